@@ -1,0 +1,1 @@
+"""The terminal: one thin module a command, `show/` turns values into text."""

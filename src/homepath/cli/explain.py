@@ -1,0 +1,39 @@
+"""`homepath explain`: the page of a finding."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+import typer
+
+from homepath.cli.options import PlainOption
+
+
+def explain(
+    code: Annotated[str | None, typer.Argument(help="A finding's code; without one, all are listed.")] = None,
+    plain: PlainOption = False,
+) -> None:
+    """What a finding means, why it hurts, how to mend it, and which standard says so."""
+    import difflib
+
+    from homepath.cli.show.paper import paper
+    from homepath.core.model.problems import BadInput, Problem
+    from homepath.core.web.pages import PAGES
+
+    sheet = paper(plain)
+    if code is None:
+        sheet.say("Every finding has a page: homepath explain CODE")
+        sheet.blank()
+        sheet.table([(page.code, page.means) for page in PAGES.values()])
+        return
+    page = PAGES.get(code)
+    if page is None:
+        near = difflib.get_close_matches(code, PAGES, 1)
+        hint = f"did you mean {near[0]}?" if near else "homepath explain lists them all"
+        raise BadInput(Problem("there is no such finding", key="CODE", seen=code, hint=hint))
+    sheet.say(f"{page.code} ({page.level})")
+    for title, text in (("What it means", page.means), ("Why it hurts", page.hurts), ("How to mend it", page.mend)):
+        sheet.heading(title)
+        sheet.say(text, 2)
+    sheet.heading("Standard")
+    sheet.say(page.standard, 2)

@@ -1,0 +1,28 @@
+"""`homepath next`: the one thing to do now."""
+
+from __future__ import annotations
+
+import typer
+
+from homepath.cli.options import JsonOption, NetworkOption, PlainOption, SiteOption
+
+
+def next_(
+    site: SiteOption = None, network: NetworkOption = None, json: JsonOption = False, plain: PlainOption = False
+) -> None:
+    """Look at everything; say where the domain stands, what to do, where, and until when a wait lasts."""
+    from homepath.cli import status
+    from homepath.cli.running import print_json, progress, project_and_network, run
+    from homepath.cli.show.next import show_next
+    from homepath.cli.show.paper import paper
+    from homepath.core.formats.contracts import next_json
+    from homepath.stations.next import find_next
+
+    project, where = project_and_network(site, network)
+    progress("Looking at everything ...")
+    found = run(find_next(project, where))
+    if json:
+        print_json(next_json(found))
+    else:
+        show_next(paper(plain), found, where.clock.now())
+    raise typer.Exit(status.OF_STAGE.get(found.stage, status.NOT_YET))

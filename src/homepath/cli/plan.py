@@ -1,0 +1,32 @@
+"""`homepath plan`: what has to change, in which order."""
+
+from __future__ import annotations
+
+import typer
+
+from homepath.cli.options import JsonOption, NetworkOption, PlainOption, SiteOption
+
+
+def plan(
+    site: SiteOption = None, network: NetworkOption = None, json: JsonOption = False, plain: PlainOption = False
+) -> None:
+    """Hold what is wanted against the last survey: the exact changes, what is kept, and the steps."""
+    from homepath.cli import status
+    from homepath.core.formats.contracts import plan_json
+    from homepath.stations.plan import plan as station
+    from homepath.stations.project import open_project
+
+    project = open_project(site)
+    planned = station(project)
+    if json:
+        from homepath.cli.running import print_json
+
+        print_json(plan_json(planned.plan))
+    else:
+        from homepath.cli.show.paper import paper
+        from homepath.cli.show.plan import show_plan
+
+        show_plan(paper(plain), planned.plan, planned.survey.at)
+    raise typer.Exit(
+        status.WRONG if planned.plan.blockers else status.NOT_YET if planned.plan.work else status.AS_WANTED
+    )

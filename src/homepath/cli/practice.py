@@ -1,0 +1,151 @@
+"""`homepath practice`: a small world on this machine to rehearse in, and what a person does in a browser there."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+
+from homepath.cli.options import FolderOption
+
+app = typer.Typer(help="Rehearse the whole job in a small world on this machine.", no_args_is_help=True)
+builder = typer.Typer(help="The builder's settings page.", no_args_is_help=True)
+form = typer.Typer(help="The DNS host's form.", no_args_is_help=True)
+app.add_typer(builder, name="builder")
+app.add_typer(form, name="form")
+
+DomainArgument = Annotated[str, typer.Argument(help="The domain.")]
+HostArgument = Annotated[str, typer.Argument(metavar="NAME", help="The name field, as you would type it.")]
+TypeArgument = Annotated[str, typer.Argument(metavar="TYPE", help="A, AAAA, CNAME, TXT, MX, ...")]
+
+
+@app.command("open")
+def open_(
+    folder: Annotated[Path, typer.Argument(help="The folder to practise in.")] = Path(),
+    scene: Annotated[str, typer.Option(help="The starting world.")] = "pottery",
+    speed: Annotated[float, typer.Option(min=1, max=600, help="How many times faster than real time.")] = 60,
+) -> None:
+    """Open a practice world and keep it open until Ctrl-C."""
+    import asyncio
+    import contextlib
+
+    from homepath.practice.scene_file import load_scene
+    from homepath.practice.world import World, run
+
+    world = World(load_scene(scene), folder, speed)
+    typer.echo(f"{world.scene.title}.")
+    typer.echo(f"The world is open in {folder.resolve()}, {world.clock.speed:g} times as fast as real time.")
+    typer.echo("In another terminal, in that folder: export HOMEPATH_NETWORK=network.toml")
+    typer.echo("Ctrl-C closes it.")
+    with contextlib.suppress(KeyboardInterrupt):
+        asyncio.run(run(world))
+
+
+@app.command("close")
+def close(folder: FolderOption = Path()) -> None:
+    """Close the world that is open in a folder."""
+    _do(folder, "close")
+    typer.echo("The practice world is closed.")
+
+
+@app.command("clock")
+def clock(
+    skip: Annotated[str | None, typer.Option(help="Jump forward, such as '2 h'.", show_default=False)] = None,
+    folder: FolderOption = Path(),
+) -> None:
+    """The time of the story."""
+    from homepath.core.model.problems import BadInput, Problem
+    from homepath.core.model.times import seconds_in
+
+    try:
+        seconds = seconds_in(skip) if skip else None
+    except ValueError as error:
+        raise BadInput(Problem(str(error), key="--skip")) from error
+    now = _do(folder, "skip", seconds=seconds) if seconds else _do(folder, "clock")
+    typer.echo(f"It is {now['now']}, and time runs {now['speed']:g} times as fast.")
+
+
+@builder.command("connect")
+def connect(
+    domain: DomainArgument,
+    primary: Annotated[str, typer.Option(help="www, apex or a label.")] = "www",
+    code: Annotated[str, typer.Option(help="The ownership code the builder shows.")] = "tk-4471",
+    folder: FolderOption = Path(),
+) -> None:
+    """Tell the builder of a domain."""
+    claim = _do(folder, "connect", domain=domain, primary=primary, code=code)
+    _show_claim(claim)
+
+
+@builder.command("disconnect")
+def disconnect(domain: DomainArgument, folder: FolderOption = Path()) -> None:
+    """Take a domain away from the builder."""
+    removed = _do(folder, "disconnect", domain=domain)["removed"]
+    typer.echo(f"{domain} is disconnected." if removed else f"{domain} was not connected.")
+
+
+@builder.command("check")
+def check(folder: FolderOption = Path()) -> None:
+    """Press the builder's check button."""
+    _show_claims(_do(folder, "check"))
+
+
+@builder.command("state")
+def state(folder: FolderOption = Path()) -> None:
+    """What the builder's page says."""
+    _show_claims(_do(folder, "claims"))
+
+
+@form.command("enter")
+def enter(
+    domain: DomainArgument,
+    name: HostArgument,
+    type_: TypeArgument,
+    value: Annotated[str, typer.Argument(help="The value field.")],
+    ttl: Annotated[int | None, typer.Option(min=0, show_default=False, help="Seconds.")] = None,
+    folder: FolderOption = Path(),
+) -> None:
+    """Type one more entry."""
+    done = _do(folder, "enter", domain=domain, name=name, type=type_, value=value, ttl=ttl)
+    typer.echo(f"Saved. {done['name']} {done['type']} is now: {', '.join(done['values'])}")
+
+
+@form.command("delete")
+def delete(
+    domain: DomainArgument,
+    name: HostArgument,
+    type_: TypeArgument,
+    value: Annotated[str | None, typer.Argument(help="The value; without it, all of that type.")] = None,
+    folder: FolderOption = Path(),
+) -> None:
+    """Delete an entry."""
+    _do(folder, "delete", domain=domain, name=name, type=type_, value=value)
+    typer.echo("Deleted.")
+
+
+@form.command("entries")
+def entries(domain: DomainArgument, folder: FolderOption = Path()) -> None:
+    """What the form shows."""
+    from homepath.cli.show.paper import paper
+
+    found = _do(folder, "entries", domain=domain)["entries"]
+    rows = [(each["name"], each["type"], str(each["ttl"]), value) for each in found for value in each["values"]]
+    paper().table(rows, header=("name", "type", "ttl", "value"))
+
+
+def _do(folder: Path, deed: str, **asked: Any) -> dict[str, Any]:
+    from homepath.practice.control import do
+
+    return do(folder, deed, **asked)
+
+
+def _show_claims(answer: dict[str, Any]) -> None:
+    for claim in answer["claims"]:
+        _show_claim(claim)
+    if not answer["claims"]:
+        typer.echo("No domain is connected.")
+
+
+def _show_claim(claim: dict[str, Any]) -> None:
+    typer.echo(f"{claim['domain']}: {claim['state']} ({claim['words']}); main address {claim['primary']}")

@@ -1,0 +1,1 @@
+"""Values become text for a terminal."""

@@ -1,0 +1,101 @@
+"""The live view of `watch`: every old copy counted down on one time axis that ends at the deadline."""
+
+from __future__ import annotations
+
+import asyncio
+
+from rich.console import Console, Group
+from rich.live import Live
+from rich.table import Table
+from rich.text import Text
+
+from homepath.cli.show.times import clock_time
+from homepath.cli.show.watch import _SENTENCES, bar, sheet_values
+from homepath.core.model.names import shown
+from homepath.core.model.readings import Reading, RecordSpread, Spread
+from homepath.core.model.times import lasting
+from homepath.net.network_file import Network
+from homepath.stations.project import Project
+from homepath.stations.watch import ends, follow
+
+_STYLES = {"settled": "green", "spreading": "yellow", "entered-wrong": "bold red", "split": "bold red"}
+_STATES = {"new": "green", "old": "yellow", "absent": "yellow", "other": "red", "mixed": "red"}
+
+
+async def follow_live(project: Project, network: Network) -> Spread:
+    """Look until settled or wrong, redrawing four times a second; the terminal is left as it was."""
+    console = Console()
+    last: Spread | None = None
+    with Live(Text("Looking ..."), console=console, refresh_per_second=4, transient=False) as live:
+
+        async def redraw(spread: Spread, then: float | None) -> None:
+            while True:
+                live.update(view(spread, network.clock.now(), then))
+                await asyncio.sleep(0.25)
+
+        drawing: asyncio.Task[None] | None = None
+        try:
+            async for spread, then in follow(project, network):
+                last = spread
+                if drawing:
+                    drawing.cancel()
+                live.update(view(spread, network.clock.now(), then))
+                if ends(spread):
+                    break
+                drawing = asyncio.create_task(redraw(spread, then))
+        finally:
+            if drawing:
+                drawing.cancel()
+    assert last is not None
+    return last
+
+
+def view(spread: Spread, now: float, then: float | None) -> Group:
+    """The whole picture at one moment."""
+    head = Text(_SENTENCES[spread.verdict], style=_STYLES.get(spread.verdict, ""))
+    lines: list[Text | Table] = [head]
+    if spread.settled_by is not None:
+        left = lasting(max(0.0, spread.settled_by - now))
+        end = clock_time(spread.settled_by, now)
+        lines.append(Text(f"Now {clock_time(now, now)}. All caches have let go by {end} at the latest, in {left}."))
+    table = Table(box=None, pad_edge=False, show_edge=False, padding=(0, 2, 0, 0))
+    axis = spread.settled_by
+    table.add_column("record", no_wrap=True)
+    table.add_column("asked", no_wrap=True)
+    table.add_column("answer", no_wrap=True)
+    end = clock_time(axis, now) if axis is not None else ""
+    table.add_column(f"how long it can still live, to {end}" if end else "", no_wrap=True)
+    table.add_column("", no_wrap=True, overflow="ellipsis")
+    for record in spread.records:
+        for number, row in enumerate(_rows(record, now, axis)):
+            name = f"{shown(record.name)} {record.type}" if number == 0 else ""
+            table.add_row(Text(name, overflow="ellipsis"), *row)
+    lines += [Text(""), table]
+    if then is not None:
+        lines += [
+            Text(""),
+            Text(f"Next look {clock_time(then, now)}; sooner would tell nothing new. Ctrl-C ends.", "dim"),
+        ]
+    return Group(*lines)
+
+
+def _rows(record: RecordSpread, now: float, axis: float | None) -> list[list[Text]]:
+    """One row for all that are as wanted, one for each that is not."""
+    fine = [reading for reading in record.readings if reading.state == "new"]
+    rows = []
+    if fine:
+        word = f"{len(fine)} of {len(record.readings)}"
+        rows.append([Text(word), Text("new", "green"), Text(""), Text("")])
+    behind = [reading for reading in record.readings if reading.state != "new"]
+    return rows + [
+        [Text(each.vantage), Text(each.state, _STATES.get(each.state, "dim")), *_life(each, now, axis)]
+        for each in behind
+    ]
+
+
+def _life(reading: Reading, now: float, axis: float | None) -> list[Text]:
+    values = Text(sheet_values(reading), overflow="ellipsis")
+    if reading.dies is None or axis is None or reading.state in ("silent", "broken"):
+        return [Text(""), values]
+    left = lasting(max(0.0, reading.dies - now))
+    return [Text(f"{bar(reading.dies, now, axis)} {left}", "yellow"), values]

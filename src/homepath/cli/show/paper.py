@@ -1,0 +1,92 @@
+"""Where commands write: sentences wrapped, tables aligned, values to copy alone and untouched on their line."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import sys
+import textwrap
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import TextIO
+
+from homepath.core.model.visible import visible
+
+WIDEST = 100
+_STYLES = {"good": "32", "wait": "33", "bad": "31;1", "dim": "2", "strong": "1"}
+TONES = {
+    **dict.fromkeys(("settled", "arrived", "new", "keep", "good", "agrees", "live"), "good"),
+    **dict.fromkeys(
+        ("spreading", "waiting", "not-entered", "old", "absent", "risk", "ending", "replace", "add"), "wait"
+    ),
+    **dict.fromkeys(
+        ("entered-wrong", "split", "broken", "other", "mixed", "blocker", "remove", "loop", "no-answer", "unsafe"),
+        "bad",
+    ),
+    **dict.fromkeys(("silent", "note", "unknown"), "dim"),
+}
+
+
+@dataclass(slots=True)
+class Paper:
+    """One place to write to. Colour is only ever added to words that say the same without it."""
+
+    out: TextIO
+    width: int
+    colour: bool
+
+    def say(self, text: str, indent: int = 0) -> None:
+        """A paragraph, wrapped; nothing from outside stays unspelled."""
+        lines = textwrap.wrap(visible(text), self.width - indent, break_long_words=False, break_on_hyphens=False) or [
+            ""
+        ]
+        for line in lines:
+            self.out.write(" " * indent + line + "\n")
+
+    def blank(self) -> None:
+        self.out.write("\n")
+
+    def heading(self, text: str) -> None:
+        self.out.write("\n" + self.toned(visible(text), "strong") + "\n")
+
+    def value(self, text: str, indent: int = 6) -> None:
+        """A value that will be copied: alone, never wrapped or cut."""
+        self.out.write(" " * indent + visible(text) + "\n")
+
+    def toned(self, text: str, tone: str | None) -> str:
+        code = _STYLES.get(tone or "")
+        return f"\x1b[{code}m{text}\x1b[0m" if self.colour and code else text
+
+    def state(self, word: str, width: int = 0) -> str:
+        """A state word, padded, coloured where colours are on."""
+        return self.toned(word.ljust(width), TONES.get(word))
+
+    def table(self, rows: Sequence[Sequence[str]], indent: int = 2, header: Sequence[str] = ()) -> None:
+        """Columns aligned; the last one wraps below itself when it does not fit."""
+        shown = [[visible(cell) for cell in row] for row in rows]
+        if header:
+            shown.insert(0, list(header))
+        if not shown:
+            return
+        widths = [max(len(row[at]) for row in shown) for at in range(len(shown[0]) - 1)]
+        left = indent + sum(widths) + 2 * len(widths)
+        room = max(24, self.width - left)
+        for number, row in enumerate(shown):
+            last = textwrap.wrap(row[-1], room, break_long_words=False, break_on_hyphens=False) or [""]
+            cells = [cell.ljust(width) for cell, width in zip(row[:-1], widths, strict=True)]
+            if header and number == 0:
+                self.out.write(self.toned(" " * indent + "  ".join([*cells, last[0]]), "dim").rstrip() + "\n")
+                continue
+            coloured = [self.toned(cell, TONES.get(cell.strip())) for cell in cells]
+            end = self.toned(last[0], TONES.get(last[0]))
+            self.out.write((" " * indent + "  ".join([*coloured, end])).rstrip() + "\n")
+            for more in last[1:]:
+                self.out.write(" " * left + more + "\n")
+
+
+def paper(plain: bool = False, out: TextIO | None = None) -> Paper:
+    """Stdout as it is: at most 100 columns, colours only on a terminal that wants them."""
+    out = out or sys.stdout
+    terminal = out.isatty()
+    width = min(WIDEST, shutil.get_terminal_size((WIDEST, 24)).columns) if terminal else WIDEST
+    return Paper(out, max(width, 40), terminal and not plain and "NO_COLOR" not in os.environ)

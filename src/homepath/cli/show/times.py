@@ -1,0 +1,24 @@
+"""Moments and waits for people: the reader's own time zone, and how long from now."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from homepath.core.model.times import lasting
+
+
+def clock_time(at: float, now: float) -> str:
+    """`14:20`, or `Tue 24 Nov 14:20` on another day; local time."""
+    then, today = datetime.fromtimestamp(at).astimezone(), datetime.fromtimestamp(now).astimezone()
+    return f"{then:%H:%M}" if then.date() == today.date() else f"{then:%a %d %b %H:%M}"
+
+
+def until(at: float | None, now: float) -> str:
+    """`until 14:20 at the latest (in 35 min)`."""
+    if at is None:
+        return "no end is known"
+    return f"until {clock_time(at, now)} at the latest (in {lasting(at - now)})"
+
+
+def ago(at: float, now: float) -> str:
+    return "just now" if now - at < 60 else f"{lasting(now - at)} ago"

@@ -1,0 +1,128 @@
+"""The story that `demo` tells: each command is shown, then really run in the demo's folder."""
+
+from __future__ import annotations
+
+import asyncio
+import os
+import shlex
+import subprocess
+import sys
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+
+from homepath.practice.scene_file import load_scene
+from homepath.practice.world import STATE_FILE, World, run
+
+DOMAIN = "tidewick-kiln.example"
+
+
+@dataclass(frozen=True, slots=True)
+class Beat:
+    """One command of the story: what is said before it, and the exit statuses that belong here."""
+
+    words: str
+    command: str
+    statuses: tuple[int, ...] = (0,)
+
+
+STORY = (
+    Beat(
+        "The pottery owns a domain and a site at Bricklark. First: what is wanted.",
+        f"homepath start {DOMAIN} --primary www --brief bricklark.brief.toml --value account=tidewick "
+        "--value code=tk-4471 --notation mossgate.notation.toml",
+    ),
+    Beat("What is there now?", "homepath survey", (1,)),
+    Beat("What has to change, and what stays?", "homepath plan", (1,)),
+    Beat("The same to type from, in the notation of Mossgate's form.", "homepath sheet", (1,)),
+    Beat(
+        "The builder is told first. Its first check fails, as the plan said.",
+        f"homepath practice builder connect {DOMAIN} --primary www --code tk-4471",
+    ),
+    Beat("Now the owner types. The parking entry goes ...", f"homepath practice form delete {DOMAIN} @ A"),
+    Beat("... the addresses come ...", f"homepath practice form enter {DOMAIN} @ A 192.0.2.10"),
+    Beat("", f"homepath practice form enter {DOMAIN} @ A 192.0.2.11"),
+    Beat("... one of them with a wrong digit, unnoticed ...", f"homepath practice form enter {DOMAIN} @ A 192.0.2.22"),
+    Beat("", f"homepath practice form enter {DOMAIN} @ A 192.0.2.13"),
+    Beat("Is it a cache, or a mistake?", "homepath watch --once", (3,)),
+    Beat("A mistake. So look again, and plan again: only what is left to do is left.", "homepath survey", (1,)),
+    Beat("", "homepath plan", (1,)),
+    Beat("Mossgate takes signed updates, so the rest is sent. First without sending:", "homepath send --dry-run", (1,)),
+    Beat("", "homepath send --key mossgate.key --yes"),
+    Beat("Where do we stand?", "homepath next", (1,)),
+    Beat("Everything is entered. Who still gives the old answer, and until when?", "homepath watch --once", (0, 1)),
+    Beat("Wait, knowing what for.", "homepath watch"),
+    Beat("DNS is right everywhere. And the web?", "homepath visit", (1,)),
+    Beat("Waiting is right. Until when?", "homepath next", (1,)),
+    Beat(
+        "The builder looks at DNS and orders the certificate by itself. An hour later:",
+        "homepath practice clock --skip '1 h'",
+    ),
+    Beat("Every way in:", "homepath visit"),
+    Beat("", "homepath next"),
+)
+
+
+@contextmanager
+def opened(world: World) -> Iterator[None]:
+    """The world in a thread of its own, open while the story is told."""
+    trouble: list[BaseException] = []
+
+    def work() -> None:
+        try:
+            asyncio.run(run(world, lambda: closing.is_set()))
+        except BaseException as error:
+            trouble.append(error)
+
+    closing = threading.Event()
+    thread = threading.Thread(target=work, name="practice world")
+    thread.start()
+    try:
+        for _ in range(200):
+            if (world.folder / STATE_FILE).exists() or trouble:
+                break
+            thread.join(0.02)
+        yield
+    finally:
+        closing.set()
+        thread.join(10)
+    if trouble:
+        raise trouble[0]
+
+
+def tell(folder: Path, speed: float) -> int:
+    """Tell the whole story in `folder`; 0 when every command ended as the story wants."""
+    colour = sys.stdout.isatty() and "NO_COLOR" not in os.environ
+    world = World(load_scene("pottery"), folder, speed)
+    _say(
+        f"Everything happens in {folder} and on 127.0.0.1; an hour of the story takes {3600 / world.clock.speed:.0f} s.",
+        colour,
+    )
+    with opened(world):
+        for beat in STORY:
+            if not _play(beat, folder, colour):
+                return 3
+    _say(f"Arrived. The folder stays: {folder}", colour)
+    return 0
+
+
+def _say(words: str, colour: bool) -> None:
+    sys.stdout.write((f"\n\x1b[36m{words}\x1b[0m\n" if colour else f"\n{words}\n") if words else "\n")
+    sys.stdout.flush()
+
+
+def _play(beat: Beat, folder: Path, colour: bool) -> bool:
+    _say(beat.words, colour)
+    shown = f"\x1b[1m> {beat.command}\x1b[0m" if colour else f"> {beat.command}"
+    sys.stdout.write(f"{shown}\n")
+    sys.stdout.flush()
+    environment = {**os.environ, "HOMEPATH_NETWORK": "network.toml"}
+    words = shlex.split(beat.command)[1:]
+    done = subprocess.run([sys.executable, "-m", "homepath", *words], cwd=folder, env=environment, check=False)  # noqa: S603
+    if done.returncode not in beat.statuses:
+        said = f"This should have ended with {beat.statuses[0]}, not {done.returncode}."
+        _say(f"{said} The folder stays: {folder}", colour)
+        return False
+    return True

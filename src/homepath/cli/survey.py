@@ -1,0 +1,38 @@
+"""`homepath survey`: what is there now."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from homepath.cli.options import JsonOption, NetworkOption, PlainOption, SiteOption
+
+
+def survey(
+    zone: Annotated[
+        Path | None, typer.Option("--zone", help="A zone exported as a master file, to be merged.", show_default=False)
+    ] = None,
+    site: SiteOption = None,
+    network: NetworkOption = None,
+    json: JsonOption = False,
+    plain: PlainOption = False,
+) -> None:
+    """Ask the domain's own servers what is there, and remember it."""
+    from homepath.cli import status
+    from homepath.cli.running import print_json, progress, project_and_network, run
+    from homepath.cli.show.paper import paper
+    from homepath.cli.show.survey import show_survey
+    from homepath.core.formats.contracts import survey_json
+    from homepath.stations.project import purpose_within
+    from homepath.stations.survey import survey as station
+
+    project, where = project_and_network(site, network)
+    progress(f"Asking the servers of {project.site.domain} ...")
+    found = run(station(project, where, zone))
+    if json:
+        print_json(survey_json(found.survey, purpose_within(found.survey.zone), found.findings))
+    else:
+        show_survey(paper(plain), found.survey, found.findings)
+    raise typer.Exit(status.of_findings(found.findings))

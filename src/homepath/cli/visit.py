@@ -1,0 +1,28 @@
+"""`homepath visit`: every way in."""
+
+from __future__ import annotations
+
+import typer
+
+from homepath.cli.options import JsonOption, NetworkOption, PlainOption, SiteOption
+
+
+def visit(
+    site: SiteOption = None, network: NetworkOption = None, json: JsonOption = False, plain: PlainOption = False
+) -> None:
+    """Try http and https at every address, hop by hop, with the certificates shown."""
+    from homepath.cli import status
+    from homepath.cli.running import print_json, progress, project_and_network, run
+    from homepath.cli.show.paper import paper
+    from homepath.cli.show.visit import show_visit
+    from homepath.core.formats.contracts import visit_json
+    from homepath.stations.visit import visit as station
+
+    project, where = project_and_network(site, network)
+    progress("Visiting every way in ...")
+    found = run(station(project, where))
+    if json:
+        print_json(visit_json(found))
+    else:
+        show_visit(paper(plain), found)
+    raise typer.Exit(status.OF_VISIT[found.verdict])

@@ -1,0 +1,1 @@
+"""What to ask next: walks through DNS as generators that yield questions and take answers."""

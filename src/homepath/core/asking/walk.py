@@ -1,0 +1,192 @@
+"""From the root down to the servers of a name, and from there to its addresses (RFC 1034 section 5.3.3).
+
+Generators: they yield the questions to ask now and are sent the answers, so that they run on any transport, and in
+tests on lists.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Generator, Iterable, Sequence
+from dataclasses import dataclass, field
+
+from homepath.core.model.names import ROOT, Name, is_within, labels, parent, shown
+from homepath.core.model.questions import Answer, Question, Server
+from homepath.core.model.records import RecordSet
+
+MOST_QUESTIONS = 200
+"""One walk never asks more, whatever the servers say."""
+MOST_ALIASES = 12
+MOST_DEPTH = 6
+
+Ask = tuple[Question, Server]
+Walk = Generator[list[Ask], list[Answer], "Cut"]
+
+
+class LostWay(Exception):
+    """The walk cannot go on; the message says at which zone and why."""
+
+
+@dataclass(frozen=True, slots=True)
+class Cut:
+    """A zone with its servers; `servers` have addresses, `names` may hold some that have none.
+
+    `above`: the zone that delegates it, `ttl` of the delegation in seconds, `parents`: the servers that said so.
+    """
+
+    zone: Name
+    names: tuple[Name, ...]
+    servers: tuple[Server, ...]
+    above: Name = ROOT
+    ttl: int = 0
+    parents: tuple[Server, ...] = ()
+    signed: bool = False
+
+
+@dataclass(slots=True)
+class Budget:
+    """Shared by a walk and the walks it needs for the addresses of name servers."""
+
+    port: int = 53
+    left: int = MOST_QUESTIONS
+    depth: int = 0
+    known: dict[Name, Cut] = field(default_factory=dict)
+
+    def take(self, count: int, at: Name) -> None:
+        self.left -= count
+        if self.left < 0:
+            raise LostWay(f"the servers of {shown(at)} lead on and on; stopped after {MOST_QUESTIONS} questions")
+
+
+def find_cut(name: Name, roots: Sequence[Server], budget: Budget) -> Walk:
+    """The zone that holds `name` and its servers, asked for from the root down. Raises LostWay."""
+    start = next((budget.known[at] for at in _upward(name) if at in budget.known), None)
+    cut = start or Cut(ROOT, (), tuple(roots))
+    while True:
+        below = yield from _step_down(name, cut, budget)
+        if below is None:
+            return cut
+        cut = below
+        budget.known[cut.zone] = cut
+
+
+def _upward(name: Name) -> Iterable[Name]:
+    while name != ROOT:
+        yield name
+        name = parent(name)
+
+
+def _step_down(name: Name, cut: Cut, budget: Budget) -> Generator[list[Ask], list[Answer], Cut | None]:
+    """The next zone cut towards `name`, or None when `cut` is the last one.
+
+    Every label in between is asked for, so that a server that holds parent and child does not hide the cut.
+    """
+    depth = len(labels(cut.zone)) + 1
+    parts = labels(name)
+    for count in range(depth, len(parts) + 1):
+        target = ".".join(parts[-count:]) + "."
+        answer = yield from _first_usable(Question(target, "NS"), cut, budget)
+        found = _delegation_in(answer, target, cut.zone)
+        if found:
+            return (yield from _cut_from(found, answer, cut, budget))
+        if answer.rcode == "NXDOMAIN":
+            return None
+    return None
+
+
+def _delegation_in(answer: Answer, target: Name, above: Name) -> RecordSet | None:
+    """The NS set of a referral, or of an authoritative answer at a cut that the same server holds."""
+    for each in (*answer.answer, *answer.authority):
+        if each.type == "NS" and each.name != above and is_within(each.name, above) and is_within(target, each.name):
+            return each
+    return None
+
+
+def _first_usable(question: Question, cut: Cut, budget: Budget) -> Generator[list[Ask], list[Answer], Answer]:
+    said = []
+    for server in cut.servers:
+        budget.take(1, cut.zone)
+        (answer,) = yield [(question, server)]
+        if answer.usable and not _is_upward(answer, cut.zone):
+            return answer
+        said.append(f"{server.place}: {answer.detail or answer.rcode or answer.outcome}")
+    raise LostWay(f"no server of {_zone_words(cut.zone)} answers for {shown(question.name)} ({'; '.join(said)})")
+
+
+def _zone_words(zone: Name) -> str:
+    return "the root zone" if zone == ROOT else shown(zone)
+
+
+def _is_upward(answer: Answer, zone: Name) -> bool:
+    """A referral to the zone itself or above it: the server does not hold the zone (lame)."""
+    if answer.authoritative or answer.answer:
+        return False
+    referred = [each for each in answer.authority if each.type == "NS"]
+    return bool(referred) and all(is_within(zone, each.name) for each in referred)
+
+
+def _cut_from(found: RecordSet, answer: Answer, above: Cut, budget: Budget) -> Walk:
+    names = found.values
+    glue = [
+        Server(value, budget.port, each.name)
+        for each in answer.additional
+        if each.type in ("A", "AAAA") and each.name in names and is_within(each.name, above.zone)
+        for value in each.values
+    ]
+    missing = [name for name in names if not any(server.name == name for server in glue)]
+    servers = list(glue)
+    for name in missing:
+        if is_within(name, found.name):
+            continue  # below the cut itself: without glue nobody can find it
+        servers += yield from _addresses_of_server(name, above, budget)
+    signed = any(each.type == "DS" and each.name == found.name for each in answer.authority)
+    if not servers:
+        raise LostWay(f"none of the name servers of {shown(found.name)} has an address ({', '.join(names)})")
+    return Cut(found.name, names, tuple(servers), above.zone, found.ttl, above.servers, signed)
+
+
+def _addresses_of_server(name: Name, above: Cut, budget: Budget) -> Generator[list[Ask], list[Answer], list[Server]]:
+    if budget.depth >= MOST_DEPTH:
+        return []
+    budget.depth += 1
+    try:
+        roots = budget.known.get(ROOT, above).servers
+        found = yield from look_up(name, ("A", "AAAA"), roots, budget)
+    except LostWay:
+        return []
+    finally:
+        budget.depth -= 1
+    return [Server(value, budget.port, name) for record in found.sets for value in record.values]
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """What the authoritative servers say: the alias chain from the asked name, and the sets at its end."""
+
+    chain: tuple[RecordSet, ...]
+    sets: tuple[RecordSet, ...]
+    end: Name
+    rcode: str
+
+
+def look_up(
+    name: Name, types: Sequence[str], roots: Sequence[Server], budget: Budget
+) -> Generator[list[Ask], list[Answer], Found]:
+    """The sets of `types` at `name`, aliases followed, asked of the authoritative servers. Raises LostWay."""
+    if ROOT not in budget.known:
+        budget.known[ROOT] = Cut(ROOT, (), tuple(roots))
+    chain: list[RecordSet] = []
+    at = name
+    while True:
+        cut = yield from find_cut(at, roots, budget)
+        answers: list[Answer] = []
+        for rrtype in types:
+            answer = yield from _first_usable(Question(at, rrtype), cut, budget)
+            answers.append(answer)
+        alias = next((found for each in answers if (found := each.found(at, "CNAME"))), None)
+        if alias is None or "CNAME" in types:
+            sets = tuple(found for each, t in zip(answers, types, strict=True) if (found := each.found(at, t)))
+            return Found(tuple(chain), sets, at, answers[0].rcode)
+        chain.append(alias)
+        at = alias.values[0]
+        if len(chain) > MOST_ALIASES or any(each.name == at for each in chain):
+            raise LostWay(f"the aliases from {shown(name)} lead round in a circle")

@@ -1,0 +1,1 @@
+"""The nouns: names, records, zones, the site, the brief, findings, readings, steps."""

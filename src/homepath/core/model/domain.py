@@ -1,0 +1,70 @@
+"""What people type as their domain, read as a registered domain and an address (N1)."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from homepath.core.model.names import BadName, Name, absolute, is_host, labels
+
+SuffixOf = Callable[[str], str | None]
+"""Gives the registrable domain of a name without final dot, by the public suffix list, or None."""
+
+
+class BadDomain(ValueError):
+    """The text is not a domain that somebody can have registered; the message says why."""
+
+
+@dataclass(frozen=True, slots=True)
+class TypedDomain:
+    """`domain` is the registered domain; `label` what stood in front of it (`www`, `shop`), or empty."""
+
+    domain: Name
+    label: str
+
+
+def read_domain(text: str, registrable: SuffixOf) -> TypedDomain:
+    """Read capitals, pasted addresses, a leading `www.`, trailing dots or slashes, spaces, non-ASCII names.
+
+    Raises BadDomain.
+    """
+    host = _host_part(text)
+    if not host:
+        raise BadDomain("no domain was given")
+    if re.fullmatch(r"[0-9.]+", host) or ":" in host or host.startswith("["):
+        raise BadDomain(f"{host!r} is an address of a computer, not a domain name")
+    try:
+        name = absolute(host)
+    except BadName as error:
+        raise BadDomain(str(error)) from error
+    if not is_host(name):
+        raise BadDomain(f"{host!r} has characters that no registered domain has; letters, digits and hyphens only")
+    if len(labels(name)) < 2:
+        raise BadDomain(f"{host!r} is a single word; a domain has an ending, such as {host}.example")
+    registered = registrable(name.removesuffix("."))
+    if registered is None:
+        raise BadDomain(f"{host!r} is an ending under which domains are registered, not a domain")
+    domain = absolute(registered)
+    return TypedDomain(domain, name.removesuffix("." + domain) if name != domain else "")
+
+
+def _host_part(text: str) -> str:
+    host = "".join(text.split()).strip("\u201c\u201d\"'<>\u200b\ufeff")
+    host = re.sub(r"^[A-Za-z][A-Za-z0-9+.-]*://", "", host)
+    host = re.split(r"[/?#\\]", host, maxsplit=1)[0].rpartition("@")[2]
+    host = re.sub(r":[0-9]+$", "", host)
+    return host.replace("\u3002", ".").strip(".").lower()
+
+
+def shown_unicode(name: Name) -> str:
+    """The name as its owner reads it; A-labels become U-labels where that is possible (RFC 5891)."""
+    plain = name.removesuffix(".")
+    if "xn--" not in plain:
+        return plain
+    import idna
+
+    try:
+        return idna.decode(plain)
+    except (idna.IDNAError, UnicodeError):
+        return plain

@@ -1,0 +1,81 @@
+"""The plan: changes, findings, steps."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from homepath.core.model.findings import Finding
+from homepath.core.model.names import Name
+
+Move = Literal["add", "replace", "remove", "keep"]
+Purpose = Literal["website", "mail", "mail authentication", "proof of ownership", "certificates", "delegation", "other"]
+PURPOSES: tuple[Purpose, ...] = (
+    "website",
+    "mail",
+    "mail authentication",
+    "proof of ownership",
+    "certificates",
+    "delegation",
+    "other",
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """What happens to one record set. `values` afterwards, `before` now; TTL in seconds."""
+
+    move: Move
+    name: Name
+    type: str
+    ttl: int
+    values: tuple[str, ...]
+    before: tuple[str, ...]
+    purpose: Purpose
+    reason: str
+
+    @property
+    def entered(self) -> tuple[str, ...]:
+        """The values to type in."""
+        return tuple(value for value in self.values if value not in self.before)
+
+    @property
+    def deleted(self) -> tuple[str, ...]:
+        """The values to take out."""
+        return tuple(value for value in self.before if value not in self.values)
+
+
+Place = Literal["builder", "DNS host", "registrar", "certificate authority", "here"]
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One thing to do or await. `longest_wait` in seconds."""
+
+    number: int
+    kind: str
+    place: Place
+    title: str
+    instruction: str
+    expect: str
+    longest_wait: int
+    way_back: str
+
+
+@dataclass(frozen=True, slots=True)
+class Plan:
+    domain: Name
+    primary: Name
+    route: Literal["records", "nameservers"]
+    changes: tuple[Change, ...]
+    findings: tuple[Finding, ...]
+    steps: tuple[Step, ...]
+
+    @property
+    def work(self) -> tuple[Change, ...]:
+        """The changes that somebody has to make."""
+        return tuple(change for change in self.changes if change.move != "keep")
+
+    @property
+    def blockers(self) -> tuple[Finding, ...]:
+        return tuple(finding for finding in self.findings if finding.level == "blocker")

@@ -1,0 +1,51 @@
+"""What can go wrong, grouped by who must act: the person who typed something, or a server far away."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """One mistake in something a person wrote."""
+
+    message: str
+    file: str | None = None
+    line: int | None = None
+    key: str | None = None
+    seen: str | None = None
+    hint: str | None = None
+
+    @property
+    def place(self) -> str:
+        where = f"{self.file}, line {self.line}" if self.file and self.line else self.file or ""
+        return f"{where}: {self.key}" if where and self.key else where or self.key or ""
+
+
+class HomePathError(Exception):
+    """Everything that this tool raises on purpose."""
+
+
+class BadInput(HomePathError):
+    """The person must mend something; all problems of one input come together."""
+
+    def __init__(self, *problems: Problem) -> None:
+        super().__init__("; ".join(problem.message for problem in problems))
+        self.problems: Sequence[Problem] = problems
+
+
+class CouldNotLook(HomePathError):
+    """A server or file could not be asked, so nothing can be said. `hint` says what to try."""
+
+    def __init__(self, message: str, hint: str = "") -> None:
+        super().__init__(message)
+        self.hint = hint
+
+
+class Refused(HomePathError):
+    """A server or a safety check said no, and nothing was changed. `hint` says what to do."""
+
+    def __init__(self, message: str, hint: str = "") -> None:
+        super().__init__(message)
+        self.hint = hint

@@ -1,0 +1,70 @@
+"""Questions to name servers and what came of them, as values (RFC 1035 section 4)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from homepath.core.model.names import Name
+from homepath.core.model.records import RecordSet
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class Server:
+    """Where to ask: an address (IPv4 or IPv6 text) and a port, and the name it goes by."""
+
+    address: str
+    port: int = 53
+    name: Name = ""
+
+    @property
+    def place(self) -> str:
+        where = f"[{self.address}]" if ":" in self.address else self.address
+        return where if self.port == 53 else f"{where}:{self.port}"
+
+
+@dataclass(frozen=True, slots=True)
+class Question:
+    name: Name
+    type: str
+
+
+Outcome = Literal["answered", "silent", "broken"]
+"""`silent`: nothing came in time. `broken`: something came that is no usable answer."""
+
+
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """What one server said to one question; `at` is when, in seconds of Unix time."""
+
+    question: Question
+    server: Server
+    outcome: Outcome
+    at: float
+    rcode: str = ""
+    authoritative: bool = False
+    answer: tuple[RecordSet, ...] = ()
+    authority: tuple[RecordSet, ...] = ()
+    additional: tuple[RecordSet, ...] = ()
+    detail: str = ""
+
+    @property
+    def usable(self) -> bool:
+        return self.outcome == "answered" and self.rcode in ("NOERROR", "NXDOMAIN")
+
+    def found(self, name: Name, rrtype: str) -> RecordSet | None:
+        """The set in the answer section at exactly this name and type."""
+        return next((each for each in self.answer if each.key == (name, rrtype)), None)
+
+    @property
+    def soa(self) -> RecordSet | None:
+        """The SOA that comes with a negative answer (RFC 2308 section 3)."""
+        return next((each for each in self.authority if each.type == "SOA"), None)
+
+
+def negative_ttl(soa: RecordSet) -> int:
+    """How long "it does not exist" may be kept: the smaller of the SOA's TTL and its minimum field.
+
+    Seconds; RFC 2308 section 5.
+    """
+    return min(soa.ttl, int(soa.values[0].split()[-1]))

@@ -1,0 +1,74 @@
+"""Record sets and zones: what a server holds, without saying how we learned it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass, field
+
+from homepath.core.model.names import Name
+from homepath.core.model.values import meaning
+
+Key = tuple[Name, str]
+"""Owner name and record type."""
+
+ADDRESS_TYPES = ("A", "AAAA")
+WEB_TYPES = ("A", "AAAA", "CNAME", "HTTPS", "SVCB")
+"""Types that decide where a browser goes, so that a stale one leads visitors astray."""
+JOINED_TYPES = ("TXT", "CAA", "MX", "SRV")
+"""Types whose sets are shared by several uses: one more value is added, others stay."""
+
+
+@dataclass(frozen=True, slots=True)
+class RecordSet:
+    """An RRset (RFC 2181 section 5): values sorted, in presentation form; TTL in seconds."""
+
+    name: Name
+    type: str
+    ttl: int
+    values: tuple[str, ...]
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "values", tuple(sorted(set(self.values))))
+
+    @property
+    def key(self) -> Key:
+        return self.name, self.type
+
+    @property
+    def meanings(self) -> frozenset[str]:
+        return frozenset(meaning(self.type, value) for value in self.values)
+
+
+@dataclass(frozen=True, slots=True)
+class Zone:
+    """All record sets known of one domain. Absence means "not seen", see the survey's blind spots."""
+
+    origin: Name
+    sets: Mapping[Key, RecordSet] = field(default_factory=dict)
+
+    @classmethod
+    def of(cls, origin: Name, sets: Iterable[RecordSet]) -> Zone:
+        """Collect sets; several parts of one set are united, the lowest TTL wins (RFC 2181 section 5.2)."""
+        joined: dict[Key, RecordSet] = {}
+        for each in sets:
+            before = joined.get(each.key)
+            joined[each.key] = (
+                RecordSet(each.name, each.type, min(before.ttl, each.ttl), before.values + each.values)
+                if before
+                else each
+            )
+        return cls(origin, joined)
+
+    def __iter__(self) -> Iterator[RecordSet]:
+        return iter(self.sets.values())
+
+    def get(self, name: Name, rrtype: str) -> RecordSet | None:
+        return self.sets.get((name, rrtype))
+
+    def at(self, name: Name) -> list[RecordSet]:
+        """Every set at exactly this name."""
+        return [each for each in self.sets.values() if each.name == name]
+
+    def values(self, name: Name, rrtype: str) -> tuple[str, ...]:
+        found = self.sets.get((name, rrtype))
+        return found.values if found else ()

@@ -1,0 +1,1 @@
+"""Everything seen of a domain becomes its place on the path."""

@@ -1,0 +1,1 @@
+"""Wanted, present and findings become a plan: changes and ordered steps."""

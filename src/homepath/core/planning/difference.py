@@ -1,0 +1,139 @@
+"""The exact changes: what each record set is now, what it becomes, and why."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from homepath.core.model.names import shown
+from homepath.core.model.plan import PURPOSES, Change, Move
+from homepath.core.model.records import WEB_TYPES, Key, RecordSet
+from homepath.core.rules.caa import permission
+from homepath.core.rules.purposes import is_parking, purpose
+from homepath.core.rules.records import foreign_at_alias, undoubled
+from homepath.core.rules.rule import Case
+from homepath.core.rules.services import can_be_amended, refusing_sets
+from homepath.core.rules.slips import slip_among
+from homepath.core.wanted.wanted import Want
+
+
+def changes(case: Case) -> tuple[Change, ...]:
+    """Every record set of the domain with its move, the website first, what is kept last.
+
+    Names that the website does not need are kept; mail, proofs and protected records are never removed.
+    """
+    found: dict[Key, Change] = {}
+    for change in (*_wanted(case), *_in_the_way(case), *_doubled(case), *_permissions(case)):
+        found.setdefault((change.name, change.type), change)
+    for record in case.zone:
+        found.setdefault(record.key, _kept(case, record))
+    order: list[Move] = ["remove", "replace", "add", "keep"]
+    return tuple(
+        sorted(
+            found.values(),
+            key=lambda change: (
+                change.move == "keep",
+                PURPOSES.index(change.purpose),
+                change.name != case.wanted.domain,
+                change.name,
+                order.index(change.move),
+                change.type,
+            ),
+        )
+    )
+
+
+def _wanted(case: Case) -> Iterator[Change]:
+    for want in case.wanted.wants:
+        if want.record.key not in case.wanted.protected:
+            yield _towards(case, want)
+
+
+def _towards(case: Case, want: Want) -> Change:
+    record, present = want.record, case.zone.get(*want.record.key)
+    before = present.values if present else ()
+    if want.met_by(present):
+        assert present is not None
+        return Change(
+            "keep", record.name, record.type, present.ttl, before, before, want.purpose, "it is as wanted already"
+        )
+    if want.joined:
+        missing = {value for value in record.values if _meaning_missing(want, present, value)}
+        slips = {value for value in before if slip_among(missing, value)}
+        values = tuple(sorted((set(before) - slips) | missing))
+        reason = want.reason + ("; the other values stay" if set(before) - slips else "")
+    else:
+        values, reason = record.values, want.reason
+        if present and (why := is_parking(present, case.notation)):
+            reason += f"; the parking entry goes: {why}"
+    return Change(
+        "replace" if before else "add", record.name, record.type, record.ttl, values, before, want.purpose, reason
+    )
+
+
+def _meaning_missing(want: Want, present: RecordSet | None, value: str) -> bool:
+    one = RecordSet(want.record.name, want.record.type, 0, (value,))
+    return present is None or not one.meanings <= present.meanings
+
+
+def _in_the_way(case: Case) -> Iterator[Change]:
+    """Web records at the website's names that nobody wants: each would lead some visitors astray."""
+    for name in case.wanted.web_names:
+        alias = case.wanted.get(name, "CNAME")
+        if alias and foreign_at_alias(case, name):
+            continue  # a blocker is found; until a person decides, nothing at this name is deleted
+        for record in case.zone.at(name):
+            if (
+                record.type in WEB_TYPES
+                and case.wanted.get(name, record.type) is None
+                and record.key not in case.wanted.protected
+            ):
+                yield _removal(case, record, _why_in_the_way(case, record, alias is not None))
+
+
+def _why_in_the_way(case: Case, record: RecordSet, alias_wanted: bool) -> str:
+    if record.type == "CNAME":
+        return f"{shown(record.name)} gets addresses, and a CNAME cannot stand beside them"
+    if alias_wanted:
+        return f"{shown(record.name)} becomes a CNAME, and nothing can stand beside it"
+    if why := is_parking(record, case.notation):
+        return why
+    return f"{case.wanted.builder} gave no {record.type} record for {shown(record.name)}; visitors would go elsewhere"
+
+
+def _removal(case: Case, record: RecordSet, reason: str) -> Change:
+    kind = purpose(record, case.domain, case.zone)[0]
+    return Change("remove", record.name, record.type, record.ttl, (), record.values, kind, reason)
+
+
+def _doubled(case: Case) -> Iterator[Change]:
+    """Entries typed with the domain twice, as far as their values are the ones wanted at the name meant."""
+    for record in case.zone:
+        meant = undoubled(record.name, case.domain)
+        want = case.wanted.get(meant, record.type) if meant else None
+        if meant and want and record.meanings <= want.record.meanings and record.key not in case.wanted.protected:
+            yield Change(
+                "remove",
+                record.name,
+                record.type,
+                record.ttl,
+                (),
+                record.values,
+                want.purpose,
+                f"it was meant for {shown(meant)}; the form added the domain a second time",
+            )
+
+
+def _permissions(case: Case) -> Iterator[Change]:
+    for name, found in refusing_sets(case):
+        if not can_be_amended(case, found) or found.key in case.wanted.protected:
+            continue
+        issuer = case.wanted.https.issuers[0]
+        values = tuple(sorted({*found.values, permission(issuer)}))
+        reason = f"{shown(name)} needs a certificate from {issuer}; the other permissions stay"
+        yield Change("replace", found.name, "CAA", found.ttl, values, found.values, "certificates", reason)
+
+
+def _kept(case: Case, record: RecordSet) -> Change:
+    kind, why = purpose(record, case.domain, case.zone)
+    reason = "protected in the site file" if record.key in case.wanted.protected else f"not touched: {why}"
+    return Change("keep", record.name, record.type, record.ttl, record.values, record.values, kind, reason)

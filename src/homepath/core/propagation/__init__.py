@@ -1,0 +1,1 @@
+"""Readings become verdicts and deadlines."""

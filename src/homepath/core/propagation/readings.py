@@ -1,0 +1,121 @@
+"""One answer about one record set: is it the new one, the old one, or something else?"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from homepath.core.model.names import Name
+from homepath.core.model.questions import Answer, negative_ttl
+from homepath.core.model.readings import Reading, Role, State
+from homepath.core.model.records import JOINED_TYPES, Key, RecordSet
+
+
+@dataclass(frozen=True, slots=True)
+class Watched:
+    """A record set to follow. Empty `wanted`: it must be gone. `old`: every other content seen there before.
+
+    `first` is the one that stood there when the domain was first looked at: at the source only that one is old,
+    whatever came since was typed in, and is wrong if it is not the wanted one.
+    """
+
+    name: Name
+    type: str
+    wanted: tuple[str, ...]
+    old: tuple[RecordSet, ...] = ()
+    first: RecordSet | None = None
+
+    @property
+    def key(self) -> Key:
+        return self.name, self.type
+
+    @property
+    def joined(self) -> bool:
+        return self.type in JOINED_TYPES
+
+    @property
+    def old_ttl(self) -> int | None:
+        """The longest TTL with which an old answer was ever given; seconds."""
+        return max((record.ttl for record in self.old), default=None)
+
+
+def read(watched: Watched, answer: Answer, vantage: str, role: Role) -> Reading:
+    """The reading that `answer` gives. An alias at the name stands for every type there (RFC 1034 section 3.6.2)."""
+    if answer.outcome == "silent":
+        return Reading(vantage, role, "silent", (), None, answer.at, answer.detail)
+    if not answer.usable:
+        return Reading(vantage, role, "broken", (), None, answer.at, answer.detail or answer.rcode)
+    found = answer.found(*watched.key)
+    if found is None:
+        return _without(watched, answer, vantage, role)
+    return Reading(vantage, role, _state(watched, found, role), found.values, found.ttl, answer.at)
+
+
+def _without(watched: Watched, answer: Answer, vantage: str, role: Role) -> Reading:
+    alias = answer.found(watched.name, "CNAME")
+    ttl = alias.ttl if alias else negative_ttl(answer.soa) if answer.soa else None
+    if watched.type != "CNAME" and alias and watched.wanted:
+        return Reading(vantage, role, "other", alias.values, ttl, answer.at, "an alias stands at the name")
+    if watched.type == "CNAME" and (others := _addresses(answer, watched.name)):
+        state: State = "other" if watched.wanted else "new"
+        ttl = min(record.ttl for record in others)
+        values = tuple(value for record in others for value in record.values)
+        if any(record.meanings & old.meanings for record in others for old in watched.old):
+            state = "old"
+        return Reading(vantage, role, state, values, ttl, answer.at, "addresses instead of the alias")
+    return Reading(vantage, role, "absent" if watched.wanted else "new", (), ttl, answer.at)
+
+
+def _addresses(answer: Answer, name: Name) -> list[RecordSet]:
+    return [each for each in answer.answer if each.name == name and each.type in ("A", "AAAA")]
+
+
+def _state(watched: Watched, found: RecordSet, role: Role) -> State:
+    wanted = RecordSet(watched.name, watched.type, 0, watched.wanted).meanings
+    if wanted and (wanted == found.meanings or (watched.joined and wanted <= found.meanings)):
+        return "new"
+    earlier = watched.old if role == "resolver" else (watched.first,) if watched.first else ()
+    if any(old.meanings == found.meanings for old in earlier):
+        return "old"
+    if watched.joined and role != "resolver" and not any(_same_start(a, b) for a in wanted for b in found.meanings):
+        return "absent"
+    if wanted & found.meanings:
+        return "mixed"
+    return "other"
+
+
+def to_watch(wanted: Iterable[RecordSet], gone: Iterable[Key], history: Iterable[RecordSet]) -> list[Watched]:
+    """What to follow: every wanted set, and every set that has to go, each with its past."""
+    past = list(history)
+    found = []
+    for record in wanted:
+        joined = record.type in JOINED_TYPES
+        old = [
+            each
+            for each in past
+            if each.key == record.key
+            and not (record.meanings <= each.meanings if joined else record.meanings == each.meanings)
+        ]
+        if record.type == "CNAME":
+            old += [each for each in past if each.name == record.name and each.type in ("A", "AAAA")]
+        first = next((each for each in past if each.key == record.key), None)
+        found.append(Watched(record.name, record.type, record.values, _distinct(old), first))
+    gone_keys = dict.fromkeys(gone)
+    for key in gone_keys:
+        mine = [each for each in past if each.key == key]
+        found.append(Watched(*key, (), _distinct(mine), mine[0] if mine else None))
+    return found
+
+
+def _same_start(one: str, other: str) -> bool:
+    """Two texts that begin alike up to `=` are versions of the same thing: a proof with another code."""
+    return "=" in one and one.partition("=")[0] == other.partition("=")[0]
+
+
+def _distinct(records: list[RecordSet]) -> tuple[RecordSet, ...]:
+    longest: dict[tuple[Key, tuple[str, ...]], RecordSet] = {}
+    for each in records:
+        before = longest.get((each.key, each.values))
+        if before is None or before.ttl < each.ttl:
+            longest[each.key, each.values] = each
+    return tuple(longest.values())

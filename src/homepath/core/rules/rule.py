@@ -1,0 +1,55 @@
+"""What a rule is, and what it looks at."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+
+from homepath.core.model.brief import Notation
+from homepath.core.model.findings import Finding, Level
+from homepath.core.model.names import Name
+from homepath.core.model.records import Zone
+from homepath.core.wanted.wanted import Wanted
+
+
+@dataclass(frozen=True, slots=True)
+class Case:
+    """One domain as wanted and as found. `surroundings`: CAA sets above it and at alias targets."""
+
+    wanted: Wanted
+    zone: Zone
+    surroundings: Zone = field(default_factory=lambda: Zone("."))
+    notation: Notation = field(default_factory=Notation)
+
+    @property
+    def domain(self) -> Name:
+        return self.wanted.domain
+
+
+@dataclass(frozen=True, slots=True)
+class Sighting:
+    """A rule spoke: where, what was seen, what to do. `level` only where it differs from the rule's own."""
+
+    name: Name
+    type: str
+    message: str
+    cure: str
+    level: Level | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Rule:
+    """`means`, `hurts` and `mend` make the rule's page; `check` finds the cases."""
+
+    code: str
+    level: Level
+    standard: str
+    means: str
+    hurts: str
+    mend: str
+    check: Callable[[Case], Iterator[Sighting]]
+
+    def find(self, case: Case) -> Iterator[Finding]:
+        for seen in self.check(case):
+            level = seen.level or self.level
+            yield Finding(self.code, level, seen.name, seen.type, seen.message, seen.cure, self.standard)

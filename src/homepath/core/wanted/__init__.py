@@ -1,0 +1,1 @@
+"""Brief and site file become the records wanted."""

@@ -1,0 +1,1 @@
+"""Hops, certificates and pages become verdicts."""

@@ -1,0 +1,108 @@
+"""Following one way in, hop by hop: a generator that yields addresses to look up and pages to fetch."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Generator
+from dataclasses import dataclass
+from urllib.parse import urljoin, urlsplit
+
+from homepath.core.model.names import BadName, Name, absolute
+from homepath.core.model.visits import Certificate, Hop
+
+MOST_HOPS = 8
+REDIRECTS = (301, 302, 303, 307, 308)
+"""RFC 9110 section 15.4."""
+
+
+@dataclass(frozen=True, slots=True)
+class Resolve:
+    """Ask for the addresses of a name."""
+
+    name: Name
+
+
+@dataclass(frozen=True, slots=True)
+class Fetch:
+    """Ask one address for one URL, as a browser would: its host in SNI and in the Host field."""
+
+    url: str
+    host: str
+    port: int
+    secure: bool
+    address: str
+
+
+@dataclass(frozen=True, slots=True)
+class Resolved:
+    addresses: tuple[str, ...]
+    detail: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Fetched:
+    """What came back; `status` None when nothing usable came. `detail` in words for people."""
+
+    status: int | None
+    location: str | None = None
+    detail: str = ""
+    certificate: Certificate | None = None
+
+
+Want = Resolve | Fetch
+Came = Resolved | Fetched
+
+
+def follow(url: str, first_address: str | None = None) -> Generator[Want, Came, tuple[Hop, ...]]:
+    """The hops from `url` to where it ends. With `first_address` the first name is not looked up (N26)."""
+    hops: list[Hop] = []
+    at: str | None = url
+    while at is not None and len(hops) < MOST_HOPS:
+        hop = yield from _one_hop(at, first_address if not hops else None)
+        seen = any(earlier.url == at for earlier in hops)
+        hops.append(hop)
+        at = None if seen else _next_url(hop)
+    return tuple(hops)
+
+
+def _next_url(hop: Hop) -> str | None:
+    if hop.status not in REDIRECTS or not hop.location:
+        return None
+    target = urljoin(hop.url, hop.location)
+    return target if target.startswith(("http://", "https://")) else None
+
+
+def _one_hop(url: str, known: str | None) -> Generator[Want, Came, Hop]:
+    try:
+        parts = urlsplit(url)
+        secure, host, port = parts.scheme == "https", parts.hostname or "", parts.port
+        if not host or re.search(r"[\x00-\x20\x7f]", url):
+            raise ValueError("it holds characters that no address has")
+        name = absolute(host)
+    except (ValueError, BadName) as error:
+        return Hop(url, None, None, None, f"the address cannot be followed: {error}")
+    addresses: tuple[str, ...] = (known,) if known else ()
+    if not known:
+        resolved = yield Resolve(name)
+        assert isinstance(resolved, Resolved)
+        if not resolved.addresses:
+            return Hop(url, None, None, None, resolved.detail or "the name has no address")
+        addresses = resolved.addresses
+    fetched, address = Fetched(None), addresses[0]
+    for address in addresses[:2]:  # a browser tries another address when the first one is dead
+        came = yield Fetch(url, name.removesuffix("."), port or (443 if secure else 80), secure, address)
+        assert isinstance(came, Fetched)
+        fetched = came
+        if came.status is not None or came.certificate is not None:
+            break
+    return Hop(url, fetched.status, fetched.location, address, fetched.detail, fetched.certificate)
+
+
+def same_url(one: str, other: str) -> bool:
+    """True when two URLs are the same place: host without case, empty path as `/` (RFC 3986 section 6.2.3)."""
+
+    def parts(url: str) -> tuple[str, str, str, str]:
+        split = urlsplit(url)
+        return split.scheme, (split.hostname or ""), split.path or "/", split.query
+
+    return parts(one) == parts(other)

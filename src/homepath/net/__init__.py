@@ -1,0 +1,1 @@
+"""Input and output only: the network file, questions to name servers, updates, web requests."""

@@ -1,0 +1,154 @@
+"""The one seam to web servers: one request to one address, with the certificate that was shown."""
+
+from __future__ import annotations
+
+import asyncio
+import ssl
+from collections.abc import Iterable, Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+import httpcore
+
+from homepath.core.model.visits import Certificate
+from homepath.core.web.certificates import NONE, judge
+from homepath.core.web.hops import Fetch, Fetched
+from homepath.net.network_file import Network, OffLimits
+
+if TYPE_CHECKING:
+    from cryptography.x509 import Certificate as X509
+
+PATIENCE = 10.0
+"""Seconds of real time for one whole request."""
+_AGENT = "homepath/0.1"
+
+
+class _OneAddress(httpcore.AsyncNetworkBackend):
+    """Connects to the address that we looked up, whatever the host is called, and keeps the chain of the handshake."""
+
+    def __init__(self, place: tuple[str, int]) -> None:
+        self._place = place
+        self._inner = httpcore.AnyIOBackend()
+        self.chain: list[bytes] = []
+
+    async def connect_tcp(
+        self,
+        host: str,
+        port: int,
+        timeout: float | None = None,
+        local_address: str | None = None,
+        socket_options: Iterable[Any] | None = None,
+    ) -> httpcore.AsyncNetworkStream:
+        stream = await self._inner.connect_tcp(*self._place, timeout=timeout)
+        return _Stream(stream, self)
+
+
+class _Stream(httpcore.AsyncNetworkStream):
+    def __init__(self, inner: httpcore.AsyncNetworkStream, backend: _OneAddress) -> None:
+        self._inner, self._backend = inner, backend
+
+    async def read(self, max_bytes: int, timeout: float | None = None) -> bytes:
+        return await self._inner.read(max_bytes, timeout)
+
+    async def write(self, buffer: bytes, timeout: float | None = None) -> None:
+        await self._inner.write(buffer, timeout)
+
+    async def aclose(self) -> None:
+        await self._inner.aclose()
+
+    def get_extra_info(self, info: str) -> Any:
+        return self._inner.get_extra_info(info)
+
+    async def start_tls(
+        self, ssl_context: ssl.SSLContext, server_hostname: str | None = None, timeout: float | None = None
+    ) -> httpcore.AsyncNetworkStream:
+        stream = await self._inner.start_tls(ssl_context, server_hostname, timeout)
+        self._backend.chain = _chain(stream.get_extra_info("ssl_object"))
+        return _Stream(stream, self._backend)
+
+
+def _chain(connection: Any) -> list[bytes]:
+    """The certificates as the server sent them, in DER. Public from Python 3.13 on, before that an inner method."""
+    if connection is None:
+        return []
+    if hasattr(connection, "get_unverified_chain"):
+        return list(connection.get_unverified_chain())
+    inner: Any = getattr(connection, "_sslobj", None)
+    if inner is not None and hasattr(inner, "get_unverified_chain"):
+        return [each.public_bytes(ssl._ssl.ENCODING_DER) for each in inner.get_unverified_chain() or []]  # type: ignore[attr-defined]
+    leaf = connection.getpeercert(binary_form=True)
+    return [leaf] if leaf else []
+
+
+def _any_certificate() -> ssl.SSLContext:
+    """A context that completes the handshake with whatever is shown: it is judged afterwards, in words."""
+    context = ssl.SSLContext(ssl.PROTOCOL_TLS_CLIENT)
+    context.check_hostname = False
+    context.verify_mode = ssl.CERT_NONE
+    context.set_alpn_protocols(["http/1.1"])
+    return context
+
+
+async def fetch(want: Fetch, network: Network, anchors: Sequence[X509]) -> Fetched:
+    """One GET without cookies or body. Never raises for what a server does."""
+    try:
+        backend = _OneAddress(network.place(want.address, want.port))
+    except OffLimits as error:
+        return Fetched(None, None, str(error))
+    try:
+        async with asyncio.timeout(PATIENCE):
+            status, location = await _request(want, backend)
+    except (TimeoutError, httpcore.TimeoutException):
+        return Fetched(None, None, f"{want.address} did not answer in time", _judged(want, backend, network, anchors))
+    except (httpcore.NetworkError, httpcore.ProtocolError, OSError, ssl.SSLError) as error:
+        detail = f"{want.address}: {_words(error, want.secure)}"
+        return Fetched(None, None, detail, _judged(want, backend, network, anchors))
+    return Fetched(status, location, "", _judged(want, backend, network, anchors))
+
+
+async def _request(want: Fetch, backend: _OneAddress) -> tuple[int, str | None]:
+    timeouts = dict.fromkeys(("connect", "read", "write", "pool"), PATIENCE / 2)
+    path = "/" + want.url.split("://", 1)[1].partition("/")[2].partition("#")[0]
+    url = httpcore.URL(scheme="https" if want.secure else "http", host=want.host, port=want.port, target=path)
+    usual = want.port == (443 if want.secure else 80)
+    host = want.host if usual else f"{want.host}:{want.port}"
+    headers: dict[bytes | str, bytes | str] = {"Host": host, "User-Agent": _AGENT, "Accept": "text/html,*/*;q=0.5"}
+    async with (
+        httpcore.AsyncConnectionPool(ssl_context=_any_certificate(), network_backend=backend, http2=False) as pool,
+        pool.stream("GET", url, headers=headers, extensions={"timeout": timeouts}) as response,
+    ):
+        found = next((value for name, value in response.headers if name.lower() == b"location"), None)
+        return response.status, found.decode("latin-1")[:2000] if found else None
+
+
+def _judged(want: Fetch, backend: _OneAddress, network: Network, anchors: Sequence[X509]) -> Certificate | None:
+    if not want.secure:
+        return None
+    return judge(backend.chain, want.host, anchors, network.clock.now()) if backend.chain else NONE
+
+
+def _words(error: BaseException, secure: bool) -> str:
+    text = str(error).lower()
+    if "refused" in text or isinstance(error, ConnectionRefusedError) or "all connection attempts failed" in text:
+        return "nobody listens there"
+    if "ssl" in text or "tls" in text or isinstance(error, ssl.SSLError):
+        return "no secure connection could be made"
+    if "disconnected" in text or "closed" in text or "reset" in text or not text:
+        return "the connection was cut" + (" before a certificate was shown" if secure else "")
+    return str(error)[:120]
+
+
+def load_anchors(bundle: Path | None) -> list[X509]:
+    """The trusted authorities of a PEM bundle, or of this machine."""
+    from cryptography import x509
+
+    if bundle is not None:
+        return x509.load_pem_x509_certificates(bundle.read_bytes())
+    context = ssl.create_default_context()
+    found = context.get_ca_certs(binary_form=True)
+    if found:
+        return [x509.load_der_x509_certificate(each) for each in found]
+    for place in ("/etc/ssl/certs/ca-certificates.crt", "/etc/pki/tls/certs/ca-bundle.crt", "/etc/ssl/cert.pem"):
+        if Path(place).is_file():
+            return x509.load_pem_x509_certificates(Path(place).read_bytes())
+    return []

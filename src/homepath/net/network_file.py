@@ -1,0 +1,163 @@
+"""Network files, `homepath.network/1`: where to ask, and whom to trust. Without one: the public Internet."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from ipaddress import ip_address
+from pathlib import Path
+from typing import Annotated, Literal
+
+from pydantic import AfterValidator, Field
+
+from homepath.core.formats.strict import Table, read_table
+from homepath.core.model.problems import BadInput, Problem
+from homepath.core.model.questions import Server
+from homepath.net.clock import Clock, FastClock, MachineClock
+
+FORMAT = "homepath.network/1"
+Place = tuple[str, int]
+"""Address and port."""
+
+_PUBLIC_ROOTS = ("198.41.0.4", "170.247.170.2", "192.33.4.12", "199.7.91.13", "192.5.5.241", "193.0.14.129")
+_PUBLIC_RESOLVERS = ("1.1.1.1", "8.8.8.8", "9.9.9.9", "64.6.64.6", "77.88.8.8", "94.140.14.140", "185.228.168.9")
+
+
+class OffLimits(Exception):
+    """An address that this network does not allow to contact; the message says why."""
+
+
+@dataclass(frozen=True, slots=True)
+class Resolver:
+    server: Server
+    label: str
+
+
+@dataclass(frozen=True, slots=True)
+class Network:
+    """Where questions go. `reach` says where an address of a practice world really listens."""
+
+    roots: tuple[Server, ...] = tuple(Server(address) for address in _PUBLIC_ROOTS)
+    resolvers: tuple[Resolver, ...] = tuple(Resolver(Server(address), address) for address in _PUBLIC_RESOLVERS)
+    certificates: Path | None = None
+    dns_port: int = 53
+    http_port: int = 80
+    https_port: int = 443
+    reach: Mapping[Place, Place] = field(default_factory=dict)
+    clock: Clock = field(default_factory=MachineClock)
+
+    @property
+    def closed(self) -> bool:
+        """A world whose roots are on this machine is closed: nothing off this machine is contacted."""
+        return all(ip_address(root.address).is_loopback for root in self.roots)
+
+    def place(self, address: str, port: int) -> Place:
+        """Where to connect for `address` and `port`. Raises OffLimits.
+
+        What a hostile zone names must not make this tool probe a private network, so in the open world only
+        public addresses are contacted, in a closed one only those of this machine.
+        """
+        mapped = self.reach.get((address, port))
+        if mapped:
+            return mapped
+        known = ip_address(address)
+        listed = any(address == r.address for r in self.roots) or any(
+            address == r.server.address for r in self.resolvers
+        )
+        if known.is_loopback and (self.closed or listed):
+            return address, port
+        if self.closed:
+            raise OffLimits(f"{address} is not part of this network file, nothing there was contacted")
+        if not known.is_global and not listed:
+            raise OffLimits(f"{address} is not a public address, nothing there was contacted")
+        return address, port
+
+
+def _address_port(text: str) -> str:
+    read_place(text, 53)
+    return text
+
+
+def _plain_address(text: str) -> str:
+    try:
+        return str(ip_address(text))
+    except ValueError as error:
+        raise ValueError(f"{text!r} is not an address") from error
+
+
+def read_place(text: str, port: int) -> Place:
+    """`address`, `address:port` or `[IPv6]:port`. Raises ValueError."""
+    match = re.fullmatch(r"\[([^\]]+)\](?::([0-9]{1,5}))?|([^:]+)(?::([0-9]{1,5}))?|([0-9A-Fa-f:.]+)", text.strip())
+    if match is None:
+        raise ValueError(f"{text!r} is not an address, such as 127.0.0.1 or 127.0.0.1:5353")
+    address = str(_plain_address(match[1] or match[3] or match[5]))
+    number = int(match[2] or match[4] or port)
+    if not 0 < number < 65536:
+        raise ValueError(f"{number} is not a port")
+    return address, number
+
+
+AddressPort = Annotated[str, AfterValidator(_address_port)]
+Port = Annotated[int, Field(gt=0, lt=65536)]
+
+
+class ResolverTable(Table):
+    address: AddressPort
+    label: str = ""
+    transport: Literal["udp"] = "udp"
+
+
+class TrustTable(Table):
+    certificates: str | None = None
+
+
+class PortsTable(Table):
+    dns: Port = 53
+    http: Port = 80
+    https: Port = 443
+
+
+class ClockTable(Table):
+    story: float
+    machine: float
+    speed: Annotated[float, Field(gt=0, le=600)]
+
+
+class NetworkTable(Table):
+    format: str
+    roots: Annotated[tuple[AddressPort, ...], Field(strict=False, min_length=1)]
+    resolvers: Annotated[tuple[ResolverTable, ...], Field(strict=False)] = ()
+    trust: TrustTable = TrustTable()
+    ports: PortsTable = PortsTable()
+    reach: dict[AddressPort, AddressPort] = Field(default_factory=dict)
+    clock: ClockTable | None = None
+
+
+def load_network(path: Path | None) -> Network:
+    """The network of a file, or the public one. Raises BadInput."""
+    if path is None:
+        return Network()
+    try:
+        text = path.read_text(encoding="utf-8")
+    except (OSError, UnicodeDecodeError) as error:
+        raise BadInput(Problem(f"the network file cannot be read: {_reason(error)}", str(path))) from error
+    table = read_table(text, str(path), NetworkTable, FORMAT)
+    port = table.ports.dns
+    bundle = path.parent / table.trust.certificates if table.trust.certificates else None
+    if bundle and not bundle.is_file():
+        raise BadInput(Problem("there is no such file", str(path), key="trust.certificates", seen=str(bundle)))
+    return Network(
+        tuple(Server(*read_place(root, port)) for root in table.roots),
+        tuple(Resolver(Server(*read_place(r.address, port)), r.label or r.address) for r in table.resolvers),
+        bundle,
+        port,
+        table.ports.http,
+        table.ports.https,
+        {read_place(key, port): read_place(value, port) for key, value in table.reach.items()},
+        FastClock(table.clock.story, table.clock.machine, table.clock.speed) if table.clock else MachineClock(),
+    )
+
+
+def _reason(error: OSError | UnicodeDecodeError) -> str:
+    return (error.strerror or str(error)).lower() if isinstance(error, OSError) else "it is not UTF-8 text"

@@ -1,0 +1,149 @@
+"""What a person does in a browser, as requests to the practice world on 127.0.0.1."""
+
+from __future__ import annotations
+
+import http.client
+import json
+import secrets
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from homepath.core.model.names import BadName, absolute, relative, shown
+from homepath.core.model.problems import BadInput, CouldNotLook, Problem
+from homepath.core.model.times import rfc3339
+from homepath.practice import form
+from homepath.practice.web_server import Request, Response
+
+if TYPE_CHECKING:
+    from homepath.practice.builder import Claim
+    from homepath.practice.world import World
+
+Json = dict[str, Any]
+
+
+class Control:
+    """The deeds, each a method that takes and gives JSON values."""
+
+    def __init__(self, world: World) -> None:
+        self._world = world
+        self.token = secrets.token_urlsafe(24)
+
+    def handle(self, request: Request) -> Response:
+        try:
+            asked = json.loads(request.body)
+            if not secrets.compare_digest(str(asked.pop("token", "")), self.token):
+                return Response(403, "{}")
+            deed = {
+                "connect": self.connect,
+                "disconnect": self.disconnect,
+                "check": self.check,
+                "claims": self.claims,
+                "enter": self.enter,
+                "delete": self.delete,
+                "entries": self.entries,
+                "clock": self.clock,
+                "skip": self.skip,
+                "close": self.close,
+            }[asked.pop("deed")]
+            return Response(200, json.dumps(deed(asked)))
+        except BadInput as error:
+            problem = error.problems[0]
+            said = {"message": problem.message, "key": problem.key, "seen": problem.seen, "hint": problem.hint}
+            return Response(422, json.dumps(said))
+        except (ValueError, KeyError, TypeError, AttributeError, BadName) as error:
+            return Response(400, json.dumps({"message": f"not understood: {error}"}))
+
+    def connect(self, asked: Json) -> Json:
+        """Tell the builder of a domain."""
+        domain = absolute(asked["domain"])
+        if domain not in self._world.scene.host.zones:
+            raise BadInput(Problem(f"{asked['domain']} does not exist in this practice world", key="DOMAIN"))
+        claim = self._world.builder.connect(domain, asked["primary"], asked["code"], self._world.clock.now())
+        return self._claim(claim)
+
+    def disconnect(self, asked: Json) -> Json:
+        return {"removed": self._world.builder.disconnect(absolute(asked["domain"]))}
+
+    def check(self, asked: Json) -> Json:
+        """Press the builder's check button."""
+        self._world.builder.tick(self._world.clock.now(), force=True)
+        return self.claims(asked)
+
+    def claims(self, asked: Json) -> Json:
+        return {"claims": [self._claim(claim) for claim in self._world.builder.claims.values()]}
+
+    def _claim(self, claim: Claim) -> Json:
+        return {
+            "domain": shown(claim.domain),
+            "primary": shown(claim.primary),
+            "state": claim.state,
+            "words": claim.words,
+            "since": rfc3339(claim.since),
+            "next_check": rfc3339(claim.next_check),
+        }
+
+    def enter(self, asked: Json) -> Json:
+        """Type one entry into the DNS host's form."""
+        host = self._world.scene.host
+        origin = form.zone_of(self._world.zones, host.zones, asked["domain"])
+        ttl = int(asked.get("ttl") or host.ttl)
+        record = form.enter(
+            self._world.zones, origin, asked["name"], asked["type"].upper(), asked["value"], ttl, host.dot_needed
+        )
+        return {"name": shown(record.name), "type": record.type, "values": list(record.values)}
+
+    def delete(self, asked: Json) -> Json:
+        host = self._world.scene.host
+        origin = form.zone_of(self._world.zones, host.zones, asked["domain"])
+        form.delete(
+            self._world.zones, origin, asked["name"], asked["type"].upper(), asked.get("value"), host.dot_needed
+        )
+        return self.entries(asked)
+
+    def entries(self, asked: Json) -> Json:
+        """What the form shows."""
+        origin = form.zone_of(self._world.zones, self._world.scene.host.zones, asked["domain"])
+        return {
+            "entries": [
+                {"name": relative(each.name, origin), "type": each.type, "ttl": each.ttl, "values": list(each.values)}
+                for each in form.listed(self._world.zones, origin)
+            ]
+        }
+
+    def clock(self, asked: Json) -> Json:
+        return {"now": rfc3339(self._world.clock.now()), "speed": self._world.clock.speed}
+
+    def skip(self, asked: Json) -> Json:
+        self._world.skip(float(asked["seconds"]))
+        return self.clock(asked)
+
+    def close(self, asked: Json) -> Json:
+        self._world.done.set()
+        return {"closed": True}
+
+
+def do(folder: Path, deed: str, **asked: Any) -> Json:
+    """Ask the world that is open in `folder`. Raises BadInput when it says no, CouldNotLook when none is open."""
+    from homepath.practice.world import STATE_FILE
+
+    try:
+        state = json.loads((folder / STATE_FILE).read_text(encoding="utf-8"))
+        connection = http.client.HTTPConnection("127.0.0.1", int(state["control"]), timeout=10)
+        body = json.dumps({"deed": deed, "token": state["token"], **asked})
+        connection.request("POST", "/", body, {"Content-Type": "application/json"})
+        response = connection.getresponse()
+        answer = dict(json.loads(response.read(1_000_000)))
+    except (OSError, ValueError, KeyError, http.client.HTTPException) as error:
+        raise CouldNotLook(
+            f"no practice world is open in {folder}", "Open one with `homepath practice open` in another terminal."
+        ) from error
+    if response.status != 200:
+        raise BadInput(
+            Problem(
+                str(answer.get("message", "the practice world refused")),
+                key=answer.get("key"),
+                seen=answer.get("seen"),
+                hint=answer.get("hint"),
+            )
+        )
+    return answer

@@ -1,0 +1,157 @@
+"""Name servers over UDP and TCP on 127.0.0.1: bound before they start, octets in, octets out."""
+
+from __future__ import annotations
+
+import asyncio
+import contextlib
+import socket
+import struct
+from collections.abc import Awaitable, Callable
+from typing import cast
+
+import dns.exception
+import dns.flags
+import dns.message
+import dns.name
+import dns.opcode
+import dns.rcode
+import dns.rrset
+import dns.tsig
+import dns.update
+
+from homepath.core.model.names import Name, absolute
+from homepath.core.model.records import RecordSet
+from homepath.practice.zones import Reply
+
+Answerer = Callable[[Name, str], Awaitable[Reply | None]]
+"""Gives the reply to a question; None for silence."""
+Updater = Callable[[dns.update.UpdateMessage], str]
+
+
+def bound_pair() -> tuple[socket.socket, socket.socket]:
+    """A UDP and a TCP socket on the same free port of 127.0.0.1."""
+    for _ in range(50):
+        udp = socket.socket(socket.AF_INET, socket.SOCK_DGRAM)
+        udp.bind(("127.0.0.1", 0))
+        tcp = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+        try:
+            tcp.bind(udp.getsockname())
+        except OSError:
+            udp.close()
+            tcp.close()
+            continue
+        udp.setblocking(False)
+        tcp.setblocking(False)
+        return udp, tcp
+    raise OSError("no free port for both UDP and TCP on 127.0.0.1")
+
+
+class DnsServer:
+    """One listening place. Questions go to `answerer`, signed updates to `updater` if there is one."""
+
+    def __init__(
+        self,
+        answerer: Answerer,
+        updater: Updater | None = None,
+        keyring: dict[dns.name.Name, dns.tsig.Key] | None = None,
+    ) -> None:
+        self._answerer, self._updater, self._keyring = answerer, updater, keyring or {}
+        self._udp, self._tcp = bound_pair()
+        self.port: int = self._udp.getsockname()[1]
+        self._tasks: set[asyncio.Task[None]] = set()
+        self._server: asyncio.Server | None = None
+
+    async def start(self) -> None:
+        loop = asyncio.get_running_loop()
+        self._server = await asyncio.start_server(self._serve_stream, sock=self._tcp)
+        await loop.create_datagram_endpoint(lambda: _Datagrams(self), sock=self._udp)
+
+    async def stop(self) -> None:
+        if self._server:
+            self._server.close()
+        for task in list(self._tasks):
+            task.cancel()
+
+    def take(self, octets: bytes, reply: Callable[[bytes], None]) -> None:
+        async def run() -> None:
+            answer = await self._respond(octets, 512)
+            if answer:
+                reply(answer)
+
+        task = asyncio.get_running_loop().create_task(run())
+        self._tasks.add(task)
+        task.add_done_callback(self._tasks.discard)
+
+    async def _serve_stream(self, reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+        with contextlib.suppress(OSError, asyncio.IncompleteReadError, TimeoutError):
+            async with asyncio.timeout(10):
+                (length,) = struct.unpack("!H", await reader.readexactly(2))
+                answer = await self._respond(await reader.readexactly(length), 65535)
+                if answer:
+                    writer.write(struct.pack("!H", len(answer)) + answer)
+                    await writer.drain()
+        writer.close()
+
+    async def _respond(self, octets: bytes, limit: int) -> bytes | None:
+        try:
+            message = dns.message.from_wire(octets, keyring=self._keyring)
+        except dns.message.UnknownTSIGKey:
+            return _error(octets, dns.rcode.NOTAUTH)
+        except (dns.exception.DNSException, ValueError):
+            return _error(octets, dns.rcode.NOTAUTH if self._keyring else dns.rcode.FORMERR)
+        if isinstance(message, dns.update.UpdateMessage):
+            return self._update(message)
+        if message.opcode() != dns.opcode.QUERY or len(message.question) != 1 or message.flags & dns.flags.QR:
+            return _error(octets, dns.rcode.NOTIMP)
+        question = message.question[0]
+        reply = await self._answerer(absolute(question.name.to_text()), dns.rdatatype.to_text(question.rdtype))
+        return None if reply is None else _to_wire(message, reply, max(limit, message.payload or 0))
+
+    def _update(self, message: dns.update.UpdateMessage) -> bytes:
+        response = dns.message.make_response(message)
+        allowed = self._updater is not None and message.had_tsig
+        code = self._updater(message) if self._updater and allowed else "REFUSED"
+        response.set_rcode(dns.rcode.from_text(code))
+        return response.to_wire()
+
+
+class _Datagrams(asyncio.DatagramProtocol):
+    def __init__(self, server: DnsServer) -> None:
+        self._server = server
+        self._transport: asyncio.DatagramTransport | None = None
+
+    def connection_made(self, transport: asyncio.BaseTransport) -> None:
+        self._transport = cast(asyncio.DatagramTransport, transport)
+
+    def datagram_received(self, data: bytes, addr: tuple[str, int]) -> None:
+        transport = self._transport
+        if transport is not None:
+            self._server.take(data, lambda octets: transport.sendto(octets, addr))
+
+
+def _error(octets: bytes, code: dns.rcode.Rcode) -> bytes | None:
+    """An answer with only an rcode to something that could not be read whole."""
+    if len(octets) < 12:
+        return None
+    flags = struct.unpack("!H", octets[2:4])[0]
+    return octets[:2] + struct.pack("!HHHHH", (flags & 0x7900) | 0x8000 | int(code), 0, 0, 0, 0)
+
+
+def _to_wire(query: dns.message.Message, reply: Reply, limit: int) -> bytes:
+    response = dns.message.make_response(query, recursion_available=bool(query.flags & dns.flags.RD))
+    response.set_rcode(dns.rcode.from_text(reply.rcode))
+    if reply.authoritative:
+        response.flags |= dns.flags.AA
+    response.answer = [_rrset(each) for each in reply.answer]
+    response.authority = [_rrset(each) for each in reply.authority]
+    response.additional = [_rrset(each) for each in reply.additional]
+    try:
+        return response.to_wire(max_size=limit)
+    except dns.exception.TooBig:
+        response.answer, response.authority, response.additional = [], [], []
+        response.flags |= dns.flags.TC
+        return response.to_wire(max_size=limit)
+
+
+def _rrset(record: RecordSet) -> dns.rrset.RRset:
+    return dns.rrset.from_text_list(record.name, record.ttl, "IN", record.type, list(record.values))

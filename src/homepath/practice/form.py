@@ -1,0 +1,79 @@
+"""The DNS host's form as a person uses it, with what forms do to the things people type."""
+
+from __future__ import annotations
+
+from homepath.core.model.names import BadName, Name, absolute, child
+from homepath.core.model.problems import BadInput, Problem
+from homepath.core.model.records import RecordSet
+from homepath.core.model.values import BadValue, canonical, text_value
+from homepath.practice.updates import add
+from homepath.practice.zones import Zones
+
+
+def enter(zones: Zones, origin: Name, host: str, rrtype: str, value: str, ttl: int, dot_needed: bool) -> RecordSet:
+    """One more entry, exactly as typed: the domain is added to every name, and to a target without final dot.
+
+    Raises BadInput as a form would, in its own words.
+    """
+    record = _typed(origin, host, rrtype, value, ttl, dot_needed)
+    sets = dict(zones.get(origin).sets)
+    if not add(sets, record):
+        raise BadInput(
+            Problem("the form refuses it: a CNAME and other records cannot share a name", key=f"{host} {rrtype}")
+        )
+    zones.replace(origin, sets)
+    return sets[record.key]
+
+
+def delete(zones: Zones, origin: Name, host: str, rrtype: str, value: str | None, dot_needed: bool) -> None:
+    """Take one entry out, or all of a type at a name. Raises BadInput when there is none."""
+    sets = dict(zones.get(origin).sets)
+    name = _host(origin, host)
+    found = sets.get((name, rrtype))
+    gone = _typed(origin, host, rrtype, value, 0, dot_needed).values if value else found.values if found else ()
+    if found is None or not set(gone) <= set(found.values):
+        raise BadInput(Problem("the form shows no such entry", key=f"{host} {rrtype}", seen=value))
+    left = tuple(each for each in found.values if each not in gone)
+    if left:
+        sets[found.key] = RecordSet(name, rrtype, found.ttl, left)
+    else:
+        del sets[found.key]
+    zones.replace(origin, sets)
+
+
+def _host(origin: Name, host: str) -> Name:
+    try:
+        return origin if host in ("@", "") else child(host.removesuffix("."), origin)
+    except BadName as error:
+        raise BadInput(Problem(f"the form refuses the name: {error}", key="NAME", seen=host)) from error
+
+
+def _typed(origin: Name, host: str, rrtype: str, value: str, ttl: int, dot_needed: bool) -> RecordSet:
+    try:
+        if rrtype == "TXT":
+            text = text_value(value)
+        elif rrtype in ("A", "AAAA", "CNAME", "MX", "NS", "CAA", "SRV"):
+            whole = value if value.endswith(".") or dot_needed else f"{value}."
+            text = canonical(rrtype, whole if rrtype in ("CNAME", "MX", "NS", "SRV") else value, origin)
+        else:
+            raise BadValue(f"{rrtype} is not in the form's list of types")
+    except BadValue as error:
+        raise BadInput(Problem(f"the form refuses it: {error}", key=f"{host} {rrtype}", seen=value)) from error
+    return RecordSet(_host(origin, host), rrtype, ttl, (text,))
+
+
+def listed(zones: Zones, origin: Name) -> list[RecordSet]:
+    """What the form shows: everything but the zone's own SOA."""
+    zone = zones.get(origin)
+    return sorted(
+        (each for each in zone if each.type != "SOA"), key=lambda each: (each.name != origin, each.name, each.type)
+    )
+
+
+def zone_of(zones: Zones, edited: tuple[Name, ...], domain: str) -> Name:
+    """The zone that a person means by `domain`. Raises BadInput."""
+    origin = absolute(domain)
+    if origin not in edited or origin not in zones.origins():
+        known = ", ".join(each.removesuffix(".") for each in edited)
+        raise BadInput(Problem("this DNS host has no such domain", key="DOMAIN", seen=domain, hint=f"it has: {known}"))
+    return origin

@@ -1,0 +1,138 @@
+"""A small web server for the practice world: one request a connection, bounded, http or https with SNI."""
+
+from __future__ import annotations
+
+import asyncio
+import contextlib
+import socket
+import ssl
+import tempfile
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from http import HTTPStatus
+from pathlib import Path
+
+from homepath.practice.authority import Issued
+
+BIGGEST_HEAD = 16384
+BIGGEST_BODY = 65536
+PATIENCE = 10.0
+
+
+@dataclass(frozen=True, slots=True)
+class Request:
+    method: str
+    host: str
+    path: str
+    secure: bool
+    body: bytes = b""
+
+
+@dataclass(frozen=True, slots=True)
+class Response:
+    status: int
+    body: str = ""
+    headers: Mapping[str, str] = field(default_factory=dict)
+
+
+Handler = Callable[[Request], Response]
+
+
+def redirect(to: str, status: int = 301) -> Response:
+    return Response(status, f"Moved to {to}\n", {"Location": to})
+
+
+def page(title: str, text: str, status: int = 200) -> Response:
+    body = (
+        f"<!doctype html><html lang=en><meta charset=utf-8><title>{title}</title><h1>{title}</h1><p>{text}</p></html>"
+    )
+    return Response(status, body, {"Content-Type": "text/html; charset=utf-8"})
+
+
+class WebServer:
+    """Bound on a free port of 127.0.0.1 when made; serves from `start` on."""
+
+    def __init__(self, handler: Handler, certificates: Certificates | None = None) -> None:
+        self._handler, self._certificates = handler, certificates
+        self._socket = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+        self._socket.bind(("127.0.0.1", 0))
+        self.port: int = self._socket.getsockname()[1]
+        self._server: asyncio.Server | None = None
+
+    async def start(self) -> None:
+        context = self._certificates.context if self._certificates else None
+        self._server = await asyncio.start_server(self._serve, sock=self._socket, ssl=context, limit=BIGGEST_HEAD)
+
+    async def stop(self) -> None:
+        if self._server:
+            self._server.close()
+        self._socket.close()
+
+    async def _serve(self, reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+        with contextlib.suppress(
+            OSError, asyncio.IncompleteReadError, asyncio.LimitOverrunError, TimeoutError, ValueError
+        ):
+            async with asyncio.timeout(PATIENCE):
+                request = await self._read(reader)
+                writer.write(_octets(self._handler(request)))
+                await writer.drain()
+        with contextlib.suppress(OSError):
+            writer.close()
+
+    async def _read(self, reader: asyncio.StreamReader) -> Request:
+        head = (await reader.readuntil(b"\r\n\r\n")).decode("latin-1")
+        first, *lines = head.split("\r\n")
+        method, path, _ = first.split(" ", 2)
+        fields = {
+            name.strip().lower(): value.strip() for name, _, value in (line.partition(":") for line in lines if line)
+        }
+        length = min(int(fields.get("content-length", "0")), BIGGEST_BODY)
+        body = await reader.readexactly(length) if length else b""
+        host = fields.get("host", "").rsplit(":", 1)[0].lower()
+        return Request(method, host, path, self._certificates is not None, body)
+
+
+def _octets(response: Response) -> bytes:
+    body = response.body.encode()
+    lines = [f"HTTP/1.1 {response.status} {HTTPStatus(response.status).phrase}"]
+    lines += [f"{name}: {value}" for name, value in response.headers.items()]
+    lines += [f"Content-Length: {len(body)}", "Connection: close", "", ""]
+    return "\r\n".join(lines).encode() + body
+
+
+class Certificates:
+    """The certificate shown for each name; names without one of their own get the default."""
+
+    def __init__(self, default: Issued) -> None:
+        self._by_name: dict[str, ssl.SSLContext] = {}
+        self.context = _context(default)
+        self.context.sni_callback = self._choose
+
+    def put(self, name: str, issued: Issued) -> None:
+        self._by_name[name] = _context(issued)
+
+    def drop(self, name: str) -> None:
+        self._by_name.pop(name, None)
+
+    def _choose(self, connection: ssl.SSLObject | ssl.SSLSocket, name: str | None, context: ssl.SSLContext) -> None:
+        chosen = self._by_name.get((name or "").lower())
+        if chosen is not None:
+            connection.context = chosen
+
+
+def _context(issued: Issued) -> ssl.SSLContext:
+    context = ssl.SSLContext(ssl.PROTOCOL_TLS_SERVER)
+    with tempfile.TemporaryDirectory() as folder:  # the ssl module reads certificates only from files
+        chain, key = Path(folder) / "chain.pem", Path(folder) / "key.pem"
+        chain.write_bytes(issued.chain)
+        key.touch(0o600)
+        key.write_bytes(issued.key)
+        context.load_cert_chain(chain, key)
+    return context
+
+
+def closed_port() -> socket.socket:
+    """A bound socket on which nobody listens: connections to it are refused."""
+    taken = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+    taken.bind(("127.0.0.1", 0))
+    return taken

@@ -1,0 +1,204 @@
+"""The whole practice world: every server of a scene on 127.0.0.1, one clock, and the folder to work in."""
+
+from __future__ import annotations
+
+import asyncio
+import base64
+import contextlib
+import json
+import secrets
+import time
+from collections.abc import Awaitable, Callable
+from pathlib import Path
+
+import dns.name
+import dns.tsig
+
+from homepath.core.model.names import Name, absolute
+from homepath.net.clock import FastClock
+from homepath.practice.authority import Authority
+from homepath.practice.builder import Builder
+from homepath.practice.control import Control
+from homepath.practice.dns_server import DnsServer
+from homepath.practice.resolver import Cache
+from homepath.practice.scene_file import PageTable, ResolverTable, SceneTable, ServerTable
+from homepath.practice.updates import carry_out
+from homepath.practice.web_server import Handler, Request, Response, WebServer, closed_port, page, redirect
+from homepath.practice.zones import Reply, Zones, reply
+
+FASTEST = 600.0
+STATE_FILE = "world.json"
+_TICK = 30.0
+"""Story seconds between two looks of the builder and two visits of the visitors."""
+
+
+class World:
+    """Made bound, started once, stopped once. Everything a person does in a browser is a method of `control`."""
+
+    def __init__(self, scene: SceneTable, folder: Path, speed: float) -> None:
+        self.scene, self.folder = scene, folder
+        self.clock = FastClock(scene.story_begins, time.time(), min(speed, FASTEST))
+        self.zones = Zones(dict(scene.zones))
+        self.authority = Authority(f"{scene.builder.issuer} practice root", self.clock.now())
+        self.builder = Builder(scene.builder, self.zones, self.lookup, self.authority, self.clock.now())
+        self.secret = secrets.token_bytes(32)
+        self.caches = {
+            table.label: Cache(table.label, table.habit, table.limit, self.lookup) for table in scene.resolvers
+        }
+        self._name_servers = {table.name: self._name_server(table) for table in scene.servers}
+        self._resolvers = {table.label: DnsServer(self._resolver(table)) for table in scene.resolvers}
+        self._edges = (WebServer(self.builder.serve), WebServer(self.builder.serve, self.builder.certificates))
+        self._pages = [(table, WebServer(_page_handler(table))) for table in scene.pages]
+        self._closed = closed_port()
+        self.control = Control(self)
+        self.control_server = WebServer(self.control.handle)
+        self._ticker: asyncio.Task[None] | None = None
+        self.done = asyncio.Event()
+
+    def lookup(self, name: Name, rrtype: str) -> Reply:
+        """What the authoritative servers of the whole world say, aliases followed from zone to zone."""
+        answer = reply(self.zones, self.zones.origins(), name, rrtype)
+        for _ in range(8):
+            last = answer.answer[-1] if answer.answer else None
+            if last is None or last.type != "CNAME" or rrtype == "CNAME":
+                break
+            more = reply(self.zones, self.zones.origins(), last.values[0], rrtype)
+            answer = Reply(more.rcode, True, (*answer.answer, *more.answer), more.authority)
+        return answer
+
+    def _name_server(self, table: ServerTable) -> DnsServer:
+        async def answer(name: Name, rrtype: str) -> Reply | None:
+            return reply(self.zones, table.zones, name, rrtype)
+
+        if table.name != self.scene.host.server:
+            return DnsServer(answer)
+        key = dns.name.from_text(self.key_name)
+        ring = {key: dns.tsig.Key(key, self.secret, "hmac-sha256.")}
+        return DnsServer(answer, lambda message: carry_out(self.zones, message), ring)
+
+    def _resolver(self, table: ResolverTable) -> Callable[[Name, str], Awaitable[Reply | None]]:
+        async def answer(name: Name, rrtype: str) -> Reply | None:
+            if table.habit == "silent":
+                return None
+            if table.habit == "slow":
+                await asyncio.sleep(table.limit / 1000)
+            return self.caches[table.label].resolve(name, rrtype, self.clock.now())
+
+        return answer
+
+    @property
+    def key_name(self) -> Name:
+        return absolute(f"{self.scene.host.name.lower()}-key")
+
+    async def start(self) -> None:
+        """Start every server and write the folder's files."""
+        for server in (*self._name_servers.values(), *self._resolvers.values()):
+            await server.start()
+        for web in (*self._edges, *(web for _, web in self._pages), self.control_server):
+            await web.start()
+        self.folder.mkdir(parents=True, exist_ok=True)
+        for name, text in self.scene.files.items():
+            if not (self.folder / name).exists():
+                (self.folder / name).write_text(text, encoding="utf-8")
+        self.write_network()
+        (self.folder / "authority.pem").write_text(self.authority.bundle, encoding="ascii")
+        self._write_private(f"{self.scene.host.name.lower()}.key", self._key_text())
+        state = {"control": self.control_server.port, "token": self.control.token, "scene": self.scene.title}
+        self._write_private(STATE_FILE, json.dumps(state) + "\n")
+        self._ticker = asyncio.get_running_loop().create_task(self._tick())
+
+    async def stop(self) -> None:
+        if self._ticker:
+            self._ticker.cancel()
+            with contextlib.suppress(asyncio.CancelledError):
+                await self._ticker
+        for server in (*self._name_servers.values(), *self._resolvers.values()):
+            await server.stop()
+        for web in (*self._edges, *(web for _, web in self._pages), self.control_server):
+            await web.stop()
+        self._closed.close()
+        (self.folder / STATE_FILE).unlink(missing_ok=True)
+
+    def skip(self, seconds: float) -> None:
+        """Let the story jump forward; whoever reads the network file from now on sees the new time."""
+        self.clock = FastClock(self.clock.now() + seconds, time.time(), self.clock.speed)
+        self.write_network()
+        self._carry_on()
+
+    def _carry_on(self) -> None:
+        now = self.clock.now()
+        self.builder.tick(now)
+        for cache in self.caches.values():
+            for name in self.scene.visited:
+                cache.resolve(name, "A", now)
+
+    async def _tick(self) -> None:
+        while True:
+            self._carry_on()
+            await asyncio.sleep(max(0.05, _TICK / self.clock.speed))
+
+    def _write_private(self, name: str, text: str) -> None:
+        path = self.folder / name
+        path.unlink(missing_ok=True)
+        path.touch(0o600)
+        path.write_text(text, encoding="utf-8")
+
+    def _key_text(self) -> str:
+        secret = base64.b64encode(self.secret).decode()
+        return f'key "{self.key_name}" {{\n\talgorithm hmac-sha256;\n\tsecret "{secret}";\n}};\n'
+
+    def write_network(self) -> None:
+        """The network file that maps the story's addresses to this machine's ports."""
+        root = next(t.name for t in self.scene.servers if "." in t.zones)
+        lines = [
+            "# Written by the practice world: nothing off this machine is contacted with it.",
+            'format = "homepath.network/1"',
+            f'roots = ["127.0.0.1:{self._name_servers[root].port}"]',
+        ]
+        for label, server in self._resolvers.items():
+            lines += ["", "[[resolvers]]", f'address = "127.0.0.1:{server.port}"', f"label = {json.dumps(label)}"]
+        lines += ["", "[trust]", 'certificates = "authority.pem"', "", "[clock]"]
+        lines += [f"story = {self.clock.story!r}", f"machine = {self.clock.machine!r}", f"speed = {self.clock.speed!r}"]
+        lines += ["", "[reach]"]
+        lines += [f'"{story}" = "127.0.0.1:{port}"' for story, port in self._reach()]
+        temporary = self.folder / ".network.toml.new"
+        temporary.write_text("\n".join(lines) + "\n", encoding="utf-8")
+        temporary.replace(self.folder / "network.toml")
+
+    def _reach(self) -> list[tuple[str, int]]:
+        closed: int = self._closed.getsockname()[1]
+        found = [
+            (_place(address, 53), self._name_servers[table.name].port)
+            for table in self.scene.servers
+            for address in table.addresses
+        ]
+        for address in self.scene.builder.addresses:
+            found += [(_place(address, 80), self._edges[0].port), (_place(address, 443), self._edges[1].port)]
+        for table, web in self._pages:
+            for address in table.addresses:
+                found += [(_place(address, 80), web.port), (_place(address, 443), closed)]
+        return found
+
+
+def _place(address: str, port: int) -> str:
+    return f"[{address}]:{port}" if ":" in address else f"{address}:{port}"
+
+
+def _page_handler(table: PageTable) -> Handler:
+    def handle(request: Request) -> Response:
+        if table.kind == "forwarder":
+            return redirect(table.to.rstrip("/") + request.path, table.status)
+        return page("This domain is parked", f"{request.host} has no site yet.")
+
+    return handle
+
+
+async def run(world: World, until: Callable[[], bool] = lambda: False) -> None:
+    """Keep the world open until it is told to close, or `until` says so."""
+    await world.start()
+    try:
+        while not world.done.is_set() and not until():
+            with contextlib.suppress(TimeoutError):
+                await asyncio.wait_for(world.done.wait(), 0.2)
+    finally:
+        await world.stop()

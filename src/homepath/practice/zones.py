@@ -1,0 +1,117 @@
+"""The zones of the practice world and how a server answers from them (RFC 1034 section 4.3.2, RFC 4592)."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+
+from homepath.core.formats.master_file import read_master_file
+from homepath.core.model.names import Name, ancestors, is_within, parent
+from homepath.core.model.questions import negative_ttl
+from homepath.core.model.records import Key, RecordSet, Zone
+
+
+@dataclass(frozen=True, slots=True)
+class Reply:
+    """The parts of an answer. `authoritative` False and no answer: a referral."""
+
+    rcode: str
+    authoritative: bool = True
+    answer: tuple[RecordSet, ...] = ()
+    authority: tuple[RecordSet, ...] = ()
+    additional: tuple[RecordSet, ...] = ()
+
+
+REFUSED = Reply("REFUSED", False)
+
+
+class Zones:
+    """All zones of the world; the only thing in it that changes, one whole zone at a time."""
+
+    def __init__(self, texts: dict[Name, str]) -> None:
+        self._zones = {origin: read_master_file(text, origin, f"zone {origin}") for origin, text in texts.items()}
+
+    def get(self, origin: Name) -> Zone:
+        return self._zones[origin]
+
+    def origins(self) -> list[Name]:
+        return list(self._zones)
+
+    def replace(self, origin: Name, sets: dict[Key, RecordSet]) -> None:
+        """Put a new content in place; the SOA serial goes up by one (RFC 1982)."""
+        soa = sets[origin, "SOA"]
+        parts = soa.values[0].split()
+        parts[2] = str((int(parts[2]) + 1) % 2**32)
+        sets[origin, "SOA"] = replace(soa, values=(" ".join(parts),))
+        self._zones[origin] = Zone(origin, sets)
+
+    def holder(self, name: Name, among: Iterable[Name]) -> Zone | None:
+        """The zone nearest to `name` among those a server holds."""
+        held = set(among)
+        return next((self._zones[at] for at in (*ancestors(name),) if at in held), None)
+
+
+def reply(zones: Zones, served: Iterable[Name], name: Name, rrtype: str) -> Reply:
+    """What a server with the zones `served` says to a question."""
+    zone = zones.holder(name, served)
+    if zone is None:
+        return REFUSED
+    chain: list[RecordSet] = []
+    while True:
+        one = _lookup(zone, name, rrtype)
+        if one.rcode != "NOERROR" or not one.answer or one.answer[0].type == rrtype or one.answer[0].type != "CNAME":
+            return replace(one, answer=(*chain, *one.answer), authoritative=one.authoritative or bool(chain))
+        chain.append(one.answer[0])
+        name = one.answer[0].values[0]
+        if not is_within(name, zone.origin) or len(chain) > 8:
+            return Reply("NOERROR", True, tuple(chain))
+
+
+def _lookup(zone: Zone, name: Name, rrtype: str) -> Reply:
+    cut = _cut_above(zone, name, rrtype)
+    if cut:
+        return Reply("NOERROR", False, (), (cut,), _glue(zone, cut))
+    found = _at(zone, name)
+    if found is None:
+        return Reply("NXDOMAIN", True, (), (_negative(zone),))
+    sets = {each.type: each for each in found}
+    if rrtype == "ANY" and found:
+        return Reply("NOERROR", True, tuple(found))
+    hit = sets.get(rrtype) or sets.get("CNAME")
+    return Reply("NOERROR", True, (hit,)) if hit else Reply("NOERROR", True, (), (_negative(zone),))
+
+
+def _cut_above(zone: Zone, name: Name, rrtype: str) -> RecordSet | None:
+    """The delegation at or above `name` inside the zone; a DS question belongs to the parent side."""
+    for at in reversed(ancestors(name)):
+        if at != zone.origin and is_within(at, zone.origin):
+            found = zone.get(at, "NS")
+            if found and not (at == name and rrtype == "DS"):
+                return found
+    return None
+
+
+def _at(zone: Zone, name: Name) -> list[RecordSet] | None:
+    """The sets at `name`, by a wildcard where the name does not exist; None for NXDOMAIN."""
+    found = zone.at(name)
+    if found or any(each.name.endswith("." + name) for each in zone):
+        return found
+    at = parent(name)
+    while is_within(at, zone.origin):
+        exists = zone.at(at) or any(each.name.endswith("." + at) for each in zone)
+        if exists:
+            wild = zone.at(f"*.{at}")
+            return [replace(each, name=name) for each in wild] or None
+        at = parent(at)
+    return None
+
+
+def _negative(zone: Zone) -> RecordSet:
+    soa = zone.sets[zone.origin, "SOA"]
+    return replace(soa, ttl=negative_ttl(soa))
+
+
+def _glue(zone: Zone, cut: RecordSet) -> tuple[RecordSet, ...]:
+    return tuple(
+        each for server in cut.values for rrtype in ("A", "AAAA") if (each := zone.get(server, rrtype)) is not None
+    )

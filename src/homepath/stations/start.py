@@ -1,0 +1,114 @@
+"""Station one: what is wanted, written down as a site file (N1)."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Mapping
+from dataclasses import dataclass
+from pathlib import Path
+
+from homepath.core.formats.brief_file import read_brief
+from homepath.core.formats.site_file import read_notation, write_site
+from homepath.core.model.brief import Brief, Site
+from homepath.core.model.domain import BadDomain, TypedDomain, read_domain
+from homepath.core.model.names import is_host
+from homepath.core.model.problems import BadInput, Problem
+from homepath.core.wanted.wanted import Wanted, work_out
+from homepath.stations.files import read_text, write_text
+from homepath.stations.project import SITE_FILE
+
+
+@dataclass(frozen=True, slots=True)
+class Started:
+    path: Path
+    site: Site
+    brief: Brief
+    wanted: Wanted
+
+
+def registrable(host: str) -> str | None:
+    """The registrable domain of `host` by the public suffix list that ships with the tool."""
+    from publicsuffixlist import PublicSuffixList
+
+    found = PublicSuffixList(accept_unknown=True).privatesuffix(host)
+    return str(found) if found else None
+
+
+def read_typed(text: str) -> TypedDomain:
+    """What was typed as the domain. Raises BadInput."""
+    try:
+        return read_domain(text, registrable)
+    except BadDomain as error:
+        raise BadInput(
+            Problem(str(error), key="DOMAIN", seen=text[:100], hint="type the domain you registered")
+        ) from error
+
+
+def load_brief(path: Path) -> Brief:
+    """A brief file. Raises BadInput."""
+    return read_brief(read_text(path, "the brief", "name it with --brief FILE"), path.name)
+
+
+def primary_of(typed: TypedDomain, chosen: str | None) -> str:
+    """`www`, `apex` or a label: what was chosen, else what was typed in front of the domain, else `www`."""
+    primary = (chosen or typed.label or "www").strip().lower()
+    if primary in ("apex", "@"):
+        return "apex"
+    if "." in primary or not is_host(f"{primary}."):
+        raise BadInput(
+            Problem("the primary address is one label", key="--primary", seen=primary, hint="such as www, apex or shop")
+        )
+    return primary
+
+
+def start(
+    typed: TypedDomain,
+    primary: str,
+    brief_file: Path,
+    values: Mapping[str, str],
+    notation_file: Path | None,
+    also: tuple[str, ...],
+    folder: Path,
+) -> Started:
+    """Check everything together, then write the site file. An existing one for another domain is not replaced."""
+    brief = load_brief(brief_file)
+    known = {asked.name for asked in brief.asked}
+    if unknown := [name for name in values if name not in known]:
+        hint = f"it asks for: {', '.join(sorted(known))}" if known else "it asks for no values"
+        raise BadInput(Problem("the brief does not ask for this value", key="--value", seen=unknown[0], hint=hint))
+    if notation_file:
+        read_notation(read_text(notation_file, "the notation"), str(notation_file))
+    path = folder / SITE_FILE
+    existing = read_text(path, "the site file") if path.exists() else None
+    site = Site(
+        typed.domain.removesuffix("."),
+        primary,
+        _beside(brief_file, folder),
+        tuple(read_typed(each).domain.removesuffix(".") for each in also),
+        _beside(notation_file, folder) if notation_file else None,
+        "records",
+        dict(values),
+    )
+    wanted = work_out(site, brief)
+    if existing is not None:
+        _same_domain(existing, site, path)
+    write_text(path, write_site(site, existing))
+    return Started(path, site, brief, wanted)
+
+
+def _same_domain(existing: str, site: Site, path: Path) -> None:
+    from homepath.core.formats.site_file import read_site
+
+    before = read_site(existing, str(path))
+    if before.domain != site.domain:
+        raise BadInput(
+            Problem(
+                f"this folder already belongs to {before.domain}",
+                str(path),
+                hint="use another folder with --folder DIR; nothing was changed",
+            )
+        )
+
+
+def _beside(file: Path, folder: Path) -> str:
+    return os.path.relpath(file, folder).replace(os.sep, "/")

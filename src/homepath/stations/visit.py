@@ -1,0 +1,144 @@
+"""Station seven: every way in, as a browser would take it, with our own look at DNS (N27, N29)."""
+
+from __future__ import annotations
+
+import asyncio
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
+
+from homepath.core.formats.contracts import visit_json
+from homepath.core.model.names import Name, shown
+from homepath.core.model.problems import BadInput, CouldNotLook, Problem
+from homepath.core.model.visits import Hop, Visit
+from homepath.core.rules.services import refusing_sets
+from homepath.core.wanted.wanted import Wanted
+from homepath.core.web.hops import Came, Fetch, Resolve, Resolved, follow
+from homepath.core.web.ways import Ground, judge_visit
+from homepath.journal.journal import Content, changed_at, open_journal
+from homepath.net.asker import Asker
+from homepath.net.fetch import fetch, load_anchors
+from homepath.net.network_file import Network
+from homepath.net.walker import Walker
+from homepath.stations.plan import last_survey
+from homepath.stations.project import Project
+
+if TYPE_CHECKING:
+    from cryptography.x509 import Certificate as X509
+
+    from homepath.core.asking.walk import Found
+
+
+@dataclass(slots=True)
+class _Traveller:
+    """Follows ways: looks names up once, fetches as asked."""
+
+    network: Network
+    walker: Walker
+    anchors: list[X509]
+    _known: dict[Name, asyncio.Task[tuple[tuple[str, ...], Found | None, str]]] = field(default_factory=dict)
+
+    async def names(self, name: Name) -> tuple[tuple[str, ...], Found | None, str]:
+        if name not in self._known:
+            self._known[name] = asyncio.ensure_future(self.walker.addresses(name))
+        return await self._known[name]
+
+    async def walk(self, url: str, first_address: str | None = None) -> tuple[Hop, ...]:
+        way = follow(url, first_address)
+        came: Came | None = None
+        while True:
+            try:
+                want = next(way) if came is None else way.send(came)
+            except StopIteration as done:
+                hops: tuple[Hop, ...] = done.value
+                return hops
+            came = await self._answer(want)
+
+    async def _answer(self, want: Resolve | Fetch) -> Came:
+        if isinstance(want, Fetch):
+            return await fetch(want, self.network, self.anchors)
+        addresses, _, why = await self.names(want.name)
+        return Resolved(addresses, why)
+
+
+def _traveller(network: Network) -> _Traveller:
+    try:
+        anchors = load_anchors(network.certificates)
+    except (OSError, ValueError) as error:
+        raise BadInput(
+            Problem("this certificate bundle cannot be read", str(network.certificates), hint="it should be PEM text")
+        ) from error
+    return _Traveller(network, Walker(Asker(network)), anchors)
+
+
+async def visit(project: Project, network: Network) -> Visit:
+    """Visit http and https at every name of the site. Raises CouldNotLook when no name server could be asked."""
+    wanted, traveller = project.wanted, _traveller(network)
+    urls = [f"{scheme}://{shown(name)}/" for name in wanted.names for scheme in ("https", "http")]
+    walks = await asyncio.gather(*(traveller.walk(url) for url in urls))
+    grounds = {name: await _ground(project, traveller, name) for name in wanted.names}
+    if all(ground.detail.startswith("no server of") for ground in grounds.values()):
+        raise CouldNotLook(next(iter(grounds.values())).detail, "Check the connection, or the network file.")
+    found = judge_visit(wanted, dict(zip(urls, walks, strict=True)), grounds, network.clock.now())
+    with open_journal(project.folder) as journal:
+        journal.record_look(found.at, "visit", project.domain, found.verdict, visit_json(found))
+    return found
+
+
+async def _ground(project: Project, traveller: _Traveller, name: Name) -> Ground:
+    addresses, found, why = await traveller.names(name)
+    right, detail = _leads_right(project.wanted, name, addresses, found)
+    with open_journal(project.folder) as journal:
+        past = journal.contents(project.domain)
+    since = max(_since(project.wanted, name, past), default=None)
+    return Ground(right, since, _forbidden(project, name), detail if addresses else why)
+
+
+def _leads_right(wanted: Wanted, name: Name, addresses: tuple[str, ...], found: Found | None) -> tuple[bool, str]:
+    """Whether DNS leads `name` where the brief says: through the wanted alias, or to the wanted addresses only."""
+    alias = wanted.get(name, "CNAME")
+    if alias:
+        chain = [value for record in (found.chain if found else ()) for value in record.values]
+        right = alias.record.values[0] in chain and bool(addresses)
+        return right, f"it should be an alias of {shown(alias.record.values[0])}"
+    meant = {v for want in wanted.at(name) if want.record.type in ("A", "AAAA") for v in want.record.values}
+    stray = sorted(set(addresses) - meant)
+    return bool(addresses) and not stray, f"it leads to {', '.join(stray)}" if stray else ""
+
+
+def _since(wanted: Wanted, name: Name, past: list[Content]) -> list[float]:
+    moments = (changed_at(past, want.record.key, want.record) for want in wanted.at(name))
+    return [at for at in moments if at is not None]
+
+
+def _forbidden(project: Project, name: Name) -> bool:
+    """Whether the CAA records of the last survey forbid a certificate for `name`."""
+    try:
+        survey = last_survey(project)
+    except CouldNotLook:
+        return False
+    return any(refused == name for refused, _ in refusing_sets(project.case_of(survey)))
+
+
+async def builder_knows(project: Project, network: Network) -> bool | None:
+    """Ask the builder's edge for the primary address while DNS may still point elsewhere (N26).
+
+    None when the edge could not be asked.
+    """
+    wanted, traveller = project.wanted, _traveller(network)
+    address = await _edge_address(wanted, traveller)
+    if address is None:
+        return None
+    (hop, *_) = await traveller.walk(f"http://{shown(wanted.primary)}/", address)
+    if hop.status is None:
+        return None
+    return hop.status not in (404, 410, 421)
+
+
+async def _edge_address(wanted: Wanted, traveller: _Traveller) -> str | None:
+    for want in wanted.at(wanted.primary):
+        if want.record.type in ("A", "AAAA"):
+            return want.record.values[0]
+        if want.record.type == "CNAME":
+            addresses, _, _ = await traveller.names(want.record.values[0])
+            return addresses[0] if addresses else None
+    return None
