@@ -54,11 +54,11 @@ STORY = (
     Beat("Where do we stand?", "homepath next", (1,)),
     Beat("Everything is entered. Who still gives the old answer, and until when?", "homepath watch --once", (0, 1)),
     Beat("Wait, knowing what for.", "homepath watch"),
-    Beat("DNS is right everywhere. And the web?", "homepath visit", (1,)),
-    Beat("Waiting is right. Until when?", "homepath next", (1,)),
+    Beat("DNS is right everywhere. And the web?", "homepath visit", (0, 1)),
+    Beat("What now?", "homepath next", (1,)),
     Beat(
-        "The builder looks at DNS and orders the certificate by itself. An hour later:",
-        "homepath practice clock --skip '1 h'",
+        "The builder looks, and orders the certificate by itself. Some hours later:",
+        "homepath practice clock --skip '4 h'",
     ),
     Beat("Every way in:", "homepath visit"),
     Beat("", "homepath next"),
@@ -96,10 +96,8 @@ def tell(folder: Path, speed: float) -> int:
     """Tell the whole story in `folder`; 0 when every command ended as the story wants."""
     colour = sys.stdout.isatty() and "NO_COLOR" not in os.environ
     world = World(load_scene("pottery"), folder, speed)
-    _say(
-        f"Everything happens in {folder} and on 127.0.0.1; an hour of the story takes {3600 / world.clock.speed:.0f} s.",
-        colour,
-    )
+    hour = f"{3600 / world.clock.speed:.0f} s"
+    _say(f"Everything happens in {folder} and on 127.0.0.1; an hour of the story takes {hour}.", colour)
     with opened(world):
         for beat in STORY:
             if not _play(beat, folder, colour):
@@ -120,7 +118,8 @@ def _play(beat: Beat, folder: Path, colour: bool) -> bool:
     sys.stdout.flush()
     environment = {**os.environ, "HOMEPATH_NETWORK": "network.toml"}
     words = shlex.split(beat.command)[1:]
-    done = subprocess.run([sys.executable, "-m", "homepath", *words], cwd=folder, env=environment, check=False)  # noqa: S603
+    whole = [sys.executable, "-m", "homepath", *words]
+    done = subprocess.run(whole, cwd=folder, env=environment, check=False)  # noqa: S603 - our own command
     if done.returncode not in beat.statuses:
         said = f"This should have ended with {beat.statuses[0]}, not {done.returncode}."
         _say(f"{said} The folder stays: {folder}", colour)

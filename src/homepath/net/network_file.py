@@ -126,7 +126,7 @@ class ClockTable(Table):
 
 class NetworkTable(Table):
     format: str
-    roots: Annotated[tuple[AddressPort, ...], Field(strict=False, min_length=1)]
+    roots: Annotated[tuple[AddressPort, ...], Field(strict=False)]
     resolvers: Annotated[tuple[ResolverTable, ...], Field(strict=False)] = ()
     trust: TrustTable = TrustTable()
     ports: PortsTable = PortsTable()
@@ -143,6 +143,10 @@ def load_network(path: Path | None) -> Network:
     except (OSError, UnicodeDecodeError) as error:
         raise BadInput(Problem(f"the network file cannot be read: {_reason(error)}", str(path))) from error
     table = read_table(text, str(path), NetworkTable, FORMAT)
+    if not table.roots:
+        raise BadInput(
+            Problem("there is no server to start from", str(path), key="roots", hint='roots = ["127.0.0.1"]')
+        )
     port = table.ports.dns
     bundle = path.parent / table.trust.certificates if table.trust.certificates else None
     if bundle and not bundle.is_file():

@@ -73,9 +73,9 @@ class OwnershipTable(Table):
 
     @model_validator(mode="after")
     def _check(self) -> OwnershipTable:
-        _check_value(self.type, self.value)
         if self.type == "CNAME" and self.host == "@":
             raise ValueError("a CNAME cannot stand at the apex (RFC 1034 section 3.6.2); the host must be a label")
+        _check_value(self.type, self.value)
         return self
 
 

@@ -36,6 +36,8 @@ def read_master_file(text: str, origin: Name, file: str) -> Zone:
     except dns.exception.SyntaxError as error:
         place, _, words = str(error).partition(": ")
         line = int(place.rpartition(":")[2]) if place.rpartition(":")[2].isdigit() else None
+        if line and "newline in quoted string" in words:
+            line -= 1  # the tokenizer has already passed the end of the line
         raise BadInput(Problem(f"this line cannot be read: {words or place}", file, line)) from error
     except (dns.exception.DNSException, ValueError) as error:
         raise BadInput(Problem(f"this is not a master file: {error}", file)) from error

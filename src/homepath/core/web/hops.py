@@ -68,8 +68,12 @@ def follow(url: str, first_address: str | None = None) -> Generator[Want, Came, 
 def _next_url(hop: Hop) -> str | None:
     if hop.status not in REDIRECTS or not hop.location:
         return None
-    target = urljoin(hop.url, hop.location)
-    return target if target.startswith(("http://", "https://")) else None
+    try:
+        target = urljoin(hop.url, hop.location)
+        host = urlsplit(target).hostname
+    except ValueError:
+        return None
+    return target if host and target.startswith(("http://", "https://")) else None
 
 
 def _one_hop(url: str, known: str | None) -> Generator[Want, Came, Hop]:

@@ -10,7 +10,7 @@ from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.names import Name, absolute
 from homepath.core.model.visits import Hop, Visit, VisitVerdict, Way, WayState
 from homepath.core.wanted.wanted import Wanted
-from homepath.core.web.hops import REDIRECTS, same_url
+from homepath.core.web.hops import MOST_HOPS, REDIRECTS, same_url
 from homepath.core.web.pages import PAGES
 
 
@@ -62,7 +62,10 @@ def _state(way: Way, wanted: Wanted, ground: Ground, now: float) -> tuple[WaySta
     if last.status in (404, 410, 421):
         seen = f"{wanted.builder} answers {last.status}: it does not know this name yet, or has not looked again"
         return ("waiting" if waits else "broken-page"), [_finding("builder-unaware", url, seen)]
-    if last.status >= 400 or last.status in REDIRECTS:
+    if last.status in REDIRECTS:
+        seen = f"it redirects to {last.location!r}, where no browser goes" if last.location else "it redirects nowhere"
+        return "broken-page", [_finding("page-broken", url, seen)]
+    if last.status >= 400:
         return "broken-page", [_finding("page-broken", url, f"it ends with status {last.status}")]
     return _destination(way, wanted, waits, ground.https_works)
 
@@ -74,7 +77,7 @@ def _still_usual(ground: Ground, wanted: Wanted, now: float) -> bool:
 def _loops(way: Way) -> bool:
     last = way.hops[-1]
     again = sum(same_url(hop.url, last.url) for hop in way.hops) > 1
-    return (again or last.status in REDIRECTS) and last.status in REDIRECTS and bool(last.location)
+    return last.status in REDIRECTS and (again or len(way.hops) >= MOST_HOPS)
 
 
 def _certificate_trouble(way: Way, wanted: Wanted, ground: Ground, waits: bool) -> list[Finding]:
@@ -137,6 +140,14 @@ def _finding(code: str, url: str, message: str) -> Finding:
     return Finding(code, page.level, f"{host}.", "", f"{url}: {message}.", page.mend, page.standard)
 
 
+def _one_each(findings: Sequence[Finding]) -> list[Finding]:
+    """One finding of a kind for each name: its http and its https way say the same thing."""
+    first: dict[tuple[str, Name], Finding] = {}
+    for finding in findings:
+        first.setdefault((finding.code, finding.name), finding)
+    return list(first.values())
+
+
 def judge_visit(
     wanted: Wanted, walked: Mapping[str, Sequence[Hop]], grounds: Mapping[Name, Ground], now: float
 ) -> Visit:
@@ -161,4 +172,6 @@ def judge_visit(
     if verdict == "waiting":
         since = max((ground.since for ground in grounds.values() if ground.since is not None), default=now)
         until = since + wanted.https.longest_wait
-    return Visit(wanted.domain, now, wanted.primary_url, verdict, tuple(ways), tuple(worst_first(found)), until)
+    return Visit(
+        wanted.domain, now, wanted.primary_url, verdict, tuple(ways), tuple(worst_first(_one_each(found))), until
+    )

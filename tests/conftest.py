@@ -1,0 +1,84 @@
+"""Shared by all tests: no socket leaves this machine, the installed command, a practice world."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import socket
+import subprocess
+import sys
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from ipaddress import ip_address
+from pathlib import Path
+
+import pytest
+
+from homepath.cli.story import opened
+from homepath.practice.scene_file import load_scene
+from homepath.practice.world import World
+
+COMMAND = shutil.which("homepath", path=str(Path(sys.executable).parent)) or "homepath"
+
+
+@pytest.fixture(autouse=True, scope="session")
+def _only_loopback() -> Iterator[None]:
+    """Any socket to another machine fails the test that opened it."""
+    patch = pytest.MonkeyPatch()
+    for method in ("connect", "connect_ex", "sendto"):
+        patch.setattr(socket.socket, method, _guarded(getattr(socket.socket, method)))
+    yield
+    patch.undo()
+
+
+def _guarded(original: Callable[..., object]) -> Callable[..., object]:
+    def call(self: socket.socket, *args: object) -> object:
+        place = args[-1]
+        if self.family in (socket.AF_INET, socket.AF_INET6) and isinstance(place, tuple):
+            assert ip_address(place[0]).is_loopback, f"a test tried to reach {place}"
+        return original(self, *args)
+
+    return call
+
+
+@dataclass
+class Done:
+    status: int
+    out: str
+    err: str
+
+
+Run = Callable[..., Done]
+
+
+def run_in(folder: Path, *words: str, **environment: str) -> Done:
+    """The installed `homepath`, run as a user would."""
+    env = {**{k: v for k, v in os.environ.items() if not k.startswith("HOMEPATH")}, "TZ": "UTC", **environment}
+    if (folder / "network.toml").exists():
+        env.setdefault("HOMEPATH_NETWORK", "network.toml")
+    done = subprocess.run(
+        [COMMAND, *words], cwd=folder, env=env, capture_output=True, text=True, timeout=120, check=False
+    )
+    assert "Traceback" not in done.stderr, done.stderr
+    return Done(done.returncode, done.stdout, done.stderr)
+
+
+@pytest.fixture
+def world(tmp_path: Path) -> Iterator[World]:
+    """A pottery at 60 times real speed."""
+    made = World(load_scene("pottery"), tmp_path, 60)
+    with opened(made):
+        yield made
+
+
+@pytest.fixture
+def homepath(tmp_path: Path) -> Run:
+    return lambda *words, **environment: run_in(tmp_path, *words, **environment)
+
+
+START = (
+    "start",
+    "tidewick-kiln.example",
+    *("--primary", "www", "--brief", "bricklark.brief.toml", "--notation", "mossgate.notation.toml"),
+    *("--value", "account=tidewick", "--value", "code=tk-4471"),
+)

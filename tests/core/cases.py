@@ -1,0 +1,51 @@
+"""Small zones and briefs written as text, for tables of cases."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from homepath.core.formats.brief_file import read_brief
+from homepath.core.model.brief import Brief, Notation, Site
+from homepath.core.model.records import RecordSet, Zone
+from homepath.core.model.values import canonical
+from homepath.core.rules.rule import Case
+from homepath.core.wanted.wanted import work_out
+from homepath.practice.scene_file import load_scene
+
+DOMAIN = "tidewick-kiln.example."
+TARGET = "tidewick.bricklark.example."
+FOUR = ("192.0.2.10", "192.0.2.11", "192.0.2.12", "192.0.2.13")
+PARKING = Notation("Mossgate", parking_addresses=("198.51.100.7",), parking_targets=("parking.mossgate.example.",))
+SITE = Site("tidewick-kiln.example", "www", "b", values={"account": "tidewick", "code": "tk-4471"})
+BRIEF: Brief = read_brief(load_scene("pottery").files["bricklark.brief.toml"], "b")
+
+BASE = """
+@ SOA ns1.mossgate.example. dns.mossgate.example. 1 7200 900 1209600 900
+@ NS ns1.mossgate.example.
+@ MX 10 mx1.mossgate.example.
+@ TXT "v=spf1 mx -all"
+"""
+RIGHT = BASE + "\n".join(f"@ A {a}" for a in FOUR) + f'\nwww CNAME {TARGET}\n@ TXT "bricklark-owner=tk-4471"\n'
+
+
+def zone(text: str, origin: str = DOMAIN, ttl: int = 3600) -> Zone:
+    """One record a line: `name type value`, or `name ttl type value`."""
+    sets = []
+    for line in filter(None, (line.strip() for line in text.splitlines())):
+        name, rest = line.split(None, 1)
+        own = ttl
+        if rest.split()[0].isdigit():
+            number, rest = rest.split(None, 1)
+            own = int(number)
+        rrtype, value = rest.split(None, 1)
+        owner = origin if name == "@" else name if name.endswith(".") else f"{name}.{origin}"
+        sets.append(RecordSet(owner, rrtype, own, (canonical(rrtype, value, origin),)))
+    return Zone.of(origin, sets)
+
+
+def case(text: str, site: Site = SITE, brief: Brief = BRIEF, outside: str = "", notation: Notation = PARKING) -> Case:
+    return Case(work_out(site, brief), zone(text), zone(outside, "."), notation)
+
+
+def for_primary(primary: str) -> Site:
+    return replace(SITE, primary=primary)

@@ -1,0 +1,170 @@
+"""The files people write and export: read strictly, every mistake at once, each with its place."""
+
+from __future__ import annotations
+
+import contextlib
+from pathlib import Path
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from homepath.core.formats.brief_file import read_brief
+from homepath.core.formats.key_file import read_key_file
+from homepath.core.formats.master_file import read_master_file, write_master_lines
+from homepath.core.formats.site_file import read_notation, read_site, write_site
+from homepath.core.formats.toml_lines import key_lines
+from homepath.core.model.problems import BadInput
+from homepath.net.network_file import OffLimits, load_network, read_place
+from homepath.practice.scene_file import load_scene
+from tests.core.cases import DOMAIN, RIGHT, SITE, zone
+
+BRIEF_TEXT = load_scene("pottery").files["bricklark.brief.toml"]
+SITE_TEXT = (
+    'format = "homepath.site/1"\n# mine\ndomain = "tidewick-kiln.example" # kept\nprimary = "www"\nbrief = "b.toml"\n'
+)
+
+
+def problems(read: object, text: str) -> list[tuple[int | None, str | None, str, str | None]]:
+    with pytest.raises(BadInput) as caught:
+        read(text, "f.toml")  # type: ignore[operator]
+    assert all(problem.file == "f.toml" for problem in caught.value.problems)
+    return [(p.line, p.key, p.message, p.hint) for p in caught.value.problems]
+
+
+def test_all_problems_of_a_brief_at_once_with_line_key_and_nearest_key() -> None:
+    text = (
+        BRIEF_TEXT.replace("usual_wait", "usual_wayt")
+        .replace("192.0.2.12", "192.0.2.999")
+        .replace('done_by = "builder"', 'done_by = "magic"')
+    )
+    lines = text.splitlines()
+    found = problems(read_brief, text)
+    assert [lines[(line or 0) - 1].split(" ")[0] for line, *_ in found] == ["apex", "done_by", "usual_wayt"]
+    assert [key for _, key, *_ in found] == ["routes.records.apex[1]", "redirects.done_by", "https.usual_wayt"]
+    assert found[2][3] == "did you mean usual_wait?"
+    assert "192.0.2.999" in found[0][2]
+
+
+@pytest.mark.parametrize(
+    ("before", "after", "said"),
+    [
+        ('apex  = [{ type = "A", values = ["192.0.2.10", "192.0.2.11", "192.0.2.12", "192.0.2.13"] }]',
+         'apex = [{ type = "CNAME", values = ["x.bricklark.example."] }]', "cname-at-apex"),
+        ("[values.code]", "[values.kode]", "no [values.code]"),
+        ('"30 min"\n', '"a while"\n', "length of time"),
+        ('type = "TXT"\nhost', 'type = "CNAME"\nhost', "apex"),
+        ('format = "homepath.brief/1"', 'format = "homepath.brief/9"', "kind"),
+        ('builder = "Bricklark"', 'builder = "Bricklark', "TOML"),
+        ('builder = "Bricklark"', "", "missing"),
+        ('"{account}.bricklark.example."', '"192.0.2.1"', "address"),
+    ],
+)  # fmt: skip
+def test_bad_briefs(before: str, after: str, said: str) -> None:
+    text = BRIEF_TEXT.replace('"4 h"\n', '"30 min"\n').replace(before, after)
+    assert any(said in message for _, _, message, _ in problems(read_brief, text))
+
+
+def test_lines_of_keys_in_every_shape() -> None:
+    text = 'a = 1\n[t]\nb = [\n  { c = 1 },\n  { c = 2 },\n]\n[[u]]\nd = """\ne = 5\n"""\n[[u]]\n"x y".z = 3\n'
+    found = key_lines(text)
+    assert found["a",] == 1
+    assert found["t", "b"] == 3
+    assert found["t", "b", 1] == 5
+    assert found["u", 1] == 11
+    assert found["u", 1, "x y", "z"] == 12
+    assert ("u", 0, "e") not in found
+
+
+def test_site_files_keep_comments_and_refuse_unknown_keys() -> None:
+    site = read_site(SITE_TEXT, "f.toml")
+    again = write_site(site, SITE_TEXT)
+    assert "# mine" in again
+    assert "# kept" in again
+    assert read_site(write_site(SITE), "f.toml").values == SITE.values
+    assert read_site(again, "f.toml") == site
+    found = problems(read_site, SITE_TEXT.replace("primary", "primarry"))
+    assert {key for _, key, *_ in found} == {"primary", "primarry"}
+    assert any(hint == "did you mean primary?" for *_, hint in found)
+    assert problems(read_site, SITE_TEXT.replace('"www"', '"a.b"'))[0][1] == "primary"
+    assert problems(read_site, SITE_TEXT.replace("tidewick-kiln.example", "kiln"))[0][1] == "domain"
+
+
+@given(st.text(max_size=200))
+def test_any_text_is_read_or_refused(text: str) -> None:
+    for read in (read_brief, read_site, read_notation, read_key_file):
+        with pytest.raises(BadInput):
+            read(text, "f")
+    with contextlib.suppress(BadInput):
+        read_master_file(text, DOMAIN, "f")
+
+
+def test_master_files() -> None:
+    text = """$TTL 1h
+$ORIGIN tidewick-kiln.example.
+@ IN SOA ns1.mossgate.example. dns.mossgate.example. ( 1 2 3 4 5 ) ; the start
+  IN NS ns1.mossgate.example.
+www 300 IN CNAME Tidewick.Bricklark.example.
+txt TXT "a b" "c"
+odd TYPE65280 \\# 2 abcd
+"""
+    read = read_master_file(text, DOMAIN, "zone.txt")
+    assert read.values(f"www.{DOMAIN}", "CNAME") == ("tidewick.bricklark.example.",)
+    assert read.values(f"txt.{DOMAIN}", "TXT") == ('"a b" "c"',)
+    found = read.get(f"odd.{DOMAIN}", "TYPE65280")
+    assert found is not None
+    assert found.ttl == 3600
+    back = read_master_file(write_master_lines(list(zone(RIGHT))), DOMAIN, "x")
+    assert back.sets == zone(RIGHT).sets
+
+
+@pytest.mark.parametrize(
+    ("text", "line", "said"),
+    [
+        ("", None, "no record"),
+        ("www IN A 192.0.2.1\nwww IN A 192.0.2.999\n", 2, "cannot be read"),
+        ("$INCLUDE other.txt\n", 1, "INCLUDE"),
+        ('www TXT "open\n', 1, "cannot be read"),
+        ("\0\0", None, "NUL"),
+        ("other.example. 60 IN A 192.0.2.1\n", None, "no record"),
+    ],
+)
+def test_bad_master_files_name_the_line(text: str, line: int | None, said: str) -> None:
+    ((found_line, _, message, _),) = problems(lambda t, f: read_master_file(t, DOMAIN, f), text)
+    assert found_line == line
+    assert said in message
+
+
+def test_key_files_never_show_the_secret() -> None:
+    key = read_key_file('# c\nkey "k." {\n algorithm hmac-sha256;\n secret "c2VjcmV0LXNlY3JldA==";\n};', "k")
+    assert (key.name, key.secret) == ("k.", b"secret-secret")
+    assert "secret-secret" not in repr(key)
+    for text in ('key "k" { secret "!!c2VjcmV0"; algorithm hmac-sha256; };', 'key "k" { secret "c2VjcmV0"; };'):
+        with pytest.raises(BadInput) as caught:
+            read_key_file(text, "k")
+        assert "c2VjcmV0" not in str([caught.value.problems])
+
+
+def test_network_files(tmp_path: Path) -> None:
+    path = tmp_path / "n.toml"
+    path.write_text(
+        'format = "homepath.network/1"\nroots = ["127.0.0.1:5353"]\n[reach]\n"192.0.2.10:443" = "127.0.0.1:40443"\n'
+    )
+    network = load_network(path)
+    assert network.closed
+    assert network.place("192.0.2.10", 443) == ("127.0.0.1", 40443)
+    assert network.place("127.0.0.9", 53) == ("127.0.0.9", 53)
+    for address in ("192.0.2.10", "10.0.0.1", "2001:db8::1", "169.254.169.254"):
+        with pytest.raises(OffLimits):
+            network.place(address, 80)
+    public = load_network(None)
+    assert not public.closed
+    for address in ("127.0.0.1", "10.0.0.1", "192.168.1.1", "169.254.169.254", "::1"):
+        with pytest.raises(OffLimits):
+            public.place(address, 53)
+    assert read_place("[2001:db8::1]:5353", 53) == ("2001:db8::1", 5353)
+    assert read_place("2001:db8::1", 53) == ("2001:db8::1", 53)
+    path.write_text('format = "homepath.network/1"\nroots = ["nowhere"]\nresolver = []\n')
+    with pytest.raises(BadInput) as caught:
+        load_network(path)
+    assert [problem.key for problem in caught.value.problems] == ["roots[1]", "resolver"]

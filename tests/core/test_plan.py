@@ -1,0 +1,155 @@
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from homepath.core.formats.sheet import entries
+from homepath.core.model.brief import Notation
+from homepath.core.model.records import Zone
+from homepath.core.planning.difference import changes
+from homepath.core.planning.plan import make_plan
+from homepath.core.planning.update import applied, make_update
+from homepath.core.rules.rule import Case
+from homepath.core.wanted.wanted import work_out
+from tests.core.cases import BASE, BRIEF, DOMAIN, FOUR, PARKING, RIGHT, SITE, TARGET, case, for_primary, zone
+
+WWW = f"www.{DOMAIN}"
+
+
+def moves(text: str, **more: object) -> dict[tuple[str, str], str]:
+    return {(c.name, c.type): c.move for c in changes(case(text, **more)) if c.move != "keep"}  # type: ignore[arg-type]
+
+
+@pytest.mark.parametrize(
+    ("text", "expected"),
+    [
+        (RIGHT, {}),
+        (BASE, {(DOMAIN, "A"): "add", (WWW, "CNAME"): "add", (DOMAIN, "TXT"): "replace"}),
+        (RIGHT.replace("192.0.2.12", "198.51.100.7"), {(DOMAIN, "A"): "replace"}),
+        (RIGHT + "@ AAAA 2001:db8::1", {(DOMAIN, "AAAA"): "remove"}),
+        (RIGHT.replace(f"www CNAME {TARGET}", "www A 198.51.100.7\nwww AAAA 2001:db8::1"),
+         {(WWW, "CNAME"): "add", (WWW, "A"): "remove", (WWW, "AAAA"): "remove"}),
+        (RIGHT + f"www.{DOMAIN}{DOMAIN} CNAME {TARGET}", {(f"{WWW}{DOMAIN}", "CNAME"): "remove"}),
+        (RIGHT + f"other.{DOMAIN}{DOMAIN} CNAME {TARGET}", {}),
+        (RIGHT + '@ CAA 0 issue "x.example"', {(DOMAIN, "CAA"): "replace"}),
+        (RIGHT + "www HTTPS 1 old.example.", {(WWW, "HTTPS"): "remove"}),
+    ],
+)  # fmt: skip
+def test_moves(text: str, expected: dict[tuple[str, str], str]) -> None:
+    assert moves(text) == expected
+
+
+def test_a_joined_set_keeps_its_other_values_and_loses_only_the_slip() -> None:
+    (change,) = [c for c in changes(case(RIGHT.replace("tk-4471", "tk-4417"))) if c.move != "keep"]
+    assert change.deleted == ('"bricklark-owner=tk-4417"',)
+    assert change.entered == ('"bricklark-owner=tk-4471"',)
+    assert '"v=spf1 mx -all"' in change.values
+
+
+def test_mail_and_unknown_names_are_kept_and_said_to_be_kept() -> None:
+    text = (
+        RIGHT + "mail CNAME mx1.mossgate.example.\nselector._domainkey CNAME dkim.mossgate.example.\nwiki A 192.0.2.77"
+    )
+    kept = {(c.name, c.type): c for c in changes(case(text)) if c.move == "keep"}
+    assert set(zone(text).sets) == set(kept)
+    assert kept[f"selector._domainkey.{DOMAIN}", "CNAME"].purpose == "mail authentication"
+    assert kept[DOMAIN, "MX"].purpose == "mail"
+    assert all(change.reason for change in kept.values())
+
+
+def test_nothing_is_deleted_where_a_person_must_decide() -> None:
+    text = RIGHT.replace(f"www CNAME {TARGET}", "www A 198.51.100.7\nwww MX 10 mx1.mossgate.example.")
+    plan = make_plan(case(text))
+    assert [f.code for f in plan.blockers] == ["mail-at-cname-name"]
+    assert (WWW, "A") not in {(c.name, c.type) for c in plan.work if c.move == "remove"}
+
+
+def test_a_label_touches_only_itself() -> None:
+    assert moves(BASE + "@ A 198.51.100.99", site=for_primary("shop")) == {
+        (f"shop.{DOMAIN}", "CNAME"): "add",
+        (DOMAIN, "TXT"): "replace",
+    }
+
+
+def test_a_protected_record_is_never_changed() -> None:
+    site = replace(SITE, keep=("@ AAAA", "www CNAME"))
+    text = RIGHT.replace(TARGET, "old.example.") + "@ AAAA 2001:db8::1"
+    assert moves(text, site=site) == {}
+
+
+def test_steps_tell_the_builder_first_and_lower_the_ttl_only_for_a_site_in_use() -> None:
+    kinds = [step.kind for step in make_plan(case(BASE + "@ 86400 A 198.51.100.99")).steps]
+    assert kinds == ["claim", "lower-ttl", "enter", "spread", "verify", "certificate", "visit"]
+    parked = make_plan(case(BASE + "@ 86400 A 198.51.100.7"))
+    assert [step.kind for step in parked.steps] == ["claim", "enter", "spread", "verify", "certificate", "visit"]
+    assert next(step for step in parked.steps if step.kind == "spread").longest_wait == 86400
+    assert "enter" not in [step.kind for step in make_plan(case(RIGHT)).steps]
+    assert [step.number for step in parked.steps] == [1, 2, 3, 4, 5, 6]
+
+
+_NAMES = st.sampled_from(["@", "www", "shop", "mail", "_dmarc", "blog", f"www.{DOMAIN}{DOMAIN}", f"{DOMAIN}{DOMAIN}"])
+_LINES = st.one_of(
+    st.builds("{} A {}".format, _NAMES, st.sampled_from([*FOUR, "198.51.100.7", "192.0.2.22", "192.0.2.1"])),
+    st.builds("{} AAAA 2001:db8::{}".format, _NAMES, st.integers(1, 9)),
+    st.builds(
+        "{} CNAME {}".format, _NAMES, st.sampled_from([TARGET, TARGET + DOMAIN, "old.example.", f"mail.{DOMAIN}"])
+    ),
+    st.builds("{} MX 10 {}".format, _NAMES, st.sampled_from(["mx1.mossgate.example.", f"www.{DOMAIN}"])),
+    st.builds(
+        '{} TXT "{}"'.format,
+        _NAMES,
+        st.sampled_from(["v=spf1 -all", "bricklark-owner=tk-4471", "bricklark-owner=tk-447", "x"]),
+    ),
+    st.builds('{} CAA 0 issue "{}"'.format, _NAMES, st.sampled_from([";", "other.example", "tallowseal.example"])),
+)
+
+
+@settings(max_examples=300)
+@given(st.lists(_LINES, max_size=14), st.sampled_from(["www", "apex", "shop"]))
+def test_applying_a_plan_satisfies_the_brief_and_touches_nothing_else(lines: list[str], primary: str) -> None:
+    """Unless a blocker stands in the way: every want is met, CNAMEs stand alone, and a second plan is empty."""
+    before = zone(BASE + "\n".join(lines))
+    wanted = work_out(for_primary(primary), BRIEF)
+    first = make_plan(Case(wanted, before, notation=PARKING))
+    after = applied(before, first.work)
+    touched = {(change.name, change.type) for change in first.work}
+    assert {k: v for k, v in before.sets.items() if k not in touched} == {
+        k: v for k, v in after.sets.items() if k not in touched
+    }
+    for record in before:  # mail, proofs and unknown texts survive whatever is planned
+        if record.type in ("MX", "NS", "SOA"):
+            assert after.get(*record.key) == record
+    if first.blockers:
+        return
+    assert all(want.met_by(after.get(*want.record.key)) for want in wanted.wants)
+    for name in wanted.web_names:
+        types = {each.type for each in after.at(name)}
+        assert "CNAME" not in types or types == {"CNAME"}
+    second = make_plan(Case(wanted, after, notation=PARKING))
+    assert second.work == ()
+    assert not any(finding.code == "issuer-not-allowed" for finding in second.findings)
+
+
+def test_the_update_asks_for_exactly_what_the_plan_was_made_from() -> None:
+    plan = make_plan(case(BASE + "@ A 198.51.100.7"))
+    update = make_update(zone(BASE + "@ A 198.51.100.7"), plan.changes)
+    assert {record.key for record in update.exact} == {(DOMAIN, t) for t in ("A", "MX", "TXT", "NS")}
+    assert update.unused == (WWW,)
+    assert {record.key for record in update.deleted} == {(DOMAIN, "A"), (DOMAIN, "TXT")}
+    assert applied(Zone(DOMAIN), plan.changes).values(DOMAIN, "A") == FOUR
+
+
+def test_sheet_entries_follow_the_notation() -> None:
+    plan = make_plan(case(BASE + "@ A 198.51.100.7"))
+    usual = [(e.deed, e.type, e.name, e.value) for e in entries(plan, Notation())]
+    assert usual[0] == ("delete", "A", "@", "198.51.100.7")
+    assert ("enter", "CNAME", "www", TARGET) in usual
+    assert ("enter", "TXT", "@", "bricklark-owner=tk-4471") in usual
+    assert not any(value == "v=spf1 mx -all" for *_, value in usual)
+    other = Notation("x", apex="full", names="full", final_dot="forbidden", ttl_choices=(300, 1800))
+    typed = {(e.type, e.name, e.value, e.ttl) for e in entries(plan, other)}
+    assert ("CNAME", "www.tidewick-kiln.example", TARGET[:-1], 1800) in typed
+    assert {e.name for e in entries(plan, Notation("x", apex="blank")) if e.type == "A"} == {""}

@@ -1,0 +1,138 @@
+"""Each rule: a case where it must speak, and one near it where it must be silent."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+
+from homepath.core.model.brief import HttpsFacts
+from homepath.core.rules.caa import allows, relevant_set
+from homepath.core.rules.catalogue import RULES, findings
+from homepath.core.rules.slips import one_slip
+from tests.core.cases import BASE, BRIEF, DOMAIN, FOUR, PARKING, RIGHT, SITE, TARGET, case, for_primary, zone
+
+THREE = "\n".join(f"@ A {a}" for a in FOUR[:3])
+
+
+def codes(text: str, **more: object) -> set[str]:
+    return {finding.code for finding in findings(case(text, **more))}  # type: ignore[arg-type]
+
+
+SPEAKS_AND_IS_SILENT = [
+    # code, zone where it speaks, zone near it where it is silent
+    ("cname-not-alone", BASE + 'www TXT "note"', BASE + 'shop TXT "note"'),
+    ("cname-not-alone", BASE + "b CNAME x.example.\nb A 192.0.2.1", BASE + "b CNAME x.example.\nc A 192.0.2.1"),
+    ("cname-at-apex", BASE + f"@ CNAME {TARGET}", BASE + f"blog CNAME {TARGET}"),
+    ("parked", BASE + "@ A 198.51.100.7", BASE + "@ A 198.51.100.8"),
+    ("parked", BASE + "www CNAME x.parking.mossgate.example.", BASE + "shop CNAME x.parking.mossgate.example."),
+    ("parked", BASE + "www CNAME parked.host.example.", BASE + "www CNAME sparked.host.example."),
+    ("address-elsewhere", RIGHT + "@ A 198.51.100.99", RIGHT),
+    ("address-elsewhere", BASE + "www CNAME old.host.example.", BASE + f"www CNAME {TARGET}"),
+    ("address-elsewhere", BASE + "www A 198.51.100.99", BASE + "@ A 198.51.100.7"),
+    ("ipv6-elsewhere", RIGHT + "@ AAAA 2001:db8::1", RIGHT + "mail AAAA 2001:db8::1"),
+    ("address-set-incomplete", BASE + THREE, RIGHT),
+    ("address-set-incomplete", BASE + THREE, BASE + "@ A 198.51.100.7"),
+    ("near-miss", BASE + "@ A 192.0.2.1", BASE + "@ A 198.51.100.99"),
+    ("near-miss", BASE + "www CNAME tidewik.bricklark.example.", BASE + f"www CNAME {TARGET}"),
+    ("near-miss", BASE + '@ TXT "bricklark-owner=tk-4417"', RIGHT),
+    ("name-doubled", BASE + f"www.{DOMAIN}{DOMAIN} CNAME {TARGET}", RIGHT),
+    ("name-doubled", BASE + f"{DOMAIN}{DOMAIN} A 192.0.2.10", BASE + "example A 192.0.2.10"),
+    ("target-unfinished", BASE + f"www CNAME {TARGET}{DOMAIN}", BASE + f"www CNAME host.{DOMAIN}"),
+    ("target-unfinished", BASE + f"shop CNAME www.{DOMAIN}{DOMAIN}", BASE + f"shop CNAME www.{DOMAIN}"),
+    ("proof-missing", BASE, RIGHT),
+    ("mail-at-cname-name", BASE + "www MX 10 mx1.mossgate.example.", BASE + "shop MX 10 mx1.mossgate.example."),
+    ("mail-at-cname-name", BASE + f"@ MX 20 www.{DOMAIN}", BASE + f"@ MX 20 mail.{DOMAIN}"),
+    ("issuer-not-allowed", RIGHT + '@ CAA 0 issue "other.example"', RIGHT + '@ CAA 0 issue "tallowseal.example; x=1"'),
+    ("issuer-not-allowed", RIGHT + '@ CAA 0 issue ";"', RIGHT + '@ CAA 0 iodef "mailto:a@b.example"'),
+    ("issuer-not-allowed", RIGHT + '@ CAA 128 future "x"', RIGHT + '@ CAA 0 future "x"'),
+    ("ttl-long", BASE + "@ 86400 A 198.51.100.99", BASE + "@ 3600 A 198.51.100.99"),
+    ("ttl-long", BASE + "@ 86400 A 198.51.100.99", RIGHT.replace("@ A", "@ 86400 A")),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("code", "speaks", "silent"), SPEAKS_AND_IS_SILENT)
+def test_rule_speaks_and_is_silent(code: str, speaks: str, silent: str) -> None:
+    assert code in codes(speaks)
+    assert code not in codes(silent)
+
+
+def test_every_rule_has_a_case_and_words() -> None:
+    tested = {code for code, _, _ in SPEAKS_AND_IS_SILENT} | {"protected-record"}
+    assert tested == {rule.code for rule in RULES}
+    assert len({rule.code for rule in RULES}) == len(RULES)
+    assert all(len(text) >= 8 for rule in RULES for text in (rule.means, rule.hurts, rule.mend, rule.standard))
+
+
+def test_a_right_zone_gives_no_finding() -> None:
+    assert findings(case(RIGHT)) == ()
+
+
+def test_a_protected_record_in_the_way_is_a_blocker() -> None:
+    site = replace(SITE, keep=("www CNAME",))
+    assert "protected-record" in codes(BASE + "www CNAME old.example.", site=site)
+    assert "protected-record" not in codes(RIGHT, site=site)
+
+
+def test_a_label_leaves_the_main_site_out_of_it() -> None:
+    assert codes(BASE + "@ A 198.51.100.99\n@ AAAA 2001:db8::9", site=for_primary("shop")) == {"proof-missing"}
+
+
+def test_cures_name_what_to_type() -> None:
+    found = {f.code: f for f in findings(case(BASE + f"www CNAME {TARGET}{DOMAIN}\n@ A 192.0.2.1"))}
+    assert found["target-unfinished"].cure.endswith(f": {TARGET}")
+    assert "final dot" in found["target-unfinished"].message
+    doubled = next(f for f in findings(case(BASE + f"www.{DOMAIN}{DOMAIN} A 192.0.2.10")) if f.code == "name-doubled")
+    assert "type www instead of www.tidewick-kiln.example" in doubled.cure
+    refused = next(f for f in findings(case(RIGHT + '@ CAA 0 issue ";"')) if f.code == "issuer-not-allowed")
+    assert refused.cure.endswith('0 issue "tallowseal.example"')
+
+
+@pytest.mark.parametrize(
+    ("meant", "typed", "words"),
+    [
+        ("192.0.2.12", "192.0.2.22", "number 4 of the address, place 1 is '2' and should be '1'"),
+        ("192.0.2.12", "192.0.2.21", "swapped"),
+        ("192.0.2.12", "192.0.2.1", "'2' is missing"),
+        ("192.0.2.12", "192.0.2.112", "one '1' too many"),
+        ("tidewick.", "tidewikc.", "swapped"),
+        ("192.0.2.12", "192.0.2.34", None),
+        ("192.0.2.12", "192.0.2.12", None),
+        ("a.b", "a.c", None),
+    ],
+)
+def test_one_slip(meant: str, typed: str, words: str | None) -> None:
+    said = one_slip(meant, typed)
+    assert (said is None) if words is None else (said is not None and words in said)
+
+
+def test_caa_climbs_and_follows_the_alias() -> None:
+    """RFC 8659 section 3: the name or its alias's target, then the parents of the name, never of the target."""
+    inside = zone(RIGHT + '@ CAA 0 issue "other.example"')
+    theirs = zone(f'{TARGET} CAA 0 issue "tallowseal.example"', ".")
+    parents = zone('bricklark.example. CAA 0 issue ";"\nexample. CAA 0 issue "up.example"', ".")
+    found = relevant_set(f"www.{DOMAIN}", inside, theirs, TARGET)
+    assert found is not None
+    assert found.name == TARGET
+    assert relevant_set(f"www.{DOMAIN}", inside, parents, TARGET) == inside.get(DOMAIN, "CAA")
+    assert relevant_set(DOMAIN, zone(RIGHT), parents) == parents.get("example.", "CAA")
+    assert relevant_set(DOMAIN, zone(RIGHT), zone("", ".")) is None
+    assert {
+        f.name
+        for f in findings(
+            case(RIGHT + '@ CAA 0 issue "x.example"', outside=f'{TARGET} CAA 0 issue "tallowseal.example"')
+        )
+    } == {DOMAIN}
+
+
+def test_caa_properties() -> None:
+    found = zone('@ CAA 0 issue "a.example"\n@ CAA 0 issuewild ";"').get(DOMAIN, "CAA")
+    assert found is not None
+    assert allows(found, "A.example")
+    assert not allows(found, "b.example")
+    assert not allows(found, "a.example", wildcard=True)
+    assert "issuer-not-allowed" not in codes(RIGHT + '@ CAA 0 issue ";"', brief=replace(BRIEF, https=HttpsFacts()))
+
+
+def test_notation_decides_what_parking_is() -> None:
+    assert "parked" not in codes(BASE + "@ A 198.51.100.7", notation=replace(PARKING, parking_addresses=()))

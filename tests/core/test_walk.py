@@ -1,0 +1,135 @@
+"""The walk through DNS, driven by a world that is only a dictionary."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Generator
+from dataclasses import replace
+from typing import TypeVar
+
+import pytest
+
+from homepath.core.asking.walk import Ask, Budget, LostWay, find_cut, look_up
+from homepath.core.model.questions import Answer, Question, Server
+from homepath.practice.scene_file import load_scene
+from homepath.practice.zones import Zones, reply
+
+Result = TypeVar("Result")
+SCENE = load_scene("pottery")
+ROOT = Server("203.0.113.1")
+PLACES = {address: table.zones for table in SCENE.servers for address in table.addresses}
+DOMAIN = "tidewick-kiln.example."
+
+
+def said(question: Question, server: Server, zones: Zones) -> Answer:
+    found = reply(zones, PLACES[server.address], question.name, question.type)
+    return Answer(
+        question,
+        server,
+        "answered",
+        0.0,
+        found.rcode,
+        found.authoritative,
+        found.answer,
+        found.authority,
+        found.additional,
+    )
+
+
+def drive(
+    walk: Generator[list[Ask], list[Answer], Result], answer: Callable[[Question, Server], Answer]
+) -> tuple[Result, list[Question]]:
+    asked = []
+    try:
+        asks = next(walk)
+        while True:
+            asked += [question for question, _ in asks]
+            asks = walk.send([answer(*ask) for ask in asks])
+    except StopIteration as done:
+        return done.value, asked
+
+
+def world(**changed: str) -> Callable[[Question, Server], Answer]:
+    zones = Zones({**SCENE.zones, **{name.replace("_", "."): text for name, text in changed.items()}})
+    return lambda question, server: said(question, server, zones)
+
+
+def test_from_the_root_to_the_domain() -> None:
+    cut, asked = drive(find_cut(f"www.{DOMAIN}", [ROOT], Budget()), world())
+    assert (cut.zone, cut.above, cut.ttl) == (DOMAIN, "example.", 21600)
+    assert {server.address for server in cut.servers} == {"203.0.113.53", "203.0.113.54"}
+    assert [server.address for server in cut.parents] == ["203.0.113.2"]
+    assert [question.name for question in asked] == ["example.", DOMAIN, f"www.{DOMAIN}"]
+
+
+def test_aliases_are_followed_into_other_zones() -> None:
+    found, _ = drive(look_up(f"www.{DOMAIN}", ("A", "AAAA"), [ROOT], Budget()), world())
+    assert found.end == "parking.mossgate.example."
+    assert [record.values for record in found.sets] == [("198.51.100.7",)]
+    assert [record.name for record in found.chain] == [f"www.{DOMAIN}"]
+
+
+def test_servers_without_glue_are_looked_up() -> None:
+    text = SCENE.zones["example."].replace("tidewick-kiln.example.  21600 IN NS  ns2.mossgate.example.", "")
+    text = text.replace(
+        "tidewick-kiln.example.  21600 IN NS  ns1.mossgate", "tidewick-kiln.example.  21600 IN NS  ns1.bricklark"
+    )
+    zones = Zones({**SCENE.zones, "example.": text})
+
+    def answer(question: Question, server: Server) -> Answer:
+        found = said(question, server, zones)
+        return replace(found, additional=()) if question.name == DOMAIN else found
+
+    cut, _ = drive(find_cut(DOMAIN, [ROOT], Budget()), answer)
+    assert [server.address for server in cut.servers] == ["203.0.113.80"]
+
+
+def test_a_server_that_holds_parent_and_child_does_not_hide_the_cut() -> None:
+    everything = tuple(SCENE.zones)
+    zones = Zones(dict(SCENE.zones))
+
+    def answer(question: Question, server: Server) -> Answer:
+        found = reply(zones, everything, question.name, question.type)
+        return Answer(
+            question, server, "answered", 0.0, found.rcode, True, found.answer, found.authority, found.additional
+        )
+
+    cut, _ = drive(find_cut(DOMAIN, [ROOT], Budget()), answer)
+    assert cut.zone == DOMAIN
+
+
+@pytest.mark.parametrize("outcome", ["silent", "broken", "REFUSED", "SERVFAIL", "upward"])
+def test_a_dead_server_is_passed_over_and_all_dead_is_said(outcome: str) -> None:
+    right = world()
+
+    def answer(question: Question, server: Server, dead: tuple[str, ...]) -> Answer:
+        if server.address not in dead:
+            return right(question, server)
+        if outcome == "upward":
+            return replace(right(Question("example.", "NS"), ROOT), question=question, server=server)
+        if outcome.isupper():
+            return Answer(question, server, "answered", 0.0, outcome)
+        return Answer(question, server, outcome, 0.0)  # type: ignore[arg-type]
+
+    found, _ = drive(look_up(DOMAIN, ("A",), [ROOT], Budget()), lambda q, s: answer(q, s, ("203.0.113.53",)))
+    assert found.sets[0].values == ("198.51.100.7",)
+    with pytest.raises(LostWay, match=r"no server of tidewick-kiln\.example answers"):
+        drive(look_up(DOMAIN, ("A",), [ROOT], Budget()), lambda q, s: answer(q, s, ("203.0.113.53", "203.0.113.54")))
+
+
+def test_walks_end_by_themselves() -> None:
+    """Aliases in a circle, and a parent that delegates for ever."""
+    text = (
+        SCENE.zones[DOMAIN].replace("parking.mossgate.example.", f"b.{DOMAIN}")
+        + f"b.{DOMAIN} 60 IN CNAME www.{DOMAIN}\n"
+    )
+    with pytest.raises(LostWay, match="circle"):
+        drive(look_up(f"www.{DOMAIN}", ("A",), [ROOT], Budget()), world(**{DOMAIN: text}))
+
+    def endless(question: Question, server: Server) -> Answer:
+        right = world()(Question("example.", "NS"), ROOT)
+        name = question.name
+        referral = replace(right.authority[0], name=name, values=(f"ns.x{name}",))
+        return replace(right, question=question, authority=(referral,), additional=())
+
+    with pytest.raises(LostWay):
+        drive(look_up("a.b.c.d.example.", ("A",), [ROOT], Budget()), endless)

@@ -1,0 +1,212 @@
+from __future__ import annotations
+
+import contextlib
+from collections.abc import Callable
+from dataclasses import replace
+from datetime import UTC, datetime
+
+import pytest
+from cryptography import x509
+from cryptography.hazmat.primitives.serialization import Encoding
+from hypothesis import given
+from hypothesis import strategies as st
+
+from homepath.core.model.visits import Certificate, Hop
+from homepath.core.wanted.wanted import work_out
+from homepath.core.web.certificates import covers, judge
+from homepath.core.web.hops import MOST_HOPS, Fetch, Fetched, Resolve, Resolved, follow, same_url
+from homepath.core.web.pages import PAGES
+from homepath.core.web.ways import Ground, judge_visit, judge_way
+from homepath.practice.authority import Authority
+from tests.core.cases import BRIEF, SITE
+
+WANTED = work_out(SITE, BRIEF)
+WWW, APEX = "www.tidewick-kiln.example", "tidewick-kiln.example"
+NOW = 1772442000.0
+GOOD = Certificate("good", True, (WWW, APEX), "tallowseal", NOW + 9e6)
+
+
+def walk(url: str, pages: dict[str, Fetched]) -> tuple[Hop, ...]:
+    way = follow(url)
+    try:
+        want = next(way)
+        while True:
+            came = Resolved(("192.0.2.10",)) if isinstance(want, Resolve) else pages.get(want.url, Fetched(404))
+            want = way.send(came)
+    except StopIteration as done:
+        return done.value
+
+
+def to(location: str, status: int = 301) -> Fetched:
+    return Fetched(status, location, "", GOOD)
+
+
+def test_hops_are_followed_as_a_browser_would() -> None:
+    pages = {
+        f"http://{APEX}/": Fetched(301, f"http://{WWW}"),
+        f"http://{WWW}": Fetched(308, f"//{WWW}/home?x=1"),
+        f"http://{WWW}/home?x=1": Fetched(302, f"https://{WWW}/"),
+        f"https://{WWW}/": Fetched(200, None, "", GOOD),
+    }
+    hops = walk(f"http://{APEX}/", pages)
+    assert [hop.status for hop in hops] == [301, 308, 302, 200]
+    assert hops[-1].url == f"https://{WWW}/"
+
+
+@pytest.mark.parametrize(
+    "location", ["ftp://x.example/", "javascript:alert(1)", "http://", "http://\x1b[2J/", "https://a..b/"]
+)
+def test_where_no_browser_goes_the_walk_ends(location: str) -> None:
+    hops = walk(f"http://{WWW}/", {f"http://{WWW}/": Fetched(301, location)})
+    assert len(hops) <= 2
+    assert hops[-1].status in (301, None)
+
+
+def test_loops_end() -> None:
+    loop = {f"http://{WWW}/": to(f"http://{APEX}/"), f"http://{APEX}/": to(f"http://{WWW}/")}
+    assert len(walk(f"http://{WWW}/", loop)) == 3
+    endless = follow(f"http://{WWW}/0")
+    want, count = next(endless), 0
+    with contextlib.suppress(StopIteration):
+        while count < 100:
+            count += isinstance(want, Fetch)
+            want = endless.send(Resolved(("192.0.2.10",)) if isinstance(want, Resolve) else Fetched(301, f"/{count}"))
+    assert count == MOST_HOPS
+
+
+def test_a_dead_address_is_followed_by_another_try() -> None:
+    way = follow(f"http://{WWW}/")
+    next(way)
+    assert way.send(Resolved(("192.0.2.10", "192.0.2.11"))).address == "192.0.2.10"  # type: ignore[union-attr]
+    assert way.send(Fetched(None, None, "dead")).address == "192.0.2.11"  # type: ignore[union-attr]
+    with pytest.raises(StopIteration) as done:
+        way.send(Fetched(200))
+    assert done.value.value[0].address == "192.0.2.11"
+
+
+RIGHT, PENDING = Ground(True, NOW - 60), Ground(True, NOW - 60, https_works=False)
+LATE = Ground(True, NOW - 9e5, https_works=False)
+
+
+def hop(
+    url: str, status: int | None = 200, location: str | None = None, seen: Certificate | None = None, detail: str = ""
+) -> Hop:
+    secure = url.startswith("https") and status is not None
+    return Hop(url, status, location, "192.0.2.10", detail, seen or (GOOD if secure else None))
+
+
+END = hop(f"https://{WWW}/")
+ON = hop(f"http://{APEX}/", 301, "x")
+DOWN = hop(f"http://{WWW}/", 301, "x")
+UP = hop(f"https://{APEX}/", 301, "x")
+SELF = hop(f"http://{WWW}/", 301, f"http://{WWW}/")
+DEAD = hop(f"https://{WWW}/", None, detail="nobody listens there")
+DEFAULT = replace(GOOD, state="name-missing", covers=False, names=("bricklark.example",), detail="it is for others")
+
+
+@pytest.mark.parametrize(
+    ("hops", "ground", "state", "code"),
+    [
+        ([END], RIGHT, "arrived", None),
+        ([ON, END], RIGHT, "arrived", None),
+        ([hop(f"http://{APEX}/", 302, "x"), END], RIGHT, "arrived", "redirect-temporary"),
+        ([ON, DOWN, UP, END], RIGHT, "arrived", "redirect-long"),
+        ([UP, DOWN, END], RIGHT, "arrived", "redirect-downgrades"),
+        ([hop(f"http://{WWW}/")], RIGHT, "wrong-destination", "https-not-enforced"),
+        ([hop(f"http://{WWW}/")], PENDING, "waiting", "certificate-pending"),
+        ([hop(f"http://{WWW}/")], LATE, "wrong-destination", "https-not-enforced"),
+        ([hop(f"https://{APEX}/")], RIGHT, "wrong-destination", "no-redirect"),
+        ([ON, hop("https://other.example/")], RIGHT, "wrong-destination", "wrong-destination"),
+        ([SELF, SELF], RIGHT, "loop", "redirect-loop"),
+        ([hop(f"https://{WWW}/", seen=DEFAULT)], PENDING, "waiting", "certificate-pending"),
+        ([hop(f"https://{WWW}/", seen=DEFAULT)], LATE, "unsafe", "certificate-name-missing"),
+        ([hop(f"https://{WWW}/", seen=DEFAULT)], replace(PENDING, forbidden=True), "unsafe", "certificate-name-missing"),
+        ([hop(f"https://{WWW}/", seen=replace(GOOD, state="expired"))], RIGHT, "unsafe", "certificate-expired"),
+        ([hop(f"https://{WWW}/", seen=replace(GOOD, state="untrusted"))], LATE, "unsafe", "certificate-untrusted"),
+        ([hop(f"https://{WWW}/", seen=replace(GOOD, state="ending"))], RIGHT, "arrived", "certificate-ending"),
+        ([DEAD], PENDING, "waiting", "certificate-pending"),
+        ([DEAD], LATE, "no-answer", "https-missing"),
+        ([hop(f"http://{WWW}/", None, detail="cut")], RIGHT, "no-answer", "no-answer"),
+        ([hop(f"http://{WWW}/", 404)], RIGHT, "waiting", "builder-unaware"),
+        ([hop(f"http://{WWW}/", 404)], LATE, "broken-page", "builder-unaware"),
+        ([hop(f"http://{WWW}/", 301, "javascript:x")], RIGHT, "broken-page", "page-broken"),
+        ([hop(f"http://{WWW}/", 301)], RIGHT, "broken-page", "page-broken"),
+        ([hop(f"http://{WWW}/", 503)], RIGHT, "broken-page", "page-broken"),
+        ([hop(f"http://{WWW}/")], Ground(False, detail="x"), "wrong-destination", "wrong-destination"),
+        ([hop(f"http://{WWW}/", None)], Ground(False, detail="x"), "no-answer", "no-answer"),
+    ],
+)  # fmt: skip
+def test_ways(hops: list[Hop], ground: Ground, state: str, code: str | None) -> None:
+    way, found = judge_way(hops[0].url, hops, WANTED, ground, NOW)
+    assert way.state == state
+    assert [finding.code for finding in found] == ([code] if code else [])
+
+
+def test_the_whole_visit() -> None:
+    urls = {f"{scheme}://{host}/": (END,) for scheme in ("http", "https") for host in (WWW, APEX)}
+    grounds = {f"{WWW}.": RIGHT, f"{APEX}.": RIGHT}
+    assert judge_visit(WANTED, urls, grounds, NOW).verdict == "arrived"
+    waiting = {**urls, f"https://{WWW}/": (hop(f"https://{WWW}/", seen=DEFAULT),)}
+    found = judge_visit(WANTED, waiting, grounds, NOW)
+    assert found.verdict == "waiting"
+    assert found.wait_until == NOW - 60 + 172800
+    broken = {**waiting, f"http://{APEX}/": (hop(f"http://{APEX}/", 500),)}
+    assert judge_visit(WANTED, broken, grounds, NOW).verdict == "broken"
+
+
+def test_every_page_has_its_words() -> None:
+    assert all(page.means and page.hurts and page.mend and page.standard for page in PAGES.values())
+
+
+def test_same_url() -> None:
+    assert same_url("HTTP://A.example", "http://a.example/")
+    assert not same_url("http://a.example/x", "http://a.example/")
+
+
+AUTHORITY = Authority("practice root", NOW)
+ANCHORS = x509.load_pem_x509_certificates(AUTHORITY.bundle.encode())
+
+
+def der(names: list[str], authority: Authority = AUTHORITY, now: float = NOW, days: int = 90) -> list[bytes]:
+    chain = x509.load_pem_x509_certificates(authority.issue(names, now, days).chain)
+    return [each.public_bytes(Encoding.DER) for each in chain]
+
+
+@pytest.mark.parametrize(
+    ("chain", "at", "state"),
+    [
+        (lambda: der([WWW]), NOW, "good"),
+        (lambda: der(["*.tidewick-kiln.example"]), NOW, "good"),
+        (lambda: der([APEX]), NOW, "name-missing"),
+        (lambda: der(["*.example"]), NOW, "name-missing"),
+        (lambda: der([WWW]), NOW + 91 * 86400, "expired"),
+        (lambda: der([WWW]), NOW - 86400, "not-yet-valid"),
+        (lambda: der([WWW], days=10), NOW, "ending"),
+        (lambda: der([WWW], Authority("another root", NOW)), NOW, "untrusted"),
+        (list, NOW, "none"),
+        (lambda: [b"garbage"], NOW, "untrusted"),
+    ],
+)
+def test_certificates(chain: Callable[[], list[bytes]], at: float, state: str) -> None:
+    assert judge(chain(), WWW, ANCHORS, at).state == state
+
+
+def test_certificate_facts() -> None:
+    seen = judge(der([WWW, APEX]), APEX, ANCHORS, NOW)
+    assert (seen.covers, seen.names, seen.issuer) == (True, (WWW, APEX), "practice root")
+    assert seen.not_after is not None
+    assert datetime.fromtimestamp(seen.not_after, UTC).year == 2026
+    assert "no list" in judge(der([WWW]), WWW, [], NOW).detail
+
+
+@given(st.lists(st.text(max_size=12), max_size=4), st.text(min_size=1, max_size=12))
+def test_a_star_covers_exactly_one_label(names: list[str], host: str) -> None:
+    if covers(names, host):
+        plain = host.lower().removesuffix(".")
+        lower = [name.lower().removesuffix(".") for name in names]
+        assert plain in lower or "*." + plain.partition(".")[2] in lower
+
+
+@given(st.binary(max_size=300))
+def test_any_octets_are_judged(octets: bytes) -> None:
+    assert judge([octets], WWW, ANCHORS, NOW).state == "untrusted"
