@@ -85,6 +85,7 @@ def test_a_dead_address_is_followed_by_another_try() -> None:
 
 
 RIGHT, PENDING = Ground(True, NOW - 60), Ground(True, NOW - 60, https_works=False)
+FORBIDDEN = replace(PENDING, forbidden=True)
 LATE = Ground(True, NOW - 9e5, https_works=False)
 
 
@@ -120,7 +121,7 @@ DEFAULT = replace(GOOD, state="name-missing", covers=False, names=("bricklark.ex
         ([SELF, SELF], RIGHT, "loop", "redirect-loop"),
         ([hop(f"https://{WWW}/", seen=DEFAULT)], PENDING, "waiting", "certificate-pending"),
         ([hop(f"https://{WWW}/", seen=DEFAULT)], LATE, "unsafe", "certificate-name-missing"),
-        ([hop(f"https://{WWW}/", seen=DEFAULT)], replace(PENDING, forbidden=True), "unsafe", "certificate-name-missing"),
+        ([hop(f"https://{WWW}/", seen=DEFAULT)], FORBIDDEN, "unsafe", "certificate-name-missing"),
         ([hop(f"https://{WWW}/", seen=replace(GOOD, state="expired"))], RIGHT, "unsafe", "certificate-expired"),
         ([hop(f"https://{WWW}/", seen=replace(GOOD, state="untrusted"))], LATE, "unsafe", "certificate-untrusted"),
         ([hop(f"https://{WWW}/", seen=replace(GOOD, state="ending"))], RIGHT, "arrived", "certificate-ending"),

@@ -7,7 +7,7 @@ tests on lists.
 from __future__ import annotations
 
 from collections.abc import Generator, Iterable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from homepath.core.model.names import ROOT, Name, is_within, labels, parent, shown
 from homepath.core.model.questions import Answer, Question, Server
@@ -136,12 +136,24 @@ def _cut_from(found: RecordSet, answer: Answer, above: Cut, budget: Budget) -> W
     servers = list(glue)
     for name in missing:
         if is_within(name, found.name):
-            continue  # below the cut itself: without glue nobody can find it
+            # below the cut itself only glue helps, or the same server where it holds the child too
+            if answer.authoritative:
+                servers += yield from _addresses_at(name, replace(above, zone=found.name), budget)
+            continue
         servers += yield from _addresses_of_server(name, above, budget)
     signed = any(each.type == "DS" and each.name == found.name for each in answer.authority)
     if not servers:
         raise LostWay(f"none of the name servers of {shown(found.name)} has an address ({', '.join(names)})")
     return Cut(found.name, names, tuple(servers), above.zone, found.ttl, above.servers, signed)
+
+
+def _addresses_at(name: Name, cut: Cut, budget: Budget) -> Generator[list[Ask], list[Answer], list[Server]]:
+    servers = []
+    for rrtype in ("A", "AAAA"):
+        answer = yield from _first_usable(Question(name, rrtype), cut, budget)
+        found = answer.found(name, rrtype)
+        servers += [Server(value, budget.port, name) for value in found.values] if found else []
+    return servers
 
 
 def _addresses_of_server(name: Name, above: Cut, budget: Budget) -> Generator[list[Ask], list[Answer], list[Server]]:
