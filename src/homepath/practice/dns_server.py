@@ -60,17 +60,21 @@ class DnsServer:
         self.port: int = self._udp.getsockname()[1]
         self._tasks: set[asyncio.Task[None]] = set()
         self._server: asyncio.Server | None = None
+        self._transport: asyncio.BaseTransport | None = None
 
     async def start(self) -> None:
         loop = asyncio.get_running_loop()
         self._server = await asyncio.start_server(self._serve_stream, sock=self._tcp)
-        await loop.create_datagram_endpoint(lambda: _Datagrams(self), sock=self._udp)
+        self._transport, _ = await loop.create_datagram_endpoint(lambda: _Datagrams(self), sock=self._udp)
 
     async def stop(self) -> None:
-        if self._server:
+        """Close everything; what was still being answered is left unanswered."""
+        if self._server and self._transport:
             self._server.close()
+            self._transport.close()
         for task in list(self._tasks):
             task.cancel()
+        await asyncio.sleep(0)  # closing transports and cancelled tasks take one turn of the loop
 
     def take(self, octets: bytes, reply: Callable[[bytes], None]) -> None:
         async def run() -> None:
