@@ -1,36 +1,63 @@
-"""The `homepath` command: its sub-commands, and the one place where errors become sentences and exit statuses."""
+"""The `homepath` command: its sub-commands, and the one place where errors become sentences and exit statuses.
+
+Only the module of the command that runs is imported, so that `homepath --version` is as quick as a bare program.
+"""
 
 from __future__ import annotations
 
+import importlib
 import sys
-from typing import Annotated
+from typing import Annotated, Any
 
 import typer
+from typer.core import TyperGroup
 
 from homepath import __version__
-from homepath.cli import demo, explain, log, next_, plan, practice, send, sheet, start, survey, visit, watch
-from homepath.core.model.problems import HomePathError
+from homepath.cli.apps import quiet_app
 
-app = typer.Typer(
+COMMANDS = (
+    "start",
+    "survey",
+    "plan",
+    "sheet",
+    "send",
+    "watch",
+    "visit",
+    "next",
+    "log",
+    "explain",
+    "practice",
+    "demo",
+)
+"""In the order of the path. Each is a function of that name (a typer app for `practice`) in its module of
+`homepath.cli.commands`."""
+
+
+class _OnDemand(TyperGroup):
+    """Finds a command by importing its module."""
+
+    def list_commands(self, ctx: Any) -> list[str]:
+        return list(COMMANDS)
+
+    def get_command(self, ctx: Any, cmd_name: str) -> Any:
+        if cmd_name not in COMMANDS:
+            return None
+        module = importlib.import_module(f"homepath.cli.commands.{cmd_name}")
+        app = getattr(module, "app", None)
+        if app is None:
+            app = quiet_app()
+            app.command(name=cmd_name)(getattr(module, cmd_name))
+        command = typer.main.get_command(app)
+        command.name = cmd_name
+        return command
+
+
+app = quiet_app(
     name="homepath",
+    cls=_OnDemand,
     help="Connect a registered domain to a hosted site builder, and know what you are waiting for.",
     no_args_is_help=True,
-    add_completion=False,
-    pretty_exceptions_enable=False,
-    rich_markup_mode=None,
 )
-app.command()(start.start)
-app.command()(survey.survey)
-app.command()(plan.plan)
-app.command()(sheet.sheet)
-app.command()(send.send)
-app.command()(watch.watch)
-app.command()(visit.visit)
-app.command(name="next")(next_.next_)
-app.command()(log.log)
-app.command()(explain.explain)
-app.add_typer(practice.app, name="practice")
-app.command()(demo.demo)
 
 
 def _version(wanted: bool) -> None:
@@ -52,10 +79,14 @@ def main() -> None:
     """Run the command; every error that was foreseen becomes a sentence on stderr and an exit status."""
     try:
         app()
-    except HomePathError as error:
-        from homepath.cli.failures import report_failure
-
-        sys.exit(report_failure(error))
     except BrokenPipeError:
         sys.stderr.close()
         sys.exit(141)
+    except Exception as error:
+        from homepath.core.model.problems import HomePathError
+
+        if not isinstance(error, HomePathError):
+            raise
+        from homepath.cli.failures import report_failure
+
+        sys.exit(report_failure(error))

@@ -7,11 +7,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from ipaddress import ip_address
 from pathlib import Path
-from typing import Annotated, Literal
+from typing import Any
 
-from pydantic import AfterValidator, Field
-
-from homepath.core.formats.strict import Table, read_table
+from homepath.core.formats.strict import Field, list_of, map_of, number, one_of, read_file, table, text
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.questions import Server
 from homepath.net.clock import Clock, FastClock, MachineClock
@@ -61,6 +59,7 @@ class Network:
         mapped = self.reach.get((address, port))
         if mapped:
             return mapped
+        port = {80: self.http_port, 443: self.https_port}.get(port, port)
         known = ip_address(address)
         listed = any(address == r.address for r in self.roots) or any(
             address == r.server.address for r in self.resolvers
@@ -72,11 +71,6 @@ class Network:
         if not known.is_global and not listed:
             raise OffLimits(f"{address} is not a public address, nothing there was contacted")
         return address, port
-
-
-def _address_port(text: str) -> str:
-    read_place(text, 53)
-    return text
 
 
 def _plain_address(text: str) -> str:
@@ -98,40 +92,42 @@ def read_place(text: str, port: int) -> Place:
     return address, number
 
 
-AddressPort = Annotated[str, AfterValidator(_address_port)]
-Port = Annotated[int, Field(gt=0, lt=65536)]
+@dataclass(frozen=True, slots=True)
+class _Said:
+    """A network file as it was written; places without a port still have none."""
+
+    roots: tuple[str, ...]
+    resolvers: tuple[dict[str, Any], ...]
+    trust: dict[str, Any]
+    ports: dict[str, int]
+    reach: dict[str, str]
+    clock: FastClock | None
 
 
-class ResolverTable(Table):
-    address: AddressPort
-    label: str = ""
-    transport: Literal["udp"] = "udp"
+def _a_place(words: str) -> str:
+    read_place(words, 53)
+    return words
 
 
-class TrustTable(Table):
-    certificates: str | None = None
-
-
-class PortsTable(Table):
-    dns: Port = 53
-    http: Port = 80
-    https: Port = 443
-
-
-class ClockTable(Table):
-    story: float
-    machine: float
-    speed: Annotated[float, Field(gt=0, le=600)]
-
-
-class NetworkTable(Table):
-    format: str
-    roots: Annotated[tuple[AddressPort, ...], Field(strict=False)]
-    resolvers: Annotated[tuple[ResolverTable, ...], Field(strict=False)] = ()
-    trust: TrustTable = TrustTable()
-    ports: PortsTable = PortsTable()
-    reach: dict[AddressPort, AddressPort] = Field(default_factory=dict)
-    clock: ClockTable | None = None
+_PLACE = text(_a_place)
+_PORT = number(1, 65535)
+_RESOLVER = {"address": Field(_PLACE), "label": Field(text(), ""), "transport": Field(one_of("udp"), "udp")}
+_CLOCK = {
+    "story": Field(number(0, 1e11, whole=False)),
+    "machine": Field(number(0, 1e11, whole=False)),
+    "speed": Field(number(0.01, 600, whole=False)),
+}
+_FORM = table(
+    _Said,
+    {
+        "roots": Field(list_of(_PLACE, least=1)),
+        "resolvers": Field(list_of(table(dict, _RESOLVER)), ()),
+        "trust": Field(table(dict, {"certificates": Field(text(), None)}), {}),
+        "ports": Field(table(dict, {name: Field(_PORT, None) for name in ("dns", "http", "https")}), {}),
+        "reach": Field(map_of(_PLACE, _a_place), {}),
+        "clock": Field(table(FastClock, _CLOCK), None),
+    },
+)
 
 
 def load_network(path: Path | None) -> Network:
@@ -139,27 +135,24 @@ def load_network(path: Path | None) -> Network:
     if path is None:
         return Network()
     try:
-        text = path.read_text(encoding="utf-8")
+        words = path.read_text(encoding="utf-8")
     except (OSError, UnicodeDecodeError) as error:
         raise BadInput(Problem(f"the network file cannot be read: {_reason(error)}", str(path))) from error
-    table = read_table(text, str(path), NetworkTable, FORMAT)
-    if not table.roots:
-        raise BadInput(
-            Problem("there is no server to start from", str(path), key="roots", hint='roots = ["127.0.0.1"]')
-        )
-    port = table.ports.dns
-    bundle = path.parent / table.trust.certificates if table.trust.certificates else None
+    said: _Said = read_file(words, str(path), _FORM, FORMAT)
+    port = said.ports.get("dns") or 53
+    certificates = said.trust.get("certificates")
+    bundle = path.parent / certificates if certificates else None
     if bundle and not bundle.is_file():
         raise BadInput(Problem("there is no such file", str(path), key="trust.certificates", seen=str(bundle)))
     return Network(
-        tuple(Server(*read_place(root, port)) for root in table.roots),
-        tuple(Resolver(Server(*read_place(r.address, port)), r.label or r.address) for r in table.resolvers),
+        tuple(Server(*read_place(root, port)) for root in said.roots),
+        tuple(Resolver(Server(*read_place(r["address"], port)), r["label"] or r["address"]) for r in said.resolvers),
         bundle,
         port,
-        table.ports.http,
-        table.ports.https,
-        {read_place(key, port): read_place(value, port) for key, value in table.reach.items()},
-        FastClock(table.clock.story, table.clock.machine, table.clock.speed) if table.clock else MachineClock(),
+        said.ports.get("http") or 80,
+        said.ports.get("https") or 443,
+        {read_place(key, port): read_place(value, port) for key, value in said.reach.items()},
+        said.clock or MachineClock(),
     )
 
 

@@ -2,92 +2,158 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from importlib import resources
 from ipaddress import ip_address
-from typing import Annotated, Literal
+from typing import Any
 
-from pydantic import AfterValidator, Field
-
-from homepath.core.formats.strict import Table, read_table
-from homepath.core.model.names import absolute
+from homepath.core.formats.strict import Field, Reader, list_of, map_of, number, one_of, read_file, table, text, yes_no
+from homepath.core.model.names import Name, absolute
 from homepath.core.model.problems import BadInput, Problem
 
 FORMAT = "homepath.scene/1"
 
 
-def _address(text: str) -> str:
-    return str(ip_address(text))
-
-
-NameText = Annotated[str, AfterValidator(absolute)]
-Address = Annotated[str, AfterValidator(_address)]
-Seconds = Annotated[int, Field(ge=0)]
-
-
-class ServerTable(Table):
+@dataclass(frozen=True, slots=True)
+class ServerTable:
     """A name server: the zones it answers for, by the addresses of the story."""
 
-    name: NameText
-    addresses: Annotated[tuple[Address, ...], Field(strict=False)]
-    zones: Annotated[tuple[NameText, ...], Field(strict=False)]
+    name: Name
+    addresses: tuple[str, ...]
+    zones: tuple[Name, ...]
 
 
-class ResolverTable(Table):
-    """A caching resolver; `limit` in seconds is what its habit needs (a floor for `clamping`, a delay in ms)."""
+@dataclass(frozen=True, slots=True)
+class ResolverTable:
+    """A caching resolver; `limit` is what its habit needs: the floor of a clamping one in story seconds, the delay
+    of a slow one in real milliseconds."""
 
     label: str
-    habit: Literal["plain", "clamping", "slow", "stale-serving", "silent"] = "plain"
-    limit: Seconds = 0
+    habit: str
+    limit: int
 
 
-class HostTable(Table):
+@dataclass(frozen=True, slots=True)
+class HostTable:
     """The DNS host: which zones its customers edit, and how its form treats what is typed."""
 
     name: str
-    zones: Annotated[tuple[NameText, ...], Field(strict=False)]
-    server: NameText
-    dot_needed: bool = True
-    ttl: Seconds = 3600
+    zones: tuple[Name, ...]
+    server: Name
+    dot_needed: bool
+    ttl: int
 
 
-class BuilderTable(Table):
+@dataclass(frozen=True, slots=True)
+class BuilderTable:
     """The builder: its edge, what it checks, and how long it takes (story seconds)."""
 
     name: str
-    addresses: Annotated[tuple[Address, ...], Field(strict=False)]
-    domain: NameText
+    addresses: tuple[str, ...]
+    domain: Name
     issuer: str
     proof: str
-    checks_every: Seconds = 300
-    certificate_after: Seconds = 600
+    checks_every: int
+    certificate_after: int
 
 
-class PageTable(Table):
+@dataclass(frozen=True, slots=True)
+class PageTable:
     """Another web server of the story: a parking page, or a forwarder that answers a name only to redirect it."""
 
-    addresses: Annotated[tuple[Address, ...], Field(strict=False)]
-    kind: Literal["parking", "forwarder"] = "parking"
-    to: str = ""
-    status: Literal[301, 302, 307, 308] = 301
+    addresses: tuple[str, ...]
+    kind: str
+    to: str
+    status: int
 
 
-class SceneTable(Table):
-    format: str
+@dataclass(frozen=True, slots=True)
+class SceneTable:
+    """A whole starting world; `files` are put into the folder to work in."""
+
     title: str
     story_begins: float
-    zones: dict[NameText, str]
-    servers: Annotated[tuple[ServerTable, ...], Field(strict=False)]
-    resolvers: Annotated[tuple[ResolverTable, ...], Field(strict=False)]
+    zones: dict[Name, str]
+    servers: tuple[ServerTable, ...]
+    resolvers: tuple[ResolverTable, ...]
     host: HostTable
     builder: BuilderTable
-    pages: Annotated[tuple[PageTable, ...], Field(strict=False)] = ()
-    visited: Annotated[tuple[NameText, ...], Field(strict=False)] = ()
-    files: dict[str, str] = Field(default_factory=dict)
+    pages: tuple[PageTable, ...]
+    visited: tuple[Name, ...]
+    files: dict[str, str]
 
 
-def read_scene(text: str, file: str) -> SceneTable:
+_NAME = text(absolute)
+_ADDRESSES = Field(list_of(text(lambda words: str(ip_address(words))), least=1))
+_SECONDS = number(0, 10**8)
+_HABITS = ("plain", "clamping", "slow", "stale-serving", "silent")
+
+
+def _tables(make: Any, **fields: Field) -> Reader:
+    return list_of(table(make, fields))
+
+
+_FORM = table(
+    SceneTable,
+    {
+        "title": Field(text()),
+        "story_begins": Field(number(0, 1e11, whole=False)),
+        "zones": Field(map_of(text(), absolute)),
+        "servers": Field(_tables(ServerTable, name=Field(_NAME), addresses=_ADDRESSES, zones=Field(list_of(_NAME)))),
+        "resolvers": Field(
+            _tables(
+                ResolverTable,
+                label=Field(text()),
+                habit=Field(one_of(*_HABITS), "plain"),
+                limit=Field(_SECONDS, 0),
+            )
+        ),
+        "host": Field(
+            table(
+                HostTable,
+                {
+                    "name": Field(text()),
+                    "zones": Field(list_of(_NAME)),
+                    "server": Field(_NAME),
+                    "dot_needed": Field(yes_no, True),
+                    "ttl": Field(_SECONDS, 3600),
+                },
+            )
+        ),
+        "builder": Field(
+            table(
+                BuilderTable,
+                {
+                    "name": Field(text()),
+                    "addresses": _ADDRESSES,
+                    "domain": Field(_NAME),
+                    "issuer": Field(text()),
+                    "proof": Field(text()),
+                    "checks_every": Field(_SECONDS, 300),
+                    "certificate_after": Field(_SECONDS, 600),
+                },
+            )
+        ),
+        "pages": Field(
+            _tables(
+                PageTable,
+                addresses=_ADDRESSES,
+                kind=Field(one_of("parking", "forwarder"), "parking"),
+                to=Field(text(), ""),
+                status=Field(one_of(301, 302, 307, 308), 301),
+            ),
+            (),
+        ),
+        "visited": Field(list_of(_NAME), ()),
+        "files": Field(map_of(text()), {}),
+    },
+)
+
+
+def read_scene(words: str, file: str) -> SceneTable:
     """Read a scene. Raises BadInput."""
-    return read_table(text, file, SceneTable, FORMAT)
+    scene: SceneTable = read_file(words, file, _FORM, FORMAT)
+    return scene
 
 
 def names() -> list[str]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from homepath.core.formats.contracts import next_json
+from homepath.core.formats.contracts.next import next_json
 from homepath.core.model.path import Next
 from homepath.core.model.visits import Visit
 from homepath.core.path.stage import View, place_on_path

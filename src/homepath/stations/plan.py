@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from homepath.core.formats.contracts import survey_from_json
+from homepath.core.formats.contracts.survey import survey_from_json
 from homepath.core.model.names import shown
 from homepath.core.model.plan import Plan
 from homepath.core.model.problems import CouldNotLook

@@ -6,7 +6,7 @@ from collections.abc import Awaitable, Callable
 from dataclasses import dataclass
 
 from homepath.core.asking.walk import LostWay
-from homepath.core.formats.contracts import plan_json
+from homepath.core.formats.contracts.plan import plan_json
 from homepath.core.formats.key_file import Key
 from homepath.core.model.names import Name, shown
 from homepath.core.model.plan import Change

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from homepath.core.asking.walk import Cut, LostWay
-from homepath.core.formats.contracts import survey_json
+from homepath.core.formats.contracts.survey import survey_json
 from homepath.core.formats.master_file import read_master_file
 from homepath.core.model.findings import Finding
 from homepath.core.model.names import ROOT, Name, ancestors, child, shown

@@ -6,7 +6,7 @@ import asyncio
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
-from homepath.core.formats.contracts import visit_json
+from homepath.core.formats.contracts.visit import visit_json
 from homepath.core.model.names import Name, shown
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem
 from homepath.core.model.visits import Hop, Visit

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import AsyncIterator, Sequence
 from dataclasses import dataclass, replace
 
-from homepath.core.formats.contracts import watch_json
+from homepath.core.formats.contracts.watch import watch_json
 from homepath.core.model.findings import Finding
 from homepath.core.model.names import Name, child, shown
 from homepath.core.model.questions import Answer, Question, Server, negative_ttl

@@ -3,31 +3,26 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Annotated, Any, Literal
+from typing import Any
 
-from pydantic import AfterValidator, Field
-
-from homepath.core.formats.strict import Table, read_table
+from homepath.core.formats.strict import Field, list_of, map_of, one_of, read_file, table, text
 from homepath.core.model.brief import Notation, Site
-from homepath.core.model.names import BadName, absolute, is_host, labels
+from homepath.core.model.names import absolute, is_host, labels
 from homepath.core.model.times import seconds_in
 
 SITE_FORMAT = "homepath.site/1"
 NOTATION_FORMAT = "homepath.notation/1"
 
 
-def _domain(text: str) -> str:
-    try:
-        name = absolute(text)
-    except BadName as error:
-        raise ValueError(str(error)) from error
+def _domain(words: str) -> str:
+    name = absolute(words)
     if len(labels(name)) < 2 or not is_host(name):
         raise ValueError("should be a registered domain, such as tidewick-kiln.example")
     return name.removesuffix(".")
 
 
-def _primary(text: str) -> str:
-    label = text.strip().lower()
+def _primary(words: str) -> str:
+    label = words.strip().lower()
     if label in ("apex", "@"):
         return "apex"
     if not is_host(f"{label}.") or "." in label:
@@ -35,38 +30,25 @@ def _primary(text: str) -> str:
     return label
 
 
-Domain = Annotated[str, AfterValidator(_domain)]
+_SITE = table(
+    Site,
+    {
+        "domain": Field(text(_domain)),
+        "primary": Field(text(_primary)),
+        "also": Field(list_of(text(_domain)), ()),
+        "brief": Field(text()),
+        "notation": Field(text(), None),
+        "route": Field(one_of("records", "nameservers", "advise"), "advise"),
+        "values": Field(map_of(text()), {}),
+        "keep": Field(table(lambda records: records, {"records": Field(list_of(text()), ())}), ()),
+    },
+)
 
 
-class KeepTable(Table):
-    records: Annotated[tuple[str, ...], Field(strict=False)] = ()
-
-
-class SiteTable(Table):
-    format: str
-    domain: Domain
-    primary: Annotated[str, AfterValidator(_primary)]
-    also: Annotated[tuple[Domain, ...], Field(strict=False)] = ()
-    brief: str
-    notation: str | None = None
-    route: Literal["records", "nameservers", "advise"] = "advise"
-    values: dict[str, str] = Field(default_factory=dict)
-    keep: KeepTable = KeepTable()
-
-
-def read_site(text: str, file: str) -> Site:
+def read_site(words: str, file: str) -> Site:
     """Read a site file. Raises BadInput with every problem."""
-    table = read_table(text, file, SiteTable, SITE_FORMAT)
-    return Site(
-        table.domain,
-        table.primary,
-        table.brief,
-        table.also,
-        table.notation,
-        table.route,
-        table.values,
-        table.keep.records,
-    )
+    site: Site = read_file(words, file, _SITE, SITE_FORMAT)
+    return site
 
 
 def write_site(site: Site, existing: str | None = None) -> str:
@@ -109,34 +91,29 @@ def _write_table(document: Any, name: str, wanted: Mapping[str, Any]) -> None:
             table[key] = value
 
 
-class FormTable(Table):
-    apex: Literal["@", "blank", "full"] = "@"
-    names: Literal["relative", "full"] = "relative"
-    final_dot: Literal["required", "forbidden", "tolerated"] = "tolerated"
-    ttl_choices: Annotated[tuple[str, ...], Field(strict=False)] = ()
+_FORM = {
+    "apex": Field(one_of("@", "blank", "full"), "@"),
+    "names": Field(one_of("relative", "full"), "relative"),
+    "final_dot": Field(one_of("required", "forbidden", "tolerated"), "tolerated"),
+    "ttl_choices": Field(list_of(text(seconds_in)), ()),
+}
+_PARKING = {
+    "addresses": Field(list_of(text()), ()),
+    "targets": Field(list_of(text(absolute)), ()),
+}
 
 
-class ParkingTable(Table):
-    addresses: Annotated[tuple[str, ...], Field(strict=False)] = ()
-    targets: Annotated[tuple[str, ...], Field(strict=False)] = ()
+def _notation(host: str, form: Mapping[str, Any], parking: Mapping[str, Any]) -> Notation:
+    return Notation(host, **form, **{f"parking_{name}": value for name, value in parking.items()})
 
 
-class NotationTable(Table):
-    format: str
-    host: str
-    form: FormTable = FormTable()
-    parking: ParkingTable = ParkingTable()
+_NOTATION = table(
+    _notation,
+    {"host": Field(text()), "form": Field(table(dict, _FORM), {}), "parking": Field(table(dict, _PARKING), {})},
+)
 
 
-def read_notation(text: str, file: str) -> Notation:
+def read_notation(words: str, file: str) -> Notation:
     """Read a notation file. Raises BadInput with every problem."""
-    table = read_table(text, file, NotationTable, NOTATION_FORMAT)
-    return Notation(
-        table.host,
-        table.form.apex,
-        table.form.names,
-        table.form.final_dot,
-        tuple(seconds_in(choice) for choice in table.form.ttl_choices),
-        table.parking.addresses,
-        tuple(absolute(target) for target in table.parking.targets),
-    )
+    notation: Notation = read_file(words, file, _NOTATION, NOTATION_FORMAT)
+    return notation

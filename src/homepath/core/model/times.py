@@ -10,6 +10,11 @@ def rfc3339(at: float) -> str:
     return datetime.fromtimestamp(round(at), UTC).strftime("%Y-%m-%dT%H:%M:%SZ")
 
 
+def moment(at: float | None) -> str | None:
+    """The same for a moment that may be unknown."""
+    return None if at is None else rfc3339(at)
+
+
 def from_rfc3339(text: str) -> float:
     """The moment of an RFC 3339 text. Raises ValueError."""
     return datetime.fromisoformat(text.replace("Z", "+00:00")).timestamp()

@@ -24,7 +24,7 @@ def survey(
     from homepath.cli.running import print_json, progress, project_and_network, run
     from homepath.cli.show.paper import paper
     from homepath.cli.show.survey import show_survey
-    from homepath.core.formats.contracts import survey_json
+    from homepath.core.formats.contracts.survey import survey_json
     from homepath.stations.project import purpose_within
     from homepath.stations.survey import survey as station
 

@@ -7,7 +7,7 @@ import typer
 from homepath.cli.options import JsonOption, NetworkOption, PlainOption, SiteOption
 
 
-def next_(
+def next(
     site: SiteOption = None, network: NetworkOption = None, json: JsonOption = False, plain: PlainOption = False
 ) -> None:
     """Look at everything; say where the domain stands, what to do, where, and until when a wait lasts."""
@@ -15,7 +15,7 @@ def next_(
     from homepath.cli.running import print_json, progress, project_and_network, run
     from homepath.cli.show.next import show_next
     from homepath.cli.show.paper import paper
-    from homepath.core.formats.contracts import next_json
+    from homepath.core.formats.contracts.next import next_json
     from homepath.stations.next import find_next
 
     project, where = project_and_network(site, network)

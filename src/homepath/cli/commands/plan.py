@@ -12,7 +12,7 @@ def plan(
 ) -> None:
     """Hold what is wanted against the last survey: the exact changes, what is kept, and the steps."""
     from homepath.cli import status
-    from homepath.core.formats.contracts import plan_json
+    from homepath.core.formats.contracts.plan import plan_json
     from homepath.stations.plan import plan as station
     from homepath.stations.project import open_project
 

@@ -25,7 +25,7 @@ def watch(
     """Ask parent, name servers and resolvers for every wanted record, once or until all is settled."""
     from homepath.cli import status
     from homepath.cli.running import print_json, progress, project_and_network, run
-    from homepath.core.formats.contracts import watch_json
+    from homepath.core.formats.contracts.watch import watch_json
     from homepath.stations.watch import look
 
     project, where = project_and_network(site, network)

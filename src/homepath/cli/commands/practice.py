@@ -7,11 +7,12 @@ from typing import Annotated, Any
 
 import typer
 
+from homepath.cli.apps import quiet_app
 from homepath.cli.options import FolderOption
 
-app = typer.Typer(help="Rehearse the whole job in a small world on this machine.", no_args_is_help=True)
-builder = typer.Typer(help="The builder's settings page.", no_args_is_help=True)
-form = typer.Typer(help="The DNS host's form.", no_args_is_help=True)
+app = quiet_app(help="Rehearse the whole job in a small world on this machine.", no_args_is_help=True)
+builder = quiet_app(help="The builder's settings page.", no_args_is_help=True)
+form = quiet_app(help="The DNS host's form.", no_args_is_help=True)
 app.add_typer(builder, name="builder")
 app.add_typer(form, name="form")
 

@@ -15,7 +15,7 @@ def visit(
     from homepath.cli.running import print_json, progress, project_and_network, run
     from homepath.cli.show.paper import paper
     from homepath.cli.show.visit import show_visit
-    from homepath.core.formats.contracts import visit_json
+    from homepath.core.formats.contracts.visit import visit_json
     from homepath.stations.visit import visit as station
 
     project, where = project_and_network(site, network)

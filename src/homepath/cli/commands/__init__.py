@@ -1,0 +1,1 @@
+"""One thin module a command: parses, calls its station, shows."""
