@@ -1,0 +1,36 @@
+# Everything a newcomer needs: `make demo` and `make test`. Both make their own virtual environment first.
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+
+.PHONY: demo test check screenshots bench docs clean
+
+$(VENV)/ready: pyproject.toml
+	$(PYTHON) -m venv $(VENV)
+	$(BIN)/python -m pip install --quiet --upgrade pip
+	$(BIN)/python -m pip install --quiet -e '.[dev]'
+	touch $@
+
+demo: $(VENV)/ready
+	$(BIN)/homepath demo
+
+test: $(VENV)/ready
+	PYTHON=$(BIN)/python sh scripts/test
+
+check: $(VENV)/ready
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	$(BIN)/lint-imports --no-logo
+
+docs: $(VENV)/ready
+	$(BIN)/python scripts/make_reference.py
+
+screenshots: $(VENV)/ready
+	$(BIN)/python scripts/make_screenshots.py
+
+bench: $(VENV)/ready
+	$(BIN)/python bench/run.py
+
+clean:
+	rm -rf $(VENV) .mypy_cache .ruff_cache .hypothesis .import_linter_cache

@@ -1,0 +1,151 @@
+"""Name servers that misbehave, each a real one on loopback. Nothing crashes, nothing wrong is believed."""
+
+from __future__ import annotations
+
+import asyncio
+import socket
+from collections.abc import Callable
+
+import dns.flags
+import dns.message
+import dns.rcode
+import dns.rrset
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from homepath.core.model.questions import Answer, Question, Server
+from homepath.net.asker import Asker
+from homepath.net.network_file import Network
+from homepath.net.wire import query, to_answer
+from homepath.practice.dns_server import DnsServer
+from homepath.practice.zones import Reply, _lookup
+from tests.core.cases import RIGHT, zone
+
+HERE = Network(roots=(Server("127.0.0.1"),))
+QUESTION = Question("www.tidewick-kiln.example.", "A")
+Behave = Callable[[bytes], list[bytes]]
+
+
+def answered(octets: bytes, address: str = "192.0.2.1") -> dns.message.Message:
+    response = dns.message.make_response(dns.message.from_wire(octets))
+    response.answer = [dns.rrset.from_text(QUESTION.name, 60, "IN", "A", address)]
+    return response
+
+
+def other_id(octets: bytes) -> list[bytes]:
+    return [bytes([octets[0] ^ 1, octets[1]]) + answered(octets).to_wire()[2:]]
+
+
+def other_question(octets: bytes) -> list[bytes]:
+    asked = dns.message.make_query("evil.example.", "A", id=int.from_bytes(octets[:2], "big"))
+    response = dns.message.make_response(asked)
+    response.answer = [dns.rrset.from_text("evil.example.", 60, "IN", "A", "192.0.2.66")]
+    return [response.to_wire()]
+
+
+def without_edns(octets: bytes) -> list[bytes]:
+    asked = dns.message.from_wire(octets)
+    response = answered(octets) if asked.edns < 0 else dns.message.make_response(asked)
+    if asked.edns >= 0:
+        response.set_rcode(dns.rcode.FORMERR)
+        response.use_edns(False)
+    return [response.to_wire()]
+
+
+def many(octets: bytes) -> list[bytes]:
+    response = answered(octets)
+    response.answer = [dns.rrset.from_text(f"n{at}.example.", 1, "IN", "A", "192.0.2.1") for at in range(500)]
+    return [response.to_wire(max_size=65535)]
+
+
+async def asked_of(behave: Behave, patience: float = 0.3) -> tuple[Answer, Asker]:
+    loop = asyncio.get_running_loop()
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as server:
+        server.bind(("127.0.0.1", 0))
+        server.setblocking(False)
+
+        async def serve() -> None:
+            while True:
+                octets, client = await loop.sock_recvfrom(server, 4096)
+                for answer in behave(octets):
+                    await loop.sock_sendto(server, answer, client)
+
+        serving = asyncio.create_task(serve())
+        asker = Asker(HERE, patience=patience)
+        answer = await asker.ask(QUESTION, Server("127.0.0.1", server.getsockname()[1]))
+        serving.cancel()
+        return answer, asker
+
+
+@pytest.mark.parametrize(
+    ("behave", "outcome", "dropped"),
+    [
+        (lambda octets: [answered(octets).to_wire()], "answered", 0),
+        (lambda octets: [], "silent", 0),
+        (other_id, "silent", 1),
+        (other_question, "silent", 1),
+        (lambda octets: [b"garbage", b""], "silent", 1),
+        (lambda octets: [b"x"] * 5, "broken", 3),
+        (lambda octets: [*other_id(octets), *other_question(octets), answered(octets).to_wire()], "answered", 2),
+        (without_edns, "answered", 0),
+        (lambda octets: [octets], "silent", 1),
+        (many, "broken", 0),
+    ],
+)
+def test_answers_that_do_not_fit_are_dropped_and_counted(behave: Behave, outcome: str, dropped: int) -> None:
+    answer, asker = asyncio.run(asked_of(behave))
+    assert answer.outcome == outcome
+    assert asker.dropped >= dropped
+    if outcome == "answered":
+        assert [record.values for record in answer.answer] == [("192.0.2.1",)]
+
+
+def test_nobody_listening_is_silence_with_the_reason() -> None:
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as taken:
+        taken.bind(("127.0.0.1", 0))
+        port = taken.getsockname()[1]
+    answer = asyncio.run(Asker(HERE, patience=0.3).ask(QUESTION, Server("127.0.0.1", port)))
+    assert (answer.outcome, "nobody listens" in answer.detail) == ("silent", True)
+    away = asyncio.run(Asker(HERE).ask(QUESTION, Server("192.0.2.1")))
+    assert (away.outcome, "not part of this network file" in away.detail) == ("silent", True)
+
+
+def test_truncated_answers_are_fetched_over_tcp() -> None:
+    big = zone(RIGHT + "\n".join(f'@ TXT "{at:03d}{"x" * 200}"' for at in range(30)))
+
+    async def main() -> Answer:
+        async def reply(name: str, rrtype: str) -> Reply:
+            return _lookup(big, name, rrtype)
+
+        server = DnsServer(reply)
+        await server.start()
+        answer = await Asker(HERE).ask(Question("tidewick-kiln.example.", "TXT"), Server("127.0.0.1", server.port))
+        await server.stop()
+        return answer
+
+    assert len(asyncio.run(main()).answer[0].values) == 32
+
+
+@settings(max_examples=200, suppress_health_check=[HealthCheck.too_slow])
+@given(st.data())
+def test_any_damage_to_an_answer_is_an_answer_value(data: st.DataObject) -> None:
+    """Bytes of a real answer flipped at random places: read as something, or refused as no DNS."""
+    from homepath.net.wire import NotDns, parse_response
+
+    asked = query(QUESTION, True, True)
+    octets = bytearray(answered(asked.to_wire()).to_wire())
+    for _ in range(data.draw(st.integers(1, 6))):
+        octets[data.draw(st.integers(2, len(octets) - 1))] = data.draw(st.integers(0, 255))
+    try:
+        message = parse_response(bytes(octets), asked)
+    except NotDns:
+        return
+    assert to_answer(QUESTION, Server("127.0.0.1"), message, 0.0).outcome in ("answered", "broken")
+
+
+def test_control_characters_in_a_text_record_are_spelled() -> None:
+    response = answered(query(QUESTION, True, True).to_wire())
+    response.answer = [dns.rrset.from_text("a.example.", 60, "IN", "TXT", r'"\027[2J\007"')]
+    answer = to_answer(QUESTION, Server("127.0.0.1"), response, 0.0)
+    assert answer.answer[0].values == (r'"\027[2J\007"',)

@@ -1,0 +1,197 @@
+"""Web servers that misbehave, each a real one on loopback: bounded, and said in words."""
+
+from __future__ import annotations
+
+import asyncio
+import contextlib
+import socket
+import ssl
+import tempfile
+from collections.abc import AsyncIterator, Awaitable, Callable
+from pathlib import Path
+
+import pytest
+from cryptography import x509
+
+from homepath.core.model.questions import Server
+from homepath.core.web.hops import Fetch, Fetched
+from homepath.net import fetch as fetching
+from homepath.net.network_file import Network
+from homepath.practice.authority import Authority
+
+Serve = Callable[[asyncio.StreamReader, asyncio.StreamWriter], Awaitable[None]]
+NOW = 1772442000.0
+
+
+class _Story:
+    def now(self) -> float:
+        return NOW
+
+    async def sleep(self, seconds: float) -> None:
+        raise AssertionError("nothing here waits")
+
+
+@contextlib.asynccontextmanager
+async def serving(serve: Serve, context: ssl.SSLContext | None = None) -> AsyncIterator[Network]:
+    open_now = []
+
+    async def noted(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+        open_now.append(writer)
+        with contextlib.suppress(asyncio.IncompleteReadError, ConnectionError):
+            await serve(reader, writer)
+
+    server = await asyncio.start_server(noted, "127.0.0.1", 0, ssl=context)
+    port = server.sockets[0].getsockname()[1]
+    reach = {("192.0.2.10", 80): ("127.0.0.1", port), ("192.0.2.10", 443): ("127.0.0.1", port)}
+    yield Network(roots=(Server("127.0.0.1"),), reach=reach, clock=_Story())
+    server.close()
+    for writer in open_now:
+        writer.transport.abort()
+    await asyncio.sleep(0.02)  # aborted transports close in the next turns of the loop
+
+
+def fetched(
+    serve: Serve, context: ssl.SSLContext | None = None, anchors: list[x509.Certificate] | None = None
+) -> Fetched:
+    secure = context is not None
+    want = Fetch(
+        "https://www.a.example/p?q=1" if secure else "http://www.a.example/p?q=1",
+        "www.a.example",
+        443 if secure else 80,
+        secure,
+        "192.0.2.10",
+    )
+
+    async def main() -> Fetched:
+        async with serving(serve, context) as network:
+            return await fetching.fetch(want, network, anchors or [])
+
+    return asyncio.run(main())
+
+
+def says(octets: bytes, endless: bytes = b"") -> Serve:
+    async def serve(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+        with contextlib.suppress(OSError, asyncio.IncompleteReadError):
+            await reader.readuntil(b"\r\n\r\n")
+            writer.write(octets)
+            await writer.drain()
+            for _ in range(2000 if endless else 0):
+                writer.write(endless)
+                await writer.drain()
+        with contextlib.suppress(OSError):
+            writer.close()
+
+    return serve
+
+
+async def stalls(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+    with contextlib.suppress(OSError):
+        await reader.read()
+    writer.close()
+
+
+OK = b"HTTP/1.1 200 OK\r\nContent-Length: 0\r\n\r\n"
+
+
+def test_the_request_is_that_of_a_browser_for_that_host() -> None:
+    seen = []
+
+    async def serve(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+        seen.append((await reader.readuntil(b"\r\n\r\n")).decode())
+        writer.write(OK)
+        writer.close()
+
+    assert fetched(serve).status == 200
+    assert seen[0].startswith("GET /p?q=1 HTTP/1.1\r\nHost: www.a.example\r\n")
+    assert "cookie" not in seen[0].lower()
+
+
+@pytest.mark.parametrize(
+    ("serve", "status"),
+    [
+        (says(b""), None),
+        (says(b"nonsense\r\n\r\n"), None),
+        (says(b"HTTP/1.1 200 OK\r\n" + b"X: " + b"x" * 200000 + b"\r\n\r\n"), None),
+        (says(b"HTTP/1.1 200 OK\r\n", b"X-Flood: 1\r\n" * 50), None),
+        (says(b"HTTP/1.1 200 OK\r\n\r\n", b"body" * 1000), 200),
+        (says(b"HTTP/1.1 200 OK\r\nContent-Length: 99999999999\r\n\r\n"), 200),
+        (says(b"HTTP/1.1 301 Moved\r\nLocation: /\x1b[31m\r\nContent-Length: 0\r\n\r\n"), 301),
+        (stalls, None),
+    ],
+)
+def test_bounded_and_in_words(serve: Serve, status: int | None, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(fetching, "PATIENCE", 1.0)
+    found = fetched(serve)
+    assert found.status == status
+    assert bool(found.detail) == (status is None)
+    assert "\x1b" not in found.detail
+
+
+def test_a_giant_location_is_cut() -> None:
+    found = fetched(says(b"HTTP/1.1 301 Moved\r\nLocation: /" + b"x" * 50000 + b"\r\nContent-Length: 0\r\n\r\n"))
+    assert found.location is not None
+    assert len(found.location) == 2000
+
+
+def server_context(authority: Authority, names: list[str]) -> ssl.SSLContext:
+    issued = authority.issue(names, NOW)
+    context = ssl.SSLContext(ssl.PROTOCOL_TLS_SERVER)
+    with tempfile.TemporaryDirectory() as folder:
+        Path(folder, "all.pem").write_bytes(issued.chain + issued.key)
+        context.load_cert_chain(Path(folder, "all.pem"))
+    return context
+
+
+def test_certificates_are_judged_by_our_own_call() -> None:
+    authority = Authority("a root", NOW)
+    anchors = x509.load_pem_x509_certificates(authority.bundle.encode())
+    good = fetched(says(OK), server_context(authority, ["www.a.example"]), anchors)
+    assert good.certificate is not None
+    assert (good.status, good.certificate.state) == (200, "good")
+    other = fetched(says(OK), server_context(authority, ["b.example"]), anchors)
+    assert other.certificate is not None
+    assert (other.status, other.certificate.state) == (200, "name-missing")
+    strange = fetched(says(OK), server_context(Authority("b", NOW), ["www.a.example"]), anchors)
+    assert strange.certificate is not None
+    assert strange.certificate.state == "untrusted"
+
+
+def test_a_handshake_that_stalls_or_fails_is_no_certificate(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(fetching, "PATIENCE", 1.0)
+    for serve in (stalls, says(b"HTTP/1.1 400 Bad\r\n\r\n")):
+
+        async def main(serve: Serve = serve) -> Fetched:
+            async with serving(serve) as network:
+                want = Fetch("https://www.a.example/", "www.a.example", 443, True, "192.0.2.10")
+                return await fetching.fetch(want, network, [])
+
+        found = asyncio.run(main())
+        assert (found.status, found.certificate and found.certificate.state) == (None, "none")
+        assert found.detail
+
+
+def test_nobody_listening() -> None:
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        reach = {("192.0.2.10", 80): taken.getsockname()}
+        network = Network(roots=(Server("127.0.0.1"),), reach=reach)
+        found = asyncio.run(
+            fetching.fetch(Fetch("http://a.example/", "a.example", 80, False, "192.0.2.10"), network, [])
+        )
+    assert found.detail == "192.0.2.10: nobody listens there"
+    away = asyncio.run(fetching.fetch(Fetch("http://a.example/", "a.example", 80, False, "10.0.0.1"), network, []))
+    assert "nothing there was contacted" in away.detail
+
+
+def test_every_foreign_exception_is_translated() -> None:
+    """Each exception class of the HTTP library has a word in `fetch`; a new one fails here."""
+    import httpcore
+
+    foreign = {
+        each
+        for each in vars(httpcore).values()
+        if isinstance(each, type) and issubclass(each, Exception) and each is not httpcore.UnsupportedProtocol
+    }
+    handled = (httpcore.TimeoutException, httpcore.NetworkError, httpcore.ProtocolError, OSError)
+    programming = {httpcore.ConnectionNotAvailable, httpcore.ProxyError}  # raised inside the pool, or with a proxy
+    assert {each for each in foreign if not issubclass(each, handled)} <= programming

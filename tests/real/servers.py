@@ -1,0 +1,169 @@
+"""BIND as root, top level and DNS host, two Unbound caches, nginx as edge: real servers on loopback addresses.
+
+They need a network namespace of their own (`make test` makes one), for port 53 and for addresses on `lo`.
+"""
+
+from __future__ import annotations
+
+import shutil
+import socket
+import subprocess
+import time
+from collections.abc import Iterator
+from contextlib import ExitStack, contextmanager
+from pathlib import Path
+
+from homepath.practice.authority import Authority
+
+ROOT, TOP, HOST, EDGE, CACHES = (
+    "127.0.53.1",
+    "127.0.53.2",
+    "127.0.53.3",
+    "127.0.53.10",
+    ("127.0.53.101", "127.0.53.102"),
+)
+NEEDED = ("named", "unbound", "nginx", "ip")
+TTL = 4
+"""Seconds; the old answers of these tests live this long, in real time."""
+
+_ROOT_ZONE = f"""
+. 86400 SOA a.roots.example. k.roots.example. 1 60 60 60 60
+. NS a.roots.example.
+a.roots.example. A {ROOT}
+example. NS a.registry.example.
+a.registry.example. A {TOP}
+"""
+_TOP_ZONE = f"""
+@ 86400 SOA a.registry k.registry 1 60 60 60 60
+@ NS a.registry
+a.registry A {TOP}
+a.roots A {ROOT}
+tidewick-kiln NS ns1.mossgate
+mossgate NS ns1.mossgate
+bricklark NS ns1.mossgate
+ns1.mossgate A {HOST}
+"""
+_HOST_ZONE = f"""
+@ SOA ns1 dns 1 60 60 60 60
+@ NS ns1
+ns1 A {HOST}
+mx1 A 198.51.100.25
+parking A 198.51.100.7
+"""
+_BUILDER_ZONE = """
+@ SOA ns1.mossgate.example. dns 1 60 60 60 60
+@ NS ns1.mossgate.example.
+* A 192.0.2.10
+"""
+_SITE_ZONE = f"""
+@ SOA ns1.mossgate.example. dns 1 60 60 60 {TTL}
+@ NS ns1.mossgate.example.
+@ A 198.51.100.7
+@ MX 10 mx1.mossgate.example.
+@ TXT "v=spf1 mx -all"
+www CNAME parking.mossgate.example.
+"""
+ZONES = {
+    "root": (".", ROOT, _ROOT_ZONE),
+    "top": ("example.", TOP, _TOP_ZONE),
+    "host": ("mossgate.example.", HOST, _HOST_ZONE),
+    "builder": ("bricklark.example.", HOST, _BUILDER_ZONE),
+    "site": ("tidewick-kiln.example.", HOST, _SITE_ZONE),
+}
+
+
+def missing() -> list[str]:
+    """What is not there to run these tests; empty when all is."""
+    found = [name for name in NEEDED if shutil.which(name, path="/usr/sbin:/usr/bin:/sbin:/bin") is None]
+    if [name for _, name in socket.if_nameindex()] != ["lo"]:
+        found.append("a network namespace of its own (run `make test`)")
+    return found
+
+
+@contextmanager
+def running(folder: Path, now: float) -> Iterator[Path]:
+    """All servers up; gives the network file."""
+    for address in (ROOT, TOP, HOST, EDGE, *CACHES):
+        subprocess.run(["ip", "addr", "replace", f"{address}/32", "dev", "lo"], check=True)
+    with ExitStack() as stack:
+        log = stack.enter_context((folder / "log.txt").open("ab"))
+        for words in (_bind(folder), *(_unbound(folder, at) for at in range(2)), _nginx(folder, now)):
+            process = subprocess.Popen(words, stdout=subprocess.DEVNULL, stderr=log)
+            stack.callback(_end, process)
+        for address, port in ((ROOT, 53), (HOST, 53), *((cache, 53) for cache in CACHES), (EDGE, 443)):
+            _await(address, port, folder)
+        yield _network(folder)
+
+
+def _end(process: subprocess.Popen[bytes]) -> None:
+    process.terminate()
+    process.wait(10)
+
+
+def _await(address: str, port: int, folder: Path) -> None:
+    for _ in range(200):
+        with socket.socket() as probe:
+            if probe.connect_ex((address, port)) == 0:
+                return
+        time.sleep(0.05)  # a real server needs real time to come up
+    raise AssertionError(f"nothing came up at {address}:{port}\n{(folder / 'log.txt').read_text()[-3000:]}")
+
+
+def _bind(folder: Path) -> list[str]:
+    words = ["tsig-keygen", "-a", "hmac-sha256", "owner-key"]
+    (folder / "owner.key").write_bytes(subprocess.run(words, check=True, capture_output=True).stdout)
+    views = []
+    for place in (ROOT, TOP, HOST):
+        zones = []
+        for name, (origin, at, text) in ZONES.items():
+            if at == place:
+                (folder / f"{name}.zone").write_text(f"$TTL {TTL if name == 'site' else 60}\n$ORIGIN {origin}\n{text}")
+                update = "allow-update { key owner-key; };" if name == "site" else ""
+                zones.append(f'zone "{origin}" {{ type primary; file "{folder}/{name}.zone"; {update} }};')
+        views.append(f'view "v{place}" {{ match-destinations {{ {place}; }}; recursion no; {" ".join(zones)} }};')
+    options = f"""options {{ directory "{folder}"; listen-on {{ {ROOT}; {TOP}; {HOST}; }}; listen-on-v6 {{ none; }};
+      pid-file none; session-keyfile "{folder}/session.key"; dnssec-validation no; notify no; }};
+    controls {{ }};
+    """
+    (folder / "named.conf").write_text(f"{(folder / 'owner.key').read_text()}\n{options}\n" + "\n".join(views) + "\n")
+    return ["named", "-g", "-c", str(folder / "named.conf")]
+
+
+def _unbound(folder: Path, at: int) -> list[str]:
+    (folder / "hints").write_text(f". 86400 NS a.roots.example.\na.roots.example. 86400 A {ROOT}\n")
+    conf = folder / f"unbound{at}.conf"
+    conf.write_text(
+        f'server:\n  interface: {CACHES[at]}\n  directory: "{folder}"\n  chroot: ""\n  username: ""\n  pidfile: ""\n'
+        f'  root-hints: "{folder}/hints"\n  do-not-query-localhost: no\n  module-config: "iterator"\n  do-daemonize: no\n'
+        f"  access-control: 127.0.0.0/8 allow\n  use-syslog: no\n  do-ip6: no\nremote-control:\n  control-enable: no\n"
+    )
+    return ["unbound", "-d", "-c", str(conf)]
+
+
+def _nginx(folder: Path, now: float) -> list[str]:
+    authority = Authority("test root", now)
+    (folder / "root.pem").write_text(authority.bundle)
+    issued = authority.issue(["tidewick-kiln.example", "www.tidewick-kiln.example"], now)
+    (folder / "site.pem").write_bytes(issued.chain)
+    (folder / "site.key").write_bytes(issued.key)
+    secure = f"listen {EDGE}:443 ssl; ssl_certificate {folder}/site.pem; ssl_certificate_key {folder}/site.key;"
+    (folder / "nginx.conf").write_text(
+        f"""user root; daemon off; pid {folder}/nginx.pid; error_log stderr; events {{ }}
+http {{ access_log off; client_body_temp_path {folder}/b; proxy_temp_path {folder}/p; fastcgi_temp_path {folder}/f;
+  uwsgi_temp_path {folder}/u; scgi_temp_path {folder}/s;
+  server {{ listen {EDGE}:80; return 301 https://www.tidewick-kiln.example$request_uri; }}
+  server {{ {secure} server_name tidewick-kiln.example; return 301 https://www.tidewick-kiln.example$request_uri; }}
+  server {{ {secure} server_name www.tidewick-kiln.example; default_type text/html; return 200 "the site"; }}
+}}
+"""
+    )
+    return ["nginx", "-c", str(folder / "nginx.conf"), "-e", "stderr"]
+
+
+def _network(folder: Path) -> Path:
+    path = folder / "network.toml"
+    caches = "".join(f'[[resolvers]]\naddress = "{cache}"\n' for cache in CACHES)
+    reach = "".join(f'"192.0.2.{last}:{port}" = "{EDGE}:{port}"\n' for last in range(10, 14) for port in (80, 443))
+    head = f'format = "homepath.network/1"\nroots = ["{ROOT}"]\n'
+    path.write_text(f'{head}{caches}[trust]\ncertificates = "root.pem"\n[reach]\n{reach}')
+    return path

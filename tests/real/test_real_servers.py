@@ -1,0 +1,132 @@
+"""The job against BIND, Unbound and nginx, with nothing but a network file."""
+
+from __future__ import annotations
+
+import json
+import os
+import subprocess
+import time
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from homepath.core.model.times import from_rfc3339
+from homepath.practice.scene_file import load_scene
+from tests.conftest import START, Done, run_in
+from tests.real import servers
+
+pytestmark = pytest.mark.real
+DOMAIN = "tidewick-kiln.example"
+
+
+@pytest.fixture
+def folder(tmp_path: Path) -> Iterator[Path]:
+    """A folder with the brief, and every server running."""
+    lacking = servers.missing()
+    if lacking and not os.environ.get("HOMEPATH_REQUIRE_REAL"):
+        pytest.skip(f"needs {', '.join(lacking)}")
+    assert not lacking, f"the real servers are required here: {lacking}"
+    os.environ["PATH"] += ":/usr/sbin:/sbin"
+    for name, text in load_scene("pottery").files.items():
+        (tmp_path / name).write_text(text)
+    with servers.running(tmp_path, time.time()):
+        yield tmp_path
+
+
+def read(folder: Path, command: str, *more: str) -> tuple[int, dict[str, Any]]:
+    done = run_in(folder, command, "--json", *more)
+    assert done.out, done.err
+    return done.status, json.loads(done.out)
+
+
+def ask(server: str, name: str, rrtype: str) -> str:
+    words = ["dig", f"@{server}", name, rrtype, "+short", "+tries=1"]
+    return subprocess.run(words, capture_output=True, text=True, check=True).stdout
+
+
+def update(folder: Path, text: str) -> None:
+    subprocess.run(
+        ["nsupdate", "-k", "owner.key"],
+        cwd=folder,
+        input=f"server {servers.HOST}\n{text}\nsend\n",
+        text=True,
+        check=True,
+    )
+
+
+def send(folder: Path) -> Done:
+    return run_in(folder, "send", "--key", "owner.key", "--yes")
+
+
+def test_the_whole_job(folder: Path) -> None:
+    assert run_in(folder, *START).status == 0
+    status, survey = read(folder, "survey")
+    assert (status, [server["state"] for server in survey["servers"]]) == (1, ["agrees"])
+    assert survey["delegation"] == {
+        "parent": "example.",
+        "servers": ["ns1.mossgate.example."],
+        "ttl": 60,
+        "signed": False,
+    }
+    assert read(folder, "plan")[0] == 1
+    assert run_in(folder, "send", "--dry-run").status == 1
+
+    for cache in servers.CACHES:  # visitors come by, so that the caches hold the old answers
+        assert ask(cache, f"www.{DOMAIN}", "A") == "parking.mossgate.example.\n198.51.100.7\n"
+        assert ask(cache, DOMAIN, "A") == "198.51.100.7\n"
+    sent = send(folder)
+    assert sent.status == 0, sent.out + sent.err
+    assert ask(servers.HOST, DOMAIN, "MX") == "10 mx1.mossgate.example.\n"
+
+    status, spreading = read(folder, "watch", "--once")
+    assert (status, spreading["verdict"]) == (1, "spreading")
+    apex = next(r for r in spreading["records"] if (r["name"], r["type"]) == (f"{DOMAIN}.", "A"))
+    states = {(reading["role"], reading["state"]) for reading in apex["readings"]}
+    assert states == {("authoritative", "new"), ("resolver", "old")}
+    assert all(0 <= r["ttl"] <= servers.TTL for r in apex["readings"] if r["state"] == "old")
+
+    end = from_rfc3339(spreading["settled_by"])
+    assert end - time.time() < servers.TTL + 3
+    time.sleep(max(0.0, end + 1 - time.time()))  # real caches forget in real time, some seconds here
+    status, settled = read(folder, "watch", "--once")
+    assert (status, settled["verdict"]) == (0, "settled")
+
+    status, visit = read(folder, "visit")
+    assert (status, visit["verdict"]) == (0, "arrived")
+    assert {way["certificate"]["state"] for way in visit["ways"]} == {"good"}
+    assert read(folder, "next")[1]["stage"] == "arrived"
+    assert read(folder, "plan")[0] == 0
+
+
+def test_a_zone_changed_by_somebody_else_is_refused_whole(folder: Path) -> None:
+    run_in(folder, *START)
+    run_in(folder, "survey")
+    update(folder, f"update add {DOMAIN}. 60 A 198.51.100.8")
+    done = send(folder)
+    assert (done.status, "no longer what the plan was made from" in done.err) == (3, True)
+    assert ask(servers.HOST, f"www.{DOMAIN}", "CNAME") == "parking.mossgate.example.\n"
+    assert ask(servers.HOST, DOMAIN, "TXT") == '"v=spf1 mx -all"\n'
+
+
+def test_what_the_server_silently_ignored_is_named(folder: Path) -> None:
+    """A CNAME beside a record that no survey asks for: the server says NOERROR and leaves it out (RFC 2136 3.4.2.2)."""
+    www = f"www.{DOMAIN}."
+    update(folder, f"update delete {www} CNAME\nupdate add {www} 4 A 198.51.100.7\nupdate add {www} 4 HINFO a b")
+    run_in(folder, *START)
+    run_in(folder, "survey")
+    done = send(folder)
+    assert done.status == 3
+    assert f"does not give CNAME at www.{DOMAIN} as it was sent" in done.out
+
+
+def test_a_key_the_server_does_not_know(folder: Path) -> None:
+    run_in(folder, *START)
+    run_in(folder, "survey")
+    text = (folder / "owner.key").read_text()
+    for wrong in (text.replace("owner-key", "other-key"), text.replace('secret "', 'secret "AAAA')):
+        (folder / "wrong.key").write_text(wrong)
+        done = run_in(folder, "send", "--key", "wrong.key", "--yes")
+        assert (done.status, "key" in done.err) == (3, True), done.err
+    assert ask(servers.HOST, DOMAIN, "A") == "198.51.100.7\n"
