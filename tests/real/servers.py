@@ -132,11 +132,22 @@ def _bind(folder: Path) -> list[str]:
 def _unbound(folder: Path, at: int) -> list[str]:
     (folder / "hints").write_text(f". 86400 NS a.roots.example.\na.roots.example. 86400 A {ROOT}\n")
     conf = folder / f"unbound{at}.conf"
-    conf.write_text(
-        f'server:\n  interface: {CACHES[at]}\n  directory: "{folder}"\n  chroot: ""\n  username: ""\n  pidfile: ""\n'
-        f'  root-hints: "{folder}/hints"\n  do-not-query-localhost: no\n  module-config: "iterator"\n  do-daemonize: no\n'
-        f"  access-control: 127.0.0.0/8 allow\n  use-syslog: no\n  do-ip6: no\nremote-control:\n  control-enable: no\n"
-    )
+    conf.write_text(f"""server:
+  interface: {CACHES[at]}
+  directory: "{folder}"
+  chroot: ""
+  username: ""
+  pidfile: ""
+  root-hints: "{folder}/hints"
+  module-config: "iterator"
+  do-not-query-localhost: no
+  do-daemonize: no
+  access-control: 127.0.0.0/8 allow
+  use-syslog: no
+  do-ip6: no
+remote-control:
+  control-enable: no
+""")
     return ["unbound", "-d", "-c", str(conf)]
 
 
