@@ -7,7 +7,7 @@ import pytest
 
 from homepath.core.model.problems import BadInput
 from homepath.core.model.records import RecordSet
-from homepath.journal.journal import FILE, open_journal
+from homepath.journal.journal import FILE, Look, open_journal
 
 D = "tidewick-kiln.example."
 
@@ -32,7 +32,7 @@ def test_looks_and_changes_are_remembered_in_order(tmp_path: Path) -> None:
         journal.record_look(3, "survey", D, "two", {"n": 2})
         journal.record_change(2, D, "sent", {})
         journal.record_look(4, "survey", "other.example.", "x", {"n": 3})
-        assert journal.last_look("survey", D) == {"n": 2}
+        assert journal.last_look("survey", D) == Look(3, {"n": 2})
         assert journal.last_look("visit", D) is None
         assert [(entry.at, entry.kind) for entry in journal.entries(D)] == [(1, "survey"), (2, "send"), (3, "survey")]
 

@@ -6,6 +6,7 @@ import asyncio
 import json
 import sys
 from collections.abc import Coroutine
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar
 
@@ -16,24 +17,35 @@ if TYPE_CHECKING:
 Result = TypeVar("Result")
 
 
-def project_and_network(site: Path | None, network: Path | None) -> tuple[Project, Network]:
-    """Read both files strictly. Raises BadInput."""
+def project_and_network(site: Path | None, network: Path | None, verbose: bool = False) -> tuple[Project, Network]:
+    """Read both files strictly; with `verbose`, every question is said on stderr. Raises BadInput."""
     from homepath.net.network_file import load_network
     from homepath.stations.project import open_project
 
-    return open_project(site), load_network(network)
+    where = load_network(network)
+    return open_project(site), replace(where, trace=_said) if verbose else where
 
 
-def run(work: Coroutine[Any, Any, Result]) -> Result:
-    return asyncio.run(work)
+def _said(words: str) -> None:
+    from homepath.core.model.visible import visible
+
+    sys.stderr.write(f"{visible(words)}\n")
+
+
+def run(work: Coroutine[Any, Any, Result], words: str = "") -> Result:
+    """Run a station; `words` stand on stderr meanwhile, on a terminal only, and are gone afterwards."""
+    shown = bool(words) and sys.stderr.isatty()
+    if shown:
+        sys.stderr.write(words)
+        sys.stderr.flush()
+    try:
+        return asyncio.run(work)
+    finally:
+        if shown:
+            sys.stderr.write("\r\x1b[K")
+            sys.stderr.flush()
 
 
 def print_json(value: dict[str, Any]) -> None:
     """One object on stdout; control characters in it are escaped by JSON itself."""
     sys.stdout.write(json.dumps(value, indent=2, ensure_ascii=True) + "\n")
-
-
-def progress(words: str) -> None:
-    """What takes long is said on stderr, on a terminal only."""
-    if sys.stderr.isatty():
-        sys.stderr.write(f"{words}\n")

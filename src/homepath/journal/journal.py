@@ -44,6 +44,14 @@ class Entry:
 
 
 @dataclass(frozen=True, slots=True)
+class Look:
+    """One look as its JSON contract."""
+
+    at: float
+    body: dict[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
 class Content:
     """What a record set was at the authoritative servers, from when to when. No values: it was missing."""
 
@@ -66,11 +74,11 @@ class Journal:
                 (at, kind, domain, verdict, json.dumps(body)),
             )
 
-    def last_look(self, kind: str, domain: Name) -> dict[str, Any] | None:
+    def last_look(self, kind: str, domain: Name) -> Look | None:
         row = self._db.execute(
-            "select body from looks where kind = ? and domain = ? order by id desc limit 1", (kind, domain)
+            "select at, body from looks where kind = ? and domain = ? order by id desc limit 1", (kind, domain)
         ).fetchone()
-        return dict(json.loads(row[0])) if row else None
+        return Look(row[0], json.loads(row[1])) if row else None
 
     def record_contents(self, at: float, sets: Iterable[RecordSet]) -> None:
         """Note what the authoritative servers give; a set that has not changed only gets a later end."""

@@ -42,7 +42,10 @@ class Asker:
         except OffLimits as error:
             return self._nothing(question, server, "silent", str(error))
         async with self._limit:
-            return await self._ask_place(question, server, place, recurse)
+            answer = await self._ask_place(question, server, place, recurse)
+        said = answer.rcode if answer.outcome == "answered" else f"{answer.outcome}, {answer.detail}"
+        self.network.trace(f"dns {server.place} {question.name} {question.type}: {said}")
+        return answer
 
     async def ask_all(self, asks: Sequence[Ask], recurse: bool = False) -> list[Answer]:
         """All answers, in the order of the questions, asked at the same time."""

@@ -91,6 +91,12 @@ def _any_certificate() -> ssl.SSLContext:
 
 async def fetch(want: Fetch, network: Network, anchors: Sequence[X509]) -> Fetched:
     """One GET without cookies or body. Never raises for what a server does."""
+    came = await _fetch(want, network, anchors)
+    network.trace(f"web {want.address} {want.url}: {came.status or came.detail}")
+    return came
+
+
+async def _fetch(want: Fetch, network: Network, anchors: Sequence[X509]) -> Fetched:
     try:
         backend = _OneAddress(network.place(want.address, want.port))
     except OffLimits as error:

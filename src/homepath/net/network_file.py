@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from ipaddress import ip_address
 from pathlib import Path
@@ -26,6 +26,10 @@ class OffLimits(Exception):
     """An address that this network does not allow to contact; the message says why."""
 
 
+def _quiet(words: str) -> None:
+    """The usual trace: nobody listens."""
+
+
 @dataclass(frozen=True, slots=True)
 class Resolver:
     server: Server
@@ -34,7 +38,10 @@ class Resolver:
 
 @dataclass(frozen=True, slots=True)
 class Network:
-    """Where questions go. `reach` says where an address of a practice world really listens."""
+    """Where questions go. `reach` says where an address of a practice world really listens.
+
+    `trace` is told of every question and request when it is over.
+    """
 
     roots: tuple[Server, ...] = tuple(Server(address) for address in _PUBLIC_ROOTS)
     resolvers: tuple[Resolver, ...] = tuple(Resolver(Server(address), address) for address in _PUBLIC_RESOLVERS)
@@ -44,6 +51,7 @@ class Network:
     https_port: int = 443
     reach: Mapping[Place, Place] = field(default_factory=dict)
     clock: Clock = field(default_factory=MachineClock)
+    trace: Callable[[str], None] = _quiet
 
     @property
     def closed(self) -> bool:

@@ -35,10 +35,10 @@ def plan_from(project: Project, survey: Survey) -> Plan:
 def last_survey(project: Project) -> Survey:
     """The last survey that the journal holds. Raises CouldNotLook."""
     with open_journal(project.folder) as journal:
-        body = journal.last_look("survey", project.domain)
-    if body is None:
+        last = journal.last_look("survey", project.domain)
+    if last is None:
         raise CouldNotLook(
             f"{shown(project.domain)} has not been surveyed yet, so nothing can be planned",
             "Run `homepath survey` first.",
         )
-    return survey_from_json(body)
+    return survey_from_json(last.body, last.at)

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from homepath.cli.options import NetworkOption, PlainOption, SiteOption
+from homepath.cli.options import NetworkOption, PlainOption, SiteOption, VerboseOption
 
 if TYPE_CHECKING:
     from homepath.cli.show.paper import Paper
@@ -29,6 +29,7 @@ def send(
     site: SiteOption = None,
     network: NetworkOption = None,
     plain: PlainOption = False,
+    verbose: VerboseOption = False,
 ) -> None:
     """Send the plan to a DNS host that takes signed updates: all changes at once, or none."""
     from homepath.cli import status
@@ -40,7 +41,7 @@ def send(
     from homepath.stations.files import read_text
     from homepath.stations.plan import plan
 
-    project, where = project_and_network(site, network)
+    project, where = project_and_network(site, network, verbose)
     secret = read_key_file(read_text(key, "the key file"), str(key)) if key else None
     planned = plan(project)
     sheet = paper(plain)

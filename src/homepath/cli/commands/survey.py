@@ -7,7 +7,7 @@ from typing import Annotated
 
 import typer
 
-from homepath.cli.options import JsonOption, NetworkOption, PlainOption, SiteOption
+from homepath.cli.options import JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
 
 
 def survey(
@@ -18,19 +18,19 @@ def survey(
     network: NetworkOption = None,
     json: JsonOption = False,
     plain: PlainOption = False,
+    verbose: VerboseOption = False,
 ) -> None:
     """Ask the domain's own servers what is there, and remember it."""
     from homepath.cli import status
-    from homepath.cli.running import print_json, progress, project_and_network, run
+    from homepath.cli.running import print_json, project_and_network, run
     from homepath.cli.show.paper import paper
     from homepath.cli.show.survey import show_survey
     from homepath.core.formats.contracts.survey import survey_json
     from homepath.stations.project import purpose_within
     from homepath.stations.survey import survey as station
 
-    project, where = project_and_network(site, network)
-    progress(f"Asking the servers of {project.site.domain} ...")
-    found = run(station(project, where, zone))
+    project, where = project_and_network(site, network, verbose)
+    found = run(station(project, where, zone), f"Asking the servers of {project.site.domain} ...")
     if json:
         print_json(survey_json(found.survey, purpose_within(found.survey.zone), found.findings))
     else:

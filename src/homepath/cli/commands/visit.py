@@ -4,23 +4,26 @@ from __future__ import annotations
 
 import typer
 
-from homepath.cli.options import JsonOption, NetworkOption, PlainOption, SiteOption
+from homepath.cli.options import JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
 
 
 def visit(
-    site: SiteOption = None, network: NetworkOption = None, json: JsonOption = False, plain: PlainOption = False
+    site: SiteOption = None,
+    network: NetworkOption = None,
+    json: JsonOption = False,
+    plain: PlainOption = False,
+    verbose: VerboseOption = False,
 ) -> None:
     """Try http and https at every address, hop by hop, with the certificates shown."""
     from homepath.cli import status
-    from homepath.cli.running import print_json, progress, project_and_network, run
+    from homepath.cli.running import print_json, project_and_network, run
     from homepath.cli.show.paper import paper
     from homepath.cli.show.visit import show_visit
     from homepath.core.formats.contracts.visit import visit_json
     from homepath.stations.visit import visit as station
 
-    project, where = project_and_network(site, network)
-    progress("Visiting every way in ...")
-    found = run(station(project, where))
+    project, where = project_and_network(site, network, verbose)
+    found = run(station(project, where), "Visiting every way in ...")
     if json:
         print_json(visit_json(found))
     else:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from homepath.cli.options import JsonOption, NetworkOption, PlainOption, SiteOption
+from homepath.cli.options import JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
 
 if TYPE_CHECKING:
     from homepath.core.model.readings import Spread
@@ -21,17 +21,17 @@ def watch(
     network: NetworkOption = None,
     json: JsonOption = False,
     plain: PlainOption = False,
+    verbose: VerboseOption = False,
 ) -> None:
     """Ask parent, name servers and resolvers for every wanted record, once or until all is settled."""
     from homepath.cli import status
-    from homepath.cli.running import print_json, progress, project_and_network, run
+    from homepath.cli.running import print_json, project_and_network, run
     from homepath.core.formats.contracts.watch import watch_json
     from homepath.stations.watch import look
 
-    project, where = project_and_network(site, network)
+    project, where = project_and_network(site, network, verbose)
     if once:
-        progress("Looking ...")
-        spread = run(look(project, where))
+        spread = run(look(project, where), "Looking ...")
     else:
         try:
             spread = run(_follow(project, where, plain, json))

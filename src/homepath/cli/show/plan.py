@@ -62,7 +62,7 @@ def _show_change(sheet: Paper, change: Change) -> None:
 
 
 def _show_kept(sheet: Paper, plan: Plan) -> None:
-    kept = [change for change in plan.changes if change.move == "keep"]
+    kept = [change for change in plan.changes if change.move == "keep" and change.type != "SOA"]
     if kept:
         sheet.heading("Kept as it is")
-        sheet.table([(shown(change.name), change.type, change.purpose, change.reason) for change in kept])
+        sheet.table([(shown(c.name), c.type, c.purpose, c.reason.removeprefix("not touched: ")) for c in kept])

@@ -70,7 +70,7 @@ def bar(dies: float, now: float, axis_end: float) -> str:
     """The remaining life on a time axis of fixed width that ends at the deadline."""
     whole = max(axis_end - now, 1.0)
     filled = min(BAR, max(0, round(BAR * (dies - now) / whole)))
-    return "▕" + "█" * filled + "·" * (BAR - filled) + "▏"
+    return "━" * filled + "·" * (BAR - filled) + "┤"
 
 
 def show_changes(sheet: Paper, before: Spread | None, after: Spread) -> None:

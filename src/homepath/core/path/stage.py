@@ -114,7 +114,7 @@ TABLE: tuple[_Line, ...] = (
     ),
     _Line(
         "secure",
-        "builder",
+        "here",
         lambda view: view.visit is not None and view.visit.verdict == "waiting",
         lambda view: f"Wait: {view.builder} still has to look at the records and get the certificate.",
         _visit_findings,

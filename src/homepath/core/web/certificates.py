@@ -67,7 +67,7 @@ def _state(
     if now < leaf.not_valid_before_utc:
         return "not-yet-valid", f"it begins on {leaf.not_valid_before_utc:%Y-%m-%d %H:%M}"
     if not covers(names, host):
-        return "name-missing", f"it is for {', '.join(names[:4]) or 'no name at all'}, not for {host}"
+        return "name-missing", f"it is for {', '.join(names[:4]) or 'no name at all'}"
     trouble = _untrusted(leaf, between, host, anchors, now)
     if trouble:
         return "untrusted", trouble

@@ -86,12 +86,13 @@ def _certificate_trouble(way: Way, wanted: Wanted, ground: Ground, waits: bool) 
         if seen is None or seen.state in ("good", "ending"):
             continue
         host = urlsplit(hop.url).hostname
-        said = f"for {host}: {seen.detail or seen.state}"
+        said = f"the certificate shown for {host}: {seen.detail or seen.state}"
         if ground.forbidden:
             text = f"{said}; and CAA records forbid the builder's authority to issue one"
             return [_finding("certificate-name-missing", way.url, text)]
         if seen.state in ("none", "name-missing", "untrusted") and waits:
-            return [_finding("certificate-pending", way.url, f"the certificate has not come yet ({said})")]
+            words = f"the certificate for {host} has not come yet; the one shown: {seen.detail or seen.state}"
+            return [_finding("certificate-pending", way.url, words)]
         code = {"expired": "certificate-expired", "name-missing": "certificate-name-missing"}.get(
             seen.state, "certificate-untrusted"
         )

@@ -9,7 +9,6 @@ from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Purpose
 from homepath.core.model.records import RecordSet
 from homepath.core.model.survey import Delegation, Seen, ServerSeen, Survey
-from homepath.core.model.times import from_rfc3339, rfc3339
 
 PurposeOf = Callable[[RecordSet], Purpose]
 
@@ -32,7 +31,6 @@ def survey_json(survey: Survey, purpose_of: PurposeOf, findings: tuple[Finding, 
     return {
         "format": "homepath.survey/1",
         "domain": survey.domain,
-        "at": rfc3339(survey.at),
         "servers": [
             {"name": each.name, "address": each.address, "state": each.state, "serial": each.serial}
             for each in survey.servers
@@ -53,8 +51,8 @@ def survey_json(survey: Survey, purpose_of: PurposeOf, findings: tuple[Finding, 
     }
 
 
-def survey_from_json(data: Json) -> Survey:
-    """The survey that `survey_json` wrote. Raises KeyError, TypeError or ValueError on anything else."""
+def survey_from_json(data: Json, at: float) -> Survey:
+    """The survey of moment `at` that `survey_json` wrote. Raises KeyError, TypeError or ValueError on anything else."""
     domain = data["domain"]
     seen = [
         Seen(RecordSet(r["name"], r["type"], r["ttl"], tuple(r["values"])), tuple(r["sources"]))
@@ -64,7 +62,7 @@ def survey_from_json(data: Json) -> Survey:
     d = data["delegation"]
     return Survey(
         domain,
-        from_rfc3339(data["at"]),
+        at,
         tuple(ServerSeen(s["name"], s["address"], s["state"], s["serial"]) for s in data["servers"]),
         Delegation(d["parent"], tuple(d["servers"]), d["ttl"], d["signed"]) if d else None,
         tuple(inside),

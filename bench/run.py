@@ -1,0 +1,102 @@
+"""Speed as ratios against something measured in the same run. Run with `make bench`; nothing here is a test."""
+
+from __future__ import annotations
+
+import asyncio
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+
+from homepath.cli.story import STORY, opened
+from homepath.net.network_file import Network, load_network
+from homepath.practice.scene_file import ResolverTable, load_scene
+from homepath.practice.world import World
+from homepath.stations.project import open_project
+from homepath.stations.watch import look
+
+RUNS = 15
+HOMEPATH = str(Path(sys.executable).parent / "homepath")
+ONE_WORD = """
+import typer
+app = typer.Typer()
+@app.command()
+def main() -> None:
+    print("word")
+app()
+"""
+
+
+def timed(work: Callable[[], object]) -> float:
+    begins = time.perf_counter()
+    work()
+    return time.perf_counter() - begins
+
+
+def command(*words: str, folder: Path) -> Callable[[], object]:
+    return lambda: subprocess.run(words, cwd=folder, stdout=subprocess.DEVNULL, check=False)
+
+
+def ratio(one: Callable[[], object], other: Callable[[], object], runs: int = RUNS) -> tuple[float, float, float]:
+    """Both in turn, so that a noisy moment hits both; medians and the median of the pairwise ratios."""
+    one(), other()
+    pairs = [(timed(one), timed(other)) for _ in range(runs)]
+    return (
+        statistics.median(a for a, _ in pairs),
+        statistics.median(b for _, b in pairs),
+        statistics.median(a / b for a, b in pairs),
+    )
+
+
+def report(what: str, against: str, found: tuple[float, float, float], most: float) -> None:
+    mine, theirs, times = found
+    verdict = "within" if times <= most else "ABOVE"
+    sys.stdout.write(f"{what}: {mine * 1000:.0f} ms; {against}: {theirs * 1000:.0f} ms; ")
+    sys.stdout.write(f"ratio {times:.2f}, {verdict} {most}\n")
+    sys.stdout.flush()
+
+
+def start_up(folder: Path) -> None:
+    program = folder / "one_word.py"
+    program.write_text(ONE_WORD)
+    bare = command(sys.executable, str(program), folder=folder)
+    report("homepath --version", "a typer program", ratio(command(HOMEPATH, "--version", folder=folder), bare), 1.2)
+    report("homepath plan", "a typer program", ratio(command(HOMEPATH, "plan", folder=folder), bare), 3.0)
+
+
+def slow_resolvers(folder: Path) -> None:
+    """One look over 20 resolvers that take 20 to 300 ms, against the same look over the slowest alone."""
+    project = open_project(folder / "homepath.toml")
+    network = load_network(folder / "network.toml")
+    alone = replace(network, resolvers=tuple(r for r in network.resolvers if r.label == "after 300 ms"))
+
+    def once(where: Network) -> Callable[[], object]:
+        return lambda: asyncio.run(look(project, where))
+
+    found = ratio(once(network), once(alone), 9)
+    report("watch over 20 resolvers", "over the slowest alone", found, 1.3)
+
+
+def main() -> None:
+    delays = [20 + round(280 * at / 19) for at in range(20)]
+    scene = replace(
+        load_scene("pottery"),
+        resolvers=tuple(ResolverTable(f"after {delay} ms", "slow", delay) for delay in delays),
+    )
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        with opened(World(scene, folder, 1)):
+            begin = STORY[0].command.split()[1:]
+            subprocess.run([HOMEPATH, *begin], cwd=folder, stdout=subprocess.DEVNULL, check=True)
+            words = [HOMEPATH, "survey", "--network", "network.toml"]
+            subprocess.run(words, cwd=folder, stdout=subprocess.DEVNULL, check=False)
+            start_up(folder)
+            slow_resolvers(folder)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,69 @@
+"""Writes docs/reference/commands.md from the commands' own help and docs/findings/ from the rules. `make docs`."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+from homepath.cli.app import COMMANDS
+from homepath.core.web.pages import PAGES, Page
+
+DOCS = Path(__file__).parents[1] / "docs"
+PRACTICE = ("practice open", "practice clock", "practice close", "practice builder", "practice form")
+
+
+def pages() -> dict[Path, str]:
+    """Every generated page with its text."""
+    found = {DOCS / "findings" / f"{page.code}.md": _finding(page) for page in PAGES.values()}
+    found[DOCS / "findings" / "README.md"] = _index()
+    found[DOCS / "reference" / "commands.md"] = _commands()
+    return found
+
+
+def _finding(page: Page) -> str:
+    return (
+        f"# {page.code}\n\nLevel: {page.level}. Standard: {page.standard}.\n\n## What it means\n\n{page.means}\n\n"
+        f"## Why it hurts\n\n{page.hurts}\n\n## How to mend it\n\n{page.mend}\n"
+    )
+
+
+def _index() -> str:
+    rows = "".join(f"| [{p.code}]({p.code}.md) | {p.level} | {p.means} |\n" for p in PAGES.values())
+    head = "# Findings\n\nGenerated from the rules; `homepath explain CODE` prints the same.\n\n"
+    return f"{head}| code | level | meaning |\n| --- | --- | --- |\n{rows}"
+
+
+def _commands() -> str:
+    text = "# Commands\n\nGenerated from the commands' own help.\n\n"
+    text += (
+        "Exit status, the same everywhere: 0 all is as wanted; 1 not yet, work or waiting is left; "
+        "2 bad input or usage; 3 something is wrong and must be mended; 4 could not look.\n"
+    )
+    for name in (*COMMANDS, *PRACTICE):
+        text += f"\n## homepath {name}\n\n```text\n{_help(name)}```\n"
+    return text
+
+
+def _help(name: str) -> str:
+    environment = {**os.environ, "COLUMNS": "100", "TERMINAL_WIDTH": "100", "NO_COLOR": "1"}
+    words = [sys.executable, "-m", "homepath", *name.split(), "--help"]
+    done = subprocess.run(words, env=environment, capture_output=True, text=True, check=True)
+    return (
+        "\n".join(line.rstrip() for line in done.stdout.replace("python -m homepath", "homepath").splitlines()) + "\n"
+    )
+
+
+def main() -> None:
+    for path, text in pages().items():
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_text(text, encoding="utf-8")
+    known = set(pages())
+    for path in (DOCS / "findings").glob("*.md"):
+        if path not in known:
+            path.unlink()
+
+
+if __name__ == "__main__":
+    main()

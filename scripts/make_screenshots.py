@@ -1,0 +1,106 @@
+"""Takes the pictures in docs/screenshots/: the real commands on the demo's data, in an xterm under Xvfb.
+
+Needs xvfb, xterm, imagemagick and a monospace font. Run with `make screenshots`.
+"""
+
+from __future__ import annotations
+
+import os
+import shlex
+import shutil
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+from homepath.cli.story import DOMAIN, STORY, opened
+from homepath.practice.scene_file import load_scene
+from homepath.practice.world import World
+
+SHOTS = Path(__file__).parents[1] / "docs" / "screenshots"
+DISPLAY = ":97"
+COMMAND = Path(sys.executable).parent / "homepath"
+START = STORY[0].command
+
+
+def main() -> None:
+    wanted = set(sys.argv[1:])
+    for tool in ("Xvfb", "xterm", "import"):
+        if shutil.which(tool) is None:
+            sys.exit(f"{tool} is missing; on Debian: apt-get install xvfb xterm imagemagick fonts-dejavu-core")
+    SHOTS.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory(prefix="pottery-") as name:
+        folder = Path(name)
+        with opened(World(load_scene("pottery"), folder, 60)):
+            story(folder, wanted)
+    if not wanted or "demo" in wanted:
+        with tempfile.TemporaryDirectory(prefix="pottery-") as name:
+            shot("demo", f"homepath demo --folder {name}", Path(name), 45.0, 1000)
+
+
+def story(folder: Path, wanted: set[str]) -> None:
+    """The pottery's way, with a picture at each station."""
+
+    def take(name: str, command: str, wait: float = 2.5, height: int = 800) -> None:
+        if not wanted or name in wanted:
+            shot(name, command, folder, wait, height)
+        elif not command.startswith("homepath watch"):
+            run(command, folder)
+
+    take("start", START)
+    take("survey", "homepath survey", height=900)
+    take("plan", "homepath plan", height=1400)
+    take("sheet", "homepath sheet", height=1150)
+    run(f"homepath practice builder connect {DOMAIN}", folder)
+    run(f"homepath practice form delete {DOMAIN} @ A", folder)
+    for address in ("192.0.2.10", "192.0.2.11", "192.0.2.22", "192.0.2.13"):
+        run(f"homepath practice form enter {DOMAIN} @ A {address}", folder)
+    take("watch-mistake", "homepath watch --once")
+    run("homepath survey", folder)
+    run("homepath send --key mossgate.key --yes", folder)
+    take("watch-spreading", "homepath watch", 6.0)
+    run("homepath practice clock --skip '2 h'", folder)
+    run("homepath watch --once", folder)
+    take("visit-waiting", "homepath visit")
+    take("next-waiting", "homepath next", 4.0)
+    run("homepath practice builder check", folder)
+    run("homepath practice builder check", folder)
+    take("visit", "homepath visit")
+    take("next", "homepath next", 4.0)
+
+
+def environment() -> dict[str, str]:
+    path = f"{COMMAND.parent}:{os.environ['PATH']}"
+    return {**os.environ, "PATH": path, "HOMEPATH_NETWORK": "network.toml", "DISPLAY": DISPLAY, "TZ": "UTC"}
+
+
+def run(command: str, folder: Path) -> None:
+    subprocess.run(shlex.split(command), cwd=folder, env=environment(), check=False, stdout=subprocess.DEVNULL)
+
+
+def shot(name: str, command: str, folder: Path, wait: float, height: int) -> None:
+    """One picture: the command typed at a prompt, and what came of it."""
+    screen = subprocess.Popen(["Xvfb", DISPLAY, "-screen", "0", f"1270x{height}x24"], stderr=subprocess.DEVNULL)
+    time.sleep(0.7)
+    typed = f"printf '\\033[1m> %s\\033[0m\\n' {shlex.quote(command)}; {command}; sleep 60"
+    look = ["-fa", "DejaVu Sans Mono", "-fs", "11", "-bg", "#fbfaf7", "-fg", "#22262b", "-b", "14", "+sb", "-bw", "0"]
+    colours = [
+        word
+        for number, colour in {1: "#b3261e", 2: "#1b6e3c", 3: "#8a5a00", 6: "#0b5f73"}.items()
+        for word in ("-xrm", f"XTerm*color{number}: {colour}")
+    ]
+    size = ["-geometry", f"138x{(height - 28) // 18}+0+0"]
+    words = ["xterm", *look, *colours, "-xrm", "XTerm*colorBD: #22262b", *size, "-e", "sh", "-c", typed]
+    window = subprocess.Popen(words, cwd=folder, env=environment())
+    time.sleep(wait)
+    subprocess.run(["import", "-window", "root", str(SHOTS / f"{name}.png")], env=environment(), check=True)
+    window.terminate()
+    window.wait()
+    screen.terminate()
+    screen.wait()
+    sys.stdout.write(f"{name}.png\n")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,59 @@
+"""The documentation is what the program says: generated pages are fresh, snippets run, links lead somewhere."""
+
+from __future__ import annotations
+
+import re
+import runpy
+import shlex
+from pathlib import Path
+
+from homepath.core.formats.brief_file import read_brief
+from homepath.net.network_file import load_network
+from homepath.practice.world import World
+from tests.conftest import Run
+
+REPOSITORY = Path(__file__).parents[1]
+DOCS = REPOSITORY / "docs"
+
+
+def blocks(path: Path, kind: str) -> list[str]:
+    return re.findall(rf"```{kind}\n(.*?)```", path.read_text(), re.S)
+
+
+def test_generated_pages_are_fresh() -> None:
+    pages = runpy.run_path(str(REPOSITORY / "scripts" / "make_reference.py"))["pages"]()
+    stale = [path.name for path, text in pages.items() if not path.exists() or path.read_text() != text]
+    assert not stale, f"run `make docs`: {stale}"
+    assert set((DOCS / "findings").glob("*.md")) <= set(pages)
+
+
+def test_the_tutorial_runs(world: World, homepath: Run) -> None:
+    """Every command of the tutorial after the world is open, in its order; the last one says that it has arrived."""
+    lines = [line for block in blocks(DOCS / "tutorial.md", "sh") for line in block.splitlines()]
+    ran = []
+    for line in lines:
+        words = shlex.split(line)
+        if words[:1] != ["homepath"] or words[1:3] == ["practice", "open"]:
+            continue
+        if words[1:] == ["watch"]:
+            homepath("practice", "clock", "--skip", "2 h")  # the reader waits here; the test does not
+            words.append("--once")
+        ran.append(homepath(*words[1:]))
+        assert ran[-1].status in (0, 1, 3), ran[-1].err
+    assert len(ran) > 15
+    assert "stands at: arrived" in ran[-1].out
+
+
+def test_examples_in_the_how_to_pages_are_valid(tmp_path: Path) -> None:
+    (brief,) = blocks(DOCS / "how-to" / "write-a-brief.md", "toml")
+    assert read_brief(brief, "brief").builder == "Bricklark"
+    (network,) = blocks(DOCS / "how-to" / "real-servers.md", "toml")
+    (tmp_path / "root.pem").touch()
+    (tmp_path / "network.toml").write_text(network)
+    assert load_network(tmp_path / "network.toml").closed
+
+
+def test_links_lead_somewhere() -> None:
+    for page in (REPOSITORY / "README.md", REPOSITORY / "CONTRIBUTING.md", *DOCS.rglob("*.md")):
+        for target in re.findall(r"\]\(([^)#]+)\)", page.read_text()):
+            assert (page.parent / target).exists(), f"{page.name} links to {target}"
