@@ -55,7 +55,7 @@ def changed(folder: Path, name: str, before: str, after: str) -> None:
         ("plan --site nowhere/homepath.toml", "nowhere"),
         ("explain near-mis", "near-miss"),
         ("practice builder state", "practice open"),
-        ("survey --network nothing.toml", "homepath"),
+        ("survey --network nothing.toml", "nothing.toml"),
     ],
 )  # fmt: skip
 def test_one_clear_message(folder: Path, homepath: Run, words: str, said: str) -> None:

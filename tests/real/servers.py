@@ -9,9 +9,14 @@ import shutil
 import socket
 import subprocess
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import ExitStack, contextmanager
 from pathlib import Path
+
+import dns.exception
+import dns.flags
+import dns.message
+import dns.query
 
 from homepath.practice.authority import Authority
 
@@ -90,8 +95,10 @@ def running(folder: Path, now: float) -> Iterator[Path]:
         for words in (_bind(folder), *(_unbound(folder, at) for at in range(2)), _nginx(folder, now)):
             process = subprocess.Popen(words, stdout=subprocess.DEVNULL, stderr=log)
             stack.callback(_end, process)
-        for address, port in ((ROOT, 53), (HOST, 53), *((cache, 53) for cache in CACHES), (EDGE, 443)):
-            _await(address, port, folder)
+        for address, port in (*((cache, 53) for cache in CACHES), (EDGE, 80), (EDGE, 443)):
+            _await(lambda at=(address, port): _listens(*at), folder)
+        for origin, address, _ in ZONES.values():  # BIND listens before it has loaded its zones
+            _await(lambda at=(origin, address): _holds(*at), folder)
         yield _network(folder)
 
 
@@ -100,13 +107,25 @@ def _end(process: subprocess.Popen[bytes]) -> None:
     process.wait(10)
 
 
-def _await(address: str, port: int, folder: Path) -> None:
+def _await(ready: Callable[[], bool], folder: Path) -> None:
     for _ in range(200):
-        with socket.socket() as probe:
-            if probe.connect_ex((address, port)) == 0:
-                return
+        if ready():
+            return
         time.sleep(0.05)  # a real server needs real time to come up
-    raise AssertionError(f"nothing came up at {address}:{port}\n{(folder / 'log.txt').read_text()[-3000:]}")
+    raise AssertionError(f"a server did not come up\n{(folder / 'log.txt').read_text()[-3000:]}")
+
+
+def _listens(address: str, port: int) -> bool:
+    with socket.socket() as probe:
+        return probe.connect_ex((address, port)) == 0
+
+
+def _holds(origin: str, address: str) -> bool:
+    try:
+        answer = dns.query.udp(dns.message.make_query(origin, "SOA"), address, timeout=1)
+    except (OSError, dns.exception.DNSException):
+        return False
+    return bool(answer.flags & dns.flags.AA and answer.answer)
 
 
 def _bind(folder: Path) -> list[str]:
