@@ -139,6 +139,8 @@ def test_key_files_never_show_the_secret() -> None:
     key = read_key_file('# c\nkey "k." {\n algorithm hmac-sha256;\n secret "c2VjcmV0LXNlY3JldA==";\n};', "k")
     assert (key.name, key.secret) == ("k.", b"secret-secret")
     assert "secret-secret" not in repr(key)
+    slashes = read_key_file('key "k" { algorithm hmac-sha256; secret "//8//w=="; }; // end', "k")
+    assert slashes.secret == b"\xff\xff\x3f\xff"
     for text in ('key "k" { secret "!!c2VjcmV0"; algorithm hmac-sha256; };', 'key "k" { secret "c2VjcmV0"; };'):
         with pytest.raises(BadInput) as caught:
             read_key_file(text, "k")

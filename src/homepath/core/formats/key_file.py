@@ -24,7 +24,8 @@ class Key:
 
 def read_key_file(text: str, file: str) -> Key:
     """Read the one key of a key file. Raises BadInput; no message holds any part of the secret."""
-    bare = re.sub(r"/\*.*?\*/|(?://|#)[^\n]*", "", text, flags=re.S)
+    # comments go, but not what looks like one inside quotes: base64 text may hold //
+    bare = re.sub(r'("[^"\n]*")|/\*.*?\*/|(?://|#)[^\n]*', lambda match: match[1] or "", text, flags=re.S)
     block = re.search(r'\bkey\s+"?([^\s"{]+)"?\s*\{([^}]*)\}', bare)
     if block is None:
         raise BadInput(Problem("there is no key in this file", file, hint='it should begin with: key "name" {'))
