@@ -13,8 +13,9 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 
+from homepath.practice.client import STATE_FILE
 from homepath.practice.scene_file import load_scene
-from homepath.practice.world import STATE_FILE, World, run
+from homepath.practice.world import World, run
 
 DOMAIN = "tidewick-kiln.example"
 

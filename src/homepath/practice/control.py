@@ -2,29 +2,42 @@
 
 from __future__ import annotations
 
-import http.client
 import json
 import secrets
-from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any, Protocol
 
 from homepath.core.model.names import BadName, absolute, relative, shown
-from homepath.core.model.problems import BadInput, CouldNotLook, Problem
+from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.times import rfc3339
+from homepath.net.clock import FastClock
 from homepath.practice import form
+from homepath.practice.builder import Builder, Claim
+from homepath.practice.scene_file import SceneTable
 from homepath.practice.web_server import Request, Response
-
-if TYPE_CHECKING:
-    from homepath.practice.builder import Claim
-    from homepath.practice.world import World
+from homepath.practice.zones import Zones
 
 Json = dict[str, Any]
+
+
+class Controlled(Protocol):
+    """What a person can reach of the world."""
+
+    @property
+    def scene(self) -> SceneTable: ...
+    @property
+    def zones(self) -> Zones: ...
+    @property
+    def builder(self) -> Builder: ...
+    @property
+    def clock(self) -> FastClock: ...
+    def skip(self, seconds: float) -> None: ...
+    def close(self) -> None: ...
 
 
 class Control:
     """The deeds, each a method that takes and gives JSON values."""
 
-    def __init__(self, world: World) -> None:
+    def __init__(self, world: Controlled) -> None:
         self._world = world
         self.token = secrets.token_urlsafe(24)
 
@@ -118,32 +131,5 @@ class Control:
         return self.clock(asked)
 
     def close(self, asked: Json) -> Json:
-        self._world.done.set()
+        self._world.close()
         return {"closed": True}
-
-
-def do(folder: Path, deed: str, **asked: Any) -> Json:
-    """Ask the world that is open in `folder`. Raises BadInput when it says no, CouldNotLook when none is open."""
-    from homepath.practice.world import STATE_FILE
-
-    try:
-        state = json.loads((folder / STATE_FILE).read_text(encoding="utf-8"))
-        connection = http.client.HTTPConnection("127.0.0.1", int(state["control"]), timeout=10)
-        body = json.dumps({"deed": deed, "token": state["token"], **asked})
-        connection.request("POST", "/", body, {"Content-Type": "application/json"})
-        response = connection.getresponse()
-        answer = dict(json.loads(response.read(1_000_000)))
-    except (OSError, ValueError, KeyError, http.client.HTTPException) as error:
-        raise CouldNotLook(
-            f"no practice world is open in {folder}", "Open one with `homepath practice open` in another terminal."
-        ) from error
-    if response.status != 200:
-        raise BadInput(
-            Problem(
-                str(answer.get("message", "the practice world refused")),
-                key=answer.get("key"),
-                seen=answer.get("seen"),
-                hint=answer.get("hint"),
-            )
-        )
-    return answer

@@ -18,6 +18,7 @@ from homepath.core.model.names import Name, absolute
 from homepath.net.clock import FastClock
 from homepath.practice.authority import Authority
 from homepath.practice.builder import Builder
+from homepath.practice.client import STATE_FILE
 from homepath.practice.control import Control
 from homepath.practice.dns_server import DnsServer
 from homepath.practice.resolver import Cache
@@ -27,7 +28,6 @@ from homepath.practice.web_server import Handler, Request, Response, WebServer, 
 from homepath.practice.zones import Reply, Zones, reply
 
 FASTEST = 600.0
-STATE_FILE = "world.json"
 _TICK = 30.0
 """Story seconds between two looks of the builder and two visits of the visitors."""
 
@@ -118,6 +118,10 @@ class World:
             await web.stop()
         self._closed.close()
         (self.folder / STATE_FILE).unlink(missing_ok=True)
+
+    def close(self) -> None:
+        """Let `run` end."""
+        self.done.set()
 
     def skip(self, seconds: float) -> None:
         """Let the story jump forward; whoever reads the network file from now on sees the new time."""

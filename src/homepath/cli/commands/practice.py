@@ -136,7 +136,7 @@ def entries(domain: DomainArgument, folder: FolderOption = Path()) -> None:
 
 
 def _do(folder: Path, deed: str, **asked: Any) -> dict[str, Any]:
-    from homepath.practice.control import do
+    from homepath.practice.client import do
 
     return do(folder, deed, **asked)
 
