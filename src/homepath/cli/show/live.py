@@ -60,16 +60,13 @@ def view(spread: Spread, now: float, then: float | None) -> Group:
         lines.append(Text(f"Now {clock_time(now, now)}. All caches have let go by {end} at the latest, in {left}."))
     table = Table(box=None, pad_edge=False, show_edge=False, padding=(0, 2, 0, 0))
     axis = spread.settled_by
-    table.add_column("record", no_wrap=True)
-    table.add_column("asked", no_wrap=True)
-    table.add_column("answer", no_wrap=True)
-    end = clock_time(axis, now) if axis is not None else ""
-    table.add_column(f"how long it can still live, to {end}" if end else "", no_wrap=True)
+    life = f"can live on, to {clock_time(axis, now)}" if axis is not None else ""
+    for title in ("asked", "answer", life):
+        table.add_column(title, no_wrap=True)
     table.add_column("", no_wrap=True, overflow="ellipsis")
     for record in spread.records:
-        for number, row in enumerate(_rows(record, now, axis)):
-            name = f"{shown(record.name)} {record.type}" if number == 0 else ""
-            table.add_row(Text(name, overflow="ellipsis"), *row)
+        for row in _rows(record, now, axis):
+            table.add_row(*row)
     lines += [Text(""), table]
     if then is not None:
         lines += [
@@ -80,15 +77,16 @@ def view(spread: Spread, now: float, then: float | None) -> Group:
 
 
 def _rows(record: RecordSpread, now: float, axis: float | None) -> list[list[Text]]:
-    """One row for all that are as wanted, one for each that is not."""
-    fine = [reading for reading in record.readings if reading.state == "new"]
-    rows = []
-    if fine:
-        word = f"{len(fine)} of {len(record.readings)}"
-        rows.append([Text(word), Text("new", "green"), Text(""), Text("")])
+    """A row for the record, with how many are as wanted, and one below it for each vantage that is not."""
+    fine = sum(reading.state == "new" for reading in record.readings)
+    head = [
+        Text(f"{shown(record.name)} {record.type}"),
+        Text("new", "green"),
+        Text(f"at {fine} of {len(record.readings)}"),
+    ]
     behind = [reading for reading in record.readings if reading.state != "new"]
-    return rows + [
-        [Text(each.vantage), Text(each.state, _STATES.get(each.state, "dim")), *_life(each, now, axis)]
+    return [[*head, Text("")]] + [
+        [Text(f"  {each.vantage}"), Text(each.state, _STATES.get(each.state, "dim")), *_life(each, now, axis)]
         for each in behind
     ]
 
