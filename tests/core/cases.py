@@ -7,8 +7,10 @@ from dataclasses import replace
 from homepath.core.formats.brief_file import read_brief
 from homepath.core.model.brief import Brief, Notation, Site
 from homepath.core.model.records import RecordSet, Zone
+from homepath.core.model.survey import Survey
 from homepath.core.model.values import canonical
 from homepath.core.rules.rule import Case
+from homepath.core.wanted.choices import Present
 from homepath.core.wanted.wanted import work_out
 from homepath.practice.scene_file import load_scene
 
@@ -43,8 +45,19 @@ def zone(text: str, origin: str = DOMAIN, ttl: int = 3600) -> Zone:
     return Zone.of(origin, sets)
 
 
-def case(text: str, site: Site = SITE, brief: Brief = BRIEF, outside: str = "", notation: Notation = PARKING) -> Case:
-    return Case(work_out(site, brief), zone(text), zone(outside, "."), notation)
+def case(
+    text: str,
+    site: Site = SITE,
+    brief: Brief = BRIEF,
+    outside: str = "",
+    notation: Notation = PARKING,
+    survey: Survey | None = None,
+    past: str = "",
+) -> Case:
+    here = zone(text)
+    signed = bool(survey and survey.delegation and survey.delegation.signed)
+    wanted = work_out(site, brief, notation, Present(here, signed))
+    return Case(wanted, here, zone(outside, "."), notation, survey, zone(past))
 
 
 def for_primary(primary: str) -> Site:

@@ -11,7 +11,19 @@ from homepath.core.model.names import BadName, absolute, ancestors, is_within, l
 from homepath.core.model.times import from_rfc3339, lasting, rfc3339, seconds_in
 from homepath.core.model.values import BadValue, canonical, meaning, strings, text_value
 from homepath.core.model.visible import visible
-from homepath.stations.start import registrable
+from homepath.stations.start import registrable as by_the_list
+
+
+def registrable(host: str) -> str | None:
+    """The public suffix list, with one invented suffix of two labels."""
+    if host == "crafts.example":
+        return None
+    return ".".join(host.split(".")[-3:]) if host.endswith(".crafts.example") else by_the_list(host)
+
+
+def test_the_public_suffix_list_is_used() -> None:
+    assert by_the_list("co.uk") is None
+    assert by_the_list("a.b.example") == "b.example"
 
 
 @pytest.mark.parametrize(
@@ -24,7 +36,7 @@ from homepath.stations.start import registrable
         ("tidewick - kiln.example", "tidewick-kiln.example.", ""),
         ("shop.tidewick-kiln.example//", "tidewick-kiln.example.", "shop"),
         ("töpferei.example", "xn--tpferei-90a.example.", ""),
-        ("tidewick.co.uk", "tidewick.co.uk.", ""),
+        ("www.tidewick.crafts.example", "tidewick.crafts.example.", "www"),
         ("“tidewick-kiln.example”", "tidewick-kiln.example.", ""),
     ],
 )
@@ -38,7 +50,7 @@ def test_domain_as_people_type_it(typed: str, domain: str, label: str) -> None:
     [
         ("", "no domain"),
         ("kiln", "single word"),
-        ("co.uk", "ending"),
+        ("crafts.example", "ending"),
         ("192.0.2.1", "address of a computer"),
         ("[2001:db8::1]", "address of a computer"),
         ("tide wick_kiln.example", "characters"),

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
 import pytest
 
 from homepath.core.model.brief import HttpsFacts
+from homepath.core.model.survey import Delegation, Registration, Seen, ServerSeen, Survey
 from homepath.core.rules.caa import allows, relevant_set
 from homepath.core.rules.catalogue import RULES, findings
 from homepath.core.rules.slips import one_slip
@@ -15,8 +17,8 @@ from tests.core.cases import BASE, BRIEF, DOMAIN, FOUR, PARKING, RIGHT, SITE, TA
 THREE = "\n".join(f"@ A {a}" for a in FOUR[:3])
 
 
-def codes(text: str, **more: object) -> set[str]:
-    return {finding.code for finding in findings(case(text, **more))}  # type: ignore[arg-type]
+def codes(text: str, **more: Any) -> set[str]:
+    return {finding.code for finding in findings(case(text, **more))}
 
 
 SPEAKS_AND_IS_SILENT = [
@@ -57,8 +59,85 @@ def test_rule_speaks_and_is_silent(code: str, speaks: str, silent: str) -> None:
     assert code not in codes(silent)
 
 
+def look(**more: Any) -> Survey:
+    """A survey of a right zone in which all is well, but for what is given."""
+    servers = (ServerSeen("ns1.mossgate.example.", "203.0.113.53", "agrees", 1),)
+    delegation = Delegation("example.", ("ns1.mossgate.example.",), 3600)
+    return replace(Survey(DOMAIN, NOW, servers, delegation, ()), **more)
+
+
+def bad_server(state: str) -> Survey:
+    return look(servers=(ServerSeen("ns2.mossgate.example.", "203.0.113.54", state, 1, "why"),))  # type: ignore[arg-type]
+
+
+def registered(**more: Any) -> Survey:
+    return look(registration=replace(Registration("Mossgate", ("active",), NOW + 1e8, (), "rdap"), **more))
+
+
+NOW = 1772442000.0
+TXT = BASE + '@ TXT "bricklark-owner=other-code"'
+LONG_SOA = BASE.replace("1209600 900", "1209600 7200").replace("@ SOA", "@ 7200 SOA")
+NO_APEX = replace(BRIEF, apex=(), apex_alias="{account}.bricklark.example.")
+HANDED = replace(SITE, route="nameservers")
+SERVERS = replace(BRIEF, nameservers=("ns1.bricklark.example.", "ns2.bricklark.example."))
+LABELLED = replace(BRIEF, ownership=(replace(BRIEF.ownership[0], host="_bricklark"),))
+WILD = replace(BRIEF, https=replace(BRIEF.https, wildcard=True))
+TOLD = replace(PARKING, servers=("*.mossgate.example",))
+ELSEWHERE = Seen(zone(RIGHT).sets[DOMAIN, "A"], ("file form.txt",))
+WITH_MORE: list[tuple[str, dict[str, Any], dict[str, Any]]] = [
+    ("cname-twice", {"text": "b CNAME x.example.\nb CNAME y.example."}, {"text": "b CNAME x.example."}),
+    ("service-binding-elsewhere", {"text": "www HTTPS 1 ."}, {"text": "shop HTTPS 1 ."}),
+    ("alias-unsupported", {"text": BASE, "brief": NO_APEX}, {"text": BASE, "brief": NO_APEX, "notation": replace(PARKING, apex_alias="ALIAS")}),
+    ("alias-unsupported", {"text": BASE, "brief": NO_APEX}, {"text": BASE, "brief": NO_APEX, "notation": replace(PARKING, forwarding=True)}),
+    ("private-address", {"text": "@ A 192.168.1.10"}, {"text": "intern A 192.168.1.10"}),
+    ("private-address", {"text": "@ AAAA fd00::1"}, {"text": "@ AAAA 2001:db8::1"}),
+    ("wildcard-answers", {"text": "* A 192.0.2.1"}, {"text": "* A 192.0.2.1\nwww A 192.0.2.1"}),
+    ("delegated-away", {"text": "www NS ns1.else.example."}, {"text": "shop NS ns1.else.example."}),
+    ("delegated-away", {"text": "@ DNAME else.example."}, {"text": "shop DNAME else.example."}),
+    ("forwarding-entry", {"text": "@ A 198.51.100.9", "notation": replace(PARKING, forwarding_addresses=("198.51.100.9",))}, {"text": "@ A 198.51.100.9"}),
+    ("dangling-target", {"text": "old CNAME gone.example.", "survey": look(dangling=("gone.example.",))}, {"text": "old CNAME gone.example.", "survey": look()}),
+    ("pasted-quote", {"text": r'@ TXT "\"bricklark-owner=tk-4471\""'}, {"text": '@ TXT "bricklark-owner=tk-4471"'}),
+    ("pasted-quote", {"text": r'@ TXT "\226\128\156bricklark-owner=tk-4471\226\128\157"'}, {"text": r'@ TXT "\"something else\""'}),
+    ("wrong-name", {"text": f"* CNAME {TARGET}"}, {"text": f"* CNAME {TARGET}\nwww CNAME {TARGET}"}),
+    ("wrong-name", {"text": 'www TXT "bricklark-owner=tk-4471"'}, {"text": 'www TXT "x"'}),
+    ("text-too-long", {"text": BASE, "notation": replace(PARKING, text_limit=10)}, {"text": BASE, "notation": replace(PARKING, text_limit=255)}),
+    ("proof-differs", {"text": TXT}, {"text": RIGHT}),
+    ("proof-differs", {"text": TXT}, {"text": BASE + '@ TXT "other-owner=code"'}),
+    ("proof-beside-cname", {"text": "_bricklark CNAME x.example.", "brief": LABELLED}, {"text": "_other CNAME x.example.", "brief": LABELLED}),
+    ("proof-removed", {"text": BASE, "past": RIGHT}, {"text": BASE, "past": BASE}),
+    ("mail-left-behind", {"text": f"@ A 198.51.100.25\n@ MX 10 {DOMAIN}"}, {"text": f"@ A 198.51.100.25\n@ MX 10 mail.{DOMAIN}"}),
+    ("mail-left-behind", {"text": BASE, "brief": SERVERS, "site": HANDED}, {"text": BASE, "brief": SERVERS}),
+    ("spf-twice", {"text": BASE + '@ TXT "v=spf1 -all"'}, {"text": BASE + 'shop TXT "v=spf1 -all"'}),
+    ("mail-name-as-redirect", {"text": BASE, "site": for_primary("mail")}, {"text": BASE, "site": for_primary("mailing")}),
+    ("issuer-not-allowed-wildcard", {"text": RIGHT + '@ CAA 0 issue "tallowseal.example"\n@ CAA 0 issuewild ";"', "brief": WILD},
+     {"text": RIGHT + '@ CAA 0 issue "tallowseal.example"', "brief": WILD}),
+    ("absence-cached", {"text": LONG_SOA}, {"text": BASE}),
+    ("absence-cached", {"text": LONG_SOA}, {"text": LONG_SOA + f"www CNAME {TARGET}"}),
+    ("edited-elsewhere", {"text": BASE, "survey": look(), "notation": replace(TOLD, servers=("*.else.example",))}, {"text": BASE, "survey": look(), "notation": TOLD}),
+    ("edited-elsewhere", {"text": BASE, "survey": look(contradicted=(ELSEWHERE,))}, {"text": RIGHT, "survey": look(contradicted=(ELSEWHERE,))}),
+    ("delegation-differs", {"text": BASE + "@ NS ns3.mossgate.example.", "survey": look()}, {"text": BASE, "survey": look()}),
+    ("server-lame", {"text": BASE, "survey": bad_server("lame")}, {"text": BASE, "survey": bad_server("differs")}),
+    ("servers-disagree", {"text": BASE, "survey": bad_server("differs")}, {"text": BASE, "survey": bad_server("agrees")}),
+    ("signed-delegation", {"text": BASE, "brief": SERVERS, "site": HANDED, "survey": look(delegation=Delegation("example.", ("ns1.mossgate.example.",), 1, True))},
+     {"text": BASE, "survey": look(delegation=Delegation("example.", ("ns1.mossgate.example.",), 1, True))}),
+    ("signature-broken", {"text": BASE, "survey": look(delegation=Delegation("example.", (), 1, True, "broken", "why"))},
+     {"text": BASE, "survey": look(delegation=Delegation("example.", (), 1, True, "good"))}),
+    ("servers-incomplete", {"text": BASE, "brief": SERVERS, "survey": look(delegation=Delegation("example.", ("ns1.bricklark.example.",), 1))},
+     {"text": BASE, "brief": SERVERS, "survey": look()}),
+    ("registration-expired", {"text": BASE, "survey": registered(expires=NOW - 1)}, {"text": BASE, "survey": registered()}),
+    ("registration-on-hold", {"text": BASE, "survey": registered(statuses=("client hold",))}, {"text": BASE, "survey": registered(statuses=("client transfer prohibited",))}),
+    ("registration-ending", {"text": BASE, "survey": registered(expires=NOW + 86400)}, {"text": BASE, "survey": registered(expires=None)}),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("code", "speaks", "silent"), WITH_MORE)
+def test_rule_with_more_than_records(code: str, speaks: dict[str, Any], silent: dict[str, Any]) -> None:
+    assert code in codes(**speaks)
+    assert code not in codes(**silent)
+
+
 def test_every_rule_has_a_case_and_words() -> None:
-    tested = {code for code, _, _ in SPEAKS_AND_IS_SILENT} | {"protected-record"}
+    tested = {code for code, *_ in (*SPEAKS_AND_IS_SILENT, *WITH_MORE)} | {"protected-record"}
     assert tested == {rule.code for rule in RULES}
     assert len({rule.code for rule in RULES}) == len(RULES)
     assert all(len(text) >= 8 for rule in RULES for text in (rule.means, rule.hurts, rule.mend, rule.standard))

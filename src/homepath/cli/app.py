@@ -17,6 +17,7 @@ from homepath.cli.apps import quiet_app
 
 COMMANDS = (
     "start",
+    "brief",
     "survey",
     "plan",
     "sheet",

@@ -35,26 +35,26 @@ class Asker:
     asked: int = 0
     _limit: asyncio.Semaphore = field(default_factory=lambda: asyncio.Semaphore(AT_ONCE))
 
-    async def ask(self, question: Question, server: Server, recurse: bool = False) -> Answer:
+    async def ask(self, question: Question, server: Server, recurse: bool = False, dnssec: bool = False) -> Answer:
         """The answer, or an answer value that says `silent` or `broken`. Never raises for what a server does."""
         try:
             place = self.network.place(server.address, server.port)
         except OffLimits as error:
             return self._nothing(question, server, "silent", str(error))
         async with self._limit:
-            answer = await self._ask_place(question, server, place, recurse)
+            answer = await self._ask_place(question, server, place, recurse, dnssec)
         said = answer.rcode if answer.outcome == "answered" else f"{answer.outcome}, {answer.detail}"
         self.network.trace(f"dns {server.place} {question.name} {question.type}: {said}")
         return answer
 
-    async def ask_all(self, asks: Sequence[Ask], recurse: bool = False) -> list[Answer]:
+    async def ask_all(self, asks: Sequence[Ask], recurse: bool = False, dnssec: bool = False) -> list[Answer]:
         """All answers, in the order of the questions, asked at the same time."""
-        return list(await asyncio.gather(*(self.ask(question, server, recurse) for question, server in asks)))
+        return list(await asyncio.gather(*(self.ask(question, server, recurse, dnssec) for question, server in asks)))
 
-    async def _ask_place(self, question: Question, server: Server, place: Place, recurse: bool) -> Answer:
+    async def _ask_place(self, question: Question, server: Server, place: Place, recurse: bool, dnssec: bool) -> Answer:
         edns, trouble = True, ""
         for _ in range(self.tries):
-            asked = wire.query(question, recurse, edns)
+            asked = wire.query(question, recurse, edns, dnssec)
             self.asked += 1
             try:
                 message = await asyncio.wait_for(self._exchange(asked, place), self.patience)

@@ -5,19 +5,24 @@ from __future__ import annotations
 import asyncio
 import ssl
 from collections.abc import Iterable, Sequence
+from ipaddress import ip_address
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
+from urllib.parse import urlsplit
 
 import httpcore
 
+from homepath.core.model.names import absolute
 from homepath.core.model.visits import Certificate
 from homepath.core.web.certificates import NONE, judge
 from homepath.core.web.hops import Fetch, Fetched
 from homepath.net.network_file import Network, OffLimits
+from homepath.net.walker import Walker
 
 if TYPE_CHECKING:
     from cryptography.x509 import Certificate as X509
 
+BIGGEST_PAGE = 1_000_000
 PATIENCE = 10.0
 """Seconds of real time for one whole request."""
 _AGENT = "homepath/0.1"
@@ -103,7 +108,7 @@ async def _fetch(want: Fetch, network: Network, anchors: Sequence[X509]) -> Fetc
         return Fetched(None, None, str(error))
     try:
         async with asyncio.timeout(PATIENCE):
-            status, location = await _request(want, backend)
+            status, location, _ = await _request(want, backend)
     except (TimeoutError, httpcore.TimeoutException):
         return Fetched(None, None, f"{want.address} did not answer in time", _judged(want, backend, network, anchors))
     except (httpcore.NetworkError, httpcore.ProtocolError, OSError, ssl.SSLError) as error:
@@ -112,7 +117,48 @@ async def _fetch(want: Fetch, network: Network, anchors: Sequence[X509]) -> Fetc
     return Fetched(status, location, "", _judged(want, backend, network, anchors))
 
 
-async def _request(want: Fetch, backend: _OneAddress) -> tuple[int, str | None]:
+class Unreadable(Exception):
+    """A page that could not be read; the message says why."""
+
+
+async def read_page(url: str, network: Network, walker: Walker) -> str:
+    """The text of a page that answers 200, certificates checked, redirects not followed. Raises Unreadable."""
+    parts = urlsplit(url)
+    secure, host = parts.scheme == "https", parts.hostname or ""
+    port = parts.port or (443 if secure else 80)
+    address = host
+    if not _is_address(host):
+        addresses, _, why = await walker.addresses(absolute(host))
+        if not addresses:
+            raise Unreadable(f"{host}: {why}")
+        address = addresses[0]
+    want = Fetch(url, host, port, secure, address)
+    try:
+        backend = _OneAddress(network.place(address, port))
+        async with asyncio.timeout(PATIENCE):
+            status, _, body = await _request(want, backend, BIGGEST_PAGE)
+    except (OffLimits, TimeoutError, httpcore.TimeoutException) as error:
+        raise Unreadable(f"{host}: {error or 'no answer in time'}") from error
+    except (httpcore.NetworkError, httpcore.ProtocolError, OSError, ssl.SSLError) as error:
+        raise Unreadable(f"{host}: {_words(error, secure)}") from error
+    seen = _judged(want, backend, network, load_anchors(network.certificates))
+    if seen and seen.state not in ("good", "ending"):
+        raise Unreadable(f"{host}: its certificate is {seen.state}")
+    if status != 200:
+        raise Unreadable(f"{host} answers {status}")
+    return body.decode("utf-8", "replace")
+
+
+def _is_address(host: str) -> bool:
+    try:
+        ip_address(host)
+    except ValueError:
+        return False
+    return True
+
+
+async def _request(want: Fetch, backend: _OneAddress, most: int = 0) -> tuple[int, str | None, bytes]:
+    """Status, Location, and at most `most` octets of the body; more is an error of the server."""
     timeouts = dict.fromkeys(("connect", "read", "write", "pool"), PATIENCE / 2)
     path = "/" + want.url.split("://", 1)[1].partition("/")[2].partition("#")[0]
     url = httpcore.URL(scheme="https" if want.secure else "http", host=want.host, port=want.port, target=path)
@@ -124,7 +170,13 @@ async def _request(want: Fetch, backend: _OneAddress) -> tuple[int, str | None]:
         pool.stream("GET", url, headers=headers, extensions={"timeout": timeouts}) as response,
     ):
         found = next((value for name, value in response.headers if name.lower() == b"location"), None)
-        return response.status, found.decode("latin-1")[:2000] if found else None
+        body = b""
+        if most:
+            async for part in response.aiter_stream():
+                body += part
+                if len(body) > most:
+                    raise httpcore.RemoteProtocolError(f"more than {most} octets")
+        return response.status, found.decode("latin-1")[:2000] if found else None, body
 
 
 def _judged(want: Fetch, backend: _OneAddress, network: Network, anchors: Sequence[X509]) -> Certificate | None:

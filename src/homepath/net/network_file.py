@@ -40,7 +40,8 @@ class Resolver:
 class Network:
     """Where questions go. `reach` says where an address of a practice world really listens.
 
-    `trace` is told of every question and request when it is over.
+    `trace` is told of every question and request when it is over. `bootstrap`: file or URL of the registry of
+    registration services (RFC 9224).
     """
 
     roots: tuple[Server, ...] = tuple(Server(address) for address in _PUBLIC_ROOTS)
@@ -51,6 +52,7 @@ class Network:
     https_port: int = 443
     reach: Mapping[Place, Place] = field(default_factory=dict)
     clock: Clock = field(default_factory=MachineClock)
+    bootstrap: str | None = None
     trace: Callable[[str], None] = _quiet
 
     @property
@@ -110,6 +112,7 @@ class _Said:
     ports: dict[str, int]
     reach: dict[str, str]
     clock: FastClock | None
+    registration: dict[str, Any]
 
 
 def _a_place(words: str) -> str:
@@ -134,6 +137,7 @@ _FORM = table(
         "ports": Field(table(dict, {name: Field(_PORT, None) for name in ("dns", "http", "https")}), {}),
         "reach": Field(map_of(_PLACE, _a_place), {}),
         "clock": Field(table(FastClock, _CLOCK), None),
+        "registration": Field(table(dict, {"bootstrap": Field(text())}), {}),
     },
 )
 
@@ -161,7 +165,14 @@ def load_network(path: Path | None) -> Network:
         said.ports.get("https") or 443,
         {read_place(key, port): read_place(value, port) for key, value in said.reach.items()},
         said.clock or MachineClock(),
+        _beside(path, said.registration.get("bootstrap")),
     )
+
+
+def _beside(path: Path, bootstrap: str | None) -> str | None:
+    if bootstrap is None or bootstrap.startswith(("http://", "https://")):
+        return bootstrap
+    return str(path.parent / bootstrap)
 
 
 def _reason(error: OSError | UnicodeDecodeError) -> str:

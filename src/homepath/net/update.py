@@ -33,10 +33,7 @@ _REFUSALS = {
 
 def build(update: Update, key: Key) -> dns.update.UpdateMessage:
     """The whole update as one message: prerequisites, deletions, additions."""
-    ring = {dns.name.from_text(key.name): dns.tsig.Key(key.name, key.secret, f"{key.algorithm}.")}
-    if key.algorithm == "hmac-md5":
-        ring = {dns.name.from_text(key.name): dns.tsig.Key(key.name, key.secret, dns.tsig.HMAC_MD5)}
-    message = dns.update.UpdateMessage(update.zone, keyring=ring, keyname=dns.name.from_text(key.name))
+    message = dns.update.UpdateMessage(update.zone, keyring=keyring_of(key), keyname=dns.name.from_text(key.name))
     for record in update.exact:
         message.present(record.name, _rdataset(record, 0))
     for name, rrtype in update.missing:
@@ -48,6 +45,12 @@ def build(update: Update, key: Key) -> dns.update.UpdateMessage:
     for record in update.added:
         message.add(record.name, _rdataset(record, record.ttl))
     return message
+
+
+def keyring_of(key: Key) -> dict[dns.name.Name, dns.tsig.Key]:
+    """The key as the DNS library wants it."""
+    algorithm = dns.tsig.HMAC_MD5 if key.algorithm == "hmac-md5" else f"{key.algorithm}."
+    return {dns.name.from_text(key.name): dns.tsig.Key(key.name, key.secret, algorithm)}
 
 
 def _rdataset(record: RecordSet, ttl: int) -> dns.rdataset.Rdataset:

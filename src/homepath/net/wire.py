@@ -24,12 +24,13 @@ class NotDns(ValueError):
     """Octets that are no DNS message, or no answer to what was asked."""
 
 
-def query(question: Question, recurse: bool, edns: bool) -> dns.message.QueryMessage:
+def query(question: Question, recurse: bool, edns: bool, dnssec: bool = False) -> dns.message.QueryMessage:
     message = dns.message.make_query(
         dns.name.from_text(question.name),
         question.type,
         use_edns=0 if edns else False,
         payload=PAYLOAD if edns else None,
+        want_dnssec=dnssec and edns,
     )
     if not recurse:
         message.flags &= ~dns.flags.RD
@@ -57,7 +58,7 @@ def to_answer(question: Question, server: Server, message: dns.message.Message, 
     if sum(len(section) for section in sections) > MOST_SETS:
         return Answer(question, server, "broken", at, detail=f"an answer with more than {MOST_SETS} record sets")
     try:
-        answer, authority, additional = (_sets(section) for section in sections)
+        answer, authority, additional = (to_sets(section) for section in sections)
     except (BadValue, BadName) as error:
         return Answer(question, server, "broken", at, detail=f"a record that breaks the rules: {error}")
     return Answer(
@@ -73,7 +74,7 @@ def to_answer(question: Question, server: Server, message: dns.message.Message, 
     )
 
 
-def _sets(section: list[dns.rrset.RRset]) -> tuple[RecordSet, ...]:
+def to_sets(section: list[dns.rrset.RRset]) -> tuple[RecordSet, ...]:
     found = []
     for rrset in section:
         rrtype = dns.rdatatype.to_text(rrset.rdtype)

@@ -16,6 +16,7 @@ from homepath.stations.project import Project
 async def find_next(project: Project, network: Network) -> Next:
     """A fresh survey, one look at the vantages, and a visit where DNS is ready for one."""
     surveyed = await survey.survey(project, network)
+    project = project.seen(surveyed.survey)
     planned = plan_from(project, surveyed.survey)
     knows = await visit.builder_knows(project, network) if planned.work else None
     spread = await watch.look(project, network)

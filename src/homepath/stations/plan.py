@@ -4,13 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from homepath.core.formats.contracts.survey import survey_from_json
 from homepath.core.model.names import shown
 from homepath.core.model.plan import Plan
 from homepath.core.model.problems import CouldNotLook
 from homepath.core.model.survey import Survey
 from homepath.core.planning.plan import make_plan
-from homepath.journal.journal import open_journal
 from homepath.stations.project import Project
 
 
@@ -34,11 +32,9 @@ def plan_from(project: Project, survey: Survey) -> Plan:
 
 def last_survey(project: Project) -> Survey:
     """The last survey that the journal holds. Raises CouldNotLook."""
-    with open_journal(project.folder) as journal:
-        last = journal.last_look("survey", project.domain)
-    if last is None:
+    if project.before is None:
         raise CouldNotLook(
             f"{shown(project.domain)} has not been surveyed yet, so nothing can be planned",
             "Run `homepath survey` first.",
         )
-    return survey_from_json(last.body, last.at)
+    return project.before

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from pathlib import Path
 
 from homepath.core.formats.brief_file import read_brief
+from homepath.core.formats.contracts.survey import survey_from_json
 from homepath.core.formats.site_file import read_notation, read_site
 from homepath.core.model.brief import Brief, Notation, Site
 from homepath.core.model.names import Name, absolute
@@ -15,9 +16,10 @@ from homepath.core.model.plan import Purpose
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.records import RecordSet, Zone
 from homepath.core.model.survey import Survey
-from homepath.core.rules.purposes import purpose
 from homepath.core.rules.rule import Case
+from homepath.core.wanted.choices import Present
 from homepath.core.wanted.wanted import Wanted, work_out
+from homepath.journal.journal import FILE, open_journal
 from homepath.stations.files import read_text
 
 SITE_FILE = "homepath.toml"
@@ -25,12 +27,18 @@ SITE_FILE = "homepath.toml"
 
 @dataclass(frozen=True)
 class Project:
-    """One folder with its site file. Everything is read strictly when the project is opened."""
+    """One folder with its site file. Everything is read strictly when the project is opened.
+
+    `before`: the last survey, by which alternatives of the brief are chosen. `past`: all that the authoritative
+    servers ever gave.
+    """
 
     folder: Path
     site: Site
     brief: Brief
     notation: Notation
+    before: Survey | None = None
+    past: tuple[RecordSet, ...] = ()
 
     @property
     def domain(self) -> Name:
@@ -38,13 +46,21 @@ class Project:
 
     @cached_property
     def wanted(self) -> Wanted:
-        return work_out(self.site, self.brief)
+        delegation = self.before.delegation if self.before else None
+        present = Present(self.before.zone, bool(delegation and delegation.signed)) if self.before else None
+        return work_out(self.site, self.brief, self.notation, present)
 
-    def case(self, zone: Zone, surroundings: Zone | None = None) -> Case:
-        return Case(self.wanted, zone, surroundings or Zone(self.domain), self.notation)
+    def case(self, zone: Zone) -> Case:
+        """The case of records alone, without all that a survey knows."""
+        return Case(self.wanted, zone, Zone(self.domain), self.notation)
 
     def case_of(self, survey: Survey) -> Case:
-        return self.case(survey.zone, survey.surroundings)
+        past = Zone.of(self.domain, self.past)
+        return Case(self.wanted, survey.zone, survey.surroundings, self.notation, survey, past)
+
+    def seen(self, survey: Survey) -> Project:
+        """The project after a new survey."""
+        return replace(self, before=survey)
 
 
 def open_project(site_file: Path | None) -> Project:
@@ -65,20 +81,22 @@ def open_project(site_file: Path | None) -> Project:
             notation = read_notation(text, site.notation)
     except BadInput as error:
         problems += error.problems
-    if site.route == "nameservers":
-        problems.append(
-            Problem(
-                "handing over the name servers is not planned by this version yet",
-                str(path),
-                key="route",
-                hint='use route = "records"',
-            )
-        )
     if problems:
         raise BadInput(*problems)
-    project = Project(folder, site, brief, notation)
+    before, past = _memory(folder, absolute(site.domain))
+    project = Project(folder, site, brief, notation, before, past)
     _ = project.wanted  # so that a value that is not filled in is said now
     return project
+
+
+def _memory(folder: Path, domain: Name) -> tuple[Survey | None, tuple[RecordSet, ...]]:
+    """The last survey and everything ever given, if there is a journal."""
+    if not (folder / FILE).exists():
+        return None, ()
+    with open_journal(folder) as journal:
+        last = journal.last_look("survey", domain)
+        past = tuple(content.record for content in journal.contents(domain) if content.record.values)
+    return survey_from_json(last.body, last.at) if last else None, past
 
 
 def find_site_file(start: Path) -> Path:
@@ -94,6 +112,7 @@ def find_site_file(start: Path) -> Path:
     )
 
 
-def purpose_within(zone: Zone) -> Callable[[RecordSet], Purpose]:
-    """A function that tells the purpose of a record set of `zone`."""
-    return lambda record: purpose(record, zone.origin, zone)[0]
+def purpose_within(project: Project, zone: Zone) -> Callable[[RecordSet], Purpose]:
+    """A function that tells the purpose of a record set of `zone`: the owner's word, or what it looks like."""
+    case = project.case(zone)
+    return lambda record: case.purpose(record)[0]

@@ -10,7 +10,7 @@ from homepath.core.formats.contracts.visit import visit_json
 from homepath.core.model.names import Name, shown
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem
 from homepath.core.model.visits import Hop, Visit
-from homepath.core.rules.services import refusing_sets
+from homepath.core.rules.authority import refusing_sets
 from homepath.core.wanted.wanted import Wanted
 from homepath.core.web.hops import Came, Fetch, Resolve, Resolved, follow
 from homepath.core.web.ways import Ground, judge_visit
@@ -19,7 +19,6 @@ from homepath.net.asker import Asker
 from homepath.net.fetch import fetch, load_anchors
 from homepath.net.network_file import Network
 from homepath.net.walker import Walker
-from homepath.stations.plan import last_survey
 from homepath.stations.project import Project
 
 if TYPE_CHECKING:
@@ -112,11 +111,8 @@ def _since(wanted: Wanted, name: Name, past: list[Content]) -> list[float]:
 
 def _forbidden(project: Project, name: Name) -> bool:
     """Whether the CAA records of the last survey forbid a certificate for `name`."""
-    try:
-        survey = last_survey(project)
-    except CouldNotLook:
-        return False
-    return any(refused == name for refused, _ in refusing_sets(project.case_of(survey)))
+    before = project.before
+    return before is not None and any(refused == name for refused, _ in refusing_sets(project.case_of(before)))
 
 
 async def builder_knows(project: Project, network: Network) -> bool | None:

@@ -15,13 +15,14 @@ from homepath.core.planning.plan import UNKNOWN_ABSENT_TTL
 from homepath.core.propagation.readings import Watched, read, to_watch
 from homepath.core.propagation.verdicts import judge, next_look, whole
 from homepath.core.rules.catalogue import findings as all_findings
-from homepath.core.wanted.wanted import Wanted
+from homepath.core.wanted.wanted import ALIAS, Wanted
 from homepath.journal.journal import Content, changed_at, open_journal
 from homepath.net.asker import Asker
 from homepath.net.network_file import Network, Resolver
 from homepath.net.walker import Walker
+from homepath.stations.evidence import contents_of
 from homepath.stations.project import Project
-from homepath.stations.survey import contents_of, find_zone
+from homepath.stations.survey import find_zone
 
 TYPING_CODES = frozenset(
     {"near-miss", "name-doubled", "target-unfinished", "address-set-incomplete", "address-elsewhere", "ipv6-elsewhere"}
@@ -42,7 +43,7 @@ async def look(project: Project, network: Network) -> Spread:
     cut = await find_zone(Walker(asker), project.domain)
     with open_journal(project.folder) as journal:
         past = journal.contents(project.domain)
-    watched = _watched(project.wanted, past)
+    watched = _watched(project, past)
     vantages = _Vantages(cut.parents, cut.servers, network.resolvers)
     source = await _ask_source(asker, watched, vantages, project.wanted)
     noted = contents_of(_sound(source), [each.key for each in watched])
@@ -50,7 +51,7 @@ async def look(project: Project, network: Network) -> Spread:
     with open_journal(project.folder) as journal:
         journal.record_contents(now, noted)
         past = journal.contents(project.domain)
-    watched = _watched(project.wanted, past)
+    watched = _watched(project, past)
     caches = await _ask_caches(asker, watched, vantages, source)
     absent = _absent_ttl(source, past, project.domain)
     records = [_judge(each, source, caches, network, past, absent) for each in watched]
@@ -81,18 +82,33 @@ async def follow(project: Project, network: Network) -> AsyncIterator[tuple[Spre
         await network.clock.sleep(then - network.clock.now())
 
 
-def _watched(wanted: Wanted, past: Sequence[Content]) -> list[Watched]:
+def _watched(project: Project, past: Sequence[Content]) -> list[Watched]:
     """Every wanted set, and every web record that was ever seen at the same names and is not wanted."""
+    wanted, records = project.wanted, _visible_wants(project)
+    there = {record.key for record in records}
     history = [content.record for content in past if content.record.values]
     gone = [
         record.key
         for record in history
         if record.name in wanted.web_names
         and record.type in WEB_TYPES
-        and wanted.get(*record.key) is None
+        and record.key not in there
         and record.key not in wanted.protected
     ]
-    return to_watch([want.record for want in wanted.wants], gone, history)
+    return to_watch(records, gone, history)
+
+
+def _visible_wants(project: Project) -> list[RecordSet]:
+    """The wanted sets as questions can see them: an alias at the apex shows as its target's addresses."""
+    records = []
+    for want in project.wanted.wants:
+        if want.record.type != ALIAS:
+            records.append(want.record)
+        elif project.before is not None:
+            there = project.before.surroundings
+            found = [there.get(want.record.values[0], rrtype) for rrtype in ("A", "AAAA")]
+            records += [replace(each, name=want.record.name) for each in found if each is not None]
+    return records
 
 
 Source = list[tuple[Server, Role, Answer]]

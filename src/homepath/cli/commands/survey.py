@@ -12,8 +12,11 @@ from homepath.cli.options import JsonOption, NetworkOption, PlainOption, SiteOpt
 
 def survey(
     zone: Annotated[
-        Path | None, typer.Option("--zone", help="A zone exported as a master file, to be merged.", show_default=False)
+        list[Path] | None,
+        typer.Option("--zone", help="An exported zone (master file, CSV, copied table) to be merged. May be repeated."),
     ] = None,
+    transfer: Annotated[bool, typer.Option("--transfer", help="Also ask the servers for the whole zone.")] = False,
+    key: Annotated[Path | None, typer.Option("--key", help="A key file for --transfer.", show_default=False)] = None,
     site: SiteOption = None,
     network: NetworkOption = None,
     json: JsonOption = False,
@@ -26,13 +29,20 @@ def survey(
     from homepath.cli.show.paper import paper
     from homepath.cli.show.survey import show_survey
     from homepath.core.formats.contracts.survey import survey_json
+    from homepath.core.formats.key_file import read_key_file
+    from homepath.stations.files import read_text
     from homepath.stations.project import purpose_within
     from homepath.stations.survey import survey as station
 
     project, where = project_and_network(site, network, verbose)
-    found = run(station(project, where, zone), f"Asking the servers of {project.site.domain} ...")
+    secret = read_key_file(read_text(key, "the key file"), str(key)) if key else None
+    found = run(
+        station(project, where, zone or (), transfer, secret), f"Asking the servers of {project.site.domain} ..."
+    )
     if json:
-        print_json(survey_json(found.survey, purpose_within(found.survey.zone), found.findings))
+        print_json(
+            survey_json(found.survey, purpose_within(project.seen(found.survey), found.survey.zone), found.findings)
+        )
     else:
-        show_survey(paper(plain), found.survey, found.findings)
+        show_survey(paper(plain), project.seen(found.survey).case_of(found.survey), found.survey, found.findings)
     raise typer.Exit(status.of_findings(found.findings))

@@ -10,8 +10,8 @@ from homepath.core.model.findings import Finding
 from homepath.core.model.names import shown
 from homepath.core.model.plan import PURPOSES
 from homepath.core.model.survey import Survey
-from homepath.core.model.times import lasting
-from homepath.core.rules.purposes import purpose
+from homepath.core.model.times import lasting, rfc3339
+from homepath.core.rules.rule import Case
 
 _TITLES = {
     "website": "Website",
@@ -24,23 +24,28 @@ _TITLES = {
 }
 
 
-def show_survey(sheet: Paper, survey: Survey, findings: Sequence[Finding]) -> None:
+def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Finding]) -> None:
     """Sentences first, then the records by purpose, then what was found and what could not be seen."""
     agree = sum(server.state == "agrees" for server in survey.servers)
     sheet.say(f"{shown(survey.domain)} is served by {len(survey.servers)} name servers; {agree} of them agree.")
     if survey.delegation:
         signed = "signed with DNSSEC" if survey.delegation.signed else "not signed"
+        if survey.delegation.signatures == "broken":
+            signed += f", but its signatures do not hold ({survey.delegation.trouble})"
         above = shown(survey.delegation.parent) if survey.delegation.parent != "." else "the root"
         sheet.say(f"It is delegated by {above} for {lasting(survey.delegation.ttl)} at a time, and {signed}.")
+    if survey.registration:
+        ends = f", until {rfc3339(survey.registration.expires)[:10]}" if survey.registration.expires else ""
+        states = ", ".join(survey.registration.statuses) or "none given"
+        sheet.say(f"It is registered at {survey.registration.registrar}{ends}; status: {states}.")
     for server in survey.servers:
         if server.state != "agrees":
-            sheet.say(f"{shown(server.name)} ({server.address}): {server.state}", 2)
-    zone = survey.zone
+            sheet.say(f"{shown(server.name)} ({server.address}) {server.state}: {server.detail}", 2)
     for kind in PURPOSES:
         rows = [
             (shown(seen.record.name), seen.record.type, lasting(seen.record.ttl), value)
             for seen in survey.records
-            if purpose(seen.record, survey.domain, zone)[0] == kind and seen.record.type != "SOA"
+            if case.purpose(seen.record)[0] == kind and seen.record.type != "SOA"
             for value in seen.record.values
         ]
         if rows:

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass, replace
+from functools import partial
+from typing import Any, get_args
 
-from homepath.core.formats.strict import Field, Reader, list_of, map_of, number, one_of, read_file, table, text
-from homepath.core.model.brief import Brief, BriefRecord, HttpsFacts, Redirector, ValueAsked
+from homepath.core.formats.strict import Field, Reader, list_of, map_of, number, one_of, read_file, table, text, yes_no
+from homepath.core.model.brief import Brief, BriefRecord, BriefStep, HttpsFacts, Redirector, ValueAsked, When
 from homepath.core.model.names import absolute
 from homepath.core.model.times import seconds_in
 from homepath.core.model.values import canonical, check_host_target
@@ -23,12 +25,20 @@ def host(words: str) -> str:
     return words
 
 
-def _record(type: str, values: tuple[str, ...], host: str, ttl: int | None, line: int) -> BriefRecord:
+def _record(
+    type: str,
+    values: tuple[str, ...],
+    host: str,
+    ttl: int | None,
+    line: int,
+    optional: bool = False,
+    purpose: str = "website",
+) -> BriefRecord:
     for value in values:
         _check_value(type, value)
     if type == "CNAME" and len(values) > 1:
         raise ValueError("a CNAME has exactly one value (RFC 1034 section 3.6.2)")
-    return BriefRecord(type, values, host, ttl, line)
+    return BriefRecord(type, values, host, ttl, line, optional, purpose)
 
 
 def _check_value(rrtype: str, value: str) -> None:
@@ -39,13 +49,15 @@ def _check_value(rrtype: str, value: str) -> None:
         check_host_target(read)
 
 
-def _apex_record(type: str, values: tuple[str, ...], host: str, ttl: int | None, line: int) -> BriefRecord:
+def _apex_record(
+    type: str, values: tuple[str, ...], host: str, ttl: int | None, line: int, optional: bool = False
+) -> BriefRecord:
     if type == "CNAME":
         raise ValueError(
             "cname-at-apex: a CNAME cannot stand at the apex beside SOA and NS (RFC 1034 section 3.6.2); "
             "give the builder's addresses as type A"
         )
-    return _record(type, values, host, ttl, line)
+    return _record(type, values, host, ttl, line, optional)
 
 
 def _ownership(type: str, host: str, value: str, ttl: int | None, line: int) -> BriefRecord:
@@ -59,17 +71,31 @@ class _Routes:
     apex: tuple[BriefRecord, ...] = ()
     www: tuple[BriefRecord, ...] = ()
     label: tuple[BriefRecord, ...] = ()
+    apex_alias: str | None = None
+    www_by_address: tuple[BriefRecord, ...] = ()
+    label_by_address: tuple[BriefRecord, ...] = ()
     servers: tuple[str, ...] = ()
 
 
 def _routes(records: _Routes, nameservers: _Routes) -> _Routes:
-    if not (records.apex or records.www or records.label or nameservers.servers):
+    if not (records.apex or records.apex_alias or records.www or records.label or nameservers.servers):
         raise ValueError("there is neither a record nor a name server in [routes]")
     return replace(records, servers=nameservers.servers)
 
 
-def _https(issuers: tuple[str, ...], usual_wait: int, longest_wait: int) -> HttpsFacts:
-    return HttpsFacts(tuple(issuer.rstrip(".").lower() for issuer in issuers), usual_wait, longest_wait)
+def _https(issuers: tuple[str, ...], **more: Any) -> HttpsFacts:
+    return HttpsFacts(tuple(issuer.rstrip(".").lower() for issuer in issuers), **more)
+
+
+def _target(words: str) -> str:
+    _check_value("CNAME", words)
+    return words
+
+
+def _redirects(done_by: Redirector, records: tuple[BriefRecord, ...]) -> tuple[Redirector, tuple[BriefRecord, ...]]:
+    if (done_by == "record") != bool(records):
+        raise ValueError('[[redirects.records]] and done_by = "record" belong together')
+    return done_by, records
 
 
 def _brief(
@@ -79,12 +105,17 @@ def _brief(
     values: dict[str, ValueAsked],
     ownership: tuple[BriefRecord, ...],
     routes: _Routes,
-    redirects: Redirector,
+    redirects: tuple[Redirector, tuple[BriefRecord, ...]],
     https: HttpsFacts,
+    further: tuple[BriefRecord, ...],
+    limits: tuple[str, ...],
+    steps: tuple[BriefStep, ...],
 ) -> Brief:
     asked = tuple(replace(each, name=name) for name, each in values.items())
-    records = (*routes.apex, *routes.www, *routes.label, *ownership)
-    texts = [*(value for record in records for value in record.values), free_address or ""]
+    by_address = (*routes.www_by_address, *routes.label_by_address)
+    records = (*routes.apex, *routes.www, *routes.label, *by_address, *ownership, *further, *redirects[1])
+    texts = [*(value for record in records for value in (*record.values, record.host)), free_address or ""]
+    texts.append(routes.apex_alias or "")
     places = {place for words in texts for place in PLACE.findall(words)} - {"domain"}
     if missing := sorted(places - set(values)):
         raise ValueError(f"{{{missing[0]}}} is used, but there is no [values.{missing[0]}] that says how to ask for it")
@@ -96,10 +127,16 @@ def _brief(
         routes.apex,
         routes.www,
         routes.label,
+        routes.apex_alias,
+        routes.www_by_address,
+        routes.label_by_address,
+        further,
         routes.servers,
-        redirects,
+        *redirects,
         refuses_redirect_from,
         https,
+        limits,
+        steps,
     )
 
 
@@ -110,59 +147,59 @@ _RECORD = {
     "values": Field(list_of(text(), least=1)),
     "host": _HOST,
     "ttl": _TTL,
+    "optional": Field(yes_no, False),
+}
+_FURTHER = {
+    **_RECORD,
+    "purpose": Field(one_of("website", "mail", "mail authentication", "proof of ownership", "other")),
 }
 _OWNERSHIP = {"type": Field(one_of("TXT", "CNAME")), "host": _HOST, "value": Field(text()), "ttl": _TTL}
-_RECORDS = list_of(table(_record, _RECORD, line=True))
+_RECORDS = Field(list_of(table(_record, _RECORD, line=True)), ())
+_ASKED = table(partial(ValueAsked, ""), {"ask": Field(text()), "example": Field(text(), "")})
+_STEP = {
+    "when": Field(one_of(*get_args(When))),
+    "title": Field(text()),
+    "instruction": Field(text(), ""),
+    "expect": Field(text(), ""),
+}
+_ROUTES = {
+    "apex": Field(list_of(table(_apex_record, _RECORD, line=True)), ()),
+    "www": _RECORDS,
+    "label": _RECORDS,
+    "apex_alias": Field(text(_target), None),
+    "www_by_address": _RECORDS,
+    "label_by_address": _RECORDS,
+}
+_HTTPS = {
+    "issuers": Field(list_of(text(host)), ()),
+    "usual_wait": Field(text(seconds_in), 1800),
+    "longest_wait": Field(text(seconds_in), 172800),
+    "wildcard": Field(yes_no, False),
+    "issuing_days": Field(list_of(one_of("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")), ()),
+}
+_REDIRECTS = {"done_by": Field(one_of("builder", "record", "nobody"), "builder"), "records": _RECORDS}
 _FORM: Reader = table(
     _brief,
     {
         "builder": Field(text()),
         "free_address": Field(text(host), None),
         "refuses_redirect_from": Field(list_of(text()), ()),
-        "values": Field(
-            map_of(
-                table(
-                    lambda ask, example: ValueAsked("", ask, example),
-                    {"ask": Field(text()), "example": Field(text(), "")},
-                )
-            ),
-            {},
-        ),
+        "limits": Field(list_of(text()), ()),
+        "values": Field(map_of(_ASKED), {}),
         "ownership": Field(list_of(table(_ownership, _OWNERSHIP, line=True)), ()),
         "routes": Field(
             table(
                 _routes,
                 {
-                    "records": Field(
-                        table(
-                            _Routes,
-                            {
-                                "apex": Field(list_of(table(_apex_record, _RECORD, line=True)), ()),
-                                "www": Field(_RECORDS, ()),
-                                "label": Field(_RECORDS, ()),
-                            },
-                        ),
-                        _Routes(),
-                    ),
+                    "records": Field(table(_Routes, _ROUTES), _Routes()),
                     "nameservers": Field(table(_Routes, {"servers": Field(list_of(text(host), least=1))}), _Routes()),
                 },
             )
         ),
-        "redirects": Field(
-            table(lambda done_by: done_by, {"done_by": Field(one_of("builder", "record", "nobody"), "builder")}),
-            "builder",
-        ),
-        "https": Field(
-            table(
-                _https,
-                {
-                    "issuers": Field(list_of(text(host)), ()),
-                    "usual_wait": Field(text(seconds_in), 1800),
-                    "longest_wait": Field(text(seconds_in), 172800),
-                },
-            ),
-            HttpsFacts(),
-        ),
+        "redirects": Field(table(_redirects, _REDIRECTS), ("builder", ())),
+        "https": Field(table(_https, _HTTPS), HttpsFacts()),
+        "further": Field(list_of(table(_record, _FURTHER, line=True)), ()),
+        "steps": Field(list_of(table(BriefStep, _STEP)), ()),
     },
 )
 

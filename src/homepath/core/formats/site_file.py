@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
+from typing import Any, get_args
 
-from homepath.core.formats.strict import Field, list_of, map_of, one_of, read_file, table, text
+from homepath.core.formats.strict import Field, list_of, map_of, number, one_of, read_file, table, text, yes_no
 from homepath.core.model.brief import Notation, Site
 from homepath.core.model.names import absolute, is_host, labels
+from homepath.core.model.plan import Purpose
 from homepath.core.model.times import seconds_in
 
 SITE_FORMAT = "homepath.site/1"
@@ -40,6 +41,8 @@ _SITE = table(
         "notation": Field(text(), None),
         "route": Field(one_of("records", "nameservers", "advise"), "advise"),
         "values": Field(map_of(text()), {}),
+        "ownership": Field(one_of("TXT", "CNAME"), None),
+        "purposes": Field(map_of(one_of(*get_args(Purpose))), {}),
         "keep": Field(table(lambda records: records, {"records": Field(list_of(text()), ())}), ()),
     },
 )
@@ -66,6 +69,7 @@ def write_site(site: Site, existing: str | None = None) -> str:
         "brief": site.brief,
         "notation": site.notation,
         "route": site.route,
+        "ownership": site.ownership,
     }
     for key, value in wanted.items():
         if value is None or value == []:
@@ -73,6 +77,7 @@ def write_site(site: Site, existing: str | None = None) -> str:
         elif document.get(key) != value:
             document[key] = value
     _write_table(document, "values", site.values)
+    _write_table(document, "purposes", site.purposes)
     _write_table(document, "keep", {"records": list(site.keep)} if site.keep else {})
     return tomlkit.dumps(document)
 
@@ -95,7 +100,13 @@ _FORM = {
     "apex": Field(one_of("@", "blank", "full"), "@"),
     "names": Field(one_of("relative", "full"), "relative"),
     "final_dot": Field(one_of("required", "forbidden", "tolerated"), "tolerated"),
+    "quotes": Field(one_of("required", "forbidden", "tolerated"), "tolerated"),
     "ttl_choices": Field(list_of(text(seconds_in)), ()),
+    "lacks": Field(list_of(text(str.upper)), ()),
+    "apex_alias": Field(text(), None),
+    "text_limit": Field(number(1, 65535), None),
+    "most_values": Field(number(1, 1000), None),
+    "delete": Field(text(), ""),
 }
 _PARKING = {
     "addresses": Field(list_of(text()), ()),
@@ -103,13 +114,40 @@ _PARKING = {
 }
 
 
-def _notation(host: str, form: Mapping[str, Any], parking: Mapping[str, Any]) -> Notation:
-    return Notation(host, **form, **{f"parking_{name}": value for name, value in parking.items()})
+_FORWARDING = {
+    "available": Field(yes_no, True),
+    "https": Field(yes_no, False),
+    "addresses": Field(list_of(text()), ()),
+}
+
+
+def _notation(
+    host: str,
+    servers: tuple[str, ...],
+    form: Mapping[str, Any],
+    parking: Mapping[str, Any],
+    forwarding: Mapping[str, Any],
+) -> Notation:
+    return Notation(
+        host,
+        servers,
+        **form,
+        **{f"parking_{name}": value for name, value in parking.items()},
+        forwarding=forwarding.get("available", False),
+        forwarding_https=forwarding.get("https", False),
+        forwarding_addresses=forwarding.get("addresses", ()),
+    )
 
 
 _NOTATION = table(
     _notation,
-    {"host": Field(text()), "form": Field(table(dict, _FORM), {}), "parking": Field(table(dict, _PARKING), {})},
+    {
+        "host": Field(text()),
+        "servers": Field(list_of(text(str.lower)), ()),
+        "form": Field(table(dict, _FORM), {}),
+        "parking": Field(table(dict, _PARKING), {}),
+        "forwarding": Field(table(dict, _FORWARDING), {}),
+    },
 )
 
 

@@ -9,13 +9,31 @@ from typing import Literal
 
 @dataclass(frozen=True, slots=True)
 class BriefRecord:
-    """One record set of a brief; `values` may hold `{account}`-like places to fill. TTL in seconds."""
+    """One record set of a brief; `values` may hold `{account}`-like places to fill. TTL in seconds.
+
+    An `optional` set is right when it is there and right when it is not. `purpose` is what further records are for.
+    """
 
     type: str
     values: tuple[str, ...]
     host: str = "@"
     ttl: int | None = None
     line: int = 0
+    optional: bool = False
+    purpose: str = "website"
+
+
+When = Literal["first", "after-records", "after-nameservers", "after-certificate"]
+
+
+@dataclass(frozen=True, slots=True)
+class BriefStep:
+    """Something the builder wants done besides records: where in the order, and what."""
+
+    when: When
+    title: str
+    instruction: str = ""
+    expect: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,11 +55,18 @@ class HttpsFacts:
     issuers: tuple[str, ...] = ()
     usual_wait: int = 1800
     longest_wait: int = 172800
+    wildcard: bool = False
+    issuing_days: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
 class Brief:
-    """A whole brief. `apex`, `www` and `label` are the record sets for such a name."""
+    """A whole brief. `apex`, `www` and `label` are the record sets for such a name.
+
+    `apex_alias`: the target for DNS hosts that have an alias at the apex. `www_by_address`, `label_by_address`:
+    instead of an alias, where one cannot stand. `further`: records beside the website's. `limits`: sentences about
+    what the builder allows.
+    """
 
     builder: str
     free_address: str | None = None
@@ -50,29 +75,55 @@ class Brief:
     apex: tuple[BriefRecord, ...] = ()
     www: tuple[BriefRecord, ...] = ()
     label: tuple[BriefRecord, ...] = ()
+    apex_alias: str | None = None
+    www_by_address: tuple[BriefRecord, ...] = ()
+    label_by_address: tuple[BriefRecord, ...] = ()
+    further: tuple[BriefRecord, ...] = ()
     nameservers: tuple[str, ...] = ()
     redirects_by: Redirector = "builder"
+    redirect_records: tuple[BriefRecord, ...] = ()
     refuses_redirect_from: tuple[str, ...] = ()
     https: HttpsFacts = HttpsFacts()
+    limits: tuple[str, ...] = ()
+    steps: tuple[BriefStep, ...] = ()
     file: str = ""
 
 
 @dataclass(frozen=True, slots=True)
 class Notation:
-    """How one DNS host's form wants entries, and what its parking looks like."""
+    """How one DNS host's form wants entries, what it lacks, and what its parking and forwarding look like.
+
+    `servers`: patterns of its name servers' names. `apex_alias`: the form's word for an alias at the apex, None where
+    it has none. `text_limit`: the longest text the form takes. `most_values`: how many entries of one type it takes
+    at one name.
+    """
 
     host: str = "your DNS host"
+    servers: tuple[str, ...] = ()
     apex: Literal["@", "blank", "full"] = "@"
     names: Literal["relative", "full"] = "relative"
     final_dot: Literal["required", "forbidden", "tolerated"] = "tolerated"
+    quotes: Literal["required", "forbidden", "tolerated"] = "tolerated"
     ttl_choices: tuple[int, ...] = ()
+    lacks: tuple[str, ...] = ()
+    apex_alias: str | None = None
+    text_limit: int | None = None
+    most_values: int | None = None
+    delete: str = ""
     parking_addresses: tuple[str, ...] = ()
     parking_targets: tuple[str, ...] = ()
+    forwarding: bool = False
+    forwarding_https: bool = False
+    forwarding_addresses: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
 class Site:
-    """One owner's wish: the domain, its primary address, and whose brief applies."""
+    """One owner's wish: the domain, its primary address, and whose brief applies.
+
+    `ownership`: the type of proof chosen among the brief's; `purposes`: the owner's word on what a record is for, by
+    "name TYPE".
+    """
 
     domain: str
     primary: str
@@ -82,3 +133,5 @@ class Site:
     route: Literal["records", "nameservers", "advise"] = "advise"
     values: Mapping[str, str] = field(default_factory=dict)
     keep: tuple[str, ...] = ()
+    ownership: str | None = None
+    purposes: Mapping[str, str] = field(default_factory=dict)

@@ -7,13 +7,15 @@ from collections.abc import Iterator
 from homepath.core.model.names import shown
 from homepath.core.model.plan import PURPOSES, Change, Move
 from homepath.core.model.records import WEB_TYPES, Key, RecordSet
-from homepath.core.rules.caa import permission
-from homepath.core.rules.purposes import is_parking, purpose
-from homepath.core.rules.records import foreign_at_alias, undoubled
+from homepath.core.rules.authority import can_be_amended, refusing_sets
+from homepath.core.rules.caa import has_wild, permission
+from homepath.core.rules.destinations import flattened
+from homepath.core.rules.keystrokes import quoted_slips, undoubled
+from homepath.core.rules.purposes import is_parking
 from homepath.core.rules.rule import Case
-from homepath.core.rules.services import can_be_amended, refusing_sets
 from homepath.core.rules.slips import slip_among
-from homepath.core.wanted.wanted import Want
+from homepath.core.rules.standing import foreign_at_alias
+from homepath.core.wanted.wanted import ALIAS, Want
 
 
 def changes(case: Case) -> tuple[Change, ...]:
@@ -44,11 +46,17 @@ def changes(case: Case) -> tuple[Change, ...]:
 
 def _wanted(case: Case) -> Iterator[Change]:
     for want in case.wanted.wants:
-        if want.record.key not in case.wanted.protected:
+        absent = want.optional and case.zone.get(*want.record.key) is None
+        if want.record.key not in case.wanted.protected and not absent:
             yield _towards(case, want)
 
 
 def _towards(case: Case, want: Want) -> Change:
+    if want.record.type == ALIAS:
+        move: Move = "keep" if flattened(case, want.record.name) else "add"
+        values = want.record.values
+        before = values if move == "keep" else ()
+        return Change(move, want.record.name, ALIAS, want.record.ttl, values, before, want.purpose, want.reason)
     record, present = want.record, case.zone.get(*want.record.key)
     before = present.values if present else ()
     if want.met_by(present):
@@ -59,6 +67,7 @@ def _towards(case: Case, want: Want) -> Change:
     if want.joined:
         missing = {value for value in record.values if _meaning_missing(want, present, value)}
         slips = {value for value in before if slip_among(missing, value)}
+        slips |= quoted_slips(want, present) if present else set()
         values = tuple(sorted((set(before) - slips) | missing))
         reason = want.reason + ("; the other values stay" if set(before) - slips else "")
     else:
@@ -79,11 +88,13 @@ def _in_the_way(case: Case) -> Iterator[Change]:
     """Web records at the website's names that nobody wants: each would lead some visitors astray."""
     for name in case.wanted.web_names:
         alias = case.wanted.get(name, "CNAME")
+        if flattened(case, name):
+            continue  # the addresses seen are the alias's own
         if alias and foreign_at_alias(case, name):
             continue  # a blocker is found; until a person decides, nothing at this name is deleted
         for record in case.zone.at(name):
             if (
-                record.type in WEB_TYPES
+                (record.type in WEB_TYPES or (alias and case.wanted.purposes.get(record.key) == "website"))
                 and case.wanted.get(name, record.type) is None
                 and record.key not in case.wanted.protected
             ):
@@ -101,7 +112,7 @@ def _why_in_the_way(case: Case, record: RecordSet, alias_wanted: bool) -> str:
 
 
 def _removal(case: Case, record: RecordSet, reason: str) -> Change:
-    kind = purpose(record, case.domain, case.zone)[0]
+    kind = case.purpose(record)[0]
     return Change("remove", record.name, record.type, record.ttl, (), record.values, kind, reason)
 
 
@@ -124,16 +135,20 @@ def _doubled(case: Case) -> Iterator[Change]:
 
 
 def _permissions(case: Case) -> Iterator[Change]:
-    for name, found in refusing_sets(case):
-        if not can_be_amended(case, found) or found.key in case.wanted.protected:
-            continue
-        issuer = case.wanted.https.issuers[0]
-        values = tuple(sorted({*found.values, permission(issuer)}))
-        reason = f"{shown(name)} needs a certificate from {issuer}; the other permissions stay"
-        yield Change("replace", found.name, "CAA", found.ttl, values, found.values, "certificates", reason)
+    added: dict[Key, set[str]] = {}
+    for wildcard in (False, True) if case.wanted.https.wildcard else (False,):
+        for _, found in refusing_sets(case, wildcard):
+            if can_be_amended(case, found) and found.key not in case.wanted.protected:
+                tag = "issuewild" if wildcard and has_wild(found) else "issue"
+                added.setdefault(found.key, set()).add(permission(case.wanted.https.issuers[0], tag))
+    for key, permissions in added.items():
+        found = case.zone.sets[key]
+        values = tuple(sorted({*found.values, *permissions}))
+        reason = f"the site needs a certificate from {case.wanted.https.issuers[0]}; the other permissions stay"
+        yield Change("replace", *key, found.ttl, values, found.values, "certificates", reason)
 
 
 def _kept(case: Case, record: RecordSet) -> Change:
-    kind, why = purpose(record, case.domain, case.zone)
+    kind, why = case.purpose(record)
     reason = "protected in the site file" if record.key in case.wanted.protected else f"not touched: {why}"
     return Change("keep", record.name, record.type, record.ttl, record.values, record.values, kind, reason)

@@ -9,7 +9,7 @@ from homepath.core.model.names import shown
 from homepath.core.model.plan import Change, Place, Step
 from homepath.core.rules.purposes import is_parking
 from homepath.core.rules.rule import Case
-from homepath.core.rules.services import LONG_TTL
+from homepath.core.rules.timing import LONG_TTL
 
 
 @dataclass(frozen=True, slots=True)

@@ -51,6 +51,11 @@ def relevant_set(name: Name, zone: Zone, surroundings: Zone, alias: Name | None 
     return None
 
 
+def has_wild(record: RecordSet) -> bool:
+    """True when the set speaks of wildcard certificates by themselves; then `issue` does not count for them."""
+    return any(each.tag == "issuewild" for each in properties(record))
+
+
 def allows(record: RecordSet, issuer: str, wildcard: bool = False) -> bool:
     """True when the set lets `issuer` issue (sections 4.2, 4.3): an unknown critical tag forbids everything."""
     found = properties(record)
@@ -61,6 +66,6 @@ def allows(record: RecordSet, issuer: str, wildcard: bool = False) -> bool:
     return not deciding or any(each.issuer == issuer.lower() for each in deciding)
 
 
-def permission(issuer: str) -> str:
-    """The CAA value that lets `issuer` issue."""
-    return f"0 issue {quoted(issuer)}"
+def permission(issuer: str, tag: str = "issue") -> str:
+    """The CAA value that lets `issuer` issue (`issuewild`: wildcard certificates)."""
+    return f"0 {tag} {quoted(issuer)}"

@@ -3,10 +3,21 @@
 from __future__ import annotations
 
 from homepath.core.model.findings import Finding, worst_first
-from homepath.core.rules import records, services
+from homepath.core.rules import (
+    authority,
+    delegation,
+    destinations,
+    keystrokes,
+    mail,
+    ownership,
+    registration,
+    standing,
+    timing,
+)
 from homepath.core.rules.rule import Case, Rule
 
-RULES: tuple[Rule, ...] = (*records.RULES, *services.RULES)
+FAMILIES = (registration, delegation, standing, destinations, keystrokes, ownership, mail, authority, timing)
+RULES: tuple[Rule, ...] = tuple(rule for family in FAMILIES for rule in family.RULES)
 
 
 def findings(case: Case) -> tuple[Finding, ...]:

@@ -8,22 +8,36 @@ from dataclasses import dataclass, field
 from homepath.core.model.brief import Notation
 from homepath.core.model.findings import Finding, Level
 from homepath.core.model.names import Name
-from homepath.core.model.records import Zone
+from homepath.core.model.plan import Purpose
+from homepath.core.model.records import RecordSet, Zone
+from homepath.core.model.survey import Survey
+from homepath.core.rules.purposes import purpose
 from homepath.core.wanted.wanted import Wanted
 
 
 @dataclass(frozen=True, slots=True)
 class Case:
-    """One domain as wanted and as found. `surroundings`: CAA sets above it and at alias targets."""
+    """One domain as wanted and as found. `surroundings`: CAA sets above it and at alias targets.
+
+    `survey`: the whole look, None where only records were looked at. `past`: all that the authoritative servers gave
+    at any earlier look.
+    """
 
     wanted: Wanted
     zone: Zone
     surroundings: Zone = field(default_factory=lambda: Zone("."))
     notation: Notation = field(default_factory=Notation)
+    survey: Survey | None = None
+    past: Zone = field(default_factory=lambda: Zone("."))
 
     @property
     def domain(self) -> Name:
         return self.wanted.domain
+
+    def purpose(self, record: RecordSet) -> tuple[Purpose, str]:
+        """What a record set is for, and why: the owner's word first."""
+        said = self.wanted.purposes.get(record.key)
+        return (said, "the site file says so") if said else purpose(record, self.domain, self.zone)
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,26 +3,34 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from typing import cast
 
-from homepath.core.model.brief import Brief, BriefRecord, HttpsFacts, Site
+from homepath.core.model.brief import Brief, BriefRecord, BriefStep, HttpsFacts, Notation, Site
 from homepath.core.model.names import BadName, Name, absolute, child, shown
 from homepath.core.model.plan import Purpose
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet
 from homepath.core.model.values import BadValue, canonical, text_value
+from homepath.core.wanted.choices import Choice, Present, choose
 
 USUAL_TTL = 3600
 """Seconds; used where a brief names no TTL."""
+ALIAS = "ALIAS"
+"""Stands for the DNS host's own kind of alias at the apex; on the wire it is seen as the target's addresses."""
 
 
 @dataclass(frozen=True, slots=True)
 class Want:
-    """A record set that must be there. Of a joined type, the values must be among others, else they are all."""
+    """A record set that must be there. Of a joined type, the values must be among others, else they are all.
+
+    An `optional` one may be missing, but if it is there it must be this one.
+    """
 
     record: RecordSet
     purpose: Purpose
     reason: str
+    optional: bool = False
 
     @property
     def joined(self) -> bool:
@@ -31,7 +39,7 @@ class Want:
     def met_by(self, present: RecordSet | None) -> bool:
         """True when `present` gives everything wanted and, unless joined, nothing else."""
         if present is None:
-            return False
+            return self.optional
         if self.joined:
             return self.record.meanings <= present.meanings
         return self.record.meanings == present.meanings
@@ -39,7 +47,10 @@ class Want:
 
 @dataclass(frozen=True, slots=True)
 class Wanted:
-    """Everything one site wants. `names` are the addresses visitors may type, the primary first."""
+    """Everything one site wants. `names` are the addresses visitors may type, the primary first.
+
+    `forwarded`: names that the DNS host forwards by itself. `purposes`: the owner's word on what records are for.
+    """
 
     domain: Name
     primary: Name
@@ -49,6 +60,13 @@ class Wanted:
     https: HttpsFacts
     protected: frozenset[Key]
     free_address: Name | None = None
+    choice: Choice = field(default_factory=lambda: Choice("records"))
+    forwarded: tuple[Name, ...] = ()
+    purposes: Mapping[Key, Purpose] = field(default_factory=dict)
+    nameservers: tuple[Name, ...] = ()
+    refuses: tuple[str, ...] = ()
+    limits: tuple[str, ...] = ()
+    steps: tuple[BriefStep, ...] = ()
 
     def at(self, name: Name) -> list[Want]:
         return [want for want in self.wants if want.record.name == name]
@@ -59,48 +77,89 @@ class Wanted:
     @property
     def web_names(self) -> tuple[Name, ...]:
         """The names at which a web record is wanted, so that other web records there must go."""
-        return tuple(name for name in self.names if any(want.record.type in WEB_TYPES for want in self.at(name)))
+        return tuple(
+            name for name in self.names if any(want.record.type in (*WEB_TYPES, ALIAS) for want in self.at(name))
+        )
 
     @property
     def primary_url(self) -> str:
         return f"https://{shown(self.primary)}/"
 
 
-def work_out(site: Site, brief: Brief) -> Wanted:
+_NOTHING_KNOWN = Notation()
+
+
+def work_out(site: Site, brief: Brief, notation: Notation = _NOTHING_KNOWN, present: Present | None = None) -> Wanted:
     """Fill the brief with the site's values. Raises BadInput with every value that is missing or wrong."""
     domain = absolute(site.domain)
     primary = domain if site.primary == "apex" else child(site.primary, domain)
     problems = _unfilled(site, brief)
     if problems:
         raise BadInput(*problems)
-    parts = _parts(site, brief, domain, primary)
-    missing = [name for name, records in parts if not records]
-    if missing:
-        raise BadInput(_no_records(brief, missing[0], domain, primary))
-    values = {**site.values, "domain": shown(domain)}
-    wants = [_want(record, name, values, "website", brief) for name, records in parts for record in records]
-    wants += [_want(record, domain, values, "proof of ownership", brief) for record in brief.ownership[:1]]
-    free = absolute(_fill(brief.free_address, values)) if brief.free_address else None
+    choice = choose(site, brief, notation, present)
+    parts = _parts(site, brief, choice, domain, primary)
+    if choice.route == "records":
+        missing = [name for name, records in parts if not records and not (name == domain and choice.apex != "records")]
+        if missing:
+            raise BadInput(_no_records(brief, missing[0], domain))
+    else:
+        parts = [(name, ()) for name, _ in parts]
+    filler = _Filler({**site.values, "domain": shown(domain)}, brief)
+    wants = [filler.want(record, name, "website") for name, records in parts for record in records]
+    if choice.route == "records":
+        wants += [filler.want(record, domain, cast(Purpose, record.purpose)) for record in brief.further]
+        wants += [filler.want(record, domain, "website") for record in brief.redirect_records]
+    if choice.ownership:
+        wants.append(filler.want(choice.ownership, domain, "proof of ownership"))
     return Wanted(
         domain,
         primary,
         tuple(sorted((name for name, _ in parts), key=lambda name: name != primary)),
-        tuple(wants),
+        _united(wants),
         brief.builder,
         brief.https,
-        _protected(site, domain),
-        free,
+        frozenset(_keys(site.keep, domain, "keep.records")),
+        absolute(filler.fill(brief.free_address)) if brief.free_address else None,
+        choice,
+        (domain,) if choice.apex == "forwarding" and choice.route == "records" else (),
+        {
+            key: cast(Purpose, word)
+            for key, word in zip(_keys(site.purposes, domain, "purposes"), site.purposes.values(), strict=True)
+        },
+        tuple(absolute(server) for server in brief.nameservers),
+        brief.refuses_redirect_from,
+        brief.limits,
+        brief.steps,
     )
 
 
-def _parts(site: Site, brief: Brief, domain: Name, primary: Name) -> list[tuple[Name, tuple[BriefRecord, ...]]]:
+def _united(wants: list[Want]) -> tuple[Want, ...]:
+    """Wants of one record set become one: a proof and another text at the same name are values of one set."""
+    found: dict[Key, Want] = {}
+    for want in wants:
+        before = found.get(want.record.key)
+        if before is None:
+            found[want.record.key] = want
+        else:
+            record = before.record
+            both = RecordSet(*record.key, min(record.ttl, want.record.ttl), record.values + want.record.values)
+            found[want.record.key] = Want(both, before.purpose, before.reason, before.optional and want.optional)
+    return tuple(found.values())
+
+
+def _parts(
+    site: Site, brief: Brief, choice: Choice, domain: Name, primary: Name
+) -> list[tuple[Name, tuple[BriefRecord, ...]]]:
     """Which names get which of the brief's records: apex and `www` together, or one label alone (N1)."""
-    if site.primary in ("apex", "www"):
-        return [(domain, brief.apex), (child("www", domain), brief.www)]
-    return [(primary, brief.label)]
+    if site.primary not in ("apex", "www"):
+        return [(primary, brief.label_by_address if choice.by_address else brief.label)]
+    apex = brief.apex
+    if choice.apex == "alias" and brief.apex_alias:
+        apex = (BriefRecord(ALIAS, (brief.apex_alias,)),)
+    return [(domain, apex), (child("www", domain), brief.www_by_address if choice.by_address else brief.www)]
 
 
-def _no_records(brief: Brief, name: Name, domain: Name, primary: Name) -> Problem:
+def _no_records(brief: Brief, name: Name, domain: Name) -> Problem:
     part = "apex" if name == domain else "www" if name == child("www", domain) else "label"
     return Problem(
         f"{brief.builder}'s brief has no records for {shown(name)}, so it cannot be reached",
@@ -123,47 +182,48 @@ def _unfilled(site: Site, brief: Brief) -> list[Problem]:
     ]
 
 
-def _fill(text: str, values: Mapping[str, str]) -> str:
-    for name, value in values.items():
-        text = text.replace("{" + name + "}", value.strip())
-    return text
+@dataclass(frozen=True, slots=True)
+class _Filler:
+    """Puts the site's values into the places of the brief."""
 
+    values: Mapping[str, str]
+    brief: Brief
 
-def _want(record: BriefRecord, base: Name, values: Mapping[str, str], purpose: Purpose, brief: Brief) -> Want:
-    filled = [_fill(value, values) for value in record.values]
-    try:
-        name = child(_fill(record.host, values), base)
-        canonicals = tuple(
-            text_value(value) if record.type == "TXT" else canonical(record.type, value) for value in filled
-        )
-    except (BadName, BadValue) as error:
-        raise BadInput(
-            Problem(
-                f"with its values filled in, a record of the brief cannot be written: {error}",
-                brief.file,
-                record.line or None,
-                seen=", ".join(filled),
-                hint="look at [values] in homepath.toml",
-            )
-        ) from error
-    place = f"{brief.file}, line {record.line}" if record.line else brief.file
-    ttl = USUAL_TTL if record.ttl is None else record.ttl
-    return Want(RecordSet(name, record.type, ttl, canonicals), purpose, f"{brief.builder} asks for it ({place})")
+    def fill(self, text: str) -> str:
+        for name, value in self.values.items():
+            text = text.replace("{" + name + "}", value.strip())
+        return text
 
-
-def _protected(site: Site, domain: Name) -> frozenset[Key]:
-    found = set()
-    for text in site.keep:
-        host, _, rrtype = text.strip().rpartition(" ")
-        if not host or not rrtype.isalnum():
+    def want(self, record: BriefRecord, base: Name, purpose: Purpose) -> Want:
+        filled = [self.fill(value) for value in record.values]
+        rrtype = "CNAME" if record.type == ALIAS else record.type
+        try:
+            name = child(self.fill(record.host), base)
+            canonicals = tuple(text_value(value) if rrtype == "TXT" else canonical(rrtype, value) for value in filled)
+        except (BadName, BadValue) as error:
             raise BadInput(
                 Problem(
-                    "a protected record is written as name and type",
-                    "homepath.toml",
-                    key="keep.records",
-                    seen=text,
-                    hint='for example "_sip._tcp SRV"',
+                    f"with its values filled in, a record of the brief cannot be written: {error}",
+                    self.brief.file,
+                    record.line or None,
+                    seen=", ".join(filled),
+                    hint="look at [values] in homepath.toml",
                 )
-            )
-        found.add((child(host, domain), rrtype.upper()))
-    return frozenset(found)
+            ) from error
+        place = f"{self.brief.file}, line {record.line}" if record.line else self.brief.file
+        ttl = USUAL_TTL if record.ttl is None else record.ttl
+        reason = f"{self.brief.builder} asks for it ({place})"
+        return Want(RecordSet(name, record.type, ttl, canonicals), purpose, reason, record.optional)
+
+
+def _keys(texts: object, domain: Name, key: str) -> list[Key]:
+    """Records named in the site file as `name TYPE`. Raises BadInput."""
+    assert isinstance(texts, tuple | Mapping)
+    found = []
+    for text in texts:
+        host, _, rrtype = text.strip().rpartition(" ")
+        if not host or not rrtype.isalnum():
+            hint = 'for example "_sip._tcp SRV"'
+            raise BadInput(Problem("a record is named here as name and type", "homepath.toml", None, key, text, hint))
+        found.append((child(host, domain), rrtype.upper()))
+    return found

@@ -8,7 +8,8 @@ from homepath.core.formats.contracts.finding import Json, finding_json
 from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Purpose
 from homepath.core.model.records import RecordSet
-from homepath.core.model.survey import Delegation, Seen, ServerSeen, Survey
+from homepath.core.model.survey import Delegation, Registration, Seen, ServerSeen, Survey
+from homepath.core.model.times import from_rfc3339, moment
 
 PurposeOf = Callable[[RecordSet], Purpose]
 
@@ -32,7 +33,13 @@ def survey_json(survey: Survey, purpose_of: PurposeOf, findings: tuple[Finding, 
         "format": "homepath.survey/1",
         "domain": survey.domain,
         "servers": [
-            {"name": each.name, "address": each.address, "state": each.state, "serial": each.serial}
+            {
+                "name": each.name,
+                "address": each.address,
+                "state": each.state,
+                "serial": each.serial,
+                "detail": each.detail,
+            }
             for each in survey.servers
         ],
         "delegation": {
@@ -40,10 +47,12 @@ def survey_json(survey: Survey, purpose_of: PurposeOf, findings: tuple[Finding, 
             "servers": list(delegation.servers),
             "ttl": delegation.ttl,
             "signed": delegation.signed,
+            "signatures": delegation.signatures,
+            "trouble": delegation.trouble,
         }
         if delegation
         else None,
-        "registration": None,
+        "registration": _registration(survey.registration),
         "records": [_seen(seen, purpose_of(seen.record)) for seen in survey.records]
         + [_seen(seen, "certificates") for seen in survey.outside],
         "blind_spots": list(survey.blind_spots),
@@ -51,21 +60,55 @@ def survey_json(survey: Survey, purpose_of: PurposeOf, findings: tuple[Finding, 
     }
 
 
+def _registration(found: Registration | None) -> Json | None:
+    if found is None:
+        return None
+    return {
+        "registrar": found.registrar,
+        "statuses": list(found.statuses),
+        "expires": moment(found.expires),
+        "name_servers": list(found.name_servers),
+        "source": found.source,
+    }
+
+
+def survey_memory(survey: Survey, purpose_of: PurposeOf, findings: tuple[Finding, ...] = ()) -> Json:
+    """The survey as the journal keeps it: the contract, and what only later judgements need."""
+    return {
+        **survey_json(survey, purpose_of, findings),
+        "contradicted": [_seen(seen, "other") for seen in survey.contradicted],
+        "dangling": list(survey.dangling),
+    }
+
+
 def survey_from_json(data: Json, at: float) -> Survey:
-    """The survey of moment `at` that `survey_json` wrote. Raises KeyError, TypeError or ValueError on anything else."""
+    """The survey of moment `at` that `survey_memory` wrote. Raises KeyError, TypeError, ValueError on anything else."""
     domain = data["domain"]
-    seen = [
-        Seen(RecordSet(r["name"], r["type"], r["ttl"], tuple(r["values"])), tuple(r["sources"]))
-        for r in data["records"]
-    ]
+    seen = [_seen_back(each) for each in data["records"]]
     inside = [each for each in seen if each.record.name == domain or each.record.name.endswith("." + domain)]
     d = data["delegation"]
+    r = data["registration"]
     return Survey(
         domain,
         at,
-        tuple(ServerSeen(s["name"], s["address"], s["state"], s["serial"]) for s in data["servers"]),
-        Delegation(d["parent"], tuple(d["servers"]), d["ttl"], d["signed"]) if d else None,
+        tuple(ServerSeen(**each) for each in data["servers"]),
+        Delegation(**{**d, "servers": tuple(d["servers"])}) if d else None,
         tuple(inside),
         tuple(each for each in seen if each not in inside),
         tuple(data["blind_spots"]),
+        Registration(
+            r["registrar"],
+            tuple(r["statuses"]),
+            from_rfc3339(r["expires"]) if r["expires"] else None,
+            tuple(r["name_servers"]),
+            r["source"],
+        )
+        if r
+        else None,
+        tuple(_seen_back(each) for each in data.get("contradicted", ())),
+        tuple(data.get("dangling", ())),
     )
+
+
+def _seen_back(r: Json) -> Seen:
+    return Seen(RecordSet(r["name"], r["type"], r["ttl"], tuple(r["values"])), tuple(r["sources"]))

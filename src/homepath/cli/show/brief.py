@@ -1,0 +1,68 @@
+"""Briefs, and what was read from a page, as text."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from homepath.cli.show.paper import Paper
+from homepath.core.formats.pasted.brief_text import BriefText
+from homepath.core.formats.pasted.reader import Pasted
+from homepath.core.model.brief import Brief, BriefRecord
+from homepath.core.model.times import lasting
+
+
+def show_brief(sheet: Paper, brief: Brief) -> None:
+    """Everything that the builder asks for, by its use."""
+    sheet.say(f"{brief.builder} asks for this. Words in braces are filled with your own values.")
+    for asked in brief.asked:
+        sheet.say(f"{{{asked.name}}}: {asked.ask}" + (f" (such as {asked.example})" if asked.example else ""), 2)
+    groups = {
+        "Proof of ownership, one of": brief.ownership,
+        "For the domain itself": brief.apex,
+        "For www": brief.www,
+        "For any other label": brief.label,
+        "For www, where no alias can stand": brief.www_by_address,
+        "For a label, where no alias can stand": brief.label_by_address,
+        "Besides": (*brief.further, *brief.redirect_records),
+    }
+    for title, records in groups.items():
+        if records:
+            sheet.heading(title)
+            sheet.table(_rows(records))
+    if brief.apex_alias:
+        sheet.heading("For the domain itself, where the DNS host has an alias for that")
+        sheet.value(brief.apex_alias, 2)
+    if brief.nameservers:
+        sheet.heading("Or: hand the domain over to these name servers")
+        for server in brief.nameservers:
+            sheet.value(server, 2)
+    sheet.heading("What follows")
+    sheet.say(f"Redirects are made by: {brief.redirects_by}.", 2)
+    issuers = ", ".join(brief.https.issuers) or "not said"
+    waits = f"usually {lasting(brief.https.usual_wait)}, at most {lasting(brief.https.longest_wait)}"
+    days = f", only on {', '.join(brief.https.issuing_days)}" if brief.https.issuing_days else ""
+    sheet.say(f"Certificates: issued by {issuers}; {waits}{days}.", 2)
+    for limit in brief.limits:
+        sheet.say(limit, 2)
+
+
+def _rows(records: Sequence[BriefRecord]) -> list[tuple[str, str, str]]:
+    return [(each.host, each.type, value) for each in records for value in each.values]
+
+
+def show_reading(sheet: Paper, pasted: Pasted, found: BriefText) -> None:
+    """What was read with its lines, what is doubtful, what was not read."""
+    sheet.say(f"Read {len(found.rows)} records and {len(pasted.nameservers)} name servers.")
+    sheet.table(
+        [(f"line {lines}", host, rrtype, part, value) for host, rrtype, value, part, lines in found.rows],
+        header=("from", "host", "type", "taken as", "value"),
+    )
+    for server in pasted.nameservers:
+        sheet.say(f"name server {server}", 2)
+    if found.doubts:
+        sheet.heading("Doubtful")
+        for doubt in found.doubts:
+            sheet.say(doubt, 2)
+    if pasted.unread:
+        sheet.heading("No record was seen in these lines")
+        sheet.table([(f"line {line.number}", line.text.strip()[:70]) for line in pasted.unread])

@@ -1,0 +1,212 @@
+"""Findings about where the website's names lead: parked, elsewhere, incomplete."""
+
+from __future__ import annotations
+
+import ipaddress
+from collections.abc import Iterator
+
+from homepath.core.model.names import Name, shown
+from homepath.core.model.records import ADDRESS_TYPES, RecordSet
+from homepath.core.rules.keystrokes import unfinished_targets
+from homepath.core.rules.purposes import is_parking
+from homepath.core.rules.rule import Case, Rule, Sighting
+from homepath.core.rules.slips import slip_among
+from homepath.core.wanted.wanted import ALIAS
+
+
+def _web_sets(case: Case, *types: str) -> Iterator[RecordSet]:
+    for name in case.wanted.web_names:
+        if not flattened(case, name):
+            yield from (each for each in case.zone.at(name) if each.type in types)
+
+
+def flattened(case: Case, name: Name) -> bool:
+    """Whether the addresses at `name` are those of the alias wanted there, which is all that is seen of one."""
+    want = case.wanted.get(name, ALIAS)
+    if want is None:
+        return False
+    there = [case.surroundings.values(want.record.values[0], rrtype) for rrtype in ADDRESS_TYPES]
+    return any(there) and there == [case.zone.values(name, rrtype) for rrtype in ADDRESS_TYPES]
+
+
+def _unwanted(case: Case, record: RecordSet) -> list[str]:
+    want = case.wanted.get(record.name, record.type)
+    return [value for value in record.values if want is None or value not in want.record.values]
+
+
+def _meant_here(case: Case, record: RecordSet) -> set[str]:
+    """Wanted values at this name that are not there yet."""
+    want = case.wanted.get(record.name, record.type)
+    return set(want.record.values) - set(record.values) if want else set()
+
+
+def _address_elsewhere(case: Case) -> Iterator[Sighting]:
+    for record in _web_sets(case, "A", "CNAME"):
+        if is_parking(record, case.notation) or set(record.values) <= set(case.notation.forwarding_addresses):
+            continue
+        unfinished = {value for _, value, _ in unfinished_targets(case)}
+        stray = [
+            value
+            for value in _unwanted(case, record)
+            if not slip_among(_meant_here(case, record), value) and value not in unfinished
+        ]
+        if stray:
+            some = "also " if len(stray) < len(record.values) else ""
+            yield Sighting(
+                record.name,
+                record.type,
+                f"{shown(record.name)} {some}leads elsewhere: {', '.join(shown(value) for value in stray)}.",
+                f"Take these {record.type} values out; the website's own values replace them, they are not joined.",
+            )
+
+
+def _ipv6_elsewhere(case: Case) -> Iterator[Sighting]:
+    for record in _web_sets(case, "AAAA"):
+        if stray := _unwanted(case, record):
+            yield Sighting(
+                record.name,
+                "AAAA",
+                f"{shown(record.name)} has an IPv6 address that the builder did not give: {', '.join(stray)}.",
+                "Remove it: visitors with IPv6 would stay on the old site, and the certificate check may fail there.",
+            )
+
+
+def _address_set_incomplete(case: Case) -> Iterator[Sighting]:
+    for record in _web_sets(case, *ADDRESS_TYPES):
+        want = case.wanted.get(record.name, record.type)
+        if want is None:
+            continue
+        there = set(want.record.values) & set(record.values)
+        missing = sorted(set(want.record.values) - there)
+        if there and missing:
+            yield Sighting(
+                record.name,
+                record.type,
+                f"{shown(record.name)} has {len(there)} of the {len(want.record.values)} addresses; "
+                f"missing: {', '.join(missing)}.",
+                "Enter every address of the set, each as an entry of its own.",
+            )
+
+
+def _parked(case: Case) -> Iterator[Sighting]:
+    for record in _web_sets(case, "A", "AAAA", "CNAME"):
+        if _unwanted(case, record) and (why := is_parking(record, case.notation)):
+            yield Sighting(
+                record.name,
+                record.type,
+                f"{shown(record.name)} shows a parking page: {why}.",
+                "Replace the entry; do not add the new values beside it.",
+            )
+
+
+def _service_binding_elsewhere(case: Case) -> Iterator[Sighting]:
+    for record in _web_sets(case, "HTTPS", "SVCB"):
+        if _unwanted(case, record):
+            yield Sighting(
+                record.name,
+                record.type,
+                f"{shown(record.name)} has a service binding that the builder did not give: {record.values[0]}.",
+                "Remove it: browsers that know it go where it says, whatever the addresses are.",
+            )
+
+
+def _private_address(case: Case) -> Iterator[Sighting]:
+    for record in _web_sets(case, *ADDRESS_TYPES):
+        found = [value for value in record.values if _is_private(value)]
+        if found:
+            yield Sighting(
+                record.name,
+                record.type,
+                f"{shown(record.name)} has an address that exists only inside a home or office: {', '.join(found)}.",
+                "Replace it by the builder's address; nobody outside can reach this one.",
+            )
+
+
+_DOCUMENTATION = tuple(
+    ipaddress.ip_network(each) for each in ("192.0.2.0/24", "198.51.100.0/24", "203.0.113.0/24", "2001:db8::/32")
+)
+
+
+def _is_private(value: str) -> bool:
+    address = ipaddress.ip_address(value)
+    documented = any(address in each for each in _DOCUMENTATION if each.version == address.version)
+    return (address.is_private or address.is_link_local or address.is_loopback) and not documented
+
+
+def _forwarding_entry(case: Case) -> Iterator[Sighting]:
+    for record in _web_sets(case, "A", "AAAA"):
+        if set(record.values) & set(case.notation.forwarding_addresses) and _unwanted(case, record):
+            yield Sighting(
+                record.name,
+                record.type,
+                f"{shown(record.name)} is forwarded by {case.notation.host} today.",
+                "Delete the forwarding entry in the form; it usually stands on a page of its own "
+                "and puts its address back.",
+            )
+
+
+RULES = (
+    Rule(
+        "parked",
+        "note",
+        "RFC 1034 section 3.6",
+        "The name leads to the page that a DNS host shows for domains without a site.",
+        "New addresses entered beside the parking address send a share of the visitors to the parking page.",
+        "Replace the parking entry.",
+        _parked,
+    ),
+    Rule(
+        "address-elsewhere",
+        "risk",
+        "RFC 1034 section 3.6, RFC 2181 section 5",
+        "A name of the website has addresses or an alias that the builder did not give.",
+        "Visitors reach the old or a foreign server, some or all of the time, and the certificate may not come.",
+        "Replace the values; all values of a set are used in turn, so none may be left over.",
+        _address_elsewhere,
+    ),
+    Rule(
+        "ipv6-elsewhere",
+        "risk",
+        "RFC 8305",
+        "An AAAA record is left at a name of the website although the builder gave no IPv6 address.",
+        "Browsers prefer IPv6, so many visitors stay on the old server; certificate authorities prefer it too.",
+        "Remove the AAAA record.",
+        _ipv6_elsewhere,
+    ),
+    Rule(
+        "address-set-incomplete",
+        "risk",
+        "RFC 2181 section 5",
+        "Only some of the builder's addresses are there.",
+        "The site works until one of the servers behind the missing addresses has to take over.",
+        "Enter all addresses, each as an entry of its own.",
+        _address_set_incomplete,
+    ),
+    Rule(
+        "service-binding-elsewhere",
+        "risk",
+        "RFC 9460 section 3",
+        "An HTTPS or SVCB record is left at a name of the website.",
+        "Browsers that understand it go to the old place although the addresses are right.",
+        "Remove it.",
+        _service_binding_elsewhere,
+    ),
+    Rule(
+        "private-address",
+        "risk",
+        "RFC 1918, RFC 4193",
+        "An address that is not reachable from the Internet stands at a name of the website.",
+        "Visitors reach nothing, or a machine in their own network.",
+        "Replace it by the builder's address.",
+        _private_address,
+    ),
+    Rule(
+        "forwarding-entry",
+        "note",
+        "RFC 9110 section 15.4",
+        "The DNS host forwards the name by an entry of its own.",
+        "As long as the entry stands, the host may put its own address back.",
+        "Delete the forwarding entry.",
+        _forwarding_entry,
+    ),
+)

@@ -1,0 +1,221 @@
+"""Findings about how entries were typed: which keystroke went wrong, and what to type instead (N19)."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from homepath.core.model.names import Name, is_within, relative, shown
+from homepath.core.model.records import RecordSet
+from homepath.core.model.values import strings, target
+from homepath.core.rules.rule import Case, Rule, Sighting
+from homepath.core.rules.slips import slip_among
+from homepath.core.wanted.wanted import Want
+
+SIGNING = ("RRSIG", "NSEC", "NSEC3", "DNSKEY")
+_QUOTES = "\"'\u201c\u201d\u201e\u2018\u2019\u00ab\u00bb`"
+
+
+def alias_wants(case: Case) -> Iterator[Want]:
+    return (want for want in case.wanted.wants if want.record.type == "CNAME")
+
+
+def _near_miss(case: Case) -> Iterator[Sighting]:
+    for want in case.wanted.wants:
+        record = case.zone.get(*want.record.key)
+        if record is None:
+            continue
+        missing = set(want.record.values) - set(record.values)
+        for value in sorted(set(record.values) - set(want.record.values)):
+            if slip := slip_among(missing, value):
+                meant, words = slip
+                yield Sighting(
+                    record.name,
+                    record.type,
+                    f"{shown(record.name)} has {value} where {meant} was meant: {words}.",
+                    f"Change {value} to {meant}",
+                )
+
+
+def _name_doubled(case: Case) -> Iterator[Sighting]:
+    for record in case.zone:
+        meant = undoubled(record.name, case.domain)
+        if meant is not None and record.type not in SIGNING:
+            typed = shown(meant)
+            yield Sighting(
+                record.name,
+                record.type,
+                f"There is a {record.type} record at {shown(record.name)}: the form adds the domain by itself, "
+                f"and {typed} was typed with it.",
+                f"Delete that entry; as its name type {relative(meant, case.domain)} instead of {typed}.",
+            )
+
+
+def undoubled(name: Name, domain: Name) -> Name | None:
+    """The name that was meant when `name` ends with the domain twice, else None."""
+    return name[: -len(domain)] if is_within(name, domain + domain) else None
+
+
+def unfinished_targets(case: Case) -> Iterator[tuple[RecordSet, str, Name]]:
+    """Sets with a value that is a wanted target with the domain appended: (set, value, meant)."""
+    meant = {want.record.values[0] for want in alias_wants(case)}
+    for record in case.zone:
+        for value in record.values:
+            points = target(record.type, value)
+            if points is None or not points.endswith("." + case.domain):
+                continue
+            head = points[: -len(case.domain)]
+            if head in meant or is_within(head, case.domain):
+                yield record, value, head
+
+
+def _target_unfinished(case: Case) -> Iterator[Sighting]:
+    for record, value, meant in unfinished_targets(case):
+        yield Sighting(
+            record.name,
+            record.type,
+            f"The target at {shown(record.name)} became {shown(value.split()[-1])}: "
+            "its final dot is missing, so the domain was appended.",
+            f"Type the target with a dot at its end: {meant}",
+        )
+
+
+def _pasted_quote(case: Case) -> Iterator[Sighting]:
+    for want, record, value in _typed_texts(case):
+        content = "".join(strings(value))
+        bare = _unquoted(content)
+        if bare != content and bare in _contents(want):
+            yield Sighting(
+                record.name,
+                "TXT",
+                f"The text at {shown(record.name)} has quote characters inside that were pasted along.",
+                f"Type it without quotes: {bare}",
+            )
+
+
+def _typed_texts(case: Case) -> Iterator[tuple[Want, RecordSet, str]]:
+    """Texts at a name where one is wanted, which are not the wanted one."""
+    for want in case.wanted.wants:
+        record = case.zone.get(*want.record.key) if want.record.type == "TXT" else None
+        for value in record.values if record else ():
+            if "".join(strings(value)) not in _contents(want):
+                assert record is not None
+                yield want, record, value
+
+
+def _contents(want: Want) -> set[str]:
+    return {"".join(strings(value)) for value in want.record.values}
+
+
+def _unquoted(content: str) -> str:
+    octets = content.encode("latin-1", "replace")
+    try:
+        readable = octets.decode()
+    except UnicodeDecodeError:
+        readable = content
+    return readable.strip().strip(_QUOTES).strip()
+
+
+def quoted_slips(want: Want, present: RecordSet) -> set[str]:
+    """The values of `present` that are a wanted text with quote characters around it."""
+    found = set()
+    for value in present.values if want.record.type == "TXT" else ():
+        content = "".join(strings(value))
+        if content not in _contents(want) and _unquoted(content) in _contents(want):
+            found.add(value)
+    return found
+
+
+def _wrong_name(case: Case) -> Iterator[Sighting]:
+    """The right value at a name where it is not wanted, while the wanted name lacks it."""
+    for want in case.wanted.wants:
+        if want.record.type not in ("A", "AAAA", "CNAME", "TXT") or want.met_by(case.zone.get(*want.record.key)):
+            continue
+        for record in case.zone:
+            if (
+                record.type != want.record.type
+                or record.name == want.record.name
+                or undoubled(record.name, case.domain)
+            ):
+                continue
+            here = case.wanted.get(record.name, record.type)
+            if record.meanings & want.record.meanings and not (here and here.record.meanings & record.meanings):
+                typed, meant = relative(record.name, case.domain), relative(want.record.name, case.domain)
+                yield Sighting(
+                    record.name,
+                    record.type,
+                    f"What belongs to {shown(want.record.name)} ({want.record.type}) was entered at "
+                    f"{shown(record.name)}.",
+                    f"Enter it with the name {meant} instead of {typed}, and delete it at {typed} "
+                    "if it serves nothing there.",
+                )
+
+
+def _text_too_long(case: Case) -> Iterator[Sighting]:
+    limit = case.notation.text_limit
+    for want in case.wanted.wants if limit else ():
+        longest = max((len(text) for text in _contents(want)), default=0) if want.record.type == "TXT" else 0
+        if limit and longest > limit:
+            yield Sighting(
+                want.record.name,
+                "TXT",
+                f"The text for {shown(want.record.name)} has {longest} characters; {case.notation.host} takes {limit}.",
+                "Ask the DNS host to enter it, cut into strings of 255 octets (one record, several strings).",
+            )
+
+
+RULES = (
+    Rule(
+        "near-miss",
+        "risk",
+        "RFC 1035 section 5.1",
+        "A value differs from the wanted one by a single keystroke.",
+        "Waiting does not help: the record is wrong at its source.",
+        "Correct the character named.",
+        _near_miss,
+    ),
+    Rule(
+        "name-doubled",
+        "risk",
+        "RFC 1035 section 5.1",
+        "The domain stands twice at the end of a record's name.",
+        "The record answers at a name that nobody asks for, and the wanted name stays as it was.",
+        "Delete the entry and type the name without the domain.",
+        _name_doubled,
+    ),
+    Rule(
+        "target-unfinished",
+        "risk",
+        "RFC 1035 section 5.1",
+        "A target was typed without its final dot, and the DNS host appended the domain to it.",
+        "The alias points to a name that does not exist.",
+        "Type the target with its final dot.",
+        _target_unfinished,
+    ),
+    Rule(
+        "pasted-quote",
+        "risk",
+        "RFC 1035 section 5.1",
+        "Quote characters became part of a text.",
+        "The builder compares the text as it is, and does not find its code.",
+        "Type the text without quotes.",
+        _pasted_quote,
+    ),
+    Rule(
+        "wrong-name",
+        "risk",
+        "RFC 1035 section 5.1",
+        "A wanted value was entered at another name.",
+        "The wanted name stays as it was, however long one waits.",
+        "Enter it at the name that is meant.",
+        _wrong_name,
+    ),
+    Rule(
+        "text-too-long",
+        "risk",
+        "RFC 1035 section 3.3, RFC 7208 section 3.3",
+        "A text is longer than the DNS host's form takes.",
+        "The form cuts it, and the rest is missing.",
+        "Let the DNS host enter it as several strings of one record.",
+        _text_too_long,
+    ),
+)

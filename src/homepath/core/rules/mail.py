@@ -1,0 +1,129 @@
+"""Findings about mail, which must survive whatever the website does."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from fnmatch import fnmatch
+
+from homepath.core.model.names import relative, shown
+from homepath.core.model.values import strings, target
+from homepath.core.rules.rule import Case, Rule, Sighting
+
+
+def _mail_at_cname_name(case: Case) -> Iterator[Sighting]:
+    for want in case.wanted.wants:
+        if want.record.type != "CNAME":
+            continue
+        name = want.record.name
+        if case.zone.get(name, "MX"):
+            yield Sighting(
+                name,
+                "MX",
+                f"Mail is delivered to {shown(name)} (MX), and a CNAME there would switch it off.",
+                "Move the mail addresses to the main domain, or choose another name for the website.",
+            )
+        for mx in (each for each in case.zone if each.type == "MX" and each.name != name):
+            if any(target("MX", value) == name for value in mx.values):
+                yield Sighting(
+                    mx.name,
+                    "MX",
+                    f"Mail for {shown(mx.name)} goes to {shown(name)}, which is to become a CNAME.",
+                    f"Give the mail server a name of its own and let the MX record point there, not to {shown(name)}.",
+                )
+
+
+def _mail_left_behind(case: Case) -> Iterator[Sighting]:
+    """Mail that follows an address which the website is about to take."""
+    for name in case.wanted.web_names:
+        change = any(
+            (want := case.wanted.get(name, rrtype)) and not want.met_by(case.zone.get(name, rrtype))
+            for rrtype in ("A", "AAAA")
+        )
+        if not change or not (case.zone.get(name, "A") or case.zone.get(name, "AAAA")):
+            continue
+        for mx in (each for each in case.zone if each.type == "MX"):
+            if any(target("MX", value) == name for value in mx.values):
+                yield Sighting(
+                    mx.name,
+                    "MX",
+                    f"Mail for {shown(mx.name)} is delivered to {shown(name)}, whose address is about to become the "
+                    "builder's, and builders take no mail.",
+                    f"Give the mail server a name of its own with its present address "
+                    f"({', '.join(case.zone.values(name, 'A'))}) and let the MX record point there first.",
+                )
+    if case.wanted.choice.route == "nameservers" and any(each.type == "MX" for each in case.zone):
+        yield Sighting(
+            case.domain,
+            "MX",
+            "Mail is in use, and new name servers know nothing of it unless they are told.",
+            "Before the switch, enter all mail records at the new name servers: MX, SPF, DKIM, DMARC, and the "
+            "addresses of the mail servers.",
+            "risk",
+        )
+
+
+def _spf_twice(case: Case) -> Iterator[Sighting]:
+    for record in case.zone:
+        if record.type != "TXT":
+            continue
+        policies = [v for v in record.values if "".join(strings(v)).lower().split(" ")[0] == "v=spf1"]
+        if len(policies) > 1:
+            yield Sighting(
+                record.name,
+                "TXT",
+                f"{shown(record.name)} has {len(policies)} SPF texts; mail servers then ignore them all.",
+                "Join them into one text that names every sender.",
+            )
+
+
+def _mail_name_as_redirect(case: Case) -> Iterator[Sighting]:
+    for name in case.wanted.names:
+        label = relative(name, case.domain)
+        refused = next((pattern for pattern in case.wanted.refuses if fnmatch(label, pattern)), None)
+        if refused:
+            yield Sighting(
+                name,
+                "",
+                f"{case.wanted.builder} does not serve or redirect names like {refused!r}, and {shown(name)} is one.",
+                "Choose another label for the website.",
+            )
+
+
+RULES = (
+    Rule(
+        "mail-at-cname-name",
+        "blocker",
+        "RFC 2181 section 10.3, RFC 1034 section 3.6.2",
+        "Mail depends on a name that is to become a CNAME.",
+        "Mail is lost or refused from the moment of the change.",
+        "Free the name of mail first.",
+        _mail_at_cname_name,
+    ),
+    Rule(
+        "mail-left-behind",
+        "blocker",
+        "RFC 5321 section 5.1",
+        "Mail follows a name whose address the website takes, or a zone that is about to change hands.",
+        "Mail is delivered to the builder's servers, which refuse it, or to nobody.",
+        "Give mail a name and an address of its own first.",
+        _mail_left_behind,
+    ),
+    Rule(
+        "spf-twice",
+        "risk",
+        "RFC 7208 section 3.2",
+        "A name has more than one SPF text.",
+        "Receivers treat that as an error, and mail may be refused.",
+        "Join them into one.",
+        _spf_twice,
+    ),
+    Rule(
+        "mail-name-as-redirect",
+        "blocker",
+        "the builder's brief",
+        "A name that the builder keeps free for mail is wanted for the website.",
+        "The builder refuses it after all records are entered.",
+        "Choose another label.",
+        _mail_name_as_redirect,
+    ),
+)

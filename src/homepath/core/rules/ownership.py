@@ -1,0 +1,113 @@
+"""Findings about proofs of ownership (N21)."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from homepath.core.model.names import shown
+from homepath.core.model.values import meaning, strings
+from homepath.core.rules.keystrokes import quoted_slips
+from homepath.core.rules.rule import Case, Rule, Sighting
+from homepath.core.rules.slips import slip_among
+from homepath.core.wanted.wanted import Want
+
+
+def _proofs(case: Case) -> Iterator[Want]:
+    return (want for want in case.wanted.wants if want.purpose == "proof of ownership")
+
+
+def _proof_missing(case: Case) -> Iterator[Sighting]:
+    for want in _proofs(case):
+        if want.met_by(case.zone.get(*want.record.key)):
+            continue
+        name, rrtype = want.record.key
+        yield Sighting(
+            name,
+            rrtype,
+            f"{case.wanted.builder}'s proof of ownership is not at {shown(name)} yet.",
+            f"Add it as {rrtype}; other {rrtype} values there stay.",
+        )
+
+
+def _proof_differs(case: Case) -> Iterator[Sighting]:
+    """A code of the same kind, but another one: from an earlier try, or of another site."""
+    for want in _proofs(case):
+        record = case.zone.get(*want.record.key)
+        if record is None or want.record.type != "TXT" or want.met_by(record):
+            continue
+        meant = {meaning("TXT", value) for value in want.record.values}
+        for value in record.values:
+            content = "".join(strings(value))
+            start = content.partition("=")[0]
+            alike = "=" in content and any(text.startswith(f"{start}=") for text in meant)
+            if alike and not slip_among(set(want.record.values), value) and value not in quoted_slips(want, record):
+                yield Sighting(
+                    record.name,
+                    "TXT",
+                    f"{shown(record.name)} holds another code of the same kind: {content}.",
+                    "Compare it with the code that the builder shows for this site; add the right one. "
+                    "The other may belong to another site and is kept.",
+                )
+
+
+def _proof_beside_cname(case: Case) -> Iterator[Sighting]:
+    for want in _proofs(case):
+        alias = case.zone.get(want.record.name, "CNAME")
+        if want.record.type != "CNAME" and alias and alias.name != case.domain:
+            yield Sighting(
+                want.record.name,
+                want.record.type,
+                f"The proof belongs to {shown(want.record.name)}, where a CNAME stands; nothing can stand beside it.",
+                "Choose the builder's other way to prove ownership, or remove the CNAME if nobody needs it.",
+            )
+
+
+def _proof_removed(case: Case) -> Iterator[Sighting]:
+    for want in _proofs(case):
+        if want.met_by(case.past.get(*want.record.key)) and not want.met_by(case.zone.get(*want.record.key)):
+            yield Sighting(
+                want.record.name,
+                want.record.type,
+                f"The proof of ownership was at {shown(want.record.name)} before and is gone.",
+                "Enter it again and leave it there: builders look again from time to time.",
+            )
+
+
+RULES = (
+    Rule(
+        "proof-missing",
+        "risk",
+        "the builder's brief",
+        "The record that proves to the builder that the domain is yours is not there.",
+        "The builder does not connect the domain, and serves no page under its name.",
+        "Add the record, and leave it there after the builder has seen it.",
+        _proof_missing,
+    ),
+    Rule(
+        "proof-differs",
+        "risk",
+        "the builder's brief",
+        "A proof of ownership is there, but with another code.",
+        "The builder does not accept it, and waiting does not help.",
+        "Add the code that the builder shows for this site.",
+        _proof_differs,
+    ),
+    Rule(
+        "proof-beside-cname",
+        "blocker",
+        "RFC 1034 section 3.6.2",
+        "A proof of ownership is wanted at a name that is an alias.",
+        "The server refuses it or leaves it out.",
+        "Prove ownership in the builder's other way, or free the name.",
+        _proof_beside_cname,
+    ),
+    Rule(
+        "proof-removed",
+        "risk",
+        "the builder's brief",
+        "A proof of ownership that had been there is gone.",
+        "The builder may disconnect the domain at its next look.",
+        "Enter it again.",
+        _proof_removed,
+    ),
+)

@@ -1,0 +1,219 @@
+"""Findings about what cannot stand where it is, or is wanted: aliases, wildcards, delegations, protected records."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from homepath.core.model.names import Name, ancestors, shown
+from homepath.core.model.records import WEB_TYPES, RecordSet
+from homepath.core.rules.keystrokes import SIGNING, alias_wants
+from homepath.core.rules.rule import Case, Rule, Sighting
+
+
+def foreign_at_alias(case: Case, name: Name) -> list[RecordSet]:
+    """Sets at `name` that a plan may not remove although an alias is wanted there, unless the owner says so."""
+    return [
+        each
+        for each in case.zone.at(name)
+        if each.type not in (*WEB_TYPES, *SIGNING) and case.wanted.purposes.get(each.key) != "website"
+    ]
+
+
+def _cname_not_alone(case: Case) -> Iterator[Sighting]:
+    spoken = set()
+    for want in alias_wants(case):
+        name = want.record.name
+        for other in foreign_at_alias(case, name):
+            if other.type == "MX":
+                continue  # mail-at-cname-name says it better
+            spoken.add(name)
+            yield Sighting(
+                name,
+                other.type,
+                f"{shown(name)} has a {other.type} record, and a CNAME cannot stand beside it.",
+                f"Decide what the {other.type} record is for; move it to another name or delete it, then plan again.",
+            )
+    for alias in (each for each in case.zone if each.type == "CNAME" and each.name not in spoken):
+        others = [e.type for e in case.zone.at(alias.name) if e.type not in ("CNAME", *SIGNING)]
+        if others and alias.name != case.domain:
+            yield Sighting(
+                alias.name,
+                "CNAME",
+                f"{shown(alias.name)} has a CNAME and also {', '.join(sorted(others))}; servers answer with only one.",
+                "Keep either the CNAME or the others; the plan says which where the website needs it.",
+                "risk",
+            )
+
+
+def _cname_at_apex(case: Case) -> Iterator[Sighting]:
+    found = case.zone.get(case.domain, "CNAME")
+    if found:
+        yield Sighting(
+            case.domain,
+            "CNAME",
+            f"{shown(case.domain)} itself is a CNAME to {shown(found.values[0])}; "
+            "beside SOA and NS that is not allowed.",
+            "Remove the CNAME at the apex and enter the builder's addresses there.",
+        )
+
+
+def _cname_twice(case: Case) -> Iterator[Sighting]:
+    for record in case.zone:
+        if record.type == "CNAME" and len(record.values) > 1:
+            yield Sighting(
+                record.name,
+                "CNAME",
+                f"{shown(record.name)} has {len(record.values)} CNAMEs: {', '.join(map(shown, record.values))}.",
+                "Keep one; a name can be an alias of one other name only.",
+            )
+
+
+def _alias_unsupported(case: Case) -> Iterator[Sighting]:
+    if case.wanted.choice.apex == "none" and case.wanted.choice.route == "records":
+        yield Sighting(
+            case.domain,
+            "ALIAS",
+            f"{case.wanted.builder} gives only a host name for {shown(case.domain)}, and {case.notation.host} "
+            "has neither an alias for the apex nor forwarding.",
+            "Make www the primary address and forward the apex elsewhere, or move to a DNS host "
+            "that has such an alias; never enter a CNAME there.",
+        )
+
+
+def _wildcard_answers(case: Case) -> Iterator[Sighting]:
+    for want in case.wanted.wants:
+        name = want.record.name
+        if name == case.domain or case.zone.at(name) or name.startswith("*."):
+            continue
+        wild = next((found for at in ancestors(name)[1:] if at != "." and (found := case.zone.at(f"*.{at}"))), None)
+        if wild:
+            types = ", ".join(sorted({each.type for each in wild}))
+            yield Sighting(
+                name,
+                want.record.type,
+                f"{shown(name)} is answered by a wildcard today ({shown(wild[0].name)} {types}).",
+                f"The new record ends that for {shown(name)}: what the wildcard gave there, "
+                "of every type, is gone then.",
+            )
+
+
+def _delegated_away(case: Case) -> Iterator[Sighting]:
+    for want in case.wanted.wants:
+        for at in ancestors(want.record.name):
+            cut = case.zone.get(at, "NS") if at != case.domain else None
+            moved = case.zone.get(at, "DNAME") if at != want.record.name else None
+            found = cut or moved
+            if at == "." or not at.endswith(case.domain):
+                break
+            if found:
+                what = "handed to other name servers" if cut else "redirected as a whole (DNAME)"
+                yield Sighting(
+                    want.record.name,
+                    found.type,
+                    f"{shown(at)} is {what}: {', '.join(map(shown, found.values))}; "
+                    f"a record for {shown(want.record.name)} entered here is never asked for.",
+                    f"Enter it there, or remove the {found.type} records of {shown(at)} first.",
+                )
+                break
+
+
+def _dangling_target(case: Case) -> Iterator[Sighting]:
+    dangling = set(case.survey.dangling) if case.survey else set()
+    for record in case.zone:
+        if record.type == "CNAME" and record.values[0] in dangling:
+            yield Sighting(
+                record.name,
+                "CNAME",
+                f"{shown(record.name)} is an alias of {shown(record.values[0])}, which does not exist.",
+                "Remove it if nobody uses it: whoever registers or claims that name takes over this one.",
+            )
+
+
+def _protected_record(case: Case) -> Iterator[Sighting]:
+    for name, rrtype in sorted(case.wanted.protected):
+        record = case.zone.get(name, rrtype)
+        want = case.wanted.get(name, rrtype)
+        in_the_way = rrtype in WEB_TYPES and name in case.wanted.web_names
+        if record and in_the_way and (want is None or not want.met_by(record)):
+            yield Sighting(
+                name,
+                rrtype,
+                f"{shown(name)} {rrtype} is protected in the site file, but the website needs it changed.",
+                "Take it out of [keep] in homepath.toml, or choose another primary address.",
+            )
+
+
+RULES = (
+    Rule(
+        "cname-at-apex",
+        "risk",
+        "RFC 1034 section 3.6.2",
+        "A CNAME stands at the registered domain itself, where SOA and NS records must stand too.",
+        "Servers may refuse the zone, or hide mail and proofs behind the alias.",
+        "Enter addresses (A, AAAA) at the apex, or use the DNS host's own kind of alias if it has one.",
+        _cname_at_apex,
+    ),
+    Rule(
+        "cname-not-alone",
+        "blocker",
+        "RFC 1034 section 3.6.2, RFC 2181 section 10.1",
+        "A CNAME and other records are wanted, or found, at one name.",
+        "A server refuses or silently drops one of them, so the website or the other service stops.",
+        "Keep one of the two: move the other records to another name, or use addresses instead of the CNAME.",
+        _cname_not_alone,
+    ),
+    Rule(
+        "cname-twice",
+        "risk",
+        "RFC 2181 section 10.1",
+        "A name has more than one CNAME.",
+        "Servers refuse the zone or give one of them at random.",
+        "Keep one CNAME.",
+        _cname_twice,
+    ),
+    Rule(
+        "alias-unsupported",
+        "blocker",
+        "RFC 1034 section 3.6.2",
+        "The builder gives no address for the apex, and the DNS host has nothing that could stand there instead.",
+        "The domain without www leads nowhere.",
+        "Forward the apex, or use a DNS host that has an alias at the apex, or the builder's name servers.",
+        _alias_unsupported,
+    ),
+    Rule(
+        "wildcard-answers",
+        "note",
+        "RFC 4592 section 2.2.1",
+        "A wanted name exists only through a wildcard record.",
+        "Once the name has a record of its own, the wildcard no longer answers for it, for no type at all.",
+        "Enter what the wildcard gave there as well, if it is still needed.",
+        _wildcard_answers,
+    ),
+    Rule(
+        "delegated-away",
+        "blocker",
+        "RFC 1034 section 4.2.1, RFC 6672",
+        "A wanted name lies in a part of the domain that other servers answer for.",
+        "Records entered here are never seen.",
+        "Enter them at the servers named, or take the delegation away.",
+        _delegated_away,
+    ),
+    Rule(
+        "dangling-target",
+        "risk",
+        "RFC 1034 section 3.6.2",
+        "An alias points to a name that does not exist.",
+        "Somebody else may claim the target and show pages under your name.",
+        "Remove the alias, or point it where it belongs.",
+        _dangling_target,
+    ),
+    Rule(
+        "protected-record",
+        "blocker",
+        "the site file, [keep]",
+        "The website needs a change of a record that the owner protects.",
+        "Without the change the website is not reached; with it the owner's word would be broken.",
+        "Decide which of the two holds, and change the site file.",
+        _protected_record,
+    ),
+)

@@ -1,0 +1,70 @@
+"""Findings about how long caches remember (N14, N23)."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from homepath.core.model.names import shown
+from homepath.core.model.questions import negative_ttl
+from homepath.core.model.records import WEB_TYPES
+from homepath.core.model.times import lasting
+from homepath.core.rules.rule import Case, Rule, Sighting
+
+LONG_TTL = 3600
+"""Seconds; an old answer that lives longer than this is worth lowering first when a site is in use."""
+LONG_ABSENCE = 1800
+
+
+def _ttl_long(case: Case) -> Iterator[Sighting]:
+    for name in case.wanted.web_names:
+        for record in case.zone.at(name):
+            want = case.wanted.get(name, record.type)
+            changes = record.type in WEB_TYPES and (want is None or not want.met_by(record))
+            if changes and record.ttl > LONG_TTL:
+                yield Sighting(
+                    name,
+                    record.type,
+                    f"The old {record.type} answer of {shown(name)} may be kept by caches for "
+                    f"{lasting(record.ttl)} after the change.",
+                    "If a site is in use there, first set its TTL to 5 min (300) and wait that long; "
+                    "for a parked domain just go on.",
+                )
+
+
+def _absence_cached(case: Case) -> Iterator[Sighting]:
+    soa = case.zone.get(case.domain, "SOA")
+    if soa is None or negative_ttl(soa) <= LONG_ABSENCE:
+        return
+    for want in case.wanted.wants:
+        name = want.record.name
+        if name != case.domain and not case.zone.at(name) and not want.optional:
+            yield Sighting(
+                name,
+                want.record.type,
+                f"{shown(name)} does not exist yet, and whoever asks for it before it does is told so for "
+                f"{lasting(negative_ttl(soa))}.",
+                "Do not open it in a browser before it is entered; Home Path asks only the domain's own servers "
+                "until then.",
+            )
+
+
+RULES = (
+    Rule(
+        "ttl-long",
+        "note",
+        "RFC 1035 section 3.2.1, RFC 2181 section 8",
+        "The record to be changed may be kept by caches for long.",
+        "Some visitors see the old site until their cache lets go; nothing can speed that up afterwards.",
+        "Lower the TTL first and wait the old one out, where a site is in use.",
+        _ttl_long,
+    ),
+    Rule(
+        "absence-cached",
+        "note",
+        "RFC 2308 section 5",
+        "The zone lets caches remember for long that a name does not exist.",
+        "Who asks too early waits for that time, although the record is there.",
+        "Enter the record before anybody asks for it.",
+        _absence_cached,
+    ),
+)

@@ -1,0 +1,37 @@
+"""Asking a registry for its data on a domain (RFC 9082)."""
+
+from __future__ import annotations
+
+import asyncio
+from pathlib import Path
+
+from homepath.core.formats.rdap import BadRegistration, read_domain_object, service_for
+from homepath.core.model.names import Name, shown
+from homepath.core.model.survey import Registration
+from homepath.net.fetch import Unreadable, read_page
+from homepath.net.network_file import Network
+from homepath.net.walker import Walker
+
+
+async def ask_registry(domain: Name, network: Network, walker: Walker) -> tuple[Registration | None, str]:
+    """The registration, or None and the reason in words. Never raises for what a registry does."""
+    if network.bootstrap is None:
+        return None, "no registration data was asked for: the network file names no bootstrap"
+    try:
+        bootstrap = await _read(network.bootstrap, network, walker)
+        base = service_for(bootstrap, domain)
+        if base is None:
+            return None, f"no registration service is known for {shown(domain)}"
+        url = f"{base}domain/{shown(domain)}"
+        return read_domain_object(await _read(url, network, walker), url), ""
+    except (Unreadable, BadRegistration) as error:
+        return None, f"registration data could not be read: {error}"
+
+
+async def _read(place: str, network: Network, walker: Walker) -> str:
+    if place.startswith(("http://", "https://")):
+        return await read_page(place, network, walker)
+    try:
+        return await asyncio.to_thread(Path(place).read_text, encoding="utf-8")
+    except (OSError, UnicodeDecodeError) as error:
+        raise Unreadable(f"{place}: {error}") from error

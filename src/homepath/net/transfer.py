@@ -1,0 +1,76 @@
+"""A whole zone from a server that allows it (RFC 5936)."""
+
+from __future__ import annotations
+
+import asyncio
+import struct
+
+import dns.exception
+import dns.message
+import dns.name
+import dns.rcode
+import dns.rdatatype
+
+from homepath.core.formats.key_file import Key
+from homepath.core.model.names import Name
+from homepath.core.model.questions import Server
+from homepath.core.model.records import RecordSet
+from homepath.net.network_file import Network, OffLimits
+from homepath.net.update import keyring_of
+from homepath.net.wire import to_sets
+
+BIGGEST = 64_000_000
+PATIENCE = 30.0
+
+
+class NotGiven(Exception):
+    """The server does not give the zone; the message says why."""
+
+
+async def transfer(zone: Name, server: Server, network: Network, key: Key | None = None) -> list[RecordSet]:
+    """All record sets of the zone, asked over TCP. Raises NotGiven."""
+    query = dns.message.make_query(dns.name.from_text(zone), dns.rdatatype.AXFR)
+    if key:
+        query.use_tsig(keyring_of(key), dns.name.from_text(key.name))
+    try:
+        place = network.place(server.address, server.port)
+        async with asyncio.timeout(PATIENCE):
+            return await _read(query, place, key)
+    except (TimeoutError, OSError, OffLimits, asyncio.IncompleteReadError, ValueError) as error:
+        raise NotGiven(str(error) or type(error).__name__) from error
+    except dns.exception.DNSException as error:
+        raise NotGiven(f"not a transfer: {type(error).__name__}") from error
+
+
+async def _read(query: dns.message.Message, place: tuple[str, int], key: Key | None) -> list[RecordSet]:
+    reader, writer = await asyncio.open_connection(*place)
+    found: list[RecordSet] = []
+    soas, size, context = 0, 0, None
+    try:
+        octets = query.to_wire()
+        writer.write(struct.pack("!H", len(octets)) + octets)
+        while soas < 2:
+            (length,) = struct.unpack("!H", await reader.readexactly(2))
+            size += length
+            if size > BIGGEST:
+                raise NotGiven(f"the zone is larger than {BIGGEST // 1_000_000} MB")
+            message = dns.message.from_wire(
+                await reader.readexactly(length),
+                keyring=query.keyring,
+                request_mac=query.mac,
+                xfr=True,
+                origin=None,
+                tsig_ctx=context,
+                multi=bool(key),
+                one_rr_per_rrset=False,
+            )
+            context = message.tsig_ctx
+            if message.id != query.id or message.rcode() != dns.rcode.NOERROR:
+                raise NotGiven(f"the server says {dns.rcode.to_text(message.rcode())}")
+            soas += sum(len(rrset) for rrset in message.answer if rrset.rdtype == dns.rdatatype.SOA)
+            found += to_sets(message.answer)
+            if not message.answer:
+                raise NotGiven("the server sent an empty part")
+        return found
+    finally:
+        writer.close()

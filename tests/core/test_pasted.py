@@ -1,0 +1,67 @@
+"""Pasted text, in the styles that occur. Each case of the corpus: the text, then what must be read from it.
+
+`TYPE host value` for a record, `NS name` for a name server, `? n` for a line that must be named as unread,
+`! words` for a doubt.
+"""
+
+from __future__ import annotations
+
+import contextlib
+from pathlib import Path
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from homepath.core.formats.brief_file import read_brief
+from homepath.core.formats.pasted.brief_text import brief_text
+from homepath.core.formats.pasted.reader import read_pasted
+from homepath.core.model.problems import BadInput
+
+CORPUS = Path(__file__).parent / "corpus" / "pasted.txt"
+CASES = [block.split("\n", 1) for block in CORPUS.read_text().split("=== ")[1:]]
+
+
+def test_the_corpus_is_large() -> None:
+    assert len(CASES) >= 40
+    assert len({name for name, _ in CASES}) == len(CASES)
+
+
+@pytest.mark.parametrize(("name", "block"), CASES, ids=[name for name, _ in CASES])
+def test_corpus(name: str, block: str) -> None:
+    text, _, expected = block.rpartition("\n---\n")
+    wanted = [line for line in expected.splitlines() if line.strip()]
+    pasted = read_pasted(text)
+    found = brief_text(pasted, "Bricklark")
+    read = [f"{rrtype} {host} {value}" for host, rrtype, value, _, _ in found.rows]
+    read += [f"NS {server}" for server in pasted.nameservers]
+    assert sorted(read) == sorted(line for line in wanted if line[0] not in "?!")
+    assert {f"? {line.number}" for line in pasted.unread} >= {line for line in wanted if line[0] == "?"}
+    for doubt in (line[2:] for line in wanted if line[0] == "!"):
+        assert any(doubt in each for each in found.doubts), found.doubts
+    _no_line_is_lost(text, pasted)
+    assert read_brief(found.text, "b").builder == "Bricklark"
+
+
+def _no_line_is_lost(text: str, pasted: object) -> None:
+    """Every line with words is in a record, a name server, a doubt, a header or field, or named as unread."""
+    from homepath.core.formats.pasted.reader import Pasted, _cells
+    from homepath.core.formats.pasted.words import field_of, plain
+
+    assert isinstance(pasted, Pasted)
+    spoken = {n for record in pasted.records for n in record.lines} | {line.number for line in pasted.unread}
+    for number, raw in enumerate(text.splitlines(), 1):
+        words = plain(raw)
+        known = not words.strip(" |+-=_\t") or number in spoken
+        known = known or any(server in words.lower() for server in pasted.nameservers)
+        known = known or any(field_of(cell.partition(":")[0]) for cell in _cells(words))
+        known = known or any(f"line {number}:" in doubt or f"lines {number} " in doubt for doubt in pasted.doubts)
+        assert known, f"line {number} was lost: {raw!r}"
+
+
+@given(st.text(alphabet=st.sampled_from("A CNAME TXT @ www.:\t|,\n192.0.2.1-=\"'<>{}xyé "), max_size=300))
+def test_any_text_is_read_without_harm(text: str) -> None:
+    pasted = read_pasted(text)
+    found = brief_text(pasted, "b")
+    with contextlib.suppress(BadInput):
+        read_brief(found.text, "b")
