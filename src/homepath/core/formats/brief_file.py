@@ -78,8 +78,6 @@ class _Routes:
 
 
 def _routes(records: _Routes, nameservers: _Routes) -> _Routes:
-    if not (records.apex or records.apex_alias or records.www or records.label or nameservers.servers):
-        raise ValueError("there is neither a record nor a name server in [routes]")
     return replace(records, servers=nameservers.servers)
 
 
@@ -112,6 +110,8 @@ def _brief(
     steps: tuple[BriefStep, ...],
 ) -> Brief:
     asked = tuple(replace(each, name=name) for name, each in values.items())
+    if routes == _Routes() and not (ownership or further):
+        raise ValueError("the brief asks for nothing: there is neither a record nor a name server in [routes]")
     by_address = (*routes.www_by_address, *routes.label_by_address)
     records = (*routes.apex, *routes.www, *routes.label, *by_address, *ownership, *further, *redirects[1])
     texts = [*(value for record in records for value in (*record.values, record.host)), free_address or ""]
@@ -194,7 +194,8 @@ _FORM: Reader = table(
                     "records": Field(table(_Routes, _ROUTES), _Routes()),
                     "nameservers": Field(table(_Routes, {"servers": Field(list_of(text(host), least=1))}), _Routes()),
                 },
-            )
+            ),
+            _Routes(),
         ),
         "redirects": Field(table(_redirects, _REDIRECTS), ("builder", ())),
         "https": Field(table(_https, _HTTPS), HttpsFacts()),

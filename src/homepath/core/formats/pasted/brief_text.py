@@ -61,7 +61,7 @@ def _stand_ins(records: tuple[PastedRecord, ...], domain: str | None, doubts: li
             parts = labels(absolute(record.host)) if record.host not in ("@", "*") else []
         except BadName:
             continue
-        if len(parts) > 1:
+        if len(parts) > 1 and not any(part.startswith("_") for part in parts[-2:]) and parts[-1].isalpha():
             tails[".".join(parts[-2:])] += 1
     for tail, _ in tails.most_common():
         if tail not in found and not any(tail in known for known in found):

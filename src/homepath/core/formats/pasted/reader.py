@@ -89,8 +89,8 @@ def _cells(text: str) -> list[str]:
         parts = text.strip().strip("|").split("|")
     elif "\t" in text:
         parts = text.split("\t")
-    elif text.count(",") >= 2 and not re.search(r",\s", text):
-        parts = text.split(",")
+    elif mark := next((m for m in ",;" if text.count(m) >= 2 and not re.search(rf"{m}\s", text)), None):
+        parts = text.split(mark)
     else:
         parts = re.split(r"\s{2,}", text.strip())
     return [part.strip() for part in parts]
@@ -236,8 +236,12 @@ def _server(state: _State, line: Line, cells: Sequence[str]) -> bool:
 def _more_values(state: _State, line: Line, cells: Sequence[str]) -> bool:
     """A line that is only a value: one more address of the set above, or the rest of a broken text."""
     text = unquoted(line.text)
+    if " " in text.strip():
+        return False
+    if state.form.get("value"):
+        _close_form(state)
     last = state.records[-1] if state.records else None
-    if last is None or " " in text:
+    if last is None:
         return False
     if is_address(text) and last.type in ("A", "AAAA"):
         rrtype = "AAAA" if ":" in text else "A"

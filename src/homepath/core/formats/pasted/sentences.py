@@ -19,7 +19,28 @@ _HOST = re.compile(
     r"(?P<host>www|_[A-Za-z0-9_-]+|[a-z0-9_-]{1,30}(?:\.[a-z0-9_.-]+)?)[\"'\u201d\u2019\u00bb]?(?=[\s,.;:)]|$)"
 )
 _TOKEN = re.compile(r"[\"\u201c\u201e\u00ab'\u2018]([^\"\u201c\u201d\u00bb\u2019]+)[\"\u201d\u201c\u00bb'\u2019]|(\S+)")
-_COMMON = frozenset(["the", "your", "a", "an", "it", "this", "that", "our", "each", "all", "host", "name", "value", "type", "example", "domain", "record", "root"])
+_COMMON = frozenset(
+    [
+        "the",
+        "your",
+        "a",
+        "an",
+        "it",
+        "this",
+        "that",
+        "our",
+        "each",
+        "all",
+        "host",
+        "name",
+        "value",
+        "type",
+        "example",
+        "domain",
+        "record",
+        "root",
+    ]
+)
 
 
 @dataclass(frozen=True, slots=True)
