@@ -117,6 +117,11 @@ class Journal:
                 (at, domain, words, json.dumps(body)),
             )
 
+    def marks(self, domain: Name) -> frozenset[str]:
+        """The kinds of steps that a person has marked as done."""
+        rows = self._db.execute("select verdict from looks where kind = 'done' and domain = ?", (domain,))
+        return frozenset(row[0] for row in rows)
+
     def entries(self, domain: Name) -> list[Entry]:
         """Everything recorded, oldest first."""
         rows = self._db.execute(

@@ -7,6 +7,8 @@ from importlib import resources
 from ipaddress import ip_address
 from typing import Any
 
+import tomlkit
+
 from homepath.core.formats.strict import Field, Reader, list_of, map_of, number, one_of, read_file, table, text, yes_no
 from homepath.core.model.names import Name, absolute
 from homepath.core.model.problems import BadInput, Problem
@@ -68,6 +70,16 @@ class PageTable:
 
 
 @dataclass(frozen=True, slots=True)
+class Expected:
+    """What a plan in this world must be: changes as `move name TYPE: values`, findings as `code name`, step kinds."""
+
+    changes: tuple[str, ...] = ()
+    findings: tuple[str, ...] = ()
+    steps: tuple[str, ...] = ()
+    route: str = "records"
+
+
+@dataclass(frozen=True, slots=True)
 class SceneTable:
     """A whole starting world; `files` are put into the folder to work in."""
 
@@ -81,6 +93,7 @@ class SceneTable:
     pages: tuple[PageTable, ...]
     visited: tuple[Name, ...]
     files: dict[str, str]
+    expect: Expected
 
 
 _NAME = text(absolute)
@@ -146,6 +159,18 @@ _FORM = table(
         ),
         "visited": Field(list_of(_NAME), ()),
         "files": Field(map_of(text()), {}),
+        "expect": Field(
+            table(
+                Expected,
+                {
+                    "changes": Field(list_of(text()), ()),
+                    "findings": Field(list_of(text()), ()),
+                    "steps": Field(list_of(text()), ()),
+                    "route": Field(text(), "records"),
+                },
+            ),
+            Expected(),
+        ),
     },
 )
 
@@ -165,8 +190,23 @@ def names() -> list[str]:
 
 
 def load_scene(name: str) -> SceneTable:
-    """A scene by its name. Raises BadInput."""
+    """A scene by its name; one with a `base` says only what differs from that. Raises BadInput."""
     if name not in names():
         raise BadInput(Problem("there is no such scene", key="--scene", seen=name, hint=f"known: {', '.join(names())}"))
+    return read_scene(_whole(name), f"{name}.scene.toml")
+
+
+def _whole(name: str) -> str:
     file = resources.files("homepath.practice") / "scenes" / f"{name}.scene.toml"
-    return read_scene(file.read_text(encoding="utf-8"), file.name)
+    words = file.read_text(encoding="utf-8")
+    said = tomlkit.parse(words)
+    base = said.pop("base", None)
+    if base is None:
+        return words
+    whole = tomlkit.parse(_whole(str(base)))
+    for key, value in said.items():
+        if key in ("zones", "files", "host", "builder"):
+            whole[key].update(value)
+        else:
+            whole[key] = value
+    return tomlkit.dumps(whole)

@@ -117,6 +117,20 @@ def merge(rounds: Rounds, best: Server, exports: Sequence[Export], domain: Name)
     return Merged(seen, tuple(contradicted), tuple(blind))
 
 
+def without_synthesised(seen: Sequence[Seen], wild: Sequence[RecordSet], domain: Name) -> tuple[Seen, ...]:
+    """Only what was entered: a name all of whose sets are the wildcard's was made up by the server (RFC 4592).
+
+    From outside, an entry with just the wildcard's values cannot be told from one that was made up.
+    """
+    by_type = {record.type: record.meanings for record in wild}
+    made_up = {each.record.name for each in seen if each.record.name not in (domain, f"*.{domain}")} if wild else set()
+    for each in seen:
+        live = not all(source.startswith("file ") for source in each.sources)
+        if not live or by_type.get(each.record.type) != each.record.meanings:
+            made_up.discard(each.record.name)
+    return tuple(each for each in seen if each.record.name not in made_up)
+
+
 def _contradiction(source: str, record: RecordSet, other: bool) -> str:
     what = f"{shown(record.name)} {record.type}"
     if other:

@@ -6,11 +6,12 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cached_property
 from pathlib import Path
+from typing import cast, get_args
 
 from homepath.core.formats.brief_file import read_brief
 from homepath.core.formats.contracts.survey import survey_from_json
 from homepath.core.formats.site_file import read_notation, read_site
-from homepath.core.model.brief import Brief, Notation, Site
+from homepath.core.model.brief import Brief, Notation, Route, Site
 from homepath.core.model.names import Name, absolute
 from homepath.core.model.plan import Purpose
 from homepath.core.model.problems import BadInput, Problem
@@ -63,10 +64,17 @@ class Project:
         return replace(self, before=survey)
 
 
-def open_project(site_file: Path | None) -> Project:
-    """The project of `site_file`, or of the nearest one from here upward. Raises BadInput with all problems."""
+def open_project(site_file: Path | None, route: str | None = None) -> Project:
+    """The project of `site_file`, or of the nearest one from here upward; `route` overrules the site file's.
+
+    Raises BadInput with all problems.
+    """
     path = site_file or find_site_file(Path.cwd())
     site = read_site(read_text(path, "the site file", "make one with `homepath start`"), str(path))
+    if route is not None:
+        if route not in get_args(Route):
+            raise BadInput(Problem("there is no such route", key="--route", seen=route, hint="records or nameservers"))
+        site = replace(site, route=cast(Route, route))
     folder = path.parent
     problems: list[Problem] = []
     brief, notation = Brief(""), Notation()

@@ -14,6 +14,7 @@ from homepath.core.model.problems import CouldNotLook, Refused
 from homepath.core.model.questions import Question, Server
 from homepath.core.model.records import RecordSet
 from homepath.core.planning.update import Update, make_update
+from homepath.core.wanted.wanted import ALIAS
 from homepath.journal.journal import open_journal
 from homepath.net.asker import Asker
 from homepath.net.network_file import Network, read_place
@@ -46,6 +47,16 @@ class Sent:
 
 def prepare(project: Project, planned: Planned) -> Update:
     """The update of this plan. Raises Refused when a blocker stands in the way."""
+    if planned.plan.route == "nameservers":
+        raise Refused(
+            "nothing was sent: the name servers of a domain are entered at its registrar, not in its zone",
+            "Follow the steps of `homepath plan`.",
+        )
+    if any(change.type == ALIAS for change in planned.plan.work):
+        raise Refused(
+            "nothing was sent: an alias at the apex is the DNS host's own kind of record, and no update can carry it",
+            "Enter it in the DNS host's form: `homepath sheet`.",
+        )
     blockers = planned.plan.blockers
     if blockers:
         raise Refused(f"nothing was sent: {blockers[0].message}", blockers[0].cure)

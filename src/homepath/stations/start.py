@@ -86,7 +86,7 @@ def start(
         _beside(brief_file, folder),
         tuple(read_typed(each).domain.removesuffix(".") for each in also),
         _beside(notation_file, folder) if notation_file else None,
-        "records",
+        "advise",
         dict(values),
     )
     wanted = work_out(site, brief)

@@ -28,7 +28,17 @@ from homepath.net.registration import ask_registry
 from homepath.net.signatures import check_signatures
 from homepath.net.transfer import NotGiven, transfer
 from homepath.net.walker import Walker
-from homepath.stations.evidence import Export, Rounds, contents_of, holds, merge, newest, server_seen, sets_of
+from homepath.stations.evidence import (
+    Export,
+    Rounds,
+    contents_of,
+    holds,
+    merge,
+    newest,
+    server_seen,
+    sets_of,
+    without_synthesised,
+)
 from homepath.stations.files import read_text
 from homepath.stations.project import Project, purpose_within
 
@@ -82,14 +92,15 @@ async def survey(
         _dangling(walker, [seen.record for seen in merged.seen]),
         ask_registry(project.domain, network, walker),
     )
-    known = {seen.record.key for seen in merged.seen}
+    own = without_synthesised(merged.seen, [seen.record for seen in wild], project.domain)
+    known = {seen.record.key for seen in own}
     spots += [*merged.blind, *dark, *([f"{silence}."] if silence else []), *_blind_words(bool(exports))]
     found = Survey(
         project.domain,
         network.clock.now(),
         tuple(server_seen(server, answers, rounds[best]) for server, answers in rounds.items()),
         Delegation(cut.above, tuple(sorted(cut.names)), cut.ttl, cut.signed, signatures, trouble),
-        (*merged.seen, *(seen for seen in wild if seen.record.key not in known)),
+        (*own, *(seen for seen in wild if seen.record.key not in known)),
         tuple(outside),
         tuple(spots),
         registration,
@@ -130,7 +141,8 @@ def _questions(wanted: Wanted) -> list[Key]:
     keys: list[Key] = []
     for name in names:
         keys += [(name, rrtype) for rrtype in (APEX_TYPES if name == wanted.domain else NAME_TYPES)]
-    keys += [(child(shown(record.name), wanted.domain), record.type) for record in wants]
+    for record in wants:
+        keys += [(child(shown(record.name), wanted.domain), rrtype) for rrtype in {record.type: 0, "A": 0}]
     keys += [(child(label, wanted.domain), rrtype) for label, types in _USUAL.items() for rrtype in types]
     return list(dict.fromkeys(keys))
 

@@ -2,21 +2,37 @@
 
 from __future__ import annotations
 
+from typing import Annotated
+
 import typer
 
 from homepath.cli.options import JsonOption, NetworkOption, PlainOption, SiteOption
 
 
 def plan(
-    site: SiteOption = None, network: NetworkOption = None, json: JsonOption = False, plain: PlainOption = False
+    route: Annotated[
+        str | None, typer.Option("--route", help="Plan this way: records or nameservers.", show_default=False)
+    ] = None,
+    done: Annotated[
+        str | None, typer.Option("--done", help="Mark a step, by number or kind, as done.", show_default=False)
+    ] = None,
+    site: SiteOption = None,
+    network: NetworkOption = None,
+    json: JsonOption = False,
+    plain: PlainOption = False,
 ) -> None:
     """Hold what is wanted against the last survey: the exact changes, what is kept, and the steps."""
+    import time
+
     from homepath.cli import status
     from homepath.core.formats.contracts.plan import plan_json
+    from homepath.stations.plan import mark_done
     from homepath.stations.plan import plan as station
     from homepath.stations.project import open_project
 
-    project = open_project(site)
+    project = open_project(site, route)
+    if done:
+        mark_done(project, done, time.time())
     planned = station(project)
     if json:
         from homepath.cli.running import print_json
@@ -26,7 +42,7 @@ def plan(
         from homepath.cli.show.paper import paper
         from homepath.cli.show.plan import show_plan
 
-        show_plan(paper(plain), planned.plan, planned.survey.at)
+        show_plan(paper(plain), planned.plan, planned.survey.at, planned.done)
     raise typer.Exit(
         status.WRONG if planned.plan.blockers else status.NOT_YET if planned.plan.work else status.AS_WANTED
     )

@@ -11,7 +11,7 @@ from homepath.core.model.plan import PURPOSES, Change, Plan
 from homepath.core.model.times import lasting
 
 
-def show_plan(sheet: Paper, plan: Plan, surveyed_at: float) -> None:
+def show_plan(sheet: Paper, plan: Plan, surveyed_at: float, done: frozenset[str] = frozenset()) -> None:
     """What changes, what is kept, what was found, and the steps in their order."""
     counts = {
         move: sum(change.move == move for change in plan.changes) for move in ("add", "replace", "remove", "keep")
@@ -34,17 +34,26 @@ def show_plan(sheet: Paper, plan: Plan, surveyed_at: float) -> None:
             _show_change(sheet, change)
     _show_kept(sheet, plan)
     show_findings(sheet, plan.findings)
+    _show_way(sheet, plan)
     sheet.heading("Steps")
     for step in plan.steps:
-        sheet.say(
-            f"{step.number}. At the {step.place}: {step.title}"
-            if step.place != "here"
-            else f"{step.number}. {step.title}",
-            2,
-        )
+        place = "" if step.place == "here" else f"At the {step.place}: "
+        sheet.say(f"{step.number}. {place}{step.title}" + (" (done)" if step.kind in done else ""), 2)
+        if step.kind in done:
+            continue
         sheet.say(step.instruction, 5)
         wait = f" Longest wait: {lasting(step.longest_wait)}." if step.longest_wait else ""
         sheet.say(f"Then: {step.expect}{wait}", 5)
+
+
+def _show_way(sheet: Paper, plan: Plan) -> None:
+    """Why this way, and which others stay open."""
+    if plan.reasons or plan.open:
+        sheet.heading("The way chosen: " + {"records": "edit records", "nameservers": "new name servers"}[plan.route])
+        for reason in plan.reasons:
+            sheet.say(reason, 2)
+        for route in plan.open:
+            sheet.say(f"Still open: homepath plan --route {route}", 2)
 
 
 def _show_change(sheet: Paper, change: Change) -> None:

@@ -28,7 +28,7 @@ class Entry:
 
 def entries(plan: Plan, notation: Notation) -> list[Entry]:
     """Everything to delete first, then everything to enter; a value that stays is in neither."""
-    work = list(plan.work)
+    work = [change for change in plan.work if not (change.type == "NS" and change.name == plan.domain)]
     deleted = [entry for change in work for entry in _of(change, change.deleted, "delete", plan.domain, notation)]
     entered = [entry for change in work for entry in _of(change, change.entered, "enter", plan.domain, notation)]
     return [*deleted, *entered]
@@ -38,7 +38,7 @@ def _of(change: Change, values: tuple[str, ...], deed: Deed, domain: Name, notat
     for value in values:
         yield Entry(
             deed,
-            change.type,
+            notation.apex_alias or change.type if change.type == "ALIAS" else change.type,
             form_name(change.name, domain, notation),
             form_value(change.type, value, notation),
             form_ttl(change.ttl, notation),
@@ -56,8 +56,9 @@ def form_name(name: Name, domain: Name, notation: Notation) -> str:
 def form_value(rrtype: str, value: str, notation: Notation) -> str:
     """The value as the form wants it: targets with or without final dot, texts without quotes."""
     if rrtype in ("TXT", "SPF"):
-        return "".join(strings(value))
-    if rrtype in ("CNAME", "NS", "MX", "SRV", "PTR", "DNAME") and notation.final_dot == "forbidden":
+        content = "".join(strings(value))
+        return f'"{content}"' if notation.quotes == "required" else content
+    if rrtype in ("CNAME", "NS", "MX", "SRV", "PTR", "DNAME", "ALIAS") and notation.final_dot == "forbidden":
         return value.removesuffix(".")
     return value
 

@@ -45,6 +45,7 @@ class ValueAsked:
     example: str = ""
 
 
+Route = Literal["records", "nameservers", "advise"]
 Redirector = Literal["builder", "record", "nobody"]
 
 
@@ -130,7 +131,7 @@ class Site:
     brief: str
     also: tuple[str, ...] = ()
     notation: str | None = None
-    route: Literal["records", "nameservers", "advise"] = "advise"
+    route: Route = "advise"
     values: Mapping[str, str] = field(default_factory=dict)
     keep: tuple[str, ...] = ()
     ownership: str | None = None

@@ -64,12 +64,16 @@ class Step:
 
 @dataclass(frozen=True, slots=True)
 class Plan:
+    """`reasons`: why this way was chosen among the brief's; `open`: the routes that stay possible."""
+
     domain: Name
     primary: Name
     route: Literal["records", "nameservers"]
     changes: tuple[Change, ...]
     findings: tuple[Finding, ...]
     steps: tuple[Step, ...]
+    reasons: tuple[str, ...] = ()
+    open: tuple[str, ...] = ()
 
     @property
     def work(self) -> tuple[Change, ...]:

@@ -24,7 +24,7 @@ def changes(case: Case) -> tuple[Change, ...]:
     Names that the website does not need are kept; mail, proofs and protected records are never removed.
     """
     found: dict[Key, Change] = {}
-    for change in (*_wanted(case), *_in_the_way(case), *_doubled(case), *_permissions(case)):
+    for change in (*_handed_over(case), *_wanted(case), *_in_the_way(case), *_doubled(case), *_permissions(case)):
         found.setdefault((change.name, change.type), change)
     for record in case.zone:
         found.setdefault(record.key, _kept(case, record))
@@ -44,7 +44,23 @@ def changes(case: Case) -> tuple[Change, ...]:
     )
 
 
+def _handed_over(case: Case) -> Iterator[Change]:
+    """The delegation itself, on the way by name servers; then nothing in the old zone is changed."""
+    wanted = case.wanted
+    if wanted.choice.route != "nameservers":
+        return
+    delegation = case.survey.delegation if case.survey else None
+    before = delegation.servers if delegation else case.zone.values(case.domain, "NS")
+    ttl = delegation.ttl if delegation else 86400
+    values = tuple(sorted(wanted.nameservers))
+    move: Move = "keep" if set(values) == set(before) else "replace"
+    reason = f"{wanted.builder} takes the domain over; enter these at the registrar, not in the zone"
+    yield Change(move, case.domain, "NS", ttl, values, tuple(before), "delegation", reason)
+
+
 def _wanted(case: Case) -> Iterator[Change]:
+    if case.wanted.choice.route == "nameservers":
+        return
     for want in case.wanted.wants:
         absent = want.optional and case.zone.get(*want.record.key) is None
         if want.record.key not in case.wanted.protected and not absent:

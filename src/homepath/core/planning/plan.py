@@ -15,10 +15,20 @@ UNKNOWN_ABSENT_TTL = 10800
 
 
 def make_plan(case: Case) -> Plan:
-    """Changes, findings and steps for the way by records."""
+    """Changes, findings and steps for the way chosen."""
     moves = changes(case)
     absent = absent_ttl(case.zone)
-    return Plan(case.domain, case.wanted.primary, "records", moves, findings(case), steps(case, moves, absent))
+    choice = case.wanted.choice
+    return Plan(
+        case.domain,
+        case.wanted.primary,
+        choice.route,
+        moves,
+        findings(case),
+        steps(case, moves, absent),
+        choice.reasons,
+        choice.open,
+    )
 
 
 def absent_ttl(zone: Zone) -> int:

@@ -43,7 +43,8 @@ def choose(site: Site, brief: Brief, notation: Notation, present: Present | None
 
 
 def _apex_way(site: Site, brief: Brief, notation: Notation, reasons: list[str]) -> ApexWay:
-    if site.primary not in ("apex", "www") or brief.apex:
+    redirected = any(record.host == "@" for record in brief.redirect_records)
+    if site.primary not in ("apex", "www") or brief.apex or (redirected and site.primary == "www"):
         return "records"
     if brief.apex_alias and notation.apex_alias:
         reasons.append(

@@ -99,7 +99,8 @@ def work_out(site: Site, brief: Brief, notation: Notation = _NOTHING_KNOWN, pres
     choice = choose(site, brief, notation, present)
     parts = _parts(site, brief, choice, domain, primary)
     if choice.route == "records":
-        missing = [name for name, records in parts if not records and not (name == domain and choice.apex != "records")]
+        otherwise = choice.apex != "records" or any(record.host == "@" for record in brief.redirect_records)
+        missing = [name for name, records in parts if not records and not (name == domain and otherwise)]
         if missing:
             raise BadInput(_no_records(brief, missing[0], domain))
     else:

@@ -1,0 +1,54 @@
+"""Every scene that says what to expect: surveyed in its own practice world and planned, exactly so."""
+
+from __future__ import annotations
+
+import asyncio
+from pathlib import Path
+
+import pytest
+
+from homepath.cli.story import opened
+from homepath.core.model.names import relative
+from homepath.core.model.plan import Plan
+from homepath.net.network_file import load_network
+from homepath.practice.scene_file import load_scene, names
+from homepath.practice.world import World
+from homepath.stations.plan import plan_from
+from homepath.stations.project import open_project
+from homepath.stations.survey import survey
+
+SITUATIONS = [name for name in names() if name[:2].isdigit()]
+
+
+def planned(name: str, folder: Path) -> Plan:
+    with opened(World(load_scene(name), folder, 60)):
+        project = open_project(folder / "homepath.toml")
+        found = asyncio.run(survey(project, load_network(folder / "network.toml")))
+        return plan_from(project.seen(found.survey), found.survey)
+
+
+def said(plan: Plan) -> dict[str, object]:
+    """The plan as a scene file writes it."""
+
+    def at(name: str) -> str:
+        return relative(name, plan.domain)
+
+    changes = [f"{c.move} {at(c.name)} {c.type}: {' '.join(c.values)}".strip() for c in plan.work]
+    findings = [f"{finding.code} {at(finding.name)}" for finding in plan.findings]
+    steps = [step.kind for step in plan.steps]
+    return {"route": plan.route, "changes": changes, "findings": findings, "steps": steps}
+
+
+def test_all_twenty_one_are_there() -> None:
+    assert [name[:2] for name in SITUATIONS] == [f"{number:02}" for number in range(1, 22)]
+
+
+@pytest.mark.parametrize("name", SITUATIONS)
+def test_situation(name: str, tmp_path: Path) -> None:
+    expect = load_scene(name).expect
+    assert said(planned(name, tmp_path)) == {
+        "route": expect.route,
+        "changes": list(expect.changes),
+        "findings": list(expect.findings),
+        "steps": list(expect.steps),
+    }
