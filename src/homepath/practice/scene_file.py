@@ -70,6 +70,15 @@ class PageTable:
 
 
 @dataclass(frozen=True, slots=True)
+class RegistrationTable:
+    """What the registry says of every domain of the world."""
+
+    registrar: str = "Mossgate"
+    statuses: tuple[str, ...] = ("active",)
+    days_left: int = 300
+
+
+@dataclass(frozen=True, slots=True)
 class Expected:
     """What a plan in this world must be: changes as `move name TYPE: values`, findings as `code name`, step kinds."""
 
@@ -94,6 +103,7 @@ class SceneTable:
     visited: tuple[Name, ...]
     files: dict[str, str]
     expect: Expected
+    registration: RegistrationTable
 
 
 _NAME = text(absolute)
@@ -159,6 +169,17 @@ _FORM = table(
         ),
         "visited": Field(list_of(_NAME), ()),
         "files": Field(map_of(text()), {}),
+        "registration": Field(
+            table(
+                RegistrationTable,
+                {
+                    "registrar": Field(text(), "Mossgate"),
+                    "statuses": Field(list_of(text()), ("active",)),
+                    "days_left": Field(number(-10000, 10000), 300),
+                },
+            ),
+            RegistrationTable(),
+        ),
         "expect": Field(
             table(
                 Expected,

@@ -21,6 +21,7 @@ from homepath.practice.builder import Builder
 from homepath.practice.client import STATE_FILE
 from homepath.practice.control import Control
 from homepath.practice.dns_server import DnsServer
+from homepath.practice.registry import Registry
 from homepath.practice.resolver import Cache
 from homepath.practice.scene_file import PageTable, ResolverTable, SceneTable, ServerTable
 from homepath.practice.updates import carry_out
@@ -50,6 +51,8 @@ class World:
         self._edges = (WebServer(self.builder.serve), WebServer(self.builder.serve, self.builder.certificates))
         self._pages = [(table, WebServer(_page_handler(table))) for table in scene.pages]
         self._closed = closed_port()
+        self._registry = Registry(scene.registration, self.zones, "example.", scene.story_begins)
+        self._registry_server = WebServer(self._registry.handler(self._registry_base))
         self.control = Control(self)
         self.control_server = WebServer(self.control.handle)
         self._ticker: asyncio.Task[None] | None = None
@@ -65,6 +68,9 @@ class World:
             more = reply(self.zones, self.zones.origins(), last.values[0], rrtype)
             answer = Reply(more.rcode, True, (*answer.answer, *more.answer), more.authority)
         return answer
+
+    def _registry_base(self) -> str:
+        return f"http://127.0.0.1:{self._registry_server.port}/rdap/"
 
     def _name_server(self, table: ServerTable) -> DnsServer:
         async def answer(name: Name, rrtype: str) -> Reply | None:
@@ -94,7 +100,7 @@ class World:
         """Start every server and write the folder's files."""
         for server in (*self._name_servers.values(), *self._resolvers.values()):
             await server.start()
-        for web in (*self._edges, *(web for _, web in self._pages), self.control_server):
+        for web in self._web_servers():
             await web.start()
         self.folder.mkdir(parents=True, exist_ok=True)
         for name, text in self.scene.files.items():
@@ -114,10 +120,14 @@ class World:
                 await self._ticker
         for server in (*self._name_servers.values(), *self._resolvers.values()):
             await server.stop()
-        for web in (*self._edges, *(web for _, web in self._pages), self.control_server):
+        for web in self._web_servers():
             await web.stop()
         self._closed.close()
         (self.folder / STATE_FILE).unlink(missing_ok=True)
+
+    def _web_servers(self) -> list[WebServer]:
+        pages = [web for _, web in self._pages]
+        return [*self._edges, *pages, self._registry_server, self.control_server]
 
     def close(self) -> None:
         """Let `run` end."""
@@ -163,6 +173,7 @@ class World:
             lines += ["", "[[resolvers]]", f'address = "127.0.0.1:{server.port}"', f"label = {json.dumps(label)}"]
         lines += ["", "[trust]", 'certificates = "authority.pem"', "", "[clock]"]
         lines += [f"story = {self.clock.story!r}", f"machine = {self.clock.machine!r}", f"speed = {self.clock.speed!r}"]
+        lines += ["", "[registration]", f'bootstrap = "http://127.0.0.1:{self._registry_server.port}/dns.json"']
         lines += ["", "[reach]"]
         lines += [f'"{story}" = "127.0.0.1:{port}"' for story, port in self._reach()]
         temporary = self.folder / ".network.toml.new"

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 
 from homepath.core.model.names import Name, is_within, shown
@@ -117,13 +117,17 @@ def merge(rounds: Rounds, best: Server, exports: Sequence[Export], domain: Name)
     return Merged(seen, tuple(contradicted), tuple(blind))
 
 
-def without_synthesised(seen: Sequence[Seen], wild: Sequence[RecordSet], domain: Name) -> tuple[Seen, ...]:
+def without_synthesised(
+    seen: Sequence[Seen], wild: Sequence[RecordSet], domain: Name, right: Collection[Name]
+) -> tuple[Seen, ...]:
     """Only what was entered: a name all of whose sets are the wildcard's was made up by the server (RFC 4592).
 
-    From outside, an entry with just the wildcard's values cannot be told from one that was made up.
+    From outside, an entry with just the wildcard's values cannot be told from one that was made up, so the names in
+    `right`, which answer as wanted, are believed.
     """
     by_type = {record.type: record.meanings for record in wild}
-    made_up = {each.record.name for each in seen if each.record.name not in (domain, f"*.{domain}")} if wild else set()
+    kept = {domain, f"*.{domain}", *right}
+    made_up = {each.record.name for each in seen if each.record.name not in kept} if wild else set()
     for each in seen:
         live = not all(source.startswith("file ") for source in each.sources)
         if not live or by_type.get(each.record.type) != each.record.meanings:

@@ -92,7 +92,9 @@ async def survey(
         _dangling(walker, [seen.record for seen in merged.seen]),
         ask_registry(project.domain, network, walker),
     )
-    own = without_synthesised(merged.seen, [seen.record for seen in wild], project.domain)
+    there = {seen.record.key: seen.record for seen in merged.seen}
+    right = {want.record.name for want in project.wanted.wants if want.met_by(there.get(want.record.key))}
+    own = without_synthesised(merged.seen, [seen.record for seen in wild], project.domain, right)
     known = {seen.record.key for seen in own}
     spots += [*merged.blind, *dark, *([f"{silence}."] if silence else []), *_blind_words(bool(exports))]
     found = Survey(

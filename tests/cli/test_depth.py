@@ -1,0 +1,96 @@
+"""What the commands say beyond the first story: registration, sheets, briefs, ways, marks."""
+
+from __future__ import annotations
+
+import csv
+import json
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+
+from homepath.cli.story import opened
+from homepath.practice.scene_file import RegistrationTable, load_scene
+from homepath.practice.world import World
+from tests.conftest import START, Run, run_in
+
+DOMAIN = "tidewick-kiln.example"
+
+
+def test_registration_data_is_asked_and_judged(tmp_path: Path) -> None:
+    held = RegistrationTable("Mossgate \x1b[31m", ("client hold",), 10)
+    with opened(World(replace(load_scene("pottery"), registration=held), tmp_path, 60)):
+        run_in(tmp_path, *START)
+        done = run_in(tmp_path, "survey", "--json")
+        text = run_in(tmp_path, "survey").out
+    survey = json.loads(done.out)
+    assert done.status == 3
+    assert survey["registration"]["statuses"] == ["client hold"]
+    assert {"registration-on-hold", "registration-ending"} <= {finding["code"] for finding in survey["findings"]}
+    assert "\x1b" not in text
+    assert run_in(tmp_path, "send", "--dry-run").status == 3  # a blocker stands in the way
+
+
+def test_sheets_in_every_form(world: World, homepath: Run, tmp_path: Path) -> None:
+    homepath(*START)
+    homepath("survey")
+    page = homepath("sheet", "--as", "html").out
+    assert page.startswith("<!doctype html>")
+    assert "<script" not in page
+    assert homepath("sheet", "--as", "csv", "--to", "sheet.csv").status == 1
+    rows = list(csv.DictReader((tmp_path / "sheet.csv").read_text().splitlines()))
+    assert [row["value"] for row in rows if row["do"] == "delete"] == ["198.51.100.7", "parking.mossgate.example."]
+    assert len([row for row in rows if row["do"] == "enter"]) == 6
+    assert "# DNS entries" in homepath("sheet", "--as", "markdown").out
+    assert "IN\tSOA" in homepath("sheet", "--as", "zone").out
+    assert homepath("sheet", "--as", "pdf").status == 2
+
+
+def test_briefs_are_read_checked_and_shown(tmp_path: Path, homepath: Run) -> None:
+    (tmp_path / "page.txt").write_text(
+        "Log in to your DNS host.\nType\tHost\tValue\nA\t@\t192.0.2.10\nCNAME\twww\t<account>.bricklark.example\n"
+        "TXT\t@\tbricklark-owner=<your code>\n"
+    )
+    done = homepath("brief", "read", "page.txt", "--builder", "Bricklark", "--to", "b.brief.toml")
+    assert done.status == 0
+    assert "line 1" in done.err
+    assert homepath("brief", "check", "b.brief.toml").status == 0
+    shown = homepath("brief", "show", "b.brief.toml").out
+    assert "{account}.bricklark.example." in shown
+    started = homepath("start", DOMAIN, "--brief", "b.brief.toml", "--value", "account=t", "--value", "code=x1")
+    assert "t.bricklark.example." in started.out
+    (tmp_path / "odd.txt").write_text("A\twww.yourdomain.example\t192.0.2.10\n")
+    doubtful = homepath("brief", "read", "odd.txt", "--to", "odd.toml")
+    assert (doubtful.status, (tmp_path / "odd.toml").exists()) == (1, False)
+    assert "stand for your own domain" in doubtful.err
+    assert homepath("brief", "read", "odd.txt", "--to", "odd.toml", "--yes").status == 0
+    (tmp_path / "none.txt").write_text("Thank you for choosing us!\n")
+    assert homepath("brief", "read", "none.txt").status == 2
+
+
+def test_the_way_can_be_chosen_and_steps_marked(tmp_path: Path) -> None:
+    with opened(World(load_scene("18-records-or-name-servers"), tmp_path, 60)):
+        run_in(tmp_path, "survey")
+        text = run_in(tmp_path, "plan").out
+        assert "homepath plan --route nameservers" in text
+        assert "Mail is in use" in text
+        handed = json.loads(run_in(tmp_path, "plan", "--route", "nameservers", "--json").out)
+        assert handed["route"] == "nameservers"
+        assert [c["type"] for c in handed["changes"] if c["move"] != "keep"] == ["NS"]
+        assert "(done)" in run_in(tmp_path, "plan", "--done", "claim").out
+        assert "Tell Bricklark about the domain (done)" in run_in(tmp_path, "plan").out
+        assert "the steps are" in run_in(tmp_path, "plan", "--done", "dance").err
+        assert run_in(tmp_path, "plan", "--route", "magic").status == 2
+
+
+@pytest.mark.parametrize(
+    "name", ["08-at-and-star-confused", "16-target-with-final-dot", "20-proof-refused-by-the-form"]
+)
+def test_situations_entered_by_machine_need_nothing_more(name: str, tmp_path: Path) -> None:
+    with opened(World(load_scene(name), tmp_path, 60)):
+        run_in(tmp_path, "survey")
+        sent = run_in(tmp_path, "send", "--key", "mossgate.key", "--yes")
+        assert sent.status == 0, sent.out + sent.err
+        run_in(tmp_path, "survey")
+        assert run_in(tmp_path, "plan").status == 0
+        assert run_in(tmp_path, "watch", "--once").status in (0, 1)
