@@ -20,6 +20,10 @@ NetworkOption = Annotated[
         show_default=False,
     ),
 ]
+DomainOption = Annotated[
+    str | None,
+    typer.Option("--domain", help="One of the site's further domains. Default: the main one.", show_default=False),
+]
 JsonOption = Annotated[bool, typer.Option("--json", help="Print one JSON object and nothing else.")]
 PlainOption = Annotated[bool, typer.Option("--plain", help="No colours, no drawn bars.")]
 FolderOption = Annotated[Path, typer.Option("--folder", help="The folder to work in.")]

@@ -17,13 +17,15 @@ if TYPE_CHECKING:
 Result = TypeVar("Result")
 
 
-def project_and_network(site: Path | None, network: Path | None, verbose: bool = False) -> tuple[Project, Network]:
+def project_and_network(
+    site: Path | None, network: Path | None, verbose: bool = False, domain: str | None = None
+) -> tuple[Project, Network]:
     """Read both files strictly; with `verbose`, every question is said on stderr. Raises BadInput."""
     from homepath.net.network_file import load_network
     from homepath.stations.project import open_project
 
     where = load_network(network)
-    return open_project(site), replace(where, trace=_said) if verbose else where
+    return open_project(site, None, domain), replace(where, trace=_said) if verbose else where
 
 
 def _said(words: str) -> None:

@@ -12,7 +12,7 @@ from homepath.core.formats.brief_file import read_brief
 from homepath.core.formats.contracts.survey import survey_from_json
 from homepath.core.formats.site_file import read_notation, read_site
 from homepath.core.model.brief import Brief, Notation, Route, Site
-from homepath.core.model.names import Name, absolute
+from homepath.core.model.names import Name, absolute, child
 from homepath.core.model.plan import Purpose
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.records import RecordSet, Zone
@@ -64,13 +64,14 @@ class Project:
         return replace(self, before=survey)
 
 
-def open_project(site_file: Path | None, route: str | None = None) -> Project:
+def open_project(site_file: Path | None, route: str | None = None, domain: str | None = None) -> Project:
     """The project of `site_file`, or of the nearest one from here upward; `route` overrules the site file's.
 
-    Raises BadInput with all problems.
+    `domain` chooses one of the site's further domains. Raises BadInput with all problems.
     """
     path = site_file or find_site_file(Path.cwd())
     site = read_site(read_text(path, "the site file", "make one with `homepath start`"), str(path))
+    site = _further(site, domain) if domain else site
     if route is not None:
         if route not in get_args(Route):
             raise BadInput(Problem("there is no such route", key="--route", seen=route, hint="records or nameservers"))
@@ -95,6 +96,19 @@ def open_project(site_file: Path | None, route: str | None = None) -> Project:
     project = Project(folder, site, brief, notation, before, past)
     _ = project.wanted  # so that a value that is not filled in is said now
     return project
+
+
+def _further(site: Site, domain: str) -> Site:
+    """The site as one of its further domains sees it (N4): the same builder, and all of it leads to the primary."""
+    name = domain.strip().lower().removesuffix(".")
+    if name == site.domain:
+        return site
+    if name not in site.also:
+        known = ", ".join((site.domain, *site.also))
+        raise BadInput(Problem("this site has no such domain", key="--domain", seen=domain, hint=f"it has: {known}"))
+    main = absolute(site.domain)
+    primary = main if site.primary == "apex" else child(site.primary, main)
+    return replace(site, domain=name, primary="www", also=(), keep=(), purposes={}, leads_to=primary)
 
 
 def _memory(folder: Path, domain: Name) -> tuple[Survey | None, tuple[RecordSet, ...]]:

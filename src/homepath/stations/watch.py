@@ -12,6 +12,7 @@ from homepath.core.model.questions import Answer, Question, Server, negative_ttl
 from homepath.core.model.readings import Reading, RecordSpread, Role, Spread
 from homepath.core.model.records import WEB_TYPES, Key, RecordSet, Zone
 from homepath.core.planning.plan import UNKNOWN_ABSENT_TTL
+from homepath.core.propagation.clamping import clamped
 from homepath.core.propagation.readings import Watched, read, to_watch
 from homepath.core.propagation.verdicts import judge, next_look, whole
 from homepath.core.rules.catalogue import findings as all_findings
@@ -25,7 +26,10 @@ from homepath.stations.project import Project
 from homepath.stations.survey import find_zone
 
 TYPING_CODES = frozenset(
-    {"near-miss", "name-doubled", "target-unfinished", "address-set-incomplete", "address-elsewhere", "ipv6-elsewhere"}
+    {
+        *("near-miss", "name-doubled", "target-unfinished", "pasted-quote", "wrong-name", "proof-differs"),
+        *("address-set-incomplete", "address-elsewhere", "ipv6-elsewhere", "service-binding-elsewhere"),
+    }
 )
 """Findings that explain why what was entered is wrong."""
 
@@ -58,7 +62,7 @@ async def look(project: Project, network: Network) -> Spread:
     delegation = _delegation(project.domain, source)
     spreads = [*([delegation] if delegation else []), *records]
     verdict, until = whole(spreads)
-    findings = _findings(project, source, verdict)
+    findings = (*_findings(project, source, verdict), *clamped(spreads, _longest(past)))
     spread = Spread(project.domain, network.clock.now(), verdict, until, tuple(spreads), findings)
     with open_journal(project.folder) as journal:
         journal.record_look(spread.at, "watch", project.domain, verdict, watch_json(spread))
@@ -191,6 +195,15 @@ def _delegation(domain: Name, source: Source) -> RecordSpread | None:
 
 def _with_answer(answer: Answer, record: RecordSet) -> Answer:
     return replace(answer, answer=(record,))
+
+
+def _longest(past: Sequence[Content]) -> dict[Key, int]:
+    """The highest TTL that the authoritative servers ever gave for each record set."""
+    found: dict[Key, int] = {}
+    for content in past:
+        key = content.record.key
+        found[key] = max(found.get(key, 0), content.record.ttl)
+    return found
 
 
 def _absent_ttl(source: Source, past: Sequence[Content], domain: Name) -> int:

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from homepath.cli.options import PlainOption, SiteOption
+from homepath.cli.options import DomainOption, PlainOption, SiteOption
 
 
-def log(site: SiteOption = None, plain: PlainOption = False) -> None:
+def log(site: SiteOption = None, domain: DomainOption = None, plain: PlainOption = False) -> None:
     """Every look and every change, oldest first."""
     from homepath.cli.show.paper import paper
     from homepath.journal.journal import open_journal
     from homepath.stations.project import open_project
 
-    project = open_project(site)
+    project = open_project(site, None, domain)
     with open_journal(project.folder) as journal:
         entries = journal.entries(project.domain)
         past = journal.contents(project.domain)

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import typer
 
-from homepath.cli.options import JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
+from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
 
 
 def next(
     site: SiteOption = None,
+    domain: DomainOption = None,
     network: NetworkOption = None,
     json: JsonOption = False,
     plain: PlainOption = False,
@@ -22,7 +23,7 @@ def next(
     from homepath.core.formats.contracts.next import next_json
     from homepath.stations.next import find_next
 
-    project, where = project_and_network(site, network, verbose)
+    project, where = project_and_network(site, network, verbose, domain)
     found = run(find_next(project, where), "Looking at everything ...")
     if json:
         print_json(next_json(found))

@@ -6,7 +6,7 @@ from typing import Annotated
 
 import typer
 
-from homepath.cli.options import JsonOption, NetworkOption, PlainOption, SiteOption
+from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption
 
 
 def plan(
@@ -17,6 +17,7 @@ def plan(
         str | None, typer.Option("--done", help="Mark a step, by number or kind, as done.", show_default=False)
     ] = None,
     site: SiteOption = None,
+    domain: DomainOption = None,
     network: NetworkOption = None,
     json: JsonOption = False,
     plain: PlainOption = False,
@@ -30,7 +31,7 @@ def plan(
     from homepath.stations.plan import plan as station
     from homepath.stations.project import open_project
 
-    project = open_project(site, route)
+    project = open_project(site, route, domain)
     if done:
         mark_done(project, done, time.time())
     planned = station(project)
@@ -42,7 +43,7 @@ def plan(
         from homepath.cli.show.paper import paper
         from homepath.cli.show.plan import show_plan
 
-        show_plan(paper(plain), planned.plan, planned.survey.at, planned.done)
+        show_plan(paper(plain), planned.plan, planned.survey.at, planned.done, project.site.also)
     raise typer.Exit(
         status.WRONG if planned.plan.blockers else status.NOT_YET if planned.plan.work else status.AS_WANTED
     )

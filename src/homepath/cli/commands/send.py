@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from homepath.cli.options import NetworkOption, PlainOption, SiteOption, VerboseOption
+from homepath.cli.options import DomainOption, NetworkOption, PlainOption, SiteOption, VerboseOption
 
 if TYPE_CHECKING:
     from homepath.cli.show.paper import Paper
@@ -27,6 +27,7 @@ def send(
     dry_run: Annotated[bool, typer.Option("--dry-run", help="Show what would be sent, and send nothing.")] = False,
     yes: Annotated[bool, typer.Option("--yes", help="Send without asking.")] = False,
     site: SiteOption = None,
+    domain: DomainOption = None,
     network: NetworkOption = None,
     plain: PlainOption = False,
     verbose: VerboseOption = False,
@@ -41,7 +42,7 @@ def send(
     from homepath.stations.files import read_text
     from homepath.stations.plan import plan
 
-    project, where = project_and_network(site, network, verbose)
+    project, where = project_and_network(site, network, verbose, domain)
     secret = read_key_file(read_text(key, "the key file"), str(key)) if key else None
     planned = plan(project)
     sheet = paper(plain)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from homepath.cli.options import PlainOption, SiteOption
+from homepath.cli.options import DomainOption, PlainOption, SiteOption
 
 if TYPE_CHECKING:
     from homepath.stations.plan import Planned
@@ -20,6 +20,7 @@ def sheet(
     form: Annotated[str, typer.Option("--as", help="text, markdown, html, csv or zone.")] = "text",
     to: Annotated[Path | None, typer.Option("--to", help="Write it to this file.", show_default=False)] = None,
     site: SiteOption = None,
+    domain: DomainOption = None,
     plain: PlainOption = False,
 ) -> None:
     """The plan in the notation of your DNS host's form, each value alone on its line."""
@@ -33,7 +34,7 @@ def sheet(
 
     if form not in FORMS:
         raise BadInput(Problem("there is no such form", key="--as", seen=form, hint=f"one of {', '.join(FORMS)}"))
-    project = open_project(site)
+    project = open_project(site, None, domain)
     planned = station(project)
     text = _text(project, planned, form, plain)
     if to:

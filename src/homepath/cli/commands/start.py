@@ -89,10 +89,7 @@ def _show(started: Started, plain: bool) -> None:
     else:
         sheet.say(f"The rest of {shown(wanted.domain)} is left as it is.")
     if started.site.also:
-        sheet.say(
-            f"{', '.join(started.site.also)}: kept in the site file; this version plans one domain at a time, "
-            "so give each a folder of its own for now."
-        )
+        sheet.say(f"{', '.join(started.site.also)} is to lead there too; plan each with --domain.")
     sheet.heading(f"Asked for by {wanted.builder}")
     sheet.table([(shown(w.record.name), w.record.type, v) for w in wanted.wants for v in w.record.values])
     sheet.blank()

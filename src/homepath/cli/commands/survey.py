@@ -7,7 +7,7 @@ from typing import Annotated
 
 import typer
 
-from homepath.cli.options import JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
+from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
 
 
 def survey(
@@ -18,6 +18,7 @@ def survey(
     transfer: Annotated[bool, typer.Option("--transfer", help="Also ask the servers for the whole zone.")] = False,
     key: Annotated[Path | None, typer.Option("--key", help="A key file for --transfer.", show_default=False)] = None,
     site: SiteOption = None,
+    domain: DomainOption = None,
     network: NetworkOption = None,
     json: JsonOption = False,
     plain: PlainOption = False,
@@ -34,7 +35,7 @@ def survey(
     from homepath.stations.project import purpose_within
     from homepath.stations.survey import survey as station
 
-    project, where = project_and_network(site, network, verbose)
+    project, where = project_and_network(site, network, verbose, domain)
     secret = read_key_file(read_text(key, "the key file"), str(key)) if key else None
     found = run(
         station(project, where, zone or (), transfer, secret), f"Asking the servers of {project.site.domain} ..."

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import typer
 
-from homepath.cli.options import JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
+from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
 
 
 def visit(
     site: SiteOption = None,
+    domain: DomainOption = None,
     network: NetworkOption = None,
     json: JsonOption = False,
     plain: PlainOption = False,
@@ -22,7 +23,7 @@ def visit(
     from homepath.core.formats.contracts.visit import visit_json
     from homepath.stations.visit import visit as station
 
-    project, where = project_and_network(site, network, verbose)
+    project, where = project_and_network(site, network, verbose, domain)
     found = run(station(project, where), "Visiting every way in ...")
     if json:
         print_json(visit_json(found))

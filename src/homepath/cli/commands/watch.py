@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from homepath.cli.options import JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
+from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
 
 if TYPE_CHECKING:
     from homepath.core.model.readings import Spread
@@ -18,6 +18,7 @@ if TYPE_CHECKING:
 def watch(
     once: Annotated[bool, typer.Option("--once", help="Look once and end.")] = False,
     site: SiteOption = None,
+    domain: DomainOption = None,
     network: NetworkOption = None,
     json: JsonOption = False,
     plain: PlainOption = False,
@@ -29,7 +30,7 @@ def watch(
     from homepath.core.formats.contracts.watch import watch_json
     from homepath.stations.watch import look
 
-    project, where = project_and_network(site, network, verbose)
+    project, where = project_and_network(site, network, verbose, domain)
     if once:
         spread = run(look(project, where), "Looking ...")
     else:

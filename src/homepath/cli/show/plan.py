@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import datetime
 
 from homepath.cli.show.findings import show_findings
@@ -11,7 +12,9 @@ from homepath.core.model.plan import PURPOSES, Change, Plan
 from homepath.core.model.times import lasting
 
 
-def show_plan(sheet: Paper, plan: Plan, surveyed_at: float, done: frozenset[str] = frozenset()) -> None:
+def show_plan(
+    sheet: Paper, plan: Plan, surveyed_at: float, done: frozenset[str] = frozenset(), also: Sequence[str] = ()
+) -> None:
     """What changes, what is kept, what was found, and the steps in their order."""
     counts = {
         move: sum(change.move == move for change in plan.changes) for move in ("add", "replace", "remove", "keep")
@@ -34,6 +37,9 @@ def show_plan(sheet: Paper, plan: Plan, surveyed_at: float, done: frozenset[str]
             _show_change(sheet, change)
     _show_kept(sheet, plan)
     show_findings(sheet, plan.findings)
+    for domain in also:
+        sheet.blank()
+        sheet.say(f"{domain} is to lead there too: homepath survey --domain {domain}, then plan it the same way.")
     _show_way(sheet, plan)
     sheet.heading("Steps")
     for step in plan.steps:

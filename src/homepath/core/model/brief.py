@@ -123,7 +123,7 @@ class Site:
     """One owner's wish: the domain, its primary address, and whose brief applies.
 
     `ownership`: the type of proof chosen among the brief's; `purposes`: the owner's word on what a record is for, by
-    "name TYPE".
+    "name TYPE". `leads_to`: the primary address of the site, where this is a further domain.
     """
 
     domain: str
@@ -136,3 +136,4 @@ class Site:
     keep: tuple[str, ...] = ()
     ownership: str | None = None
     purposes: Mapping[str, str] = field(default_factory=dict)
+    leads_to: str = ""

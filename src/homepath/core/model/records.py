@@ -45,6 +45,17 @@ class Zone:
 
     origin: Name
     sets: Mapping[Key, RecordSet] = field(default_factory=dict)
+    _by_name: Mapping[Name, list[RecordSet]] = field(init=False, repr=False, compare=False)
+    mail_hosts: frozenset[Name] = field(init=False, repr=False, compare=False)
+    """The names that MX records of the zone point to."""
+
+    def __post_init__(self) -> None:
+        names: dict[Name, list[RecordSet]] = {}
+        for each in self.sets.values():
+            names.setdefault(each.name, []).append(each)
+        hosts = {value.split()[-1] for each in self.sets.values() if each.type == "MX" for value in each.values}
+        object.__setattr__(self, "_by_name", names)
+        object.__setattr__(self, "mail_hosts", frozenset(hosts))
 
     @classmethod
     def of(cls, origin: Name, sets: Iterable[RecordSet]) -> Zone:
@@ -67,7 +78,7 @@ class Zone:
 
     def at(self, name: Name) -> list[RecordSet]:
         """Every set at exactly this name."""
-        return [each for each in self.sets.values() if each.name == name]
+        return list(self._by_name.get(name, ()))
 
     def values(self, name: Name, rrtype: str) -> tuple[str, ...]:
         found = self.sets.get((name, rrtype))

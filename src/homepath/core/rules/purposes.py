@@ -8,7 +8,7 @@ from homepath.core.model.brief import Notation
 from homepath.core.model.names import Name, is_within, labels
 from homepath.core.model.plan import Purpose
 from homepath.core.model.records import RecordSet, Zone
-from homepath.core.model.values import strings, target
+from homepath.core.model.values import strings
 
 _PROOF = re.compile(r"(?i)^[a-z0-9_.-]*(verif|owner|proof|confirm|challenge|domain-?key-?code)[a-z0-9_.-]*\s*[=:]")
 _MAIL_LABELS = {"mail", "smtp", "imap", "pop", "pop3", "webmail", "autodiscover", "autoconfig", "mx"}
@@ -35,7 +35,7 @@ def purpose(record: RecordSet, domain: Name, zone: Zone) -> tuple[Purpose, str]:
         return "proof of ownership", f"{first} begins with an underscore, as names for proofs do"
     if first in _MAIL_LABELS:
         return "mail", f"{first} is a usual name for mail"
-    if record.type in ("A", "AAAA", "CNAME") and _serves_mail(record.name, zone) and first not in ("@", "www"):
+    if record.type in ("A", "AAAA", "CNAME") and record.name in zone.mail_hosts and first not in ("@", "www"):
         return "mail", "an MX record points to this name"
     if record.type in ("A", "AAAA", "CNAME", "HTTPS", "SVCB"):
         return "website", f"{record.type} records at such a name lead browsers"
@@ -53,10 +53,6 @@ def _of_text(record: RecordSet, first: str) -> tuple[Purpose, str]:
     if first.startswith("_") or any(_PROOF.match(text) for text in texts):
         return "proof of ownership", "its text looks like a code that proves ownership"
     return "other", "a text whose use is not known"
-
-
-def _serves_mail(name: Name, zone: Zone) -> bool:
-    return any(each.type == "MX" and any(target("MX", v) == name for v in each.values) for each in zone)
 
 
 def is_parking(record: RecordSet, notation: Notation) -> str | None:

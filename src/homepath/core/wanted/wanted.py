@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import cast
 
 from homepath.core.model.brief import Brief, BriefRecord, BriefStep, HttpsFacts, Notation, Site
@@ -67,6 +67,8 @@ class Wanted:
     refuses: tuple[str, ...] = ()
     limits: tuple[str, ...] = ()
     steps: tuple[BriefStep, ...] = ()
+    destination: Name = ""
+    """Where visitors end; the primary address of the site, also for a further domain that only leads there."""
 
     def at(self, name: Name) -> list[Want]:
         return [want for want in self.wants if want.record.name == name]
@@ -83,7 +85,7 @@ class Wanted:
 
     @property
     def primary_url(self) -> str:
-        return f"https://{shown(self.primary)}/"
+        return f"https://{shown(self.destination or self.primary)}/"
 
 
 _NOTHING_KNOWN = Notation()
@@ -91,6 +93,11 @@ _NOTHING_KNOWN = Notation()
 
 def work_out(site: Site, brief: Brief, notation: Notation = _NOTHING_KNOWN, present: Present | None = None) -> Wanted:
     """Fill the brief with the site's values. Raises BadInput with every value that is missing or wrong."""
+    wanted = _work_out(site, brief, notation, present)
+    return replace(wanted, destination=absolute(site.leads_to)) if site.leads_to else wanted
+
+
+def _work_out(site: Site, brief: Brief, notation: Notation, present: Present | None) -> Wanted:
     domain = absolute(site.domain)
     primary = domain if site.primary == "apex" else child(site.primary, domain)
     problems = _unfilled(site, brief)

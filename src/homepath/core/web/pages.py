@@ -152,5 +152,15 @@ WEB_PAGES = (
     ),
 )
 
+TIME_PAGES = (
+    Page(
+        "ttl-clamped",
+        "note",
+        "RFC 8767 section 4, RFC 2181 section 8",
+        "A resolver keeps answers for longer than the domain's own servers allow.",
+        "Its users see the old answer for longer than the deadline says.",
+        "Nothing can be done from here; count its own countdown, not the TTL.",
+    ),
+)
 _RULE_PAGES = tuple(Page(r.code, r.level, r.standard, r.means, r.hurts, r.mend) for r in RULES)
-PAGES: Mapping[str, Page] = {page.code: page for page in (*_RULE_PAGES, *WEB_PAGES)}
+PAGES: Mapping[str, Page] = {page.code: page for page in (*_RULE_PAGES, *TIME_PAGES, *WEB_PAGES)}

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from urllib.parse import urlsplit
 
 from homepath.core.model.findings import Finding, worst_first
-from homepath.core.model.names import Name, absolute
+from homepath.core.model.names import Name, absolute, shown
 from homepath.core.model.visits import Hop, Visit, VisitVerdict, Way, WayState
 from homepath.core.wanted.wanted import Wanted
 from homepath.core.web.hops import MOST_HOPS, REDIRECTS, same_url
@@ -103,7 +103,7 @@ def _certificate_trouble(way: Way, wanted: Wanted, ground: Ground, waits: bool) 
 def _destination(way: Way, wanted: Wanted, waits: bool, https_works: bool) -> tuple[WayState, list[Finding]]:
     """The way ended on a page: is it the primary address over https?"""
     last = urlsplit(way.hops[-1].url)
-    there = absolute(last.hostname or ".") == wanted.primary
+    there = absolute(last.hostname or ".") == (wanted.destination or wanted.primary)
     found = list(_manners(way))
     if there and last.scheme == "https":
         return "arrived", found
@@ -154,7 +154,7 @@ def judge_visit(
 ) -> Visit:
     """All ways in, and the verdict for the whole."""
     ways, found = [], []
-    secure = walked.get(wanted.primary_url, ())
+    secure = walked.get(f"https://{shown(wanted.primary)}/", ())
     https_works = (
         bool(secure) and secure[0].certificate is not None and secure[0].certificate.state in ("good", "ending")
     )
