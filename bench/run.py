@@ -12,6 +12,8 @@ from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
+import planning
+
 from homepath.cli.story import STORY, opened
 from homepath.net.network_file import Network, load_network
 from homepath.practice.scene_file import ResolverTable, load_scene
@@ -96,6 +98,7 @@ def main() -> None:
             subprocess.run(words, cwd=folder, stdout=subprocess.DEVNULL, check=False)
             start_up(folder)
             slow_resolvers(folder)
+    planning.main()
 
 
 if __name__ == "__main__":

@@ -94,3 +94,23 @@ def test_situations_entered_by_machine_need_nothing_more(name: str, tmp_path: Pa
         run_in(tmp_path, "survey")
         assert run_in(tmp_path, "plan").status == 0
         assert run_in(tmp_path, "watch", "--once").status in (0, 1)
+
+
+def test_a_further_domain_is_planned_and_visited_like_the_first(world: World, homepath: Run) -> None:
+    also = "tidewick-pots.example"
+    homepath(*START, "--also", also)
+    assert f"survey --domain {also}" in homepath("survey").out + homepath("plan").out
+    homepath("practice", "builder", "connect", also, "--leads-to", f"www.{DOMAIN}")
+    homepath("survey", "--domain", also)
+    plan = json.loads(homepath("plan", "--domain", also, "--json").out)
+    assert {c["name"] for c in plan["changes"] if c["move"] != "keep"} == {f"{also}.", f"www.{also}."}
+    homepath("practice", "builder", "connect", DOMAIN)
+    for domain in (also, DOMAIN):
+        assert homepath("send", "--domain", domain, "--key", "mossgate.key", "--yes").status == 0
+        homepath("survey", "--domain", domain)
+    for _ in range(2):
+        homepath("practice", "builder", "check")
+    visit = json.loads(homepath("visit", "--domain", also, "--json").out)
+    assert visit["verdict"] == "arrived"
+    assert {way["final_url"] for way in visit["ways"]} == {f"https://www.{DOMAIN}/"}
+    assert "it has: tidewick-kiln.example, tidewick-pots.example" in homepath("plan", "--domain", "x.example").err

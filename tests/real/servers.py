@@ -85,14 +85,31 @@ def missing() -> list[str]:
     return found
 
 
+def _sign(folder: Path, broken: bool) -> None:
+    """Sign the customer's zone and put its DS at the parent; `broken`: the DS of another key."""
+    words = ["dnssec-keygen", "-q", "-K", str(folder), "-a", "ECDSAP256SHA256", "-f", "KSK", "tidewick-kiln.example"]
+    made = subprocess.run(words, check=True, capture_output=True, text=True).stdout.strip()
+    zone = folder / "site.zone"
+    command = ["dnssec-signzone", "-S", "-z", "-K", str(folder), "-d", str(folder), "-o", "tidewick-kiln.example"]
+    subprocess.run([*command, "-f", str(zone), str(zone)], check=True, capture_output=True)
+    if broken:
+        made = subprocess.run(words, check=True, capture_output=True, text=True).stdout.strip()
+    ds = subprocess.run(["dnssec-dsfromkey", str(folder / made)], check=True, capture_output=True, text=True).stdout
+    with (folder / "top.zone").open("a") as top:
+        top.write(ds)
+
+
 @contextmanager
-def running(folder: Path, now: float) -> Iterator[Path]:
-    """All servers up; gives the network file."""
+def running(folder: Path, now: float, signed: str = "") -> Iterator[Path]:
+    """All servers up; gives the network file. `signed`: `good` or `broken` signs the customer's zone."""
     for address in (ROOT, TOP, HOST, EDGE, *CACHES):
         subprocess.run(["ip", "addr", "replace", f"{address}/32", "dev", "lo"], check=True)
     with ExitStack() as stack:
         log = stack.enter_context((folder / "log.txt").open("ab"))
-        for words in (_bind(folder), *(_unbound(folder, at) for at in range(2)), _nginx(folder, now)):
+        bind = _bind(folder)
+        if signed:
+            _sign(folder, signed == "broken")
+        for words in (bind, *(_unbound(folder, at) for at in range(2)), _nginx(folder, now)):
             process = subprocess.Popen(words, stdout=subprocess.DEVNULL, stderr=log)
             stack.callback(_end, process)
         for address, port in (*((cache, 53) for cache in CACHES), (EDGE, 80), (EDGE, 443)):
@@ -137,7 +154,7 @@ def _bind(folder: Path) -> list[str]:
         for name, (origin, at, text) in ZONES.items():
             if at == place:
                 (folder / f"{name}.zone").write_text(f"$TTL {TTL if name == 'site' else 60}\n$ORIGIN {origin}\n{text}")
-                update = "allow-update { key owner-key; };" if name == "site" else ""
+                update = "allow-update { key owner-key; }; allow-transfer { key owner-key; };" if name == "site" else ""
                 zones.append(f'zone "{origin}" {{ type primary; file "{folder}/{name}.zone"; {update} }};')
         views.append(f'view "v{place}" {{ match-destinations {{ {place}; }}; recursion no; {" ".join(zones)} }};')
     options = f"""options {{ directory "{folder}"; listen-on {{ {ROOT}; {TOP}; {HOST}; }}; listen-on-v6 {{ none; }};

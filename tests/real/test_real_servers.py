@@ -22,8 +22,8 @@ DOMAIN = "tidewick-kiln.example"
 
 
 @pytest.fixture
-def folder(tmp_path: Path) -> Iterator[Path]:
-    """A folder with the brief, and every server running."""
+def folder(tmp_path: Path, request: pytest.FixtureRequest) -> Iterator[Path]:
+    """A folder with the brief, and every server running; the parameter signs the customer's zone."""
     lacking = servers.missing()
     if lacking and not os.environ.get("HOMEPATH_REQUIRE_REAL"):
         pytest.skip(f"needs {', '.join(lacking)}")
@@ -31,7 +31,7 @@ def folder(tmp_path: Path) -> Iterator[Path]:
     os.environ["PATH"] += ":/usr/sbin:/sbin"
     for name, text in load_scene("pottery").files.items():
         (tmp_path / name).write_text(text)
-    with servers.running(tmp_path, time.time()):
+    with servers.running(tmp_path, time.time(), getattr(request, "param", "")):
         yield tmp_path
 
 
@@ -69,6 +69,8 @@ def test_the_whole_job(folder: Path) -> None:
         "servers": ["ns1.mossgate.example."],
         "ttl": 60,
         "signed": False,
+        "signatures": "none",
+        "trouble": "",
     }
     assert read(folder, "plan")[0] == 1
     assert run_in(folder, "send", "--dry-run").status == 1
@@ -130,3 +132,23 @@ def test_a_key_the_server_does_not_know(folder: Path) -> None:
         done = run_in(folder, "send", "--key", "wrong.key", "--yes")
         assert (done.status, "key" in done.err) == (3, True), done.err
     assert ask(servers.HOST, DOMAIN, "A") == "198.51.100.7\n"
+
+
+def test_the_whole_zone_by_transfer(folder: Path) -> None:
+    update(folder, f"update add wiki.{DOMAIN}. 60 A 192.0.2.77")
+    run_in(folder, *START)
+    refused = read(folder, "survey", "--transfer")[1]
+    assert any("gives no zone transfer" in spot for spot in refused["blind_spots"])
+    given = read(folder, "survey", "--transfer", "--key", "owner.key")[1]
+    records = {(r["name"], r["type"]): r for r in given["records"]}
+    assert records[f"wiki.{DOMAIN}.", "A"]["sources"] == ["transfer from ns1.mossgate.example"]
+    assert records[f"{DOMAIN}.", "A"]["sources"] == ["ns1.mossgate.example", "transfer from ns1.mossgate.example"]
+
+
+@pytest.mark.parametrize(("folder", "signatures"), [("good", "good"), ("broken", "broken")], indirect=["folder"])
+def test_signatures(folder: Path, signatures: str) -> None:
+    run_in(folder, *START)
+    survey = read(folder, "survey")[1]
+    assert (survey["delegation"]["signed"], survey["delegation"]["signatures"]) == (True, signatures)
+    found = {finding["code"] for finding in survey["findings"]}
+    assert ("signature-broken" in found) == (signatures == "broken")

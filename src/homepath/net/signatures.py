@@ -17,15 +17,20 @@ from homepath.net.asker import Asker
 
 
 async def check_signatures(asker: Asker, cut: Cut) -> tuple[Signatures, str]:
-    """`none` for an unsigned zone, else whether the chain from the parent's DS to the zone's keys holds now."""
-    if not cut.signed:
-        return "none", ""
+    """`none` for an unsigned zone, else whether the chain from the parent's DS to the zone's keys holds now.
+
+    The parent is asked for the DS outright: a referral carries it only to those who ask for signatures.
+    """
     above = await asker.ask_all([(Question(cut.zone, "DS"), server) for server in cut.parents])
+    if not any(answer.usable for answer in above):
+        return "unknown", "the parent could not be asked for a DS record"
     promised = next((found for answer in above if (found := answer.found(cut.zone, "DS"))), None)
+    if promised is None:
+        return "none", ""
     asks = [(Question(cut.zone, "DNSKEY"), server) for server in cut.servers]
     answers = [answer for answer in await asker.ask_all(asks, dnssec=True) if answer.usable]
-    if promised is None or not answers:
-        return "unknown", "the DS record or the keys could not be asked for"
+    if not answers:
+        return "unknown", "the zone's keys could not be asked for"
     trouble = ""
     for answer in answers:
         keys, proof = answer.found(cut.zone, "DNSKEY"), answer.found(cut.zone, "RRSIG")

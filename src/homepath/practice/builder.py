@@ -41,12 +41,15 @@ class Builder:
         own = shown(table.domain)
         self.certificates = Certificates(authority.issue([own, f"*.{own}"], now, 3650))
 
-    def connect(self, domain: Name, primary: str, code: str, now: float) -> Claim:
-        """What the owner does in the site's settings. The first check comes at once, and usually fails."""
+    def connect(self, domain: Name, primary: str, code: str, now: float, leads_to: Name | None = None) -> Claim:
+        """What the owner does in the site's settings. The first check comes at once, and usually fails.
+
+        `leads_to`: the primary address of the site, where this is a further domain of it.
+        """
         www = child("www", domain)
         names = (domain, www) if primary in ("www", "apex") else (child(primary, domain),)
         first = domain if primary == "apex" else child(primary, domain)
-        claim = Claim(domain, names, first, code, "waiting for DNS", now, now, "told of the domain")
+        claim = Claim(domain, names, leads_to or first, code, "waiting for DNS", now, now, "told of the domain")
         self.claims[domain] = claim
         self._check(claim, now)
         return claim

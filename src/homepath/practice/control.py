@@ -71,7 +71,8 @@ class Control:
         domain = absolute(asked["domain"])
         if domain not in self._world.scene.host.zones:
             raise BadInput(Problem(f"{asked['domain']} does not exist in this practice world", key="DOMAIN"))
-        claim = self._world.builder.connect(domain, asked["primary"], asked["code"], self._world.clock.now())
+        there = absolute(asked["leads_to"]) if asked.get("leads_to") else None
+        claim = self._world.builder.connect(domain, asked["primary"], asked["code"], self._world.clock.now(), there)
         return self._claim(claim)
 
     def disconnect(self, asked: Json) -> Json:

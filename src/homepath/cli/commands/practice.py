@@ -72,10 +72,13 @@ def connect(
     domain: DomainArgument,
     primary: Annotated[str, typer.Option(help="www, apex or a label.")] = "www",
     code: Annotated[str, typer.Option(help="The ownership code the builder shows.")] = "tk-4471",
+    leads_to: Annotated[
+        str | None, typer.Option(help="For a further domain: the address it leads to.", show_default=False)
+    ] = None,
     folder: FolderOption = Path(),
 ) -> None:
     """Tell the builder of a domain."""
-    claim = _do(folder, "connect", domain=domain, primary=primary, code=code)
+    claim = _do(folder, "connect", domain=domain, primary=primary, code=code, leads_to=leads_to)
     _show_claim(claim)
 
 

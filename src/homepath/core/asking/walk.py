@@ -39,7 +39,6 @@ class Cut:
     above: Name = ROOT
     ttl: int = 0
     parents: tuple[Server, ...] = ()
-    signed: bool = False
 
 
 @dataclass(slots=True)
@@ -141,10 +140,9 @@ def _cut_from(found: RecordSet, answer: Answer, above: Cut, budget: Budget) -> W
                 servers += yield from _addresses_at(name, replace(above, zone=found.name), budget)
             continue
         servers += yield from _addresses_of_server(name, above, budget)
-    signed = any(each.type == "DS" and each.name == found.name for each in answer.authority)
     if not servers:
         raise LostWay(f"none of the name servers of {shown(found.name)} has an address ({', '.join(names)})")
-    return Cut(found.name, names, tuple(servers), above.zone, found.ttl, above.servers, signed)
+    return Cut(found.name, names, tuple(servers), above.zone, found.ttl, above.servers)
 
 
 def _addresses_at(name: Name, cut: Cut, budget: Budget) -> Generator[list[Ask], list[Answer], list[Server]]:
