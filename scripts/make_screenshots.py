@@ -22,6 +22,14 @@ SHOTS = Path(__file__).parents[1] / "docs" / "screenshots"
 DISPLAY = ":97"
 COMMAND = Path(sys.executable).parent / "homepath"
 START = STORY[0].command
+PAGE = """Log in to the place where your domain's DNS is edited.
+Type\tHost\tValue\tTTL
+A\t@\t192.0.2.10\tAutomatic
+A\t@\t192.0.2.11\tAutomatic
+CNAME\twww.yourdomain.example\t<account>.bricklark.example\tAutomatic
+Then add a TXT record with the host \u201c@\u201d and the value \u201cbricklark-owner=<your code>\u201d.
+It can take up to 48 hours.
+"""
 
 
 def main() -> None:
@@ -49,9 +57,14 @@ def story(folder: Path, wanted: set[str]) -> None:
             run(command, folder)
 
     take("start", START)
+    (folder / "page.txt").write_text(PAGE)
+    take("brief-read", "homepath brief read page.txt --builder Bricklark --to b.brief.toml --yes")
     take("survey", "homepath survey", height=900)
     take("plan", "homepath plan", height=1400)
     take("sheet", "homepath sheet", height=1150)
+    if not wanted or "sheet-page" in wanted:
+        run("homepath sheet --as html --to sheet.html", folder)
+        page_shot("sheet-page", folder / "sheet.html", folder)
     run(f"homepath practice builder connect {DOMAIN}", folder)
     run(f"homepath practice form delete {DOMAIN} @ A", folder)
     for address in ("192.0.2.10", "192.0.2.11", "192.0.2.22", "192.0.2.13"):
@@ -68,6 +81,19 @@ def story(folder: Path, wanted: set[str]) -> None:
     run("homepath practice builder check", folder)
     take("visit", "homepath visit")
     take("next", "homepath next", 4.0)
+
+
+def page_shot(name: str, page: Path, folder: Path) -> None:
+    """A page in headless Chromium, which reaches no network."""
+    browser = shutil.which("chromium")
+    if browser is None:
+        sys.stdout.write(f"{name}.png left out: chromium is missing\n")
+        return
+    flags = ["--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-sync"]
+    flags += ["--disable-background-networking", "--disable-component-update", f"--user-data-dir={folder}/browser"]
+    words = [browser, *flags, "--window-size=1280,800", f"--screenshot={SHOTS / name}.png", page.as_uri()]
+    subprocess.run(words, check=True, stderr=subprocess.DEVNULL, stdout=subprocess.DEVNULL, timeout=60)
+    sys.stdout.write(f"{name}.png\n")
 
 
 def environment() -> dict[str, str]:

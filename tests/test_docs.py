@@ -51,6 +51,9 @@ def test_examples_in_the_how_to_pages_are_valid(tmp_path: Path) -> None:
     (tmp_path / "root.pem").touch()
     (tmp_path / "network.toml").write_text(network)
     assert load_network(tmp_path / "network.toml").closed
+    (registration,) = blocks(DOCS / "how-to" / "survey-everything.md", "toml")
+    (tmp_path / "network.toml").write_text(registration)
+    assert load_network(tmp_path / "network.toml").bootstrap == str(tmp_path / "dns.json")
 
 
 def test_links_lead_somewhere() -> None:

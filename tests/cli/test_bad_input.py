@@ -175,3 +175,32 @@ def test_explain_has_a_page_for_every_code(homepath: Run) -> None:
     page = homepath("explain", "target-unfinished").out
     assert "RFC 1035" in page
     assert "final dot" in page
+
+
+READERS = {
+    "zone": ("survey", "--zone", "odd"),
+    "brief": ("brief", "check", "odd"),
+    "pasted": ("brief", "read", "odd"),
+    "key": ("send", "--key", "odd", "--yes"),
+    "notation": ("start", "tidewick-kiln.example", "--brief", "bricklark.brief.toml", "--notation", "odd"),
+}
+ODD = {
+    "UTF-16": "A\t@\t192.0.2.1\n".encode("utf-16"),
+    "Latin-1": "# T\xf6pferei\n".encode("latin-1"),
+    "NUL": b"a\0b = 1\n",
+    "nothing": b"",
+    "a long line": b"x" * 10_000 + b"\n",
+    "a truncated file": b'format = "homepath.brief/1"\n[values.acc',
+    "too large": b"#\n" * 50_000_001,
+}
+
+
+@pytest.mark.parametrize("reader", READERS)
+def test_odd_files_are_refused_by_every_reader(folder: Path, homepath: Run, reader: str) -> None:
+    homepath(*START)
+    for name, octets in ODD.items():
+        (folder / "odd").write_bytes(octets)
+        done = homepath(*READERS[reader])
+        assert done.status == 2, (name, done.out, done.err)
+        assert done.err.strip(), name
+        assert len(done.err) < 2000, name

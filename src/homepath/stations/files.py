@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import tempfile
 from pathlib import Path
+from typing import BinaryIO
 
 from homepath.core.model.problems import BadInput, Problem
 
@@ -28,6 +29,17 @@ def read_text(path: Path, what: str, hint: str = "") -> str:
         raise BadInput(
             Problem(f"{what} cannot be read: {(error.strerror or str(error)).lower()}", str(path))
         ) from error
+
+
+def read_stream(stream: BinaryIO, what: str) -> str:
+    """The text that comes in on a stream, bounded like a file. Raises BadInput."""
+    octets = stream.read(BIGGEST + 1)
+    if len(octets) > BIGGEST:
+        raise BadInput(Problem(f"{what} is larger than {BIGGEST // 1_000_000} MB"))
+    try:
+        return octets.decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise BadInput(Problem(f"{what} is not UTF-8 text", hint="save it as UTF-8 and try again")) from error
 
 
 def write_text(path: Path, text: str) -> None:

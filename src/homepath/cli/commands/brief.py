@@ -56,9 +56,9 @@ def read(
     from homepath.core.formats.pasted.brief_text import brief_text
     from homepath.core.formats.pasted.reader import read_pasted
     from homepath.core.model.problems import BadInput, Problem
-    from homepath.stations.files import read_text, write_text
+    from homepath.stations.files import read_stream, read_text, write_text
 
-    text = read_text(file, "the pasted text") if file else sys.stdin.read(10_000_000)
+    text = read_text(file, "the pasted text") if file else read_stream(sys.stdin.buffer, "the pasted text")
     pasted = read_pasted(text)
     if not pasted.records and not pasted.nameservers:
         hint = "copy the whole table or list of records, headers included"

@@ -18,6 +18,8 @@ from homepath.core.formats.pasted.words import (
     unquoted,
 )
 
+LONGEST_LINE = 5000
+
 
 @dataclass(frozen=True, slots=True)
 class PastedRecord:
@@ -65,6 +67,10 @@ def read_pasted(text: str) -> Pasted:
     """Every record in the text, and every line that holds none."""
     state = _State()
     for number, raw in enumerate(text.removeprefix("\ufeff").splitlines(), 1):
+        if len(raw) > LONGEST_LINE:
+            state.unread.append(Line(number, plain(raw[:80])))
+            state.doubts.append(f"line {number} has {len(raw)} characters and was not read")
+            continue
         line = Line(number, plain(raw))
         if not line.text.strip(" |+-=_\t"):
             state.columns = state.columns if line.text.strip() else None

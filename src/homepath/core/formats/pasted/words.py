@@ -41,7 +41,7 @@ def plain(line: str) -> str:
     line = "".join(c for c in line if c == "\t" or unicodedata.category(c) not in ("Cf", "Cc"))
     line = re.sub(r"[\u00a0\u2000-\u200a\u202f\u205f\u3000]", " ", line)
     line = line.replace("\uff1a", ":").replace("\ufe55", ":").replace("\uff1d", "=").replace("\u3002", ".")
-    line = re.sub(r"\s*(?:\u2192|\u21d2|\u27a1|\u2794|->|=>|-->)\s*", "\t", line)
+    line = re.sub(r"[ \t]{0,20}(?:\u2192|\u21d2|\u27a1|\u2794|->|=>|-->)[ \t]{0,20}", "\t", line)
     return _BULLET.sub("", line).rstrip()
 
 
