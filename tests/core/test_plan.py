@@ -103,6 +103,10 @@ _LINES = st.one_of(
         _NAMES,
         st.sampled_from(["v=spf1 -all", "bricklark-owner=tk-4471", "bricklark-owner=tk-447", "x"]),
     ),
+    st.builds(r'{} TXT "\"{}\""'.format, _NAMES, st.sampled_from(["bricklark-owner=tk-4471", "y"])),
+    st.builds("{} HTTPS 1 {}".format, _NAMES, st.sampled_from([".", "old.example."])),
+    st.builds("{} NS ns1.else.example.".format, st.sampled_from(["www", "sub"])),
+    st.builds("* A {}".format, st.sampled_from([*FOUR, "198.51.100.9"])),
     st.builds('{} CAA 0 issue "{}"'.format, _NAMES, st.sampled_from([";", "other.example", "tallowseal.example"])),
 )
 
@@ -131,6 +135,39 @@ def test_applying_a_plan_satisfies_the_brief_and_touches_nothing_else(lines: lis
     second = make_plan(Case(wanted, after, notation=PARKING))
     assert second.work == ()
     assert not any(finding.code == "issuer-not-allowed" for finding in second.findings)
+
+
+def test_the_owners_word_on_what_a_record_is_for_counts() -> None:
+    text = RIGHT.replace(f"www CNAME {TARGET}", 'www TXT "left over"')
+    assert [f.code for f in make_plan(case(text)).blockers] == ["cname-not-alone"]
+    told = make_plan(case(text, site=replace(SITE, purposes={"www TXT": "website"})))
+    assert told.blockers == ()
+    assert {(c.move, c.name, c.type) for c in told.work} == {("remove", WWW, "TXT"), ("add", WWW, "CNAME")}
+
+
+def test_a_label_that_holds_a_value_and_a_choice_of_proof() -> None:
+    proof = replace(BRIEF.ownership[0], type="CNAME", host="v-{code}", values=("verify.bricklark.example.",))
+    brief = replace(BRIEF, ownership=(BRIEF.ownership[0], proof))
+    lacking = make_plan(case(BASE, brief=brief, notation=replace(PARKING, lacks=("TXT",))))
+    assert (f"v-tk-4471.{DOMAIN}", "CNAME") in {(c.name, c.type) for c in lacking.work}
+    assert any("takes no TXT" in reason for reason in lacking.reasons)
+    chosen = make_plan(case(BASE, brief=brief, site=replace(SITE, ownership="CNAME")))
+    assert not any(c.type == "TXT" for c in chosen.work)
+
+
+def test_an_optional_set_is_right_there_and_right_missing() -> None:
+    six = replace(BRIEF.apex[0], type="AAAA", values=("2001:db8::10",), optional=True)
+    brief = replace(BRIEF, apex=(*BRIEF.apex, six))
+    assert moves(RIGHT, brief=brief) == {}
+    assert moves(RIGHT + "@ AAAA 2001:db8::10", brief=brief) == {}
+    assert moves(RIGHT + "@ AAAA 2001:db8::99", brief=brief) == {(DOMAIN, "AAAA"): "replace"}
+
+
+def test_addresses_stand_in_for_an_alias_where_other_records_are() -> None:
+    brief = replace(BRIEF, www_by_address=(replace(BRIEF.apex[0]),))
+    plan = make_plan(case(RIGHT.replace(f"www CNAME {TARGET}", 'www TXT "note"'), brief=brief))
+    assert plan.blockers == ()
+    assert {(c.move, c.name, c.type) for c in plan.work} == {("add", WWW, "A")}
 
 
 def test_the_update_asks_for_exactly_what_the_plan_was_made_from() -> None:

@@ -7,6 +7,7 @@ import pytest
 from homepath.core.model.questions import Answer, Question, Server, negative_ttl
 from homepath.core.model.readings import Reading, Role
 from homepath.core.model.records import RecordSet
+from homepath.core.propagation.clamping import clamped
 from homepath.core.propagation.readings import Watched, read, to_watch
 from homepath.core.propagation.verdicts import CEILING, FLOOR, judge, next_look, whole
 from homepath.journal.journal import Content, changed_at
@@ -120,6 +121,16 @@ def test_the_worst_record_decides_and_the_last_deadline_counts() -> None:
         next_look([judge(WATCHED, [r("authoritative", "new"), r("resolver", "old", 3)], 1000.0, None, 0)], 1000.0)
         == 1000.0 + FLOOR
     )
+
+
+def test_a_resolver_that_keeps_answers_longer_is_named() -> None:
+    spread = judge(
+        WATCHED, [r("authoritative", "new"), r("resolver", "old", 5400), r("resolver", "old", 60)], 1000.0, None, 0
+    )
+    (finding,) = clamped([spread], {(NAME, "A"): 3600})
+    assert (finding.code, "1 h 30 min" in finding.message) == ("ttl-clamped", True)
+    assert not list(clamped([spread], {(NAME, "A"): 5400}))
+    assert not list(clamped([spread], {}))
 
 
 def test_what_is_watched_and_since_when() -> None:

@@ -101,6 +101,8 @@ WITH_MORE: list[tuple[str, dict[str, Any], dict[str, Any]]] = [
     ("wrong-name", {"text": f"* CNAME {TARGET}"}, {"text": f"* CNAME {TARGET}\nwww CNAME {TARGET}"}),
     ("wrong-name", {"text": 'www TXT "bricklark-owner=tk-4471"'}, {"text": 'www TXT "x"'}),
     ("text-too-long", {"text": BASE, "notation": replace(PARKING, text_limit=10)}, {"text": BASE, "notation": replace(PARKING, text_limit=255)}),
+    ("form-limit", {"text": BASE, "notation": replace(PARKING, most_values=3)}, {"text": BASE, "notation": replace(PARKING, most_values=4)}),
+    ("form-limit", {"text": BASE, "notation": replace(PARKING, most_values=3)}, {"text": RIGHT, "notation": replace(PARKING, most_values=3)}),
     ("proof-differs", {"text": TXT}, {"text": RIGHT}),
     ("proof-differs", {"text": TXT}, {"text": BASE + '@ TXT "other-owner=code"'}),
     ("proof-beside-cname", {"text": "_bricklark CNAME x.example.", "brief": LABELLED}, {"text": "_other CNAME x.example.", "brief": LABELLED}),

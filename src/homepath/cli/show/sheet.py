@@ -35,4 +35,6 @@ def show_sheet(paper: Paper, plan: Plan, entries: Sequence[Entry], notation: Not
             paper.say("Value", 5)
             paper.value(entry.value, 7)
     paper.blank()
+    if notation.delete:
+        paper.say(f"To delete an entry: {notation.delete}.")
     paper.say("Leave every other entry alone. Afterwards: homepath watch --once")

@@ -34,6 +34,8 @@ def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Fin
             signed += f", but its signatures do not hold ({survey.delegation.trouble})"
         above = shown(survey.delegation.parent) if survey.delegation.parent != "." else "the root"
         sheet.say(f"It is delegated by {above} for {lasting(survey.delegation.ttl)} at a time, and {signed}.")
+        servers = ", ".join(map(shown, survey.delegation.servers))
+        sheet.say(f"Its records are edited where these name servers are run, and nowhere else: {servers}.")
     if survey.registration:
         ends = f", until {rfc3339(survey.registration.expires)[:10]}" if survey.registration.expires else ""
         states = ", ".join(survey.registration.statuses) or "none given"

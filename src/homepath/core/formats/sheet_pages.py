@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 from collections.abc import Sequence
 from html import escape
 
@@ -71,13 +72,20 @@ def _table(title: str, deed: str, entries: Sequence[Entry]) -> str:
     chosen = [entry for entry in entries if entry.deed == deed]
     if not chosen:
         return ""
-    rows = "".join(
-        f"<tr><td>{escape(e.type)}</td><td>{_cell(e.name)}</td><td>{_cell(e.value)}"
-        f"<div class=why>{escape(visible(e.reason))}</div></td><td>{e.ttl if deed == 'enter' else ''}</td></tr>\n"
-        for e in chosen
-    )
-    head = "<tr><th>Type</th><th>Name</th><th>Value</th><th>TTL</th></tr>"
+    ttl = deed == "enter"
+    rows, before = "", ""
+    for e in chosen:
+        why = "" if e.reason == before else f"<div class=why>{escape(_why(e.reason))}</div>"
+        before = e.reason
+        rows += f"<tr><td>{escape(e.type)}</td><td>{_cell(e.name)}</td><td>{_cell(e.value)}{why}</td>"
+        rows += f"<td>{e.ttl}</td></tr>\n" if ttl else "</tr>\n"
+    head = f"<tr><th>Type</th><th>Name</th><th>Value</th>{'<th>TTL</th>' if ttl else ''}</tr>"
     return f"<h2>{title} ({len(chosen)})</h2>\n<table>{head}\n{rows}</table>\n"
+
+
+def _why(reason: str) -> str:
+    """The reason without the place in a file that a support desk does not have."""
+    return visible(re.sub(r" \([^()]*, line [0-9]+\)", "", reason))
 
 
 def _cell(text: str) -> str:

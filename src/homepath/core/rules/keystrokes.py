@@ -163,7 +163,31 @@ def _text_too_long(case: Case) -> Iterator[Sighting]:
             )
 
 
+def _form_limit(case: Case) -> Iterator[Sighting]:
+    most = case.notation.most_values
+    for want in case.wanted.wants:
+        present = case.zone.get(*want.record.key)
+        values = {*want.record.values, *(present.values if want.joined and present else ())}
+        if most and len(values) > most and not want.met_by(present):
+            yield Sighting(
+                want.record.name,
+                want.record.type,
+                f"{shown(want.record.name)} needs {len(values)} {want.record.type} entries; "
+                f"{case.notation.host}'s form takes {most}.",
+                "Ask the DNS host to enter the rest, or use another of the builder's ways.",
+            )
+
+
 RULES = (
+    Rule(
+        "form-limit",
+        "risk",
+        "the DNS host's notation",
+        "The DNS host's form takes fewer entries of a type at one name than are wanted.",
+        "The last entries replace the first, or are refused.",
+        "Ask the DNS host to enter them.",
+        _form_limit,
+    ),
     Rule(
         "near-miss",
         "risk",
