@@ -114,3 +114,21 @@ def test_a_further_domain_is_planned_and_visited_like_the_first(world: World, ho
     assert visit["verdict"] == "arrived"
     assert {way["final_url"] for way in visit["ways"]} == {f"https://www.{DOMAIN}/"}
     assert "it has: tidewick-kiln.example, tidewick-pots.example" in homepath("plan", "--domain", "x.example").err
+
+
+def test_next_on_the_way_by_name_servers_leads_to_the_registrar(tmp_path: Path) -> None:
+    with opened(World(load_scene("05-six-name-servers-strict-order"), tmp_path, 60)):
+        done = run_in(tmp_path, "next", "--json")
+    found = json.loads(done.out)
+    assert (done.status, found["stage"], found["where"]) == (1, "enter", "registrar")
+    assert run_in(tmp_path, "send", "--dry-run").status == 3  # an update cannot change a delegation
+
+
+def test_an_apex_forwarded_by_the_host_is_a_step_not_a_record(tmp_path: Path) -> None:
+    with opened(World(load_scene("02-www-only-and-forwarding"), tmp_path, 60)):
+        run_in(tmp_path, "survey")
+        text = run_in(tmp_path, "plan").out
+        sheet = run_in(tmp_path, "sheet").out
+    assert "Forward tidewick-kiln.example" in text
+    assert "https without www will not work" in text
+    assert "192.0.2" not in sheet

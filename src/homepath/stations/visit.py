@@ -11,7 +11,7 @@ from homepath.core.model.names import Name, shown
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem
 from homepath.core.model.visits import Hop, Visit
 from homepath.core.rules.authority import refusing_sets
-from homepath.core.wanted.wanted import Wanted
+from homepath.core.wanted.wanted import ALIAS, Wanted
 from homepath.core.web.hops import Came, Fetch, Resolve, Resolved, follow
 from homepath.core.web.ways import Ground, judge_visit
 from homepath.journal.journal import Content, changed_at, open_journal
@@ -85,21 +85,30 @@ async def visit(project: Project, network: Network) -> Visit:
 
 async def _ground(project: Project, traveller: _Traveller, name: Name) -> Ground:
     addresses, found, why = await traveller.names(name)
-    right, detail = _leads_right(project.wanted, name, addresses, found)
+    right, detail = await _leads_right(project, traveller, name, found)
     with open_journal(project.folder) as journal:
         past = journal.contents(project.domain)
     since = max(_since(project.wanted, name, past), default=None)
     return Ground(right, since, _forbidden(project, name), detail if addresses else why)
 
 
-def _leads_right(wanted: Wanted, name: Name, addresses: tuple[str, ...], found: Found | None) -> tuple[bool, str]:
-    """Whether DNS leads `name` where the brief says: through the wanted alias, or to the wanted addresses only."""
-    alias = wanted.get(name, "CNAME")
-    if alias:
+async def _leads_right(project: Project, traveller: _Traveller, name: Name, found: Found | None) -> tuple[bool, str]:
+    """Whether DNS leads `name` where the brief says: by the builder's servers, an alias, or the wanted addresses."""
+    wanted = project.wanted
+    addresses = tuple(value for record in (found.sets if found else ()) for value in record.values)
+    if wanted.choice.route == "nameservers":
+        before = project.before.delegation if project.before else None
+        handed = before is not None and set(before.servers) == set(wanted.nameservers)
+        return handed and bool(addresses), f"its name servers are not {wanted.builder}'s yet"
+    if name in wanted.forwarded:
+        return bool(addresses), "it has no address; forward it in the DNS host's form"
+    if alias := wanted.get(name, "CNAME"):
         chain = [value for record in (found.chain if found else ()) for value in record.values]
         right = alias.record.values[0] in chain and bool(addresses)
         return right, f"it should be an alias of {shown(alias.record.values[0])}"
     meant = {v for want in wanted.at(name) if want.record.type in ("A", "AAAA") for v in want.record.values}
+    if flattened := wanted.get(name, ALIAS):
+        meant = set((await traveller.names(flattened.record.values[0]))[0])
     stray = sorted(set(addresses) - meant)
     return bool(addresses) and not stray, f"it leads to {', '.join(stray)}" if stray else ""
 

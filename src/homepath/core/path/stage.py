@@ -76,6 +76,15 @@ TABLE: tuple[_Line, ...] = (
     ),
     _Line(
         "enter",
+        "registrar",
+        lambda view: bool(view.plan.work) and view.plan.route == "nameservers",
+        lambda view: (
+            "Enter the builder's name servers at the registrar; `homepath plan` has the steps before and after."
+        ),
+        _plan_findings,
+    ),
+    _Line(
+        "enter",
         "DNS host",
         lambda view: bool(view.plan.work),
         lambda view: "Enter the records: `homepath sheet` shows what to type, `homepath send` sends it.",

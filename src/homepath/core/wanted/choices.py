@@ -53,7 +53,7 @@ def _apex_way(site: Site, brief: Brief, notation: Notation, reasons: list[str]) 
         )
         return "alias"
     if site.primary == "www" and notation.forwarding:
-        limit = "" if notation.forwarding_https else " It answers only http, so https://DOMAIN will not work by it."
+        limit = "" if notation.forwarding_https else " It answers only http, so https without www will not work by it."
         reasons.append(f"{brief.builder} gives no address for the apex; {notation.host} forwards it to www.{limit}")
         return "forwarding"
     return "none"
