@@ -55,6 +55,30 @@ def test_texts_in_tables_keep_their_content() -> None:
     assert read.values(f"k.{DOMAIN}", "TXT") == ('"q=1; x"',)
 
 
+def test_spellings_of_the_same_thing_are_one_thing() -> None:
+    text = (
+        """type,name,value
+A,@,192.0.2.1
+A,@,192.0.2.1
+TXT,t,plain
+TXT,t,"""
+        + '\'"""plain"""\''.strip("'")
+        + """
+CNAME,WWW,Host.Example
+CNAME,www,host.example.
+A,t\u00f6pferei,192.0.2.1
+A,xn--tpferei-90a,192.0.2.1
+"""
+    )
+    read = read_export(text, DOMAIN, "f")
+    assert {key: len(record.values) for key, record in read.sets.items()} == {
+        (DOMAIN, "A"): 1,
+        (f"t.{DOMAIN}", "TXT"): 1,
+        (f"www.{DOMAIN}", "CNAME"): 1,
+        (f"xn--tpferei-90a.{DOMAIN}", "A"): 1,
+    }
+
+
 @pytest.mark.parametrize(
     ("text", "line", "said"),
     [
@@ -111,9 +135,9 @@ def test_the_zone_form_is_what_the_plan_leads_to(tmp_path: Path) -> None:
     assert make_plan(replace(before, zone=again)).work == ()
     checker = shutil.which("named-checkzone", path="/usr/bin:/usr/sbin")
     if checker:
-        (tmp_path / "zone").write_text(text)
+        (tmp_path / "out.txt").write_text(text)
         subprocess.run(
-            [checker, "-i", "local-sibling", DOMAIN, str(tmp_path / "zone")], check=True, capture_output=True
+            [checker, "-i", "local-sibling", DOMAIN, str(tmp_path / "out.txt")], check=True, capture_output=True
         )
 
 

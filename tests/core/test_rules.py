@@ -81,6 +81,7 @@ NO_APEX = replace(BRIEF, apex=(), apex_alias="{account}.bricklark.example.")
 HANDED = replace(SITE, route="nameservers")
 SERVERS = replace(BRIEF, nameservers=("ns1.bricklark.example.", "ns2.bricklark.example."))
 LABELLED = replace(BRIEF, ownership=(replace(BRIEF.ownership[0], host="_bricklark"),))
+BELOW = replace(BRIEF, ownership=(replace(BRIEF.ownership[0], host="_v.shop"),))
 WILD = replace(BRIEF, https=replace(BRIEF.https, wildcard=True))
 TOLD = replace(PARKING, servers=("*.mossgate.example",))
 ELSEWHERE = Seen(zone(RIGHT).sets[DOMAIN, "A"], ("file form.txt",))
@@ -92,6 +93,7 @@ WITH_MORE: list[tuple[str, dict[str, Any], dict[str, Any]]] = [
     ("private-address", {"text": "@ A 192.168.1.10"}, {"text": "intern A 192.168.1.10"}),
     ("private-address", {"text": "@ AAAA fd00::1"}, {"text": "@ AAAA 2001:db8::1"}),
     ("wildcard-answers", {"text": "* A 192.0.2.1"}, {"text": "* A 192.0.2.1\nwww A 192.0.2.1"}),
+    ("wildcard-answers", {"text": f"* A 192.0.2.1\nwww CNAME {TARGET}", "brief": BELOW}, {"text": f"* A 192.0.2.1\nwww CNAME {TARGET}\nshop A 192.0.2.1\n_v.shop TXT x", "brief": BELOW}),
     ("delegated-away", {"text": "www NS ns1.else.example."}, {"text": "shop NS ns1.else.example."}),
     ("delegated-away", {"text": "@ DNAME else.example."}, {"text": "shop DNAME else.example."}),
     ("forwarding-entry", {"text": "@ A 198.51.100.9", "notation": replace(PARKING, forwarding_addresses=("198.51.100.9",))}, {"text": "@ A 198.51.100.9"}),

@@ -89,9 +89,9 @@ def _sign(folder: Path, broken: bool) -> None:
     """Sign the customer's zone and put its DS at the parent; `broken`: the DS of another key."""
     words = ["dnssec-keygen", "-q", "-K", str(folder), "-a", "ECDSAP256SHA256", "-f", "KSK", "tidewick-kiln.example"]
     made = subprocess.run(words, check=True, capture_output=True, text=True).stdout.strip()
-    zone = folder / "site.zone"
+    plain = folder / "site.zone"
     command = ["dnssec-signzone", "-S", "-z", "-K", str(folder), "-d", str(folder), "-o", "tidewick-kiln.example"]
-    subprocess.run([*command, "-f", str(zone), str(zone)], check=True, capture_output=True)
+    subprocess.run([*command, "-f", str(plain), str(plain)], check=True, capture_output=True)
     if broken:
         made = subprocess.run(words, check=True, capture_output=True, text=True).stdout.strip()
     ds = subprocess.run(["dnssec-dsfromkey", str(folder / made)], check=True, capture_output=True, text=True).stdout

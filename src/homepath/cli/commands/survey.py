@@ -13,7 +13,9 @@ from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainO
 def survey(
     zone: Annotated[
         list[Path] | None,
-        typer.Option("--zone", help="An exported zone (master file, CSV, copied table) to be merged. May be repeated."),
+        typer.Option(
+            "--zone", help="An export of the zone to be merged: master file, CSV or copied table. May be repeated."
+        ),
     ] = None,
     transfer: Annotated[bool, typer.Option("--transfer", help="Also ask the servers for the whole zone.")] = False,
     key: Annotated[Path | None, typer.Option("--key", help="A key file for --transfer.", show_default=False)] = None,

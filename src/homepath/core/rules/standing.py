@@ -83,9 +83,7 @@ def _alias_unsupported(case: Case) -> Iterator[Sighting]:
 def _wildcard_answers(case: Case) -> Iterator[Sighting]:
     for want in case.wanted.wants:
         name = want.record.name
-        if name == case.domain or case.zone.at(name) or name.startswith("*."):
-            continue
-        wild = next((found for at in ancestors(name)[1:] if at != "." and (found := case.zone.at(f"*.{at}"))), None)
+        wild = _wildcard_for(case, name)
         if wild:
             types = ", ".join(sorted({each.type for each in wild}))
             yield Sighting(
@@ -95,6 +93,25 @@ def _wildcard_answers(case: Case) -> Iterator[Sighting]:
                 f"The new record ends that for {shown(name)}: what the wildcard gave there, "
                 "of every type, is gone then.",
             )
+        for at in ancestors(name)[1:]:
+            if at == case.domain or not at.endswith(case.domain):
+                break
+            if between := _wildcard_for(case, at):
+                yield Sighting(
+                    at,
+                    between[0].type,
+                    f"{shown(at)} is answered by a wildcard today; the new record below it, {shown(name)}, ends that.",
+                    f"If {shown(at)} is used, enter there what the wildcard gave.",
+                )
+
+
+def _wildcard_for(case: Case, name: Name) -> list[RecordSet]:
+    """The wildcard's sets that answer for `name` today: it does not exist, nor does anything below it (RFC 4592)."""
+    exists = case.zone.at(name) or any(each.name.endswith(f".{name}") for each in case.zone)
+    if name == case.domain or name.startswith("*.") or exists:
+        return []
+    above = (case.zone.at(f"*.{at}") for at in ancestors(name)[1:] if at != "." and at.endswith(case.domain))
+    return next((found for found in above if found), [])
 
 
 def _delegated_away(case: Case) -> Iterator[Sighting]:
