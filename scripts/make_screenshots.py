@@ -12,6 +12,7 @@ import subprocess
 import sys
 import tempfile
 import time
+from collections.abc import Callable
 from pathlib import Path
 
 from homepath.cli.story import DOMAIN, STORY, opened
@@ -44,15 +45,15 @@ def main() -> None:
             story(folder, wanted)
     if not wanted or "demo" in wanted:
         with tempfile.TemporaryDirectory(prefix="pottery-") as name:
-            shot("demo", f"homepath demo --folder {name}", Path(name), 45.0, 1000)
+            shot("demo", f"homepath demo --folder {name}", Path(name), 0, 1000)
 
 
 def story(folder: Path, wanted: set[str]) -> None:
     """The pottery's way, with a picture at each station."""
 
-    def take(name: str, command: str, wait: float = 2.5, height: int = 800) -> None:
+    def take(name: str, command: str, live: float = 0, height: int = 800) -> None:
         if not wanted or name in wanted:
-            shot(name, command, folder, wait, height)
+            shot(name, command, folder, live, height)
         elif not command.startswith("homepath watch"):
             run(command, folder)
 
@@ -72,15 +73,15 @@ def story(folder: Path, wanted: set[str]) -> None:
     take("watch-mistake", "homepath watch --once")
     run("homepath survey", folder)
     run("homepath send --key mossgate.key --yes", folder)
-    take("watch-spreading", "homepath watch", 6.0)
+    take("watch-spreading", "homepath watch", 8)
     run("homepath practice clock --skip '2 h'", folder)
     run("homepath watch --once", folder)
     take("visit-waiting", "homepath visit")
-    take("next-waiting", "homepath next", 4.0)
+    take("next-waiting", "homepath next")
     run("homepath practice builder check", folder)
     run("homepath practice builder check", folder)
     take("visit", "homepath visit")
-    take("next", "homepath next", 4.0)
+    take("next", "homepath next")
 
 
 def page_shot(name: str, page: Path, folder: Path) -> None:
@@ -105,11 +106,16 @@ def run(command: str, folder: Path) -> None:
     subprocess.run(shlex.split(command), cwd=folder, env=environment(), check=False, stdout=subprocess.DEVNULL)
 
 
-def shot(name: str, command: str, folder: Path, wait: float, height: int) -> None:
-    """One picture: the command typed at a prompt, and what came of it."""
+def shot(name: str, command: str, folder: Path, live: float, height: int) -> None:
+    """One picture: the command typed at a prompt, and what came of it.
+
+    The picture is taken when the command has ended, or, for one that goes on, after `live` seconds.
+    """
+    marker = folder / ".ended"
+    marker.unlink(missing_ok=True)
     screen = subprocess.Popen(["Xvfb", DISPLAY, "-screen", "0", f"1270x{height}x24"], stderr=subprocess.DEVNULL)
-    time.sleep(0.7)
-    typed = f"printf '\\033[1m> %s\\033[0m\\n' {shlex.quote(command)}; {command}; sleep 60"
+    wait_for(lambda: Path(f"/tmp/.X11-unix/X{DISPLAY[1:]}").exists(), 20)
+    typed = f"printf '\\033[1m> %s\\033[0m\\n' {shlex.quote(command)}; {command}; touch .ended; sleep 60"
     look = ["-fa", "DejaVu Sans Mono", "-fs", "11", "-bg", "#fbfaf7", "-fg", "#22262b", "-b", "14", "+sb", "-bw", "0"]
     colours = [
         word
@@ -119,13 +125,25 @@ def shot(name: str, command: str, folder: Path, wait: float, height: int) -> Non
     size = ["-geometry", f"138x{(height - 28) // 18}+0+0"]
     words = ["xterm", *look, *colours, "-xrm", "XTerm*colorBD: #22262b", *size, "-e", "sh", "-c", typed]
     window = subprocess.Popen(words, cwd=folder, env=environment())
-    time.sleep(wait)
+    ended = wait_for(marker.exists, live or 120)
+    if not (ended or live):
+        sys.exit(f"{command} did not end")
+    time.sleep(1)  # the window draws what it was given last
     subprocess.run(["import", "-window", "root", str(SHOTS / f"{name}.png")], env=environment(), check=True)
     window.terminate()
     window.wait()
     screen.terminate()
     screen.wait()
     sys.stdout.write(f"{name}.png\n")
+
+
+def wait_for(ready: Callable[[], bool], seconds: float) -> bool:
+    ends = time.monotonic() + seconds
+    while time.monotonic() < ends:
+        if ready():
+            return True
+        time.sleep(0.1)
+    return ready()
 
 
 if __name__ == "__main__":

@@ -28,7 +28,7 @@ ROOT, TOP, HOST, EDGE, CACHES = (
     ("127.0.53.101", "127.0.53.102"),
 )
 NEEDED = ("named", "unbound", "nginx", "ip")
-TTL = 4
+TTL = 10
 """Seconds; the old answers of these tests live this long, in real time."""
 
 _ROOT_ZONE = f"""
