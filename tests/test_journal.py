@@ -1,6 +1,8 @@
 from __future__ import annotations
 
 import sqlite3
+import subprocess
+import sys
 from pathlib import Path
 
 import pytest
@@ -51,3 +53,39 @@ def test_a_newer_journal_is_left_alone(tmp_path: Path) -> None:
     connection.close()
     with pytest.raises(BadInput, match="newer version"), open_journal(tmp_path):
         pass
+
+
+WRITER = """
+import sys
+from pathlib import Path
+from homepath.core.model.records import RecordSet
+from homepath.journal.journal import open_journal
+at = 0
+while True:
+    at += 1
+    with open_journal(Path(sys.argv[1])) as journal:
+        journal.record_contents(at, [RecordSet("a.tidewick-kiln.example.", "A", 60, (f"192.0.2.{at % 200}",)),
+                                     RecordSet("b.tidewick-kiln.example.", "A", 60, (f"192.0.2.{at % 200}",))])
+    print(at, flush=True)
+"""
+
+
+def test_a_writer_that_is_killed_leaves_whole_entries_and_a_second_one_waits(tmp_path: Path) -> None:
+    """Two records are written in one transaction: whatever the moment of the kill, both are there or none."""
+    writers = []
+    for _ in range(2):
+        words = [sys.executable, "-c", WRITER, str(tmp_path)]
+        writers.append(subprocess.Popen(words, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True))
+    for writer in writers:
+        assert writer.stdout is not None
+        for _ in range(20):
+            writer.stdout.readline()
+    for writer in writers:
+        writer.kill()
+        _, errors = writer.communicate()
+        assert errors == ""
+    with open_journal(tmp_path) as journal:
+        past = journal.contents(D)
+        names = [content.record.name[0] for content in past]
+        assert names.count("a") == names.count("b") >= 20
+        journal.record_contents(9, [a("192.0.2.1")])

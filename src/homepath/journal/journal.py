@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import json
 import sqlite3
+import time
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -20,6 +21,8 @@ from homepath.core.model.records import Key, RecordSet
 
 FILE = "homepath.journal"
 VERSION = 1
+PATIENCE = 10.0
+"""Seconds that one command waits for another."""
 
 _SCHEMA = """
 create table looks (id integer primary key, at real not null, kind text not null, domain text not null,
@@ -68,7 +71,7 @@ class Journal:
 
     def record_look(self, at: float, kind: str, domain: Name, verdict: str, body: dict[str, Any]) -> None:
         """Keep a look as its JSON contract."""
-        with self._db:
+        with _transaction(self._db):
             self._db.execute(
                 "insert into looks (at, kind, domain, verdict, body) values (?, ?, ?, ?, ?)",
                 (at, kind, domain, verdict, json.dumps(body)),
@@ -82,7 +85,7 @@ class Journal:
 
     def record_contents(self, at: float, sets: Iterable[RecordSet]) -> None:
         """Note what the authoritative servers give; a set that has not changed only gets a later end."""
-        with self._db:
+        with _transaction(self._db):
             for record in sets:
                 values = json.dumps(record.values)
                 last = self._db.execute(
@@ -111,7 +114,7 @@ class Journal:
 
     def record_change(self, at: float, domain: Name, words: str, body: dict[str, Any]) -> None:
         """Keep what was sent, with what stood there before."""
-        with self._db:
+        with _transaction(self._db):
             self._db.execute(
                 "insert into changes (at, domain, words, body) values (?, ?, ?, ?)",
                 (at, domain, words, json.dumps(body)),
@@ -152,7 +155,7 @@ def open_journal(folder: Path) -> Iterator[Journal]:
     """The journal of `folder`, made when missing. Raises BadInput when it cannot be used."""
     path = folder / FILE
     try:
-        connection = sqlite3.connect(path, timeout=10)
+        connection = sqlite3.connect(path, timeout=PATIENCE, isolation_level=None)
     except sqlite3.Error as error:
         raise _unusable(path, error) from error
     try:
@@ -164,11 +167,25 @@ def open_journal(folder: Path) -> Iterator[Journal]:
         connection.close()
 
 
+@contextmanager
+def _transaction(connection: sqlite3.Connection) -> Iterator[None]:
+    """One write as a whole. The lock is taken first, so that what is read inside is still true when it is written."""
+    connection.execute("begin immediate")
+    try:
+        yield
+    except BaseException:
+        connection.execute("rollback")
+        raise
+    connection.execute("commit")
+
+
 def _prepare(connection: sqlite3.Connection, path: Path) -> None:
-    connection.execute("pragma journal_mode = wal")
+    _write_ahead(connection)
     connection.execute("pragma synchronous = normal")
-    with connection:
-        connection.execute("begin immediate")
+    (version,) = connection.execute("pragma user_version").fetchone()
+    if version == VERSION:
+        return
+    with _transaction(connection):
         (version,) = connection.execute("pragma user_version").fetchone()
         if version > VERSION:
             raise BadInput(
@@ -179,6 +196,19 @@ def _prepare(connection: sqlite3.Connection, path: Path) -> None:
                 if statement.strip():
                     connection.execute(statement)
             connection.execute(f"pragma user_version = {VERSION}")
+
+
+def _write_ahead(connection: sqlite3.Connection) -> None:
+    """Switch to write-ahead logging. The switch itself does not wait for another command, so it is tried again."""
+    ends = time.monotonic() + PATIENCE
+    while True:
+        try:
+            connection.execute("pragma journal_mode = wal")
+            return
+        except sqlite3.OperationalError as error:
+            if "locked" not in str(error) or time.monotonic() > ends:
+                raise
+            time.sleep(0.05)
 
 
 def _unusable(path: Path, error: sqlite3.Error) -> BadInput:

@@ -57,7 +57,7 @@ async def look(project: Project, network: Network) -> Spread:
         past = journal.contents(project.domain)
     watched = _watched(project, past)
     caches = await _ask_caches(asker, watched, vantages, source)
-    absent = _absent_ttl(source, past, project.domain)
+    absent = _absent_ttl(source, project.domain)
     records = [_judge(each, source, caches, network, past, absent) for each in watched]
     delegation = _delegation(project.domain, source)
     spreads = [*([delegation] if delegation else []), *records]
@@ -206,7 +206,7 @@ def _longest(past: Sequence[Content]) -> dict[Key, int]:
     return found
 
 
-def _absent_ttl(source: Source, past: Sequence[Content], domain: Name) -> int:
+def _absent_ttl(source: Source, domain: Name) -> int:
     soa = next((s for _, role, a in source if role == "authoritative" and (s := a.found(domain, "SOA"))), None)
     return negative_ttl(soa) if soa else UNKNOWN_ABSENT_TTL
 

@@ -18,7 +18,3 @@ def until(at: float | None, now: float) -> str:
     if at is None:
         return "no end is known"
     return f"until {clock_time(at, now)} at the latest (in {lasting(at - now)})"
-
-
-def ago(at: float, now: float) -> str:
-    return "just now" if now - at < 60 else f"{lasting(now - at)} ago"
