@@ -108,13 +108,15 @@ async def _fetch(want: Fetch, network: Network, anchors: Sequence[X509]) -> Fetc
         return Fetched(None, None, str(error))
     try:
         async with asyncio.timeout(PATIENCE):
-            status, location, _ = await _request(want, backend)
+            status, fields, _ = await _request(want, backend)
     except (TimeoutError, httpcore.TimeoutException):
         return Fetched(None, None, f"{want.address} did not answer in time", _judged(want, backend, network, anchors))
     except (httpcore.NetworkError, httpcore.ProtocolError, OSError, ssl.SSLError) as error:
         detail = f"{want.address}: {_words(error, want.secure)}"
         return Fetched(None, None, detail, _judged(want, backend, network, anchors))
-    return Fetched(status, location, "", _judged(want, backend, network, anchors))
+    location = fields[b"location"].decode("latin-1")[:2000] if b"location" in fields else None
+    promise = fields.get(b"strict-transport-security", b"").decode("latin-1")[:200] if want.secure else ""
+    return Fetched(status, location, "", _judged(want, backend, network, anchors), promise)
 
 
 class Unreadable(Exception):
@@ -157,8 +159,8 @@ def _is_address(host: str) -> bool:
     return True
 
 
-async def _request(want: Fetch, backend: _OneAddress, most: int = 0) -> tuple[int, str | None, bytes]:
-    """Status, Location, and at most `most` octets of the body; more is an error of the server."""
+async def _request(want: Fetch, backend: _OneAddress, most: int = 0) -> tuple[int, dict[bytes, bytes], bytes]:
+    """Status, fields, and at most `most` octets of the body; more is an error of the server."""
     timeouts = dict.fromkeys(("connect", "read", "write", "pool"), PATIENCE / 2)
     path = "/" + want.url.split("://", 1)[1].partition("/")[2].partition("#")[0]
     url = httpcore.URL(scheme="https" if want.secure else "http", host=want.host, port=want.port, target=path)
@@ -169,14 +171,14 @@ async def _request(want: Fetch, backend: _OneAddress, most: int = 0) -> tuple[in
         httpcore.AsyncConnectionPool(ssl_context=_any_certificate(), network_backend=backend, http2=False) as pool,
         pool.stream("GET", url, headers=headers, extensions={"timeout": timeouts}) as response,
     ):
-        found = next((value for name, value in response.headers if name.lower() == b"location"), None)
+        fields = {name.lower(): value for name, value in reversed(response.headers)}
         body = b""
         if most:
             async for part in response.aiter_stream():
                 body += part
                 if len(body) > most:
                     raise httpcore.RemoteProtocolError(f"more than {most} octets")
-        return response.status, found.decode("latin-1")[:2000] if found else None, body
+        return response.status, fields, body
 
 
 def _judged(want: Fetch, backend: _OneAddress, network: Network, anchors: Sequence[X509]) -> Certificate | None:

@@ -18,6 +18,8 @@ def show_visit(sheet: Paper, visit: Visit) -> None:
         sheet.out.write(f"  {sheet.state(way.state, 18)} {way.url}\n")
         for hop in way.hops:
             sheet.say(_hop(hop), 21)
+        if promise := next((hop.promise for hop in way.hops if hop.promise), ""):
+            sheet.say(f"browsers are told to use only https here: {promise}", 21)
         if way.certificate:
             sheet.say(_certificate(way.certificate, way), 21)
     show_findings(sheet, visit.findings)

@@ -27,7 +27,10 @@ class Certificate:
 
 @dataclass(frozen=True, slots=True)
 class Hop:
-    """One request. `status` is None when no answer came; `address` is where the connection was meant to go."""
+    """One request. `status` is None when no answer came; `address` is where the connection was meant to go.
+
+    `promise`: the Strict-Transport-Security field as it came over https (RFC 6797), empty without one.
+    """
 
     url: str
     status: int | None
@@ -35,6 +38,7 @@ class Hop:
     address: str | None
     detail: str = ""
     certificate: Certificate | None = None
+    promise: str = ""
 
 
 @dataclass(frozen=True, slots=True)

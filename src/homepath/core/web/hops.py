@@ -47,6 +47,7 @@ class Fetched:
     location: str | None = None
     detail: str = ""
     certificate: Certificate | None = None
+    promise: str = ""
 
 
 Want = Resolve | Fetch
@@ -99,7 +100,7 @@ def _one_hop(url: str, known: str | None) -> Generator[Want, Came, Hop]:
         fetched = came
         if came.status is not None or came.certificate is not None:
             break
-    return Hop(url, fetched.status, fetched.location, address, fetched.detail, fetched.certificate)
+    return Hop(url, fetched.status, fetched.location, address, fetched.detail, fetched.certificate, fetched.promise)
 
 
 def same_url(one: str, other: str) -> bool:
