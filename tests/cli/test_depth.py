@@ -132,3 +132,15 @@ def test_an_apex_forwarded_by_the_host_is_a_step_not_a_record(tmp_path: Path) ->
     assert "Forward tidewick-kiln.example" in text
     assert "https without www will not work" in text
     assert "192.0.2" not in sheet
+
+
+def test_an_optional_set_that_nobody_entered_is_not_waited_for(world: World, homepath: Run, tmp_path: Path) -> None:
+    brief = tmp_path / "bricklark.brief.toml"
+    six = '{ type = "AAAA", values = ["2001:db8::10"], optional = true }, { type = "A", values'
+    brief.write_text(brief.read_text().replace('{ type = "A", values', six, 1))
+    homepath(*START)
+    homepath("survey")
+    assert homepath("send", "--key", "mossgate.key", "--yes").status == 0
+    watched = json.loads(homepath("watch", "--once", "--json").out)
+    assert watched["verdict"] == "spreading"
+    assert "AAAA" not in {record["type"] for record in watched["records"]}

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from homepath.core.model.findings import Finding
+from homepath.core.model.plan import Plan
 
 AS_WANTED = 0
 NOT_YET = 1
@@ -23,6 +24,10 @@ OF_SPREAD = {
 OF_VISIT = {"arrived": AS_WANTED, "waiting": NOT_YET, "broken": WRONG}
 OF_STAGE = {"arrived": AS_WANTED, "decide": WRONG, "mend": WRONG, "web": WRONG, "look": COULD_NOT_LOOK}
 """Every other stage is NOT_YET."""
+
+
+def of_plan(plan: Plan) -> int:
+    return WRONG if plan.blockers else NOT_YET if plan.work else AS_WANTED
 
 
 def of_findings(findings: Iterable[Finding]) -> int:

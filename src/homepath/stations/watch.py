@@ -103,9 +103,14 @@ def _watched(project: Project, past: Sequence[Content]) -> list[Watched]:
 
 
 def _visible_wants(project: Project) -> list[RecordSet]:
-    """The wanted sets as questions can see them: an alias at the apex shows as its target's addresses."""
+    """The wanted sets as questions can see them: an alias at the apex shows as its target's addresses.
+
+    An optional set that nobody entered is not waited for.
+    """
     records = []
     for want in project.wanted.wants:
+        if want.optional and (project.before is None or project.before.zone.get(*want.record.key) is None):
+            continue
         if want.record.type != ALIAS:
             records.append(want.record)
         elif project.before is not None:

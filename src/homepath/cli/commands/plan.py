@@ -44,6 +44,4 @@ def plan(
         from homepath.cli.show.plan import show_plan
 
         show_plan(paper(plain), planned.plan, planned.survey.at, planned.done, project.site.also)
-    raise typer.Exit(
-        status.WRONG if planned.plan.blockers else status.NOT_YET if planned.plan.work else status.AS_WANTED
-    )
+    raise typer.Exit(status.of_plan(planned.plan))

@@ -41,9 +41,7 @@ def sheet(
         write_text(to, text)
     else:
         sys.stdout.write(text)
-    raise typer.Exit(
-        status.WRONG if planned.plan.blockers else status.NOT_YET if planned.plan.work else status.AS_WANTED
-    )
+    raise typer.Exit(status.of_plan(planned.plan))
 
 
 def _text(project: Project, planned: Planned, form: str, plain: bool) -> str:
