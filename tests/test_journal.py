@@ -7,9 +7,13 @@ from pathlib import Path
 
 import pytest
 
+from homepath.core.model.history import Heard
 from homepath.core.model.problems import BadInput
+from homepath.core.model.questions import Answer, Question, Server
 from homepath.core.model.records import RecordSet
-from homepath.journal.journal import FILE, Look, open_journal
+from homepath.journal import journal as module
+from homepath.journal import schema
+from homepath.journal.journal import FILE, Look, VerdictChange, open_journal
 
 D = "tidewick-kiln.example."
 
@@ -89,3 +93,63 @@ def test_a_writer_that_is_killed_leaves_whole_entries_and_a_second_one_waits(tmp
         names = [content.record.name[0] for content in past]
         assert names.count("a") == names.count("b") >= 20
         journal.record_contents(9, [a("192.0.2.1")])
+
+
+def heard(at: float, outcome: str = "answered") -> Heard:
+    soa = RecordSet(D, "SOA", 60, ("ns. dns. 1 2 3 4 900",))
+    said = Answer(
+        Question(f"www.{D}", "A"), Server("127.0.0.1", 53), outcome, at, "NOERROR", True, (a("192.0.2.1"),), (soa,)
+    )  # type: ignore[arg-type]
+    return Heard((f"www.{D}", "CNAME"), "here", "resolver", said)
+
+
+def watched(at: float, verdict: str) -> VerdictChange:
+    return VerdictChange(at, (f"www.{D}", "A"), verdict, None)  # type: ignore[arg-type]
+
+
+def test_every_answer_can_be_judged_again_and_only_changed_verdicts_are_listed(tmp_path: Path) -> None:
+    with open_journal(tmp_path) as journal:
+        for at, verdict in enumerate(("spreading", "spreading", "settled", "spreading")):
+            journal.record_watch(at, D, verdict, {"n": at}, [heard(at), heard(at, "silent")], [watched(at, verdict)])
+        assert journal.heard(D, 2) == [heard(2), heard(2, "silent"), heard(3), heard(3, "silent")]
+        assert [(each.at, each.verdict) for each in journal.verdict_changes(D)] == [
+            *((0, "spreading"), (2, "settled"), (3, "spreading"))
+        ]
+
+
+def test_the_size_is_bounded_and_what_matters_stays(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    for name, most in (("MOST_HEARD", 20), ("MOST_BODIES", 5), ("MOST_CONTENTS", 4)):
+        monkeypatch.setattr(module, name, most)
+    with open_journal(tmp_path) as journal:
+        for at in range(40):
+            journal.record_contents(at, [a(f"192.0.2.{at}")])
+            journal.record_watch(at, D, "spreading", {"n": at}, [heard(at)], [watched(at, "spreading")])
+        assert [each.body["n"] for each in journal.looks("watch", D)] == [35, 36, 37, 38, 39]
+        assert len(journal.entries(D)) == 40
+        assert [each.answer.at for each in journal.heard(D, 0)] == list(range(20, 40))
+        assert [each.first_at for each in journal.contents(D)] == [0, 37, 38, 39]
+
+
+def test_an_older_journal_is_brought_up_to_date_and_a_newer_one_used_if_it_allows(tmp_path: Path) -> None:
+    with sqlite3.connect(tmp_path / FILE) as old:
+        for statement in schema._STEPS[0].split(";\n"):
+            old.execute(statement)
+        old.execute("insert into contents values (1, ?, 'A', 60, '[\"192.0.2.1\"]', 1, 2)", (f"www.{D}",))
+        old.execute("insert into looks values (1, 1, 'survey', ?, 'two', '{}')", (D,))
+        old.execute("pragma user_version = 1")
+    old.close()
+    with open_journal(tmp_path) as journal:
+        assert [(each.record.values, each.source) for each in journal.contents(D)] == [(("192.0.2.1",), "zone")]
+        journal.record_watch(3, D, "settled", {}, [heard(3)], [watched(3, "settled")])
+        assert [entry.kind for entry in journal.entries(D)] == ["survey", "watch"]
+    with sqlite3.connect(tmp_path / FILE) as newer:
+        newer.execute("pragma user_version = 3")
+        newer.execute("alter table looks add column weather text")
+    newer.close()
+    with open_journal(tmp_path) as journal:
+        assert len(journal.entries(D)) == 2
+    with sqlite3.connect(tmp_path / FILE) as newer:
+        newer.execute("update facts set value = 3 where name = 'readable_from'")
+    newer.close()
+    with pytest.raises(BadInput, match="newer version"), open_journal(tmp_path):
+        pass

@@ -15,7 +15,8 @@ from homepath.core.formats.master_file import read_master_file, write_master_lin
 from homepath.core.formats.site_file import read_notation, read_site, write_site
 from homepath.core.formats.toml_lines import key_lines
 from homepath.core.model.problems import BadInput
-from homepath.net.network_file import OffLimits, load_network, read_place
+from homepath.net.network_file import OffLimits, load_network
+from homepath.net.vantages import read_place
 from homepath.practice.scene_file import load_scene
 from tests.core.cases import DOMAIN, RIGHT, SITE, zone
 

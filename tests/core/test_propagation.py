@@ -1,16 +1,17 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
 import pytest
 
+from homepath.core.model.history import Content, Copy, changed_at, earlier_copies
 from homepath.core.model.questions import Answer, Question, Server, negative_ttl
 from homepath.core.model.readings import Reading, Role
 from homepath.core.model.records import RecordSet
-from homepath.core.propagation.clamping import clamped
+from homepath.core.propagation.habits import Habit, habit_findings, habits
 from homepath.core.propagation.readings import Watched, read, to_watch
-from homepath.core.propagation.verdicts import CEILING, FLOOR, judge, next_look, whole
-from homepath.journal.journal import Content, changed_at
+from homepath.core.propagation.verdicts import CEILING, FLOOR, Past, judge, next_look, right_since, whole
 
 NAME = "www.tidewick-kiln.example."
 HERE = Server("203.0.113.53")
@@ -92,45 +93,113 @@ def r(role: Role, state: str, ttl: int | None = None, at: float = 1000.0, vantag
     ],
 )
 def test_verdicts(readings: list[Reading], verdict: str) -> None:
-    assert judge(WATCHED, readings, 1000.0, None, 900).verdict == verdict
+    assert judge(WATCHED, readings, 1000.0).verdict == verdict
 
 
 def test_deadlines() -> None:
-    """Counted down by who was asked; bounded by old TTL or negative caching for all others (RFC 2308)."""
+    """Counted down by who was asked; bounded by each earlier content's own TTL for all others (RFC 2308)."""
     spreading = [r("authoritative", "new"), r("resolver", "old", 600), r("resolver", "old", 1200)]
-    assert judge(WATCHED, spreading, 1000.0, None, 900).settled_by == 2200.0
-    assert judge(WATCHED, spreading, 1000.0, 900.0, 900).settled_by == 4500.0
-    nothing_before = replace(WATCHED, old=())
-    assert judge(nothing_before, [*spreading[:1], r("resolver", "new")], 1000.0, 900.0, 700).settled_by == 1600.0
-    assert judge(nothing_before, [r("authoritative", "new")], 2000.0, 900.0, 700).settled_by is None
-    assert judge(WATCHED, [r("authoritative", "old")], 1000.0, 900.0, 900).settled_by is None
+
+    def until(found: list[Reading], now: float = 1000.0, **past: Any) -> float | None:
+        return judge(WATCHED, found, now, Past(**past)).settled_by
+
+    assert until(spreading) == 2200.0
+    assert until(spreading, copies=(Copy(900.0, 3600),)) == 4500.0
+    lowered_first = (Copy(-90000.0, 86400), Copy(900.0, 300))
+    assert until([r("authoritative", "new"), r("resolver", "new")], copies=lowered_first) == 1200.0
+    assert until([r("authoritative", "new")], 2000.0, copies=(Copy(900.0, 700),)) is None
+    assert until([r("authoritative", "old")], copies=(Copy(900.0, 3600),)) is None
+    # a copy seen at an earlier look still counts, whatever the same address says now
+    seen = (r("resolver", "old", 3000, 900.0),)
+    assert until([r("authoritative", "new"), r("resolver", "new")], readings=seen) == 3900.0
+    # a cache that still asks the former name servers fetches the old answer until the last moment
+    assert until([r("authoritative", "new")], copies=(Copy(900.0, 3600),), moved_until=8000.0) == 11600.0
     assert negative_ttl(SOA) == 900
     assert negative_ttl(replace(SOA, ttl=60)) == 60
 
 
+def test_earlier_contents_each_with_its_own_ttl() -> None:
+    absent = replace(OLD, values=(), ttl=900)
+    past = [
+        Content(OLD, 0, 50),
+        Content(replace(OLD, ttl=60), 100, 150),
+        Content(absent, 200, 250),
+        Content(NEW, 300, 400),
+    ]
+    assert [copy.dies for copy in earlier_copies(past, NEW.key, NEW)] == [3700, 260, 1200]
+    assert [copy.dies for copy in earlier_copies(past, NEW.key, None)] == [3700, 260]
+    servers = RecordSet(NAME, "NS", 86400, ("ns1.old.example.",))
+    moved = replace(servers, values=("ns1.new.example.",))
+    past = [
+        Content(servers, 0, 10, "parent"),
+        Content(moved, 20, 30, "parent"),
+        Content(replace(servers, ttl=60), 0, 40),
+    ]
+    assert earlier_copies(past, servers.key, moved) == (Copy(20, 86400),)
+
+
+def test_a_server_that_lagged_behind_moves_the_start() -> None:
+    lagging = [r("authoritative", "new", at=100.0), r("authoritative", "old", at=100.0, vantage="w")]
+    caught_up = [r("authoritative", "new", at=200.0), r("authoritative", "new", at=200.0, vantage="w")]
+    assert right_since(lagging, caught_up, 300.0) == 200.0
+    assert right_since([], lagging, 300.0) is None
+    assert right_since(caught_up, [r("authoritative", "silent", at=300.0)], 300.0) == 200.0
+
+
+def seen(*pairs: tuple[float, str, int]) -> list[Reading]:
+    return [r("resolver", state, ttl, at) for at, state, ttl in pairs]
+
+
+@pytest.mark.parametrize(
+    ("readings", "kind"),
+    [
+        (seen((1000, "old", 3000), (1600, "old", 2400), (4100, "new", 3600)), None),  # counts down as it should
+        (seen((1000, "old", 3000), (1600, "old", 2399)), None),  # rounding
+        (seen((1000, "old", 3000), (1600, "old", 1200)), "several"),
+        (seen((1000, "old", 600), (1300, "old", 1800)), "several"),
+        (seen((1000, "new", 600), (1300, "old", 1800)), "several"),
+        (seen((1000, "old", 600), (1700, "old", 30)), "stale"),  # outlived its own countdown
+        (seen((5000, "old", 30)), "stale"),  # outlived every TTL
+        (seen((1000, "old", 9000)), "floor"),
+        (seen((800, "old", 600), (850, "old", 3000)), None),  # before the change everything may be fetched anew
+        (seen((1000, "silent", 0), (1300, "broken", 0)), None),
+    ],
+)
+def test_what_looks_tell_about_a_resolver(readings: list[Reading], kind: str | None) -> None:
+    found = habits(readings, 900.0, 4500.0, 3600, 3.0)
+    assert [each.kind for each in found] == ([kind] if kind else [])
+    if found:
+        (finding,) = habit_findings(WATCHED, found, 3600)
+        assert (finding.code, finding.level) == ("several-caches" if kind == "several" else "ttl-clamped", "note")
+    assert habits(readings, None, None, 0, 3.0) == []
+
+
+def test_settled_is_taken_back_and_a_pool_is_not_believed_too_soon() -> None:
+    right = [r("authoritative", "new"), r("resolver", "new")]
+    old_copy = (r("resolver", "old", 3000, 900.0),)
+    assert judge(WATCHED, right, 1000.0, Past(readings=old_copy)).verdict == "settled"
+    pool = Past(readings=old_copy, habits=(Habit("v", "several"),))
+    assert judge(WATCHED, right, 1000.0, pool).verdict == "spreading"
+    assert judge(WATCHED, right, 4000.0, pool).verdict == "settled"
+    back = judge(WATCHED, [right[0], r("resolver", "old", 60)], 1000.0, Past(settled_at=950.0))
+    assert (back.verdict, back.taken_back) == ("spreading", 950.0)
+    assert judge(WATCHED, right, 1000.0, Past(settled_at=950.0)).taken_back is None
+    assert judge(WATCHED, [r("authoritative", "silent")], 1000.0, Past(settled_at=950.0)).taken_back is None
+
+
 def test_the_worst_record_decides_and_the_last_deadline_counts() -> None:
-    good = judge(WATCHED, [r("authoritative", "new"), r("resolver", "new")], 1000.0, None, 0)
-    slow = judge(WATCHED, [r("authoritative", "new"), r("resolver", "old", 600)], 1000.0, None, 0)
-    wrong = judge(WATCHED, [r("authoritative", "mixed")], 1000.0, None, 0)
+    good = judge(WATCHED, [r("authoritative", "new"), r("resolver", "new")], 1000.0)
+    slow = judge(WATCHED, [r("authoritative", "new"), r("resolver", "old", 600)], 1000.0)
+    wrong = judge(WATCHED, [r("authoritative", "mixed")], 1000.0)
     assert whole([good, slow]) == ("spreading", 1600.0)
     assert whole([good, slow, wrong])[0] == "entered-wrong"
     assert whole([]) == ("unknown", None)
     assert next_look([slow], 1000.0) == 1000.0 + 600 + 1
     assert next_look([good], 1000.0) == 1000.0 + CEILING + 1
     assert (
-        next_look([judge(WATCHED, [r("authoritative", "new"), r("resolver", "old", 3)], 1000.0, None, 0)], 1000.0)
+        next_look([judge(WATCHED, [r("authoritative", "new"), r("resolver", "old", 3)], 1000.0)], 1000.0)
         == 1000.0 + FLOOR
     )
-
-
-def test_a_resolver_that_keeps_answers_longer_is_named() -> None:
-    spread = judge(
-        WATCHED, [r("authoritative", "new"), r("resolver", "old", 5400), r("resolver", "old", 60)], 1000.0, None, 0
-    )
-    (finding,) = clamped([spread], {(NAME, "A"): 3600})
-    assert (finding.code, "1 h 30 min" in finding.message) == ("ttl-clamped", True)
-    assert not list(clamped([spread], {(NAME, "A"): 5400}))
-    assert not list(clamped([spread], {}))
 
 
 def test_what_is_watched_and_since_when() -> None:

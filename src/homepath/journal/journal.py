@@ -1,39 +1,37 @@
-"""The journal: one SQLite file beside the site file.
+"""The journal: one SQLite file beside the site file (N37).
 
-`looks` holds each look as its JSON contract, `contents` what the authoritative servers gave from when to when,
-`changes` what was sent.
+`looks` holds each look as its JSON contract, `heard` every answer of a watch as it came, `contents` what the
+authoritative servers gave from when to when, `verdicts` each change of a verdict, `changes` what was sent.
+
+Its size is bounded: see `MOST_HEARD`, `MOST_BODIES` and `MOST_CONTENTS`. Verdict changes, changes and the lines of
+looks are kept for good; they are short.
 """
 
 from __future__ import annotations
 
 import json
 import sqlite3
-import time
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
+from typing import Any, cast
 
+from homepath.core.model.history import Content, Heard, Source
 from homepath.core.model.names import Name
-from homepath.core.model.problems import BadInput, Problem
+from homepath.core.model.readings import Role, SpreadVerdict
 from homepath.core.model.records import Key, RecordSet
+from homepath.journal.answers import answer_from, answer_text
+from homepath.journal.schema import FILE, connected, transaction
 
-FILE = "homepath.journal"
-VERSION = 1
-PATIENCE = 10.0
-"""Seconds that one command waits for another."""
+__all__ = ["FILE", "Entry", "Journal", "Look", "VerdictChange", "open_journal"]
 
-_SCHEMA = """
-create table looks (id integer primary key, at real not null, kind text not null, domain text not null,
-  verdict text not null, body text not null);
-create index looks_by_kind on looks (domain, kind, at);
-create table contents (id integer primary key, name text not null, type text not null, ttl integer not null,
-  "values" text not null, first_at real not null, last_at real not null);
-create index contents_by_key on contents (name, type, last_at);
-create table changes (id integer primary key, at real not null, domain text not null, words text not null,
-  body text not null);
-"""
+MOST_HEARD = 100_000
+"""Answers kept, the newest; about 30 MB."""
+MOST_BODIES = 500
+"""Looks of one kind kept with their whole contract; of older ones the line stays."""
+MOST_CONTENTS = 1000
+"""Contents kept of one record set: the first, and the newest."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,12 +53,13 @@ class Look:
 
 
 @dataclass(frozen=True, slots=True)
-class Content:
-    """What a record set was at the authoritative servers, from when to when. No values: it was missing."""
+class VerdictChange:
+    """From `at` on the verdict of `key` was this one; `settled_by` as it was known then."""
 
-    record: RecordSet
-    first_at: float
-    last_at: float
+    at: float
+    key: Key
+    verdict: SpreadVerdict
+    settled_by: float | None
 
 
 class Journal:
@@ -71,11 +70,46 @@ class Journal:
 
     def record_look(self, at: float, kind: str, domain: Name, verdict: str, body: dict[str, Any]) -> None:
         """Keep a look as its JSON contract."""
-        with _transaction(self._db):
-            self._db.execute(
-                "insert into looks (at, kind, domain, verdict, body) values (?, ?, ?, ?, ?)",
-                (at, kind, domain, verdict, json.dumps(body)),
+        with transaction(self._db):
+            self._add_look(at, kind, domain, verdict, body)
+
+    def record_watch(
+        self,
+        at: float,
+        domain: Name,
+        verdict: str,
+        body: dict[str, Any],
+        heard: Sequence[Heard],
+        verdicts: Iterable[VerdictChange],
+    ) -> None:
+        """Keep a look of `watch` whole: its contract, every answer, and the verdicts that differ from before."""
+        rows = [
+            (each.answer.at, domain, *each.key, each.vantage, each.role, answer_text(each.answer)) for each in heard
+        ]
+        with transaction(self._db):
+            self._add_look(at, "watch", domain, verdict, body)
+            self._db.executemany(
+                "insert into heard (at, domain, name, type, vantage, role, answer) values (?, ?, ?, ?, ?, ?, ?)", rows
             )
+            self._db.execute("delete from heard where id <= (select max(id) from heard) - ?", (MOST_HEARD,))
+            for each in verdicts:
+                last = self.last_verdict(domain, each.key)
+                if last is None or last.verdict != each.verdict:
+                    self._db.execute(
+                        "insert into verdicts (at, domain, name, type, verdict, settled_by) values (?, ?, ?, ?, ?, ?)",
+                        (each.at, domain, *each.key, each.verdict, each.settled_by),
+                    )
+
+    def _add_look(self, at: float, kind: str, domain: Name, verdict: str, body: dict[str, Any]) -> None:
+        self._db.execute(
+            "insert into looks (at, kind, domain, verdict, body) values (?, ?, ?, ?, ?)",
+            (at, kind, domain, verdict, json.dumps(body)),
+        )
+        self._db.execute(
+            "update looks set body = '{}' where kind = ? and domain = ? and body != '{}' and id not in"
+            " (select id from looks where kind = ? and domain = ? order by id desc limit ?)",
+            (kind, domain, kind, domain, MOST_BODIES),
+        )
 
     def last_look(self, kind: str, domain: Name) -> Look | None:
         row = self._db.execute(
@@ -83,38 +117,79 @@ class Journal:
         ).fetchone()
         return Look(row[0], json.loads(row[1])) if row else None
 
-    def record_contents(self, at: float, sets: Iterable[RecordSet]) -> None:
+    def looks(self, kind: str, domain: Name) -> list[Look]:
+        """All looks of one kind that still have their contract, oldest first."""
+        rows = self._db.execute(
+            "select at, body from looks where kind = ? and domain = ? and body != '{}' order by id", (kind, domain)
+        )
+        return [Look(at, json.loads(body)) for at, body in rows]
+
+    def heard(self, domain: Name, since: float) -> list[Heard]:
+        """Every answer from `since` on, oldest first."""
+        rows = self._db.execute(
+            "select at, name, type, vantage, role, answer from heard where domain = ? and at >= ? order by id",
+            (domain, since),
+        )
+        return [
+            Heard((name, rrtype), vantage, cast(Role, role), answer_from(text, at))
+            for at, name, rrtype, vantage, role, text in rows
+        ]
+
+    def last_verdict(self, domain: Name, key: Key) -> VerdictChange | None:
+        row = self._db.execute(
+            "select at, verdict, settled_by from verdicts where domain = ? and name = ? and type = ?"
+            " order by id desc limit 1",
+            (domain, *key),
+        ).fetchone()
+        return VerdictChange(row[0], key, row[1], row[2]) if row else None
+
+    def verdict_changes(self, domain: Name) -> list[VerdictChange]:
+        """Each verdict that differed from the one before it, oldest first."""
+        rows = self._db.execute(
+            "select at, name, type, verdict, settled_by from verdicts where domain = ? order by id", (domain,)
+        )
+        return [VerdictChange(at, (name, rrtype), verdict, by) for at, name, rrtype, verdict, by in rows]
+
+    def record_contents(self, at: float, sets: Iterable[RecordSet], source: Source = "zone") -> None:
         """Note what the authoritative servers give; a set that has not changed only gets a later end."""
-        with _transaction(self._db):
+        with transaction(self._db):
             for record in sets:
                 values = json.dumps(record.values)
                 last = self._db.execute(
-                    'select id, "values", ttl from contents where name = ? and type = ? order by id desc limit 1',
-                    record.key,
+                    'select id, "values", ttl from contents where name = ? and type = ? and source = ?'
+                    " order by id desc limit 1",
+                    (*record.key, source),
                 ).fetchone()
                 if last and last[1:] == (values, record.ttl):
                     self._db.execute("update contents set last_at = max(last_at, ?) where id = ?", (at, last[0]))
-                else:
-                    self._db.execute(
-                        'insert into contents (name, type, ttl, "values", first_at, last_at) values (?, ?, ?, ?, ?, ?)',
-                        (*record.key, record.ttl, values, at, at),
-                    )
+                    continue
+                self._db.execute(
+                    'insert into contents (name, type, ttl, "values", first_at, last_at, source)'
+                    " values (?, ?, ?, ?, ?, ?, ?)",
+                    (*record.key, record.ttl, values, at, at, source),
+                )
+                self._db.execute(
+                    "delete from contents where id in (select id from contents where name = ? and type = ? and"
+                    " source = ? and id > (select min(id) from contents where name = ? and type = ? and source = ?)"
+                    " order by id desc limit -1 offset ?)",
+                    (*record.key, source, *record.key, source, MOST_CONTENTS - 1),
+                )
 
     def contents(self, domain: Name) -> list[Content]:
         """The past of every record set of `domain`, oldest first."""
         rows = self._db.execute(
-            'select name, type, ttl, "values", first_at, last_at from contents'
+            'select name, type, ttl, "values", first_at, last_at, source from contents'
             " where name = ? or substr(name, -length(?)) = ? order by id",
             (domain, f".{domain}", f".{domain}"),
         )
         return [
-            Content(RecordSet(name, rrtype, ttl, tuple(json.loads(values))), first, last)
-            for name, rrtype, ttl, values, first, last in rows
+            Content(RecordSet(name, rrtype, ttl, tuple(json.loads(values))), first, last, source)
+            for name, rrtype, ttl, values, first, last, source in rows
         ]
 
     def record_change(self, at: float, domain: Name, words: str, body: dict[str, Any]) -> None:
         """Keep what was sent, with what stood there before."""
-        with _transaction(self._db):
+        with transaction(self._db):
             self._db.execute(
                 "insert into changes (at, domain, words, body) values (?, ?, ?, ?)",
                 (at, domain, words, json.dumps(body)),
@@ -135,87 +210,8 @@ class Journal:
         return [Entry(*row) for row in rows]
 
 
-def changed_at(contents: list[Content], key: Key, wanted: RecordSet | None) -> float | None:
-    """The latest moment at which the servers can still have given something else than `wanted`.
-
-    That is when the wanted content was first seen, if anything else was seen before it; `wanted` None: when the set
-    was first seen to be gone.
-    """
-    past = [each for each in contents if each.record.key == key]
-    for at in range(len(past) - 1, -1, -1):
-        meanings = past[at].record.meanings
-        same = (wanted.meanings <= meanings) if wanted else not meanings
-        if not same:
-            return past[at + 1].first_at if at + 1 < len(past) else None
-    return None
-
-
 @contextmanager
 def open_journal(folder: Path) -> Iterator[Journal]:
     """The journal of `folder`, made when missing. Raises BadInput when it cannot be used."""
-    path = folder / FILE
-    try:
-        connection = sqlite3.connect(path, timeout=PATIENCE, isolation_level=None)
-    except sqlite3.Error as error:
-        raise _unusable(path, error) from error
-    try:
-        _prepare(connection, path)
+    with connected(folder) as connection:
         yield Journal(connection)
-    except sqlite3.Error as error:
-        raise _unusable(path, error) from error
-    finally:
-        connection.close()
-
-
-@contextmanager
-def _transaction(connection: sqlite3.Connection) -> Iterator[None]:
-    """One write as a whole. The lock is taken first, so that what is read inside is still true when it is written."""
-    connection.execute("begin immediate")
-    try:
-        yield
-    except BaseException:
-        connection.execute("rollback")
-        raise
-    connection.execute("commit")
-
-
-def _prepare(connection: sqlite3.Connection, path: Path) -> None:
-    _write_ahead(connection)
-    connection.execute("pragma synchronous = normal")
-    (version,) = connection.execute("pragma user_version").fetchone()
-    if version == VERSION:
-        return
-    with _transaction(connection):
-        (version,) = connection.execute("pragma user_version").fetchone()
-        if version > VERSION:
-            raise BadInput(
-                Problem("the journal was written by a newer version of Home Path", str(path), hint="update Home Path")
-            )
-        if version == 0:
-            for statement in _SCHEMA.split(";\n"):
-                if statement.strip():
-                    connection.execute(statement)
-            connection.execute(f"pragma user_version = {VERSION}")
-
-
-def _write_ahead(connection: sqlite3.Connection) -> None:
-    """Switch to write-ahead logging. The switch itself does not wait for another command, so it is tried again."""
-    ends = time.monotonic() + PATIENCE
-    while True:
-        try:
-            connection.execute("pragma journal_mode = wal")
-            return
-        except sqlite3.OperationalError as error:
-            if "locked" not in str(error) or time.monotonic() > ends:
-                raise
-            time.sleep(0.05)
-
-
-def _unusable(path: Path, error: sqlite3.Error) -> BadInput:
-    return BadInput(
-        Problem(
-            f"the journal cannot be used: {error}",
-            str(path),
-            hint="the folder must be writable and have space; if the file is damaged, move it away",
-        )
-    )

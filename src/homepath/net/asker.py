@@ -1,120 +1,264 @@
-"""The one seam to name servers: a question goes out, an answer value comes back, whatever happens."""
+"""The one seam to name servers: questions go out, answer values come back, whatever happens."""
 
 from __future__ import annotations
 
 import asyncio
-import socket
-import struct
-from collections.abc import Sequence
-from dataclasses import dataclass, field
+from collections import deque
+from collections.abc import AsyncIterator, Callable, Iterable, Sequence
 
-import dns.flags
-import dns.message
 import dns.rcode
 
 from homepath.core.asking.walk import Ask
 from homepath.core.model.questions import Answer, Outcome, Question, Server
-from homepath.net import wire
-from homepath.net.network_file import Network, OffLimits, Place
+from homepath.net import octets as wire
+from homepath.net.datagrams import Datagrams, Sending
+from homepath.net.network_file import Network, OffLimits, is_quiet
+from homepath.net.streams import NoAnswer, Streams
+from homepath.net.vantages import Place
+from homepath.net.wire import NotDns, read_rare_answer
 
-AT_ONCE = 64
-"""Questions under way at one moment."""
+AT_ONCE = 512
+"""Questions under way at one moment, over all servers."""
 
 
-@dataclass(slots=True)
 class Asker:
-    """Asks over UDP, over TCP when truncated, without EDNS where a server does not know it (RFC 6891 section 7).
+    """Asks over UDP, over TCP when truncated, over TLS or HTTPS where the server is given so.
 
-    `patience`: seconds of real time for one try; `tries`: how often. `dropped` counts what came unasked.
+    `patience`: seconds of real time for one try; `tries`: how often, the last time without EDNS (RFC 6891 section 7).
+    `mixed_case`: send names in random capitals and take only answers that repeat them; few old servers do not.
+    `asked` counts what was sent, `dropped` what came unasked.
     """
 
-    network: Network
-    patience: float = 2.0
-    tries: int = 2
-    dropped: int = 0
-    asked: int = 0
-    _limit: asyncio.Semaphore = field(default_factory=lambda: asyncio.Semaphore(AT_ONCE))
+    def __init__(self, network: Network, patience: float = 2.0, tries: int = 2, mixed_case: bool = False) -> None:
+        self.network = network
+        self.patience, self.tries, self.mixed_case = patience, tries, mixed_case
+        self.asked = 0
+        self._unfit = 0
+        self._datagrams = Datagrams(patience, self._drop)
+        self._streams = Streams(network)
+        self._tasks: set[asyncio.Task[None]] = set()
+        self._places: dict[Server, Place | str] = {}
 
-    async def ask(self, question: Question, server: Server, recurse: bool = False, dnssec: bool = False) -> Answer:
+    @property
+    def dropped(self) -> int:
+        """Answers that did not match a question, an id or a server."""
+        return self._unfit + self._streams.unfit
+
+    def _drop(self) -> None:
+        self._unfit += 1
+
+    async def ask(
+        self, question: Question, server: Server, recurse: bool = False, dnssec: bool = False, unchecked: bool = False
+    ) -> Answer:
         """The answer, or an answer value that says `silent` or `broken`. Never raises for what a server does."""
-        try:
-            place = self.network.place(server.address, server.port)
-        except OffLimits as error:
-            return self._nothing(question, server, "silent", str(error))
-        async with self._limit:
-            answer = await self._ask_place(question, server, place, recurse, dnssec)
-        said = answer.rcode if answer.outcome == "answered" else f"{answer.outcome}, {answer.detail}"
-        self.network.trace(f"dns {server.place} {question.name} {question.type}: {said}")
-        return answer
+        waiting: asyncio.Future[Answer] = asyncio.get_running_loop().create_future()
 
-    async def ask_all(self, asks: Sequence[Ask], recurse: bool = False, dnssec: bool = False) -> list[Answer]:
+        def done(answer: Answer) -> None:
+            if not waiting.done():
+                waiting.set_result(answer)
+
+        self._begin(question, server, recurse, dnssec, unchecked, done)
+        return await waiting
+
+    async def ask_all(
+        self, asks: Sequence[Ask], recurse: bool = False, dnssec: bool = False, unchecked: bool = False
+    ) -> list[Answer]:
         """All answers, in the order of the questions, asked at the same time."""
-        return list(await asyncio.gather(*(self.ask(question, server, recurse, dnssec) for question, server in asks)))
+        found: list[Answer | None] = [None] * len(asks)
+        waiting = deque(enumerate(asks))
+        finished: asyncio.Future[None] = asyncio.get_running_loop().create_future()
+        left = len(asks)
+        if not left:
+            return []
 
-    async def _ask_place(self, question: Question, server: Server, place: Place, recurse: bool, dnssec: bool) -> Answer:
-        edns, trouble = True, ""
-        for _ in range(self.tries):
-            asked = wire.query(question, recurse, edns, dnssec)
-            self.asked += 1
-            try:
-                message = await asyncio.wait_for(self._exchange(asked, place), self.patience)
-            except TimeoutError:
-                continue
-            except wire.NotDns as error:
-                trouble = str(error)
-                continue
-            except OSError as error:
-                return self._nothing(question, server, "silent", f"nobody listens there ({_words(error)})")
-            if edns and message.rcode() in (dns.rcode.FORMERR, dns.rcode.NOTIMP):
-                edns = False  # an old server may stumble over EDNS
-                continue
-            return wire.to_answer(question, server, message, self.network.clock.now())
-        return self._nothing(question, server, "broken" if trouble else "silent", trouble or "no answer in time")
+        def begin() -> None:
+            at, (question, server) = waiting.popleft()
 
-    async def _exchange(self, asked: dns.message.Message, place: Place) -> dns.message.Message:
-        message = await self._over_udp(asked, place)
-        return await exchange_tcp(asked, place) if message.flags & dns.flags.TC else message
+            def done(answer: Answer) -> None:
+                nonlocal left
+                found[at] = answer
+                left -= 1
+                if waiting:
+                    begin()
+                elif not left and not finished.done():
+                    finished.set_result(None)
 
-    async def _over_udp(self, asked: dns.message.Message, place: Place) -> dns.message.Message:
+            self._begin(question, server, recurse, dnssec, unchecked, done)
+
+        for _ in range(min(AT_ONCE, left)):
+            begin()
+        await finished
+        return [answer for answer in found if answer is not None]
+
+    async def each(self, asks: Iterable[Ask], recurse: bool = False, dnssec: bool = False) -> AsyncIterator[Answer]:
+        """Answers as they come, for any number of questions: memory holds only what is under way."""
         loop = asyncio.get_running_loop()
-        family = socket.AF_INET6 if ":" in place[0] else socket.AF_INET
-        with socket.socket(family, socket.SOCK_DGRAM) as sock:
-            sock.setblocking(False)
-            sock.connect(place)  # the kernel drops datagrams from other addresses and picks a random port
-            await loop.sock_sendall(sock, asked.to_wire())
-            trouble = 0
-            while True:
-                octets = await loop.sock_recv(sock, 65535)
-                try:
-                    return wire.parse_response(octets, asked)
-                except wire.NotDns:
-                    self.dropped += 1
-                    trouble += 1
-                    if trouble >= 3:
-                        raise
+        ready: deque[Answer] = deque()
+        wake: asyncio.Future[None] = loop.create_future()
+        under_way = 0
+
+        def done(answer: Answer) -> None:
+            nonlocal under_way
+            under_way -= 1
+            ready.append(answer)
+            if not wake.done():
+                wake.set_result(None)
+
+        source = iter(asks)
+        more = True
+        while more or under_way or ready:
+            while more and under_way + len(ready) < AT_ONCE:
+                ask = next(source, None)
+                if ask is None:
+                    more = False
+                    break
+                under_way += 1
+                self._begin(*ask, recurse, dnssec, False, done)
+            while ready:
+                yield ready.popleft()
+                if more and under_way < AT_ONCE // 2:
+                    break
+            if under_way and not ready:
+                wake = loop.create_future()
+                await wake
+
+    def _begin(
+        self,
+        question: Question,
+        server: Server,
+        recurse: bool,
+        dnssec: bool,
+        unchecked: bool,
+        done: Callable[[Answer], None],
+    ) -> None:
+        place = self._place(server)
+        if isinstance(place, str):
+            asyncio.get_running_loop().call_soon(done, self._nothing(question, server, "silent", place))
+            return
+        asked = wire.question_octets(question)
+        one = _Asking(self, question, server, place, wire.in_mixed_case(asked) if self.mixed_case else asked, done)
+        one.recurse, one.dnssec, one.unchecked = recurse, dnssec, unchecked
+        one.edns = True
+        one.tries = self.tries
+        if server.transport == "udp":
+            one.over_datagram()
+        else:
+            self.in_background(one.over_stream())
+
+    def _place(self, server: Server) -> Place | str:
+        """Where to send, or why nothing may be sent."""
+        known = self._places.get(server)
+        if known is None:
+            try:
+                known = self.network.place(server.address, server.port)
+            except OffLimits as error:
+                known = str(error)
+            if len(self._places) < 10_000:
+                self._places[server] = known
+        return known
+
+    def in_background(self, work: object) -> None:
+        task = asyncio.ensure_future(work)  # type: ignore[call-overload]
+        self._tasks.add(task)
+        task.add_done_callback(self._tasks.discard)
+
+    def by_datagram(self, sending: Sending, place: Place) -> None:
+        self._datagrams.send(sending, place)
+
+    async def by_stream(self, query: bytes, asked: bytes, server: Server, place: Place) -> bytes:
+        return await self._streams.exchange(query, asked, server, place)
 
     def _nothing(self, question: Question, server: Server, outcome: Outcome, detail: str) -> Answer:
         return Answer(question, server, outcome, self.network.clock.now(), detail=detail)
 
 
-async def exchange_tcp(asked: dns.message.Message, place: Place) -> dns.message.Message:
-    """One message over TCP and its answer (RFC 7766). Raises OSError, NotDns."""
-    return wire.parse_response(await exchange_octets(asked.to_wire(), place), asked)
+class _Asking:
+    """One question on its way to one server, through as many tries as it takes."""
 
+    __slots__ = (
+        *("asker", "question", "server", "place", "asked", "done"),
+        *("recurse", "dnssec", "unchecked", "edns", "tries"),
+    )
+    recurse: bool
+    dnssec: bool
+    unchecked: bool
+    edns: bool
+    tries: int
 
-async def exchange_octets(octets: bytes, place: Place) -> bytes:
-    """Two octets of length, then the message (RFC 1035 section 4.2.2); at most 65,535 octets come back."""
-    reader, writer = await asyncio.open_connection(*place)
-    try:
-        writer.write(struct.pack("!H", len(octets)) + octets)
-        await writer.drain()
-        (length,) = struct.unpack("!H", await reader.readexactly(2))
-        return await reader.readexactly(length)
-    except asyncio.IncompleteReadError as error:
-        raise wire.NotDns("the connection ended in the middle of an answer") from error
-    finally:
-        writer.close()
+    def __init__(
+        self,
+        asker: Asker,
+        question: Question,
+        server: Server,
+        place: Place,
+        asked: bytes,
+        done: Callable[[Answer], None],
+    ) -> None:
+        self.asker, self.question, self.server, self.place = asker, question, server, place
+        self.asked, self.done = asked, done
 
+    def compose(self, number: int) -> bytes:
+        return wire.query_octets(self.asked, number, self.recurse, self.edns, self.dnssec, self.unchecked)
 
-def _words(error: OSError) -> str:
-    return (error.strerror or type(error).__name__).lower()
+    def over_datagram(self) -> None:
+        self.tries -= 1
+        self.asker.asked += 1
+        sending = Sending(self.asked, self.compose, self.arrived, self.failed, self.asker.mixed_case)
+        self.asker.by_datagram(sending, self.place)
+
+    def arrived(self, octets: bytes) -> None:
+        if octets[2] & 0x02:  # truncated (RFC 7766 section 5)
+            self.asker.in_background(self.over_stream())
+            return
+        if self.edns and wire.rcode(octets) in (dns.rcode.FORMERR, dns.rcode.NOTIMP):
+            self.edns = False  # an old server may stumble over EDNS
+            self.over_datagram()
+            return
+        self.finish(octets)
+
+    def failed(self, why: str, broken: bool) -> None:
+        if self.tries > 0 and "refused" not in why and "in a row" not in why:
+            if self.tries == 1 and not self.dnssec:
+                self.edns = False  # some middle boxes drop what they do not know
+            self.over_datagram()
+            return
+        self.give_up(why, broken)
+
+    async def over_stream(self) -> None:
+        """Over a connection; whatever happens there becomes an answer value."""
+        self.asker.asked += 1
+        try:
+            async with asyncio.timeout(self.asker.patience * max(2, self.asker.tries)):
+                octets = await self.asker.by_stream(self.compose(0), self.asked, self.server, self.place)
+        except TimeoutError:
+            self.give_up("no answer in time", False)
+        except NoAnswer as error:
+            self.give_up(str(error), error.broken)
+        except OSError as error:
+            words = "connection refused" if isinstance(error, ConnectionError) else error.strerror or "no connection"
+            self.give_up(f"nobody listens there ({words.lower()})", False)
+        else:
+            self.finish(octets)
+
+    def finish(self, octets: bytes) -> None:
+        at = self.asker.network.clock.now()
+        try:
+            answer = wire.read_answer(octets, len(self.asked), self.question, self.server, at)
+        except wire.Unusual:
+            try:
+                answer = read_rare_answer(octets, self.question, self.server, at)
+            except NotDns as error:
+                self.give_up(str(error), True)
+                return
+        self.tell(answer)
+
+    def give_up(self, why: str, broken: bool) -> None:
+        at = self.asker.network.clock.now()
+        self.tell(Answer(self.question, self.server, "broken" if broken else "silent", at, detail=why))
+
+    def tell(self, answer: Answer) -> None:
+        if not is_quiet(self.asker.network):
+            said = answer.rcode if answer.outcome == "answered" else f"{answer.outcome}, {answer.detail}"
+            where = f"{self.server.place} {self.question.name} {self.question.type}"
+            self.asker.network.trace(f"dns {where}: {said}")
+        self.done(answer)

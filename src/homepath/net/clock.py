@@ -15,16 +15,28 @@ class Clock(Protocol):
         """Unix time in seconds."""
         ...
 
+    @property
+    def slack(self) -> float:
+        """Seconds by which two counts of the same moment may differ: TTLs are whole seconds, answers take time."""
+        ...
+
     async def sleep(self, seconds: float) -> None:
         """Wait so long by this clock."""
         ...
 
 
 class MachineClock:
-    """Real time."""
+    """Real time. Within one command it only goes forward, even if somebody sets the machine's clock back."""
+
+    def __init__(self) -> None:
+        self._began, self._counted = time.time(), time.monotonic()
 
     def now(self) -> float:
-        return time.time()
+        return self._began + time.monotonic() - self._counted
+
+    @property
+    def slack(self) -> float:
+        return 3.0
 
     async def sleep(self, seconds: float) -> None:
         await asyncio.sleep(max(0.0, seconds))
@@ -40,6 +52,10 @@ class FastClock:
 
     def now(self) -> float:
         return self.story + (time.time() - self.machine) * self.speed
+
+    @property
+    def slack(self) -> float:
+        return 3.0 + 0.25 * self.speed
 
     async def sleep(self, seconds: float) -> None:
         await asyncio.sleep(max(0.0, seconds) / self.speed)

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import asyncio
 import ssl
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from ipaddress import ip_address
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 from urllib.parse import urlsplit
 
 import httpcore
@@ -17,6 +17,7 @@ from homepath.core.model.visits import Certificate
 from homepath.core.web.certificates import NONE, judge
 from homepath.core.web.hops import Fetch, Fetched
 from homepath.net.network_file import Network, OffLimits
+from homepath.net.one_address import OneAddress
 from homepath.net.walker import Walker
 
 if TYPE_CHECKING:
@@ -26,63 +27,6 @@ BIGGEST_PAGE = 1_000_000
 PATIENCE = 10.0
 """Seconds of real time for one whole request."""
 _AGENT = "homepath/0.1"
-
-
-class _OneAddress(httpcore.AsyncNetworkBackend):
-    """Connects to the address that we looked up, whatever the host is called, and keeps the chain of the handshake."""
-
-    def __init__(self, place: tuple[str, int]) -> None:
-        self._place = place
-        self._inner = httpcore.AnyIOBackend()
-        self.chain: list[bytes] = []
-
-    async def connect_tcp(
-        self,
-        host: str,
-        port: int,
-        timeout: float | None = None,
-        local_address: str | None = None,
-        socket_options: Iterable[Any] | None = None,
-    ) -> httpcore.AsyncNetworkStream:
-        stream = await self._inner.connect_tcp(*self._place, timeout=timeout)
-        return _Stream(stream, self)
-
-
-class _Stream(httpcore.AsyncNetworkStream):
-    def __init__(self, inner: httpcore.AsyncNetworkStream, backend: _OneAddress) -> None:
-        self._inner, self._backend = inner, backend
-
-    async def read(self, max_bytes: int, timeout: float | None = None) -> bytes:
-        return await self._inner.read(max_bytes, timeout)
-
-    async def write(self, buffer: bytes, timeout: float | None = None) -> None:
-        await self._inner.write(buffer, timeout)
-
-    async def aclose(self) -> None:
-        await self._inner.aclose()
-
-    def get_extra_info(self, info: str) -> Any:
-        return self._inner.get_extra_info(info)
-
-    async def start_tls(
-        self, ssl_context: ssl.SSLContext, server_hostname: str | None = None, timeout: float | None = None
-    ) -> httpcore.AsyncNetworkStream:
-        stream = await self._inner.start_tls(ssl_context, server_hostname, timeout)
-        self._backend.chain = _chain(stream.get_extra_info("ssl_object"))
-        return _Stream(stream, self._backend)
-
-
-def _chain(connection: Any) -> list[bytes]:
-    """The certificates as the server sent them, in DER. Public from Python 3.13 on, before that an inner method."""
-    if connection is None:
-        return []
-    if hasattr(connection, "get_unverified_chain"):
-        return list(connection.get_unverified_chain())
-    inner: Any = getattr(connection, "_sslobj", None)
-    if inner is not None and hasattr(inner, "get_unverified_chain"):
-        return [each.public_bytes(ssl._ssl.ENCODING_DER) for each in inner.get_unverified_chain() or []]  # type: ignore[attr-defined]
-    leaf = connection.getpeercert(binary_form=True)
-    return [leaf] if leaf else []
 
 
 def _any_certificate() -> ssl.SSLContext:
@@ -103,7 +47,7 @@ async def fetch(want: Fetch, network: Network, anchors: Sequence[X509]) -> Fetch
 
 async def _fetch(want: Fetch, network: Network, anchors: Sequence[X509]) -> Fetched:
     try:
-        backend = _OneAddress(network.place(want.address, want.port))
+        backend = OneAddress(network.place(want.address, want.port))
     except OffLimits as error:
         return Fetched(None, None, str(error))
     try:
@@ -136,7 +80,7 @@ async def read_page(url: str, network: Network, walker: Walker) -> str:
         address = addresses[0]
     want = Fetch(url, host, port, secure, address)
     try:
-        backend = _OneAddress(network.place(address, port))
+        backend = OneAddress(network.place(address, port))
         async with asyncio.timeout(PATIENCE):
             status, _, body = await _request(want, backend, BIGGEST_PAGE)
     except (OffLimits, TimeoutError, httpcore.TimeoutException) as error:
@@ -159,7 +103,7 @@ def _is_address(host: str) -> bool:
     return True
 
 
-async def _request(want: Fetch, backend: _OneAddress, most: int = 0) -> tuple[int, dict[bytes, bytes], bytes]:
+async def _request(want: Fetch, backend: OneAddress, most: int = 0) -> tuple[int, dict[bytes, bytes], bytes]:
     """Status, fields, and at most `most` octets of the body; more is an error of the server."""
     timeouts = dict.fromkeys(("connect", "read", "write", "pool"), PATIENCE / 2)
     path = "/" + want.url.split("://", 1)[1].partition("/")[2].partition("#")[0]
@@ -181,7 +125,7 @@ async def _request(want: Fetch, backend: _OneAddress, most: int = 0) -> tuple[in
         return response.status, fields, body
 
 
-def _judged(want: Fetch, backend: _OneAddress, network: Network, anchors: Sequence[X509]) -> Certificate | None:
+def _judged(want: Fetch, backend: OneAddress, network: Network, anchors: Sequence[X509]) -> Certificate | None:
     if not want.secure:
         return None
     return judge(backend.chain, want.host, anchors, network.clock.now()) if backend.chain else NONE

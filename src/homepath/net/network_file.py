@@ -2,21 +2,30 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from ipaddress import ip_address
 from pathlib import Path
 from typing import Any
 
-from homepath.core.formats.strict import Field, list_of, map_of, number, one_of, read_file, table, text
+from homepath.core.formats.strict import Field, list_of, map_of, number, read_file, table, text, yes_no
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.questions import Server
 from homepath.net.clock import Clock, FastClock, MachineClock
+from homepath.net.vantages import (
+    PLACE,
+    RESOLVER,
+    Place,
+    Resolver,
+    a_place,
+    load_list,
+    read_place,
+    resolver_of,
+    system_resolvers,
+    without_doubles,
+)
 
 FORMAT = "homepath.network/1"
-Place = tuple[str, int]
-"""Address and port."""
 
 _PUBLIC_ROOTS = ("198.41.0.4", "170.247.170.2", "192.33.4.12", "199.7.91.13", "192.5.5.241", "193.0.14.129")
 _PUBLIC_RESOLVERS = ("1.1.1.1", "8.8.8.8", "9.9.9.9", "64.6.64.6", "77.88.8.8", "94.140.14.140", "185.228.168.9")
@@ -30,10 +39,9 @@ def _quiet(words: str) -> None:
     """The usual trace: nobody listens."""
 
 
-@dataclass(frozen=True, slots=True)
-class Resolver:
-    server: Server
-    label: str
+def is_quiet(network: Network) -> bool:
+    """Whether nobody listens to the trace."""
+    return network.trace is _quiet
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,9 +79,7 @@ class Network:
             return mapped
         port = {80: self.http_port, 443: self.https_port}.get(port, port)
         known = ip_address(address)
-        listed = any(address == r.address for r in self.roots) or any(
-            address == r.server.address for r in self.resolvers
-        )
+        listed = address in {each.address for each in (*self.roots, *(r.server for r in self.resolvers))}
         if known.is_loopback and (self.closed or listed):
             return address, port
         if self.closed:
@@ -83,31 +89,14 @@ class Network:
         return address, port
 
 
-def _plain_address(text: str) -> str:
-    try:
-        return str(ip_address(text))
-    except ValueError as error:
-        raise ValueError(f"{text!r} is not an address") from error
-
-
-def read_place(text: str, port: int) -> Place:
-    """`address`, `address:port` or `[IPv6]:port`. Raises ValueError."""
-    match = re.fullmatch(r"\[([^\]]+)\](?::([0-9]{1,5}))?|([^:]+)(?::([0-9]{1,5}))?|([0-9A-Fa-f:.]+)", text.strip())
-    if match is None:
-        raise ValueError(f"{text!r} is not an address, such as 127.0.0.1 or 127.0.0.1:5353")
-    address = str(_plain_address(match[1] or match[3] or match[5]))
-    number = int(match[2] or match[4] or port)
-    if not 0 < number < 65536:
-        raise ValueError(f"{number} is not a port")
-    return address, number
-
-
 @dataclass(frozen=True, slots=True)
 class _Said:
     """A network file as it was written; places without a port still have none."""
 
     roots: tuple[str, ...]
     resolvers: tuple[dict[str, Any], ...]
+    resolver_lists: tuple[str, ...]
+    system_resolvers: bool
     trust: dict[str, Any]
     ports: dict[str, int]
     reach: dict[str, str]
@@ -115,14 +104,7 @@ class _Said:
     registration: dict[str, Any]
 
 
-def _a_place(words: str) -> str:
-    read_place(words, 53)
-    return words
-
-
-_PLACE = text(_a_place)
 _PORT = number(1, 65535)
-_RESOLVER = {"address": Field(_PLACE), "label": Field(text(), ""), "transport": Field(one_of("udp"), "udp")}
 _CLOCK = {
     "story": Field(number(0, 1e11, whole=False)),
     "machine": Field(number(0, 1e11, whole=False)),
@@ -131,11 +113,13 @@ _CLOCK = {
 _FORM = table(
     _Said,
     {
-        "roots": Field(list_of(_PLACE, least=1)),
-        "resolvers": Field(list_of(table(dict, _RESOLVER)), ()),
+        "roots": Field(list_of(PLACE, least=1)),
+        "resolvers": Field(list_of(RESOLVER), ()),
+        "resolver_lists": Field(list_of(text()), ()),
+        "system_resolvers": Field(yes_no, False),
         "trust": Field(table(dict, {"certificates": Field(text(), None)}), {}),
         "ports": Field(table(dict, {name: Field(_PORT, None) for name in ("dns", "http", "https")}), {}),
-        "reach": Field(map_of(_PLACE, _a_place), {}),
+        "reach": Field(map_of(PLACE, a_place), {}),
         "clock": Field(table(FastClock, _CLOCK), None),
         "registration": Field(table(dict, {"bootstrap": Field(text())}), {}),
     },
@@ -143,9 +127,9 @@ _FORM = table(
 
 
 def load_network(path: Path | None) -> Network:
-    """The network of a file, or the public one. Raises BadInput."""
+    """The network of a file, or the public one with this machine's own resolvers. Raises BadInput."""
     if path is None:
-        return Network()
+        return Network(resolvers=without_doubles((*system_resolvers(), *Network().resolvers)))
     try:
         words = path.read_text(encoding="utf-8")
     except (OSError, UnicodeDecodeError) as error:
@@ -158,7 +142,7 @@ def load_network(path: Path | None) -> Network:
         raise BadInput(Problem("there is no such file", str(path), key="trust.certificates", seen=str(bundle)))
     return Network(
         tuple(Server(*read_place(root, port)) for root in said.roots),
-        tuple(Resolver(Server(*read_place(r["address"], port)), r["label"] or r["address"]) for r in said.resolvers),
+        _resolvers(said, path, port),
         bundle,
         port,
         said.ports.get("http") or 80,
@@ -167,6 +151,16 @@ def load_network(path: Path | None) -> Network:
         said.clock or MachineClock(),
         _beside(path, said.registration.get("bootstrap")),
     )
+
+
+def _resolvers(said: _Said, path: Path, port: int) -> tuple[Resolver, ...]:
+    """The vantages of the file itself, of its lists, and of this machine when the file says so."""
+    found = [resolver_of(table, port) for table in said.resolvers]
+    for name in said.resolver_lists:
+        found += load_list(path.parent / name)
+    if said.system_resolvers:
+        found += system_resolvers()
+    return without_doubles(found)
 
 
 def _beside(path: Path, bootstrap: str | None) -> str | None:

@@ -20,8 +20,8 @@ from homepath.core.model.problems import CouldNotLook, Refused
 from homepath.core.model.questions import Server
 from homepath.core.model.records import RecordSet
 from homepath.core.planning.update import Update
-from homepath.net.asker import exchange_octets
 from homepath.net.network_file import Network, OffLimits
+from homepath.net.streams import exchange_octets
 
 _REFUSALS = {
     "YXDOMAIN": "a name that should be unused holds records now",

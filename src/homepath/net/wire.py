@@ -1,11 +1,11 @@
-"""Between DNS messages on the wire and the values of the core."""
+"""Answers with rare parts, and sets of other sources, read by the DNS library into the values of the core."""
 
 from __future__ import annotations
 
+import dns.edns
 import dns.exception
 import dns.flags
 import dns.message
-import dns.name
 import dns.rcode
 import dns.rdatatype
 import dns.rrset
@@ -14,46 +14,21 @@ from homepath.core.model.names import ROOT, BadName, absolute
 from homepath.core.model.questions import Answer, Question, Server
 from homepath.core.model.records import RecordSet
 from homepath.core.model.values import BadValue, canonical
+from homepath.net.octets import MOST_TTL
 
-PAYLOAD = 1232
-"""Octets offered with EDNS: what passes nearly everywhere without fragments."""
 MOST_SETS = 400
 
 
 class NotDns(ValueError):
-    """Octets that are no DNS message, or no answer to what was asked."""
+    """Octets that are no DNS message."""
 
 
-def query(question: Question, recurse: bool, edns: bool, dnssec: bool = False) -> dns.message.QueryMessage:
-    message = dns.message.make_query(
-        dns.name.from_text(question.name),
-        question.type,
-        use_edns=0 if edns else False,
-        payload=PAYLOAD if edns else None,
-        want_dnssec=dnssec and edns,
-    )
-    if not recurse:
-        message.flags &= ~dns.flags.RD
-    return message
-
-
-def parse_response(wire: bytes, asked: dns.message.Message) -> dns.message.Message:
-    """The message in `wire`, when its id, opcode and question are those asked (RFC 5452 section 9.1).
-
-    Raises NotDns.
-    """
+def read_rare_answer(octets: bytes, question: Question, server: Server, at: float) -> Answer:
+    """The answer value of a response whose id and question were checked before. Raises NotDns."""
     try:
-        message = dns.message.from_wire(wire, ignore_trailing=True)
+        message = dns.message.from_wire(octets, ignore_trailing=True)
     except (dns.exception.DNSException, ValueError, IndexError) as error:
         raise NotDns(f"not a DNS message: {error}") from error
-    if not asked.is_response(message):
-        raise NotDns("an answer to another question")
-    if message.rcode() == dns.rcode.NOERROR and message.question != asked.question:
-        raise NotDns("an answer without the question asked")
-    return message
-
-
-def to_answer(question: Question, server: Server, message: dns.message.Message, at: float) -> Answer:
     sections = (message.answer, message.authority, message.additional)
     if sum(len(section) for section in sections) > MOST_SETS:
         return Answer(question, server, "broken", at, detail=f"an answer with more than {MOST_SETS} record sets")
@@ -71,15 +46,27 @@ def to_answer(question: Question, server: Server, message: dns.message.Message, 
         answer,
         authority,
         additional,
+        _reason(message),
     )
 
 
+def _reason(message: dns.message.Message) -> str:
+    """What the server itself says about its failure (RFC 8914), in one line."""
+    for option in message.options:
+        if isinstance(option, dns.edns.EDEOption):
+            words = dns.edns.EDECode.to_text(option.code).replace("_", " ").lower()
+            return f"{dns.rcode.to_text(message.rcode())}, {words}" + (f": {option.text[:120]}" if option.text else "")
+    return ""
+
+
 def to_sets(section: list[dns.rrset.RRset]) -> tuple[RecordSet, ...]:
+    """The sets of a section; a TTL with the highest bit set counts as zero (RFC 2181 section 8)."""
     found = []
     for rrset in section:
         rrtype = dns.rdatatype.to_text(rrset.rdtype)
         if rrtype in ("OPT", "TSIG", "ANY"):
             continue
         values = tuple(canonical(rrtype, rdata.to_text(), ROOT) for rdata in rrset)
-        found.append(RecordSet(absolute(rrset.name.to_text()), rrtype, min(rrset.ttl, 2147483647), values))
+        ttl = rrset.ttl if rrset.ttl <= MOST_TTL else 0
+        found.append(RecordSet(absolute(rrset.name.to_text()), rrtype, ttl, values))
     return tuple(found)

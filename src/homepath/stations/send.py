@@ -17,8 +17,9 @@ from homepath.core.planning.update import Update, make_update
 from homepath.core.wanted.wanted import ALIAS
 from homepath.journal.journal import open_journal
 from homepath.net.asker import Asker
-from homepath.net.network_file import Network, read_place
+from homepath.net.network_file import Network
 from homepath.net.update import send_update
+from homepath.net.vantages import read_place
 from homepath.net.walker import Walker
 from homepath.stations.plan import Planned
 from homepath.stations.project import Project

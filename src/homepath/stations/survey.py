@@ -261,3 +261,6 @@ def _keep(
     with open_journal(project.folder) as journal:
         journal.record_look(found.at, "survey", project.domain, words, body)
         journal.record_contents(found.at, contents_of(answers, keys))
+        if found.delegation:
+            handed = RecordSet(project.domain, "NS", found.delegation.ttl, found.delegation.servers)
+            journal.record_contents(found.at, [handed], "parent")

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 from homepath.core.formats.contracts.visit import visit_json
+from homepath.core.model.history import Content, changed_at
 from homepath.core.model.names import Name, shown
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem
 from homepath.core.model.visits import Hop, Visit
@@ -14,7 +15,7 @@ from homepath.core.rules.authority import refusing_sets
 from homepath.core.wanted.wanted import ALIAS, Wanted
 from homepath.core.web.hops import Came, Fetch, Resolve, Resolved, follow
 from homepath.core.web.ways import Ground, judge_visit
-from homepath.journal.journal import Content, changed_at, open_journal
+from homepath.journal.journal import open_journal
 from homepath.net.asker import Asker
 from homepath.net.fetch import fetch, load_anchors
 from homepath.net.network_file import Network

@@ -2,29 +2,32 @@
 
 from __future__ import annotations
 
+import asyncio
 from collections.abc import AsyncIterator, Sequence
 from dataclasses import dataclass, replace
 
 from homepath.core.formats.contracts.watch import watch_json
 from homepath.core.model.findings import Finding
-from homepath.core.model.names import Name, child, shown
-from homepath.core.model.questions import Answer, Question, Server, negative_ttl
-from homepath.core.model.readings import Reading, RecordSpread, Role, Spread
-from homepath.core.model.records import WEB_TYPES, Key, RecordSet, Zone
-from homepath.core.planning.plan import UNKNOWN_ABSENT_TTL
-from homepath.core.propagation.clamping import clamped
+from homepath.core.model.history import Content, Copy, Heard, earlier_copies
+from homepath.core.model.names import Name, shown
+from homepath.core.model.readings import Reading, RecordSpread, Spread
+from homepath.core.model.records import WEB_TYPES, RecordSet, Zone
+from homepath.core.propagation.habits import habit_findings, habits
 from homepath.core.propagation.readings import Watched, read, to_watch
-from homepath.core.propagation.verdicts import judge, next_look, whole
+from homepath.core.propagation.verdicts import Past, judge, next_look, right_since, whole
 from homepath.core.rules.catalogue import findings as all_findings
-from homepath.core.wanted.wanted import ALIAS, Wanted
-from homepath.journal.journal import Content, changed_at, open_journal
+from homepath.core.wanted.wanted import ALIAS
+from homepath.journal.journal import Journal, VerdictChange, open_journal
 from homepath.net.asker import Asker
-from homepath.net.network_file import Network, Resolver
+from homepath.net.network_file import Network
 from homepath.net.walker import Walker
+from homepath.stations.asking import BOGUS, Vantages, ask_caches, ask_source, delegation_contents, sound
 from homepath.stations.evidence import contents_of
 from homepath.stations.project import Project
 from homepath.stations.survey import find_zone
 
+REMEMBERED = 2 * 86400.0
+"""Seconds of earlier answers that a look takes into account; longer than nearly every TTL."""
 TYPING_CODES = frozenset(
     {
         *("near-miss", "name-doubled", "target-unfinished", "pasted-quote", "wrong-name", "proof-differs"),
@@ -35,37 +38,50 @@ TYPING_CODES = frozenset(
 
 
 @dataclass(frozen=True, slots=True)
-class _Vantages:
-    parents: tuple[Server, ...]
-    servers: tuple[Server, ...]
-    resolvers: tuple[Resolver, ...]
+class _Memory:
+    """What the journal knows at the moment of a look. `jumped`: entries later than now were left out."""
+
+    contents: list[Content]
+    heard: list[Heard]
+    verdicts: dict[tuple[str, str], VerdictChange]
+    jumped: bool
 
 
 async def look(project: Project, network: Network) -> Spread:
     """One look at every vantage; the journal keeps it. Raises CouldNotLook when the servers cannot be found."""
     asker = Asker(network)
-    cut = await find_zone(Walker(asker), project.domain)
+    domain = project.domain
+    cut = await find_zone(Walker(asker), domain)
     with open_journal(project.folder) as journal:
-        past = journal.contents(project.domain)
+        past = journal.contents(domain)
     watched = _watched(project, past)
-    vantages = _Vantages(cut.parents, cut.servers, network.resolvers)
-    source = await _ask_source(asker, watched, vantages, project.wanted)
-    noted = contents_of(_sound(source), [each.key for each in watched])
+    vantages = Vantages(cut.parents, cut.servers, network.resolvers)
+    source = await ask_source(asker, watched, vantages, domain)
+    noted = contents_of(sound(source), [each.key for each in watched])
     now = network.clock.now()
     with open_journal(project.folder) as journal:
         journal.record_contents(now, noted)
-        past = journal.contents(project.domain)
-    watched = _watched(project, past)
-    caches = await _ask_caches(asker, watched, vantages, source)
-    absent = _absent_ttl(source, project.domain)
-    records = [_judge(each, source, caches, network, past, absent) for each in watched]
-    delegation = _delegation(project.domain, source)
-    spreads = [*([delegation] if delegation else []), *records]
-    verdict, until = whole(spreads)
-    findings = (*_findings(project, source, verdict), *clamped(spreads, _longest(past)))
-    spread = Spread(project.domain, network.clock.now(), verdict, until, tuple(spreads), findings)
+        journal.record_contents(now, delegation_contents(source, domain), "parent")
+        memory = _remember(journal, project, now, network.clock.slack)
+    watched = _watched(project, memory.contents)
+    caches = await ask_caches(asker, watched, vantages, source)
+    heard = [*source, *caches]
+    moves = project.wanted.choice.route == "nameservers"
+    judged = [_judge(each, heard, memory, network, moves) for each in (*_delegation(domain, source, moves), *watched)]
+    records, notes = [spread for spread, _ in judged], [note for _, found in judged for note in found]
+    verdict, until = whole(records)
+    findings = (*_findings(project, source, verdict), *notes, *_broken_checks(domain, caches), *_jump(domain, memory))
+    spread = Spread(domain, network.clock.now(), verdict, until, tuple(records), findings)
+    keys = {(domain, "NS"), *(each.key for each in watched)}
     with open_journal(project.folder) as journal:
-        journal.record_look(spread.at, "watch", project.domain, verdict, watch_json(spread))
+        journal.record_watch(
+            spread.at,
+            domain,
+            verdict,
+            watch_json(spread),
+            [each for each in heard if each.key in keys],
+            [VerdictChange(spread.at, (r.name, r.type), r.verdict, r.settled_by) for r in records],
+        )
     return spread
 
 
@@ -74,8 +90,13 @@ def ends(spread: Spread) -> bool:
     return spread.verdict in ("settled", "entered-wrong", "not-entered")
 
 
-async def follow(project: Project, network: Network) -> AsyncIterator[tuple[Spread, float | None]]:
-    """Look until settled; each look comes with the time of the next one, None after the last."""
+async def follow(
+    project: Project, network: Network, sooner: asyncio.Event | None = None
+) -> AsyncIterator[tuple[Spread, float | None]]:
+    """Look until settled; each look comes with the time of the next one, None after the last.
+
+    Setting `sooner` brings the next look forward.
+    """
     while True:
         spread = await look(project, network)
         if spread.verdict == "settled":
@@ -83,14 +104,37 @@ async def follow(project: Project, network: Network) -> AsyncIterator[tuple[Spre
             return
         then = next_look(spread.records, network.clock.now())
         yield spread, then
-        await network.clock.sleep(then - network.clock.now())
+        await _wait(then - network.clock.now(), network, sooner)
+
+
+async def _wait(seconds: float, network: Network, sooner: asyncio.Event | None) -> None:
+    if sooner is None:
+        await network.clock.sleep(seconds)
+        return
+    waits = [asyncio.ensure_future(network.clock.sleep(seconds)), asyncio.ensure_future(sooner.wait())]
+    try:
+        await asyncio.wait(waits, return_when=asyncio.FIRST_COMPLETED)
+    finally:
+        for each in waits:
+            each.cancel()
+        sooner.clear()
+
+
+def _remember(journal: Journal, project: Project, now: float, slack: float) -> _Memory:
+    """The journal's past as far as it is past: a clock that was set back leaves entries later than now."""
+    domain = project.domain
+    contents = [replace(each, first_at=min(each.first_at, now)) for each in journal.contents(domain)]
+    heard = journal.heard(domain, now - REMEMBERED)
+    changes = {each.key: each for each in journal.verdict_changes(domain)}
+    sane = [each for each in heard if each.answer.at <= now + slack]
+    return _Memory(contents, sane, changes, len(sane) < len(heard))
 
 
 def _watched(project: Project, past: Sequence[Content]) -> list[Watched]:
-    """Every wanted set, and every web record that was ever seen at the same names and is not wanted."""
+    """Name servers that change, every wanted set, and every web record ever seen there that is not wanted."""
     wanted, records = project.wanted, _visible_wants(project)
     there = {record.key for record in records}
-    history = [content.record for content in past if content.record.values]
+    history = [content.record for content in past if content.record.values and content.source == "zone"]
     gone = [
         record.key
         for record in history
@@ -99,6 +143,10 @@ def _watched(project: Project, past: Sequence[Content]) -> list[Watched]:
         and record.key not in there
         and record.key not in wanted.protected
     ]
+    if wanted.choice.route == "nameservers":
+        before = [each.record for each in past if each.record.key == (project.domain, "NS")]
+        records = [RecordSet(project.domain, "NS", 0, wanted.nameservers), *records]
+        return to_watch(records, gone, [*before, *history])
     return to_watch(records, gone, history)
 
 
@@ -120,109 +168,118 @@ def _visible_wants(project: Project) -> list[RecordSet]:
     return records
 
 
-Source = list[tuple[Server, Role, Answer]]
-
-
-async def _ask_source(asker: Asker, watched: Sequence[Watched], vantages: _Vantages, wanted: Wanted) -> Source:
-    """What the parent and the authoritative servers say, and the names where slips would have put the records."""
-    keys = dict.fromkeys(each.key for each in watched)
-    keys |= dict.fromkeys((child(shown(name), wanted.domain), rrtype) for name, rrtype in list(keys))
-    asks = [(Question(wanted.domain, "NS"), server) for server in vantages.parents]
-    count = len(asks)
-    asks += [(Question(wanted.domain, rrtype), server) for server in vantages.servers for rrtype in ("NS", "SOA")]
-    asks += [(Question(*key), server) for server in vantages.servers for key in keys]
-    answers = await asker.ask_all(asks)
-    roles: list[Role] = ["parent" if at < count else "authoritative" for at in range(len(asks))]
-    return [(server, role, answer) for (_, server), role, answer in zip(asks, roles, answers, strict=True)]
-
-
-def _sound(source: Source) -> list[Answer]:
-    """The answers of the first authoritative server that gave any."""
-    answers = [(server, answer) for server, role, answer in source if role == "authoritative" and answer.usable]
-    return [answer for server, answer in answers if server == answers[0][0]]
-
-
-async def _ask_caches(
-    asker: Asker, watched: Sequence[Watched], vantages: _Vantages, source: Source
-) -> list[tuple[Key, Resolver, Answer]]:
-    """What the resolvers say. One is not asked for what no authoritative server has and none ever had:
-
-    the question itself would make it remember that the record is missing (RFC 2308).
-    """
-    asks = []
-    for each in watched:
-        exists = any(answer.found(*each.key) for _, role, answer in source if role == "authoritative" and answer.usable)
-        if exists or each.old or not each.wanted:
-            # visitors ask for addresses, so an alias is asked for the way their question would meet it
-            rrtype = "A" if each.type == "CNAME" else each.type
-            asks += [(each.key, resolver, Question(each.name, rrtype)) for resolver in vantages.resolvers]
-    answers = await asker.ask_all([(question, resolver.server) for _, resolver, question in asks], recurse=True)
-    return [(key, resolver, answer) for (key, resolver, _), answer in zip(asks, answers, strict=True)]
+def _delegation(domain: Name, source: Sequence[Heard], moves: bool) -> list[Watched]:
+    """The parent's word on the name servers against the zone's own, where they are not what is being changed."""
+    own = next((s for each in source if each.role == "authoritative" and (s := each.answer.found(domain, "NS"))), None)
+    return [] if own is None or moves else [Watched(domain, "NS", own.values)]
 
 
 def _judge(
-    watched: Watched,
-    source: Source,
-    caches: Sequence[tuple[Key, Resolver, Answer]],
-    network: Network,
-    past: list[Content],
-    absent: int,
-) -> RecordSpread:
-    readings = [
-        read(watched, answer, shown(server.name) or server.place, role)
-        for server, role, answer in source
-        if (answer.question.name, answer.question.type) == watched.key and role == "authoritative"
-    ]
-    readings += [
-        read(watched, answer, resolver.label, "resolver") for key, resolver, answer in caches if key == watched.key
-    ]
+    watched: Watched, heard: Sequence[Heard], memory: _Memory, network: Network, moves: bool
+) -> tuple[RecordSpread, list[Finding]]:
+    """The verdict of one record set, from this look and all earlier ones, and what was learned of the resolvers."""
+    now, slack = network.clock.now(), network.clock.slack
+    if watched.type == "NS" and not moves:
+        return judge(watched, [_read(watched, each) for each in heard if each.key == watched.key], now), []
+    moves = watched.type == "NS"
+    readings = [_read(watched, each) for each in heard if each.key == watched.key]
+    earlier = [_read(watched, each) for each in memory.heard if each.key == watched.key]
     wanted = RecordSet(watched.name, watched.type, 0, watched.wanted) if watched.wanted else None
-    changed = changed_at(past, watched.key, wanted)
-    return judge(watched, readings, network.clock.now(), changed, absent)
+    copies = earlier_copies(memory.contents, watched.key, wanted)
+    if moves:  # a signature key at the parent binds as long as the names of the servers do (RFC 4035 section 5)
+        copies += earlier_copies(memory.contents, (watched.name, "DS"), None)
+    since = right_since(earlier, readings, now)
+    if since is not None and copies and any(_behind(each) for each in earlier):
+        copies = (*copies[:-1], Copy(max(copies[-1].until, since), copies[-1].ttl))
+    lets_go = max((copy.dies for copy in copies), default=None)
+    longest = max((c.record.ttl for c in memory.contents if c.record.key == watched.key and c.record.values), default=0)
+    learned = habits([*earlier, *readings], since, lets_go, longest, slack)
+    past = Past(
+        copies,
+        None if moves else _moved_until(memory.contents, watched.name, now),
+        tuple(earlier),
+        _settled_at(memory, watched, earlier),
+        tuple(learned),
+    )
+    spread = judge(watched, readings, now, past, "parent" if moves else "authoritative")
+    return spread, habit_findings(watched, learned, longest)
 
 
-def _delegation(domain: Name, source: Source) -> RecordSpread | None:
-    """The parent's word on the name servers against the zone's own."""
-    own = next((s for _, role, a in source if role == "authoritative" and (s := a.found(domain, "NS"))), None)
-    if own is None:
+def _read(watched: Watched, heard: Heard) -> Reading:
+    return read(watched, heard.answer, heard.vantage, heard.role)
+
+
+def _behind(reading: Reading) -> bool:
+    return reading.role == "authoritative" and reading.state not in ("new", "silent", "broken")
+
+
+def _moved_until(contents: Sequence[Content], name: Name, now: float) -> float | None:
+    """Until when a cache may still ask the name servers of before; None where they never changed."""
+    moves = {
+        each.record.key
+        for each in contents
+        if each.record.type == "NS" and (name == each.record.name or name.endswith(f".{each.record.name}"))
+    }
+    ends = [copy.dies for key in moves for copy in earlier_copies(contents, key, _latest(contents, key))]
+    return max((end for end in ends if end > now), default=None)
+
+
+def _latest(contents: Sequence[Content], key: tuple[str, str]) -> RecordSet | None:
+    """What the parent says now, else the zone."""
+    mine = [each for each in contents if each.record.key == key]
+    return max(mine, key=lambda each: (each.source == "parent", each.last_at)).record if mine else None
+
+
+def _settled_at(memory: _Memory, watched: Watched, earlier: Sequence[Reading]) -> float | None:
+    """When the last look said settled of the same wanted content; None if it said something else."""
+    last = memory.verdicts.get(watched.key)
+    if last is None or last.verdict != "settled":
         return None
-    watched = Watched(domain, "NS", own.values)
-    readings: list[Reading] = []
-    for server, role, answer in source:
-        if (answer.question.name, answer.question.type) != (domain, "NS"):
-            continue
-        if role == "parent":  # a referral carries the servers in its authority section (RFC 1034 section 4.3.2)
-            moved = next((each for each in answer.authority if each.key == (domain, "NS")), None)
-            answer = answer if moved is None else _with_answer(answer, moved)
-        readings.append(read(watched, answer, shown(server.name) or server.place, role))
-    return judge(watched, readings, 0.0, None, 0)
+    same = any(each.role == "authoritative" and each.state == "new" and each.at >= last.at - 60 for each in earlier)
+    return last.at if same else None
 
 
-def _with_answer(answer: Answer, record: RecordSet) -> Answer:
-    return replace(answer, answer=(record,))
+def _broken_checks(domain: Name, caches: Sequence[Heard]) -> list[Finding]:
+    """Resolvers that check signatures refuse the domain: their visitors reach nothing, and waiting may not help."""
+    who = list(dict.fromkeys(each.vantage for each in caches if BOGUS in each.answer.detail))
+    if not who:
+        return []
+    return [
+        Finding(
+            "signature-broken",
+            "blocker",
+            domain,
+            "DS",
+            f"Resolvers that check signatures refuse {shown(domain)}: {', '.join(who)}.",
+            "The DS record at the registrar does not fit the zone. Have it removed, or the zone signed with its key.",
+            "RFC 4035 section 5",
+        )
+    ]
 
 
-def _longest(past: Sequence[Content]) -> dict[Key, int]:
-    """The highest TTL that the authoritative servers ever gave for each record set."""
-    found: dict[Key, int] = {}
-    for content in past:
-        key = content.record.key
-        found[key] = max(found.get(key, 0), content.record.ttl)
-    return found
+def _jump(domain: Name, memory: _Memory) -> list[Finding]:
+    if not memory.jumped:
+        return []
+    return [
+        Finding(
+            "clock-set-back",
+            "note",
+            domain,
+            "",
+            "The journal holds looks that are dated later than now, so this machine's clock was set back.",
+            "Those looks are left out. Check the clock; deadlines are as right as it is.",
+            "",
+        )
+    ]
 
 
-def _absent_ttl(source: Source, domain: Name) -> int:
-    soa = next((s for _, role, a in source if role == "authoritative" and (s := a.found(domain, "SOA"))), None)
-    return negative_ttl(soa) if soa else UNKNOWN_ABSENT_TTL
-
-
-def _findings(project: Project, source: Source, verdict: str) -> tuple[Finding, ...]:
+def _findings(project: Project, source: Sequence[Heard], verdict: str) -> tuple[Finding, ...]:
     """What the authoritative servers give, held against what was meant, in the words of the rules."""
     if verdict not in ("entered-wrong", "split", "not-entered"):
         return ()
     sets = [
         each
-        for answer in _sound(source)
+        for answer in sound(source)
         for each in answer.answer
         if each.name == answer.question.name and each.type not in ("RRSIG", "SOA", "NS")
     ]

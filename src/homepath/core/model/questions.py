@@ -8,14 +8,22 @@ from typing import Literal
 from homepath.core.model.names import Name
 from homepath.core.model.records import RecordSet
 
+Transport = Literal["udp", "tls", "https"]
+"""How a server is asked: plain DNS, DNS over TLS (RFC 7858), DNS over HTTPS (RFC 8484)."""
+
 
 @dataclass(frozen=True, slots=True, order=True)
 class Server:
-    """Where to ask: an address (IPv4 or IPv6 text) and a port, and the name it goes by."""
+    """Where to ask: an address (IPv4 or IPv6 text) and a port, and the name it goes by.
+
+    `path`: the path of the DNS service of a server that is asked over HTTPS.
+    """
 
     address: str
     port: int = 53
     name: Name = ""
+    transport: Transport = "udp"
+    path: str = ""
 
     @property
     def place(self) -> str:

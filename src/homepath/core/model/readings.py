@@ -42,7 +42,10 @@ class Reading:
 
 @dataclass(frozen=True, slots=True)
 class RecordSpread:
-    """How one record set has spread. `settled_by`: no cache that keeps the rules is behind after it."""
+    """How one record set has spread. `settled_by`: no cache that keeps the rules is behind after it.
+
+    `taken_back`: when an earlier look said settled, if this one says otherwise.
+    """
 
     name: Name
     type: str
@@ -51,6 +54,7 @@ class RecordSpread:
     settled_by: float | None
     readings: tuple[Reading, ...]
     because: str = ""
+    taken_back: float | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,36 +3,56 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
+from homepath.core.model.history import Copy
 from homepath.core.model.names import shown
-from homepath.core.model.readings import WORST_FIRST, Reading, RecordSpread, SpreadVerdict
+from homepath.core.model.readings import WORST_FIRST, Reading, RecordSpread, Role, SpreadVerdict
+from homepath.core.propagation.habits import Habit
 from homepath.core.propagation.readings import Watched
+
+
+@dataclass(frozen=True, slots=True)
+class Past:
+    """What is known of a record set from before this look.
+
+    `copies`: earlier contents that caches may hold. `moved_until`: until then a cache may still ask the name servers
+    of before, None where they did not change. `readings`: those of earlier looks. `settled_at`: the last look, if it
+    said settled. `habits`: what the resolvers were seen to do.
+    """
+
+    copies: tuple[Copy, ...] = ()
+    moved_until: float | None = None
+    readings: tuple[Reading, ...] = ()
+    settled_at: float | None = None
+    habits: tuple[Habit, ...] = ()
+
+
+NOTHING_BEFORE = Past()
 
 
 def judge(
     watched: Watched,
     readings: Sequence[Reading],
     now: float,
-    changed_at: float | None,
-    absent_ttl: int,
+    past: Past = NOTHING_BEFORE,
+    source: Role = "authoritative",
 ) -> RecordSpread:
-    """The verdict for one record set.
-
-    `changed_at`: the latest moment at which the authoritative servers can still have given the old answer;
-    `absent_ttl`: how long "it does not exist" may be kept (RFC 2308 section 5), seconds.
-    """
-    at_source = [reading for reading in readings if reading.role == "authoritative"]
-    verdict, because = _at_source(watched, at_source)
+    """The verdict for one record set. `source`: whose word decides; the parent's for name servers that change."""
+    verdict, because = _at_source(watched, [reading for reading in readings if reading.role == source])
     settled_by = None
     if verdict == "settled":
-        verdict, because = _in_caches(readings)
-        settled_by = _settled_by(watched, readings, now, changed_at, absent_ttl)
-    return RecordSpread(watched.name, watched.type, watched.wanted, verdict, settled_by, tuple(readings), because)
+        verdict, because = _in_caches(readings, past, now)
+        settled_by = _settled_by(readings, now, past)
+    taken_back = past.settled_at if verdict not in ("settled", "unknown") else None
+    return RecordSpread(
+        watched.name, watched.type, watched.wanted, verdict, settled_by, tuple(readings), because, taken_back
+    )
 
 
-def _at_source(watched: Watched, readings: Sequence[Reading]) -> tuple[SpreadVerdict, str]:
+def _at_source(watched: Watched, at_source: Sequence[Reading]) -> tuple[SpreadVerdict, str]:
     """What the authoritative servers say decides between a mistake and a wait."""
-    heard = [reading for reading in readings if reading.state not in ("silent", "broken")]
+    heard = [reading for reading in at_source if reading.state not in ("silent", "broken")]
     if not heard:
         return "unknown", "no authoritative server answered"
     states = {reading.state for reading in heard}
@@ -56,30 +76,59 @@ def _not_entered_words(watched: Watched, reading: Reading) -> str:
     return "the old record is still there" if watched.wanted else "it is to be removed and still there"
 
 
-def _in_caches(readings: Sequence[Reading]) -> tuple[SpreadVerdict, str]:
+def _in_caches(readings: Sequence[Reading], past: Past, now: float) -> tuple[SpreadVerdict, str]:
     resolvers = [reading for reading in readings if reading.role == "resolver"]
-    behind = [reading for reading in resolvers if reading.state not in ("new", "silent", "broken")]
     heard = [reading for reading in resolvers if reading.state not in ("silent", "broken")]
+    behind = [reading for reading in heard if reading.state != "new"]
+    quiet = len(resolvers) - len(heard)
     if behind:
         return "spreading", f"{len(behind)} of {len(heard)} resolvers still give an earlier answer"
     if resolvers and not heard:
         return "unknown", "entered rightly; no resolver answered, so nothing is known of the caches"
-    return "settled", ""
+    hidden = {each.vantage for each in past.habits if each.kind == "several"} & {
+        each.vantage for each in past.readings if _held_until(each, now) is not None
+    }
+    if hidden:
+        return "spreading", f"{', '.join(sorted(hidden))} has several caches, one of them was seen with an older copy"
+    return "settled", f"{quiet} of {len(resolvers)} resolvers did not answer and are not counted" if quiet else ""
 
 
-def _settled_by(
-    watched: Watched, readings: Sequence[Reading], now: float, changed_at: float | None, absent_ttl: int
-) -> float | None:
+def _held_until(reading: Reading, now: float) -> float | None:
+    """When the old copy that a resolver gave is gone; None for a new one, or when that moment has passed."""
+    if reading.state in ("new", "silent", "broken") or reading.dies is None or reading.dies <= now:
+        return None
+    return reading.dies
+
+
+def _settled_by(readings: Sequence[Reading], now: float, past: Past) -> float | None:
     """After this no cache that keeps the rules holds an earlier answer; None when that moment has passed.
 
-    Asked resolvers tell it by their own countdown; for all others it is the moment of the change plus the old TTL,
-    or the negative-caching time where nothing stood before.
+    Asked resolvers tell it by their own countdown, now or at an earlier look: behind one address may be several
+    caches. For all others it is the last moment at which an earlier content can have been fetched plus its TTL, or
+    the negative-caching time where nothing stood before. Where the name servers changed, a cache may have fetched
+    from the former ones as long as it held their names.
     """
-    ends = [r.dies for r in readings if r.role == "resolver" and r.state != "new" and r.dies is not None]
-    if changed_at is not None:
-        ends.append(changed_at + (absent_ttl if watched.old_ttl is None else watched.old_ttl))
+    ends = [end for r in (*readings, *past.readings) if (end := _held_until(r, now)) is not None]
+    ends += [copy.dies for copy in past.copies]
+    if past.moved_until is not None:
+        ends.append(past.moved_until + max((copy.ttl for copy in past.copies), default=0))
     latest = max(ends, default=None)
     return latest if latest is not None and latest > now else None
+
+
+def right_since(earlier: Sequence[Reading], readings: Sequence[Reading], now: float) -> float | None:
+    """From when on every authoritative server that answered gave the wanted content; None while one does not.
+
+    With only this look to go by it is `now`: nothing is known of before.
+    """
+    looks: dict[float, bool] = {}
+    for reading in (*earlier, *readings):
+        if reading.role == "authoritative" and reading.state not in ("silent", "broken"):
+            looks[reading.at] = looks.get(reading.at, True) and reading.state == "new"
+    since = None
+    for at in sorted(looks):
+        since = (at if since is None else since) if looks[at] else None
+    return since if since is None or since <= now else now
 
 
 def whole(records: Sequence[RecordSpread]) -> tuple[SpreadVerdict, float | None]:
@@ -103,4 +152,5 @@ def next_look(records: Sequence[RecordSpread], now: float) -> float:
         for reading in record.readings
         if reading.state != "new" and reading.dies is not None and reading.dies > now
     ]
+    ends += [record.settled_by for record in records if record.settled_by is not None and record.settled_by > now]
     return max(now + FLOOR, min([*ends, now + CEILING]) + 1)

@@ -161,6 +161,22 @@ TIME_PAGES = (
         "Its users see the old answer for longer than the deadline says.",
         "Nothing can be done from here; count its own countdown, not the TTL.",
     ),
+    Page(
+        "several-caches",
+        "note",
+        "RFC 1034 section 4.3.5",
+        "Behind one resolver address stand several caches, each with its own copy of a different age.",
+        "Its answers go back and forth between old and new, and a first new answer does not mean that it has moved.",
+        "Nothing: wait until the last copy that was seen has died. The deadline counts it in.",
+    ),
+    Page(
+        "clock-set-back",
+        "note",
+        "",
+        "The journal holds looks that are dated later than now: this machine's clock was set back in between.",
+        "Deadlines counted from those looks would be wrong, so they are left out.",
+        "Set the clock right, if it is wrong now, and look again.",
+    ),
 )
 _RULE_PAGES = tuple(Page(r.code, r.level, r.standard, r.means, r.hurts, r.mend) for r in RULES)
 PAGES: Mapping[str, Page] = {page.code: page for page in (*_RULE_PAGES, *TIME_PAGES, *WEB_PAGES)}

@@ -15,6 +15,7 @@ def _reading(reading: Reading) -> Json:
         "values": list(reading.values),
         "ttl": reading.ttl,
         "at": rfc3339(reading.at),
+        "detail": reading.detail,
     }
 
 
@@ -24,6 +25,8 @@ def _record_spread(spread: RecordSpread) -> Json:
         "type": spread.type,
         "verdict": spread.verdict,
         "settled_by": moment(spread.settled_by),
+        "taken_back": moment(spread.taken_back),
+        "because": spread.because,
         "readings": [_reading(reading) for reading in spread.readings],
     }
 

@@ -1,0 +1,80 @@
+"""What was seen before: contents at the source from when to when, and every answer as it came."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+from typing import Literal
+
+from homepath.core.model.questions import Answer
+from homepath.core.model.readings import Role
+from homepath.core.model.records import Key, RecordSet
+
+Source = Literal["zone", "parent"]
+"""Who said it: the zone's own servers, or those of the zone above (its NS and DS sets)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Content:
+    """What a record set was at the authoritative servers, from when to when. No values: it was missing, and the TTL
+    is how long that may be remembered (RFC 2308 section 5)."""
+
+    record: RecordSet
+    first_at: float
+    last_at: float
+    source: Source = "zone"
+
+
+@dataclass(frozen=True, slots=True)
+class Heard:
+    """One answer of one vantage about one watched set; `key` differs from the question where aliases are followed."""
+
+    key: Key
+    vantage: str
+    role: Role
+    answer: Answer
+
+
+@dataclass(frozen=True, slots=True)
+class Copy:
+    """An earlier content that caches may hold: fetched at `until` at the latest, kept for `ttl` seconds."""
+
+    until: float
+    ttl: int
+
+    @property
+    def dies(self) -> float:
+        return self.until + self.ttl
+
+
+def changed_at(contents: Sequence[Content], key: Key, wanted: RecordSet | None) -> float | None:
+    """The latest moment at which the servers can still have given something else than `wanted`.
+
+    That is when the wanted content was first seen, if anything else was seen before it; `wanted` None: when the set
+    was first seen to be gone.
+    """
+    past = [each for each in contents if each.record.key == key and each.source == "zone"]
+    for at in range(len(past) - 1, -1, -1):
+        if not _as_wanted(past[at], wanted):
+            return past[at + 1].first_at if at + 1 < len(past) else None
+    return None
+
+
+def earlier_copies(contents: Sequence[Content], key: Key, wanted: RecordSet | None) -> tuple[Copy, ...]:
+    """Every content that was not the wanted one and has ended, with the moment when the next one was first seen.
+
+    Each has its own TTL: one that was lowered before the change no longer binds with its former length.
+    """
+    copies = []
+    for source in ("zone", "parent"):
+        past = [each for each in contents if each.record.key == key and each.source == source]
+        for before, after in pairwise(past):
+            if not _as_wanted(before, wanted):
+                copies.append(Copy(after.first_at, before.record.ttl))
+    return tuple(copies)
+
+
+def _as_wanted(content: Content, wanted: RecordSet | None) -> bool:
+    meanings = content.record.meanings
+    return wanted.meanings <= meanings if wanted else not meanings

@@ -1,0 +1,111 @@
+"""Resolvers that do not simply count down: what several looks at the same one tell.
+
+A cache that keeps the rules holds one copy of an old answer, counts it down, and gives the new one when it is gone
+(RFC 1035 section 7.4). Copies that live longer are clamped or served stale (RFC 8767); copies of several ages, or old
+answers after new ones, come from several caches behind one address.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+from typing import Literal
+
+from homepath.core.model.findings import Finding
+from homepath.core.model.names import shown
+from homepath.core.model.readings import Reading
+from homepath.core.model.times import lasting
+from homepath.core.propagation.readings import Watched
+
+Kind = Literal["several", "floor", "stale"]
+HELD = ("old", "absent")
+"""States of an answer from before the change, as a resolver gives it."""
+_SAID = {
+    "several": "{who} answers for {name} from several caches of different ages.",
+    "floor": "{who} keeps {name} for {ttl}, although the domain's servers say {most}.",
+    "stale": "{who} still gives the earlier answer for {name}, longer than any TTL allows.",
+}
+_CURE = {
+    "several": "Its answers can go back and forth until the last of its caches has let go; that is no new fault.",
+    "floor": "Its own countdown counts; nothing can be done from here.",
+    "stale": "It serves expired answers (RFC 8767). Its operator has to act; most drop them within a day or three.",
+}
+_CODE = {"several": "several-caches", "floor": "ttl-clamped", "stale": "ttl-clamped"}
+_STANDARD = {
+    "several": "RFC 1034 section 4.3.5",
+    "floor": "RFC 8767 section 4, RFC 2181 section 8",
+    "stale": "RFC 8767 section 5",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Habit:
+    """What one resolver was seen to do with one record set. `ttl`: the one that gave it away, seconds."""
+
+    vantage: str
+    kind: Kind
+    ttl: int | None = None
+
+
+def habits(
+    readings: Iterable[Reading], right_since: float | None, lets_go: float | None, longest: int, slack: float
+) -> list[Habit]:
+    """What the readings of one record set, of earlier looks and this one, tell about each resolver.
+
+    `right_since`: from then on every authoritative server gave the wanted content, None while that is not known;
+    `lets_go`: when the last earlier copy dies in caches that keep the rules; `longest`: the highest TTL ever given,
+    0 if none is known; `slack`: seconds that clocks and rounding may differ.
+    """
+    by_vantage: dict[str, list[Reading]] = {}
+    for reading in readings:
+        if reading.role == "resolver" and reading.state not in ("silent", "broken"):
+            by_vantage.setdefault(reading.vantage, []).append(reading)
+    found = []
+    for vantage, mine in by_vantage.items():
+        mine.sort(key=lambda reading: reading.at)
+        kind = _kind(mine, right_since, lets_go, longest, slack)
+        if kind:
+            found.append(Habit(vantage, kind, max((each.ttl or 0 for each in mine), default=None)))
+    return found
+
+
+def _kind(
+    mine: Sequence[Reading], right_since: float | None, lets_go: float | None, longest: int, slack: float
+) -> Kind | None:
+    if longest and any(each.ttl is not None and each.values and each.ttl > longest for each in mine):
+        return "floor"
+    if right_since is None:
+        return None
+    after = [each for each in mine if each.at > right_since + slack]
+    if lets_go is not None and any(each.state in HELD and each.at > lets_go + slack for each in after):
+        return "stale"
+    for one, two in pairwise(after):
+        if two.state not in HELD:
+            continue
+        if one.state == "new":
+            return "several"
+        if one.values == two.values and one.dies is not None and two.dies is not None:
+            if two.dies < one.dies - slack:
+                return "several"
+            if two.dies > one.dies + slack:
+                return "stale" if two.at > one.dies + slack else "several"
+    return None
+
+
+def habit_findings(watched: Watched, habits: Iterable[Habit], longest: int) -> list[Finding]:
+    """What the habits mean, for people; notes, because nothing can be done from here."""
+    return [
+        Finding(
+            _CODE[each.kind],
+            "note",
+            watched.name,
+            watched.type,
+            _SAID[each.kind].format(
+                who=each.vantage, name=shown(watched.name), ttl=lasting(each.ttl or 0), most=lasting(longest)
+            ),
+            _CURE[each.kind],
+            _STANDARD[each.kind],
+        )
+        for each in habits
+    ]
