@@ -20,6 +20,7 @@ COMMANDS = (
     "brief",
     "survey",
     "plan",
+    "forecast",
     "sheet",
     "send",
     "watch",

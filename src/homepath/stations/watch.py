@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import asyncio
 from collections.abc import AsyncIterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
+from typing import Literal
 
 from homepath.core.formats.contracts.watch import watch_json
 from homepath.core.model.findings import Finding
@@ -85,32 +86,54 @@ async def look(project: Project, network: Network) -> Spread:
     return spread
 
 
-def ends(spread: Spread) -> bool:
-    """True when waiting cannot change anything: all is settled, or somebody has to mend something first."""
-    return spread.verdict in ("settled", "entered-wrong", "not-entered")
+@dataclass(frozen=True, slots=True)
+class Goal:
+    """When to stop looking. `until` None: at `settled`, or as soon as waiting cannot change anything.
+
+    `entered`: the source gives everything wanted, whatever caches hold. `seconds`: so long at most.
+    """
+
+    until: Literal["settled", "entered"] | None = None
+    seconds: float | None = None
+
+    def reached(self, spread: Spread) -> bool:
+        if self.until == "entered":
+            return spread.verdict in ("settled", "spreading")
+        return spread.verdict == "settled" or (
+            self.until is None and spread.verdict in ("entered-wrong", "not-entered")
+        )
+
+
+@dataclass(slots=True)
+class Reins:
+    """In the hand of whoever watches: `sooner` brings the next look forward, with `leave` there is none."""
+
+    sooner: asyncio.Event = field(default_factory=asyncio.Event)
+    leave: bool = False
 
 
 async def follow(
-    project: Project, network: Network, sooner: asyncio.Event | None = None
+    project: Project, network: Network, goal: Goal, reins: Reins | None = None
 ) -> AsyncIterator[tuple[Spread, float | None]]:
-    """Look until settled; each look comes with the time of the next one, None after the last.
-
-    Setting `sooner` brings the next look forward.
-    """
+    """Look until the goal; each look comes with the time of the next one, None after the last."""
+    reins = reins or Reins()
+    clock = network.clock
+    ends = None if goal.seconds is None else clock.now() + goal.seconds
     while True:
         spread = await look(project, network)
-        if spread.verdict == "settled":
+        now = clock.now()
+        if goal.reached(spread) or (ends is not None and now >= ends):
             yield spread, None
             return
-        then = next_look(spread.records, network.clock.now())
+        then = next_look(spread.records, now)
+        then = then if ends is None else min(then, ends)
         yield spread, then
-        await _wait(then - network.clock.now(), network, sooner)
+        await _wait(then - clock.now(), network, reins.sooner)
+        if reins.leave:
+            return
 
 
-async def _wait(seconds: float, network: Network, sooner: asyncio.Event | None) -> None:
-    if sooner is None:
-        await network.clock.sleep(seconds)
-        return
+async def _wait(seconds: float, network: Network, sooner: asyncio.Event) -> None:
     waits = [asyncio.ensure_future(network.clock.sleep(seconds)), asyncio.ensure_future(sooner.wait())]
     try:
         await asyncio.wait(waits, return_when=asyncio.FIRST_COMPLETED)

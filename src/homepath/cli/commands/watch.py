@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import sys
-from typing import TYPE_CHECKING, Annotated
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated, Literal
 
 import typer
 
@@ -13,10 +14,35 @@ if TYPE_CHECKING:
     from homepath.core.model.readings import Spread
     from homepath.net.network_file import Network
     from homepath.stations.project import Project
+    from homepath.stations.watch import Goal
 
 
 def watch(
     once: Annotated[bool, typer.Option("--once", help="Look once and end.")] = False,
+    until: Annotated[
+        Literal["settled", "entered"] | None,
+        typer.Option(
+            help="Go on until then, whatever is wrong meanwhile. Default: until settled, or until waiting cannot help.",
+            show_default=False,
+        ),
+    ] = None,
+    lasting: Annotated[
+        str | None, typer.Option("--for", metavar="DURATION", help="Go on so long at most, such as '2 h'.")
+    ] = None,
+    then: Annotated[
+        str | None,
+        typer.Option(
+            metavar="COMMAND", help="Run this at the end, with the JSON on its standard input. No shell is involved."
+        ),
+    ] = None,
+    bell: Annotated[bool, typer.Option("--bell", help="Ring the terminal's bell at the end.")] = False,
+    resolvers: Annotated[
+        Path | None, typer.Option("--resolvers", help="Ask the resolvers of this list instead.", show_default=False)
+    ] = None,
+    figure: Annotated[
+        Path | None,
+        typer.Option("--figure", help="Draw the spread so far into this file, .png or .svg.", show_default=False),
+    ] = None,
     site: SiteOption = None,
     domain: DomainOption = None,
     network: NetworkOption = None,
@@ -25,17 +51,29 @@ def watch(
     verbose: VerboseOption = False,
 ) -> None:
     """Ask parent, name servers and resolvers for every wanted record, once or until all is settled."""
+    from dataclasses import replace
+
     from homepath.cli import status
     from homepath.cli.running import print_json, project_and_network, run
+    from homepath.cli.then import ring, run_then, words_of
     from homepath.core.formats.contracts.watch import watch_json
+    from homepath.net.vantages import load_list, without_doubles
     from homepath.stations.watch import look
 
+    goal = _goal(once, until, lasting)
+    command = words_of(then) if then else None
+    if figure:
+        from homepath.report.canvas import check_figure
+
+        check_figure(figure)
     project, where = project_and_network(site, network, verbose, domain)
+    if resolvers:
+        where = replace(where, resolvers=without_doubles(load_list(resolvers)))
     if once:
         spread = run(look(project, where), "Looking ...")
     else:
         try:
-            spread = run(_follow(project, where, plain, json))
+            spread = run(_follow(project, where, goal, plain, json))
         except KeyboardInterrupt:
             raise typer.Exit(status.NOT_YET) from None
     if json:
@@ -45,27 +83,47 @@ def watch(
         from homepath.cli.show.watch import show_spread
 
         show_spread(paper(plain), spread, where.clock.now())
+    if figure:
+        from homepath.stations.figures import draw_spread
+
+        draw_spread(project, where, figure)
+    if bell:
+        ring()
+    if command:
+        run_then(command, watch_json(spread))
     raise typer.Exit(status.OF_SPREAD[spread.verdict])
 
 
-async def _follow(project: Project, network: Network, plain: bool, json: bool) -> Spread:
-    """Until settled, or until something is wrong that waiting cannot mend."""
+def _goal(once: bool, until: Literal["settled", "entered"] | None, lasting: str | None) -> Goal:
+    from homepath.core.model.problems import BadInput, Problem
+    from homepath.core.model.times import seconds_in
+    from homepath.stations.watch import Goal
+
+    if once and (until or lasting):
+        raise BadInput(Problem("--once looks once; it does not go with --until or --for", key="--once"))
+    try:
+        seconds = seconds_in(lasting) if lasting else None
+    except ValueError as error:
+        raise BadInput(Problem(str(error), key="--for", seen=lasting or "")) from error
+    return Goal(until, seconds)
+
+
+async def _follow(project: Project, network: Network, goal: Goal, plain: bool, json: bool) -> Spread:
+    """Until the goal, or until something is wrong that waiting cannot mend."""
     if sys.stdout.isatty() and not plain and not json:
         from homepath.cli.show.live import follow_live
 
-        return await follow_live(project, network)
+        return await follow_live(project, network, goal)
     from homepath.cli.show.paper import paper
     from homepath.cli.show.watch import show_changes, show_spread
-    from homepath.stations.watch import ends, follow
+    from homepath.stations.watch import follow
 
     sheet = paper(plain)
     last: Spread | None = None
-    async for spread, _ in follow(project, network):
+    async for spread, _ in follow(project, network, goal):
         if not json:
             show_changes(sheet, last, spread)
         last = spread
-        if ends(spread):
-            break
     assert last is not None
     if not json:
         sheet.blank()

@@ -9,6 +9,7 @@ from rich.live import Live
 from rich.table import Table
 from rich.text import Text
 
+from homepath.cli.show.keys import listening
 from homepath.cli.show.times import clock_time
 from homepath.cli.show.watch import _SENTENCES, bar, sheet_values
 from homepath.core.model.names import shown
@@ -16,41 +17,52 @@ from homepath.core.model.readings import Reading, RecordSpread, Spread
 from homepath.core.model.times import lasting
 from homepath.net.network_file import Network
 from homepath.stations.project import Project
-from homepath.stations.watch import ends, follow
+from homepath.stations.watch import Goal, Reins, follow
 
 _STYLES = {"settled": "green", "spreading": "yellow", "entered-wrong": "bold red", "split": "bold red"}
 _STATES = {"new": "green", "old": "yellow", "absent": "yellow", "other": "red", "mixed": "red"}
 
 
-async def follow_live(project: Project, network: Network) -> Spread:
-    """Look until settled or wrong, redrawing four times a second; the terminal is left as it was."""
+async def follow_live(project: Project, network: Network, goal: Goal) -> Spread:
+    """Look until the goal, redrawing four times a second; keys: l looks now, q ends. The terminal is left clean."""
     console = Console()
     last: Spread | None = None
-    with Live(Text("Looking ..."), console=console, refresh_per_second=4, transient=False) as live:
+    reins = Reins()
+
+    def pressed(key: str) -> None:
+        reins.leave = reins.leave or key in "qQ"
+        if key in "qQlL":
+            reins.sooner.set()
+
+    drawing: asyncio.Task[None] | None = None
+    with (
+        listening(pressed) as keys,
+        Live(Text("Looking ..."), console=console, refresh_per_second=4, transient=False) as live,
+    ):
 
         async def redraw(spread: Spread, then: float | None) -> None:
             while True:
-                live.update(view(spread, network.clock.now(), then))
+                live.update(view(spread, network.clock.now(), then, keys))
                 await asyncio.sleep(0.25)
 
-        drawing: asyncio.Task[None] | None = None
         try:
-            async for spread, then in follow(project, network):
+            async for spread, then in follow(project, network, goal, reins):
                 last = spread
                 if drawing:
                     drawing.cancel()
-                live.update(view(spread, network.clock.now(), then))
-                if ends(spread):
-                    break
-                drawing = asyncio.create_task(redraw(spread, then))
+                live.update(view(spread, network.clock.now(), then, keys))
+                if then is not None:
+                    drawing = asyncio.create_task(redraw(spread, then))
         finally:
             if drawing:
                 drawing.cancel()
+            if last is not None:
+                live.update(view(last, network.clock.now(), None, keys))
     assert last is not None
     return last
 
 
-def view(spread: Spread, now: float, then: float | None) -> Group:
+def view(spread: Spread, now: float, then: float | None, keys: bool = False) -> Group:
     """The whole picture at one moment."""
     head = Text(_SENTENCES[spread.verdict], style=_STYLES.get(spread.verdict, ""))
     lines: list[Text | Table] = [head]
@@ -71,9 +83,13 @@ def view(spread: Spread, now: float, then: float | None) -> Group:
     if then is not None:
         lines += [
             Text(""),
-            Text(f"Next look {clock_time(then, now)}; sooner would tell nothing new. Ctrl-C ends.", "dim"),
+            Text(f"Next look {clock_time(then, now)}; sooner would tell nothing new. {_ways_out(keys)}", "dim"),
         ]
     return Group(*lines)
+
+
+def _ways_out(keys: bool) -> str:
+    return "Keys: l looks now, q ends." if keys else "Ctrl-C ends."
 
 
 def _rows(record: RecordSpread, now: float, axis: float | None) -> list[list[Text]]:

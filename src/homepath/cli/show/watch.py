@@ -37,6 +37,8 @@ def _show_record(sheet: Paper, record: RecordSpread, now: float, axis_end: float
     sheet.out.write(f"  {until(record.settled_by, now)}\n" if record.verdict == "spreading" else "\n")
     if record.because:
         sheet.say(record.because, 17)
+    if record.taken_back is not None:
+        sheet.say(f"taken back: it was settled at {clock_time(record.taken_back, now)}", 17)
     fine = [reading for reading in record.readings if reading.state == "new"]
     if fine:
         what = "gives" if len(fine) == 1 else "give"
@@ -79,7 +81,8 @@ def show_changes(sheet: Paper, before: Spread | None, after: Spread) -> None:
     when = clock_time(after.at, after.at)
     for record in after.records:
         if known.get((record.name, record.type)) != record.verdict:
-            sheet.out.write(f"{when}  {record.verdict.ljust(14)} {shown(record.name)} {record.type}\n")
+            back = ", taken back" if record.taken_back is not None else ""
+            sheet.out.write(f"{when}  {record.verdict.ljust(14)} {shown(record.name)} {record.type}{back}\n")
     if before is None or before.verdict != after.verdict:
         wait = f", {until(after.settled_by, after.at)}" if after.settled_by is not None else ""
         sheet.out.write(f"{when}  {after.verdict.ljust(14)} the whole{wait}\n")

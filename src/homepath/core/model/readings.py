@@ -33,11 +33,13 @@ class Reading:
     ttl: int | None
     at: float
     detail: str = ""
+    expired: bool = False
+    """Served although every TTL has run out (RFC 8767): its own countdown starts anew with each answer."""
 
     @property
     def dies(self) -> float | None:
         """When this copy is gone from the cache it was read from; None where that is not known."""
-        return None if self.ttl is None or self.role != "resolver" else self.at + self.ttl
+        return None if self.ttl is None or self.role != "resolver" or self.expired else self.at + self.ttl
 
 
 @dataclass(frozen=True, slots=True)

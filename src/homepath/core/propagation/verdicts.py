@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from homepath.core.model.history import Copy
 from homepath.core.model.names import shown
@@ -39,6 +39,7 @@ def judge(
     source: Role = "authoritative",
 ) -> RecordSpread:
     """The verdict for one record set. `source`: whose word decides; the parent's for name servers that change."""
+    readings = [_marked(reading, past) for reading in readings]
     verdict, because = _at_source(watched, [reading for reading in readings if reading.role == source])
     settled_by = None
     if verdict == "settled":
@@ -48,6 +49,14 @@ def judge(
     return RecordSpread(
         watched.name, watched.type, watched.wanted, verdict, settled_by, tuple(readings), because, taken_back
     )
+
+
+def _marked(reading: Reading, past: Past) -> Reading:
+    """The reading, said to be expired where the resolver was found to serve what has run out."""
+    stale = any(each.kind == "stale" and each.vantage == reading.vantage for each in past.habits)
+    if not stale or reading.state in ("new", "silent", "broken"):
+        return reading
+    return replace(reading, expired=True, detail="expired, and served all the same")
 
 
 def _at_source(watched: Watched, at_source: Sequence[Reading]) -> tuple[SpreadVerdict, str]:
@@ -142,6 +151,8 @@ def whole(records: Sequence[RecordSpread]) -> tuple[SpreadVerdict, float | None]
 
 FLOOR = 30.0
 CEILING = 600.0
+ENTRY = 60.0
+"""Seconds between looks while somebody still has to type: that can happen at any moment."""
 
 
 def next_look(records: Sequence[RecordSpread], now: float) -> float:
@@ -153,4 +164,6 @@ def next_look(records: Sequence[RecordSpread], now: float) -> float:
         if reading.state != "new" and reading.dies is not None and reading.dies > now
     ]
     ends += [record.settled_by for record in records if record.settled_by is not None and record.settled_by > now]
+    if any(record.verdict in ("not-entered", "entered-wrong", "split") for record in records):
+        return now + ENTRY
     return max(now + FLOOR, min([*ends, now + CEILING]) + 1)

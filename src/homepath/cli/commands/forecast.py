@@ -1,0 +1,100 @@
+"""`homepath forecast`: what visitors will meet, before anything is changed."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption
+
+if TYPE_CHECKING:
+    from homepath.core.model.forecast import Caches
+
+
+def forecast(
+    wait: Annotated[
+        list[str] | None,
+        typer.Option("--wait", metavar="DURATION", help="Also compare waiting only so long after lowering the TTL."),
+    ] = None,
+    gap: Annotated[
+        str, typer.Option("--gap", metavar="DURATION", help="Between removing and adding, where those are compared.")
+    ] = "10 min",
+    requests: Annotated[
+        float | None,
+        typer.Option(
+            "--requests",
+            help="Requests per hour that each cache gets for a name. Default: half of the visitors behind caches "
+            "with 600, 30 % with 20, 20 % with 1.",
+            min=0.01,
+            max=1e6,
+            show_default=False,
+        ),
+    ] = None,
+    clamped: Annotated[
+        float, typer.Option("--clamped", help="Percent of caches that keep nothing for less than 1 h.", min=0, max=100)
+    ] = 0.0,
+    stale: Annotated[
+        float, typer.Option("--stale", help="Percent of caches that give expired answers once.", min=0, max=100)
+    ] = 0.0,
+    figure: Annotated[
+        Path | None, typer.Option("--figure", help="Draw it into this file, .png or .svg.", show_default=False)
+    ] = None,
+    route: Annotated[
+        str | None, typer.Option("--route", help="Forecast this way: records or nameservers.", show_default=False)
+    ] = None,
+    site: SiteOption = None,
+    domain: DomainOption = None,
+    network: NetworkOption = None,
+    json: JsonOption = False,
+    plain: PlainOption = False,
+) -> None:
+    """Say for each minute which share of visitors meets the new site, the old one or nothing; compare orders of steps.
+
+    Reads the last survey and asks nobody. Visitors' caches are modelled, not observed.
+    """
+    from homepath.core.formats.contracts.forecast import forecast_json
+    from homepath.core.model.problems import BadInput, Problem
+    from homepath.stations.forecast import forecast as station
+    from homepath.stations.project import open_project
+
+    if figure:
+        from homepath.report.canvas import check_figure
+
+        check_figure(figure)
+    if clamped + stale > 100:
+        raise BadInput(Problem("--clamped and --stale together are more than all caches", key="--stale"))
+    caches = _caches(requests, clamped, stale)
+    project = open_project(site, route, domain)
+    made = station(project, caches, [_seconds(each, "--wait") for each in wait or ()], _seconds(gap, "--gap"))
+    if figure:
+        from homepath.report.forecast import draw
+
+        draw(made, figure)
+    if json:
+        from homepath.cli.running import print_json
+
+        print_json(forecast_json(made))
+    else:
+        from homepath.cli.show.forecast import show_forecast
+        from homepath.cli.show.paper import paper
+
+        show_forecast(paper(plain), made, figure)
+
+
+def _caches(requests: float | None, clamped: float, stale: float) -> Caches:
+    from homepath.core.model.forecast import Busy, Caches
+
+    busy = Caches().busy if requests is None else (Busy(1.0, requests),)
+    return Caches(busy, clamped / 100, 3600, stale / 100)
+
+
+def _seconds(words: str, option: str) -> int:
+    from homepath.core.model.problems import BadInput, Problem
+    from homepath.core.model.times import seconds_in
+
+    try:
+        return seconds_in(words)
+    except ValueError as error:
+        raise BadInput(Problem(str(error), key=option, seen=words)) from error

@@ -1,0 +1,137 @@
+"""Orders of steps to compare, and which one to recommend."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from itertools import pairwise
+
+from homepath.core.model.forecast import Course, Minute, Moved, Order, Outlook, Phase, Situation
+from homepath.core.model.records import RecordSet
+from homepath.core.model.times import lasting
+from homepath.core.planning.plan import absent_ttl
+from homepath.core.planning.steps import LOWERED
+from homepath.core.rules.rule import Case
+
+TYPING = 600
+"""Seconds between taking a record out and putting another in, when a person does it in a form."""
+SPARE = 1800
+"""Seconds shown after the last cache has let go."""
+LONGEST = 14 * 86400
+
+
+def situations(case: Case, servers_ttl: int) -> list[Situation]:
+    """Each name that visitors type and that changes; all of them where the name servers change."""
+    moves = case.wanted.choice.route == "nameservers"
+    found = []
+    for name in case.wanted.names:
+        wants = [want for want in case.wanted.at(name) if want.record.type in ("A", "CNAME", "ALIAS")]
+        old = _asked_for(case.zone.at(name))
+        if not moves and (not wants or all(want.met_by(case.zone.get(*want.record.key)) for want in wants)):
+            continue
+        new_ttl = max((want.record.ttl for want in wants), default=old.ttl if old else LOWERED)
+        before = old.ttl if old else None
+        found.append(Situation(name, before, new_ttl, absent_ttl(case.zone), servers_ttl if moves else 0))
+    return found
+
+
+def _asked_for(there: Sequence[RecordSet]) -> RecordSet | None:
+    """The set that answers a visitor's question for an address."""
+    kinds = {each.type: each for each in there}
+    return kinds.get("CNAME") or kinds.get("A") or kinds.get("AAAA")
+
+
+def orders(found: Sequence[Situation], planned_lower: bool, waits: Sequence[int], gap: int = TYPING) -> list[Order]:
+    """The plan's own order first, then what people do instead. `waits`: seconds after lowering the TTL, if less than
+    the old TTL, to see what impatience costs."""
+    longest = max((each.old_ttl for each in found if each.old_ttl is not None), default=None)
+    moves = any(each.servers_ttl for each in found)
+    lower = longest is not None and longest > LOWERED and not moves
+    made: list[Order] = []
+    if lower and longest is not None:
+        title = f"lower the TTL, wait {lasting(longest)}, then replace"
+        made.append(_lower("lower-first", title, found, longest))
+    at_once = "hand over the name servers" if moves else "replace at once"
+    made.append(Order("at-once", at_once, 0.0, tuple((each.name, _replace(each, 0.0)) for each in found)))
+    if not planned_lower:
+        made.reverse()
+    others = [wait for wait in waits if lower and wait != longest]
+    made += [
+        _lower(f"wait-{wait}", f"lower the TTL, wait {lasting(wait)}, then replace", found, wait) for wait in others
+    ]
+    if longest is not None and not moves:
+        title = f"remove, and add {lasting(gap)} later"
+        made.append(Order("remove-first", title, gap, tuple((each.name, _remove(each, gap)) for each in found)))
+    return made
+
+
+def _replace(each: Situation, at: float) -> tuple[Phase, ...]:
+    if each.old_ttl is None:
+        return Phase(0, "nothing", each.absent_ttl), Phase(at, "new", each.new_ttl)
+    return Phase(0, "old", each.old_ttl, each.servers_ttl), Phase(at, "new", each.new_ttl)
+
+
+def _lower(key: str, title: str, found: Sequence[Situation], wait: int) -> Order:
+    def phases(each: Situation) -> tuple[Phase, ...]:
+        if each.old_ttl is None:
+            return _replace(each, wait)
+        short = min(LOWERED, each.old_ttl)
+        return Phase(0, "old", each.old_ttl), Phase(0, "old", short), Phase(wait, "new", min(LOWERED, each.new_ttl))
+
+    return Order(key, title, wait, tuple((each.name, phases(each)) for each in found))
+
+
+def _remove(each: Situation, gap: int) -> tuple[Phase, ...]:
+    if each.old_ttl is None:
+        return _replace(each, gap)
+    return Phase(0, "old", each.old_ttl), Phase(0, "nothing", each.absent_ttl), Phase(gap, "new", each.new_ttl)
+
+
+def horizon(made: Sequence[Order]) -> float:
+    """Seconds to show: until the last cache of every order has let go, and a little more."""
+    ends = [
+        after.at + before.ttl + before.servers_ttl
+        for order in made
+        for _, phases in order.phases
+        for before, after in pairwise(phases)
+    ]
+    return min(float(LONGEST), max(ends, default=0.0) + SPARE)
+
+
+def together(courses: Sequence[Course]) -> Course:
+    """All names as one: visitors spread evenly over them; the slowest name decides when all have moved."""
+    count = len(courses)
+    minutes = tuple(
+        Minute(at[0].at, *(sum(getattr(each, kind) for each in at) / count for kind in ("new", "old", "nothing")))
+        for at in zip(*(course.minutes for course in courses), strict=True)
+    )
+    slowest = Moved(
+        max(course.moved.half for course in courses),
+        max(course.moved.most for course in courses),
+        max(course.moved.nearly_all for course in courses),
+        max(course.moved.all for course in courses),
+    )
+    return Course(minutes, slowest, sum(course.outage for course in courses) / count)
+
+
+def recommend(found: Sequence[Outlook], in_use: bool) -> tuple[str, str]:
+    """The key of the best order, and why. Nobody should meet nothing; a site in use should not be long in between."""
+    least = min(each.course.outage for each in found)
+    calm = [each for each in found if each.course.outage < least + 0.1]
+    if in_use:
+        best = min(calm, key=lambda each: (each.mixed, each.course.moved.all))
+    else:
+        best = min(calm, key=lambda each: (each.course.moved.all, each.order.change_at))
+    worst = max(found, key=lambda each: each.course.outage)
+    reasons = []
+    if worst.course.outage >= least + 0.1:
+        lost = f"{worst.course.outage:.1f} min"
+        reasons.append(f"'{worst.order.title}' costs as much as {lost} with no site for anybody")
+    if in_use and best.order.change_at > 0:
+        reasons.append(
+            f"old and new are met side by side for only {lasting(best.mixed)}, and a mistake is undone as quickly"
+        )
+    elif not in_use:
+        reasons.append("no site is in use there, so no detour is needed")
+    if least >= 0.1:
+        reasons.append("caches remember that nothing was there; that cannot be shortened now")
+    return best.order.key, "; ".join(reasons) or "all orders come to the same"

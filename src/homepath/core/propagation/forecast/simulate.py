@@ -1,0 +1,134 @@
+"""Any sequence of changes, by following a sample of caches (NumPy).
+
+Only the copy that a cache holds when the zone changes can be other than what the zone gives, so each cache is followed
+from change to change: until its copy dies visitors meet the copy, then what the zone gives. At the next change it is
+brought up to date by as many fetches as fit in between. Minute by minute only counting is left.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+from typing import Any
+
+import numpy as np
+
+from homepath.core.model.forecast import GIVES, Caches, Course, Minute, Moved, Phase
+
+SAMPLE = 200_000
+_SEED = 20
+_CAREFUL = 6.0
+"""Standard deviations: so far from the next change many fetches are taken in one step."""
+Floats = np.ndarray[Any, np.dtype[np.float64]]
+
+
+@dataclass(slots=True)
+class _Sample:
+    """One entry for each cache. `dies`: the death of its copy; `asked`: the first request after that."""
+
+    rate: Floats
+    floor: Floats
+    stale: np.ndarray[Any, np.dtype[np.bool_]]
+    kind: np.ndarray[Any, np.dtype[np.int8]]
+    dies: Floats
+    asked: Floats
+
+
+def simulate(
+    phases: Sequence[Phase], caches: Caches, seconds: float, sample: int = SAMPLE, step: float = 60.0
+) -> Course:
+    """Follow `sample` caches through `phases` for so many seconds, counted every `step` seconds.
+
+    The first phase has lasted long enough for a steady state. The same input gives the same course.
+    """
+    random = np.random.default_rng(_SEED)
+    state = _steady(phases[0], caches, sample, random)
+    moments = np.arange(0.0, seconds + step / 2, step)
+    shares = np.zeros((len(moments), len(GIVES)))
+    last = np.zeros(sample)
+    for number, phase in enumerate(phases):
+        end = phases[number + 1].at if number + 1 < len(phases) else seconds + step
+        within = (moments >= phase.at) & (moments < end)
+        gives = GIVES.index(phase.gives)
+        until = np.where(state.stale, np.minimum(state.asked, state.dies + caches.stale_for), state.dies)
+        for kind in range(len(GIVES)):
+            mine = state.kind == kind
+            if kind == gives:
+                continue
+            ends = np.sort(until[mine])
+            left = len(ends) - np.searchsorted(ends, moments[within], side="right")
+            shares[within, kind] = left / sample
+            final = number + 1 == len(phases)
+            last[mine] = np.maximum(last[mine], state.dies[mine] if final else np.minimum(state.dies[mine], end))
+        shares[within, gives] = 1 - shares[within].sum(axis=1) + shares[within, gives]
+        if number + 1 < len(phases):
+            _advance(state, phase, end, random)
+    minutes = tuple(Minute(float(at), *map(float, row)) for at, row in zip(moments, shares, strict=True))
+    change = phases[-1].at
+    plain = (~state.stale) & (state.floor == 0)
+    return Course(minutes, _moved(phases, last[plain], change), float(shares[:, 2].sum() * step / 60))
+
+
+def _steady(phase: Phase, caches: Caches, sample: int, random: np.random.Generator) -> _Sample:
+    shares = np.array([each.share for each in caches.busy])
+    rates = np.array([each.per_hour / 3600 for each in caches.busy])
+    # even spacing instead of dice: the classes and kinds have exactly their shares
+    place = (np.arange(sample) + 0.5) / sample
+    rate = rates[np.searchsorted(np.cumsum(shares / shares.sum()), place, side="left").clip(max=len(rates) - 1)]
+    place = random.permutation(place)
+    clamped, stale = place < caches.clamped, place > 1 - caches.stale
+    floor = np.where(clamped, float(caches.floor), 0.0)
+    ttl = np.maximum(float(phase.ttl), floor)
+    holds = _even(sample, random) < rate * ttl / (1 + rate * ttl)
+    pause = random.exponential(1.0, sample) / rate
+    dies = np.where(holds, _even(sample, random) * ttl, -random.exponential(1.0, sample) / rate)
+    if phase.servers_ttl:  # old copies are renewed until the names of the old servers are forgotten
+        knows = random.random(sample) < rate * phase.servers_ttl / (1 + rate * phase.servers_ttl)
+        forgets = np.where(knows, random.random(sample) * phase.servers_ttl, 0.0)
+        dies = np.where(holds, dies + forgets, forgets)
+        holds = holds | knows
+    asked = np.where(holds, dies + pause, pause)
+    kind = np.full(sample, GIVES.index(phase.gives), np.int8)
+    return _Sample(rate, floor, stale, kind, dies + phase.at, asked + phase.at)
+
+
+def _even(count: int, random: np.random.Generator) -> Floats:
+    """Numbers from 0 to 1 in random order, evenly spaced: less noise than dice, and without it the same."""
+    return random.permutation((np.arange(count) + 0.5) / count)
+
+
+def _advance(state: _Sample, phase: Phase, end: float, random: np.random.Generator) -> None:
+    """Bring every cache to the moment `end`: those asked before have fetched what `phase` gives, maybe many times."""
+    active = np.flatnonzero(state.asked < end)
+    gives = GIVES.index(phase.gives)
+    while len(active):
+        rate = state.rate[active]
+        ttl = np.maximum(float(phase.ttl), state.floor[active])
+        mean = ttl + 1 / rate
+        # so many whole rounds surely fit: their pauses sum up to a gamma distributed time
+        fit = np.maximum((end - state.asked[active]) / mean, 0.0)
+        rounds = np.floor(fit - _CAREFUL * np.sqrt(fit) - 1.0)
+        many = rounds >= 1
+        jump = np.zeros(len(active))
+        if many.any():
+            jump[many] = rounds[many] * ttl[many] + random.gamma(rounds[many]) / rate[many]
+        asked = state.asked[active] + jump
+        dies = asked + ttl
+        state.kind[active] = gives
+        state.dies[active] = dies
+        state.asked[active] = dies + random.exponential(1.0, len(active)) / rate
+        active = active[state.asked[active] < end]
+
+
+def _moved(phases: Sequence[Phase], last: Floats, change: float) -> Moved:
+    """Quantiles over the rule-keeping caches, and the bound that no such cache can pass."""
+    bound = max(
+        (after.at + before.ttl + before.servers_ttl for before, after in pairwise(phases) if before.gives != "new"),
+        default=change,
+    )
+    bound = float(max(bound, change))
+    if not len(last):  # no cache keeps the rules
+        return Moved(bound, bound, bound, bound)
+    half, most, nearly = (float(max(change, np.quantile(last, share))) for share in (0.5, 0.9, 0.99))
+    return Moved(half, most, nearly, bound)

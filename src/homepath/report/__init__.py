@@ -1,0 +1,1 @@
+"""Figures: values in, a picture file out."""

@@ -1,0 +1,60 @@
+"""What visitors will meet, before anything is changed (N17). Needs no network: it reads the last survey."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from homepath.core.model.forecast import Caches, Course, Forecast, Outlook
+from homepath.core.model.names import shown
+from homepath.core.model.problems import BadInput, Problem
+from homepath.core.propagation.forecast import closed, orders
+from homepath.core.propagation.forecast.simulate import simulate
+from homepath.stations.plan import last_survey, plan_from
+from homepath.stations.project import Project
+
+
+def forecast(
+    project: Project,
+    caches: Caches,
+    waits: Sequence[int] = (),
+    gap: int = orders.TYPING,
+    sample: int = 300_000,
+) -> Forecast:
+    """Compare orders of steps for the plan of the last survey.
+
+    `waits`: further waits after lowering the TTL, `gap`: between removing and adding; seconds. Raises CouldNotLook
+    without a survey, BadInput when the plan changes nothing that visitors meet.
+    """
+    survey = last_survey(project)
+    made = plan_from(project, survey)
+    case = project.case_of(survey)
+    servers_ttl = survey.delegation.ttl if survey.delegation else 0
+    own = case.zone.get(project.domain, "NS")
+    found = orders.situations(case, max(servers_ttl, own.ttl if own else 0))
+    if not found or not made.work:
+        raise BadInput(
+            Problem(f"the plan for {shown(project.domain)} changes nothing that visitors meet, so nothing is forecast")
+        )
+    planned_lower = any(step.kind == "lower-ttl" for step in made.steps)
+    compared = orders.orders(found, planned_lower, waits, gap)
+    seconds = orders.horizon(compared)
+    alike = {phases: simulate(phases, caches, seconds, sample) for each in compared for _, phases in each.phases}
+    outlooks = tuple(Outlook(each, orders.together([alike[phases] for _, phases in each.phases])) for each in compared)
+    key, because = orders.recommend(outlooks, planned_lower)
+    return Forecast(
+        project.domain, caches, tuple(found), planned_lower, outlooks, key, because, _apart(outlooks, caches)
+    )
+
+
+def _apart(outlooks: Sequence[Outlook], caches: Caches) -> float | None:
+    """How far the simulation is from the closed form where both apply: one change, the name servers kept."""
+    single = next((each for each in outlooks if each.order.key == "at-once"), None)
+    if single is None or any(phases[0].servers_ttl for _, phases in single.order.phases):
+        return None
+    course: Course = single.course
+    names = single.order.phases
+    worst = 0.0
+    for minute in course.minutes:
+        exact = sum(closed.before_share(minute.at, phases[0], caches) for _, phases in names) / len(names)
+        worst = max(worst, abs(1 - minute.new - exact))
+    return worst

@@ -1,0 +1,119 @@
+"""The forecast: closed form against simulation, bounds that hold, and what the practice world's resolvers give."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from homepath.core.model.forecast import Busy, Caches, Order, Outlook, Phase, Situation
+from homepath.core.propagation.forecast import closed
+from homepath.core.propagation.forecast.orders import horizon, orders, recommend, together
+from homepath.core.propagation.forecast.simulate import simulate
+from tests.practice.forecast_seen import compare, practice_visits
+
+RATES = st.sampled_from((0.5, 3.0, 20.0, 600.0, 50_000.0))
+
+
+@settings(max_examples=25, deadline=None)
+@given(
+    st.sampled_from((1, 60, 300, 3600, 86400)),
+    st.lists(RATES, min_size=1, max_size=3, unique=True),
+    st.sampled_from((0.0, 0.1, 0.5)),
+    st.sampled_from((0.0, 0.2, 0.5)),
+)
+def test_both_ways_agree_within_half_a_point(ttl: int, rates: list[float], clamped: float, stale: float) -> None:
+    caches = Caches(tuple(Busy(1 / len(rates), rate) for rate in rates), clamped, 3600, stale)
+    before = Phase(0, "old", ttl)
+    course = simulate([before, Phase(0, "new", 300)], caches, 6 * 3600, 150_000, 600)
+    assert max(abs(m.old - closed.before_share(m.at, before, caches)) for m in course.minutes) < 0.005
+    exact = closed.moved(before, caches)
+    assert course.moved.all == exact.all == ttl
+    if clamped + stale == 1:
+        return
+    for one, other in ((course.moved.half, exact.half), (course.moved.most, exact.most)):
+        assert one == pytest.approx(other, abs=0.02 * ttl + 1)
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.data())
+def test_whatever_the_order_shares_sum_to_one_and_nobody_is_left_behind_the_bound(data: st.DataObject) -> None:
+    """Only caches that keep the rules: after the last change plus every TTL before it everybody meets the new site."""
+    at, phases = 0.0, [Phase(0, "old", data.draw(st.sampled_from((60, 300, 7200))))]
+    for _ in range(data.draw(st.integers(1, 4))):
+        at += data.draw(st.sampled_from((0.0, 30.0, 600.0, 9000.0)))
+        phases.append(
+            Phase(at, data.draw(st.sampled_from(("old", "nothing", "new"))), data.draw(st.sampled_from((60, 900))))
+        )
+    phases.append(Phase(at + 60, "new", 300))
+    caches = Caches((Busy(1.0, data.draw(RATES)),))
+    course = simulate(phases, caches, at + 9000, 20_000)
+    assert all(
+        m.new + m.old + m.nothing == pytest.approx(1) and min(m.new, m.old, m.nothing) >= 0 for m in course.minutes
+    )
+    assert all(m.new == 1 for m in course.minutes if m.at >= course.moved.all)
+    moved = course.moved
+    assert phases[-1].at <= moved.half <= moved.most <= moved.nearly_all <= moved.all
+
+
+def test_renewal_over_many_rounds_keeps_the_steady_state() -> None:
+    """A change that changes nothing, a day later, finds as many caches with a copy as before."""
+    for rate in (1.0, 20.0, 600.0):
+        caches = Caches((Busy(1.0, rate),))
+        course = simulate(
+            [Phase(0, "old", 300), Phase(0, "old", 300), Phase(86400, "new", 300)], caches, 87000, 100_000
+        )
+        first = next(m for m in course.minutes if m.at == 86400)
+        assert first.old == pytest.approx(closed.held(300, rate / 3600), abs=0.006)
+
+
+def test_name_servers_hold_longer_than_records() -> None:
+    caches = Caches((Busy(1.0, 60.0),))
+    records = simulate([Phase(0, "old", 3600), Phase(0, "new", 300)], caches, 90000, 50_000)
+    servers = simulate([Phase(0, "old", 3600, 21600), Phase(0, "new", 300)], caches, 90000, 50_000)
+    assert (records.moved.all, servers.moved.all) == (3600, 25200)
+    assert servers.moved.half > 3 * records.moved.half
+
+
+@pytest.mark.parametrize(
+    ("habit", "limit", "caches"),
+    [
+        ("plain", 0, Caches((Busy(1.0, 12.0),))),
+        ("clamping", 5400, Caches((Busy(1.0, 12.0),), clamped=1.0, floor=5400)),
+        ("stale-serving", 0, Caches((Busy(1.0, 12.0),), stale=1.0)),
+    ],
+)
+@pytest.mark.parametrize(
+    "phases",
+    [
+        [Phase(0, "old", 1800), Phase(0, "new", 300)],
+        [Phase(0, "old", 1800), Phase(0, "nothing", 900), Phase(600, "new", 300)],
+        [Phase(0, "old", 1800), Phase(0, "old", 300), Phase(900, "new", 300)],
+    ],
+)
+def test_practice_resolvers_do_what_is_forecast(phases: list[Phase], habit: str, limit: int, caches: Caches) -> None:
+    visits = practice_visits(phases, 12.0, habit, limit, 2000, 4800)
+    for bucket in compare(visits, phases, caches, range(0, 4801, 600)):
+        assert bucket.seen == pytest.approx(bucket.predicted, abs=0.035), bucket
+
+
+def outlook(key: str, change: float, phases: list[Phase]) -> Outlook:
+    course = simulate(phases, Caches(), 20_000, 20_000)
+    return Outlook(Order(key, key, change, (("www.tidewick-kiln.example.", tuple(phases)),)), course)
+
+
+def test_orders_and_what_is_recommended() -> None:
+    used = [Situation("www.a.example.", 14400, 3600, 900), Situation("a.example.", None, 3600, 900)]
+    made = orders(used, True, [1800], 600)
+    assert [each.key for each in made] == ["lower-first", "at-once", "wait-1800", "remove-first"]
+    assert [each.change_at for each in made] == [14400, 0, 1800, 600]
+    assert horizon(made) == 14400 + 900 + 1800
+    assert [each.key for each in orders(used[1:], False, [], 600)] == ["at-once"]
+    assert [each.key for each in orders([Situation("a.example.", 60, 60, 900, 86400)], False, [600])] == ["at-once"]
+    outlooks = [outlook(each.key, each.change_at, list(each.phases[0][1])) for each in made]
+    assert recommend(outlooks, True)[0] == "lower-first"
+    key, because = recommend(outlooks, False)
+    assert key == "at-once"
+    assert "remove" in because
+    both = together([each.course for each in outlooks[:2]])
+    assert both.moved.all == max(each.course.moved.all for each in outlooks[:2])
