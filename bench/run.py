@@ -12,6 +12,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
+import engine
 import planning
 
 from homepath.cli.story import STORY, opened
@@ -83,6 +84,31 @@ def slow_resolvers(folder: Path) -> None:
     report("watch over 20 resolvers", "over the slowest alone", found, 1.3)
 
 
+def sixty_vantages(folder: Path) -> None:
+    """One round over 60 vantages with 20 to 300 ms of delay, against the slowest chain of them alone."""
+    delays = [20 + round(280 * at / 59) for at in range(60)]
+    scene = replace(
+        load_scene("pottery"),
+        resolvers=tuple(ResolverTable(f"after {delay} ms, {at}", "slow", delay) for at, delay in enumerate(delays)),
+    )
+    with opened(World(scene, folder, 1)):
+        begin = STORY[0].command.split()[1:]
+        subprocess.run([HOMEPATH, *begin], cwd=folder, stdout=subprocess.DEVNULL, check=True)
+        words = [HOMEPATH, "survey", "--network", "network.toml"]
+        subprocess.run(words, cwd=folder, stdout=subprocess.DEVNULL, check=False)
+        words = [HOMEPATH, "send", "--key", "mossgate.key", "--yes", "--network", "network.toml"]
+        subprocess.run(words, cwd=folder, stdout=subprocess.DEVNULL, check=True)
+        project = open_project(folder / "homepath.toml")
+        network = load_network(folder / "network.toml")
+        alone = replace(network, resolvers=network.resolvers[-1:])
+
+        def once(where: Network) -> Callable[[], object]:
+            return lambda: asyncio.run(look(project, where))
+
+        found = ratio(once(network), once(alone), 9)
+        report("watch over 60 vantages", "the slowest chain alone", found, 1.2)
+
+
 def main() -> None:
     delays = [20 + round(280 * at / 19) for at in range(20)]
     scene = replace(
@@ -98,7 +124,10 @@ def main() -> None:
             subprocess.run(words, cwd=folder, stdout=subprocess.DEVNULL, check=False)
             start_up(folder)
             slow_resolvers(folder)
+    with tempfile.TemporaryDirectory() as name:
+        sixty_vantages(Path(name))
     planning.main()
+    engine.main()
 
 
 if __name__ == "__main__":

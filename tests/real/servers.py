@@ -27,6 +27,7 @@ ROOT, TOP, HOST, EDGE, CACHES = (
     "127.0.53.10",
     ("127.0.53.101", "127.0.53.102"),
 )
+PRIVATE = "127.0.53.110"
 NEEDED = ("named", "unbound", "nginx", "ip")
 TTL = 10
 """Seconds; the old answers of these tests live this long, in real time."""
@@ -163,6 +164,37 @@ def _bind(folder: Path) -> list[str]:
     """
     (folder / "named.conf").write_text(f"{(folder / 'owner.key').read_text()}\n{options}\n" + "\n".join(views) + "\n")
     return ["named", "-g", "-c", str(folder / "named.conf")]
+
+
+@contextmanager
+def private_resolver(folder: Path, now: float) -> Iterator[str]:
+    """BIND as a resolver over TLS and HTTPS, with a certificate of a trusted authority; gives its address."""
+    subprocess.run(["ip", "addr", "replace", f"{PRIVATE}/32", "dev", "lo"], check=True)
+    authority = Authority("resolvers' root", now)
+    issued = authority.issue(["dns.mossgate.example"], now)
+    (folder / "root.pem").write_text((folder / "root.pem").read_text() + authority.bundle)
+    (folder / "dns.pem").write_bytes(issued.chain)
+    (folder / "dns.key").write_bytes(issued.key)
+    (folder / "dns.hints").write_text(f". 86400 NS a.roots.example.\na.roots.example. 86400 A {ROOT}\n")
+    (folder / "private.conf").write_text(
+        f"""tls own {{ cert-file "{folder}/dns.pem"; key-file "{folder}/dns.key"; }};
+        http plainly {{ endpoints {{ "/dns-query"; }}; }};
+        options {{ directory "{folder}"; listen-on port 53 {{ {PRIVATE}; }};
+        listen-on port 853 tls own {{ {PRIVATE}; }};
+        listen-on port 443 tls own http plainly {{ {PRIVATE}; }}; listen-on-v6 {{ none; }}; pid-file none;
+        session-keyfile "{folder}/private.session"; recursion yes; allow-recursion {{ any; }}; dnssec-validation no; }};
+        controls {{ }};
+        zone "." {{ type hint; file "{folder}/dns.hints"; }};"""
+    )
+    with (folder / "private.log").open("w") as log:
+        words = ["named", "-g", "-c", str(folder / "private.conf")]
+        process = subprocess.Popen(words, stdout=subprocess.DEVNULL, stderr=log)
+    try:
+        for port in (853, 443):
+            _await(lambda at=port: _listens(PRIVATE, at), folder)
+        yield PRIVATE
+    finally:
+        _end(process)
 
 
 def _unbound(folder: Path, at: int) -> list[str]:

@@ -15,6 +15,7 @@ import pytest
 from homepath.core.model.times import from_rfc3339
 from homepath.practice.scene_file import load_scene
 from tests.conftest import START, Done, run_in
+from tests.practice.forecast_seen import TTL, compare, unbound_expectation, unbound_visits
 from tests.real import servers
 
 pytestmark = pytest.mark.real
@@ -152,3 +153,40 @@ def test_signatures(folder: Path, signatures: str) -> None:
     assert (survey["delegation"]["signed"], survey["delegation"]["signatures"]) == (True, signatures)
     found = {finding["code"] for finding in survey["findings"]}
     assert ("signature-broken" in found) == (signatures == "broken")
+
+
+def test_resolvers_over_tls_and_https(folder: Path) -> None:
+    """BIND as a resolver over TLS (RFC 7858) and HTTPS (RFC 8484); a certificate for another name is not believed."""
+    with servers.private_resolver(folder, time.time()) as address:
+        kinds = [("tls", 853, "dot"), ("https", 443, "doh")]
+        lists = 'format = "homepath.resolvers/1"\n'
+        for transport, port, label in kinds:
+            for name in ("dns.mossgate.example", "other.mossgate.example"):
+                lists += f'[[resolvers]]\naddress = "{address}:{port}"\ntransport = "{transport}"\n'
+                lists += f'name = "{name}"\nlabel = "{label} {name[:3]}"\n'
+        (folder / "lists.toml").write_text(lists)
+        assert run_in(folder, *START).status == 0
+        assert run_in(folder, "survey").status == 1
+        assert send(folder).status == 0
+        _, found = read(folder, "watch", "--once", "--resolvers", "lists.toml")
+        (record,) = [each for each in found["records"] if each["type"] == "CNAME"]
+        heard = {r["vantage"]: (r["state"], r["detail"]) for r in record["readings"] if r["role"] == "resolver"}
+        assert {name: state for name, (state, _) in heard.items()} == {
+            "dot dns": "new",
+            "doh dns": "new",
+            "dot oth": "broken",
+            "doh oth": "broken",
+        }
+        assert all("certificate is not trusted" in heard[name][1] for name in ("dot oth", "doh oth"))
+
+
+def test_the_forecast_against_real_caches(folder: Path) -> None:
+    """Forty names in each of two Unbound caches, changed at once: the shares seen are those forecast."""
+    phases, caches = unbound_expectation()
+    visits = unbound_visits(folder, servers.CACHES, TTL + 2.0)
+    buckets = compare(visits, phases, caches, [2.0 * at for at in range(TTL // 2 + 1)])
+    apart = [abs(one - other) for bucket in buckets for one, other in zip(bucket.seen, bucket.predicted, strict=True)]
+    assert sum(apart) / len(apart) < 0.09, buckets
+    late = [kind for at, kind in visits if at > TTL + 1.2]
+    assert late
+    assert set(late) == {"new"}

@@ -28,6 +28,8 @@ __all__ = ["FILE", "Entry", "Journal", "Look", "VerdictChange", "open_journal"]
 
 MOST_HEARD = 100_000
 """Answers kept, the newest; about 30 MB."""
+MOST_READ = 20_000
+"""Answers read back at once."""
 MOST_BODIES = 500
 """Looks of one kind kept with their whole contract; of older ones the line stays."""
 MOST_CONTENTS = 1000
@@ -125,10 +127,11 @@ class Journal:
         return [Look(at, json.loads(body)) for at, body in rows]
 
     def heard(self, domain: Name, since: float) -> list[Heard]:
-        """Every answer from `since` on, oldest first."""
+        """Every answer from `since` on, oldest first; of very many the newest."""
         rows = self._db.execute(
-            "select at, name, type, vantage, role, answer from heard where domain = ? and at >= ? order by id",
-            (domain, since),
+            "select at, name, type, vantage, role, answer from (select * from heard where domain = ? and at >= ?"
+            " order by id desc limit ?) order by id",
+            (domain, since, MOST_READ),
         )
         return [
             Heard((name, rrtype), vantage, cast(Role, role), answer_from(text, at))

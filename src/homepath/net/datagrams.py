@@ -55,7 +55,6 @@ class _Socket:
     lane: Lane
     pending: dict[int, Sending] = field(default_factory=dict)
     sent: int = 0
-    unfit: int = 0
 
 
 @dataclass(slots=True, eq=False)
@@ -68,6 +67,7 @@ class Lane:
     under_way: int = 0
     window: float = WINDOW
     unanswered: int = 0
+    unfit: int = 0
 
 
 class Datagrams:
@@ -164,7 +164,7 @@ class Datagrams:
                 return
             sending = of.pending.get(octets[0] << 8 | octets[1]) if len(octets) >= 12 else None
             if sending is None or not wire.answers(octets, sending.asked, sending.exactly):
-                of.unfit += 1
+                of.lane.unfit += 1
                 self._dropped()
                 continue
             of.lane.window = min(WIDEST, of.lane.window + 1 / of.lane.window)
@@ -205,7 +205,7 @@ class Datagrams:
             if of.lane.unanswered >= GIVE_UP and of.lane.waiting:
                 self._refuse(list(of.lane.waiting), f"no answer to {of.lane.unanswered} questions in a row")
                 of.lane.waiting.clear()
-            broken = of.unfit >= UNFIT
+            broken = of.lane.unfit >= UNFIT
             words = "only datagrams that fit no question" if broken else "no answer in time"
             self._finish(sending, of.lane, partial(sending.failed, words, broken))
         if self._by_deadline and self._timer is None:

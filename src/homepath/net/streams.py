@@ -31,6 +31,10 @@ class NoAnswer(ValueError):
         self.broken = broken
 
 
+class Ended(NoAnswer):
+    """The server closed the connection while a question was under way on it."""
+
+
 @dataclass(slots=True, eq=False)
 class _Line:
     """One connection, with the questions under way on it by their ids (RFC 7766 section 6.2.1.1)."""
@@ -55,6 +59,15 @@ class Streams:
         """The response to `query`, whose question section is `asked`. Raises NoAnswer, OSError."""
         if server.transport == "https":
             return await self._over_https(query, asked, server, place)
+        try:
+            return await self._on_line(query, asked, server, place)
+        except Ended:
+            # some servers close after one answer; a line of its own for each question then
+            return await self._on_line(query, asked, server, place, alone=True)
+
+    async def _on_line(self, query: bytes, asked: bytes, server: Server, place: Place, alone: bool = False) -> bytes:
+        if alone:
+            return await self._ask(await self._open(server, place), query, asked, None)
         opening = self._lines.get(server)
         if opening is None:
             opening = self._lines[server] = asyncio.ensure_future(self._open(server, place))
@@ -63,6 +76,9 @@ class Streams:
         except BaseException:
             self._lines.pop(server, None)
             raise
+        return await self._ask(line, query, asked, server)
+
+    async def _ask(self, line: _Line, query: bytes, asked: bytes, server: Server | None) -> bytes:
         line.users += 1
         number = _random.getrandbits(16)
         while number in line.pending:
@@ -100,7 +116,7 @@ class Streams:
         return context
 
     async def _read(self, line: _Line) -> None:
-        trouble = NoAnswer("the connection ended before the answer")
+        trouble: NoAnswer = Ended("the connection ended before the answer")
         try:
             while True:
                 (length,) = struct.unpack("!H", await line.reader.readexactly(2))
@@ -118,8 +134,9 @@ class Streams:
             if not answer.done():
                 answer.set_exception(trouble)
 
-    def _close(self, server: Server, line: _Line) -> None:
-        self._lines.pop(server, None)
+    def _close(self, server: Server | None, line: _Line) -> None:
+        if server is not None:
+            self._lines.pop(server, None)
         if line.reading:
             line.reading.cancel()
         line.writer.transport.abort()

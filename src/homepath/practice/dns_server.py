@@ -23,6 +23,11 @@ from homepath.core.model.names import Name, absolute
 from homepath.core.model.records import RecordSet
 from homepath.practice.zones import Reply
 
+FAULTS = ("refusing", "other-question", "truncating", "drops-edns", "checking")
+"""What a faulty resolver does with every question: refuse it, answer another one, never give more than TC over UDP,
+ignore whoever offers EDNS, or find the signatures broken and fail unless told not to check (RFC 4035 section 3.2.2)."""
+MOST_ON_A_LINE = 100
+"""Questions on one connection (RFC 7766 section 6.2.1)."""
 Answerer = Callable[[Name, str], Awaitable[Reply | None]]
 """Gives the reply to a question; None for silence."""
 Updater = Callable[[dns.update.UpdateMessage], str]
@@ -54,8 +59,10 @@ class DnsServer:
         answerer: Answerer,
         updater: Updater | None = None,
         keyring: dict[dns.name.Name, dns.tsig.Key] | None = None,
+        fault: str = "",
     ) -> None:
         self._answerer, self._updater, self._keyring = answerer, updater, keyring or {}
+        self._fault = fault
         self._udp, self._tcp = bound_pair()
         self.port: int = self._udp.getsockname()[1]
         self._tasks: set[asyncio.Task[None]] = set()
@@ -89,11 +96,12 @@ class DnsServer:
     async def _serve_stream(self, reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
         with contextlib.suppress(OSError, asyncio.IncompleteReadError, TimeoutError):
             async with asyncio.timeout(10):
-                (length,) = struct.unpack("!H", await reader.readexactly(2))
-                answer = await self._respond(await reader.readexactly(length), 65535)
-                if answer:
-                    writer.write(struct.pack("!H", len(answer)) + answer)
-                    await writer.drain()
+                for _ in range(MOST_ON_A_LINE):
+                    (length,) = struct.unpack("!H", await reader.readexactly(2))
+                    answer = await self._respond(await reader.readexactly(length), 65535)
+                    if answer:
+                        writer.write(struct.pack("!H", len(answer)) + answer)
+                        await writer.drain()
         writer.close()
 
     async def _respond(self, octets: bytes, limit: int) -> bytes | None:
@@ -109,7 +117,17 @@ class DnsServer:
             return _error(octets, dns.rcode.NOTIMP)
         question = message.question[0]
         reply = await self._answerer(absolute(question.name.to_text()), dns.rdatatype.to_text(question.rdtype))
-        return None if reply is None else _to_wire(message, reply, max(limit, message.payload or 0))
+        if reply is None or (self._fault == "drops-edns" and message.edns >= 0):
+            return None
+        if self._fault == "refusing":
+            reply = Reply("REFUSED", False)
+        if self._fault == "checking" and not message.flags & dns.flags.CD:
+            reply = Reply("SERVFAIL", False)
+        if self._fault == "other-question":
+            message = dns.message.make_query("elsewhere.example.", question.rdtype, id=message.id)
+        if self._fault == "truncating" and limit < 65535:
+            return _truncated(message)
+        return _to_wire(message, reply, max(limit, message.payload or 0))
 
     def _update(self, message: dns.update.UpdateMessage) -> bytes:
         response = dns.message.make_response(message)
@@ -139,6 +157,12 @@ def _error(octets: bytes, code: dns.rcode.Rcode) -> bytes | None:
         return None
     flags = struct.unpack("!H", octets[2:4])[0]
     return octets[:2] + struct.pack("!HHHHH", (flags & 0x7900) | 0x8000 | int(code), 0, 0, 0, 0)
+
+
+def _truncated(query: dns.message.Message) -> bytes:
+    response = dns.message.make_response(query)
+    response.flags |= dns.flags.TC
+    return response.to_wire()
 
 
 def _to_wire(query: dns.message.Message, reply: Reply, limit: int) -> bytes:

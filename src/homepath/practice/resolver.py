@@ -26,7 +26,10 @@ class _Kept:
 
 @dataclass(slots=True)
 class Cache:
-    """One resolver. `habit` as in the scene file; `limit` is the floor of a clamping one, in story seconds."""
+    """One resolver. `habit` as in the scene file; `limit` is the floor of a clamping one, in story seconds.
+
+    A `never-counting` one keeps the rules, but always says the full TTL.
+    """
 
     label: str
     habit: str
@@ -49,6 +52,8 @@ class Cache:
     def _one(self, name: Name, rrtype: str, now: float) -> Reply:
         kept = self._kept.get((name, "CNAME")) or self._kept.get((name, rrtype))
         if kept and now < kept.until:
+            if self.habit == "never-counting":
+                return kept.reply
             return _counted_down(kept.reply, kept.since, now)
         if kept and self.habit == "stale-serving" and now < kept.until + STALE_FOR:
             # answers at once with what has expired and asks anew behind the visitor's back

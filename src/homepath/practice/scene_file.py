@@ -12,6 +12,7 @@ import tomlkit
 from homepath.core.formats.strict import Field, Reader, list_of, map_of, number, one_of, read_file, table, text, yes_no
 from homepath.core.model.names import Name, absolute
 from homepath.core.model.problems import BadInput, Problem
+from homepath.practice.dns_server import FAULTS
 
 FORMAT = "homepath.scene/1"
 
@@ -109,7 +110,7 @@ class SceneTable:
 _NAME = text(absolute)
 _ADDRESSES = Field(list_of(text(lambda words: str(ip_address(words))), least=1))
 _SECONDS = number(0, 10**8)
-_HABITS = ("plain", "clamping", "slow", "stale-serving", "silent")
+_HABITS = ("plain", "clamping", "slow", "stale-serving", "silent", "never-counting", "several", *FAULTS)
 
 
 def _tables(make: Any, **fields: Field) -> Reader:

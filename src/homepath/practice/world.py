@@ -20,7 +20,7 @@ from homepath.practice.authority import Authority
 from homepath.practice.builder import Builder
 from homepath.practice.client import STATE_FILE
 from homepath.practice.control import Control
-from homepath.practice.dns_server import DnsServer
+from homepath.practice.dns_server import FAULTS, DnsServer
 from homepath.practice.registry import Registry
 from homepath.practice.resolver import Cache
 from homepath.practice.scene_file import PageTable, ResolverTable, SceneTable, ServerTable
@@ -44,10 +44,15 @@ class World:
         self.builder = Builder(scene.builder, self.zones, self.lookup, self.authority, self.clock.now())
         self.secret = secrets.token_bytes(32)
         self.caches = {
-            table.label: Cache(table.label, table.habit, table.limit, self.lookup) for table in scene.resolvers
+            label: Cache(label, table.habit, table.limit, self.lookup)
+            for table in scene.resolvers
+            for label in ([f"{table.label} {at}" for at in range(3)] if table.habit == "several" else [table.label])
         }
         self._name_servers = {table.name: self._name_server(table) for table in scene.servers}
-        self._resolvers = {table.label: DnsServer(self._resolver(table)) for table in scene.resolvers}
+        self._resolvers = {
+            table.label: DnsServer(self._resolver(table), fault=table.habit if table.habit in FAULTS else "")
+            for table in scene.resolvers
+        }
         self._edges = (WebServer(self.builder.serve), WebServer(self.builder.serve, self.builder.certificates))
         self._pages = [(table, WebServer(_page_handler(table))) for table in scene.pages]
         self._closed = closed_port()
@@ -88,9 +93,15 @@ class World:
                 return None
             if table.habit == "slow":
                 await asyncio.sleep(table.limit / 1000)
-            return self.caches[table.label].resolve(name, rrtype, self.clock.now())
+            return self._one_of(table).resolve(name, rrtype, self.clock.now())
 
         return answer
+
+    def _one_of(self, table: ResolverTable) -> Cache:
+        """The cache that answers: where several stand behind one address, any of them."""
+        if table.habit != "several":
+            return self.caches[table.label]
+        return self.caches[f"{table.label} {secrets.randbelow(3)}"]
 
     @property
     def key_name(self) -> Name:
@@ -143,6 +154,8 @@ class World:
         now = self.clock.now()
         self.builder.tick(now)
         for cache in self.caches.values():
+            if cache.habit == "several" and secrets.randbelow(20):
+                continue  # visitors are spread over the caches, so that each has its own age
             for name in self.scene.visited:
                 cache.resolve(name, "A", now)
 

@@ -23,7 +23,7 @@ def draw(looks: Sequence[LookShares], domain: Name, now: float, path: Path) -> N
     end = end if end > first else first + 60
     zone = local_zone(first)
     with figure(path) as (made, (axes,)):
-        moments = [each.at for each in looks] + [min(end, max(last, now))]
+        moments = [each.at for each in looks] + [max(last, min(end, now)) + 0.02 * (end - first)]
         rows = [[100 * share for share in each.shares] for each in looks]
         rows.append(rows[-1])
         floor = [0.0] * len(moments)
@@ -64,7 +64,7 @@ def draw(looks: Sequence[LookShares], domain: Name, now: float, path: Path) -> N
                 annotation_clip=False,
             )
         share_axis(axes, "share of the answers of all resolvers asked (%)")
-        axes.set_xlim(*dates([first, end + 0.02 * (end - first)]))
+        axes.set_xlim(*dates([first, end + 0.03 * (end - first)]))
         locator = mdates.AutoDateLocator(tz=zone)  # type: ignore[no-untyped-call]
         axes.xaxis.set_major_formatter(mdates.ConciseDateFormatter(locator, tz=zone))  # type: ignore[no-untyped-call]
         axes.set_xlabel(f"time ({dates([first])[0]:%d %b %Y}, UTC{dates([first])[0]:%z})")

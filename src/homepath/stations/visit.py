@@ -3,17 +3,21 @@
 from __future__ import annotations
 
 import asyncio
-from dataclasses import dataclass, field
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING
 
 from homepath.core.formats.contracts.visit import visit_json
 from homepath.core.model.history import Content, changed_at
 from homepath.core.model.names import Name, shown
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem
-from homepath.core.model.visits import Hop, Visit
+from homepath.core.model.times import from_rfc3339
+from homepath.core.model.visits import Hop, Possibility, Visit
 from homepath.core.rules.authority import refusing_sets
+from homepath.core.rules.catalogue import findings as all_findings
 from homepath.core.wanted.wanted import ALIAS, Wanted
 from homepath.core.web.hops import Came, Fetch, Resolve, Resolved, follow
+from homepath.core.web.pending import Known, possibilities
 from homepath.core.web.ways import Ground, judge_visit
 from homepath.journal.journal import open_journal
 from homepath.net.asker import Asker
@@ -79,9 +83,24 @@ async def visit(project: Project, network: Network) -> Visit:
     if all(ground.detail.startswith("no server of") for ground in grounds.values()):
         raise CouldNotLook(next(iter(grounds.values())).detail, "Check the connection, or the network file.")
     found = judge_visit(wanted, dict(zip(urls, walks, strict=True)), grounds, network.clock.now())
+    found = replace(found, may_wait_for=_may_wait_for(project, found, grounds))
     with open_journal(project.folder) as journal:
         journal.record_look(found.at, "visit", project.domain, found.verdict, visit_json(found))
     return found
+
+
+def _may_wait_for(project: Project, found: Visit, grounds: Mapping[Name, Ground]) -> tuple[Possibility, ...]:
+    """Only where DNS is right at every name: before that, the builder has every reason to wait."""
+    if not all(ground.right for ground in grounds.values()):
+        return ()
+    before = project.before
+    with open_journal(project.folder) as journal:
+        marks, last = journal.marks(project.domain), journal.last_look("watch", project.domain)
+    by = last.body.get("settled_by") if last else None
+    since = max((ground.since for ground in grounds.values() if ground.since is not None), default=None)
+    findings = all_findings(project.case_of(before)) if before else ()
+    known = Known(project.wanted, found.ways, findings, marks, since, from_rfc3339(by) if by else None, found.at)
+    return possibilities(known)
 
 
 async def _ground(project: Project, traveller: _Traveller, name: Name) -> Ground:

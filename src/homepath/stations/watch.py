@@ -11,24 +11,24 @@ from homepath.core.formats.contracts.watch import watch_json
 from homepath.core.model.findings import Finding
 from homepath.core.model.history import Content, Copy, Heard, earlier_copies
 from homepath.core.model.names import Name, shown
+from homepath.core.model.problems import CouldNotLook
 from homepath.core.model.readings import Reading, RecordSpread, Spread
 from homepath.core.model.records import WEB_TYPES, RecordSet, Zone
-from homepath.core.propagation.habits import habit_findings, habits
+from homepath.core.propagation.habits import Habit, habit_findings, habits
 from homepath.core.propagation.readings import Watched, read, to_watch
 from homepath.core.propagation.verdicts import Past, judge, next_look, right_since, whole
 from homepath.core.rules.catalogue import findings as all_findings
 from homepath.core.wanted.wanted import ALIAS
-from homepath.journal.journal import Journal, VerdictChange, open_journal
+from homepath.journal.journal import VerdictChange, open_journal
 from homepath.net.asker import Asker
 from homepath.net.network_file import Network
 from homepath.net.walker import Walker
 from homepath.stations.asking import BOGUS, Vantages, ask_caches, ask_source, delegation_contents, sound
 from homepath.stations.evidence import contents_of
+from homepath.stations.memory import Memory, moved_until, remember, settled_at
 from homepath.stations.project import Project
 from homepath.stations.survey import find_zone
 
-REMEMBERED = 2 * 86400.0
-"""Seconds of earlier answers that a look takes into account; longer than nearly every TTL."""
 TYPING_CODES = frozenset(
     {
         *("near-miss", "name-doubled", "target-unfinished", "pasted-quote", "wrong-name", "proof-differs"),
@@ -36,16 +36,6 @@ TYPING_CODES = frozenset(
     }
 )
 """Findings that explain why what was entered is wrong."""
-
-
-@dataclass(frozen=True, slots=True)
-class _Memory:
-    """What the journal knows at the moment of a look. `jumped`: entries later than now were left out."""
-
-    contents: list[Content]
-    heard: list[Heard]
-    verdicts: dict[tuple[str, str], VerdictChange]
-    jumped: bool
 
 
 async def look(project: Project, network: Network) -> Spread:
@@ -63,13 +53,14 @@ async def look(project: Project, network: Network) -> Spread:
     with open_journal(project.folder) as journal:
         journal.record_contents(now, noted)
         journal.record_contents(now, delegation_contents(source, domain), "parent")
-        memory = _remember(journal, project, now, network.clock.slack)
+        memory = remember(journal, domain, now, network.clock.slack)
     watched = _watched(project, memory.contents)
     caches = await ask_caches(asker, watched, vantages, source)
     heard = [*source, *caches]
     moves = project.wanted.choice.route == "nameservers"
     judged = [_judge(each, heard, memory, network, moves) for each in (*_delegation(domain, source, moves), *watched)]
-    records, notes = [spread for spread, _ in judged], [note for _, found in judged for note in found]
+    records = [spread for spread, _ in judged]
+    notes = _one_each([note for spread, found in judged if spread.verdict != "settled" for note in found])
     verdict, until = whole(records)
     findings = (*_findings(project, source, verdict), *notes, *_broken_checks(domain, caches), *_jump(domain, memory))
     spread = Spread(domain, network.clock.now(), verdict, until, tuple(records), findings)
@@ -119,8 +110,9 @@ async def follow(
     reins = reins or Reins()
     clock = network.clock
     ends = None if goal.seconds is None else clock.now() + goal.seconds
+    spread: Spread | None = None
     while True:
-        spread = await look(project, network)
+        spread = await (look(project, network) if spread is None else _look_again(project, network, spread))
         now = clock.now()
         if goal.reached(spread) or (ends is not None and now >= ends):
             yield spread, None
@@ -133,6 +125,15 @@ async def follow(
             return
 
 
+async def _look_again(project: Project, network: Network, before: Spread) -> Spread:
+    """A later look. If the network is gone, what was known is unknown for now; it may come back."""
+    try:
+        return await look(project, network)
+    except CouldNotLook as error:
+        lost = [replace(r, verdict="unknown", readings=(), because=str(error), taken_back=None) for r in before.records]
+        return replace(before, at=network.clock.now(), verdict="unknown", records=tuple(lost), findings=())
+
+
 async def _wait(seconds: float, network: Network, sooner: asyncio.Event) -> None:
     waits = [asyncio.ensure_future(network.clock.sleep(seconds)), asyncio.ensure_future(sooner.wait())]
     try:
@@ -141,16 +142,6 @@ async def _wait(seconds: float, network: Network, sooner: asyncio.Event) -> None
         for each in waits:
             each.cancel()
         sooner.clear()
-
-
-def _remember(journal: Journal, project: Project, now: float, slack: float) -> _Memory:
-    """The journal's past as far as it is past: a clock that was set back leaves entries later than now."""
-    domain = project.domain
-    contents = [replace(each, first_at=min(each.first_at, now)) for each in journal.contents(domain)]
-    heard = journal.heard(domain, now - REMEMBERED)
-    changes = {each.key: each for each in journal.verdict_changes(domain)}
-    sane = [each for each in heard if each.answer.at <= now + slack]
-    return _Memory(contents, sane, changes, len(sane) < len(heard))
 
 
 def _watched(project: Project, past: Sequence[Content]) -> list[Watched]:
@@ -198,8 +189,8 @@ def _delegation(domain: Name, source: Sequence[Heard], moves: bool) -> list[Watc
 
 
 def _judge(
-    watched: Watched, heard: Sequence[Heard], memory: _Memory, network: Network, moves: bool
-) -> tuple[RecordSpread, list[Finding]]:
+    watched: Watched, heard: Sequence[Heard], memory: Memory, network: Network, moves: bool
+) -> tuple[RecordSpread, list[tuple[Habit, Finding]]]:
     """The verdict of one record set, from this look and all earlier ones, and what was learned of the resolvers."""
     now, slack = network.clock.now(), network.clock.slack
     if watched.type == "NS" and not moves:
@@ -219,13 +210,21 @@ def _judge(
     learned = habits([*earlier, *readings], since, lets_go, longest, slack)
     past = Past(
         copies,
-        None if moves else _moved_until(memory.contents, watched.name, now),
+        None if moves else moved_until(memory.contents, watched.name, now),
         tuple(earlier),
-        _settled_at(memory, watched, earlier),
+        settled_at(memory, watched, earlier),
         tuple(learned),
     )
     spread = judge(watched, readings, now, past, "parent" if moves else "authoritative")
-    return spread, habit_findings(watched, learned, longest)
+    return spread, list(zip(learned, habit_findings(watched, learned, longest), strict=True))
+
+
+def _one_each(notes: Sequence[tuple[Habit, Finding]]) -> list[Finding]:
+    """One finding of a kind for each resolver: it does the same with every name."""
+    first: dict[tuple[str, str], Finding] = {}
+    for habit, finding in notes:
+        first.setdefault((habit.vantage, habit.kind), finding)
+    return list(first.values())
 
 
 def _read(watched: Watched, heard: Heard) -> Reading:
@@ -234,32 +233,6 @@ def _read(watched: Watched, heard: Heard) -> Reading:
 
 def _behind(reading: Reading) -> bool:
     return reading.role == "authoritative" and reading.state not in ("new", "silent", "broken")
-
-
-def _moved_until(contents: Sequence[Content], name: Name, now: float) -> float | None:
-    """Until when a cache may still ask the name servers of before; None where they never changed."""
-    moves = {
-        each.record.key
-        for each in contents
-        if each.record.type == "NS" and (name == each.record.name or name.endswith(f".{each.record.name}"))
-    }
-    ends = [copy.dies for key in moves for copy in earlier_copies(contents, key, _latest(contents, key))]
-    return max((end for end in ends if end > now), default=None)
-
-
-def _latest(contents: Sequence[Content], key: tuple[str, str]) -> RecordSet | None:
-    """What the parent says now, else the zone."""
-    mine = [each for each in contents if each.record.key == key]
-    return max(mine, key=lambda each: (each.source == "parent", each.last_at)).record if mine else None
-
-
-def _settled_at(memory: _Memory, watched: Watched, earlier: Sequence[Reading]) -> float | None:
-    """When the last look said settled of the same wanted content; None if it said something else."""
-    last = memory.verdicts.get(watched.key)
-    if last is None or last.verdict != "settled":
-        return None
-    same = any(each.role == "authoritative" and each.state == "new" and each.at >= last.at - 60 for each in earlier)
-    return last.at if same else None
 
 
 def _broken_checks(domain: Name, caches: Sequence[Heard]) -> list[Finding]:
@@ -280,7 +253,7 @@ def _broken_checks(domain: Name, caches: Sequence[Heard]) -> list[Finding]:
     ]
 
 
-def _jump(domain: Name, memory: _Memory) -> list[Finding]:
+def _jump(domain: Name, memory: Memory) -> list[Finding]:
     if not memory.jumped:
         return []
     return [

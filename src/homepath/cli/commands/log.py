@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from homepath.cli.options import DomainOption, PlainOption, SiteOption
+
+if TYPE_CHECKING:
+    from homepath.core.model.records import Key
 
 
 def log(site: SiteOption = None, domain: DomainOption = None, plain: PlainOption = False) -> None:
     """Every look and every change, oldest first."""
     from homepath.cli.show.paper import paper
+    from homepath.core.model.names import shown
     from homepath.journal.journal import open_journal
     from homepath.stations.project import open_project
 
@@ -15,12 +21,22 @@ def log(site: SiteOption = None, domain: DomainOption = None, plain: PlainOption
     with open_journal(project.folder) as journal:
         entries = journal.entries(project.domain)
         past = journal.contents(project.domain)
+        verdicts = journal.verdict_changes(project.domain)
     sheet = paper(plain)
     if not entries:
         sheet.say("Nothing has been recorded yet.")
         return
     sheet.heading("Looks and changes")
     sheet.table([(_moment(entry.at), entry.kind, entry.words) for entry in entries])
+    if verdicts:
+        sheet.heading("Verdicts, as they changed")
+        known: dict[Key, str] = {}
+        lines = []
+        for each in verdicts:
+            before = known.get(each.key, "")
+            lines.append((_moment(each.at), f"{shown(each.key[0])} {each.key[1]}", before, str(each.verdict)))
+            known[each.key] = each.verdict
+        sheet.table(lines, header=("when", "record", "before", "then"))
     ever = {each.record.key for each in past if each.record.values}
     sheet.heading("What the authoritative servers gave")
     rows = [
@@ -31,7 +47,7 @@ def log(site: SiteOption = None, domain: DomainOption = None, plain: PlainOption
             ", ".join(each.record.values) or "nothing",
         )
         for each in past
-        if each.record.type not in ("SOA", "NS") and each.record.key in ever
+        if each.record.type not in ("SOA", "NS", "DS") and each.record.key in ever and each.source == "zone"
     ]
     sheet.table(rows, header=("from", "to", "record", "values"))
 

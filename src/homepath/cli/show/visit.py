@@ -23,6 +23,12 @@ def show_visit(sheet: Paper, visit: Visit) -> None:
         if way.certificate:
             sheet.say(_certificate(way.certificate, way), 21)
     show_findings(sheet, visit.findings)
+    if visit.may_wait_for:
+        sheet.heading("What the builder may be waiting for, most likely first")
+        for number, each in enumerate(visit.may_wait_for, 1):
+            end = f" ({until(each.until, visit.at)})" if each.until is not None else ""
+            sheet.say(f"{number}. {each.what}{end}", 2)
+            sheet.say(each.do, 5)
 
 
 def _verdict(visit: Visit, arrived: int) -> str:

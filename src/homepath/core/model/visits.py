@@ -54,6 +54,15 @@ class Way:
 
 
 @dataclass(frozen=True, slots=True)
+class Possibility:
+    """Something a builder may be waiting for, what to do about it, and until when to wait at most."""
+
+    what: str
+    do: str
+    until: float | None
+
+
+@dataclass(frozen=True, slots=True)
 class Visit:
     domain: Name
     at: float
@@ -62,3 +71,4 @@ class Visit:
     ways: tuple[Way, ...]
     findings: tuple[Finding, ...]
     wait_until: float | None = None
+    may_wait_for: tuple[Possibility, ...] = ()

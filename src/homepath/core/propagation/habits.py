@@ -89,7 +89,7 @@ def _kind(
             if two.dies < one.dies - slack:
                 return "several"
             if two.dies > one.dies + slack:
-                return "stale" if two.at > one.dies + slack else "several"
+                return "stale" if two.at >= one.dies - slack else "several"
     return None
 
 

@@ -151,12 +151,18 @@ def whole(records: Sequence[RecordSpread]) -> tuple[SpreadVerdict, float | None]
 
 FLOOR = 30.0
 CEILING = 600.0
+"""Seconds between looks while nothing is known of what caches hold."""
+LONGEST = 6 * 3600.0
+"""Seconds between looks at most, so that a change of somebody's mind is noticed on the same day."""
 ENTRY = 60.0
 """Seconds between looks while somebody still has to type: that can happen at any moment."""
 
 
 def next_look(records: Sequence[RecordSpread], now: float) -> float:
-    """When a look can first tell something new: the next death of an old copy, never sooner than 30 s."""
+    """When a look can first tell something new: the next death of an old copy, never sooner than 30 s.
+
+    In between, every cache that was asked only counts down.
+    """
     ends = [
         reading.dies
         for record in records
@@ -166,4 +172,5 @@ def next_look(records: Sequence[RecordSpread], now: float) -> float:
     ends += [record.settled_by for record in records if record.settled_by is not None and record.settled_by > now]
     if any(record.verdict in ("not-entered", "entered-wrong", "split") for record in records):
         return now + ENTRY
-    return max(now + FLOOR, min([*ends, now + CEILING]) + 1)
+    unknown = any(record.verdict == "unknown" for record in records)
+    return max(now + FLOOR, min([*ends, now + CEILING if unknown or not ends else now + LONGEST]) + 1)

@@ -40,5 +40,8 @@ def visit_json(visit: Visit) -> Json:
         "primary_url": visit.primary_url,
         "verdict": visit.verdict,
         "ways": [_way(way) for way in visit.ways],
+        "may_wait_for": [
+            {"what": each.what, "do": each.do, "until": moment(each.until)} for each in visit.may_wait_for
+        ],
         "findings": [finding_json(finding) for finding in visit.findings],
     }

@@ -1,0 +1,53 @@
+from __future__ import annotations
+
+import pytest
+from icalendar import Calendar
+
+from homepath.core.formats.calendar_file import Appointment, merged, uid
+from homepath.core.model.problems import BadInput
+
+D = "tidewick-kiln.example."
+NOW = 1_772_442_000.0
+WORDS = 'Run: homepath next; then, \\ and "so" on\nnext line'
+SPREAD = Appointment("spread", NOW + 3600, "caches have let go", WORDS)
+ENDS = Appointment("registration", NOW + 9e6, "the registration ends", "Renew it.")
+
+
+def entries(text: str) -> dict[str, tuple[str, int, str]]:
+    found = Calendar.from_ical(text).walk("VEVENT")
+    assert len({str(each["uid"]) for each in found}) == len(found)
+    return {str(e["uid"]): (str(e["summary"]), int(e["sequence"]), str(e["status"])) for e in found}
+
+
+def test_run_again_it_is_brought_up_to_date_and_not_doubled() -> None:
+    first = merged(None, D, [SPREAD, ENDS], NOW)
+    assert merged(first, D, [SPREAD, ENDS], NOW + 60) == first
+    later = merged(first, D, [Appointment("spread", NOW + 7200, SPREAD.title, SPREAD.words), ENDS], NOW + 60)
+    assert entries(later)[uid("spread", D)] == ("caches have let go", 1, "CONFIRMED")
+    assert entries(later)[uid("registration", D)][1] == 0
+    gone = merged(later, D, [ENDS], NOW + 120)
+    assert entries(gone)[uid("spread", D)] == ("caches have let go", 2, "CANCELLED")
+    assert merged(gone, D, [ENDS], NOW + 180) == gone
+    history = merged(later, D, [ENDS], NOW + 9000)
+    assert entries(history)[uid("spread", D)][2] == "CONFIRMED"
+
+
+def test_other_entries_and_other_domains_stay() -> None:
+    lines = ("BEGIN:VCALENDAR", "VERSION:2.0", "PRODID:x", "BEGIN:VEVENT", "UID:lunch", "DTSTAMP:20260101T000000Z")
+    lines += ("DTSTART:20270101T120000Z", "SEQUENCE:4", "STATUS:CONFIRMED", "SUMMARY:lunch", "END:VEVENT")
+    foreign = "\r\n".join((*lines, "END:VCALENDAR", ""))
+    both = merged(merged(foreign, D, [SPREAD], NOW), "tidewick-pots.example.", [SPREAD], NOW)
+    found = entries(merged(both, D, [], NOW))
+    assert found["lunch"] == ("lunch", 4, "CONFIRMED")
+    assert found[uid("spread", "tidewick-pots.example.")][2] == "CONFIRMED"
+    assert found[uid("spread", D)][2] == "CANCELLED"
+    assert all(len(line.encode()) <= 75 for line in both.split("\r\n"))
+    assert str(Calendar.from_ical(both).walk("VEVENT")[1]["description"]) == WORDS
+
+
+@pytest.mark.parametrize(
+    "text", ["hello", "BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\n", "BEGIN:VCARD\r\nEND:VCARD\r\n", "\x00"]
+)
+def test_what_is_no_calendar_is_left_alone(text: str) -> None:
+    with pytest.raises(BadInput, match="no calendar"):
+        merged(text, D, [SPREAD], NOW, "c.ics")

@@ -1,0 +1,56 @@
+"""What a builder may be waiting for: the order follows from what was seen."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+import pytest
+
+from homepath.core.model.brief import BriefStep, HttpsFacts
+from homepath.core.model.findings import Finding
+from homepath.core.model.visits import Certificate, Hop, Way
+from homepath.core.wanted.wanted import work_out
+from homepath.core.web.pending import Known, possibilities
+from tests.core.cases import BRIEF, SITE
+
+WANTED = replace(
+    work_out(SITE, BRIEF),
+    https=HttpsFacts(usual_wait=1800, longest_wait=172800, issuing_days=("Tuesday",)),
+    steps=(BriefStep("after-records", "Publish the site again", "Press publish."),),
+)
+URL = "https://www.tidewick-kiln.example/"
+PENDING = Certificate("name-missing", False, (), "x", None)
+UNAWARE = Way(URL, None, "waiting", (Hop(URL, 404, None, "192.0.2.10", "", PENDING),), PENDING)
+SERVED = replace(UNAWARE, hops=(Hop(URL, 200, None, "192.0.2.10", "", PENDING),))
+STRAY = Finding("ipv6-elsewhere", "blocker", "a.", "AAAA", "a stray address", "Remove it.", "")
+DONE = frozenset({"claim", "builder-step"})
+
+
+def words(**more: Any) -> list[str]:
+    known = Known(WANTED, (UNAWARE,), (), frozenset(), 0.0, None, 60.0)
+    return [each.what for each in possibilities(replace(known, **more))]
+
+
+@pytest.mark.parametrize(
+    ("seen", "expected"),
+    [
+        ({}, ["was not told", "A step", "looks by itself", "certificate is ordered"]),
+        ({"findings": (STRAY,)}, ["ipv6-elsewhere", "was not told", "A step", "looks by itself", "certificate is"]),
+        ({"done": DONE}, ["looks by itself", "certificate is ordered"]),
+        ({"done": DONE, "settled_by": 600.0}, ["asks through a cache", "looks by itself", "certificate is ordered"]),
+        ({"done": DONE, "now": 7200.0}, ["certificate is ordered", "longer than usual"]),
+        ({"done": DONE, "now": 200000.0}, ["longer than it ever should"]),
+        ({"done": DONE, "ways": (SERVED,)}, ["certificate is ordered"]),
+        ({"ways": (replace(SERVED, state="arrived"),)}, []),
+    ],
+)
+def test_the_order_follows_from_what_was_seen(seen: dict[str, Any], expected: list[str]) -> None:
+    found = words(**seen)
+    assert [part in text for part, text in zip(expected, found, strict=True)] == [True] * len(expected), found
+
+
+def test_waits_have_ends_and_fixed_days_are_said() -> None:
+    known = Known(WANTED, (UNAWARE,), (), DONE, 0.0, 600.0, 60.0)
+    assert [each.until for each in possibilities(known)] == [600.0, 1800.0, 172800.0]
+    assert "Tuesday only" in possibilities(known)[2].what
