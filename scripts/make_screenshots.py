@@ -62,6 +62,9 @@ def story(folder: Path, wanted: set[str]) -> None:
     take("brief-read", "homepath brief read page.txt --builder Bricklark --to b.brief.toml --yes")
     take("survey", "homepath survey", height=900)
     take("plan", "homepath plan", height=1400)
+    take("forecast", "homepath forecast", height=700)
+    if not wanted or "forecast-figure" in wanted:
+        figure("forecast-figure", "homepath forecast --wait 15min --clamped 10 --stale 5", folder)
     take("sheet", "homepath sheet", height=1150)
     if not wanted or "sheet-page" in wanted:
         run("homepath sheet --as html --to sheet.html", folder)
@@ -74,14 +77,23 @@ def story(folder: Path, wanted: set[str]) -> None:
     run("homepath survey", folder)
     run("homepath send --key mossgate.key --yes", folder)
     take("watch-spreading", "homepath watch", 8)
-    run("homepath practice clock --skip '2 h'", folder)
-    run("homepath watch --once", folder)
+    for _ in range(9):
+        run("homepath practice clock --skip '11 min'", folder)
+        run("homepath watch --once", folder)
+    if not wanted or "spread-figure" in wanted:
+        figure("spread-figure", "homepath watch --once", folder)
     take("visit-waiting", "homepath visit")
     take("next-waiting", "homepath next")
     run("homepath practice builder check", folder)
     run("homepath practice builder check", folder)
     take("visit", "homepath visit")
     take("next", "homepath next")
+
+
+def figure(name: str, command: str, folder: Path) -> None:
+    """A figure as the command itself draws it."""
+    run(f"{command} --figure {SHOTS / name}.png", folder)
+    sys.stdout.write(f"{name}.png\n")
 
 
 def page_shot(name: str, page: Path, folder: Path) -> None:

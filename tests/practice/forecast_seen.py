@@ -91,7 +91,7 @@ async def _visit_all(addresses: Sequence[str], begins: float, warm: float, secon
 
     async def visitor(address: str, at: int) -> None:
         question, server = Question(f"n{at}.tidewick-kiln.example.", "A"), Server(address)
-        then = begins - warm + dice.expovariate(PER_SECOND)
+        then = begins - warm + dice.random() * (TTL + 1 / PER_SECOND)  # out of step with each other
         while then < begins + seconds:
             await asyncio.sleep(max(0.0, then - time.monotonic()))
             answer = await asker.ask(question, server, recurse=True)

@@ -110,7 +110,7 @@ def running(folder: Path, now: float, signed: str = "") -> Iterator[Path]:
         bind = _bind(folder)
         if signed:
             _sign(folder, signed == "broken")
-        for words in (bind, *(_unbound(folder, at) for at in range(2)), _nginx(folder, now)):
+        for words in (bind, *(_unbound(folder, at) for at in range(len(CACHES))), _nginx(folder, now)):
             process = subprocess.Popen(words, stdout=subprocess.DEVNULL, stderr=log)
             stack.callback(_end, process)
         for address, port in (*((cache, 53) for cache in CACHES), (EDGE, 80), (EDGE, 443)):

@@ -74,8 +74,7 @@ def _shares(minute: Minute) -> tuple[tuple[str, float], ...]:
 
 
 def _caches_words(caches: Caches) -> str:
-    busy = ", ".join(f"{100 * each.share:.0f} % of visitors behind caches asked {each.per_hour:g}/h"
-                     for each in caches.busy)  # fmt: skip
+    busy = ", ".join(f"{each.per_hour:g}/h ({100 * each.share:.0f} % of visitors)" for each in caches.busy)
     more = f"; {100 * caches.clamped:.0f} % keep answers at least {lasting(caches.floor)}" if caches.clamped else ""
     more += f"; {100 * caches.stale:.0f} % give expired answers once" if caches.stale else ""
-    return f"caches: {busy}{more}"
+    return f"caches asked for a name {busy}{more}"
