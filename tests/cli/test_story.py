@@ -71,7 +71,7 @@ def test_from_a_parked_domain_to_the_site(world: World, homepath: Run) -> None:
     assert read(homepath, "watch", 0, "--once")["verdict"] == "settled"
     visit = read(homepath, "visit", 1)
     assert visit["verdict"] == "waiting"
-    assert {way["certificate"]["state"] for way in visit["ways"] if way["url"].startswith("https")} == {"name-missing"}
+    assert {way["certificate"]["state"] for way in visit["ways"] if way["url"].startswith("https")} == {"default"}
     assert read(homepath, "next", 1)["stage"] == "secure"
     homepath("practice", "builder", "check")
     homepath("practice", "builder", "check")

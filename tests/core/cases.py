@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 
 from homepath.core.formats.brief_file import read_brief
 from homepath.core.model.brief import Brief, Notation, Site
+from homepath.core.model.names import Name
+from homepath.core.model.promise import Promise
 from homepath.core.model.records import RecordSet, Zone
 from homepath.core.model.survey import Survey
 from homepath.core.model.values import canonical
@@ -53,11 +56,12 @@ def case(
     notation: Notation = PARKING,
     survey: Survey | None = None,
     past: str = "",
+    promises: Mapping[Name, Promise] | None = None,
 ) -> Case:
     here = zone(text)
     signed = bool(survey and survey.delegation and survey.delegation.signed)
     wanted = work_out(site, brief, notation, Present(here, signed))
-    return Case(wanted, here, zone(outside, "."), notation, survey, zone(past))
+    return Case(wanted, here, zone(outside, "."), notation, survey, zone(past), promises or {})
 
 
 def for_primary(primary: str) -> Site:

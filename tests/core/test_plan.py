@@ -82,12 +82,30 @@ def test_a_protected_record_is_never_changed() -> None:
 
 def test_steps_tell_the_builder_first_and_lower_the_ttl_only_for_a_site_in_use() -> None:
     kinds = [step.kind for step in make_plan(case(BASE + "@ 86400 A 198.51.100.99")).steps]
-    assert kinds == ["claim", "lower-ttl", "enter", "spread", "verify", "certificate", "visit", "raise-ttl"]
+    assert kinds == [
+        "claim",
+        "lower-ttl",
+        "enter",
+        "spread",
+        "verify",
+        "certificate",
+        "visit",
+        "https-only",
+        "raise-ttl",
+    ]
     parked = make_plan(case(BASE + "@ 86400 A 198.51.100.7"))
-    assert [step.kind for step in parked.steps] == ["claim", "enter", "spread", "verify", "certificate", "visit"]
+    assert [step.kind for step in parked.steps] == [
+        "claim",
+        "enter",
+        "spread",
+        "verify",
+        "certificate",
+        "visit",
+        "https-only",
+    ]
     assert next(step for step in parked.steps if step.kind == "spread").longest_wait == 86400
     assert "enter" not in [step.kind for step in make_plan(case(RIGHT)).steps]
-    assert [step.number for step in parked.steps] == [1, 2, 3, 4, 5, 6]
+    assert [step.number for step in parked.steps] == [1, 2, 3, 4, 5, 6, 7]
 
 
 _NAMES = st.sampled_from(["@", "www", "shop", "mail", "_dmarc", "blog", f"www.{DOMAIN}{DOMAIN}", f"{DOMAIN}{DOMAIN}"])

@@ -8,6 +8,7 @@ from typing import Any
 import pytest
 
 from homepath.core.model.brief import HttpsFacts
+from homepath.core.model.promise import Promise
 from homepath.core.model.survey import Delegation, Registration, Seen, ServerSeen, Survey
 from homepath.core.rules.caa import allows, relevant_set
 from homepath.core.rules.catalogue import RULES, findings
@@ -85,11 +86,14 @@ BELOW = replace(BRIEF, ownership=(replace(BRIEF.ownership[0], host="_v.shop"),))
 WILD = replace(BRIEF, https=replace(BRIEF.https, wildcard=True))
 TOLD = replace(PARKING, servers=("*.mossgate.example",))
 ELSEWHERE = Seen(zone(RIGHT).sets[DOMAIN, "A"], ("file form.txt",))
+STICKY = {"www.tidewick-kiln.example.": Promise(31536000, True, True)}
 WITH_MORE: list[tuple[str, dict[str, Any], dict[str, Any]]] = [
     ("cname-twice", {"text": "b CNAME x.example.\nb CNAME y.example."}, {"text": "b CNAME x.example."}),
     ("service-binding-elsewhere", {"text": "www HTTPS 1 ."}, {"text": "shop HTTPS 1 ."}),
     ("alias-unsupported", {"text": BASE, "brief": NO_APEX}, {"text": BASE, "brief": NO_APEX, "notation": replace(PARKING, apex_alias="ALIAS")}),
     ("alias-unsupported", {"text": BASE, "brief": NO_APEX}, {"text": BASE, "brief": NO_APEX, "notation": replace(PARKING, forwarding=True)}),
+    ("sticky-https-too-early", {"text": BASE, "promises": STICKY}, {"text": RIGHT, "promises": STICKY}),
+    ("sticky-https-too-early", {"text": BASE, "promises": STICKY}, {"text": BASE, "promises": {"www.tidewick-kiln.example.": Promise(0)}}),
     ("private-address", {"text": "@ A 192.168.1.10"}, {"text": "intern A 192.168.1.10"}),
     ("private-address", {"text": "@ AAAA fd00::1"}, {"text": "@ AAAA 2001:db8::1"}),
     ("wildcard-answers", {"text": "* A 192.0.2.1"}, {"text": "* A 192.0.2.1\nwww A 192.0.2.1"}),

@@ -16,7 +16,7 @@ from homepath.core.wanted.wanted import work_out
 from homepath.core.web.certificates import covers, judge
 from homepath.core.web.hops import MOST_HOPS, Fetch, Fetched, Resolve, Resolved, follow, same_url
 from homepath.core.web.pages import PAGES
-from homepath.core.web.ways import Ground, judge_visit, judge_way
+from homepath.core.web.ways import Ground, Walked, judge_visit, judge_way
 from homepath.practice.authority import Authority
 from tests.core.cases import BRIEF, SITE
 
@@ -85,7 +85,7 @@ def test_a_dead_address_is_followed_by_another_try() -> None:
 
 
 RIGHT, PENDING = Ground(True, NOW - 60), Ground(True, NOW - 60, https_works=False)
-FORBIDDEN = replace(PENDING, forbidden=True)
+FORBIDDEN = replace(PENDING, obstacle="CAA forbids it")
 LATE = Ground(True, NOW - 9e5, https_works=False)
 
 
@@ -121,7 +121,7 @@ DEFAULT = replace(GOOD, state="name-missing", covers=False, names=("bricklark.ex
         ([SELF, SELF], RIGHT, "loop", "redirect-loop"),
         ([hop(f"https://{WWW}/", seen=DEFAULT)], PENDING, "waiting", "certificate-pending"),
         ([hop(f"https://{WWW}/", seen=DEFAULT)], LATE, "unsafe", "certificate-name-missing"),
-        ([hop(f"https://{WWW}/", seen=DEFAULT)], FORBIDDEN, "unsafe", "certificate-name-missing"),
+        ([hop(f"https://{WWW}/", seen=DEFAULT)], FORBIDDEN, "unsafe", "certificate-blocked"),
         ([hop(f"https://{WWW}/", seen=replace(GOOD, state="expired"))], RIGHT, "unsafe", "certificate-expired"),
         ([hop(f"https://{WWW}/", seen=replace(GOOD, state="untrusted"))], LATE, "unsafe", "certificate-untrusted"),
         ([hop(f"https://{WWW}/", seen=replace(GOOD, state="ending"))], RIGHT, "arrived", "certificate-ending"),
@@ -146,13 +146,13 @@ def test_ways(hops: list[Hop], ground: Ground, state: str, code: str | None) -> 
 def test_the_whole_visit() -> None:
     urls = {f"{scheme}://{host}/": (END,) for scheme in ("http", "https") for host in (WWW, APEX)}
     grounds = {f"{WWW}.": RIGHT, f"{APEX}.": RIGHT}
-    assert judge_visit(WANTED, urls, grounds, NOW).verdict == "arrived"
+    assert judge_visit(WANTED, Walked(urls, {}, {}), grounds, NOW).verdict == "arrived"
     waiting = {**urls, f"https://{WWW}/": (hop(f"https://{WWW}/", seen=DEFAULT),)}
-    found = judge_visit(WANTED, waiting, grounds, NOW)
+    found = judge_visit(WANTED, Walked(waiting, {}, {}), grounds, NOW)
     assert found.verdict == "waiting"
     assert found.wait_until == NOW - 60 + 172800
     broken = {**waiting, f"http://{APEX}/": (hop(f"http://{APEX}/", 500),)}
-    assert judge_visit(WANTED, broken, grounds, NOW).verdict == "broken"
+    assert judge_visit(WANTED, Walked(broken, {}, {}), grounds, NOW).verdict == "broken"
 
 
 def test_every_page_has_its_words() -> None:
@@ -186,10 +186,20 @@ def der(names: list[str], authority: Authority = AUTHORITY, now: float = NOW, da
         (lambda: der([WWW], Authority("another root", NOW)), NOW, "untrusted"),
         (list, NOW, "none"),
         (lambda: [b"garbage"], NOW, "untrusted"),
+        (lambda: der(["bricklark.example", "*.bricklark.example"]), NOW, "default"),
+        (lambda: below(True), NOW, "good"),
+        (lambda: below(False), NOW, "incomplete"),
+        (lambda: der([f"{WWW}\\x00.evil.example"]), NOW, "name-missing"),
+        (lambda: der(["www.xn--tidewick-kln-9tb.example"]), NOW, "name-missing"),
     ],
 )
 def test_certificates(chain: Callable[[], list[bytes]], at: float, state: str) -> None:
-    assert judge(chain(), WWW, ANCHORS, at).state == state
+    assert judge(chain(), WWW, ANCHORS, at, "tidewick.bricklark.example").state == state
+
+
+def below(sent: bool) -> list[bytes]:
+    chain = x509.load_pem_x509_certificates(AUTHORITY.issue_below([WWW], NOW, sent).chain)
+    return [each.public_bytes(Encoding.DER) for each in chain]
 
 
 def test_certificate_facts() -> None:

@@ -5,10 +5,12 @@ from __future__ import annotations
 import asyncio
 import socket
 from collections.abc import Callable
+from ipaddress import IPv6Address
 
 import dns.flags
 import dns.message
 import dns.rcode
+import dns.rdatatype
 import dns.rrset
 import pytest
 from hypothesis import HealthCheck, given, settings
@@ -61,7 +63,7 @@ def many(octets: bytes) -> list[bytes]:
     return [response.to_wire(max_size=65535)]
 
 
-async def asked_of(behave: Behave, patience: float = 0.3) -> tuple[Answer, Asker]:
+async def asked_of(behave: Behave, patience: float = 0.3, mixed_case: bool = False) -> tuple[Answer, Asker]:
     loop = asyncio.get_running_loop()
     with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as server:
         server.bind(("127.0.0.1", 0))
@@ -74,7 +76,7 @@ async def asked_of(behave: Behave, patience: float = 0.3) -> tuple[Answer, Asker
                     await loop.sock_sendto(server, answer, client)
 
         serving = asyncio.create_task(serve())
-        asker = Asker(HERE, patience=patience)
+        asker = Asker(HERE, patience=patience, mixed_case=mixed_case)
         answer = await asker.ask(QUESTION, Server("127.0.0.1", server.getsockname()[1]))
         serving.cancel()
         return answer, asker
@@ -160,3 +162,84 @@ def test_control_characters_in_a_text_record_are_spelled() -> None:
     response.answer = [dns.rrset.from_text("a.example.", 60, "IN", "TXT", r'"\027[2J\007"')]
     answer = read_rare_answer(response.to_wire(), QUESTION, HOME, 0.0)
     assert answer.answer[0].values == (r'"\027[2J\007"',)
+
+
+def lower_case(octets: bytes) -> list[bytes]:
+    """An old server that does not keep capitals."""
+    end = octets.index(b"\x00", 12) + 1
+    return [answered(octets[:12] + octets[12:end].lower() + octets[end:]).to_wire()]
+
+
+KEEPS = (lambda octets: [answered(octets).to_wire()], "answered")
+
+
+@pytest.mark.parametrize(("behave", "outcome"), [KEEPS, (lower_case, "silent")])
+def test_capitals_are_checked_when_asked_to(behave: Behave, outcome: str) -> None:
+    async def main() -> Answer:
+        return (await asked_of(behave, mixed_case=True))[0]
+
+    assert asyncio.run(main()).outcome == outcome
+    asked = wire.question_octets(QUESTION)
+    mixed = {wire.in_mixed_case(asked) for _ in range(20)}
+    assert len(mixed) > 10
+    assert {each.lower() for each in mixed} == {asked.lower()}
+    assert all(each[-4:] == asked[-4:] and each[0] == asked[0] for each in mixed)
+
+
+LABEL = st.text("abcz09-_", min_size=1, max_size=12)
+NAME = st.lists(LABEL, min_size=1, max_size=4).map(lambda labels: ".".join(labels) + ".")
+TEXT = st.lists(st.binary(max_size=40), min_size=1, max_size=3)
+
+
+@st.composite
+def records(draw: st.DrawFn) -> dns.rrset.RRset:
+    kind = draw(st.sampled_from(("A", "AAAA", "CNAME", "NS", "MX", "TXT", "SOA", "CAA", "SRV")))
+    host = draw(NAME)
+    pieces = " ".join('"' + "".join(f"\\{octet:03d}" for octet in piece) + '"' for piece in draw(TEXT))
+    value = {
+        "A": ".".join(str(octet) for octet in draw(st.binary(min_size=4, max_size=4))),
+        "AAAA": str(IPv6Address(draw(st.binary(min_size=16, max_size=16)))),
+        "MX": f"{draw(st.integers(0, 65535))} {host}",
+        "TXT": pieces,
+        "SOA": f"{host} {draw(NAME)} {draw(st.integers(0, 2**32 - 1))} 1 2 3 {draw(st.integers(0, 2**31))}",
+        "CAA": f'0 issue "{host[:-1]}"',
+        "SRV": f"1 2 443 {host}",
+    }.get(kind, host)
+    return dns.rrset.from_text(draw(NAME), draw(st.integers(0, 2**31 - 1)), "IN", kind, value)
+
+
+@settings(max_examples=300, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@given(st.lists(records(), max_size=6), st.lists(records(), max_size=3), st.booleans())
+def test_both_readers_give_equal_answers(
+    answer: list[dns.rrset.RRset], authority: list[dns.rrset.RRset], edns: bool
+) -> None:
+    response = dns.message.make_response(dns.message.make_query(QUESTION.name, "A", use_edns=edns))
+    for section, found in ((response.answer, answer), (response.authority, authority)):
+        for each in found:
+            same = response.find_rrset(section, each.name, each.rdclass, each.rdtype, create=True)
+            same.update(each)
+            same.ttl = each.ttl
+    octets = response.to_wire(max_size=65535)
+    slow = read_rare_answer(octets, QUESTION, HOME, 0.0)
+    try:
+        assert wire.read_answer(octets, len(wire.question_octets(QUESTION)), QUESTION, HOME, 0.0) == slow
+    except wire.Unusual:
+        plain = {"A", "CNAME", "NS", "MX", "TXT", "SOA"}
+        assert {dns.rdatatype.to_text(each.rdtype) for each in (*answer, *authority)} - plain
+
+
+def test_a_dead_place_does_not_hold_up_hundreds_of_questions() -> None:
+    """After some questions in a row without an answer the rest is not sent; other places are not held up."""
+
+    async def main() -> tuple[list[Answer], int]:
+        with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as silent:
+            silent.bind(("127.0.0.1", 0))
+            asker = Asker(HERE, patience=0.2)
+            there = Server("127.0.0.1", silent.getsockname()[1])
+            asks = [(Question(f"n{at}.example.", "A"), there) for at in range(400)]
+            return await asker.ask_all(asks), asker.asked
+
+    answers, asked = asyncio.run(main())
+    assert {answer.outcome for answer in answers} == {"silent"}
+    assert asked < 500
+    assert "in a row" in answers[-1].detail

@@ -24,8 +24,12 @@ if TYPE_CHECKING:
     from cryptography.x509 import Certificate as X509
 
 BIGGEST_PAGE = 1_000_000
+BIGGEST_HTML = 300_000
+"""Octets of a page that are read to see what it says."""
 PATIENCE = 10.0
 """Seconds of real time for one whole request."""
+BODY_PATIENCE = 4.0
+"""Seconds of real time for the body of a page, of which the beginning is enough."""
 _AGENT = "homepath/0.1"
 
 
@@ -34,33 +38,52 @@ def _any_certificate() -> ssl.SSLContext:
     context = ssl.SSLContext(ssl.PROTOCOL_TLS_CLIENT)
     context.check_hostname = False
     context.verify_mode = ssl.CERT_NONE
-    context.set_alpn_protocols(["http/1.1"])
+    context.set_alpn_protocols(["h2", "http/1.1"])
     return context
 
 
-async def fetch(want: Fetch, network: Network, anchors: Sequence[X509]) -> Fetched:
-    """One GET without cookies or body. Never raises for what a server does."""
-    came = await _fetch(want, network, anchors)
+async def fetch(
+    want: Fetch, network: Network, anchors: Sequence[X509], builders: str | None = None, patience: float = PATIENCE
+) -> Fetched:
+    """One GET without cookies or body. Never raises for what a server does.
+
+    `builders`: a name of the builder's own, by which its default certificate is known.
+    """
+    came = await _fetch(want, network, anchors, builders, patience)
     network.trace(f"web {want.address} {want.url}: {came.status or came.detail}")
     return came
 
 
-async def _fetch(want: Fetch, network: Network, anchors: Sequence[X509]) -> Fetched:
+async def _fetch(
+    want: Fetch, network: Network, anchors: Sequence[X509], builders: str | None, patience: float
+) -> Fetched:
     try:
-        backend = OneAddress(network.place(want.address, want.port))
+        backend = OneAddress(network.web_place(want.address, want.port))
     except OffLimits as error:
         return Fetched(None, None, str(error))
+
+    def judged() -> Certificate | None:
+        if not want.secure:
+            return None
+        return judge(backend.chain, want.host, anchors, network.clock.now(), builders) if backend.chain else NONE
+
     try:
-        async with asyncio.timeout(PATIENCE):
-            status, fields, _ = await _request(want, backend)
+        async with asyncio.timeout(patience):
+            status, fields, body, protocol = await _request(want, backend, BIGGEST_HTML)
     except (TimeoutError, httpcore.TimeoutException):
-        return Fetched(None, None, f"{want.address} did not answer in time", _judged(want, backend, network, anchors))
+        return Fetched(None, None, f"{want.address} did not answer in time", judged())
     except (httpcore.NetworkError, httpcore.ProtocolError, OSError, ssl.SSLError) as error:
-        detail = f"{want.address}: {_words(error, want.secure)}"
-        return Fetched(None, None, detail, _judged(want, backend, network, anchors))
+        return Fetched(None, None, f"{want.address}: {_words(error, want.secure)}", judged())
     location = fields[b"location"].decode("latin-1")[:2000] if b"location" in fields else None
     promise = fields.get(b"strict-transport-security", b"").decode("latin-1")[:200] if want.secure else ""
-    return Fetched(status, location, "", _judged(want, backend, network, anchors), promise)
+    return Fetched(status, location, "", judged(), promise, protocol, _text(fields, body))
+
+
+def _text(fields: dict[bytes, bytes], body: bytes) -> str:
+    """The text of a page; nothing of what is packed though we did not ask for it, or is no page."""
+    packed = fields.get(b"content-encoding", b"identity").lower() not in (b"identity", b"")
+    kind = fields.get(b"content-type", b"text/html").lower()
+    return "" if packed or b"html" not in kind else body.decode("utf-8", "replace")
 
 
 class Unreadable(Exception):
@@ -80,14 +103,14 @@ async def read_page(url: str, network: Network, walker: Walker) -> str:
         address = addresses[0]
     want = Fetch(url, host, port, secure, address)
     try:
-        backend = OneAddress(network.place(address, port))
+        backend = OneAddress(network.web_place(address, port))
         async with asyncio.timeout(PATIENCE):
-            status, _, body = await _request(want, backend, BIGGEST_PAGE)
+            status, _, body, _ = await _request(want, backend, BIGGEST_PAGE, strict=True)
     except (OffLimits, TimeoutError, httpcore.TimeoutException) as error:
         raise Unreadable(f"{host}: {error or 'no answer in time'}") from error
     except (httpcore.NetworkError, httpcore.ProtocolError, OSError, ssl.SSLError) as error:
         raise Unreadable(f"{host}: {_words(error, secure)}") from error
-    seen = _judged(want, backend, network, load_anchors(network.certificates))
+    seen = judge(backend.chain, host, load_anchors(network.certificates), network.clock.now()) if secure else None
     if seen and seen.state not in ("good", "ending"):
         raise Unreadable(f"{host}: its certificate is {seen.state}")
     if status != 200:
@@ -103,32 +126,52 @@ def _is_address(host: str) -> bool:
     return True
 
 
-async def _request(want: Fetch, backend: OneAddress, most: int = 0) -> tuple[int, dict[bytes, bytes], bytes]:
-    """Status, fields, and at most `most` octets of the body; more is an error of the server."""
+async def _request(
+    want: Fetch, backend: OneAddress, most: int, strict: bool = False
+) -> tuple[int, dict[bytes, bytes], bytes, str]:
+    """Status, fields, the first `most` octets of the body, and the protocol spoken.
+
+    `strict`: more octets are an error of the server; else the rest is not read.
+    """
     timeouts = dict.fromkeys(("connect", "read", "write", "pool"), PATIENCE / 2)
     path = "/" + want.url.split("://", 1)[1].partition("/")[2].partition("#")[0]
+    if "/" not in want.url.split("://", 1)[1] and "?" in want.url:
+        path = "/?" + want.url.partition("?")[2].partition("#")[0]
     url = httpcore.URL(scheme="https" if want.secure else "http", host=want.host, port=want.port, target=path)
     usual = want.port == (443 if want.secure else 80)
     host = want.host if usual else f"{want.host}:{want.port}"
-    headers: dict[bytes | str, bytes | str] = {"Host": host, "User-Agent": _AGENT, "Accept": "text/html,*/*;q=0.5"}
+    headers: dict[bytes | str, bytes | str] = {
+        "Host": host,
+        "User-Agent": _AGENT,
+        "Accept": "text/html,*/*;q=0.5",
+        "Accept-Encoding": "identity",
+    }
     async with (
-        httpcore.AsyncConnectionPool(ssl_context=_any_certificate(), network_backend=backend, http2=False) as pool,
+        httpcore.AsyncConnectionPool(ssl_context=_any_certificate(), network_backend=backend, http2=True) as pool,
         pool.stream("GET", url, headers=headers, extensions={"timeout": timeouts}) as response,
     ):
         fields = {name.lower(): value for name, value in reversed(response.headers)}
-        body = b""
-        if most:
+        protocol = bytes(response.extensions.get("http_version", b"")).decode("ascii", "replace").lower()
+        protocol = "h2" if protocol.startswith("http/2") else protocol
+        body = await _body(response, most, strict) if strict or response.status == 200 else b""
+        return response.status, fields, body, protocol
+
+
+async def _body(response: httpcore.Response, most: int, strict: bool) -> bytes:
+    """At most `most` octets; unless `strict`, what came before an end without manners is enough."""
+    body = bytearray()
+    try:
+        async with asyncio.timeout(BODY_PATIENCE):
             async for part in response.aiter_stream():
                 body += part
                 if len(body) > most:
-                    raise httpcore.RemoteProtocolError(f"more than {most} octets")
-        return response.status, fields, body
-
-
-def _judged(want: Fetch, backend: OneAddress, network: Network, anchors: Sequence[X509]) -> Certificate | None:
-    if not want.secure:
-        return None
-    return judge(backend.chain, want.host, anchors, network.clock.now()) if backend.chain else NONE
+                    if strict:
+                        raise httpcore.RemoteProtocolError(f"more than {most} octets")
+                    break
+    except (TimeoutError, httpcore.TimeoutException, httpcore.NetworkError, httpcore.ProtocolError):
+        if strict:
+            raise
+    return bytes(body[:most])
 
 
 def _words(error: BaseException, secure: bool) -> str:

@@ -88,6 +88,12 @@ class Network:
             raise OffLimits(f"{address} is not a public address, nothing there was contacted")
         return address, port
 
+    def web_place(self, address: str, port: int) -> Place:
+        """Where to connect for a page. A redirect must not make this tool knock at other ports. Raises OffLimits."""
+        if port not in (80, 443) and (address, port) not in self.reach and not self.closed:
+            raise OffLimits(f"{address} port {port} is no web port, nothing there was contacted")
+        return self.place(address, port)
+
 
 @dataclass(frozen=True, slots=True)
 class _Said:

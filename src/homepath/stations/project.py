@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
-from typing import cast, get_args
+from typing import Any, cast, get_args
 
 from homepath.core.formats.brief_file import read_brief
 from homepath.core.formats.contracts.survey import survey_from_json
+from homepath.core.formats.contracts.visit import promises_from_json
 from homepath.core.formats.site_file import read_notation, read_site
 from homepath.core.model.brief import Brief, Notation, Route, Site
 from homepath.core.model.names import Name, absolute, child
 from homepath.core.model.plan import Purpose
 from homepath.core.model.problems import BadInput, Problem
+from homepath.core.model.promise import Promise
 from homepath.core.model.records import RecordSet, Zone
 from homepath.core.model.survey import Survey
 from homepath.core.rules.rule import Case
@@ -31,7 +33,7 @@ class Project:
     """One folder with its site file. Everything is read strictly when the project is opened.
 
     `before`: the last survey, by which alternatives of the brief are chosen. `past`: all that the authoritative
-    servers ever gave.
+    servers ever gave. `promises`: of https, as names made them when they were last visited.
     """
 
     folder: Path
@@ -40,6 +42,7 @@ class Project:
     notation: Notation
     before: Survey | None = None
     past: tuple[RecordSet, ...] = ()
+    promises: Mapping[Name, Promise] = field(default_factory=dict)
 
     @property
     def domain(self) -> Name:
@@ -57,7 +60,7 @@ class Project:
 
     def case_of(self, survey: Survey) -> Case:
         past = Zone.of(self.domain, self.past)
-        return Case(self.wanted, survey.zone, survey.surroundings, self.notation, survey, past)
+        return Case(self.wanted, survey.zone, survey.surroundings, self.notation, survey, past, self.promises)
 
     def seen(self, survey: Survey) -> Project:
         """The project after a new survey."""
@@ -92,10 +95,11 @@ def open_project(site_file: Path | None, route: str | None = None, domain: str |
         problems += error.problems
     if problems:
         raise BadInput(*problems)
-    before, past = _memory(folder, absolute(site.domain))
+    before, past, visits = _memory(folder, absolute(site.domain))
     project = Project(folder, site, brief, notation, before, past)
-    _ = project.wanted  # so that a value that is not filled in is said now
-    return project
+    names = project.wanted.names  # so that a value that is not filled in is said now
+    promises = promises_from_json(visits, names, visits[-1][0]) if visits else {}
+    return replace(project, promises=promises) if promises else project
 
 
 def _further(site: Site, domain: str) -> Site:
@@ -111,14 +115,18 @@ def _further(site: Site, domain: str) -> Site:
     return replace(site, domain=name, primary="www", also=(), keep=(), purposes={}, leads_to=primary)
 
 
-def _memory(folder: Path, domain: Name) -> tuple[Survey | None, tuple[RecordSet, ...]]:
-    """The last survey and everything ever given, if there is a journal."""
+Visits = list[tuple[float, dict[str, Any]]]
+
+
+def _memory(folder: Path, domain: Name) -> tuple[Survey | None, tuple[RecordSet, ...], Visits]:
+    """The last survey, everything ever given and all visits, if there is a journal."""
     if not (folder / FILE).exists():
-        return None, ()
+        return None, (), []
     with open_journal(folder) as journal:
         last = journal.last_look("survey", domain)
         past = tuple(content.record for content in journal.contents(domain) if content.record.values)
-    return survey_from_json(last.body, last.at) if last else None, past
+        visits = [(look.at, look.body) for look in journal.looks("visit", domain)]
+    return survey_from_json(last.body, last.at) if last else None, past, visits
 
 
 def find_site_file(start: Path) -> Path:

@@ -1,91 +1,154 @@
-"""Station seven: every way in, as a browser would take it, with our own look at DNS (N27, N29)."""
+"""Station seven: every way in, as a browser would take it, with our own look at DNS (N26, N27, N29, N33)."""
 
 from __future__ import annotations
 
 import asyncio
-from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from urllib.parse import urlsplit
 
 from homepath.core.formats.contracts.visit import visit_json
-from homepath.core.model.history import Content, changed_at
-from homepath.core.model.names import Name, shown
-from homepath.core.model.problems import BadInput, CouldNotLook, Problem
+from homepath.core.model.findings import worst_first
+from homepath.core.model.names import Name, absolute, shown
+from homepath.core.model.problems import CouldNotLook
 from homepath.core.model.times import from_rfc3339
-from homepath.core.model.visits import Hop, Possibility, Visit
-from homepath.core.rules.authority import refusing_sets
+from homepath.core.model.visits import FreeAddress, Hop, Possibility, Visit
 from homepath.core.rules.catalogue import findings as all_findings
 from homepath.core.wanted.wanted import ALIAS, Wanted
-from homepath.core.web.hops import Came, Fetch, Resolve, Resolved, follow
+from homepath.core.web.aftermath import TWINS, free_address_state, judge_pages, pages_to_read
+from homepath.core.web.findings import one_each, web_finding
+from homepath.core.web.manners import CHALLENGE, PROBE
+from homepath.core.web.markup import read_markup
 from homepath.core.web.pending import Known, possibilities
-from homepath.core.web.ways import Ground, judge_visit
+from homepath.core.web.ways import Ground, Walked, judge_visit, loops
 from homepath.journal.journal import open_journal
-from homepath.net.asker import Asker
-from homepath.net.fetch import fetch, load_anchors
 from homepath.net.network_file import Network
-from homepath.net.walker import Walker
+from homepath.stations.grounds import grounds_of
 from homepath.stations.project import Project
-
-if TYPE_CHECKING:
-    from cryptography.x509 import Certificate as X509
-
-    from homepath.core.asking.walk import Found
+from homepath.stations.travelling import Traveller, chosen_resolver, traveller
 
 
-@dataclass(slots=True)
-class _Traveller:
-    """Follows ways: looks names up once, fetches as asked."""
+async def visit(project: Project, network: Network, through: str | None = None) -> Visit:
+    """Visit http and https at every name of the site, plainly and with a path and a query, and each address alone.
 
-    network: Network
-    walker: Walker
-    anchors: list[X509]
-    _known: dict[Name, asyncio.Task[tuple[tuple[str, ...], Found | None, str]]] = field(default_factory=dict)
-
-    async def names(self, name: Name) -> tuple[tuple[str, ...], Found | None, str]:
-        if name not in self._known:
-            self._known[name] = asyncio.ensure_future(self.walker.addresses(name))
-        return await self._known[name]
-
-    async def walk(self, url: str, first_address: str | None = None) -> tuple[Hop, ...]:
-        way = follow(url, first_address)
-        came: Came | None = None
-        while True:
-            try:
-                want = next(way) if came is None else way.send(came)
-            except StopIteration as done:
-                hops: tuple[Hop, ...] = done.value
-                return hops
-            came = await self._answer(want)
-
-    async def _answer(self, want: Resolve | Fetch) -> Came:
-        if isinstance(want, Fetch):
-            return await fetch(want, self.network, self.anchors)
-        addresses, _, why = await self.names(want.name)
-        return Resolved(addresses, why)
-
-
-def _traveller(network: Network) -> _Traveller:
-    try:
-        anchors = load_anchors(network.certificates)
-    except (OSError, ValueError) as error:
-        raise BadInput(
-            Problem("this certificate bundle cannot be read", str(network.certificates), hint="it should be PEM text")
-        ) from error
-    return _Traveller(network, Walker(Asker(network)), anchors)
-
-
-async def visit(project: Project, network: Network) -> Visit:
-    """Visit http and https at every name of the site. Raises CouldNotLook when no name server could be asked."""
-    wanted, traveller = project.wanted, _traveller(network)
-    urls = [f"{scheme}://{shown(name)}/" for name in wanted.names for scheme in ("https", "http")]
-    walks = await asyncio.gather(*(traveller.walk(url) for url in urls))
-    grounds = {name: await _ground(project, traveller, name) for name in wanted.names}
+    `through`: label or address of a resolver to look names up with, instead of the authoritative servers. Raises
+    CouldNotLook when no name server could be asked, BadInput for an unknown resolver.
+    """
+    wanted = project.wanted
+    server = chosen_resolver(network, through) if through else None
+    guide = traveller(network, wanted.free_address, server)
+    walked, grounds = await asyncio.gather(_walk(wanted, guide), grounds_of(project, guide))
     if all(ground.detail.startswith("no server of") for ground in grounds.values()):
         raise CouldNotLook(next(iter(grounds.values())).detail, "Check the connection, or the network file.")
-    found = judge_visit(wanted, dict(zip(urls, walks, strict=True)), grounds, network.clock.now())
+    grounds = await _ask_edge(wanted, guide, walked, grounds)
+    found = judge_visit(wanted, walked, grounds, network.clock.now())
+    found = await _after_move(wanted, guide, found, walked)
     found = replace(found, may_wait_for=_may_wait_for(project, found, grounds))
+    return _kept(project, found)
+
+
+async def ahead(project: Project, network: Network) -> Visit:
+    """Ask the builder's edge for the site under its new names, wherever DNS leads today (N26).
+
+    Raises CouldNotLook when the brief names no address of the edge that can be asked.
+    """
+    wanted = project.wanted
+    guide = traveller(network, wanted.free_address)
+    edges = {name: await edge_address(wanted, guide, name) for name in wanted.names}
+    asked = {name: address for name, address in edges.items() if address is not None}
+    if not asked:
+        raise CouldNotLook(
+            f"no address of {wanted.builder}'s edge is known, so it cannot be asked ahead",
+            "With name servers handed over, the builder's servers answer only after the switch.",
+        )
+    pairs = [(f"{scheme}://{shown(name)}/", asked[name]) for name in asked for scheme in ("https", "http")]
+    walks = await asyncio.gather(*(_at_edge(guide, url, asked) for url, _ in pairs))
+    ways = {url: hops for (url, _), hops in zip(pairs, walks, strict=True)}
+    grounds = {name: Ground(True) for name in wanted.names}
+    return _kept(project, replace(judge_visit(wanted, Walked(ways, {}, {}), grounds, network.clock.now()), ahead=True))
+
+
+async def _at_edge(guide: Traveller, url: str, edges: Mapping[Name, str]) -> tuple[Hop, ...]:
+    """A way on which every name of the site is looked for at the edge."""
+    hops: list[Hop] = []
+    at: str | None = url
+    while at is not None and len(hops) < 4:
+        address = edges.get(absolute(urlsplit(at).hostname or "."))
+        if address is None:
+            hops += await guide.walk(at)
+            break
+        (hop, *more) = await guide.walk(at, address)
+        hops.append(hop)
+        at = more[0].url if more and all(more[0].url != each.url for each in hops) else None
+    return tuple(hops)
+
+
+async def _walk(wanted: Wanted, guide: Traveller) -> Walked:
+    names = [shown(name) for name in wanted.names]
+    urls = [f"{scheme}://{name}/" for name in names for scheme in ("https", "http")]
+    probes = [f"{url.removesuffix('/')}{PROBE}" for url in urls if url != f"https://{shown(wanted.primary)}/"]
+    probes += [f"http://{name}{CHALLENGE}" for name in names]
+    doors = asyncio.gather(*(guide.doors(url, urlsplit(url).hostname or "") for url in urls))
+    ways, tried, opened = await asyncio.gather(guide.walk_all(urls), guide.walk_all(probes), doors)
+    return Walked(ways, tried, dict(zip(urls, opened, strict=True)))
+
+
+async def _ask_edge(
+    wanted: Wanted, guide: Traveller, walked: Walked, grounds: Mapping[Name, Ground]
+) -> dict[Name, Ground]:
+    """Where a way goes round in a circle, the builder is asked directly: is it healthy by itself?"""
+    found = dict(grounds)
+    for url, hops in walked.ways.items():
+        name = absolute(urlsplit(url).hostname or ".")
+        if not _round(hops) or found[name].edge_healthy is not None:
+            continue
+        address = await edge_address(wanted, guide, name)
+        if address is not None:
+            edge = await guide.walk(f"https://{shown(name)}/", address)
+            healthy = edge[0].status is not None and edge[0].status < 400 and not _round(edge)
+            found[name] = replace(found[name], edge_healthy=healthy)
+    return found
+
+
+def _round(hops: Sequence[Hop]) -> bool:
+    from homepath.core.model.visits import Way
+
+    return loops(Way("", None, "loop", tuple(hops), None))
+
+
+async def _after_move(wanted: Wanted, guide: Traveller, found: Visit, walked: Walked) -> Visit:
+    """The pages themselves, once the primary address arrives; the builder's free address at any time."""
+    home_url = f"https://{shown(wanted.primary)}/"
+    state = await _free_address(wanted, guide)
+    findings = list(found.findings)
+    home = walked.ways.get(home_url, ())
+    arrived = any(way.url == home_url and way.state == "arrived" for way in found.ways)
+    if arrived and wanted.destination in ("", wanted.primary):
+        last = home[-1]
+        markup = read_markup(last.page, last.url)
+        links = pages_to_read(markup, last.url)
+        twins = [f"{home_url.removesuffix('/')}{path}" for path in TWINS]
+        read, doubles = await asyncio.gather(guide.walk_all(links), guide.walk_all(twins))
+        pages = {last.url: markup, **{url: read_markup(hops[-1].page, url) for url, hops in read.items()}}
+        single = {url: hops[0] for url, hops in doubles.items() if len(hops) == 1}
+        findings += judge_pages(pages, last.url, wanted.free_address, single, last.page)
+        if state == "serving" and wanted.free_address:
+            free = f"https://{shown(wanted.free_address)}/"
+            findings.append(web_finding("free-address-serves", free, "it serves the site too"))
+    return replace(found, findings=tuple(worst_first(one_each(findings))), free_address=state)
+
+
+async def _free_address(wanted: Wanted, guide: Traveller) -> FreeAddress | None:
+    if wanted.free_address is None:
+        return None
+    urls = [f"{scheme}://{shown(wanted.free_address)}/" for scheme in ("https", "http")]
+    return free_address_state(list((await guide.walk_all(urls)).values()))
+
+
+def _kept(project: Project, found: Visit) -> Visit:
     with open_journal(project.folder) as journal:
-        journal.record_look(found.at, "visit", project.domain, found.verdict, visit_json(found))
+        kind = "visit-ahead" if found.ahead else "visit"
+        journal.record_look(found.at, kind, project.domain, found.verdict, visit_json(found))
     return found
 
 
@@ -103,67 +166,28 @@ def _may_wait_for(project: Project, found: Visit, grounds: Mapping[Name, Ground]
     return possibilities(known)
 
 
-async def _ground(project: Project, traveller: _Traveller, name: Name) -> Ground:
-    addresses, found, why = await traveller.names(name)
-    right, detail = await _leads_right(project, traveller, name, found)
-    with open_journal(project.folder) as journal:
-        past = journal.contents(project.domain)
-    since = max(_since(project.wanted, name, past), default=None)
-    return Ground(right, since, _forbidden(project, name), detail if addresses else why)
-
-
-async def _leads_right(project: Project, traveller: _Traveller, name: Name, found: Found | None) -> tuple[bool, str]:
-    """Whether DNS leads `name` where the brief says: by the builder's servers, an alias, or the wanted addresses."""
-    wanted = project.wanted
-    addresses = tuple(value for record in (found.sets if found else ()) for value in record.values)
-    if wanted.choice.route == "nameservers":
-        before = project.before.delegation if project.before else None
-        handed = before is not None and set(before.servers) == set(wanted.nameservers)
-        return handed and bool(addresses), f"its name servers are not {wanted.builder}'s yet"
-    if name in wanted.forwarded:
-        return bool(addresses), "it has no address; forward it in the DNS host's form"
-    if alias := wanted.get(name, "CNAME"):
-        chain = [value for record in (found.chain if found else ()) for value in record.values]
-        right = alias.record.values[0] in chain and bool(addresses)
-        return right, f"it should be an alias of {shown(alias.record.values[0])}"
-    meant = {v for want in wanted.at(name) if want.record.type in ("A", "AAAA") for v in want.record.values}
-    if flattened := wanted.get(name, ALIAS):
-        meant = set((await traveller.names(flattened.record.values[0]))[0])
-    stray = sorted(set(addresses) - meant)
-    return bool(addresses) and not stray, f"it leads to {', '.join(stray)}" if stray else ""
-
-
-def _since(wanted: Wanted, name: Name, past: list[Content]) -> list[float]:
-    moments = (changed_at(past, want.record.key, want.record) for want in wanted.at(name))
-    return [at for at in moments if at is not None]
-
-
-def _forbidden(project: Project, name: Name) -> bool:
-    """Whether the CAA records of the last survey forbid a certificate for `name`."""
-    before = project.before
-    return before is not None and any(refused == name for refused, _ in refusing_sets(project.case_of(before)))
-
-
 async def builder_knows(project: Project, network: Network) -> bool | None:
     """Ask the builder's edge for the primary address while DNS may still point elsewhere (N26).
 
     None when the edge could not be asked.
     """
-    wanted, traveller = project.wanted, _traveller(network)
-    address = await _edge_address(wanted, traveller)
+    wanted = project.wanted
+    guide = traveller(network, wanted.free_address)
+    address = await edge_address(wanted, guide, wanted.primary)
     if address is None:
         return None
-    (hop, *_) = await traveller.walk(f"http://{shown(wanted.primary)}/", address)
+    (hop, *_) = await guide.walk(f"http://{shown(wanted.primary)}/", address)
     if hop.status is None:
         return None
     return hop.status not in (404, 410, 421)
 
 
-async def _edge_address(wanted: Wanted, traveller: _Traveller) -> str | None:
-    for want in wanted.at(wanted.primary):
+async def edge_address(wanted: Wanted, guide: Traveller, name: Name) -> str | None:
+    """An address of the builder's edge, as the brief wants it for `name`; None where it names none."""
+    for want in wanted.at(name):
         if want.record.type in ("A", "AAAA"):
             return want.record.values[0]
-        if want.record.type == "CNAME":
-            addresses, _, _ = await traveller.names(want.record.values[0])
+        if want.record.type in ("CNAME", ALIAS):
+            addresses, _, _ = await guide.names(want.record.values[0])
             return addresses[0] if addresses else None
     return None

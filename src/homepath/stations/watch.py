@@ -264,7 +264,7 @@ def _jump(domain: Name, memory: Memory) -> list[Finding]:
             "",
             "The journal holds looks that are dated later than now, so this machine's clock was set back.",
             "Those looks are left out. Check the clock; deadlines are as right as it is.",
-            "",
+            "RFC 1035 section 3.2.1",
         )
     ]
 

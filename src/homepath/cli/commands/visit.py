@@ -2,12 +2,26 @@
 
 from __future__ import annotations
 
+from typing import Annotated
+
 import typer
 
 from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
 
 
 def visit(
+    ahead: Annotated[
+        bool, typer.Option("--ahead", help="Ask the builder's edge for the site, wherever DNS still leads.")
+    ] = False,
+    through: Annotated[
+        str | None,
+        typer.Option(
+            "--through",
+            metavar="RESOLVER",
+            help="Look names up with this resolver of the network file. Default: the authoritative servers.",
+            show_default=False,
+        ),
+    ] = None,
     site: SiteOption = None,
     domain: DomainOption = None,
     network: NetworkOption = None,
@@ -15,16 +29,21 @@ def visit(
     plain: PlainOption = False,
     verbose: VerboseOption = False,
 ) -> None:
-    """Try http and https at every address, hop by hop, with the certificates shown."""
+    """Try http and https at every address, with a path and a query, hop by hop, with the certificates shown."""
     from homepath.cli import status
     from homepath.cli.running import print_json, project_and_network, run
     from homepath.cli.show.paper import paper
     from homepath.cli.show.visit import show_visit
     from homepath.core.formats.contracts.visit import visit_json
+    from homepath.core.model.problems import BadInput, Problem
+    from homepath.stations.visit import ahead as look_ahead
     from homepath.stations.visit import visit as station
 
+    if ahead and through:
+        raise BadInput(Problem("--ahead asks the builder's edge and no resolver", key="--through", seen=through))
     project, where = project_and_network(site, network, verbose, domain)
-    found = run(station(project, where), "Visiting every way in ...")
+    work = look_ahead(project, where) if ahead else station(project, where, through)
+    found = run(work, "Visiting every way in ...")
     if json:
         print_json(visit_json(found))
     else:

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Literal
 
 from homepath.core.model.findings import Finding
 from homepath.core.model.names import Name
 
-CertificateState = Literal["good", "ending", "expired", "not-yet-valid", "name-missing", "untrusted", "none"]
+CertificateState = Literal[
+    "good", "ending", "expired", "not-yet-valid", "default", "name-missing", "incomplete", "untrusted", "none"
+]
+"""`default`: the builder's own, until the one for the site comes. `incomplete`: the issuer's is not sent along."""
 WayState = Literal["arrived", "waiting", "wrong-destination", "unsafe", "loop", "broken-page", "no-answer"]
 VisitVerdict = Literal["arrived", "waiting", "broken"]
 
@@ -29,7 +32,9 @@ class Certificate:
 class Hop:
     """One request. `status` is None when no answer came; `address` is where the connection was meant to go.
 
-    `promise`: the Strict-Transport-Security field as it came over https (RFC 6797), empty without one.
+    `promise`: the Strict-Transport-Security field as it came over https (RFC 6797), empty without one. `protocol`:
+    `http/1.1` or `h2`. `by_page`: the page itself sent the browser on (meta refresh), to `location`. `page`: the text
+    of a page that was read.
     """
 
     url: str
@@ -39,11 +44,29 @@ class Hop:
     detail: str = ""
     certificate: Certificate | None = None
     promise: str = ""
+    protocol: str = ""
+    by_page: bool = False
+    page: str = field(default="", repr=False)
+
+
+@dataclass(frozen=True, slots=True)
+class Door:
+    """One address behind a name, asked on its own: a site may work over one and not over another."""
+
+    address: str
+    status: int | None
+    detail: str = ""
+    certificate: Certificate | None = None
+
+    @property
+    def opens(self) -> bool:
+        return self.status is not None and (self.certificate is None or self.certificate.state in ("good", "ending"))
 
 
 @dataclass(frozen=True, slots=True)
 class Way:
-    """One way in: from the typed address to the final one. `certificate` is that of the typed name."""
+    """One way in: from the typed address to the final one. `certificate` is that of the typed name; `doors`: every
+    address of the typed name."""
 
     url: str
     final_url: str | None
@@ -51,6 +74,10 @@ class Way:
     hops: tuple[Hop, ...]
     certificate: Certificate | None
     words: str = ""
+    doors: tuple[Door, ...] = ()
+
+
+FreeAddress = Literal["serving", "redirecting", "gone", "unknown"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,3 +99,6 @@ class Visit:
     findings: tuple[Finding, ...]
     wait_until: float | None = None
     may_wait_for: tuple[Possibility, ...] = ()
+    ahead: bool = False
+    """The builder's edge was asked, wherever DNS leads."""
+    free_address: FreeAddress | None = None

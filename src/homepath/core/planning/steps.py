@@ -35,10 +35,16 @@ def steps(case: Case, changes: tuple[Change, ...], absent_ttl: int) -> tuple[Ste
     if case.wanted.choice.route == "nameservers":
         drafts += [*_hand_over(case, work), *_of_the_builder(case, "after-nameservers")]
     else:
-        drafts += [*_lower(case, work), *_enter(case, work), *_forward(case), *_await(case, work, absent_ttl)]
+        drafts += [
+            *_keep_promise(case),
+            *_lower(case, work),
+            *_enter(case, work),
+            *_forward(case),
+            *_await(case, work, absent_ttl),
+        ]
         drafts += _of_the_builder(case, "after-records")
     drafts += [*_builder_looks(case), *_certificate(case), *_of_the_builder(case, "after-certificate"), *_visit(case)]
-    drafts += _raise_again(case, work)
+    drafts += [*_https_only(case), *_raise_again(case, work)]
     return tuple(
         Step(number, d.kind, d.place, d.title, d.instruction, d.expect, d.longest_wait, d.way_back)
         for number, d in enumerate(drafts, 1)
@@ -108,6 +114,36 @@ def _raise_again(case: Case, work: list[Change]) -> Iterator[_Draft]:
             0,
             "",
         )
+
+
+def _keep_promise(case: Case) -> Iterator[_Draft]:
+    """Before the change, where the old site made one that the new place cannot keep yet (RFC 6797)."""
+    names = [shown(name) for name in case.wanted.names if (p := case.promises.get(name)) and p.binds]
+    if names:
+        yield _Draft(
+            "take-back-promise",
+            "here",
+            "Have the certificate first, or take the promise of https back",
+            f"Run `homepath visit --ahead`. If the builder has no certificate for {' and '.join(names)} yet, let the "
+            'old site answer "Strict-Transport-Security: max-age=0" and give returning visitors some days.',
+            "`homepath visit --ahead` shows a good certificate, or `homepath visit` no promise any more.",
+            7 * 86400,
+            "Let the old site promise https again.",
+        )
+
+
+def _https_only(case: Case) -> Iterator[_Draft]:
+    yield _Draft(
+        "https-only",
+        "builder",
+        "Switch on HTTPS only, and promise it later",
+        f'Once every certificate is good, switch on "HTTPS only" at {case.wanted.builder}. Let it promise https to '
+        "browsers (HSTS) only after some calm weeks, for 5 minutes first, then a week, then longer; for every name "
+        "below the domain only if all of them have https.",
+        "`homepath visit` says arrived, from http too.",
+        0,
+        'Switch "HTTPS only" off; a promise holds in browsers until it runs out or is renewed with max-age=0.',
+    )
 
 
 def _enter(case: Case, work: list[Change]) -> Iterator[_Draft]:

@@ -10,13 +10,14 @@ from homepath.core.rules import (
     keystrokes,
     mail,
     ownership,
+    promises,
     registration,
     standing,
     timing,
 )
 from homepath.core.rules.rule import Case, Rule
 
-FAMILIES = (registration, delegation, standing, destinations, keystrokes, ownership, mail, authority, timing)
+FAMILIES = (registration, delegation, standing, destinations, keystrokes, ownership, mail, authority, promises, timing)
 RULES: tuple[Rule, ...] = tuple(rule for family in FAMILIES for rule in family.RULES)
 
 

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
 
 from homepath.core.model.brief import Notation
 from homepath.core.model.findings import Finding, Level
 from homepath.core.model.names import Name
 from homepath.core.model.plan import Purpose
+from homepath.core.model.promise import Promise
 from homepath.core.model.records import RecordSet, Zone
 from homepath.core.model.survey import Survey
 from homepath.core.rules.purposes import purpose
@@ -20,7 +21,7 @@ class Case:
     """One domain as wanted and as found. `surroundings`: CAA sets above it and at alias targets.
 
     `survey`: the whole look, None where only records were looked at. `past`: all that the authoritative servers gave
-    at any earlier look.
+    at any earlier look. `promises`: what names promised to browsers when they were last visited (RFC 6797).
     """
 
     wanted: Wanted
@@ -29,6 +30,7 @@ class Case:
     notation: Notation = field(default_factory=Notation)
     survey: Survey | None = None
     past: Zone = field(default_factory=lambda: Zone("."))
+    promises: Mapping[Name, Promise] = field(default_factory=dict)
 
     @property
     def domain(self) -> Name:

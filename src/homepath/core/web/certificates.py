@@ -25,8 +25,13 @@ def covers(names: Sequence[str], host: str) -> bool:
     )
 
 
-def judge(chain: Sequence[bytes], host: str, anchors: Sequence[X509], now: float) -> Certificate:
-    """The state of a chain of DER certificates, leaf first, for `host` at `now` (Unix seconds)."""
+def judge(
+    chain: Sequence[bytes], host: str, anchors: Sequence[X509], now: float, builders: str | None = None
+) -> Certificate:
+    """The state of a chain of DER certificates, leaf first, for `host` at `now` (Unix seconds).
+
+    `builders`: a name of the builder's own; a certificate that covers it and not `host` is the builder's default.
+    """
     from cryptography import x509
     from cryptography.x509.oid import NameOID
 
@@ -41,6 +46,8 @@ def judge(chain: Sequence[bytes], host: str, anchors: Sequence[X509], now: float
         return Certificate("untrusted", False, (), "", None, f"the certificate cannot be read: {error}")
     issuer = str(issued_by[0].value) if issued_by else leaf.issuer.rfc4514_string()
     state, detail = _state(leaf, between, names, host, anchors, datetime.fromtimestamp(now, UTC))
+    if state == "name-missing" and builders and covers(names, builders):
+        state, detail = "default", f"it is the builder's own, {detail}"
     return Certificate(state, covers(names, host), names, issuer, leaf.not_valid_after_utc.timestamp(), detail)
 
 
@@ -69,6 +76,8 @@ def _state(
     if not covers(names, host):
         return "name-missing", f"it is for {', '.join(names[:4]) or 'no name at all'}"
     trouble = _untrusted(leaf, between, host, anchors, now)
+    if trouble and _link_missing(leaf, between, anchors):
+        return "incomplete", "the server does not send the certificate of the issuer along"
     if trouble:
         return "untrusted", trouble
     if leaf.not_valid_after_utc - now < ENDING:
@@ -89,3 +98,26 @@ def _untrusted(leaf: X509, between: list[X509], host: str, anchors: Sequence[X50
         self_signed = leaf.issuer == leaf.subject
         return "it is self-signed" if self_signed else f"no trusted authority stands behind it ({error})"[:200]
     return None
+
+
+def _link_missing(leaf: X509, between: list[X509], anchors: Sequence[X509]) -> bool:
+    """Whether the chain breaks off at a certificate that says where its issuer's is to be had (RFC 5280 4.2.2.1).
+
+    Authorities that everybody trusts put that into each certificate; one that somebody made by hand lacks it.
+    """
+    from cryptography import x509
+    from cryptography.x509.oid import AuthorityInformationAccessOID
+
+    known = {each.subject: each for each in (*between, *anchors)}
+    last = leaf
+    for _ in range(len(between) + 1):
+        if last.issuer == last.subject or last.issuer not in known:
+            break
+        last = known[last.issuer]
+    if last.issuer in known or last.issuer == last.subject:
+        return False
+    try:
+        access = last.extensions.get_extension_for_class(x509.AuthorityInformationAccess).value
+    except (x509.ExtensionNotFound, ValueError):
+        return False
+    return any(each.access_method == AuthorityInformationAccessOID.CA_ISSUERS for each in access)

@@ -4,13 +4,16 @@ from __future__ import annotations
 
 import re
 from collections.abc import Generator
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from urllib.parse import urljoin, urlsplit
 
 from homepath.core.model.names import BadName, Name, absolute
 from homepath.core.model.visits import Certificate, Hop
+from homepath.core.web.markup import read_markup
 
 MOST_HOPS = 8
+LONGEST_REFRESH = 30
+"""Seconds."""
 REDIRECTS = (301, 302, 303, 307, 308)
 """RFC 9110 section 15.4."""
 
@@ -48,6 +51,8 @@ class Fetched:
     detail: str = ""
     certificate: Certificate | None = None
     promise: str = ""
+    protocol: str = ""
+    page: str = field(default="", repr=False)
 
 
 Want = Resolve | Fetch
@@ -67,7 +72,7 @@ def follow(url: str, first_address: str | None = None) -> Generator[Want, Came, 
 
 
 def _next_url(hop: Hop) -> str | None:
-    if hop.status not in REDIRECTS or not hop.location:
+    if not (hop.status in REDIRECTS or hop.by_page) or not hop.location:
         return None
     try:
         target = urljoin(hop.url, hop.location)
@@ -100,7 +105,28 @@ def _one_hop(url: str, known: str | None) -> Generator[Want, Came, Hop]:
         fetched = came
         if came.status is not None or came.certificate is not None:
             break
-    return Hop(url, fetched.status, fetched.location, address, fetched.detail, fetched.certificate, fetched.promise)
+    hop = Hop(
+        url,
+        fetched.status,
+        fetched.location,
+        address,
+        fetched.detail,
+        fetched.certificate,
+        fetched.promise,
+        fetched.protocol,
+        page=fetched.page,
+    )
+    return _sent_on_by_page(hop)
+
+
+def _sent_on_by_page(hop: Hop) -> Hop:
+    """A page may send the browser on by itself; after more than half a minute nobody would call that a redirect."""
+    if hop.status != 200 or "refresh" not in hop.page.lower():
+        return hop
+    refresh = read_markup(hop.page, hop.url).refresh
+    if refresh is None or refresh[0] > LONGEST_REFRESH or same_url(refresh[1], hop.url):
+        return hop
+    return replace(hop, location=refresh[1], by_page=True)
 
 
 def same_url(one: str, other: str) -> bool:

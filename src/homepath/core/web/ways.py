@@ -8,26 +8,35 @@ from urllib.parse import urlsplit
 
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.names import Name, absolute, shown
-from homepath.core.model.visits import Hop, Visit, VisitVerdict, Way, WayState
+from homepath.core.model.promise import Promise
+from homepath.core.model.visits import Door, Hop, Visit, VisitVerdict, Way, WayState
 from homepath.core.wanted.wanted import Wanted
+from homepath.core.web.doors import judge_doors
+from homepath.core.web.findings import one_each, web_finding
 from homepath.core.web.hops import MOST_HOPS, REDIRECTS, same_url
-from homepath.core.web.pages import PAGES
+from homepath.core.web.issuing import next_issuing_day
+from homepath.core.web.manners import judge_probe, manners
 
 
 @dataclass(frozen=True, slots=True)
 class Ground:
     """What is known of a name before its page is judged.
 
-    `right`: DNS leads it where the builder wants it. `since`: first moment that was seen so. `forbidden`: CAA
-    forbids the builder's issuers to issue for it. `https_works`: the primary already has a good certificate, so
-    that a builder which sends people to http does not do so for want of one.
+    `right`: DNS leads it where the builder wants it. `since`: first moment that was seen so. `obstacle`: what stops
+    the builder's authority from issuing, in words. `https_works`: the primary already has a good certificate, so that
+    a builder which sends people to http does not do so for want of one. `edge_healthy`: the builder, asked directly,
+    serves the name; None where it was not asked. `forwarded`: something other than the builder redirects the name.
+    `promise`: what the name promised before.
     """
 
     right: bool
     since: float | None = None
-    forbidden: bool = False
+    obstacle: str = ""
     detail: str = ""
     https_works: bool = True
+    edge_healthy: bool | None = None
+    forwarded: bool = False
+    promise: Promise | None = None
 
 
 def judge_way(url: str, hops: Sequence[Hop], wanted: Wanted, ground: Ground, now: float) -> tuple[Way, list[Finding]]:
@@ -44,29 +53,34 @@ def judge_way(url: str, hops: Sequence[Hop], wanted: Wanted, ground: Ground, now
 
 def _state(way: Way, wanted: Wanted, ground: Ground, now: float) -> tuple[WayState, list[Finding]]:
     last, url = way.hops[-1], way.url
-    waits = ground.right and not ground.forbidden and _still_usual(ground, wanted, now)
-    if not ground.right:
+    waits = ground.right and not ground.obstacle and _still_usual(ground, wanted, now)
+    if loops(way):
+        return "loop", [_loop(way, ground)]
+    if not ground.right and not ground.forwarded:
         code = "no-answer" if last.status is None else "wrong-destination"
         state: WayState = "no-answer" if last.status is None else "wrong-destination"
-        return state, [_finding(code, url, f"DNS does not lead it to {wanted.builder} yet: {ground.detail}")]
-    if _loops(way):
-        return "loop", [_finding("redirect-loop", url, f"it goes round in a circle after {len(way.hops)} hops")]
-    if trouble := _certificate_trouble(way, wanted, ground, waits):
+        found = [web_finding(code, url, f"DNS does not lead it to {wanted.builder} yet: {ground.detail}")]
+        return state, found + _blocked(way, ground)
+    if trouble := _certificate_trouble(way, wanted, ground, waits, now):
         pending = trouble[0].code == "certificate-pending"
         return ("waiting" if pending else "unsafe"), trouble
     if last.status is None:
         detail = last.detail or "nothing answered"
+        if ground.forwarded and url.startswith("https:"):
+            return "no-answer", [web_finding("forwarder-without-https", url, f"https does not answer ({detail})")]
         if url.startswith("https:") and waits:
-            return "waiting", [_finding("certificate-pending", url, f"https is not answering yet ({detail})")]
-        return "no-answer", [_finding("https-missing" if last.url.startswith("https:") else "no-answer", url, detail)]
+            words = f"https is not answering yet ({detail})"
+            return "waiting", [web_finding("certificate-pending", url, words), *_sticky(way, ground, "no answer")]
+        secure = last.url.startswith("https:")
+        return "no-answer", [web_finding("https-missing" if secure else "no-answer", url, detail)]
     if last.status in (404, 410, 421):
         seen = f"{wanted.builder} answers {last.status}: it does not know this name yet, or has not looked again"
-        return ("waiting" if waits else "broken-page"), [_finding("builder-unaware", url, seen)]
+        return ("waiting" if waits else "broken-page"), [web_finding("builder-unaware", url, seen)]
     if last.status in REDIRECTS:
         seen = f"it redirects to {last.location!r}, where no browser goes" if last.location else "it redirects nowhere"
-        return "broken-page", [_finding("page-broken", url, seen)]
+        return "broken-page", [web_finding("page-broken", url, seen)]
     if last.status >= 400:
-        return "broken-page", [_finding("page-broken", url, f"it ends with status {last.status}")]
+        return "broken-page", [web_finding("page-broken", url, f"it ends with status {last.status}")]
     return _destination(way, wanted, waits, ground.https_works)
 
 
@@ -74,105 +88,122 @@ def _still_usual(ground: Ground, wanted: Wanted, now: float) -> bool:
     return ground.since is None or now - ground.since < wanted.https.longest_wait
 
 
-def _loops(way: Way) -> bool:
+def loops(way: Way) -> bool:
     last = way.hops[-1]
     again = sum(same_url(hop.url, last.url) for hop in way.hops) > 1
-    return last.status in REDIRECTS and (again or len(way.hops) >= MOST_HOPS)
+    return (last.status in REDIRECTS or last.by_page) and (again or len(way.hops) >= MOST_HOPS)
 
 
-def _certificate_trouble(way: Way, wanted: Wanted, ground: Ground, waits: bool) -> list[Finding]:
+def _loop(way: Way, ground: Ground) -> Finding:
+    """A proxy is behind it where the circle stays at one host and the builder, asked directly, is healthy."""
+    circle = way.hops[-3:] if len(way.hops) > 2 else way.hops
+    places = {(urlsplit(hop.url).hostname, urlsplit(hop.url).path or "/") for hop in circle}
+    if len(places) == 1 and ground.edge_healthy:
+        names = " and ".join(dict.fromkeys(urlsplit(hop.url).scheme for hop in circle))
+        seen = f"{names} at {circle[-1].address} lead to each other without end, while the builder itself answers well"
+        return web_finding("proxy-loop", way.url, seen)
+    return web_finding("redirect-loop", way.url, f"it goes round in a circle after {len(way.hops)} hops")
+
+
+def _blocked(way: Way, ground: Ground) -> list[Finding]:
+    """A certificate that cannot come while DNS leads elsewhere, told apart from one that is on its way."""
+    if ground.obstacle and any(hop.certificate and hop.certificate.state != "good" for hop in way.hops):
+        return [web_finding("certificate-blocked", way.url, f"no certificate will come: {ground.obstacle}")]
+    return []
+
+
+def _certificate_trouble(way: Way, wanted: Wanted, ground: Ground, waits: bool, now: float) -> list[Finding]:
     for hop in way.hops:
         seen = hop.certificate
         if seen is None or seen.state in ("good", "ending"):
             continue
         host = urlsplit(hop.url).hostname
-        said = f"the certificate shown for {host}: {seen.detail or seen.state}"
-        if ground.forbidden:
-            text = f"{said}; and CAA records forbid the builder's authority to issue one"
-            return [_finding("certificate-name-missing", way.url, text)]
-        if seen.state in ("none", "name-missing", "untrusted") and waits:
-            words = f"the certificate for {host} has not come yet; the one shown: {seen.detail or seen.state}"
-            return [_finding("certificate-pending", way.url, words)]
-        code = {"expired": "certificate-expired", "name-missing": "certificate-name-missing"}.get(
-            seen.state, "certificate-untrusted"
-        )
-        return [_finding(code, way.url, said)]
+        shown_now = seen.detail or seen.state
+        said = f"the certificate shown for {host}: {shown_now}"
+        absent = seen.state in ("none", "default", "name-missing", "untrusted")
+        if ground.forwarded and hop is way.hops[0]:
+            return [web_finding("forwarder-without-https", way.url, said)]
+        if absent and ground.obstacle:
+            return [web_finding("certificate-blocked", way.url, f"{said}; it will not come: {ground.obstacle}")]
+        if absent and waits:
+            words = f"the certificate for {host} has not come yet; the one shown: {shown_now}"
+            words += next_issuing_day(wanted.https.issuing_days, now)
+            return [web_finding("certificate-pending", way.url, words), *_sticky(way, ground, said)]
+        code = {
+            "expired": "certificate-expired",
+            "name-missing": "certificate-name-missing",
+            "default": "certificate-name-missing",
+        }.get(seen.state, "certificate-untrusted")
+        return [web_finding(code, way.url, said), *_sticky(way, ground, said)]
     return []
+
+
+def _sticky(way: Way, ground: Ground, said: str) -> list[Finding]:
+    if ground.promise is None or not ground.promise.binds:
+        return []
+    words = f"the former site promised https {ground.promise.words}, and {said}"
+    return [web_finding("sticky-https-too-early", way.url, words)]
 
 
 def _destination(way: Way, wanted: Wanted, waits: bool, https_works: bool) -> tuple[WayState, list[Finding]]:
     """The way ended on a page: is it the primary address over https?"""
     last = urlsplit(way.hops[-1].url)
     there = absolute(last.hostname or ".") == (wanted.destination or wanted.primary)
-    found = list(_manners(way))
+    found = manners(way)
     if there and last.scheme == "https":
         return "arrived", found
     if there:
         seen = f"it ends on {last.geturl()} without https"
         code = "certificate-pending" if waits and not https_works else "https-not-enforced"
-        return ("waiting" if code == "certificate-pending" else "wrong-destination"), [_finding(code, way.url, seen)]
+        return ("waiting" if code == "certificate-pending" else "wrong-destination"), [web_finding(code, way.url, seen)]
     if len(way.hops) == 1:
-        return "wrong-destination", [
-            _finding("no-redirect", way.url, f"it serves a page of its own instead of leading to {wanted.primary_url}")
-        ]
-    return "wrong-destination", [_finding("wrong-destination", way.url, f"it ends on {last.geturl()}"), *found]
+        words = f"it serves a page of its own instead of leading to {wanted.primary_url}"
+        return "wrong-destination", [web_finding("no-redirect", way.url, words)]
+    return "wrong-destination", [web_finding("wrong-destination", way.url, f"it ends on {last.geturl()}"), *found]
 
 
-def _manners(way: Way) -> list[Finding]:
-    found = []
-    pairs = list(zip(way.hops, way.hops[1:], strict=False))
-    if any(a.url.startswith("https:") and b.url.startswith("http:") for a, b in pairs):
-        found.append(_finding("redirect-downgrades", way.url, "a redirect leads from https back to http"))
-    if any(hop.status in (302, 303, 307) for hop in way.hops):
-        found.append(_finding("redirect-temporary", way.url, "a redirect on the way is only temporary"))
-    if len(pairs) > 2:
-        found.append(_finding("redirect-long", way.url, f"it takes {len(pairs)} redirects; two are enough"))
-    found += [
-        _finding("certificate-ending", way.url, hop.certificate.detail)
-        for hop in way.hops
-        if hop.certificate and hop.certificate.state == "ending"
-    ]
-    return found
+@dataclass(frozen=True, slots=True)
+class Walked:
+    """Everything that was tried. `ways`: hops by the typed URL; `probes`: the same ways with a path and a query;
+    `doors`: each address of each name on its own, by the URL asked."""
+
+    ways: Mapping[str, Sequence[Hop]]
+    probes: Mapping[str, Sequence[Hop]]
+    doors: Mapping[str, Sequence[Door]]
 
 
-def _finding(code: str, url: str, message: str) -> Finding:
-    page = PAGES[code]
-    host = urlsplit(url).hostname or ""
-    return Finding(code, page.level, f"{host}.", "", f"{url}: {message}.", page.mend, page.standard)
+NO_MORE = Walked({}, {}, {})
 
 
-def _one_each(findings: Sequence[Finding]) -> list[Finding]:
-    """One finding of a kind for each name: its http and its https way say the same thing."""
-    first: dict[tuple[str, Name], Finding] = {}
-    for finding in findings:
-        first.setdefault((finding.code, finding.name), finding)
-    return list(first.values())
-
-
-def judge_visit(
-    wanted: Wanted, walked: Mapping[str, Sequence[Hop]], grounds: Mapping[Name, Ground], now: float
-) -> Visit:
+def judge_visit(wanted: Wanted, walked: Walked, grounds: Mapping[Name, Ground], now: float) -> Visit:
     """All ways in, and the verdict for the whole."""
-    ways, found = [], []
-    secure = walked.get(f"https://{shown(wanted.primary)}/", ())
+    ways: list[Way] = []
+    found: list[Finding] = []
+    secure = walked.ways.get(f"https://{shown(wanted.primary)}/", ())
     https_works = (
         bool(secure) and secure[0].certificate is not None and secure[0].certificate.state in ("good", "ending")
     )
-    for url, hops in walked.items():
+    for url, hops in walked.ways.items():
         ground = replace(grounds[absolute(urlsplit(url).hostname or ".")], https_works=https_works)
         way, said = judge_way(url, hops, wanted, ground, now)
+        way, dead = judge_doors(way, walked.doors.get(url, ()))
         ways.append(way)
-        found += said
-    states = {way.state for way in ways}
-    verdict: VisitVerdict = "broken"
-    if states == {"arrived"}:
-        verdict = "arrived"
-    elif states <= {"arrived", "waiting"}:
-        verdict = "waiting"
+        found += [*said, *dead]
+    arrived = {urlsplit(way.url)[:2] for way in ways if way.state == "arrived"}
+    for url, hops in walked.probes.items():
+        if urlsplit(url)[:2] in arrived:
+            found += judge_probe(url, hops, wanted)
+    verdict = _verdict({way.state for way in ways})
     until = None
     if verdict == "waiting":
         since = max((ground.since for ground in grounds.values() if ground.since is not None), default=now)
         until = since + wanted.https.longest_wait
     return Visit(
-        wanted.domain, now, wanted.primary_url, verdict, tuple(ways), tuple(worst_first(_one_each(found))), until
+        wanted.domain, now, wanted.primary_url, verdict, tuple(ways), tuple(worst_first(one_each(found))), until
     )
+
+
+def _verdict(states: set[WayState]) -> VisitVerdict:
+    if states == {"arrived"}:
+        return "arrived"
+    return "waiting" if states <= {"arrived", "waiting"} else "broken"

@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Sequence
+from urllib.parse import urlsplit
+
 from homepath.core.formats.contracts.finding import Json, finding_json
+from homepath.core.model.names import Name, absolute, ancestors
+from homepath.core.model.promise import Promise, read_promise
 from homepath.core.model.times import moment
-from homepath.core.model.visits import Certificate, Hop, Visit, Way
+from homepath.core.model.visits import Certificate, Door, Hop, Visit, Way
 
 
 def _certificate(seen: Certificate | None) -> Json | None:
@@ -20,7 +25,20 @@ def _certificate(seen: Certificate | None) -> Json | None:
 
 
 def _hop(hop: Hop) -> Json:
-    return {"url": hop.url, "status": hop.status, "location": hop.location, "address": hop.address}
+    return {
+        "url": hop.url,
+        "status": hop.status,
+        "location": hop.location,
+        "address": hop.address,
+        "protocol": hop.protocol,
+        "by_page": hop.by_page,
+        "promise": hop.promise,
+        "detail": hop.detail,
+    }
+
+
+def _door(door: Door) -> Json:
+    return {"address": door.address, "status": door.status, "opens": door.opens, "detail": door.detail}
 
 
 def _way(way: Way) -> Json:
@@ -30,6 +48,8 @@ def _way(way: Way) -> Json:
         "state": way.state,
         "hops": [_hop(hop) for hop in way.hops],
         "certificate": _certificate(way.certificate),
+        "doors": [_door(door) for door in way.doors],
+        "words": way.words,
     }
 
 
@@ -39,9 +59,32 @@ def visit_json(visit: Visit) -> Json:
         "domain": visit.domain,
         "primary_url": visit.primary_url,
         "verdict": visit.verdict,
+        "ahead": visit.ahead,
+        "free_address": visit.free_address,
         "ways": [_way(way) for way in visit.ways],
         "may_wait_for": [
             {"what": each.what, "do": each.do, "until": moment(each.until)} for each in visit.may_wait_for
         ],
         "findings": [finding_json(finding) for finding in visit.findings],
     }
+
+
+def promises_from_json(looks: Iterable[tuple[float, Json]], names: Sequence[Name], now: float) -> dict[Name, Promise]:
+    """The latest promise of https that still binds browsers at `now`, for each name: its own, or one from above it.
+
+    `looks`: visits with their moments, as this contract, oldest first.
+    """
+    latest: dict[Name, tuple[float, Promise]] = {}
+    for at, body in looks:
+        for hop in (hop for way in body.get("ways", ()) for hop in way["hops"]):
+            promise, host = read_promise(hop.get("promise") or ""), urlsplit(hop["url"]).hostname
+            if promise is not None and host:
+                latest[absolute(host)] = at, promise
+    alive = {name: promise for name, (at, promise) in latest.items() if at + promise.max_age > now}
+    found = {}
+    for name in names:
+        above = (alive[each] for each in ancestors(name) if each in alive and (each == name or alive[each].below))
+        promise = next(above, None)
+        if promise is not None:
+            found[name] = promise
+    return found

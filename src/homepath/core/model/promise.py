@@ -1,0 +1,55 @@
+"""The promise to answer only over https, as a site makes it to browsers (Strict-Transport-Security, RFC 6797)."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+
+from homepath.core.model.times import lasting
+
+PRELOAD_LEAST = 31536000
+"""Seconds; lists that ship with browsers ask for a year at least."""
+
+
+@dataclass(frozen=True, slots=True)
+class Promise:
+    """For `max_age` seconds after each visit over https, browsers refuse plain http and bad certificates there.
+
+    `below`: for every name below it too. `preload`: the site asks to be put on lists that ship with browsers.
+    """
+
+    max_age: int
+    below: bool = False
+    preload: bool = False
+
+    @property
+    def binds(self) -> bool:
+        """False for a promise of no length, which takes back an earlier one (RFC 6797 section 6.1.1)."""
+        return self.max_age > 0
+
+    @property
+    def words(self) -> str:
+        more = " and every name below it" if self.below else ""
+        listed = "; it asks to be listed in browsers" if self.preload else ""
+        return f"for {lasting(self.max_age)} after each visit{more}{listed}"
+
+
+def read_promise(field: str) -> Promise | None:
+    """The promise of a header field; None where it is empty or breaks the grammar, as a browser would ignore it."""
+    ages: list[int] = []
+    seen: set[str] = set()
+    for part in field.split(";"):
+        name, _, value = part.strip().partition("=")
+        name, value = name.strip().lower(), value.strip().strip('"')
+        if not name:
+            continue
+        if name in seen:  # a directive given twice makes the whole field void (RFC 6797 section 6.1)
+            return None
+        seen.add(name)
+        if name == "max-age":
+            if not re.fullmatch(r"[0-9]{1,18}", value):
+                return None
+            ages.append(int(value))
+    if not ages:
+        return None
+    return Promise(ages[0], "includesubdomains" in seen, "preload" in seen)

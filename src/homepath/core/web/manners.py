@@ -1,0 +1,69 @@
+"""How redirects behave on a way that arrives: permanence, length, encryption, and what they drop."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from itertools import pairwise
+from urllib.parse import urlsplit
+
+from homepath.core.model.findings import Finding
+from homepath.core.model.names import absolute, shown
+from homepath.core.model.visits import Hop, Way
+from homepath.core.wanted.wanted import Wanted
+from homepath.core.web.findings import web_finding
+
+PROBE = "/homepath-looks/here?way=in"
+"""A path and a query that no site has: it only matters whether redirects keep them."""
+CHALLENGE = "/.well-known/acme-challenge/homepath-looks"
+"""Where an authority looks for the builder's answer over plain http (RFC 8555 section 8.3)."""
+
+
+def manners(way: Way) -> list[Finding]:
+    """What is wrong with the redirects of a way, though it ends on a page."""
+    found = []
+    pairs = list(pairwise(way.hops))
+    if any(a.url.startswith("https:") and b.url.startswith("http:") for a, b in pairs):
+        found.append(web_finding("redirect-downgrades", way.url, "a redirect leads from https back to http"))
+    if any(hop.status in (302, 303, 307) for hop in way.hops):
+        found.append(web_finding("redirect-temporary", way.url, "a redirect on the way is only temporary"))
+    if any(hop.by_page for hop in way.hops):
+        found.append(web_finding("redirect-by-page", way.url, "a page on the way sends the browser on by itself"))
+    if len(pairs) > 2:
+        found.append(web_finding("redirect-long", way.url, f"it takes {len(pairs)} redirects; two are enough"))
+    found += [
+        web_finding("certificate-ending", way.url, hop.certificate.detail)
+        for hop in way.hops
+        if hop.certificate and hop.certificate.state == "ending"
+    ]
+    return found
+
+
+def judge_probe(url: str, hops: Sequence[Hop], wanted: Wanted) -> list[Finding]:
+    """Whether path and query came through; `hops` of a way whose plain form arrives."""
+    asked, last = urlsplit(url), urlsplit(hops[-1].url)
+    if asked.path == urlsplit(CHALLENGE).path:
+        return _challenge(url, hops)
+    if len(hops) < 2 or hops[-1].status is None:
+        return []
+    if absolute(last.hostname or ".") != (wanted.destination or wanted.primary):
+        words = f"with a path it ends at {last.hostname} instead of {shown(wanted.primary)}"
+        return [web_finding("wrong-destination", url, words)]
+    if (last.path.rstrip("/") or "/") != asked.path:
+        return [web_finding("redirect-loses-path", url, f"{asked.path} became {last.path or '/'}")]
+    if last.query != asked.query:
+        return [
+            web_finding(
+                "redirect-loses-query", url, f"?{asked.query} became {f'?{last.query}' if last.query else 'nothing'}"
+            )
+        ]
+    return []
+
+
+def _challenge(url: str, hops: Sequence[Hop]) -> list[Finding]:
+    """An authority follows redirects, to other names too; what counts is where they end."""
+    first, last = urlsplit(url).hostname, urlsplit(hops[-1].url).hostname
+    if len(hops) > 1 and last != first:
+        return [web_finding("challenge-astray", url, f"it is led away to {last}")]
+    if len(hops) > 1 and hops[-1].status is None:
+        return [web_finding("challenge-astray", url, f"it is led to {hops[-1].url}, where nothing answers")]
+    return []
