@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from datetime import UTC, datetime
 from typing import Literal
 
 from homepath.core.model.names import Name, child, is_within, shown
@@ -11,25 +12,33 @@ from homepath.core.model.values import strings
 from homepath.core.rules.caa import allows, relevant_set
 from homepath.practice.authority import Authority
 from homepath.practice.scene_file import BuilderTable
-from homepath.practice.web_server import Certificates, Request, Response, page, redirect
+from homepath.practice.web_server import Certificates, Request, Response, forwarded_path, page, redirect
 from homepath.practice.zones import Reply, Zones
 
 State = Literal["waiting for DNS", "waiting for certificate", "live"]
+"""Of a name; one that was never connected is unknown."""
+_DAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 Lookup = Callable[[Name, str], Reply]
 
 
 @dataclass(slots=True)
 class Claim:
-    """One domain of one site, and where it stands."""
+    """One domain of one site, and where each of its names stands."""
 
     domain: Name
     names: tuple[Name, ...]
     primary: Name
     code: str
-    state: State
+    states: dict[Name, State]
     since: float
     next_check: float
     words: str
+
+    @property
+    def state(self) -> State:
+        """That of the name which is furthest behind."""
+        order: tuple[State, ...] = ("waiting for DNS", "waiting for certificate", "live")
+        return min(self.states.values(), key=order.index)
 
 
 class Builder:
@@ -38,6 +47,7 @@ class Builder:
     def __init__(self, table: BuilderTable, zones: Zones, lookup: Lookup, authority: Authority, now: float) -> None:
         self._table, self._zones, self._lookup, self._authority = table, zones, lookup, authority
         self.claims: dict[Name, Claim] = {}
+        self.https_only = table.https_only
         own = shown(table.domain)
         self.certificates = Certificates(authority.issue([own, f"*.{own}"], now, 3650))
 
@@ -47,9 +57,10 @@ class Builder:
         `leads_to`: the primary address of the site, where this is a further domain of it.
         """
         www = child("www", domain)
-        names = (domain, www) if primary in ("www", "apex") else (child(primary, domain),)
         first = domain if primary == "apex" else child(primary, domain)
-        claim = Claim(domain, names, leads_to or first, code, "waiting for DNS", now, now, "told of the domain")
+        names = (domain, www) if primary in ("www", "apex") and self._table.serves == "both" else (first,)
+        states: dict[Name, State] = dict.fromkeys(names, "waiting for DNS")
+        claim = Claim(domain, names, leads_to or first, code, states, now, now, "told of the domain")
         self.claims[domain] = claim
         self._check(claim, now)
         return claim
@@ -67,53 +78,80 @@ class Builder:
                 self._check(claim, now)
 
     def _check(self, claim: Claim, now: float) -> None:
+        """Each name goes its own way: DNS, then the certificate, which comes some time after."""
         claim.next_check = now + self._table.checks_every
-        if claim.state == "waiting for DNS":
-            trouble = self._dns_trouble(claim)
-            claim.words = trouble or "the records are right"
-            if not trouble:
-                claim.state, claim.since = "waiting for certificate", now
-                claim.next_check = now + self._table.certificate_after
-        elif claim.state == "waiting for certificate":
-            self._order(claim, now)
-
-    def _dns_trouble(self, claim: Claim) -> str | None:
-        proof = self._table.proof.replace("{code}", claim.code)
-        texts = ["".join(strings(v)) for each in self._lookup(claim.domain, "TXT").answer for v in each.values]
-        if proof not in texts:
-            return f"the TXT record {proof!r} is not at {shown(claim.domain)}"
+        proof = self._proof_trouble(claim)
+        claim.words = proof or "connected"
+        if proof:
+            return
+        moved = False
         for name in claim.names:
-            found = [r for t in ("A", "AAAA") for r in self._lookup(name, t).answer if r.type in ("A", "AAAA")]
-            addresses = {value for record in found for value in record.values}
-            if not addresses:
-                return f"{shown(name)} has no address"
-            if stray := sorted(addresses - set(self._table.addresses)):
-                return f"{shown(name)} leads to {stray[0]}"
+            if claim.states[name] == "waiting for DNS":
+                trouble = self._dns_trouble(name)
+                claim.words = trouble or claim.words
+                if not trouble:
+                    claim.states[name], moved = "waiting for certificate", True
+            elif claim.states[name] == "waiting for certificate":
+                self._order(claim, name, now)
+        if moved:
+            claim.since, claim.next_check = now, now + self._table.certificate_after
+
+    def _proof_trouble(self, claim: Claim) -> str | None:
+        proof = self._table.proof.replace("{code}", claim.code)
+        if proof.startswith("CNAME "):
+            _, host, target = proof.split()
+            answer = self._lookup(child(host, claim.domain), "CNAME").answer
+            return None if any(target in each.values for each in answer) else f"the alias {host} is not there"
+        texts = ["".join(strings(v)) for each in self._lookup(claim.domain, "TXT").answer for v in each.values]
+        return None if not proof or proof in texts else f"the TXT record {proof!r} is not at {shown(claim.domain)}"
+
+    def _dns_trouble(self, name: Name) -> str | None:
+        found = [r for t in ("A", "AAAA") for r in self._lookup(name, t).answer if r.type in ("A", "AAAA")]
+        addresses = {value for record in found for value in record.values}
+        if not addresses:
+            return f"{shown(name)} has no address"
+        if self._table.checks_addresses and (stray := sorted(addresses - set(self._table.addresses))):
+            return f"{shown(name)} leads to {stray[0]}"
         return None
 
-    def _order(self, claim: Claim, now: float) -> None:
+    def _order(self, claim: Claim, name: Name, now: float) -> None:
         """The authority looks at CAA (RFC 8659) before it issues; a refusal is tried again later."""
-        for name in claim.names:
-            alias = next((r.values[0] for r in self._lookup(name, "CNAME").answer if r.type == "CNAME"), None)
-            found = relevant_set(name, self._zones.get(claim.domain), self._zones.get(self._table.domain), alias)
-            if found and not allows(found, self._table.issuer):
-                claim.words = f"{self._table.issuer} may not issue for {shown(name)} (CAA)"
-                return
-        issued = self._authority.issue([shown(name) for name in claim.names], now)
-        for name in claim.names:
-            self.certificates.put(shown(name), issued)
-        claim.state, claim.since, claim.words = "live", now, "connected"
+        days = {each.lower()[:3] for each in self._table.issuing_days}
+        if days and _DAYS[datetime.fromtimestamp(now, UTC).weekday()] not in days:
+            claim.words = f"certificates are issued on {', '.join(self._table.issuing_days)}"
+            return
+        alias = next((r.values[0] for r in self._lookup(name, "CNAME").answer if r.type == "CNAME"), None)
+        found = relevant_set(name, self._zones.get(claim.domain), self._zones.get(self._table.domain), alias)
+        if found and not allows(found, self._table.issuer):
+            claim.words = f"{self._table.issuer} may not issue for {shown(name)} (CAA)"
+            return
+        if self._table.certificate_for == "both" or name == claim.primary:
+            self.certificates.put(shown(name), self._authority.issue([shown(name)], now))
+        claim.states[name], claim.since = "live", now
 
     def serve(self, request: Request) -> Response:
         """The edge: every name of a connected site leads to its primary address over the best scheme it has."""
         host = f"{request.host}."
         if is_within(host, self._table.domain):
-            return page("A site at its free address", f"{request.host} is served by {self._table.name}.")
+            return self._site(request, f"{request.host} is served by {self._table.name}.")
         claim = next((each for each in self.claims.values() if host in each.names), None)
-        if claim is None or claim.state == "waiting for DNS":
+        if claim is None or claim.states[host] == "waiting for DNS":
             return page("No site here", f"{self._table.name} does not serve {request.host}.", 404)
-        live = claim.state == "live"
-        if host == claim.primary and (request.secure or not live):
-            return page(f"Welcome to {shown(claim.primary)}", "The site is here.")
-        scheme = "https" if live or request.secure else "http"
-        return redirect(f"{scheme}://{shown(claim.primary)}{request.path}")
+        primary = next((c.states[claim.primary] for c in self.claims.values() if claim.primary in c.states), "live")
+        secure = primary == "live" and self.https_only
+        if host == claim.primary and (request.secure or not secure):
+            return self._site(request, "The site is here.")
+        if host != claim.primary and not self._table.redirects:
+            return self._site(request, "The site is here too.")
+        scheme = "https" if secure or request.secure else "http"
+        path = forwarded_path(request.path, self._table.redirect_keeps if host != claim.primary else "all")
+        return redirect(f"{scheme}://{shown(claim.primary)}{path}", self._table.redirect_status)
+
+    def _site(self, request: Request, text: str) -> Response:
+        """The pages of the site; nothing else is there."""
+        path = request.path.partition("?")[0]
+        if path == "/" or (path == "/home" and self._table.home_twin):
+            return page("Tidewick Kiln, a community pottery", f'{text} <a href="/shop">Shop</a>')
+        if path == "/shop":
+            return page("Shop", "Bowls and cups.")
+        return page("Not here", "There is no such page.", 404)

@@ -51,6 +51,7 @@ class Control:
                 "disconnect": self.disconnect,
                 "check": self.check,
                 "claims": self.claims,
+                "https-only": self.https_only,
                 "enter": self.enter,
                 "delete": self.delete,
                 "entries": self.entries,
@@ -83,6 +84,11 @@ class Control:
         self._world.builder.tick(self._world.clock.now(), force=True)
         return self.claims(asked)
 
+    def https_only(self, asked: Json) -> Json:
+        """Turn the builder's switch."""
+        self._world.builder.https_only = bool(asked["on"])
+        return {"on": self._world.builder.https_only}
+
     def claims(self, asked: Json) -> Json:
         return {"claims": [self._claim(claim) for claim in self._world.builder.claims.values()]}
 
@@ -91,6 +97,7 @@ class Control:
             "domain": shown(claim.domain),
             "primary": shown(claim.primary),
             "state": claim.state,
+            "names": {shown(name): state for name, state in claim.states.items()},
             "words": claim.words,
             "since": rfc3339(claim.since),
             "next_check": rfc3339(claim.next_check),

@@ -49,7 +49,15 @@ class HostTable:
 
 @dataclass(frozen=True, slots=True)
 class BuilderTable:
-    """The builder: its edge, what it checks, and how long it takes (story seconds)."""
+    """The builder: its edge, what it checks, and how long it takes (story seconds).
+
+    `proof`: the text of a TXT record, or `CNAME host target`, or empty. `checks_addresses`: its check also asks whether
+    the names lead to its edge; a builder that takes proxies in front does not. `serves`: both names, or the primary.
+    `issuing_days`: certificates come in batches on these days of the week only. `certificate_for`: a careless builder
+    orders for the primary alone. `redirects`: whether the second name leads to the primary, with which status, and
+    whether path and query come along. `https_only`: http leads to https once there is a certificate. `home_twin`: the
+    home page also answers at /home.
+    """
 
     name: str
     addresses: tuple[str, ...]
@@ -58,16 +66,35 @@ class BuilderTable:
     proof: str
     checks_every: int
     certificate_after: int
+    checks_addresses: bool = True
+    serves: str = "both"
+    issuing_days: tuple[str, ...] = ()
+    certificate_for: str = "both"
+    redirects: bool = True
+    redirect_status: int = 301
+    redirect_keeps: str = "all"
+    https_only: bool = True
+    home_twin: bool = False
 
 
 @dataclass(frozen=True, slots=True)
 class PageTable:
-    """Another web server of the story: a parking page, or a forwarder that answers a name only to redirect it."""
+    """Another web server of the story: a parking page, an old site, a forwarder that answers a name only to redirect
+    it, or a proxy in front of the builder.
+
+    `https`: it has certificates for `names`. `keeps`: what of path and query a forwarder hands on. `fetches`: how a
+    proxy asks the builder for what it was asked over https. `promise`: an old site's Strict-Transport-Security.
+    """
 
     addresses: tuple[str, ...]
     kind: str
     to: str
     status: int
+    https: bool = False
+    names: tuple[Name, ...] = ()
+    keeps: str = "all"
+    fetches: str = "https"
+    promise: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,12 +108,20 @@ class RegistrationTable:
 
 @dataclass(frozen=True, slots=True)
 class Expected:
-    """What a plan in this world must be: changes as `move name TYPE: values`, findings as `code name`, step kinds."""
+    """What a plan in this world must be: changes as `move name TYPE: values`, findings as `code name`, step kinds.
+
+    Of a scene in which all is entered: what a visit must say, findings as `code name`. `connected`: the builder has
+    been told. `hours`: how long after.
+    """
 
     changes: tuple[str, ...] = ()
     findings: tuple[str, ...] = ()
     steps: tuple[str, ...] = ()
     route: str = "records"
+    verdict: str = ""
+    visit: tuple[str, ...] = ()
+    connected: bool = True
+    hours: int = 24
 
 
 @dataclass(frozen=True, slots=True)
@@ -153,6 +188,15 @@ _FORM = table(
                     "domain": Field(_NAME),
                     "issuer": Field(text()),
                     "proof": Field(text()),
+                    "checks_addresses": Field(yes_no, True),
+                    "serves": Field(one_of("both", "primary"), "both"),
+                    "issuing_days": Field(list_of(text()), ()),
+                    "certificate_for": Field(one_of("both", "primary"), "both"),
+                    "redirects": Field(yes_no, True),
+                    "redirect_status": Field(one_of(301, 302, 307, 308), 301),
+                    "redirect_keeps": Field(one_of("all", "path", "nothing"), "all"),
+                    "https_only": Field(yes_no, True),
+                    "home_twin": Field(yes_no, False),
                     "checks_every": Field(_SECONDS, 300),
                     "certificate_after": Field(_SECONDS, 600),
                 },
@@ -162,7 +206,12 @@ _FORM = table(
             _tables(
                 PageTable,
                 addresses=_ADDRESSES,
-                kind=Field(one_of("parking", "forwarder"), "parking"),
+                kind=Field(one_of("parking", "forwarder", "site", "proxy"), "parking"),
+                https=Field(yes_no, False),
+                names=Field(list_of(_NAME), ()),
+                keeps=Field(one_of("all", "path", "nothing"), "all"),
+                fetches=Field(one_of("http", "https"), "https"),
+                promise=Field(text(), ""),
                 to=Field(text(), ""),
                 status=Field(one_of(301, 302, 307, 308), 301),
             ),
@@ -189,6 +238,10 @@ _FORM = table(
                     "findings": Field(list_of(text()), ()),
                     "steps": Field(list_of(text()), ()),
                     "route": Field(text(), "records"),
+                    "verdict": Field(one_of("", "arrived", "waiting", "broken"), ""),
+                    "visit": Field(list_of(text()), ()),
+                    "connected": Field(yes_no, True),
+                    "hours": Field(number(0, 10000), 24),
                 },
             ),
             Expected(),

@@ -42,6 +42,11 @@ def redirect(to: str, status: int = 301) -> Response:
     return Response(status, f"Moved to {to}\n", {"Location": to})
 
 
+def forwarded_path(path: str, keeps: str) -> str:
+    """What of path and query a redirect hands on: `all`, `path` or `nothing`."""
+    return {"all": path, "path": path.partition("?")[0]}.get(keeps, "/")
+
+
 def page(title: str, text: str, status: int = 200) -> Response:
     body = (
         f"<!doctype html><html lang=en><meta charset=utf-8><title>{title}</title><h1>{title}</h1><p>{text}</p></html>"

@@ -14,18 +14,19 @@ from pathlib import Path
 import dns.name
 import dns.tsig
 
-from homepath.core.model.names import Name, absolute
+from homepath.core.model.names import Name, absolute, shown
 from homepath.net.clock import FastClock
 from homepath.practice.authority import Authority
 from homepath.practice.builder import Builder
 from homepath.practice.client import STATE_FILE
 from homepath.practice.control import Control
 from homepath.practice.dns_server import FAULTS, DnsServer
+from homepath.practice.pages import handler
 from homepath.practice.registry import Registry
 from homepath.practice.resolver import Cache
 from homepath.practice.scene_file import PageTable, ResolverTable, SceneTable, ServerTable
 from homepath.practice.updates import carry_out
-from homepath.practice.web_server import Handler, Request, Response, WebServer, closed_port, page, redirect
+from homepath.practice.web_server import Certificates, WebServer, closed_port
 from homepath.practice.zones import Reply, Zones, reply
 
 FASTEST = 600.0
@@ -54,7 +55,12 @@ class World:
             for table in scene.resolvers
         }
         self._edges = (WebServer(self.builder.serve), WebServer(self.builder.serve, self.builder.certificates))
-        self._pages = [(table, WebServer(_page_handler(table))) for table in scene.pages]
+        self._pages = [(table, WebServer(handler(table, self.builder.serve))) for table in scene.pages]
+        self._secure_pages = {
+            at: WebServer(web._handler, self._page_certificates(table))
+            for at, (table, web) in enumerate(self._pages)
+            if table.https
+        }
         self._closed = closed_port()
         self._registry = Registry(scene.registration, self.zones, "example.", scene.story_begins)
         self._registry_server = WebServer(self._registry.handler(self._registry_base))
@@ -62,6 +68,10 @@ class World:
         self.control_server = WebServer(self.control.handle)
         self._ticker: asyncio.Task[None] | None = None
         self.done = asyncio.Event()
+
+    def _page_certificates(self, table: PageTable) -> Certificates:
+        names = [shown(name) for name in table.names] or ["mossgate.example"]
+        return Certificates(self.authority.issue(names, self.clock.now(), 300))
 
     def lookup(self, name: Name, rrtype: str) -> Reply:
         """What the authoritative servers of the whole world say, aliases followed from zone to zone."""
@@ -137,7 +147,7 @@ class World:
         (self.folder / STATE_FILE).unlink(missing_ok=True)
 
     def _web_servers(self) -> list[WebServer]:
-        pages = [web for _, web in self._pages]
+        pages = [*(web for _, web in self._pages), *self._secure_pages.values()]
         return [*self._edges, *pages, self._registry_server, self.control_server]
 
     def close(self) -> None:
@@ -202,23 +212,15 @@ class World:
         ]
         for address in self.scene.builder.addresses:
             found += [(_place(address, 80), self._edges[0].port), (_place(address, 443), self._edges[1].port)]
-        for table, web in self._pages:
+        for at, (table, web) in enumerate(self._pages):
+            secure = self._secure_pages[at].port if at in self._secure_pages else closed
             for address in table.addresses:
-                found += [(_place(address, 80), web.port), (_place(address, 443), closed)]
+                found += [(_place(address, 80), web.port), (_place(address, 443), secure)]
         return found
 
 
 def _place(address: str, port: int) -> str:
     return f"[{address}]:{port}" if ":" in address else f"{address}:{port}"
-
-
-def _page_handler(table: PageTable) -> Handler:
-    def handle(request: Request) -> Response:
-        if table.kind == "forwarder":
-            return redirect(table.to.rstrip("/") + request.path, table.status)
-        return page("This domain is parked", f"{request.host} has no site yet.")
-
-    return handle
 
 
 async def run(world: World, until: Callable[[], bool] = lambda: False) -> None:

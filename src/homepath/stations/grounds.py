@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from homepath.core.asking.walk import Found
 from homepath.core.formats.contracts.visit import promises_from_json
-from homepath.core.model.history import Content, changed_at
+from homepath.core.model.history import Content, right_since_seen
 from homepath.core.model.names import Name, shown
 from homepath.core.model.promise import Promise
 from homepath.core.rules.authority import refusing_sets
@@ -31,7 +31,7 @@ async def _ground(
 ) -> Ground:
     addresses, found, why = await traveller.names(name)
     right, detail = await _leads_right(project, traveller, name, found)
-    moments = (changed_at(past, want.record.key, want.record) for want in project.wanted.at(name))
+    moments = (right_since_seen(past, want.record) for want in project.wanted.at(name))
     since = max((at for at in moments if at is not None), default=None)
     forwarded = name in project.wanted.forwarded or bool(set(addresses) & set(project.notation.forwarding_addresses))
     obstacle = _obstacle(project, name, addresses, right, detail)

@@ -96,18 +96,30 @@ async def _walk(wanted: Wanted, guide: Traveller) -> Walked:
 async def _ask_edge(
     wanted: Wanted, guide: Traveller, walked: Walked, grounds: Mapping[Name, Ground]
 ) -> dict[Name, Ground]:
-    """Where a way goes round in a circle, the builder is asked directly: is it healthy by itself?"""
+    """The builder is asked directly where a way goes round in a circle (is it healthy by itself?), and where DNS leads
+    elsewhere and the primary address answers all the same (is that its page, handed on by a proxy?)."""
     found = dict(grounds)
+    edges = {name: address for name in wanted.names if (address := await edge_address(wanted, guide, name))}
     for url, hops in walked.ways.items():
         name = absolute(urlsplit(url).hostname or ".")
-        if not _round(hops) or found[name].edge_healthy is not None:
+        circle, ground = _round(hops), found[name]
+        astray = not ground.right and not ground.forwarded and hops[-1].status == 200
+        if name not in edges or not (circle or astray) or ground.edge_healthy is not None or ground.proxied:
             continue
-        address = await edge_address(wanted, guide, name)
-        if address is not None:
-            edge = await guide.walk(f"https://{shown(name)}/", address)
-            healthy = edge[0].status is not None and edge[0].status < 400 and not _round(edge)
-            found[name] = replace(found[name], edge_healthy=healthy)
+        edge = await _at_edge(guide, f"https://{shown(name)}/", edges)
+        healthy = edge[-1].status is not None and edge[-1].status < 400 and not _round(edge)
+        found[name] = replace(
+            ground, edge_healthy=healthy, proxied=astray and healthy and _same_page(hops[-1], edge[-1])
+        )
     return found
+
+
+def _same_page(one: Hop, other: Hop) -> bool:
+    """Whether two answers are the same page at the same host: the same text, or at least the same title."""
+    if urlsplit(one.url).hostname != urlsplit(other.url).hostname or not one.page:
+        return False
+    first, second = read_markup(one.page, one.url).title, read_markup(other.page, other.url).title
+    return one.page == other.page or (bool(first) and first == second)
 
 
 def _round(hops: Sequence[Hop]) -> bool:
@@ -161,7 +173,8 @@ def _may_wait_for(project: Project, found: Visit, grounds: Mapping[Name, Ground]
         marks, last = journal.marks(project.domain), journal.last_look("watch", project.domain)
     by = last.body.get("settled_by") if last else None
     since = max((ground.since for ground in grounds.values() if ground.since is not None), default=None)
-    findings = all_findings(project.case_of(before)) if before else ()
+    fresh = before is not None and before.at >= (since or 0.0)  # one from before the change tells of the old records
+    findings = all_findings(project.case_of(before)) if before and fresh else ()
     known = Known(project.wanted, found.ways, findings, marks, since, from_rfc3339(by) if by else None, found.at)
     return possibilities(known)
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 import typer
 
@@ -95,6 +95,16 @@ def check(folder: FolderOption = Path()) -> None:
     _show_claims(_do(folder, "check"))
 
 
+@builder.command("https-only")
+def https_only(
+    switch: Annotated[Literal["on", "off"], typer.Argument(help="Whether http leads to https.")],
+    folder: FolderOption = Path(),
+) -> None:
+    """Turn the builder's switch for HTTPS only."""
+    _do(folder, "https-only", on=switch == "on")
+    typer.echo(f"HTTPS only is {switch}.")
+
+
 @builder.command("state")
 def state(folder: FolderOption = Path()) -> None:
     """What the builder's page says."""
@@ -153,3 +163,6 @@ def _show_claims(answer: dict[str, Any]) -> None:
 
 def _show_claim(claim: dict[str, Any]) -> None:
     typer.echo(f"{claim['domain']}: {claim['state']} ({claim['words']}); main address {claim['primary']}")
+    if len(set(claim["names"].values())) > 1:
+        for name, state in claim["names"].items():
+            typer.echo(f"  {name}: {state}")

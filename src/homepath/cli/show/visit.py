@@ -81,7 +81,7 @@ def _show_way(sheet: Paper, way: Way) -> None:
     if promise := next((hop.promise for hop in way.hops if hop.promise), ""):
         read = read_promise(promise)
         sheet.say(f"browsers are told to use only https here {read.words if read else f'({promise})'}", left)
-    for door in way.doors:
+    for door in way.doors if any(door.opens for door in way.doors) else ():
         if not door.opens:
             sheet.say(f"at {door.address}: {door.detail or (door.certificate and door.certificate.detail)}", left)
 

@@ -61,6 +61,15 @@ def changed_at(contents: Sequence[Content], key: Key, wanted: RecordSet | None) 
     return None
 
 
+def right_since_seen(contents: Sequence[Content], wanted: RecordSet) -> float | None:
+    """The first moment from which on the servers were seen to give `wanted`, None if they do not."""
+    past = [each for each in contents if each.record.key == wanted.key and each.source == "zone"]
+    since = None
+    for each in past:
+        since = (each.first_at if since is None else since) if _as_wanted(each, wanted) else None
+    return since
+
+
 def earlier_copies(contents: Sequence[Content], key: Key, wanted: RecordSet | None) -> tuple[Copy, ...]:
     """Every content that was not the wanted one and has ended, with the moment when the next one was first seen.
 

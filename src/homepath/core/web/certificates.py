@@ -47,7 +47,7 @@ def judge(
     issuer = str(issued_by[0].value) if issued_by else leaf.issuer.rfc4514_string()
     state, detail = _state(leaf, between, names, host, anchors, datetime.fromtimestamp(now, UTC))
     if state == "name-missing" and builders and covers(names, builders):
-        state, detail = "default", f"it is the builder's own, {detail}"
+        state, detail = "default", f"the builder's own, for {', '.join(names[:4])}"
     return Certificate(state, covers(names, host), names, issuer, leaf.not_valid_after_utc.timestamp(), detail)
 
 

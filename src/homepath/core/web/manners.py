@@ -42,7 +42,7 @@ def judge_probe(url: str, hops: Sequence[Hop], wanted: Wanted) -> list[Finding]:
     """Whether path and query came through; `hops` of a way whose plain form arrives."""
     asked, last = urlsplit(url), urlsplit(hops[-1].url)
     if asked.path == urlsplit(CHALLENGE).path:
-        return _challenge(url, hops)
+        return _challenge(url, hops, wanted)
     if len(hops) < 2 or hops[-1].status is None:
         return []
     if absolute(last.hostname or ".") != (wanted.destination or wanted.primary):
@@ -59,10 +59,10 @@ def judge_probe(url: str, hops: Sequence[Hop], wanted: Wanted) -> list[Finding]:
     return []
 
 
-def _challenge(url: str, hops: Sequence[Hop]) -> list[Finding]:
-    """An authority follows redirects, to other names too; what counts is where they end."""
-    first, last = urlsplit(url).hostname, urlsplit(hops[-1].url).hostname
-    if len(hops) > 1 and last != first:
+def _challenge(url: str, hops: Sequence[Hop], wanted: Wanted) -> list[Finding]:
+    """An authority follows redirects, to other names too; what counts is that they end at the builder."""
+    last = urlsplit(hops[-1].url).hostname
+    if len(hops) > 1 and absolute(last or ".") not in wanted.names:
         return [web_finding("challenge-astray", url, f"it is led away to {last}")]
     if len(hops) > 1 and hops[-1].status is None:
         return [web_finding("challenge-astray", url, f"it is led to {hops[-1].url}, where nothing answers")]

@@ -26,7 +26,8 @@ class Ground:
     the builder's authority from issuing, in words. `https_works`: the primary already has a good certificate, so that
     a builder which sends people to http does not do so for want of one. `edge_healthy`: the builder, asked directly,
     serves the name; None where it was not asked. `forwarded`: something other than the builder redirects the name.
-    `promise`: what the name promised before.
+    `promise`: what the name promised before. `proxied`: DNS leads elsewhere, and what answers there is the builder's
+    page all the same.
     """
 
     right: bool
@@ -37,6 +38,7 @@ class Ground:
     edge_healthy: bool | None = None
     forwarded: bool = False
     promise: Promise | None = None
+    proxied: bool = False
 
 
 def judge_way(url: str, hops: Sequence[Hop], wanted: Wanted, ground: Ground, now: float) -> tuple[Way, list[Finding]]:
@@ -53,14 +55,18 @@ def judge_way(url: str, hops: Sequence[Hop], wanted: Wanted, ground: Ground, now
 
 def _state(way: Way, wanted: Wanted, ground: Ground, now: float) -> tuple[WayState, list[Finding]]:
     last, url = way.hops[-1], way.url
-    waits = ground.right and not ground.obstacle and _still_usual(ground, wanted, now)
+    right = ground.right or ground.proxied
+    waits = right and not ground.obstacle and _still_usual(ground, wanted, now)
     if loops(way):
         return "loop", [_loop(way, ground)]
-    if not ground.right and not ground.forwarded:
+    if not right and not ground.forwarded:
         code = "no-answer" if last.status is None else "wrong-destination"
         state: WayState = "no-answer" if last.status is None else "wrong-destination"
         found = [web_finding(code, url, f"DNS does not lead it to {wanted.builder} yet: {ground.detail}")]
         return state, found + _blocked(way, ground)
+    if last.status in (404, 410, 421):
+        seen = f"{wanted.builder} answers {last.status}: it does not know this name yet, or has not looked again"
+        return ("waiting" if waits else "broken-page"), [web_finding("builder-unaware", url, seen)]
     if trouble := _certificate_trouble(way, wanted, ground, waits, now):
         pending = trouble[0].code == "certificate-pending"
         return ("waiting" if pending else "unsafe"), trouble
@@ -73,15 +79,12 @@ def _state(way: Way, wanted: Wanted, ground: Ground, now: float) -> tuple[WaySta
             return "waiting", [web_finding("certificate-pending", url, words), *_sticky(way, ground, "no answer")]
         secure = last.url.startswith("https:")
         return "no-answer", [web_finding("https-missing" if secure else "no-answer", url, detail)]
-    if last.status in (404, 410, 421):
-        seen = f"{wanted.builder} answers {last.status}: it does not know this name yet, or has not looked again"
-        return ("waiting" if waits else "broken-page"), [web_finding("builder-unaware", url, seen)]
     if last.status in REDIRECTS:
         seen = f"it redirects to {last.location!r}, where no browser goes" if last.location else "it redirects nowhere"
         return "broken-page", [web_finding("page-broken", url, seen)]
     if last.status >= 400:
         return "broken-page", [web_finding("page-broken", url, f"it ends with status {last.status}")]
-    return _destination(way, wanted, waits, ground.https_works)
+    return _destination(way, wanted, waits, ground)
 
 
 def _still_usual(ground: Ground, wanted: Wanted, now: float) -> bool:
@@ -96,7 +99,8 @@ def loops(way: Way) -> bool:
 
 def _loop(way: Way, ground: Ground) -> Finding:
     """A proxy is behind it where the circle stays at one host and the builder, asked directly, is healthy."""
-    circle = way.hops[-3:] if len(way.hops) > 2 else way.hops
+    first = next(at for at, hop in enumerate(way.hops) if same_url(hop.url, way.hops[-1].url))
+    circle = way.hops[first:]
     places = {(urlsplit(hop.url).hostname, urlsplit(hop.url).path or "/") for hop in circle}
     if len(places) == 1 and ground.edge_healthy:
         names = " and ".join(dict.fromkeys(urlsplit(hop.url).scheme for hop in circle))
@@ -145,7 +149,7 @@ def _sticky(way: Way, ground: Ground, said: str) -> list[Finding]:
     return [web_finding("sticky-https-too-early", way.url, words)]
 
 
-def _destination(way: Way, wanted: Wanted, waits: bool, https_works: bool) -> tuple[WayState, list[Finding]]:
+def _destination(way: Way, wanted: Wanted, waits: bool, ground: Ground) -> tuple[WayState, list[Finding]]:
     """The way ended on a page: is it the primary address over https?"""
     last = urlsplit(way.hops[-1].url)
     there = absolute(last.hostname or ".") == (wanted.destination or wanted.primary)
@@ -154,7 +158,9 @@ def _destination(way: Way, wanted: Wanted, waits: bool, https_works: bool) -> tu
         return "arrived", found
     if there:
         seen = f"it ends on {last.geturl()} without https"
-        code = "certificate-pending" if waits and not https_works else "https-not-enforced"
+        if ground.obstacle and not ground.https_works:
+            return "unsafe", [web_finding("certificate-blocked", way.url, f"{seen}: {ground.obstacle}")]
+        code = "certificate-pending" if waits and not ground.https_works else "https-not-enforced"
         return ("waiting" if code == "certificate-pending" else "wrong-destination"), [web_finding(code, way.url, seen)]
     if len(way.hops) == 1:
         words = f"it serves a page of its own instead of leading to {wanted.primary_url}"
