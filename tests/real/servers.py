@@ -28,7 +28,7 @@ ROOT, TOP, HOST, EDGE, CACHES = (
     ("127.0.53.101", "127.0.53.102"),
 )
 PRIVATE = "127.0.53.110"
-NEEDED = ("named", "unbound", "nginx", "ip")
+NEEDED = ("named", "unbound", "nginx", "apache2", "caddy", "ip")
 TTL = 10
 """Seconds; the old answers of these tests live this long, in real time."""
 
@@ -219,6 +219,62 @@ remote-control:
     return ["unbound", "-d", "-c", str(conf)]
 
 
+FORWARDER = "127.0.53.20"
+
+
+@contextmanager
+def forwarding(folder: Path, kind: str, config: str) -> Iterator[None]:
+    """A real server with a configuration written by the tool; it must listen on `FORWARDER`."""
+    subprocess.run(["ip", "addr", "replace", f"{FORWARDER}/32", "dev", "lo"], check=True)
+    (folder / "state").mkdir(exist_ok=True)
+    words = {"nginx": _own_nginx, "apache": _own_apache, "caddy": _own_caddy}[kind](folder, config)
+    env = {"PATH": "/usr/sbin:/usr/bin:/sbin:/bin", "HOME": str(folder), "XDG_DATA_HOME": str(folder / "state")}
+    with (folder / f"{kind}.log").open("wb") as log:
+        process = subprocess.Popen(words, stdout=log, stderr=log, env=env)
+    try:
+        for port in (80, 443):
+            _await(lambda at=port: _listens(FORWARDER, at), folder)
+        yield
+    finally:
+        _end(process)
+
+
+def _own_nginx(folder: Path, config: str) -> list[str]:
+    temporary = "".join(f"{at}_temp_path {folder}/state/{at};" for at in ("client_body", "proxy", "fastcgi"))
+    temporary += f"uwsgi_temp_path {folder}/state/u; scgi_temp_path {folder}/state/s;"
+    (folder / "own.conf").write_text(
+        f"user root; daemon off; pid {folder}/own.pid; error_log stderr; events {{ }}\n"
+        f"http {{ access_log off; {temporary}\n{config}\n}}\n"
+    )
+    return ["nginx", "-c", str(folder / "own.conf"), "-e", "stderr"]
+
+
+def _own_apache(folder: Path, config: str) -> list[str]:
+    names = ("mpm_event", "authz_core", "alias", "headers", "socache_shmcb", "ssl", "watchdog", "md")
+    modules = "".join(
+        f"LoadModule {name}_module {path}\n"
+        for name in names
+        if (path := Path(f"/usr/lib/apache2/modules/mod_{name}.so")).exists()
+    )
+    (folder / "own.conf").write_text(
+        f"""ServerRoot {folder}
+ServerName forwarder.example
+PidFile {folder}/own.pid
+ErrorLog /dev/stderr
+DefaultRuntimeDir {folder}/state
+Mutex file:{folder}/state default
+Listen {FORWARDER}:80
+Listen {FORWARDER}:443
+{modules}{config}"""
+    )
+    return ["apache2", "-D", "FOREGROUND", "-f", str(folder / "own.conf")]
+
+
+def _own_caddy(folder: Path, config: str) -> list[str]:
+    (folder / "Caddyfile").write_text(f"{{\n\tadmin off\n\tauto_https disable_redirects\n}}\n{config}")
+    return ["caddy", "run", "--config", str(folder / "Caddyfile"), "--adapter", "caddyfile"]
+
+
 def _nginx(folder: Path, now: float) -> list[str]:
     authority = Authority("test root", now)
     (folder / "root.pem").write_text(authority.bundle)
@@ -243,6 +299,7 @@ def _network(folder: Path) -> Path:
     path = folder / "network.toml"
     caches = "".join(f'[[resolvers]]\naddress = "{cache}"\n' for cache in CACHES)
     reach = "".join(f'"192.0.2.{last}:{port}" = "{EDGE}:{port}"\n' for last in range(10, 14) for port in (80, 443))
+    reach += "".join(f'"198.51.100.9:{port}" = "{FORWARDER}:{port}"\n' for port in (80, 443))
     head = f'format = "homepath.network/1"\nroots = ["{ROOT}"]\n'
     path.write_text(f'{head}{caches}[trust]\ncertificates = "root.pem"\n[reach]\n{reach}')
     return path

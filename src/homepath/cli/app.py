@@ -25,6 +25,7 @@ COMMANDS = (
     "send",
     "watch",
     "visit",
+    "forwarder",
     "next",
     "log",
     "explain",

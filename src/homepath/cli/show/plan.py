@@ -10,6 +10,7 @@ from homepath.cli.show.paper import TONES, Paper
 from homepath.core.model.names import shown
 from homepath.core.model.plan import PURPOSES, Change, Plan
 from homepath.core.model.times import lasting
+from homepath.core.wanted.redirects import WORDS
 
 
 def show_plan(
@@ -41,6 +42,13 @@ def show_plan(
         sheet.blank()
         sheet.say(f"{domain} is to lead there too: homepath survey --domain {domain}, then plan it the same way.")
     _show_way(sheet, plan)
+    if plan.redirects:
+        names = " and ".join(shown(name) for name in plan.redirects.names)
+        sheet.heading(f"Where {names} is led to the primary address: {WORDS[plan.redirects.place]}")
+        limit = "" if plan.redirects.secure else " Browsers that try https first will meet an error there."
+        sheet.say(f"{plan.redirects.reason}.{limit}", 2)
+        if plan.redirects.others:
+            sheet.say(f"It could also be done {'; or '.join(plan.redirects.others)}.", 2)
     sheet.heading("Steps")
     for step in plan.steps:
         place = "" if step.place == "here" else f"At the {step.place}: "

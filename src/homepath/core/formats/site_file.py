@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from ipaddress import ip_address
 from typing import Any, get_args
 
 from homepath.core.formats.strict import Field, list_of, map_of, number, one_of, read_file, table, text, yes_no
@@ -42,6 +43,8 @@ _SITE = table(
         "route": Field(one_of("records", "nameservers", "advise"), "advise"),
         "values": Field(map_of(text()), {}),
         "ownership": Field(one_of("TXT", "CNAME"), None),
+        "redirect": Field(one_of("builder", "forwarding", "proxy", "own-server"), None),
+        "own_server": Field(list_of(text(lambda words: str(ip_address(words.strip())))), ()),
         "purposes": Field(map_of(one_of(*get_args(Purpose))), {}),
         "keep": Field(table(lambda records: records, {"records": Field(list_of(text()), ())}), ()),
     },
@@ -70,6 +73,8 @@ def write_site(site: Site, existing: str | None = None) -> str:
         "notation": site.notation,
         "route": site.route,
         "ownership": site.ownership,
+        "redirect": site.redirect,
+        "own_server": list(site.own_server),
     }
     for key, value in wanted.items():
         if value is None or value == []:
@@ -127,6 +132,7 @@ def _notation(
     form: Mapping[str, Any],
     parking: Mapping[str, Any],
     forwarding: Mapping[str, Any],
+    proxy: Mapping[str, Any],
 ) -> Notation:
     return Notation(
         host,
@@ -136,6 +142,7 @@ def _notation(
         forwarding=forwarding.get("available", False),
         forwarding_https=forwarding.get("https", False),
         forwarding_addresses=forwarding.get("addresses", ()),
+        proxy=proxy.get("available", False),
     )
 
 
@@ -147,6 +154,7 @@ _NOTATION = table(
         "form": Field(table(dict, _FORM), {}),
         "parking": Field(table(dict, _PARKING), {}),
         "forwarding": Field(table(dict, _FORWARDING), {}),
+        "proxy": Field(table(dict, {"available": Field(yes_no, True)}), {}),
     },
 )
 

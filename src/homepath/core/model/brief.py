@@ -96,7 +96,7 @@ class Notation:
 
     `servers`: patterns of its name servers' names. `apex_alias`: the form's word for an alias at the apex, None where
     it has none. `text_limit`: the longest text the form takes. `most_values`: how many entries of one type it takes
-    at one name.
+    at one name. `proxy`: it has a web proxy with certificates and redirect rules.
     """
 
     host: str = "your DNS host"
@@ -116,6 +116,7 @@ class Notation:
     forwarding: bool = False
     forwarding_https: bool = False
     forwarding_addresses: tuple[str, ...] = ()
+    proxy: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,6 +125,8 @@ class Site:
 
     `ownership`: the type of proof chosen among the brief's; `purposes`: the owner's word on what a record is for, by
     "name TYPE". `leads_to`: the primary address of the site, where this is a further domain.
+    `redirect`: where the second name is redirected, if the owner says so; `own_server`: addresses of a web server of
+    the owner's own that may do it.
     """
 
     domain: str
@@ -137,3 +140,5 @@ class Site:
     ownership: str | None = None
     purposes: Mapping[str, str] = field(default_factory=dict)
     leads_to: str = ""
+    redirect: Literal["builder", "forwarding", "proxy", "own-server"] | None = None
+    own_server: tuple[str, ...] = ()

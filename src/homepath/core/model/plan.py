@@ -63,6 +63,17 @@ class Step:
 
 
 @dataclass(frozen=True, slots=True)
+class Redirecting:
+    """Where the names beside the primary are redirected, why there, and where else they could be."""
+
+    place: str
+    names: tuple[Name, ...]
+    secure: bool
+    reason: str
+    others: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Plan:
     """`reasons`: why this way was chosen among the brief's; `open`: the routes that stay possible."""
 
@@ -74,6 +85,7 @@ class Plan:
     steps: tuple[Step, ...]
     reasons: tuple[str, ...] = ()
     open: tuple[str, ...] = ()
+    redirects: Redirecting | None = None
 
     @property
     def work(self) -> tuple[Change, ...]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from homepath.core.model.plan import Plan
+from homepath.core.model.plan import Plan, Redirecting
 from homepath.core.model.questions import negative_ttl
 from homepath.core.model.records import Zone
 from homepath.core.planning.difference import changes
@@ -28,7 +28,13 @@ def make_plan(case: Case) -> Plan:
         steps(case, moves, absent),
         choice.reasons,
         choice.open,
+        _redirecting(case),
     )
+
+
+def _redirecting(case: Case) -> Redirecting | None:
+    there = case.wanted.redirects
+    return Redirecting(there.place, there.names, there.secure, there.reason, there.others) if there else None
 
 
 def absent_ttl(zone: Zone) -> int:

@@ -3,29 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 from homepath.core.model.brief import When
 from homepath.core.model.names import shown
-from homepath.core.model.plan import Change, Place, Step
+from homepath.core.model.plan import Change, Step
 from homepath.core.model.times import lasting
+from homepath.core.planning.draft import Draft
+from homepath.core.planning.web_steps import forward, https_only, keep_promise, redirect
 from homepath.core.rules.purposes import is_parking
 from homepath.core.rules.rule import Case
 from homepath.core.rules.timing import LONG_TTL
 
 LOWERED = 300
 """Seconds; the TTL to set before a change of a site in use."""
-
-
-@dataclass(frozen=True, slots=True)
-class _Draft:
-    kind: str
-    place: Place
-    title: str
-    instruction: str
-    expect: str
-    longest_wait: int
-    way_back: str
 
 
 def steps(case: Case, changes: tuple[Change, ...], absent_ttl: int) -> tuple[Step, ...]:
@@ -36,25 +26,26 @@ def steps(case: Case, changes: tuple[Change, ...], absent_ttl: int) -> tuple[Ste
         drafts += [*_hand_over(case, work), *_of_the_builder(case, "after-nameservers")]
     else:
         drafts += [
-            *_keep_promise(case),
+            *keep_promise(case),
             *_lower(case, work),
             *_enter(case, work),
-            *_forward(case),
+            *forward(case),
+            *redirect(case),
             *_await(case, work, absent_ttl),
         ]
         drafts += _of_the_builder(case, "after-records")
     drafts += [*_builder_looks(case), *_certificate(case), *_of_the_builder(case, "after-certificate"), *_visit(case)]
-    drafts += [*_https_only(case), *_raise_again(case, work)]
+    drafts += [*https_only(case), *_raise_again(case, work)]
     return tuple(
         Step(number, d.kind, d.place, d.title, d.instruction, d.expect, d.longest_wait, d.way_back)
         for number, d in enumerate(drafts, 1)
     )
 
 
-def _claim(case: Case) -> Iterator[_Draft]:
+def _claim(case: Case) -> Iterator[Draft]:
     names = " and ".join(shown(name) for name in case.wanted.names)
     limits = "".join(f" {limit}" for limit in case.wanted.limits)
-    yield _Draft(
+    yield Draft(
         "claim",
         "builder",
         f"Tell {case.wanted.builder} about the domain",
@@ -66,11 +57,11 @@ def _claim(case: Case) -> Iterator[_Draft]:
     )
 
 
-def _of_the_builder(case: Case, when: When) -> Iterator[_Draft]:
+def _of_the_builder(case: Case, when: When) -> Iterator[Draft]:
     for step in case.wanted.steps:
         if step.when == when:
             expect = step.expect or "The builder shows it as done."
-            yield _Draft(f"builder-{when}", "builder", step.title, step.instruction or step.title, expect, 0, "")
+            yield Draft(f"builder-{when}", "builder", step.title, step.instruction or step.title, expect, 0, "")
 
 
 def _in_use(case: Case, work: list[Change]) -> list[tuple[Change, int]]:
@@ -83,13 +74,13 @@ def _in_use(case: Case, work: list[Change]) -> list[tuple[Change, int]]:
     return found
 
 
-def _lower(case: Case, work: list[Change]) -> Iterator[_Draft]:
+def _lower(case: Case, work: list[Change]) -> Iterator[Draft]:
     in_use = _in_use(case, work)
     if not in_use:
         return
     longest = max(ttl for _, ttl in in_use)
     what = ", ".join(sorted({f"{shown(change.name)} {change.type}" for change, _ in in_use}))
-    yield _Draft(
+    yield Draft(
         "lower-ttl",
         "DNS host",
         "Shorten the memory of caches first",
@@ -101,11 +92,11 @@ def _lower(case: Case, work: list[Change]) -> Iterator[_Draft]:
     )
 
 
-def _raise_again(case: Case, work: list[Change]) -> Iterator[_Draft]:
+def _raise_again(case: Case, work: list[Change]) -> Iterator[Draft]:
     in_use = _in_use(case, work)
     if in_use:
         longest = max(ttl for _, ttl in in_use)
-        yield _Draft(
+        yield Draft(
             "raise-ttl",
             "DNS host",
             "Lengthen the memory of caches again",
@@ -116,42 +107,12 @@ def _raise_again(case: Case, work: list[Change]) -> Iterator[_Draft]:
         )
 
 
-def _keep_promise(case: Case) -> Iterator[_Draft]:
-    """Before the change, where the old site made one that the new place cannot keep yet (RFC 6797)."""
-    names = [shown(name) for name in case.wanted.names if (p := case.promises.get(name)) and p.binds]
-    if names:
-        yield _Draft(
-            "take-back-promise",
-            "here",
-            "Have the certificate first, or take the promise of https back",
-            f"Run `homepath visit --ahead`. If the builder has no certificate for {' and '.join(names)} yet, let the "
-            'old site answer "Strict-Transport-Security: max-age=0" and give returning visitors some days.',
-            "`homepath visit --ahead` shows a good certificate, or `homepath visit` no promise any more.",
-            7 * 86400,
-            "Let the old site promise https again.",
-        )
-
-
-def _https_only(case: Case) -> Iterator[_Draft]:
-    yield _Draft(
-        "https-only",
-        "builder",
-        "Switch on HTTPS only, and promise it later",
-        f'Once every certificate is good, switch on "HTTPS only" at {case.wanted.builder}. Let it promise https to '
-        "browsers (HSTS) only after some calm weeks, for 5 minutes first, then a week, then longer; for every name "
-        "below the domain only if all of them have https.",
-        "`homepath visit` says arrived, from http too.",
-        0,
-        'Switch "HTTPS only" off; a promise holds in browsers until it runs out or is renewed with max-age=0.',
-    )
-
-
-def _enter(case: Case, work: list[Change]) -> Iterator[_Draft]:
+def _enter(case: Case, work: list[Change]) -> Iterator[Draft]:
     if not work:
         return
     counts = {move: sum(change.move == move for change in work) for move in ("remove", "replace", "add")}
     said = ", ".join(f"{count} to {move}" for move, count in counts.items() if count)
-    yield _Draft(
+    yield Draft(
         "enter",
         "DNS host",
         f"Enter the records ({said})",
@@ -163,26 +124,12 @@ def _enter(case: Case, work: list[Change]) -> Iterator[_Draft]:
     )
 
 
-def _forward(case: Case) -> Iterator[_Draft]:
-    for name in case.wanted.forwarded:
-        yield _Draft(
-            "forward",
-            "DNS host",
-            f"Forward {shown(name)}",
-            f"In {case.notation.host}'s forwarding page, forward {shown(name)} to {case.wanted.primary_url} "
-            "permanently (301), with path. Delete address entries at @ that the page names as in the way.",
-            f"http://{shown(name)}/ leads to {case.wanted.primary_url}",
-            3600,
-            "Delete the forwarding again.",
-        )
-
-
-def _await(case: Case, work: list[Change], absent_ttl: int) -> Iterator[_Draft]:
+def _await(case: Case, work: list[Change], absent_ttl: int) -> Iterator[Draft]:
     waits = [record.ttl if (record := case.zone.get(change.name, change.type)) else absent_ttl for change in work]
     if not waits:
         return
     lowered = LOWERED if _in_use(case, work) else None
-    yield _Draft(
+    yield Draft(
         "spread",
         "here",
         "Wait until caches have let go of the old answers",
@@ -193,12 +140,12 @@ def _await(case: Case, work: list[Change], absent_ttl: int) -> Iterator[_Draft]:
     )
 
 
-def _hand_over(case: Case, work: list[Change]) -> Iterator[_Draft]:
+def _hand_over(case: Case, work: list[Change]) -> Iterator[Draft]:
     survey = case.survey
     ttl = survey.delegation.ttl if survey and survey.delegation else 172800
     kept = sorted({f"{shown(c.name)} {c.type}" for c in _to_carry(case)})
     if kept:
-        yield _Draft(
+        yield Draft(
             "carry",
             "builder",
             "Enter everything that must come along at the new name servers",
@@ -208,7 +155,7 @@ def _hand_over(case: Case, work: list[Change]) -> Iterator[_Draft]:
             "",
         )
     if survey and survey.delegation and survey.delegation.signed:
-        yield _Draft(
+        yield Draft(
             "unsign",
             "registrar",
             "Take the DS record away",
@@ -220,7 +167,7 @@ def _hand_over(case: Case, work: list[Change]) -> Iterator[_Draft]:
     servers = ", ".join(map(shown, case.wanted.nameservers))
     done = not [change for change in work if change.type == "NS"]
     if not done:
-        yield _Draft(
+        yield Draft(
             "name-servers",
             "registrar",
             f"Enter the {len(case.wanted.nameservers)} new name servers",
@@ -231,7 +178,7 @@ def _hand_over(case: Case, work: list[Change]) -> Iterator[_Draft]:
             "Enter the old name servers again.",
         )
         own = case.zone.get(case.domain, "NS")
-        yield _Draft(
+        yield Draft(
             "spread",
             "here",
             "Wait until caches have let go of the old name servers",
@@ -253,8 +200,8 @@ def _to_carry(case: Case) -> list[Change]:
     return found
 
 
-def _builder_looks(case: Case) -> Iterator[_Draft]:
-    yield _Draft(
+def _builder_looks(case: Case) -> Iterator[Draft]:
+    yield Draft(
         "verify",
         "builder",
         f"Let {case.wanted.builder} check again",
@@ -265,10 +212,10 @@ def _builder_looks(case: Case) -> Iterator[_Draft]:
     )
 
 
-def _certificate(case: Case) -> Iterator[_Draft]:
+def _certificate(case: Case) -> Iterator[Draft]:
     days = case.wanted.https.issuing_days
     when = f" It is issued only on {', '.join(days)}." if days else ""
-    yield _Draft(
+    yield Draft(
         "certificate",
         "certificate authority",
         "Wait for the certificate",
@@ -279,8 +226,8 @@ def _certificate(case: Case) -> Iterator[_Draft]:
     )
 
 
-def _visit(case: Case) -> Iterator[_Draft]:
-    yield _Draft(
+def _visit(case: Case) -> Iterator[Draft]:
+    yield Draft(
         "visit",
         "here",
         "Try every way in",

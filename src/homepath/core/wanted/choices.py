@@ -9,7 +9,8 @@ from homepath.core.model.brief import Brief, BriefRecord, Notation, Site
 from homepath.core.model.names import absolute, child, shown
 from homepath.core.model.records import WEB_TYPES, Zone
 
-ApexWay = Literal["records", "alias", "forwarding", "none"]
+ApexWay = Literal["records", "alias", "forwarding", "proxy", "own-server", "none"]
+"""Where the apex gets its answer from."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,7 +53,16 @@ def _apex_way(site: Site, brief: Brief, notation: Notation, reasons: list[str]) 
             f"({notation.apex_alias})."
         )
         return "alias"
-    if site.primary == "www" and notation.forwarding:
+    if site.primary != "www":
+        return "none"
+    by_host = notation.forwarding and notation.forwarding_https and site.redirect is None
+    if site.own_server and not by_host and site.redirect in (None, "own-server"):
+        reasons.append(f"{brief.builder} gives no address for the apex; your own server redirects it to www.")
+        return "own-server"
+    if notation.proxy and not by_host and site.redirect in (None, "proxy"):
+        reasons.append(f"{brief.builder} gives no address for the apex; {notation.host}'s proxy redirects it to www.")
+        return "proxy"
+    if notation.forwarding:
         limit = "" if notation.forwarding_https else " It answers only http, so https without www will not work by it."
         reasons.append(f"{brief.builder} gives no address for the apex; {notation.host} forwards it to www.{limit}")
         return "forwarding"

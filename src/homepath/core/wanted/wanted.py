@@ -13,6 +13,7 @@ from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet
 from homepath.core.model.values import BadValue, canonical, text_value
 from homepath.core.wanted.choices import Choice, Present, choose
+from homepath.core.wanted.redirects import Redirects, choose_redirects
 
 USUAL_TTL = 3600
 """Seconds; used where a brief names no TTL."""
@@ -67,6 +68,7 @@ class Wanted:
     refuses: tuple[str, ...] = ()
     limits: tuple[str, ...] = ()
     steps: tuple[BriefStep, ...] = ()
+    redirects: Redirects | None = None
     destination: Name = ""
     """Where visitors end; the primary address of the site, also for a further domain that only leads there."""
 
@@ -117,19 +119,23 @@ def _work_out(site: Site, brief: Brief, notation: Notation, present: Present | N
     if choice.route == "records":
         wants += [filler.want(record, domain, cast(Purpose, record.purpose)) for record in brief.further]
         wants += [filler.want(record, domain, "website") for record in brief.redirect_records]
+    if choice.route == "records" and choice.apex == "own-server":
+        wants += [_own_server(site, domain, rrtype) for rrtype in ("A", "AAAA") if _of_type(site, rrtype)]
     if choice.ownership:
         wants.append(filler.want(choice.ownership, domain, "proof of ownership"))
+    names = tuple(sorted((name for name, _ in parts), key=lambda name: name != primary))
+    has_records = choice.route == "nameservers" or choice.apex in ("records", "alias")
     return Wanted(
         domain,
         primary,
-        tuple(sorted((name for name, _ in parts), key=lambda name: name != primary)),
+        names,
         _united(wants),
         brief.builder,
         brief.https,
         frozenset(_keys(site.keep, domain, "keep.records")),
         absolute(filler.fill(brief.free_address)) if brief.free_address else None,
         choice,
-        (domain,) if choice.apex == "forwarding" and choice.route == "records" else (),
+        (domain,) if choice.apex in ("forwarding", "proxy") and choice.route == "records" else (),
         {
             key: cast(Purpose, word)
             for key, word in zip(_keys(site.purposes, domain, "purposes"), site.purposes.values(), strict=True)
@@ -138,7 +144,17 @@ def _work_out(site: Site, brief: Brief, notation: Notation, present: Present | N
         brief.refuses_redirect_from,
         brief.limits,
         brief.steps,
+        redirects=choose_redirects(site, brief, notation, names[1:], has_records),
     )
+
+
+def _of_type(site: Site, rrtype: str) -> tuple[str, ...]:
+    return tuple(address for address in site.own_server if (":" in address) == (rrtype == "AAAA"))
+
+
+def _own_server(site: Site, domain: Name, rrtype: str) -> Want:
+    values = tuple(canonical(rrtype, address) for address in _of_type(site, rrtype))
+    return Want(RecordSet(domain, rrtype, USUAL_TTL, values), "website", "your own server redirects this name")
 
 
 def _united(wants: list[Want]) -> tuple[Want, ...]:

@@ -38,6 +38,15 @@ def plan_json(plan: Plan) -> Json:
         "domain": plan.domain,
         "primary": plan.primary,
         "route": plan.route,
+        "redirects": None
+        if plan.redirects is None
+        else {
+            "place": plan.redirects.place,
+            "names": list(plan.redirects.names),
+            "https": plan.redirects.secure,
+            "reason": plan.redirects.reason,
+            "others": list(plan.redirects.others),
+        },
         "changes": [_change(change) for change in plan.changes],
         "findings": [finding_json(finding) for finding in plan.findings],
         "steps": [_step(step) for step in plan.steps],

@@ -1,0 +1,67 @@
+"""`homepath forwarder`: ready configuration for a server that only redirects."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+from typing import Annotated, Literal
+
+import typer
+
+from homepath.cli.options import SiteOption
+
+
+def forwarder(
+    kind: Annotated[
+        Literal["nginx", "apache", "caddy", "proxy"],
+        typer.Option("--for", help="Which server; proxy: a rule in words for the form of a proxy in front."),
+    ] = "nginx",
+    names: Annotated[
+        list[str] | None,
+        typer.Option(
+            "--from",
+            metavar="NAME",
+            help="A name to lead to the primary address; may be given several times. Default: all of the site's.",
+            show_default=False,
+        ),
+    ] = None,
+    hsts: Annotated[
+        str | None,
+        typer.Option("--hsts", metavar="DURATION", help="Promise https for so long (RFC 6797). Default: no promise."),
+    ] = None,
+    certificate: Annotated[
+        str | None, typer.Option(help="Absolute path of the certificate chain on the server.", show_default=False)
+    ] = None,
+    key: Annotated[str | None, typer.Option(help="Absolute path of its key there.", show_default=False)] = None,
+    listen: Annotated[
+        list[str] | None, typer.Option(metavar="ADDRESS", help="Listen only there. Default: everywhere.")
+    ] = None,
+    to: Annotated[
+        Path | None, typer.Option("--to", help="Write into this file. Default: the terminal.", show_default=False)
+    ] = None,
+    site: SiteOption = None,
+) -> None:
+    """Write the configuration of a server that leads the other names of the site to its primary address."""
+    from homepath.core.formats.server_config import WRITERS, Forwarder, checked
+    from homepath.core.model.names import shown
+    from homepath.core.model.problems import BadInput, Problem
+    from homepath.core.model.times import seconds_in
+    from homepath.stations.files import write_text
+    from homepath.stations.forwarder import names_to_forward
+    from homepath.stations.project import open_project
+
+    project = open_project(site)
+    try:
+        seconds = seconds_in(hsts) if hsts else 0
+    except ValueError as error:
+        raise BadInput(Problem(str(error), key="--hsts", seen=hsts or "")) from error
+    chosen = tuple(name.strip().lower().removesuffix(".") for name in names) if names else names_to_forward(project)
+    if not chosen:
+        raise BadInput(Problem("this site has no other name to lead to its primary address", key="--from"))
+    made = Forwarder(chosen, shown(project.wanted.primary), seconds, certificate, key, tuple(listen or ()))
+    text = WRITERS[kind](checked(made))
+    if to is None:
+        sys.stdout.write(text)
+    else:
+        write_text(to, text)
+        typer.echo(f"{to} leads {' and '.join(chosen)} to {project.wanted.primary_url}")
