@@ -23,6 +23,8 @@ from homepath.net.network_file import Network, load_network
 from homepath.practice.scene_file import ResolverTable, SceneTable, load_scene
 from homepath.practice.world import World
 from homepath.stations.project import open_project
+from homepath.stations.travelling import traveller
+from homepath.stations.visit import visit
 from homepath.stations.watch import look
 
 RUNS = 15
@@ -133,6 +135,37 @@ def sixty_vantages(folder: Path) -> None:
         report("watch over 60 vantages", "the slowest chain alone", found, 1.2)
 
 
+async def one_way(folder: Path, url: str) -> None:
+    project = open_project(folder / "homepath.toml")
+    guide = traveller(load_network(folder / "network.toml"), project.wanted.free_address)
+    await guide.walk(url)
+
+
+def four_ways(folder: Path) -> None:
+    """A whole visit against an edge that takes 100 ms for each round trip, against its longest single way."""
+    scene = replace(load_scene("web"), builder=replace(load_scene("web").builder, round_trip=100))
+    with in_another_process(scene, folder):
+        words = [HOMEPATH, "survey", "--network", "network.toml"]
+        subprocess.run(words, cwd=folder, stdout=subprocess.DEVNULL, check=False)
+        words = [HOMEPATH, "practice", "builder", "connect", "tidewick-kiln.example"]
+        subprocess.run(words, cwd=folder, stdout=subprocess.DEVNULL, check=True)
+        for _ in range(6):
+            words = [HOMEPATH, "practice", "clock", "--skip", "2 h"]
+            subprocess.run(words, cwd=folder, stdout=subprocess.DEVNULL, check=True)
+        project, network = open_project(folder / "homepath.toml"), load_network(folder / "network.toml")
+
+        def whole() -> object:
+            return asyncio.run(visit(project, network))
+
+        names = ("tidewick-kiln.example", "www.tidewick-kiln.example")
+        urls = [f"{scheme}://{name}/" for name in names for scheme in ("http", "https")]
+        alone = {url: statistics.median(timed(lambda at=url: asyncio.run(one_way(folder, at))) for _ in range(5))
+                 for url in urls}  # fmt: skip
+        longest = max(alone, key=lambda url: alone[url])
+        found = ratio(whole, lambda: asyncio.run(one_way(folder, longest)), 9)
+        report("visit of four ways", f"its longest way alone, {longest}", found, 1.5)
+
+
 def main() -> None:
     delays = [20 + round(280 * at / 19) for at in range(20)]
     scene = replace(
@@ -150,6 +183,8 @@ def main() -> None:
             slow_resolvers(folder)
     with tempfile.TemporaryDirectory() as name:
         sixty_vantages(Path(name))
+    with tempfile.TemporaryDirectory() as name:
+        four_ways(Path(name))
     planning.main()
     engine.main()
 

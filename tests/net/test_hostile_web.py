@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import asyncio
 import contextlib
+import gzip
 import socket
 import ssl
 import tempfile
+import time
 from collections.abc import AsyncIterator, Awaitable, Callable
 from pathlib import Path
 
@@ -127,7 +129,56 @@ def test_bounded_and_in_words(serve: Serve, status: int | None, monkeypatch: pyt
     assert "\x1b" not in found.detail
 
 
+async def drips(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+    """A page that comes an octet at a time and never ends."""
+    await reader.readuntil(b"\r\n\r\n")
+    writer.write(b"HTTP/1.1 200 OK\r\nContent-Type: text/html\r\n\r\n<title>slow</title>")
+    with contextlib.suppress(OSError):
+        while True:
+            writer.write(b"x")
+            await writer.drain()
+            await asyncio.sleep(0.02)
+
+
+def test_a_page_that_never_ends_is_read_as_far_as_it_goes(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(fetching, "BODY_PATIENCE", 0.3)
+    begins = time.monotonic()
+    found = fetched(drips)
+    assert (found.status, found.detail, "<title>slow" in found.page) == (200, "", True)
+    assert time.monotonic() - begins < 5
+    endless = fetched(says(b"HTTP/1.1 200 OK\r\nContent-Type: text/html\r\n\r\n", b"y" * 10000))
+    assert len(endless.page) == fetching.BIGGEST_HTML
+
+
+def test_what_is_packed_unasked_is_not_unpacked() -> None:
+    bomb = gzip.compress(b"z" * 50_000_000)
+    head = b"HTTP/1.1 200 OK\r\nContent-Type: text/html\r\nContent-Encoding: gzip\r\nContent-Length: %d\r\n\r\n"
+    found = fetched(says(head % len(bomb) + bomb))
+    assert (found.status, found.page) == (200, "")
+
+
+@pytest.mark.parametrize(
+    ("address", "port", "said"),
+    [
+        ("10.0.0.1", 80, "not a public address"),
+        ("169.254.1.1", 80, "not a public address"),
+        ("::1", 443, "not a public address"),
+        ("fd00::1", 443, "not a public address"),
+        ("192.0.2.10", 22, "no web port"),
+        ("192.0.2.10", 8443, "no web port"),
+    ],
+)
+def test_a_redirect_does_not_make_the_tool_knock_anywhere(address: str, port: int, said: str) -> None:
+    """In the open world: private addresses and other ports are not contacted, whatever a redirect says."""
+    want = Fetch(f"http://a.example:{port}/", "a.example", port, False, address)
+    found = asyncio.run(fetching.fetch(want, Network(), []))
+    assert found.status is None
+    assert said in found.detail
+
+
 def test_a_giant_location_is_cut() -> None:
+    huge = fetched(says(b"HTTP/1.1 301 Moved\r\nLocation: /" + b"x" * 1_000_000 + b"\r\nContent-Length: 0\r\n\r\n"))
+    assert (huge.status, huge.location) == (None, None)
     found = fetched(says(b"HTTP/1.1 301 Moved\r\nLocation: /" + b"x" * 50000 + b"\r\nContent-Length: 0\r\n\r\n"))
     assert found.location is not None
     assert len(found.location) == 2000

@@ -42,21 +42,17 @@ def _any_certificate() -> ssl.SSLContext:
     return context
 
 
-async def fetch(
-    want: Fetch, network: Network, anchors: Sequence[X509], builders: str | None = None, patience: float = PATIENCE
-) -> Fetched:
+async def fetch(want: Fetch, network: Network, anchors: Sequence[X509], builders: str | None = None) -> Fetched:
     """One GET without cookies or body. Never raises for what a server does.
 
     `builders`: a name of the builder's own, by which its default certificate is known.
     """
-    came = await _fetch(want, network, anchors, builders, patience)
+    came = await _fetch(want, network, anchors, builders)
     network.trace(f"web {want.address} {want.url}: {came.status or came.detail}")
     return came
 
 
-async def _fetch(
-    want: Fetch, network: Network, anchors: Sequence[X509], builders: str | None, patience: float
-) -> Fetched:
+async def _fetch(want: Fetch, network: Network, anchors: Sequence[X509], builders: str | None) -> Fetched:
     try:
         backend = OneAddress(network.web_place(want.address, want.port))
     except OffLimits as error:
@@ -68,7 +64,7 @@ async def _fetch(
         return judge(backend.chain, want.host, anchors, network.clock.now(), builders) if backend.chain else NONE
 
     try:
-        async with asyncio.timeout(patience):
+        async with asyncio.timeout(PATIENCE):
             status, fields, body, protocol = await _request(want, backend, BIGGEST_HTML)
     except (TimeoutError, httpcore.TimeoutException):
         return Fetched(None, None, f"{want.address} did not answer in time", judged())

@@ -56,7 +56,7 @@ class BuilderTable:
     `issuing_days`: certificates come in batches on these days of the week only. `certificate_for`: a careless builder
     orders for the primary alone. `redirects`: whether the second name leads to the primary, with which status, and
     whether path and query come along. `https_only`: http leads to https once there is a certificate. `home_twin`: the
-    home page also answers at /home.
+    home page also answers at /home. `round_trip`: real milliseconds before its edge answers.
     """
 
     name: str
@@ -75,6 +75,7 @@ class BuilderTable:
     redirect_keeps: str = "all"
     https_only: bool = True
     home_twin: bool = False
+    round_trip: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -197,6 +198,7 @@ _FORM = table(
                     "redirect_keeps": Field(one_of("all", "path", "nothing"), "all"),
                     "https_only": Field(yes_no, True),
                     "home_twin": Field(yes_no, False),
+                    "round_trip": Field(number(0, 10000), 0),
                     "checks_every": Field(_SECONDS, 300),
                     "certificate_after": Field(_SECONDS, 600),
                 },

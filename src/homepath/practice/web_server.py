@@ -57,8 +57,8 @@ def page(title: str, text: str, status: int = 200) -> Response:
 class WebServer:
     """Bound on a free port of 127.0.0.1 when made; serves from `start` on."""
 
-    def __init__(self, handler: Handler, certificates: Certificates | None = None) -> None:
-        self._handler, self._certificates = handler, certificates
+    def __init__(self, handler: Handler, certificates: Certificates | None = None, delay: float = 0.0) -> None:
+        self._handler, self._certificates, self._delay = handler, certificates, delay
         self._socket = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
         self._socket.bind(("127.0.0.1", 0))
         self.port: int = self._socket.getsockname()[1]
@@ -79,6 +79,7 @@ class WebServer:
         ):
             async with asyncio.timeout(PATIENCE):
                 request = await self._read(reader)
+                await asyncio.sleep(self._delay)
                 writer.write(_octets(self._handler(request)))
                 await writer.drain()
         with contextlib.suppress(OSError):

@@ -54,7 +54,11 @@ class World:
             table.label: DnsServer(self._resolver(table), fault=table.habit if table.habit in FAULTS else "")
             for table in scene.resolvers
         }
-        self._edges = (WebServer(self.builder.serve), WebServer(self.builder.serve, self.builder.certificates))
+        delay = scene.builder.round_trip / 1000
+        self._edges = (
+            WebServer(self.builder.serve, delay=delay),
+            WebServer(self.builder.serve, self.builder.certificates, delay),
+        )
         self._pages = [(table, WebServer(handler(table, self.builder.serve))) for table in scene.pages]
         self._secure_pages = {
             at: WebServer(web._handler, self._page_certificates(table))

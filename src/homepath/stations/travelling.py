@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 
 MOST_DOORS = 8
 """Addresses of one name that are tried."""
-AT_ONCE = 16
+AT_ONCE = 32
 """Pages asked for at one moment."""
 Looked = tuple[tuple[str, ...], Found | None, str]
 """Addresses, what was found on the way, and why there is none."""
@@ -42,6 +42,7 @@ class Traveller:
     builders: str | None = None
     through: Server | None = None
     _known: dict[Name, asyncio.Task[Looked]] = field(default_factory=dict)
+    _walks: dict[str, asyncio.Task[tuple[Hop, ...]]] = field(default_factory=dict)
     _limit: asyncio.Semaphore = field(default_factory=lambda: asyncio.Semaphore(AT_ONCE))
 
     async def names(self, name: Name) -> Looked:
@@ -68,7 +69,14 @@ class Traveller:
         return addresses, Found(chain, found, end, rcode), "" if addresses else missing
 
     async def walk(self, url: str, first_address: str | None = None) -> tuple[Hop, ...]:
-        """The hops from `url` on; with `first_address` the first name is not looked up."""
+        """The hops from `url` on; with `first_address` the first name is not looked up. Each way is walked once."""
+        if first_address is not None:
+            return await self._walk(url, first_address)
+        if url not in self._walks:
+            self._walks[url] = asyncio.ensure_future(self._walk(url))
+        return await self._walks[url]
+
+    async def _walk(self, url: str, first_address: str | None = None) -> tuple[Hop, ...]:
         way = follow(url, first_address)
         came: Came | None = None
         while True:

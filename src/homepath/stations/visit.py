@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import asyncio
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from urllib.parse import urlsplit
 
 from homepath.core.formats.contracts.visit import visit_json
@@ -18,7 +18,7 @@ from homepath.core.wanted.wanted import ALIAS, Wanted
 from homepath.core.web.aftermath import TWINS, free_address_state, judge_pages, pages_to_read
 from homepath.core.web.findings import one_each, web_finding
 from homepath.core.web.manners import CHALLENGE, PROBE
-from homepath.core.web.markup import read_markup
+from homepath.core.web.markup import Markup, read_markup
 from homepath.core.web.pending import Known, possibilities
 from homepath.core.web.ways import Ground, Walked, judge_visit, loops
 from homepath.journal.journal import open_journal
@@ -37,12 +37,14 @@ async def visit(project: Project, network: Network, through: str | None = None) 
     wanted = project.wanted
     server = chosen_resolver(network, through) if through else None
     guide = traveller(network, wanted.free_address, server)
-    walked, grounds = await asyncio.gather(_walk(wanted, guide), grounds_of(project, guide))
+    walked, grounds, home, free = await asyncio.gather(
+        _walk(wanted, guide), grounds_of(project, guide), _read_home(wanted, guide), _free_address(wanted, guide)
+    )
     if all(ground.detail.startswith("no server of") for ground in grounds.values()):
         raise CouldNotLook(next(iter(grounds.values())).detail, "Check the connection, or the network file.")
     grounds = await _ask_edge(wanted, guide, walked, grounds)
     found = judge_visit(wanted, walked, grounds, network.clock.now())
-    found = await _after_move(wanted, guide, found, walked)
+    found = _after_move(wanted, found, home, free)
     found = replace(found, may_wait_for=_may_wait_for(project, found, grounds))
     return _kept(project, found)
 
@@ -128,26 +130,38 @@ def _round(hops: Sequence[Hop]) -> bool:
     return loops(Way("", None, "loop", tuple(hops), None))
 
 
-async def _after_move(wanted: Wanted, guide: Traveller, found: Visit, walked: Walked) -> Visit:
+@dataclass(frozen=True, slots=True)
+class _Home:
+    """The home page, the pages of the same host that it links to, and what its usual second addresses answer."""
+
+    last: Hop
+    pages: Mapping[str, Markup]
+    twins: Mapping[str, Hop]
+
+
+async def _read_home(wanted: Wanted, guide: Traveller) -> _Home:
+    """Read along while other ways are still walked; whether it counts is decided afterwards."""
+    home_url = f"https://{shown(wanted.primary)}/"
+    twins = [f"{home_url.removesuffix('/')}{path}" for path in TWINS]
+    tried = asyncio.ensure_future(guide.walk_all(twins))
+    last = (await guide.walk(home_url))[-1]
+    markup = read_markup(last.page, last.url)
+    read = await guide.walk_all(pages_to_read(markup, last.url) if last.page else [])
+    pages = {last.url: markup, **{url: read_markup(hops[-1].page, url) for url, hops in read.items()}}
+    return _Home(last, pages, {url: hops[0] for url, hops in (await tried).items() if len(hops) == 1})
+
+
+def _after_move(wanted: Wanted, found: Visit, home: _Home, free: FreeAddress | None) -> Visit:
     """The pages themselves, once the primary address arrives; the builder's free address at any time."""
     home_url = f"https://{shown(wanted.primary)}/"
-    state = await _free_address(wanted, guide)
     findings = list(found.findings)
-    home = walked.ways.get(home_url, ())
     arrived = any(way.url == home_url and way.state == "arrived" for way in found.ways)
     if arrived and wanted.destination in ("", wanted.primary):
-        last = home[-1]
-        markup = read_markup(last.page, last.url)
-        links = pages_to_read(markup, last.url)
-        twins = [f"{home_url.removesuffix('/')}{path}" for path in TWINS]
-        read, doubles = await asyncio.gather(guide.walk_all(links), guide.walk_all(twins))
-        pages = {last.url: markup, **{url: read_markup(hops[-1].page, url) for url, hops in read.items()}}
-        single = {url: hops[0] for url, hops in doubles.items() if len(hops) == 1}
-        findings += judge_pages(pages, last.url, wanted.free_address, single, last.page)
-        if state == "serving" and wanted.free_address:
-            free = f"https://{shown(wanted.free_address)}/"
-            findings.append(web_finding("free-address-serves", free, "it serves the site too"))
-    return replace(found, findings=tuple(worst_first(one_each(findings))), free_address=state)
+        findings += judge_pages(home.pages, home.last.url, wanted.free_address, home.twins, home.last.page)
+        if free == "serving" and wanted.free_address:
+            url = f"https://{shown(wanted.free_address)}/"
+            findings.append(web_finding("free-address-serves", url, "it serves the site too"))
+    return replace(found, findings=tuple(worst_first(one_each(findings))), free_address=free)
 
 
 async def _free_address(wanted: Wanted, guide: Traveller) -> FreeAddress | None:
