@@ -43,6 +43,15 @@ def main() -> None:
         folder = Path(name)
         with opened(World(load_scene("pottery"), folder, 60)):
             story(folder, wanted)
+    if not wanted or "visit-broken" in wanted:
+        with tempfile.TemporaryDirectory(prefix="proxy-") as name:
+            folder = Path(name)
+            with opened(World(load_scene("web-proxy-loop"), folder, 60)):
+                run(f"homepath practice builder connect {DOMAIN}", folder)
+                for _ in range(4):
+                    run("homepath practice clock --skip '2 h'", folder)
+                run("homepath survey", folder)
+                shot("visit-broken", "homepath visit", folder, 0, 800)
     if not wanted or "demo" in wanted:
         with tempfile.TemporaryDirectory(prefix="pottery-") as name:
             shot("demo", f"homepath demo --folder {name}", Path(name), 0, 1000)
@@ -61,7 +70,7 @@ def story(folder: Path, wanted: set[str]) -> None:
     (folder / "page.txt").write_text(PAGE)
     take("brief-read", "homepath brief read page.txt --builder Bricklark --to b.brief.toml --yes")
     take("survey", "homepath survey", height=900)
-    take("plan", "homepath plan", height=1400)
+    take("plan", "homepath plan", height=1640)
     take("forecast", "homepath forecast", height=700)
     if not wanted or "forecast-figure" in wanted:
         figure("forecast-figure", "homepath forecast --wait 15min --clamped 10 --stale 5", folder)
@@ -88,6 +97,7 @@ def story(folder: Path, wanted: set[str]) -> None:
     run("homepath practice builder check", folder)
     take("visit", "homepath visit")
     take("next", "homepath next")
+    take("forwarder", "homepath forwarder --for nginx")
 
 
 def figure(name: str, command: str, folder: Path) -> None:

@@ -171,3 +171,39 @@ def test_network_files(tmp_path: Path) -> None:
     with pytest.raises(BadInput) as caught:
         load_network(path)
     assert [problem.key for problem in caught.value.problems] == ["roots[1]", "resolver"]
+
+
+def test_vantages_come_from_the_file_from_lists_and_from_this_machine(tmp_path: Path) -> None:
+    from homepath.net.vantages import load_list, system_resolvers
+
+    (tmp_path / "resolv.conf").write_text("nameserver 127.0.0.53\nnameserver ::1\nsearch example\n")
+    found = system_resolvers(str(tmp_path / "resolv.conf"))
+    assert [(each.server.address, each.label) for each in found] == [
+        ("127.0.0.53", "this machine's, 127.0.0.53"),
+        ("::1", "this machine's, ::1"),
+    ]
+    assert system_resolvers(str(tmp_path / "none")) == []
+    entry = '[[resolvers]]\naddress = "127.0.0.9"\n'
+    (tmp_path / "list.toml").write_text(
+        f'format = "homepath.resolvers/1"\n{entry}{entry}transport = "tls"\nname = "dns.mossgate.example"\n'
+        f'{entry}transport = "https"\nname = "dns.mossgate.example"\npath = "/ask"\n'
+    )
+    (tmp_path / "network.toml").write_text(
+        'format = "homepath.network/1"\nroots = ["127.0.0.1"]\nresolver_lists = ["list.toml"]\n'
+        '[[resolvers]]\naddress = "127.0.0.9"\nlabel = "first"\n'
+    )
+    made = load_network(tmp_path / "network.toml").resolvers
+    assert [(r.server.port, r.server.transport, r.server.path) for r in made] == [
+        *((53, "udp", ""), (853, "tls", ""), (443, "https", "/ask"))
+    ]
+    assert len({r.label for r in made}) == 3
+    for text, said in (
+        ("", "resolvers"),
+        (f'{entry}transport = "carrier-pigeon"\n', "carrier-pigeon"),
+        ('[[resolvers]]\naddress = "here"\n', "not an address"),
+        (f'{entry}path = "no slash"\n', "not a path"),
+    ):
+        (tmp_path / "bad.toml").write_text(f'format = "homepath.resolvers/1"\n{text}')
+        with pytest.raises(BadInput) as caught:
+            load_list(tmp_path / "bad.toml")
+        assert any(said in f"{p.message} {p.key} {p.seen}" for p in caught.value.problems), caught.value.problems

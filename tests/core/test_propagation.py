@@ -12,6 +12,7 @@ from homepath.core.model.records import RecordSet
 from homepath.core.propagation.habits import Habit, habit_findings, habits
 from homepath.core.propagation.readings import Watched, read, to_watch
 from homepath.core.propagation.verdicts import CEILING, FLOOR, Past, judge, next_look, right_since, whole
+from homepath.stations.memory import moved_until
 
 NAME = "www.tidewick-kiln.example."
 HERE = Server("203.0.113.53")
@@ -212,3 +213,22 @@ def test_what_is_watched_and_since_when() -> None:
     assert changed_at(past[:2], NEW.key, None) == 60
     assert changed_at(past[2:], NEW.key, NEW) is None
     assert changed_at([*past, Content(OLD, 100, 110)], NEW.key, NEW) is None
+
+
+def test_name_servers_that_changed_bind_by_the_longest_of_parent_zone_and_signature() -> None:
+    """A cache may ask the former servers as long as it holds their names, from whichever side it has them."""
+    domain = "tidewick-kiln.example."
+
+    def servers(name: str, ttl: int, at: float, source: str) -> Content:
+        return Content(RecordSet(domain, "NS", ttl, (name,)), at, at + 5, source)  # type: ignore[arg-type]
+
+    past = [
+        servers("ns1.old.example.", 86400, 0, "parent"),
+        servers("ns1.old.example.", 172800, 0, "zone"),
+        servers("ns1.new.example.", 86400, 100, "parent"),
+        servers("ns1.new.example.", 300, 200, "zone"),
+    ]
+    assert moved_until(past, f"www.{domain}", 300.0) == 200 + 172800
+    assert moved_until(past, f"www.{domain}", 200 + 172801.0) is None
+    assert moved_until(past[:2], f"www.{domain}", 300.0) is None
+    assert moved_until(past, "www.other.example.", 300.0) is None

@@ -9,6 +9,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
+from urllib.parse import urlsplit
 
 import pytest
 
@@ -139,10 +140,11 @@ class Walk:
 
     world: World
     folder: Path
+    domain: str | None = None
 
     @property
     def project(self) -> Project:
-        return open_project(self.folder / "homepath.toml")
+        return open_project(self.folder / "homepath.toml", None, self.domain)
 
     @property
     def network(self) -> Network:
@@ -182,6 +184,10 @@ def test_the_situation_is_walked_until_visitors_arrive(name: str, tmp_path: Path
         walk = Walk(world, tmp_path)
         claim = {"domain": DOMAIN, "primary": walk.project.site.primary, "code": "tk-4471"}
         assert world.control.connect(claim)["state"] != "live"  # the builder's first check
+        for further in walk.project.site.also:
+            there = shown(walk.project.wanted.primary)
+            world.control.connect({**claim, "domain": further, "primary": "www", "leads_to": there})
+            Walk(world, tmp_path, further).enter()
         walk.enter()
         assert not walk.survey().plan.work
         assert walk.look().verdict in ("spreading", "settled")
@@ -206,3 +212,28 @@ def test_a_hand_over_is_followed_as_far_as_the_registrar(name: str, tmp_path: Pa
         assert "parent" in {reading.role for reading in servers.readings}
         following = asyncio.run(find_next(walk.project, walk.network)).next
         assert (following.stage, following.where) in {("enter", "registrar"), ("claim", "builder")}
+
+
+def test_further_domains_are_visited_along(tmp_path: Path) -> None:
+    """A further domain that leads nowhere yet keeps the whole from having arrived; then it is set up too."""
+    with playing("web", tmp_path) as world:
+        site = tmp_path / "homepath.toml"
+        site.write_text(f'also = ["tidewick-pots.example"]\n{site.read_text()}')
+        claims = [{"domain": DOMAIN}, {"domain": "tidewick-pots.example", "leads_to": f"www.{DOMAIN}"}]
+        for claim in claims:
+            world.control.connect({"primary": "www", "code": "tk-4471", **claim})
+        for _ in range(8):
+            world.skip(7200)
+        found = visited(tmp_path)
+        assert (found.verdict, len(found.ways)) == ("broken", 8)
+        assert {urlsplit(way.url).hostname for way in found.ways if way.state == "arrived"} == {DOMAIN, f"www.{DOMAIN}"}
+        further = {"domain": "tidewick-pots.example"}
+        world.control.delete({**further, "name": "@", "type": "A"})
+        for address in load_scene("web").builder.addresses:
+            world.control.enter({**further, "name": "@", "type": "A", "value": address})
+        world.control.enter({**further, "name": "www", "type": "CNAME", "value": "tidewick.bricklark.example."})
+        world.control.enter({**further, "name": "@", "type": "TXT", "value": "bricklark-owner=tk-4471"})
+        for _ in range(8):
+            world.skip(7200)
+        found = visited(tmp_path)
+        assert found.verdict == "arrived", [(way.url, way.words) for way in found.ways]

@@ -151,7 +151,8 @@ def test_the_builder_goes_from_told_to_live_only_when_dns_is_right(zones: Zones)
     enter(zones, D, "@", "CAA", '0 issue "other.example"', 60, True)
     builder.tick(600)
     assert claim.state == "waiting for certificate"
-    assert builder.serve(host).status == 200
+    assert builder.serve(replace(host, path="/")).status == 200
+    assert builder.serve(host).status == 404
     builder.tick(600 + SCENE.builder.certificate_after)
     assert "may not issue" in claim.words
     enter(zones, D, "@", "CAA", '0 issue "tallowseal.example"', 60, True)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from typing import Literal
 
@@ -33,6 +33,8 @@ class Claim:
     since: float
     next_check: float
     words: str
+    due: dict[Name, float] = field(default_factory=dict)
+    """When the certificate of a name is ordered."""
 
     @property
     def state(self) -> State:
@@ -75,26 +77,24 @@ class Builder:
         """Carry on with every claim whose next check is due."""
         for claim in self.claims.values():
             if force or now >= claim.next_check:
-                self._check(claim, now)
+                self._check(claim, now, force)
 
-    def _check(self, claim: Claim, now: float) -> None:
+    def _check(self, claim: Claim, now: float, force: bool = False) -> None:
         """Each name goes its own way: DNS, then the certificate, which comes some time after."""
         claim.next_check = now + self._table.checks_every
         proof = self._proof_trouble(claim)
         claim.words = proof or "connected"
         if proof:
             return
-        moved = False
         for name in claim.names:
             if claim.states[name] == "waiting for DNS":
                 trouble = self._dns_trouble(name)
                 claim.words = trouble or claim.words
                 if not trouble:
-                    claim.states[name], moved = "waiting for certificate", True
-            elif claim.states[name] == "waiting for certificate":
+                    claim.states[name], claim.since = "waiting for certificate", now
+                    claim.due[name] = now + self._table.certificate_after
+            elif claim.states[name] == "waiting for certificate" and (force or now >= claim.due[name]):
                 self._order(claim, name, now)
-        if moved:
-            claim.since, claim.next_check = now, now + self._table.certificate_after
 
     def _proof_trouble(self, claim: Claim) -> str | None:
         proof = self._table.proof.replace("{code}", claim.code)

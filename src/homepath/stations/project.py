@@ -62,6 +62,10 @@ class Project:
         past = Zone.of(self.domain, self.past)
         return Case(self.wanted, survey.zone, survey.surroundings, self.notation, survey, past, self.promises)
 
+    def further(self, domain: str) -> Project:
+        """The project of one of the site's further domains, with what the journal knows of that. Raises BadInput."""
+        return _remembering(replace(self, site=_further(self.site, domain), before=None, past=(), promises={}))
+
     def seen(self, survey: Survey) -> Project:
         """The project after a new survey."""
         return replace(self, before=survey)
@@ -95,8 +99,13 @@ def open_project(site_file: Path | None, route: str | None = None, domain: str |
         problems += error.problems
     if problems:
         raise BadInput(*problems)
-    before, past, visits = _memory(folder, absolute(site.domain))
-    project = Project(folder, site, brief, notation, before, past)
+    return _remembering(Project(folder, site, brief, notation))
+
+
+def _remembering(project: Project) -> Project:
+    """The project with what the journal knows of its domain."""
+    before, past, visits = _memory(project.folder, project.domain)
+    project = replace(project, before=before, past=past)
     names = project.wanted.names  # so that a value that is not filled in is said now
     promises = promises_from_json(visits, names, visits[-1][0]) if visits else {}
     return replace(project, promises=promises) if promises else project

@@ -29,11 +29,27 @@ from homepath.stations.travelling import Traveller, chosen_resolver, traveller
 
 
 async def visit(project: Project, network: Network, through: str | None = None) -> Visit:
-    """Visit http and https at every name of the site, plainly and with a path and a query, and each address alone.
+    """Visit http and https at every name of the site and of its further domains (N4, N27).
 
     `through`: label or address of a resolver to look names up with, instead of the authoritative servers. Raises
     CouldNotLook when no name server could be asked, BadInput for an unknown resolver.
     """
+    projects = [project, *(project.further(domain) for domain in project.site.also)]
+    found, *more = await asyncio.gather(*(_visit_one(each, network, through) for each in projects))
+    for each in more:
+        found = replace(
+            found,
+            verdict=max(found.verdict, each.verdict, key=("arrived", "waiting", "broken").index),
+            ways=(*found.ways, *each.ways),
+            findings=tuple(worst_first([*found.findings, *each.findings])),
+            wait_until=max((at for at in (found.wait_until, each.wait_until) if at is not None), default=None),
+            may_wait_for=(*found.may_wait_for, *each.may_wait_for),
+        )
+    return _kept(project, found)
+
+
+async def _visit_one(project: Project, network: Network, through: str | None) -> Visit:
+    """One domain: each way plainly and with a path and a query, and each address alone."""
     wanted = project.wanted
     server = chosen_resolver(network, through) if through else None
     guide = traveller(network, wanted.free_address, server)
@@ -45,8 +61,7 @@ async def visit(project: Project, network: Network, through: str | None = None) 
     grounds = await _ask_edge(wanted, guide, walked, grounds)
     found = judge_visit(wanted, walked, grounds, network.clock.now())
     found = _after_move(wanted, found, home, free)
-    found = replace(found, may_wait_for=_may_wait_for(project, found, grounds))
-    return _kept(project, found)
+    return replace(found, may_wait_for=_may_wait_for(project, found, grounds))
 
 
 async def ahead(project: Project, network: Network) -> Visit:

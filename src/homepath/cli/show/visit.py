@@ -12,6 +12,7 @@ from homepath.core.model.promise import read_promise
 from homepath.core.model.times import rfc3339
 from homepath.core.model.visible import visible
 from homepath.core.model.visits import Certificate, Hop, Visit, Way
+from homepath.core.web.hops import same_url
 
 STATE = 18
 _FREE = {
@@ -93,7 +94,8 @@ def _parts(way: Way) -> list[str]:
         if after is not None:
             parts.append(f"─{'page' if hop.by_page else hop.status}→ {_short(after.url, hop.url)}")
         else:
-            parts[-1] += f"  {_end(hop)}"
+            again = any(same_url(hop.url, before.url) for before in way.hops[:-1])
+            parts[-1] += f"  {hop.status}, round again" if again and hop.location else f"  {_end(hop)}"
     return parts
 
 
@@ -102,7 +104,9 @@ def _line(way: Way) -> str:
 
 
 def _short(url: str, before: str) -> str:
-    """`https` where only that changed, else the whole address."""
+    """`itself` where nothing changed, `https` where only that did, else the whole address."""
+    if same_url(url, before):
+        return "itself"
     one, two = urlsplit(before), urlsplit(url)
     only_scheme = one.scheme != two.scheme and (one.netloc, one.path or "/", one.query) == (
         two.netloc,

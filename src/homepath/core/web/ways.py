@@ -103,8 +103,9 @@ def _loop(way: Way, ground: Ground) -> Finding:
     circle = way.hops[first:]
     places = {(urlsplit(hop.url).hostname, urlsplit(hop.url).path or "/") for hop in circle}
     if len(places) == 1 and ground.edge_healthy:
-        names = " and ".join(dict.fromkeys(urlsplit(hop.url).scheme for hop in circle))
-        seen = f"{names} at {circle[-1].address} lead to each other without end, while the builder itself answers well"
+        schemes = sorted({urlsplit(hop.url).scheme for hop in circle})
+        what = "https leads to itself" if len(schemes) == 1 else "http and https lead to each other"
+        seen = f"at {circle[-1].address} {what} without end, while the builder itself answers well"
         return web_finding("proxy-loop", way.url, seen)
     return web_finding("redirect-loop", way.url, f"it goes round in a circle after {len(way.hops)} hops")
 
