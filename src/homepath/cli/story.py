@@ -37,6 +37,7 @@ STORY = (
     ),
     Beat("What is there now?", "homepath survey", (1,)),
     Beat("What has to change, and what stays?", "homepath plan", (1,)),
+    Beat("And what will visitors meet meanwhile?", "homepath forecast"),
     Beat("The same to type from, in the notation of Mossgate's form.", "homepath sheet", (1,)),
     Beat(
         "The builder is told first. Its first check fails, as the plan said.",

@@ -247,8 +247,8 @@ class _Asking:
         except wire.Unusual:
             try:
                 answer = read_rare_answer(octets, self.question, self.server, at)
-            except NotDns as error:
-                self.give_up(str(error), True)
+            except Exception as error:  # whatever hostile octets do to a parser, the question gets its answer value
+                self.give_up(str(error) if isinstance(error, NotDns) else "an answer that cannot be read", True)
                 return
         self.tell(answer)
 

@@ -26,13 +26,16 @@ class Clock(Protocol):
 
 
 class MachineClock:
-    """Real time. Within one command it only goes forward, even if somebody sets the machine's clock back."""
+    """Real time. Within one command it only goes forward, even if somebody sets the machine's clock back.
+
+    A machine that slept does not count the time in between, its wall clock does: the later of both holds.
+    """
 
     def __init__(self) -> None:
         self._began, self._counted = time.time(), time.monotonic()
 
     def now(self) -> float:
-        return self._began + time.monotonic() - self._counted
+        return max(time.time(), self._began + time.monotonic() - self._counted)
 
     @property
     def slack(self) -> float:

@@ -58,6 +58,14 @@ def _web_words(view: View) -> str:
     return f"{found[0].message} {found[0].cure}" if found else "Run `homepath visit` and look at the ways that fail."
 
 
+def _secure_words(view: View) -> str:
+    """What the builder most likely waits for, where that is something to do; else only to wait."""
+    likely = view.visit.may_wait_for[:1] if view.visit else ()
+    if likely and likely[0].until is None:
+        return f"{likely[0].what} {likely[0].do}"
+    return f"Wait: {view.builder} still has to look at the records and get the certificate."
+
+
 TABLE: tuple[_Line, ...] = (
     _Line(
         "decide",
@@ -125,7 +133,7 @@ TABLE: tuple[_Line, ...] = (
         "secure",
         "here",
         lambda view: view.visit is not None and view.visit.verdict == "waiting",
-        lambda view: f"Wait: {view.builder} still has to look at the records and get the certificate.",
+        _secure_words,
         _visit_findings,
         lambda view: view.visit.wait_until if view.visit else None,
     ),
