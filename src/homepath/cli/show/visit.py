@@ -37,7 +37,7 @@ def show_visit(sheet: Paper, visit: Visit) -> None:
     if visit.may_wait_for:
         sheet.heading("What the builder may be waiting for, most likely first")
         for number, each in enumerate(visit.may_wait_for, 1):
-            end = f" ({until(each.until, visit.at)})" if each.until is not None else ""
+            end = f" This wait lasts {until(each.until, visit.at)}." if each.until is not None else ""
             sheet.say(f"{number}. {each.what}{end}", 2)
             sheet.say(each.do, 5)
 

@@ -94,7 +94,7 @@ def _step_left_out(known: Known) -> Iterator[Possibility]:
 
 
 def _own_cache(known: Known) -> Iterator[Possibility]:
-    if known.settled_by is not None and known.settled_by > known.now:
+    if known.unaware and known.settled_by is not None and known.settled_by > known.now:
         yield Possibility(
             f"{known.wanted.builder} asks through a cache too, and that may hold the old answer.",
             "Wait; then press its check button once.",
