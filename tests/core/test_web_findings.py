@@ -147,6 +147,12 @@ def twin(page: str, status: int = 200) -> Hop:
     return Hop(f"{HOME}home", status, None, "192.0.2.10", page=page)
 
 
+def test_what_the_primary_does_with_an_unknown_path_is_not_the_redirects_fault() -> None:
+    kept = f"https://{WWW}{PROBE}"
+    asked = f"http://{APEX}{PROBE}"
+    assert codes({}, {asked: (hop(asked, 301, kept), hop(kept, 302, HOME), hop(HOME))}) == set()
+
+
 PAGES_SPEAK_AND_ARE_SILENT: dict[str, tuple[set[str], set[str]]] = {
     "mixed-content": (
         page_codes(TITLE, '<img src="http://pictures.example/a.png">'),

@@ -214,6 +214,14 @@ def test_a_hand_over_is_followed_as_far_as_the_registrar(name: str, tmp_path: Pa
         assert (following.stage, following.where) in {("enter", "registrar"), ("claim", "builder")}
 
 
+def test_a_site_in_use_is_to_be_visited_once_before_the_change(tmp_path: Path) -> None:
+    with playing("09-two-addresses-and-alias", tmp_path):
+        run_in(tmp_path, "survey")
+        assert "once before the change" in run_in(tmp_path, "plan").out
+        run_in(tmp_path, "visit")
+        assert "once before the change" not in run_in(tmp_path, "plan").out
+
+
 def test_further_domains_are_visited_along(tmp_path: Path) -> None:
     """A further domain that leads nowhere yet keeps the whole from having arrived; then it is set up too."""
     with playing("web", tmp_path) as world:

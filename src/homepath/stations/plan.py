@@ -15,11 +15,13 @@ from homepath.stations.project import Project
 
 @dataclass(frozen=True, slots=True)
 class Planned:
-    """A plan and the survey it was made from. `done`: kinds of steps that a person has marked as done."""
+    """A plan and the survey it was made from. `done`: kinds of steps that a person has marked as done. `visited`: the
+    old site was visited once, so that its promises are known."""
 
     plan: Plan
     survey: Survey
     done: frozenset[str] = frozenset()
+    visited: bool = True
 
 
 def plan(project: Project) -> Planned:
@@ -27,8 +29,8 @@ def plan(project: Project) -> Planned:
     found = last_survey(project)
     made = plan_from(project, found)
     with open_journal(project.folder) as journal:
-        marks = journal.marks(project.domain)
-    return Planned(made, found, marks | recognised(made))
+        marks, visited = journal.marks(project.domain), journal.last_look("visit", project.domain) is not None
+    return Planned(made, found, marks | recognised(made), visited)
 
 
 def recognised(made: Plan) -> frozenset[str]:

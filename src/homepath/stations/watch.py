@@ -57,6 +57,8 @@ async def look(project: Project, network: Network) -> Spread:
     watched = _watched(project, memory.contents)
     caches = await ask_caches(asker, watched, vantages, source)
     heard = [*source, *caches]
+    if asker.dropped:
+        network.trace(f"dns {asker.dropped} answers dropped: they fitted no question, id or server")
     moves = project.wanted.choice.route == "nameservers"
     judged = [_judge(each, heard, memory, network, moves) for each in (*_delegation(domain, source, moves), *watched)]
     records = [spread for spread, _ in judged]

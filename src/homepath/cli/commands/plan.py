@@ -43,5 +43,12 @@ def plan(
         from homepath.cli.show.paper import paper
         from homepath.cli.show.plan import show_plan
 
-        show_plan(paper(plain), planned.plan, planned.survey.at, planned.done, project.site.also)
+        sheet = paper(plain)
+        show_plan(sheet, planned.plan, planned.survey.at, planned.done, project.site.also)
+        if not planned.visited and any(step.kind == "lower-ttl" for step in planned.plan.steps):
+            sheet.blank()
+            sheet.say(
+                "A site is in use there: run `homepath visit` once before the change, so that what it promised to "
+                "browsers is known to the plan."
+            )
     raise typer.Exit(status.of_plan(planned.plan))

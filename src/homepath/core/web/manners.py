@@ -45,9 +45,13 @@ def judge_probe(url: str, hops: Sequence[Hop], wanted: Wanted) -> list[Finding]:
         return _challenge(url, hops, wanted)
     if len(hops) < 2 or hops[-1].status is None:
         return []
-    if absolute(last.hostname or ".") != (wanted.destination or wanted.primary):
+    goal = wanted.destination or wanted.primary
+    if absolute(last.hostname or ".") != goal:
         words = f"with a path it ends at {last.hostname} instead of {shown(wanted.primary)}"
         return [web_finding("wrong-destination", url, words)]
+    # what the primary address itself does with a path that it does not have is not the redirect's fault
+    reached = (urlsplit(hop.url) for hop in hops[1:] if hop.url.startswith("https:"))
+    last = next((each for each in reached if absolute(each.hostname or ".") == goal), last)
     if (last.path.rstrip("/") or "/") != asked.path:
         return [web_finding("redirect-loses-path", url, f"{asked.path} became {last.path or '/'}")]
     if last.query != asked.query:
