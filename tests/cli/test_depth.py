@@ -7,8 +7,6 @@ import json
 from dataclasses import replace
 from pathlib import Path
 
-import pytest
-
 from homepath.cli.story import opened
 from homepath.practice.scene_file import RegistrationTable, load_scene
 from homepath.practice.world import World
@@ -81,19 +79,6 @@ def test_the_way_can_be_chosen_and_steps_marked(tmp_path: Path) -> None:
         assert "Tell Bricklark about the domain (done)" in run_in(tmp_path, "plan").out
         assert "the steps are" in run_in(tmp_path, "plan", "--done", "dance").err
         assert run_in(tmp_path, "plan", "--route", "magic").status == 2
-
-
-@pytest.mark.parametrize(
-    "name", ["08-at-and-star-confused", "16-target-with-final-dot", "20-proof-refused-by-the-form"]
-)
-def test_situations_entered_by_machine_need_nothing_more(name: str, tmp_path: Path) -> None:
-    with opened(World(load_scene(name), tmp_path, 60)):
-        run_in(tmp_path, "survey")
-        sent = run_in(tmp_path, "send", "--key", "mossgate.key", "--yes")
-        assert sent.status == 0, sent.out + sent.err
-        run_in(tmp_path, "survey")
-        assert run_in(tmp_path, "plan").status == 0
-        assert run_in(tmp_path, "watch", "--once").status in (0, 1)
 
 
 def test_a_further_domain_is_planned_and_visited_like_the_first(world: World, homepath: Run) -> None:

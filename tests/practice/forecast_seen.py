@@ -83,7 +83,9 @@ def practice_visits(
 TTL, PER_SECOND, NAMES = 8, 0.5, 40
 
 
-async def _visit_all(addresses: Sequence[str], begins: float, warm: float, seconds: float) -> list[tuple[float, str]]:
+async def _visit_all(
+    addresses: Sequence[str], names: int, begins: float, warm: float, seconds: float
+) -> list[tuple[float, str]]:
     network = Network(roots=(Server("127.0.0.1"),))
     asker = Asker(network, patience=1.0)
     dice = random.Random(7)
@@ -100,13 +102,15 @@ async def _visit_all(addresses: Sequence[str], begins: float, warm: float, secon
                 visits.append((time.monotonic() - begins, KINDS[values]))
             then += dice.expovariate(PER_SECOND)
 
-    await asyncio.gather(*(visitor(address, at) for address in addresses for at in range(NAMES)))
+    await asyncio.gather(*(visitor(address, at) for address in addresses for at in range(names)))
     return visits
 
 
-def unbound_visits(folder: Path, addresses: Sequence[str], seconds: float) -> list[tuple[float, str]]:
+def unbound_visits(
+    folder: Path, addresses: Sequence[str], seconds: float, count: int = NAMES
+) -> list[tuple[float, str]]:
     """Visitors of real Unbound caches over real time; all names are changed in one signed update in the middle."""
-    names = [f"n{at}.tidewick-kiln.example." for at in range(NAMES)]
+    names = [f"n{at}.tidewick-kiln.example." for at in range(count)]
 
     def update(value: str) -> None:
         lines = [f"server {servers.HOST}", "zone tidewick-kiln.example"]
@@ -119,7 +123,7 @@ def unbound_visits(folder: Path, addresses: Sequence[str], seconds: float) -> li
     begins = time.monotonic() + warm
 
     async def main() -> list[tuple[float, str]]:
-        visiting = asyncio.ensure_future(_visit_all(addresses, begins, warm, seconds))
+        visiting = asyncio.ensure_future(_visit_all(addresses, count, begins, warm, seconds))
         await asyncio.sleep(begins - time.monotonic())  # the one real wait: caches count real seconds
         await asyncio.to_thread(update, NEW)
         return await visiting
