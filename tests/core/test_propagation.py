@@ -5,7 +5,7 @@ from typing import Any
 
 import pytest
 
-from homepath.core.model.history import Content, Copy, changed_at, earlier_copies
+from homepath.core.model.history import Content, Copy, earlier_copies, right_since_seen
 from homepath.core.model.questions import Answer, Question, Server, negative_ttl
 from homepath.core.model.readings import Reading, Role
 from homepath.core.model.records import RecordSet
@@ -209,10 +209,10 @@ def test_what_is_watched_and_since_when() -> None:
     assert found[NAME, "CNAME"].old[0].ttl == 7200
     assert found[NAME, "A"].wanted == ()
     past = [Content(OLD, 0, 50), Content(replace(OLD, values=()), 60, 70), Content(NEW, 80, 90)]
-    assert changed_at(past, NEW.key, NEW) == 80
-    assert changed_at(past[:2], NEW.key, None) == 60
-    assert changed_at(past[2:], NEW.key, NEW) is None
-    assert changed_at([*past, Content(OLD, 100, 110)], NEW.key, NEW) is None
+    assert right_since_seen(past, NEW) == 80
+    assert right_since_seen(past[:2], NEW) is None
+    assert right_since_seen(past[2:], NEW) == 80
+    assert right_since_seen([*past, Content(OLD, 100, 110)], NEW) is None
 
 
 def test_name_servers_that_changed_bind_by_the_longest_of_parent_zone_and_signature() -> None:

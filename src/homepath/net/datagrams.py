@@ -227,14 +227,6 @@ class Datagrams:
         of.sock.close()
         of.lane.sockets.remove(of)
 
-    def close(self) -> None:
-        """Drop what is under way without a word."""
-        self._count = 0
-        for lane in self._lanes.values():
-            lane.waiting.clear()
-            lane.under_way = 0
-        self._rest()
-
 
 def _words(error: OSError) -> str:
     if error.errno == errno.ECONNREFUSED:

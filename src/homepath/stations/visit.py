@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import asyncio
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from urllib.parse import urlsplit
 
@@ -119,12 +119,12 @@ async def _ask_edge(
     edges = {name: address for name in wanted.names if (address := await edge_address(wanted, guide, name))}
     for url, hops in walked.ways.items():
         name = absolute(urlsplit(url).hostname or ".")
-        circle, ground = _round(hops), found[name]
+        circle, ground = loops(hops), found[name]
         astray = not ground.right and not ground.forwarded and hops[-1].status == 200
         if name not in edges or not (circle or astray) or ground.edge_healthy is not None or ground.proxied:
             continue
         edge = await _at_edge(guide, f"https://{shown(name)}/", edges)
-        healthy = edge[-1].status is not None and edge[-1].status < 400 and not _round(edge)
+        healthy = edge[-1].status is not None and edge[-1].status < 400 and not loops(edge)
         found[name] = replace(
             ground, edge_healthy=healthy, proxied=astray and healthy and _same_page(hops[-1], edge[-1])
         )
@@ -137,12 +137,6 @@ def _same_page(one: Hop, other: Hop) -> bool:
         return False
     first, second = read_markup(one.page, one.url).title, read_markup(other.page, other.url).title
     return one.page == other.page or (bool(first) and first == second)
-
-
-def _round(hops: Sequence[Hop]) -> bool:
-    from homepath.core.model.visits import Way
-
-    return loops(Way("", None, "loop", tuple(hops), None))
 
 
 @dataclass(frozen=True, slots=True)

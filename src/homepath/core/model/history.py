@@ -48,19 +48,6 @@ class Copy:
         return self.until + self.ttl
 
 
-def changed_at(contents: Sequence[Content], key: Key, wanted: RecordSet | None) -> float | None:
-    """The latest moment at which the servers can still have given something else than `wanted`.
-
-    That is when the wanted content was first seen, if anything else was seen before it; `wanted` None: when the set
-    was first seen to be gone.
-    """
-    past = [each for each in contents if each.record.key == key and each.source == "zone"]
-    for at in range(len(past) - 1, -1, -1):
-        if not _as_wanted(past[at], wanted):
-            return past[at + 1].first_at if at + 1 < len(past) else None
-    return None
-
-
 def right_since_seen(contents: Sequence[Content], wanted: RecordSet) -> float | None:
     """The first moment from which on the servers were seen to give `wanted`, None if they do not."""
     past = [each for each in contents if each.record.key == wanted.key and each.source == "zone"]

@@ -57,7 +57,7 @@ def _state(way: Way, wanted: Wanted, ground: Ground, now: float) -> tuple[WaySta
     last, url = way.hops[-1], way.url
     right = ground.right or ground.proxied
     waits = right and not ground.obstacle and _still_usual(ground, wanted, now)
-    if loops(way):
+    if loops(way.hops):
         return "loop", [_loop(way, ground)]
     if not right and not ground.forwarded:
         code = "no-answer" if last.status is None else "wrong-destination"
@@ -91,10 +91,11 @@ def _still_usual(ground: Ground, wanted: Wanted, now: float) -> bool:
     return ground.since is None or now - ground.since < wanted.https.longest_wait
 
 
-def loops(way: Way) -> bool:
-    last = way.hops[-1]
-    again = sum(same_url(hop.url, last.url) for hop in way.hops) > 1
-    return (last.status in REDIRECTS or last.by_page) and (again or len(way.hops) >= MOST_HOPS)
+def loops(hops: Sequence[Hop]) -> bool:
+    """Whether a way goes round: it ends on a redirect to where it has been, or after more hops than a browser takes."""
+    last = hops[-1]
+    again = sum(same_url(hop.url, last.url) for hop in hops) > 1
+    return (last.status in REDIRECTS or last.by_page) and (again or len(hops) >= MOST_HOPS)
 
 
 def _loop(way: Way, ground: Ground) -> Finding:
@@ -177,9 +178,6 @@ class Walked:
     ways: Mapping[str, Sequence[Hop]]
     probes: Mapping[str, Sequence[Hop]]
     doors: Mapping[str, Sequence[Door]]
-
-
-NO_MORE = Walked({}, {}, {})
 
 
 def judge_visit(wanted: Wanted, walked: Walked, grounds: Mapping[Name, Ground], now: float) -> Visit:
