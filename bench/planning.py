@@ -13,7 +13,7 @@ from homepath.core.formats.master_file import read_master_file
 from homepath.core.model.brief import Brief, BriefRecord, Site
 from homepath.core.model.records import Zone
 from homepath.core.planning.plan import make_plan
-from homepath.core.rules.rule import Case
+from homepath.core.wanted.case import Case
 from homepath.core.wanted.wanted import work_out
 
 DOMAIN = "tidewick-kiln.example."

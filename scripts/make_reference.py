@@ -8,7 +8,8 @@ import sys
 from pathlib import Path
 
 from homepath.cli.app import COMMANDS
-from homepath.core.web.pages import PAGES, Page
+from homepath.core.findings.kind import Kind
+from homepath.core.findings.registry import KINDS
 
 DOCS = Path(__file__).parents[1] / "docs"
 PRACTICE = ("practice open", "practice clock", "practice close", "practice builder", "practice form")
@@ -16,13 +17,13 @@ PRACTICE = ("practice open", "practice clock", "practice close", "practice build
 
 def pages() -> dict[Path, str]:
     """Every generated page with its text."""
-    found = {DOCS / "findings" / f"{page.code}.md": _finding(page) for page in PAGES.values()}
+    found = {DOCS / "findings" / f"{page.code}.md": _finding(page) for page in KINDS.values()}
     found[DOCS / "findings" / "README.md"] = _index()
     found[DOCS / "reference" / "commands.md"] = _commands()
     return found
 
 
-def _finding(page: Page) -> str:
+def _finding(page: Kind) -> str:
     return (
         f"# {page.code}\n\nLevel: {page.level}. Standard: {page.standard}.\n\n## What it means\n\n{page.means}\n\n"
         f"## Why it hurts\n\n{page.hurts}\n\n## How to mend it\n\n{page.mend}\n"
@@ -30,7 +31,7 @@ def _finding(page: Page) -> str:
 
 
 def _index() -> str:
-    rows = "".join(f"| [{p.code}]({p.code}.md) | {p.level} | {p.means} |\n" for p in PAGES.values())
+    rows = "".join(f"| [{p.code}]({p.code}.md) | {p.level} | {p.means} |\n" for p in KINDS.values())
     head = "# Findings\n\nGenerated from the rules; `homepath explain CODE` prints the same.\n\n"
     return f"{head}| code | level | meaning |\n| --- | --- | --- |\n{rows}"
 

@@ -7,12 +7,12 @@ from dataclasses import replace
 
 from homepath.core.formats.brief_file import read_brief
 from homepath.core.model.brief import Brief, Notation, Site
+from homepath.core.model.hsts import Hsts
 from homepath.core.model.names import Name
-from homepath.core.model.promise import Promise
 from homepath.core.model.records import RecordSet, Zone
 from homepath.core.model.survey import Survey
 from homepath.core.model.values import canonical
-from homepath.core.rules.rule import Case
+from homepath.core.wanted.case import Case
 from homepath.core.wanted.choices import Present
 from homepath.core.wanted.wanted import work_out
 from homepath.practice.scene_file import load_scene
@@ -56,12 +56,12 @@ def case(
     notation: Notation = PARKING,
     survey: Survey | None = None,
     past: str = "",
-    promises: Mapping[Name, Promise] | None = None,
+    hsts: Mapping[Name, Hsts] | None = None,
 ) -> Case:
     here = zone(text)
     signed = bool(survey and survey.delegation and survey.delegation.signed)
     wanted = work_out(site, brief, notation, Present(here, signed))
-    return Case(wanted, here, zone(outside, "."), notation, survey, zone(past), promises or {})
+    return Case(wanted, here, zone(outside, "."), notation, survey, zone(past), hsts or {})
 
 
 def for_primary(primary: str) -> Site:

@@ -12,7 +12,7 @@ from homepath.core.model.records import Zone
 from homepath.core.planning.difference import changes
 from homepath.core.planning.plan import make_plan
 from homepath.core.planning.update import applied, make_update
-from homepath.core.rules.rule import Case
+from homepath.core.wanted.case import Case
 from homepath.core.wanted.wanted import work_out
 from tests.core.cases import BASE, BRIEF, DOMAIN, FOUR, PARKING, RIGHT, SITE, TARGET, case, for_primary, zone
 

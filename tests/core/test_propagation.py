@@ -6,6 +6,7 @@ from typing import Any
 import pytest
 
 from homepath.core.model.history import Content, Copy, earlier_copies, right_since_seen
+from homepath.core.model.meant import Meant
 from homepath.core.model.questions import Answer, Question, Server, negative_ttl
 from homepath.core.model.readings import Reading, Role
 from homepath.core.model.records import RecordSet
@@ -24,8 +25,10 @@ def a(*values: str, ttl: int = 3600, name: str = NAME, rrtype: str = "A") -> Rec
 
 
 OLD, NEW = a("198.51.100.7"), a("192.0.2.10", "192.0.2.11")
-ALIAS = Watched(NAME, "CNAME", ("x.example.",), (OLD,))
-WATCHED = Watched(NAME, "A", NEW.values, (OLD,), OLD)
+ALIAS = Watched(Meant(NAME, "CNAME", ("x.example.",)), (OLD,))
+MEANT = Meant(NAME, "A", NEW.values)
+GONE = Watched(Meant(NAME, "A"), (OLD,), OLD)
+WATCHED = Watched(Meant(NAME, "A", NEW.values), (OLD,), OLD)
 
 
 def answer(*sets: RecordSet, at: float = 0.0, rcode: str = "NOERROR") -> Answer:
@@ -46,16 +49,16 @@ def answer(*sets: RecordSet, at: float = 0.0, rcode: str = "NOERROR") -> Answer:
         (WATCHED, answer(rcode="SERVFAIL"), "broken"),
         (WATCHED, answer(a("x.example.", rrtype="CNAME")), "other"),
         (WATCHED, replace(answer(), outcome="silent"), "silent"),
-        (replace(WATCHED, wanted=()), answer(), "new"),
-        (replace(WATCHED, wanted=()), answer(OLD), "old"),
-        (replace(WATCHED, wanted=()), answer(a("x.example.", rrtype="CNAME")), "new"),
+        (GONE, answer(), "new"),
+        (GONE, answer(OLD), "old"),
+        (GONE, answer(a("x.example.", rrtype="CNAME")), "new"),
         (ALIAS, answer(a("x.example.", rrtype="CNAME"), a("192.0.2.1", name="x.example.")), "new"),
         (ALIAS, answer(OLD), "old"),
         (replace(ALIAS, old=()), answer(OLD), "other"),
-        (Watched(NAME, "TXT", ('"k=1"',)), answer(a('"k=1"', '"v=spf1"', rrtype="TXT")), "new"),
-        (Watched(NAME, "TXT", ('"k=12"',)), answer(a('"k=1" "2"', rrtype="TXT")), "new"),
-        (Watched(NAME, "TXT", ('"k=1"',)), answer(a('"v=spf1"', rrtype="TXT")), "absent"),
-        (Watched(NAME, "TXT", ('"k=1"',)), answer(a('"k=2"', rrtype="TXT")), "other"),
+        (Watched(Meant(NAME, "TXT", ('"k=1"',))), answer(a('"k=1"', '"v=spf1"', rrtype="TXT")), "new"),
+        (Watched(Meant(NAME, "TXT", ('"k=12"',))), answer(a('"k=1" "2"', rrtype="TXT")), "new"),
+        (Watched(Meant(NAME, "TXT", ('"k=1"',))), answer(a('"v=spf1"', rrtype="TXT")), "absent"),
+        (Watched(Meant(NAME, "TXT", ('"k=1"',))), answer(a('"k=2"', rrtype="TXT")), "other"),
     ],
 )  # fmt: skip
 def test_readings(watched: Watched, given: Answer, state: str) -> None:
@@ -127,8 +130,8 @@ def test_earlier_contents_each_with_its_own_ttl() -> None:
         Content(absent, 200, 250),
         Content(NEW, 300, 400),
     ]
-    assert [copy.dies for copy in earlier_copies(past, NEW.key, NEW)] == [3700, 260, 1200]
-    assert [copy.dies for copy in earlier_copies(past, NEW.key, None)] == [3700, 260]
+    assert [copy.dies for copy in earlier_copies(past, Meant(*NEW.key, NEW.values))] == [3700, 260, 1200]
+    assert [copy.dies for copy in earlier_copies(past, Meant(*NEW.key))] == [3700, 260]
     servers = RecordSet(NAME, "NS", 86400, ("ns1.old.example.",))
     moved = replace(servers, values=("ns1.new.example.",))
     past = [
@@ -136,7 +139,7 @@ def test_earlier_contents_each_with_its_own_ttl() -> None:
         Content(moved, 20, 30, "parent"),
         Content(replace(servers, ttl=60), 0, 40),
     ]
-    assert earlier_copies(past, servers.key, moved) == (Copy(20, 86400),)
+    assert earlier_copies(past, Meant(*servers.key, moved.values)) == (Copy(20, 86400),)
 
 
 def test_a_server_that_lagged_behind_moves_the_start() -> None:
@@ -205,14 +208,15 @@ def test_the_worst_record_decides_and_the_last_deadline_counts() -> None:
 
 def test_what_is_watched_and_since_when() -> None:
     cname = a("x.example.", rrtype="CNAME")
-    found = {each.key: each for each in to_watch([cname], [(NAME, "A")], [OLD, replace(OLD, ttl=7200), cname])}
+    both = [Meant(*cname.key, cname.values), Meant(NAME, "A")]
+    found = {each.key: each for each in to_watch(both, [OLD, replace(OLD, ttl=7200), cname])}
     assert found[NAME, "CNAME"].old[0].ttl == 7200
     assert found[NAME, "A"].wanted == ()
     past = [Content(OLD, 0, 50), Content(replace(OLD, values=()), 60, 70), Content(NEW, 80, 90)]
-    assert right_since_seen(past, NEW) == 80
-    assert right_since_seen(past[:2], NEW) is None
-    assert right_since_seen(past[2:], NEW) == 80
-    assert right_since_seen([*past, Content(OLD, 100, 110)], NEW) is None
+    assert right_since_seen(past, MEANT) == 80
+    assert right_since_seen(past[:2], MEANT) is None
+    assert right_since_seen(past[2:], MEANT) == 80
+    assert right_since_seen([*past, Content(OLD, 100, 110)], MEANT) is None
 
 
 def test_name_servers_that_changed_bind_by_the_longest_of_parent_zone_and_signature() -> None:

@@ -7,12 +7,13 @@ from typing import Any
 
 import pytest
 
+from homepath.core.facts.caa import allows, relevant_set
+from homepath.core.facts.slips import one_slip
+from homepath.core.findings.registry import KINDS
 from homepath.core.model.brief import HttpsFacts
-from homepath.core.model.promise import Promise
+from homepath.core.model.hsts import Hsts
 from homepath.core.model.survey import Delegation, Registration, Seen, ServerSeen, Survey
-from homepath.core.rules.caa import allows, relevant_set
 from homepath.core.rules.catalogue import RULES, findings
-from homepath.core.rules.slips import one_slip
 from tests.core.cases import BASE, BRIEF, DOMAIN, FOUR, PARKING, RIGHT, SITE, TARGET, case, for_primary, zone
 
 THREE = "\n".join(f"@ A {a}" for a in FOUR[:3])
@@ -86,14 +87,14 @@ BELOW = replace(BRIEF, ownership=(replace(BRIEF.ownership[0], host="_v.shop"),))
 WILD = replace(BRIEF, https=replace(BRIEF.https, wildcard=True))
 TOLD = replace(PARKING, servers=("*.mossgate.example",))
 ELSEWHERE = Seen(zone(RIGHT).sets[DOMAIN, "A"], ("file form.txt",))
-STICKY = {"www.tidewick-kiln.example.": Promise(31536000, True, True)}
+STICKY = {"www.tidewick-kiln.example.": Hsts(31536000, True, True)}
 WITH_MORE: list[tuple[str, dict[str, Any], dict[str, Any]]] = [
     ("cname-twice", {"text": "b CNAME x.example.\nb CNAME y.example."}, {"text": "b CNAME x.example."}),
     ("service-binding-elsewhere", {"text": "www HTTPS 1 ."}, {"text": "shop HTTPS 1 ."}),
     ("alias-unsupported", {"text": BASE, "brief": NO_APEX}, {"text": BASE, "brief": NO_APEX, "notation": replace(PARKING, apex_alias="ALIAS")}),
     ("alias-unsupported", {"text": BASE, "brief": NO_APEX}, {"text": BASE, "brief": NO_APEX, "notation": replace(PARKING, forwarding=True)}),
-    ("sticky-https-too-early", {"text": BASE, "promises": STICKY}, {"text": RIGHT, "promises": STICKY}),
-    ("sticky-https-too-early", {"text": BASE, "promises": STICKY}, {"text": BASE, "promises": {"www.tidewick-kiln.example.": Promise(0)}}),
+    ("sticky-https-too-early", {"text": BASE, "hsts": STICKY}, {"text": RIGHT, "hsts": STICKY}),
+    ("sticky-https-too-early", {"text": BASE, "hsts": STICKY}, {"text": BASE, "hsts": {"www.tidewick-kiln.example.": Hsts(0)}}),
     ("private-address", {"text": "@ A 192.168.1.10"}, {"text": "intern A 192.168.1.10"}),
     ("private-address", {"text": "@ AAAA fd00::1"}, {"text": "@ AAAA 2001:db8::1"}),
     ("wildcard-answers", {"text": "* A 192.0.2.1"}, {"text": "* A 192.0.2.1\nwww A 192.0.2.1"}),
@@ -148,7 +149,8 @@ def test_every_rule_has_a_case_and_words() -> None:
     tested = {code for code, *_ in (*SPEAKS_AND_IS_SILENT, *WITH_MORE)} | {"protected-record"}
     assert tested == {rule.code for rule in RULES}
     assert len({rule.code for rule in RULES}) == len(RULES)
-    assert all(len(text) >= 8 for rule in RULES for text in (rule.means, rule.hurts, rule.mend, rule.standard))
+    texts = [(kind.means, kind.hurts, kind.mend, kind.standard) for kind in KINDS.values()]
+    assert all(len(text) >= 8 for each in texts for text in each)
 
 
 def test_a_right_zone_gives_no_finding() -> None:

@@ -11,11 +11,11 @@ from cryptography.hazmat.primitives.serialization import Encoding
 from hypothesis import given
 from hypothesis import strategies as st
 
+from homepath.core.findings.registry import KINDS
 from homepath.core.model.visits import Certificate, Hop
 from homepath.core.wanted.wanted import work_out
 from homepath.core.web.certificates import covers, judge
 from homepath.core.web.hops import MOST_HOPS, Fetch, Fetched, Resolve, Resolved, follow, same_url
-from homepath.core.web.pages import PAGES
 from homepath.core.web.ways import Ground, Walked, judge_visit, judge_way
 from homepath.practice.authority import Authority
 from tests.core.cases import BRIEF, SITE
@@ -156,7 +156,7 @@ def test_the_whole_visit() -> None:
 
 
 def test_every_page_has_its_words() -> None:
-    assert all(page.means and page.hurts and page.mend and page.standard for page in PAGES.values())
+    assert all(page.means and page.hurts and page.mend and page.standard for page in KINDS.values())
 
 
 def test_same_url() -> None:

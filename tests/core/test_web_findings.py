@@ -10,17 +10,17 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from homepath.core.findings.web import KINDS
 from homepath.core.model.brief import HttpsFacts
-from homepath.core.model.promise import Promise, read_promise
-from homepath.core.model.visits import Certificate, Door, Hop
+from homepath.core.model.hsts import Hsts, read_hsts
+from homepath.core.model.visits import AddressTried, Certificate, Hop
 from homepath.core.wanted.wanted import work_out
-from homepath.core.web.aftermath import free_address_state, judge_pages, pages_to_read
+from homepath.core.web.after_move import free_address_state, judge_pages, pages_to_read
 from homepath.core.web.hops import Fetched, Resolve, Resolved, follow
 from homepath.core.web.issuing import next_issuing_day
-from homepath.core.web.manners import CHALLENGE, PROBE
 from homepath.core.web.markup import read_markup
+from homepath.core.web.redirects import CHALLENGE, PROBE
 from homepath.core.web.ways import Ground, Walked, judge_visit
-from homepath.core.web.web_pages import WEB_PAGES
 from tests.core.cases import BRIEF, SITE
 
 WANTED = work_out(SITE, BRIEF)
@@ -52,10 +52,13 @@ FINE: Ways = {
 
 
 def codes(
-    ways: Ways, probes: Ways | None = None, ground: Ground = RIGHT, doors: Mapping[str, list[Door]] | None = None
+    ways: Ways,
+    probes: Ways | None = None,
+    ground: Ground = RIGHT,
+    addresses: Mapping[str, list[AddressTried]] | None = None,
 ) -> set[str]:
     grounds = {f"{WWW}.": ground, f"{APEX}.": ground}
-    seen = judge_visit(WANTED, Walked({**FINE, **ways}, probes or {}, doors or {}), grounds, NOW)
+    seen = judge_visit(WANTED, Walked({**FINE, **ways}, probes or {}, addresses or {}), grounds, NOW)
     return {finding.code for finding in seen.findings}
 
 
@@ -70,7 +73,7 @@ TWO = (hop(U, 301, f"http://{WWW}/"), hop(f"http://{WWW}/", 301, U), hop(U, 301,
 HEALTHY = replace(RIGHT, edge_healthy=True)
 DEAD = (hop(S, None, detail="nobody listens there"),)
 FORWARDED = replace(RIGHT, forwarded=True)
-STICKY = replace(RIGHT, promise=Promise(31536000))
+STICKY = replace(RIGHT, hsts=Hsts(31536000))
 V6 = "2001:db8::7"
 
 SPEAKS_AND_IS_SILENT: dict[str, tuple[set[str], set[str]]] = {
@@ -122,15 +125,15 @@ SPEAKS_AND_IS_SILENT: dict[str, tuple[set[str], set[str]]] = {
     ),
     "sticky-https-too-early": (
         codes({HOME: (hop(HOME, certificate=DEFAULT),)}, ground=STICKY),
-        codes({HOME: (hop(HOME, certificate=DEFAULT),)}, ground=replace(STICKY, promise=Promise(0))),
+        codes({HOME: (hop(HOME, certificate=DEFAULT),)}, ground=replace(STICKY, hsts=Hsts(0))),
     ),
     "challenge-astray": (
         codes({}, probe(f"http://elsewhere.example{CHALLENGE}", f"http://{APEX}{CHALLENGE}")),
         codes({}, probe(f"https://{APEX}{CHALLENGE}", f"http://{APEX}{CHALLENGE}")),
     ),
     "address-dead": (
-        codes({}, doors={HOME: [Door("192.0.2.10", 200, "", GOOD), Door(V6, None, "nobody listens there")]}),
-        codes({}, doors={HOME: [Door("192.0.2.10", 200, "", GOOD), Door(V6, 301, "", GOOD)]}),
+        codes({}, addresses={HOME: [AddressTried("192.0.2.10", 200, "", GOOD), AddressTried(V6, None, "nobody")]}),
+        codes({}, addresses={HOME: [AddressTried("192.0.2.10", 200, "", GOOD), AddressTried(V6, 301, "", GOOD)]}),
     ),
 }  # fmt: skip
 
@@ -183,7 +186,7 @@ def test_it_speaks_and_is_silent(code: str) -> None:
 
 
 def test_every_web_finding_has_its_cases() -> None:
-    known = {page.code for page in WEB_PAGES} | {"sticky-https-too-early"}
+    known = {page.code for page in KINDS} | {"sticky-https-too-early"}
     assert known - BY_STATION == set(SPEAKS_AND_IS_SILENT) | set(PAGES_SPEAK_AND_ARE_SILENT)
     assert codes({}) == set()
     assert "certificate-untrusted" not in codes({})
@@ -227,19 +230,19 @@ def test_a_page_that_sends_on_is_followed_and_marked() -> None:
 
 
 @pytest.mark.parametrize(
-    ("field", "promise"),
+    ("field", "hsts"),
     [
-        ("max-age=31536000", Promise(31536000)),
-        ('Max-Age="300" ; includeSubDomains; preload', Promise(300, True, True)),
-        ("max-age=0", Promise(0)),
+        ("max-age=31536000", Hsts(31536000)),
+        ('Max-Age="300" ; includeSubDomains; preload', Hsts(300, True, True)),
+        ("max-age=0", Hsts(0)),
         ("includeSubDomains", None),
         ("max-age=1; max-age=2", None),
         ("max-age=x", None),
         ("", None),
     ],
 )
-def test_promises(field: str, promise: Promise | None) -> None:
-    assert read_promise(field) == promise
+def test_promises(field: str, hsts: Hsts | None) -> None:
+    assert read_hsts(field) == hsts
 
 
 def test_fixed_issuing_days() -> None:
@@ -284,7 +287,7 @@ GROUNDS = st.builds(
     st.text(max_size=5),
     edge_healthy=st.sampled_from([None, True, False]),
     forwarded=st.booleans(),
-    promise=st.sampled_from([None, Promise(9)]),
+    hsts=st.sampled_from([None, Hsts(9)]),
 )
 
 

@@ -211,8 +211,8 @@ def test_a_sticky_promise_counts_only_over_https() -> None:
     """RFC 6797 section 8.1: the field is ignored over http."""
     said = says(b"HTTP/1.1 200 OK\r\nStrict-Transport-Security: max-age=31536000\r\nContent-Length: 0\r\n\r\n")
     secure = fetched(said, server_context(Authority("a root", NOW), ["www.a.example"]))
-    assert (secure.status, secure.promise) == (200, "max-age=31536000")
-    assert fetched(said).promise == ""
+    assert (secure.status, secure.hsts) == (200, "max-age=31536000")
+    assert fetched(said).hsts == ""
 
 
 def test_a_handshake_that_stalls_or_fails_is_no_certificate(monkeypatch: pytest.MonkeyPatch) -> None:

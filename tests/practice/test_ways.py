@@ -73,14 +73,14 @@ def read(folder: Path, *words: str) -> dict[str, Any]:
 
 def test_a_sticky_promise_is_known_before_and_after_the_move(tmp_path: Path) -> None:
     """Seen while the old site still answers, it is in the plan with a step; after a hasty move it is in the visit."""
-    with playing("web-sticky-promise", tmp_path) as world:
+    with playing("web-sticky-hsts", tmp_path) as world:
         run_in(tmp_path, "survey")
         before = read(tmp_path, "visit")
-        promised = [hop["promise"] for way in before["ways"] for hop in way["hops"] if hop["promise"]]
+        promised = [hop["hsts"] for way in before["ways"] for hop in way["hops"] if hop["hsts"]]
         assert promised
         plan = read(tmp_path, "plan")
         assert "sticky-https-too-early" in {finding["code"] for finding in plan["findings"]}
-        assert "take-back-promise" in [step["kind"] for step in plan["steps"]]
+        assert "take-back-hsts" in [step["kind"] for step in plan["steps"]]
         run_in(tmp_path, "practice", "builder", "connect", DOMAIN)
         assert run_in(tmp_path, "send", "--key", "mossgate.key", "--yes").status == 0
         world.skip(7200)

@@ -10,7 +10,7 @@ import dns.tsig
 import dns.update
 import pytest
 
-from homepath.core.formats.key_file import Key
+from homepath.core.formats.key_file import TsigKey
 from homepath.core.model.problems import BadInput
 from homepath.core.model.records import RecordSet
 from homepath.core.planning.plan import make_plan
@@ -96,7 +96,7 @@ def test_what_is_missing_is_remembered_too(zones: Zones) -> None:
     assert cache.resolve(f"new.{D}", "A", 900).answer[0].values == ("192.0.2.1",)
 
 
-KEY = Key("k.", "hmac-sha256", b"x" * 32)
+KEY = TsigKey("k.", "hmac-sha256", b"x" * 32)
 
 
 def test_the_update_we_send_is_the_one_a_server_carries_out(zones: Zones) -> None:
@@ -104,7 +104,7 @@ def test_the_update_we_send_is_the_one_a_server_carries_out(zones: Zones) -> Non
     plan = make_plan(replace(before, zone=zones.get(D)))
     message = build(make_update(zones.get(D), plan.changes), KEY)
     wire = message.to_wire()
-    ring = {dns.name.from_text("k."): dns.tsig.Key("k.", b"x" * 32, "hmac-sha256.")}
+    ring = {dns.name.from_text("k."): dns.tsig.TsigKey("k.", b"x" * 32, "hmac-sha256.")}
     received = dns.message.from_wire(wire, keyring=ring)
     assert isinstance(received, dns.update.UpdateMessage)
     serial = zones.get(D).values(D, "SOA")[0].split()[2]

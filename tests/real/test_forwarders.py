@@ -56,7 +56,7 @@ def test_visitors_arrive_through_the_forwarder(folder: Path, kind: str) -> None:
         assert (status, found["verdict"]) == (0, "arrived"), found["ways"]
         assert not codes & {"redirect-loses-path", "redirect-loses-query", "redirect-temporary", "redirect-long"}
         (apex,) = [way for way in found["ways"] if way["url"] == f"https://{DOMAIN}/"]
-        assert apex["hops"][0]["promise"] == "max-age=300"
+        assert apex["hops"][0]["hsts"] == "max-age=300"
         assert apex["hops"][0]["protocol"] in ("h2", "http/1.1")
         assert {hop["protocol"] for way in found["ways"] for hop in way["hops"]} & {"h2"} or kind == "apache"
 

@@ -1,1 +1,1 @@
-"""Memory beside the site file: every look and every change (N37)."""
+"""Memory beside the site file: every look and every change."""

@@ -1,4 +1,4 @@
-"""The journal: one SQLite file beside the site file (N37).
+"""The journal: one SQLite file beside the site file.
 
 `looks` holds each look as its JSON contract, `heard` every answer of a watch as it came, `contents` what the
 authoritative servers gave from when to when, `verdicts` each change of a verdict, `changes` what was sent.

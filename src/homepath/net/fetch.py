@@ -71,8 +71,8 @@ async def _fetch(want: Fetch, network: Network, anchors: Sequence[X509], builder
     except (httpcore.NetworkError, httpcore.ProtocolError, OSError, ssl.SSLError) as error:
         return Fetched(None, None, f"{want.address}: {_words(error, want.secure)}", judged())
     location = fields[b"location"].decode("latin-1")[:2000] if b"location" in fields else None
-    promise = fields.get(b"strict-transport-security", b"").decode("latin-1")[:200] if want.secure else ""
-    return Fetched(status, location, "", judged(), promise, protocol, _text(fields, body))
+    hsts = fields.get(b"strict-transport-security", b"").decode("latin-1")[:200] if want.secure else ""
+    return Fetched(status, location, "", judged(), hsts, protocol, _text(fields, body))
 
 
 def _text(fields: dict[bytes, bytes], body: bytes) -> str:
@@ -154,7 +154,7 @@ async def _request(
 
 
 async def _body(response: httpcore.Response, most: int, strict: bool) -> bytes:
-    """At most `most` octets; unless `strict`, what came before an end without manners is enough."""
+    """At most `most` octets; unless `strict`, what came before an end without judge_redirects is enough."""
     body = bytearray()
     try:
         async with asyncio.timeout(BODY_PATIENCE):

@@ -11,7 +11,7 @@ import dns.name
 import dns.rcode
 import dns.rdatatype
 
-from homepath.core.formats.key_file import Key
+from homepath.core.formats.key_file import TsigKey
 from homepath.core.model.names import Name
 from homepath.core.model.questions import Server
 from homepath.core.model.records import RecordSet
@@ -27,7 +27,7 @@ class NotGiven(Exception):
     """The server does not give the zone; the message says why."""
 
 
-async def transfer(zone: Name, server: Server, network: Network, key: Key | None = None) -> list[RecordSet]:
+async def transfer(zone: Name, server: Server, network: Network, key: TsigKey | None = None) -> list[RecordSet]:
     """All record sets of the zone, asked over TCP. Raises NotGiven."""
     query = dns.message.make_query(dns.name.from_text(zone), dns.rdatatype.AXFR)
     if key:
@@ -42,7 +42,7 @@ async def transfer(zone: Name, server: Server, network: Network, key: Key | None
         raise NotGiven(f"not a transfer: {type(error).__name__}") from error
 
 
-async def _read(query: dns.message.Message, place: tuple[str, int], key: Key | None) -> list[RecordSet]:
+async def _read(query: dns.message.Message, place: tuple[str, int], key: TsigKey | None) -> list[RecordSet]:
     reader, writer = await asyncio.open_connection(*place)
     found: list[RecordSet] = []
     soas, size, context = 0, 0, None

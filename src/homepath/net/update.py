@@ -14,7 +14,7 @@ import dns.rrset
 import dns.tsig
 import dns.update
 
-from homepath.core.formats.key_file import Key
+from homepath.core.formats.key_file import TsigKey
 from homepath.core.model.names import shown
 from homepath.core.model.problems import CouldNotLook, Refused
 from homepath.core.model.questions import Server
@@ -31,7 +31,7 @@ _REFUSALS = {
 }
 
 
-def build(update: Update, key: Key) -> dns.update.UpdateMessage:
+def build(update: Update, key: TsigKey) -> dns.update.UpdateMessage:
     """The whole update as one message: prerequisites, deletions, additions."""
     message = dns.update.UpdateMessage(update.zone, keyring=keyring_of(key), keyname=dns.name.from_text(key.name))
     for record in update.exact:
@@ -47,7 +47,7 @@ def build(update: Update, key: Key) -> dns.update.UpdateMessage:
     return message
 
 
-def keyring_of(key: Key) -> dict[dns.name.Name, dns.tsig.Key]:
+def keyring_of(key: TsigKey) -> dict[dns.name.Name, dns.tsig.Key]:
     """The key as the DNS library wants it."""
     algorithm = dns.tsig.HMAC_MD5 if key.algorithm == "hmac-md5" else f"{key.algorithm}."
     return {dns.name.from_text(key.name): dns.tsig.Key(key.name, key.secret, algorithm)}
@@ -57,7 +57,7 @@ def _rdataset(record: RecordSet, ttl: int) -> dns.rdataset.Rdataset:
     return dns.rrset.from_text_list(record.name, ttl, "IN", record.type, list(record.values)).to_rdataset()
 
 
-async def send_update(update: Update, key: Key, server: Server, network: Network, patience: float = 10.0) -> None:
+async def send_update(update: Update, key: TsigKey, server: Server, network: Network, patience: float = 10.0) -> None:
     """Send over TCP and read the verdict. Raises Refused when nothing was changed, CouldNotLook when unknown."""
     message = build(update, key)
     try:

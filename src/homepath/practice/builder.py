@@ -7,9 +7,9 @@ from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from typing import Literal
 
+from homepath.core.facts.caa import allows, relevant_set
 from homepath.core.model.names import Name, child, is_within, shown
 from homepath.core.model.values import strings
-from homepath.core.rules.caa import allows, relevant_set
 from homepath.practice.authority import Authority
 from homepath.practice.scene_file import BuilderTable
 from homepath.practice.web_server import Certificates, Request, Response, forwarded_path, page, redirect

@@ -27,6 +27,6 @@ def _old_site(table: PageTable, request: Request) -> Response:
     if table.https and not request.secure:
         return redirect(f"https://{request.host}{request.path}")
     answer = page("The site as it was", f"{request.host} at its former home.")
-    if not (table.promise and request.secure):
+    if not (table.hsts and request.secure):
         return answer
-    return replace(answer, headers={**answer.headers, "Strict-Transport-Security": table.promise})
+    return replace(answer, headers={**answer.headers, "Strict-Transport-Security": table.hsts})

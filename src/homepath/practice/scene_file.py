@@ -84,7 +84,7 @@ class PageTable:
     it, or a proxy in front of the builder.
 
     `https`: it has certificates for `names`. `keeps`: what of path and query a forwarder hands on. `fetches`: how a
-    proxy asks the builder for what it was asked over https. `promise`: an old site's Strict-Transport-Security.
+    proxy asks the builder for what it was asked over https. `hsts`: an old site's Strict-Transport-Security.
     """
 
     addresses: tuple[str, ...]
@@ -95,7 +95,7 @@ class PageTable:
     names: tuple[Name, ...] = ()
     keeps: str = "all"
     fetches: str = "https"
-    promise: str = ""
+    hsts: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -213,7 +213,7 @@ _FORM = table(
                 names=Field(list_of(_NAME), ()),
                 keeps=Field(one_of("all", "path", "nothing"), "all"),
                 fetches=Field(one_of("http", "https"), "https"),
-                promise=Field(text(), ""),
+                hsts=Field(text(), ""),
                 to=Field(text(), ""),
                 status=Field(one_of(301, 302, 307, 308), 301),
             ),

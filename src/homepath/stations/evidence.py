@@ -1,4 +1,4 @@
-"""What several servers and files said, merged into one picture; no source is lost without a word (N7)."""
+"""What several servers and files said, merged into one picture; no source is lost without a word."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Which names a forwarder of one's own has to answer for (N4, N28)."""
+"""Which names a forwarder of one's own has to answer for."""
 
 from __future__ import annotations
 

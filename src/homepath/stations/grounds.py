@@ -1,14 +1,14 @@
-"""What is known of each name before its pages are judged: DNS, obstacles, earlier promises."""
+"""What is known of each name before its pages are judged: DNS, obstacles, earlier hsts."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 
 from homepath.core.asking.walk import Found
-from homepath.core.formats.contracts.visit import promises_from_json
+from homepath.core.formats.contracts.visit import hsts_from_json
 from homepath.core.model.history import Content, right_since_seen
+from homepath.core.model.hsts import Hsts
 from homepath.core.model.names import Name, shown
-from homepath.core.model.promise import Promise
 from homepath.core.rules.authority import refusing_sets
 from homepath.core.wanted.wanted import ALIAS, Wanted
 from homepath.core.web.ways import Ground
@@ -22,20 +22,20 @@ async def grounds_of(project: Project, traveller: Traveller) -> dict[Name, Groun
     with open_journal(project.folder) as journal:
         past, visits = journal.contents(project.domain), journal.looks("visit", project.domain)
     now = traveller.network.clock.now()
-    promises = promises_from_json([(each.at, each.body) for each in visits], project.wanted.names, now)
-    return {name: await _ground(project, traveller, name, past, promises.get(name)) for name in project.wanted.names}
+    hsts = hsts_from_json([(each.at, each.body) for each in visits], project.wanted.names, now)
+    return {name: await _ground(project, traveller, name, past, hsts.get(name)) for name in project.wanted.names}
 
 
 async def _ground(
-    project: Project, traveller: Traveller, name: Name, past: Sequence[Content], promise: Promise | None
+    project: Project, traveller: Traveller, name: Name, past: Sequence[Content], hsts: Hsts | None
 ) -> Ground:
     addresses, found, why = await traveller.names(name)
     right, detail = await _leads_right(project, traveller, name, found)
-    moments = (right_since_seen(past, want.record) for want in project.wanted.at(name))
+    moments = (right_since_seen(past, want.meant) for want in project.wanted.at(name))
     since = max((at for at in moments if at is not None), default=None)
     forwarded = name in project.wanted.forwarded or bool(set(addresses) & set(project.notation.forwarding_addresses))
     obstacle = _obstacle(project, name, addresses, right, detail)
-    return Ground(right, since, obstacle, detail if addresses else why, forwarded=forwarded, promise=promise)
+    return Ground(right, since, obstacle, detail if addresses else why, forwarded=forwarded, hsts=hsts)
 
 
 async def _leads_right(project: Project, traveller: Traveller, name: Name, found: Found | None) -> tuple[bool, str]:

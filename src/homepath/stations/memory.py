@@ -6,9 +6,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from homepath.core.model.history import Content, Heard, earlier_copies
+from homepath.core.model.meant import Meant
 from homepath.core.model.names import Name
 from homepath.core.model.readings import Reading
-from homepath.core.model.records import RecordSet
 from homepath.core.propagation.readings import Watched
 from homepath.journal.journal import Journal, VerdictChange
 
@@ -42,14 +42,15 @@ def moved_until(contents: Sequence[Content], name: Name, now: float) -> float | 
         for each in contents
         if each.record.type == "NS" and (name == each.record.name or name.endswith(f".{each.record.name}"))
     }
-    ends = [copy.dies for key in moves for copy in earlier_copies(contents, key, _latest(contents, key))]
+    ends = [copy.dies for key in moves for copy in earlier_copies(contents, _latest(contents, key))]
     return max((end for end in ends if end > now), default=None)
 
 
-def _latest(contents: Sequence[Content], key: tuple[str, str]) -> RecordSet | None:
+def _latest(contents: Sequence[Content], key: tuple[str, str]) -> Meant:
     """What the parent says now, else the zone."""
     mine = [each for each in contents if each.record.key == key]
-    return max(mine, key=lambda each: (each.source == "parent", each.last_at)).record if mine else None
+    last = max(mine, key=lambda each: (each.source == "parent", each.last_at)).record
+    return Meant(*key, last.values)
 
 
 def settled_at(memory: Memory, watched: Watched, earlier: Sequence[Reading]) -> float | None:

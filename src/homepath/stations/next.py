@@ -1,4 +1,4 @@
-"""Looks at everything and says where the domain stands (N34), and what to put into a calendar (N36)."""
+"""Looks at everything and says where the domain stands, and what to put into a calendar."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Station three: wanted against present (N11 to N13). Needs no network: it reads the last survey from the journal."""
+"""Station three: wanted against present. Needs no network: it reads the last survey from the journal."""
 
 from __future__ import annotations
 

@@ -10,16 +10,16 @@ from typing import Any, cast, get_args
 
 from homepath.core.formats.brief_file import read_brief
 from homepath.core.formats.contracts.survey import survey_from_json
-from homepath.core.formats.contracts.visit import promises_from_json
+from homepath.core.formats.contracts.visit import hsts_from_json
 from homepath.core.formats.site_file import read_notation, read_site
 from homepath.core.model.brief import Brief, Notation, Route, Site
+from homepath.core.model.hsts import Hsts
 from homepath.core.model.names import Name, absolute, child
 from homepath.core.model.plan import Purpose
 from homepath.core.model.problems import BadInput, Problem
-from homepath.core.model.promise import Promise
 from homepath.core.model.records import RecordSet, Zone
 from homepath.core.model.survey import Survey
-from homepath.core.rules.rule import Case
+from homepath.core.wanted.case import Case
 from homepath.core.wanted.choices import Present
 from homepath.core.wanted.wanted import Wanted, work_out
 from homepath.journal.journal import FILE, open_journal
@@ -33,7 +33,7 @@ class Project:
     """One folder with its site file. Everything is read strictly when the project is opened.
 
     `before`: the last survey, by which alternatives of the brief are chosen. `past`: all that the authoritative
-    servers ever gave. `promises`: of https, as names made them when they were last visited.
+    servers ever gave. `hsts`: of each name, as it was last visited.
     """
 
     folder: Path
@@ -42,7 +42,7 @@ class Project:
     notation: Notation
     before: Survey | None = None
     past: tuple[RecordSet, ...] = ()
-    promises: Mapping[Name, Promise] = field(default_factory=dict)
+    hsts: Mapping[Name, Hsts] = field(default_factory=dict)
 
     @property
     def domain(self) -> Name:
@@ -60,11 +60,11 @@ class Project:
 
     def case_of(self, survey: Survey) -> Case:
         past = Zone.of(self.domain, self.past)
-        return Case(self.wanted, survey.zone, survey.surroundings, self.notation, survey, past, self.promises)
+        return Case(self.wanted, survey.zone, survey.surroundings, self.notation, survey, past, self.hsts)
 
     def further(self, domain: str) -> Project:
         """The project of one of the site's further domains, with what the journal knows of that. Raises BadInput."""
-        return _remembering(replace(self, site=_further(self.site, domain), before=None, past=(), promises={}))
+        return _remembering(replace(self, site=_further(self.site, domain), before=None, past=(), hsts={}))
 
     def seen(self, survey: Survey) -> Project:
         """The project after a new survey."""
@@ -107,12 +107,12 @@ def _remembering(project: Project) -> Project:
     before, past, visits = _memory(project.folder, project.domain)
     project = replace(project, before=before, past=past)
     names = project.wanted.names  # so that a value that is not filled in is said now
-    promises = promises_from_json(visits, names, visits[-1][0]) if visits else {}
-    return replace(project, promises=promises) if promises else project
+    hsts = hsts_from_json(visits, names, visits[-1][0]) if visits else {}
+    return replace(project, hsts=hsts) if hsts else project
 
 
 def _further(site: Site, domain: str) -> Site:
-    """The site as one of its further domains sees it (N4): the same builder, and all of it leads to the primary."""
+    """The site as one of its further domains sees it: the same builder, and all of it leads to the primary."""
     name = domain.strip().lower().removesuffix(".")
     if name == site.domain:
         return site

@@ -1,4 +1,4 @@
-"""Station five, by machine: the plan as one signed update, read back from every server (N20)."""
+"""Station five, by machine: the plan as one signed update, read back from every server."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from homepath.core.asking.walk import LostWay
 from homepath.core.formats.contracts.plan import plan_json
-from homepath.core.formats.key_file import Key
+from homepath.core.formats.key_file import TsigKey
 from homepath.core.model.names import Name, shown
 from homepath.core.model.plan import Change
 from homepath.core.model.problems import CouldNotLook, Refused
@@ -85,7 +85,7 @@ async def update_server(project: Project, planned: Planned, network: Network, ch
     return Server(addresses[0], network.dns_port, primary)
 
 
-async def send(project: Project, planned: Planned, key: Key, server: Server, network: Network) -> Sent:
+async def send(project: Project, planned: Planned, key: TsigKey, server: Server, network: Network) -> Sent:
     """Send all changes in one transaction, keep it in the journal, and read it back.
 
     Raises Refused when nothing was changed, CouldNotLook when that is not known.

@@ -1,5 +1,5 @@
-"""Station two: what is there, asked of the authoritative servers directly (N6), merged with exports (N7), and what
-the registry says (N8)."""
+"""Station two: what is there, asked of the authoritative servers directly, merged with exports, and what
+the registry says."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from pathlib import Path
 from homepath.core.asking.walk import Cut, LostWay
 from homepath.core.formats.contracts.survey import survey_memory
 from homepath.core.formats.exports import read_export
-from homepath.core.formats.key_file import Key as SecretKey
+from homepath.core.formats.key_file import TsigKey
 from homepath.core.model.findings import Finding
 from homepath.core.model.names import ROOT, Name, ancestors, child, shown
 from homepath.core.model.problems import CouldNotLook
@@ -64,7 +64,7 @@ async def survey(
     network: Network,
     zone_files: Sequence[Path] = (),
     ask_transfer: bool = False,
-    key: SecretKey | None = None,
+    key: TsigKey | None = None,
 ) -> Surveyed:
     """Walk from the roots, ask every authoritative server, merge exports, ask the registry, keep it in the journal.
 
@@ -184,7 +184,7 @@ async def _only_in_zone(walker: Walker, cut: Cut, first: Sequence[Answer]) -> li
 
 
 async def _transferred(
-    domain: Name, rounds: Rounds, network: Network, key: SecretKey | None, spots: list[str]
+    domain: Name, rounds: Rounds, network: Network, key: TsigKey | None, spots: list[str]
 ) -> list[Export]:
     """The zone from the first server that gives it whole."""
     for server in rounds:

@@ -11,7 +11,7 @@ from homepath.core.asking.walk import Found
 from homepath.core.model.names import Name, absolute
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.questions import Question, Server
-from homepath.core.model.visits import Door, Hop
+from homepath.core.model.visits import AddressTried, Hop
 from homepath.core.web.hops import Came, Fetch, Fetched, Resolve, Resolved, follow
 from homepath.net.asker import Asker
 from homepath.net.fetch import fetch, load_anchors
@@ -21,7 +21,7 @@ from homepath.net.walker import Walker
 if TYPE_CHECKING:
     from cryptography.x509 import Certificate as X509
 
-MOST_DOORS = 8
+MOST_ADDRESSES = 8
 """Addresses of one name that are tried."""
 AT_ONCE = 32
 """Pages asked for at one moment."""
@@ -92,16 +92,16 @@ class Traveller:
         found = await asyncio.gather(*(self.walk(url) for url in urls))
         return dict(zip(urls, found, strict=True))
 
-    async def doors(self, url: str, host: str) -> tuple[Door, ...]:
+    async def addresses(self, url: str, host: str) -> tuple[AddressTried, ...]:
         """Every address of the host of `url`, each asked for the page; empty when there is only one."""
         addresses, _, _ = await self.names(absolute(host))
         if len(addresses) < 2:
             return ()
         secure = url.startswith("https:")
-        wants = [Fetch(url, host, 443 if secure else 80, secure, each) for each in addresses[:MOST_DOORS]]
+        wants = [Fetch(url, host, 443 if secure else 80, secure, each) for each in addresses[:MOST_ADDRESSES]]
         came = await asyncio.gather(*(self._fetch(want) for want in wants))
         return tuple(
-            Door(want.address, each.status, each.detail, each.certificate)
+            AddressTried(want.address, each.status, each.detail, each.certificate)
             for want, each in zip(wants, came, strict=True)
         )
 

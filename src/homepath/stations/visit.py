@@ -1,4 +1,4 @@
-"""Station seven: every way in, as a browser would take it, with our own look at DNS (N26, N27, N29, N33)."""
+"""Station seven: every way in, as a browser would take it, with our own look at DNS."""
 
 from __future__ import annotations
 
@@ -15,11 +15,11 @@ from homepath.core.model.times import from_rfc3339
 from homepath.core.model.visits import FreeAddress, Hop, Possibility, Visit
 from homepath.core.rules.catalogue import findings as all_findings
 from homepath.core.wanted.wanted import ALIAS, Wanted
-from homepath.core.web.aftermath import TWINS, free_address_state, judge_pages, pages_to_read
+from homepath.core.web.after_move import TWINS, free_address_state, judge_pages, pages_to_read
 from homepath.core.web.findings import one_each, web_finding
-from homepath.core.web.manners import CHALLENGE, PROBE
 from homepath.core.web.markup import Markup, read_markup
 from homepath.core.web.pending import Known, possibilities
+from homepath.core.web.redirects import CHALLENGE, PROBE
 from homepath.core.web.ways import Ground, Walked, judge_visit, loops
 from homepath.journal.journal import open_journal
 from homepath.net.network_file import Network
@@ -29,7 +29,7 @@ from homepath.stations.travelling import Traveller, chosen_resolver, traveller
 
 
 async def visit(project: Project, network: Network, through: str | None = None) -> Visit:
-    """Visit http and https at every name of the site and of its further domains (N4, N27).
+    """Visit http and https at every name of the site and of its further domains.
 
     `through`: label or address of a resolver to look names up with, instead of the authoritative servers. Raises
     CouldNotLook when no name server could be asked, BadInput for an unknown resolver.
@@ -65,7 +65,7 @@ async def _visit_one(project: Project, network: Network, through: str | None) ->
 
 
 async def ahead(project: Project, network: Network) -> Visit:
-    """Ask the builder's edge for the site under its new names, wherever DNS leads today (N26).
+    """Ask the builder's edge for the site under its new names, wherever DNS leads today.
 
     Raises CouldNotLook when the brief names no address of the edge that can be asked.
     """
@@ -105,8 +105,8 @@ async def _walk(wanted: Wanted, guide: Traveller) -> Walked:
     urls = [f"{scheme}://{name}/" for name in names for scheme in ("https", "http")]
     probes = [f"{url.removesuffix('/')}{PROBE}" for url in urls if url != f"https://{shown(wanted.primary)}/"]
     probes += [f"http://{name}{CHALLENGE}" for name in names]
-    doors = asyncio.gather(*(guide.doors(url, urlsplit(url).hostname or "") for url in urls))
-    ways, tried, opened = await asyncio.gather(guide.walk_all(urls), guide.walk_all(probes), doors)
+    addresses = asyncio.gather(*(guide.addresses(url, urlsplit(url).hostname or "") for url in urls))
+    ways, tried, opened = await asyncio.gather(guide.walk_all(urls), guide.walk_all(probes), addresses)
     return Walked(ways, tried, dict(zip(urls, opened, strict=True)))
 
 
@@ -203,7 +203,7 @@ def _may_wait_for(project: Project, found: Visit, grounds: Mapping[Name, Ground]
 
 
 async def builder_knows(project: Project, network: Network) -> bool | None:
-    """Ask the builder's edge for the primary address while DNS may still point elsewhere (N26).
+    """Ask the builder's edge for the primary address while DNS may still point elsewhere.
 
     None when the edge could not be asked.
     """

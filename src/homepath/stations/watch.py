@@ -1,4 +1,4 @@
-"""Station six: parent, authoritative servers and resolvers, asked for every wanted record (N22, N23)."""
+"""Station six: parent, authoritative servers and resolvers, asked for every wanted record."""
 
 from __future__ import annotations
 
@@ -10,6 +10,7 @@ from typing import Literal
 from homepath.core.formats.contracts.watch import watch_json
 from homepath.core.model.findings import Finding
 from homepath.core.model.history import Content, Copy, Heard, earlier_copies
+from homepath.core.model.meant import Meant
 from homepath.core.model.names import Name, shown
 from homepath.core.model.problems import CouldNotLook
 from homepath.core.model.readings import Reading, RecordSpread, Spread
@@ -98,7 +99,7 @@ class Goal:
 
 
 @dataclass(slots=True)
-class Reins:
+class WatchControl:
     """In the hand of whoever watches: `sooner` brings the next look forward, with `leave` there is none."""
 
     sooner: asyncio.Event = field(default_factory=asyncio.Event)
@@ -106,10 +107,10 @@ class Reins:
 
 
 async def follow(
-    project: Project, network: Network, goal: Goal, reins: Reins | None = None
+    project: Project, network: Network, goal: Goal, control: WatchControl | None = None
 ) -> AsyncIterator[tuple[Spread, float | None]]:
     """Look until the goal; each look comes with the time of the next one, None after the last."""
-    reins = reins or Reins()
+    control = control or WatchControl()
     clock = network.clock
     ends = None if goal.seconds is None else clock.now() + goal.seconds
     spread: Spread | None = None
@@ -122,8 +123,8 @@ async def follow(
         then = next_look(spread.records, now)
         then = then if ends is None else min(then, ends)
         yield spread, then
-        await _wait(then - clock.now(), network, reins.sooner)
-        if reins.leave:
+        await _wait(then - clock.now(), network, control.sooner)
+        if control.leave:
             return
 
 
@@ -150,6 +151,7 @@ def _watched(project: Project, past: Sequence[Content]) -> list[Watched]:
     """Name servers that change, every wanted set, and every web record ever seen there that is not wanted."""
     wanted, records = project.wanted, _visible_wants(project)
     there = {record.key for record in records}
+    meant = [Meant(*record.key, record.values) for record in records]
     history = [content.record for content in past if content.record.values and content.source == "zone"]
     gone = [
         record.key
@@ -161,9 +163,9 @@ def _watched(project: Project, past: Sequence[Content]) -> list[Watched]:
     ]
     if wanted.choice.route == "nameservers":
         before = [each.record for each in past if each.record.key == (project.domain, "NS")]
-        records = [RecordSet(project.domain, "NS", 0, wanted.nameservers), *records]
-        return to_watch(records, gone, [*before, *history])
-    return to_watch(records, gone, history)
+        meant = [Meant(project.domain, "NS", wanted.nameservers), *meant]
+        history = [*before, *history]
+    return to_watch([*meant, *(Meant(*key) for key in dict.fromkeys(gone))], history)
 
 
 def _visible_wants(project: Project) -> list[RecordSet]:
@@ -187,7 +189,7 @@ def _visible_wants(project: Project) -> list[RecordSet]:
 def _delegation(domain: Name, source: Sequence[Heard], moves: bool) -> list[Watched]:
     """The parent's word on the name servers against the zone's own, where they are not what is being changed."""
     own = next((s for each in source if each.role == "authoritative" and (s := each.answer.found(domain, "NS"))), None)
-    return [] if own is None or moves else [Watched(domain, "NS", own.values)]
+    return [] if own is None or moves else [Watched(Meant(domain, "NS", own.values))]
 
 
 def _judge(
@@ -200,10 +202,9 @@ def _judge(
     moves = watched.type == "NS"
     readings = [_read(watched, each) for each in heard if each.key == watched.key]
     earlier = [_read(watched, each) for each in memory.heard if each.key == watched.key]
-    wanted = RecordSet(watched.name, watched.type, 0, watched.wanted) if watched.wanted else None
-    copies = earlier_copies(memory.contents, watched.key, wanted)
+    copies = earlier_copies(memory.contents, watched.meant)
     if moves:  # a signature key at the parent binds as long as the names of the servers do (RFC 4035 section 5)
-        copies += earlier_copies(memory.contents, (watched.name, "DS"), None)
+        copies += earlier_copies(memory.contents, Meant(watched.name, "DS"))
     since = right_since(earlier, readings, now)
     if since is not None and copies and any(_behind(each) for each in earlier):
         copies = (*copies[:-1], Copy(max(copies[-1].until, since), copies[-1].ttl))

@@ -17,18 +17,18 @@ def explain(
     import difflib
 
     from homepath.cli.show.paper import paper
+    from homepath.core.findings.registry import KINDS
     from homepath.core.model.problems import BadInput, Problem
-    from homepath.core.web.pages import PAGES
 
     sheet = paper(plain)
     if code is None:
         sheet.say("Every finding has a page: homepath explain CODE")
         sheet.blank()
-        sheet.table([(page.code, page.means) for page in PAGES.values()])
+        sheet.table([(page.code, page.means) for page in KINDS.values()])
         return
-    page = PAGES.get(code)
+    page = KINDS.get(code)
     if page is None:
-        near = difflib.get_close_matches(code, PAGES, 1)
+        near = difflib.get_close_matches(code, KINDS, 1)
         hint = f"did you mean {near[0]}?" if near else "homepath explain lists them all"
         raise BadInput(Problem("there is no such finding", key="CODE", seen=code, hint=hint))
     sheet.say(f"{page.code} ({page.level})")

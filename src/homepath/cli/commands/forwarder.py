@@ -27,7 +27,11 @@ def forwarder(
     ] = None,
     hsts: Annotated[
         str | None,
-        typer.Option("--hsts", metavar="DURATION", help="Promise https for so long (RFC 6797). Default: no promise."),
+        typer.Option(
+            "--hsts",
+            metavar="DURATION",
+            help="How long browsers come back only over https (HSTS). Default: they are not told.",
+        ),
     ] = None,
     certificate: Annotated[
         str | None, typer.Option(help="Absolute path of the certificate chain on the server.", show_default=False)

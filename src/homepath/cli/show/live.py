@@ -17,7 +17,7 @@ from homepath.core.model.readings import Reading, RecordSpread, Spread
 from homepath.core.model.times import lasting
 from homepath.net.network_file import Network
 from homepath.stations.project import Project
-from homepath.stations.watch import Goal, Reins, follow
+from homepath.stations.watch import Goal, WatchControl, follow
 
 _STYLES = {"settled": "green", "spreading": "yellow", "entered-wrong": "bold red", "split": "bold red"}
 _STATES = {"new": "green", "old": "yellow", "absent": "yellow", "other": "red", "mixed": "red"}
@@ -27,12 +27,12 @@ async def follow_live(project: Project, network: Network, goal: Goal) -> Spread:
     """Look until the goal, redrawing four times a second; keys: l looks now, q ends. The terminal is left clean."""
     console = Console()
     last: Spread | None = None
-    reins = Reins()
+    control = WatchControl()
 
     def pressed(key: str) -> None:
-        reins.leave = reins.leave or key in "qQ"
+        control.leave = control.leave or key in "qQ"
         if key in "qQlL":
-            reins.sooner.set()
+            control.sooner.set()
 
     drawing: asyncio.Task[None] | None = None
     with (
@@ -46,7 +46,7 @@ async def follow_live(project: Project, network: Network, goal: Goal) -> Spread:
                 await asyncio.sleep(0.25)
 
         try:
-            async for spread, then in follow(project, network, goal, reins):
+            async for spread, then in follow(project, network, goal, control):
                 last = spread
                 if drawing:
                     drawing.cancel()

@@ -11,7 +11,7 @@ from homepath.core.model.names import shown
 from homepath.core.model.plan import PURPOSES
 from homepath.core.model.survey import Survey
 from homepath.core.model.times import lasting, rfc3339
-from homepath.core.rules.rule import Case
+from homepath.core.wanted.case import Case
 
 _TITLES = {
     "website": "Website",

@@ -7,8 +7,8 @@ from urllib.parse import urlsplit
 from homepath.cli.show.findings import show_findings
 from homepath.cli.show.paper import Paper
 from homepath.cli.show.times import until
+from homepath.core.model.hsts import read_hsts
 from homepath.core.model.names import shown
-from homepath.core.model.promise import read_promise
 from homepath.core.model.times import rfc3339
 from homepath.core.model.visible import visible
 from homepath.core.model.visits import Certificate, Hop, Visit, Way
@@ -79,12 +79,14 @@ def _show_way(sheet: Paper, way: Way) -> None:
             sheet.out.write(" " * (left + 2) + visible(part) + "\n")
     if beside:
         sheet.say(beside, left)
-    if promise := next((hop.promise for hop in way.hops if hop.promise), ""):
-        read = read_promise(promise)
-        sheet.say(f"browsers are told to use only https here {read.words if read else f'({promise})'}", left)
-    for door in way.doors if any(door.opens for door in way.doors) else ():
-        if not door.opens:
-            sheet.say(f"at {door.address}: {door.detail or (door.certificate and door.certificate.detail)}", left)
+    if said := next((hop.hsts for hop in way.hops if hop.hsts), ""):
+        read = read_hsts(said)
+        sheet.say(f"browsers are told to use only https here {read.words if read else f'({said})'}", left)
+    for address in way.addresses if any(address.opens for address in way.addresses) else ():
+        if not address.opens:
+            sheet.say(
+                f"at {address.address}: {address.detail or (address.certificate and address.certificate.detail)}", left
+            )
 
 
 def _parts(way: Way) -> list[str]:

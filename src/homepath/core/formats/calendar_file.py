@@ -1,4 +1,4 @@
-"""Moments to keep in mind as a calendar file (RFC 5545), brought up to date without doubling (N36)."""
+"""Moments to keep in mind as a calendar file (RFC 5545), brought up to date without doubling."""
 
 from __future__ import annotations
 

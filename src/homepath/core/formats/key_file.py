@@ -14,7 +14,7 @@ ALGORITHMS = ("hmac-sha256", "hmac-sha384", "hmac-sha512", "hmac-sha224", "hmac-
 
 
 @dataclass(frozen=True, slots=True)
-class Key:
+class TsigKey:
     """A shared secret of RFC 8945. It never shows itself."""
 
     name: Name
@@ -22,7 +22,7 @@ class Key:
     secret: bytes = field(repr=False)
 
 
-def read_key_file(text: str, file: str) -> Key:
+def read_key_file(text: str, file: str) -> TsigKey:
     """Read the one key of a key file. Raises BadInput; no message holds any part of the secret."""
     # comments go, but not what looks like one inside quotes: base64 text may hold //
     bare = re.sub(r'("[^"\n]*")|/\*.*?\*/|(?://|#)[^\n]*', lambda match: match[1] or "", text, flags=re.S)
@@ -39,7 +39,7 @@ def read_key_file(text: str, file: str) -> Key:
             Problem("this algorithm is not known", file, line, "algorithm", algorithm, ", ".join(ALGORITHMS))
         )
     try:
-        return Key(absolute(block[1]), algorithm, base64.b64decode(said["secret"], validate=True))
+        return TsigKey(absolute(block[1]), algorithm, base64.b64decode(said["secret"], validate=True))
     except binascii.Error as error:
         raise BadInput(Problem("the secret is not base64 text", file, line, "secret")) from error
     except BadName as error:

@@ -18,7 +18,7 @@ ACME_PATH = "/.well-known/acme-challenge/"
 
 @dataclass(frozen=True, slots=True)
 class Forwarder:
-    """`names` lead to `to`, a host name. `hsts`: seconds of the promise of https, 0 for none. `certificate` and `key`:
+    """`names` lead to `to`, a host name. `hsts`: seconds of HSTS, 0 for none. `certificate` and `key`:
     files; without them, a server that has ACME gets them itself. `listen`: addresses, empty for all."""
 
     names: tuple[str, ...]
@@ -54,7 +54,7 @@ def nginx(forwarder: Forwarder) -> str:
         f"Put the certificate and its key where this file says. An ACME client can use {ACME_PATH}\n"
         "below /var/www/acme for its challenge (RFC 8555 section 8.3)."
     )  # fmt: skip
-    promise = f'    add_header Strict-Transport-Security "max-age={forwarder.hsts}" always;\n' if forwarder.hsts else ""
+    hsts = f'    add_header Strict-Transport-Security "max-age={forwarder.hsts}" always;\n' if forwarder.hsts else ""
     names = " ".join(forwarder.names)
     plain = "".join(f"    listen {place};\n" for place in _places(forwarder, 80))
     secure = "".join(f"    listen {place} ssl http2;\n" for place in _places(forwarder, 443))
@@ -75,7 +75,7 @@ server {{
     ssl_certificate {certificate};
     ssl_certificate_key {key};
     ssl_protocols TLSv1.2 TLSv1.3;
-{promise}    return 301 https://{forwarder.to}$request_uri;
+{hsts}    return 301 https://{forwarder.to}$request_uri;
 }}
 """
 
@@ -95,7 +95,7 @@ def apache(forwarder: Forwarder) -> str:
         if forwarder.certificate
         else ""
     )
-    promise = f'    Header always set Strict-Transport-Security "max-age={forwarder.hsts}"\n' if forwarder.hsts else ""
+    hsts = f'    Header always set Strict-Transport-Security "max-age={forwarder.hsts}"\n' if forwarder.hsts else ""
     where = forwarder.listen or ("*",)
 
     def place(port: int) -> str:
@@ -111,7 +111,7 @@ def apache(forwarder: Forwarder) -> str:
     ServerName {first}
 {alias}    SSLEngine on
     SSLProtocol -all +TLSv1.2 +TLSv1.3
-{certificate}{promise}    Redirect permanent / https://{forwarder.to}/
+{certificate}{hsts}    Redirect permanent / https://{forwarder.to}/
 </VirtualHost>
 """
 
@@ -120,7 +120,7 @@ def caddy(forwarder: Forwarder) -> str:
     own = "" if forwarder.certificate else "Certificates are got by ACME by the server itself."
     bind = f"\tbind {' '.join(forwarder.listen)}\n" if forwarder.listen else ""
     tls = f"\ttls {forwarder.certificate} {forwarder.key}\n" if forwarder.certificate else ""
-    promise = f'\theader Strict-Transport-Security "max-age={forwarder.hsts}"\n' if forwarder.hsts else ""
+    hsts = f'\theader Strict-Transport-Security "max-age={forwarder.hsts}"\n' if forwarder.hsts else ""
     plain = ", ".join(f"http://{name}" for name in forwarder.names)
     secure = ", ".join(f"https://{name}" for name in forwarder.names)
     return f"""{_head("#", forwarder, own)}
@@ -129,7 +129,7 @@ def caddy(forwarder: Forwarder) -> str:
 }}
 
 {secure} {{
-{bind}{tls}{promise}\tredir https://{forwarder.to}{{uri}} 301
+{bind}{tls}{hsts}\tredir https://{forwarder.to}{{uri}} 301
 }}
 """
 
@@ -138,7 +138,7 @@ def proxy(forwarder: Forwarder) -> str:
     """A rule in words, for the form of whatever proxy there is."""
     hosts = " or ".join(forwarder.names)
     wish = f"\nPromise https (HSTS) with max-age {forwarder.hsts}, without the names below it."
-    promise = wish if forwarder.hsts else ""
+    hsts = wish if forwarder.hsts else ""
     return f"""A redirect rule for the proxy's form
 
 When the host name is   {hosts}
@@ -151,7 +151,7 @@ Also in its settings:
   the names above must go through the proxy, and have a certificate there;
   requests below {ACME_PATH} are not redirected, if the builder gets certificates for these names itself;
   where the proxy fetches from the builder, it does so over https (full encryption, certificate checked):
-  fetching plain http from a builder that redirects to https goes round for ever.{promise}
+  fetching plain http from a builder that redirects to https goes round for ever.{hsts}
 """
 
 

@@ -1,4 +1,4 @@
-"""The plan as entries to type into a form, in one DNS host's notation (N18)."""
+"""The plan as entries to type into a form, in one DNS host's notation."""
 
 from __future__ import annotations
 

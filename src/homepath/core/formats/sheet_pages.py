@@ -1,4 +1,4 @@
-"""A sheet in other forms: Markdown, a page that stands alone, CSV, a master file (N18)."""
+"""A sheet in other forms: Markdown, a page that stands alone, CSV, a master file."""
 
 from __future__ import annotations
 

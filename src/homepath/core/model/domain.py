@@ -1,4 +1,4 @@
-"""What people type as their domain, read as a registered domain and an address (N1)."""
+"""What people type as their domain, read as a registered domain and an address."""
 
 from __future__ import annotations
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 from typing import Literal
 
+from homepath.core.model.meant import Meant
 from homepath.core.model.questions import Answer
 from homepath.core.model.readings import Role
 from homepath.core.model.records import Key, RecordSet
@@ -48,29 +49,24 @@ class Copy:
         return self.until + self.ttl
 
 
-def right_since_seen(contents: Sequence[Content], wanted: RecordSet) -> float | None:
-    """The first moment from which on the servers were seen to give `wanted`, None if they do not."""
-    past = [each for each in contents if each.record.key == wanted.key and each.source == "zone"]
+def right_since_seen(contents: Sequence[Content], meant: Meant) -> float | None:
+    """The first moment from which on the servers were seen to give what is meant, None if they do not."""
+    past = [each for each in contents if each.record.key == meant.key and each.source == "zone"]
     since = None
     for each in past:
-        since = (each.first_at if since is None else since) if _as_wanted(each, wanted) else None
+        since = (each.first_at if since is None else since) if meant.met_by(each.record) else None
     return since
 
 
-def earlier_copies(contents: Sequence[Content], key: Key, wanted: RecordSet | None) -> tuple[Copy, ...]:
-    """Every content that was not the wanted one and has ended, with the moment when the next one was first seen.
+def earlier_copies(contents: Sequence[Content], meant: Meant) -> tuple[Copy, ...]:
+    """Every content that was not the one meant and has ended, with the moment when the next one was first seen.
 
     Each has its own TTL: one that was lowered before the change no longer binds with its former length.
     """
     copies = []
     for source in ("zone", "parent"):
-        past = [each for each in contents if each.record.key == key and each.source == source]
+        past = [each for each in contents if each.record.key == meant.key and each.source == source]
         for before, after in pairwise(past):
-            if not _as_wanted(before, wanted):
+            if not meant.met_by(before.record):
                 copies.append(Copy(after.first_at, before.record.ttl))
     return tuple(copies)
-
-
-def _as_wanted(content: Content, wanted: RecordSet | None) -> bool:
-    meanings = content.record.meanings
-    return wanted.meanings <= meanings if wanted else not meanings

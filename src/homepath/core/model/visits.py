@@ -32,7 +32,7 @@ class Certificate:
 class Hop:
     """One request. `status` is None when no answer came; `address` is where the connection was meant to go.
 
-    `promise`: the Strict-Transport-Security field as it came over https (RFC 6797), empty without one. `protocol`:
+    `hsts`: the Strict-Transport-Security field as it came over https (RFC 6797), empty without one. `protocol`:
     `http/1.1` or `h2`. `by_page`: the page itself sent the browser on (meta refresh), to `location`. `page`: the text
     of a page that was read.
     """
@@ -43,14 +43,14 @@ class Hop:
     address: str | None
     detail: str = ""
     certificate: Certificate | None = None
-    promise: str = ""
+    hsts: str = ""
     protocol: str = ""
     by_page: bool = False
     page: str = field(default="", repr=False)
 
 
 @dataclass(frozen=True, slots=True)
-class Door:
+class AddressTried:
     """One address behind a name, asked on its own: a site may work over one and not over another."""
 
     address: str
@@ -65,7 +65,7 @@ class Door:
 
 @dataclass(frozen=True, slots=True)
 class Way:
-    """One way in: from the typed address to the final one. `certificate` is that of the typed name; `doors`: every
+    """One way in: from the typed address to the final one. `certificate` is that of the typed name; `addresses`: every
     address of the typed name."""
 
     url: str
@@ -74,7 +74,7 @@ class Way:
     hops: tuple[Hop, ...]
     certificate: Certificate | None
     words: str = ""
-    doors: tuple[Door, ...] = ()
+    addresses: tuple[AddressTried, ...] = ()
 
 
 FreeAddress = Literal["serving", "redirecting", "gone", "unknown"]

@@ -1,4 +1,4 @@
-"""Which stage a domain is at: the first line of the table whose condition holds (N34)."""
+"""Which stage a domain is at: the first line of the table whose condition holds."""
 
 from __future__ import annotations
 

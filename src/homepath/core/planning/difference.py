@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from homepath.core.facts.caa import has_wild, permission
+from homepath.core.facts.purposes import is_parking
+from homepath.core.facts.slips import slip_among
 from homepath.core.model.names import shown
 from homepath.core.model.plan import PURPOSES, Change, Move
 from homepath.core.model.records import WEB_TYPES, Key, RecordSet
 from homepath.core.rules.authority import can_be_amended, refusing_sets
-from homepath.core.rules.caa import has_wild, permission
 from homepath.core.rules.destinations import flattened
 from homepath.core.rules.keystrokes import quoted_slips, undoubled
-from homepath.core.rules.purposes import is_parking
-from homepath.core.rules.rule import Case
-from homepath.core.rules.slips import slip_among
 from homepath.core.rules.standing import foreign_at_alias
+from homepath.core.wanted.case import Case
 from homepath.core.wanted.wanted import ALIAS, Want
 
 

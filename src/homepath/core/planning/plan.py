@@ -8,7 +8,7 @@ from homepath.core.model.records import Zone
 from homepath.core.planning.difference import changes
 from homepath.core.planning.steps import steps
 from homepath.core.rules.catalogue import findings
-from homepath.core.rules.rule import Case
+from homepath.core.wanted.case import Case
 
 UNKNOWN_ABSENT_TTL = 10800
 """Seconds; the longest that RFC 2308 section 5 recommends caches to keep a negative answer, where no SOA was seen."""

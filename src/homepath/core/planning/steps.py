@@ -1,18 +1,18 @@
-"""The order of things to do, each with its place, what to see, the longest wait and the way back (N13, N14, N16)."""
+"""The order of things to do, each with its place, what to see, the longest wait and the way back."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 
+from homepath.core.facts.purposes import is_parking
 from homepath.core.model.brief import When
 from homepath.core.model.names import shown
 from homepath.core.model.plan import Change, Step
 from homepath.core.model.times import lasting
 from homepath.core.planning.draft import Draft
-from homepath.core.planning.web_steps import forward, https_only, keep_promise, redirect
-from homepath.core.rules.purposes import is_parking
-from homepath.core.rules.rule import Case
+from homepath.core.planning.web_steps import forward, https_only, redirect, take_back_hsts
 from homepath.core.rules.timing import LONG_TTL
+from homepath.core.wanted.case import Case
 
 LOWERED = 300
 """Seconds; the TTL to set before a change of a site in use."""
@@ -26,7 +26,7 @@ def steps(case: Case, changes: tuple[Change, ...], absent_ttl: int) -> tuple[Ste
         drafts += [*_hand_over(case, work), *_of_the_builder(case, "after-nameservers")]
     else:
         drafts += [
-            *keep_promise(case),
+            *take_back_hsts(case),
             *_lower(case, work),
             *_enter(case, work),
             *forward(case),

@@ -1,4 +1,4 @@
-"""Steps about redirects and https: the old promise, forwarding, other places for redirects, HTTPS only (N28, N32)."""
+"""Steps about redirects and https: the old hsts, forwarding, other places for redirects, HTTPS only."""
 
 from __future__ import annotations
 
@@ -7,15 +7,15 @@ from collections.abc import Iterator
 from homepath.core.model.names import shown
 from homepath.core.model.plan import Place
 from homepath.core.planning.draft import Draft
-from homepath.core.rules.rule import Case
+from homepath.core.wanted.case import Case
 
 
-def keep_promise(case: Case) -> Iterator[Draft]:
+def take_back_hsts(case: Case) -> Iterator[Draft]:
     """Before the change, where the old site made one that the new place cannot keep yet (RFC 6797)."""
-    names = [shown(name) for name in case.wanted.names if (p := case.promises.get(name)) and p.binds]
+    names = [shown(name) for name in case.wanted.names if (p := case.hsts.get(name)) and p.binds]
     if names:
         yield Draft(
-            "take-back-promise",
+            "take-back-hsts",
             "here",
             "Have the certificate first, or take the promise of https back",
             f"Run `homepath visit --ahead`. If the builder has no certificate for {' and '.join(names)} yet, let the "

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 from typing import Literal
 
+from homepath.core.findings.registry import finding
 from homepath.core.model.findings import Finding
 from homepath.core.model.names import shown
 from homepath.core.model.readings import Reading
@@ -32,11 +33,6 @@ _CURE = {
     "stale": "It serves expired answers (RFC 8767). Its operator has to act; most drop them within a day or three.",
 }
 _CODE = {"several": "several-caches", "floor": "ttl-clamped", "stale": "ttl-clamped"}
-_STANDARD = {
-    "several": "RFC 1034 section 4.3.5",
-    "floor": "RFC 8767 section 4, RFC 2181 section 8",
-    "stale": "RFC 8767 section 5",
-}
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,16 +92,14 @@ def _kind(
 def habit_findings(watched: Watched, habits: Iterable[Habit], longest: int) -> list[Finding]:
     """What the habits mean, for people; notes, because nothing can be done from here."""
     return [
-        Finding(
+        finding(
             _CODE[each.kind],
-            "note",
             watched.name,
             watched.type,
             _SAID[each.kind].format(
                 who=each.vantage, name=shown(watched.name), ttl=lasting(each.ttl or 0), most=lasting(longest)
             ),
             _CURE[each.kind],
-            _STANDARD[each.kind],
         )
         for each in habits
     ]

@@ -5,33 +5,44 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from homepath.core.model.meant import Meant
 from homepath.core.model.names import Name
 from homepath.core.model.questions import Answer, negative_ttl
 from homepath.core.model.readings import Reading, Role, State
-from homepath.core.model.records import JOINED_TYPES, Key, RecordSet
+from homepath.core.model.records import Key, RecordSet
 
 
 @dataclass(frozen=True, slots=True)
 class Watched:
-    """A record set to follow. Empty `wanted`: it must be gone. `old`: every other content seen there before.
+    """A record set to follow. `old`: every other content seen there before.
 
     `first` is the one that stood there when the domain was first looked at: at the source only that one is old,
     whatever came since was typed in, and is wrong if it is not the wanted one.
     """
 
-    name: Name
-    type: str
-    wanted: tuple[str, ...]
+    meant: Meant
     old: tuple[RecordSet, ...] = ()
     first: RecordSet | None = None
 
     @property
     def key(self) -> Key:
-        return self.name, self.type
+        return self.meant.key
+
+    @property
+    def name(self) -> Name:
+        return self.meant.name
+
+    @property
+    def type(self) -> str:
+        return self.meant.type
+
+    @property
+    def wanted(self) -> tuple[str, ...]:
+        return self.meant.values
 
     @property
     def joined(self) -> bool:
-        return self.type in JOINED_TYPES
+        return self.meant.joined
 
     @property
     def old_ttl(self) -> int | None:
@@ -71,8 +82,8 @@ def _addresses(answer: Answer, name: Name) -> list[RecordSet]:
 
 
 def _state(watched: Watched, found: RecordSet, role: Role) -> State:
-    wanted = RecordSet(watched.name, watched.type, 0, watched.wanted).meanings
-    if wanted and (wanted == found.meanings or (watched.joined and wanted <= found.meanings)):
+    wanted = watched.meant.meanings
+    if watched.meant.met_by(found):
         return "new"
     earlier = watched.old if role == "resolver" else (watched.first,) if watched.first else ()
     if any(old.meanings == found.meanings for old in earlier):
@@ -84,26 +95,16 @@ def _state(watched: Watched, found: RecordSet, role: Role) -> State:
     return "other"
 
 
-def to_watch(wanted: Iterable[RecordSet], gone: Iterable[Key], history: Iterable[RecordSet]) -> list[Watched]:
-    """What to follow: every wanted set, and every set that has to go, each with its past."""
+def to_watch(meant: Iterable[Meant], history: Iterable[RecordSet]) -> list[Watched]:
+    """What to follow: every set that is to be or to go, each with its past."""
     past = list(history)
     found = []
-    for record in wanted:
-        joined = record.type in JOINED_TYPES
-        old = [
-            each
-            for each in past
-            if each.key == record.key
-            and not (record.meanings <= each.meanings if joined else record.meanings == each.meanings)
-        ]
-        if record.type == "CNAME":
-            old += [each for each in past if each.name == record.name and each.type in ("A", "AAAA")]
-        first = next((each for each in past if each.key == record.key), None)
-        found.append(Watched(record.name, record.type, record.values, _distinct(old), first))
-    gone_keys = dict.fromkeys(gone)
-    for key in gone_keys:
-        mine = [each for each in past if each.key == key]
-        found.append(Watched(*key, (), _distinct(mine), mine[0] if mine else None))
+    for each in meant:
+        mine = [record for record in past if record.key == each.key]
+        old = [record for record in mine if not each.met_by(record)]
+        if each.type == "CNAME" and each.values:
+            old += [record for record in past if record.name == each.name and record.type in ("A", "AAAA")]
+        found.append(Watched(each, _distinct(old), mine[0] if mine else None))
     return found
 
 

@@ -1,4 +1,4 @@
-"""Readings of all vantages become a verdict and a deadline, per record set and for the whole (N22, N23)."""
+"""Readings of all vantages become a verdict and a deadline, per record set and for the whole."""
 
 from __future__ import annotations
 

@@ -1,13 +1,14 @@
-"""Findings about who may issue certificates (N30)."""
+"""Findings about who may issue certificates."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 
+from homepath.core.facts.caa import allows, permission, relevant_set
 from homepath.core.model.names import Name, ancestors, is_within, shown
 from homepath.core.model.records import RecordSet
-from homepath.core.rules.caa import allows, permission, relevant_set
-from homepath.core.rules.rule import Case, Rule, Sighting
+from homepath.core.rules.rule import Rule, Sighting
+from homepath.core.wanted.case import Case
 
 
 def refusing_sets(case: Case, wildcard: bool = False) -> Iterator[tuple[Name, RecordSet]]:
@@ -62,22 +63,6 @@ def _issuer_not_allowed_wildcard(case: Case) -> Iterator[Sighting]:
 
 
 RULES = (
-    Rule(
-        "issuer-not-allowed",
-        "risk",
-        "RFC 8659",
-        "CAA records name the authorities that may issue certificates, and the builder's is not among them.",
-        'The site stays "not secure" for good: the authority must refuse.',
-        "Add one CAA record for the builder's authority; the others stay.",
-        _issuer_not_allowed,
-    ),
-    Rule(
-        "issuer-not-allowed-wildcard",
-        "risk",
-        "RFC 8659 section 4.3",
-        "CAA records allow the builder's authority plain certificates, but not wildcard ones, which it orders.",
-        'The site stays "not secure".',
-        "Add one issuewild record for the builder's authority.",
-        _issuer_not_allowed_wildcard,
-    ),
+    Rule("issuer-not-allowed", _issuer_not_allowed),
+    Rule("issuer-not-allowed-wildcard", _issuer_not_allowed_wildcard),
 )

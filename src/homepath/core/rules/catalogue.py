@@ -7,17 +7,18 @@ from homepath.core.rules import (
     authority,
     delegation,
     destinations,
+    hsts,
     keystrokes,
     mail,
     ownership,
-    promises,
     registration,
     standing,
     timing,
 )
-from homepath.core.rules.rule import Case, Rule
+from homepath.core.rules.rule import Rule
+from homepath.core.wanted.case import Case
 
-FAMILIES = (registration, delegation, standing, destinations, keystrokes, ownership, mail, authority, promises, timing)
+FAMILIES = (registration, delegation, standing, destinations, keystrokes, ownership, mail, authority, hsts, timing)
 RULES: tuple[Rule, ...] = tuple(rule for family in FAMILIES for rule in family.RULES)
 
 

@@ -1,4 +1,4 @@
-"""Findings about the name servers: who is asked, whether they agree, whether signatures hold (N6, N8)."""
+"""Findings about the name servers: who is asked, whether they agree, whether signatures hold."""
 
 from __future__ import annotations
 
@@ -6,7 +6,8 @@ from collections.abc import Iterator
 from fnmatch import fnmatch
 
 from homepath.core.model.names import shown
-from homepath.core.rules.rule import Case, Rule, Sighting
+from homepath.core.rules.rule import Rule, Sighting
+from homepath.core.wanted.case import Case
 
 
 def _edited_elsewhere(case: Case) -> Iterator[Sighting]:
@@ -114,67 +115,11 @@ def _servers_incomplete(case: Case) -> Iterator[Sighting]:
 
 
 RULES = (
-    Rule(
-        "edited-elsewhere",
-        "risk",
-        "RFC 1034 section 4.2.1",
-        "Records are entered at a place that the name servers do not take them from.",
-        "Nobody ever sees them, however long one waits.",
-        "Enter them where the domain's name servers are run.",
-        _edited_elsewhere,
-    ),
-    Rule(
-        "delegation-differs",
-        "note",
-        "RFC 1034 section 4.2.2",
-        "The parent and the zone itself name different name servers.",
-        "Some caches ask one set, some the other; a change seems to come and go.",
-        "Make both the same.",
-        _delegation_differs,
-    ),
-    Rule(
-        "server-lame",
-        "risk",
-        "RFC 1912 section 2.8",
-        "A name server is named for the domain and does not answer for it.",
-        "Some visitors wait, some get no answer.",
-        "Let the DNS host repair it, or take it out.",
-        _server_lame,
-    ),
-    Rule(
-        "servers-disagree",
-        "risk",
-        "RFC 1034 section 4.3.5",
-        "The domain's name servers give different answers.",
-        "Visitors and the builder see now one, now the other.",
-        "Wait for the zone to be copied; if it stays so, tell the DNS host.",
-        _servers_disagree,
-    ),
-    Rule(
-        "signed-delegation",
-        "blocker",
-        "RFC 4035 section 5, RFC 6781 section 4.3.5",
-        "The zone is signed, and it is to move to other name servers.",
-        "With the old DS record at the parent, every checking resolver refuses the new servers' answers.",
-        "Remove the DS record first, wait its TTL out, then change the name servers.",
-        _signed_delegation,
-    ),
-    Rule(
-        "signature-broken",
-        "risk",
-        "RFC 4035 section 5",
-        "The zone's DNSSEC signatures do not fit what its parent says.",
-        "Resolvers that check signatures give no answer at all; certificate authorities are among them.",
-        "Have it signed anew, or remove the DS record.",
-        _signature_broken,
-    ),
-    Rule(
-        "servers-incomplete",
-        "risk",
-        "RFC 1034 section 4.1",
-        "Only some of the builder's name servers are entered, or old ones are left among them.",
-        "Part of the visitors is still sent by the old servers.",
-        "Enter all of the builder's name servers and no others.",
-        _servers_incomplete,
-    ),
+    Rule("edited-elsewhere", _edited_elsewhere),
+    Rule("delegation-differs", _delegation_differs),
+    Rule("server-lame", _server_lame),
+    Rule("servers-disagree", _servers_disagree),
+    Rule("signed-delegation", _signed_delegation),
+    Rule("signature-broken", _signature_broken),
+    Rule("servers-incomplete", _servers_incomplete),
 )

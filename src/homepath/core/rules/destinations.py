@@ -5,12 +5,13 @@ from __future__ import annotations
 import ipaddress
 from collections.abc import Iterator
 
+from homepath.core.facts.purposes import is_parking
+from homepath.core.facts.slips import slip_among
 from homepath.core.model.names import Name, shown
 from homepath.core.model.records import ADDRESS_TYPES, RecordSet
 from homepath.core.rules.keystrokes import unfinished_targets
-from homepath.core.rules.purposes import is_parking
-from homepath.core.rules.rule import Case, Rule, Sighting
-from homepath.core.rules.slips import slip_among
+from homepath.core.rules.rule import Rule, Sighting
+from homepath.core.wanted.case import Case
 from homepath.core.wanted.wanted import ALIAS
 
 
@@ -146,67 +147,11 @@ def _forwarding_entry(case: Case) -> Iterator[Sighting]:
 
 
 RULES = (
-    Rule(
-        "parked",
-        "note",
-        "RFC 1034 section 3.6",
-        "The name leads to the page that a DNS host shows for domains without a site.",
-        "New addresses entered beside the parking address send a share of the visitors to the parking page.",
-        "Replace the parking entry.",
-        _parked,
-    ),
-    Rule(
-        "address-elsewhere",
-        "risk",
-        "RFC 1034 section 3.6, RFC 2181 section 5",
-        "A name of the website has addresses or an alias that the builder did not give.",
-        "Visitors reach the old or a foreign server, some or all of the time, and the certificate may not come.",
-        "Replace the values; all values of a set are used in turn, so none may be left over.",
-        _address_elsewhere,
-    ),
-    Rule(
-        "ipv6-elsewhere",
-        "risk",
-        "RFC 8305",
-        "An AAAA record is left at a name of the website although the builder gave no IPv6 address.",
-        "Browsers prefer IPv6, so many visitors stay on the old server; certificate authorities prefer it too.",
-        "Remove the AAAA record.",
-        _ipv6_elsewhere,
-    ),
-    Rule(
-        "address-set-incomplete",
-        "risk",
-        "RFC 2181 section 5",
-        "Only some of the builder's addresses are there.",
-        "The site works until one of the servers behind the missing addresses has to take over.",
-        "Enter all addresses, each as an entry of its own.",
-        _address_set_incomplete,
-    ),
-    Rule(
-        "service-binding-elsewhere",
-        "risk",
-        "RFC 9460 section 3",
-        "An HTTPS or SVCB record is left at a name of the website.",
-        "Browsers that understand it go to the old place although the addresses are right.",
-        "Remove it.",
-        _service_binding_elsewhere,
-    ),
-    Rule(
-        "private-address",
-        "risk",
-        "RFC 1918, RFC 4193",
-        "An address that is not reachable from the Internet stands at a name of the website.",
-        "Visitors reach nothing, or a machine in their own network.",
-        "Replace it by the builder's address.",
-        _private_address,
-    ),
-    Rule(
-        "forwarding-entry",
-        "note",
-        "RFC 9110 section 15.4",
-        "The DNS host forwards the name by an entry of its own.",
-        "As long as the entry stands, the host may put its own address back.",
-        "Delete the forwarding entry.",
-        _forwarding_entry,
-    ),
+    Rule("parked", _parked),
+    Rule("address-elsewhere", _address_elsewhere),
+    Rule("ipv6-elsewhere", _ipv6_elsewhere),
+    Rule("address-set-incomplete", _address_set_incomplete),
+    Rule("service-binding-elsewhere", _service_binding_elsewhere),
+    Rule("private-address", _private_address),
+    Rule("forwarding-entry", _forwarding_entry),
 )

@@ -7,7 +7,8 @@ from fnmatch import fnmatch
 
 from homepath.core.model.names import relative, shown
 from homepath.core.model.values import strings, target
-from homepath.core.rules.rule import Case, Rule, Sighting
+from homepath.core.rules.rule import Rule, Sighting
+from homepath.core.wanted.case import Case
 
 
 def _mail_at_cname_name(case: Case) -> Iterator[Sighting]:
@@ -90,40 +91,8 @@ def _mail_name_as_redirect(case: Case) -> Iterator[Sighting]:
 
 
 RULES = (
-    Rule(
-        "mail-at-cname-name",
-        "blocker",
-        "RFC 2181 section 10.3, RFC 1034 section 3.6.2",
-        "Mail depends on a name that is to become a CNAME.",
-        "Mail is lost or refused from the moment of the change.",
-        "Free the name of mail first.",
-        _mail_at_cname_name,
-    ),
-    Rule(
-        "mail-left-behind",
-        "blocker",
-        "RFC 5321 section 5.1",
-        "Mail follows a name whose address the website takes, or a zone that is about to change hands.",
-        "Mail is delivered to the builder's servers, which refuse it, or to nobody.",
-        "Give mail a name and an address of its own first.",
-        _mail_left_behind,
-    ),
-    Rule(
-        "spf-twice",
-        "risk",
-        "RFC 7208 section 3.2",
-        "A name has more than one SPF text.",
-        "Receivers treat that as an error, and mail may be refused.",
-        "Join them into one.",
-        _spf_twice,
-    ),
-    Rule(
-        "mail-name-as-redirect",
-        "blocker",
-        "the builder's brief",
-        "A name that the builder keeps free for mail is wanted for the website.",
-        "The builder refuses it after all records are entered.",
-        "Choose another label.",
-        _mail_name_as_redirect,
-    ),
+    Rule("mail-at-cname-name", _mail_at_cname_name),
+    Rule("mail-left-behind", _mail_left_behind),
+    Rule("spf-twice", _spf_twice),
+    Rule("mail-name-as-redirect", _mail_name_as_redirect),
 )

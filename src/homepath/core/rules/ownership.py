@@ -1,14 +1,15 @@
-"""Findings about proofs of ownership (N21)."""
+"""Findings about proofs of ownership."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 
+from homepath.core.facts.slips import slip_among
 from homepath.core.model.names import shown
 from homepath.core.model.values import meaning, strings
 from homepath.core.rules.keystrokes import quoted_slips
-from homepath.core.rules.rule import Case, Rule, Sighting
-from homepath.core.rules.slips import slip_among
+from homepath.core.rules.rule import Rule, Sighting
+from homepath.core.wanted.case import Case
 from homepath.core.wanted.wanted import Want
 
 
@@ -74,40 +75,8 @@ def _proof_removed(case: Case) -> Iterator[Sighting]:
 
 
 RULES = (
-    Rule(
-        "proof-missing",
-        "risk",
-        "the builder's brief",
-        "The record that proves to the builder that the domain is yours is not there.",
-        "The builder does not connect the domain, and serves no page under its name.",
-        "Add the record, and leave it there after the builder has seen it.",
-        _proof_missing,
-    ),
-    Rule(
-        "proof-differs",
-        "risk",
-        "the builder's brief",
-        "A proof of ownership is there, but with another code.",
-        "The builder does not accept it, and waiting does not help.",
-        "Add the code that the builder shows for this site.",
-        _proof_differs,
-    ),
-    Rule(
-        "proof-beside-cname",
-        "blocker",
-        "RFC 1034 section 3.6.2",
-        "A proof of ownership is wanted at a name that is an alias.",
-        "The server refuses it or leaves it out.",
-        "Prove ownership in the builder's other way, or free the name.",
-        _proof_beside_cname,
-    ),
-    Rule(
-        "proof-removed",
-        "risk",
-        "the builder's brief",
-        "A proof of ownership that had been there is gone.",
-        "The builder may disconnect the domain at its next look.",
-        "Enter it again.",
-        _proof_removed,
-    ),
+    Rule("proof-missing", _proof_missing),
+    Rule("proof-differs", _proof_differs),
+    Rule("proof-beside-cname", _proof_beside_cname),
+    Rule("proof-removed", _proof_removed),
 )

@@ -1,4 +1,4 @@
-"""Findings about the registration (N8)."""
+"""Findings about the registration."""
 
 from __future__ import annotations
 
@@ -6,7 +6,8 @@ from collections.abc import Iterator
 
 from homepath.core.model.names import shown
 from homepath.core.model.times import lasting, rfc3339
-from homepath.core.rules.rule import Case, Rule, Sighting
+from homepath.core.rules.rule import Rule, Sighting
+from homepath.core.wanted.case import Case
 
 ENDING = 45 * 86400
 """Seconds before the end of a registration from which on it is worth a word."""
@@ -52,31 +53,7 @@ def _registration_ending(case: Case) -> Iterator[Sighting]:
 
 
 RULES = (
-    Rule(
-        "registration-expired",
-        "blocker",
-        "RFC 9083 section 4.5",
-        "The registration has ended.",
-        "The domain may stop answering at any moment, and somebody else may register it.",
-        "Renew it.",
-        _registration_expired,
-    ),
-    Rule(
-        "registration-on-hold",
-        "blocker",
-        "RFC 9083 section 4.6, RFC 5731 section 2.3",
-        "The registry does not publish the domain.",
-        "No record is seen by anybody, whatever is entered.",
-        "Ask the registrar what is missing.",
-        _registration_on_hold,
-    ),
-    Rule(
-        "registration-ending",
-        "note",
-        "RFC 9083 section 4.5",
-        "The registration ends soon.",
-        "Site and mail stop when it does.",
-        "Renew it, or see that it renews by itself.",
-        _registration_ending,
-    ),
+    Rule("registration-expired", _registration_expired),
+    Rule("registration-on-hold", _registration_on_hold),
+    Rule("registration-ending", _registration_ending),
 )

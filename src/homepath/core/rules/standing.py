@@ -7,7 +7,8 @@ from collections.abc import Iterator
 from homepath.core.model.names import Name, ancestors, shown
 from homepath.core.model.records import WEB_TYPES, RecordSet
 from homepath.core.rules.keystrokes import SIGNING, alias_wants
-from homepath.core.rules.rule import Case, Rule, Sighting
+from homepath.core.rules.rule import Rule, Sighting
+from homepath.core.wanted.case import Case
 
 
 def foreign_at_alias(case: Case, name: Name) -> list[RecordSet]:
@@ -161,76 +162,12 @@ def _protected_record(case: Case) -> Iterator[Sighting]:
 
 
 RULES = (
-    Rule(
-        "cname-at-apex",
-        "risk",
-        "RFC 1034 section 3.6.2",
-        "A CNAME stands at the registered domain itself, where SOA and NS records must stand too.",
-        "Servers may refuse the zone, or hide mail and proofs behind the alias.",
-        "Enter addresses (A, AAAA) at the apex, or use the DNS host's own kind of alias if it has one.",
-        _cname_at_apex,
-    ),
-    Rule(
-        "cname-not-alone",
-        "blocker",
-        "RFC 1034 section 3.6.2, RFC 2181 section 10.1",
-        "A CNAME and other records are wanted, or found, at one name.",
-        "A server refuses or silently drops one of them, so the website or the other service stops.",
-        "Keep one of the two: move the other records to another name, or use addresses instead of the CNAME.",
-        _cname_not_alone,
-    ),
-    Rule(
-        "cname-twice",
-        "risk",
-        "RFC 2181 section 10.1",
-        "A name has more than one CNAME.",
-        "Servers refuse the zone or give one of them at random.",
-        "Keep one CNAME.",
-        _cname_twice,
-    ),
-    Rule(
-        "alias-unsupported",
-        "blocker",
-        "RFC 1034 section 3.6.2",
-        "The builder gives no address for the apex, and the DNS host has nothing that could stand there instead.",
-        "The domain without www leads nowhere.",
-        "Forward the apex, or use a DNS host that has an alias at the apex, or the builder's name servers.",
-        _alias_unsupported,
-    ),
-    Rule(
-        "wildcard-answers",
-        "note",
-        "RFC 4592 section 2.2.1",
-        "A wanted name exists only through a wildcard record.",
-        "Once the name has a record of its own, the wildcard no longer answers for it, for no type at all.",
-        "Enter what the wildcard gave there as well, if it is still needed.",
-        _wildcard_answers,
-    ),
-    Rule(
-        "delegated-away",
-        "blocker",
-        "RFC 1034 section 4.2.1, RFC 6672",
-        "A wanted name lies in a part of the domain that other servers answer for.",
-        "Records entered here are never seen.",
-        "Enter them at the servers named, or take the delegation away.",
-        _delegated_away,
-    ),
-    Rule(
-        "dangling-target",
-        "risk",
-        "RFC 1034 section 3.6.2",
-        "An alias points to a name that does not exist.",
-        "Somebody else may claim the target and show pages under your name.",
-        "Remove the alias, or point it where it belongs.",
-        _dangling_target,
-    ),
-    Rule(
-        "protected-record",
-        "blocker",
-        "the site file, [keep]",
-        "The website needs a change of a record that the owner protects.",
-        "Without the change the website is not reached; with it the owner's word would be broken.",
-        "Decide which of the two holds, and change the site file.",
-        _protected_record,
-    ),
+    Rule("cname-at-apex", _cname_at_apex),
+    Rule("cname-not-alone", _cname_not_alone),
+    Rule("cname-twice", _cname_twice),
+    Rule("alias-unsupported", _alias_unsupported),
+    Rule("wildcard-answers", _wildcard_answers),
+    Rule("delegated-away", _delegated_away),
+    Rule("dangling-target", _dangling_target),
+    Rule("protected-record", _protected_record),
 )

@@ -1,4 +1,4 @@
-"""Findings about how long caches remember (N14, N23)."""
+"""Findings about how long caches remember."""
 
 from __future__ import annotations
 
@@ -8,7 +8,8 @@ from homepath.core.model.names import shown
 from homepath.core.model.questions import negative_ttl
 from homepath.core.model.records import WEB_TYPES
 from homepath.core.model.times import lasting
-from homepath.core.rules.rule import Case, Rule, Sighting
+from homepath.core.rules.rule import Rule, Sighting
+from homepath.core.wanted.case import Case
 
 LONG_TTL = 3600
 """Seconds; an old answer that lives longer than this is worth lowering first when a site is in use."""
@@ -49,22 +50,6 @@ def _absence_cached(case: Case) -> Iterator[Sighting]:
 
 
 RULES = (
-    Rule(
-        "ttl-long",
-        "note",
-        "RFC 1035 section 3.2.1, RFC 2181 section 8",
-        "The record to be changed may be kept by caches for long.",
-        "Some visitors see the old site until their cache lets go; nothing can speed that up afterwards.",
-        "Lower the TTL first and wait the old one out, where a site is in use.",
-        _ttl_long,
-    ),
-    Rule(
-        "absence-cached",
-        "note",
-        "RFC 2308 section 5",
-        "The zone lets caches remember for long that a name does not exist.",
-        "Who asks too early waits for that time, although the record is there.",
-        "Enter the record before anybody asks for it.",
-        _absence_cached,
-    ),
+    Rule("ttl-long", _ttl_long),
+    Rule("absence-cached", _absence_cached),
 )

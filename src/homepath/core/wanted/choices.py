@@ -1,4 +1,4 @@
-"""Which of the brief's alternatives fits this domain, and why (N3, N15)."""
+"""Which of the brief's alternatives fits this domain, and why."""
 
 from __future__ import annotations
 

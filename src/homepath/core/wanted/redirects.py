@@ -1,4 +1,4 @@
-"""Where the redirect from the second name to the primary address lives, and why there (N28)."""
+"""Where the redirect from the second name to the primary address lives, and why there."""
 
 from __future__ import annotations
 

@@ -7,10 +7,11 @@ from dataclasses import dataclass, field, replace
 from typing import cast
 
 from homepath.core.model.brief import Brief, BriefRecord, BriefStep, HttpsFacts, Notation, Site
+from homepath.core.model.meant import Meant
 from homepath.core.model.names import BadName, Name, absolute, child, shown
 from homepath.core.model.plan import Purpose
 from homepath.core.model.problems import BadInput, Problem
-from homepath.core.model.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet
+from homepath.core.model.records import WEB_TYPES, Key, RecordSet
 from homepath.core.model.values import BadValue, canonical, text_value
 from homepath.core.wanted.choices import Choice, Present, choose
 from homepath.core.wanted.redirects import Redirects, choose_redirects
@@ -34,16 +35,15 @@ class Want:
     optional: bool = False
 
     @property
+    def meant(self) -> Meant:
+        return Meant(*self.record.key, self.record.values, (), self.optional)
+
+    @property
     def joined(self) -> bool:
-        return self.record.type in JOINED_TYPES
+        return self.meant.joined
 
     def met_by(self, present: RecordSet | None) -> bool:
-        """True when `present` gives everything wanted and, unless joined, nothing else."""
-        if present is None:
-            return self.optional
-        if self.joined:
-            return self.record.meanings <= present.meanings
-        return self.record.meanings == present.meanings
+        return self.meant.met_by(present)
 
 
 @dataclass(frozen=True, slots=True)
@@ -174,7 +174,7 @@ def _united(wants: list[Want]) -> tuple[Want, ...]:
 def _parts(
     site: Site, brief: Brief, choice: Choice, domain: Name, primary: Name
 ) -> list[tuple[Name, tuple[BriefRecord, ...]]]:
-    """Which names get which of the brief's records: apex and `www` together, or one label alone (N1)."""
+    """Which names get which of the brief's records: apex and `www` together, or one label alone."""
     if site.primary not in ("apex", "www"):
         return [(primary, brief.label_by_address if choice.by_address else brief.label)]
     apex = brief.apex

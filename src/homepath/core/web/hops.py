@@ -50,7 +50,7 @@ class Fetched:
     location: str | None = None
     detail: str = ""
     certificate: Certificate | None = None
-    promise: str = ""
+    hsts: str = ""
     protocol: str = ""
     page: str = field(default="", repr=False)
 
@@ -60,7 +60,7 @@ Came = Resolved | Fetched
 
 
 def follow(url: str, first_address: str | None = None) -> Generator[Want, Came, tuple[Hop, ...]]:
-    """The hops from `url` to where it ends. With `first_address` the first name is not looked up (N26)."""
+    """The hops from `url` to where it ends. With `first_address` the first name is not looked up."""
     hops: list[Hop] = []
     at: str | None = url
     while at is not None and len(hops) < MOST_HOPS:
@@ -112,7 +112,7 @@ def _one_hop(url: str, known: str | None) -> Generator[Want, Came, Hop]:
         address,
         fetched.detail,
         fetched.certificate,
-        fetched.promise,
+        fetched.hsts,
         fetched.protocol,
         page=fetched.page,
     )

@@ -1,4 +1,4 @@
-"""What a builder may be waiting for while all name servers are right, most likely first (N25)."""
+"""What a builder may be waiting for while all name servers are right, most likely first."""
 
 from __future__ import annotations
 

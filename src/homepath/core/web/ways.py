@@ -1,4 +1,4 @@
-"""Hops and certificates of every way in become states, findings and one verdict (N27, N29)."""
+"""Hops and certificates of every way in become states, findings and one verdict."""
 
 from __future__ import annotations
 
@@ -7,15 +7,15 @@ from dataclasses import dataclass, replace
 from urllib.parse import urlsplit
 
 from homepath.core.model.findings import Finding, worst_first
+from homepath.core.model.hsts import Hsts
 from homepath.core.model.names import Name, absolute, shown
-from homepath.core.model.promise import Promise
-from homepath.core.model.visits import Door, Hop, Visit, VisitVerdict, Way, WayState
+from homepath.core.model.visits import AddressTried, Hop, Visit, VisitVerdict, Way, WayState
 from homepath.core.wanted.wanted import Wanted
-from homepath.core.web.doors import judge_doors
+from homepath.core.web.addresses import judge_addresses
 from homepath.core.web.findings import one_each, web_finding
 from homepath.core.web.hops import MOST_HOPS, REDIRECTS, same_url
 from homepath.core.web.issuing import next_issuing_day
-from homepath.core.web.manners import judge_probe, manners
+from homepath.core.web.redirects import judge_probe, judge_redirects
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,7 +26,7 @@ class Ground:
     the builder's authority from issuing, in words. `https_works`: the primary already has a good certificate, so that
     a builder which sends people to http does not do so for want of one. `edge_healthy`: the builder, asked directly,
     serves the name; None where it was not asked. `forwarded`: something other than the builder redirects the name.
-    `promise`: what the name promised before. `proxied`: DNS leads elsewhere, and what answers there is the builder's
+    `hsts`: what the name told browsers before. `proxied`: DNS leads elsewhere, and what answers there is the builder's
     page all the same.
     """
 
@@ -37,7 +37,7 @@ class Ground:
     https_works: bool = True
     edge_healthy: bool | None = None
     forwarded: bool = False
-    promise: Promise | None = None
+    hsts: Hsts | None = None
     proxied: bool = False
 
 
@@ -145,9 +145,9 @@ def _certificate_trouble(way: Way, wanted: Wanted, ground: Ground, waits: bool, 
 
 
 def _sticky(way: Way, ground: Ground, said: str) -> list[Finding]:
-    if ground.promise is None or not ground.promise.binds:
+    if ground.hsts is None or not ground.hsts.binds:
         return []
-    words = f"the former site promised https {ground.promise.words}, and {said}"
+    words = f"the former site promised https {ground.hsts.words}, and {said}"
     return [web_finding("sticky-https-too-early", way.url, words)]
 
 
@@ -155,7 +155,7 @@ def _destination(way: Way, wanted: Wanted, waits: bool, ground: Ground) -> tuple
     """The way ended on a page: is it the primary address over https?"""
     last = urlsplit(way.hops[-1].url)
     there = absolute(last.hostname or ".") == (wanted.destination or wanted.primary)
-    found = manners(way)
+    found = judge_redirects(way)
     if there and last.scheme == "https":
         return "arrived", found
     if there:
@@ -173,11 +173,11 @@ def _destination(way: Way, wanted: Wanted, waits: bool, ground: Ground) -> tuple
 @dataclass(frozen=True, slots=True)
 class Walked:
     """Everything that was tried. `ways`: hops by the typed URL; `probes`: the same ways with a path and a query;
-    `doors`: each address of each name on its own, by the URL asked."""
+    `addresses`: each address of each name on its own, by the URL asked."""
 
     ways: Mapping[str, Sequence[Hop]]
     probes: Mapping[str, Sequence[Hop]]
-    doors: Mapping[str, Sequence[Door]]
+    addresses: Mapping[str, Sequence[AddressTried]]
 
 
 def judge_visit(wanted: Wanted, walked: Walked, grounds: Mapping[Name, Ground], now: float) -> Visit:
@@ -191,7 +191,7 @@ def judge_visit(wanted: Wanted, walked: Walked, grounds: Mapping[Name, Ground], 
     for url, hops in walked.ways.items():
         ground = replace(grounds[absolute(urlsplit(url).hostname or ".")], https_works=https_works)
         way, said = judge_way(url, hops, wanted, ground, now)
-        way, dead = judge_doors(way, walked.doors.get(url, ()))
+        way, dead = judge_addresses(way, walked.addresses.get(url, ()))
         ways.append(way)
         found += [*said, *dead]
     arrived = {urlsplit(way.url)[:2] for way in ways if way.state == "arrived"}

@@ -6,10 +6,10 @@ from collections.abc import Iterable, Sequence
 from urllib.parse import urlsplit
 
 from homepath.core.formats.contracts.finding import Json, finding_json
+from homepath.core.model.hsts import Hsts, read_hsts
 from homepath.core.model.names import Name, absolute, ancestors
-from homepath.core.model.promise import Promise, read_promise
 from homepath.core.model.times import moment
-from homepath.core.model.visits import Certificate, Door, Hop, Visit, Way
+from homepath.core.model.visits import AddressTried, Certificate, Hop, Visit, Way
 
 
 def _certificate(seen: Certificate | None) -> Json | None:
@@ -32,13 +32,13 @@ def _hop(hop: Hop) -> Json:
         "address": hop.address,
         "protocol": hop.protocol,
         "by_page": hop.by_page,
-        "promise": hop.promise,
+        "hsts": hop.hsts,
         "detail": hop.detail,
     }
 
 
-def _door(door: Door) -> Json:
-    return {"address": door.address, "status": door.status, "opens": door.opens, "detail": door.detail}
+def _address(address: AddressTried) -> Json:
+    return {"address": address.address, "status": address.status, "opens": address.opens, "detail": address.detail}
 
 
 def _way(way: Way) -> Json:
@@ -48,7 +48,7 @@ def _way(way: Way) -> Json:
         "state": way.state,
         "hops": [_hop(hop) for hop in way.hops],
         "certificate": _certificate(way.certificate),
-        "doors": [_door(door) for door in way.doors],
+        "addresses": [_address(address) for address in way.addresses],
         "words": way.words,
     }
 
@@ -69,22 +69,22 @@ def visit_json(visit: Visit) -> Json:
     }
 
 
-def promises_from_json(looks: Iterable[tuple[float, Json]], names: Sequence[Name], now: float) -> dict[Name, Promise]:
-    """The latest promise of https that still binds browsers at `now`, for each name: its own, or one from above it.
+def hsts_from_json(looks: Iterable[tuple[float, Json]], names: Sequence[Name], now: float) -> dict[Name, Hsts]:
+    """The latest HSTS that still binds browsers at `now`, for each name: its own, or one from above it.
 
     `looks`: visits with their moments, as this contract, oldest first.
     """
-    latest: dict[Name, tuple[float, Promise]] = {}
+    latest: dict[Name, tuple[float, Hsts]] = {}
     for at, body in looks:
         for hop in (hop for way in body.get("ways", ()) for hop in way["hops"]):
-            promise, host = read_promise(hop.get("promise") or ""), urlsplit(hop["url"]).hostname
-            if promise is not None and host:
-                latest[absolute(host)] = at, promise
-    alive = {name: promise for name, (at, promise) in latest.items() if at + promise.max_age > now}
+            hsts, host = read_hsts(hop.get("hsts") or ""), urlsplit(hop["url"]).hostname
+            if hsts is not None and host:
+                latest[absolute(host)] = at, hsts
+    alive = {name: hsts for name, (at, hsts) in latest.items() if at + hsts.max_age > now}
     found = {}
     for name in names:
         above = (alive[each] for each in ancestors(name) if each in alive and (each == name or alive[each].below))
-        promise = next(above, None)
-        if promise is not None:
-            found[name] = promise
+        hsts = next(above, None)
+        if hsts is not None:
+            found[name] = hsts
     return found

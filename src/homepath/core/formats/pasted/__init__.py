@@ -1,1 +1,1 @@
-"""Text pasted from a builder's page becomes records: tables, forms, sentences, zone-file lines (N2)."""
+"""Text pasted from a builder's page becomes records: tables, forms, sentences, zone-file lines."""

@@ -1,1 +1,1 @@
-"""What visitors will meet, minute by minute, before anything is changed (N17)."""
+"""What visitors will meet, minute by minute, before anything is changed."""

@@ -10,7 +10,7 @@ from homepath.core.model.records import RecordSet
 from homepath.core.model.times import lasting
 from homepath.core.planning.plan import absent_ttl
 from homepath.core.planning.steps import LOWERED
-from homepath.core.rules.rule import Case
+from homepath.core.wanted.case import Case
 
 TYPING = 600
 """Seconds between taking a record out and putting another in, when a person does it in a form."""

@@ -1,4 +1,4 @@
-"""The promise to answer only over https, as a site makes it to browsers (Strict-Transport-Security, RFC 6797)."""
+"""What a site tells browsers: to come only over https (HTTP Strict Transport Security, RFC 6797)."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ PRELOAD_LEAST = 31536000
 
 
 @dataclass(frozen=True, slots=True)
-class Promise:
+class Hsts:
     """For `max_age` seconds after each visit over https, browsers refuse plain http and bad certificates there.
 
     `below`: for every name below it too. `preload`: the site asks to be put on lists that ship with browsers.
@@ -24,7 +24,7 @@ class Promise:
 
     @property
     def binds(self) -> bool:
-        """False for a promise of no length, which takes back an earlier one (RFC 6797 section 6.1.1)."""
+        """False for one of no length, which takes back an earlier one (RFC 6797 section 6.1.1)."""
         return self.max_age > 0
 
     @property
@@ -34,8 +34,8 @@ class Promise:
         return f"for {lasting(self.max_age)} after each visit{more}{listed}"
 
 
-def read_promise(field: str) -> Promise | None:
-    """The promise of a header field; None where it is empty or breaks the grammar, as a browser would ignore it."""
+def read_hsts(field: str) -> Hsts | None:
+    """What a header field says; None where it is empty or breaks the grammar, as a browser would ignore it."""
     ages: list[int] = []
     seen: set[str] = set()
     for part in field.split(";"):
@@ -52,4 +52,4 @@ def read_promise(field: str) -> Promise | None:
             ages.append(int(value))
     if not ages:
         return None
-    return Promise(ages[0], "includesubdomains" in seen, "preload" in seen)
+    return Hsts(ages[0], "includesubdomains" in seen, "preload" in seen)

@@ -1,4 +1,4 @@
-"""What each record is for (N9): decides what a plan may replace and what it must never touch."""
+"""What each record is for: decides what a plan may replace and what it must never touch."""
 
 from __future__ import annotations
 

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from homepath.core.web.page import Page
+from homepath.core.findings.kind import Kind
 
-WEB_PAGES = (
-    Page(
+KINDS = (
+    Kind(
         "proxy-loop",
         "blocker",
         "RFC 9110 section 15.4",
@@ -15,7 +15,7 @@ WEB_PAGES = (
         "In the proxy's settings, let it fetch from the builder over https (full encryption, certificate checked), or "
         "switch the proxy off for this name.",
     ),
-    Page(
+    Kind(
         "redirect-by-page",
         "note",
         "RFC 9110 section 15.4",
@@ -23,7 +23,7 @@ WEB_PAGES = (
         "It is slow, loses path and query, and search engines treat it as a page of its own.",
         "Use a redirect with status 301 or 308 instead of a page that forwards.",
     ),
-    Page(
+    Kind(
         "redirect-loses-path",
         "risk",
         "RFC 9110 section 10.2.2",
@@ -31,7 +31,7 @@ WEB_PAGES = (
         "Links to single pages, from mails, search results and other sites, end on the home page.",
         "Let the redirect keep the path; forms often call it 'keep path' or 'forward with path'.",
     ),
-    Page(
+    Kind(
         "redirect-loses-query",
         "note",
         "RFC 9110 section 10.2.2",
@@ -39,7 +39,7 @@ WEB_PAGES = (
         "Campaign links, searches and forms that lead over this name lose what they carry.",
         "Let the redirect keep the query too.",
     ),
-    Page(
+    Kind(
         "forwarder-without-https",
         "risk",
         "RFC 9110 section 4.2.2",
@@ -47,7 +47,7 @@ WEB_PAGES = (
         "Browsers try https first: visitors wait, or are warned, before anything forwards them.",
         "Let the builder redirect this name, or use a forwarder that has certificates (see `homepath forwarder`).",
     ),
-    Page(
+    Kind(
         "certificate-blocked",
         "risk",
         "RFC 8555 section 8",
@@ -55,7 +55,7 @@ WEB_PAGES = (
         "Browsers warn every visitor, for as long as it stays.",
         "Take away what stands in the way; the builder tries again by itself, or when its check button is pressed.",
     ),
-    Page(
+    Kind(
         "challenge-astray",
         "note",
         "RFC 8555 section 8.3",
@@ -63,7 +63,7 @@ WEB_PAGES = (
         "An authority that follows it does not find the answer, and issues no certificate.",
         "Let requests below /.well-known/acme-challenge/ reach the builder, without a redirect to another name.",
     ),
-    Page(
+    Kind(
         "address-dead",
         "risk",
         "RFC 6724 section 2, RFC 8305 section 2",
@@ -71,7 +71,7 @@ WEB_PAGES = (
         "Some visitors, often those with IPv6, wait or see an error; others notice nothing.",
         "Remove the record of the address that does not answer, if the builder did not ask for it.",
     ),
-    Page(
+    Kind(
         "mixed-content",
         "risk",
         "RFC 9110 section 4.2.2",
@@ -79,7 +79,7 @@ WEB_PAGES = (
         "Browsers leave those parts out, or show the page as not secure.",
         "Change these addresses in the page to https, or to begin with a slash.",
     ),
-    Page(
+    Kind(
         "links-to-free-address",
         "note",
         "RFC 6596 section 3",
@@ -87,7 +87,7 @@ WEB_PAGES = (
         "Visitors leave the domain without noticing, and search engines count the site twice.",
         "Change these links to the domain, or to begin with a slash.",
     ),
-    Page(
+    Kind(
         "free-address-serves",
         "note",
         "RFC 6596 section 3",
@@ -95,7 +95,7 @@ WEB_PAGES = (
         "The site exists twice; search results may show the free address.",
         "Let the builder redirect its free address to the domain, if it can.",
     ),
-    Page(
+    Kind(
         "canonical-elsewhere",
         "note",
         "RFC 6596 section 3",
@@ -103,7 +103,7 @@ WEB_PAGES = (
         "Search engines show that one instead of the domain.",
         "Set the site's own address in the builder to the primary address, and publish again.",
     ),
-    Page(
+    Kind(
         "two-home-pages",
         "note",
         "RFC 6596 section 3",
@@ -111,7 +111,7 @@ WEB_PAGES = (
         "Links and search results are split between the two.",
         "Redirect the second one to `/`, or name `/` as canonical in both.",
     ),
-    Page(
+    Kind(
         "no-answer",
         "risk",
         "RFC 1034 section 3.6",
@@ -119,7 +119,7 @@ WEB_PAGES = (
         "Visitors see an error of their browser.",
         "Enter the records of the plan for this name; if they are there, ask the builder why nothing answers.",
     ),
-    Page(
+    Kind(
         "wrong-destination",
         "risk",
         "RFC 9110 section 15.4",
@@ -127,7 +127,7 @@ WEB_PAGES = (
         "Visitors land on the old or a foreign site.",
         "Look at the plan: this name still leads elsewhere.",
     ),
-    Page(
+    Kind(
         "builder-unaware",
         "risk",
         "RFC 9110 section 7.2",
@@ -135,7 +135,7 @@ WEB_PAGES = (
         "Visitors see an error page of the builder, and no certificate is ordered.",
         "Connect the domain in the builder's settings, or press its check button.",
     ),
-    Page(
+    Kind(
         "redirect-loop",
         "blocker",
         "RFC 9110 section 15.4",
@@ -143,7 +143,7 @@ WEB_PAGES = (
         "Browsers give up, and nobody sees the site.",
         "Two redirects point at each other: take one of them out.",
     ),
-    Page(
+    Kind(
         "redirect-temporary",
         "note",
         "RFC 9110 section 15.4.3",
@@ -151,7 +151,7 @@ WEB_PAGES = (
         "Search engines keep the old address.",
         "Make it permanent (301 or 308) once all is well.",
     ),
-    Page(
+    Kind(
         "redirect-downgrades",
         "risk",
         "RFC 9110 section 4.2.2",
@@ -159,7 +159,7 @@ WEB_PAGES = (
         "What the visitor reads and types can be seen and changed on the way.",
         "Let the redirect lead to https.",
     ),
-    Page(
+    Kind(
         "redirect-long",
         "note",
         "RFC 9110 section 15.4",
@@ -167,7 +167,7 @@ WEB_PAGES = (
         "Each one costs time, and one more thing can break.",
         "Redirect straight to the primary address.",
     ),
-    Page(
+    Kind(
         "no-redirect",
         "risk",
         "RFC 9110 section 15.4",
@@ -175,7 +175,7 @@ WEB_PAGES = (
         "The site exists twice; links and search results are split between the two.",
         "Make the builder redirect this address to the primary one.",
     ),
-    Page(
+    Kind(
         "https-missing",
         "risk",
         "RFC 9110 section 4.2.2",
@@ -183,7 +183,7 @@ WEB_PAGES = (
         "Browsers try https first; visitors wait or see a warning.",
         "Switch on HTTPS for this name at the builder.",
     ),
-    Page(
+    Kind(
         "https-not-enforced",
         "note",
         "RFC 9110 section 4.2.2",
@@ -191,7 +191,7 @@ WEB_PAGES = (
         "Visitors who type the bare name stay without encryption.",
         'Turn on "HTTPS only" at the builder once the certificate is good.',
     ),
-    Page(
+    Kind(
         "certificate-pending",
         "note",
         "RFC 8555 section 7.4",
@@ -199,7 +199,7 @@ WEB_PAGES = (
         'Browsers say "not secure" until it is there.',
         "Nothing to do: the builder orders it by itself.",
     ),
-    Page(
+    Kind(
         "certificate-name-missing",
         "risk",
         "RFC 9525 section 6.3",
@@ -207,7 +207,7 @@ WEB_PAGES = (
         "Browsers warn every visitor of this address.",
         "Let the builder order a certificate that covers this name too.",
     ),
-    Page(
+    Kind(
         "certificate-expired",
         "risk",
         "RFC 5280 section 4.1.2.5",
@@ -215,7 +215,7 @@ WEB_PAGES = (
         "Browsers warn every visitor.",
         "Ask the builder why it was not renewed; often a record was changed since.",
     ),
-    Page(
+    Kind(
         "certificate-ending",
         "note",
         "RFC 5280 section 4.1.2.5",
@@ -223,7 +223,7 @@ WEB_PAGES = (
         "If it is not renewed, browsers warn from that day on.",
         "It should be renewed by itself; look again in some days.",
     ),
-    Page(
+    Kind(
         "certificate-untrusted",
         "risk",
         "RFC 5280 section 6",
@@ -231,7 +231,7 @@ WEB_PAGES = (
         "Browsers warn every visitor.",
         "The server must show a certificate of a trusted authority, with its whole chain.",
     ),
-    Page(
+    Kind(
         "page-broken",
         "risk",
         "RFC 9110 section 15",

@@ -1,4 +1,4 @@
-"""What there is to say of one finding."""
+"""What there is to say of one kind of finding."""
 
 from __future__ import annotations
 
@@ -8,8 +8,11 @@ from homepath.core.model.findings import Level
 
 
 @dataclass(frozen=True, slots=True)
-class Page:
-    """What `explain` prints of a finding. `mend` is also the cure shown with a web finding."""
+class Kind:
+    """One code with the level that it usually has, the text that says so, and what `explain` prints.
+
+    `mend` is also the cure where a sighting has none of its own.
+    """
 
     code: str
     level: Level

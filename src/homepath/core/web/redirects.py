@@ -18,7 +18,7 @@ CHALLENGE = "/.well-known/acme-challenge/homepath-looks"
 """Where an authority looks for the builder's answer over plain http (RFC 8555 section 8.3)."""
 
 
-def manners(way: Way) -> list[Finding]:
+def judge_redirects(way: Way) -> list[Finding]:
     """What is wrong with the redirects of a way, though it ends on a page."""
     found = []
     pairs = list(pairwise(way.hops))

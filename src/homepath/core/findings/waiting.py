@@ -1,15 +1,11 @@
-"""The words of every finding: those of the rules on records, and those of waiting and of the web."""
+"""Kinds of findings about caches, resolvers and clocks."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from homepath.core.findings.kind import Kind
 
-from homepath.core.rules.catalogue import RULES
-from homepath.core.web.page import Page
-from homepath.core.web.web_pages import WEB_PAGES
-
-TIME_PAGES = (
-    Page(
+KINDS = (
+    Kind(
         "ttl-clamped",
         "note",
         "RFC 8767 section 4, RFC 2181 section 8",
@@ -17,7 +13,7 @@ TIME_PAGES = (
         "Its users see the old answer for longer than the deadline says.",
         "Nothing can be done from here; count its own countdown, not the TTL.",
     ),
-    Page(
+    Kind(
         "several-caches",
         "note",
         "RFC 1034 section 4.3.5",
@@ -25,7 +21,7 @@ TIME_PAGES = (
         "Its answers go back and forth between old and new, and a first new answer does not mean that it has moved.",
         "Nothing: wait until the last copy that was seen has died. The deadline counts it in.",
     ),
-    Page(
+    Kind(
         "clock-set-back",
         "note",
         "RFC 1035 section 3.2.1",
@@ -34,5 +30,3 @@ TIME_PAGES = (
         "Set the clock right, if it is wrong now, and look again.",
     ),
 )
-_RULE_PAGES = tuple(Page(r.code, r.level, r.standard, r.means, r.hurts, r.mend) for r in RULES)
-PAGES: Mapping[str, Page] = {page.code: page for page in (*_RULE_PAGES, *TIME_PAGES, *WEB_PAGES)}

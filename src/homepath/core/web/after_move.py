@@ -1,4 +1,4 @@
-"""After the move: what the pages themselves still say (N33)."""
+"""After the move: what the pages themselves still say."""
 
 from __future__ import annotations
 

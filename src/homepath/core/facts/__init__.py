@@ -1,0 +1,1 @@
+"""What a zone shows, without judging: purposes, permissions, slips of typing."""

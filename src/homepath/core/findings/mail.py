@@ -1,0 +1,40 @@
+"""Findings about mail, which must survive whatever the website does."""
+
+from __future__ import annotations
+
+from homepath.core.findings.kind import Kind
+
+KINDS = (
+    Kind(
+        "mail-at-cname-name",
+        "blocker",
+        "RFC 2181 section 10.3, RFC 1034 section 3.6.2",
+        "Mail depends on a name that is to become a CNAME.",
+        "Mail is lost or refused from the moment of the change.",
+        "Free the name of mail first.",
+    ),
+    Kind(
+        "mail-left-behind",
+        "blocker",
+        "RFC 5321 section 5.1",
+        "Mail follows a name whose address the website takes, or a zone that is about to change hands.",
+        "Mail is delivered to the builder's servers, which refuse it, or to nobody.",
+        "Give mail a name and an address of its own first.",
+    ),
+    Kind(
+        "spf-twice",
+        "risk",
+        "RFC 7208 section 3.2",
+        "A name has more than one SPF text.",
+        "Receivers treat that as an error, and mail may be refused.",
+        "Join them into one.",
+    ),
+    Kind(
+        "mail-name-as-redirect",
+        "blocker",
+        "the builder's brief",
+        "A name that the builder keeps free for mail is wanted for the website.",
+        "The builder refuses it after all records are entered.",
+        "Choose another label.",
+    ),
+)

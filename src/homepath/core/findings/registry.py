@@ -1,0 +1,47 @@
+"""All kinds of findings, and the one way to make a finding of one."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from homepath.core.findings import (
+    authority,
+    delegation,
+    destinations,
+    hsts,
+    keystrokes,
+    mail,
+    ownership,
+    registration,
+    standing,
+    timing,
+    waiting,
+    web,
+)
+from homepath.core.findings.kind import Kind
+from homepath.core.model.findings import Finding, Level
+from homepath.core.model.names import Name
+
+FAMILIES = (
+    registration,
+    delegation,
+    standing,
+    destinations,
+    keystrokes,
+    ownership,
+    mail,
+    authority,
+    hsts,
+    timing,
+    waiting,
+    web,
+)
+KINDS: Mapping[str, Kind] = {kind.code: kind for family in FAMILIES for kind in family.KINDS}
+
+
+def finding(
+    code: str, name: Name, rrtype: str, message: str, cure: str | None = None, level: Level | None = None
+) -> Finding:
+    """A finding of a known kind; level and cure are the kind's own where none is given."""
+    kind = KINDS[code]
+    return Finding(code, level or kind.level, name, rrtype, message, kind.mend if cure is None else cure, kind.standard)
