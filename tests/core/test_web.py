@@ -16,7 +16,7 @@ from homepath.core.model.visits import Certificate, Hop
 from homepath.core.wanted.wanted import work_out
 from homepath.core.web.certificates import covers, judge
 from homepath.core.web.hops import MOST_HOPS, Fetch, Fetched, Resolve, Resolved, follow, same_url
-from homepath.core.web.ways import Ground, Walked, judge_visit, judge_way
+from homepath.core.web.ways import NameKnown, Walked, judge_visit, judge_way
 from homepath.practice.authority import Authority
 from tests.core.cases import BRIEF, SITE
 
@@ -84,9 +84,9 @@ def test_a_dead_address_is_followed_by_another_try() -> None:
     assert done.value.value[0].address == "192.0.2.11"
 
 
-RIGHT, PENDING = Ground(True, NOW - 60), Ground(True, NOW - 60, https_works=False)
+RIGHT, PENDING = NameKnown(True, NOW - 60), NameKnown(True, NOW - 60, https_works=False)
 FORBIDDEN = replace(PENDING, obstacle="CAA forbids it")
-LATE = Ground(True, NOW - 9e5, https_works=False)
+LATE = NameKnown(True, NOW - 9e5, https_works=False)
 
 
 def hop(
@@ -133,11 +133,11 @@ DEFAULT = replace(GOOD, state="name-missing", covers=False, names=("bricklark.ex
         ([hop(f"http://{WWW}/", 301, "javascript:x")], RIGHT, "broken-page", "page-broken"),
         ([hop(f"http://{WWW}/", 301)], RIGHT, "broken-page", "page-broken"),
         ([hop(f"http://{WWW}/", 503)], RIGHT, "broken-page", "page-broken"),
-        ([hop(f"http://{WWW}/")], Ground(False, detail="x"), "wrong-destination", "wrong-destination"),
-        ([hop(f"http://{WWW}/", None)], Ground(False, detail="x"), "no-answer", "no-answer"),
+        ([hop(f"http://{WWW}/")], NameKnown(False, detail="x"), "wrong-destination", "wrong-destination"),
+        ([hop(f"http://{WWW}/", None)], NameKnown(False, detail="x"), "no-answer", "no-answer"),
     ],
 )  # fmt: skip
-def test_ways(hops: list[Hop], ground: Ground, state: str, code: str | None) -> None:
+def test_ways(hops: list[Hop], ground: NameKnown, state: str, code: str | None) -> None:
     way, found = judge_way(hops[0].url, hops, WANTED, ground, NOW)
     assert way.state == state
     assert [finding.code for finding in found] == ([code] if code else [])

@@ -20,7 +20,7 @@ from homepath.core.web.hops import Fetched, Resolve, Resolved, follow
 from homepath.core.web.issuing import next_issuing_day
 from homepath.core.web.markup import read_markup
 from homepath.core.web.redirects import CHALLENGE, PROBE
-from homepath.core.web.ways import Ground, Walked, judge_visit
+from homepath.core.web.ways import NameKnown, Walked, judge_visit
 from tests.core.cases import BRIEF, SITE
 
 WANTED = work_out(SITE, BRIEF)
@@ -29,8 +29,8 @@ HOME = f"https://{WWW}/"
 NOW = 1772442000.0
 GOOD = Certificate("good", True, (WWW, APEX), "tallowseal", NOW + 9e6)
 DEFAULT = replace(GOOD, state="default", covers=False)
-RIGHT = Ground(True, NOW - 60)
-LATE = Ground(True, NOW - 9e5)
+RIGHT = NameKnown(True, NOW - 60)
+LATE = NameKnown(True, NOW - 9e5)
 Ways = dict[str, tuple[Hop, ...]]
 
 
@@ -54,7 +54,7 @@ FINE: Ways = {
 def codes(
     ways: Ways,
     probes: Ways | None = None,
-    ground: Ground = RIGHT,
+    ground: NameKnown = RIGHT,
     addresses: Mapping[str, list[AddressTried]] | None = None,
 ) -> set[str]:
     grounds = {f"{WWW}.": ground, f"{APEX}.": ground}
@@ -280,7 +280,7 @@ HOPS = st.builds(
     by_page=st.booleans(),
 )
 GROUNDS = st.builds(
-    Ground,
+    NameKnown,
     st.booleans(),
     st.one_of(st.none(), st.floats(0, NOW)),
     st.sampled_from(["", "CAA"]),
@@ -293,7 +293,7 @@ GROUNDS = st.builds(
 
 @settings(max_examples=400, deadline=None)
 @given(st.lists(st.lists(HOPS, min_size=1, max_size=8), min_size=4, max_size=4), GROUNDS)
-def test_whatever_was_walked_is_judged(walks: list[list[Hop]], ground: Ground) -> None:
+def test_whatever_was_walked_is_judged(walks: list[list[Hop]], ground: NameKnown) -> None:
     """Never a crash; arrived only where every way ends well on the primary address over https."""
     ways = {url: tuple(hops) for url, hops in zip(FINE, walks, strict=True)}
     seen = judge_visit(

@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar
 
 if TYPE_CHECKING:
+    from homepath.net.clock import Clock
     from homepath.net.network_file import Network
     from homepath.stations.project import Project
 
@@ -25,7 +26,23 @@ def project_and_network(
     from homepath.stations.project import open_project
 
     where = load_network(network)
-    return open_project(site, None, domain), replace(where, trace=_said) if verbose else where
+    project = open_project(site, None, domain, where.clock.now())
+    return project, replace(where, trace=_said) if verbose else where
+
+
+def project_and_clock(
+    site: Path | None, network: Path | None, domain: str | None = None, route: str | None = None
+) -> tuple[Project, Clock]:
+    """The project, and the clock of the network file where one is given: nothing is asked. Raises BadInput."""
+    from homepath.net.clock import MachineClock
+    from homepath.stations.project import open_project
+
+    clock: Clock = MachineClock()
+    if network is not None:
+        from homepath.net.network_file import load_network
+
+        clock = load_network(network).clock
+    return open_project(site, route, domain, clock.now()), clock
 
 
 def _said(words: str) -> None:

@@ -6,6 +6,8 @@ from collections.abc import Iterable
 
 from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Plan
+from homepath.core.model.readings import Spread
+from homepath.core.model.steps import Journey
 
 AS_WANTED = 0
 NOT_YET = 1
@@ -22,8 +24,16 @@ OF_SPREAD = {
     "unknown": COULD_NOT_LOOK,
 }
 OF_VISIT = {"arrived": AS_WANTED, "waiting": NOT_YET, "broken": WRONG}
-OF_STAGE = {"arrived": AS_WANTED, "decide": WRONG, "mend": WRONG, "web": WRONG, "look": COULD_NOT_LOOK}
-"""Every other stage is NOT_YET."""
+
+
+def of_journey(journey: Journey) -> int:
+    """0 exactly where nothing is to be done or awaited; 3 where the act cures what no waiting cures."""
+    return AS_WANTED if journey.arrived else WRONG if journey.blocked else NOT_YET
+
+
+def of_spread(spread: Spread) -> int:
+    """A blocker that was found counts whatever the verdict is."""
+    return WRONG if any(each.level == "blocker" for each in spread.findings) else OF_SPREAD[spread.verdict]
 
 
 def of_plan(plan: Plan) -> int:

@@ -6,6 +6,7 @@ import json
 
 from homepath.core.model.questions import Answer, Question, Server
 from homepath.core.model.records import RecordSet
+from homepath.core.model.trouble import Trouble
 
 
 def answer_text(answer: Answer) -> str:
@@ -19,7 +20,7 @@ def answer_text(answer: Answer) -> str:
         "aa": int(answer.authoritative),
         "answer": [_set(each) for each in answer.answer],
         "soa": _set(soa) if soa else None,
-        "detail": answer.detail,
+        "trouble": [t.cause, t.server, t.address, t.said] if (t := answer.trouble) else None,
     }
     return json.dumps({key: value for key, value in parts.items() if value}, separators=(",", ":"))
 
@@ -37,7 +38,7 @@ def answer_from(text: str, at: float) -> Answer:
         tuple(_from(each) for each in parts.get("answer", ())),
         (_from(soa),) if soa else (),
         (),
-        parts.get("detail", ""),
+        Trouble(*parts["trouble"]) if parts.get("trouble") else None,
     )
 
 

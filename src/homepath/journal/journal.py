@@ -1,9 +1,9 @@
 """The journal: one SQLite file beside the site file.
 
-`looks` holds each look as its JSON contract, `heard` every answer of a watch as it came, `contents` what the
+`looks` holds each look in a shape of the journal's own, `heard` every answer of a watch as it came, `contents` what the
 authoritative servers gave from when to when, `verdicts` each change of a verdict, `changes` what was sent.
 
-Its size is bounded: see `MOST_HEARD`, `MOST_BODIES` and `MOST_CONTENTS`. Verdict changes, changes and the lines of
+Its size is bounded: see `MOST_HEARD`, `MOST_VALUES` and `MOST_CONTENTS`. Verdict changes, changes and the lines of
 looks are kept for good; they are short.
 """
 
@@ -12,26 +12,31 @@ from __future__ import annotations
 import json
 import sqlite3
 from collections.abc import Iterable, Iterator, Sequence
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any, cast
+from typing import Any, TypeVar, cast
 
-from homepath.core.model.history import Content, Heard, Source
+from homepath.core.model.history import Content, Heard, Source, VerdictChange
 from homepath.core.model.names import Name
-from homepath.core.model.readings import Role, SpreadVerdict
+from homepath.core.model.problems import BadInput, Problem
+from homepath.core.model.readings import Role
 from homepath.core.model.records import Key, RecordSet
+from homepath.core.model.steps import Step
 from homepath.journal.answers import answer_from, answer_text
 from homepath.journal.schema import FILE, connected, transaction
+from homepath.journal.storage import NewerShape, restored, stored
 
-__all__ = ["FILE", "Entry", "Journal", "Look", "VerdictChange", "open_journal"]
+__all__ = ["FILE", "Entry", "Journal", "VerdictChange", "open_journal"]
+
+T = TypeVar("T")
 
 MOST_HEARD = 100_000
 """Answers kept, the newest; about 30 MB."""
 MOST_READ = 20_000
 """Answers read back at once."""
-MOST_BODIES = 500
-"""Looks of one kind kept with their whole contract; of older ones the line stays."""
+MOST_VALUES = 500
+"""Looks of one kind kept whole; of older ones the line stays."""
 MOST_CONTENTS = 1000
 """Contents kept of one record set: the first, and the newest."""
 
@@ -46,50 +51,32 @@ class Entry:
     words: str
 
 
-@dataclass(frozen=True, slots=True)
-class Look:
-    """One look as its JSON contract."""
-
-    at: float
-    body: dict[str, Any]
-
-
-@dataclass(frozen=True, slots=True)
-class VerdictChange:
-    """From `at` on the verdict of `key` was this one; `settled_by` as it was known then."""
-
-    at: float
-    key: Key
-    verdict: SpreadVerdict
-    settled_by: float | None
-
-
 class Journal:
     """Opened for one command. Each write is one transaction; two commands at once wait for each other."""
 
     def __init__(self, connection: sqlite3.Connection) -> None:
         self._db = connection
 
-    def record_look(self, at: float, kind: str, domain: Name, verdict: str, body: dict[str, Any]) -> None:
-        """Keep a look as its JSON contract."""
+    def record_look(self, at: float, kind: str, domain: Name, words: str, value: object) -> None:
+        """Keep a look: one line of words for the log, and the value itself."""
         with transaction(self._db):
-            self._add_look(at, kind, domain, verdict, body)
+            self._add_look(at, kind, domain, words, value)
 
     def record_watch(
         self,
         at: float,
         domain: Name,
         verdict: str,
-        body: dict[str, Any],
+        value: object,
         heard: Sequence[Heard],
         verdicts: Iterable[VerdictChange],
     ) -> None:
-        """Keep a look of `watch` whole: its contract, every answer, and the verdicts that differ from before."""
+        """Keep a look of `watch` whole: its value, every answer, and the verdicts that differ from before."""
         rows = [
             (each.answer.at, domain, *each.key, each.vantage, each.role, answer_text(each.answer)) for each in heard
         ]
         with transaction(self._db):
-            self._add_look(at, "watch", domain, verdict, body)
+            self._add_look(at, "watch", domain, verdict, value)
             self._db.executemany(
                 "insert into heard (at, domain, name, type, vantage, role, answer) values (?, ?, ?, ?, ?, ?, ?)", rows
             )
@@ -102,29 +89,73 @@ class Journal:
                         (each.at, domain, *each.key, each.verdict, each.settled_by),
                     )
 
-    def _add_look(self, at: float, kind: str, domain: Name, verdict: str, body: dict[str, Any]) -> None:
+    def _add_look(self, at: float, kind: str, domain: Name, words: str, value: object) -> None:
         self._db.execute(
-            "insert into looks (at, kind, domain, verdict, body) values (?, ?, ?, ?, ?)",
-            (at, kind, domain, verdict, json.dumps(body)),
+            "insert into looks (at, kind, domain, verdict, body, stored) values (?, ?, ?, ?, '{}', ?)",
+            (at, kind, domain, words, stored(value)),
         )
         self._db.execute(
-            "update looks set body = '{}' where kind = ? and domain = ? and body != '{}' and id not in"
-            " (select id from looks where kind = ? and domain = ? order by id desc limit ?)",
-            (kind, domain, kind, domain, MOST_BODIES),
+            "update looks set stored = '', body = '{}' where kind = ? and domain = ? and (stored != '' or body != '{}')"
+            " and id not in (select id from looks where kind = ? and domain = ? order by id desc limit ?)",
+            (kind, domain, kind, domain, MOST_VALUES),
         )
 
-    def last_look(self, kind: str, domain: Name) -> Look | None:
-        row = self._db.execute(
-            "select at, body from looks where kind = ? and domain = ? order by id desc limit 1", (kind, domain)
-        ).fetchone()
-        return Look(row[0], json.loads(row[1])) if row else None
+    def last_look(self, kind: str, domain: Name, shape: type[T]) -> T | None:
+        """The last look of a kind that still has its value. Raises BadInput for one that a newer version wrote."""
+        return next(iter(self._values(kind, domain, shape, "order by id desc limit 1")), None)
 
-    def looks(self, kind: str, domain: Name) -> list[Look]:
-        """All looks of one kind that still have their contract, oldest first."""
+    def looks(self, kind: str, domain: Name, shape: type[T], most: int = MOST_VALUES) -> list[T]:
+        """The newest looks of one kind that still have their value, oldest of them first."""
+        return list(self._values(kind, domain, shape, f"order by id desc limit {most:d}"))[::-1]
+
+    def _values(self, kind: str, domain: Name, shape: type[T], order: str) -> Iterator[T]:
         rows = self._db.execute(
-            "select at, body from looks where kind = ? and domain = ? and body != '{}' order by id", (kind, domain)
+            f"select stored from looks where kind = ? and domain = ? and stored != '' {order}",  # noqa: S608 - ours
+            (kind, domain),
         )
-        return [Look(at, json.loads(body)) for at, body in rows]
+        for (text,) in rows.fetchall():
+            try:
+                yield restored(shape, text)
+            except NewerShape as error:
+                hint = "update Home Path, or move the journal away and look anew with `homepath survey`"
+                raise BadInput(
+                    Problem(f"the journal holds a {kind} that a newer version of Home Path stored", FILE, hint=hint)
+                ) from error
+            except ValueError:
+                continue  # a row that is no such look is left out; it never stops a command
+
+    def was_looked(self, kind: str, domain: Name) -> bool:
+        """Whether there was ever a look of this kind."""
+        return (
+            self._db.execute("select 1 from looks where kind = ? and domain = ?", (kind, domain)).fetchone() is not None
+        )
+
+    def record_told(self, at: float, domain: Name, step: str) -> None:
+        """Keep that the person said a step is done."""
+        with transaction(self._db):
+            self._db.execute("insert into told (at, domain, step) values (?, ?, ?)", (at, domain, step))
+            self._add_look(at, "done", domain, step, {})
+
+    def told(self, domain: Name) -> dict[str, float]:
+        """What the person said is done, by step id, with the last time they said so."""
+        return dict(self._db.execute("select step, max(at) from told where domain = ? group by step", (domain,)))
+
+    def record_steps(self, domain: Name, steps: Iterable[Step]) -> None:
+        """Keep how each step stands."""
+        with transaction(self._db):
+            self._db.executemany(
+                "insert or replace into steps (domain, id, stored) values (?, ?, ?)",
+                [(domain, step.id, stored(step)) for step in steps],
+            )
+
+    def steps(self, domain: Name) -> tuple[Step, ...]:
+        """The steps as they last stood, in the order in which they first came up."""
+        rows = self._db.execute("select stored from steps where domain = ? order by rowid", (domain,))
+        found = []
+        for (text,) in rows:
+            with suppress(ValueError, NewerShape):
+                found.append(restored(Step, text))
+        return tuple(found)
 
     def heard(self, domain: Name, since: float) -> list[Heard]:
         """Every answer from `since` on, oldest first; of very many the newest."""
@@ -198,15 +229,15 @@ class Journal:
                 (at, domain, words, json.dumps(body)),
             )
 
-    def marks(self, domain: Name) -> frozenset[str]:
-        """The kinds of steps that a person has marked as done."""
-        rows = self._db.execute("select verdict from looks where kind = 'done' and domain = ?", (domain,))
-        return frozenset(row[0] for row in rows)
+    def sent(self, domain: Name) -> tuple[float, ...]:
+        """When updates were sent."""
+        rows = self._db.execute("select at from changes where domain = ? order by at", (domain,))
+        return tuple(row[0] for row in rows)
 
     def entries(self, domain: Name) -> list[Entry]:
         """Everything recorded, oldest first."""
         rows = self._db.execute(
-            "select at, kind, domain, verdict from looks where domain = ? "
+            "select at, kind, domain, verdict from looks where domain = ? and kind != 'hsts' "
             "union all select at, 'send', domain, words from changes where domain = ? order by at",
             (domain, domain),
         )

@@ -11,8 +11,8 @@ from pathlib import Path
 from homepath.core.model.problems import BadInput, Problem
 
 FILE = "homepath.journal"
-VERSION = 2
-READABLE_FROM = 2
+VERSION = 3
+READABLE_FROM = 3
 """The oldest version of this program's journal code that may read and write what this one writes."""
 PATIENCE = 10.0
 """Seconds that one command waits for another."""
@@ -39,6 +39,13 @@ create table verdicts (id integer primary key, at real not null, domain text not
   type text not null, verdict text not null, settled_by real);
 create index verdicts_by_key on verdicts (domain, name, type, id);
 create table facts (name text primary key, value integer not null);
+""",
+    # version 3: what was looked at in a shape of its own, what the person said, and the steps as they last stood
+    """
+alter table looks add column stored text not null default '';
+create table told (id integer primary key, at real not null, domain text not null, step text not null);
+insert into told (at, domain, step) select at, domain, verdict from looks where kind = 'done';
+create table steps (domain text not null, id text not null, stored text not null, primary key (domain, id));
 """,
 )
 

@@ -5,17 +5,20 @@ from __future__ import annotations
 import asyncio
 from collections import deque
 from collections.abc import AsyncIterator, Callable, Iterable, Sequence
+from dataclasses import replace
 
 import dns.rcode
 
 from homepath.core.asking.walk import Ask
-from homepath.core.model.questions import Answer, Outcome, Question, Server
+from homepath.core.model.questions import Answer, Question, Server
+from homepath.core.model.trouble import Trouble, TroubleCause
 from homepath.net import octets as wire
 from homepath.net.datagrams import Datagrams, Sending
 from homepath.net.network_file import Network, OffLimits, is_quiet
 from homepath.net.streams import NoAnswer, Streams
+from homepath.net.troubles import trouble_of
 from homepath.net.vantages import Place
-from homepath.net.wire import NotDns, read_rare_answer
+from homepath.net.wire import read_rare_answer
 
 AT_ONCE = 512
 """Questions under way at one moment, over all servers."""
@@ -37,7 +40,7 @@ class Asker:
         self._datagrams = Datagrams(patience, self._drop)
         self._streams = Streams(network)
         self._tasks: set[asyncio.Task[None]] = set()
-        self._places: dict[Server, Place | str] = {}
+        self._places: dict[Server, Place | OffLimits] = {}
 
     @property
     def dropped(self) -> int:
@@ -132,8 +135,10 @@ class Asker:
         done: Callable[[Answer], None],
     ) -> None:
         place = self._place(server)
-        if isinstance(place, str):
-            asyncio.get_running_loop().call_soon(done, self._nothing(question, server, "silent", place))
+        if isinstance(place, OffLimits):
+            trouble = trouble_of(place, server)
+            nothing = Answer(question, server, "silent", self.network.clock.now(), trouble=trouble)
+            asyncio.get_running_loop().call_soon(done, nothing)
             return
         asked = wire.question_octets(question)
         one = _Asking(self, question, server, place, wire.in_mixed_case(asked) if self.mixed_case else asked, done)
@@ -145,14 +150,14 @@ class Asker:
         else:
             self.in_background(one.over_stream())
 
-    def _place(self, server: Server) -> Place | str:
+    def _place(self, server: Server) -> Place | OffLimits:
         """Where to send, or why nothing may be sent."""
         known = self._places.get(server)
         if known is None:
             try:
                 known = self.network.place(server.address, server.port)
             except OffLimits as error:
-                known = str(error)
+                known = error
             if len(self._places) < 10_000:
                 self._places[server] = known
         return known
@@ -167,9 +172,6 @@ class Asker:
 
     async def by_stream(self, query: bytes, asked: bytes, server: Server, place: Place) -> bytes:
         return await self._streams.exchange(query, asked, server, place)
-
-    def _nothing(self, question: Question, server: Server, outcome: Outcome, detail: str) -> Answer:
-        return Answer(question, server, outcome, self.network.clock.now(), detail=detail)
 
 
 class _Asking:
@@ -216,13 +218,13 @@ class _Asking:
             return
         self.finish(octets)
 
-    def failed(self, why: str, broken: bool) -> None:
-        if self.tries > 0 and "refused" not in why and "in a row" not in why:
+    def failed(self, cause: TroubleCause, broken: bool, for_good: bool = False) -> None:
+        if self.tries > 0 and cause != "no-connection" and not for_good:
             if self.tries == 1 and not self.dnssec:
                 self.edns = False  # some middle boxes drop what they do not know
             self.over_datagram()
             return
-        self.give_up(why, broken)
+        self.give_up(Trouble(cause), broken)
 
     async def over_stream(self) -> None:
         """Over a connection; whatever happens there becomes an answer value."""
@@ -230,13 +232,10 @@ class _Asking:
         try:
             async with asyncio.timeout(self.asker.patience * max(2, self.asker.tries)):
                 octets = await self.asker.by_stream(self.compose(0), self.asked, self.server, self.place)
-        except TimeoutError:
-            self.give_up("no answer in time", False)
         except NoAnswer as error:
-            self.give_up(str(error), error.broken)
+            self.give_up(error.trouble, error.broken)
         except OSError as error:
-            words = "connection refused" if isinstance(error, ConnectionError) else error.strerror or "no connection"
-            self.give_up(f"nobody listens there ({words.lower()})", False)
+            self.give_up(trouble_of(error), False)
         else:
             self.finish(octets)
 
@@ -247,18 +246,23 @@ class _Asking:
         except wire.Unusual:
             try:
                 answer = read_rare_answer(octets, self.question, self.server, at)
-            except Exception as error:  # whatever hostile octets do to a parser, the question gets its answer value
-                self.give_up(str(error) if isinstance(error, NotDns) else "an answer that cannot be read", True)
+            except Exception:  # whatever hostile octets do to a parser, the question gets its answer value
+                self.give_up(Trouble("not-dns"), True)
                 return
         self.tell(answer)
 
-    def give_up(self, why: str, broken: bool) -> None:
+    def give_up(self, trouble: Trouble, broken: bool) -> None:
         at = self.asker.network.clock.now()
-        self.tell(Answer(self.question, self.server, "broken" if broken else "silent", at, detail=why))
+        trouble = replace(trouble, server=self.server.name, address=self.server.place)
+        self.tell(Answer(self.question, self.server, "broken" if broken else "silent", at, trouble=trouble))
 
     def tell(self, answer: Answer) -> None:
         if not is_quiet(self.asker.network):
-            said = answer.rcode if answer.outcome == "answered" else f"{answer.outcome}, {answer.detail}"
+            said = (
+                answer.rcode
+                if answer.outcome == "answered"
+                else f"{answer.outcome}, {answer.trouble and answer.trouble.cause}"
+            )
             where = f"{self.server.place} {self.question.name} {self.question.type}"
             self.asker.network.trace(f"dns {where}: {said}")
         self.done(answer)

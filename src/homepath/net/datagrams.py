@@ -6,7 +6,6 @@ Written with callbacks, because a task, a socket and a timer for every question 
 from __future__ import annotations
 
 import asyncio
-import errno
 import random
 import socket
 from collections import deque
@@ -14,7 +13,9 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import partial
 
+from homepath.core.model.trouble import TroubleCause
 from homepath.net import octets as wire
+from homepath.net.troubles import cause_of
 from homepath.net.vantages import Place
 
 WINDOW = 32
@@ -31,7 +32,7 @@ UNFIT = 3
 _random = random.SystemRandom()
 
 Arrived = Callable[[bytes], None]
-Failed = Callable[[str, bool], None]
+Failed = Callable[..., None]
 """Called with the reason, and whether the place is broken (else it is silent)."""
 
 
@@ -102,7 +103,7 @@ class Datagrams:
             taken = self._socket(lane)
         except OSError as error:
             lane.under_way -= 1
-            self._refuse([sending], _words(error))
+            self._refuse([sending], cause_of(error))
             return
         try:
             number = _random.getrandbits(16)
@@ -117,19 +118,19 @@ class Datagrams:
         except BlockingIOError:
             pass  # the machine's buffer is full: as if lost on the way
         except OSError as error:
-            self._loop.call_soon(self._finish, sending, lane, partial(sending.failed, _words(error), False))
+            self._loop.call_soon(self._finish, sending, lane, partial(sending.failed, cause_of(error), False))
             return
         if self._timer is None:
             self._timer = self._loop.call_at(sending.deadline, self._too_late)
 
-    def _refuse(self, sendings: list[Sending], why: str) -> None:
+    def _refuse(self, sendings: list[Sending], cause: TroubleCause) -> None:
         """Told later, never inside `send`: whoever asks may still be putting questions together."""
         assert self._loop is not None
 
         def tell() -> None:
             for sending in sendings:
                 self._count -= 1
-                sending.failed(why, False)
+                sending.failed(cause, False, True)
             if not self._count:
                 self._rest()
 
@@ -160,7 +161,7 @@ class Datagrams:
                 return
             except OSError as error:
                 for each in list(of.pending.values()):
-                    self._finish(each, of.lane, partial(each.failed, _words(error), False))
+                    self._finish(each, of.lane, partial(each.failed, cause_of(error), False))
                 return
             sending = of.pending.get(octets[0] << 8 | octets[1]) if len(octets) >= 12 else None
             if sending is None or not wire.answers(octets, sending.asked, sending.exactly):
@@ -203,11 +204,10 @@ class Datagrams:
             of.lane.window = max(NARROWEST, of.lane.window / 2)
             of.lane.unanswered += 1
             if of.lane.unanswered >= GIVE_UP and of.lane.waiting:
-                self._refuse(list(of.lane.waiting), f"no answer to {of.lane.unanswered} questions in a row")
+                self._refuse(list(of.lane.waiting), "silent")
                 of.lane.waiting.clear()
             broken = of.lane.unfit >= UNFIT
-            words = "only datagrams that fit no question" if broken else "no answer in time"
-            self._finish(sending, of.lane, partial(sending.failed, words, broken))
+            self._finish(sending, of.lane, partial(sending.failed, "not-dns" if broken else "silent", broken))
         if self._by_deadline and self._timer is None:
             self._timer = self._loop.call_at(self._by_deadline[0].deadline, self._too_late)
 
@@ -226,9 +226,3 @@ class Datagrams:
             self._loop.remove_reader(of.sock)
         of.sock.close()
         of.lane.sockets.remove(of)
-
-
-def _words(error: OSError) -> str:
-    if error.errno == errno.ECONNREFUSED:
-        return "nobody listens there (connection refused)"
-    return f"cannot be reached ({(error.strerror or type(error).__name__).lower()})"

@@ -12,12 +12,14 @@ from urllib.parse import urlsplit
 
 import httpcore
 
+from homepath.core.formats.words import trouble_words
 from homepath.core.model.names import absolute
 from homepath.core.model.visits import Certificate
 from homepath.core.web.certificates import NONE, judge
 from homepath.core.web.hops import Fetch, Fetched
 from homepath.net.network_file import Network, OffLimits
 from homepath.net.one_address import OneAddress
+from homepath.net.troubles import trouble_of
 from homepath.net.walker import Walker
 
 if TYPE_CHECKING:
@@ -31,6 +33,11 @@ PATIENCE = 10.0
 BODY_PATIENCE = 4.0
 """Seconds of real time for the body of a page, of which the beginning is enough."""
 _AGENT = "homepath/0.1"
+_FOREIGN = (
+    *(httpcore.TimeoutException, httpcore.NetworkError, httpcore.ProtocolError, httpcore.UnsupportedProtocol),
+    *(OSError, ValueError),
+)
+"""What the HTTP library and the ones below it raise for what a server does."""
 
 
 def _any_certificate() -> ssl.SSLContext:
@@ -48,7 +55,7 @@ async def fetch(want: Fetch, network: Network, anchors: Sequence[X509], builders
     `builders`: a name of the builder's own, by which its default certificate is known.
     """
     came = await _fetch(want, network, anchors, builders)
-    network.trace(f"web {want.address} {want.url}: {came.status or came.detail}")
+    network.trace(f"web {want.address} {want.url}: {came.status or (came.trouble and came.trouble.cause)}")
     return came
 
 
@@ -56,7 +63,7 @@ async def _fetch(want: Fetch, network: Network, anchors: Sequence[X509], builder
     try:
         backend = OneAddress(network.web_place(want.address, want.port))
     except OffLimits as error:
-        return Fetched(None, None, str(error))
+        return Fetched(None, None, trouble_of(error, address=want.address))
 
     def judged() -> Certificate | None:
         if not want.secure:
@@ -66,13 +73,11 @@ async def _fetch(want: Fetch, network: Network, anchors: Sequence[X509], builder
     try:
         async with asyncio.timeout(PATIENCE):
             status, fields, body, protocol = await _request(want, backend, BIGGEST_HTML)
-    except (TimeoutError, httpcore.TimeoutException):
-        return Fetched(None, None, f"{want.address} did not answer in time", judged())
-    except (httpcore.NetworkError, httpcore.ProtocolError, OSError, ssl.SSLError) as error:
-        return Fetched(None, None, f"{want.address}: {_words(error, want.secure)}", judged())
+    except _FOREIGN as error:
+        return Fetched(None, None, trouble_of(error, address=want.address), judged())
     location = fields[b"location"].decode("latin-1")[:2000] if b"location" in fields else None
     hsts = fields.get(b"strict-transport-security", b"").decode("latin-1")[:200] if want.secure else ""
-    return Fetched(status, location, "", judged(), hsts, protocol, _text(fields, body))
+    return Fetched(status, location, None, judged(), hsts, protocol, _text(fields, body))
 
 
 def _text(fields: dict[bytes, bytes], body: bytes) -> str:
@@ -93,19 +98,17 @@ async def read_page(url: str, network: Network, walker: Walker) -> str:
     port = parts.port or (443 if secure else 80)
     address = host
     if not _is_address(host):
-        addresses, _, why = await walker.addresses(absolute(host))
+        addresses, _, trouble = await walker.addresses(absolute(host))
         if not addresses:
-            raise Unreadable(f"{host}: {why}")
+            raise Unreadable(trouble_words(trouble) if trouble else f"{host} has no address")
         address = addresses[0]
     want = Fetch(url, host, port, secure, address)
     try:
         backend = OneAddress(network.web_place(address, port))
         async with asyncio.timeout(PATIENCE):
             status, _, body, _ = await _request(want, backend, BIGGEST_PAGE, strict=True)
-    except (OffLimits, TimeoutError, httpcore.TimeoutException) as error:
-        raise Unreadable(f"{host}: {error or 'no answer in time'}") from error
-    except (httpcore.NetworkError, httpcore.ProtocolError, OSError, ssl.SSLError) as error:
-        raise Unreadable(f"{host}: {_words(error, secure)}") from error
+    except (OffLimits, *_FOREIGN) as error:
+        raise Unreadable(trouble_words(trouble_of(error, address=host))) from error
     seen = judge(backend.chain, host, load_anchors(network.certificates), network.clock.now()) if secure else None
     if seen and seen.state not in ("good", "ending"):
         raise Unreadable(f"{host}: its certificate is {seen.state}")
@@ -168,17 +171,6 @@ async def _body(response: httpcore.Response, most: int, strict: bool) -> bytes:
         if strict:
             raise
     return bytes(body[:most])
-
-
-def _words(error: BaseException, secure: bool) -> str:
-    text = str(error).lower()
-    if "refused" in text or isinstance(error, ConnectionRefusedError) or "all connection attempts failed" in text:
-        return "nobody listens there"
-    if "ssl" in text or "tls" in text or isinstance(error, ssl.SSLError):
-        return "no secure connection could be made"
-    if "disconnected" in text or "closed" in text or "reset" in text or not text:
-        return "the connection was cut" + (" before a certificate was shown" if secure else "")
-    return str(error)[:120]
 
 
 def load_anchors(bundle: Path | None) -> list[X509]:

@@ -14,9 +14,11 @@ from dataclasses import dataclass, field
 import httpcore
 
 from homepath.core.model.questions import Server
+from homepath.core.model.trouble import Trouble
 from homepath.net import octets as wire
 from homepath.net.network_file import Network
 from homepath.net.one_address import OneAddress
+from homepath.net.troubles import trouble_of
 from homepath.net.vantages import Place
 
 BIGGEST = 65535
@@ -26,8 +28,9 @@ _random = random.SystemRandom()
 class NoAnswer(ValueError):
     """Nothing usable came. `broken`: something did come, but no answer to the question."""
 
-    def __init__(self, why: str, broken: bool = False) -> None:
-        super().__init__(why)
+    def __init__(self, trouble: Trouble, broken: bool = False) -> None:
+        super().__init__(trouble.cause)
+        self.trouble = trouble
         self.broken = broken
 
 
@@ -103,7 +106,7 @@ class Streams:
             else:
                 reader, writer = await asyncio.open_connection(*place)
         except ssl.SSLError as error:
-            raise NoAnswer(_tls_words(error), broken=True) from error
+            raise NoAnswer(trouble_of(error), broken=True) from error
         line = _Line(reader, writer)
         line.reading = asyncio.ensure_future(self._read(line))
         return line
@@ -116,7 +119,7 @@ class Streams:
         return context
 
     async def _read(self, line: _Line) -> None:
-        trouble: NoAnswer = Ended("the connection ended before the answer")
+        trouble: NoAnswer = Ended(Trouble("connection-lost"))
         try:
             while True:
                 (length,) = struct.unpack("!H", await line.reader.readexactly(2))
@@ -125,7 +128,7 @@ class Streams:
                 asked, answer = line.pending.get(number, (b"", None))
                 if answer is None or answer.done() or not wire.answers(octets, asked, False):
                     self.unfit += 1
-                    trouble = NoAnswer("an answer to another question", broken=True)
+                    trouble = NoAnswer(Trouble("not-dns"), broken=True)
                     break
                 answer.set_result(octets)
         except (OSError, asyncio.IncompleteReadError):
@@ -158,13 +161,12 @@ class Streams:
                 async for part in response.aiter_stream():
                     body += part
                     if len(body) > BIGGEST:
-                        raise NoAnswer("more octets than a DNS message can have", broken=True)
+                        raise NoAnswer(Trouble("too-large"), broken=True)
                 if response.status != 200:
-                    raise NoAnswer(f"HTTP status {response.status}", broken=True)
+                    raise NoAnswer(Trouble("not-dns", said=f"HTTP status {response.status}"), broken=True)
         except (httpcore.NetworkError, httpcore.ProtocolError, httpcore.TimeoutException, ssl.SSLError) as error:
-            cause = error if isinstance(error, ssl.SSLError) else error.__cause__
-            certificate = "certificate" in str(error).lower() or isinstance(cause, ssl.SSLError)
-            raise NoAnswer(_tls_words(error) if certificate else "no HTTPS answer", certificate) from error
+            trouble = trouble_of(error)
+            raise NoAnswer(trouble, trouble.cause == "tls") from error
         finally:
             pool, users = self._pools.pop(server)
             if users > 1:
@@ -173,21 +175,13 @@ class Streams:
                 await pool.aclose()
         if not wire.answers(body, asked, False):
             self.unfit += 1
-            raise NoAnswer("an answer to another question", broken=True)
+            raise NoAnswer(Trouble("not-dns"), broken=True)
         return body
 
     def _pool(self, place: Place) -> httpcore.AsyncConnectionPool:
         return httpcore.AsyncConnectionPool(
             ssl_context=self._trust("https"), network_backend=OneAddress(place), http2=True, max_connections=4
         )
-
-
-def _tls_words(error: BaseException) -> str:
-    text = str(error)
-    if "CERTIFICATE_VERIFY_FAILED" in text or "certificate verify failed" in text.lower():
-        why = text.rsplit("failed: ", 1)[-1].split(" (_ssl")[0]
-        return f"its certificate is not trusted: {why}"
-    return "no secure connection could be made"
 
 
 async def exchange_octets(octets: bytes, place: Place) -> bytes:
@@ -202,6 +196,6 @@ async def exchange_octets(octets: bytes, place: Place) -> bytes:
         (length,) = struct.unpack("!H", await reader.readexactly(2))
         return await reader.readexactly(length)
     except asyncio.IncompleteReadError as error:
-        raise NoAnswer("the connection ended in the middle of an answer", broken=True) from error
+        raise NoAnswer(Trouble("connection-lost"), broken=True) from error
     finally:
         writer.close()

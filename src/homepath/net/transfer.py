@@ -15,7 +15,9 @@ from homepath.core.formats.key_file import TsigKey
 from homepath.core.model.names import Name
 from homepath.core.model.questions import Server
 from homepath.core.model.records import RecordSet
+from homepath.core.model.trouble import Trouble
 from homepath.net.network_file import Network, OffLimits
+from homepath.net.troubles import trouble_of
 from homepath.net.update import keyring_of
 from homepath.net.wire import to_sets
 
@@ -24,7 +26,11 @@ PATIENCE = 30.0
 
 
 class NotGiven(Exception):
-    """The server does not give the zone; the message says why."""
+    """The server does not give the zone."""
+
+    def __init__(self, trouble: Trouble) -> None:
+        super().__init__(trouble.cause)
+        self.trouble = trouble
 
 
 async def transfer(zone: Name, server: Server, network: Network, key: TsigKey | None = None) -> list[RecordSet]:
@@ -36,10 +42,8 @@ async def transfer(zone: Name, server: Server, network: Network, key: TsigKey | 
         place = network.place(server.address, server.port)
         async with asyncio.timeout(PATIENCE):
             return await _read(query, place, key)
-    except (TimeoutError, OSError, OffLimits, asyncio.IncompleteReadError, ValueError) as error:
-        raise NotGiven(str(error) or type(error).__name__) from error
-    except dns.exception.DNSException as error:
-        raise NotGiven(f"not a transfer: {type(error).__name__}") from error
+    except (OSError, OffLimits, EOFError, ValueError, dns.exception.DNSException) as error:
+        raise NotGiven(trouble_of(error, server)) from error
 
 
 async def _read(query: dns.message.Message, place: tuple[str, int], key: TsigKey | None) -> list[RecordSet]:
@@ -53,7 +57,7 @@ async def _read(query: dns.message.Message, place: tuple[str, int], key: TsigKey
             (length,) = struct.unpack("!H", await reader.readexactly(2))
             size += length
             if size > BIGGEST:
-                raise NotGiven(f"the zone is larger than {BIGGEST // 1_000_000} MB")
+                raise NotGiven(Trouble("too-large"))
             message = dns.message.from_wire(
                 await reader.readexactly(length),
                 keyring=query.keyring,
@@ -66,11 +70,11 @@ async def _read(query: dns.message.Message, place: tuple[str, int], key: TsigKey
             )
             context = message.tsig_ctx
             if message.id != query.id or message.rcode() != dns.rcode.NOERROR:
-                raise NotGiven(f"the server says {dns.rcode.to_text(message.rcode())}")
+                raise NotGiven(Trouble("not-allowed", said=dns.rcode.to_text(message.rcode())))
             soas += sum(len(rrset) for rrset in message.answer if rrset.rdtype == dns.rdatatype.SOA)
             found += to_sets(message.answer)
             if not message.answer:
-                raise NotGiven("the server sent an empty part")
+                raise NotGiven(Trouble("not-dns"))
         return found
     finally:
         writer.close()

@@ -9,6 +9,7 @@ from typing import TypeVar
 from homepath.core.asking.walk import Ask, Budget, Cut, Found, LostWay, find_cut, look_up
 from homepath.core.model.names import Name
 from homepath.core.model.questions import Answer
+from homepath.core.model.trouble import Trouble
 from homepath.net.asker import Asker
 
 Result = TypeVar("Result")
@@ -29,15 +30,15 @@ class Walker:
         """The sets of `types` at `name` from its authoritative servers, aliases followed. Raises LostWay."""
         return await self._drive(look_up(name, types, self.asker.network.roots, self._budget()))
 
-    async def addresses(self, name: Name) -> tuple[tuple[str, ...], Found | None, str]:
-        """The addresses of `name`, IPv4 first; what was found on the way; and why there is none, in words."""
+    async def addresses(self, name: Name) -> tuple[tuple[str, ...], Found | None, Trouble | None]:
+        """The addresses of `name`, IPv4 first; what was found on the way; and why there is none."""
         try:
             found = await self.look_up(name, "A", "AAAA")
         except LostWay as error:
-            return (), None, str(error)
+            return (), None, error.trouble
         addresses = tuple(value for record in found.sets for value in record.values)
-        missing = "the name does not exist" if found.rcode == "NXDOMAIN" else "the name has no address"
-        return addresses, found, "" if addresses else missing
+        missing = Trouble("no-such-name" if found.rcode == "NXDOMAIN" else "no-address", name)
+        return addresses, found, None if addresses else missing
 
     def _budget(self) -> Budget:
         return Budget(self.asker.network.dns_port, known=self._cuts)

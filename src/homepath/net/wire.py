@@ -13,6 +13,7 @@ import dns.rrset
 from homepath.core.model.names import ROOT, BadName, absolute
 from homepath.core.model.questions import Answer, Question, Server
 from homepath.core.model.records import RecordSet
+from homepath.core.model.trouble import Trouble
 from homepath.core.model.values import BadValue, canonical
 from homepath.net.octets import MOST_TTL
 
@@ -31,11 +32,13 @@ def read_rare_answer(octets: bytes, question: Question, server: Server, at: floa
         raise NotDns(f"not a DNS message: {error}") from error
     sections = (message.answer, message.authority, message.additional)
     if sum(len(section) for section in sections) > MOST_SETS:
-        return Answer(question, server, "broken", at, detail=f"an answer with more than {MOST_SETS} record sets")
+        return Answer(question, server, "broken", at, trouble=Trouble("too-large", server.name, server.place))
     try:
         answer, authority, additional = (to_sets(section) for section in sections)
     except (BadValue, BadName) as error:
-        return Answer(question, server, "broken", at, detail=f"a record that breaks the rules: {error}")
+        return Answer(
+            question, server, "broken", at, trouble=Trouble("unreadable", server.name, server.place, str(error))
+        )
     return Answer(
         question,
         server,
@@ -46,17 +49,18 @@ def read_rare_answer(octets: bytes, question: Question, server: Server, at: floa
         answer,
         authority,
         additional,
-        _reason(message),
+        _reason(message, server),
     )
 
 
-def _reason(message: dns.message.Message) -> str:
-    """What the server itself says about its failure (RFC 8914), in one line."""
+def _reason(message: dns.message.Message, server: Server) -> Trouble | None:
+    """What the server itself says about its failure (RFC 8914)."""
     for option in message.options:
         if isinstance(option, dns.edns.EDEOption):
             words = dns.edns.EDECode.to_text(option.code).replace("_", " ").lower()
-            return f"{dns.rcode.to_text(message.rcode())}, {words}" + (f": {option.text[:120]}" if option.text else "")
-    return ""
+            said = f"{dns.rcode.to_text(message.rcode())}, {words}" + (f": {option.text[:120]}" if option.text else "")
+            return Trouble("failed", server.name, server.place, said)
+    return None
 
 
 def to_sets(section: list[dns.rrset.RRset]) -> tuple[RecordSet, ...]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from homepath.core.model.problems import CouldNotLook
+from homepath.core.model.readings import Spread
 from homepath.core.propagation.shares import shares_of
 from homepath.journal.journal import open_journal
 from homepath.net.network_file import Network
@@ -15,8 +16,8 @@ from homepath.stations.project import Project
 def draw_spread(project: Project, network: Network, path: Path) -> None:
     """The spread of the project's records as the journal remembers it. Raises CouldNotLook when it holds no look."""
     with open_journal(project.folder) as journal:
-        looks = journal.looks("watch", project.domain)
-    found = shares_of((each.at, each.body) for each in looks)
+        looks = journal.looks("watch", project.domain, Spread)
+    found = shares_of(looks)
     if not found:
         raise CouldNotLook(
             "no resolver was asked yet, so there is no spread to draw",

@@ -4,38 +4,41 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from homepath.core.model.acts import Wait
 from homepath.core.model.forecast import Caches, Course, Forecast, Outlook
 from homepath.core.model.names import shown
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.propagation.forecast import closed, orders
 from homepath.core.propagation.forecast.simulate import simulate
-from homepath.stations.plan import last_survey, plan_from
 from homepath.stations.project import Project
 
 
 def forecast(
     project: Project,
     caches: Caches,
+    now: float,
     waits: Sequence[int] = (),
     gap: int = orders.TYPING,
     sample: int = 300_000,
 ) -> Forecast:
-    """Compare orders of steps for the plan of the last survey.
+    """Compare orders of steps from where the journey stands at `now` (Unix seconds).
 
     `waits`: further waits after lowering the TTL, `gap`: between removing and adding; seconds. Raises CouldNotLook
     without a survey, BadInput when the plan changes nothing that visitors meet.
     """
-    survey = last_survey(project)
-    made = plan_from(project, survey)
-    case = project.case_of(survey)
+    made, case = project.plan(), project.case
+    survey, stands = case.survey, project.journey(now)
+    assert survey is not None
     servers_ttl = survey.delegation.ttl if survey.delegation else 0
     own = case.zone.get(project.domain, "NS")
-    found = orders.situations(case, max(servers_ttl, own.ttl if own else 0))
+    held = stands.act_of("wait-ttl")
+    left = held.until - now if isinstance(held, Wait) and stands.act_of("lower-ttl") is None else 0.0
+    found = orders.situations(case, max(servers_ttl, own.ttl if own else 0), round(left))
     if not found or not made.work:
         raise BadInput(
             Problem(f"the plan for {shown(project.domain)} changes nothing that visitors meet, so nothing is forecast")
         )
-    planned_lower = any(step.kind == "lower-ttl" for step in made.steps)
+    planned_lower = any(key in ("lower-ttl", "wait-ttl") for key, _ in stands.open_acts)
     compared = orders.orders(found, planned_lower, waits, gap)
     seconds = orders.horizon(compared)
     alike = {phases: simulate(phases, caches, seconds, sample) for each in compared for _, phases in each.phases}

@@ -1,65 +1,109 @@
-"""Looks at everything and says where the domain stands, and what to put into a calendar."""
+"""Looks at everything and says where the domain stands, takes the person's word, and fills the calendar."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from homepath.core.formats.calendar_file import Appointment, merged
-from homepath.core.formats.contracts.next import next_json
+from homepath.core.formats.words import sentence, stage
+from homepath.core.journey.several import joined
+from homepath.core.model.acts import Wait
+from homepath.core.model.evidence import Evidence
 from homepath.core.model.names import shown
-from homepath.core.model.path import Next
-from homepath.core.model.survey import Survey
-from homepath.core.model.visits import Visit
-from homepath.core.path.stage import View, place_on_path
+from homepath.core.model.problems import BadInput, Problem
+from homepath.core.model.steps import Journey
+from homepath.core.planning.lowering import in_use
 from homepath.journal.journal import open_journal
 from homepath.net.network_file import Network
 from homepath.stations import survey, visit, watch
 from homepath.stations.files import read_text, write_text
-from homepath.stations.plan import plan_from
 from homepath.stations.project import Project
 
 
 @dataclass(frozen=True, slots=True)
-class Seen:
-    """The next thing to do, and all that was looked at to say so."""
+class NextSeen:
+    """Where the site stands, all its domains taken together, and the evidence for it."""
 
-    next: Next
-    view: View
-    survey: Survey
+    journey: Journey
+    evidence: Evidence
 
 
-async def find_next(project: Project, network: Network) -> Seen:
-    """A fresh survey, one look at the vantages, and a visit where DNS is ready for one."""
-    surveyed = await survey.survey(project, network)
-    project = project.seen(surveyed.survey)
-    planned = plan_from(project, surveyed.survey)
-    knows = await visit.builder_knows(project, network) if planned.work else None
-    spread = await watch.look(project, network)
-    seen: Visit | None = None
-    if not planned.work and spread.verdict in ("settled", "spreading"):
-        seen = await visit.visit(project, network)
-    view = View(planned, project.brief.builder, spread, knows, seen)
-    found = place_on_path(view)
+async def find_next(project: Project, network: Network) -> NextSeen:
+    """Look at everything that can tell something now, at every domain of the site, and say what comes next."""
+    looked = [await _look(each, network) for each in project.all_domains(network.clock.now())]
+    found = remembered(looked, network.clock.now())
     with open_journal(project.folder) as journal:
-        journal.record_look(network.clock.now(), "next", project.domain, found.stage, next_json(found))
-    return Seen(found, view, surveyed.survey)
+        journal.record_look(network.clock.now(), "next", project.domain, f"{stage(found)}: {sentence(found)}", {})
+    return NextSeen(found, looked[0].evidence)
 
 
-def appointments(seen: Seen) -> Iterator[Appointment]:
+async def _look(project: Project, network: Network) -> Project:
+    """A fresh survey, one look at the vantages, the builder's edge, and a visit where it can tell something.
+
+    A site in use is visited once before anything changes: what it told browsers is known only while it answers.
+    """
+    clock = network.clock
+    await survey.survey(project, network)
+    project = project.fresh(clock.now())
+    work = project.plan().work
+    await watch.look(project, network)
+    if work:
+        await visit.ask_edge(project, network)
+    if not work or (not project.evidence.visited_before and in_use(project.case)):
+        project = project.fresh(clock.now())
+        seen = await visit.visit(replace(project, site=replace(project.site, also=())), network)
+        if not work and seen.verdict != "arrived":
+            await visit.ask_edge(project, network)
+    return project.fresh(clock.now())
+
+
+def where_it_stands(project: Project, now: float) -> Journey:
+    """The journey by what the journal knows, without looking anew; all domains of the site taken together.
+
+    A further domain that was not surveyed yet is left out. Raises CouldNotLook where the main one was not.
+    """
+    main, *more = project.all_domains(now)
+    return joined([main.journey(now), *(each.journey(now) for each in more if each.evidence.survey is not None)])
+
+
+def remembered(projects: Sequence[Project], now: float) -> Journey:
+    """The journey, with how each step stands kept in the journal."""
+    journeys = [each.journey(now) for each in projects]
+    with open_journal(projects[0].folder) as journal:
+        for each in journeys:
+            journal.record_steps(each.domain, each.steps)
+    return joined(journeys)
+
+
+def say_done(project: Project, step_id: str, network: Network) -> None:
+    """Keep the person's word that a step is done. Raises BadInput when there is none such."""
+    now = network.clock.now()
+    for each in project.all_domains(now):
+        known = {step.id for step in each.evidence.remembered}
+        if each.evidence.survey is not None:
+            known |= {step.id for step in each.journey(now).steps}
+        plain = step_id.removesuffix(f"@{each.site.domain}")
+        if plain in known and (step_id == plain or each.domain != project.domain):
+            with open_journal(each.folder) as journal:
+                journal.record_told(now, each.domain, plain)
+            return
+    steps = [step.id for step in where_it_stands(project, now).steps]
+    raise BadInput(
+        Problem("there is no such step", key="--done", seen=step_id, hint=f"the steps are: {', '.join(steps)}")
+    )
+
+
+def appointments(seen: NextSeen) -> Iterator[Appointment]:
     """The ends of waits, and what expires."""
-    name, found = shown(seen.next.domain), seen.next
-    if seen.view.spread.settled_by is not None:
-        yield Appointment(
-            "spread",
-            seen.view.spread.settled_by,
-            f"{name}: caches have let go",
-            "No cache that keeps the rules holds the old answer any more. Run: homepath next",
-        )
-    if found.wait_until is not None and found.stage != "spread":
-        yield Appointment(found.stage, found.wait_until, f"{name}: this wait is over", f"{found.do} Run: homepath next")
-    registration = seen.survey.registration
+    found, evidence = seen.journey, seen.evidence
+    name = shown(found.domain)
+    if isinstance(found.act, Wait) and found.step is not None:
+        over = "caches have let go" if found.act.cause in ("caches", "absence", "parent") else "this wait is over"
+        key = "spread" if found.step.kind == "spread" else found.step.kind
+        yield Appointment(key, found.act.until, f"{name}: {over}", f"{found.step.title}. Run: homepath next")
+    registration = evidence.survey.registration if evidence.survey else None
     if registration and registration.expires is not None:
         yield Appointment(
             "registration",
@@ -69,7 +113,7 @@ def appointments(seen: Seen) -> Iterator[Appointment]:
         )
     ends = [
         hop.certificate.not_after
-        for way in (seen.view.visit.ways if seen.view.visit else ())
+        for way in (evidence.visit.ways if evidence.visit else ())
         for hop in way.hops
         if hop.certificate and hop.certificate.state in ("good", "ending") and hop.certificate.not_after is not None
     ]
@@ -82,9 +126,9 @@ def appointments(seen: Seen) -> Iterator[Appointment]:
         )
 
 
-def write_calendar(seen: Seen, path: Path, now: float) -> int:
+def write_calendar(seen: NextSeen, path: Path, now: float) -> int:
     """Bring the calendar file up to date, or make it; how many appointments it has now. Raises BadInput."""
     there = read_text(path, "the calendar") if path.exists() else None
     wanted = list(appointments(seen))
-    write_text(path, merged(there, seen.next.domain, wanted, now, str(path)))
+    write_text(path, merged(there, seen.journey.domain, wanted, now, str(path)))
     return len(wanted)

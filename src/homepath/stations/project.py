@@ -1,28 +1,29 @@
-"""The site file with its brief and notation, read together."""
+"""The site file with its brief and notation, read together, and what is known of its domain."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
-from typing import Any, cast, get_args
+from typing import cast, get_args
 
 from homepath.core.formats.brief_file import read_brief
-from homepath.core.formats.contracts.survey import survey_from_json
-from homepath.core.formats.contracts.visit import hsts_from_json
 from homepath.core.formats.site_file import read_notation, read_site
+from homepath.core.journey.journey import journey
 from homepath.core.model.brief import Brief, Notation, Route, Site
-from homepath.core.model.hsts import Hsts
-from homepath.core.model.names import Name, absolute, child
-from homepath.core.model.plan import Purpose
-from homepath.core.model.problems import BadInput, Problem
+from homepath.core.model.evidence import Evidence, present_zone
+from homepath.core.model.names import Name, absolute, child, shown
+from homepath.core.model.plan import Plan, Purpose
+from homepath.core.model.problems import BadInput, CouldNotLook, Problem
 from homepath.core.model.records import RecordSet, Zone
-from homepath.core.model.survey import Survey
+from homepath.core.model.steps import Journey
+from homepath.core.planning.plan import make_plan
 from homepath.core.wanted.case import Case
 from homepath.core.wanted.choices import Present
 from homepath.core.wanted.wanted import Wanted, work_out
-from homepath.journal.journal import FILE, open_journal
+from homepath.core.web.hsts import hsts_of
+from homepath.journal.evidence import evidence_in
 from homepath.stations.files import read_text
 
 SITE_FILE = "homepath.toml"
@@ -32,17 +33,15 @@ SITE_FILE = "homepath.toml"
 class Project:
     """One folder with its site file. Everything is read strictly when the project is opened.
 
-    `before`: the last survey, by which alternatives of the brief are chosen. `past`: all that the authoritative
-    servers ever gave. `hsts`: of each name, as it was last visited.
+    `evidence`: all that the journal knew of the domain at that moment; `fresh` reads it again.
     """
 
     folder: Path
     site: Site
     brief: Brief
     notation: Notation
-    before: Survey | None = None
-    past: tuple[RecordSet, ...] = ()
-    hsts: Mapping[Name, Hsts] = field(default_factory=dict)
+    evidence: Evidence = field(default_factory=Evidence)
+    file: Path = Path(SITE_FILE)
 
     @property
     def domain(self) -> Name:
@@ -50,32 +49,61 @@ class Project:
 
     @cached_property
     def wanted(self) -> Wanted:
-        delegation = self.before.delegation if self.before else None
-        present = Present(self.before.zone, bool(delegation and delegation.signed)) if self.before else None
-        return work_out(self.site, self.brief, self.notation, present)
+        survey = self.evidence.survey
+        if survey is None:
+            return work_out(self.site, self.brief, self.notation, None)
+        signed = bool(survey.delegation and survey.delegation.signed)
+        return work_out(self.site, self.brief, self.notation, Present(self._zone, signed))
 
-    def case(self, zone: Zone) -> Case:
-        """The case of records alone, without all that a survey knows."""
-        return Case(self.wanted, zone, Zone(self.domain), self.notation)
+    @cached_property
+    def _zone(self) -> Zone:
+        survey = self.evidence.survey
+        return present_zone(survey, self.evidence.contents) if survey else Zone(self.domain)
 
-    def case_of(self, survey: Survey) -> Case:
-        past = Zone.of(self.domain, self.past)
-        return Case(self.wanted, survey.zone, survey.surroundings, self.notation, survey, past, self.hsts)
+    @cached_property
+    def case(self) -> Case:
+        """The domain as wanted and as it was last seen."""
+        survey, evidence = self.evidence.survey, self.evidence
+        surroundings = survey.surroundings if survey else Zone(".")
+        hsts = hsts_of(self.wanted.names, evidence.hsts)
+        return Case(self.wanted, self._zone, surroundings, self.notation, survey, evidence.contents, hsts)
 
-    def further(self, domain: str) -> Project:
-        """The project of one of the site's further domains, with what the journal knows of that. Raises BadInput."""
-        return _remembering(replace(self, site=_further(self.site, domain), before=None, past=(), hsts={}))
+    def plan(self) -> Plan:
+        """The plan from what was last seen. Raises CouldNotLook when there was no survey."""
+        if self.evidence.survey is None:
+            raise CouldNotLook(
+                f"{shown(self.domain)} has not been surveyed yet, so nothing can be planned",
+                "Run `homepath next`, or `homepath survey`, first.",
+            )
+        return make_plan(self.case)
 
-    def seen(self, survey: Survey) -> Project:
-        """The project after a new survey."""
-        return replace(self, before=survey)
+    def journey(self, now: float) -> Journey:
+        """Where the domain stands, by what was last seen. Raises CouldNotLook when there was no survey."""
+        return journey(self.case, self.plan(), self.evidence, now)
+
+    def fresh(self, now: float) -> Project:
+        """The project with what the journal knows at `now`."""
+        return replace(self, evidence=evidence_in(self.folder, self.domain, now))
+
+    def further(self, domain: str, now: float) -> Project:
+        """The project of one of the site's further domains. Raises BadInput."""
+        return replace(self, site=_further(self.site, domain), evidence=Evidence()).fresh(now)
+
+    def all_domains(self, now: float) -> list[Project]:
+        """This project and those of the site's further domains."""
+        return [self, *(self.further(domain, now) for domain in self.site.also)]
 
 
-def open_project(site_file: Path | None, route: str | None = None, domain: str | None = None) -> Project:
+def open_project(
+    site_file: Path | None, route: str | None = None, domain: str | None = None, now: float | None = None
+) -> Project:
     """The project of `site_file`, or of the nearest one from here upward; `route` overrules the site file's.
 
-    `domain` chooses one of the site's further domains. Raises BadInput with all problems.
+    `domain` chooses one of the site's further domains. `now`: Unix seconds, the machine's clock where it is not given.
+    Raises BadInput with all problems.
     """
+    import time
+
     path = site_file or find_site_file(Path.cwd())
     site = read_site(read_text(path, "the site file", "make one with `homepath start`"), str(path))
     site = _further(site, domain) if domain else site
@@ -99,16 +127,9 @@ def open_project(site_file: Path | None, route: str | None = None, domain: str |
         problems += error.problems
     if problems:
         raise BadInput(*problems)
-    return _remembering(Project(folder, site, brief, notation))
-
-
-def _remembering(project: Project) -> Project:
-    """The project with what the journal knows of its domain."""
-    before, past, visits = _memory(project.folder, project.domain)
-    project = replace(project, before=before, past=past)
-    names = project.wanted.names  # so that a value that is not filled in is said now
-    hsts = hsts_from_json(visits, names, visits[-1][0]) if visits else {}
-    return replace(project, hsts=hsts) if hsts else project
+    project = Project(folder, site, brief, notation, file=path).fresh(time.time() if now is None else now)
+    _ = project.wanted  # so that a value that is not filled in is said now
+    return project
 
 
 def _further(site: Site, domain: str) -> Site:
@@ -121,21 +142,7 @@ def _further(site: Site, domain: str) -> Site:
         raise BadInput(Problem("this site has no such domain", key="--domain", seen=domain, hint=f"it has: {known}"))
     main = absolute(site.domain)
     primary = main if site.primary == "apex" else child(site.primary, main)
-    return replace(site, domain=name, primary="www", also=(), keep=(), purposes={}, leads_to=primary)
-
-
-Visits = list[tuple[float, dict[str, Any]]]
-
-
-def _memory(folder: Path, domain: Name) -> tuple[Survey | None, tuple[RecordSet, ...], Visits]:
-    """The last survey, everything ever given and all visits, if there is a journal."""
-    if not (folder / FILE).exists():
-        return None, (), []
-    with open_journal(folder) as journal:
-        last = journal.last_look("survey", domain)
-        past = tuple(content.record for content in journal.contents(domain) if content.record.values)
-        visits = [(look.at, look.body) for look in journal.looks("visit", domain)]
-    return survey_from_json(last.body, last.at) if last else None, past, visits
+    return replace(site, domain=name, primary="www", also=(), keep=(), purposes={}, accepted={}, leads_to=primary)
 
 
 def find_site_file(start: Path) -> Path:
@@ -151,7 +158,6 @@ def find_site_file(start: Path) -> Path:
     )
 
 
-def purpose_within(project: Project, zone: Zone) -> Callable[[RecordSet], Purpose]:
-    """A function that tells the purpose of a record set of `zone`: the owner's word, or what it looks like."""
-    case = project.case(zone)
+def purpose_in(case: Case) -> Callable[[RecordSet], Purpose]:
+    """A function that tells the purpose of a record set: the owner's word, or what it looks like."""
     return lambda record: case.purpose(record)[0]

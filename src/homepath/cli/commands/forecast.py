@@ -54,10 +54,10 @@ def forecast(
 
     Reads the last survey and asks nobody. Visitors' caches are modelled, not observed.
     """
+    from homepath.cli.running import project_and_clock
     from homepath.core.formats.contracts.forecast import forecast_json
     from homepath.core.model.problems import BadInput, Problem
     from homepath.stations.forecast import forecast as station
-    from homepath.stations.project import open_project
 
     if figure:
         from homepath.report.canvas import check_figure
@@ -66,8 +66,10 @@ def forecast(
     if clamped + stale > 100:
         raise BadInput(Problem("--clamped and --stale together are more than all caches", key="--stale"))
     caches = _caches(requests, clamped, stale)
-    project = open_project(site, route, domain)
-    made = station(project, caches, [_seconds(each, "--wait") for each in wait or ()], _seconds(gap, "--gap"))
+    project, clock = project_and_clock(site, network, domain, route)
+    made = station(
+        project, caches, clock.now(), [_seconds(each, "--wait") for each in wait or ()], _seconds(gap, "--gap")
+    )
     if figure:
         from homepath.report.forecast import draw
 

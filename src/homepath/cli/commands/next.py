@@ -2,15 +2,32 @@
 
 from __future__ import annotations
 
+import sys
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
 
+if TYPE_CHECKING:
+    from homepath.core.model.steps import Journey
+    from homepath.net.network_file import Network
+    from homepath.stations.next import NextSeen
+    from homepath.stations.project import Project
+
 
 def next(
+    done: Annotated[
+        str | None,
+        typer.Option("--done", metavar="STEP", help="Say that this step is done, by its id.", show_default=False),
+    ] = None,
+    decide: Annotated[
+        str | None,
+        typer.Option(
+            "--decide", metavar="WORD", help="Give the answer to a question, as `next` offers it.", show_default=False
+        ),
+    ] = None,
     calendar: Annotated[
         Path | None,
         typer.Option(
@@ -28,21 +45,67 @@ def next(
 ) -> None:
     """Look at everything; say where the domain stands, what to do, where, and until when a wait lasts."""
     from homepath.cli import status
-    from homepath.cli.running import print_json, project_and_network, run
+    from homepath.cli.running import print_json, project_and_network
     from homepath.cli.show.next import show_next
     from homepath.cli.show.paper import paper
     from homepath.core.formats.contracts.next import next_json
-    from homepath.stations.next import find_next, write_calendar
+    from homepath.stations.next import say_done, write_calendar
 
     project, where = project_and_network(site, network, verbose, domain)
-    seen = run(find_next(project, where), "Looking at everything ...")
+    if decide:
+        from homepath.stations.decide import decided
+
+        project = decided(project, decide, where.clock.now())
+    if done:
+        say_done(project, done, where)
+    seen = _look(project, where)
+    if not json and not done and sys.stdin.isatty() and sys.stdout.isatty():
+        seen = _ask(project, where, seen, plain)
     count = write_calendar(seen, calendar, where.clock.now()) if calendar else 0
+    unheeded = _unheeded(seen.journey, done)
     if json:
-        print_json(next_json(seen.next))
+        print_json(next_json(seen.journey))
     else:
         sheet = paper(plain)
-        show_next(sheet, seen.next, where.clock.now())
+        if unheeded:
+            sheet.say(unheeded)
+            sheet.blank()
+        show_next(sheet, seen.journey, project.brief.builder, project.notation.host, where.clock.now())
         if calendar:
             sheet.blank()
             sheet.say(f"{calendar} holds {count} appointment{'s' * (count != 1)} of {project.site.domain}.")
-    raise typer.Exit(status.OF_STAGE.get(seen.next.stage, status.NOT_YET))
+    raise typer.Exit(status.of_journey(seen.journey))
+
+
+def _look(project: Project, where: Network) -> NextSeen:
+    from homepath.cli.running import run
+    from homepath.stations.next import find_next
+
+    return run(find_next(project, where), "Looking at everything ...")
+
+
+def _ask(project: Project, where: Network, seen: NextSeen, plain: bool) -> NextSeen:
+    """On a terminal, whoever is asked to do what cannot be seen is asked whether it is done already."""
+    from homepath.cli.show.next import show_next
+    from homepath.cli.show.paper import paper
+    from homepath.core.formats.words import only_told
+    from homepath.stations.next import say_done
+
+    step = seen.journey.step
+    if step is None or not only_told(seen.journey.act):
+        return seen
+    sheet = paper(plain)
+    show_next(sheet, seen.journey, project.brief.builder, project.notation.host, where.clock.now())
+    sheet.blank()
+    if not typer.confirm("Done already?", default=False):
+        raise typer.Exit(1)
+    say_done(project, step.id, where)
+    return _look(project, where)
+
+
+def _unheeded(journey: Journey, done: str | None) -> str:
+    """What is seen of a step that was said to be done and is not."""
+    step = journey.find(done) if done else None
+    if step is None or step.state == "done":
+        return ""
+    return f"{step.title}: noted, but it is not seen to be done. {step.why or step.expect}"

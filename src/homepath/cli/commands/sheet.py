@@ -1,4 +1,4 @@
-"""`homepath sheet`: the plan to type from."""
+"""`homepath sheet`: what to type now."""
 
 from __future__ import annotations
 
@@ -7,10 +7,12 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from homepath.cli.options import DomainOption, PlainOption, SiteOption
+from homepath.cli.options import DomainOption, NetworkOption, PlainOption, SiteOption
 
 if TYPE_CHECKING:
-    from homepath.stations.plan import Planned
+    from homepath.core.formats.sheet import Job
+    from homepath.core.model.steps import Journey
+    from homepath.stations.entering import Entering
     from homepath.stations.project import Project
 
 FORMS = ("text", "markdown", "html", "csv", "zone")
@@ -18,51 +20,99 @@ FORMS = ("text", "markdown", "html", "csv", "zone")
 
 def sheet(
     form: Annotated[str, typer.Option("--as", help="text, markdown, html, csv or zone.")] = "text",
-    to: Annotated[Path | None, typer.Option("--to", help="Write it to this file.", show_default=False)] = None,
+    to: Annotated[
+        Path | None, typer.Option("--to", help="Write to this file instead of the terminal.", show_default=False)
+    ] = None,
+    step: Annotated[
+        str | None, typer.Option("--step", metavar="ID", help="The entries of this step.", show_default=False)
+    ] = None,
+    every: Annotated[bool, typer.Option("--all", help="The entries of all steps that are left.")] = False,
     site: SiteOption = None,
     domain: DomainOption = None,
+    network: NetworkOption = None,
     plain: PlainOption = False,
 ) -> None:
-    """The plan in the notation of your DNS host's form, each value alone on its line."""
+    """The entries of the step that is now, in the notation of your DNS host's form: copy, never retype."""
     import sys
 
     from homepath.cli import status
+    from homepath.cli.running import project_and_clock
     from homepath.core.model.problems import BadInput, Problem
+    from homepath.stations.entering import entering
     from homepath.stations.files import write_text
-    from homepath.stations.plan import plan as station
-    from homepath.stations.project import open_project
 
     if form not in FORMS:
         raise BadInput(Problem("there is no such form", key="--as", seen=form, hint=f"one of {', '.join(FORMS)}"))
-    project = open_project(site, None, domain)
-    planned = station(project)
-    text = _text(project, planned, form, plain)
+    if step and every:
+        raise BadInput(Problem("--step names one step, --all takes all", key="--step", seen=step))
+    project, clock = project_and_clock(site, network, domain)
+    journey = project.journey(clock.now())
+    found = entering(journey, step)
+    steps = [found] if found else []
+    if every:
+        steps = _with_entries(journey)
+    text = _text(project, steps, form, plain)
     if to:
         write_text(to, text)
     else:
         sys.stdout.write(text)
-    raise typer.Exit(status.of_plan(planned.plan))
+    raise typer.Exit(status.of_journey(journey))
 
 
-def _text(project: Project, planned: Planned, form: str, plain: bool) -> str:
+def _with_entries(journey: Journey) -> list[Entering]:
+    from homepath.core.model.acts import Enter
+    from homepath.stations.entering import entering
+
+    ids = [key for key, act in journey.open_acts if isinstance(act, Enter) and (act.delete or act.enter)]
+    return [each for key in ids if (each := entering(journey, key)) is not None]
+
+
+def _text(project: Project, steps: list[Entering], form: str, plain: bool) -> str:
     import io
 
     from homepath.cli.show.paper import paper
     from homepath.cli.show.sheet import show_sheet
-    from homepath.core.formats.sheet import entries
     from homepath.core.formats.sheet_pages import as_csv, as_markdown, as_page, as_zone
-    from homepath.core.planning.update import applied
+    from homepath.core.model.names import shown
+    from homepath.core.planning.update import applied, changes_of
 
-    notation = project.notation
-    lines = entries(planned.plan, notation)
-    if form == "markdown":
-        return as_markdown(planned.plan, lines, notation)
-    if form == "html":
-        return as_page(planned.plan, lines, notation)
-    if form == "csv":
-        return as_csv(lines)
-    if form == "zone":
-        return as_zone(applied(planned.survey.zone, planned.plan.work))
+    notation, domain = project.notation, project.domain
     out = io.StringIO()
-    show_sheet(paper(plain, out), planned.plan, lines, notation)
+    if form == "zone":
+        zone = project.case.zone
+        for each in steps:
+            zone = applied(zone, changes_of(zone, each.act))
+        return as_zone(zone)
+    jobs = [job for each in steps for job in _jobs(project, each)]
+    if form == "markdown":
+        return as_markdown(domain, jobs, notation)
+    if form == "html":
+        return as_page(domain, jobs, notation)
+    if form == "csv":
+        return as_csv(jobs)
+    sheet = paper(plain, out)
+    if not jobs:
+        sheet.say(f"Nothing has to be typed now for {shown(domain)}.")
+        sheet.blank()
+        sheet.say("Then type: homepath next")
+    elif len(steps) == 1:
+        show_sheet(sheet, domain, jobs, notation, steps[0].before, steps[0].wait)
+    else:
+        for each in steps:
+            sheet.heading(f"Step: {each.step.title}")
+            show_sheet(sheet, domain, _jobs(project, each), notation, (), each.wait)
     return out.getvalue()
+
+
+def _jobs(project: Project, found: Entering) -> list[Job]:
+    from homepath.core.formats.sheet import jobs
+    from homepath.core.model.plan import Purpose
+    from homepath.core.model.records import Key
+
+    case = project.case
+    purposes = {(change.name, change.type): change.purpose for change in project.plan().changes}
+
+    def purpose_of(key: Key) -> Purpose:
+        return purposes.get(key, "other")
+
+    return list(jobs(found.act, case.domain, project.notation, case.zone, purpose_of))

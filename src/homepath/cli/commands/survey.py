@@ -34,7 +34,7 @@ def survey(
     from homepath.core.formats.contracts.survey import survey_json
     from homepath.core.formats.key_file import read_key_file
     from homepath.stations.files import read_text
-    from homepath.stations.project import purpose_within
+    from homepath.stations.project import purpose_in
     from homepath.stations.survey import survey as station
 
     project, where = project_and_network(site, network, verbose, domain)
@@ -43,9 +43,7 @@ def survey(
         station(project, where, zone or (), transfer, secret), f"Asking the servers of {project.site.domain} ..."
     )
     if json:
-        print_json(
-            survey_json(found.survey, purpose_within(project.seen(found.survey), found.survey.zone), found.findings)
-        )
+        print_json(survey_json(found.survey, purpose_in(found.case), found.findings))
     else:
-        show_survey(paper(plain), project.seen(found.survey).case_of(found.survey), found.survey, found.findings)
+        show_survey(paper(plain), found.case, found.survey, found.findings)
     raise typer.Exit(status.of_findings(found.findings))

@@ -91,7 +91,7 @@ def watch(
         ring()
     if command:
         run_then(command, watch_json(spread))
-    raise typer.Exit(status.OF_SPREAD[spread.verdict])
+    raise typer.Exit(status.of_spread(spread))
 
 
 def _goal(once: bool, until: Literal["settled", "entered"] | None, lasting: str | None) -> Goal:

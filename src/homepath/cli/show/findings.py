@@ -10,6 +10,15 @@ from homepath.core.model.findings import Finding
 _TITLES = {"blocker": "In the way", "risk": "To mend", "note": "Worth knowing"}
 
 
+def show_notes(sheet: Paper, findings: Sequence[Finding]) -> None:
+    """What needs no act."""
+    if not findings:
+        return
+    sheet.heading("Worth knowing")
+    for finding in findings:
+        sheet.say(f"{finding.message}  ({finding.code})", 2)
+
+
 def show_findings(sheet: Paper, findings: Sequence[Finding]) -> None:
     """Grouped by level, worst first."""
     for level, title in _TITLES.items():
@@ -17,5 +26,5 @@ def show_findings(sheet: Paper, findings: Sequence[Finding]) -> None:
         if found:
             sheet.heading(title)
         for finding in found:
-            sheet.say(f"{finding.code}: {finding.message}", 2)
+            sheet.say(f"{finding.message}  ({finding.code})", 2)
             sheet.say(finding.cure, 4)

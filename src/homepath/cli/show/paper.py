@@ -37,11 +37,16 @@ class Paper:
 
     def say(self, text: str, indent: int = 0) -> None:
         """A paragraph, wrapped; nothing from outside stays unspelled."""
-        lines = textwrap.wrap(visible(text), self.width - indent, break_long_words=False, break_on_hyphens=False) or [
-            ""
-        ]
-        for line in lines:
+        for line in _wrapped(text, self.width - indent):
             self.out.write(" " * indent + line + "\n")
+
+    def item(self, head: str, tone: str, text: str, indent: int = 2) -> None:
+        """A word in its tone, and beside it a paragraph that wraps below itself."""
+        left = indent + len(head) + 1
+        first, *more = _wrapped(text, self.width - left)
+        self.out.write(" " * indent + f"{self.toned(head, tone)} {first}".rstrip() + "\n")
+        for line in more:
+            self.out.write(" " * left + line + "\n")
 
     def blank(self) -> None:
         self.out.write("\n")
@@ -60,6 +65,19 @@ class Paper:
     def state(self, word: str, width: int = 0) -> str:
         """A state word, padded, coloured where colours are on."""
         return self.toned(word.ljust(width), TONES.get(word))
+
+    def columns(self, rows: Sequence[Sequence[str]], header: Sequence[str], wrap: int, indent: int = 2) -> None:
+        """Columns aligned, of which the one at `wrap` wraps below itself when the whole does not fit."""
+        shown = [list(header), *([visible(cell) for cell in row] for row in rows)]
+        widths = [max(len(row[at]) for row in shown) for at in range(len(header))]
+        others = sum(width for at, width in enumerate(widths) if at != wrap) + 2 * (len(widths) - 1)
+        widths[wrap] = max(16, min(widths[wrap], self.width - indent - others))
+        for number, row in enumerate(shown):
+            lines = textwrap.wrap(row[wrap], widths[wrap], break_long_words=False, break_on_hyphens=False) or [""]
+            for line, text in enumerate(lines):
+                cells = [text if at == wrap else cell if line == 0 else "" for at, cell in enumerate(row)]
+                out = "  ".join(cell.ljust(width) for cell, width in zip(cells, widths, strict=True)).rstrip()
+                self.out.write(" " * indent + (self.toned(out, "dim") if number == 0 else out) + "\n")
 
     def table(self, rows: Sequence[Sequence[str]], indent: int = 2, header: Sequence[str] = ()) -> None:
         """Columns aligned; the last one wraps below itself when it does not fit."""
@@ -82,6 +100,10 @@ class Paper:
             self.out.write((" " * indent + "  ".join([*coloured, end])).rstrip() + "\n")
             for more in last[1:]:
                 self.out.write(" " * left + more + "\n")
+
+
+def _wrapped(text: str, width: int) -> list[str]:
+    return textwrap.wrap(visible(text), width, break_long_words=False, break_on_hyphens=False) or [""]
 
 
 def paper(plain: bool = False, out: TextIO | None = None) -> Paper:

@@ -6,86 +6,185 @@ from collections.abc import Sequence
 from datetime import datetime
 
 from homepath.cli.show.findings import show_findings
-from homepath.cli.show.paper import TONES, Paper
+from homepath.cli.show.paper import Paper
+from homepath.core.formats.sheet import form_name, form_value, ttl_words
+from homepath.core.formats.words import many
+from homepath.core.model.domain import shown_unicode
+from homepath.core.model.findings import Finding
 from homepath.core.model.names import shown
-from homepath.core.model.plan import PURPOSES, Change, Plan
+from homepath.core.model.plan import PURPOSES, Change, Plan, Purpose
+from homepath.core.model.steps import Journey, Step
 from homepath.core.model.times import lasting
+from homepath.core.wanted.case import Case
 from homepath.core.wanted.redirects import WORDS
 
-
-def show_plan(
-    sheet: Paper, plan: Plan, surveyed_at: float, done: frozenset[str] = frozenset(), also: Sequence[str] = ()
-) -> None:
-    """What changes, what is kept, what was found, and the steps in their order."""
-    counts = {
-        move: sum(change.move == move for change in plan.changes) for move in ("add", "replace", "remove", "keep")
+_WHAT: dict[Purpose, str] = {
+    "website": "where {name} leads",
+    "proof of ownership": "the proof to {builder} that {name} is yours",
+    "mail": "your mail at {name}",
+    "mail authentication": "your mail at {name}",
+    "certificates": "who may give certificates (padlocks) for {name}",
+    "delegation": "the name servers of {name}",
+    "other": "{name}",
+}
+_KEPT: dict[Purpose, str] = {
+    "website": "other pages",
+    "mail": "your mail",
+    "mail authentication": "your mail",
+    "proof of ownership": "proofs",
+    "certificates": "padlocks",
+    "delegation": "the domain",
+    "other": "the rest",
+}
+CURED = frozenset(
+    {
+        *("parked", "address-elsewhere", "ipv6-elsewhere", "service-binding-elsewhere", "proof-missing"),
+        *("address-set-incomplete", "ttl-long", "cname-at-apex", "forwarding-entry"),
+        *("issuer-not-allowed", "issuer-not-allowed-wildcard"),
     }
-    when = datetime.fromtimestamp(surveyed_at).astimezone()
-    if plan.work:
-        work = ", ".join(f"{count} to {move}" for move, count in counts.items() if count and move != "keep")
-        sheet.say(
-            f"To bring {shown(plan.domain)} to its primary address {shown(plan.primary)}, "
-            f"these record sets change: {work}. {counts['keep']} are kept as they are."
-        )
-    else:
-        sheet.say(f"Nothing has to be changed: {shown(plan.domain)} has every record that is wanted.")
-    sheet.say(f"Made from the survey of {when:%Y-%m-%d %H:%M}.")
-    for purpose in PURPOSES:
-        changes = [change for change in plan.work if change.purpose == purpose]
-        if changes:
-            sheet.heading(f"To change: {purpose}")
-        for change in changes:
-            _show_change(sheet, change)
+)
+"""Findings that the plan's own steps cure: they are said at the change and not again as a complaint."""
+
+
+def show_plan(sheet: Paper, plan: Plan, journey: Journey, case: Case, seen_at: float, also: Sequence[str] = ()) -> None:
+    """Where visitors end, what is deleted and typed, what stays, what was found, and the steps in their order."""
+    name = shown_unicode(plan.domain)
+    spelled = f" (in DNS: {shown(plan.domain)})" if name != shown(plan.domain) else ""
+    when = datetime.fromtimestamp(seen_at).astimezone()
+    sheet.say(f"Plan for {name}{spelled}, from the survey of {when:%Y-%m-%d %H:%M}")
+    sheet.say(f"Visitors end at {case.wanted.primary_url} (the primary address).")
+    _show_redirects(sheet, plan, case)
+    danger = [finding for finding in plan.findings if finding.level == "blocker"]
+    show_findings(sheet, danger)
+    _show_changes(sheet, plan, case)
     _show_kept(sheet, plan)
-    show_findings(sheet, plan.findings)
+    show_findings(sheet, [each for each in plan.findings if each not in danger and not _cured(each, plan)])
     for domain in also:
         sheet.blank()
-        sheet.say(f"{domain} is to lead there too: homepath survey --domain {domain}, then plan it the same way.")
+        sheet.say(f"{domain} is to lead there too: homepath plan --domain {domain}")
     _show_way(sheet, plan)
-    if plan.redirects:
-        names = " and ".join(shown(name) for name in plan.redirects.names)
-        sheet.heading(f"Where {names} is led to the primary address: {WORDS[plan.redirects.place]}")
-        limit = "" if plan.redirects.secure else " Browsers that try https first will meet an error there."
-        sheet.say(f"{plan.redirects.reason}.{limit}", 2)
-        if plan.redirects.others:
-            sheet.say(f"It could also be done {'; or '.join(plan.redirects.others)}.", 2)
-    sheet.heading("Steps")
-    for step in plan.steps:
-        place = "" if step.place == "here" else f"At the {step.place}: "
-        sheet.say(f"{step.number}. {place}{step.title}" + (" (done)" if step.kind in done else ""), 2)
-        if step.kind in done:
-            continue
-        sheet.say(step.instruction, 5)
-        wait = f" Longest wait: {lasting(step.longest_wait)}." if step.longest_wait else ""
-        sheet.say(f"Then: {step.expect}{wait}", 5)
+    _show_steps(sheet, journey)
+    sheet.blank()
+    sheet.say("Now: homepath next")
+
+
+def _cured(finding: Finding, plan: Plan) -> bool:
+    return finding.code in CURED and any(change.name == finding.name for change in plan.work)
+
+
+def _show_redirects(sheet: Paper, plan: Plan, case: Case) -> None:
+    there = plan.redirects
+    if there is None:
+        return
+    names = " and ".join(shown(name) for name in there.names)
+    limit = "" if there.secure else " Browsers that try https first will meet an error there."
+    sheet.say(f"{names} leads there too, {WORDS[there.place]}: {there.reason}.{limit}")
+    if there.others:
+        sheet.say(f"It could also be done {'; or '.join(there.others)}.")
+
+
+def _show_changes(sheet: Paper, plan: Plan, case: Case) -> None:
+    notation = case.notation
+    work = [change for change in plan.work if change.type != "NS" or change.name != plan.domain]
+    servers = [change for change in plan.work if change not in work]
+    sheet.blank()
+    for change in servers:
+        sheet.say(f"At the registrar, the name servers of {shown(change.name)} change.")
+        _show_values(sheet, "now", change.before)
+        _show_values(sheet, "then", change.values)
+    if not plan.work:
+        sheet.say(f"Nothing has to be typed: {shown_unicode(plan.domain)} has every record that is wanted.")
+        return
+    if not work:
+        return
+    goes, comes = sum(len(change.deleted) for change in work), sum(len(change.entered) for change in work)
+    gone = f"{many(goes, 'entry is', 'entries are')} deleted"
+    sheet.say(
+        f"At {notation.host} {gone} and {many(comes, 'one', 'entries')} typed. Do it from: homepath sheet"
+        if comes != 1
+        else f"At {notation.host} {gone} and one typed. Do it from: homepath sheet"
+    )
+    for number, change in enumerate(work, 1):
+        _show_change(sheet, number, change, case)
+    ttls = {change.ttl for change in work if change.entered and not set(change.before) & set(change.values)}
+    if ttls:
+        sheet.blank()
+        sheet.say(
+            f"Keeping time (TTL) of the new ones: {', '.join(ttl_words(ttl, notation) for ttl in sorted(ttls))}.", 2
+        )
+
+
+def _show_change(sheet: Paper, number: int, change: Change, case: Case) -> None:
+    what = _WHAT[change.purpose].format(name=shown(change.name), builder=case.wanted.builder)
+    at = form_name(change.name, case.domain, case.notation) or "(empty)"
+    sheet.blank()
+    sheet.say(f"{number}  {what} ({change.type}, name {at})", 2)
+    shown_values = [form_value(change.type, value, case.notation) for value in change.entered]
+    _show_values(sheet, "now", [form_value(change.type, value, case.notation) for value in change.deleted])
+    _show_values(sheet, "then", shown_values)
+    stays = [form_value(change.type, v, case.notation) for v in change.values if v in change.before]
+    if stays and change.entered:
+        _show_values(sheet, "stays", stays)
+    sheet.say(f"because {change.reason}", 5)
+
+
+def _show_values(sheet: Paper, word: str, values: Sequence[str]) -> None:
+    for number, value in enumerate(values or ["(none)"]):
+        label = word if number == 0 else ""
+        sheet.value(f"{label.ljust(5)}  {value}", 5)
+
+
+def _show_kept(sheet: Paper, plan: Plan) -> None:
+    kept = [change for change in plan.changes if change.move == "keep" and change.type != "SOA"]
+    if not kept:
+        return
+    if plan.route == "nameservers":
+        come = [change for change in kept if change.reason.startswith("must come along")]
+        if come:
+            sheet.heading("Must come along: entered at the new name servers before the switch")
+            sheet.table([(_KEPT[c.purpose], f"{c.type} at {shown(c.name)}") for c in come])
+        return
+    sheet.heading("Everything else stays" + (", your mail among it" if any("mail" in c.purpose for c in kept) else ""))
+    grouped: dict[str, list[str]] = {}
+    for purpose in PURPOSES:
+        for change in kept:
+            if change.purpose == purpose:
+                mark = " (as wanted already)" if change.reason == "it is as wanted already" else ""
+                mark = " (protected in the site file)" if change.reason.startswith("protected") else mark
+                grouped.setdefault(_KEPT[purpose], []).append(f"{change.type} at {shown(change.name)}{mark}")
+    sheet.table([(word, ", ".join(what)) for word, what in grouped.items()])
 
 
 def _show_way(sheet: Paper, plan: Plan) -> None:
     """Why this way, and which others stay open."""
     if plan.reasons or plan.open:
-        sheet.heading("The way chosen: " + {"records": "edit records", "nameservers": "new name servers"}[plan.route])
+        word = {"records": "edit records", "nameservers": "new name servers"}[plan.route]
+        sheet.heading(f"The way chosen: {word}")
         for reason in plan.reasons:
             sheet.say(reason, 2)
         for route in plan.open:
             sheet.say(f"Still open: homepath plan --route {route}", 2)
 
 
-def _show_change(sheet: Paper, change: Change) -> None:
-    word = "add to" if change.before and not change.deleted else change.move
-    sheet.out.write(f"  {sheet.toned(word, TONES.get(change.move))} {change.type} at {shown(change.name)}\n")
-    sheet.say(f"because {change.reason}", 4)
-    if change.deleted:
-        sheet.say("goes:" if change.values else "now:", 4)
-        for value in change.deleted:
-            sheet.value(value)
-    if change.entered:
-        sheet.say(f"comes (TTL {change.ttl}):", 4)
-        for value in change.entered:
-            sheet.value(value)
+def _show_steps(sheet: Paper, journey: Journey) -> None:
+    steps = [step for step in journey.steps if step.number is not None]
+    sheet.heading("Steps")
+    rows = [(str(step.number), _titled(step), _where(step), _wait(step)) for step in steps]
+    sheet.columns(rows, header=("", "what", "where", "longest wait"), wrap=1)
+    back = [step for step in steps if step.way_back and step.state in ("now", "waiting", "ahead")]
+    if back:
+        sheet.heading("The way back")
+        sheet.table([(str(step.number), step.way_back) for step in back])
 
 
-def _show_kept(sheet: Paper, plan: Plan) -> None:
-    kept = [change for change in plan.changes if change.move == "keep" and change.type != "SOA"]
-    if kept:
-        sheet.heading("Kept as it is")
-        sheet.table([(shown(c.name), c.type, c.purpose, c.reason.removeprefix("not touched: ")) for c in kept])
+def _titled(step: Step) -> str:
+    state = {"done": "done: ", "undone": "undone: ", "now": "now: ", "waiting": "waiting: "}.get(step.state, "")
+    return f"{state}{step.title}"
+
+
+def _where(step: Step) -> str:
+    return "nowhere" if step.kind in ("spread", "wait-ttl", "wait-ds", "certificate") else step.place
+
+
+def _wait(step: Step) -> str:
+    return lasting(step.longest_wait) if step.longest_wait else ""

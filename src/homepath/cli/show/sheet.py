@@ -3,38 +3,85 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import groupby
 
 from homepath.cli.show.paper import Paper
-from homepath.core.formats.sheet import Entry
+from homepath.core.formats.sheet import Job, Line, ttl_words
+from homepath.core.formats.times import clock_words
+from homepath.core.formats.words import many
+from homepath.core.model.acts import Wait
 from homepath.core.model.brief import Notation
-from homepath.core.model.names import shown
-from homepath.core.model.plan import Plan
+from homepath.core.model.names import Name, shown
+from homepath.core.model.steps import Step
 
 
-def show_sheet(paper: Paper, plan: Plan, entries: Sequence[Entry], notation: Notation) -> None:
-    """What to delete, then what to enter: copy each line that stands alone."""
-    if plan.blockers:
-        paper.say(f"Do not type anything yet: {plan.blockers[0].message} {plan.blockers[0].cure}")
-        return
-    if not entries:
-        paper.say(f"Nothing has to be typed: {shown(plan.domain)} has every record that is wanted.")
-        return
-    paper.say(f"For the DNS form of {notation.host}, domain {shown(plan.domain)}. Copy the values, do not retype them.")
-    if notation.final_dot == "required":
-        paper.say("Targets end with a dot here: the dot belongs to the value.")
-    for deed, title in (("delete", "First delete these entries"), ("enter", "Then enter these")):
-        chosen = [entry for entry in entries if entry.deed == deed]
-        if chosen:
-            paper.heading(f"{title} ({len(chosen)})")
-        for number, entry in enumerate(chosen, 1):
-            paper.out.write(
-                f"\n  {number}. Type {entry.type}" + (f", TTL {entry.ttl}" if deed == "enter" else "") + "\n"
-            )
-            paper.say("Name", 5)
-            paper.value(entry.name or "(leave the field empty)", 7)
-            paper.say("Value", 5)
-            paper.value(entry.value, 7)
+def show_sheet(
+    paper: Paper, domain: Name, jobs: Sequence[Job], notation: Notation, before: Sequence[Step], wait: Wait | None
+) -> None:
+    """Job by job: what goes, what comes, what stays; each value alone on its line."""
+    if wait is not None:
+        paper.say(f"Not yet: caches may keep the old answer for its former time, until {clock_words(wait.until)}.")
+        paper.say("Type this only after that; then everybody sees the change within minutes.")
+        paper.blank()
+    if before:
+        paper.say(f"First: {'; '.join(_small(step.title) for step in before)} (homepath next).")
+        paper.blank()
+    count = f"{len(jobs)} job{'s' * (len(jobs) != 1)}"
+    paper.say(f"{notation.host[:1].upper()}{notation.host[1:]}'s form, domain {shown(domain)}: {count}.")
+    paper.say("Copy and paste the values. Do a job without a pause, then begin the next.")
+    if any(job.deeds("delete") and job.deeds("enter") and not job.retimed for job in jobs):
+        paper.say("If the form can change an entry: make the old one the first new value, instead of deleting it.")
+    ttls = {line.ttl for job in jobs for line in job.deeds("enter") if line.ttl is not None}
+    if len(ttls) == 1:
+        paper.say(f"Keeping time (TTL): {ttl_words(ttls.pop(), notation)}. Leave every other entry alone.")
+    else:
+        paper.say("Leave every other entry alone.")
+    for number, job in enumerate(jobs, 1):
+        _show_job(paper, number, job, len(jobs), notation, len(ttls) > 0)
     paper.blank()
     if notation.delete:
         paper.say(f"To delete an entry: {notation.delete}.")
-    paper.say("Leave every other entry alone. Afterwards: homepath watch --once")
+    paper.say("Afterwards type: homepath next")
+
+
+def _small(title: str) -> str:
+    return title[:1].lower() + title[1:]
+
+
+def _show_job(paper: Paper, number: int, job: Job, count: int, notation: Notation, several: bool) -> None:
+    goes, comes = job.deeds("delete"), job.deeds("enter")
+    paper.heading(f"Job {number} of {count}: {job.title}. {_goes_and_comes(job, len(goes), len(comes))}")
+    if job.retimed:
+        _block(paper, "Change only the TTL", comes, notation, True)
+        return
+    _block(paper, "Delete", goes, notation, False)
+    _block(paper, "Enter", comes, notation, several)
+    if job.stays:
+        paper.blank()
+        paper.say("Stays as it is:", 4)
+        for text in job.stays:
+            paper.value(text)
+
+
+def _goes_and_comes(job: Job, goes: int, comes: int) -> str:
+    if job.retimed:
+        return "The values stay."
+    gone = "Nothing goes" if not goes else f"{many(goes, 'entry', 'entries').capitalize()} {_verb(goes, 'go')}"
+    come = "nothing comes" if not comes else f"{many(comes, 'entry', 'entries')} {_verb(comes, 'come')}"
+    return f"{gone}, {come}."
+
+
+def _verb(count: int, verb: str) -> str:
+    return {"go": "goes", "come": "comes"}[verb] if count == 1 else verb
+
+
+def _block(paper: Paper, deed: str, lines: Sequence[Line], notation: Notation, with_ttl: bool) -> None:
+    for (rrtype, name, dotted), group in groupby(lines, key=lambda line: (line.type, line.name, line.dotted)):
+        values = list(group)
+        ttl = f"   TTL {ttl_words(values[0].ttl, notation)}" if with_ttl and values[0].ttl is not None else ""
+        each = f"{many(len(values), 'entry', 'entries')}, one for each value" if len(values) > 1 else "Value"
+        dot = ", with the dot at its end" if dotted else ""
+        paper.blank()
+        paper.out.write(f"    {deed}   Type {rrtype}   Name {name or '(leave it empty)'}{ttl}   {each}{dot}\n")
+        for line in values:
+            paper.value(line.value)

@@ -32,7 +32,7 @@ def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Fin
         signed = "signed with DNSSEC" if survey.delegation.signed else "not signed"
         if survey.delegation.signatures == "broken":
             signed += f", but its signatures do not hold ({survey.delegation.trouble})"
-        above = shown(survey.delegation.parent) if survey.delegation.parent != "." else "the root"
+        above = shown(survey.delegation.parent) if survey.delegation.parent != "." else "the root zone"
         sheet.say(f"It is delegated by {above} for {lasting(survey.delegation.ttl)} at a time, and {signed}.")
         servers = ", ".join(map(shown, survey.delegation.servers))
         sheet.say(f"Its records are edited where these name servers are run, and nowhere else: {servers}.")

@@ -12,6 +12,7 @@ from dataclasses import dataclass, field, replace
 from homepath.core.model.names import ROOT, Name, is_within, labels, parent, shown
 from homepath.core.model.questions import Answer, Question, Server
 from homepath.core.model.records import RecordSet
+from homepath.core.model.trouble import Trouble
 
 MOST_QUESTIONS = 200
 """One walk never asks more, whatever the servers say."""
@@ -23,7 +24,11 @@ Walk = Generator[list[Ask], list[Answer], "Cut"]
 
 
 class LostWay(Exception):
-    """The walk cannot go on; the message says at which zone and why."""
+    """The walk cannot go on; the trouble says where and why."""
+
+    def __init__(self, trouble: Trouble) -> None:
+        super().__init__(trouble.cause)
+        self.trouble = trouble
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,7 +58,7 @@ class Budget:
     def take(self, count: int, at: Name) -> None:
         self.left -= count
         if self.left < 0:
-            raise LostWay(f"the servers of {shown(at)} lead on and on; stopped after {MOST_QUESTIONS} questions")
+            raise LostWay(Trouble("too-long", at, said=f"stopped after {MOST_QUESTIONS} questions"))
 
 
 def find_cut(name: Name, roots: Sequence[Server], budget: Budget) -> Walk:
@@ -107,12 +112,14 @@ def _first_usable(question: Question, cut: Cut, budget: Budget) -> Generator[lis
         (answer,) = yield [(question, server)]
         if answer.usable and not _is_upward(answer, cut.zone):
             return answer
-        said.append(f"{server.place}: {answer.detail or answer.rcode or answer.outcome}")
-    raise LostWay(f"no server of {_zone_words(cut.zone)} answers for {shown(question.name)} ({'; '.join(said)})")
+        said.append(f"{server.place}: {_said(answer)}")
+    raise LostWay(Trouble("no-server", cut.zone, said=f"asked for {shown(question.name)}; {'; '.join(said)}"))
 
 
-def _zone_words(zone: Name) -> str:
-    return "the root zone" if zone == ROOT else shown(zone)
+def _said(answer: Answer) -> str:
+    if answer.trouble is not None:
+        return answer.trouble.said or answer.trouble.cause
+    return answer.rcode if answer.rcode not in ("NOERROR", "NXDOMAIN") else "lame"
 
 
 def _is_upward(answer: Answer, zone: Name) -> bool:
@@ -141,7 +148,7 @@ def _cut_from(found: RecordSet, answer: Answer, above: Cut, budget: Budget) -> W
             continue
         servers += yield from _addresses_of_server(name, above, budget)
     if not servers:
-        raise LostWay(f"none of the name servers of {shown(found.name)} has an address ({', '.join(names)})")
+        raise LostWay(Trouble("no-address", found.name, said=f"its name servers: {', '.join(map(shown, names))}"))
     return Cut(found.name, names, tuple(servers), above.zone, found.ttl, above.servers)
 
 
@@ -199,4 +206,4 @@ def look_up(
         chain.append(alias)
         at = alias.values[0]
         if len(chain) > MOST_ALIASES or any(each.name == at for each in chain):
-            raise LostWay(f"the aliases from {shown(name)} lead round in a circle")
+            raise LostWay(Trouble("goes-round", name))

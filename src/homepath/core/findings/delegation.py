@@ -47,7 +47,7 @@ KINDS = (
     ),
     Kind(
         "signature-broken",
-        "risk",
+        "blocker",
         "RFC 4035 section 5",
         "The zone's DNSSEC signatures do not fit what its parent says.",
         "Resolvers that check signatures give no answer at all; certificate authorities are among them.",

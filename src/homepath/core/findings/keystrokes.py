@@ -6,6 +6,14 @@ from homepath.core.findings.kind import Kind
 
 KINDS = (
     Kind(
+        "alias-by-address",
+        "risk",
+        "RFC 1034 section 3.6.2",
+        "The builder's addresses were entered at a name where it asks for an alias (CNAME).",
+        "The name breaks on the day the builder changes an address, and a CNAME cannot be entered beside them.",
+        "Delete the addresses and enter the alias.",
+    ),
+    Kind(
         "form-limit",
         "risk",
         "the DNS host's notation",

@@ -9,6 +9,7 @@ from homepath.core.findings import (
     delegation,
     destinations,
     hsts,
+    kept,
     keystrokes,
     mail,
     ownership,
@@ -23,6 +24,7 @@ from homepath.core.model.findings import Finding, Level
 from homepath.core.model.names import Name
 
 FAMILIES = (
+    kept,
     registration,
     delegation,
     standing,

@@ -6,6 +6,14 @@ from homepath.core.findings.kind import Kind
 
 KINDS = (
     Kind(
+        "resolver-answers-for-itself",
+        "note",
+        "RFC 1034 section 4.3.1, RFC 6761 section 6.4",
+        "A resolver gives an answer for a name that cannot exist: a captive portal, a filter, or advertising.",
+        "What it says of the domain is its own invention, so it is left out of every verdict and deadline.",
+        "Nothing has to be done. To look through an honest resolver, name another one in the network file.",
+    ),
+    Kind(
         "ttl-clamped",
         "note",
         "RFC 8767 section 4, RFC 2181 section 8",

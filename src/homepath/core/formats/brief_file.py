@@ -161,6 +161,7 @@ _STEP = {
     "title": Field(text()),
     "instruction": Field(text(), ""),
     "expect": Field(text(), ""),
+    "publishes": Field(yes_no, False),
 }
 _ROUTES = {
     "apex": Field(list_of(table(_apex_record, _RECORD, line=True)), ()),

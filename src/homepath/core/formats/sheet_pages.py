@@ -4,34 +4,39 @@ from __future__ import annotations
 
 import csv
 import io
-import re
 from collections.abc import Sequence
 from html import escape
 
 from homepath.core.formats.master_file import write_master_lines
-from homepath.core.formats.sheet import Entry
+from homepath.core.formats.sheet import Deed, Job, Line, ttl_words
 from homepath.core.model.brief import Notation
-from homepath.core.model.names import shown
-from homepath.core.model.plan import Plan
+from homepath.core.model.names import Name, shown
 from homepath.core.model.records import RecordSet, Zone
 from homepath.core.model.visible import visible
 
-_HEADER = ("do", "type", "name", "value", "ttl", "why")
+_HEADER = ("job", "do", "type", "name", "value", "ttl", "what for")
 _FORMULA = ("=", "+", "-", "@", "\t", "\r")
+_TITLES: tuple[tuple[Deed, str], ...] = (("delete", "Delete"), ("enter", "Enter"))
 
 
-def as_markdown(plan: Plan, entries: Sequence[Entry], notation: Notation) -> str:
-    """Two lists; each value in a code span of its own, so that nothing in it is taken as Markdown."""
-    lines = [f"# DNS entries for {shown(plan.domain)}", "", _introduction(notation), ""]
-    for deed, title in (("delete", "First delete"), ("enter", "Then enter")):
-        chosen = [entry for entry in entries if entry.deed == deed]
-        if chosen:
-            lines += [f"## {title}", ""]
-        for entry in chosen:
-            ttl = f", TTL {entry.ttl}" if deed == "enter" else ""
-            lines += [f"- {entry.type}{ttl}", f"  - Name: {_code(entry.name)}", f"  - Value: {_code(entry.value)}"]
-        lines += [""] if chosen else []
-    return "\n".join([*lines, _ending(notation), ""])
+def as_markdown(domain: Name, jobs: Sequence[Job], notation: Notation) -> str:
+    """Each value in a code span of its own, so that nothing in it is taken as Markdown."""
+    lines = [f"# DNS entries for {shown(domain)}", "", introduction(notation, len(jobs)), ""]
+    for number, job in enumerate(jobs, 1):
+        lines += [f"## Job {number} of {len(jobs)}: {visible(job.title)}", ""]
+        for deed, title in _TITLES:
+            for line in job.deeds(deed):
+                ttl = f", TTL {_ttl(line, notation)}" if deed == "enter" and line.ttl is not None else ""
+                lines += [f"- {title}: type {line.type}{ttl}"]
+                lines += [f"  - Name: {_code(line.name)}", f"  - Value: {_code(line.value)}"]
+        for stays in job.stays:
+            lines += [f"- Stays as it is: {_code(stays)}"]
+        lines += [""]
+    return "\n".join([*lines, ending(notation), ""])
+
+
+def _ttl(line: Line, notation: Notation) -> str:
+    return ttl_words(line.ttl or 0, notation)
 
 
 def _code(text: str) -> str:
@@ -43,12 +48,10 @@ def _code(text: str) -> str:
     return f"{marks}{pad}{visible(text)}{pad}{marks}" if text else "(leave the field empty)"
 
 
-def as_page(plan: Plan, entries: Sequence[Entry], notation: Notation) -> str:
+def as_page(domain: Name, jobs: Sequence[Job], notation: Notation) -> str:
     """One HTML page for a support desk: it opens without a network and holds no script."""
-    tables = "".join(
-        _table(title, deed, entries) for deed, title in (("delete", "First delete"), ("enter", "Then enter"))
-    )
-    name = escape(shown(plan.domain))
+    tables = "".join(_table(number, job, len(jobs), notation) for number, job in enumerate(jobs, 1))
+    name = escape(shown(domain))
     return f"""<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>DNS entries for {name}</title>
 <meta name="viewport" content="width=device-width, initial-scale=1">
@@ -59,48 +62,49 @@ table {{ border-collapse: collapse; width: 100%; margin: .5rem 0 1.5rem }}
 th, td {{ text-align: left; vertical-align: top; padding: .45rem .8rem .45rem 0; border-bottom: 1px solid #d9d5cb }}
 th {{ font-weight: 600; color: #5a5f66 }}
 code {{ font: 15px ui-monospace, monospace; user-select: all; overflow-wrap: anywhere }}
-.why {{ color: #5a5f66; font-size: 14px }}
+.note {{ color: #5a5f66; font-size: 14px }}
 </style></head><body>
 <h1>DNS entries for {name}</h1>
-<p>{escape(_introduction(notation))}</p>
-{tables}<p>{escape(_ending(notation))}</p>
+<p>{escape(introduction(notation, len(jobs)))}</p>
+{tables}<p>{escape(ending(notation))}</p>
 </body></html>
 """
 
 
-def _table(title: str, deed: str, entries: Sequence[Entry]) -> str:
-    chosen = [entry for entry in entries if entry.deed == deed]
-    if not chosen:
-        return ""
-    ttl = deed == "enter"
-    rows, before = "", ""
-    for e in chosen:
-        why = "" if e.reason == before else f"<div class=why>{escape(_why(e.reason))}</div>"
-        before = e.reason
-        rows += f"<tr><td>{escape(e.type)}</td><td>{_cell(e.name)}</td><td>{_cell(e.value)}{why}</td>"
-        rows += f"<td>{e.ttl}</td></tr>\n" if ttl else "</tr>\n"
-    head = f"<tr><th>Type</th><th>Name</th><th>Value</th>{'<th>TTL</th>' if ttl else ''}</tr>"
-    return f"<h2>{title} ({len(chosen)})</h2>\n<table>{head}\n{rows}</table>\n"
-
-
-def _why(reason: str) -> str:
-    """The reason without the place in a file that a support desk does not have."""
-    return visible(re.sub(r" \([^()]*, line [0-9]+\)", "", reason))
+def _table(number: int, job: Job, count: int, notation: Notation) -> str:
+    rows = ""
+    for deed, title in _TITLES:
+        for line in job.deeds(deed):
+            ttl = escape(_ttl(line, notation)) if deed == "enter" and line.ttl is not None else ""
+            dot = "<div class=note>with the dot at its end</div>" if line.dotted else ""
+            rows += f"<tr><td>{title}</td><td>{escape(line.type)}</td><td>{_cell(line.name)}</td>"
+            rows += f"<td>{_cell(line.value)}{dot}</td><td>{ttl}</td></tr>\n"
+    stays = "".join(f"<p class=note>Stays as it is: {_cell(text)}</p>\n" for text in job.stays)
+    head = "<tr><th>Do</th><th>Type</th><th>Name</th><th>Value</th><th>TTL</th></tr>"
+    title = escape(visible(job.title))
+    return f"<h2>Job {number} of {count}: {title}</h2>\n<table>{head}\n{rows}</table>\n{stays}"
 
 
 def _cell(text: str) -> str:
     return f"<code>{escape(visible(text))}</code>" if text else "(leave the field empty)"
 
 
-def as_csv(entries: Sequence[Entry]) -> str:
+def as_csv(jobs: Sequence[Job]) -> str:
     """Rows for a spreadsheet; a cell that would be taken as a formula is led by an apostrophe."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(_HEADER)
-    for e in entries:
-        cells = (e.deed, e.type, e.name, e.value, str(e.ttl), e.reason)
-        writer.writerow([f"'{cell}" if cell.startswith(_FORMULA) else visible(cell) for cell in cells])
+    for number, job in enumerate(jobs, 1):
+        for line in job.lines:
+            ttl = "" if line.ttl is None else str(line.ttl)
+            cells = (str(number), line.deed, line.type, line.name, line.value, ttl, job.title)
+            writer.writerow([_safe(cell) for cell in cells])
     return out.getvalue()
+
+
+def _safe(cell: str) -> str:
+    text = visible(cell)
+    return f"'{text}" if text.startswith(_FORMULA) else text
 
 
 def as_zone(after: Zone) -> str:
@@ -110,14 +114,15 @@ def as_zone(after: Zone) -> str:
     return write_master_lines(plain)
 
 
-def _introduction(notation: Notation) -> str:
-    dot = {
-        "required": " Targets end with a dot; the dot belongs to the value.",
-        "forbidden": " Targets are written without a dot at the end.",
-    }.get(notation.final_dot, "")
-    return f"For the form of {notation.host}. Copy the values, do not retype them.{dot}"
+def introduction(notation: Notation, count: int) -> str:
+    """How to go about it."""
+    jobs = "one job" if count == 1 else f"{count} jobs"
+    return (
+        f"{notation.host}: {jobs}. Copy and paste the values, do not retype them. Do a job without a pause, then begin "
+        "the next. If the form can change an entry, change the old one into the first new value instead of deleting it."
+    )
 
 
-def _ending(notation: Notation) -> str:
+def ending(notation: Notation) -> str:
     where = f" To delete: {notation.delete}." if notation.delete else ""
     return f"Leave every other entry as it is.{where}"

@@ -46,6 +46,7 @@ _SITE = table(
         "redirect": Field(one_of("builder", "forwarding", "proxy", "own-server"), None),
         "own_server": Field(list_of(text(lambda words: str(ip_address(words.strip())))), ()),
         "purposes": Field(map_of(one_of(*get_args(Purpose))), {}),
+        "accepted": Field(map_of(list_of(text())), {}),
         "keep": Field(table(lambda records: records, {"records": Field(list_of(text()), ())}), ()),
     },
 )
@@ -83,6 +84,7 @@ def write_site(site: Site, existing: str | None = None) -> str:
             document[key] = value
     _write_table(document, "values", site.values)
     _write_table(document, "purposes", site.purposes)
+    _write_table(document, "accepted", {key: list(values) for key, values in site.accepted.items()})
     _write_table(document, "keep", {"records": list(site.keep)} if site.keep else {})
     return tomlkit.dumps(document)
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import re
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -23,17 +24,32 @@ class BriefRecord:
     purpose: str = "website"
 
 
-When = Literal["first", "after-records", "after-nameservers", "after-certificate"]
+When = Literal[
+    "first", "before-nameservers", "after-nameservers", "after-records", "after-verification", "after-certificate"
+]
 
 
 @dataclass(frozen=True, slots=True)
 class BriefStep:
-    """Something the builder wants done besides records: where in the order, and what."""
+    """Something the builder wants done besides records: where in the order, and what.
+
+    `publishes`: it is publishing the site again.
+    """
 
     when: When
     title: str
     instruction: str = ""
     expect: str = ""
+    publishes: bool = False
+
+
+def numbered(steps: Sequence[BriefStep]) -> Iterator[tuple[str, BriefStep]]:
+    """Each step with a word of its own that stays the same from plan to plan: made of its title."""
+    seen: dict[str, int] = {}
+    for step in steps:
+        word = re.sub(r"[^a-z0-9]+", "-", step.title.lower()).strip("-")[:60] or "step"
+        seen[word] = seen.get(word, 0) + 1
+        yield (word if seen[word] == 1 else f"{word}-{seen[word]}"), step
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,7 +142,8 @@ class Site:
     `ownership`: the type of proof chosen among the brief's; `purposes`: the owner's word on what a record is for, by
     "name TYPE". `leads_to`: the primary address of the site, where this is a further domain.
     `redirect`: where the second name is redirected, if the owner says so; `own_server`: addresses of a web server of
-    the owner's own that may do it.
+    the owner's own that may do it. `accepted`: changes of records that were to stay and that were meant, by
+    "name TYPE": the values that stand there now.
     """
 
     domain: str
@@ -142,3 +159,4 @@ class Site:
     leads_to: str = ""
     redirect: Literal["builder", "forwarding", "proxy", "own-server"] | None = None
     own_server: tuple[str, ...] = ()
+    accepted: Mapping[str, tuple[str, ...]] = field(default_factory=dict)

@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Literal
 
 from homepath.core.model.meant import Meant
 from homepath.core.model.questions import Answer
-from homepath.core.model.readings import Role
+from homepath.core.model.readings import Role, SpreadVerdict
 from homepath.core.model.records import Key, RecordSet
 
-Source = Literal["zone", "parent"]
-"""Who said it: the zone's own servers, or those of the zone above (its NS and DS sets)."""
+Source = Literal["zone", "parent", "survey"]
+"""Who said it: the zone's own servers, those of the zone above (its NS and DS sets), or a survey, which lists only what
+was entered: nothing that a wildcard made up, and everything that an export knew."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,11 +39,25 @@ class Heard:
 
 
 @dataclass(frozen=True, slots=True)
+class VerdictChange:
+    """From `at` on the verdict of `key` was this one; `settled_by` as it was known then."""
+
+    at: float
+    key: Key
+    verdict: SpreadVerdict
+    settled_by: float | None
+
+
+@dataclass(frozen=True, slots=True)
 class Copy:
-    """An earlier content that caches may hold: fetched at `until` at the latest, kept for `ttl` seconds."""
+    """An earlier content that caches may hold: fetched at `until` at the latest, kept for `ttl` seconds.
+
+    `absent`: it was that nothing stood there.
+    """
 
     until: float
     ttl: int
+    absent: bool = False
 
     @property
     def dies(self) -> float:
@@ -68,5 +83,20 @@ def earlier_copies(contents: Sequence[Content], meant: Meant) -> tuple[Copy, ...
         past = [each for each in contents if each.record.key == meant.key and each.source == source]
         for before, after in pairwise(past):
             if not meant.met_by(before.record):
-                copies.append(Copy(after.first_at, before.record.ttl))
+                copies.append(Copy(after.first_at, before.record.ttl, not before.record.values))
     return tuple(copies)
+
+
+def noted(contents: Sequence[Content], at: float, sets: Iterable[RecordSet], source: Source) -> tuple[Content, ...]:
+    """The past with what a source gives at `at`: a set that has not changed only gets a later end."""
+    found = list(contents)
+    last = {each.record.key: number for number, each in enumerate(found) if each.source == source}
+    for record in sets:
+        number = last.get(record.key)
+        before = found[number] if number is not None else None
+        if before is not None and number is not None and before.record == record:
+            found[number] = replace(before, last_at=max(before.last_at, at))
+        else:
+            last[record.key] = len(found)
+            found.append(Content(record, at, at, source))
+    return tuple(found)

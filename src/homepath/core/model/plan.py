@@ -1,4 +1,4 @@
-"""The plan: changes, findings, steps."""
+"""The plan: changes and findings."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ from typing import Literal
 
 from homepath.core.model.findings import Finding
 from homepath.core.model.names import Name
+from homepath.core.model.redirects import Redirects
 
 Move = Literal["add", "replace", "remove", "keep"]
 Purpose = Literal["website", "mail", "mail authentication", "proof of ownership", "certificates", "delegation", "other"]
@@ -23,7 +24,7 @@ PURPOSES: tuple[Purpose, ...] = (
 
 @dataclass(frozen=True, slots=True)
 class Change:
-    """What happens to one record set. `values` afterwards, `before` now; TTL in seconds."""
+    """What happens to one record set. `values` afterwards, `before` now; TTLs in seconds."""
 
     move: Move
     name: Name
@@ -33,6 +34,7 @@ class Change:
     before: tuple[str, ...]
     purpose: Purpose
     reason: str
+    before_ttl: int | None = None
 
     @property
     def entered(self) -> tuple[str, ...]:
@@ -49,31 +51,6 @@ Place = Literal["builder", "DNS host", "registrar", "certificate authority", "he
 
 
 @dataclass(frozen=True, slots=True)
-class Step:
-    """One thing to do or await. `longest_wait` in seconds."""
-
-    number: int
-    kind: str
-    place: Place
-    title: str
-    instruction: str
-    expect: str
-    longest_wait: int
-    way_back: str
-
-
-@dataclass(frozen=True, slots=True)
-class Redirecting:
-    """Where the names beside the primary are redirected, why there, and where else they could be."""
-
-    place: str
-    names: tuple[Name, ...]
-    secure: bool
-    reason: str
-    others: tuple[str, ...]
-
-
-@dataclass(frozen=True, slots=True)
 class Plan:
     """`reasons`: why this way was chosen among the brief's; `open`: the routes that stay possible."""
 
@@ -82,10 +59,9 @@ class Plan:
     route: Literal["records", "nameservers"]
     changes: tuple[Change, ...]
     findings: tuple[Finding, ...]
-    steps: tuple[Step, ...]
     reasons: tuple[str, ...] = ()
     open: tuple[str, ...] = ()
-    redirects: Redirecting | None = None
+    redirects: Redirects | None = None
 
     @property
     def work(self) -> tuple[Change, ...]:

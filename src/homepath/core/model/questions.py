@@ -7,6 +7,7 @@ from typing import Literal
 
 from homepath.core.model.names import Name
 from homepath.core.model.records import RecordSet
+from homepath.core.model.trouble import Trouble
 
 Transport = Literal["udp", "tls", "https"]
 """How a server is asked: plain DNS, DNS over TLS (RFC 7858), DNS over HTTPS (RFC 8484)."""
@@ -54,7 +55,7 @@ class Answer:
     answer: tuple[RecordSet, ...] = ()
     authority: tuple[RecordSet, ...] = ()
     additional: tuple[RecordSet, ...] = ()
-    detail: str = ""
+    trouble: Trouble | None = None
 
     @property
     def usable(self) -> bool:

@@ -10,6 +10,7 @@ from homepath.core.facts.slips import slip_among
 from homepath.core.model.names import shown
 from homepath.core.model.plan import PURPOSES, Change, Move
 from homepath.core.model.records import WEB_TYPES, Key, RecordSet
+from homepath.core.planning.lowering import in_use, new_ttl
 from homepath.core.rules.authority import can_be_amended, refusing_sets
 from homepath.core.rules.destinations import flattened
 from homepath.core.rules.keystrokes import quoted_slips, undoubled
@@ -23,8 +24,10 @@ def changes(case: Case) -> tuple[Change, ...]:
 
     Names that the website does not need are kept; mail, proofs and protected records are never removed.
     """
+    if case.wanted.choice.route == "nameservers":
+        return (*_handed_over(case), *(_stays_behind(case, record) for record in case.zone if record.type != "SOA"))
     found: dict[Key, Change] = {}
-    for change in (*_handed_over(case), *_wanted(case), *_in_the_way(case), *_doubled(case), *_permissions(case)):
+    for change in (*_wanted(case), *_in_the_way(case), *_doubled(case), *_permissions(case)):
         found.setdefault((change.name, change.type), change)
     for record in case.zone:
         found.setdefault(record.key, _kept(case, record))
@@ -45,10 +48,8 @@ def changes(case: Case) -> tuple[Change, ...]:
 
 
 def _handed_over(case: Case) -> Iterator[Change]:
-    """The delegation itself, on the way by name servers; then nothing in the old zone is changed."""
+    """The delegation itself, on the way by name servers; nothing in the old zone is changed."""
     wanted = case.wanted
-    if wanted.choice.route != "nameservers":
-        return
     delegation = case.survey.delegation if case.survey else None
     before = delegation.servers if delegation else case.zone.values(case.domain, "NS")
     ttl = delegation.ttl if delegation else 86400
@@ -58,30 +59,46 @@ def _handed_over(case: Case) -> Iterator[Change]:
     yield Change(move, case.domain, "NS", ttl, values, tuple(before), "delegation", reason)
 
 
+def must_come_along(case: Case, record: RecordSet) -> bool:
+    """Whether the new name servers must give it too: all but the zone's own works and what the website replaces."""
+    kind = case.purpose(record)[0]
+    return kind != "delegation" and not (kind == "website" and record.name in case.wanted.names)
+
+
+def _stays_behind(case: Case, record: RecordSet) -> Change:
+    """In the old zone everything stays until the last cache has let go of its name servers."""
+    kind = case.purpose(record)[0]
+    if must_come_along(case, record):
+        reason = "must come along: to be entered at the new name servers before the switch"
+    else:
+        reason = "stays in the old zone until the switch is over; the new name servers have their own"
+    return Change("keep", record.name, record.type, record.ttl, record.values, record.values, kind, reason, record.ttl)
+
+
 def _wanted(case: Case) -> Iterator[Change]:
-    if case.wanted.choice.route == "nameservers":
-        return
+    used = in_use(case)
     for want in case.wanted.wants:
         absent = want.optional and case.zone.get(*want.record.key) is None
         if want.record.key not in case.wanted.protected and not absent:
-            yield _towards(case, want)
+            yield _towards(case, want, new_ttl(case, want.record.key, want.record.ttl, used))
 
 
-def _towards(case: Case, want: Want) -> Change:
+def _towards(case: Case, want: Want, ttl: int) -> Change:
     if want.record.type == ALIAS:
-        move: Move = "keep" if flattened(case, want.record.name) else "add"
+        flat = flattened(case, want.record.name)
         values = want.record.values
-        before = values if move == "keep" else ()
-        return Change(move, want.record.name, ALIAS, want.record.ttl, values, before, want.purpose, want.reason)
+        before = values if flat else ()
+        return Change(
+            "keep" if flat else "add", want.record.name, ALIAS, ttl, values, before, want.purpose, want.reason
+        )
     record, present = want.record, case.zone.get(*want.record.key)
     before = present.values if present else ()
     if want.met_by(present):
         assert present is not None
-        return Change(
-            "keep", record.name, record.type, present.ttl, before, before, want.purpose, "it is as wanted already"
-        )
+        met = "it is as wanted already"
+        return Change("keep", record.name, record.type, present.ttl, before, before, want.purpose, met, present.ttl)
     if want.joined:
-        missing = {value for value in record.values if _meaning_missing(want, present, value)}
+        missing = set(want.meant.lacking(present))
         slips = {value for value in before if slip_among(missing, value)}
         slips |= quoted_slips(want, present) if present else set()
         values = tuple(sorted((set(before) - slips) | missing))
@@ -90,14 +107,12 @@ def _towards(case: Case, want: Want) -> Change:
         values, reason = record.values, want.reason
         if present and (why := is_parking(present, case.notation)):
             reason += f"; the parking entry goes: {why}"
+    if present is not None and set(before) & set(values):
+        ttl = present.ttl  # the values that stay keep theirs, and a set has one (RFC 2181 section 5.2)
+    old = present.ttl if present else None
     return Change(
-        "replace" if before else "add", record.name, record.type, record.ttl, values, before, want.purpose, reason
+        "replace" if before else "add", record.name, record.type, ttl, values, before, want.purpose, reason, old
     )
-
-
-def _meaning_missing(want: Want, present: RecordSet | None, value: str) -> bool:
-    one = RecordSet(want.record.name, want.record.type, 0, (value,))
-    return present is None or not one.meanings <= present.meanings
 
 
 def _in_the_way(case: Case) -> Iterator[Change]:
@@ -129,7 +144,7 @@ def _why_in_the_way(case: Case, record: RecordSet, alias_wanted: bool) -> str:
 
 def _removal(case: Case, record: RecordSet, reason: str) -> Change:
     kind = case.purpose(record)[0]
-    return Change("remove", record.name, record.type, record.ttl, (), record.values, kind, reason)
+    return Change("remove", record.name, record.type, record.ttl, (), record.values, kind, reason, record.ttl)
 
 
 def _doubled(case: Case) -> Iterator[Change]:
@@ -147,6 +162,7 @@ def _doubled(case: Case) -> Iterator[Change]:
                 record.values,
                 want.purpose,
                 f"it was meant for {shown(meant)}; the form added the domain a second time",
+                record.ttl,
             )
 
 
@@ -161,10 +177,10 @@ def _permissions(case: Case) -> Iterator[Change]:
         found = case.zone.sets[key]
         values = tuple(sorted({*found.values, *permissions}))
         reason = f"the site needs a certificate from {case.wanted.https.issuers[0]}; the other permissions stay"
-        yield Change("replace", *key, found.ttl, values, found.values, "certificates", reason)
+        yield Change("replace", *key, found.ttl, values, found.values, "certificates", reason, found.ttl)
 
 
 def _kept(case: Case, record: RecordSet) -> Change:
     kind, why = case.purpose(record)
     reason = "protected in the site file" if record.key in case.wanted.protected else f"not touched: {why}"
-    return Change("keep", record.name, record.type, record.ttl, record.values, record.values, kind, reason)
+    return Change("keep", record.name, record.type, record.ttl, record.values, record.values, kind, reason, record.ttl)

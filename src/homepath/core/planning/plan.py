@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from homepath.core.model.plan import Plan, Redirecting
+from homepath.core.model.plan import Plan
 from homepath.core.model.questions import negative_ttl
 from homepath.core.model.records import Zone
 from homepath.core.planning.difference import changes
-from homepath.core.planning.steps import steps
+from homepath.core.planning.guard import loss_findings, losses
+from homepath.core.planning.job import job
 from homepath.core.rules.catalogue import findings
 from homepath.core.wanted.case import Case
 
@@ -15,26 +16,19 @@ UNKNOWN_ABSENT_TTL = 10800
 
 
 def make_plan(case: Case) -> Plan:
-    """Changes, findings and steps for the way chosen."""
+    """Changes and findings for the way chosen."""
     moves = changes(case)
-    absent = absent_ttl(case.zone)
     choice = case.wanted.choice
     return Plan(
         case.domain,
         case.wanted.primary,
         choice.route,
         moves,
-        findings(case),
-        steps(case, moves, absent),
+        (*loss_findings(case, losses(case, job(case, moves))), *findings(case)),
         choice.reasons,
         choice.open,
-        _redirecting(case),
+        case.wanted.redirects,
     )
-
-
-def _redirecting(case: Case) -> Redirecting | None:
-    there = case.wanted.redirects
-    return Redirecting(there.place, there.names, there.secure, there.reason, there.others) if there else None
 
 
 def absent_ttl(zone: Zone) -> int:

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from homepath.core.model.acts import Enter
 from homepath.core.model.names import Name
-from homepath.core.model.plan import Change
+from homepath.core.model.plan import Change, Move
 from homepath.core.model.records import Key, RecordSet, Zone
 
 _SHIFTING = ("SOA", "RRSIG", "NSEC", "NSEC3")
@@ -43,6 +44,39 @@ def make_update(zone: Zone, changes: Iterable[Change]) -> Update:
         if change.values:
             added.append(RecordSet(change.name, change.type, change.ttl, change.values))
     return Update(zone.origin, tuple(exact), tuple(missing), unused, tuple(deleted), tuple(added))
+
+
+def changes_of(zone: Zone, act: Enter) -> tuple[Change, ...]:
+    """What the entries of an act make of each record set of `zone`."""
+    keys = dict.fromkeys((entry.name, entry.type) for entry in (*act.delete, *act.enter))
+    return tuple(_change_of(zone, act, key) for key in keys)
+
+
+def _change_of(zone: Zone, act: Enter, key: Key) -> Change:
+    present = zone.get(*key)
+    before = present.values if present else ()
+    gone = {entry.value for entry in act.delete if (entry.name, entry.type) == key}
+    come = [entry for entry in act.enter if (entry.name, entry.type) == key]
+    values = tuple(sorted((set(before) - gone) | {entry.value for entry in come}))
+    ttls = [entry.ttl for entry in come if entry.ttl is not None]
+    old = present.ttl if present else None
+    ttl = ttls[0] if ttls else old or 0
+    move: Move = "remove" if not values else "replace" if before else "add"
+    return Change(move, *key, ttl, values, before, "other", "", old)
+
+
+def deleted(change: Change) -> tuple[str, ...]:
+    """The values to take out; all of them where the TTL of a set changes, since it has one (RFC 2181 section 5.2)."""
+    return change.before if _retimed(change) else change.deleted
+
+
+def entered(change: Change) -> tuple[str, ...]:
+    return change.values if _retimed(change) else change.entered
+
+
+def _retimed(change: Change) -> bool:
+    stays = set(change.before) & set(change.values)
+    return bool(stays) and change.before_ttl is not None and change.before_ttl != change.ttl
 
 
 def applied(zone: Zone, changes: Iterable[Change]) -> Zone:

@@ -19,20 +19,27 @@ from homepath.core.model.readings import Reading
 from homepath.core.model.times import lasting
 from homepath.core.propagation.readings import Watched
 
-Kind = Literal["several", "floor", "stale"]
+Kind = Literal["several", "floor", "stale", "foreign"]
 HELD = ("old", "absent")
 """States of an answer from before the change, as a resolver gives it."""
 _SAID = {
     "several": "{who} answers for {name} from several caches of different ages.",
     "floor": "{who} keeps {name} for {ttl}, although the domain's servers say {most}.",
     "stale": "{who} still gives the earlier answer for {name}, longer than any TTL allows.",
+    "foreign": "{who} gives an answer for {name} that the domain's servers were never seen to give.",
 }
 _CURE = {
     "several": "Its answers can go back and forth until the last of its caches has let go; that is no new fault.",
     "floor": "Its own countdown counts; nothing can be done from here.",
     "stale": "It serves expired answers (RFC 8767). Its operator has to act; most drop them within a day or three.",
+    "foreign": "It answers for itself (a filter, or a captive portal), and is not counted.",
 }
-_CODE = {"several": "several-caches", "floor": "ttl-clamped", "stale": "ttl-clamped"}
+_CODE = {
+    "several": "several-caches",
+    "floor": "ttl-clamped",
+    "stale": "ttl-clamped",
+    "foreign": "resolver-answers-for-itself",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,6 +81,9 @@ def _kind(
     if right_since is None:
         return None
     after = [each for each in mine if each.at > right_since + slack]
+    known_until = right_since + longest if lets_go is None else lets_go
+    if any(each.state == "other" and each.at > known_until + slack for each in after):
+        return "foreign"
     if lets_go is not None and any(each.state in HELD and each.at > lets_go + slack for each in after):
         return "stale"
     for one, two in pairwise(after):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from homepath.core.formats.words import trouble_words
 from homepath.core.model.meant import Meant
 from homepath.core.model.names import Name
 from homepath.core.model.questions import Answer, negative_ttl
@@ -53,13 +54,17 @@ class Watched:
 def read(watched: Watched, answer: Answer, vantage: str, role: Role) -> Reading:
     """The reading that `answer` gives. An alias at the name stands for every type there (RFC 1034 section 3.6.2)."""
     if answer.outcome == "silent":
-        return Reading(vantage, role, "silent", (), None, answer.at, answer.detail)
+        return Reading(vantage, role, "silent", (), None, answer.at, _why(answer))
     if not answer.usable:
-        return Reading(vantage, role, "broken", (), None, answer.at, answer.detail or answer.rcode)
+        return Reading(vantage, role, "broken", (), None, answer.at, _why(answer) or answer.rcode)
     found = answer.found(*watched.key)
     if found is None:
         return _without(watched, answer, vantage, role)
     return Reading(vantage, role, _state(watched, found, role), found.values, found.ttl, answer.at)
+
+
+def _why(answer: Answer) -> str:
+    return trouble_words(answer.trouble) if answer.trouble else ""
 
 
 def _without(watched: Watched, answer: Answer, vantage: str, role: Role) -> Reading:

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from typing import Any
 
-from homepath.core.model.times import from_rfc3339
+from homepath.core.model.readings import Spread
 
 KINDS = ("new", "old", "nothing", "unknown")
 _KIND = {"new": "new", "old": "old", "mixed": "old", "other": "old", "absent": "nothing"}
@@ -21,18 +20,17 @@ class LookShares:
     settled_by: float | None
 
 
-def shares_of(looks: Iterable[tuple[float, dict[str, Any]]]) -> list[LookShares]:
-    """The shares of each look given as its watch contract; looks in which no resolver was asked are left out."""
+def shares_of(looks: Iterable[Spread]) -> list[LookShares]:
+    """The shares of each look; looks in which no resolver was asked are left out."""
     found = []
-    for at, body in looks:
+    for spread in looks:
         states = [
-            _KIND.get(reading["state"], "unknown")
-            for record in body.get("records", ())
-            for reading in record["readings"]
-            if reading["role"] == "resolver"
+            _KIND.get(reading.state, "unknown")
+            for record in spread.records
+            for reading in record.readings
+            if reading.role == "resolver"
         ]
         if states:
-            by = body.get("settled_by")
             shares = tuple(states.count(kind) / len(states) for kind in KINDS)
-            found.append(LookShares(at, shares, from_rfc3339(by) if by else None))
+            found.append(LookShares(spread.at, shares, spread.settled_by))
     return found

@@ -18,7 +18,7 @@ class Past:
 
     `copies`: earlier contents that caches may hold. `moved_until`: until then a cache may still ask the name servers
     of before, None where they did not change. `readings`: those of earlier looks. `settled_at`: the last look, if it
-    said settled. `habits`: what the resolvers were seen to do.
+    said settled. `habits`: what the resolvers were seen to do. `liars`: resolvers that answer for themselves.
     """
 
     copies: tuple[Copy, ...] = ()
@@ -26,6 +26,7 @@ class Past:
     readings: tuple[Reading, ...] = ()
     settled_at: float | None = None
     habits: tuple[Habit, ...] = ()
+    liars: frozenset[str] = frozenset()
 
 
 NOTHING_BEFORE = Past()
@@ -39,7 +40,7 @@ def judge(
     source: Role = "authoritative",
 ) -> RecordSpread:
     """The verdict for one record set. `source`: whose word decides; the parent's for name servers that change."""
-    readings = [_marked(reading, past) for reading in readings]
+    readings = [_marked(reading, past) for reading in readings if reading.vantage not in past.liars]
     verdict, because = _at_source(watched, [reading for reading in readings if reading.role == source])
     settled_by = None
     if verdict == "settled":
@@ -53,10 +54,11 @@ def judge(
 
 def _marked(reading: Reading, past: Past) -> Reading:
     """The reading, said to be expired where the resolver was found to serve what has run out."""
-    stale = any(each.kind == "stale" and each.vantage == reading.vantage for each in past.habits)
-    if not stale or reading.state in ("new", "silent", "broken"):
+    kinds = {each.kind for each in past.habits if each.vantage == reading.vantage}
+    if not kinds & {"stale", "foreign"} or reading.state in ("new", "silent", "broken"):
         return reading
-    return replace(reading, expired=True, detail="expired, and served all the same")
+    said = "expired, and served all the same" if "stale" in kinds else "of its own making"
+    return replace(reading, expired=True, detail=said)
 
 
 def _at_source(watched: Watched, at_source: Sequence[Reading]) -> tuple[SpreadVerdict, str]:
@@ -88,10 +90,14 @@ def _not_entered_words(watched: Watched, reading: Reading) -> str:
 def _in_caches(readings: Sequence[Reading], past: Past, now: float) -> tuple[SpreadVerdict, str]:
     resolvers = [reading for reading in readings if reading.role == "resolver"]
     heard = [reading for reading in resolvers if reading.state not in ("silent", "broken")]
-    behind = [reading for reading in heard if reading.state != "new"]
+    expired = [reading for reading in heard if reading.expired]
+    behind = [reading for reading in heard if reading.state != "new" and not reading.expired]
     quiet = len(resolvers) - len(heard)
     if behind:
         return "spreading", f"{len(behind)} of {len(heard)} resolvers still give an earlier answer"
+    if expired and not behind:
+        who = ", ".join(sorted({reading.vantage for reading in expired}))
+        return "settled", f"{who} serves an answer that has expired or is its own, and is not counted"
     if resolvers and not heard:
         return "unknown", "entered rightly; no resolver answered, so nothing is known of the caches"
     hidden = {each.vantage for each in past.habits if each.kind == "several"} & {
@@ -145,6 +151,8 @@ def whole(records: Sequence[RecordSpread]) -> tuple[SpreadVerdict, float | None]
     if not records:
         return "unknown", None
     verdict = min((record.verdict for record in records), key=WORST_FIRST.index)
+    if verdict not in ("settled", "spreading", "unknown"):
+        return verdict, None  # waiting does not help, so no end is promised
     ends = [record.settled_by for record in records if record.settled_by is not None]
     return verdict, max(ends, default=None)
 

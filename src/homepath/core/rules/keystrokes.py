@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from homepath.core.facts.purposes import SIGNING
 from homepath.core.facts.slips import slip_among
 from homepath.core.model.names import Name, is_within, relative, shown
-from homepath.core.model.records import RecordSet
+from homepath.core.model.records import ADDRESS_TYPES, RecordSet
 from homepath.core.model.values import strings, target
 from homepath.core.rules.rule import Rule, Sighting
+from homepath.core.rules.typed import came_later
 from homepath.core.wanted.case import Case
 from homepath.core.wanted.wanted import Want
 
-SIGNING = ("RRSIG", "NSEC", "NSEC3", "DNSKEY")
 _QUOTES = "\"'\u201c\u201d\u201e\u2018\u2019\u00ab\u00bb`"
 
 
@@ -26,6 +27,8 @@ def _near_miss(case: Case) -> Iterator[Sighting]:
         if record is None:
             continue
         missing = set(want.record.values) - set(record.values)
+        if record.type in ADDRESS_TYPES and len(missing) == len(want.record.values) and not came_later(case, record):
+            continue  # an address of before may differ by a digit from a wanted one without having been typed for it
         for value in sorted(set(record.values) - set(want.record.values)):
             if slip := slip_among(missing, value):
                 meant, words = slip
@@ -34,6 +37,22 @@ def _near_miss(case: Case) -> Iterator[Sighting]:
                     record.type,
                     f"{shown(record.name)} has {value} where {meant} was meant: {words}.",
                     f"Change {value} to {meant}",
+                )
+
+
+def _alias_by_address(case: Case) -> Iterator[Sighting]:
+    """Addresses of the builder's own at a name that is to be an alias."""
+    own = {value for want in case.wanted.wants if want.record.type in ADDRESS_TYPES for value in want.record.values}
+    own |= {value for rrtype in ADDRESS_TYPES for value in case.surroundings.values(case.wanted.edge, rrtype)}
+    for want in alias_wants(case):
+        for rrtype in ADDRESS_TYPES:
+            record = case.zone.get(want.record.name, rrtype)
+            if record is not None and set(record.values) & own:
+                yield Sighting(
+                    record.name,
+                    rrtype,
+                    f"{shown(record.name)} has the builder's addresses for an alias: {', '.join(record.values)}.",
+                    f"Delete them (type {rrtype}) and enter as type CNAME: {want.record.values[0]}",
                 )
 
 
@@ -180,6 +199,7 @@ def _form_limit(case: Case) -> Iterator[Sighting]:
 
 
 RULES = (
+    Rule("alias-by-address", _alias_by_address),
     Rule("form-limit", _form_limit),
     Rule("near-miss", _near_miss),
     Rule("name-doubled", _name_doubled),

@@ -63,9 +63,14 @@ def _proof_beside_cname(case: Case) -> Iterator[Sighting]:
             )
 
 
+def _was_there(case: Case, want: Want) -> bool:
+    mine = [each.record for each in case.history if each.record.key == want.record.key]
+    return any(record.values and want.met_by(record) for record in mine)
+
+
 def _proof_removed(case: Case) -> Iterator[Sighting]:
     for want in _proofs(case):
-        if want.met_by(case.past.get(*want.record.key)) and not want.met_by(case.zone.get(*want.record.key)):
+        if _was_there(case, want) and not want.met_by(case.zone.get(*want.record.key)):
             yield Sighting(
                 want.record.name,
                 want.record.type,

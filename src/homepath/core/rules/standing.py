@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from homepath.core.facts.purposes import SIGNING
 from homepath.core.model.names import Name, ancestors, shown
 from homepath.core.model.records import WEB_TYPES, RecordSet
-from homepath.core.rules.keystrokes import SIGNING, alias_wants
+from homepath.core.rules.keystrokes import alias_wants
 from homepath.core.rules.rule import Rule, Sighting
 from homepath.core.wanted.case import Case
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 
 from homepath.core.facts.purposes import purpose
 from homepath.core.model.brief import Notation
+from homepath.core.model.history import Content
 from homepath.core.model.hsts import Hsts
 from homepath.core.model.names import Name
 from homepath.core.model.plan import Purpose
@@ -19,8 +20,8 @@ from homepath.core.wanted.wanted import Wanted
 class Case:
     """One domain as wanted and as found. `surroundings`: CAA sets above it and at alias targets.
 
-    `survey`: the whole look, None where only records were looked at. `past`: all that the authoritative servers gave
-    at any earlier look. `hsts`: what names told browsers when they were last visited (RFC 6797).
+    `survey`: the whole look, None where only records were looked at. `history`: all that the sources
+    ever gave. `hsts`: what names told browsers when they were last visited (RFC 6797).
     """
 
     wanted: Wanted
@@ -28,8 +29,13 @@ class Case:
     surroundings: Zone = field(default_factory=lambda: Zone("."))
     notation: Notation = field(default_factory=Notation)
     survey: Survey | None = None
-    past: Zone = field(default_factory=lambda: Zone("."))
+    history: tuple[Content, ...] = ()
     hsts: Mapping[Name, Hsts] = field(default_factory=dict)
+
+    @property
+    def past(self) -> Zone:
+        """All that the zone's servers ever gave, united."""
+        return Zone.of(self.domain, (each.record for each in self.history if each.source == "zone"))
 
     @property
     def domain(self) -> Name:

@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
 
 from homepath.core.model.brief import Brief, Notation, Site
 from homepath.core.model.names import Name, shown
+from homepath.core.model.redirects import RedirectPlace, Redirects
 
-RedirectPlace = Literal["builder", "forwarding", "proxy", "own-server", "nobody"]
 WORDS: dict[str, str] = {
     "builder": "at the builder",
     "forwarding": "at the DNS host's forwarding",
@@ -16,18 +15,6 @@ WORDS: dict[str, str] = {
     "own-server": "on a small web server of your own",
     "nobody": "nowhere",
 }
-
-
-@dataclass(frozen=True, slots=True)
-class Redirects:
-    """`names` lead to the primary address from `place`. `secure`: https works there too. `others`: what else would do,
-    each with a word on it."""
-
-    place: RedirectPlace
-    names: tuple[Name, ...]
-    secure: bool
-    reason: str
-    others: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

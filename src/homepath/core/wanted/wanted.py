@@ -12,9 +12,10 @@ from homepath.core.model.names import BadName, Name, absolute, child, shown
 from homepath.core.model.plan import Purpose
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.records import WEB_TYPES, Key, RecordSet
+from homepath.core.model.redirects import Redirects
 from homepath.core.model.values import BadValue, canonical, text_value
 from homepath.core.wanted.choices import Choice, Present, choose
-from homepath.core.wanted.redirects import Redirects, choose_redirects
+from homepath.core.wanted.redirects import choose_redirects
 
 USUAL_TTL = 3600
 """Seconds; used where a brief names no TTL."""
@@ -66,11 +67,21 @@ class Wanted:
     purposes: Mapping[Key, Purpose] = field(default_factory=dict)
     nameservers: tuple[Name, ...] = ()
     refuses: tuple[str, ...] = ()
+    other_proofs: tuple[str, ...] = ()
+    """Types of proof of ownership that the builder takes instead of the one chosen."""
     limits: tuple[str, ...] = ()
     steps: tuple[BriefStep, ...] = ()
     redirects: Redirects | None = None
+    accepted: Mapping[Key, tuple[str, ...]] = field(default_factory=dict)
+    """What the owner said is meant, of sets that were to stay: the values that stand there now."""
     destination: Name = ""
     """Where visitors end; the primary address of the site, also for a further domain that only leads there."""
+
+    @property
+    def edge(self) -> Name:
+        """A name of the builder's own that leads to its edge."""
+        alias = next((want.record.values[0] for want in self.wants if want.record.type in ("CNAME", ALIAS)), ".")
+        return self.free_address or alias
 
     def at(self, name: Name) -> list[Want]:
         return [want for want in self.wants if want.record.name == name]
@@ -142,9 +153,11 @@ def _work_out(site: Site, brief: Brief, notation: Notation, present: Present | N
         },
         tuple(absolute(server) for server in brief.nameservers),
         brief.refuses_redirect_from,
+        tuple(proof.type for proof in brief.ownership if proof != choice.ownership),
         brief.limits,
         brief.steps,
         redirects=choose_redirects(site, brief, notation, names[1:], has_records),
+        accepted=dict(zip(_keys(site.accepted, domain, "accepted"), site.accepted.values(), strict=True)),
     )
 
 

@@ -7,7 +7,9 @@ from collections.abc import Generator
 from dataclasses import dataclass, field, replace
 from urllib.parse import urljoin, urlsplit
 
+from homepath.core.formats.words import trouble_words
 from homepath.core.model.names import BadName, Name, absolute
+from homepath.core.model.trouble import Trouble
 from homepath.core.model.visits import Certificate, Hop
 from homepath.core.web.markup import read_markup
 
@@ -39,16 +41,16 @@ class Fetch:
 @dataclass(frozen=True, slots=True)
 class Resolved:
     addresses: tuple[str, ...]
-    detail: str = ""
+    trouble: Trouble | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Fetched:
-    """What came back; `status` None when nothing usable came. `detail` in words for people."""
+    """What came back; `status` None when nothing usable came."""
 
     status: int | None
     location: str | None = None
-    detail: str = ""
+    trouble: Trouble | None = None
     certificate: Certificate | None = None
     hsts: str = ""
     protocol: str = ""
@@ -96,7 +98,7 @@ def _one_hop(url: str, known: str | None) -> Generator[Want, Came, Hop]:
         resolved = yield Resolve(name)
         assert isinstance(resolved, Resolved)
         if not resolved.addresses:
-            return Hop(url, None, None, None, resolved.detail or "the name has no address")
+            return Hop(url, None, None, None, _words(resolved.trouble) or "the name has no address")
         addresses = resolved.addresses
     fetched, address = Fetched(None), addresses[0]
     for address in addresses[:2]:  # a browser tries another address when the first one is dead
@@ -110,13 +112,17 @@ def _one_hop(url: str, known: str | None) -> Generator[Want, Came, Hop]:
         fetched.status,
         fetched.location,
         address,
-        fetched.detail,
+        _words(fetched.trouble),
         fetched.certificate,
         fetched.hsts,
         fetched.protocol,
         page=fetched.page,
     )
     return _sent_on_by_page(hop)
+
+
+def _words(trouble: Trouble | None) -> str:
+    return trouble_words(trouble) if trouble else ""
 
 
 def _sent_on_by_page(hop: Hop) -> Hop:

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
+from homepath.core.model.brief import numbered
 from homepath.core.model.findings import Finding
 from homepath.core.model.names import shown
 from homepath.core.model.times import lasting
@@ -29,13 +30,13 @@ HINDRANCES = (
 class Known:
     """All that was seen. `since`: when DNS was first seen to be right; `settled_by`: when the last cache lets go.
 
-    `findings`: of the last survey; `done`: kinds of steps marked as done.
+    `findings`: of the last survey; `told`: steps that the person said are done, by id.
     """
 
     wanted: Wanted
     ways: Sequence[Way]
     findings: Sequence[Finding]
-    done: frozenset[str]
+    told: Mapping[str, float]
     since: float | None
     settled_by: float | None
     now: float
@@ -77,7 +78,7 @@ def _hindered(known: Known) -> Iterator[Possibility]:
 
 
 def _not_told(known: Known) -> Iterator[Possibility]:
-    if known.unaware and "claim" not in known.done:
+    if known.unaware and "claim" not in known.told:
         names = " and ".join(shown(name) for name in known.wanted.names)
         yield Possibility(
             f"{known.wanted.builder} was not told of every name, or looked before the records were there.",
@@ -87,9 +88,9 @@ def _not_told(known: Known) -> Iterator[Possibility]:
 
 
 def _step_left_out(known: Known) -> Iterator[Possibility]:
-    later = ("after-records", "after-nameservers")
-    for step in known.wanted.steps:
-        if step.when in later and not known.done & {step.title, "builder-step"}:
+    later = ("after-records", "after-nameservers", "after-verification")
+    for about, step in numbered(known.wanted.steps):
+        if step.when in later and f"builder-step:{about}" not in known.told:
             yield Possibility(f"A step at {known.wanted.builder} may be left: {step.title}.", step.instruction, None)
 
 

@@ -19,7 +19,7 @@ from homepath.core.web.redirects import judge_probe, judge_redirects
 
 
 @dataclass(frozen=True, slots=True)
-class Ground:
+class NameKnown:
     """What is known of a name before its page is judged.
 
     `right`: DNS leads it where the builder wants it. `since`: first moment that was seen so. `obstacle`: what stops
@@ -41,42 +41,42 @@ class Ground:
     proxied: bool = False
 
 
-def judge_way(url: str, hops: Sequence[Hop], wanted: Wanted, ground: Ground, now: float) -> tuple[Way, list[Finding]]:
+def judge_way(url: str, hops: Sequence[Hop], wanted: Wanted, known: NameKnown, now: float) -> tuple[Way, list[Finding]]:
     """The state of one way in, with its findings."""
     last = hops[-1]
     secure = next((hop.certificate for hop in hops if hop.url.startswith("https:") and hop.certificate), None)
     first = hops[0].certificate if url.startswith("https:") else None
     ends = last.url if last.status is not None and last.status not in REDIRECTS else None
     way = Way(url, ends, "arrived", tuple(hops), first or secure)
-    state, found = _state(way, wanted, ground, now)
+    state, found = _state(way, wanted, known, now)
     words = found[0].message if found else ""
     return replace(way, state=state, words=words), found
 
 
-def _state(way: Way, wanted: Wanted, ground: Ground, now: float) -> tuple[WayState, list[Finding]]:
+def _state(way: Way, wanted: Wanted, known: NameKnown, now: float) -> tuple[WayState, list[Finding]]:
     last, url = way.hops[-1], way.url
-    right = ground.right or ground.proxied
-    waits = right and not ground.obstacle and _still_usual(ground, wanted, now)
+    right = known.right or known.proxied
+    waits = right and not known.obstacle and _still_usual(known, wanted, now)
     if loops(way.hops):
-        return "loop", [_loop(way, ground)]
-    if not right and not ground.forwarded:
+        return "loop", [_loop(way, known)]
+    if not right and not known.forwarded:
         code = "no-answer" if last.status is None else "wrong-destination"
         state: WayState = "no-answer" if last.status is None else "wrong-destination"
-        found = [web_finding(code, url, f"DNS does not lead it to {wanted.builder} yet: {ground.detail}")]
-        return state, found + _blocked(way, ground)
+        found = [web_finding(code, url, f"DNS does not lead it to {wanted.builder} yet: {known.detail}")]
+        return state, found + _blocked(way, known)
     if last.status in (404, 410, 421):
         seen = f"{wanted.builder} answers {last.status}: it does not know this name yet, or has not looked again"
         return ("waiting" if waits else "broken-page"), [web_finding("builder-unaware", url, seen)]
-    if trouble := _certificate_trouble(way, wanted, ground, waits, now):
+    if trouble := _certificate_trouble(way, wanted, known, waits, now):
         pending = trouble[0].code == "certificate-pending"
         return ("waiting" if pending else "unsafe"), trouble
     if last.status is None:
         detail = last.detail or "nothing answered"
-        if ground.forwarded and url.startswith("https:"):
+        if known.forwarded and url.startswith("https:"):
             return "no-answer", [web_finding("forwarder-without-https", url, f"https does not answer ({detail})")]
         if url.startswith("https:") and waits:
             words = f"https is not answering yet ({detail})"
-            return "waiting", [web_finding("certificate-pending", url, words), *_sticky(way, ground, "no answer")]
+            return "waiting", [web_finding("certificate-pending", url, words), *_sticky(way, known, "no answer")]
         secure = last.url.startswith("https:")
         return "no-answer", [web_finding("https-missing" if secure else "no-answer", url, detail)]
     if last.status in REDIRECTS:
@@ -84,11 +84,11 @@ def _state(way: Way, wanted: Wanted, ground: Ground, now: float) -> tuple[WaySta
         return "broken-page", [web_finding("page-broken", url, seen)]
     if last.status >= 400:
         return "broken-page", [web_finding("page-broken", url, f"it ends with status {last.status}")]
-    return _destination(way, wanted, waits, ground)
+    return _destination(way, wanted, waits, known)
 
 
-def _still_usual(ground: Ground, wanted: Wanted, now: float) -> bool:
-    return ground.since is None or now - ground.since < wanted.https.longest_wait
+def _still_usual(known: NameKnown, wanted: Wanted, now: float) -> bool:
+    return known.since is None or now - known.since < wanted.https.longest_wait
 
 
 def loops(hops: Sequence[Hop]) -> bool:
@@ -98,12 +98,12 @@ def loops(hops: Sequence[Hop]) -> bool:
     return (last.status in REDIRECTS or last.by_page) and (again or len(hops) >= MOST_HOPS)
 
 
-def _loop(way: Way, ground: Ground) -> Finding:
+def _loop(way: Way, known: NameKnown) -> Finding:
     """A proxy is behind it where the circle stays at one host and the builder, asked directly, is healthy."""
     first = next(at for at, hop in enumerate(way.hops) if same_url(hop.url, way.hops[-1].url))
     circle = way.hops[first:]
     places = {(urlsplit(hop.url).hostname, urlsplit(hop.url).path or "/") for hop in circle}
-    if len(places) == 1 and ground.edge_healthy:
+    if len(places) == 1 and known.edge_healthy:
         schemes = sorted({urlsplit(hop.url).scheme for hop in circle})
         what = "https leads to itself" if len(schemes) == 1 else "http and https lead to each other"
         seen = f"at {circle[-1].address} {what} without end, while the builder itself answers well"
@@ -111,14 +111,14 @@ def _loop(way: Way, ground: Ground) -> Finding:
     return web_finding("redirect-loop", way.url, f"it goes round in a circle after {len(way.hops)} hops")
 
 
-def _blocked(way: Way, ground: Ground) -> list[Finding]:
+def _blocked(way: Way, known: NameKnown) -> list[Finding]:
     """A certificate that cannot come while DNS leads elsewhere, told apart from one that is on its way."""
-    if ground.obstacle and any(hop.certificate and hop.certificate.state != "good" for hop in way.hops):
-        return [web_finding("certificate-blocked", way.url, f"no certificate will come: {ground.obstacle}")]
+    if known.obstacle and any(hop.certificate and hop.certificate.state != "good" for hop in way.hops):
+        return [web_finding("certificate-blocked", way.url, f"no certificate will come: {known.obstacle}")]
     return []
 
 
-def _certificate_trouble(way: Way, wanted: Wanted, ground: Ground, waits: bool, now: float) -> list[Finding]:
+def _certificate_trouble(way: Way, wanted: Wanted, known: NameKnown, waits: bool, now: float) -> list[Finding]:
     for hop in way.hops:
         seen = hop.certificate
         if seen is None or seen.state in ("good", "ending"):
@@ -127,31 +127,31 @@ def _certificate_trouble(way: Way, wanted: Wanted, ground: Ground, waits: bool, 
         shown_now = seen.detail or seen.state
         said = f"the certificate shown for {host}: {shown_now}"
         absent = seen.state in ("none", "default", "name-missing", "untrusted")
-        if ground.forwarded and hop is way.hops[0]:
+        if known.forwarded and hop is way.hops[0]:
             return [web_finding("forwarder-without-https", way.url, said)]
-        if absent and ground.obstacle:
-            return [web_finding("certificate-blocked", way.url, f"{said}; it will not come: {ground.obstacle}")]
+        if absent and known.obstacle:
+            return [web_finding("certificate-blocked", way.url, f"{said}; it will not come: {known.obstacle}")]
         if absent and waits:
             words = f"the certificate for {host} has not come yet; the one shown: {shown_now}"
             words += next_issuing_day(wanted.https.issuing_days, now)
-            return [web_finding("certificate-pending", way.url, words), *_sticky(way, ground, said)]
+            return [web_finding("certificate-pending", way.url, words), *_sticky(way, known, said)]
         code = {
             "expired": "certificate-expired",
             "name-missing": "certificate-name-missing",
             "default": "certificate-name-missing",
         }.get(seen.state, "certificate-untrusted")
-        return [web_finding(code, way.url, said), *_sticky(way, ground, said)]
+        return [web_finding(code, way.url, said), *_sticky(way, known, said)]
     return []
 
 
-def _sticky(way: Way, ground: Ground, said: str) -> list[Finding]:
-    if ground.hsts is None or not ground.hsts.binds:
+def _sticky(way: Way, known: NameKnown, said: str) -> list[Finding]:
+    if known.hsts is None or not known.hsts.binds:
         return []
-    words = f"the former site promised https {ground.hsts.words}, and {said}"
+    words = f"the former site promised https {known.hsts.words}, and {said}"
     return [web_finding("sticky-https-too-early", way.url, words)]
 
 
-def _destination(way: Way, wanted: Wanted, waits: bool, ground: Ground) -> tuple[WayState, list[Finding]]:
+def _destination(way: Way, wanted: Wanted, waits: bool, known: NameKnown) -> tuple[WayState, list[Finding]]:
     """The way ended on a page: is it the primary address over https?"""
     last = urlsplit(way.hops[-1].url)
     there = absolute(last.hostname or ".") == (wanted.destination or wanted.primary)
@@ -160,9 +160,9 @@ def _destination(way: Way, wanted: Wanted, waits: bool, ground: Ground) -> tuple
         return "arrived", found
     if there:
         seen = f"it ends on {last.geturl()} without https"
-        if ground.obstacle and not ground.https_works:
-            return "unsafe", [web_finding("certificate-blocked", way.url, f"{seen}: {ground.obstacle}")]
-        code = "certificate-pending" if waits and not ground.https_works else "https-not-enforced"
+        if known.obstacle and not known.https_works:
+            return "unsafe", [web_finding("certificate-blocked", way.url, f"{seen}: {known.obstacle}")]
+        code = "certificate-pending" if waits and not known.https_works else "https-not-enforced"
         return ("waiting" if code == "certificate-pending" else "wrong-destination"), [web_finding(code, way.url, seen)]
     if len(way.hops) == 1:
         words = f"it serves a page of its own instead of leading to {wanted.primary_url}"
@@ -180,7 +180,7 @@ class Walked:
     addresses: Mapping[str, Sequence[AddressTried]]
 
 
-def judge_visit(wanted: Wanted, walked: Walked, grounds: Mapping[Name, Ground], now: float) -> Visit:
+def judge_visit(wanted: Wanted, walked: Walked, known: Mapping[Name, NameKnown], now: float) -> Visit:
     """All ways in, and the verdict for the whole."""
     ways: list[Way] = []
     found: list[Finding] = []
@@ -189,8 +189,8 @@ def judge_visit(wanted: Wanted, walked: Walked, grounds: Mapping[Name, Ground], 
         bool(secure) and secure[0].certificate is not None and secure[0].certificate.state in ("good", "ending")
     )
     for url, hops in walked.ways.items():
-        ground = replace(grounds[absolute(urlsplit(url).hostname or ".")], https_works=https_works)
-        way, said = judge_way(url, hops, wanted, ground, now)
+        mine = replace(known[absolute(urlsplit(url).hostname or ".")], https_works=https_works)
+        way, said = judge_way(url, hops, wanted, mine, now)
         way, dead = judge_addresses(way, walked.addresses.get(url, ()))
         ways.append(way)
         found += [*said, *dead]
@@ -201,7 +201,7 @@ def judge_visit(wanted: Wanted, walked: Walked, grounds: Mapping[Name, Ground], 
     verdict = _verdict({way.state for way in ways})
     until = None
     if verdict == "waiting":
-        since = max((ground.since for ground in grounds.values() if ground.since is not None), default=now)
+        since = max((each.since for each in known.values() if each.since is not None), default=now)
         until = since + wanted.https.longest_wait
     return Visit(
         wanted.domain, now, wanted.primary_url, verdict, tuple(ways), tuple(worst_first(one_each(found))), until

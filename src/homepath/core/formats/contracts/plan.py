@@ -1,12 +1,14 @@
-"""`homepath.plan/1`"""
+"""`homepath.plan/2`"""
 
 from __future__ import annotations
 
 from homepath.core.formats.contracts.finding import Json, finding_json
-from homepath.core.model.plan import Change, Plan, Step
+from homepath.core.formats.contracts.journey import step_json
+from homepath.core.model.plan import Change, Plan
+from homepath.core.model.steps import Journey
 
 
-def _change(change: Change) -> Json:
+def change_json(change: Change) -> Json:
     return {
         "move": change.move,
         "name": change.name,
@@ -19,25 +21,14 @@ def _change(change: Change) -> Json:
     }
 
 
-def _step(step: Step) -> Json:
+def plan_json(plan: Plan, journey: Journey) -> Json:
     return {
-        "number": step.number,
-        "kind": step.kind,
-        "place": step.place,
-        "title": step.title,
-        "instruction": step.instruction,
-        "expect": step.expect,
-        "longest_wait_s": step.longest_wait,
-        "way_back": step.way_back,
-    }
-
-
-def plan_json(plan: Plan) -> Json:
-    return {
-        "format": "homepath.plan/1",
+        "format": "homepath.plan/2",
         "domain": plan.domain,
         "primary": plan.primary,
         "route": plan.route,
+        "reasons": list(plan.reasons),
+        "open": list(plan.open),
         "redirects": None
         if plan.redirects is None
         else {
@@ -47,7 +38,7 @@ def plan_json(plan: Plan) -> Json:
             "reason": plan.redirects.reason,
             "others": list(plan.redirects.others),
         },
-        "changes": [_change(change) for change in plan.changes],
+        "changes": [change_json(change) for change in plan.changes],
         "findings": [finding_json(finding) for finding in plan.findings],
-        "steps": [_step(step) for step in plan.steps],
+        "steps": [step_json(step) for step in journey.steps],
     }

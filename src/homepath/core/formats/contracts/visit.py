@@ -2,12 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
-from urllib.parse import urlsplit
-
 from homepath.core.formats.contracts.finding import Json, finding_json
-from homepath.core.model.hsts import Hsts, read_hsts
-from homepath.core.model.names import Name, absolute, ancestors
 from homepath.core.model.times import moment
 from homepath.core.model.visits import AddressTried, Certificate, Hop, Visit, Way
 
@@ -67,24 +62,3 @@ def visit_json(visit: Visit) -> Json:
         ],
         "findings": [finding_json(finding) for finding in visit.findings],
     }
-
-
-def hsts_from_json(looks: Iterable[tuple[float, Json]], names: Sequence[Name], now: float) -> dict[Name, Hsts]:
-    """The latest HSTS that still binds browsers at `now`, for each name: its own, or one from above it.
-
-    `looks`: visits with their moments, as this contract, oldest first.
-    """
-    latest: dict[Name, tuple[float, Hsts]] = {}
-    for at, body in looks:
-        for hop in (hop for way in body.get("ways", ()) for hop in way["hops"]):
-            hsts, host = read_hsts(hop.get("hsts") or ""), urlsplit(hop["url"]).hostname
-            if hsts is not None and host:
-                latest[absolute(host)] = at, hsts
-    alive = {name: hsts for name, (at, hsts) in latest.items() if at + hsts.max_age > now}
-    found = {}
-    for name in names:
-        above = (alive[each] for each in ancestors(name) if each in alive and (each == name or alive[each].below))
-        hsts = next(above, None)
-        if hsts is not None:
-            found[name] = hsts
-    return found

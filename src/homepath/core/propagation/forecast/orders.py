@@ -8,8 +8,8 @@ from itertools import pairwise
 from homepath.core.model.forecast import Course, Minute, Moved, Order, Outlook, Phase, Situation
 from homepath.core.model.records import RecordSet
 from homepath.core.model.times import lasting
+from homepath.core.planning.lowering import LOWERED
 from homepath.core.planning.plan import absent_ttl
-from homepath.core.planning.steps import LOWERED
 from homepath.core.wanted.case import Case
 
 TYPING = 600
@@ -19,8 +19,11 @@ SPARE = 1800
 LONGEST = 14 * 86400
 
 
-def situations(case: Case, servers_ttl: int) -> list[Situation]:
-    """Each name that visitors type and that changes; all of them where the name servers change."""
+def situations(case: Case, servers_ttl: int, held: int = 0) -> list[Situation]:
+    """Each name that visitors type and that changes; all of them where the name servers change.
+
+    `held`: for so many seconds caches may still keep the old answer from before its TTL was lowered.
+    """
     moves = case.wanted.choice.route == "nameservers"
     found = []
     for name in case.wanted.names:
@@ -29,7 +32,7 @@ def situations(case: Case, servers_ttl: int) -> list[Situation]:
         if not moves and (not wants or all(want.met_by(case.zone.get(*want.record.key)) for want in wants)):
             continue
         new_ttl = max((want.record.ttl for want in wants), default=old.ttl if old else LOWERED)
-        before = old.ttl if old else None
+        before = max(old.ttl, held) if old else None
         found.append(Situation(name, before, new_ttl, absent_ttl(case.zone), servers_ttl if moves else 0))
     return found
 

@@ -2,39 +2,41 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from homepath.core.looks.requests import Look, Questions, asked
 from homepath.core.model.history import Heard
 from homepath.core.model.names import Name, child, shown
 from homepath.core.model.questions import Answer, Question, Server
 from homepath.core.model.records import Key, RecordSet
+from homepath.core.model.trouble import Trouble
 from homepath.core.propagation.readings import Watched
-from homepath.net.asker import Asker
-from homepath.net.vantages import Resolver
 
-BOGUS = "its check of the signatures failed"
-"""Detail of an answer that came only when the resolver was told not to check (RFC 4035 section 3.2.2)."""
+IMPOSSIBLE = "invalid."
+"""A top level that never exists (RFC 6761 section 6.4)."""
 
 
 @dataclass(frozen=True, slots=True)
 class Vantages:
-    """Who is asked about a domain."""
+    """Who is asked about a domain. `resolvers`: by their labels."""
 
     parents: tuple[Server, ...]
     servers: tuple[Server, ...]
-    resolvers: tuple[Resolver, ...]
+    resolvers: Mapping[str, Server]
 
 
-async def ask_source(asker: Asker, watched: Sequence[Watched], vantages: Vantages, domain: Name) -> list[Heard]:
-    """What the parent and the authoritative servers say, and the names where slips would have put the records."""
+def ask_source(watched: Sequence[Watched], more: Sequence[Key], vantages: Vantages, domain: Name) -> Look[list[Heard]]:
+    """What the parent and the authoritative servers say: of the sets watched, of the names where slips would have put
+    them, and of `more`."""
     keys = dict.fromkeys(each.key for each in watched)
     keys |= dict.fromkeys((child(shown(name), domain), rrtype) for name, rrtype in list(keys))
+    keys |= dict.fromkeys(more)
     asks = [(Question(domain, rrtype), server) for server in vantages.parents for rrtype in ("NS", "DS")]
     count = len(asks)
     asks += [(Question(domain, rrtype), server) for server in vantages.servers for rrtype in ("NS", "SOA")]
     asks += [(Question(*key), server) for server in vantages.servers for key in keys if key != (domain, "NS")]
-    answers = await asker.ask_all(asks)
+    answers = yield from asked(asks)
     return [
         Heard(
             (question.name, question.type),
@@ -54,12 +56,13 @@ def _referral_as_answer(answer: Answer) -> Answer:
     return answer if moved is None else replace(answer, answer=(moved,))
 
 
-async def ask_caches(
-    asker: Asker, watched: Sequence[Watched], vantages: Vantages, source: Sequence[Heard]
-) -> list[Heard]:
-    """What the resolvers say. One is not asked for what no authoritative server has and none ever had:
+def ask_caches(
+    watched: Sequence[Watched], vantages: Vantages, source: Sequence[Heard], domain: Name, label: str
+) -> Look[tuple[list[Heard], frozenset[str]]]:
+    """What the resolvers say, and which of them answer for names that do not exist.
 
-    the question itself would make it remember that the record is missing (RFC 2308).
+    A resolver is not asked for what no authoritative server has and none ever had: the question itself would make it
+    remember that the record is missing (RFC 2308).
     """
     asks = []
     for each in watched:
@@ -69,15 +72,27 @@ async def ask_caches(
         if exists or each.old or not each.wanted:
             # visitors ask for addresses, so an alias is asked for the way their question would meet it
             rrtype = "A" if each.type == "CNAME" else each.type
-            asks += [(each.key, resolver, Question(each.name, rrtype)) for resolver in vantages.resolvers]
-    answers = await asker.ask_all([(question, resolver.server) for _, resolver, question in asks], recurse=True)
-    answers = await _why_failed(asker, answers)
-    return [
-        Heard(key, resolver.label, "resolver", answer) for (key, resolver, _), answer in zip(asks, answers, strict=True)
-    ]
+            asks += [(each.key, name, Question(each.name, rrtype)) for name in vantages.resolvers]
+    questions = tuple((question, vantages.resolvers[name]) for _, name, question in asks)
+    if not questions:
+        return [], frozenset()
+    names = (child(label, IMPOSSIBLE), child(label, domain))
+    checks = tuple((Question(name, "A"), server) for name in names for server in vantages.resolvers.values())
+    here = tuple((Question(names[1], "A"), server) for server in vantages.servers)
+    replies, own = yield [Questions((*questions, *checks), recurse=True), Questions(here)]
+    answers = yield from _why_failed(list(replies[: len(questions)]))
+    heard = [Heard(key, name, "resolver", answer) for (key, name, _), answer in zip(asks, answers, strict=True)]
+    missing = any(answer.rcode == "NXDOMAIN" for answer in own)
+    labels = [*vantages.resolvers] * 2
+    lying = {
+        name
+        for name, answer in zip(labels, replies[len(questions) :], strict=True)
+        if answer.usable and answer.answer and (missing or answer.question.name == names[0])
+    }
+    return heard, frozenset(lying)
 
 
-async def _why_failed(asker: Asker, answers: list[Answer]) -> list[Answer]:
+def _why_failed(answers: list[Answer]) -> Look[list[Answer]]:
     """Where a resolver gave SERVFAIL, it is asked once more without its check of signatures (CD).
 
     An answer then means that the check is what failed; it is not used as an answer, because no visitor gets it.
@@ -85,14 +100,14 @@ async def _why_failed(asker: Asker, answers: list[Answer]) -> list[Answer]:
     failed = [at for at, answer in enumerate(answers) if answer.rcode == "SERVFAIL"]
     if not failed:
         return answers
-    again = await asker.ask_all(
-        [(answers[at].question, answers[at].server) for at in failed], recurse=True, unchecked=True
-    )
+    asks = [(answers[at].question, answers[at].server) for at in failed]
+    again = yield from asked(asks, recurse=True, unchecked=True)
     answers = list(answers)
     for at, answer in zip(failed, again, strict=True):
         if answer.usable:
-            said = f" ({answers[at].detail})" if answers[at].detail else ""
-            answers[at] = replace(answers[at], detail=f"SERVFAIL: {BOGUS}{said}")
+            earlier, server = answers[at].trouble, answers[at].server
+            said = earlier.said if earlier else ""
+            answers[at] = replace(answers[at], trouble=Trouble("bogus", server.name, server.place, said))
     return answers
 
 

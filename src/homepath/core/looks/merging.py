@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 
+from homepath.core.facts.purposes import SIGNING
+from homepath.core.formats.words import trouble_words
 from homepath.core.model.names import Name, is_within, shown
 from homepath.core.model.questions import Answer, Server, negative_ttl
 from homepath.core.model.records import Key, RecordSet
 from homepath.core.model.survey import Seen, ServerSeen, ServerState
-from homepath.core.rules.keystrokes import SIGNING
 
 Rounds = dict[Server, list[Answer]]
 """All answers of each authoritative server, the one about the SOA first."""
@@ -66,7 +67,7 @@ def server_seen(server: Server, answers: Sequence[Answer], best: Sequence[Answer
     state: ServerState = "agrees"
     detail = ""
     if first.outcome != "answered":
-        state, detail = first.outcome, first.detail
+        state, detail = first.outcome, trouble_words(first.trouble) if first.trouble else ""
     elif not holds(answers):
         state, detail = "lame", f"it does not hold the zone ({first.rcode})"
     else:

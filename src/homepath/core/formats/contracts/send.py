@@ -1,0 +1,44 @@
+"""`homepath.send/1`"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Literal
+
+from homepath.core.formats.contracts.finding import Json
+from homepath.core.formats.contracts.plan import change_json
+from homepath.core.model.names import Name
+from homepath.core.model.plan import Change
+from homepath.core.model.sends import Difference, Sent
+
+State = Literal["sent", "nothing", "refused", "partly", "unknown"]
+
+
+def send_json(sent: Sent) -> Json:
+    """What was sent, and what every server gives that differs from it."""
+    return _whole("partly" if sent.differences else "sent", sent.server.name, sent.changes, sent.differences)
+
+
+def nothing_json(changes: Sequence[Change] = (), server: Name = "") -> Json:
+    """Nothing was sent: there was nothing, or it was only shown."""
+    return _whole("nothing", server, changes, ())
+
+
+def _whole(state: State, server: Name, changes: Sequence[Change], differences: Sequence[Difference]) -> Json:
+    return {
+        "format": "homepath.send/1",
+        "state": state,
+        "server": server,
+        "changes": [change_json(change) for change in changes],
+        "read_back": [
+            {
+                "server": each.server,
+                "name": each.change.name,
+                "type": each.change.type,
+                "values": list(each.given),
+                "why": each.why,
+            }
+            for each in differences
+        ],
+        "findings": [],
+    }

@@ -1,0 +1,142 @@
+"""A journey's act in words, its place, and the stage at which it stands."""
+
+from __future__ import annotations
+
+from homepath.core.model.acts import (
+    Act,
+    AddDs,
+    BuilderStep,
+    CheckAgain,
+    Decide,
+    Enter,
+    Forward,
+    HttpsOnly,
+    NameServers,
+    Nothing,
+    PublishAgain,
+    RemoveDs,
+    TellBuilder,
+    Wait,
+)
+from homepath.core.model.names import shown
+from homepath.core.model.plan import Place
+from homepath.core.model.steps import Journey, Stage, StepKind
+from homepath.core.model.trouble import Trouble, TroubleCause
+
+_STAGES: dict[StepKind, Stage] = {
+    "put-back": "mend",
+    "mend": "mend",
+    "decide": "decide",
+    "claim": "claim",
+    "take-back-hsts": "decide",
+    "inventory": "decide",
+    "spread": "spread",
+    "wait-ttl": "spread",
+    "wait-ds": "spread",
+    "check-again": "secure",
+    "certificate": "secure",
+    "https-only": "web",
+    "visit": "web",
+    "builder-step": "claim",
+}
+
+
+def stage(journey: Journey) -> Stage:
+    """A word for the whole, for lists; the step says it exactly."""
+    if journey.step is None:
+        return "arrived"
+    found = _STAGES.get(journey.step.kind, "enter")
+    return "mend" if found == "enter" and journey.blocked else found
+
+
+def where(journey: Journey) -> Place:
+    """Where the act is done."""
+    return journey.step.place if journey.step and not isinstance(journey.act, Wait) else "here"
+
+
+def sentence(journey: Journey) -> str:
+    """The one thing to do now."""
+    step = journey.step
+    match journey.act:
+        case Nothing():
+            return "Nothing: every address leads to your site."
+        case Enter(delete, enter, place):
+            verb = "Only the TTL changes: " if step and step.kind in ("lower-ttl", "raise-ttl") else ""
+            at = "the new name servers" if place == "new DNS host" else "the DNS host"
+            return f"{verb}At {at}, {counted(len(delete), 'delete')}, {counted(len(enter), 'type')}: homepath sheet"
+        case TellBuilder(names, primary):
+            listed = " and ".join(shown(name) for name in names)
+            main = f", and make {shown(primary)} the main address" if len(names) > 1 else ""
+            return f"In the settings of your site, connect {listed}{main}."
+        case CheckAgain():
+            return "Press the builder's check button once."
+        case PublishAgain():
+            return "Publish the site again."
+        case HttpsOnly():
+            return 'Switch on "HTTPS only".'
+        case NameServers(servers):
+            exactly = ", ".join(map(shown, servers))
+            return f"At the registrar, replace all name servers by exactly these: {exactly}."
+        case RemoveDs():
+            return "At the registrar, take the DS record away (switch DNSSEC off)."
+        case AddDs(values):
+            return f"At the registrar, enter as DS: {'; '.join(values)}"
+        case Forward(name, to):
+            return f"In the DNS host's forwarding page, forward {shown(name)} to {to}"
+        case BuilderStep(title, instruction):
+            return title if title == instruction else f"{title.removesuffix('.')}. {instruction}"
+        case Wait():
+            return "Wait; nothing has to be done."
+        case Decide(question, _):
+            return question
+
+
+def only_told(act: Act) -> bool:
+    """Whether the doing of an act cannot be seen from outside, so that the person's word is asked for."""
+    return isinstance(act, TellBuilder | CheckAgain | PublishAgain | BuilderStep)
+
+
+_NUMBERS = {0: "no", 1: "one", 2: "two", 3: "three", 4: "four", 5: "five", 6: "six", 7: "seven", 8: "eight"}
+
+
+def many(count: int, one: str, more: str) -> str:
+    """`one entry`, `six entries`."""
+    return f"{_NUMBERS.get(count, count)} {one if count == 1 else more}"
+
+
+def counted(count: int, deed: str) -> str:
+    """`two entries to delete`: what a person does."""
+    return f"{many(count, 'entry', 'entries')} to {deed}"
+
+
+_TROUBLES: dict[TroubleCause, str] = {
+    "silent": "{who} does not answer",
+    "refused": "{who} refuses to answer",
+    "no-connection": "nobody listens at {who}",
+    "connection-lost": "{who} broke the connection off",
+    "off-limits": "{who} is an address that is never contacted",
+    "not-dns": "{who} sends something that is no DNS answer",
+    "failed": "{who} failed itself",
+    "bogus": "{who} refuses the domain: its check of the signatures failed",
+    "lame": "{who} does not hold the zone",
+    "no-server": "no server of {who} answers",
+    "no-address": "{who} has no address",
+    "no-such-name": "{who} does not exist",
+    "too-long": "{who} leads on and on",
+    "goes-round": "the aliases from {who} lead round in a circle",
+    "not-http": "{who} sends something that is no HTTP answer",
+    "tls": "no secure connection to {who} could be made",
+    "too-large": "{who} sends too much",
+    "unreadable": "what {who} sends cannot be read",
+    "not-allowed": "{who} does not give it",
+    "unsigned": "{who} answers without a signature",
+    "unknown": "{who} could not be asked",
+}
+
+
+def trouble_words(trouble: Trouble) -> str:
+    """A clause, such as `ns1.mossgate.example (203.0.113.53) does not answer`."""
+    name = ("the root zone" if trouble.server == "." else shown(trouble.server)) if trouble.server else ""
+    who = f"{name} ({trouble.address})" if name and trouble.address else name or trouble.address or "it"
+    said = f" ({trouble.said})" if trouble.said else ""
+    return _TROUBLES[trouble.cause].format(who=who) + said

@@ -1,0 +1,1 @@
+"""Plan, evidence and time become one ordered list of steps, each with its state."""

@@ -1,0 +1,277 @@
+"""Steps at the DNS host: lowering TTLs, entering, mending, forwarding, waiting for caches, raising TTLs again."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import replace
+
+from homepath.core.formats.sheet import form_ttl
+from homepath.core.formats.words import counted
+from homepath.core.journey.draft import Done, Draft, LeftOut, Open, Standing, Undone
+from homepath.core.journey.entries import enter_act, retimed
+from homepath.core.journey.view import View
+from homepath.core.model.acts import BuilderStep, Enter, Forward, Wait
+from homepath.core.model.findings import Finding
+from homepath.core.model.history import earlier_copies, right_since_seen
+from homepath.core.model.meant import Meant
+from homepath.core.model.names import shown
+from homepath.core.model.plan import Change
+from homepath.core.model.records import JOINED_TYPES, WEB_TYPES, RecordSet
+from homepath.core.model.times import lasting
+from homepath.core.planning.lowering import low_ttl
+from homepath.core.planning.plan import absent_ttl
+from homepath.core.rules.typed import EXPLAINING, SLIPS, came_later, slips
+from homepath.core.wanted.wanted import USUAL_TTL
+
+
+def _old_sets(view: View) -> list[RecordSet]:
+    """The old site's sets that are still there and still to be replaced."""
+    zone = view.case.zone
+    keys = {(change.name, change.type) for change in view.work}
+    return [record for key in view.used if key in keys and (record := zone.get(*key)) is not None]
+
+
+def lower_ttl(view: View) -> Iterator[Draft]:
+    if not view.used:
+        return
+    low, longest = low_ttl(view.case.notation), max(view.used.values())
+    high = [record for record in _old_sets(view) if record.ttl > low]
+    what = ", ".join(sorted({f"{shown(name)} {rrtype}" for name, rrtype in view.used}))
+    stands: Standing
+    if high:
+        stands = Open(enter_act([retimed(record, low, "so that caches forget it soon") for record in high]))
+    elif _old_sets(view) or view.was("lower-ttl"):
+        stands = Done(_lowered_at(view))
+    else:
+        stands = LeftOut("the change was made without it")
+    yield Draft(
+        kind="lower-ttl",
+        place="DNS host",
+        title="Shorten the memory of caches first",
+        instruction=f"Change only the TTL of {what}, to {lasting(low)}; the values stay. A site is in use there, and "
+        f"caches keep its addresses for {lasting(longest)} today.",
+        expect=f"The site works as before; caches forget the old answer within {lasting(low)} from then on.",
+        stands=stands,
+        way_back=f"Set the TTL back to {lasting(longest)}.",
+    )
+    yield _wait_ttl(view, longest, bool(high), isinstance(stands, LeftOut))
+
+
+def _lowered_at(view: View) -> float | None:
+    """When the low TTL was first seen."""
+    seen = [
+        each.first_at
+        for each in view.evidence.contents
+        if each.record.key in view.used and each.record.values and each.record.ttl < view.used[each.record.key]
+    ]
+    return max(seen, default=None)
+
+
+def _wait_ttl(view: View, longest: int, still_high: bool, left_out: bool) -> Draft:
+    """Caches fetch the low TTL only once the old answer has run out: from when the journal saw it lowered."""
+    ends = [
+        copy.dies
+        for record in _old_sets(view)
+        for copy in earlier_copies(view.evidence.contents, Meant(record.name, record.type))
+        if copy.ttl > record.ttl and not copy.absent
+    ]
+    until = max(ends, default=None)
+    stands: Standing
+    if left_out:
+        stands = LeftOut("the change was made without it")
+    elif still_high:
+        stands = Open(Wait(math.ceil(view.now + longest), "caches"))
+    elif until is not None and until > view.now:
+        stands = Open(Wait(math.ceil(until), "caches"))
+    else:
+        stands = Done(until)
+    return Draft(
+        kind="wait-ttl",
+        place="here",
+        title="Wait until caches know the short memory",
+        instruction="Nothing to do. Until then caches may still keep the old answer for its former time.",
+        expect="From then on the change is seen by everybody within minutes.",
+        stands=stands,
+        longest_wait=longest,
+    )
+
+
+def enter(view: View) -> Iterator[Draft]:
+    """The entry of everything that is wanted; where it was right before and is no longer, mending comes first."""
+    act = enter_act(view.work)
+    was = view.was("enter")
+    lost = bool(view.work) and was is not None and was.state in ("done", "undone") and _was_right(view)
+    if lost:
+        yield _mend(view, act)
+    elif (mended := view.was("mend")) is not None and not view.work:
+        yield _mend(view, act, Done(mended.since if mended.state == "done" else view.now))
+    stands: Standing
+    if lost:
+        stands = Undone(_lost_since(view), f"was as wanted and is no longer: {_names(view.work)}")
+    elif not view.work:
+        stands = Done(view.right_since)
+    else:
+        stands = Open(act, because=wrong_entries(view) or view.findings("address-set-incomplete"))
+    goes, comes = len(act.delete), len(act.enter)
+    yield Draft(
+        kind="enter",
+        place="DNS host",
+        title="Enter the new records" if comes or not view.work else "Delete what is left over",
+        instruction=f"In the form of {view.case.notation.host}: {counted(goes, 'delete')}, {counted(comes, 'type')}. "
+        "`homepath sheet` has them to copy; `homepath send` enters them where the host takes signed updates."
+        if view.work
+        else "Nothing is left to type.",
+        expect="`homepath next` sees them at the domain's own servers.",
+        stands=stands,
+        way_back="`homepath log` shows what stood there before; enter that again.",
+    )
+
+
+def wrong_entries(view: View) -> tuple[Finding, ...]:
+    """What was typed and is not what was meant: waiting does not help, so each is in the way."""
+    found = list(slips(view.plan.findings))
+    said = {finding.name for finding in found}
+    for change in view.work:
+        record = view.case.zone.get(change.name, change.type)
+        if record is None or record.type in JOINED_TYPES or record.name in said or not came_later(view.case, record):
+            continue
+        meant = next((each for each in view.meant if each.key == record.key), None)
+        if meant is not None and meant.unwanted(record):
+            found += [replace(f, level="blocker") for f in view.findings(*EXPLAINING, at=record.name)]
+    return tuple(dict.fromkeys(found))
+
+
+def _was_right(view: View) -> bool:
+    """Whether everything that is left to do was seen as meant before."""
+    meants = {each.key: each for each in view.meant}
+    mine = [meants[c.name, c.type] for c in view.work if (c.name, c.type) in meants]
+    return bool(mine) and all(
+        any(meant.met_by(each.record) for each in view.evidence.contents if each.record.key == meant.key)
+        for meant in mine
+    )
+
+
+def _lost_since(view: View) -> float:
+    keys = {(change.name, change.type) for change in view.work}
+    last = {each.record.key: each.first_at for each in view.evidence.contents if each.record.key in keys}
+    return max(last.values(), default=view.now)
+
+
+def _names(changes: tuple[Change, ...]) -> str:
+    return ", ".join(dict.fromkeys(f"{change.type} at {shown(change.name)}" for change in changes))
+
+
+def _mend(view: View, act: Enter, done: Done | None = None) -> Draft:
+    because = wrong_entries(view) or view.findings(*SLIPS, *EXPLAINING, "proof-removed")
+    return Draft(
+        kind="mend",
+        place="DNS host",
+        title="Put the website's records right again",
+        instruction=f"In the form of {view.case.notation.host}, enter what is missing and delete what is wrong; "
+        "`homepath sheet` has it to copy.",
+        expect="`homepath next` sees the records as they were.",
+        stands=done or Open(act, because=because, urgent=True),
+    )
+
+
+def forward(view: View) -> Iterator[Draft]:
+    """The second name by the DNS host's own forwarding, or its proxy's rule where it has no other."""
+    there = view.case.wanted.redirects
+    for name in view.case.wanted.forwarded if there and there.place == "forwarding" else ():
+        known = set(view.case.notation.forwarding_addresses)
+        entered = bool(known & set(view.case.zone.values(name, "A") + view.case.zone.values(name, "AAAA")))
+        mine = [way for way in (view.visit.ways if view.visit else ()) if f"://{shown(name)}/" in way.url]
+        arrived = bool(mine) and any(way.state == "arrived" for way in mine)
+        told = view.told(f"forward:{shown(name)}")
+        stands: Standing = Open(Forward(name, view.case.wanted.primary_url))
+        if entered or arrived:
+            at = Meant(name, "A", tuple(known & set(view.case.zone.values(name, "A"))))
+            stands = Done(right_since_seen(view.evidence.contents, at) if at.values else None)
+        elif told is not None and not known and not mine:
+            stands = Done(told, "told")
+        yield Draft(
+            kind="forward",
+            about=shown(name),
+            place="DNS host",
+            title=f"Forward {shown(name)}",
+            instruction=f"In {view.case.notation.host}'s forwarding page, forward {shown(name)} to "
+            f"{view.case.wanted.primary_url} permanently (301), with path. Delete address entries at @ that the page "
+            "names as in the way.",
+            expect=f"http://{shown(name)}/ leads to {view.case.wanted.primary_url}",
+            stands=stands,
+            longest_wait=3600,
+            way_back="Delete the forwarding again.",
+        )
+
+
+def spread(view: View) -> Draft:
+    waits = [change.before_ttl or absent_ttl(view.case.zone) for change in view.work]
+    waits += [copy.ttl for meant in view.meant for copy in earlier_copies(view.evidence.contents, meant)]
+    if view.used:
+        waits = [low_ttl(view.case.notation), absent_ttl(view.case.zone)]
+    stands: Standing
+    if not view.source_right:
+        longest = max(waits, default=USUAL_TTL)
+        stands = Open(Wait(math.ceil(view.now + longest), "caches"))
+    elif (lagging := _lagging(view)) is not None:
+        stands = lagging
+    elif view.caches is not None:
+        stands = Open(view.caches)
+    else:
+        stands = Done(None)
+    return Draft(
+        kind="spread",
+        place="here",
+        title="Wait until the old answers are forgotten (caches)",
+        instruction="Nothing to do. `homepath watch` shows who still holds an old answer, and until when.",
+        expect="`homepath watch` says: settled.",
+        stands=stands,
+        longest_wait=max(waits, default=0),
+    )
+
+
+FOLLOWS = 600
+"""Seconds in which a server that copies the zone usually follows (RFC 1996)."""
+
+
+def _lagging(view: View) -> Standing | None:
+    """One of the domain's servers still gives the zone of before: it follows by itself, or has to be seen to.
+
+    A server that was not notified asks again after the SOA's refresh time (RFC 1035 section 3.3.13).
+    """
+    spread, soa = view.evidence.spread, view.case.zone.get(view.case.domain, "SOA")
+    if spread is None or spread.verdict != "split" or spread.at < view.right_since:
+        return None
+    refresh = int(soa.values[0].split()[3]) if soa else 7200
+    for seconds in (FOLLOWS, max(2 * FOLLOWS, refresh)):
+        if view.now < view.right_since + seconds:
+            return Open(Wait(math.ceil(view.right_since + seconds), "caches"))
+    because = view.findings("servers-disagree") or spread.findings
+    title = "Tell the DNS host that its servers disagree"
+    return Open(BuilderStep(title, because[0].message if because else title), because=because, urgent=True)
+
+
+def raise_ttl(view: View) -> Iterator[Draft]:
+    """After a change of a site in use, its records are kept for the usual time again."""
+    if not view.used:
+        return
+    notation, changes = view.case.notation, []
+    for want in view.case.wanted.wants:
+        present = view.case.zone.get(*want.record.key)
+        usual = form_ttl(want.record.ttl, notation)
+        if present is None or present.type not in WEB_TYPES or present.name not in view.case.wanted.web_names:
+            continue
+        if want.met_by(present) and present.ttl < usual:
+            changes.append(retimed(present, usual, "all is well, so caches may keep it for long again"))
+    stands: Standing = Open(enter_act(changes)) if changes or not view.source_right else Done(None)
+    if not changes and not view.source_right:
+        stands = Open(BuilderStep("Lengthen the memory of caches again", "Once all is well."))
+    yield Draft(
+        kind="raise-ttl",
+        place="DNS host",
+        title="Lengthen the memory of caches again",
+        instruction="All is well: set the TTL of the new records to the usual one again; the values stay.",
+        expect="Nothing changes for visitors.",
+        stands=stands,
+    )

@@ -1,0 +1,112 @@
+"""The journey of one domain: all steps with their states, and the one act that is now."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from homepath.core.journey.draft import Done, Draft, LeftOut, Open, Undone
+from homepath.core.journey.view import View
+from homepath.core.journey.ways import drafts
+from homepath.core.model.acts import Act, Nothing, Wait
+from homepath.core.model.evidence import Evidence
+from homepath.core.model.findings import Finding
+from homepath.core.model.plan import Plan
+from homepath.core.model.steps import Journey, Step
+from homepath.core.wanted.case import Case
+
+
+def journey(case: Case, plan: Plan, evidence: Evidence, now: float) -> Journey:
+    """Where the domain stands at `now` (Unix seconds): a pure function of the plan, the evidence and the time."""
+    view = View(case, plan, evidence, now)
+    made = drafts(view)
+    current = _current(made)
+    steps = _with_remembered([_step(draft, draft is current, view) for draft in made], evidence.remembered, now)
+    numbered = _numbered(steps)
+    step = next((each for each in numbered if current is not None and each.id == current.id), None)
+    act: Act = Nothing()
+    because: tuple[Finding, ...] = ()
+    if current is not None and isinstance(current.stands, Open):
+        act, because = current.stands.act, current.stands.because
+    return Journey(
+        domain=case.domain,
+        steps=numbered,
+        step=step,
+        act=act,
+        because=because,
+        notes=_notes(view, because),
+        open_acts=tuple((draft.id, draft.stands.act) for draft in made if isinstance(draft.stands, Open)),
+    )
+
+
+def _current(made: Sequence[Draft]) -> Draft | None:
+    """The first urgent one, else the first that is open; None when all is done."""
+    still = [draft for draft in made if isinstance(draft.stands, Open)]
+    urgent = [draft for draft in still if isinstance(draft.stands, Open) and draft.stands.urgent]
+    return next(iter([*urgent, *still]), None)
+
+
+def _step(draft: Draft, current: bool, view: View) -> Step:
+    """One step with its state; its number comes later."""
+    step = Step(
+        id=draft.id,
+        number=None,
+        kind=draft.kind,
+        place=draft.place,
+        title=draft.title,
+        instruction=draft.instruction,
+        expect=draft.expect,
+        longest_wait=draft.longest_wait,
+        way_back=draft.way_back,
+        state="ahead",
+    )
+    match draft.stands:
+        case Done(since, by):
+            return replace(step, state="done", since=_since(since, draft.id, view), by=by)
+        case Undone(since, why):
+            return replace(step, state="undone", since=since, by="seen", why=why)
+        case LeftOut(why):
+            return replace(step, state="left-out", why=why)
+        case Open(Wait(until, _), why) if current:
+            return replace(step, state="waiting", until=until, why=why)
+        case Open(_, why):
+            if not why and view.told(draft.id) is not None:
+                why = f"said to be done, and not seen to be: {draft.expect}"
+            return replace(step, state="now" if current else "ahead", why=why)
+
+
+def _since(since: float | None, step_id: str, view: View) -> float:
+    """From when on a step is done: as it is known, else as it was first noted, else now."""
+    if since is not None:
+        return min(since, view.now)
+    was = view.was(step_id)
+    return was.since if was and was.state == "done" and was.since is not None else view.now
+
+
+def _with_remembered(steps: Sequence[Step], remembered: Sequence[Step], now: float) -> list[Step]:
+    """Ids never disappear: a step that the plan no longer has is done, if it was, or left out."""
+    here = {step.id for step in steps}
+    gone = []
+    for step in remembered:
+        if step.id not in here and step.state == "done":
+            gone.append(replace(step, until=None))
+        elif step.id not in here:
+            why = step.why if step.state == "left-out" else "the plan needs it no longer"
+            gone.append(replace(step, state="left-out", since=None, by=None, until=None, why=why))
+    return [*steps, *gone]
+
+
+def _numbered(steps: Sequence[Step]) -> tuple[Step, ...]:
+    """Numbers in order; one that is left out has none and stands last."""
+    counted = [step for step in steps if step.state != "left-out"]
+    out = [replace(step, number=None) for step in steps if step.state == "left-out"]
+    return (*(replace(step, number=number) for number, step in enumerate(counted, 1)), *out)
+
+
+def _notes(view: View, because: Sequence[Finding]) -> tuple[Finding, ...]:
+    """What is worth knowing and needs no act: notes of the last looks."""
+    seen = [*(view.evidence.spread.findings if view.evidence.spread else ())]
+    seen += [*(view.visit.findings if view.visit else ())]
+    said = {(finding.code, finding.name) for finding in because}
+    notes = [f for f in seen if (f.code, f.name) not in said and (f.level == "note" or view.arrived_web)]
+    return tuple(dict.fromkeys(notes))

@@ -1,0 +1,159 @@
+"""What comes before everything else: entries to put back, questions for the owner, what is wrong with the web."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from homepath.core.journey.draft import Done, Draft, LeftOut, Open
+from homepath.core.journey.entries import enter_act
+from homepath.core.journey.view import View
+from homepath.core.model.acts import BuilderStep, Choice, Decide, Entry, RemoveDs, Where
+from homepath.core.model.findings import Finding
+from homepath.core.model.names import relative, shown
+from homepath.core.model.plan import Place
+from homepath.core.planning.guard import loss_findings, losses, put_back
+
+
+def put_back_lost(view: View) -> Iterator[Draft]:
+    """What was to stay and is gone comes first of all: mail may be stopped."""
+    found = losses(view.case, view.meant)
+    was = view.was("put-back")
+    if not found and was is None:
+        return
+    findings = loss_findings(view.case, found)
+    act = enter_act([change for loss in found for change in put_back(loss)], _where(view))
+    what = ", ".join(dict.fromkeys(f"{loss.before.type} at {shown(loss.before.name)}" for loss in found))
+    since = was.since if was and was.state == "done" else view.now
+    yield Draft(
+        kind="put-back",
+        place="DNS host",
+        title="Put back what was to stay",
+        instruction=f"Enter again exactly what stood there: {what}." if found else "All that was gone is back.",
+        expect="`homepath next` sees them as they were.",
+        stands=Open(act, f"gone or changed: {what}", findings, urgent=True) if found else Done(since),
+    )
+
+
+def _where(view: View) -> Where:
+    return "new DNS host" if view.by_servers and view.handed_over else "DNS host"
+
+
+HANDLED = ("kept-record-gone", "kept-record-changed", "signed-delegation")
+"""Blockers that have a step of their own."""
+
+
+def decisions(view: View) -> Iterator[Draft]:
+    """One question for each blocker of the plan, worst first; one that was asked before and is settled is done."""
+    asked = set()
+    for finding in view.plan.blockers:
+        if finding.code in HANDLED or finding.code in asked:
+            continue
+        asked.add(finding.code)
+        yield _decision(view, finding)
+    for step in view.evidence.remembered:
+        code = step.id.partition(":")[2]
+        if step.kind == "decide" and code not in asked:
+            since = step.since if step.state == "done" else view.now
+            yield Draft(
+                kind="decide",
+                about=code,
+                place=step.place,
+                title=step.title,
+                instruction=step.instruction,
+                expect=step.expect,
+                stands=Done(since),
+            )
+
+
+_PLACES: dict[str, Place] = {
+    "registration-expired": "registrar",
+    "registration-on-hold": "registrar",
+    "signature-broken": "registrar",
+    "mail-name-as-redirect": "here",
+    "protected-record": "here",
+}
+
+
+def _decision(view: View, finding: Finding) -> Draft:
+    same = tuple(each for each in view.plan.blockers if each.code == finding.code)
+    act = RemoveDs() if finding.code == "signature-broken" else _question(view, same)
+    return Draft(
+        kind="decide",
+        about=finding.code,
+        place=_PLACES.get(finding.code, "DNS host"),
+        title=finding.message,
+        instruction=finding.cure,
+        expect="`homepath next` goes on.",
+        stands=Open(act, because=same, urgent=True),
+    )
+
+
+def _question(view: View, same: Sequence[Finding]) -> Decide | BuilderStep:
+    first = same[0]
+    choices = [choice for finding in same for choice in _choices(view, finding)]
+    if not choices:
+        return BuilderStep(first.message, first.cure)
+    choices.append(Choice("I mend it by hand; look again", ("survey",)))
+    return Decide(first.message, tuple(dict.fromkeys(choices)))
+
+
+def _choices(view: View, finding: Finding) -> Iterator[Choice]:
+    case = view.case
+    record = case.zone.get(finding.name, finding.type)
+    word = f"{relative(finding.name, case.domain)} {finding.type}"
+    if finding.code in ("cname-not-alone", "mail-at-cname-name") and record is not None:
+        loses = tuple(Entry(record.name, record.type, value, record.ttl) for value in record.values)
+        if any(want.record.name == record.name for want in case.wanted.wants if want.record.type == "CNAME"):
+            say = f"Nobody needs the {record.type} entry at {shown(record.name)}: delete it"
+            yield Choice(say, ("next", "--decide", f"drop:{word}"), loses)
+    if finding.code == "protected-record" and record is not None:
+        loses = tuple(Entry(record.name, record.type, value, record.ttl) for value in record.values)
+        yield Choice("The website may change it", ("next", "--decide", f"unprotect:{word}"), loses)
+    if finding.code == "alias-unsupported" and case.wanted.nameservers:
+        yield Choice(f"Hand the domain over to {view.builder}", ("next", "--decide", "route:nameservers"))
+    if finding.code == "proof-beside-cname":
+        for other in case.wanted.other_proofs:
+            yield Choice(f"Prove ownership by {other}", ("next", "--decide", f"ownership:{other}"))
+
+
+DNS_HOST_CODES = ("forwarder-without-https", "proxy-loop", "address-dead", "wrong-destination", "challenge-astray")
+
+
+def visited(view: View) -> Draft:
+    """The end: every address leads to the site. What stands in the way of that and is not waited for is urgent."""
+    visit, url = view.visit, view.case.wanted.primary_url
+    place: Place = "here"
+    stands: Done | Open | LeftOut
+    if view.arrived_web and visit is not None:
+        stands = Done(visit.at)
+    elif trouble := _trouble(view):
+        place = "DNS host" if trouble[0].code in DNS_HOST_CODES else "builder"
+        stands = Open(BuilderStep(trouble[0].message, trouble[0].cure), because=trouble, urgent=True)
+    else:
+        stands = Open(BuilderStep("Try every way in", "Run `homepath visit`."))
+    return Draft(
+        kind="visit",
+        place=place,
+        title="Every address leads to your site",
+        instruction="`homepath visit` tries them all, with a path and a query.",
+        expect=f"All ways end at {url}",
+        stands=stands,
+    )
+
+
+WAITED_FOR = ("certificate-pending", "builder-unaware", "https-not-enforced", "sticky-https-too-early")
+
+
+def _trouble(view: View) -> tuple[Finding, ...]:
+    """What is wrong with a way that has not arrived, and that no step waits for."""
+    visit = view.visit
+    if visit is None or visit.verdict != "broken":
+        return ()
+    open_names = {f"//{way.url.partition('//')[2].partition('/')[0]}" for way in visit.ways if way.state != "arrived"}
+    return tuple(
+        finding
+        for finding in visit.findings
+        if finding.level != "note"
+        and finding.code not in WAITED_FOR
+        and any(name == f"//{shown(finding.name)}" for name in open_names)
+    )

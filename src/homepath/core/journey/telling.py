@@ -1,0 +1,261 @@
+"""Steps at the builder: telling it of the domain, its own further steps, its check, the certificate, HTTPS only."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Sequence
+
+from homepath.core.journey.draft import Done, Draft, LeftOut, Open, Standing
+from homepath.core.journey.view import View
+from homepath.core.model.acts import (
+    BuilderStep,
+    Cause,
+    CheckAgain,
+    Choice,
+    Decide,
+    HttpsOnly,
+    PublishAgain,
+    TellBuilder,
+    Wait,
+)
+from homepath.core.model.brief import When, numbered
+from homepath.core.model.findings import Finding
+from homepath.core.model.names import shown
+from homepath.core.model.times import lasting
+
+
+def claim(view: View) -> Draft:
+    wanted = view.case.wanted
+    names = " and ".join(shown(name) for name in wanted.names)
+    limits = "".join(f" {limit}" for limit in wanted.limits)
+    main = f" and make {shown(wanted.primary)} the main address" if len(wanted.names) > 1 else ""
+    if wanted.destination not in ("", wanted.primary):
+        main = f"; all of it leads to {shown(wanted.destination)}"
+    return Draft(
+        kind="claim",
+        place="builder",
+        title=f"Tell {view.builder} about the domain",
+        instruction=f"In the settings of your site at {view.builder}, connect {names}{main}.{limits}",
+        expect='Its first check fails or stays at "pending". That is normal: it looks for records that come later.',
+        stands=_claimed(view),
+        way_back=f"Remove the domain again in {view.builder}'s settings.",
+    )
+
+
+def _claimed(view: View) -> Standing:
+    """Seen where the builder's edge serves the name. An edge that has not checked yet tells nothing: the word counts.
+
+    Where all is right, the longest wait is over, and the edge still does not serve the name, it was not enough.
+    """
+    edge, told = view.evidence.edge, view.told("claim")
+    if view.served:
+        return Done(edge.since if edge and edge.since is not None else told)
+    act = TellBuilder(view.case.wanted.names, view.case.wanted.primary)
+    if told is None:
+        return Open(act)
+    began = _waiting_since(view)
+    if began is not None and told < began and view.now >= began + view.case.wanted.https.longest_wait:
+        since = lasting(view.now - began)
+        why = (
+            f"{view.builder} has had every record for {since} and does not serve the name. Save the domain again in "
+            "its settings; if that does not help, remove it there and add it again. The records stay as they are."
+        )
+        return Open(act, why, urgent=True)
+    return Done(told, "told")
+
+
+def _waiting_since(view: View) -> float | None:
+    """From when on the builder alone is waited for."""
+    if not view.source_right or view.caches is not None or view.served:
+        return None
+    return max(view.right_since, view.told("check-again") or 0.0)
+
+
+def builder_steps(view: View, when: When) -> Iterator[Draft]:
+    for about, step in numbered(view.case.wanted.steps):
+        if step.when != when:
+            continue
+        step_id = f"builder-step:{about}"
+        act = PublishAgain() if step.publishes else BuilderStep(step.title, step.instruction or step.title)
+        told = view.told(step_id)
+        stands: Standing = Open(act)
+        if told is not None:
+            stands = Done(told, "told")
+        elif view.arrived_web and when != "after-certificate":
+            stands = Done(view.visit.at if view.visit else None)
+        yield Draft(
+            kind="builder-step",
+            about=about,
+            place="builder",
+            title=step.title,
+            instruction=step.instruction or step.title,
+            expect=step.expect or "The builder shows it as done.",
+            stands=stands,
+        )
+
+
+def check_again(view: View) -> Draft:
+    return Draft(
+        kind="check-again",
+        place="builder",
+        title=f"Let {view.builder} check again",
+        instruction=f"Press the check button in {view.builder}'s settings once, or wait for its own next look.",
+        expect="The domain is shown as connected.",
+        stands=_checked(view),
+        longest_wait=view.case.wanted.https.longest_wait,
+    )
+
+
+def _checked(view: View) -> Standing:
+    if view.served:
+        edge = view.evidence.edge
+        return Done(edge.since if edge else None)
+    told = view.told("check-again")
+    if not view.source_right or told is None or told < view.right_since:
+        return Open(CheckAgain())
+    return Open(usual_then_longest(view, told, "builder") or CheckAgain())
+
+
+def usual_then_longest(view: View, began: float, cause: Cause) -> Wait | None:
+    """The next look worth making: after the usual wait, then at the end of the longest one; None after that."""
+    https = view.case.wanted.https
+    for seconds in (min(https.usual_wait, https.longest_wait), https.longest_wait):
+        if view.now < began + seconds:
+            return Wait(math.ceil(began + seconds), cause)
+    return None
+
+
+def certificate(view: View) -> Draft:
+    days = view.case.wanted.https.issuing_days
+    when = f" It is issued only on {', '.join(days)}." if days else ""
+    return Draft(
+        kind="certificate",
+        place="certificate authority",
+        title="Wait for the padlock (certificate)",
+        instruction=f"Nothing to do: {view.builder} orders it by itself once its check has passed. "
+        f'"Not secure" until then is normal.{when}',
+        expect="The browser shows the padlock on every address.",
+        stands=_certified(view),
+        longest_wait=view.case.wanted.https.longest_wait,
+    )
+
+
+PENDING = ("certificate-pending", "builder-unaware")
+
+
+def _certified(view: View) -> Standing:
+    visit = view.visit
+    if visit is not None and not any(finding.code in PENDING for finding in visit.findings):
+        if all(way.certificate is None or way.certificate.state in ("good", "ending") for way in visit.ways):
+            return Done(visit.at)
+        return Open(_trouble_act(view, visit.findings))
+    edge = view.evidence.edge
+    known = edge.since if edge and edge.since is not None else 0.0
+    began = max(view.right_since, view.told("check-again") or 0.0, known)
+    wait = usual_then_longest(view, began, "certificate")
+    if wait is not None:
+        return Open(wait, because=_pending(view))
+    why = (
+        f"It has been waited for {lasting(view.now - began)}, longer than it ever should. Save the domain again in "
+        f"{view.builder}'s settings; if that does not help, remove it there and add it again. The records stay."
+    )
+    return Open(BuilderStep("Have the certificate ordered anew", why), why, _pending(view))
+
+
+def _pending(view: View) -> tuple[Finding, ...]:
+    return tuple(f for f in view.visit.findings if f.code in PENDING) if view.visit else ()
+
+
+def _trouble_act(view: View, findings: Sequence[Finding]) -> BuilderStep | CheckAgain:
+    first = next((finding for finding in findings if finding.level != "note"), None)
+    return BuilderStep(first.message, first.cure) if first else CheckAgain()
+
+
+def https_only(view: View) -> Draft:
+    return Draft(
+        kind="https-only",
+        place="builder",
+        title='Switch on "HTTPS only"',
+        instruction=f'Every padlock is good: switch on "HTTPS only" at {view.builder}, so that http leads to https. '
+        "Let it tell browsers to keep to https (HSTS) only after some calm weeks, for 5 minutes first, then a week.",
+        expect="`homepath visit` says arrived, from http too.",
+        stands=_enforced(view),
+        way_back='Switch "HTTPS only" off; HSTS holds in browsers until it runs out or is renewed with max-age=0.',
+    )
+
+
+def _enforced(view: View) -> Standing:
+    if view.arrived_web:
+        return Done(view.visit.at if view.visit else None)
+    return Open(HttpsOnly())
+
+
+def redirect(view: View) -> Iterator[Draft]:
+    """Where something else than the builder or the host's forwarding page redirects the second name."""
+    there = view.case.wanted.redirects
+    if there is None or there.place not in ("proxy", "own-server"):
+        return
+    names = " and ".join(shown(name) for name in there.names)
+    if there.place == "proxy":
+        title, how = f"Let the proxy redirect {names}", "`homepath forwarder --for proxy` has the rule in words."
+    else:
+        title = f"Set your own server up to redirect {names}"
+        how = "`homepath forwarder --for nginx`, `apache` or `caddy` writes its configuration."
+    instruction = f"{how} It must answer http and https, and keep path and query."
+    stands: Standing = Open(BuilderStep(title, instruction))
+    told = view.told("redirect")
+    ways = view.visit.ways if view.visit else ()
+    mine = [way for way in ways if any(f"://{shown(name)}/" in way.url for name in there.names)]
+    if mine and all(way.state == "arrived" for way in mine):
+        stands = Done(view.visit.at if view.visit else None)
+    elif told is not None and not mine:
+        stands = Done(told, "told")
+    yield Draft(
+        kind="redirect",
+        place="DNS host" if there.place == "proxy" else "here",
+        title=title,
+        instruction=instruction,
+        expect=f"https://{shown(there.names[0])}/ leads to {view.case.wanted.primary_url}",
+        stands=stands,
+        way_back="Take the rule or the configuration away again.",
+    )
+
+
+def take_back_hsts(view: View) -> Iterator[Draft]:
+    """Before the change, where the old site made browsers keep to https and the new place cannot yet (RFC 6797)."""
+    wanted = view.case.wanted
+    names = [shown(name) for name in wanted.names if (told := view.case.hsts.get(name)) and told.binds]
+    if not names:
+        return
+    word = view.told("take-back-hsts")
+    edge = view.evidence.edge
+    stands: Standing = Open(_hsts_question(names), because=view.findings("sticky-https-too-early"))
+    if edge is not None and edge.secure:
+        stands = Done(edge.at)
+    elif view.source_right:
+        stands = LeftOut("the change was made without it")
+    elif word is not None:
+        stands = Done(word, "told")
+    yield Draft(
+        kind="take-back-hsts",
+        place="here",
+        title="Have the certificate first, or let the old site take HSTS back",
+        instruction=f"The old site told browsers to come to {' and '.join(names)} only over https. If the builder "
+        "cannot have a certificate before the change, let the old site answer "
+        '"Strict-Transport-Security: max-age=0" for as long as most visitors take to come back.',
+        expect="`homepath visit --ahead` shows a good certificate, or `homepath visit` no HSTS any more.",
+        stands=stands,
+        longest_wait=7 * 86400,
+        way_back="Let the old site send HSTS again.",
+    )
+
+
+def _hsts_question(names: Sequence[str]) -> Decide:
+    return Decide(
+        f"The old site told browsers to come to {' and '.join(names)} only over https, and the builder has no "
+        "certificate for it yet. After the change returning visitors meet an error until it comes. Go on?",
+        (
+            Choice("Go on now, or the old site has taken it back", ("next", "--done", "take-back-hsts")),
+            Choice("Look again whether the old site still says so", ("visit",)),
+        ),
+    )

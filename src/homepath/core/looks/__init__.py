@@ -1,0 +1,1 @@
+"""One look each: what to ask, what comes back, what to keep. Generators; stations drive them over the network."""

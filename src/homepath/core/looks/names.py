@@ -1,0 +1,92 @@
+"""What is known of each name before its pages are judged: where DNS leads it, since when, and what hinders."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from homepath.core.asking.walk import Found
+from homepath.core.formats.words import trouble_words
+from homepath.core.model.evidence import Evidence
+from homepath.core.model.history import right_since_seen
+from homepath.core.model.names import Name, shown
+from homepath.core.model.trouble import Trouble
+from homepath.core.rules.authority import refusing_sets
+from homepath.core.wanted.case import Case
+from homepath.core.wanted.wanted import ALIAS, Wanted
+from homepath.core.web.ways import NameKnown
+
+LookedUp = tuple[tuple[str, ...], Found | None, Trouble | None]
+"""Addresses, what was found on the way, and why there is none."""
+
+
+def names_to_look_up(wanted: Wanted) -> list[Name]:
+    """Every name of the site, and what an alias at the apex leads to."""
+    targets = [want.record.values[0] for want in wanted.wants if want.record.type in ("CNAME", ALIAS)]
+    return list(dict.fromkeys([*wanted.names, *targets]))
+
+
+def names_known(
+    case: Case, evidence: Evidence, looked: Mapping[Name, LookedUp], handed_over: bool
+) -> dict[Name, NameKnown]:
+    """`looked`: the names above, looked up. `handed_over`: the parent names the builder's servers."""
+    return {name: _known(case, evidence, looked, name, handed_over) for name in case.wanted.names}
+
+
+def _known(case: Case, evidence: Evidence, looked: Mapping[Name, LookedUp], name: Name, handed_over: bool) -> NameKnown:
+    addresses, found, trouble = looked[name]
+    right, detail = _leads_right(case.wanted, looked, name, found, handed_over)
+    moments = (right_since_seen(evidence.contents, want.meant) for want in case.wanted.at(name))
+    since = max((at for at in moments if at is not None), default=None)
+    forwarded = name in case.wanted.forwarded or bool(set(addresses) & set(case.notation.forwarding_addresses))
+    obstacle = _obstacle(case, name, addresses, right, detail)
+    why = trouble_words(trouble) if trouble else ""
+    return NameKnown(
+        right, since, obstacle, detail if addresses else why, forwarded=forwarded, hsts=case.hsts.get(name)
+    )
+
+
+def _leads_right(
+    wanted: Wanted, looked: Mapping[Name, LookedUp], name: Name, found: Found | None, handed_over: bool
+) -> tuple[bool, str]:
+    """Whether DNS leads `name` where the brief says: by the builder's servers, an alias, or the wanted addresses."""
+    addresses = tuple(value for record in (found.sets if found else ()) for value in record.values)
+    if wanted.choice.route == "nameservers":
+        return handed_over and bool(addresses), f"its name servers are not {wanted.builder}'s yet"
+    if name in wanted.forwarded:
+        return bool(addresses), "it has no address; forward it in the DNS host's form"
+    if alias := wanted.get(name, "CNAME"):
+        chain = [value for record in (found.chain if found else ()) for value in record.values]
+        right = alias.record.values[0] in chain and bool(addresses)
+        return right, f"it should be an alias of {shown(alias.record.values[0])}"
+    stray = sorted(set(addresses) - _meant(wanted, looked, name))
+    return bool(addresses) and not stray, f"it leads to {', '.join(stray)}" if stray else ""
+
+
+def _meant(wanted: Wanted, looked: Mapping[Name, LookedUp], name: Name) -> set[str]:
+    if flattened := wanted.get(name, ALIAS):
+        return set(looked[flattened.record.values[0]][0])
+    return {v for want in wanted.at(name) if want.record.type in ("A", "AAAA") for v in want.record.values}
+
+
+def _obstacle(case: Case, name: Name, addresses: Sequence[str], right: bool, detail: str) -> str:
+    """What keeps the builder's authority from issuing for `name`, in words; empty when nothing was found."""
+    survey = case.survey
+    if survey is not None and any(refused == name for refused, _ in refusing_sets(case)):
+        return "CAA records forbid the builder's authority to issue one"
+    if survey is not None and survey.delegation and survey.delegation.signatures == "broken":
+        return "the domain's signatures are broken, so the authority's resolver refuses it"
+    meant = {v for want in case.wanted.at(name) if want.record.type in ("A", "AAAA") for v in want.record.values}
+    if not right and meant & set(addresses):
+        return f"beside the builder's own addresses {detail.removeprefix('it ')}, where the authority may look instead"
+    return ""
+
+
+def edge_address(wanted: Wanted, looked: Mapping[Name, LookedUp], name: Name) -> str | None:
+    """An address of the builder's edge, as the brief wants it for `name`; None where it names none."""
+    for want in wanted.at(name):
+        if want.record.type in ("A", "AAAA"):
+            return want.record.values[0]
+        if want.record.type in ("CNAME", ALIAS):
+            addresses = looked[want.record.values[0]][0]
+            return addresses[0] if addresses else None
+    return None

@@ -1,0 +1,275 @@
+"""The look at what is there: asked of the authoritative servers directly, merged with exports, and what the registry
+says."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+from homepath.core.asking.walk import Cut, Found
+from homepath.core.formats.words import trouble_words
+from homepath.core.looks.merging import (
+    Export,
+    Rounds,
+    contents_of,
+    holds,
+    merge,
+    newest,
+    server_seen,
+    sets_of,
+    without_synthesised,
+)
+from homepath.core.looks.requests import (
+    AskRegistry,
+    CheckKeys,
+    Look,
+    LookUp,
+    Questions,
+    Request,
+    Transfer,
+    asked,
+    found_zone,
+    time,
+)
+from homepath.core.model.history import Content
+from homepath.core.model.names import ROOT, Name, ancestors, child, shown
+from homepath.core.model.problems import CouldNotLook
+from homepath.core.model.questions import Answer, Question, Server
+from homepath.core.model.records import Key, RecordSet
+from homepath.core.model.survey import Delegation, Seen, Survey
+from homepath.core.model.trouble import Trouble
+from homepath.core.wanted.wanted import ALIAS, Wanted
+
+APEX_TYPES = ("NS", "A", "AAAA", "CNAME", "TXT", "MX", "CAA", "HTTPS", "DNAME")
+NAME_TYPES = ("A", "AAAA", "CNAME", "TXT", "MX", "CAA", "HTTPS", "SVCB", "NS")
+_USUAL = {
+    **dict.fromkeys(("mail", "autodiscover", "webmail", "shop", "blog", "ftp"), ("A",)),
+    **dict.fromkeys(("_dmarc", "_mta-sts"), ("TXT",)),
+}
+"""Names that many zones hold, asked so that the inventory is less blind."""
+MOST_REMEMBERED = 500
+"""Record sets of earlier looks that are asked for again."""
+_MOST_TARGETS = 12
+_SIGNED = ("good", "broken")
+
+
+@dataclass(frozen=True, slots=True)
+class SurveyLook:
+    """The survey, and what the journal is to keep: contents at the zone, at the parent, and the survey's own list."""
+
+    survey: Survey
+    contents: tuple[RecordSet, ...]
+    handed: tuple[RecordSet, ...]
+
+    @property
+    def listed(self) -> tuple[RecordSet, ...]:
+        """What was entered, as far as is known: no record that a wildcard made up, and what an export knew."""
+        return tuple(seen.record for seen in self.survey.records)
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What a survey is to ask besides the usual. `labels`: two that nobody can have entered. `transfer`: also ask for
+    the whole zone."""
+
+    labels: tuple[str, str]
+    exports: tuple[Export, ...] = ()
+    transfer: bool = False
+
+
+def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Look[SurveyLook]:
+    """Raises CouldNotLook when the domain's servers cannot be found or none answers."""
+    cut = yield from domain_cut(wanted.domain)
+    keys = keys_to_ask(wanted, history)
+    rounds = yield from _ask_servers(cut, keys)
+    if not any(holds(answers) for answers in rounds.values()):
+        names = ", ".join(dict.fromkeys(shown(server.name) for server in cut.servers))
+        raise CouldNotLook(
+            f"none of the name servers of {shown(wanted.domain)} answers for it: {names}",
+            "Look again later; if it stays so, the DNS host does not serve the domain.",
+        )
+    best = newest(rounds)
+    spots: list[str] = []
+    exports = list(extra.exports)
+    if extra.transfer:
+        exports += yield from _transferred(wanted.domain, rounds, spots)
+    merged = merge(rounds, best, exports, wanted.domain)
+    around = _around(wanted)
+    targets = _targets([seen.record for seen in merged.seen])
+    random = [child(label, wanted.domain) for label in extra.labels]
+    wild_asks = tuple((Question(name, t), best) for name in random for t in ("A", "AAAA", "TXT", "MX"))
+    requests: list[Request] = [CheckKeys(cut), AskRegistry(wanted.domain), Questions(wild_asks)]
+    requests += [LookUp(name, (rrtype,)) for name, rrtype in around]
+    requests += [LookUp(target, ("A",)) for target in targets]
+    replies = yield requests
+    (signatures, trouble), (registration, silence), wild_answers = replies[:3]
+    outside, dark = _surroundings(around, replies[3 : 3 + len(around)])
+    dangling = _dangling(targets, replies[3 + len(around) :])
+    wild = _wildcards(random, wild_answers, wanted.domain)
+    there = {seen.record.key: seen.record for seen in merged.seen}
+    right = {want.record.name for want in wanted.wants if want.met_by(there.get(want.record.key))}
+    own = without_synthesised(merged.seen, [seen.record for seen in wild], wanted.domain, right)
+    known = {seen.record.key for seen in own}
+    spots += [*merged.blind, *dark, *([f"{silence}."] if silence else []), *_blind_words(bool(extra.exports))]
+    at = yield from time()
+    found = Survey(
+        wanted.domain,
+        at,
+        tuple(server_seen(server, answers, rounds[best]) for server, answers in rounds.items()),
+        Delegation(cut.above, tuple(sorted(cut.names)), cut.ttl, signatures in _SIGNED, signatures, trouble),
+        (*own, *(seen for seen in wild if seen.record.key not in known)),
+        tuple(outside),
+        tuple(spots),
+        registration,
+        merged.contradicted,
+        dangling,
+    )
+    handed = (RecordSet(wanted.domain, "NS", cut.ttl, cut.names),)
+    return SurveyLook(found, tuple(contents_of(rounds[best], keys)), handed)
+
+
+def domain_cut(domain: Name) -> Look[Cut]:
+    """The domain's own zone cut. Raises CouldNotLook."""
+    cut = yield from found_zone(domain)
+    if isinstance(cut, Trouble):
+        raise CouldNotLook(
+            trouble_words(cut), "Check the network connection, or the network file given with --network."
+        )
+    if cut.zone != domain:
+        above = shown(cut.zone) if cut.zone != ROOT else "the root zone"
+        raise CouldNotLook(
+            f"{above} does not delegate {shown(domain)}: it has no name servers there",
+            "Is the domain spelled rightly, registered, and not on hold? Ask the registrar.",
+        )
+    return cut
+
+
+def keys_to_ask(wanted: Wanted, history: Sequence[Content]) -> list[Key]:
+    """All types at the wanted names, the wanted types where slips would put them, usual names, and whatever an earlier
+    survey listed, so that its loss is seen."""
+    wants = [want.record for want in wanted.wants if want.record.type != ALIAS]
+    names = dict.fromkeys([wanted.domain, child("www", wanted.domain), wanted.primary, *wanted.names])
+    names |= dict.fromkeys(record.name for record in wants)
+    keys: list[Key] = []
+    for name in names:
+        keys += [(name, rrtype) for rrtype in (APEX_TYPES if name == wanted.domain else NAME_TYPES)]
+    for record in wants:
+        keys += [(child(shown(record.name), wanted.domain), rrtype) for rrtype in {record.type: 0, "A": 0}]
+    keys += [(child(label, wanted.domain), rrtype) for label, types in _USUAL.items() for rrtype in types]
+    return list(dict.fromkeys([*keys, *listed_before(history)]))
+
+
+def listed_before(history: Sequence[Content]) -> list[Key]:
+    """The record sets that earlier surveys listed, those of mail and proofs of the first looks first."""
+    found = dict.fromkeys(
+        each.record.key
+        for each in history
+        if each.source == "survey" and each.record.type != "SOA" and not each.record.name.startswith("*.")
+    )
+    return list(found)[:MOST_REMEMBERED]
+
+
+def _ask_servers(cut: Cut, keys: Sequence[Key]) -> Look[Rounds]:
+    """Every question to every authoritative server, those that only the zone itself names included.
+
+    A server that does not answer for the SOA is not asked the rest.
+    """
+    soa = Question(cut.zone, "SOA")
+    servers = list(cut.servers)
+    first = yield from asked([(soa, server) for server in servers])
+    extra = yield from _only_in_zone(cut, first)
+    servers += extra
+    first += yield from asked([(soa, server) for server in extra])
+    rounds: Rounds = {server: [answer] for server, answer in zip(servers, first, strict=True)}
+    alive = [server for server, answers in rounds.items() if answers[0].usable]
+    asks = [(Question(*key), server) for server in alive for key in keys]
+    answers = yield from asked(asks)
+    for (_, server), answer in zip(asks, answers, strict=True):
+        rounds[server].append(answer)
+    return rounds
+
+
+def _only_in_zone(cut: Cut, first: Sequence[Answer]) -> Look[list[Server]]:
+    """Name servers that the zone names and its parent does not."""
+    alive = next((answer.server for answer in first if answer.usable and answer.authoritative), None)
+    if alive is None:
+        return []
+    (answer,) = yield from asked([(Question(cut.zone, "NS"), alive)])
+    own = answer.found(cut.zone, "NS")
+    missing = [name for name in (own.values[:13] if own else ()) if name not in cut.names]
+    if not missing:
+        return []
+    replies = yield [LookUp(name, ("A", "AAAA")) for name in missing]
+    return [
+        Server(value, alive.port, name)
+        for name, reply in zip(missing, replies, strict=True)
+        if isinstance(reply, Found)
+        for value in [value for record in reply.sets for value in record.values][:2]
+    ]
+
+
+def _transferred(domain: Name, rounds: Rounds, spots: list[str]) -> Look[list[Export]]:
+    """The zone from the first server that gives it whole."""
+    for server in rounds:
+        (reply,) = yield [Transfer(domain, server)]
+        if isinstance(reply, Trouble):
+            spots.append(f"{shown(server.name)} gives no zone transfer: {trouble_words(reply)}.")
+            continue
+        return [Export(f"transfer from {shown(server.name)}", tuple(reply))]
+    return []
+
+
+def _around(wanted: Wanted) -> list[Key]:
+    """CAA above the domain and at the targets of wanted aliases (RFC 8659 section 3), addresses of the builder's own
+    names."""
+    asks = [(name, "CAA") for name in ancestors(wanted.domain)[1:] if name != ROOT]
+    for want in wanted.wants:
+        if want.record.type in ("CNAME", ALIAS):
+            asks.append((want.record.values[0], "CAA"))
+        if want.record.type == ALIAS:
+            asks += [(want.record.values[0], rrtype) for rrtype in ("A", "AAAA")]
+    if wanted.edge != ROOT and any(want.record.type == "CNAME" for want in wanted.wants):
+        asks += [(wanted.edge, rrtype) for rrtype in ("A", "AAAA")]
+    return list(dict.fromkeys(asks))
+
+
+def _surroundings(around: Sequence[Key], replies: Sequence[Any]) -> tuple[list[Seen], list[str]]:
+    seen, dark = [], []
+    for (name, rrtype), reply in zip(around, replies, strict=True):
+        if isinstance(reply, Trouble):
+            dark.append(f"{rrtype} records at {shown(name)} could not be asked for: {trouble_words(reply)}.")
+        else:
+            seen += [Seen(replace(each, name=name), ("its own servers",)) for each in reply.sets]
+    return seen, dark
+
+
+def _wildcards(random: Sequence[Name], answers: Sequence[Answer], domain: Name) -> list[Seen]:
+    """What a name that nobody can have entered gives is given by a wildcard (RFC 4592)."""
+    first, second = (sets_of(a for a in answers if a.question.name == name) for name in random)
+    both = {rrtype for _, rrtype in first} & {rrtype for _, rrtype in second}
+    return [
+        Seen(replace(record, name=f"*.{domain}"), ("asked for a name that nobody entered",))
+        for record in first.values()
+        if record.type in both
+    ]
+
+
+def _targets(records: Sequence[RecordSet]) -> list[Name]:
+    targets = dict.fromkeys(value for record in records if record.type == "CNAME" for value in record.values)
+    return list(targets)[:_MOST_TARGETS]
+
+
+def _dangling(targets: Sequence[Name], replies: Sequence[Any]) -> tuple[Name, ...]:
+    """Alias targets that do not exist."""
+    pairs = zip(targets, replies, strict=True)
+    return tuple(target for target, reply in pairs if isinstance(reply, Found) and reply.rcode == "NXDOMAIN")
+
+
+def _blind_words(with_file: bool) -> tuple[str, ...]:
+    if with_file:
+        return ("Names that are neither in the export nor asked for stay unseen.",)
+    return (
+        "Home Path sees only usual names: DNS cannot be listed from outside. More entries may exist; leave them alone. "
+        "Export the zone at the DNS host and add it with `homepath survey --zone FILE`, or try --transfer.",
+    )

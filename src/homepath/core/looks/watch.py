@@ -1,0 +1,257 @@
+"""One look at who gives the new answer, who still the old one, and what was lost meanwhile."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+
+from homepath.core.findings.registry import finding
+from homepath.core.looks.merging import contents_of
+from homepath.core.looks.requests import Look, time
+from homepath.core.looks.survey import domain_cut, listed_before
+from homepath.core.looks.vantages import Vantages, ask_caches, ask_source, delegation_contents, sound
+from homepath.core.model.findings import Finding, worst_first
+from homepath.core.model.history import Content, Copy, Heard, VerdictChange, earlier_copies, noted
+from homepath.core.model.meant import Meant
+from homepath.core.model.names import Name, shown
+from homepath.core.model.questions import Server
+from homepath.core.model.readings import Reading, RecordSpread, Spread
+from homepath.core.model.records import WEB_TYPES, Key, RecordSet, Zone
+from homepath.core.planning.guard import loss_findings, losses
+from homepath.core.planning.job import job
+from homepath.core.propagation.deadlines import moved_until
+from homepath.core.propagation.habits import Habit, habit_findings, habits
+from homepath.core.propagation.readings import Watched, read, to_watch
+from homepath.core.propagation.verdicts import Past, judge, right_since, whole
+from homepath.core.rules.catalogue import findings as all_findings
+from homepath.core.rules.typed import EXPLAINING, SLIPS
+from homepath.core.wanted.case import Case
+
+REMEMBERED = 2 * 86400.0
+"""Seconds of earlier answers that a look takes into account; longer than nearly every TTL."""
+
+
+@dataclass(frozen=True, slots=True)
+class Memory:
+    """What is known from before: answers and verdicts of earlier looks. `slack`: seconds that clocks may differ."""
+
+    heard: tuple[Heard, ...] = ()
+    verdicts: tuple[VerdictChange, ...] = ()
+    slack: float = 2.0
+
+    def before(self, now: float) -> tuple[Heard, ...]:
+        """Only what is past: a clock that was set back leaves answers later than now."""
+        return tuple(each for each in self.heard if each.answer.at <= now + self.slack)
+
+
+@dataclass(frozen=True, slots=True)
+class WatchLook:
+    """The spread, and what the journal is to keep: contents at the zone and at the parent, every answer, verdicts."""
+
+    spread: Spread
+    contents: tuple[RecordSet, ...]
+    handed: tuple[RecordSet, ...]
+    heard: tuple[Heard, ...]
+    verdicts: tuple[VerdictChange, ...]
+
+
+def watch_look(case: Case, memory: Memory, resolvers: dict[str, Server], label: str) -> Look[WatchLook]:
+    """One look at every vantage. `label`: one that nobody can have entered. Raises CouldNotLook when the domain's
+    servers cannot be found."""
+    domain = case.domain
+    cut = yield from domain_cut(domain)
+    vantages = Vantages(cut.parents, cut.servers, resolvers)
+    watched = _watched(case)
+    source = yield from ask_source(watched, _also_asked(case, watched), vantages, domain)
+    now = yield from time()
+    asked = [each.key for each in source if each.role == "authoritative"]
+    contents = contents_of(sound(source), asked)
+    handed = delegation_contents(source, domain)
+    history = noted(noted(case.history, now, contents, "zone"), now, handed, "parent")
+    case = replace(case, history=history, zone=_present(case, contents))
+    watched = _watched(case)
+    caches, liars = yield from ask_caches(watched, vantages, source, domain, label)
+    heard = [*source, *caches]
+    now = yield from time()
+    moves = case.wanted.choice.route == "nameservers"
+    every = (*_delegation(domain, source, moves), *watched)
+    judged = [_judge(each, heard, history, memory, now, moves, liars) for each in every]
+    wrong = _typing(case)
+    records = [_with_slips(spread, wrong, case) for spread, _ in judged]
+    notes = _one_each([note for spread, found in judged if spread.verdict != "unknown" for note in found])
+    verdict, until = whole(records)
+    explained = wrong if verdict in ("entered-wrong", "split", "not-entered") else ()
+    lost = loss_findings(case, losses(case, job(case)))
+    jumped = len(memory.before(now)) < len(memory.heard)
+    found = [*lost, *explained, *_lying(domain, liars), *notes, *_refusing(domain, caches), *_jump(domain, jumped)]
+    spread = Spread(domain, now, verdict, until, tuple(records), tuple(worst_first(found)))
+    keys = {(domain, "NS"), *(each.key for each in watched)}
+    return WatchLook(
+        spread,
+        tuple(contents),
+        tuple(handed),
+        tuple(each for each in heard if each.key in keys),
+        tuple(VerdictChange(now, (r.name, r.type), r.verdict, r.settled_by) for r in records),
+    )
+
+
+def _watched(case: Case) -> list[Watched]:
+    """Everything that the job sets or removes, what was changed first; name servers where they change."""
+    meants = list(job(case))
+    history = [each.record for each in case.history if each.record.values and each.source == "zone"]
+    if case.wanted.choice.route == "nameservers":
+        before = [each.record for each in case.history if each.record.key == (case.domain, "NS")]
+        meants = [Meant(case.domain, "NS", case.wanted.nameservers)]
+        history = [*before, *history]
+    followed = to_watch(meants, history)
+    return [each for each in followed if each.wanted or each.meant.without or each.old]
+
+
+def _also_asked(case: Case, watched: Sequence[Watched]) -> list[Key]:
+    """Whatever would stand in the way at the website's names, and everything that must stay."""
+    there = {each.key for each in watched}
+    web = [(name, rrtype) for name in case.wanted.web_names for rrtype in WEB_TYPES]
+    wanted = [want.record.key for want in case.wanted.wants if want.record.type != "ALIAS"]
+    return [key for key in dict.fromkeys([*web, *wanted, *listed_before(case.history)]) if key not in there]
+
+
+def _present(case: Case, contents: Iterable[RecordSet]) -> Zone:
+    """The zone as it was known, with what the servers said just now."""
+    sets = dict(case.zone.sets)
+    for record in contents:
+        if record.values:
+            sets[record.key] = record
+        else:
+            sets.pop(record.key, None)
+    return Zone(case.domain, sets)
+
+
+def _delegation(domain: Name, source: Sequence[Heard], moves: bool) -> list[Watched]:
+    """The parent's word on the name servers against the zone's own, where they are not what is being changed."""
+    own = next((s for each in source if each.role == "authoritative" and (s := each.answer.found(domain, "NS"))), None)
+    return [] if own is None or moves else [Watched(Meant(domain, "NS", own.values))]
+
+
+def _judge(
+    watched: Watched,
+    heard: Sequence[Heard],
+    history: Sequence[Content],
+    memory: Memory,
+    now: float,
+    moves: bool,
+    liars: frozenset[str],
+) -> tuple[RecordSpread, list[tuple[Habit, Finding]]]:
+    """The verdict of one record set, from this look and all earlier ones, and what was learned of the resolvers."""
+    readings = [_read(watched, each) for each in heard if each.key == watched.key]
+    if watched.type == "NS" and not moves:
+        return judge(watched, readings, now), []
+    moves = watched.type == "NS"
+    earlier = [_read(watched, each) for each in memory.before(now) if each.key == watched.key]
+    copies = earlier_copies(history, watched.meant)
+    if moves:  # a signature key at the parent binds as long as the names of the servers do (RFC 4035 section 5)
+        copies += earlier_copies(history, Meant(watched.name, "DS"))
+    since = right_since(earlier, readings, now)
+    if since is not None and copies and any(_behind(each) for each in earlier):
+        copies = (*copies[:-1], Copy(max(copies[-1].until, since), copies[-1].ttl, copies[-1].absent))
+    lets_go = max((copy.dies for copy in copies), default=None)
+    longest = max((c.record.ttl for c in history if c.record.key == watched.key and c.record.values), default=0)
+    learned = habits([*earlier, *readings], since, lets_go, longest, memory.slack)
+    past = Past(
+        copies,
+        None if moves else moved_until(history, watched.name, now),
+        tuple(earlier),
+        _settled_at(memory, watched, earlier),
+        tuple(learned),
+        liars,
+    )
+    spread = judge(watched, readings, now, past, "parent" if moves else "authoritative")
+    return spread, list(zip(learned, habit_findings(watched, learned, longest), strict=True))
+
+
+def _settled_at(memory: Memory, watched: Watched, earlier: Sequence[Reading]) -> float | None:
+    """When the last look said settled of the same wanted content; None if it said something else."""
+    last = next((each for each in reversed(memory.verdicts) if each.key == watched.key), None)
+    if last is None or last.verdict != "settled":
+        return None
+    same = any(each.role == "authoritative" and each.state == "new" and each.at >= last.at - 60 for each in earlier)
+    return last.at if same else None
+
+
+def _read(watched: Watched, heard: Heard) -> Reading:
+    return read(watched, heard.answer, heard.vantage, heard.role)
+
+
+def _behind(reading: Reading) -> bool:
+    return reading.role == "authoritative" and reading.state not in ("new", "silent", "broken")
+
+
+def _typing(case: Case) -> tuple[Finding, ...]:
+    """What the authoritative servers give, held against what was meant, in the words of the rules."""
+    return tuple(each for each in all_findings(replace(case, survey=None)) if each.code in SLIPS | EXPLAINING)
+
+
+def _with_slips(spread: RecordSpread, wrong: Sequence[Finding], case: Case) -> RecordSpread:
+    """A set that is not there yet because it was typed at another place, or as something else, was entered wrongly."""
+    if spread.verdict != "not-entered":
+        return spread
+    slips = [each for each in wrong if each.code in SLIPS and _concerns(each, spread, case)]
+    return replace(spread, verdict="entered-wrong", because=slips[0].message) if slips else spread
+
+
+def _concerns(slip: Finding, spread: RecordSpread, case: Case) -> bool:
+    if slip.name == spread.name:
+        return slip.type == spread.type or {slip.type, spread.type} <= set(WEB_TYPES)
+    record = case.zone.get(slip.name, slip.type)
+    want = case.wanted.get(spread.name, spread.type)
+    return bool(record and want and record.meanings & want.record.meanings)
+
+
+def _one_each(notes: Sequence[tuple[Habit, Finding]]) -> list[Finding]:
+    """One finding of a kind for each resolver: it does the same with every name."""
+    first: dict[tuple[str, str], Finding] = {}
+    for habit, each in notes:
+        first.setdefault((habit.vantage, habit.kind), each)
+    return list(first.values())
+
+
+def _lying(domain: Name, liars: Iterable[str]) -> list[Finding]:
+    return [
+        finding(
+            "resolver-answers-for-itself",
+            domain,
+            "",
+            f"{who} gives an address for a name that cannot exist, so what it says of {shown(domain)} says nothing.",
+        )
+        for who in sorted(liars)
+    ]
+
+
+def _refusing(domain: Name, caches: Sequence[Heard]) -> list[Finding]:
+    """Resolvers that check signatures refuse the domain: their visitors reach nothing, and waiting may not help."""
+    bogus = (each for each in caches if each.answer.trouble and each.answer.trouble.cause == "bogus")
+    who = list(dict.fromkeys(each.vantage for each in bogus))
+    if not who:
+        return []
+    return [
+        finding(
+            "signature-broken",
+            domain,
+            "DS",
+            f"Resolvers that check signatures refuse {shown(domain)}: {', '.join(who)}.",
+            "The DS record at the registrar does not fit the zone. Have it removed, or the zone signed with its key.",
+        )
+    ]
+
+
+def _jump(domain: Name, jumped: bool) -> list[Finding]:
+    if not jumped:
+        return []
+    return [
+        finding(
+            "clock-set-back",
+            domain,
+            "",
+            "The journal holds looks that are dated later than now, so this machine's clock was set back.",
+            "Those looks are left out. Check the clock; deadlines are as right as it is.",
+        )
+    ]

@@ -1,0 +1,73 @@
+"""All that is known of a domain, from the journal and the last looks."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from homepath.core.model.history import Content
+from homepath.core.model.hsts import Hsts
+from homepath.core.model.names import Name
+from homepath.core.model.readings import Spread
+from homepath.core.model.records import Key, RecordSet, Zone
+from homepath.core.model.steps import Step
+from homepath.core.model.survey import Survey
+from homepath.core.model.visits import Visit
+
+
+@dataclass(frozen=True, slots=True)
+class EdgeSeen:
+    """What the builder's edge said when it was asked for the primary address, wherever DNS leads.
+
+    `knows`: it serves the name; None where it could not be asked. `secure`: with a good certificate. `since`: the
+    first of the looks, up to this one, at which it knew the name.
+    """
+
+    at: float
+    knows: bool | None
+    secure: bool = False
+    since: float | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Evidence:
+    """`contents`: all that the sources ever gave, oldest first. `told`: what the person said is done, by step id.
+
+    `remembered`: the steps as they last stood. `visited_before`: whether the old site was ever visited. `carried`:
+    what the new name servers were seen to hold. `sent`: when updates were sent. Moments in Unix seconds.
+    """
+
+    survey: Survey | None = None
+    contents: tuple[Content, ...] = ()
+    spread: Spread | None = None
+    visit: Visit | None = None
+    edge: EdgeSeen | None = None
+    hsts: Mapping[Name, Hsts] = field(default_factory=dict)
+    told: Mapping[str, float] = field(default_factory=dict)
+    remembered: tuple[Step, ...] = ()
+    visited_before: bool = False
+    carried: Mapping[Key, bool] = field(default_factory=dict)
+    sent: tuple[float, ...] = ()
+
+
+def present_zone(survey: Survey, contents: tuple[Content, ...]) -> Zone:
+    """What is there as far as is known: the survey, and whatever the zone's servers were seen to give since."""
+    sets = dict(survey.zone.sets)
+    latest: dict[Key, Content] = {each.record.key: each for each in contents if each.source == "zone"}
+    for key, content in latest.items():
+        if content.last_at <= survey.at:
+            continue
+        if content.record.values:
+            sets[key] = content.record
+        else:
+            sets.pop(key, None)
+    return Zone(survey.domain, sets)
+
+
+def first_zone(domain: Name, contents: tuple[Content, ...]) -> Zone:
+    """The first content of each record set that the zone's servers were ever seen to give."""
+    first: dict[Key, RecordSet] = {}
+    for each in contents:
+        if each.source == "zone" and each.record.values:
+            first.setdefault(each.record.key, each.record)
+    return Zone(domain, first)

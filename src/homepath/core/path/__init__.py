@@ -1,1 +1,0 @@
-"""Everything seen of a domain becomes its place on the path."""

@@ -1,0 +1,69 @@
+"""Everything that the whole job sets or removes, from the first look on: what is watched, and what is not guarded."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import replace
+
+from homepath.core.model.evidence import first_zone
+from homepath.core.model.meant import Meant
+from homepath.core.model.plan import Change
+from homepath.core.model.records import WEB_TYPES, Key
+from homepath.core.planning.difference import changes
+from homepath.core.wanted.case import Case
+from homepath.core.wanted.wanted import ALIAS
+
+
+def meant_of(change: Change) -> Meant | None:
+    """What a change makes of a record set; None for one that is kept, and for a host's own kind of alias."""
+    if change.move == "keep" or change.type == ALIAS:
+        return None
+    plain = Meant(change.name, change.type, change.values)
+    if plain.joined and change.before:
+        return Meant(change.name, change.type, change.entered, change.deleted)
+    return plain
+
+
+def job(case: Case, now: Sequence[Change] | None = None) -> tuple[Meant, ...]:
+    """Every set that is wanted, or is changed from what was seen first or is there now; each once.
+
+    `now`: the changes that are left, where they are known already. Name servers are not among them.
+    """
+    found: dict[Key, Meant] = {}
+    if case.wanted.choice.route == "nameservers":
+        return ()
+    for want in case.wanted.wants:
+        if want.record.type == ALIAS:
+            found |= {each.key: each for each in _flattened(case, want.record.name, want.record.values[0])}
+        elif not want.optional or case.zone.get(*want.record.key) is not None:
+            found[want.record.key] = want.meant
+    first = changes(replace(case, zone=first_zone(case.domain, case.history)))
+    for change in (*(changes(case) if now is None else now), *first):
+        meant = meant_of(change)
+        if meant is not None and meant.key not in found:
+            found[meant.key] = meant
+        elif meant is not None and meant.without and meant.key in found:
+            before = found[meant.key]
+            found[meant.key] = replace(before, without=tuple(dict.fromkeys((*before.without, *meant.without))))
+    for key in _web_sets_seen(case):
+        found.setdefault(key, Meant(*key))
+    return tuple(found.values())
+
+
+def _flattened(case: Case, name: str, target: str) -> Iterable[Meant]:
+    """An alias at the apex shows as its target's addresses."""
+    there = [case.surroundings.get(target, rrtype) for rrtype in ("A", "AAAA")]
+    return [Meant(name, each.type, each.values) for each in there if each is not None]
+
+
+def _web_sets_seen(case: Case) -> Iterable[Key]:
+    """Web records ever seen at the website's names; those that nobody wants there must be gone."""
+    return dict.fromkeys(
+        each.record.key
+        for each in case.history
+        if each.source == "zone"
+        and each.record.values
+        and each.record.name in case.wanted.web_names
+        and each.record.type in WEB_TYPES
+        and each.record.key not in case.wanted.protected
+    )

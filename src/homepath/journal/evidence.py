@@ -1,0 +1,43 @@
+"""All that the journal knows of a domain, as one value."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+
+from homepath.core.model.evidence import EdgeSeen, Evidence
+from homepath.core.model.names import Name
+from homepath.core.model.readings import Spread
+from homepath.core.model.survey import Survey
+from homepath.core.model.visits import Visit
+from homepath.core.web.hsts import HstsSeen, hsts_in_force
+from homepath.journal.journal import FILE, Journal, open_journal
+
+MOST_HSTS = 50
+"""Visits that saw HSTS and are taken into account, the newest."""
+
+
+def evidence_in(folder: Path, domain: Name, now: float) -> Evidence:
+    """The evidence that the folder's journal holds; nothing where there is no journal. Raises BadInput.
+
+    Entries later than `now` come from a clock that was set back: they are taken as of now.
+    """
+    if not (folder / FILE).exists():
+        return Evidence()
+    with open_journal(folder) as journal:
+        return read_evidence(journal, domain, now)
+
+
+def read_evidence(journal: Journal, domain: Name, now: float) -> Evidence:
+    return Evidence(
+        survey=journal.last_look("survey", domain, Survey),
+        contents=tuple(replace(each, first_at=min(each.first_at, now)) for each in journal.contents(domain)),
+        spread=journal.last_look("watch", domain, Spread),
+        visit=journal.last_look("visit", domain, Visit),
+        edge=journal.last_look("edge", domain, EdgeSeen),
+        hsts=hsts_in_force(journal.looks("hsts", domain, HstsSeen, MOST_HSTS), now),
+        told={step: min(at, now) for step, at in journal.told(domain).items()},
+        remembered=journal.steps(domain),
+        visited_before=journal.was_looked("visit", domain),
+        sent=journal.sent(domain),
+    )

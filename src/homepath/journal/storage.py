@@ -1,0 +1,75 @@
+"""Values as the journal keeps them: a shape of its own, apart from the public contracts, with a number.
+
+A stored value is read into today's dataclass: a field that an older version did not write gets its default, one that
+only a newer version knows is passed over. What does not fit at all is no look that could be used.
+"""
+
+from __future__ import annotations
+
+import dataclasses
+import json
+import types
+import typing
+from collections.abc import Mapping
+from functools import cache
+from typing import Any, TypeVar
+
+SHAPE = 1
+"""Raised when the meaning of a stored field changes; one above it was written by a newer version."""
+T = TypeVar("T")
+
+
+class NewerShape(Exception):
+    """The value was stored by a newer version, in a shape that this one does not know."""
+
+
+def stored(value: object) -> str:
+    """The text of a dataclass value."""
+    return json.dumps({"shape": SHAPE, "value": _packed(value)}, separators=(",", ":"))
+
+
+def restored(kind: type[T], text: str) -> T:
+    """The value back. Raises NewerShape, or ValueError for anything that is no such value."""
+    try:
+        whole = json.loads(text)
+        shape = whole["shape"]
+    except (KeyError, TypeError) as error:
+        raise ValueError("no stored value") from error
+    if not isinstance(shape, int) or shape > SHAPE:
+        raise NewerShape(f"shape {shape}")
+    try:
+        found: T = _unpacked(kind, whole["value"])
+    except (KeyError, TypeError, AttributeError) as error:
+        raise ValueError(f"no stored {kind.__name__}") from error
+    return found
+
+
+def _packed(value: object) -> Any:
+    if dataclasses.is_dataclass(value) and not isinstance(value, type):
+        return {f.name: _packed(getattr(value, f.name)) for f in dataclasses.fields(value) if f.init}
+    if isinstance(value, Mapping):
+        return {str(key): _packed(each) for key, each in value.items()}
+    if isinstance(value, list | tuple | frozenset):
+        return [_packed(each) for each in value]
+    return value
+
+
+@cache
+def _fields(kind: type) -> tuple[tuple[str, Any], ...]:
+    hints = typing.get_type_hints(kind)
+    return tuple((f.name, hints[f.name]) for f in dataclasses.fields(kind) if f.init)
+
+
+def _unpacked(kind: Any, value: Any) -> Any:
+    origin = typing.get_origin(kind)
+    if origin in (typing.Union, types.UnionType):
+        if value is None:
+            return None
+        return _unpacked(next(each for each in typing.get_args(kind) if each is not type(None)), value)
+    if origin is tuple:
+        return tuple(_unpacked(typing.get_args(kind)[0], each) for each in value)
+    if dataclasses.is_dataclass(kind) and isinstance(kind, type):
+        return kind(**{name: _unpacked(hint, value[name]) for name, hint in _fields(kind) if name in value})
+    if kind is float and isinstance(value, int):
+        return float(value)
+    return value

@@ -1,0 +1,54 @@
+"""The owner's answers to questions, kept in the site file, whose comments stay."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from homepath.core.formats.site_file import write_site
+from homepath.core.model.brief import Site
+from homepath.core.model.history import Content
+from homepath.core.model.names import child, relative
+from homepath.core.model.problems import BadInput, Problem
+from homepath.core.model.records import Key
+from homepath.stations.files import read_text, write_text
+from homepath.stations.project import Project
+
+WORDS = "drop:NAME TYPE, unprotect:NAME TYPE, accept:NAME TYPE, route:records, route:nameservers, ownership:TXT, ..."
+
+
+def decided(project: Project, word: str, now: float) -> Project:
+    """The project with the answer noted in its site file. Raises BadInput for a word that answers nothing."""
+    kind, _, what = word.partition(":")
+    site = _with(project, kind.strip(), what.strip(), word)
+    text = read_text(project.file, "the site file")
+    write_text(project.file, write_site(site, text))
+    return replace(project, site=site).fresh(now)
+
+
+def _with(project: Project, kind: str, what: str, word: str) -> Site:
+    site = project.site
+    if kind == "route" and what in ("records", "nameservers"):
+        return replace(site, route="records" if what == "records" else "nameservers")
+    if kind == "ownership" and what in {proof.type for proof in project.brief.ownership}:
+        return replace(site, ownership=what)
+    if kind in ("drop", "unprotect", "accept"):
+        key = _key(project, what, word)
+        name = f"{relative(key[0], project.domain)} {key[1]}"
+        if kind == "drop":
+            return replace(site, purposes={**site.purposes, name: "website"})
+        if kind == "unprotect":
+            return replace(site, keep=tuple(each for each in site.keep if _key(project, each, word) != key))
+        return replace(site, accepted={**site.accepted, name: _values_now(project, key)})
+    raise BadInput(Problem("this answers no question", key="--decide", seen=word, hint=f"answers are: {WORDS}"))
+
+
+def _key(project: Project, what: str, word: str) -> Key:
+    host, _, rrtype = what.rpartition(" ")
+    if not host or not rrtype.isalnum():
+        raise BadInput(Problem("a record is named as name and type", key="--decide", seen=word, hint='such as "@ MX"'))
+    return child(host, project.domain), rrtype.upper()
+
+
+def _values_now(project: Project, key: Key) -> tuple[str, ...]:
+    seen: list[Content] = [c for c in project.evidence.contents if c.record.key == key and c.source == "zone"]
+    return seen[-1].record.values if seen else ()

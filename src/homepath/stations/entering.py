@@ -1,0 +1,83 @@
+"""Which step has entries to type or send now, and what comes before it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from homepath.core.formats.times import clock_words
+from homepath.core.model.acts import Enter, Wait
+from homepath.core.model.problems import BadInput, CouldNotLook, Problem, Refused
+from homepath.core.model.steps import Journey, Step
+from homepath.stations.project import Project
+
+
+@dataclass(frozen=True, slots=True)
+class Entering:
+    """A step with its entries. `wait`: what has to be over before it; `before`: other steps that come first."""
+
+    step: Step
+    act: Enter
+    wait: Wait | None = None
+    before: tuple[Step, ...] = ()
+
+
+def entering(journey: Journey, step_id: str | None = None) -> Entering | None:
+    """The step that is typed next, or the one asked for; None where nothing is to be typed any more.
+
+    Raises BadInput for a step that does not exist or has no entries.
+    """
+    acts = {key: act for key, act in journey.open_acts if isinstance(act, Enter) and (act.delete or act.enter)}
+    if step_id is not None and step_id not in acts:
+        known = ", ".join(acts) or "none now"
+        said = "this step has nothing to type" if journey.find(step_id) else "there is no such step"
+        raise BadInput(Problem(said, key="--step", seen=step_id, hint=f"steps with entries: {known}"))
+    chosen = step_id or _first(journey, acts)
+    if chosen is None:
+        return None
+    step = journey.find(chosen)
+    assert step is not None
+    before: list[Step] = []
+    for key, act in journey.open_acts:
+        if key == chosen:
+            break
+        earlier = journey.find(key)
+        if isinstance(act, Wait) and earlier is not None and earlier.kind in ("wait-ttl", "wait-ds"):
+            return Entering(step, acts[chosen], act, tuple(before))
+        if earlier is not None:
+            before.append(earlier)
+    return Entering(step, acts[chosen], None, tuple(before))
+
+
+def _first(journey: Journey, acts: dict[str, Enter]) -> str | None:
+    """The step that is now, else the first one with entries."""
+    if journey.step is not None and journey.step.id in acts:
+        return journey.step.id
+    return next(iter(acts), None)
+
+
+def to_send(project: Project, journey: Journey, early: bool) -> Entering | None:
+    """The entries to send now. Raises Refused with the reason where they must not be sent yet."""
+    if project.evidence.survey is None:
+        raise CouldNotLook("nothing was looked at yet, so nothing can be sent", "Run `homepath next` first.")
+    if journey.step is not None and journey.step.kind == "decide":
+        raise Refused(f"nothing was sent: {journey.step.title}", journey.step.instruction)
+    found = entering(journey)
+    if found is None:
+        return None
+    if found.act.where != "DNS host":
+        raise Refused(
+            "nothing was sent: these entries belong to the new name servers, not to the present zone",
+            "Follow the steps of `homepath next`.",
+        )
+    if any(entry.type == "ALIAS" for entry in (*found.act.delete, *found.act.enter)):
+        raise Refused(
+            "nothing was sent: an alias at the apex is the DNS host's own kind of record, and no update can carry it",
+            "Enter it in the DNS host's form: `homepath sheet`.",
+        )
+    if found.wait is not None and not early:
+        raise Refused(
+            f"nothing was sent: caches may still keep the old answer for its former time, until "
+            f"{clock_words(found.wait.until)}",
+            "Wait until then; earlier, some visitors would see the change only after that. --early sends all the same.",
+        )
+    return found
