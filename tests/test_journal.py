@@ -1,5 +1,6 @@
 from __future__ import annotations
 
+import json
 import sqlite3
 import subprocess
 import sys
@@ -7,13 +8,16 @@ from pathlib import Path
 
 import pytest
 
-from homepath.core.model.history import Heard
+from homepath.core.model.evidence import EdgeSeen
+from homepath.core.model.history import Heard, VerdictChange
 from homepath.core.model.problems import BadInput
 from homepath.core.model.questions import Answer, Question, Server
 from homepath.core.model.records import RecordSet
+from homepath.core.model.visits import Visit
 from homepath.journal import journal as module
 from homepath.journal import schema
-from homepath.journal.journal import FILE, Look, VerdictChange, open_journal
+from homepath.journal.journal import FILE, open_journal
+from homepath.journal.storage import SHAPE, NewerShape, restored, stored
 
 D = "tidewick-kiln.example."
 
@@ -34,13 +38,44 @@ def test_contents_grow_only_when_something_changes(tmp_path: Path) -> None:
 
 def test_looks_and_changes_are_remembered_in_order(tmp_path: Path) -> None:
     with open_journal(tmp_path) as journal:
-        journal.record_look(1, "survey", D, "two", {"n": 1})
-        journal.record_look(3, "survey", D, "two", {"n": 2})
+        journal.record_look(1, "edge", D, "two", EdgeSeen(1, None))
+        journal.record_look(3, "edge", D, "two", EdgeSeen(3, True, True, 3))
         journal.record_change(2, D, "sent", {})
-        journal.record_look(4, "survey", "other.example.", "x", {"n": 3})
-        assert journal.last_look("survey", D) == Look(3, {"n": 2})
-        assert journal.last_look("visit", D) is None
-        assert [(entry.at, entry.kind) for entry in journal.entries(D)] == [(1, "survey"), (2, "send"), (3, "survey")]
+        journal.record_look(4, "edge", "other.example.", "x", EdgeSeen(4, False))
+        assert journal.last_look("edge", D, EdgeSeen) == EdgeSeen(3, True, True, 3)
+        assert journal.last_look("visit", D, Visit) is None
+        assert [(entry.at, entry.kind) for entry in journal.entries(D)] == [(1, "edge"), (2, "send"), (3, "edge")]
+        journal.record_told(5, D, "claim")
+        journal.record_told(7, D, "claim")
+        assert journal.told(D) == {"claim": 7}
+
+
+def test_the_storage_has_a_shape_of_its_own(tmp_path: Path) -> None:
+    """What an older version did not write gets its default, what a newer one adds is passed over; another shape is a
+    clear error, and a row that is no such value never stops a command."""
+    whole = json.loads(stored(EdgeSeen(3, True, True, 3)))
+    assert whole["shape"] == SHAPE
+    del whole["value"]["secure"]
+    whole["value"]["weather"] = "fine"
+    assert restored(EdgeSeen, json.dumps(whole)) == EdgeSeen(3, True, False, 3)
+    with pytest.raises(NewerShape):
+        restored(EdgeSeen, json.dumps({**whole, "shape": SHAPE + 1}))
+    for broken in ("[]", "{}", '{"shape": 1, "value": 3}', "no"):
+        with pytest.raises(ValueError, match=r"stored|Expecting"):
+            restored(EdgeSeen, broken)
+    with open_journal(tmp_path) as journal:
+        journal.record_look(1, "edge", D, "x", EdgeSeen(1, None))
+        journal.record_look(2, "edge", D, "x", EdgeSeen(2, None))
+    with sqlite3.connect(tmp_path / FILE) as file:
+        file.execute("update looks set stored = 'no' where at = 2")
+    file.close()
+    with open_journal(tmp_path) as journal:
+        assert journal.looks("edge", D, EdgeSeen) == [EdgeSeen(1, None)]
+    with sqlite3.connect(tmp_path / FILE) as file:
+        file.execute("update looks set stored = ?", (json.dumps({**whole, "shape": SHAPE + 1}),))
+    file.close()
+    with open_journal(tmp_path) as journal, pytest.raises(BadInput, match="newer version"):
+        journal.last_look("edge", D, EdgeSeen)
 
 
 def test_a_write_that_fails_leaves_nothing_behind(tmp_path: Path) -> None:
@@ -63,6 +98,7 @@ WRITER = """
 import sys
 from pathlib import Path
 from homepath.core.model.records import RecordSet
+from homepath.core.model.visits import Visit
 from homepath.journal.journal import open_journal
 at = 0
 while True:
@@ -118,13 +154,13 @@ def test_every_answer_can_be_judged_again_and_only_changed_verdicts_are_listed(t
 
 
 def test_the_size_is_bounded_and_what_matters_stays(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    for name, most in (("MOST_HEARD", 20), ("MOST_BODIES", 5), ("MOST_CONTENTS", 4)):
+    for name, most in (("MOST_HEARD", 20), ("MOST_VALUES", 5), ("MOST_CONTENTS", 4)):
         monkeypatch.setattr(module, name, most)
     with open_journal(tmp_path) as journal:
         for at in range(40):
             journal.record_contents(at, [a(f"192.0.2.{at}")])
-            journal.record_watch(at, D, "spreading", {"n": at}, [heard(at)], [watched(at, "spreading")])
-        assert [each.body["n"] for each in journal.looks("watch", D)] == [35, 36, 37, 38, 39]
+            journal.record_watch(at, D, "spreading", EdgeSeen(at, None), [heard(at)], [watched(at, "spreading")])
+        assert [each.at for each in journal.looks("watch", D, EdgeSeen)] == [35, 36, 37, 38, 39]
         assert len(journal.entries(D)) == 40
         assert [each.answer.at for each in journal.heard(D, 0)] == list(range(20, 40))
         assert [each.first_at for each in journal.contents(D)] == [0, 37, 38, 39]
@@ -143,13 +179,13 @@ def test_an_older_journal_is_brought_up_to_date_and_a_newer_one_used_if_it_allow
         journal.record_watch(3, D, "settled", {}, [heard(3)], [watched(3, "settled")])
         assert [entry.kind for entry in journal.entries(D)] == ["survey", "watch"]
     with sqlite3.connect(tmp_path / FILE) as newer:
-        newer.execute("pragma user_version = 3")
+        newer.execute("pragma user_version = 4")
         newer.execute("alter table looks add column weather text")
     newer.close()
     with open_journal(tmp_path) as journal:
         assert len(journal.entries(D)) == 2
     with sqlite3.connect(tmp_path / FILE) as newer:
-        newer.execute("update facts set value = 3 where name = 'readable_from'")
+        newer.execute("update facts set value = 4 where name = 'readable_from'")
     newer.close()
     with pytest.raises(BadInput, match="newer version"), open_journal(tmp_path):
         pass

@@ -2,16 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
+from typing import Any
 
 from homepath.core.formats.brief_file import read_brief
+from homepath.core.formats.sheet import Job, jobs
+from homepath.core.journey.entries import enter_act
+from homepath.core.journey.journey import journey
 from homepath.core.model.brief import Brief, Notation, Site
+from homepath.core.model.evidence import Evidence
+from homepath.core.model.history import Content, Source
 from homepath.core.model.hsts import Hsts
 from homepath.core.model.names import Name
 from homepath.core.model.records import RecordSet, Zone
-from homepath.core.model.survey import Survey
+from homepath.core.model.steps import Journey
+from homepath.core.model.survey import Seen, Survey
 from homepath.core.model.values import canonical
+from homepath.core.planning.plan import make_plan
 from homepath.core.wanted.case import Case
 from homepath.core.wanted.choices import Present
 from homepath.core.wanted.wanted import work_out
@@ -55,13 +63,52 @@ def case(
     outside: str = "",
     notation: Notation = PARKING,
     survey: Survey | None = None,
-    past: str = "",
+    history: Sequence[Content] = (),
     hsts: Mapping[Name, Hsts] | None = None,
 ) -> Case:
     here = zone(text)
     signed = bool(survey and survey.delegation and survey.delegation.signed)
     wanted = work_out(site, brief, notation, Present(here, signed))
-    return Case(wanted, here, zone(outside, "."), notation, survey, zone(past), hsts or {})
+    return Case(wanted, here, zone(outside, "."), notation, survey, tuple(history), hsts or {})
+
+
+def sheet_jobs(made: Case, notation: Notation) -> tuple[Job, ...]:
+    """The sheet of everything that is left to type."""
+    plan = make_plan(made)
+    purposes = {(change.name, change.type): change.purpose for change in plan.changes}
+    return jobs(enter_act(plan.work), made.domain, notation, made.zone, purposes.__getitem__)
+
+
+START = 1772442000.0
+"""The moment of the first look."""
+
+
+def stands(made: Case, now: float = START, **more: Any) -> Journey:
+    """Where a domain stands. `more`: further evidence; without a history the zone was seen at the start."""
+    history = made.history or tuple(contents_of_zone(made, START))
+    made = replace(made, history=history, survey=made.survey or survey(made, START))
+    evidence = Evidence(survey=made.survey, contents=history, **more)
+    return journey(made, make_plan(made), evidence, now)
+
+
+def survey(made: Case, at: float) -> Survey:
+    return Survey(made.domain, at, (), None, tuple(Seen(record, ("here",)) for record in made.zone))
+
+
+def contents_of_zone(made: Case, at: float) -> list[Content]:
+    """The zone as it was seen at one moment, by its servers and by a survey."""
+    sources: tuple[Source, ...] = ("zone", "survey")
+    return [Content(record, at, at, source) for source in sources for record in made.zone]
+
+
+def kinds(made: Case, **more: Any) -> list[str]:
+    """The kinds of all steps that are not left out."""
+    return [step.kind for step in stands(made, **more).steps if step.number is not None]
+
+
+def contents(text: str, first_at: float, last_at: float | None = None, source: Source = "zone") -> list[Content]:
+    """Every set of a zone as it was seen from one moment to another."""
+    return [Content(record, first_at, first_at if last_at is None else last_at, source) for record in zone(text)]
 
 
 def for_primary(primary: str) -> Site:

@@ -16,13 +16,12 @@ from hypothesis import strategies as st
 
 from homepath.core.formats.exports import read_export
 from homepath.core.formats.rdap import BadRegistration, read_domain_object, service_for
-from homepath.core.formats.sheet import entries
 from homepath.core.formats.sheet_pages import as_csv, as_markdown, as_page, as_zone
 from homepath.core.model.brief import Notation
 from homepath.core.model.problems import BadInput
 from homepath.core.planning.plan import make_plan
 from homepath.core.planning.update import applied
-from tests.core.cases import BASE, DOMAIN, FOUR, SITE, case
+from tests.core.cases import BASE, DOMAIN, FOUR, SITE, case, sheet_jobs
 
 WANT = {
     (DOMAIN, "A"): ("192.0.2.1",),
@@ -112,19 +111,18 @@ HOSTILE = replace(SITE, values={"account": "tidewick", "code": '=cmd|"<b>`x`</b>
 
 
 def test_csv_and_pages_are_safe_to_open() -> None:
-    plan = make_plan(case(BASE + "@ A 198.51.100.7", site=HOSTILE))
-    lines = entries(plan, Notation("<i>Moss</i>"))
+    lines = sheet_jobs(case(BASE + "@ A 198.51.100.7", site=HOSTILE), Notation("<i>Moss</i>"))
     rows = list(csv.reader(io.StringIO(as_csv(lines))))
     assert all(not cell.startswith(("=", "+", "-", "@")) for row in rows for cell in row)
-    assert next(row for row in rows if "192.0.2.10" in row)[:4] == ["enter", "A", "'@", "192.0.2.10"]
-    page = as_page(plan, lines, Notation("<i>Moss</i>"))
+    assert next(row for row in rows if "192.0.2.10" in row)[1:5] == ["enter", "A", "'@", "192.0.2.10"]
+    page = as_page(DOMAIN, lines, Notation("<i>Moss</i>"))
     assert "<b>" not in page
     assert "<i>" not in page
     assert "http" not in page.replace("https://www.tidewick-kiln.example/", "")
     assert all(f"<code>{address}</code>" in page for address in FOUR)
     assert "<code>198.51.100.7</code>" in page
-    assert "`` bricklark-owner" not in as_markdown(plan, lines, Notation())
-    assert '``bricklark-owner==cmd|"<b>`x`</b>``' in as_markdown(plan, lines, Notation())
+    assert "`` bricklark-owner" not in as_markdown(DOMAIN, lines, Notation())
+    assert '``bricklark-owner==cmd|"<b>`x`</b>``' in as_markdown(DOMAIN, lines, Notation())
 
 
 def test_the_zone_form_is_what_the_plan_leads_to(tmp_path: Path) -> None:

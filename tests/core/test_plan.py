@@ -6,7 +6,6 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from homepath.core.formats.sheet import entries
 from homepath.core.model.brief import Notation
 from homepath.core.model.records import Zone
 from homepath.core.planning.difference import changes
@@ -14,7 +13,20 @@ from homepath.core.planning.plan import make_plan
 from homepath.core.planning.update import applied, make_update
 from homepath.core.wanted.case import Case
 from homepath.core.wanted.wanted import work_out
-from tests.core.cases import BASE, BRIEF, DOMAIN, FOUR, PARKING, RIGHT, SITE, TARGET, case, for_primary, zone
+from tests.core.cases import (
+    BASE,
+    BRIEF,
+    DOMAIN,
+    FOUR,
+    PARKING,
+    RIGHT,
+    SITE,
+    TARGET,
+    case,
+    for_primary,
+    sheet_jobs,
+    zone,
+)
 
 WWW = f"www.{DOMAIN}"
 
@@ -78,34 +90,6 @@ def test_a_protected_record_is_never_changed() -> None:
     site = replace(SITE, keep=("@ AAAA", "www CNAME"))
     text = RIGHT.replace(TARGET, "old.example.") + "@ AAAA 2001:db8::1"
     assert moves(text, site=site) == {}
-
-
-def test_steps_tell_the_builder_first_and_lower_the_ttl_only_for_a_site_in_use() -> None:
-    kinds = [step.kind for step in make_plan(case(BASE + "@ 86400 A 198.51.100.99")).steps]
-    assert kinds == [
-        "claim",
-        "lower-ttl",
-        "enter",
-        "spread",
-        "verify",
-        "certificate",
-        "visit",
-        "https-only",
-        "raise-ttl",
-    ]
-    parked = make_plan(case(BASE + "@ 86400 A 198.51.100.7"))
-    assert [step.kind for step in parked.steps] == [
-        "claim",
-        "enter",
-        "spread",
-        "verify",
-        "certificate",
-        "visit",
-        "https-only",
-    ]
-    assert next(step for step in parked.steps if step.kind == "spread").longest_wait == 86400
-    assert "enter" not in [step.kind for step in make_plan(case(RIGHT)).steps]
-    assert [step.number for step in parked.steps] == [1, 2, 3, 4, 5, 6, 7]
 
 
 _NAMES = st.sampled_from(["@", "www", "shop", "mail", "_dmarc", "blog", f"www.{DOMAIN}{DOMAIN}", f"{DOMAIN}{DOMAIN}"])
@@ -197,14 +181,18 @@ def test_the_update_asks_for_exactly_what_the_plan_was_made_from() -> None:
     assert applied(Zone(DOMAIN), plan.changes).values(DOMAIN, "A") == FOUR
 
 
-def test_sheet_entries_follow_the_notation() -> None:
-    plan = make_plan(case(BASE + "@ A 198.51.100.7"))
-    usual = [(e.deed, e.type, e.name, e.value) for e in entries(plan, Notation())]
-    assert usual[0] == ("delete", "A", "@", "198.51.100.7")
-    assert ("enter", "CNAME", "www", TARGET) in usual
-    assert ("enter", "TXT", "@", "bricklark-owner=tk-4471") in usual
-    assert not any(value == "v=spf1 mx -all" for *_, value in usual)
+def test_a_sheet_goes_set_by_set_in_the_notation_of_the_form() -> None:
+    made = case(BASE + "@ A 198.51.100.7\nwww A 198.51.100.7")
+    first, second, third = sheet_jobs(made, Notation())
+    lines = [(line.deed, line.type, line.name, line.value) for line in first.lines]
+    assert lines[0] == ("delete", "A", "@", "198.51.100.7")
+    assert [line[0] for line in lines] == ["delete", *["enter"] * 4]
+    assert [(line.deed, line.type) for line in second.lines] == [("delete", "A"), ("enter", "CNAME")]
+    assert [(line.deed, line.value) for line in third.lines] == [("enter", "bricklark-owner=tk-4471")]
+    assert third.stays == ("v=spf1 mx -all",)
     other = Notation("x", apex="full", names="full", final_dot="forbidden", ttl_choices=(300, 1800))
-    typed = {(e.type, e.name, e.value, e.ttl) for e in entries(plan, other)}
-    assert ("CNAME", "www.tidewick-kiln.example", TARGET[:-1], 1800) in typed
-    assert {e.name for e in entries(plan, Notation("x", apex="blank")) if e.type == "A"} == {""}
+    typed = {(each.type, each.name, each.value) for job in sheet_jobs(made, other) for each in job.lines}
+    assert ("CNAME", "www.tidewick-kiln.example", TARGET[:-1]) in typed
+    assert {each.name for each in sheet_jobs(made, Notation("x", apex="blank"))[0].lines} == {""}
+    dotted = sheet_jobs(made, Notation("x", final_dot="required"))[1].lines
+    assert [line.dotted for line in dotted] == [False, True]

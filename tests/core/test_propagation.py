@@ -10,10 +10,10 @@ from homepath.core.model.meant import Meant
 from homepath.core.model.questions import Answer, Question, Server, negative_ttl
 from homepath.core.model.readings import Reading, Role
 from homepath.core.model.records import RecordSet
+from homepath.core.propagation.deadlines import moved_until
 from homepath.core.propagation.habits import Habit, habit_findings, habits
 from homepath.core.propagation.readings import Watched, read, to_watch
 from homepath.core.propagation.verdicts import CEILING, FLOOR, Past, judge, next_look, right_since, whole
-from homepath.core.propagation.deadlines import moved_until
 
 NAME = "www.tidewick-kiln.example."
 HERE = Server("203.0.113.53")

@@ -12,7 +12,7 @@ from homepath.core.model.brief import Notation
 from homepath.core.model.problems import BadInput
 from homepath.core.planning.plan import make_plan
 from homepath.core.wanted.wanted import work_out
-from tests.core.cases import BASE, BRIEF, SITE, case
+from tests.core.cases import BASE, BRIEF, SITE, case, kinds
 
 NO_APEX = replace(BRIEF, apex=())
 HTTP_ONLY = Notation("Mossgate", forwarding=True)
@@ -51,12 +51,12 @@ def test_a_server_of_ones_own_brings_its_records_and_its_step() -> None:
     made = make_plan(case(BASE, OWN, NO_APEX, notation=HTTP_ONLY))
     records = {(change.type, change.values) for change in made.work if change.name == "tidewick-kiln.example."}
     assert {("A", ("203.0.113.7",)), ("AAAA", ("2001:db8::7",))} <= records
-    assert "redirect" in [step.kind for step in made.steps]
+    assert "redirect" in kinds(case(BASE, OWN, NO_APEX, notation=HTTP_ONLY))
     assert made.redirects is not None
     assert made.redirects.place == "own-server"
-    by_proxy = make_plan(case(BASE, SITE, NO_APEX, notation=replace(HTTP_ONLY, proxy=True)))
-    assert [step.kind for step in by_proxy.steps].count("redirect") == 1
-    assert "forward" not in [step.kind for step in by_proxy.steps]
+    by_proxy = kinds(case(BASE, SITE, NO_APEX, notation=replace(HTTP_ONLY, proxy=True)))
+    assert by_proxy.count("redirect") == 1
+    assert "forward" not in by_proxy
 
 
 TWO = Forwarder(("tidewick-kiln.example", "tidewick-pots.example"), "www.tidewick-kiln.example")

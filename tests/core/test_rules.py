@@ -14,7 +14,7 @@ from homepath.core.model.brief import HttpsFacts
 from homepath.core.model.hsts import Hsts
 from homepath.core.model.survey import Delegation, Registration, Seen, ServerSeen, Survey
 from homepath.core.rules.catalogue import RULES, findings
-from tests.core.cases import BASE, BRIEF, DOMAIN, FOUR, PARKING, RIGHT, SITE, TARGET, case, for_primary, zone
+from tests.core.cases import BASE, BRIEF, DOMAIN, FOUR, PARKING, RIGHT, SITE, TARGET, case, contents, for_primary, zone
 
 THREE = "\n".join(f"@ A {a}" for a in FOUR[:3])
 
@@ -37,7 +37,8 @@ SPEAKS_AND_IS_SILENT = [
     ("ipv6-elsewhere", RIGHT + "@ AAAA 2001:db8::1", RIGHT + "mail AAAA 2001:db8::1"),
     ("address-set-incomplete", BASE + THREE, RIGHT),
     ("address-set-incomplete", BASE + THREE, BASE + "@ A 198.51.100.7"),
-    ("near-miss", BASE + "@ A 192.0.2.1", BASE + "@ A 198.51.100.99"),
+    ("near-miss", BASE + "@ A 192.0.2.10\n@ A 192.0.2.22", BASE + "@ A 192.0.2.1"),  # one that stood there before
+    ("alias-by-address", BASE + "www A 192.0.2.10", BASE + "www A 198.51.100.9"),
     ("near-miss", BASE + "www CNAME tidewik.bricklark.example.", BASE + f"www CNAME {TARGET}"),
     ("near-miss", BASE + '@ TXT "bricklark-owner=tk-4417"', RIGHT),
     ("name-doubled", BASE + f"www.{DOMAIN}{DOMAIN} CNAME {TARGET}", RIGHT),
@@ -113,7 +114,7 @@ WITH_MORE: list[tuple[str, dict[str, Any], dict[str, Any]]] = [
     ("proof-differs", {"text": TXT}, {"text": RIGHT}),
     ("proof-differs", {"text": TXT}, {"text": BASE + '@ TXT "other-owner=code"'}),
     ("proof-beside-cname", {"text": "_bricklark CNAME x.example.", "brief": LABELLED}, {"text": "_other CNAME x.example.", "brief": LABELLED}),
-    ("proof-removed", {"text": BASE, "past": RIGHT}, {"text": BASE, "past": BASE}),
+    ("proof-removed", {"text": BASE, "history": contents(RIGHT, 0)}, {"text": BASE, "history": contents(BASE, 0)}),
     ("mail-left-behind", {"text": f"@ A 198.51.100.25\n@ MX 10 {DOMAIN}"}, {"text": f"@ A 198.51.100.25\n@ MX 10 mail.{DOMAIN}"}),
     ("mail-left-behind", {"text": BASE, "brief": SERVERS, "site": HANDED}, {"text": BASE, "brief": SERVERS}),
     ("spf-twice", {"text": BASE + '@ TXT "v=spf1 -all"'}, {"text": BASE + 'shop TXT "v=spf1 -all"'}),

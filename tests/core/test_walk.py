@@ -112,7 +112,7 @@ def test_a_dead_server_is_passed_over_and_all_dead_is_said(outcome: str) -> None
 
     found, _ = drive(look_up(DOMAIN, ("A",), [ROOT], Budget()), lambda q, s: answer(q, s, ("203.0.113.53",)))
     assert found.sets[0].values == ("198.51.100.7",)
-    with pytest.raises(LostWay, match=r"no server of tidewick-kiln\.example answers"):
+    with pytest.raises(LostWay, match="no-server"):
         drive(look_up(DOMAIN, ("A",), [ROOT], Budget()), lambda q, s: answer(q, s, ("203.0.113.53", "203.0.113.54")))
 
 
@@ -122,7 +122,7 @@ def test_walks_end_by_themselves() -> None:
         SCENE.zones[DOMAIN].replace("parking.mossgate.example.", f"b.{DOMAIN}")
         + f"b.{DOMAIN} 60 IN CNAME www.{DOMAIN}\n"
     )
-    with pytest.raises(LostWay, match="circle"):
+    with pytest.raises(LostWay, match="goes-round"):
         drive(look_up(f"www.{DOMAIN}", ("A",), [ROOT], Budget()), world(**{DOMAIN: text}))
 
     def endless(question: Question, server: Server) -> Answer:

@@ -73,9 +73,11 @@ class Builder:
             self.certificates.drop(shown(name))
         return claim is not None
 
-    def tick(self, now: float, force: bool = False) -> None:
-        """Carry on with every claim whose next check is due."""
+    def tick(self, now: float, force: bool = False, only: Name | None = None) -> None:
+        """Carry on with every claim whose next check is due; `force`: also before that, of `only` one domain."""
         for claim in self.claims.values():
+            if only is not None and claim.domain != only:
+                continue
             if force or now >= claim.next_check:
                 self._check(claim, now, force)
 
@@ -135,7 +137,8 @@ class Builder:
         if is_within(host, self._table.domain):
             return self._site(request, f"{request.host} is served by {self._table.name}.")
         claim = next((each for each in self.claims.values() if host in each.names), None)
-        if claim is None or claim.states[host] == "waiting for DNS":
+        unchecked = claim is not None and claim.states[host] == "waiting for DNS"
+        if claim is None or (unchecked and self._table.answers == "verified"):
             return page("No site here", f"{self._table.name} does not serve {request.host}.", 404)
         primary = next((c.states[claim.primary] for c in self.claims.values() if claim.primary in c.states), "live")
         secure = primary == "live" and self.https_only

@@ -6,7 +6,7 @@ import json
 import secrets
 from typing import Any, Protocol
 
-from homepath.core.model.names import BadName, absolute, relative, shown
+from homepath.core.model.names import BadName, Name, absolute, relative, shown
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.times import rfc3339
 from homepath.net.clock import FastClock
@@ -14,7 +14,7 @@ from homepath.practice import form
 from homepath.practice.builder import Builder, Claim
 from homepath.practice.scene_file import SceneTable
 from homepath.practice.web_server import Request, Response
-from homepath.practice.zones import Zones
+from homepath.practice.zones import Reply, Zones
 
 Json = dict[str, Any]
 
@@ -30,6 +30,7 @@ class Controlled(Protocol):
     def builder(self) -> Builder: ...
     @property
     def clock(self) -> FastClock: ...
+    def lookup(self, name: Name, rrtype: str) -> Reply: ...
     def skip(self, seconds: float) -> None: ...
     def close(self) -> None: ...
 
@@ -55,6 +56,7 @@ class Control:
                 "enter": self.enter,
                 "delete": self.delete,
                 "entries": self.entries,
+                "forward": self.forward,
                 "clock": self.clock,
                 "skip": self.skip,
                 "close": self.close,
@@ -80,9 +82,16 @@ class Control:
         return {"removed": self._world.builder.disconnect(absolute(asked["domain"]))}
 
     def check(self, asked: Json) -> Json:
-        """Press the builder's check button."""
-        self._world.builder.tick(self._world.clock.now(), force=True)
-        return self.claims(asked)
+        """Press the builder's check button, for one domain or for all."""
+        domain = absolute(asked["domain"]) if asked.get("domain") else None
+        if domain is not None and domain not in self._world.builder.claims:
+            hint = "connect it first"
+            raise BadInput(
+                Problem("the builder was not told of this domain", key="DOMAIN", seen=asked["domain"], hint=hint)
+            )
+        self._world.builder.tick(self._world.clock.now(), force=True, only=domain)
+        claims = self.claims(asked)["claims"]
+        return {"claims": [each for each in claims if domain is None or each["domain"] == shown(domain)]}
 
     def https_only(self, asked: Json) -> Json:
         """Turn the builder's switch."""
@@ -108,10 +117,35 @@ class Control:
         host = self._world.scene.host
         origin = form.zone_of(self._world.zones, host.zones, asked["domain"])
         ttl = int(asked.get("ttl") or host.ttl)
+        if asked["type"].upper() == "ALIAS":
+            return self._enter_alias(origin, asked, ttl)
         record = form.enter(
             self._world.zones, origin, asked["name"], asked["type"].upper(), asked["value"], ttl, host.dot_needed
         )
         return {"name": shown(record.name), "type": record.type, "values": list(record.values)}
+
+    def _enter_alias(self, origin: Name, asked: Json, ttl: int) -> Json:
+        """The host's own kind of alias: it shows as the addresses of its target."""
+        host = self._world.scene.host
+        if not host.alias:
+            raise BadInput(Problem("the form has no such type", key="TYPE", seen=asked["type"]))
+        target = absolute(asked["value"])
+        given = [each for rrtype in ("A", "AAAA") for each in self._world.lookup(target, rrtype).answer]
+        sets = [each for each in given if each.type in ("A", "AAAA")]
+        for each in sets:
+            for value in each.values:
+                form.enter(self._world.zones, origin, asked["name"], each.type, value, ttl, host.dot_needed)
+        return {"name": asked["name"], "type": "ALIAS", "values": [asked["value"]]}
+
+    def forward(self, asked: Json) -> Json:
+        """The host's forwarding page: it puts its own address in the place of those that stand at the name."""
+        scene = self._world.scene
+        page = next((each for each in scene.pages if each.kind == "forwarder"), None)
+        if page is None:
+            raise BadInput(Problem("this DNS host has no forwarding page", key="NAME", seen=asked["name"]))
+        origin = form.zone_of(self._world.zones, scene.host.zones, asked["domain"])
+        form.put_address(self._world.zones, origin, asked["name"], page.addresses[0], scene.host.ttl)
+        return self.entries(asked)
 
     def delete(self, asked: Json) -> Json:
         host = self._world.scene.host

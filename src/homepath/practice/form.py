@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from homepath.core.model.names import BadName, Name, absolute, child
 from homepath.core.model.problems import BadInput, Problem
-from homepath.core.model.records import RecordSet
+from homepath.core.model.records import WEB_TYPES, RecordSet
 from homepath.core.model.values import BadValue, canonical, text_value
 from homepath.practice.updates import add
 from homepath.practice.zones import Zones
+
+TYPES = ("A", "AAAA", "CNAME", "TXT", "MX", "NS", "CAA", "SRV")
+"""What the form's list of types offers."""
 
 
 def enter(zones: Zones, origin: Name, host: str, rrtype: str, value: str, ttl: int, dot_needed: bool) -> RecordSet:
@@ -30,7 +33,11 @@ def delete(zones: Zones, origin: Name, host: str, rrtype: str, value: str | None
     sets = dict(zones.get(origin).sets)
     name = _host(origin, host)
     found = sets.get((name, rrtype))
-    gone = _typed(origin, host, rrtype, value, 0, dot_needed).values if value else found.values if found else ()
+    gone = found.values if found else ()
+    if value and rrtype in TYPES:
+        gone = _typed(origin, host, rrtype, value, 0, dot_needed).values
+    elif value:  # what the form shows but has no field for, such as HTTPS, can only be deleted
+        gone = (value,)
     if found is None or not set(gone) <= set(found.values):
         raise BadInput(Problem("the form shows no such entry", key=f"{host} {rrtype}", seen=value))
     left = tuple(each for each in found.values if each not in gone)
@@ -39,6 +46,14 @@ def delete(zones: Zones, origin: Name, host: str, rrtype: str, value: str | None
     else:
         del sets[found.key]
     zones.replace(origin, sets)
+
+
+def put_address(zones: Zones, origin: Name, host: str, address: str, ttl: int) -> None:
+    """One address in the place of everything that leads browsers at a name."""
+    name = _host(origin, host)
+    sets = {key: each for key, each in zones.get(origin).sets.items() if key[0] != name or key[1] not in WEB_TYPES}
+    record = RecordSet(name, "A", ttl, (address,))
+    zones.replace(origin, {**sets, record.key: record})
 
 
 def _host(origin: Name, host: str) -> Name:
@@ -52,7 +67,7 @@ def _typed(origin: Name, host: str, rrtype: str, value: str, ttl: int, dot_neede
     try:
         if rrtype == "TXT":
             text = text_value(value)
-        elif rrtype in ("A", "AAAA", "CNAME", "MX", "NS", "CAA", "SRV"):
+        elif rrtype in TYPES:
             whole = value if value.endswith(".") or dot_needed else f"{value}."
             text = canonical(rrtype, whole if rrtype in ("CNAME", "MX", "NS", "SRV") else value, origin)
         else:

@@ -38,13 +38,17 @@ class ResolverTable:
 
 @dataclass(frozen=True, slots=True)
 class HostTable:
-    """The DNS host: which zones its customers edit, and how its form treats what is typed."""
+    """The DNS host: which zones its customers edit, and how its form treats what is typed.
+
+    `alias`: its form has a kind of alias for the apex, flattened to the target's addresses.
+    """
 
     name: str
     zones: tuple[Name, ...]
     server: Name
     dot_needed: bool
     ttl: int
+    alias: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,6 +57,7 @@ class BuilderTable:
 
     `proof`: the text of a TXT record, or `CNAME host target`, or empty. `checks_addresses`: its check also asks whether
     the names lead to its edge; a builder that takes proxies in front does not. `serves`: both names, or the primary.
+    `answers`: its edge serves a name only once its check has passed, or as soon as it was told of it.
     `issuing_days`: certificates come in batches on these days of the week only. `certificate_for`: a careless builder
     orders for the primary alone. `redirects`: whether the second name leads to the primary, with which status, and
     whether path and query come along. `https_only`: http leads to https once there is a certificate. `home_twin`: the
@@ -68,6 +73,7 @@ class BuilderTable:
     certificate_after: int
     checks_addresses: bool = True
     serves: str = "both"
+    answers: str = "verified"
     issuing_days: tuple[str, ...] = ()
     certificate_for: str = "both"
     redirects: bool = True
@@ -130,6 +136,8 @@ class SceneTable:
     """A whole starting world; `files` are put into the folder to work in."""
 
     title: str
+    task: str
+    teaches: str
     story_begins: float
     zones: dict[Name, str]
     servers: tuple[ServerTable, ...]
@@ -157,6 +165,8 @@ _FORM = table(
     SceneTable,
     {
         "title": Field(text()),
+        "task": Field(text(), ""),
+        "teaches": Field(text(), ""),
         "story_begins": Field(number(0, 1e11, whole=False)),
         "zones": Field(map_of(text(), absolute)),
         "servers": Field(_tables(ServerTable, name=Field(_NAME), addresses=_ADDRESSES, zones=Field(list_of(_NAME)))),
@@ -177,6 +187,7 @@ _FORM = table(
                     "server": Field(_NAME),
                     "dot_needed": Field(yes_no, True),
                     "ttl": Field(_SECONDS, 3600),
+                    "alias": Field(yes_no, False),
                 },
             )
         ),
@@ -191,6 +202,7 @@ _FORM = table(
                     "proof": Field(text()),
                     "checks_addresses": Field(yes_no, True),
                     "serves": Field(one_of("both", "primary"), "both"),
+                    "answers": Field(one_of("verified", "told"), "verified"),
                     "issuing_days": Field(list_of(text()), ()),
                     "certificate_for": Field(one_of("both", "primary"), "both"),
                     "redirects": Field(yes_no, True),
@@ -282,6 +294,11 @@ def _whole(name: str) -> str:
         return words
     whole = tomlkit.parse(_whole(str(base)))
     for key, value in said.items():
+        if key == "files":
+            for kind in (".brief.toml", ".notation.toml"):  # a world holds one of each, those of its own scene
+                if any(name.endswith(kind) for name in value):
+                    for name in [name for name in whole[key] if name.endswith(kind)]:
+                        del whole[key][name]
         if key in ("zones", "files", "host", "builder"):
             whole[key].update(value)
         else:

@@ -118,6 +118,26 @@ class World:
         return self.caches[f"{table.label} {secrets.randbelow(3)}"]
 
     @property
+    def first_command(self) -> str:
+        """What whoever practises types first."""
+        if "homepath.toml" in self.scene.files:
+            return "homepath next"
+        files = sorted(self.scene.files)
+        brief = next(name for name in files if name.endswith(".brief.toml"))
+        notation = next((f" --notation {name}" for name in files if name.endswith(".notation.toml")), "")
+        return f"homepath start {shown(self.scene.host.zones[0])} --primary www --brief {brief}{notation}"
+
+    @property
+    def usual_task(self) -> str:
+        """What there is to do in a scene that does not say it."""
+        domain = shown(self.scene.host.zones[0])
+        return (
+            f"connect {domain} to {self.scene.builder.name} so that every address leads to the site and nothing is "
+            "lost. The builder's settings are `homepath practice builder`, the DNS host's form is `homepath practice "
+            "form`."
+        )
+
+    @property
     def key_name(self) -> Name:
         return absolute(f"{self.scene.host.name.lower()}-key")
 

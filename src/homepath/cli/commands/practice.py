@@ -36,11 +36,29 @@ def open_(
 
     world = World(load_scene(scene), folder, speed)
     typer.echo(f"{world.scene.title}.")
+    typer.echo(f"Your task: {world.scene.task or world.usual_task}")
     typer.echo(f"The world is open in {folder.resolve()}, {world.clock.speed:g} times as fast as real time.")
     typer.echo("In another terminal, in that folder: export HOMEPATH_NETWORK=network.toml")
+    typer.echo(f"Then begin with: {world.first_command}")
     typer.echo("Ctrl-C closes it.")
     with contextlib.suppress(KeyboardInterrupt):
         asyncio.run(run(world))
+
+
+@app.command("scenes")
+def scenes() -> None:
+    """All worlds there are to practise in, with what each teaches."""
+    from homepath.cli.show.paper import paper
+    from homepath.practice.scene_file import load_scene, names
+
+    sheet = paper()
+    sheet.say("Open one with: homepath practice open --scene NAME FOLDER")
+    sheet.blank()
+    rows = []
+    for name in names():
+        scene = load_scene(name)
+        rows.append((name, scene.teaches or scene.title))
+    sheet.table(rows)
 
 
 @app.command("close")
@@ -90,9 +108,12 @@ def disconnect(domain: DomainArgument, folder: FolderOption = Path()) -> None:
 
 
 @builder.command("check")
-def check(folder: FolderOption = Path()) -> None:
+def check(
+    domain: Annotated[str | None, typer.Argument(help="The domain. Default: every one that is connected.")] = None,
+    folder: FolderOption = Path(),
+) -> None:
     """Press the builder's check button."""
-    _show_claims(_do(folder, "check"))
+    _show_claims(_do(folder, "check", domain=domain))
 
 
 @builder.command("https-only")
@@ -136,6 +157,18 @@ def delete(
     """Delete an entry."""
     _do(folder, "delete", domain=domain, name=name, type=type_, value=value)
     typer.echo("Deleted.")
+
+
+@form.command("forward")
+def forward(
+    domain: DomainArgument,
+    name: HostArgument,
+    to: Annotated[str, typer.Argument(help="The whole address to forward to.")],
+    folder: FolderOption = Path(),
+) -> None:
+    """Forward a name, on the form's forwarding page."""
+    _do(folder, "forward", domain=domain, name=name, to=to)
+    typer.echo(f"{name} of {domain} is forwarded to {to}.")
 
 
 @form.command("entries")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from homepath.core.journey import entering
 from homepath.core.journey.draft import Done, Draft, LeftOut, Open
 from homepath.core.journey.entries import enter_act
 from homepath.core.journey.view import View
@@ -149,11 +150,13 @@ def _trouble(view: View) -> tuple[Finding, ...]:
     visit = view.visit
     if visit is None or visit.verdict != "broken":
         return ()
+    waiting = {draft.about for draft in entering.forward(view) if isinstance(draft.stands, Open)}
     open_names = {f"//{way.url.partition('//')[2].partition('/')[0]}" for way in visit.ways if way.state != "arrived"}
     return tuple(
         finding
         for finding in visit.findings
         if finding.level != "note"
         and finding.code not in WAITED_FOR
+        and shown(finding.name) not in waiting
         and any(name == f"//{shown(finding.name)}" for name in open_names)
     )

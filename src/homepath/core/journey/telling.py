@@ -50,7 +50,7 @@ def _claimed(view: View) -> Standing:
     edge, told = view.evidence.edge, view.told("claim")
     if view.served:
         return Done(edge.since if edge and edge.since is not None else told)
-    act = TellBuilder(view.case.wanted.names, view.case.wanted.primary)
+    act = _telling(view)
     if told is None:
         return Open(act)
     began = _waiting_since(view)
@@ -62,6 +62,14 @@ def _claimed(view: View) -> Standing:
         )
         return Open(act, why, urgent=True)
     return Done(told, "told")
+
+
+def _telling(view: View) -> TellBuilder:
+    """All names that must arrive, and where they end: of a further domain that is the site's own primary address."""
+    wanted = view.case.wanted
+    if wanted.destination in ("", wanted.primary):
+        return TellBuilder(wanted.names, wanted.primary)
+    return TellBuilder((*wanted.names, wanted.destination), wanted.destination)
 
 
 def _waiting_since(view: View) -> float | None:

@@ -130,7 +130,8 @@ class View:
         """Whether the builder was seen to serve the site under its name."""
         edge = self.evidence.edge
         if self.visit is not None:
-            return not self.unaware and any(way.state in ("arrived", "waiting", "unsafe") for way in self.visit.ways)
+            ends = [way.hops[-1].status for way in self.visit.ways if way.hops]
+            return not self.unaware and any(status is not None and status < 400 for status in ends)
         return edge is not None and edge.knows is True
 
     def told(self, step_id: str) -> float | None:

@@ -136,6 +136,19 @@ def without_synthesised(
     return tuple(each for each in seen if each.record.name not in made_up)
 
 
+def entered_only(
+    contents: Iterable[RecordSet], wild: Sequence[RecordSet], entered: Collection[Name]
+) -> list[RecordSet]:
+    """Contents without what a wildcard made up (RFC 4592): at a name that is not among those `entered`, a set with the
+    wildcard's values is none of its own."""
+    by_type = {record.type: record.meanings for record in wild}
+    return [
+        record
+        for record in contents
+        if record.name in entered or not record.values or by_type.get(record.type) != record.meanings
+    ]
+
+
 def _contradiction(source: str, record: RecordSet, other: bool) -> str:
     what = f"{shown(record.name)} {record.type}"
     if other:

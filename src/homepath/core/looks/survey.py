@@ -13,6 +13,7 @@ from homepath.core.looks.merging import (
     Export,
     Rounds,
     contents_of,
+    entered_only,
     holds,
     merge,
     newest,
@@ -126,7 +127,9 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
         dangling,
     )
     handed = (RecordSet(wanted.domain, "NS", cut.ttl, cut.names),)
-    return SurveyLook(found, tuple(contents_of(rounds[best], keys)), handed)
+    names = {wanted.domain, *right, *(seen.record.name for seen in own)}
+    contents = entered_only(contents_of(rounds[best], keys), [seen.record for seen in wild], names)
+    return SurveyLook(found, tuple(contents), handed)
 
 
 def domain_cut(domain: Name) -> Look[Cut]:

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from homepath.core.findings.registry import finding
-from homepath.core.looks.merging import contents_of
+from homepath.core.looks.merging import contents_of, entered_only
 from homepath.core.looks.requests import Look, time
 from homepath.core.looks.survey import domain_cut, listed_before
 from homepath.core.looks.vantages import Vantages, ask_caches, ask_source, delegation_contents, sound
@@ -65,7 +65,7 @@ def watch_look(case: Case, memory: Memory, resolvers: dict[str, Server], label: 
     source = yield from ask_source(watched, _also_asked(case, watched), vantages, domain)
     now = yield from time()
     asked = [each.key for each in source if each.role == "authoritative"]
-    contents = contents_of(sound(source), asked)
+    contents = _entered(case, contents_of(sound(source), asked))
     handed = delegation_contents(source, domain)
     history = noted(noted(case.history, now, contents, "zone"), now, handed, "parent")
     case = replace(case, history=history, zone=_present(case, contents))
@@ -113,6 +113,15 @@ def _also_asked(case: Case, watched: Sequence[Watched]) -> list[Key]:
     web = [(name, rrtype) for name in case.wanted.web_names for rrtype in WEB_TYPES]
     wanted = [want.record.key for want in case.wanted.wants if want.record.type != "ALIAS"]
     return [key for key in dict.fromkeys([*web, *wanted, *listed_before(case.history)]) if key not in there]
+
+
+def _entered(case: Case, contents: Sequence[RecordSet]) -> list[RecordSet]:
+    """Without what a wildcard made up: a name counts that was entered before, or answers as wanted now."""
+    wild = case.zone.at(f"*.{case.domain}")
+    there = {record.key: record for record in contents}
+    right = {want.record.name for want in case.wanted.wants if want.met_by(there.get(want.record.key))}
+    names = {case.domain, *right, *(record.name for record in case.zone)}
+    return entered_only(contents, wild, names)
 
 
 def _present(case: Case, contents: Iterable[RecordSet]) -> Zone:

@@ -13,7 +13,7 @@ from homepath.core.model.records import WEB_TYPES, Key, RecordSet
 from homepath.core.planning.lowering import in_use, new_ttl
 from homepath.core.rules.authority import can_be_amended, refusing_sets
 from homepath.core.rules.destinations import flattened
-from homepath.core.rules.keystrokes import quoted_slips, undoubled
+from homepath.core.rules.keystrokes import doubled_entries, quoted_slips
 from homepath.core.rules.standing import foreign_at_alias
 from homepath.core.wanted.case import Case
 from homepath.core.wanted.wanted import ALIAS, Want
@@ -148,22 +148,10 @@ def _removal(case: Case, record: RecordSet, reason: str) -> Change:
 
 
 def _doubled(case: Case) -> Iterator[Change]:
-    """Entries typed with the domain twice, as far as their values are the ones wanted at the name meant."""
-    for record in case.zone:
-        meant = undoubled(record.name, case.domain)
-        want = case.wanted.get(meant, record.type) if meant else None
-        if meant and want and record.meanings <= want.record.meanings and record.key not in case.wanted.protected:
-            yield Change(
-                "remove",
-                record.name,
-                record.type,
-                record.ttl,
-                (),
-                record.values,
-                want.purpose,
-                f"it was meant for {shown(meant)}; the form added the domain a second time",
-                record.ttl,
-            )
+    """Entries typed with the domain twice, meant for a name of the website."""
+    for record, meant in doubled_entries(case):
+        if record.key not in case.wanted.protected:
+            yield _removal(case, record, f"it was meant for {shown(meant)}; the form added the domain a second time")
 
 
 def _permissions(case: Case) -> Iterator[Change]:

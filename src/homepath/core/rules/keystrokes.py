@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from homepath.core.facts.purposes import SIGNING
 from homepath.core.facts.slips import slip_among
 from homepath.core.model.names import Name, is_within, relative, shown
-from homepath.core.model.records import ADDRESS_TYPES, RecordSet
+from homepath.core.model.records import ADDRESS_TYPES, WEB_TYPES, RecordSet
 from homepath.core.model.values import strings, target
 from homepath.core.rules.rule import Rule, Sighting
 from homepath.core.rules.typed import came_later
@@ -56,18 +55,27 @@ def _alias_by_address(case: Case) -> Iterator[Sighting]:
                 )
 
 
-def _name_doubled(case: Case) -> Iterator[Sighting]:
+def doubled_entries(case: Case) -> Iterator[tuple[RecordSet, Name]]:
+    """Sets at a name with the domain twice that were meant for one of the wanted names: what leads browsers, or has
+    wanted values."""
     for record in case.zone:
         meant = undoubled(record.name, case.domain)
-        if meant is not None and record.type not in SIGNING:
-            typed = shown(meant)
-            yield Sighting(
-                record.name,
-                record.type,
-                f"There is a {record.type} record at {shown(record.name)}: the form adds the domain by itself, "
-                f"and {typed} was typed with it.",
-                f"Delete that entry; as its name type {relative(meant, case.domain)} instead of {typed}.",
-            )
+        wants = case.wanted.at(meant) if meant else []
+        values = {value for want in wants for value in want.record.meanings}
+        if meant and wants and (record.type in WEB_TYPES or record.meanings <= values):
+            yield record, meant
+
+
+def _name_doubled(case: Case) -> Iterator[Sighting]:
+    for record, meant in doubled_entries(case):
+        typed = shown(meant)
+        yield Sighting(
+            record.name,
+            record.type,
+            f"There is a {record.type} record at {shown(record.name)}: the form adds the domain by itself, "
+            f"and {typed} was typed with it.",
+            f"Delete that entry; as its name type {relative(meant, case.domain)} instead of {typed}.",
+        )
 
 
 def undoubled(name: Name, domain: Name) -> Name | None:

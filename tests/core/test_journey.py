@@ -1,0 +1,410 @@
+"""Where a domain stands: tables of what is seen, told and awaited, and properties that hold of every journey."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from homepath.core.formats.words import sentence, stage
+from homepath.core.model.acts import (
+    BuilderStep,
+    CheckAgain,
+    Decide,
+    Enter,
+    HttpsOnly,
+    NameServers,
+    Nothing,
+    PublishAgain,
+    RemoveDs,
+    TellBuilder,
+    Wait,
+)
+from homepath.core.model.brief import BriefStep, HttpsFacts
+from homepath.core.model.evidence import EdgeSeen
+from homepath.core.model.findings import Finding
+from homepath.core.model.history import Content, noted
+from homepath.core.model.hsts import Hsts
+from homepath.core.model.readings import Spread
+from homepath.core.model.records import RecordSet
+from homepath.core.model.steps import Journey
+from homepath.core.model.survey import Delegation, Survey
+from homepath.core.model.visits import Certificate, Hop, Visit, Way
+from homepath.core.planning.update import applied, changes_of
+from homepath.core.wanted.case import Case
+from tests.core.cases import (
+    BASE,
+    BRIEF,
+    DOMAIN,
+    FOUR,
+    RIGHT,
+    SITE,
+    START,
+    TARGET,
+    case,
+    contents_of_zone,
+    stands,
+    survey,
+    zone,
+)
+
+H = 3600.0
+WWW = f"www.{DOMAIN}"
+PARKED = BASE + "@ A 198.51.100.7"
+IN_USE = BASE + "@ 43200 A 198.51.100.99\nwww 43200 A 198.51.100.99"
+TOLD = {"claim": START}
+URL = f"https://{WWW}/".replace("./", "/")
+GOOD = Certificate("good", True, (WWW,), "x", START + 90 * 86400)
+
+
+def visit(at: float, verdict: str, *codes: str, state: str = "arrived") -> Visit:
+    certificate = GOOD if "certificate-pending" not in codes else replace(GOOD, state="default")
+    way = Way(URL, URL, state, (Hop(URL, 200, None, FOUR[0], "", certificate),), certificate)  # type: ignore[arg-type]
+    findings = tuple(Finding(code, "risk", WWW, "", f"seen {code}", f"cure {code}", "x") for code in codes)
+    return Visit(DOMAIN, at, URL, verdict, (way,), findings)  # type: ignore[arg-type]
+
+
+def later(before: str, after: str, at: float) -> Case:
+    """A zone that was seen as `before` at the start and as `after` from `at` on."""
+    made = case(after)
+    history = [*contents_of_zone(case(before), START)]
+    gone = [RecordSet(*key, 900, ()) for key in zone(before).sets if key not in zone(after).sets]
+    new = [RecordSet(*key, 900, ()) for key in zone(after).sets if key not in zone(before).sets]
+    history += [Content(record, START, START) for record in new]
+    seen = noted(noted(history, at, [*made.zone, *gone], "zone"), at, made.zone, "survey")
+    return replace(made, history=seen, survey=survey(made, at))
+
+
+def kind(found: Journey) -> str:
+    return found.step.kind if found.step else "none"
+
+
+ARRIVED = visit(START + 2 * H, "arrived")
+STEPS: list[tuple[str, Case, float, dict[str, Any], str, type]] = [
+    ("nobody told", case(PARKED), 0, {}, "claim", TellBuilder),
+    ("told", case(PARKED), 0, {"told": TOLD}, "enter", Enter),
+    ("the edge knows", case(PARKED), 0, {"edge": EdgeSeen(START, True, False, START)}, "enter", Enter),
+    ("the edge does not", case(PARKED), 0, {"edge": EdgeSeen(START, False)}, "claim", TellBuilder),
+    ("site in use", case(IN_USE), 0, {"told": TOLD}, "lower-ttl", Enter),
+    ("lowered", later(IN_USE, IN_USE.replace("43200", "300"), START + H), H, {"told": TOLD}, "wait-ttl", Wait),
+    ("waited", later(IN_USE, IN_USE.replace("43200", "300"), START + H), 14 * H, {"told": TOLD}, "enter", Enter),
+    ("entered", later(PARKED, RIGHT, START + H), H + 1, {"told": TOLD}, "spread", Wait),
+    ("forgotten", later(PARKED, RIGHT, START + H), 3 * H, {"told": TOLD}, "check-again", CheckAgain),
+    (
+        "unaware",
+        later(PARKED, RIGHT, START + H),
+        3 * H,
+        {"told": TOLD, "visit": visit(START + 2 * H, "waiting", "builder-unaware", state="waiting")},
+        "check-again",
+        CheckAgain,
+    ),
+    (
+        "pressed",
+        later(PARKED, RIGHT, START + H),
+        3 * H,
+        {
+            "told": {**TOLD, "check-again": START + 3 * H},
+            "visit": visit(START + 3 * H, "waiting", "builder-unaware", state="waiting"),
+        },
+        "check-again",
+        Wait,
+    ),
+    (
+        "no padlock",
+        later(PARKED, RIGHT, START + H),
+        3 * H,
+        {"visit": visit(START + 2 * H, "waiting", "certificate-pending", state="waiting")},
+        "certificate",
+        Wait,
+    ),
+    (
+        "http stays",
+        later(PARKED, RIGHT, START + H),
+        3 * H,
+        {"visit": visit(START + 2 * H, "broken", "https-not-enforced", state="wrong-destination")},
+        "https-only",
+        HttpsOnly,
+    ),
+    (
+        "goes round",
+        later(PARKED, RIGHT, START + H),
+        H + 60,
+        {"visit": visit(START + H + 30, "broken", "redirect-loop", state="loop")},
+        "visit",
+        BuilderStep,
+    ),
+    ("arrived", later(PARKED, RIGHT, START + H), 3 * H, {"visit": ARRIVED}, "none", Nothing),
+    ("in caches yet", later(PARKED, RIGHT, START + H), 1.5 * H, {"visit": ARRIVED}, "spread", Wait),
+]
+
+
+@pytest.mark.parametrize(
+    ("made", "after", "more", "expected", "act"), [row[1:] for row in STEPS], ids=[row[0] for row in STEPS]
+)
+def test_the_step_that_is_now(made: Case, after: float, more: dict[str, Any], expected: str, act: type) -> None:
+    found = stands(made, START + after, **more)
+    assert (kind(found), type(found.act)) == (expected, act), found.steps
+    assert sentence(found)
+    assert (stage(found) == "arrived") == (act is Nothing)
+
+
+def test_a_site_in_use_is_lowered_waited_for_entered_low_and_raised_again() -> None:
+    """The time already served counts: from when the journal saw the TTL lowered."""
+    first = stands(case(IN_USE), told=TOLD)
+    assert isinstance(first.act, Enter)
+    assert {(e.name, e.ttl) for e in first.act.enter} == {(DOMAIN, 300), (WWW, 300)}
+    assert {e.value for e in first.act.delete} == {e.value for e in first.act.enter} == {"198.51.100.99"}
+    lowered = later(IN_USE, IN_USE.replace("43200", "300"), START + H)
+    wait = stands(lowered, START + 2 * H, told=TOLD).act
+    assert wait == Wait(START + H + 43200, "caches")
+    enter = stands(lowered, START + H + 43200, told=TOLD).act
+    assert isinstance(enter, Enter)
+    assert {e.ttl for e in enter.enter if e.type in ("A", "CNAME")} == {300}
+    low = "\n".join(f"@ 300 A {a}" for a in FOUR) + f'\nwww 300 CNAME {TARGET}\n@ TXT "bricklark-owner=tk-4471"'
+    done = later(IN_USE, BASE + low, START + H)
+    raised = stands(done, START + 20 * H, visit=visit(START + 19 * H, "arrived"))
+    assert kind(raised) == "raise-ttl"
+    assert isinstance(raised.act, Enter)
+    assert {e.ttl for e in raised.act.enter} == {3600}
+    assert {e.value for e in raised.act.delete} == {e.value for e in raised.act.enter} == {*FOUR, TARGET}
+    early = stands(done, START + 2 * H, told=TOLD)
+    assert [s.state for s in early.steps if s.kind in ("lower-ttl", "wait-ttl")] == ["left-out", "left-out"]
+
+
+def test_an_act_is_the_whole_remaining_difference_and_no_more() -> None:
+    made = case(PARKED + "\nwww CNAME parking.mossgate.example.")
+    for _ in range(2):
+        act = stands(made, told=TOLD).act
+        assert isinstance(act, Enter)
+        half = replace(act, delete=act.delete[:1], enter=act.enter[: 2 if act.enter else 0])
+        made = replace(made, zone=applied(made.zone, changes_of(made.zone, half)))
+        again = stands(made, told=TOLD).act
+        assert isinstance(again, Enter)
+        assert set(again.enter) < set(act.enter)
+        assert set(again.delete) <= set(act.delete)
+    whole = stands(made, told=TOLD).act
+    assert isinstance(whole, Enter)
+    made = replace(made, zone=applied(made.zone, changes_of(made.zone, whole)))
+    assert kind(stands(made, told=TOLD)) != "enter"
+
+
+SLIPS = [
+    (RIGHT.replace("www CNAME", f"www CNAME parking.mossgate.example.\nwww.{DOMAIN}{DOMAIN} CNAME"), "name-doubled"),
+    (RIGHT.replace(f"www CNAME {TARGET}", "www A 192.0.2.10"), "alias-by-address"),
+    (RIGHT.replace(f"www CNAME {TARGET}", f"www CNAME {TARGET}{DOMAIN}"), "target-unfinished"),
+    (RIGHT.replace("@ TXT \"bricklark-owner=tk-4471\"", r'@ TXT "\"bricklark-owner=tk-4471\""'), "pasted-quote"),
+    (RIGHT.replace("192.0.2.12", "192.0.2.22"), "near-miss"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("text", "code"), SLIPS, ids=[code for _, code in SLIPS])
+def test_a_slip_of_typing_is_in_the_way_also_before_the_first_look(text: str, code: str) -> None:
+    found = stands(case(text), told=TOLD)
+    assert kind(found) == "enter"
+    assert code in {finding.code for finding in found.because}
+    assert found.blocked
+    assert stage(found) == "mend"
+
+
+def test_what_was_to_stay_comes_first_and_is_put_back_exactly() -> None:
+    lost = RIGHT.replace("@ MX 10 mx1.mossgate.example.\n", "").replace('@ TXT "v=spf1 mx -all"\n', "")
+    made = later(RIGHT + '\n_dmarc 7200 TXT "v=DMARC1; p=none"', lost, START + H)
+    found = stands(made, START + 100 * H, visit=visit(START + 99 * H, "arrived"))
+    assert kind(found) == "put-back"
+    assert isinstance(found.act, Enter)
+    assert {(e.type, e.value, e.ttl) for e in found.act.enter} == {
+        ("MX", "10 mx1.mossgate.example.", 3600),
+        ("TXT", '"v=spf1 mx -all"', 3600),
+        ("TXT", '"v=DMARC1; p=none"', 7200),
+    }
+    assert not found.act.delete
+    assert {f.code for f in found.because} == {"kept-record-gone", "kept-record-changed"}
+    assert found.blocked
+    back = replace(made, zone=applied(made.zone, changes_of(made.zone, found.act)))
+    back = replace(back, history=noted(made.history, START + 101 * H, back.zone, "zone"))
+    again = stands(back, START + 101 * H, visit=visit(START + 99 * H, "arrived"), remembered=found.steps)
+    assert again.arrived
+    mended = again.find("put-back")
+    assert mended is not None
+    assert mended.state == "done"
+
+
+def test_a_change_that_was_meant_is_told_once() -> None:
+    made = later(RIGHT, RIGHT.replace("mx1.mossgate", "mx9.fernhollow"), START + H)
+    assert kind(stands(made, START + 5 * H)) == "put-back"
+    accepted = replace(made.wanted, accepted={(DOMAIN, "MX"): ("10 mx9.fernhollow.example.",)})
+    assert kind(stands(replace(made, wanted=accepted), START + 5 * H)) != "put-back"
+
+
+def test_what_comes_and_goes_by_itself_is_not_guarded() -> None:
+    noise = '\n_acme-challenge TXT "abc"\nwww.tidewick-kiln.example.tidewick-kiln.example. A 192.0.2.10\n* A 192.0.2.9'
+    assert "put-back" not in [s.kind for s in stands(later(RIGHT + noise, RIGHT, START + H), START + 2 * H).steps]
+    more = later(RIGHT, RIGHT + '\n@ TXT "another-service=1"\nwiki A 192.0.2.77', START + H)
+    assert "put-back" not in [s.kind for s in stands(more, START + 2 * H).steps]
+
+
+def test_a_record_that_is_lost_again_is_undone_and_mended() -> None:
+    made = later(PARKED, RIGHT, START + H)
+    before = stands(made, START + 3 * H, visit=ARRIVED)
+    assert before.arrived
+    broken = case(RIGHT.replace("@ A 192.0.2.12\n", ""))
+    history = noted(made.history, START + 5 * H, broken.zone, "zone")
+    broken = replace(broken, history=history, survey=survey(broken, START + 5 * H))
+    found = stands(broken, START + 5 * H, remembered=before.steps)
+    assert kind(found) == "mend"
+    enter = found.find("enter")
+    assert enter is not None
+    assert (enter.state, enter.since) == ("undone", START + 5 * H)
+    assert isinstance(found.act, Enter)
+    assert [e.value for e in found.act.enter] == ["192.0.2.12"]
+    right = case(RIGHT)
+    right = replace(
+        right, history=noted(history, START + 6 * H, right.zone, "zone"), survey=survey(right, START + 6 * H)
+    )
+    mended = stands(right, START + 6 * H, remembered=found.steps)
+    states = {step.kind: step.state for step in mended.steps}
+    assert (states["enter"], states["mend"]) == ("done", "done")
+    since = mended.find("enter")
+    assert since is not None
+    assert since.since == START + 6 * H
+
+
+def test_waits_end_with_the_last_copy_and_twice_at_most_for_the_builder() -> None:
+    made = later(BASE + "@ A 198.51.100.7\n@ A 192.0.2.10", RIGHT, START + H)
+    assert stands(made, START + H, told=TOLD).act == Wait(START + 2 * H, "caches")
+    absent = later(BASE, RIGHT, START + H)
+    absent = replace(absent, history=tuple(c for c in absent.history if c.record.key != (DOMAIN, "TXT")))
+    assert stands(absent, START + H, told=TOLD).act == Wait(START + H + 900, "absence")
+    https = HttpsFacts(usual_wait=1800, longest_wait=172800)
+    made = replace(made, wanted=replace(made.wanted, https=https))
+    waiting = visit(START + 3 * H, "waiting", "certificate-pending", state="waiting")
+    known = EdgeSeen(START, True, False, START + H)
+
+    def act(after: float) -> object:
+        return stands(made, START + after, visit=waiting, edge=known).act
+
+    assert act(2 * H) == Wait(START + H + 172800, "certificate")
+    assert isinstance(act(H + 172801), BuilderStep)
+
+
+def test_builder_steps_count_by_the_word_alone_and_each_by_its_own() -> None:
+    again = BriefStep("after-records", "Publish the site again", publishes=True)
+    wish = (again, BriefStep("after-records", "Publish the site again"), BriefStep("first", "Choose a plan"))
+    made = case(PARKED)
+    made = replace(made, wanted=replace(made.wanted, steps=wish))
+    ids = [step.id for step in stands(made).steps if step.kind == "builder-step"]
+    stem = "builder-step:publish-the-site-again"
+    assert ids == ["builder-step:choose-a-plan", stem, f"{stem}-2"]
+    right = replace(later(PARKED, RIGHT, START + H), wanted=made.wanted)
+    told = {**TOLD, "builder-step:choose-a-plan": START}
+    assert stands(right, START + H, told=told).act == PublishAgain()
+    told[stem] = START + H
+    assert isinstance(stands(right, START + H, told=told).act, BuilderStep)
+    assert kind(stands(right, START + H, told={**told, f"{stem}-2": START + H})) == "spread"
+
+
+def test_a_word_counts_only_where_nothing_can_be_seen() -> None:
+    found = stands(case(PARKED), told={**TOLD, "enter": START})
+    assert kind(found) == "enter"
+    assert found.step is not None
+    assert "not seen" in found.step.why
+
+
+def test_hsts_of_the_old_site_is_asked_about_before_the_change() -> None:
+    made = case(IN_USE, hsts={WWW: Hsts(31536000)})
+    found = stands(made, told=TOLD)
+    assert (kind(found), type(found.act)) == ("take-back-hsts", Decide)
+    assert kind(stands(made, told={**TOLD, "take-back-hsts": START})) == "lower-ttl"
+    assert kind(stands(made, told=TOLD, edge=EdgeSeen(START, True, True, START))) == "lower-ttl"
+
+
+def test_blockers_become_questions_that_a_program_can_answer() -> None:
+    found = stands(case(PARKED + "\nwww MX 10 mx1.mossgate.example."), told=TOLD)
+    assert kind(found) == "decide"
+    assert isinstance(found.act, Decide)
+    drop = found.act.choices[0]
+    assert drop.then == ("next", "--decide", "drop:www MX")
+    assert [(e.type, e.value) for e in drop.loses] == [("MX", "10 mx1.mossgate.example.")]
+    assert found.blocked
+    after = stands(case(PARKED), told=TOLD, remembered=found.steps)
+    assert [s.state for s in after.steps if s.kind == "decide"] == ["done"]
+
+
+SERVERS = ("ns1.bricklark.example.", "ns2.bricklark.example.")
+
+
+def handed(parent: tuple[str, ...], signed: bool = False) -> Case:
+    site = replace(SITE, route="nameservers")
+    made = case(PARKED, site=site, brief=replace(BRIEF, nameservers=SERVERS))
+    delegation = Delegation("example.", parent, 21600, signed, "good" if signed else "none")
+    seen = Survey(DOMAIN, START, (), delegation, survey(made, START).records)
+    return replace(made, survey=seen)
+
+
+def test_a_hand_over_never_says_switch_before_everything_is_carried() -> None:
+    made = handed(("ns1.mossgate.example.",), signed=True)
+    told = dict(TOLD)
+    found = stands(made, told=told)
+    assert (kind(found), type(found.act)) == ("inventory", Decide)
+    told["inventory"] = START
+    found = stands(made, told=told)
+    assert kind(found) == "carry"
+    assert isinstance(found.act, Enter)
+    assert found.act.where == "new DNS host"
+    assert {e.type for e in found.act.enter} == {"MX", "TXT"}
+    told["carry"] = START
+    assert isinstance(stands(made, told=told).act, RemoveDs)
+    assert isinstance(stands(handed(("ns1.mossgate.example.",)), told=told).act, NameServers)
+    ds = RecordSet(DOMAIN, "DS", 86400, ("1 13 2 AA",))
+    gone = [Content(ds, START, START, "parent"), Content(replace(ds, values=(), ttl=0), START + H, START + H, "parent")]
+    made = handed(("ns1.mossgate.example.",))
+    made = replace(made, history=(*contents_of_zone(made, START), *gone))
+    assert stands(made, START + 2 * H, told=told).act == Wait(START + H + 86400, "parent")
+
+
+def test_a_spread_that_splits_is_waited_for_and_then_told() -> None:
+    made = later(PARKED, RIGHT, START + H)
+    split = Spread(DOMAIN, START + H, "split", None, ())
+    assert stands(made, START + H, told=TOLD, spread=split).act == Wait(START + H + 600, "caches")
+    assert stands(made, START + H + 700, told=TOLD, spread=split).act == Wait(START + H + 7200, "caches")
+    assert isinstance(stands(made, START + 4 * H, told=TOLD, spread=split).act, BuilderStep)
+
+
+_LINES = st.sampled_from(
+    [
+        *(f"@ A {address}" for address in (*FOUR, "198.51.100.7", "192.0.2.22")),
+        *(f"www CNAME {target}" for target in (TARGET, TARGET + DOMAIN, "parking.mossgate.example.")),
+        *('@ TXT "bricklark-owner=tk-4471"', "www A 192.0.2.10", "@ AAAA 2001:db8::9", "mail A 192.0.2.99"),
+        *("@ 86400 A 198.51.100.99", '@ CAA 0 issue "x.example"', "www HTTPS 1 old.example."),
+    ]
+)
+
+
+@given(st.lists(_LINES, max_size=6), st.lists(_LINES, max_size=6), st.booleans(), st.floats(0, 40 * H))
+@settings(max_examples=150, deadline=None)
+def test_every_journey_has_one_step_now_and_its_entries_lead_to_what_is_wanted(
+    before: list[str], after: list[str], told: bool, passed: float
+) -> None:
+    made = later(BASE + "\n".join(before), BASE + "\n".join(after), START + H)
+    more: dict[str, Any] = {"told": TOLD if told else {}}
+    found = stands(made, START + H + passed, **more)
+    states = [step.state for step in found.steps]
+    assert states.count("now") + states.count("waiting") == (0 if found.arrived else 1)
+    assert len({step.id for step in found.steps}) == len(states)
+    assert all((step.number is None) == (step.state == "left-out") for step in found.steps)
+    assert all((step.since is not None) == (step.state in ("done", "undone")) for step in found.steps)
+    if isinstance(found.act, Wait):
+        assert found.act.until > START + H + passed - 1
+    again = stands(made, START + H + passed, remembered=found.steps, **more)
+    assert {step.id for step in found.steps} <= {step.id for step in again.steps}
+    assert found.act == again.act
+    enter = found.act_of("enter")
+    if isinstance(enter, Enter) and not made.wanted.protected:
+        led = replace(made, zone=applied(made.zone, changes_of(made.zone, enter)))
+        left = stands(led, told=TOLD).act_of("enter")
+        assert left is None or not {e.value for e in enter.enter if e.type != "CNAME"} & {
+            e.value for e in left.enter if isinstance(left, Enter)
+        }, left

@@ -1,0 +1,172 @@
+"""A robot that knows nothing but `next --json`: it does what `act` says at the practice world's forms, and waits."""
+
+from __future__ import annotations
+
+import asyncio
+import json
+import math
+from collections import Counter
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+from homepath.core.formats.contracts.next import next_json
+from homepath.core.model.names import is_within, relative, shown
+from homepath.core.model.problems import BadInput
+from homepath.core.model.times import from_rfc3339
+from homepath.core.model.values import strings
+from homepath.net.network_file import load_network
+from homepath.practice.world import World
+from homepath.stations.next import find_next, say_done
+from homepath.stations.project import open_project
+from tests.conftest import run_in
+
+Json = dict[str, Any]
+MOST_ACTS = 40
+
+
+@dataclass
+class Robot:
+    """`said`: every answer in its order. `code`: the ownership code that the builder shows."""
+
+    world: World
+    folder: Path
+    code: str = "tk-4471"
+    said: list[Json] = field(default_factory=list)
+
+    def next(self, done: str | None = None) -> Json:
+        network = load_network(self.folder / "network.toml")
+        project = open_project(self.folder / "homepath.toml", now=network.clock.now())
+        if done:
+            say_done(project, done, network)
+        seen = asyncio.run(find_next(project, network))
+        answer: Json = json.loads(json.dumps(next_json(seen.journey)))
+        self.check(answer)
+        self.said.append(answer)
+        return answer
+
+    def walk(self, until: str = "none") -> Json:
+        """Do one act after another until one of this kind; fails when it takes too many or goes round in circles."""
+        answer = self.next()
+        for _ in range(MOST_ACTS):
+            if answer["act"]["kind"] == until:
+                return answer
+            again = sum(each["act"] == answer["act"] and each["step"] == answer["step"] for each in self.said)
+            assert again <= 3, f"{again} times without effect: {answer['act']}"
+            answer = self.next(self.do(answer))
+        raise AssertionError(f"not at {until} after {MOST_ACTS} acts: {[each['act']['kind'] for each in self.said]}")
+
+    def do(self, answer: Json) -> str | None:
+        """Do what the act says; the step whose doing nobody but the robot can tell, if it is one."""
+        act, told = answer["act"], answer["step"]["id"]
+        match act["kind"]:
+            case "enter":
+                self.enter(act)
+                return None
+            case "tell-builder":
+                self.tell(act)
+                return str(told)
+            case "check-again":
+                self.world.control.check({})
+                return str(told)
+            case "publish-again" | "builder-step":
+                return str(told)
+            case "https-only":
+                self.world.control.https_only({"on": True})
+                return None
+            case "forward":
+                domain = self.domain_of(act["name"])
+                self.world.control.forward({"domain": domain, "name": relative(act["name"], f"{domain}.")})
+                return None
+            case "wait":
+                self.wait(act)
+                return None
+            case "decide":
+                choice = next(each for each in act["choices"] if not each["loses"] and "FILE" not in each["then"])
+                assert run_in(self.folder, *choice["then"]).status in (0, 1)
+                return None
+        raise AssertionError(f"nothing in the practice world does this: {act}")
+
+    def domain_of(self, name: str) -> str:
+        return next(shown(zone) for zone in self.world.scene.host.zones if is_within(name, zone))
+
+    def enter(self, act: Json) -> None:
+        """Set by set: what goes, then what comes. A form that refuses is asked again by the next answer."""
+        assert act["where"] == "DNS host"
+        keys = dict.fromkeys((e["name"], e["type"]) for e in (*act["delete"], *act["enter"]))
+        names = dict.fromkeys(name for name, _ in keys)
+        for name in names:
+            for deed in ("delete", "enter"):
+                for each in act[deed]:
+                    if each["name"] == name:
+                        self.type(deed, each)
+
+    def type(self, deed: str, entry: Json) -> None:
+        domain = self.domain_of(entry["name"])
+        value = "".join(strings(entry["value"])) if entry["type"] == "TXT" else entry["value"]
+        asked = {"domain": domain, "name": relative(entry["name"], f"{domain}."), "type": entry["type"], "value": value}
+        if deed == "enter":
+            asked["ttl"] = entry["ttl"]
+        getattr(self.world.control, deed)(asked)
+
+    def tell(self, act: Json) -> None:
+        primary = act["primary"]
+        main = self.domain_of(primary)
+        assert primary in act["names"]
+        for domain in dict.fromkeys(self.domain_of(name) for name in act["names"]):
+            first = relative(primary, f"{main}.") if domain == main else "www"
+            asked = {"domain": domain, "primary": "apex" if first == "@" else first, "code": self.code}
+            if domain != main:
+                asked["leads_to"] = shown(primary)
+            if domain != main or f"{main}." not in self.world.builder.claims:
+                self.world.control.connect(asked)
+
+    def wait(self, act: Json) -> None:
+        left = from_rfc3339(act["until"]) - self.world.clock.now()
+        assert left > -1, "a wait that has ended"
+        while left > 0:
+            step = min(left, 6 * 3600.0)
+            self.world.skip(step)
+            left -= step
+
+    def check(self, answer: Json) -> None:
+        """What must hold for every answer."""
+        states = Counter(step["state"] for step in answer["steps"])
+        arrived = answer["act"]["kind"] == "none"
+        assert states["now"] + states["waiting"] == (0 if arrived else 1), states
+        assert (answer["step"] is None) == arrived
+        ids = [step["id"] for step in answer["steps"]]
+        assert len(set(ids)) == len(ids)
+        if self.said:
+            before = {step["id"] for step in self.said[-1]["steps"]}
+            assert before <= set(ids), f"gone: {before - set(ids)}"
+        for step in answer["steps"]:
+            assert (step["number"] is None) == (step["state"] == "left-out")
+            assert (step["since"] is not None) == (step["state"] in ("done", "undone")), step
+            assert (step["until"] is not None) == (step["state"] == "waiting"), step
+        if answer["act"]["kind"] == "wait":
+            assert answer["wait_until"] == answer["act"]["until"] == answer["step"]["until"]
+            assert from_rfc3339(answer["act"]["until"]) >= math.floor(self.world.clock.now()) - 2
+        if answer["act"]["kind"] == "enter":
+            assert answer["act"]["delete"] or answer["act"]["enter"]
+            assert all(isinstance(each["ttl"], int) for each in answer["act"]["enter"])
+
+
+def kept(world: World, domain: str = "tidewick-kiln.example.") -> dict[tuple[str, str], frozenset[str]]:
+    """What must survive: mail, texts, other names; not the website's own records."""
+    website = {domain, f"www.{domain}"}
+    found = {}
+    for record in world.zones.get(domain):
+        if record.type in ("SOA", "NS") or (record.name in website and record.type in ("A", "AAAA", "CNAME", "HTTPS")):
+            continue
+        found[record.key] = record.meanings
+    return found
+
+
+def lost(before: dict[tuple[str, str], frozenset[str]], world: World) -> dict[tuple[str, str], frozenset[str]]:
+    """What was there before and is not any more."""
+    now = kept(world)
+    return {key: gone for key, values in before.items() if (gone := values - now.get(key, frozenset()))}
+
+
+__all__ = ["BadInput", "Robot", "kept", "lost"]

@@ -1,0 +1,161 @@
+"""Whoever follows `next` and nothing else arrives and loses nothing: all situations, fresh and with a mistake made.
+
+Set HOMEPATH_ALL_MISTAKES=1 to try every mistake in every scene (some 300 walks); else each mistake is made in some.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from homepath.cli.story import opened
+from homepath.core.model.times import from_rfc3339
+from homepath.practice.scene_file import load_scene, names
+from homepath.practice.world import World
+from homepath.stations.project import open_project
+from tests.conftest import run_in
+from tests.practice.mistakes import LOST, TYPED, Mistake
+from tests.practice.robot import Robot, kept, lost
+
+SITUATIONS = [name for name in names() if name[:2].isdigit()]
+RECORDS = [name for name in SITUATIONS if load_scene(name).expect.route == "records"]
+HANDED = [name for name in SITUATIONS if name not in RECORDS]
+EVERY = bool(os.environ.get("HOMEPATH_ALL_MISTAKES"))
+
+
+@pytest.mark.parametrize("name", RECORDS)
+def test_it_arrives_and_nothing_is_lost(name: str, tmp_path: Path) -> None:
+    world = World(load_scene(name), tmp_path, 60)
+    with opened(world):
+        before, robot = kept(world), Robot(world, tmp_path)
+        robot.walk()
+        assert lost(before, world) == {}
+        longest = max(record.ttl for zone in world.zones.origins() for record in world.zones.get(zone))
+        for answer in robot.said:
+            act = answer["act"]
+            if act["kind"] == "wait" and act["for"] in ("caches", "absence"):
+                assert from_rfc3339(act["until"]) <= from_rfc3339(answer["step"]["until"]) + longest
+        # no cache that keeps the rules holds anything else than the new answer
+        plain = world.caches["plain cache"]
+        for way in open_project(tmp_path / "homepath.toml").wanted.names:
+            held = plain.resolve(way, "A", world.clock.now()).answer
+            assert {v for each in held if each.type == "A" for v in each.values} == {
+                v for each in world.lookup(way, "A").answer if each.type == "A" for v in each.values
+            }
+
+
+@pytest.mark.parametrize("name", HANDED)
+def test_a_hand_over_leads_as_far_as_the_registrar_and_never_past_what_must_come_along(
+    name: str, tmp_path: Path
+) -> None:
+    """Name servers are entered at the registrar, which the practice world does not play yet."""
+    world = World(load_scene(name), tmp_path, 60)
+    with opened(world):
+        robot = Robot(world, tmp_path)
+        carried = [record for record in world.zones.get("tidewick-kiln.example.") if record.type in ("MX", "TXT")]
+        answer = robot.walk("enter" if carried else "name-servers")
+        if carried:
+            assert answer["act"]["where"] == "new DNS host"
+            assert {"MX"} <= {each["type"] for each in answer["act"]["enter"]}
+            answer = robot.next(answer["step"]["id"])
+        assert answer["act"]["kind"] == "name-servers"
+        assert len(answer["act"]["servers"]) >= 2
+        assert robot.said[0]["act"]["kind"] == "tell-builder"
+
+
+def _made() -> list[tuple[str, Mistake, bool]]:
+    """Scene, mistake, and whether it was made before the first look."""
+    pairs = [(scene, mistake, early) for mistake in TYPED for early in (True, False) for scene in RECORDS]
+    pairs += [(scene, mistake, False) for mistake in LOST for scene in RECORDS]
+    if EVERY:
+        return pairs
+    # every mistake in a scene where it can be made, before and after the first look, and every scene with one
+    chosen = [pair for pair in pairs if pair[0].startswith("09" if pair[2] else "18")]
+    turns = zip(RECORDS, [*TYPED, *LOST] * 2, strict=False)
+    return [*chosen, *((scene, mistake, False) for scene, mistake in turns)]
+
+
+@pytest.mark.parametrize(("name", "mistake", "early"), _made(), ids=lambda each: getattr(each, "__name__", str(each)))
+def test_it_arrives_after_a_mistake(name: str, mistake: Mistake, early: bool, tmp_path: Path) -> None:
+    world = World(load_scene(name), tmp_path, 60)
+    with opened(world):
+        before, robot = kept(world), Robot(world, tmp_path)
+        if not early:
+            robot.next()
+            world.skip(60)
+        wanted = open_project(tmp_path / "homepath.toml").wanted
+        if not mistake(world, wanted):
+            pytest.skip("this scene has no place for the mistake")
+        world.skip(60)
+        first = robot.next()
+        robot.walk()
+        assert lost(before, world) == {}
+        if mistake in LOST and kept(world) != {}:
+            gone = [answer for answer in robot.said if answer["step"] and answer["step"]["kind"] == "put-back"]
+            assert bool(gone) == bool(lost(before, world) or first["step"]["kind"] == "put-back")
+
+
+def test_the_installed_command_says_the_same_with_its_exit_status(tmp_path: Path) -> None:
+    """`next` as a user runs it: with and without `--json`, from the first word to the end."""
+    world = World(load_scene("04-one-address-for-both"), tmp_path, 60)
+    with opened(world):
+        robot = Robot(world, tmp_path)
+
+        def read(*words: str) -> tuple[dict[str, Any], int]:
+            done = run_in(tmp_path, "next", "--json", *words)
+            return dict(json.loads(done.out)), done.status
+
+        answer, status = read()
+        plain = run_in(tmp_path, "next")
+        assert (status, plain.status) == (1, 1)
+        assert f"homepath next --done {answer['step']['id']}" in plain.out
+        assert run_in(tmp_path, "next", "--done", "no-such-step").status == 2
+        for _ in range(20):
+            if answer["act"]["kind"] == "none":
+                break
+            told = robot.do(answer)
+            answer, status = read(*(["--done", told] if told else []))
+            assert status == (0 if answer["act"]["kind"] == "none" else 1)
+        assert status == 0
+        assert "has arrived" in run_in(tmp_path, "next").out
+        world.control.delete({"domain": "tidewick-kiln.example", "name": "@", "type": "MX"})
+        answer, status = read()
+        assert (answer["step"]["kind"], status) == ("put-back", 3)
+        assert "mx1.mossgate.example" in run_in(tmp_path, "next").out
+        for command in (("survey",), ("watch", "--once"), ("plan",)):
+            done = run_in(tmp_path, *command)
+            assert done.status == 3, command
+            assert "kept-record-gone" in done.out, command
+        assert run_in(tmp_path, "next", "--decide", "accept:@ MX").status == 0
+        assert '"@ MX" = []' in (tmp_path / "homepath.toml").read_text()
+        assert run_in(tmp_path, "next", "--decide", "nothing").status == 2
+
+
+def test_an_edge_that_answers_as_soon_as_it_is_told_needs_no_word(tmp_path: Path) -> None:
+    scene = load_scene("01-parked-four-addresses")
+    from dataclasses import replace
+
+    world = World(replace(scene, builder=replace(scene.builder, answers="told")), tmp_path, 60)
+    with opened(world):
+        robot = Robot(world, tmp_path)
+        answer = robot.next()
+        robot.do(answer)
+        answer = robot.next()
+        claim = next(step for step in answer["steps"] if step["kind"] == "claim")
+        assert (claim["state"], claim["by"]) == ("done", "seen")
+
+
+def test_the_old_site_is_visited_once_before_anything_changes(tmp_path: Path) -> None:
+    """What it tells browsers (HSTS) is known only while it answers; the question comes before the change."""
+    world = World(load_scene("web-sticky-hsts"), tmp_path, 60)
+    with opened(world):
+        robot = Robot(world, tmp_path)
+        answer = robot.next()
+        answer = robot.next(robot.do(answer))
+        assert answer["step"]["kind"] == "take-back-hsts"
+        assert "sticky-https-too-early" in {finding["code"] for finding in answer["because"]}
+        robot.walk()
