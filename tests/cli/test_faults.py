@@ -16,12 +16,13 @@ import pytest
 
 from homepath.cli.story import opened
 from homepath.core.model.readings import Spread
+from homepath.core.model.records import RecordSet
 from homepath.core.model.times import from_rfc3339
 from homepath.net.clock import FastClock, MachineClock
 from homepath.net.network_file import load_network
 from homepath.practice.scene_file import ResolverTable, SceneTable, load_scene
 from homepath.practice.world import World
-from homepath.practice.zones import reply
+from homepath.practice.zones import Reply, reply
 from homepath.stations.project import open_project
 from homepath.stations.watch import Goal, follow, look
 from tests.conftest import START, run_in
@@ -101,14 +102,18 @@ def test_one_address_with_several_caches_and_a_verdict_taken_back(tmp_path: Path
     world = World(scene("several"), tmp_path, 20)
     with opened(world):
         sent(tmp_path)
-        world.skip(3700)
-        keep = next(cache for name, cache in world.caches.items() if name.endswith("0"))
-        assert watched(tmp_path)["verdict"] == "settled"
+        world.skip(1000)
         for cache in world.caches.values():
             cache._kept.clear()
+        keep = next(cache for name, cache in world.caches.items() if name.endswith("0"))
+        assert watched(tmp_path)["verdict"] == "settled"
         now, lookup = world.clock.now(), keep.lookup
-        keep.lookup = lambda name, rrtype: lookup("parking.mossgate.example.", "A")
-        keep.resolve("www.tidewick-kiln.example.", "A", now)
+        alias = RecordSet("www.tidewick-kiln.example.", "CNAME", 3600, ("parking.mossgate.example.",))
+        keep.lookup = lambda name, rrtype: (
+            Reply("NOERROR", True, (alias,)) if name == alias.name else lookup(name, rrtype)
+        )
+        keep._kept.clear()
+        keep.resolve("www.tidewick-kiln.example.", "A", now - 1100)  # fetched before the change
         keep.lookup = lookup
         record = None
         for _ in range(30):  # any of the three may answer

@@ -15,10 +15,14 @@ from pathlib import Path
 import pytest
 from cryptography import x509
 
+from homepath.core.formats.words import trouble_words
 from homepath.core.model.questions import Server
+from homepath.core.model.trouble import Trouble
+from homepath.core.model.visible import visible
 from homepath.core.web.hops import Fetch, Fetched
 from homepath.net import fetch as fetching
 from homepath.net.network_file import Network
+from homepath.net.troubles import CAUSES
 from homepath.practice.authority import Authority
 
 Serve = Callable[[asyncio.StreamReader, asyncio.StreamWriter], Awaitable[None]]
@@ -125,8 +129,8 @@ def test_bounded_and_in_words(serve: Serve, status: int | None, monkeypatch: pyt
     monkeypatch.setattr(fetching, "PATIENCE", 1.0)
     found = fetched(serve)
     assert found.status == status
-    assert bool(found.detail) == (status is None)
-    assert "\x1b" not in found.detail
+    assert bool(found.trouble) == (status is None)
+    assert "\x1b" not in visible(trouble_words(found.trouble) if found.trouble else "")
 
 
 async def drips(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
@@ -144,7 +148,7 @@ def test_a_page_that_never_ends_is_read_as_far_as_it_goes(monkeypatch: pytest.Mo
     monkeypatch.setattr(fetching, "BODY_PATIENCE", 0.3)
     begins = time.monotonic()
     found = fetched(drips)
-    assert (found.status, found.detail, "<title>slow" in found.page) == (200, "", True)
+    assert (found.status, found.trouble, "<title>slow" in found.page) == (200, None, True)
     assert time.monotonic() - begins < 5
     endless = fetched(says(b"HTTP/1.1 200 OK\r\nContent-Type: text/html\r\n\r\n", b"y" * 10000))
     assert len(endless.page) == fetching.BIGGEST_HTML
@@ -173,7 +177,8 @@ def test_a_redirect_does_not_make_the_tool_knock_anywhere(address: str, port: in
     want = Fetch(f"http://a.example:{port}/", "a.example", port, False, address)
     found = asyncio.run(fetching.fetch(want, Network(), []))
     assert found.status is None
-    assert said in found.detail
+    assert found.trouble is not None
+    assert said in found.trouble.said
 
 
 def test_a_giant_location_is_cut() -> None:
@@ -226,7 +231,7 @@ def test_a_handshake_that_stalls_or_fails_is_no_certificate(monkeypatch: pytest.
 
         found = asyncio.run(main())
         assert (found.status, found.certificate and found.certificate.state) == (None, "none")
-        assert found.detail
+        assert found.trouble
 
 
 def test_nobody_listening() -> None:
@@ -237,20 +242,37 @@ def test_nobody_listening() -> None:
         found = asyncio.run(
             fetching.fetch(Fetch("http://a.example/", "a.example", 80, False, "192.0.2.10"), network, [])
         )
-    assert found.detail == "192.0.2.10: nobody listens there"
+    assert found.trouble == Trouble("no-connection", address="192.0.2.10")
     away = asyncio.run(fetching.fetch(Fetch("http://a.example/", "a.example", 80, False, "10.0.0.1"), network, []))
-    assert "nothing there was contacted" in away.detail
+    assert away.trouble is not None
+    assert away.trouble.cause == "off-limits"
+
+
+def _classes(*modules: object) -> set[type[Exception]]:
+    """Every exception class that these modules, and the classes' own subclasses, bring along."""
+    named = [each for module in modules for each in vars(module).values()]
+    found = {each for each in named if isinstance(each, type) and issubclass(each, Exception)}
+    return found | {below for each in found for below in each.__subclasses__()}
 
 
 def test_every_foreign_exception_is_translated() -> None:
-    """Each exception class of the HTTP library has a word in `fetch`; a new one fails here."""
+    """Each exception class of the libraries at the seams has its line in the one table; a new one fails here."""
+    import dns.exception
+    import dns.message
+    import dns.name
+    import dns.query
+    import dns.tsig
     import httpcore
 
-    foreign = {
-        each
-        for each in vars(httpcore).values()
-        if isinstance(each, type) and issubclass(each, Exception) and each is not httpcore.UnsupportedProtocol
+    foreign = _classes(httpcore, ssl, dns.exception, dns.message, dns.name, dns.tsig, dns.query)
+    foreign |= {TimeoutError, ConnectionResetError, OSError, asyncio.IncompleteReadError, EOFError, UnicodeError}
+    programming = {dns.query.NoDOH, dns.query.NoDOQ, httpcore.ConnectionNotAvailable, Warning}
+    unmapped = {
+        each.__name__
+        for each in foreign
+        if not issubclass(each, tuple(programming)) and not any(issubclass(each, kind) for kind, _ in CAUSES)
     }
-    handled = (httpcore.TimeoutException, httpcore.NetworkError, httpcore.ProtocolError, OSError)
-    programming = {httpcore.ConnectionNotAvailable, httpcore.ProxyError}  # raised inside the pool, or with a proxy
-    assert {each for each in foreign if not issubclass(each, handled)} <= programming
+    assert unmapped == set()
+    order = [kind for kind, _ in CAUSES]
+    for number, kind in enumerate(order):  # a class that stands behind one it belongs to would never be reached
+        assert not any(issubclass(kind, before) for before in order[:number]), kind

@@ -1,4 +1,4 @@
-"""What people do wrong at forms, each as a deed in the practice world; False where a scene has no place for it."""
+"""What people do wrong at forms, each as a deed in the practice world."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from homepath.core.wanted.wanted import Wanted
 from homepath.practice.world import World
 
 DOMAIN = "tidewick-kiln.example"
-Mistake = Callable[[World, Wanted], bool]
+Mistake = Callable[[World, Wanted], None]
 
 
 def _form(world: World, deed: str, name: str, rrtype: str, value: str | None = None) -> None:
@@ -35,94 +35,81 @@ def _apex_addresses(wanted: Wanted) -> list[str]:
     return list(want.record.values) if want else []
 
 
-def doubled_name(world: World, wanted: Wanted) -> bool:
-    if not (alias := _alias(wanted)):
-        return False
+def fits(mistake: Mistake, wanted: Wanted, names: set[str]) -> bool:
+    """Whether a scene has a place for the mistake. `names`: what its zone holds at first."""
+    if mistake in (doubled_name, address_for_alias, target_without_dot):
+        return _alias(wanted) is not None
+    if mistake in (quoted_text, another_code):
+        return wanted.get(f"{DOMAIN}.", "TXT") is not None
+    if mistake in (wrong_digit, new_beside_old, half_entered):
+        return bool(_apex_addresses(wanted))
+    return mistake is not mail_host_overwritten or f"mail.{DOMAIN}." in names
+
+
+def doubled_name(world: World, wanted: Wanted) -> None:
+    alias = _alias(wanted)
+    assert alias is not None
     _form(world, "enter", f"{alias[0]}.{DOMAIN}", "CNAME", alias[1])
-    return True
 
 
-def address_for_alias(world: World, wanted: Wanted) -> bool:
-    if not (alias := _alias(wanted)):
-        return False
+def address_for_alias(world: World, wanted: Wanted) -> None:
+    alias = _alias(wanted)
+    assert alias is not None
     _clear(world, alias[0], "CNAME", "AAAA", "A")
     _form(world, "enter", alias[0], "A", "192.0.2.10")
-    return True
 
 
-def target_without_dot(world: World, wanted: Wanted) -> bool:
-    if not (alias := _alias(wanted)):
-        return False
+def target_without_dot(world: World, wanted: Wanted) -> None:
+    alias = _alias(wanted)
+    assert alias is not None
     _clear(world, alias[0], "CNAME", "A", "AAAA")
     _form(world, "enter", alias[0], "CNAME", alias[1].removesuffix("."))
-    return True
 
 
-def quoted_text(world: World, wanted: Wanted) -> bool:
-    want = wanted.get(f"{DOMAIN}.", "TXT")
-    if want is None:
-        return False
+def quoted_text(world: World, wanted: Wanted) -> None:
     _form(world, "enter", "@", "TXT", '"bricklark-owner=tk-4471"')
-    return True
 
 
-def another_code(world: World, wanted: Wanted) -> bool:
-    if wanted.get(f"{DOMAIN}.", "TXT") is None:
-        return False
+def another_code(world: World, wanted: Wanted) -> None:
     _form(world, "enter", "@", "TXT", "bricklark-owner=tk-9999")
-    return True
 
 
-def wrong_digit(world: World, wanted: Wanted) -> bool:
+def wrong_digit(world: World, wanted: Wanted) -> None:
     addresses = _apex_addresses(wanted)
-    if not addresses:
-        return False
     _clear(world, "@", "A")
     for address in [*addresses[:-1], "192.0.2.77" if addresses[-1] != "192.0.2.77" else "192.0.2.78"]:
         _form(world, "enter", "@", "A", address)
-    return True
 
 
-def new_beside_old(world: World, wanted: Wanted) -> bool:
+def new_beside_old(world: World, wanted: Wanted) -> None:
     addresses = _apex_addresses(wanted)
     for address in addresses:
         _form(world, "enter", "@", "A", address)
-    return bool(addresses)
 
 
-def half_entered(world: World, wanted: Wanted) -> bool:
+def half_entered(world: World, wanted: Wanted) -> None:
     addresses = _apex_addresses(wanted)
-    if not addresses:
-        return False
     _clear(world, "@", "A")
     _form(world, "enter", "@", "A", addresses[0])
-    return True
 
 
-def old_deleted_first(world: World, wanted: Wanted) -> bool:
+def old_deleted_first(world: World, wanted: Wanted) -> None:
     _clear(world, "@", "A", "AAAA")
     _clear(world, "www", "CNAME", "A", "AAAA")
-    return True
 
 
-def mail_deleted(world: World, wanted: Wanted) -> bool:
+def mail_deleted(world: World, wanted: Wanted) -> None:
     _clear(world, "@", "MX")
-    return True
 
 
-def texts_deleted(world: World, wanted: Wanted) -> bool:
+def texts_deleted(world: World, wanted: Wanted) -> None:
     _clear(world, "@", "TXT")
     _clear(world, "_dmarc", "TXT")
-    return True
 
 
-def mail_host_overwritten(world: World, wanted: Wanted) -> bool:
-    names = {key[0] for key in world.zones.get(f"{DOMAIN}.").sets}
-    if f"mail.{DOMAIN}." not in names:
-        return False
+def mail_host_overwritten(world: World, wanted: Wanted) -> None:
     _clear(world, "mail", "A", "CNAME")
     _form(world, "enter", "mail", "A", "192.0.2.10")
-    return True
 
 
 TYPED: tuple[Mistake, ...] = (

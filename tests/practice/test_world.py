@@ -104,7 +104,7 @@ def test_the_update_we_send_is_the_one_a_server_carries_out(zones: Zones) -> Non
     plan = make_plan(replace(before, zone=zones.get(D)))
     message = build(make_update(zones.get(D), plan.changes), KEY)
     wire = message.to_wire()
-    ring = {dns.name.from_text("k."): dns.tsig.TsigKey("k.", b"x" * 32, "hmac-sha256.")}
+    ring = {dns.name.from_text("k."): dns.tsig.Key("k.", b"x" * 32, "hmac-sha256.")}
     received = dns.message.from_wire(wire, keyring=ring)
     assert isinstance(received, dns.update.UpdateMessage)
     serial = zones.get(D).values(D, "SOA")[0].split()[2]

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import asyncio
 import json
 import sys
 from collections.abc import Coroutine
@@ -53,6 +52,8 @@ def _said(words: str) -> None:
 
 def run(work: Coroutine[Any, Any, Result], words: str = "") -> Result:
     """Run a station; `words` stand on stderr meanwhile, on a terminal only, and are gone afterwards."""
+    import asyncio
+
     shown = bool(words) and sys.stderr.isatty()
     if shown:
         sys.stderr.write(words)

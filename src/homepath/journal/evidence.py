@@ -39,5 +39,6 @@ def read_evidence(journal: Journal, domain: Name, now: float) -> Evidence:
         told={step: min(at, now) for step, at in journal.told(domain).items()},
         remembered=journal.steps(domain),
         visited_before=journal.was_looked("visit", domain),
+        transfer_tried=journal.was_looked("transfer", domain),
         sent=journal.sent(domain),
     )

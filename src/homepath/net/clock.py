@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import asyncio
 import time
 from dataclasses import dataclass
 from typing import Protocol
@@ -42,6 +41,8 @@ class MachineClock:
         return 3.0
 
     async def sleep(self, seconds: float) -> None:
+        import asyncio
+
         await asyncio.sleep(max(0.0, seconds))
 
 
@@ -61,4 +62,6 @@ class FastClock:
         return 3.0 + 0.25 * self.speed
 
     async def sleep(self, seconds: float) -> None:
+        import asyncio
+
         await asyncio.sleep(max(0.0, seconds) / self.speed)

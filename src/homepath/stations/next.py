@@ -14,7 +14,7 @@ from homepath.core.model.evidence import Evidence
 from homepath.core.model.names import shown
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.steps import Journey
-from homepath.core.planning.lowering import in_use
+from homepath.core.planning.lowering import has_old_site
 from homepath.journal.journal import open_journal
 from homepath.net.network_file import Network
 from homepath.stations import survey, visit, watch
@@ -51,7 +51,7 @@ async def _look(project: Project, network: Network) -> Project:
     await watch.look(project, network)
     if work:
         await visit.ask_edge(project, network)
-    if not work or (not project.evidence.visited_before and in_use(project.case)):
+    if not work or (not project.evidence.visited_before and has_old_site(project.case)):
         project = project.fresh(clock.now())
         seen = await visit.visit(replace(project, site=replace(project.site, also=())), network)
         if not work and seen.verdict != "arrived":
@@ -80,6 +80,7 @@ def remembered(projects: Sequence[Project], now: float) -> Journey:
 def say_done(project: Project, step_id: str, network: Network) -> None:
     """Keep the person's word that a step is done. Raises BadInput when there is none such."""
     now = network.clock.now()
+    project = project.fresh(now)
     for each in project.all_domains(now):
         known = {step.id for step in each.evidence.remembered}
         if each.evidence.survey is not None:
@@ -99,10 +100,13 @@ def appointments(seen: NextSeen) -> Iterator[Appointment]:
     """The ends of waits, and what expires."""
     found, evidence = seen.journey, seen.evidence
     name = shown(found.domain)
-    if isinstance(found.act, Wait) and found.step is not None:
-        over = "caches have let go" if found.act.cause in ("caches", "absence", "parent") else "this wait is over"
-        key = "spread" if found.step.kind == "spread" else found.step.kind
-        yield Appointment(key, found.act.until, f"{name}: {over}", f"{found.step.title}. Run: homepath next")
+    entered = found.find("enter") or found.find("name-servers")
+    begun = entered is not None and entered.state == "done"
+    for key, act in found.open_acts:
+        step = found.find(key)
+        if isinstance(act, Wait) and step is not None and (step == found.step or (begun and step.kind == "spread")):
+            over = "caches have let go" if act.cause in ("caches", "absence", "parent") else "this wait is over"
+            yield Appointment(step.kind, act.until, f"{name}: {over}", f"{step.title}. Run: homepath next")
     registration = evidence.survey.registration if evidence.survey else None
     if registration and registration.expires is not None:
         yield Appointment(

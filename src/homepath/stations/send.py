@@ -65,7 +65,9 @@ async def send(
     at = network.clock.now()
     words = f"{len(changes)} record sets sent to {shown(server.name) or server.place}"
     with open_journal(project.folder) as journal:
-        journal.record_change(at, project.domain, words, send_json(Sent(server, at, tuple(changes), ())))
+        journal.record_change(
+            at, project.domain, words, send_json(project.domain, Sent(server, at, tuple(changes), ()))
+        )
     return Sent(server, at, tuple(changes), await read_back(project, changes, network))
 
 

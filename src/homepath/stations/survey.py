@@ -51,6 +51,9 @@ async def survey(
     with open_journal(project.folder) as journal:
         words = f"{len(found.survey.records)} record sets at {len(found.survey.servers)} servers"
         journal.record_look(at, "survey", project.domain, words, found.survey)
+        if ask_transfer:
+            given = any(source.startswith("transfer ") for seen in found.survey.records for source in seen.sources)
+            journal.record_look(at, "transfer", project.domain, "given" if given else "not given", {})
         journal.record_contents(at, found.contents)
         journal.record_contents(at, found.handed, "parent")
         journal.record_contents(at, found.listed, "survey")

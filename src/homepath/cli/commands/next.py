@@ -57,6 +57,8 @@ def next(
 
         project = decided(project, decide, where.clock.now())
     if done:
+        if project.evidence.survey is None:  # which steps there are is known only after a look
+            _look(project, where)
         say_done(project, done, where)
     seen = _look(project, where)
     if not json and not done and sys.stdin.isatty() and sys.stdout.isatty():

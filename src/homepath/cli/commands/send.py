@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sys
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated
+from typing import TYPE_CHECKING, Annotated, Literal
 
 import typer
 
@@ -40,9 +40,9 @@ def send(
     from homepath.cli import status
     from homepath.cli.running import print_json, project_and_network, run
     from homepath.cli.show.paper import paper
-    from homepath.core.formats.contracts.send import nothing_json, send_json
+    from homepath.core.formats.contracts.send import not_sent_json, send_json
     from homepath.core.formats.key_file import read_key_file
-    from homepath.core.model.problems import BadInput, Problem
+    from homepath.core.model.problems import BadInput, CouldNotLook, Problem, Refused
     from homepath.stations import send as station
     from homepath.stations.entering import to_send
     from homepath.stations.files import read_text
@@ -53,7 +53,7 @@ def send(
     found = to_send(project, project.journey(where.clock.now()), early)
     if found is None:
         if json:
-            print_json(nothing_json())
+            print_json(not_sent_json(project.domain, "nothing"))
         else:
             sheet.say("Nothing has to be sent: every wanted record is there. Next: homepath next")
         return
@@ -63,7 +63,7 @@ def send(
         _show_update(sheet, found.step.title, update.zone, changes, place)
     if dry_run:
         if json:
-            print_json(nothing_json(changes, place.name))
+            print_json(not_sent_json(project.domain, "nothing", place.name, changes))
         else:
             sheet.say("Dry run: nothing was sent.")
         raise typer.Exit(status.NOT_YET)
@@ -74,9 +74,15 @@ def send(
             raise BadInput(Problem("nobody is there to ask", key="--yes", hint="add --yes to send without asking"))
         sheet.say("Nothing was sent.")
         raise typer.Exit(status.NOT_YET)
-    sent = run(station.send(project, update, changes, secret, place, where))
+    try:
+        sent = run(station.send(project, update, changes, secret, place, where))
+    except (Refused, CouldNotLook) as error:
+        if json:
+            state: Literal["refused", "unknown"] = "refused" if isinstance(error, Refused) else "unknown"
+            print_json(not_sent_json(project.domain, state, place.name, changes))
+        raise
     if json:
-        print_json(send_json(sent))
+        print_json(send_json(project.domain, sent))
         raise typer.Exit(status.WRONG if sent.differences else status.AS_WANTED)
     for difference in sent.differences:
         given = ", ".join(difference.given) or difference.why or "nothing"

@@ -12,7 +12,7 @@ from dataclasses import dataclass, field, replace
 from homepath.core.model.names import ROOT, Name, is_within, labels, parent, shown
 from homepath.core.model.questions import Answer, Question, Server
 from homepath.core.model.records import RecordSet
-from homepath.core.model.trouble import Trouble
+from homepath.core.model.trouble import Trouble, TroubleCause
 
 MOST_QUESTIONS = 200
 """One walk never asks more, whatever the servers say."""
@@ -106,20 +106,21 @@ def _delegation_in(answer: Answer, target: Name, above: Name) -> RecordSet | Non
 
 
 def _first_usable(question: Question, cut: Cut, budget: Budget) -> Generator[list[Ask], list[Answer], Answer]:
-    said = []
+    said: list[Trouble] = []
     for server in cut.servers:
         budget.take(1, cut.zone)
         (answer,) = yield [(question, server)]
         if answer.usable and not _is_upward(answer, cut.zone):
             return answer
-        said.append(f"{server.place}: {_said(answer)}")
-    raise LostWay(Trouble("no-server", cut.zone, said=f"asked for {shown(question.name)}; {'; '.join(said)}"))
+        said.append(_trouble(answer, server))
+    raise LostWay(Trouble("no-server", cut.zone, said=f"asked for {shown(question.name)}", because=tuple(said)))
 
 
-def _said(answer: Answer) -> str:
+def _trouble(answer: Answer, server: Server) -> Trouble:
     if answer.trouble is not None:
-        return answer.trouble.said or answer.trouble.cause
-    return answer.rcode if answer.rcode not in ("NOERROR", "NXDOMAIN") else "lame"
+        return answer.trouble
+    cause: TroubleCause = {"REFUSED": "refused", "SERVFAIL": "failed"}.get(answer.rcode, "lame")  # type: ignore[assignment]
+    return Trouble(cause, server.name, server.place, answer.rcode)
 
 
 def _is_upward(answer: Answer, zone: Name) -> bool:

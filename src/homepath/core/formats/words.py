@@ -139,4 +139,5 @@ def trouble_words(trouble: Trouble) -> str:
     name = ("the root zone" if trouble.server == "." else shown(trouble.server)) if trouble.server else ""
     who = f"{name} ({trouble.address})" if name and trouble.address else name or trouble.address or "it"
     said = f" ({trouble.said})" if trouble.said else ""
-    return _TROUBLES[trouble.cause].format(who=who) + said
+    each = "; ".join(trouble_words(because) for because in trouble.because)
+    return _TROUBLES[trouble.cause].format(who=who) + said + (f": {each}" if each else "")

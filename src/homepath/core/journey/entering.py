@@ -112,7 +112,11 @@ def enter(view: View) -> Iterator[Draft]:
     elif not view.work:
         stands = Done(view.right_since)
     else:
-        stands = Open(act, because=wrong_entries(view) or view.findings("address-set-incomplete"))
+        wrong = wrong_entries(view)
+        # a slip is mended before anything else is asked, unless a site in use is to be spared first
+        stands = Open(
+            act, because=wrong or view.findings("address-set-incomplete"), urgent=bool(wrong and not _old_sets(view))
+        )
     goes, comes = len(act.delete), len(act.enter)
     yield Draft(
         kind="enter",

@@ -31,14 +31,16 @@ def inventory(view: View) -> Draft:
     ]
     whole = any(source.startswith(("transfer ", "file ")) for source in sources)
     names = sorted({shown(record.name) for record in to_carry(view)})
+    transfer = Choice("Ask the name servers for the whole zone", ("survey", "--transfer"))
+    choices = (
+        *([] if view.evidence.transfer_tried else [transfer]),
+        Choice("These are all the names", ("next", "--done", "inventory")),
+        Choice("Add an export of the zone from the DNS host", ("survey", "--zone", "FILE")),
+    )
     question = Decide(
         f"Everything at the name servers changes hands at once. Seen so far, beside the website: "
         f"{', '.join(names) or 'nothing'}. Are these all the names?",
-        (
-            Choice("Ask the name servers for the whole zone", ("survey", "--transfer")),
-            Choice("Add an export of the zone from the DNS host", ("survey", "--zone", "FILE")),
-            Choice("These are all the names", ("next", "--done", "inventory")),
-        ),
+        choices,
     )
     stands: Standing = Open(question, because=view.findings("mail-left-behind"))
     if whole or view.handed_over:

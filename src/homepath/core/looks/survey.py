@@ -127,8 +127,8 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
         dangling,
     )
     handed = (RecordSet(wanted.domain, "NS", cut.ttl, cut.names),)
-    names = {wanted.domain, *right, *(seen.record.name for seen in own)}
-    contents = entered_only(contents_of(rounds[best], keys), [seen.record for seen in wild], names)
+    entered = {wanted.domain, *right, *(seen.record.name for seen in own)}
+    contents = entered_only(contents_of(rounds[best], keys), [seen.record for seen in wild], entered)
     return SurveyLook(found, tuple(contents), handed)
 
 

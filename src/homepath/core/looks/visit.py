@@ -41,8 +41,11 @@ def visit_look(case: Case, evidence: Evidence) -> Look[Visit]:
     wanted = case.wanted
     looked, handed_over = yield from _look_up(wanted)
     if all(trouble and trouble.cause == "no-server" for _, _, trouble in (looked[name] for name in wanted.names)):
+        trouble = looked[wanted.names[0]][2]
+        why = f": {trouble_words(trouble)}" if trouble else ""
         raise CouldNotLook(
-            f"no name server of {shown(wanted.domain)} could be asked", "Check the connection, or the network file."
+            f"no name server of {shown(wanted.domain)} could be asked{why}",
+            "Check the connection, or the network file.",
         )
     walked, home, free = yield from _walk(wanted, looked)
     now = yield from time()

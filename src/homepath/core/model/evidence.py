@@ -33,7 +33,8 @@ class EdgeSeen:
 class Evidence:
     """`contents`: all that the sources ever gave, oldest first. `told`: what the person said is done, by step id.
 
-    `remembered`: the steps as they last stood. `visited_before`: whether the old site was ever visited. `carried`:
+    `remembered`: the steps as they last stood. `visited_before`: whether the old site was ever visited.
+    `transfer_tried`: the servers were asked for the whole zone. `carried`:
     what the new name servers were seen to hold. `sent`: when updates were sent. Moments in Unix seconds.
     """
 
@@ -46,6 +47,7 @@ class Evidence:
     told: Mapping[str, float] = field(default_factory=dict)
     remembered: tuple[Step, ...] = ()
     visited_before: bool = False
+    transfer_tried: bool = False
     carried: Mapping[Key, bool] = field(default_factory=dict)
     sent: tuple[float, ...] = ()
 

@@ -39,9 +39,11 @@ connection could be made. `not-allowed`: a zone is not given to us."""
 
 @dataclass(frozen=True, slots=True)
 class Trouble:
-    """`server`: who was asked, by name; `address`: where; `said`: the code or text that came, as it came."""
+    """`server`: who was asked, by name; `address`: where; `said`: the code or text that came, as it came.
+    `because`: what each server did, where several were asked."""
 
     cause: TroubleCause
     server: Name = ""
     address: str = ""
     said: str = ""
+    because: tuple[Trouble, ...] = ()

@@ -35,6 +35,11 @@ def in_use(case: Case) -> dict[Key, int]:
     return found
 
 
+def has_old_site(case: Case) -> bool:
+    """Whether a site that is to be replaced answers at one of the website's names today."""
+    return any(_is_old_site(case, record) for record in case.zone)
+
+
 def _is_old_site(case: Case, record: RecordSet) -> bool:
     if record.name not in case.wanted.web_names or record.type not in WEB_TYPES:
         return False

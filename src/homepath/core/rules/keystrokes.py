@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from homepath.core.facts.slips import slip_among
 from homepath.core.model.names import Name, is_within, relative, shown
-from homepath.core.model.records import ADDRESS_TYPES, WEB_TYPES, RecordSet
+from homepath.core.model.records import ADDRESS_TYPES, RecordSet
 from homepath.core.model.values import strings, target
 from homepath.core.rules.rule import Rule, Sighting
 from homepath.core.rules.typed import came_later
@@ -56,13 +56,15 @@ def _alias_by_address(case: Case) -> Iterator[Sighting]:
 
 
 def doubled_entries(case: Case) -> Iterator[tuple[RecordSet, Name]]:
-    """Sets at a name with the domain twice that were meant for one of the wanted names: what leads browsers, or has
-    wanted values."""
+    """Sets at a name with the domain twice, with values that are wanted: they were meant for the name without it.
+
+    What holds anything else there may serve somebody, and is left alone.
+    """
+    values = {value for want in case.wanted.wants for value in want.record.meanings}
+    values |= {value for rrtype in ADDRESS_TYPES for value in case.surroundings.values(case.wanted.edge, rrtype)}
     for record in case.zone:
         meant = undoubled(record.name, case.domain)
-        wants = case.wanted.at(meant) if meant else []
-        values = {value for want in wants for value in want.record.meanings}
-        if meant and wants and (record.type in WEB_TYPES or record.meanings <= values):
+        if meant and case.wanted.at(meant) and record.meanings <= values:
             yield record, meant
 
 

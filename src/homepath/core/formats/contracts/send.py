@@ -14,19 +14,23 @@ from homepath.core.model.sends import Difference, Sent
 State = Literal["sent", "nothing", "refused", "partly", "unknown"]
 
 
-def send_json(sent: Sent) -> Json:
+def send_json(domain: Name, sent: Sent) -> Json:
     """What was sent, and what every server gives that differs from it."""
-    return _whole("partly" if sent.differences else "sent", sent.server.name, sent.changes, sent.differences)
+    state: State = "partly" if sent.differences else "sent"
+    return not_sent_json(domain, state, sent.server.name, sent.changes, sent.differences)
 
 
-def nothing_json(changes: Sequence[Change] = (), server: Name = "") -> Json:
-    """Nothing was sent: there was nothing, or it was only shown."""
-    return _whole("nothing", server, changes, ())
-
-
-def _whole(state: State, server: Name, changes: Sequence[Change], differences: Sequence[Difference]) -> Json:
+def not_sent_json(
+    domain: Name,
+    state: State,
+    server: Name = "",
+    changes: Sequence[Change] = (),
+    differences: Sequence[Difference] = (),
+) -> Json:
+    """Nothing was sent (there was nothing, or it was only shown), it was refused, or that is not known."""
     return {
         "format": "homepath.send/1",
+        "domain": domain,
         "state": state,
         "server": server,
         "changes": [change_json(change) for change in changes],
