@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from homepath.core.formats.sheet import Job, jobs
 from homepath.core.formats.times import clock_words
 from homepath.core.model.acts import Enter, Wait
+from homepath.core.model.plan import Purpose
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem, Refused
+from homepath.core.model.records import Key
 from homepath.core.model.steps import Journey, Step
 from homepath.stations.project import Project
 
@@ -53,6 +56,17 @@ def _first(journey: Journey, acts: dict[str, Enter]) -> str | None:
     if journey.step is not None and journey.step.id in acts:
         return journey.step.id
     return next(iter(acts), None)
+
+
+def jobs_of(project: Project, found: Entering) -> list[Job]:
+    """The entries of a step as jobs at the DNS host's form."""
+    case = project.case
+    purposes = {(change.name, change.type): change.purpose for change in project.plan().changes}
+
+    def purpose_of(key: Key) -> Purpose:
+        return purposes.get(key, "other")
+
+    return list(jobs(found.act, case.domain, project.notation, case.zone, purpose_of))
 
 
 def to_send(project: Project, journey: Journey, early: bool) -> Entering | None:

@@ -10,7 +10,6 @@ import typer
 from homepath.cli.options import DomainOption, NetworkOption, PlainOption, SiteOption
 
 if TYPE_CHECKING:
-    from homepath.core.formats.sheet import Job
     from homepath.core.model.steps import Journey
     from homepath.stations.entering import Entering
     from homepath.stations.project import Project
@@ -75,6 +74,7 @@ def _text(project: Project, steps: list[Entering], form: str, plain: bool) -> st
     from homepath.core.formats.sheet_pages import as_csv, as_markdown, as_page, as_zone
     from homepath.core.model.names import shown
     from homepath.core.planning.update import applied, changes_of
+    from homepath.stations.entering import jobs_of
 
     notation, domain = project.notation, project.domain
     out = io.StringIO()
@@ -83,7 +83,7 @@ def _text(project: Project, steps: list[Entering], form: str, plain: bool) -> st
         for each in steps:
             zone = applied(zone, changes_of(zone, each.act))
         return as_zone(zone)
-    jobs = [job for each in steps for job in _jobs(project, each)]
+    jobs = [job for each in steps for job in jobs_of(project, each)]
     if form == "markdown":
         return as_markdown(domain, jobs, notation)
     if form == "html":
@@ -100,19 +100,5 @@ def _text(project: Project, steps: list[Entering], form: str, plain: bool) -> st
     else:
         for each in steps:
             sheet.heading(f"Step: {each.step.title}")
-            show_sheet(sheet, domain, _jobs(project, each), notation, (), each.wait)
+            show_sheet(sheet, domain, jobs_of(project, each), notation, (), each.wait)
     return out.getvalue()
-
-
-def _jobs(project: Project, found: Entering) -> list[Job]:
-    from homepath.core.formats.sheet import jobs
-    from homepath.core.model.plan import Purpose
-    from homepath.core.model.records import Key
-
-    case = project.case
-    purposes = {(change.name, change.type): change.purpose for change in project.plan().changes}
-
-    def purpose_of(key: Key) -> Purpose:
-        return purposes.get(key, "other")
-
-    return list(jobs(found.act, case.domain, project.notation, case.zone, purpose_of))

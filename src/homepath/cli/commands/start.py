@@ -93,4 +93,4 @@ def _show(started: Started, plain: bool) -> None:
     sheet.heading(f"Asked for by {wanted.builder}")
     sheet.table([(shown(w.record.name), w.record.type, v) for w in wanted.wants for v in w.record.values])
     sheet.blank()
-    sheet.say(f"Written to {started.path}. Next: homepath survey")
+    sheet.say(f"Written to {started.path}. From here on one word leads on: homepath next")

@@ -47,5 +47,5 @@ def visit(
     if json:
         print_json(visit_json(found))
     else:
-        show_visit(paper(plain), found)
+        show_visit(paper(plain), found, verbose)
     raise typer.Exit(status.OF_VISIT[found.verdict])

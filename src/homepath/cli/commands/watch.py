@@ -11,6 +11,7 @@ import typer
 from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
 
 if TYPE_CHECKING:
+    from homepath.core.formats.sheet import Job
     from homepath.core.model.readings import Spread
     from homepath.net.network_file import Network
     from homepath.stations.project import Project
@@ -82,7 +83,7 @@ def watch(
         from homepath.cli.show.paper import paper
         from homepath.cli.show.watch import show_spread
 
-        show_spread(paper(plain), spread, where.clock.now())
+        show_spread(paper(plain), spread, where.clock.now(), *_left(project, where))
     if figure:
         from homepath.stations.figures import draw_spread
 
@@ -127,5 +128,17 @@ async def _follow(project: Project, network: Network, goal: Goal, plain: bool, j
     assert last is not None
     if not json:
         sheet.blank()
-        show_spread(sheet, last, network.clock.now())
+        show_spread(sheet, last, network.clock.now(), *_left(project, network))
     return last
+
+
+def _left(project: Project, network: Network) -> tuple[list[Job], str]:
+    """What is left to type, and where, by the same journey that `next` and `sheet` have."""
+    from homepath.stations.entering import entering, jobs_of
+
+    now = network.clock.now()
+    project = project.fresh(now)
+    if project.evidence.survey is None:
+        return [], ""
+    found = entering(project.journey(now))
+    return (jobs_of(project, found) if found else []), project.notation.host

@@ -11,7 +11,7 @@ from rich.text import Text
 
 from homepath.cli.show.keys import listening
 from homepath.cli.show.times import clock_time
-from homepath.cli.show.watch import _SENTENCES, bar, sheet_values
+from homepath.cli.show.watch import SENTENCES, bar, sheet_values
 from homepath.core.model.names import shown
 from homepath.core.model.readings import Reading, RecordSpread, Spread
 from homepath.core.model.times import lasting
@@ -64,7 +64,7 @@ async def follow_live(project: Project, network: Network, goal: Goal) -> Spread:
 
 def view(spread: Spread, now: float, then: float | None, keys: bool = False) -> Group:
     """The whole picture at one moment."""
-    head = Text(_SENTENCES[spread.verdict], style=_STYLES.get(spread.verdict, ""))
+    head = Text(SENTENCES[spread.verdict], style=_STYLES.get(spread.verdict, ""))
     lines: list[Text | Table] = [head]
     if spread.settled_by is not None:
         left = lasting(max(0.0, spread.settled_by - now))

@@ -42,18 +42,12 @@ def show_next(sheet: Paper, journey: Journey, builder: str, host: str, now: floa
         sheet.say(f"{name}{spelled}: step {journey.step.number} of {len(counted_steps)}")
     danger = [finding for finding in journey.because if finding.level == "blocker"]
     if danger:
-        sheet.blank()
-        for finding in danger:
-            sheet.say(f"{finding.message}  ({finding.code})", 2)
+        show_notes(sheet, danger, "This is in the way")
     sheet.blank()
     for step in counted_steps:
         _show_step(sheet, step)
     _show_act(sheet, journey, builder, host, now)
-    reasons = [finding for finding in journey.because if finding.level != "blocker"]
-    if reasons:
-        sheet.blank()
-        for finding in reasons:
-            sheet.say(f"Why: {finding.message}  ({finding.code})", 2)
+    show_notes(sheet, [finding for finding in journey.because if finding.level != "blocker"], "Why")
     show_notes(sheet, journey.notes)
     _show_last(sheet, journey)
 
@@ -72,7 +66,7 @@ def _show_act(sheet: Paper, journey: Journey, builder: str, host: str, now: floa
         return
     sheet.blank()
     if isinstance(act, Wait):
-        sheet.say(f"Nothing to do. This wait lasts {until(act.until, now)} at the latest.")
+        sheet.say(f"Nothing to do. This wait lasts {until(act.until, now)}.")
         sheet.say(_WAITS[act.cause].format(builder=builder), 2)
         return
     sheet.say(f"Do this, {_place(step, act, builder, host)}:")

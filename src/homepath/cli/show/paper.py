@@ -48,6 +48,14 @@ class Paper:
         for line in more:
             self.out.write(" " * left + line + "\n")
 
+    def hang(self, head: str, text: str, indent: int = 2) -> None:
+        """Something drawn, and beside it a paragraph that wraps below itself."""
+        left = indent + len(head)
+        first, *more = _wrapped(text, max(20, self.width - left))
+        self.out.write((" " * indent + head + first).rstrip() + "\n")
+        for line in more:
+            self.out.write(" " * left + line + "\n")
+
     def blank(self) -> None:
         self.out.write("\n")
 

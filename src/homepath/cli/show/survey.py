@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from homepath.cli.show.findings import show_findings
 from homepath.cli.show.paper import Paper
+from homepath.core.model.domain import shown_unicode
 from homepath.core.model.findings import Finding
 from homepath.core.model.names import shown
 from homepath.core.model.plan import PURPOSES
@@ -27,15 +28,17 @@ _TITLES = {
 def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Finding]) -> None:
     """Sentences first, then the records by purpose, then what was found and what could not be seen."""
     agree = sum(server.state == "agrees" for server in survey.servers)
-    sheet.say(f"{shown(survey.domain)} is served by {len(survey.servers)} name servers; {agree} of them agree.")
+    name = shown_unicode(survey.domain)
+    spelled = f" (in DNS: {shown(survey.domain)})" if name != shown(survey.domain) else ""
+    sheet.say(f"What is there now for {name}{spelled}. {_servers_words(len(survey.servers), agree)}")
     if survey.delegation:
-        signed = "signed with DNSSEC" if survey.delegation.signed else "not signed"
+        servers = " and ".join(map(shown, survey.delegation.servers))
+        sheet.say(f"Change entries only at whoever runs {servers}.")
+        signed = "signed (DNSSEC)" if survey.delegation.signed else "not signed"
         if survey.delegation.signatures == "broken":
-            signed += f", but its signatures do not hold ({survey.delegation.trouble})"
+            sheet.say(f"Its signatures (DNSSEC) do not hold: {survey.delegation.trouble}.")
         above = shown(survey.delegation.parent) if survey.delegation.parent != "." else "the root zone"
-        sheet.say(f"It is delegated by {above} for {lasting(survey.delegation.ttl)} at a time, and {signed}.")
-        servers = ", ".join(map(shown, survey.delegation.servers))
-        sheet.say(f"Its records are edited where these name servers are run, and nowhere else: {servers}.")
+        sheet.say(f"Details: delegated by {above} for {lasting(survey.delegation.ttl)}, {signed}.")
     if survey.registration:
         ends = f", until {rfc3339(survey.registration.expires)[:10]}" if survey.registration.expires else ""
         states = ", ".join(survey.registration.statuses) or "none given"
@@ -43,6 +46,7 @@ def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Fin
     for server in survey.servers:
         if server.state != "agrees":
             sheet.say(f"{shown(server.name)} ({server.address}) {server.state}: {server.detail}", 2)
+    groups: list[tuple[str, list[tuple[str, str, str, str]]]] = []
     for kind in PURPOSES:
         rows = [
             (shown(seen.record.name), seen.record.type, lasting(seen.record.ttl), value)
@@ -50,11 +54,22 @@ def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Fin
             if case.purpose(seen.record)[0] == kind and seen.record.type != "SOA"
             for value in seen.record.values
         ]
+        groups.append((_TITLES[kind], rows))
+    widths = [max((len(row[at]) for _, rows in groups for row in rows), default=0) for at in range(3)]
+    for title, rows in groups:
         if rows:
-            sheet.heading(_TITLES[kind])
-            sheet.table(rows)
+            sheet.heading(title)
+            sheet.table([(*(cell.ljust(w) for cell, w in zip(row[:3], widths, strict=True)), row[3]) for row in rows])
     show_findings(sheet, findings)
     if survey.blind_spots:
         sheet.heading("Not seen")
         for spot in survey.blind_spots:
             sheet.say(spot, 2)
+    sheet.blank()
+    sheet.say("Next: homepath next")
+
+
+def _servers_words(count: int, agree: int) -> str:
+    if count == agree:
+        return f"All {count} of its name servers say the same." if count > 1 else "It has one name server."
+    return f"{agree} of its {count} name servers say the same."

@@ -1,12 +1,13 @@
-"""A visit as text: each way one line from the typed address to where it ends, its certificate beside it."""
+"""A visit as text: where each typed address ends, why, and what to do or to wait for."""
 
 from __future__ import annotations
 
 from urllib.parse import urlsplit
 
-from homepath.cli.show.findings import show_findings
+from homepath.cli.show.findings import show_findings, show_notes
 from homepath.cli.show.paper import Paper
 from homepath.cli.show.times import until
+from homepath.core.formats.words import many
 from homepath.core.model.hsts import read_hsts
 from homepath.core.model.names import shown
 from homepath.core.model.times import rfc3339
@@ -14,48 +15,68 @@ from homepath.core.model.visible import visible
 from homepath.core.model.visits import Certificate, Hop, Visit, Way
 from homepath.core.web.hops import same_url
 
-STATE = 18
 _FREE = {
     "serving": "still serves the site beside the domain",
     "redirecting": "leads elsewhere",
-    "gone": "serves nothing any more",
+    "gone": "serves nothing",
     "unknown": "answers in a way that says nothing",
 }
+WAITED_FOR = ("certificate-pending", "builder-unaware")
 
 
-def show_visit(sheet: Paper, visit: Visit) -> None:
-    """The verdict, the ways, what was found, and what the builder may be waiting for."""
-    arrived = sum(way.state == "arrived" for way in visit.ways)
-    sheet.say(_ahead(visit) if visit.ahead else _verdict(visit, arrived))
-    sheet.heading("Ways in" if not visit.ahead else "Ways in, at the builder's edge")
-    for way in visit.ways:
-        _show_way(sheet, way)
+def show_visit(sheet: Paper, visit: Visit, verbose: bool = False) -> None:
+    """The verdict, the ways, each certificate once, what was found, and what the builder may be waiting for."""
+    sheet.say(_ahead(visit) if visit.ahead else _verdict(visit))
+    if not visit.ahead and visit.verdict == "waiting":
+        sheet.say(f"{until(visit.wait_until, visit.at).capitalize()}.")
+    sheet.blank()
+    if not visit.ahead and visit.verdict != "arrived":
+        sheet.say(f"Each must end at {visit.primary_url} with a padlock (certificate).")
+        sheet.blank()
+    rows = [(way.url, _now(way)) for way in visit.ways]
+    sheet.table(rows, header=("typed", "now" if not visit.ahead else "at the builder's edge"))
+    _show_certificates(sheet, visit)
+    _show_hsts(sheet, visit)
+    _show_addresses(sheet, visit)
+    waited = [finding for finding in visit.findings if finding.code in WAITED_FOR and finding.level != "blocker"]
+    if visit.verdict == "waiting":
+        show_notes(sheet, waited, "Why")
+    else:
+        waited = []
+    show_findings(sheet, [finding for finding in visit.findings if finding not in waited])
     if visit.free_address:
         sheet.blank()
         sheet.say(f"The builder's free address {_FREE[visit.free_address]}.")
-    show_findings(sheet, visit.findings)
-    if visit.may_wait_for:
+    if visit.may_wait_for and (verbose or visit.verdict != "arrived"):
         sheet.heading("What the builder may be waiting for, most likely first")
         for number, each in enumerate(visit.may_wait_for, 1):
             end = f" This wait lasts {until(each.until, visit.at)}." if each.until is not None else ""
             sheet.say(f"{number}. {each.what}{end}", 2)
             sheet.say(each.do, 5)
+    sheet.blank()
+    sheet.say("Then type: homepath next" if visit.verdict == "waiting" else "Next: homepath next")
 
 
-def _verdict(visit: Visit, arrived: int) -> str:
-    name, count = shown(visit.domain), len(visit.ways)
+def _verdict(visit: Visit) -> str:
+    arrived = sum(way.state == "arrived" for way in visit.ways)
+    ways = many(len(visit.ways), "way", "ways")
     if visit.verdict == "arrived":
-        return f"Arrived: all {count} ways into {name} end at {visit.primary_url}"
+        return f"Arrived: all {ways} of typing your address end at {visit.primary_url} with a padlock."
     if visit.verdict == "waiting":
-        return f"Waiting, {until(visit.wait_until, visit.at)}: {arrived} of {count} ways end at {visit.primary_url}"
-    return f"Not right yet: {arrived} of {count} ways into {name} end at {visit.primary_url}"
+        unaware = any(finding.code == "builder-unaware" for finding in visit.findings)
+        what = "the builder's own look at the records" if unaware else "the padlock (certificate)"
+        return f"Waiting for {what}. Nothing to do."
+    return f"Not right yet: {arrived} of {ways} of typing your address end where they should."
 
 
 def _ahead(visit: Visit) -> str:
     """What the edge says to visitors who are not sent there yet."""
     name = shown(visit.domain)
     if any(way.hops[-1].status in (404, 410, 421) for way in visit.ways):
-        return f"The builder does not know every name of {name} yet: connect the domain in its settings first."
+        return (
+            f"The builder does not know every name of {name} yet. If it was told of the domain, it waits for the "
+            "records: many builders answer only once their check has passed."
+        )
     if visit.verdict == "arrived":
         return f"Ready: the builder serves {name} with a good certificate, before DNS leads there."
     if any(way.hops[0].status is not None for way in visit.ways):
@@ -63,30 +84,24 @@ def _ahead(visit: Visit) -> str:
     return f"The builder's edge does not answer for {name}."
 
 
-def _show_way(sheet: Paper, way: Way) -> None:
-    line = visible(_line(way))
-    state = f"  {sheet.state(way.state, STATE)} "
-    left = 2 + STATE + 1
-    beside = _certificate(way.certificate) if way.certificate else ""
-    if left + len(line) <= sheet.width:
-        together = left + len(line) + 2 + len(beside) <= sheet.width
-        sheet.out.write(state + line + (f"  {visible(beside)}" if beside and together else "") + "\n")
-        beside = "" if together else beside
-    else:  # a narrow terminal, or a long way: one hop a line
-        first, *more = _parts(way)
-        sheet.out.write(state + visible(first) + "\n")
-        for part in more:
-            sheet.out.write(" " * (left + 2) + visible(part) + "\n")
-    if beside:
-        sheet.say(beside, left)
-    if said := next((hop.hsts for hop in way.hops if hop.hsts), ""):
-        read = read_hsts(said)
-        sheet.say(f"browsers are told to use only https here {read.words if read else f'({said})'}", left)
-    for address in way.addresses if any(address.opens for address in way.addresses) else ():
-        if not address.opens:
-            sheet.say(
-                f"at {address.address}: {address.detail or (address.certificate and address.certificate.detail)}", left
-            )
+_NO_PADLOCK = ("none", "default", "name-missing", "untrusted", "incomplete", "expired", "not-yet-valid")
+
+
+def _now(way: Way) -> str:
+    """What a visitor meets, with the hops on the way."""
+    led = "".join(f" {part}" for part in _parts(way)[1:])
+    bad = next((h.certificate for h in way.hops if h.certificate and h.certificate.state in _NO_PADLOCK), None)
+    last = way.hops[-1]
+    if way.state == "arrived":
+        return "your site" + (f", led on:{led}" if led else "")
+    if last.status in (404, 410, 421) and way.state == "waiting":
+        return f"the builder does not know this name yet ({last.status}){led}"
+    if bad is not None and way.url.startswith("https:"):
+        return f"browsers warn: {'no padlock yet' if way.state == 'waiting' else 'no good padlock'}{led}"
+    if way.state == "waiting":
+        return f"shown without padlock{led}" if not led else f"led on, shown without padlock:{led}"
+    said = {"loop": "goes round in a circle", "no-answer": "no answer", "wrong-destination": "ends elsewhere"}
+    return f"{said.get(way.state, way.state)}: {way.hops[0].status or _end(last)}{led}"
 
 
 def _parts(way: Way) -> list[str]:
@@ -99,10 +114,6 @@ def _parts(way: Way) -> list[str]:
             again = any(same_url(hop.url, before.url) for before in way.hops[:-1])
             parts[-1] += f"  {hop.status}, round again" if again and hop.location else f"  {_end(hop)}"
     return parts
-
-
-def _line(way: Way) -> str:
-    return " ".join(_parts(way))
 
 
 def _short(url: str, before: str) -> str:
@@ -120,13 +131,50 @@ def _short(url: str, before: str) -> str:
 
 def _end(hop: Hop) -> str:
     if hop.status is None:
-        return f"no answer: {hop.detail.removeprefix(f'{hop.address}: ')}"
+        return f"no answer: {hop.detail}"
     return str(hop.status) + (f" to {hop.location}" if hop.location else "")
+
+
+def _show_certificates(sheet: Paper, visit: Visit) -> None:
+    """What each name shows, once."""
+    seen: dict[str, Certificate] = {}
+    for way in visit.ways:
+        for hop in way.hops:
+            if hop.certificate is not None:
+                seen.setdefault(urlsplit(hop.url).hostname or "", hop.certificate)
+    groups: dict[str, list[str]] = {}
+    for host, certificate in seen.items():
+        groups.setdefault(_certificate(certificate), []).append(host)
+    if groups:
+        sheet.heading("Padlocks (certificates)")
+        sheet.table([(" and ".join(hosts), said) for said, hosts in groups.items()])
 
 
 def _certificate(seen: Certificate) -> str:
     if seen.state == "none":
-        return f"no certificate ({seen.detail})"
+        return f"none ({seen.detail})" if seen.detail else "none"
     ends = f", until {rfc3339(seen.not_after)[:10]}" if seen.not_after is not None else ""
+    if seen.state == "default":
+        return f"not yet; {seen.detail} is shown"
     detail = f" ({seen.detail})" if seen.detail else ""
-    return f"certificate {seen.state}: by {seen.issuer}{ends}{detail}"
+    return f"{seen.state}: by {seen.issuer}{ends}{detail}"
+
+
+def _show_hsts(sheet: Paper, visit: Visit) -> None:
+    said: dict[str, str] = {}
+    for way in visit.ways:
+        for hop in way.hops:
+            if hop.hsts:
+                read = read_hsts(hop.hsts)
+                said[urlsplit(hop.url).hostname or ""] = read.words if read else f"({hop.hsts})"
+    for host, words in said.items():
+        sheet.blank()
+        sheet.say(f"{host} tells browsers to come only over https (HSTS) {words}.")
+
+
+def _show_addresses(sheet: Paper, visit: Visit) -> None:
+    for way in visit.ways:
+        for address in way.addresses if any(each.opens for each in way.addresses) else ():
+            if not address.opens:
+                why = address.detail or (address.certificate.detail if address.certificate else "")
+                sheet.say(visible(f"{way.url} at {address.address}: {why}"), 2)

@@ -1,67 +1,157 @@
-"""A spread as text: verdicts per record, then each vantage with what it still remembers."""
+"""A spread as text: what is wrong and how to mend it, or what is waited for, and until when."""
 
 from __future__ import annotations
 
-from homepath.cli.show.findings import show_findings
+from collections.abc import Sequence
+
+from homepath.cli.show.findings import show_notes
 from homepath.cli.show.paper import Paper
 from homepath.cli.show.times import clock_time, until
+from homepath.core.formats.sheet import Job
+from homepath.core.formats.words import many
 from homepath.core.model.names import shown
 from homepath.core.model.readings import Reading, RecordSpread, Spread
 from homepath.core.model.times import lasting
 from homepath.core.model.visible import visible
 
 BAR = 24
-_SENTENCES = {
-    "settled": "Settled: every server and resolver that was asked gives what is wanted.",
-    "spreading": "Still spreading: everything is entered rightly, some caches still hold earlier answers.",
-    "not-entered": "Not entered yet: the name servers do not have everything that is wanted. Waiting does not help.",
-    "entered-wrong": "Entered wrongly: the name servers give something that was not meant. Waiting does not help.",
-    "split": "Split: the domain's own name servers disagree.",
+SENTENCES = {
+    "settled": "Settled: the domain's own servers give the new records, and nobody keeps an old answer any more.",
+    "spreading": "Everything is entered rightly. Old answers are still kept here and there (caches).",
+    "not-entered": "Not entered yet. Waiting does not help.",
+    "entered-wrong": "Not right yet: something was entered that was not meant. Waiting does not help.",
+    "split": "The domain's own name servers disagree.",
     "unknown": "Unknown: too little answered to say anything.",
 }
 
 
-def show_spread(sheet: Paper, spread: Spread, now: float) -> None:
-    """The verdict with its end, the records, and under each the vantages that are not as wanted."""
-    sheet.say(_SENTENCES[spread.verdict])
+def show_spread(sheet: Paper, spread: Spread, now: float, jobs: Sequence[Job] = (), host: str = "") -> None:
+    """The verdict with its end; what is to be mended, as it is typed; who still keeps what; and what comes next.
+
+    `jobs`: what is left to type at `host`.
+    """
+    danger = [finding for finding in spread.findings if finding.level == "blocker"]
+    for finding in danger:
+        sheet.say(f"{finding.message}  ({finding.code})")
+        sheet.say(finding.cure, 2)
+        sheet.blank()
+    if spread.verdict in ("not-entered", "entered-wrong") and jobs:
+        _show_jobs(sheet, spread, jobs, host)
+        _show_sources(sheet, spread)
+    else:
+        _show_verdict(sheet, spread, now)
+    notes = [finding for finding in spread.findings if finding.level == "note"]
+    if spread.verdict in ("settled", "spreading", "unknown", "split") or not jobs:
+        notes = [finding for finding in spread.findings if finding not in danger]
+    show_notes(sheet, notes, "For later, nothing to do" if jobs else "Worth knowing")
+    sheet.blank()
+    sheet.say("Then type: homepath next" if spread.verdict in ("spreading", "unknown") else "Next: homepath next")
+
+
+def _show_verdict(sheet: Paper, spread: Spread, now: float) -> None:
+    sheet.say(SENTENCES[spread.verdict])
     if spread.settled_by is not None:
-        words = "No cache that keeps the rules holds an earlier answer after"
-        sheet.say(f"{words} {clock_time(spread.settled_by, now)} (in {lasting(spread.settled_by - now)}).")
+        sheet.say(f"Forgotten {until(spread.settled_by, now)}; then nobody who keeps the rules has an old answer.")
+    sheet.blank()
     for record in spread.records:
-        _show_record(sheet, record, now, spread.settled_by)
-    show_findings(sheet, spread.findings)
+        _show_record(sheet, record, now)
+    _show_holders(sheet, spread, now)
 
 
-def _show_record(sheet: Paper, record: RecordSpread, now: float, axis_end: float | None) -> None:
-    sheet.out.write(f"\n  {sheet.state(record.verdict, 14)} {shown(record.name)} {record.type}")
-    sheet.out.write(f"  {until(record.settled_by, now)}\n" if record.verdict == "spreading" else "\n")
-    if record.because:
-        sheet.say(record.because, 17)
+def _show_record(sheet: Paper, record: RecordSpread, now: float) -> None:
+    fine = sum(reading.state == "new" for reading in record.readings)
+    end = f", {until(record.settled_by, now)}" if record.verdict == "spreading" and record.settled_by else ""
+    said = f"{fine} of {len(record.readings)} give the wanted answer{end}"
+    if record.verdict not in ("settled", "spreading"):
+        said = record.because
+    elif record.because and "not counted" in record.because:
+        said += f"; {record.because}"
+    name = f"{record.type} at {shown(record.name)}"
+    sheet.item(f"{record.verdict.ljust(13)}", _tone(record.verdict), f"{name}: {said}")
     if record.taken_back is not None:
-        sheet.say(f"taken back: it was settled at {clock_time(record.taken_back, now)}", 17)
-    fine = [reading for reading in record.readings if reading.state == "new"]
-    if fine:
-        what = "gives" if len(fine) == 1 else "give"
-        sheet.say(f"{len(fine)} of {len(record.readings)} {what} the wanted answer", 17)
-    behind = [reading for reading in record.readings if reading.state != "new"]
-    if record.verdict != "spreading":  # what caches hold matters only once the source is right
-        behind = [reading for reading in behind if reading.role != "resolver" or reading.state in ("silent", "broken")]
-    width = max((len(visible(reading.vantage)) for reading in behind), default=0)
-    for reading in behind:
-        line, values = _line(sheet, reading, width, now, axis_end), sheet_values(reading)
-        apart = len(line) + 2 + len(values) > sheet.width
-        sheet.out.write(line + ("" if apart else f"  {values}").rstrip() + "\n")
-        if apart:
-            sheet.say(values, 25)
+        sheet.say(f"taken back: it was settled at {clock_time(record.taken_back, now)}", 16)
+    if record.verdict in ("not-entered", "entered-wrong", "split"):
+        for reading in record.readings:
+            if reading.role != "resolver" and reading.state != "new":
+                sheet.say(f"{reading.vantage} gives", 16)
+                for value in reading.values or (reading.detail or "nothing",):
+                    sheet.value(value, 18)
 
 
-def _line(sheet: Paper, reading: Reading, width: int, now: float, axis_end: float | None) -> str:
-    place = f"{' ' * 17}{sheet.state(reading.state, 7)} {visible(reading.vantage).ljust(width)}"
-    if reading.dies is None or reading.state in ("silent", "broken"):
-        return place.rstrip()
-    left = lasting(max(0.0, reading.dies - now))
-    drawn = f" {bar(reading.dies, now, axis_end)}" if axis_end is not None else ""
-    return f"{place}{drawn} {left.rjust(8)} left"
+def _tone(word: str) -> str:
+    return {"settled": "good", "spreading": "wait", "not-entered": "wait"}.get(word, "bad")
+
+
+def _show_holders(sheet: Paper, spread: Spread, now: float) -> None:
+    """One line for each that was asked and still keeps an old answer, or did not answer at all."""
+    held: dict[str, list[tuple[Reading, str]]] = {}
+    quiet: dict[str, str] = {}
+    for record in spread.records:
+        for reading in record.readings:
+            if reading.role != "resolver" or reading.state == "new":
+                continue
+            if reading.state in ("silent", "broken"):
+                quiet.setdefault(reading.vantage, reading.detail or reading.state)
+            else:
+                held.setdefault(reading.vantage, []).append((reading, f"{record.type} at {shown(record.name)}"))
+    if held:
+        sheet.heading("Who still keeps an old answer, and for how long")
+        width = max(len(visible(vantage)) for vantage in held)
+        for vantage, readings in held.items():
+            ends = [reading.dies for reading, _ in readings if reading.dies is not None]
+            left = f"{lasting(max(0.0, max(ends) - now)).rjust(9)} left" if ends else "".rjust(14)
+            drawn = f" {bar(max(ends), now, spread.settled_by)}" if ends and spread.settled_by is not None else ""
+            expired = any(reading.expired for reading, _ in readings)
+            what = ", ".join(each for _, each in readings) + (", expired or its own: not counted" if expired else "")
+            sheet.hang(f"{visible(vantage).ljust(width)}{drawn} {left}  ", what)
+    if quiet:
+        sheet.heading("Did not answer, and is not counted")
+        for vantage, why in quiet.items():
+            sheet.say(f"{vantage}: {why}", 2)
+
+
+def _show_jobs(sheet: Paper, spread: Spread, jobs: Sequence[Job], host: str) -> None:
+    count = many(len(jobs), "thing", "things")
+    word = "mend" if spread.verdict == "entered-wrong" else "type"
+    head = "Not right yet" if spread.verdict == "entered-wrong" else "Not entered yet"
+    sheet.say(f"{head}: {count} to {word} at {host}. Waiting does not help.")
+    for number, job in enumerate(jobs, 1):
+        sheet.blank()
+        goes, comes = job.deeds("delete"), job.deeds("enter")
+        first = (comes or goes)[0]
+        slip = _slip(spread, job)
+        sheet.say(f"{number}  {job.title} (type {first.type}, name {first.name or 'empty'}){slip}", 2)
+        if goes:
+            sheet.say("Delete" if not comes else "Change" if len(goes) == len(comes) == 1 else "Replace", 5)
+            for line in goes:
+                sheet.value(f"{line.value}" if line.type == first.type else f"{line.value}   (type {line.type})", 7)
+        if comes:
+            sheet.say("to" if goes else "Add", 5)
+            for line in comes:
+                sheet.value(line.value, 7)
+        for text in job.stays:
+            sheet.say("and leave as it is", 5)
+            sheet.value(text, 7)
+
+
+def _slip(spread: Spread, job: Job) -> str:
+    """The keystroke that went wrong, in words."""
+    values = {line.value for line in job.deeds("delete")}
+    for finding in spread.findings:
+        if finding.level == "risk" and any(value in finding.message for value in values):
+            return f": {finding.message}  ({finding.code})"
+    return ""
+
+
+def _show_sources(sheet: Paper, spread: Spread) -> None:
+    who: list[str] = []
+    for record in spread.records:
+        who += [reading.vantage for reading in record.readings if reading.role == "authoritative"]
+    names = list(dict.fromkeys(who))
+    same = "" if spread.verdict == "split" or len(names) < 2 else ", the same at all of them"
+    if names:
+        sheet.blank()
+        sheet.say(f"Seen at {' and '.join(names)}{same}.")
 
 
 def sheet_values(reading: Reading) -> str:

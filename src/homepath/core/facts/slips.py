@@ -12,7 +12,7 @@ def one_slip(meant: str, typed: str) -> str | None:
     at = next((i for i, (a, b) in enumerate(zip(meant, typed, strict=False)) if a != b), min(len(meant), len(typed)))
     if len(meant) == len(typed):
         if meant[at + 1 :] == typed[at + 1 :]:
-            return f"{_where(meant, at)} is {typed[at]!r} and should be {meant[at]!r}"
+            return _wrong_character(meant, typed, at)
         if meant[at : at + 2] == typed[at : at + 2][::-1] and meant[at + 2 :] == typed[at + 2 :]:
             return f"{typed[at : at + 2]!r} is swapped, it should be {meant[at : at + 2]!r}"
         return None
@@ -21,6 +21,14 @@ def one_slip(meant: str, typed: str) -> str | None:
     if len(meant) < len(typed) and meant[at:] == typed[at + 1 :]:
         return f"there is one {typed[at]!r} too many at {_where(typed, at)}"
     return None
+
+
+def _wrong_character(meant: str, typed: str, at: int) -> str:
+    if re.fullmatch(r"[0-9.]+", meant):
+        part = meant.count(".", 0, at)
+        which = "last" if part == 3 else ("first", "second", "third")[part]
+        return f"its {which} number is {typed.split('.')[part]} and must be {meant.split('.')[part]}"
+    return f"{_where(meant, at)} is {typed[at]!r} and must be {meant[at]!r}"
 
 
 def _where(text: str, at: int) -> str:

@@ -28,6 +28,14 @@ class Past:
     habits: tuple[Habit, ...] = ()
     liars: frozenset[str] = frozenset()
 
+    @property
+    def lets_go(self) -> float | None:
+        """When the last earlier content has run out in caches that keep the rules; None where none is known."""
+        ends = [copy.dies for copy in self.copies]
+        if self.moved_until is not None:
+            ends.append(self.moved_until + max((copy.ttl for copy in self.copies), default=0))
+        return max(ends, default=None)
+
 
 NOTHING_BEFORE = Past()
 
@@ -40,7 +48,7 @@ def judge(
     source: Role = "authoritative",
 ) -> RecordSpread:
     """The verdict for one record set. `source`: whose word decides; the parent's for name servers that change."""
-    readings = [_marked(reading, past) for reading in readings if reading.vantage not in past.liars]
+    readings = [_marked(reading, past, now) for reading in readings if reading.vantage not in past.liars]
     verdict, because = _at_source(watched, [reading for reading in readings if reading.role == source])
     settled_by = None
     if verdict == "settled":
@@ -52,12 +60,15 @@ def judge(
     )
 
 
-def _marked(reading: Reading, past: Past) -> Reading:
-    """The reading, said to be expired where the resolver was found to serve what has run out."""
+def _marked(reading: Reading, past: Past, now: float) -> Reading:
+    """The reading, said to be expired where the resolver was found to serve what has run out everywhere else."""
     kinds = {each.kind for each in past.habits if each.vantage == reading.vantage}
-    if not kinds & {"stale", "foreign"} or reading.state in ("new", "silent", "broken"):
+    if reading.state in ("new", "silent", "broken"):
         return reading
-    said = "expired, and served all the same" if "stale" in kinds else "of its own making"
+    late = "floor" in kinds and past.lets_go is not None and now > past.lets_go
+    if not late and not kinds & {"stale", "foreign"}:
+        return reading
+    said = "of its own making" if "foreign" in kinds else "expired, and served all the same"
     return replace(reading, expired=True, detail=said)
 
 
@@ -118,16 +129,15 @@ def _held_until(reading: Reading, now: float) -> float | None:
 def _settled_by(readings: Sequence[Reading], now: float, past: Past) -> float | None:
     """After this no cache that keeps the rules holds an earlier answer; None when that moment has passed.
 
-    Asked resolvers tell it by their own countdown, now or at an earlier look: behind one address may be several
-    caches. For all others it is the last moment at which an earlier content can have been fetched plus its TTL, or
-    the negative-caching time where nothing stood before. Where the name servers changed, a cache may have fetched
-    from the former ones as long as it held their names.
+    It is the last moment at which an earlier content can have been fetched plus its TTL, or the negative-caching time
+    where nothing stood before. Where the name servers changed, a cache may have fetched from the former ones as long
+    as it held their names. Only where nothing is known of before do asked resolvers tell it by their own countdown,
+    now or at an earlier look: behind one address may be several caches.
     """
-    ends = [end for r in (*readings, *past.readings) if (end := _held_until(r, now)) is not None]
-    ends += [copy.dies for copy in past.copies]
-    if past.moved_until is not None:
-        ends.append(past.moved_until + max((copy.ttl for copy in past.copies), default=0))
-    latest = max(ends, default=None)
+    latest = past.lets_go
+    if latest is None:
+        ends = [end for r in (*readings, *past.readings) if (end := _held_until(r, now)) is not None]
+        latest = max(ends, default=None)
     return latest if latest is not None and latest > now else None
 
 
