@@ -181,7 +181,7 @@ def test_cures_name_what_to_type() -> None:
 @pytest.mark.parametrize(
     ("meant", "typed", "words"),
     [
-        ("192.0.2.12", "192.0.2.22", "number 4 of the address, place 1 is '2' and should be '1'"),
+        ("192.0.2.12", "192.0.2.22", "its last number is 22 and must be 12"),
         ("192.0.2.12", "192.0.2.21", "swapped"),
         ("192.0.2.12", "192.0.2.1", "'2' is missing"),
         ("192.0.2.12", "192.0.2.112", "one '1' too many"),

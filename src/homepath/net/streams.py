@@ -166,7 +166,7 @@ class Streams:
                     raise NoAnswer(Trouble("not-dns", said=f"HTTP status {response.status}"), broken=True)
         except (httpcore.NetworkError, httpcore.ProtocolError, httpcore.TimeoutException, ssl.SSLError) as error:
             trouble = trouble_of(error)
-            raise NoAnswer(trouble, trouble.cause == "tls") from error
+            raise NoAnswer(trouble, trouble.cause in ("tls", "untrusted")) from error
         finally:
             pool, users = self._pools.pop(server)
             if users > 1:

@@ -45,18 +45,29 @@ CAUSES: tuple[tuple[type[BaseException], TroubleCause], ...] = (
 
 def cause_of(error: BaseException) -> TroubleCause:
     """Why a look failed, by the class of what was raised, or of what that was raised for."""
-    if _about_tls(error):
+    chain = _chain(error)
+    if (
+        any(isinstance(each, ssl.SSLCertVerificationError) for each in chain)
+        or "certificate verify" in str(error).lower()
+    ):
+        return "untrusted"
+    if any(isinstance(each, ssl.SSLError) for each in chain):
         return "tls"
     return next((cause for kind, cause in CAUSES if isinstance(error, kind)), "unknown")
 
 
-def _about_tls(error: BaseException) -> bool:
-    """The HTTP library wraps a failed handshake into its own connection errors."""
-    return any(isinstance(each, ssl.SSLError) for each in (error, error.__cause__, error.__context__))
+def _chain(error: BaseException) -> list[BaseException]:
+    """The error and those it was raised for: the HTTP library wraps a failed handshake into errors of its own."""
+    found: list[BaseException] = []
+    at: BaseException | None = error
+    while at is not None and len(found) < 6:
+        found.append(at)
+        at = at.__cause__ or at.__context__
+    return found
 
 
 def trouble_of(error: BaseException, server: Server | None = None, address: str = "") -> Trouble:
     """The trouble that `error` stands for; what the library says is kept only where it adds to the cause."""
-    said = str(error)[:200] if isinstance(error, OffLimits | ssl.SSLCertVerificationError) else ""
+    said = str(error)[:200] if isinstance(error, OffLimits) else ""
     where = server.place if server else address
     return Trouble(cause_of(error), server.name if server else "", where, said)

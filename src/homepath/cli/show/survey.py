@@ -71,5 +71,5 @@ def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Fin
 
 def _servers_words(count: int, agree: int) -> str:
     if count == agree:
-        return f"All {count} of its name servers say the same." if count > 1 else "It has one name server."
+        return f"All its {count} name servers say the same." if count > 1 else "It has one name server."
     return f"{agree} of its {count} name servers say the same."

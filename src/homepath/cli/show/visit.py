@@ -28,7 +28,7 @@ def show_visit(sheet: Paper, visit: Visit, verbose: bool = False) -> None:
     """The verdict, the ways, each certificate once, what was found, and what the builder may be waiting for."""
     sheet.say(_ahead(visit) if visit.ahead else _verdict(visit))
     if not visit.ahead and visit.verdict == "waiting":
-        sheet.say(f"{until(visit.wait_until, visit.at).capitalize()}.")
+        sheet.say(f"This wait lasts {until(visit.wait_until, visit.at)}.")
     sheet.blank()
     if not visit.ahead and visit.verdict != "arrived":
         sheet.say(f"Each must end at {visit.primary_url} with a padlock (certificate).")

@@ -9,7 +9,7 @@ from homepath.cli.show.paper import Paper
 from homepath.cli.show.times import clock_time, until
 from homepath.core.formats.sheet import Job
 from homepath.core.formats.words import many
-from homepath.core.model.names import shown
+from homepath.core.model.names import relative, shown
 from homepath.core.model.readings import Reading, RecordSpread, Spread
 from homepath.core.model.times import lasting
 from homepath.core.model.visible import visible
@@ -51,7 +51,8 @@ def show_spread(sheet: Paper, spread: Spread, now: float, jobs: Sequence[Job] = 
 def _show_verdict(sheet: Paper, spread: Spread, now: float) -> None:
     sheet.say(SENTENCES[spread.verdict])
     if spread.settled_by is not None:
-        sheet.say(f"Forgotten {until(spread.settled_by, now)}; then nobody who keeps the rules has an old answer.")
+        when, left = clock_time(spread.settled_by, now), lasting(spread.settled_by - now)
+        sheet.say(f"By {when} at the latest (in {left}) nobody who keeps the rules has an old answer any more.")
     sheet.blank()
     for record in spread.records:
         _show_record(sheet, record, now)
@@ -60,8 +61,7 @@ def _show_verdict(sheet: Paper, spread: Spread, now: float) -> None:
 
 def _show_record(sheet: Paper, record: RecordSpread, now: float) -> None:
     fine = sum(reading.state == "new" for reading in record.readings)
-    end = f", {until(record.settled_by, now)}" if record.verdict == "spreading" and record.settled_by else ""
-    said = f"{fine} of {len(record.readings)} give the wanted answer{end}"
+    said = f"{fine} of {len(record.readings)} give the wanted answer"
     if record.verdict not in ("settled", "spreading"):
         said = record.because
     elif record.because and "not counted" in record.because:
@@ -93,13 +93,14 @@ def _show_holders(sheet: Paper, spread: Spread, now: float) -> None:
             if reading.state in ("silent", "broken"):
                 quiet.setdefault(reading.vantage, reading.detail or reading.state)
             else:
-                held.setdefault(reading.vantage, []).append((reading, f"{record.type} at {shown(record.name)}"))
+                what = f"{record.type} at {relative(record.name, spread.domain)}"
+                held.setdefault(reading.vantage, []).append((reading, what))
     if held:
         sheet.heading("Who still keeps an old answer, and for how long")
         width = max(len(visible(vantage)) for vantage in held)
         for vantage, readings in held.items():
             ends = [reading.dies for reading, _ in readings if reading.dies is not None]
-            left = f"{lasting(max(0.0, max(ends) - now)).rjust(9)} left" if ends else "".rjust(14)
+            left = f"{lasting(max(0.0, max(ends) - now)).rjust(11)} left" if ends else "".rjust(16)
             drawn = f" {bar(max(ends), now, spread.settled_by)}" if ends and spread.settled_by is not None else ""
             expired = any(reading.expired for reading, _ in readings)
             what = ", ".join(each for _, each in readings) + (", expired or its own: not counted" if expired else "")

@@ -126,6 +126,7 @@ _TROUBLES: dict[TroubleCause, str] = {
     "goes-round": "the aliases from {who} lead round in a circle",
     "not-http": "{who} sends something that is no HTTP answer",
     "tls": "no secure connection to {who} could be made",
+    "untrusted": "the certificate of {who} is not trusted",
     "too-large": "{who} sends too much",
     "unreadable": "what {who} sends cannot be read",
     "not-allowed": "{who} does not give it",

@@ -24,6 +24,7 @@ TroubleCause = Literal[
     "goes-round",
     "not-http",
     "tls",
+    "untrusted",
     "too-large",
     "unreadable",
     "not-allowed",
@@ -34,7 +35,8 @@ TroubleCause = Literal[
 `connection-lost`: it broke off. `off-limits`: an address that is never contacted. `not-dns`, `not-http`: something
 came that is none. `failed`: the server itself failed (SERVFAIL). `bogus`: its check of signatures failed. `lame`: it
 does not hold the zone. `no-server`: none of a zone's servers answers. `too-long`: it leads on and on. `tls`: no secure
-connection could be made. `not-allowed`: a zone is not given to us."""
+connection could be made. `untrusted`: its certificate is not trusted.
+`not-allowed`: a zone is not given to us."""
 
 
 @dataclass(frozen=True, slots=True)
