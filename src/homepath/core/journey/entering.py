@@ -21,7 +21,8 @@ from homepath.core.model.records import JOINED_TYPES, WEB_TYPES, RecordSet
 from homepath.core.model.times import lasting
 from homepath.core.planning.lowering import low_ttl
 from homepath.core.planning.plan import absent_ttl
-from homepath.core.rules.typed import EXPLAINING, SLIPS, came_later, slips
+from homepath.core.rules.typed import EXPLAINING, SLIPS, slips
+from homepath.core.wanted.zone_facts import came_later
 from homepath.core.wanted.wanted import USUAL_TTL
 
 

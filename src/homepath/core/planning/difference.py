@@ -11,11 +11,15 @@ from homepath.core.model.names import shown
 from homepath.core.model.plan import PURPOSES, Change, Move
 from homepath.core.model.records import WEB_TYPES, Key, RecordSet
 from homepath.core.planning.lowering import in_use, new_ttl
-from homepath.core.rules.authority import can_be_amended, refusing_sets
-from homepath.core.rules.destinations import flattened
-from homepath.core.rules.keystrokes import doubled_entries, quoted_slips
-from homepath.core.rules.standing import foreign_at_alias
 from homepath.core.wanted.case import Case
+from homepath.core.wanted.zone_facts import (
+    can_be_amended,
+    doubled_entries,
+    flattened,
+    foreign_at_alias,
+    quoted_slips,
+    refusing_sets,
+)
 from homepath.core.wanted.wanted import ALIAS, Want
 
 

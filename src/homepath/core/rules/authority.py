@@ -4,28 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from homepath.core.facts.caa import allows, permission, relevant_set
-from homepath.core.model.names import Name, ancestors, is_within, shown
-from homepath.core.model.records import RecordSet
+from homepath.core.facts.caa import permission
+from homepath.core.model.names import ancestors, shown
 from homepath.core.rules.rule import Rule, Sighting
 from homepath.core.wanted.case import Case
-
-
-def refusing_sets(case: Case, wildcard: bool = False) -> Iterator[tuple[Name, RecordSet]]:
-    """Each name that needs a certificate and the CAA set that lets none of the builder's issuers issue."""
-    issuers = case.wanted.https.issuers
-    if not issuers:
-        return
-    for name in case.wanted.names:
-        alias = case.wanted.get(name, "CNAME")
-        found = relevant_set(name, case.zone, case.surroundings, alias.record.values[0] if alias else None)
-        if found and not any(allows(found, issuer, wildcard) for issuer in issuers):
-            yield name, found
-
-
-def can_be_amended(case: Case, found: RecordSet) -> bool:
-    """True when the CAA set is the owner's to change, not the builder's or the registry's."""
-    return is_within(found.name, case.domain)
+from homepath.core.wanted.zone_facts import can_be_amended, refusing_sets
 
 
 def _issuer_not_allowed(case: Case) -> Iterator[Sighting]:

@@ -7,27 +7,17 @@ from collections.abc import Iterator
 
 from homepath.core.facts.purposes import is_parking
 from homepath.core.facts.slips import slip_among
-from homepath.core.model.names import Name, shown
+from homepath.core.model.names import shown
 from homepath.core.model.records import ADDRESS_TYPES, RecordSet
-from homepath.core.rules.keystrokes import unfinished_targets
 from homepath.core.rules.rule import Rule, Sighting
 from homepath.core.wanted.case import Case
-from homepath.core.wanted.wanted import ALIAS
+from homepath.core.wanted.zone_facts import flattened, unfinished_targets
 
 
 def _web_sets(case: Case, *types: str) -> Iterator[RecordSet]:
     for name in case.wanted.web_names:
         if not flattened(case, name):
             yield from (each for each in case.zone.at(name) if each.type in types)
-
-
-def flattened(case: Case, name: Name) -> bool:
-    """Whether the addresses at `name` are those of the alias wanted there, which is all that is seen of one."""
-    want = case.wanted.get(name, ALIAS)
-    if want is None:
-        return False
-    there = [case.surroundings.values(want.record.values[0], rrtype) for rrtype in ADDRESS_TYPES]
-    return any(there) and there == [case.zone.values(name, rrtype) for rrtype in ADDRESS_TYPES]
 
 
 def _unwanted(case: Case, record: RecordSet) -> list[str]:

@@ -5,19 +5,21 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from homepath.core.facts.slips import slip_among
-from homepath.core.model.names import Name, is_within, relative, shown
+from homepath.core.model.names import relative, shown
 from homepath.core.model.records import ADDRESS_TYPES, RecordSet
-from homepath.core.model.values import strings, target
+from homepath.core.model.values import strings
 from homepath.core.rules.rule import Rule, Sighting
-from homepath.core.rules.typed import came_later
 from homepath.core.wanted.case import Case
+from homepath.core.wanted.zone_facts import (
+    alias_wants,
+    came_later,
+    doubled_entries,
+    text_contents,
+    undoubled,
+    unfinished_targets,
+    unquoted,
+)
 from homepath.core.wanted.wanted import Want
-
-_QUOTES = "\"'\u201c\u201d\u201e\u2018\u2019\u00ab\u00bb`"
-
-
-def alias_wants(case: Case) -> Iterator[Want]:
-    return (want for want in case.wanted.wants if want.record.type == "CNAME")
 
 
 def _near_miss(case: Case) -> Iterator[Sighting]:
@@ -55,19 +57,6 @@ def _alias_by_address(case: Case) -> Iterator[Sighting]:
                 )
 
 
-def doubled_entries(case: Case) -> Iterator[tuple[RecordSet, Name]]:
-    """Sets at a name with the domain twice, with values that are wanted: they were meant for the name without it.
-
-    What holds anything else there may serve somebody, and is left alone.
-    """
-    values = {value for want in case.wanted.wants for value in want.record.meanings}
-    values |= {value for rrtype in ADDRESS_TYPES for value in case.surroundings.values(case.wanted.edge, rrtype)}
-    for record in case.zone:
-        meant = undoubled(record.name, case.domain)
-        if meant and case.wanted.at(meant) and record.meanings <= values:
-            yield record, meant
-
-
 def _name_doubled(case: Case) -> Iterator[Sighting]:
     for record, meant in doubled_entries(case):
         typed = shown(meant)
@@ -78,24 +67,6 @@ def _name_doubled(case: Case) -> Iterator[Sighting]:
             f"and {typed} was typed with it.",
             f"Delete that entry; as its name type {relative(meant, case.domain)} instead of {typed}.",
         )
-
-
-def undoubled(name: Name, domain: Name) -> Name | None:
-    """The name that was meant when `name` ends with the domain twice, else None."""
-    return name[: -len(domain)] if is_within(name, domain + domain) else None
-
-
-def unfinished_targets(case: Case) -> Iterator[tuple[RecordSet, str, Name]]:
-    """Sets with a value that is a wanted target with the domain appended: (set, value, meant)."""
-    meant = {want.record.values[0] for want in alias_wants(case)}
-    for record in case.zone:
-        for value in record.values:
-            points = target(record.type, value)
-            if points is None or not points.endswith("." + case.domain):
-                continue
-            head = points[: -len(case.domain)]
-            if head in meant or is_within(head, case.domain):
-                yield record, value, head
 
 
 def _target_unfinished(case: Case) -> Iterator[Sighting]:
@@ -112,8 +83,8 @@ def _target_unfinished(case: Case) -> Iterator[Sighting]:
 def _pasted_quote(case: Case) -> Iterator[Sighting]:
     for want, record, value in _typed_texts(case):
         content = "".join(strings(value))
-        bare = _unquoted(content)
-        if bare != content and bare in _contents(want):
+        bare = unquoted(content)
+        if bare != content and bare in text_contents(want):
             yield Sighting(
                 record.name,
                 "TXT",
@@ -127,32 +98,9 @@ def _typed_texts(case: Case) -> Iterator[tuple[Want, RecordSet, str]]:
     for want in case.wanted.wants:
         record = case.zone.get(*want.record.key) if want.record.type == "TXT" else None
         for value in record.values if record else ():
-            if "".join(strings(value)) not in _contents(want):
+            if "".join(strings(value)) not in text_contents(want):
                 assert record is not None
                 yield want, record, value
-
-
-def _contents(want: Want) -> set[str]:
-    return {"".join(strings(value)) for value in want.record.values}
-
-
-def _unquoted(content: str) -> str:
-    octets = content.encode("latin-1", "replace")
-    try:
-        readable = octets.decode()
-    except UnicodeDecodeError:
-        readable = content
-    return readable.strip().strip(_QUOTES).strip()
-
-
-def quoted_slips(want: Want, present: RecordSet) -> set[str]:
-    """The values of `present` that are a wanted text with quote characters around it."""
-    found = set()
-    for value in present.values if want.record.type == "TXT" else ():
-        content = "".join(strings(value))
-        if content not in _contents(want) and _unquoted(content) in _contents(want):
-            found.add(value)
-    return found
 
 
 def _wrong_name(case: Case) -> Iterator[Sighting]:
@@ -183,7 +131,7 @@ def _wrong_name(case: Case) -> Iterator[Sighting]:
 def _text_too_long(case: Case) -> Iterator[Sighting]:
     limit = case.notation.text_limit
     for want in case.wanted.wants if limit else ():
-        longest = max((len(text) for text in _contents(want)), default=0) if want.record.type == "TXT" else 0
+        longest = max((len(text) for text in text_contents(want)), default=0) if want.record.type == "TXT" else 0
         if limit and longest > limit:
             yield Sighting(
                 want.record.name,

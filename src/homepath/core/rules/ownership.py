@@ -7,9 +7,9 @@ from collections.abc import Iterator
 from homepath.core.facts.slips import slip_among
 from homepath.core.model.names import shown
 from homepath.core.model.values import meaning, strings
-from homepath.core.rules.keystrokes import quoted_slips
 from homepath.core.rules.rule import Rule, Sighting
 from homepath.core.wanted.case import Case
+from homepath.core.wanted.zone_facts import quoted_slips
 from homepath.core.wanted.wanted import Want
 
 

@@ -7,18 +7,9 @@ from collections.abc import Iterator
 from homepath.core.facts.purposes import SIGNING
 from homepath.core.model.names import Name, ancestors, shown
 from homepath.core.model.records import WEB_TYPES, RecordSet
-from homepath.core.rules.keystrokes import alias_wants
 from homepath.core.rules.rule import Rule, Sighting
 from homepath.core.wanted.case import Case
-
-
-def foreign_at_alias(case: Case, name: Name) -> list[RecordSet]:
-    """Sets at `name` that a plan may not remove although an alias is wanted there, unless the owner says so."""
-    return [
-        each
-        for each in case.zone.at(name)
-        if each.type not in (*WEB_TYPES, *SIGNING) and case.wanted.purposes.get(each.key) != "website"
-    ]
+from homepath.core.wanted.zone_facts import alias_wants, foreign_at_alias
 
 
 def _cname_not_alone(case: Case) -> Iterator[Sighting]:

@@ -6,8 +6,6 @@ from collections.abc import Iterable
 from dataclasses import replace
 
 from homepath.core.model.findings import Finding
-from homepath.core.model.records import RecordSet
-from homepath.core.wanted.case import Case
 
 SLIPS = frozenset({"near-miss", "name-doubled", "target-unfinished", "pasted-quote", "wrong-name", "alias-by-address"})
 """Nobody has such an entry before the job: it was typed, and not as it was meant."""
@@ -23,14 +21,3 @@ EXPLAINING = frozenset(
 def slips(findings: Iterable[Finding]) -> tuple[Finding, ...]:
     """What was typed and is not what was meant; waiting does not help, so each is in the way."""
     return tuple(replace(each, level="blocker") for each in findings if each.code in SLIPS)
-
-
-def came_later(case: Case, record: RecordSet) -> bool:
-    """Whether a content was seen only after the domain had been looked at for the first time."""
-    looks = [each.first_at for each in case.history if each.source == "zone"]
-    mine = [
-        each.first_at
-        for each in case.history
-        if each.source == "zone" and each.record.key == record.key and each.record.meanings == record.meanings
-    ]
-    return bool(mine) and min(mine) > min(looks)
