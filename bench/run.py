@@ -22,12 +22,14 @@ from homepath.cli.story import STORY, opened
 from homepath.net.network_file import Network, load_network
 from homepath.practice.scene_file import ResolverTable, SceneTable, load_scene
 from homepath.practice.world import World
+from homepath.stations.driving import Driver
 from homepath.stations.project import open_project
-from homepath.stations.travelling import traveller
-from homepath.stations.visit import visit
+from homepath.stations.visit import builders, visit
 from homepath.stations.watch import look
 
 RUNS = 15
+STANDS = "import time; n.where_it_stands(o(None), time.time())"
+"""What `next` does without its network part."""
 HOMEPATH = str(Path(sys.executable).parent / "homepath")
 ONE_WORD = """
 import typer
@@ -74,6 +76,8 @@ def start_up(folder: Path) -> None:
     bare = command(sys.executable, str(program), folder=folder)
     report("homepath --version", "a typer program", ratio(command(HOMEPATH, "--version", folder=folder), bare), 1.2)
     report("homepath plan", "a typer program", ratio(command(HOMEPATH, "plan", folder=folder), bare), 3.0)
+    stands = f"import homepath.stations.next as n; from homepath.stations.project import open_project as o; {STANDS}"
+    report("where it stands", "a typer program", ratio(command(sys.executable, "-c", stands, folder=folder), bare), 3.0)
 
 
 def slow_resolvers(folder: Path) -> None:
@@ -137,8 +141,7 @@ def sixty_vantages(folder: Path) -> None:
 
 async def one_way(folder: Path, url: str) -> None:
     project = open_project(folder / "homepath.toml")
-    guide = traveller(load_network(folder / "network.toml"), project.wanted.free_address)
-    await guide.walk(url)
+    await Driver(load_network(folder / "network.toml"), builders=builders(project))._follow(url, None)
 
 
 def four_ways(folder: Path) -> None:

@@ -7,10 +7,12 @@ import runpy
 import shlex
 from pathlib import Path
 
+import pytest
+
 from homepath.core.formats.brief_file import read_brief
 from homepath.net.network_file import load_network
 from homepath.practice.world import World
-from tests.conftest import Run
+from tests.conftest import START, Run
 
 REPOSITORY = Path(__file__).parents[1]
 DOCS = REPOSITORY / "docs"
@@ -41,7 +43,15 @@ def test_the_tutorial_runs(world: World, homepath: Run) -> None:
         ran.append(homepath(*words[1:]))
         assert ran[-1].status in (0, 1, 3), ran[-1].err
     assert len(ran) > 15
-    assert "stands at: arrived" in ran[-1].out
+    assert "has arrived" in ran[-1].out
+
+
+def test_the_python_page_runs(world: World, homepath: Run, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Its script, as it stands on the page, in a folder that `start` made."""
+    assert homepath(*START).status == 0
+    (script,) = blocks(DOCS / "how-to" / "python.md", "python")
+    monkeypatch.chdir(tmp_path)
+    exec(compile(script, "python.md", "exec"), {})
 
 
 def test_examples_in_the_how_to_pages_are_valid(tmp_path: Path) -> None:

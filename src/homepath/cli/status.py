@@ -8,6 +8,7 @@ from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Plan
 from homepath.core.model.readings import Spread
 from homepath.core.model.steps import Journey
+from homepath.core.model.visits import Visit
 
 AS_WANTED = 0
 NOT_YET = 1
@@ -34,6 +35,11 @@ def of_journey(journey: Journey) -> int:
 def of_spread(spread: Spread) -> int:
     """A blocker that was found counts whatever the verdict is."""
     return WRONG if any(each.level == "blocker" for each in spread.findings) else OF_SPREAD[spread.verdict]
+
+
+def of_visit(visit: Visit) -> int:
+    """A blocker that was found counts whatever the verdict is."""
+    return WRONG if any(each.level == "blocker" for each in visit.findings) else OF_VISIT[visit.verdict]
 
 
 def of_plan(plan: Plan) -> int:

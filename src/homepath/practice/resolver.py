@@ -15,6 +15,7 @@ Lookup = Callable[[Name, str], Reply]
 
 STALE_FOR = 86400
 STALE_TTL = 30
+PORTAL = "198.51.100.254"
 
 
 @dataclass(slots=True)
@@ -28,7 +29,7 @@ class _Kept:
 class Cache:
     """One resolver. `habit` as in the scene file; `limit` is the floor of a clamping one, in story seconds.
 
-    A `never-counting` one keeps the rules, but always says the full TTL.
+    A `never-counting` one keeps the rules, but always says the full TTL; a `captive` one answers for itself.
     """
 
     label: str
@@ -39,6 +40,9 @@ class Cache:
 
     def resolve(self, name: Name, rrtype: str, now: float) -> Reply:
         """Answer from the cache or the world, aliases followed, TTLs counted down."""
+        if self.habit == "captive":  # a portal that gives its own address for every name
+            sets = (RecordSet(name, "A", 60, (PORTAL,)),) if rrtype == "A" else ()
+            return Reply("NOERROR", False, sets)
         chain: list[RecordSet] = []
         while len(chain) < 12:
             one = self._one(name, rrtype, now)

@@ -154,7 +154,7 @@ class SceneTable:
 _NAME = text(absolute)
 _ADDRESSES = Field(list_of(text(lambda words: str(ip_address(words))), least=1))
 _SECONDS = number(0, 10**8)
-_HABITS = ("plain", "clamping", "slow", "stale-serving", "silent", "never-counting", "several", *FAULTS)
+_HABITS = ("plain", "clamping", "slow", "stale-serving", "silent", "never-counting", "several", "captive", *FAULTS)
 
 
 def _tables(make: Any, **fields: Field) -> Reader:

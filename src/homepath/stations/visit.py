@@ -7,7 +7,10 @@ from dataclasses import replace
 
 from homepath.core.looks.visit import ahead_look, edge_look, together, visit_look
 from homepath.core.model.evidence import EdgeSeen
+from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.visits import Visit
+from homepath.core.planning.guard import loss_findings, losses
+from homepath.core.planning.job import job
 from homepath.core.web.hsts import hsts_seen
 from homepath.journal.journal import open_journal
 from homepath.net.network_file import Network
@@ -32,7 +35,15 @@ async def visit(project: Project, network: Network, through: str | None = None) 
     if through is None:
         for each, seen in zip(projects, found, strict=True):
             keep(each, seen)
-    return together(found)
+    whole = together(found)
+    lost = [each for project in projects for each in _lost(project)]
+    return replace(whole, findings=tuple(worst_first([*lost, *whole.findings])))
+
+
+def _lost(project: Project) -> tuple[Finding, ...]:
+    """What was to stay and is gone, as far as the journal knows."""
+    case = project.case
+    return loss_findings(case, losses(case, job(case)))
 
 
 async def ahead(project: Project, network: Network) -> Visit:

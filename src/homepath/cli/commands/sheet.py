@@ -96,7 +96,8 @@ def _text(project: Project, steps: list[Entering], form: str, plain: bool) -> st
         sheet.blank()
         sheet.say("Then type: homepath next")
     elif len(steps) == 1:
-        show_sheet(sheet, domain, jobs, notation, steps[0].before, steps[0].wait)
+        new = f"{project.brief.builder}'s new zone" if steps[0].act.where == "new DNS host" else ""
+        show_sheet(sheet, domain, jobs, notation, steps[0].before, steps[0].wait, new)
     else:
         for each in steps:
             sheet.heading(f"Step: {each.step.title}")

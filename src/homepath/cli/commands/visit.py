@@ -48,4 +48,4 @@ def visit(
         print_json(visit_json(found))
     else:
         show_visit(paper(plain), found, verbose)
-    raise typer.Exit(status.OF_VISIT[found.verdict])
+    raise typer.Exit(status.of_visit(found))

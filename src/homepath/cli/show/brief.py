@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from homepath.cli.show.paper import Paper
 from homepath.core.formats.pasted.brief_text import BriefText
@@ -19,16 +20,16 @@ def show_brief(sheet: Paper, brief: Brief) -> None:
     groups = {
         "Proof of ownership, one of": brief.ownership,
         "For the domain itself": brief.apex,
-        "For www": brief.www,
-        "For any other label": brief.label,
-        "For www, where no alias can stand": brief.www_by_address,
-        "For a label, where no alias can stand": brief.label_by_address,
+        "For www": tuple(replace(each, host="www") if each.host == "@" else each for each in brief.www),
+        "For any other label": tuple(replace(each, host="LABEL") if each.host == "@" else each for each in brief.label),
+        "For www, where no alias can stand": tuple(replace(each, host="www") for each in brief.www_by_address),
+        "For a label, where no alias can stand": tuple(replace(each, host="LABEL") for each in brief.label_by_address),
         "Besides": (*brief.further, *brief.redirect_records),
     }
     for title, records in groups.items():
         if records:
             sheet.heading(title)
-            sheet.table(_rows(records))
+            sheet.table(_rows(records), header=("name", "type", "value"))
     if brief.apex_alias:
         sheet.heading("For the domain itself, where the DNS host has an alias for that")
         sheet.value(brief.apex_alias, 2)
@@ -37,11 +38,21 @@ def show_brief(sheet: Paper, brief: Brief) -> None:
         for server in brief.nameservers:
             sheet.value(server, 2)
     sheet.heading("What follows")
-    sheet.say(f"Redirects are made by: {brief.redirects_by}.", 2)
-    issuers = ", ".join(brief.https.issuers) or "not said"
+    said = {
+        "unknown": "The brief does not say who leads the second name to the main address.",
+        "builder": f"{brief.builder} leads the second name to the main address.",
+        "record": "A record of its own leads the second name to the main address.",
+        "nobody": f"{brief.builder} does not lead the second name to the main address.",
+    }
+    sheet.say(said[brief.redirects_by], 2)
+    issuers = f"issued by {', '.join(brief.https.issuers)}" if brief.https.issuers else "by whom is not said"
+    known = brief.https.waits_said
     waits = f"usually {lasting(brief.https.usual_wait)}, at most {lasting(brief.https.longest_wait)}"
+    waits = (
+        waits if known else f"how long it takes is not said ({lasting(brief.https.longest_wait)} is taken as the most)"
+    )
     days = f", only on {', '.join(brief.https.issuing_days)}" if brief.https.issuing_days else ""
-    sheet.say(f"Certificates: issued by {issuers}; {waits}{days}.", 2)
+    sheet.say(f"Padlocks (certificates): {issuers}; {waits}{days}.", 2)
     for limit in brief.limits:
         sheet.say(limit, 2)
 

@@ -71,7 +71,7 @@ def _show_act(sheet: Paper, journey: Journey, builder: str, host: str, now: floa
         return
     sheet.say(f"Do this, {_place(step, act, builder, host)}:")
     _show_details(sheet, act, step)
-    if step.why and not isinstance(act, BuilderStep):
+    if step.why and step.kind != "put-back" and not isinstance(act, BuilderStep):
         sheet.blank()
         sheet.say(step.why, 2)
     if isinstance(act, TellBuilder):

@@ -16,9 +16,16 @@ from homepath.core.model.steps import Step
 
 
 def show_sheet(
-    paper: Paper, domain: Name, jobs: Sequence[Job], notation: Notation, before: Sequence[Step], wait: Wait | None
+    paper: Paper,
+    domain: Name,
+    jobs: Sequence[Job],
+    notation: Notation,
+    before: Sequence[Step],
+    wait: Wait | None,
+    host: str = "",
 ) -> None:
-    """Job by job: what goes, what comes, what stays; each value alone on its line."""
+    """Job by job: what goes, what comes, what stays; each value alone on its line. `host`: whose form, where it is not
+    the one of the notation."""
     if wait is not None:
         paper.say(f"Not yet: caches may keep the old answer for its former time, until {clock_words(wait.until)}.")
         paper.say("Type this only after that; then everybody sees the change within minutes.")
@@ -27,7 +34,8 @@ def show_sheet(
         paper.say(f"First: {'; '.join(_small(step.title) for step in before)} (homepath next).")
         paper.blank()
     count = f"{len(jobs)} job{'s' * (len(jobs) != 1)}"
-    paper.say(f"{notation.host[:1].upper()}{notation.host[1:]}'s form, domain {shown(domain)}: {count}.")
+    host = host or notation.host
+    paper.say(f"{host[:1].upper()}{host[1:]}'s form, domain {shown(domain)}: {count}.")
     paper.say("Copy and paste the values. Do a job without a pause, then begin the next.")
     if any(job.deeds("delete") and job.deeds("enter") and not job.retimed for job in jobs):
         paper.say("If the form can change an entry: make the old one the first new value, instead of deleting it.")

@@ -81,8 +81,11 @@ def _routes(records: _Routes, nameservers: _Routes) -> _Routes:
     return replace(records, servers=nameservers.servers)
 
 
-def _https(issuers: tuple[str, ...], **more: Any) -> HttpsFacts:
-    return HttpsFacts(tuple(issuer.rstrip(".").lower() for issuer in issuers), **more)
+def _https(issuers: tuple[str, ...], usual_wait: int | None, longest_wait: int | None, **more: Any) -> HttpsFacts:
+    names = tuple(issuer.rstrip(".").lower() for issuer in issuers)
+    facts = HttpsFacts(names, **more, waits_said=longest_wait is not None)
+    usual = facts.usual_wait if usual_wait is None else usual_wait
+    return replace(facts, usual_wait=usual, longest_wait=facts.longest_wait if longest_wait is None else longest_wait)
 
 
 def _target(words: str) -> str:
@@ -173,12 +176,12 @@ _ROUTES = {
 }
 _HTTPS = {
     "issuers": Field(list_of(text(host)), ()),
-    "usual_wait": Field(text(seconds_in), 1800),
-    "longest_wait": Field(text(seconds_in), 172800),
+    "usual_wait": Field(text(seconds_in), None),
+    "longest_wait": Field(text(seconds_in), None),
     "wildcard": Field(yes_no, False),
     "issuing_days": Field(list_of(one_of("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")), ()),
 }
-_REDIRECTS = {"done_by": Field(one_of("builder", "record", "nobody"), "builder"), "records": _RECORDS}
+_REDIRECTS = {"done_by": Field(one_of("builder", "record", "nobody"), "unknown"), "records": _RECORDS}
 _FORM: Reader = table(
     _brief,
     {
@@ -198,7 +201,7 @@ _FORM: Reader = table(
             ),
             _Routes(),
         ),
-        "redirects": Field(table(_redirects, _REDIRECTS), ("builder", ())),
+        "redirects": Field(table(_redirects, _REDIRECTS), ("unknown", ())),
         "https": Field(table(_https, _HTTPS), HttpsFacts()),
         "further": Field(list_of(table(_record, _FURTHER, line=True)), ()),
         "steps": Field(list_of(table(BriefStep, _STEP)), ()),

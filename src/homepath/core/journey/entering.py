@@ -22,8 +22,8 @@ from homepath.core.model.times import lasting
 from homepath.core.planning.lowering import low_ttl
 from homepath.core.planning.plan import absent_ttl
 from homepath.core.rules.typed import EXPLAINING, SLIPS, slips
-from homepath.core.wanted.zone_facts import came_later
 from homepath.core.wanted.wanted import USUAL_TTL
+from homepath.core.wanted.zone_facts import came_later
 
 
 def _old_sets(view: View) -> list[RecordSet]:

@@ -141,11 +141,18 @@ def certificate(view: View) -> Draft:
         place="certificate authority",
         title="Wait for the padlock (certificate)",
         instruction=f"Nothing to do: {view.builder} orders it by itself once its check has passed. "
-        f'"Not secure" until then is normal.{when}',
+        f'"Not secure" until then is normal.{when}{_unsaid(view)}',
         expect="The browser shows the padlock on every address.",
         stands=_certified(view),
         longest_wait=view.case.wanted.https.longest_wait,
     )
+
+
+def _unsaid(view: View) -> str:
+    https = view.case.wanted.https
+    if https.waits_said:
+        return ""
+    return f" Its brief does not say how long that takes; {lasting(https.longest_wait)} is taken as the most."
 
 
 PENDING = ("certificate-pending", "builder-unaware")

@@ -11,8 +11,8 @@ from homepath.core.model.history import right_since_seen
 from homepath.core.model.names import Name, shown
 from homepath.core.model.trouble import Trouble
 from homepath.core.wanted.case import Case
-from homepath.core.wanted.zone_facts import refusing_sets
 from homepath.core.wanted.wanted import ALIAS, Wanted
+from homepath.core.wanted.zone_facts import refusing_sets
 from homepath.core.web.ways import NameKnown
 
 LookedUp = tuple[tuple[str, ...], Found | None, Trouble | None]

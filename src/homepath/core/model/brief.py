@@ -62,18 +62,20 @@ class ValueAsked:
 
 
 Route = Literal["records", "nameservers", "advise"]
-Redirector = Literal["builder", "record", "nobody"]
+Redirector = Literal["builder", "record", "nobody", "unknown"]
+"""Who leads the second name to the main address; `unknown` where the brief does not say."""
 
 
 @dataclass(frozen=True, slots=True)
 class HttpsFacts:
-    """How the builder gets certificates; waits in seconds."""
+    """How the builder gets certificates; waits in seconds. `waits_said`: the brief says how long it takes."""
 
     issuers: tuple[str, ...] = ()
     usual_wait: int = 1800
     longest_wait: int = 172800
     wildcard: bool = False
     issuing_days: tuple[str, ...] = ()
+    waits_said: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,7 +99,7 @@ class Brief:
     label_by_address: tuple[BriefRecord, ...] = ()
     further: tuple[BriefRecord, ...] = ()
     nameservers: tuple[str, ...] = ()
-    redirects_by: Redirector = "builder"
+    redirects_by: Redirector = "unknown"
     redirect_records: tuple[BriefRecord, ...] = ()
     refuses_redirect_from: tuple[str, ...] = ()
     https: HttpsFacts = HttpsFacts()

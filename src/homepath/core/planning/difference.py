@@ -12,6 +12,7 @@ from homepath.core.model.plan import PURPOSES, Change, Move
 from homepath.core.model.records import WEB_TYPES, Key, RecordSet
 from homepath.core.planning.lowering import in_use, new_ttl
 from homepath.core.wanted.case import Case
+from homepath.core.wanted.wanted import ALIAS, Want
 from homepath.core.wanted.zone_facts import (
     can_be_amended,
     doubled_entries,
@@ -20,7 +21,6 @@ from homepath.core.wanted.zone_facts import (
     quoted_slips,
     refusing_sets,
 )
-from homepath.core.wanted.wanted import ALIAS, Want
 
 
 def changes(case: Case) -> tuple[Change, ...]:
@@ -30,11 +30,10 @@ def changes(case: Case) -> tuple[Change, ...]:
     """
     if case.wanted.choice.route == "nameservers":
         return (*_handed_over(case), *(_stays_behind(case, record) for record in case.zone if record.type != "SOA"))
-    found: dict[Key, Change] = {}
-    for change in (*_wanted(case), *_in_the_way(case), *_doubled(case), *_permissions(case)):
-        found.setdefault((change.name, change.type), change)
+    found = {(change.name, change.type): change for change in moves(case)}
     for record in case.zone:
-        found.setdefault(record.key, _kept(case, record))
+        if record.key not in found:
+            found[record.key] = _kept(case, record)
     order: list[Move] = ["remove", "replace", "add", "keep"]
     return tuple(
         sorted(
@@ -49,6 +48,14 @@ def changes(case: Case) -> tuple[Change, ...]:
             ),
         )
     )
+
+
+def moves(case: Case) -> tuple[Change, ...]:
+    """What the website needs at each record set, what stands in its way, and nothing of what is simply kept."""
+    found: dict[Key, Change] = {}
+    for change in (*_wanted(case), *_in_the_way(case), *_doubled(case), *_permissions(case)):
+        found.setdefault((change.name, change.type), change)
+    return tuple(found.values())
 
 
 def _handed_over(case: Case) -> Iterator[Change]:

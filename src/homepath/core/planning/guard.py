@@ -63,7 +63,7 @@ def kept(case: Case, ours: dict[Key, Meant]) -> Iterator[RecordSet]:
     begin = min((each.first_at for seen in by_key.values() for each in seen), default=0.0)
     for key, seen in by_key.items():
         meant = ours.get(key)
-        if not _guarded(case, key) or (meant is not None and not meant.joined):
+        if (meant is not None and not meant.joined) or not _guarded(case, key):
             continue
         counted = [c.record for c in seen if c.first_at <= begin or c.last_at - c.first_at >= STOOD]
         if key in case.wanted.accepted:
@@ -102,6 +102,8 @@ def _typed(meant: Meant | None, value: str, at_first: bool) -> bool:
 
 
 def _loss(case: Case, before: RecordSet, now: Content) -> Loss | None:
+    if now.record.values == before.values:
+        return None
     there = now.record if now.record.values else None
     given = there.meanings if there else frozenset()
     gone = tuple(value for value in before.values if meaning(before.type, value) not in given)
@@ -142,7 +144,7 @@ def _finding(case: Case, loss: Loss) -> Finding:
             "kept-record-gone",
             name,
             rrtype,
-            f"{what} is gone: {back}".replace("the", "The", 1) + ".",
+            f"{what} is gone: {back}".replace("the", "The", 1),
             f"Enter it again: {back}. {meant}",
         )
     here = "; ".join(loss.there.values)

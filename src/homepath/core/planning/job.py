@@ -9,7 +9,7 @@ from homepath.core.model.evidence import first_zone
 from homepath.core.model.meant import Meant
 from homepath.core.model.plan import Change
 from homepath.core.model.records import WEB_TYPES, Key
-from homepath.core.planning.difference import changes
+from homepath.core.planning.difference import moves
 from homepath.core.wanted.case import Case
 from homepath.core.wanted.wanted import ALIAS
 
@@ -37,8 +37,8 @@ def job(case: Case, now: Sequence[Change] | None = None) -> tuple[Meant, ...]:
             found |= {each.key: each for each in _flattened(case, want.record.name, want.record.values[0])}
         elif not want.optional or case.zone.get(*want.record.key) is not None:
             found[want.record.key] = want.meant
-    first = changes(replace(case, zone=first_zone(case.domain, case.history)))
-    for change in (*(changes(case) if now is None else now), *first):
+    first = moves(replace(case, zone=first_zone(case.domain, case.history)))
+    for change in (*(moves(case) if now is None else now), *first):
         meant = meant_of(change)
         if meant is not None and meant.key not in found:
             found[meant.key] = meant
@@ -58,12 +58,13 @@ def _flattened(case: Case, name: str, target: str) -> Iterable[Meant]:
 
 def _web_sets_seen(case: Case) -> Iterable[Key]:
     """Web records ever seen at the website's names; those that nobody wants there must be gone."""
+    names, protected = set(case.wanted.web_names), case.wanted.protected
     return dict.fromkeys(
         each.record.key
         for each in case.history
-        if each.source == "zone"
+        if each.record.type in WEB_TYPES
+        and each.record.name in names
+        and each.source == "zone"
         and each.record.values
-        and each.record.name in case.wanted.web_names
-        and each.record.type in WEB_TYPES
-        and each.record.key not in case.wanted.protected
+        and each.record.key not in protected
     )

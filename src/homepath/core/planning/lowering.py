@@ -28,9 +28,10 @@ def in_use(case: Case) -> dict[Key, int]:
         return {}
     low = low_ttl(case.notation)
     found: dict[Key, int] = {}
-    history = [each.record for each in case.history if each.source == "zone"]
+    names, least = set(case.wanted.web_names), max(LONG_TTL, low)
+    history = (each.record for each in case.history if each.source == "zone")
     for record in (*history, *case.zone):
-        if record.values and record.ttl > max(LONG_TTL, low) and _is_old_site(case, record):
+        if record.name in names and record.ttl > least and record.values and _is_old_site(case, record):
             found[record.key] = max(found.get(record.key, 0), record.ttl)
     return found
 

@@ -10,6 +10,7 @@ from homepath.core.model.records import ADDRESS_TYPES, RecordSet
 from homepath.core.model.values import strings
 from homepath.core.rules.rule import Rule, Sighting
 from homepath.core.wanted.case import Case
+from homepath.core.wanted.wanted import Want
 from homepath.core.wanted.zone_facts import (
     alias_wants,
     came_later,
@@ -19,7 +20,6 @@ from homepath.core.wanted.zone_facts import (
     unfinished_targets,
     unquoted,
 )
-from homepath.core.wanted.wanted import Want
 
 
 def _near_miss(case: Case) -> Iterator[Sighting]:

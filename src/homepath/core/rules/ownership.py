@@ -9,8 +9,8 @@ from homepath.core.model.names import shown
 from homepath.core.model.values import meaning, strings
 from homepath.core.rules.rule import Rule, Sighting
 from homepath.core.wanted.case import Case
-from homepath.core.wanted.zone_facts import quoted_slips
 from homepath.core.wanted.wanted import Want
+from homepath.core.wanted.zone_facts import quoted_slips
 
 
 def _proofs(case: Case) -> Iterator[Want]:

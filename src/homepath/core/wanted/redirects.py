@@ -50,7 +50,10 @@ def _options(site: Site, brief: Brief, notation: Notation, names: tuple[Name, ..
     which = " and ".join(shown(name) for name in names)
     found = []
     if has_records and brief.redirects_by != "nobody":
-        found.append(_Option("builder", True, f"{brief.builder} takes {which} and has certificates for it"))
+        said = f"{brief.builder} takes {which} and has certificates for it"
+        if brief.redirects_by == "unknown":
+            said = f"{brief.builder} takes {which}; its brief does not say whether it sends visitors on: see `visit`"
+        found.append(_Option("builder", True, said))
     if notation.forwarding and site.primary == "www":
         kind = "over http and https" if notation.forwarding_https else "over http only, so https without www breaks"
         found.append(_Option("forwarding", notation.forwarding_https, f"{notation.host} forwards {which} {kind}"))

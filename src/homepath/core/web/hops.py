@@ -57,11 +57,11 @@ class Fetched:
     page: str = field(default="", repr=False)
 
 
-Want = Resolve | Fetch
+Needed = Resolve | Fetch
 Came = Resolved | Fetched
 
 
-def follow(url: str, first_address: str | None = None) -> Generator[Want, Came, tuple[Hop, ...]]:
+def follow(url: str, first_address: str | None = None) -> Generator[Needed, Came, tuple[Hop, ...]]:
     """The hops from `url` to where it ends. With `first_address` the first name is not looked up."""
     hops: list[Hop] = []
     at: str | None = url
@@ -84,7 +84,7 @@ def _next_url(hop: Hop) -> str | None:
     return target if host and target.startswith(("http://", "https://")) else None
 
 
-def _one_hop(url: str, known: str | None) -> Generator[Want, Came, Hop]:
+def _one_hop(url: str, known: str | None) -> Generator[Needed, Came, Hop]:
     try:
         parts = urlsplit(url)
         secure, host, port = parts.scheme == "https", parts.hostname or "", parts.port
