@@ -47,7 +47,7 @@ def faults_of(path: Path) -> Iterator[Fault]:
     source = path.read_text()
     tree = ast.parse(source)
     places = [node for node in ast.walk(tree) if _kinds(node)]
-    typed = {id(inner) for node in ast.walk(tree) for hint in _hints(node) for inner in ast.walk(hint)}
+    typed = {id(inner) for node in ast.walk(tree) for hint in _unseen(node) for inner in ast.walk(hint)}
     for node in places:
         if id(node) in typed:
             continue
@@ -61,9 +61,14 @@ def faults_of(path: Path) -> Iterator[Fault]:
             yield Fault(path, node.lineno, f"{short[:70]} -> {after[:70]}".replace("\n", " "), text)
 
 
-def _hints(node: ast.AST) -> list[ast.AST]:
-    """Type hints, whose faults no run can see."""
+def _unseen(node: ast.AST) -> list[ast.AST]:
+    """Type hints, and the flags of dataclasses: what a fault there changes no run can see."""
     found = [getattr(node, "annotation", None), getattr(node, "returns", None)]
+    found += getattr(node, "decorator_list", [])
+    if isinstance(node, ast.AnnAssign) and "TypeAlias" in ast.unparse(node.annotation):
+        found.append(node.value)
+    if isinstance(node, ast.Call) and ast.unparse(node.func) in ("isinstance", "zip"):
+        found += [*node.args[1:], *(keyword.value for keyword in node.keywords)]
     if isinstance(node, ast.Assign) and isinstance(node.value, ast.Subscript | ast.BinOp):
         names = [target.id for target in node.targets if isinstance(target, ast.Name)]
         if any(name[:1].isupper() and not name.isupper() for name in names):

@@ -164,7 +164,8 @@ def _judge(
         copies = (*copies[:-1], Copy(max(copies[-1].until, since), copies[-1].ttl, copies[-1].absent))
     lets_go = max((copy.dies for copy in copies), default=None)
     longest = max((c.record.ttl for c in history if c.record.key == watched.key and c.record.values), default=0)
-    learned = habits([*earlier, *readings], since, lets_go, longest, memory.slack)
+    believed = [each for each in (*earlier, *readings) if each.vantage not in liars]
+    learned = habits(believed, since, lets_go, longest, memory.slack)
     past = Past(
         copies,
         None if moves else moved_until(history, watched.name, now),
@@ -210,6 +211,8 @@ def _with_slips(spread: RecordSpread, wrong: Sequence[Finding], case: Case) -> R
 def _concerns(slip: Finding, spread: RecordSpread, case: Case) -> bool:
     if slip.name == spread.name:
         return slip.type == spread.type or {slip.type, spread.type} <= set(WEB_TYPES)
+    if slip.code not in ("name-doubled", "wrong-name"):
+        return False
     record = case.zone.get(slip.name, slip.type)
     want = case.wanted.get(spread.name, spread.type)
     return bool(record and want and record.meanings & want.record.meanings)

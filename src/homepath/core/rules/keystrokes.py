@@ -115,6 +115,8 @@ def _wrong_name(case: Case) -> Iterator[Sighting]:
                 or undoubled(record.name, case.domain)
             ):
                 continue
+            if record.type in ADDRESS_TYPES and case.wanted.get(record.name, "CNAME"):
+                continue  # alias-by-address says it better
             here = case.wanted.get(record.name, record.type)
             if record.meanings & want.record.meanings and not (here and here.record.meanings & record.meanings):
                 typed, meant = relative(record.name, case.domain), relative(want.record.name, case.domain)

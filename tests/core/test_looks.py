@@ -1,0 +1,431 @@
+"""Looks as generators, played with lists: what is asked, what is made of the answers, what is kept."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+import pytest
+
+from homepath.core.asking.walk import Cut
+from homepath.core.looks.merging import Export
+from homepath.core.looks.requests import Questions, Transfer
+from homepath.core.looks.survey import Asked, SurveyLook, keys_to_ask, survey_look
+from homepath.core.looks.visit import ahead_look, edge_look, together, visit_look
+from homepath.core.looks.watch import Memory, WatchLook, watch_look
+from homepath.core.model.evidence import Evidence
+from homepath.core.model.history import Content, Heard, VerdictChange
+from homepath.core.model.problems import CouldNotLook
+from homepath.core.model.questions import Answer, Question, Server
+from homepath.core.model.records import RecordSet, Zone
+from homepath.core.model.trouble import Trouble
+from homepath.core.model.visits import Certificate, Hop, Visit
+from homepath.core.wanted.case import Case
+from homepath.core.wanted.wanted import work_out
+from tests.core.cases import (
+    BASE,
+    BRIEF,
+    DOMAIN,
+    FOUR,
+    RIGHT,
+    SITE,
+    START,
+    TARGET,
+    case,
+    contents,
+    contents_of_zone,
+    survey,
+    zone,
+)
+from tests.core.looking import GOOD, NS1, NS2, Lists, from_zone, said, silence
+
+WWW = f"www.{DOMAIN}"
+WANTED = work_out(SITE, BRIEF)
+EDGE = {(TARGET, "A"): RecordSet(TARGET, "A", 300, FOUR[:1])}
+H = 3600.0
+PARKED = BASE + "@ A 198.51.100.7\nwww CNAME parking.mossgate.example."
+
+
+def surveyed(lists: Lists, history: tuple[Content, ...] = (), **more: Any) -> SurveyLook:
+    return lists.play(survey_look(WANTED, history, Asked(("hp-one", "hp-two"), **more)))
+
+
+def both(text: str) -> dict[Server, Zone | None]:
+    return {NS1: zone(text), NS2: zone(text)}
+
+
+def test_a_survey_lists_what_was_entered_and_notes_what_is_missing() -> None:
+    found = surveyed(Lists(both(PARKED), EDGE))
+    listed = {record.key: record for record in found.listed}
+    assert listed[DOMAIN, "A"].values == ("198.51.100.7",)
+    assert {key[1] for key in listed if key[0] == DOMAIN} == {"SOA", "NS", "A", "MX", "TXT"}
+    noted = {record.key: record for record in found.contents}
+    assert (noted[f"mail.{DOMAIN}", "A"].values, noted[f"mail.{DOMAIN}", "A"].ttl) == ((), 900)
+    assert found.handed == (RecordSet(DOMAIN, "NS", 21600, (NS1.name, NS2.name)),)
+    assert [server.state for server in found.survey.servers] == ["agrees", "agrees"]
+    assert found.survey.at == START
+    assert found.survey.delegation is not None
+    assert (found.survey.delegation.signed, found.survey.delegation.signatures) == (False, "none")
+    assert any("nobody was asked." in spot for spot in found.survey.blind_spots)
+    assert any("cannot be listed" in spot for spot in found.survey.blind_spots)
+    assert {seen.record.key for seen in found.survey.outside} == {(TARGET, "A")}
+
+
+def test_servers_that_are_silent_lame_or_behind_are_told_apart() -> None:
+    newer = PARKED.replace(" 1 7200", " 2 7200") + '\n@ TXT "new"'
+    third, fourth = (replace(NS1, address=f"203.0.113.{n}", name=f"ns{n}.mossgate.example.") for n in (55, 56))
+    zones = {NS1: zone(PARKED), NS2: zone(newer), third: None, fourth: Zone("other.example.")}
+    found = surveyed(Lists(zones, EDGE))
+    states = {server.name: (server.state, server.serial) for server in found.survey.servers}
+    assert states[NS1.name] == ("differs", 1)
+    assert states[NS2.name] == ("agrees", 2)
+    assert states[third.name][0] == "silent"
+    assert states[fourth.name][0] == "lame"
+    assert [s.detail for s in found.survey.servers if s.name == NS1.name] == [f"{DOMAIN[:-1]} TXT"]
+    assert "does not answer" in next(s.detail for s in found.survey.servers if s.name == third.name)
+    sources = next(seen.sources for seen in found.survey.records if seen.record.key == (DOMAIN, "A"))
+    assert sources == ("ns1.mossgate.example", "ns2.mossgate.example")
+    with pytest.raises(CouldNotLook, match="none of the name servers"):
+        surveyed(Lists({NS1: None, NS2: Zone("other.example.")}))
+    with pytest.raises(CouldNotLook, match="no server of example answers"):
+        surveyed(Lists({}, cut=Trouble("no-server", "example.")))
+    with pytest.raises(CouldNotLook, match="the root zone does not delegate"):
+        surveyed(Lists({}, cut=Cut(".", (), ())))
+
+
+def test_a_server_that_only_the_zone_names_is_asked_too() -> None:
+    hidden = replace(NS1, address="203.0.113.99", name="ns9.mossgate.example.")
+    text = PARKED + f"\n@ NS {hidden.name}"
+    outside = {**EDGE, (hidden.name, "A"): RecordSet(hidden.name, "A", 60, (hidden.address,))}
+    lists = Lists({NS1: zone(text), NS2: zone(text)}, outside)
+    lists.zones = {**lists.zones}
+    found = surveyed(lists)
+    assert [server.name for server in found.survey.servers] == [NS1.name, NS2.name, hidden.name]
+
+
+def test_what_a_wildcard_makes_up_is_no_entry_unless_it_is_wanted() -> None:
+    found = surveyed(Lists(both(BASE + "* A 192.0.2.99"), EDGE))
+    names = {record.name for record in found.listed}
+    assert f"*.{DOMAIN}" in names
+    assert WWW not in names
+    assert not [record for record in found.contents if record.name == WWW and record.values]
+    assert f"mail.{DOMAIN}" not in names
+
+
+def test_exports_are_merged_and_what_the_servers_contradict_is_said() -> None:
+    sets = (
+        RecordSet(DOMAIN, "A", 60, ("192.0.2.200",)),
+        RecordSet(f"mail.{DOMAIN}", "A", 60, ("192.0.2.201",)),
+        RecordSet(f"wiki.{DOMAIN}", "A", 60, ("192.0.2.202",)),
+        RecordSet(DOMAIN, "MX", 60, ("10 mx1.mossgate.example.",)),
+        RecordSet(DOMAIN, "SOA", 60, ("other. dns. 9 1 1 1 1",)),
+        RecordSet("wiki.other.example.", "A", 60, ("192.0.2.203",)),
+    )
+    found = surveyed(Lists(both(PARKED), EDGE), exports=(Export("file z", sets),))
+    seen = {each.record.key: each for each in found.survey.records}
+    assert seen[f"wiki.{DOMAIN}", "A"].sources == ("file z",)
+    assert seen[DOMAIN, "MX"].sources[-1] == "file z"
+    assert "wiki.other.example." not in {name for name, _ in seen}
+    contradicted = {each.record.key for each in found.survey.contradicted}
+    assert contradicted == {(DOMAIN, "A"), (f"mail.{DOMAIN}", "A")}
+    words = " ".join(found.survey.blind_spots)
+    assert "has other values for tidewick-kiln.example A" in words
+    assert "has mail.tidewick-kiln.example A, the servers do not" in words
+    assert "neither in the export" in words
+
+
+def test_a_transfer_is_taken_from_the_first_server_that_gives_it() -> None:
+    whole = [RecordSet(f"wiki.{DOMAIN}", "A", 60, ("192.0.2.202",))]
+    lists = Lists(both(PARKED), EDGE, transfers={NS2: whole})
+    found = surveyed(lists, transfer=True)
+    assert [each.server for each in lists.asked if isinstance(each, Transfer)] == [NS1, NS2]
+    seen = {each.record.key: each for each in found.survey.records}
+    assert seen[f"wiki.{DOMAIN}", "A"].sources == ("transfer from ns2.mossgate.example",)
+    assert any("ns1.mossgate.example gives no zone transfer" in spot for spot in found.survey.blind_spots)
+
+
+def test_targets_that_do_not_exist_and_names_that_could_not_be_asked() -> None:
+    text = PARKED + "\nold CNAME gone.fernhollow.example."
+    before = (Content(RecordSet(f"old.{DOMAIN}", "CNAME", 60, ("gone.fernhollow.example.",)), 0, 0, "survey"),)
+    assert (f"old.{DOMAIN}", "CNAME") in keys_to_ask(WANTED, before)
+    assert (f"www.{DOMAIN}{DOMAIN}", "CNAME") in keys_to_ask(WANTED, ())
+    outside = {
+        **EDGE,
+        ("parking.mossgate.example.", "A"): RecordSet("parking.mossgate.example.", "A", 60, ("192.0.2.9",)),
+    }
+    found = surveyed(Lists(both(text), outside), before)
+    assert found.survey.dangling == ("gone.fernhollow.example.",)
+
+
+# watch
+
+
+def seen_before(text: str, at: float = START) -> Case:
+    made = case(text)
+    return replace(made, history=tuple(contents_of_zone(made, at)), survey=survey(made, at))
+
+
+def watched(made: Case, lists: Lists, memory: Memory | None = None) -> WatchLook:
+    resolvers = {f"cache {number}": server for number, server in enumerate(lists.resolvers)}
+    return lists.play(watch_look(made, memory or Memory(), resolvers, "hp-nobody"))
+
+
+CACHE = Server("127.0.53.1")
+
+
+def holding(text: str, left: int, at: float) -> Any:
+    """A resolver that keeps what a zone said, with so many seconds left."""
+    held = zone(text, ttl=left)
+
+    def speak(question: Question) -> Answer:
+        given = from_zone(held, question, CACHE, at)
+        return replace(given, authoritative=False)
+
+    return speak
+
+
+def test_before_anything_is_typed_nothing_is_asked_of_caches_that_never_existed() -> None:
+    lists = Lists(both(BASE), EDGE, resolvers={CACHE: holding(BASE, 60, START)})
+    found = watched(seen_before(BASE), lists)
+    assert found.spread.verdict == "not-entered"
+    assert found.spread.settled_by is None
+    asks = [ask for each in lists.asked if isinstance(each, Questions) and each.recurse for ask in each.asks]
+    assert WWW not in {question.name for question, _ in asks}
+    assert {r.type for r in found.spread.records} >= {"A", "CNAME", "TXT"}
+
+
+def test_old_answers_are_waited_for_until_the_last_copy_dies() -> None:
+    made = seen_before(PARKED)
+    now = START + 10 * H
+    lists = Lists(both(RIGHT), EDGE, resolvers={CACHE: holding(PARKED, 600, now)}, now=now)
+    found = watched(made, lists)
+    assert (found.spread.verdict, found.spread.settled_by) == ("spreading", now + H)
+    states = {(r.role, r.state) for record in found.spread.records if record.type == "A" for r in record.readings}
+    assert states == {("authoritative", "new"), ("resolver", "old")}
+    assert {record.key for record in found.contents} >= {(DOMAIN, "A"), (WWW, "CNAME"), (DOMAIN, "MX")}
+    assert (DOMAIN, "NS") in {record.key for record in found.handed}
+    assert {(change.key, change.verdict) for change in found.verdicts} >= {((DOMAIN, "A"), "spreading")}
+    assert {each.role for each in found.heard} == {"parent", "authoritative", "resolver"}
+
+
+def test_a_settled_verdict_can_be_taken_back_and_a_clock_set_back_is_said() -> None:
+    now = START + H
+    history = (*contents_of_zone(case(PARKED), START), *contents(RIGHT, now - 60, now))
+    made = replace(seen_before(RIGHT), history=tuple(history))
+    key = (DOMAIN, "A")
+    answer = from_zone(zone(RIGHT), Question(*key), NS1, now - 30)
+    memory = Memory((Heard(key, "ns1", "authoritative", answer),), (VerdictChange(now - 30, key, "settled", None),))
+    lists = Lists(both(RIGHT), EDGE, resolvers={CACHE: holding(PARKED, 60, now)}, now=now)
+    record = next(r for r in watched(made, lists, memory).spread.records if (r.name, r.type) == key)
+    assert (record.verdict, record.taken_back) == ("spreading", now - 30)
+    ahead = Memory((Heard(key, "ns1", "authoritative", replace(answer, at=now + 900)),))
+    codes = {finding.code for finding in watched(made, lists, ahead).spread.findings}
+    assert "clock-set-back" in codes
+    assert "clock-set-back" not in {f.code for f in watched(made, lists, memory).spread.findings}
+
+
+@pytest.mark.parametrize(
+    ("typed", "code", "where"),
+    [
+        (f"www.{DOMAIN}{DOMAIN} CNAME {TARGET}", "name-doubled", (WWW, "CNAME")),
+        ("www A 192.0.2.10", "alias-by-address", (WWW, "CNAME")),
+        (f"www CNAME {TARGET}{DOMAIN}", "target-unfinished", (WWW, "CNAME")),
+        (r'@ TXT "\"bricklark-owner=tk-4471\""', "pasted-quote", (DOMAIN, "TXT")),
+    ],
+)
+def test_what_was_typed_before_the_first_look_is_wrong_and_not_old(
+    typed: str, code: str, where: tuple[str, str]
+) -> None:
+    text = BASE + "@ A 198.51.100.7\n" + typed
+    found = watched(seen_before(text), Lists(both(text), EDGE)).spread
+    assert found.verdict == "entered-wrong"
+    assert code in {finding.code for finding in found.findings}
+    verdicts = {(record.name, record.type): record.verdict for record in found.records}
+    assert verdicts[where] == "entered-wrong"
+    assert verdicts[DOMAIN, "A"] == "not-entered"
+
+
+def test_everything_that_the_plan_changes_is_followed_caa_too() -> None:
+    text = RIGHT + '@ CAA 0 issue "x.example"'
+    found = watched(seen_before(text), Lists(both(text), EDGE)).spread
+    assert {(r.type, r.verdict) for r in found.records if r.type == "CAA"} == {("CAA", "not-entered")}
+    assert found.verdict == "not-entered"
+    allowed = text + '\n@ CAA 0 issue "tallowseal.example"'
+    after = watched(seen_before(text), Lists(both(allowed), EDGE, now=START + H)).spread
+    assert after.verdict == "settled"
+    assert after.settled_by == START + 2 * H
+
+
+def test_what_was_to_stay_and_is_gone_is_a_blocker() -> None:
+    lost = RIGHT.replace("@ MX 10 mx1.mossgate.example.\n", "")
+    found = watched(seen_before(RIGHT), Lists(both(lost), EDGE, now=START + H)).spread
+    assert [(f.code, f.level, f.type) for f in found.findings] == [("kept-record-gone", "blocker", "MX")]
+    quiet = {NS1: None, NS2: None}
+    assert not [f for f in watched(seen_before(RIGHT), Lists(quiet, EDGE)).spread.findings if f.level == "blocker"]
+
+
+def test_resolvers_that_lie_refuse_or_serve_what_has_expired_hold_nothing_up() -> None:
+    portal, filtering, late = (Server(f"127.0.53.{n}") for n in (2, 3, 4))
+    now = START + 100 * H
+    history = (*contents_of_zone(case(PARKED), START), *contents(RIGHT, START + H, START + 90 * H))
+    made = replace(seen_before(RIGHT), history=tuple(history))
+
+    def captive(question: Question) -> Answer:
+        return said(
+            question, portal, RecordSet(question.name, "A", 60, ("198.51.100.254",)), authoritative=False, at=now
+        )
+
+    def filters(question: Question) -> Answer:
+        if question.name == WWW:
+            return said(question, filtering, RecordSet(WWW, "A", 60, ("198.51.100.253",)), at=now)
+        return from_zone(zone(RIGHT), question, filtering, now)
+
+    lists = Lists(
+        both(RIGHT), EDGE, resolvers={portal: captive, filtering: filters, late: holding(PARKED, 30, now)}, now=now
+    )
+    earlier = [
+        Heard(key, who, "authoritative", from_zone(zone(RIGHT), Question(*key), NS1, START + 2 * H))
+        for key in ((DOMAIN, "A"), (WWW, "CNAME"), (DOMAIN, "TXT"))
+        for who in ("ns1.mossgate.example",)
+    ]
+    found = watched(made, lists, Memory(tuple(earlier))).spread
+    assert (found.verdict, found.settled_by) == ("settled", None)
+    codes = [finding.code for finding in found.findings]
+    assert codes.count("resolver-answers-for-itself") == 2
+    assert "ttl-clamped" in codes
+    assert all("cache 0" not in {r.vantage for r in record.readings} for record in found.records if record.type != "NS")
+
+    def bogus(question: Question) -> Answer:
+        return said(question, CACHE, rcode="SERVFAIL", authoritative=False, at=now)
+
+    found = watched(made, Lists(both(RIGHT), EDGE, resolvers={CACHE: bogus}, now=now)).spread
+    assert [(f.code, f.level) for f in found.findings] == [("signature-broken", "blocker")]
+    detail = next(r.detail for record in found.records for r in record.readings if r.role == "resolver")
+    assert "check of the signatures failed" in detail
+
+    def dead(question: Question) -> Answer:
+        return silence(question, CACHE)
+
+    found = watched(made, Lists(both(RIGHT), EDGE, resolvers={CACHE: dead}, now=now)).spread
+    assert not [finding for finding in found.findings if finding.level == "blocker"]
+
+
+def test_servers_that_disagree_split_and_the_parents_word_is_noted() -> None:
+    made = seen_before(PARKED)
+    ds = RecordSet(DOMAIN, "DS", 3600, ("1 13 2 AA",))
+    lists = Lists({NS1: zone(RIGHT), NS2: zone(PARKED)}, EDGE, ds=ds, now=START + H)
+    found = watched(made, lists)
+    assert found.spread.verdict == "split"
+    assert {record.type for record in found.handed} == {"NS", "DS"}
+    without = watched(made, Lists(both(RIGHT), EDGE, now=START + H))
+    assert {(record.type, record.values) for record in without.handed if record.type == "DS"} == {("DS", ())}
+
+
+# visit
+
+URLS = [f"{scheme}://{name}/" for name in (WWW[:-1], DOMAIN[:-1]) for scheme in ("https", "http")]
+
+
+def page(url: str, status: int = 200, to: str | None = None, text: str = "<title>Kiln</title>", **more: Any) -> Hop:
+    certificate = GOOD if url.startswith("https:") else None
+    return Hop(
+        url, status, to, FOUR[0], "", more.pop("certificate", certificate), page=text if status == 200 else "", **more
+    )
+
+
+HOME = page(URLS[0])
+
+
+def led(url: str) -> tuple[Hop, ...]:
+    return (HOME,) if url == URLS[0] else (page(url, 301, URLS[0]), HOME)
+
+
+class Site(dict[str, tuple[Hop, ...]]):
+    """Every URL leads to the home page, with its path and query, unless it is said otherwise."""
+
+    def get(self, url: str, default: Any = None) -> Any:
+        if url in self:
+            return self[url]
+        path = url.partition("://")[2].partition("/")[2]
+        goal = f"{URLS[0]}{path}"
+        if url == goal:
+            return (page(url) if not path else page(url, 404),)
+        return (page(url, 301, goal), page(goal) if not path else page(goal, 404))
+
+
+def visited(web: dict[str, tuple[Hop, ...]], **more: Any) -> Visit:
+    made = seen_before(RIGHT)
+    evidence = more.pop("evidence", Evidence(survey=made.survey, contents=made.history))
+    return Lists(both(RIGHT), EDGE, web=Site(web), now=START + H, **more).play(visit_look(made, evidence))
+
+
+def test_a_visit_arrives_and_says_what_the_free_address_does() -> None:
+    free = f"https://{TARGET[:-1]}/"
+    found = visited({})
+    assert (found.verdict, found.at, len(found.ways)) == ("arrived", START + H, 4)
+    assert {way.final_url for way in found.ways} == {URLS[0]}
+    assert all(len(way.addresses) == 4 for way in found.ways if DOMAIN[:-1] in way.url and "www" not in way.url)
+    assert (found.free_address, found.may_wait_for) == ("redirecting", ())
+    serving = visited({free: (page(free),)})
+    assert serving.free_address == "serving"
+    assert "free-address-serves" in {finding.code for finding in serving.findings}
+    plain = HOME.page.replace("</title>", '</title><img src="http://x.example/a.png">')
+    mixed = visited({URLS[0]: (replace(HOME, page=plain),)})
+    assert "mixed-content" in {finding.code for finding in mixed.findings}
+    linked = replace(HOME, page=f'<a href="{URLS[0]}shop">Shop</a>')
+    shop = (page(f"{URLS[0]}shop", text='<img src="http://x.example/a.png">'),)
+    assert "mixed-content" in {f.code for f in visited({URLS[0]: (linked,), f"{URLS[0]}shop": shop}).findings}
+
+
+def test_a_builder_that_does_not_know_the_name_is_waited_for_with_the_reasons() -> None:
+    unaware = {url: (page(url, 404),) for url in URLS}
+    found = visited(unaware)
+    assert found.verdict == "waiting"
+    assert {finding.code for finding in found.findings} == {"builder-unaware"}
+    assert "was not told" in found.may_wait_for[0].what
+    made = seen_before(RIGHT)
+    told = Evidence(survey=made.survey, contents=made.history, told={"claim": START})
+    assert "was not told" not in visited(unaware, evidence=told).may_wait_for[0].what
+    pending = Certificate("default", False, (), "x", None, "the builder's own")
+    waiting = visited({url: (page(url, certificate=pending),) for url in URLS if url.startswith("https:")})
+    assert "certificate-pending" in {finding.code for finding in waiting.findings}
+
+
+def test_a_circle_is_asked_about_at_the_builder_itself() -> None:
+    round_and_round = (page(URLS[0], 301, URLS[0]), page(URLS[0], 301, URLS[0]))
+    edge = {URLS[0]: (HOME,)}
+    found = visited({URLS[0]: round_and_round}, edge=edge)
+    assert "proxy-loop" in {finding.code for finding in found.findings}
+    assert "redirect-loop" in {finding.code for finding in visited({URLS[0]: round_and_round}).findings}
+
+
+def test_ahead_and_the_edge_are_asked_wherever_dns_leads() -> None:
+    made = seen_before(PARKED)
+    lists = Lists(both(PARKED), EDGE, edge={url: (page(url),) if url == URLS[0] else led(url) for url in URLS})
+    ahead = lists.play(ahead_look(made))
+    assert (ahead.ahead, ahead.verdict) == (True, "arrived")
+    edge = lists.play(edge_look(made))
+    assert (edge.knows, edge.secure) == (True, True)
+    unknown = Lists(both(PARKED), EDGE, edge={url: (page(url, 404),) for url in URLS}).play(edge_look(made))
+    assert (unknown.knows, unknown.secure) == (False, False)
+    assert Lists(both(PARKED), EDGE).play(edge_look(made)).knows is None
+    assert Lists(both(PARKED), {}).play(edge_look(made)).knows is None
+    bare = replace(made, wanted=replace(made.wanted, wants=()))
+    with pytest.raises(CouldNotLook, match="no address of Bricklark's edge"):
+        lists.play(ahead_look(bare))
+
+
+def test_where_nobody_can_be_asked_nothing_is_judged() -> None:
+    made = seen_before(RIGHT)
+    lists = Lists({}, cut=Trouble("no-server", ".", because=(Trouble("no-connection", "", "127.0.0.1:1"),)))
+    with pytest.raises(CouldNotLook, match="nobody listens at"):
+        lists.play(visit_look(made, Evidence()))
+
+
+def test_the_visits_of_several_domains_become_one() -> None:
+    one, other = visited({}), visited({url: (page(url, 404),) for url in URLS})
+    whole = together([one, other])
+    assert (whole.verdict, len(whole.ways)) == ("waiting", 8)
+    assert whole.wait_until == other.wait_until
+    assert whole.may_wait_for == other.may_wait_for
+    assert together([one]) == one
