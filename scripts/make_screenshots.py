@@ -66,11 +66,12 @@ def story(folder: Path, wanted: set[str]) -> None:
         elif not command.startswith("homepath watch"):
             run(command, folder)
 
-    take("start", START)
+    run(START, folder)
     (folder / "page.txt").write_text(PAGE)
     take("brief-read", "homepath brief read page.txt --builder Bricklark --to b.brief.toml --yes")
+    take("next-first", "homepath next", height=640)
     take("survey", "homepath survey", height=900)
-    take("plan", "homepath plan", height=1640)
+    take("plan", "homepath plan", height=1200)
     take("forecast", "homepath forecast", height=700)
     if not wanted or "forecast-figure" in wanted:
         figure("forecast-figure", "homepath forecast --wait 15min --clamped 10 --stale 5", folder)
@@ -79,11 +80,11 @@ def story(folder: Path, wanted: set[str]) -> None:
         run("homepath sheet --as html --to sheet.html", folder)
         page_shot("sheet-page", folder / "sheet.html", folder)
     run(f"homepath practice builder connect {DOMAIN}", folder)
+    run("homepath next --done claim", folder)
     run(f"homepath practice form delete {DOMAIN} @ A", folder)
     for address in ("192.0.2.10", "192.0.2.11", "192.0.2.22", "192.0.2.13"):
         run(f"homepath practice form enter {DOMAIN} @ A {address}", folder)
     take("watch-mistake", "homepath watch --once")
-    run("homepath survey", folder)
     run("homepath send --key mossgate.key --yes", folder)
     take("watch-spreading", "homepath watch", 8)
     for _ in range(9):
@@ -91,12 +92,15 @@ def story(folder: Path, wanted: set[str]) -> None:
         run("homepath watch --once", folder)
     if not wanted or "spread-figure" in wanted:
         figure("spread-figure", "homepath watch --once", folder)
-    take("visit-waiting", "homepath visit")
-    take("next-waiting", "homepath next")
+    take("visit-waiting", "homepath visit", height=900)
     run("homepath practice builder check", folder)
+    take("next-waiting", "homepath next")
     run("homepath practice builder check", folder)
     take("visit", "homepath visit")
     take("next", "homepath next")
+    run(f"homepath practice form delete {DOMAIN} @ MX", folder)
+    take("next-lost", "homepath next")
+    run(f"homepath practice form enter {DOMAIN} @ MX '10 mx1.mossgate.example.'", folder)
     take("forwarder", "homepath forwarder --for nginx")
 
 

@@ -31,6 +31,7 @@ async def look(project: Project, network: Network) -> Spread:
     with open_journal(project.folder) as journal:
         journal.record_contents(spread.at, found.contents)
         journal.record_contents(spread.at, found.handed, "parent")
+        journal.record_contents(spread.at, found.behind, "behind")
         journal.record_watch(spread.at, domain, spread.verdict, spread, found.heard, found.verdicts)
     return spread
 

@@ -11,7 +11,7 @@ from homepath.core.looks.requests import Look, time
 from homepath.core.looks.survey import domain_cut, listed_before
 from homepath.core.looks.vantages import Vantages, ask_caches, ask_source, delegation_contents, sound
 from homepath.core.model.findings import Finding, worst_first
-from homepath.core.model.history import Content, Copy, Heard, VerdictChange, earlier_copies, noted
+from homepath.core.model.history import Content, Heard, VerdictChange, earlier_copies, noted
 from homepath.core.model.meant import Meant
 from homepath.core.model.names import Name, shown
 from homepath.core.model.questions import Server
@@ -46,11 +46,13 @@ class Memory:
 
 @dataclass(frozen=True, slots=True)
 class WatchLook:
-    """The spread, and what the journal is to keep: contents at the zone and at the parent, every answer, verdicts."""
+    """The spread, and what the journal is to keep: contents at the zone, at the parent and at servers that are behind,
+    every answer, verdicts."""
 
     spread: Spread
     contents: tuple[RecordSet, ...]
     handed: tuple[RecordSet, ...]
+    behind: tuple[RecordSet, ...]
     heard: tuple[Heard, ...]
     verdicts: tuple[VerdictChange, ...]
 
@@ -67,7 +69,9 @@ def watch_look(case: Case, memory: Memory, resolvers: dict[str, Server], label: 
     asked = [each.key for each in source if each.role == "authoritative"]
     contents = _entered(case, contents_of(sound(source), asked))
     handed = delegation_contents(source, domain)
+    behind = _behind_others(source, contents, case.history)
     history = noted(noted(case.history, now, contents, "zone"), now, handed, "parent")
+    history = noted(history, now, behind, "behind")
     case = replace(case, history=history, zone=_present(case, contents))
     watched = _watched(case)
     caches, liars = yield from ask_caches(watched, vantages, source, domain, label)
@@ -90,6 +94,7 @@ def watch_look(case: Case, memory: Memory, resolvers: dict[str, Server], label: 
         spread,
         tuple(contents),
         tuple(handed),
+        tuple(behind),
         tuple(each for each in heard if each.key in keys),
         tuple(VerdictChange(now, (r.name, r.type), r.verdict, r.settled_by) for r in records),
     )
@@ -160,8 +165,6 @@ def _judge(
     if moves:  # a signature key at the parent binds as long as the names of the servers do (RFC 4035 section 5)
         copies += earlier_copies(history, Meant(watched.name, "DS"))
     since = right_since(earlier, readings, now)
-    if since is not None and copies and any(_behind(each) for each in earlier):
-        copies = (*copies[:-1], Copy(max(copies[-1].until, since), copies[-1].ttl, copies[-1].absent))
     lets_go = max((copy.dies for copy in copies), default=None)
     longest = max((c.record.ttl for c in history if c.record.key == watched.key and c.record.values), default=0)
     believed = [each for each in (*earlier, *readings) if each.vantage not in liars]
@@ -191,8 +194,22 @@ def _read(watched: Watched, heard: Heard) -> Reading:
     return read(watched, heard.answer, heard.vantage, heard.role)
 
 
-def _behind(reading: Reading) -> bool:
-    return reading.role == "authoritative" and reading.state not in ("new", "silent", "broken")
+def _behind_others(
+    source: Sequence[Heard], contents: Sequence[RecordSet], history: Sequence[Content]
+) -> list[RecordSet]:
+    """What a server gives that is not what the one whose word counts gives: caches may still fetch it there. Once it
+    has caught up, the sets it was behind with are noted as they are, which ends that."""
+    counted = {record.key: record for record in contents}
+    lagging: dict[Key, RecordSet] = {}
+    for each in source:
+        key = each.key
+        if each.role != "authoritative" or not each.answer.usable or key not in counted:
+            continue
+        given = each.answer.found(*key) or RecordSet(*key, counted[key].ttl, ())
+        if given.meanings != counted[key].meanings and each.answer.authoritative:
+            lagging.setdefault(key, given)
+    before = {each.record.key for each in history if each.source == "behind"}
+    return [*lagging.values(), *(counted[key] for key in before if key in counted and key not in lagging)]
 
 
 def _typing(case: Case) -> tuple[Finding, ...]:

@@ -12,9 +12,10 @@ from homepath.core.model.questions import Answer
 from homepath.core.model.readings import Role, SpreadVerdict
 from homepath.core.model.records import Key, RecordSet
 
-Source = Literal["zone", "parent", "survey"]
+Source = Literal["zone", "parent", "survey", "behind"]
 """Who said it: the zone's own servers, those of the zone above (its NS and DS sets), or a survey, which lists only what
-was entered: nothing that a wildcard made up, and everything that an export knew."""
+was entered: nothing that a wildcard made up, and everything that an export knew; or a server of the zone that is behind
+the others, as long as there is one."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,7 +80,7 @@ def earlier_copies(contents: Sequence[Content], meant: Meant) -> tuple[Copy, ...
     Each has its own TTL: one that was lowered before the change no longer binds with its former length.
     """
     copies = []
-    for source in ("zone", "parent"):
+    for source in ("zone", "parent", "behind"):
         past = [each for each in contents if each.record.key == meant.key and each.source == source]
         for before, after in pairwise(past):
             if not meant.met_by(before.record):

@@ -1,0 +1,142 @@
+"""The commands share one idea of where the domain stands: the same step, the same entries, the same end of a wait."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+import jsonschema
+
+import homepath as package
+from homepath.cli.story import opened
+from homepath.core.model.times import from_rfc3339
+from homepath.practice.scene_file import ResolverTable, load_scene
+from homepath.practice.world import World
+from tests.conftest import START, Run, run_in
+
+DOMAIN = "tidewick-kiln.example"
+SCHEMAS = Path(__file__).parents[2] / "docs" / "schemas"
+
+
+def read(folder: Path, *words: str) -> dict[str, Any]:
+    done = run_in(folder, *words, "--json")
+    assert done.out, done.err
+    value = dict(json.loads(done.out))
+    kind = value["format"].split(".")[1].split("/")[0]
+    jsonschema.validate(value, json.loads((SCHEMAS / f"{kind}.schema.json").read_text()))
+    return value
+
+
+def test_a_site_in_use_in_every_command(tmp_path: Path) -> None:
+    """TTL of 12 h: lowered first, waited out from when that was seen, entered low, raised after arrival."""
+    with opened(World(load_scene("09-two-addresses-and-alias"), tmp_path, 60)) as _:
+        said = read(tmp_path, "next")
+        said = read(tmp_path, "next", "--done", "claim")
+        assert said["step"]["kind"] == "lower-ttl"
+        lowered = run_in(tmp_path, "sheet").out
+        assert "Change only the TTL" in lowered
+        assert "5 min" in lowered
+        plan = read(tmp_path, "plan")
+        assert [step["id"] for step in plan["steps"]] == [step["id"] for step in said["steps"]]
+        assert {
+            c["ttl"] for c in plan["changes"] if c["move"] != "keep" and c["purpose"] == "website" and c["values"]
+        } == {300}
+        assert run_in(tmp_path, "send", "--key", "mossgate.key", "--yes").status == 0
+        said = read(tmp_path, "next")
+        assert (said["step"]["kind"], said["act"]["for"]) == ("wait-ttl", "caches")
+        refused = run_in(tmp_path, "send", "--key", "mossgate.key", "--yes")
+        assert (refused.status, "--early" in refused.err) == (3, True)
+        assert "Not yet" in run_in(tmp_path, "sheet").out
+        assert read(tmp_path, "forecast")["recommended"] == "lower-first"
+        later = read(tmp_path, "next")["act"]["until"]
+        assert abs(from_rfc3339(later) - from_rfc3339(said["act"]["until"])) <= 2  # the wait does not begin anew
+        early = run_in(tmp_path, "send", "--key", "mossgate.key", "--yes", "--early")
+        assert early.status == 0, early.err
+        assert read(tmp_path, "next")["step"]["kind"] == "spread"
+
+
+def test_watch_and_next_name_the_same_end_and_a_portal_holds_nothing_up(tmp_path: Path) -> None:
+    scene = load_scene("pottery")
+    portal = ResolverTable("hotel", "captive", 0)
+    world = World(replace(scene, resolvers=(*scene.resolvers, portal)), tmp_path, 20)
+    with opened(world):
+        assert run_in(tmp_path, *START).status == 0
+        read(tmp_path, "next")
+        read(tmp_path, "next", "--done", "claim")
+        assert run_in(tmp_path, "send", "--key", "mossgate.key", "--yes").status == 0
+        watch, said = read(tmp_path, "watch", "--once"), read(tmp_path, "next")
+        assert said["act"]["for"] == "caches"
+        assert abs(from_rfc3339(watch["settled_by"]) - from_rfc3339(said["wait_until"])) <= 2
+        assert "resolver-answers-for-itself" in {finding["code"] for finding in watch["findings"]}
+        assert "hotel" not in {r["vantage"] for record in watch["records"] for r in record["readings"]}
+        world.skip(7200)
+        assert read(tmp_path, "next")["step"]["kind"] in ("check-again", "certificate")
+        assert read(tmp_path, "watch", "--once")["verdict"] == "settled"
+
+
+def test_what_the_plan_says_stands_in_text_and_json(tmp_path: Path) -> None:
+    with opened(World(load_scene("18-records-or-name-servers"), tmp_path, 60)):
+        assert run_in(tmp_path, "survey").status in (0, 1)
+        plan, text = read(tmp_path, "plan"), run_in(tmp_path, "plan").out
+        assert plan["open"] == ["nameservers"]
+        assert any("Mail is in use" in reason for reason in plan["reasons"])
+        flat = " ".join(text.split())
+        for words in (*plan["reasons"], *(step["way_back"] for step in plan["steps"])):
+            assert " ".join(words.split()) in flat
+        assert "two entries typed" in flat or "typed" in flat
+        assert "to add" not in flat
+        handed = run_in(tmp_path, "plan", "--route", "nameservers").out
+        assert "Must come along" in handed
+        assert "wiki.tidewick-kiln.example" not in handed or "A at wiki" in handed
+        for words in (("sheet", "--step", "dance"), ("sheet", "--step", "claim"), ("sheet", "--step", "x", "--all")):
+            assert run_in(tmp_path, *words).status == 2
+        assert "Job 1 of" in run_in(tmp_path, "sheet", "--step", "enter").out
+        assert "Job 1 of" in run_in(tmp_path, "sheet", "--all").out
+        (tmp_path / "homepath.toml").write_text(
+            (tmp_path / "homepath.toml").read_text().replace('"advise"', '"nameservers"')
+        )
+        assert "new zone" in run_in(tmp_path, "sheet").out
+
+
+def test_practice_lists_its_scenes_and_an_open_world_says_its_task(tmp_path: Path, homepath: Run) -> None:
+    listed = homepath("practice", "scenes").out
+    assert "pottery" in listed
+    assert "08-at-and-star-confused" in listed
+    world = World(load_scene("08-at-and-star-confused"), tmp_path, 60)
+    with opened(world):
+        names = {path.name for path in tmp_path.iterdir()}
+        assert len([name for name in names if name.endswith(".brief.toml")]) == 1
+        assert len([name for name in names if name.endswith(".notation.toml")]) == 1
+        assert world.first_command == "homepath next"
+        assert DOMAIN in world.usual_task
+        refused = homepath("practice", "builder", "check", DOMAIN)
+        assert (refused.status, "connect it first" in refused.err) == (2, True)
+        homepath("practice", "builder", "connect", DOMAIN)
+        assert DOMAIN in homepath("practice", "builder", "check", DOMAIN).out
+        assert homepath("practice", "form", "forward", DOMAIN, "@", "https://x.example/").status == 2
+
+
+def test_an_idn_is_shown_as_typed_with_its_dns_form_beside_it(world: World, homepath: Run) -> None:
+    words = [word.replace(DOMAIN, "töpferei-am-fluss.example") for word in START]
+    assert "töpferei-am-fluss.example (in DNS: xn--" in homepath(*words).out
+
+
+def test_a_workspace_always_sees_the_latest(world: World, homepath: Run, tmp_path: Path) -> None:
+    assert homepath(*START).status == 0
+    site = package.open(tmp_path, tmp_path / "network.toml")
+    site.survey()
+    assert [change.type for change in site.plan().work] == ["A", "CNAME", "TXT"]
+    journey = site.next()
+    assert journey.step is not None
+    assert journey == site.journey()
+    told = site.next(done=journey.step.id)
+    assert told.step is not None
+    assert (told.step.kind, site.domain) == ("enter", f"{DOMAIN}.")
+    world.control.delete({"domain": DOMAIN, "name": "@", "type": "MX"})
+    assert "kept-record-gone" in {finding.code for finding in site.watch().findings}
+    assert "kept-record-gone" in {finding.code for finding in site.visit().findings}
+    stands = site.journey()
+    assert stands.step is not None
+    assert stands.step.kind == "put-back"
