@@ -141,7 +141,7 @@ def shot(name: str, command: str, folder: Path, live: float, height: int) -> Non
     marker.unlink(missing_ok=True)
     screen = subprocess.Popen(["Xvfb", DISPLAY, "-screen", "0", f"1270x{height}x24"], stderr=subprocess.DEVNULL)
     wait_for(lambda: Path(f"/tmp/.X11-unix/X{DISPLAY[1:]}").exists(), 20)
-    typed = f"printf '\\033[1m> %s\\033[0m\\n' {shlex.quote(command)}; {command}; touch .ended; sleep 60"
+    typed = f"printf '\\033[1m> %s\\033[0m\\n' {shlex.quote(command)}; {command} </dev/null; touch .ended; sleep 60"
     look = ["-fa", "DejaVu Sans Mono", "-fs", "11", "-bg", "#fbfaf7", "-fg", "#22262b", "-b", "14", "+sb", "-bw", "0"]
     colours = [
         word

@@ -9,15 +9,17 @@ import pytest
 
 from homepath.core.asking.walk import Cut
 from homepath.core.looks.merging import Export
-from homepath.core.looks.requests import Questions, Transfer
+from homepath.core.looks.requests import LookUp, Questions, Transfer
 from homepath.core.looks.survey import Asked, SurveyLook, keys_to_ask, survey_look
 from homepath.core.looks.visit import ahead_look, edge_look, together, visit_look
 from homepath.core.looks.watch import Memory, WatchLook, watch_look
+from homepath.core.model.brief import Notation
 from homepath.core.model.evidence import Evidence
-from homepath.core.model.history import Content, Heard, VerdictChange
+from homepath.core.model.history import Content, Heard, VerdictChange, noted
 from homepath.core.model.problems import CouldNotLook
 from homepath.core.model.questions import Answer, Question, Server
 from homepath.core.model.records import RecordSet, Zone
+from homepath.core.model.survey import Delegation
 from homepath.core.model.trouble import Trouble
 from homepath.core.model.visits import Certificate, Hop, Visit
 from homepath.core.wanted.case import Case
@@ -429,3 +431,84 @@ def test_the_visits_of_several_domains_become_one() -> None:
     assert whole.wait_until == other.wait_until
     assert whole.may_wait_for == other.may_wait_for
     assert together([one]) == one
+
+
+def test_a_proxy_that_hands_on_the_builders_page_is_no_stranger() -> None:
+    """DNS leads elsewhere, and what answers there is the builder's page all the same."""
+    text = RIGHT.replace("\n".join(f"@ A {a}" for a in FOUR), "@ A 198.51.100.80")
+    text = text.replace(f"www CNAME {TARGET}", "www A 198.51.100.80")
+    made = seen_before(text)
+    evidence = Evidence(survey=made.survey, contents=made.history)
+    edge = {url: (page(url),) if url == URLS[0] else led(url) for url in URLS}
+    proxied = Lists(both(text), EDGE, web=Site(), edge=edge, now=START + H).play(visit_look(made, evidence))
+    assert proxied.verdict == "arrived"
+    other = {url: (page(url, text="<title>Another</title>"),) if url == URLS[0] else led(url) for url in URLS}
+    stranger = Lists(both(text), EDGE, web=Site(), edge=other, now=START + H).play(visit_look(made, evidence))
+    assert "wrong-destination" in {finding.code for finding in stranger.findings}
+    dead = Lists(both(text), EDGE, web=Site(), now=START + H).play(visit_look(made, evidence))
+    assert dead.verdict == "broken"
+
+
+def test_what_stands_in_the_way_of_a_certificate_is_known_of_each_name() -> None:
+    pending = Certificate("default", False, (), "x", None, "the builder's own")
+    web = {url: (page(url, certificate=pending),) for url in URLS if url.startswith("https:")}
+    text = RIGHT + '@ CAA 0 issue "x.example"'
+    made = seen_before(text)
+    evidence = Evidence(survey=made.survey, contents=made.history)
+    found = Lists(both(text), EDGE, web=Site(web), now=START + H).play(visit_look(made, evidence))
+    assert "certificate-blocked" in {finding.code for finding in found.findings}
+    broken = Delegation("example.", (), 60, True, "broken", "x")
+    made = seen_before(RIGHT)
+    made = replace(made, survey=replace(survey(made, START), delegation=broken))
+    found = Lists(both(RIGHT), EDGE, web=Site(web), now=START + H).play(visit_look(made, evidence))
+    assert any("signatures are broken" in finding.message for finding in found.findings)
+    stray = RIGHT + "@ A 198.51.100.80"
+    made = seen_before(stray)
+    found = Lists(both(stray), EDGE, web=Site(web), now=START + H).play(visit_look(made, Evidence()))
+    assert any("beside the builder's own addresses" in finding.message for finding in found.findings)
+    assert "certificate-pending" in {f.code for f in visited(web).findings}
+
+
+def test_on_the_way_by_name_servers_the_parents_word_decides() -> None:
+    servers = (NS1.name, NS2.name)
+    site = replace(SITE, route="nameservers")
+    made = case(RIGHT, site=site, brief=replace(BRIEF, nameservers=servers))
+    made = replace(made, history=tuple(contents_of_zone(made, START)), survey=survey(made, START))
+    lists = Lists(both(RIGHT), EDGE, web=Site(), now=START + H)
+    assert lists.play(visit_look(made, Evidence())).verdict == "arrived"
+    elsewhere = replace(lists, parent_names=("ns1.other.example.",))
+    found = elsewhere.play(visit_look(made, Evidence()))
+    assert any("name servers are not Bricklark's" in finding.message for finding in found.findings)
+    watch = watched(made, Lists(both(RIGHT), EDGE, now=START + H)).spread
+    assert [(r.type, r.verdict) for r in watch.records] == [("NS", "settled")]
+    before = Content(RecordSet(DOMAIN, "NS", 21600, ("ns.old.",)), 0, START, "parent")
+    old = replace(made, history=(*made.history, before))
+    moved = watched(old, Lists(both(RIGHT), EDGE, now=START + H)).spread
+    assert moved.settled_by == START + H + 21600
+
+
+def test_addresses_at_the_apex_by_an_alias_are_asked_for_at_its_target() -> None:
+    site, brief = replace(SITE, primary="apex"), replace(BRIEF, apex=(), apex_alias=TARGET)
+    wanted = work_out(site, brief, Notation("Mossgate", apex_alias="ALIAS"))
+    lists = Lists(both(BASE), {(TARGET, "A"): RecordSet(TARGET, "A", 60, ("192.0.2.10",))})
+    found = lists.play(survey_look(wanted, (), Asked(("a", "b"))))
+    assert {seen.record.key for seen in found.survey.outside} == {(TARGET, "A")}
+    assert (DOMAIN, "ALIAS") not in keys_to_ask(wanted, ())
+    asked = {(each.name, each.types) for each in lists.asked if isinstance(each, LookUp)}
+    assert (TARGET, ("CAA",)) in asked
+    assert ("example.", ("CAA",)) in asked
+    dark = replace(lists, cut=None)
+    dark.look_up = lambda name, types: Trouble("no-server", name)  # type: ignore[method-assign]
+    spots = dark.play(survey_look(wanted, (), Asked(("a", "b")))).survey.blind_spots
+    assert any("CAA records at example could not be asked for: no server of example" in spot for spot in spots)
+
+
+def test_a_server_that_is_behind_binds_until_it_has_caught_up() -> None:
+    made = seen_before(PARKED)
+    first = watched(made, Lists({NS1: zone(RIGHT), NS2: zone(PARKED)}, EDGE, now=START + H))
+    assert {record.key for record in first.behind} >= {(DOMAIN, "A"), (WWW, "CNAME")}
+    history = noted(noted(made.history, START + H, first.contents, "zone"), START + H, first.behind, "behind")
+    caught_up = watched(replace(made, history=history), Lists(both(RIGHT), EDGE, now=START + 3 * H))
+    assert caught_up.spread.settled_by == START + 4 * H
+    assert {record.key for record in caught_up.behind} == {record.key for record in first.behind}
+    assert watched(made, Lists(both(RIGHT), EDGE, now=START + H)).behind == ()
