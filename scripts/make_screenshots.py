@@ -87,6 +87,7 @@ def story(folder: Path, wanted: set[str]) -> None:
     take("watch-mistake", "homepath watch --once")
     run("homepath send --key mossgate.key --yes", folder)
     take("watch-spreading", "homepath watch", 8)
+    take("next-waiting", "homepath next")
     for _ in range(9):
         run("homepath practice clock --skip '11 min'", folder)
         run("homepath watch --once", folder)
@@ -94,7 +95,6 @@ def story(folder: Path, wanted: set[str]) -> None:
         figure("spread-figure", "homepath watch --once", folder)
     take("visit-waiting", "homepath visit", height=900)
     run("homepath practice builder check", folder)
-    take("next-waiting", "homepath next")
     run("homepath practice builder check", folder)
     take("visit", "homepath visit")
     take("next", "homepath next")

@@ -114,8 +114,9 @@ def _show_details(sheet: Paper, act: object, step: Step) -> None:
             if step.kind in ("lower-ttl", "raise-ttl"):
                 sheet.say(step.instruction, 2)
             else:
-                sheet.say(f"{counted(len(delete), 'delete').capitalize()}, {counted(len(enter), 'type')}.", 2)
-            sheet.say("They are ready to copy:", 2)
+                deeds = [counted(len(each), word) for each, word in ((delete, "delete"), (enter, "type")) if each]
+                sheet.say(f"{', '.join(deeds).capitalize()}.", 2)
+            sheet.say("What to copy stands in:", 2)
             sheet.value("homepath sheet", 4)
         case NameServers(servers):
             sheet.say("Replace all present name servers by exactly these, each on a line of its own:", 2)

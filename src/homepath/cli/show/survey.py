@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from homepath.cli.show.findings import show_findings
 from homepath.cli.show.paper import Paper
+from homepath.core.formats.words import spelled
 from homepath.core.model.domain import shown_unicode
 from homepath.core.model.findings import Finding
 from homepath.core.model.names import shown
@@ -71,5 +72,7 @@ def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Fin
 
 def _servers_words(count: int, agree: int) -> str:
     if count == agree:
-        return f"All its {count} name servers say the same." if count > 1 else "It has one name server."
+        if count == 1:
+            return "It has one name server."
+        return f"{'Both' if count == 2 else f'All {spelled(count)}'} name servers say the same."
     return f"{agree} of its {count} name servers say the same."

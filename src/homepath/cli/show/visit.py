@@ -51,7 +51,7 @@ def show_visit(sheet: Paper, visit: Visit, verbose: bool = False) -> None:
         sheet.heading("What the builder may be waiting for, most likely first")
         for number, each in enumerate(visit.may_wait_for, 1):
             end = f" This wait lasts {until(each.until, visit.at)}." if each.until is not None else ""
-            sheet.say(f"{number}. {each.what}{end}", 2)
+            sheet.hang(f"{number}  ", f"{each.what}{end}")
             sheet.say(each.do, 5)
     sheet.blank()
     sheet.say("Then type: homepath next" if visit.verdict == "waiting" else "Next: homepath next")
@@ -66,7 +66,10 @@ def _verdict(visit: Visit) -> str:
         unaware = any(finding.code == "builder-unaware" for finding in visit.findings)
         what = "the builder's own look at the records" if unaware else "the padlock (certificate)"
         return f"Waiting for {what}. Nothing to do."
-    return f"Not right yet: {arrived} of {ways} of typing your address end where they should."
+    if arrived > 1:
+        return f"Not right yet: {arrived} of {ways} of typing your address end where they should."
+    some = f"one of {ways}" if arrived else f"none of {ways}"
+    return f"Not right yet: {some} of typing your address ends where it should."
 
 
 def _ahead(visit: Visit) -> str:
@@ -100,7 +103,9 @@ def _now(way: Way) -> str:
         return f"browsers warn: {'no padlock yet' if way.state == 'waiting' else 'no good padlock'}{led}"
     if way.state == "waiting":
         return f"shown without padlock{led}" if not led else f"led on, shown without padlock:{led}"
-    said = {"loop": "goes round in a circle", "no-answer": "no answer", "wrong-destination": "ends elsewhere"}
+    if way.state == "loop":
+        return f"goes round in a circle:{led}"
+    said = {"no-answer": "no answer", "wrong-destination": "ends elsewhere"}
     return f"{said.get(way.state, way.state)}: {way.hops[0].status or _end(last)}{led}"
 
 

@@ -120,8 +120,9 @@ def _show_jobs(sheet: Paper, spread: Spread, jobs: Sequence[Job], host: str) -> 
         sheet.blank()
         goes, comes = job.deeds("delete"), job.deeds("enter")
         first = (comes or goes)[0]
-        slip = _slip(spread, job)
-        sheet.say(f"{number}  {job.title} (type {first.type}, name {first.name or 'empty'}){slip}", 2)
+        sheet.say(f"{number}  {job.title} (type {first.type}, name {first.name or 'empty'})", 2)
+        if slip := _slip(spread, job):
+            sheet.say(slip, 5)
         if goes:
             sheet.say("Delete" if not comes else "Change" if len(goes) == len(comes) == 1 else "Replace", 5)
             for line in goes:
@@ -140,7 +141,7 @@ def _slip(spread: Spread, job: Job) -> str:
     values = {line.value for line in job.deeds("delete")}
     for finding in spread.findings:
         if finding.level == "risk" and any(value in finding.message for value in values):
-            return f": {finding.message}  ({finding.code})"
+            return f"{finding.message}  ({finding.code})"
     return ""
 
 

@@ -101,7 +101,12 @@ _NUMBERS = {0: "no", 1: "one", 2: "two", 3: "three", 4: "four", 5: "five", 6: "s
 
 def many(count: int, one: str, more: str) -> str:
     """`one entry`, `six entries`."""
-    return f"{_NUMBERS.get(count, count)} {one if count == 1 else more}"
+    return f"{spelled(count)} {one if count == 1 else more}"
+
+
+def spelled(count: int) -> str:
+    """`six`; from nine on, `9`."""
+    return _NUMBERS.get(count, str(count))
 
 
 def counted(count: int, deed: str) -> str:
