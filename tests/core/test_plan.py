@@ -179,6 +179,9 @@ def test_the_update_asks_for_exactly_what_the_plan_was_made_from() -> None:
     assert update.unused == (WWW,)
     assert {record.key for record in update.deleted} == {(DOMAIN, "A"), (DOMAIN, "TXT")}
     assert applied(Zone(DOMAIN), plan.changes).values(DOMAIN, "A") == FOUR
+    gone = make_update(zone("@ A 198.51.100.7"), [replace(plan.work[0], values=(), before=("198.51.100.7",))])
+    assert [record.key for record in gone.deleted] == [(DOMAIN, "A")]
+    assert gone.added == ()
 
 
 def test_a_sheet_goes_set_by_set_in_the_notation_of_the_form() -> None:

@@ -68,6 +68,17 @@ def test_no_promise_unless_asked_for(kind: str) -> None:
     assert "max-age" not in plain
     assert "max-age" in sticky
     assert all(name in plain for name in (*TWO.names, TWO.to))
+    assert checked(TWO) == TWO
+
+
+def test_a_forwarder_listens_everywhere_or_where_it_is_told() -> None:
+    assert [line for line in WRITERS["nginx"](TWO).splitlines() if "listen" in line][:2] == [
+        "    listen 80;",
+        "    listen [::]:80;",
+    ]
+    at = replace(TWO, listen=("192.0.2.9", "2001:db8::9"))
+    places = {line.split()[1].rstrip(";") for line in WRITERS["nginx"](at).splitlines() if "listen " in line}
+    assert places == {"192.0.2.9:80", "[2001:db8::9]:80", "192.0.2.9:443", "[2001:db8::9]:443"}
 
 
 @pytest.mark.parametrize(

@@ -7,7 +7,7 @@ from typing import Any
 
 import pytest
 
-from homepath.core.facts.caa import allows, relevant_set
+from homepath.core.facts.caa import allows, has_wild, relevant_set
 from homepath.core.facts.slips import one_slip
 from homepath.core.findings.registry import KINDS
 from homepath.core.model.brief import HttpsFacts
@@ -186,6 +186,10 @@ def test_cures_name_what_to_type() -> None:
         ("192.0.2.12", "192.0.2.1", "'2' is missing"),
         ("192.0.2.12", "192.0.2.112", "one '1' too many"),
         ("tidewick.", "tidewikc.", "swapped"),
+        ("tidewick.", "tidewcx.", None),
+        ("tidewick.", "tidewickqx", None),
+        ("tidewcx.", "tidewick.", None),
+        ("tidewick.", "tidewick", "character 9"),
         ("192.0.2.12", "192.0.2.34", None),
         ("192.0.2.12", "192.0.2.12", None),
         ("a.b", "a.c", None),
@@ -221,6 +225,17 @@ def test_caa_properties() -> None:
     assert allows(found, "A.example")
     assert not allows(found, "b.example")
     assert not allows(found, "a.example", wildcard=True)
+    assert has_wild(found)
+    plain = zone('@ CAA 0 issue "a.example"').get(DOMAIN, "CAA")
+    odd = zone('@ CAA 128 strange "x"').get(DOMAIN, "CAA")
+    known = zone('@ CAA 128 iodef "mailto:x@a.example"').get(DOMAIN, "CAA")
+    assert plain is not None
+    assert odd is not None
+    assert known is not None
+    assert not has_wild(plain)
+    assert allows(plain, "a.example", wildcard=True)
+    assert not allows(odd, "a.example")
+    assert allows(known, "a.example")
     assert "issuer-not-allowed" not in codes(RIGHT + '@ CAA 0 issue ";"', brief=replace(BRIEF, https=HttpsFacts()))
 
 

@@ -197,6 +197,14 @@ def test_certificates(chain: Callable[[], list[bytes]], at: float, state: str) -
     assert judge(chain(), WWW, ANCHORS, at, "tidewick.bricklark.example").state == state
 
 
+def test_the_first_and_the_last_second_of_a_certificate_count() -> None:
+    chain = der([WWW])
+    leaf = x509.load_der_x509_certificate(chain[0])
+    begins, ends = leaf.not_valid_before_utc.timestamp(), leaf.not_valid_after_utc.timestamp()
+    states = [judge(chain, WWW, ANCHORS, at).state for at in (begins - 1, begins, ends + 1)]
+    assert states == ["not-yet-valid", "good", "expired"]
+
+
 def below(sent: bool) -> list[bytes]:
     chain = x509.load_pem_x509_certificates(AUTHORITY.issue_below([WWW], NOW, sent).chain)
     return [each.public_bytes(Encoding.DER) for each in chain]

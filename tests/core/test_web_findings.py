@@ -253,6 +253,9 @@ def test_fixed_issuing_days() -> None:
         == "; certificates are issued on Tuesday and Friday, next on Tue 03 Mar"
     )
     assert next_issuing_day(("monday",), monday).endswith("next today")
+    assert next_issuing_day(("Sunday",), monday).endswith("next on Sun 08 Mar")
+    assert next_issuing_day(("Monday",), monday + 86400).endswith("next on Mon 09 Mar")
+    assert next_issuing_day(("someday",), monday) == ""
     wanted = replace(WANTED, https=HttpsFacts(issuing_days=("Tuesday",)))
     ways = Walked({**FINE, HOME: (hop(HOME, certificate=DEFAULT),)}, {}, {})
     seen = judge_visit(wanted, ways, {f"{WWW}.": RIGHT, f"{APEX}.": RIGHT}, NOW)

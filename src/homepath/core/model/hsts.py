@@ -7,9 +7,6 @@ from dataclasses import dataclass
 
 from homepath.core.model.times import lasting
 
-PRELOAD_LEAST = 31536000
-"""Seconds; lists that ship with browsers ask for a year at least."""
-
 
 @dataclass(frozen=True, slots=True)
 class Hsts:

@@ -1,4 +1,4 @@
-"""`homepath.survey/1`, written and read back from the journal."""
+"""`homepath.survey/1`."""
 
 from __future__ import annotations
 
@@ -8,8 +8,8 @@ from homepath.core.formats.contracts.finding import Json, finding_json
 from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Purpose
 from homepath.core.model.records import RecordSet
-from homepath.core.model.survey import Delegation, Registration, Seen, ServerSeen, Survey
-from homepath.core.model.times import from_rfc3339, moment
+from homepath.core.model.survey import Registration, Seen, Survey
+from homepath.core.model.times import moment
 
 PurposeOf = Callable[[RecordSet], Purpose]
 
@@ -70,45 +70,3 @@ def _registration(found: Registration | None) -> Json | None:
         "name_servers": list(found.name_servers),
         "source": found.source,
     }
-
-
-def survey_memory(survey: Survey, purpose_of: PurposeOf, findings: tuple[Finding, ...] = ()) -> Json:
-    """The survey as the journal keeps it: the contract, and what only later judgements need."""
-    return {
-        **survey_json(survey, purpose_of, findings),
-        "contradicted": [_seen(seen, "other") for seen in survey.contradicted],
-        "dangling": list(survey.dangling),
-    }
-
-
-def survey_from_json(data: Json, at: float) -> Survey:
-    """The survey of moment `at` that `survey_memory` wrote. Raises KeyError, TypeError, ValueError on anything else."""
-    domain = data["domain"]
-    seen = [_seen_back(each) for each in data["records"]]
-    inside = [each for each in seen if each.record.name == domain or each.record.name.endswith("." + domain)]
-    d = data["delegation"]
-    r = data["registration"]
-    return Survey(
-        domain,
-        at,
-        tuple(ServerSeen(**each) for each in data["servers"]),
-        Delegation(**{**d, "servers": tuple(d["servers"])}) if d else None,
-        tuple(inside),
-        tuple(each for each in seen if each not in inside),
-        tuple(data["blind_spots"]),
-        Registration(
-            r["registrar"],
-            tuple(r["statuses"]),
-            from_rfc3339(r["expires"]) if r["expires"] else None,
-            tuple(r["name_servers"]),
-            r["source"],
-        )
-        if r
-        else None,
-        tuple(_seen_back(each) for each in data.get("contradicted", ())),
-        tuple(data.get("dangling", ())),
-    )
-
-
-def _seen_back(r: Json) -> Seen:
-    return Seen(RecordSet(r["name"], r["type"], r["ttl"], tuple(r["values"])), tuple(r["sources"]))
