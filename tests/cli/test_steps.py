@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import shlex
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -10,7 +11,7 @@ from typing import Any
 import jsonschema
 
 import homepath as package
-from homepath.cli.story import opened
+from homepath.cli.story import STORY, opened
 from homepath.core.model.times import from_rfc3339
 from homepath.practice.scene_file import ResolverTable, load_scene
 from homepath.practice.world import World
@@ -100,6 +101,23 @@ def test_what_the_plan_says_stands_in_text_and_json(tmp_path: Path) -> None:
         assert "new zone" in run_in(tmp_path, "sheet").out
 
 
+def test_the_command_that_a_world_begins_with_works_and_one_without_its_values_says_how(
+    tmp_path: Path, homepath: Run
+) -> None:
+    world = World(load_scene("pottery"), tmp_path, 60)
+    assert shlex.split(world.first_command) == shlex.split(STORY[0].command)
+    with opened(world):
+        bare = homepath("start", DOMAIN, "--brief", "bricklark.brief.toml")
+        assert bare.status == 2
+        assert "--value code=... (such as" in bare.err
+        assert not (tmp_path / "homepath.toml").exists()
+        begun = homepath(*shlex.split(world.first_command)[1:])
+        assert begun.status == 0
+        assert begun.out.rstrip().endswith("homepath next")
+        unseen = homepath("forecast")
+        assert f"{DOMAIN} has not been surveyed" in unseen.err
+
+
 def test_practice_lists_its_scenes_and_an_open_world_says_its_task(tmp_path: Path, homepath: Run) -> None:
     listed = homepath("practice", "scenes").out
     assert "pottery" in listed
@@ -130,7 +148,7 @@ def test_a_workspace_always_sees_the_latest(world: World, homepath: Run, tmp_pat
     assert [change.type for change in site.plan().work] == ["A", "CNAME", "TXT"]
     journey = site.next()
     assert journey.step is not None
-    assert journey == site.journey()
+    assert journey.step == site.journey().step
     told = site.next(done=journey.step.id)
     assert told.step is not None
     assert (told.step.kind, site.domain) == ("enter", f"{DOMAIN}.")

@@ -10,7 +10,7 @@ import pytest
 from homepath.core.formats.contracts.forecast import forecast_json
 from homepath.core.formats.sheet import ttl_words
 from homepath.core.formats.sheet_pages import as_csv, as_markdown, as_page
-from homepath.core.formats.words import counted, many, trouble_words
+from homepath.core.formats.words import counted, many, sentence_start, trouble_words
 from homepath.core.model.brief import Notation
 from homepath.core.model.forecast import Busy, Caches, Course, Forecast, Minute, Moved, Order, Outlook, Situation
 from homepath.core.model.problems import Problem
@@ -112,6 +112,12 @@ def test_words_count_as_people_do() -> None:
         "ns1.x.example (192.0.2.1) refuses to answer (REFUSED)"
     )
     assert trouble_words(Trouble("silent")) == "it does not answer"
+
+
+def test_names_commands_and_options_keep_their_spelling_at_the_start_of_a_sentence() -> None:
+    starts = {"it is": "It is", "clay-and-co.example has": "", "--step is": "", "two-way street": "Two-way street"}
+    starts |= {"@ is": "", "élan": "Élan", "ns1.x.example: no": "", "": ""}
+    assert {text: sentence_start(text) for text in starts} == {text: said or text for text, said in starts.items()}
 
 
 def test_lengths_of_time() -> None:

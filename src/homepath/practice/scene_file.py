@@ -133,7 +133,7 @@ class Expected:
 
 @dataclass(frozen=True, slots=True)
 class SceneTable:
-    """A whole starting world; `files` are put into the folder to work in."""
+    """A whole starting world; `files` are put into the folder to work in, `values` is what the brief asks for."""
 
     title: str
     task: str
@@ -147,6 +147,7 @@ class SceneTable:
     pages: tuple[PageTable, ...]
     visited: tuple[Name, ...]
     files: dict[str, str]
+    values: dict[str, str]
     expect: Expected
     registration: RegistrationTable
 
@@ -233,6 +234,7 @@ _FORM = table(
         ),
         "visited": Field(list_of(_NAME), ()),
         "files": Field(map_of(text()), {}),
+        "values": Field(map_of(text()), {}),
         "registration": Field(
             table(
                 RegistrationTable,

@@ -125,7 +125,8 @@ class World:
         files = sorted(self.scene.files)
         brief = next(name for name in files if name.endswith(".brief.toml"))
         notation = next((f" --notation {name}" for name in files if name.endswith(".notation.toml")), "")
-        return f"homepath start {shown(self.scene.host.zones[0])} --primary www --brief {brief}{notation}"
+        values = "".join(f" --value {name}={value}" for name, value in self.scene.values.items())
+        return f"homepath start {shown(self.scene.host.zones[0])} --primary www --brief {brief}{values}{notation}"
 
     @property
     def usual_task(self) -> str:

@@ -9,7 +9,7 @@ from pathlib import Path
 
 from homepath.core.formats.brief_file import read_brief
 from homepath.core.formats.site_file import read_notation, write_site
-from homepath.core.model.brief import Brief, Site
+from homepath.core.model.brief import Brief, Site, ValueAsked
 from homepath.core.model.domain import BadDomain, TypedDomain, read_domain
 from homepath.core.model.names import is_host
 from homepath.core.model.problems import BadInput, Problem
@@ -76,6 +76,8 @@ def start(
     if unknown := [name for name in values if name not in known]:
         hint = f"it asks for: {', '.join(sorted(known))}" if known else "it asks for no values"
         raise BadInput(Problem("the brief does not ask for this value", key="--value", seen=unknown[0], hint=hint))
+    if lacking := [asked for asked in brief.asked if not values.get(asked.name, "").strip()]:
+        raise BadInput(*(_lacking(brief, asked) for asked in lacking))
     if notation_file:
         read_notation(read_text(notation_file, "the notation"), str(notation_file))
     path = folder / SITE_FILE
@@ -94,6 +96,14 @@ def start(
         _same_domain(existing, site, path)
     write_text(path, write_site(site, existing))
     return Started(path, site, brief, wanted)
+
+
+def _lacking(brief: Brief, asked: ValueAsked) -> Problem:
+    return Problem(
+        f"{brief.builder} needs a value of yours: {asked.ask}",
+        key=f"values.{asked.name}",
+        hint=f"add --value {asked.name}=..." + (f" (such as {asked.example})" if asked.example else ""),
+    )
 
 
 def _same_domain(existing: str, site: Site, path: Path) -> None:

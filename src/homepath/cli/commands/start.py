@@ -89,7 +89,8 @@ def _show(started: Started, plain: bool) -> None:
     else:
         sheet.say(f"The rest of {shown(wanted.domain)} is left as it is.")
     if started.site.also:
-        sheet.say(f"{', '.join(started.site.also)} is to lead there too; plan each with --domain.")
+        verb = "is" if len(started.site.also) == 1 else "are"
+        sheet.say(f"{', '.join(started.site.also)} {verb} to lead there too; `next` leads through all.")
     sheet.heading(f"Asked for by {wanted.builder}")
     sheet.table([(shown(w.record.name), w.record.type, v) for w in wanted.wants for v in w.record.values])
     sheet.blank()

@@ -8,7 +8,7 @@ from itertools import groupby
 from homepath.cli.show.paper import Paper
 from homepath.core.formats.sheet import Job, Line, ttl_words
 from homepath.core.formats.times import clock_words
-from homepath.core.formats.words import many
+from homepath.core.formats.words import many, sentence_start
 from homepath.core.model.acts import Wait
 from homepath.core.model.brief import Notation
 from homepath.core.model.names import Name, shown
@@ -34,8 +34,8 @@ def show_sheet(
         paper.say(f"First: {'; '.join(_small(step.title) for step in before)} (homepath next).")
         paper.blank()
     count = f"{len(jobs)} job{'s' * (len(jobs) != 1)}"
-    host = host or notation.host
-    paper.say(f"{host[:1].upper()}{host[1:]}'s form, domain {shown(domain)}: {count}.")
+    host = sentence_start(host or notation.host)
+    paper.say(f"{host}'s form, domain {shown(domain)}: {count}.")
     paper.say("Copy and paste the values. Do a job without a pause, then begin the next.")
     if any(job.deeds("delete") and job.deeds("enter") and not job.retimed for job in jobs):
         paper.say("If the form can change an entry: make the old one the first new value, instead of deleting it.")

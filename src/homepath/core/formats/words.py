@@ -1,6 +1,8 @@
-"""A journey's act in words, its place, and the stage at which it stands."""
+"""Words shared by screens and contracts: acts, places, stages, troubles, counts."""
 
 from __future__ import annotations
+
+import re
 
 from homepath.core.model.acts import (
     Act,
@@ -102,6 +104,12 @@ _NUMBERS = {0: "no", 1: "one", 2: "two", 3: "three", 4: "four", 5: "five", 6: "s
 def many(count: int, one: str, more: str) -> str:
     """`one entry`, `six entries`."""
     return f"{spelled(count)} {one if count == 1 else more}"
+
+
+def sentence_start(text: str) -> str:
+    """With a capital, unless the first word is a host name, a command or an option: those keep their spelling."""
+    word = text.split(" ", 1)[0].rstrip(".,:;")
+    return text[:1].upper() + text[1:] if re.fullmatch(r"[^\W\d_]+([-'][^\W\d_]+)*", word) else text
 
 
 def spelled(count: int) -> str:
