@@ -1,0 +1,282 @@
+"""What a file means that says nothing, and what lies exactly at a limit: each with its neighbour beside it."""
+
+from __future__ import annotations
+
+from dataclasses import asdict, replace
+from typing import Any
+
+import pytest
+
+from homepath.core.asking.walk import MOST_QUESTIONS, Budget, Cut, LostWay, find_cut
+from homepath.core.formats.brief_file import read_brief
+from homepath.core.formats.calendar_file import Appointment, merged, uid
+from homepath.core.formats.contracts.survey import survey_json
+from homepath.core.formats.sheet_pages import as_csv, as_markdown, as_page
+from homepath.core.formats.site_file import read_notation, read_site
+from homepath.core.looks.merging import holds
+from homepath.core.model.acts import BuilderStep, Wait
+from homepath.core.model.brief import Notation
+from homepath.core.model.forecast import Busy, Caches, Phase
+from homepath.core.model.names import parent
+from homepath.core.model.problems import BadInput
+from homepath.core.model.questions import Question, Server
+from homepath.core.model.readings import Reading
+from homepath.core.model.records import RecordSet, Zone
+from homepath.core.model.survey import Registration
+from homepath.core.propagation.forecast.orders import situations
+from homepath.core.propagation.habits import habits
+from homepath.core.propagation.readings import read, to_watch
+from homepath.core.propagation.verdicts import Past, judge
+from homepath.core.rules.catalogue import findings as all_findings
+from homepath.core.web.after_move import judge_pages
+from homepath.core.web.certificates import judge as judge_certificate
+from homepath.core.web.hops import REDIRECTS
+from homepath.core.web.markup import read_markup
+from homepath.core.web.redirects import CHALLENGE
+from homepath.core.web.ways import Walked, judge_visit
+from tests.core.cases import (
+    BASE,
+    DOMAIN,
+    RIGHT,
+    START,
+    TARGET,
+    case,
+    sheet_jobs,
+    stands,
+    survey,
+    zone,
+)
+from tests.core.looking import NS1, said
+from tests.core.test_calendar import entries
+from tests.core.test_journey import PARKED, TOLD, H, later, visit
+from tests.core.test_propagation import ALIAS, MEANT, OLD, WATCHED, a, answer, r, seen
+from tests.core.test_walk import ROOT, drive, world
+from tests.core.test_web import WWW, der
+from tests.core.test_web_findings import FINE, HOME, WANTED, U, hop
+from tests.core.test_web_findings import RIGHT as KNOWN
+
+BARE_BRIEF = 'format = "homepath.brief/1"\nbuilder = "Bricklark"\n[routes.records]\napex = []\nwww = []\n'
+
+
+def not_empty(value: object) -> dict[str, Any]:
+    return {key: each for key, each in asdict(value).items() if each}  # type: ignore[call-overload]
+
+
+def test_a_file_that_says_nothing_claims_nothing() -> None:
+    notation = read_notation('format = "homepath.notation/1"\nhost = "Mossgate"\n', "n")
+    usual = {"host": "Mossgate", "apex": "@", "names": "relative", "final_dot": "tolerated", "quotes": "tolerated"}
+    assert not_empty(notation) == usual
+    assert not_empty(Notation()) == {**usual, "host": "your DNS host"}
+    site = read_site('format = "homepath.site/1"\ndomain = "a.example"\nprimary = "www"\nbrief = "b"\n', "s")
+    wish = {"domain": "a.example", "primary": "www", "brief": "b", "route": "advise"}
+    assert not_empty(site) == wish
+    text = BARE_BRIEF.replace("apex = []", 'apex = [{ type = "A", values = ["192.0.2.1"] }]')
+    brief = not_empty(replace(read_brief(text, "b"), apex=()))
+    https = {"issuers": (), "usual_wait": 1800, "longest_wait": 172800, "wildcard": False, "issuing_days": ()}
+    assert brief == {
+        "builder": "Bricklark",
+        "file": "b",
+        "redirects_by": "unknown",
+        "https": {**https, "waits_said": False},
+    }
+    assert not_empty(Caches()) == {
+        "floor": 3600,
+        "stale_for": 86400,
+        "busy": tuple(asdict(each) for each in (Busy(0.5, 600.0), Busy(0.3, 20.0), Busy(0.2, 1.0))),
+    }
+    assert Phase(0.0, {}, 60).servers_ttl == 0  # type: ignore[arg-type]
+
+
+def test_a_forwarding_page_and_a_proxy_are_there_once_they_are_mentioned() -> None:
+    text = 'format = "homepath.notation/1"\nhost = "Mossgate"\n'
+    said = not_empty(read_notation(f"{text}[forwarding]\n", "n"))
+    assert (said.get("forwarding"), said.get("forwarding_https")) == (True, None)
+    assert "forwarding" not in not_empty(read_notation(f"{text}[forwarding]\navailable = false\n", "n"))
+    assert not_empty(read_notation(f"{text}[forwarding]\nhttps = true\n", "n"))["forwarding_https"] is True
+
+
+@pytest.mark.parametrize(("ttl", "good"), [(0, True), (2147483647, True), (2147483648, False), (-1, False)])
+def test_a_ttl_has_31_bits(ttl: int, good: bool) -> None:
+    """RFC 2181 section 8."""
+    text = BARE_BRIEF.replace("apex = []", f'apex = [{{ type = "A", values = ["192.0.2.1"], ttl = {ttl} }}]')
+    if good:
+        assert read_brief(text, "b").apex[0].ttl == ttl
+        assert (read_brief(text, "b").apex[0].optional, read_brief(text, "b").apex[0].purpose) == (False, "website")
+    else:
+        with pytest.raises(BadInput):
+            read_brief(text, "b")
+
+
+def test_a_walk_begins_where_it_knows_its_way_and_ends_after_so_many_questions() -> None:
+    right = world()
+    whole, asked = drive(find_cut(DOMAIN, [ROOT], Budget()), right)
+    budget = Budget(known={DOMAIN: whole})
+    again, none = drive(find_cut(f"www.{DOMAIN}", [ROOT], budget), right)
+    assert again.zone == DOMAIN
+    assert len(none) < len(asked)
+    above = Budget(known={parent(DOMAIN): Cut("example.", (), whole.parents)})
+    found, fewer = drive(find_cut(DOMAIN, [Server("203.0.113.99")], above), right)
+    assert (found.zone, len(fewer)) == (DOMAIN, len(asked) - 1)
+    budget = Budget()
+    budget.take(MOST_QUESTIONS, DOMAIN)
+    with pytest.raises(LostWay):
+        budget.take(1, DOMAIN)
+
+
+def test_what_begins_this_second_has_happened() -> None:
+    gone = Appointment("spread", START, "caches have let go", "x")
+    assert entries(merged(merged(None, DOMAIN, [gone], START - 60), DOMAIN, [], START))[uid("spread", DOMAIN)][2] == (
+        "CONFIRMED"
+    )
+    first = merged(None, DOMAIN, [gone], START - 60)
+    assert "DURATION:PT15M" in first
+    assert entries(merged(first, DOMAIN, [], START - 1))[uid("spread", DOMAIN)][1:] == (1, "CANCELLED")
+    said = merged(first, DOMAIN, [replace(gone, words="y")], START - 30)
+    assert entries(said)[uid("spread", DOMAIN)][1] == 1
+
+
+def test_a_registration_in_the_contract_and_near_its_end() -> None:
+    made = case(BASE)
+    found = survey(made, START)
+    assert survey_json(found, lambda record: "other")["registration"] is None
+    known = replace(found, registration=Registration("Mossgate", ("active",), None, ("ns1.x.example.",), "rdap"))
+    said = survey_json(known, lambda record: "other")["registration"]
+    assert said == {
+        "registrar": "Mossgate",
+        "statuses": ["active"],
+        "expires": None,
+        "name_servers": ["ns1.x.example."],
+        "source": "rdap",
+    }
+
+    def codes(days: float) -> set[str]:
+        ends = replace(known, registration=Registration("Mossgate", (), START + days * 86400, (), "rdap"))
+        return {f.code for f in all_findings(case(BASE, survey=ends)) if f.code.startswith("registration")}
+
+    assert codes(-0.001) == codes(0) == {"registration-expired"}
+    assert codes(1) == codes(44.9) == {"registration-ending"}
+    assert codes(45.1) == codes(4500) == set()
+
+
+def test_a_server_holds_the_zone_only_with_authority() -> None:
+    soa = RecordSet(DOMAIN, "SOA", 60, ("a. b. 1 2 3 4 5",))
+    asked = Question(DOMAIN, "SOA")
+    assert holds([said(asked, NS1, soa)])
+    assert not holds([said(asked, NS1, soa, authoritative=False)])
+    assert not holds([said(asked, NS1, rcode="REFUSED")])
+
+
+def test_addresses_of_other_names_say_nothing_of_an_alias() -> None:
+    other = a("192.0.2.1", name="other.example.")
+    assert read(ALIAS, answer(other), "x", "authoritative").state == "absent"
+    text = a('"x"', rrtype="TXT")
+    assert read(ALIAS, answer(text), "x", "authoritative").state == "absent"
+    six = a("2001:db8::1", rrtype="AAAA")
+    assert read(ALIAS, answer(six), "x", "authoritative").state == "other"
+    both = read(replace(ALIAS, old=(OLD,)), answer(replace(OLD, ttl=90), replace(six, ttl=30)), "x", "authoritative")
+    assert (both.state, both.ttl) == ("old", 30)
+
+
+def test_of_the_same_content_seen_twice_the_longer_time_counts() -> None:
+    found = to_watch([MEANT], [OLD, replace(OLD, ttl=60), replace(OLD, ttl=9000)])
+    assert [old.ttl for old in found[0].old] == [9000]
+    assert found[0].first == OLD
+
+
+def test_a_cache_that_forgets_early_or_late_by_the_slack_is_one_cache() -> None:
+    kinds = []
+    for ttl in (2397, 2396, 2403, 2404):
+        found = habits(seen((1000, "old", 3000), (1600, "old", ttl)), 900.0, 4500.0, 3600, 3.0)
+        kinds.append([each.kind for each in found])
+    assert kinds == [[], ["several"], [], ["several"]]
+
+
+def test_what_a_resolver_makes_up_is_no_old_answer() -> None:
+    readings = [r("authoritative", "new"), Reading("v", "resolver", "other", ("198.51.100.9",), 60, 9000.0)]
+    kind = habits([readings[1]], 900.0, 4500.0, 3600, 3.0)
+    assert [each.kind for each in kind] == ["foreign"]
+    named = [replace(each, vantage="v") for each in kind]
+    spread = judge(WATCHED, readings, 9000.0, Past(habits=tuple(named)))
+    marked = next(each for each in spread.readings if each.role == "resolver")
+    assert (marked.expired, marked.detail) == (True, "of its own making")
+    assert spread.verdict == "settled"
+    stale = judge(
+        WATCHED,
+        [r("authoritative", "new"), replace(readings[1], state="old")],
+        9000.0,
+        Past(habits=(replace(named[0], kind="stale"),)),
+    )
+    assert next(e.detail for e in stale.readings if e.expired) == "expired, and served all the same"
+
+
+def test_one_part_without_https_is_one_and_two_are_one_and_one_more() -> None:
+    part = '<img src="http://x.example/a.png">'
+
+    def words(text: str) -> str:
+        return judge_pages({HOME: read_markup(text, HOME)}, HOME, None, {}, text)[0].message
+
+    assert "more" not in words(part)
+    assert "and 1 more" in words(part + part.replace("a.png", "b.png"))
+
+
+def test_a_certificate_that_signs_itself_is_told_from_one_by_a_stranger() -> None:
+    stranger = judge_certificate(der([WWW]), WWW, [], START, TARGET)
+    assert "no list of trusted authorities" in stranger.detail
+
+
+def test_the_challenge_must_be_answered_where_it_is_led() -> None:
+    asked = f"http://{U.split('/')[2]}{CHALLENGE}"
+
+    def codes(*hops: Any) -> set[str]:
+        walked = Walked(FINE, {asked: hops}, {})
+        return {f.code for f in judge_visit(WANTED, walked, {f"{WWW}.": KNOWN, DOMAIN: KNOWN}, START).findings}
+
+    end = f"{HOME[:-1]}{CHALLENGE}"
+    assert codes(hop(asked, 301, end), hop(end, 404)) == set()
+    assert codes(hop(asked, 301, end), hop(end, None)) == {"challenge-astray"}
+    assert codes(hop(asked, None)) == set()
+    assert REDIRECTS == (301, 302, 303, 307, 308)
+
+
+def test_what_moves_and_what_does_not() -> None:
+    assert situations(case(RIGHT), 0) == []
+    moved = {each.name: each for each in situations(case(PARKED), 0)}
+    assert {name: (each.old_ttl, each.new_ttl) for name, each in moved.items()} == {
+        DOMAIN: (3600, 3600),
+        f"www.{DOMAIN}": (None, 3600),
+    }
+    assert {each.servers_ttl for each in moved.values()} == {0}
+    held = {each.name: each.old_ttl for each in situations(case(PARKED), 0, held=9000)}
+    assert held == {DOMAIN: 9000, f"www.{DOMAIN}": None}
+
+
+def test_a_padlock_that_is_overdue_is_an_act_and_no_wait() -> None:
+    made = later(PARKED, RIGHT, START + H)
+    pending = visit(START + 3 * H, "waiting", "certificate-pending", state="waiting")
+    told = {**TOLD, "check-again": START + 3 * H}
+    waits = stands(made, START + 4 * H, told=told, visit=pending)
+    assert isinstance(waits.act, Wait)
+    late = stands(made, START + 3 * H + 172801, told=told, visit=pending)
+    assert isinstance(late.act, BuilderStep)
+    assert late.step is not None
+    assert "It has been waited for 2 days" in late.act.instruction
+    assert "add it again" in late.act.instruction
+
+
+def test_jobs_are_numbered_as_they_are_done() -> None:
+    made = case(PARKED)
+    jobs = sheet_jobs(made, Notation())
+    text = as_markdown(DOMAIN, jobs, Notation())
+    assert [line for line in text.splitlines() if line.startswith("## ")] == [
+        f"## Job {number} of 3: {job.title}" for number, job in enumerate(jobs, 1)
+    ]
+    page = as_page(DOMAIN, jobs, Notation())
+    assert [f"Job {number} of 3" in page for number in range(5)] == [False, True, True, True, False]
+    assert [row.split(",")[0] for row in as_csv(jobs).splitlines()[1:]] == ["1"] * 5 + ["2", "3"]
+
+
+def test_zones_compare_by_what_they_hold() -> None:
+    assert zone(RIGHT) == zone(RIGHT)
+    assert zone(RIGHT) != zone(BASE)
+    assert Zone(DOMAIN) == Zone.of(DOMAIN, [])
+    assert zone(RIGHT).mail_hosts == {"mx1.mossgate.example."}
