@@ -29,7 +29,6 @@ from homepath.core.propagation.readings import read, to_watch
 from homepath.core.propagation.verdicts import Past, judge
 from homepath.core.rules.catalogue import findings as all_findings
 from homepath.core.web.after_move import judge_pages
-from homepath.core.web.certificates import judge as judge_certificate
 from homepath.core.web.hops import REDIRECTS
 from homepath.core.web.markup import read_markup
 from homepath.core.web.redirects import CHALLENGE
@@ -39,7 +38,6 @@ from tests.core.cases import (
     DOMAIN,
     RIGHT,
     START,
-    TARGET,
     case,
     sheet_jobs,
     stands,
@@ -51,7 +49,7 @@ from tests.core.test_calendar import entries
 from tests.core.test_journey import PARKED, TOLD, H, later, visit
 from tests.core.test_propagation import ALIAS, MEANT, OLD, WATCHED, a, answer, r, seen
 from tests.core.test_walk import ROOT, drive, world
-from tests.core.test_web import WWW, der
+from tests.core.test_web import WWW
 from tests.core.test_web_findings import FINE, HOME, WANTED, U, hop
 from tests.core.test_web_findings import RIGHT as KNOWN
 
@@ -217,11 +215,6 @@ def test_one_part_without_https_is_one_and_two_are_one_and_one_more() -> None:
 
     assert "more" not in words(part)
     assert "and 1 more" in words(part + part.replace("a.png", "b.png"))
-
-
-def test_a_certificate_that_signs_itself_is_told_from_one_by_a_stranger() -> None:
-    stranger = judge_certificate(der([WWW]), WWW, [], START, TARGET)
-    assert "no list of trusted authorities" in stranger.detail
 
 
 def test_the_challenge_must_be_answered_where_it_is_led() -> None:

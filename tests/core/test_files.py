@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -75,6 +76,10 @@ def test_lines_of_keys_in_every_shape() -> None:
     assert found["u", 1] == 11
     assert found["u", 1, "x y", "z"] == 12
     assert ("u", 0, "e") not in found
+    deep = key_lines('b = [\n  [\n  { c = 1 },\n  ],\n  "x",\n  3,\n]\nc = [ { d = 1 } ]\ne = 2\n')
+    assert deep["b", 0] == 5
+    assert ("b", 1) not in deep
+    assert (deep["c",], deep["e",]) == (8, 9)
 
 
 def test_site_files_keep_comments_and_refuse_unknown_keys() -> None:
@@ -84,6 +89,12 @@ def test_site_files_keep_comments_and_refuse_unknown_keys() -> None:
     assert "# kept" in again
     assert read_site(write_site(SITE), "f.toml").values == SITE.values
     assert read_site(again, "f.toml") == site
+    again = write_site(site, SITE_TEXT)
+    assert write_site(site, again) == again
+    valued = write_site(replace(site, values={"account": "one", "code": "x"}), again)
+    other = write_site(replace(site, values={"account": "other"}), valued)
+    assert read_site(other, "f.toml").values == {"account": "other"}
+    assert "[values]" not in write_site(replace(site, values={}), SITE_TEXT)
     found = problems(read_site, SITE_TEXT.replace("primary", "primarry"))
     assert {key for _, key, *_ in found} == {"primary", "primarry"}
     assert any(hint == "did you mean primary?" for *_, hint in found)

@@ -115,5 +115,8 @@ def test_orders_and_what_is_recommended() -> None:
     key, because = recommend(outlooks, False)
     assert key == "at-once"
     assert "remove" in because
+    assert "side by side" in recommend(outlooks, True)[1]
+    assert "no detour" in because
+    assert [phase.at for phase in made[0].phases[0][1]] == [0, 0, 14400]
     both = together([each.course for each in outlooks[:2]])
     assert both.moved.all == max(each.course.moved.all for each in outlooks[:2])

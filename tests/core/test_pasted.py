@@ -27,6 +27,67 @@ def test_the_corpus_is_large() -> None:
     assert len({name for name, _ in CASES}) == len(CASES)
 
 
+def records(text: str) -> list[tuple[str, str, str, int | None]]:
+    return [(each.type, each.host, each.value, each.ttl) for each in read_pasted(text).records]
+
+
+def test_rows_without_a_header() -> None:
+    assert records("A\t@\t192.0.2.10\t1 hour") == [("A", "@", "192.0.2.10", 3600)]
+    assert records("CNAME\twww\ttidewick.bricklark.example\t3600") == [
+        ("CNAME", "www", "tidewick.bricklark.example", 3600)
+    ]
+    assert records("A  192.0.2.10")[0][2] == "192.0.2.10"
+    assert records("TXT\t@\t3600") == []
+    assert records("TXT\t@\tabc") == []
+    assert records("A\t@\t192.0.2.10\textra words") == []
+
+
+def test_rows_below_a_header_need_a_type_and_a_value() -> None:
+    head = "Type\tHost\tValue\n"
+    assert records(head + "A\t@\t192.0.2.10") == [("A", "@", "192.0.2.10", None)]
+    assert records(head + "\t@\t192.0.2.10") == [("A", "@", "192.0.2.10", None)]
+    assert records(head + "\t@\t2001:db8::1") == [("AAAA", "@", "2001:db8::1", None)]
+    for lost in ("A\t@\t", "\t@\tword"):
+        pasted = read_pasted(head + lost)
+        assert (list(pasted.records), [line.number for line in pasted.unread]) == ([], [2])
+
+
+def test_what_follows_a_value_line_by_line() -> None:
+    more = records("A @ 192.0.2.10\n192.0.2.11\n2001:db8::1\nword")
+    assert [each[:3] for each in more] == [
+        ("A", "@", "192.0.2.10"),
+        ("A", "@", "192.0.2.11"),
+        ("AAAA", "@", "2001:db8::1"),
+    ]
+    broken = read_pasted('TXT\t@\t"bricklark-owner="\ntk-4471')
+    assert [each.value for each in broken.records] == ["bricklark-owner=tk-4471"]
+    assert any("taken as the rest" in doubt for doubt in broken.doubts)
+    alias = read_pasted("CNAME\twww\ttidewick.bricklark.\nexample")
+    assert [each.value for each in alias.records] == ["tidewick.bricklark.example"]
+    far = read_pasted('TXT\t@\t"bricklark-owner=a"\n\nSome words\ntk-4471')
+    assert [each.value for each in far.records] == ["bricklark-owner=a"]
+
+
+@pytest.mark.parametrize(
+    ("row", "part"),
+    [
+        ("A\t@\t192.0.2.10", "apex"),
+        ("AAAA\t@\t2001:db8::1", "apex"),
+        ("CNAME\twww\tx.bricklark.example", "www"),
+        ("A\twww\t192.0.2.10", "www"),
+        ("TXT\t@\tbricklark-owner=tk", "ownership"),
+        ("TXT\t_verify\tabcdef", "ownership"),
+        ("CNAME\tverify\tproof.bricklark.example", "ownership"),
+        ("TXT\t@\tv=spf1 include:mail.example -all", "further"),
+        ("MX\t@\t10 mx.example", "further"),
+        ("A\tshop\t192.0.2.10", "further"),
+    ],
+)
+def test_what_a_row_is_for(row: str, part: str) -> None:
+    found = brief_text(read_pasted(row), "Bricklark")
+    assert [each[3] for each in found.rows] == [part]
+
+
 @pytest.mark.parametrize(("name", "block"), CASES, ids=[name for name, _ in CASES])
 def test_corpus(name: str, block: str) -> None:
     text, _, expected = block.rpartition("\n---\n")

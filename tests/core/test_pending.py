@@ -23,6 +23,7 @@ URL = "https://www.tidewick-kiln.example/"
 PENDING = Certificate("name-missing", False, (), "x", None)
 UNAWARE = Way(URL, None, "waiting", (Hop(URL, 404, None, "192.0.2.10", "", PENDING),), PENDING)
 SERVED = replace(UNAWARE, hops=(Hop(URL, 200, None, "192.0.2.10", "", PENDING),))
+CERTIFIED = replace(SERVED, hops=(Hop(URL, 200, None, "192.0.2.10", "", replace(PENDING, state="good")),))
 STRAY = Finding("ipv6-elsewhere", "blocker", "a.", "AAAA", "a stray address", "Remove it.", "")
 DONE = {"claim": 1.0, "builder-step:publish-the-site-again": 1.0}
 
@@ -41,6 +42,12 @@ def words(**more: Any) -> list[str]:
         ({"told": DONE, "settled_by": 600.0}, ["asks through a cache", "looks by itself", "certificate is ordered"]),
         ({"told": DONE, "now": 7200.0}, ["certificate is ordered", "longer than usual"]),
         ({"told": DONE, "now": 200000.0}, ["longer than it ever should"]),
+        ({"told": DONE, "now": 172800.0}, ["longer than it ever should"]),
+        ({"told": DONE, "now": 172799.0}, ["certificate is ordered", "longer than usual"]),
+        ({"told": DONE, "now": 1800.0}, ["certificate is ordered", "longer than usual"]),
+        ({"told": DONE, "now": 1799.0}, ["looks by itself", "certificate is ordered"]),
+        ({"told": DONE, "since": None, "now": 9e5}, ["looks by itself", "certificate is ordered"]),
+        ({"told": DONE, "ways": (CERTIFIED,)}, []),
         ({"told": DONE, "ways": (SERVED,)}, ["certificate is ordered"]),
         ({"ways": (replace(SERVED, state="arrived"),)}, []),
     ],

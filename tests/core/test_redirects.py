@@ -81,6 +81,30 @@ def test_a_forwarder_listens_everywhere_or_where_it_is_told() -> None:
     assert places == {"192.0.2.9:80", "[2001:db8::9]:80", "192.0.2.9:443", "[2001:db8::9]:443"}
 
 
+@pytest.mark.parametrize("kind", WRITERS)
+def test_certificates_are_the_ones_named_or_are_got_by_the_server(kind: str) -> None:
+    own = replace(TWO, certificate="/etc/own/chain.pem", key="/etc/own/key.pem")
+    assert checked(own) == own
+    given, none = WRITERS[kind](own), WRITERS[kind](TWO)
+    if kind != "proxy":
+        assert "/etc/own/chain.pem" in given
+        assert "/etc/own/key.pem" in given
+    assert "/etc/own" not in none
+    marks = {"nginx": "/etc/ssl/tidewick-kiln.example/chain.pem", "apache": "MDomain tidewick-kiln.example"}
+    if mark := marks.get(kind):
+        assert mark in none
+        assert mark not in given
+    assert Forwarder(("a.example",), "b.example").hsts == 0
+
+
+@pytest.mark.parametrize("kind", ["nginx", "apache", "caddy"])
+def test_a_server_listens_only_where_it_is_told(kind: str) -> None:
+    told = WRITERS[kind](replace(TWO, listen=("192.0.2.9",)))
+    assert "192.0.2.9" in told
+    assert "192.0.2.9" not in WRITERS[kind](TWO)
+    assert "*:443" not in told
+
+
 @pytest.mark.parametrize(
     "change",
     [

@@ -3,11 +3,14 @@ from __future__ import annotations
 import contextlib
 from collections.abc import Callable
 from dataclasses import replace
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 
 import pytest
 from cryptography import x509
+from cryptography.hazmat.primitives import hashes
+from cryptography.hazmat.primitives.asymmetric import ec
 from cryptography.hazmat.primitives.serialization import Encoding
+from cryptography.x509.oid import NameOID
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -82,6 +85,26 @@ def test_a_dead_address_is_followed_by_another_try() -> None:
     with pytest.raises(StopIteration) as done:
         way.send(Fetched(200))
     assert done.value.value[0].address == "192.0.2.11"
+
+
+def test_a_name_without_an_address_and_one_whose_address_is_known() -> None:
+    from homepath.core.model.trouble import Trouble
+
+    def ends(came: Resolved) -> Hop:
+        way = follow(f"http://{WWW}/")
+        next(way)
+        with pytest.raises(StopIteration) as done:
+            way.send(came)
+        found: Hop = done.value.value[0]
+        return found
+
+    assert ends(Resolved(())).detail == "the name has no address"
+    lost = ends(Resolved((), trouble=Trouble("no-server", ".")))
+    assert (lost.status, lost.detail) == (None, "no server of the root zone answers")
+    known = follow(f"https://{WWW}:8443/", "192.0.2.80")
+    want = next(known)
+    assert isinstance(want, Fetch)
+    assert (want.address, want.port, want.secure) == ("192.0.2.80", 8443, True)
 
 
 RIGHT, PENDING = NameKnown(True, NOW - 60), NameKnown(True, NOW - 60, https_works=False)
@@ -210,7 +233,21 @@ def below(sent: bool) -> list[bytes]:
     return [each.public_bytes(Encoding.DER) for each in chain]
 
 
+def signing_itself() -> bytes:
+    key = ec.generate_private_key(ec.SECP256R1())
+    name = x509.Name([x509.NameAttribute(NameOID.COMMON_NAME, WWW)])
+    begins = datetime.fromtimestamp(NOW - 60, UTC)
+    made = x509.CertificateBuilder().subject_name(name).issuer_name(name).public_key(key.public_key())
+    made = made.serial_number(7).not_valid_before(begins).not_valid_after(begins + timedelta(days=90))
+    made = made.add_extension(x509.SubjectAlternativeName([x509.DNSName(WWW)]), critical=False)
+    return made.sign(key, hashes.SHA256()).public_bytes(Encoding.DER)
+
+
 def test_certificate_facts() -> None:
+    itself = judge([signing_itself()], WWW, ANCHORS, NOW)
+    assert (itself.state, itself.detail) == ("untrusted", "it is self-signed")
+    stranger = judge(der([WWW], Authority("another root", NOW)), WWW, ANCHORS, NOW)
+    assert "no trusted authority stands behind it" in stranger.detail
     seen = judge(der([WWW, APEX]), APEX, ANCHORS, NOW)
     assert (seen.covers, seen.names, seen.issuer) == (True, (WWW, APEX), "practice root")
     assert seen.not_after is not None

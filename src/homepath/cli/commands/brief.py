@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import shlex
 import sys
 from pathlib import Path
 from typing import Annotated
@@ -23,6 +24,11 @@ def check(file: FileArgument) -> None:
 
     brief = load_brief(file)
     typer.echo(f"{file} is a brief of {brief.builder}, and nothing in it is wrong.")
+    typer.echo(_begin(file))
+
+
+def _begin(file: Path) -> str:
+    return f"Next: homepath start DOMAIN --brief {shlex.quote(str(file))}"
 
 
 @app.command("show")
@@ -32,7 +38,10 @@ def show(file: FileArgument, plain: PlainOption = False) -> None:
     from homepath.cli.show.paper import paper
     from homepath.stations.start import load_brief
 
-    show_brief(paper(plain), load_brief(file))
+    sheet = paper(plain)
+    show_brief(sheet, load_brief(file))
+    sheet.blank()
+    sheet.say(_begin(file))
 
 
 @app.command("read")
@@ -72,5 +81,6 @@ def read(
         raise typer.Exit(status.NOT_YET)
     if to:
         write_text(to, found.text)
+        typer.echo(f"\nWritten to {to}. {_begin(to)}", err=True)
     else:
         sys.stdout.write(found.text)

@@ -37,3 +37,5 @@ def explain(
         sheet.say(text, 2)
     sheet.heading("Standard")
     sheet.say(page.standard, 2)
+    sheet.blank()
+    sheet.say("Next: homepath next")

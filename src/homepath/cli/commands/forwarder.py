@@ -69,3 +69,4 @@ def forwarder(
     else:
         write_text(to, text)
         typer.echo(f"{to} leads {' and '.join(chosen)} to {project.wanted.primary_url}")
+        typer.echo("Once it runs on your server: homepath next")

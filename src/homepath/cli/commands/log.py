@@ -24,7 +24,7 @@ def log(site: SiteOption = None, domain: DomainOption = None, plain: PlainOption
         verdicts = journal.verdict_changes(project.domain)
     sheet = paper(plain)
     if not entries:
-        sheet.say("Nothing has been recorded yet.")
+        sheet.say("Nothing has been recorded yet. Next: homepath next")
         return
     sheet.heading("Looks and changes")
     sheet.table([(_moment(entry.at), entry.kind, entry.words) for entry in entries])
@@ -50,6 +50,8 @@ def log(site: SiteOption = None, domain: DomainOption = None, plain: PlainOption
         if each.record.type not in ("SOA", "NS", "DS") and each.record.key in ever and each.source == "zone"
     ]
     sheet.table(rows, header=("from", "to", "record", "values"))
+    sheet.blank()
+    sheet.say("Next: homepath next")
 
 
 def _moment(at: float) -> str:

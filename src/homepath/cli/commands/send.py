@@ -65,14 +65,14 @@ def send(
         if json:
             print_json(not_sent_json(project.domain, "nothing", place.name, changes))
         else:
-            sheet.say("Dry run: nothing was sent.")
+            sheet.say("Dry run: nothing was sent. Next: homepath next")
         raise typer.Exit(status.NOT_YET)
     if secret is None:
         raise BadInput(Problem("an update must be signed", key="--key", hint="name the DNS host's key file"))
     if not yes and not (sys.stdin.isatty() and not json and typer.confirm("Send these changes?")):
         if json or not sys.stdin.isatty():
             raise BadInput(Problem("nobody is there to ask", key="--yes", hint="add --yes to send without asking"))
-        sheet.say("Nothing was sent.")
+        sheet.say("Nothing was sent. Next: homepath next")
         raise typer.Exit(status.NOT_YET)
     try:
         sent = run(station.send(project, update, changes, secret, place, where))

@@ -8,6 +8,7 @@ from dataclasses import replace
 from homepath.cli.show.paper import Paper
 from homepath.core.formats.pasted.brief_text import BriefText
 from homepath.core.formats.pasted.reader import Pasted
+from homepath.core.formats.words import many
 from homepath.core.model.brief import Brief, BriefRecord
 from homepath.core.model.times import lasting
 
@@ -63,7 +64,8 @@ def _rows(records: Sequence[BriefRecord]) -> list[tuple[str, str, str]]:
 
 def show_reading(sheet: Paper, pasted: Pasted, found: BriefText) -> None:
     """What was read with its lines, what is doubtful, what was not read."""
-    sheet.say(f"Read {len(found.rows)} records and {len(pasted.nameservers)} name servers.")
+    servers = many(len(pasted.nameservers), "name server", "name servers")
+    sheet.say(f"Read {many(len(found.rows), 'record', 'records')} and {servers}.")
     sheet.table(
         [(f"line {lines}", host, rrtype, part, value) for host, rrtype, value, part, lines in found.rows],
         header=("from", "host", "type", "taken as", "value"),

@@ -40,6 +40,8 @@ def show_forecast(sheet: Paper, forecast: Forecast, figure: Path | None) -> None
         )
     if figure:
         sheet.say(f"Drawn in {figure}.")
+    sheet.blank()
+    sheet.say("Next: homepath next")
 
 
 def _row(each: Outlook, best: bool) -> tuple[str, ...]:
