@@ -11,18 +11,26 @@ from homepath.core.asking.walk import MOST_QUESTIONS, Budget, Cut, LostWay, find
 from homepath.core.formats.brief_file import read_brief
 from homepath.core.formats.calendar_file import Appointment, merged, uid
 from homepath.core.formats.contracts.survey import survey_json
-from homepath.core.formats.sheet_pages import as_csv, as_markdown, as_page
+from homepath.core.formats.pasted.brief_text import brief_text
+from homepath.core.formats.pasted.reader import read_pasted
+from homepath.core.formats.pasted.sentences import read_sentence
+from homepath.core.formats.sheet_pages import as_csv, as_markdown, as_page, as_zone
 from homepath.core.formats.site_file import read_notation, read_site
-from homepath.core.looks.merging import holds
+from homepath.core.looks.merging import holds, without_synthesised
+from homepath.core.looks.names import names_known
+from homepath.core.looks.survey import listed_before
 from homepath.core.model.acts import BuilderStep, Wait
 from homepath.core.model.brief import Notation
+from homepath.core.model.evidence import Evidence
 from homepath.core.model.forecast import Busy, Caches, Phase
+from homepath.core.model.history import Content
 from homepath.core.model.names import parent
 from homepath.core.model.problems import BadInput
 from homepath.core.model.questions import Question, Server
 from homepath.core.model.readings import Reading
 from homepath.core.model.records import RecordSet, Zone
-from homepath.core.model.survey import Registration
+from homepath.core.model.survey import Delegation, Registration, Seen
+from homepath.core.planning.plan import make_plan
 from homepath.core.propagation.forecast.orders import situations
 from homepath.core.propagation.habits import habits
 from homepath.core.propagation.readings import read, to_watch
@@ -35,8 +43,10 @@ from homepath.core.web.redirects import CHALLENGE
 from homepath.core.web.ways import Walked, judge_visit
 from tests.core.cases import (
     BASE,
+    BRIEF,
     DOMAIN,
     RIGHT,
+    SITE,
     START,
     case,
     sheet_jobs,
@@ -273,3 +283,102 @@ def test_zones_compare_by_what_they_hold() -> None:
     assert zone(RIGHT) != zone(BASE)
     assert Zone(DOMAIN) == Zone.of(DOMAIN, [])
     assert zone(RIGHT).mail_hosts == {"mx1.mossgate.example."}
+
+
+def test_a_sentence_names_its_host_or_says_nothing() -> None:
+    def read_all(text: str) -> list[tuple[str, str, str]]:
+        return [(each.type, each.host, each.value) for each in read_sentence(text)]
+
+    assert read_all("Add an A record for the host shop pointing to 192.0.2.10") == [("A", "shop", "192.0.2.10")]
+    assert read_all("Create a CNAME record named www that points to x.bricklark.example") == [
+        ("CNAME", "www", "x.bricklark.example")
+    ]
+    assert read_all("Add a TXT record with the host \u201c@\u201d and the value \u201cbricklark-owner=tk\u201d.") == [
+        ("TXT", "@", "bricklark-owner=tk")
+    ]
+    assert read_all("Add an A record that points to 192.0.2.10") == []
+
+
+def test_a_forwarded_name_is_one_that_is_to_be_or_that_leads_to_the_forwarding_page() -> None:
+    made = case(RIGHT)
+    www = f"www.{DOMAIN}"
+
+    def forwarded(**more: Any) -> set[str]:
+        here = replace(made, **more)
+        looked: Any = dict.fromkeys(here.wanted.names, (("192.0.2.200",), None, None))
+        return {n for n, known in names_known(here, Evidence(), looked, False).items() if known.forwarded}
+
+    assert forwarded() == set()
+    assert forwarded(wanted=replace(made.wanted, forwarded=(DOMAIN,))) == {DOMAIN}
+    page = replace(made.notation, forwarding_addresses=("192.0.2.200",))
+    assert forwarded(notation=page) == {DOMAIN, www}
+    assert forwarded(notation=replace(page, forwarding_addresses=("192.0.2.201",))) == set()
+
+
+def test_the_delegation_is_held_against_the_parents_word() -> None:
+    site, servers = replace(SITE, route="nameservers"), ("ns2.b.example.", "ns1.b.example.")
+    made = case(BASE, site=site, brief=replace(BRIEF, nameservers=servers))
+
+    def handed(*there: str, ttl: int = 21600) -> Any:
+        seen = survey(made, START)
+        known = replace(seen, delegation=Delegation("example.", there, ttl, False)) if there else seen
+        changes = make_plan(replace(made, survey=known)).changes
+        return next(change for change in changes if change.type == "NS")
+
+    unseen, old, done = handed(), handed("ns9.old.example."), handed(*servers)
+    assert (unseen.before, unseen.ttl, unseen.move) == (("ns1.mossgate.example.",), 86400, "replace")
+    assert (old.before, old.ttl, old.move) == (("ns9.old.example.",), 21600, "replace")
+    assert (done.values, done.move) == (("ns1.b.example.", "ns2.b.example."), "keep")
+    half = replace(survey(made, START), delegation=Delegation("example.", (*servers, "ns9.old.example."), 60, False))
+    said = [f.message for f in all_findings(replace(made, survey=half)) if "are missing at the registrar" in f.message]
+    assert said == [
+        "Of the builder's name servers none are missing at the registrar; left over from before: ns9.old.example."
+    ]
+
+
+def test_names_that_a_wildcard_made_up_and_names_that_only_an_export_has() -> None:
+    wild = RecordSet(f"*.{DOMAIN}", "A", 60, ("192.0.2.99",))
+    made_up = Seen(RecordSet(f"a.{DOMAIN}", "A", 60, ("192.0.2.99",)), ("ns1",))
+    entered = Seen(RecordSet(f"b.{DOMAIN}", "A", 60, ("192.0.2.1",)), ("ns1",))
+    other = Seen(RecordSet(f"c.{DOMAIN}", "TXT", 60, ('"x"',)), ("ns1",))
+    exported = Seen(RecordSet(f"d.{DOMAIN}", "A", 60, ("192.0.2.99",)), ("file z",))
+    right = Seen(RecordSet(f"e.{DOMAIN}", "A", 60, ("192.0.2.99",)), ("ns1",))
+    seen = (made_up, entered, other, exported, right)
+    found = without_synthesised(seen, [wild], DOMAIN, {f"e.{DOMAIN}"})
+    assert found == (entered, other, exported, right)
+    assert without_synthesised(seen, [], DOMAIN, set()) == seen
+
+
+def test_servers_that_disagree_are_named_by_who_is_wrong() -> None:
+    spread = judge(WATCHED, [r("authoritative", "new", vantage="fine"), r("authoritative", "old", vantage="late")], 0.0)
+    assert spread.because.endswith("not as wanted at late")
+
+
+def test_a_zone_is_written_with_its_own_name_first() -> None:
+    names = [line.split()[0] for line in as_zone(zone(RIGHT + "a A 192.0.2.1")).splitlines() if line.strip()]
+    assert names[0] == DOMAIN
+    assert names == sorted(names, key=lambda name: (name != DOMAIN, name))
+    assert "SOA" in as_zone(zone(RIGHT)).splitlines()[0]
+
+
+def test_what_further_rows_of_a_page_are_for() -> None:
+    text = "MX\t@\t10 mx.example\nTXT\t@\tv=spf1 include:mail.example -all\nA\tshop\t192.0.2.10\n"
+    brief = read_brief(brief_text(read_pasted(text + "A\t@\t192.0.2.10"), "Bricklark").text, "b")
+    assert {(each.type, each.host): each.purpose for each in brief.further} == {
+        ("MX", "@"): "mail",
+        ("TXT", "@"): "mail authentication",
+        ("A", "shop"): "other",
+    }
+
+
+def test_surveys_ask_again_for_what_earlier_ones_listed() -> None:
+    def content(name: str, rrtype: str, source: str) -> Content:
+        return Content(RecordSet(name, rrtype, 60, ("x",)), 0, 0, source)  # type: ignore[arg-type]
+
+    history = [
+        content(f"wiki.{DOMAIN}", "A", "survey"),
+        content(f"only.{DOMAIN}", "A", "zone"),
+        content(DOMAIN, "SOA", "survey"),
+        content(f"*.{DOMAIN}", "A", "survey"),
+    ]
+    assert listed_before(history) == [(f"wiki.{DOMAIN}", "A")]
