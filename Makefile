@@ -9,6 +9,7 @@ $(VENV)/ready: pyproject.toml
 	$(PYTHON) -m venv $(VENV)
 	$(BIN)/python -m pip install --quiet --upgrade pip
 	$(BIN)/python -m pip install --quiet -e '.[dev]'
+	$(BIN)/python -m compileall -q src  # an installed package starts from compiled modules too
 	touch $@
 
 demo: $(VENV)/ready

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import multiprocessing
+import os
 import statistics
 import subprocess
 import sys
@@ -28,8 +29,10 @@ from homepath.stations.visit import builders, visit
 from homepath.stations.watch import look
 
 RUNS = 15
-STANDS = "import time; n.where_it_stands(o(None), time.time())"
+STANDS = "from homepath.stations import standing as n; import time; n.where_it_stands(o(None), time.time())"
 """What `next` does without its network part."""
+INSTALLED = {name: value for name, value in os.environ.items() if name != "PYTHONDONTWRITEBYTECODE"}
+"""Without it a start from source, compiled anew each time, would be held against an installed package."""
 HOMEPATH = str(Path(sys.executable).parent / "homepath")
 ONE_WORD = """
 import typer
@@ -48,7 +51,7 @@ def timed(work: Callable[[], object]) -> float:
 
 
 def command(*words: str, folder: Path) -> Callable[[], object]:
-    return lambda: subprocess.run(words, cwd=folder, stdout=subprocess.DEVNULL, check=False)
+    return lambda: subprocess.run(words, cwd=folder, env=INSTALLED, stdout=subprocess.DEVNULL, check=False)
 
 
 def ratio(one: Callable[[], object], other: Callable[[], object], runs: int = RUNS) -> tuple[float, float, float]:
@@ -76,7 +79,9 @@ def start_up(folder: Path) -> None:
     bare = command(sys.executable, str(program), folder=folder)
     report("homepath --version", "a typer program", ratio(command(HOMEPATH, "--version", folder=folder), bare), 1.2)
     report("homepath plan", "a typer program", ratio(command(HOMEPATH, "plan", folder=folder), bare), 3.0)
-    stands = f"import homepath.stations.next as n; from homepath.stations.project import open_project as o; {STANDS}"
+    stands = (
+        f"import homepath.stations.standing as n; from homepath.stations.project import open_project as o; {STANDS}"
+    )
     report("where it stands", "a typer program", ratio(command(sys.executable, "-c", stands, folder=folder), bare), 3.0)
 
 

@@ -10,6 +10,7 @@ from homepath.core.asking.walk import Cut, Found
 from homepath.core.looks.requests import (
     Addresses,
     AskRegistry,
+    Beside,
     CheckKeys,
     FetchOnce,
     FindZone,
@@ -118,6 +119,8 @@ class Lists:
             case FetchOnce(want):
                 hops = self.web.get(want.url)
                 return Fetched(hops[0].status if hops else None, certificate=GOOD if want.secure else None)
+            case Beside(look):
+                return self.play(look)
             case Now():
                 return self.now
         raise AssertionError(request)

@@ -17,8 +17,9 @@ from homepath.core.model.times import from_rfc3339
 from homepath.core.model.values import strings
 from homepath.net.network_file import load_network
 from homepath.practice.world import World
-from homepath.stations.next import find_next, say_done
+from homepath.stations.next import find_next
 from homepath.stations.project import open_project
+from homepath.stations.standing import say_done
 from tests.conftest import run_in
 
 Json = dict[str, Any]
@@ -38,7 +39,7 @@ class Robot:
         network = load_network(self.folder / "network.toml")
         project = open_project(self.folder / "homepath.toml", now=network.clock.now())
         if done:
-            say_done(project, done, network)
+            say_done(project, done, network.clock.now())
         seen = asyncio.run(find_next(project, network))
         answer: Json = json.loads(json.dumps(next_json(seen.journey)))
         self.check(answer)

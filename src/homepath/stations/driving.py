@@ -13,6 +13,7 @@ from homepath.core.looks.names import LookedUp
 from homepath.core.looks.requests import (
     Addresses,
     AskRegistry,
+    Beside,
     CheckKeys,
     FetchOnce,
     FindZone,
@@ -68,14 +69,18 @@ class Driver:
 
     async def drive(self, look: Generator[Sequence[Request], Sequence[Any], Result]) -> Result:
         """The result of a look. Raises what the look raises."""
+        result = await self._play(look)
+        dropped = self.walker.asker.dropped
+        if dropped:
+            self.network.trace(f"dns {dropped} answers dropped: they fitted no question, id or server")
+        return result
+
+    async def _play(self, look: Generator[Sequence[Request], Sequence[Any], Result]) -> Result:
         try:
             requests = next(look)
             while True:
                 requests = look.send(await asyncio.gather(*(self._reply(each) for each in requests)))
         except StopIteration as done:
-            dropped = self.walker.asker.dropped
-            if dropped:
-                self.network.trace(f"dns {dropped} answers dropped: they fitted no question, id or server")
             result: Result = done.value
             return result
 
@@ -102,6 +107,8 @@ class Driver:
                 return await self._follow(url, first_address)
             case FetchOnce(want):
                 return await self._fetch(want)
+            case Beside(look):
+                return await self._play(look)
             case Now():
                 return self.network.clock.now()
             case Said(words):

@@ -1,18 +1,16 @@
-"""Looks at everything and says where the domain stands, takes the person's word, and fills the calendar."""
+"""Looks at everything and says where the domain stands, and fills the calendar."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from pathlib import Path
 
 from homepath.core.formats.calendar_file import Appointment, merged
 from homepath.core.formats.words import sentence, stage
-from homepath.core.journey.several import joined
 from homepath.core.model.acts import Wait
 from homepath.core.model.evidence import Evidence
 from homepath.core.model.names import shown
-from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.steps import Journey
 from homepath.core.planning.lowering import has_old_site
 from homepath.journal.journal import open_journal
@@ -20,6 +18,7 @@ from homepath.net.network_file import Network
 from homepath.stations import survey, visit, watch
 from homepath.stations.files import read_text, write_text
 from homepath.stations.project import Project
+from homepath.stations.standing import remembered
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,43 +56,6 @@ async def _look(project: Project, network: Network) -> Project:
         if not work and seen.verdict != "arrived":
             await visit.ask_edge(project, network)
     return project.fresh(clock.now())
-
-
-def where_it_stands(project: Project, now: float) -> Journey:
-    """The journey by what the journal knows, without looking anew; all domains of the site taken together.
-
-    A further domain that was not surveyed yet is left out. Raises CouldNotLook where the main one was not.
-    """
-    main, *more = project.all_domains(now)
-    return joined([main.journey(now), *(each.journey(now) for each in more if each.evidence.survey is not None)])
-
-
-def remembered(projects: Sequence[Project], now: float) -> Journey:
-    """The journey, with how each step stands kept in the journal."""
-    journeys = [each.journey(now) for each in projects]
-    with open_journal(projects[0].folder) as journal:
-        for each in journeys:
-            journal.record_steps(each.domain, each.steps)
-    return joined(journeys)
-
-
-def say_done(project: Project, step_id: str, network: Network) -> None:
-    """Keep the person's word that a step is done. Raises BadInput when there is none such."""
-    now = network.clock.now()
-    project = project.fresh(now)
-    for each in project.all_domains(now):
-        known = {step.id for step in each.evidence.remembered}
-        if each.evidence.survey is not None:
-            known |= {step.id for step in each.journey(now).steps}
-        plain = step_id.removesuffix(f"@{each.site.domain}")
-        if plain in known and (step_id == plain or each.domain != project.domain):
-            with open_journal(each.folder) as journal:
-                journal.record_told(now, each.domain, plain)
-            return
-    steps = [step.id for step in where_it_stands(project, now).steps]
-    raise BadInput(
-        Problem("there is no such step", key="--done", seen=step_id, hint=f"the steps are: {', '.join(steps)}")
-    )
 
 
 def appointments(seen: NextSeen) -> Iterator[Appointment]:

@@ -14,7 +14,7 @@ from homepath.core.model.visits import Visit
 from homepath.net.clock import Clock
 from homepath.net.network_file import Network, load_network
 from homepath.stations import next as looking
-from homepath.stations import survey, visit, watch
+from homepath.stations import standing, survey, visit, watch
 from homepath.stations.project import Project, find_site_file, open_project
 
 
@@ -52,7 +52,7 @@ class Workspace:
 
     def journey(self) -> Journey:
         """Where the site stands, by what was last seen. Asks nobody."""
-        return looking.where_it_stands(self.project, self.clock.now())
+        return standing.where_it_stands(self.project, self.clock.now())
 
     def watch(self) -> Spread:
         """One look at everybody who may hold an old answer."""
@@ -65,7 +65,7 @@ class Workspace:
     def next(self, done: str | None = None) -> Journey:
         """Look at everything and say what comes next; with `done` the person's word on that step is kept first."""
         if done is not None:
-            looking.say_done(self.project, done, self.network)
+            standing.say_done(self.project, done, self.clock.now())
         return asyncio.run(looking.find_next(self.project, self.network)).journey
 
 

@@ -49,7 +49,8 @@ def next(
     from homepath.cli.show.next import show_next
     from homepath.cli.show.paper import paper
     from homepath.core.formats.contracts.next import next_json
-    from homepath.stations.next import say_done, write_calendar
+    from homepath.stations.next import write_calendar
+    from homepath.stations.standing import say_done
 
     project, where = project_and_network(site, network, verbose, domain)
     if decide:
@@ -59,7 +60,7 @@ def next(
     if done:
         if project.evidence.survey is None:  # which steps there are is known only after a look
             _look(project, where)
-        say_done(project, done, where)
+        say_done(project, done, where.clock.now())
     seen = _look(project, where)
     if not json and not done and sys.stdin.isatty() and sys.stdout.isatty():
         seen = _ask(project, where, seen, plain)
@@ -91,7 +92,7 @@ def _ask(project: Project, where: Network, seen: NextSeen, plain: bool) -> NextS
     from homepath.cli.show.next import show_next
     from homepath.cli.show.paper import paper
     from homepath.core.formats.words import only_told
-    from homepath.stations.next import say_done
+    from homepath.stations.standing import say_done
 
     step = seen.journey.step
     if step is None or not only_told(seen.journey.act):
@@ -101,7 +102,7 @@ def _ask(project: Project, where: Network, seen: NextSeen, plain: bool) -> NextS
     sheet.blank()
     if not typer.confirm("Done already?", default=False):
         raise typer.Exit(1)
-    say_done(project, step.id, where)
+    say_done(project, step.id, where.clock.now())
     return _look(project, where)
 
 

@@ -99,8 +99,26 @@ class Said:
     words: str
 
 
+@dataclass(frozen=True, slots=True)
+class Beside:
+    """A look that goes on by itself beside the other requests of its list. Reply: its result."""
+
+    look: Generator[Sequence[Any], Sequence[Any], Any]
+
+
 Request: TypeAlias = (
-    Questions | FindZone | LookUp | CheckKeys | AskRegistry | Transfer | Follow | FetchOnce | Addresses | Now | Said
+    Questions
+    | FindZone
+    | LookUp
+    | CheckKeys
+    | AskRegistry
+    | Transfer
+    | Follow
+    | FetchOnce
+    | Addresses
+    | Now
+    | Said
+    | Beside
 )
 Look: TypeAlias = Generator[Sequence[Request], Sequence[Any], Result]
 

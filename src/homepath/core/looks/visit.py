@@ -9,7 +9,7 @@ from urllib.parse import urlsplit
 from homepath.core.asking.walk import Cut
 from homepath.core.formats.words import trouble_words
 from homepath.core.looks.names import LookedUp, edge_address, names_known, names_to_look_up
-from homepath.core.looks.requests import Addresses, FetchOnce, FindZone, Follow, Look, time
+from homepath.core.looks.requests import Addresses, Beside, FetchOnce, FindZone, Follow, Look, time
 from homepath.core.model.evidence import EdgeSeen, Evidence
 from homepath.core.model.findings import worst_first
 from homepath.core.model.names import Name, absolute, shown
@@ -114,7 +114,7 @@ class _Home:
 
 
 def _walk(wanted: Wanted, looked: Mapping[Name, LookedUp]) -> Look[tuple[Walked, _Home, FreeAddress | None]]:
-    """Everything that is tried on the web, at the same time; then the pages that the home page links to."""
+    """Everything that is tried on the web, at the same time."""
     names = [shown(name) for name in wanted.names]
     home_url = f"https://{shown(wanted.primary)}/"
     urls = [f"{scheme}://{name}/" for name in names for scheme in ("https", "http")]
@@ -124,23 +124,31 @@ def _walk(wanted: Wanted, looked: Mapping[Name, LookedUp]) -> Look[tuple[Walked,
     free = [f"{s}://{shown(wanted.free_address)}/" for s in ("https", "http")] if wanted.free_address else []
     alone = [each for url in urls for each in _each_address(url, looked)]
     every = list(dict.fromkeys([*urls, *probes, *twins, home_url, *free]))
-    replies = yield [*(Follow(url) for url in every), *(FetchOnce(each) for each in alone)]
+    pages, *replies = yield [
+        Beside(_pages(home_url)),
+        *(Follow(url) for url in every),
+        *(FetchOnce(each) for each in alone),
+    ]
     hops: dict[str, Hops] = dict(zip(every, replies[: len(every)], strict=True))
     tried: dict[str, list[AddressTried]] = {}
     for want, came in zip(alone, replies[len(every) :], strict=True):
         tried.setdefault(want.url, []).append(_tried(want, came))
     walked = Walked({url: hops[url] for url in urls}, {url: hops[url] for url in probes}, tried)
-    last = hops[home_url][-1]
-    markup = read_markup(last.page, last.url)
-    further = pages_to_read(markup, last.url) if last.page else []
-    read: Sequence[Hops] = ()
-    if further:
-        read = yield [Follow(url) for url in further]
-    pages = {last.url: markup}
-    pages |= {url: read_markup(way[-1].page, url) for url, way in zip(further, read, strict=True)}
     single = {url: hops[url][0] for url in twins if len(hops[url]) == 1}
     state = free_address_state([hops[url] for url in free]) if free else None
-    return walked, _Home(last, pages, single), state
+    return walked, _Home(hops[home_url][-1], pages, single), state
+
+
+def _pages(home_url: str) -> Look[dict[str, Markup]]:
+    """The home page, and then the pages that it links to."""
+    (hops,) = yield [Follow(home_url)]
+    last: Hop = hops[-1]
+    pages = {last.url: read_markup(last.page, last.url)}
+    further = pages_to_read(pages[last.url], last.url) if last.page else []
+    if further:
+        read = yield [Follow(url) for url in further]
+        pages |= {url: read_markup(way[-1].page, url) for url, way in zip(further, read, strict=True)}
+    return pages
 
 
 def _each_address(url: str, looked: Mapping[Name, LookedUp]) -> list[Fetch]:

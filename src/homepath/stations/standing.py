@@ -1,0 +1,47 @@
+"""Where a site stands by what the journal knows, and the person's word; nobody is asked."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from homepath.core.journey.several import joined
+from homepath.core.model.problems import BadInput, Problem
+from homepath.core.model.steps import Journey
+from homepath.journal.journal import open_journal
+from homepath.stations.project import Project
+
+
+def where_it_stands(project: Project, now: float) -> Journey:
+    """The journey by what the journal knows, without looking anew; all domains of the site taken together.
+
+    A further domain that was not surveyed yet is left out. Raises CouldNotLook where the main one was not.
+    """
+    main, *more = project.all_domains(now)
+    return joined([main.journey(now), *(each.journey(now) for each in more if each.evidence.survey is not None)])
+
+
+def remembered(projects: Sequence[Project], now: float) -> Journey:
+    """The journey, with how each step stands kept in the journal."""
+    journeys = [each.journey(now) for each in projects]
+    with open_journal(projects[0].folder) as journal:
+        for each in journeys:
+            journal.record_steps(each.domain, each.steps)
+    return joined(journeys)
+
+
+def say_done(project: Project, step_id: str, now: float) -> None:
+    """Keep the person's word that a step is done. Raises BadInput when there is none such."""
+    project = project.fresh(now)
+    for each in project.all_domains(now):
+        known = {step.id for step in each.evidence.remembered}
+        if each.evidence.survey is not None:
+            known |= {step.id for step in each.journey(now).steps}
+        plain = step_id.removesuffix(f"@{each.site.domain}")
+        if plain in known and (step_id == plain or each.domain != project.domain):
+            with open_journal(each.folder) as journal:
+                journal.record_told(now, each.domain, plain)
+            return
+    steps = [step.id for step in where_it_stands(project, now).steps]
+    raise BadInput(
+        Problem("there is no such step", key="--done", seen=step_id, hint=f"the steps are: {', '.join(steps)}")
+    )
