@@ -9,7 +9,7 @@ from homepath.core.formats.times import clock_words
 from homepath.core.model.acts import Enter, Wait
 from homepath.core.model.plan import Purpose
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem, Refused
-from homepath.core.model.records import Key
+from homepath.core.model.records import Key, RecordSet
 from homepath.core.model.steps import Journey, Step
 from homepath.stations.project import Project
 
@@ -64,7 +64,10 @@ def jobs_of(project: Project, found: Entering) -> list[Job]:
     purposes = {(change.name, change.type): change.purpose for change in project.plan().changes}
 
     def purpose_of(key: Key) -> Purpose:
-        return purposes.get(key, "other")
+        if key in purposes:
+            return purposes[key]
+        values = (each.value for each in (*found.act.delete, *found.act.enter) if (each.name, each.type) == key)
+        return case.purpose(RecordSet(*key, 0, tuple(values)))[0]
 
     return list(jobs(found.act, case.domain, project.notation, case.zone, purpose_of))
 

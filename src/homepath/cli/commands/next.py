@@ -111,4 +111,4 @@ def _unheeded(journey: Journey, done: str | None) -> str:
     step = journey.find(done) if done else None
     if step is None or step.state == "done":
         return ""
-    return f"{step.title}: noted, but it is not seen to be done. {step.why or step.expect}"
+    return f"{step.title}: {step.why or step.expect}"

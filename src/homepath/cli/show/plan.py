@@ -149,9 +149,9 @@ def _show_kept(sheet: Paper, plan: Plan) -> None:
     for purpose in PURPOSES:
         for change in kept:
             if change.purpose == purpose:
-                mark = " (as wanted already)" if change.reason == "it is as wanted already" else ""
-                mark = " (protected in the site file)" if change.reason.startswith("protected") else mark
-                grouped.setdefault(_KEPT[purpose], []).append(f"{change.type} at {shown(change.name)}{mark}")
+                mark = " (protected in the site file)" if change.reason.startswith("protected") else ""
+                word = "right already" if change.reason == "it is as wanted already" else _KEPT[purpose]
+                grouped.setdefault(word, []).append(f"{change.type} at {shown(change.name)}{mark}")
     sheet.table([(word, ", ".join(what)) for word, what in grouped.items()])
 
 

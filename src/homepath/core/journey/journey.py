@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+from homepath.core.formats.words import counted
 from homepath.core.journey.draft import Done, Draft, LeftOut, Open, Undone
 from homepath.core.journey.view import View
 from homepath.core.journey.ways import drafts
-from homepath.core.model.acts import Act, Nothing, Wait
+from homepath.core.model.acts import Act, Enter, Nothing, Wait
 from homepath.core.model.evidence import Evidence
 from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Plan
@@ -69,10 +70,18 @@ def _step(draft: Draft, current: bool, view: View) -> Step:
             return replace(step, state="left-out", why=why)
         case Open(Wait(until, _), why) if current:
             return replace(step, state="waiting", until=until, why=why)
-        case Open(_, why):
+        case Open(act, why):
             if not why and view.told(draft.id) is not None:
-                why = f"said to be done, and not seen to be: {draft.expect}"
+                why = _not_seen(act, draft)
             return replace(step, state="now" if current else "ahead", why=why)
+
+
+def _not_seen(act: Act, draft: Draft) -> str:
+    """What is seen of a step that was said to be done."""
+    if isinstance(act, Enter):
+        deeds = [counted(len(each), deed) for each, deed in ((act.delete, "delete"), (act.enter, "type")) if each]
+        return f"it was said to be done, and is not seen at the domain's own servers; left: {', '.join(deeds)}"
+    return f"it was said to be done, and is not seen yet. {draft.expect}"
 
 
 def _since(since: float | None, step_id: str, view: View) -> float:
