@@ -226,6 +226,39 @@ def test_a_settled_verdict_can_be_taken_back_and_a_clock_set_back_is_said() -> N
     assert "clock-set-back" not in {f.code for f in watched(made, lists, memory).spread.findings}
 
 
+@pytest.mark.parametrize("alias_first", [False, True])
+def test_an_alias_and_the_addresses_before_or_after_it_are_one_thing(alias_first: bool) -> None:
+    """What a cache keeps of the one is old for the other, as long as its TTL says, and no longer."""
+    addressed, aliased = RIGHT.replace(f"www CNAME {TARGET}", "www A 192.0.2.10"), RIGHT
+    brief = replace(BRIEF, www=(replace(BRIEF.apex[0], values=("192.0.2.10",)),)) if alias_first else BRIEF
+    before = BASE + ("www CNAME parking.mossgate.example." if alias_first else "www A 198.51.100.99")
+    after, rrtype = (addressed, "A") if alias_first else (aliased, "CNAME")
+
+    def spread(text: str, held: str, left: int, now: float, history: tuple[Content, ...]) -> Any:
+        made = replace(case(text, brief=brief), history=history)
+        made = replace(made, survey=survey(made, START))
+        lists = Lists(both(text), EDGE, resolvers={CACHE: holding(held, left, now)}, now=now)
+        right = from_zone(zone(after), Question(WWW, rrtype), NS1, START + H)
+        memory = Memory((Heard((WWW, rrtype), NS1.name, "authoritative", right),) if now > START + H else ())
+        found = watched(made, lists, memory).spread
+        codes = {finding.code for finding in found.findings}
+        return next(r for r in found.records if (r.name, r.type) == (WWW, rrtype)), codes
+
+    begin = tuple(contents_of_zone(case(before), START))
+    untouched, _ = spread(before, before, 3000, START + 60, begin)
+    assert untouched.verdict == "not-entered"
+    changed = noted(
+        begin, START + H, [*zone(after), RecordSet(WWW, "A" if rrtype == "CNAME" else "CNAME", 900, ())], "zone"
+    )
+    late, codes = spread(after, before, 600, START + 1.8 * H, changed)
+    assert (late.verdict, late.settled_by) == ("spreading", START + 2 * H)
+    assert [reading.state for reading in late.readings if reading.role == "resolver"] == ["old"]
+    assert "ttl-clamped" not in codes
+    over, codes = spread(after, before, 600, START + 2.2 * H, changed)
+    assert over.verdict == "settled"
+    assert "ttl-clamped" in codes
+
+
 @pytest.mark.parametrize(
     ("typed", "code", "where"),
     [

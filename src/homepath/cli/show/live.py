@@ -11,7 +11,7 @@ from rich.text import Text
 
 from homepath.cli.show.keys import listening
 from homepath.cli.show.times import clock_time
-from homepath.cli.show.watch import SENTENCES, bar, sheet_values
+from homepath.cli.show.watch import SENTENCES, bar, once_a_name, sheet_values
 from homepath.core.model.names import shown
 from homepath.core.model.readings import Reading, RecordSpread, Spread
 from homepath.core.model.times import lasting
@@ -76,7 +76,7 @@ def view(spread: Spread, now: float, then: float | None, keys: bool = False) -> 
     for title in ("asked", "answer", life):
         table.add_column(title, no_wrap=True)
     table.add_column("", no_wrap=True, overflow="ellipsis")
-    for record in spread.records:
+    for record in once_a_name(spread.records):
         for row in _rows(record, now, axis):
             table.add_row(*row)
     lines += [Text(""), table]

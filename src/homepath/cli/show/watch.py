@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from homepath.cli.show.findings import show_notes
 from homepath.cli.show.paper import Paper
@@ -11,6 +12,7 @@ from homepath.core.formats.sheet import Job
 from homepath.core.formats.words import many
 from homepath.core.model.names import relative, shown
 from homepath.core.model.readings import Reading, RecordSpread, Spread
+from homepath.core.model.records import WEB_TYPES
 from homepath.core.model.times import lasting
 from homepath.core.model.visible import visible
 
@@ -54,9 +56,38 @@ def _show_verdict(sheet: Paper, spread: Spread, now: float) -> None:
         when, left = clock_time(spread.settled_by, now), lasting(spread.settled_by - now)
         sheet.say(f"By {when} at the latest (in {left}) nobody who keeps the rules has an old answer any more.")
     sheet.blank()
-    for record in spread.records:
+    for record in once_a_name(spread.records):
         _show_record(sheet, record, now)
     _show_holders(sheet, spread, now)
+
+
+def once_a_name(records: Sequence[RecordSpread]) -> list[RecordSpread]:
+    """What only has to go from a name is shown with what comes there: an alias and the former address are one thing."""
+    found = list(records)
+    for main in [each for each in records if each.wanted and each.type in WEB_TYPES]:
+        gone = [
+            each
+            for each in found
+            if each.name == main.name and each.type in WEB_TYPES and not each.wanted and each.verdict == main.verdict
+        ]
+        for each in gone:
+            found.remove(each)
+        at = next((at for at, each in enumerate(found) if each.name == main.name and each.type == main.type), None)
+        if at is not None and gone:
+            ends = [each.settled_by for each in (main, *gone) if each.settled_by is not None]
+            readings = tuple(_behind([reading, *_same_vantage(reading, gone)]) for reading in main.readings)
+            found[at] = replace(main, readings=readings, settled_by=max(ends, default=None))
+    return found
+
+
+def _same_vantage(reading: Reading, records: Sequence[RecordSpread]) -> list[Reading]:
+    who = (reading.vantage, reading.role)
+    return [other for record in records for other in record.readings if (other.vantage, other.role) == who]
+
+
+def _behind(readings: Sequence[Reading]) -> Reading:
+    """Of one vantage the reading that is furthest behind."""
+    return max(readings, key=lambda each: (each.state != "new", each.dies or 0.0))
 
 
 def _show_record(sheet: Paper, record: RecordSpread, now: float) -> None:
@@ -86,7 +117,7 @@ def _show_holders(sheet: Paper, spread: Spread, now: float) -> None:
     """One line for each that was asked and still keeps an old answer, or did not answer at all."""
     held: dict[str, list[tuple[Reading, str]]] = {}
     quiet: dict[str, str] = {}
-    for record in spread.records:
+    for record in once_a_name(spread.records):
         for reading in record.readings:
             if reading.role != "resolver" or reading.state == "new":
                 continue

@@ -21,7 +21,7 @@ from homepath.core.planning.guard import loss_findings, losses
 from homepath.core.planning.job import job
 from homepath.core.propagation.deadlines import moved_until
 from homepath.core.propagation.habits import Habit, habit_findings, habits
-from homepath.core.propagation.readings import Watched, read, to_watch
+from homepath.core.propagation.readings import Watched, beside, read, to_watch
 from homepath.core.propagation.verdicts import Past, judge, right_since, whole
 from homepath.core.rules.catalogue import findings as all_findings
 from homepath.core.rules.typed import EXPLAINING, SLIPS
@@ -78,7 +78,7 @@ def watch_look(case: Case, memory: Memory, resolvers: dict[str, Server], label: 
     heard = [*source, *caches]
     now = yield from time()
     moves = case.wanted.choice.route == "nameservers"
-    every = (*_delegation(domain, source, moves), *watched)
+    every = (*watched, *_delegation(domain, source, moves))
     judged = [_judge(each, heard, history, memory, now, moves, liars) for each in every]
     wrong = _typing(case)
     records = [_with_slips(spread, wrong, case) for spread, _ in judged]
@@ -161,12 +161,14 @@ def _judge(
         return judge(watched, readings, now), []
     moves = watched.type == "NS"
     earlier = [_read(watched, each) for each in memory.before(now) if each.key == watched.key]
-    copies = earlier_copies(history, watched.meant)
+    there = (watched.meant, *beside(watched.meant))
+    copies = tuple(copy for meant in there for copy in earlier_copies(history, meant))
     if moves:  # a signature key at the parent binds as long as the names of the servers do (RFC 4035 section 5)
         copies += earlier_copies(history, Meant(watched.name, "DS"))
     since = right_since(earlier, readings, now)
     lets_go = max((copy.dies for copy in copies), default=None)
-    longest = max((c.record.ttl for c in history if c.record.key == watched.key and c.record.values), default=0)
+    keys = {meant.key for meant in there}
+    longest = max((c.record.ttl for c in history if c.record.key in keys and c.record.values), default=0)
     believed = [each for each in (*earlier, *readings) if each.vantage not in liars]
     learned = habits(believed, since, lets_go, longest, memory.slack)
     past = Past(

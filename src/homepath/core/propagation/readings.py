@@ -15,7 +15,7 @@ from homepath.core.model.records import Key, RecordSet
 
 @dataclass(frozen=True, slots=True)
 class Watched:
-    """A record set to follow. `old`: every other content seen there before.
+    """A record set to follow. `old`: every other content seen there before, an alias in place of addresses included.
 
     `first` is the one that stood there when the domain was first looked at: at the source only that one is old,
     whatever came since was typed in, and is wrong if it is not the wanted one.
@@ -70,13 +70,16 @@ def _why(answer: Answer) -> str:
 def _without(watched: Watched, answer: Answer, vantage: str, role: Role) -> Reading:
     alias = answer.found(watched.name, "CNAME")
     ttl = alias.ttl if alias else negative_ttl(answer.soa) if answer.soa else None
+    earlier = _earlier(watched, role) if watched.first else watched.old
+    state: State
     if watched.type != "CNAME" and alias and watched.wanted:
-        return Reading(vantage, role, "other", alias.values, ttl, answer.at, "an alias stands at the name")
+        state = "old" if any(old.key == alias.key and old.meanings == alias.meanings for old in earlier) else "other"
+        return Reading(vantage, role, state, alias.values, ttl, answer.at, "an alias stands at the name")
     if watched.type == "CNAME" and (others := _addresses(answer, watched.name)):
-        state: State = "other" if watched.wanted else "new"
+        state = "other" if watched.wanted else "new"
         ttl = min(record.ttl for record in others)
         values = tuple(value for record in others for value in record.values)
-        if any(record.meanings & old.meanings for record in others for old in watched.old):
+        if any(record.meanings & old.meanings for record in others for old in earlier if old.key == record.key):
             state = "old"
         return Reading(vantage, role, state, values, ttl, answer.at, "addresses instead of the alias")
     return Reading(vantage, role, "absent" if watched.wanted else "new", (), ttl, answer.at)
@@ -90,8 +93,7 @@ def _state(watched: Watched, found: RecordSet, role: Role) -> State:
     wanted = watched.meant.meanings
     if watched.meant.met_by(found):
         return "new"
-    earlier = watched.old if role == "resolver" else (watched.first,) if watched.first else ()
-    if any(old.meanings == found.meanings for old in earlier):
+    if any(old.key == found.key and old.meanings == found.meanings for old in _earlier(watched, role)):
         return "old"
     if watched.joined and role != "resolver" and not any(_same_start(a, b) for a in wanted for b in found.meanings):
         return "absent"
@@ -100,16 +102,29 @@ def _state(watched: Watched, found: RecordSet, role: Role) -> State:
     return "other"
 
 
+def _earlier(watched: Watched, role: Role) -> tuple[RecordSet, ...]:
+    """What is merely old: in a cache everything that ever stood there, at the source what stood there first."""
+    if role == "resolver":
+        return watched.old
+    return (watched.first,) if watched.first else ()
+
+
+def beside(meant: Meant) -> tuple[Meant, ...]:
+    """What else answers the visitors' question at the name, and has to be gone: an alias and addresses are one thing
+    there, and a cache answers with whichever it keeps (RFC 1034 section 3.6.2)."""
+    others = {"CNAME": ("A", "AAAA"), "A": ("CNAME",), "AAAA": ("CNAME",)}
+    return tuple(Meant(meant.name, each) for each in others.get(meant.type, ())) if meant.values else ()
+
+
 def to_watch(meant: Iterable[Meant], history: Iterable[RecordSet]) -> list[Watched]:
     """What to follow: every set that is to be or to go, each with its past."""
     past = list(history)
     found = []
     for each in meant:
-        mine = [record for record in past if record.key == each.key]
-        old = [record for record in mine if not each.met_by(record)]
-        if each.type == "CNAME" and each.values:
-            old += [record for record in past if record.name == each.name and record.type in ("A", "AAAA")]
-        found.append(Watched(each, _distinct(old), mine[0] if mine else None))
+        keys = {each.key, *(other.key for other in beside(each))}
+        there = [record for record in past if record.key in keys]
+        old = [record for record in there if not each.met_by(record)]
+        found.append(Watched(each, _distinct(old), there[0] if there else None))
     return found
 
 
