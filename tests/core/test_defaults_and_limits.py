@@ -30,11 +30,12 @@ from homepath.core.model.questions import Question, Server
 from homepath.core.model.readings import Reading
 from homepath.core.model.records import RecordSet, Zone
 from homepath.core.model.survey import Delegation, Registration, Seen
+from homepath.core.model.values import BadValue, check_host_target
 from homepath.core.planning.plan import make_plan
 from homepath.core.propagation.forecast.orders import situations
 from homepath.core.propagation.habits import habits
 from homepath.core.propagation.readings import read, to_watch
-from homepath.core.propagation.verdicts import Past, judge
+from homepath.core.propagation.verdicts import Past, judge, next_look
 from homepath.core.rules.catalogue import findings as all_findings
 from homepath.core.web.after_move import judge_pages
 from homepath.core.web.hops import REDIRECTS
@@ -48,6 +49,7 @@ from tests.core.cases import (
     RIGHT,
     SITE,
     START,
+    TARGET,
     case,
     sheet_jobs,
     stands,
@@ -276,6 +278,34 @@ def test_jobs_are_numbered_as_they_are_done() -> None:
     page = as_page(DOMAIN, jobs, Notation())
     assert [f"Job {number} of 3" in page for number in range(5)] == [False, True, True, True, False]
     assert [row.split(",")[0] for row in as_csv(jobs).splitlines()[1:]] == ["1"] * 5 + ["2", "3"]
+
+
+def test_a_page_that_sends_on_is_understood_in_any_letters() -> None:
+    for content in ("0; url=/x", "0; URL=/x", "0;\nUrl = '/x'"):
+        assert read_markup(f'<meta http-equiv="REFRESH" content="{content}">', HOME).refresh == (0, f"{HOME}x")
+    assert read_markup('<meta http-equiv="refresh" content="5">', HOME).refresh is None
+
+
+def test_a_look_comes_within_six_hours_whatever_the_caches_hold() -> None:
+    far = judge(WATCHED, [r("authoritative", "new"), r("resolver", "old", 2 * 86400)], 1000.0)
+    assert next_look([far], 1000.0) == 1000.0 + 6 * 3600 + 1
+    assert next_look([far], 1000.0 + 2 * 86400 - 60) == 1000.0 + 2 * 86400 + 1
+
+
+@pytest.mark.parametrize("target", ["example.", "a_b.x y.example.", ".", "-a.example."])
+def test_an_alias_needs_a_full_host_name(target: str) -> None:
+    with pytest.raises(BadValue):
+        check_host_target(target)
+
+
+def test_addresses_beside_other_records_are_explained_and_only_there() -> None:
+    brief = replace(BRIEF, www_by_address=(BRIEF.apex[0],))
+
+    def reasons(text: str) -> str:
+        return " ".join(case(text, brief=brief).wanted.choice.reasons)
+
+    assert "also holds TXT" in reasons(RIGHT.replace(f"www CNAME {TARGET}", 'www TXT "note"'))
+    assert "also holds" not in reasons(RIGHT.replace(f"www CNAME {TARGET}", "www A 192.0.2.1"))
 
 
 def test_zones_compare_by_what_they_hold() -> None:

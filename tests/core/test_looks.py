@@ -345,6 +345,15 @@ def test_resolvers_that_lie_refuse_or_serve_what_has_expired_hold_nothing_up() -
     assert not [finding for finding in found.findings if finding.level == "blocker"]
 
 
+def test_a_resolver_that_tells_of_the_wildcard_does_not_lie() -> None:
+    text = RIGHT + "* A 192.0.2.99"
+    found = watched(seen_before(text), Lists(both(text), EDGE, resolvers={CACHE: holding(text, 60, START)})).spread
+    assert "resolver-answers-for-itself" not in {finding.code for finding in found.findings}
+    lying = Lists(both(RIGHT), EDGE, resolvers={CACHE: holding(text, 60, START)})
+    codes = {finding.code for finding in watched(seen_before(RIGHT), lying).spread.findings}
+    assert "resolver-answers-for-itself" in codes
+
+
 def test_servers_that_disagree_split_and_the_parents_word_is_noted() -> None:
     made = seen_before(PARKED)
     ds = RecordSet(DOMAIN, "DS", 3600, ("1 13 2 AA",))
@@ -401,6 +410,7 @@ def test_a_visit_arrives_and_says_what_the_free_address_does() -> None:
     assert {way.final_url for way in found.ways} == {URLS[0]}
     assert all(len(way.addresses) == 4 for way in found.ways if DOMAIN[:-1] in way.url and "www" not in way.url)
     assert (found.free_address, found.may_wait_for) == ("redirecting", ())
+    assert found.findings == ()
     serving = visited({free: (page(free),)})
     assert serving.free_address == "serving"
     assert "free-address-serves" in {finding.code for finding in serving.findings}
@@ -478,6 +488,9 @@ def test_a_proxy_that_hands_on_the_builders_page_is_no_stranger() -> None:
     other = {url: (page(url, text="<title>Another</title>"),) if url == URLS[0] else led(url) for url in URLS}
     stranger = Lists(both(text), EDGE, web=Site(), edge=other, now=START + H).play(visit_look(made, evidence))
     assert "wrong-destination" in {finding.code for finding in stranger.findings}
+    blank = {url: (page(url, text=""),) for url in URLS if url.startswith("https:")}
+    empty = Lists(both(text), EDGE, web=Site(blank), edge=blank, now=START + H).play(visit_look(made, evidence))
+    assert "wrong-destination" in {finding.code for finding in empty.findings}
     dead = Lists(both(text), EDGE, web=Site(), now=START + H).play(visit_look(made, evidence))
     assert dead.verdict == "broken"
 

@@ -226,6 +226,8 @@ def test_the_first_and_the_last_second_of_a_certificate_count() -> None:
     begins, ends = leaf.not_valid_before_utc.timestamp(), leaf.not_valid_after_utc.timestamp()
     states = [judge(chain, WWW, ANCHORS, at).state for at in (begins - 1, begins, ends + 1)]
     assert states == ["not-yet-valid", "good", "expired"]
+    weeks = ends - 14 * 86400
+    assert [judge(chain, WWW, ANCHORS, at).state for at in (weeks - 1, weeks, weeks + 1)] == ["good", "good", "ending"]
 
 
 def below(sent: bool) -> list[bytes]:
