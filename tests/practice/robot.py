@@ -26,6 +26,10 @@ Json = dict[str, Any]
 MOST_ACTS = 40
 
 
+SEEN_LATE = 900.0
+"""Seconds of the fast clock in which a look may notice what was typed."""
+
+
 @dataclass
 class Robot:
     """`said`: every answer in its order. `code`: the ownership code that the builder shows."""
@@ -34,6 +38,13 @@ class Robot:
     folder: Path
     code: str = "tk-4471"
     said: list[Json] = field(default_factory=list)
+    typed_at: float = 0.0
+    """When the zone was last changed: whatever a cache holds was fetched before that."""
+    longest: int = 0
+    """The longest TTL that any set of the host's zones ever had."""
+
+    def __post_init__(self) -> None:
+        self.typed_at = self.world.clock.now()
 
     def next(self, done: str | None = None) -> Json:
         network = load_network(self.folder / "network.toml")
@@ -109,6 +120,7 @@ class Robot:
         if deed == "enter":
             asked["ttl"] = entry["ttl"]
         getattr(self.world.control, deed)(asked)
+        self.typed_at = self.world.clock.now()
 
     def tell(self, act: Json) -> None:
         primary = act["primary"]
@@ -132,6 +144,11 @@ class Robot:
 
     def check(self, answer: Json) -> None:
         """What must hold for every answer."""
+        zones = [self.world.zones.get(zone) for zone in self.world.scene.host.zones]
+        self.longest = max(self.longest, *(record.ttl for zone in zones for record in zone))
+        if answer["act"]["kind"] == "wait" and answer["act"]["for"] in ("caches", "absence"):
+            late = from_rfc3339(answer["act"]["until"]) - (self.typed_at + self.longest)
+            assert late <= SEEN_LATE, f"{late:.0f} s longer than any cache can hold it"
         states = Counter(step["state"] for step in answer["steps"])
         arrived = answer["act"]["kind"] == "none"
         assert states["now"] + states["waiting"] == (0 if arrived else 1), states
