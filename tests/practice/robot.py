@@ -13,6 +13,7 @@ from typing import Any
 from homepath.core.formats.contracts.next import next_json
 from homepath.core.model.names import is_within, relative, shown
 from homepath.core.model.problems import BadInput
+from homepath.core.model.records import RecordSet
 from homepath.core.model.times import from_rfc3339
 from homepath.core.model.values import strings
 from homepath.net.network_file import load_network
@@ -40,6 +41,7 @@ class Robot:
     said: list[Json] = field(default_factory=list)
     typed_at: float = 0.0
     """When the zone was last changed: whatever a cache holds was fetched before that."""
+    there: set[RecordSet] = field(default_factory=set)
     longest: int = 0
     """The longest TTL that any set of the host's zones ever had."""
 
@@ -145,6 +147,9 @@ class Robot:
     def check(self, answer: Json) -> None:
         """What must hold for every answer."""
         zones = [self.world.zones.get(zone) for zone in self.world.scene.host.zones]
+        there = {record for zone in zones for record in zone if record.type != "SOA"}
+        if there != self.there:  # whoever typed it, the robot or a mistake
+            self.there, self.typed_at = there, self.world.clock.now()
         self.longest = max(self.longest, *(record.ttl for zone in zones for record in zone))
         if answer["act"]["kind"] == "wait" and answer["act"]["for"] in ("caches", "absence"):
             late = from_rfc3339(answer["act"]["until"]) - (self.typed_at + self.longest)
