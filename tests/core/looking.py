@@ -82,6 +82,8 @@ class Lists:
     ds: RecordSet | None = None
     edge: Mapping[str, tuple[Hop, ...]] = field(default_factory=dict)
     asked: list[Request] = field(default_factory=list)
+    moody: Mapping[Server, Callable[[Question], Answer | None]] = field(default_factory=dict)
+    """What a server says in place of what its zone holds; None where it does as usual."""
 
     def play(self, look: Generator[Sequence[Request], Sequence[Any], Result]) -> Result:
         try:
@@ -138,6 +140,9 @@ class Lists:
                 return from_zone(next(zone for zone in self.zones.values() if zone), question, server, self.now)
             given = self.resolvers[server](question)
             return given if given is not None else silence(question, server)
+        own = self.moody[server](question) if server in self.moody else None
+        if own is not None:
+            return own
         zone = self.zones.get(server)
         return silence(question, server) if zone is None else from_zone(zone, question, server, self.now)
 

@@ -82,7 +82,7 @@ def test_servers_that_are_silent_lame_or_behind_are_told_apart() -> None:
     assert states[NS1.name] == ("differs", 1)
     assert states[NS2.name] == ("agrees", 2)
     assert states[third.name][0] == "silent"
-    assert states[fourth.name][0] == "lame"
+    assert states[fourth.name][0] == "refusing"
     assert [s.detail for s in found.survey.servers if s.name == NS1.name] == [f"{DOMAIN[:-1]} TXT"]
     assert "does not answer" in next(s.detail for s in found.survey.servers if s.name == third.name)
     sources = next(seen.sources for seen in found.survey.records if seen.record.key == (DOMAIN, "A"))

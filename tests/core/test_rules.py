@@ -12,7 +12,8 @@ from homepath.core.facts.slips import one_slip
 from homepath.core.findings.registry import KINDS
 from homepath.core.model.brief import HttpsFacts
 from homepath.core.model.hsts import Hsts
-from homepath.core.model.survey import Delegation, Registration, Seen, ServerSeen, Survey
+from homepath.core.model.survey import Delegation, Registration, Seen, ServerSeen, Survey, Unanswered
+from homepath.core.model.trouble import Trouble
 from homepath.core.rules.catalogue import RULES, findings
 from tests.core.cases import BASE, BRIEF, DOMAIN, FOUR, PARKING, RIGHT, SITE, TARGET, case, contents, for_primary, zone
 
@@ -73,6 +74,13 @@ def bad_server(state: str) -> Survey:
     return look(servers=(ServerSeen("ns2.mossgate.example.", "203.0.113.54", state, 1, "why"),))  # type: ignore[arg-type]
 
 
+def unseen(word: str) -> Survey:
+    """A survey in which nobody answered one question."""
+    host, rrtype = word.split()
+    name = DOMAIN if host == "@" else f"{host}.{DOMAIN}"
+    return look(unknown=(Unanswered(name, rrtype, Trouble("failed", "ns1.mossgate.example.")),))
+
+
 def registered(**more: Any) -> Survey:
     return look(registration=replace(Registration("Mossgate", ("active",), NOW + 1e8, (), "rdap"), **more))
 
@@ -126,6 +134,14 @@ WITH_MORE: list[tuple[str, dict[str, Any], dict[str, Any]]] = [
     ("edited-elsewhere", {"text": BASE, "survey": look(), "notation": replace(TOLD, servers=("*.else.example",))}, {"text": BASE, "survey": look(), "notation": TOLD}),
     ("edited-elsewhere", {"text": BASE, "survey": look(contradicted=(ELSEWHERE,))}, {"text": RIGHT, "survey": look(contradicted=(ELSEWHERE,))}),
     ("delegation-differs", {"text": BASE + "@ NS ns3.mossgate.example.", "survey": look()}, {"text": BASE, "survey": look()}),
+    ("unanswered", {"text": BASE, "survey": unseen("www A")}, {"text": BASE, "survey": unseen("shop A")}),
+    ("unanswered", {"text": BASE, "survey": unseen("shop A"), "brief": SERVERS, "site": HANDED}, {"text": BASE, "survey": unseen("@ MX")}),
+    ("unanswered", {"text": BASE, "survey": unseen("www MX")}, {"text": BASE, "survey": unseen("www A"), "history": contents("www A 192.0.2.1", NOW + 1)}),
+    ("name-denied", {"text": BASE, "survey": look(denied=(DOMAIN,))}, {"text": BASE, "survey": look()}),
+    ("ttl-uneven", {"text": BASE, "survey": look(uneven=(DOMAIN,))}, {"text": BASE, "survey": look()}),
+    ("server-slow", {"text": BASE, "survey": bad_server("slow")}, {"text": BASE, "survey": bad_server("silent")}),
+    ("server-lame", {"text": BASE, "survey": bad_server("refusing")}, {"text": BASE, "survey": bad_server("slow")}),
+    ("server-lame", {"text": BASE, "survey": bad_server("silent")}, {"text": BASE, "survey": bad_server("agrees")}),
     ("server-lame", {"text": BASE, "survey": bad_server("lame")}, {"text": BASE, "survey": bad_server("differs")}),
     ("servers-disagree", {"text": BASE, "survey": bad_server("differs")}, {"text": BASE, "survey": bad_server("agrees")}),
     ("signed-delegation", {"text": BASE, "brief": SERVERS, "site": HANDED, "survey": look(delegation=Delegation("example.", ("ns1.mossgate.example.",), 1, True))},

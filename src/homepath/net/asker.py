@@ -28,13 +28,14 @@ class Asker:
     """Asks over UDP, over TCP when truncated, over TLS or HTTPS where the server is given so.
 
     `patience`: seconds of real time for one try; `tries`: how often, the last time without EDNS (RFC 6891 section 7).
-    `mixed_case`: send names in random capitals and take only answers that repeat them; few old servers do not.
+    Over UDP names are sent in random capitals and must come back so; a server that is seen not to repeat them is
+    asked plainly. An answer that comes late, to an earlier try, is taken as long as the question is open.
     `asked` counts what was sent, `dropped` what came unasked.
     """
 
-    def __init__(self, network: Network, patience: float = 2.0, tries: int = 2, mixed_case: bool = False) -> None:
+    def __init__(self, network: Network, patience: float = 2.0, tries: int = 2) -> None:
         self.network = network
-        self.patience, self.tries, self.mixed_case = patience, tries, mixed_case
+        self.patience, self.tries = patience, tries
         self.asked = 0
         self._unfit = 0
         self._datagrams = Datagrams(patience, self._drop)
@@ -141,10 +142,10 @@ class Asker:
             asyncio.get_running_loop().call_soon(done, nothing)
             return
         asked = wire.question_octets(question)
-        one = _Asking(self, question, server, place, wire.in_mixed_case(asked) if self.mixed_case else asked, done)
+        one = _Asking(self, question, server, place, asked, done)
         one.recurse, one.dnssec, one.unchecked = recurse, dnssec, unchecked
         one.edns = True
-        one.tries = self.tries
+        one.late = False
         if server.transport == "udp":
             one.over_datagram()
         else:
@@ -178,14 +179,14 @@ class _Asking:
     """One question on its way to one server, through as many tries as it takes."""
 
     __slots__ = (
-        *("asker", "question", "server", "place", "asked", "done"),
-        *("recurse", "dnssec", "unchecked", "edns", "tries"),
+        *("asker", "question", "server", "place", "asked", "done", "sending"),
+        *("recurse", "dnssec", "unchecked", "edns", "late"),
     )
     recurse: bool
     dnssec: bool
     unchecked: bool
     edns: bool
-    tries: int
+    late: bool
 
     def __init__(
         self,
@@ -199,16 +200,21 @@ class _Asking:
         self.asker, self.question, self.server, self.place = asker, question, server, place
         self.asked, self.done = asked, done
 
-    def compose(self, number: int) -> bytes:
-        return wire.query_octets(self.asked, number, self.recurse, self.edns, self.dnssec, self.unchecked)
+    def compose(self, asked: bytes, number: int) -> bytes:
+        self.asker.asked += 1
+        return wire.query_octets(asked, number, self.recurse, self.edns, self.dnssec, self.unchecked)
 
     def over_datagram(self) -> None:
-        self.tries -= 1
-        self.asker.asked += 1
-        sending = Sending(self.asked, self.compose, self.arrived, self.failed, self.asker.mixed_case)
-        self.asker.by_datagram(sending, self.place)
+        mixed, tries = wire.in_mixed_case(self.asked), self.asker.tries
+        self.sending = Sending(self.asked, self.compose, self.arrived, self.failed, mixed, tries, self.without_edns)
+        self.asker.by_datagram(self.sending, self.place)
+
+    def without_edns(self) -> None:
+        """Some middle boxes drop what they do not know, so the last try goes without (RFC 6891 section 7)."""
+        self.edns = self.dnssec
 
     def arrived(self, octets: bytes) -> None:
+        self.late |= self.sending.late
         if octets[2] & 0x02:  # truncated (RFC 7766 section 5)
             self.asker.in_background(self.over_stream())
             return
@@ -218,20 +224,14 @@ class _Asking:
             return
         self.finish(octets)
 
-    def failed(self, cause: TroubleCause, broken: bool, for_good: bool = False) -> None:
-        if self.tries > 0 and cause != "no-connection" and not for_good:
-            if self.tries == 1 and not self.dnssec:
-                self.edns = False  # some middle boxes drop what they do not know
-            self.over_datagram()
-            return
+    def failed(self, cause: TroubleCause, broken: bool) -> None:
         self.give_up(Trouble(cause), broken)
 
     async def over_stream(self) -> None:
         """Over a connection; whatever happens there becomes an answer value."""
-        self.asker.asked += 1
         try:
             async with asyncio.timeout(self.asker.patience * max(2, self.asker.tries)):
-                octets = await self.asker.by_stream(self.compose(0), self.asked, self.server, self.place)
+                octets = await self.asker.by_stream(self.compose(self.asked, 0), self.asked, self.server, self.place)
         except NoAnswer as error:
             self.give_up(error.trouble, error.broken)
         except OSError as error:
@@ -249,7 +249,7 @@ class _Asking:
             except Exception:  # whatever hostile octets do to a parser, the question gets its answer value
                 self.give_up(Trouble("not-dns"), True)
                 return
-        self.tell(answer)
+        self.tell(replace(answer, late=True) if self.late else answer)
 
     def give_up(self, trouble: Trouble, broken: bool) -> None:
         at = self.asker.network.clock.now()

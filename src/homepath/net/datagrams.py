@@ -38,16 +38,26 @@ Failed = Callable[..., None]
 
 @dataclass(slots=True, eq=False)
 class Sending:
-    """One query on its way. `asked`: its question section as it went out."""
+    """One question on its way, through as many tries as it takes; an answer to any of its tries is taken.
+
+    `asked`: its question section; `mixed`: the same with the letters of the name in random cases, sent until the place
+    is known not to repeat them. `last_try` is called before the last one. `late`: the first try had run out.
+    """
 
     asked: bytes
-    compose: Callable[[int], bytes]
+    compose: Callable[[bytes, int], bytes]
     arrived: Arrived
     failed: Failed
-    exactly: bool = False
-    number: int = 0
+    mixed: bytes | None = None
+    tries: int = 1
+    last_try: Callable[[], None] | None = None
+    late: bool = False
     deadline: float = 0.0
-    socket: _Socket | None = None
+    sent: list[tuple[_Socket, int, bytes]] = field(default_factory=list)
+
+    @property
+    def under_way(self) -> bool:
+        return bool(self.sent)
 
 
 @dataclass(slots=True, eq=False)
@@ -56,6 +66,7 @@ class _Socket:
     lane: Lane
     pending: dict[int, Sending] = field(default_factory=dict)
     sent: int = 0
+    answered: set[int] = field(default_factory=set)
 
 
 @dataclass(slots=True, eq=False)
@@ -69,6 +80,7 @@ class Lane:
     window: float = WINDOW
     unanswered: int = 0
     unfit: int = 0
+    folds_case: bool = False
 
 
 class Datagrams:
@@ -97,24 +109,36 @@ class Datagrams:
             lane.waiting.append(sending)
 
     def _put(self, sending: Sending, lane: Lane) -> None:
-        assert self._loop is not None
         lane.under_way += 1
+        self._try(sending, lane)
+
+    def _try(self, sending: Sending, lane: Lane) -> None:
+        """Send the question once more, with a new id and maybe from another port."""
+        assert self._loop is not None
+        sending.tries -= 1
+        if not sending.tries and sending.late and sending.last_try:
+            sending.last_try()
+        asked = sending.mixed if sending.mixed is not None and not lane.folds_case else sending.asked
         try:
             taken = self._socket(lane)
         except OSError as error:
-            lane.under_way -= 1
-            self._refuse([sending], cause_of(error))
+            cause = cause_of(error)
+            if sending.under_way:
+                self._loop.call_soon(self._finish, sending, lane, partial(sending.failed, cause, False))
+            else:
+                lane.under_way -= 1
+                self._refuse([sending], cause)
             return
         try:
             number = _random.getrandbits(16)
             while number in taken.pending:
                 number = _random.getrandbits(16)
-            sending.number, sending.socket = number, taken
+            sending.sent.append((taken, number, asked))
             taken.pending[number] = sending
             taken.sent += 1
             sending.deadline = self._loop.time() + self._patience
             self._by_deadline.append(sending)
-            taken.sock.send(sending.compose(number))
+            taken.sock.send(sending.compose(asked, number))
         except BlockingIOError:
             pass  # the machine's buffer is full: as if lost on the way
         except OSError as error:
@@ -130,7 +154,7 @@ class Datagrams:
         def tell() -> None:
             for sending in sendings:
                 self._count -= 1
-                sending.failed(cause, False, True)
+                sending.failed(cause, False)
             if not self._count:
                 self._rest()
 
@@ -163,29 +187,43 @@ class Datagrams:
                 for each in list(of.pending.values()):
                     self._finish(each, of.lane, partial(each.failed, cause_of(error), False))
                 return
-            sending = of.pending.get(octets[0] << 8 | octets[1]) if len(octets) >= 12 else None
-            if sending is None or not wire.answers(octets, sending.asked, sending.exactly):
+            number = octets[0] << 8 | octets[1] if len(octets) >= 12 else -1
+            sending = of.pending.get(number)
+            asked = next((a for s, n, a in sending.sent if s is of and n == number), b"") if sending else b""
+            if sending is None and number in of.answered:
+                continue  # the answer to another try of a question that has been answered
+            if sending is None or not wire.answers(octets, asked, True):
+                if sending is not None and not of.lane.folds_case and wire.answers(octets, asked, False):
+                    of.lane.folds_case = True  # it does not repeat capitals: the other guards must do
+                    sending.tries += 1
+                    self._try(sending, of.lane)
+                    continue
                 of.lane.unfit += 1
                 self._dropped()
                 continue
-            of.lane.window = min(WIDEST, of.lane.window + 1 / of.lane.window)
-            of.lane.unanswered = 0
+            lane = of.lane
+            wider = max(lane.window * 2, WINDOW / 2) if sending.late else lane.window + 1 / lane.window
+            lane.window = min(WIDEST, wider)
+            lane.unanswered = 0
             self._finish(sending, of.lane, partial(sending.arrived, octets))
             if of.sock.fileno() < 0:
                 return
 
     def _finish(self, sending: Sending, lane: Lane, tell: Callable[[], None]) -> None:
-        """Take the query off its lane, let the next ones go, then tell whoever asked."""
-        of = sending.socket
-        if of is None or of.pending.pop(sending.number, None) is None:
+        """Take the question off its lane, let the next ones go, then tell whoever asked."""
+        if not sending.under_way:
             return
-        sending.socket = None
+        sent, sending.sent = sending.sent, []
+        for of, number, _ in sent:
+            of.pending.pop(number, None)
+            of.answered.add(number)
         lane.under_way -= 1
         self._count -= 1
-        while self._by_deadline and self._by_deadline[0].socket is None:
+        while self._by_deadline and not self._by_deadline[0].under_way:
             self._by_deadline.popleft()
-        if of.sent >= RETIRE_AFTER and not of.pending:
-            self._close(of)
+        for of in {id(of): of for of, _, _ in sent}.values():
+            if of.sent >= RETIRE_AFTER and not of.pending:
+                self._close(of)
         tell()
         while lane.waiting and lane.under_way < lane.window:
             self._put(lane.waiting.popleft(), lane)
@@ -196,20 +234,32 @@ class Datagrams:
         assert self._loop is not None
         self._timer = None
         now = self._loop.time()
-        while self._by_deadline and (self._by_deadline[0].socket is None or self._by_deadline[0].deadline <= now):
+        expired: list[Sending] = []
+        while self._by_deadline and (not self._by_deadline[0].under_way or self._by_deadline[0].deadline <= now):
             sending = self._by_deadline.popleft()
-            of = sending.socket
-            if of is None:
-                continue
-            of.lane.window = max(NARROWEST, of.lane.window / 2)
-            of.lane.unanswered += 1
-            if of.lane.unanswered >= GIVE_UP and of.lane.waiting:
-                self._refuse(list(of.lane.waiting), "silent")
-                of.lane.waiting.clear()
-            broken = of.lane.unfit >= UNFIT
-            self._finish(sending, of.lane, partial(sending.failed, "not-dns" if broken else "silent", broken))
-        if self._by_deadline and self._timer is None:
+            if sending.under_way and sending.deadline <= now:  # neither answered nor tried again since
+                expired.append(sending)
+        if self._by_deadline:
             self._timer = self._loop.call_at(self._by_deadline[0].deadline, self._too_late)
+        for sending in expired:
+            self._expire(sending)
+
+    def _expire(self, sending: Sending) -> None:
+        """One try ran out; the next one is sent, if there is one left."""
+        if not sending.under_way:
+            return
+        lane = sending.sent[-1][0].lane
+        lane.window = max(NARROWEST, lane.window / 2)
+        lane.unanswered += 1
+        sending.late = True
+        if lane.unanswered >= GIVE_UP and lane.waiting and not sending.tries:
+            self._refuse(list(lane.waiting), "silent")
+            lane.waiting.clear()
+        if sending.tries > 0:
+            self._try(sending, lane)
+        else:
+            broken = lane.unfit >= UNFIT
+            self._finish(sending, lane, partial(sending.failed, "not-dns" if broken else "silent", broken))
 
     def _rest(self) -> None:
         """Nothing is under way: close everything, so that nothing stays open behind whoever asked."""

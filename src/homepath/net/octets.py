@@ -58,13 +58,18 @@ def question_octets(question: Question) -> bytes:
 
 
 def in_mixed_case(asked: bytes) -> bytes:
-    """The question section with each letter of its name in a random case: 0x20, more bits for a forger to guess."""
-    bits = secrets.randbits(len(asked))
-    name = bytes(
-        octet ^ 0x20 if (bits >> at) & 1 and bytes((octet,)).isalpha() and octet > 63 else octet
-        for at, octet in enumerate(asked[:-4])
+    """The question section with each letter of its name in a random case: more bits for a forger to guess."""
+    mask = _letters(asked)
+    flipped = int.from_bytes(asked) ^ (secrets.randbits(8 * len(asked)) & mask)
+    return flipped.to_bytes(len(asked))
+
+
+@lru_cache(maxsize=4096)
+def _letters(asked: bytes) -> int:
+    """The bits that tell capitals from small letters, of every letter of the name; lengths of labels stay."""
+    return int.from_bytes(
+        bytes(0x20 if octet > 63 and bytes((octet,)).isalpha() else 0 for octet in asked[:-4]) + bytes(4)
     )
-    return name + asked[-4:]
 
 
 def query_octets(asked: bytes, number: int, recurse: bool, edns: bool, dnssec: bool, unchecked: bool) -> bytes:
@@ -134,6 +139,8 @@ def _section(octets: bytes, here: int, count: int, names: dict[int, Name]) -> tu
             raise Unusual("a rare record")
         value = _value(octets, kind, here, end, names)
         before = sets.get((name, kind))
+        if before and before[0] != ttl:
+            raise Unusual("a set with two TTLs")
         sets[name, kind] = (min(ttl, before[0]), [*before[1], value]) if before else (ttl, [value])
         here = end
     return tuple(RecordSet(name, _TYPES[kind], ttl, tuple(v)) for (name, kind), (ttl, v) in sets.items()), here

@@ -12,12 +12,12 @@ import dns.rrset
 
 from homepath.core.model.names import ROOT, BadName, absolute
 from homepath.core.model.questions import Answer, Question, Server
-from homepath.core.model.records import RecordSet
+from homepath.core.model.records import Key, RecordSet
 from homepath.core.model.trouble import Trouble
 from homepath.core.model.values import BadValue, canonical
 from homepath.net.octets import MOST_TTL
 
-MOST_SETS = 400
+MOST_RECORDS = 400
 
 
 class NotDns(ValueError):
@@ -27,14 +27,14 @@ class NotDns(ValueError):
 def read_rare_answer(octets: bytes, question: Question, server: Server, at: float) -> Answer:
     """The answer value of a response whose id and question were checked before. Raises NotDns."""
     try:
-        message = dns.message.from_wire(octets, ignore_trailing=True)
+        message = dns.message.from_wire(octets, ignore_trailing=True, one_rr_per_rrset=True)
     except (dns.exception.DNSException, ValueError, IndexError) as error:
         raise NotDns(f"not a DNS message: {error}") from error
     sections = (message.answer, message.authority, message.additional)
-    if sum(len(section) for section in sections) > MOST_SETS:
+    if sum(len(section) for section in sections) > MOST_RECORDS:
         return Answer(question, server, "broken", at, trouble=Trouble("too-large", server.name, server.place))
     try:
-        answer, authority, additional = (to_sets(section) for section in sections)
+        found = [to_sets(section) for section in sections]
     except (BadValue, BadName) as error:
         return Answer(
             question, server, "broken", at, trouble=Trouble("unreadable", server.name, server.place, str(error))
@@ -46,11 +46,20 @@ def read_rare_answer(octets: bytes, question: Question, server: Server, at: floa
         at,
         dns.rcode.to_text(message.rcode()),
         bool(message.flags & dns.flags.AA),
-        answer,
-        authority,
-        additional,
-        _reason(message, server),
+        found[0],
+        found[1],
+        found[2],
+        trouble=_reason(message, server),
+        uneven=_uneven(message.answer),
     )
+
+
+def _uneven(section: list[dns.rrset.RRset]) -> bool:
+    """Whether the records of one set come with different TTLs (RFC 2181 section 5.2)."""
+    ttls: dict[tuple[object, object], set[int]] = {}
+    for each in section:
+        ttls.setdefault((each.name, each.rdtype), set()).add(each.ttl)
+    return any(len(seen) > 1 for seen in ttls.values())
 
 
 def _reason(message: dns.message.Message, server: Server) -> Trouble | None:
@@ -64,13 +73,17 @@ def _reason(message: dns.message.Message, server: Server) -> Trouble | None:
 
 
 def to_sets(section: list[dns.rrset.RRset]) -> tuple[RecordSet, ...]:
-    """The sets of a section; a TTL with the highest bit set counts as zero (RFC 2181 section 8)."""
-    found = []
+    """The sets of a section; a TTL with the highest bit set counts as zero (RFC 2181 section 8), and of different
+    ones in a set the smallest counts (section 5.2). Records of one set may come apart."""
+    found: dict[Key, RecordSet] = {}
     for rrset in section:
         rrtype = dns.rdatatype.to_text(rrset.rdtype)
         if rrtype in ("OPT", "TSIG", "ANY"):
             continue
         values = tuple(canonical(rrtype, rdata.to_text(), ROOT) for rdata in rrset)
         ttl = rrset.ttl if rrset.ttl <= MOST_TTL else 0
-        found.append(RecordSet(absolute(rrset.name.to_text()), rrtype, ttl, values))
-    return tuple(found)
+        key = absolute(rrset.name.to_text()), rrtype
+        if before := found.get(key):
+            ttl, values = min(ttl, before.ttl), (*before.values, *values)
+        found[key] = RecordSet(*key, ttl, values)
+    return tuple(found.values())

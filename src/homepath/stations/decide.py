@@ -9,16 +9,21 @@ from homepath.core.model.brief import Site
 from homepath.core.model.history import Content
 from homepath.core.model.names import child, relative
 from homepath.core.model.problems import BadInput, Problem
-from homepath.core.model.records import Key
+from homepath.core.model.records import Key, RecordSet
+from homepath.journal.journal import open_journal
 from homepath.stations.files import read_text, write_text
 from homepath.stations.project import Project
 
-WORDS = "drop:NAME TYPE, unprotect:NAME TYPE, accept:NAME TYPE, route:records, route:nameservers, ownership:TXT, ..."
+WORDS = "none:NAME TYPE, drop:NAME TYPE, unprotect:NAME TYPE, accept:NAME TYPE, route:records, ownership:TXT, ..."
 
 
 def decided(project: Project, word: str, now: float) -> Project:
     """The project with the answer noted in its site file. Raises BadInput for a word that answers nothing."""
     kind, _, what = word.partition(":")
+    if kind.strip() == "none":
+        with open_journal(project.folder) as journal:
+            journal.record_contents(now, [RecordSet(*_key(project, what.strip(), word), 0, ())], "told")
+        return project.fresh(now)
     site = _with(project, kind.strip(), what.strip(), word)
     text = read_text(project.file, "the site file")
     write_text(project.file, write_site(site, text))

@@ -57,6 +57,7 @@ async def survey(
         journal.record_contents(at, found.contents)
         journal.record_contents(at, found.handed, "parent")
         journal.record_contents(at, found.listed, "survey")
+        journal.record_contents(at, found.told, "told")
     case = project.fresh(at).case
     lost = loss_findings(case, losses(case, job(case)))
     return Surveyed(found.survey, tuple(worst_first([*lost, *all_findings(case)])), case)

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from homepath.cli.show.findings import show_findings
 from homepath.cli.show.paper import Paper
-from homepath.core.formats.words import spelled
+from homepath.core.formats.words import spelled, trouble_words
 from homepath.core.model.domain import shown_unicode
 from homepath.core.model.findings import Finding
 from homepath.core.model.names import shown
@@ -26,9 +26,19 @@ _TITLES = {
 }
 
 
+_STATES = {
+    "differs": "differs",
+    "slow": "slow",
+    "lame": "does not hold the zone",
+    "refusing": "refuses to answer",
+    "silent": "silent",
+    "broken": "broken",
+}
+
+
 def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Finding]) -> None:
     """Sentences first, then the records by purpose, then what was found and what could not be seen."""
-    agree = sum(server.state == "agrees" for server in survey.servers)
+    agree = sum(server.state in ("agrees", "slow") for server in survey.servers)
     name = shown_unicode(survey.domain)
     spelled = f" (in DNS: {shown(survey.domain)})" if name != shown(survey.domain) else ""
     sheet.say(f"What is there now for {name}{spelled}. {_servers_words(len(survey.servers), agree)}")
@@ -46,7 +56,7 @@ def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Fin
         sheet.say(f"It is registered at {survey.registration.registrar}{ends}; status: {states}.")
     for server in survey.servers:
         if server.state != "agrees":
-            sheet.say(f"{shown(server.name)} ({server.address}) {server.state}: {server.detail}", 2)
+            sheet.say(f"{shown(server.name)} ({server.address}), {_STATES[server.state]}: {server.detail}", 2)
     groups: list[tuple[str, list[tuple[str, str, str, str]]]] = []
     for kind in PURPOSES:
         rows = [
@@ -62,8 +72,13 @@ def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Fin
             sheet.heading(title)
             sheet.table([(*(cell.ljust(w) for cell, w in zip(row[:3], widths, strict=True)), row[3]) for row in rows])
     show_findings(sheet, findings)
-    if survey.blind_spots:
+    if survey.blind_spots or survey.unknown:
         sheet.heading("Not seen")
+        unseen: dict[str, list[str]] = {}
+        for each in survey.unknown:
+            unseen.setdefault(trouble_words(each.trouble), []).append(f"{each.type} at {shown(each.name)}")
+        for why, keys in unseen.items():
+            sheet.say(f"{', '.join(keys)}: {why}. Whether anything stands there is not known.", 2)
         for spot in survey.blind_spots:
             sheet.say(spot, 2)
     sheet.blank()

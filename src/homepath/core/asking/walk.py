@@ -112,11 +112,12 @@ def _first_usable(question: Question, cut: Cut, budget: Budget) -> Generator[lis
         (answer,) = yield [(question, server)]
         if answer.usable and not _is_upward(answer, cut.zone):
             return answer
-        said.append(_trouble(answer, server))
+        said.append(trouble_in(answer, server))
     raise LostWay(Trouble("no-server", cut.zone, said=f"asked for {shown(question.name)}", because=tuple(said)))
 
 
-def _trouble(answer: Answer, server: Server) -> Trouble:
+def trouble_in(answer: Answer, server: Server) -> Trouble:
+    """Why an answer tells nothing: in the server's own words, or by its code."""
     if answer.trouble is not None:
         return answer.trouble
     cause: TroubleCause = {"REFUSED": "refused", "SERVFAIL": "failed"}.get(answer.rcode, "lame")  # type: ignore[assignment]

@@ -25,9 +25,17 @@ KINDS = (
         "server-lame",
         "risk",
         "RFC 1912 section 2.8",
-        "A name server is named for the domain and does not answer for it.",
+        "A name server of the domain does not answer for it: it is silent, fails, refuses, or lacks the zone.",
         "Some visitors wait, some get no answer.",
         "Let the DNS host repair it, or take it out.",
+    ),
+    Kind(
+        "server-slow",
+        "note",
+        "RFC 1034 section 5.3.3",
+        "A name server of the domain answers rightly, but only after seconds.",
+        "Resolvers turn to another server; where there is none, visitors wait.",
+        "Nothing has to be done for the website; the DNS host may want to know.",
     ),
     Kind(
         "servers-disagree",

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from homepath.core.findings import (
+    answers,
     authority,
     delegation,
     destinations,
@@ -27,6 +28,7 @@ FAMILIES = (
     kept,
     registration,
     delegation,
+    answers,
     standing,
     destinations,
     keystrokes,

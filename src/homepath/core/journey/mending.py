@@ -94,7 +94,8 @@ def _question(view: View, same: Sequence[Finding]) -> Decide | BuilderStep:
     choices = [choice for finding in same for choice in _choices(view, finding)]
     if not choices:
         return BuilderStep(first.message, first.cure)
-    choices.append(Choice("I mend it by hand; look again", ("survey",)))
+    if first.code != "unanswered":
+        choices.append(Choice("I mend it by hand; look again", ("survey",)))
     return Decide(first.message, tuple(dict.fromkeys(choices)))
 
 
@@ -107,6 +108,8 @@ def _choices(view: View, finding: Finding) -> Iterator[Choice]:
         if any(want.record.name == record.name for want in case.wanted.wants if want.record.type == "CNAME"):
             say = f"Nobody needs the {record.type} entry at {shown(record.name)}: delete it"
             yield Choice(say, ("next", "--decide", f"drop:{word}"), loses)
+    if finding.code == "unanswered":
+        yield from _about_unseen(view, finding)
     if finding.code == "protected-record" and record is not None:
         loses = tuple(Entry(record.name, record.type, value, record.ttl) for value in record.values)
         yield Choice("The website may change it", ("next", "--decide", f"unprotect:{word}"), loses)
@@ -115,6 +118,24 @@ def _choices(view: View, finding: Finding) -> Iterator[Choice]:
     if finding.code == "proof-beside-cname":
         for other in case.wanted.other_proofs:
             yield Choice(f"Prove ownership by {other}", ("next", "--decide", f"ownership:{other}"))
+
+
+def _about_unseen(view: View, finding: Finding) -> Iterator[Choice]:
+    """Ways to learn what a server does not answer: another look first, then the whole zone, then the person's word."""
+    asked_again = view.was("decide:unanswered") is not None
+    again = Choice("Look again", ("survey",))
+    if not asked_again:
+        yield again
+    if not view.evidence.transfer_tried:
+        yield Choice("Ask the name servers for the whole zone", ("survey", "--transfer"))
+    for each in view.case.unknown.values():
+        if each.name == finding.name:
+            word = f"{relative(each.name, view.case.domain)} {each.type}"
+            say = f"The form of {view.case.notation.host} has no {each.type} entry at {shown(each.name)}"
+            yield Choice(say, ("next", "--decide", f"none:{word}"))
+    yield Choice("Add an export of the zone from the DNS host", ("survey", "--zone", "FILE"))
+    if asked_again:
+        yield again
 
 
 DNS_HOST_CODES = ("forwarder-without-https", "proxy-loop", "address-dead", "wrong-destination", "challenge-astray")

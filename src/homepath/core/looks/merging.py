@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 
+from homepath.core.asking.walk import trouble_in
 from homepath.core.facts.purposes import SIGNING
 from homepath.core.formats.words import trouble_words
+from homepath.core.looks.said import Rounds, known_keys, sets_of
 from homepath.core.model.names import Name, is_within, shown
-from homepath.core.model.questions import Answer, Server, negative_ttl
+from homepath.core.model.questions import Answer, Server
 from homepath.core.model.records import Key, RecordSet
 from homepath.core.model.survey import Seen, ServerSeen, ServerState
-
-Rounds = dict[Server, list[Answer]]
-"""All answers of each authoritative server, the one about the SOA first."""
+from homepath.core.model.trouble import TroubleCause
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,53 +43,60 @@ def serial(answers: Sequence[Answer]) -> int | None:
     return int(soa.values[0].split()[2]) if soa else None
 
 
-def newest(rounds: Rounds) -> Server:
-    """The server whose word counts where they differ: the one with the newest zone."""
-    return max((s for s, answers in rounds.items() if holds(answers)), key=lambda s: serial(rounds[s]) or 0)
-
-
-def sets_of(answers: Iterable[Answer]) -> dict[Key, RecordSet]:
-    """The sets at the asked names themselves, delegations below the zone included; not what lies behind an alias."""
-    found: dict[Key, RecordSet] = {}
-    for answer in answers:
-        if not answer.usable:
-            continue
-        at_name = [each for each in answer.answer if each.name == answer.question.name]
-        if not answer.authoritative and not answer.answer:  # a referral: the name, or one above it, is handed on
-            at_name = [each for each in answer.authority if each.type == "NS"]
-        found |= {each.key: each for each in at_name if each.type not in SIGNING}
-    return found
+def newest_first(rounds: Rounds) -> list[Server]:
+    """The servers that hold the zone; the one with the newest, whose word counts where they differ, stands first."""
+    return sorted((s for s, answers in rounds.items() if holds(answers)), key=lambda s: -(serial(rounds[s]) or 0))
 
 
 def server_seen(server: Server, answers: Sequence[Answer], best: Sequence[Answer]) -> ServerSeen:
-    """How one server compares with the one whose word counts."""
+    """How one server compares with the one whose word counts: only in what both of them answered."""
     first = answers[0]
     state: ServerState = "agrees"
     detail = ""
-    if first.outcome != "answered":
-        state, detail = first.outcome, trouble_words(first.trouble) if first.trouble else ""
-    elif not holds(answers):
-        state, detail = "lame", f"it does not hold the zone ({first.rcode})"
+    if not holds(answers):
+        trouble = trouble_in(first, server)
+        state, detail = _STATES.get(trouble.cause, "broken"), trouble_words(trouble)
     else:
-        mine, theirs = sets_of(answers), sets_of(best)
+        zone = first.question.name
+        both = known_keys(answers, zone) & known_keys(best, zone)
+        mine, theirs = (
+            {k: r for k, r in sets_of(a for a in each if _asked(a) in both).items() if k[1] != "SOA"}
+            for each in (answers, best)
+        )
         differing = sorted({f"{shown(name)} {t}" for name, t in {*mine, *theirs} if not _same(mine, theirs, (name, t))})
         if differing:
             state, detail = "differs", ", ".join(differing)
+        elif any(answer.late for answer in answers):
+            state, detail = "slow", "it took longer than resolvers wait for one try"
     return ServerSeen(server.name, server.address, state, serial(answers) if first.usable else None, detail)
 
 
+_STATES: dict[TroubleCause, ServerState] = {
+    "silent": "silent",
+    "no-connection": "silent",
+    "off-limits": "silent",
+    "refused": "refusing",
+    "lame": "lame",
+}
+
+
+def _asked(answer: Answer) -> Key:
+    return answer.question.name, answer.question.type
+
+
 def _same(mine: dict[Key, RecordSet], theirs: dict[Key, RecordSet], key: Key) -> bool:
-    if key[1] == "SOA":
-        return True
     one, other = mine.get(key), theirs.get(key)
     return one is not None and other is not None and one.meanings == other.meanings
 
 
-def merge(rounds: Rounds, best: Server, exports: Sequence[Export], domain: Name) -> Merged:
-    """Live sets with every server that gave them, then what only the exports know. Live answers win."""
-    by_server = {server: sets_of(answers) for server, answers in rounds.items()}
-    live = by_server[best]
-    asked = {(a.question.name, a.question.type) for a in rounds[best] if a.usable}
+def merge(rounds: Rounds, answers: Sequence[Answer], exports: Sequence[Export], domain: Name) -> Merged:
+    """Live sets with every server that gave them, then what only the exports know.
+
+    `answers`: the one that counts for each question. Live answers win; where nobody answered, an export fills in.
+    """
+    by_server = {server: sets_of(each) for server, each in rounds.items()}
+    live = sets_of(answers)
+    asked = {_asked(answer) for answer in answers}
     sources = {
         key: list(
             dict.fromkeys(
@@ -154,15 +161,3 @@ def _contradiction(source: str, record: RecordSet, other: bool) -> str:
     if other:
         return f"{source} has other values for {what} than the servers; the servers count."
     return f"{source} has {what}, the servers do not; the servers count."
-
-
-def contents_of(answers: Iterable[Answer], keys: Iterable[Key]) -> list[RecordSet]:
-    """What to note of an authoritative server's answers: each asked set, empty where it is missing."""
-    answers = [answer for answer in answers if answer.usable]
-    sets, wanted = sets_of(answers), set(keys)
-    noted = list(sets.values())
-    for answer in answers:
-        key = (answer.question.name, answer.question.type)
-        if key in wanted and key not in sets and key[1] != "SOA":
-            noted.append(RecordSet(*key, negative_ttl(answer.soa) if answer.soa else 0, ()))
-    return noted

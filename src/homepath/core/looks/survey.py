@@ -11,14 +11,11 @@ from homepath.core.asking.walk import Cut, Found
 from homepath.core.formats.words import trouble_words
 from homepath.core.looks.merging import (
     Export,
-    Rounds,
-    contents_of,
     entered_only,
     holds,
     merge,
-    newest,
+    newest_first,
     server_seen,
-    sets_of,
     without_synthesised,
 )
 from homepath.core.looks.requests import (
@@ -33,12 +30,13 @@ from homepath.core.looks.requests import (
     found_zone,
     time,
 )
+from homepath.core.looks.said import Rounds, contents_of, denied, filled, sets_of
 from homepath.core.model.history import Content
 from homepath.core.model.names import ROOT, Name, ancestors, child, shown
 from homepath.core.model.problems import CouldNotLook
 from homepath.core.model.questions import Answer, Question, Server
 from homepath.core.model.records import Key, RecordSet
-from homepath.core.model.survey import Delegation, Seen, Survey
+from homepath.core.model.survey import Delegation, Seen, Survey, Unanswered
 from homepath.core.model.trouble import Trouble
 from homepath.core.wanted.wanted import ALIAS, Wanted
 
@@ -57,11 +55,13 @@ _SIGNED = ("good", "broken")
 
 @dataclass(frozen=True, slots=True)
 class SurveyLook:
-    """The survey, and what the journal is to keep: contents at the zone, at the parent, and the survey's own list."""
+    """The survey, and what the journal is to keep: contents at the zone, at the parent, what only others than the
+    servers tell, and the survey's own list."""
 
     survey: Survey
     contents: tuple[RecordSet, ...]
     handed: tuple[RecordSet, ...]
+    told: tuple[RecordSet, ...] = ()
 
     @property
     def listed(self) -> tuple[RecordSet, ...]:
@@ -84,20 +84,25 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
     cut = yield from domain_cut(wanted.domain)
     keys = keys_to_ask(wanted, history)
     rounds = yield from _ask_servers(cut, keys)
-    if not any(holds(answers) for answers in rounds.values()):
+    if not any(holds(each) for each in rounds.values()):
         names = ", ".join(dict.fromkeys(shown(server.name) for server in cut.servers))
         raise CouldNotLook(
             f"none of the name servers of {shown(wanted.domain)} answers for it: {names}",
             "Look again later; if it stays so, the DNS host does not serve the domain.",
         )
-    best = newest(rounds)
+    order = newest_first(rounds)
+    best = order[0]
+    answers, unknown = filled(rounds, order, wanted.domain)
     spots: list[str] = []
     exports = list(extra.exports)
     if extra.transfer:
         exports += yield from _transferred(wanted.domain, rounds, spots)
-    merged = merge(rounds, best, exports, wanted.domain)
+    merged = merge(rounds, answers, exports, wanted.domain)
+    told = _told(unknown, merged.seen, exports, history)
+    unknown = tuple(each for each in unknown if each.key not in told)
+    seen = (*merged.seen, *(each for each in told.values() if each.record.values and each not in merged.seen))
     around = _around(wanted)
-    targets = _targets([seen.record for seen in merged.seen])
+    targets = _targets([each.record for each in seen])
     random = [child(label, wanted.domain) for label in extra.labels]
     wild_asks = tuple((Question(name, t), best) for name in random for t in ("A", "AAAA", "TXT", "MX"))
     requests: list[Request] = [CheckKeys(cut), AskRegistry(wanted.domain), Questions(wild_asks)]
@@ -108,28 +113,31 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
     outside, dark = _surroundings(around, replies[3 : 3 + len(around)])
     dangling = _dangling(targets, replies[3 + len(around) :])
     wild = _wildcards(random, wild_answers, wanted.domain)
-    there = {seen.record.key: seen.record for seen in merged.seen}
+    there = {each.record.key: each.record for each in seen}
     right = {want.record.name for want in wanted.wants if want.met_by(there.get(want.record.key))}
-    own = without_synthesised(merged.seen, [seen.record for seen in wild], wanted.domain, right)
-    known = {seen.record.key for seen in own}
+    own = without_synthesised(seen, [each.record for each in wild], wanted.domain, right)
+    known = {each.record.key for each in own}
     spots += [*merged.blind, *dark, *([f"{silence}."] if silence else []), *_blind_words(bool(extra.exports))]
     at = yield from time()
     found = Survey(
         wanted.domain,
         at,
-        tuple(server_seen(server, answers, rounds[best]) for server, answers in rounds.items()),
+        tuple(server_seen(server, each, rounds[best]) for server, each in rounds.items()),
         Delegation(cut.above, tuple(sorted(cut.names)), cut.ttl, signatures in _SIGNED, signatures, trouble),
-        (*own, *(seen for seen in wild if seen.record.key not in known)),
+        (*own, *(each for each in wild if each.record.key not in known)),
         tuple(outside),
         tuple(spots),
         registration,
         merged.contradicted,
         dangling,
+        unknown,
+        tuple(dict.fromkeys(answer.question.name for answer in answers if answer.uneven)),
+        tuple(denied(answers)),
     )
     handed = (RecordSet(wanted.domain, "NS", cut.ttl, cut.names),)
-    entered = {wanted.domain, *right, *(seen.record.name for seen in own)}
-    contents = entered_only(contents_of(rounds[best], keys), [seen.record for seen in wild], entered)
-    return SurveyLook(found, tuple(contents), handed)
+    entered = {wanted.domain, *right, *(each.record.name for each in own)}
+    contents = entered_only(contents_of(answers, keys), [each.record for each in wild], entered)
+    return SurveyLook(found, tuple(contents), handed, tuple(each.record for each in told.values()))
 
 
 def domain_cut(domain: Name) -> Look[Cut]:
@@ -173,6 +181,23 @@ def listed_before(history: Sequence[Content]) -> list[Key]:
     return list(found)[:MOST_REMEMBERED]
 
 
+def _told(
+    unknown: Sequence[Unanswered], seen: Sequence[Seen], exports: Sequence[Export], history: Sequence[Content]
+) -> dict[Key, Seen]:
+    """Of what no server answers: what an export says of it, now or at an earlier look, or the person said."""
+    before = {each.record.key: each.record for each in history if each.source == "told"}
+    supplied = {each.record.key: each for each in seen}
+    found = {}
+    for each in unknown:
+        if each.key in supplied:
+            found[each.key] = supplied[each.key]
+        elif exports:
+            found[each.key] = Seen(RecordSet(*each.key, 0, ()), (exports[0].source,))
+        elif each.key in before:
+            found[each.key] = Seen(before[each.key], ("told earlier",))
+    return found
+
+
 def _ask_servers(cut: Cut, keys: Sequence[Key]) -> Look[Rounds]:
     """Every question to every authoritative server, those that only the zone itself names included.
 
@@ -185,7 +210,7 @@ def _ask_servers(cut: Cut, keys: Sequence[Key]) -> Look[Rounds]:
     servers += extra
     first += yield from asked([(soa, server) for server in extra])
     rounds: Rounds = {server: [answer] for server, answer in zip(servers, first, strict=True)}
-    alive = [server for server, answers in rounds.items() if answers[0].usable]
+    alive = [server for server, answers in rounds.items() if holds(answers)]
     asks = [(Question(*key), server) for server in alive for key in keys]
     answers = yield from asked(asks)
     for (_, server), answer in zip(asks, answers, strict=True):
@@ -254,7 +279,7 @@ def _wildcards(random: Sequence[Name], answers: Sequence[Answer], domain: Name) 
     return [
         Seen(replace(record, name=f"*.{domain}"), ("asked for a name that nobody entered",))
         for record in first.values()
-        if record.type in both
+        if record.type in both and record.name == random[0]
     ]
 
 

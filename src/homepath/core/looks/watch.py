@@ -6,8 +6,9 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from homepath.core.findings.registry import finding
-from homepath.core.looks.merging import contents_of, entered_only
+from homepath.core.looks.merging import entered_only
 from homepath.core.looks.requests import Look, time
+from homepath.core.looks.said import contents_of
 from homepath.core.looks.survey import domain_cut, listed_before
 from homepath.core.looks.vantages import Vantages, ask_caches, ask_source, delegation_contents, sound
 from homepath.core.model.findings import Finding, worst_first

@@ -44,7 +44,10 @@ Outcome = Literal["answered", "silent", "broken"]
 
 @dataclass(frozen=True, slots=True)
 class Answer:
-    """What one server said to one question; `at` is when, in seconds of Unix time."""
+    """What one server said to one question; `at` is when, in seconds of Unix time.
+
+    `late`: it came only after the first try had run out. `uneven`: records of one set came with different TTLs.
+    """
 
     question: Question
     server: Server
@@ -56,6 +59,8 @@ class Answer:
     authority: tuple[RecordSet, ...] = ()
     additional: tuple[RecordSet, ...] = ()
     trouble: Trouble | None = None
+    late: bool = False
+    uneven: bool = False
 
     @property
     def usable(self) -> bool:

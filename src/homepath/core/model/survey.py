@@ -6,10 +6,12 @@ from dataclasses import dataclass
 from typing import Literal
 
 from homepath.core.model.names import Name
-from homepath.core.model.records import RecordSet, Zone
+from homepath.core.model.records import Key, RecordSet, Zone
+from homepath.core.model.trouble import Trouble
 
-ServerState = Literal["agrees", "differs", "lame", "silent", "broken"]
-"""`lame`: it answers, and does not hold the zone (RFC 1912 section 2.8)."""
+ServerState = Literal["agrees", "differs", "slow", "lame", "refusing", "silent", "broken"]
+"""`slow`: it agrees, and took longer than a resolver waits for one try. `lame`: it answers, and does not hold the zone
+(RFC 1912 section 2.8). `refusing`: it will not answer us (REFUSED), whatever it holds. `broken`: it fails."""
 Signatures = Literal["none", "good", "broken", "unknown"]
 
 
@@ -59,10 +61,25 @@ class Seen:
 
 
 @dataclass(frozen=True, slots=True)
+class Unanswered:
+    """A question that no server of the zone answered: whether anything stands there is not known."""
+
+    name: Name
+    type: str
+    trouble: Trouble
+
+    @property
+    def key(self) -> Key:
+        return self.name, self.type
+
+
+@dataclass(frozen=True, slots=True)
 class Survey:
     """One look at one domain. `outside` holds CAA sets above it and at the targets of its aliases.
 
     `contradicted`: what an export has and the servers do not. `dangling`: alias targets that do not exist.
+    `unknown`: what nobody answered. `uneven`: names of sets whose records came with different TTLs (RFC 2181
+    section 5.2). `denied`: names said not to exist that hold data (RFC 8020).
     """
 
     domain: Name
@@ -75,6 +92,9 @@ class Survey:
     registration: Registration | None = None
     contradicted: tuple[Seen, ...] = ()
     dangling: tuple[Name, ...] = ()
+    unknown: tuple[Unanswered, ...] = ()
+    uneven: tuple[Name, ...] = ()
+    denied: tuple[Name, ...] = ()
 
     @property
     def zone(self) -> Zone:

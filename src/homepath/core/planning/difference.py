@@ -53,8 +53,10 @@ def changes(case: Case) -> tuple[Change, ...]:
 def moves(case: Case) -> tuple[Change, ...]:
     """What the website needs at each record set, what stands in its way, and nothing of what is simply kept."""
     found: dict[Key, Change] = {}
+    dark = {name for name, _ in case.unknown if case.unseen_at(name)}
     for change in (*_wanted(case), *_in_the_way(case), *_doubled(case), *_permissions(case)):
-        found.setdefault((change.name, change.type), change)
+        if change.name not in dark or change.move == "keep":  # nothing is done where it is not known what stands there
+            found.setdefault((change.name, change.type), change)
     return tuple(found.values())
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.rules import (
+    answers,
     authority,
     delegation,
     destinations,
@@ -18,7 +19,19 @@ from homepath.core.rules import (
 from homepath.core.rules.rule import Rule
 from homepath.core.wanted.case import Case
 
-FAMILIES = (registration, delegation, standing, destinations, keystrokes, ownership, mail, authority, hsts, timing)
+FAMILIES = (
+    registration,
+    delegation,
+    answers,
+    standing,
+    destinations,
+    keystrokes,
+    ownership,
+    mail,
+    authority,
+    hsts,
+    timing,
+)
 RULES: tuple[Rule, ...] = tuple(rule for family in FAMILIES for rule in family.RULES)
 
 

@@ -54,13 +54,37 @@ def _delegation_differs(case: Case) -> Iterator[Sighting]:
 
 def _server_lame(case: Case) -> Iterator[Sighting]:
     for server in case.survey.servers if case.survey else ():
-        if server.state in ("lame", "silent", "broken"):
+        if server.state in _SERVERS:
+            code_words, cure = _SERVERS[server.state]
             yield Sighting(
                 case.domain,
                 "NS",
-                f"{shown(server.name)} ({server.address}) is named for this domain and does not serve it: "
+                f"{shown(server.name)} ({server.address}) is named for this domain and {code_words}: "
                 f"{server.detail or server.state}.",
-                "Tell the DNS host, or take the server out at the registrar.",
+                cure,
+            )
+
+
+_TELL = "Tell the DNS host; if it stays so, take the server out at the registrar."
+_SERVERS = {
+    "lame": ("does not hold it", "Tell the DNS host, or take the server out at the registrar."),
+    "refusing": (
+        "refuses to answer for it",
+        _TELL,
+    ),
+    "broken": ("fails to answer for it", _TELL),
+    "silent": ("did not answer", "Look again later; if it stays silent for hours, tell the DNS host."),
+}
+
+
+def _server_slow(case: Case) -> Iterator[Sighting]:
+    for server in case.survey.servers if case.survey else ():
+        if server.state == "slow":
+            yield Sighting(
+                case.domain,
+                "NS",
+                f"{shown(server.name)} ({server.address}) answers rightly, and slowly: some resolvers ask another one.",
+                "Nothing to do now; if visitors wait for the site, tell the DNS host.",
             )
 
 
@@ -118,6 +142,7 @@ RULES = (
     Rule("edited-elsewhere", _edited_elsewhere),
     Rule("delegation-differs", _delegation_differs),
     Rule("server-lame", _server_lame),
+    Rule("server-slow", _server_slow),
     Rule("servers-disagree", _servers_disagree),
     Rule("signed-delegation", _signed_delegation),
     Rule("signature-broken", _signature_broken),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 
 from homepath.core.facts.purposes import purpose
 from homepath.core.model.brief import Notation
@@ -11,12 +12,12 @@ from homepath.core.model.history import Content
 from homepath.core.model.hsts import Hsts
 from homepath.core.model.names import Name
 from homepath.core.model.plan import Purpose
-from homepath.core.model.records import RecordSet, Zone
-from homepath.core.model.survey import Survey
+from homepath.core.model.records import WEB_TYPES, Key, RecordSet, Zone
+from homepath.core.model.survey import Survey, Unanswered
 from homepath.core.wanted.wanted import Wanted
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Case:
     """One domain as wanted and as found. `surroundings`: CAA sets above it and at alias targets.
 
@@ -31,6 +32,20 @@ class Case:
     survey: Survey | None = None
     history: tuple[Content, ...] = ()
     hsts: Mapping[Name, Hsts] = field(default_factory=dict)
+
+    @cached_property
+    def unknown(self) -> dict[Key, Unanswered]:
+        """The record sets of which nobody knows whether they are there: asked for, and not answered since."""
+        if self.survey is None:
+            return {}
+        since = {c.record.key for c in self.history if c.source == "zone" and c.last_at > self.survey.at}
+        return {each.key: each for each in self.survey.unknown if each.key not in since}
+
+    def unseen_at(self, name: Name) -> list[Unanswered]:
+        """What is not known at a name, as far as it decides where the name leads and what may stand there."""
+        alias = any(want.record.type == "CNAME" for want in self.wanted.at(name))
+        types = {*WEB_TYPES, *(want.record.type for want in self.wanted.at(name))}
+        return [each for each in self.unknown.values() if each.name == name and (alias or each.type in types)]
 
     @property
     def past(self) -> Zone:

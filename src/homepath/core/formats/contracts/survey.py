@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from homepath.core.formats.contracts.finding import Json, finding_json
+from homepath.core.formats.words import trouble_words
 from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Purpose
 from homepath.core.model.records import RecordSet
@@ -55,6 +56,9 @@ def survey_json(survey: Survey, purpose_of: PurposeOf, findings: tuple[Finding, 
         "registration": _registration(survey.registration),
         "records": [_seen(seen, purpose_of(seen.record)) for seen in survey.records]
         + [_seen(seen, "certificates") for seen in survey.outside],
+        "unknown": [
+            {"name": each.name, "type": each.type, "why": trouble_words(each.trouble)} for each in survey.unknown
+        ],
         "blind_spots": list(survey.blind_spots),
         "findings": [finding_json(finding) for finding in findings],
     }
