@@ -75,6 +75,7 @@ def not_empty(value: object) -> dict[str, Any]:
 def test_a_file_that_says_nothing_claims_nothing() -> None:
     notation = read_notation('format = "homepath.notation/1"\nhost = "Mossgate"\n', "n")
     usual = {"host": "Mossgate", "apex": "@", "names": "relative", "final_dot": "tolerated", "quotes": "tolerated"}
+    usual |= {"known": True}
     assert not_empty(notation) == usual
     assert not_empty(Notation()) == {**usual, "host": "your DNS host"}
     site = read_site('format = "homepath.site/1"\ndomain = "a.example"\nprimary = "www"\nbrief = "b"\n', "s")

@@ -39,14 +39,14 @@ def moves(text: str, **more: object) -> dict[tuple[str, str], str]:
     ("text", "expected"),
     [
         (RIGHT, {}),
-        (BASE, {(DOMAIN, "A"): "add", (WWW, "CNAME"): "add", (DOMAIN, "TXT"): "replace"}),
+        (BASE, {(DOMAIN, "A"): "add", (WWW, "CNAME"): "add", (DOMAIN, "TXT"): "add"}),
         (RIGHT.replace("192.0.2.12", "198.51.100.7"), {(DOMAIN, "A"): "replace"}),
         (RIGHT + "@ AAAA 2001:db8::1", {(DOMAIN, "AAAA"): "remove"}),
         (RIGHT.replace(f"www CNAME {TARGET}", "www A 198.51.100.7\nwww AAAA 2001:db8::1"),
          {(WWW, "CNAME"): "add", (WWW, "A"): "remove", (WWW, "AAAA"): "remove"}),
         (RIGHT + f"www.{DOMAIN}{DOMAIN} CNAME {TARGET}", {(f"{WWW}{DOMAIN}", "CNAME"): "remove"}),
         (RIGHT + f"other.{DOMAIN}{DOMAIN} CNAME {TARGET}", {}),
-        (RIGHT + '@ CAA 0 issue "x.example"', {(DOMAIN, "CAA"): "replace"}),
+        (RIGHT + '@ CAA 0 issue "x.example"', {(DOMAIN, "CAA"): "add"}),
         (RIGHT + "www HTTPS 1 old.example.", {(WWW, "HTTPS"): "remove"}),
     ],
 )  # fmt: skip
@@ -66,7 +66,7 @@ def test_mail_and_unknown_names_are_kept_and_said_to_be_kept() -> None:
         RIGHT + "mail CNAME mx1.mossgate.example.\nselector._domainkey CNAME dkim.mossgate.example.\nwiki A 192.0.2.77"
     )
     kept = {(c.name, c.type): c for c in changes(case(text)) if c.move == "keep"}
-    assert set(zone(text).sets) == set(kept)
+    assert {key for key in zone(text).sets if key[1] != "SOA"} == set(kept)
     assert kept[f"selector._domainkey.{DOMAIN}", "CNAME"].purpose == "mail authentication"
     assert kept[DOMAIN, "MX"].purpose == "mail"
     assert all(change.reason for change in kept.values())
@@ -82,7 +82,7 @@ def test_nothing_is_deleted_where_a_person_must_decide() -> None:
 def test_a_label_touches_only_itself() -> None:
     assert moves(BASE + "@ A 198.51.100.99", site=for_primary("shop")) == {
         (f"shop.{DOMAIN}", "CNAME"): "add",
-        (DOMAIN, "TXT"): "replace",
+        (DOMAIN, "TXT"): "add",
     }
 
 

@@ -10,7 +10,7 @@ import pytest
 from homepath.core.facts.caa import allows, has_wild, relevant_set
 from homepath.core.facts.slips import one_slip
 from homepath.core.findings.registry import KINDS
-from homepath.core.model.brief import HttpsFacts
+from homepath.core.model.brief import NO_NOTATION, HttpsFacts
 from homepath.core.model.hsts import Hsts
 from homepath.core.model.survey import Delegation, Registration, Seen, ServerSeen, Survey, Unanswered
 from homepath.core.model.trouble import Trouble
@@ -102,6 +102,10 @@ WITH_MORE: list[tuple[str, dict[str, Any], dict[str, Any]]] = [
     ("service-binding-elsewhere", {"text": "www HTTPS 1 ."}, {"text": "shop HTTPS 1 ."}),
     ("alias-unsupported", {"text": BASE, "brief": NO_APEX}, {"text": BASE, "brief": NO_APEX, "notation": replace(PARKING, apex_alias="ALIAS")}),
     ("alias-unsupported", {"text": BASE, "brief": NO_APEX}, {"text": BASE, "brief": NO_APEX, "notation": replace(PARKING, forwarding=True)}),
+    ("alias-unsupported", {"text": BASE, "brief": NO_APEX, "notation": NO_NOTATION, "site": replace(SITE, apex="none")}, {"text": BASE, "brief": NO_APEX, "notation": NO_NOTATION}),
+    ("apex-way-unknown", {"text": BASE, "brief": NO_APEX, "notation": NO_NOTATION}, {"text": BASE, "brief": NO_APEX}),
+    ("apex-way-unknown", {"text": BASE, "brief": replace(NO_APEX, nameservers=("ns1.bricklark.example.",)), "notation": NO_NOTATION},
+     {"text": BASE, "brief": NO_APEX, "notation": NO_NOTATION, "site": replace(SITE, apex="alias")}),
     ("sticky-https-too-early", {"text": BASE, "hsts": STICKY}, {"text": RIGHT, "hsts": STICKY}),
     ("sticky-https-too-early", {"text": BASE, "hsts": STICKY}, {"text": BASE, "hsts": {"www.tidewick-kiln.example.": Hsts(0)}}),
     ("private-address", {"text": "@ A 192.168.1.10"}, {"text": "intern A 192.168.1.10"}),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Literal, cast
 
 from homepath.core.formats.site_file import write_site
 from homepath.core.model.brief import Site
@@ -14,7 +15,7 @@ from homepath.journal.journal import open_journal
 from homepath.stations.files import read_text, write_text
 from homepath.stations.project import Project
 
-WORDS = "none:NAME TYPE, drop:NAME TYPE, unprotect:NAME TYPE, accept:NAME TYPE, route:records, ownership:TXT, ..."
+WORDS = "none:NAME TYPE, drop:NAME TYPE, accept:NAME TYPE, route:records, ownership:TXT, apex:alias, ..."
 
 
 def decided(project: Project, word: str, now: float) -> Project:
@@ -34,6 +35,8 @@ def _with(project: Project, kind: str, what: str, word: str) -> Site:
     site = project.site
     if kind == "route" and what in ("records", "nameservers"):
         return replace(site, route="records" if what == "records" else "nameservers")
+    if kind == "apex" and what in ("alias", "forwarding", "none"):
+        return replace(site, apex=cast(Literal["alias", "forwarding", "none"], what))
     if kind == "ownership" and what in {proof.type for proof in project.brief.ownership}:
         return replace(site, ownership=what)
     if kind in ("drop", "unprotect", "accept"):

@@ -11,7 +11,7 @@ from typing import cast, get_args
 from homepath.core.formats.brief_file import read_brief
 from homepath.core.formats.site_file import read_notation, read_site
 from homepath.core.journey.journey import journey
-from homepath.core.model.brief import Brief, Notation, Route, Site
+from homepath.core.model.brief import NO_NOTATION, Brief, Notation, Route, Site
 from homepath.core.model.evidence import Evidence, present_zone
 from homepath.core.model.names import Name, absolute, child, shown
 from homepath.core.model.plan import Plan, Purpose
@@ -20,7 +20,7 @@ from homepath.core.model.records import RecordSet, Zone
 from homepath.core.model.steps import Journey
 from homepath.core.planning.plan import make_plan
 from homepath.core.wanted.case import Case
-from homepath.core.wanted.choices import Present
+from homepath.core.wanted.choices import Present, with_owners_word
 from homepath.core.wanted.wanted import Wanted, work_out
 from homepath.core.web.hsts import hsts_of
 from homepath.journal.evidence import evidence_in
@@ -66,7 +66,8 @@ class Project:
         survey, evidence = self.evidence.survey, self.evidence
         surroundings = survey.surroundings if survey else Zone(".")
         hsts = hsts_of(self.wanted.names, evidence.hsts)
-        return Case(self.wanted, self._zone, surroundings, self.notation, survey, evidence.contents, hsts)
+        notation = with_owners_word(self.notation, self.site)
+        return Case(self.wanted, self._zone, surroundings, notation, survey, evidence.contents, hsts)
 
     def plan(self) -> Plan:
         """The plan from what was last seen. Raises CouldNotLook when there was no survey."""
@@ -113,7 +114,7 @@ def open_project(
         site = replace(site, route=cast(Route, route))
     folder = path.parent
     problems: list[Problem] = []
-    brief, notation = Brief(""), Notation()
+    brief, notation = Brief(""), NO_NOTATION
     try:
         text = read_text(folder / site.brief, "the brief", f"it is named in {path}, key brief")
         brief = read_brief(text, site.brief)

@@ -13,6 +13,8 @@ from homepath.core.model.values import strings
 _PROOF = re.compile(r"(?i)^[a-z0-9_.-]*(verif|owner|proof|confirm|challenge|domain-?key-?code)[a-z0-9_.-]*\s*[=:]")
 SIGNING = ("RRSIG", "NSEC", "NSEC3", "DNSKEY")
 """Types that a signing server writes by itself."""
+OF_THE_SERVER = ("SOA", *SIGNING, "NSEC3PARAM", "CDNSKEY", "CDS")
+"""Types that nobody types into a form: the server keeps them by itself."""
 _MAIL_LABELS = {"mail", "smtp", "imap", "pop", "pop3", "webmail", "autodiscover", "autoconfig", "mx"}
 _PARK_LABELS = {"park", "parking", "parked"}
 

@@ -38,6 +38,14 @@ KINDS = (
         "Forward the apex, or use a DNS host that has an alias at the apex, or the builder's name servers.",
     ),
     Kind(
+        "apex-way-unknown",
+        "blocker",
+        "RFC 1034 section 3.6.2",
+        "The builder gives no address for the apex, and nobody has said what the DNS host has for that.",
+        "A CNAME cannot stand at the apex, so what to enter there depends on what the form offers.",
+        "Look into the form, and answer the question of `homepath next`; or write a notation file.",
+    ),
+    Kind(
         "wildcard-answers",
         "note",
         "RFC 4592 section 2.2.1",

@@ -44,6 +44,7 @@ _SITE = table(
         "values": Field(map_of(text()), {}),
         "ownership": Field(one_of("TXT", "CNAME"), None),
         "redirect": Field(one_of("builder", "forwarding", "proxy", "own-server"), None),
+        "apex": Field(one_of("alias", "forwarding", "none"), None),
         "own_server": Field(list_of(text(lambda words: str(ip_address(words.strip())))), ()),
         "purposes": Field(map_of(one_of(*get_args(Purpose))), {}),
         "accepted": Field(map_of(list_of(text())), {}),
@@ -75,6 +76,7 @@ def write_site(site: Site, existing: str | None = None) -> str:
         "route": site.route,
         "ownership": site.ownership,
         "redirect": site.redirect,
+        "apex": site.apex,
         "own_server": list(site.own_server),
     }
     for key, value in wanted.items():

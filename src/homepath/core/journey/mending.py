@@ -94,7 +94,7 @@ def _question(view: View, same: Sequence[Finding]) -> Decide | BuilderStep:
     choices = [choice for finding in same for choice in _choices(view, finding)]
     if not choices:
         return BuilderStep(first.message, first.cure)
-    if first.code != "unanswered":
+    if first.code not in ("unanswered", "apex-way-unknown"):
         choices.append(Choice("I mend it by hand; look again", ("survey",)))
     return Decide(first.message, tuple(dict.fromkeys(choices)))
 
@@ -113,7 +113,11 @@ def _choices(view: View, finding: Finding) -> Iterator[Choice]:
     if finding.code == "protected-record" and record is not None:
         loses = tuple(Entry(record.name, record.type, value, record.ttl) for value in record.values)
         yield Choice("The website may change it", ("next", "--decide", f"unprotect:{word}"), loses)
-    if finding.code == "alias-unsupported" and case.wanted.nameservers:
+    if finding.code == "apex-way-unknown":
+        yield Choice("Its form has an alias for the name @ (ALIAS, ANAME)", ("next", "--decide", "apex:alias"))
+        yield Choice("It can forward the domain to another address", ("next", "--decide", "apex:forwarding"))
+        yield Choice("It has neither", ("next", "--decide", "apex:none"))
+    if finding.code in ("alias-unsupported", "apex-way-unknown") and case.wanted.nameservers:
         yield Choice(f"Hand the domain over to {view.builder}", ("next", "--decide", "route:nameservers"))
     if finding.code == "proof-beside-cname":
         for other in case.wanted.other_proofs:

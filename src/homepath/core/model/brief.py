@@ -114,7 +114,8 @@ class Notation:
 
     `servers`: patterns of its name servers' names. `apex_alias`: the form's word for an alias at the apex, None where
     it has none. `text_limit`: the longest text the form takes. `most_values`: how many entries of one type it takes
-    at one name. `proxy`: it has a web proxy with certificates and redirect rules.
+    at one name. `proxy`: it has a web proxy with certificates and redirect rules. `known`: somebody wrote it down; what
+    an unwritten one does not say is not known.
     """
 
     host: str = "your DNS host"
@@ -135,6 +136,10 @@ class Notation:
     forwarding_https: bool = False
     forwarding_addresses: tuple[str, ...] = ()
     proxy: bool = False
+    known: bool = True
+
+
+NO_NOTATION = Notation(known=False)
 
 
 @dataclass(frozen=True, slots=True)
@@ -145,7 +150,8 @@ class Site:
     "name TYPE". `leads_to`: the primary address of the site, where this is a further domain.
     `redirect`: where the second name is redirected, if the owner says so; `own_server`: addresses of a web server of
     the owner's own that may do it. `accepted`: changes of records that were to stay and that were meant, by
-    "name TYPE": the values that stand there now.
+    "name TYPE": the values that stand there now. `apex`: what the DNS host has for a domain without www that gets no
+    addresses, where the owner says so.
     """
 
     domain: str
@@ -162,3 +168,4 @@ class Site:
     redirect: Literal["builder", "forwarding", "proxy", "own-server"] | None = None
     own_server: tuple[str, ...] = ()
     accepted: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    apex: Literal["alias", "forwarding", "none"] | None = None

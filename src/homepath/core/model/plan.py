@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass
 from typing import Literal
 
@@ -45,6 +46,13 @@ class Change:
     def deleted(self) -> tuple[str, ...]:
         """The values to take out."""
         return tuple(value for value in self.before if value not in self.values)
+
+
+def move_of(before: Collection[str], values: Collection[str]) -> Move:
+    """What becomes of a set: values that only join those there are added, whoever else the set belongs to."""
+    if not values:
+        return "remove"
+    return "add" if set(before) <= set(values) else "replace"
 
 
 Place = Literal["builder", "DNS host", "registrar", "certificate authority", "here"]

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from homepath.core.facts.caa import has_wild, permission
-from homepath.core.facts.purposes import is_parking
+from homepath.core.facts.purposes import OF_THE_SERVER, is_parking
 from homepath.core.facts.slips import slip_among
 from homepath.core.model.names import shown
-from homepath.core.model.plan import PURPOSES, Change, Move
+from homepath.core.model.plan import PURPOSES, Change, Move, move_of
 from homepath.core.model.records import WEB_TYPES, Key, RecordSet
 from homepath.core.planning.lowering import in_use, new_ttl
 from homepath.core.wanted.case import Case
@@ -29,10 +29,13 @@ def changes(case: Case) -> tuple[Change, ...]:
     Names that the website does not need are kept; mail, proofs and protected records are never removed.
     """
     if case.wanted.choice.route == "nameservers":
-        return (*_handed_over(case), *(_stays_behind(case, record) for record in case.zone if record.type != "SOA"))
+        return (
+            *_handed_over(case),
+            *(_stays_behind(case, record) for record in case.zone if record.type not in OF_THE_SERVER),
+        )
     found = {(change.name, change.type): change for change in moves(case)}
     for record in case.zone:
-        if record.key not in found:
+        if record.key not in found and record.type not in OF_THE_SERVER:
             found[record.key] = _kept(case, record)
     order: list[Move] = ["remove", "replace", "add", "keep"]
     return tuple(
@@ -123,9 +126,8 @@ def _towards(case: Case, want: Want, ttl: int) -> Change:
     if present is not None and set(before) & set(values):
         ttl = present.ttl  # the values that stay keep theirs, and a set has one (RFC 2181 section 5.2)
     old = present.ttl if present else None
-    return Change(
-        "replace" if before else "add", record.name, record.type, ttl, values, before, want.purpose, reason, old
-    )
+    move = move_of(before, values)
+    return Change(move, record.name, record.type, ttl, values, before, want.purpose, reason, old)
 
 
 def _in_the_way(case: Case) -> Iterator[Change]:
@@ -178,7 +180,8 @@ def _permissions(case: Case) -> Iterator[Change]:
         found = case.zone.sets[key]
         values = tuple(sorted({*found.values, *permissions}))
         reason = f"the site needs a certificate from {case.wanted.https.issuers[0]}; the other permissions stay"
-        yield Change("replace", *key, found.ttl, values, found.values, "certificates", reason, found.ttl)
+        move = move_of(found.values, values)
+        yield Change(move, *key, found.ttl, values, found.values, "certificates", reason, found.ttl)
 
 
 def _kept(case: Case, record: RecordSet) -> Change:

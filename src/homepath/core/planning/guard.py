@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
+from homepath.core.facts.purposes import OF_THE_SERVER
 from homepath.core.facts.slips import slip_among
 from homepath.core.findings.registry import finding
 from homepath.core.model.findings import Finding
 from homepath.core.model.history import Content
 from homepath.core.model.meant import Meant
 from homepath.core.model.names import labels, relative, shown
-from homepath.core.model.plan import PURPOSES, Change, Move, Purpose
+from homepath.core.model.plan import PURPOSES, Change, Purpose, move_of
 from homepath.core.model.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet
 from homepath.core.model.values import meaning
 from homepath.core.wanted.case import Case
@@ -19,7 +20,6 @@ from homepath.core.wanted.case import Case
 STOOD = 3600.0
 """Seconds for which an entry that came after the first look must have stood to be guarded: what is typed by mistake
 is usually taken away sooner."""
-_OF_THE_SERVER = ("SOA", "RRSIG", "NSEC", "NSEC3", "NSEC3PARAM", "DNSKEY", "CDNSKEY", "CDS", "ALIAS")
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,7 +81,7 @@ def kept(case: Case, ours: dict[Key, Meant]) -> Iterator[RecordSet]:
 
 def _guarded(case: Case, key: Key) -> bool:
     name, rrtype = key
-    if rrtype in _OF_THE_SERVER or (rrtype == "NS" and name == case.domain) or name.startswith("*."):
+    if rrtype in (*OF_THE_SERVER, "ALIAS") or (rrtype == "NS" and name == case.domain) or name.startswith("*."):
         return False
     if labels(name)[0] == "_acme-challenge":  # comes and goes with each certificate (RFC 8555 section 8.4)
         return False
@@ -111,7 +111,7 @@ def _loss(case: Case, before: RecordSet, now: Content) -> Loss | None:
     if same:
         return None
     clash = [each for each in case.zone.at(before.name) if (each.type == "CNAME") != (before.type == "CNAME")]
-    way = tuple(each for each in clash if each.type not in _OF_THE_SERVER) if not there else ()
+    way = tuple(each for each in clash if each.type not in OF_THE_SERVER) if not there else ()
     return Loss(before, gone, there, case.purpose(before)[0], way, now.first_at)
 
 
@@ -124,7 +124,7 @@ def put_back(loss: Loss) -> Iterator[Change]:
     stays = there if loss.before.type in JOINED_TYPES else ()
     values = tuple(sorted({*stays, *loss.before.values}))
     ttl = loss.there.ttl if stays and loss.there else loss.before.ttl
-    move: Move = "replace" if there else "add"
+    move = move_of(there, values)
     reason = "it stood there before, and nobody meant to take it away"
     yield Change(move, *loss.key, ttl, values, there, loss.purpose, reason, loss.there.ttl if loss.there else None)
 

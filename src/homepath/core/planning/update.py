@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from homepath.core.model.acts import Enter
 from homepath.core.model.names import Name
-from homepath.core.model.plan import Change, Move
+from homepath.core.model.plan import Change, move_of
 from homepath.core.model.records import Key, RecordSet, Zone
 
 _SHIFTING = ("SOA", "RRSIG", "NSEC", "NSEC3")
@@ -61,8 +61,7 @@ def _change_of(zone: Zone, act: Enter, key: Key) -> Change:
     ttls = [entry.ttl for entry in come if entry.ttl is not None]
     old = present.ttl if present else None
     ttl = ttls[0] if ttls else old or 0
-    move: Move = "remove" if not values else "replace" if before else "add"
-    return Change(move, *key, ttl, values, before, "other", "", old)
+    return Change(move_of(before, values), *key, ttl, values, before, "other", "", old)
 
 
 def deleted(change: Change) -> tuple[str, ...]:

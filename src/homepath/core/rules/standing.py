@@ -73,6 +73,18 @@ def _alias_unsupported(case: Case) -> Iterator[Sighting]:
         )
 
 
+def _apex_way_unknown(case: Case) -> Iterator[Sighting]:
+    if case.wanted.choice.apex == "unknown" and case.wanted.choice.route == "records":
+        yield Sighting(
+            case.domain,
+            "ALIAS",
+            f"{case.wanted.builder} gives only a host name for {shown(case.domain)}, and what {case.notation.host} can "
+            "do with that is not known.",
+            "Look into the DNS host's form: has it a type for an alias at the name @ (often ALIAS or ANAME), or a "
+            "page that forwards the domain?",
+        )
+
+
 def _wildcard_answers(case: Case) -> Iterator[Sighting]:
     for want in case.wanted.wants:
         name = want.record.name
@@ -158,6 +170,7 @@ RULES = (
     Rule("cname-not-alone", _cname_not_alone),
     Rule("cname-twice", _cname_twice),
     Rule("alias-unsupported", _alias_unsupported),
+    Rule("apex-way-unknown", _apex_way_unknown),
     Rule("wildcard-answers", _wildcard_answers),
     Rule("delegated-away", _delegated_away),
     Rule("dangling-target", _dangling_target),

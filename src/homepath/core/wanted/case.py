@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 from homepath.core.facts.purposes import purpose
-from homepath.core.model.brief import Notation
+from homepath.core.model.brief import NO_NOTATION, Notation
 from homepath.core.model.history import Content
 from homepath.core.model.hsts import Hsts
 from homepath.core.model.names import Name
@@ -28,7 +28,7 @@ class Case:
     wanted: Wanted
     zone: Zone
     surroundings: Zone = field(default_factory=lambda: Zone("."))
-    notation: Notation = field(default_factory=Notation)
+    notation: Notation = NO_NOTATION
     survey: Survey | None = None
     history: tuple[Content, ...] = ()
     hsts: Mapping[Name, Hsts] = field(default_factory=dict)

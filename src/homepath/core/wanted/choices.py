@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from homepath.core.model.brief import Brief, BriefRecord, Notation, Site
 from homepath.core.model.names import absolute, child, shown
 from homepath.core.model.records import WEB_TYPES, Zone
 
-ApexWay = Literal["records", "alias", "forwarding", "proxy", "own-server", "none"]
-"""Where the apex gets its answer from."""
+ApexWay = Literal["records", "alias", "forwarding", "proxy", "own-server", "none", "unknown"]
+"""Where the apex gets its answer from. `unknown`: nobody said yet what the DNS host has for it."""
+
+
+SOME_ALIAS = "ALIAS"
+"""The type that an alias at the apex is called by where its form's own word is not known."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,9 +37,17 @@ class Choice:
     open: tuple[str, ...] = ()
 
 
+def with_owners_word(notation: Notation, site: Site) -> Notation:
+    """The notation with what the site file says of the DNS host's ways for the apex."""
+    if site.apex == "alias" and notation.apex_alias is None:
+        return replace(notation, apex_alias=SOME_ALIAS)
+    return replace(notation, forwarding=True) if site.apex == "forwarding" else notation
+
+
 def choose(site: Site, brief: Brief, notation: Notation, present: Present | None) -> Choice:
     """Decide among the brief's ways. What the site file says holds; `advise` leaves it to the reasons."""
     reasons: list[str] = []
+    notation = with_owners_word(notation, site)
     apex = _apex_way(site, brief, notation, reasons)
     by_address = _by_address(site, brief, notation, present, reasons)
     ownership = _ownership(site, brief, notation, reasons)
@@ -53,8 +65,9 @@ def _apex_way(site: Site, brief: Brief, notation: Notation, reasons: list[str]) 
             f"({notation.apex_alias})."
         )
         return "alias"
+    nothing: ApexWay = "none" if notation.known or site.apex else "unknown"
     if site.primary != "www":
-        return "none"
+        return nothing
     by_host = notation.forwarding and notation.forwarding_https and site.redirect is None
     if site.own_server and not by_host and site.redirect in (None, "own-server"):
         reasons.append(f"{brief.builder} gives no address for the apex; your own server redirects it to www.")
@@ -66,7 +79,7 @@ def _apex_way(site: Site, brief: Brief, notation: Notation, reasons: list[str]) 
         limit = "" if notation.forwarding_https else " It answers only http, so https without www will not work by it."
         reasons.append(f"{brief.builder} gives no address for the apex; {notation.host} forwards it to www.{limit}")
         return "forwarding"
-    return "none"
+    return nothing
 
 
 def _by_address(site: Site, brief: Brief, notation: Notation, present: Present | None, reasons: list[str]) -> bool:

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import cast
 
-from homepath.core.model.brief import Brief, BriefRecord, BriefStep, HttpsFacts, Notation, Site
+from homepath.core.model.brief import NO_NOTATION, Brief, BriefRecord, BriefStep, HttpsFacts, Notation, Site
 from homepath.core.model.meant import Meant
 from homepath.core.model.names import BadName, Name, absolute, child, shown
 from homepath.core.model.plan import Purpose
@@ -14,7 +14,7 @@ from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.records import WEB_TYPES, Key, RecordSet
 from homepath.core.model.redirects import Redirects
 from homepath.core.model.values import BadValue, canonical, text_value
-from homepath.core.wanted.choices import Choice, Present, choose
+from homepath.core.wanted.choices import Choice, Present, choose, with_owners_word
 from homepath.core.wanted.redirects import choose_redirects
 
 USUAL_TTL = 3600
@@ -101,10 +101,7 @@ class Wanted:
         return f"https://{shown(self.destination or self.primary)}/"
 
 
-_NOTHING_KNOWN = Notation()
-
-
-def work_out(site: Site, brief: Brief, notation: Notation = _NOTHING_KNOWN, present: Present | None = None) -> Wanted:
+def work_out(site: Site, brief: Brief, notation: Notation = NO_NOTATION, present: Present | None = None) -> Wanted:
     """Fill the brief with the site's values. Raises BadInput with every value that is missing or wrong."""
     wanted = _work_out(site, brief, notation, present)
     return replace(wanted, destination=absolute(site.leads_to)) if site.leads_to else wanted
@@ -156,7 +153,7 @@ def _work_out(site: Site, brief: Brief, notation: Notation, present: Present | N
         tuple(proof.type for proof in brief.ownership if proof != choice.ownership),
         brief.limits,
         brief.steps,
-        redirects=choose_redirects(site, brief, notation, names[1:], has_records),
+        redirects=choose_redirects(site, brief, with_owners_word(notation, site), names[1:], has_records),
         accepted=dict(zip(_keys(site.accepted, domain, "accepted"), site.accepted.values(), strict=True)),
     )
 
