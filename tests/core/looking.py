@@ -110,14 +110,14 @@ class Lists:
                 return self.registration
             case Transfer(_, server):
                 return self.transfers.get(server, Trouble("not-allowed", server.name, said="REFUSED"))
-            case Addresses(name):
+            case Addresses(name, _):
                 found = self.look_up(name, ("A", "AAAA"))
                 if isinstance(found, Trouble):
                     return (), None, found
                 values = tuple(value for each in found.sets for value in each.values)
                 return values, found, None if values else Trouble("no-address", name)
-            case Follow(url, address):
-                return (self.edge if address else self.web).get(url, (Hop(url, None, None, address, "nobody"),))
+            case Follow(url, fixed):
+                return (self.edge if fixed else self.web).get(url, (Hop(url, None, None, None, "nobody"),))
             case FetchOnce(want):
                 hops = self.web.get(want.url)
                 return Fetched(hops[0].status if hops else None, certificate=GOOD if want.secure else None)

@@ -8,8 +8,19 @@ from typing import TypeVar
 
 import pytest
 
-from homepath.core.asking.walk import Ask, Budget, LostWay, find_cut, look_up
+from homepath.core.asking.walk import (
+    MOST_NAMES,
+    MOST_SERVERS,
+    MOST_SILENT,
+    Ask,
+    Budget,
+    LostWay,
+    find_cut,
+    look_up,
+)
 from homepath.core.model.questions import Answer, Question, Server
+from homepath.core.model.records import RecordSet
+from homepath.core.model.trouble import Trouble
 from homepath.practice.scene_file import load_scene
 from homepath.practice.zones import Zones, reply
 
@@ -133,3 +144,63 @@ def test_walks_end_by_themselves() -> None:
 
     with pytest.raises(LostWay):
         drive(look_up("a.b.c.d.example.", ("A",), [ROOT], Budget()), endless)
+
+
+def test_a_hundred_names_without_glue_cost_a_few_questions_at_once() -> None:
+    """Their zones' servers are silent: the walk asks for a few names, side by side, and ends."""
+    names = tuple(f"ns{at}.far{at}.example." for at in range(100))
+    referral = RecordSet("trap.example.", "NS", 60, names)
+    rounds: list[int] = []
+
+    def answer(question: Question, server: Server) -> Answer:
+        if question.name == "trap.example.":
+            return Answer(question, server, "answered", 0.0, "NOERROR", authority=(referral,))
+        if question.name.startswith("far"):
+            far = RecordSet(question.name, "NS", 60, (f"a.{question.name}",))
+            glue = RecordSet(f"a.{question.name}", "A", 60, ("203.0.113.200",))
+            return Answer(question, server, "answered", 0.0, "NOERROR", authority=(far,), additional=(glue,))
+        if server.address == "203.0.113.200":
+            return Answer(question, server, "silent", 0.0, trouble=Trouble("silent"))
+        return world()(question, server)
+
+    walk = find_cut("www.trap.example.", [ROOT], Budget())
+
+    def to_the_end() -> None:
+        asks = next(walk)
+        while True:
+            rounds.append(len(asks))
+            asks = walk.send([answer(*ask) for ask in asks])
+
+    with pytest.raises(LostWay) as lost:
+        to_the_end()
+    assert lost.value.trouble.cause == "no-address"
+    assert max(rounds) <= MOST_NAMES
+    assert len(rounds) < 12
+    assert sum(rounds) < 100
+
+
+def test_many_servers_at_one_address_are_asked_once_and_so_many_are_kept() -> None:
+    names = tuple(f"ns{at}.crowd.example." for at in range(191))
+    referral = RecordSet("crowd.example.", "NS", 60, names)
+    one = tuple(RecordSet(name, "A", 60, ("203.0.113.77",)) for name in names)
+    many = tuple(RecordSet(name, "A", 60, (f"203.0.113.{at}",)) for at, name in enumerate(names, 60))
+    asked: list[Server] = []
+
+    def among(glue: tuple[RecordSet, ...]) -> Callable[[Question, Server], Answer]:
+        def answer(question: Question, server: Server) -> Answer:
+            if server.address.startswith("203.0.113") and server.name.endswith("crowd.example."):
+                asked.append(server)
+                return Answer(question, server, "silent", 0.0, trouble=Trouble("silent"))
+            if question.name == "crowd.example.":
+                return Answer(question, server, "answered", 0.0, "NOERROR", authority=(referral,), additional=glue)
+            return world()(question, server)
+
+        return answer
+
+    for glue, tries in ((one, 1), (many, MOST_SILENT)):
+        asked.clear()
+        with pytest.raises(LostWay):
+            drive(look_up("crowd.example.", ("A",), [ROOT], Budget()), among(glue))
+        assert len(asked) == tries
+    cut, _ = drive(find_cut("crowd.example.", [ROOT], Budget()), among(many))
+    assert (len(cut.servers), len(cut.names)) == (MOST_SERVERS, 191)

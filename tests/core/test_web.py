@@ -19,7 +19,10 @@ from homepath.core.model.visits import Certificate, Hop
 from homepath.core.wanted.wanted import work_out
 from homepath.core.web.certificates import covers, judge
 from homepath.core.web.hops import MOST_HOPS, Fetch, Fetched, Resolve, Resolved, follow, same_url
-from homepath.core.web.ways import NameKnown, Walked, judge_visit, judge_way
+from homepath.core.web.redirects import PROBE
+from homepath.core.web.urls import field_text, joined
+from homepath.core.web.ways import NameKnown, judge_way
+from homepath.core.web.whole import Walked, judge_visit
 from homepath.practice.authority import Authority
 from tests.core.cases import BRIEF, SITE
 
@@ -101,7 +104,7 @@ def test_a_name_without_an_address_and_one_whose_address_is_known() -> None:
     assert ends(Resolved(())).detail == "the name has no address"
     lost = ends(Resolved((), trouble=Trouble("no-server", ".")))
     assert (lost.status, lost.detail) == (None, "no server of the root zone answers")
-    known = follow(f"https://{WWW}:8443/", "192.0.2.80")
+    known = follow(f"https://{WWW}:8443/", {f"{WWW}.": "192.0.2.80"})
     want = next(known)
     assert isinstance(want, Fetch)
     assert (want.address, want.port, want.secure) == ("192.0.2.80", 8443, True)
@@ -125,6 +128,9 @@ DOWN = hop(f"http://{WWW}/", 301, "x")
 UP = hop(f"https://{APEX}/", 301, "x")
 SELF = hop(f"http://{WWW}/", 301, f"http://{WWW}/")
 DEAD = hop(f"https://{WWW}/", None, detail="nobody listens there")
+UNTRUSTED = replace(GOOD, state="untrusted")
+ONE_ONLY = replace(GOOD, state="name-missing", covers=False, names=(WWW,))
+SECURED = replace(PENDING, certified=True)
 DEFAULT = replace(GOOD, state="name-missing", covers=False, names=("bricklark.example",), detail="it is for others")
 
 
@@ -135,7 +141,23 @@ DEFAULT = replace(GOOD, state="name-missing", covers=False, names=("bricklark.ex
         ([ON, END], RIGHT, "arrived", None),
         ([hop(f"http://{APEX}/", 302, "x"), END], RIGHT, "arrived", "redirect-temporary"),
         ([ON, DOWN, UP, END], RIGHT, "arrived", "redirect-long"),
-        ([UP, DOWN, END], RIGHT, "arrived", "redirect-downgrades"),
+        ([UP, DOWN, END], RIGHT, "unsafe", "redirect-downgrades"),
+        ([ON, hop(f"https://{WWW}/", 204)], RIGHT, "broken-page", "page-broken"),
+        ([ON, hop(f"https://{WWW}/", 304)], RIGHT, "broken-page", "page-broken"),
+        ([ON, hop(f"https://{WWW}/", 300)], RIGHT, "broken-page", "page-broken"),
+        ([ON, hop(f"https://{WWW}/", 203)], RIGHT, "arrived", None),
+        ([hop(f"http://{APEX}/")], PENDING, "waiting", "certificate-pending"),
+        ([hop(f"http://{APEX}/")], LATE, "wrong-destination", "no-redirect"),
+        ([ON, hop(f"http://{WWW}/")], PENDING, "waiting", "certificate-pending"),
+        ([hop(f"https://{WWW}/", seen=UNTRUSTED)], PENDING, "unsafe", "certificate-untrusted"),
+        ([hop(f"https://{WWW}/", seen=replace(UNTRUSTED, covers=False))], PENDING, "waiting", "certificate-pending"),
+        ([hop(f"https://{WWW}/", seen=DEFAULT)], SECURED, "unsafe", "certificate-name-missing"),
+        ([hop(f"https://{APEX}/", seen=ONE_ONLY)], PENDING, "waiting", "certificate-name-missing"),
+        ([hop(f"https://{APEX}/", seen=ONE_ONLY)], LATE, "unsafe", "certificate-name-missing"),
+        ([END], NameKnown(False, detail="x"), "wrong-destination", "wrong-destination"),
+        ([END], NameKnown(False, detail="x", proxied=True), "arrived", None),
+        ([END], NameKnown(False, detail="x", mixed=True), "wrong-destination", "wrong-destination"),
+        ([END], NameKnown(False, detail="x", stale_until=NOW + 60), "waiting", "old-answer"),
         ([hop(f"http://{WWW}/")], RIGHT, "wrong-destination", "https-not-enforced"),
         ([hop(f"http://{WWW}/")], PENDING, "waiting", "certificate-pending"),
         ([hop(f"http://{WWW}/")], LATE, "wrong-destination", "https-not-enforced"),
@@ -161,9 +183,89 @@ DEFAULT = replace(GOOD, state="name-missing", covers=False, names=("bricklark.ex
     ],
 )  # fmt: skip
 def test_ways(hops: list[Hop], ground: NameKnown, state: str, code: str | None) -> None:
-    way, found = judge_way(hops[0].url, hops, WANTED, ground, NOW)
+    way, found = judge_way(hops[0].url, hops, WANTED, {f"{WWW}.": ground, f"{APEX}.": ground}, NOW)
     assert way.state == state
-    assert [finding.code for finding in found] == ([code] if code else [])
+    assert [finding.code for finding in found][:1] == ([code] if code else [])
+
+
+STRANGE = NameKnown(False, detail="it leads to 203.0.113.9")
+
+
+@pytest.mark.parametrize(
+    ("hops", "apex", "www", "state"),
+    [
+        ([ON, END], STRANGE, RIGHT, "arrived"),  # an unknown forwarder leads visitors home
+        ([UP, END], STRANGE, RIGHT, "arrived"),
+        ([ON, END], replace(STRANGE, mixed=True), RIGHT, "wrong-destination"),  # only some meet that forwarder
+        ([ON, END], STRANGE, STRANGE, "wrong-destination"),  # the old site at the main address
+        ([ON, END], RIGHT, STRANGE, "wrong-destination"),
+        ([hop(f"https://{APEX}/", None)], STRANGE, RIGHT, "no-answer"),
+        ([hop(f"http://{APEX}/")], STRANGE, RIGHT, "wrong-destination"),
+        ([ON, END], replace(STRANGE, stale_until=NOW + 9), RIGHT, "arrived"),
+        ([hop(f"http://{APEX}/")], replace(STRANGE, stale_until=NOW + 9), RIGHT, "waiting"),
+    ],
+)
+def test_what_visitors_meet_decides_and_dns_explains_what_fails(
+    hops: list[Hop], apex: NameKnown, www: NameKnown, state: str
+) -> None:
+    way, found = judge_way(hops[0].url, hops, WANTED, {f"{WWW}.": www, f"{APEX}.": apex}, NOW)
+    assert way.state == state
+    if state not in ("arrived", "waiting"):
+        assert "203.0.113.9" in found[0].message
+
+
+def test_a_way_that_loses_the_path_of_every_link_has_not_arrived() -> None:
+    urls = {f"{scheme}://{host}/": (END,) for scheme in ("http", "https") for host in (WWW, APEX)}
+    urls[f"http://{APEX}/"] = (ON, END)
+    grounds = {f"{WWW}.": RIGHT, f"{APEX}.": RIGHT}
+
+    def states(end: str) -> list[str]:
+        asked = f"http://{APEX}{PROBE}"
+        walked = Walked(urls, {asked: (hop(asked, 301, end), hop(end, 404))}, {})
+        return [way.state for way in judge_visit(WANTED, walked, grounds, NOW).ways if way.url == f"http://{APEX}/"]
+
+    assert states(f"https://{WWW}{PROBE}") == ["arrived"]
+    assert states(f"https://{WWW}/") == ["drops-path"]
+    assert states(f"https://{WWW}{PROBE.partition('?')[0]}") == ["arrived"]
+
+
+def test_a_good_certificate_is_remembered_as_long_as_dns_is_right() -> None:
+    urls = {f"https://{host}/": (hop(f"https://{host}/"),) for host in (WWW, APEX)}
+
+    def certified(www: NameKnown, apex: NameKnown) -> tuple[str, ...]:
+        return judge_visit(WANTED, Walked(urls, {}, {}), {f"{WWW}.": www, f"{APEX}.": apex}, NOW).certified
+
+    assert set(certified(RIGHT, RIGHT)) == {f"{WWW}.", f"{APEX}."}
+    assert certified(STRANGE, RIGHT) == (f"{APEX}.",)
+    assert certified(replace(STRANGE, certified=True), STRANGE) == ()
+
+
+@pytest.mark.parametrize(
+    ("base", "text", "whole"),
+    [
+        ("https://a.example/", "/café", "https://a.example/caf%C3%A9"),
+        ("https://a.example/", "/caf%C3%A9?q=ü x", "https://a.example/caf%C3%A9?q=%C3%BC%20x"),
+        ("https://a.example/x/", "y#z", "https://a.example/x/y"),
+        ("https://a.example/", "https://töpferei.example/", "https://xn--tpferei-90a.example/"),
+        ("https://a.example/", "//B.Example:8443", "https://b.example:8443"),
+        ("https://a.example/", "http://[2001:db8::1]/x", "http://[2001:db8::1]/x"),
+        ("https://a.example/", " /x\n", "https://a.example/x"),
+        ("https://a.example/", "ftp://x.example/", None),
+        ("https://a.example/", "/a\x00b", None),
+        ("https://a.example/", "http://a..b/", None),
+        ("https://a.example/", "http://[", None),
+        ("https://a.example/", "/\ud800", None),
+        ("https://a.example/", "http://a.example:99999/", None),
+        ("https://a.example/", "/" + "x" * 9000, None),
+    ],
+)
+def test_addresses_are_encoded_once_where_they_enter(base: str, text: str, whole: str | None) -> None:
+    assert joined(base, text) == whole
+    assert whole is None or joined(base, whole) == whole
+
+
+def test_a_field_is_utf8_or_else_latin1() -> None:
+    assert field_text("/café".encode()) == field_text("/café".encode("latin-1")) == "/café"
 
 
 def test_the_whole_visit() -> None:

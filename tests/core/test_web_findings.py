@@ -20,7 +20,8 @@ from homepath.core.web.hops import Fetched, Resolve, Resolved, follow
 from homepath.core.web.issuing import next_issuing_day
 from homepath.core.web.markup import read_markup
 from homepath.core.web.redirects import CHALLENGE, PROBE
-from homepath.core.web.ways import NameKnown, Walked, judge_visit
+from homepath.core.web.ways import PAGES, NameKnown
+from homepath.core.web.whole import Walked, judge_visit
 from tests.core.cases import BRIEF, SITE
 
 WANTED = work_out(SITE, BRIEF)
@@ -72,6 +73,7 @@ SELF = (hop(S, 301, S), hop(S, 301, S))
 TWO = (hop(U, 301, f"http://{WWW}/"), hop(f"http://{WWW}/", 301, U), hop(U, 301, f"http://{WWW}/"))
 HEALTHY = replace(RIGHT, edge_healthy=True)
 DEAD = (hop(S, None, detail="nobody listens there"),)
+NO_PADLOCK = {S: (hop(S, 200, certificate=DEFAULT),)}
 FORWARDED = replace(RIGHT, forwarded=True)
 STICKY = replace(RIGHT, hsts=Hsts(31536000))
 V6 = "2001:db8::7"
@@ -121,15 +123,19 @@ SPEAKS_AND_IS_SILENT: dict[str, tuple[set[str], set[str]]] = {
     "certificate-ending": (codes({HOME: (hop(HOME, certificate=replace(GOOD, state="ending")),)}), codes({})),
     "certificate-untrusted": (
         codes({HOME: (hop(HOME, certificate=replace(GOOD, state="incomplete")),)}),
-        codes({HOME: (hop(HOME, certificate=replace(GOOD, state="untrusted")),)}),
+        codes({HOME: (hop(HOME, certificate=replace(GOOD, state="untrusted", covers=False)),)}),
     ),
     "sticky-https-too-early": (
         codes({HOME: (hop(HOME, certificate=DEFAULT),)}, ground=STICKY),
         codes({HOME: (hop(HOME, certificate=DEFAULT),)}, ground=replace(STICKY, hsts=Hsts(0))),
     ),
     "challenge-astray": (
+        codes(NO_PADLOCK, probe(f"http://elsewhere.example{CHALLENGE}", f"http://{APEX}{CHALLENGE}")),
         codes({}, probe(f"http://elsewhere.example{CHALLENGE}", f"http://{APEX}{CHALLENGE}")),
-        codes({}, probe(f"https://{APEX}{CHALLENGE}", f"http://{APEX}{CHALLENGE}")),
+    ),
+    "old-answer": (
+        codes({S: (hop(S),)}, ground=NameKnown(False, stale_until=NOW + 60)),
+        codes({S: (hop(S),)}, ground=RIGHT),
     ),
     "address-dead": (
         codes({}, addresses={HOME: [AddressTried("192.0.2.10", 200, "", GOOD), AddressTried(V6, None, "nobody")]}),
@@ -307,7 +313,7 @@ def test_whatever_was_walked_is_judged(walks: list[list[Hop]], ground: NameKnown
             last = each.hops[-1]
             assert last.url.startswith("https:")
             assert urlsplit(last.url).hostname == WWW
-            assert (last.status is not None and 200 <= last.status < 400) or last.status == 999
+            assert last.status in PAGES
             assert all(h.certificate is None or h.certificate.state in ("good", "ending") for h in each.hops)
     assert (seen.verdict == "arrived") == all(each.state == "arrived" for each in seen.ways)
 

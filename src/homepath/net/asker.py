@@ -30,13 +30,15 @@ class Asker:
     `patience`: seconds of real time for one try; `tries`: how often, the last time without EDNS (RFC 6891 section 7).
     Over UDP names are sent in random capitals and must come back so; a server that is seen not to repeat them is
     asked plainly. An answer that comes late, to an earlier try, is taken as long as the question is open.
-    `asked` counts what was sent, `dropped` what came unasked.
+    After `ends`, a moment of the event loop's clock, nothing new is asked. `asked` counts what was sent, `dropped` what
+    came unasked.
     """
 
     def __init__(self, network: Network, patience: float = 2.0, tries: int = 2) -> None:
         self.network = network
         self.patience, self.tries = patience, tries
         self.asked = 0
+        self.ends: float | None = None
         self._unfit = 0
         self._datagrams = Datagrams(patience, self._drop)
         self._streams = Streams(network)
@@ -135,11 +137,13 @@ class Asker:
         unchecked: bool,
         done: Callable[[Answer], None],
     ) -> None:
+        loop = asyncio.get_running_loop()
         place = self._place(server)
-        if isinstance(place, OffLimits):
-            trouble = trouble_of(place, server)
+        if isinstance(place, OffLimits) or (self.ends is not None and loop.time() > self.ends):
+            late = Trouble("no-time", server.name, server.place)
+            trouble = trouble_of(place, server) if isinstance(place, OffLimits) else late
             nothing = Answer(question, server, "silent", self.network.clock.now(), trouble=trouble)
-            asyncio.get_running_loop().call_soon(done, nothing)
+            loop.call_soon(done, nothing)
             return
         asked = wire.question_octets(question)
         one = _Asking(self, question, server, place, asked, done)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import ssl
+import warnings
 from collections.abc import Sequence
 from ipaddress import ip_address
 from pathlib import Path
@@ -17,6 +18,7 @@ from homepath.core.model.names import absolute
 from homepath.core.model.visits import Certificate
 from homepath.core.web.certificates import NONE, judge
 from homepath.core.web.hops import Fetch, Fetched
+from homepath.core.web.urls import field_text, joined
 from homepath.net.network_file import Network, OffLimits
 from homepath.net.one_address import OneAddress
 from homepath.net.troubles import trouble_of
@@ -75,7 +77,7 @@ async def _fetch(want: Fetch, network: Network, anchors: Sequence[X509], builder
             status, fields, body, protocol = await _request(want, backend, BIGGEST_HTML)
     except _FOREIGN as error:
         return Fetched(None, None, trouble_of(error, address=want.address), judged())
-    location = fields[b"location"].decode("latin-1")[:2000] if b"location" in fields else None
+    location = field_text(fields[b"location"]) if b"location" in fields else None
     hsts = fields.get(b"strict-transport-security", b"").decode("latin-1")[:200] if want.secure else ""
     return Fetched(status, location, None, judged(), hsts, protocol, _text(fields, body))
 
@@ -93,6 +95,10 @@ class Unreadable(Exception):
 
 async def read_page(url: str, network: Network, walker: Walker) -> str:
     """The text of a page that answers 200, certificates checked, redirects not followed. Raises Unreadable."""
+    encoded = joined(url, url)
+    if encoded is None:
+        raise Unreadable("this is no address of a page")
+    url = encoded
     parts = urlsplit(url)
     secure, host = parts.scheme == "https", parts.hostname or ""
     port = parts.port or (443 if secure else 80)
@@ -174,16 +180,29 @@ async def _body(response: httpcore.Response, most: int, strict: bool) -> bytes:
 
 
 def load_anchors(bundle: Path | None) -> list[X509]:
-    """The trusted authorities of a PEM bundle, or of this machine."""
+    """The trusted authorities of a PEM bundle, or of this machine. Raises OSError, or ValueError for no bundle.
+
+    One of the machine's own that the library cannot read is passed over.
+    """
     from cryptography import x509
 
-    if bundle is not None:
-        return x509.load_pem_x509_certificates(bundle.read_bytes())
-    context = ssl.create_default_context()
-    found = context.get_ca_certs(binary_form=True)
-    if found:
-        return [x509.load_der_x509_certificate(each) for each in found]
-    for place in ("/etc/ssl/certs/ca-certificates.crt", "/etc/pki/tls/certs/ca-bundle.crt", "/etc/ssl/cert.pem"):
-        if Path(place).is_file():
-            return x509.load_pem_x509_certificates(Path(place).read_bytes())
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")  # old roots have odd serial numbers, which is none of a visitor's business
+        if bundle is not None:
+            return x509.load_pem_x509_certificates(bundle.read_bytes())
+        found = ssl.create_default_context().get_ca_certs(binary_form=True)
+        if found:
+            return [each for octets in found if (each := _readable(octets)) is not None]
+        for place in ("/etc/ssl/certs/ca-certificates.crt", "/etc/pki/tls/certs/ca-bundle.crt", "/etc/ssl/cert.pem"):
+            if Path(place).is_file():
+                return x509.load_pem_x509_certificates(Path(place).read_bytes())
     return []
+
+
+def _readable(octets: bytes) -> X509 | None:
+    from cryptography import x509
+
+    try:
+        return x509.load_der_x509_certificate(octets)
+    except ValueError:
+        return None

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import asyncio
-from collections.abc import Generator, Sequence
+from collections.abc import Generator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any, TypeVar
 
@@ -44,6 +44,8 @@ if TYPE_CHECKING:
 Result = TypeVar("Result")
 AT_ONCE = 32
 """Pages asked for at one moment."""
+LONGEST_LOOK = 60.0
+"""Seconds of real time after which a look asks nothing new, whatever servers do; what is under way ends by itself."""
 
 
 @dataclass(slots=True)
@@ -62,6 +64,7 @@ class Driver:
     _anchors: list[X509] | None = None
     _known: dict[Name, asyncio.Task[LookedUp]] = field(default_factory=dict)
     _walks: dict[str, asyncio.Task[tuple[Hop, ...]]] = field(default_factory=dict)
+    _pages: dict[Fetch, asyncio.Task[Fetched]] = field(default_factory=dict)
     _limit: asyncio.Semaphore = field(default_factory=lambda: asyncio.Semaphore(AT_ONCE))
 
     def __post_init__(self) -> None:
@@ -69,6 +72,7 @@ class Driver:
 
     async def drive(self, look: Generator[Sequence[Request], Sequence[Any], Result]) -> Result:
         """The result of a look. Raises what the look raises."""
+        self.walker.asker.ends = asyncio.get_running_loop().time() + LONGEST_LOOK
         result = await self._play(look)
         dropped = self.walker.asker.dropped
         if dropped:
@@ -101,10 +105,10 @@ class Driver:
                     return await transfer(domain, server, self.network, self.key)
                 except NotGiven as error:
                     return error.trouble
-            case Addresses(name):
-                return await self._addresses(name)
-            case Follow(url, first_address):
-                return await self._follow(url, first_address)
+            case Addresses(name, at_source):
+                return await (self.walker.addresses(name) if at_source else self._addresses(name))
+            case Follow(url, fixed):
+                return await self._follow(url, fixed)
             case FetchOnce(want):
                 return await self._fetch(want)
             case Beside(look):
@@ -144,16 +148,16 @@ class Driver:
         missing = Trouble("no-such-name" if rcode == "NXDOMAIN" else "no-address", name)
         return addresses, Found(chain, found, end, rcode), None if addresses else missing
 
-    async def _follow(self, url: str, first_address: str | None) -> tuple[Hop, ...]:
-        """The hops from `url` on; with `first_address` the first name is not looked up."""
-        if first_address is not None:
-            return await self._walk(url, first_address)
+    async def _follow(self, url: str, fixed: Mapping[Name, str]) -> tuple[Hop, ...]:
+        """The hops from `url` on; the names in `fixed` are not looked up."""
+        if fixed:
+            return await self._walk(url, fixed)
         if url not in self._walks:
-            self._walks[url] = asyncio.ensure_future(self._walk(url))
+            self._walks[url] = asyncio.ensure_future(self._walk(url, fixed))
         return await self._walks[url]
 
-    async def _walk(self, url: str, first_address: str | None = None) -> tuple[Hop, ...]:
-        way = follow(url, first_address)
+    async def _walk(self, url: str, fixed: Mapping[Name, str]) -> tuple[Hop, ...]:
+        way = follow(url, fixed)
         came: Came | None = None
         while True:
             try:
@@ -168,6 +172,17 @@ class Driver:
                 came = Resolved(addresses, trouble)
 
     async def _fetch(self, want: Fetch) -> Fetched:
+        """Each page of each address is asked for once, however many ways lead over it."""
+        if want not in self._pages:
+            self._pages[want] = asyncio.ensure_future(self._fetch_once(want))
+        return await self._pages[want]
+
+    @property
+    def _over(self) -> bool:
+        ends = self.walker.asker.ends
+        return ends is not None and asyncio.get_running_loop().time() > ends
+
+    async def _fetch_once(self, want: Fetch) -> Fetched:
         from homepath.net.fetch import fetch, load_anchors
 
         if self._anchors is None:
@@ -182,6 +197,8 @@ class Driver:
                     )
                 ) from error
         async with self._limit:
+            if self._over:
+                return Fetched(None, trouble=Trouble("no-time", address=want.address))
             return await fetch(want, self.network, self._anchors, self.builders)
 
 

@@ -29,7 +29,7 @@ async def visit(project: Project, network: Network, through: str | None = None) 
 
     async def one(each: Project) -> Visit:
         driver = Driver(network, server, builders(each))
-        return await driver.drive(visit_look(each.case, each.evidence))
+        return await driver.drive(visit_look(each.case, each.evidence, server is not None))
 
     found = await asyncio.gather(*(one(each) for each in projects))
     if through is None:

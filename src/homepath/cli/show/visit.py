@@ -105,7 +105,7 @@ def _now(way: Way) -> str:
         return f"shown without padlock{led}" if not led else f"led on, shown without padlock:{led}"
     if way.state == "loop":
         return f"goes round in a circle:{led}"
-    said = {"no-answer": "no answer", "wrong-destination": "ends elsewhere"}
+    said = {"no-answer": "no answer", "wrong-destination": "ends elsewhere", "drops-path": "loses the path of a link"}
     return f"{said.get(way.state, way.state)}: {way.hops[0].status or _end(last)}{led}"
 
 

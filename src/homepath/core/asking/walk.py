@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Generator, Iterable, Sequence
 from dataclasses import dataclass, field, replace
+from typing import TypeVar
 
 from homepath.core.model.names import ROOT, Name, is_within, labels, parent, shown
 from homepath.core.model.questions import Answer, Question, Server
@@ -18,7 +19,14 @@ MOST_QUESTIONS = 200
 """One walk never asks more, whatever the servers say."""
 MOST_ALIASES = 12
 MOST_DEPTH = 6
+MOST_NAMES = 13
+"""Name servers of one zone whose addresses are looked for; no zone needs more."""
+MOST_SERVERS = 26
+"""Addresses of one zone's name servers that are kept."""
+MOST_SILENT = 6
+"""Addresses that are tried for one question before the zone counts as unanswered."""
 
+T = TypeVar("T")
 Ask = tuple[Question, Server]
 Walk = Generator[list[Ask], list[Answer], "Cut"]
 
@@ -51,14 +59,19 @@ class Budget:
     """Shared by a walk and the walks it needs for the addresses of name servers."""
 
     port: int = 53
-    left: int = MOST_QUESTIONS
     depth: int = 0
     known: dict[Name, Cut] = field(default_factory=dict)
+    asked: list[Name] = field(default_factory=list)
 
-    def take(self, count: int, at: Name) -> None:
-        self.left -= count
-        if self.left < 0:
+    def take(self, at: Name) -> None:
+        self.asked.append(at)
+        if len(self.asked) > MOST_QUESTIONS:
             raise LostWay(Trouble("too-long", at, said=f"stopped after {MOST_QUESTIONS} questions"))
+
+    @property
+    def deeper(self) -> Budget:
+        """The same budget, for the walk to a name server that this walk needs."""
+        return replace(self, depth=self.depth + 1)
 
 
 def find_cut(name: Name, roots: Sequence[Server], budget: Budget) -> Walk:
@@ -107,8 +120,9 @@ def _delegation_in(answer: Answer, target: Name, above: Name) -> RecordSet | Non
 
 def _first_usable(question: Question, cut: Cut, budget: Budget) -> Generator[list[Ask], list[Answer], Answer]:
     said: list[Trouble] = []
-    for server in cut.servers:
-        budget.take(1, cut.zone)
+    places = {(server.address, server.port): server for server in reversed(cut.servers)}
+    for server in list(reversed(places.values()))[:MOST_SILENT]:
+        budget.take(cut.zone)
         (answer,) = yield [(question, server)]
         if answer.usable and not _is_upward(answer, cut.zone):
             return answer
@@ -140,24 +154,51 @@ def _cut_from(found: RecordSet, answer: Answer, above: Cut, budget: Budget) -> W
         if each.type in ("A", "AAAA") and each.name in names and is_within(each.name, above.zone)
         for value in each.values
     ]
-    missing = [name for name in names if not any(server.name == name for server in glue)]
-    servers = list(glue)
+    with_glue = {server.name for server in glue}
+    missing = [name for name in names if name not in with_glue][:MOST_NAMES]
+    walks = []
     for name in missing:
-        if is_within(name, found.name):
-            # below the cut itself only glue helps, or the same server where it holds the child too
-            if answer.authoritative:
-                servers += yield from _addresses_at(name, replace(above, zone=found.name), budget)
-            continue
-        servers += yield from _addresses_of_server(name, above, budget)
+        if not is_within(name, found.name):
+            walks.append(_addresses_of_server(name, above, budget))
+        elif answer.authoritative:  # below the cut only glue helps, or the same server where it holds the child too
+            walks.append(_addresses_at(name, replace(above, zone=found.name), budget))
+    looked = yield from side_by_side(walks)
+    servers = [*glue, *(server for each in looked for server in each)][:MOST_SERVERS]
     if not servers:
         raise LostWay(Trouble("no-address", found.name, said=f"its name servers: {', '.join(map(shown, names))}"))
     return Cut(found.name, names, tuple(servers), above.zone, found.ttl, above.servers)
 
 
+def side_by_side(walks: Sequence[Generator[list[Ask], list[Answer], T]]) -> Generator[list[Ask], list[Answer], list[T]]:
+    """Several walks at once: what they ask is asked together. Raises what one of them raises."""
+    results: dict[int, T] = {}
+    under_way: dict[int, list[Ask]] = {}
+    for number, walk in enumerate(walks):
+        try:
+            under_way[number] = next(walk)
+        except StopIteration as done:
+            results[number] = done.value
+    while under_way:
+        answers = yield [ask for asks in under_way.values() for ask in asks]
+        begin = 0
+        for number, asks in list(under_way.items()):
+            mine = answers[begin : begin + len(asks)]
+            begin += len(asks)
+            try:
+                under_way[number] = walks[number].send(mine)
+            except StopIteration as done:
+                results[number] = done.value
+                del under_way[number]
+    return [results[number] for number in range(len(walks))]
+
+
 def _addresses_at(name: Name, cut: Cut, budget: Budget) -> Generator[list[Ask], list[Answer], list[Server]]:
-    servers = []
+    servers: list[Server] = []
     for rrtype in ("A", "AAAA"):
-        answer = yield from _first_usable(Question(name, rrtype), cut, budget)
+        try:
+            answer = yield from _first_usable(Question(name, rrtype), cut, budget)
+        except LostWay:
+            continue
         found = answer.found(name, rrtype)
         servers += [Server(value, budget.port, name) for value in found.values] if found else []
     return servers
@@ -166,14 +207,11 @@ def _addresses_at(name: Name, cut: Cut, budget: Budget) -> Generator[list[Ask], 
 def _addresses_of_server(name: Name, above: Cut, budget: Budget) -> Generator[list[Ask], list[Answer], list[Server]]:
     if budget.depth >= MOST_DEPTH:
         return []
-    budget.depth += 1
     try:
         roots = budget.known.get(ROOT, above).servers
-        found = yield from look_up(name, ("A", "AAAA"), roots, budget)
+        found = yield from look_up(name, ("A", "AAAA"), roots, budget.deeper)
     except LostWay:
         return []
-    finally:
-        budget.depth -= 1
     return [Server(value, budget.port, name) for record in found.sets for value in record.values]
 
 

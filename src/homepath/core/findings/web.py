@@ -16,6 +16,14 @@ KINDS = (
         "switch the proxy off for this name.",
     ),
     Kind(
+        "old-answer",
+        "note",
+        "RFC 1034 section 3.6",
+        "The resolver that was asked still holds the answer from before the change.",
+        "Visitors who use it meet the old place until it lets go; nothing is wrong at the domain's own servers.",
+        "Wait until the answer has run out; nothing can hurry it.",
+    ),
+    Kind(
         "redirect-by-page",
         "note",
         "RFC 9110 section 15.4",

@@ -144,6 +144,7 @@ _TROUBLES: dict[TroubleCause, str] = {
     "unreadable": "what {who} sends cannot be read",
     "not-allowed": "{who} does not give it",
     "unsigned": "{who} answers without a signature",
+    "no-time": "there was no time left to ask {who}",
     "unknown": "{who} could not be asked",
 }
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 
 from homepath.core.asking.walk import Found
 from homepath.core.formats.words import trouble_words
@@ -25,24 +26,50 @@ def names_to_look_up(wanted: Wanted) -> list[Name]:
     return list(dict.fromkeys([*wanted.names, *targets]))
 
 
-def names_known(
-    case: Case, evidence: Evidence, looked: Mapping[Name, LookedUp], handed_over: bool
-) -> dict[Name, NameKnown]:
-    """`looked`: the names above, looked up. `handed_over`: the parent names the builder's servers."""
-    return {name: _known(case, evidence, looked, name, handed_over) for name in case.wanted.names}
+@dataclass(frozen=True, slots=True)
+class Looked:
+    """The names above, looked up: as visitors do, and at the source where that differs. `handed_over`: the parent
+    names the builder's servers, by this look's own walk."""
+
+    up: Mapping[Name, LookedUp]
+    handed_over: bool
+    at_source: Mapping[Name, LookedUp] = field(default_factory=dict)
 
 
-def _known(case: Case, evidence: Evidence, looked: Mapping[Name, LookedUp], name: Name, handed_over: bool) -> NameKnown:
-    addresses, found, trouble = looked[name]
-    right, detail = _leads_right(case.wanted, looked, name, found, handed_over)
+def names_known(case: Case, evidence: Evidence, looked: Looked, now: float) -> dict[Name, NameKnown]:
+    """What is known of each name of the site at `now`, Unix seconds."""
+    return {name: _known(case, evidence, looked, name, now) for name in case.wanted.names}
+
+
+def _known(case: Case, evidence: Evidence, looked: Looked, name: Name, now: float) -> NameKnown:
+    addresses, found, trouble = looked.up[name]
+    right, detail = _leads_right(case.wanted, looked.up, name, found, looked.handed_over)
     moments = (right_since_seen(evidence.contents, want.meant) for want in case.wanted.at(name))
     since = max((at for at in moments if at is not None), default=None)
     forwarded = name in case.wanted.forwarded or bool(set(addresses) & set(case.notation.forwarding_addresses))
     obstacle = _obstacle(case, name, addresses, right, detail)
     why = trouble_words(trouble) if trouble else ""
+    beside = _meant(case.wanted, looked.up, name) & set(addresses)
     return NameKnown(
-        right, since, obstacle, detail if addresses else why, forwarded=forwarded, hsts=case.hsts.get(name)
+        right,
+        since,
+        obstacle,
+        detail if addresses else why,
+        forwarded=forwarded,
+        hsts=case.hsts.get(name),
+        mixed=not right and bool(beside),
+        stale_until=None if right else _stale_until(case.wanted, looked, name, now),
+        certified=bool(evidence.visit and name in evidence.visit.certified),
     )
+
+
+def _stale_until(wanted: Wanted, looked: Looked, name: Name, now: float) -> float | None:
+    """How long the resolver asked may hold its old answer, where the authoritative servers lead the name right."""
+    there = looked.at_source.get(name)
+    if there is None or not _leads_right(wanted, looked.at_source, name, there[1], looked.handed_over)[0]:
+        return None
+    found = looked.up[name][1]
+    return now + max((record.ttl for record in (*found.chain, *found.sets)), default=0) if found else now
 
 
 def _leads_right(
@@ -65,6 +92,8 @@ def _leads_right(
 def _meant(wanted: Wanted, looked: Mapping[Name, LookedUp], name: Name) -> set[str]:
     if flattened := wanted.get(name, ALIAS):
         return set(looked[flattened.record.values[0]][0])
+    if alias := wanted.get(name, "CNAME"):
+        return set(looked[alias.record.values[0]][0]) if alias.record.values[0] in looked else set()
     return {v for want in wanted.at(name) if want.record.type in ("A", "AAAA") for v in want.record.values}
 
 

@@ -5,8 +5,8 @@ The requests of one list are carried out at the same time.
 
 from __future__ import annotations
 
-from collections.abc import Generator, Sequence
-from dataclasses import dataclass
+from collections.abc import Generator, Mapping, Sequence
+from dataclasses import dataclass, field
 from typing import Any, TypeAlias, TypeVar
 
 from homepath.core.asking.walk import Ask, Cut
@@ -67,10 +67,10 @@ class Transfer:
 
 @dataclass(frozen=True, slots=True)
 class Follow:
-    """Reply: the hops from a URL on. `first_address`: where the first name is not looked up."""
+    """Reply: the hops from a URL on. `fixed`: names that are not looked up, with the address they are asked at."""
 
     url: str
-    first_address: str | None = None
+    fixed: Mapping[Name, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,9 +82,13 @@ class FetchOnce:
 
 @dataclass(frozen=True, slots=True)
 class Addresses:
-    """Reply: `(addresses, Found | None, Trouble | None)` of a name, as a visitor's own look-up gives them."""
+    """Reply: `(addresses, Found | None, Trouble | None)` of a name, as a visitor's own look-up gives them.
+
+    `at_source`: what the authoritative servers say, whatever resolver visitors use.
+    """
 
     name: Name
+    at_source: bool = False
 
 
 @dataclass(frozen=True, slots=True)

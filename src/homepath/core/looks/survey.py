@@ -210,11 +210,15 @@ def _ask_servers(cut: Cut, keys: Sequence[Key]) -> Look[Rounds]:
     servers += extra
     first += yield from asked([(soa, server) for server in extra])
     rounds: Rounds = {server: [answer] for server, answer in zip(servers, first, strict=True)}
-    alive = [server for server, answers in rounds.items() if holds(answers)]
-    asks = [(Question(*key), server) for server in alive for key in keys]
+    places = {server.place: server for server in reversed(servers) if holds(rounds[server])}
+    asks = [(Question(*key), server) for server in places.values() for key in keys]
     answers = yield from asked(asks)
     for (_, server), answer in zip(asks, answers, strict=True):
         rounds[server].append(answer)
+    for server, mine in rounds.items():  # one address under several names is asked once
+        twin = places.get(server.place)
+        if twin is not None and twin != server:
+            mine += [replace(answer, server=server) for answer in rounds[twin][1:]]
     return rounds
 
 

@@ -8,7 +8,7 @@ from urllib.parse import urlsplit
 
 from homepath.core.asking.walk import Cut
 from homepath.core.formats.words import trouble_words
-from homepath.core.looks.names import LookedUp, edge_address, names_known, names_to_look_up
+from homepath.core.looks.names import Looked, LookedUp, edge_address, names_known, names_to_look_up
 from homepath.core.looks.requests import Addresses, Beside, FetchOnce, FindZone, Follow, Look, time
 from homepath.core.model.evidence import EdgeSeen, Evidence
 from homepath.core.model.findings import worst_first
@@ -18,38 +18,44 @@ from homepath.core.model.visits import AddressTried, FreeAddress, Hop, Possibili
 from homepath.core.rules.catalogue import findings as all_findings
 from homepath.core.wanted.case import Case
 from homepath.core.wanted.wanted import Wanted
-from homepath.core.web.after_move import TWINS, free_address_state, judge_pages, pages_to_read
+from homepath.core.web.after_move import NOWHERE, TWINS, free_address_state, judge_pages, pages_to_read
 from homepath.core.web.findings import one_each, web_finding
 from homepath.core.web.hops import Fetch, Fetched
 from homepath.core.web.markup import Markup, read_markup
 from homepath.core.web.pending import Known, possibilities
 from homepath.core.web.redirects import CHALLENGE, PROBE
-from homepath.core.web.ways import NameKnown, Walked, judge_visit, loops
+from homepath.core.web.ways import NameKnown, loops
+from homepath.core.web.whole import Walked, judge_visit
 
 UNKNOWN_HERE = (404, 410, 421)
 """What an edge answers for a name that it does not serve (RFC 9110 sections 15.5.5, 15.5.11, 15.5.20)."""
+NOT_ASKED = ("no-server", "silent", "refused", "failed", "no-connection", "connection-lost", "off-limits", "not-dns")
+"""Why a name could not be asked for at all, so that nothing is known of it."""
 MOST_ADDRESSES = 8
 """Addresses of one name that are tried."""
 Hops = tuple[Hop, ...]
 
 
-def visit_look(case: Case, evidence: Evidence) -> Look[Visit]:
+def visit_look(case: Case, evidence: Evidence, through: bool = False) -> Look[Visit]:
     """One domain: each way plainly and with a path and a query, each address alone, the pages of the site.
 
-    Raises CouldNotLook when no name server could be asked.
+    `through`: names are looked up with a resolver, so what the authoritative servers say is asked for beside it.
+    Raises CouldNotLook when nobody who was asked for the names answered.
     """
     wanted = case.wanted
-    looked, handed_over = yield from _look_up(wanted)
-    if all(trouble and trouble.cause == "no-server" for _, _, trouble in (looked[name] for name in wanted.names)):
+    known_names = yield from _look_up(wanted, through)
+    looked = known_names.up
+    if all(trouble and trouble.cause in NOT_ASKED for _, _, trouble in (looked[name] for name in wanted.names)):
         trouble = looked[wanted.names[0]][2]
         why = f": {trouble_words(trouble)}" if trouble else ""
+        whom = "the resolver" if through else f"no name server of {shown(wanted.domain)}"
         raise CouldNotLook(
-            f"no name server of {shown(wanted.domain)} could be asked{why}",
+            f"{whom} could {'not ' if through else ''}be asked{why}",
             "Check the connection, or the network file.",
         )
     walked, home, free = yield from _walk(wanted, looked)
     now = yield from time()
-    known = names_known(case, evidence, looked, handed_over)
+    known = names_known(case, evidence, known_names, now)
     known = yield from _ask_edge(wanted, looked, walked, known)
     found = judge_visit(wanted, walked, known, now)
     found = _after_move(wanted, found, home, free)
@@ -62,7 +68,7 @@ def ahead_look(case: Case) -> Look[Visit]:
     Raises CouldNotLook when the brief names no address of the edge that can be asked.
     """
     wanted = case.wanted
-    looked, _ = yield from _look_up(wanted)
+    looked = (yield from _look_up(wanted)).up
     edges = {name: edge_address(wanted, looked, name) for name in wanted.names}
     asked = {name: address for name, address in edges.items() if address is not None}
     if not asked:
@@ -82,13 +88,14 @@ def ahead_look(case: Case) -> Look[Visit]:
 def edge_look(case: Case) -> Look[EdgeSeen]:
     """Whether the builder's edge serves the primary address already, and with a good certificate."""
     wanted = case.wanted
-    looked, _ = yield from _look_up(wanted)
+    looked = (yield from _look_up(wanted)).up
     address = edge_address(wanted, looked, wanted.primary)
     if address is None:
         now = yield from time()
         return EdgeSeen(now, None)
     name = shown(wanted.primary)
-    (plain, secure) = yield [Follow(f"http://{name}/", address), Follow(f"https://{name}/", address)]
+    at_edge = {wanted.primary: address}
+    (plain, secure) = yield [Follow(f"http://{name}/", at_edge), Follow(f"https://{name}/", at_edge)]
     now = yield from time()
     first: Hop = plain[0]
     good = secure[0].certificate is not None and secure[0].certificate.state in ("good", "ending")
@@ -96,12 +103,14 @@ def edge_look(case: Case) -> Look[EdgeSeen]:
     return EdgeSeen(now, knows, bool(good and secure[0].status not in UNKNOWN_HERE))
 
 
-def _look_up(wanted: Wanted) -> Look[tuple[dict[Name, LookedUp], bool]]:
+def _look_up(wanted: Wanted, through: bool = False) -> Look[Looked]:
     """The names looked up, and whether the parent names the wanted servers: found by this look itself."""
     names = names_to_look_up(wanted)
-    cut, *replies = yield [FindZone(wanted.domain), *(Addresses(name) for name in names)]
+    at_source = [Addresses(name, True) for name in names] if through else []
+    cut, *replies = yield [FindZone(wanted.domain), *(Addresses(name) for name in names), *at_source]
     handed_over = isinstance(cut, Cut) and bool(wanted.nameservers) and set(cut.names) == set(wanted.nameservers)
-    return dict(zip(names, replies, strict=True)), handed_over
+    up = dict(zip(names, replies[: len(names)], strict=True))
+    return Looked(up, handed_over, dict(zip(names, replies[len(names) :], strict=False)))
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,7 +129,7 @@ def _walk(wanted: Wanted, looked: Mapping[Name, LookedUp]) -> Look[tuple[Walked,
     urls = [f"{scheme}://{name}/" for name in names for scheme in ("https", "http")]
     probes = [f"{url.removesuffix('/')}{PROBE}" for url in urls if url != home_url]
     probes += [f"http://{name}{CHALLENGE}" for name in names]
-    twins = [f"{home_url.removesuffix('/')}{path}" for path in TWINS]
+    twins = [f"{home_url.removesuffix('/')}{path}" for path in (*TWINS, NOWHERE)]
     free = [f"{s}://{shown(wanted.free_address)}/" for s in ("https", "http")] if wanted.free_address else []
     alone = [each for url in urls for each in _each_address(url, looked)]
     every = list(dict.fromkeys([*urls, *probes, *twins, home_url, *free]))
@@ -168,17 +177,7 @@ def _tried(want: Fetch, came: Fetched) -> AddressTried:
 
 def _at_edge(url: str, edges: Mapping[Name, str]) -> Look[Hops]:
     """A way on which every name of the site is looked for at the edge."""
-    hops: list[Hop] = []
-    at: str | None = url
-    while at is not None and len(hops) < 4:
-        address = edges.get(absolute(urlsplit(at).hostname or "."))
-        if address is None:
-            (rest,) = yield [Follow(at)]
-            hops += rest
-            break
-        ((hop, *more),) = yield [Follow(at, address)]
-        hops.append(hop)
-        at = more[0].url if more and all(more[0].url != each.url for each in hops) else None
+    (hops,) = yield [Follow(url, edges)]
     return tuple(hops)
 
 

@@ -29,6 +29,7 @@ TroubleCause = Literal[
     "unreadable",
     "not-allowed",
     "unsigned",
+    "no-time",
     "unknown",
 ]
 """`silent`: nothing came in time. `refused`: it said that it will not. `no-connection`: nobody listens there.
@@ -36,7 +37,7 @@ TroubleCause = Literal[
 came that is none. `failed`: the server itself failed (SERVFAIL). `bogus`: its check of signatures failed. `lame`: it
 does not hold the zone. `no-server`: none of a zone's servers answers. `too-long`: it leads on and on. `tls`: no secure
 connection could be made. `untrusted`: its certificate is not trusted.
-`not-allowed`: a zone is not given to us."""
+`not-allowed`: a zone is not given to us. `no-time`: the whole look had to end before it was its turn."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,7 +12,10 @@ CertificateState = Literal[
     "good", "ending", "expired", "not-yet-valid", "default", "name-missing", "incomplete", "untrusted", "none"
 ]
 """`default`: the builder's own, until the one for the site comes. `incomplete`: the issuer's is not sent along."""
-WayState = Literal["arrived", "waiting", "wrong-destination", "unsafe", "loop", "broken-page", "no-answer"]
+WayState = Literal[
+    "arrived", "waiting", "wrong-destination", "unsafe", "loop", "broken-page", "no-answer", "drops-path"
+]
+"""`unsafe`: without a good certificate, or back over plain http. `drops-path`: every link ends on the home page."""
 VisitVerdict = Literal["arrived", "waiting", "broken"]
 
 
@@ -102,3 +105,5 @@ class Visit:
     ahead: bool = False
     """The builder's edge was asked, wherever DNS leads."""
     free_address: FreeAddress | None = None
+    certified: tuple[Name, ...] = ()
+    """Names for which a good certificate was seen since DNS is right, at this visit or an earlier one."""

@@ -13,6 +13,8 @@ from homepath.core.web.hops import REDIRECTS, same_url
 from homepath.core.web.markup import Markup
 
 TWINS = ("/home", "/index.html")
+NOWHERE = "/homepath-looks-for-nothing"
+"""A path that no site has: a server that answers it with the home page answers every path so, and has no twins."""
 MOST_PAGES = 12
 """Pages that are read, the home page included."""
 
@@ -61,6 +63,9 @@ def _canonical(home: Markup | None, home_url: str) -> Iterator[Finding]:
 
 def _twins(twins: Mapping[str, Hop], home_url: str, home_text: str) -> Iterator[Finding]:
     """A twin that serves the same page as `/` without naming `/` as its own address."""
+    nowhere = next((hop for url, hop in twins.items() if urlsplit(url).path == NOWHERE), None)
+    if nowhere and nowhere.status == 200 and nowhere.page and _same_page(nowhere, home_text, home_url):
+        return
     for url, hop in twins.items():
         if hop.status == 200 and hop.page and _same_page(hop, home_text, home_url):
             yield web_finding("two-home-pages", home_url, f"{url} serves the same page")

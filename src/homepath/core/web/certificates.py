@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import warnings
 from collections.abc import Sequence
+from contextlib import suppress
 from datetime import UTC, datetime, timedelta
 from typing import TYPE_CHECKING
 
+from homepath.core.model.visible import visible
 from homepath.core.model.visits import Certificate, CertificateState
 
 if TYPE_CHECKING:
+    from cryptography import x509
     from cryptography.x509 import Certificate as X509
 
 ENDING = timedelta(days=14)
@@ -32,23 +36,41 @@ def judge(
 
     `builders`: a name of the builder's own; a certificate that covers it and not `host` is the builder's default.
     """
-    from cryptography import x509
-    from cryptography.x509.oid import NameOID
-
     if not chain:
         return NONE
-    try:
-        leaf, *between = [x509.load_der_x509_certificate(each) for each in chain[:10]]
-        names = _names(leaf)
-        issued_by = leaf.issuer.get_attributes_for_oid(NameOID.COMMON_NAME)
-        issued_by = issued_by or leaf.issuer.get_attributes_for_oid(NameOID.ORGANIZATION_NAME)
-    except ValueError as error:
-        return Certificate("untrusted", False, (), "", None, f"the certificate cannot be read: {error}")
-    issuer = str(issued_by[0].value) if issued_by else leaf.issuer.rfc4514_string()
-    state, detail = _state(leaf, between, names, host, anchors, datetime.fromtimestamp(now, UTC))
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")  # the library remarks on oddities of certificates that browsers take
+        try:
+            leaf, *between = read_chain(chain)
+            names = _names(leaf)
+            issuer = _issuer(leaf)
+            ends = leaf.not_valid_after_utc.timestamp()
+        except Exception as error:  # a certificate is whatever octets a server sends; the library has many ways to fail
+            why = f"the certificate cannot be read: {visible(str(error))[:160]}"
+            return Certificate("untrusted", False, (), "", None, why)
+        state, detail = _state(leaf, between, names, host, anchors, datetime.fromtimestamp(now, UTC))
     if state == "name-missing" and builders and covers(names, builders):
         state, detail = "default", f"the builder's own, for {', '.join(names[:4])}"
-    return Certificate(state, covers(names, host), names, issuer, leaf.not_valid_after_utc.timestamp(), detail)
+    return Certificate(state, covers(names, host), names, issuer, ends, detail)
+
+
+def read_chain(chain: Sequence[bytes]) -> list[X509]:
+    """The leaf, and those of the others that can be read. Raises ValueError or others of the library for the leaf."""
+    from cryptography import x509
+
+    found = [x509.load_der_x509_certificate(chain[0])]
+    for each in chain[1:10]:
+        with suppress(Exception):  # one that is sent along and cannot be read is of no use, and does no harm
+            found.append(x509.load_der_x509_certificate(each))
+    return found
+
+
+def _issuer(leaf: X509) -> str:
+    from cryptography.x509.oid import NameOID
+
+    issued_by = leaf.issuer.get_attributes_for_oid(NameOID.COMMON_NAME)
+    issued_by = issued_by or leaf.issuer.get_attributes_for_oid(NameOID.ORGANIZATION_NAME)
+    return visible(str(issued_by[0].value) if issued_by else leaf.issuer.rfc4514_string())
 
 
 def _names(leaf: X509) -> tuple[str, ...]:
@@ -58,7 +80,7 @@ def _names(leaf: X509) -> tuple[str, ...]:
         alternative = leaf.extensions.get_extension_for_class(x509.SubjectAlternativeName).value
     except x509.ExtensionNotFound:
         return ()
-    return tuple(alternative.get_values_for_type(x509.DNSName)[:200])
+    return tuple(visible(name) for name in alternative.get_values_for_type(x509.DNSName)[:200])
 
 
 def _state(
@@ -86,18 +108,67 @@ def _state(
 
 
 def _untrusted(leaf: X509, between: list[X509], host: str, anchors: Sequence[X509], now: datetime) -> str | None:
+    """Why browsers would not trust it, None where they would: signatures, validity, authorities and constraints count
+    (RFC 5280 section 6); which extension is marked critical, and whether one is there that nobody reads, does not."""
     from cryptography import x509
     from cryptography.x509 import verification
 
     if not anchors:
         return "there is no list of trusted authorities to check it against"
     try:
+        either = verification.Criticality.AGNOSTIC
+        leaves = verification.ExtensionPolicy.permit_all().may_be_present(x509.ExtendedKeyUsage, either, _for_servers)
+        leaves = leaves.require_present(x509.SubjectAlternativeName, either, None)
+        links = verification.ExtensionPolicy.permit_all().require_present(x509.BasicConstraints, either, _an_authority)
         builder = verification.PolicyBuilder().store(verification.Store(list(anchors))).time(now.replace(tzinfo=None))
+        builder = builder.extension_policies(ca_policy=links, ee_policy=leaves)
         builder.build_server_verifier(x509.DNSName(host)).verify(leaf, between)
     except (verification.VerificationError, ValueError) as error:
-        self_signed = leaf.issuer == leaf.subject
-        return "it is self-signed" if self_signed else f"no trusted authority stands behind it ({error})"[:200]
+        if leaf.issuer == leaf.subject:
+            return "it is self-signed"
+        if not _stands_behind(leaf, between, anchors):
+            return "no trusted authority stands behind it"
+        said = str(error).partition("(encountered processing")[0].removeprefix("validation failed: ")
+        said = said.rpartition("ValueError: ")[2]
+        return f"it breaks a rule of certificates: {said.strip()}"[:200]
     return None
+
+
+def _for_servers(policy: object, leaf: X509, usage: x509.ExtendedKeyUsage | None) -> None:
+    from cryptography.x509.oid import ExtendedKeyUsageOID
+
+    allowed = (ExtendedKeyUsageOID.SERVER_AUTH, ExtendedKeyUsageOID.ANY_EXTENDED_KEY_USAGE)
+    if usage is not None and not any(each in allowed for each in usage):
+        raise ValueError("it is not made for web servers")
+
+
+def _an_authority(policy: object, link: X509, basic: x509.BasicConstraints) -> None:
+    if not basic.ca:
+        raise ValueError("one that stands behind it is no authority's")
+
+
+def _stands_behind(leaf: X509, between: Sequence[X509], anchors: Sequence[X509]) -> bool:
+    """Whether signatures lead from the leaf to a trusted authority, whatever else may be wrong."""
+    at, left = leaf, list(between)
+    for _ in range(len(between) + 1):
+        if any(_signed_by(at, anchor) for anchor in anchors):
+            return True
+        link = next((each for each in left if _signed_by(at, each)), None)
+        if link is None:
+            return False
+        left.remove(link)
+        at = link
+    return False
+
+
+def _signed_by(one: X509, other: X509) -> bool:
+    if one.issuer != other.subject:
+        return False
+    try:
+        one.verify_directly_issued_by(other)
+    except Exception:  # a wrong signature, an unknown kind of key: either way not signed by it
+        return False
+    return True
 
 
 def _link_missing(leaf: X509, between: list[X509], anchors: Sequence[X509]) -> bool:

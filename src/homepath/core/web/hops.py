@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Generator
+from collections.abc import Generator, Mapping
 from dataclasses import dataclass, field, replace
-from urllib.parse import urljoin, urlsplit
+from types import MappingProxyType
+from urllib.parse import urlsplit
 
 from homepath.core.formats.words import trouble_words
 from homepath.core.model.names import BadName, Name, absolute
 from homepath.core.model.trouble import Trouble
 from homepath.core.model.visits import Certificate, Hop
 from homepath.core.web.markup import read_markup
+from homepath.core.web.urls import joined
 
+_NOWHERE: Mapping[Name, str] = MappingProxyType({})
 MOST_HOPS = 8
 LONGEST_REFRESH = 30
 """Seconds."""
@@ -61,12 +64,12 @@ Needed = Resolve | Fetch
 Came = Resolved | Fetched
 
 
-def follow(url: str, first_address: str | None = None) -> Generator[Needed, Came, tuple[Hop, ...]]:
-    """The hops from `url` to where it ends. With `first_address` the first name is not looked up."""
+def follow(url: str, fixed: Mapping[Name, str] = _NOWHERE) -> Generator[Needed, Came, tuple[Hop, ...]]:
+    """The hops from `url` to where it ends. The names in `fixed` are not looked up: they are asked at that address."""
     hops: list[Hop] = []
     at: str | None = url
     while at is not None and len(hops) < MOST_HOPS:
-        hop = yield from _one_hop(at, first_address if not hops else None)
+        hop = yield from _one_hop(at, fixed)
         seen = any(earlier.url == at for earlier in hops)
         hops.append(hop)
         at = None if seen else _next_url(hop)
@@ -76,15 +79,10 @@ def follow(url: str, first_address: str | None = None) -> Generator[Needed, Came
 def _next_url(hop: Hop) -> str | None:
     if not (hop.status in REDIRECTS or hop.by_page) or not hop.location:
         return None
-    try:
-        target = urljoin(hop.url, hop.location)
-        host = urlsplit(target).hostname
-    except ValueError:
-        return None
-    return target if host and target.startswith(("http://", "https://")) else None
+    return joined(hop.url, hop.location)
 
 
-def _one_hop(url: str, known: str | None) -> Generator[Needed, Came, Hop]:
+def _one_hop(url: str, fixed: Mapping[Name, str]) -> Generator[Needed, Came, Hop]:
     try:
         parts = urlsplit(url)
         secure, host, port = parts.scheme == "https", parts.hostname or "", parts.port
@@ -93,8 +91,8 @@ def _one_hop(url: str, known: str | None) -> Generator[Needed, Came, Hop]:
         name = absolute(host)
     except (ValueError, BadName) as error:
         return Hop(url, None, None, None, f"the address cannot be followed: {error}")
-    addresses: tuple[str, ...] = (known,) if known else ()
-    if not known:
+    addresses: tuple[str, ...] = (fixed[name],) if name in fixed else ()
+    if not addresses:
         resolved = yield Resolve(name)
         assert isinstance(resolved, Resolved)
         if not resolved.addresses:

@@ -9,7 +9,8 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from urllib.parse import urljoin, urlsplit
+
+from homepath.core.web.urls import joined
 
 MOST_LINKS = 2000
 _PARTS = {
@@ -49,13 +50,13 @@ class _Reader:
 
     def start(self, tag: str, given: Mapping[str, str]) -> None:
         if tag == "base" and given.get("href"):
-            self.base = _joined(self.base, given["href"]) or self.base
+            self.base = joined(self.base, given["href"]) or self.base
         elif tag == "a":
             self._add(self.found.links, given.get("href"))
         elif tag == "link":
             kinds = set(given.get("rel", "").lower().split())
             if "canonical" in kinds and self.found.canonical is None:
-                self.found.canonical = _joined(self.base, given.get("href", ""))
+                self.found.canonical = joined(self.base, given.get("href", ""))
             elif kinds & _LOADED_LINKS:
                 self._add(self.found.parts, given.get("href"))
         elif tag == "meta" and given.get("http-equiv", "").lower() == "refresh":
@@ -75,27 +76,18 @@ class _Reader:
         return self.found
 
     def _add(self, where: list[str], url: str | None) -> None:
-        joined = _joined(self.base, url or "") if url else None
-        if joined and len(where) < MOST_LINKS:
-            where.append(joined)
+        whole = joined(self.base, url) if url else None
+        if whole and len(where) < MOST_LINKS:
+            where.append(whole)
 
     def _refresh(self, content: str) -> None:
         match = _REFRESH.fullmatch(content)
         if match is None or self.found.refresh is not None:
             return
         target = match[2].strip().strip("'\"")
-        joined = _joined(self.base, target) if target else None
-        if joined:
-            self.found.refresh = min(int(match[1][:9]), 10**6), joined
-
-
-def _joined(base: str, url: str) -> str | None:
-    """The absolute address, without its fragment; None for what is no web address."""
-    try:
-        joined = urljoin(base, url.strip()).partition("#")[0]
-        return joined if urlsplit(joined).hostname and joined.startswith(("http://", "https://")) else None
-    except ValueError:
-        return None
+        whole = joined(self.base, target) if target else None
+        if whole:
+            self.found.refresh = min(int(match[1][:9]), 10**6), whole
 
 
 def read_markup(text: str, url: str) -> Markup:

@@ -6,16 +6,20 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from urllib.parse import urlsplit
 
+from homepath.core.formats.times import clock_words
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.hsts import Hsts
 from homepath.core.model.names import Name, absolute, shown
-from homepath.core.model.visits import AddressTried, Hop, Visit, VisitVerdict, Way, WayState
+from homepath.core.model.visits import Hop, Way, WayState
 from homepath.core.wanted.wanted import Wanted
-from homepath.core.web.addresses import judge_addresses
-from homepath.core.web.findings import one_each, web_finding
+from homepath.core.web.certificates import covers
+from homepath.core.web.findings import web_finding
 from homepath.core.web.hops import MOST_HOPS, REDIRECTS, same_url
 from homepath.core.web.issuing import next_issuing_day
-from homepath.core.web.redirects import judge_probe, judge_redirects
+from homepath.core.web.redirects import judge_redirects
+
+PAGES = (200, 201, 202, 203, 206)
+"""Statuses that come with a page to show (RFC 9110 section 15.3)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,7 +31,9 @@ class NameKnown:
     a builder which sends people to http does not do so for want of one. `edge_healthy`: the builder, asked directly,
     serves the name; None where it was not asked. `forwarded`: something other than the builder redirects the name.
     `hsts`: what the name told browsers before. `proxied`: DNS leads elsewhere, and what answers there is the builder's
-    page all the same.
+    page all the same. `mixed`: beside the builder's addresses it leads to others, so that visitors meet now one, now
+    the other. `stale_until`: a resolver still holds the old answer for it, so long. `certified`: a good certificate was
+    seen for it since DNS is right.
     """
 
     right: bool
@@ -39,10 +45,20 @@ class NameKnown:
     forwarded: bool = False
     hsts: Hsts | None = None
     proxied: bool = False
+    mixed: bool = False
+    stale_until: float | None = None
+    certified: bool = False
+
+    @property
+    def leads(self) -> bool:
+        """Whether what answers at the name is the builder, or something that was meant to redirect it."""
+        return self.right or self.proxied or self.forwarded
 
 
-def judge_way(url: str, hops: Sequence[Hop], wanted: Wanted, known: NameKnown, now: float) -> tuple[Way, list[Finding]]:
-    """The state of one way in, with its findings."""
+def judge_way(
+    url: str, hops: Sequence[Hop], wanted: Wanted, known: Mapping[Name, NameKnown], now: float
+) -> tuple[Way, list[Finding]]:
+    """The state of one way in, with its findings. `known`: of every name of the site."""
     last = hops[-1]
     secure = next((hop.certificate for hop in hops if hop.url.startswith("https:") and hop.certificate), None)
     first = hops[0].certificate if url.startswith("https:") else None
@@ -53,22 +69,43 @@ def judge_way(url: str, hops: Sequence[Hop], wanted: Wanted, known: NameKnown, n
     return replace(way, state=state, words=words), found
 
 
-def _state(way: Way, wanted: Wanted, known: NameKnown, now: float) -> tuple[WayState, list[Finding]]:
-    last, url = way.hops[-1], way.url
-    right = known.right or known.proxied
-    waits = right and not known.obstacle and _still_usual(known, wanted, now)
+def _state(way: Way, wanted: Wanted, known: Mapping[Name, NameKnown], now: float) -> tuple[WayState, list[Finding]]:
+    """What visitors meet decides; DNS explains a way that fails, and tells the old site's page from the new one's."""
+    mine = known[host_of(way.url)]
     if loops(way.hops):
-        return "loop", [_loop(way, known)]
-    if not right and not known.forwarded:
-        code = "no-answer" if last.status is None else "wrong-destination"
-        state: WayState = "no-answer" if last.status is None else "wrong-destination"
-        found = [web_finding(code, url, f"DNS does not lead it to {wanted.builder} yet: {known.detail}")]
-        return state, found + _blocked(way, known)
+        return "loop", [_loop(way, mine)]
+    state, found = _met(way, wanted, mine, now)
+    there = known.get(host_of(way.hops[-1].url), mine)
+    if state == "arrived" and not mine.mixed and (there.right or there.proxied):
+        return state, found
+    for name in (mine, there):
+        if name.stale_until is not None:
+            seen = f"the resolver that was asked still holds the old answer, until {clock_words(name.stale_until)}"
+            return "waiting", [web_finding("old-answer", way.url, seen)]
+    astray = mine if not mine.leads else there
+    if astray.leads:
+        return state, found
+    dead = way.hops[-1].status is None
+    seen = f"DNS does not lead it to {wanted.builder} yet: {astray.detail}"
+    found = [web_finding("no-answer" if dead else "wrong-destination", way.url, seen)]
+    return "no-answer" if dead else "wrong-destination", found + _blocked(way, astray)
+
+
+def host_of(url: str) -> Name:
+    return absolute(urlsplit(url).hostname or ".")
+
+
+def _met(way: Way, wanted: Wanted, known: NameKnown, now: float) -> tuple[WayState, list[Finding]]:
+    """What a visitor meets at the end of the way."""
+    last, url = way.hops[-1], way.url
+    waits = (known.right or known.proxied) and not known.obstacle and _still_usual(known, wanted, now)
     if last.status in (404, 410, 421):
         seen = f"{wanted.builder} answers {last.status}: it does not know this name yet, or has not looked again"
         return ("waiting" if waits else "broken-page"), [web_finding("builder-unaware", url, seen)]
     if trouble := _certificate_trouble(way, wanted, known, waits, now):
-        pending = trouble[0].code == "certificate-pending"
+        pending = trouble[0].code == "certificate-pending" or (
+            trouble[0].code == "certificate-name-missing" and waits and not known.certified
+        )
         return ("waiting" if pending else "unsafe"), trouble
     if last.status is None:
         detail = last.detail or "nothing answered"
@@ -82,8 +119,8 @@ def _state(way: Way, wanted: Wanted, known: NameKnown, now: float) -> tuple[WayS
     if last.status in REDIRECTS:
         seen = f"it redirects to {last.location!r}, where no browser goes" if last.location else "it redirects nowhere"
         return "broken-page", [web_finding("page-broken", url, seen)]
-    if last.status >= 400:
-        return "broken-page", [web_finding("page-broken", url, f"it ends with status {last.status}")]
+    if last.status not in PAGES:
+        return "broken-page", [web_finding("page-broken", url, f"it ends with status {last.status}, and no page")]
     return _destination(way, wanted, waits, known)
 
 
@@ -126,12 +163,16 @@ def _certificate_trouble(way: Way, wanted: Wanted, known: NameKnown, waits: bool
         host = urlsplit(hop.url).hostname
         shown_now = seen.detail or seen.state
         said = f"the certificate shown for {host}: {shown_now}"
-        absent = seen.state in ("none", "default", "name-missing", "untrusted")
+        absent = seen.state in ("none", "default", "name-missing") or (seen.state == "untrusted" and not seen.covers)
+        partly = seen.state == "name-missing" and any(covers(seen.names, shown(name)) for name in wanted.names)
         if known.forwarded and hop is way.hops[0]:
             return [web_finding("forwarder-without-https", way.url, said)]
         if absent and known.obstacle:
             return [web_finding("certificate-blocked", way.url, f"{said}; it will not come: {known.obstacle}")]
-        if absent and waits:
+        if partly and waits and not known.certified:
+            words = f"the certificate is for {', '.join(seen.names[:4])} only; {host} is not in it yet"
+            return [web_finding("certificate-name-missing", way.url, words), *_sticky(way, known, said)]
+        if absent and waits and not known.certified:
             words = f"the certificate for {host} has not come yet; the one shown: {shown_now}"
             words += next_issuing_day(wanted.https.issuing_days, now)
             return [web_finding("certificate-pending", way.url, words), *_sticky(way, known, said)]
@@ -139,6 +180,7 @@ def _certificate_trouble(way: Way, wanted: Wanted, known: NameKnown, waits: bool
             "expired": "certificate-expired",
             "name-missing": "certificate-name-missing",
             "default": "certificate-name-missing",
+            "none": "https-missing",
         }.get(seen.state, "certificate-untrusted")
         return [web_finding(code, way.url, said), *_sticky(way, known, said)]
     return []
@@ -156,59 +198,19 @@ def _destination(way: Way, wanted: Wanted, waits: bool, known: NameKnown) -> tup
     last = urlsplit(way.hops[-1].url)
     there = absolute(last.hostname or ".") == (wanted.destination or wanted.primary)
     found = judge_redirects(way)
+    young = waits and not known.https_works
     if there and last.scheme == "https":
-        return "arrived", found
+        return ("unsafe" if any(each.level != "note" for each in found) else "arrived"), worst_first(found)
     if there:
         seen = f"it ends on {last.geturl()} without https"
         if known.obstacle and not known.https_works:
             return "unsafe", [web_finding("certificate-blocked", way.url, f"{seen}: {known.obstacle}")]
-        code = "certificate-pending" if waits and not known.https_works else "https-not-enforced"
+        code = "certificate-pending" if young else "https-not-enforced"
         return ("waiting" if code == "certificate-pending" else "wrong-destination"), [web_finding(code, way.url, seen)]
+    if young and absolute(last.hostname or ".") in wanted.names:
+        seen = f"it ends on {last.geturl()}; builders lead on to the main address once the certificate has come"
+        return "waiting", [web_finding("certificate-pending", way.url, seen)]
     if len(way.hops) == 1:
         words = f"it serves a page of its own instead of leading to {wanted.primary_url}"
         return "wrong-destination", [web_finding("no-redirect", way.url, words)]
     return "wrong-destination", [web_finding("wrong-destination", way.url, f"it ends on {last.geturl()}"), *found]
-
-
-@dataclass(frozen=True, slots=True)
-class Walked:
-    """Everything that was tried. `ways`: hops by the typed URL; `probes`: the same ways with a path and a query;
-    `addresses`: each address of each name on its own, by the URL asked."""
-
-    ways: Mapping[str, Sequence[Hop]]
-    probes: Mapping[str, Sequence[Hop]]
-    addresses: Mapping[str, Sequence[AddressTried]]
-
-
-def judge_visit(wanted: Wanted, walked: Walked, known: Mapping[Name, NameKnown], now: float) -> Visit:
-    """All ways in, and the verdict for the whole."""
-    ways: list[Way] = []
-    found: list[Finding] = []
-    secure = walked.ways.get(f"https://{shown(wanted.primary)}/", ())
-    https_works = (
-        bool(secure) and secure[0].certificate is not None and secure[0].certificate.state in ("good", "ending")
-    )
-    for url, hops in walked.ways.items():
-        mine = replace(known[absolute(urlsplit(url).hostname or ".")], https_works=https_works)
-        way, said = judge_way(url, hops, wanted, mine, now)
-        way, dead = judge_addresses(way, walked.addresses.get(url, ()))
-        ways.append(way)
-        found += [*said, *dead]
-    arrived = {urlsplit(way.url)[:2] for way in ways if way.state == "arrived"}
-    for url, hops in walked.probes.items():
-        if urlsplit(url)[:2] in arrived:
-            found += judge_probe(url, hops, wanted)
-    verdict = _verdict({way.state for way in ways})
-    until = None
-    if verdict == "waiting":
-        since = max((each.since for each in known.values() if each.since is not None), default=now)
-        until = since + wanted.https.longest_wait
-    return Visit(
-        wanted.domain, now, wanted.primary_url, verdict, tuple(ways), tuple(worst_first(one_each(found))), until
-    )
-
-
-def _verdict(states: set[WayState]) -> VisitVerdict:
-    if states == {"arrived"}:
-        return "arrived"
-    return "waiting" if states <= {"arrived", "waiting"} else "broken"
