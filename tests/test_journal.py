@@ -40,7 +40,7 @@ def test_looks_and_changes_are_remembered_in_order(tmp_path: Path) -> None:
     with open_journal(tmp_path) as journal:
         journal.record_look(1, "edge", D, "two", EdgeSeen(1, None))
         journal.record_look(3, "edge", D, "two", EdgeSeen(3, True, True, 3))
-        journal.record_change(2, D, "sent", {})
+        journal.complete_change(journal.begin_change(2, D, "sent", {}), "sent")
         journal.record_look(4, "edge", "other.example.", "x", EdgeSeen(4, False))
         assert journal.last_look("edge", D, EdgeSeen) == EdgeSeen(3, True, True, 3)
         assert journal.last_look("visit", D, Visit) is None
@@ -179,13 +179,13 @@ def test_an_older_journal_is_brought_up_to_date_and_a_newer_one_used_if_it_allow
         journal.record_watch(3, D, "settled", {}, [heard(3)], [watched(3, "settled")])
         assert [entry.kind for entry in journal.entries(D)] == ["survey", "watch"]
     with sqlite3.connect(tmp_path / FILE) as newer:
-        newer.execute("pragma user_version = 4")
+        newer.execute(f"pragma user_version = {schema.VERSION + 1}")
         newer.execute("alter table looks add column weather text")
     newer.close()
     with open_journal(tmp_path) as journal:
         assert len(journal.entries(D)) == 2
     with sqlite3.connect(tmp_path / FILE) as newer:
-        newer.execute("update facts set value = 4 where name = 'readable_from'")
+        newer.execute("update facts set value = 5 where name = 'readable_from'")
     newer.close()
     with pytest.raises(BadInput, match="newer version"), open_journal(tmp_path):
         pass

@@ -22,6 +22,7 @@ from homepath.core.model.names import Name
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.readings import Role
 from homepath.core.model.records import Key, RecordSet
+from homepath.core.model.sends import SendState, Update
 from homepath.core.model.steps import Step
 from homepath.journal.answers import answer_from, answer_text
 from homepath.journal.schema import FILE, connected, transaction
@@ -221,24 +222,55 @@ class Journal:
             for name, rrtype, ttl, values, first, last, source in rows
         ]
 
-    def record_change(self, at: float, domain: Name, words: str, body: dict[str, Any]) -> None:
-        """Keep what was sent, with what stood there before."""
+    def begin_change(self, at: float, domain: Name, words: str, body: dict[str, Any]) -> int:
+        """Note an update before it goes out, with what stands there now; the number by which it is completed."""
         with transaction(self._db):
-            self._db.execute(
-                "insert into changes (at, domain, words, body) values (?, ?, ?, ?)",
+            row = self._db.execute(
+                "insert into changes (at, domain, words, body, state) values (?, ?, ?, ?, 'about')",
                 (at, domain, words, json.dumps(body)),
             )
+        return int(row.lastrowid or 0)
+
+    def complete_change(self, number: int, state: SendState, words: str = "") -> None:
+        """Note what became of an update."""
+        with transaction(self._db):
+            self._db.execute(
+                "update changes set state = ?, words = case when ? = '' then words else words || ': ' || ? end"
+                " where id = ?",
+                (state, words, words, number),
+            )
+
+    def changes(self, domain: Name, *states: SendState) -> list[Update]:
+        """The updates in one of these states, oldest first."""
+        rows = self._db.execute(
+            "select id, at, words, body, state from changes where domain = ? order by id", (domain,)
+        )
+        found = []
+        for number, at, words, body, state in rows:
+            if state in states:
+                with suppress(ValueError, KeyError, TypeError):
+                    sets = json.loads(body)["changes"]
+                    after, before = (
+                        tuple(RecordSet(c["name"], c["type"], int(c["ttl"]), tuple(c[key])) for c in sets)
+                        for key in ("values", "before")
+                    )
+                    found.append(Update(number, at, words, state, after, before))
+        return found
 
     def sent(self, domain: Name) -> tuple[float, ...]:
-        """When updates were sent."""
-        rows = self._db.execute("select at from changes where domain = ? order by at", (domain,))
+        """When updates were sent, as far as is known."""
+        rows = self._db.execute(
+            "select at from changes where domain = ? and state in ('sent', 'partly') order by at", (domain,)
+        )
         return tuple(row[0] for row in rows)
 
     def entries(self, domain: Name) -> list[Entry]:
         """Everything recorded, oldest first."""
         rows = self._db.execute(
             "select at, kind, domain, verdict from looks where domain = ? and kind != 'hsts' "
-            "union all select at, 'send', domain, words from changes where domain = ? order by at",
+            "union all select at, 'send', domain, words || case state when 'about' then ' (no answer noted)'"
+            " when 'unknown' then ' (no answer came)' when 'not-done' then ' (not carried out)' else '' end"
+            " from changes where domain = ? order by at",
             (domain, domain),
         )
         return [Entry(*row) for row in rows]

@@ -11,7 +11,7 @@ from pathlib import Path
 from homepath.core.model.problems import BadInput, Problem
 
 FILE = "homepath.journal"
-VERSION = 3
+VERSION = 4
 READABLE_FROM = 3
 """The oldest version of this program's journal code that may read and write what this one writes."""
 PATIENCE = 10.0
@@ -46,6 +46,10 @@ alter table looks add column stored text not null default '';
 create table told (id integer primary key, at real not null, domain text not null, step text not null);
 insert into told (at, domain, step) select at, domain, verdict from looks where kind = 'done';
 create table steps (domain text not null, id text not null, stored text not null, primary key (domain, id));
+""",
+    # version 4: an update is noted before it goes out, and what became of it afterwards
+    """
+alter table changes add column state text not null default 'sent';
 """,
 )
 

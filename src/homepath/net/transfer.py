@@ -10,6 +10,7 @@ import dns.message
 import dns.name
 import dns.rcode
 import dns.rdatatype
+import dns.rrset
 
 from homepath.core.formats.key_file import TsigKey
 from homepath.core.model.names import Name
@@ -23,6 +24,7 @@ from homepath.net.wire import to_sets
 
 BIGGEST = 64_000_000
 PATIENCE = 30.0
+UNSIGNED_IN_A_ROW = 99
 
 
 class NotGiven(Exception):
@@ -34,7 +36,11 @@ class NotGiven(Exception):
 
 
 async def transfer(zone: Name, server: Server, network: Network, key: TsigKey | None = None) -> list[RecordSet]:
-    """All record sets of the zone, asked over TCP. Raises NotGiven."""
+    """All record sets of the zone, asked over TCP. Raises NotGiven.
+
+    With a key the first and the last message of the answer must be signed with it, and no more than 99 in a row may
+    lack a signature (RFC 8945 section 5.3.1).
+    """
     query = dns.message.make_query(dns.name.from_text(zone), dns.rdatatype.AXFR)
     if key:
         query.use_tsig(keyring_of(key), dns.name.from_text(key.name))
@@ -48,8 +54,8 @@ async def transfer(zone: Name, server: Server, network: Network, key: TsigKey | 
 
 async def _read(query: dns.message.Message, place: tuple[str, int], key: TsigKey | None) -> list[RecordSet]:
     reader, writer = await asyncio.open_connection(*place)
-    found: list[RecordSet] = []
-    soas, size, context = 0, 0, None
+    found: list[dns.rrset.RRset] = []
+    soas, size, context, unsigned = 0, 0, None, UNSIGNED_IN_A_ROW
     try:
         octets = query.to_wire()
         writer.write(struct.pack("!H", len(octets)) + octets)
@@ -69,12 +75,17 @@ async def _read(query: dns.message.Message, place: tuple[str, int], key: TsigKey
                 one_rr_per_rrset=False,
             )
             context = message.tsig_ctx
+            unsigned = 0 if message.had_tsig else unsigned + 1
+            if key and unsigned > UNSIGNED_IN_A_ROW:
+                raise NotGiven(Trouble("unsigned"))
             if message.id != query.id or message.rcode() != dns.rcode.NOERROR:
                 raise NotGiven(Trouble("not-allowed", said=dns.rcode.to_text(message.rcode())))
             soas += sum(len(rrset) for rrset in message.answer if rrset.rdtype == dns.rdatatype.SOA)
-            found += to_sets(message.answer)
+            found += message.answer
             if not message.answer:
                 raise NotGiven(Trouble("not-dns"))
-        return found
+        if key and unsigned:
+            raise NotGiven(Trouble("unsigned"))
+        return list(to_sets(found))
     finally:
         writer.close()

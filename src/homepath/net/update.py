@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import asyncio
+import struct
+from dataclasses import replace
 
 import dns.exception
 import dns.message
@@ -15,14 +17,29 @@ import dns.tsig
 import dns.update
 
 from homepath.core.formats.key_file import TsigKey
+from homepath.core.formats.words import trouble_words
 from homepath.core.model.names import shown
-from homepath.core.model.problems import CouldNotLook, Refused
+from homepath.core.model.problems import CouldNotLook, NotSent, Refused
 from homepath.core.model.questions import Server
 from homepath.core.model.records import RecordSet
+from homepath.core.model.trouble import Trouble
 from homepath.core.planning.update import Update
 from homepath.net.network_file import Network, OffLimits
 from homepath.net.streams import exchange_octets
+from homepath.net.troubles import trouble_of
 
+LOOK = "`homepath next` finds out by looking, and says so."
+_COMPARE = "Compare the key file with the one of the DNS host: name, algorithm and secret must agree."
+_OF_THE_KEY: dict[type[BaseException], tuple[str, str]] = {
+    dns.tsig.PeerBadKey: ("does not know this key", _COMPARE),
+    dns.tsig.PeerBadSignature: ("has another secret for this key", _COMPARE),
+    dns.tsig.PeerBadTime: (
+        "says that the clocks differ too much",
+        "Set this machine's clock right, or ask the DNS host about theirs; five minutes are allowed.",
+    ),
+    dns.tsig.PeerError: ("refuses the signature", _COMPARE),
+}
+"""What the server says of the key (RFC 8945 section 5.2), and what to do; the special ones first."""
 _REFUSALS = {
     "YXDOMAIN": "a name that should be unused holds records now",
     "YXRRSET": "a record that should not exist is there now",
@@ -64,24 +81,28 @@ async def send_update(update: Update, key: TsigKey, server: Server, network: Net
         place = network.place(server.address, server.port)
         octets = await asyncio.wait_for(exchange_octets(message.to_wire(), place), patience)
         answer = dns.message.from_wire(octets, keyring=message.keyring, request_mac=message.mac)
-    except (TimeoutError, OSError, OffLimits, ValueError) as error:
-        raise CouldNotLook(
-            f"{server.place} did not answer the update ({_words(error)})",
-            "Run `homepath watch --once` to see whether it was carried out all the same.",
+    except OffLimits as error:
+        raise Refused(f"nothing was sent: {error}", "Give --server an address of the DNS host.") from error
+    except tuple(_OF_THE_KEY) as error:
+        said, hint = next(words for kind, words in _OF_THE_KEY.items() if isinstance(error, kind))
+        raise Refused(f"nothing was changed: {server.place} {said}", hint) from error
+    except ConnectionRefusedError as error:
+        raise NotSent(
+            f"nothing was sent: {trouble_words(_trouble(error, server))}", "Is this the DNS host's update server?"
         ) from error
-    except dns.exception.DNSException as error:
-        raise Refused(
-            f"{server.place} does not know the key, or its answer is not signed with it ({type(error).__name__})",
-            "Compare the key file with the one of the DNS host: name, algorithm and secret must agree. "
-            "Nothing can be said to have changed; `homepath watch --once` looks.",
+    except (TimeoutError, OSError, EOFError, ValueError, struct.error, dns.exception.DNSException) as error:
+        raise CouldNotLook(
+            f"whether the update was carried out is not known: {trouble_words(_trouble(error, server))}", LOOK
         ) from error
     if answer.opcode() != dns.opcode.UPDATE or answer.id != message.id:
-        raise CouldNotLook(f"{server.place} answered something else", "Is this the DNS host's update server?")
+        raise CouldNotLook(
+            f"whether the update was carried out is not known: {server.place} answered something else", LOOK
+        )
     code = dns.rcode.to_text(answer.rcode())
     if code == "NOERROR":
         if not answer.had_tsig:
-            raise Refused(
-                f"{server.place} did not sign its answer", "It cannot be trusted; look with `homepath watch`."
+            raise CouldNotLook(
+                f"whether the update was carried out is not known: {server.place} did not sign its answer", LOOK
             )
         return
     raise _refusal(code, update, server)
@@ -102,7 +123,5 @@ def _refusal(code: str, update: Update, server: Server) -> Refused:
     return Refused(f"{server.place} answered {code}; nothing was changed", "Ask the DNS host what this means.")
 
 
-def _words(error: BaseException) -> str:
-    if isinstance(error, TimeoutError):
-        return "no answer in time"
-    return (error.strerror or "").lower() if isinstance(error, OSError) and error.strerror else str(error)
+def _trouble(error: BaseException, server: Server) -> Trouble:
+    return replace(trouble_of(error, server), said="")

@@ -18,24 +18,28 @@ from homepath.net.network_file import Network
 from homepath.stations import survey, visit, watch
 from homepath.stations.files import read_text, write_text
 from homepath.stations.project import Project
+from homepath.stations.send import settle
 from homepath.stations.standing import remembered
 
 
 @dataclass(frozen=True, slots=True)
 class NextSeen:
-    """Where the site stands, all its domains taken together, and the evidence for it."""
+    """Where the site stands, all its domains taken together, and the evidence for it. `learned`: what became of
+    updates whose answer was lost."""
 
     journey: Journey
     evidence: Evidence
+    learned: tuple[str, ...] = ()
 
 
 async def find_next(project: Project, network: Network) -> NextSeen:
     """Look at everything that can tell something now, at every domain of the site, and say what comes next."""
     looked = [await _look(each, network) for each in project.all_domains(network.clock.now())]
+    learned = [words for each in looked for words in settle(each, network.clock.now())]
     found = remembered(looked, network.clock.now())
     with open_journal(project.folder) as journal:
         journal.record_look(network.clock.now(), "next", project.domain, f"{stage(found)}: {sentence(found)}", {})
-    return NextSeen(found, looked[0].evidence)
+    return NextSeen(found, looked[0].evidence, tuple(learned))
 
 
 async def _look(project: Project, network: Network) -> Project:

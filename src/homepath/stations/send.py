@@ -7,15 +7,16 @@ from collections.abc import Sequence
 from homepath.core.asking.walk import Cut
 from homepath.core.formats.contracts.send import send_json
 from homepath.core.formats.key_file import TsigKey
-from homepath.core.formats.words import trouble_words
+from homepath.core.formats.times import clock_words
+from homepath.core.formats.words import many, trouble_words
 from homepath.core.looks.requests import found_zone
 from homepath.core.model.meant import Meant
 from homepath.core.model.names import shown
 from homepath.core.model.plan import Change
-from homepath.core.model.problems import CouldNotLook, Refused
+from homepath.core.model.problems import BadInput, CouldNotLook, NotSent, Refused
 from homepath.core.model.questions import Question, Server
 from homepath.core.model.records import RecordSet
-from homepath.core.model.sends import Difference, Sent
+from homepath.core.model.sends import Difference, SendState, Sent, became_of
 from homepath.core.planning.update import Update, changes_of, make_update
 from homepath.journal.journal import open_journal
 from homepath.net.asker import Asker
@@ -57,18 +58,65 @@ async def update_server(project: Project, network: Network, chosen: str | None) 
 async def send(
     project: Project, update: Update, changes: Sequence[Change], key: TsigKey, server: Server, network: Network
 ) -> Sent:
-    """Send all changes in one transaction, keep it in the journal, and read it back.
+    """Send all changes in one transaction and read them back.
 
-    Raises Refused when nothing was changed, CouldNotLook when that is not known.
+    The journal is told before the update goes out, and of what became of it; so whatever happens between, what may
+    have been sent is known. Raises Refused when nothing was changed, CouldNotLook when that is not known, BadInput,
+    before anything is sent, when the journal cannot be written.
     """
-    await send_update(update, key, server, network)
     at = network.clock.now()
-    words = f"{len(changes)} record sets sent to {shown(server.name) or server.place}"
+    words = f"{many(len(changes), 'record set', 'record sets')} to {shown(server.name) or server.place}"
+    body = send_json(project.domain, Sent(server, at, tuple(changes), ()))
     with open_journal(project.folder) as journal:
-        journal.record_change(
-            at, project.domain, words, send_json(project.domain, Sent(server, at, tuple(changes), ()))
-        )
-    return Sent(server, at, tuple(changes), await read_back(project, changes, network))
+        number = journal.begin_change(at, project.domain, words, body)
+    try:
+        await send_update(update, key, server, network)
+    except (Refused, CouldNotLook) as error:
+        refused = isinstance(error, Refused | NotSent)
+        _complete(project, number, "refused" if refused else "unknown", str(error) if refused else "")
+        raise
+    unrecorded = _complete(project, number, "sent")
+    try:
+        differences = await read_back(project, changes, network)
+    except BadInput as error:
+        differences, unrecorded = (), unrecorded or str(error)
+    if differences and not unrecorded:
+        unrecorded = _complete(project, number, "partly")
+    return Sent(server, at, tuple(changes), differences, unrecorded)
+
+
+def _complete(project: Project, number: int, state: SendState, words: str = "") -> str:
+    """Tell the journal what became of an update; why that could not be done, empty where it could."""
+    try:
+        with open_journal(project.folder) as journal:
+            journal.complete_change(number, state, words)
+    except BadInput as error:
+        return str(error)
+    return ""
+
+
+def settle(project: Project, now: float) -> list[str]:
+    """Find out, by what was last seen, what became of updates whose answer was lost; a sentence for each.
+
+    Only a look from after the update tells.
+    """
+    said = []
+    with open_journal(project.folder) as journal:
+        for update in journal.changes(project.domain, "about", "unknown"):
+            survey = project.evidence.survey
+            if survey is None or survey.at < update.at or any(each.key in project.case.unknown for each in update.sets):
+                continue
+            state = became_of(update, project.case.zone)
+            journal.complete_change(update.id, state)
+            said.append(f"The update of {clock_words(update.at)}, whose answer was lost, {_BECAME[state]}.")
+    return said
+
+
+_BECAME = {
+    "sent": "was carried out: all of it is there",
+    "not-done": "was not carried out: everything is as before",
+    "partly": "is not there as it was sent; somebody else has changed the zone meanwhile",
+}
 
 
 async def read_back(

@@ -70,8 +70,8 @@ def next(
         print_json(next_json(seen.journey))
     else:
         sheet = paper(plain)
-        if unheeded:
-            sheet.say(unheeded)
+        for words in (*seen.learned, *([unheeded] if unheeded else [])):
+            sheet.say(words)
             sheet.blank()
         show_next(sheet, seen.journey, project.brief.builder, project.notation.host, where.clock.now())
         if calendar:

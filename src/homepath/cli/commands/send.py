@@ -17,6 +17,8 @@ if TYPE_CHECKING:
     from homepath.core.model.names import Name
     from homepath.core.model.plan import Change
     from homepath.core.model.questions import Server
+    from homepath.net.network_file import Network
+    from homepath.stations.project import Project
 
 
 def send(
@@ -50,6 +52,7 @@ def send(
     project, where = project_and_network(site, network, verbose, domain)
     secret = read_key_file(read_text(key, "the key file"), str(key)) if key else None
     sheet = paper(plain)
+    project = _after_a_lost_answer(project, where, sheet, json)
     found = to_send(project, project.journey(where.clock.now()), early)
     if found is None:
         if json:
@@ -81,6 +84,12 @@ def send(
             state: Literal["refused", "unknown"] = "refused" if isinstance(error, Refused) else "unknown"
             print_json(not_sent_json(project.domain, state, place.name, changes))
         raise
+    if sent.unrecorded:
+        typer.echo(
+            f"It was sent and accepted, but the journal could not be told: {sent.unrecorded}\n"
+            "  What to do: let the folder be writable again; `homepath next` then finds out by looking.",
+            err=True,
+        )
     if json:
         print_json(send_json(project.domain, sent))
         raise typer.Exit(status.WRONG if sent.differences else status.AS_WANTED)
@@ -95,6 +104,26 @@ def send(
         sheet.say("It was sent and accepted, but not everything is there. Look again: homepath next")
         raise typer.Exit(status.WRONG)
     sheet.say("Sent, and read back from every authoritative server: all of it is there. Next: homepath next")
+
+
+def _after_a_lost_answer(project: Project, where: Network, sheet: Paper, quiet: bool) -> Project:
+    """Where the answer to an earlier update was lost, look first what became of it, and say so."""
+    from homepath.cli.running import run
+    from homepath.journal.journal import FILE, open_journal
+    from homepath.stations.send import settle
+    from homepath.stations.survey import survey
+
+    if not (project.folder / FILE).exists():
+        return project
+    with open_journal(project.folder) as journal:
+        if not journal.changes(project.domain, "about", "unknown"):
+            return project
+    run(survey(project, where), "Looking what became of the last update ...")
+    project = project.fresh(where.clock.now())
+    for words in settle(project, where.clock.now()):
+        if not quiet:
+            sheet.say(words)
+    return project.fresh(where.clock.now())
 
 
 def _show_update(sheet: Paper, title: str, zone: Name, changes: Sequence[Change], place: Server) -> None:

@@ -152,7 +152,8 @@ _TROUBLES: dict[TroubleCause, str] = {
 def trouble_words(trouble: Trouble) -> str:
     """A clause, such as `ns1.mossgate.example (203.0.113.53) does not answer`."""
     name = ("the root zone" if trouble.server == "." else shown(trouble.server)) if trouble.server else ""
-    who = f"{name} ({trouble.address})" if name and trouble.address else name or trouble.address or "it"
+    both = name and trouble.address and name != trouble.address
+    who = f"{name} ({trouble.address})" if both else name or trouble.address or "it"
     said = f" ({trouble.said})" if trouble.said else ""
     each = "; ".join(trouble_words(because) for because in trouble.because)
     return _TROUBLES[trouble.cause].format(who=who) + said + (f": {each}" if each else "")

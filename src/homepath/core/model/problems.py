@@ -43,6 +43,10 @@ class CouldNotLook(HomePathError):
         self.hint = hint
 
 
+class NotSent(CouldNotLook):
+    """Nothing went out at all: nobody was there to take it."""
+
+
 class Refused(HomePathError):
     """A server or a safety check said no, and nothing was changed. `hint` says what to do."""
 
