@@ -414,6 +414,10 @@ def test_a_visit_arrives_and_says_what_the_free_address_does() -> None:
     serving = visited({free: (page(free),)})
     assert serving.free_address == "serving"
     assert "free-address-serves" in {finding.code for finding in serving.findings}
+    nowhere = {free: (page(free, 404),), f"http{free[5:]}": (page(f"http{free[5:]}", 404),)}
+    assert "free-address-silent" not in {finding.code for finding in visited(nowhere).findings}
+    early = visited({**nowhere, URLS[0]: (page(URLS[0], 404),)})
+    assert (early.free_address, "free-address-silent" in {f.code for f in early.findings}) == ("gone", True)
     plain = HOME.page.replace("</title>", '</title><img src="http://x.example/a.png">')
     mixed = visited({URLS[0]: (replace(HOME, page=plain),)})
     assert "mixed-content" in {finding.code for finding in mixed.findings}

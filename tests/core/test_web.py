@@ -19,9 +19,10 @@ from homepath.core.model.visits import Certificate, Hop
 from homepath.core.wanted.wanted import work_out
 from homepath.core.web.certificates import covers, judge
 from homepath.core.web.hops import MOST_HOPS, Fetch, Fetched, Resolve, Resolved, follow, same_url
+from homepath.core.web.known import NameKnown
 from homepath.core.web.redirects import PROBE
 from homepath.core.web.urls import field_text, joined
-from homepath.core.web.ways import NameKnown, judge_way
+from homepath.core.web.ways import judge_way
 from homepath.core.web.whole import Walked, judge_visit
 from homepath.practice.authority import Authority
 from tests.core.cases import BRIEF, SITE

@@ -18,9 +18,10 @@ from homepath.core.wanted.wanted import work_out
 from homepath.core.web.after_move import free_address_state, judge_pages, pages_to_read
 from homepath.core.web.hops import Fetched, Resolve, Resolved, follow
 from homepath.core.web.issuing import next_issuing_day
+from homepath.core.web.known import NameKnown
 from homepath.core.web.markup import read_markup
 from homepath.core.web.redirects import CHALLENGE, PROBE
-from homepath.core.web.ways import PAGES, NameKnown
+from homepath.core.web.ways import PAGES
 from homepath.core.web.whole import Walked, judge_visit
 from tests.core.cases import BRIEF, SITE
 
@@ -180,7 +181,7 @@ PAGES_SPEAK_AND_ARE_SILENT: dict[str, tuple[set[str], set[str]]] = {
         page_codes(TITLE, twin=twin(f'{TITLE}<link rel="canonical" href="/">')),
     ),
 }
-BY_STATION = {"free-address-serves"}
+BY_STATION = {"free-address-silent", "free-address-serves"}
 """Said by the station from `free_address_state`; the visits in tests/practice hold it."""
 
 

@@ -80,6 +80,8 @@ async def send_update(update: Update, key: TsigKey, server: Server, network: Net
     try:
         place = network.place(server.address, server.port)
         octets = await asyncio.wait_for(exchange_octets(message.to_wire(), place), patience)
+        if code := _plain_refusal(octets, message.id):
+            raise _refusal(code, update, server)
         answer = dns.message.from_wire(octets, keyring=message.keyring, request_mac=message.mac)
     except OffLimits as error:
         raise Refused(f"nothing was sent: {error}", "Give --server an address of the DNS host.") from error
@@ -106,6 +108,18 @@ async def send_update(update: Update, key: TsigKey, server: Server, network: Net
             )
         return
     raise _refusal(code, update, server)
+
+
+def _plain_refusal(octets: bytes, number: int) -> str:
+    """The code of an answer that refuses and says nothing else, as servers do that do not know the key
+    (RFC 8945 section 5.2.1: it cannot be signed); empty for any other."""
+    if len(octets) < 12 or octets[10:12] != b"\x00\x00" or int.from_bytes(octets[:2]) != number:
+        return ""
+    refused = octets[2] & 0xF8 == 0x80 | dns.opcode.UPDATE << 3
+    code = octets[3] & 0x0F
+    return (
+        dns.rcode.to_text(dns.rcode.Rcode(code)) if refused and code in (dns.rcode.NOTAUTH, dns.rcode.REFUSED) else ""
+    )
 
 
 def _refusal(code: str, update: Update, server: Server) -> Refused:

@@ -8,6 +8,7 @@ from dataclasses import replace
 from homepath.core.looks.visit import ahead_look, edge_look, together, visit_look
 from homepath.core.model.evidence import EdgeSeen
 from homepath.core.model.findings import Finding, worst_first
+from homepath.core.model.records import WEB_TYPES
 from homepath.core.model.visits import Visit
 from homepath.core.planning.guard import loss_findings, losses
 from homepath.core.planning.job import job
@@ -37,7 +38,31 @@ async def visit(project: Project, network: Network, through: str | None = None) 
             keep(each, seen)
     whole = together(found)
     lost = [each for project in projects for each in _lost(project)]
+    broken = whole.verdict == "broken" and not any(each.level == "blocker" for each in whole.findings)
+    if broken and (expected := _expected(project, network.clock.now())):
+        told = [each for each in whole.findings if each.code in BEFORE]
+        return replace(whole, verdict="waiting", expected=expected, findings=tuple(worst_first([*lost, *told])))
     return replace(whole, findings=tuple(worst_first([*lost, *whole.findings])))
+
+
+BEFORE = ("sticky-https-too-early", "free-address-silent")
+"""What a visit before the change tells that matters for it; where its ways lead is the old site's affair."""
+
+
+def _expected(project: Project, now: float) -> str:
+    """Before anything is entered, ways that lead to the old place are as they should be; which step changes that."""
+    if project.evidence.survey is None:
+        return ""
+    case = project.case
+    web = [want for want in case.wanted.wants if want.record.type in WEB_TYPES]
+    if any(want.met_by(case.zone.get(*want.record.key)) for want in web):
+        return ""
+    journey = project.journey(now)
+    entry = journey.find("enter") or journey.find("name-servers")
+    if journey.blocked or entry is None or entry.state not in ("now", "ahead"):
+        return ""
+    first = "" if journey.step is None or journey.step == entry else f" First comes: {journey.step.title}."
+    return f"Nothing is changed yet, so these ways lead where they led before. That ends with: {entry.title}.{first}"
 
 
 def _lost(project: Project) -> tuple[Finding, ...]:

@@ -27,10 +27,10 @@ WAITED_FOR = ("certificate-pending", "builder-unaware")
 def show_visit(sheet: Paper, visit: Visit, verbose: bool = False) -> None:
     """The verdict, the ways, each certificate once, what was found, and what the builder may be waiting for."""
     sheet.say(_ahead(visit) if visit.ahead else _verdict(visit))
-    if not visit.ahead and visit.verdict == "waiting":
+    if not visit.ahead and visit.verdict == "waiting" and not visit.expected:
         sheet.say(f"This wait lasts {until(visit.wait_until, visit.at)}.")
     sheet.blank()
-    if not visit.ahead and visit.verdict != "arrived":
+    if not visit.ahead and visit.verdict != "arrived" and not visit.expected:
         sheet.say(f"Each must end at {visit.primary_url} with a padlock (certificate).")
         sheet.blank()
     rows = [(way.url, _now(way)) for way in visit.ways]
@@ -54,10 +54,13 @@ def show_visit(sheet: Paper, visit: Visit, verbose: bool = False) -> None:
             sheet.hang(f"{number}  ", f"{each.what}{end}")
             sheet.say(each.do, 5)
     sheet.blank()
-    sheet.say("Then type: homepath next" if visit.verdict == "waiting" else "Next: homepath next")
+    waits = visit.verdict == "waiting" and not visit.expected
+    sheet.say("Then type: homepath next" if waits else "Next: homepath next")
 
 
 def _verdict(visit: Visit) -> str:
+    if visit.expected:
+        return f"Not yet, as expected. {visit.expected}"
     arrived = sum(way.state == "arrived" for way in visit.ways)
     ways = many(len(visit.ways), "way", "ways")
     if visit.verdict == "arrived":

@@ -16,6 +16,14 @@ KINDS = (
         "switch the proxy off for this name.",
     ),
     Kind(
+        "free-address-silent",
+        "risk",
+        "RFC 1034 section 3.6.2",
+        "The builder's own free address of the site serves nothing.",
+        "If the account name in it is wrong, the wanted records lead to no site, or to somebody else's.",
+        "Open the free address in a browser; compare the values in homepath.toml with what the builder shows.",
+    ),
+    Kind(
         "old-answer",
         "note",
         "RFC 1034 section 3.6",

@@ -14,7 +14,7 @@ from homepath.core.model.trouble import Trouble
 from homepath.core.wanted.case import Case
 from homepath.core.wanted.wanted import ALIAS, Wanted
 from homepath.core.wanted.zone_facts import refusing_sets
-from homepath.core.web.ways import NameKnown
+from homepath.core.web.known import NameKnown
 
 LookedUp = tuple[tuple[str, ...], Found | None, Trouble | None]
 """Addresses, what was found on the way, and why there is none."""

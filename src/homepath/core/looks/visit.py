@@ -21,10 +21,11 @@ from homepath.core.wanted.wanted import Wanted
 from homepath.core.web.after_move import NOWHERE, TWINS, free_address_state, judge_pages, pages_to_read
 from homepath.core.web.findings import one_each, web_finding
 from homepath.core.web.hops import Fetch, Fetched
+from homepath.core.web.known import NameKnown
 from homepath.core.web.markup import Markup, read_markup
 from homepath.core.web.pending import Known, possibilities
 from homepath.core.web.redirects import CHALLENGE, PROBE
-from homepath.core.web.ways import NameKnown, loops
+from homepath.core.web.ways import loops
 from homepath.core.web.whole import Walked, judge_visit
 
 UNKNOWN_HERE = (404, 410, 421)
@@ -214,6 +215,9 @@ def _after_move(wanted: Wanted, found: Visit, home: _Home, free: FreeAddress | N
     home_url = f"https://{shown(wanted.primary)}/"
     findings = list(found.findings)
     arrived = any(way.url == home_url and way.state == "arrived" for way in found.ways)
+    if free == "gone" and wanted.free_address and not arrived:
+        url = f"https://{shown(wanted.free_address)}/"
+        findings.append(web_finding("free-address-silent", url, "it serves nothing; is the account name in it right?"))
     if arrived and wanted.destination in ("", wanted.primary):
         findings += judge_pages(home.pages, home.last.url, wanted.free_address, home.twins, home.last.page)
         if free == "serving" and wanted.free_address:

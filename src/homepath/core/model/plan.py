@@ -8,6 +8,7 @@ from typing import Literal
 
 from homepath.core.model.findings import Finding
 from homepath.core.model.names import Name
+from homepath.core.model.records import JOINED_TYPES
 from homepath.core.model.redirects import Redirects
 
 Move = Literal["add", "replace", "remove", "keep"]
@@ -48,11 +49,12 @@ class Change:
         return tuple(value for value in self.before if value not in self.values)
 
 
-def move_of(before: Collection[str], values: Collection[str]) -> Move:
-    """What becomes of a set: values that only join those there are added, whoever else the set belongs to."""
+def move_of(rrtype: str, before: Collection[str], values: Collection[str]) -> Move:
+    """What becomes of a set: a value that joins those of others (a text beside texts) is added, nothing is replaced."""
     if not values:
         return "remove"
-    return "add" if set(before) <= set(values) else "replace"
+    joins = not before or (rrtype in JOINED_TYPES and set(before) <= set(values))
+    return "add" if joins else "replace"
 
 
 Place = Literal["builder", "DNS host", "registrar", "certificate authority", "here"]

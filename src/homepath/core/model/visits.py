@@ -105,5 +105,7 @@ class Visit:
     ahead: bool = False
     """The builder's edge was asked, wherever DNS leads."""
     free_address: FreeAddress | None = None
+    expected: str = ""
+    """Why it is as it should be that no way arrives yet: the change has not been made."""
     certified: tuple[Name, ...] = ()
     """Names for which a good certificate was seen since DNS is right, at this visit or an earlier one."""

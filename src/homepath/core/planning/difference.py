@@ -126,7 +126,7 @@ def _towards(case: Case, want: Want, ttl: int) -> Change:
     if present is not None and set(before) & set(values):
         ttl = present.ttl  # the values that stay keep theirs, and a set has one (RFC 2181 section 5.2)
     old = present.ttl if present else None
-    move = move_of(before, values)
+    move = move_of(record.type, before, values)
     return Change(move, record.name, record.type, ttl, values, before, want.purpose, reason, old)
 
 
@@ -180,7 +180,7 @@ def _permissions(case: Case) -> Iterator[Change]:
         found = case.zone.sets[key]
         values = tuple(sorted({*found.values, *permissions}))
         reason = f"the site needs a certificate from {case.wanted.https.issuers[0]}; the other permissions stay"
-        move = move_of(found.values, values)
+        move = move_of("CAA", found.values, values)
         yield Change(move, *key, found.ttl, values, found.values, "certificates", reason, found.ttl)
 
 

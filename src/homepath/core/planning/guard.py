@@ -124,7 +124,7 @@ def put_back(loss: Loss) -> Iterator[Change]:
     stays = there if loss.before.type in JOINED_TYPES else ()
     values = tuple(sorted({*stays, *loss.before.values}))
     ttl = loss.there.ttl if stays and loss.there else loss.before.ttl
-    move = move_of(there, values)
+    move = move_of(loss.before.type, there, values)
     reason = "it stood there before, and nobody meant to take it away"
     yield Change(move, *loss.key, ttl, values, there, loss.purpose, reason, loss.there.ttl if loss.there else None)
 

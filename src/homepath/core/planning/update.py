@@ -61,7 +61,7 @@ def _change_of(zone: Zone, act: Enter, key: Key) -> Change:
     ttls = [entry.ttl for entry in come if entry.ttl is not None]
     old = present.ttl if present else None
     ttl = ttls[0] if ttls else old or 0
-    return Change(move_of(before, values), *key, ttl, values, before, "other", "", old)
+    return Change(move_of(key[1], before, values), *key, ttl, values, before, "other", "", old)
 
 
 def deleted(change: Change) -> tuple[str, ...]:

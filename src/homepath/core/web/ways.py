@@ -3,56 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from urllib.parse import urlsplit
 
 from homepath.core.formats.times import clock_words
 from homepath.core.model.findings import Finding, worst_first
-from homepath.core.model.hsts import Hsts
-from homepath.core.model.names import Name, absolute, shown
+from homepath.core.model.names import Name, absolute
 from homepath.core.model.visits import Hop, Way, WayState
 from homepath.core.wanted.wanted import Wanted
-from homepath.core.web.certificates import covers
 from homepath.core.web.findings import web_finding
 from homepath.core.web.hops import MOST_HOPS, REDIRECTS, same_url
-from homepath.core.web.issuing import next_issuing_day
+from homepath.core.web.known import NameKnown, host_of
+from homepath.core.web.padlocks import padlock_trouble, sticky
 from homepath.core.web.redirects import judge_redirects
 
 PAGES = (200, 201, 202, 203, 206)
 """Statuses that come with a page to show (RFC 9110 section 15.3)."""
-
-
-@dataclass(frozen=True, slots=True)
-class NameKnown:
-    """What is known of a name before its page is judged.
-
-    `right`: DNS leads it where the builder wants it. `since`: first moment that was seen so. `obstacle`: what stops
-    the builder's authority from issuing, in words. `https_works`: the primary already has a good certificate, so that
-    a builder which sends people to http does not do so for want of one. `edge_healthy`: the builder, asked directly,
-    serves the name; None where it was not asked. `forwarded`: something other than the builder redirects the name.
-    `hsts`: what the name told browsers before. `proxied`: DNS leads elsewhere, and what answers there is the builder's
-    page all the same. `mixed`: beside the builder's addresses it leads to others, so that visitors meet now one, now
-    the other. `stale_until`: a resolver still holds the old answer for it, so long. `certified`: a good certificate was
-    seen for it since DNS is right.
-    """
-
-    right: bool
-    since: float | None = None
-    obstacle: str = ""
-    detail: str = ""
-    https_works: bool = True
-    edge_healthy: bool | None = None
-    forwarded: bool = False
-    hsts: Hsts | None = None
-    proxied: bool = False
-    mixed: bool = False
-    stale_until: float | None = None
-    certified: bool = False
-
-    @property
-    def leads(self) -> bool:
-        """Whether what answers at the name is the builder, or something that was meant to redirect it."""
-        return self.right or self.proxied or self.forwarded
 
 
 def judge_way(
@@ -74,7 +40,7 @@ def _state(way: Way, wanted: Wanted, known: Mapping[Name, NameKnown], now: float
     mine = known[host_of(way.url)]
     if loops(way.hops):
         return "loop", [_loop(way, mine)]
-    state, found = _met(way, wanted, mine, now)
+    state, found = _met(way, wanted, known, now)
     there = known.get(host_of(way.hops[-1].url), mine)
     if state == "arrived" and not mine.mixed and (there.right or there.proxied):
         return state, found
@@ -91,29 +57,23 @@ def _state(way: Way, wanted: Wanted, known: Mapping[Name, NameKnown], now: float
     return "no-answer" if dead else "wrong-destination", found + _blocked(way, astray)
 
 
-def host_of(url: str) -> Name:
-    return absolute(urlsplit(url).hostname or ".")
-
-
-def _met(way: Way, wanted: Wanted, known: NameKnown, now: float) -> tuple[WayState, list[Finding]]:
-    """What a visitor meets at the end of the way."""
+def _met(way: Way, wanted: Wanted, known: Mapping[Name, NameKnown], now: float) -> tuple[WayState, list[Finding]]:
+    """What a visitor meets at the end of the way; the name where it ends may still be young."""
     last, url = way.hops[-1], way.url
-    waits = (known.right or known.proxied) and not known.obstacle and _still_usual(known, wanted, now)
+    mine = known[host_of(url)]
+    waits = known.get(host_of(last.url), mine).may_come(wanted, now)
     if last.status in (404, 410, 421):
         seen = f"{wanted.builder} answers {last.status}: it does not know this name yet, or has not looked again"
         return ("waiting" if waits else "broken-page"), [web_finding("builder-unaware", url, seen)]
-    if trouble := _certificate_trouble(way, wanted, known, waits, now):
-        pending = trouble[0].code == "certificate-pending" or (
-            trouble[0].code == "certificate-name-missing" and waits and not known.certified
-        )
-        return ("waiting" if pending else "unsafe"), trouble
+    if trouble := padlock_trouble(way, wanted, known, now):
+        return trouble
     if last.status is None:
         detail = last.detail or "nothing answered"
-        if known.forwarded and url.startswith("https:"):
+        if mine.forwarded and url.startswith("https:"):
             return "no-answer", [web_finding("forwarder-without-https", url, f"https does not answer ({detail})")]
         if url.startswith("https:") and waits:
             words = f"https is not answering yet ({detail})"
-            return "waiting", [web_finding("certificate-pending", url, words), *_sticky(way, known, "no answer")]
+            return "waiting", [web_finding("certificate-pending", url, words), *sticky(way, mine, "no answer")]
         secure = last.url.startswith("https:")
         return "no-answer", [web_finding("https-missing" if secure else "no-answer", url, detail)]
     if last.status in REDIRECTS:
@@ -121,11 +81,7 @@ def _met(way: Way, wanted: Wanted, known: NameKnown, now: float) -> tuple[WaySta
         return "broken-page", [web_finding("page-broken", url, seen)]
     if last.status not in PAGES:
         return "broken-page", [web_finding("page-broken", url, f"it ends with status {last.status}, and no page")]
-    return _destination(way, wanted, waits, known)
-
-
-def _still_usual(known: NameKnown, wanted: Wanted, now: float) -> bool:
-    return known.since is None or now - known.since < wanted.https.longest_wait
+    return _destination(way, wanted, waits, mine)
 
 
 def loops(hops: Sequence[Hop]) -> bool:
@@ -153,44 +109,6 @@ def _blocked(way: Way, known: NameKnown) -> list[Finding]:
     if known.obstacle and any(hop.certificate and hop.certificate.state != "good" for hop in way.hops):
         return [web_finding("certificate-blocked", way.url, f"no certificate will come: {known.obstacle}")]
     return []
-
-
-def _certificate_trouble(way: Way, wanted: Wanted, known: NameKnown, waits: bool, now: float) -> list[Finding]:
-    for hop in way.hops:
-        seen = hop.certificate
-        if seen is None or seen.state in ("good", "ending"):
-            continue
-        host = urlsplit(hop.url).hostname
-        shown_now = seen.detail or seen.state
-        said = f"the certificate shown for {host}: {shown_now}"
-        absent = seen.state in ("none", "default", "name-missing") or (seen.state == "untrusted" and not seen.covers)
-        partly = seen.state == "name-missing" and any(covers(seen.names, shown(name)) for name in wanted.names)
-        if known.forwarded and hop is way.hops[0]:
-            return [web_finding("forwarder-without-https", way.url, said)]
-        if absent and known.obstacle:
-            return [web_finding("certificate-blocked", way.url, f"{said}; it will not come: {known.obstacle}")]
-        if partly and waits and not known.certified:
-            words = f"the certificate is for {', '.join(seen.names[:4])} only; {host} is not in it yet"
-            return [web_finding("certificate-name-missing", way.url, words), *_sticky(way, known, said)]
-        if absent and waits and not known.certified:
-            words = f"the certificate for {host} has not come yet; the one shown: {shown_now}"
-            words += next_issuing_day(wanted.https.issuing_days, now)
-            return [web_finding("certificate-pending", way.url, words), *_sticky(way, known, said)]
-        code = {
-            "expired": "certificate-expired",
-            "name-missing": "certificate-name-missing",
-            "default": "certificate-name-missing",
-            "none": "https-missing",
-        }.get(seen.state, "certificate-untrusted")
-        return [web_finding(code, way.url, said), *_sticky(way, known, said)]
-    return []
-
-
-def _sticky(way: Way, known: NameKnown, said: str) -> list[Finding]:
-    if known.hsts is None or not known.hsts.binds:
-        return []
-    words = f"the former site promised https {known.hsts.words}, and {said}"
-    return [web_finding("sticky-https-too-early", way.url, words)]
 
 
 def _destination(way: Way, wanted: Wanted, waits: bool, known: NameKnown) -> tuple[WayState, list[Finding]]:

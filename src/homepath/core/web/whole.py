@@ -12,8 +12,9 @@ from homepath.core.model.visits import AddressTried, Hop, Visit, VisitVerdict, W
 from homepath.core.wanted.wanted import Wanted
 from homepath.core.web.addresses import judge_addresses
 from homepath.core.web.findings import one_each
+from homepath.core.web.known import NameKnown, host_of
 from homepath.core.web.redirects import judge_probe
-from homepath.core.web.ways import NameKnown, host_of, judge_way
+from homepath.core.web.ways import judge_way
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,7 +85,8 @@ def _probed(
 
 def _certified(ways: Sequence[Way], known: Mapping[Name, NameKnown]) -> tuple[Name, ...]:
     """The names for which a good certificate was seen, now or before, while DNS was right."""
-    now = {host_of(way.url) for way in ways if way.certificate and way.certificate.state in ("good", "ending")}
+    hops = [hop for way in ways for hop in way.hops]
+    now = {host_of(hop.url) for hop in hops if hop.certificate and hop.certificate.state in ("good", "ending")}
     return tuple(name for name, each in known.items() if each.right and (each.certified or name in now))
 
 

@@ -55,6 +55,7 @@ def visit_json(visit: Visit) -> Json:
         "primary_url": visit.primary_url,
         "verdict": visit.verdict,
         "ahead": visit.ahead,
+        "expected": visit.expected,
         "free_address": visit.free_address,
         "ways": [_way(way) for way in visit.ways],
         "may_wait_for": [

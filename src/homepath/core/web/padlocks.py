@@ -1,0 +1,70 @@
+"""Certificates on a way in: which of them is not good, and whether a better one may still come."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from urllib.parse import urlsplit
+
+from homepath.core.model.findings import Finding
+from homepath.core.model.names import Name, shown
+from homepath.core.model.visits import Certificate, Way, WayState
+from homepath.core.wanted.wanted import Wanted
+from homepath.core.web.certificates import covers
+from homepath.core.web.findings import web_finding
+from homepath.core.web.issuing import next_issuing_day
+from homepath.core.web.known import NameKnown, host_of
+
+_CODES = {
+    "expired": "certificate-expired",
+    "name-missing": "certificate-name-missing",
+    "default": "certificate-name-missing",
+    "none": "https-missing",
+}
+
+
+def padlock_trouble(
+    way: Way, wanted: Wanted, known: Mapping[Name, NameKnown], now: float
+) -> tuple[WayState, list[Finding]] | None:
+    """The first certificate on the way that is not good, judged by what is known of the name that showed it."""
+    mine = known[host_of(way.url)]
+    for hop in way.hops:
+        seen = hop.certificate
+        if seen is None or seen.state in ("good", "ending"):
+            continue
+        there = known.get(host_of(hop.url), mine)
+        if mine.forwarded and hop is way.hops[0]:
+            said = f"the certificate shown for {urlsplit(hop.url).hostname}: {seen.detail or seen.state}"
+            return "unsafe", [web_finding("forwarder-without-https", way.url, said)]
+        return _judged(way, seen, urlsplit(hop.url).hostname or "", there, wanted, now)
+    return None
+
+
+def _judged(
+    way: Way, seen: Certificate, host: str, there: NameKnown, wanted: Wanted, now: float
+) -> tuple[WayState, list[Finding]]:
+    """One that covers the name and is not trusted is no builder's default: no waiting makes it good. After a good one
+    was seen, one that is missing again does not come by itself."""
+    shown_now = seen.detail or seen.state
+    said = f"the certificate shown for {host}: {shown_now}"
+    absent = seen.state in ("none", "default", "name-missing") or (seen.state == "untrusted" and not seen.covers)
+    if absent and there.obstacle:
+        words = f"{said}; it will not come: {there.obstacle}"
+        return "unsafe", [web_finding("certificate-blocked", way.url, words)]
+    if absent and there.may_come(wanted, now) and not there.certified:
+        partly = seen.state == "name-missing" and any(covers(seen.names, shown(name)) for name in wanted.names)
+        if partly:
+            words = f"the certificate is for {', '.join(seen.names[:4])} only; {host} is not in it yet"
+            return "waiting", [web_finding("certificate-name-missing", way.url, words), *sticky(way, there, said)]
+        words = f"the certificate for {host} has not come yet; the one shown: {shown_now}"
+        words += next_issuing_day(wanted.https.issuing_days, now)
+        return "waiting", [web_finding("certificate-pending", way.url, words), *sticky(way, there, said)]
+    code = _CODES.get(seen.state, "certificate-untrusted")
+    return "unsafe", [web_finding(code, way.url, said), *sticky(way, there, said)]
+
+
+def sticky(way: Way, known: NameKnown, said: str) -> list[Finding]:
+    """The former site made browsers insist on https, which does not work (RFC 6797)."""
+    if known.hsts is None or not known.hsts.binds:
+        return []
+    words = f"the former site promised https {known.hsts.words}, and {said}"
+    return [web_finding("sticky-https-too-early", way.url, words)]
