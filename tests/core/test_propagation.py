@@ -164,13 +164,14 @@ def seen(*pairs: tuple[float, str, int]) -> list[Reading]:
         (seen((1000, "new", 600), (1300, "old", 1800)), "several"),
         (seen((1000, "old", 600), (1700, "old", 30)), "stale"),  # outlived its own countdown
         (seen((5000, "old", 30)), "stale"),  # outlived every TTL
-        (seen((1000, "old", 9000)), "floor"),
+        (seen((1000, "new", 9000)), "floor"),
+        (seen((1000, "old", 9000)), None),  # fetched before the first look, when the TTL may have been longer
         (seen((800, "old", 600), (850, "old", 3000)), None),  # before the change everything may be fetched anew
         (seen((1000, "silent", 0), (1300, "broken", 0)), None),
     ],
 )
 def test_what_looks_tell_about_a_resolver(readings: list[Reading], kind: str | None) -> None:
-    found = habits(readings, 900.0, 4500.0, 3600, 3.0)
+    found = habits(readings, 900.0, 4500.0, 3600, 3.0, 900.0)
     assert [each.kind for each in found] == ([kind] if kind else [])
     if found:
         (finding,) = habit_findings(WATCHED, found, 3600)

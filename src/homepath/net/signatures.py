@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from typing import Any
+
 import dns.dnssec
 import dns.exception
 import dns.name
@@ -10,27 +13,38 @@ import dns.rrset
 
 from homepath.core.asking.walk import Cut
 from homepath.core.model.names import shown
-from homepath.core.model.questions import Question
+from homepath.core.model.questions import Answer, Question
 from homepath.core.model.records import RecordSet
 from homepath.core.model.survey import Signatures
 from homepath.net.asker import Asker
 
+ALGORITHMS = frozenset({5, 7, 8, 10, 13, 14, 15, 16})
+"""Signature algorithms that validators know (RFC 8624 section 3.1)."""
+DIGESTS = frozenset({1, 2, 4})
+"""Digests of a DS record that validators know (RFC 8624 section 3.3)."""
+
 
 async def check_signatures(asker: Asker, cut: Cut) -> tuple[Signatures, str]:
-    """`none` for an unsigned zone, else whether the chain from the parent's DS to the zone's keys holds now.
+    """`none` for an unsigned zone, else whether the chain from the parent's DS to the zone's own records holds now.
 
-    The parent is asked for the DS outright: a referral carries it only to those who ask for signatures.
+    The parent is asked for the DS outright: a referral carries it only to those who ask for signatures. DS records of
+    algorithms that validators do not know are passed over; with no other, the zone counts as unsigned (RFC 4035
+    section 5.2).
     """
     above = await asker.ask_all([(Question(cut.zone, "DS"), server) for server in cut.parents])
     if not any(answer.usable for answer in above):
         return "unknown", "the parent could not be asked for a DS record"
     promised = next((found for answer in above if (found := answer.found(cut.zone, "DS"))), None)
-    if promised is None:
+    every = _rrset(promised) if promised else ()
+    links = [ds for ds in every if ds.algorithm in ALGORITHMS and ds.digest_type in DIGESTS]
+    if not links:
         return "none", ""
-    asks = [(Question(cut.zone, "DNSKEY"), server) for server in cut.servers]
-    answers = [answer for answer in await asker.ask_all(asks, dnssec=True) if answer.usable]
+    asks = [(Question(cut.zone, rrtype), server) for rrtype in ("DNSKEY", "SOA") for server in cut.servers]
+    said = await asker.ask_all(asks, dnssec=True)
+    answers = [answer for answer in said[: len(cut.servers)] if answer.usable]
     if not answers:
         return "unknown", "the zone's keys could not be asked for"
+    begins = {answer.server: answer for answer in said[len(cut.servers) :] if answer.usable}
     trouble = ""
     for answer in answers:
         keys, proof = answer.found(cut.zone, "DNSKEY"), answer.found(cut.zone, "RRSIG")
@@ -39,17 +53,19 @@ async def check_signatures(asker: Asker, cut: Cut) -> tuple[Signatures, str]:
         elif proof is None:
             trouble = f"{shown(answer.server.name)} gives keys without a signature"
         else:
-            trouble = _trouble(promised, keys, proof, asker.network.clock.now())
+            soa = begins.get(answer.server)
+            trouble = _trouble(links, keys, proof, soa, asker.network.clock.now())
         if trouble:
             return "broken", trouble
     return "good", ""
 
 
-def _trouble(promised: RecordSet, keys: RecordSet, proof: RecordSet, now: float) -> str:
+def _trouble(links: Sequence[Any], keys: RecordSet, proof: RecordSet, soa: Answer | None, now: float) -> str:
+    """Why the keys, or the zone's SOA as a sample of its records, cannot be believed; empty where they can."""
     zone = dns.name.from_text(keys.name)
     keyset, signatures = _rrset(keys), _rrset(proof)
     known = set()
-    for ds in _rrset(promised):
+    for ds in links:
         for key in keyset:
             try:
                 known.add(key if dns.dnssec.make_ds(zone, key, ds.digest_type, validating=True) == ds else None)
@@ -62,6 +78,15 @@ def _trouble(promised: RecordSet, keys: RecordSet, proof: RecordSet, now: float)
         dns.dnssec.validate(keyset, signatures, {zone: dns.rrset.from_rdata_list(zone, keys.ttl, trusted)}, now=now)
     except (dns.exception.ValidationFailure, dns.exception.UnsupportedAlgorithm) as error:
         return f"the keys' signature does not hold ({error})"
+    record, signed = (soa.found(keys.name, kind) if soa else None for kind in ("SOA", "RRSIG"))
+    if record is None:
+        return ""
+    if signed is None:
+        return "its records come without signatures"
+    try:
+        dns.dnssec.validate(_rrset(record), _rrset(signed), {zone: keyset}, now=now)
+    except (dns.exception.ValidationFailure, dns.exception.UnsupportedAlgorithm) as error:
+        return f"the signatures of its records do not hold ({error})"
     return ""
 
 

@@ -58,6 +58,7 @@ async def survey(
         journal.record_contents(at, found.handed, "parent")
         journal.record_contents(at, found.listed, "survey")
         journal.record_contents(at, found.told, "told")
+        journal.record_contents(at, found.behind, "behind")
     case = project.fresh(at).case
     lost = loss_findings(case, losses(case, job(case)))
     return Surveyed(found.survey, tuple(worst_first([*lost, *all_findings(case)])), case)

@@ -90,7 +90,7 @@ def watch(
         draw_spread(project, where, figure)
     if bell:
         ring()
-    if command:
+    if command and status.of_spread(spread) in (status.AS_WANTED, status.NOT_YET) and goal.reached(spread):
         run_then(command, watch_json(spread))
     raise typer.Exit(status.of_spread(spread))
 

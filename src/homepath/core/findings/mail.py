@@ -22,6 +22,14 @@ KINDS = (
         "Give mail a name and an address of its own first.",
     ),
     Kind(
+        "spf-follows-website",
+        "risk",
+        "RFC 7208 sections 5.3, 5.4",
+        "An SPF text allows the website's own host to send mail, and the plan gives that host other addresses.",
+        "Mail sent from the old addresses may be refused, and the builder's machines may send in the domain's name.",
+        "Name today's addresses themselves (ip4, ip6) in place of the host.",
+    ),
+    Kind(
         "spf-twice",
         "risk",
         "RFC 7208 section 3.2",

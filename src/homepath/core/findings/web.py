@@ -69,7 +69,7 @@ KINDS = (
         "RFC 8555 section 8",
         "The certificate will not come by waiting: something that was found stands in its way.",
         "Browsers warn every visitor, for as long as it stays.",
-        "Take away what stands in the way; the builder tries again by itself, or when its check button is pressed.",
+        "Mend what `homepath plan` names; the builder then tries again by itself, or when its check button is pressed.",
     ),
     Kind(
         "challenge-astray",

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from typing import TYPE_CHECKING, Any
 
 from homepath.core.model.names import Name, is_within
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.records import RecordSet, Zone
 from homepath.core.model.values import BadValue, canonical
+
+if TYPE_CHECKING:
+    import dns.rdata
 
 
 def read_master_file(text: str, origin: Name, file: str) -> Zone:
@@ -18,21 +21,29 @@ def read_master_file(text: str, origin: Name, file: str) -> Zone:
     import dns.exception
     import dns.name
     import dns.rdataclass
-    import dns.zone
+    import dns.tokenizer
+    import dns.zonefile
 
     text = text.removeprefix("\ufeff")
     if "\0" in text:
         raise BadInput(Problem("this is not a text file: it holds NUL characters", file, hint="export it again"))
-    zone: dns.zone.Zone
+    found: list[tuple[Name, int, dns.rdata.Rdata]] = []
+
+    class Everything(dns.zonefile.RRSetsReaderTransaction):
+        """Takes each record as it comes: what no zone may hold, two aliases or an alias beside others, is judged later."""
+
+        def add(self, *args: Any) -> None:
+            name, ttl, rdata = args
+            found.append((name.to_text().lower(), ttl, rdata))
+
+        def check_put_rdataset(self, check: Any) -> None:
+            pass
+
     try:
-        zone = dns.zone.from_text(
-            _without_includes(text, file),
-            dns.name.from_text(origin),
-            dns.rdataclass.IN,
-            relativize=False,
-            check_origin=False,
-            allow_include=False,
-        )
+        manager = dns.zonefile.RRSetsReaderManager(dns.name.from_text(origin), relativize=False)
+        tokens = dns.tokenizer.Tokenizer(_plain(text, file), "<string>")
+        reader = dns.zonefile.Reader(tokens, dns.rdataclass.IN, Everything(manager, True, False))
+        reader.read()
     except dns.exception.SyntaxError as error:
         place, _, words = str(error).partition(": ")
         line = int(place.rpartition(":")[2]) if place.rpartition(":")[2].isdigit() else None
@@ -42,7 +53,7 @@ def read_master_file(text: str, origin: Name, file: str) -> Zone:
     except (dns.exception.DNSException, ValueError) as error:
         raise BadInput(Problem(f"this is not a master file: {error}", file)) from error
     try:
-        read = Zone.of(origin, _record_sets(zone))
+        read = Zone.of(origin, (_record_set(*each) for each in found))
     except BadValue as error:
         raise BadInput(Problem(str(error), file)) from error
     if not any(is_within(each.name, origin) for each in read):
@@ -52,24 +63,26 @@ def read_master_file(text: str, origin: Name, file: str) -> Zone:
     return read
 
 
-def _without_includes(text: str, file: str) -> str:
+_DIRECTIVES = {
+    "$INCLUDE": "$INCLUDE is not followed: another file could be anything",
+    "$GENERATE": "$GENERATE is not carried out: one line could stand for millions; export the entries themselves",
+}
+
+
+def _plain(text: str, file: str) -> str:
+    """The text, if it holds nothing but records, `$ORIGIN` and `$TTL`."""
     for number, line in enumerate(text.splitlines(), 1):
-        if line.upper().startswith("$INCLUDE"):
-            raise BadInput(
-                Problem("$INCLUDE is not followed: another file could be anything", file, number, "$INCLUDE")
-            )
+        word = line.lstrip().split(None, 1)[0].upper() if line.lstrip()[:1] == "$" else ""
+        if word in _DIRECTIVES:
+            raise BadInput(Problem(_DIRECTIVES[word], file, number, word))
     return text
 
 
-def _record_sets(zone: object) -> Iterator[RecordSet]:
+def _record_set(name: Name, ttl: int, rdata: dns.rdata.Rdata) -> RecordSet:
     import dns.rdatatype
-    import dns.zone
 
-    assert isinstance(zone, dns.zone.Zone)
-    for name, rdataset in zone.iterate_rdatasets():
-        rrtype = dns.rdatatype.to_text(rdataset.rdtype)
-        values = tuple(canonical(rrtype, rdata.to_text()) for rdata in rdataset)
-        yield RecordSet(name.to_text().lower(), rrtype, rdataset.ttl, values)
+    rrtype = dns.rdatatype.to_text(rdata.rdtype)
+    return RecordSet(name, rrtype, ttl, (canonical(rrtype, rdata.to_text()),))
 
 
 def write_master_lines(sets: list[RecordSet]) -> str:

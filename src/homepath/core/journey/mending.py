@@ -10,7 +10,7 @@ from homepath.core.journey.entries import enter_act
 from homepath.core.journey.view import View
 from homepath.core.model.acts import BuilderStep, Choice, Decide, Entry, RemoveDs, Where
 from homepath.core.model.findings import Finding
-from homepath.core.model.names import relative, shown
+from homepath.core.model.names import ancestors, relative, shown
 from homepath.core.model.plan import Place
 from homepath.core.planning.guard import loss_findings, losses, put_back
 
@@ -108,6 +108,12 @@ def _choices(view: View, finding: Finding) -> Iterator[Choice]:
         if any(want.record.name == record.name for want in case.wanted.wants if want.record.type == "CNAME"):
             say = f"Nobody needs the {record.type} entry at {shown(record.name)}: delete it"
             yield Choice(say, ("next", "--decide", f"drop:{word}"), loses)
+    if finding.code == "delegated-away":
+        cut = next((r for at in ancestors(finding.name) if (r := case.zone.get(at, finding.type)) is not None), None)
+        if cut is not None and cut.name in case.wanted.web_names:
+            gone = tuple(Entry(cut.name, cut.type, value, cut.ttl) for value in cut.values)
+            drop = f"drop:{relative(cut.name, case.domain)} {cut.type}"
+            yield Choice(f"Take {shown(cut.name)} back into this zone", ("next", "--decide", drop), gone)
     if finding.code == "unanswered":
         yield from _about_unseen(view, finding)
     if finding.code == "protected-record" and record is not None:

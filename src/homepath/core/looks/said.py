@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 
 from homepath.core.asking.walk import trouble_in
 from homepath.core.facts.purposes import SIGNING
@@ -81,9 +81,25 @@ def contents_of(answers: Iterable[Answer], keys: Iterable[Key]) -> list[RecordSe
     noted = list(sets.values())
     for answer in answers:
         key = (answer.question.name, answer.question.type)
-        if key in wanted and key not in sets and key[1] != "SOA":
+        handed_on = not answer.authoritative and not answer.answer  # what stands there, others say
+        if key in wanted and key not in sets and key[1] != "SOA" and not handed_on:
             noted.append(RecordSet(*key, negative_ttl(answer.soa) if answer.soa else 0, ()))
     return noted
+
+
+def behind_others(answers: Iterable[Answer], counted: Mapping[Key, RecordSet]) -> dict[Key, RecordSet]:
+    """What a server gives that is not what counts, or gives for longer: a cache may fetch it there."""
+    lagging: dict[Key, RecordSet] = {}
+    for answer in answers:
+        key = (answer.question.name, answer.question.type)
+        if not answer.usable or not answer.authoritative or key not in counted or key[1] == "SOA":
+            continue
+        given = answer.found(*key) or RecordSet(*key, counted[key].ttl, ())
+        longer = bool(given.values) and given.ttl > counted[key].ttl
+        if given.meanings != counted[key].meanings or longer:
+            before = lagging.get(key)
+            lagging[key] = given if before is None or before.ttl < given.ttl else before
+    return lagging
 
 
 def denied(answers: Iterable[Answer]) -> Iterator[Name]:

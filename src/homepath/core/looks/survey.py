@@ -30,9 +30,9 @@ from homepath.core.looks.requests import (
     found_zone,
     time,
 )
-from homepath.core.looks.said import Rounds, contents_of, denied, filled, sets_of
+from homepath.core.looks.said import Rounds, behind_others, contents_of, denied, filled, sets_of
 from homepath.core.model.history import Content
-from homepath.core.model.names import ROOT, Name, ancestors, child, shown
+from homepath.core.model.names import ROOT, Name, ancestors, child, is_within, shown
 from homepath.core.model.problems import CouldNotLook
 from homepath.core.model.questions import Answer, Question, Server
 from homepath.core.model.records import Key, RecordSet
@@ -56,12 +56,13 @@ _SIGNED = ("good", "broken")
 @dataclass(frozen=True, slots=True)
 class SurveyLook:
     """The survey, and what the journal is to keep: contents at the zone, at the parent, what only others than the
-    servers tell, and the survey's own list."""
+    servers tell, what servers give that are behind or that a label is handed to, and the survey's own list."""
 
     survey: Survey
     contents: tuple[RecordSet, ...]
     handed: tuple[RecordSet, ...]
     told: tuple[RecordSet, ...] = ()
+    behind: tuple[RecordSet, ...] = ()
 
     @property
     def listed(self) -> tuple[RecordSet, ...]:
@@ -108,7 +109,11 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
     requests: list[Request] = [CheckKeys(cut), AskRegistry(wanted.domain), Questions(wild_asks)]
     requests += [LookUp(name, (rrtype,)) for name, rrtype in around]
     requests += [LookUp(target, ("A",)) for target in targets]
+    handed_on = _handed_on(wanted, seen)
+    requests += [LookUp(name, ("A", "AAAA", "CNAME")) for name in handed_on]
     replies = yield requests
+    elsewhere = replies[len(replies) - len(handed_on) :] if handed_on else []
+    replies = replies[: len(replies) - len(handed_on)]
     (signatures, trouble), (registration, silence), wild_answers = replies[:3]
     outside, dark = _surroundings(around, replies[3 : 3 + len(around)])
     dangling = _dangling(targets, replies[3 + len(around) :])
@@ -137,7 +142,23 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
     handed = (RecordSet(wanted.domain, "NS", cut.ttl, cut.names),)
     entered = {wanted.domain, *right, *(each.record.name for each in own)}
     contents = entered_only(contents_of(answers, keys), [each.record for each in wild], entered)
-    return SurveyLook(found, tuple(contents), handed, tuple(each.record for each in told.values()))
+    counted = {record.key: record for record in contents}
+    others = (answer for each in rounds.values() for answer in each)
+    behind = {**behind_others(others, counted), **_found_elsewhere(elsewhere)}
+    heard_of = tuple(each.record for each in told.values())
+    return SurveyLook(found, tuple(contents), handed, heard_of, tuple(behind.values()))
+
+
+def _handed_on(wanted: Wanted, seen: Sequence[Seen]) -> list[Name]:
+    """The names of the website that lie in a part of the domain that other servers answer for."""
+    cuts = [each.record.name for each in seen if each.record.type == "NS" and each.record.name != wanted.domain]
+    return [name for name in wanted.names if any(is_within(name, cut) for cut in cuts)]
+
+
+def _found_elsewhere(replies: Sequence[Any]) -> dict[Key, RecordSet]:
+    """What those servers give: caches hold it as long, and as long as they hold the names of the servers besides."""
+    sets = (each for reply in replies if isinstance(reply, Found) for each in (*reply.chain, *reply.sets))
+    return {each.key: each for each in sets}
 
 
 def domain_cut(domain: Name) -> Look[Cut]:

@@ -5,16 +5,17 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
+from homepath.core.asking.walk import Cut
 from homepath.core.findings.registry import finding
 from homepath.core.looks.merging import entered_only
-from homepath.core.looks.requests import Look, time
-from homepath.core.looks.said import contents_of
+from homepath.core.looks.requests import CheckKeys, Look, time
+from homepath.core.looks.said import behind_others, contents_of, sets_of
 from homepath.core.looks.survey import domain_cut, listed_before
 from homepath.core.looks.vantages import Vantages, ask_caches, ask_source, delegation_contents, sound
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.history import Content, Heard, VerdictChange, earlier_copies, noted
 from homepath.core.model.meant import Meant
-from homepath.core.model.names import Name, shown
+from homepath.core.model.names import Name, child, shown
 from homepath.core.model.questions import Server
 from homepath.core.model.readings import Reading, RecordSpread, Spread
 from homepath.core.model.records import WEB_TYPES, Key, RecordSet, Zone
@@ -23,11 +24,13 @@ from homepath.core.planning.job import job
 from homepath.core.propagation.deadlines import moved_until
 from homepath.core.propagation.habits import Habit, habit_findings, habits
 from homepath.core.propagation.readings import Watched, beside, read, to_watch
-from homepath.core.propagation.verdicts import Past, judge, right_since, whole
+from homepath.core.propagation.verdicts import Past, held_longer, judge, right_since, whole
 from homepath.core.rules.catalogue import findings as all_findings
 from homepath.core.rules.typed import EXPLAINING, SLIPS
 from homepath.core.wanted.case import Case
 
+WILD_TYPES = ("A", "AAAA", "CNAME", "TXT", "MX")
+"""Types of which a wildcard's answers are told from entries."""
 REMEMBERED = 2 * 86400.0
 """Seconds of earlier answers that a look takes into account; longer than nearly every TTL."""
 
@@ -65,10 +68,13 @@ def watch_look(case: Case, memory: Memory, resolvers: dict[str, Server], label: 
     cut = yield from domain_cut(domain)
     vantages = Vantages(cut.parents, cut.servers, resolvers)
     watched = _watched(case)
-    source = yield from ask_source(watched, _also_asked(case, watched), vantages, domain)
+    random = [(child(label, domain), rrtype) for rrtype in WILD_TYPES]
+    source = yield from ask_source(watched, [*_also_asked(case, watched), *random], vantages, domain)
     now = yield from time()
     asked = [each.key for each in source if each.role == "authoritative"]
-    contents = _entered(case, contents_of(sound(source), asked))
+    wild = _wild(source, child(label, domain))
+    contents, made_up = _entered(case, contents_of(sound(source), asked), wild)
+    source = [_without(each, made_up) for each in source]
     handed = delegation_contents(source, domain)
     behind = _behind_others(source, contents, case.history)
     history = noted(noted(case.history, now, contents, "zone"), now, handed, "parent")
@@ -88,7 +94,11 @@ def watch_look(case: Case, memory: Memory, resolvers: dict[str, Server], label: 
     explained = wrong if verdict in ("entered-wrong", "split", "not-entered") else ()
     lost = loss_findings(case, losses(case, job(case)))
     jumped = len(memory.before(now)) < len(memory.heard)
-    found = [*lost, *explained, *_lying(domain, liars), *notes, *_refusing(domain, caches), *_jump(domain, jumped)]
+    signed = yield from _signatures(cut, handed)
+    if signed and verdict in ("settled", "spreading"):
+        verdict, until = "entered-wrong", None  # to whoever checks signatures the domain does not exist
+    doubts = [*_lying(domain, liars), *notes, *_refusing(domain, caches), *_jump(domain, jumped)]
+    found = [*signed, *lost, *explained, *doubts]
     spread = Spread(domain, now, verdict, until, tuple(records), tuple(worst_first(found)))
     keys = {(domain, "NS"), *(each.key for each in watched)}
     return WatchLook(
@@ -121,13 +131,41 @@ def _also_asked(case: Case, watched: Sequence[Watched]) -> list[Key]:
     return [key for key in dict.fromkeys([*web, *wanted, *listed_before(case.history)]) if key not in there]
 
 
-def _entered(case: Case, contents: Sequence[RecordSet]) -> list[RecordSet]:
-    """Without what a wildcard made up: a name counts that was entered before, or answers as wanted now."""
-    wild = case.zone.at(f"*.{case.domain}")
+def _wild(source: Sequence[Heard], name: Name) -> list[RecordSet]:
+    """What the zone gives for a name that nobody can have entered: a wildcard's (RFC 4592)."""
+    found = sets_of(each.answer for each in source if each.role == "authoritative" and each.key[0] == name)
+    return [record for key, record in found.items() if key[0] == name]
+
+
+def _entered(
+    case: Case, contents: Sequence[RecordSet], wild: Sequence[RecordSet]
+) -> tuple[list[RecordSet], frozenset[Key]]:
+    """Without what a wildcard made up, and what that is: a name counts that was entered before, or that answers as
+    wanted now."""
     there = {record.key: record for record in contents}
     right = {want.record.name for want in case.wanted.wants if want.met_by(there.get(want.record.key))}
-    names = {case.domain, *right, *(record.name for record in case.zone)}
-    return entered_only(contents, wild, names)
+    listed = {each.record.name for each in case.survey.records} if case.survey else set()
+    names = {case.domain, *right, *(listed if wild else {record.name for record in case.zone})}
+    kept = entered_only(contents, wild, names)
+    return kept, frozenset(there) - {record.key for record in kept}
+
+
+def _without(heard: Heard, made_up: frozenset[Key]) -> Heard:
+    """The answer of a server of the zone, without what its wildcard made up for a name that has no entry."""
+    if heard.role != "authoritative" or heard.key not in made_up:
+        return heard
+    return replace(heard, answer=replace(heard.answer, answer=()))
+
+
+def _signatures(cut: Cut, handed: Sequence[RecordSet]) -> Look[list[Finding]]:
+    """Where the parent says that the zone is signed, its signatures are checked at each look."""
+    if not any(record.type == "DS" and record.values for record in handed):
+        return []
+    ((state, trouble),) = yield [CheckKeys(cut)]
+    if state != "broken":
+        return []
+    message = f"The signatures of {shown(cut.zone)} do not hold: {trouble}."
+    return [finding("signature-broken", cut.zone, "DNSKEY", message)]
 
 
 def _present(case: Case, contents: Iterable[RecordSet]) -> Zone:
@@ -167,11 +205,13 @@ def _judge(
     if moves:  # a signature key at the parent binds as long as the names of the servers do (RFC 4035 section 5)
         copies += earlier_copies(history, Meant(watched.name, "DS"))
     since = right_since(earlier, readings, now)
-    lets_go = max((copy.dies for copy in copies), default=None)
     keys = {meant.key for meant in there}
     longest = max((c.record.ttl for c in history if c.record.key in keys and c.record.values), default=0)
     believed = [each for each in (*earlier, *readings) if each.vantage not in liars]
-    learned = habits(believed, since, lets_go, longest, memory.slack)
+    copies += held_longer(believed, max((copy.dies for copy in copies), default=None), since)
+    lets_go = max((copy.dies for copy in copies), default=None)
+    came = _came_at(history, watched)
+    learned = habits(believed, since, lets_go, longest, memory.slack, came)
     past = Past(
         copies,
         None if moves else moved_until(history, watched.name, now),
@@ -182,6 +222,14 @@ def _judge(
     )
     spread = judge(watched, readings, now, past, "parent" if moves else "authoritative")
     return spread, list(zip(learned, habit_findings(watched, learned, longest), strict=True))
+
+
+def _came_at(history: Sequence[Content], watched: Watched) -> float | None:
+    """When the wanted content was seen to come, None where it was there from the first look on: what caches fetched
+    before that look had a TTL that nobody saw."""
+    mine = [each for each in history if each.source == "zone" and each.record.key == watched.key]
+    right = [each.first_at for each in mine if watched.meant.met_by(each.record)]
+    return min(right) if right and min(each.first_at for each in mine) < min(right) else None
 
 
 def _settled_at(memory: Memory, watched: Watched, earlier: Sequence[Reading]) -> float | None:
@@ -203,14 +251,7 @@ def _behind_others(
     """What a server gives that is not what the one whose word counts gives: caches may still fetch it there. Once it
     has caught up, the sets it was behind with are noted as they are, which ends that."""
     counted = {record.key: record for record in contents}
-    lagging: dict[Key, RecordSet] = {}
-    for each in source:
-        key = each.key
-        if each.role != "authoritative" or not each.answer.usable or key not in counted:
-            continue
-        given = each.answer.found(*key) or RecordSet(*key, counted[key].ttl, ())
-        if given.meanings != counted[key].meanings and each.answer.authoritative:
-            lagging.setdefault(key, given)
+    lagging = behind_others((each.answer for each in source if each.role == "authoritative"), counted)
     before = {each.record.key for each in history if each.source == "behind"}
     return [*lagging.values(), *(counted[key] for key in before if key in counted and key not in lagging)]
 

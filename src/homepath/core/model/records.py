@@ -60,14 +60,15 @@ class Zone:
     @classmethod
     def of(cls, origin: Name, sets: Iterable[RecordSet]) -> Zone:
         """Collect sets; several parts of one set are united, the lowest TTL wins (RFC 2181 section 5.2)."""
-        joined: dict[Key, RecordSet] = {}
+        parts: dict[Key, list[RecordSet]] = {}
         for each in sets:
-            before = joined.get(each.key)
-            joined[each.key] = (
-                RecordSet(each.name, each.type, min(before.ttl, each.ttl), before.values + each.values)
-                if before
-                else each
-            )
+            parts.setdefault(each.key, []).append(each)
+        joined = {
+            key: found[0]
+            if len(found) == 1
+            else RecordSet(*key, min(each.ttl for each in found), tuple(v for each in found for v in each.values))
+            for key, found in parts.items()
+        }
         return cls(origin, joined)
 
     def __iter__(self) -> Iterator[RecordSet]:

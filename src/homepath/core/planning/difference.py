@@ -7,12 +7,12 @@ from collections.abc import Iterator
 from homepath.core.facts.caa import has_wild, permission
 from homepath.core.facts.purposes import OF_THE_SERVER, is_parking
 from homepath.core.facts.slips import slip_among
-from homepath.core.model.names import shown
+from homepath.core.model.names import ancestors, shown
 from homepath.core.model.plan import PURPOSES, Change, Move, move_of
 from homepath.core.model.records import WEB_TYPES, Key, RecordSet
 from homepath.core.planning.lowering import in_use, new_ttl
 from homepath.core.wanted.case import Case
-from homepath.core.wanted.wanted import ALIAS, Want
+from homepath.core.wanted.wanted import ALIAS, USUAL_TTL, Want
 from homepath.core.wanted.zone_facts import (
     can_be_amended,
     doubled_entries,
@@ -140,7 +140,7 @@ def _in_the_way(case: Case) -> Iterator[Change]:
             continue  # a blocker is found; until a person decides, nothing at this name is deleted
         for record in case.zone.at(name):
             if (
-                (record.type in WEB_TYPES or (alias and case.wanted.purposes.get(record.key) == "website"))
+                (record.type in WEB_TYPES or case.wanted.purposes.get(record.key) == "website")
                 and case.wanted.get(name, record.type) is None
                 and record.key not in case.wanted.protected
             ):
@@ -148,6 +148,8 @@ def _in_the_way(case: Case) -> Iterator[Change]:
 
 
 def _why_in_the_way(case: Case, record: RecordSet, alias_wanted: bool) -> str:
+    if record.type in ("NS", "DNAME"):
+        return f"{shown(record.name)} comes back into this zone"
     if record.type == "CNAME":
         return f"{shown(record.name)} gets addresses, and a CNAME cannot stand beside them"
     if alias_wanted:
@@ -170,6 +172,7 @@ def _doubled(case: Case) -> Iterator[Change]:
 
 
 def _permissions(case: Case) -> Iterator[Change]:
+    yield from _own_permission(case)
     added: dict[Key, set[str]] = {}
     for wildcard in (False, True) if case.wanted.https.wildcard else (False,):
         for _, found in refusing_sets(case, wildcard):
@@ -182,6 +185,21 @@ def _permissions(case: Case) -> Iterator[Change]:
         reason = f"the site needs a certificate from {case.wanted.https.issuers[0]}; the other permissions stay"
         move = move_of("CAA", found.values, values)
         yield Change(move, *key, found.ttl, values, found.values, "certificates", reason, found.ttl)
+
+
+def _own_permission(case: Case) -> Iterator[Change]:
+    """Where a set above the domain decides (RFC 8659 section 3), the domain gets one of its own: what was inherited,
+    and the builder's issuer. Nobody can change the one above."""
+    above = [found for _, found in refusing_sets(case) if found.name in ancestors(case.domain)[1:]]
+    key = (case.domain, "CAA")
+    if not above or key in case.wanted.protected or key in case.zone.sets:
+        return
+    issuer = case.wanted.https.issuers[0]
+    values = {*above[0].values, permission(issuer)}
+    if case.wanted.https.wildcard and has_wild(above[0]):
+        values.add(permission(issuer, "issuewild"))
+    reason = f"the CAA records at {shown(above[0].name)} count until the domain has its own, and do not allow {issuer}"
+    yield Change("add", *key, USUAL_TTL, tuple(sorted(values)), (), "certificates", reason)
 
 
 def _kept(case: Case, record: RecordSet) -> Change:

@@ -16,6 +16,7 @@ from homepath.core.model.plan import PURPOSES, Change, Purpose, move_of
 from homepath.core.model.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet
 from homepath.core.model.values import meaning
 from homepath.core.wanted.case import Case
+from homepath.core.wanted.zone_facts import spf_without_website
 
 STOOD = 3600.0
 """Seconds for which an entry that came after the first look must have stood to be guarded: what is typed by mistake
@@ -107,6 +108,7 @@ def _loss(case: Case, before: RecordSet, now: Content) -> Loss | None:
     there = now.record if now.record.values else None
     given = there.meanings if there else frozenset()
     gone = tuple(value for value in before.values if meaning(before.type, value) not in given)
+    gone = tuple(value for value in gone if spf_without_website(case, before.name, value) not in given)
     same = not gone if before.type in JOINED_TYPES else given == before.meanings
     if same:
         return None

@@ -52,13 +52,19 @@ class Habit:
 
 
 def habits(
-    readings: Iterable[Reading], right_since: float | None, lets_go: float | None, longest: int, slack: float
+    readings: Iterable[Reading],
+    right_since: float | None,
+    lets_go: float | None,
+    longest: int,
+    slack: float,
+    came: float | None = None,
 ) -> list[Habit]:
     """What the readings of one record set, of earlier looks and this one, tell about each resolver.
 
     `right_since`: from then on every authoritative server gave the wanted content, None while that is not known;
     `lets_go`: when the last earlier copy dies in caches that keep the rules; `longest`: the highest TTL ever given,
-    0 if none is known; `slack`: seconds that clocks and rounding may differ.
+    0 if none is known; `slack`: seconds that clocks and rounding may differ. `came`: when the wanted content was seen
+    to come, None where it was there before the first look.
     """
     by_vantage: dict[str, list[Reading]] = {}
     for reading in readings:
@@ -67,16 +73,23 @@ def habits(
     found = []
     for vantage, mine in by_vantage.items():
         mine.sort(key=lambda reading: reading.at)
-        kind = _kind(mine, right_since, lets_go, longest, slack)
+        kind = _kind(mine, right_since, lets_go, longest, slack, came)
         if kind:
             found.append(Habit(vantage, kind, max((each.ttl or 0 for each in mine), default=None)))
     return found
 
 
 def _kind(
-    mine: Sequence[Reading], right_since: float | None, lets_go: float | None, longest: int, slack: float
+    mine: Sequence[Reading],
+    right_since: float | None,
+    lets_go: float | None,
+    longest: int,
+    slack: float,
+    came: float | None,
 ) -> Kind | None:
-    if longest and any(each.ttl is not None and each.values and each.ttl > longest for each in mine):
+    # a copy that was fetched before the first look may have had a longer TTL, so only one of what came later tells
+    long = (each for each in mine if each.ttl is not None and each.values and each.ttl > longest)
+    if longest and came is not None and any(each.state == "new" for each in long):
         return "floor"
     if right_since is None:
         return None

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -139,6 +140,22 @@ def _settled_by(readings: Sequence[Reading], now: float, past: Past) -> float | 
         ends = [end for r in (*readings, *past.readings) if (end := _held_until(r, now)) is not None]
         latest = max(ends, default=None)
     return latest if latest is not None and latest > now else None
+
+
+def held_longer(readings: Sequence[Reading], lets_go: float | None, since: float | None) -> tuple[Copy, ...]:
+    """The copy that resolvers hold longer than any TTL that was ever seen: they fetched it before the first look, when
+    the TTL was longer. One of several may keep copies by a rule of its own, so it takes most of those that hold any."""
+    if lets_go is None or since is None:
+        return ()
+    last: dict[str, Reading] = {}
+    for each in readings:
+        if each.role == "resolver" and each.at <= lets_go and each.state in ("old", "absent") and each.dies is not None:
+            last[each.vantage] = each
+    longer = [each for each in last.values() if each.dies is not None and each.dies > lets_go + 5]
+    if not longer or 2 * len(longer) <= len(last):
+        return ()
+    end = max(each.dies for each in longer if each.dies is not None)
+    return (Copy(since, math.ceil(end - since)),)
 
 
 def right_since(earlier: Sequence[Reading], readings: Sequence[Reading], now: float) -> float | None:

@@ -11,7 +11,7 @@ from homepath.core.model.names import shown
 from homepath.core.model.records import ADDRESS_TYPES, RecordSet
 from homepath.core.rules.rule import Rule, Sighting
 from homepath.core.wanted.case import Case
-from homepath.core.wanted.zone_facts import flattened, unfinished_targets
+from homepath.core.wanted.zone_facts import came_later, flattened, unfinished_targets
 
 
 def _web_sets(case: Case, *types: str) -> Iterator[RecordSet]:
@@ -25,6 +25,11 @@ def _unwanted(case: Case, record: RecordSet) -> list[str]:
     return [value for value in record.values if want is None or value not in want.record.values]
 
 
+def _wanted_here(case: Case, record: RecordSet) -> set[str]:
+    want = case.wanted.get(record.name, record.type)
+    return set(want.record.values) if want else set()
+
+
 def _meant_here(case: Case, record: RecordSet) -> set[str]:
     """Wanted values at this name that are not there yet."""
     want = case.wanted.get(record.name, record.type)
@@ -35,11 +40,14 @@ def _address_elsewhere(case: Case) -> Iterator[Sighting]:
     for record in _web_sets(case, "A", "CNAME"):
         if is_parking(record, case.notation) or set(record.values) <= set(case.notation.forwarding_addresses):
             continue
+        if _leads_on_rightly(case, record):
+            continue
         unfinished = {value for _, value, _ in unfinished_targets(case)}
+        typed = came_later(case, record) or not case.history or bool(set(record.values) & _wanted_here(case, record))
         stray = [
             value
             for value in _unwanted(case, record)
-            if not slip_among(_meant_here(case, record), value) and value not in unfinished
+            if value not in unfinished and not (typed and slip_among(_meant_here(case, record), value))
         ]
         if stray:
             some = "also " if len(stray) < len(record.values) else ""
@@ -49,6 +57,15 @@ def _address_elsewhere(case: Case) -> Iterator[Sighting]:
                 f"{shown(record.name)} {some}leads elsewhere: {', '.join(shown(value) for value in stray)}.",
                 f"Take these {record.type} values out; the website's own values replace them, they are not joined.",
             )
+
+
+def _leads_on_rightly(case: Case, record: RecordSet) -> bool:
+    """Whether an alias leads to another name of the website that has the builder's own addresses: `www` by way of the
+    apex is another way than the brief's, and leads no visitor astray."""
+    if record.type != "CNAME" or record.values[0] not in case.wanted.names:
+        return False
+    there = [want for want in case.wanted.at(record.values[0]) if want.record.type in ADDRESS_TYPES]
+    return bool(there) and all(want.met_by(case.zone.get(*want.record.key)) for want in there)
 
 
 def _ipv6_elsewhere(case: Case) -> Iterator[Sighting]:
@@ -97,13 +114,22 @@ def _service_binding_elsewhere(case: Case) -> Iterator[Sighting]:
                 record.name,
                 record.type,
                 f"{shown(record.name)} has a service binding that the builder did not give: {record.values[0]}.",
-                "Remove it: browsers that know it go where it says, whatever the addresses are.",
+                _service_cure(record),
             )
+
+
+def _service_cure(record: RecordSet) -> str:
+    """What the entry makes browsers do (RFC 9460 sections 2.4, 9.5): one for `.` keeps them here, and on https."""
+    targets = {value.split()[1] for value in record.values if len(value.split()) > 1}
+    if targets <= {".", record.name} and not any("hint=" in value for value in record.values):
+        return "Remove it: because of it browsers come over https at once, before the builder has a certificate."
+    return "Remove it: browsers that know it go where it says, whatever the addresses are."
 
 
 def _private_address(case: Case) -> Iterator[Sighting]:
     for record in _web_sets(case, *ADDRESS_TYPES):
-        found = [value for value in record.values if _is_private(value)]
+        wanted = {value for want in case.wanted.at(record.name) for value in want.record.values}
+        found = [value for value in record.values if _is_private(value) and value not in wanted]
         if found:
             yield Sighting(
                 record.name,

@@ -28,8 +28,10 @@ def _near_miss(case: Case) -> Iterator[Sighting]:
         if record is None:
             continue
         missing = set(want.record.values) - set(record.values)
-        if record.type in ADDRESS_TYPES and len(missing) == len(want.record.values) and not came_later(case, record):
-            continue  # an address of before may differ by a digit from a wanted one without having been typed for it
+        alone = len(missing) == len(want.record.values)
+        before = not came_later(case, record) and (record.type in ADDRESS_TYPES or bool(case.history))
+        if record.type != "TXT" and alone and before:
+            continue  # what stood there before may differ by a digit without having been typed for it
         for value in sorted(set(record.values) - set(want.record.values)):
             if slip := slip_among(missing, value):
                 meant, words = slip

@@ -9,6 +9,7 @@ from homepath.core.model.names import relative, shown
 from homepath.core.model.values import strings, target
 from homepath.core.rules.rule import Rule, Sighting
 from homepath.core.wanted.case import Case
+from homepath.core.wanted.zone_facts import spf_without_website
 
 
 def _mail_at_cname_name(case: Case) -> Iterator[Sighting]:
@@ -21,7 +22,8 @@ def _mail_at_cname_name(case: Case) -> Iterator[Sighting]:
                 name,
                 "MX",
                 f"Mail is delivered to {shown(name)} (MX), and a CNAME there would switch it off.",
-                "Move the mail addresses to the main domain, or choose another name for the website.",
+                "Move the mail addresses to the main domain, or choose another name for the website. If nobody writes "
+                f'there, write into homepath.toml under [purposes]: "{relative(name, case.domain)} MX" = "website"',
             )
         for mx in (each for each in case.zone if each.type == "MX" and each.name != name):
             if any(target("MX", value) == name for value in mx.values):
@@ -63,6 +65,20 @@ def _mail_left_behind(case: Case) -> Iterator[Sighting]:
         )
 
 
+def _spf_follows_website(case: Case) -> Iterator[Sighting]:
+    for record in case.zone:
+        for value in record.values if record.type == "TXT" else ():
+            text = spf_without_website(case, record.name, value)
+            if text is not None:
+                yield Sighting(
+                    record.name,
+                    "TXT",
+                    f"The SPF text at {shown(record.name)} names the website's own host, whose addresses change: "
+                    "whoever sends mail from the old ones would no longer be allowed, and the builder would be.",
+                    f"Before the change, replace that text by: {text}",
+                )
+
+
 def _spf_twice(case: Case) -> Iterator[Sighting]:
     for record in case.zone:
         if record.type != "TXT":
@@ -93,6 +109,7 @@ def _mail_name_as_redirect(case: Case) -> Iterator[Sighting]:
 RULES = (
     Rule("mail-at-cname-name", _mail_at_cname_name),
     Rule("mail-left-behind", _mail_left_behind),
+    Rule("spf-follows-website", _spf_follows_website),
     Rule("spf-twice", _spf_twice),
     Rule("mail-name-as-redirect", _mail_name_as_redirect),
 )

@@ -26,7 +26,7 @@ def _proof_missing(case: Case) -> Iterator[Sighting]:
             name,
             rrtype,
             f"{case.wanted.builder}'s proof of ownership is not at {shown(name)} yet.",
-            f"Add it as {rrtype}; other {rrtype} values there stay.",
+            f"Add it as {rrtype}; other {rrtype} values there stay." if want.joined else f"Add it as {rrtype}.",
         )
 
 

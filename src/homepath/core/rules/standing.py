@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from homepath.core.facts.purposes import SIGNING
-from homepath.core.model.names import Name, ancestors, shown
-from homepath.core.model.records import WEB_TYPES, RecordSet
+from homepath.core.model.names import Name, ancestors, is_within, relative, shown
+from homepath.core.model.records import ADDRESS_TYPES, WEB_TYPES, RecordSet
 from homepath.core.rules.rule import Rule, Sighting
 from homepath.core.wanted.case import Case
-from homepath.core.wanted.zone_facts import alias_wants, foreign_at_alias
+from homepath.core.wanted.wanted import Want
+from homepath.core.wanted.zone_facts import alias_wants, foreign_at_alias, unfinished_targets
 
 
 def _cname_not_alone(case: Case) -> Iterator[Sighting]:
@@ -24,7 +25,8 @@ def _cname_not_alone(case: Case) -> Iterator[Sighting]:
                 name,
                 other.type,
                 f"{shown(name)} has a {other.type} record, and a CNAME cannot stand beside it.",
-                f"Decide what the {other.type} record is for; move it to another name or delete it, then plan again.",
+                f"Decide what the {other.type} record is for and move it to another name; or, if nobody needs it, "
+                f'write into homepath.toml under [purposes]: "{relative(name, case.domain)} {other.type}" = "website"',
             )
     for alias in (each for each in case.zone if each.type == "CNAME" and each.name not in spoken):
         others = [e.type for e in case.zone.at(alias.name) if e.type not in ("CNAME", *SIGNING)]
@@ -134,15 +136,35 @@ def _delegated_away(case: Case) -> Iterator[Sighting]:
                     found.type,
                     f"{shown(at)} is {what}: {', '.join(map(shown, found.values))}; "
                     f"a record for {shown(want.record.name)} entered here is never asked for.",
-                    f"Enter it there, or remove the {found.type} records of {shown(at)} first.",
+                    _delegated_cure(case, want, found),
                 )
                 break
 
 
+def _delegated_cure(case: Case, want: Want, found: RecordSet) -> str:
+    """A CNAME cannot stand where the other servers' zone begins, beside its SOA (RFC 1034 section 3.6.2)."""
+    back = f"take the {found.type} records of {shown(found.name)} out here"
+    if want.record.type != "CNAME" or want.record.name != found.name or found.type != "NS":
+        return f"Enter it at those servers, or {back}."
+    values = next((w.record.values for w in case.wanted.wants if w.record.type in ADDRESS_TYPES), ())
+    addresses = f"addresses ({', '.join(values)})" if values else "the builder's addresses"
+    return f"A CNAME cannot be entered there, where their zone begins: enter {addresses} at those servers, or {back}."
+
+
 def _dangling_target(case: Case) -> Iterator[Sighting]:
     dangling = set(case.survey.dangling) if case.survey else set()
+    unfinished = {value for _, value, _ in unfinished_targets(case)}  # target-unfinished says what they are
     for record in case.zone:
-        if record.type == "CNAME" and record.values[0] in dangling:
+        if record.type != "CNAME" or record.values[0] not in dangling or record.values[0] in unfinished:
+            continue
+        if is_within(record.values[0], case.domain):
+            yield Sighting(
+                record.name,
+                "CNAME",
+                f"{shown(record.name)} leads to {shown(record.values[0])}, a name of your own that does not exist.",
+                "Point it at a name that exists, or remove it if nobody uses it.",
+            )
+        else:
             yield Sighting(
                 record.name,
                 "CNAME",

@@ -13,7 +13,8 @@ from homepath.core.wanted.case import Case
 
 LONG_TTL = 3600
 """Seconds; an old answer that lives longer than this is worth lowering first when a site is in use."""
-LONG_ABSENCE = 1800
+LONG_ABSENCE = 300
+"""Seconds; a shorter wait is over before anybody has looked twice."""
 
 
 def _ttl_long(case: Case) -> Iterator[Sighting]:

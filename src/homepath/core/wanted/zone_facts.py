@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from homepath.core.facts.caa import allows, relevant_set
 from homepath.core.facts.purposes import SIGNING
+from homepath.core.facts.spf import without_website
 from homepath.core.model.names import Name, is_within
 from homepath.core.model.records import ADDRESS_TYPES, WEB_TYPES, RecordSet
 from homepath.core.model.values import strings, target
@@ -106,6 +107,21 @@ def foreign_at_alias(case: Case, name: Name) -> list[RecordSet]:
         for each in case.zone.at(name)
         if each.type not in (*WEB_TYPES, *SIGNING) and case.wanted.purposes.get(each.key) != "website"
     ]
+
+
+def spf_without_website(case: Case, name: Name, value: str) -> str | None:
+    """The SPF text at `name` that keeps today's senders when the website's addresses change; None where it needs no
+    other. What stood there before the change counts as today's."""
+
+    def changed(host: Name) -> tuple[str, ...]:
+        if host not in case.wanted.web_names or case.wanted.choice.route != "records":
+            return ()
+        wanted = {v for want in case.wanted.wants for v in want.record.values if want.record.type in ADDRESS_TYPES}
+        seen = [*case.past.values(host, "A"), *case.zone.values(host, "A")]
+        seen += [*case.past.values(host, "AAAA"), *case.zone.values(host, "AAAA")]
+        return tuple(dict.fromkeys(each for each in seen if each not in wanted))
+
+    return without_website(value, name, changed)
 
 
 def came_later(case: Case, record: RecordSet) -> bool:

@@ -130,8 +130,16 @@ def _too_long(known: Known) -> Iterator[Possibility]:
     if known.since is None or known.waited < known.wanted.https.usual_wait:
         return
     late = known.waited >= known.wanted.https.longest_wait
+    if not late:
+        longest = lasting(known.wanted.https.longest_wait)
+        yield Possibility(
+            f"It has waited for {lasting(known.waited)}, longer than usual; up to {longest} is still normal.",
+            "Press its check button once; the records stay as they are.",
+            known.begin + known.wanted.https.longest_wait,
+        )
+        return
     yield Possibility(
-        f"It has waited for {lasting(known.waited)}, longer than {'it ever should' if late else 'usual'}; "
+        f"It has waited for {lasting(known.waited)}, longer than it ever should; "
         "its record of the domain may be stuck, or the domain may still belong to another site or account.",
         "Save the domain again in its settings; if that does not help, remove it there and add it again. "
         "The records stay as they are.",

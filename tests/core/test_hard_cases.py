@@ -1,0 +1,226 @@
+"""Hard cases of plans and words: the owner's word, inherited CAA, delegated labels, SPF, odd exports."""
+
+from __future__ import annotations
+
+import time
+from dataclasses import replace
+from typing import Any
+
+import pytest
+
+from homepath.core.facts.spf import without_website
+from homepath.core.formats.exports import read_export
+from homepath.core.model.acts import Decide, Enter
+from homepath.core.model.plan import Change
+from homepath.core.model.problems import BadInput
+from homepath.core.model.records import RecordSet, Zone
+from homepath.core.planning.guard import losses
+from homepath.core.planning.job import job
+from homepath.core.planning.plan import make_plan
+from homepath.core.rules.catalogue import findings
+from homepath.core.wanted.case import Case
+from tests.core.cases import (
+    BASE,
+    BRIEF,
+    DOMAIN,
+    FOUR,
+    RIGHT,
+    SITE,
+    START,
+    TARGET,
+    case,
+    contents,
+    for_primary,
+    stands,
+    survey,
+)
+
+WWW, SHOP = f"www.{DOMAIN}", f"shop.{DOMAIN}"
+WEB = "\n".join(f"@ A {a}" for a in FOUR) + "\n"
+
+
+def said(made: Case) -> dict[str, list[str]]:
+    found: dict[str, list[str]] = {}
+    for each in findings(made):
+        found.setdefault(each.code, []).append(f"{each.message} {each.cure}")
+    return found
+
+
+def changes(made: Case) -> dict[tuple[str, str], Change]:
+    return {(change.name, change.type): change for change in make_plan(made).work}
+
+
+@pytest.mark.parametrize("text", ['www TXT "note"', "www MX 10 mx1.mossgate.example."])
+def test_what_the_plan_takes_away_on_the_owners_word_is_no_blocker(text: str) -> None:
+    rrtype = text.split()[1]
+    before = case(BASE + text)
+    assert {f.code for f in make_plan(before).blockers} <= {"cname-not-alone", "mail-at-cname-name"}
+    assert all("[purposes]" in f.cure for f in make_plan(before).blockers)
+    assert isinstance(stands(before).act, Decide)
+    site = replace(SITE, purposes={f"www {rrtype}": "website"})
+    after = case(BASE + text, site=site)
+    assert make_plan(after).blockers == ()
+    assert changes(after)[WWW, rrtype].move == "remove"
+    assert isinstance(stands(replace(after), told={"claim": START}).act, Enter)
+
+
+def test_another_record_at_the_name_still_blocks() -> None:
+    site = replace(SITE, purposes={"www TXT": "website"})
+    made = case(BASE + 'www TXT "note"\nwww MX 10 mx1.mossgate.example.', site=site)
+    assert {f.code for f in make_plan(made).blockers} == {"mail-at-cname-name"}
+
+
+def test_a_delegated_label_is_taken_back_on_the_owners_word() -> None:
+    text = BASE + WEB + "shop NS ns1.else.example."
+    made = case(text, site=for_primary("shop"))
+    (finding,) = [f for f in make_plan(made).blockers if f.code == "delegated-away"]
+    assert "CNAME cannot be entered there" in finding.cure
+    journey = stands(made)
+    assert isinstance(journey.act, Decide)
+    (choice, *_) = journey.act.choices
+    assert choice.then == ("next", "--decide", "drop:shop NS")
+    assert [(each.name, each.value) for each in choice.loses] == [(SHOP, "ns1.else.example.")]
+    taken = case(text, site=replace(for_primary("shop"), purposes={"shop NS": "website"}))
+    assert make_plan(taken).blockers == ()
+    assert {key: change.move for key, change in changes(taken).items() if key[0] == SHOP} == {
+        (SHOP, "NS"): "remove",
+        (SHOP, "CNAME"): "add",
+    }
+
+
+def test_an_inherited_caa_set_gets_an_own_one_beside_it() -> None:
+    outside = 'example. CAA 0 issue "other.example"\nexample. CAA 0 iodef "mailto:a@b.example"'
+    made = case(RIGHT, outside=outside)
+    change = changes(made)[DOMAIN, "CAA"]
+    assert (change.move, change.before) == ("add", ())
+    assert set(change.values) == {
+        '0 issue "other.example"',
+        '0 issue "tallowseal.example"',
+        '0 iodef "mailto:a@b.example"',
+    }
+    allowed = case(RIGHT, outside='example. CAA 0 issue "tallowseal.example"')
+    assert (DOMAIN, "CAA") not in changes(allowed)
+    done = case(RIGHT + "\n".join(f"@ CAA {value}" for value in change.values), outside=outside)
+    assert (DOMAIN, "CAA") not in changes(done)
+    assert "issuer-not-allowed" not in said(done)
+
+
+@pytest.mark.parametrize(
+    ("text", "instead"),
+    [
+        ("v=spf1 a mx -all", "v=spf1 ip4:198.51.100.7 ip6:2001:db8::7 mx -all"),
+        ("v=spf1 a:WWW.tidewick-kiln.example/28 ~all", "v=spf1 ip4:198.51.100.8/28 ~all"),
+        ("v=spf1 ?a//64 -all", "v=spf1 ?ip4:198.51.100.7 ?ip6:2001:db8::7/64 -all"),
+        ("v=spf1 ip4:198.51.100.7 a -all", "v=spf1 ip4:198.51.100.7 ip6:2001:db8::7 -all"),
+        ("v=spf1 a:mail.tidewick-kiln.example -all", None),
+        ("v=spf1 include:spf.mossgate.example all", None),
+        ("v=spf1 a:%{d} -all", None),
+        ("an a text", None),
+    ],
+)
+def test_spf_that_names_the_website(text: str, instead: str | None) -> None:
+    """RFC 7208 section 5.3: `a` stands for the addresses of a host."""
+    hosts = {DOMAIN: ("198.51.100.7", "2001:db8::7"), WWW: ("198.51.100.8",)}
+    assert without_website(f'"{text}"', DOMAIN, lambda host: hosts.get(host, ())) == instead
+
+
+def test_the_new_spf_text_is_no_loss_and_the_old_one_gone_is() -> None:
+    """Somebody who follows the advice is not told to put the old text back; also once the website has changed."""
+    old = BASE.replace("mx -all", "a mx -all") + "@ A 198.51.100.7\n"
+    cure = said(case(old))["spf-follows-website"][0]
+    text = cure.rpartition("replace that text by: ")[2]
+    assert text == "v=spf1 ip4:198.51.100.7 mx -all"
+    past = [*contents(old, START), *contents(old, START, source="survey")]
+
+    def lost(now: str) -> list[str]:
+        history = [*past, *contents(now, START + 60)]
+        made = case(now, history=history)
+        return [loss.before.type for loss in losses(made, job(made))]
+
+    assert lost(BASE.replace("mx -all", "ip4:198.51.100.7 mx -all") + WEB) == []
+    assert lost(BASE.replace('"v=spf1 mx -all"', '"something else"') + WEB) == ["TXT"]
+    late = said(case(BASE.replace("mx -all", "a mx -all") + WEB, history=contents(old, 0)))
+    assert late["spf-follows-website"][0].endswith(text)  # who changed the website first is told still
+
+
+@pytest.mark.parametrize(
+    ("text", "code", "words", "absent"),
+    [
+        (RIGHT + "@ HTTPS 1 . alpn=h2", "service-binding-elsewhere", "come over https at once", "go where it says"),
+        (RIGHT + "@ HTTPS 1 old.example.", "service-binding-elsewhere", "go where it says", "at once"),
+        (BASE + "a CNAME gone." + DOMAIN, "dangling-target", "a name of your own", "whoever registers"),
+        (BASE + "a CNAME gone.example.", "dangling-target", "whoever registers", "of your own"),
+        (BASE, "proof-missing", "other TXT values there stay", "other CNAME"),
+    ],
+)
+def test_words_say_what_is_true_of_this_entry(text: str, code: str, words: str, absent: str) -> None:
+    made = case(text)
+    (message,) = said(replace(made, survey=with_dangling(made)))[code]
+    assert words in message
+    assert absent not in message
+
+
+def with_dangling(made: Case) -> Any:
+    return replace(survey(made, START), dangling=("gone.example.", f"gone.{DOMAIN}"))
+
+
+def test_an_unfinished_target_is_not_also_said_to_dangle() -> None:
+    made = case(BASE + f"www CNAME {TARGET}{DOMAIN}")
+    seen = replace(survey(made, START), dangling=(f"{TARGET}{DOMAIN}",))
+    assert "dangling-target" not in said(replace(made, survey=seen))
+
+
+def test_www_by_way_of_the_apex_leads_nobody_astray() -> None:
+    assert "address-elsewhere" not in said(case(BASE + WEB + f"www CNAME {DOMAIN}"))
+    assert "address-elsewhere" in said(case(BASE + f"@ A 198.51.100.99\nwww CNAME {DOMAIN}"))
+    assert "address-elsewhere" in said(case(BASE + WEB + "www CNAME old.example."))
+
+
+def test_what_stood_there_before_is_elsewhere_and_no_near_miss() -> None:
+    """An old alias one letter from the wanted one was not typed for it."""
+    text = BASE + "www CNAME tidewik.bricklark.example."
+    first = case(text, history=contents(text, START))
+    assert {"near-miss", "address-elsewhere"} & set(said(first)) == {"address-elsewhere"}
+    typed = case(text, history=[*contents(BASE, START), *contents(text, START + 60)])
+    assert {"near-miss", "address-elsewhere"} & set(said(typed)) == {"near-miss"}
+
+
+def test_an_address_that_the_brief_itself_asks_for_is_not_private() -> None:
+    brief = replace(BRIEF, apex=(replace(BRIEF.apex[0], values=("10.0.0.5",)),))
+    assert "private-address" not in said(case(BASE + "@ A 10.0.0.5", brief=brief))
+    assert "private-address" in said(case(BASE + "@ A 10.0.0.6", brief=brief))
+
+
+def test_an_export_that_no_zone_may_hold_is_read_with_its_findings() -> None:
+    text = (
+        f"$ORIGIN {DOMAIN}\n$TTL 60\n@ SOA a. b. 1 2 3 4 5\nb CNAME x.example.\nb CNAME y.example.\n"
+        'c CNAME x.example.\nc TXT "two  spaces   stay"\n'
+    )
+    read = read_export(text, DOMAIN, "zone.txt")
+    assert read.values(f"b.{DOMAIN}", "CNAME") == ("x.example.", "y.example.")
+    assert read.values(f"c.{DOMAIN}", "TXT") == ('"two  spaces   stay"',)
+    codes = {f.code for f in findings(Case(case(BASE).wanted, read))}
+    assert {"cname-twice", "cname-not-alone"} <= codes
+
+
+@pytest.mark.parametrize(
+    "line", ["$GENERATE 1-4000000000 h$ A 192.0.2.1", " $generate 1-2 h$ A 192.0.2.1", "$INCLUDE x"]
+)
+def test_directives_that_could_stand_for_anything_are_refused(line: str) -> None:
+    with pytest.raises(BadInput) as refused:
+        read_export(f"$ORIGIN {DOMAIN}\n$TTL 60\n{line}\n", DOMAIN, "zone.txt")
+    assert refused.value.problems[0].line == 3
+
+
+def test_many_rows_of_one_name_take_linear_time() -> None:
+    """Four times as many take well under sixteen times as long; both measured here."""
+
+    def seconds(count: int) -> float:
+        sets = [RecordSet(DOMAIN, "TXT", 60, (f'"{at}"',)) for at in range(count)]
+        begin = time.perf_counter()
+        assert len(Zone.of(DOMAIN, sets).values(DOMAIN, "TXT")) == count
+        return time.perf_counter() - begin
+
+    few = min(seconds(2000) for _ in range(3))
+    many = min(seconds(8000) for _ in range(3))
+    assert many < 12 * few
