@@ -29,8 +29,8 @@ def read_master_file(text: str, origin: Name, file: str) -> Zone:
         raise BadInput(Problem("this is not a text file: it holds NUL characters", file, hint="export it again"))
     found: list[tuple[Name, int, dns.rdata.Rdata]] = []
 
-    class Everything(dns.zonefile.RRSetsReaderTransaction):
-        """Takes each record as it comes: what no zone may hold, two aliases or an alias beside others, is judged later."""
+    class Everything(dns.zonefile.RRsetsReaderTransaction):
+        """Takes each record as it comes: what no zone may hold, such as two aliases, is judged later."""
 
         def add(self, *args: Any) -> None:
             name, ttl, rdata = args
@@ -42,7 +42,8 @@ def read_master_file(text: str, origin: Name, file: str) -> Zone:
     try:
         manager = dns.zonefile.RRSetsReaderManager(dns.name.from_text(origin), relativize=False)
         tokens = dns.tokenizer.Tokenizer(_plain(text, file), "<string>")
-        reader = dns.zonefile.Reader(tokens, dns.rdataclass.IN, Everything(manager, True, False))
+        taking = Everything(manager, True, False)  # type: ignore[no-untyped-call]
+        reader = dns.zonefile.Reader(tokens, dns.rdataclass.IN, taking)
         reader.read()
     except dns.exception.SyntaxError as error:
         place, _, words = str(error).partition(": ")
