@@ -9,13 +9,14 @@ from pathlib import Path
 import pytest
 
 from homepath.core.model.evidence import EdgeSeen
-from homepath.core.model.history import Heard, VerdictChange
+from homepath.core.model.history import Content, Heard, VerdictChange
 from homepath.core.model.problems import BadInput
 from homepath.core.model.questions import Answer, Question, Server
 from homepath.core.model.records import RecordSet
 from homepath.core.model.visits import Visit
 from homepath.journal import journal as module
 from homepath.journal import schema
+from homepath.journal.evidence import read_evidence
 from homepath.journal.journal import FILE, open_journal
 from homepath.journal.storage import SHAPE, NewerShape, restored, stored
 
@@ -189,3 +190,40 @@ def test_an_older_journal_is_brought_up_to_date_and_a_newer_one_used_if_it_allow
     newer.close()
     with pytest.raises(BadInput, match="newer version"), open_journal(tmp_path):
         pass
+
+
+ODD_ROWS = {
+    "insert into contents values (null, ?, 'A', 60, '[\"192.0.2.1\"]', -62135596800, 5, 'zone')": "a content",
+    "insert into contents values (null, ?, 'A', 60, '[\"192.0.2.1\"]', 1, 253402300800, 'zone')": "a content",
+    "insert into contents values (null, ?, 'A', 'long', '[\"192.0.2.1\"]', 1, 2, 'zone')": "a content",
+    "insert into contents values (null, ?, 'A', 60, 'not json', 1, 2, 'zone')": "a content",
+    "insert into contents values (null, ?, 'A', 60, '{\"a\": 1}', 1, 2, 'nobody')": "a content",
+    "insert into told values (null, 'soon', ?, 'claim')": "a word",
+    "insert into steps values (?, 'claim', '{\"shape\": 1, \"value\": []}')": "a step",
+    "insert into steps values (?, 'enter', '[[[')": "a step",
+    "insert into changes values (null, 9e18, ?, 'w', '{}', 'sent')": "an update",
+    "insert into heard values (null, 1, ?, 'a.', 'A', 'v', 'resolver', '{\"asked\": 1}')": "an answer",
+    "insert into verdicts values (null, 1, ?, 'a.', 'A', 'fine', null)": "a verdict",
+    "insert into looks values (null, 1, 'survey', ?, 'w', '{}', '{\"shape\": 1, \"value\": {\"at\": 5}}')": "a survey",
+    "insert into looks values (null, 1, 'visit', ?, 'w', '{}', '{\"shape\": 1, \"value\": 1e999}')": "a visit",
+    "insert into looks values (null, 'never', 'survey', ?, 'w', '{}', '')": "a line",
+}
+
+
+@pytest.mark.parametrize("statement", ODD_ROWS)
+def test_no_row_of_the_journal_stops_a_command(statement: str, tmp_path: Path) -> None:
+    """What a row holds, whoever wrote it, is named and left out; everything else counts."""
+    good = Content(RecordSet(D, "A", 60, ("192.0.2.7",)), 10, 10)
+    with open_journal(tmp_path) as journal:
+        journal.record_contents(10, [good.record])
+    with sqlite3.connect(tmp_path / FILE) as connection:
+        connection.execute(statement, (D,))
+    connection.close()
+    with open_journal(tmp_path) as journal:
+        found = read_evidence(journal, D, 100.0)
+        entries, changes = journal.entries(D), journal.changes(D, "sent", "about")
+        heard_of, verdicts = journal.heard(D, 0), journal.verdict_changes(D)
+        assert any(words.startswith(ODD_ROWS[statement]) for words in journal.left_out)
+    assert [each for each in found.contents if each.record == good.record] == [good]
+    assert (heard_of, verdicts, changes) == ([], [], [])
+    assert all(isinstance(entry.at, float) for entry in entries)

@@ -5,8 +5,11 @@ Only the module of the command that runs is imported, so that `homepath --versio
 
 from __future__ import annotations
 
+import contextlib
 import importlib
+import os
 import sys
+import warnings
 from typing import Annotated, Any
 
 import typer
@@ -79,17 +82,57 @@ def _main(
 
 
 def main() -> None:
-    """Run the command; every error that was foreseen becomes a sentence on stderr and an exit status."""
+    """Run the command; every error becomes a sentence on stderr and an exit status.
+
+    What nobody foresaw is one sentence too, with the file that holds the details; HOMEPATH_TRACEBACK=1 shows them.
+    """
+    for stream in (sys.stdout, sys.stderr):
+        if stream is not None and hasattr(stream, "reconfigure"):
+            stream.reconfigure(errors="backslashreplace")  # a terminal that knows only ASCII
+    if not sys.warnoptions:
+        warnings.simplefilter("ignore")  # what libraries have to tell their users is nothing to ours
     try:
         app()
+        if sys.stdout is not None:
+            sys.stdout.flush()
     except BrokenPipeError:
-        sys.stderr.close()
+        _silence()
         sys.exit(141)
+    except SystemExit:
+        _flushed()
+        raise
     except Exception as error:
-        from homepath.core.model.problems import HomePathError
+        sys.exit(_failed(error))
 
-        if not isinstance(error, HomePathError):
-            raise
+
+def _flushed() -> None:
+    """Whatever was written is out, or it is said why not: a full disk must not pass for success."""
+    try:
+        if sys.stdout is not None:
+            sys.stdout.flush()
+    except BrokenPipeError:
+        _silence()
+        sys.exit(141)
+    except OSError as error:
+        sys.exit(_failed(error))
+
+
+def _silence() -> None:
+    """Nobody reads any more; the interpreter's own last flush must not complain either."""
+    with contextlib.suppress(Exception):
+        os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
+        sys.stderr.close()
+
+
+def _failed(error: Exception) -> int:
+    from homepath.core.model.problems import HomePathError
+
+    if isinstance(error, HomePathError):
         from homepath.cli.failures import report_failure
 
-        sys.exit(report_failure(error))
+        return report_failure(error)
+    if os.environ.get("HOMEPATH_TRACEBACK"):
+        raise error
+    from homepath.cli.failures import report_unforeseen
+
+    return report_unforeseen(error)

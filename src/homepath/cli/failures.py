@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import contextlib
+import errno
 import sys
 
 from homepath.cli import status
@@ -10,7 +12,8 @@ from homepath.core.model.visible import visible
 
 
 def _say(text: str) -> None:
-    sys.stderr.write(text + "\n")
+    with contextlib.suppress(OSError, ValueError, AttributeError):  # nobody is there to read it
+        sys.stderr.write(text + "\n")
 
 
 def report_failure(error: HomePathError) -> int:
@@ -25,6 +28,30 @@ def report_failure(error: HomePathError) -> int:
     if isinstance(error, Refused | CouldNotLook) and error.hint:
         _say(f"  What to do: {visible(error.hint)}")
     return status.COULD_NOT_LOOK if isinstance(error, CouldNotLook) else status.WRONG
+
+
+def report_unforeseen(error: Exception) -> int:
+    """One sentence for what nobody foresaw; the details go to a file, so that they can be reported."""
+    import os
+    import tempfile
+    import traceback
+
+    if isinstance(error, OSError) and error.errno == errno.ENOSPC:
+        with contextlib.suppress(Exception):
+            os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
+        _say("What was to be written could not be: no space is left there.")
+        return status.COULD_NOT_LOOK
+    where = ""
+    try:
+        handle, where = tempfile.mkstemp(prefix="homepath-failed-", suffix=".txt")
+        with os.fdopen(handle, "w", encoding="utf-8", errors="backslashreplace") as file:
+            file.write("".join(traceback.format_exception(error)))
+    except OSError:
+        where = ""
+    details = f" The details were written to {where}." if where else ""
+    _say(f"Something went wrong that nobody foresaw ({visible(type(error).__name__)}); nothing more was done.{details}")
+    _say("  What to do: try once more; if it stays so, tell us, with that file. HOMEPATH_TRACEBACK=1 shows it here.")
+    return status.COULD_NOT_LOOK
 
 
 def _problem(problem: Problem) -> str:

@@ -26,6 +26,7 @@ def project_and_network(
 
     where = load_network(network)
     project = open_project(site, None, domain, where.clock.now())
+    _say_left_out(project)
     return project, replace(where, trace=_said) if verbose else where
 
 
@@ -41,7 +42,17 @@ def project_and_clock(
         from homepath.net.network_file import load_network
 
         clock = load_network(network).clock
-    return open_project(site, route, domain, clock.now()), clock
+    project = open_project(site, route, domain, clock.now())
+    _say_left_out(project)
+    return project, clock
+
+
+def _say_left_out(project: Project) -> None:
+    """What of the journal could not be read, named, on stderr: it does not count, and stops nothing."""
+    bad = project.evidence.left_out
+    if bad:
+        more = f", and {len(bad) - 3} more" if len(bad) > 3 else ""
+        _said(f"The journal holds what cannot be read and is left out: {'; '.join(bad[:3])}{more}.")
 
 
 def _said(words: str) -> None:

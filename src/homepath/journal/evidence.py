@@ -29,7 +29,7 @@ def evidence_in(folder: Path, domain: Name, now: float) -> Evidence:
 
 
 def read_evidence(journal: Journal, domain: Name, now: float) -> Evidence:
-    return Evidence(
+    found = Evidence(
         survey=journal.last_look("survey", domain, Survey),
         contents=tuple(replace(each, first_at=min(each.first_at, now)) for each in journal.contents(domain)),
         spread=journal.last_look("watch", domain, Spread),
@@ -42,3 +42,4 @@ def read_evidence(journal: Journal, domain: Name, now: float) -> Evidence:
         transfer_tried=journal.was_looked("transfer", domain),
         sent=journal.sent(domain),
     )
+    return replace(found, left_out=tuple(dict.fromkeys(journal.left_out)))

@@ -11,9 +11,10 @@ from __future__ import annotations
 
 import json
 import sqlite3
-from collections.abc import Iterable, Iterator, Sequence
-from contextlib import contextmanager, suppress
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 from typing import Any, TypeVar, cast
 
@@ -24,7 +25,9 @@ from homepath.core.model.readings import Role
 from homepath.core.model.records import Key, RecordSet
 from homepath.core.model.sends import SendState, Update
 from homepath.core.model.steps import Step
+from homepath.core.model.visible import visible
 from homepath.journal.answers import answer_from, answer_text
+from homepath.journal.rows import content, key_of, moment, one_of, text_of, update, verdict
 from homepath.journal.schema import FILE, connected, transaction
 from homepath.journal.storage import NewerShape, restored, stored
 
@@ -57,6 +60,20 @@ class Journal:
 
     def __init__(self, connection: sqlite3.Connection) -> None:
         self._db = connection
+        self.left_out: list[str] = []
+        """Rows that could not be read and do not count, each in words."""
+
+    def _sound(self, table: str, rows: Iterable[Sequence[Any]], make: Callable[..., T]) -> list[T]:
+        """The one place where rows are read: whatever one holds, it never stops a command; it is named and left out."""
+        found = []
+        for row in rows:
+            try:
+                found.append(make(*row))
+            except NewerShape:
+                raise
+            except (ValueError, TypeError, LookupError, AttributeError, ArithmeticError, RecursionError) as error:
+                self.left_out.append(f"{table}: {visible(str(error))[:120]}")
+        return found
 
     def record_look(self, at: float, kind: str, domain: Name, words: str, value: object) -> None:
         """Keep a look: one line of words for the log, and the value itself."""
@@ -114,16 +131,13 @@ class Journal:
             f"select stored from looks where kind = ? and domain = ? and stored != '' {order}",  # noqa: S608 - ours
             (kind, domain),
         )
-        for (text,) in rows.fetchall():
-            try:
-                yield restored(shape, text)
-            except NewerShape as error:
-                hint = "update Home Path, or move the journal away and look anew with `homepath survey`"
-                raise BadInput(
-                    Problem(f"the journal holds a {kind} that a newer version of Home Path stored", FILE, hint=hint)
-                ) from error
-            except ValueError:
-                continue  # a row that is no such look is left out; it never stops a command
+        try:
+            yield from self._sound(f"a {kind}", rows.fetchall(), lambda text: restored(shape, text))
+        except NewerShape as error:
+            hint = "update Home Path, or move the journal away and look anew with `homepath survey`"
+            raise BadInput(
+                Problem(f"the journal holds a {kind} that a newer version of Home Path stored", FILE, hint=hint)
+            ) from error
 
     def was_looked(self, kind: str, domain: Name) -> bool:
         """Whether there was ever a look of this kind."""
@@ -139,7 +153,8 @@ class Journal:
 
     def told(self, domain: Name) -> dict[str, float]:
         """What the person said is done, by step id, with the last time they said so."""
-        return dict(self._db.execute("select step, max(at) from told where domain = ? group by step", (domain,)))
+        rows = self._db.execute("select step, max(at) from told where domain = ? group by step", (domain,))
+        return dict(self._sound("a word", rows.fetchall(), lambda step, at: (text_of(step), moment(at))))
 
     def record_steps(self, domain: Name, steps: Iterable[Step]) -> None:
         """Keep how each step stands."""
@@ -152,11 +167,10 @@ class Journal:
     def steps(self, domain: Name) -> tuple[Step, ...]:
         """The steps as they last stood, in the order in which they first came up."""
         rows = self._db.execute("select stored from steps where domain = ? order by rowid", (domain,))
-        found = []
-        for (text,) in rows:
-            with suppress(ValueError, NewerShape):
-                found.append(restored(Step, text))
-        return tuple(found)
+        try:
+            return tuple(self._sound("a step", rows.fetchall(), lambda text: restored(Step, text)))
+        except NewerShape:
+            return ()
 
     def heard(self, domain: Name, since: float) -> list[Heard]:
         """Every answer from `since` on, oldest first; of very many the newest."""
@@ -165,10 +179,13 @@ class Journal:
             " order by id desc limit ?) order by id",
             (domain, since, MOST_READ),
         )
-        return [
-            Heard((name, rrtype), vantage, cast(Role, role), answer_from(text, at))
-            for at, name, rrtype, vantage, role, text in rows
-        ]
+        return self._sound(
+            "an answer",
+            rows.fetchall(),
+            lambda at, name, rrtype, vantage, role, text: Heard(
+                key_of(name, rrtype), text_of(vantage), cast(Role, one_of(role, Role)), answer_from(text, moment(at))
+            ),
+        )
 
     def last_verdict(self, domain: Name, key: Key) -> VerdictChange | None:
         row = self._db.execute(
@@ -176,14 +193,16 @@ class Journal:
             " order by id desc limit 1",
             (domain, *key),
         ).fetchone()
-        return VerdictChange(row[0], key, row[1], row[2]) if row else None
+        return next(iter(self._sound("a verdict", [row] if row else [], partial(verdict, key))), None)
 
     def verdict_changes(self, domain: Name) -> list[VerdictChange]:
         """Each verdict that differed from the one before it, oldest first."""
         rows = self._db.execute(
             "select at, name, type, verdict, settled_by from verdicts where domain = ? order by id", (domain,)
         )
-        return [VerdictChange(at, (name, rrtype), verdict, by) for at, name, rrtype, verdict, by in rows]
+        return self._sound(
+            "a verdict", rows.fetchall(), lambda at, name, rrtype, word, by: verdict(key_of(name, rrtype), at, word, by)
+        )
 
     def record_contents(self, at: float, sets: Iterable[RecordSet], source: Source = "zone") -> None:
         """Note what the authoritative servers give; a set that has not changed only gets a later end."""
@@ -217,10 +236,7 @@ class Journal:
             " where name = ? or substr(name, -length(?)) = ? order by id",
             (domain, f".{domain}", f".{domain}"),
         )
-        return [
-            Content(RecordSet(name, rrtype, ttl, tuple(json.loads(values))), first, last, source)
-            for name, rrtype, ttl, values, first, last, source in rows
-        ]
+        return self._sound("a content", rows.fetchall(), content)
 
     def begin_change(self, at: float, domain: Name, words: str, body: dict[str, Any]) -> int:
         """Note an update before it goes out, with what stands there now; the number by which it is completed."""
@@ -245,24 +261,14 @@ class Journal:
         rows = self._db.execute(
             "select id, at, words, body, state from changes where domain = ? order by id", (domain,)
         )
-        found = []
-        for number, at, words, body, state in rows:
-            if state in states:
-                with suppress(ValueError, KeyError, TypeError):
-                    sets = json.loads(body)["changes"]
-                    after, before = (
-                        tuple(RecordSet(c["name"], c["type"], int(c["ttl"]), tuple(c[key])) for c in sets)
-                        for key in ("values", "before")
-                    )
-                    found.append(Update(number, at, words, state, after, before))
-        return found
+        return [each for each in self._sound("an update", rows.fetchall(), update) if each.state in states]
 
     def sent(self, domain: Name) -> tuple[float, ...]:
         """When updates were sent, as far as is known."""
         rows = self._db.execute(
             "select at from changes where domain = ? and state in ('sent', 'partly') order by at", (domain,)
         )
-        return tuple(row[0] for row in rows)
+        return tuple(self._sound("an update", rows.fetchall(), moment))
 
     def entries(self, domain: Name) -> list[Entry]:
         """Everything recorded, oldest first."""
@@ -273,7 +279,11 @@ class Journal:
             " from changes where domain = ? order by at",
             (domain, domain),
         )
-        return [Entry(*row) for row in rows]
+        return self._sound(
+            "a line",
+            rows.fetchall(),
+            lambda at, kind, name, words: Entry(moment(at), text_of(kind), name, text_of(words)),
+        )
 
 
 @contextmanager

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import dataclasses
 import json
+import math
 import types
 import typing
 from collections.abc import Mapping
@@ -33,13 +34,13 @@ def restored(kind: type[T], text: str) -> T:
     try:
         whole = json.loads(text)
         shape = whole["shape"]
-    except (KeyError, TypeError) as error:
+    except (KeyError, TypeError, RecursionError) as error:
         raise ValueError("no stored value") from error
     if not isinstance(shape, int) or shape > SHAPE:
         raise NewerShape(f"shape {shape}")
     try:
         found: T = _unpacked(kind, whole["value"])
-    except (KeyError, TypeError, AttributeError) as error:
+    except (KeyError, TypeError, AttributeError, IndexError, OverflowError, RecursionError) as error:
         raise ValueError(f"no stored {kind.__name__}") from error
     return found
 
@@ -61,15 +62,34 @@ def _fields(kind: type) -> tuple[tuple[str, Any], ...]:
 
 
 def _unpacked(kind: Any, value: Any) -> Any:
+    """The value as its type says. Raises ValueError for one that is not of it: what is stored may be anything."""
     origin = typing.get_origin(kind)
+    if origin is typing.Literal:
+        return _checked(value, value in typing.get_args(kind))
     if origin in (typing.Union, types.UnionType):
         if value is None:
             return None
         return _unpacked(next(each for each in typing.get_args(kind) if each is not type(None)), value)
     if origin is tuple:
+        _checked(value, isinstance(value, list))
         return tuple(_unpacked(typing.get_args(kind)[0], each) for each in value)
     if dataclasses.is_dataclass(kind) and isinstance(kind, type):
         return kind(**{name: _unpacked(hint, value[name]) for name, hint in _fields(kind) if name in value})
-    if kind is float and isinstance(value, int):
-        return float(value)
+    if kind is float:
+        number = isinstance(value, int | float) and not isinstance(value, bool)
+        return float(_checked(value, number and math.isfinite(value) and abs(value) < MOST))
+    if kind is int:
+        return _checked(value, isinstance(value, int) and not isinstance(value, bool) and abs(value) < MOST)
+    if kind in (str, bool):
+        return _checked(value, isinstance(value, kind))
+    return value
+
+
+MOST = 1e12
+"""No number of a look is larger: moments, TTLs, serials, statuses."""
+
+
+def _checked(value: Any, right: bool) -> Any:
+    if not right:
+        raise ValueError(f"{str(value)[:40]!r} is not what should stand here")
     return value

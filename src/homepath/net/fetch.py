@@ -35,11 +35,6 @@ PATIENCE = 10.0
 BODY_PATIENCE = 4.0
 """Seconds of real time for the body of a page, of which the beginning is enough."""
 _AGENT = "homepath/0.1"
-_FOREIGN = (
-    *(httpcore.TimeoutException, httpcore.NetworkError, httpcore.ProtocolError, httpcore.UnsupportedProtocol),
-    *(OSError, ValueError),
-)
-"""What the HTTP library and the ones below it raise for what a server does."""
 
 
 def _any_certificate() -> ssl.SSLContext:
@@ -75,7 +70,7 @@ async def _fetch(want: Fetch, network: Network, anchors: Sequence[X509], builder
     try:
         async with asyncio.timeout(PATIENCE):
             status, fields, body, protocol = await _request(want, backend, BIGGEST_HTML)
-    except _FOREIGN as error:
+    except Exception as error:  # whatever the HTTP library and those below it throw for what a server does
         return Fetched(None, None, trouble_of(error, address=want.address), judged())
     location = field_text(fields[b"location"]) if b"location" in fields else None
     hsts = fields.get(b"strict-transport-security", b"").decode("latin-1")[:200] if want.secure else ""
@@ -113,7 +108,7 @@ async def read_page(url: str, network: Network, walker: Walker) -> str:
         backend = OneAddress(network.web_place(address, port))
         async with asyncio.timeout(PATIENCE):
             status, _, body, _ = await _request(want, backend, BIGGEST_PAGE, strict=True)
-    except (OffLimits, *_FOREIGN) as error:
+    except Exception as error:
         raise Unreadable(trouble_words(trouble_of(error, address=host))) from error
     seen = judge(backend.chain, host, load_anchors(network.certificates), network.clock.now()) if secure else None
     if seen and seen.state not in ("good", "ending"):

@@ -11,6 +11,7 @@ from typing import Any
 from homepath.core.formats.strict import Field, list_of, map_of, number, read_file, table, text, yes_no
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.questions import Server
+from homepath.net.addresses import not_public
 from homepath.net.clock import Clock, FastClock, MachineClock
 from homepath.net.vantages import (
     PLACE,
@@ -78,20 +79,29 @@ class Network:
         if mapped:
             return mapped
         port = {80: self.http_port, 443: self.https_port}.get(port, port)
-        known = ip_address(address)
-        listed = address in {each.address for each in (*self.roots, *(r.server for r in self.resolvers))}
-        if known.is_loopback and (self.closed or listed):
+        if ip_address(address).is_loopback and self.closed:
+            return address, port
+        if (address, port) in self._listed:
             return address, port
         if self.closed:
             raise OffLimits(f"{address} is not part of this network file, nothing there was contacted")
-        if not known.is_global and not listed:
-            raise OffLimits(f"{address} is not a public address, nothing there was contacted")
+        if why := not_public(address):
+            raise OffLimits(f"{address} is not a public address ({why}), nothing there was contacted")
         return address, port
+
+    @property
+    def _listed(self) -> frozenset[Place]:
+        """The places of the listed resolvers and roots: exactly these, for questions, and nothing else there."""
+        return frozenset((each.address, each.port) for each in (*self.roots, *(r.server for r in self.resolvers)))
 
     def web_place(self, address: str, port: int) -> Place:
         """Where to connect for a page. A redirect must not make this tool knock at other ports. Raises OffLimits."""
-        if port not in (80, 443) and (address, port) not in self.reach and not self.closed:
+        if (address, port) in self.reach or self.closed:
+            return self.place(address, port)
+        if port not in (80, 443):
             raise OffLimits(f"{address} port {port} is no web port, nothing there was contacted")
+        if why := not_public(address):
+            raise OffLimits(f"{address} is not a public address ({why}), nothing there was contacted")
         return self.place(address, port)
 
 

@@ -8,7 +8,8 @@ from pathlib import Path
 from homepath.core.formats.rdap import BadRegistration, read_domain_object, service_for
 from homepath.core.model.names import Name, shown
 from homepath.core.model.survey import Registration
-from homepath.net.fetch import Unreadable, read_page
+from homepath.core.model.visible import visible
+from homepath.net.fetch import BIGGEST_PAGE, Unreadable, read_page
 from homepath.net.network_file import Network
 from homepath.net.walker import Walker
 
@@ -25,13 +26,18 @@ async def ask_registry(domain: Name, network: Network, walker: Walker) -> tuple[
         url = f"{base}domain/{shown(domain)}"
         return read_domain_object(await _read(url, network, walker), url), ""
     except (Unreadable, BadRegistration) as error:
-        return None, f"registration data could not be read: {error}"
+        return None, f"registration data could not be read: {visible(str(error))}"
 
 
 async def _read(place: str, network: Network, walker: Walker) -> str:
     if place.startswith(("http://", "https://")):
         return await read_page(place, network, walker)
     try:
-        return await asyncio.to_thread(Path(place).read_text, encoding="utf-8")
-    except (OSError, UnicodeDecodeError) as error:
+        return await asyncio.to_thread(_file, place)
+    except (OSError, ValueError) as error:
         raise Unreadable(f"{place}: {error}") from error
+
+
+def _file(place: str) -> str:
+    with Path(place).open("rb") as file:
+        return file.read(BIGGEST_PAGE).decode("utf-8")

@@ -17,7 +17,7 @@ from homepath.core.model.names import Name
 from homepath.core.model.questions import Server
 from homepath.core.model.records import RecordSet
 from homepath.core.model.trouble import Trouble
-from homepath.net.network_file import Network, OffLimits
+from homepath.net.network_file import Network
 from homepath.net.troubles import trouble_of
 from homepath.net.update import keyring_of
 from homepath.net.wire import to_sets
@@ -48,7 +48,9 @@ async def transfer(zone: Name, server: Server, network: Network, key: TsigKey | 
         place = network.place(server.address, server.port)
         async with asyncio.timeout(PATIENCE):
             return await _read(query, place, key)
-    except (OSError, OffLimits, EOFError, ValueError, dns.exception.DNSException) as error:
+    except NotGiven:
+        raise
+    except Exception as error:  # whatever hostile octets do to the parser
         raise NotGiven(trouble_of(error, server)) from error
 
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import asyncio
-import struct
 from dataclasses import replace
 
 import dns.exception
@@ -92,7 +91,9 @@ async def send_update(update: Update, key: TsigKey, server: Server, network: Net
         raise NotSent(
             f"nothing was sent: {trouble_words(_trouble(error, server))}", "Is this the DNS host's update server?"
         ) from error
-    except (TimeoutError, OSError, EOFError, ValueError, struct.error, dns.exception.DNSException) as error:
+    except Refused:
+        raise
+    except Exception as error:  # whatever comes back, or does not, the update may have been carried out
         raise CouldNotLook(
             f"whether the update was carried out is not known: {trouble_words(_trouble(error, server))}", LOOK
         ) from error

@@ -10,6 +10,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from homepath.core.model.problems import BadInput, Problem
+from homepath.core.model.times import bounded
+from homepath.files import write_octets
 
 if TYPE_CHECKING:
     from matplotlib.figure import Figure
@@ -50,14 +52,7 @@ def figure(path: Path, rows: int = 1) -> Iterator[tuple[Figure, list[Any]]]:
     octets = io.BytesIO()
     kind = path.suffix.lower().removeprefix(".")
     made.savefig(octets, format=kind, metadata={"Date": None} if kind == "svg" else {"Software": None})
-    temporary = path.with_name(f".{path.name}.new")
-    try:
-        temporary.write_bytes(octets.getvalue())
-        temporary.replace(path)
-    except OSError as error:
-        raise BadInput(
-            Problem(f"the figure cannot be written: {(error.strerror or '').lower()}", key="--figure", seen=str(path))
-        ) from error
+    write_octets(path, octets.getvalue())
 
 
 def local_zone(at: float) -> tzinfo | None:
@@ -67,7 +62,7 @@ def local_zone(at: float) -> tzinfo | None:
 
 def dates(moments: list[float]) -> list[datetime]:
     """Moments in the reader's time zone."""
-    return [datetime.fromtimestamp(each).astimezone() for each in moments]
+    return [datetime.fromtimestamp(bounded(each)).astimezone() for each in moments]
 
 
 def share_axis(axes: Any, label: str) -> None:

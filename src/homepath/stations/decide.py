@@ -11,8 +11,8 @@ from homepath.core.model.history import Content
 from homepath.core.model.names import child, relative
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.records import Key, RecordSet
+from homepath.files import read_text, write_text
 from homepath.journal.journal import open_journal
-from homepath.stations.files import read_text, write_text
 from homepath.stations.project import Project
 
 WORDS = "none:NAME TYPE, drop:NAME TYPE, accept:NAME TYPE, route:records, ownership:TXT, apex:alias, ..."

@@ -13,10 +13,10 @@ from homepath.core.model.evidence import Evidence
 from homepath.core.model.names import shown
 from homepath.core.model.steps import Journey
 from homepath.core.planning.lowering import has_old_site
+from homepath.files import read_text, write_text
 from homepath.journal.journal import open_journal
 from homepath.net.network_file import Network
 from homepath.stations import survey, visit, watch
-from homepath.stations.files import read_text, write_text
 from homepath.stations.project import Project
 from homepath.stations.send import settle
 from homepath.stations.standing import remembered

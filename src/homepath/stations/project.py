@@ -23,8 +23,8 @@ from homepath.core.wanted.case import Case
 from homepath.core.wanted.choices import Present, with_owners_word
 from homepath.core.wanted.wanted import Wanted, work_out
 from homepath.core.web.hsts import hsts_of
+from homepath.files import read_text
 from homepath.journal.evidence import evidence_in
-from homepath.stations.files import read_text
 
 SITE_FILE = "homepath.toml"
 

@@ -14,7 +14,7 @@ from homepath.core.model.domain import BadDomain, TypedDomain, read_domain
 from homepath.core.model.names import is_host
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.wanted.wanted import Wanted, work_out
-from homepath.stations.files import read_text, write_text
+from homepath.files import read_text, write_text
 from homepath.stations.project import SITE_FILE
 
 

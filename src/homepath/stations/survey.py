@@ -18,10 +18,10 @@ from homepath.core.planning.guard import loss_findings, losses
 from homepath.core.planning.job import job
 from homepath.core.rules.catalogue import findings as all_findings
 from homepath.core.wanted.case import Case
+from homepath.files import read_text
 from homepath.journal.journal import open_journal
 from homepath.net.network_file import Network
 from homepath.stations.driving import Driver
-from homepath.stations.files import read_text
 from homepath.stations.project import Project
 
 

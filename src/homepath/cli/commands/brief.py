@@ -23,7 +23,9 @@ def check(file: FileArgument) -> None:
     from homepath.stations.start import load_brief
 
     brief = load_brief(file)
-    typer.echo(f"{file} is a brief of {brief.builder}, and nothing in it is wrong.")
+    from homepath.core.model.visible import visible
+
+    typer.echo(f"{file} is a brief of {visible(brief.builder)}, and nothing in it is wrong.")
     typer.echo(_begin(file))
 
 
@@ -65,7 +67,7 @@ def read(
     from homepath.core.formats.pasted.brief_text import brief_text
     from homepath.core.formats.pasted.reader import read_pasted
     from homepath.core.model.problems import BadInput, Problem
-    from homepath.stations.files import read_stream, read_text, write_text
+    from homepath.files import read_stream, read_text, write_text
 
     text = read_text(file, "the pasted text") if file else read_stream(sys.stdin.buffer, "the pasted text")
     pasted = read_pasted(text)

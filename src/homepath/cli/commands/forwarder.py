@@ -50,7 +50,7 @@ def forwarder(
     from homepath.core.model.names import shown
     from homepath.core.model.problems import BadInput, Problem
     from homepath.core.model.times import seconds_in
-    from homepath.stations.files import write_text
+    from homepath.files import write_text
     from homepath.stations.forwarder import names_to_forward
     from homepath.stations.project import open_project
 

@@ -57,4 +57,6 @@ def log(site: SiteOption = None, domain: DomainOption = None, plain: PlainOption
 def _moment(at: float) -> str:
     from datetime import datetime
 
-    return f"{datetime.fromtimestamp(at).astimezone():%Y-%m-%d %H:%M}"
+    from homepath.core.model.times import bounded
+
+    return f"{datetime.fromtimestamp(bounded(at)).astimezone():%Y-%m-%d %H:%M}"

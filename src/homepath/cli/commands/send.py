@@ -45,9 +45,9 @@ def send(
     from homepath.core.formats.contracts.send import not_sent_json, send_json
     from homepath.core.formats.key_file import read_key_file
     from homepath.core.model.problems import BadInput, CouldNotLook, Problem, Refused
+    from homepath.files import read_text
     from homepath.stations import send as station
     from homepath.stations.entering import to_send
-    from homepath.stations.files import read_text
 
     project, where = project_and_network(site, network, verbose, domain)
     secret = read_key_file(read_text(key, "the key file"), str(key)) if key else None

@@ -37,8 +37,8 @@ def sheet(
     from homepath.cli import status
     from homepath.cli.running import project_and_clock
     from homepath.core.model.problems import BadInput, Problem
+    from homepath.files import write_text
     from homepath.stations.entering import entering
-    from homepath.stations.files import write_text
 
     if form not in FORMS:
         raise BadInput(Problem("there is no such form", key="--as", seen=form, hint=f"one of {', '.join(FORMS)}"))

@@ -50,6 +50,21 @@ def start(
     values = _values(value or [])
     if asking:
         _ask_missing(known, values)
+    if typed.label and primary is not None and primary.strip().lower() != typed.label:
+        from homepath.core.model.names import shown
+
+        hint = f"type {shown(typed.domain)} with --primary {primary}, or leave --primary away"
+        named = f"{typed.label}.{shown(typed.domain)}"
+        raise BadInput(
+            Problem(
+                f"the domain was typed as {named}, and another primary was named",
+                None,
+                None,
+                "--primary",
+                primary,
+                hint,
+            )
+        )
     chosen = station.primary_of(typed, primary)
     started = station.start(typed, chosen, brief_file, values, notation, tuple(also or ()), folder)
     _show(started, plain)

@@ -33,7 +33,7 @@ def survey(
     from homepath.cli.show.survey import show_survey
     from homepath.core.formats.contracts.survey import survey_json
     from homepath.core.formats.key_file import read_key_file
-    from homepath.stations.files import read_text
+    from homepath.files import read_text
     from homepath.stations.project import purpose_in
     from homepath.stations.survey import survey as station
 

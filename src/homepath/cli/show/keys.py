@@ -26,7 +26,14 @@ def listening(pressed: Callable[[str], None]) -> Iterator[bool]:
     loop = asyncio.get_running_loop()
 
     def readable() -> None:
-        for key in os.read(place, 64).decode("utf-8", "ignore"):
+        try:
+            octets = os.read(place, 64)
+        except OSError:  # the terminal was hung up
+            octets = b""
+        if not octets:  # an end is readable for ever, so it is asked only once
+            loop.remove_reader(place)
+            pressed("q")
+        for key in octets.decode("utf-8", "ignore"):
             pressed(key)
 
     try:
@@ -35,4 +42,5 @@ def listening(pressed: Callable[[str], None]) -> Iterator[bool]:
         yield True
     finally:
         loop.remove_reader(place)
-        termios.tcsetattr(place, termios.TCSADRAIN, before)
+        with contextlib.suppress(termios.error, OSError):
+            termios.tcsetattr(place, termios.TCSADRAIN, before)

@@ -13,6 +13,7 @@ from homepath.core.model.acts import Wait
 from homepath.core.model.brief import Notation
 from homepath.core.model.names import Name, shown
 from homepath.core.model.steps import Step
+from homepath.core.model.visible import visible
 
 
 def show_sheet(
@@ -90,6 +91,7 @@ def _block(paper: Paper, deed: str, lines: Sequence[Line], notation: Notation, w
         each = f"{many(len(values), 'entry', 'entries')}, one for each value" if len(values) > 1 else "Value"
         dot = ", with the dot at its end" if dotted else ""
         paper.blank()
-        paper.out.write(f"    {deed}   Type {rrtype}   Name {name or '(leave it empty)'}{ttl}   {each}{dot}\n")
+        place = visible(name) or "(leave it empty)"
+        paper.out.write(f"    {deed}   Type {rrtype}   Name {place}{ttl}   {each}{dot}\n")
         for line in values:
             paper.value(line.value)

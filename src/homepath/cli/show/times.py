@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from homepath.core.model.times import lasting
+from homepath.core.model.times import bounded, lasting
 
 
 def clock_time(at: float, now: float) -> str:
     """`14:20`, or `Tue 24 Nov 14:20` on another day; local time."""
-    then, today = datetime.fromtimestamp(at).astimezone(), datetime.fromtimestamp(now).astimezone()
+    then, today = datetime.fromtimestamp(bounded(at)).astimezone(), datetime.fromtimestamp(bounded(now)).astimezone()
     return f"{then:%H:%M}" if then.date() == today.date() else f"{then:%a %d %b %H:%M}"
 
 

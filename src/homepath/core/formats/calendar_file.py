@@ -8,6 +8,8 @@ from datetime import UTC, datetime, timedelta
 
 from homepath.core.model.names import Name, shown
 from homepath.core.model.problems import BadInput, Problem
+from homepath.core.model.times import bounded
+from homepath.core.model.visible import visible
 
 PRODUCT = "-//Home Path//homepath next//EN"
 OWN = "X-HOMEPATH-DOMAIN"
@@ -44,7 +46,7 @@ def merged(text: str | None, domain: Name, wanted: Sequence[Appointment], now: f
     known = {str(each.get("uid")): each for each in calendar.walk("VEVENT") if str(each.get(OWN, "")) == shown(domain)}
     ours = {uid(each.kind, domain): each for each in wanted}
     for key, event in known.items():
-        if key not in ours and event.decoded("dtstart") > _moment(now) and str(event.get("status")) != "CANCELLED":
+        if key not in ours and _ahead(event, now) and str(event.get("status")) != "CANCELLED":
             _change(event, now, {"status": "CANCELLED"})
     for key, each in ours.items():
         said = {"dtstart": _moment(each.at), "summary": each.title, "description": each.words, "status": "CONFIRMED"}
@@ -72,25 +74,47 @@ def _read(text: str, source: str):  # type: ignore[no-untyped-def]  # the librar
         calendar = Calendar.from_ical(text)
         if calendar.name != "VCALENDAR":
             raise ValueError("it does not begin with VCALENDAR")
-    except (ValueError, KeyError, IndexError, AttributeError) as error:
+    except Exception as error:  # the library has many ways to fail at what is no calendar
         raise BadInput(
-            Problem(f"this is no calendar file: {error}", source, hint="name another file; this one was not touched")
+            Problem(
+                f"this is no calendar file: {visible(str(error))[:160]}",
+                source,
+                hint="name another file; this one was not touched",
+            )
         ) from error
     return calendar
 
 
+def _ahead(event, now: float) -> bool:  # type: ignore[no-untyped-def]
+    """Whether an entry lies ahead; one whose beginning cannot be read does not."""
+    try:
+        return bool(event.decoded("dtstart") > _moment(now))
+    except Exception:  # somebody has edited it: a day without a time, none at all, anything
+        return False
+
+
 def _differs(event, name: str, value: object) -> bool:  # type: ignore[no-untyped-def]
-    there = event.decoded(name) if name == "dtstart" else str(event.get(name, ""))
+    try:
+        there = event.decoded(name) if name == "dtstart" else str(event.get(name, ""))
+    except Exception:
+        return True
     return bool(there != value)
+
+
+def _sequence(event) -> int:  # type: ignore[no-untyped-def]
+    try:
+        return int(event.get("sequence", 0))
+    except (TypeError, ValueError):
+        return 0
 
 
 def _change(event, now: float, said: dict[str, object]) -> None:  # type: ignore[no-untyped-def]
     """New values with the next sequence number, as those who subscribe expect (RFC 5545 section 3.8.7.4)."""
-    said = {**said, "dtstamp": _moment(now), "sequence": int(event.get("sequence", 0)) + 1}
+    said = {**said, "dtstamp": _moment(now), "sequence": _sequence(event) + 1}
     for name, value in said.items():
         event.pop(name, None)
         event.add(name, value)
 
 
 def _moment(at: float) -> datetime:
-    return datetime.fromtimestamp(round(at), UTC)
+    return datetime.fromtimestamp(round(bounded(at)), UTC)

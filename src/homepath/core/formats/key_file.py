@@ -40,7 +40,7 @@ def read_key_file(text: str, file: str) -> TsigKey:
         )
     try:
         return TsigKey(absolute(block[1]), algorithm, base64.b64decode(said["secret"], validate=True))
-    except binascii.Error as error:
-        raise BadInput(Problem("the secret is not base64 text", file, line, "secret")) from error
     except BadName as error:
         raise BadInput(Problem(str(error), file, line, "key")) from error
+    except (binascii.Error, ValueError) as error:
+        raise BadInput(Problem("the secret is not base64 text", file, line, "secret")) from error

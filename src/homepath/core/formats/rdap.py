@@ -8,6 +8,7 @@ from typing import Any
 from homepath.core.model.names import BadName, Name, absolute, ancestors, shown
 from homepath.core.model.survey import Registration
 from homepath.core.model.times import from_rfc3339
+from homepath.core.model.visible import visible
 
 
 class BadRegistration(ValueError):
@@ -24,8 +25,8 @@ def service_for(bootstrap: str, domain: Name) -> str | None:
         places = {
             str(name).lower().strip("."): [str(url) for url in urls] for names, urls in services for name in names
         }
-    except (ValueError, KeyError, TypeError) as error:
-        raise BadRegistration(f"this is no bootstrap file: {error}") from error
+    except (ValueError, KeyError, TypeError, AttributeError, RecursionError) as error:
+        raise BadRegistration("this is no bootstrap file") from error
     for at in ancestors(domain):
         urls = places.get(shown(at) if at != "." else "", [])
         chosen = next((url for url in urls if url.startswith("https://")), next(iter(urls), None))
@@ -38,17 +39,22 @@ def read_domain_object(text: str, source: str) -> Registration:
     """Registrar, statuses, end and name servers of a domain object. Raises BadRegistration."""
     try:
         data = json.loads(text)
-    except ValueError as error:
-        raise BadRegistration(f"this is not JSON: {error}") from error
+    except (ValueError, RecursionError) as error:
+        raise BadRegistration("this is not JSON, or nested without end") from error
     if not isinstance(data, dict) or data.get("objectClassName") != "domain":
         raise BadRegistration("this is no domain object")
     return Registration(
         _registrar(_list(data, "entities")),
-        tuple(str(each)[:80] for each in _list(data, "status")[:20]),
+        tuple(_clean(each, 80) for each in _list(data, "status")[:20]),
         _expiry(_list(data, "events")),
         tuple(sorted(_names(_list(data, "nameservers")[:20]))),
         source,
     )
+
+
+def _clean(text: object, most: int) -> str:
+    """A text of the registry's as it may be shown and stored anywhere."""
+    return visible(str(text)[:most])
 
 
 def _list(data: dict[str, Any], key: str) -> list[Any]:
@@ -64,8 +70,8 @@ def _registrar(entities: list[Any]) -> str:
             rows = card[1] if isinstance(card, list) and len(card) > 1 and isinstance(card[1], list) else []
             for row in rows:
                 if isinstance(row, list) and len(row) > 3 and row[0] == "fn" and isinstance(row[3], str):
-                    return row[3][:120]
-            return str(entity.get("handle", "the registrar"))[:120]
+                    return _clean(row[3], 120)
+            return _clean(entity.get("handle", "the registrar"), 120)
     return "the registrar"
 
 
@@ -74,7 +80,7 @@ def _expiry(events: list[Any]) -> float | None:
         if isinstance(event, dict) and event.get("eventAction") == "expiration":
             try:
                 return from_rfc3339(str(event.get("eventDate")))
-            except ValueError:
+            except (ValueError, OverflowError):
                 return None
     return None
 

@@ -27,7 +27,7 @@ def _primary(words: str) -> str:
     label = words.strip().lower()
     if label in ("apex", "@"):
         return "apex"
-    if not is_host(f"{label}.") or "." in label:
+    if not label or not is_host(f"{label}.") or "." in label:
         raise ValueError('should be "www", "apex" or one label such as "shop"')
     return label
 

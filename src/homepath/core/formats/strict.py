@@ -154,10 +154,13 @@ def table(make: Callable[..., Any], fields: Mapping[str, Field], line: bool = Fa
 
 def read_file(words: str, file: str, form: Reader, format_name: str) -> Any:
     """Read a whole file by its form. Raises BadInput holding every problem found."""
+    _check_size(words, file)
     try:
         data = tomllib.loads(words)
     except tomllib.TOMLDecodeError as error:
         raise BadInput(_syntax(error, words, file)) from error
+    except (ValueError, RecursionError) as error:
+        raise BadInput(Problem("this is not TOML that anybody would write: it is nested too deeply", file)) from error
     report = Report(file, key_lines(words))
     said = data.pop("format", None)
     if said != format_name:
@@ -168,6 +171,31 @@ def read_file(words: str, file: str, form: Reader, format_name: str) -> Any:
     if report.problems:
         raise BadInput(*sorted(report.problems, key=lambda problem: problem.line or 0))
     return found
+
+
+BIGGEST = 1_000_000
+"""Octets of a file that is written by hand."""
+DEEPEST = 8
+"""Parts of a dotted key, and brackets inside each other."""
+_DEEP_KEY = re.compile(rf"(?:[\w-]+[ \t]*\.[ \t]*){{{DEEPEST},}}[\w-]+[ \t]*[=\]]")
+_LONG_NUMBER = re.compile(r"[0-9_]{40,}")
+_STRINGS = re.compile(r'"(?:[^"\\\n]|\\.)*"|\'[^\'\n]*\'|#[^\n]*')
+
+
+def _check_size(words: str, file: str) -> None:
+    """What would cost a parser more than a hand-written file may. Raises BadInput."""
+    if len(words) > BIGGEST:
+        raise BadInput(Problem("this file is larger than 1 MB; nobody writes that much by hand", file))
+    deep = 0
+    for number, line in enumerate(words.splitlines(), 1):
+        bare = _STRINGS.sub("", line)
+        if _DEEP_KEY.search(bare):
+            raise BadInput(Problem(f"a key has at most {DEEPEST} parts", file, number, seen=line[:60]))
+        if _LONG_NUMBER.search(bare):
+            raise BadInput(Problem("a number has at most 39 digits", file, number))
+        deep = max(0, deep + bare.count("[") + bare.count("{") - bare.count("]") - bare.count("}"))
+        if deep > DEEPEST or bare.count("[") > 200 or bare.count("{") > 200:
+            raise BadInput(Problem(f"brackets stand at most {DEEPEST} deep inside each other", file, number))
 
 
 def _syntax(error: tomllib.TOMLDecodeError, words: str, file: str) -> Problem:

@@ -35,7 +35,8 @@ class Evidence:
 
     `remembered`: the steps as they last stood. `visited_before`: whether the old site was ever visited.
     `transfer_tried`: the servers were asked for the whole zone. `carried`:
-    what the new name servers were seen to hold. `sent`: when updates were sent. Moments in Unix seconds.
+    what the new name servers were seen to hold. `sent`: when updates were sent. `left_out`: what of the journal could
+    not be read. Moments in Unix seconds.
     """
 
     survey: Survey | None = None
@@ -50,6 +51,7 @@ class Evidence:
     transfer_tried: bool = False
     carried: Mapping[Key, bool] = field(default_factory=dict)
     sent: tuple[float, ...] = ()
+    left_out: tuple[str, ...] = ()
 
 
 def present_zone(survey: Survey, contents: tuple[Content, ...]) -> Zone:

@@ -4,10 +4,18 @@ from __future__ import annotations
 
 from datetime import UTC, datetime
 
+EARLIEST, LATEST = 0.0, 253370764800.0
+"""1970 and the year 9999: what lies outside is no moment of this story, and no library can be trusted with it."""
+
+
+def bounded(at: float) -> float:
+    """The moment, or the nearest one that can be shown."""
+    return min(max(at, EARLIEST), LATEST) if at == at else EARLIEST
+
 
 def rfc3339(at: float) -> str:
     """Such as `2026-11-23T08:18:00Z`, whole seconds (RFC 3339 section 5.6)."""
-    return datetime.fromtimestamp(round(at), UTC).strftime("%Y-%m-%dT%H:%M:%SZ")
+    return datetime.fromtimestamp(round(bounded(at)), UTC).isoformat().replace("+00:00", "Z")
 
 
 def moment(at: float | None) -> str | None:
@@ -16,8 +24,12 @@ def moment(at: float | None) -> str | None:
 
 
 def from_rfc3339(text: str) -> float:
-    """The moment of an RFC 3339 text. Raises ValueError."""
-    return datetime.fromisoformat(text.replace("Z", "+00:00")).timestamp()
+    """The moment of an RFC 3339 text; without an offset it is UTC. Raises ValueError, also for one out of bounds."""
+    read = datetime.fromisoformat(text.strip().replace("Z", "+00:00").replace("z", "+00:00"))
+    at = (read if read.tzinfo else read.replace(tzinfo=UTC)).timestamp() if read.year > 1 else EARLIEST - 1
+    if not EARLIEST <= at <= LATEST:
+        raise ValueError(f"{text!r} is no moment between 1970 and 9998")
+    return at
 
 
 def lasting(seconds: float) -> str:

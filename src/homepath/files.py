@@ -1,0 +1,114 @@
+"""Reading and writing the files people own: never half-written, never silently replaced."""
+
+from __future__ import annotations
+
+import contextlib
+import errno
+import glob
+import os
+import stat
+import tempfile
+import time
+from pathlib import Path
+from typing import BinaryIO
+
+from homepath.core.model.problems import BadInput, Problem
+
+BIGGEST = 100_000_000
+"""Octets; a larger input file is refused."""
+BIGGEST_CONFIGURATION = 1_000_000
+"""Octets of a file that somebody writes by hand."""
+
+
+def read_text(path: Path, what: str, hint: str = "") -> str:
+    """The text of a file. Raises BadInput saying why it cannot be read."""
+    try:
+        if path.stat().st_size > BIGGEST:
+            raise BadInput(Problem(f"{what} is larger than {BIGGEST // 1_000_000} MB", str(path)))
+        return path.read_bytes().decode("utf-8-sig")
+    except FileNotFoundError as error:
+        raise BadInput(Problem(f"{what} is not there", str(path), hint=hint or None)) from error
+    except UnicodeDecodeError as error:
+        raise BadInput(
+            Problem(f"{what} is not UTF-8 text", str(path), hint="save it as UTF-8 and try again")
+        ) from error
+    except OSError as error:
+        raise BadInput(
+            Problem(f"{what} cannot be read: {(error.strerror or str(error)).lower()}", str(path))
+        ) from error
+
+
+def read_stream(stream: BinaryIO, what: str) -> str:
+    """The text that comes in on a stream, bounded like a file. Raises BadInput."""
+    octets = stream.read(BIGGEST + 1)
+    if len(octets) > BIGGEST:
+        raise BadInput(Problem(f"{what} is larger than {BIGGEST // 1_000_000} MB"))
+    try:
+        return octets.decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise BadInput(Problem(f"{what} is not UTF-8 text", hint="save it as UTF-8 and try again")) from error
+
+
+def write_text(path: Path, text: str) -> None:
+    """Write a text file whole or not at all, with `\\n` line ends. Raises BadInput when it cannot be written."""
+    write_octets(path, text.encode("utf-8", "backslashreplace"))
+
+
+def write_octets(path: Path, octets: bytes) -> None:
+    """The one writer of everything that people name: a file is replaced whole or not at all.
+
+    A symbolic link stays one, and the file that it leads to is replaced; a device or a pipe is written to; a file that
+    is there keeps its mode. What a killed run left behind beside it is taken away. Raises BadInput.
+    """
+    try:
+        there = path.stat() if path.exists() else None
+        if there is not None and stat.S_ISDIR(there.st_mode):
+            raise IsADirectoryError(errno.EISDIR, "it is a folder")
+        if there is not None and (not stat.S_ISREG(there.st_mode) or _of_the_system(path)):
+            with path.open("wb") as stream:
+                stream.write(octets)
+            return
+        goal = Path(os.path.realpath(path))
+        goal.parent.mkdir(parents=True, exist_ok=True)
+        _sweep(goal)
+        handle, temporary = tempfile.mkstemp(dir=goal.parent, prefix=f".{goal.name}.", suffix=_PART)
+    except (OSError, ValueError) as error:
+        raise _unwritable(path, error) from error
+    try:
+        with os.fdopen(handle, "wb") as file:
+            file.write(octets)
+            file.flush()
+            os.fsync(file.fileno())
+        Path(temporary).chmod(stat.S_IMODE(there.st_mode) if there else 0o666 & ~_umask())
+        Path(temporary).replace(goal)
+    except OSError as error:
+        Path(temporary).unlink(missing_ok=True)
+        raise _unwritable(path, error) from error
+
+
+_PART = ".homepath-part"
+_LEFT_OVER = 3600.0
+"""Seconds after which a temporary file belongs to no run that is still writing."""
+
+
+def _of_the_system(path: Path) -> bool:
+    """`/dev/stdout` and the like: what stands behind it is somebody's open stream."""
+    return str(path).startswith(("/dev/", "/proc/"))
+
+
+def _sweep(goal: Path) -> None:
+    for each in goal.parent.glob(f".{glob.escape(goal.name)}.*{_PART}"):
+        with contextlib.suppress(OSError):
+            if time.time() - each.stat().st_mtime > _LEFT_OVER:
+                each.unlink()
+
+
+def _umask() -> int:
+    mask = os.umask(0)
+    os.umask(mask)
+    return mask
+
+
+def _unwritable(path: Path, error: OSError | ValueError) -> BadInput:
+    reason = (getattr(error, "strerror", None) or str(error)).lower()
+    return BadInput(Problem(f"this file cannot be written: {reason}", str(path), hint="nothing was changed"))

@@ -1,0 +1,65 @@
+"""Rows of the journal as values. Each raises ValueError, or what Python raises, for a row that holds something else."""
+
+from __future__ import annotations
+
+import json
+from typing import Any, cast, get_args
+
+from homepath.core.model.history import Content, Source, VerdictChange
+from homepath.core.model.names import absolute
+from homepath.core.model.readings import SpreadVerdict
+from homepath.core.model.records import Key, RecordSet
+from homepath.core.model.sends import SendState, Update
+from homepath.core.model.times import EARLIEST, LATEST
+
+
+def moment(value: object) -> float:
+    """A moment of a row. Raises ValueError for anything that no clock ever said."""
+    if isinstance(value, bool) or not isinstance(value, int | float) or not EARLIEST <= value <= LATEST:
+        raise ValueError(f"{str(value)[:40]!r} is no moment")
+    return float(value)
+
+
+def text_of(value: object) -> str:
+    if not isinstance(value, str):
+        raise ValueError(f"{str(value)[:40]!r} is no text")
+    return value
+
+
+def one_of(value: object, kind: Any) -> str:
+    if value not in get_args(kind):
+        raise ValueError(f"{str(value)[:40]!r} is not known here")
+    return str(value)
+
+
+def key_of(name: object, rrtype: object) -> Key:
+    return absolute(text_of(name)), text_of(rrtype)
+
+
+def set_of(name: object, rrtype: object, ttl: object, values: object) -> RecordSet:
+    if isinstance(ttl, bool) or not isinstance(ttl, int) or not 0 <= ttl < 2**31 or not isinstance(values, list):
+        raise ValueError("no record set")
+    return RecordSet(*key_of(name, rrtype), ttl, tuple(text_of(value) for value in values))
+
+
+def content(
+    name: object, rrtype: object, ttl: object, values: str, first: object, last: object, source: object
+) -> Content:
+    record = set_of(name, rrtype, ttl, json.loads(values))
+    record.meanings  # noqa: B018 - a value that nobody can read is found here and not later
+    return Content(record, moment(first), moment(last), cast(Source, one_of(source, Source)))
+
+
+def verdict(key: Key, at: object, word: object, by: object) -> VerdictChange:
+    return VerdictChange(
+        moment(at), key, cast(SpreadVerdict, one_of(word, SpreadVerdict)), None if by is None else moment(by)
+    )
+
+
+def update(number: int, at: object, words: object, body: str, state: object) -> Update:
+    sets = json.loads(body).get("changes", [])
+    after, before = (
+        tuple(set_of(each["name"], each["type"], each["ttl"], each[key]) for each in sets)
+        for key in ("values", "before")
+    )
+    return Update(number, moment(at), text_of(words), cast(SendState, one_of(state, SendState)), after, before)
