@@ -141,7 +141,7 @@ def test_watch_ends_when_settled_and_writes_one_line_a_change(tmp_path: Path) ->
         done = run_in(tmp_path, "watch")
     assert done.status == 0
     lines = [line.split()[1:] for line in done.out.splitlines() if line[:2].isdigit()]
-    assert ["settled", "the", "whole"] in lines
+    assert ["settled", "the"] in [line[:2] for line in lines]
     assert ["spreading", f"www.{DOMAIN}", "CNAME"] in lines
     assert "\x1b" not in done.out
 

@@ -37,17 +37,21 @@ def _absence_cached(case: Case) -> Iterator[Sighting]:
     soa = case.zone.get(case.domain, "SOA")
     if soa is None or negative_ttl(soa) <= LONG_ABSENCE:
         return
-    for want in case.wanted.wants:
-        name = want.record.name
-        if name != case.domain and not case.zone.at(name) and not want.optional:
-            yield Sighting(
-                name,
-                want.record.type,
-                f"{shown(name)} does not exist yet, and whoever asks for it before it does is told so for "
-                f"{lasting(negative_ttl(soa))}.",
-                "Do not open it in a browser before it is entered; Home Path asks only the domain's own servers "
-                "until then.",
-            )
+    waited_for = [
+        want.record.name
+        for want in case.wanted.wants
+        if want.purpose in ("website", "proof of ownership") and want.record.name != case.domain
+        if not case.zone.at(want.record.name) and not want.optional
+    ]
+    if waited_for:
+        names = " and ".join(dict.fromkeys(shown(name) for name in waited_for))
+        yield Sighting(
+            waited_for[0],
+            "",
+            f"Nothing is at {names} yet, and whoever asks before there is may be told so for "
+            f"{lasting(negative_ttl(soa))} more.",
+            "Do not open it in a browser before it is entered; Home Path asks only the domain's own servers until then.",
+        )
 
 
 RULES = (
