@@ -33,7 +33,7 @@ def test_the_live_view_leaves_the_terminal_as_it_was(world: World, homepath: Run
         preexec_fn=lambda: __import__("fcntl").ioctl(0, termios.TIOCSCTTY, 0),
     )  # fmt: skip
     seen = b""
-    pressed, ends = False, time.monotonic() + 60
+    pressed, ends = False, time.monotonic() + 300
     while process.poll() is None and time.monotonic() < ends:
         if select.select([mine], [], [], 0.2)[0]:
             seen += os.read(mine, 65536)
@@ -42,7 +42,7 @@ def test_the_live_view_leaves_the_terminal_as_it_was(world: World, homepath: Run
             pressed = True
     while select.select([mine], [], [], 0.2)[0]:
         seen += os.read(mine, 65536)
-    assert process.wait(5) == 1
+    assert process.wait(300) == 1  # the bound is there to end a hung test, not to measure a busy machine
     assert termios.tcgetattr(theirs) == before
     assert b"Traceback" not in seen
     assert seen.rfind(b"\x1b[?25h") > seen.rfind(b"\x1b[?25l") >= 0

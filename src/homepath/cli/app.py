@@ -86,6 +86,7 @@ def main() -> None:
 
     What nobody foresaw is one sentence too, with the file that holds the details; HOMEPATH_TRACEBACK=1 shows them.
     """
+    _open_what_is_closed()
     for stream in (sys.stdout, sys.stderr):
         if stream is not None and hasattr(stream, "reconfigure"):
             stream.reconfigure(errors="backslashreplace")  # a terminal that knows only ASCII
@@ -103,6 +104,13 @@ def main() -> None:
         raise
     except Exception as error:
         sys.exit(_failed(error))
+
+
+def _open_what_is_closed() -> None:
+    """Whoever started us may have closed a standard stream; Python then has none, and nothing could ask it anything."""
+    sys.stdin = sys.stdin or open(os.devnull, encoding="utf-8")  # noqa: PTH123, SIM115 - for as long as we run
+    sys.stdout = sys.stdout or open(os.devnull, "w", encoding="utf-8")  # noqa: PTH123, SIM115
+    sys.stderr = sys.stderr or open(os.devnull, "w", encoding="utf-8")  # noqa: PTH123, SIM115
 
 
 def _flushed() -> None:

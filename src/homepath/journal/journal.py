@@ -41,6 +41,8 @@ MOST_READ = 20_000
 """Answers read back at once."""
 MOST_VALUES = 500
 """Looks of one kind kept whole; of older ones the line stays."""
+MOST_BAD = 20
+"""Looks that cannot be read, after which no earlier one is tried."""
 MOST_CONTENTS = 1000
 """Contents kept of one record set: the first, and the newest."""
 
@@ -120,7 +122,7 @@ class Journal:
 
     def last_look(self, kind: str, domain: Name, shape: type[T]) -> T | None:
         """The last look of a kind that still has its value. Raises BadInput for one that a newer version wrote."""
-        return next(iter(self._values(kind, domain, shape, "order by id desc limit 1")), None)
+        return next(self._values(kind, domain, shape, f"order by id desc limit {MOST_BAD:d}"), None)
 
     def looks(self, kind: str, domain: Name, shape: type[T], most: int = MOST_VALUES) -> list[T]:
         """The newest looks of one kind that still have their value, oldest of them first."""
@@ -132,7 +134,8 @@ class Journal:
             (kind, domain),
         )
         try:
-            yield from self._sound(f"a {kind}", rows.fetchall(), lambda text: restored(shape, text))
+            for row in rows.fetchall():
+                yield from self._sound(f"a {kind}", [row], lambda text: restored(shape, text))
         except NewerShape as error:
             hint = "update Home Path, or move the journal away and look anew with `homepath survey`"
             raise BadInput(

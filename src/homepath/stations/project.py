@@ -105,7 +105,7 @@ def open_project(
     """
     import time
 
-    path = site_file or find_site_file(Path.cwd())
+    path = site_file or find_site_file(here())
     site = read_site(read_text(path, "the site file", "make one with `homepath start`"), str(path))
     site = _further(site, domain) if domain else site
     if route is not None:
@@ -143,7 +143,25 @@ def _further(site: Site, domain: str) -> Site:
         raise BadInput(Problem("this site has no such domain", key="--domain", seen=domain, hint=f"it has: {known}"))
     main = absolute(site.domain)
     primary = main if site.primary == "apex" else child(site.primary, main)
-    return replace(site, domain=name, primary="www", also=(), keep=(), purposes={}, accepted={}, leads_to=primary)
+    return replace(
+        site,
+        domain=name,
+        primary="www",
+        also=(),
+        keep=(),
+        purposes={},
+        accepted={},
+        leads_to=primary,
+        values={**site.values, **site.values_of.get(name, {})},
+    )
+
+
+def here() -> Path:
+    """The folder that we are in. Raises BadInput when it is gone."""
+    try:
+        return Path.cwd()
+    except OSError as error:
+        raise BadInput(Problem("the folder that you are in is no longer there", hint="go to another one")) from error
 
 
 def find_site_file(start: Path) -> Path:

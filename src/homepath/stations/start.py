@@ -72,8 +72,9 @@ def start(
 ) -> Started:
     """Check everything together, then write the site file. An existing one for another domain is not replaced."""
     brief = load_brief(brief_file)
+    values, values_of = _by_domain(values, also)
     known = {asked.name for asked in brief.asked}
-    if unknown := [name for name in values if name not in known]:
+    if unknown := [name for given in (values, *values_of.values()) for name in given if name not in known]:
         hint = f"it asks for: {', '.join(sorted(known))}" if known else "it asks for no values"
         raise BadInput(Problem("the brief does not ask for this value", key="--value", seen=unknown[0], hint=hint))
     if lacking := [asked for asked in brief.asked if not values.get(asked.name, "").strip()]:
@@ -90,12 +91,30 @@ def start(
         _beside(notation_file, folder) if notation_file else None,
         "advise",
         dict(values),
+        values_of=values_of,
     )
     wanted = work_out(site, brief)
     if existing is not None:
         _same_domain(existing, site, path)
     write_text(path, write_site(site, existing))
     return Started(path, site, brief, wanted)
+
+
+def _by_domain(values: Mapping[str, str], also: tuple[str, ...]) -> tuple[dict[str, str], dict[str, dict[str, str]]]:
+    """The values for the whole site, and those given as `name@DOMAIN` for one of its further domains alone."""
+    plain: dict[str, str] = {}
+    single: dict[str, dict[str, str]] = {}
+    known = [read_typed(each).domain.removesuffix(".") for each in also]
+    for given, value in values.items():
+        name, mark, domain = given.partition("@")
+        if not mark:
+            plain[name] = value
+            continue
+        if domain.strip().lower().removesuffix(".") not in known:
+            hint = f"further domains are: {', '.join(known)}" if known else "name it with --also"
+            raise BadInput(Problem("this is none of the site's further domains", key="--value", seen=given, hint=hint))
+        single.setdefault(domain.strip().lower().removesuffix("."), {})[name] = value
+    return plain, single
 
 
 def _lacking(brief: Brief, asked: ValueAsked) -> Problem:

@@ -22,7 +22,8 @@ def start(
     ] = None,
     brief: Annotated[Path | None, typer.Option(help="The builder's brief file.", show_default=False)] = None,
     value: Annotated[
-        list[str] | None, typer.Option(help="A value the brief asks for, as name=value. May be repeated.")
+        list[str] | None,
+        typer.Option(help="A value the brief asks for, as name=value; for one further domain alone name@DOMAIN=value."),
     ] = None,
     notation: Annotated[
         Path | None, typer.Option(help="How your DNS host's form wants entries.", show_default=False)

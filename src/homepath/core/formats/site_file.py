@@ -42,6 +42,7 @@ _SITE = table(
         "notation": Field(text(), None),
         "route": Field(one_of("records", "nameservers", "advise"), "advise"),
         "values": Field(map_of(text()), {}),
+        "values_of": Field(map_of(map_of(text())), {}),
         "ownership": Field(one_of("TXT", "CNAME"), None),
         "redirect": Field(one_of("builder", "forwarding", "proxy", "own-server"), None),
         "apex": Field(one_of("alias", "forwarding", "none"), None),
@@ -85,6 +86,7 @@ def write_site(site: Site, existing: str | None = None) -> str:
         elif document.get(key) != value:
             document[key] = value
     _write_table(document, "values", site.values)
+    _write_table(document, "values_of", {name: dict(values) for name, values in site.values_of.items()})
     _write_table(document, "purposes", site.purposes)
     _write_table(document, "accepted", {key: list(values) for key, values in site.accepted.items()})
     _write_table(document, "keep", {"records": list(site.keep)} if site.keep else {})

@@ -151,7 +151,8 @@ class Site:
     `redirect`: where the second name is redirected, if the owner says so; `own_server`: addresses of a web server of
     the owner's own that may do it. `accepted`: changes of records that were to stay and that were meant, by
     "name TYPE": the values that stand there now. `apex`: what the DNS host has for a domain without www that gets no
-    addresses, where the owner says so.
+    addresses, where the owner says so. `values_of`: values of the brief that differ for a further domain, by its name:
+    builders may give each domain a code of its own.
     """
 
     domain: str
@@ -169,3 +170,4 @@ class Site:
     own_server: tuple[str, ...] = ()
     accepted: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     apex: Literal["alias", "forwarding", "none"] | None = None
+    values_of: Mapping[str, Mapping[str, str]] = field(default_factory=dict)

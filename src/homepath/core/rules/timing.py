@@ -50,7 +50,8 @@ def _absence_cached(case: Case) -> Iterator[Sighting]:
             "",
             f"Nothing is at {names} yet, and whoever asks before there is may be told so for "
             f"{lasting(negative_ttl(soa))} more.",
-            "Do not open it in a browser before it is entered; Home Path asks only the domain's own servers until then.",
+            "Do not open it in a browser before it is entered; Home Path asks only the domain's own servers "
+            "until then.",
         )
 
 
