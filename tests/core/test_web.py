@@ -1,6 +1,7 @@
 from __future__ import annotations
 
 import contextlib
+import warnings
 from collections.abc import Callable
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
@@ -10,7 +11,7 @@ from cryptography import x509
 from cryptography.hazmat.primitives import hashes
 from cryptography.hazmat.primitives.asymmetric import ec
 from cryptography.hazmat.primitives.serialization import Encoding
-from cryptography.x509.oid import NameOID
+from cryptography.x509.oid import ExtendedKeyUsageOID, NameOID
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -24,7 +25,7 @@ from homepath.core.web.redirects import PROBE
 from homepath.core.web.urls import field_text, joined
 from homepath.core.web.ways import judge_way
 from homepath.core.web.whole import Walked, judge_visit
-from homepath.practice.authority import Authority
+from homepath.practice.authority import Authority, _builder
 from tests.core.cases import BRIEF, SITE
 
 WANTED = work_out(SITE, BRIEF)
@@ -371,3 +372,49 @@ def test_a_star_covers_exactly_one_label(names: list[str], host: str) -> None:
 @given(st.binary(max_size=300))
 def test_any_octets_are_judged(octets: bytes) -> None:
     assert judge([octets], WWW, ANCHORS, NOW).state == "untrusted"
+
+
+def leaf(*extensions: tuple[x509.ExtensionType, bool], authority: Authority = AUTHORITY) -> list[bytes]:
+    """A certificate for a.example as an authority may issue it, with just these extensions (and which is critical)."""
+    key = ec.generate_private_key(ec.SECP256R1())
+    begins = datetime.fromtimestamp(NOW, UTC) - timedelta(days=1)
+    subject = x509.Name([x509.NameAttribute(NameOID.COMMON_NAME, "a.example")])
+    made = _builder(subject, authority._name, key.public_key(), begins, begins + timedelta(days=90))
+    for extension, critical in extensions:
+        made = made.add_extension(extension, critical=critical)
+    return [made.sign(authority._key, hashes.SHA256()).public_bytes(Encoding.DER)]
+
+
+NAMES = x509.SubjectAlternativeName([x509.DNSName("a.example")])
+FOR_SERVERS, FOR_PEOPLE = (
+    x509.ExtendedKeyUsage([use]) for use in (ExtendedKeyUsageOID.SERVER_AUTH, ExtendedKeyUsageOID.CLIENT_AUTH)
+)
+
+
+@pytest.mark.parametrize(
+    ("chain", "state", "words"),
+    [
+        (leaf((NAMES, True)), "good", ""),  # critical beside a subject: browsers take it
+        (leaf((NAMES, False)), "good", ""),
+        (leaf((NAMES, False), (FOR_SERVERS, True)), "good", ""),
+        (leaf((NAMES, False), (FOR_PEOPLE, False)), "untrusted", "not made for web servers"),
+        (leaf((NAMES, False), authority=Authority("another", NOW)), "untrusted", "no trusted authority"),
+        (leaf(), "name-missing", "no name at all"),
+        ([b"\x30\x03\x02\x01\x07"], "untrusted", "cannot be read"),
+        ([leaf((NAMES, False))[0], b"garbage"], "good", ""),
+    ],
+)
+def test_certificates_are_judged_as_browsers_do_and_named_rightly(chain: list[bytes], state: str, words: str) -> None:
+    with warnings.catch_warnings():
+        warnings.simplefilter("error")
+        seen = judge(chain, "a.example", ANCHORS, NOW)
+    assert (seen.state, words in seen.detail) == (state, True)
+    assert "no trusted authority" not in seen.detail or words == "no trusted authority"
+    assert "Error" not in seen.detail
+
+
+def test_a_certificate_of_a_version_that_nobody_knows_is_unreadable() -> None:
+    octets = bytearray(leaf((NAMES, False))[0])
+    at = octets.find(b"\xa0\x03\x02\x01\x02")
+    octets[at + 4] = 6
+    assert judge([bytes(octets)], "a.example", ANCHORS, NOW).state == "untrusted"

@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 from urllib.parse import urlsplit
 
+import h2.config
 import httpcore
 
 from homepath.core.formats.words import trouble_words
@@ -35,6 +36,10 @@ PATIENCE = 10.0
 BODY_PATIENCE = 4.0
 """Seconds of real time for the body of a page, of which the beginning is enough."""
 _AGENT = "homepath/0.1"
+
+
+# The HTTP library switches the checks of RFC 9113 section 8.2 off, and takes an answer without a status for a good one.
+httpcore.AsyncHTTP2Connection.CONFIG = h2.config.H2Configuration(validate_inbound_headers=True)
 
 
 def _any_certificate() -> ssl.SSLContext:

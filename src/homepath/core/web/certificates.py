@@ -45,9 +45,8 @@ def judge(
             names = _names(leaf)
             issuer = _issuer(leaf)
             ends = leaf.not_valid_after_utc.timestamp()
-        except Exception as error:  # a certificate is whatever octets a server sends; the library has many ways to fail
-            why = f"the certificate cannot be read: {visible(str(error))[:160]}"
-            return Certificate("untrusted", False, (), "", None, why)
+        except Exception:  # a certificate is whatever octets a server sends; the library has many ways to fail
+            return Certificate("untrusted", False, (), "", None, "the certificate cannot be read")
         state, detail = _state(leaf, between, names, host, anchors, datetime.fromtimestamp(now, UTC))
     if state == "name-missing" and builders and covers(names, builders):
         state, detail = "default", f"the builder's own, for {', '.join(names[:4])}"
