@@ -37,6 +37,15 @@ def merged(text: str | None, domain: Name, wanted: Sequence[Appointment], now: f
     One that is no longer wanted is cancelled if it lies ahead, and kept as history if not. Raises BadInput when
     `text` is no calendar.
     """
+    try:
+        return _merged(text, domain, wanted, now, source)
+    except BadInput:
+        raise
+    except Exception as error:  # somebody's own entries may hold anything, and the library has many ways to fail
+        raise _no_calendar(error, source) from error
+
+
+def _merged(text: str | None, domain: Name, wanted: Sequence[Appointment], now: float, source: str) -> str:
     from icalendar import Calendar, Event
 
     calendar = _read(text, source) if text else Calendar()
@@ -67,6 +76,11 @@ def merged(text: str | None, domain: Name, wanted: Sequence[Appointment], now: f
     return octets.decode()
 
 
+def _no_calendar(error: Exception, source: str) -> BadInput:
+    hint = "name another file; this one was not touched"
+    return BadInput(Problem(f"this is no calendar file: {visible(str(error))[:160]}", source, hint=hint))
+
+
 def _read(text: str, source: str):  # type: ignore[no-untyped-def]  # the library's own class
     from icalendar import Calendar
 
@@ -75,13 +89,7 @@ def _read(text: str, source: str):  # type: ignore[no-untyped-def]  # the librar
         if calendar.name != "VCALENDAR":
             raise ValueError("it does not begin with VCALENDAR")
     except Exception as error:  # the library has many ways to fail at what is no calendar
-        raise BadInput(
-            Problem(
-                f"this is no calendar file: {visible(str(error))[:160]}",
-                source,
-                hint="name another file; this one was not touched",
-            )
-        ) from error
+        raise _no_calendar(error, source) from error
     return calendar
 
 

@@ -45,9 +45,9 @@ def judge(
             names = _names(leaf)
             issuer = _issuer(leaf)
             ends = leaf.not_valid_after_utc.timestamp()
+            state, detail = _state(leaf, between, names, host, anchors, datetime.fromtimestamp(now, UTC))
         except Exception:  # a certificate is whatever octets a server sends; the library has many ways to fail
             return Certificate("untrusted", False, (), "", None, "the certificate cannot be read")
-        state, detail = _state(leaf, between, names, host, anchors, datetime.fromtimestamp(now, UTC))
     if state == "name-missing" and builders and covers(names, builders):
         state, detail = "default", f"the builder's own, for {', '.join(names[:4])}"
     return Certificate(state, covers(names, host), names, issuer, ends, detail)
