@@ -1,8 +1,10 @@
-"""Writes docs/reference/commands.md from the commands' own help and docs/findings/ from the rules. `make docs`."""
+"""Writes docs/reference/ from the commands' own help and the bounds in the code, docs/findings/ from the rules:
+`make docs`."""
 
 from __future__ import annotations
 
 import os
+import runpy
 import subprocess
 import sys
 from pathlib import Path
@@ -20,6 +22,7 @@ def pages() -> dict[Path, str]:
     found = {DOCS / "findings" / f"{page.code}.md": _finding(page) for page in KINDS.values()}
     found[DOCS / "findings" / "README.md"] = _index()
     found[DOCS / "reference" / "commands.md"] = _commands()
+    found[DOCS / "reference" / "hardening.md"] = runpy.run_path(str(Path(__file__).with_name("hardening.py")))["page"]()
     return found
 
 

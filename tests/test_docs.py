@@ -29,6 +29,13 @@ def test_generated_pages_are_fresh() -> None:
     assert set((DOCS / "findings").glob("*.md")) <= set(pages)
 
 
+def test_each_promise_has_its_test() -> None:
+    rows = runpy.run_path(str(REPOSITORY / "scripts" / "hardening.py"))["ROWS"]
+    for promise, test in [each for table in rows.values() for each in table]:
+        file, _, name = test.partition("::")
+        assert re.search(rf"^(async )?def {name}\(", (REPOSITORY / file).read_text(), re.M), f"{promise} {test}"
+
+
 def test_the_tutorial_runs(world: World, homepath: Run) -> None:
     """Every command of the tutorial after the world is open, in its order; the last one says that it has arrived."""
     lines = [line for block in blocks(DOCS / "tutorial.md", "sh") for line in block.splitlines()]

@@ -62,9 +62,7 @@ def over_h2(headers: list[tuple[bytes, bytes]]) -> Fetched:
         ([(b":status", b"200"), (b"location", "/café".encode())], 200),
     ],
 )
-def test_an_http2_answer_without_a_usable_status_is_none(
-    headers: list[tuple[bytes, bytes]], status: int | None
-) -> None:
+def test_an_http2_answer_needs_a_usable_status(headers: list[tuple[bytes, bytes]], status: int | None) -> None:
     found = over_h2(headers)
     assert found.status == status
     assert found.certificate is not None

@@ -70,7 +70,9 @@ def quoted(text: str) -> str:
 
 def text_value(content: str) -> str:
     """`content` as a TXT value, cut into character-strings of at most 255 octets."""
-    octets = content if all(ord(char) < 256 for char in content) else content.encode("utf-8", "replace").decode("latin-1")
+    octets = (
+        content if all(ord(char) < 256 for char in content) else content.encode("utf-8", "replace").decode("latin-1")
+    )
     pieces = [octets[at : at + 255] for at in range(0, len(octets), 255)] or [""]
     return " ".join(quoted(piece) for piece in pieces)
 
