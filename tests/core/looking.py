@@ -82,6 +82,8 @@ class Lists:
     ds: RecordSet | None = None
     edge: Mapping[str, tuple[Hop, ...]] = field(default_factory=dict)
     asked: list[Request] = field(default_factory=list)
+    visitors: Mapping[Name, Any] = field(default_factory=dict)
+    """What a visitor's resolver gives for a name, where that is not what the authoritative servers say."""
     moody: Mapping[Server, Callable[[Question], Answer | None]] = field(default_factory=dict)
     """What a server says in place of what its zone holds; None where it does as usual."""
 
@@ -110,6 +112,8 @@ class Lists:
                 return self.registration
             case Transfer(_, server):
                 return self.transfers.get(server, Trouble("not-allowed", server.name, said="REFUSED"))
+            case Addresses(name, False) if name in self.visitors:
+                return self.visitors[name]
             case Addresses(name, _):
                 found = self.look_up(name, ("A", "AAAA"))
                 if isinstance(found, Trouble):

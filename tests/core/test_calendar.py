@@ -1,5 +1,7 @@
 from __future__ import annotations
 
+import contextlib
+
 import pytest
 from icalendar import Calendar
 
@@ -51,3 +53,28 @@ def test_other_entries_and_other_domains_stay() -> None:
 def test_what_is_no_calendar_is_left_alone(text: str) -> None:
     with pytest.raises(BadInput, match="no calendar"):
         merged(text, D, [SPREAD], NOW, "c.ics")
+
+
+@pytest.mark.parametrize(
+    "line",
+    [
+        "DTSTART;VALUE=DATE:20270101",
+        "DTSTART:soon",
+        "SEQUENCE:many",
+        "DTSTART:00010101T000000Z",
+        "STATUS:\xff",
+        "RRULE:x",
+    ],
+)
+def test_entries_that_somebody_edited_stop_nothing(line: str) -> None:
+    first = merged(None, D, [SPREAD, ENDS], NOW)
+    key = line.partition(":")[0].partition(";")[0]
+    edited = "\r\n".join(line if each.startswith(key) else each for each in first.split("\r\n"))
+    for wanted in ([SPREAD, ENDS], [ENDS], []):
+        with contextlib.suppress(BadInput):  # refused in words, and the file is left alone
+            assert "BEGIN:VCALENDAR" in merged(edited, D, wanted, NOW + 60)
+
+
+def test_a_moment_out_of_all_bounds_is_no_traceback() -> None:
+    for at in (-1e18, 1e18, float("nan"), float("inf")):
+        assert "BEGIN:VEVENT" in merged(None, D, [Appointment("x", at, "t", "w")], NOW)

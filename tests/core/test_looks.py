@@ -7,7 +7,7 @@ from typing import Any
 
 import pytest
 
-from homepath.core.asking.walk import Cut
+from homepath.core.asking.walk import Cut, Found
 from homepath.core.looks.merging import Export
 from homepath.core.looks.requests import LookUp, Questions, Transfer
 from homepath.core.looks.survey import Asked, SurveyLook, keys_to_ask, survey_look
@@ -400,7 +400,8 @@ class Site(dict[str, tuple[Hop, ...]]):
 def visited(web: dict[str, tuple[Hop, ...]], **more: Any) -> Visit:
     made = seen_before(RIGHT)
     evidence = more.pop("evidence", Evidence(survey=made.survey, contents=made.history))
-    return Lists(both(RIGHT), EDGE, web=Site(web), now=START + H, **more).play(visit_look(made, evidence))
+    through = bool(more.get("visitors"))
+    return Lists(both(RIGHT), EDGE, web=Site(web), now=START + H, **more).play(visit_look(made, evidence, through))
 
 
 def test_a_visit_arrives_and_says_what_the_free_address_does() -> None:
@@ -562,3 +563,24 @@ def test_a_server_that_is_behind_binds_until_it_has_caught_up() -> None:
     assert caught_up.spread.settled_by == START + 4 * H
     assert {record.key for record in caught_up.behind} == {record.key for record in first.behind}
     assert watched(made, Lists(both(RIGHT), EDGE, now=START + H)).behind == ()
+
+
+def test_a_resolver_that_still_holds_the_old_answer_is_waited_for_and_a_dead_one_tells_nothing() -> None:
+    """`visit --through`: the first is a wait with an end, the second is no look at all."""
+    old = RecordSet(DOMAIN, "A", 900, ("198.51.100.7",)), RecordSet(WWW, "CNAME", 600, ("parking.mossgate.example.",))
+    there = RecordSet("parking.mossgate.example.", "A", 60, ("198.51.100.7",))
+    stale = {
+        DOMAIN: (old[0].values, Found((), (old[0],), DOMAIN, "NOERROR"), None),
+        WWW: (there.values, Found((old[1],), (there,), there.name, "NOERROR"), None),
+    }
+    parked = {url: (page(url, text="<title>Parked</title>"),) for url in URLS}
+    found = visited(parked, visitors=stale)
+    assert (found.verdict, {finding.code for finding in found.findings}) == ("waiting", {"old-answer"})
+    assert found.wait_until == START + H + 900
+    dead = Trouble("silent", "a cache", "127.0.53.1")
+    with pytest.raises(CouldNotLook, match="could not be asked"):
+        visited({}, visitors=dict.fromkeys((DOMAIN, WWW), ((), None, dead)))
+    gone = Trouble("no-such-name", WWW)
+    lost = visited({url: (Hop(url, None, None, None, "no"),) for url in URLS}, visitors={WWW: ((), None, gone)})
+    states = {way.url: way.state for way in lost.ways if WWW[:-1] in way.url}
+    assert set(states.values()) == {"waiting"}  # a cache may remember that nothing was there

@@ -75,3 +75,13 @@ def test_one_set_with_two_keeping_times_is_said() -> None:
     assert (found[0].uneven, record.ttl, record.values) == (True, 60, ("192.0.2.1", "192.0.2.2"))
     found, _ = asyncio.run(asked(1, lambda number, octets: (0.0, reply(octets, (300, 300)))))
     assert (found[0].uneven, found[0].answer[0].ttl) == (False, 300)
+
+
+def test_after_the_end_of_a_look_nothing_new_is_asked() -> None:
+    async def main() -> tuple[Answer, int]:
+        asker = Asker(HERE, patience=0.2)
+        asker.ends = asyncio.get_running_loop().time() - 1
+        return await asker.ask(Question("a.example.", "A"), Server("127.0.0.1", 9)), asker.asked
+
+    answer, count = asyncio.run(main())
+    assert (answer.outcome, answer.trouble and answer.trouble.cause, count) == ("silent", "no-time", 0)

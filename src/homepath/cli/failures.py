@@ -49,7 +49,7 @@ def report_unforeseen(error: Exception) -> int:
     except OSError:
         where = ""
     details = f" The details were written to {where}." if where else ""
-    _say(f"Something went wrong that nobody foresaw ({visible(type(error).__name__)}); nothing more was done.{details}")
+    _say(f"Something went wrong that nobody foresaw; nothing more was done.{details}")
     _say("  What to do: try once more; if it stays so, tell us, with that file. HOMEPATH_TRACEBACK=1 shows it here.")
     return status.COULD_NOT_LOOK
 
