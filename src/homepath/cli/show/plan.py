@@ -15,6 +15,7 @@ from homepath.core.model.names import shown
 from homepath.core.model.plan import PURPOSES, Change, Plan, Purpose
 from homepath.core.model.steps import Journey, Step
 from homepath.core.model.times import lasting
+from homepath.core.planning.difference import UNDECIDED
 from homepath.core.wanted.case import Case
 from homepath.core.wanted.redirects import WORDS
 
@@ -151,6 +152,7 @@ def _show_kept(sheet: Paper, plan: Plan) -> None:
             if change.purpose == purpose:
                 mark = " (protected in the site file)" if change.reason.startswith("protected") else ""
                 word = "right already" if change.reason == "it is as wanted already" else _KEPT[purpose]
+                word = UNDECIDED if change.reason.startswith(UNDECIDED) else word
                 grouped.setdefault(word, []).append(f"{change.type} at {shown(change.name)}{mark}")
     sheet.table([(word, ", ".join(what)) for word, what in grouped.items()])
 

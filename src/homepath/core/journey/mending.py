@@ -72,6 +72,13 @@ _PLACES: dict[str, Place] = {
     "signature-broken": "registrar",
     "mail-name-as-redirect": "here",
     "protected-record": "here",
+    "unanswered": "here",
+}
+
+
+_TITLES = {
+    "unanswered": "Find out what stands at {name}",
+    "apex-way-unknown": "Find out what the DNS host has for {name}",
 }
 
 
@@ -82,7 +89,7 @@ def _decision(view: View, finding: Finding) -> Draft:
         kind="decide",
         about=finding.code,
         place=_PLACES.get(finding.code, "DNS host"),
-        title=finding.message,
+        title=_TITLES[finding.code].format(name=shown(finding.name)) if finding.code in _TITLES else finding.message,
         instruction=finding.cure,
         expect="`homepath next` goes on.",
         stands=Open(act, because=same, urgent=True),

@@ -22,6 +22,9 @@ from homepath.core.wanted.zone_facts import (
     refusing_sets,
 )
 
+UNDECIDED = "not decided yet"
+"""Begins the reason of a set that a plan leaves alone only until more is known."""
+
 
 def changes(case: Case) -> tuple[Change, ...]:
     """Every record set of the domain with its move, the website first, what is kept last.
@@ -204,5 +207,8 @@ def _own_permission(case: Case) -> Iterator[Change]:
 
 def _kept(case: Case, record: RecordSet) -> Change:
     kind, why = case.purpose(record)
+    if case.unseen_at(record.name) and (record.type in WEB_TYPES or case.wanted.get(*record.key)):
+        why = f"{UNDECIDED}: what else stands at {shown(record.name)} is not known"
+        return Change("keep", *record.key, record.ttl, record.values, record.values, kind, why, record.ttl)
     reason = "protected in the site file" if record.key in case.wanted.protected else f"not touched: {why}"
     return Change("keep", record.name, record.type, record.ttl, record.values, record.values, kind, reason, record.ttl)
