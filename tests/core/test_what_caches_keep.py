@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 
 from homepath.core.journey.view import View
-from homepath.core.looks.requests import CheckKeys
+from homepath.core.looks.requests import CheckKeys, Questions
 from homepath.core.looks.said import behind_others
 from homepath.core.looks.survey import Asked, survey_look
 from homepath.core.looks.watch import Memory, watch_look
@@ -23,7 +23,7 @@ from homepath.core.propagation.habits import habits
 from homepath.core.propagation.verdicts import held_longer
 from homepath.core.wanted.case import Case
 from tests.core.cases import BASE, DOMAIN, RIGHT, SITE, START, TARGET, case, contents, for_primary, survey, zone
-from tests.core.looking import NS1, NS2, Lists, from_zone, said
+from tests.core.looking import NS1, NS2, Lists, from_zone, said, silence
 from tests.core.test_looks import CACHE, EDGE, holding
 from tests.core.test_propagation import r
 
@@ -161,3 +161,19 @@ def test_a_wildcards_answers_are_no_entries_when_watching() -> None:
     assert not [record for record in found.spread.records if (record.name, record.type) == (WWW, "A")]
     entered = from_zone(zone(text + f"www CNAME {TARGET}"), Question(WWW, "CNAME"), NS1)
     assert entered.answer
+
+
+def test_where_one_server_is_deaf_the_next_ones_word_is_noted() -> None:
+    """And several names for one machine are asked once."""
+    twin = replace(NS2, address=NS1.address)
+
+    def deaf(question: Question) -> Answer | None:
+        return silence(question, NS1) if (question.name, question.type) == (DOMAIN, "A") else None
+
+    lists = Lists({NS1: zone(RIGHT), twin: zone(RIGHT), NS2: zone(RIGHT)}, EDGE, moody={NS1: deaf, twin: deaf})
+    found = watched(seen_before(RIGHT), lists)
+    noted_sets = {record.key: record.values for record in found.contents}
+    assert noted_sets[DOMAIN, "A"] == ("192.0.2.10", "192.0.2.11", "192.0.2.12", "192.0.2.13")
+    assert found.spread.verdict == "settled"
+    asked = [server for each in lists.asked if isinstance(each, Questions) for _, server in each.asks]
+    assert twin not in asked

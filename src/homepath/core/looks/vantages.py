@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from homepath.core.looks.requests import Look, Questions, asked
+from homepath.core.looks.said import Rounds, filled, tells
 from homepath.core.model.history import Heard
 from homepath.core.model.names import Name, child, shown
 from homepath.core.model.questions import Answer, Question, Server
@@ -111,10 +112,20 @@ def _why_failed(answers: list[Answer]) -> Look[list[Answer]]:
     return answers
 
 
-def sound(source: Sequence[Heard]) -> list[Answer]:
-    """The answers of the first authoritative server that gave any."""
-    heard = [each for each in source if each.role == "authoritative" and each.answer.usable]
-    return [each.answer for each in heard if each.answer.server == heard[0].answer.server]
+def sound(source: Sequence[Heard], domain: Name) -> list[Answer]:
+    """For each question the answer of the first authoritative server that says something: where one is silent, the
+    next one's word counts."""
+    rounds: Rounds = {}
+    for each in source:
+        if each.role == "authoritative":
+            rounds.setdefault(each.answer.server, []).append(each.answer)
+    alive = [server for server, answers in rounds.items() if any(tells(answer, domain) for answer in answers)]
+    return filled(rounds, alive, domain)[0]
+
+
+def one_each_place(servers: Sequence[Server]) -> tuple[Server, ...]:
+    """The servers, each address once: several names for one machine tell nothing more."""
+    return tuple({server.place: server for server in reversed(servers)}.values())[::-1]
 
 
 def delegation_contents(source: Sequence[Heard], domain: Name) -> list[RecordSet]:

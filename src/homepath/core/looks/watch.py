@@ -11,7 +11,14 @@ from homepath.core.looks.merging import entered_only
 from homepath.core.looks.requests import CheckKeys, Look, time
 from homepath.core.looks.said import behind_others, contents_of, sets_of
 from homepath.core.looks.survey import domain_cut, listed_before
-from homepath.core.looks.vantages import Vantages, ask_caches, ask_source, delegation_contents, sound
+from homepath.core.looks.vantages import (
+    Vantages,
+    ask_caches,
+    ask_source,
+    delegation_contents,
+    one_each_place,
+    sound,
+)
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.history import Content, Heard, VerdictChange, earlier_copies, noted
 from homepath.core.model.meant import Meant
@@ -66,14 +73,14 @@ def watch_look(case: Case, memory: Memory, resolvers: dict[str, Server], label: 
     servers cannot be found."""
     domain = case.domain
     cut = yield from domain_cut(domain)
-    vantages = Vantages(cut.parents, cut.servers, resolvers)
+    vantages = Vantages(one_each_place(cut.parents), one_each_place(cut.servers), resolvers)
     watched = _watched(case)
     random = [(child(label, domain), rrtype) for rrtype in WILD_TYPES]
     source = yield from ask_source(watched, [*_also_asked(case, watched), *random], vantages, domain)
     now = yield from time()
     asked = [each.key for each in source if each.role == "authoritative"]
     wild = _wild(source, child(label, domain))
-    contents, made_up = _entered(case, contents_of(sound(source), asked), wild)
+    contents, made_up = _entered(case, contents_of(sound(source, domain), asked), wild)
     source = [_without(each, made_up) for each in source]
     handed = delegation_contents(source, domain)
     behind = _behind_others(source, contents, case.history)
