@@ -16,9 +16,9 @@ from homepath.core.formats.pasted.reader import read_pasted
 from homepath.core.formats.pasted.sentences import read_sentence
 from homepath.core.formats.sheet_pages import as_csv, as_markdown, as_page, as_zone
 from homepath.core.formats.site_file import read_notation, read_site
+from homepath.core.looks.keys import listed_before
 from homepath.core.looks.merging import holds, without_synthesised
 from homepath.core.looks.names import Looked, names_known
-from homepath.core.looks.survey import listed_before
 from homepath.core.model.acts import BuilderStep, Wait
 from homepath.core.model.brief import Notation
 from homepath.core.model.evidence import Evidence

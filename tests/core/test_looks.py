@@ -8,9 +8,10 @@ from typing import Any
 import pytest
 
 from homepath.core.asking.walk import Cut, Found
+from homepath.core.looks.keys import keys_to_ask
 from homepath.core.looks.merging import Export
 from homepath.core.looks.requests import LookUp, Questions, Transfer
-from homepath.core.looks.survey import Asked, SurveyLook, keys_to_ask, survey_look
+from homepath.core.looks.survey import Asked, SurveyLook, survey_look
 from homepath.core.looks.visit import ahead_look, edge_look, together, visit_look
 from homepath.core.looks.watch import Memory, WatchLook, watch_look
 from homepath.core.model.brief import Notation

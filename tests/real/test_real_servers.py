@@ -155,6 +155,25 @@ def test_signatures(folder: Path, signatures: str) -> None:
     assert ("signature-broken" in found) == (signatures == "broken")
 
 
+def test_what_a_dname_or_a_wildcard_makes_up_is_no_entry(folder: Path) -> None:
+    """BIND answers every name below a DNAME with a CNAME of its own making (RFC 6672), and a wildcard's likewise."""
+    run_in(folder, *START)
+    update(folder, f"update add *.{DOMAIN} 60 A 192.0.2.10")
+    survey = read(folder, "survey")[1]
+    names = {record["name"] for record in survey["records"] if record["type"] == "A"}
+    assert names == {f"{DOMAIN}.", f"*.{DOMAIN}."}
+    watched = read(folder, "watch", "--once")[1]
+    assert not {finding["code"] for finding in watched["findings"]} & {"name-doubled", "wrong-name"}
+    update(folder, f"update delete *.{DOMAIN} A\nupdate add deep.{DOMAIN} 60 DNAME elsewhere.example.")
+    (folder / "homepath.toml").write_text(
+        (folder / "homepath.toml").read_text().replace('primary = "www"', 'primary = "deep"')
+    )
+    asked = run_in(folder, "survey", "--json")
+    types = {record["type"] for record in json.loads(asked.out)["records"] if record["name"] == f"deep.{DOMAIN}."}
+    assert types == {"DNAME"}
+    assert not [r for r in json.loads(asked.out)["records"] if r["type"] == "CNAME" and "elsewhere" in r["values"][0]]
+
+
 def test_resolvers_over_tls_and_https(folder: Path) -> None:
     """BIND as a resolver over TLS (RFC 7858) and HTTPS (RFC 8484); a certificate for another name is not believed."""
     with servers.private_resolver(folder, time.time()) as address:

@@ -52,7 +52,7 @@ BEFORE = ("sticky-https-too-early", "free-address-silent")
 def _expected(project: Project, now: float) -> str:
     """Before anything is entered, ways that lead to the old place are as they should be; which step changes that."""
     if project.evidence.survey is None:
-        return ""
+        return "Nothing was looked at before, so what is to be expected of these ways now is not known."
     case = project.case
     web = [want for want in case.wanted.wants if want.record.type in WEB_TYPES]
     if any(want.met_by(case.zone.get(*want.record.key)) for want in web):

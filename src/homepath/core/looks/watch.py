@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
-from homepath.core.asking.walk import Cut
-from homepath.core.findings.registry import finding
+from homepath.core.looks.doubts import broken_signatures, jump, lying, one_each, refusing, typed_wrong, with_slips
+from homepath.core.looks.keys import listed_before
 from homepath.core.looks.merging import entered_only
-from homepath.core.looks.requests import CheckKeys, Look, time
+from homepath.core.looks.requests import Look, time
 from homepath.core.looks.said import behind_others, contents_of, sets_of
-from homepath.core.looks.survey import domain_cut, listed_before
+from homepath.core.looks.survey import domain_cut
 from homepath.core.looks.vantages import (
     Vantages,
     ask_caches,
@@ -22,7 +22,7 @@ from homepath.core.looks.vantages import (
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.history import Content, Heard, VerdictChange, earlier_copies, noted
 from homepath.core.model.meant import Meant
-from homepath.core.model.names import Name, child, shown
+from homepath.core.model.names import Name, child
 from homepath.core.model.questions import Server
 from homepath.core.model.readings import Reading, RecordSpread, Spread
 from homepath.core.model.records import WEB_TYPES, Key, RecordSet, Zone
@@ -32,8 +32,6 @@ from homepath.core.propagation.deadlines import moved_until
 from homepath.core.propagation.habits import Habit, habit_findings, habits
 from homepath.core.propagation.readings import Watched, beside, read, to_watch
 from homepath.core.propagation.verdicts import Past, held_longer, judge, right_since, whole
-from homepath.core.rules.catalogue import findings as all_findings
-from homepath.core.rules.typed import EXPLAINING, SLIPS
 from homepath.core.wanted.case import Case
 
 WILD_TYPES = ("A", "AAAA", "CNAME", "TXT", "MX")
@@ -94,17 +92,17 @@ def watch_look(case: Case, memory: Memory, resolvers: dict[str, Server], label: 
     moves = case.wanted.choice.route == "nameservers"
     every = (*watched, *_delegation(domain, source, moves))
     judged = [_judge(each, heard, history, memory, now, moves, liars) for each in every]
-    wrong = _typing(case)
-    records = [_with_slips(spread, wrong, case) for spread, _ in judged]
-    notes = _one_each([note for spread, found in judged if spread.verdict != "unknown" for note in found])
+    wrong = typed_wrong(case)
+    records = [with_slips(spread, wrong, case) for spread, _ in judged]
+    notes = one_each([note for spread, found in judged if spread.verdict != "unknown" for note in found])
     verdict, until = whole(records)
     explained = wrong if verdict in ("entered-wrong", "split", "not-entered") else ()
     lost = loss_findings(case, losses(case, job(case)))
     jumped = len(memory.before(now)) < len(memory.heard)
-    signed = yield from _signatures(cut, handed)
+    signed = yield from broken_signatures(cut, handed)
     if signed and verdict in ("settled", "spreading"):
         verdict, until = "entered-wrong", None  # to whoever checks signatures the domain does not exist
-    doubts = [*_lying(domain, liars), *notes, *_refusing(domain, caches), *_jump(domain, jumped)]
+    doubts = [*lying(domain, liars), *notes, *refusing(domain, caches), *jump(domain, jumped)]
     found = [*signed, *lost, *explained, *doubts]
     spread = Spread(domain, now, verdict, until, tuple(records), tuple(worst_first(found)))
     keys = {(domain, "NS"), *(each.key for each in watched)}
@@ -162,17 +160,6 @@ def _without(heard: Heard, made_up: frozenset[Key]) -> Heard:
     if heard.role != "authoritative" or heard.key not in made_up:
         return heard
     return replace(heard, answer=replace(heard.answer, answer=()))
-
-
-def _signatures(cut: Cut, handed: Sequence[RecordSet]) -> Look[list[Finding]]:
-    """Where the parent says that the zone is signed, its signatures are checked at each look."""
-    if not any(record.type == "DS" and record.values for record in handed):
-        return []
-    ((state, trouble),) = yield [CheckKeys(cut)]
-    if state != "broken":
-        return []
-    message = f"The signatures of {shown(cut.zone)} do not hold: {trouble}."
-    return [finding("signature-broken", cut.zone, "DNSKEY", message)]
 
 
 def _present(case: Case, contents: Iterable[RecordSet]) -> Zone:
@@ -261,77 +248,3 @@ def _behind_others(
     lagging = behind_others((each.answer for each in source if each.role == "authoritative"), counted)
     before = {each.record.key for each in history if each.source == "behind"}
     return [*lagging.values(), *(counted[key] for key in before if key in counted and key not in lagging)]
-
-
-def _typing(case: Case) -> tuple[Finding, ...]:
-    """What the authoritative servers give, held against what was meant, in the words of the rules."""
-    return tuple(each for each in all_findings(replace(case, survey=None)) if each.code in SLIPS | EXPLAINING)
-
-
-def _with_slips(spread: RecordSpread, wrong: Sequence[Finding], case: Case) -> RecordSpread:
-    """A set that is not there yet because it was typed at another place, or as something else, was entered wrongly."""
-    if spread.verdict != "not-entered":
-        return spread
-    slips = [each for each in wrong if each.code in SLIPS and _concerns(each, spread, case)]
-    return replace(spread, verdict="entered-wrong", because=slips[0].message) if slips else spread
-
-
-def _concerns(slip: Finding, spread: RecordSpread, case: Case) -> bool:
-    if slip.name == spread.name:
-        return slip.type == spread.type or {slip.type, spread.type} <= set(WEB_TYPES)
-    if slip.code not in ("name-doubled", "wrong-name"):
-        return False
-    record = case.zone.get(slip.name, slip.type)
-    want = case.wanted.get(spread.name, spread.type)
-    return bool(record and want and record.meanings & want.record.meanings)
-
-
-def _one_each(notes: Sequence[tuple[Habit, Finding]]) -> list[Finding]:
-    """One finding of a kind for each resolver: it does the same with every name."""
-    first: dict[tuple[str, str], Finding] = {}
-    for habit, each in notes:
-        first.setdefault((habit.vantage, habit.kind), each)
-    return list(first.values())
-
-
-def _lying(domain: Name, liars: Iterable[str]) -> list[Finding]:
-    return [
-        finding(
-            "resolver-answers-for-itself",
-            domain,
-            "",
-            f"{who} gives an address for a name that cannot exist, so what it says of {shown(domain)} says nothing.",
-        )
-        for who in sorted(liars)
-    ]
-
-
-def _refusing(domain: Name, caches: Sequence[Heard]) -> list[Finding]:
-    """Resolvers that check signatures refuse the domain: their visitors reach nothing, and waiting may not help."""
-    bogus = (each for each in caches if each.answer.trouble and each.answer.trouble.cause == "bogus")
-    who = list(dict.fromkeys(each.vantage for each in bogus))
-    if not who:
-        return []
-    return [
-        finding(
-            "signature-broken",
-            domain,
-            "DS",
-            f"Resolvers that check signatures refuse {shown(domain)}: {', '.join(who)}.",
-            "The DS record at the registrar does not fit the zone. Have it removed, or the zone signed with its key.",
-        )
-    ]
-
-
-def _jump(domain: Name, jumped: bool) -> list[Finding]:
-    if not jumped:
-        return []
-    return [
-        finding(
-            "clock-set-back",
-            domain,
-            "",
-            "The journal holds looks that are dated later than now, so this machine's clock was set back.",
-            "Those looks are left out. Check the clock; deadlines are as right as it is.",
-        )
-    ]
