@@ -10,7 +10,7 @@ from homepath.core.model.records import Key
 from homepath.core.wanted.wanted import ALIAS, Wanted
 
 APEX_TYPES = ("NS", "A", "AAAA", "CNAME", "TXT", "MX", "CAA", "HTTPS", "DNAME")
-NAME_TYPES = ("A", "AAAA", "CNAME", "TXT", "MX", "CAA", "HTTPS", "SVCB", "NS")
+NAME_TYPES = ("A", "AAAA", "CNAME", "TXT", "MX", "CAA", "HTTPS", "SVCB", "NS", "DNAME")
 _USUAL = {
     **dict.fromkeys(("mail", "autodiscover", "webmail", "shop", "blog", "ftp"), ("A",)),
     **dict.fromkeys(("_dmarc", "_mta-sts"), ("TXT",)),
