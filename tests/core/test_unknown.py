@@ -73,6 +73,19 @@ def test_a_question_that_no_server_answers_stops_the_plan_at_its_name(key: tuple
     assert all(not choice.loses for choice in journey.act.choices)
 
 
+@pytest.mark.parametrize(
+    ("rcode", "unknown"), [("NOTIMP", False), ("FORMERR", False), ("SERVFAIL", True), ("silent", True)]
+)
+def test_an_old_server_that_does_not_know_a_young_type_has_none(rcode: str, unknown: bool) -> None:
+    """And what nobody can have typed for the website, such as SVCB, stops nothing even where it is not known."""
+    speak = failing((WWW, "HTTPS"), (WWW, "SVCB"), (WWW, "CAA"), rcode=rcode)
+    found = surveyed(Lists({NS1: zone(OLD)}, moody={NS1: speak(NS1)}))
+    assert {each.type for each in found.survey.unknown} == ({"HTTPS", "SVCB", "CAA"} if unknown else set())
+    assert [each.type for each in case_of(found).unseen_at(WWW)] == (["HTTPS"] if unknown else [])
+    blockers = {f.code for f in make_plan(case_of(found)).blockers}
+    assert blockers == ({"unanswered"} if unknown else set())
+
+
 def test_another_servers_answer_fills_the_gap_and_silence_is_never_a_difference() -> None:
     speak = failing((WWW, "A"), (DOMAIN, "AAAA"), rcode="silent")
     for deaf in (NS1, NS2):

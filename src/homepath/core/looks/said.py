@@ -11,6 +11,8 @@ from homepath.core.model.questions import Answer, Server, negative_ttl
 from homepath.core.model.records import Key, RecordSet
 from homepath.core.model.survey import Unanswered
 
+YOUNG_TYPES = ("HTTPS", "SVCB", "CAA", "DNAME")
+"""Types that servers of before RFC 3597 may not know."""
 Rounds = dict[Server, list[Answer]]
 """All answers of each authoritative server, the one about the SOA first."""
 
@@ -18,8 +20,11 @@ Rounds = dict[Server, list[Answer]]
 def tells(answer: Answer, zone: Name) -> bool:
     """Whether an answer says what stands at the asked name: with authority, with records, or by handing it on.
 
-    Silence, a failure, and an empty answer without authority say nothing (RFC 2308 section 2).
+    Silence, a failure, and an empty answer without authority say nothing (RFC 2308 section 2). A server that says of a
+    young type that it does not implement it cannot hold one.
     """
+    if answer.rcode in ("NOTIMP", "FORMERR") and answer.question.type in YOUNG_TYPES:
+        return True
     if not answer.usable:
         return False
     handed = any(each.type == "NS" and each.name != zone and is_within(each.name, zone) for each in answer.authority)

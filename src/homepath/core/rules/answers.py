@@ -8,14 +8,15 @@ from homepath.core.formats.words import trouble_words
 from homepath.core.model.names import Name, shown
 from homepath.core.model.survey import Unanswered
 from homepath.core.rules.rule import Rule, Sighting
-from homepath.core.wanted.case import Case
+from homepath.core.wanted.case import CLASHING, DECIDING, Case
 
 
 def _unanswered(case: Case) -> Iterator[Sighting]:
     """One for each name at which the plan cannot go on without knowing; a hand-over is about every name."""
     by_name: dict[Name, list[Unanswered]] = {}
     for each in case.unknown.values():
-        if case.wanted.choice.route == "nameservers" or each in _that_matters(case, each.name):
+        carried = case.wanted.choice.route == "nameservers" and each.type in (*DECIDING, *CLASHING, "CAA")
+        if carried or each in _that_matters(case, each.name):
             by_name.setdefault(each.name, []).append(each)
     for name, unseen in by_name.items():
         types = " and ".join(each.type for each in unseen)

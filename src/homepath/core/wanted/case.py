@@ -12,9 +12,14 @@ from homepath.core.model.history import Content
 from homepath.core.model.hsts import Hsts
 from homepath.core.model.names import Name
 from homepath.core.model.plan import Purpose
-from homepath.core.model.records import WEB_TYPES, Key, RecordSet, Zone
+from homepath.core.model.records import Key, RecordSet, Zone
 from homepath.core.model.survey import Survey, Unanswered
 from homepath.core.wanted.wanted import Wanted
+
+DECIDING = ("A", "AAAA", "CNAME", "HTTPS")
+"""Types that lead browsers, so that a plan must know of them."""
+CLASHING = ("MX", "TXT", "NS")
+"""Types that people have at names, and that cannot stand beside an alias."""
 
 
 @dataclass(frozen=True)
@@ -44,8 +49,8 @@ class Case:
     def unseen_at(self, name: Name) -> list[Unanswered]:
         """What is not known at a name, as far as it decides where the name leads and what may stand there."""
         alias = any(want.record.type == "CNAME" for want in self.wanted.at(name))
-        types = {*WEB_TYPES, *(want.record.type for want in self.wanted.at(name))}
-        return [each for each in self.unknown.values() if each.name == name and (alias or each.type in types)]
+        types = {*DECIDING, *(CLASHING if alias else ()), *(want.record.type for want in self.wanted.at(name))}
+        return [each for each in self.unknown.values() if each.name == name and each.type in types]
 
     @property
     def past(self) -> Zone:
