@@ -39,6 +39,7 @@ async def visit(project: Project, network: Network, through: str | None = None) 
     whole = together(found)
     lost = [each for project in projects for each in _lost(project)]
     broken = whole.verdict == "broken" and not any(each.level == "blocker" for each in whole.findings)
+    broken = broken and not whole.led  # where DNS leads a name right already, something has been entered
     if broken and (expected := _expected(project, network.clock.now())):
         told = [each for each in whole.findings if each.code in BEFORE]
         return replace(whole, verdict="waiting", expected=expected, findings=tuple(worst_first([*lost, *told])))

@@ -251,5 +251,6 @@ def together(visits: Sequence[Visit]) -> Visit:
             findings=tuple(worst_first([*found.findings, *each.findings])),
             wait_until=max((at for at in (found.wait_until, each.wait_until) if at is not None), default=None),
             may_wait_for=(*found.may_wait_for, *each.may_wait_for),
+            led=(*found.led, *each.led),
         )
     return found

@@ -107,5 +107,7 @@ class Visit:
     free_address: FreeAddress | None = None
     expected: str = ""
     """Why it is as it should be that no way arrives yet: the change has not been made."""
+    led: tuple[Name, ...] = ()
+    """Names that DNS led where they belong."""
     certified: tuple[Name, ...] = ()
     """Names for which a good certificate was seen since DNS is right, at this visit or an earlier one."""

@@ -57,6 +57,7 @@ def judge_visit(wanted: Wanted, walked: Walked, known: Mapping[Name, NameKnown],
         tuple(ways),
         tuple(worst_first(one_each(found))),
         until,
+        led=tuple(name for name, each in known.items() if each.right),
         certified=_certified(ways, known),
     )
 
