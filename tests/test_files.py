@@ -84,6 +84,10 @@ def test_what_cannot_be_written_is_said_and_nothing_is_left(tmp_path: Path) -> N
         "a = {" + "b = {" * 5_000,
         "a = " + "9" * 50_000 + "\n",
         "a = { " + ".".join(["b"] * 40_000) + " = 1 }\n",
+        "a = " + "9" * 9_000 + "\n",
+        "a = { " + ".".join(["b"] * 4_000) + " = 1 }\n",
+        "[" + ".".join(["a"] * 4_000) + "]\n",
+        "".join("a = " + "[" * 7 + "\n" for _ in range(100)),
     ],
 )
 def test_files_made_to_cost_are_refused(text: str, tmp_path: Path) -> None:

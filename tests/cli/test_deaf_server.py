@@ -64,9 +64,6 @@ def test_the_tool_stops_at_what_nobody_answers_and_goes_on_when_it_is_told(
         survey = json.loads(homepath("survey", "--json").out)
         assert [(each["name"], each["type"]) for each in survey["unknown"]] == [(f"{DOMAIN}.", "AAAA")]
         assert {server["state"] for server in survey["servers"]} == {"agrees"}
-        text = homepath("survey").out
-        assert "Not seen" in text
-        assert f"AAAA at {DOMAIN}" in text
         plan = homepath("plan", "--json")
         assert plan.status == 3
         touched = {c["name"] for c in json.loads(plan.out)["changes"] if c["move"] != "keep"}
@@ -81,6 +78,8 @@ def test_the_tool_stops_at_what_nobody_answers_and_goes_on_when_it_is_told(
         words = [choice["then"] for choice in asked["act"]["choices"]]
         assert ["survey"] in words
         told = next(each for each in words if each[:2] == ["next", "--decide"])
+        text = homepath("survey").out
+        assert f"AAAA at {DOMAIN}" in text.partition("Not seen")[2]
         assert homepath(*told).status in (1, 3)
         after = json.loads(homepath("plan", "--json").out)
         assert f"{DOMAIN}." in {c["name"] for c in after["changes"] if c["move"] != "keep"}
@@ -108,8 +107,6 @@ def test_a_transfer_answers_what_questions_do_not(world: World, homepath: Run, t
         plan = json.loads(homepath("plan", "--json").out)
         (change,) = [c for c in plan["changes"] if (c["name"], c["type"]) == (f"{DOMAIN}.", "A")]
         assert (change["move"], change["before"]) == ("replace", ["198.51.100.7"])
-        again = json.loads(homepath("next", "--json").out)
-        assert again["act"]["kind"] != "decide"
 
 
 def test_the_front_passes_on_what_it_does_not_drop(world: World, homepath: Run, tmp_path: Path) -> None:

@@ -10,7 +10,7 @@ from __future__ import annotations
 import difflib
 import re
 import tomllib
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -177,7 +177,10 @@ BIGGEST = 1_000_000
 """Octets of a file that is written by hand."""
 DEEPEST = 8
 """Parts of a dotted key, and brackets inside each other."""
-_DEEP_KEY = re.compile(rf"(?:[\w-]+[ \t]*\.[ \t]*){{{DEEPEST},}}[\w-]+[ \t]*[=\]]")
+_BETWEEN = re.compile(r"[=\[\]{},]")
+"""What separates keys and values; each character is looked at once."""
+_KEY = re.compile(r"[\w-]+(?:[ \t]*\.[ \t]*[\w-]+)*")
+LONGEST_LINE = 10_000
 _LONG_NUMBER = re.compile(r"[0-9_]{40,}")
 _STRINGS = re.compile(r'"(?:[^"\\\n]|\\.)*"|\'[^\'\n]*\'|#[^\n]*')
 
@@ -187,15 +190,31 @@ def _check_size(words: str, file: str) -> None:
     if len(words) > BIGGEST:
         raise BadInput(Problem("this file is larger than 1 MB; nobody writes that much by hand", file))
     deep = 0
-    for number, line in enumerate(words.splitlines(), 1):
+    for number, line in _outside_long_texts(words):
+        if len(line) > LONGEST_LINE:
+            raise BadInput(Problem(f"a line of {len(line)} characters is more than anybody writes", file, number))
         bare = _STRINGS.sub("", line)
-        if _DEEP_KEY.search(bare):
+        if any(part.count(".") >= DEEPEST and _KEY.fullmatch(part.strip()) for part in _BETWEEN.split(bare)):
             raise BadInput(Problem(f"a key has at most {DEEPEST} parts", file, number, seen=line[:60]))
         if _LONG_NUMBER.search(bare):
             raise BadInput(Problem("a number has at most 39 digits", file, number))
         deep = max(0, deep + bare.count("[") + bare.count("{") - bare.count("]") - bare.count("}"))
         if deep > DEEPEST or bare.count("[") > 200 or bare.count("{") > 200:
             raise BadInput(Problem(f"brackets stand at most {DEEPEST} deep inside each other", file, number))
+
+
+def _outside_long_texts(words: str) -> Iterator[tuple[int, str]]:
+    """The lines with their numbers, without those inside texts of several lines."""
+    inside = ""
+    for number, line in enumerate(words.splitlines(), 1):
+        if inside:
+            inside = "" if inside in line else inside
+            continue
+        for mark in ('"""', "'''"):
+            if line.count(mark) % 2:
+                inside, line = mark, line.partition(mark)[0]
+                break
+        yield number, line
 
 
 def _syntax(error: tomllib.TOMLDecodeError, words: str, file: str) -> Problem:
