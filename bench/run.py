@@ -146,7 +146,7 @@ def sixty_vantages(folder: Path) -> None:
 
 async def one_way(folder: Path, url: str) -> None:
     project = open_project(folder / "homepath.toml")
-    await Driver(load_network(folder / "network.toml"), builders=builders(project))._follow(url, None)
+    await Driver(load_network(folder / "network.toml"), builders=builders(project))._follow(url, {})
 
 
 def four_ways(folder: Path) -> None:
