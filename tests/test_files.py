@@ -9,6 +9,8 @@ from pathlib import Path
 
 import pytest
 
+from homepath.core.formats.key_file import read_key_file
+from homepath.core.formats.site_file import read_site
 from homepath.core.formats.strict import DEEPEST
 from homepath.core.model.problems import BadInput
 from homepath.files import write_octets, write_text
@@ -104,3 +106,18 @@ def test_a_value_with_many_dots_is_no_deep_key(tmp_path: Path) -> None:
         'bootstrap = "http://a.b.c.d.e.f.g.h.i.j.k.example/x=1"  # a.b.c.d.e.f.g.h.i.j = 1\n'
     )
     assert load_network(path).bootstrap is not None
+
+
+@pytest.mark.parametrize("text", ['primary = ""', 'primary = "."', 'primary = "a.b"', "primary = 5"])
+def test_a_primary_that_is_none_is_said(text: str) -> None:
+    with pytest.raises(BadInput) as refused:
+        read_site(f'format = "homepath.site/1"\ndomain = "a.example"\nbrief = "b"\n{text}\n', "homepath.toml")
+    assert [problem.key for problem in refused.value.problems] == ["primary"]
+
+
+@pytest.mark.parametrize("secret", ["sécrèt", "\u0661\u0662", "a", "="])
+def test_a_secret_that_is_no_base64_is_said_without_showing_it(secret: str) -> None:
+    with pytest.raises(BadInput) as refused:
+        read_key_file(f'key "k" {{ algorithm hmac-sha256; secret "{secret}"; }};', "k.key")
+    assert "base64" in str(refused.value)
+    assert secret not in str(refused.value) or len(secret) == 1

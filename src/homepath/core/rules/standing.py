@@ -143,7 +143,8 @@ def _delegated_away(case: Case) -> Iterator[Sighting]:
 
 def _delegated_cure(case: Case, want: Want, found: RecordSet) -> str:
     """A CNAME cannot stand where the other servers' zone begins, beside its SOA (RFC 1034 section 3.6.2)."""
-    back = f"take the {found.type} records of {shown(found.name)} out here"
+    word = f"{relative(found.name, case.domain)} {found.type}"
+    back = f'take the {found.type} records of {shown(found.name)} out here ([purposes] "{word}" = "website" plans that)'
     if want.record.type != "CNAME" or want.record.name != found.name or found.type != "NS":
         return f"Enter it at those servers, or {back}."
     values = next((w.record.values for w in case.wanted.wants if w.record.type in ADDRESS_TYPES), ())
