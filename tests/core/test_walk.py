@@ -204,3 +204,26 @@ def test_many_servers_at_one_address_are_asked_once_and_so_many_are_kept() -> No
         assert len(asked) == tries
     cut, _ = drive(find_cut("crowd.example.", [ROOT], Budget()), among(many))
     assert (len(cut.servers), len(cut.names)) == (MOST_SERVERS, 191)
+
+
+def test_a_server_that_drops_one_type_still_gives_the_other_one() -> None:
+    """And both are asked for at once, so that the silence costs no more than itself."""
+    right, rounds = world(), []
+
+    def deaf(question: Question, server: Server) -> Answer:
+        if question.type == "AAAA" and question.name == DOMAIN:
+            return Answer(question, server, "silent", 0.0, trouble=Trouble("silent"))
+        return right(question, server)
+
+    def dark(question: Question, server: Server) -> Answer:
+        if question.type in ("A", "AAAA") and question.name == DOMAIN:
+            return Answer(question, server, "silent", 0.0, trouble=Trouble("silent"))
+        return right(question, server)
+
+    found, asked = drive(look_up(DOMAIN, ("A", "AAAA"), [ROOT], Budget()), deaf)
+    rounds = [question.type for question in asked if question.name == DOMAIN and question.type != "NS"]
+    assert [record.type for record in found.sets] == ["A"]
+    assert rounds[:2] == ["A", "AAAA"]
+    with pytest.raises(LostWay) as lost:
+        drive(look_up(DOMAIN, ("A", "AAAA"), [ROOT], Budget()), dark)
+    assert lost.value.trouble.cause == "no-server"

@@ -192,6 +192,14 @@ def side_by_side(walks: Sequence[Generator[list[Ask], list[Answer], T]]) -> Gene
     return [results[number] for number in range(len(walks))]
 
 
+def _or_lost(walk: Generator[list[Ask], list[Answer], T]) -> Generator[list[Ask], list[Answer], T | LostWay]:
+    """What a walk gives, or why it could not go on."""
+    try:
+        return (yield from walk)
+    except LostWay as error:
+        return error
+
+
 def _addresses_at(name: Name, cut: Cut, budget: Budget) -> Generator[list[Ask], list[Answer], list[Server]]:
     servers: list[Server] = []
     for rrtype in ("A", "AAAA"):
@@ -228,20 +236,23 @@ class Found:
 def look_up(
     name: Name, types: Sequence[str], roots: Sequence[Server], budget: Budget
 ) -> Generator[list[Ask], list[Answer], Found]:
-    """The sets of `types` at `name`, aliases followed, asked of the authoritative servers. Raises LostWay."""
+    """The sets of `types` at `name`, aliases followed, asked of the authoritative servers.
+
+    A type that nobody answers for gives no set; LostWay is raised where nobody answers for any.
+    """
     if ROOT not in budget.known:
         budget.known[ROOT] = Cut(ROOT, (), tuple(roots))
     chain: list[RecordSet] = []
     at = name
     while True:
         cut = yield from find_cut(at, roots, budget)
-        answers: list[Answer] = []
-        for rrtype in types:
-            answer = yield from _first_usable(Question(at, rrtype), cut, budget)
-            answers.append(answer)
+        tried = yield from side_by_side([_or_lost(_first_usable(Question(at, t), cut, budget)) for t in types])
+        answers = [each for each in tried if isinstance(each, Answer)]
+        if not answers:
+            raise next(each for each in tried if isinstance(each, LostWay))
         alias = next((found for each in answers if (found := each.found(at, "CNAME"))), None)
         if alias is None or "CNAME" in types:
-            sets = tuple(found for each, t in zip(answers, types, strict=True) if (found := each.found(at, t)))
+            sets = tuple(found for each in answers if (found := each.found(at, each.question.type)))
             return Found(tuple(chain), sets, at, answers[0].rcode)
         chain.append(alias)
         at = alias.values[0]
