@@ -16,8 +16,6 @@ from homepath.core.model.problems import BadInput, Problem
 
 BIGGEST = 100_000_000
 """Octets; a larger input file is refused."""
-BIGGEST_CONFIGURATION = 1_000_000
-"""Octets of a file that somebody writes by hand."""
 
 
 def read_text(path: Path, what: str, hint: str = "") -> str:
