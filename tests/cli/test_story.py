@@ -119,11 +119,11 @@ def test_sending_needs_the_right_key_and_a_word(world: World, homepath: Run, tmp
 def test_an_exported_zone_is_merged(world: World, homepath: Run, tmp_path: Path) -> None:
     homepath(*START)
     (tmp_path / "export.txt").write_text(
-        f"$ORIGIN {DOMAIN}.\n@ 60 A 192.0.2.99\nwiki 60 A 192.0.2.77\nwww 60 AAAA 2001:db8::1\n"
+        f"$ORIGIN {DOMAIN}.\n@ 60 A 192.0.2.99\nkiln-7 60 A 192.0.2.77\nwww 60 AAAA 2001:db8::1\n"
     )
     survey = read(homepath, "survey", 1, "--zone", "export.txt")
     records = {(r["name"], r["type"]): r for r in survey["records"]}
-    assert records[f"wiki.{DOMAIN}.", "A"]["sources"] == ["file export.txt"]
+    assert records[f"kiln-7.{DOMAIN}.", "A"]["sources"] == ["file export.txt"]
     assert records[f"{DOMAIN}.", "A"]["values"] == ["198.51.100.7"]
     assert (f"www.{DOMAIN}.", "AAAA") not in records
     assert any("other values" in spot for spot in survey["blind_spots"])

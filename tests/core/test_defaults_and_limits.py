@@ -75,7 +75,8 @@ def not_empty(value: object) -> dict[str, Any]:
 def test_a_file_that_says_nothing_claims_nothing() -> None:
     notation = read_notation('format = "homepath.notation/1"\nhost = "Mossgate"\n', "n")
     usual = {"host": "Mossgate", "apex": "@", "names": "relative", "final_dot": "tolerated", "quotes": "tolerated"}
-    usual |= {"known": True}
+    zone = {"existing": (), "loads_within": 3600}
+    usual |= {"known": True, "new_zone": zone}
     assert not_empty(notation) == usual
     assert not_empty(Notation()) == {**usual, "host": "your DNS host"}
     site = read_site('format = "homepath.site/1"\ndomain = "a.example"\nprimary = "www"\nbrief = "b"\n', "s")
@@ -89,6 +90,7 @@ def test_a_file_that_says_nothing_claims_nothing() -> None:
         "file": "b",
         "redirects_by": "unknown",
         "https": {**https, "waits_said": False},
+        "new_zone": zone,
     }
     assert not_empty(Caches()) == {
         "floor": 3600,
@@ -367,7 +369,7 @@ def test_the_delegation_is_held_against_the_parents_word() -> None:
     half = replace(survey(made, START), delegation=Delegation("example.", (*servers, "ns9.old.example."), 60, False))
     said = [f.message for f in all_findings(replace(made, survey=half)) if "are missing at the registrar" in f.message]
     assert said == [
-        "Of the builder's name servers none are missing at the registrar; left over from before: ns9.old.example."
+        "Of the name servers of Bricklark none are missing at the registrar; there and not among them: ns9.old.example."
     ]
 
 

@@ -16,10 +16,8 @@ from homepath.core.model.acts import (
     Decide,
     Enter,
     HttpsOnly,
-    NameServers,
     Nothing,
     PublishAgain,
-    RemoveDs,
     TellBuilder,
     Wait,
 )
@@ -31,17 +29,14 @@ from homepath.core.model.hsts import Hsts
 from homepath.core.model.readings import Spread
 from homepath.core.model.records import RecordSet
 from homepath.core.model.steps import Journey
-from homepath.core.model.survey import Delegation, Survey
 from homepath.core.model.visits import Certificate, Hop, Visit, Way
 from homepath.core.planning.update import applied, changes_of
 from homepath.core.wanted.case import Case
 from tests.core.cases import (
     BASE,
-    BRIEF,
     DOMAIN,
     FOUR,
     RIGHT,
-    SITE,
     START,
     TARGET,
     case,
@@ -331,38 +326,6 @@ def test_blockers_become_questions_that_a_program_can_answer() -> None:
     assert found.blocked
     after = stands(case(PARKED), told=TOLD, remembered=found.steps)
     assert [s.state for s in after.steps if s.kind == "decide"] == ["done"]
-
-
-SERVERS = ("ns1.bricklark.example.", "ns2.bricklark.example.")
-
-
-def handed(parent: tuple[str, ...], signed: bool = False) -> Case:
-    site = replace(SITE, route="nameservers")
-    made = case(PARKED, site=site, brief=replace(BRIEF, nameservers=SERVERS))
-    delegation = Delegation("example.", parent, 21600, signed, "good" if signed else "none")
-    seen = Survey(DOMAIN, START, (), delegation, survey(made, START).records)
-    return replace(made, survey=seen)
-
-
-def test_a_hand_over_never_says_switch_before_everything_is_carried() -> None:
-    made = handed(("ns1.mossgate.example.",), signed=True)
-    told = dict(TOLD)
-    found = stands(made, told=told)
-    assert (kind(found), type(found.act)) == ("inventory", Decide)
-    told["inventory"] = START
-    found = stands(made, told=told)
-    assert kind(found) == "carry"
-    assert isinstance(found.act, Enter)
-    assert found.act.where == "new DNS host"
-    assert {e.type for e in found.act.enter} == {"MX", "TXT"}
-    told["carry"] = START
-    assert isinstance(stands(made, told=told).act, RemoveDs)
-    assert isinstance(stands(handed(("ns1.mossgate.example.",)), told=told).act, NameServers)
-    ds = RecordSet(DOMAIN, "DS", 86400, ("1 13 2 AA",))
-    gone = [Content(ds, START, START, "parent"), Content(replace(ds, values=(), ttl=0), START + H, START + H, "parent")]
-    made = handed(("ns1.mossgate.example.",))
-    made = replace(made, history=(*contents_of_zone(made, START), *gone))
-    assert stands(made, START + 2 * H, told=told).act == Wait(START + H + 86400, "parent")
 
 
 def test_a_spread_that_splits_is_waited_for_and_then_told() -> None:

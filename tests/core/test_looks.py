@@ -119,16 +119,16 @@ def test_exports_are_merged_and_what_the_servers_contradict_is_said() -> None:
     sets = (
         RecordSet(DOMAIN, "A", 60, ("192.0.2.200",)),
         RecordSet(f"mail.{DOMAIN}", "A", 60, ("192.0.2.201",)),
-        RecordSet(f"wiki.{DOMAIN}", "A", 60, ("192.0.2.202",)),
+        RecordSet(f"kiln-7.{DOMAIN}", "A", 60, ("192.0.2.202",)),
         RecordSet(DOMAIN, "MX", 60, ("10 mx1.mossgate.example.",)),
         RecordSet(DOMAIN, "SOA", 60, ("other. dns. 9 1 1 1 1",)),
-        RecordSet("wiki.other.example.", "A", 60, ("192.0.2.203",)),
+        RecordSet("kiln-7.other.example.", "A", 60, ("192.0.2.203",)),
     )
     found = surveyed(Lists(both(PARKED), EDGE), exports=(Export("file z", sets),))
     seen = {each.record.key: each for each in found.survey.records}
-    assert seen[f"wiki.{DOMAIN}", "A"].sources == ("file z",)
+    assert seen[f"kiln-7.{DOMAIN}", "A"].sources == ("file z",)
     assert seen[DOMAIN, "MX"].sources[-1] == "file z"
-    assert "wiki.other.example." not in {name for name, _ in seen}
+    assert "kiln-7.other.example." not in {name for name, _ in seen}
     contradicted = {each.record.key for each in found.survey.contradicted}
     assert contradicted == {(DOMAIN, "A"), (f"mail.{DOMAIN}", "A")}
     words = " ".join(found.survey.blind_spots)
@@ -138,12 +138,12 @@ def test_exports_are_merged_and_what_the_servers_contradict_is_said() -> None:
 
 
 def test_a_transfer_is_taken_from_the_first_server_that_gives_it() -> None:
-    whole = [RecordSet(f"wiki.{DOMAIN}", "A", 60, ("192.0.2.202",))]
+    whole = [RecordSet(f"kiln-7.{DOMAIN}", "A", 60, ("192.0.2.202",))]
     lists = Lists(both(PARKED), EDGE, transfers={NS2: whole})
     found = surveyed(lists, transfer=True)
     assert [each.server for each in lists.asked if isinstance(each, Transfer)] == [NS1, NS2]
     seen = {each.record.key: each for each in found.survey.records}
-    assert seen[f"wiki.{DOMAIN}", "A"].sources == ("transfer from ns2.mossgate.example",)
+    assert seen[f"kiln-7.{DOMAIN}", "A"].sources == ("transfer from ns2.mossgate.example",)
     assert any("ns1.mossgate.example gives no zone transfer" in spot for spot in found.survey.blind_spots)
 
 

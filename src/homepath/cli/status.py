@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from homepath.core.model.compared import Compared
 from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Plan
 from homepath.core.model.readings import Spread
@@ -44,6 +45,16 @@ def of_visit(visit: Visit) -> int:
 
 def of_plan(plan: Plan) -> int:
     return WRONG if plan.blockers else NOT_YET if plan.work else AS_WANTED
+
+
+OF_COMPARED = {"ready": AS_WANTED, "not-ready": NOT_YET, "unknown": COULD_NOT_LOOK}
+WRONG_SERVERS = ("new-server-unknown", "new-server-is-present")
+
+
+def of_compared(compared: Compared) -> int:
+    """What is only missing can still be entered; a new name server that does not exist has to be mended."""
+    wrong = any(each.code in WRONG_SERVERS and each.level == "blocker" for each in compared.findings)
+    return WRONG if wrong else OF_COMPARED[compared.verdict]
 
 
 def of_findings(findings: Iterable[Finding]) -> int:

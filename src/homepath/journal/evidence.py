@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from pathlib import Path
 
+from homepath.core.model.compared import Compared
 from homepath.core.model.evidence import EdgeSeen, Evidence
 from homepath.core.model.names import Name
 from homepath.core.model.readings import Spread
@@ -41,5 +42,8 @@ def read_evidence(journal: Journal, domain: Name, now: float) -> Evidence:
         visited_before=journal.was_looked("visit", domain),
         transfer_tried=journal.was_looked("transfer", domain),
         sent=journal.sent(domain),
+        compared=journal.last_look("compare", domain, Compared),
+        whole_seen=journal.was_looked("whole", domain),
+        job_since=journal.last_change_of("job", domain)[0],
     )
     return replace(found, left_out=tuple(dict.fromkeys(journal.left_out)))

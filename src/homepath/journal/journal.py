@@ -148,6 +148,14 @@ class Journal:
             self._db.execute("select 1 from looks where kind = ? and domain = ?", (kind, domain)).fetchone() is not None
         )
 
+    def last_change_of(self, kind: str, domain: Name) -> tuple[float | None, str]:
+        """When the last look of a kind was made, and its line; None and nothing where there is none."""
+        rows = self._db.execute(
+            "select at, verdict from looks where kind = ? and domain = ? order by id desc limit 1", (kind, domain)
+        )
+        found = self._sound("a line", rows.fetchall(), lambda at, words: (moment(at), text_of(words)))
+        return found[0] if found else (None, "")
+
     def record_told(self, at: float, domain: Name, step: str) -> None:
         """Keep that the person said a step is done."""
         with transaction(self._db):
@@ -276,7 +284,7 @@ class Journal:
     def entries(self, domain: Name) -> list[Entry]:
         """Everything recorded, oldest first."""
         rows = self._db.execute(
-            "select at, kind, domain, verdict from looks where domain = ? and kind != 'hsts' "
+            "select at, kind, domain, verdict from looks where domain = ? and kind not in ('hsts', 'job', 'whole') "
             "union all select at, 'send', domain, words || case state when 'about' then ' (no answer noted)'"
             " when 'unknown' then ' (no answer came)' when 'not-done' then ' (not carried out)' else '' end"
             " from changes where domain = ? order by at",

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from typing import Any, cast, get_args
 
+from homepath.core.model.acts import Where
 from homepath.core.model.history import Content, Source, VerdictChange
 from homepath.core.model.names import absolute
 from homepath.core.model.readings import SpreadVerdict
@@ -57,9 +58,10 @@ def verdict(key: Key, at: object, word: object, by: object) -> VerdictChange:
 
 
 def update(number: int, at: object, words: object, body: str, state: object) -> Update:
-    sets = json.loads(body).get("changes", [])
+    whole = json.loads(body)
+    sets, where = whole.get("changes", []), cast(Where, one_of(whole.get("where", "DNS host"), Where))
     after, before = (
         tuple(set_of(each["name"], each["type"], each["ttl"], each[key]) for each in sets)
         for key in ("values", "before")
     )
-    return Update(number, moment(at), text_of(words), cast(SendState, one_of(state, SendState)), after, before)
+    return Update(number, moment(at), text_of(words), cast(SendState, one_of(state, SendState)), after, before, where)

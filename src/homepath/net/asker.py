@@ -67,9 +67,14 @@ class Asker:
         return await waiting
 
     async def ask_all(
-        self, asks: Sequence[Ask], recurse: bool = False, dnssec: bool = False, unchecked: bool = False
+        self,
+        asks: Sequence[Ask],
+        recurse: bool = False,
+        dnssec: bool = False,
+        unchecked: bool = False,
+        at_once: int | None = None,
     ) -> list[Answer]:
-        """All answers, in the order of the questions, asked at the same time."""
+        """All answers, in the order of the questions, asked at the same time: at most `at_once` of them."""
         found: list[Answer | None] = [None] * len(asks)
         waiting = deque(enumerate(asks))
         finished: asyncio.Future[None] = asyncio.get_running_loop().create_future()
@@ -91,7 +96,7 @@ class Asker:
 
             self._begin(question, server, recurse, dnssec, unchecked, done)
 
-        for _ in range(min(AT_ONCE, left)):
+        for _ in range(min(at_once or AT_ONCE, left)):
             begin()
         await finished
         return [answer for answer in found if answer is not None]

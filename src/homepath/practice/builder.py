@@ -9,6 +9,7 @@ from typing import Literal
 
 from homepath.core.facts.caa import allows, relevant_set
 from homepath.core.model.names import Name, child, is_within, shown
+from homepath.core.model.records import Zone
 from homepath.core.model.values import strings
 from homepath.practice.authority import Authority
 from homepath.practice.scene_file import BuilderTable
@@ -35,6 +36,8 @@ class Claim:
     words: str
     due: dict[Name, float] = field(default_factory=dict)
     """When the certificate of a name is ordered."""
+    published: bool = True
+    """Whether the site was published since the builder's own name servers run the domain; else it is not served."""
 
     @property
     def state(self) -> State:
@@ -63,6 +66,7 @@ class Builder:
         names = (domain, www) if primary in ("www", "apex") and self._table.serves == "both" else (first,)
         states: dict[Name, State] = dict.fromkeys(names, "waiting for DNS")
         claim = Claim(domain, names, leads_to or first, code, states, now, now, "told of the domain")
+        claim.published = not self._table.publish
         self.claims[domain] = claim
         self._check(claim, now)
         return claim
@@ -72,6 +76,14 @@ class Builder:
         for name in claim.names if claim else ():
             self.certificates.drop(shown(name))
         return claim is not None
+
+    def publish(self, domain: Name, runs_it: bool) -> bool:
+        """Publish the site of a domain again; before the builder's own name servers run it, that has no effect."""
+        claim = self.claims.get(domain)
+        if claim is None:
+            return False
+        claim.published = claim.published or runs_it
+        return claim.published
 
     def tick(self, now: float, force: bool = False, only: Name | None = None) -> None:
         """Carry on with every claim whose next check is due; `force`: also before that, of `only` one domain."""
@@ -123,7 +135,8 @@ class Builder:
             claim.words = f"certificates are issued on {', '.join(self._table.issuing_days)}"
             return
         alias = next((r.values[0] for r in self._lookup(name, "CNAME").answer if r.type == "CNAME"), None)
-        found = relevant_set(name, self._zones.get(claim.domain), self._zones.get(self._table.domain), alias)
+        own = Zone.of(claim.domain, (r for at in claim.names for r in self._lookup(at, "CAA").answer if r.name == at))
+        found = relevant_set(name, own, self._zones.get(self._table.domain), alias)
         if found and not allows(found, self._table.issuer):
             claim.words = f"{self._table.issuer} may not issue for {shown(name)} (CAA)"
             return
@@ -137,7 +150,7 @@ class Builder:
         if is_within(host, self._table.domain):
             return self._site(request, f"{request.host} is served by {self._table.name}.")
         claim = next((each for each in self.claims.values() if host in each.names), None)
-        unchecked = claim is not None and claim.states[host] == "waiting for DNS"
+        unchecked = claim is not None and (claim.states[host] == "waiting for DNS" or not claim.published)
         if claim is None or (unchecked and self._table.answers == "verified"):
             return page("No site here", f"{self._table.name} does not serve {request.host}.", 404)
         primary = next((c.states[claim.primary] for c in self.claims.values() if claim.primary in c.states), "live")

@@ -10,11 +10,12 @@ from homepath.core.model.names import BadName, Name, absolute, relative, shown
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.times import rfc3339
 from homepath.net.clock import FastClock
-from homepath.practice import form
+from homepath.practice import form, registrar
 from homepath.practice.builder import Builder, Claim
-from homepath.practice.scene_file import SceneTable
+from homepath.practice.hosts import Hosts
+from homepath.practice.scene_file import HostTable, OtherHostTable, SceneTable
 from homepath.practice.web_server import Request, Response
-from homepath.practice.zones import Reply, Zones
+from homepath.practice.zones import Reply, ZoneId, Zones
 
 Json = dict[str, Any]
 
@@ -28,6 +29,8 @@ class Controlled(Protocol):
     def zones(self) -> Zones: ...
     @property
     def builder(self) -> Builder: ...
+    @property
+    def hosts(self) -> Hosts: ...
     @property
     def clock(self) -> FastClock: ...
     def lookup(self, name: Name, rrtype: str) -> Reply: ...
@@ -57,6 +60,14 @@ class Control:
                 "delete": self.delete,
                 "entries": self.entries,
                 "forward": self.forward,
+                "publish": self.publish,
+                "open-zone": self.open_zone,
+                "close-zone": self.close_zone,
+                "import": self.import_file,
+                "sign": self.sign,
+                "servers": self.servers,
+                "ds": self.ds,
+                "registrar": self.registrar,
                 "clock": self.clock,
                 "skip": self.skip,
                 "close": self.close,
@@ -76,7 +87,76 @@ class Control:
             raise BadInput(Problem(f"{asked['domain']} does not exist in this practice world", key="DOMAIN"))
         there = absolute(asked["leads_to"]) if asked.get("leads_to") else None
         claim = self._world.builder.connect(domain, asked["primary"], asked["code"], self._world.clock.now(), there)
+        own = self._world.hosts.of_builder
+        if own is not None:
+            self._world.hosts.open(own.name, domain, self._world.clock.now())
         return self._claim(claim)
+
+    def publish(self, asked: Json) -> Json:
+        """Publish the site again."""
+        domain, own = absolute(asked["domain"]), self._world.hosts.of_builder
+        runs_it = own is not None and self._world.hosts.runs(own.name, domain)
+        return {"published": self._world.builder.publish(domain, runs_it)}
+
+    def open_zone(self, asked: Json) -> Json:
+        """Add a domain at another DNS host; it says which name servers it assigned."""
+        origin = absolute(asked["domain"])
+        registrar.above(self._world.zones, origin)
+        table = self._world.hosts.open(asked["at"], origin, self._world.clock.now())
+        if table.by_builder:
+            raise BadInput(Problem("connect the domain at the builder instead", key="--at", seen=asked["at"]))
+        return {"at": table.name, "servers": [shown(server) for server in table.servers], **self.entries(asked)}
+
+    def close_zone(self, asked: Json) -> Json:
+        """Delete a whole domain at a host."""
+        origin = absolute(asked["domain"])
+        if self._elsewhere(asked):
+            self._world.hosts.close(asked["at"], origin)
+        else:
+            self._world.zones.drop(form.zone_of(self._world.zones, self._world.scene.host.zones, asked["domain"]))
+        return {"deleted": shown(origin)}
+
+    def import_file(self, asked: Json) -> Json:
+        """The form's import of a master file."""
+        return {
+            "taken": form.read_file(self._world.zones, self._zone(asked), str(asked["text"])),
+            **self.entries(asked),
+        }
+
+    def sign(self, asked: Json) -> Json:
+        """Switch DNSSEC on at another host; the DS record that the registrar wants."""
+        return {"ds": list(self._world.hosts.sign(asked["at"], absolute(asked["domain"])).values)}
+
+    def servers(self, asked: Json) -> Json:
+        """The registrar's form: all name servers."""
+        registrar.set_servers(self._world.zones, absolute(asked["domain"]), list(asked["servers"]))
+        return self.registrar(asked)
+
+    def ds(self, asked: Json) -> Json:
+        """The registrar's form: all DS records."""
+        registrar.set_ds(self._world.zones, absolute(asked["domain"]), list(asked["values"]))
+        return self.registrar(asked)
+
+    def registrar(self, asked: Json) -> Json:
+        return registrar.shown_form(self._world.zones, absolute(asked["domain"]))
+
+    def _elsewhere(self, asked: Json) -> bool:
+        return bool(asked.get("at")) and str(asked["at"]).lower() != self._world.scene.host.name.lower()
+
+    def _zone(self, asked: Json) -> ZoneId:
+        """The copy of the zone that a person edits: at the DNS host, or at the one that is named."""
+        if self._elsewhere(asked):
+            table = self._world.hosts.find(asked["at"])
+            if not table.form:
+                hint = "ask its support desk"
+                raise BadInput(
+                    Problem(f"{table.name} has no form for entries", key="--at", seen=asked["at"], hint=hint)
+                )
+            return self._world.hosts.zone(asked["at"], absolute(asked["domain"]))
+        return form.zone_of(self._world.zones, self._world.scene.host.zones, asked["domain"])
+
+    def _table(self, asked: Json) -> HostTable | OtherHostTable:
+        return self._world.hosts.find(asked["at"]) if self._elsewhere(asked) else self._world.scene.host
 
     def disconnect(self, asked: Json) -> Json:
         return {"removed": self._world.builder.disconnect(absolute(asked["domain"]))}
@@ -113,9 +193,8 @@ class Control:
         }
 
     def enter(self, asked: Json) -> Json:
-        """Type one entry into the DNS host's form."""
-        host = self._world.scene.host
-        origin = form.zone_of(self._world.zones, host.zones, asked["domain"])
+        """Type one entry into a DNS host's form."""
+        host, origin = self._table(asked), self._zone(asked)
         ttl = int(asked.get("ttl") or host.ttl)
         if asked["type"].upper() == "ALIAS":
             return self._enter_alias(origin, asked, ttl)
@@ -124,9 +203,9 @@ class Control:
         )
         return {"name": shown(record.name), "type": record.type, "values": list(record.values)}
 
-    def _enter_alias(self, origin: Name, asked: Json, ttl: int) -> Json:
+    def _enter_alias(self, origin: ZoneId, asked: Json, ttl: int) -> Json:
         """The host's own kind of alias: it shows as the addresses of its target."""
-        host = self._world.scene.host
+        host = self._table(asked)
         if not host.alias:
             raise BadInput(Problem("the form has no such type", key="TYPE", seen=asked["type"]))
         target = absolute(asked["value"])
@@ -139,17 +218,16 @@ class Control:
 
     def forward(self, asked: Json) -> Json:
         """The host's forwarding page: it puts its own address in the place of those that stand at the name."""
-        scene = self._world.scene
-        page = next((each for each in scene.pages if each.kind == "forwarder"), None)
-        if page is None:
+        host = self._table(asked)
+        page = next((each for each in self._world.scene.pages if each.kind == "forwarder"), None)
+        address = host.forwarder if isinstance(host, OtherHostTable) else page.addresses[0] if page else ""
+        if not address:
             raise BadInput(Problem("this DNS host has no forwarding page", key="NAME", seen=asked["name"]))
-        origin = form.zone_of(self._world.zones, scene.host.zones, asked["domain"])
-        form.put_address(self._world.zones, origin, asked["name"], page.addresses[0], scene.host.ttl)
+        form.put_address(self._world.zones, self._zone(asked), asked["name"], address, host.ttl)
         return self.entries(asked)
 
     def delete(self, asked: Json) -> Json:
-        host = self._world.scene.host
-        origin = form.zone_of(self._world.zones, host.zones, asked["domain"])
+        host, origin = self._table(asked), self._zone(asked)
         form.delete(
             self._world.zones, origin, asked["name"], asked["type"].upper(), asked.get("value"), host.dot_needed
         )
@@ -157,11 +235,12 @@ class Control:
 
     def entries(self, asked: Json) -> Json:
         """What the form shows."""
-        origin = form.zone_of(self._world.zones, self._world.scene.host.zones, asked["domain"])
+        zone = self._zone(asked)
+        origin = self._world.zones.get(zone).origin
         return {
             "entries": [
                 {"name": relative(each.name, origin), "type": each.type, "ttl": each.ttl, "values": list(each.values)}
-                for each in form.listed(self._world.zones, origin)
+                for each in form.listed(self._world.zones, zone)
             ]
         }
 

@@ -30,6 +30,8 @@ MOST_ON_A_LINE = 100
 """Questions on one connection (RFC 7766 section 6.2.1)."""
 Answerer = Callable[[Name, str], Awaitable[Reply | None]]
 """Gives the reply to a question; None for silence."""
+Signed = Callable[[Name, str, Reply], Reply]
+"""The reply with its signatures, for whoever asks for them (RFC 4035 section 3.1)."""
 Updater = Callable[[dns.update.UpdateMessage], str]
 
 
@@ -60,7 +62,9 @@ class DnsServer:
         updater: Updater | None = None,
         keyring: dict[dns.name.Name, dns.tsig.Key] | None = None,
         fault: str = "",
+        signed: Signed | None = None,
     ) -> None:
+        self._signed = signed
         self._answerer, self._updater, self._keyring = answerer, updater, keyring or {}
         self._fault = fault
         self._udp, self._tcp = bound_pair()
@@ -116,7 +120,10 @@ class DnsServer:
         if message.opcode() != dns.opcode.QUERY or len(message.question) != 1 or message.flags & dns.flags.QR:
             return _error(octets, dns.rcode.NOTIMP)
         question = message.question[0]
-        reply = await self._answerer(absolute(question.name.to_text()), dns.rdatatype.to_text(question.rdtype))
+        name, rrtype = absolute(question.name.to_text()), dns.rdatatype.to_text(question.rdtype)
+        reply = await self._answerer(name, rrtype)
+        if reply is not None and self._signed is not None and message.ednsflags & dns.flags.DO:
+            reply = self._signed(name, rrtype, reply)
         if reply is None or (self._fault == "drops-edns" and message.edns >= 0):
             return None
         if self._fault == "refusing":

@@ -2,41 +2,42 @@
 
 from __future__ import annotations
 
-from homepath.core.model.names import BadName, Name, absolute, child
+from homepath.core.formats.master_file import read_master_file
+from homepath.core.model.names import BadName, Name, absolute, child, is_within
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.records import WEB_TYPES, RecordSet
 from homepath.core.model.values import BadValue, canonical, text_value
 from homepath.practice.updates import add
-from homepath.practice.zones import Zones
+from homepath.practice.zones import ZoneId, Zones
 
-TYPES = ("A", "AAAA", "CNAME", "TXT", "MX", "NS", "CAA", "SRV")
+TYPES = ("A", "AAAA", "CNAME", "TXT", "MX", "NS", "CAA", "SRV", "HTTPS", "SVCB", "TLSA", "DS")
 """What the form's list of types offers."""
 
 
-def enter(zones: Zones, origin: Name, host: str, rrtype: str, value: str, ttl: int, dot_needed: bool) -> RecordSet:
+def enter(zones: Zones, zone: ZoneId, host: str, rrtype: str, value: str, ttl: int, dot_needed: bool) -> RecordSet:
     """One more entry, exactly as typed: the domain is added to every name, and to a target without final dot.
 
     Raises BadInput as a form would, in its own words.
     """
-    record = _typed(origin, host, rrtype, value, ttl, dot_needed)
-    sets = dict(zones.get(origin).sets)
+    record = _typed(zones.get(zone).origin, host, rrtype, value, ttl, dot_needed)
+    sets = dict(zones.get(zone).sets)
     if not add(sets, record):
         raise BadInput(
             Problem("the form refuses it: a CNAME and other records cannot share a name", key=f"{host} {rrtype}")
         )
-    zones.replace(origin, sets)
+    zones.replace(zone, sets)
     return sets[record.key]
 
 
-def delete(zones: Zones, origin: Name, host: str, rrtype: str, value: str | None, dot_needed: bool) -> None:
+def delete(zones: Zones, zone: ZoneId, host: str, rrtype: str, value: str | None, dot_needed: bool) -> None:
     """Take one entry out, or all of a type at a name. Raises BadInput when there is none."""
-    sets = dict(zones.get(origin).sets)
+    sets, origin = dict(zones.get(zone).sets), zones.get(zone).origin
     name = _host(origin, host)
     found = sets.get((name, rrtype))
     gone = found.values if found else ()
     if value and rrtype in TYPES:
         gone = _typed(origin, host, rrtype, value, 0, dot_needed).values
-    elif value:  # what the form shows but has no field for, such as HTTPS, can only be deleted
+    elif value:  # what the form shows but has no field for can only be deleted
         gone = (value,)
     if found is None or not set(gone) <= set(found.values):
         raise BadInput(Problem("the form shows no such entry", key=f"{host} {rrtype}", seen=value))
@@ -45,15 +46,15 @@ def delete(zones: Zones, origin: Name, host: str, rrtype: str, value: str | None
         sets[found.key] = RecordSet(name, rrtype, found.ttl, left)
     else:
         del sets[found.key]
-    zones.replace(origin, sets)
+    zones.replace(zone, sets)
 
 
-def put_address(zones: Zones, origin: Name, host: str, address: str, ttl: int) -> None:
+def put_address(zones: Zones, zone: ZoneId, host: str, address: str, ttl: int) -> None:
     """One address in the place of everything that leads browsers at a name."""
-    name = _host(origin, host)
-    sets = {key: each for key, each in zones.get(origin).sets.items() if key[0] != name or key[1] not in WEB_TYPES}
+    name = _host(zones.get(zone).origin, host)
+    sets = {key: each for key, each in zones.get(zone).sets.items() if key[0] != name or key[1] not in WEB_TYPES}
     record = RecordSet(name, "A", ttl, (address,))
-    zones.replace(origin, {**sets, record.key: record})
+    zones.replace(zone, {**sets, record.key: record})
 
 
 def _host(origin: Name, host: str) -> Name:
@@ -77,18 +78,38 @@ def _typed(origin: Name, host: str, rrtype: str, value: str, ttl: int, dot_neede
     return RecordSet(_host(origin, host), rrtype, ttl, (text,))
 
 
-def listed(zones: Zones, origin: Name) -> list[RecordSet]:
-    """What the form shows: everything but the zone's own SOA."""
-    zone = zones.get(origin)
-    return sorted(
-        (each for each in zone if each.type != "SOA"), key=lambda each: (each.name != origin, each.name, each.type)
-    )
+def listed(zones: Zones, zone: ZoneId) -> list[RecordSet]:
+    """What the form shows: everything but what the server itself writes."""
+    held = zones.get(zone)
+    shown = (each for each in held if each.type not in ("SOA", "DNSKEY"))
+    return sorted(shown, key=lambda each: (each.name != held.origin, each.name, each.type))
 
 
-def zone_of(zones: Zones, edited: tuple[Name, ...], domain: str) -> Name:
+def read_file(zones: Zones, zone: ZoneId, text: str) -> int:
+    """The form's import of a master file: everything but the zone's own SOA and name servers; how many sets it took.
+
+    Nothing is taken from a file with a mistake in it. Raises BadInput.
+    """
+    held = zones.get(zone)
+    sets = dict(held.sets)
+    taken = 0
+    for record in read_master_file(text, held.origin, "the file"):
+        own = record.type in ("SOA", "DNSKEY") or record.key == (held.origin, "NS")
+        if own or not is_within(record.name, held.origin):
+            continue
+        if not add(sets, record):
+            raise BadInput(
+                Problem(f"the import refuses {record.type} at {record.name}: a CNAME cannot share its name", "the file")
+            )
+        taken += 1
+    zones.replace(zone, sets)
+    return taken
+
+
+def zone_of(zones: Zones, edited: tuple[Name, ...], domain: str) -> ZoneId:
     """The zone that a person means by `domain`. Raises BadInput."""
     origin = absolute(domain)
-    if origin not in edited or origin not in zones.origins():
-        known = ", ".join(each.removesuffix(".") for each in edited)
+    if origin not in edited or origin not in zones.ids():
+        known = ", ".join(each.removesuffix(".") for each in edited if each in zones.ids())
         raise BadInput(Problem("this DNS host has no such domain", key="DOMAIN", seen=domain, hint=f"it has: {known}"))
     return origin

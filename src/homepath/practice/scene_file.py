@@ -24,6 +24,34 @@ class ServerTable:
     name: Name
     addresses: tuple[str, ...]
     zones: tuple[Name, ...]
+    names: tuple[Name, ...] = ()
+    """Further names that it goes by, one for each address."""
+    habit: str = "plain"
+    """`silent`, `recursive` (it asks others and holds nothing), or plain."""
+
+
+@dataclass(frozen=True, slots=True)
+class OtherHostTable:
+    """Whoever else can run the domain: another DNS host, or the builder with name servers of its own.
+
+    `servers`: those that it assigns. `by_builder`: its zone begins when the builder is told, and leads the website.
+    `scans`: it copies what it can guess of the zone that is there. `form`: people can type entries. `loads_after`:
+    story seconds until its servers hold a new zone. `alias`, `dot_needed`, `ttl`: its form. `forwarder`: the address
+    of its forwarding service, empty where it has none. `website_late`: a builder that leads the website only once the
+    name servers have changed.
+    """
+
+    name: str
+    servers: tuple[Name, ...]
+    by_builder: bool = False
+    scans: bool = False
+    form: bool = True
+    loads_after: int = 0
+    alias: bool = False
+    dot_needed: bool = True
+    ttl: int = 3600
+    forwarder: str = ""
+    website_late: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,6 +110,8 @@ class BuilderTable:
     https_only: bool = True
     home_twin: bool = False
     round_trip: int = 0
+    publish: bool = False
+    """Once its own name servers run the domain, the site is served only after it was published again."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -150,12 +180,26 @@ class SceneTable:
     values: dict[str, str]
     expect: Expected
     registration: RegistrationTable
+    hosts: tuple[OtherHostTable, ...] = ()
+    signed: tuple[Name, ...] = ()
+    """Zones that the DNS host signs (DNSSEC), with a DS record at the registry."""
 
 
 _NAME = text(absolute)
 _ADDRESSES = Field(list_of(text(lambda words: str(ip_address(words))), least=1))
 _SECONDS = number(0, 10**8)
-_HABITS = ("plain", "clamping", "slow", "stale-serving", "silent", "never-counting", "several", "captive", *FAULTS)
+_HABITS = (
+    "plain",
+    "validating",
+    "clamping",
+    "slow",
+    "stale-serving",
+    "silent",
+    "never-counting",
+    "several",
+    "captive",
+    *FAULTS,
+)
 
 
 def _tables(make: Any, **fields: Field) -> Reader:
@@ -170,7 +214,16 @@ _FORM = table(
         "teaches": Field(text(), ""),
         "story_begins": Field(number(0, 1e11, whole=False)),
         "zones": Field(map_of(text(), absolute)),
-        "servers": Field(_tables(ServerTable, name=Field(_NAME), addresses=_ADDRESSES, zones=Field(list_of(_NAME)))),
+        "servers": Field(
+            _tables(
+                ServerTable,
+                name=Field(_NAME),
+                addresses=_ADDRESSES,
+                zones=Field(list_of(_NAME)),
+                names=Field(list_of(_NAME), ()),
+                habit=Field(one_of("plain", "silent", "recursive"), "plain"),
+            )
+        ),
         "resolvers": Field(
             _tables(
                 ResolverTable,
@@ -212,6 +265,7 @@ _FORM = table(
                     "https_only": Field(yes_no, True),
                     "home_twin": Field(yes_no, False),
                     "round_trip": Field(number(0, 10000), 0),
+                    "publish": Field(yes_no, False),
                     "checks_every": Field(_SECONDS, 300),
                     "certificate_after": Field(_SECONDS, 600),
                 },
@@ -232,6 +286,24 @@ _FORM = table(
             ),
             (),
         ),
+        "hosts": Field(
+            _tables(
+                OtherHostTable,
+                name=Field(text()),
+                servers=Field(list_of(_NAME, least=1)),
+                by_builder=Field(yes_no, False),
+                scans=Field(yes_no, False),
+                form=Field(yes_no, True),
+                loads_after=Field(_SECONDS, 0),
+                alias=Field(yes_no, False),
+                dot_needed=Field(yes_no, True),
+                ttl=Field(_SECONDS, 3600),
+                forwarder=Field(text(), ""),
+                website_late=Field(yes_no, False),
+            ),
+            (),
+        ),
+        "signed": Field(list_of(_NAME), ()),
         "visited": Field(list_of(_NAME), ()),
         "files": Field(map_of(text()), {}),
         "values": Field(map_of(text()), {}),
@@ -301,8 +373,17 @@ def _whole(name: str) -> str:
                 if any(name.endswith(kind) for name in value):
                     for name in [name for name in whole[key] if name.endswith(kind)]:
                         del whole[key][name]
+        if key == "hosts":  # by their names: a scene says only what differs of one of them
+            value = _changed_hosts(whole.get(key, []), value)
         if key in ("zones", "files", "host", "builder"):
             whole[key].update(value)
         else:
             whole[key] = value
     return tomlkit.dumps(whole)
+
+
+def _changed_hosts(there: Any, changed: Any) -> list[dict[str, Any]]:
+    found = {str(each["name"]): dict(each) for each in there}
+    for each in changed:
+        found.setdefault(str(each["name"]), {}).update(each)
+    return list(found.values())

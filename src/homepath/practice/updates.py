@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 import dns.rdataclass
 import dns.rdatatype
 import dns.rrset
@@ -10,15 +12,15 @@ import dns.update
 from homepath.core.model.names import Name, absolute, is_within
 from homepath.core.model.records import Key, RecordSet, Zone
 from homepath.core.model.values import canonical
-from homepath.practice.zones import Zones
+from homepath.practice.zones import ZoneId, Zones
 
 
-def carry_out(zones: Zones, message: dns.update.UpdateMessage) -> str:
+def carry_out(zones: Zones, served: Mapping[Name, ZoneId], message: dns.update.UpdateMessage) -> str:
     """Apply a verified update; the rcode. Nothing changes unless every prerequisite holds."""
     origin = absolute(message.zone[0].name.to_text())
-    if origin not in zones.origins():
+    if origin not in served or served[origin] not in zones.ids():
         return "NOTAUTH"
-    zone = zones.get(origin)
+    zone = zones.get(served[origin])
     trouble = _prerequisites(zone, message.prerequisite)
     if trouble:
         return trouble
@@ -28,7 +30,7 @@ def carry_out(zones: Zones, message: dns.update.UpdateMessage) -> str:
             return "NOTZONE"
         _apply(sets, rrset, origin)
     if sets != dict(zone.sets):
-        zones.replace(origin, sets)
+        zones.replace(served[origin], sets)
     return "NOERROR"
 
 

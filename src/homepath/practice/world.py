@@ -8,26 +8,32 @@ import contextlib
 import json
 import secrets
 import time
-from collections.abc import Awaitable, Callable
+from collections.abc import Callable, Mapping
+from dataclasses import replace
 from pathlib import Path
 
 import dns.name
 import dns.tsig
 
-from homepath.core.model.names import Name, absolute, shown
+from homepath.core.facts.ds import fits
+from homepath.core.model.names import Name, absolute, ancestors, shown
 from homepath.net.clock import FastClock
+from homepath.practice import registrar
 from homepath.practice.authority import Authority
 from homepath.practice.builder import Builder
 from homepath.practice.client import STATE_FILE
 from homepath.practice.control import Control
-from homepath.practice.dns_server import FAULTS, DnsServer
+from homepath.practice.dns_server import FAULTS, Answerer, DnsServer
+from homepath.practice.hosts import Hosts
 from homepath.practice.pages import handler
+from homepath.practice.paths import Paths
 from homepath.practice.registry import Registry
-from homepath.practice.resolver import Cache
+from homepath.practice.resolver import Cache, Lookup
 from homepath.practice.scene_file import PageTable, ResolverTable, SceneTable, ServerTable
+from homepath.practice.signing import Signer, with_keys
 from homepath.practice.updates import carry_out
 from homepath.practice.web_server import Certificates, WebServer, closed_port
-from homepath.practice.zones import Reply, Zones, reply
+from homepath.practice.zones import Reply, ZoneId, Zones, reply
 
 FASTEST = 600.0
 _TICK = 30.0
@@ -41,11 +47,15 @@ class World:
         self.scene, self.folder = scene, folder
         self.clock = FastClock(scene.story_begins, time.time(), min(speed, FASTEST))
         self.zones = Zones(dict(scene.zones))
+        self.hosts = Hosts(scene, self.zones, self.lookup)
+        self._signers = self._sign()
         self.authority = Authority(f"{scene.builder.issuer} practice root", self.clock.now())
         self.builder = Builder(scene.builder, self.zones, self.lookup, self.authority, self.clock.now())
         self.secret = secrets.token_bytes(32)
+        self._roots = tuple(t.name for t in scene.servers if "." in t.zones)
+        self._paths = Paths(self.zones, self.served_by, self._roots)
         self.caches = {
-            label: Cache(label, table.habit, table.limit, self.lookup)
+            label: Cache(label, table.habit, table.limit, self._lookup_of(table.habit))
             for table in scene.resolvers
             for label in ([f"{table.label} {at}" for at in range(3)] if table.habit == "several" else [table.label])
         }
@@ -78,30 +88,94 @@ class World:
         return Certificates(self.authority.issue(names, self.clock.now(), 300))
 
     def lookup(self, name: Name, rrtype: str) -> Reply:
-        """What the authoritative servers of the whole world say, aliases followed from zone to zone."""
-        answer = reply(self.zones, self.zones.origins(), name, rrtype)
+        """What the servers say that names are delegated to now, aliases followed from zone to zone."""
+        now = self.clock.now()
+        answer, _ = self._paths.ask(name, rrtype, now)
         for _ in range(8):
             last = answer.answer[-1] if answer.answer else None
             if last is None or last.type != "CNAME" or rrtype == "CNAME":
                 break
-            more = reply(self.zones, self.zones.origins(), last.values[0], rrtype)
+            more, _ = self._paths.ask(last.values[0], rrtype, now)
             answer = Reply(more.rcode, True, (*answer.answer, *more.answer), more.authority)
         return answer
+
+    def _lookup_of(self, habit: str) -> Lookup:
+        """How one cache asks: it remembers delegations as long as they say, and a validating one checks signatures."""
+        paths = Paths(self.zones, self.served_by, self._roots)
+
+        def lookup(name: Name, rrtype: str) -> Reply:
+            said, zone = paths.ask(name, rrtype, self.clock.now(), remember=True)
+            links = paths.ds(zone) if habit == "validating" else None
+            if links is not None:
+                keys, _ = paths.ask(zone, "DNSKEY", self.clock.now(), remember=True)
+                there = next((each for each in keys.answer if each.type == "DNSKEY"), None)
+                if not fits(zone, links, there):
+                    return Reply("SERVFAIL", False)
+            return said
+
+        return lookup
+
+    def served_by(self, server: Name) -> Mapping[Name, ZoneId] | None:
+        """The zones that a name server holds now; None for a name that is none, or one that keeps silent."""
+        table = next((t for t in self.scene.servers if server in (t.name, *t.names)), None)
+        if table is None or table.habit != "plain":
+            return None
+        there = {origin: origin for origin in table.zones if origin in self.zones.ids()}
+        for name in (table.name, *table.names):
+            there |= self.hosts.held(name, self.clock.now())
+        return there
+
+    def zone_now(self, domain: Name) -> ZoneId | None:
+        """The copy of a domain's zone that its delegation leads to; None where its servers hold none."""
+        parent = self.zones.get(registrar.above(self.zones, domain))
+        for server in parent.values(domain, "NS"):
+            held = self.served_by(server)
+            if held is not None and domain in held:
+                return held[domain]
+        return None
+
+    def _sign(self) -> dict[ZoneId, Signer]:
+        """Zones that the DNS host has signed already, with their DS records at the registry."""
+        made = {origin: Signer(origin) for origin in self.scene.signed}
+        for origin, signer in made.items():
+            self.zones.add(origin, with_keys(self.zones.get(origin), signer))
+            registrar.set_ds(self.zones, origin, signer.ds.values)
+        return made
+
+    def _with_signatures(self, server: Name, name: Name, rrtype: str, said: Reply) -> Reply:
+        """What a server says, with signatures where the zone that it answers from has a key."""
+        served = self.served_by(server) or {}
+        origin = next((at for at in ancestors(name) if at in served), None)
+        signers = {**self._signers, **self.hosts.signers}
+        signer = signers.get(served[origin]) if origin is not None else None
+        return said if signer is None or rrtype == "DS" else signer.signed(said, self.clock.now())
 
     def _registry_base(self) -> str:
         return f"http://127.0.0.1:{self._registry_server.port}/rdap/"
 
     def _name_server(self, table: ServerTable) -> DnsServer:
         async def answer(name: Name, rrtype: str) -> Reply | None:
-            return reply(self.zones, table.zones, name, rrtype)
+            if table.habit == "recursive":
+                return replace(self.lookup(name, rrtype), authoritative=False)
+            served = self.served_by(table.name)
+            return None if served is None else reply(self.zones, served, name, rrtype)
 
-        if table.name != self.scene.host.server:
-            return DnsServer(answer)
+        def signed(name: Name, rrtype: str, said: Reply) -> Reply:
+            return self._with_signatures(table.name, name, rrtype, said)
+
+        updated = {self.scene.host.server, *(host.servers[0] for host in self.scene.hosts if not host.by_builder)}
+        if table.name not in updated:
+            return DnsServer(answer, signed=signed)
         key = dns.name.from_text(self.key_name)
         ring = {key: dns.tsig.Key(key, self.secret, "hmac-sha256.")}
-        return DnsServer(answer, lambda message: carry_out(self.zones, message), ring)
+        return DnsServer(
+            answer,
+            lambda message: carry_out(self.zones, self.served_by(table.name) or {}, message),
+            ring,
+            signed=signed,
+        )
 
-    def _resolver(self, table: ResolverTable) -> Callable[[Name, str], Awaitable[Reply | None]]:
+    def _resolver(self, table: ResolverTable) -> Answerer:
         async def answer(name: Name, rrtype: str) -> Reply | None:
             if table.habit == "silent":
                 return None
@@ -154,7 +228,8 @@ class World:
                 (self.folder / name).write_text(text, encoding="utf-8")
         self.write_network()
         (self.folder / "authority.pem").write_text(self.authority.bundle, encoding="ascii")
-        self._write_private(f"{self.scene.host.name.lower()}.key", self._key_text())
+        for name in (self.scene.host.name, *(host.name for host in self.scene.hosts if not host.by_builder)):
+            self._write_private(f"{name.lower()}.key", self._key_text())
         state = {"control": self.control_server.port, "token": self.control.token, "scene": self.scene.title}
         self._write_private(STATE_FILE, json.dumps(state) + "\n")
         self._ticker = asyncio.get_running_loop().create_task(self._tick())
@@ -187,6 +262,7 @@ class World:
 
     def _carry_on(self) -> None:
         now = self.clock.now()
+        self.hosts.tick()
         self.builder.tick(now)
         for cache in self.caches.values():
             if cache.habit == "several" and secrets.randbelow(20):

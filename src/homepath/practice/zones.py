@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 
 from homepath.core.formats.master_file import read_master_file
@@ -25,34 +25,55 @@ class Reply:
 REFUSED = Reply("REFUSED", False)
 
 
+ZoneId = str
+"""Which copy of a zone: its origin for the one that a scene begins with, `origin@host` for one at another host."""
+
+
+def copy_at(origin: Name, host: str) -> ZoneId:
+    return f"{origin}@{host}"
+
+
 class Zones:
     """All zones of the world; the only thing in it that changes, one whole zone at a time."""
 
     def __init__(self, texts: dict[Name, str]) -> None:
-        self._zones = {origin: read_master_file(text, origin, f"zone {origin}") for origin, text in texts.items()}
+        self._zones: dict[ZoneId, Zone] = {
+            origin: read_master_file(text, origin, f"zone {origin}") for origin, text in texts.items()
+        }
 
-    def get(self, origin: Name) -> Zone:
-        return self._zones[origin]
+    def get(self, zone: ZoneId) -> Zone:
+        return self._zones[zone]
 
-    def origins(self) -> list[Name]:
+    def ids(self) -> list[ZoneId]:
         return list(self._zones)
 
-    def replace(self, origin: Name, sets: dict[Key, RecordSet]) -> None:
+    def add(self, zone: ZoneId, content: Zone) -> None:
+        self._zones[zone] = content
+
+    def drop(self, zone: ZoneId) -> None:
+        self._zones.pop(zone, None)
+
+    def replace(self, zone: ZoneId, sets: dict[Key, RecordSet]) -> None:
         """Put a new content in place; the SOA serial goes up by one (RFC 1982)."""
+        origin = self._zones[zone].origin
         soa = sets[origin, "SOA"]
         parts = soa.values[0].split()
         parts[2] = str((int(parts[2]) + 1) % 2**32)
         sets[origin, "SOA"] = replace(soa, values=(" ".join(parts),))
-        self._zones[origin] = Zone(origin, sets)
+        self._zones[zone] = Zone(origin, sets)
 
-    def holder(self, name: Name, among: Iterable[Name]) -> Zone | None:
-        """The zone nearest to `name` among those a server holds."""
-        held = set(among)
-        return next((self._zones[at] for at in (*ancestors(name),) if at in held), None)
+    def holder(self, name: Name, among: Mapping[Name, ZoneId]) -> Zone | None:
+        """The zone nearest to `name` among those a server holds: their copies by origin."""
+        held = next((among[at] for at in ancestors(name) if at in among), None)
+        return None if held is None else self._zones.get(held)
 
 
-def reply(zones: Zones, served: Iterable[Name], name: Name, rrtype: str) -> Reply:
-    """What a server with the zones `served` says to a question."""
+def reply(zones: Zones, served: Mapping[Name, ZoneId] | Iterable[Name], name: Name, rrtype: str) -> Reply:
+    """What a server with the zones `served`, their copies by origin, says to a question; of bare origins it holds the
+    copies that the scene began with."""
+    served = served if isinstance(served, Mapping) else {origin: origin for origin in served}
+    if rrtype == "DS" and name in served and (above := {k: v for k, v in served.items() if k != name}):
+        served = above if zones.holder(name, above) is not None else served  # a DS record belongs to the parent side
     zone = zones.holder(name, served)
     if zone is None:
         return REFUSED

@@ -90,8 +90,8 @@ class Driver:
 
     async def _reply(self, request: Request) -> Any:
         match request:
-            case Questions(asks, recurse, unchecked):
-                return await self.walker.asker.ask_all(asks, recurse=recurse, unchecked=unchecked)
+            case Questions(asks, recurse, unchecked, at_once):
+                return await self.walker.asker.ask_all(asks, recurse=recurse, unchecked=unchecked, at_once=at_once)
             case FindZone(name):
                 return await self._or_trouble(self.walker.cut(name))
             case LookUp(name, types):

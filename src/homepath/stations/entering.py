@@ -69,7 +69,8 @@ def jobs_of(project: Project, found: Entering) -> list[Job]:
         values = (each.value for each in (*found.act.delete, *found.act.enter) if (each.name, each.type) == key)
         return case.purpose(RecordSet(*key, 0, tuple(values)))[0]
 
-    return list(jobs(found.act, case.domain, project.notation, case.zone, purpose_of))
+    zone = project.zone_at(found.act.where)
+    return list(jobs(found.act, case.domain, project.notation_at(found.act.where), zone, purpose_of))
 
 
 def to_send(project: Project, journey: Journey, early: bool) -> Entering | None:
@@ -81,10 +82,11 @@ def to_send(project: Project, journey: Journey, early: bool) -> Entering | None:
     found = entering(journey)
     if found is None:
         return None
-    if found.act.where != "DNS host":
+    zone = project.zone_at(found.act.where)
+    if zone.get(project.domain, "SOA") is None:
         raise Refused(
-            "nothing was sent: these entries belong to the new name servers, not to the present zone",
-            "Follow the steps of `homepath next`.",
+            "nothing was sent: the servers that these entries belong to were not seen to hold the domain yet",
+            "Let them prepare it first, and look again: `homepath next`.",
         )
     if any(entry.type == "ALIAS" for entry in (*found.act.delete, *found.act.enter)):
         raise Refused(

@@ -13,10 +13,11 @@ from homepath.core.model.evidence import Evidence
 from homepath.core.model.names import shown
 from homepath.core.model.steps import Journey
 from homepath.core.planning.lowering import has_old_site
+from homepath.core.wanted.zone_facts import handed_over
 from homepath.files import read_text, write_text
 from homepath.journal.journal import open_journal
 from homepath.net.network_file import Network
-from homepath.stations import survey, visit, watch
+from homepath.stations import compare, survey, visit, watch
 from homepath.stations.project import Project
 from homepath.stations.send import settle
 from homepath.stations.standing import remembered
@@ -52,6 +53,13 @@ async def _look(project: Project, network: Network) -> Project:
     project = project.fresh(clock.now())
     work = project.plan().work
     await watch.look(project, network)
+    over = project.wanted.hand_over
+    if over is not None and over.servers and not handed_over(project.case):
+        await compare.compare(project, network)
+    if project.wanted.going != "there":
+        if not work:
+            await visit.ask_edge(project, network)
+        return project.fresh(clock.now())
     if work:
         await visit.ask_edge(project, network)
     if not work or (not project.evidence.visited_before and has_old_site(project.case)):

@@ -11,17 +11,20 @@ from typing import cast, get_args
 from homepath.core.formats.brief_file import read_brief
 from homepath.core.formats.site_file import read_notation, read_site
 from homepath.core.journey.journey import journey
-from homepath.core.model.brief import NO_NOTATION, Brief, Notation, Route, Site
-from homepath.core.model.evidence import Evidence, present_zone
+from homepath.core.model.acts import Where
+from homepath.core.model.brief import NO_NOTATION, Brief, Notation, Route, Site, WayBack
+from homepath.core.model.evidence import Evidence, new_side_zone, present_zone
 from homepath.core.model.names import Name, absolute, child, shown
 from homepath.core.model.plan import Plan, Purpose
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem
 from homepath.core.model.records import RecordSet, Zone
 from homepath.core.model.steps import Journey
+from homepath.core.planning.going_back import taken_back
 from homepath.core.planning.plan import make_plan
 from homepath.core.wanted.case import Case
 from homepath.core.wanted.choices import Present, with_owners_word
 from homepath.core.wanted.wanted import Wanted, work_out
+from homepath.core.wanted.zone_facts import handed_over
 from homepath.core.web.hsts import hsts_of
 from homepath.files import read_text
 from homepath.journal.evidence import evidence_in
@@ -42,6 +45,8 @@ class Project:
     notation: Notation
     evidence: Evidence = field(default_factory=Evidence)
     file: Path = Path(SITE_FILE)
+    new_notation: Notation = NO_NOTATION
+    """How the form of the host wants entries that is to run the domain, where the site file has a `[move]`."""
 
     @property
     def domain(self) -> Name:
@@ -51,14 +56,53 @@ class Project:
     def wanted(self) -> Wanted:
         survey = self.evidence.survey
         if survey is None:
-            return work_out(self.site, self.brief, self.notation, None)
+            return work_out(self.site, self.brief, self._typed_in, None)
         signed = bool(survey.delegation and survey.delegation.signed)
-        return work_out(self.site, self.brief, self.notation, Present(self._zone, signed))
+        wanted = work_out(self.site, self.brief, self._typed_in, Present(self._zone, signed))
+        if wanted.going == "back" and wanted.hand_over is not None:
+            return taken_back(wanted, self.evidence.contents, self.notation)
+        return wanted
+
+    @property
+    def _typed_in(self) -> Notation:
+        """The notation of the DNS host at which the website's records are typed."""
+        moving = self.site.move is not None and self.site.route not in ("records", "undo")
+        return self.new_notation if moving else self.notation
+
+    def host_of(self, journey: Journey) -> str:
+        """Who runs the form at which the step is done that is now."""
+        there = journey.step is not None and journey.step.place == "new DNS host"
+        return self.notation_at("new DNS host" if there else "DNS host").host
+
+    def notation_at(self, where: Where) -> Notation:
+        """How entries are written in the form of one side."""
+        if where == "DNS host":
+            return with_owners_word(self.notation, self.site)
+        if self.site.move is not None:
+            return with_owners_word(self.new_notation, self.site)
+        return replace(NO_NOTATION, host=self.brief.builder)
 
     @cached_property
     def _zone(self) -> Zone:
         survey = self.evidence.survey
         return present_zone(survey, self.evidence.contents) if survey else Zone(self.domain)
+
+    @property
+    def side_now(self) -> Where:
+        """Which side runs the zone that counts now."""
+        going_back = self.wanted.going == "back" and self.wanted.hand_over is not None
+        return "new DNS host" if handed_over(self.case) != going_back else "DNS host"
+
+    @property
+    def new_side_due(self) -> bool:
+        """Whether a zone is to begin at other name servers: a hand-over that is not over."""
+        return self.wanted.hand_over is not None and not handed_over(self.case)
+
+    def zone_at(self, where: Where) -> Zone:
+        """The zone that is edited at one side, as it was last seen."""
+        if where == self.side_now:
+            return self.case.zone
+        return new_side_zone(self.domain, self.evidence.contents)
 
     @cached_property
     def case(self) -> Case:
@@ -66,8 +110,19 @@ class Project:
         survey, evidence = self.evidence.survey, self.evidence
         surroundings = survey.surroundings if survey else Zone(".")
         hsts = hsts_of(self.wanted.names, evidence.hsts)
-        notation = with_owners_word(self.notation, self.site)
-        return Case(self.wanted, self._zone, surroundings, notation, survey, evidence.contents, hsts)
+        notation = with_owners_word(self._typed_in, self.site)
+        if notation.host != self.notation.host:  # what the present host's parking looks like is known all the same
+            notation = replace(
+                notation,
+                parking_addresses=(*notation.parking_addresses, *self.notation.parking_addresses),
+                parking_targets=(*notation.parking_targets, *self.notation.parking_targets),
+            )
+        former = self.notation_at("new DNS host" if self.wanted.going == "back" else "DNS host").host
+        since = evidence.job_since
+        history = evidence.contents
+        return Case(
+            self.wanted, self._zone, surroundings, notation, survey, history, hsts, job_since=since, former=former
+        )
 
     def plan(self) -> Plan:
         """The plan from what was last seen. Raises CouldNotLook when there was no survey."""
@@ -110,11 +165,13 @@ def open_project(
     site = _further(site, domain) if domain else site
     if route is not None:
         if route not in get_args(Route):
-            raise BadInput(Problem("there is no such route", key="--route", seen=route, hint="records or nameservers"))
-        site = replace(site, route=cast(Route, route))
+            raise BadInput(
+                Problem("there is no such route", key="--route", seen=route, hint="records, nameservers, undo or leave")
+            )
+        site = on_route(site, cast(Route, route))
     folder = path.parent
     problems: list[Problem] = []
-    brief, notation = Brief(""), NO_NOTATION
+    brief, notation, new_notation = Brief(""), NO_NOTATION, NO_NOTATION
     try:
         text = read_text(folder / site.brief, "the brief", f"it is named in {path}, key brief")
         brief = read_brief(text, site.brief)
@@ -126,11 +183,26 @@ def open_project(
             notation = read_notation(text, site.notation)
     except BadInput as error:
         problems += error.problems
+    try:
+        if site.move is not None:
+            text = read_text(folder / site.move.to, "the notation", f"it is named in {path}, key move.to")
+            new_notation = read_notation(text, site.move.to)
+    except BadInput as error:
+        problems += error.problems
     if problems:
         raise BadInput(*problems)
-    project = Project(folder, site, brief, notation, file=path).fresh(time.time() if now is None else now)
+    project = Project(folder, site, brief, notation, file=path, new_notation=new_notation)
+    project = project.fresh(time.time() if now is None else now)
     _ = project.wanted  # so that a value that is not filled in is said now
     return project
+
+
+def on_route(site: Site, route: Route) -> Site:
+    """The site on another way. To take back without a word on what, it is what was wanted until now."""
+    if route == "undo" and site.undo is None:
+        moved = site.route == "nameservers" or (site.move is not None and site.route != "records")
+        return replace(site, route=route, undo=WayBack("nameservers" if moved else "records"))
+    return replace(site, route=route)
 
 
 def _further(site: Site, domain: str) -> Site:

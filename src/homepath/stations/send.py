@@ -10,6 +10,7 @@ from homepath.core.formats.key_file import TsigKey
 from homepath.core.formats.times import clock_words
 from homepath.core.formats.words import many, trouble_words
 from homepath.core.looks.requests import found_zone
+from homepath.core.model.acts import Where
 from homepath.core.model.meant import Meant
 from homepath.core.model.names import shown
 from homepath.core.model.plan import Change
@@ -17,6 +18,7 @@ from homepath.core.model.problems import BadInput, CouldNotLook, NotSent, Refuse
 from homepath.core.model.questions import Question, Server
 from homepath.core.model.records import RecordSet
 from homepath.core.model.sends import Difference, SendState, Sent, became_of
+from homepath.core.model.sends import Update as Noted
 from homepath.core.planning.update import Update, changes_of, make_update
 from homepath.journal.journal import open_journal
 from homepath.net.asker import Asker
@@ -31,12 +33,13 @@ from homepath.stations.project import Project
 
 def prepare(project: Project, found: Entering) -> tuple[Update, tuple[Change, ...]]:
     """The update that makes these entries, and the changes it stands for."""
-    changes = changes_of(project.case.zone, found.act)
-    return make_update(project.case.zone, changes), changes
+    zone = project.zone_at(found.act.where)
+    changes = changes_of(zone, found.act)
+    return make_update(zone, changes), changes
 
 
-async def update_server(project: Project, network: Network, chosen: str | None) -> Server:
-    """Where to send: the server chosen, or the primary named in the SOA (RFC 2136 section 4.3)."""
+async def update_server(project: Project, network: Network, chosen: str | None, where: Where = "DNS host") -> Server:
+    """Where to send: the server chosen, or the primary named in the SOA of that side's zone (RFC 2136 section 4.3)."""
     if chosen:
         try:
             return Server(*read_place(chosen, network.dns_port), name=chosen)
@@ -44,7 +47,7 @@ async def update_server(project: Project, network: Network, chosen: str | None) 
             raise Refused(
                 f"nothing was sent: {error}", "Give --server an address, with a port if it is not 53."
             ) from error
-    soa = project.case.zone.get(project.domain, "SOA")
+    soa = project.zone_at(where).get(project.domain, "SOA")
     if soa is None:
         raise Refused("nothing was sent: the survey has no SOA, so the primary server is not known", "Use --server.")
     primary = soa.values[0].split()[0]
@@ -56,7 +59,13 @@ async def update_server(project: Project, network: Network, chosen: str | None) 
 
 
 async def send(
-    project: Project, update: Update, changes: Sequence[Change], key: TsigKey, server: Server, network: Network
+    project: Project,
+    update: Update,
+    changes: Sequence[Change],
+    key: TsigKey,
+    server: Server,
+    network: Network,
+    where: Where = "DNS host",
 ) -> Sent:
     """Send all changes in one transaction and read them back.
 
@@ -66,7 +75,7 @@ async def send(
     """
     at = network.clock.now()
     words = f"{many(len(changes), 'record set', 'record sets')} to {shown(server.name) or server.place}"
-    body = send_json(project.domain, Sent(server, at, tuple(changes), ()))
+    body = {**send_json(project.domain, Sent(server, at, tuple(changes), ())), "where": where}
     with open_journal(project.folder) as journal:
         number = journal.begin_change(at, project.domain, words, body)
     try:
@@ -77,7 +86,7 @@ async def send(
         raise
     unrecorded = _complete(project, number, "sent")
     try:
-        differences = await read_back(project, changes, network)
+        differences = await read_back(project, changes, network, where=where)
     except BadInput as error:
         differences, unrecorded = (), unrecorded or str(error)
     if differences and not unrecorded:
@@ -103,13 +112,22 @@ def settle(project: Project, now: float) -> list[str]:
     said = []
     with open_journal(project.folder) as journal:
         for update in journal.changes(project.domain, "about", "unknown"):
-            survey = project.evidence.survey
-            if survey is None or survey.at < update.at or any(each.key in project.case.unknown for each in update.sets):
+            if not _seen_since(project, update):
                 continue
-            state = became_of(update, project.case.zone)
+            state = became_of(update, project.zone_at(update.where))
             journal.complete_change(update.id, state)
             said.append(f"The update of {clock_words(update.at)}, whose answer was lost, {_BECAME[state]}.")
     return said
+
+
+def _seen_since(project: Project, update: Noted) -> bool:
+    """Whether a look from after the update tells what became of it."""
+    if update.where != project.side_now:
+        compared = project.evidence.compared
+        return compared is not None and compared.held and compared.at >= update.at
+    survey = project.evidence.survey
+    unknown = any(each.key in project.case.unknown for each in update.sets)
+    return survey is not None and survey.at >= update.at and not unknown
 
 
 _BECAME = {
@@ -120,26 +138,41 @@ _BECAME = {
 
 
 async def read_back(
-    project: Project, changes: Sequence[Change], network: Network, looks: int = 4
+    project: Project, changes: Sequence[Change], network: Network, looks: int = 4, where: Where = "DNS host"
 ) -> tuple[Difference, ...]:
     """What the authoritative servers give differently. Secondary servers get a few moments to follow."""
     driver = Driver(network)
-    cut = await driver.drive(found_zone(project.domain))
-    if not isinstance(cut, Cut):
-        raise CouldNotLook(
-            f"it was sent, but could not be read back: {trouble_words(cut)}", "Run `homepath next` to see it."
-        )
+    counts = where == project.side_now
+    servers = await (_delegated(driver, project) if counts else _of_new_side(driver, project))
     found: tuple[Difference, ...] = ()
     for look in range(looks):
-        found = await _compare(driver.walker.asker, cut.servers, changes)
+        found = await _compare(driver.walker.asker, servers, changes)
         if not found or look == looks - 1:
             break
         await network.clock.sleep(2.0 * (look + 1))
     with open_journal(project.folder) as journal:
         given = {(d.change.name, d.change.type) for d in found}
         done = [c for c in changes if (c.name, c.type) not in given]
-        journal.record_contents(network.clock.now(), [RecordSet(c.name, c.type, c.ttl, c.values) for c in done])
+        seen = [RecordSet(c.name, c.type, c.ttl, c.values) for c in done]
+        journal.record_contents(network.clock.now(), seen, "zone" if counts else "new")
     return found
+
+
+async def _delegated(driver: Driver, project: Project) -> Sequence[Server]:
+    cut = await driver.drive(found_zone(project.domain))
+    if not isinstance(cut, Cut):
+        raise CouldNotLook(
+            f"it was sent, but could not be read back: {trouble_words(cut)}", "Run `homepath next` to see it."
+        )
+    return cut.servers
+
+
+async def _of_new_side(driver: Driver, project: Project) -> Sequence[Server]:
+    """The servers that are to take the domain over, by their names."""
+    over = project.wanted.hand_over
+    names = over.servers if over else ()
+    port = driver.network.dns_port
+    return [Server(a, port, name) for name in names for a in (await driver.walker.addresses(name))[0]]
 
 
 async def _compare(asker: Asker, servers: Sequence[Server], changes: Sequence[Change]) -> tuple[Difference, ...]:

@@ -13,7 +13,7 @@ from homepath.core.model.brief import Brief, Site, ValueAsked
 from homepath.core.model.domain import BadDomain, TypedDomain, read_domain
 from homepath.core.model.names import is_host
 from homepath.core.model.problems import BadInput, Problem
-from homepath.core.wanted.wanted import Wanted, work_out
+from homepath.core.wanted.wanted import Wanted, late_values, work_out
 from homepath.files import read_text, write_text
 from homepath.stations.project import SITE_FILE
 
@@ -77,7 +77,8 @@ def start(
     if unknown := [name for given in (values, *values_of.values()) for name in given if name not in known]:
         hint = f"it asks for: {', '.join(sorted(known))}" if known else "it asks for no values"
         raise BadInput(Problem("the brief does not ask for this value", key="--value", seen=unknown[0], hint=hint))
-    if lacking := [asked for asked in brief.asked if not values.get(asked.name, "").strip()]:
+    late = late_values(brief)  # a builder assigns these only once it knows the domain
+    if lacking := [each for each in brief.asked if each.name not in late and not values.get(each.name, "").strip()]:
         raise BadInput(*(_lacking(brief, asked) for asked in lacking))
     if notation_file:
         read_notation(read_text(notation_file, "the notation"), str(notation_file))

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
+import hashlib
 import secrets
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from homepath.core.formats.exports import read_export
+from homepath.core.formats.exports import owner, read_export
 from homepath.core.formats.key_file import TsigKey
 from homepath.core.looks.merging import Export
 from homepath.core.looks.survey import Asked, survey_look
 from homepath.core.model.findings import Finding, worst_first
-from homepath.core.model.names import Name
+from homepath.core.model.names import BadName, Name
+from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.survey import Survey
 from homepath.core.planning.guard import loss_findings, losses
 from homepath.core.planning.job import job
@@ -38,22 +40,28 @@ async def survey(
     zone_files: Sequence[Path] = (),
     ask_transfer: bool = False,
     key: TsigKey | None = None,
+    names: Sequence[str] = (),
 ) -> Surveyed:
     """Walk from the roots, ask every authoritative server, merge exports, ask the registry, keep it in the journal.
 
     Raises CouldNotLook when the domain's servers cannot be found or none answers.
     """
     exports = tuple(_read_file(path, project.domain) for path in zone_files)
-    extra = Asked((random_label(), random_label()), exports, ask_transfer)
+    extra = Asked((random_label(), random_label()), exports, ask_transfer, _names(project.domain, names))
     look = survey_look(project.wanted, project.evidence.contents, extra)
     found = await Driver(network, key=key).drive(look)
     at = found.survey.at
     with open_journal(project.folder) as journal:
         words = f"{len(found.survey.records)} record sets at {len(found.survey.servers)} servers"
         journal.record_look(at, "survey", project.domain, words, found.survey)
+        given = False
         if ask_transfer:
             given = any(source.startswith("transfer ") for seen in found.survey.records for source in seen.sources)
             journal.record_look(at, "transfer", project.domain, "given" if given else "not given", {})
+        if exports or (ask_transfer and given):
+            journal.record_look(at, "whole", project.domain, "the whole zone was seen", {})
+        if (wish := wanted_words(project)) and journal.last_change_of("job", project.domain)[1] != wish:
+            journal.record_look(at, "job", project.domain, wish, {})
         journal.record_contents(at, found.contents)
         journal.record_contents(at, found.handed, "parent")
         journal.record_contents(at, found.listed, "survey")
@@ -64,9 +72,32 @@ async def survey(
     return Surveyed(found.survey, tuple(worst_first([*lost, *all_findings(case)])), case)
 
 
+def wanted_words(project: Project) -> str:
+    """What is wanted of the zone, in few words, so that it is known since when; empty on the way back or away."""
+    wanted = project.wanted
+    if wanted.going != "there":
+        return ""
+    parts = sorted(f"{each.record.name} {each.record.type} {each.record.values}" for each in wanted.wants)
+    parts += [f"NS {server}" for server in sorted(wanted.hand_over.servers if wanted.hand_over else ())]
+    return hashlib.sha256("\n".join(parts).encode()).hexdigest()[:16]
+
+
 def random_label() -> str:
     """A label that nobody can have entered."""
     return f"hp-{secrets.token_hex(6)}"
+
+
+def _names(domain: Name, names: Sequence[str]) -> tuple[Name, ...]:
+    """Names as a person types them, with or without the domain. Raises BadInput."""
+    found = []
+    for text in names:
+        try:
+            found.append(owner(text, domain))
+        except BadName as error:
+            raise BadInput(
+                Problem(str(error), key="--ask", seen=text[:80], hint="such as shop or _sip._tcp")
+            ) from error
+    return tuple(found)
 
 
 def _read_file(path: Path, domain: Name) -> Export:

@@ -73,7 +73,7 @@ def next(
         for words in (*seen.learned, *([unheeded] if unheeded else [])):
             sheet.say(words)
             sheet.blank()
-        show_next(sheet, seen.journey, project.brief.builder, project.notation.host, where.clock.now())
+        show_next(sheet, seen.journey, project.brief.builder, project.host_of(seen.journey), where.clock.now())
         if calendar:
             sheet.blank()
             sheet.say(f"{calendar} holds {count} appointment{'s' * (count != 1)} of {project.site.domain}.")
@@ -98,7 +98,7 @@ def _ask(project: Project, where: Network, seen: NextSeen, plain: bool) -> NextS
     if step is None or not only_told(seen.journey.act):
         return seen
     sheet = paper(plain)
-    show_next(sheet, seen.journey, project.brief.builder, project.notation.host, where.clock.now())
+    show_next(sheet, seen.journey, project.brief.builder, project.host_of(seen.journey), where.clock.now())
     sheet.blank()
     if not typer.confirm("Done already?", default=False):
         raise typer.Exit(1)

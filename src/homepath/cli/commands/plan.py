@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption
 
+if TYPE_CHECKING:
+    from homepath.stations.project import Project
+
 
 def plan(
     route: Annotated[
-        str | None, typer.Option("--route", help="Plan this way: records or nameservers.", show_default=False)
+        str | None,
+        typer.Option("--route", help="Plan this way: records, nameservers, undo or leave.", show_default=False),
     ] = None,
     site: SiteOption = None,
     domain: DomainOption = None,
@@ -20,12 +24,18 @@ def plan(
     plain: PlainOption = False,
 ) -> None:
     """Hold what is wanted against what was last seen: the exact changes, what is kept, and all steps."""
-    from homepath.cli import status
     from homepath.cli.running import project_and_clock
-    from homepath.core.formats.contracts.plan import plan_json
 
     project, clock = project_and_clock(site, network, domain, route)
-    made, journey = project.plan(), project.journey(clock.now())
+    show_way(project, clock.now(), json, plain)
+
+
+def show_way(project: Project, now: float, json: bool, plain: bool) -> None:
+    """The plan of the way that is gone, with its steps; ends with its exit status."""
+    from homepath.cli import status
+    from homepath.core.formats.contracts.plan import plan_json
+
+    made, journey = project.plan(), project.journey(now)
     if json:
         from homepath.cli.running import print_json
 

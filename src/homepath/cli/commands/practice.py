@@ -8,17 +8,14 @@ from typing import Annotated, Any, Literal
 import typer
 
 from homepath.cli.apps import quiet_app
+from homepath.cli.commands.practice_forms import DomainArgument, do, form, registrar
 from homepath.cli.options import FolderOption
 
 app = quiet_app(help="Rehearse the whole job in a small world on this machine.", no_args_is_help=True)
 builder = quiet_app(help="The builder's settings page.", no_args_is_help=True)
-form = quiet_app(help="The DNS host's form.", no_args_is_help=True)
 app.add_typer(builder, name="builder")
 app.add_typer(form, name="form")
-
-DomainArgument = Annotated[str, typer.Argument(help="The domain.")]
-HostArgument = Annotated[str, typer.Argument(metavar="NAME", help="The name field, as you would type it.")]
-TypeArgument = Annotated[str, typer.Argument(metavar="TYPE", help="A, AAAA, CNAME, TXT, MX, ...")]
+app.add_typer(registrar, name="registrar")
 
 
 @app.command("open")
@@ -64,7 +61,7 @@ def scenes() -> None:
 @app.command("close")
 def close(folder: FolderOption = Path()) -> None:
     """Close the world that is open in a folder."""
-    _do(folder, "close")
+    do(folder, "close")
     typer.echo("The practice world is closed.")
 
 
@@ -81,7 +78,7 @@ def clock(
         seconds = seconds_in(skip) if skip else None
     except ValueError as error:
         raise BadInput(Problem(str(error), key="--skip")) from error
-    now = _do(folder, "skip", seconds=seconds) if seconds else _do(folder, "clock")
+    now = do(folder, "skip", seconds=seconds) if seconds else do(folder, "clock")
     typer.echo(f"It is {now['now']}, and time runs {now['speed']:g} times as fast.")
 
 
@@ -96,14 +93,14 @@ def connect(
     folder: FolderOption = Path(),
 ) -> None:
     """Tell the builder of a domain."""
-    claim = _do(folder, "connect", domain=domain, primary=primary, code=code, leads_to=leads_to)
+    claim = do(folder, "connect", domain=domain, primary=primary, code=code, leads_to=leads_to)
     _show_claim(claim)
 
 
 @builder.command("disconnect")
 def disconnect(domain: DomainArgument, folder: FolderOption = Path()) -> None:
     """Take a domain away from the builder."""
-    removed = _do(folder, "disconnect", domain=domain)["removed"]
+    removed = do(folder, "disconnect", domain=domain)["removed"]
     typer.echo(f"{domain} is disconnected." if removed else f"{domain} was not connected.")
 
 
@@ -113,7 +110,7 @@ def check(
     folder: FolderOption = Path(),
 ) -> None:
     """Press the builder's check button."""
-    _show_claims(_do(folder, "check", domain=domain))
+    _show_claims(do(folder, "check", domain=domain))
 
 
 @builder.command("https-only")
@@ -122,69 +119,23 @@ def https_only(
     folder: FolderOption = Path(),
 ) -> None:
     """Turn the builder's switch for HTTPS only."""
-    _do(folder, "https-only", on=switch == "on")
+    do(folder, "https-only", on=switch == "on")
     typer.echo(f"HTTPS only is {switch}.")
 
 
 @builder.command("state")
 def state(folder: FolderOption = Path()) -> None:
     """What the builder's page says."""
-    _show_claims(_do(folder, "claims"))
+    _show_claims(do(folder, "claims"))
 
 
-@form.command("enter")
-def enter(
-    domain: DomainArgument,
-    name: HostArgument,
-    type_: TypeArgument,
-    value: Annotated[str, typer.Argument(help="The value field.")],
-    ttl: Annotated[int | None, typer.Option(min=0, show_default=False, help="Seconds.")] = None,
-    folder: FolderOption = Path(),
-) -> None:
-    """Type one more entry."""
-    done = _do(folder, "enter", domain=domain, name=name, type=type_, value=value, ttl=ttl)
-    typer.echo(f"Saved. {done['name']} {done['type']} is now: {', '.join(done['values'])}")
-
-
-@form.command("delete")
-def delete(
-    domain: DomainArgument,
-    name: HostArgument,
-    type_: TypeArgument,
-    value: Annotated[str | None, typer.Argument(help="The value; without it, all of that type.")] = None,
-    folder: FolderOption = Path(),
-) -> None:
-    """Delete an entry."""
-    _do(folder, "delete", domain=domain, name=name, type=type_, value=value)
-    typer.echo("Deleted.")
-
-
-@form.command("forward")
-def forward(
-    domain: DomainArgument,
-    name: HostArgument,
-    to: Annotated[str, typer.Argument(help="The whole address to forward to.")],
-    folder: FolderOption = Path(),
-) -> None:
-    """Forward a name, on the form's forwarding page."""
-    _do(folder, "forward", domain=domain, name=name, to=to)
-    typer.echo(f"{name} of {domain} is forwarded to {to}.")
-
-
-@form.command("entries")
-def entries(domain: DomainArgument, folder: FolderOption = Path()) -> None:
-    """What the form shows."""
-    from homepath.cli.show.paper import paper
-
-    found = _do(folder, "entries", domain=domain)["entries"]
-    rows = [(each["name"], each["type"], str(each["ttl"]), value) for each in found for value in each["values"]]
-    paper().table(rows, header=("name", "type", "ttl", "value"))
-
-
-def _do(folder: Path, deed: str, **asked: Any) -> dict[str, Any]:
-    from homepath.practice.client import do
-
-    return do(folder, deed, **asked)
+@builder.command("publish")
+def publish(domain: DomainArgument, folder: FolderOption = Path()) -> None:
+    """Publish the site again."""
+    done = do(folder, "publish", domain=domain)["published"]
+    typer.echo(
+        "Published." if done else "Published, without effect: the domain's name servers are not the builder's yet."
+    )
 
 
 def _show_claims(answer: dict[str, Any]) -> None:

@@ -61,7 +61,8 @@ def send(
             sheet.say("Nothing has to be sent: every wanted record is there. Next: homepath next")
         return
     update, changes = station.prepare(project, found)
-    place = run(station.update_server(project, where, server))
+    side = found.act.where
+    place = run(station.update_server(project, where, server, side))
     if not json:
         _show_update(sheet, found.step.title, update.zone, changes, place)
     if dry_run:
@@ -78,7 +79,7 @@ def send(
         sheet.say("Nothing was sent. Next: homepath next")
         raise typer.Exit(status.NOT_YET)
     try:
-        sent = run(station.send(project, update, changes, secret, place, where))
+        sent = run(station.send(project, update, changes, secret, place, where, side))
     except (Refused, CouldNotLook) as error:
         if json:
             state: Literal["refused", "unknown"] = "refused" if isinstance(error, Refused) else "unknown"

@@ -14,11 +14,11 @@ if TYPE_CHECKING:
     from homepath.stations.entering import Entering
     from homepath.stations.project import Project
 
-FORMS = ("text", "markdown", "html", "csv", "zone")
+FORMS = ("text", "markdown", "html", "csv", "zone", "letter")
 
 
 def sheet(
-    form: Annotated[str, typer.Option("--as", help="text, markdown, html, csv or zone.")] = "text",
+    form: Annotated[str, typer.Option("--as", help="text, markdown, html, csv, zone, or letter.")] = "text",
     to: Annotated[
         Path | None, typer.Option("--to", help="Write to this file instead of the terminal.", show_default=False)
     ] = None,
@@ -46,11 +46,14 @@ def sheet(
         raise BadInput(Problem("--step names one step, --all takes all", key="--step", seen=step))
     project, clock = project_and_clock(site, network, domain)
     journey = project.journey(clock.now())
-    found = entering(journey, step)
-    steps = [found] if found else []
-    if every:
-        steps = _with_entries(journey)
-    text = _text(project, steps, form, plain)
+    if form == "letter" or (form == "zone" and project.new_side_due):
+        text = _for_new_side(project, form)
+    else:
+        found = entering(journey, step)
+        steps = [found] if found else []
+        if every:
+            steps = _with_entries(journey)
+        text = _text(project, steps, form, plain)
     if to:
         write_text(to, text)
     else:
@@ -66,20 +69,40 @@ def _with_entries(journey: Journey) -> list[Entering]:
     return [each for key in ids if (each := entering(journey, key)) is not None]
 
 
+def _for_new_side(project: Project, form: str) -> str:
+    """The whole zone that is to begin at the new name servers: as a file, or as a letter to a support desk."""
+    from homepath.core.formats.letter import letter_to_support
+    from homepath.core.formats.sheet_pages import as_zone
+    from homepath.core.model.names import shown
+    from homepath.core.model.problems import BadInput, Problem
+    from homepath.core.planning.new_zone import due, stays_behind, zone_file
+
+    over = project.wanted.hand_over
+    if over is None:
+        said = f"the name servers of {shown(project.domain)} are not to change, so nobody has to be written to"
+        raise BadInput(Problem(said, key="--as", seen=form, hint="homepath sheet --as html makes a page to send"))
+    if form == "zone":
+        return as_zone(zone_file(project.case))
+    dues = [each for each in due(project.case) if each.kind != "theirs"]
+    notation = project.notation_at("new DNS host")
+    return letter_to_support(project.domain, over.host, over.servers, dues, stays_behind(project.case), notation)
+
+
 def _text(project: Project, steps: list[Entering], form: str, plain: bool) -> str:
     import io
 
     from homepath.cli.show.paper import paper
-    from homepath.cli.show.sheet import show_sheet
+    from homepath.cli.show.sheet import show_left_behind, show_sheet
     from homepath.core.formats.sheet_pages import as_csv, as_markdown, as_page, as_zone
     from homepath.core.model.names import shown
     from homepath.core.planning.update import applied, changes_of
     from homepath.stations.entering import jobs_of
 
-    notation, domain = project.notation, project.domain
+    where = steps[0].act.where if steps else project.side_now
+    notation, domain = project.notation_at(where), project.domain
     out = io.StringIO()
     if form == "zone":
-        zone = project.case.zone
+        zone = project.zone_at(where)
         for each in steps:
             zone = applied(zone, changes_of(zone, each.act))
         return as_zone(zone)
@@ -96,8 +119,10 @@ def _text(project: Project, steps: list[Entering], form: str, plain: bool) -> st
         sheet.blank()
         sheet.say("Then type: homepath next")
     elif len(steps) == 1:
-        new = f"{project.brief.builder}'s new zone" if steps[0].act.where == "new DNS host" else ""
+        new = f"{notation.host}'s new zone" if where != project.side_now else ""
         show_sheet(sheet, domain, jobs, notation, steps[0].before, steps[0].wait, new)
+        if where != project.side_now:
+            show_left_behind(sheet, project.case)
     else:
         for each in steps:
             sheet.heading(f"Step: {each.step.title}")

@@ -18,6 +18,10 @@ def survey(
         ),
     ] = None,
     transfer: Annotated[bool, typer.Option("--transfer", help="Also ask the servers for the whole zone.")] = False,
+    ask: Annotated[
+        list[str] | None,
+        typer.Option("--ask", metavar="NAME", help="Also look at this name, which you know of. May be repeated."),
+    ] = None,
     key: Annotated[Path | None, typer.Option("--key", help="A key file for --transfer.", show_default=False)] = None,
     site: SiteOption = None,
     domain: DomainOption = None,
@@ -40,7 +44,8 @@ def survey(
     project, where = project_and_network(site, network, verbose, domain)
     secret = read_key_file(read_text(key, "the key file"), str(key)) if key else None
     found = run(
-        station(project, where, zone or (), transfer, secret), f"Asking the servers of {project.site.domain} ..."
+        station(project, where, zone or (), transfer, secret, ask or ()),
+        f"Asking the servers of {project.site.domain} ...",
     )
     if json:
         print_json(survey_json(found.survey, purpose_in(found.case), found.findings))

@@ -37,7 +37,7 @@ def show_next(sheet: Paper, journey: Journey, builder: str, host: str, now: floa
     spelled = f" (in DNS: {shown(journey.domain)})" if name != shown(journey.domain) else ""
     counted_steps = [step for step in journey.steps if step.number is not None]
     if journey.step is None:
-        sheet.say(f"{name}{spelled} has arrived: every address leads to your site.")
+        sheet.say(f"{name}{spelled} {_ENDS[journey.going]}")
     else:
         sheet.say(f"{name}{spelled}: step {journey.step.number} of {len(counted_steps)}")
     danger = [finding for finding in journey.because if finding.level == "blocker"]
@@ -50,6 +50,13 @@ def show_next(sheet: Paper, journey: Journey, builder: str, host: str, now: floa
     show_notes(sheet, [finding for finding in journey.because if finding.level != "blocker"], "Why")
     show_notes(sheet, journey.notes)
     _show_last(sheet, journey)
+
+
+_ENDS = {
+    "there": "has arrived: every address leads to your site.",
+    "back": "is as it was before.",
+    "away": "has left: no entry leads to the builder any more.",
+}
 
 
 def _show_step(sheet: Paper, step: Step) -> None:
@@ -93,11 +100,10 @@ _WAITS = {
 
 
 def _place(step: Step, act: object, builder: str, host: str) -> str:
-    if isinstance(act, Enter) and act.where == "new DNS host":
-        return "at the new name servers"
     return {
         "builder": f"at {builder} (your website builder)",
         "DNS host": f"at {host} (where your domain's entries are)",
+        "new DNS host": f"at {host} (who is to run your domain)",
         "registrar": "at the registrar (where you bought the domain)",
         "certificate authority": f"at {builder} (your website builder)",
         "here": "here",

@@ -41,7 +41,7 @@ CURED = frozenset(
     {
         *("parked", "address-elsewhere", "ipv6-elsewhere", "service-binding-elsewhere", "proof-missing"),
         *("address-set-incomplete", "ttl-long", "cname-at-apex", "forwarding-entry"),
-        *("issuer-not-allowed", "issuer-not-allowed-wildcard"),
+        *("issuer-not-allowed", "issuer-not-allowed-wildcard", "points-to-the-builder"),
     }
 )
 """Findings that the plan's own steps cure: they are said at the change and not again as a complaint."""
@@ -52,9 +52,8 @@ def show_plan(sheet: Paper, plan: Plan, journey: Journey, case: Case, seen_at: f
     name = shown_unicode(plan.domain)
     spelled = f" (in DNS: {shown(plan.domain)})" if name != shown(plan.domain) else ""
     when = datetime.fromtimestamp(seen_at).astimezone()
-    sheet.say(f"Plan for {name}{spelled}, from the survey of {when:%Y-%m-%d %H:%M}")
-    sheet.say(f"Visitors end at {case.wanted.primary_url} (the primary address).")
-    _show_redirects(sheet, plan, case)
+    sheet.say(f"{_HEADS[case.wanted.going]} {name}{spelled}, from the survey of {when:%Y-%m-%d %H:%M}")
+    _show_ends(sheet, plan, case)
     danger = [finding for finding in plan.findings if finding.level == "blocker"]
     show_findings(sheet, danger)
     _show_changes(sheet, plan, case)
@@ -67,6 +66,26 @@ def show_plan(sheet: Paper, plan: Plan, journey: Journey, case: Case, seen_at: f
     _show_steps(sheet, journey)
     sheet.blank()
     sheet.say("Now: homepath next")
+
+
+_HEADS = {
+    "there": "Plan for",
+    "back": "Plan to put back what was before, for",
+    "away": "Plan to leave the builder, for",
+}
+
+
+def _show_ends(sheet: Paper, plan: Plan, case: Case) -> None:
+    """Where visitors end once it is done."""
+    if case.wanted.going == "there":
+        sheet.say(f"Visitors end at {case.wanted.primary_url} (the primary address).")
+        _show_redirects(sheet, plan, case)
+    elif case.wanted.going == "back":
+        sheet.say("Visitors end where they ended before. What came since and is no part of the change stays.")
+    else:
+        names = " and ".join(shown(name) for name in case.wanted.names)
+        sheet.say(f"{names} will lead nowhere, unless you enter a new site's values in the place of what goes.")
+        sheet.say("The domain itself, your mail and every other entry stay.")
 
 
 def _cured(finding: Finding, plan: Plan) -> bool:

@@ -14,6 +14,8 @@ from homepath.core.model.brief import Notation
 from homepath.core.model.names import Name, shown
 from homepath.core.model.steps import Step
 from homepath.core.model.visible import visible
+from homepath.core.planning.new_zone import stays_behind
+from homepath.core.wanted.case import Case
 
 
 def show_sheet(
@@ -95,3 +97,11 @@ def _block(paper: Paper, deed: str, lines: Sequence[Line], notation: Notation, w
         paper.out.write(f"    {deed}   Type {rrtype}   Name {place}{ttl}   {each}{dot}\n")
         for line in values:
             paper.value(line.value)
+
+
+def show_left_behind(paper: Paper, case: Case) -> None:
+    """What does not come along to the new name servers, and why not."""
+    left = [(record, why) for record, why in stays_behind(case) if record.type not in ("RRSIG", "NSEC", "NSEC3")]
+    if left:
+        paper.heading("Left behind on purpose")
+        paper.table([(f"{record.type} at {shown(record.name)}", why) for record, why in left])

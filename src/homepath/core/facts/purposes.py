@@ -15,6 +15,8 @@ SIGNING = ("RRSIG", "NSEC", "NSEC3", "DNSKEY")
 """Types that a signing server writes by itself."""
 OF_THE_SERVER = ("SOA", *SIGNING, "NSEC3PARAM", "CDNSKEY", "CDS")
 """Types that nobody types into a form: the server keeps them by itself."""
+_PRIVATE = re.compile(r"TYPE(6528[0-9]|6529[0-9]|65[3-4][0-9]{2}|655[0-3][0-9])")
+"""Types for private use, such as those in which servers keep notes of their own (RFC 6895 section 3.1)."""
 _MAIL_LABELS = {"mail", "smtp", "imap", "pop", "pop3", "webmail", "autodiscover", "autoconfig", "mx"}
 _PARK_LABELS = {"park", "parking", "parked"}
 
@@ -57,6 +59,13 @@ def _of_text(record: RecordSet, first: str) -> tuple[Purpose, str]:
     if first.startswith("_") or any(_PROOF.match(text) for text in texts):
         return "proof of ownership", "its text looks like a code that proves ownership"
     return "other", "a text whose use is not known"
+
+
+def written_by_server(name: Name, rrtype: str, domain: Name) -> bool:
+    """Whether only the name server itself, or the zone above, may write such a set: it does not move to another."""
+    if rrtype in OF_THE_SERVER or rrtype in ("NSEC3PARAM", "DLV", "ZONEMD") or _PRIVATE.fullmatch(rrtype):
+        return True
+    return name == domain and rrtype in ("NS", "DS")
 
 
 def is_parking(record: RecordSet, notation: Notation) -> str | None:

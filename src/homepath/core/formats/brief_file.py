@@ -8,7 +8,19 @@ from functools import partial
 from typing import Any, get_args
 
 from homepath.core.formats.strict import Field, Reader, list_of, map_of, number, one_of, read_file, table, text, yes_no
-from homepath.core.model.brief import Brief, BriefRecord, BriefStep, HttpsFacts, Redirector, ValueAsked, When
+from homepath.core.model.brief import (
+    LOADS_WITHIN,
+    PLAIN_ZONE,
+    Brief,
+    BriefRecord,
+    BriefStep,
+    Existing,
+    HttpsFacts,
+    NewZone,
+    Redirector,
+    ValueAsked,
+    When,
+)
 from homepath.core.model.names import absolute
 from homepath.core.model.times import seconds_in
 from homepath.core.model.values import canonical, check_host_target
@@ -75,10 +87,15 @@ class _Routes:
     www_by_address: tuple[BriefRecord, ...] = ()
     label_by_address: tuple[BriefRecord, ...] = ()
     servers: tuple[str, ...] = ()
+    new_zone: NewZone = PLAIN_ZONE
 
 
 def _routes(records: _Routes, nameservers: _Routes) -> _Routes:
-    return replace(records, servers=nameservers.servers)
+    return replace(records, servers=nameservers.servers, new_zone=nameservers.new_zone)
+
+
+def _nameservers(servers: tuple[str, ...], **more: Any) -> _Routes:
+    return _Routes(servers=servers, new_zone=NewZone(**more))
 
 
 def _https(issuers: tuple[str, ...], usual_wait: int | None, longest_wait: int | None, **more: Any) -> HttpsFacts:
@@ -118,7 +135,7 @@ def _brief(
     by_address = (*routes.www_by_address, *routes.label_by_address)
     records = (*routes.apex, *routes.www, *routes.label, *by_address, *ownership, *further, *redirects[1])
     texts = [*(value for record in records for value in (*record.values, record.host)), free_address or ""]
-    texts.append(routes.apex_alias or "")
+    texts += [routes.apex_alias or "", *routes.servers]
     places = {place for words in texts for place in PLACE.findall(words)} - {"domain"}
     if missing := sorted(places - set(values)):
         raise ValueError(f"{{{missing[0]}}} is used, but there is no [values.{missing[0]}] that says how to ask for it")
@@ -135,6 +152,7 @@ def _brief(
         routes.label_by_address,
         further,
         routes.servers,
+        routes.new_zone,
         *redirects,
         refuses_redirect_from,
         https,
@@ -174,6 +192,10 @@ _ROUTES = {
     "www_by_address": _RECORDS,
     "label_by_address": _RECORDS,
 }
+NEW_ZONE = {
+    "existing": Field(list_of(one_of(*get_args(Existing))), ()),
+    "loads_within": Field(text(seconds_in), LOADS_WITHIN),
+}
 _HTTPS = {
     "issuers": Field(list_of(text(host)), ()),
     "usual_wait": Field(text(seconds_in), None),
@@ -196,7 +218,9 @@ _FORM: Reader = table(
                 _routes,
                 {
                     "records": Field(table(_Routes, _ROUTES), _Routes()),
-                    "nameservers": Field(table(_Routes, {"servers": Field(list_of(text(host), least=1))}), _Routes()),
+                    "nameservers": Field(
+                        table(_nameservers, {"servers": Field(list_of(text(host), least=1)), **NEW_ZONE}), _Routes()
+                    ),
                 },
             ),
             _Routes(),

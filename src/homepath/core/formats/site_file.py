@@ -6,11 +6,12 @@ from collections.abc import Mapping
 from ipaddress import ip_address
 from typing import Any, get_args
 
+from homepath.core.formats.brief_file import NEW_ZONE
 from homepath.core.formats.strict import Field, list_of, map_of, number, one_of, read_file, table, text, yes_no
-from homepath.core.model.brief import Notation, Site
+from homepath.core.model.brief import MoveTo, NewZone, Notation, Site, WayBack
 from homepath.core.model.names import absolute, is_host, labels
 from homepath.core.model.plan import Purpose
-from homepath.core.model.times import seconds_in
+from homepath.core.model.times import from_rfc3339, rfc3339, seconds_in
 
 SITE_FORMAT = "homepath.site/1"
 NOTATION_FORMAT = "homepath.notation/1"
@@ -32,6 +33,17 @@ def _primary(words: str) -> str:
     return label
 
 
+def _server(words: str) -> str:
+    name = absolute(words)
+    if len(labels(name)) < 2 or not is_host(name):
+        raise ValueError("should be the full name of a name server, such as ns1.thornlea.example")
+    return name
+
+
+_MOVE = {"to": Field(text()), "servers": Field(list_of(text(_server)), ())}
+_UNDO = {"of": Field(one_of("records", "nameservers")), "to": Field(text(from_rfc3339), None)}
+
+
 _SITE = table(
     Site,
     {
@@ -40,7 +52,7 @@ _SITE = table(
         "also": Field(list_of(text(_domain)), ()),
         "brief": Field(text()),
         "notation": Field(text(), None),
-        "route": Field(one_of("records", "nameservers", "advise"), "advise"),
+        "route": Field(one_of("records", "nameservers", "advise", "undo", "leave"), "advise"),
         "values": Field(map_of(text()), {}),
         "values_of": Field(map_of(map_of(text())), {}),
         "ownership": Field(one_of("TXT", "CNAME"), None),
@@ -49,6 +61,10 @@ _SITE = table(
         "own_server": Field(list_of(text(lambda words: str(ip_address(words.strip())))), ()),
         "purposes": Field(map_of(one_of(*get_args(Purpose))), {}),
         "accepted": Field(map_of(list_of(text())), {}),
+        "move": Field(table(MoveTo, _MOVE), None),
+        "undo": Field(table(WayBack, _UNDO), None),
+        "leave_behind": Field(list_of(text()), ()),
+        "sign": Field(yes_no, False),
         "keep": Field(table(lambda records: records, {"records": Field(list_of(text()), ())}), ()),
     },
 )
@@ -79,6 +95,8 @@ def write_site(site: Site, existing: str | None = None) -> str:
         "redirect": site.redirect,
         "apex": site.apex,
         "own_server": list(site.own_server),
+        "leave_behind": list(site.leave_behind),
+        "sign": site.sign or None,
     }
     for key, value in wanted.items():
         if value is None or value == []:
@@ -90,6 +108,12 @@ def write_site(site: Site, existing: str | None = None) -> str:
     _write_table(document, "purposes", site.purposes)
     _write_table(document, "accepted", {key: list(values) for key, values in site.accepted.items()})
     _write_table(document, "keep", {"records": list(site.keep)} if site.keep else {})
+    move = {"to": site.move.to, "servers": list(site.move.servers)} if site.move else {}
+    _write_table(document, "move", move)
+    undo: dict[str, Any] = {"of": site.undo.of} if site.undo else {}
+    if site.undo and site.undo.to is not None:
+        undo["to"] = rfc3339(site.undo.to)
+    _write_table(document, "undo", undo)
     return tomlkit.dumps(document)
 
 
@@ -139,6 +163,7 @@ def _notation(
     parking: Mapping[str, Any],
     forwarding: Mapping[str, Any],
     proxy: Mapping[str, Any],
+    new_zone: NewZone,
 ) -> Notation:
     return Notation(
         host,
@@ -149,6 +174,7 @@ def _notation(
         forwarding_https=forwarding.get("https", False),
         forwarding_addresses=forwarding.get("addresses", ()),
         proxy=proxy.get("available", False),
+        new_zone=new_zone,
     )
 
 
@@ -161,6 +187,7 @@ _NOTATION = table(
         "parking": Field(table(dict, _PARKING), {}),
         "forwarding": Field(table(dict, _FORWARDING), {}),
         "proxy": Field(table(dict, {"available": Field(yes_no, True)}), {}),
+        "new_zone": Field(table(NewZone, NEW_ZONE), NewZone()),
     },
 )
 

@@ -32,6 +32,9 @@ _STAGES: dict[StepKind, Stage] = {
     "claim": "claim",
     "take-back-hsts": "decide",
     "inventory": "decide",
+    "compare": "look",
+    "old-zone": "spread",
+    "left": "look",
     "spread": "spread",
     "wait-ttl": "spread",
     "wait-ds": "spread",
@@ -56,12 +59,19 @@ def where(journey: Journey) -> Place:
     return journey.step.place if journey.step and not isinstance(journey.act, Wait) else "here"
 
 
+ENDS = {
+    "there": "Nothing: every address leads to your site.",
+    "back": "Nothing: all of it is as it was before.",
+    "away": "Nothing: no entry leads to the builder any more.",
+}
+
+
 def sentence(journey: Journey) -> str:
     """The one thing to do now."""
     step = journey.step
     match journey.act:
         case Nothing():
-            return "Nothing: every address leads to your site."
+            return ENDS[journey.going]
         case Enter(delete, enter, place):
             verb = "Only the TTL changes: " if step and step.kind in ("lower-ttl", "raise-ttl") else ""
             at = "the new name servers" if place == "new DNS host" else "the DNS host"

@@ -100,7 +100,7 @@ def _wait_ttl(view: View, longest: int, still_high: bool, left_out: bool) -> Dra
 
 def enter(view: View) -> Iterator[Draft]:
     """The entry of everything that is wanted; where it was right before and is no longer, mending comes first."""
-    act = enter_act(view.work)
+    act = enter_act(view.work, view.host_side)
     was = view.was("enter")
     lost = bool(view.work) and was is not None and was.state in ("done", "undone") and _was_right(view)
     if lost:
@@ -184,21 +184,23 @@ def forward(view: View) -> Iterator[Draft]:
     """The second name by the DNS host's own forwarding, or its proxy's rule where it has no other."""
     there = view.case.wanted.redirects
     for name in view.case.wanted.forwarded if there and there.place == "forwarding" else ():
-        known = set(view.case.notation.forwarding_addresses)
-        entered = bool(known & set(view.case.zone.values(name, "A") + view.case.zone.values(name, "AAAA")))
+        known, before = set(view.case.notation.forwarding_addresses), view.over is not None and not view.handed_over
+        zone = view.new_zone if before else view.case.zone
+        leads = {*zone.values(name, "A"), *zone.values(name, "AAAA")}
+        entered = bool(known & leads) or (before and not known and bool(leads))
         mine = [way for way in (view.visit.ways if view.visit else ()) if f"://{shown(name)}/" in way.url]
         arrived = bool(mine) and any(way.state == "arrived" for way in mine)
         told = view.told(f"forward:{shown(name)}")
         stands: Standing = Open(Forward(name, view.case.wanted.primary_url))
         if entered or arrived:
-            at = Meant(name, "A", tuple(known & set(view.case.zone.values(name, "A"))))
-            stands = Done(right_since_seen(view.evidence.contents, at) if at.values else None)
+            at = Meant(name, "A", tuple(known & leads))
+            stands = Done(right_since_seen(view.evidence.contents, at) if at.values and not before else None)
         elif told is not None and not known and not mine:
             stands = Done(told, "told")
         yield Draft(
             kind="forward",
             about=shown(name),
-            place="DNS host",
+            place=view.new_side if view.over is not None else "DNS host",
             title=f"Forward {shown(name)}",
             instruction=f"In {view.case.notation.host}'s forwarding page, forward {shown(name)} to "
             f"{view.case.wanted.primary_url} permanently (301), with path. Delete address entries at @ that the page "

@@ -1,21 +1,55 @@
-"""Steps of a hand-over: the inventory, carrying it over, the DS record, the name servers."""
+"""Steps of a hand-over up to the switch: the inventory, the new zone, what must come along, the comparison."""
 
 from __future__ import annotations
 
 import math
 from collections.abc import Iterator
 
-from homepath.core.journey.draft import Done, Draft, Open, Standing
+from homepath.core.formats.words import counted
+from homepath.core.journey.draft import Done, Draft, LeftOut, Open, Standing
+from homepath.core.journey.entries import enter_act
 from homepath.core.journey.view import View
-from homepath.core.model.acts import Choice, Decide, Enter, Entry, NameServers, RemoveDs, Wait
-from homepath.core.model.history import earlier_copies, right_since_seen
-from homepath.core.model.meant import Meant
-from homepath.core.model.names import shown
+from homepath.core.model.acts import BuilderStep, Choice, Decide, Entry, Wait
+from homepath.core.model.compared import Compared
+from homepath.core.model.names import relative, shown
+from homepath.core.model.plan import Change, Place
 from homepath.core.model.records import RecordSet
-from homepath.core.planning.difference import must_come_along
+from homepath.core.model.times import lasting
+from homepath.core.planning.new_zone import must_come_along
 
-UNKNOWN_DS_TTL = 86400
-"""Seconds; how long caches may keep a DS set whose TTL was not seen."""
+LOOK_AGAIN = 600
+"""Seconds after which new name servers are looked at again for the first time."""
+
+
+def place_of_new(view: View) -> Place:
+    over = view.over
+    return "builder" if over is not None and over.by_builder and view.case.wanted.going == "there" else view.new_side
+
+
+def host_of_new(view: View) -> str:
+    return view.over.host if view.over else view.builder
+
+
+def assigned(view: View) -> Iterator[Draft]:
+    """The names of the new servers, where whoever runs them assigns them to each customer."""
+    over = view.over
+    if over is None or (over.servers and view.was("decide:servers") is None):
+        return
+    word = f"value:{over.unsaid[0]}=NAME" if over.unsaid else "servers:NAME NAME"
+    question = Decide(
+        f"Which name servers did {over.host} assign to {shown(view.case.domain)}? Copy all of them.",
+        (Choice("It shows them with the domain, once it was added there", ("next", "--decide", word)),),
+    )
+    yield Draft(
+        kind="decide",
+        about="servers",
+        place=place_of_new(view),
+        title=f"Copy the name servers that {over.host} assigned",
+        instruction=f"{over.host} shows them once the domain was added there. Give them to "
+        f'`homepath next --decide "{word}"`, or write them into homepath.toml.',
+        expect="`homepath next` goes on.",
+        stands=Done(None) if over.servers else Open(question),
+    )
 
 
 def to_carry(view: View) -> list[RecordSet]:
@@ -29,13 +63,14 @@ def inventory(view: View) -> Draft:
     sources = [
         source for seen in (view.evidence.survey.records if view.evidence.survey else ()) for source in seen.sources
     ]
-    whole = any(source.startswith(("transfer ", "file ")) for source in sources)
+    whole = view.evidence.whole_seen or any(source.startswith(("transfer ", "file ")) for source in sources)
     names = sorted({shown(record.name) for record in to_carry(view)})
     transfer = Choice("Ask the name servers for the whole zone", ("survey", "--transfer"))
     choices = (
         *([] if view.evidence.transfer_tried else [transfer]),
         Choice("These are all the names", ("next", "--done", "inventory")),
         Choice("Add an export of the zone from the DNS host", ("survey", "--zone", "FILE")),
+        Choice("There are more: look at one that you know", ("survey", "--ask", "NAME")),
     )
     question = Decide(
         f"Everything at the name servers changes hands at once. Seen so far, beside the website: "
@@ -52,107 +87,251 @@ def inventory(view: View) -> Draft:
         place="here",
         title="See everything that must come along",
         instruction="Only usual names can be asked for from outside. Export the zone at the DNS host and add it with "
-        "`homepath survey --zone FILE`, or try `homepath survey --transfer`.",
+        "`homepath survey --zone FILE`, try `homepath survey --transfer`, or name what you know with "
+        "`homepath survey --ask NAME`.",
         expect="`homepath survey` lists every entry that you know of.",
         stands=stands,
     )
 
 
+def new_zone(view: View) -> Draft:
+    """The new name servers hold the domain: asked directly, before anybody is sent there."""
+    over, host = view.over, host_of_new(view)
+    assert over is not None
+    title = f"Let {host} prepare the domain"
+    told = view.told("claim") if place_of_new(view) == "builder" else view.told("new-zone")
+    compared = view.compared
+    because = compared.findings if compared else ()
+    standing: Standing
+    if view.handed_over or (compared is not None and compared.held):
+        standing = Done(None)
+    elif view.told("compare") is not None:
+        standing = LeftOut("you decided to switch without having seen it")
+    elif told is None and place_of_new(view) != "builder":
+        standing = Open(BuilderStep(f"Add {shown(view.case.domain)} at {host}", _preparing(view)))
+    else:
+        began = told if told is not None else view.now
+        wait = _loading(view, began)
+        blockers = tuple(each for each in because if each.level == "blocker" and each.code != "left-at-the-old")
+        if wait is None or (blockers and blockers[0].code == "new-server-unknown"):
+            standing = Open(_ask_the_new_host(view, compared), because=blockers)
+        else:
+            standing = Open(wait, "its name servers do not hold the domain yet")
+    return Draft(
+        kind="new-zone",
+        place=place_of_new(view),
+        title=title,
+        instruction=_preparing(view),
+        expect=f"Each name server of {host} answers for {shown(view.case.domain)}.",
+        stands=standing,
+        longest_wait=over.new_zone.loads_within,
+        way_back="Remove the domain there again; nobody asks these servers yet.",
+    )
+
+
+def _preparing(view: View) -> str:
+    over, name = view.over, shown(view.case.domain)
+    assert over is not None
+    if place_of_new(view) == "builder":
+        start = f"{over.host} prepares its name servers for {name} once it was told of the domain."
+    else:
+        start = f"Add {name} at {over.host} as a domain that you own already."
+    words = {
+        "scan": " It copies the entries that it can guess; what nobody can guess it misses, and `homepath next` lists "
+        "that afterwards.",
+        "import": " It can read a file: `homepath sheet --as zone --to new.zone` writes one with all that is wanted.",
+    }
+    more = "".join(words.get(each, "") for each in over.new_zone.existing)
+    return f"{start}{more} Do not change the name servers at the registrar yet."
+
+
+def _loading(view: View, began: float) -> Wait | None:
+    """The next look worth making at servers that do not hold the domain yet; None once it has taken too long."""
+    over = view.over
+    longest = over.new_zone.loads_within if over else LOOK_AGAIN
+    for seconds in (min(LOOK_AGAIN, longest), longest):
+        if view.now < began + seconds:
+            return Wait(math.ceil(began + seconds), "builder")
+    return None
+
+
+def _ask_the_new_host(view: View, compared: Compared | None) -> BuilderStep | Decide:
+    host = host_of_new(view)
+    seen = "; ".join(each.detail for each in (compared.new if compared else ()) if each.detail)
+    if compared is not None and any(each.state == "no-such-server" for each in compared.new):
+        return BuilderStep(f"Compare the names of the new name servers with what {host} shows", f"Seen: {seen}.")
+    loses = tuple(
+        Entry(record.name, record.type, value, record.ttl)
+        for record in view.case.zone
+        if record.type != "SOA" and record.key != (view.case.domain, "NS")
+        for value in record.values
+    )
+    return Decide(
+        f"The name servers of {host} do not hold {shown(view.case.domain)}, though it had the time for it: "
+        f"{seen or 'none answers for it'}. Ask its support desk why. Some hosts load a domain only after the switch; "
+        "whatever must come along is then gone until it was entered there.",
+        (
+            Choice("Look again", ("next",)),
+            Choice("Switch all the same, without having seen it", ("next", "--done", "compare"), loses),
+        ),
+    )
+
+
 def carry(view: View) -> Iterator[Draft]:
-    carried = to_carry(view)
-    if not carried:
+    """Everything the new servers are to give and do not, to be entered there before the switch."""
+    over, left = view.over, view.to_enter
+    assert over is not None
+    if all(each.kind == "theirs" for each in view.dues) or view.handed_over:
+        if view.handed_over and view.was("carry") is not None:
+            yield _carry(view, Done(None), left)
         return
-    left = [record for record in carried if not view.evidence.carried.get(record.key)]
-    entries = [Entry(r.name, r.type, value, r.ttl) for r in left for value in r.values]
+    letter = over.new_zone.existing == ("support",)
     told = view.told("carry")
-    seen_at_all = any(record.key in view.evidence.carried for record in carried)
-    stands: Standing = Open(Enter((), tuple(entries), "new DNS host"), because=view.findings("mail-left-behind"))
-    if view.handed_over or not left:
+    stands: Standing
+    if view.compared is not None and view.compared.held:
+        stands = Open(enter_act(left, view.new_side)) if left else Done(None)
+        if left and letter:
+            stands = Open(_letter(view, left, told))
+    elif view.told("compare") is not None:
+        stands = LeftOut("you decided to switch without having seen it")
+    elif not left:
         stands = Done(None)
-    elif told is not None and not seen_at_all:
-        stands = Done(told, "told")
-    yield Draft(
+    else:
+        stands = Open(_letter(view, left, told) if letter else enter_act(left, view.new_side))
+    if isinstance(stands, Open):
+        because = view.findings("mail-left-behind") if view.compared is None or not view.compared.held else ()
+        stands = Open(stands.act, _left_words(view, left, told), because)
+    yield _carry(view, stands, left)
+
+
+def _left_words(view: View, left: tuple[Change, ...], told: float | None) -> str:
+    what = ", ".join(dict.fromkeys(f"{change.type} at {shown(change.name)}" for change in left[:8]))
+    more = f" and {len(left) - 8} more" if len(left) > 8 else ""
+    said = "it was said to be done; " if told is not None else ""
+    return f"{said}not yet at the new name servers as it must be: {what}{more}"
+
+
+def _letter(view: View, left: tuple[Change, ...], told: float | None) -> BuilderStep:
+    host = host_of_new(view)
+    again = " again: not everything is there" if told is not None else ""
+    values = sum(len(change.values) for change in left)
+    return BuilderStep(
+        f"Have {host}'s support desk enter what must come along{again}",
+        f"Send what `homepath sheet --as letter` writes: {counted(values, 'enter')}. Wait for their word that it was "
+        f"done, then type `homepath next --done carry`. Do not change the name servers before that.",
+    )
+
+
+def _carry(view: View, stands: Standing, left: tuple[Change, ...]) -> Draft:
+    host = host_of_new(view)
+    return Draft(
         kind="carry",
-        place="builder",
+        place=place_of_new(view),
         title="Enter everything that must come along at the new name servers",
-        instruction=f"Before the switch, enter at {view.builder}'s DNS page what `homepath sheet` lists: mail, proofs "
-        "and every other name.",
-        expect="Each of these answers the same at the new servers as at the old ones.",
+        instruction=f"Before the switch, enter at {host} what `homepath sheet` lists: mail, proofs, every other name"
+        f"{'' if view.over and view.over.by_builder else ', and the records of the website'}.",
+        expect="`homepath compare` says of each that it is the same, or as planned.",
         stands=stands,
     )
 
 
-def remove_ds(view: View) -> Iterator[Draft]:
-    """The signature key at the parent goes first: with it, checking resolvers refuse the new servers' answers."""
-    survey = view.evidence.survey
-    signed = bool(survey and survey.delegation and survey.delegation.signed)
-    gone = Meant(view.case.domain, "DS")
-    copies = earlier_copies(view.evidence.contents, gone)
-    if not signed and not copies:
+def lacking(view: View) -> Iterator[Draft]:
+    """What the new host has no place for needs the owner's word, before anything is entered there."""
+    over = view.over
+    if over is None or view.handed_over:
         return
-    longest = max((copy.ttl for copy in copies), default=UNKNOWN_DS_TTL)
-    until = max((copy.dies for copy in copies), default=None)
+    lacks = set(view.case.notation.lacks) if not over.by_builder else set()
+    nowhere = over.new_zone.existing == ("none",)
+    left = [change for change in view.to_enter if change.values and (nowhere or change.type in lacks)]
+    if not left and view.was("decide:new-form-lacks") is None:
+        return
+    choices = [
+        Choice(
+            f"Nobody needs {change.type} at {shown(change.name)}: leave it behind",
+            ("next", "--decide", f"leave-behind:{relative(change.name, view.case.domain)} {change.type}"),
+            tuple(Entry(change.name, change.type, value, change.ttl) for value in change.values),
+        )
+        for change in left
+    ]
+    if over.by_builder and "records" in view.plan.open:
+        choices.insert(0, Choice("Edit records at the present host instead", ("next", "--decide", "route:records")))
+    what = ", ".join(f"{change.type} at {shown(change.name)}" for change in left)
     yield Draft(
-        kind="remove-ds",
-        place="registrar",
-        title="Take the DS record away",
-        instruction=f"Switch DNSSEC off for {shown(view.case.domain)} at the registrar.",
-        expect="The parent no longer gives a DS record.",
-        stands=Open(RemoveDs(), because=view.findings("signed-delegation")) if signed else Done(None),
-        way_back="Switch DNSSEC on again.",
-    )
-    waits: Standing = Done(until)
-    if signed:
-        waits = Open(Wait(math.ceil(view.now + longest), "parent"))
-    elif until is not None and until > view.now:
-        waits = Open(Wait(math.ceil(until), "parent"))
-    yield Draft(
-        kind="wait-ds",
-        place="here",
-        title="Wait until the DS record is forgotten",
-        instruction="Nothing to do. Caches keep it for its TTL, and check signatures as long as they do.",
-        expect="From then on the name servers can change.",
-        stands=waits,
-        longest_wait=longest,
+        kind="decide",
+        about="new-form-lacks",
+        place=place_of_new(view),
+        title=f"Find a place for what {over.host} cannot hold",
+        instruction=f"{over.host} has no place for {what}. Ask its support desk, or choose another way.",
+        expect="`homepath next` goes on.",
+        stands=Open(
+            Decide(f"{over.host} has no place for {what}. What is to become of it?", tuple(choices)), urgent=True
+        )
+        if left
+        else Done(None),
     )
 
 
-def name_servers(view: View) -> Draft:
-    servers = view.case.wanted.nameservers
-    names = ", ".join(map(shown, servers))
-    since = None
-    if view.handed_over:
-        since = right_since_seen(view.said_at_source, Meant(view.case.domain, "NS", servers))
+def compare(view: View) -> Draft:
+    """Nobody is sent to the new name servers before each of them gives everything."""
+    compared = view.compared
+    stands: Standing
+    if view.handed_over or (compared is not None and compared.records_ready):
+        stands = Done(None)
+    elif view.told("compare") is not None and _word_counts(compared):
+        stands = Done(view.told("compare"), "told")
+    else:
+        stands = _not_ready(view, compared)
     return Draft(
-        kind="name-servers",
-        place="registrar",
-        title=f"Enter the {len(servers)} new name servers",
-        instruction=f"Replace all present name servers of {shown(view.case.domain)} by exactly these: {names}. Do not "
-        "delete the old zone for now: caches still ask it.",
-        expect="`homepath next` sees these servers at the parent, and no others.",
-        stands=Done(since)
-        if view.handed_over
-        else Open(NameServers(servers), because=view.findings("servers-incomplete")),
-        way_back="Enter the old name servers again.",
-    )
-
-
-def spread(view: View) -> Draft:
-    survey = view.evidence.survey
-    ttl = survey.delegation.ttl if survey and survey.delegation else 172800
-    own = view.case.zone.get(view.case.domain, "NS")
-    longest = max(ttl, own.ttl if own else 0)
-    stands: Standing = Done(None)
-    if not view.handed_over:
-        stands = Open(Wait(math.ceil(view.now + longest), "parent"))
-    elif view.caches is not None:
-        stands = Open(view.caches)
-    return Draft(
-        kind="spread",
+        kind="compare",
         place="here",
-        title="Wait until the old name servers are forgotten (caches)",
-        instruction="Nothing to do; keep the old zone alive until then.",
-        expect="`homepath watch` says: settled.",
+        title="Compare the old and the new name servers",
+        instruction="`homepath compare` asks every server of both sides for every entry.",
+        expect="`homepath compare` says: ready.",
         stands=stands,
-        longest_wait=longest,
     )
+
+
+def _word_counts(compared: Compared | None) -> bool:
+    """The owner may go on where nothing can be seen: no new server holds the domain, or only the website, which they
+    lead by themselves, is not there yet. Never against what is seen to be missing."""
+    if compared is None or not compared.held:
+        return True
+    return all(each.theirs for each in compared.hindering) and all(each.state == "holds" for each in compared.new)
+
+
+def _not_ready(view: View, compared: Compared | None) -> Standing:
+    """What is missing, where it is nothing to type: servers that follow, or that have to be seen to."""
+    if compared is None or not compared.held or view.to_enter:
+        return Open(BuilderStep("Compare both sides", "Run `homepath compare`."), "not everything is there yet")
+    wait = _loading(view, view.new_side_changed)
+    blockers = tuple(each for each in compared.findings if each.level == "blocker")
+    odd = next((each for each in compared.new if each.state != "holds"), None)
+    unknown = any(each.code == "new-server-unknown" for each in blockers)
+    if wait is not None and not unknown:
+        why = f"{shown(odd.name)}: {odd.detail}" if odd else "the new name servers do not lead the website yet"
+        return Open(wait, why)
+    if odd is None:
+        return Open(_website_missing(view, compared), because=blockers)
+    title = blockers[0].message if blockers else f"{shown(odd.name)} is not ready"
+    cure = blockers[0].cure if blockers else f"Ask {host_of_new(view)}'s support desk."
+    return Open(BuilderStep(title, cure), because=blockers)
+
+
+def _website_missing(view: View, compared: Compared) -> Decide:
+    """The new servers hold the domain and lead the website nowhere: some builders do that only once they are asked."""
+    host = host_of_new(view)
+    left = [each for each in compared.hindering if each.theirs]
+    names = " and ".join(dict.fromkeys(shown(each.name) for each in left))
+    loses = tuple(Entry(each.name, each.type, value, each.old_ttl) for each in left for value in each.old)
+    return Decide(
+        f"The name servers of {host} lead {names} nowhere yet, though it had {lasting(_longest(view))}. Ask its "
+        "support desk whether that comes only after the switch.",
+        (
+            Choice("Look again", ("next",)),
+            Choice("It comes after the switch: go on", ("next", "--done", "compare"), loses),
+        ),
+    )
+
+
+def _longest(view: View) -> int:
+    return view.over.new_zone.loads_within if view.over else 0

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+from homepath.core.findings.registry import finding
 from homepath.core.formats.words import counted
 from homepath.core.journey.draft import Done, Draft, LeftOut, Open, Undone
 from homepath.core.journey.view import View
@@ -22,7 +23,7 @@ def journey(case: Case, plan: Plan, evidence: Evidence, now: float) -> Journey:
     view = View(case, plan, evidence, now)
     made = drafts(view)
     current = _current(made)
-    steps = _with_remembered([_step(draft, draft is current, view) for draft in made], evidence.remembered, now)
+    steps = _with_remembered([_step(draft, draft is current, view) for draft in made], view)
     numbered = _numbered(steps)
     step = next((each for each in numbered if current is not None and each.id == current.id), None)
     act: Act = Nothing()
@@ -37,6 +38,7 @@ def journey(case: Case, plan: Plan, evidence: Evidence, now: float) -> Journey:
         because=because,
         notes=_notes(view, because),
         open_acts=tuple((draft.id, draft.stands.act) for draft in made if isinstance(draft.stands, Open)),
+        going=case.wanted.going,
     )
 
 
@@ -92,15 +94,19 @@ def _since(since: float | None, step_id: str, view: View) -> float:
     return was.since if was and was.state == "done" and was.since is not None else view.now
 
 
-def _with_remembered(steps: Sequence[Step], remembered: Sequence[Step], now: float) -> list[Step]:
+_TURNED = {"back": "it is taken back", "away": "the builder is left"}
+
+
+def _with_remembered(steps: Sequence[Step], view: View) -> list[Step]:
     """Ids never disappear: a step that the plan no longer has is done, if it was, or left out."""
     here = {step.id for step in steps}
+    turned = _TURNED.get(view.case.wanted.going)
     gone = []
-    for step in remembered:
-        if step.id not in here and step.state == "done":
+    for step in view.evidence.remembered:
+        if step.id not in here and step.state == "done" and turned is None:
             gone.append(replace(step, until=None))
         elif step.id not in here:
-            why = step.why if step.state == "left-out" else "the plan needs it no longer"
+            why = step.why if step.state == "left-out" else turned or "the plan needs it no longer"
             gone.append(replace(step, state="left-out", since=None, by=None, until=None, why=why))
     return [*steps, *gone]
 
@@ -112,10 +118,25 @@ def _numbered(steps: Sequence[Step]) -> tuple[Step, ...]:
     return (*(replace(step, number=number) for number, step in enumerate(counted, 1)), *out)
 
 
+def _own_notes(view: View) -> list[Finding]:
+    """What the way itself has to say, besides its steps."""
+    found = list(view.findings("nothing-to-take-back", "mentions-the-builder"))
+    if view.over is not None and view.handed_over and view.caches is None and not view.parents_behind:
+        said = f"Nothing asks the old zone at {view.former_host} any more: it may be deleted there."
+        found.append(finding("old-zone-deletable", view.case.domain, "NS", said))
+        if view.was("remove-ds") is not None and not view.case.wanted.sign:
+            found[-1] = replace(
+                found[-1],
+                message=f"{said} The domain was signed (DNSSEC) before; to have it signed "
+                "again: homepath next --decide sign:yes",
+            )
+    return found
+
+
 def _notes(view: View, because: Sequence[Finding]) -> tuple[Finding, ...]:
     """What is worth knowing and needs no act: notes of the last looks."""
     seen = [*(view.evidence.spread.findings if view.evidence.spread else ())]
-    seen += [*(view.visit.findings if view.visit else ())]
+    seen += [*(view.visit.findings if view.visit else ()), *_own_notes(view)]
     said = {(finding.code, finding.name) for finding in because}
     notes = [f for f in seen if (f.code, f.name) not in said and (f.level == "note" or view.arrived_web)]
     return tuple(dict.fromkeys(notes))

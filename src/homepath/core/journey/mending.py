@@ -8,7 +8,7 @@ from homepath.core.journey import entering
 from homepath.core.journey.draft import Done, Draft, LeftOut, Open
 from homepath.core.journey.entries import enter_act
 from homepath.core.journey.view import View
-from homepath.core.model.acts import BuilderStep, Choice, Decide, Entry, RemoveDs, Where
+from homepath.core.model.acts import BuilderStep, Choice, Decide, Entry, RemoveDs
 from homepath.core.model.findings import Finding
 from homepath.core.model.names import ancestors, relative, shown
 from homepath.core.model.plan import Place
@@ -22,7 +22,7 @@ def put_back_lost(view: View) -> Iterator[Draft]:
     if not found and was is None:
         return
     findings = loss_findings(view.case, found)
-    act = enter_act([change for loss in found for change in put_back(loss)], _where(view))
+    act = enter_act([change for loss in found for change in put_back(loss)], view.host_side)
     what = ", ".join(dict.fromkeys(f"{loss.before.type} at {shown(loss.before.name)}" for loss in found))
     since = was.since if was and was.state == "done" else view.now
     yield Draft(
@@ -35,11 +35,7 @@ def put_back_lost(view: View) -> Iterator[Draft]:
     )
 
 
-def _where(view: View) -> Where:
-    return "new DNS host" if view.by_servers and view.handed_over else "DNS host"
-
-
-HANDLED = ("kept-record-gone", "kept-record-changed", "signed-delegation")
+HANDLED = ("kept-record-gone", "kept-record-changed", "signed-delegation", "left-at-the-old")
 """Blockers that have a step of their own."""
 
 
@@ -115,6 +111,10 @@ def _choices(view: View, finding: Finding) -> Iterator[Choice]:
         if any(want.record.name == record.name for want in case.wanted.wants if want.record.type == "CNAME"):
             say = f"Nobody needs the {record.type} entry at {shown(record.name)}: delete it"
             yield Choice(say, ("next", "--decide", f"drop:{word}"), loses)
+    if finding.code in ("in-the-way-now", "points-to-the-builder") and record is not None:
+        loses = tuple(Entry(record.name, record.type, value, record.ttl) for value in record.values)
+        yield Choice("It is to stay as it is", ("next", "--decide", f"accept:{word}"))
+        yield Choice("Nobody needs it: it may go", ("next", "--decide", f"drop:{word}"), loses)
     if finding.code == "delegated-away":
         cut = next((r for at in ancestors(finding.name) if (r := case.zone.get(at, finding.type)) is not None), None)
         if cut is not None and cut.name in case.wanted.web_names:

@@ -37,6 +37,7 @@ def joined(journeys: Sequence[Journey]) -> Journey:
         because=chosen.because,
         notes=notes,
         open_acts=tuple((_id(key, each, main), act) for each in journeys for key, act in each.open_acts),
+        going=main.going,
         further=further,
     )
 

@@ -6,20 +6,24 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
-from homepath.core.model.acts import Wait
-from homepath.core.model.evidence import Evidence
+from homepath.core.model.acts import Wait, Where
+from homepath.core.model.compared import Compared, RecordCompared
+from homepath.core.model.evidence import Evidence, new_side_zone
 from homepath.core.model.findings import Finding
 from homepath.core.model.history import Content, right_since_seen
 from homepath.core.model.meant import Meant
 from homepath.core.model.names import Name
-from homepath.core.model.plan import Change, Plan
-from homepath.core.model.records import Key
+from homepath.core.model.plan import PURPOSES, Change, Plan
+from homepath.core.model.records import Key, RecordSet, Zone
 from homepath.core.model.steps import Step
 from homepath.core.model.visits import Visit
 from homepath.core.planning.job import job
 from homepath.core.planning.lowering import in_use
+from homepath.core.planning.new_zone import Due, due, to_enter
 from homepath.core.propagation.deadlines import last_copy
 from homepath.core.wanted.case import Case
+from homepath.core.wanted.wanted import HandOver
+from homepath.core.wanted.zone_facts import handed_over
 
 HARD_TYPES = ("A", "AAAA", "CNAME", "HTTPS", "SVCB", "NS", "DS")
 """Types whose old answers lead visitors astray; the end is not reached while a cache may hold one."""
@@ -35,8 +39,87 @@ class View:
     now: float
 
     @property
+    def over(self) -> HandOver | None:
+        """The hand-over that this way is, if it is one."""
+        return self.case.wanted.hand_over
+
+    @property
     def by_servers(self) -> bool:
-        return self.plan.route == "nameservers"
+        return self.over is not None
+
+    @property
+    def new_side(self) -> Where:
+        """How the side that takes over is called. Going back, that is the DNS host of before."""
+        return "DNS host" if self.case.wanted.going == "back" else "new DNS host"
+
+    @property
+    def host_side(self) -> Where:
+        """Where the zone that counts now is edited."""
+        if self.over is not None and self.handed_over:
+            return self.new_side
+        return "new DNS host" if self.over is not None and self.case.wanted.going == "back" else "DNS host"
+
+    @property
+    def former_host(self) -> str:
+        """Who ran the domain before."""
+        return self.case.former or "the former DNS host"
+
+    @cached_property
+    def compared(self) -> Compared | None:
+        """The last look at both sides, as far as it is about the servers that are to take over now."""
+        found, over = self.evidence.compared, self.over
+        if found is None or over is None or set(found.target) != set(over.servers):
+            return None
+        return found
+
+    @cached_property
+    def dues(self) -> tuple[Due, ...]:
+        """Everything that the new name servers are to give."""
+        return due(self.case) if self.over is not None else ()
+
+    @cached_property
+    def new_zone(self) -> Zone:
+        """What the new name servers were last seen to hold; nothing where they do not hold the domain."""
+        if self.compared is None or not self.compared.held:
+            return Zone(self.case.domain)
+        return new_side_zone(self.case.domain, self.evidence.contents)
+
+    @cached_property
+    def to_enter(self) -> tuple[Change, ...]:
+        """What is left to type at the new host before the switch."""
+        if self.over is None or self.handed_over:
+            return ()
+        every = [change for each in self.dues for change in to_enter(each, self.new_zone.get(*each.key))]
+        found = list({(change.name, change.type): change for change in every}.values())
+        if self.compared is not None:
+            keys = {(change.name, change.type) for change in found}
+            for each in self.compared.hindering:
+                if each.theirs or each.key in keys:
+                    continue
+                if each.state == "extra" and not each.wanted:
+                    there = self.new_zone.get(*each.key)
+                    if there is not None:
+                        found.append(_taken_out(each, there))
+                elif each.at:
+                    # the server seen first has it, another one does not: nothing to type, it has to follow
+                    continue
+        return tuple(sorted(found, key=lambda c: (PURPOSES.index(c.purpose), c.name, bool(c.values), c.type)))
+
+    @property
+    def new_side_changed(self) -> float:
+        """When the new side was last seen to change, or the person said to have done something there."""
+        seen = [each.first_at for each in self.evidence.contents if each.source == "new"]
+        told = [at for step in ("claim", "new-zone", "carry") if (at := self.told(step)) is not None]
+        return max([*seen, *told], default=self.now)
+
+    @cached_property
+    def parents_behind(self) -> tuple[str, ...]:
+        """Servers of the zone above that do not name the new servers yet, by the last look at them."""
+        spread, survey = self.evidence.spread, self.evidence.survey
+        if spread is None or survey is None or spread.at < survey.at - 60:
+            return ()
+        readings = (r for each in spread.records if each.type == "NS" for r in each.readings if r.role == "parent")
+        return tuple(dict.fromkeys(r.vantage for r in readings if r.state not in ("new", "silent", "broken")))
 
     @property
     def builder(self) -> str:
@@ -44,7 +127,9 @@ class View:
 
     @cached_property
     def work(self) -> tuple[Change, ...]:
-        """What is left to enter at the DNS host."""
+        """What is left to enter at the DNS host that counts now."""
+        if self.over is not None and not self.handed_over:
+            return ()
         return tuple(change for change in self.plan.work if change.type != "NS" or change.name != self.case.domain)
 
     @cached_property
@@ -59,23 +144,21 @@ class View:
     @property
     def handed_over(self) -> bool:
         """Whether the parent names the wanted name servers and no others."""
-        survey = self.evidence.survey
-        return bool(
-            survey and survey.delegation and set(survey.delegation.servers) == set(self.case.wanted.nameservers)
-        )
+        return handed_over(self.case)
 
     @cached_property
     def source_right(self) -> bool:
         """Whether the domain's own servers, or the parent, say everything that is wanted."""
-        return self.handed_over if self.by_servers else not self.work
+        if self.over is not None:
+            return self.handed_over and not self.work
+        return not self.work
 
     @cached_property
     def right_since(self) -> float:
         """From when on the source was seen to be right; now where that moment is not known. Unix seconds."""
-        meants: Sequence[Meant] = self.meant
-        if self.by_servers:
-            meants = [Meant(self.case.domain, "NS", self.case.wanted.nameservers)]
-        found = [right_since_seen(self.said_at_source, each) for each in meants]
+        found = [right_since_seen(self.evidence.contents, each) for each in self.meant]
+        if self.over is not None:
+            found.append(right_since_seen(self.said_at_source, Meant(self.case.domain, "NS", self.over.servers)))
         known = [at for at in found if at is not None]
         return max(known, default=self.evidence.survey.at if self.evidence.survey else self.now)
 
@@ -93,10 +176,11 @@ class View:
         Once visitors arrive, what only a builder or a mail server asks for no longer holds anything up.
         """
         meants = self.meant
-        if self.by_servers:
+        if self.over is not None:
             domain = self.case.domain
             names = [Meant(name, rrtype) for name in self.case.wanted.names for rrtype in ("A", "AAAA", "CNAME")]
-            meants = (Meant(domain, "NS", self.case.wanted.nameservers), Meant(domain, "DS"), *names)
+            names = names if self.over.by_builder else []
+            meants = (*meants, Meant(domain, "NS", self.over.servers), Meant(domain, "DS"), *names)
         if self.arrived_web:
             meants = tuple(each for each in meants if each.type in HARD_TYPES)
         found = last_copy(self.evidence.contents, meants, self.now)
@@ -147,3 +231,8 @@ class View:
 
     def findings(self, *codes: str, at: Name | None = None) -> tuple[Finding, ...]:
         return tuple(f for f in self.plan.findings if f.code in codes and at in (None, f.name))
+
+
+def _taken_out(each: RecordCompared, there: RecordSet) -> Change:
+    why = "it would lead elsewhere what must come along"
+    return Change("remove", each.name, each.type, there.ttl, (), there.values, each.purpose, why, there.ttl)

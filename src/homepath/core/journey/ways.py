@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from homepath.core.journey import entering, handing_over, mending, telling
+from homepath.core.journey import entering, handing_over, mending, returning, switching, telling
 from homepath.core.journey.draft import Draft
 from homepath.core.journey.view import View
 
@@ -25,17 +25,35 @@ def by_records(view: View) -> Iterator[Draft]:
 
 
 def by_name_servers(view: View) -> Iterator[Draft]:
-    """The builder's own name servers take the domain over."""
+    """Other name servers take the domain over: the builder's own, or those of another DNS host."""
     yield telling.claim(view)
     yield from telling.builder_steps(view, "first")
     yield handing_over.inventory(view)
-    yield from telling.builder_steps(view, "before-nameservers")
-    yield from handing_over.carry(view)
-    yield from handing_over.remove_ds(view)
-    yield handing_over.name_servers(view)
-    yield handing_over.spread(view)
+    yield from handing_over.assigned(view)
+    yield from to_other_servers(view)
+    if view.over is not None and not view.over.by_builder:
+        yield from telling.builder_steps(view, "after-records")
     yield from telling.builder_steps(view, "after-nameservers")
     yield from _to_the_end(view)
+    yield switching.old_zone(view)
+    yield from switching.add_ds(view)
+
+
+def to_other_servers(view: View) -> Iterator[Draft]:
+    """From a zone at the new side to the last cache that has forgotten the old one."""
+    if view.over is None or not view.over.servers:
+        return
+    yield handing_over.new_zone(view)
+    yield from telling.builder_steps(view, "before-nameservers")
+    yield from handing_over.lacking(view)
+    yield from handing_over.carry(view)
+    yield from entering.forward(view)
+    yield handing_over.compare(view)
+    yield from switching.remove_ds(view)
+    yield switching.name_servers(view)
+    if view.handed_over and (view.work or view.was("enter") is not None):
+        yield from entering.enter(view)
+    yield switching.spread(view)
 
 
 def _to_the_end(view: View) -> Iterator[Draft]:
@@ -47,7 +65,32 @@ def _to_the_end(view: View) -> Iterator[Draft]:
     yield mending.visited(view)
 
 
-WAYS = {"records": by_records, "nameservers": by_name_servers}
+def back(view: View) -> Iterator[Draft]:
+    """What was before the last change is put back: its entries, or the name servers."""
+    if view.over is None:
+        yield returning.take_back(view)
+        yield entering.spread(view)
+        return
+    yield handing_over.inventory(view)
+    yield from to_other_servers(view)
+    yield switching.old_zone(view)
+    yield from switching.add_ds(view)
+
+
+def away(view: View) -> Iterator[Draft]:
+    """Out of the builder: DNS first, the caches, and only then the builder itself."""
+    if view.over is not None:
+        yield handing_over.inventory(view)
+        yield from handing_over.assigned(view)
+        yield from to_other_servers(view)
+    else:
+        yield returning.let_go(view)
+        yield entering.spread(view)
+    yield returning.leave_builder(view)
+    yield returning.left(view)
+
+
+WAYS = {"records": by_records, "nameservers": by_name_servers, "undo": back, "leave": away}
 
 
 def drafts(view: View) -> list[Draft]:

@@ -11,7 +11,7 @@ from homepath.core.formats.words import trouble_words
 from homepath.core.looks.said import Rounds, known_keys, sets_of
 from homepath.core.model.names import Name, is_within, shown
 from homepath.core.model.questions import Answer, Server
-from homepath.core.model.records import Key, RecordSet
+from homepath.core.model.records import Key, RecordSet, Zone
 from homepath.core.model.survey import Seen, ServerSeen, ServerState
 from homepath.core.model.trouble import TroubleCause
 
@@ -109,7 +109,7 @@ def merge(rounds: Rounds, answers: Sequence[Answer], exports: Sequence[Export], 
     }
     sets, contradicted, blind = dict(live), [], []
     for export in exports:
-        for record in export.sets:
+        for record in Zone.of(domain, export.sets):  # a transfer brings each record of a set by itself
             if not is_within(record.name, domain) or record.type in SIGNING:
                 continue
             here = sets.get(record.key)

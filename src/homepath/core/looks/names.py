@@ -77,7 +77,7 @@ def _leads_right(
 ) -> tuple[bool, str]:
     """Whether DNS leads `name` where the brief says: by the builder's servers, an alias, or the wanted addresses."""
     addresses = tuple(value for record in (found.sets if found else ()) for value in record.values)
-    if wanted.choice.route == "nameservers":
+    if not wanted.choice.by_records:
         return handed_over and bool(addresses), f"its name servers are not {wanted.builder}'s yet"
     if name in wanted.forwarded:
         return bool(addresses), "it has no address; forward it in the DNS host's form"

@@ -21,11 +21,12 @@ Result = TypeVar("Result")
 @dataclass(frozen=True, slots=True)
 class Questions:
     """Reply: an `Answer` for each, in their order. `unchecked`: without a check of signatures
-    (RFC 4035 section 3.2.2)."""
+    (RFC 4035 section 3.2.2). `at_once`: so many of them under way at one moment, None where it does not matter."""
 
     asks: tuple[Ask, ...]
     recurse: bool = False
     unchecked: bool = False
+    at_once: int | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,11 +3,12 @@ says."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
 from homepath.core.asking.walk import Cut, Found
+from homepath.core.facts.mentioned import mentioned
 from homepath.core.formats.words import trouble_words
 from homepath.core.looks.keys import keys_to_ask
 from homepath.core.looks.merging import (
@@ -37,7 +38,7 @@ from homepath.core.model.names import ROOT, Name, ancestors, child, is_within, s
 from homepath.core.model.problems import CouldNotLook
 from homepath.core.model.questions import Answer, Question, Server
 from homepath.core.model.records import Key, RecordSet
-from homepath.core.model.survey import Delegation, Seen, Survey, Unanswered
+from homepath.core.model.survey import Delegation, Led, Seen, Survey, Unanswered
 from homepath.core.model.trouble import Trouble
 from homepath.core.wanted.wanted import ALIAS, Wanted
 
@@ -65,17 +66,18 @@ class SurveyLook:
 @dataclass(frozen=True, slots=True)
 class Asked:
     """What a survey is to ask besides the usual. `labels`: two that nobody can have entered. `transfer`: also ask for
-    the whole zone."""
+    the whole zone. `names`: those that the owner knows of."""
 
     labels: tuple[str, str]
     exports: tuple[Export, ...] = ()
     transfer: bool = False
+    names: tuple[Name, ...] = ()
 
 
 def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Look[SurveyLook]:
     """Raises CouldNotLook when the domain's servers cannot be found or none answers."""
     cut = yield from domain_cut(wanted.domain)
-    keys = keys_to_ask(wanted, history)
+    keys = keys_to_ask(wanted, history, extra.names)
     rounds = yield from _ask_servers(cut, keys)
     if not any(holds(each) for each in rounds.values()):
         names = ", ".join(dict.fromkeys(shown(server.name) for server in cut.servers))
@@ -85,7 +87,7 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
         )
     order = newest_first(rounds)
     best = order[0]
-    answers, unknown = filled(rounds, order, wanted.domain)
+    answers, unknown, keys = yield from _with_mentioned(wanted.domain, rounds, order, keys)
     spots: list[str] = []
     exports = list(extra.exports)
     if extra.transfer:
@@ -98,7 +100,8 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
     targets = _targets([each.record for each in seen])
     random = [child(label, wanted.domain) for label in extra.labels]
     wild_asks = tuple((Question(name, t), best) for name in random for t in ("A", "AAAA", "TXT", "MX"))
-    requests: list[Request] = [CheckKeys(cut), AskRegistry(wanted.domain), Questions(wild_asks)]
+    signing = ((Question(wanted.domain, "DNSKEY"), best),) if wanted.sign else ()
+    requests: list[Request] = [CheckKeys(cut), AskRegistry(wanted.domain), Questions((*wild_asks, *signing))]
     requests += [LookUp(name, (rrtype,)) for name, rrtype in around]
     requests += [LookUp(target, ("A",)) for target in targets]
     handed_on = _handed_on(wanted, seen)
@@ -107,6 +110,8 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
     elsewhere = replies[len(replies) - len(handed_on) :] if handed_on else []
     replies = replies[: len(replies) - len(handed_on)]
     (signatures, trouble), (registration, silence), wild_answers = replies[:3]
+    own_keys = wild_answers[-1].found(wanted.domain, "DNSKEY") if signing else None
+    wild_answers = wild_answers[: len(wild_asks)]
     outside, dark = _surroundings(around, replies[3 : 3 + len(around)])
     dangling = _dangling(targets, replies[3 + len(around) :])
     wild = _wildcards(random, wild_answers, wanted.domain)
@@ -130,6 +135,8 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
         unknown,
         tuple(dict.fromkeys(answer.question.name for answer in answers if answer.uneven)),
         tuple(denied(answers)),
+        tuple(_led(targets, replies[3 + len(around) :])),
+        tuple(own_keys.values) if own_keys is not None else (),
     )
     handed = (RecordSet(wanted.domain, "NS", cut.ttl, cut.names),)
     entered = {wanted.domain, *right, *(each.record.name for each in own)}
@@ -139,6 +146,39 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
     behind = {**behind_others(others, counted), **_found_elsewhere(elsewhere)}
     heard_of = tuple(each.record for each in told.values())
     return SurveyLook(found, tuple(contents), handed, heard_of, tuple(behind.values()))
+
+
+MOST_ROUNDS = 3
+MOST_MENTIONED = 200
+"""Record sets that are asked for only because others mention them, in one round."""
+
+
+def _with_mentioned(
+    domain: Name, rounds: Rounds, order: Sequence[Server], keys: Sequence[Key]
+) -> Look[tuple[list[Answer], tuple[Unanswered, ...], list[Key]]]:
+    """What the servers answered, and what they answer of the names that these records lead to, and those to."""
+    asked_for = list(keys)
+    answers, unknown = filled(rounds, order, domain)
+    for _ in range(MOST_ROUNDS):
+        more = [key for key in mentioned(sets_of(answers).values(), domain) if key not in set(asked_for)]
+        if not more:
+            break
+        asked_for += more[:MOST_MENTIONED]
+        yield from _ask_more(rounds, more[:MOST_MENTIONED])
+        answers, unknown = filled(rounds, order, domain)
+    return answers, unknown, asked_for
+
+
+def _ask_more(rounds: Rounds, keys: Sequence[Key]) -> Look[None]:
+    """The same further questions to every server that holds the zone, each address once."""
+    places = {server.place: server for server in reversed(list(rounds)) if holds(rounds[server])}
+    asks = [(Question(*key), server) for server in places.values() for key in keys]
+    answers = yield from asked(asks)
+    for server, mine in rounds.items():
+        twin = places.get(server.place)
+        if twin is not None:
+            theirs = (a for (_, s), a in zip(asks, answers, strict=True) if s == twin)
+            mine += [replace(answer, server=server) for answer in theirs]
 
 
 def _handed_on(wanted: Wanted, seen: Sequence[Seen]) -> list[Name]:
@@ -198,15 +238,7 @@ def _ask_servers(cut: Cut, keys: Sequence[Key]) -> Look[Rounds]:
     servers += extra
     first += yield from asked([(soa, server) for server in extra])
     rounds: Rounds = {server: [answer] for server, answer in zip(servers, first, strict=True)}
-    places = {server.place: server for server in reversed(servers) if holds(rounds[server])}
-    asks = [(Question(*key), server) for server in places.values() for key in keys]
-    answers = yield from asked(asks)
-    for (_, server), answer in zip(asks, answers, strict=True):
-        rounds[server].append(answer)
-    for server, mine in rounds.items():  # one address under several names is asked once
-        twin = places.get(server.place)
-        if twin is not None and twin != server:
-            mine += [replace(answer, server=server) for answer in rounds[twin][1:]]
+    yield from _ask_more(rounds, keys)
     return rounds
 
 
@@ -249,7 +281,7 @@ def _around(wanted: Wanted) -> list[Key]:
             asks.append((want.record.values[0], "CAA"))
         if want.record.type == ALIAS:
             asks += [(want.record.values[0], rrtype) for rrtype in ("A", "AAAA")]
-    if wanted.edge != ROOT and any(want.record.type == "CNAME" for want in wanted.wants):
+    if wanted.edge != ROOT and (wanted.going == "away" or any(w.record.type == "CNAME" for w in wanted.wants)):
         asks += [(wanted.edge, rrtype) for rrtype in ("A", "AAAA")]
     return list(dict.fromkeys(asks))
 
@@ -284,6 +316,14 @@ def _dangling(targets: Sequence[Name], replies: Sequence[Any]) -> tuple[Name, ..
     """Alias targets that do not exist."""
     pairs = zip(targets, replies, strict=True)
     return tuple(target for target, reply in pairs if isinstance(reply, Found) and reply.rcode == "NXDOMAIN")
+
+
+def _led(targets: Sequence[Name], replies: Sequence[Any]) -> Iterator[Led]:
+    """Where the targets of aliases lead in the end."""
+    for target, reply in zip(targets, replies, strict=False):
+        if isinstance(reply, Found):
+            through = tuple(value for record in reply.chain for value in record.values)
+            yield Led(target, through, tuple(value for record in reply.sets for value in record.values))
 
 
 def _blind_words(with_file: bool) -> tuple[str, ...]:

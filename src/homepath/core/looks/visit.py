@@ -109,7 +109,8 @@ def _look_up(wanted: Wanted, through: bool = False) -> Look[Looked]:
     names = names_to_look_up(wanted)
     at_source = [Addresses(name, True) for name in names] if through else []
     cut, *replies = yield [FindZone(wanted.domain), *(Addresses(name) for name in names), *at_source]
-    handed_over = isinstance(cut, Cut) and bool(wanted.nameservers) and set(cut.names) == set(wanted.nameservers)
+    over = wanted.hand_over
+    handed_over = over is not None and isinstance(cut, Cut) and set(cut.names) == set(over.servers)
     up = dict(zip(names, replies[: len(names)], strict=True))
     return Looked(up, handed_over, dict(zip(names, replies[len(names) :], strict=False)))
 

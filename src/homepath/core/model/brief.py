@@ -61,7 +61,42 @@ class ValueAsked:
     example: str = ""
 
 
-Route = Literal["records", "nameservers", "advise"]
+Route = Literal["records", "nameservers", "advise", "undo", "leave"]
+Existing = Literal["scan", "import", "form", "support", "none"]
+"""What whoever takes a domain over does with the entries that exist: copies what it can guess, reads a master file, has
+a form for them, has only a support desk that enters them, or has no place for any."""
+LOADS_WITHIN = 3600
+"""Seconds; how long new name servers take to hold a domain, where nobody says."""
+
+
+@dataclass(frozen=True, slots=True)
+class NewZone:
+    """What whoever takes a domain over makes of it. `loads_within`: seconds until its servers hold it, at most."""
+
+    existing: tuple[Existing, ...] = ()
+    loads_within: int = LOADS_WITHIN
+
+
+PLAIN_ZONE = NewZone()
+
+
+@dataclass(frozen=True, slots=True)
+class MoveTo:
+    """Another DNS host is to run the domain. `to`: the file of its notation; `servers`: those that it assigned."""
+
+    to: str
+    servers: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class WayBack:
+    """What `homepath undo` takes back: the way that was gone. `to`: the moment whose state is put back (Unix seconds),
+    None for the one before the last change."""
+
+    of: Literal["records", "nameservers"]
+    to: float | None = None
+
+
 Redirector = Literal["builder", "record", "nobody", "unknown"]
 """Who leads the second name to the main address; `unknown` where the brief does not say."""
 
@@ -99,6 +134,7 @@ class Brief:
     label_by_address: tuple[BriefRecord, ...] = ()
     further: tuple[BriefRecord, ...] = ()
     nameservers: tuple[str, ...] = ()
+    new_zone: NewZone = PLAIN_ZONE
     redirects_by: Redirector = "unknown"
     redirect_records: tuple[BriefRecord, ...] = ()
     refuses_redirect_from: tuple[str, ...] = ()
@@ -137,6 +173,7 @@ class Notation:
     forwarding_addresses: tuple[str, ...] = ()
     proxy: bool = False
     known: bool = True
+    new_zone: NewZone = PLAIN_ZONE
 
 
 NO_NOTATION = Notation(known=False)
@@ -152,7 +189,9 @@ class Site:
     the owner's own that may do it. `accepted`: changes of records that were to stay and that were meant, by
     "name TYPE": the values that stand there now. `apex`: what the DNS host has for a domain without www that gets no
     addresses, where the owner says so. `values_of`: values of the brief that differ for a further domain, by its name:
-    builders may give each domain a code of its own.
+    builders may give each domain a code of its own. `move`: another DNS host takes the domain over. `undo`: what the
+    way `undo` takes back. `leave_behind`: records, by "name TYPE", that need not come along to new name servers.
+    `sign`: the domain is to be signed (DNSSEC) again after a hand-over.
     """
 
     domain: str
@@ -171,3 +210,7 @@ class Site:
     accepted: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     apex: Literal["alias", "forwarding", "none"] | None = None
     values_of: Mapping[str, Mapping[str, str]] = field(default_factory=dict)
+    move: MoveTo | None = None
+    undo: WayBack | None = None
+    leave_behind: tuple[str, ...] = ()
+    sign: bool = False

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from homepath.core.model.compared import Compared
 from homepath.core.model.history import Content
 from homepath.core.model.hsts import Hsts
 from homepath.core.model.names import Name
@@ -34,9 +35,9 @@ class Evidence:
     """`contents`: all that the sources ever gave, oldest first. `told`: what the person said is done, by step id.
 
     `remembered`: the steps as they last stood. `visited_before`: whether the old site was ever visited.
-    `transfer_tried`: the servers were asked for the whole zone. `carried`:
-    what the new name servers were seen to hold. `sent`: when updates were sent. `left_out`: what of the journal could
-    not be read. Moments in Unix seconds.
+    `transfer_tried`: the servers were asked for the whole zone; `whole_seen`: it was once seen whole, by a transfer or
+    an export. `compared`: the last look at both sides of a hand-over. `sent`: when updates were sent. `left_out`: what
+    of the journal could not be read. Moments in Unix seconds.
     """
 
     survey: Survey | None = None
@@ -49,7 +50,10 @@ class Evidence:
     remembered: tuple[Step, ...] = ()
     visited_before: bool = False
     transfer_tried: bool = False
-    carried: Mapping[Key, bool] = field(default_factory=dict)
+    compared: Compared | None = None
+    whole_seen: bool = False
+    job_since: float | None = None
+    """When what is wanted now was first planned."""
     sent: tuple[float, ...] = ()
     left_out: tuple[str, ...] = ()
 
@@ -66,6 +70,12 @@ def present_zone(survey: Survey, contents: tuple[Content, ...]) -> Zone:
         else:
             sets.pop(key, None)
     return Zone(survey.domain, sets)
+
+
+def new_side_zone(domain: Name, contents: tuple[Content, ...]) -> Zone:
+    """What the name servers that are to take over were last seen to hold."""
+    latest = {each.record.key: each.record for each in contents if each.source == "new"}
+    return Zone(domain, {key: record for key, record in latest.items() if record.values})
 
 
 def first_zone(domain: Name, contents: tuple[Content, ...]) -> Zone:

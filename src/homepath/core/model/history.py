@@ -12,10 +12,11 @@ from homepath.core.model.questions import Answer
 from homepath.core.model.readings import Role, SpreadVerdict
 from homepath.core.model.records import Key, RecordSet
 
-Source = Literal["zone", "parent", "survey", "behind", "told"]
+Source = Literal["zone", "parent", "survey", "behind", "told", "new"]
 """Who said it: the zone's own servers, those of the zone above (its NS and DS sets), or a survey, which lists only what
 was entered: nothing that a wildcard made up, and everything that an export knew; or a server of the zone that is behind
-the others, as long as there is one; or, `told`, an export or the person, of a set that no server answers for."""
+the others, as long as there is one; or, `told`, an export or the person, of a set that no server answers for; or,
+`new`, the name servers that are to take the domain over."""
 
 
 @dataclass(frozen=True, slots=True)

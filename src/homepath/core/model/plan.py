@@ -57,7 +57,7 @@ def move_of(rrtype: str, before: Collection[str], values: Collection[str]) -> Mo
     return "add" if joins else "replace"
 
 
-Place = Literal["builder", "DNS host", "registrar", "certificate authority", "here"]
+Place = Literal["builder", "DNS host", "new DNS host", "registrar", "certificate authority", "here"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,7 +66,7 @@ class Plan:
 
     domain: Name
     primary: Name
-    route: Literal["records", "nameservers"]
+    route: Literal["records", "nameservers", "undo", "leave"]
     changes: tuple[Change, ...]
     findings: tuple[Finding, ...]
     reasons: tuple[str, ...] = ()

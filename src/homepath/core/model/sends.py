@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from homepath.core.model.acts import Where
 from homepath.core.model.names import Name
 from homepath.core.model.plan import Change
 from homepath.core.model.questions import Server
@@ -42,7 +43,7 @@ class Sent:
 
 @dataclass(frozen=True, slots=True)
 class Update:
-    """An update as the journal holds it. `at`: when it went out, Unix seconds."""
+    """An update as the journal holds it. `at`: when it went out, Unix seconds; `where`: which side it was for."""
 
     id: int
     at: float
@@ -50,6 +51,7 @@ class Update:
     state: SendState
     sets: tuple[RecordSet, ...]
     before: tuple[RecordSet, ...]
+    where: Where = "DNS host"
 
 
 def became_of(update: Update, zone: Zone) -> SendState:

@@ -24,10 +24,18 @@ StepKind = Literal[
     "redirect",
     "spread",
     "inventory",
+    "new-zone",
     "carry",
+    "compare",
     "remove-ds",
     "wait-ds",
     "name-servers",
+    "old-zone",
+    "add-ds",
+    "take-back",
+    "let-go",
+    "leave-builder",
+    "left",
     "check-again",
     "certificate",
     "visit",
@@ -79,6 +87,8 @@ class Journey:
     notes: tuple[Finding, ...] = ()
     open_acts: tuple[tuple[str, Act], ...] = ()
     """The act of every step that is still open, by its id, in their order."""
+    going: Literal["there", "back", "away"] = "there"
+    """Whether the way leads to the builder, back, or out of it."""
     further: Name | None = None
     """The further domain that the act is about, where it is not the main one."""
 

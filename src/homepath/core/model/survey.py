@@ -74,6 +74,15 @@ class Unanswered:
 
 
 @dataclass(frozen=True, slots=True)
+class Led:
+    """Where an alias of the domain leads: the names on the way from its target, and the addresses at the end."""
+
+    target: Name
+    through: tuple[Name, ...]
+    addresses: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Survey:
     """One look at one domain. `outside` holds CAA sets above it and at the targets of its aliases.
 
@@ -95,6 +104,9 @@ class Survey:
     unknown: tuple[Unanswered, ...] = ()
     uneven: tuple[Name, ...] = ()
     denied: tuple[Name, ...] = ()
+    led: tuple[Led, ...] = ()
+    keys: tuple[str, ...] = ()
+    """The zone's DNSKEY values, asked for where the domain is to be signed again."""
 
     @property
     def zone(self) -> Zone:

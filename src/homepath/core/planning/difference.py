@@ -2,22 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
 
 from homepath.core.facts.caa import has_wild, permission
-from homepath.core.facts.purposes import OF_THE_SERVER, is_parking
+from homepath.core.facts.purposes import OF_THE_SERVER, is_parking, written_by_server
 from homepath.core.facts.slips import slip_among
 from homepath.core.model.names import ancestors, shown
 from homepath.core.model.plan import PURPOSES, Change, Move, move_of
 from homepath.core.model.records import WEB_TYPES, Key, RecordSet
 from homepath.core.planning.lowering import in_use, new_ttl
 from homepath.core.wanted.case import Case
-from homepath.core.wanted.wanted import ALIAS, USUAL_TTL, Want
+from homepath.core.wanted.wanted import ALIAS, USUAL_TTL, HandOver, Want
 from homepath.core.wanted.zone_facts import (
     can_be_amended,
     doubled_entries,
     flattened,
     foreign_at_alias,
+    handed_over,
     quoted_slips,
     refusing_sets,
 )
@@ -31,10 +33,13 @@ def changes(case: Case) -> tuple[Change, ...]:
 
     Names that the website does not need are kept; mail, proofs and protected records are never removed.
     """
-    if case.wanted.choice.route == "nameservers":
+    over = case.wanted.hand_over
+    if over is not None and not handed_over(case):
+        return _before_the_switch(case, over)
+    if over is not None and (over.by_builder or case.wanted.going != "there"):
         return (
-            *_handed_over(case),
-            *(_stays_behind(case, record) for record in case.zone if record.type not in OF_THE_SERVER),
+            _delegation_change(case, over),
+            *(_kept(case, r) for r in case.zone if r.type not in OF_THE_SERVER and r.key != (case.domain, "NS")),
         )
     found = {(change.name, change.type): change for change in moves(case)}
     for record in case.zone:
@@ -56,6 +61,13 @@ def changes(case: Case) -> tuple[Change, ...]:
     )
 
 
+def with_the_rest(case: Case, work: Sequence[Change]) -> tuple[Change, ...]:
+    """Changes, and everything else as it stays."""
+    mine = {(change.name, change.type) for change in work}
+    others = (r for r in case.zone if r.key not in mine and r.type not in OF_THE_SERVER)
+    return (*work, *(_kept(case, record) for record in others))
+
+
 def moves(case: Case) -> tuple[Change, ...]:
     """What the website needs at each record set, what stands in its way, and nothing of what is simply kept."""
     found: dict[Key, Change] = {}
@@ -66,31 +78,43 @@ def moves(case: Case) -> tuple[Change, ...]:
     return tuple(found.values())
 
 
-def _handed_over(case: Case) -> Iterator[Change]:
-    """The delegation itself, on the way by name servers; nothing in the old zone is changed."""
-    wanted = case.wanted
+def _before_the_switch(case: Case, over: HandOver) -> tuple[Change, ...]:
+    """The delegation, and what the website gets at another DNS host; nothing in the old zone is changed."""
+    planned = (
+        []
+        if over.by_builder or case.wanted.going != "there"
+        else [change for change in moves(case) if change.move != "keep"]
+    )
+    new = {(change.name, change.type) for change in planned}
+    return (
+        _delegation_change(case, over),
+        *(replace(change, reason=f"{change.reason}; entered at {over.host} before the switch") for change in planned),
+        *(_stays_behind(case, r) for r in case.zone if r.type not in OF_THE_SERVER and r.key not in new),
+    )
+
+
+def _delegation_change(case: Case, over: HandOver) -> Change:
     delegation = case.survey.delegation if case.survey else None
     before = delegation.servers if delegation else case.zone.values(case.domain, "NS")
     ttl = delegation.ttl if delegation else 86400
-    values = tuple(sorted(wanted.nameservers))
+    values = tuple(sorted(over.servers))
     move: Move = "keep" if set(values) == set(before) else "replace"
-    reason = f"{wanted.builder} takes the domain over; enter these at the registrar, not in the zone"
-    yield Change(move, case.domain, "NS", ttl, values, tuple(before), "delegation", reason)
+    reason = f"{over.host} takes the domain over; enter these at the registrar, not in the zone"
+    return Change(move, case.domain, "NS", ttl, values, tuple(before), "delegation", reason)
 
 
-def must_come_along(case: Case, record: RecordSet) -> bool:
-    """Whether the new name servers must give it too: all but the zone's own works and what the website replaces."""
-    kind = case.purpose(record)[0]
-    return kind != "delegation" and not (kind == "website" and record.name in case.wanted.names)
+COMES_ALONG = "must come along"
+"""Begins the reason of a set that the new name servers must give too."""
 
 
 def _stays_behind(case: Case, record: RecordSet) -> Change:
     """In the old zone everything stays until the last cache has let go of its name servers."""
     kind = case.purpose(record)[0]
-    if must_come_along(case, record):
-        reason = "must come along: to be entered at the new name servers before the switch"
-    else:
+    replaced = record.name in case.wanted.names and record.type in WEB_TYPES
+    if written_by_server(*record.key, case.domain) or replaced or record.key in case.wanted.left_behind:
         reason = "stays in the old zone until the switch is over; the new name servers have their own"
+    else:
+        reason = f"{COMES_ALONG}: to be entered at the new name servers before the switch"
     return Change("keep", record.name, record.type, record.ttl, record.values, record.values, kind, reason, record.ttl)
 
 

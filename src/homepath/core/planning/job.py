@@ -10,8 +10,24 @@ from homepath.core.model.meant import Meant
 from homepath.core.model.plan import Change
 from homepath.core.model.records import WEB_TYPES, Key
 from homepath.core.planning.difference import moves
+from homepath.core.planning.going_back import undo_meants
+from homepath.core.planning.leaving import leave_meants
 from homepath.core.wanted.case import Case
 from homepath.core.wanted.wanted import ALIAS
+from homepath.core.wanted.zone_facts import handed_over
+
+
+def gone_there(case: Case) -> Case:
+    """The case as it was before it was decided to take the change back."""
+    return replace(case, wanted=replace(case.wanted, going="there"))
+
+
+def _given_up(case: Case) -> Iterable[Meant]:
+    """On the way back to other name servers nothing is meant to stay of what the website was given; there it never
+    stood."""
+    for want in case.wanted.wants:
+        if want.joined:
+            yield Meant(*want.record.key, (), want.record.values)
 
 
 def meant_of(change: Change) -> Meant | None:
@@ -30,7 +46,14 @@ def job(case: Case, now: Sequence[Change] | None = None) -> tuple[Meant, ...]:
     `now`: the changes that are left, where they are known already. Name servers are not among them.
     """
     found: dict[Key, Meant] = {}
-    if case.wanted.choice.route == "nameservers":
+    over = case.wanted.hand_over
+    if case.wanted.going == "back" and over is None:
+        return undo_meants(case, job(gone_there(case)))
+    if case.wanted.going == "away" and over is None:
+        return tuple(leave_meants(case))
+    if over is not None and case.wanted.going != "there":
+        return tuple(_given_up(case))
+    if over is not None and (over.by_builder or not handed_over(case)):
         return ()
     for want in case.wanted.wants:
         if want.record.type == ALIAS:

@@ -24,7 +24,7 @@ def in_use(case: Case) -> dict[Key, int]:
     Each with the longest TTL it was ever given with (seconds); only those above `LONG_TTL`, as far as the form can
     lower them. A parking page and a forwarder have no visitors to lose, nor has what was typed for the new site.
     """
-    if case.wanted.choice.route == "nameservers":
+    if case.wanted.hand_over is not None or case.wanted.going != "there":
         return {}
     low = low_ttl(case.notation)
     found: dict[Key, int] = {}

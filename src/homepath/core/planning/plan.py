@@ -2,20 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
+from typing import Literal
 
-from homepath.core.model.findings import Finding
+from homepath.core.findings.registry import finding
+from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.plan import Change, Plan
 from homepath.core.model.questions import negative_ttl
 from homepath.core.model.records import Zone
-from homepath.core.planning.difference import changes
+from homepath.core.planning.difference import changes, with_the_rest
+from homepath.core.planning.going_back import undo_changes, undo_sightings
 from homepath.core.planning.guard import loss_findings, losses
-from homepath.core.planning.job import job
+from homepath.core.planning.job import gone_there, job
+from homepath.core.planning.leaving import leave_changes, leave_sightings
 from homepath.core.planning.update import applied
 from homepath.core.rules.catalogue import findings
 from homepath.core.wanted.case import Case
-from homepath.core.wanted.wanted import ALIAS
+from homepath.core.wanted.wanted import ALIAS, Going
 
 UNKNOWN_ABSENT_TTL = 10800
 """Seconds; the longest that RFC 2308 section 5 recommends caches to keep a negative answer, where no SOA was seen."""
@@ -23,20 +27,48 @@ UNKNOWN_ABSENT_TTL = 10800
 
 def make_plan(case: Case) -> Plan:
     """Changes and findings for the way chosen."""
-    moves = changes(case)
-    choice = case.wanted.choice
+    moves = changes_on_the_way(case)
+    choice, going = case.wanted.choice, case.wanted.going
     return Plan(
         case.domain,
         case.wanted.primary,
-        choice.route,
+        ROUTES.get(going, choice.route),
         moves,
-        (*loss_findings(case, losses(case, job(case, moves))), *_still(case, moves, findings(case))),
-        choice.reasons,
-        choice.open,
-        case.wanted.redirects,
+        (*loss_findings(case, losses(case, job(case, moves))), *_still(case, moves, findings_on_the_way(case))),
+        choice.reasons if going == "there" else (),
+        choice.open if going == "there" else (),
+        case.wanted.redirects if going == "there" else None,
     )
 
 
+ROUTES: Mapping[Going, Literal["undo", "leave"]] = {"back": "undo", "away": "leave"}
+
+
+def changes_on_the_way(case: Case) -> tuple[Change, ...]:
+    """The changes of the way that is gone: there, back, or away from the builder."""
+    if case.wanted.hand_over is not None or case.wanted.going == "there":
+        return changes(case)
+    if case.wanted.going == "back":
+        return with_the_rest(case, tuple(undo_changes(case, job(gone_there(case)))))
+    return with_the_rest(case, tuple(leave_changes(case)))
+
+
+def findings_on_the_way(case: Case) -> tuple[Finding, ...]:
+    """The rules' findings; on the way back or away only those about the domain itself, and the way's own."""
+    if case.wanted.going == "there":
+        return findings(case)
+    own = leave_sightings(case) if case.wanted.going == "away" else undo_sightings(case, job(gone_there(case)))
+    said = [finding(code, s.name, s.type, s.message, s.cure, s.level) for code, s in own]
+    return tuple(worst_first([*said, *(each for each in findings(case) if each.code in ABOUT_THE_DOMAIN)]))
+
+
+ABOUT_THE_DOMAIN = frozenset(
+    {
+        *("registration-expired", "registration-on-hold", "registration-ending", "signature-broken", "server-lame"),
+        *("signed-delegation", "servers-incomplete", "servers-disagree", "server-slow", "mail-left-behind"),
+    }
+)
+"""Findings that matter whatever the website does."""
 CLASHES = ("cname-not-alone", "mail-at-cname-name", "delegated-away", "cname-at-apex", "cname-twice")
 """Findings about what stands beside what; what the plan itself takes away is no clash."""
 

@@ -15,7 +15,7 @@ def _unanswered(case: Case) -> Iterator[Sighting]:
     """One for each name at which the plan cannot go on without knowing; a hand-over is about every name."""
     by_name: dict[Name, list[Unanswered]] = {}
     for each in case.unknown.values():
-        carried = case.wanted.choice.route == "nameservers" and each.type in (*DECIDING, *CLASHING, "CAA")
+        carried = case.wanted.hand_over is not None and each.type in (*DECIDING, *CLASHING, "CAA")
         if carried or each in _that_matters(case, each.name):
             by_name.setdefault(each.name, []).append(each)
     for name, unseen in by_name.items():

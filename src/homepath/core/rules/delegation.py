@@ -5,15 +5,17 @@ from __future__ import annotations
 from collections.abc import Iterator
 from fnmatch import fnmatch
 
-from homepath.core.model.names import shown
+from homepath.core.facts.slips import one_slip
+from homepath.core.model.names import Name, shown
 from homepath.core.rules.rule import Rule, Sighting
 from homepath.core.wanted.case import Case
+from homepath.core.wanted.zone_facts import handed_over
 
 
 def _edited_elsewhere(case: Case) -> Iterator[Sighting]:
     """The classic mistake: records entered at a form that nobody asks."""
     survey, notation = case.survey, case.notation
-    if survey is None or survey.delegation is None:
+    if survey is None or survey.delegation is None or case.wanted.hand_over is not None:
         return
     servers = survey.delegation.servers
     if notation.servers and not any(fnmatch(shown(s), pattern) for s in servers for pattern in notation.servers):
@@ -102,7 +104,8 @@ def _servers_disagree(case: Case) -> Iterator[Sighting]:
 
 def _signed_delegation(case: Case) -> Iterator[Sighting]:
     survey = case.survey
-    if survey and survey.delegation and survey.delegation.signed and case.wanted.choice.route == "nameservers":
+    over = case.wanted.hand_over is not None and not handed_over(case)
+    if survey and survey.delegation and survey.delegation.signed and over:
         yield Sighting(
             case.domain,
             "DS",
@@ -123,7 +126,8 @@ def _signature_broken(case: Case) -> Iterator[Sighting]:
 
 
 def _servers_incomplete(case: Case) -> Iterator[Sighting]:
-    survey, meant = case.survey, set(case.wanted.nameservers)
+    survey, over = case.survey, case.wanted.hand_over
+    meant, host = set(case.wanted.nameservers), over.host if over else case.wanted.builder
     if survey is None or survey.delegation is None or not meant:
         return
     there = set(survey.delegation.servers)
@@ -133,9 +137,17 @@ def _servers_incomplete(case: Case) -> Iterator[Sighting]:
         yield Sighting(
             case.domain,
             "NS",
-            f"Of the builder's name servers {missing} are missing at the registrar; left over from before: {left}.",
-            "Enter all of them and no others, each exactly as the builder shows it.",
+            f"Of the name servers of {host} {missing} are missing at the registrar; there and not among them: {left}."
+            f"{_mistyped(sorted(meant - there), sorted(there - meant))}",
+            f"Enter all of them and no others, each exactly as {host} shows it.",
         )
+
+
+def _mistyped(missing: list[Name], others: list[Name]) -> str:
+    """Which of the others is one of the missing, with a slip of the keyboard."""
+    pairs = ((other, one_slip(shown(name), shown(other))) for other in others for name in missing)
+    found = [(other, words) for other, words in pairs if words]
+    return "".join(f" {shown(other)} was mistyped: {words}." for other, words in found[:3])
 
 
 RULES = (

@@ -8,11 +8,12 @@ from homepath.core.model.names import shown
 from homepath.core.model.records import WEB_TYPES
 from homepath.core.rules.rule import Rule, Sighting
 from homepath.core.wanted.case import Case
+from homepath.core.wanted.zone_facts import handed_over
 
 
 def _sticky(case: Case) -> Iterator[Sighting]:
     """A name that will move while browsers insist on a good certificate there."""
-    moves = case.wanted.choice.route == "nameservers"
+    moves = case.wanted.hand_over is not None and not handed_over(case)
     for name in case.wanted.names:
         hsts = case.hsts.get(name)
         wants = [want for want in case.wanted.at(name) if want.record.type in (*WEB_TYPES, "ALIAS")]

@@ -9,7 +9,7 @@ from homepath.core.model.names import relative, shown
 from homepath.core.model.values import strings, target
 from homepath.core.rules.rule import Rule, Sighting
 from homepath.core.wanted.case import Case
-from homepath.core.wanted.zone_facts import spf_without_website
+from homepath.core.wanted.zone_facts import handed_over, spf_without_website
 
 
 def _mail_at_cname_name(case: Case) -> Iterator[Sighting]:
@@ -54,7 +54,7 @@ def _mail_left_behind(case: Case) -> Iterator[Sighting]:
                     f"Give the mail server a name of its own with its present address "
                     f"({', '.join(case.zone.values(name, 'A'))}) and let the MX record point there first.",
                 )
-    if case.wanted.choice.route == "nameservers" and any(each.type == "MX" for each in case.zone):
+    if case.wanted.hand_over and not handed_over(case) and any(each.type == "MX" for each in case.zone):
         yield Sighting(
             case.domain,
             "MX",

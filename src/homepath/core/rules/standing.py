@@ -64,7 +64,7 @@ def _cname_twice(case: Case) -> Iterator[Sighting]:
 
 
 def _alias_unsupported(case: Case) -> Iterator[Sighting]:
-    if case.wanted.choice.apex == "none" and case.wanted.choice.route == "records":
+    if case.wanted.choice.apex == "none" and case.wanted.choice.by_records:
         yield Sighting(
             case.domain,
             "ALIAS",
@@ -76,7 +76,7 @@ def _alias_unsupported(case: Case) -> Iterator[Sighting]:
 
 
 def _apex_way_unknown(case: Case) -> Iterator[Sighting]:
-    if case.wanted.choice.apex == "unknown" and case.wanted.choice.route == "records":
+    if case.wanted.choice.apex == "unknown" and case.wanted.choice.by_records:
         yield Sighting(
             case.domain,
             "ALIAS",

@@ -37,6 +37,10 @@ class Case:
     survey: Survey | None = None
     history: tuple[Content, ...] = ()
     hsts: Mapping[Name, Hsts] = field(default_factory=dict)
+    job_since: float | None = None
+    """When what is wanted now was first planned, Unix seconds; None where the journal does not know."""
+    former: str = ""
+    """Who ran the domain before a hand-over, in words."""
 
     @cached_property
     def unknown(self) -> dict[Key, Unanswered]:

@@ -27,7 +27,10 @@ class Present:
 
 @dataclass(frozen=True, slots=True)
 class Choice:
-    """The alternatives taken. `reasons` say why, one sentence each; `open` names the others that stay possible."""
+    """The alternatives taken. `reasons` say why, one sentence each; `open` names the others that stay possible.
+
+    `by_move`: the name servers change to another DNS host's, and the website's records are entered there.
+    """
 
     route: Literal["records", "nameservers"]
     apex: ApexWay = "records"
@@ -35,6 +38,12 @@ class Choice:
     ownership: BriefRecord | None = None
     reasons: tuple[str, ...] = ()
     open: tuple[str, ...] = ()
+    by_move: bool = False
+
+    @property
+    def by_records(self) -> bool:
+        """Whether the website's records are typed, here or at another DNS host."""
+        return self.route == "records" or self.by_move
 
 
 def with_owners_word(notation: Notation, site: Site) -> Notation:
@@ -45,7 +54,14 @@ def with_owners_word(notation: Notation, site: Site) -> Notation:
 
 
 def choose(site: Site, brief: Brief, notation: Notation, present: Present | None) -> Choice:
-    """Decide among the brief's ways. What the site file says holds; `advise` leaves it to the reasons."""
+    """Decide among the brief's ways. What the site file says holds; `advise` leaves it to the reasons.
+
+    `notation`: of the DNS host at which the records are typed; the new one's where the site file has a `[move]`.
+    """
+    if site.move is not None and site.route != "records":
+        there = choose(replace(site, move=None, route="records"), brief, notation, present)
+        why = f"The site file says that {notation.host} is to run the domain; the website's records are entered there."
+        return replace(there, route="nameservers", by_move=True, reasons=(why, *there.reasons), open=())
     reasons: list[str] = []
     notation = with_owners_word(notation, site)
     apex = _apex_way(site, brief, notation, reasons)
@@ -115,7 +131,7 @@ def _route(
     can_records = apex != "none" and bool(brief.apex or brief.www or brief.label)
     can_servers = bool(brief.nameservers)
     others = ["records"] * can_records + ["nameservers"] * can_servers
-    if site.route != "advise":
+    if site.route in ("records", "nameservers"):
         return site.route, [way for way in others if way != site.route]
     if not can_records and can_servers:
         reasons.append(

@@ -2,13 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from typing import cast
+from typing import Literal, cast
 
-from homepath.core.model.brief import NO_NOTATION, Brief, BriefRecord, BriefStep, HttpsFacts, Notation, Site
+from homepath.core.model.brief import (
+    NO_NOTATION,
+    PLAIN_ZONE,
+    Brief,
+    BriefRecord,
+    BriefStep,
+    HttpsFacts,
+    NewZone,
+    Notation,
+    Site,
+)
 from homepath.core.model.meant import Meant
-from homepath.core.model.names import BadName, Name, absolute, child, shown
+from homepath.core.model.names import BadName, Name, absolute, child, is_within, shown
 from homepath.core.model.plan import Purpose
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.records import WEB_TYPES, Key, RecordSet
@@ -16,6 +26,7 @@ from homepath.core.model.redirects import Redirects
 from homepath.core.model.values import BadValue, canonical, text_value
 from homepath.core.wanted.choices import Choice, Present, choose, with_owners_word
 from homepath.core.wanted.redirects import choose_redirects
+from homepath.core.wanted.traces import Traces, all_records, domains_of, own_names
 
 USUAL_TTL = 3600
 """Seconds; used where a brief names no TTL."""
@@ -47,6 +58,23 @@ class Want:
         return self.meant.met_by(present)
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HandOver:
+    """Other name servers take the domain over. `host`: who runs them. `by_builder`: they are the builder's own, and
+    lead the website's names by themselves. `unsaid`: values of the brief that are not known yet: assigned servers."""
+
+    servers: tuple[Name, ...]
+    host: str
+    by_builder: bool
+    new_zone: NewZone = PLAIN_ZONE
+    unsaid: tuple[str, ...] = ()
+
+
+NO_TRACES = Traces()
+Going = Literal["there", "back", "away"]
+"""Whether a site is brought to its builder, the last change is taken back, or the builder is left for good."""
+
+
 @dataclass(frozen=True, slots=True)
 class Wanted:
     """Everything one site wants. `names` are the addresses visitors may type, the primary first.
@@ -76,6 +104,14 @@ class Wanted:
     """What the owner said is meant, of sets that were to stay: the values that stand there now."""
     destination: Name = ""
     """Where visitors end; the primary address of the site, also for a further domain that only leads there."""
+    hand_over: HandOver | None = None
+    going: Going = "there"
+    back_to: float | None = None
+    """The moment whose state is put back, Unix seconds; None for the one before the last change."""
+    traces: Traces = NO_TRACES
+    left_behind: frozenset[Key] = frozenset()
+    """What need not come along to new name servers, by the owner's word."""
+    sign: bool = False
 
     @property
     def edge(self) -> Name:
@@ -102,20 +138,30 @@ class Wanted:
 
 
 def work_out(site: Site, brief: Brief, notation: Notation = NO_NOTATION, present: Present | None = None) -> Wanted:
-    """Fill the brief with the site's values. Raises BadInput with every value that is missing or wrong."""
-    wanted = _work_out(site, brief, notation, present)
+    """Fill the brief with the site's values. Raises BadInput with every value that is missing or wrong.
+
+    `notation`: of the DNS host at which the website's records are typed.
+    """
+    going: Going = "back" if site.route == "undo" else "away" if site.route == "leave" else "there"
+    way = site.undo.of if site.undo and going == "back" else "advise"
+    wanted = _work_out(site if going == "there" else replace(site, route=way), brief, notation, present)
+    wanted = replace(wanted, going=going, sign=site.sign)
+    if going == "back" and site.undo is not None:
+        wanted = replace(wanted, back_to=site.undo.to)
+    if going == "away":
+        wanted = replace(wanted, wants=(), forwarded=(), redirects=None)
     return replace(wanted, destination=absolute(site.leads_to)) if site.leads_to else wanted
 
 
 def _work_out(site: Site, brief: Brief, notation: Notation, present: Present | None) -> Wanted:
     domain = absolute(site.domain)
     primary = domain if site.primary == "apex" else child(site.primary, domain)
+    choice = choose(site, brief, notation, present)
     problems = _unfilled(site, brief)
     if problems:
         raise BadInput(*problems)
-    choice = choose(site, brief, notation, present)
     parts = _parts(site, brief, choice, domain, primary)
-    if choice.route == "records":
+    if choice.by_records:
         otherwise = choice.apex != "records" or any(record.host == "@" for record in brief.redirect_records)
         missing = [name for name, records in parts if not records and not (name == domain and otherwise)]
         if missing:
@@ -124,15 +170,16 @@ def _work_out(site: Site, brief: Brief, notation: Notation, present: Present | N
         parts = [(name, ()) for name, _ in parts]
     filler = _Filler({**site.values, "domain": shown(domain)}, brief)
     wants = [filler.want(record, name, "website") for name, records in parts for record in records]
-    if choice.route == "records":
+    if choice.by_records:
         wants += [filler.want(record, domain, cast(Purpose, record.purpose)) for record in brief.further]
         wants += [filler.want(record, domain, "website") for record in brief.redirect_records]
-    if choice.route == "records" and choice.apex == "own-server":
+    if choice.by_records and choice.apex == "own-server":
         wants += [_own_server(site, domain, rrtype) for rrtype in ("A", "AAAA") if _of_type(site, rrtype)]
-    if choice.ownership:
+    if choice.ownership and choice.by_records:  # the builder's own name servers prove it by themselves
         wants.append(filler.want(choice.ownership, domain, "proof of ownership"))
     names = tuple(sorted((name for name, _ in parts), key=lambda name: name != primary))
-    has_records = choice.route == "nameservers" or choice.apex in ("records", "alias")
+    has_records = not choice.by_records or choice.apex in ("records", "alias")
+    hand_over = _hand_over(site, brief, notation, choice, filler)
     return Wanted(
         domain,
         primary,
@@ -143,19 +190,69 @@ def _work_out(site: Site, brief: Brief, notation: Notation, present: Present | N
         frozenset(_keys(site.keep, domain, "keep.records")),
         absolute(filler.fill(brief.free_address)) if brief.free_address else None,
         choice,
-        (domain,) if choice.apex in ("forwarding", "proxy") and choice.route == "records" else (),
+        (domain,) if choice.apex in ("forwarding", "proxy") and choice.by_records else (),
         {
             key: cast(Purpose, word)
             for key, word in zip(_keys(site.purposes, domain, "purposes"), site.purposes.values(), strict=True)
         },
-        tuple(absolute(server) for server in brief.nameservers),
+        hand_over.servers if hand_over else _servers(filler, brief)[0],
         brief.refuses_redirect_from,
         tuple(proof.type for proof in brief.ownership if proof != choice.ownership),
         brief.limits,
         brief.steps,
         redirects=choose_redirects(site, brief, with_owners_word(notation, site), names[1:], has_records),
         accepted=dict(zip(_keys(site.accepted, domain, "accepted"), site.accepted.values(), strict=True)),
+        hand_over=hand_over,
+        left_behind=frozenset(_keys(site.leave_behind, domain, "leave_behind")),
+        traces=_traces(brief, filler, parts, domain),
     )
+
+
+def _traces(brief: Brief, filler: _Filler, parts: Sequence[tuple[Name, Sequence[BriefRecord]]], domain: Name) -> Traces:
+    """By what the builder is known, whichever of its ways was gone."""
+    bases = dict.fromkeys([domain, child("www", domain), *(name for name, _ in parts)])
+    sets: list[RecordSet] = []
+    for record in all_records(brief):
+        here = bases if record not in (*brief.further, *brief.redirect_records, *brief.ownership) else [domain]
+        sets += [filler.want(record, base, "website").record for base in here if record.type != ALIAS]
+    aliases = [value for each in sets if each.type == "CNAME" for value in each.values]
+    texts = [filler.fill(text) for text in (brief.free_address or "", brief.apex_alias or "", *brief.nameservers)]
+    addresses = frozenset(value for each in sets if each.type in ("A", "AAAA") for value in each.values)
+    names = [name for name in (*aliases, *own_names(filter(None, texts))) if not is_within(name, domain)]
+    return Traces(domains_of(names), addresses, tuple(sets))
+
+
+def _hand_over(site: Site, brief: Brief, notation: Notation, choice: Choice, filler: _Filler) -> HandOver | None:
+    if choice.route == "records":
+        return None
+    if choice.by_move and site.move is not None:
+        servers = tuple(absolute(server) for server in site.move.servers)
+        return HandOver(servers=servers, host=notation.host, by_builder=False, new_zone=notation.new_zone)
+    servers, unsaid = _servers(filler, brief)
+    return HandOver(servers=servers, host=brief.builder, by_builder=True, new_zone=brief.new_zone, unsaid=unsaid)
+
+
+def _servers(filler: _Filler, brief: Brief) -> tuple[tuple[Name, ...], tuple[str, ...]]:
+    """The builder's name servers, and the values that are missing to know them all. Raises BadInput."""
+    unsaid = tuple(name for name in late_values(brief) if not filler.values.get(name, "").strip())
+    if unsaid:
+        return (), unsaid
+    try:
+        return tuple(absolute(filler.fill(server)) for server in brief.nameservers), ()
+    except BadName as error:
+        raise BadInput(
+            Problem(f"with its values filled in, a name server of the brief cannot be written: {error}", brief.file)
+        ) from error
+
+
+def late_values(brief: Brief) -> tuple[str, ...]:
+    """The values that only the brief's name servers need: the builder assigns those once it knows the domain."""
+    elsewhere = (*brief.apex, *brief.www, *brief.label, *brief.ownership, *brief.further, *brief.redirect_records)
+    elsewhere += (*brief.www_by_address, *brief.label_by_address)
+    texts = " ".join(text for record in elsewhere for text in (*record.values, record.host))
+    texts += f" {brief.free_address or ''} {brief.apex_alias or ''}"
+    servers = " ".join(brief.nameservers)
+    return tuple(v.name for v in brief.asked if f"{{{v.name}}}" in servers and f"{{{v.name}}}" not in texts)
 
 
 def _of_type(site: Site, rrtype: str) -> tuple[str, ...]:
@@ -204,6 +301,7 @@ def _no_records(brief: Brief, name: Name, domain: Name) -> Problem:
 
 
 def _unfilled(site: Site, brief: Brief) -> list[Problem]:
+    late = late_values(brief)
     return [
         Problem(
             f"{brief.builder} needs a value that is not filled in: {asked.ask}",
@@ -212,7 +310,7 @@ def _unfilled(site: Site, brief: Brief) -> list[Problem]:
             hint=f'add under [values]: {asked.name} = "..."',
         )
         for asked in brief.asked
-        if not site.values.get(asked.name, "").strip()
+        if asked.name not in late and not site.values.get(asked.name, "").strip()
     ]
 
 

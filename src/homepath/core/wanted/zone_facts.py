@@ -16,6 +16,14 @@ from homepath.core.wanted.wanted import ALIAS, Want
 _QUOTES = "\"'\u201c\u201d\u201e\u2018\u2019\u00ab\u00bb`"
 
 
+def handed_over(case: Case) -> bool:
+    """Whether the parent names the servers that are to take the domain over, and no others."""
+    over, survey = case.wanted.hand_over, case.survey
+    if over is None or not over.servers or survey is None or survey.delegation is None:
+        return False
+    return set(survey.delegation.servers) == set(over.servers)
+
+
 def alias_wants(case: Case) -> Iterator[Want]:
     return (want for want in case.wanted.wants if want.record.type == "CNAME")
 
@@ -113,8 +121,11 @@ def spf_without_website(case: Case, name: Name, value: str) -> str | None:
     """The SPF text at `name` that keeps today's senders when the website's addresses change; None where it needs no
     other. What stood there before the change counts as today's."""
 
+    over = case.wanted.hand_over
+    names = case.wanted.names if over is not None and over.by_builder else case.wanted.web_names
+
     def changed(host: Name) -> tuple[str, ...]:
-        if host not in case.wanted.web_names or case.wanted.choice.route != "records":
+        if host not in names or case.wanted.going != "there":
             return ()
         wanted = {v for want in case.wanted.wants for v in want.record.values if want.record.type in ADDRESS_TYPES}
         seen = [*case.past.values(host, "A"), *case.zone.values(host, "A")]

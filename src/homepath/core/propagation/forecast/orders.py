@@ -24,7 +24,7 @@ def situations(case: Case, servers_ttl: int, held: int = 0) -> list[Situation]:
 
     `held`: for so many seconds caches may still keep the old answer from before its TTL was lowered.
     """
-    moves = case.wanted.choice.route == "nameservers"
+    moves = case.wanted.hand_over is not None
     found = []
     for name in case.wanted.names:
         wants = [want for want in case.wanted.at(name) if want.record.type in ("A", "CNAME", "ALIAS")]

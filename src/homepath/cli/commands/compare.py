@@ -1,0 +1,36 @@
+"""`homepath compare`: the present and the new name servers side by side, before the switch."""
+
+from __future__ import annotations
+
+import typer
+
+from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
+
+
+def compare(
+    site: SiteOption = None,
+    domain: DomainOption = None,
+    network: NetworkOption = None,
+    json: JsonOption = False,
+    plain: PlainOption = False,
+    verbose: VerboseOption = False,
+) -> None:
+    """Ask every present and every new name server for all that must come along: may one switch, or what is missing?"""
+    from homepath.cli import status
+    from homepath.cli.running import print_json, project_and_network, run
+    from homepath.cli.show.compare import show_compared
+    from homepath.cli.show.paper import paper
+    from homepath.core.formats.contracts.compare import compare_json
+    from homepath.stations.compare import compare as station
+    from homepath.stations.survey import survey
+
+    project, where = project_and_network(site, network, verbose, domain)
+    if project.evidence.survey is None:
+        run(survey(project, where), f"Asking the servers of {project.site.domain} ...")
+        project = project.fresh(where.clock.now())
+    found = run(station(project, where), "Asking both sides ...")
+    if json:
+        print_json(compare_json(found.compared))
+    else:
+        show_compared(paper(plain), found.compared, found.former, project.brief.builder)
+    raise typer.Exit(status.of_compared(found.compared))

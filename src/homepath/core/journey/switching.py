@@ -1,0 +1,202 @@
+"""Steps of a hand-over from the switch on: the DS record, the name servers, the wait, the old zone, signing again."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from homepath.core.facts.ds import ds_to_set
+from homepath.core.journey.draft import Done, Draft, LeftOut, Open, Standing
+from homepath.core.journey.handing_over import host_of_new
+from homepath.core.journey.view import View
+from homepath.core.model.acts import AddDs, BuilderStep, NameServers, RemoveDs, Wait
+from homepath.core.model.history import earlier_copies, right_since_seen
+from homepath.core.model.meant import Meant
+from homepath.core.model.names import shown
+from homepath.core.model.records import RecordSet
+from homepath.core.model.times import lasting
+
+UNKNOWN_DS_TTL = 86400
+"""Seconds; how long caches may keep a DS set whose TTL was not seen."""
+PARENTS_FOLLOW = (600, 86400)
+"""Seconds in which the servers of the zone above usually follow each other, and at most."""
+
+
+def remove_ds(view: View) -> Iterator[Draft]:
+    """The signature key at the parent goes first: with it, checking resolvers refuse the new servers' answers."""
+    survey = view.evidence.survey
+    signed = bool(survey and survey.delegation and survey.delegation.signed)
+    gone = Meant(view.case.domain, "DS")
+    copies = earlier_copies(view.evidence.contents, gone)
+    if (not signed and not copies) or (signed and view.handed_over and not _broken(view)):
+        return
+    longest = max((copy.ttl for copy in copies), default=_ds_ttl(view))
+    until = max((copy.dies for copy in copies), default=None)
+    fits = signed and view.compared is not None and view.compared.held and not view.compared.signed
+    stands: Standing = Open(RemoveDs(), because=view.findings("signed-delegation", "signature-broken"))
+    if fits and not view.handed_over:
+        stands = LeftOut("the new name servers sign with the same keys")
+    elif not signed:
+        stands = Done(None)
+    yield Draft(
+        kind="remove-ds",
+        place="registrar",
+        title="Take the DS record away",
+        instruction=f"Switch DNSSEC off for {shown(view.case.domain)} at the registrar.",
+        expect="The zone above no longer gives a DS record.",
+        stands=stands,
+        way_back="Switch DNSSEC on again.",
+    )
+    waits: Standing = Done(until)
+    if isinstance(stands, LeftOut):
+        waits = LeftOut(stands.why)
+    elif signed:
+        waits = Open(Wait(math.ceil(view.now + longest), "parent"))
+    elif until is not None and until > view.now:
+        waits = Open(Wait(math.ceil(until), "parent"))
+    yield Draft(
+        kind="wait-ds",
+        place="here",
+        title="Wait until the DS record is forgotten",
+        instruction="Nothing to do. Caches keep it for its keeping time (TTL) and check signatures meanwhile.",
+        expect="From then on the name servers can change.",
+        stands=waits,
+        longest_wait=longest,
+    )
+
+
+def _broken(view: View) -> bool:
+    """Whether the DS record and the zone do not fit: the switch was made too early."""
+    survey = view.evidence.survey
+    return bool(survey and survey.delegation and survey.delegation.signatures == "broken")
+
+
+def _ds_ttl(view: View) -> int:
+    seen = [
+        c.record.ttl for c in view.evidence.contents if c.record.key == (view.case.domain, "DS") and c.record.values
+    ]
+    return max(seen, default=UNKNOWN_DS_TTL)
+
+
+def name_servers(view: View) -> Draft:
+    over = view.over
+    assert over is not None
+    servers = over.servers
+    names = ", ".join(map(shown, servers))
+    stands: Standing = Open(NameServers(servers), _instead(view), because=view.findings("servers-incomplete"))
+    if view.handed_over:
+        since = right_since_seen(view.said_at_source, Meant(view.case.domain, "NS", servers))
+        stands = Done(since)
+        wait = _parents_wait(view, since)
+        if wait is not None:
+            stands = Open(wait, f"not all servers of the zone above say so yet: {', '.join(view.parents_behind)}")
+    return Draft(
+        kind="name-servers",
+        place="registrar",
+        title=f"Enter the {len(servers)} new name servers",
+        instruction=f"Replace all present name servers of {shown(view.case.domain)} by exactly these: {names}. Do not "
+        "delete the old zone for now: caches still ask it.",
+        expect="`homepath next` sees these servers at every server of the zone above, and no others.",
+        stands=stands,
+        way_back="`homepath undo`: the old name servers again, as long as the old zone is kept.",
+    )
+
+
+def _parents_wait(view: View, since: float | None) -> Wait | None:
+    """The servers of the zone above copy from each other; all of them must say the new name servers."""
+    if not view.parents_behind:
+        return None
+    began = since if since is not None else view.now
+    for seconds in PARENTS_FOLLOW:
+        if view.now < began + seconds:
+            return Wait(math.ceil(began + seconds), "parent")
+    return None
+
+
+def _instead(view: View) -> str:
+    """What is entered now where only some of the new servers are there, or one was mistyped."""
+    survey, over = view.evidence.survey, view.over
+    if survey is None or survey.delegation is None or over is None:
+        return ""
+    there, meant = set(survey.delegation.servers), set(over.servers)
+    if not there & meant or there == meant:
+        return ""
+    missing, odd = ", ".join(map(shown, sorted(meant - there))), ", ".join(map(shown, sorted(there - meant)))
+    parts = [f"missing: {missing}" if missing else "", f"to be taken out: {odd}" if odd else ""]
+    return f"only some are entered as they should be; {'; '.join(part for part in parts if part)}"
+
+
+def spread(view: View) -> Draft:
+    survey = view.evidence.survey
+    ttl = survey.delegation.ttl if survey and survey.delegation else 172800
+    own = view.case.zone.get(view.case.domain, "NS")
+    web = [record.ttl for record in view.case.zone if record.name in view.case.wanted.names]
+    longest = max(ttl, own.ttl if own else 0) + max(web, default=0)
+    stands: Standing = Done(None)
+    if not view.handed_over:
+        stands = Open(Wait(math.ceil(view.now + longest), "parent"))
+    elif view.caches is not None:
+        stands = Open(view.caches)
+    return Draft(
+        kind="spread",
+        place="here",
+        title="Wait until the old name servers are forgotten (caches)",
+        instruction="Nothing to do; keep the old zone alive until then. `homepath watch` shows who still asks it.",
+        expect="`homepath watch` says: settled.",
+        stands=stands,
+        longest_wait=longest,
+    )
+
+
+def old_zone(view: View) -> Draft:
+    """The former zone is kept until no cache asks it any more; then it may go. Nothing depends on its going."""
+    host = view.former_host
+    stands: Standing
+    if view.handed_over and view.caches is None:
+        stands = Done(None)
+    else:
+        until = view.caches.until if view.handed_over and view.caches else view.now
+        stands = Open(Wait(math.ceil(until), "parent"), "caches still ask it")
+    return Draft(
+        kind="old-zone",
+        place="here",
+        title=f"Keep the old zone at {host} until then",
+        instruction=f"Do not delete {shown(view.case.domain)} at {host} before the last cache has let go. After that "
+        "it may be deleted there; nothing asks it any more.",
+        expect="`homepath next` says that it may go.",
+        stands=stands,
+    )
+
+
+def add_ds(view: View) -> Iterator[Draft]:
+    """On the owner's wish the domain is signed again, once nobody asks the old zone (RFC 6781 section 4.3.5)."""
+    if not view.case.wanted.sign:
+        return
+    survey = view.evidence.survey
+    signed = bool(survey and survey.delegation and survey.delegation.signed and survey.delegation.signatures == "good")
+    keys = RecordSet(view.case.domain, "DNSKEY", 0, survey.keys if survey else ())
+    values = ds_to_set(view.case.domain, keys)
+    host = host_of_new(view)
+    stands: Standing = (
+        Open(AddDs(values))
+        if values
+        else Open(BuilderStep(f"Let {host} sign the domain", f"Switch DNSSEC on at {host}; then its keys are seen."))
+    )
+    if signed and view.handed_over:
+        stands = Done(None)
+    yield Draft(
+        kind="add-ds",
+        place="registrar" if values else "builder",
+        title="Have the domain signed again (DNSSEC)",
+        instruction=f"At the registrar, enter the DS record of {host}'s keys; copy it.",
+        expect="The zone above gives the DS record, and the signatures hold.",
+        stands=stands,
+        way_back="Take the DS record away again.",
+    )
+
+
+def kept_alive(view: View) -> str:
+    """Until when the old zone has to stay; empty where it may go."""
+    if view.caches is None:
+        return ""
+    return lasting(view.caches.until - view.now)

@@ -1,0 +1,71 @@
+"""Who is asked for a name: from the root down by delegations, as every resolver does it (RFC 1034 section 5.3.3)."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+
+from homepath.core.model.names import ROOT, Name, is_within
+from homepath.core.model.records import RecordSet
+from homepath.practice.zones import Reply, ZoneId, Zones, reply
+
+Serves = Callable[[Name], Mapping[Name, ZoneId] | None]
+"""The zones that a name server holds now, by its name; None for one that does not answer, or is none."""
+MOST_CUTS = 12
+
+
+@dataclass(slots=True)
+class Known:
+    """A delegation as a cache keeps it: the servers of a zone, and the DS record that the zone above gave."""
+
+    servers: tuple[Name, ...]
+    until: float
+    ds: RecordSet | None = None
+
+
+@dataclass(slots=True)
+class Paths:
+    """Walks through the world's zones. With `cuts` of a cache, delegations are remembered for their TTL."""
+
+    zones: Zones
+    serves: Serves
+    roots: tuple[Name, ...]
+    cuts: dict[Name, Known] = field(default_factory=dict)
+
+    def ask(self, name: Name, rrtype: str, now: float, remember: bool = False) -> tuple[Reply, Name]:
+        """The answer of the servers that the name is delegated to, and the zone that they were asked as.
+
+        SERVFAIL where none of them holds it.
+        """
+        cuts = self.cuts if remember else {}
+        at = self._nearest(name, rrtype, cuts, now)
+        servers = cuts[at].servers if at in cuts else self.roots
+        for _ in range(MOST_CUTS):
+            said = self._first(servers, name, rrtype)
+            if said is None:
+                return Reply("SERVFAIL", False), at
+            handed = next((each for each in said.authority if each.type == "NS"), None)
+            if said.authoritative or said.answer or handed is None or not is_within(handed.name, at):
+                return said, at
+            ds = self._first(servers, handed.name, "DS")
+            found = next((each for each in ds.answer if each.type == "DS"), None) if ds else None
+            at, servers = handed.name, handed.values
+            cuts[at] = Known(servers, now + handed.ttl, found)
+        return Reply("SERVFAIL", False), at
+
+    def ds(self, zone: Name) -> RecordSet | None:
+        """The DS record that is remembered of a zone."""
+        return self.cuts[zone].ds if zone in self.cuts else None
+
+    def _nearest(self, name: Name, rrtype: str, cuts: Mapping[Name, Known], now: float) -> Name:
+        known = (at for at, cut in cuts.items() if cut.until > now and is_within(name, at))
+        found = [at for at in known if not (rrtype == "DS" and at == name)]
+        return max(found, key=len, default=ROOT)
+
+    def _first(self, servers: Sequence[Name], name: Name, rrtype: str) -> Reply | None:
+        for server in servers:
+            held = self.serves(server)
+            said = reply(self.zones, held, name, rrtype) if held is not None else None
+            if said is not None and said.rcode in ("NOERROR", "NXDOMAIN"):
+                return said
+        return None
