@@ -47,6 +47,8 @@ class Robot:
     there: set[RecordSet] = field(default_factory=set)
     longest: int = 0
     """The longest TTL that any set of the host's zones ever had."""
+    mail: frozenset[str] | None = None
+    """Where mail must be delivered at every moment, asked through each cache that keeps the rules."""
     switched_at: float = 0.0
     delegations: tuple[tuple[str, ...], ...] = ()
     publishes: bool = True
@@ -63,6 +65,7 @@ class Robot:
         seen = asyncio.run(find_next(project, network))
         answer: Json = json.loads(json.dumps(next_json(seen.journey)))
         self.check(answer)
+        self.check_mail()
         self.said.append(answer)
         return answer
 
@@ -191,7 +194,15 @@ class Robot:
         while left > 0:
             step = min(left, 6 * 3600.0)
             self.world.skip(step)
+            self.check_mail()
             left -= step
+
+    def check_mail(self) -> None:
+        for label in ("plain cache", "validating cache") if self.mail is not None else ():
+            if label in self.world.caches:
+                said = self.world.caches[label].resolve(f"{DOMAIN}.", "MX", self.world.clock.now())
+                given = frozenset(v for each in said.answer if each.type == "MX" for v in each.values)
+                assert given == self.mail, f"mail is lost behind {label}: {said}"
 
     def check(self, answer: Json) -> None:
         """What must hold for every answer."""

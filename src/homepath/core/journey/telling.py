@@ -18,7 +18,7 @@ from homepath.core.model.acts import (
     TellBuilder,
     Wait,
 )
-from homepath.core.model.brief import When, numbered
+from homepath.core.model.brief import BriefStep, When, numbered
 from homepath.core.model.findings import Finding
 from homepath.core.model.names import shown
 from homepath.core.model.times import lasting
@@ -88,7 +88,8 @@ def builder_steps(view: View, when: When) -> Iterator[Draft]:
         told = view.told(step_id)
         stands: Standing = Open(act)
         if told is not None:
-            stands = Done(told, "told")
+            doubt = _without_effect(view, step, told)
+            stands = Open(act, doubt) if doubt else Done(told, "told")
         elif view.arrived_web and when != "after-certificate":
             stands = Done(view.visit.at if view.visit else None)
         yield Draft(
@@ -100,6 +101,21 @@ def builder_steps(view: View, when: When) -> Iterator[Draft]:
             expect=step.expect or "The builder shows it as done.",
             stands=stands,
         )
+
+
+def _without_effect(view: View, step: BriefStep, told: float) -> str:
+    """Why what was said to be done has to be done again; empty where the word counts.
+
+    Before the new name servers are seen it has no effect; after that it must show at the builder's edge.
+    """
+    if step.when != "after-nameservers" or view.over is None:
+        return ""
+    switched = view.switched_at
+    if switched is None or told < switched:
+        return "it was said to be done before the new name servers were seen; before that it has no effect"
+    if step.publishes and view.unaware and view.now >= told + view.case.wanted.https.usual_wait:
+        return "it was said to be done, and is not seen: the builder's servers do not show the site yet"
+    return ""
 
 
 def check_again(view: View) -> Draft:

@@ -162,6 +162,14 @@ class View:
         known = [at for at in found if at is not None]
         return max(known, default=self.evidence.survey.at if self.evidence.survey else self.now)
 
+    @cached_property
+    def switched_at(self) -> float | None:
+        """From when on the parent was seen to name the new name servers; None where it does not. Unix seconds."""
+        if self.over is None or not self.handed_over:
+            return None
+        seen = right_since_seen(self.said_at_source, Meant(self.case.domain, "NS", self.over.servers))
+        return self.now if seen is None else seen
+
     @property
     def said_at_source(self) -> Sequence[Content]:
         """Whose word decides: the zone's own servers, or the parent's where the name servers change."""
