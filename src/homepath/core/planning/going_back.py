@@ -50,7 +50,7 @@ def taken_back(wanted: Wanted, contents: Sequence[Content], notation: Notation) 
     assert wanted.hand_over is not None
     servers = former_servers(contents, wanted.domain, wanted.hand_over.servers)
     back = HandOver(servers=servers, host=notation.host, by_builder=False, new_zone=notation.new_zone)
-    return replace(wanted, hand_over=back, nameservers=servers)
+    return replace(wanted, hand_over=back, nameservers=servers, forwarded=())
 
 
 def backs(case: Case, job: Sequence[Meant]) -> tuple[Back, ...]:
@@ -218,9 +218,30 @@ def undo_sightings(case: Case, job: Sequence[Meant]) -> Iterator[tuple[str, Sigh
     if case.wanted.back_to is not None and (begin is None or case.wanted.back_to < begin):
         said = f"The journal holds no look at {shown(case.domain)} from before the moment asked for."
         yield "nothing-to-take-back", Sighting(case.domain, "", said, "Look with `homepath log` at what was seen when.")
-    elif not found and case.wanted.hand_over is None:
+    elif case.wanted.hand_over is None and not _ever_entered(case, job) and not undo_sees_work(case, found):
         said = f"No change of {shown(case.domain)} is known that could be taken back: nothing of it was ever entered."
         yield "nothing-to-take-back", Sighting(case.domain, "", said, "Nothing has to be done.")
+
+
+def _ever_entered(case: Case, job: Sequence[Meant]) -> bool:
+    """Whether the zone's servers ever gave anything of what the change sets."""
+    wanted = [meant for meant in job if meant.values]
+    return any(
+        set(meant.meanings) & content.record.meanings
+        for meant in wanted
+        for content in _past(case.history, meant.key)
+        if not _there_at_first(case, meant)
+    )
+
+
+def _there_at_first(case: Case, meant: Meant) -> bool:
+    past = _past(case.history, meant.key)
+    return bool(past) and meant.met_by(past[0].record)
+
+
+def undo_sees_work(case: Case, found: Sequence[Back]) -> bool:
+    """Whether anything is to be put back now."""
+    return any(not each.meant.met_by(case.zone.get(*each.key)) for each in found)
 
 
 def old_website(case: Case) -> Iterator[RecordSet]:

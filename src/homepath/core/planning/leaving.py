@@ -9,7 +9,7 @@ from homepath.core.facts.purposes import written_by_server
 from homepath.core.model.meant import Meant
 from homepath.core.model.names import Name, is_within, relative, shown
 from homepath.core.model.plan import Change, move_of
-from homepath.core.model.records import JOINED_TYPES, Key, RecordSet, Zone
+from homepath.core.model.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet, Zone
 from homepath.core.model.values import strings, target
 from homepath.core.rules.rule import Sighting
 from homepath.core.wanted.case import Case
@@ -35,10 +35,12 @@ def pointing(case: Case, zone: Zone | None = None) -> tuple[Pointing, ...]:
     """Every set of the zone that leads to the builder, or was asked for by it."""
     zone = case.zone if zone is None else zone
     found: dict[Key, Pointing] = {}
+    given = given_by_its_servers(case)
     for record in zone:
         if written_by_server(*record.key, case.domain):
             continue
-        values = tuple(value for value in record.values if _leads_there(case, record, value))
+        theirs = given.get(record.key, frozenset())
+        values = tuple(v for v in record.values if v in theirs or _leads_there(case, record, v))
         if values:
             found[record.key] = Pointing(record, values)
     for _ in range(MOST_STEPS):  # an alias of a name that leads there leads there too
@@ -48,6 +50,22 @@ def pointing(case: Case, zone: Zone | None = None) -> tuple[Pointing, ...]:
             break
         found |= {each.record.key: each for each in more}
     return tuple(found.values())
+
+
+def given_by_its_servers(case: Case) -> dict[Key, frozenset[str]]:
+    """Where the builder's own name servers ran the domain: what they gave at the website's names is the builder's."""
+    parents = [c for c in case.history if c.source == "parent" and c.record.key == (case.domain, "NS")]
+    found: dict[Key, frozenset[str]] = {}
+    for at, era in enumerate(parents):
+        if not any(case.wanted.traces.owns(server) for server in era.record.values):
+            continue
+        ends = parents[at + 1].first_at if at + 1 < len(parents) else float("inf")
+        for each in case.history:
+            mine = each.source == "zone" and each.record.name in case.wanted.names and each.record.type in WEB_TYPES
+            if mine and era.first_at <= each.first_at < ends:
+                before = found.get(each.record.key, frozenset())
+                found[each.record.key] = before | frozenset(each.record.values)
+    return found
 
 
 def _leads_there(case: Case, record: RecordSet, value: str) -> bool:

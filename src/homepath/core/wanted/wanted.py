@@ -144,16 +144,18 @@ def work_out(site: Site, brief: Brief, notation: Notation = NO_NOTATION, present
     """
     going: Going = "back" if site.route == "undo" else "away" if site.route == "leave" else "there"
     way = site.undo.of if site.undo and going == "back" else "advise"
-    wanted = _work_out(site if going == "there" else replace(site, route=way), brief, notation, present)
+    taken = site if going == "there" else replace(site, route=way)
+    wanted = _work_out(taken, brief, notation, present, going == "away")
     wanted = replace(wanted, going=going, sign=site.sign)
     if going == "back" and site.undo is not None:
         wanted = replace(wanted, back_to=site.undo.to)
     if going == "away":
-        wanted = replace(wanted, wants=(), forwarded=(), redirects=None)
+        moved = wanted.hand_over if wanted.choice.by_move else None  # a builder that is left takes nothing over
+        wanted = replace(wanted, wants=(), forwarded=(), redirects=None, hand_over=moved)
     return replace(wanted, destination=absolute(site.leads_to)) if site.leads_to else wanted
 
 
-def _work_out(site: Site, brief: Brief, notation: Notation, present: Present | None) -> Wanted:
+def _work_out(site: Site, brief: Brief, notation: Notation, present: Present | None, leaving: bool = False) -> Wanted:
     domain = absolute(site.domain)
     primary = domain if site.primary == "apex" else child(site.primary, domain)
     choice = choose(site, brief, notation, present)
@@ -161,7 +163,7 @@ def _work_out(site: Site, brief: Brief, notation: Notation, present: Present | N
     if problems:
         raise BadInput(*problems)
     parts = _parts(site, brief, choice, domain, primary)
-    if choice.by_records:
+    if choice.by_records and not leaving:
         otherwise = choice.apex != "records" or any(record.host == "@" for record in brief.redirect_records)
         missing = [name for name, records in parts if not records and not (name == domain and otherwise)]
         if missing:
