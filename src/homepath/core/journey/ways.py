@@ -83,6 +83,8 @@ def away(view: View) -> Iterator[Draft]:
         yield handing_over.inventory(view)
         yield from handing_over.assigned(view)
         yield from to_other_servers(view)
+        if view.handed_over and (view.work or view.was("let-go") is not None):
+            yield returning.let_go(view)
     else:
         yield returning.let_go(view)
         yield entering.spread(view)

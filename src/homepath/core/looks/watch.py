@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from homepath.core.looks.doubts import broken_signatures, jump, lying, one_each, refusing, typed_wrong, with_slips
+from homepath.core.looks.former import ask_former
 from homepath.core.looks.keys import listed_before
 from homepath.core.looks.merging import entered_only
 from homepath.core.looks.requests import Look, time
@@ -33,6 +34,7 @@ from homepath.core.propagation.habits import Habit, habit_findings, habits
 from homepath.core.propagation.readings import Watched, beside, read, to_watch
 from homepath.core.propagation.verdicts import Past, held_longer, judge, right_since, whole
 from homepath.core.wanted.case import Case
+from homepath.core.wanted.zone_facts import handed_over
 
 WILD_TYPES = ("A", "AAAA", "CNAME", "TXT", "MX")
 """Types of which a wildcard's answers are told from entries."""
@@ -89,7 +91,8 @@ def watch_look(case: Case, memory: Memory, resolvers: dict[str, Server], label: 
     caches, liars = yield from ask_caches(watched, vantages, source, domain, label)
     heard = [*source, *caches]
     now = yield from time()
-    moves = case.wanted.choice.route == "nameservers"
+    over = case.wanted.hand_over
+    moves = over is not None
     every = (*watched, *_delegation(domain, source, moves))
     judged = [_judge(each, heard, history, memory, now, moves, liars) for each in every]
     wrong = typed_wrong(case)
@@ -102,7 +105,9 @@ def watch_look(case: Case, memory: Memory, resolvers: dict[str, Server], label: 
     signed = yield from broken_signatures(cut, handed)
     if signed and verdict in ("settled", "spreading"):
         verdict, until = "entered-wrong", None  # to whoever checks signatures the domain does not exist
-    doubts = [*lying(domain, liars), *notes, *refusing(domain, caches), *jump(domain, jumped)]
+    former, gone = yield from ask_former(case, source, vantages, records, now)
+    records += former
+    doubts = [*gone, *lying(domain, liars), *notes, *refusing(domain, caches), *jump(domain, jumped)]
     found = [*signed, *lost, *explained, *doubts]
     spread = Spread(domain, now, verdict, until, tuple(records), tuple(worst_first(found)))
     keys = {(domain, "NS"), *(each.key for each in watched)}
@@ -118,14 +123,24 @@ def watch_look(case: Case, memory: Memory, resolvers: dict[str, Server], label: 
 
 def _watched(case: Case) -> list[Watched]:
     """Everything that the job sets or removes, what was changed first; name servers where they change."""
-    meants = list(job(case))
+    meants, over = list(job(case)), case.wanted.hand_over
     history = [each.record for each in case.history if each.record.values and each.source == "zone"]
-    if case.wanted.choice.route == "nameservers":
-        before = [each.record for each in case.history if each.record.key == (case.domain, "NS")]
-        meants = [Meant(case.domain, "NS", case.wanted.nameservers)]
-        history = [*before, *history]
+    if over is not None:
+        parents = [each.record for each in case.history if each.record.key == (case.domain, "NS")]
+        meants = [Meant(case.domain, "NS", over.servers), *meants, *_led_by_servers(case, meants)]
+        history = [*parents, *history]
     followed = to_watch(meants, history)
     return [each for each in followed if each.wanted or each.meant.without or each.old]
+
+
+def _led_by_servers(case: Case, meants: Sequence[Meant]) -> Iterator[Meant]:
+    """Once the name servers have changed, what they give at the website's names is what caches have to learn."""
+    known = {each.key for each in meants}
+    for name in case.wanted.names if handed_over(case) else ():
+        for rrtype in WEB_TYPES:
+            there = case.zone.get(name, rrtype)
+            if there is not None and there.key not in known:
+                yield Meant(name, rrtype, there.values)
 
 
 def _also_asked(case: Case, watched: Sequence[Watched]) -> list[Key]:
@@ -202,13 +217,14 @@ def _judge(
     keys = {meant.key for meant in there}
     longest = max((c.record.ttl for c in history if c.record.key in keys and c.record.values), default=0)
     believed = [each for each in (*earlier, *readings) if each.vantage not in liars]
-    copies += held_longer(believed, max((copy.dies for copy in copies), default=None), since)
-    lets_go = max((copy.dies for copy in copies), default=None)
+    moved = None if moves else moved_until(history, watched.name, now)
+    copies += held_longer(believed, Past(copies, moved).lets_go, since)
+    lets_go = Past(copies, moved).lets_go
     came = _came_at(history, watched)
     learned = habits(believed, since, lets_go, longest, memory.slack, came)
     past = Past(
         copies,
-        None if moves else moved_until(history, watched.name, now),
+        moved,
         tuple(earlier),
         _settled_at(memory, watched, earlier),
         tuple(learned),

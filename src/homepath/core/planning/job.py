@@ -49,7 +49,7 @@ def job(case: Case, now: Sequence[Change] | None = None) -> tuple[Meant, ...]:
     over = case.wanted.hand_over
     if case.wanted.going == "back" and over is None:
         return undo_meants(case, job(gone_there(case)))
-    if case.wanted.going == "away" and over is None:
+    if case.wanted.going == "away" and (over is None or handed_over(case)):
         return tuple(leave_meants(case))
     if over is not None and case.wanted.going != "there":
         return tuple(_given_up(case))

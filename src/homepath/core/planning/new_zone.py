@@ -143,6 +143,9 @@ def _due_elsewhere(case: Case) -> tuple[Due, ...]:
         stays = tuple(value for value in record.values if value not in gone)
         if stays:
             found[record.key] = _carried(case, RecordSet(*record.key, record.ttl, stays))
+        elif not back and record.key in theirs and record.type in WEB_TYPES:
+            none = RecordSet(*record.key, record.ttl, ())  # a scan may have copied what leads to the builder
+            found[record.key] = Due(kind="planned", record=none, purpose="website", before=record)
     return tuple(found.values())
 
 

@@ -20,6 +20,7 @@ from homepath.core.planning.update import applied
 from homepath.core.rules.catalogue import findings
 from homepath.core.wanted.case import Case
 from homepath.core.wanted.wanted import ALIAS, Going
+from homepath.core.wanted.zone_facts import handed_over
 
 UNKNOWN_ABSENT_TTL = 10800
 """Seconds; the longest that RFC 2308 section 5 recommends caches to keep a negative answer, where no SOA was seen."""
@@ -46,7 +47,8 @@ ROUTES: Mapping[Going, Literal["undo", "leave"]] = {"back": "undo", "away": "lea
 
 def changes_on_the_way(case: Case) -> tuple[Change, ...]:
     """The changes of the way that is gone: there, back, or away from the builder."""
-    if case.wanted.hand_over is not None or case.wanted.going == "there":
+    over = case.wanted.hand_over is not None and not (case.wanted.going == "away" and handed_over(case))
+    if over or case.wanted.going == "there":
         return changes(case)
     if case.wanted.going == "back":
         return with_the_rest(case, tuple(undo_changes(case, job(gone_there(case)))))
