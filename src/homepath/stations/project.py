@@ -116,6 +116,7 @@ class Project:
                 notation,
                 parking_addresses=(*notation.parking_addresses, *self.notation.parking_addresses),
                 parking_targets=(*notation.parking_targets, *self.notation.parking_targets),
+                parking_host=self.notation.host,
             )
         former = self.notation_at("new DNS host" if self.wanted.going == "back" else "DNS host").host
         since = evidence.job_since

@@ -92,9 +92,10 @@ def _text(project: Project, steps: list[Entering], form: str, plain: bool) -> st
     import io
 
     from homepath.cli.show.paper import paper
-    from homepath.cli.show.sheet import show_left_behind, show_sheet
+    from homepath.cli.show.sheet import show_sheet
     from homepath.core.formats.sheet_pages import as_csv, as_markdown, as_page, as_zone
     from homepath.core.model.names import shown
+    from homepath.core.planning.new_zone import stays_behind
     from homepath.core.planning.update import applied, changes_of
     from homepath.stations.entering import jobs_of
 
@@ -119,10 +120,9 @@ def _text(project: Project, steps: list[Entering], form: str, plain: bool) -> st
         sheet.blank()
         sheet.say("Then type: homepath next")
     elif len(steps) == 1:
-        new = f"{notation.host}'s new zone" if where != project.side_now else ""
-        show_sheet(sheet, domain, jobs, notation, steps[0].before, steps[0].wait, new)
-        if where != project.side_now:
-            show_left_behind(sheet, project.case)
+        new = where != project.side_now
+        behind = list(stays_behind(project.case)) if new else []
+        show_sheet(sheet, domain, jobs, notation, steps[0].before, steps[0].wait, behind, new)
     else:
         for each in steps:
             sheet.heading(f"Step: {each.step.title}")

@@ -41,7 +41,7 @@ CURED = frozenset(
     {
         *("parked", "address-elsewhere", "ipv6-elsewhere", "service-binding-elsewhere", "proof-missing"),
         *("address-set-incomplete", "ttl-long", "cname-at-apex", "forwarding-entry"),
-        *("issuer-not-allowed", "issuer-not-allowed-wildcard", "points-to-the-builder"),
+        *("issuer-not-allowed", "issuer-not-allowed-wildcard", "points-to-the-builder", "mail-left-behind"),
     }
 )
 """Findings that the plan's own steps cure: they are said at the change and not again as a complaint."""

@@ -12,10 +12,9 @@ from homepath.core.formats.words import many, sentence_start
 from homepath.core.model.acts import Wait
 from homepath.core.model.brief import Notation
 from homepath.core.model.names import Name, shown
+from homepath.core.model.records import RecordSet
 from homepath.core.model.steps import Step
 from homepath.core.model.visible import visible
-from homepath.core.planning.new_zone import stays_behind
-from homepath.core.wanted.case import Case
 
 
 def show_sheet(
@@ -25,10 +24,11 @@ def show_sheet(
     notation: Notation,
     before: Sequence[Step],
     wait: Wait | None,
-    host: str = "",
+    behind: Sequence[tuple[RecordSet, str]] = (),
+    new_zone: bool = False,
 ) -> None:
-    """Job by job: what goes, what comes, what stays; each value alone on its line. `host`: whose form, where it is not
-    the one of the notation."""
+    """Job by job: what goes, what comes, what stays; each value alone on its line. `new_zone`: it is typed where the
+    domain is to move; `behind`: what does not come along there, and why."""
     if wait is not None:
         paper.say(f"Not yet: caches may keep the old answer for its former time, until {clock_words(wait.until)}.")
         paper.say("Type this only after that; then everybody sees the change within minutes.")
@@ -37,8 +37,8 @@ def show_sheet(
         paper.say(f"First: {'; '.join(_small(step.title) for step in before)} (homepath next).")
         paper.blank()
     count = f"{len(jobs)} job{'s' * (len(jobs) != 1)}"
-    host = sentence_start(host or notation.host)
-    paper.say(f"{host}'s form, domain {shown(domain)}: {count}.")
+    place = "new zone" if new_zone else "form"
+    paper.say(f"{sentence_start(notation.host)}'s {place}, domain {shown(domain)}: {count}.")
     paper.say("Copy and paste the values. Do a job without a pause, then begin the next.")
     if any(job.deeds("delete") and job.deeds("enter") and not job.retimed for job in jobs):
         paper.say("If the form can change an entry: make the old one the first new value, instead of deleting it.")
@@ -49,6 +49,9 @@ def show_sheet(
         paper.say("Leave every other entry alone.")
     for number, job in enumerate(jobs, 1):
         _show_job(paper, number, job, len(jobs), notation, len(ttls) > 0)
+    if behind:
+        paper.heading("Left behind on purpose")
+        paper.table([(f"{record.type} at {shown(record.name)}", why) for record, why in behind])
     paper.blank()
     if notation.delete:
         paper.say(f"To delete an entry: {notation.delete}.")
@@ -97,11 +100,3 @@ def _block(paper: Paper, deed: str, lines: Sequence[Line], notation: Notation, w
         paper.out.write(f"    {deed}   Type {rrtype}   Name {place}{ttl}   {each}{dot}\n")
         for line in values:
             paper.value(line.value)
-
-
-def show_left_behind(paper: Paper, case: Case) -> None:
-    """What does not come along to the new name servers, and why not."""
-    left = [(record, why) for record, why in stays_behind(case) if record.type not in ("RRSIG", "NSEC", "NSEC3")]
-    if left:
-        paper.heading("Left behind on purpose")
-        paper.table([(f"{record.type} at {shown(record.name)}", why) for record, why in left])

@@ -71,12 +71,12 @@ def written_by_server(name: Name, rrtype: str, domain: Name) -> bool:
 def is_parking(record: RecordSet, notation: Notation) -> str | None:
     """Why this record leads to a parking page, or None: the notation's lists, or a target that says so."""
     if record.type in ("A", "AAAA") and set(record.values) <= set(notation.parking_addresses):
-        return f"{notation.host} uses this address for parked domains"
+        return f"{notation.parking_host or notation.host} uses this address for parked domains"
     if record.type != "CNAME":
         return None
     value = record.values[0]
     if any(is_within(value, parked) for parked in notation.parking_targets):
-        return f"{notation.host} uses this target for parked domains"
+        return f"{notation.parking_host or notation.host} uses this target for parked domains"
     if word := next((part for part in labels(value) if part in _PARK_LABELS), None):
         return f"the target has {word!r} in its name"
     return None

@@ -41,13 +41,13 @@ def letter_to_support(
     """Plain text, each entry exactly, grouped by what it is for, with what is left out on purpose."""
     wanted = [each for each in dues if each.record.values]
     count = sum(len(each.record.values) for each in wanted)
-    named = f" ({', '.join(map(shown, servers))})" if servers else ""
     lines = [
         f"To the support desk of {visible(host)}",
         "",
         f"Subject: entries for {shown(domain)} before its name servers change",
         "",
-        f"The domain {shown(domain)} is about to be handed over to your name servers{named}.",
+        f"The domain {shown(domain)} is about to be handed over to your name servers{':' if servers else '.'}",
+        *(f"  {shown(server)}" for server in servers),
         f"Before that happens, please enter these {count} entries for it, exactly as they stand here, and tell me when",
         "it is done. The name servers will be changed only after your word; until then nothing is lost.",
     ]

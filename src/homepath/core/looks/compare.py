@@ -7,20 +7,27 @@ from dataclasses import dataclass, field
 
 from homepath.core.asking.walk import Cut, Found, trouble_in
 from homepath.core.facts.ds import fits
-from homepath.core.findings.registry import finding
-from homepath.core.formats.words import many, trouble_words
+from homepath.core.formats.words import trouble_words
+from homepath.core.looks.compare_findings import (
+    about_delegation,
+    about_records,
+    about_servers,
+    about_the_zones,
+    about_wildcard,
+    disagreements,
+    named,
+)
 from homepath.core.looks.keys import keys_to_ask
 from homepath.core.looks.requests import Look, LookUp, Questions, asked, time
 from homepath.core.looks.said import known_keys, sets_of
 from homepath.core.looks.survey import domain_cut
 from homepath.core.looks.vantages import one_each_place
 from homepath.core.model.compared import Compared, CompareVerdict, RecordCompared, SideServer, SideState
-from homepath.core.model.findings import Finding, worst_first
+from homepath.core.model.findings import worst_first
 from homepath.core.model.names import Name, child, shown
 from homepath.core.model.plan import PURPOSES
 from homepath.core.model.questions import Answer, Question, Server
 from homepath.core.model.records import Key, RecordSet
-from homepath.core.model.times import lasting
 from homepath.core.model.trouble import Trouble
 from homepath.core.planning.comparing import Given, compared_sets, disagreeing
 from homepath.core.planning.new_zone import Due, in_place_of
@@ -74,16 +81,18 @@ def compare_look(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> L
     records = compared_sets(case, dues, _without(old_given, child(label, domain)), plain, wild) if plain else []
     if not plain:
         records = _nothing_held(dues, old_given)
+    own = _of_the_zones(domain, old_given, plain, sides.target)
     at_odds = dict(disagreeing(plain, [due.key for due in dues])) if len(plain) > 1 else {}
     servers = [*lost, *(_seen(server, new_said[server], states[server], at_odds) for server in new_said)]
     signed = bool(ds and ds.values) and not fits(domain, ds, dnskeys) if ds is not None else False
     verdict = _verdict(records, servers, signed)
     findings = [
-        *_about_servers(domain, servers),
-        *_about_records(domain, records),
-        *_disagreements(domain, at_odds),
-        *_about_delegation(case, sides, cut, signed),
-        *_about_wildcard(domain, wild, _wild([old_given], child(label, domain))),
+        *about_servers(domain, servers),
+        *about_records(domain, records),
+        *about_the_zones(domain, own, sides.target),
+        *disagreements(domain, at_odds),
+        *about_delegation(domain, sides.glue, cut.above, signed),
+        *about_wildcard(domain, wild, _wild([old_given], child(label, domain))),
     ]
     at = yield from time()
     compared = Compared(
@@ -92,7 +101,7 @@ def compare_look(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> L
         verdict=verdict,
         old=tuple(_seen(server, each, _state(domain, server, {}, each), {}) for server, each in old_said.items()),
         new=tuple(servers),
-        records=tuple(sorted(records, key=_order)),
+        records=(*sorted(records, key=_order), *own),
         findings=tuple(worst_first(findings)),
         signed=signed,
         target=sides.target,
@@ -212,13 +221,8 @@ def _seen(
     serial = int(soa.values[0].split()[2]) if soa else None
     word, detail = state
     if server.name in at_odds and word == "holds":
-        word, detail = "behind", _named(at_odds[server.name])
+        word, detail = "behind", named(at_odds[server.name])
     return SideServer(server.name, server.address, word, serial, detail)
-
-
-def _named(keys: Sequence[Key]) -> str:
-    more = f" and {len(keys) - 6} more" if len(keys) > 6 else ""
-    return ", ".join(f"{rrtype} at {shown(name)}" for name, rrtype in keys[:6]) + more
 
 
 def _given(domain: Name, server: Server, answers: Sequence[Answer]) -> Given:
@@ -281,76 +285,25 @@ def _verdict(records: Sequence[RecordCompared], servers: Sequence[SideServer], s
     return "unknown" if unheard else "ready"
 
 
-_WORDS = {
-    "silent": "does not answer",
-    "refusing": "refuses to answer for it",
-    "lame": "does not hold it yet",
-    "recursive": "is no name server of its own but one that asks others",
-    "broken": "fails to answer for it",
-}
-
-
-def _about_servers(domain: Name, servers: Sequence[SideServer]) -> list[Finding]:
+def _of_the_zones(domain: Name, old: Given, new: Sequence[Given], target: Sequence[Name]) -> list[RecordCompared]:
+    """What each side's servers write themselves: shown beside each other, and expected to differ."""
     found = []
-    for each in servers:
-        if each.state == "no-such-server":
-            said = f"{shown(each.name)} is to be a name server of {shown(domain)}, and {each.detail}."
-            found.append(finding("new-server-unknown", domain, "NS", said))
-        elif each.state in _WORDS:
-            where = f"{shown(each.name)} ({each.address})"
-            said = f"{where} is to take {shown(domain)} over and {_WORDS[each.state]}: {each.detail}."
-            found.append(finding("new-server-not-ready", domain, "NS", said))
-        elif "present name servers" in each.detail:
-            said = f"{shown(each.name)} is named as a new name server, and {each.detail}."
-            found.append(finding("new-server-is-present", domain, "NS", said))
-    return found
-
-
-def _about_records(domain: Name, records: Sequence[RecordCompared]) -> list[Finding]:
-    found = []
-    left = [each for each in records if each.hinders]
-    if left:
-        what = _named([each.key for each in left])
-        said = f"{many(len(left), 'entry', 'entries')} would be lost by switching now: {what}."
-        found.append(finding("left-at-the-old", domain, left[0].type, said[:1].upper() + said[1:]))
-    timed = [r for r in records if r.state == "same" and r.old_ttl != r.new_ttl and r.new_ttl is not None]
-    if timed:
-        first = timed[0]
-        said = f"{many(len(timed), 'entry has', 'entries have')} another keeping time (TTL) at the new name servers, "
-        said += f"such as {first.type} at {shown(first.name)}: {lasting(first.old_ttl or 0)}, and there "
-        said += f"{lasting(first.new_ttl or 0)}."
-        found.append(finding("keeping-times-differ", domain, "", said[:1].upper() + said[1:]))
-    return found
-
-
-def _disagreements(domain: Name, at_odds: Mapping[Name, Sequence[Key]]) -> list[Finding]:
-    return [
-        finding(
-            "new-servers-disagree",
-            domain,
-            "NS",
-            f"{shown(server)} gives other answers than the other new name servers: {_named(keys)}.",
+    for rrtype in ("SOA", "NS"):
+        before = old.sets.get((domain, rrtype))
+        there = next((given.sets[domain, rrtype] for given in new if (domain, rrtype) in given.sets), None)
+        if before is None or there is None:
+            continue
+        found.append(
+            RecordCompared(
+                name=domain,
+                type=rrtype,
+                state="same" if before.meanings == there.meanings else "as-planned",
+                purpose="delegation",
+                old=before.values,
+                new=there.values,
+                old_ttl=before.ttl,
+                new_ttl=there.ttl,
+                wanted=tuple(target) if rrtype == "NS" else (),
+            )
         )
-        for server, keys in at_odds.items()
-    ]
-
-
-def _about_delegation(case: Case, sides: Sides, cut: Cut, signed: bool) -> list[Finding]:
-    found = []
-    for name, addresses in sides.glue.items():
-        where = ", ".join(addresses) or "an address that is not known yet"
-        said = f"{shown(name)} lies below {shown(case.domain)} itself; enter it with its address: {where}."
-        found.append(finding("glue-needed", case.domain, "NS", said))
-    if signed:
-        said = f"{shown(cut.above) if cut.above != '.' else 'The root zone'} holds a DS record for "
-        said += f"{shown(case.domain)} that does not fit the keys of the new name servers."
-        found.append(finding("ds-does-not-fit", case.domain, "DS", said[:1].upper() + said[1:]))
     return found
-
-
-def _about_wildcard(domain: Name, new: Mapping[str, RecordSet], old: Mapping[str, RecordSet]) -> list[Finding]:
-    more = [rrtype for rrtype in new if rrtype not in old]
-    if not more:
-        return []
-    said = f"The new name servers give {', '.join(more)} for any name of {shown(domain)} that nobody entered."
-    return [finding("wildcard-at-the-new", domain, more[0], said)]

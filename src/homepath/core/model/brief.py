@@ -168,6 +168,8 @@ class Notation:
     delete: str = ""
     parking_addresses: tuple[str, ...] = ()
     parking_targets: tuple[str, ...] = ()
+    parking_host: str = ""
+    """Whose parking page that is, where it is not this host's own."""
     forwarding: bool = False
     forwarding_https: bool = False
     forwarding_addresses: tuple[str, ...] = ()
