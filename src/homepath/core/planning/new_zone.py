@@ -7,11 +7,12 @@ from dataclasses import dataclass
 from typing import Literal
 
 from homepath.core.facts.purposes import written_by_server
+from homepath.core.facts.spf import is_spf
 from homepath.core.formats.sheet import form_ttl
 from homepath.core.model.meant import Meant
 from homepath.core.model.plan import Change, Purpose, move_of
 from homepath.core.model.records import ADDRESS_TYPES, JOINED_TYPES, WEB_TYPES, Key, RecordSet, Zone
-from homepath.core.model.values import strings
+from homepath.core.model.values import meaning
 from homepath.core.planning.difference import moves
 from homepath.core.planning.going_back import old_website
 from homepath.core.planning.leaving import pointing
@@ -65,11 +66,8 @@ class Due:
         others = [v for v in given.values if not RecordSet(*self.key, 0, (v,)).meanings & mine]
         if given.type not in JOINED_TYPES or given.type in WHOLE_TYPES or not self.record.values:
             return tuple(others)
-        return tuple(v for v in others if _is_spf(self.key[1], v) and any(_is_spf("TXT", m) for m in mine))
-
-
-def _is_spf(rrtype: str, value: str) -> bool:
-    return rrtype == "TXT" and "".join(strings(value)).lower().split(" ")[0].strip('"') == "v=spf1"
+        policy = given.type == "TXT" and any(is_spf(text) for text in mine)
+        return tuple(v for v in others if policy and is_spf(meaning(given.type, v)))
 
 
 def must_come_along(case: Case, record: RecordSet) -> bool:

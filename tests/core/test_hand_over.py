@@ -1,0 +1,401 @@
+"""A hand-over in lists: both sides compared, what is due at the new one, the order of the steps, undo and leave."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from homepath.core.asking.walk import Cut
+from homepath.core.facts.ds import ds_of, fits
+from homepath.core.facts.mentioned import mentioned
+from homepath.core.formats.letter import letter_to_support
+from homepath.core.formats.master_file import read_master_file
+from homepath.core.formats.sheet_pages import as_zone
+from homepath.core.journey.handing_over import LOOK_AGAIN
+from homepath.core.looks.compare import Sides, compare_look
+from homepath.core.looks.keys import keys_to_ask
+from homepath.core.model.acts import BuilderStep, Decide, Enter, NameServers, RemoveDs, Wait
+from homepath.core.model.brief import MoveTo, NewZone, Notation
+from homepath.core.model.compared import Compared
+from homepath.core.model.history import Content
+from homepath.core.model.problems import BadInput
+from homepath.core.model.questions import Answer, Question, Server
+from homepath.core.model.records import RecordSet
+from homepath.core.model.steps import Journey
+from homepath.core.model.survey import Delegation, Survey
+from homepath.core.planning.new_zone import due, stays_behind, zone_file
+from homepath.core.planning.plan import make_plan
+from homepath.core.wanted.case import Case
+from homepath.core.wanted.wanted import late_values, work_out
+from tests.core.cases import (
+    BRIEF,
+    DOMAIN,
+    SITE,
+    START,
+    case,
+    contents,
+    contents_of_zone,
+    stands,
+    survey,
+    zone,
+)
+from tests.core.looking import NS1, NS2, PARENT, Lists, said, silence
+
+H = 3600.0
+NEW = tuple(f"{name}.thornlea.example." for name in ("ada", "bo"))
+ADA, BO = Server("203.0.113.90", 53, NEW[0]), Server("203.0.113.91", 53, NEW[1])
+OUTSIDE = {(each.name, "A"): RecordSet(each.name, "A", 60, (each.address,)) for each in (ADA, BO)}
+OLD = """
+@ SOA ns1.mossgate.example. dns.mossgate.example. 1 7200 900 1209600 900
+@ NS ns1.mossgate.example.
+@ NS ns2.mossgate.example.
+@ MX 10 mx1.mossgate.example.
+@ TXT "v=spf1 mx -all"
+@ A 198.51.100.7
+www CNAME parking.mossgate.example.
+mail CNAME mx1.mossgate.example.
+shop A 198.51.100.80
+shop A 198.51.100.81
+"""
+SOA = "@ SOA ada.thornlea.example. dns.thornlea.example. 9 7200 900 1209600 900\n" + "".join(
+    f"@ NS {name}\n" for name in NEW
+)
+CARRIED = SOA + '@ MX 10 mx1.mossgate.example.\n@ TXT "v=spf1 mx -all"\nmail CNAME mx1.mossgate.example.\n'
+CARRIED += "shop A 198.51.100.80\nshop A 198.51.100.81\n"
+LED = "@ A 192.0.2.10\nwww A 192.0.2.10\n"
+BUILDERS = replace(BRIEF, nameservers=NEW, apex=(), www=())
+MOVED = replace(SITE, move=MoveTo("t", NEW))
+THORNLEA = Notation("Thornlea")
+TOLD = {"claim": START, "inventory": START, "new-zone": START}
+
+
+def by_builder(text: str = OLD, parent: tuple[str, ...] = (NS1.name, NS2.name), signed: bool = False) -> Case:
+    return delegated(case(text, site=replace(SITE, route="nameservers"), brief=BUILDERS), parent, signed)
+
+
+def by_move(text: str = OLD, parent: tuple[str, ...] = (NS1.name, NS2.name)) -> Case:
+    return delegated(case(text, site=MOVED, notation=THORNLEA), parent)
+
+
+def delegated(made: Case, parent: tuple[str, ...], signed: bool = False) -> Case:
+    seen = Delegation("example.", parent, 21600, signed, "good" if signed else "none")
+    return replace(made, survey=Survey(DOMAIN, START, (), seen, survey(made, START).records))
+
+
+def compared(made: Case, *new: str | None, ds: RecordSet | None = None, **more: Any) -> Compared:
+    """Both sides compared; the new servers hold these zones in their order, None keeps silent."""
+    texts = (new * 2)[:2] if len(new) == 1 else new
+    held = {server: zone(text) if text is not None else None for server, text in zip((ADA, BO), texts, strict=True)}
+    cut = Cut(DOMAIN, (NS1.name, NS2.name), (NS1, NS2), "example.", 21600, (PARENT,))
+    outside = more.pop("outside", OUTSIDE)
+    lists = Lists({NS1: made.zone, NS2: made.zone, **held}, outside, cut=cut, ds=ds, **more)
+    return lists.play(compare_look(made, due(made), Sides(NEW), "hp-none")).compared
+
+
+def states(found: Compared) -> dict[str, str]:
+    return {f"{each.name.removesuffix(DOMAIN).rstrip('.') or '@'} {each.type}": each.state for each in found.records}
+
+
+def codes(found: Compared) -> set[str]:
+    return {each.code for each in found.findings}
+
+
+def kind(found: Journey) -> str:
+    return found.step.kind if found.step else "none"
+
+
+def test_both_sides_alike_but_for_the_website_are_ready() -> None:
+    found = compared(by_builder(), CARRIED + LED)
+    assert found.verdict == "ready"
+    assert found.records_ready
+    assert states(found) == {
+        "@ A": "as-planned",
+        "www A": "as-planned",
+        "@ MX": "same",
+        "@ TXT": "same",
+        "mail CNAME": "same",
+        "shop A": "same",
+        "@ SOA": "as-planned",
+        "@ NS": "as-planned",
+    }
+    wanted = 'www CNAME tidewick.bricklark.example.\n@ TXT "bricklark-owner=tk-4471"\n' + "".join(
+        f"@ A 192.0.2.{last}\n" for last in (10, 11, 12, 13)
+    )
+    moved = compared(by_move(), CARRIED + wanted)
+    assert moved.verdict == "ready"
+    assert states(moved)["www CNAME"] == states(moved)["@ TXT"] == "as-planned"
+
+
+@pytest.mark.parametrize(
+    ("new", "key", "state"),
+    [
+        (CARRIED.replace("shop A 198.51.100.81\n", "") + LED, "shop A", "differs"),
+        (CARRIED.replace("mail CNAME mx1.mossgate.example.\n", "") + LED, "mail CNAME", "missing"),
+        (CARRIED.replace("mail CNAME mx1.mossgate.example.", "mail A 198.51.100.25") + LED, "mail CNAME", "differs"),
+        (CARRIED + "@ MX 5 mx.thornlea.example.\n" + LED, "@ MX", "differs"),
+        (CARRIED + '@ TXT "v=spf1 include:thornlea.example ~all"\n' + LED, "@ TXT", "differs"),
+        (CARRIED + "www A 192.0.2.10\n", "@ A", "missing"),
+    ],
+)
+def test_what_would_be_lost_is_named(new: str, key: str, state: str) -> None:
+    found = compared(by_builder(), new)
+    assert (found.verdict, states(found)[key]) == ("not-ready", state)
+    assert "left-at-the-old" in codes(found)
+    lagging = compared(by_builder(), CARRIED + LED, new)
+    assert (lagging.verdict, states(lagging)[key]) == ("not-ready", state)
+    assert next(each for each in lagging.records if each.hinders).at == (BO.name,)
+    assert "new-servers-disagree" in codes(lagging)
+
+
+def test_what_only_the_new_side_has_hinders_only_where_it_leads_astray() -> None:
+    harmless = compared(by_builder(), CARRIED + LED + '@ TXT "thornlea-check=1"\nblog A 192.0.2.99\n')
+    assert (harmless.verdict, states(harmless)["blog A"], states(harmless)["@ TXT"]) == ("ready", "extra", "as-planned")
+    scanned = compared(by_move(), CARRIED + "www A 198.51.100.7\n@ A 198.51.100.7\n")
+    assert scanned.verdict == "not-ready"
+    assert {"www CNAME": "differs", "www A": "extra", "@ A": "differs"}.items() <= states(scanned).items()
+    wild = compared(by_builder(), CARRIED + LED + "* A 192.0.2.66\n")
+    assert "wildcard-at-the-new" in codes(wild)
+    assert "wildcard-at-the-new" not in codes(compared(by_builder(OLD + "* A 1.2.3.4"), CARRIED + LED + "* A 1.2.3.4"))
+
+
+def refuses(question: Question) -> Answer | None:
+    return said(question, ADA, rcode="REFUSED", authoritative=False)
+
+
+def recursive(question: Question) -> Answer | None:
+    return said(question, ADA, RecordSet(question.name, question.type, 60, ("x. y. 1 2 3 4 5",)), authoritative=False)
+
+
+@pytest.mark.parametrize(
+    ("more", "verdict", "code", "state"),
+    [
+        ({"moody": {ADA: refuses}}, "unknown", "new-server-not-ready", "refusing"),
+        ({"moody": {ADA: recursive}}, "not-ready", "new-server-not-ready", "recursive"),
+        ({"moody": {ADA: lambda q: silence(q, ADA)}}, "unknown", "new-server-not-ready", "silent"),
+        ({"moody": {ADA: lambda q: said(q, ADA)}}, "not-ready", "new-server-not-ready", "lame"),
+        ({"outside": {(BO.name, "A"): OUTSIDE[BO.name, "A"]}}, "not-ready", "new-server-unknown", "no-such-server"),
+    ],
+)
+def test_a_new_server_that_is_none_is_never_ready(more: dict[str, Any], verdict: str, code: str, state: str) -> None:
+    found = compared(by_builder(), CARRIED + LED, **more)
+    assert (found.verdict, code in codes(found)) == (verdict, True)
+    assert next(each.state for each in found.new if each.name == ADA.name) == state
+
+
+def test_an_old_server_among_the_new_ones_is_said() -> None:
+    twin = Server(NS1.address, 53, ADA.name)
+    made = by_builder()
+    cut = Cut(DOMAIN, (NS1.name, NS2.name), (NS1, NS2), "example.", 21600, (PARENT,))
+    outside = {**OUTSIDE, (ADA.name, "A"): RecordSet(ADA.name, "A", 60, (NS1.address,))}
+    lists = Lists({NS1: made.zone, NS2: made.zone, twin: made.zone, BO: zone(CARRIED + LED)}, outside, cut=cut)
+    found = lists.play(compare_look(made, due(made), Sides(NEW), "hp-none")).compared
+    assert {"new-server-is-present", "new-servers-disagree"} <= codes(found)
+    assert found.verdict == "not-ready"
+
+
+def test_the_signature_key_at_the_parent_is_held_against_the_new_keys() -> None:
+    key = "257 3 13 mdsswUyr3DPW132mOi8V9xESWE8jTo0dxCjjnopKl+GqJxpVXckHAeF+KkxLbxILfDLUT0rAK9iUzy1L53eKGQ=="
+    right = ds_of(DOMAIN, key)
+    assert right is not None
+    ds = RecordSet(DOMAIN, "DS", 3600, (right,))
+    assert fits(DOMAIN, ds, RecordSet(DOMAIN, "DNSKEY", 60, (key,)))
+    other = compared(by_builder(signed=True), CARRIED + LED, ds=ds)
+    assert (other.verdict, other.signed, other.records_ready) == ("not-ready", True, True)
+    assert "ds-does-not-fit" in codes(other)
+
+    def keys(question: Question) -> Answer | None:
+        return said(question, ADA, RecordSet(DOMAIN, "DNSKEY", 60, (key,))) if question.type == "DNSKEY" else None
+
+    same = compared(by_builder(signed=True), CARRIED + LED, ds=ds, moody={ADA: keys})
+    assert (same.verdict, same.signed) == ("ready", False)
+    assert ds_of(DOMAIN, "no key") is None
+    assert not fits(DOMAIN, RecordSet(DOMAIN, "DS", 60, ("1 13 2",)), None)
+
+
+_SETS = st.lists(
+    st.sampled_from(
+        [
+            *('@ TXT "a=b"', '@ TXT "c"', "shop A 192.0.2.1", "shop A 192.0.2.2", "x CNAME y.test.", "* A 192.0.2.7"),
+            *("_sip._tcp SRV 1 2 3 sip.test.", "sub NS ns.test.", '@ CAA 0 issue "a.test"', "mail AAAA 2001:db8::1"),
+        ]
+    ),
+    max_size=6,
+    unique=True,
+)
+
+
+@given(_SETS, _SETS)
+@settings(max_examples=80, deadline=None)
+def test_ready_only_when_nothing_is_lost(here: list[str], there: list[str]) -> None:
+    base = OLD.replace("mail CNAME mx1.mossgate.example.\n", "")
+    made = by_builder(base + "\n".join(here))
+    found = compared(
+        made,
+        SOA
+        + LED
+        + base.partition("@ MX")[2]
+        .join(("@ MX", ""))
+        .replace("@ A 198.51.100.7\nwww CNAME parking.mossgate.example.\n", "")
+        + "\n".join(there),
+    )
+    lost = set(here) - set(there)
+    assert (found.verdict == "ready") <= (not lost)
+    if set(here) == set(there):
+        assert found.verdict == "ready", [each for each in found.records if each.hinders]
+
+
+def test_the_inventory_leaves_behind_only_what_a_server_writes_and_says_so() -> None:
+    text = OLD + "sub NS ns1.other.example.\n@ TYPE65534 abcd\n@ DNSKEY 257 3 13 AAAA\n@ RRSIG x\n"
+    made = by_builder(text)
+    carried = {each.key for each in due(made) if each.kind == "carried"}
+    assert ("sub." + DOMAIN, "NS") in carried
+    behind = {record.type for record, _ in stays_behind(made)}
+    assert behind == {"SOA", "NS", "TYPE65534", "DNSKEY", "RRSIG", "A", "CNAME"}
+    left = by_builder(OLD)
+    left = replace(left, wanted=replace(left.wanted, left_behind=frozenset({(f"shop.{DOMAIN}", "A")})))
+    assert (f"shop.{DOMAIN}", "A") not in {each.key for each in due(left)}
+
+
+def test_names_that_records_mention_and_the_usual_ones_are_asked_for() -> None:
+    sets = zone(
+        f'@ MX 10 post\n@ TXT "v=spf1 a:sender.{DOMAIN[:-1]} include:_own.{DOMAIN[:-1]} -all"\nx CNAME far.test.'
+    )
+    asked = mentioned(sets, DOMAIN)
+    assert {(f"post.{DOMAIN}", "A"), (f"_25._tcp.post.{DOMAIN}", "TLSA"), (f"_own.{DOMAIN}", "TXT")} <= set(asked)
+    assert (f"sender.{DOMAIN}", "A") in asked
+    assert not [key for key in asked if "far" in key[0]]
+    usual = keys_to_ask(by_builder().wanted, (), (f"kiln-9.{DOMAIN}",))
+    for label in ("default._domainkey", "selector1._domainkey", "k1._domainkey", "_acme-challenge", "_domainkey"):
+        assert (f"{label}.{DOMAIN}", "TXT") in usual
+    assert (f"kiln-9.{DOMAIN}", "SRV") in usual
+
+
+def test_the_zone_file_can_be_read_back_and_holds_just_what_is_due() -> None:
+    made = by_move()
+    read = read_master_file(as_zone(zone_file(made)), DOMAIN, "new.zone")
+    assert read.values(DOMAIN, "NS") == tuple(sorted(NEW))
+    assert read.values(DOMAIN, "SOA")[0].startswith("ada.thornlea.example. dns.mossgate.example. 1 ")
+    assert {each.key for each in read} == {each.key for each in due(made)} | {(DOMAIN, "SOA"), (DOMAIN, "NS")}
+    letter = letter_to_support(DOMAIN, "Thornlea", NEW, due(made), stays_behind(made), THORNLEA)
+    for each in due(made):
+        assert all(value.strip('"') in letter for value in each.record.values)
+    assert "Left out on purpose" in letter
+
+
+def after(made: Case, found: Compared | None, now: float = START, **more: Any) -> Journey:
+    history = (*contents_of_zone(made, START), *more.pop("history", ()))
+    told = {**TOLD, **more.pop("told", {})}
+    return stands(replace(made, history=history), now, told=told, compared=found, **more)
+
+
+def test_the_order_and_never_a_switch_before_ready() -> None:
+    made = by_move()
+    assert kind(stands(made, told={"claim": START})) == "inventory"
+    assert isinstance(stands(made, told={"claim": START, "inventory": START}).act, BuilderStep)  # add it there
+    waiting = after(made, compared(made, None))
+    assert (kind(waiting), waiting.act) == ("new-zone", Wait(START + LOOK_AGAIN, "builder"))
+    late = after(made, compared(made, None), START + 10 * H)
+    assert isinstance(late.act, Decide)
+    assert [bool(choice.loses) for choice in late.act.choices] == [False, True]
+    scanned = compared(made, CARRIED + "@ A 198.51.100.7\n")
+    entering = after(made, scanned, history=contents(CARRIED + "@ A 198.51.100.7\n", START, source="new"))
+    assert kind(entering) == "carry"
+    assert isinstance(entering.act, Enter)
+    assert entering.act.where == "new DNS host"
+    assert [(e.type, e.value) for e in entering.act.delete] == [("A", "198.51.100.7")]
+    assert {e.type for e in entering.act.enter} == {"A", "CNAME", "TXT"}
+    wanted = (
+        CARRIED
+        + 'www CNAME tidewick.bricklark.example.\n@ TXT "bricklark-owner=tk-4471"\n'
+        + "".join(f"@ A 192.0.2.{last}\n" for last in (10, 11, 12, 13))
+    )
+    ready = compared(made, wanted)
+    done = after(made, ready, history=contents(wanted, START, source="new"))
+    assert done.act == NameServers(NEW)
+    behind = after(made, compared(made, wanted, CARRIED), history=contents(wanted, START, source="new"))
+    assert (kind(behind), behind.act) == ("compare", Wait(START + LOOK_AGAIN, "builder"))
+
+
+def test_the_ds_record_goes_first_and_its_keeping_time_is_waited_for() -> None:
+    made, ready = by_builder(signed=True), CARRIED + LED
+    ds = RecordSet(DOMAIN, "DS", 86400, ("1 13 2 AA",))
+    new = contents(ready, START, source="new")
+    found = after(made, compared(made, ready, ds=ds), history=new)
+    assert isinstance(found.act, RemoveDs)
+    gone = [Content(ds, START, START, "parent"), Content(replace(ds, values=(), ttl=0), START + H, START + H, "parent")]
+    made = by_builder()
+    waits = after(made, compared(made, ready), START + 2 * H, history=[*new, *gone])
+    assert waits.act == Wait(START + H + 86400, "parent")
+    assert isinstance(after(made, compared(made, ready), START + 30 * H, history=[*new, *gone]).act, NameServers)
+
+
+def test_a_new_host_with_no_place_or_only_a_desk() -> None:
+    desk = replace(BUILDERS, new_zone=NewZone(("support",)))
+    made = delegated(case(OLD, site=replace(SITE, route="nameservers"), brief=desk), (NS1.name,))
+    bare = SOA + LED
+    found = after(made, compared(made, bare), history=contents(bare, START, source="new"))
+    assert isinstance(found.act, BuilderStep)
+    assert "sheet --as letter" in found.act.instruction
+    again = after(made, compared(made, bare), history=contents(bare, START, source="new"), told={"carry": START})
+    assert isinstance(again.act, BuilderStep)
+    assert "not everything is there" in again.act.title
+    nowhere = replace(BUILDERS, new_zone=NewZone(("none",)))
+    made = delegated(case(OLD, site=replace(SITE, route="nameservers"), brief=nowhere), (NS1.name,))
+    found = after(made, compared(made, bare), history=contents(bare, START, source="new"))
+    assert isinstance(found.act, Decide)
+    assert ("next", "--decide", "leave-behind:@ MX") in [choice.then for choice in found.act.choices]
+    assert all(choice.loses for choice in found.act.choices)
+
+
+def test_servers_that_are_assigned_are_asked_for_once_the_builder_knows_the_domain() -> None:
+    brief = replace(
+        BUILDERS,
+        nameservers=("{ns1}.thornlea.example.", "{ns2}.thornlea.example."),
+        asked=(*BRIEF.asked, *(replace(BRIEF.asked[0], name=name) for name in ("ns1", "ns2"))),
+    )
+    assert late_values(brief) == ("ns1", "ns2")
+    site = replace(SITE, route="nameservers")
+    made = delegated(case(OLD, site=site, brief=brief), (NS1.name,))
+    found = stands(made, told=TOLD)
+    assert isinstance(found.act, Decide)
+    assert found.act.choices[0].then == ("next", "--decide", "value:ns1=NAME")
+    filled = replace(site, values={**SITE.values, "ns1": "ada", "ns2": "bo"})
+    assert work_out(filled, brief).nameservers == NEW
+    with pytest.raises(BadInput):
+        work_out(replace(filled, values={**filled.values, "ns1": "a b"}), brief)
+    unknown = delegated(case(OLD, site=replace(SITE, move=MoveTo("t")), notation=THORNLEA), (NS1.name,))
+    asked = stands(unknown, told=TOLD).act
+    assert isinstance(asked, Decide)
+    assert asked.choices[0].then == ("next", "--decide", "servers:NAME NAME")
+
+
+def test_leaving_finds_every_name_that_leads_there() -> None:
+    text = OLD.replace("www CNAME parking.mossgate.example.", "www CNAME tidewick.bricklark.example.")
+    text = text.replace("@ A 198.51.100.7", "@ A 192.0.2.10") + (
+        "deep CNAME www.tidewick-kiln.example.\ndeeper CNAME deep.tidewick-kiln.example.\n"
+        'star A 192.0.2.11\nnews MX 5 in.bricklark.example.\n@ TXT "bricklark-owner=tk-4471"\n'
+        '_from TXT "v=spf1 include:send.bricklark.example -all"\n'
+    )
+    made = delegated(case(text, site=replace(SITE, route="leave")), (NS1.name, NS2.name))
+    plan = make_plan(made)
+    gone = {(change.name.removesuffix(f".{DOMAIN}"), change.type) for change in plan.work}
+    assert gone == {
+        ("www", "CNAME"),
+        ("deep", "CNAME"),
+        ("deeper", "CNAME"),
+        ("star", "A"),
+        (DOMAIN, "A"),
+        (DOMAIN, "TXT"),
+    }
+    texts = next(change for change in plan.work if change.type == "TXT")
+    assert (texts.values, texts.route if hasattr(texts, "route") else plan.route) == (('"v=spf1 mx -all"',), "leave")
+    found = {(each.code, each.name, each.level) for each in plan.findings}
+    assert ("points-to-the-builder", f"news.{DOMAIN}", "blocker") in found
+    assert ("mentions-the-builder", f"_from.{DOMAIN}", "note") in found
+    asked = stands(made).act
+    assert isinstance(asked, Decide)
+    assert ("next", "--decide", "accept:news MX") in [choice.then for choice in asked.choices]
