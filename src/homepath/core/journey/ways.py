@@ -51,7 +51,8 @@ def to_other_servers(view: View) -> Iterator[Draft]:
     yield handing_over.compare(view)
     yield from switching.remove_ds(view)
     yield switching.name_servers(view)
-    if view.handed_over and (view.work or view.was("enter") is not None):
+    typed = view.work or view.was("enter") is not None
+    if view.case.wanted.going == "there" and view.handed_over and typed:
         yield from entering.enter(view)
     yield switching.spread(view)
 

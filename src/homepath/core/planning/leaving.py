@@ -74,7 +74,8 @@ def _leads_there(case: Case, record: RecordSet, value: str) -> bool:
         return True
     edge = {a for t in ("A", "AAAA") for a in case.surroundings.values(case.wanted.edge, t)}
     if record.type in ("A", "AAAA"):
-        return value in edge
+        forwarded = record.name in case.wanted.names and value in case.notation.forwarding_addresses
+        return value in edge or forwarded  # a forwarding to the site leads there too
     points = target(record.type, value)
     if record.type != "CNAME" or points is None or case.survey is None:
         return False
