@@ -43,15 +43,14 @@ def main() -> None:
         folder = Path(name)
         with opened(World(load_scene("pottery"), folder, 60)):
             story(folder, wanted)
-    if not wanted or "visit-broken" in wanted:
-        with tempfile.TemporaryDirectory(prefix="proxy-") as name:
+    if not wanted or "compare" in wanted:
+        with tempfile.TemporaryDirectory(prefix="moved-") as name:
             folder = Path(name)
-            with opened(World(load_scene("web-proxy-loop"), folder, 60)):
+            with opened(World(load_scene("02-www-only-and-forwarding"), folder, 60)):
                 run(f"homepath practice builder connect {DOMAIN}", folder)
-                for _ in range(4):
-                    run("homepath practice clock --skip '2 h'", folder)
-                run("homepath survey", folder)
-                shot("visit-broken", "homepath visit", folder, 0, 800)
+                run(f"homepath practice form add-domain {DOMAIN} --at Thornlea", folder)
+                run("homepath survey --ask kiln-hours", folder)
+                shot("compare", "homepath compare", folder, 0, 800)
     if not wanted or "demo" in wanted:
         with tempfile.TemporaryDirectory(prefix="pottery-") as name:
             shot("demo", f"homepath demo --folder {name}", Path(name), 0, 1000)
@@ -97,11 +96,10 @@ def story(folder: Path, wanted: set[str]) -> None:
     run("homepath practice builder check", folder)
     run("homepath practice builder check", folder)
     take("visit", "homepath visit")
-    take("next", "homepath next")
-    run(f"homepath practice form delete {DOMAIN} @ MX", folder)
-    take("next-lost", "homepath next")
-    run(f"homepath practice form enter {DOMAIN} @ MX '10 mx1.mossgate.example.'", folder)
     take("forwarder", "homepath forwarder --for nginx")
+    run("homepath next", folder)
+    take("undo", "homepath undo --dry-run", height=1000)
+    take("leave", "homepath leave --dry-run", height=1000)
 
 
 def figure(name: str, command: str, folder: Path) -> None:

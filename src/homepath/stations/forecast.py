@@ -8,8 +8,10 @@ from homepath.core.model.acts import Wait
 from homepath.core.model.forecast import Caches, Course, Forecast, Outlook
 from homepath.core.model.names import shown
 from homepath.core.model.problems import BadInput, Problem
+from homepath.core.planning.plan import absent_ttl
 from homepath.core.propagation.forecast import closed, orders
 from homepath.core.propagation.forecast.simulate import simulate
+from homepath.core.wanted.zone_facts import handed_over
 from homepath.stations.project import Project
 
 
@@ -40,6 +42,11 @@ def forecast(
         )
     planned_lower = any(key in ("lower-ttl", "wait-ttl") for key, _ in stands.open_acts)
     compared = orders.orders(found, planned_lower, waits, gap)
+    both = project.evidence.compared
+    if case.wanted.hand_over is not None and both is not None and not handed_over(case):
+        ttl = max(servers_ttl, own.ttl if own else 0)
+        if lost := orders.left_behind(both, ttl, absent_ttl(case.zone)):
+            compared.append(orders.too_early(lost))
     seconds = orders.horizon(compared)
     alike = {phases: simulate(phases, caches, seconds, sample) for each in compared for _, phases in each.phases}
     outlooks = tuple(Outlook(each, orders.together([alike[phases] for _, phases in each.phases])) for each in compared)

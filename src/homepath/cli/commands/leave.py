@@ -33,4 +33,4 @@ def leave(
     going = returning.away(project, clock.now())
     if not dry_run:
         returning.keep(going)
-    show_way(going, clock.now(), json, plain)
+    show_way(going, clock.now(), json, plain, "homepath leave" if dry_run else "homepath next")

@@ -30,8 +30,8 @@ def plan(
     show_way(project, clock.now(), json, plain)
 
 
-def show_way(project: Project, now: float, json: bool, plain: bool) -> None:
-    """The plan of the way that is gone, with its steps; ends with its exit status."""
+def show_way(project: Project, now: float, json: bool, plain: bool, then: str = "homepath next") -> None:
+    """The plan of the way that is gone, with its steps; ends with its exit status. `then`: the next word to type."""
     from homepath.cli import status
     from homepath.core.formats.contracts.plan import plan_json
 
@@ -46,5 +46,5 @@ def show_way(project: Project, now: float, json: bool, plain: bool) -> None:
 
         survey = project.evidence.survey
         assert survey is not None
-        show_plan(paper(plain), made, journey, project.case, survey.at, project.site.also)
+        show_plan(paper(plain), made, journey, project.case, survey.at, project.site.also, then)
     raise typer.Exit(status.of_plan(made))

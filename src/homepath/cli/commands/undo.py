@@ -38,4 +38,4 @@ def undo(
     going = returning.back(project, moment, clock.now())
     if not dry_run:
         returning.keep(going)
-    show_way(going, clock.now(), json, plain)
+    show_way(going, clock.now(), json, plain, "homepath undo" if dry_run else "homepath next")

@@ -9,7 +9,7 @@ from homepath.cli.show.paper import Paper
 from homepath.core.formats.words import many, sentence_start
 from homepath.core.model.compared import Compared, RecordCompared, SideServer
 from homepath.core.model.domain import shown_unicode
-from homepath.core.model.names import shown
+from homepath.core.model.names import Name, shown
 from homepath.core.model.plan import PURPOSES, Purpose
 from homepath.core.model.times import lasting
 
@@ -56,7 +56,11 @@ def show_compared(sheet: Paper, found: Compared, former: bool, builder: str) -> 
         sheet.heading(f"Still to do at the new name servers: {many(len(left), 'entry', 'entries')}")
         for each in left:
             _show_left(sheet, each, builder)
-    _show_right(sheet, [each for each in found.records if not each.hinders and each.state in ("same", "as-planned")])
+    _show_right(
+        sheet,
+        found.domain,
+        [each for each in found.records if not each.hinders and each.state in ("same", "as-planned")],
+    )
     extra = [each for each in found.records if each.state == "extra" and not each.hinders]
     if extra:
         sheet.heading("Only at the new name servers, and in nobody's way")
@@ -83,16 +87,16 @@ def _show_left(sheet: Paper, each: RecordCompared, builder: str) -> None:
     elif each.wanted and set(each.wanted) != set(each.old):
         _values(sheet, "to be", each.wanted, each.wanted_ttl)
     if each.at and each.new:
-        sheet.say(f"at {', '.join(shown(name) for name in each.at)}", 4)
+        sheet.say(f"so at {', '.join(shown(name) for name in each.at)}", 4)
 
 
 def _values(sheet: Paper, word: str, values: Sequence[str], ttl: int | None) -> None:
-    kept = f"   ({lasting(ttl)})" if ttl is not None and values else ""
+    label = f"{word}, {lasting(ttl)}" if ttl is not None and values else word
     for number, value in enumerate(values or ["(none)"]):
-        sheet.value(f"{(word if number == 0 else '').ljust(5)}  {value}{kept if number == 0 else ''}", 4)
+        sheet.value(f"{(label if number == 0 else '').ljust(17)}  {value}", 4)
 
 
-def _show_right(sheet: Paper, records: Sequence[RecordCompared]) -> None:
+def _show_right(sheet: Paper, zone: Name, records: Sequence[RecordCompared]) -> None:
     if not records:
         return
     sheet.heading("As it should be")
@@ -101,7 +105,8 @@ def _show_right(sheet: Paper, records: Sequence[RecordCompared]) -> None:
         for each in records:
             if each.purpose == purpose:
                 word = "the same" if each.state == "same" else "as planned"
-                rows.append((_TITLES[purpose], f"{each.type} at {shown(each.name)}", word))
+                title = "The zone itself" if each.type in ("SOA", "NS") and each.name == zone else _TITLES[purpose]
+                rows.append((title, f"{each.type} at {shown(each.name)}", word))
     shown_rows = rows[:40]
     sheet.table(shown_rows)
     if len(rows) > len(shown_rows):
@@ -110,7 +115,8 @@ def _show_right(sheet: Paper, records: Sequence[RecordCompared]) -> None:
 
 def _show_servers(sheet: Paper, found: Compared) -> None:
     sheet.heading("Servers")
-    rows = [("old", *_server(each)) for each in found.old] + [("new", *_server(each)) for each in found.new]
+    rows = [("old side", *_server(each)) for each in found.old]
+    rows += [("new side", *_server(each)) for each in found.new]
     sheet.table(rows)
 
 

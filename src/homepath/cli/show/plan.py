@@ -47,7 +47,15 @@ CURED = frozenset(
 """Findings that the plan's own steps cure: they are said at the change and not again as a complaint."""
 
 
-def show_plan(sheet: Paper, plan: Plan, journey: Journey, case: Case, seen_at: float, also: Sequence[str] = ()) -> None:
+def show_plan(
+    sheet: Paper,
+    plan: Plan,
+    journey: Journey,
+    case: Case,
+    seen_at: float,
+    also: Sequence[str] = (),
+    then: str = "homepath next",
+) -> None:
     """Where visitors end, what is deleted and typed, what stays, what was found, and the steps in their order."""
     name = shown_unicode(plan.domain)
     spelled = f" (in DNS: {shown(plan.domain)})" if name != shown(plan.domain) else ""
@@ -65,7 +73,7 @@ def show_plan(sheet: Paper, plan: Plan, journey: Journey, case: Case, seen_at: f
     _show_way(sheet, plan)
     _show_steps(sheet, journey)
     sheet.blank()
-    sheet.say("Now: homepath next")
+    sheet.say(f"Now: {then}")
 
 
 _HEADS = {
@@ -118,12 +126,10 @@ def _show_changes(sheet: Paper, plan: Plan, case: Case) -> None:
     if not work:
         return
     goes, comes = sum(len(change.deleted) for change in work), sum(len(change.entered) for change in work)
-    gone = f"{many(goes, 'entry is', 'entries are')} deleted"
-    sheet.say(
-        f"At {notation.host} {gone} and {many(comes, 'one', 'entries')} typed. Do it from: homepath sheet"
-        if comes != 1
-        else f"At {notation.host} {gone} and one typed. Do it from: homepath sheet"
-    )
+    gone = f"{many(goes, 'entry is', 'entries are')} deleted" if goes or not comes else ""
+    come = f"{many(comes, 'one', 'entries')} typed" if gone else f"{many(comes, 'entry is', 'entries are')} typed"
+    deeds = " and ".join(each for each in (gone, come if comes else "") if each)
+    sheet.say(f"At {notation.host} {deeds}. Do it from: homepath sheet")
     for number, change in enumerate(work, 1):
         _show_change(sheet, number, change, case)
     ttls = {change.ttl for change in work if change.entered and not set(change.before) & set(change.values)}

@@ -138,18 +138,16 @@ def undo_changes(case: Case, job: Sequence[Meant]) -> Iterator[Change]:
         values = _values(each, there)
         back = each.before.values
         ttl = now.ttl if now and set(values) & set(there) - set(back) else each.before.ttl
-        old = now.ttl if now else None
-        reason = "it stood there before" if values else "nothing stood there before"
-        yield Change(
-            move_of(each.key[1], there, values),
-            *each.key,
-            ttl,
-            values,
-            there,
-            case.purpose(each.before)[0],
-            reason,
-            old,
-        )
+        old, gone = now.ttl if now else None, tuple(v for v in there if v not in values)
+        about = RecordSet(*each.key, ttl, gone if set(values) <= set(there) and gone else values or there)
+        move, kind = move_of(each.key[1], there, values), case.purpose(about)[0]
+        yield Change(move, *each.key, ttl, values, there, kind, _because(values, there), old)
+
+
+def _because(values: Sequence[str], there: Sequence[str]) -> str:
+    if set(values) <= set(there):
+        return "it came with the change" if values else "nothing stood there before"
+    return "it stood there before"
 
 
 def _values(each: Back, there: Sequence[str]) -> tuple[str, ...]:

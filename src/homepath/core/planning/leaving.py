@@ -99,7 +99,7 @@ def leave_changes(case: Case) -> Iterator[Change]:
         if record.key in case.wanted.protected or kept_on_purpose(case, record) or undecided(case, each):
             continue
         left = tuple(value for value in record.values if value not in each.values)
-        kind = case.purpose(record)[0]
+        kind = case.purpose(RecordSet(*record.key, record.ttl, each.values))[0]
         way = f" through {shown(each.through)}" if each.through else ""
         reason = f"it leads to {case.wanted.builder}{way}" if each.leads else f"it was for {case.wanted.builder}"
         ttl = record.ttl

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from itertools import pairwise
 
+from homepath.core.model.compared import Compared
 from homepath.core.model.forecast import Course, Minute, Moved, Order, Outlook, Phase, Situation
 from homepath.core.model.records import RecordSet
 from homepath.core.model.times import lasting
@@ -17,6 +18,8 @@ TYPING = 600
 SPARE = 1800
 """Seconds shown after the last cache has let go."""
 LONGEST = 14 * 86400
+NOTICED = 4 * 3600
+"""Seconds until somebody notices that what did not come along is missing, and enters it."""
 
 
 def situations(case: Case, servers_ttl: int, held: int = 0) -> list[Situation]:
@@ -41,6 +44,23 @@ def _asked_for(there: Sequence[RecordSet]) -> RecordSet | None:
     """The set that answers a visitor's question for an address."""
     kinds = {each.type: each for each in there}
     return kinds.get("CNAME") or kinds.get("A") or kinds.get("AAAA")
+
+
+def left_behind(compared: Compared, servers_ttl: int, absent: int) -> list[Situation]:
+    """What a switch made now would lose, each as a name of its own: mail, proofs, other names."""
+    lost = [each for each in compared.hindering if each.old and not each.theirs]
+    return [Situation(each.name, each.old_ttl, each.wanted_ttl, absent, servers_ttl) for each in lost]
+
+
+def too_early(lost: Sequence[Situation], noticed: int = NOTICED) -> Order:
+    """The name servers changed before the new ones have everything; entered there once somebody has noticed."""
+    title = f"switch now, and enter what is missing {lasting(noticed)} later"
+    phases = tuple((each.name, (*_until_lost(each), Phase(noticed, "new", each.new_ttl))) for each in lost)
+    return Order("too-early", title, noticed, phases)
+
+
+def _until_lost(each: Situation) -> tuple[Phase, Phase]:
+    return Phase(0, "old", each.old_ttl or 0, each.servers_ttl), Phase(0, "nothing", each.absent_ttl)
 
 
 def orders(found: Sequence[Situation], planned_lower: bool, waits: Sequence[int], gap: int = TYPING) -> list[Order]:
@@ -128,7 +148,8 @@ def recommend(found: Sequence[Outlook], in_use: bool) -> tuple[str, str]:
     reasons = []
     if worst.course.outage >= least + 0.1:
         lost = f"{worst.course.outage:.1f} min"
-        reasons.append(f"'{worst.order.title}' costs as much as {lost} with no site for anybody")
+        what = "without mail or whatever was left behind" if worst.order.key == "too-early" else "with no site"
+        reasons.append(f"'{worst.order.title}' costs as much as {lost} {what} for anybody")
     if in_use and best.order.change_at > 0:
         reasons.append(
             f"old and new are met side by side for only {lasting(best.mixed)}, and a mistake is undone as quickly"
