@@ -7,6 +7,7 @@ import contextlib
 import socket
 import struct
 from collections.abc import Awaitable, Callable
+from functools import lru_cache
 from typing import cast
 
 import dns.exception
@@ -132,9 +133,10 @@ class DnsServer:
             reply = Reply("SERVFAIL", False)
         if self._fault == "other-question":
             message = dns.message.make_query("elsewhere.example.", question.rdtype, id=message.id)
+            octets = message.to_wire()
         if self._fault == "truncating" and limit < 65535:
             return _truncated(message)
-        return _to_wire(message, reply, max(limit, message.payload or 0))
+        return _to_wire(message, reply, max(limit, message.payload or 0), octets)
 
     def _update(self, message: dns.update.UpdateMessage) -> bytes:
         response = dns.message.make_response(message)
@@ -172,7 +174,22 @@ def _truncated(query: dns.message.Message) -> bytes:
     return response.to_wire()
 
 
-def _to_wire(query: dns.message.Message, reply: Reply, limit: int) -> bytes:
+def _to_wire(query: dns.message.Message, reply: Reply, limit: int, octets: bytes) -> bytes:
+    """The answer. What was composed once is used again, with the id and the spelling of the question at hand: names
+    may come in any capitals, and go back as they came."""
+    question = query.question[0]
+    name = question.name.to_text().lower()
+    made = _composed(name, int(question.rdtype), query.flags & dns.flags.RD, query.edns, query.payload, reply, limit)
+    end = 12 + len(question.name.to_wire() or b"")
+    return octets[:2] + made[2:12] + octets[12:end] + made[end:]
+
+
+@lru_cache(maxsize=4096)
+def _composed(name: str, rdtype: int, flags: int, edns: int, payload: int, reply: Reply, limit: int) -> bytes:
+    query = dns.message.make_query(
+        name, dns.rdatatype.RdataType.make(rdtype), use_edns=edns if edns >= 0 else False, payload=payload or 1232, id=0
+    )
+    query.flags = dns.flags.Flag(flags)
     response = dns.message.make_response(query, recursion_available=bool(query.flags & dns.flags.RD))
     response.set_rcode(dns.rcode.from_text(reply.rcode))
     if reply.authoritative:
