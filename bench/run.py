@@ -16,6 +16,7 @@ from dataclasses import replace
 from multiprocessing.synchronize import Event
 from pathlib import Path
 
+import comparing
 import engine
 import planning
 
@@ -193,6 +194,8 @@ def main() -> None:
         sixty_vantages(Path(name))
     with tempfile.TemporaryDirectory() as name:
         four_ways(Path(name))
+    with tempfile.TemporaryDirectory() as name:
+        comparing.main(Path(name), ratio, report, timed, sys.stdout.write)
     planning.main()
     engine.main()
 

@@ -70,7 +70,7 @@ def compare_look(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> L
     new, lost = yield from _servers_of(sides.target, sides.glue, cut)
     if sides.former:
         present, _ = yield from _servers_of(sides.former, {}, cut)
-    keys = _keys(case, dues, label)
+    keys = asked_keys(case, dues, label)
     old_said, new_said, ds, dnskeys = yield from _ask_both(domain, cut, present, new, keys)
     states = {server: _state(domain, server, old_said, answers) for server, answers in new_said.items()}
     holding = [server for server in new_said if states[server][0] == "holds"]
@@ -117,7 +117,7 @@ def _order(each: RecordCompared) -> tuple[bool, int, Name, str]:
     return not each.hinders, PURPOSES.index(each.purpose), each.name, each.type
 
 
-def _keys(case: Case, dues: Sequence[Due], label: str) -> list[Key]:
+def asked_keys(case: Case, dues: Sequence[Due], label: str) -> list[Key]:
     """Everything that is due, what cannot stand beside it, what a survey would ask for, and a name of nobody's."""
     found = dict.fromkeys(due.key for due in dues)
     for due in dues:
