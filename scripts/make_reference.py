@@ -14,7 +14,10 @@ from homepath.core.findings.kind import Kind
 from homepath.core.findings.registry import KINDS
 
 DOCS = Path(__file__).parents[1] / "docs"
-PRACTICE = ("practice open", "practice clock", "practice close", "practice builder", "practice form", "practice registrar")
+PRACTICE = (
+    *("practice open", "practice clock", "practice close", "practice builder", "practice form"),
+    "practice registrar",
+)
 
 
 def pages() -> dict[Path, str]:
