@@ -107,6 +107,26 @@ def test_a_switch_made_too_early_is_told_and_mended(number: str, tmp_path: Path)
         assert not {key for key in missing if key[0] == ORIGIN}, missing
 
 
+def test_name_servers_that_do_not_hold_the_domain_yet_are_taken_back_at_once(tmp_path: Path) -> None:
+    """Entered hours before they have loaded the domain: nobody reaches it, so the former ones come back first."""
+    world = World(load_scene(scene("13")), tmp_path, 60)
+    with opened(world):
+        by_servers(tmp_path)
+        before, robot = kept(world), Robot(world, tmp_path)
+        answer = robot.next()
+        robot.do(answer)
+        servers(robot, list(world.hosts.find("Bricklark").servers))
+        answer = robot.next("claim")
+        assert (answer["act"]["kind"], answer["act"]["servers"]) == (
+            "name-servers",
+            ["ns1.mossgate.example.", "ns2.mossgate.example."],
+        )
+        assert run_in(tmp_path, "next").status in (1, 3)
+        robot.walk()
+        assert lost(before, world) == {}
+        assert world.zone_now(ORIGIN) != ORIGIN
+
+
 def test_a_word_said_before_the_new_name_servers_has_no_effect(tmp_path: Path) -> None:
     """The site is to be published again once the new servers are seen; said before that, it is asked for again."""
     world = World(load_scene(scene("06")), tmp_path, 60)

@@ -41,6 +41,8 @@ MOST_READ = 20_000
 """Answers read back at once."""
 MOST_VALUES = 500
 """Looks of one kind kept whole; of older ones the line stays."""
+MOST_OF = {"compare": 20}
+"""Kinds of looks that are larger, of which fewer are kept whole."""
 MOST_BAD = 20
 """Looks that cannot be read, after which no earlier one is tried."""
 MOST_CONTENTS = 1000
@@ -117,7 +119,7 @@ class Journal:
         self._db.execute(
             "update looks set stored = '', body = '{}' where kind = ? and domain = ? and (stored != '' or body != '{}')"
             " and id not in (select id from looks where kind = ? and domain = ? order by id desc limit ?)",
-            (kind, domain, kind, domain, MOST_VALUES),
+            (kind, domain, kind, domain, MOST_OF.get(kind, MOST_VALUES)),
         )
 
     def last_look(self, kind: str, domain: Name, shape: type[T]) -> T | None:

@@ -49,8 +49,10 @@ async def _look(project: Project, network: Network) -> Project:
     A site in use is visited once before anything changes: what it told browsers is known only while it answers.
     """
     clock = network.clock
-    await survey.survey(project, network)
+    there = await survey.survey(project, network)
     project = project.fresh(clock.now())
+    if not there.survey.held:
+        return project  # nobody answers for the domain, so nothing else can be seen
     work = project.plan().work
     await watch.look(project, network)
     over = project.wanted.hand_over

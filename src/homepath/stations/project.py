@@ -226,6 +226,9 @@ def _further(site: Site, domain: str) -> Site:
         accepted={},
         leads_to=primary,
         values={**site.values, **site.values_of.get(name, {})},
+        move=None,
+        leave_behind=(),
+        undo=WayBack("records", site.undo.to) if site.undo and site.move else site.undo,
     )
 
 

@@ -5,17 +5,18 @@ from __future__ import annotations
 import hashlib
 import secrets
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from homepath.core.formats.exports import owner, read_export
 from homepath.core.formats.key_file import TsigKey
 from homepath.core.looks.merging import Export
-from homepath.core.looks.survey import Asked, survey_look
+from homepath.core.looks.survey import Asked, NobodyHolds, survey_look
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.names import BadName, Name
 from homepath.core.model.problems import BadInput, Problem
-from homepath.core.model.survey import Survey
+from homepath.core.model.records import RecordSet
+from homepath.core.model.survey import Delegation, Survey
 from homepath.core.planning.guard import loss_findings, losses
 from homepath.core.planning.job import job
 from homepath.core.rules.catalogue import findings as all_findings
@@ -49,7 +50,12 @@ async def survey(
     exports = tuple(_read_file(path, project.domain) for path in zone_files)
     extra = Asked((random_label(), random_label()), exports, ask_transfer, _names(project.domain, names))
     look = survey_look(project.wanted, project.evidence.contents, extra)
-    found = await Driver(network, key=key).drive(look)
+    try:
+        found = await Driver(network, key=key).drive(look)
+    except NobodyHolds as error:
+        if project.evidence.survey is None or project.wanted.hand_over is None:
+            raise
+        return _dark(project, project.evidence.survey, error)
     at = found.survey.at
     with open_journal(project.folder) as journal:
         words = f"{len(found.survey.records)} record sets at {len(found.survey.servers)} servers"
@@ -85,6 +91,19 @@ def wanted_words(project: Project) -> str:
 def random_label() -> str:
     """A label that nobody can have entered."""
     return f"hp-{secrets.token_hex(6)}"
+
+
+def _dark(project: Project, before: Survey, error: NobodyHolds) -> Surveyed:
+    """After a switch to servers that do not hold the domain: what was known of it, and who is asked for it now."""
+    cut = error.cut
+    signed = before.delegation.signed if before.delegation else False
+    delegation = Delegation(cut.above, tuple(sorted(cut.names)), cut.ttl, signed)
+    seen = replace(before, at=error.at, servers=error.servers, delegation=delegation, unknown=())
+    with open_journal(project.folder) as journal:
+        journal.record_look(error.at, "survey", project.domain, str(error), seen)
+        journal.record_contents(error.at, [RecordSet(project.domain, "NS", cut.ttl, cut.names)], "parent")
+    case = project.fresh(error.at).case
+    return Surveyed(seen, tuple(worst_first(list(all_findings(case)))), case)
 
 
 def _names(domain: Name, names: Sequence[str]) -> tuple[Name, ...]:

@@ -39,7 +39,9 @@ async def visit(project: Project, network: Network, through: str | None = None) 
     whole = together(found)
     lost = [each for project in projects for each in _lost(project)]
     broken = whole.verdict == "broken" and not any(each.level == "blocker" for each in whole.findings)
-    broken = broken and not whole.led  # where DNS leads a name right already, something has been entered
+    broken = broken and (
+        not whole.led or project.wanted.going != "there"
+    )  # where DNS leads a name right already, something has been entered
     if broken and (expected := _expected(project, network.clock.now())):
         told = [each for each in whole.findings if each.code in BEFORE]
         return replace(whole, verdict="waiting", expected=expected, findings=tuple(worst_first([*lost, *told])))
@@ -50,8 +52,16 @@ BEFORE = ("sticky-https-too-early", "free-address-silent")
 """What a visit before the change tells that matters for it; where its ways lead is the old site's affair."""
 
 
+_TURNED = {
+    "back": "You are on the way back, so these ways are not to lead to the builder's site.",
+    "away": "You are leaving the builder, so these ways are not to lead to its site.",
+}
+
+
 def _expected(project: Project, now: float) -> str:
     """Before anything is entered, ways that lead to the old place are as they should be; which step changes that."""
+    if project.wanted.going != "there":
+        return _TURNED[project.wanted.going]
     if project.evidence.survey is None:
         return "Nothing was looked at before, so what is to be expected of these ways now is not known."
     case = project.case

@@ -84,8 +84,11 @@ def _values(pairs: list[str]) -> dict[str, str]:
 
 
 def _ask_missing(brief: Brief, values: dict[str, str]) -> None:
+    from homepath.core.wanted.wanted import late_values
+
+    late = late_values(brief)  # assigned once the builder knows the domain; `next` asks then
     for asked in brief.asked:
-        if asked.name not in values:
+        if asked.name not in values and asked.name not in late:
             values[asked.name] = typer.prompt(asked.ask + (f" (such as {asked.example})" if asked.example else ""))
 
 

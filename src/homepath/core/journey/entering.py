@@ -187,7 +187,8 @@ def forward(view: View) -> Iterator[Draft]:
         known, before = set(view.case.notation.forwarding_addresses), view.over is not None and not view.handed_over
         zone = view.new_zone if before else view.case.zone
         leads = {*zone.values(name, "A"), *zone.values(name, "AAAA")}
-        entered = bool(known & leads) or (before and not known and bool(leads))
+        old = {*view.case.zone.values(name, "A"), *view.case.zone.values(name, "AAAA")}
+        entered = bool(known & leads) or (before and not known and bool(leads) and leads != old)
         mine = [way for way in (view.visit.ways if view.visit else ()) if f"://{shown(name)}/" in way.url]
         arrived = bool(mine) and any(way.state == "arrived" for way in mine)
         told = view.told(f"forward:{shown(name)}")

@@ -15,6 +15,7 @@ from homepath.core.model.meant import Meant
 from homepath.core.model.names import shown
 from homepath.core.model.records import RecordSet
 from homepath.core.model.times import lasting
+from homepath.core.planning.going_back import former_servers
 
 UNKNOWN_DS_TTL = 86400
 """Seconds; how long caches may keep a DS set whose TTL was not seen."""
@@ -78,12 +79,39 @@ def _ds_ttl(view: View) -> int:
     return max(seen, default=UNKNOWN_DS_TTL)
 
 
+def switched_too_early(view: View) -> Iterator[Draft]:
+    """The new name servers are entered and do not hold the domain: until they do, the former ones must be asked."""
+    survey, over = view.evidence.survey, view.over
+    dark = survey is not None and not survey.held and view.handed_over
+    if over is None or (not dark and view.was("mend:name-servers") is None):
+        return
+    former = former_servers(view.evidence.contents, view.case.domain, over.servers)
+    host, name = host_of_new(view), shown(view.case.domain)
+    act = NameServers(former) if former else BuilderStep(f"Ask {host} why its name servers do not hold {name}", "")
+    because = view.findings("server-lame")
+    yield Draft(
+        kind="mend",
+        about="name-servers",
+        place="registrar" if former else "builder",
+        title="Enter the former name servers again" if former else f"Have {host} serve the domain",
+        instruction=f"The name servers of {host} do not hold {name} yet, so nobody reaches it, mail included. Enter "
+        "the former ones again until `homepath compare` says ready.",
+        expect="The domain answers as before.",
+        stands=Open(act, f"the new name servers do not answer for {name}", because, urgent=True)
+        if dark
+        else Done(None),
+    )
+
+
 def name_servers(view: View) -> Draft:
     over = view.over
     assert over is not None
     servers = over.servers
     names = ", ".join(map(shown, servers))
-    stands: Standing = Open(NameServers(servers), _instead(view), because=view.findings("servers-incomplete"))
+    told_by_compare = view.compared.findings if view.compared else ()
+    glue = tuple(each for each in told_by_compare if each.code == "glue-needed")
+    because = (*view.findings("servers-incomplete"), *glue)
+    stands: Standing = Open(NameServers(servers), _instead(view), because=because)
     if view.handed_over:
         since = right_since_seen(view.said_at_source, Meant(view.case.domain, "NS", servers))
         stands = Done(since)

@@ -43,8 +43,13 @@ def to_other_servers(view: View) -> Iterator[Draft]:
     """From a zone at the new side to the last cache that has forgotten the old one."""
     if view.over is None or not view.over.servers:
         return
-    yield handing_over.new_zone(view)
-    yield from telling.builder_steps(view, "before-nameservers")
+    yield from switching.switched_too_early(view)
+    if view.over.by_builder:  # what its support desk enters may be all that its new zone will have
+        yield from telling.builder_steps(view, "before-nameservers")
+        yield handing_over.new_zone(view)
+    else:
+        yield handing_over.new_zone(view)
+        yield from telling.builder_steps(view, "before-nameservers")
     yield from handing_over.lacking(view)
     yield from handing_over.carry(view)
     yield from entering.forward(view)

@@ -38,7 +38,7 @@ from homepath.core.model.names import ROOT, Name, ancestors, child, is_within, s
 from homepath.core.model.problems import CouldNotLook
 from homepath.core.model.questions import Answer, Question, Server
 from homepath.core.model.records import Key, RecordSet
-from homepath.core.model.survey import Delegation, Led, Seen, Survey, Unanswered
+from homepath.core.model.survey import Delegation, Led, Seen, ServerSeen, Survey, Unanswered
 from homepath.core.model.trouble import Trouble
 from homepath.core.wanted.wanted import ALIAS, Wanted
 
@@ -74,16 +74,29 @@ class Asked:
     names: tuple[Name, ...] = ()
 
 
+class NobodyHolds(CouldNotLook):
+    """The domain is delegated to servers of which none answers for it. `cut`: who they are; `servers`: what each said;
+    `at`: when, Unix seconds."""
+
+    def __init__(self, message: str, hint: str, cut: Cut, servers: tuple[ServerSeen, ...], at: float) -> None:
+        super().__init__(message, hint)
+        self.cut, self.servers, self.at = cut, servers, at
+
+
 def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Look[SurveyLook]:
-    """Raises CouldNotLook when the domain's servers cannot be found or none answers."""
+    """Raises CouldNotLook when the domain's servers cannot be found, NobodyHolds when none answers."""
     cut = yield from domain_cut(wanted.domain)
     keys = keys_to_ask(wanted, history, extra.names)
     rounds = yield from _ask_servers(cut, keys)
     if not any(holds(each) for each in rounds.values()):
         names = ", ".join(dict.fromkeys(shown(server.name) for server in cut.servers))
-        raise CouldNotLook(
+        at = yield from time()
+        raise NobodyHolds(
             f"none of the name servers of {shown(wanted.domain)} answers for it: {names}",
             "Look again later; if it stays so, the DNS host does not serve the domain.",
+            cut,
+            tuple(server_seen(server, each, each) for server, each in rounds.items()),
+            at,
         )
     order = newest_first(rounds)
     best = order[0]

@@ -109,6 +109,11 @@ class Survey:
     """The zone's DNSKEY values, asked for where the domain is to be signed again."""
 
     @property
+    def held(self) -> bool:
+        """Whether any name server answered for the domain."""
+        return not self.servers or any(each.state in ("agrees", "differs", "slow") for each in self.servers)
+
+    @property
     def zone(self) -> Zone:
         return Zone.of(self.domain, (seen.record for seen in self.records))
 
