@@ -12,7 +12,16 @@ from homepath.cli.story import opened
 from homepath.core.model.times import rfc3339
 from homepath.practice.scene_file import load_scene, names
 from homepath.practice.world import World
+from homepath.stations.project import open_project
 from tests.conftest import run_in
+from tests.practice.mistakes import (
+    Mistake,
+    address_for_alias,
+    doubled_name,
+    half_entered,
+    quoted_text,
+    wrong_digit,
+)
 from tests.practice.robot import DOMAIN, Robot
 
 ORIGIN = f"{DOMAIN}."
@@ -91,6 +100,20 @@ def test_undo_by_machine_and_then_on_again(tmp_path: Path) -> None:
         assert run_in(tmp_path, "undo", "--stop").status == 0
 
 
+@pytest.mark.parametrize("mistake", [wrong_digit, half_entered, address_for_alias, doubled_name, quoted_text])
+def test_undo_of_what_was_typed_wrongly_leaves_nothing_of_it(mistake: Mistake, tmp_path: Path) -> None:
+    world = World(load_scene(scene("12") if mistake is quoted_text else scene("01")), tmp_path, 60)
+    with opened(world):
+        before, robot = content(world), Robot(world, tmp_path)
+        robot.next()
+        mistake(world, open_project(tmp_path / "homepath.toml").wanted)
+        assert content(world) != before
+        robot.next()
+        assert run_in(tmp_path, "undo").status in (0, 1)
+        robot.walk()
+        assert content(world) == before
+
+
 def test_undo_to_an_earlier_look_and_what_stands_in_the_way(tmp_path: Path) -> None:
     world = World(load_scene(scene("01")), tmp_path, 60)
     with opened(world):
@@ -114,7 +137,6 @@ def test_undo_to_an_earlier_look_and_what_stands_in_the_way(tmp_path: Path) -> N
         drop = next(each for each in answer["act"]["choices"] if each["loses"])
         assert [each["value"] for each in drop["loses"]] == ['"a note of somebody"']
         assert run_in(tmp_path, *drop["then"]).status in (1, 3)
-        world.control.delete({"domain": DOMAIN, "name": "www", "type": "TXT"})
         robot.walk()
         assert content(world) == before
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import base64
 import hashlib
 import struct
-from collections.abc import Sequence
 
 from homepath.core.model.names import Name, labels
 from homepath.core.model.records import RecordSet
@@ -75,7 +74,3 @@ def ds_to_set(name: Name, keys: RecordSet | None) -> tuple[str, ...]:
 def _flags(key: str) -> int:
     first = key.split()[0] if key.split() else ""
     return int(first) if first.isdigit() else 0
-
-
-def values_of(sets: Sequence[RecordSet]) -> tuple[str, ...]:
-    return tuple(value for record in sets for value in record.values)

@@ -14,7 +14,6 @@ from homepath.core.model.history import earlier_copies, right_since_seen
 from homepath.core.model.meant import Meant
 from homepath.core.model.names import shown
 from homepath.core.model.records import RecordSet
-from homepath.core.model.times import lasting
 from homepath.core.planning.going_back import former_servers
 
 UNKNOWN_DS_TTL = 86400
@@ -221,10 +220,3 @@ def add_ds(view: View) -> Iterator[Draft]:
         stands=stands,
         way_back="Take the DS record away again.",
     )
-
-
-def kept_alive(view: View) -> str:
-    """Until when the old zone has to stay; empty where it may go."""
-    if view.caches is None:
-        return ""
-    return lasting(view.caches.until - view.now)

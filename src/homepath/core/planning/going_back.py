@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from homepath.core.facts.purposes import written_by_server
+from homepath.core.facts.slips import slip_among
 from homepath.core.model.brief import Notation
 from homepath.core.model.history import Content
 from homepath.core.model.meant import Meant
@@ -77,7 +78,7 @@ def _back(meant: Meant, before: RecordSet) -> Back:
     if meant.type not in JOINED_TYPES:
         return Back(before, meant.values)
     then = before.meanings
-    ours = tuple(value for value in meant.values if meaning(meant.type, value) not in then)
+    ours = tuple(v for v in (*meant.values, *meant.without) if meaning(meant.type, v) not in then)
     taken = tuple(value for value in meant.without if meaning(meant.type, value) in then)
     return Back(before, ours, taken)
 
@@ -99,7 +100,7 @@ def _before(case: Case, meant: Meant, to: float | None) -> RecordSet | None:
         first = earlier[-1] if earlier else past[0]
         while meant.met_by(first.record) and past.index(first) > 0:
             first = past[past.index(first) - 1]
-    if meant.met_by(first.record) and not (meant.type in JOINED_TYPES and not meant.values):
+    if meant.values and meant.met_by(first.record):
         return None
     return first.record
 
@@ -130,10 +131,15 @@ def _seen_then(case: Case, to: float | None) -> list[Key]:
 def undo_changes(case: Case, job: Sequence[Meant]) -> Iterator[Change]:
     """The exact changes back; nothing of what somebody entered since, and nothing where that stands in the way."""
     found = backs(case, job)
+    for record in given_up(case, found):
+        kind, why = case.purpose(record)[0], "it may go, as you said"
+        yield Change("remove", *record.key, record.ttl, (), record.values, kind, why, record.ttl)
     for each in found:
         now = case.zone.get(*each.key)
         if each.meant.met_by(now) or each.key in case.wanted.protected or foreign(case, each, found):
             continue
+        if now is not None and not each.before.values and not _known(case, each, now):
+            continue  # nothing stood there, and what somebody entered since stays
         there = now.values if now else ()
         values = _values(each, there)
         back = each.before.values
@@ -158,8 +164,13 @@ def _values(each: Back, there: Sequence[str]) -> tuple[str, ...]:
 
 
 def foreign(case: Case, each: Back, others: Sequence[Back]) -> list[RecordSet]:
-    """What somebody entered since, that is no part of the change, and that stands in the way of what is put back."""
+    """What somebody entered since, that is no part of the change, and that stands in the way of what is put back.
+
+    Where nothing is put back, nothing stands in the way.
+    """
     name, rrtype = each.key
+    if not each.before.values:
+        return []
     mine = {other.key: other for other in others}
     found = []
     for record in case.zone.at(name):
@@ -167,20 +178,41 @@ def foreign(case: Case, each: Back, others: Sequence[Back]) -> list[RecordSet]:
             continue
         if case.wanted.purposes.get(record.key) == "website":
             continue
-        clash = each.before.values and (record.type == "CNAME") != (rrtype == "CNAME")
-        if (record.key == each.key and rrtype not in JOINED_TYPES and not _known(case, each, record)) or (
-            record.key != each.key and clash and record.key not in mine
-        ):
+        owner = mine.get(record.key)
+        own = owner is not None and _known(case, owner, record)
+        clash = record.key != each.key and (record.type == "CNAME") != (rrtype == "CNAME")
+        if not own and (clash or record.key == each.key):
             found.append(record)
     return found
 
 
+def given_up(case: Case, found: Sequence[Back]) -> list[RecordSet]:
+    """What stands in the way and may go, by the owner's word."""
+    mine = {each.key for each in found}
+    names = {each.key[0]: each.key[1] == "CNAME" for each in found if each.before.values}
+    return [
+        record
+        for name, alias in names.items()
+        for record in case.zone.at(name)
+        if record.key not in mine
+        and case.wanted.purposes.get(record.key) == "website"
+        and (record.type == "CNAME") != alias
+        and not written_by_server(*record.key, case.domain)
+    ]
+
+
 def _known(case: Case, each: Back, record: RecordSet) -> bool:
-    """Whether a content is the change's own, wholly or half entered, or one from before it."""
+    """Whether a content is the change's own, wholly or half entered, or one from before it. A set of which one value
+    is the change's own is its own."""
+    if record.type in JOINED_TYPES or set(record.values) & set(each.ours):
+        return True
+    if any(case.wanted.traces.mine(record, value) for value in record.values):
+        return True
     known = {*each.ours, *each.before.values}
     past = {v for c in _past(case.history, each.key) if c.record.key == each.key for v in c.record.values}
     before = {v for v in past if _first_with(case.history, each.key, v) <= _since(case)}
-    return set(record.values) <= known | before or not record.values
+    typed = {v for v in record.values if slip_among(set(each.ours), v) is not None}  # a slip came with the change too
+    return set(record.values) <= known | before | typed
 
 
 def _first_with(history: Sequence[Content], key: Key, value: str) -> float:
