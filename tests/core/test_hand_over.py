@@ -173,7 +173,7 @@ def recursive(question: Question) -> Answer | None:
 @pytest.mark.parametrize(
     ("more", "verdict", "code", "state"),
     [
-        ({"moody": {ADA: refuses}}, "unknown", "new-server-not-ready", "refusing"),
+        ({"moody": {ADA: refuses}}, "not-ready", "new-server-not-ready", "refusing"),
         ({"moody": {ADA: recursive}}, "not-ready", "new-server-not-ready", "recursive"),
         ({"moody": {ADA: lambda q: silence(q, ADA)}}, "unknown", "new-server-not-ready", "silent"),
         ({"moody": {ADA: lambda q: said(q, ADA)}}, "not-ready", "new-server-not-ready", "lame"),

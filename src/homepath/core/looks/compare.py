@@ -35,6 +35,8 @@ from homepath.core.wanted.case import Case
 
 AT_ONCE = 64
 """Questions under way at one server at one moment."""
+NEVER_READY: tuple[SideState, ...] = ("no-such-server", "lame", "refusing", "recursive", "behind")
+"""What a new server must not be; one that keeps silent or fails is not known."""
 WILD_TYPES = ("A", "AAAA", "CNAME", "TXT", "MX")
 MOST_SERVERS = 13
 """New name servers that are asked; no zone needs more."""
@@ -275,11 +277,11 @@ def _nothing_held(dues: Sequence[Due], old: Given) -> list[RecordCompared]:
 
 def _verdict(records: Sequence[RecordCompared], servers: Sequence[SideServer], signed: bool) -> CompareVerdict:
     """`ready` only when nothing would be lost: every new server holds the domain, and gives all that is due."""
-    if not servers or any(each.state in ("no-such-server", "lame", "recursive", "behind") for each in servers):
+    if not servers or any(each.state in NEVER_READY for each in servers):
         return "not-ready"
     unheard = [each for each in servers if each.state != "holds"]
     if unheard and len(unheard) == len(servers):
-        return "not-ready" if any(each.state == "refusing" for each in unheard) else "unknown"
+        return "unknown"
     if signed or any(each.hinders for each in records):
         return "not-ready"
     return "unknown" if unheard else "ready"

@@ -142,6 +142,8 @@ def undo_changes(case: Case, job: Sequence[Meant]) -> Iterator[Change]:
             continue  # nothing stood there, and what somebody entered since stays
         there = now.values if now else ()
         values = _values(each, there)
+        if set(values) == set(there):
+            continue
         back = each.before.values
         ttl = now.ttl if now and set(values) & set(there) - set(back) else each.before.ttl
         old, gone = now.ttl if now else None, tuple(v for v in there if v not in values)
@@ -188,7 +190,7 @@ def foreign(case: Case, each: Back, others: Sequence[Back]) -> list[RecordSet]:
 
 def given_up(case: Case, found: Sequence[Back]) -> list[RecordSet]:
     """What stands in the way and may go, by the owner's word."""
-    mine = {each.key for each in found}
+    mine = {each.key for each in found if each.before.values or each.ours}
     names = {each.key[0]: each.key[1] == "CNAME" for each in found if each.before.values}
     return [
         record
