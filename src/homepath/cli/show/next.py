@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from homepath.cli.show.findings import show_notes
 from homepath.cli.show.paper import Paper
 from homepath.cli.show.times import until
-from homepath.core.formats.words import counted, only_told
+from homepath.core.formats.words import counted, only_told, sentence_start
 from homepath.core.model.acts import (
     AddDs,
     BuilderStep,
@@ -74,7 +74,10 @@ def _show_act(sheet: Paper, journey: Journey, builder: str, host: str, now: floa
     sheet.blank()
     if isinstance(act, Wait):
         sheet.say(f"Nothing to do. This wait lasts {until(act.until, now)}.")
-        sheet.say(_WAITS[act.cause].format(builder=builder), 2)
+        words = _WAITS[act.cause].format(builder=builder)
+        if step.kind in ("new-zone", "compare"):
+            words = f"{sentence_start(step.why)}. Do not change the name servers at the registrar before that."
+        sheet.say(words, 2)
         return
     sheet.say(f"Do this, {_place(step, act, builder, host)}:")
     _show_details(sheet, act, step)

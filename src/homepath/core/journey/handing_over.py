@@ -116,7 +116,7 @@ def new_zone(view: View) -> Draft:
         if wait is None or (blockers and blockers[0].code == "new-server-unknown"):
             standing = Open(_ask_the_new_host(view, compared), because=blockers)
         else:
-            standing = Open(wait, "its name servers do not hold the domain yet")
+            standing = Open(wait, f"the name servers of {host} do not hold the domain yet")
     return Draft(
         kind="new-zone",
         place=place_of_new(view),

@@ -24,8 +24,7 @@ PARENTS_FOLLOW = (600, 86400)
 
 def remove_ds(view: View) -> Iterator[Draft]:
     """The signature key at the parent goes first: with it, checking resolvers refuse the new servers' answers."""
-    survey = view.evidence.survey
-    signed = bool(survey and survey.delegation and survey.delegation.signed)
+    signed = _signed(view)
     gone = Meant(view.case.domain, "DS")
     copies = earlier_copies(view.evidence.contents, gone)
     if (not signed and not copies) or (signed and view.handed_over and not _broken(view)):
@@ -63,6 +62,14 @@ def remove_ds(view: View) -> Iterator[Draft]:
         stands=waits,
         longest_wait=longest,
     )
+
+
+def _signed(view: View) -> bool:
+    """Whether the zone above holds a DS record, also one of a kind that nobody can check yet."""
+    survey, compared = view.evidence.survey, view.compared
+    if survey is not None and survey.delegation is not None and survey.delegation.signed:
+        return True
+    return compared is not None and compared.signed and not view.handed_over
 
 
 def _broken(view: View) -> bool:
@@ -111,6 +118,10 @@ def name_servers(view: View) -> Draft:
     glue = tuple(each for each in told_by_compare if each.code == "glue-needed")
     because = (*view.findings("servers-incomplete"), *glue)
     stands: Standing = Open(NameServers(servers), _instead(view), because=because)
+    compared = view.compared
+    if compared is not None and compared.held and compared.verdict != "ready" and view.told("compare") is None:
+        # the steps before see to that; whatever they missed, nobody is sent to servers that are not ready
+        stands = Open(BuilderStep("Compare both sides", "Run `homepath compare`, and see to what it names."))
     if view.handed_over:
         since = right_since_seen(view.said_at_source, Meant(view.case.domain, "NS", servers))
         stands = Done(since)
