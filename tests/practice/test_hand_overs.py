@@ -63,7 +63,6 @@ def walk_with(robot: Robot, at: str, deed: Deed) -> Json:
 
 MISTAKES: tuple[tuple[str, Deed], ...] = (
     ("05", only_two),
-    ("03", only_two),
     ("05", beside_the_old),
     ("13", mistyped),
     ("03", old_zone_deleted),

@@ -22,6 +22,7 @@ import dns.update
 
 from homepath.core.model.names import Name, absolute
 from homepath.core.model.records import RecordSet
+from homepath.practice.plain_questions import read_plain
 from homepath.practice.zones import Reply
 
 FAULTS = ("refusing", "other-question", "truncating", "drops-edns", "checking")
@@ -110,6 +111,19 @@ class DnsServer:
         writer.close()
 
     async def _respond(self, octets: bytes, limit: int) -> bytes | None:
+        plain = None if self._fault else read_plain(octets)
+        if plain is None:
+            return await self._respond_with_care(octets, limit)
+        reply = await self._answerer(plain.name, plain.rrtype)
+        if reply is None:
+            return None
+        if plain.dnssec and self._signed is not None:
+            reply = self._signed(plain.name, plain.rrtype, reply)
+        made = _composed(plain.name, plain.rrtype, plain.flags, plain.edns, reply, max(limit, plain.payload))
+        return octets[:2] + made[2:12] + octets[12 : plain.end] + made[plain.end :]
+
+    async def _respond_with_care(self, octets: bytes, limit: int) -> bytes | None:
+        """The same for every message that is not just a question, and for servers with a fault."""
         try:
             message = dns.message.from_wire(octets, keyring=self._keyring)
         except dns.message.UnknownTSIGKey:
@@ -133,10 +147,9 @@ class DnsServer:
             reply = Reply("SERVFAIL", False)
         if self._fault == "other-question":
             message = dns.message.make_query("elsewhere.example.", question.rdtype, id=message.id)
-            octets = message.to_wire()
         if self._fault == "truncating" and limit < 65535:
             return _truncated(message)
-        return _to_wire(message, reply, max(limit, message.payload or 0), octets)
+        return _to_wire(message, reply, max(limit, message.payload or 0))
 
     def _update(self, message: dns.update.UpdateMessage) -> bytes:
         response = dns.message.make_response(message)
@@ -174,22 +187,16 @@ def _truncated(query: dns.message.Message) -> bytes:
     return response.to_wire()
 
 
-def _to_wire(query: dns.message.Message, reply: Reply, limit: int, octets: bytes) -> bytes:
-    """The answer. What was composed once is used again, with the id and the spelling of the question at hand: names
-    may come in any capitals, and go back as they came."""
-    question = query.question[0]
-    name = question.name.to_text().lower()
-    made = _composed(name, int(question.rdtype), query.flags & dns.flags.RD, query.edns, query.payload, reply, limit)
-    end = 12 + len(question.name.to_wire() or b"")
-    return octets[:2] + made[2:12] + octets[12:end] + made[end:]
-
-
 @lru_cache(maxsize=4096)
-def _composed(name: str, rdtype: int, flags: int, edns: int, payload: int, reply: Reply, limit: int) -> bytes:
-    query = dns.message.make_query(
-        name, dns.rdatatype.RdataType.make(rdtype), use_edns=edns if edns >= 0 else False, payload=payload or 1232, id=0
-    )
+def _composed(name: str, rrtype: str, flags: int, edns: bool, reply: Reply, limit: int) -> bytes:
+    """An answer with the id 0: what was composed once is used again, with the id and the spelling of the question at
+    hand, since names may come in any capitals and go back as they came."""
+    query = dns.message.make_query(name, rrtype, use_edns=0 if edns else False, id=0)
     query.flags = dns.flags.Flag(flags)
+    return _to_wire(query, reply, limit)
+
+
+def _to_wire(query: dns.message.Message, reply: Reply, limit: int) -> bytes:
     response = dns.message.make_response(query, recursion_available=bool(query.flags & dns.flags.RD))
     response.set_rcode(dns.rcode.from_text(reply.rcode))
     if reply.authoritative:

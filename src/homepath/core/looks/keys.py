@@ -15,7 +15,7 @@ KNOWN_TYPES = (*NAME_TYPES, "SRV", "TLSA", "DS")
 """Types asked for at a name that the owner says there is."""
 HOSTS = (
     *("mail", "webmail", "autodiscover", "autoconfig", "smtp", "imap", "pop", "pop3", "mx", "mx1", "mx2", "email"),
-    *("shop", "blog", "news", "forum", "wiki", "help", "docs", "status", "portal", "intranet", "members", "app", "api"),
+    *("shop", "blog", "news", "forum", "help", "docs", "status", "portal", "intranet", "members", "app", "api"),
     *("ftp", "sftp", "files", "cloud", "vpn", "remote", "dev", "test", "staging", "beta", "demo", "old", "new", "m"),
     *("cdn", "static", "assets", "media", "img", "images", "download", "ns1", "ns2", "mta-sts", "calendar", "crm"),
 )
