@@ -21,14 +21,17 @@ from homepath.core.looks.keys import keys_to_ask
 from homepath.core.model.acts import BuilderStep, Decide, Enter, NameServers, RemoveDs, Wait
 from homepath.core.model.brief import MoveTo, NewZone, Notation
 from homepath.core.model.compared import Compared
+from homepath.core.model.forecast import Caches
 from homepath.core.model.history import Content
 from homepath.core.model.problems import BadInput
 from homepath.core.model.questions import Answer, Question, Server
 from homepath.core.model.records import RecordSet
 from homepath.core.model.steps import Journey
 from homepath.core.model.survey import Delegation, Survey
-from homepath.core.planning.new_zone import due, stays_behind, zone_file
+from homepath.core.planning.new_zone import due, glue_names, stays_behind, zone_file
 from homepath.core.planning.plan import make_plan
+from homepath.core.propagation.forecast.orders import horizon, left_behind, together, too_early
+from homepath.core.propagation.forecast.simulate import simulate
 from homepath.core.wanted.case import Case
 from homepath.core.wanted.wanted import late_values, work_out
 from tests.core.cases import (
@@ -195,6 +198,36 @@ def test_an_old_server_among_the_new_ones_is_said() -> None:
     found = lists.play(compare_look(made, due(made), Sides(NEW), "hp-none")).compared
     assert {"new-server-is-present", "new-servers-disagree"} <= codes(found)
     assert found.verdict == "not-ready"
+
+
+def test_new_servers_below_the_domain_need_their_addresses_above() -> None:
+    own = f"ns1.{DOMAIN}"
+    site = replace(SITE, move=MoveTo("t", (own,)))
+    text = OLD + "ns1 A 203.0.113.90\n"
+    made = delegated(case(text, site=site, notation=THORNLEA), (NS1.name, NS2.name))
+    assert glue_names(made) == (own,)
+    new = SOA + text.partition("@ MX")[1] + text.partition("@ MX")[2]
+    server = Server("203.0.113.90", 53, own)
+    cut = Cut(DOMAIN, (NS1.name, NS2.name), (NS1, NS2), "example.", 21600, (PARENT,))
+    lists = Lists({NS1: made.zone, NS2: made.zone, server: zone(new)}, {}, cut=cut)
+    sides = Sides((own,), {own: ("203.0.113.90",)})
+    found = lists.play(compare_look(made, due(made), sides, "hp-none")).compared
+    assert "glue-needed" in codes(found)
+    assert [each.state for each in found.new] == ["holds"]
+    assert zone_file(made).values(own, "A") == ("203.0.113.90",)
+    nowhere = lists.play(compare_look(made, due(made), Sides((own,), {own: ()}), "hp-none")).compared
+    assert nowhere.verdict == "not-ready"
+
+
+def test_a_switch_made_too_early_is_forecast_with_what_it_loses() -> None:
+    made = by_builder()
+    lost = left_behind(compared(made, SOA + LED), 21600, 900)
+    assert {each.name for each in lost} == {DOMAIN, f"mail.{DOMAIN}", f"shop.{DOMAIN}"}
+    order = too_early(lost)
+    course = together([simulate(phases, Caches(), horizon([order]), 20_000) for _, phases in order.phases])
+    assert course.outage > 10
+    assert course.minutes[-1].new > 0.9
+    assert left_behind(compared(made, CARRIED + LED), 21600, 900) == []
 
 
 def test_the_signature_key_at_the_parent_is_held_against_the_new_keys() -> None:
