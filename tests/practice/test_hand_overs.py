@@ -126,6 +126,20 @@ def test_name_servers_that_do_not_hold_the_domain_yet_are_taken_back_at_once(tmp
         assert world.zone_now(ORIGIN) != ORIGIN
 
 
+def test_name_servers_that_were_all_mistyped_are_taken_back_at_once(tmp_path: Path) -> None:
+    world = World(load_scene(scene("13")), tmp_path, 60)
+    with opened(world):
+        by_servers(tmp_path)
+        before, robot = kept(world), Robot(world, tmp_path)
+        answer = robot.walk("name-servers")
+        servers(robot, ["ns1.brickark.example", "ns2.brickark.example"])
+        answer = robot.next()
+        former = ["ns1.mossgate.example.", "ns2.mossgate.example."]
+        assert (answer["step"]["id"], answer["act"]["servers"]) == ("mend:name-servers", former)
+        robot.walk()
+        assert lost(before, world) == {}
+
+
 def test_a_word_said_before_the_new_name_servers_has_no_effect(tmp_path: Path) -> None:
     """The site is to be published again once the new servers are seen; said before that, it is asked for again."""
     world = World(load_scene(scene("06")), tmp_path, 60)

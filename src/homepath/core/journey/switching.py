@@ -86,12 +86,14 @@ def _ds_ttl(view: View) -> int:
 
 
 def switched_too_early(view: View) -> Iterator[Draft]:
-    """The new name servers are entered and do not hold the domain: until they do, the former ones must be asked."""
+    """The name servers that are entered do not hold the domain, or are none: until the new ones do, the former ones
+    must be asked."""
     survey, over = view.evidence.survey, view.over
-    dark = survey is not None and not survey.held and view.handed_over
+    dark = survey is not None and not survey.held
     if over is None or (not dark and view.was("mend:name-servers") is None):
         return
-    former = former_servers(view.evidence.contents, view.case.domain, over.servers)
+    there = survey.delegation.servers if survey and survey.delegation else ()
+    former = former_servers(view.evidence.contents, view.case.domain, (*over.servers, *there))
     host, name = host_of_new(view), shown(view.case.domain)
     act = NameServers(former) if former else BuilderStep(f"Ask {host} why its name servers do not hold {name}", "")
     because = view.findings("server-lame")
@@ -100,10 +102,10 @@ def switched_too_early(view: View) -> Iterator[Draft]:
         about="name-servers",
         place="registrar" if former else "builder",
         title="Enter the former name servers again" if former else f"Have {host} serve the domain",
-        instruction=f"The name servers of {host} do not hold {name} yet, so nobody reaches it, mail included. Enter "
-        "the former ones again until `homepath compare` says ready.",
+        instruction=f"The name servers that are entered do not answer for {name}, so nobody reaches it, mail included. "
+        "Enter the former ones again until `homepath compare` says ready.",
         expect="The domain answers as before.",
-        stands=Open(act, f"the new name servers do not answer for {name}", because, urgent=True)
+        stands=Open(act, f"the name servers that are entered do not answer for {name}", because, urgent=True)
         if dark
         else Done(None),
     )

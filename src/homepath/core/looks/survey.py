@@ -34,7 +34,7 @@ from homepath.core.looks.requests import (
 )
 from homepath.core.looks.said import Rounds, behind_others, contents_of, denied, filled, sets_of
 from homepath.core.model.history import Content
-from homepath.core.model.names import ROOT, Name, ancestors, child, is_within, shown
+from homepath.core.model.names import ROOT, Name, ancestors, child, is_within, parent, shown
 from homepath.core.model.problems import CouldNotLook
 from homepath.core.model.questions import Answer, Question, Server
 from homepath.core.model.records import Key, RecordSet
@@ -210,6 +210,8 @@ def domain_cut(domain: Name) -> Look[Cut]:
     """The domain's own zone cut. Raises CouldNotLook."""
     cut = yield from found_zone(domain)
     if isinstance(cut, Trouble):
+        if cut.cause == "no-address":
+            yield from _nobody_there(domain, cut)
         raise CouldNotLook(
             trouble_words(cut), "Check the network connection, or the network file given with --network."
         )
@@ -220,6 +222,22 @@ def domain_cut(domain: Name) -> Look[Cut]:
             "Is the domain spelled rightly, registered, and not on hold? Ask the registrar.",
         )
     return cut
+
+
+def _nobody_there(domain: Name, trouble: Trouble) -> Look[None]:
+    """None of the names at the parent has an address, as when all were mistyped. Raises NobodyHolds for those."""
+    above = yield from found_zone(parent(domain))
+    if isinstance(above, Trouble):
+        return
+    answers = yield from asked([(Question(domain, "NS"), server) for server in above.servers[:1]])
+    sets = [each for answer in answers for each in (*answer.answer, *answer.authority)]
+    named = next((each for each in sets if each.key == (domain, "NS")), None)
+    if named is None:
+        return
+    at = yield from time()
+    seen = tuple(ServerSeen(name, "", "silent", None, "it has no address") for name in named.values)
+    cut = Cut(domain, named.values, (), above.zone, named.ttl, above.servers)
+    raise NobodyHolds(trouble_words(trouble), "Compare the names of the name servers at the registrar.", cut, seen, at)
 
 
 def _told(
