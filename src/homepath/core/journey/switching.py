@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from homepath.core.facts.ds import ds_to_set
 from homepath.core.journey.draft import Done, Draft, LeftOut, Open, Standing
-from homepath.core.journey.handing_over import host_of_new
+from homepath.core.journey.inventory import host_of_new
 from homepath.core.journey.view import View
 from homepath.core.model.acts import AddDs, BuilderStep, NameServers, RemoveDs, Wait
 from homepath.core.model.history import earlier_copies, right_since_seen

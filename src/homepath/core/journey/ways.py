@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from homepath.core.journey import entering, handing_over, mending, returning, switching, telling
+from homepath.core.journey import entering, handing_over, inventory, mending, returning, switching, telling
 from homepath.core.journey.draft import Draft
 from homepath.core.journey.view import View
 
@@ -28,8 +28,8 @@ def by_name_servers(view: View) -> Iterator[Draft]:
     """Other name servers take the domain over: the builder's own, or those of another DNS host."""
     yield telling.claim(view)
     yield from telling.builder_steps(view, "first")
-    yield handing_over.inventory(view)
-    yield from handing_over.assigned(view)
+    yield inventory.inventory(view)
+    yield from inventory.assigned(view)
     yield from to_other_servers(view)
     if view.over is not None and not view.over.by_builder:
         yield from telling.builder_steps(view, "after-records")
@@ -77,7 +77,7 @@ def back(view: View) -> Iterator[Draft]:
         yield returning.take_back(view)
         yield entering.spread(view)
         return
-    yield handing_over.inventory(view)
+    yield inventory.inventory(view)
     yield from to_other_servers(view)
     yield switching.old_zone(view)
     yield from switching.add_ds(view)
@@ -86,8 +86,8 @@ def back(view: View) -> Iterator[Draft]:
 def away(view: View) -> Iterator[Draft]:
     """Out of the builder: DNS first, the caches, and only then the builder itself."""
     if view.over is not None:
-        yield handing_over.inventory(view)
-        yield from handing_over.assigned(view)
+        yield inventory.inventory(view)
+        yield from inventory.assigned(view)
         yield from to_other_servers(view)
         if view.handed_over and (view.work or view.was("let-go") is not None):
             yield returning.let_go(view)

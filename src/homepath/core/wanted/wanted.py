@@ -2,73 +2,42 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import Literal, cast
 
 from homepath.core.model.brief import (
     NO_NOTATION,
-    PLAIN_ZONE,
     Brief,
     BriefRecord,
     BriefStep,
     HttpsFacts,
-    NewZone,
     Notation,
     Site,
 )
-from homepath.core.model.meant import Meant
-from homepath.core.model.names import BadName, Name, absolute, child, is_within, shown
+from homepath.core.model.names import Name, absolute, child, shown
 from homepath.core.model.plan import Purpose
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.records import WEB_TYPES, Key, RecordSet
 from homepath.core.model.redirects import Redirects
-from homepath.core.model.values import BadValue, canonical, text_value
+from homepath.core.model.values import canonical
 from homepath.core.wanted.choices import Choice, Present, choose, with_owners_word
+from homepath.core.wanted.filling import ALIAS, USUAL_TTL, Filler, Want
 from homepath.core.wanted.redirects import choose_redirects
-from homepath.core.wanted.traces import Traces, all_records, domains_of, own_names
+from homepath.core.wanted.taking_over import HandOver, hand_over_of, late_values, servers_of, traces_of
+from homepath.core.wanted.traces import Traces
 
-USUAL_TTL = 3600
-"""Seconds; used where a brief names no TTL."""
-ALIAS = "ALIAS"
-"""Stands for the DNS host's own kind of alias at the apex; on the wire it is seen as the target's addresses."""
-
-
-@dataclass(frozen=True, slots=True)
-class Want:
-    """A record set that must be there. Of a joined type, the values must be among others, else they are all.
-
-    An `optional` one may be missing, but if it is there it must be this one.
-    """
-
-    record: RecordSet
-    purpose: Purpose
-    reason: str
-    optional: bool = False
-
-    @property
-    def meant(self) -> Meant:
-        return Meant(*self.record.key, self.record.values, (), self.optional)
-
-    @property
-    def joined(self) -> bool:
-        return self.meant.joined
-
-    def met_by(self, present: RecordSet | None) -> bool:
-        return self.meant.met_by(present)
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class HandOver:
-    """Other name servers take the domain over. `host`: who runs them. `by_builder`: they are the builder's own, and
-    lead the website's names by themselves. `unsaid`: values of the brief that are not known yet: assigned servers."""
-
-    servers: tuple[Name, ...]
-    host: str
-    by_builder: bool
-    new_zone: NewZone = PLAIN_ZONE
-    unsaid: tuple[str, ...] = ()
-
+__all__ = [
+    "ALIAS",
+    "NO_TRACES",
+    "USUAL_TTL",
+    "Going",
+    "HandOver",
+    "Want",
+    "Wanted",
+    "late_values",
+    "work_out",
+]
 
 NO_TRACES = Traces()
 Going = Literal["there", "back", "away"]
@@ -170,7 +139,7 @@ def _work_out(site: Site, brief: Brief, notation: Notation, present: Present | N
             raise BadInput(_no_records(brief, missing[0], domain))
     else:
         parts = [(name, ()) for name, _ in parts]
-    filler = _Filler({**site.values, "domain": shown(domain)}, brief)
+    filler = Filler({**site.values, "domain": shown(domain)}, brief)
     wants = [filler.want(record, name, "website") for name, records in parts for record in records]
     if choice.by_records:
         wants += [filler.want(record, domain, cast(Purpose, record.purpose)) for record in brief.further]
@@ -181,7 +150,7 @@ def _work_out(site: Site, brief: Brief, notation: Notation, present: Present | N
         wants.append(filler.want(choice.ownership, domain, "proof of ownership"))
     names = tuple(sorted((name for name, _ in parts), key=lambda name: name != primary))
     has_records = not choice.by_records or choice.apex in ("records", "alias")
-    hand_over = _hand_over(site, brief, notation, choice, filler)
+    hand_over = hand_over_of(site, brief, notation, choice, filler)
     return Wanted(
         domain,
         primary,
@@ -197,7 +166,7 @@ def _work_out(site: Site, brief: Brief, notation: Notation, present: Present | N
             key: cast(Purpose, word)
             for key, word in zip(_keys(site.purposes, domain, "purposes"), site.purposes.values(), strict=True)
         },
-        hand_over.servers if hand_over else _servers(filler, brief)[0],
+        hand_over.servers if hand_over else servers_of(filler, brief)[0],
         brief.refuses_redirect_from,
         tuple(proof.type for proof in brief.ownership if proof != choice.ownership),
         brief.limits,
@@ -206,55 +175,8 @@ def _work_out(site: Site, brief: Brief, notation: Notation, present: Present | N
         accepted=dict(zip(_keys(site.accepted, domain, "accepted"), site.accepted.values(), strict=True)),
         hand_over=hand_over,
         left_behind=frozenset(_keys(site.leave_behind, domain, "leave_behind")),
-        traces=_traces(brief, filler, parts, domain),
+        traces=traces_of(brief, filler, parts, domain),
     )
-
-
-def _traces(brief: Brief, filler: _Filler, parts: Sequence[tuple[Name, Sequence[BriefRecord]]], domain: Name) -> Traces:
-    """By what the builder is known, whichever of its ways was gone."""
-    bases = dict.fromkeys([domain, child("www", domain), *(name for name, _ in parts)])
-    sets: list[RecordSet] = []
-    for record in all_records(brief):
-        here = bases if record not in (*brief.further, *brief.redirect_records, *brief.ownership) else [domain]
-        sets += [filler.want(record, base, "website").record for base in here if record.type != ALIAS]
-    aliases = [value for each in sets if each.type == "CNAME" for value in each.values]
-    texts = [filler.fill(text) for text in (brief.free_address or "", brief.apex_alias or "", *brief.nameservers)]
-    addresses = frozenset(value for each in sets if each.type in ("A", "AAAA") for value in each.values)
-    names = [name for name in (*aliases, *own_names(filter(None, texts))) if not is_within(name, domain)]
-    return Traces(domains_of(names), addresses, tuple(sets))
-
-
-def _hand_over(site: Site, brief: Brief, notation: Notation, choice: Choice, filler: _Filler) -> HandOver | None:
-    if choice.route == "records":
-        return None
-    if choice.by_move and site.move is not None:
-        servers = tuple(absolute(server) for server in site.move.servers)
-        return HandOver(servers=servers, host=notation.host, by_builder=False, new_zone=notation.new_zone)
-    servers, unsaid = _servers(filler, brief)
-    return HandOver(servers=servers, host=brief.builder, by_builder=True, new_zone=brief.new_zone, unsaid=unsaid)
-
-
-def _servers(filler: _Filler, brief: Brief) -> tuple[tuple[Name, ...], tuple[str, ...]]:
-    """The builder's name servers, and the values that are missing to know them all. Raises BadInput."""
-    unsaid = tuple(name for name in late_values(brief) if not filler.values.get(name, "").strip())
-    if unsaid:
-        return (), unsaid
-    try:
-        return tuple(absolute(filler.fill(server)) for server in brief.nameservers), ()
-    except BadName as error:
-        raise BadInput(
-            Problem(f"with its values filled in, a name server of the brief cannot be written: {error}", brief.file)
-        ) from error
-
-
-def late_values(brief: Brief) -> tuple[str, ...]:
-    """The values that only the brief's name servers need: the builder assigns those once it knows the domain."""
-    elsewhere = (*brief.apex, *brief.www, *brief.label, *brief.ownership, *brief.further, *brief.redirect_records)
-    elsewhere += (*brief.www_by_address, *brief.label_by_address)
-    texts = " ".join(text for record in elsewhere for text in (*record.values, record.host))
-    texts += f" {brief.free_address or ''} {brief.apex_alias or ''}"
-    servers = " ".join(brief.nameservers)
-    return tuple(v.name for v in brief.asked if f"{{{v.name}}}" in servers and f"{{{v.name}}}" not in texts)
 
 
 def _of_type(site: Site, rrtype: str) -> tuple[str, ...]:
@@ -314,40 +236,6 @@ def _unfilled(site: Site, brief: Brief) -> list[Problem]:
         for asked in brief.asked
         if asked.name not in late and not site.values.get(asked.name, "").strip()
     ]
-
-
-@dataclass(frozen=True, slots=True)
-class _Filler:
-    """Puts the site's values into the places of the brief."""
-
-    values: Mapping[str, str]
-    brief: Brief
-
-    def fill(self, text: str) -> str:
-        for name, value in self.values.items():
-            text = text.replace("{" + name + "}", value.strip())
-        return text
-
-    def want(self, record: BriefRecord, base: Name, purpose: Purpose) -> Want:
-        filled = [self.fill(value) for value in record.values]
-        rrtype = "CNAME" if record.type == ALIAS else record.type
-        try:
-            name = child(self.fill(record.host), base)
-            canonicals = tuple(text_value(value) if rrtype == "TXT" else canonical(rrtype, value) for value in filled)
-        except (BadName, BadValue) as error:
-            raise BadInput(
-                Problem(
-                    f"with its values filled in, a record of the brief cannot be written: {error}",
-                    self.brief.file,
-                    record.line or None,
-                    seen=", ".join(filled),
-                    hint="look at [values] in homepath.toml",
-                )
-            ) from error
-        place = f"{self.brief.file}, line {record.line}" if record.line else self.brief.file
-        ttl = USUAL_TTL if record.ttl is None else record.ttl
-        reason = f"{self.brief.builder} asks for it ({place})"
-        return Want(RecordSet(name, record.type, ttl, canonicals), purpose, reason, record.optional)
 
 
 def _keys(texts: object, domain: Name, key: str) -> list[Key]:
