@@ -353,6 +353,21 @@ def test_the_order_and_never_a_switch_before_ready() -> None:
     assert (kind(behind), behind.act) == ("compare", Wait(START + LOOK_AGAIN, "builder"))
 
 
+def test_a_website_that_comes_only_after_the_switch_is_the_owners_word() -> None:
+    """The new servers hold the domain and lead the website nowhere: a parking page is no loss, a site is one."""
+    for text, loses in ((OLD, False), (OLD.replace("@ A 198.51.100.7", "@ A 198.51.100.99"), True)):
+        made = by_builder(text)
+        found = after(made, compared(made, CARRIED), START + 5 * H, history=contents(CARRIED, START, source="new"))
+        assert isinstance(found.act, Decide)
+        on = next(each for each in found.act.choices if "--done" in each.then)
+        assert (found.act.choices[0] == on, bool(on.loses)) == (not loses, loses)
+        told = {"compare": START + 5 * H}
+        gone = after(
+            made, compared(made, CARRIED), START + 5 * H, history=contents(CARRIED, START, source="new"), told=told
+        )
+        assert gone.act == NameServers(NEW)
+
+
 def test_the_ds_record_goes_first_and_its_keeping_time_is_waited_for() -> None:
     made, ready = by_builder(signed=True), CARRIED + LED
     ds = RecordSet(DOMAIN, "DS", 86400, ("1 13 2 AA",))

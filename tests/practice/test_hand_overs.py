@@ -140,6 +140,19 @@ def test_name_servers_that_were_all_mistyped_are_taken_back_at_once(tmp_path: Pa
         assert lost(before, world) == {}
 
 
+def test_a_builder_that_leads_the_website_only_after_the_switch(tmp_path: Path) -> None:
+    """A parked domain loses nothing by it; the owner is asked, and it arrives."""
+    plain = load_scene(scene("13"))
+    hosts = tuple(replace(each, website_late=each.by_builder) for each in plain.hosts)
+    world = World(replace(plain, hosts=hosts), tmp_path, 60)
+    with opened(world):
+        by_servers(tmp_path)
+        before, robot = kept(world), Robot(world, tmp_path)
+        robot.walk()
+        assert lost(before, world) == {}
+        assert "compare" in {answer["step"]["kind"] for answer in robot.said if answer["act"]["kind"] == "decide"}
+
+
 def test_a_word_said_before_the_new_name_servers_has_no_effect(tmp_path: Path) -> None:
     """The site is to be published again once the new servers are seen; said before that, it is asked for again."""
     world = World(load_scene(scene("06")), tmp_path, 60)

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
+from homepath.core.facts.purposes import is_parking
 from homepath.core.formats.words import counted
 from homepath.core.journey.draft import Done, Draft, LeftOut, Open, Standing
 from homepath.core.journey.entries import enter_act
 from homepath.core.journey.inventory import host_of_new, place_of_new
 from homepath.core.journey.view import View
 from homepath.core.model.acts import BuilderStep, Choice, Decide, Entry, Wait
-from homepath.core.model.compared import Compared
+from homepath.core.model.compared import Compared, RecordCompared
 from homepath.core.model.names import relative, shown
 from homepath.core.model.plan import Change
+from homepath.core.model.records import WEB_TYPES
 from homepath.core.model.times import lasting
 
 LOOK_AGAIN = 600
@@ -248,15 +250,22 @@ def _website_missing(view: View, compared: Compared) -> Decide:
     host = host_of_new(view)
     left = [each for each in compared.hindering if each.theirs]
     names = " and ".join(dict.fromkeys(shown(each.name) for each in left))
-    loses = tuple(Entry(each.name, each.type, value, each.old_ttl) for each in left for value in each.old)
+    loses = tuple(_lost(view, left))
+    on = Choice("It comes after the switch: go on", ("next", "--done", "compare"), loses)
+    again = Choice("Look again", ("next",))
     return Decide(
         f"The name servers of {host} lead {names} nowhere yet, though it had {lasting(_longest(view))}. Ask its "
         "support desk whether that comes only after the switch.",
-        (
-            Choice("Look again", ("next",)),
-            Choice("It comes after the switch: go on", ("next", "--done", "compare"), loses),
-        ),
+        (again, on) if loses else (on, again),
     )
+
+
+def _lost(view: View, left: Sequence[RecordCompared]) -> Iterator[Entry]:
+    """What visitors meet at these names today and would not after the switch; a parking page is no loss."""
+    for each in left:
+        for record in view.case.zone.at(each.name):
+            if record.type in WEB_TYPES and not is_parking(record, view.case.notation):
+                yield from (Entry(record.name, record.type, value, record.ttl) for value in record.values)
 
 
 def _longest(view: View) -> int:
