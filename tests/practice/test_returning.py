@@ -114,6 +114,20 @@ def test_undo_of_what_was_typed_wrongly_leaves_nothing_of_it(mistake: Mistake, t
         assert content(world) == before
 
 
+def test_undo_of_a_lowered_keeping_time(tmp_path: Path) -> None:
+    world = World(load_scene(scene("09")), tmp_path, 60)
+    with opened(world):
+        before, robot = content(world), Robot(world, tmp_path)
+        answer = robot.walk("enter")
+        assert answer["step"]["kind"] == "lower-ttl"
+        robot.next(robot.do(answer))
+        assert {key: values for key, (_, values) in content(world).items()} == {k: v for k, (_, v) in before.items()}
+        assert content(world) != before
+        assert run_in(tmp_path, "undo").status == 1
+        robot.walk()
+        assert content(world) == before
+
+
 def test_undo_to_an_earlier_look_and_what_stands_in_the_way(tmp_path: Path) -> None:
     world = World(load_scene(scene("01")), tmp_path, 60)
     with opened(world):

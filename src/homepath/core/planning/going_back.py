@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 from homepath.core.facts.purposes import written_by_server
 from homepath.core.facts.slips import slip_among
+from homepath.core.formats.sheet import form_ttl
 from homepath.core.model.brief import Notation
 from homepath.core.model.history import Content
 from homepath.core.model.meant import Meant
@@ -136,6 +137,9 @@ def undo_changes(case: Case, job: Sequence[Meant]) -> Iterator[Change]:
         yield Change("remove", *record.key, record.ttl, (), record.values, kind, why, record.ttl)
     for each in found:
         now = case.zone.get(*each.key)
+        if now is not None and _only_shorter(case, each, now):
+            why, kind = "its keeping time was shortened for the change", case.purpose(now)[0]
+            yield Change("replace", *each.key, each.before.ttl, now.values, now.values, kind, why, now.ttl)
         if each.meant.met_by(now) or each.key in case.wanted.protected or foreign(case, each, found):
             continue
         if now is not None and not each.before.values and not _known(case, each, now):
@@ -150,6 +154,12 @@ def undo_changes(case: Case, job: Sequence[Meant]) -> Iterator[Change]:
         about = RecordSet(*each.key, ttl, gone if set(values) <= set(there) and gone else values or there)
         move, kind = move_of(each.key[1], there, values), case.purpose(about)[0]
         yield Change(move, *each.key, ttl, values, there, kind, _because(values, there), old)
+
+
+def _only_shorter(case: Case, each: Back, now: RecordSet) -> bool:
+    """Whether a set is as it was, but for a TTL lowered before the change, as far as the form offers others."""
+    same = now.meanings == each.before.meanings and each.key[1] in WEB_TYPES
+    return same and now.ttl < form_ttl(each.before.ttl, case.notation) and each.key not in case.wanted.protected
 
 
 def _because(values: Sequence[str], there: Sequence[str]) -> str:
