@@ -1,4 +1,4 @@
-"""Forms of the practice world that people type into: DNS hosts and the registrar."""
+"""The forms that people fill in: those of the practice world's DNS hosts, and its registrar's."""
 
 from __future__ import annotations
 

@@ -91,18 +91,13 @@ class View:
             return ()
         every = [change for each in self.dues for change in to_enter(each, self.new_zone.get(*each.key))]
         found = list({(change.name, change.type): change for change in every}.values())
-        if self.compared is not None:
-            keys = {(change.name, change.type) for change in found}
-            for each in self.compared.hindering:
-                if each.theirs or each.key in keys:
-                    continue
-                if each.state == "extra" and not each.wanted:
-                    there = self.new_zone.get(*each.key)
-                    if there is not None:
-                        found.append(_taken_out(each, there))
-                elif each.at:
-                    # the server seen first has it, another one does not: nothing to type, it has to follow
-                    continue
+        keys = {(change.name, change.type) for change in found}
+        for each in self.compared.hindering if self.compared is not None else ():
+            # what only another server lacks is not typed again: that server has to follow
+            there = self.new_zone.get(*each.key)
+            stray = each.state == "extra" and not each.wanted and not each.theirs
+            if stray and there is not None and each.key not in keys:
+                found.append(_taken_out(each, there))
         return tuple(sorted(found, key=lambda c: (PURPOSES.index(c.purpose), c.name, bool(c.values), c.type)))
 
     @property

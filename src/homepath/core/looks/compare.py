@@ -86,7 +86,7 @@ def compare_look(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> L
     own = _of_the_zones(domain, old_given, plain, sides.target)
     at_odds = dict(disagreeing(plain, [due.key for due in dues])) if len(plain) > 1 else {}
     servers = [*lost, *(_seen(server, new_said[server], states[server], at_odds) for server in new_said)]
-    signed = bool(ds and ds.values) and not fits(domain, ds, dnskeys) if ds is not None else False
+    signed = ds is not None and bool(ds.values) and not fits(domain, ds, dnskeys)
     verdict = _verdict(records, servers, signed)
     findings = [
         *about_servers(domain, servers),
@@ -107,7 +107,6 @@ def compare_look(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> L
         findings=tuple(worst_first(findings)),
         signed=signed,
         target=sides.target,
-        same=0,
     )
     first = plain[0] if plain else None
     sets = [record for key, record in first.sets.items() if key[0] != child(label, domain)] if first else []

@@ -109,12 +109,12 @@ def _extra(
     if made_up is not None and made_up.meanings == record.meanings and not any(d.key[0] == key[0] for d in dues):
         return None
     before = old.sets.get(key)
-    theirs = {due.key[0] for due in dues if due.kind == "theirs"}
-    planned = {due.key[0] for due in dues if due.kind == "planned"}
-    clash = any(due.key in in_place_of(key) and due.record.values for due in dues)
-    hinders = key[0] not in theirs and (clash or (key[0] in planned and record.type in WEB_TYPES))
-    if key[0] in theirs and record.type in ADDRESSES:
+    theirs = any(due.kind == "theirs" for due in dues if due.key[0] == key[0])
+    planned = any(due.kind == "planned" for due in dues if due.key[0] == key[0])
+    if theirs and record.type in ADDRESSES:
         return None  # the new servers lead the name by themselves, and it is compared as such
+    clash = any(due.key in in_place_of(key) and due.record.values for due in dues)
+    hinders = not theirs and (clash or (planned and record.type in WEB_TYPES))
     purpose: Purpose = case.purpose(record)[0]
     return RecordCompared(
         name=key[0],
