@@ -6,12 +6,10 @@ import re
 from collections.abc import Iterable, Iterator
 
 from homepath.core.model.names import BadName, Name, absolute, is_within
-from homepath.core.model.records import Key, RecordSet
+from homepath.core.model.records import LED_TO, Key, RecordSet
 from homepath.core.model.values import strings, target
 
 _SPF = re.compile(r"(?i)[+?~-]?(?:(a|mx|ptr|include|exists):|(redirect)=)([^/\s]+)")
-LED_TO = ("A", "AAAA", "CNAME")
-"""Types that a host name that is led to may have."""
 
 
 def mentioned(sets: Iterable[RecordSet], domain: Name) -> list[Key]:

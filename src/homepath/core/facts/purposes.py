@@ -7,7 +7,7 @@ import re
 from homepath.core.model.brief import Notation
 from homepath.core.model.names import Name, is_within, labels
 from homepath.core.model.plan import Purpose
-from homepath.core.model.records import RecordSet, Zone
+from homepath.core.model.records import LED_TO, RecordSet, Zone
 from homepath.core.model.values import strings
 
 _PROOF = re.compile(r"(?i)^[a-z0-9_.-]*(verif|owner|proof|confirm|challenge|domain-?key-?code)[a-z0-9_.-]*\s*[=:]")
@@ -41,7 +41,7 @@ def purpose(record: RecordSet, domain: Name, zone: Zone) -> tuple[Purpose, str]:
         return "proof of ownership", f"{first} begins with an underscore, as names for proofs do"
     if first in _MAIL_LABELS:
         return "mail", f"{first} is a usual name for mail"
-    if record.type in ("A", "AAAA", "CNAME") and record.name in zone.mail_hosts and first not in ("@", "www"):
+    if record.type in LED_TO and record.name in zone.mail_hosts and first not in ("@", "www"):
         return "mail", "an MX record points to this name"
     if record.type in ("A", "AAAA", "CNAME", "HTTPS", "SVCB"):
         return "website", f"{record.type} records at such a name lead browsers"

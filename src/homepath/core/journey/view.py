@@ -14,7 +14,7 @@ from homepath.core.model.history import Content, right_since_seen
 from homepath.core.model.meant import Meant
 from homepath.core.model.names import Name
 from homepath.core.model.plan import PURPOSES, Change, Plan
-from homepath.core.model.records import Key, RecordSet, Zone
+from homepath.core.model.records import LED_TO, Key, RecordSet, Zone
 from homepath.core.model.steps import Step
 from homepath.core.model.visits import Visit
 from homepath.core.planning.job import job
@@ -181,7 +181,7 @@ class View:
         meants = self.meant
         if self.over is not None:
             domain = self.case.domain
-            names = [Meant(name, rrtype) for name in self.case.wanted.names for rrtype in ("A", "AAAA", "CNAME")]
+            names = [Meant(name, rrtype) for name in self.case.wanted.names for rrtype in LED_TO]
             names = names if self.over.by_builder else []
             meants = (*meants, Meant(domain, "NS", self.over.servers), Meant(domain, "DS"), *names)
         if self.arrived_web:

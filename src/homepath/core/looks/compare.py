@@ -27,7 +27,7 @@ from homepath.core.model.findings import worst_first
 from homepath.core.model.names import Name, child, shown
 from homepath.core.model.plan import PURPOSES
 from homepath.core.model.questions import Answer, Question, Server
-from homepath.core.model.records import Key, RecordSet
+from homepath.core.model.records import LED_TO, WILD_TYPES, Key, RecordSet
 from homepath.core.model.trouble import Trouble
 from homepath.core.planning.comparing import Given, compared_sets, disagreeing
 from homepath.core.planning.new_zone import Due, in_place_of
@@ -37,7 +37,6 @@ AT_ONCE = 64
 """Questions under way at one server at one moment."""
 NEVER_READY: tuple[SideState, ...] = ("no-such-server", "lame", "refusing", "recursive", "behind")
 """What a new server must not be; one that keeps silent or fails is not known."""
-WILD_TYPES = ("A", "AAAA", "CNAME", "TXT", "MX")
 MOST_SERVERS = 13
 """New name servers that are asked; no zone needs more."""
 
@@ -123,7 +122,7 @@ def asked_keys(case: Case, dues: Sequence[Due], label: str) -> list[Key]:
     found = dict.fromkeys(due.key for due in dues)
     for due in dues:
         if due.kind == "theirs":
-            found |= dict.fromkeys((due.key[0], rrtype) for rrtype in ("A", "AAAA", "CNAME"))
+            found |= dict.fromkeys((due.key[0], rrtype) for rrtype in LED_TO)
         else:
             found |= dict.fromkeys(in_place_of(due.key))
     found |= dict.fromkeys(key for key in keys_to_ask(case.wanted, ()) if key[1] != "SOA")

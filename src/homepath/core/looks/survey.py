@@ -37,7 +37,7 @@ from homepath.core.model.history import Content
 from homepath.core.model.names import ROOT, Name, ancestors, child, is_within, parent, shown
 from homepath.core.model.problems import CouldNotLook
 from homepath.core.model.questions import Answer, Question, Server
-from homepath.core.model.records import Key, RecordSet
+from homepath.core.model.records import LED_TO, Key, RecordSet
 from homepath.core.model.survey import Delegation, Led, Seen, ServerSeen, Survey, Unanswered
 from homepath.core.model.trouble import Trouble
 from homepath.core.wanted.wanted import ALIAS, Wanted
@@ -118,7 +118,7 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
     requests += [LookUp(name, (rrtype,)) for name, rrtype in around]
     requests += [LookUp(target, ("A",)) for target in targets]
     handed_on = _handed_on(wanted, seen)
-    requests += [LookUp(name, ("A", "AAAA", "CNAME")) for name in handed_on]
+    requests += [LookUp(name, LED_TO) for name in handed_on]
     replies = yield requests
     elsewhere = replies[len(replies) - len(handed_on) :] if handed_on else []
     replies = replies[: len(replies) - len(handed_on)]

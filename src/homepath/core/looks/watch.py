@@ -26,7 +26,7 @@ from homepath.core.model.meant import Meant
 from homepath.core.model.names import Name, child
 from homepath.core.model.questions import Server
 from homepath.core.model.readings import Reading, RecordSpread, Spread
-from homepath.core.model.records import WEB_TYPES, Key, RecordSet, Zone
+from homepath.core.model.records import WEB_TYPES, WILD_TYPES, Key, RecordSet, Zone
 from homepath.core.planning.guard import loss_findings, losses
 from homepath.core.planning.job import job
 from homepath.core.propagation.deadlines import moved_until
@@ -36,8 +36,6 @@ from homepath.core.propagation.verdicts import Past, held_longer, judge, right_s
 from homepath.core.wanted.case import Case
 from homepath.core.wanted.zone_facts import handed_over
 
-WILD_TYPES = ("A", "AAAA", "CNAME", "TXT", "MX")
-"""Types of which a wildcard's answers are told from entries."""
 REMEMBERED = 2 * 86400.0
 """Seconds of earlier answers that a look takes into account; longer than nearly every TTL."""
 

@@ -9,11 +9,9 @@ from homepath.core.facts.purposes import written_by_server
 from homepath.core.model.compared import CompareState, RecordCompared
 from homepath.core.model.names import Name
 from homepath.core.model.plan import Purpose
-from homepath.core.model.records import WEB_TYPES, Key, RecordSet
+from homepath.core.model.records import LED_TO, WEB_TYPES, Key, RecordSet
 from homepath.core.planning.new_zone import Due, in_place_of
 from homepath.core.wanted.case import Case
-
-ADDRESSES = ("A", "AAAA", "CNAME")
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,7 +46,7 @@ def _one(case: Case, due: Due, old: Given, new: Sequence[Given]) -> RecordCompar
     if due.kind == "theirs":
         before = due.before
     answers = [(given.server, _given(due, given)) for given in new if _knows(due, given)]
-    wrong = [(server, record) for server, record in answers if not due.met_by(record) and not _instead(due, record)]
+    wrong = [(server, record) for server, record in answers if not due.met_by(record)]
     shown = wrong[0][1] if wrong else answers[0][1] if answers else None
     same = shown is not None and before is not None and shown.key == before.key and shown.meanings == before.meanings
     state: CompareState = "same" if same or (shown is None and before is None) else "as-planned"
@@ -75,11 +73,6 @@ def _one(case: Case, due: Due, old: Given, new: Sequence[Given]) -> RecordCompar
     )
 
 
-def _instead(due: Due, record: RecordSet | None) -> bool:
-    """Whether only texts stand there that may stand in the place of those that are due."""
-    return bool(due.record.values) and not due.lacking(record) and not due.unwanted(record)
-
-
 def _knows(due: Due, given: Given) -> bool:
     if due.kind == "theirs":
         return all(given.knows((due.key[0], rrtype)) for rrtype in ("A", "AAAA"))
@@ -89,7 +82,7 @@ def _knows(due: Due, given: Given) -> bool:
 def _given(due: Due, given: Given) -> RecordSet | None:
     if due.kind != "theirs":
         return given.sets.get(due.key)
-    return next((s for rrtype in ADDRESSES if (s := given.sets.get((due.key[0], rrtype))) is not None), None)
+    return next((s for rrtype in LED_TO if (s := given.sets.get((due.key[0], rrtype))) is not None), None)
 
 
 def _extra(
@@ -111,7 +104,7 @@ def _extra(
     before = old.sets.get(key)
     theirs = any(due.kind == "theirs" for due in dues if due.key[0] == key[0])
     planned = any(due.kind == "planned" for due in dues if due.key[0] == key[0])
-    if theirs and record.type in ADDRESSES:
+    if theirs and record.type in LED_TO:
         return None  # the new servers lead the name by themselves, and it is compared as such
     clash = any(due.key in in_place_of(key) and due.record.values for due in dues)
     hinders = not theirs and (clash or (planned and record.type in WEB_TYPES))

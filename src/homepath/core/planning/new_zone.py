@@ -11,7 +11,7 @@ from homepath.core.facts.spf import is_spf
 from homepath.core.formats.sheet import form_ttl
 from homepath.core.model.meant import Meant
 from homepath.core.model.plan import Change, Purpose, move_of
-from homepath.core.model.records import ADDRESS_TYPES, JOINED_TYPES, WEB_TYPES, Key, RecordSet, Zone
+from homepath.core.model.records import ADDRESS_TYPES, JOINED_TYPES, LED_TO, WEB_TYPES, Key, RecordSet, Zone
 from homepath.core.model.values import meaning
 from homepath.core.planning.difference import moves
 from homepath.core.planning.going_back import old_website
@@ -50,7 +50,7 @@ class Due:
         """Whether a server that gives `given` gives what is due."""
         if self.kind == "theirs":
             return given is not None and bool(given.values)
-        return Meant(*self.key, self.record.values).met_by(given) and not self.unwanted(given)
+        return not self.lacking(given) and not self.unwanted(given)
 
     def lacking(self, given: RecordSet | None) -> tuple[str, ...]:
         there = given.meanings if given else frozenset()
@@ -110,7 +110,7 @@ def due(case: Case) -> tuple[Due, ...]:
         if want.record.type == ALIAS:
             found |= {each.key: each for each in _by_alias(case, want.record)}
     for name in case.wanted.names if by_builder else case.wanted.forwarded:
-        there = next((case.zone.get(name, t) for t in ("A", "AAAA", "CNAME") if case.zone.get(name, t)), None)
+        there = next((case.zone.get(name, t) for t in LED_TO if case.zone.get(name, t)), None)
         found[name, "A"] = Due(kind="theirs", record=RecordSet(name, "A", 0, ()), purpose="website", before=there)
     after = applied(case.zone, [change for change in work if change.type != ALIAS])
     wanted = {want.record.key for want in case.wanted.wants}

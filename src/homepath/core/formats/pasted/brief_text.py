@@ -11,6 +11,7 @@ from homepath.core.formats.brief_file import FORMAT
 from homepath.core.formats.pasted.reader import Pasted, PastedRecord
 from homepath.core.formats.pasted.words import places_in
 from homepath.core.model.names import BadName, absolute, labels
+from homepath.core.model.records import LED_TO
 from homepath.core.model.values import BadValue, canonical
 
 _PROOF = re.compile(r"verif|owner|proof|confirm|challenge|site-?code|claim", re.I)
@@ -96,7 +97,7 @@ def _trouble(rrtype: str, value: str) -> str | None:
 def _part(rrtype: str, host: str, value: str) -> str:
     if host == "@" and rrtype in ("A", "AAAA"):
         return "apex"
-    if host == "www" and rrtype in ("A", "AAAA", "CNAME"):
+    if host == "www" and rrtype in LED_TO:
         return "www"
     if rrtype in ("TXT", "CNAME") and not _SPF.match(value) and (_PROOF.search(host) or _PROOF.search(value)):
         return "ownership" if host != "@" or rrtype == "TXT" else "further"
