@@ -1,100 +1,300 @@
-"""Records told in sentences: "create a CNAME record for www that points to shops.bricklark.example"."""
+"""Sentences: `Create a CNAME record for www that points to tidewick.bricklark.example`, in any order of words."""
 
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from collections.abc import Sequence
 
-from homepath.core.formats.pasted.words import is_address, is_host, unquoted
+from homepath.core.formats.pasted.atoms import Atom, atoms_of
+from homepath.core.formats.pasted.moods import Event, Mood, events
+from homepath.core.formats.pasted.pieces import Piece, Reading
+from homepath.core.formats.pasted.words import bare, fold, phrases_of, stems
 
-_TYPE = re.compile(r"\b(AAAA|CNAME|TXT|MX|A)\b[- ]*(?:\(.*?\)[- ]*)?(?:-?records?|entry|entries)?", re.S)
-_APEX = re.compile(
-    r"(?:\bhost(?:name)?\s*)?[\"'\u201c\u2018(]?@[\"'\u201d\u2019)]?(?=[\s,.;:)]|$)"
-    r"|\b(?:root|apex|bare|naked)\s+(?:domain|of your domain)\b|\bdomain itself\b|\bthe (?:root|apex)\b",
-    re.I,
+END = "end"
+"""The role of a piece that ends a record, where a sentence does."""
+OR = "or"
+
+_LABELS = (
+    "shop|blog|mail|store|app|ftp|m|mobile|api|cdn|dev|test|staging|news|help|support|docs|portal|forum|wiki|img|static|autodiscover"
+    "|webmail|smtp|imap|pop|admin|my|go|get|links?|members|events|learn|book|booking|home|site|web|pay|info|email|link|track|click"
+    "|[a-z]+[0-9][a-z0-9]*|[a-z0-9]+-[a-z0-9-]+"
 )
-_HOST = re.compile(
-    r"\b(?:for|named|called|at|host(?:name)?|name|subdomain|set|label)\s*(?:of|is|as|to|=|:)?\s*"
-    r"(?:the\s+)?(?:host|name|subdomain|label)?\s*[\"'\u201c\u2018\u00ab]?"
-    r"(?P<host>www|_[A-Za-z0-9_-]+|[a-z0-9_-]{1,30}(?:\.[a-z0-9_.-]+)?)[\"'\u201d\u2019\u00bb]?(?=[\s,.;:)]|$)"
-)
-_TOKEN = re.compile(r"[\"\u201c\u201e\u00ab'\u2018]([^\"\u201c\u201d\u00bb\u2019]+)[\"\u201d\u201c\u00bb'\u2019]|(\S+)")
-_COMMON = frozenset(
-    [
-        "the",
-        "your",
-        "a",
-        "an",
-        "it",
-        "this",
-        "that",
-        "our",
-        "each",
-        "all",
-        "host",
-        "name",
-        "value",
-        "type",
-        "example",
-        "domain",
-        "record",
-        "root",
-    ]
+"""Labels that people use; other words behind `for` are hardly names."""
+_KNOWN = re.compile(rf"(?<![A-Za-z0-9_.@/-])(?:{_LABELS})(?![A-Za-z0-9_@/-]|\.[A-Za-z0-9_])")
+_VALUES = ("address", "special", "text", "fqdn")
+_LABEL = re.compile(r"\s*[:=]?\s*[\"“„«‘']?([A-Za-z0-9][A-Za-z0-9-]{0,40})[\"”“»’']?(?=\s*(?:[,;.)]|$)|\s+\S)")
+_STOP_WORDS = frozenset(
+    "the your a an it this that our each all host name value type example domain record root field column to and with is for as of in on"
+    " should must box which from server servers dns und mit der die das für et avec y con e com och med og ja na i with".split()
 )
 
 
-@dataclass(frozen=True, slots=True)
-class Told:
-    type: str
-    host: str
-    value: str
+def sentence(text: str, line: int, swapped: bool = False, own: Sequence[str] = ()) -> Reading | None:
+    """The row as sentences. `swapped`: of two full names the first is the value. None where it tells of no record."""
+    atoms = _with_label(text, atoms_of(text))
+    if not any(atom.kind in (*_VALUES, "quoted") for atom in atoms):
+        return None
+    pieces: list[Piece] = []
+    lost = 0.0
+    for part in _sentences(atoms):
+        found, trouble = _one_sentence(text, part, line, swapped, own)
+        pieces += found
+        lost += trouble
+    if not any(piece.role in ("value", "nameserver") for piece in pieces):
+        return None
+    return Reading("sentence", tuple(pieces), True, lost)
 
 
-def read_sentence(text: str) -> list[Told]:
-    """The records that a sentence tells; none where it names a type without a value, or the reverse."""
-    types = [match for match in _TYPE.finditer(text) if match[1] != "A" or _is_type_a(text, match)]
-    if not types:
+def _with_label(text: str, atoms: Sequence[Atom]) -> Sequence[Atom]:
+    """`a CNAME record for shop`: a plain label behind a word that leads to a name, where no other name is said."""
+    if not any(atom.kind == "type" for atom in atoms) or any(atom.kind in ("host", "apex") for atom in atoms):
+        return atoms
+    for match in _KNOWN.finditer(text):
+        before = re.search(r"([^\W\d_]+)[\s\"“„«「']*$", text[: match.start()])
+        behind = text[match.end() : match.end() + 7].lstrip("\"”“»」' ")
+        leads = before is not None and bare(before[1]) in phrases_of("HOST_BEFORE")
+        particle = re.match(r"の|에|에서|için|के|的|に|を|은|는", behind) or not text[: match.start()].strip()
+        free = not any(atom.at < match.end() and match.start() < atom.end for atom in atoms)
+        if free and (leads or particle):
+            return tuple(sorted([*atoms, Atom("host", match[0], match.start(), match.end())], key=lambda atom: atom.at))
+    return atoms
+
+
+def _sentences(atoms: Sequence[Atom]) -> list[list[Atom]]:
+    parts: list[list[Atom]] = [[]]
+    for atom in atoms:
+        if atom.kind == "stop":
+            parts.append([])
+        else:
+            parts[-1].append(atom)
+    return [part for part in parts if part]
+
+
+def _one_sentence(
+    text: str, atoms: Sequence[Atom], line: int, swapped: bool, own: Sequence[str]
+) -> tuple[list[Piece], float]:
+    begin = max((at for at in (text.rfind(mark, 0, atoms[0].at) for mark in (". ", "。", "! ", "? ")) if at >= 0), default=-1)
+    end_match = re.search(r"[.!?](?:\s|$)|[。！？]", text[atoms[-1].end :])
+    end = atoms[-1].end + (end_match.start() if end_match else len(text) - atoms[-1].end)
+    start = begin + 1
+    said = [Event(e.at + start, e.end + start, e.kind) for e in _events(text[start:end])]
+    moods = _moods(text, atoms, said)
+    servers = bool(_speaks_of_servers(text[start:end]))
+    pieces: list[Piece] = []
+    lost = 0.0
+    field: Atom | None = None
+    ors = _ors(text[start:end], start)
+    before = start
+    for number, atom in enumerate(atoms):
+        role = _role(text, atoms, number, field, pieces, servers, swapped, own)
+        joined = number > 0 and atoms[number - 1].kind == "and" and atom.at - atoms[number - 1].end <= 3
+        if atom.kind == "field" and servers:
+            continue
+        if atom.kind == "field":
+            if (word := _bare_host(text, atom, atoms, number)) and atom.value == "host":
+                pieces.append(Piece("host", word, line, "", 1.4))
+                field = None
+            else:
+                field = atom
+            continue
+        if atom.kind == "and":
+            continue
+        if role is None:
+            lost += 1.0 if atom.kind in ("address", "special", "text") else 0.3 if atom.kind in ("fqdn", "quoted") else 0.0
+            continue
+        if pieces and any(before <= at <= atom.at for at in ors) and role in ("type", "value") and any(p.role == "value" for p in pieces):
+            pieces.append(Piece(OR, "", line))
+        sure = 1.7 if field is not None else 0.9
+        pieces.append(Piece(role, atom.value, line, moods[number], sure, joined))
+        field = None
+        before = atom.end
+    if any(piece.role in ("value", "nameserver") for piece in pieces):
+        pieces.append(Piece(END, "", line))
+    return pieces, lost
+
+
+def _ors(text: str, start: int) -> list[int]:
+    """Where a sentence says `or`; the shortest of such words mean too much else in other languages."""
+    folded = fold(text)
+    if len(folded) != len(text):
         return []
-    rrtype = types[0][1]
-    values = _values(rrtype, text[types[0].end() :]) or _values(rrtype, text[: types[0].start()])
-    if not values:
-        return []
-    host = _host(text, values)
-    return [Told(rrtype, host, value) for value in values] if host else []
+    found = stems("OR").find(folded)
+    return [at + start for at, end in found if end - at > 2 or folded[at:end] in ("or", "ou", "أو", "או", "或", "ya")]
 
 
-def _is_type_a(text: str, match: re.Match[str]) -> bool:
-    """`A` is a type in `an A record`, `A-record`, `(A)`, `type A`, not at the begin of `A record of ...`."""
-    return bool(re.search(r"record|entr", match[0], re.I)) or bool(
-        re.search(r"(?:type|an|\()\s*$", text[: match.start()])
-    )
+def _events(text: str) -> tuple[Event, ...]:
+    return events(text) if len(fold(text)) == len(text) else _by_words(text)
 
 
-def _values(rrtype: str, text: str) -> list[str]:
-    tokens = [unquoted((quoted or bare).rstrip(",;:)!").lstrip("(")) for quoted, bare in _TOKEN.findall(text)]
-    tokens = [token.rstrip(".") if is_address(token.rstrip(".")) else token for token in tokens]
-    if rrtype in ("A", "AAAA"):
-        return [token for token in tokens if is_address(token) and (":" in token) == (rrtype == "AAAA")]
-    if rrtype == "TXT":
-        marked = re.search(r"(?:value|content|text|containing|contains|with)\s*(?:of|is|:|=)?\s*(.+)$", text, re.I)
-        near = [unquoted((q or b).rstrip(",;:)!")) for q, b in _TOKEN.findall(marked[1])] if marked else []
-        quoted = [q for q, _ in _TOKEN.findall(text) if q and len(q) > 3]
-        with_mark = [token.rstrip(".") for token in (*near, *tokens) if re.search(r"[=:]\S", token) or len(token) > 15]
-        return (quoted[-1:] or with_mark[:1])[:1]
-    hosts = [
-        token.rstrip(".") + ("." if token.endswith("..") else "") for token in tokens if is_host(token.rstrip("."))
-    ]
-    after = re.search(r"(?:point\w*|alias\w*|direct\w*|map\w*|to|target|value|destination)\s+(.*)$", text, re.I | re.S)
-    late = [host for host in hosts if after and host in after[1]] or hosts
-    return late[-1:]
+def _by_words(text: str) -> tuple[Event, ...]:
+    """Where folding changes the length, places are found again by their share of the text."""
+    scale = len(text) / max(1, len(fold(text)))
+    return tuple(Event(int(e.at * scale), int(e.end * scale), e.kind) for e in events(text))
 
 
-def _host(text: str, values: list[str]) -> str | None:
-    if _APEX.search(text):
-        return "@"
-    for match in _HOST.finditer(text):
-        word = match["host"].rstrip(".")
-        if word.lower() not in _COMMON and word not in values and not is_address(word):
-            return word
-    found = re.search(r"\b(www(?:\.[a-z0-9.-]+)?|\*)(?=[\s,.;:)\"'\u201d]|$)", text)
-    return found[1].rstrip(".") if found else None
+def _speaks_of_servers(text: str) -> bool:
+    from homepath.core.formats.pasted.leads import names_servers
+
+    return names_servers(text)
+
+
+def _bare_host(text: str, field: Atom, atoms: Sequence[Atom], number: int) -> str | None:
+    """A plain word right behind the word for a host: `host shop`, `Name: blog`."""
+    following = atoms[number + 1] if number + 1 < len(atoms) else None
+    if field.value != "host" or (following and following.at - field.end <= 6 and following.kind in ("host", "fqdn", "apex", "quoted")):
+        return None
+    match = _LABEL.match(text, field.end)
+    if match is None or match[1].lower() in _STOP_WORDS or not re.match(r"\s*[:=]|\s*[\"“„«‘']|\s+\S", text[field.end :]):
+        return None
+    rest = text[match.end(1) :].lstrip(" \"”“»’'")
+    ends = not rest or rest[0] in ",;.)" or bare(rest.split()[0]) in phrases_of("VALUE_BEFORE") | {"and", "und", "et", "y", "e", "with"}
+    return match[1].lower() if ends else None
+
+
+def _role(
+    text: str, atoms: Sequence[Atom], number: int, field: Atom | None, pieces: Sequence[Piece], servers: bool, swapped: bool,
+    own: Sequence[str],
+) -> str | None:
+    atom = atoms[number]
+    if field is not None and atom.at - field.end <= 40:
+        wanted = field.value
+        if wanted == "value" and atom.kind in (*_VALUES, "quoted"):
+            return "value"
+        if wanted == "host" and atom.kind in ("host", "apex", "fqdn", "quoted"):
+            return "host"
+        if wanted == "ttl" and atom.kind in ("ttl", "number"):
+            return "ttl"
+        if wanted in ("priority", "weight", "port", "flag") and atom.kind == "number":
+            return wanted
+    if atom.kind == "type":
+        return None if atom.value == "NS" and servers else "type"
+    if atom.kind in ("address", "special"):
+        return "value"
+    if atom.kind in ("host", "apex"):
+        return "host"
+    if atom.kind == "text":
+        return "value"
+    if atom.kind == "fqdn":
+        return "nameserver" if servers and not _typed(pieces) else _fqdn_role(text, atoms, number, pieces, swapped, own)
+    if atom.kind == "quoted":
+        return _quoted_role(atom, pieces)
+    return None
+
+
+def _typed(pieces: Sequence[Piece]) -> bool:
+    return any(piece.role == "type" and piece.text != "NS" for piece in pieces)
+
+
+def _quoted_role(atom: Atom, pieces: Sequence[Piece]) -> str | None:
+    current = _since_end(pieces)
+    rrtype = next((piece.text for piece in current if piece.role == "type"), None)
+    if rrtype == "TXT" and not any(piece.role == "value" for piece in current) and len(atom.value) > 3:
+        return "value" if any(piece.role == "host" for piece in current) or len(atom.value) > 12 else "host"
+    short = re.fullmatch(r"[a-z0-9][a-z0-9-]{0,30}", atom.value)
+    return "host" if short and rrtype and not any(piece.role == "host" for piece in current) else None
+
+
+def _since_end(pieces: Sequence[Piece]) -> list[Piece]:
+    found: list[Piece] = []
+    for piece in reversed(pieces):
+        if piece.role == END:
+            break
+        found.insert(0, piece)
+    return found
+
+
+def _fqdn_role(
+    text: str, atoms: Sequence[Atom], number: int, pieces: Sequence[Piece], swapped: bool, own: Sequence[str]
+) -> str:
+    from homepath.core.formats.pasted.hosts import stands_for_own
+
+    atom = atoms[number]
+    current = _since_end(pieces)
+    has_host = any(piece.role == "host" for piece in current)
+    if stands_for_own(atom.value, own) and not has_host:
+        return "host"
+    others = [a for a in atoms[number + 1 :] if a.kind in _VALUES]
+    before = text[max(0, atom.at - 30) : atom.at]
+    word = re.search(r"([^\W\d_]+)\W*$", before)
+    lead = bare(word[1]) if word else ""
+    to_value, to_host = lead in phrases_of("VALUE_BEFORE"), lead in phrases_of("HOST_BEFORE")
+    if to_value and not to_host:
+        return "value"
+    if has_host:
+        return "value"
+    if to_host and not to_value and (others or any(piece.role == "value" for piece in current)):
+        return "host"
+    first = bool(others) and others[0].kind == "fqdn" and not any(piece.role == "value" for piece in current)
+    if first:
+        return "value" if swapped else "host"
+    if others and others[0].kind == "address":
+        return "host"
+    if any(piece.role == "value" for piece in current) and swapped:
+        return "host"
+    return "value"
+
+
+def _moods(text: str, atoms: Sequence[Atom], said: Sequence[Event]) -> list[Mood]:
+    """What the words around each atom say is to happen with it."""
+    verbs = [event for event in said if event.kind in ("DELETE", "ADD", "KEEP", "REPLACE", "CURRENT", "REQUIRED", "OPTIONAL", "NOT")]
+    moods: list[Mood] = ["" for _ in atoms]
+    loud = [event for event in verbs if event.kind not in ("ADD", "REQUIRED")]
+    values = [at for at, atom in enumerate(atoms) if atom.kind in _VALUES]
+    if not loud or not values:
+        return moods
+    first = atoms[values[0]]
+    last_verb_after = [event for event in verbs if event.at >= first.end]
+    final = bool(last_verb_after) and (not [event for event in verbs if event.at < first.at] or _unspaced_final(text))
+    olds = _replaced(text, atoms, values, said)
+    for at, atom in enumerate(atoms):
+        if at in olds:
+            moods[at] = olds[at]
+            continue
+        event = _governing(atom, verbs, final)
+        moods[at] = _mood(event) if event else ""
+    return moods
+
+
+def _unspaced_final(text: str) -> bool:
+    return bool(re.search(r"[\u3040-\u30ff\uac00-\ud7af\u0900-\u097f]", text))
+
+
+def _governing(atom: Atom, verbs: Sequence[Event], final: bool) -> Event | None:
+    """The verb or adjective that an atom belongs to: the last one before it, or the next where verbs come last."""
+    before = [event for event in verbs if event.end <= atom.at]
+    after = [event for event in verbs if event.at >= atom.end]
+    if final:
+        near = [event for event in before if event.kind in ("CURRENT", "REQUIRED", "OPTIONAL") and atom.at - event.end <= 12]
+        if near and not any(event.kind in ("DELETE", "ADD", "KEEP") for event in after[:1]):
+            return near[-1]
+        return after[0] if after else (before[-1] if before else None)
+    return before[-1] if before else None
+
+
+def _mood(event: Event) -> Mood:
+    table: dict[str, Mood] = {
+        "DELETE": "delete",
+        "KEEP": "keep",
+        "CURRENT": "current",
+        "OPTIONAL": "optional",
+        "NOT": "keep",
+        "REPLACE": "",
+    }
+    return table.get(event.kind, "want")
+
+
+def _replaced(text: str, atoms: Sequence[Atom], values: Sequence[int], said: Sequence[Event]) -> dict[int, Mood]:
+    """`Change 198.51.100.7 to 192.0.2.10`: of two values beside a word for replacing, the first is the old one."""
+    changes = [event for event in said if event.kind == "REPLACE"]
+    if not changes or any(event.kind in ("DELETE", "KEEP", "NOT") for event in said):
+        return {}
+    kinds = {("name" if atoms[at].kind == "fqdn" else "address" if atoms[at].kind == "address" else "text") for at in values}
+    if len(values) == 2 and len(kinds) == 1:
+        return {values[0]: "current", values[1]: "want"}
+    if len(values) == 1:
+        atom = atoms[values[0]]
+        word = re.search(r"([^\W\d_]+)\W*$", text[: atom.at])
+        if word and bare(word[1]) in phrases_of("VALUE_BEFORE"):
+            return {values[0]: "want"}
+        return {values[0]: "unsure"}
+    return dict.fromkeys(values, "unsure")

@@ -1,111 +1,162 @@
-"""The words of such pages: types, field names, stand-ins, and what may be stripped from around a value."""
+"""Looks words up: which field a phrase names, what a stem says is to happen, how long a keeping time is."""
 
 from __future__ import annotations
 
 import re
 import unicodedata
-from ipaddress import ip_address
+from collections.abc import Iterator, Mapping
+from functools import cache
 
-TYPES = ("A", "AAAA", "CNAME", "TXT", "MX", "CAA", "SRV", "NS")
-FIELDS = {
-    "type": ("type", "record type", "typ", "tipo", "record"),
-    "host": (
-        "host",
-        "name",
-        "hostname",
-        "host name",
-        "record name",
-        "host record",
-        "subdomain",
-        "nombre",
-        "nom",
-        "label",
-    ),
-    "value": (
-        *("value", "points to", "data", "content", "target", "destination", "address", "ip address", "answer", "ip"),
-        *("wert", "valor", "valeur", "record value", "required value", "host value", "point to", "values"),
-    ),
-    "ttl": ("ttl", "time to live"),
-    "priority": ("priority", "prio", "preference", "mx priority"),
-}
-IGNORED_CELLS = ("status", "state", "action", "actions", "current value", "current data", "notes", "copy")
+from homepath.core.formats.pasted.lexicon import fields, moods, phrases
 
-_BULLET = re.compile(r"^\s*(?:[-*\u2022\u2023\u25e6\u2043\u2219\u25aa\u25cf\u2713\u2714]|\(?[0-9]{1,2}[.)])\s+")
-_QUOTES = "\"'\u201c\u201d\u201e\u201f\u2018\u2019\u201a\u00ab\u00bb\u2039\u203a`"
-_STAND_IN = re.compile(r"[<\[{(\u2039\u00ab]\s*(?:your|the|my)?[ _-]*([A-Za-z][A-Za-z0-9 _-]*?)\s*[>\]})\u203a\u00bb]")
+_MARKS = {"’": "'", "ʼ": "'", "`": "'", "ı": "i", "\u0307": ""}
+_UNSPACED = re.compile(r"[\u0900-\u097f\u0e00-\u0e7f\u3040-\u30ff\u3400-\u9fff\uac00-\ud7af\uff66-\uff9f]")
+"""Scripts whose words carry particles behind without a space, or have no spaces at all."""
+_PREFIXED = re.compile(r"[\u0590-\u07ff]")
+"""Scripts that write `and`, `the`, `to` as a letter in front of a word."""
+
+_WORD = re.compile(r"[^\W_]+(?:['’-][^\W_]+)*")
 
 
-def plain(line: str) -> str:
-    """A line without invisible characters, bullets and typographic variants of spaces, colons and arrows."""
-    line = unicodedata.normalize("NFC", line)
-    line = "".join(c for c in line if c == "\t" or unicodedata.category(c) not in ("Cf", "Cc"))
-    line = re.sub(r"[\u00a0\u2000-\u200a\u202f\u205f\u3000]", " ", line)
-    line = line.replace("\uff1a", ":").replace("\ufe55", ":").replace("\uff1d", "=").replace("\u3002", ".")
-    line = re.sub(r"[ \t]{0,20}(?:\u2192|\u21d2|\u27a1|\u2794|->|=>|-->)[ \t]{0,20}", "\t", line)
-    return _BULLET.sub("", line).rstrip()
+def fold(text: str) -> str:
+    """One spelling for comparison: small letters, one kind of apostrophe, single spaces."""
+    if text.isascii():
+        return " ".join(text.lower().split())
+    folded = unicodedata.normalize("NFC", text).casefold()
+    return " ".join("".join(_MARKS.get(char, char) for char in folded).split())
 
 
-def unquoted(text: str) -> str:
-    """A value without quotes of any language and without the punctuation of the sentence it stood in."""
-    text = text.strip()
-    if text[-1:] in ",;" or (text[-1:] == "." and text[:1] in _QUOTES):
-        text = text[:-1]
-    while len(text) > 1 and text[0] in _QUOTES and text[-1] in _QUOTES:
-        text = text[1:-1].strip()
-    return text.strip(_QUOTES) if text[:1] in _QUOTES or text[-1:] in _QUOTES else text
+def bare(text: str) -> str:
+    """Folded and without accents: people leave them out."""
+    folded = fold(text)
+    if folded.isascii():
+        return folded
+    parts = unicodedata.normalize("NFKD", folded)
+    return unicodedata.normalize("NFC", "".join(char for char in parts if unicodedata.category(char) != "Mn"))
 
 
-def field_of(text: str) -> str | None:
-    """Which field a column title or a form's word names; `-` for one that says nothing about the record."""
-    word = re.sub(r"\s+", " ", re.sub(r"[^a-z ]", " ", text.lower())).strip()
-    if word in IGNORED_CELLS:
-        return "-"
-    return next((field for field, words in FIELDS.items() if word in words), None)
+def _split(table: str) -> Iterator[str]:
+    for phrase in re.split(r"\s*[|\n]\s*", table.strip()):
+        if phrase:
+            yield phrase
 
 
-def type_of(text: str) -> str | None:
-    """The record type that a cell names, such as `CNAME`, `A record` or `TXT (text)`."""
-    word = re.sub(r"\(.*?\)|record|alias", "", text, flags=re.I).strip(" :.,").upper()
-    return word if word in TYPES else None
+@cache
+def phrases_of(name: str) -> frozenset[str]:
+    """The phrases of one table, without accents."""
+    return frozenset(bare(each) for each in _split(getattr(phrases, name)))
 
 
-def is_address(text: str) -> bool:
-    try:
-        ip_address(text.strip(_QUOTES + ".,;"))
-    except ValueError:
-        return False
-    return True
+def is_phrase(name: str, text: str) -> bool:
+    """Whether the whole text is one of the table's phrases; brackets and punctuation around it do not count."""
+    plain = bare(text).strip(" .,:;!?*()[]{}<>\"'“”„«»‹›「」『』–—-→←•·✓✔✗✘+")
+    return (plain or bare(text).strip()) in phrases_of(name)
 
 
-def is_host(text: str) -> bool:
-    """Something that looks like a host name of at least two labels, stand-ins allowed."""
-    return bool(re.fullmatch(r"(?:[A-Za-z0-9_*{}-]+\.)+[A-Za-z{}][A-Za-z0-9{}-]*\.?", text)) and not is_address(text)
+FIELD_ROLES = (
+    "type", "host", "value", "ttl", "priority", "weight", "port", "flag", "tag", "service", "protocol", "nameserver",
+    "other",
+)  # fmt: skip
+
+
+@cache
+def field_words() -> Mapping[str, tuple[str, ...]]:
+    """Each field's phrase with the roles that it may have, the likeliest first."""
+    found: dict[str, tuple[str, ...]] = {}
+    for role in FIELD_ROLES:
+        for phrase in _split(getattr(fields, role.upper())):
+            word = bare(phrase)
+            if role not in found.get(word, ()):
+                found[word] = (*found.get(word, ()), role)
+    return found
+
+
+class Stems:
+    """Stems of one kind of word; finds where in a text they begin."""
+
+    def __init__(self, table: str) -> None:
+        self.whole: dict[str, list[str]] = {}
+        self.begins: dict[int, set[str]] = {}
+        self.longer: dict[str, list[str]] = {}
+        self.anywhere: list[str] = []
+        for raw in _split(table):
+            stem = fold(raw)
+            if _UNSPACED.search(stem):
+                self.anywhere.append(stem.rstrip("."))
+            elif " " in stem:
+                first = stem.split(" ", 1)[0].rstrip(".")
+                self.longer.setdefault(first, []).append(stem.replace(".", ""))
+            elif stem.endswith("."):
+                self.whole.setdefault(stem.rstrip("."), []).append(stem)
+            else:
+                self.begins.setdefault(len(stem), set()).add(stem)
+        self.pattern = re.compile("|".join(map(re.escape, sorted(self.anywhere, key=len, reverse=True))) or r"(?!)")
+
+    def find(self, folded: str) -> list[tuple[int, int]]:
+        """Where the words begin and end, in a folded text."""
+        found = []
+        for match in _WORD.finditer(folded):
+            word = match[0]
+            if self._hits(word) or (_PREFIXED.match(word) and (self._hits(word[1:]) or self._hits(word[2:]))):
+                found.append((match.start(), match.end()))
+            elif word in self.longer:
+                rest = folded[match.start() :]
+                if phrase := next((each for each in self.longer[word] if rest.startswith(each)), None):
+                    found.append((match.start(), match.start() + len(phrase)))
+        if not folded.isascii():
+            found += [(match.start(), match.end()) for match in self.pattern.finditer(folded)]
+        return sorted(found)
+
+    def _hits(self, word: str) -> bool:
+        return word in self.whole or self._begins(word)
+
+    def _begins(self, word: str) -> bool:
+        return any(word[:size] in stems for size, stems in self.begins.items() if len(word) >= size)
+
+
+MOOD_TABLES = ("DELETE", "ADD", "KEEP", "CURRENT", "REQUIRED", "OPTIONAL", "NOT", "REPLACE", "OR", "FOLLOWING", "IF")
+
+
+@cache
+def stems(name: str) -> Stems:
+    return Stems(getattr(moods, name))
+
+
+@cache
+def _units() -> tuple[Mapping[str, int], re.Pattern[str]]:
+    table = {bare(word).rstrip("."): seconds for seconds, words in phrases.UNITS.items() for word in words.split()}
+    return table, re.compile("|".join(sorted(map(re.escape, table), key=len, reverse=True)))
+
+
+_TIME = re.compile(r"([0-9][0-9., ]*)\s*([^\W\d_]*)\.?", re.U)
+LONGEST_TTL = 2147483647
+"""Seconds (RFC 2181 section 8)."""
 
 
 def ttl_seconds(text: str) -> int | None:
-    """The TTL a cell names; None for `auto`, `default` and the like."""
-    from homepath.core.model.times import seconds_in
-
-    try:
-        return seconds_in(re.sub(r"\(.*?\)", "", text))
-    except ValueError:
+    """The seconds that a TTL names in any of the languages; None for `automatic` and what is no time."""
+    plain = bare(re.sub(r"\(.*?\)|（.*?）", "", text)).strip(" .,;*")
+    if not plain or not any(char.isdigit() for char in plain) or len(plain) > 60:
         return None
+    total, at = 0, 0
+    for match in _TIME.finditer(plain):
+        if plain[at : match.start()].strip(" ,"):
+            return None
+        digits = match[1].strip(" .,")
+        unit = match[2]
+        seconds = _units()[0].get(unit) if unit else 1
+        if seconds is None:
+            begun = _units()[1].match(unit)
+            seconds = _units()[0][begun[0]] if begun and _UNSPACED.search(unit) else None
+        if seconds is None or not re.fullmatch(r"[0-9]{1,3}(?:[., ]?[0-9]{3})*|[0-9]+", digits):
+            return None
+        total += int(re.sub(r"[^0-9]", "", digits)) * seconds
+        at = match.end()
+    if plain[at:].strip(" ,") or not 0 <= total <= LONGEST_TTL:
+        return None
+    return total
 
 
-def looks_like_ttl(text: str) -> bool:
-    word = text.strip().lower()
-    return bool(
-        re.fullmatch(r"(?:auto(?:matic)?|default|[0-9]+\s*(?:s|sec|seconds?|m|min|minutes?|h|hours?|d|days?)?)", word)
-    )
-
-
-def places_in(text: str) -> tuple[str, list[str]]:
-    """The text with its stand-ins as `{name}`, and the names: `<your code>` becomes `{code}`."""
-    names: list[str] = []
-
-    def name(match: re.Match[str]) -> str:
-        word = re.sub(r"[^a-z0-9]+", "_", match[1].lower()).strip("_") or "value"
-        names.append(word)
-        return "{" + word + "}"
-
-    return _STAND_IN.sub(name, text), names
+def is_ttl(text: str) -> bool:
+    """A cell that holds a keeping time, or the word for the automatic one."""
+    return is_phrase("AUTO_TTL", text) or ttl_seconds(text) is not None

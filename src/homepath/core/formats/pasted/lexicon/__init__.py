@@ -1,0 +1,1 @@
+"""The words of builders' and DNS hosts' pages in many languages. Data: each table is one kind of word."""

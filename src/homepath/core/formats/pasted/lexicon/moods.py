@@ -1,0 +1,130 @@
+"""Words that say what is to happen with records: stems, matched at the begin of a word (scripts without spaces: anywhere).
+
+One line a language. A stem that is a whole word and no more ends in `.`.
+"""
+
+from __future__ import annotations
+
+DELETE = """
+delet | remov | eras | get rid of | take out. | discard | clear out. | drop the. | take away.
+lösch | entfern | gelöscht | supprim | effac | enlev | retir | elimin | borr | quit. | quita. | quitar. | quite. | elimín | suprim
+remuev | cancell | rimuov | togli | apag | exclu | remova. | verwijder | wis. | wissen. | haal. | ta bort | tar bort | tag bort | radera
+slet. | slett | slettes. | fjern | poista | poistetaan | usuń | usun | skasuj | smaž | smaz | odstra | vymaž | vymaza | zmaž
+töröl | töröl | törl | távolíts | távolít | șterge | ștergeți | șterg | sterge | elimina | înlătur | obriš | izbriš | ukloni
+удал | убер | сотр | видал | прибер | стер | изтри | премахн | διαγρ | διέγρα | αφαιρ | κατάργ | καταργ | sil. | silin | siliniz. | kaldır | kaldir
+احذف | حذف | إزالة | أزل | امسح | احذفوا | מחק | מחקו | הסר | הסירו | למחוק | להסיר | 削除 | 消去 | 取り除 | 删除 | 刪除 | 移除 | 清除
+삭제 | 제거 | 지우 | हटा | मिटा | hapus | buang | padam | xóa | xoá | gỡ bỏ | loại bỏ | ลบ | เอาออก
+"""
+
+ADD = """
+add. | adds. | adding | added | creat | enter. | enters. | entered | entering | insert | set up | set. | put. | use. | publish | point. | make. | type in. | configure | fill in | paste
+hinzu | anleg | leg. | legen. | anzuleg | erstell | eintrag. | eintragen. | eingetragen. | trag. | tragen. | setz | richte | ergänz | füg | hinterleg | verwend
+ajout | créez | créer | crée. | saisi | insér | définis | configur | renseign | utilis | ajoutez | mettez
+añad | agreg | crea | cree. | introduc | ingres | pon. | ponga. | inserisc | aggiung | impost | adicion | crie | criar | insira | acrescent | use. | usa. | utilic
+toevoeg | voeg | maak. | aanmak | stel. | gebruik | lägg | skapa | ange. | tilføj | opret | indtast | legg | opprett | skriv | bruk | brug
+lisä | luo. | luodaan | aseta | syötä | dodaj | utwórz | wpisz | wprowadź | ustaw | użyj | přid | vytvoř | vlož | nastav | zadejte | pridaj | vytvor | použij
+adj. | adja. | adjon. | hozz | hozd létre | hozza létre | állíts | írja be | adaugă | adăug | creați | creează | introdu | setează | setați | dodajte | unesite | postavi
+добав | создай | создать | создан | внес | введ | пропиш | установ | укаж | дода | створ | вкаж | добави | създай | въвед
+προσθ | πρόσθεσ | δημιουργ | εισαγ | εισάγ | ορίστε | ρυθμ | ekle | oluştur | girin | gir. | ayarla | kullan
+أضف | إضافة | اضف | أنشئ | أدخل | إنشاء | أضيفوا | הוסף | הוסיפו | להוסיף | צור | צרו | הזן | הזינו | הגדר | הגדירו | 追加 | 作成 | 設定 | 登録 | 入力
+添加 | 新增 | 创建 | 建立 | 设置 | 設置 | 加入 | 填写 | 填入 | 추가 | 만드 | 만들 | 생성 | 설정 | 입력 | 등록 | जोड़ | बना | डाल | दर्ज | सेट
+tambah | buat. | buatlah. | masukkan | atur. | gunakan | thêm | tạo | nhập | đặt. | thiết lập | เพิ่ม | สร้าง | ใส่ | ตั้งค่า | กรอก
+"""
+
+KEEP = """
+keep | leave. | do not touch | don't touch | untouched | unchanged | stay | preserve | retain | remain
+behalt | belass | bleib | nicht ändern | unverändert | lass. | lassen. | unberührt | conserv | laiss | gard | ne touchez | inchang
+manten | conserv | deja. | deje. | déjalo | dejar. | no toque | no toques | no modifi | mantieni | mantenere | lascia | non toccare
+manter. | mantenha | deixe. | deixar. | não altere | não toque | não mexa | behoud | laat. | ongewijzigd | behåll | lämna | rör inte | oförändra
+behold | bevar | lad. | uændre | rør ikke | la. stå | uendre | säilyt | jätä | älä muuta | zachowaj | zostaw | pozostaw | nie zmieniaj | bez zmian
+ponech | nechte. | neměň | zachov | beze změny | nemeňte | hagyj | hagyd. | tartsa meg | maradj | változatlan | păstr | lăsa | nu modific
+остав | сохран | не трога | не измен | не меня | залиш | збереж | не чіпа | не змін | запаз | не променя
+διατηρ | κρατ | αφήσ | μην αλλάξ | koru | bırak | dokunma | değiştirme | احتفظ | اترك | أبق | لا تغير | לא לגעת | השאר | השאירו | שמור. | אל תשנ
+そのまま | 残し | 維持 | 変更しない | 触らない | 保留 | 不要更改 | 不要修改 | 维持 | 保持 | 유지 | 그대로 | 남겨 | 두세요 | रखें | रहने | pertahankan | biarkan
+jangan ubah | kekalkan | giữ | không thay đổi | để nguyên | เก็บ | คงไว้ | อย่าเปลี่ยน | อย่าแก้ไข
+"""
+
+CURRENT = """
+current | currently | existing | old. | old records. | previous | previously | former | formerly | at present | outdated | actual value | actual | detected | found. | we found | instead of
+present value | so far | as of now | legacy | obsolete | today. | conflicting | conflict | was. | before. | no longer | in place now | now.
+aktuell | bisher | derzeit | momentan | vorhanden | bestehend | alte. | alten. | alter. | altes. | alt. | gefunden | ist-wert | ist. wert | statt. | anstelle | zurzeit | früher
+actuel | existant | ancien | trouvé | détecté | au lieu de | précédent | avant.
+actual. | actuales. | actualmente. | existente | antigu | viej | encontrad | en lugar de | en vez de | anterior | hasta ahora | antes.
+attual | esistent | vecchi | precedent | rilevat | trovat | invece di | al posto di | atual. | atuais. | atualmente | antig | velh | em vez de | detectad
+huidig | bestaand | oude. | oud. | vorige | gevonden | in plaats van | nuvarande | befintlig | gammal | gamla | tidigare | hittade | i stället för | istället för | nuläge
+nuværende | eksisterende | gammel | gamle | tidligere | fundet | i stedet for | nåværende | funnet | nykyi | nykyinen | nykyise | olemassa | vanha | vanhat | vanhan | löydetty | sijaan
+obecn | aktualn | bieżąc | istniejąc | star. | stare. | stary. | starego. | poprzedn | znalezion | zamiast | dotychczas | současn | aktuáln | stávající | existujíc | starý | staré | starou | nalezen | místo | doteraj | terajš
+jelenleg | jelenlegi | meglévő | régi | korábbi | talált | helyett | curent | existent | vech | anterior | în loc de | actual | trenutn | postoje
+текущ | существующ | стар | прежн | найден | вместо | сейчас | поточн | наявн | існуюч | колишн | знайден | замість | зараз | сегашн | настоящ | съществуващ | намерен
+τρέχ | υπάρχ | παλι | προηγ | βρέθηκ | αντί | σημερ | mevcut | şu anki | şu an | şimdiki | eski | önceki | bulunan | yerine | geçerli
+الحالي | القديم | القائم | السابق | الموجود | بدلا من | بدلاً من | נוכחי | קיים | קיימת | קיימות | ישן | ישנה | ישנות | הישנ | במקום | קודם | נמצא
+現在 | 既存 | 古い | 旧 | 以前 | 検出 | 代わりに | 当前 | 目前 | 现有 | 現有 | 旧的 | 舊 | 原有 | 原来 | 检测到 | 而不是 | 當前
+현재 | 기존 | 이전 | 감지된 | 대신 | वर्तमान | मौजूदा | पुरान | के बजाय | saat ini | sekarang | lama. | yang ada | sebelumnya | semasa | sedia ada | bukan
+hiện tại | hiện có | cũ. | trước đây | thay vì | ปัจจุบัน | ที่มีอยู่ | เดิม | เก่า | แทนที่จะ
+"""
+
+REQUIRED = """
+required | require | expected | new. | desired | should be | should | must | needed | wanted | target value | change to | change it to | change them to | correct value | correct | recommended | proposed | will be. | replace with
+soll. | soll-wert | sollwert | sollte | neu. | neue. | neuen. | neuer. | neues. | erforderlich | benötigt | erwartet | ändern auf | ändern in | richtig | gewünscht | empfohlen | künftig | muss. | notwendig
+requis | nouveau | nouvel | attendu | souhait | nécessaire | doit. | doivent. | à saisir | remplacer par | recommand | correct | voulu
+requerid | nuev | esperad | desead | necesari | debe. | deben. | debería | cambiar a | correcto | recomendad | obligatori
+richiest | nuov | attes | desiderat | necessari | dev. | deve. | devono. | corrett | consigliat | obrigatóri | nov. | novo | nova. | novos | novas | esperad | necessári | devem. | exigid | desejad
+vereist | nieuw | verwacht | gewenst | nodig | moet. | juist | aanbevolen | krävs | ny. | nya. | nytt | förväntat | önskat | ska. vara | rätt. | rekommenderat
+påkræv | nye. | forvent | ønsk | skal. | rigtig | anbefal | påkrev | nødvendig | nyt. | riktig | kreves | uusi | uudet | uuden | vaad | odotettu | oikea | tarvittava | pitää
+wymagan | nowy. | nowa. | nowe. | nowego. | oczekiwan | docelow | powinn | prawidłow | zalecan | potrzebn | nové | nový | nová. | požadov | očekáv | správn | potřebn | má být | vyžadov | požadovan
+szükséges | új | elvárt | kívánt | helyes | kell. | ajánlott | necesar | nou. | nouă. | noua. | noi. | așteptat | dorit | trebuie | corect | obligatoriu | potrebn | novi.
+требуем | нов | ожидаем | нужн | необходим | должн | правильн | рекоменд | потрібн | очікуван | необхідн | має. бути | повинн | изисква | очаквана | трябва
+απαιτ | νέ | αναμεν | σωστ | πρέπει | επιθυμητ | gerekli | yeni | beklenen | olmalı | doğru | istenen | zorunlu | gereken
+المطلوب | الجديد | المتوقع | يجب | الصحيح | الموصى | נדרש | חדש | צפוי | רצוי | צריך | הנכון | דרוש
+必要 | 新しい | 新規 | 期待 | 正しい | 新. | 推奨 | 変更後 | 所需 | 需要 | 新的 | 新值 | 应为 | 预期 | 正确 | 要求 | 目标值 | 應為 | 预计 | 应该 | 필요 | 새. | 새로운 | 예상 | 올바른 | 필수 | 변경할
+आवश्यक | नया | नए | नई | अपेक्षित | सही | चाहिए | diperlukan | baru | diharapkan | harus | wajib | benar | yang benar | dikehendaki
+bắt buộc | mới. | cần. | yêu cầu | mong đợi | đúng. | phải. | จำเป็น | ใหม่ | ที่ต้องการ | ถูกต้อง | ต้อง
+"""
+
+OPTIONAL = """
+optional | optionally | if you like | if you want | freiwillig | optionnel | facultati | opcional | opzional | facoltativ | optioneel | valfri | frivillig | valgfri | valinnai
+opcjonal | volitel | voliteľ | opcionális | választható | opțional | необязательн | опциональн | по желанию | необов'язков | необов’язков | προαιρετ | isteğe bağlı | اختياري | אופציונלי
+任意 | オプション | 可选 | 可選 | 선택 사항 | 선택사항 | वैकल्पिक | opsional | pilihan | tùy chọn | ไม่บังคับ | ตัวเลือก
+"""
+
+NOT = """
+not. | don't | don’t | do not | never | no. | doesn't | cannot | must not | without. deleting
+nicht | kein | niemals | ne. | n'. | pas. | jamais | sans. | no. | nunca | jamás | sin. | non. | mai. | senza. | não | nunca | sem.
+niet. | geen. | nooit | inte. | aldrig | ikke. | aldri | älä. | älkää | ei. | eikä. | nie. | nigdy | ne. | nikdy | není | nem. | soha | nu. | niciodată
+не. | нельзя | никогда | ні. | ніколи | δεν | μην | μη. | değil | asla | لا. | ليس | أبدا | אל. | לא. | בלי. | ないで | しない | 不要 | 请勿 | 勿 | 別 | 别 | 不得
+마세요 | 마십시오 | 않 | 말고 | न. | मत. | नहीं | ना. | jangan | tidak | đừng | không. | อย่า | ไม่
+"""
+
+REPLACE = """
+replace | change the | change your | change from | switch from | swap | ersetz | änder | wechsl | tausch | remplac | chang | modifi | reemplaz | sustitu | cambi | modific | sostitu
+substitu | altere | troque | mude | vervang | wijzig | verander | ersätt | ändra | byt. | erstat | skift | ændr | erstatt | endre | bytt | korvaa | vaihda | muuta
+zastąp | zamień | zmień | zmien | nahraď | změň | vyměň | nahrad | zmeň | cserél | módosít | változtass | înlocui | schimb | modific | замен | измени | смени | заміни | змін | сменете | промен
+αντικατ | αλλάξ | değiştir | استبدل | غير. | غيّر | החלף | שנה. | החליפו | 置き換え | 変更 | 替换 | 替換 | 更改 | 修改为 | 改为 | 更换 | 교체 | 변경 | 바꾸 | बदल | ganti | ubah | thay thế | thay đổi | đổi. | เปลี่ยน | แทนที่
+"""
+
+OR = """
+or. | either. | alternatively | alternative | option a. | oder. | alternativ | entweder | stattdessen | ou. | soit. | sinon. | sinon, | o. | u. | bien. | o bien | oppure. | alternativa | en su lugar
+ou então | of. | ofwel | eller. | alternativt | antingen | enten | tai. | vaihtoehtoisesti | joko. | lub. | albo. | alternatywnie | nebo. | případně | alebo. | buď. | vagy. | alternatívaként | sau. | fie. | alternativ
+или. | либо. | альтернатив | або. | чи. | ή. | εναλλακτικά | είτε | veya. | ya da. | alternatif | yahut | أو. | أو | بديل | או. | לחלופין | または | もしくは | あるいは | 代わりに | 或 | 或者 | 二选一 | 또는 | 혹은 | 대안
+या. | अथवा | atau. | alternatif | sebagai gantinya | hoặc. | hoặc là | thay vào đó | หรือ
+"""
+
+FOLLOWING = """
+following | these | below | as follows | listed here | like this | this record | the next | those
+folgend | diese. | diesen. | dieser. | dieses. | unten | nachstehend | nachfolgend | so aus | suivant | ci-dessous | ces. | ceci | cet. | cette.
+siguiente | estos. | estas. | este. | esta. | a continuación | abajo | aquí | seguent | quest. | questi. | queste. | questo. | sotto | di seguito | seguinte | estes. | abaixo | a seguir
+volgende | deze. | hieronder | dit. | följande | dessa. | nedan | detta. | denna. | følgende | disse. | herunder | nedenfor | denne. | seuraava | nämä | alla. | tämä. | poniższ | następując | te. | ten. | poniżej | tyto. | následujíc | níže | tento. | tieto. | nasleduj | nižšie
+következő | ezek | ezeket | alábbi | ezt. | următoare | următor | acest | mai jos | sljedeć | следующ | эти. | эту. | ниже | этот. | наступн | ці. | нижче | цей. | следните | тези. | по-долу
+ακόλουθ | παρακάτω | αυτ | aşağıdaki | bu. | şu. | şunlar | التالي | هذه. | هذا. | أدناه | הבא | הבאים | הבאות | אלה. | אלו. | להלן | הזה. | 以下 | 次の | これら | この | 下記 | 以下 | 下列 | 这些 | 這些 | 如下 | 下面
+다음 | 아래 | 이 레코드 | निम्न | ये. | इन. | नीचे | berikut | ini. | di bawah | sau đây | này. | dưới đây | ต่อไปนี้ | เหล่านี้ | ด้านล่าง | นี้
+"""
+
+IF = """
+if. | in case | should your | when your | wenn. | falls. | sofern. | si. | s'il | en cas. | se. | caso. | als. | indien. | om. | hvis. | dersom. | jos. | jeśli. | jeżeli. | gdy. | pokud. | jestliže. | ak. | ha. | amennyiben | dacă
+если. | якщо. | ако. | αν. | εάν. | eğer | إذا | אם. | 場合 | もし | 如果 | 若. | 倘若 | 경우 | 만약 | यदि | अगर | jika | kalau | apabila | nếu | ถ้า | หาก
+"""
+
+AND = """
+and. | und. | et. | y. | e. | en. | och. | og. | ja. | i. | oraz. | a. | és. | și. | и. | і. | й. | та. | και | ve. | و. | と | 和 | 与 | 及 | 以及 | 與 | 와. | 과. | 및 | और. | एवं. | dan. | và. | และ
+both. | as well as | sowie. | ainsi que | así como
+"""

@@ -1,0 +1,196 @@
+"""A text as rows of cells: what mail, chat, lists and Markdown put around the words is taken off, nothing is lost."""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from typing import Literal
+
+RowKind = Literal["text", "heading", "table", "card", "rule", "blank"]
+LONGEST_LINE = 5000
+MOST_LINES = 20_000
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """A piece between two separators. `at`: where it begins in its line. `label`: the field that the source names."""
+
+    text: str
+    at: int = 0
+    label: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One line, or one row of a table, with the number of its line.
+
+    `mark`: `+` or `-` before it, `item` for a bullet or number, `struck` where it is crossed out, `head` for a table's
+    own heading cells. `group`: rows of one table or list of the source.
+    """
+
+    line: int
+    text: str
+    cells: tuple[Cell, ...]
+    kind: RowKind = "text"
+    mark: str = ""
+    group: int = 0
+
+
+@dataclass(slots=True)
+class Hidden:
+    """Characters that cannot be seen, and where: by line."""
+
+    inside: dict[int, str] = field(default_factory=dict)
+
+
+_SPACES = re.compile("[\u00a0\u2000-\u200a\u202f\u205f\u3000]")
+_WIDE = {code: code - 0xFEE0 for code in range(0xFF01, 0xFF5F)}
+_OVERRIDES = "\u202a\u202b\u202d\u202e\u2066\u2067\u2068"
+_QUOTED = re.compile(r"^\s{0,3}(?:>\s?)+")
+_STAMP = r"[0-9]{1,2}:[0-9]{2}(?::[0-9]{2})?(?:\s?[AaPp]\.?[Mm]\.?)?"
+_DATE = r"[0-9]{1,4}[./-][0-9]{1,2}[./-][0-9]{1,4}"
+_CHAT = re.compile(
+    rf"^\s*(?:[\[(]\s*(?:{_DATE}[,\s]*)?{_STAMP}(?:[,\s]*{_DATE})?\s*[\])]|(?:{_DATE}[,\sT]*)?{_STAMP}(?=[\s,–-]))"
+    r"\s*[-–|,]?\s*(?:<?(?P<who>[^\W\d_][\w .'-]{0,30}?)>?\s*:(?=\s|$))?\s*"
+)
+_CHAT_AFTER = re.compile(rf"^\s*[^\W\d_](?:[^\W\d_]|[ '-]){{0,30}}?[\s,]*[\[(]?(?:{_DATE}[,\s]*)?{_STAMP}[\])]?\s*(?::\s+|$)")
+_SPEAKER = re.compile(r"^\s*<(?P<who>[^\W\d_][\w .'-]{0,30})>\s+")
+_STEP = re.compile(
+    r"^\s*(?:step|schritt|étape|etape|paso|passo|stap|steg|trin|vaihe|krok|lépés|pas(?:ul)?|шаг|крок|стъпка|βήμα|adım|الخطوة"
+    r"|שלב|ステップ|手順|步骤|第|단계|चरण|langkah|bước|ขั้นตอนที่)\s*[0-9一二三四五]{1,2}\s*(?:步|단계)?\s*[:.)\-–：、]?\s*",
+    re.I,
+)
+_BULLET = re.compile(
+    r"^\s*(?:[-*+\u2022\u2023\u25e6\u2043\u2219\u25aa\u25ab\u25cf\u25cb\u2713\u2714\u2610\u2611\u2794\u00b7\u30fb\u2013\u2014]"
+    r"|\(?[0-9]{1,2}[.)\uff09]|\(?[a-hA-H][)]|[\u2460-\u2473]|[0-9]\ufe0f?\u20e3)\s+"
+)
+_CIRCLED = re.compile(r"^\s*(?:[\u2460-\u2473]|[0-9]\ufe0f?\u20e3|[0-9]{1,2}\u3001)\s*")
+_ARROW = re.compile(r"\s*(?:\u2192|\u21d2|\u27a1\ufe0f?|\u2794|\u279c|\u27f6|\u21a6|\u25b6|-{1,2}>|={1,2}>|>>>?)\s*")
+_PLACE = re.compile(
+    r"(?:<|\[|\{\{?)\s*((?:your|my|the|ihr|dein|votre|ton|tu|su|uw|din|ditt|twój|váš)?[ _-]?[^\W\d_][\w _-]{0,40}?)\s*(?:>|\]|\}\}?)"
+)
+_RULE = re.compile(r"^[\s|+\-=_:*~.·─━│┃┌┐└┘├┤┬┴┼═║╔╗╚╝╠╣╦╩╬]*$")
+
+
+def rows_of(text: str, hidden: Hidden, first: int = 1) -> Iterator[Row]:
+    """The rows of a text; the first line has the number `first`."""
+    lines = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
+    diff = _is_diff(lines)
+    for number, raw in enumerate(lines, first):
+        if len(raw) > LONGEST_LINE:
+            yield Row(number, visible_start(raw), (), "text", "long")
+            continue
+        yield row_of(raw, number, hidden, diff)
+
+
+def visible_start(raw: str) -> str:
+    return "".join(char if char.isprintable() else " " for char in raw[:80])
+
+
+def _is_diff(lines: list[str]) -> bool:
+    """Lines led by plus and minus signs that are a comparison, not two kinds of bullets."""
+    marks = {line[:1] for line in lines if re.match(r"^[+-]\s*\S", line)}
+    return marks == {"+", "-"}
+
+
+def row_of(raw: str, number: int, hidden: Hidden, diff: bool = False) -> Row:
+    """One line as a row."""
+    line = plain(raw, number, hidden)
+    if not line.strip():
+        return Row(number, "", (), "blank")
+    line = _QUOTED.sub("", line, count=1)
+    line = _without_stamp(line)
+    mark = ""
+    if diff and line[:1] in "+-" and line[1:].strip(" +-"):
+        mark, line = line[0], line[1:]
+    if _RULE.fullmatch(line) and line.strip() not in ("*", "-", "."):
+        return Row(number, line.strip(), (), "rule" if line.strip() else "blank")
+    kind: RowKind = "text"
+    if heading := re.match(r"^\s{0,3}#{1,6}\s+", line):
+        kind, line = "heading", line[heading.end() :].rstrip("# ")
+    bold = re.fullmatch(r"\s*(?:\*\*|__)(.+?)(?:\*\*|__)\s*:?\s*", line)
+    if bold and "*" not in bold[1]:
+        kind, line = "heading", bold[1] + (":" if line.rstrip().endswith(":") else "")
+    line = line.replace("**", "")
+    if struck := re.search(r"~~(.+?)~~", line):
+        mark, line = "struck", line.replace(struck[0], struck[1])
+    stripped = line if re.match(r"^\s*\*\s{2,}\S", line) else _BULLET.sub("", line, count=1)
+    stripped = _CIRCLED.sub("", stripped, count=1)
+    if stripped != line and stripped.strip() and not mark:
+        mark, line = "item", stripped
+    step = _STEP.match(line)
+    if step and step.end() < len(line):
+        mark, line = mark or "item", line[step.end() :]
+    line = re.sub(r"`+([^`]+)`+", "“\\1”", line).rstrip()
+    line = _PLACE.sub(_place, line)
+    if not line.strip():
+        return Row(number, "", (), "blank")
+    return Row(number, line.strip(), cells_of(line), kind, mark)
+
+
+def _place(match: re.Match[str]) -> str:
+    """A stand-in as `{word}`, where it is one: marked as the reader's own, or in braces or angle brackets."""
+    words = match[1].strip()
+    if match[0].startswith("[") and not re.search(r"your|my|ihr|dein|votre|[_-]|code|id|account|token", words, re.I):
+        return match[0]
+    name = re.sub(r"^(?:your|my|the)[ _-]+", "", words.lower())
+    name = re.sub(r"[^a-z0-9]+", "_", name).strip("_") or "value"
+    return "{" + name + "}"
+
+
+def plain(raw: str, number: int, hidden: Hidden) -> str:
+    """A line without characters that cannot be seen; where they stood is noted."""
+    if raw.isascii() and raw.isprintable():
+        return raw
+    line = unicodedata.normalize("NFC", raw).translate(_WIDE)
+    found = [char for char in line if char != "\t" and unicodedata.category(char) in ("Cf", "Cc", "Co", "Cn", "Cs")]
+    if found:
+        gone = {char for char in found if char not in "\u200c\u200d\u200e\u200f\ufeff\u00ad\u2060\u200b\r"}
+        if gone:
+            hidden.inside[number] = "".join(sorted(gone))
+        line = "".join(char for char in line if char not in found)
+    line = _SPACES.sub(" ", line)
+    return line.replace("\ufe55", ":").replace("\u2215", "/").replace("\ufe0f", "")
+
+
+def unwrapped(line: str) -> str:
+    """A line without the marks of quoted mail and the time and name that a chat puts before it."""
+    return _without_stamp(_QUOTED.sub("", line, count=1)) if len(line) <= LONGEST_LINE else line
+
+
+def _without_stamp(line: str) -> str:
+    for pattern in (_CHAT, _SPEAKER, _CHAT_AFTER):
+        match = pattern.match(line)
+        if match and match.end():
+            return line[match.end() :] if line[match.end() :].strip() else ""
+    return line
+
+
+def cells_of(line: str) -> tuple[Cell, ...]:
+    """The pieces of a line: between tabs, pipes, arrows, or two spaces and more."""
+    if "\t" not in line and _ARROW.search(line):
+        return _cut(_ARROW.sub("\t", line), re.compile(r"\t|\s{2,}"))
+    line = _ARROW.sub("\t", line)
+    if "\t" in line:
+        return _cut(line, re.compile(r"\t"), keep_empty=True)
+    if "|" in line or "│" in line or "┃" in line or "║" in line:
+        inner = re.sub(r"^\s*[|│┃║]|[|│┃║]\s*$", lambda m: " " * len(m[0]), line)
+        return _cut(inner, re.compile(r"[|│┃║]"), keep_empty=True)
+    if re.search(r"\S\s+[·•]\s+\S", line):
+        return _cut(line, re.compile(r"\s+[·•]\s+"))
+    return _cut(line, re.compile(r"\s{2,}"))
+
+
+def _cut(line: str, mark: re.Pattern[str], keep_empty: bool = False) -> tuple[Cell, ...]:
+    found, at = [], 0
+    for match in [*mark.finditer(line), None]:
+        end = match.start() if match else len(line)
+        piece = line[at:end]
+        if piece.strip() or keep_empty:
+            found.append(Cell(piece.strip(), at + len(piece) - len(piece.lstrip())))
+        at = match.end() if match else end
+    while found and not found[-1].text:
+        found.pop()
+    return tuple(found)

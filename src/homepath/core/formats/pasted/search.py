@@ -1,0 +1,478 @@
+"""One search over the whole text: every row can be read in several ways, and the way that explains most is kept."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+
+from homepath.core.formats.pasted.atoms import atoms_of
+from homepath.core.formats.pasted.frames import Around, Chain, Frame, Machine, Told, strength, unrolled
+from homepath.core.formats.pasted.kinds import is_button, is_fqdn, is_status
+from homepath.core.formats.pasted.labels import Labelled, labelled, named_rest
+from homepath.core.formats.pasted.leads import Lead, lead_of
+from homepath.core.formats.pasted.moods import NOT_WANTED, Mood, Title, events, title_of
+from homepath.core.formats.pasted.pieces import (
+    Column,
+    Piece,
+    Reading,
+    by_columns,
+    columns_of,
+    fits,
+    loose,
+    loose_words,
+    role_of,
+    value_text,
+)
+from homepath.core.formats.pasted.rows import Row
+from homepath.core.formats.pasted.sentences import sentence
+from homepath.core.formats.pasted.words import fold, is_phrase, stems
+
+BEAM = 6
+NEAR = 12.0
+"""Readings that explain so much less than the best one are given up."""
+
+
+@dataclass(slots=True)
+class State:
+    """One way of having read the rows so far. `waiting`: fields named on lines of their own, whose values are to come;
+    `turn`: which of them is next."""
+
+    machine: Machine = field(default_factory=Machine)
+    columns: tuple[Column, ...] | None = None
+    waiting: tuple[Title, ...] = ()
+    turn: int = 0
+    trail: Chain = None
+
+    def copy(self) -> State:
+        return State(self.machine.copy(), self.columns, self.waiting, self.turn, self.trail)
+
+    def mark(self, row: Row, what: str) -> None:
+        self.trail = (self.trail, (row.line, what))
+
+    def pay(self, cost: float) -> None:
+        out = self.machine.out
+        self.machine.out = replace(out, score=out.score - cost)
+
+    @property
+    def score(self) -> float:
+        return self.machine.out.score
+
+    @property
+    def key(self) -> object:
+        return self.machine.out.digest, self.machine.frame, self.machine.around, self.columns, self.waiting, self.turn
+
+
+@dataclass(frozen=True, slots=True)
+class Ways:
+    """Everything that a row can be on its own."""
+
+    columns: tuple[Column, ...] | None
+    label: Title | None
+    labelled: Labelled | None
+    readings: tuple[Reading, ...]
+    lead: Lead | None
+    weight: float
+    """What is lost if the row is passed over."""
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """The best way of reading, and the best of those that come to other records, with how much less it explains."""
+
+    told: tuple[Told, ...]
+    servers: tuple[tuple[str, Mood, int, str], ...]
+    losses: tuple[tuple[int, str], ...]
+    trail: dict[int, str]
+    rival: tuple[Told, ...] | None
+    margin: float
+
+
+def ways_of(row: Row, own: Sequence[str]) -> Ways:
+    """The readings of a row that do not depend on the rows before."""
+    if row.mark == "long":
+        return Ways(None, None, None, (), None, 3.0)
+    single = len([cell for cell in row.cells if cell.text]) <= 1
+    label = title_of(row.text.rstrip(":： ")) if single and len(row.text) < 60 and not _has_verb(row.text) else None
+    named = labelled(row)
+    if row.kind == "card" or (named and named.pieces and not named.lost):
+        lead = lead_of(row) if row.kind != "card" else None
+        return Ways(columns_of(row), label, named, (), lead, _weight(row) + _said(lead))
+    readings: list[Reading] = []
+    cells = [cell.text for cell in row.cells if cell.text]
+    if row.kind != "card":
+        about = _weight(row) == 0.0 and ":" in row.text
+        for option in () if about else (cells, named_rest(row)):
+            if option and (found := loose(option, row.line)):
+                readings.append(found)
+        if single and not about and (words := loose_words(row.text, row.line)):
+            readings.append(words)
+        comma = _by_commas(row)
+        if comma:
+            readings.append(comma)
+        text = row.text if (single or row.kind != "table") and not about else ""
+        if text and (told := sentence(text, row.line, own=own)):
+            readings.append(replace(told, lost=told.lost + (1.5 if len(cells) > 2 else 0.0)))
+            wordy = len(text.split()) > len(told.pieces) + 2
+            if wordy and (other := sentence(text, row.line, True, own=own)) and other.pieces != told.pieces:
+                readings.append(replace(other, lost=other.lost + 0.6))
+    lead = lead_of(row)
+    return Ways(columns_of(row), label, named, tuple(readings), lead, _weight(row) + _said(lead))
+
+
+def _has_verb(text: str) -> bool:
+    """`Add this record:` is no name of a field, although it speaks of a record."""
+    return any(event.kind in ("DELETE", "ADD", "REPLACE", "KEEP") for event in events(text))
+
+
+def _said(lead: Lead | None) -> float:
+    """What is lost if the words of a lead-in are passed over."""
+    if lead is None:
+        return 0.0
+    if lead.firm and lead.mood:
+        return 5.0
+    return 2.0 if lead.firm and (lead.types or lead.hosts or lead.servers or lead.option) else 0.0
+
+
+def _by_commas(row: Row) -> Reading | None:
+    for mark in (",", ";", " - ", " – ", " / "):
+        parts = [part.strip() for part in row.text.split(mark)]
+        if 3 <= len(parts) <= 9 and all(len(part.split()) <= 3 for part in parts):
+            found = loose(parts, row.line, 0.97)
+            if found and found.lost == 0 and found.closes:
+                return found
+    return None
+
+
+_WEIGHTS = {"address": 3.0, "special": 3.0, "text": 2.0, "type": 0.8, "fqdn": 0.4, "host": 0.3}
+
+
+def _weight(row: Row) -> float:
+    if not row.text or is_button(row.text) or is_status(row.text):
+        return 0.0
+    head, mark, rest = row.text.partition(":")
+    if mark and is_phrase("OWN_LABEL", head) and is_fqdn(rest.strip()):
+        return 0.0  # the domain that the page is about
+    atoms = atoms_of(row.text)
+    total = sum(_WEIGHTS.get(atom.kind, 0.0) for atom in atoms)
+    if len(row.text.split()) == 1 and is_fqdn(row.text):
+        total += 1.5
+    return total
+
+
+def search(rows: Sequence[Row], own: Sequence[str] = ()) -> Found:
+    """Read all rows. The cost grows with their number, never faster."""
+    states = [State()]
+    for row in rows:
+        if row.kind in ("blank", "rule"):
+            for state in states:
+                _gap(state)
+            continue
+        ways = ways_of(row, own)
+        found = [new for state in states for new in _steps(state, row, ways)]
+        states = _best(found)
+    for state in states:
+        state.machine.close()
+    states.sort(key=lambda state: -state.score)
+    best = states[0]
+    told = _told(best)
+    rival = next((state for state in states[1:] if _meant(_told(state)) != _meant(told)), None)
+    return Found(
+        told,
+        tuple(unrolled(best.machine.out.servers)),
+        tuple(unrolled(best.machine.out.losses)),
+        {line: what for line, what in unrolled(best.trail)},
+        _told(rival) if rival else None,
+        best.score - rival.score if rival else NEAR,
+    )
+
+
+def _told(state: State) -> tuple[Told, ...]:
+    return tuple(unrolled(state.machine.out.told))
+
+
+def _meant(told: Sequence[Told]) -> set[tuple[object, ...]]:
+    return {(each.type, each.host, each.value, each.mood in NOT_WANTED) for each in told}
+
+
+def _best(states: list[State]) -> list[State]:
+    states.sort(key=lambda state: -_ahead(state))
+    kept: dict[object, State] = {}
+    for state in states:
+        if len(kept) >= BEAM or (kept and _ahead(state) < _ahead(states[0]) - NEAR):
+            break
+        kept.setdefault(state.key, state)
+    return list(kept.values())
+
+
+def _ahead(state: State) -> float:
+    """The score with what lies in the open frame, which is counted only when its record ends."""
+    return state.machine.prospect()
+
+
+def _gap(state: State) -> None:
+    """A blank line: a record that has all it needs ends; what a lead-in said in passing is over."""
+    machine = state.machine
+    frame, around = machine.frame, machine.around
+    if frame.values and (frame.hosts or around.hosts or frame.types or around.types):
+        machine.close()
+    elif frame.fresh == {"host"} and frame.sure < 1 and not around.types:
+        machine.frame = Frame(types=frame.types, first=frame.first)  # a lone word that may have been anything
+    if not around.firm:
+        machine.around = replace(around, types=(), hosts=())
+
+
+def _steps(state: State, row: Row, ways: Ways) -> list[State]:
+    found: list[State] = []
+    if ways.columns:
+        found.append(_as_columns(state, row, ways.columns))
+    if state.columns and (reading := by_columns(row, state.columns)):
+        found.append(_as_reading(state, row, reading, keep_columns=True))
+    if ways.labelled:
+        found.append(_as_labelled(state, row, ways.labelled))
+    if ways.label and not ways.columns:
+        found.append(_as_label(state, row, ways.label))
+    if state.waiting and len(row.text) < 600:
+        found += _as_awaited(state, row)
+    if rest := _as_rest(state, row):
+        found.append(rest)
+    found += [_as_reading(state, row, reading) for reading in ways.readings]
+    if ways.lead:
+        found.append(_as_lead(state, row, ways.lead))
+    if not found or ways.weight < 3.0 or row.mark == "long":
+        passed = state.copy()
+        passed.pay(ways.weight + (1.0 if ways.label and state.waiting else 0))
+        passed.mark(row, "passed" if ways.weight < 0.5 else "not understood")
+        found.append(passed)
+    return found
+
+
+def _as_columns(state: State, row: Row, columns: tuple[Column, ...]) -> State:
+    new = state.copy()
+    new.machine.close()
+    new.machine.frame = Frame()
+    _stop_waiting(new)
+    new.columns = columns
+    new.pay(-0.6 * len([title for title, _ in columns if title.roles[0] != "other"]))
+    new.mark(row, "heading of a table")
+    return new
+
+
+def _as_reading(state: State, row: Row, reading: Reading, keep_columns: bool = False) -> State:
+    new = state.copy()
+    machine = new.machine
+    pieces = _as_servers(reading.pieces, machine.around)
+    many = len(pieces) > 1
+    if reading.closes and reading.layout != "sentence" and {"type", "host"} & {piece.role for piece in pieces}:
+        _end_row(machine)
+    option, mood = machine.around.option, reading.mood or _mark(row)
+    if reading.layout == "sentence" and _conditional(row.text) and not option:
+        machine.around = replace(machine.around, option="if")
+    machine.put_all(pieces, mood)
+    if reading.closes and reading.layout != "sentence":
+        machine.close()
+    if machine.around.option != option:
+        machine.close()
+        machine.around = replace(machine.around, option=option)
+    if not keep_columns and many:
+        _stop_waiting(new)
+    new.pay(reading.lost)
+    new.mark(row, reading.layout)
+    return new
+
+
+def _end_row(machine: Machine) -> None:
+    """A row that is a record of its own: what was put together before it ends, and how that one began is forgotten."""
+    machine.close()
+    machine.frame = replace(machine.frame, first="type" if machine.around.types else "", hosts=())
+
+
+def _stop_waiting(state: State) -> None:
+    """The fields named on lines of their own get no value any more; those that never had one were hardly names."""
+    if state.waiting and state.turn == 0 and len(state.waiting) == 1:
+        state.pay(2.0)
+    state.waiting, state.turn = (), 0
+
+
+def _conditional(text: str) -> bool:
+    found = stems("IF").find(fold(text))
+    return bool(found) and found[0][0] <= 3
+
+
+def _mark(row: Row) -> Mood:
+    return {"+": "want", "-": "delete", "struck": "delete"}.get(row.mark, "")  # type: ignore[return-value]
+
+
+def _as_servers(pieces: tuple[Piece, ...], around: Around) -> tuple[Piece, ...]:
+    """Full names under a heading about name servers, and names that can only be such."""
+    parts = [piece for piece in pieces if piece.role != "end"]
+    names = [piece for piece in parts if piece.role in ("value", "host") and is_fqdn(piece.text)]
+    if not names:
+        return pieces
+    typed = [piece.text for piece in parts if piece.role == "type"]
+    if typed == ["NS"] and _at_apex(parts, names):
+        return tuple(replace(piece, role="nameserver") for piece in names if piece.role == "value")
+    if len(names) != len(parts) or typed:
+        return pieces
+    if around.servers or all(_like_server(piece.text) for piece in names):
+        return tuple(replace(piece, role="nameserver") for piece in names)
+    return pieces
+
+
+def _at_apex(parts: Sequence[Piece], names: Sequence[Piece]) -> bool:
+    from homepath.core.formats.pasted.hosts import plain_host, stands_for_own
+
+    hosts = [piece for piece in parts if piece.role == "host"]
+    return all(plain_host(piece.text) == "@" or stands_for_own(piece.text) for piece in hosts)
+
+
+def _like_server(text: str) -> bool:
+    first = text.lower().split(".")[0]
+    return len(text.strip(".").split(".")) > 2 and first.rstrip("0123456789-abcd").rstrip("-") in ("ns", "dns", "n") and first not in ("n", "dns")
+
+
+def _as_labelled(state: State, row: Row, named: Labelled) -> State:
+    new = state.copy()
+    pieces = named.pieces
+    servers = any(piece.role == "nameserver" for piece in pieces)
+    if not servers:
+        pieces = _as_servers(pieces, replace(new.machine.around, servers=False))
+    if row.kind == "card" and row.mark == "item":
+        new.machine.close()
+        new.machine.frame = Frame()
+    new.machine.put_all(pieces, named.mood or _mark(row))
+    _stop_waiting(new)
+    new.waiting = (named.waiting,) if named.waiting else ()
+    if named.pieces:
+        new.columns = None
+    new.pay(named.lost)
+    new.mark(row, "labels")
+    return new
+
+
+def _as_label(state: State, row: Row, title: Title) -> State:
+    """The name of a field alone on its line: its value comes below; several in a row name the columns of a list."""
+    new = state.copy()
+    if new.waiting and new.turn == 0:
+        new.waiting = (*new.waiting, title)
+    else:
+        new.waiting, new.turn = (title,), 0
+    new.pay(-0.2)
+    new.mark(row, "label")
+    return new
+
+
+def _as_awaited(state: State, row: Row) -> list[State]:
+    """A line that is the value of a field named above: of the one next in turn, or of one after it, the others empty."""
+    found = []
+    text = row.text
+    for skip in range(min(2, len(state.waiting) - state.turn)):
+        title = state.waiting[state.turn + skip]
+        role = role_of(title, text)
+        if role != "other" and not fits(role, text):
+            continue
+        new = state.copy()
+        new.turn += skip + 1
+        new.pay(0.8 * skip)
+        if role != "other":
+            shown = value_text(text) if role == "value" else text
+            words = len(text.split())
+            sure = 2.0 if words == 1 or role in ("type", "ttl") else 1.4 if words < 4 else 0.8
+            if title_of(text) or is_button(text):
+                sure = -1.0  # the name of a field is hardly a field's value
+            elif role == "value" and not strength(shown):
+                sure = min(sure, 0.8)
+            new.machine.put(Piece(role, shown, row.line, title.mood, sure), _mark(row))
+        elif is_button(text) or is_status(text):
+            new.pay(0.1)
+        if new.turn >= len(new.waiting):
+            new.turn = 0
+            if len(new.waiting) == 1:
+                new.waiting = ()
+            else:
+                new.machine.close()
+                new.machine.frame = Frame()
+        new.mark(row, "value below its name")
+        found.append(new)
+    return found
+
+
+def _as_rest(state: State, row: Row) -> State | None:
+    """A line that only goes on with a value that was cut at the end of the line above."""
+    frame = state.machine.frame
+    if not frame.values or " " in row.text or is_fqdn(row.text) or not frame.lines or row.line != frame.lines[-1] + 1:
+        return None
+    text, mood = frame.values[-1]
+    if not text.endswith(("-", "=", "_", ".")) or (text.endswith(".") and is_fqdn(text)):
+        return None
+    new = state.copy()
+    joined = (*frame.values[:-1], (text + row.text, mood))
+    new.machine.frame = replace(frame, values=joined, lines=(*frame.lines, row.line), sure=frame.sure + 2.5)
+    loss = (row.line, f"it was taken as the rest of the value in line {frame.lines[-1]}")
+    new.machine.out = replace(new.machine.out, losses=(new.machine.out.losses, loss))
+    new.mark(row, "value below its name")
+    return new
+
+
+def _as_lead(state: State, row: Row, lead: Lead) -> State:
+    new = state.copy()
+    machine = new.machine
+    machine.close()
+    machine.frame = Frame()
+    around = machine.around
+    if lead.both and lead.types and len(lead.types) == 1:
+        _give_type(machine, lead.types[0])
+    if lead.says_nothing and not lead.firm:
+        new.mark(row, "words")
+        return new
+    if lead.firm or lead.heading:
+        _stop_waiting(new)
+        if not lead.says_nothing or lead.heading:
+            new.columns = None
+    machine.around = _around(around, lead)
+    new.mark(row, "words")
+    return new
+
+
+def _around(around: Around, lead: Lead) -> Around:
+    section = around.section + 1
+    mood = around.mood
+    if lead.firm and lead.mood:
+        mood = lead.mood
+    elif around.mood in NOT_WANTED and (lead.servers or lead.option or (lead.heading and not (lead.types or lead.hosts))):
+        mood = "unsure"
+    option = around.option
+    if lead.option:
+        option = _option(around.option, lead.option)
+    elif lead.conditional and lead.firm and (lead.types or lead.mood == "want"):
+        option = "if"
+    elif lead.heading or (lead.mood and option == "if"):
+        option = "" if option == "if" else option
+    if not (lead.types or lead.hosts or lead.servers or lead.mood or lead.heading or lead.option):
+        return replace(around, option=option)
+    types = lead.types or (around.types if lead.hosts and not lead.mood else ())
+    servers = lead.servers or (around.servers and not lead.types and not lead.hosts and not lead.heading)
+    return Around(types, lead.hosts, mood, option, servers, section, lead.firm)
+
+
+def _option(before: str, mark: str) -> str:
+    if mark != "or":
+        return mark
+    number = int(before[2:]) if before.startswith("or") and before[2:].isdigit() else 1
+    return f"or{number + 1}"
+
+
+def _give_type(machine: Machine, rrtype: str) -> None:
+    """`Both are CNAME records`, said behind the records: those of the section without a type get it."""
+    section = machine.around.section
+    mine: list[Told] = []
+    chain = machine.out.told
+    while chain is not None and chain[1].group == section:
+        mine.append(chain[1])
+        chain = chain[0]
+    if not any(each.type is None for each in mine):
+        return
+    out = replace(machine.out, told=chain, score=machine.out.score + 1.5 * len(mine))
+    for each in reversed(mine):
+        out = out.with_told(replace(each, type=each.type or rrtype))
+    machine.out = out
+
