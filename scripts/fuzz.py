@@ -22,6 +22,7 @@ import dns.message
 import dns.rrset
 from cryptography import x509
 from cryptography.hazmat.primitives.serialization import Encoding
+from homepath.core.formats.pasted.reader import read_pasted
 
 from homepath.core.findings.registry import KINDS
 from homepath.core.formats.brief_file import read_brief
@@ -30,7 +31,6 @@ from homepath.core.formats.exports import read_export
 from homepath.core.formats.key_file import read_key_file
 from homepath.core.formats.master_file import read_master_file
 from homepath.core.formats.pasted.brief_text import brief_text
-from homepath.core.formats.pasted.reader import read_pasted
 from homepath.core.formats.rdap import BadRegistration, read_domain_object, service_for
 from homepath.core.formats.site_file import read_notation, read_site
 from homepath.core.model.hsts import read_hsts

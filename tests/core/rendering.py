@@ -94,13 +94,17 @@ Layout = Callable[[Sequence[Wanted], Tongue], str]
 
 
 def tabs(records: Sequence[Wanted], t: Tongue) -> str:
-    return "\n".join([f"{t.type}\t{t.host}\t{t.value}\tTTL", *(f"{r.type}\t{r.host}\t{r.value}\t{t.hour}" for r in records)])
+    return "\n".join(
+        [f"{t.type}\t{t.host}\t{t.value}\tTTL", *(f"{r.type}\t{r.host}\t{r.value}\t{t.hour}" for r in records)]
+    )
 
 
 def columns(records: Sequence[Wanted], t: Tongue) -> str:
     rows = [(t.host, t.type, t.value), *((r.host, r.type, r.value) for r in records)]
     wide = [max(len(row[at]) for row in rows) for at in range(3)]
-    return "\n".join("   ".join(cell.ljust(width) for cell, width in zip(row, wide, strict=True)).rstrip() for row in rows)
+    return "\n".join(
+        "   ".join(cell.ljust(width) for cell, width in zip(row, wide, strict=True)).rstrip() for row in rows
+    )
 
 
 def pipes(records: Sequence[Wanted], t: Tongue) -> str:
@@ -113,7 +117,9 @@ def cards(records: Sequence[Wanted], t: Tongue) -> str:
 
 
 def below(records: Sequence[Wanted], t: Tongue) -> str:
-    return "\n".join(f"{t.type}\n{r.type}\n{t.host}\n{r.host}\n{t.copy}\n{t.value}\n{r.value}\n{t.copy}" for r in records)
+    return "\n".join(
+        f"{t.type}\n{r.type}\n{t.host}\n{r.host}\n{t.copy}\n{t.value}\n{r.value}\n{t.copy}" for r in records
+    )
 
 
 def cells(records: Sequence[Wanted], t: Tongue) -> str:
@@ -140,13 +146,16 @@ def separated(records: Sequence[Wanted], t: Tongue) -> str:
 
 
 def as_json(records: Sequence[Wanted], t: Tongue) -> str:
-    return json.dumps({"records": [{"type": r.type, "name": r.host, "value": r.value, "ttl": r.ttl} for r in records]}, indent=1)
+    return json.dumps(
+        {"records": [{"type": r.type, "name": r.host, "value": r.value, "ttl": r.ttl} for r in records]}, indent=1
+    )
 
 
 def html(records: Sequence[Wanted], t: Tongue) -> str:
     head = f"<tr><th>{t.type}</th><th>{t.host}</th><th>{t.value}</th><th></th></tr>"
     rows = "".join(
-        f"<tr><td>{r.type}</td><td>{r.host}</td><td>{escape(r.value)}</td><td><button>{t.copy}</button></td></tr>\n" for r in records
+        f"<tr><td>{r.type}</td><td>{r.host}</td><td>{escape(r.value)}</td><td><button>{t.copy}</button></td></tr>\n"
+        for r in records
     )
     return f"<table>{head}\n{rows}</table>"
 

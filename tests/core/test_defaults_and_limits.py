@@ -6,13 +6,13 @@ from dataclasses import asdict, replace
 from typing import Any
 
 import pytest
+from homepath.core.formats.pasted.reader import read_pasted
 
 from homepath.core.asking.walk import MOST_QUESTIONS, Budget, Cut, LostWay, find_cut
 from homepath.core.formats.brief_file import read_brief
 from homepath.core.formats.calendar_file import Appointment, merged, uid
 from homepath.core.formats.contracts.survey import survey_json
 from homepath.core.formats.pasted.brief_text import brief_text
-from homepath.core.formats.pasted.reader import read_pasted
 from homepath.core.formats.pasted.sentences import read_sentence
 from homepath.core.formats.sheet_pages import as_csv, as_markdown, as_page, as_zone
 from homepath.core.formats.site_file import read_notation, read_site

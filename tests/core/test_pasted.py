@@ -10,12 +10,12 @@ import contextlib
 from pathlib import Path
 
 import pytest
+from homepath.core.formats.pasted.reader import read_pasted
 from hypothesis import given
 from hypothesis import strategies as st
 
 from homepath.core.formats.brief_file import read_brief
 from homepath.core.formats.pasted.brief_text import brief_text
-from homepath.core.formats.pasted.reader import read_pasted
 from homepath.core.model.problems import BadInput
 
 CORPUS = Path(__file__).parent / "corpus" / "pasted.txt"
@@ -107,6 +107,7 @@ def test_corpus(name: str, block: str) -> None:
 def _no_line_is_lost(text: str, pasted: object) -> None:
     """Every line with words is in a record, a name server, a doubt, a header or field, or named as unread."""
     from homepath.core.formats.pasted.reader import Pasted, _cells
+
     from homepath.core.formats.pasted.words import field_of, plain
 
     assert isinstance(pasted, Pasted)

@@ -10,7 +10,7 @@ from typing import Annotated
 import typer
 
 from homepath.cli.apps import quiet_app
-from homepath.cli.options import PlainOption
+from homepath.cli.options import JsonOption, PlainOption
 
 app = quiet_app(help="Read, check and show what a builder asks for.", no_args_is_help=True)
 
@@ -48,7 +48,7 @@ def show(file: FileArgument, plain: PlainOption = False) -> None:
 
 @app.command("read")
 def read(
-    file: Annotated[Path | None, typer.Argument(help="Pasted text; without it, standard input.")] = None,
+    file: Annotated[Path | None, typer.Argument(help="Pasted text; without it, or as -, standard input.")] = None,
     builder: Annotated[str, typer.Option(help="The builder's name.")] = "the builder",
     domain: Annotated[
         str | None, typer.Option(help="Your own domain, where the page shows it.", show_default=False)
@@ -56,33 +56,50 @@ def read(
     to: Annotated[
         Path | None, typer.Option("--to", help="Write the brief here. Default: standard output.", show_default=False)
     ] = None,
+    values: Annotated[
+        str, typer.Option(help="What belongs to one site alone: stay as it is, or ask for it in the brief.")
+    ] = "stay",
+    option: Annotated[
+        str | None,
+        typer.Option("--way", metavar="MARK", help="Which of the page's alternatives to take.", show_default=False),
+    ] = None,
     yes: Annotated[bool, typer.Option("--yes", help="Write although something is doubtful.")] = False,
+    json: JsonOption = False,
     plain: PlainOption = False,
 ) -> None:
-    """Text pasted from a builder's page becomes a brief; what could not be read is named line by line."""
+    """A builder's page becomes a brief: pasted text, a saved page, JSON, CSV; every line is accounted for."""
     from homepath.cli import status
+    from homepath.cli.page import pasted_text, settled, values_word
+    from homepath.cli.running import print_json
     from homepath.cli.show.brief import show_reading
     from homepath.cli.show.paper import paper
-    from homepath.core.formats.brief_file import read_brief
-    from homepath.core.formats.pasted.brief_text import brief_text
-    from homepath.core.formats.pasted.reader import read_pasted
-    from homepath.core.model.problems import BadInput, Problem
-    from homepath.files import read_stream, read_text, write_text
+    from homepath.core.formats.contracts.page import page_json
+    from homepath.stations import page as station
+    from homepath.stations.start import read_typed
 
-    text = read_text(file, "the pasted text") if file else read_stream(sys.stdin.buffer, "the pasted text")
-    pasted = read_pasted(text)
-    if not pasted.records and not pasted.nameservers:
-        hint = "copy the whole table or list of records, headers included"
-        raise BadInput(Problem("no record was found in this text", str(file or "standard input"), hint=hint))
-    found = brief_text(pasted, builder, domain)
-    show_reading(paper(plain, sys.stderr), pasted, found)
-    read_brief(found.text, str(to or "the brief"))
-    asking = sys.stdin.isatty() and sys.stderr.isatty()
-    if found.doubts and not yes and (not asking or not typer.confirm("Is it meant so?", err=True)):
-        typer.echo("Nothing was written; add --yes to write it all the same, then edit the file.", err=True)
+    typed = read_typed(domain) if domain else None
+    own = typed.domain.removesuffix(".") if typed else None
+    label = typed.label if typed and typed.label != "www" else ""
+    text = pasted_text(file)
+
+    def once_more(way: str) -> station.PageRead:
+        return station.read(text, builder, domain=own, label=label, option=way, values=values_word(values))
+
+    read = once_more(option or "")
+    if json:
+        print_json(page_json(read.page, read.found))
+    else:
+        show_reading(paper(plain, sys.stderr), read.page, read.found)
+    if read.found is None:
+        typer.echo("Copy the page's whole list of records, its headings included, and try again.", err=True)
+        raise typer.Exit(status.BAD_INPUT)
+    found = read.found if json else settled(read, once_more, yes)
+    if found is None or (found.doubts and not yes and json):
+        if not json:
+            typer.echo("Nothing was written; add --yes to write it all the same, then edit the file.", err=True)
         raise typer.Exit(status.NOT_YET)
     if to:
-        write_text(to, found.text)
+        station.write(found, to)
         typer.echo(f"\nWritten to {to}. {_begin(to)}", err=True)
-    else:
+    elif not json:
         sys.stdout.write(found.text)

@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from homepath.cli.show.paper import Paper
-from homepath.core.formats.pasted.brief_text import BriefText
-from homepath.core.formats.pasted.reader import Pasted
+from homepath.core.formats.pasted.brief_text import BriefText, Row, away_words
+from homepath.core.formats.pasted.page import Page
 from homepath.core.formats.words import many
 from homepath.core.model.brief import Brief, BriefRecord
 from homepath.core.model.times import lasting
@@ -62,20 +62,54 @@ def _rows(records: Sequence[BriefRecord]) -> list[tuple[str, str, str]]:
     return [(each.host, each.type, value) for each in records for value in each.values]
 
 
-def show_reading(sheet: Paper, pasted: Pasted, found: BriefText) -> None:
-    """What was read with its lines, what is doubtful, what was not read."""
-    servers = many(len(pasted.nameservers), "name server", "name servers")
-    sheet.say(f"Read {many(len(found.rows), 'record', 'records')} and {servers}.")
-    sheet.table(
-        [(f"line {lines}", host, rrtype, part, value) for host, rrtype, value, part, lines in found.rows],
-        header=("from", "host", "type", "taken as", "value"),
-    )
-    for server in pasted.nameservers:
-        sheet.say(f"name server {server}", 2)
-    if found.doubts:
+_PARTS = {
+    "apex": "the domain itself",
+    "apex_alias": "the domain itself, by an alias",
+    "www": "www",
+    "www_by_address": "www, where no CNAME can be",
+    "label": "the site's name",
+    "label_by_address": "the site's name, where no CNAME can be",
+    "ownership": "proof of ownership",
+    "further": "besides",
+}
+_MOST_LINES = 60
+
+
+def show_reading(sheet: Paper, page: Page, found: BriefText | None) -> None:
+    """What was read with its lines, what is not wanted, what is doubtful, and what every other line was taken for."""
+    servers = [server for server in page.nameservers if server.mood in ("", "want", "optional")]
+    if found:
+        counted = many(len(servers), "name server", "name servers")
+        sheet.say(f"Read {many(len(found.rows), 'record', 'records')} and {counted}.")
+        sheet.table(
+            [(row.lines, row.record.host, row.record.type, _taken(row), row.record.value) for row in found.rows],
+            header=("from", "name", "type", "taken for", "value"),
+        )
+    else:
+        sheet.say("Nothing that is to be entered was found in this text.")
+    for server in servers:
+        sheet.say(f"line {server.line}  name server {server.name}", 2)
+    if away := away_words(page):
+        sheet.heading("Not to be entered, as the page says it")
+        sheet.table([(said, record) for said, record in away])
+    doubts = found.doubts if found else page.doubts
+    if doubts:
         sheet.heading("Doubtful")
-        for doubt in found.doubts:
+        for doubt in doubts:
             sheet.say(doubt, 2)
-    if pasted.unread:
-        sheet.heading("No record was seen in these lines")
-        sheet.table([(f"line {line.number}", line.text.strip()[:70]) for line in pasted.unread])
+    if notes := found.notes if found else page.notes:
+        sheet.heading("Worth knowing")
+        for note in notes:
+            sheet.say(note, 2)
+    others = [line for line in page.lines if line.use != "record"]
+    if others:
+        sheet.heading("The other lines")
+        sheet.table([(f"line {line.number}", line.use, line.text[:70]) for line in others[:_MOST_LINES]])
+        if len(others) > _MOST_LINES:
+            sheet.say(f"and {len(others) - _MOST_LINES} more; `homepath brief read --json` lists them all.", 2)
+
+
+def _taken(row: Row) -> str:
+    said = _PARTS.get(row.part, row.part)
+    option = f", way {row.record.option.removeprefix('or')}" if row.record.option not in ("", "if") else ""
+    return said + (", optional" if row.record.mood == "optional" else "") + option

@@ -23,7 +23,7 @@ from homepath.core.model.brief import (
 )
 from homepath.core.model.names import absolute
 from homepath.core.model.times import seconds_in
-from homepath.core.model.values import canonical, check_host_target
+from homepath.core.model.values import canonical, check_host_target, text_value
 
 FORMAT = "homepath.brief/1"
 PLACE = re.compile(r"\{([A-Za-z_][A-Za-z0-9_]*)\}")
@@ -56,7 +56,7 @@ def _record(
 def _check_value(rrtype: str, value: str) -> None:
     """Check a value with its places filled by an example. Raises ValueError."""
     example = PLACE.sub("x1", value)
-    read = canonical(rrtype, f'"{example}"' if rrtype == "TXT" else example, ".")
+    read = canonical(rrtype, text_value(example) if rrtype == "TXT" else example, ".")
     if rrtype == "CNAME":
         check_host_target(read)
 
@@ -164,7 +164,7 @@ def _brief(
 _TTL = Field(number(0, MOST_TTL), None)
 _HOST = Field(text(host), "@")
 _RECORD = {
-    "type": Field(one_of("A", "AAAA", "CNAME", "TXT", "MX", "CAA", "SRV")),
+    "type": Field(one_of("A", "AAAA", "CNAME", "TXT", "MX", "CAA", "SRV", "HTTPS")),
     "values": Field(list_of(text(), least=1)),
     "host": _HOST,
     "ttl": _TTL,

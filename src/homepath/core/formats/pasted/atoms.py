@@ -23,6 +23,7 @@ from homepath.core.formats.pasted.kinds import (
     is_textlike,
     special_type,
 )
+from homepath.core.formats.pasted.lexicon.sentences import APEX_WORDS, LOOSE_FIELDS
 from homepath.core.formats.pasted.words import bare, field_words, fold, phrases_of, stems, ttl_seconds
 
 AtomKind = Literal[
@@ -81,19 +82,7 @@ def _field_pattern() -> re.Pattern[str]:
     return re.compile(rf"(?<!\w)(?:{spaced})(?!\w)|{free}")
 
 
-_LOOSE_FIELDS = frozenset(
-    bare(word)
-    for word in (
-        "record|records|to|ip|registro|registros|registo|enregistrement|post|rekord|záznam|tietue|entry|eintrag|text|data"
-        "|use|domain|result|is|from|alias|source|quelle|zapis|запись|запис|soort|clase|kind|art|ad|alan|date|datos|cel|obsah"
-        "|servidor|server|palvelin|vert|druh|vrsta|вид|label|prefix|lifetime|address|ip address|ipv4 address|ipv6 address"
-        "|ip-adresse|ip-adress|adresse|adress|adres|adresa|adresă|indirizzo|endereço|dirección|osoite|ip-osoite|subdomain"
-        "|subdomäne|subdominio|domain name|nombre de dominio|nom de domaine|sous-domaine|testo|texte|texto|tekst|teksti"
-        "|dns host|mail server|entries|indirizzo ip|dirección ip|endereço ip|ip adresi|レコード|이름|地址|entrada|ipv4|ipv6|txt"
-        "|domínio|домен|hostname (host)|type post|post type|tip|ime|メール"
-    ).split("|")
-)
-"""Names of fields that are common words in sentences too."""
+_LOOSE_FIELDS = frozenset(map(bare, LOOSE_FIELDS))
 
 
 def _no_spaces(word: str) -> bool:
@@ -102,18 +91,17 @@ def _no_spaces(word: str) -> bool:
 
 @cache
 def _apex_pattern() -> re.Pattern[str]:
-    words = [word for word in phrases_of("APEX") if len(word) > (3 if word.isascii() else 1) and " " in word or word in _APEX_WORDS]  # noqa: E501
+    words = [
+        word
+        for word in phrases_of("APEX")
+        if (len(word) > (3 if word.isascii() else 1) and " " in word) or word in APEX_WORDS
+    ]
     words = [word for word in words if word not in ("your domain", "the domain", "your domain name")]
     free = [word for word in phrases_of("APEX") if not word.isascii() and _no_spaces(word) and len(word) > 2]
     spaced = "|".join(re.escape(word) for word in sorted(words, key=len, reverse=True))
-    return re.compile(rf"(?<!\w)(?:{spaced})(?!\w)" + "".join(f"|{re.escape(w)}" for w in sorted(free, key=len, reverse=True)))  # noqa: E501
-
-
-_APEX_WORDS = (
-    "apex", "root", "stammdomain", "hauptdomain", "apex-domain", "wurzeldomain", "rootdomein", "hoofddomein", "rotdoman",
-    "rotdomanen", "roddomaene", "rotdomene", "rotdomenet", "roddomaenet", "juuriverkkotunnus", "juuridomain", "gyokerdomain",
-    "fodomain", "root-domain", "hauptdomane", "huvuddomanen", "hoveddomaenet",
-)  # fmt: skip
+    return re.compile(
+        rf"(?<!\w)(?:{spaced})(?!\w)" + "".join(f"|{re.escape(w)}" for w in sorted(free, key=len, reverse=True))
+    )
 
 
 def atoms_of(text: str) -> tuple[Atom, ...]:
@@ -125,9 +113,11 @@ def atoms_of(text: str) -> tuple[Atom, ...]:
             found.append(atom)
     if not text.isascii():
         taken = [(atom.at, atom.end) for atom in found]
-        for match in _UNICODE_HOST.finditer(text):
-            if is_fqdn(match[0]) and not any(at < match.end() and match.start() < end for at, end in taken):
-                found.append(Atom("fqdn", match[0], match.start(), match.end()))
+        found += [
+            Atom("fqdn", match[0], match.start(), match.end())
+            for match in _UNICODE_HOST.finditer(text)
+            if is_fqdn(match[0]) and _free(match, taken)
+        ]
     taken = [(atom.at, atom.end) for atom in found if atom.kind not in ("type", "number", "stop", "and")]
     same = bare(text)
     plain = same if len(same) == len(text) else fold(text)
@@ -137,16 +127,22 @@ def atoms_of(text: str) -> tuple[Atom, ...]:
     return _apart(found)
 
 
+def _free(match: re.Match[str], taken: list[tuple[int, int]]) -> bool:
+    return not any(at < match.end() and match.start() < end for at, end in taken)
+
+
 def _words(plain: str, taken: list[tuple[int, int]]) -> list[Atom]:
-    found = []
-    for match in _field_pattern().finditer(plain):
-        if not any(at < match.end() and match.start() < end for at, end in taken):
-            found.append(Atom("field", field_words()[match[0]][0], match.start(), match.end()))
-    for match in _apex_pattern().finditer(plain):
-        if not any(at < match.end() and match.start() < end for at, end in taken):
-            found.append(Atom("apex", "@", match.start(), match.end()))
-    for at, end in stems("AND").find(plain):
-        found.append(Atom("and", "and", at, end))
+    found = [
+        Atom("field", field_words()[match[0]][0], match.start(), match.end())
+        for match in _field_pattern().finditer(plain)
+        if _free(match, taken)
+    ]
+    found += [
+        Atom("apex", "@", match.start(), match.end())
+        for match in _apex_pattern().finditer(plain)
+        if _free(match, taken)
+    ]
+    found += [Atom("and", "and", at, end) for at, end in stems("AND").find(plain)]
     return found
 
 
@@ -221,7 +217,7 @@ def _quoted(inner: str, at: int, end: int) -> Atom | None:
         return Atom("host", inner.lower(), at, end, True)
     if is_fqdn(inner):
         return Atom("fqdn", inner, at, end, True)
-    if inner.translate(_LOOKALIKE).upper() in RECORD_TYPES and len(inner) > 1 or inner == "A":
+    if (inner.translate(_LOOKALIKE).upper() in RECORD_TYPES and len(inner) > 1) or inner == "A":
         return Atom("type", inner.upper(), at, end, True)
     if is_textlike(inner):
         return Atom("text", inner, at, end, True)
@@ -254,12 +250,35 @@ def _beside_record(text: str, at: int, end: int) -> bool:
         return True
     before = _BEFORE.search(text[:at])
     word = bare(before[1]) if before else ""
-    if word in records or word in ("type", "typ", "tipo", "тип", "tur", "тип", "tipus", "tyyppi") or any(word.endswith(w) for w in _GLUED_RECORDS):  # noqa: E501
+    if (
+        word in records
+        or word in ("type", "typ", "tipo", "тип", "tur", "тип", "tipus", "tyyppi")
+        or any(word.endswith(w) for w in _GLUED_RECORDS)
+    ):
         return True
-    return text[max(0, at - 1) : at] in "(（「“\"" and text[end : end + 1] in ")）」”\"" and end - at <= 5 and at > 0
+    return text[max(0, at - 1) : at] in '(（「“"' and text[end : end + 1] in ')）」”"' and end - at <= 5 and at > 0
 
 
-_GLUED_RECORDS = tuple(bare(word) for word in ("レコード", "记录", "記錄", "레코드", "record", "eintrag", "post", "запис", "رکورد", "سجل", "רשומ", "tietue", "rekord", "zaznam", "kayd"))  # noqa: E501
+_GLUED_RECORDS = tuple(
+    bare(word)
+    for word in (
+        "レコード",
+        "记录",
+        "記錄",
+        "레코드",
+        "record",
+        "eintrag",
+        "post",
+        "запис",
+        "رکورد",
+        "سجل",
+        "רשומ",
+        "tietue",
+        "rekord",
+        "zaznam",
+        "kayd",
+    )
+)
 
 
 def _is_version(before: str) -> bool:

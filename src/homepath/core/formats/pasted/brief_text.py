@@ -3,165 +3,179 @@
 from __future__ import annotations
 
 import re
-from collections import Counter
-from dataclasses import dataclass
-from typing import Any
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Any, Literal
 
-from homepath.core.formats.brief_file import FORMAT
-from homepath.core.formats.pasted.reader import Pasted, PastedRecord
-from homepath.core.formats.pasted.words import places_in
-from homepath.core.model.names import BadName, absolute, labels
-from homepath.core.model.records import LED_TO
-from homepath.core.model.values import BadValue, canonical
+from homepath.core.formats.brief_file import FORMAT, PLACE
+from homepath.core.formats.pasted.page import Page, PastedRecord
+from homepath.core.formats.pasted.parts import Part, Parts, Placed, parts_of, where
+from homepath.core.model.visible import visible
 
-_PROOF = re.compile(r"verif|owner|proof|confirm|challenge|site-?code|claim", re.I)
-_SPF = re.compile(r"^v=(spf1|dkim1|dmarc1)", re.I)
+Values = Literal["stay", "ask"]
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """A record as it was taken: its lines, and the part of the brief that it became."""
+
+    record: PastedRecord
+    part: Part
+    lines: str
 
 
 @dataclass(frozen=True, slots=True)
 class BriefText:
-    """The file, what each record became (host, type, value, part of the brief, its lines), and the doubts."""
+    """The file, what each record became, what must be settled before it is used, and what was assumed.
+
+    `values`: what the brief asks for, with the page's own value where the page has one. `options`: the marks of
+    alternatives of which only one can be taken.
+    """
 
     text: str
-    rows: tuple[tuple[str, str, str, str, str], ...]
+    rows: tuple[Row, ...]
     doubts: tuple[str, ...]
+    notes: tuple[str, ...]
+    values: dict[str, str]
+    options: tuple[str, ...] = ()
 
 
-def brief_text(pasted: Pasted, builder: str, domain: str | None = None) -> BriefText:
-    """A brief that says what was read; names under a stand-in domain become relative to one's own."""
-    doubts = list(pasted.doubts)
-    stand_ins = _stand_ins(pasted.records, domain, doubts)
-    parts: dict[str, list[dict[str, Any]]] = {}
-    rows, asked = [], []
-    for record in pasted.records:
-        host = _host(record.host, stand_ins)
-        value, names = places_in(record.value)
-        host, more = places_in(host)
-        value = _absolute_target(record.type, value)
-        if trouble := _trouble(record.type, value):
-            doubts.append(f"line {record.lines[-1]}: {trouble}; the record was left out")
-            continue
-        part = _part(record.type, host, value)
-        asked += [*names, *more]
-        _put(parts.setdefault(part, []), record, host, value)
-        where = ", ".join(map(str, sorted(set(record.lines))))
-        rows.append((host, record.type, value, part, where))
-        if part == "further" and record.type == "CNAME":
-            doubts.append(
-                f"line {where}: it is not known what the CNAME at {host} is for; it was taken as a further record"
-            )
-    return BriefText(_write(builder, parts, pasted.nameservers, asked), tuple(rows), tuple(doubts))
+def brief_text(page: Page, builder: str, *, label: str = "", option: str = "", values: Values = "stay") -> BriefText:
+    """A brief that says what was read. `values`: what belongs to one site stays, or is asked for. `option`: which of the
+    page's alternatives. What the page does not say is not in it."""
+    parts = parts_of(page, label, option)
+    asked: dict[str, str] = {}
+    if values == "ask":
+        parts = _with_places(parts, asked)
+    for each in parts.placed:
+        for name in PLACE.findall(f"{each.record.host} {each.record.value}"):
+            if name != "domain":
+                asked.setdefault(name, "")
+    rows = tuple(Row(each.record, each.part, where(each.record)) for each in parts.placed)
+    doubts = (*page.doubts, *parts.doubts)
+    text = _write(builder, parts, asked)
+    return BriefText(text, rows, doubts, (*page.notes, *parts.notes), asked, parts.options)
 
 
-def _stand_ins(records: tuple[PastedRecord, ...], domain: str | None, doubts: list[str]) -> list[str]:
-    """The domains that stand for one's own in host fields: the given one, and whatever most full hosts end with."""
-    found = [domain.lower().strip(".")] if domain else []
-    tails: Counter[str] = Counter()
-    for record in records:
-        try:
-            parts = labels(absolute(record.host)) if record.host not in ("@", "*") else []
-        except BadName:
-            continue
-        if len(parts) > 1 and not any(part.startswith("_") for part in parts[-2:]) and parts[-1].isalpha():
-            tails[".".join(parts[-2:])] += 1
-    for tail, _ in tails.most_common():
-        if tail not in found and not any(tail in known for known in found):
-            found.append(tail)
-            doubts.append(f"{tail} in the host column was taken to stand for your own domain")
-    return found
+_SHARED = ("www", "sites", "edge", "host", "hosting", "proxy", "custom", "connect", "cname", "domains", "web", "dns")
+"""First labels of targets that all customers of a builder share."""
 
 
-def _host(host: str, stand_ins: list[str]) -> str:
-    plain = host.lower().strip().rstrip(".")
-    for own in stand_ins:
-        if plain == own:
-            return "@"
-        if plain.endswith("." + own):
-            return plain[: -len(own) - 1]
-    return "@" if plain in ("", "@", "root", "(blank)", "(empty)", "blank", "none") else plain
+def _with_places(parts: Parts, asked: dict[str, str]) -> Parts:
+    """The values that belong to one site as places to fill: the account in a target, the code of a proof."""
+    found: dict[str, str] = {}
+    for each in parts.placed:
+        value = each.record.value
+        if each.part in ("www", "label", "apex_alias") and each.record.type in ("CNAME", "ALIAS"):
+            first, _, rest = value.partition(".")
+            if rest.count(".") >= 2 and re.fullmatch(r"[a-z0-9-]+", first) and first not in _SHARED:
+                found.setdefault("account", first)
+        if each.part == "ownership" or each.purpose == "proof of ownership":
+            if each.record.type == "TXT":
+                code = re.split(r"[=:]", value, maxsplit=1)[-1].strip()
+                found.setdefault("code", code)
+            elif re.search(r"[0-9]", each.record.host):
+                found.setdefault("code", each.record.host.removeprefix("_"))
+    asked |= found
+
+    def filled(text: str, part: Part) -> str:
+        for name, value in found.items():
+            if name == "code" and part in ("ownership", "further") and value:
+                text = text.replace(value, "{code}")
+            elif name == "account" and part != "ownership" and text.startswith(f"{value}."):
+                text = "{account}" + text[len(value) :]
+        return text
+
+    placed = tuple(
+        Placed(
+            replace(each.record, host=filled(each.record.host, each.part), value=filled(each.record.value, each.part)),
+            each.part,
+            each.purpose,
+        )
+        for each in parts.placed
+    )
+    return replace(parts, placed=placed)
 
 
-def _absolute_target(rrtype: str, value: str) -> str:
-    return f"{value.rstrip('.').lower()}." if rrtype == "CNAME" else value
+def _sets(records: Sequence[PastedRecord]) -> list[dict[str, Any]]:
+    """Records of one type and name as one set, in the page's order."""
+    found: dict[tuple[str, str, bool], dict[str, Any]] = {}
+    for each in records:
+        optional = each.mood == "optional"
+        one = found.setdefault(
+            (each.type, each.host, optional),
+            {"type": each.type, "host": each.host, "values": [], "ttl": each.ttl, "optional": optional},
+        )
+        one["values"].append(each.value)
+        one["ttl"] = each.ttl if one["ttl"] is None else one["ttl"]
+    return list(found.values())
 
 
-def _trouble(rrtype: str, value: str) -> str | None:
-    example = re.sub(r"\{[a-z_0-9]+\}", "x1", value)
-    try:
-        canonical(rrtype, f'"{example}"' if rrtype == "TXT" and not example.startswith('"') else example, "x.")
-    except BadValue as error:
-        return str(error)
-    return None
+_ASK = {
+    "account": "The short name in your site's free address, as the builder shows it",
+    "code": "The code that proves the domain is yours, as the builder shows it",
+}
 
 
-def _part(rrtype: str, host: str, value: str) -> str:
-    if host == "@" and rrtype in ("A", "AAAA"):
-        return "apex"
-    if host == "www" and rrtype in LED_TO:
-        return "www"
-    if rrtype in ("TXT", "CNAME") and not _SPF.match(value) and (_PROOF.search(host) or _PROOF.search(value)):
-        return "ownership" if host != "@" or rrtype == "TXT" else "further"
-    if rrtype == "TXT" and not _SPF.match(value) and (host == "@" or host.startswith("_")):
-        return "ownership"
-    return "further"
-
-
-def _put(sets: list[dict[str, Any]], record: PastedRecord, host: str, value: str) -> None:
-    same = next((each for each in sets if (each["type"], each["host"]) == (record.type, host)), None)
-    if same and record.type != "CNAME":
-        if value not in same["values"]:
-            same["values"].append(value)
-        return
-    if same is None or value not in same["values"]:
-        sets.append({"type": record.type, "host": host, "values": [value], "ttl": record.ttl})
-
-
-def _write(builder: str, parts: dict[str, list[dict[str, Any]]], nameservers: tuple[str, ...], asked: list[str]) -> str:
+def _write(builder: str, parts: Parts, asked: dict[str, str]) -> str:
     import tomlkit
 
     document = tomlkit.document()
-    document.add(tomlkit.comment("Read from a builder's page. Check it before you use it."))
+    document.add(tomlkit.comment("Read from a builder's page. What the page does not say is not here."))
     document["format"] = FORMAT
     document["builder"] = builder
     if asked:
         values = tomlkit.table(is_super_table=True)
-        for name in dict.fromkeys(asked):
+        for name, example in asked.items():
             one = tomlkit.table()
-            one["ask"] = f"Your {name.replace('_', ' ')}, as the builder shows it"
+            one["ask"] = _ASK.get(name, f"Your {name.replace('_', ' ')}, as the builder shows it")
+            if example:
+                one["example"] = example
             values[name] = one
         document["values"] = values
-    if "ownership" in parts:
-        proofs = tomlkit.aot()
-        for each in parts["ownership"]:
-            for value in each["values"]:
-                proofs.append(_table({"type": each["type"], "host": each["host"], "value": value, "ttl": each["ttl"]}))
-        document["ownership"] = proofs
-    if "further" in parts:
-        more = tomlkit.aot()
-        for each in parts["further"]:
-            more.append(_table({**each, "purpose": _purpose(each)}))
-        document["further"] = more
-    routes = tomlkit.table(is_super_table=True)
-    records = tomlkit.table()
-    for part in ("apex", "www"):
-        if part in parts:
-            records[part] = _inline(parts[part])
-    if "www" in parts and all(each["type"] == "CNAME" for each in parts["www"]):
-        records["label"] = _inline(parts["www"])
-    routes["records"] = records
-    if nameservers:
-        servers = tomlkit.table()
-        servers["servers"] = [f"{name}." for name in nameservers]
-        routes["nameservers"] = servers
-    document["routes"] = routes
+    if proofs := parts.of("ownership"):
+        tables = tomlkit.aot()
+        for each in proofs:
+            tables.append(_table({"type": each.type, "host": each.host, "value": each.value, "ttl": each.ttl}))
+        document["ownership"] = tables
+    if further := [each for each in parts.placed if each.part == "further"]:
+        document["further"] = _further(further)
+    if routes := _routes(parts):
+        document["routes"] = routes
     return tomlkit.dumps(document)
 
 
-def _purpose(each: dict[str, Any]) -> str:
-    if each["type"] == "MX":
-        return "mail"
-    text = " ".join([each["host"], *each["values"]]).lower()
-    return "mail authentication" if "_domainkey" in text or "v=spf1" in text or "_dmarc" in text else "other"
+def _further(placed: Sequence[Placed]) -> Any:
+    import tomlkit
+
+    tables = tomlkit.aot()
+    for purpose in dict.fromkeys(each.purpose for each in placed):
+        for one in _sets([each.record for each in placed if each.purpose == purpose]):
+            values = one["values"] if one["type"] != "CNAME" else one["values"][:1]
+            shown = {"type": one["type"], "host": one["host"], "values": values, "ttl": one["ttl"], "purpose": purpose}
+            tables.append(_table({**shown, "optional": True} if one["optional"] else shown))
+    return tables
+
+
+def _routes(parts: Parts) -> Any:
+    import tomlkit
+
+    routes = tomlkit.table(is_super_table=True)
+    records = tomlkit.table()
+    for part in ("apex", "www", "label", "www_by_address", "label_by_address"):
+        if found := parts.of(part):
+            records[part] = _inline(_sets(found))
+    if alias := parts.of("apex_alias"):
+        records["apex_alias"] = alias[0].value
+    if "www" in records and "label" not in records and all(each.type == "CNAME" for each in parts.of("www")):
+        records["label"] = _inline(_sets(parts.of("www")))
+    if records:
+        routes["records"] = records
+    if parts.nameservers:
+        servers = tomlkit.table()
+        servers["servers"] = [f"{server.name}." for server in parts.nameservers]
+        routes["nameservers"] = servers
+    return routes if records or parts.nameservers else None
 
 
 def _table(values: dict[str, Any]) -> Any:
@@ -174,15 +188,26 @@ def _table(values: dict[str, Any]) -> Any:
     return table
 
 
-def _inline(sets: list[dict[str, Any]]) -> Any:
+def _inline(sets: Sequence[dict[str, Any]]) -> Any:
     import tomlkit
 
     rows = tomlkit.array()
     for each in sets:
         row = tomlkit.inline_table()
-        for key in ("type", "values", "ttl"):
-            if each[key] is not None:
-                row[key] = each[key]
+        row["type"] = each["type"]
+        row["values"] = each["values"][:1] if each["type"] == "CNAME" else each["values"]
+        if each["ttl"] is not None:
+            row["ttl"] = each["ttl"]
+        if each["optional"]:
+            row["optional"] = True
         rows.append(row)
     rows.multiline(True)
     return rows
+
+
+def away_words(page: Page) -> list[tuple[str, str]]:
+    """What the page says of records that are not to be entered: what is to be done with each, and the record."""
+    said = {"delete": "to be deleted", "current": "what is there now", "keep": "to stay as it is"}
+    return [
+        (said[each.mood], visible(f"{each.type} {each.host} {each.value}")) for each in page.away if each.mood in said
+    ]

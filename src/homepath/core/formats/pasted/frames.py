@@ -74,7 +74,7 @@ def unrolled(chain: Chain) -> list[Any]:
 
 @dataclass(frozen=True, slots=True)
 class Outcome:
-    """What a machine has made so far: records, servers, what was lost, and the score. `digest`: tells outcomes apart."""
+    """What a machine has made so far: records, servers, losses, and the score. `digest` tells outcomes apart."""
 
     told: Chain = None
     servers: Chain = None
@@ -149,7 +149,9 @@ class Machine:
         if not frame.fresh and slot == (frame.first or slot):
             kept = () if slot == "host" or frame.first == slot == "type" else frame.hosts
             types = frame.types if slot == "host" and frame.first != "host" else ()
-            self.frame = Frame(types=types if slot != "type" else (), hosts=kept if slot == "value" else (), first=frame.first)
+            self.frame = Frame(
+                types=types if slot != "type" else (), hosts=kept if slot == "value" else (), first=frame.first
+            )
         if not self.frame.first:
             self.frame = replace(self.frame, first=slot)
         if line not in self.frame.lines:
@@ -171,6 +173,8 @@ class Machine:
 
     def _host(self, piece: Piece) -> None:
         if "host" in self.frame.fresh and not self.frame.values:
+            if plain_host(piece.text) in map(plain_host, self.frame.hosts):
+                return
             if piece.joined:
                 self.frame = replace(self.frame, hosts=tuple(dict.fromkeys((*self.frame.hosts, piece.text))))
                 self._fresh("host", piece, again=True)
@@ -218,7 +222,6 @@ class Machine:
             fresh=frame.fresh | {slot},
             sure=frame.sure + (piece.sure if not again else 0.3),
             lines=tuple(dict.fromkeys((*frame.lines, piece.line))),
-            mood=frame.mood if slot != "value" else frame.mood,
         )
 
     def _lose(self, line: int, what: str, weight: float) -> None:
@@ -277,7 +280,7 @@ def strength(value: str) -> float:
     """How much a text looks like a value at all."""
     if addresses(value) or special_type(value):
         return 2.0
-    return 1.5 if is_fqdn(value) or is_textlike(value) else 0.0
+    return 1.5 if is_fqdn(value) or is_textlike(value) else -1.0
 
 
 def _types(frame: Frame, around: Around, value: str) -> tuple[tuple[str, ...], float]:

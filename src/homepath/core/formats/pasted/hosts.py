@@ -46,7 +46,14 @@ def plain_host(text: str) -> str | None:
         if outer == "@" or inner is None or outer == inner or not re.search(r"\s", inside[1].strip()):
             return outer
         return outer or inner
-    parts = [part for part in re.split(r"\s*(?:/|,|\bor\b|\boder\b|\bou\b|\bo\b|\bof\b|\beller\b|\blub\b|\bnebo\b|\bили\b|または|或|또는)\s*", words) if part]
+    parts = [
+        part
+        for part in re.split(
+            r"\s*(?:/|,|\bor\b|\boder\b|\bou\b|\bo\b|\bof\b|\beller\b|\blub\b|\bnebo\b|\bили\b|または|或|또는)\s*",
+            words,
+        )
+        if part
+    ]
     if len(parts) > 1:
         meant = {plain_host(part) for part in parts}
         return meant.pop() if len(meant) == 1 else None
@@ -55,7 +62,7 @@ def plain_host(text: str) -> str | None:
     lower = words.lower().rstrip(".")
     if re.fullmatch(r"\{[a-z_]*domain[a-z_]*\}", lower):
         return "@"
-    if (tail := re.fullmatch(r"(.+)\.\{[a-z_]*domain[a-z_]*\}", lower)):
+    if tail := re.fullmatch(r"(.+)\.\{[a-z_]*domain[a-z_]*\}", lower):
         return tail[1]
     return lower
 

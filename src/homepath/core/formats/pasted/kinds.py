@@ -24,9 +24,13 @@ _HOST_LABELS = re.compile(rf"(?:{LABEL})(?:\.{LABEL})*\.?")
 _WORDISH = re.compile(r"[^\W_]+")
 
 
+_ICONS = re.compile("^[\\s📋🗑✎✏⧉❐🔗✅❌⚠📄🖉\ufe0f]+|[\\s📋🗑✎✏⧉❐🔗✅❌⚠📄🖉\ufe0f]+$")
+"""Small pictures that stand for buttons and states."""
+
+
 def clean(text: str) -> str:
     """A cell without the quotes, the punctuation and the small signs around it."""
-    text = text.strip().strip("\u200b\u200c\u200d\u2060\ufeff📋🗑✎✏️⧉❐🔗✅❌⚠️⚠📄🖉").strip()
+    text = _ICONS.sub("", text).strip()
     if text[-1:] in ",;，；、":
         text = text[:-1].rstrip()
     if text[-1:] in ".。" and text[:1] in QUOTES and len(text) > 2:
@@ -77,7 +81,22 @@ def _type_in(text: str) -> str | None:
 
 
 def _small(word: str) -> bool:
-    return word.lower() in ("the", "a.", "an", "de", "di", "du", "un", "une", "dns", "host", "type", "typ", "tipo", "new")
+    return word.lower() in (
+        "the",
+        "a.",
+        "an",
+        "de",
+        "di",
+        "du",
+        "un",
+        "une",
+        "dns",
+        "host",
+        "type",
+        "typ",
+        "tipo",
+        "new",
+    )
 
 
 def is_type(text: str) -> bool:
@@ -225,4 +244,3 @@ def field_roles(text: str) -> tuple[str, ...]:
             shared = [role for role in named[0] if all(role in each for each in named)]
             return tuple(shared) or named[0]
     return ()
-

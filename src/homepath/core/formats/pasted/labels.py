@@ -5,7 +5,16 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
-from homepath.core.formats.pasted.kinds import addresses, clean, is_fqdn, is_host_label, is_sure_host, is_textlike, special_type, type_of
+from homepath.core.formats.pasted.kinds import (
+    addresses,
+    clean,
+    is_fqdn,
+    is_host_label,
+    is_sure_host,
+    is_textlike,
+    special_type,
+    type_of,
+)
 from homepath.core.formats.pasted.moods import Mood, Title, mood_of_title, title_of
 from homepath.core.formats.pasted.pieces import Piece, fits, loose, mood_of_action, role_of, value_text
 from homepath.core.formats.pasted.rows import Cell, Row
@@ -143,7 +152,7 @@ def _name_at_end(text: str, exact: bool) -> tuple[int, Title] | None:
     stripped = text.rstrip(" *")
     if type_of(stripped.strip(_TRIM)):
         return None
-    starts = [match.start() for match in re.finditer(r"(?:(?<=^)|(?<=[\s,;|(\[•·]))\S", stripped)]
+    starts = [match.start() for match in re.finditer(r"(?:(?<=^)|(?<=[\s,;|(\[•·]))[^\W\d_]", stripped)]
     for at in starts[-6:]:
         words = stripped[at:]
         if at > 0 and exact and stripped[:at].strip(_TRIM):
@@ -188,8 +197,8 @@ def named_rest(row: Row) -> list[str] | None:
     hit = False
     for cell in row.cells:
         head, mark, rest = cell.text.partition(":")
-        if mark and (rest[:1] in (" ", "") ) and _is_head(head):
-            cells += [head.strip(), *( [rest.strip()] if rest.strip() else [])]
+        if mark and (rest[:1] in (" ", "")) and _is_head(head):
+            cells += [head.strip(), *([rest.strip()] if rest.strip() else [])]
             hit = True
         elif (dash := re.match(r"^(\S+(?:\s\S+)?)\s[–—-]\s(.+)$", cell.text)) and _is_head(dash[1]):
             cells += [dash[1], dash[2]]
@@ -201,4 +210,6 @@ def named_rest(row: Row) -> list[str] | None:
 
 def _is_head(text: str) -> bool:
     text = text.strip()
-    return type_of(text) is not None or is_sure_host(text) or is_phrase("APEX", text) or (is_fqdn(text) and len(text) < 80)
+    return (
+        type_of(text) is not None or is_sure_host(text) or is_phrase("APEX", text) or (is_fqdn(text) and len(text) < 80)
+    )

@@ -39,7 +39,9 @@ def _server_words() -> re.Pattern[str]:
     words = [bare(word) for word in re.split(r"\s*[|\n]\s*", fields.NAMESERVER.strip()) if len(word) > 2]
     spaced = "|".join(sorted((re.escape(w) for w in words if w.isascii() or not _unspaced(w)), key=len, reverse=True))
     free = "|".join(re.escape(w) for w in words if not w.isascii() and _unspaced(w))
-    return re.compile(rf"(?<!\w)(?:{spaced})(?:s|n|e|er|ów|y|ů|u|i|a|en|ne|na|ene|et|jen|ia|imiin|eket|ele|ere|lerini|leri)?(?!\w)|{free}")
+    return re.compile(
+        rf"(?<!\w)(?:{spaced})(?:s|n|e|er|ów|y|ů|u|i|a|en|ne|na|ene|et|jen|ia|imiin|eket|ele|ere|lerini|leri)?(?!\w)|{free}"
+    )
 
 
 def _unspaced(word: str) -> bool:
@@ -51,7 +53,9 @@ def names_servers(text: str) -> bool:
     return bool(_server_words().search(bare(text)))
 
 
-_OPTION = re.compile(r"^(?P<word>\D+?)\s*[#:]?\s*(?P<mark>[0-9]{1,2}|[A-Ha-h]|[IVX]{1,4}|[一二三甲乙ㄱㄴ①②③])(?=[\s:.)、：\-–—]|$)")
+_OPTION = re.compile(
+    r"^(?P<word>\D+?)\s*[#:]?\s*(?P<mark>[0-9]{1,2}|[A-Ha-h]|[IVX]{1,4}|[一二三甲乙ㄱㄴ①②③])(?=[\s:.)、：\-–—]|$)"
+)
 
 
 def option_of(text: str) -> str:
@@ -62,7 +66,9 @@ def option_of(text: str) -> str:
     match = _OPTION.match(text.strip(" *#"))
     if match and bare(match["word"]).strip() in phrases_of("OPTION"):
         return match["mark"].upper()
-    joined = re.match(r"^(?P<word>方案|方法|方式|选项|選項|オプション|옵션|방법)\s*(?P<mark>[0-9A-Ha-h一二三①②③])", text.strip())
+    joined = re.match(
+        r"^(?P<word>方案|方法|方式|选项|選項|オプション|옵션|방법)\s*(?P<mark>[0-9A-Ha-h一二三①②③])", text.strip()
+    )
     if joined:
         return joined["mark"].upper()
     front = re.match(r"^(?P<mark>[0-9]{1,2}|[A-H])[.)]?\s+(?P<word>[^\W\d_]+)", text.strip())
@@ -82,7 +88,12 @@ def _or_words() -> frozenset[str]:
 @lru_cache(maxsize=8192)
 def _starts_with_or(text: str) -> bool:
     found = stems("OR").find(fold(text))
-    return bool(found) and found[0][0] == 0 and len(bare(text).split()[0].strip(",:")) > 1 and bare(text).split()[0].strip(",:") not in ("of", "ou", "si", "eve")  # noqa: E501
+    return (
+        bool(found)
+        and found[0][0] == 0
+        and len(bare(text).split()[0].strip(",:")) > 1
+        and bare(text).split()[0].strip(",:") not in ("of", "ou", "si", "eve")
+    )
 
 
 def lead_of(row: Row) -> Lead | None:

@@ -144,11 +144,18 @@ def _speaks_of_what_follows_last(text: str) -> bool:
     folded = fold(text)
     following = stems("FOLLOWING").find(folded)
     verbs = [event for event in events(text) if event.kind == "REPLACE"]
-    if verbs and re.search(r"\b(?:with|by|to|durch|mit|in|auf|par|por|con|com|door|met|med|till|til|na|za|cu|на|σε|με)\s*:?$", folded):
+    if verbs and re.search(
+        r"\b(?:with|by|to|durch|mit|in|auf|par|por|con|com|door|met|med|till|til|na|za|cu|на|σε|με)\s*:?$", folded
+    ):
         return True
     if not following or not verbs:
         return False
-    return bool(re.search(r"\b(?:with|by|to|durch|mit|in|auf|par|por|con|com|door|met|med|till|til|na|za|przez|cu|на|σε|με|ile|بـ|ב)\b|を|로|으로|以|为|成", folded[verbs[0].end : following[-1][1]]))  # noqa: E501
+    return bool(
+        re.search(
+            r"\b(?:with|by|to|durch|mit|in|auf|par|por|con|com|door|met|med|till|til|na|za|przez|cu|на|σε|με|ile|بـ|ב)\b|を|로|으로|以|为|成",
+            folded[verbs[0].end : following[-1][1]],
+        )
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -182,7 +189,9 @@ def title_of(text: str) -> Title | None:
     for event in reversed(events(text)):
         rest = rest[: event.at] + " " + rest[event.end :]
     rest = re.sub(r"^[\s:/の的지를을,–-]+|[\s:/の的の,–-]+$", "", rest)
-    rest = re.sub(r"^(?:your|the|dns|in|of|is|de|del|der|die|das|la|le|il|o|a|som|at|here|we|what|must|to|be|for)\s+", "", rest)  # noqa: E501
+    rest = re.sub(
+        r"^(?:your|the|dns|in|of|is|de|del|der|die|das|la|le|il|o|a|som|at|here|we|what|must|to|be|for)\s+", "", rest
+    )
     if mood and not rest:
         return Title(("value",), mood) if mood != "optional" else Title(("other",))
     if roles := field_roles(rest) if rest else ():
@@ -229,4 +238,4 @@ def mood_of_words(text: str) -> Mood:
     worse = [each for each in found if each != "want"]
     if len(set(worse)) > 1 and set(worse) == {"delete", "current"}:
         return "delete"
-    return worse[0] if len(set(found)) == 1 or len(set(worse)) == 1 and "want" not in found else "unsure"
+    return worse[0] if len(set(found)) == 1 or (len(set(worse)) == 1 and "want" not in found) else "unsure"

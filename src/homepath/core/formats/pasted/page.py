@@ -106,7 +106,9 @@ def _check(text: str) -> None:
         raise BadInput(Problem("this is not text: it holds NUL characters", hint="copy the words of the page"))
     if not text.strip():
         raise BadInput(Problem("there is nothing to read: the text is empty", hint="copy the page's list of records"))
-    odd = sum(1 for char in text[:20000] if unicodedata.category(char) in ("Cc", "Co", "Cn") and char not in "\t\n\r\f\v")
+    odd = sum(
+        1 for char in text[:20000] if unicodedata.category(char) in ("Cc", "Co", "Cn") and char not in "\t\n\r\f\v"
+    )
     if odd * 10 > min(len(text), 20000):
         raise BadInput(Problem("this is not text: most of it cannot be shown", hint="copy the words of the page"))
 
@@ -134,7 +136,8 @@ class _Judge:
             doubts += [f"{each} in a name is neither your own domain nor the page's example for it" for each in likely]
         elif own and not self.domain:
             notes.append(f"{own[0]} stands for your own domain")
-        kept, away = [], []
+        kept: list[PastedRecord] = []
+        away: list[PastedRecord] = []
         for told in self.found.told:
             record = self._record(told, own, doubts)
             if record is None:
@@ -154,7 +157,11 @@ class _Judge:
     def _record(self, told: Told, own: Sequence[str], doubts: list[str]) -> PastedRecord | None:
         where = _where(told.lines)
         gone = told.mood in NOT_WANTED
-        say = (lambda text: None) if gone else (lambda text: doubts.append(f"{where}: {text}"))
+
+        def say(text: str) -> None:
+            if not gone:
+                doubts.append(f"{where}: {text}")
+
         if told.why:
             say(f"{visible(told.why[0])}; the record was left out")
             return None
@@ -216,15 +223,25 @@ class _Judge:
             said.append(f"line {line} looks like a part of a record: {visible(what)}")
         used = {line for record in kept for line in record.lines}
         for row in self.rows:
-            if self.found.trail.get(row.line) == "not understood" and row.line not in used and self._matters(row, kept, own):
-                said.append(f"line {row.line} holds something like a record that was not understood: {visible(row.text[:80])}")
+            if (
+                self.found.trail.get(row.line) == "not understood"
+                and row.line not in used
+                and self._matters(row, kept, own)
+            ):
+                said.append(
+                    f"line {row.line} holds something like a record that was not understood: {visible(row.text[:80])}"
+                )
         return said
 
     def _matters(self, row: Row, kept: Sequence[PastedRecord], own: Sequence[str]) -> bool:
         """A line that only repeats what other lines say needs no question."""
         from homepath.core.formats.pasted.atoms import atoms_of
 
-        known = {word.rstrip(".") for record in kept for word in (record.value.lower(), record.host, *record.value.lower().split())}
+        known = {
+            word.rstrip(".")
+            for record in kept
+            for word in (record.value.lower(), record.host, *record.value.lower().split())
+        }
         strong = [atom for atom in atoms_of(row.text) if atom.kind in ("address", "special", "text", "type")]
         if row.mark == "long":
             return True
@@ -251,7 +268,11 @@ class _Judge:
         words = "; ".join(visible(f"{t.type or '?'} {t.host or '@'} {t.value}") for t in (ours or theirs)[:3])
         against = "; ".join(visible(f"{t.type or '?'} {t.host or '@'} {t.value}") for t in theirs[:3])
         lines = _where(tuple(sorted({line for told in (*ours, *theirs) for line in told.lines})))
-        how = f"read as {words}, but it could also be {against}" if ours and theirs else f"{words} may or may not be meant"
+        how = (
+            f"read as {words}, but it could also be {against}"
+            if ours and theirs
+            else f"{words} may or may not be meant"
+        )
         return [f"{lines}: {how}"]
 
     def _unseen(self, kept: Sequence[PastedRecord]) -> list[str]:
@@ -329,7 +350,9 @@ def _once(records: Sequence[PastedRecord]) -> list[PastedRecord]:
         option = before.option if before.option == each.option else ""
         lines = tuple(dict.fromkeys((*before.lines, *each.lines)))
         mood = before.mood if before.mood == each.mood else ""
-        found[key] = replace(before, lines=lines, option=option, mood=mood, ttl=before.ttl if before.ttl is not None else each.ttl)
+        found[key] = replace(
+            before, lines=lines, option=option, mood=mood, ttl=before.ttl if before.ttl is not None else each.ttl
+        )
     return list(found.values())
 
 
@@ -343,5 +366,7 @@ def _lookalikes(records: Sequence[PastedRecord], servers: Sequence[Server]) -> l
         for label in name.split("."):
             scripts = {unicodedata.name(char, "?").split()[0] for char in label if char.isalpha()}
             if len(scripts & {"LATIN", "CYRILLIC", "GREEK", "ARMENIAN", "CHEROKEE"}) > 1:
-                said.append(f"line {line}: {visible(name)} mixes letters of two alphabets that look alike: do not enter it before you know why")
+                said.append(
+                    f"line {line}: {visible(name)} mixes letters of two alphabets that look alike: do not enter it before you know why"
+                )
     return said

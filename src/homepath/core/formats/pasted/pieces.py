@@ -315,8 +315,8 @@ def _settle_numbers(cells: Sequence[str], roles: list[tuple[str, str, float] | N
         if int(cells[at]) >= 30:
             roles[at] = ("ttl", cells[at].strip(), 0.8)
     if rrtype not in ("MX", "SRV"):
-        for at, role in enumerate(roles):
-            if role is None and cells[at].strip() in ("0", "-", "—", "–"):
+        for at, found in enumerate(roles):
+            if found is None and cells[at].strip() in ("0", "-", "—", "–"):
                 roles[at] = ("", "", 0.0)
 
 
@@ -354,11 +354,10 @@ def tokens(text: str) -> list[str]:
     found = [re.sub(r"\x00([0-9]+)\x00", lambda m: held[int(m[1])], word) for word in _TOKEN.findall(text)]
     joined: list[str] = []
     for word in found:  # a time keeps its unit, several strings of one text stay together
-        if joined and joined[-1].isdigit() and is_ttl(f"{joined[-1]} {word}") and not word[:1].isdigit():
-            joined[-1] = f"{joined[-1]} {word}"
-        elif joined and joined[-1][:1] == word[:1] == '"':
+        if (joined and joined[-1].isdigit() and is_ttl(f"{joined[-1]} {word}") and not word[:1].isdigit()) or (
+            joined and joined[-1][:1] == word[:1] == '"'
+        ):
             joined[-1] = f"{joined[-1]} {word}"
         else:
             joined.append(word[:-1] if len(word) > 1 and word.endswith(":") and not word.endswith("::") else word)
     return joined
-

@@ -55,7 +55,9 @@ _CHAT = re.compile(
     rf"^\s*(?:[\[(]\s*(?:{_DATE}[,\s]*)?{_STAMP}(?:[,\s]*{_DATE})?\s*[\])]|(?:{_DATE}[,\sT]*)?{_STAMP}(?=[\s,–-]))"
     r"\s*[-–|,]?\s*(?:<?(?P<who>[^\W\d_][\w .'-]{0,30}?)>?\s*:(?=\s|$))?\s*"
 )
-_CHAT_AFTER = re.compile(rf"^\s*[^\W\d_](?:[^\W\d_]|[ '-]){{0,30}}?[\s,]*[\[(]?(?:{_DATE}[,\s]*)?{_STAMP}[\])]?\s*(?::\s+|$)")
+_CHAT_AFTER = re.compile(
+    rf"^\s*[^\W\d_](?:[^\W\d_]|[ '-]){{0,30}}?[\s,]*[\[(]?(?:{_DATE}[,\s]*)?{_STAMP}[\])]?\s*(?::\s+|$)"
+)
 _SPEAKER = re.compile(r"^\s*<(?P<who>[^\W\d_][\w .'-]{0,30})>\s+")
 _STEP = re.compile(
     r"^\s*(?:step|schritt|étape|etape|paso|passo|stap|steg|trin|vaihe|krok|lépés|pas(?:ul)?|шаг|крок|стъпка|βήμα|adım|الخطوة"

@@ -35,16 +35,17 @@ NEAR = 12.0
 @dataclass(slots=True)
 class State:
     """One way of having read the rows so far. `waiting`: fields named on lines of their own, whose values are to come;
-    `turn`: which of them is next."""
+    `turn`: which of them is next; `rested`: a blank line stands behind a record that was whole."""
 
     machine: Machine = field(default_factory=Machine)
     columns: tuple[Column, ...] | None = None
     waiting: tuple[Title, ...] = ()
     turn: int = 0
+    rested: bool = False
     trail: Chain = None
 
     def copy(self) -> State:
-        return State(self.machine.copy(), self.columns, self.waiting, self.turn, self.trail)
+        return State(self.machine.copy(), self.columns, self.waiting, self.turn, self.rested, self.trail)
 
     def mark(self, row: Row, what: str) -> None:
         self.trail = (self.trail, (row.line, what))
@@ -213,6 +214,7 @@ def _gap(state: State) -> None:
     """A blank line: a record that has all it needs ends; what a lead-in said in passing is over."""
     machine = state.machine
     frame, around = machine.frame, machine.around
+    state.rested = state.turn == 0
     if frame.values and (frame.hosts or around.hosts or frame.types or around.types):
         machine.close()
     elif frame.fresh == {"host"} and frame.sure < 1 and not around.types:
@@ -232,7 +234,7 @@ def _steps(state: State, row: Row, ways: Ways) -> list[State]:
     if ways.label and not ways.columns:
         found.append(_as_label(state, row, ways.label))
     if state.waiting and len(row.text) < 600:
-        found += _as_awaited(state, row)
+        found += _as_awaited(state, row, ways)
     if rest := _as_rest(state, row):
         found.append(rest)
     found += [_as_reading(state, row, reading) for reading in ways.readings]
@@ -270,6 +272,9 @@ def _as_reading(state: State, row: Row, reading: Reading, keep_columns: bool = F
     machine.put_all(pieces, mood)
     if reading.closes and reading.layout != "sentence":
         machine.close()
+    if reading.layout == "sentence" and any(piece.role == "value" for piece in pieces):
+        machine.close()
+        machine.frame = Frame()  # the next sentence says its own name
     if machine.around.option != option:
         machine.close()
         machine.around = replace(machine.around, option=option)
@@ -327,7 +332,11 @@ def _at_apex(parts: Sequence[Piece], names: Sequence[Piece]) -> bool:
 
 def _like_server(text: str) -> bool:
     first = text.lower().split(".")[0]
-    return len(text.strip(".").split(".")) > 2 and first.rstrip("0123456789-abcd").rstrip("-") in ("ns", "dns", "n") and first not in ("n", "dns")
+    return (
+        len(text.strip(".").split(".")) > 2
+        and first.rstrip("0123456789-abcd").rstrip("-") in ("ns", "dns", "n")
+        and first not in ("n", "dns")
+    )
 
 
 def _as_labelled(state: State, row: Row, named: Labelled) -> State:
@@ -361,7 +370,7 @@ def _as_label(state: State, row: Row, title: Title) -> State:
     return new
 
 
-def _as_awaited(state: State, row: Row) -> list[State]:
+def _as_awaited(state: State, row: Row, ways: Ways) -> list[State]:
     """A line that is the value of a field named above: of the one next in turn, or of one after it, the others empty."""
     found = []
     text = row.text
@@ -372,15 +381,19 @@ def _as_awaited(state: State, row: Row) -> list[State]:
             continue
         new = state.copy()
         new.turn += skip + 1
-        new.pay(0.8 * skip)
+        new.pay(
+            0.8 * skip
+            + (1.0 if new.rested and len(state.waiting) > 1 else 0.0)
+            + (_said(ways.lead) if ways.lead and ways.lead.mood and ways.lead.firm else 0.0)
+        )
         if role != "other":
             shown = value_text(text) if role == "value" else text
             words = len(text.split())
             sure = 2.0 if words == 1 or role in ("type", "ttl") else 1.4 if words < 4 else 0.8
             if title_of(text) or is_button(text):
-                sure = -1.0  # the name of a field is hardly a field's value
-            elif role == "value" and not strength(shown):
-                sure = min(sure, 0.8)
+                sure = -4.0  # the name of a field is hardly a field's value
+            elif role == "value" and strength(shown) < 0:
+                sure = 0.3 if words == 1 else -1.0
             new.machine.put(Piece(role, shown, row.line, title.mood, sure), _mark(row))
         elif is_button(text) or is_status(text):
             new.pay(0.1)
@@ -391,6 +404,7 @@ def _as_awaited(state: State, row: Row) -> list[State]:
             else:
                 new.machine.close()
                 new.machine.frame = Frame()
+        new.rested = False
         new.mark(row, "value below its name")
         found.append(new)
     return found
@@ -438,7 +452,9 @@ def _around(around: Around, lead: Lead) -> Around:
     mood = around.mood
     if lead.firm and lead.mood:
         mood = lead.mood
-    elif around.mood in NOT_WANTED and (lead.servers or lead.option or (lead.heading and not (lead.types or lead.hosts))):
+    elif around.mood in NOT_WANTED and (
+        lead.servers or lead.option or (lead.heading and not (lead.types or lead.hosts))
+    ):
         mood = "unsure"
     option = around.option
     if lead.option:
@@ -475,4 +491,3 @@ def _give_type(machine: Machine, rrtype: str) -> None:
     for each in reversed(mine):
         out = out.with_told(replace(each, type=each.type or rrtype))
     machine.out = out
-

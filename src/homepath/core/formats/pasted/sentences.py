@@ -6,6 +6,7 @@ import re
 from collections.abc import Sequence
 
 from homepath.core.formats.pasted.atoms import Atom, atoms_of
+from homepath.core.formats.pasted.lexicon.sentences import LABELS, STOP_WORDS
 from homepath.core.formats.pasted.moods import Event, Mood, events
 from homepath.core.formats.pasted.pieces import Piece, Reading
 from homepath.core.formats.pasted.words import bare, fold, phrases_of, stems
@@ -20,12 +21,71 @@ _LABELS = (
     "|[a-z]+[0-9][a-z0-9]*|[a-z0-9]+-[a-z0-9-]+"
 )
 """Labels that people use; other words behind `for` are hardly names."""
-_KNOWN = re.compile(rf"(?<![A-Za-z0-9_.@/-])(?:{_LABELS})(?![A-Za-z0-9_@/-]|\.[A-Za-z0-9_])")
+_KNOWN = re.compile(rf"(?<![A-Za-z0-9_.@/-])(?:{LABELS})(?![A-Za-z0-9_@/-]|\.[A-Za-z0-9_])")
 _VALUES = ("address", "special", "text", "fqdn")
 _LABEL = re.compile(r"\s*[:=]?\s*[\"“„«‘']?([A-Za-z0-9][A-Za-z0-9-]{0,40})[\"”“»’']?(?=\s*(?:[,;.)]|$)|\s+\S)")
-_STOP_WORDS = frozenset(
-    "the your a an it this that our each all host name value type example domain record root field column to and with is for as of in on"
-    " should must box which from server servers dns und mit der die das für et avec y con e com och med og ja na i with".split()
+_KNOWN = re.compile(rf"(?<![A-Za-z0-9_.@/-])(?:{LABELS})(?![A-Za-z0-9_@/-]|\.[A-Za-z0-9_])")
+_VALUES = ("address", "special", "text", "fqdn")
+_LABEL = re.compile(r"\s*[:=]?\s*[\"“„«‘']?([A-Za-z0-9][A-Za-z0-9-]{0,40})[\"”“»’']?(?=\s*(?:[,;.)]|$)|\s+\S)")
+STOP_WORDS = frozenset(
+    [
+        "the",
+        "your",
+        "a",
+        "an",
+        "it",
+        "this",
+        "that",
+        "our",
+        "each",
+        "all",
+        "host",
+        "name",
+        "value",
+        "type",
+        "example",
+        "domain",
+        "record",
+        "root",
+        "field",
+        "column",
+        "to",
+        "and",
+        "with",
+        "is",
+        "for",
+        "as",
+        "of",
+        "in",
+        "on",
+        "should",
+        "must",
+        "box",
+        "which",
+        "from",
+        "server",
+        "servers",
+        "dns",
+        "und",
+        "mit",
+        "der",
+        "die",
+        "das",
+        "für",
+        "et",
+        "avec",
+        "y",
+        "con",
+        "e",
+        "com",
+        "och",
+        "med",
+        "og",
+        "ja",
+        "na",
+        "i",
+        "with",
+    ]
 )
 
 
@@ -73,7 +133,9 @@ def _sentences(atoms: Sequence[Atom]) -> list[list[Atom]]:
 def _one_sentence(
     text: str, atoms: Sequence[Atom], line: int, swapped: bool, own: Sequence[str]
 ) -> tuple[list[Piece], float]:
-    begin = max((at for at in (text.rfind(mark, 0, atoms[0].at) for mark in (". ", "。", "! ", "? ")) if at >= 0), default=-1)
+    begin = max(
+        (at for at in (text.rfind(mark, 0, atoms[0].at) for mark in (". ", "。", "! ", "? ")) if at >= 0), default=-1
+    )
     end_match = re.search(r"[.!?](?:\s|$)|[。！？]", text[atoms[-1].end :])
     end = atoms[-1].end + (end_match.start() if end_match else len(text) - atoms[-1].end)
     start = begin + 1
@@ -100,9 +162,16 @@ def _one_sentence(
         if atom.kind == "and":
             continue
         if role is None:
-            lost += 1.0 if atom.kind in ("address", "special", "text") else 0.3 if atom.kind in ("fqdn", "quoted") else 0.0
+            lost += (
+                1.0 if atom.kind in ("address", "special", "text") else 0.3 if atom.kind in ("fqdn", "quoted") else 0.0
+            )
             continue
-        if pieces and any(before <= at <= atom.at for at in ors) and role in ("type", "value") and any(p.role == "value" for p in pieces):
+        if (
+            pieces
+            and any(before <= at <= atom.at for at in ors)
+            and role in ("type", "value")
+            and any(p.role == "value" for p in pieces)
+        ):
             pieces.append(Piece(OR, "", line))
         sure = 1.7 if field is not None else 0.9
         pieces.append(Piece(role, atom.value, line, moods[number], sure, joined))
@@ -141,18 +210,34 @@ def _speaks_of_servers(text: str) -> bool:
 def _bare_host(text: str, field: Atom, atoms: Sequence[Atom], number: int) -> str | None:
     """A plain word right behind the word for a host: `host shop`, `Name: blog`."""
     following = atoms[number + 1] if number + 1 < len(atoms) else None
-    if field.value != "host" or (following and following.at - field.end <= 6 and following.kind in ("host", "fqdn", "apex", "quoted")):
+    if field.value != "host" or (
+        following and following.at - field.end <= 6 and following.kind in ("host", "fqdn", "apex", "quoted")
+    ):
         return None
     match = _LABEL.match(text, field.end)
-    if match is None or match[1].lower() in _STOP_WORDS or not re.match(r"\s*[:=]|\s*[\"“„«‘']|\s+\S", text[field.end :]):
+    if (
+        match is None
+        or match[1].lower() in STOP_WORDS
+        or not re.match(r"\s*[:=]|\s*[\"“„«‘']|\s+\S", text[field.end :])
+    ):
         return None
     rest = text[match.end(1) :].lstrip(" \"”“»’'")
-    ends = not rest or rest[0] in ",;.)" or bare(rest.split()[0]) in phrases_of("VALUE_BEFORE") | {"and", "und", "et", "y", "e", "with"}
+    ends = (
+        not rest
+        or rest[0] in ",;.)"
+        or bare(rest.split()[0]) in phrases_of("VALUE_BEFORE") | {"and", "und", "et", "y", "e", "with"}
+    )
     return match[1].lower() if ends else None
 
 
 def _role(
-    text: str, atoms: Sequence[Atom], number: int, field: Atom | None, pieces: Sequence[Piece], servers: bool, swapped: bool,
+    text: str,
+    atoms: Sequence[Atom],
+    number: int,
+    field: Atom | None,
+    pieces: Sequence[Piece],
+    servers: bool,
+    swapped: bool,
     own: Sequence[str],
 ) -> str | None:
     atom = atoms[number]
@@ -236,7 +321,11 @@ def _fqdn_role(
 
 def _moods(text: str, atoms: Sequence[Atom], said: Sequence[Event]) -> list[Mood]:
     """What the words around each atom say is to happen with it."""
-    verbs = [event for event in said if event.kind in ("DELETE", "ADD", "KEEP", "REPLACE", "CURRENT", "REQUIRED", "OPTIONAL", "NOT")]
+    verbs = [
+        event
+        for event in said
+        if event.kind in ("DELETE", "ADD", "KEEP", "REPLACE", "CURRENT", "REQUIRED", "OPTIONAL", "NOT")
+    ]
     moods: list[Mood] = ["" for _ in atoms]
     loud = [event for event in verbs if event.kind not in ("ADD", "REQUIRED")]
     values = [at for at, atom in enumerate(atoms) if atom.kind in _VALUES]
@@ -264,7 +353,9 @@ def _governing(atom: Atom, verbs: Sequence[Event], final: bool) -> Event | None:
     before = [event for event in verbs if event.end <= atom.at]
     after = [event for event in verbs if event.at >= atom.end]
     if final:
-        near = [event for event in before if event.kind in ("CURRENT", "REQUIRED", "OPTIONAL") and atom.at - event.end <= 12]
+        near = [
+            event for event in before if event.kind in ("CURRENT", "REQUIRED", "OPTIONAL") and atom.at - event.end <= 12
+        ]
         if near and not any(event.kind in ("DELETE", "ADD", "KEEP") for event in after[:1]):
             return near[-1]
         return after[0] if after else (before[-1] if before else None)
@@ -288,7 +379,9 @@ def _replaced(text: str, atoms: Sequence[Atom], values: Sequence[int], said: Seq
     changes = [event for event in said if event.kind == "REPLACE"]
     if not changes or any(event.kind in ("DELETE", "KEEP", "NOT") for event in said):
         return {}
-    kinds = {("name" if atoms[at].kind == "fqdn" else "address" if atoms[at].kind == "address" else "text") for at in values}
+    kinds = {
+        ("name" if atoms[at].kind == "fqdn" else "address" if atoms[at].kind == "address" else "text") for at in values
+    }
     if len(values) == 2 and len(kinds) == 1:
         return {values[0]: "current", values[1]: "want"}
     if len(values) == 1:

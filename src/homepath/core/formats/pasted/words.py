@@ -10,12 +10,13 @@ from functools import cache
 from homepath.core.formats.pasted.lexicon import fields, moods, phrases
 
 _MARKS = {"’": "'", "ʼ": "'", "`": "'", "ı": "i", "\u0307": ""}
-_UNSPACED = re.compile(r"[\u0900-\u097f\u0e00-\u0e7f\u3040-\u30ff\u3400-\u9fff\uac00-\ud7af\uff66-\uff9f]")
+_UNSPACED = re.compile(r"[\u0e00-\u0e7f\u3040-\u30ff\u3400-\u9fff\uac00-\ud7af\uff66-\uff9f]")
 """Scripts whose words carry particles behind without a space, or have no spaces at all."""
 _PREFIXED = re.compile(r"[\u0590-\u07ff]")
 """Scripts that write `and`, `the`, `to` as a letter in front of a word."""
 
-_WORD = re.compile(r"[^\W_]+(?:['’-][^\W_]+)*")
+_LETTER = r"(?:[^\W_]|[\u0900-\u0963\u0300-\u036f])"
+_WORD = re.compile(rf"{_LETTER}+(?:['’-]{_LETTER}+)*")
 
 
 def fold(text: str) -> str:

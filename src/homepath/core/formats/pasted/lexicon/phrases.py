@@ -100,7 +100,7 @@ EXAMPLE = """
 example | for example | e.g. | eg | such as | for instance | sample | i.e. | beispiel | z. b. | z.b. | zum beispiel | beispielsweise | exemple | par exemple | p. ex. | ejemplo | por ejemplo | p. ej. | esempio | ad esempio | es. | exemplo | por exemplo | p.ex. | voorbeeld | bijvoorbeeld | bijv. | exempel | till exempel | t.ex. | eksempel | for eksempel | f.eks. | esimerkki | esimerkiksi | esim. | przykład | na przykład | np. | příklad | například | např. | príklad | napríklad | példa | például | pl. | exemplu | de exemplu | пример | например | напр. | приклад | наприклад | παράδειγμα | για παράδειγμα | π.χ. | örnek | örneğin | مثال | مثلا | على سبيل المثال | דוגמה | לדוגמה | 例 | 例えば | たとえば | 示例 | 例如 | 比如 | 範例 | 예 | 예시 | 예를 들어 | उदाहरण | contoh | misalnya | ví dụ | chẳng hạn | ตัวอย่าง | เช่น
 """
 
-FORWARDS = "url redirect | redirect | url forward | forward | url redirect record | web forward | web redirect | url | weiterleitung | redirection | redireccionamiento | reindirizzamento | redirecionamento"  # noqa: E501
+FORWARDS = "url redirect | redirect | url forward | forward | url redirect record | web forward | web redirect | url | weiterleitung | redirection | redireccionamiento | reindirizzamento | redirecionamento"
 
 HOST_BEFORE = """
 for | at | named | called | name | host | on | of | from | für | unter | bei | namens | auf. dem. | pour | sur | nommé | appelé | de | para | en | llamado | con. nombre | per | su | chiamato | com. nome | voor | op | genaamd | met. naam | för | på | med. namn | for | med. navn | nimeltä | dla | na | o nazwie | pro | na | s názvem | pre | s názvom | pentru | numit | для | с именем | на | з іменем | за | για | στο | με. όνομα | için | adlı | ل | باسم | عبור | עבור | בשם | untuk | cho | สำหรับ

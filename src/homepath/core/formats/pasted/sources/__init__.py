@@ -13,7 +13,9 @@ def rows_in(text: str, hidden: Hidden) -> list[Row]:
     """The rows of a text, by a real parser where the text, or a part of it, has a real format."""
     if looks_like_html(text):
         return html_rows(text, hidden)
-    text = text.replace("\r\n", "\n").replace("\r", "\n").replace("\u2028", "\n").replace("\x0b", "\n").replace("\f", "\n")
+    text = (
+        text.replace("\r\n", "\n").replace("\r", "\n").replace("\u2028", "\n").replace("\x0b", "\n").replace("\f", "\n")
+    )
     text = "\n".join(unwrapped(line) for line in text.split("\n"))
     if (found := data_rows(text, hidden)) is not None:
         return found

@@ -146,7 +146,12 @@ class _Walk:
     def _cells(self, value: dict[str, Any], above: tuple[str, ...]) -> Iterator[Cell]:
         for key, each in value.items():
             label = " ".join((*above, _spaced(key)))
-            if isinstance(each, dict) and not above and not _holds_records(each) and all(not isinstance(one, dict | list) for one in each.values()):
+            if (
+                isinstance(each, dict)
+                and not above
+                and not _holds_records(each)
+                and all(not isinstance(one, dict | list) for one in each.values())
+            ):
                 yield from self._cells(each, (label,))
             elif isinstance(each, list):
                 for one in each:
@@ -167,7 +172,9 @@ def _holds_records(value: Any) -> bool:
     if not isinstance(value, dict):
         return False
     roles = {title.roles[0] for key in value if (title := title_of(_spaced(key)))}
-    return len(roles & {"type", "host", "value"}) >= 2 or any(isinstance(each, list) and _holds_records(each) for each in value.values())
+    return len(roles & {"type", "host", "value"}) >= 2 or any(
+        isinstance(each, list) and _holds_records(each) for each in value.values()
+    )
 
 
 def _spaced(key: str) -> str:

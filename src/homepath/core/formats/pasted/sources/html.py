@@ -10,8 +10,50 @@ from homepath.core.formats.pasted.rows import MOST_LINES, Cell, Hidden, Row, cel
 
 _TAG = re.compile(r"<(?:!doctype|html|body|table|tbody|tr|td|th|div|span|p|ul|ol|li|dl|dt|dd|h[1-6]|code|pre|section|article|br|strong|b|em|a|button|input|label|form)\b[^<>]{0,2000}/?>", re.I)  # fmt: skip
 _END = re.compile(r"</(?:html|body|table|tbody|tr|td|th|div|span|p|ul|ol|li|dl|dt|dd|h[1-6]|code|pre|section|article|strong|b|em|a|button|label|form)\s*>", re.I)  # fmt: skip
-_SKIP = frozenset("script style svg button select noscript template head title nav footer iframe object".split())
-_INLINE = frozenset("a b i em strong span code kbd samp tt var small abbr mark u sub sup font bdi bdo time wbr label".split())
+_SKIP = frozenset(
+    [
+        "script",
+        "style",
+        "svg",
+        "button",
+        "select",
+        "noscript",
+        "template",
+        "head",
+        "title",
+        "nav",
+        "footer",
+        "iframe",
+        "object",
+    ]
+)
+_INLINE = frozenset(
+    [
+        "a",
+        "b",
+        "i",
+        "em",
+        "strong",
+        "span",
+        "code",
+        "kbd",
+        "samp",
+        "tt",
+        "var",
+        "small",
+        "abbr",
+        "mark",
+        "u",
+        "sub",
+        "sup",
+        "font",
+        "bdi",
+        "bdo",
+        "time",
+        "wbr",
+        "label",
+    ]
+)
 _STRUCK = frozenset(("del", "s", "strike"))
 _FIELDS = frozenset(("input", "textarea"))
 _CODE = frozenset(("code", "kbd", "samp", "tt", "var"))
@@ -175,7 +217,9 @@ class _Page:
 
 def _cell(cell: Any) -> str:
     """What a cell shows: its text and the values of its fields, several lines with commas between."""
-    return " ".join(", ".join(part for part in (" ".join(p.split()) for p in "".join(_shown(cell)).split("\n")) if part).split())
+    return " ".join(
+        ", ".join(part for part in (" ".join(p.split()) for p in "".join(_shown(cell)).split("\n")) if part).split()
+    )
 
 
 def _shown(element: Any) -> Iterator[str]:
@@ -213,5 +257,8 @@ def _unseen(element: Any) -> bool:
         return True
     style = (element.get("style") or "").replace(" ", "").lower()
     names = (element.get("class") or "").lower().split()
-    return "display:none" in style or "visibility:hidden" in style or any(n in ("sr-only", "visually-hidden", "screen-reader-text") for n in names)
-
+    return (
+        "display:none" in style
+        or "visibility:hidden" in style
+        or any(n in ("sr-only", "visually-hidden", "screen-reader-text") for n in names)
+    )

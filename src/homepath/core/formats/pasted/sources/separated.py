@@ -57,7 +57,9 @@ def _row(line: str, at: int, mark: str, hidden: Hidden) -> Row | None:
 
 def _made(cells: Sequence[str], line: int, hidden: Hidden) -> Row:
     texts = [plain(cell.replace("\n", " "), line, hidden).strip() for cell in cells]
-    return Row(line, "\t".join(texts), tuple(Cell(text, number) for number, text in enumerate(texts)), "table", "", line)
+    return Row(
+        line, "\t".join(texts), tuple(Cell(text, number) for number, text in enumerate(texts)), "table", "", line
+    )
 
 
 def _below(lines: Sequence[str], at: int, mark: str, hidden: Hidden) -> tuple[int, list[Row]]:

@@ -48,7 +48,11 @@ def _belongs(line: str) -> bool:
     if len(line) > LONGEST_LINE or not line.strip():
         return False
     match = _LINE.match(line)
-    return bool(match and (match["class"] or (match["ttl"] and match["owner"]) or not match["owner"])) or bool(_DIRECTIVE.match(line)) or line.lstrip().startswith(";")
+    return (
+        bool(match and (match["class"] or (match["ttl"] and match["owner"]) or not match["owner"]))
+        or bool(_DIRECTIVE.match(line))
+        or line.lstrip().startswith(";")
+    )
 
 
 def _depth(line: str) -> int:
@@ -122,7 +126,11 @@ def _words(text: str) -> tuple[list[tuple[str, bool]], str]:
 def _record(words: list[tuple[str, bool]]) -> tuple[str, str, str] | None:
     ttl = ""
     at = 0
-    while at < len(words) and not words[at][1] and (words[at][0].upper() == "IN" or re.fullmatch(r"[0-9]+[smhdw]?", words[at][0], re.I)):
+    while (
+        at < len(words)
+        and not words[at][1]
+        and (words[at][0].upper() == "IN" or re.fullmatch(r"[0-9]+[smhdw]?", words[at][0], re.I))
+    ):
         ttl = words[at][0] if words[at][0].upper() != "IN" else ttl
         at += 1
     if at >= len(words) - 1:
