@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
+from homepath.core.formats.pasted.atoms import atoms_of
 from homepath.core.formats.pasted.kinds import (
     addresses,
     clean,
@@ -47,11 +48,15 @@ def labelled(row: Row) -> Labelled | None:
     lost = 0.0
     lead = text[: spans[0][0]].strip(_TRIM)
     if lead:
-        front = loose([part for part in re.split(r"\t|\s[–—-]\s|:\s|,\s", lead) if part.strip()], row.line)
-        few = len(lead.split()) <= 4
-        if few and front and front.lost == 0 and all(p.role in ("type", "host") for p in front.pieces):
-            pieces += front.pieces
+        atoms = atoms_of(lead)
+        if any(atom.kind in ("address", "fqdn", "text", "special") for atom in atoms):
+            return None
+        front = [(atom, "type" if atom.kind == "type" else "host") for atom in atoms if atom.kind in ("type", "host", "apex")]
+        if whole := type_of(lead):
+            pieces.append(Piece("type", whole, row.line, "", 1.0))
         else:
+            pieces += [Piece(role, atom.value, row.line, "", 0.9) for atom, role in front]
+        if not pieces:
             lost += 0.7 if len(lead.split()) <= 6 else 2.0
     waiting = None
     for number, (_, after, title) in enumerate(spans):
@@ -156,6 +161,8 @@ def _name_at_end(text: str, exact: bool) -> tuple[int, Title] | None:
     for at in starts[-6:]:
         words = stripped[at:]
         if at > 0 and exact and stripped[:at].strip(_TRIM):
+            continue
+        if "(" in words and ")" not in words:
             continue
         title = title_of(words.strip(_TRIM))
         if title is not None and (title.roles[0] != "other" or not stripped[:at].strip(_TRIM)):

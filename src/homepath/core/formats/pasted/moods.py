@@ -144,6 +144,8 @@ def _speaks_of_what_follows_last(text: str) -> bool:
     folded = fold(text)
     following = stems("FOLLOWING").find(folded)
     verbs = [event for event in events(text) if event.kind == "REPLACE"]
+    if verbs and re.search(r"(?:に|へ|로|으로|为|為|成)\s*$", folded[: verbs[0].at]):
+        return True
     if verbs and re.search(
         r"\b(?:with|by|to|durch|mit|in|auf|par|por|con|com|door|met|med|till|til|na|za|cu|на|σε|με)\s*:?$", folded
     ):
@@ -166,6 +168,8 @@ class Title:
     mood: Mood = ""
 
 
+_BEING = re.compile(r"(?<!\w)(?:be|sein|werden|être|ser|estar|essere|zijn|worden|vara|være|olla|być|být|být|byť|być|lenni|fi|быть|бути|да бъде|είναι|zu|to|de|da)(?!\w)")  # noqa: E501
+"""`Should be`, `soll sein`: the verb that stands beside what a column says of its values."""
 _NOW_TITLES = ("ist", "is", "your dns", "in dns", "in your dns", "live", "in your zone", "at your provider", "dns now")
 
 
@@ -189,6 +193,7 @@ def title_of(text: str) -> Title | None:
     for event in reversed(events(text)):
         rest = rest[: event.at] + " " + rest[event.end :]
     rest = re.sub(r"^[\s:/の的지를을,–-]+|[\s:/の的の,–-]+$", "", rest)
+    rest = _BEING.sub("", rest).strip()
     rest = re.sub(
         r"^(?:your|the|dns|in|of|is|de|del|der|die|das|la|le|il|o|a|som|at|here|we|what|must|to|be|for)\s+", "", rest
     )

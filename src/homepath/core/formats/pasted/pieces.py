@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from homepath.core.formats.pasted.kinds import (
     addresses,
     clean,
+    glued_button,
     is_button,
     is_fqdn,
     is_host_label,
@@ -49,11 +50,18 @@ class Reading:
     closes: bool
     lost: float = 0.0
     mood: Mood = ""
+    unsaid: str = ""
+    """What in the row could be meant otherwise."""
 
 
 def value_text(text: str) -> str:
     """A value without its quotes and without a button's word behind it."""
     shown = without_button(text.strip()) if not is_textlike(text) else text.strip()
+    shorter = glued_button(shown)
+    if shorter and (addresses(shorter) or is_fqdn(shorter)):
+        shown = shorter
+    if shown.endswith((")", ").")) and "(" not in shown:
+        shown = shown.rstrip(".").removesuffix(")")
     return clean(shown)
 
 
@@ -85,7 +93,7 @@ def columns_of(row: Row) -> tuple[Column, ...] | None:
     if len(named) * 2 < len([cell for cell in cells if cell.text]):
         return None
     roles = {role for title in parts for role in title.roles}
-    if not roles & {"value", "nameserver"} or len(roles) < 2:
+    if not roles & {"value", "nameserver"} or (len(roles) < 2 and roles != {"nameserver"}):
         return None
     plain = Title(("other",))
     return tuple((title or plain, cell.at) for title, cell in zip(titles, cells, strict=True))
@@ -94,7 +102,7 @@ def columns_of(row: Row) -> tuple[Column, ...] | None:
 def by_columns(row: Row, columns: Sequence[Column]) -> Reading | None:
     """A row of a table whose columns have names."""
     best: Reading | None = None
-    if columns_of(row):
+    if columns_of(row) or (row.kind != "table" and not any(evidence(cell.text) for cell in row.cells)):
         return None
     for order in _orders(row, columns):
         reading = _in_order(row, order)
@@ -132,14 +140,17 @@ def _orders(row: Row, columns: Sequence[Column]) -> list[list[tuple[Title, Cell]
 
 def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
     pieces: list[Piece] = []
-    lost, moods = 0.0, ""
+    lost, moods, unsaid = 0.0, "", ""
     used: set[tuple[str, str]] = set()
     for title, cell in order:
         role = _role_for(title, cell.text, used)
         if role == "other":
             mood = mood_of_action(cell.text)
             moods = mood or moods
-            lost += evidence(cell.text) * 0.5 if not mood else 0
+            strong = evidence(cell.text) if not mood else 0.0
+            lost += strong * 0.5
+            if strong >= 2 and not type_of(clean(cell.text)) and cell.text not in [c.text for t, c in order if t is not title]:
+                unsaid = f"{cell.text} stands in a column whose name was not understood"
             continue
         if role == "type" and not type_of(cell.text):
             both = loose_words(cell.text, row.line)
@@ -160,7 +171,7 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
     if not any(piece.role in ("value", "nameserver") for piece in pieces):
         return None
     beside = "" if moods else _mood_beside(row, order)
-    return Reading("table", tuple(pieces), True, lost, moods or beside)  # type: ignore[arg-type]
+    return Reading("table", tuple(pieces), True, lost, moods or beside, unsaid)  # type: ignore[arg-type]
 
 
 def _mood_beside(row: Row, order: Sequence[tuple[Title, Cell]]) -> Mood:
@@ -242,7 +253,10 @@ def loose(cells: Sequence[str], line: int, sure: float = 1.0) -> Reading | None:
             pieces.append(Piece(role[0], role[1], line, "", sure * role[2]))
     if not pieces:
         return None
-    return Reading("row", tuple(pieces), len(pieces) > 1 and any(p.role == "value" for p in pieces), lost, mood)  # type: ignore[arg-type]
+    values = [p.text for p in pieces if p.role == "value"]
+    unsaid = f"of {' and '.join(values)} one may be the old value" if len(values) > 1 else ""
+    closes = len(pieces) > 1 and bool(values)
+    return Reading("row", tuple(pieces), closes, lost, mood, unsaid)  # type: ignore[arg-type]
 
 
 def _sure_role(cell: str) -> tuple[str, str, float] | None:

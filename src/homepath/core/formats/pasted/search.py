@@ -96,8 +96,7 @@ def ways_of(row: Row, own: Sequence[str]) -> Ways:
     label = title_of(row.text.rstrip(":： ")) if single and len(row.text) < 60 and not _has_verb(row.text) else None
     named = labelled(row)
     if row.kind == "card" or (named and named.pieces and not named.lost):
-        lead = lead_of(row) if row.kind != "card" else None
-        return Ways(columns_of(row), label, named, (), lead, _weight(row) + _said(lead))
+        return Ways(columns_of(row), label, named, (), None, _weight(row))
     readings: list[Reading] = []
     cells = [cell.text for cell in row.cells if cell.text]
     if row.kind != "card":
@@ -116,8 +115,9 @@ def ways_of(row: Row, own: Sequence[str]) -> Ways:
             wordy = len(text.split()) > len(told.pieces) + 2
             if wordy and (other := sentence(text, row.line, True, own=own)) and other.pieces != told.pieces:
                 readings.append(replace(other, lost=other.lost + 0.6))
-    lead = lead_of(row)
-    return Ways(columns_of(row), label, named, tuple(readings), lead, _weight(row) + _said(lead))
+    columns = columns_of(row)
+    lead = lead_of(row) if columns is None else None
+    return Ways(columns, label, named, tuple(readings), lead, _weight(row) + _said(lead))
 
 
 def _has_verb(text: str) -> bool:
@@ -234,10 +234,13 @@ def _steps(state: State, row: Row, ways: Ways) -> list[State]:
     if ways.label and not ways.columns:
         found.append(_as_label(state, row, ways.label))
     if state.waiting and len(row.text) < 600:
-        found += _as_awaited(state, row, ways)
+        found += _as_awaited(state, row)
     if rest := _as_rest(state, row):
         found.append(rest)
     found += [_as_reading(state, row, reading) for reading in ways.readings]
+    if said := _said(ways.lead) if ways.lead and ways.lead.mood else 0.0:
+        for new in found:
+            new.pay(said)  # what the words of a lead-in say is not to be passed over
     if ways.lead:
         found.append(_as_lead(state, row, ways.lead))
     if not found or ways.weight < 3.0 or row.mark == "long":
@@ -280,6 +283,8 @@ def _as_reading(state: State, row: Row, reading: Reading, keep_columns: bool = F
         machine.around = replace(machine.around, option=option)
     if not keep_columns and many:
         _stop_waiting(new)
+    if reading.unsaid:
+        new.machine.out = replace(new.machine.out, losses=(new.machine.out.losses, (row.line, reading.unsaid)))
     new.pay(reading.lost)
     new.mark(row, reading.layout)
     return new
@@ -370,7 +375,7 @@ def _as_label(state: State, row: Row, title: Title) -> State:
     return new
 
 
-def _as_awaited(state: State, row: Row, ways: Ways) -> list[State]:
+def _as_awaited(state: State, row: Row) -> list[State]:
     """A line that is the value of a field named above: of the one next in turn, or of one after it, the others empty."""
     found = []
     text = row.text
@@ -381,11 +386,7 @@ def _as_awaited(state: State, row: Row, ways: Ways) -> list[State]:
             continue
         new = state.copy()
         new.turn += skip + 1
-        new.pay(
-            0.8 * skip
-            + (1.0 if new.rested and len(state.waiting) > 1 else 0.0)
-            + (_said(ways.lead) if ways.lead and ways.lead.mood and ways.lead.firm else 0.0)
-        )
+        new.pay(0.8 * skip + (1.0 if new.rested and len(state.waiting) > 1 else 0.0))
         if role != "other":
             shown = value_text(text) if role == "value" else text
             words = len(text.split())

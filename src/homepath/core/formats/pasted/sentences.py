@@ -110,9 +110,9 @@ def _with_label(text: str, atoms: Sequence[Atom]) -> Sequence[Atom]:
     if not any(atom.kind == "type" for atom in atoms) or any(atom.kind in ("host", "apex") for atom in atoms):
         return atoms
     for match in _KNOWN.finditer(text):
-        before = re.search(r"([^\W\d_]+)[\s\"“„«「']*$", text[: match.start()])
+        before = re.findall(r"[^\W\d_]+", text[: match.start()])[-2:]
         behind = text[match.end() : match.end() + 7].lstrip("\"”“»」' ")
-        leads = before is not None and bare(before[1]) in phrases_of("HOST_BEFORE")
+        leads = any(bare(word) in phrases_of("HOST_BEFORE") for word in before)
         particle = re.match(r"の|에|에서|için|के|的|に|を|은|는", behind) or not text[: match.start()].strip()
         free = not any(atom.at < match.end() and match.start() < atom.end for atom in atoms)
         if free and (leads or particle):
@@ -379,11 +379,13 @@ def _replaced(text: str, atoms: Sequence[Atom], values: Sequence[int], said: Seq
     changes = [event for event in said if event.kind == "REPLACE"]
     if not changes or any(event.kind in ("DELETE", "KEEP", "NOT") for event in said):
         return {}
-    kinds = {
-        ("name" if atoms[at].kind == "fqdn" else "address" if atoms[at].kind == "address" else "text") for at in values
-    }
-    if len(values) == 2 and len(kinds) == 1:
-        return {values[0]: "current", values[1]: "want"}
+    kinds = {("name" if atoms[at].kind == "fqdn" else atoms[at].kind) for at in values}
+    if len(values) > 1 and len(kinds) == 1:
+        turn = _turn(text, atoms, values, changes[0])
+        if turn is None and len(values) == 2:
+            turn = 1
+        if turn is not None:
+            return {at: "current" if number < turn else "want" for number, at in enumerate(values)}
     if len(values) == 1:
         atom = atoms[values[0]]
         word = re.search(r"([^\W\d_]+)\W*$", text[: atom.at])
@@ -391,3 +393,19 @@ def _replaced(text: str, atoms: Sequence[Atom], values: Sequence[int], said: Seq
             return {values[0]: "want"}
         return {values[0]: "unsure"}
     return dict.fromkeys(values, "unsure")
+
+
+def _turn(text: str, atoms: Sequence[Atom], values: Sequence[int], change: Event) -> int | None:
+    """How many of the values stand before the `with`, `to` or `by` that leads to the new ones."""
+    found = None
+    for number, at in enumerate(values):
+        begin = atoms[values[number - 1]].end if number else min(change.end, atoms[at].at)
+        between = re.findall(r"[^\W\d_]+", text[begin : atoms[at].at])
+        leads = any(bare(word) in phrases_of("VALUE_BEFORE") and bare(word) not in _HOST_ONLY for word in between[-2:])
+        if leads and found is None:
+            found = number
+    return found
+
+
+_HOST_ONLY = frozenset(("is", "da", "de", "od", "von", "value", "valor", "valeur", "valore", "wert", "a", "na", "do"))
+"""Words before a value that say nothing of whether it is the new one."""

@@ -49,7 +49,7 @@ VALUE = """
 value | points to | point to | data | content | contents | target | destination | address | ip address | ip | answer | record value
 values | rdata | record data | text | directs to | goes to | resolves to | value/target | value / points to | target host | host value
 points at | mail server | alias for | alias of | alias to | ipv4 address | ipv6 address | target name | canonical name | txt value
-mail exchanger | server | record content | destination / target | to | leads to | result | ipv4 | ipv6 | value (points to) | txt
+mail exchanger | server | record content | destination / target | to | leads to | result | ipv4 | ipv6 | value (points to)
 wert | ziel | zeigt auf | inhalt | verweist auf | zieladresse | adresse | ip-adresse | zielhost | verweis | daten | eintragswert
 valeur | pointe vers | cible | contenu | destination | adresse ip | données | pointant vers | dirige vers | texte
 valor | apunta a | destino | contenido | dirección | dirección ip | datos | objetivo | texto | valore | punta a | destinazione

@@ -7,13 +7,13 @@ from __future__ import annotations
 
 DELETE = """
 delet | remov | eras | get rid of | take out. | discard | clear out. | drop the. | take away.
-lösch | entfern | gelöscht | supprim | effac | enlev | retir | elimin | borr | quit. | quita. | quitar. | quite. | elimín | suprim
-remuev | cancell | rimuov | togli | apag | exclu | remova. | verwijder | wis. | wissen. | haal. | ta bort | tar bort | tag bort | radera
-slet. | slett | slettes. | fjern | poista | poistetaan | usuń | usun | skasuj | smaž | smaz | odstra | vymaž | vymaza | zmaž
+lösch | entfern | gelöscht | zu löschend | supprim | suppress | effac | enlev | retir | elimin | borr | quit. | quita. | quitar. | quite. | elimín | suprim
+remuev | cancell | rimuov | togli | apag | exclu | remova. | verwijder | wis. | wissen. | haal. | ta bort | tar bort | borttag | tag bort | radera
+slet. | slett | slettes. | fjern | poist | usuń | usun | skasuj | smaž | smaz | odstra | vymaž | vymaza | zmaž
 töröl | töröl | törl | távolíts | távolít | șterge | ștergeți | șterg | sterge | elimina | înlătur | obriš | izbriš | ukloni
 удал | убер | сотр | видал | прибер | стер | изтри | премахн | διαγρ | διέγρα | αφαιρ | κατάργ | καταργ | sil. | silin | siliniz. | kaldır | kaldir
-احذف | حذف | إزالة | أزل | امسح | احذفوا | מחק | מחקו | הסר | הסירו | למחוק | להסיר | 削除 | 消去 | 取り除 | 删除 | 刪除 | 移除 | 清除
-삭제 | 제거 | 지우 | हटा | मिटा | hapus | buang | padam | xóa | xoá | gỡ bỏ | loại bỏ | ลบ | เอาออก
+احذف | حذف | إزالة | أزل | امسح | احذفوا | מחק | מחקו | מחיק | הסר | הסירו | למחוק | להסיר | 削除 | 消去 | 取り除 | 删除 | 刪除 | 移除 | 清除
+삭제 | 제거 | 지우 | हटा | मिटा | hapus | dihapus | penghapus | buang | padam | xóa | xoá | gỡ bỏ | loại bỏ | ลบ | เอาออก
 """
 
 ADD = """
@@ -22,11 +22,11 @@ hinzu | anleg | leg. | legen. | anzuleg | erstell | eintrag. | eintragen. | eing
 ajout | créez | créer | crée. | saisi | insér | définis | configur | renseign | utilis | ajoutez | mettez
 añad | agreg | crea | cree. | introduc | ingres | pon. | ponga. | inserisc | aggiung | impost | adicion | crie | criar | insira | acrescent | use. | usa. | utilic
 toevoeg | voeg | maak. | aanmak | stel. | gebruik | lägg | skapa | ange. | tilføj | opret | indtast | legg | opprett | skriv | bruk | brug
-lisä | luo. | luodaan | aseta | syötä | dodaj | utwórz | wpisz | wprowadź | ustaw | użyj | přid | vytvoř | vlož | nastav | zadejte | pridaj | vytvor | použij
+lisä | lisät | luo. | luodaan | aseta | syötä | dodaj | dodan | utwórz | wpisz | wprowadź | ustaw | użyj | přid | vytvoř | vlož | nastav | zadejte | pridaj | vytvor | použij
 adj. | adja. | adjon. | hozz | hozd létre | hozza létre | állíts | írja be | adaugă | adăug | creați | creează | introdu | setează | setați | dodajte | unesite | postavi
 добав | создай | создать | создан | внес | введ | пропиш | установ | укаж | дода | створ | вкаж | добави | създай | въвед
 προσθ | πρόσθεσ | δημιουργ | εισαγ | εισάγ | ορίστε | ρυθμ | ekle | oluştur | girin | gir. | ayarla | kullan
-أضف | إضافة | اضف | أنشئ | أدخل | إنشاء | أضيفوا | הוסף | הוסיפו | להוסיף | צור | צרו | הזן | הזינו | הגדר | הגדירו | 追加 | 作成 | 設定 | 登録 | 入力
+أضف | إضافة | اضف | أنشئ | أدخل | إنشاء | أضيفوا | הוסף | הוסיפו | הוספ | להוסיף | צור | צרו | הזן | הזינו | הגדר | הגדירו | 追加 | 作成 | 設定 | 登録 | 入力
 添加 | 新增 | 创建 | 建立 | 设置 | 設置 | 加入 | 填写 | 填入 | 추가 | 만드 | 만들 | 생성 | 설정 | 입력 | 등록 | जोड़ | बना | डाल | दर्ज | सेट
 tambah | buat. | buatlah. | masukkan | atur. | gunakan | thêm | tạo | nhập | đặt. | thiết lập | เพิ่ม | สร้าง | ใส่ | ตั้งค่า | กรอก
 """
@@ -91,7 +91,7 @@ NOT = """
 not. | don't | don’t | do not | never | no. | doesn't | cannot | must not | without. deleting
 nicht | kein | niemals | ne. | n'. | pas. | jamais | sans. | no. | nunca | jamás | sin. | non. | mai. | senza. | não | nunca | sem.
 niet. | geen. | nooit | inte. | aldrig | ikke. | aldri | älä. | älkää | ei. | eikä. | nie. | nigdy | ne. | nikdy | není | nem. | soha | nu. | niciodată
-не. | нельзя | никогда | ні. | ніколи | δεν | μην | μη. | değil | asla | لا. | ليس | أبدا | אל. | לא. | בלי. | ないで | しない | 不要 | 请勿 | 勿 | 別 | 别 | 不得
+не. | нельзя | никогда | ні. | ніколи | δεν | μην | μη. | değil | asla | لا. | ليس | أبدا | אל ת | לא. | בלי. | ないで | しない | 不要 | 请勿 | 勿 | 別 | 别 | 不得
 마세요 | 마십시오 | 않 | 말고 | न. | मत. | नहीं | ना. | jangan | tidak | đừng | không. | อย่า | ไม่
 """
 
