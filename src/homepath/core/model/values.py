@@ -155,7 +155,7 @@ def target(rrtype: str, value: str) -> Name | None:
 
 def check_host_target(value: Name) -> None:
     """Refuse a CNAME target that no browser could follow. Raises BadValue."""
-    if len(labels(value)) < 2 or not is_host(value):
+    if len(labels(value)) < 2 or not is_host(re.sub(r"(?:^|(?<=\.))_", "x", value)):  # proofs stand at names with a _
         raise BadValue(f"{value!r} is not a full host name")
     if re.fullmatch(r"[0-9.]+", value):
         raise BadValue(f"{value!r} is an address; a CNAME points to a name")

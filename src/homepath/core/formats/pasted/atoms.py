@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 from typing import Literal
 
 from homepath.core.formats.pasted.kinds import (
@@ -27,13 +27,26 @@ from homepath.core.formats.pasted.lexicon.sentences import APEX_WORDS, LOOSE_FIE
 from homepath.core.formats.pasted.words import bare, field_words, fold, phrases_of, stems, ttl_seconds
 
 AtomKind = Literal[
-    "type", "address", "fqdn", "text", "special", "host", "apex", "ttl", "number", "field", "quoted", "stop", "and"
+    "type",
+    "address",
+    "fqdn",
+    "text",
+    "token",
+    "special",
+    "host",
+    "apex",
+    "ttl",
+    "number",
+    "field",
+    "quoted",
+    "stop",
+    "and",
 ]
 
 
 @dataclass(frozen=True, slots=True)
 class Atom:
-    """A part of a sentence. `value`: the type, the address, the role of a field; `at` and `end`: where it stands."""
+    """A part of a sentence; a `token` is a code that may be a text for TXT, or the number of a ticket. `value`: the type, the address, the role of a field; `at` and `end`: where it stands."""
 
     kind: AtomKind
     value: str
@@ -104,6 +117,7 @@ def _apex_pattern() -> re.Pattern[str]:
     )
 
 
+@lru_cache(maxsize=4096)
 def atoms_of(text: str) -> tuple[Atom, ...]:
     """The atoms of one line."""
     found: list[Atom] = []
@@ -180,7 +194,7 @@ def _atom(match: re.Match[str], text: str) -> Atom | None:
     if kind == "type":
         return _typed(words, text, at, end)
     if kind == "long":
-        return Atom("text", words, at, end) if is_textlike(words) else None
+        return Atom("token", words, at, end) if is_textlike(words) else None
     if kind == "time":
         seconds = ttl_seconds(words)
         return Atom("ttl", words, at, end) if seconds is not None else _number(words, at)

@@ -207,7 +207,12 @@ def _inline(sets: Sequence[dict[str, Any]]) -> Any:
 
 def away_words(page: Page) -> list[tuple[str, str]]:
     """What the page says of records that are not to be entered: what is to be done with each, and the record."""
-    said = {"delete": "to be deleted", "current": "what is there now", "keep": "to stay as it is"}
+    said = {
+        "delete": "to be deleted",
+        "current": "what is there now",
+        "keep": "to stay as it is",
+        "example": "an example",
+    }
     return [
         (said[each.mood], visible(f"{each.type} {each.host} {each.value}")) for each in page.away if each.mood in said
     ]

@@ -28,6 +28,7 @@ _ICONS = re.compile("^[\\s📋🗑✎✏⧉❐🔗✅❌⚠📄🖉\ufe0f]+|[\\s
 """Small pictures that stand for buttons and states."""
 
 
+@lru_cache(maxsize=16384)
 def clean(text: str) -> str:
     """A cell without the quotes, the punctuation and the small signs around it."""
     text = _ICONS.sub("", text).strip()
@@ -122,6 +123,7 @@ def address_of(text: str) -> str | None:
         return None
 
 
+@lru_cache(maxsize=16384)
 def is_fqdn(text: str) -> bool:
     """A host name of two labels or more, places to fill allowed."""
     text = clean(text)
@@ -151,7 +153,10 @@ _CAA = r"[0-9]{1,3}\s+(?:issue|issuewild|issuemail|iodef)\s+(?:\"[^\"]*\"|“[^�
 _SRV = rf"[0-9]{{1,5}}\s+[0-9]{{1,5}}\s+[0-9]{{1,5}}\s+{FQDN}"
 _SVCB = rf"[0-9]{{1,5}}\s+(?:\.|{FQDN})(?:\s+[a-z0-9-]+=(?:\"[^\"]*\"|[^\s\"]+))+"
 _MX = rf"[0-9]{{1,5}}\s+{FQDN}"
-_VERSIONED = r"v=spf1\b(?:[^\"“”\n]*?[-~?+]all\b|(?:\s+[-~?+]?(?:include|ip4|ip6|a|mx|exists|redirect|ptr)(?:[:=/][^\s\"“”,;]*)?)+)|v=[A-Za-z]+[0-9]+\s*;(?:\s*[A-Za-z]+=[^;\"“”\n]*?(?:;|(?=[\"“”\n]|$|\s{2})))*"  # noqa: E501
+_VERSIONED = (
+    r"v=spf1\b(?:[^\"“”\n]{0,900}?[-~?+]all\b|(?:\s+[-~?+]?(?:include|ip4|ip6|a|mx|exists|redirect|ptr)(?:[:=/][^\s\"“”,;]*)?)+)"
+    r"|v=[A-Za-z]{1,12}[0-9]{1,3}\s?;(?:\s?[A-Za-z]{1,12}=[^\s;\"“”]*;?)*"
+)
 _KEY_VALUE = r"[A-Za-z0-9][A-Za-z0-9_.-]*[=:][^\s\"“”«»„,;<>()]*[^\s\"“”«»„,;<>().:!?。、]"
 SPECIAL = {
     "CAA": re.compile(_CAA), "SRV": re.compile(_SRV), "HTTPS": re.compile(_SVCB), "MX": re.compile(_MX),
@@ -170,6 +175,7 @@ def special_type(text: str) -> str | None:
     return "TXT" if text[:6].lower() == "v=spf1" else None
 
 
+@lru_cache(maxsize=16384)
 def is_textlike(text: str) -> bool:
     """Something that people would put into a TXT record: a mark with a code, or a long word with digits."""
     text = clean(text)
@@ -225,6 +231,7 @@ def glued_button(text: str) -> str | None:
     return match[1] if match and is_phrase("BUTTONS", match[2]) else None
 
 
+@lru_cache(maxsize=16384)
 def field_roles(text: str) -> tuple[str, ...]:
     """The fields that a whole text can be the name of, the likeliest first."""
     plain = bare(re.sub(r"[(（\[].*?[)）\]]", " ", text)).strip(" *:：.=?-–—#>›•\"'“”「」")

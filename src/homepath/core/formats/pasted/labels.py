@@ -51,7 +51,9 @@ def labelled(row: Row) -> Labelled | None:
         atoms = atoms_of(lead)
         if any(atom.kind in ("address", "fqdn", "text", "special") for atom in atoms):
             return None
-        front = [(atom, "type" if atom.kind == "type" else "host") for atom in atoms if atom.kind in ("type", "host", "apex")]
+        front = [
+            (atom, "type" if atom.kind == "type" else "host") for atom in atoms if atom.kind in ("type", "host", "apex")
+        ]
         if whole := type_of(lead):
             pieces.append(Piece("type", whole, row.line, "", 1.0))
         else:
@@ -135,6 +137,7 @@ def _spans(text: str) -> list[tuple[int, int, Title]]:
     for mark in _MARK.finditer(text):
         if mark.start() < begin:
             continue
+        begin = max(begin, mark.start() - 100)
         before = text[begin : mark.start()]
         hit = _name_at_end(before, exact=not found and mark[0].startswith("\t"))
         if hit is None:

@@ -10,10 +10,11 @@ from typing import Literal
 from homepath.core.formats.pasted.kinds import field_roles
 from homepath.core.formats.pasted.words import bare, field_words, fold, stems
 
-Mood = Literal["", "want", "delete", "current", "keep", "optional", "unsure"]
-"""`""`: nothing is said. `current`: what is there now, as the page knows it. `unsure`: it could be meant either way."""
+Mood = Literal["", "want", "delete", "current", "keep", "example", "optional", "unsure"]
+"""`""`: nothing is said. `current`: what is there now, as the page knows it. `example`: spoken of in passing. `unsure`:
+it could be meant either way."""
 
-NOT_WANTED = ("delete", "current", "keep")
+NOT_WANTED = ("delete", "current", "keep", "example")
 
 
 @dataclass(frozen=True, slots=True)
@@ -166,9 +167,13 @@ class Title:
 
     roles: tuple[str, ...]
     mood: Mood = ""
+    rrtype: str = ""
+    """The type of all values of a column, where its name is a type."""
 
 
-_BEING = re.compile(r"(?<!\w)(?:be|sein|werden|être|ser|estar|essere|zijn|worden|vara|være|olla|być|být|být|byť|być|lenni|fi|быть|бути|да бъде|είναι|zu|to|de|da)(?!\w)")  # noqa: E501
+_BEING = re.compile(
+    r"(?<!\w)(?:be|sein|werden|être|ser|estar|essere|zijn|worden|vara|være|olla|być|být|být|byť|być|lenni|fi|быть|бути|да бъде|είναι|zu|to|de|da)(?!\w)"
+)  # noqa: E501
 """`Should be`, `soll sein`: the verb that stands beside what a column says of its values."""
 _NOW_TITLES = ("ist", "is", "your dns", "in dns", "in your dns", "live", "in your zone", "at your provider", "dns now")
 

@@ -24,6 +24,8 @@ NARROW = 1.0
 """Another way of reading that explains only so much less leaves a doubt."""
 BIGGEST = 4_000_000
 """Characters; more is no page."""
+MOST_TEXT = 100_000
+"""Characters that a page shows, at most."""
 LineUse = Literal["record", "heading", "name of a field", "words", "not understood"]
 
 
@@ -87,13 +89,11 @@ def read_page(text: str, domain: str | None = None, registrable: Registrable = l
     _check(text)
     hidden = Hidden()
     rows = rows_in(text, hidden)
-    if len(rows) > MOST_LINES:
-        raise BadInput(
-            Problem(
-                f"this text has {len(rows)} lines with something in them, and a page has at most {MOST_LINES}",
-                hint="copy only the part with the records",
-            )
-        )
+    filled = [row for row in rows if row.kind not in ("blank", "rule")]
+    if len(filled) > MOST_LINES or sum(len(row.text) for row in filled) > MOST_TEXT:
+        said = f"{MOST_LINES} lines and {MOST_TEXT} characters"
+        hint = "copy only the part with the records"
+        raise BadInput(Problem(f"this text is longer than a page is ({said})", hint=hint))
     own = (domain.lower().strip("."),) if domain else ()
     return _Judge(search(rows, own), rows, hidden, domain, registrable).page()
 

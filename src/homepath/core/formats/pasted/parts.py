@@ -57,7 +57,7 @@ def parts_of(page: Page, label: str = "", option: str = "") -> Parts:
     """Place every record. `label`: the name at which the site is to live, where it is not the domain itself or www.
     `option`: only this alternative of the page, with what belongs to none."""
     records = [record for record in page.records if not option or record.option in ("", option)]
-    servers = [server for server in page.nameservers if server.mood not in ("delete", "current", "keep", "unsure")]
+    servers = [server for server in page.nameservers if server.mood in ("", "want", "optional")]
     servers = [server for server in servers if not option or server.option in ("", option)]
     sorting = _Sorting(label.lower())
     proofs = []

@@ -86,6 +86,10 @@ def columns_of(row: Row) -> tuple[Column, ...] | None:
     if len(cells) < 2:
         return None
     titles = [title_of(cell.text) for cell in cells]
+    if any(title and title.roles[0] == "host" for title in titles) and not any(
+        t and t.roles[0] == "type" for t in titles
+    ):
+        titles = [t or _typed(cell.text) for t, cell in zip(titles, cells, strict=True)]
     named = [title for title in titles if title is not None]
     parts = [title for title in named if title.roles[0] != "other" or title.mood]
     if len(parts) < 2 or any(addresses(cell.text) or special_type(cell.text) for cell in cells):
@@ -97,6 +101,12 @@ def columns_of(row: Row) -> tuple[Column, ...] | None:
         return None
     plain = Title(("other",))
     return tuple((title or plain, cell.at) for title, cell in zip(titles, cells, strict=True))
+
+
+def _typed(text: str) -> Title | None:
+    """A column that is called by a type holds the values of that type."""
+    rrtype = type_of(text)
+    return Title(("value",), "", rrtype) if rrtype else None
 
 
 def by_columns(row: Row, columns: Sequence[Column]) -> Reading | None:
@@ -149,7 +159,11 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
             moods = mood or moods
             strong = evidence(cell.text) if not mood else 0.0
             lost += strong * 0.5
-            if strong >= 2 and not type_of(clean(cell.text)) and cell.text not in [c.text for t, c in order if t is not title]:
+            if (
+                strong >= 2
+                and not type_of(clean(cell.text))
+                and cell.text not in [c.text for t, c in order if t is not title]
+            ):
                 unsaid = f"{cell.text} stands in a column whose name was not understood"
             continue
         if role == "type" and not type_of(cell.text):
@@ -164,6 +178,8 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
             continue
         used.add((role, title.mood))
         text = value_text(cell.text) if role == "value" else cell.text
+        if title.rrtype and role == "value":
+            pieces.append(Piece("type", title.rrtype, row.line, "", 2.0))
         weak = role == "value" and not evidence(text)
         pieces.append(Piece(role, text, row.line, title.mood, 1.2 if weak else 2.0))
     if len(row.cells) == 1 and row.kind != "table" and len(pieces) < 2:
@@ -242,7 +258,8 @@ def loose(cells: Sequence[str], line: int, sure: float = 1.0) -> Reading | None:
     rrtype = next((found[1] for found in roles if found and found[0] == "type"), None)
     _settle_names(cells, roles, rrtype)
     pieces, lost, mood = [], 0.0, ""
-    buttons = sum(1 for cell, role in zip(cells, roles, strict=True) if role is None and is_button(cell))
+    words = [cell for cell, role in zip(cells, roles, strict=True) if role is None and cell.strip().isalpha()]
+    buttons = sum(1 for word in words if is_button(word))
     for cell, role in zip(cells, roles, strict=True):
         if role is None:
             said = mood_of_action(cell) if buttons < 2 else ""

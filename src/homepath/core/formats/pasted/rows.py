@@ -9,8 +9,11 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 RowKind = Literal["text", "heading", "table", "card", "rule", "blank"]
-LONGEST_LINE = 5000
-MOST_LINES = 20_000
+LONGEST_LINE = 2500
+"""Characters; a longer line is named and not read."""
+MOST_CELLS = 60
+MOST_LINES = 2000
+"""Lines with something in them; a text with more is no page."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,6 +76,7 @@ _ARROW = re.compile(r"\s*(?:\u2192|\u21d2|\u27a1\ufe0f?|\u2794|\u279c|\u27f6|\u2
 _PLACE = re.compile(
     r"(?:<|\[|\{\{?)\s*((?:your|my|the|ihr|dein|votre|ton|tu|su|uw|din|ditt|twój|váš)?[ _-]?[^\W\d_][\w _-]{0,40}?)\s*(?:>|\]|\}\}?)"
 )
+_WIDE_GAP = re.compile(r"[ \t]{100,}")
 _RULE = re.compile(r"^[\s|+\-=_:*~.·─━│┃┌┐└┘├┤┬┴┼═║╔╗╚╝╠╣╦╩╬]*$")
 
 
@@ -81,9 +85,6 @@ def rows_of(text: str, hidden: Hidden, first: int = 1) -> Iterator[Row]:
     lines = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
     diff = _is_diff(lines)
     for number, raw in enumerate(lines, first):
-        if len(raw) > LONGEST_LINE:
-            yield Row(number, visible_start(raw), (), "text", "long")
-            continue
         yield row_of(raw, number, hidden, diff)
 
 
@@ -99,7 +100,11 @@ def _is_diff(lines: list[str]) -> bool:
 
 def row_of(raw: str, number: int, hidden: Hidden, diff: bool = False) -> Row:
     """One line as a row."""
+    if len(raw) > LONGEST_LINE:
+        return Row(number, visible_start(raw), (), "text", "long") if raw.strip() else Row(number, "", (), "blank")
     line = plain(raw, number, hidden)
+    if _WIDE_GAP.search(line):
+        line = _WIDE_GAP.sub(" " * 100, line)
     if not line.strip():
         return Row(number, "", (), "blank")
     line = _QUOTED.sub("", line, count=1)
@@ -129,7 +134,10 @@ def row_of(raw: str, number: int, hidden: Hidden, diff: bool = False) -> Row:
     line = _PLACE.sub(_place, line)
     if not line.strip():
         return Row(number, "", (), "blank")
-    return Row(number, line.strip(), cells_of(line), kind, mark)
+    cells = cells_of(line)
+    if len(cells) > MOST_CELLS:
+        return Row(number, line.strip()[:80], (), "text", "long")
+    return Row(number, line.strip(), cells, kind, mark)
 
 
 def _place(match: re.Match[str]) -> str:

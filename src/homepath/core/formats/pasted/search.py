@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 from homepath.core.formats.pasted.atoms import atoms_of
-from homepath.core.formats.pasted.frames import Around, Chain, Frame, Machine, Told, strength, unrolled
-from homepath.core.formats.pasted.kinds import is_button, is_fqdn, is_status
+from homepath.core.formats.pasted.frames import BIT, Around, Chain, Machine, Told, unrolled
+from homepath.core.formats.pasted.kinds import is_button, is_fqdn, is_status, is_sure_host
 from homepath.core.formats.pasted.labels import Labelled, labelled, named_rest
 from homepath.core.formats.pasted.leads import Lead, lead_of
 from homepath.core.formats.pasted.moods import NOT_WANTED, Mood, Title, events, title_of
@@ -25,6 +25,7 @@ from homepath.core.formats.pasted.pieces import (
 )
 from homepath.core.formats.pasted.rows import Row
 from homepath.core.formats.pasted.sentences import sentence
+from homepath.core.formats.pasted.telling import strength
 from homepath.core.formats.pasted.words import fold, is_phrase, stems
 
 BEAM = 6
@@ -51,16 +52,15 @@ class State:
         self.trail = (self.trail, (row.line, what))
 
     def pay(self, cost: float) -> None:
-        out = self.machine.out
-        self.machine.out = replace(out, score=out.score - cost)
+        self.machine.score -= cost
 
     @property
     def score(self) -> float:
-        return self.machine.out.score
+        return self.machine.score
 
     @property
     def key(self) -> object:
-        return self.machine.out.digest, self.machine.frame, self.machine.around, self.columns, self.waiting, self.turn
+        return self.machine.key, self.columns, self.waiting, self.turn
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,7 +144,7 @@ def _by_commas(row: Row) -> Reading | None:
     return None
 
 
-_WEIGHTS = {"address": 3.0, "special": 3.0, "text": 2.0, "type": 0.8, "fqdn": 0.4, "host": 0.3}
+_WEIGHTS = {"address": 3.0, "special": 3.0, "text": 2.0, "token": 0.4, "type": 0.8, "fqdn": 0.4, "host": 0.3}
 
 
 def _weight(row: Row) -> float:
@@ -155,7 +155,7 @@ def _weight(row: Row) -> float:
         return 0.0  # the domain that the page is about
     atoms = atoms_of(row.text)
     total = sum(_WEIGHTS.get(atom.kind, 0.0) for atom in atoms)
-    if len(row.text.split()) == 1 and is_fqdn(row.text):
+    if len(row.text.split()) == 1 and (is_fqdn(row.text) or is_sure_host(row.text)):
         total += 1.5
     return total
 
@@ -179,8 +179,8 @@ def search(rows: Sequence[Row], own: Sequence[str] = ()) -> Found:
     rival = next((state for state in states[1:] if _meant(_told(state)) != _meant(told)), None)
     return Found(
         told,
-        tuple(unrolled(best.machine.out.servers)),
-        tuple(unrolled(best.machine.out.losses)),
+        tuple(unrolled(best.machine.servers)),
+        tuple(unrolled(best.machine.losses)),
         {line: what for line, what in unrolled(best.trail)},
         _told(rival) if rival else None,
         best.score - rival.score if rival else NEAR,
@@ -188,7 +188,7 @@ def search(rows: Sequence[Row], own: Sequence[str] = ()) -> Found:
 
 
 def _told(state: State) -> tuple[Told, ...]:
-    return tuple(unrolled(state.machine.out.told))
+    return tuple(unrolled(state.machine.told))
 
 
 def _meant(told: Sequence[Told]) -> set[tuple[object, ...]]:
@@ -213,12 +213,12 @@ def _ahead(state: State) -> float:
 def _gap(state: State) -> None:
     """A blank line: a record that has all it needs ends; what a lead-in said in passing is over."""
     machine = state.machine
-    frame, around = machine.frame, machine.around
+    around = machine.around
     state.rested = state.turn == 0
-    if frame.values and (frame.hosts or around.hosts or frame.types or around.types):
+    if machine.values and (machine.hosts or around.hosts or machine.types or around.types):
         machine.close()
-    elif frame.fresh == {"host"} and frame.sure < 1 and not around.types:
-        machine.frame = Frame(types=frame.types, first=frame.first)  # a lone word that may have been anything
+    elif machine.fresh == BIT["host"] and machine.sure < 1 and not around.types:
+        machine.leave_host()  # a lone word that may have been anything
     if not around.firm:
         machine.around = replace(around, types=(), hosts=())
 
@@ -238,7 +238,11 @@ def _steps(state: State, row: Row, ways: Ways) -> list[State]:
     if rest := _as_rest(state, row):
         found.append(rest)
     found += [_as_reading(state, row, reading) for reading in ways.readings]
-    if said := _said(ways.lead) if ways.lead and ways.lead.mood else 0.0:
+    if (
+        said := _said(ways.lead)
+        if ways.lead and (ways.lead.mood or (ways.lead.hosts and row.text.endswith(":")))
+        else 0.0
+    ):
         for new in found:
             new.pay(said)  # what the words of a lead-in say is not to be passed over
     if ways.lead:
@@ -254,7 +258,7 @@ def _steps(state: State, row: Row, ways: Ways) -> list[State]:
 def _as_columns(state: State, row: Row, columns: tuple[Column, ...]) -> State:
     new = state.copy()
     new.machine.close()
-    new.machine.frame = Frame()
+    new.machine.forget()
     _stop_waiting(new)
     new.columns = columns
     new.pay(-0.6 * len([title for title, _ in columns if title.roles[0] != "other"]))
@@ -277,14 +281,14 @@ def _as_reading(state: State, row: Row, reading: Reading, keep_columns: bool = F
         machine.close()
     if reading.layout == "sentence" and any(piece.role == "value" for piece in pieces):
         machine.close()
-        machine.frame = Frame()  # the next sentence says its own name
+        machine.forget()  # the next sentence says its own name
     if machine.around.option != option:
         machine.close()
         machine.around = replace(machine.around, option=option)
     if not keep_columns and many:
         _stop_waiting(new)
     if reading.unsaid:
-        new.machine.out = replace(new.machine.out, losses=(new.machine.out.losses, (row.line, reading.unsaid)))
+        new.machine.lose(row.line, reading.unsaid)
     new.pay(reading.lost)
     new.mark(row, reading.layout)
     return new
@@ -293,7 +297,7 @@ def _as_reading(state: State, row: Row, reading: Reading, keep_columns: bool = F
 def _end_row(machine: Machine) -> None:
     """A row that is a record of its own: what was put together before it ends, and how that one began is forgotten."""
     machine.close()
-    machine.frame = replace(machine.frame, first="type" if machine.around.types else "", hosts=())
+    machine.hosts, machine.first = (), "type" if machine.around.types else ""
 
 
 def _stop_waiting(state: State) -> None:
@@ -352,7 +356,7 @@ def _as_labelled(state: State, row: Row, named: Labelled) -> State:
         pieces = _as_servers(pieces, replace(new.machine.around, servers=False))
     if row.kind == "card" and row.mark == "item":
         new.machine.close()
-        new.machine.frame = Frame()
+        new.machine.forget()
     new.machine.put_all(pieces, named.mood or _mark(row))
     _stop_waiting(new)
     new.waiting = (named.waiting,) if named.waiting else ()
@@ -404,7 +408,7 @@ def _as_awaited(state: State, row: Row) -> list[State]:
                 new.waiting = ()
             else:
                 new.machine.close()
-                new.machine.frame = Frame()
+                new.machine.forget()
         new.rested = False
         new.mark(row, "value below its name")
         found.append(new)
@@ -413,17 +417,17 @@ def _as_awaited(state: State, row: Row) -> list[State]:
 
 def _as_rest(state: State, row: Row) -> State | None:
     """A line that only goes on with a value that was cut at the end of the line above."""
-    frame = state.machine.frame
-    if not frame.values or " " in row.text or is_fqdn(row.text) or not frame.lines or row.line != frame.lines[-1] + 1:
+    old = state.machine
+    if not old.values or " " in row.text or is_fqdn(row.text) or not old.lines or row.line != old.lines[-1] + 1:
         return None
-    text, mood = frame.values[-1]
+    text, mood = old.values[-1]
     if not text.endswith(("-", "=", "_", ".")) or (text.endswith(".") and is_fqdn(text)):
         return None
     new = state.copy()
-    joined = (*frame.values[:-1], (text + row.text, mood))
-    new.machine.frame = replace(frame, values=joined, lines=(*frame.lines, row.line), sure=frame.sure + 2.5)
-    loss = (row.line, f"it was taken as the rest of the value in line {frame.lines[-1]}")
-    new.machine.out = replace(new.machine.out, losses=(new.machine.out.losses, loss))
+    machine = new.machine
+    machine.values = (*old.values[:-1], (text + row.text, mood))
+    machine.lines, machine.sure = (*old.lines, row.line), old.sure + 2.5
+    machine.lose(row.line, f"it was taken as the rest of the value in line {old.lines[-1]}")
     new.mark(row, "value below its name")
     return new
 
@@ -432,7 +436,7 @@ def _as_lead(state: State, row: Row, lead: Lead) -> State:
     new = state.copy()
     machine = new.machine
     machine.close()
-    machine.frame = Frame()
+    machine.forget()
     around = machine.around
     if lead.both and lead.types and len(lead.types) == 1:
         _give_type(machine, lead.types[0])
@@ -482,13 +486,12 @@ def _give_type(machine: Machine, rrtype: str) -> None:
     """`Both are CNAME records`, said behind the records: those of the section without a type get it."""
     section = machine.around.section
     mine: list[Told] = []
-    chain = machine.out.told
+    chain = machine.told
     while chain is not None and chain[1].group == section:
         mine.append(chain[1])
         chain = chain[0]
     if not any(each.type is None for each in mine):
         return
-    out = replace(machine.out, told=chain, score=machine.out.score + 1.5 * len(mine))
+    machine.told, machine.score = chain, machine.score + 1.5 * len(mine)
     for each in reversed(mine):
-        out = out.with_told(replace(each, type=each.type or rrtype))
-    machine.out = out
+        machine.tell(replace(each, type=each.type or rrtype))

@@ -92,7 +92,7 @@ STOP_WORDS = frozenset(
 def sentence(text: str, line: int, swapped: bool = False, own: Sequence[str] = ()) -> Reading | None:
     """The row as sentences. `swapped`: of two full names the first is the value. None where it tells of no record."""
     atoms = _with_label(text, atoms_of(text))
-    if not any(atom.kind in (*_VALUES, "quoted") for atom in atoms):
+    if not any(atom.kind in (*_VALUES, "token", "quoted") for atom in atoms):
         return None
     pieces: list[Piece] = []
     lost = 0.0
@@ -107,17 +107,33 @@ def sentence(text: str, line: int, swapped: bool = False, own: Sequence[str] = (
 
 def _with_label(text: str, atoms: Sequence[Atom]) -> Sequence[Atom]:
     """`a CNAME record for shop`: a plain label behind a word that leads to a name, where no other name is said."""
-    if not any(atom.kind == "type" for atom in atoms) or any(atom.kind in ("host", "apex") for atom in atoms):
+    types = [atom for atom in atoms if atom.kind == "type"]
+    if not types:
         return atoms
-    for match in _KNOWN.finditer(text):
+    found: list[Atom] = []
+    for number, each in enumerate(types):
+        begin = types[number - 1].end if number else 0
+        end = types[number + 1].at if number + 1 < len(types) else len(text)
+        mine = [atom for atom in atoms if begin <= atom.at < end]
+        low = each.at if number else 0
+        if not any(atom.kind in ("host", "apex") for atom in mine if atom.at >= low) and (
+            label := _label_in(text, low, end, mine)
+        ):
+            found.append(label)
+    return tuple(sorted([*atoms, *found], key=lambda atom: atom.at)) if found else atoms
+
+
+def _label_in(text: str, low: int, high: int, atoms: Sequence[Atom]) -> Atom | None:
+    for match in _KNOWN.finditer(text, low, high):
         before = re.findall(r"[^\W\d_]+", text[: match.start()])[-2:]
         behind = text[match.end() : match.end() + 7].lstrip("\"”“»」' ")
         leads = any(bare(word) in phrases_of("HOST_BEFORE") for word in before)
         particle = re.match(r"の|에|에서|için|के|的|に|を|은|는", behind) or not text[: match.start()].strip()
-        free = not any(atom.at < match.end() and match.start() < atom.end for atom in atoms)
+        others = (atom for atom in atoms if atom.kind not in ("number", "ttl", "and"))
+        free = not any(atom.at < match.end() and match.start() < atom.end for atom in others)
         if free and (leads or particle):
-            return tuple(sorted([*atoms, Atom("host", match[0], match.start(), match.end())], key=lambda atom: atom.at))
-    return atoms
+            return Atom("host", match[0], match.start(), match.end())
+    return None
 
 
 def _sentences(atoms: Sequence[Atom]) -> list[list[Atom]]:
@@ -141,6 +157,8 @@ def _one_sentence(
     start = begin + 1
     said = [Event(e.at + start, e.end + start, e.kind) for e in _events(text[start:end])]
     moods = _moods(text, atoms, said)
+    if only := _only_said(text[start : end + 1], said):
+        moods = [only for _ in moods]
     servers = bool(_speaks_of_servers(text[start:end]))
     pieces: list[Piece] = []
     lost = 0.0
@@ -180,6 +198,23 @@ def _one_sentence(
     if any(piece.role in ("value", "nameserver") for piece in pieces):
         pieces.append(Piece(END, "", line))
     return pieces, lost
+
+
+def _only_said(text: str, said: Sequence[Event]) -> Mood:
+    """Questions that ask for nothing, and examples: what they name is only spoken of."""
+    if text.rstrip()[-1:] in "?？؟" and not any(event.kind == "ADD" for event in said):
+        return "current"
+    folded = bare(text)
+    return "example" if any(word in folded for word in _FOR_EXAMPLE) else ""
+
+
+_FOR_EXAMPLE = (
+    "for example", "for instance", "e.g.", "such as", "something like", "zum beispiel", "z. b.", "z.b.", "beispielsweise", "par exemple",
+    "por ejemplo", "ad esempio", "por exemplo", "bijvoorbeeld", "till exempel", "t.ex.", "for eksempel", "f.eks.", "esimerkiksi",
+    "na przyklad", "np. ", "napriklad", "peldaul", "de exemplu", "например", "наприклад", "для прикладу", "για παραδειγμα", "ornegin",
+    "mesela", "على سبيل المثال", "לדוגמה", "למשל", "例えば", "たとえば", "例如", "比如", "예를 들어", "उदाहरण के लिए", "misalnya", "contohnya", "chang han",
+    "vi du", "ตัวอย่างเช่น",
+)  # fmt: skip
 
 
 def _ors(text: str, start: int) -> list[int]:
@@ -243,7 +278,7 @@ def _role(
     atom = atoms[number]
     if field is not None and atom.at - field.end <= 40:
         wanted = field.value
-        if wanted == "value" and atom.kind in (*_VALUES, "quoted"):
+        if wanted == "value" and atom.kind in (*_VALUES, "token", "quoted"):
             return "value"
         if wanted == "host" and atom.kind in ("host", "apex", "fqdn", "quoted"):
             return "host"
@@ -259,6 +294,10 @@ def _role(
         return "host"
     if atom.kind == "text":
         return "value"
+    if atom.kind == "token":
+        current = _since_end(pieces)
+        free = not any(piece.role == "value" for piece in current)
+        return "value" if free and any(piece.role == "type" and piece.text == "TXT" for piece in current) else None
     if atom.kind == "fqdn":
         return "nameserver" if servers and not _typed(pieces) else _fqdn_role(text, atoms, number, pieces, swapped, own)
     if atom.kind == "quoted":
@@ -390,6 +429,8 @@ def _replaced(text: str, atoms: Sequence[Atom], values: Sequence[int], said: Seq
         atom = atoms[values[0]]
         word = re.search(r"([^\W\d_]+)\W*$", text[: atom.at])
         if word and bare(word[1]) in phrases_of("VALUE_BEFORE"):
+            return {values[0]: "want"}
+        if re.search(r"[为為成到]\s*$", text[: atom.at]) or re.match(r"\s*(?:に|へ|로|으로)", text[atom.end :]):
             return {values[0]: "want"}
         return {values[0]: "unsure"}
     return dict.fromkeys(values, "unsure")

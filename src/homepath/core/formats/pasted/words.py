@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 import unicodedata
 from collections.abc import Iterator, Mapping
-from functools import cache
+from functools import cache, lru_cache
 
 from homepath.core.formats.pasted.lexicon import fields, moods, phrases
 
@@ -19,6 +19,7 @@ _LETTER = r"(?:[^\W_]|[\u0900-\u0963\u0300-\u036f])"
 _WORD = re.compile(rf"{_LETTER}+(?:['’-]{_LETTER}+)*")
 
 
+@lru_cache(maxsize=16384)
 def fold(text: str) -> str:
     """One spelling for comparison: small letters, one kind of apostrophe, single spaces."""
     if text.isascii():
@@ -27,6 +28,7 @@ def fold(text: str) -> str:
     return " ".join("".join(_MARKS.get(char, char) for char in folded).split())
 
 
+@lru_cache(maxsize=16384)
 def bare(text: str) -> str:
     """Folded and without accents: people leave them out."""
     folded = fold(text)
@@ -91,6 +93,7 @@ class Stems:
                 self.whole.setdefault(stem.rstrip("."), []).append(stem)
             else:
                 self.begins.setdefault(len(stem), set()).add(stem)
+        self.known: dict[str, bool] = {}
         self.pattern = re.compile("|".join(map(re.escape, sorted(self.anywhere, key=len, reverse=True))) or r"(?!)")
 
     def find(self, folded: str) -> list[tuple[int, int]]:
@@ -104,12 +107,17 @@ class Stems:
                 rest = folded[match.start() :]
                 if phrase := next((each for each in self.longer[word] if rest.startswith(each)), None):
                     found.append((match.start(), match.start() + len(phrase)))
-        if not folded.isascii():
+        if not folded.isascii() and _UNSPACED.search(folded):
             found += [(match.start(), match.end()) for match in self.pattern.finditer(folded)]
         return sorted(found)
 
     def _hits(self, word: str) -> bool:
-        return word in self.whole or self._begins(word)
+        found = self.known.get(word)
+        if found is None:
+            found = word in self.whole or self._begins(word)
+            if len(self.known) < 20_000:
+                self.known[word] = found
+        return found
 
     def _begins(self, word: str) -> bool:
         return any(word[:size] in stems for size, stems in self.begins.items() if len(word) >= size)

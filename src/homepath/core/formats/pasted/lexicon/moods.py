@@ -64,7 +64,7 @@ hiện tại | hiện có | cũ. | trước đây | thay vì | ปัจจุ�
 """
 
 REQUIRED = """
-required | require | expected | new. | desired | should be | should | must | needed | wanted | target value | change to | change it to | change them to | correct value | correct | recommended | proposed | will be. | replace with
+required | require | expected | missing | fehlend | manquant | faltan | mancan | ontbrek | saknas | mangl | puuttuv | brakuj | chyběj | hiányz | lipsă | недостающ | отсутствующ | відсутн | λείπ | eksik | 不足 | 缺少 | 누락 | new. | desired | should be | should | must | needed | wanted | target value | change to | change it to | change them to | correct value | correct | recommended | proposed | will be. | replace with
 soll. | soll-wert | sollwert | sollte | neu. | neue. | neuen. | neuer. | neues. | erforderlich | benötigt | erwartet | ändern auf | ändern in | richtig | gewünscht | empfohlen | künftig | muss. | notwendig
 requis | nouveau | nouvel | attendu | souhait | nécessaire | doit. | doivent. | à saisir | remplacer par | recommand | correct | voulu
 requerid | nuev | esperad | desead | necesari | debe. | deben. | debería | cambiar a | correcto | recomendad | obligatori

@@ -2,15 +2,22 @@
 
 from __future__ import annotations
 
+from itertools import islice
+
 from homepath.core.formats.pasted.rows import MOST_LINES, Hidden, Row, rows_of, unwrapped
 from homepath.core.formats.pasted.sources.data import data_rows
 from homepath.core.formats.pasted.sources.html import html_rows, looks_like_html
 from homepath.core.formats.pasted.sources.separated import separated_rows
+from homepath.core.formats.pasted.sources.turned import turned
 from homepath.core.formats.pasted.sources.zone_lines import zone_rows
 
 
 def rows_in(text: str, hidden: Hidden) -> list[Row]:
     """The rows of a text, by a real parser where the text, or a part of it, has a real format."""
+    return turned(_rows_in(text, hidden))
+
+
+def _rows_in(text: str, hidden: Hidden) -> list[Row]:
     if looks_like_html(text):
         return html_rows(text, hidden)
     text = (
@@ -20,8 +27,8 @@ def rows_in(text: str, hidden: Hidden) -> list[Row]:
     if (found := data_rows(text, hidden)) is not None:
         return found
     lines = text.split("\n")
-    if len(lines) > 5 * MOST_LINES:
-        return list(rows_of("\n".join(lines), hidden))
+    if sum(1 for line in lines if line.strip()) > MOST_LINES or len(text) > 10 * MOST_LINES * 50:
+        return list(islice(rows_of("\n".join(lines), hidden), 2 * MOST_LINES))
     taken: dict[int, list[Row]] = {}
     skipped: set[int] = set()
     for reader in (zone_rows, separated_rows):
