@@ -1,9 +1,10 @@
-"""A pasted page on its way in: from a file, from standard input, or pasted into the terminal; doubts are asked about."""
+"""A pasted page on its way in: from a file, from standard input or the terminal; doubts are asked about."""
 
 from __future__ import annotations
 
 import sys
 from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
@@ -11,6 +12,7 @@ import typer
 
 if TYPE_CHECKING:
     from homepath.core.formats.pasted.brief_text import BriefText, Values
+    from homepath.core.model.domain import TypedDomain
     from homepath.stations.page import PageRead
 
 
@@ -64,3 +66,74 @@ def settled(read: PageRead, once_more: Callable[[str], PageRead], yes: bool) -> 
         if not typer.confirm(f"{visible(doubt)}. Go on with that?", err=True, default=False):
             return None
     return found
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What was asked of `start` about a page."""
+
+    typed: TypedDomain
+    builder: str
+    way: str
+    values: Values
+    yes: bool
+    plain: bool
+
+
+def brief_of_page(file: Path | None, wish: Asked) -> BriefText | None:
+    """The brief that a page makes, shown and settled; None where its doubts are not. Raises BadInput."""
+    return _brief_of(pasted_text(file), wish)
+
+
+def _brief_of(text: str, wish: Asked) -> BriefText | None:
+    from homepath.cli.show.brief import show_reading
+    from homepath.cli.show.paper import paper
+    from homepath.core.model.problems import BadInput, Problem
+    from homepath.stations import page as station
+
+    domain = wish.typed.domain.removesuffix(".")
+    label = wish.typed.label if wish.typed.label != "www" else ""
+
+    def once_more(way: str) -> PageRead:
+        return station.read(text, wish.builder, domain=domain, label=label, option=way, values=wish.values)
+
+    read = once_more(wish.way)
+    sheet = paper(wish.plain)
+    show_reading(sheet, read.page, read.found)
+    sheet.blank()
+    if read.found is None:
+        hint = "copy the page's whole list of records, its headings included"
+        raise BadInput(Problem("nothing that is to be entered was found on the page", key="--page", hint=hint))
+    return settled(read, once_more, wish.yes)
+
+
+def brief_by_asking(wish: Asked) -> BriefText | Path | None:
+    """On a terminal without page and brief: paste the page, name a file, or answer questions."""
+    typer.echo("What does the builder ask for? Three ways to say it:")
+    typer.echo("  1  paste the page that lists the records")
+    typer.echo("  2  name a file: the page saved as text, or a brief")
+    typer.echo("  3  answer questions")
+    way = typer.prompt("Which", default="1").strip()
+    if way.startswith("2"):
+        file = Path(typer.prompt("The file").strip())
+        return file if file.name.endswith(".toml") else brief_of_page(file, wish)
+    if way.startswith("3"):
+        return _brief_of(_by_questions(), wish)
+    return _brief_of(_pasted_into_terminal(), wish)
+
+
+def _by_questions() -> str:
+    """The records, one question after the other, as the text of a table."""
+    if typer.confirm("Does the builder ask you to change the domain's name servers?", default=False):
+        names = typer.prompt("The name servers, with spaces between").split()
+        return "Name servers:\n" + "\n".join(names) + "\n"
+    lines = ["Type\tHost\tValue"]
+    while True:
+        rrtype = typer.prompt(
+            "Type of the next record (A, CNAME, TXT ...; empty when that was all)", default="", show_default=False
+        )
+        if not rrtype.strip():
+            return "\n".join(lines) + "\n"
+        host = typer.prompt("Its host or name (@ for the domain itself)", default="@")
+        value = typer.prompt("Its value")
+        lines.append("\t".join(" ".join(cell.split()) for cell in (rrtype.upper(), host, value)))

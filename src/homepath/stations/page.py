@@ -30,8 +30,8 @@ def read(
     option: str = "",
     values: Values = "stay",
 ) -> PageRead:
-    """Read a pasted text. `domain`, `label`: the reader's own domain and the label where the site is to live, where known;
-    `option`: the alternative of the page to take. Raises BadInput for what is no text of a page."""
+    """Read a pasted text. `domain`, `label`: the reader's own domain and the label where the site is to live, where
+    known; `option`: the alternative of the page to take. Raises BadInput for what is no text of a page."""
     page = read_page(text, domain, registrable)
     if not page.records and not any(server.mood in ("", "want") for server in page.nameservers):
         return PageRead(page, None)

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import os
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
 from homepath.core.formats.brief_file import read_brief
+from homepath.core.formats.pasted.brief_text import PAGE_MARK
 from homepath.core.formats.site_file import read_notation, write_site
 from homepath.core.model.brief import Brief, Site, ValueAsked
 from homepath.core.model.domain import BadDomain, TypedDomain, read_domain
@@ -69,9 +71,13 @@ def start(
     notation_file: Path | None,
     also: tuple[str, ...],
     folder: Path,
+    page_text: str | None = None,
 ) -> Started:
-    """Check everything together, then write the site file. An existing one for another domain is not replaced."""
-    brief = load_brief(brief_file)
+    """Check everything together, then write the site file. An existing one for another domain is not replaced.
+
+    `page_text`: the text of a brief that was made from a page; it is written to `brief_file`, once all is right.
+    """
+    brief = load_brief(brief_file) if page_text is None else read_brief(page_text, brief_file.name)
     values, values_of = _by_domain(values, also)
     known = {asked.name for asked in brief.asked}
     if unknown := [name for given in (values, *values_of.values()) for name in given if name not in known]:
@@ -97,8 +103,29 @@ def start(
     wanted = work_out(site, brief)
     if existing is not None:
         _same_domain(existing, site, path)
+    if page_text is not None:
+        _write_brief(brief_file, page_text)
     write_text(path, write_site(site, existing))
     return Started(path, site, brief, wanted)
+
+
+def brief_path(folder: Path, builder: str) -> Path:
+    """Where a brief made from a page is written: named after the builder."""
+    word = re.sub(r"[^a-z0-9]+", "-", builder.lower()).strip("-") or "builder"
+    return folder / f"{word.removeprefix('the-')}.brief.toml"
+
+
+def _write_brief(path: Path, words: str) -> None:
+    """A brief that somebody wrote or changed by hand is not replaced by one read from a page."""
+    if path.exists() and (old := read_text(path, "the brief")) != words and not old.startswith(PAGE_MARK):
+        hint = "move it away, or use it as it is with --brief"
+        raise BadInput(Problem("there is a brief already, and it is not one read from a page", str(path), hint=hint))
+    write_text(path, words)
+
+
+def default_primary(brief: Brief) -> str:
+    """`www`, unless the brief has records for the domain itself alone."""
+    return "apex" if (brief.apex or brief.apex_alias) and not (brief.www or brief.nameservers) else "www"
 
 
 def _by_domain(values: Mapping[str, str], also: tuple[str, ...]) -> tuple[dict[str, str], dict[str, dict[str, str]]]:

@@ -12,6 +12,7 @@ from homepath.cli.options import PlainOption
 
 if TYPE_CHECKING:
     from homepath.core.model.brief import Brief
+    from homepath.core.model.domain import TypedDomain
     from homepath.stations.start import Started
 
 
@@ -20,10 +21,21 @@ def start(
     primary: Annotated[
         str | None, typer.Option(help="Where visitors should end: www, apex or one label.", show_default=False)
     ] = None,
+    page: Annotated[
+        Path | None,
+        typer.Option(help="The builder's page as text, or - for standard input.", show_default=False),
+    ] = None,
     brief: Annotated[Path | None, typer.Option(help="The builder's brief file.", show_default=False)] = None,
+    builder: Annotated[str, typer.Option(help="The builder's name, for a page.")] = "the builder",
     value: Annotated[
         list[str] | None,
         typer.Option(help="A value the brief asks for, as name=value; for one further domain alone name@DOMAIN=value."),
+    ] = None,
+    values: Annotated[
+        str, typer.Option(help="What on a page belongs to one site alone: stay as it is, or ask for it in the brief.")
+    ] = "stay",
+    way: Annotated[
+        str | None, typer.Option(metavar="MARK", help="Which of a page's alternatives to take.", show_default=False)
     ] = None,
     notation: Annotated[
         Path | None, typer.Option(help="How your DNS host's form wants entries.", show_default=False)
@@ -32,43 +44,64 @@ def start(
         list[str] | None, typer.Option(help="A further domain that only leads to the primary. May be repeated.")
     ] = None,
     folder: Annotated[Path, typer.Option(help="Where to write homepath.toml.")] = Path(),
+    yes: Annotated[bool, typer.Option("--yes", help="Go on although something on the page is doubtful.")] = False,
     plain: PlainOption = False,
 ) -> None:
-    """Write homepath.toml: the domain, its primary address and whose brief applies."""
+    """Write homepath.toml: the domain, its primary address and what the builder asks for, by a page or a brief."""
+    from homepath.cli import status
+    from homepath.cli.page import Asked, brief_by_asking, brief_of_page, values_word
+    from homepath.core.formats.brief_file import read_brief
     from homepath.core.model.problems import BadInput, Problem
     from homepath.stations import start as station
 
     asking = sys.stdin.isatty() and sys.stdout.isatty()
     if domain is None and not asking:
-        raise BadInput(Problem("no domain was given", hint="homepath start DOMAIN --brief FILE"))
+        raise BadInput(Problem("no domain was given", hint="homepath start DOMAIN --page FILE"))
+    if page is not None and brief is not None:
+        raise BadInput(Problem("--page makes a brief, --brief names one; give one of them", key="--page"))
     typed = station.read_typed(domain if domain is not None else typer.prompt("Your domain"))
-    if brief is None and not asking:
-        raise BadInput(Problem("no brief was given", key="--brief", hint="name the builder's brief file"))
-    brief_file = brief or Path(typer.prompt("The builder's brief file"))
-    known = station.load_brief(brief_file)
-    if primary is None and not typed.label and asking:
-        primary = typer.prompt("Where should visitors end: www, apex or a label?", default="www")
-    values = _values(value or [])
+    _check_primary(typed, primary)
+    if page is None and brief is None and not asking:
+        hint = "save the builder's page as text and name it with --page FILE, or a brief with --brief FILE"
+        raise BadInput(Problem("nothing says what the builder asks for", key="--page", hint=hint))
+    given = _values(value or [])
+    words = None
+    if brief is None:
+        wish = Asked(typed, builder, way or "", values_word(values), yes, plain)
+        found = brief_of_page(page, wish) if page is not None else brief_by_asking(wish)
+        if isinstance(found, Path):
+            brief_file = found
+        elif found is None:
+            typer.echo("Nothing was written; add --yes to go on all the same, or name the way with --way.", err=True)
+            raise typer.Exit(status.NOT_YET)
+        else:
+            brief_file, words = station.brief_path(folder, builder), found.text
+            given = {**{name: text for name, text in found.values.items() if text}, **given}
+    else:
+        brief_file = brief
+    known = station.load_brief(brief_file) if words is None else read_brief(words, brief_file.name)
+    if primary is None and not typed.label:
+        primary = station.default_primary(known)
+        if asking:
+            primary = typer.prompt("Where should visitors end: www, apex or a label?", default=primary)
     if asking:
-        _ask_missing(known, values)
-    if typed.label and primary is not None and primary.strip().lower() != typed.label:
-        from homepath.core.model.names import shown
-
-        hint = f"type {shown(typed.domain)} with --primary {primary}, or leave --primary away"
-        named = f"{typed.label}.{shown(typed.domain)}"
-        raise BadInput(
-            Problem(
-                f"the domain was typed as {named}, and another primary was named",
-                None,
-                None,
-                "--primary",
-                primary,
-                hint,
-            )
-        )
+        _ask_missing(known, given)
     chosen = station.primary_of(typed, primary)
-    started = station.start(typed, chosen, brief_file, values, notation, tuple(also or ()), folder)
+    started = station.start(typed, chosen, brief_file, given, notation, tuple(also or ()), folder, words)
     _show(started, plain)
+    if words is not None:
+        typer.echo(f"What the page asks for was written to {brief_file}.")
+
+
+def _check_primary(typed: TypedDomain, primary: str | None) -> None:
+    """A label typed in front of the domain and another primary address contradict each other. Raises BadInput."""
+    from homepath.core.model.names import shown
+    from homepath.core.model.problems import BadInput, Problem
+
+    if typed.label and primary is not None and primary.strip().lower() != typed.label:
+        hint = f"type {shown(typed.domain)} with --primary {primary}, or leave --primary away"
+        said = f"the domain was typed as {typed.label}.{shown(typed.domain)}, and another primary was named"
+        raise BadInput(Problem(said, None, None, "--primary", primary, hint))
 
 
 def _values(pairs: list[str]) -> dict[str, str]:

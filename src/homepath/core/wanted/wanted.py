@@ -211,7 +211,10 @@ def _parts(
     apex = brief.apex
     if choice.apex == "alias" and brief.apex_alias:
         apex = (BriefRecord(ALIAS, (brief.apex_alias,)),)
-    return [(domain, apex), (child("www", domain), brief.www_by_address if choice.by_address else brief.www)]
+    www = brief.www_by_address if choice.by_address else brief.www
+    if site.primary == "apex" and not www and apex:
+        return [(domain, apex)]  # the builder asks for nothing at www, so nothing is planned there
+    return [(domain, apex), (child("www", domain), www)]
 
 
 def _no_records(brief: Brief, name: Name, domain: Name) -> Problem:

@@ -23,7 +23,6 @@ from homepath.core.formats.pasted.kinds import (
     is_textlike,
     special_type,
 )
-from homepath.core.formats.pasted.lexicon.sentences import APEX_WORDS, LOOSE_FIELDS
 from homepath.core.formats.pasted.words import bare, field_words, fold, phrases_of, stems, ttl_seconds
 
 AtomKind = Literal[
@@ -46,7 +45,10 @@ AtomKind = Literal[
 
 @dataclass(frozen=True, slots=True)
 class Atom:
-    """A part of a sentence; a `token` is a code that may be a text for TXT, or the number of a ticket. `value`: the type, the address, the role of a field; `at` and `end`: where it stands."""
+    """A part of a sentence; a `token` is a code that may be a text for TXT, or the number of a ticket.
+
+    `value`: the type, the address, the role of a field; `at` and `end`: where it stands.
+    """
 
     kind: AtomKind
     value: str
@@ -55,7 +57,10 @@ class Atom:
     quoted: bool = False
 
 
-_TYPE = r"(?<![A-Za-z0-9_.@/{])(?:[Cc][Nn][Aa][Mm][Ee]s?|AAAA|TXT|txt|Txt|MX|CAA|SRV|NS|HTTPS|ALIAS|ANAME|A|[АМСТХ][Xx]?(?:NAME|ХТ|XT|Х)?)(?![A-Za-z0-9_.@/}]*[A-Za-z0-9_@/}])"  # noqa: E501
+_TYPE = (
+    r"(?<![A-Za-z0-9_.@/{])(?:[Cc][Nn][Aa][Mm][Ee]s?|AAAA|TXT|txt|Txt|MX|CAA|SRV|NS|HTTPS|ALIAS|ANAME|A"
+    r"|[АМСТХ][Xx]?(?:NAME|ХТ|XT|Х)?)(?![A-Za-z0-9_.@/}]*[A-Za-z0-9_@/}])"
+)
 _SCAN = re.compile(
     r"(?P<url>[a-z][a-z0-9+.-]{1,10}://[^\s<>\"“”「」、。]+)"
     r"|(?P<mail>[\w.+-]+@[\w-]+(?:\.[\w-]+)+)"
@@ -86,16 +91,13 @@ def _field_pattern() -> re.Pattern[str]:
         word
         for word, roles in field_words().items()
         if roles[0] in ("type", "host", "value", "ttl", "priority", "weight", "port", "flag", "tag")
-        and word not in _LOOSE_FIELDS
+        and word not in phrases_of("LOOSE_FIELDS")
         and len(word) > (2 if word.isascii() else 0)
     ]
     words.sort(key=len, reverse=True)
     spaced = "|".join(re.escape(word) for word in words if word.isascii() or not _no_spaces(word))
     free = "|".join(re.escape(word) for word in words if not word.isascii() and _no_spaces(word))
     return re.compile(rf"(?<!\w)(?:{spaced})(?!\w)|{free}")
-
-
-_LOOSE_FIELDS = frozenset(map(bare, LOOSE_FIELDS))
 
 
 def _no_spaces(word: str) -> bool:
@@ -107,7 +109,7 @@ def _apex_pattern() -> re.Pattern[str]:
     words = [
         word
         for word in phrases_of("APEX")
-        if (len(word) > (3 if word.isascii() else 1) and " " in word) or word in APEX_WORDS
+        if (len(word) > (3 if word.isascii() else 1) and " " in word) or word in phrases_of("APEX_WORDS")
     ]
     words = [word for word in words if word not in ("your domain", "the domain", "your domain name")]
     free = [word for word in phrases_of("APEX") if not word.isascii() and _no_spaces(word) and len(word) > 2]

@@ -12,6 +12,8 @@ from homepath.core.formats.pasted.page import Page, PastedRecord
 from homepath.core.formats.pasted.parts import Part, Parts, Placed, parts_of, where
 from homepath.core.model.visible import visible
 
+PAGE_MARK = "# Read from a builder's page."
+"""How a brief begins that was read from a page, so that reading the page again may replace it."""
 Values = Literal["stay", "ask"]
 
 
@@ -41,8 +43,8 @@ class BriefText:
 
 
 def brief_text(page: Page, builder: str, *, label: str = "", option: str = "", values: Values = "stay") -> BriefText:
-    """A brief that says what was read. `values`: what belongs to one site stays, or is asked for. `option`: which of the
-    page's alternatives. What the page does not say is not in it."""
+    """A brief that says what was read. `values`: what belongs to one site stays, or is asked for. `option`: which of
+    the page's alternatives. What the page does not say is not in it."""
     parts = parts_of(page, label, option)
     asked: dict[str, str] = {}
     if values == "ask":
@@ -121,7 +123,7 @@ def _write(builder: str, parts: Parts, asked: dict[str, str]) -> str:
     import tomlkit
 
     document = tomlkit.document()
-    document.add(tomlkit.comment("Read from a builder's page. What the page does not say is not here."))
+    document.add(tomlkit.comment(f"{PAGE_MARK.removeprefix('# ')} What the page does not say is not here."))
     document["format"] = FORMAT
     document["builder"] = builder
     if asked:

@@ -48,7 +48,7 @@ class Around:
 NOWHERE = Around()
 
 Chain = tuple["Chain", Any] | None
-"""A list that grows at its end and shares its beginning with other lists."""
+"""A list that grows at its end and shares its beginning with others."""
 
 
 def unrolled(chain: Chain) -> list[Any]:
@@ -65,8 +65,8 @@ class Machine:
     """Puts parts together. The slots of the record that is open, what is around it, and what came of all before.
 
     `fresh`: the slots filled since the last record ended, the others are remembered from it; `first`: the slot with
-    which records begin here. `told`, `servers`, `losses`: what was read; `score`: how much that explains; `digest` tells
-    what was read apart from other readings. Copied where readings compete, so it holds nothing that changes in place.
+    which records begin here. `told`, `servers`, `losses`: what was read; `score`: how much that explains; `digest`
+    tells what was read apart from other readings. Copied where readings compete, so nothing in it changes in place.
     """
 
     types: tuple[str, ...] = ()
@@ -95,7 +95,8 @@ class Machine:
     def key(self) -> object:
         """What decides how later rows are read: two machines with the same key go on alike."""
         return (
-            self.digest, self.types, self.hosts, self.values, self.extras, self.mood, self.fresh, self.first, self.around,
+            self.digest, self.types, self.hosts, self.values, self.extras, self.mood, self.fresh, self.first,
+            self.around,
         )  # fmt: skip
 
     def forget(self) -> None:

@@ -1,4 +1,4 @@
-"""Host fields as pages write them: `@ (root)`, `leave blank`, `your domain`, in full, relative; and which domain is meant."""
+"""Host fields as pages write them (`@ (root)`, `leave blank`, `your domain`, in full), and which domain is meant."""
 
 from __future__ import annotations
 
@@ -68,7 +68,7 @@ def plain_host(text: str) -> str | None:
 
 
 def own_domains(hosts: Iterable[str], given: str | None, registrable: Registrable) -> tuple[list[str], list[str]]:
-    """The domains that stand for the reader's own among full host names, surest first; and those that are only likely."""
+    """The domains that stand for the reader's own among full names, surest first; and those that are only likely."""
     sure = [given.lower().strip(".")] if given else []
     full = [host for host in hosts if "." in host and not is_sure_host_only(host)]
     tails: Counter[str] = Counter()

@@ -19,7 +19,9 @@ QUOTES = "\"'“”„‟‘’‚«»‹›`「」『』＂"
 LABEL = r"[A-Za-z0-9_*{}](?:[A-Za-z0-9_{}-]*[A-Za-z0-9_{}])?"
 FQDN = rf"(?:{LABEL}\.)+(?:xn--[A-Za-z0-9-]+|[A-Za-z]{{2,63}}|\{{[a-z_0-9]+\}})\.?"
 _FQDN = re.compile(FQDN)
-_FILE = re.compile(r"\.(?:html?|php|js|css|png|jpe?g|gif|svg|pdf|txt|csv|json|toml|ini|md|zip|exe|ya?ml|docx?|xlsx?)$", re.I)  # fmt: skip
+_FILE = re.compile(
+    r"\.(?:html?|php|js|css|png|jpe?g|gif|svg|pdf|txt|csv|json|toml|ini|md|zip|exe|ya?ml|docx?|xlsx?)$", re.I
+)
 _HOST_LABELS = re.compile(rf"(?:{LABEL})(?:\.{LABEL})*\.?")
 _WORDISH = re.compile(r"[^\W_]+")
 
@@ -157,7 +159,7 @@ _VERSIONED = (
     r"v=spf1\b(?:[^\"“”\n]{0,900}?[-~?+]all\b|(?:\s+[-~?+]?(?:include|ip4|ip6|a|mx|exists|redirect|ptr)(?:[:=/][^\s\"“”,;]*)?)+)"
     r"|v=[A-Za-z]{1,12}[0-9]{1,3}\s?;(?:\s?[A-Za-z]{1,12}=[^\s;\"“”]*;?)*"
 )
-_KEY_VALUE = r"[A-Za-z0-9][A-Za-z0-9_.-]*[=:][^\s\"“”«»„,;<>()]*[^\s\"“”«»„,;<>().:!?。、]"
+_KEY_VALUE = r"[A-Za-z0-9][A-Za-z0-9_.-]*[=:](?:(?![\"',;<>()])[!-~])*(?![\"',;<>().:!?])[!-~]"
 SPECIAL = {
     "CAA": re.compile(_CAA), "SRV": re.compile(_SRV), "HTTPS": re.compile(_SVCB), "MX": re.compile(_MX),
     "TXT": re.compile(_VERSIONED, re.I),

@@ -106,6 +106,8 @@ def lead_of(row: Row) -> Lead | None:
     atoms = atoms_of(text)
     if any(atom.kind in ("address", "special", "text") for atom in atoms):
         return None
+    if any(atom.kind == "token" for atom in atoms) and any(atom.kind == "type" for atom in atoms):
+        return None
     if any(atom.kind == "fqdn" for atom in atoms) and not text.rstrip().endswith(":"):
         return None
     ends = text.rstrip()[-1:]

@@ -112,7 +112,7 @@ def mood_of_lead(text: str) -> Mood:
 
 
 def _of_replacing(text: str, kinds: list[str]) -> Mood:
-    """`Change your records` speaks of the new ones, `Replace your old records` of the old, `Replace these` of either."""
+    """`Change your records` speaks of the new ones, `Replace your old ones` of the old, `Replace these` of either."""
     if _speaks_of_what_follows_last(text):
         return "want"
     if "CURRENT" in kinds and "REQUIRED" not in kinds:
@@ -172,8 +172,9 @@ class Title:
 
 
 _BEING = re.compile(
-    r"(?<!\w)(?:be|sein|werden|être|ser|estar|essere|zijn|worden|vara|være|olla|być|být|být|byť|być|lenni|fi|быть|бути|да бъде|είναι|zu|to|de|da)(?!\w)"
-)  # noqa: E501
+    r"(?<!\w)(?:be|sein|werden|être|ser|estar|essere|zijn|worden|vara|være|olla|być|být|byť|lenni|fi|быть|бути"
+    r"|да бъде|είναι|zu|to|de|da)(?!\w)"
+)
 """`Should be`, `soll sein`: the verb that stands beside what a column says of its values."""
 _NOW_TITLES = ("ist", "is", "your dns", "in dns", "in your dns", "live", "in your zone", "at your provider", "dns now")
 

@@ -210,27 +210,26 @@ class _Judge:
 
     def _servers(self, doubts: list[str]) -> tuple[Server, ...]:
         found = [Server(name.lower().strip("."), line, mood, option) for name, mood, line, option in self.found.servers]
-        for each in found:
-            if each.mood == "unsure":
-                doubts.append(f"line {each.line}: it cannot be told whether {each.name} is a new or an old name server")
+        doubts += [
+            f"line {each.line}: it cannot be told whether {each.name} is a new or an old name server"
+            for each in found
+            if each.mood == "unsure"
+        ]
         unique = {each.name: each for each in reversed(found) if each.mood not in (*NOT_WANTED, "unsure")}
         gone = {each.name: each for each in found if each.mood in NOT_WANTED}
         return (*reversed(unique.values()), *(each for name, each in gone.items() if name not in unique))
 
     def _losses(self, kept: Sequence[PastedRecord], own: Sequence[str]) -> list[str]:
-        said = []
-        for line, what in self.found.losses:
-            said.append(f"line {line} looks like a part of a record: {visible(what)}")
+        said = [f"line {line} looks like a part of a record: {visible(what)}" for line, what in self.found.losses]
         used = {line for record in kept for line in record.lines}
-        for row in self.rows:
-            if (
-                self.found.trail.get(row.line) == "not understood"
-                and row.line not in used
-                and self._matters(row, kept, own)
-            ):
-                said.append(
-                    f"line {row.line} holds something like a record that was not understood: {visible(row.text[:80])}"
-                )
+        open_rows = [
+            row for row in self.rows if self.found.trail.get(row.line) == "not understood" and row.line not in used
+        ]
+        said += [
+            f"line {row.line} holds something like a record that was not understood: {visible(row.text[:80])}"
+            for row in open_rows
+            if self._matters(row, kept, own)
+        ]
         return said
 
     def _matters(self, row: Row, kept: Sequence[PastedRecord], own: Sequence[str]) -> bool:
@@ -285,8 +284,9 @@ class _Judge:
 
     def _lines(self) -> list[Line]:
         uses: dict[str, LineUse] = {
-            "table": "record", "row": "record", "sentence": "record", "labels": "record", "value below its name": "record",
-            "heading of a table": "heading", "label": "name of a field", "not understood": "not understood",
+            "table": "record", "row": "record", "sentence": "record", "labels": "record",
+            "value below its name": "record", "heading of a table": "heading", "label": "name of a field",
+            "not understood": "not understood",
         }  # fmt: skip
         told = {line for each in self.found.told for line in each.lines} | {each[2] for each in self.found.servers}
         found = []
@@ -367,6 +367,7 @@ def _lookalikes(records: Sequence[PastedRecord], servers: Sequence[Server]) -> l
             scripts = {unicodedata.name(char, "?").split()[0] for char in label if char.isalpha()}
             if len(scripts & {"LATIN", "CYRILLIC", "GREEK", "ARMENIAN", "CHEROKEE"}) > 1:
                 said.append(
-                    f"line {line}: {visible(name)} mixes letters of two alphabets that look alike: do not enter it before you know why"
+                    f"line {line}: {visible(name)} mixes letters of two alphabets that look alike: do not enter it "
+                    "before you know why"
                 )
     return said

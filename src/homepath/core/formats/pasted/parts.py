@@ -1,4 +1,4 @@
-"""What each record of a page is in a brief: for the domain, for www, a proof, or further; and which are alternatives."""
+"""What each record of a page is in a brief: for the domain, for www, a proof, or further; which are alternatives."""
 
 from __future__ import annotations
 
@@ -15,6 +15,8 @@ Part = Literal[
     "apex", "apex_alias", "www", "www_by_address", "label", "label_by_address", "ownership", "further", "name servers"
 ]
 
+_SECOND: tuple[Part, ...] = ("apex_alias", "www_by_address", "label_by_address")
+"""Parts that are taken only where the first choice cannot be."""
 _PROOF = re.compile(r"verif|owner|proof|confirm|challenge|site-?code|claim|validat|auth(?!entic)", re.I)
 _MAIL = re.compile(r"^v=(?:spf1|dkim1|dmarc1)\b", re.I)
 _MAIL_HOST = re.compile(r"(?:^|\.)(?:_domainkey|_dmarc|_smtp|_mta-sts|_report)(?:\.|$)|^dkim", re.I)
@@ -31,7 +33,7 @@ class Placed:
 
 @dataclass(frozen=True, slots=True)
 class Parts:
-    """All records placed; `doubts`: alternatives that a brief cannot hold, or that are none; `notes`: what was assumed."""
+    """All records placed; `doubts`: alternatives that a brief cannot hold, or that are none; `notes`: assumptions."""
 
     placed: tuple[Placed, ...]
     nameservers: tuple[Server, ...]
@@ -75,7 +77,8 @@ def parts_of(page: Page, label: str = "", option: str = "") -> Parts:
     _place_proofs(sorting, proofs)
     _clashes(sorting)
     for record in records:
-        if record.option == "if" and not any(each.record == record and each.part in ("apex_alias", "www_by_address", "label_by_address") for each in sorting.placed) and not _has_other(record, records):  # fmt: skip
+        held = any(each.record == record and each.part in _SECOND for each in sorting.placed)
+        if record.option == "if" and not held and not _has_other(record, records):
             sorting.doubts.append(f"{where(record)}: it is asked for only under a condition: {words(record)}")
     found = tuple(dict.fromkeys(sorting.doubts))
     return Parts(tuple(sorting.placed), tuple(servers), found, tuple(sorting.notes), tuple(sorted(sorting.clashing)))
@@ -117,8 +120,8 @@ def _place(sorting: _Sorting, record: PastedRecord) -> None:
     elif host == "@" and rrtype in ("ALIAS", "CNAME"):
         if rrtype == "CNAME":
             sorting.notes.append(
-                f"{where(record)}: a CNAME cannot stand at the domain itself; it was taken as the target for a DNS host that has "
-                "an alias there"
+                f"{where(record)}: a CNAME cannot stand at the domain itself; it was taken as the target for a DNS "
+                "host that has an alias there"
             )
         sorting.placed.append(Placed(record, "apex_alias"))
     elif host in ("www", sorting.label) and host and rrtype in LED_TO:
@@ -177,5 +180,5 @@ def _clashes(sorting: _Sorting) -> None:
         if single or (len(marks) > 1 and "" not in marks and rrtype in (*LED_TO, "ALIAS")):
             sorting.clashing |= {mark for mark in marks if mark}
             alternatives = "; ".join(dict.fromkeys(words(record) for record in records[:4]))
-            at = visible("the domain itself" if host == "@" else host)
-            sorting.doubts.append(f"for {at} the page gives ways of which only one can be taken: {alternatives}")
+            name = visible("the domain itself" if host == "@" else host)
+            sorting.doubts.append(f"for {name} the page gives ways of which only one can be taken: {alternatives}")

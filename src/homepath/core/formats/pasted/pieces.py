@@ -305,7 +305,8 @@ def _settle_names(cells: Sequence[str], roles: list[tuple[str, str, float] | Non
     labels = [
         at
         for at in open_at
-        if at not in names and at not in texts and is_host_label(value_text(cells[at])) and not is_button(cells[at]) and not is_status(cells[at])
+        if at not in names and at not in texts and is_host_label(value_text(cells[at]))
+        and not is_button(cells[at]) and not is_status(cells[at])
         and not title_of(cells[at]) and not is_phrase("RECORD", cells[at])
     ]  # fmt: skip
     if not has_value:

@@ -74,7 +74,8 @@ _BULLET = re.compile(
 _CIRCLED = re.compile(r"^\s*(?:[\u2460-\u2473]|[0-9]\ufe0f?\u20e3|[0-9]{1,2}\u3001)\s*")
 _ARROW = re.compile(r"\s*(?:\u2192|\u21d2|\u27a1\ufe0f?|\u2794|\u279c|\u27f6|\u21a6|\u25b6|-{1,2}>|={1,2}>|>>>?)\s*")
 _PLACE = re.compile(
-    r"(?:<|\[|\{\{?)\s*((?:your|my|the|ihr|dein|votre|ton|tu|su|uw|din|ditt|twój|váš)?[ _-]?[^\W\d_][\w _-]{0,40}?)\s*(?:>|\]|\}\}?)"
+    r"(?:<|\[|\{\{?)\s*((?:your|my|the|ihr|dein|votre|ton|tu|su|uw|din|ditt|twój|váš)?[ _-]?[^\W\d_][\w _-]{0,40}?)"
+    r"\s*(?:>|\]|\}\}?)"
 )
 _WIDE_GAP = re.compile(r"[ \t]{100,}")
 _RULE = re.compile(r"^[\s|+\-=_:*~.·─━│┃┌┐└┘├┤┬┴┼═║╔╗╚╝╠╣╦╩╬]*$")

@@ -99,22 +99,20 @@ def ways_of(row: Row, own: Sequence[str]) -> Ways:
         return Ways(columns_of(row), label, named, (), None, _weight(row))
     readings: list[Reading] = []
     cells = [cell.text for cell in row.cells if cell.text]
-    if row.kind != "card":
-        about = _weight(row) == 0.0 and ":" in row.text
-        for option in () if about else (cells, named_rest(row)):
-            if option and (found := loose(option, row.line)):
-                readings.append(found)
-        if single and not about and (words := loose_words(row.text, row.line)):
-            readings.append(words)
-        comma = _by_commas(row)
-        if comma:
-            readings.append(comma)
-        text = row.text if (single or row.kind != "table") and not about else ""
-        if text and (told := sentence(text, row.line, own=own)):
-            readings.append(replace(told, lost=told.lost + (1.5 if len(cells) > 2 else 0.0)))
-            wordy = len(text.split()) > len(told.pieces) + 2
-            if wordy and (other := sentence(text, row.line, True, own=own)) and other.pieces != told.pieces:
-                readings.append(replace(other, lost=other.lost + 0.6))
+    about = _weight(row) == 0.0 and ":" in row.text
+    options = () if about else (cells, named_rest(row))
+    readings += [found for option in options if option and (found := loose(option, row.line))]
+    if single and not about and (words := loose_words(row.text, row.line)):
+        readings.append(words)
+    comma = _by_commas(row)
+    if comma:
+        readings.append(comma)
+    text = row.text if (single or row.kind != "table") and not about else ""
+    if text and (told := sentence(text, row.line, own=own)):
+        readings.append(replace(told, lost=told.lost + (1.5 if len(cells) > 2 else 0.0)))
+        wordy = len(text.split()) > len(told.pieces) + 2
+        if wordy and (other := sentence(text, row.line, True, own=own)) and other.pieces != told.pieces:
+            readings.append(replace(other, lost=other.lost + 0.6))
     columns = columns_of(row)
     lead = lead_of(row) if columns is None else None
     return Ways(columns, label, named, tuple(readings), lead, _weight(row) + _said(lead))
@@ -181,7 +179,7 @@ def search(rows: Sequence[Row], own: Sequence[str] = ()) -> Found:
         told,
         tuple(unrolled(best.machine.servers)),
         tuple(unrolled(best.machine.losses)),
-        {line: what for line, what in unrolled(best.trail)},
+        dict(unrolled(best.trail)),
         _told(rival) if rival else None,
         best.score - rival.score if rival else NEAR,
     )
@@ -380,7 +378,7 @@ def _as_label(state: State, row: Row, title: Title) -> State:
 
 
 def _as_awaited(state: State, row: Row) -> list[State]:
-    """A line that is the value of a field named above: of the one next in turn, or of one after it, the others empty."""
+    """A line that is the value of a field named above: of the one next in turn, or of one after it, others empty."""
     found = []
     text = row.text
     for skip in range(min(2, len(state.waiting) - state.turn)):

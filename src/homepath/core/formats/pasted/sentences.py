@@ -6,7 +6,7 @@ import re
 from collections.abc import Sequence
 
 from homepath.core.formats.pasted.atoms import Atom, atoms_of
-from homepath.core.formats.pasted.lexicon.sentences import LABELS, STOP_WORDS
+from homepath.core.formats.pasted.lexicon.sentences import LABELS
 from homepath.core.formats.pasted.moods import Event, Mood, events
 from homepath.core.formats.pasted.pieces import Piece, Reading
 from homepath.core.formats.pasted.words import bare, fold, phrases_of, stems
@@ -15,78 +15,9 @@ END = "end"
 """The role of a piece that ends a record, where a sentence does."""
 OR = "or"
 
-_LABELS = (
-    "shop|blog|mail|store|app|ftp|m|mobile|api|cdn|dev|test|staging|news|help|support|docs|portal|forum|wiki|img|static|autodiscover"
-    "|webmail|smtp|imap|pop|admin|my|go|get|links?|members|events|learn|book|booking|home|site|web|pay|info|email|link|track|click"
-    "|[a-z]+[0-9][a-z0-9]*|[a-z0-9]+-[a-z0-9-]+"
-)
-"""Labels that people use; other words behind `for` are hardly names."""
 _KNOWN = re.compile(rf"(?<![A-Za-z0-9_.@/-])(?:{LABELS})(?![A-Za-z0-9_@/-]|\.[A-Za-z0-9_])")
 _VALUES = ("address", "special", "text", "fqdn")
 _LABEL = re.compile(r"\s*[:=]?\s*[\"“„«‘']?([A-Za-z0-9][A-Za-z0-9-]{0,40})[\"”“»’']?(?=\s*(?:[,;.)]|$)|\s+\S)")
-_KNOWN = re.compile(rf"(?<![A-Za-z0-9_.@/-])(?:{LABELS})(?![A-Za-z0-9_@/-]|\.[A-Za-z0-9_])")
-_VALUES = ("address", "special", "text", "fqdn")
-_LABEL = re.compile(r"\s*[:=]?\s*[\"“„«‘']?([A-Za-z0-9][A-Za-z0-9-]{0,40})[\"”“»’']?(?=\s*(?:[,;.)]|$)|\s+\S)")
-STOP_WORDS = frozenset(
-    [
-        "the",
-        "your",
-        "a",
-        "an",
-        "it",
-        "this",
-        "that",
-        "our",
-        "each",
-        "all",
-        "host",
-        "name",
-        "value",
-        "type",
-        "example",
-        "domain",
-        "record",
-        "root",
-        "field",
-        "column",
-        "to",
-        "and",
-        "with",
-        "is",
-        "for",
-        "as",
-        "of",
-        "in",
-        "on",
-        "should",
-        "must",
-        "box",
-        "which",
-        "from",
-        "server",
-        "servers",
-        "dns",
-        "und",
-        "mit",
-        "der",
-        "die",
-        "das",
-        "für",
-        "et",
-        "avec",
-        "y",
-        "con",
-        "e",
-        "com",
-        "och",
-        "med",
-        "og",
-        "ja",
-        "na",
-        "i",
-        "with",
-    ]
-)
 
 
 def sentence(text: str, line: int, swapped: bool = False, own: Sequence[str] = ()) -> Reading | None:
@@ -128,6 +59,7 @@ def _label_in(text: str, low: int, high: int, atoms: Sequence[Atom]) -> Atom | N
         before = re.findall(r"[^\W\d_]+", text[: match.start()])[-2:]
         behind = text[match.end() : match.end() + 7].lstrip("\"”“»」' ")
         leads = any(bare(word) in phrases_of("HOST_BEFORE") for word in before)
+        leads = leads or text[: match.start()].rstrip().endswith(("为", "為", "给", "給", "对", "對", "将", "把"))
         particle = re.match(r"の|에|에서|için|के|的|に|を|은|는", behind) or not text[: match.start()].strip()
         others = (atom for atom in atoms if atom.kind not in ("number", "ttl", "and"))
         free = not any(atom.at < match.end() and match.start() < atom.end for atom in others)
@@ -205,16 +137,7 @@ def _only_said(text: str, said: Sequence[Event]) -> Mood:
     if text.rstrip()[-1:] in "?？؟" and not any(event.kind == "ADD" for event in said):
         return "current"
     folded = bare(text)
-    return "example" if any(word in folded for word in _FOR_EXAMPLE) else ""
-
-
-_FOR_EXAMPLE = (
-    "for example", "for instance", "e.g.", "such as", "something like", "zum beispiel", "z. b.", "z.b.", "beispielsweise", "par exemple",
-    "por ejemplo", "ad esempio", "por exemplo", "bijvoorbeeld", "till exempel", "t.ex.", "for eksempel", "f.eks.", "esimerkiksi",
-    "na przyklad", "np. ", "napriklad", "peldaul", "de exemplu", "например", "наприклад", "для прикладу", "για παραδειγμα", "ornegin",
-    "mesela", "على سبيل المثال", "לדוגמה", "למשל", "例えば", "たとえば", "例如", "比如", "예를 들어", "उदाहरण के लिए", "misalnya", "contohnya", "chang han",
-    "vi du", "ตัวอย่างเช่น",
-)  # fmt: skip
+    return "example" if any(word in folded for word in phrases_of("FOR_EXAMPLE")) else ""
 
 
 def _ors(text: str, start: int) -> list[int]:
@@ -252,7 +175,7 @@ def _bare_host(text: str, field: Atom, atoms: Sequence[Atom], number: int) -> st
     match = _LABEL.match(text, field.end)
     if (
         match is None
-        or match[1].lower() in STOP_WORDS
+        or match[1].lower() in phrases_of("STOP_WORDS")
         or not re.match(r"\s*[:=]|\s*[\"“„«‘']|\s+\S", text[field.end :])
     ):
         return None
@@ -297,7 +220,9 @@ def _role(
     if atom.kind == "token":
         current = _since_end(pieces)
         free = not any(piece.role == "value" for piece in current)
-        return "value" if free and any(piece.role == "type" and piece.text == "TXT" for piece in current) else None
+        said = {a.value for a in atoms if a.kind == "type"} if not any(p.role == "type" for p in current) else set()
+        said |= {piece.text for piece in current if piece.role == "type"}
+        return "value" if free and said == {"TXT"} else None
     if atom.kind == "fqdn":
         return "nameserver" if servers and not _typed(pieces) else _fqdn_role(text, atoms, number, pieces, swapped, own)
     if atom.kind == "quoted":

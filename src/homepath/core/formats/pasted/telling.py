@@ -1,4 +1,4 @@
-"""A record that is being told: its type, by what is said and by its value; its value with the numbers that belong to it."""
+"""A record that is being told: its type, by what is said and by its value; its value with the numbers beside it."""
 
 from __future__ import annotations
 

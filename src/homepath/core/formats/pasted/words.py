@@ -7,7 +7,7 @@ import unicodedata
 from collections.abc import Iterator, Mapping
 from functools import cache, lru_cache
 
-from homepath.core.formats.pasted.lexicon import fields, moods, phrases
+from homepath.core.formats.pasted.lexicon import fields, moods, phrases, sentences
 
 _MARKS = {"’": "'", "ʼ": "'", "`": "'", "ı": "i", "\u0307": ""}
 _UNSPACED = re.compile(r"[\u0e00-\u0e7f\u3040-\u30ff\u3400-\u9fff\uac00-\ud7af\uff66-\uff9f]")
@@ -47,7 +47,8 @@ def _split(table: str) -> Iterator[str]:
 @cache
 def phrases_of(name: str) -> frozenset[str]:
     """The phrases of one table, without accents."""
-    return frozenset(bare(each) for each in _split(getattr(phrases, name)))
+    table = getattr(phrases, name, None) or getattr(sentences, name)
+    return frozenset(bare(each) for each in _split(table))
 
 
 def is_phrase(name: str, text: str) -> bool:

@@ -1,116 +1,23 @@
-"""Words that mean one thing in a form and another in a sentence."""
+"""Words that mean one thing in a form and another in a sentence; phrases are separated by `|`."""
 
 from __future__ import annotations
 
-LOOSE_FIELDS = tuple(
-    [
-        "record",
-        "records",
-        "to",
-        "ip",
-        "registro",
-        "registros",
-        "registo",
-        "enregistrement",
-        "post",
-        "rekord",
-        "záznam",
-        "tietue",
-        "entry",
-        "eintrag",
-        "text",
-        "data",
-        "use",
-        "domain",
-        "result",
-        "is",
-        "from",
-        "alias",
-        "source",
-        "quelle",
-        "zapis",
-        "запись",
-        "запис",
-        "soort",
-        "clase",
-        "kind",
-        "art",
-        "ad",
-        "alan",
-        "date",
-        "datos",
-        "cel",
-        "obsah",
-        "servidor",
-        "server",
-        "palvelin",
-        "vert",
-        "druh",
-        "vrsta",
-        "вид",
-        "label",
-        "prefix",
-        "lifetime",
-        "address",
-        "ip address",
-        "ipv4 address",
-        "ipv6 address",
-        "ip-adresse",
-        "ip-adress",
-        "adresse",
-        "adress",
-        "adres",
-        "adresa",
-        "adresă",
-        "indirizzo",
-        "endereço",
-        "dirección",
-        "osoite",
-        "ip-osoite",
-        "subdomain",
-        "subdomäne",
-        "subdominio",
-        "domain name",
-        "nombre de dominio",
-        "nom de domaine",
-        "sous-domaine",
-        "testo",
-        "texte",
-        "texto",
-        "tekst",
-        "teksti",
-        "dns host",
-        "mail server",
-        "entries",
-        "indirizzo ip",
-        "dirección ip",
-        "endereço ip",
-        "ip adresi",
-        "レコード",
-        "이름",
-        "地址",
-        "entrada",
-        "ipv4",
-        "ipv6",
-        "txt",
-        "domínio",
-        "домен",
-        "hostname (host)",
-        "type post",
-        "post type",
-        "tip",
-        "ime",
-        "メール",
-    ]
-)
+LOOSE_FIELDS = """
+record | records | to | ip | registro | registros | registo | enregistrement | post | rekord | záznam | tietue | entry | eintrag | text | data
+use | domain | result | is | from | alias | source | quelle | zapis | запись | запис | soort | clase | kind | art | ad | alan | date | datos | cel
+obsah | servidor | server | palvelin | vert | druh | vrsta | вид | label | prefix | lifetime | address | ip address | ipv4 address | ipv6 address
+ip-adresse | ip-adress | adresse | adress | adres | adresa | adresă | indirizzo | endereço | dirección | osoite | ip-osoite | subdomain | subdomäne
+subdominio | domain name | nombre de dominio | nom de domaine | sous-domaine | testo | texte | texto | tekst | teksti | dns host | mail server
+entries | indirizzo ip | dirección ip | endereço ip | ip adresi | レコード | 이름 | 地址 | entrada | ipv4 | ipv6 | txt | domínio | домен
+hostname (host) | type post | post type | tip | ime | メール
+"""
 """Names of fields that are common words in sentences too."""
 
-APEX_WORDS = (
-    *("apex", "root", "stammdomain", "hauptdomain", "apex-domain", "wurzeldomain", "rootdomein", "hoofddomein"),
-    *("rotdoman", "rotdomanen", "roddomaene", "rotdomene", "rotdomenet", "juuriverkkotunnus", "juuridomain"),
-    *("gyokerdomain", "fodomain", "root-domain", "hauptdomane", "huvuddomanen", "hoveddomaenet"),
-)
-"""Single words that mean the domain itself also inside a sentence; without accents."""
+APEX_WORDS = """
+apex | root | stammdomain | hauptdomain | apex-domain | wurzeldomain | rootdomein | hoofddomein | rotdomän | rotdomänen | roddomæne | rotdomene
+rotdomenet | juuriverkkotunnus | juuridomain | gyökérdomain | fődomain | root-domain | hauptdomäne | huvuddomänen | hoveddomænet
+"""
+"""Single words that mean the domain itself also inside a sentence."""
 
 LABELS = (
     "shop|blog|mail|store|app|ftp|m|mobile|api|cdn|dev|test|staging|news|help|support|docs|portal|forum|wiki|img|static"
@@ -119,63 +26,17 @@ LABELS = (
 )
 """Labels that people use, as a pattern; other words behind `for` are hardly names."""
 
-STOP_WORDS = frozenset(
-    [
-        "the",
-        "your",
-        "a",
-        "an",
-        "it",
-        "this",
-        "that",
-        "our",
-        "each",
-        "all",
-        "host",
-        "name",
-        "value",
-        "type",
-        "example",
-        "domain",
-        "record",
-        "root",
-        "field",
-        "column",
-        "to",
-        "and",
-        "with",
-        "is",
-        "for",
-        "as",
-        "of",
-        "in",
-        "on",
-        "should",
-        "must",
-        "box",
-        "which",
-        "from",
-        "server",
-        "servers",
-        "dns",
-        "und",
-        "mit",
-        "der",
-        "die",
-        "das",
-        "für",
-        "et",
-        "avec",
-        "y",
-        "con",
-        "e",
-        "com",
-        "och",
-        "med",
-        "og",
-        "ja",
-        "na",
-        "i",
-    ]
-)
+STOP_WORDS = """
+the | your | a | an | it | this | that | our | each | all | host | name | value | type | example | domain | record | root | field | column | to
+and | with | is | for | as | of | in | on | should | must | box | which | from | server | servers | dns | und | mit | der | die | das | für | et
+avec | y | con | e | com | och | med | og | ja | na | i
+"""
 """Words that are never the name that the word for a host announces."""
+
+FOR_EXAMPLE = """
+for example | for instance | e.g. | such as | something like | zum beispiel | z. b. | z.b. | beispielsweise | par exemple | por ejemplo
+ad esempio | por exemplo | bijvoorbeeld | till exempel | t.ex. | for eksempel | f.eks. | esimerkiksi | na przykład | například | napríklad
+például | de exemplu | например | наприклад | για παράδειγμα | örneğin | mesela | على سبيل المثال | לדוגמה | למשל | 例えば | たとえば | 例如 | 比如
+예를 들어 | उदाहरण के लिए | misalnya | contohnya | ví dụ | chẳng hạn | ตัวอย่างเช่น
+"""
+"""What makes a sentence one that speaks of records in passing."""
