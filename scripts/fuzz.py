@@ -22,7 +22,6 @@ import dns.message
 import dns.rrset
 from cryptography import x509
 from cryptography.hazmat.primitives.serialization import Encoding
-from homepath.core.formats.pasted.reader import read_pasted
 
 from homepath.core.findings.registry import KINDS
 from homepath.core.formats.brief_file import read_brief
@@ -31,6 +30,7 @@ from homepath.core.formats.exports import read_export
 from homepath.core.formats.key_file import read_key_file
 from homepath.core.formats.master_file import read_master_file
 from homepath.core.formats.pasted.brief_text import brief_text
+from homepath.core.formats.pasted.page import read_page
 from homepath.core.formats.rdap import BadRegistration, read_domain_object, service_for
 from homepath.core.formats.site_file import read_notation, read_site
 from homepath.core.model.hsts import read_hsts
@@ -126,7 +126,7 @@ def targets() -> tuple[Target, ...]:
         Target("brief", lambda text: read_brief(text, "f"), (files["bricklark.brief.toml"],)),
         Target("site", lambda text: read_site(text, "f"), ('format = "homepath.site/1"\ndomain = "a.example"\n',)),
         Target("notation", lambda text: read_notation(text, "f"), (files["mossgate.notation.toml"],)),
-        Target("pasted", lambda text: brief_text(read_pasted(text), "B", DOMAIN[:-1]), (table, zone, *pages)),
+        Target("pasted", lambda text: brief_text(read_page(text, DOMAIN[:-1]), "B"), (table, zone, *pages)),
         Target("registry", lambda text: read_domain_object(text, "s"), (rdap,)),
         Target("bootstrap", lambda text: service_for(text, DOMAIN), ('{"services": [[["example"], ["http://x/"]]]}',)),
         Target(

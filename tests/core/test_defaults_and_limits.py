@@ -6,14 +6,13 @@ from dataclasses import asdict, replace
 from typing import Any
 
 import pytest
-from homepath.core.formats.pasted.reader import read_pasted
 
 from homepath.core.asking.walk import MOST_QUESTIONS, Budget, Cut, LostWay, find_cut
 from homepath.core.formats.brief_file import read_brief
 from homepath.core.formats.calendar_file import Appointment, merged, uid
 from homepath.core.formats.contracts.survey import survey_json
 from homepath.core.formats.pasted.brief_text import brief_text
-from homepath.core.formats.pasted.sentences import read_sentence
+from homepath.core.formats.pasted.page import read_page
 from homepath.core.formats.sheet_pages import as_csv, as_markdown, as_page, as_zone
 from homepath.core.formats.site_file import read_notation, read_site
 from homepath.core.looks.keys import listed_before
@@ -322,16 +321,17 @@ def test_zones_compare_by_what_they_hold() -> None:
 
 def test_a_sentence_names_its_host_or_says_nothing() -> None:
     def read_all(text: str) -> list[tuple[str, str, str]]:
-        return [(each.type, each.host, each.value) for each in read_sentence(text)]
+        return [(each.type, each.host, each.value) for each in read_page(text).records]
 
     assert read_all("Add an A record for the host shop pointing to 192.0.2.10") == [("A", "shop", "192.0.2.10")]
     assert read_all("Create a CNAME record named www that points to x.bricklark.example") == [
-        ("CNAME", "www", "x.bricklark.example")
+        ("CNAME", "www", "x.bricklark.example.")
     ]
     assert read_all("Add a TXT record with the host \u201c@\u201d and the value \u201cbricklark-owner=tk\u201d.") == [
         ("TXT", "@", "bricklark-owner=tk")
     ]
-    assert read_all("Add an A record that points to 192.0.2.10") == []
+    page = read_page("Add an A record that points to 192.0.2.10")
+    assert page.doubts == ("line 1: no name is said for 192.0.2.10; it was taken for the domain itself",)
 
 
 def test_a_forwarded_name_is_one_that_is_to_be_or_that_leads_to_the_forwarding_page() -> None:
@@ -400,7 +400,7 @@ def test_a_zone_is_written_with_its_own_name_first() -> None:
 
 def test_what_further_rows_of_a_page_are_for() -> None:
     text = "MX\t@\t10 mx.example\nTXT\t@\tv=spf1 include:mail.example -all\nA\tshop\t192.0.2.10\n"
-    brief = read_brief(brief_text(read_pasted(text + "A\t@\t192.0.2.10"), "Bricklark").text, "b")
+    brief = read_brief(brief_text(read_page(text + "A\t@\t192.0.2.10"), "Bricklark").text, "b")
     assert {(each.type, each.host): each.purpose for each in brief.further} == {
         ("MX", "@"): "mail",
         ("TXT", "@"): "mail authentication",

@@ -16,8 +16,8 @@ from homepath.journal.journal import open_journal
 from homepath.stations.project import Project
 
 WORDS = (
-    "none:NAME TYPE, drop:NAME TYPE, accept:NAME TYPE, leave-behind:NAME TYPE, route:records, ownership:TXT, "
-    "apex:alias, servers:NAME NAME, value:NAME=TEXT, sign:yes"
+    "none:NAME TYPE, drop:NAME TYPE, accept:NAME TYPE, leave-behind:NAME TYPE, trust:NAME TYPE, route:records, "
+    "ownership:TXT, apex:alias, servers:NAME NAME, value:NAME=TEXT, sign:yes"
 )
 
 
@@ -48,11 +48,13 @@ def _with(project: Project, kind: str, what: str, word: str) -> Site:
         return replace(site, apex=cast(Literal["alias", "forwarding", "none"], what))
     if kind == "ownership" and what in {proof.type for proof in project.brief.ownership}:
         return replace(site, ownership=what)
-    if kind in ("drop", "unprotect", "accept", "leave-behind"):
+    if kind in ("drop", "unprotect", "accept", "leave-behind", "trust"):
         key = _key(project, what, word)
         name = f"{relative(key[0], project.domain)} {key[1]}"
         if kind == "leave-behind":
             return replace(site, leave_behind=tuple(dict.fromkeys((*site.leave_behind, name))))
+        if kind == "trust":
+            return replace(site, trusted=tuple(dict.fromkeys((*site.trusted, name))))
         if kind == "drop":
             return replace(site, purposes={**site.purposes, name: "website"})
         if kind == "unprotect":

@@ -61,4 +61,20 @@ KINDS = (
         "As long as the entry stands, the host may put its own address back.",
         "Delete the forwarding entry.",
     ),
+    Kind(
+        "brief-outdated",
+        "blocker",
+        "RFC 1034 section 3.6.2",
+        "The brief's addresses serve nothing, and the builder's own host name leads elsewhere: the builder has moved.",
+        "Whoever enters these addresses leads visitors to nowhere, and no certificate ever comes there.",
+        "Copy the builder's page again and read it: `homepath start DOMAIN --page FILE`.",
+    ),
+    Kind(
+        "asked-to-delete",
+        "note",
+        "RFC 2181 section 5",
+        "The builder's page says to delete a record that is there, and that the website does not need gone.",
+        "It may be a leftover that hinders, or something that another service needs.",
+        "Delete it in the DNS host's form if nobody needs it.",
+    ),
 )

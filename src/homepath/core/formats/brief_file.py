@@ -72,6 +72,12 @@ def _apex_record(
     return _record(type, values, host, ttl, line, optional)
 
 
+def _deleted(type: str, values: tuple[str, ...], host: str, line: int) -> BriefRecord:
+    for value in values:
+        canonical(type, text_value(value) if type == "TXT" else value, ".")
+    return BriefRecord(type, values, host, None, line)
+
+
 def _ownership(type: str, host: str, value: str, ttl: int | None, line: int) -> BriefRecord:
     if type == "CNAME" and host == "@":
         raise ValueError("a CNAME cannot stand at the apex (RFC 1034 section 3.6.2); the host must be a label")
@@ -128,6 +134,7 @@ def _brief(
     further: tuple[BriefRecord, ...],
     limits: tuple[str, ...],
     steps: tuple[BriefStep, ...],
+    deletes: tuple[BriefRecord, ...],
 ) -> Brief:
     asked = tuple(replace(each, name=name) for name, each in values.items())
     if routes == _Routes() and not (ownership or further):
@@ -158,6 +165,7 @@ def _brief(
         https,
         limits,
         steps,
+        deletes,
     )
 
 
@@ -175,6 +183,7 @@ _FURTHER = {
     "purpose": Field(one_of("website", "mail", "mail authentication", "proof of ownership", "other")),
 }
 _OWNERSHIP = {"type": Field(one_of("TXT", "CNAME")), "host": _HOST, "value": Field(text()), "ttl": _TTL}
+_DELETED = {"type": Field(text()), "values": Field(list_of(text(), least=1)), "host": _HOST}
 _RECORDS = Field(list_of(table(_record, _RECORD, line=True)), ())
 _ASKED = table(partial(ValueAsked, ""), {"ask": Field(text()), "example": Field(text(), "")})
 _STEP = {
@@ -229,6 +238,7 @@ _FORM: Reader = table(
         "https": Field(table(_https, _HTTPS), HttpsFacts()),
         "further": Field(list_of(table(_record, _FURTHER, line=True)), ()),
         "steps": Field(list_of(table(BriefStep, _STEP)), ()),
+        "deletes": Field(list_of(table(_deleted, _DELETED, line=True)), ()),
     },
 )
 

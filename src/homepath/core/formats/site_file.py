@@ -65,6 +65,7 @@ _SITE = table(
         "undo": Field(table(WayBack, _UNDO), None),
         "leave_behind": Field(list_of(text()), ()),
         "sign": Field(yes_no, False),
+        "trusted": Field(list_of(text()), ()),
         "keep": Field(table(lambda records: records, {"records": Field(list_of(text()), ())}), ()),
     },
 )
@@ -96,6 +97,7 @@ def write_site(site: Site, existing: str | None = None) -> str:
         "apex": site.apex,
         "own_server": list(site.own_server),
         "leave_behind": list(site.leave_behind),
+        "trusted": list(site.trusted),
         "sign": site.sign or None,
     }
     for key, value in wanted.items():

@@ -132,6 +132,10 @@ def _choices(view: View, finding: Finding) -> Iterator[Choice]:
         yield Choice("It has neither", ("next", "--decide", "apex:none"))
     if finding.code in ("alias-unsupported", "apex-way-unknown") and case.wanted.nameservers:
         yield Choice(f"Hand the domain over to {view.builder}", ("next", "--decide", "route:nameservers"))
+    if finding.code == "brief-outdated":
+        again = ("start", shown(case.domain), "--page", "FILE")
+        yield Choice(f"Copy {view.builder}'s page again into a file, and read it", again)
+        yield Choice("The page still gives these addresses: go on", ("next", "--decide", f"trust:{word}"))
     if finding.code == "proof-beside-cname":
         for other in case.wanted.other_proofs:
             yield Choice(f"Prove ownership by {other}", ("next", "--decide", f"ownership:{other}"))

@@ -9,7 +9,7 @@ from homepath.core.asking.walk import Found
 from homepath.core.formats.words import trouble_words
 from homepath.core.model.evidence import Evidence
 from homepath.core.model.history import right_since_seen
-from homepath.core.model.names import Name, shown
+from homepath.core.model.names import ROOT, Name, shown
 from homepath.core.model.trouble import Trouble
 from homepath.core.wanted.case import Case
 from homepath.core.wanted.wanted import ALIAS, Wanted
@@ -21,9 +21,10 @@ LookedUp = tuple[tuple[str, ...], Found | None, Trouble | None]
 
 
 def names_to_look_up(wanted: Wanted) -> list[Name]:
-    """Every name of the site, and what an alias at the apex leads to."""
+    """Every name of the site, what an alias at the apex leads to, and the builder's own host name."""
     targets = [want.record.values[0] for want in wanted.wants if want.record.type in ("CNAME", ALIAS)]
-    return list(dict.fromkeys([*wanted.names, *targets]))
+    edge = [wanted.edge] if wanted.edge != ROOT and wanted.going == "there" else []
+    return list(dict.fromkeys([*wanted.names, *targets, *edge]))
 
 
 @dataclass(frozen=True, slots=True)

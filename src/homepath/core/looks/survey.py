@@ -20,6 +20,7 @@ from homepath.core.looks.merging import (
     server_seen,
     without_synthesised,
 )
+from homepath.core.looks.moved import moved_look
 from homepath.core.looks.requests import (
     AskRegistry,
     CheckKeys,
@@ -37,7 +38,7 @@ from homepath.core.model.history import Content
 from homepath.core.model.names import ROOT, Name, ancestors, child, is_within, parent, shown
 from homepath.core.model.problems import CouldNotLook
 from homepath.core.model.questions import Answer, Question, Server
-from homepath.core.model.records import LED_TO, Key, RecordSet
+from homepath.core.model.records import LED_TO, Key, RecordSet, Zone
 from homepath.core.model.survey import Delegation, Led, Seen, ServerSeen, Survey, Unanswered
 from homepath.core.model.trouble import Trouble
 from homepath.core.wanted.wanted import ALIAS, Wanted
@@ -133,6 +134,7 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
     own = without_synthesised(seen, [each.record for each in wild], wanted.domain, right)
     known = {each.record.key for each in own}
     spots += [*merged.blind, *dark, *([f"{silence}."] if silence else []), *_blind_words(bool(extra.exports))]
+    outdated = yield from moved_look(wanted, Zone.of(wanted.domain, (each.record for each in outside)))
     at = yield from time()
     found = Survey(
         wanted.domain,
@@ -150,6 +152,7 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
         tuple(denied(answers)),
         tuple(_led(targets, replies[3 + len(around) :])),
         tuple(own_keys.values) if own_keys is not None else (),
+        outdated,
     )
     handed = (RecordSet(wanted.domain, "NS", cut.ttl, cut.names),)
     entered = {wanted.domain, *right, *(each.record.name for each in own)}
@@ -312,7 +315,7 @@ def _around(wanted: Wanted) -> list[Key]:
             asks.append((want.record.values[0], "CAA"))
         if want.record.type == ALIAS:
             asks += [(want.record.values[0], rrtype) for rrtype in ("A", "AAAA")]
-    if wanted.edge != ROOT and (wanted.going == "away" or any(w.record.type == "CNAME" for w in wanted.wants)):
+    if wanted.edge != ROOT and (wanted.going == "away" or any(w.record.type in LED_TO for w in wanted.wants)):
         asks += [(wanted.edge, rrtype) for rrtype in ("A", "AAAA")]
     return list(dict.fromkeys(asks))
 

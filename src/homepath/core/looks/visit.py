@@ -8,6 +8,7 @@ from urllib.parse import urlsplit
 
 from homepath.core.asking.walk import Cut
 from homepath.core.formats.words import trouble_words
+from homepath.core.looks.moved import moved_visit
 from homepath.core.looks.names import Looked, LookedUp, edge_address, names_known, names_to_look_up
 from homepath.core.looks.requests import Addresses, Beside, FetchOnce, FindZone, Follow, Look, time
 from homepath.core.model.evidence import EdgeSeen, Evidence
@@ -20,7 +21,7 @@ from homepath.core.wanted.case import Case
 from homepath.core.wanted.wanted import Wanted
 from homepath.core.web.after_move import NOWHERE, TWINS, free_address_state, judge_pages, pages_to_read
 from homepath.core.web.findings import one_each, web_finding
-from homepath.core.web.hops import Fetch, Fetched
+from homepath.core.web.hops import UNKNOWN_HERE, Fetch, Fetched
 from homepath.core.web.known import NameKnown
 from homepath.core.web.markup import Markup, read_markup
 from homepath.core.web.pending import Known, possibilities
@@ -28,8 +29,6 @@ from homepath.core.web.redirects import CHALLENGE, PROBE
 from homepath.core.web.ways import loops
 from homepath.core.web.whole import Walked, judge_visit
 
-UNKNOWN_HERE = (404, 410, 421)
-"""What an edge answers for a name that it does not serve (RFC 9110 sections 15.5.5, 15.5.11, 15.5.20)."""
 NOT_ASKED = ("no-server", "silent", "refused", "failed", "no-connection", "connection-lost", "off-limits", "not-dns")
 """Why a name could not be asked for at all, so that nothing is known of it."""
 MOST_ADDRESSES = 8
@@ -59,6 +58,10 @@ def visit_look(case: Case, evidence: Evidence, through: bool = False) -> Look[Vi
     known = names_known(case, evidence, known_names, now)
     known = yield from _ask_edge(wanted, looked, walked, known)
     found = judge_visit(wanted, walked, known, now)
+    edges = looked[wanted.edge][0] if wanted.edge in looked else ()
+    found = yield from moved_visit(
+        wanted, found, lambda t: [a for a in edges if (":" in a) == (t == "AAAA")], lambda n: known[n].right
+    )
     found = _after_move(wanted, found, home, free)
     return replace(found, may_wait_for=_may_wait_for(case, evidence, found, known))
 

@@ -141,6 +141,8 @@ class Brief:
     https: HttpsFacts = HttpsFacts()
     limits: tuple[str, ...] = ()
     steps: tuple[BriefStep, ...] = ()
+    deletes: tuple[BriefRecord, ...] = ()
+    """What the builder's page says is to be deleted."""
     file: str = ""
 
 
@@ -216,3 +218,5 @@ class Site:
     undo: WayBack | None = None
     leave_behind: tuple[str, ...] = ()
     sign: bool = False
+    trusted: tuple[str, ...] = ()
+    """Addresses of the brief that hold although nothing serves them, by "name TYPE": the page still says so."""

@@ -107,6 +107,8 @@ class Survey:
     led: tuple[Led, ...] = ()
     keys: tuple[str, ...] = ()
     """The zone's DNSKEY values, asked for where the domain is to be signed again."""
+    outdated: tuple[RecordSet, ...] = ()
+    """Addresses of the brief that serve nothing, while the builder's own host name leads elsewhere and answers."""
 
     @property
     def held(self) -> bool:

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from homepath.core.facts.purposes import is_parking
 from homepath.core.facts.slips import slip_among
 from homepath.core.model.names import shown
-from homepath.core.model.records import ADDRESS_TYPES, RecordSet
+from homepath.core.model.records import ADDRESS_TYPES, WEB_TYPES, RecordSet
 from homepath.core.rules.rule import Rule, Sighting
 from homepath.core.wanted.case import Case
 from homepath.core.wanted.zone_facts import came_later, flattened, unfinished_targets
@@ -162,6 +162,45 @@ def _forwarding_entry(case: Case) -> Iterator[Sighting]:
             )
 
 
+def _brief_outdated(case: Case) -> Iterator[Sighting]:
+    edge = case.wanted.edge
+    for old in case.survey.outdated if case.survey else ():
+        want = case.wanted.get(old.name, old.type)
+        if want is None or set(want.record.values) != set(old.values) or old.key in case.wanted.trusted:
+            continue
+        now = ", ".join(case.surroundings.values(edge, old.type))
+        yield Sighting(
+            old.name,
+            old.type,
+            f"The brief leads {shown(old.name)} to {', '.join(old.values)}, where nothing serves it; "
+            f"{shown(edge)} leads to {now} now.",
+            f"Copy the builder's page again and read it: homepath start {shown(case.domain)} --page FILE.",
+        )
+
+
+def _asked_to_delete(case: Case) -> Iterator[Sighting]:
+    """What the page wants deleted, is there, and does not go by what the website needs anyway."""
+    for each in case.wanted.deletes:
+        there = case.zone.get(each.name, each.type)
+        found = sorted(set(each.values) & set(there.values)) if there else []
+        if not found or (each.name in case.wanted.web_names and each.type in WEB_TYPES):
+            continue
+        want = case.wanted.get(each.name, each.type)
+        if want is not None and set(found) <= set(want.record.values):
+            continue
+        mail = case.purpose(there)[0] if there else "" in ("mail", "mail authentication")
+        yield Sighting(
+            each.name,
+            each.type,
+            f"The builder's page says to delete {', '.join(found)} at {shown(each.name)}"
+            + (", which is your mail." if mail else "; it is there."),
+            "Leave it as long as your mail needs it; ask the builder."
+            if mail
+            else "Delete it in the DNS host's form, if nothing of yours needs it; the website does not.",
+            "risk" if mail else None,
+        )
+
+
 RULES = (
     Rule("parked", _parked),
     Rule("address-elsewhere", _address_elsewhere),
@@ -170,4 +209,6 @@ RULES = (
     Rule("service-binding-elsewhere", _service_binding_elsewhere),
     Rule("private-address", _private_address),
     Rule("forwarding-entry", _forwarding_entry),
+    Rule("brief-outdated", _brief_outdated),
+    Rule("asked-to-delete", _asked_to_delete),
 )

@@ -81,6 +81,10 @@ class Wanted:
     left_behind: frozenset[Key] = frozenset()
     """What need not come along to new name servers, by the owner's word."""
     sign: bool = False
+    deletes: tuple[RecordSet, ...] = ()
+    """What the builder's page says is to be deleted."""
+    trusted: frozenset[Key] = frozenset()
+    """Addresses of the brief that hold by the owner's word, whatever answers there."""
 
     @property
     def edge(self) -> Name:
@@ -176,6 +180,8 @@ def _work_out(site: Site, brief: Brief, notation: Notation, present: Present | N
         hand_over=hand_over,
         left_behind=frozenset(_keys(site.leave_behind, domain, "leave_behind")),
         traces=traces_of(brief, filler, parts, domain),
+        deletes=tuple(filler.want(record, domain, "other").record for record in brief.deletes),
+        trusted=frozenset(_keys(site.trusted, domain, "trusted")),
     )
 
 

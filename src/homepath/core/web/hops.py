@@ -19,6 +19,8 @@ _NOWHERE: Mapping[Name, str] = MappingProxyType({})
 MOST_HOPS = 8
 LONGEST_REFRESH = 30
 """Seconds."""
+UNKNOWN_HERE = (404, 410, 421)
+"""What an edge answers for a name that it does not serve (RFC 9110 sections 15.5.5, 15.5.11, 15.5.20)."""
 REDIRECTS = (301, 302, 303, 307, 308)
 """RFC 9110 section 15.4."""
 

@@ -31,6 +31,7 @@ AtomKind = Literal[
     "fqdn",
     "text",
     "token",
+    "part",
     "special",
     "host",
     "apex",
@@ -45,7 +46,8 @@ AtomKind = Literal[
 
 @dataclass(frozen=True, slots=True)
 class Atom:
-    """A part of a sentence; a `token` is a code that may be a text for TXT, or the number of a ticket.
+    """A part of a sentence; a `token` is a code that may be a text for TXT, or the number of a ticket;
+    a `part` is one of a longer text.
 
     `value`: the type, the address, the role of a field; `at` and `end`: where it stands.
     """
@@ -70,7 +72,7 @@ _SCAN = re.compile(
     r"|(?P<ip6>(?<![A-Za-z0-9_:.])(?:[0-9A-Fa-f]{0,4}:){2,7}[0-9A-Fa-f]{0,4}(?:[0-9.]*[0-9])?(?![A-Za-z0-9_:]))"
     r"|(?P<ip4>(?<![A-Za-z0-9_.-])[0-9]{1,3}(?:\.[0-9]{1,3}){3}(?![A-Za-z0-9_-]|\.[0-9]))"
     rf"|(?P<text>(?<![A-Za-z0-9_./{{])(?:{_KEY_VALUE}))"
-    rf"|(?P<fqdn>(?<![A-Za-z0-9_./@{{-]){FQDN}(?![A-Za-z0-9_@/{{-]))"
+    rf"|(?P<fqdn>(?<![A-Za-z0-9_./@{{\u00c0-\u052f-]){FQDN}(?![A-Za-z0-9_@/{{\u00c0-\u052f-]))"
     r"|(?P<under>(?<![A-Za-z0-9_./@-])(?:\*\.[a-z0-9._-]+|_[A-Za-z0-9-]+(?:\._?[A-Za-z0-9-]+)*|[A-Za-z0-9-]+\._[A-Za-z0-9._-]+[A-Za-z0-9])(?![A-Za-z0-9_@/]))"
     r"|(?P<www>(?<![A-Za-z0-9_./@-])[Ww][Ww][Ww](?![A-Za-z0-9_/@-]|\.[A-Za-z0-9_]))"
     r"|(?P<sign>(?<![A-Za-z0-9_.\"'/*-])[@*](?![A-Za-z0-9_*]|\.[A-Za-z0-9_]))"
@@ -217,6 +219,8 @@ def _key_value(words: str, at: int, end: int, text: str) -> Atom | None:
     roles = field_roles(name)
     if roles or name.upper() in RECORD_TYPES:
         return Atom("field", roles[0], at, at + len(name)) if roles else Atom("type", name.upper(), at, at + len(name))
+    if name.lower() in ("include", "ip4", "ip6") and words[len(name)] == ":":
+        return Atom("part", words, at, end)
     if ":" in words and "=" not in words and (len(words) < 12 or not re.search(r"[0-9]", words)):
         return None
     if re.fullmatch(r"[0-9:.,-]+", words):

@@ -55,7 +55,8 @@ def brief_text(page: Page, builder: str, *, label: str = "", option: str = "", v
                 asked.setdefault(name, "")
     rows = tuple(Row(each.record, each.part, where(each.record)) for each in parts.placed)
     doubts = (*page.doubts, *parts.doubts)
-    text = _write(builder, parts, asked)
+    deletes = [each for each in page.away if each.mood == "delete" and each.type != "ALIAS"]
+    text = _write(builder, parts, asked, deletes)
     return BriefText(text, rows, doubts, (*page.notes, *parts.notes), asked, parts.options)
 
 
@@ -119,7 +120,16 @@ _ASK = {
 }
 
 
-def _write(builder: str, parts: Parts, asked: dict[str, str]) -> str:
+def _deletes(records: Sequence[PastedRecord]) -> Any:
+    import tomlkit
+
+    tables = tomlkit.aot()
+    for one in _sets(records):
+        tables.append(_table({"type": one["type"], "host": one["host"], "values": one["values"]}))
+    return tables
+
+
+def _write(builder: str, parts: Parts, asked: dict[str, str], deletes: Sequence[PastedRecord]) -> str:
     import tomlkit
 
     document = tomlkit.document()
@@ -142,6 +152,8 @@ def _write(builder: str, parts: Parts, asked: dict[str, str]) -> str:
         document["ownership"] = tables
     if further := [each for each in parts.placed if each.part == "further"]:
         document["further"] = _further(further)
+    if deletes:
+        document["deletes"] = _deletes(deletes)
     if routes := _routes(parts):
         document["routes"] = routes
     return tomlkit.dumps(document)

@@ -104,7 +104,7 @@ def lead_of(row: Row) -> Lead | None:
     if not (row.kind == "heading" or text.endswith(":")) and (is_button(text) or is_status(text)):
         return None
     atoms = atoms_of(text)
-    if any(atom.kind in ("address", "special", "text") for atom in atoms):
+    if any(atom.kind in ("address", "special", "text", "part") for atom in atoms):
         return None
     if any(atom.kind == "token" for atom in atoms) and any(atom.kind == "type" for atom in atoms):
         return None

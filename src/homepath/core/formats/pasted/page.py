@@ -15,7 +15,7 @@ from homepath.core.formats.pasted.moods import NOT_WANTED, Mood
 from homepath.core.formats.pasted.rows import MOST_LINES, Hidden, Row
 from homepath.core.formats.pasted.search import Found, search
 from homepath.core.formats.pasted.sources import rows_in
-from homepath.core.formats.pasted.words import ttl_seconds
+from homepath.core.formats.pasted.words import is_phrase, ttl_seconds
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.values import BadValue, canonical, strings
 from homepath.core.model.visible import visible
@@ -104,7 +104,7 @@ def _check(text: str) -> None:
         raise BadInput(Problem(f"this text has {len(text)} characters, which is no page", hint=hint))
     if "\0" in text:
         raise BadInput(Problem("this is not text: it holds NUL characters", hint="copy the words of the page"))
-    if not text.strip():
+    if not any(char.isalnum() for char in text):
         raise BadInput(Problem("there is nothing to read: the text is empty", hint="copy the page's list of records"))
     odd = sum(
         1 for char in text[:20000] if unicodedata.category(char) in ("Cc", "Co", "Cn") and char not in "\t\n\r\f\v"
@@ -230,6 +230,11 @@ class _Judge:
             for row in open_rows
             if self._matters(row, kept, own)
         ]
+        said += [
+            f"line {row.line} asks for a redirect, which a brief cannot hold: {visible(row.text[:80])}"
+            for row in self.rows
+            if "://" in row.text and any(is_phrase("FORWARDS", cell.text) for cell in row.cells)
+        ]
         return said
 
     def _matters(self, row: Row, kept: Sequence[PastedRecord], own: Sequence[str]) -> bool:
@@ -241,8 +246,11 @@ class _Judge:
             for record in kept
             for word in (record.value.lower(), record.host, *record.value.lower().split())
         }
-        strong = [atom for atom in atoms_of(row.text) if atom.kind in ("address", "special", "text", "type")]
+        strong = [atom for atom in atoms_of(row.text) if atom.kind in ("address", "special", "text", "part", "type")]
         if row.mark == "long":
+            return True
+        kinds = {atom.kind for atom in atoms_of(row.text)}
+        if "type" in kinds and kinds & {"fqdn", "token", "quoted"}:
             return True
         parts = [atom for atom in strong if atom.kind != "type"]
         if parts:
@@ -291,7 +299,7 @@ class _Judge:
         told = {line for each in self.found.told for line in each.lines} | {each[2] for each in self.found.servers}
         found = []
         for row in self.rows:
-            if row.kind in ("blank", "rule"):
+            if row.kind == "blank" or (row.kind == "rule" and not any(char.isalnum() for char in row.text)):
                 continue
             use = uses.get(self.found.trail.get(row.line, ""), "words")
             if use == "record" and row.line not in told:

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from homepath.core.formats.pasted.kinds import (
+    SPECIAL,
     addresses,
     clean,
     glued_button,
@@ -280,7 +281,7 @@ def _sure_role(cell: str) -> tuple[str, str, float] | None:
     text = value_text(cell)
     if (rrtype := type_of(text)) is not None:
         return "type", rrtype, 1.0
-    if addresses(text) or special_type(text):
+    if addresses(text) or special_type(text) or SPECIAL["MX"].fullmatch(text):
         return "value", text, 1.0
     if is_sure_host(text) or is_phrase("APEX", text) or _at_in_brackets(text):
         return "host", text, 1.0
@@ -371,8 +372,6 @@ def loose_words(text: str, line: int) -> Reading | None:
 
 def tokens(text: str) -> list[str]:
     """The words of a row; values of several words stay together."""
-    from homepath.core.formats.pasted.kinds import SPECIAL
-
     held: list[str] = []
 
     def hold(match: re.Match[str]) -> str:

@@ -108,8 +108,11 @@ def row_of(raw: str, number: int, hidden: Hidden, diff: bool = False) -> Row:
         line = _WIDE_GAP.sub(" " * 100, line)
     if not line.strip():
         return Row(number, "", (), "blank")
+    whole = line
     line = _QUOTED.sub("", line, count=1)
     line = _without_stamp(line)
+    if not line.strip():
+        return Row(number, whole.strip(), (), "rule")
     mark = ""
     if diff and line[:1] in "+-" and line[1:].strip(" +-"):
         mark, line = line[0], line[1:]

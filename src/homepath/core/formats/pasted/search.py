@@ -142,7 +142,16 @@ def _by_commas(row: Row) -> Reading | None:
     return None
 
 
-_WEIGHTS = {"address": 3.0, "special": 3.0, "text": 2.0, "token": 0.4, "type": 0.8, "fqdn": 0.4, "host": 0.3}
+_WEIGHTS = {
+    "address": 3.0,
+    "special": 3.0,
+    "text": 2.0,
+    "token": 0.4,
+    "part": 1.0,
+    "type": 0.8,
+    "fqdn": 0.4,
+    "host": 0.3,
+}
 
 
 def _weight(row: Row) -> float:

@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from homepath.core.formats.pasted.hosts import plain_host
-from homepath.core.formats.pasted.kinds import addresses, is_fqdn, is_textlike, special_type
+from homepath.core.formats.pasted.kinds import SPECIAL, addresses, is_fqdn, is_textlike, special_type
 
 
 def strength(value: str) -> float:
     """How much a text looks like a value at all."""
     if addresses(value) or special_type(value):
         return 2.0
-    return 1.5 if is_fqdn(value) or is_textlike(value) else -1.0
+    return 1.5 if is_fqdn(value) or is_textlike(value) or SPECIAL["MX"].fullmatch(value) else -1.0
 
 
 def types_said(

@@ -23,7 +23,7 @@ def _rows_in(text: str, hidden: Hidden) -> list[Row]:
     text = (
         text.replace("\r\n", "\n").replace("\r", "\n").replace("\u2028", "\n").replace("\x0b", "\n").replace("\f", "\n")
     )
-    text = "\n".join(unwrapped(line) for line in text.split("\n"))
+    text = "\n".join(unwrapped(line) or line for line in text.split("\n"))
     if (found := data_rows(text, hidden)) is not None:
         return found
     lines = text.split("\n")

@@ -8,7 +8,10 @@ from typing import Any
 
 from homepath.core.formats.pasted.rows import MOST_LINES, Cell, Hidden, Row, cells_of, plain, row_of
 
-_NAMES = "html|body|table|tbody|tr|td|th|div|span|p|ul|ol|li|dl|dt|dd|h[1-6]|code|pre|section|article|strong|b|em|a|button|label|form"
+_NAMES = (
+    "html|body|table|tbody|tr|td|th|div|span|p|ul|ol|li|dl|dt|dd|h[1-6]|code|pre|section|article|strong|b|em|a"
+    "|button|label|form"
+)
 _TAG = re.compile(rf"<(?:!doctype|br|input|{_NAMES})\b[^<>]{{0,2000}}/?>", re.I)
 _END = re.compile(rf"</(?:{_NAMES})\s*>", re.I)
 _SKIP = frozenset(
