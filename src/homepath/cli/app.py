@@ -21,6 +21,7 @@ from homepath.cli.apps import quiet_app
 COMMANDS = (
     "start",
     "brief",
+    "notation",
     "survey",
     "plan",
     "forecast",

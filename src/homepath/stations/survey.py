@@ -15,7 +15,7 @@ from homepath.core.looks.survey import Asked, NobodyHolds, survey_look
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.names import BadName, Name
 from homepath.core.model.problems import BadInput, Problem
-from homepath.core.model.records import RecordSet
+from homepath.core.model.records import RecordSet, Zone
 from homepath.core.model.survey import Delegation, Survey
 from homepath.core.planning.guard import loss_findings, losses
 from homepath.core.planning.job import job
@@ -121,4 +121,19 @@ def _names(domain: Name, names: Sequence[str]) -> tuple[Name, ...]:
 
 def _read_file(path: Path, domain: Name) -> Export:
     text = read_text(path, "the exported zone")
-    return Export(f"file {path}", tuple(read_export(text, domain, str(path))))
+    return Export(f"file {path}", tuple(_zone_in(text, domain, str(path))))
+
+
+def _zone_in(text: str, domain: Name, file: str) -> Zone:
+    """A master file, a CSV export; else a table as people copy it out of a form. Raises BadInput."""
+    try:
+        return read_export(text, domain, file)
+    except BadInput as first:
+        from homepath.core.formats.pasted.present import read_table
+        from homepath.stations.start import registrable
+
+        try:
+            return read_table(text, domain, file, registrable)
+        except BadInput as second:
+            told = any(problem.line or "line" in problem.message for problem in second.problems)
+            raise (second if told and "this line cannot be read" in str(first) else first) from None

@@ -26,6 +26,9 @@ def sheet(
         str | None, typer.Option("--step", metavar="ID", help="The entries of this step.", show_default=False)
     ] = None,
     every: Annotated[bool, typer.Option("--all", help="The entries of all steps that are left.")] = False,
+    question: Annotated[
+        bool, typer.Option("--question", help="Write the question to the DNS host's support instead.")
+    ] = False,
     site: SiteOption = None,
     domain: DomainOption = None,
     network: NetworkOption = None,
@@ -46,7 +49,9 @@ def sheet(
         raise BadInput(Problem("--step names one step, --all takes all", key="--step", seen=step))
     project, clock = project_and_clock(site, network, domain)
     journey = project.journey(clock.now())
-    if form == "letter" or (form == "zone" and project.new_side_due):
+    if question:
+        text = _question(project)
+    elif form == "letter" or (form == "zone" and project.new_side_due):
         text = _for_new_side(project, form)
     else:
         found = entering(journey, step)
@@ -59,6 +64,18 @@ def sheet(
     else:
         sys.stdout.write(text)
     raise typer.Exit(status.of_journey(journey))
+
+
+def _question(project: Project) -> str:
+    """What to ask the support desk of the side where entries are made now."""
+    from homepath.core.formats.question import question_to_host
+    from homepath.core.wanted.wanted import ALIAS
+
+    wanted = project.wanted
+    types = [want.record.type for want in wanted.wants if want.record.type != ALIAS] or ["A", "CNAME", "TXT"]
+    alias = wanted.choice.apex in ("alias", "unknown", "none")
+    forwards = wanted.forwarded or wanted.names[1:]
+    return question_to_host(project.domain, types, alias, forwards, project.notation_at(project.side_now))
 
 
 def _with_entries(journey: Journey) -> list[Entering]:

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from itertools import groupby
 
 from homepath.cli.show.paper import Paper
+from homepath.core.formats.question import LOOK_FOR
 from homepath.core.formats.sheet import Job, Line, ttl_words
 from homepath.core.formats.times import clock_words
 from homepath.core.formats.words import many, sentence_start
@@ -47,6 +48,8 @@ def show_sheet(
         paper.say(f"Keeping time (TTL): {ttl_words(ttls.pop(), notation)}. Leave every other entry alone.")
     else:
         paper.say("Leave every other entry alone.")
+    if not notation.known:
+        _what_to_look_for(paper)
     for number, job in enumerate(jobs, 1):
         _show_job(paper, number, job, len(jobs), notation, len(ttls) > 0)
     if behind:
@@ -56,6 +59,15 @@ def show_sheet(
     if notation.delete:
         paper.say(f"To delete an entry: {notation.delete}.")
     paper.say("Afterwards type: homepath next")
+
+
+def _what_to_look_for(paper: Paper) -> None:
+    """How this form wants entries was written down by nobody."""
+    paper.blank()
+    paper.say("How this form wants entries is not known. Before the first one, look:")
+    for each in LOOK_FOR:
+        paper.say(f"- {each}", 2)
+    paper.say("Some rows of it tell: homepath notation read. Or ask its support: homepath sheet --question.", 2)
 
 
 def _small(title: str) -> str:

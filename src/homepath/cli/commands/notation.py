@@ -1,0 +1,127 @@
+"""`homepath notation`: how a DNS host's form writes entries, told from rows of it."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated, Any
+
+import typer
+
+from homepath.cli.apps import quiet_app
+from homepath.cli.options import PlainOption
+
+if TYPE_CHECKING:
+    from homepath.core.formats.pasted.form_hints import Hints
+
+app = quiet_app(help="Tell how a DNS host's form writes entries.", no_args_is_help=True)
+
+
+@app.command("check")
+def check(file: Annotated[Path, typer.Argument(help="The notation file.")]) -> None:
+    """Read a notation strictly; every mistake is named with its line."""
+    from homepath.core.formats.site_file import read_notation
+    from homepath.core.model.visible import visible
+    from homepath.files import read_text
+
+    notation = read_notation(read_text(file, "the notation"), str(file))
+    typer.echo(f"{file} is a notation of {visible(notation.host)}, and nothing in it is wrong.")
+
+
+@app.command("read")
+def read(
+    domain: Annotated[str, typer.Argument(help="The domain that the rows are of.")],
+    file: Annotated[
+        Path | None, typer.Argument(help="Rows of the form or its export; without it, or as -, stdin.")
+    ] = None,
+    host: Annotated[str, typer.Option(help="The DNS host's name.")] = "your DNS host",
+    server: Annotated[
+        list[str] | None,
+        typer.Option(help="A pattern of its name servers, such as *.mossgate.example. May be repeated."),
+    ] = None,
+    ttl: Annotated[list[str] | None, typer.Option(help="A keeping time that the form offers. May be repeated.")] = None,
+    lacks: Annotated[list[str] | None, typer.Option(help="A type that the form has not. May be repeated.")] = None,
+    to: Annotated[
+        Path | None, typer.Option("--to", help="Write the notation here. Default: standard output.", show_default=False)
+    ] = None,
+    plain: PlainOption = False,
+) -> None:
+    """A few pasted rows of a form, or its export, tell how it writes names, dots, quotes and times."""
+    from dataclasses import replace
+
+    from homepath.cli import status
+    from homepath.cli.page import pasted_text
+    from homepath.cli.show.paper import paper
+    from homepath.core.formats.pasted.form_hints import form_hints, notation_text
+    from homepath.core.formats.site_file import read_notation
+    from homepath.core.model.names import shown
+    from homepath.core.model.problems import BadInput, Problem
+    from homepath.files import write_text
+    from homepath.stations.start import read_typed
+
+    name = shown(read_typed(domain).domain)
+    hints = form_hints(pasted_text(file), name)
+    if not hints.types:
+        hint = "copy some rows of the form, with their headings"
+        raise BadInput(Problem("no entry was found in this text", str(file or "standard input"), hint=hint))
+    times = list(ttl or ())
+    if sys.stdin.isatty() and sys.stderr.isatty():
+        hints = _asked(hints)
+        times = times or typer.prompt(
+            "Which keeping times does it offer (such as 5 min, 1 h)", default="", err=True
+        ).split(",")
+    given = [*([] if not lacks else ["which types it lacks"]), *([] if not times else ["which keeping times"])]
+    left = tuple(each for each in hints.unknown if not each.startswith(tuple(given) or ("\0",)))
+    hints = replace(hints, unknown=left)
+    text = notation_text(host, hints, server or (), lacks or (), [each.strip() for each in times if each.strip()])
+    read_notation(text, str(to or "the notation"))
+    sheet = paper(plain, sys.stderr)
+    sheet.say(f"Told from {len(hints.types)} types of entries:")
+    said = {"": "not shown", "@": "@", "blank": "an empty name", "full": f"in full, {name}"}
+    sheet.table(
+        [
+            ("the domain itself", said[hints.apex or ""]),
+            ("other names", {"": "not shown", "full": "in full", "relative": "without the domain"}[hints.names or ""]),
+            ("targets", _dot(hints.final_dot, "with the dot at the end", "without a dot")),
+            ("texts", _dot(hints.quotes, "in quotes", "without quotes")),
+        ]
+    )
+    if hints.unknown:
+        sheet.heading("The rows do not show")
+        for each in hints.unknown:
+            sheet.say(each, 2)
+        sheet.say("Ask for it: homepath sheet --question", 2)
+    if to:
+        write_text(to, text)
+        typer.echo(f"\nWritten to {to}. Name it with: homepath start DOMAIN --notation {to}", err=True)
+    else:
+        sys.stdout.write(text)
+    needed = (hints.apex, hints.names, hints.final_dot, hints.quotes)
+    raise typer.Exit(status.NOT_YET if None in needed else 0)
+
+
+def _dot(word: str | None, with_it: str, without: str) -> str:
+    return {"required": with_it, "forbidden": without, "tolerated": "both ways", None: "not shown"}[word]
+
+
+def _asked(hints: Hints) -> Hints:
+    """What the rows do not show, asked on the terminal."""
+    from dataclasses import replace
+
+    import click
+
+    def ask(question: str, choices: dict[str, str]) -> Any:
+        return choices[typer.prompt(question, type=click.Choice(list(choices)), err=True)]
+
+    if hints.apex is None:
+        hints = replace(
+            hints, apex=ask("The domain itself is written as", {"@": "@", "empty": "blank", "full": "full"})
+        )
+    if hints.names is None:
+        hints = replace(hints, names=ask("Other names are written", {"short": "relative", "full": "full"}))
+    if hints.final_dot is None:
+        choices = {"yes": "required", "no": "forbidden", "either": "tolerated"}
+        hints = replace(hints, final_dot=ask("Targets end with a dot", choices))
+    if hints.quotes is None:
+        hints = replace(hints, quotes=ask("Texts stand in quotes", {"yes": "required", "no": "forbidden"}))
+    return hints
