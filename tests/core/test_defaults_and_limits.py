@@ -13,7 +13,8 @@ from homepath.core.formats.calendar_file import Appointment, merged, uid
 from homepath.core.formats.contracts.survey import survey_json
 from homepath.core.formats.pasted.brief_text import brief_text
 from homepath.core.formats.pasted.page import read_page
-from homepath.core.formats.sheet_pages import as_csv, as_markdown, as_page, as_zone
+from homepath.core.formats.sheet_html import as_page
+from homepath.core.formats.sheet_pages import as_csv, as_markdown, as_zone
 from homepath.core.formats.site_file import read_notation, read_site
 from homepath.core.looks.keys import listed_before
 from homepath.core.looks.merging import holds, without_synthesised

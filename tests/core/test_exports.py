@@ -16,7 +16,8 @@ from hypothesis import strategies as st
 
 from homepath.core.formats.exports import read_export
 from homepath.core.formats.rdap import BadRegistration, read_domain_object, service_for
-from homepath.core.formats.sheet_pages import as_csv, as_markdown, as_page, as_zone
+from homepath.core.formats.sheet_html import as_page
+from homepath.core.formats.sheet_pages import as_csv, as_markdown, as_zone
 from homepath.core.model.brief import Notation
 from homepath.core.model.problems import BadInput
 from homepath.core.planning.plan import make_plan

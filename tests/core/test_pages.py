@@ -9,7 +9,8 @@ import pytest
 
 from homepath.core.formats.contracts.forecast import forecast_json
 from homepath.core.formats.sheet import ttl_words
-from homepath.core.formats.sheet_pages import as_csv, as_markdown, as_page
+from homepath.core.formats.sheet_html import as_page
+from homepath.core.formats.sheet_pages import as_csv, as_markdown
 from homepath.core.formats.words import counted, many, sentence_start, trouble_words
 from homepath.core.model.brief import Notation
 from homepath.core.model.forecast import Busy, Caches, Course, Forecast, Minute, Moved, Order, Outlook, Situation

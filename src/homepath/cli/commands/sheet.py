@@ -51,7 +51,7 @@ def sheet(
     journey = project.journey(clock.now())
     if question:
         text = _question(project)
-    elif form == "letter" or (form == "zone" and project.new_side_due):
+    elif (form == "letter" and project.wanted.hand_over) or (form == "zone" and project.new_side_due):
         text = _for_new_side(project, form)
     else:
         found = entering(journey, step)
@@ -110,7 +110,9 @@ def _text(project: Project, steps: list[Entering], form: str, plain: bool) -> st
 
     from homepath.cli.show.paper import paper
     from homepath.cli.show.sheet import show_sheet
-    from homepath.core.formats.sheet_pages import as_csv, as_markdown, as_page, as_zone
+    from homepath.core.formats.letter import letter_of_jobs
+    from homepath.core.formats.sheet_html import as_page
+    from homepath.core.formats.sheet_pages import as_csv, as_markdown, as_zone
     from homepath.core.model.names import shown
     from homepath.core.planning.new_zone import stays_behind
     from homepath.core.planning.update import applied, changes_of
@@ -131,6 +133,8 @@ def _text(project: Project, steps: list[Entering], form: str, plain: bool) -> st
         return as_page(domain, jobs, notation)
     if form == "csv":
         return as_csv(jobs)
+    if form == "letter":
+        return letter_of_jobs(domain, jobs, notation)
     sheet = paper(plain, out)
     if not jobs:
         sheet.say(f"Nothing has to be typed now for {shown(domain)}.")

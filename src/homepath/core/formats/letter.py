@@ -1,11 +1,11 @@
-"""A letter to the support desk of whoever takes a domain over: everything that must come along, to be entered there."""
+"""Letters to a support desk: what must come along when it takes a domain over, or what to delete and enter now."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from typing import Protocol
 
-from homepath.core.formats.sheet import form_name, form_value, ttl_words
+from homepath.core.formats.sheet import Deed, Job, form_name, form_value, ttl_words
 from homepath.core.model.brief import Notation
 from homepath.core.model.names import Name, shown
 from homepath.core.model.plan import PURPOSES, Purpose
@@ -65,4 +65,37 @@ def letter_to_support(
         lines += ["", "Left out on purpose:"]
         lines += [f"  {record.type} at {shown(record.name)}: {why}" for record, why in left]
     lines += ["", "Please do not leave any of them out, and change nothing in their values.", ""]
+    return "\n".join(lines)
+
+
+_DEEDS: tuple[tuple[Deed, str, str], ...] = (
+    ("delete", "Delete", "exactly these and no others"),
+    ("enter", "Enter", "exactly as they stand here"),
+)
+
+
+def letter_of_jobs(domain: Name, jobs: Sequence[Job], notation: Notation) -> str:
+    """Plain text: each entry to delete as exactly as each to enter, and what must stay beside them."""
+    host = "" if notation.host == "your DNS host" else f" of {visible(notation.host)}"
+    lines = [
+        f"To the support desk{host}",
+        "",
+        f"Subject: changes to the DNS entries of {shown(domain)}",
+        "",
+        f"Please make these changes for {shown(domain)}, each job without a pause, and tell me when they are done.",
+    ]
+    for number, job in enumerate(jobs, 1):
+        lines += ["", f"Job {number} of {len(jobs)}: {visible(job.title)}"]
+        for deed, title, how in _DEEDS:
+            found = job.deeds(deed)
+            if found:
+                lines += [f"  {title}, {how}:"]
+            for line in found:
+                ttl = "" if line.ttl is None else f"   TTL {ttl_words(line.ttl, notation)}"
+                lines += [
+                    f"    type {line.type}   name {visible(line.name) or '(empty)'}{ttl}",
+                    f"      {visible(line.value)}",
+                ]
+        lines += [f"  Leave as it is: {visible(text)}" for text in job.stays]
+    lines += ["", "Please change nothing else, and nothing in these values.", ""]
     return "\n".join(lines)

@@ -1,11 +1,10 @@
-"""A sheet in other forms: Markdown, a page that stands alone, CSV, a master file."""
+"""A sheet in other forms: Markdown, CSV, a master file."""
 
 from __future__ import annotations
 
 import csv
 import io
 from collections.abc import Sequence
-from html import escape
 
 from homepath.core.formats.master_file import write_master_lines
 from homepath.core.formats.sheet import Deed, Job, Line, ttl_words
@@ -46,47 +45,6 @@ def _code(text: str) -> str:
         marks += "`"
     pad = " " if text[:1] == "`" or text[-1:] == "`" else ""
     return f"{marks}{pad}{visible(text)}{pad}{marks}" if text else "(leave the field empty)"
-
-
-def as_page(domain: Name, jobs: Sequence[Job], notation: Notation) -> str:
-    """One HTML page for a support desk: it opens without a network and holds no script."""
-    tables = "".join(_table(number, job, len(jobs), notation) for number, job in enumerate(jobs, 1))
-    name = escape(shown(domain))
-    return f"""<!doctype html>
-<html lang="en"><head><meta charset="utf-8"><title>DNS entries for {name}</title>
-<meta name="viewport" content="width=device-width, initial-scale=1">
-<style>
-body {{ font: 16px/1.5 system-ui, sans-serif; color: #22262b; background: #fbfaf7;
-  max-width: 62rem; margin: 2rem auto; padding: 0 1rem }}
-table {{ border-collapse: collapse; width: 100%; margin: .5rem 0 1.5rem }}
-th, td {{ text-align: left; vertical-align: top; padding: .45rem .8rem .45rem 0; border-bottom: 1px solid #d9d5cb }}
-th {{ font-weight: 600; color: #5a5f66 }}
-code {{ font: 15px ui-monospace, monospace; user-select: all; overflow-wrap: anywhere }}
-.note {{ color: #5a5f66; font-size: 14px }}
-</style></head><body>
-<h1>DNS entries for {name}</h1>
-<p>{escape(introduction(notation, len(jobs)))}</p>
-{tables}<p>{escape(ending(notation))}</p>
-</body></html>
-"""
-
-
-def _table(number: int, job: Job, count: int, notation: Notation) -> str:
-    rows = ""
-    for deed, title in _TITLES:
-        for line in job.deeds(deed):
-            ttl = escape(_ttl(line, notation)) if deed == "enter" and line.ttl is not None else ""
-            dot = "<div class=note>with the dot at its end</div>" if line.dotted else ""
-            rows += f"<tr><td>{title}</td><td>{escape(line.type)}</td><td>{_cell(line.name)}</td>"
-            rows += f"<td>{_cell(line.value)}{dot}</td><td>{ttl}</td></tr>\n"
-    stays = "".join(f"<p class=note>Stays as it is: {_cell(text)}</p>\n" for text in job.stays)
-    head = "<tr><th>Do</th><th>Type</th><th>Name</th><th>Value</th><th>TTL</th></tr>"
-    title = escape(visible(job.title))
-    return f"<h2>Job {number} of {count}: {title}</h2>\n<table>{head}\n{rows}</table>\n{stays}"
-
-
-def _cell(text: str) -> str:
-    return f"<code>{escape(visible(text))}</code>" if text else "(leave the field empty)"
 
 
 def as_csv(jobs: Sequence[Job]) -> str:

@@ -166,6 +166,7 @@ def _notation(
     forwarding: Mapping[str, Any],
     proxy: Mapping[str, Any],
     new_zone: NewZone,
+    complete: bool,
 ) -> Notation:
     return Notation(
         host,
@@ -177,6 +178,7 @@ def _notation(
         forwarding_addresses=forwarding.get("addresses", ()),
         proxy=proxy.get("available", False),
         new_zone=new_zone,
+        complete=complete,
     )
 
 
@@ -190,6 +192,7 @@ _NOTATION = table(
         "forwarding": Field(table(dict, _FORWARDING), {}),
         "proxy": Field(table(dict, {"available": Field(yes_no, True)}), {}),
         "new_zone": Field(table(NewZone, NEW_ZONE), NewZone()),
+        "complete": Field(yes_no, True),
     },
 )
 

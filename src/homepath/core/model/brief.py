@@ -177,6 +177,8 @@ class Notation:
     forwarding_addresses: tuple[str, ...] = ()
     proxy: bool = False
     known: bool = True
+    complete: bool = True
+    """Whether what it does not name is absent; else it is only not known, as after reading a few rows of the form."""
     new_zone: NewZone = PLAIN_ZONE
 
 

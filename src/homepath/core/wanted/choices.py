@@ -81,7 +81,7 @@ def _apex_way(site: Site, brief: Brief, notation: Notation, reasons: list[str]) 
             f"({notation.apex_alias})."
         )
         return "alias"
-    nothing: ApexWay = "none" if notation.known or site.apex else "unknown"
+    nothing: ApexWay = "none" if (notation.known and notation.complete) or site.apex else "unknown"
     if site.primary != "www":
         return nothing
     by_host = notation.forwarding and notation.forwarding_https and site.redirect is None

@@ -100,6 +100,7 @@ def notation_text(host: str, hints: Hints, servers: Sequence[str], lacks: Sequen
         document.add(tomlkit.comment(f"  {each}"))
     document["format"] = "homepath.notation/1"
     document["host"] = host
+    document["complete"] = not hints.unknown
     if servers:
         document["servers"] = list(servers)
     form = tomlkit.table()
