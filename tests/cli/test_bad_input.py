@@ -201,6 +201,7 @@ def test_odd_files_are_refused_by_every_reader(folder: Path, homepath: Run, read
     for name, octets in ODD.items():
         (folder / "odd").write_bytes(octets)
         done = homepath(*READERS[reader])
-        assert done.status == 2, (name, done.out, done.err)
+        refused = (1, 2) if reader == "pasted" else (2,)  # a page may be anything; what is odd in it is a doubt
+        assert done.status in refused, (name, done.out, done.err)
         assert done.err.strip(), name
         assert len(done.err) < 2000, name

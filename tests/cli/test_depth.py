@@ -34,7 +34,9 @@ def test_sheets_in_every_form(world: World, homepath: Run, tmp_path: Path) -> No
     homepath("survey")
     page = homepath("sheet", "--as", "html").out
     assert page.startswith("<!doctype html>")
-    assert "<script" not in page
+    assert page.count("<script") == 1  # its own; tests/browser looks at it
+    assert "198.51.100.7" in homepath("sheet", "--as", "letter").out
+    assert "ALIAS" in homepath("sheet", "--question").out
     assert homepath("sheet", "--as", "csv", "--to", "sheet.csv").status == 1
     rows = list(csv.DictReader((tmp_path / "sheet.csv").read_text().splitlines()))
     assert [row["value"] for row in rows if row["do"] == "delete"] == ["198.51.100.7", "parking.mossgate.example."]
@@ -57,7 +59,7 @@ def test_briefs_are_read_checked_and_shown(tmp_path: Path, homepath: Run) -> Non
     assert "{account}.bricklark.example." in shown
     started = homepath("start", DOMAIN, "--brief", "b.brief.toml", "--value", "account=t", "--value", "code=x1")
     assert "t.bricklark.example." in started.out
-    (tmp_path / "odd.txt").write_text("A\twww.yourdomain.example\t192.0.2.10\n")
+    (tmp_path / "odd.txt").write_text("A\tshop.flint-row.example\t192.0.2.10\n")
     doubtful = homepath("brief", "read", "odd.txt", "--to", "odd.toml")
     assert (doubtful.status, (tmp_path / "odd.toml").exists()) == (1, False)
     assert "stand for your own domain" in doubtful.err

@@ -10,8 +10,9 @@ import pytest
 from homepath.core.facts.caa import allows, has_wild, relevant_set
 from homepath.core.facts.slips import one_slip
 from homepath.core.findings.registry import KINDS
-from homepath.core.model.brief import NO_NOTATION, HttpsFacts
+from homepath.core.model.brief import NO_NOTATION, BriefRecord, HttpsFacts
 from homepath.core.model.hsts import Hsts
+from homepath.core.model.records import RecordSet
 from homepath.core.model.survey import Delegation, Registration, Seen, ServerSeen, Survey, Unanswered
 from homepath.core.model.trouble import Trouble
 from homepath.core.rules.catalogue import RULES, findings
@@ -115,6 +116,8 @@ WITH_MORE: list[tuple[str, dict[str, Any], dict[str, Any]]] = [
     ("delegated-away", {"text": "www NS ns1.else.example."}, {"text": "shop NS ns1.else.example."}),
     ("delegated-away", {"text": "@ DNAME else.example."}, {"text": "shop DNAME else.example."}),
     ("forwarding-entry", {"text": "@ A 198.51.100.9", "notation": replace(PARKING, forwarding_addresses=("198.51.100.9",))}, {"text": "@ A 198.51.100.9"}),
+    ("brief-outdated", {"text": BASE, "survey": look(outdated=(RecordSet(DOMAIN, "A", 3600, tuple(v for each in BRIEF.apex for v in each.values)),))}, {"text": BASE, "survey": look(outdated=(RecordSet(DOMAIN, "A", 3600, ("203.0.113.77",)),))}),
+    ("asked-to-delete", {"text": '@ TXT "old-proof=1"', "brief": replace(BRIEF, deletes=(BriefRecord("TXT", ("old-proof=1",)),))}, {"text": '@ TXT "other"', "brief": replace(BRIEF, deletes=(BriefRecord("TXT", ("old-proof=1",)),))}),
     ("dangling-target", {"text": "old CNAME gone.example.", "survey": look(dangling=("gone.example.",))}, {"text": "old CNAME gone.example.", "survey": look()}),
     ("pasted-quote", {"text": r'@ TXT "\"bricklark-owner=tk-4471\""'}, {"text": '@ TXT "bricklark-owner=tk-4471"'}),
     ("pasted-quote", {"text": r'@ TXT "\226\128\156bricklark-owner=tk-4471\226\128\157"'}, {"text": r'@ TXT "\"something else\""'}),

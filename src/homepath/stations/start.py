@@ -5,12 +5,12 @@ from __future__ import annotations
 import os
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from homepath.core.formats.brief_file import read_brief
 from homepath.core.formats.pasted.brief_text import PAGE_MARK
-from homepath.core.formats.site_file import read_notation, write_site
+from homepath.core.formats.site_file import read_notation, read_site, write_site
 from homepath.core.model.brief import Brief, Site, ValueAsked
 from homepath.core.model.domain import BadDomain, TypedDomain, read_domain
 from homepath.core.model.names import is_host
@@ -83,44 +83,75 @@ def start(
     if unknown := [name for given in (values, *values_of.values()) for name in given if name not in known]:
         hint = f"it asks for: {', '.join(sorted(known))}" if known else "it asks for no values"
         raise BadInput(Problem("the brief does not ask for this value", key="--value", seen=unknown[0], hint=hint))
-    late = late_values(brief)  # a builder assigns these only once it knows the domain
-    if lacking := [each for each in brief.asked if each.name not in late and not values.get(each.name, "").strip()]:
-        raise BadInput(*(_lacking(brief, asked) for asked in lacking))
     if notation_file:
         read_notation(read_text(notation_file, "the notation"), str(notation_file))
     path = folder / SITE_FILE
     existing = read_text(path, "the site file") if path.exists() else None
-    site = Site(
-        typed.domain.removesuffix("."),
-        primary,
-        _beside(brief_file, folder),
-        tuple(read_typed(each).domain.removesuffix(".") for each in also),
-        _beside(notation_file, folder) if notation_file else None,
-        "advise",
-        dict(values),
-        values_of=values_of,
+    before = read_site(existing, str(path)) if existing is not None else None
+    domain = typed.domain.removesuffix(".")
+    if before is not None and before.domain != domain:
+        raise BadInput(
+            Problem(
+                f"this folder already belongs to {before.domain}",
+                str(path),
+                hint="use another folder with --folder DIR; nothing was changed",
+            )
+        )
+    base = before if before is not None and page_text is not None else Site(domain, primary, "", route="advise")
+    site = replace(
+        base,
+        primary=primary,
+        brief=_beside(brief_file, folder),
+        also=tuple(read_typed(each).domain.removesuffix(".") for each in also) or base.also,
+        notation=_beside(notation_file, folder) if notation_file else base.notation,
+        values={**{name: text for name, text in base.values.items() if name in known}, **values},
+        values_of=values_of or base.values_of,
     )
+    late = late_values(brief)  # a builder assigns these only once it knows the domain
+    given = site.values
+    if lacking := [each for each in brief.asked if each.name not in late and not given.get(each.name, "").strip()]:
+        raise BadInput(*(_lacking(brief, asked) for asked in lacking))
     wanted = work_out(site, brief)
-    if existing is not None:
-        _same_domain(existing, site, path)
     if page_text is not None:
-        _write_brief(brief_file, page_text)
+        write_text(brief_file, page_text)
     write_text(path, write_site(site, existing))
     return Started(path, site, brief, wanted)
 
 
 def brief_path(folder: Path, builder: str) -> Path:
-    """Where a brief made from a page is written: named after the builder."""
-    word = re.sub(r"[^a-z0-9]+", "-", builder.lower()).strip("-") or "builder"
-    return folder / f"{word.removeprefix('the-')}.brief.toml"
+    """Where a brief made from a page is written: named after the builder, beside one that somebody wrote by hand."""
+    word = re.sub(r"[^a-z0-9]+", "-", builder.lower()).strip("-").removeprefix("the-") or "builder"
+    path = folder / f"{word}.brief.toml"
+    if path.exists() and not read_text(path, "the brief").startswith(PAGE_MARK):
+        return folder / f"{word}-page.brief.toml"
+    return path
 
 
-def _write_brief(path: Path, words: str) -> None:
-    """A brief that somebody wrote or changed by hand is not replaced by one read from a page."""
-    if path.exists() and (old := read_text(path, "the brief")) != words and not old.startswith(PAGE_MARK):
-        hint = "move it away, or use it as it is with --brief"
-        raise BadInput(Problem("there is a brief already, and it is not one read from a page", str(path), hint=hint))
-    write_text(path, words)
+@dataclass(frozen=True, slots=True)
+class Before:
+    """The wish that a folder already holds for a domain. `words`: the text of its brief."""
+
+    site: Site
+    brief: Brief
+    words: str
+
+    def renewed(self, words: str) -> str:
+        """A brief read from the page again, with what only the one before knew."""
+        from homepath.core.formats.pasted.renewed import renewed
+
+        return renewed(words, self.words)
+
+
+def before_in(folder: Path, domain: str) -> Before | None:
+    """The wish that a folder already holds for this domain; None where it holds none."""
+    path = folder / SITE_FILE
+    if not path.exists():
+        return None
+    site = read_site(read_text(path, "the site file"), str(path))
+    if site.domain != domain:
+        return None
+    file = folder / site.brief
+    return Before(site, load_brief(file), read_text(file, "the brief"))
 
 
 def default_primary(brief: Brief) -> str:
@@ -151,20 +182,6 @@ def _lacking(brief: Brief, asked: ValueAsked) -> Problem:
         key=f"values.{asked.name}",
         hint=f"add --value {asked.name}=..." + (f" (such as {asked.example})" if asked.example else ""),
     )
-
-
-def _same_domain(existing: str, site: Site, path: Path) -> None:
-    from homepath.core.formats.site_file import read_site
-
-    before = read_site(existing, str(path))
-    if before.domain != site.domain:
-        raise BadInput(
-            Problem(
-                f"this folder already belongs to {before.domain}",
-                str(path),
-                hint="use another folder with --folder DIR; nothing was changed",
-            )
-        )
 
 
 def _beside(file: Path, folder: Path) -> str:

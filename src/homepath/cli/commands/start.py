@@ -10,6 +10,9 @@ import typer
 
 from homepath.cli.options import PlainOption
 
+UNNAMED = "the builder"
+"""The builder's name where nobody says it."""
+
 if TYPE_CHECKING:
     from homepath.core.model.brief import Brief
     from homepath.core.model.domain import TypedDomain
@@ -26,7 +29,7 @@ def start(
         typer.Option(help="The builder's page as text, or - for standard input.", show_default=False),
     ] = None,
     brief: Annotated[Path | None, typer.Option(help="The builder's brief file.", show_default=False)] = None,
-    builder: Annotated[str, typer.Option(help="The builder's name, for a page.")] = "the builder",
+    builder: Annotated[str, typer.Option(help="The builder's name, for a page.")] = UNNAMED,
     value: Annotated[
         list[str] | None,
         typer.Option(help="A value the brief asks for, as name=value; for one further domain alone name@DOMAIN=value."),
@@ -66,6 +69,10 @@ def start(
         raise BadInput(Problem("nothing says what the builder asks for", key="--page", hint=hint))
     given = _values(value or [])
     words = None
+    before = station.before_in(folder, typed.domain.removesuffix(".")) if brief is None else None
+    if before is not None:
+        builder = before.brief.builder if builder == UNNAMED else builder
+        primary = primary or (before.site.primary if not typed.label else None)
     if brief is None:
         wish = Asked(typed, builder, way or "", values_word(values), yes, plain)
         found = brief_of_page(page, wish) if page is not None else brief_by_asking(wish)
@@ -76,6 +83,8 @@ def start(
             raise typer.Exit(status.NOT_YET)
         else:
             brief_file, words = station.brief_path(folder, builder), found.text
+            if before is not None and before.brief.builder == builder:
+                words = before.renewed(words)
             given = {**{name: text for name, text in found.values.items() if text}, **given}
     else:
         brief_file = brief

@@ -69,12 +69,14 @@ _PLACES: dict[str, Place] = {
     "mail-name-as-redirect": "here",
     "protected-record": "here",
     "unanswered": "here",
+    "brief-outdated": "builder",
 }
 
 
 _TITLES = {
     "unanswered": "Find out what stands at {name}",
     "apex-way-unknown": "Find out what the DNS host has for {name}",
+    "brief-outdated": "Read the builder's page again: its addresses for {name} have changed",
 }
 
 
@@ -97,7 +99,7 @@ def _question(view: View, same: Sequence[Finding]) -> Decide | BuilderStep:
     choices = [choice for finding in same for choice in _choices(view, finding)]
     if not choices:
         return BuilderStep(first.message, first.cure)
-    if first.code not in ("unanswered", "apex-way-unknown"):
+    if first.code not in ("unanswered", "apex-way-unknown", "brief-outdated"):
         choices.append(Choice("I mend it by hand; look again", ("survey",)))
     return Decide(first.message, tuple(dict.fromkeys(choices)))
 

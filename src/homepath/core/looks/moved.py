@@ -34,7 +34,7 @@ def apart(wanted: Wanted, edge: Callable[[str], Sequence[str]]) -> Iterator[Apar
     for name in wanted.web_names:
         for want in wanted.at(name):
             theirs = tuple(edge(want.record.type)) if want.record.type in ADDRESS_TYPES else ()
-            if theirs and not set(theirs) & set(want.record.values) and want.record.key not in wanted.trusted:
+            if theirs and not set(theirs) & set(want.record.values):
                 yield Apart(want.record, theirs)
 
 

@@ -10,7 +10,15 @@ from typing import Literal
 
 from homepath.core.formats.pasted.frames import Told
 from homepath.core.formats.pasted.hosts import Registrable, last_two, own_domains, plain_host, relative_host
-from homepath.core.formats.pasted.kinds import OTHER_TYPES, RECORD_TYPES, clean, glued_button, is_fqdn, is_host_label
+from homepath.core.formats.pasted.kinds import (
+    OTHER_TYPES,
+    RECORD_TYPES,
+    clean,
+    glued_button,
+    is_fqdn,
+    is_host_label,
+    type_of,
+)
 from homepath.core.formats.pasted.moods import NOT_WANTED, Mood
 from homepath.core.formats.pasted.rows import MOST_LINES, Hidden, Row
 from homepath.core.formats.pasted.search import Found, search
@@ -251,6 +259,9 @@ class _Judge:
             return True
         kinds = {atom.kind for atom in atoms_of(row.text)}
         if "type" in kinds and kinds & {"fqdn", "token", "quoted"}:
+            return True
+        words = row.text.split()
+        if len(words) <= 4 and any(word.isupper() and type_of(word) for word in words):
             return True
         parts = [atom for atom in strong if atom.kind != "type"]
         if parts:

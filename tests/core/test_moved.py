@@ -1,0 +1,89 @@
+"""A builder that has moved: told from one that is slow, silent, or not told of the domain yet."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+
+from homepath.core.looks.moved import moved_look, moved_visit, outdated
+from homepath.core.model.records import RecordSet, Zone
+from homepath.core.model.trouble import Trouble
+from homepath.core.model.visits import Hop, Visit, Way
+from homepath.core.wanted.wanted import work_out
+from homepath.core.web.hops import Fetched
+from tests.core.cases import BRIEF, DOMAIN, SITE
+
+WANTED = work_out(SITE, BRIEF)
+EDGE = WANTED.edge
+SILENT = Fetched(None, trouble=Trouble("silent"))
+
+
+def served(status: int) -> Fetched:
+    return Fetched(status)
+
+
+@pytest.mark.parametrize(
+    ("at_brief", "at_edge", "moved"),
+    [
+        ([SILENT, SILENT], [served(200)], True),
+        ([SILENT], [served(421)], True),  # the edge answers, and does not know the domain yet
+        ([served(404)], [served(301)], True),  # somebody else runs the old address now
+        ([served(404)], [served(404)], False),  # nobody knows the domain yet
+        ([SILENT], [SILENT], False),  # nobody can be asked
+        ([served(200)], [served(200)], False),  # two addresses of one builder
+        ([SILENT, served(301)], [served(200)], False),
+        ([served(503)], [served(200)], True),
+    ],
+)
+def test_what_tells_that_a_builder_has_moved(at_brief: list[Fetched], at_edge: list[Fetched], moved: bool) -> None:
+    assert outdated(at_brief, at_edge) is moved
+
+
+def driven(look, replies):  # type: ignore[no-untyped-def]
+    """The value of a look that is sent these replies, one list for each of its requests."""
+    sent, asked = iter(replies), []
+    try:
+        want = next(look)
+        while True:
+            asked.append(want)
+            want = look.send(next(sent))
+    except StopIteration as done:
+        return done.value, asked
+
+
+def test_before_anything_is_entered_both_sides_are_asked() -> None:
+    elsewhere = Zone.of(DOMAIN, [RecordSet(EDGE, "A", 300, ("203.0.113.200",))])
+    apex = WANTED.get(DOMAIN, "A")
+    assert apex is not None
+    count = len(apex.record.values[:4])
+    found, asked = driven(moved_look(WANTED, elsewhere), [[SILENT] * count + [served(200)]])
+    assert found == (apex.record,)
+    assert {each.want.address for each in asked[0]} == {*apex.record.values[:4], "203.0.113.200"}
+    same = Zone.of(DOMAIN, [RecordSet(EDGE, "A", 300, apex.record.values[:1])])
+    assert driven(moved_look(WANTED, same), []) == ((), [])
+    assert driven(moved_look(WANTED, Zone.of(DOMAIN, [])), []) == ((), [])
+    assert driven(moved_look(replace(WANTED, going="away"), elsewhere), []) == ((), [])
+
+
+def test_a_visit_does_not_wait_for_a_certificate_that_nobody_will_issue() -> None:
+    name = DOMAIN.rstrip(".")
+    here = Hop(f"http://{name}/", None, None, "192.0.2.10", None)
+    way = Way(f"http://{name}/", f"http://{name}/", "waiting", (here,), None)
+    visit = Visit(DOMAIN, 0.0, f"https://www.{name}/", "waiting", (way,), (), 99.0)
+    there = Hop(f"http://{name}/", 200, None, "203.0.113.200", None)
+    found, _ = driven(
+        moved_visit(WANTED, visit, lambda t: ["203.0.113.200"] if t == "A" else [], lambda n: True), [[(there,)]]
+    )
+    assert (found.verdict, found.wait_until, [each.code for each in found.findings]) == (
+        "broken",
+        None,
+        ["brief-outdated"],
+    )
+    alive = replace(way, hops=(replace(here, status=301, location=f"https://{name}/"),))
+    same = replace(there, status=301, location=f"https://{name}/")
+    waiting = replace(visit, ways=(alive,))
+    assert (
+        driven(moved_visit(WANTED, waiting, lambda t: ["203.0.113.200"], lambda n: True), [[(same,)]] * 2)[0] == waiting
+    )
+    assert driven(moved_visit(WANTED, visit, lambda t: ["203.0.113.200"], lambda n: False), [])[0] == visit
