@@ -16,8 +16,9 @@ from homepath.core.formats.pasted.kinds import (
     special_type,
     type_of,
 )
+from homepath.core.formats.pasted.loose import loose
 from homepath.core.formats.pasted.moods import Mood, Title, mood_of_title, title_of
-from homepath.core.formats.pasted.pieces import Piece, fits, loose, mood_of_action, role_of, value_text
+from homepath.core.formats.pasted.pieces import Piece, fits, mood_of_action, role_of, value_text
 from homepath.core.formats.pasted.rows import Cell, Row
 from homepath.core.formats.pasted.words import bare, is_phrase, is_ttl
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 import csv
 from collections.abc import Iterator, Sequence
 
-from homepath.core.formats.pasted.pieces import columns_of, loose
+from homepath.core.formats.pasted.columns import columns_of
+from homepath.core.formats.pasted.loose import loose
 from homepath.core.formats.pasted.rows import LONGEST_LINE, Cell, Hidden, Row, plain
 
 _MARKS = (",", ";", "\t", "|", "^")
