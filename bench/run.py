@@ -19,6 +19,7 @@ from pathlib import Path
 import comparing
 import engine
 import planning
+import reading
 
 from homepath.cli.story import STORY, opened
 from homepath.net.network_file import Network, load_network
@@ -197,6 +198,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as name:
         comparing.main(Path(name), ratio, report, timed, sys.stdout.write)
     planning.main()
+    reading.report()
     engine.main()
 
 

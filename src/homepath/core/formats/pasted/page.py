@@ -8,17 +8,13 @@ from typing import Literal
 
 from homepath.core.formats.pasted.hosts import Registrable, last_two
 from homepath.core.formats.pasted.moods import Mood
-from homepath.core.formats.pasted.rows import MOST_LINES, Hidden
+from homepath.core.formats.pasted.rows import MOST_LINES, MOST_TEXT, Hidden, too_long
 from homepath.core.formats.pasted.search import search
 from homepath.core.formats.pasted.sources import rows_in
 from homepath.core.model.problems import BadInput, Problem
 
 BIGGEST = 4_000_000
 """Characters; more is no page."""
-
-
-MOST_TEXT = 100_000
-"""Characters that a page shows, at most."""
 
 
 LineUse = Literal["record", "heading", "name of a field", "words", "not understood"]
@@ -86,9 +82,7 @@ def read_page(text: str, domain: str | None = None, registrable: Registrable = l
     rows = rows_in(text, hidden)
     filled = [row for row in rows if row.kind not in ("blank", "rule")]
     if len(filled) > MOST_LINES or sum(len(row.text) for row in filled) > MOST_TEXT:
-        said = f"{MOST_LINES} lines and {MOST_TEXT} characters"
-        hint = "copy only the part with the records"
-        raise BadInput(Problem(f"this text is longer than a page is ({said})", hint=hint))
+        raise too_long()
     own = (domain.lower().strip("."),) if domain else ()
     from homepath.core.formats.pasted.judge import Judge
 

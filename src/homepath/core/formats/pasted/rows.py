@@ -8,12 +8,24 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Literal
 
+from homepath.core.model.problems import BadInput, Problem
+
 RowKind = Literal["text", "heading", "table", "card", "rule", "blank"]
 LONGEST_LINE = 2500
 """Characters; a longer line is named and not read."""
 MOST_CELLS = 60
 MOST_LINES = 2000
 """Lines with something in them; a text with more is no page."""
+
+
+MOST_TEXT = 100_000
+"""Characters that a page shows, at most."""
+
+
+def too_long() -> BadInput:
+    """What is said of a text that is no page any more."""
+    said = f"{MOST_LINES} lines and {MOST_TEXT} characters"
+    return BadInput(Problem(f"this text is longer than a page is ({said})", hint="copy only the part with the records"))
 
 
 @dataclass(frozen=True, slots=True)

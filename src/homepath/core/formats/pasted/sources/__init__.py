@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-from itertools import islice
-
-from homepath.core.formats.pasted.rows import MOST_LINES, Hidden, Row, rows_of, unwrapped
-from homepath.core.formats.pasted.sources.data import data_rows
+from homepath.core.formats.pasted.rows import MOST_LINES, Hidden, Row, rows_of, too_long, unwrapped
+from homepath.core.formats.pasted.sources.data import data_rows, whole_data
 from homepath.core.formats.pasted.sources.html import html_rows, looks_like_html
 from homepath.core.formats.pasted.sources.separated import separated_rows
 from homepath.core.formats.pasted.sources.turned import turned
@@ -23,12 +21,15 @@ def _rows_in(text: str, hidden: Hidden) -> list[Row]:
     text = (
         text.replace("\r\n", "\n").replace("\r", "\n").replace("\u2028", "\n").replace("\x0b", "\n").replace("\f", "\n")
     )
-    text = "\n".join(unwrapped(line) or line for line in text.split("\n"))
+    lines = text.split("\n")
+    if sum(1 for line in lines if line.strip()) > MOST_LINES:
+        if (found := whole_data(text, hidden)) is not None:
+            return found
+        raise too_long()
+    lines = [unwrapped(line) or line for line in lines]
+    text = "\n".join(lines)
     if (found := data_rows(text, hidden)) is not None:
         return found
-    lines = text.split("\n")
-    if sum(1 for line in lines if line.strip()) > MOST_LINES or len(text) > 10 * MOST_LINES * 50:
-        return list(islice(rows_of("\n".join(lines), hidden), 2 * MOST_LINES))
     taken: dict[int, list[Row]] = {}
     skipped: set[int] = set()
     for reader in (zone_rows, separated_rows):

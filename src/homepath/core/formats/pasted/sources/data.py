@@ -17,6 +17,13 @@ _MOST = 60_000
 
 def data_rows(text: str, hidden: Hidden) -> list[Row] | None:
     """The rows of a text that is JSON or TOML, or holds a JSON value among its words; None where it is neither."""
+    if (found := whole_data(text, hidden)) is not None:
+        return found
+    return _embedded(text, hidden)
+
+
+def whole_data(text: str, hidden: Hidden) -> list[Row] | None:
+    """The rows of a text that is JSON or TOML as a whole."""
     stripped = text.strip()
     if stripped[:1] in "{[":
         try:
@@ -28,7 +35,7 @@ def data_rows(text: str, hidden: Hidden) -> list[Row] | None:
             return list(_Walk(text, hidden).rows(tomllib.loads(text)))
         except (ValueError, RecursionError):
             pass
-    return _embedded(text, hidden)
+    return None
 
 
 def _embedded(text: str, hidden: Hidden) -> list[Row] | None:
