@@ -98,7 +98,7 @@ def test_without_a_hand_over_there_is_nothing_to_compare(world: World, homepath:
     assert homepath("start", DOMAIN, *words).status == 0
     done = homepath("compare")
     assert (done.status, "are not to change" in done.err) == (2, True)
-    assert homepath("sheet", "--as", "letter").status in (2, 4)
+    assert homepath("sheet", "--as", "letter").status in (1, 4)  # to the present DNS host
     for line in ("[move]\nto = 3\n", '[move]\nto = "none.toml"\n', '[move]\nto = "n.toml"\nservers = ["x"]\n'):
         site = tmp_path / "homepath.toml"
         text = site.read_text()

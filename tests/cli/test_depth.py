@@ -36,7 +36,7 @@ def test_sheets_in_every_form(world: World, homepath: Run, tmp_path: Path) -> No
     assert page.startswith("<!doctype html>")
     assert page.count("<script") == 1  # its own; tests/browser looks at it
     assert "198.51.100.7" in homepath("sheet", "--as", "letter").out
-    assert "ALIAS" in homepath("sheet", "--question").out
+    assert "CNAME, TXT" in homepath("sheet", "--question").out
     assert homepath("sheet", "--as", "csv", "--to", "sheet.csv").status == 1
     rows = list(csv.DictReader((tmp_path / "sheet.csv").read_text().splitlines()))
     assert [row["value"] for row in rows if row["do"] == "delete"] == ["198.51.100.7", "parking.mossgate.example."]

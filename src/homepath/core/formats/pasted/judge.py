@@ -139,13 +139,12 @@ class Judge:
     def _losses(self, kept: Sequence[PastedRecord], own: Sequence[str]) -> list[str]:
         said = [f"line {line} looks like a part of a record: {visible(what)}" for line, what in self.found.losses]
         used = {line for record in kept for line in record.lines}
-        open_rows = [
-            row for row in self.rows if self.found.trail.get(row.line) == "not understood" and row.line not in used
-        ]
+        passed = {"not understood": lambda row: self._matters(row, kept, own), "words": _broken_row}
+        open_rows = [row for row in self.rows if row.line not in used and self.found.trail.get(row.line) in passed]
         said += [
             f"line {row.line} holds something like a record that was not understood: {visible(row.text[:80])}"
             for row in open_rows
-            if self._matters(row, kept, own)
+            if passed[self.found.trail[row.line]](row)
         ]
         said += [
             f"line {row.line} asks for a redirect, which a brief cannot hold: {visible(row.text[:80])}"
@@ -226,6 +225,14 @@ class Judge:
                 use = "words"
             found.append(Line(row.line, row.text, use))
         return found
+
+
+def _broken_row(row: Row) -> bool:
+    """`shop A 1`: a row like that of a table, whose value is none."""
+    words = row.text.split()
+    if not 3 <= len(words) <= 5 or not any(word.isupper() and type_of(word) for word in words[:2]):
+        return False
+    return bool(re.search(r"[0-9]", words[-1])) and all(re.fullmatch(r"[A-Za-z0-9_.*@-]+", word) for word in words)
 
 
 def _joined(text: str) -> str:
