@@ -49,6 +49,9 @@ def moods_of(text: str, atoms: Sequence[Atom], said: Sequence[Event]) -> list[Mo
     moods: list[Mood] = ["" for _ in atoms]
     loud = [event for event in verbs if event.kind not in ("ADD", "REQUIRED")]
     values = [at for at, atom in enumerate(atoms) if atom.kind in VALUES]
+    for at in values:
+        if _denied(text[: atoms[at].at]):
+            moods[at] = "current"
     if not loud or not values:
         return moods
     first = atoms[values[0]]
@@ -56,12 +59,21 @@ def moods_of(text: str, atoms: Sequence[Atom], said: Sequence[Event]) -> list[Mo
     final = bool(last_verb_after) and (not [event for event in verbs if event.at < first.at] or _unspaced_final(text))
     olds = _replaced(text, atoms, values, said)
     for at, atom in enumerate(atoms):
+        if moods[at]:
+            continue
         if at in olds:
             moods[at] = olds[at]
             continue
         event = _governing(atom, verbs, final)
         moods[at] = _mood(event) if event else ""
     return moods
+
+
+def _denied(before: str) -> bool:
+    """`192.0.2.10, not 198.51.100.7`: a `not` right before a value."""
+    folded = fold(before)
+    found = stems("NOT").find(folded)
+    return bool(found) and not folded[found[-1][1] :].strip(" ,:(\"'“")
 
 
 def _unspaced_final(text: str) -> bool:

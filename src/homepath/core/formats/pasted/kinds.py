@@ -237,7 +237,7 @@ def glued_button(text: str) -> str | None:
 def field_roles(text: str) -> tuple[str, ...]:
     """The fields that a whole text can be the name of, the likeliest first."""
     plain = bare(re.sub(r"[(（\[].*?[)）\]]", " ", text)).strip(" *:：.=?-–—#>›•\"'“”「」")
-    for lead in ("the ", "your ", "dns ", "enter ", "new "):
+    for lead in ("the ", "your ", "dns ", "enter "):
         if plain.startswith(lead) and plain not in field_words():
             plain = plain.removeprefix(lead)
     plain = " ".join(plain.split())

@@ -64,7 +64,7 @@ def labelled(row: Row) -> Labelled | None:
     waiting = None
     for number, (_, after, title) in enumerate(spans):
         end = spans[number + 1][0] if number + 1 < len(spans) else len(text)
-        value = text[after:end].rstrip(" \t,;|·•(").strip()
+        value = text[after:end].rstrip(" \t,;|·•–—(").strip()
         if value.endswith(")") and "(" not in value:
             value = value[:-1]
         if not value and number + 1 == len(spans):

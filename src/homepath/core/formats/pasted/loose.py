@@ -116,6 +116,9 @@ def _settle_numbers(cells: Sequence[str], roles: list[tuple[str, str, float] | N
                 at = min(small, key=lambda each: (int(cells[each]) >= 300 and rrtype == "MX", each))
                 roles[at] = (role, cells[at].strip(), 1.0)
                 numbers.remove(at)
+    if rrtype and len(cells) > 3 and numbers[:1] == [0] and int(cells[0]) <= 200:
+        roles[0] = ("", "", 0.0)  # the rows are numbered
+        numbers = numbers[1:]
     for at in numbers[:1]:
         if int(cells[at]) >= 30:
             roles[at] = ("ttl", cells[at].strip(), 0.8)

@@ -44,11 +44,15 @@ def events(text: str) -> tuple[Event, ...]:
         inside = any(k.at <= event.at and event.end <= k.end and (k.at, k.end) != (event.at, event.end) for k in kept)
         if not inside:
             kept.append(event)
-    nots = [at for at, _ in stems("NOT").find(folded)]
+    nots = [(at, folded[at:end] in _BEHIND or not folded[at:end].isascii()) for at, end in stems("NOT").find(folded)]
     return tuple(_turned(event, nots, kept, folded) for event in kept)
 
 
-def _turned(event: Event, nots: list[int], all_events: list[Event], folded: str) -> Event:
+_BEHIND = ("nicht", "kein", "keine", "keinen", "pas", "jamais", "niet", "geen", "inte", "aldrig", "ikke", "aldri")
+"""Words for `not` that stand behind their verb; the others stand before it."""
+
+
+def _turned(event: Event, nots: list[tuple[int, bool]], all_events: list[Event], folded: str) -> Event:
     if event.kind not in ("DELETE", "KEEP", "REPLACE", "ADD"):
         return event
     others = [other.at for other in all_events if other is not event and other.kind in ("DELETE", "ADD", "REPLACE")]
@@ -61,7 +65,7 @@ def _turned(event: Event, nots: list[int], all_events: list[Event], folded: str)
             and not re.search(r"[.!?;,、。，]\s", folded[low:high])
         )
 
-    if any(mine(at) for at in nots if not event.at < at < event.end):
+    if any(mine(at) for at, behind in nots if not event.at < at < event.end and (behind or at <= event.at)):
         return Event(event.at, event.end, {"DELETE": "KEEP", "REPLACE": "KEEP", "KEEP": "KEEP"}.get(event.kind, "NOT"))
     return event
 

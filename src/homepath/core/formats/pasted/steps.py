@@ -196,7 +196,9 @@ def _as_labelled(state: State, row: Row, named: Labelled) -> State:
     if row.kind == "card" and row.mark == "item":
         new.machine.close()
         new.machine.forget()
-    new.machine.put_all(pieces, named.mood or _mark(row))
+    if crossed := _mark(row):  # what is crossed out is this line, not the rest of its card
+        pieces = tuple(replace(piece, mood=crossed) for piece in pieces)
+    new.machine.put_all(pieces, named.mood)
     _stop_waiting(new)
     new.waiting = (named.waiting,) if named.waiting else ()
     if named.pieces:

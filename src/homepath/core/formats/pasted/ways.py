@@ -40,6 +40,9 @@ def ways_of(row: Row, own: Sequence[str]) -> Ways:
     named = labelled(row)
     if row.kind == "card" or (named and named.pieces and not named.lost):
         return Ways(columns_of(row), label, named, (), None, _weight(row))
+    lead = lead_of(row)
+    if row.kind == "heading" and lead and (lead.types or lead.hosts or lead.mood or lead.servers or lead.option):
+        return Ways(None, None, None, (), lead, _weight(row) + said_by(lead))
     readings: list[Reading] = []
     cells = [cell.text for cell in row.cells if cell.text]
     about = _weight(row) == 0.0 and ":" in row.text
