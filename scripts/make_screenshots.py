@@ -23,13 +23,16 @@ SHOTS = Path(__file__).parents[1] / "docs" / "screenshots"
 DISPLAY = ":97"
 COMMAND = Path(sys.executable).parent / "homepath"
 START = STORY[0].command
-PAGE = """Log in to the place where your domain's DNS is edited.
-Type\tHost\tValue\tTTL
-A\t@\t192.0.2.10\tAutomatic
-A\t@\t192.0.2.11\tAutomatic
-CNAME\twww.yourdomain.example\t<account>.bricklark.example\tAutomatic
-Then add a TXT record with the host \u201c@\u201d and the value \u201cbricklark-owner=<your code>\u201d.
-It can take up to 48 hours.
+PAGE = """Connect your domain
+Delete these records if they are there:
+A\t@\t198.51.100.7
+Then add these records:
+Type\tHost\tPoints to\tTTL
+A\t@\t192.0.2.10\tAutomatic\tCopy
+A\t@\t192.0.2.11\tAutomatic\tCopy
+CNAME\twww.yourdomain.example\ttidewick.bricklark.example\tAutomatic\tCopy
+and a TXT record with the host \u201c@\u201d and the value \u201cbricklark-owner=tk-4471\u201d.
+Your old site may show for up to 48 hours.
 """
 
 
@@ -67,7 +70,7 @@ def story(folder: Path, wanted: set[str]) -> None:
 
     run(START, folder)
     (folder / "page.txt").write_text(PAGE)
-    take("brief-read", "homepath brief read page.txt --builder Bricklark --to b.brief.toml --yes")
+    take("brief-read", f"homepath start {DOMAIN} --page page.txt --builder Bricklark --folder page", height=860)
     take("next-first", "homepath next", height=640)
     take("survey", "homepath survey", height=900)
     take("plan", "homepath plan", height=1200)

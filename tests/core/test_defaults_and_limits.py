@@ -76,7 +76,7 @@ def test_a_file_that_says_nothing_claims_nothing() -> None:
     notation = read_notation('format = "homepath.notation/1"\nhost = "Mossgate"\n', "n")
     usual = {"host": "Mossgate", "apex": "@", "names": "relative", "final_dot": "tolerated", "quotes": "tolerated"}
     zone = {"existing": (), "loads_within": 3600}
-    usual |= {"known": True, "new_zone": zone}
+    usual |= {"known": True, "complete": True, "new_zone": zone}
     assert not_empty(notation) == usual
     assert not_empty(Notation()) == {**usual, "host": "your DNS host"}
     site = read_site('format = "homepath.site/1"\ndomain = "a.example"\nprimary = "www"\nbrief = "b"\n', "s")

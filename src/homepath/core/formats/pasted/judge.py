@@ -142,12 +142,12 @@ class Judge:
         passed = {"not understood": lambda row: self._matters(row, kept, own), "words": _broken_row}
         open_rows = [row for row in self.rows if row.line not in used and self.found.trail.get(row.line) in passed]
         said += [
-            f"line {row.line} holds something like a record that was not understood: {visible(row.text[:80])}"
+            f"line {row.line} holds something like a record that was not understood: {visible(_spaced(row.text)[:80])}"
             for row in open_rows
             if passed[self.found.trail[row.line]](row)
         ]
         said += [
-            f"line {row.line} asks for a redirect, which a brief cannot hold: {visible(row.text[:80])}"
+            f"line {row.line} asks for a redirect, which a brief cannot hold: {visible(_spaced(row.text)[:80])}"
             for row in self.rows
             if "://" in row.text and any(is_phrase("FORWARDS", cell.text) for cell in row.cells)
         ]
@@ -223,7 +223,7 @@ class Judge:
             use = uses.get(self.found.trail.get(row.line, ""), "words")
             if use == "record" and row.line not in told:
                 use = "words"
-            found.append(Line(row.line, row.text, use))
+            found.append(Line(row.line, _spaced(row.text), use))
         return found
 
 
@@ -233,6 +233,11 @@ def _broken_row(row: Row) -> bool:
     if not 3 <= len(words) <= 5 or not any(word.isupper() and type_of(word) for word in words[:2]):
         return False
     return bool(re.search(r"[0-9]", words[-1])) and all(re.fullmatch(r"[A-Za-z0-9_.*@-]+", word) for word in words)
+
+
+def _spaced(text: str) -> str:
+    """The words of a row for people: a tab is only a gap."""
+    return text.replace("\t", "  ")
 
 
 def _joined(text: str) -> str:
