@@ -106,7 +106,7 @@ RECORDS = st.one_of(
 OLD = [Wanted("A", "@", "198.51.100.7"), Wanted("CNAME", "www", "parking.mossgate.example")]
 
 
-@settings(max_examples=300)
+@settings(max_examples=300, deadline=None)
 @given(
     st.lists(RECORDS, min_size=1, max_size=5, unique_by=lambda r: (r.type, r.host) if r.type == "CNAME" else r),
     st.sampled_from(sorted(TONGUES)),
@@ -134,7 +134,7 @@ def test_what_is_written_down_is_read_back(records: list[Wanted], tongue: str, l
         assert exact, (text, read, page.doubts)
 
 
-@settings(max_examples=300)
+@settings(max_examples=300, deadline=None)
 @given(st.text(alphabet=st.sampled_from("A CNAME TXT @ www.:\t|,\n192.0.2.1-=\"'<>{}[]xyé追加 "), max_size=300))
 def test_any_text_is_read_without_harm(text: str) -> None:
     with contextlib.suppress(BadInput):
@@ -170,6 +170,12 @@ def test_characters_that_hide_or_resemble_are_shown() -> None:
     mixed = read_page("CNAME\twww\ttidewick.br\u0456cklark.example")
     assert any("two alphabets" in doubt for doubt in mixed.doubts)
     assert read_page("A\t@\t192.0.2.10\u200b").doubts == ()
+
+
+def test_where_the_domain_is_known_its_names_are_headings() -> None:
+    blocks = "tidewick-kiln.example\nType: A\nValue: 192.0.2.10\nwww.tidewick-kiln.example\nType: CNAME\n"
+    page = read_page(blocks + "Value: tidewick.bricklark.example", "tidewick-kiln.example")
+    assert (told(page), page.doubts) == (["A @ 192.0.2.10", "CNAME www tidewick.bricklark.example."], ())
 
 
 def test_alternatives_are_told_apart_from_what_is_wanted_together() -> None:

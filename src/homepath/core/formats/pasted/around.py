@@ -26,7 +26,8 @@ def around_after(around: Around, lead: Lead) -> Around:
     elif lead.heading or (lead.mood and option == "if"):
         option = "" if option == "if" else option
     if not (lead.types or lead.hosts or lead.servers or lead.mood or lead.heading or lead.option):
-        return replace(around, option=option)
+        doubtful = lead.opens and around.mood in NOT_WANTED  # something else begins, and nobody said what
+        return replace(around, option=option, mood="unsure" if doubtful else around.mood)
     types = lead.types or (around.types if lead.hosts and not lead.mood else ())
     servers = lead.servers or (around.servers and not lead.types and not lead.hosts and not lead.heading)
     return Around(types, lead.hosts, mood, option, servers, section, lead.firm)

@@ -78,7 +78,7 @@ _SCAN = re.compile(
     r"|(?P<sign>(?<![A-Za-z0-9_.\"'/*-])[@*](?![A-Za-z0-9_*]|\.[A-Za-z0-9_]))"
     rf"|(?P<type>{_TYPE})"
     r"|(?P<long>(?<![A-Za-z0-9_./@-])(?=[A-Za-z0-9_+/=~-]*[0-9])(?=[A-Za-z0-9_+/=~-]*[A-Za-z])[A-Za-z0-9_+/=~-]{12,}(?![A-Za-z0-9_]))"
-    r"|(?P<time>(?<![\w.])[0-9]{1,7}\s?[^\W\d_]{1,12}\.?)"
+    r"|(?P<time>(?<![\w.-])[0-9]{1,7}\s?[^\W\d_A-Z]{1,12}\.?)"
     r"|(?P<number>(?<![\w.])[0-9]{1,7}(?![\w.]))"
     r"|(?P<stop>[.!?](?=\s|$)|[。！？])"
     r"|(?P<comma>[,;、，]|\s&\s)"
@@ -256,7 +256,7 @@ def _typed(words: str, text: str, at: int, end: int) -> Atom | None:
     rrtype = "CNAME" if rrtype.startswith("CNAME") else {"ANAME": "ALIAS"}.get(rrtype, rrtype)
     if rrtype not in RECORD_TYPES:
         return None
-    if rrtype in ("A", "HTTPS", "ALIAS") and not _beside_record(text, at, end):
+    if rrtype in ("A", "HTTPS") and not _beside_record(text, at, end):
         return None
     return Atom("type", rrtype, at, end)
 

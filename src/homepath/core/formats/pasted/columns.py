@@ -19,11 +19,13 @@ from homepath.core.formats.pasted.pieces import (
     evidence,
     fits,
     mood_of_action,
+    mood_of_note,
     role_of,
     tokens,
     value_text,
 )
 from homepath.core.formats.pasted.rows import Cell, Row
+from homepath.core.formats.pasted.words import fold
 
 Column = tuple[Title, int]
 
@@ -38,6 +40,10 @@ def columns_of(row: Row) -> tuple[Column, ...] | None:
         t and t.roles[0] == "type" for t in titles
     ):
         titles = [t or _typed(cell.text) for t, cell in zip(titles, cells, strict=True)]
+    words = [fold(cell.text) for cell in cells]
+    if {"from", "to"} <= set(words) and any(title and title.roles[0] in ("host", "type") for title in titles):
+        turn: dict[str, Title] = {"from": Title(("value",), "current"), "to": Title(("value",), "want")}
+        titles = [turn.get(word, title) for word, title in zip(words, titles, strict=True)]
     named = [title for title in titles if title is not None]
     parts = [title for title in named if title.roles[0] != "other" or title.mood]
     if len(parts) < 2 or any(addresses(cell.text) or special_type(cell.text) for cell in cells):
@@ -103,8 +109,8 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
     for title, cell in order:
         role = _role_for(title, cell.text, used)
         if role == "other":
-            mood = mood_of_action(cell.text)
-            moods = mood or moods
+            mood, said = mood_of_note(cell.text)
+            moods, unsaid = mood or moods, said or unsaid
             strong = evidence(cell.text) if not mood else 0.0
             lost += strong * 0.5
             if (

@@ -261,7 +261,7 @@ class Machine:
             gain += 1.0
         else:
             gain += 0.2 if self.hosts or self.around.hosts else -1.5
-        return gain - 2.0 * len(settled_type(types, value)[1]) + strength(value)
+        return gain - 4.0 * len(settled_type(types, value)[1]) + strength(value)
 
     def _records(self, value: str, mood: Mood) -> list[Told]:
         around = self.around

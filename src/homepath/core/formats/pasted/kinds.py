@@ -6,7 +6,7 @@ import re
 from functools import lru_cache
 from ipaddress import ip_address
 
-from homepath.core.formats.pasted.words import bare, field_words, is_phrase, phrases_of
+from homepath.core.formats.pasted.words import UNSPACED, bare, field_words, is_phrase, phrases_of
 
 RECORD_TYPES = ("A", "AAAA", "CNAME", "TXT", "MX", "CAA", "SRV", "NS", "HTTPS", "ALIAS")
 """Types that are read into records; ALIAS stands for whatever a form calls an alias beside other records."""
@@ -198,7 +198,9 @@ def is_host_label(text: str) -> bool:
         return True
     if not text or len(text) > 200 or re.search(r"\s", text) or text.isdigit() or address_of(text):
         return False
-    return bool(_HOST_LABELS.fullmatch(text)) or (not text.isascii() and _is_unicode_host(f"{text}.x"))
+    if text.isascii():
+        return bool(_HOST_LABELS.fullmatch(text))
+    return not UNSPACED.search(text) and _is_unicode_host(f"{text}.x")  # words without spaces look like one label
 
 
 def is_sure_host(text: str) -> bool:

@@ -28,6 +28,8 @@ class Lead:
     option: str = ""
     conditional: bool = False
     heading: bool = False
+    opens: bool = False
+    """It ends with a colon, so that something else begins below it."""
 
     @property
     def says_nothing(self) -> bool:
@@ -108,8 +110,11 @@ def lead_of(row: Row) -> Lead | None:
         return None
     if any(atom.kind == "token" for atom in atoms) and any(atom.kind == "type" for atom in atoms):
         return None
-    if any(atom.kind == "fqdn" for atom in atoms) and not text.rstrip().endswith(":"):
+    lone = len(text.split()) == 1
+    if any(atom.kind == "fqdn" for atom in atoms) and not (lone or text.rstrip().endswith(":")):
         return None
+    if len(text.split()) == 1 and atoms and atoms[0].kind == "fqdn":
+        return Lead((), (atoms[0].value,), firm=True)
     ends = text.rstrip()[-1:]
     words = len(text.split())
     short = ends not in ".。!?！？" and words <= 7 and len(text) <= 70
@@ -131,7 +136,7 @@ def lead_of(row: Row) -> Lead | None:
     servers = names_servers(text)
     return Lead(
         types, hosts, mood_of_lead(text), heading or following or short, servers, both, option, conditional,
-        row.kind == "heading",
+        row.kind == "heading", ends in ":：",
     )  # fmt: skip
 
 

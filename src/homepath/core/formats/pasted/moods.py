@@ -8,7 +8,7 @@ from functools import lru_cache
 from typing import Literal
 
 from homepath.core.formats.pasted.kinds import field_roles
-from homepath.core.formats.pasted.words import bare, field_words, fold, stems
+from homepath.core.formats.pasted.words import bare, field_words, fold, phrases_of, stems
 
 Mood = Literal["", "want", "delete", "current", "keep", "example", "optional", "unsure"]
 """`""`: nothing is said. `current`: what is there now, as the page knows it. `example`: spoken of in passing. `unsure`:
@@ -180,7 +180,6 @@ _BEING = re.compile(
     r"|да бъде|είναι|zu|to|de|da)(?!\w)"
 )
 """`Should be`, `soll sein`: the verb that stands beside what a column says of its values."""
-_NOW_TITLES = ("ist", "is", "your dns", "in dns", "in your dns", "live", "in your zone", "at your provider", "dns now")
 
 
 @lru_cache(maxsize=8192)
@@ -194,8 +193,10 @@ def title_of(text: str) -> Title | None:
             return Title(("other", "value"), also)
         return Title(roles, mood)
     words = fold(text).strip(" *:：?!.()[]")
-    if words in _NOW_TITLES:
+    if bare(words) in phrases_of("BEFORE"):
         return Title(("value",), "current")
+    if bare(words) in phrases_of("AFTER"):
+        return Title(("value",), "want")
     mood = mood_of_title(text)
     if len(words.split()) > 6:
         return None

@@ -20,7 +20,7 @@ from homepath.core.formats.pasted.kinds import (
     without_button,
 )
 from homepath.core.formats.pasted.moods import Mood, Title, events, mood_of_words
-from homepath.core.formats.pasted.words import is_ttl
+from homepath.core.formats.pasted.words import bare, fold, is_ttl, stems
 
 NUMBERS = ("priority", "weight", "port", "flag")
 
@@ -87,6 +87,23 @@ def mood_of_action(text: str) -> Mood:
     if mood == "want" and not any(event.kind == "ADD" for event in events(text)):
         return ""
     return mood
+
+
+def mood_of_note(text: str) -> tuple[Mood, str]:
+    """What a cell for actions or notes says of its row, and what in it could be meant so; a note may well speak of
+    other records: `Delete any other www record first`."""
+    mood = mood_of_action(text)
+    if len(text.split()) <= 4 or mood in ("", "want", "optional"):
+        return mood, ""
+    if stems("FOLLOWING").find(fold(text)):
+        return mood, ""
+    others = any(event.kind == "CURRENT" for event in events(text)) or bool(_OTHERS.search(bare(text)))
+    return "", "" if others else f"its note says: {text[:60]}"
+
+
+_OTHERS = re.compile(
+    r"\b(?:any|other|others|all|andere|anderen|weitere|autre|autres|otro|otros|altri|altre|outros|andre|andra|inne|jine)\b|他|其他|다른|друг"
+)
 
 
 def role_of(title: Title, text: str) -> str:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 from homepath.core.formats.pasted.atoms import atoms_of
 from homepath.core.formats.pasted.columns import Column, columns_of
+from homepath.core.formats.pasted.hosts import stands_for_own
 from homepath.core.formats.pasted.kinds import is_button, is_fqdn, is_status, is_sure_host
 from homepath.core.formats.pasted.labels import Labelled, labelled, named_rest
 from homepath.core.formats.pasted.leads import Lead, lead_of
@@ -43,6 +44,8 @@ def ways_of(row: Row, own: Sequence[str]) -> Ways:
     lead = lead_of(row)
     if row.kind == "heading" and lead and (lead.types or lead.hosts or lead.mood or lead.servers or lead.option):
         return Ways(None, None, None, (), lead, _weight(row) + said_by(lead))
+    if lead and lead.hosts and len(row.text.split()) == 1 and stands_for_own(row.text, own):
+        return Ways(None, None, None, (), lead, 1.5)  # the reader's own name alone on a line: what follows is for it
     readings: list[Reading] = []
     cells = [cell.text for cell in row.cells if cell.text]
     about = _weight(row) == 0.0 and ":" in row.text

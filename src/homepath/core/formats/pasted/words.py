@@ -10,7 +10,7 @@ from functools import cache, lru_cache
 from homepath.core.formats.pasted.lexicon import fields, moods, phrases, sentences
 
 _MARKS = {"’": "'", "ʼ": "'", "`": "'", "ı": "i", "\u0307": ""}
-_UNSPACED = re.compile(r"[\u0e00-\u0e7f\u3040-\u30ff\u3400-\u9fff\uac00-\ud7af\uff66-\uff9f]")
+UNSPACED = re.compile(r"[\u0e00-\u0e7f\u3040-\u30ff\u3400-\u9fff\uac00-\ud7af\uff66-\uff9f]")
 """Scripts whose words carry particles behind without a space, or have no spaces at all."""
 _PREFIXED = re.compile(r"[\u0590-\u07ff]")
 """Scripts that write `and`, `the`, `to` as a letter in front of a word."""
@@ -85,7 +85,7 @@ class Stems:
         self.anywhere: list[str] = []
         for raw in _split(table):
             stem = fold(raw)
-            if _UNSPACED.search(stem):
+            if UNSPACED.search(stem):
                 self.anywhere.append(stem.rstrip("."))
             elif " " in stem:
                 first = stem.split(" ", 1)[0].rstrip(".")
@@ -108,7 +108,7 @@ class Stems:
                 rest = folded[match.start() :]
                 if phrase := next((each for each in self.longer[word] if rest.startswith(each)), None):
                     found.append((match.start(), match.start() + len(phrase)))
-        if not folded.isascii() and _UNSPACED.search(folded):
+        if not folded.isascii() and UNSPACED.search(folded):
             found += [(match.start(), match.end()) for match in self.pattern.finditer(folded)]
         return sorted(found)
 
@@ -157,7 +157,7 @@ def ttl_seconds(text: str) -> int | None:
         seconds = _units()[0].get(unit) if unit else 1
         if seconds is None:
             begun = _units()[1].match(unit)
-            seconds = _units()[0][begun[0]] if begun and _UNSPACED.search(unit) else None
+            seconds = _units()[0][begun[0]] if begun and UNSPACED.search(unit) else None
         if seconds is None or not re.fullmatch(r"[0-9]{1,3}(?:[., ]?[0-9]{3})*|[0-9]+", digits):
             return None
         total += int(re.sub(r"[^0-9]", "", digits)) * seconds

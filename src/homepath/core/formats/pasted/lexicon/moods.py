@@ -6,7 +6,7 @@ One line a language. A stem that is a whole word and no more ends in `.`.
 from __future__ import annotations
 
 DELETE = """
-delet | remov | eras | get rid of | take out. | discard | clear out. | drop the. | take away.
+delet | no longer | gone. | nicht mehr | ya no. | non più | não mais | remov | eras | get rid of | take out. | discard | clear out. | drop the. | take away.
 lösch | entfern | gelöscht | zu löschend | supprim | suppress | effac | enlev | retir | elimin | borr | quit. | quita. | quitar. | quite. | elimín | suprim
 remuev | cancell | rimuov | togli | apag | exclu | remova. | verwijder | wis. | wissen. | haal. | ta bort | tar bort | borttag | tag bort | radera
 slet. | slett | slettes. | fjern | poist | usuń | usun | skasuj | smaž | smaz | odstra | vymaž | vymaza | zmaž
@@ -46,7 +46,7 @@ jangan ubah | kekalkan | giữ | không thay đổi | để nguyên | เก็�
 
 CURRENT = """
 current | currently | existing | old. | old records. | previous | previously | former | formerly | at present | outdated | actual value | actual | detected | found. | we found | instead of
-present value | so far | as of now | legacy | obsolete | today. | conflicting | conflict | was. | before. | no longer | in place now | now.
+present value | so far | as of now | legacy | obsolete | today. | conflicting | conflict | was. | before. | in place now | now.
 aktuell | bisher | derzeit | momentan | vorhanden | bestehend | alte. | alten. | alter. | altes. | alt. | gefunden | ist-wert | ist. wert | statt. | anstelle | zurzeit | früher
 actuel | existant | ancien | trouvé | détecté | au lieu de | précédent | avant.
 actual. | actuales. | actualmente. | existente | antigu | viej | encontrad | en lugar de | en vez de | anterior | hasta ahora | antes.
@@ -64,7 +64,7 @@ hiện tại | hiện có | cũ. | trước đây | thay vì | ปัจจุ�
 """
 
 REQUIRED = """
-required | require | expected | missing | fehlend | manquant | faltan | mancan | ontbrek | saknas | mangl | puuttuv | brakuj | chyběj | hiányz | lipsă | недостающ | отсутствующ | відсутн | λείπ | eksik | 不足 | 缺少 | 누락 | new. | desired | should be | should | must | needed | wanted | target value | change to | change it to | change them to | correct value | correct | recommended | proposed | will be. | replace with
+required | require | expected | missing | fehlend | manquant | faltan | mancan | ontbrek | saknas | mangl | puuttuv | brakuj | chyběj | hiányz | lipsă | недостающ | отсутствующ | відсутн | λείπ | eksik | 不足 | 缺少 | 누락 | new. | desired | should be | should | must | need. | needs. | needed | wanted | target value | change to | change it to | change them to | correct value | correct | recommended | proposed | will be. | replace with
 soll. | soll-wert | sollwert | sollte | neu. | neue. | neuen. | neuer. | neues. | erforderlich | benötigt | erwartet | ändern auf | ändern in | richtig | gewünscht | empfohlen | künftig | muss. | notwendig
 requis | nouveau | nouvel | attendu | souhait | nécessaire | doit. | doivent. | à saisir | remplacer par | recommand | correct | voulu
 requerid | nuev | esperad | desead | necesari | debe. | deben. | debería | cambiar a | correcto | recomendad | obligatori
