@@ -81,10 +81,11 @@ def show_reading(sheet: Paper, page: Page, found: BriefText | None) -> None:
     if found:
         counted = many(len(servers), "name server", "name servers")
         sheet.say(f"Read {many(len(found.rows), 'record', 'records')} and {counted}.")
-        sheet.table(
-            [(row.lines, row.record.host, row.record.type, _taken(row), row.record.value) for row in found.rows],
-            header=("from", "name", "type", "taken for", "value"),
-        )
+        if found.rows:
+            sheet.table(
+                [(row.lines, row.record.host, row.record.type, _taken(row), row.record.value) for row in found.rows],
+                header=("from", "name", "type", "taken for", "value"),
+            )
     else:
         sheet.say("Nothing that is to be entered was found in this text.")
     for server in servers:

@@ -8,9 +8,9 @@ from functools import lru_cache
 
 from homepath.core.formats.pasted.atoms import atoms_of
 from homepath.core.formats.pasted.kinds import is_button, is_status, type_of
-from homepath.core.formats.pasted.lexicon import fields
 from homepath.core.formats.pasted.moods import Mood, mood_of_lead
 from homepath.core.formats.pasted.rows import Row
+from homepath.core.formats.pasted.wordlists import fields
 from homepath.core.formats.pasted.words import bare, fold, is_phrase, phrases_of, stems
 
 
@@ -81,7 +81,7 @@ def option_of(text: str) -> str:
 
 @lru_cache(maxsize=1)
 def _or_words() -> frozenset[str]:
-    from homepath.core.formats.pasted.lexicon import moods
+    from homepath.core.formats.pasted.wordlists import moods
 
     words = re.split(r"\s*[|\n]\s*", moods.OR.strip())
     return frozenset(bare(word.rstrip(".")) for word in words if word)

@@ -7,9 +7,9 @@ from collections.abc import Sequence
 
 from homepath.core.formats.pasted.atoms import Atom, atoms_of
 from homepath.core.formats.pasted.clauses import VALUES, events_in, moods_of, only_said, ors
-from homepath.core.formats.pasted.lexicon.sentences import LABELS
 from homepath.core.formats.pasted.moods import Event
 from homepath.core.formats.pasted.pieces import Piece, Reading
+from homepath.core.formats.pasted.wordlists.sentences import LABELS
 from homepath.core.formats.pasted.words import bare, phrases_of
 
 END = "end"

@@ -7,7 +7,7 @@ import unicodedata
 from collections.abc import Iterator, Mapping
 from functools import cache, lru_cache
 
-from homepath.core.formats.pasted.lexicon import fields, moods, phrases, sentences
+from homepath.core.formats.pasted.wordlists import fields, moods, phrases, sentences
 
 _MARKS = {"’": "'", "ʼ": "'", "`": "'", "ı": "i", "\u0307": ""}
 UNSPACED = re.compile(r"[\u0e00-\u0e7f\u3040-\u30ff\u3400-\u9fff\uac00-\ud7af\uff66-\uff9f]")
