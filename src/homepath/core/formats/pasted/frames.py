@@ -10,7 +10,7 @@ from homepath.core.formats.pasted.hosts import plain_host
 from homepath.core.formats.pasted.kinds import addresses, type_of
 from homepath.core.formats.pasted.moods import Mood
 from homepath.core.formats.pasted.pieces import Piece
-from homepath.core.formats.pasted.telling import settled_type, strength, types_said, whole_value
+from homepath.core.formats.pasted.telling import service_name, settled_type, strength, types_said, whole_value
 
 BIT = {"type": 1, "host": 2, "value": 4}
 """The slots of a record, as bits of the set of those that are filled."""
@@ -268,8 +268,11 @@ class Machine:
         types, _ = types_said(self.types, bool(self.fresh & BIT["type"]), around.types, value)
         rrtype, why = settled_type(types, value)
         extras = dict(reversed(self.extras))
+        hosts = self.hosts or around.hosts or (None,)
+        if rrtype == "SRV" and extras.keys() >= {"service", "protocol"}:
+            hosts = tuple(service_name(extras["service"], extras["protocol"], host) for host in hosts)
         full, said = whole_value(rrtype, value, extras), mood or self.mood or around.mood
         return [
             Told(rrtype, host, full, extras.get("ttl"), self.lines, said, around.option, why, around.section)
-            for host in (self.hosts or around.hosts or (None,))
+            for host in hosts
         ]

@@ -81,3 +81,9 @@ def whole_value(rrtype: str | None, value: str, extras: Mapping[str, str]) -> st
     if rrtype == "HTTPS" and "priority" in extras and parts and not parts[0].isdigit():
         return f"{extras['priority']} {value}"
     return value
+
+
+def service_name(service: str, protocol: str, host: str | None) -> str:
+    """The owner of an SRV record from a form that keeps service and protocol in fields of their own (RFC 2782)."""
+    front = ".".join(f"_{part.strip().strip('._').lower()}" for part in (service, protocol))
+    return front if host is None or plain_host(host) == "@" else f"{front}.{host}"
