@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from homepath.core.looks.requests import FetchOnce, Follow, Look
-from homepath.core.model.findings import worst_first
+from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.names import ROOT, Name, shown
 from homepath.core.model.records import ADDRESS_TYPES, RecordSet, Zone
 from homepath.core.model.visits import Hop, Visit
@@ -65,13 +65,19 @@ def _serves(status: int | None) -> bool:
 
 
 def moved_visit(
-    wanted: Wanted, found: Visit, edge: Callable[[str], Sequence[str]], right: Callable[[Name], bool]
+    wanted: Wanted,
+    found: Visit,
+    edge: Callable[[str], Sequence[str]],
+    right: Callable[[Name], bool],
+    overdue: Callable[[Name], bool],
 ) -> Look[Visit]:
     """The visit, where names that lead to the brief's addresses do not arrive because the builder is elsewhere by now.
 
-    That is no waiting for a certificate: no authority will find the site there.
+    That is no waiting for a certificate: no authority will find the site there. Where both sides answer alike nobody
+    can tell; once the usual wait is over (`overdue`) it is worth knowing all the same.
     """
     gone: list[Apart] = []
+    apart_still: list[Apart] = []
     for each in apart(wanted, edge):
         ways = [way for way in found.ways if way.url.partition("//")[2].rstrip("/") == shown(each.want.name)]
         if not right(each.want.name) or not ways or any(way.state == "arrived" for way in ways):
@@ -81,29 +87,34 @@ def moved_visit(
         here = [hop for way in ways for hop in way.hops[:1]]
         if _elsewhere(here, hops[0]):
             gone.append(each)
-    if not gone:
-        return found
+        elif overdue(each.want.name) and each.want.key not in wanted.trusted:
+            apart_still.append(each)
     names = {each.want.name for each in gone}
     kept = [each for each in found.findings if not (each.name in names and each.code in _EXPLAINED)]
-    said = [
-        web_finding("brief-outdated", f"https://{shown(each.want.name)}/", moved_words(each, wanted)) for each in gone
-    ]
-    return replace(found, verdict="broken", findings=tuple(worst_first([*kept, *said])), wait_until=None)
+    said = [_said(each, f"the brief's {_mine(each)} serves nothing, and {_theirs(each, wanted)}") for each in gone]
+    for each in apart_still:
+        words = f"it still has no padlock at the brief's {_mine(each)}, and {_theirs(each, wanted)}"
+        said.append(replace(_said(each, words), level="risk"))
+    if not said:
+        return found
+    found = replace(found, findings=tuple(worst_first([*kept, *said])))
+    return replace(found, verdict="broken", wait_until=None) if gone else found
 
 
-_EXPLAINED = (
-    "certificate-pending",
-    "certificate-untrusted",
-    "certificate-name-missing",
-    "builder-unaware",
-    "no-answer",
-)
+_EXPLAINED = ("certificate-pending", "certificate-untrusted", "certificate-name-missing", "builder-unaware")
+"""Findings that the move explains."""
 
 
-def moved_words(each: Apart, wanted: Wanted) -> str:
-    """What is wrong, with both addresses."""
-    mine, theirs = ", ".join(each.want.values), ", ".join(each.theirs)
-    return f"the brief's {mine} serves nothing, and {shown(wanted.edge)} leads to {theirs} now"
+def _said(each: Apart, words: str) -> Finding:
+    return web_finding("brief-outdated", f"https://{shown(each.want.name)}/", words)
+
+
+def _mine(each: Apart) -> str:
+    return ", ".join(each.want.values)
+
+
+def _theirs(each: Apart, wanted: Wanted) -> str:
+    return f"{shown(wanted.edge)} leads to {', '.join(each.theirs)} now"
 
 
 def _elsewhere(here: Sequence[Hop], there: Hop) -> bool:

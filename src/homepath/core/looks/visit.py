@@ -60,7 +60,11 @@ def visit_look(case: Case, evidence: Evidence, through: bool = False) -> Look[Vi
     found = judge_visit(wanted, walked, known, now)
     edges = looked[wanted.edge][0] if wanted.edge in looked else ()
     found = yield from moved_visit(
-        wanted, found, lambda t: [a for a in edges if (":" in a) == (t == "AAAA")], lambda n: known[n].right
+        wanted,
+        found,
+        lambda rrtype: [address for address in edges if (":" in address) == (rrtype == "AAAA")],
+        lambda name: known[name].right,
+        lambda name: now - (known[name].since or now) > wanted.https.usual_wait,
     )
     found = _after_move(wanted, found, home, free)
     return replace(found, may_wait_for=_may_wait_for(case, evidence, found, known))

@@ -15,8 +15,6 @@ from homepath.core.model.problems import BadInput, Problem
 
 BIGGEST = 4_000_000
 """Characters; more is no page."""
-
-
 LineUse = Literal["record", "heading", "name of a field", "words", "not understood"]
 
 

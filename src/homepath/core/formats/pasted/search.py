@@ -12,8 +12,7 @@ from homepath.core.formats.pasted.steps import State, gap, steps
 from homepath.core.formats.pasted.ways import ways_of
 
 BEAM = 6
-
-
+"""Readings of the text so far that are carried on."""
 NEAR = 12.0
 """Readings that explain so much less than the best one are given up."""
 
