@@ -36,7 +36,7 @@ def around_after(around: Around, lead: Lead) -> Around:
 def _option(before: str, mark: str) -> str:
     if mark != "or":
         return mark
-    number = int(before[2:]) if before.startswith("or") and before[2:].isdigit() else 1
+    number = int(before[2:]) if before.startswith("or") and before[2:].isdecimal() else 1
     return f"or{number + 1}"
 
 

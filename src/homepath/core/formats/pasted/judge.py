@@ -146,6 +146,12 @@ class Judge:
             for row in open_rows
             if passed[self.found.trail[row.line]](row)
         ]
+        told = {line for each in self.found.told for line in each.lines} | {each[2] for each in self.found.servers}
+        said += [
+            f"line {row.line} has a type and no value that fits it: {visible(_spaced(row.text)[:80])}"
+            for row in self.rows
+            if row.line not in told and self.found.trail.get(row.line) != "heading of a table" and _typed_row(row)
+        ]
         said += [
             f"line {row.line} asks for a redirect, which a brief cannot hold: {visible(_spaced(row.text)[:80])}"
             for row in self.rows
@@ -225,6 +231,12 @@ class Judge:
                 use = "words"
             found.append(Line(row.line, _spaced(row.text), use))
         return found
+
+
+def _typed_row(row: Row) -> bool:
+    """A row of several cells of which one is a type."""
+    texts = [cell.text for cell in row.cells if cell.text]
+    return len(texts) > 1 and any(text.isupper() and type_of(text) for text in texts)
 
 
 def _broken_row(row: Row) -> bool:

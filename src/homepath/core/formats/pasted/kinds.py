@@ -72,7 +72,7 @@ def _type_in(text: str) -> str | None:
     parts = [part for part in re.split(r"[\s-]+", text) if part]
     if len(parts) > 4:
         return None
-    named = [part for part in parts if bare(part) not in records and not part.isdigit() and not _small(part)]
+    named = [part for part in parts if bare(part) not in records and not part.isdecimal() and not _small(part)]
     glued = re.match(r"^([A-Z]{1,5})(?=[^\x00-\x7f])(.+)$", text.replace(" ", ""))
     if glued and bare(glued[2].removesuffix("の").removesuffix("을").removesuffix("를")) in records:
         return _type_in(glued[1])
@@ -117,7 +117,7 @@ def addresses(text: str) -> tuple[str, ...]:
 def address_of(text: str) -> str | None:
     """One address in its usual spelling."""
     plain = text.strip(QUOTES + "()[] ").rstrip(".,;")
-    if not plain or not (plain[0].isdigit() or ":" in plain) or len(plain) > 45:
+    if not plain or not (plain[0].isdecimal() or ":" in plain) or len(plain) > 45:
         return None
     try:
         return str(ip_address(plain))
@@ -196,7 +196,7 @@ def is_host_label(text: str) -> bool:
     text = clean(text)
     if text in ("@", "*"):
         return True
-    if not text or len(text) > 200 or re.search(r"\s", text) or text.isdigit() or address_of(text):
+    if not text or len(text) > 200 or re.search(r"\s", text) or text.isdecimal() or address_of(text):
         return False
     if text.isascii():
         return bool(_HOST_LABELS.fullmatch(text))

@@ -59,7 +59,7 @@ def _sure_role(cell: str) -> tuple[str, str, float] | None:
         return "host", text, 1.0
     if is_phrase("BLANK", text) and text != "-":
         return "host", text, 0.7
-    if is_ttl(text) and not text.isdigit():
+    if is_ttl(text) and not text.isdecimal():
         return "ttl", text, 1.0
     return None
 
@@ -108,7 +108,7 @@ def _settle_names(cells: Sequence[str], roles: list[tuple[str, str, float] | Non
 
 
 def _settle_numbers(cells: Sequence[str], roles: list[tuple[str, str, float] | None], rrtype: str | None) -> None:
-    numbers = [at for at, role in enumerate(roles) if role is None and cells[at].strip().isdigit()]
+    numbers = [at for at, role in enumerate(roles) if role is None and cells[at].strip().isdecimal()]
     if rrtype in ("MX", "SRV") and numbers and not _begins_with_number(roles):
         for role in ("priority", "weight", "port")[: 1 if rrtype == "MX" else 3]:
             small = [at for at in numbers if int(cells[at]) <= 65535]
@@ -129,7 +129,7 @@ def _settle_numbers(cells: Sequence[str], roles: list[tuple[str, str, float] | N
 
 
 def _begins_with_number(roles: Sequence[tuple[str, str, float] | None]) -> bool:
-    return any(role and role[0] == "value" and role[1][:1].isdigit() and " " in role[1] for role in roles)
+    return any(role and role[0] == "value" and role[1][:1].isdecimal() and " " in role[1] for role in roles)
 
 
 def loose_words(text: str, line: int) -> Reading | None:

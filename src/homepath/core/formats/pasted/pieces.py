@@ -121,7 +121,7 @@ def fits(role: str, text: str) -> bool:
     if role == "ttl":
         return is_ttl(plain)
     if role in NUMBERS:
-        return plain.isdigit() and int(plain) <= 65535
+        return plain.isdecimal() and int(plain) <= 65535
     if role == "host":
         return len(plain) <= 254 and not addresses(plain)
     if role == "nameserver":
@@ -147,7 +147,7 @@ def tokens(text: str) -> list[str]:
     found = [re.sub(r"\x00([0-9]+)\x00", lambda m: held[int(m[1])], word) for word in _TOKEN.findall(text)]
     joined: list[str] = []
     for word in found:  # a time keeps its unit, several strings of one text stay together
-        if (joined and joined[-1].isdigit() and is_ttl(f"{joined[-1]} {word}") and not word[:1].isdigit()) or (
+        if (joined and joined[-1].isdecimal() and is_ttl(f"{joined[-1]} {word}") and not word[:1].isdecimal()) or (
             joined and joined[-1][:1] == word[:1] == '"'
         ):
             joined[-1] = f"{joined[-1]} {word}"

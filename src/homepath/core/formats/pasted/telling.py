@@ -78,7 +78,7 @@ def whole_value(rrtype: str | None, value: str, extras: Mapping[str, str]) -> st
         return " ".join([*front[: 4 - len(parts)], value])
     if rrtype == "CAA" and len(parts) == 1 and "tag" in extras:
         return f'{extras.get("flag", "0")} {extras["tag"]} "{value}"'
-    if rrtype == "HTTPS" and "priority" in extras and parts and not parts[0].isdigit():
+    if rrtype == "HTTPS" and "priority" in extras and parts and not parts[0].isdecimal():
         return f"{extras['priority']} {value}"
     return value
 

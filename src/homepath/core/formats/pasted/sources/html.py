@@ -193,10 +193,10 @@ class _Page:
                 struck = struck or any(isinstance(e.tag, str) and e.tag.lower() in _STRUCK for e in td.iter())
                 texts.append(text)
                 rows = td.get("rowspan", "1")
-                if rows.isdigit() and 1 < int(rows) <= 1000:
+                if rows.isdecimal() and 1 < int(rows) <= 1000:
                     spans[len(texts) - 1] = (int(rows) - 1, text)
                 columns = td.get("colspan", "1")
-                if columns.isdigit() and 1 < int(columns) <= 20:
+                if columns.isdecimal() and 1 < int(columns) <= 20:
                     texts += [""] * (int(columns) - 1)
             self._filled(texts, spans)
             if not any(texts):
