@@ -181,6 +181,27 @@ def test_on_a_terminal_the_page_is_pasted_or_questions_are_answered(tmp_path: Pa
     assert "192.0.2.10" in (answered / "builder.brief.toml").read_text()
 
 
+def test_what_the_rows_do_not_show_is_asked_for(tmp_path: Path) -> None:
+    (tmp_path / "few.txt").write_text("Type\tName\tValue\nA\twww\t192.0.2.1\n")
+    answers = [
+        ("domain itself is written", "@\n"), ("Targets end", "no\n"), ("Texts stand", "no\n"),
+        ("keeping times", "5 min, 1 h\n"),
+        ("types does it lack", "CAA\n"), ("alias at the domain", "\n"), ("Can it forward", "http\n"),
+    ]  # fmt: skip
+    status, said = typed(tmp_path, ["notation", "read", DOMAIN, "few.txt", "--to", "n.notation.toml"], answers)
+    assert status == 0, said
+    text = (tmp_path / "n.notation.toml").read_text()
+    for line in (
+        'apex = "@"',
+        'lacks = ["CAA"]',
+        "available = true",
+        "https = false",
+        "complete = false",
+        "#   whether it has",
+    ):
+        assert line in text
+
+
 def test_a_page_in_a_pipe(tmp_path: Path) -> None:
     done = subprocess.run(
         [COMMAND, "start", DOMAIN, "--page", "-"], input=PAGE, text=True, cwd=tmp_path, capture_output=True, check=False

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sys
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any, cast, get_args
 
 import typer
 
@@ -49,10 +49,12 @@ def read(
     """A few pasted rows of a form, or its export, tell how it writes names, dots, quotes and times."""
     from dataclasses import replace
 
+    import click
+
     from homepath.cli import status
     from homepath.cli.page import pasted_text
     from homepath.cli.show.paper import paper
-    from homepath.core.formats.pasted.form_hints import form_hints, notation_text
+    from homepath.core.formats.pasted.form_hints import Forwarding, form_hints, notation_text
     from homepath.core.formats.site_file import read_notation
     from homepath.core.model.names import shown
     from homepath.core.model.problems import BadInput, Problem
@@ -64,16 +66,29 @@ def read(
     if not hints.types:
         hint = "copy some rows of the form, with their headings"
         raise BadInput(Problem("no entry was found in this text", str(file or "standard input"), hint=hint))
-    times = list(ttl or ())
+    times, missing, alias, forwarding = list(ttl or ()), list(lacks or ()), hints.apex_alias, "unknown"
     if sys.stdin.isatty() and sys.stderr.isatty():
         hints = _asked(hints)
-        times = times or typer.prompt(
-            "Which keeping times does it offer (such as 5 min, 1 h)", default="", err=True
-        ).split(",")
-    given = [*([] if not lacks else ["which types it lacks"]), *([] if not times else ["which keeping times"])]
-    left = tuple(each for each in hints.unknown if not each.startswith(tuple(given) or ("\0",)))
-    hints = replace(hints, unknown=left)
-    text = notation_text(host, hints, server or (), lacks or (), [each.strip() for each in times if each.strip()])
+        times = times or _several("Which keeping times does it offer (such as 5 min, 1 h)")
+        missing = missing or _several("Which types does it lack (such as CAA, SRV)")
+        alias = alias or _word("Its word for an alias at the domain itself (such as ALIAS)")
+        question = "Can it forward a name: none, http, https, or unknown"
+        forwarding = typer.prompt(question, default="unknown", type=click.Choice(get_args(Forwarding)), err=True)
+    told = {
+        "which types": bool(missing),
+        "which keeping times": bool(times),
+        "whether it has an alias": bool(alias),
+        "whether it can forward": forwarding != "unknown",
+        "how the form writes": hints.apex is not None,
+        "whether names": hints.names is not None,
+        "whether targets": hints.final_dot is not None,
+        "whether texts": hints.quotes is not None,
+    }
+    left = tuple(
+        each for each in hints.unknown if not any(each.startswith(word) for word, known in told.items() if known)
+    )
+    hints = replace(hints, unknown=left, apex_alias=alias or None)
+    text = notation_text(host, hints, server or (), missing, times, cast("Forwarding", forwarding))
     read_notation(text, str(to or "the notation"))
     sheet = paper(plain, sys.stderr)
     sheet.say(f"Told from {len(hints.types)} types of entries:")
@@ -98,6 +113,17 @@ def read(
         sys.stdout.write(text)
     needed = (hints.apex, hints.names, hints.final_dot, hints.quotes)
     raise typer.Exit(status.NOT_YET if None in needed else 0)
+
+
+def _word(question: str) -> str:
+    """An answer that may be left open."""
+    return str(
+        typer.prompt(f"{question}; empty where you do not know", default="", show_default=False, err=True)
+    ).strip()
+
+
+def _several(question: str) -> list[str]:
+    return [each.strip() for each in _word(f"{question}, with commas between").split(",") if each.strip()]
 
 
 def _dot(word: str | None, with_it: str, without: str) -> str:

@@ -90,8 +90,18 @@ def _quotes(text: str, told: Sequence[Told]) -> Told3 | None:
     return None if not quoted else "tolerated" if len(quoted) == 2 else "required" if quoted.pop() else "forbidden"
 
 
-def notation_text(host: str, hints: Hints, servers: Sequence[str], lacks: Sequence[str], ttls: Sequence[str]) -> str:
-    """A notation file with what is known; what is not is named in a comment."""
+Forwarding = Literal["none", "http", "https", "unknown"]
+
+
+def notation_text(
+    host: str,
+    hints: Hints,
+    servers: Sequence[str],
+    lacks: Sequence[str],
+    ttls: Sequence[str],
+    forwarding: Forwarding = "unknown",
+) -> str:
+    """A notation file with what is known; what is not is named in a comment. `forwarding`: what the host can do."""
     import tomlkit
 
     document = tomlkit.document()
@@ -115,4 +125,9 @@ def notation_text(host: str, hints: Hints, servers: Sequence[str], lacks: Sequen
     if lacks:
         form["lacks"] = list(lacks)
     document["form"] = form
+    if forwarding != "unknown":
+        part = tomlkit.table()
+        part["available"] = forwarding != "none"
+        part["https"] = forwarding == "https"
+        document["forwarding"] = part
     return tomlkit.dumps(document)

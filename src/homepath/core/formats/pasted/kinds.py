@@ -23,7 +23,6 @@ _FILE = re.compile(
     r"\.(?:html?|php|js|css|png|jpe?g|gif|svg|pdf|txt|csv|json|toml|ini|md|zip|exe|ya?ml|docx?|xlsx?)$", re.I
 )
 _HOST_LABELS = re.compile(rf"(?:{LABEL})(?:\.{LABEL})*\.?")
-_WORDISH = re.compile(r"[^\W_]+")
 
 
 _ICONS = re.compile("^[\\s📋🗑✎✏⧉❐🔗✅❌⚠📄🖉\ufe0f]+|[\\s📋🗑✎✏⧉❐🔗✅❌⚠📄🖉\ufe0f]+$")
@@ -100,10 +99,6 @@ def _small(word: str) -> bool:
         "tipo",
         "new",
     )
-
-
-def is_type(text: str) -> bool:
-    return type_of(text) is not None
 
 
 @lru_cache(maxsize=4096)

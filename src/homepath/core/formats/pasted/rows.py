@@ -62,7 +62,6 @@ class Hidden:
 
 _SPACES = re.compile("[\u00a0\u2000-\u200a\u202f\u205f\u3000]")
 _WIDE = {code: code - 0xFEE0 for code in range(0xFF01, 0xFF5F)}
-_OVERRIDES = "\u202a\u202b\u202d\u202e\u2066\u2067\u2068"
 _QUOTED = re.compile(r"^\s{0,3}(?:>\s?)+")
 _STAMP = r"[0-9]{1,2}:[0-9]{2}(?::[0-9]{2})?(?:\s?[AaPp]\.?[Mm]\.?)?"
 _DATE = r"[0-9]{1,4}[./-][0-9]{1,2}[./-][0-9]{1,4}"

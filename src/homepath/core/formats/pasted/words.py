@@ -124,9 +124,6 @@ class Stems:
         return any(word[:size] in stems for size, stems in self.begins.items() if len(word) >= size)
 
 
-MOOD_TABLES = ("DELETE", "ADD", "KEEP", "CURRENT", "REQUIRED", "OPTIONAL", "NOT", "REPLACE", "OR", "FOLLOWING", "IF")
-
-
 @cache
 def stems(name: str) -> Stems:
     return Stems(getattr(moods, name))

@@ -96,9 +96,6 @@ OPTION = """
 option | method | way | variant | alternative | choice | möglichkeit | variante | methode | weg | méthode | choix | opción | método | forma | alternativa | opzione | metodo | scelta | opção | optie | manier | alternativ | metod | sätt | mulighed | metode | måte | vaihtoehto | tapa | menetelmä | opcja | sposób | metoda | wariant | možnost | způsob | varianta | možnosť | spôsob | lehetőség | módszer | opció | opțiune | opțiunea | metoda | varianta | вариант | способ | метод | варіант | спосіб | начин | опция | επιλογή | μέθοδος | τρόπος | seçenek | yöntem | yol | الخيار | خيار | الطريقة | طريقة | אפשרות | שיטה | דרך | オプション | 方法 | 選択肢 | 方式 | 选项 | 方案 | 選項 | 옵션 | 방법 | 선택 | विकल्प | तरीका | opsi | pilihan | cara | metode | lựa chọn | cách | phương án | phương pháp | ตัวเลือก | วิธีที่ | วิธี
 """
 
-EXAMPLE = """
-example | for example | e.g. | eg | such as | for instance | sample | i.e. | beispiel | z. b. | z.b. | zum beispiel | beispielsweise | exemple | par exemple | p. ex. | ejemplo | por ejemplo | p. ej. | esempio | ad esempio | es. | exemplo | por exemplo | p.ex. | voorbeeld | bijvoorbeeld | bijv. | exempel | till exempel | t.ex. | eksempel | for eksempel | f.eks. | esimerkki | esimerkiksi | esim. | przykład | na przykład | np. | příklad | například | např. | príklad | napríklad | példa | például | pl. | exemplu | de exemplu | пример | например | напр. | приклад | наприклад | παράδειγμα | για παράδειγμα | π.χ. | örnek | örneğin | مثال | مثلا | على سبيل المثال | דוגמה | לדוגמה | 例 | 例えば | たとえば | 示例 | 例如 | 比如 | 範例 | 예 | 예시 | 예를 들어 | उदाहरण | contoh | misalnya | ví dụ | chẳng hạn | ตัวอย่าง | เช่น
-"""
 
 FORWARDS = "url redirect | redirect | url forward | forward | url redirect record | web forward | web redirect | url | weiterleitung | redirection | redireccionamiento | reindirizzamento | redirecionamento"
 
