@@ -9,8 +9,9 @@ import os
 import stat
 import tempfile
 import time
+from collections.abc import Iterator
 from pathlib import Path
-from typing import BinaryIO
+from typing import IO, BinaryIO
 
 from homepath.core.model.problems import BadInput, Problem
 
@@ -110,3 +111,29 @@ def _umask() -> int:
 def _unwritable(path: Path, error: OSError | ValueError) -> BadInput:
     reason = (getattr(error, "strerror", None) or str(error)).lower()
     return BadInput(Problem(f"this file cannot be written: {reason}", str(path), hint="nothing was changed"))
+
+
+@contextlib.contextmanager
+def only_one(path: Path) -> Iterator[bool]:
+    """Whether we are the first to hold this lock; it ends with the process, however that ends. Raises BadInput."""
+    try:
+        file = path.open("a+b")
+    except OSError as error:
+        raise _unwritable(path, error) from error
+    with file:
+        yield _locked(file)
+
+
+def _locked(file: IO[bytes]) -> bool:
+    try:
+        if os.name == "nt":
+            import msvcrt
+
+            msvcrt.locking(file.fileno(), msvcrt.LK_NBLCK, 1)  # type: ignore[attr-defined,unused-ignore]
+        else:
+            import fcntl
+
+            fcntl.flock(file.fileno(), fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError:
+        return False
+    return True

@@ -32,6 +32,7 @@ COMMANDS = (
     "visit",
     "forwarder",
     "next",
+    "many",
     "undo",
     "leave",
     "log",

@@ -9,7 +9,11 @@ import typer
 
 SiteOption = Annotated[
     Path | None,
-    typer.Option("--site", help="The site file. Default: the nearest homepath.toml here or above.", show_default=False),
+    typer.Option(
+        "--site",
+        help="The site file, or LIST:DOMAIN. Default: the nearest homepath.toml here or above.",
+        show_default=False,
+    ),
 ]
 NetworkOption = Annotated[
     Path | None,

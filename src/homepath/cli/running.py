@@ -25,9 +25,9 @@ def project_and_network(
     from homepath.stations.project import open_project
 
     where = load_network(network)
-    project = open_project(site, None, domain, where.clock.now())
+    project = _from_list(site, where.clock.now()) or open_project(site, None, domain, where.clock.now())
     _say_left_out(project)
-    return project, replace(where, trace=_said) if verbose else where
+    return project, replace(where, trace=said) if verbose else where
 
 
 def project_and_clock(
@@ -42,9 +42,19 @@ def project_and_clock(
         from homepath.net.network_file import load_network
 
         clock = load_network(network).clock
-    project = open_project(site, route, domain, clock.now())
+    project = (None if route else _from_list(site, clock.now())) or open_project(site, route, domain, clock.now())
     _say_left_out(project)
     return project, clock
+
+
+def _from_list(site: Path | None, now: float) -> Project | None:
+    """The project of `LIST:DOMAIN`, one domain of a list; None for a site file of its own. Raises BadInput."""
+    listed, _, domain = str(site or "").rpartition(":")
+    if site is None or site.exists() or not listed or not Path(listed).exists():
+        return None
+    from homepath.many.opened import open_from
+
+    return open_from(Path(listed), domain, now)
 
 
 def _say_left_out(project: Project) -> None:
@@ -52,10 +62,11 @@ def _say_left_out(project: Project) -> None:
     bad = project.evidence.left_out
     if bad:
         more = f", and {len(bad) - 3} more" if len(bad) > 3 else ""
-        _said(f"The journal holds what cannot be read and is left out: {'; '.join(bad[:3])}{more}.")
+        said(f"The journal holds what cannot be read and is left out: {'; '.join(bad[:3])}{more}.")
 
 
-def _said(words: str) -> None:
+def said(words: str) -> None:
+    """One line on stderr, harmless."""
     from homepath.core.model.visible import visible
 
     sys.stderr.write(f"{visible(words)}\n")

@@ -63,7 +63,8 @@ def connected(folder: Path) -> Iterator[sqlite3.Connection]:
     except sqlite3.Error as error:
         raise _unusable(path, error) from error
     try:
-        _prepare(connection, path)
+        _write_ahead(connection)
+        prepare(connection, str(path))
         yield connection
     except sqlite3.Error as error:
         raise _unusable(path, error) from error
@@ -83,15 +84,15 @@ def transaction(connection: sqlite3.Connection) -> Iterator[None]:
     connection.execute("commit")
 
 
-def _prepare(connection: sqlite3.Connection, path: Path) -> None:
-    _write_ahead(connection)
+def prepare(connection: sqlite3.Connection, place: str = "") -> None:
+    """The tables as this version has them. `place`: the file's name, for people. Raises BadInput, sqlite3.Error."""
     connection.execute("pragma synchronous = normal")
     if _version(connection) == VERSION:
         return
     with transaction(connection):
         version = _version(connection)
         if version > VERSION:
-            _check_readable(connection, path)
+            _check_readable(connection, place)
             return
         for step in _STEPS[version:]:
             for statement in step.split(";\n"):
@@ -106,7 +107,7 @@ def _version(connection: sqlite3.Connection) -> int:
     return int(version)
 
 
-def _check_readable(connection: sqlite3.Connection, path: Path) -> None:
+def _check_readable(connection: sqlite3.Connection, place: str) -> None:
     """A newer journal may still say that this version can use it: tables were only added."""
     try:
         row = connection.execute("select value from facts where name = 'readable_from'").fetchone()
@@ -114,7 +115,7 @@ def _check_readable(connection: sqlite3.Connection, path: Path) -> None:
         row = None
     if row is None or row[0] > VERSION:
         raise BadInput(
-            Problem("the journal was written by a newer version of Home Path", str(path), hint="update Home Path")
+            Problem("the journal was written by a newer version of Home Path", place or None, hint="update Home Path")
         )
 
 

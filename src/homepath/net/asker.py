@@ -177,6 +177,9 @@ class Asker:
         self._tasks.add(task)
         task.add_done_callback(self._tasks.discard)
 
+    def again(self, place: Place) -> None:
+        """A question is sent to `place` once more; for whoever keeps a pace."""
+
     def by_datagram(self, sending: Sending, place: Place) -> None:
         self._datagrams.send(sending, place)
 
@@ -189,7 +192,7 @@ class _Asking:
 
     __slots__ = (
         *("asker", "question", "server", "place", "asked", "done", "sending"),
-        *("recurse", "dnssec", "unchecked", "edns", "late"),
+        *("recurse", "dnssec", "unchecked", "edns", "late", "sends"),
     )
     recurse: bool
     dnssec: bool
@@ -208,9 +211,13 @@ class _Asking:
     ) -> None:
         self.asker, self.question, self.server, self.place = asker, question, server, place
         self.asked, self.done = asked, done
+        self.sends = 0
 
     def compose(self, asked: bytes, number: int) -> bytes:
         self.asker.asked += 1
+        self.sends += 1
+        if self.sends > 1:
+            self.asker.again(self.place)
         return wire.query_octets(asked, number, self.recurse, self.edns, self.dnssec, self.unchecked)
 
     def over_datagram(self) -> None:

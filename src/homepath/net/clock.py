@@ -33,6 +33,9 @@ class MachineClock:
     def __init__(self) -> None:
         self._began, self._counted = time.time(), time.monotonic()
 
+    def __reduce__(self) -> tuple[type[MachineClock], tuple[()]]:
+        return MachineClock, ()  # another process has a clock of its own
+
     def now(self) -> float:
         return max(time.time(), self._began + time.monotonic() - self._counted)
 

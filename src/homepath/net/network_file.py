@@ -6,13 +6,14 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from ipaddress import ip_address
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from homepath.core.formats.strict import Field, list_of, map_of, number, read_file, table, text, yes_no
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.questions import Server
 from homepath.net.addresses import not_public
 from homepath.net.clock import Clock, FastClock, MachineClock
+from homepath.net.pace import Paces
 from homepath.net.vantages import (
     PLACE,
     RESOLVER,
@@ -25,6 +26,9 @@ from homepath.net.vantages import (
     system_resolvers,
     without_doubles,
 )
+
+if TYPE_CHECKING:
+    from homepath.net.sharing import Shared
 
 FORMAT = "homepath.network/1"
 
@@ -63,6 +67,10 @@ class Network:
     clock: Clock = field(default_factory=MachineClock)
     bootstrap: str | None = None
     trace: Callable[[str], None] = _quiet
+    paces: Paces = field(default_factory=Paces)
+    """How fast a look at many domains asks."""
+    shared: Shared | None = None
+    """What the parts of one look at one of many domains use together; None where each stands for itself."""
 
     @property
     def closed(self) -> bool:
@@ -118,9 +126,11 @@ class _Said:
     reach: dict[str, str]
     clock: FastClock | None
     registration: dict[str, Any]
+    pace: Paces
 
 
 _PORT = number(1, 65535)
+_PACE = number(0.1, 1_000_000, whole=False)
 _CLOCK = {
     "story": Field(number(0, 1e11, whole=False)),
     "machine": Field(number(0, 1e11, whole=False)),
@@ -138,6 +148,9 @@ _FORM = table(
         "reach": Field(map_of(PLACE, a_place), {}),
         "clock": Field(table(FastClock, _CLOCK), None),
         "registration": Field(table(dict, {"bootstrap": Field(text())}), {}),
+        "pace": Field(
+            table(Paces, {"server": Field(_PACE, Paces().server), "resolver": Field(_PACE, Paces().resolver)}), Paces()
+        ),
     },
 )
 
@@ -166,6 +179,7 @@ def load_network(path: Path | None) -> Network:
         {read_place(key, port): read_place(value, port) for key, value in said.reach.items()},
         said.clock or MachineClock(),
         _beside(path, said.registration.get("bootstrap")),
+        paces=said.pace,
     )
 
 

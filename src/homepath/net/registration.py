@@ -19,7 +19,7 @@ async def ask_registry(domain: Name, network: Network, walker: Walker) -> tuple[
     if network.bootstrap is None:
         return None, "no registration data was asked for: the network file names no bootstrap"
     try:
-        bootstrap = await _read(network.bootstrap, network, walker)
+        bootstrap = await _bootstrap(network.bootstrap, network, walker)
         base = service_for(bootstrap, domain)
         if base is None:
             return None, f"no registration service is known for {shown(domain)}"
@@ -27,6 +27,16 @@ async def ask_registry(domain: Name, network: Network, walker: Walker) -> tuple[
         return read_domain_object(await _read(url, network, walker), url), ""
     except (Unreadable, BadRegistration) as error:
         return None, f"registration data could not be read: {visible(str(error))}"
+
+
+async def _bootstrap(place: str, network: Network, walker: Walker) -> str:
+    """The list of services, once for all looks that share what holds for all."""
+    if network.shared is None:
+        return await _read(place, network, walker)
+    texts = network.shared.commons.texts
+    if place not in texts:
+        texts[place] = asyncio.ensure_future(_read(place, network, walker))
+    return await asyncio.shield(texts[place])
 
 
 async def _read(place: str, network: Network, walker: Walker) -> str:

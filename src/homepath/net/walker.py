@@ -20,7 +20,7 @@ class Walker:
     """Finds servers and addresses from the root down; what one walk learns of zone cuts, the next one uses."""
 
     asker: Asker
-    _cuts: dict[Name, Cut] = field(default_factory=dict)
+    cuts: dict[Name, Cut] = field(default_factory=dict)
 
     async def cut(self, name: Name) -> Cut:
         """The zone that holds `name`. Raises LostWay."""
@@ -41,7 +41,7 @@ class Walker:
         return addresses, found, None if addresses else missing
 
     def _budget(self) -> Budget:
-        return Budget(self.asker.network.dns_port, known=self._cuts)
+        return Budget(self.asker.network.dns_port, known=self.cuts)
 
     async def _drive(self, walk: Generator[list[Ask], list[Answer], Result]) -> Result:
         try:

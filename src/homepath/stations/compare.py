@@ -12,7 +12,6 @@ from homepath.core.model.records import Zone
 from homepath.core.planning.going_back import former_servers
 from homepath.core.planning.new_zone import due, glue_names
 from homepath.core.wanted.zone_facts import handed_over
-from homepath.journal.journal import open_journal
 from homepath.net.network_file import Network
 from homepath.stations.driving import Driver
 from homepath.stations.project import Project
@@ -55,7 +54,7 @@ async def compare(project: Project, network: Network) -> Both:
     found = await Driver(network).drive(compare_look(case, due(case), sides, random_label()))
     compared = found.compared
     kept = tuple(each for each in compared.records if each.state != "same")
-    with open_journal(project.folder) as journal:
+    with project.journal() as journal:
         short = replace(compared, records=kept, same=len(compared.records) - len(kept))
         journal.record_look(compared.at, "compare", project.domain, compared.verdict, short)
         if not former:

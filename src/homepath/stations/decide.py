@@ -5,14 +5,11 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Literal, cast
 
-from homepath.core.formats.site_file import write_site
 from homepath.core.model.brief import Site
 from homepath.core.model.history import Content
 from homepath.core.model.names import BadName, absolute, child, is_host, labels, relative
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.records import Key, RecordSet
-from homepath.files import read_text, write_text
-from homepath.journal.journal import open_journal
 from homepath.stations.project import Project
 
 WORDS = (
@@ -25,12 +22,11 @@ def decided(project: Project, word: str, now: float) -> Project:
     """The project with the answer noted in its site file. Raises BadInput for a word that answers nothing."""
     kind, _, what = word.partition(":")
     if kind.strip() == "none":
-        with open_journal(project.folder) as journal:
+        with project.journal() as journal:
             journal.record_contents(now, [RecordSet(*_key(project, what.strip(), word), 0, ())], "told")
         return project.fresh(now)
     site = _with(project, kind.strip(), what.strip(), word)
-    text = read_text(project.file, "the site file")
-    write_text(project.file, write_site(site, text))
+    project.keep_site(site)
     return replace(project, site=site).fresh(now)
 
 

@@ -68,7 +68,10 @@ class Driver:
     _limit: asyncio.Semaphore = field(default_factory=lambda: asyncio.Semaphore(AT_ONCE))
 
     def __post_init__(self) -> None:
-        self.walker = Walker(Asker(self.network))
+        shared = self.network.shared
+        self.walker = Walker(shared.asker, shared.cuts) if shared else Walker(Asker(self.network))
+        if shared:
+            self._limit = shared.commons.pages
 
     async def drive(self, look: Generator[Sequence[Request], Sequence[Any], Result]) -> Result:
         """The result of a look. Raises what the look raises."""
@@ -78,6 +81,10 @@ class Driver:
         if dropped:
             self.network.trace(f"dns {dropped} answers dropped: they fitted no question, id or server")
         return result
+
+    async def follow_all(self, urls: Sequence[str]) -> list[tuple[Hop, ...]]:
+        """The hops from each of these URLs on, walked at the same time."""
+        return list(await asyncio.gather(*(self._follow(url, {}) for url in urls)))
 
     async def _play(self, look: Generator[Sequence[Request], Sequence[Any], Result]) -> Result:
         try:
@@ -185,9 +192,14 @@ class Driver:
     async def _fetch_once(self, want: Fetch) -> Fetched:
         from homepath.net.fetch import fetch, load_anchors
 
+        shared = self.network.shared
+        if self._anchors is None and shared is not None:
+            self._anchors = shared.commons.anchors
         if self._anchors is None:
             try:
                 self._anchors = load_anchors(self.network.certificates)
+                if shared is not None:
+                    shared.commons.anchors = self._anchors
             except (OSError, ValueError) as error:
                 raise BadInput(
                     Problem(

@@ -7,7 +7,6 @@ from pathlib import Path
 from homepath.core.model.problems import CouldNotLook
 from homepath.core.model.readings import Spread
 from homepath.core.propagation.shares import shares_of
-from homepath.journal.journal import open_journal
 from homepath.net.network_file import Network
 from homepath.report import spread
 from homepath.stations.project import Project
@@ -15,7 +14,7 @@ from homepath.stations.project import Project
 
 def draw_spread(project: Project, network: Network, path: Path) -> None:
     """The spread of the project's records as the journal remembers it. Raises CouldNotLook when it holds no look."""
-    with open_journal(project.folder) as journal:
+    with project.journal() as journal:
         looks = journal.looks("watch", project.domain, Spread)
     found = shares_of(looks)
     if not found:

@@ -15,7 +15,6 @@ from homepath.core.model.steps import Journey
 from homepath.core.planning.lowering import has_old_site
 from homepath.core.wanted.zone_facts import handed_over
 from homepath.files import read_text, write_text
-from homepath.journal.journal import open_journal
 from homepath.net.network_file import Network
 from homepath.stations import compare, survey, visit, watch
 from homepath.stations.project import Project
@@ -38,7 +37,7 @@ async def find_next(project: Project, network: Network) -> NextSeen:
     looked = [await _look(each, network) for each in project.all_domains(network.clock.now())]
     learned = [words for each in looked for words in settle(each, network.clock.now())]
     found = remembered(looked, network.clock.now())
-    with open_journal(project.folder) as journal:
+    with project.journal() as journal:
         journal.record_look(network.clock.now(), "next", project.domain, f"{stage(found)}: {sentence(found)}", {})
     return NextSeen(found, looked[0].evidence, tuple(learned))
 

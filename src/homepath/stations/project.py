@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from contextlib import AbstractContextManager
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
 from typing import cast, get_args
 
 from homepath.core.formats.brief_file import read_brief
-from homepath.core.formats.site_file import read_notation, read_site
+from homepath.core.formats.site_file import read_notation, read_site, write_site
 from homepath.core.journey.journey import journey
 from homepath.core.model.acts import Where
 from homepath.core.model.brief import NO_NOTATION, Brief, Notation, Route, Site, WayBack
@@ -26,8 +27,9 @@ from homepath.core.wanted.choices import Present, with_owners_word
 from homepath.core.wanted.wanted import Wanted, work_out
 from homepath.core.wanted.zone_facts import handed_over
 from homepath.core.web.hsts import hsts_of
-from homepath.files import read_text
-from homepath.journal.evidence import evidence_in
+from homepath.files import read_text, write_text
+from homepath.journal.evidence import evidence_in, read_evidence
+from homepath.journal.journal import Journal, open_journal
 
 SITE_FILE = "homepath.toml"
 
@@ -47,6 +49,10 @@ class Project:
     file: Path = Path(SITE_FILE)
     new_notation: Notation = NO_NOTATION
     """How the form of the host wants entries that is to run the domain, where the site file has a `[move]`."""
+    memory: Callable[[], AbstractContextManager[Journal]] | None = None
+    """Opens the journal where it is not the file in the folder: that of a domain of a list."""
+    writes: Callable[[Site], None] | None = None
+    """Keeps the site where it has no file of its own."""
 
     @property
     def domain(self) -> Name:
@@ -138,9 +144,23 @@ class Project:
         """Where the domain stands, by what was last seen. Raises CouldNotLook when there was no survey."""
         return journey(self.case, self.plan(), self.evidence, now)
 
+    def keep_site(self, site: Site) -> None:
+        """Write the site into its file, comments kept, or wherever else it is remembered. Raises BadInput."""
+        if self.writes is not None:
+            self.writes(site)
+            return
+        write_text(self.file, write_site(site, read_text(self.file, "the site file")))
+
     def fresh(self, now: float) -> Project:
         """The project with what the journal knows at `now`."""
-        return replace(self, evidence=evidence_in(self.folder, self.domain, now))
+        if self.memory is None:
+            return replace(self, evidence=evidence_in(self.folder, self.domain, now))
+        with self.journal() as journal:
+            return replace(self, evidence=read_evidence(journal, self.domain, now))
+
+    def journal(self) -> AbstractContextManager[Journal]:
+        """The journal, for one piece of work. Raises BadInput when it cannot be used."""
+        return open_journal(self.folder) if self.memory is None else self.memory()
 
     def further(self, domain: str, now: float) -> Project:
         """The project of one of the site's further domains. Raises BadInput."""

@@ -5,13 +5,11 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Literal
 
-from homepath.core.formats.site_file import write_site
 from homepath.core.model.brief import WayBack
 from homepath.core.model.names import shown
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem
 from homepath.core.model.times import from_rfc3339, rfc3339
 from homepath.core.planning.going_back import first_seen
-from homepath.files import read_text, write_text
 from homepath.stations.project import Project
 
 
@@ -58,8 +56,7 @@ def away(project: Project, now: float) -> Project:
 
 def keep(project: Project) -> None:
     """Write the way into the site file; its comments stay."""
-    text = read_text(project.file, "the site file")
-    write_text(project.file, write_site(project.site, text))
+    project.keep_site(project.site)
 
 
 def stopped(project: Project) -> str:

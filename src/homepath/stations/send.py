@@ -20,7 +20,6 @@ from homepath.core.model.records import RecordSet
 from homepath.core.model.sends import Difference, SendState, Sent, became_of
 from homepath.core.model.sends import Update as Noted
 from homepath.core.planning.update import Update, changes_of, make_update
-from homepath.journal.journal import open_journal
 from homepath.net.asker import Asker
 from homepath.net.network_file import Network
 from homepath.net.update import send_update
@@ -76,7 +75,7 @@ async def send(
     at = network.clock.now()
     words = f"{many(len(changes), 'record set', 'record sets')} to {shown(server.name) or server.place}"
     body = {**send_json(project.domain, Sent(server, at, tuple(changes), ())), "where": where}
-    with open_journal(project.folder) as journal:
+    with project.journal() as journal:
         number = journal.begin_change(at, project.domain, words, body)
     try:
         await send_update(update, key, server, network)
@@ -97,7 +96,7 @@ async def send(
 def _complete(project: Project, number: int, state: SendState, words: str = "") -> str:
     """Tell the journal what became of an update; why that could not be done, empty where it could."""
     try:
-        with open_journal(project.folder) as journal:
+        with project.journal() as journal:
             journal.complete_change(number, state, words)
     except BadInput as error:
         return str(error)
@@ -110,7 +109,7 @@ def settle(project: Project, now: float) -> list[str]:
     Only a look from after the update tells.
     """
     said = []
-    with open_journal(project.folder) as journal:
+    with project.journal() as journal:
         for update in journal.changes(project.domain, "about", "unknown"):
             if not _seen_since(project, update):
                 continue
@@ -150,7 +149,7 @@ async def read_back(
         if not found or look == looks - 1:
             break
         await network.clock.sleep(2.0 * (look + 1))
-    with open_journal(project.folder) as journal:
+    with project.journal() as journal:
         given = {(d.change.name, d.change.type) for d in found}
         done = [c for c in changes if (c.name, c.type) not in given]
         seen = [RecordSet(c.name, c.type, c.ttl, c.values) for c in done]

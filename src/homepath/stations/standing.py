@@ -7,7 +7,6 @@ from collections.abc import Sequence
 from homepath.core.journey.several import joined
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.steps import Journey
-from homepath.journal.journal import open_journal
 from homepath.stations.project import Project
 
 
@@ -23,7 +22,7 @@ def where_it_stands(project: Project, now: float) -> Journey:
 def remembered(projects: Sequence[Project], now: float) -> Journey:
     """The journey, with how each step stands kept in the journal."""
     journeys = [each.journey(now) for each in projects]
-    with open_journal(projects[0].folder) as journal:
+    with projects[0].journal() as journal:
         for each in journeys:
             journal.record_steps(each.domain, each.steps)
     return joined(journeys)
@@ -38,7 +37,7 @@ def say_done(project: Project, step_id: str, now: float) -> None:
             known |= {step.id for step in each.journey(now).steps}
         plain = step_id.removesuffix(f"@{each.site.domain}")
         if plain in known and (step_id == plain or each.domain != project.domain):
-            with open_journal(each.folder) as journal:
+            with each.journal() as journal:
                 journal.record_told(now, each.domain, plain)
             return
     steps = [step.id for step in where_it_stands(project, now).steps]

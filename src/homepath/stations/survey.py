@@ -22,7 +22,6 @@ from homepath.core.planning.job import job
 from homepath.core.rules.catalogue import findings as all_findings
 from homepath.core.wanted.case import Case
 from homepath.files import read_text
-from homepath.journal.journal import open_journal
 from homepath.net.network_file import Network
 from homepath.stations.driving import Driver
 from homepath.stations.project import Project
@@ -57,7 +56,7 @@ async def survey(
             raise
         return _dark(project, project.evidence.survey, error)
     at = found.survey.at
-    with open_journal(project.folder) as journal:
+    with project.journal() as journal:
         words = f"{len(found.survey.records)} record sets at {len(found.survey.servers)} servers"
         journal.record_look(at, "survey", project.domain, words, found.survey)
         given = False
@@ -99,7 +98,7 @@ def _dark(project: Project, before: Survey, error: NobodyHolds) -> Surveyed:
     signed = before.delegation.signed if before.delegation else False
     delegation = Delegation(cut.above, tuple(sorted(cut.names)), cut.ttl, signed)
     seen = replace(before, at=error.at, servers=error.servers, delegation=delegation, unknown=())
-    with open_journal(project.folder) as journal:
+    with project.journal() as journal:
         journal.record_look(error.at, "survey", project.domain, str(error), seen)
         journal.record_contents(error.at, [RecordSet(project.domain, "NS", cut.ttl, cut.names)], "parent")
     case = project.fresh(error.at).case

@@ -13,7 +13,6 @@ from homepath.core.model.visits import Visit
 from homepath.core.planning.guard import loss_findings, losses
 from homepath.core.planning.job import job
 from homepath.core.web.hsts import hsts_seen
-from homepath.journal.journal import open_journal
 from homepath.net.network_file import Network
 from homepath.stations.driving import Driver, chosen_resolver
 from homepath.stations.project import Project
@@ -99,7 +98,7 @@ async def ask_edge(project: Project, network: Network) -> EdgeSeen:
     since = before.since if before and before.since is not None else found.at
     found = replace(found, since=since if found.knows else None)
     said = {True: "serves the name", False: "does not serve the name", None: "could not be asked"}[found.knows]
-    with open_journal(project.folder) as journal:
+    with project.journal() as journal:
         journal.record_look(found.at, "edge", project.domain, f"the builder's edge {said}", found)
     return found
 
@@ -113,7 +112,7 @@ def builders(project: Project) -> str | None:
 def keep(project: Project, found: Visit) -> None:
     """Into the journal, without the text of pages."""
     plain = tuple(replace(way, hops=tuple(replace(hop, page="") for hop in way.hops)) for way in found.ways)
-    with open_journal(project.folder) as journal:
+    with project.journal() as journal:
         kind = "visit-ahead" if found.ahead else "visit"
         journal.record_look(found.at, kind, project.domain, found.verdict, replace(found, ways=plain))
         if (seen := hsts_seen(found)) is not None and not found.ahead:

@@ -11,7 +11,6 @@ from homepath.core.looks.watch import REMEMBERED, Memory, watch_look
 from homepath.core.model.problems import CouldNotLook
 from homepath.core.model.readings import Spread
 from homepath.core.propagation.verdicts import next_look
-from homepath.journal.journal import open_journal
 from homepath.net.network_file import Network
 from homepath.stations.driving import Driver
 from homepath.stations.project import Project
@@ -22,13 +21,13 @@ async def look(project: Project, network: Network) -> Spread:
     """One look at every vantage; the journal keeps it. Raises CouldNotLook when the servers cannot be found."""
     now, domain = network.clock.now(), project.domain
     project = project.fresh(now)
-    with open_journal(project.folder) as journal:
+    with project.journal() as journal:
         heard = tuple(journal.heard(domain, now - REMEMBERED))
         memory = Memory(heard, tuple(journal.verdict_changes(domain)), network.clock.slack)
     resolvers = {each.label: each.server for each in network.resolvers}
     found = await Driver(network).drive(watch_look(project.case, memory, resolvers, random_label()))
     spread = found.spread
-    with open_journal(project.folder) as journal:
+    with project.journal() as journal:
         journal.record_contents(spread.at, found.contents)
         journal.record_contents(spread.at, found.handed, "parent")
         journal.record_contents(spread.at, found.behind, "behind")

@@ -14,11 +14,10 @@ def log(site: SiteOption = None, domain: DomainOption = None, plain: PlainOption
     """Every look and every change, oldest first."""
     from homepath.cli.show.paper import paper
     from homepath.core.model.names import shown
-    from homepath.journal.journal import open_journal
     from homepath.stations.project import open_project
 
     project = open_project(site, None, domain)
-    with open_journal(project.folder) as journal:
+    with project.journal() as journal:
         entries = journal.entries(project.domain)
         past = journal.contents(project.domain)
         verdicts = journal.verdict_changes(project.domain)

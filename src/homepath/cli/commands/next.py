@@ -18,6 +18,13 @@ if TYPE_CHECKING:
 
 
 def next(
+    name: Annotated[
+        str | None, typer.Argument(metavar="DOMAIN", help="With --from: a domain of the list.", show_default=False)
+    ] = None,
+    listed: Annotated[
+        Path | None,
+        typer.Option("--from", metavar="LIST", help="A domain of this list of many.", show_default=False),
+    ] = None,
     done: Annotated[
         str | None,
         typer.Option("--done", metavar="STEP", help="Say that this step is done, by its id.", show_default=False),
@@ -52,6 +59,7 @@ def next(
     from homepath.stations.next import write_calendar
     from homepath.stations.standing import say_done
 
+    site = _of_list(listed, name) if listed or name else site
     project, where = project_and_network(site, network, verbose, domain)
     if decide:
         from homepath.stations.decide import decided
@@ -77,7 +85,26 @@ def next(
         if calendar:
             sheet.blank()
             sheet.say(f"{calendar} holds {count} appointment{'s' * (count != 1)} of {project.site.domain}.")
+        if listed and not seen.journey.arrived:
+            sheet.blank()
+            sheet.say("With every command for this domain:")
+            sheet.value(f"--site {site}", 2)
     raise typer.Exit(status.of_journey(seen.journey))
+
+
+def _of_list(listed: Path | None, name: str | None) -> Path:
+    """One domain of a list, as `--site` takes it. Raises BadInput where one of both is missing."""
+    from homepath.core.model.problems import BadInput, Problem
+
+    if listed is None:
+        raise BadInput(
+            Problem("a domain is named only together with a list", key="DOMAIN", seen=name, hint="--from LIST")
+        )
+    if name is None:
+        raise BadInput(Problem("which domain of the list is it?", key="DOMAIN", hint=f"--from {listed} DOMAIN"))
+    if not listed.exists():
+        raise BadInput(Problem("the list is not there", str(listed), key="--from"))
+    return Path(f"{listed}:{name}")
 
 
 def _look(project: Project, where: Network) -> NextSeen:

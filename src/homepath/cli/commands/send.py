@@ -110,13 +110,13 @@ def send(
 def _after_a_lost_answer(project: Project, where: Network, sheet: Paper, quiet: bool) -> Project:
     """Where the answer to an earlier update was lost, look first what became of it, and say so."""
     from homepath.cli.running import run
-    from homepath.journal.journal import FILE, open_journal
+    from homepath.journal.journal import FILE
     from homepath.stations.send import settle
     from homepath.stations.survey import survey
 
-    if not (project.folder / FILE).exists():
+    if project.memory is None and not (project.folder / FILE).exists():
         return project
-    with open_journal(project.folder) as journal:
+    with project.journal() as journal:
         if not journal.changes(project.domain, "about", "unknown"):
             return project
     run(survey(project, where), "Looking what became of the last update ...")

@@ -7,7 +7,7 @@ from ipaddress import ip_address
 from typing import Any, get_args
 
 from homepath.core.formats.brief_file import NEW_ZONE
-from homepath.core.formats.strict import Field, list_of, map_of, number, one_of, read_file, table, text, yes_no
+from homepath.core.formats.strict import Field, Report, list_of, map_of, number, one_of, read_file, table, text, yes_no
 from homepath.core.model.brief import MoveTo, NewZone, Notation, Site, WayBack
 from homepath.core.model.names import absolute, is_host, labels
 from homepath.core.model.plan import Purpose
@@ -44,36 +44,43 @@ _MOVE = {"to": Field(text()), "servers": Field(list_of(text(_server)), ())}
 _UNDO = {"of": Field(one_of("records", "nameservers")), "to": Field(text(from_rfc3339), None)}
 
 
-_SITE = table(
-    Site,
-    {
-        "domain": Field(text(_domain)),
-        "primary": Field(text(_primary)),
-        "also": Field(list_of(text(_domain)), ()),
-        "brief": Field(text()),
-        "notation": Field(text(), None),
-        "route": Field(one_of("records", "nameservers", "advise", "undo", "leave"), "advise"),
-        "values": Field(map_of(text()), {}),
-        "values_of": Field(map_of(map_of(text())), {}),
-        "ownership": Field(one_of("TXT", "CNAME"), None),
-        "redirect": Field(one_of("builder", "forwarding", "proxy", "own-server"), None),
-        "apex": Field(one_of("alias", "forwarding", "none"), None),
-        "own_server": Field(list_of(text(lambda words: str(ip_address(words.strip())))), ()),
-        "purposes": Field(map_of(one_of(*get_args(Purpose))), {}),
-        "accepted": Field(map_of(list_of(text())), {}),
-        "move": Field(table(MoveTo, _MOVE), None),
-        "undo": Field(table(WayBack, _UNDO), None),
-        "leave_behind": Field(list_of(text()), ()),
-        "sign": Field(yes_no, False),
-        "trusted": Field(list_of(text()), ()),
-        "keep": Field(table(lambda records: records, {"records": Field(list_of(text()), ())}), ()),
-    },
-)
+_KEYS = {
+    "domain": Field(text(_domain)),
+    "primary": Field(text(_primary)),
+    "also": Field(list_of(text(_domain)), ()),
+    "brief": Field(text()),
+    "notation": Field(text(), None),
+    "route": Field(one_of("records", "nameservers", "advise", "undo", "leave"), "advise"),
+    "values": Field(map_of(text()), {}),
+    "values_of": Field(map_of(map_of(text())), {}),
+    "ownership": Field(one_of("TXT", "CNAME"), None),
+    "redirect": Field(one_of("builder", "forwarding", "proxy", "own-server"), None),
+    "apex": Field(one_of("alias", "forwarding", "none"), None),
+    "own_server": Field(list_of(text(lambda words: str(ip_address(words.strip())))), ()),
+    "purposes": Field(map_of(one_of(*get_args(Purpose))), {}),
+    "accepted": Field(map_of(list_of(text())), {}),
+    "move": Field(table(MoveTo, _MOVE), None),
+    "undo": Field(table(WayBack, _UNDO), None),
+    "leave_behind": Field(list_of(text()), ()),
+    "sign": Field(yes_no, False),
+    "trusted": Field(list_of(text()), ()),
+    "keep": Field(table(lambda records: records, {"records": Field(list_of(text()), ())}), ()),
+}
+SITE_KEYS = tuple(_KEYS)
+"""The keys of a site file."""
+_SITE = table(Site, _KEYS)
 
 
 def read_site(words: str, file: str) -> Site:
     """Read a site file. Raises BadInput with every problem."""
     site: Site = read_file(words, file, _SITE, SITE_FORMAT)
+    return site
+
+
+def site_from(data: dict[str, Any], report: Report) -> Site | None:
+    """The site that a table of its keys says; what is wrong with it goes into the report."""
+    data.pop("format", None)
+    site: Site | None = _SITE(data, (), report)
     return site
 
 

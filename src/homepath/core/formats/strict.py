@@ -152,9 +152,13 @@ def table(make: Callable[..., Any], fields: Mapping[str, Field], line: bool = Fa
     return read
 
 
-def read_file(words: str, file: str, form: Reader, format_name: str) -> Any:
-    """Read a whole file by its form. Raises BadInput holding every problem found."""
-    _check_size(words, file)
+BIGGEST = 1_000_000
+"""Octets of a file that is written by hand."""
+
+
+def read_file(words: str, file: str, form: Reader, format_name: str, most: int = BIGGEST) -> Any:
+    """Read a whole file by its form. Raises BadInput holding every problem found. `most`: octets that it may have."""
+    _check_size(words, file, most)
     try:
         data = tomllib.loads(words)
     except tomllib.TOMLDecodeError as error:
@@ -173,8 +177,6 @@ def read_file(words: str, file: str, form: Reader, format_name: str) -> Any:
     return found
 
 
-BIGGEST = 1_000_000
-"""Octets of a file that is written by hand."""
 DEEPEST = 8
 """Parts of a dotted key, and brackets inside each other."""
 _BETWEEN = re.compile(r"[=\[\]{},]")
@@ -185,10 +187,12 @@ _LONG_NUMBER = re.compile(r"[0-9_]{40,}")
 _STRINGS = re.compile(r'"(?:[^"\\\n]|\\.)*"|\'[^\'\n]*\'|#[^\n]*')
 
 
-def _check_size(words: str, file: str) -> None:
+def _check_size(words: str, file: str, most: int) -> None:
     """What would cost a parser more than a hand-written file may. Raises BadInput."""
-    if len(words) > BIGGEST:
-        raise BadInput(Problem("this file is larger than 1 MB; nobody writes that much by hand", file))
+    if len(words) > most:
+        raise BadInput(
+            Problem(f"this file is larger than {most // 1_000_000} MB; nobody writes that much by hand", file)
+        )
     deep = 0
     for number, line in _outside_long_texts(words):
         if len(line) > LONGEST_LINE:

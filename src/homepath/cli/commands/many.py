@@ -1,0 +1,130 @@
+"""`homepath many`: where each domain of a list stands."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from homepath.cli.options import NetworkOption, PlainOption, VerboseOption
+
+if TYPE_CHECKING:
+    from homepath.many.run import Ran
+    from homepath.many.state import State
+
+
+def many(
+    list_file: Annotated[
+        Path, typer.Argument(metavar="LIST", help="A folder of site files, a CSV table, or a TOML list.")
+    ],
+    due: Annotated[bool, typer.Option("--due", help="Look only where something can have changed.")] = False,
+    changed: Annotated[bool, typer.Option("--changed", help="Speak only of what changed since the last run.")] = False,
+    only: Annotated[
+        list[str] | None, typer.Option("--only", metavar="STAGE", help="Show only this stage; may be repeated.")
+    ] = None,
+    worst: Annotated[
+        str | None,
+        typer.Option("--worst", metavar="LEVEL", help="Show only findings from this level on.", show_default=False),
+    ] = None,
+    json: Annotated[bool, typer.Option("--json", help="Print a JSON object for each domain, one on a line.")] = False,
+    csv: Annotated[bool, typer.Option("--csv", help="Print a CSV table.")] = False,
+    parquet: Annotated[
+        Path | None,
+        typer.Option("--parquet", metavar="FILE", help="Write a Parquet file (extra: cluster).", show_default=False),
+    ] = None,
+    then: Annotated[
+        str | None,
+        typer.Option(
+            "--then", metavar="COMMAND", help="Give the changed lines, as JSON, to this command.", show_default=False
+        ),
+    ] = None,
+    workers: Annotated[int, typer.Option("--workers", help="So many processes.", min=1, max=256)] = 1,
+    cluster: Annotated[
+        str | None,
+        typer.Option("--cluster", metavar="ADDRESS", help="Look on this Dask cluster.", show_default=False),
+    ] = None,
+    anew: Annotated[bool, typer.Option("--anew", help="Do not go on with a run that was broken off.")] = False,
+    network: NetworkOption = None,
+    plain: PlainOption = False,
+    verbose: VerboseOption = False,
+) -> None:
+    """Look at every domain of a list; say where each stands and what comes next."""
+    from dataclasses import replace
+
+    from homepath.cli.running import said
+    from homepath.cli.show.many import Filter, ProgressLine, check_filter, print_rows, say_stopped
+    from homepath.many.run import Asked, run, take_list
+    from homepath.many.state import alone, open_state
+    from homepath.many.workers import ground_of
+    from homepath.net.network_file import load_network
+
+    chosen = check_filter(Filter(tuple(only or ()), worst, changed))
+    if parquet is not None:
+        from homepath.many.tables import check_parquet
+
+        check_parquet(parquet)
+    where = load_network(network)
+    if verbose:
+        where = replace(where, trace=said)
+    ground = ground_of(where)
+    progress = ProgressLine(quiet=changed)
+    with alone(list_file), open_state(list_file) as state:
+        bad = take_list(state, list_file, where.clock.now(), progress.problem)
+        try:
+            ran = run(state, where, ground, Asked(due, workers, cluster or "", anew), bad, progress)
+        except KeyboardInterrupt:
+            say_stopped(progress)
+            raise typer.Exit(130) from None
+        progress.end()
+        form = "json" if json else "csv" if csv else "table"
+        print_rows(state, ran, chosen, form, plain, list_file)
+        if parquet is not None:
+            from homepath.many.tables import write_parquet
+
+            write_parquet(parquet, (line for _, _, line in chosen.of(state, ran.run)))
+        outcome = _status(state, ran)
+        if then:
+            outcome = max(outcome, _told(then, state, ran), key=_WORST.index)
+    raise typer.Exit(outcome)
+
+
+_WORST = (0, 1, 2, 4, 3)
+"""Exit statuses, the worst last: of a whole list, what is wrong counts more than what could not be looked at."""
+
+
+def _status(state: State, ran: Ran) -> int:
+    """The worst of all domains; a row that could not be used counts as bad input."""
+    found = {status for status, _, _ in state.lines()} | ({2} if ran.bad else set())
+    return max(found, key=_WORST.index, default=0)
+
+
+def _told(command: str, state: State, ran: Ran) -> int:
+    """Give the lines that changed in this run to a command, if there are any; 4 where it failed."""
+    import json
+    import shlex
+    import subprocess
+
+    from homepath.core.model.problems import BadInput, Problem
+
+    lines = (line for _, changed, line in state.lines(ran.run) if changed)
+    first = next(lines, None)
+    if first is None:
+        return 0
+    try:
+        words = shlex.split(command)
+        with subprocess.Popen(words, stdin=subprocess.PIPE, text=True, encoding="utf-8") as process:  # noqa: S603 - theirs
+            assert process.stdin is not None
+            try:
+                for line in (first, *lines):
+                    process.stdin.write(json.dumps(line, ensure_ascii=True) + "\n")
+                process.stdin.close()
+            except BrokenPipeError:
+                pass  # it does not want to hear the rest
+    except (OSError, ValueError) as error:
+        raise BadInput(Problem(f"this command cannot be run: {error}", key="--then", seen=command)) from error
+    if process.returncode:
+        sys.stderr.write(f"The command of --then ended with {process.returncode}.\n")
+        return 4
+    return 0

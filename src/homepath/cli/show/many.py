@@ -1,0 +1,259 @@
+"""Many domains on a terminal, in a pipe, and while one waits for them."""
+
+from __future__ import annotations
+
+import csv
+import json
+import shutil
+import sys
+import textwrap
+import time
+from collections import Counter
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, get_args
+
+from homepath.cli.show.paper import TONES, Paper, paper
+from homepath.core.formats.contracts.many import UNKNOWN
+from homepath.core.model.findings import LEVELS
+from homepath.core.model.problems import BadInput, Problem
+from homepath.core.model.steps import Stage
+from homepath.core.model.visible import visible
+
+if TYPE_CHECKING:
+    from homepath.many.run import Progress, Ran
+    from homepath.many.state import Run, State
+
+STAGES = (*get_args(Stage), UNKNOWN)
+EVERY = 10.0
+"""Seconds between two words of progress where nobody watches a terminal."""
+
+
+@dataclass(frozen=True, slots=True)
+class Filter:
+    """Which lines are shown. `worst`: findings of this level or a worse one."""
+
+    only: tuple[str, ...] = ()
+    worst: str | None = None
+    changed: bool = False
+
+    def of(self, state: State, run: Run | None = None) -> Iterator[tuple[int, bool, dict[str, Any]]]:
+        """The lines that are shown, in the list's order; `changed` in a line is of this run."""
+        levels = LEVELS[: LEVELS.index(self.worst) + 1] if self.worst in LEVELS else LEVELS
+        for status, changed, line in state.lines(run):
+            line["changed"] = changed
+            if self.changed and not changed:
+                continue
+            if self.only and line["stage"] not in self.only:
+                continue
+            if self.worst and (line["worst"] is None or line["worst"]["level"] not in levels):
+                continue
+            yield status, changed, line
+
+
+def check_filter(chosen: Filter) -> Filter:
+    """Raises BadInput for a stage or level that there is not."""
+    problems = [
+        Problem("there is no such stage", key="--only", seen=each, hint=f"one of {', '.join(STAGES)}")
+        for each in chosen.only
+        if each not in STAGES
+    ]
+    if chosen.worst is not None and chosen.worst not in LEVELS:
+        problems.append(
+            Problem("there is no such level", key="--worst", seen=chosen.worst, hint=f"one of {', '.join(LEVELS)}")
+        )
+    if problems:
+        raise BadInput(*problems)
+    return chosen
+
+
+class ProgressLine:
+    """Count, rate and time left on stderr: one line that renews itself on a terminal, else a line now and then."""
+
+    def __init__(self, quiet: bool = False) -> None:
+        self._live = sys.stderr.isatty()
+        self._quiet = quiet and not self._live
+        self._said = time.monotonic()
+        self._open = False
+        self.last: Progress | None = None
+
+    def __call__(self, progress: Progress) -> None:
+        first, self.last = self.last is None, progress
+        now = time.monotonic()
+        if first and progress.done:
+            self._write(f"Going on with a run that was broken off: {progress.done} of {progress.of} are looked at.\n")
+        if now - self._said < (0.2 if self._live else EVERY) or self._quiet:
+            return
+        self._said = now
+        left = f" · {_lasting(progress.left)} left" if progress.left is not None else ""
+        words = f"{progress.done} of {progress.of} looked at · {progress.rate:.1f} a second{left}"
+        if self._live:
+            self._write(f"\r\x1b[K{words[: shutil.get_terminal_size().columns - 1]}")
+            self._open = True
+        else:
+            self._write(words + "\n")
+
+    def problem(self, problem: Problem) -> None:
+        """One thing that is wrong in the list, at once."""
+        place = f"{problem.place}: " if problem.place else ""
+        seen = f" (found: {problem.seen})" if problem.seen else ""
+        hint = f" What to do: {problem.hint}." if problem.hint else ""
+        self._write(visible(f"{place}{problem.message}{seen}.{hint}") + "\n")
+
+    def end(self) -> None:
+        """Nothing of it stays on the terminal."""
+        if self._open:
+            self._write("\r\x1b[K")
+            self._open = False
+
+    @staticmethod
+    def _write(words: str) -> None:
+        sys.stderr.write(words)
+        sys.stderr.flush()
+
+
+def say_stopped(progress: ProgressLine) -> None:
+    progress.end()
+    last = progress.last
+    done = f"{last.done} of {last.of} domains are looked at and kept" if last else "nothing was looked at yet"
+    sys.stderr.write(f"Stopped: {done}. The same command goes on from there.\n")
+
+
+def _lasting(seconds: float) -> str:
+    if seconds < 100:
+        return f"{seconds:.0f} s"
+    return f"{seconds / 60:.0f} min" if seconds < 6000 else f"{seconds / 3600:.1f} h"
+
+
+def print_rows(state: State, ran: Ran, chosen: Filter, form: str, plain: bool, path: Path) -> None:
+    """The lines on stdout, in the list's order; memory holds one of them."""
+    if form == "json":
+        for _, _, line in chosen.of(state, ran.run):
+            sys.stdout.write(json.dumps(line, ensure_ascii=True) + "\n")
+        return
+    if form == "csv":
+        writer = csv.writer(sys.stdout, lineterminator="\n")
+        writer.writerow(COLUMNS)
+        for _, _, line in chosen.of(state, ran.run):
+            writer.writerow([harmless(cell) for cell in cells(line).values()])
+        return
+    _table(state, ran, chosen, paper(plain), path)
+
+
+COLUMNS = (
+    *("domain", "verdict", "stage", "do", "where", "wait_until", "worst", "worst_level", "worst_name"),
+    *("changed", "since", "looked_at", "next_look", "trouble"),
+)
+
+
+def cells(line: dict[str, Any]) -> dict[str, str]:
+    """A line as one row of a table."""
+    worst = line["worst"] or {}
+    found = {
+        **{key: line.get(key) for key in COLUMNS},
+        "domain": line["domain"].removesuffix("."),
+        "worst": worst.get("code"),
+        "worst_level": worst.get("level"),
+        "worst_name": worst.get("name"),
+        "changed": "yes" if line["changed"] else "no",
+    }
+    return {key: "" if value is None else str(value) for key, value in found.items()}
+
+
+def harmless(cell: str) -> str:
+    """A cell that no spreadsheet takes for a formula, and no terminal for anything but text."""
+    shown = visible(cell)
+    return f"'{shown}" if shown[:1] in ("=", "+", "-", "@") else shown
+
+
+STANDS = {"as-wanted": "arrived", "wrong": "to mend", "unknown": "unknown", "bad-input": "unusable"}
+
+
+def stands(line: dict[str, Any]) -> str:
+    """A word for where a domain stands."""
+    act = line["act"] or {}
+    return STANDS.get(line["verdict"], "waiting" if act.get("kind") == "wait" else "to do")
+
+
+_STANDS_TONES = {"arrived": "good", "waiting": "wait", "to do": "wait", "to mend": "bad", "unknown": "dim"}
+
+
+def _table(state: State, ran: Ran, chosen: Filter, sheet: Paper, path: Path) -> None:
+    count: Counter[str] = Counter()
+    widest = 6
+    shown = 0
+    for _, _, line in state.lines(ran.run):
+        count[stands(line)] += 1
+    for _, _, line in chosen.of(state, ran.run):
+        widest = max(widest, len(visible(line["domain"])) - 1)
+        shown += 1
+    if chosen.changed and not shown:
+        return
+    total = sum(count.values())
+    parts = [
+        f"{count[word]} {word}"
+        for word in ("to mend", "unknown", "unusable", "to do", "waiting", "arrived")
+        if count[word]
+    ]
+    sheet.say(f"{total} {'domain' if total == 1 else 'domains'} in {path.name}: {', '.join(parts) or 'none'}.")
+    if ran.bad:
+        sheet.say(f"{ran.bad} {'row' if ran.bad == 1 else 'rows'} of the list cannot be used; they are named above.")
+    never = state.never_looked_at()
+    if never:
+        sheet.say(f"{never} were not looked at yet.")
+    if not shown:
+        return
+    sheet.blank()
+    width = min(widest, 40)
+    room = max(24, sheet.width - 2 - width - 2 - 9)
+    header = f"  {'domain'.ljust(width)}  {'stands'.ljust(9)}next"
+    sheet.out.write(sheet.toned(header, "dim") + "\n")
+    for _, _, line in chosen.of(state, ran.run):
+        _row(sheet, line, width, room)
+    first = next((line for _, _, line in chosen.of(state, ran.run) if line["verdict"] != "as-wanted"), None)
+    sheet.blank()
+    if first is not None:
+        name = first["domain"].removesuffix(".")
+        sheet.say("One of them in full:")
+        sheet.value(f"homepath next --from {path} {name}", 2)
+
+
+def _row(sheet: Paper, line: dict[str, Any], width: int, room: int) -> None:
+    domain = visible(line["domain"].removesuffix("."))
+    word = stands(line)
+    mark = "*" if line["changed"] else " "
+    text = textwrap.wrap(visible(what_next(line)), room, break_long_words=False, break_on_hyphens=False) or [""]
+    left = f"{mark} {domain.ljust(width)}  "
+    if len(domain) > width:
+        sheet.out.write(f"{mark} {domain}\n")
+        left = " " * (width + 4)
+    sheet.out.write(
+        f"{left}{sheet.toned(word.ljust(9), _STANDS_TONES.get(word, TONES.get(word)))}{text[0]}".rstrip() + "\n"
+    )
+    for more in text[1:]:
+        sheet.out.write(" " * (width + 13) + more + "\n")
+
+
+_WAITS = {
+    "caches": "old answers are forgotten",
+    "absence": "it is forgotten that nothing was there",
+    "parent": "the new name servers are known everywhere",
+    "certificate": "the padlock (certificate) comes",
+    "builder": "the builder has seen it",
+}
+
+
+def what_next(line: dict[str, Any]) -> str:
+    """The one thing that comes next, in few words, with its code last."""
+    act = line["act"] or {}
+    if line["trouble"]:
+        return str(line["trouble"])
+    if act.get("kind") == "wait":
+        until = str(line["wait_until"]).replace("T", " ").removesuffix("Z")[:16]
+        return f"Wait until {until} UTC: {_WAITS.get(act['for'], act['for'])}."
+    worst = line["worst"]
+    code = f" ({worst['code']})" if worst and worst["level"] == "blocker" else ""
+    if act.get("kind") == "none":
+        return f"Nothing.{code}"
+    return f"{line['do']}{code}"

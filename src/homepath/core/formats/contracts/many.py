@@ -1,0 +1,73 @@
+"""`homepath.many/1`: one line for one domain of a list."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from homepath.core.formats.contracts.finding import Json, finding_json
+from homepath.core.formats.contracts.journey import act_json
+from homepath.core.formats.words import sentence, stage, where
+from homepath.core.model.acts import Wait
+from homepath.core.model.findings import worst_first
+from homepath.core.model.names import Name
+from homepath.core.model.steps import Journey
+from homepath.core.model.times import moment, rfc3339
+
+FORMAT = "homepath.many/1"
+UNKNOWN = "unknown"
+"""The stage and the verdict of a domain that could not be looked at."""
+VERDICTS = {0: "as-wanted", 1: "not-yet", 2: "bad-input", 3: "wrong", 4: UNKNOWN}
+"""By the exit status that `homepath next` has for the same domain."""
+
+
+def standing_json(journey: Journey, status: int, looked_at: float, next_look: float) -> Json:
+    """Where one domain stands."""
+    act = journey.act
+    told = worst_first([*journey.because, *journey.notes])
+    return {
+        "format": FORMAT,
+        "domain": journey.domain,
+        "stage": stage(journey),
+        "do": sentence(journey),
+        "where": where(journey),
+        "act": act_json(act),
+        "wait_until": moment(act.until) if isinstance(act, Wait) else None,
+        "verdict": VERDICTS[status],
+        "worst": finding_json(told[0]) if told else None,
+        "changed": True,
+        "since": rfc3339(looked_at),
+        "looked_at": rfc3339(looked_at),
+        "next_look": rfc3339(next_look),
+        "trouble": "",
+    }
+
+
+def unknown_json(domain: Name, trouble: str, status: int, looked_at: float, next_look: float) -> Json:
+    """A domain of which nothing can be said now, and why; an act is not known then, and `act` is null."""
+    return {
+        "format": FORMAT,
+        "domain": domain,
+        "stage": UNKNOWN,
+        "do": "",
+        "where": "here",
+        "act": None,
+        "wait_until": None,
+        "verdict": VERDICTS[status],
+        "worst": None,
+        "changed": True,
+        "since": rfc3339(looked_at),
+        "looked_at": rfc3339(looked_at),
+        "next_look": rfc3339(next_look),
+        "trouble": trouble,
+    }
+
+
+def differs(before: Json | None, after: Json) -> bool:
+    """Whether somebody who knows the one line wants to hear of the other: anything but its moments."""
+    return before is None or _said(before) != _said(after)
+
+
+def _said(line: Json) -> list[Any]:
+    act = {key: value for key, value in (line["act"] or {}).items() if key != "until"}
+    worst = line["worst"] or {}
+    return [line["stage"], line["verdict"], act, [worst.get(key) for key in ("code", "name", "type")]]

@@ -1,0 +1,224 @@
+"""The list: a folder of site files, a CSV table, or a TOML file; read as a stream, one site after another."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import tomllib
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any, TypeVar
+
+from homepath.core.formats.brief_file import read_brief
+from homepath.core.formats.site_file import read_notation, read_site
+from homepath.core.formats.site_rows import Row, read_list, read_table, site_of
+from homepath.core.model.brief import NO_NOTATION, Brief, Notation, Site
+from homepath.core.model.names import Name, absolute
+from homepath.core.model.problems import BadInput, Problem
+from homepath.core.wanted.wanted import work_out
+from homepath.files import read_text
+from homepath.journal.journal import FILE
+from homepath.stations.project import SITE_FILE
+
+MOST_FOLDERS = 6
+"""How deep site files are looked for."""
+
+
+@dataclass(frozen=True, slots=True)
+class Listed:
+    """One site of a list. `place`: where it stands, for people; `data`: the keys of its site file; `folder`: where its
+    brief is looked for; `file`: its own site file, "" for a row of a table; `own`: a journal lies beside that file."""
+
+    domain: Name
+    place: str
+    data: str
+    folder: str
+    file: str = ""
+    own: bool = False
+
+
+T = TypeVar("T", Brief, Notation)
+
+
+@dataclass(slots=True)
+class Papers:
+    """Briefs and notations by their files, each read once, mistakes included."""
+
+    _read: dict[Path, Any] = field(default_factory=dict)
+    _marks: dict[int, tuple[object, str]] = field(default_factory=dict)
+
+    def mark(self, paper: Brief | Notation) -> str:
+        """The same for the same text, another for another."""
+        if id(paper) not in self._marks:
+            mark = hashlib.blake2b(repr(paper).encode(), digest_size=8).hexdigest()
+            self._marks[id(paper)] = (paper, mark)
+        return self._marks[id(paper)][1]
+
+    def brief(self, path: Path) -> Brief:
+        """Raises BadInput."""
+        return self._once(path, lambda: read_brief(read_text(path, "the brief"), path.name))
+
+    def notation(self, path: Path) -> Notation:
+        """Raises BadInput."""
+        return self._once(path, lambda: read_notation(read_text(path, "the notation"), path.name))
+
+    def _once(self, path: Path, read: Callable[[], T]) -> T:
+        if path not in self._read:
+            try:
+                self._read[path] = read()
+            except BadInput as error:
+                self._read[path] = error
+        found: T | BadInput = self._read[path]
+        if isinstance(found, BadInput):
+            raise found
+        return found
+
+
+@dataclass(frozen=True, slots=True)
+class Sheets:
+    """A site with its brief and notations, as a look needs them."""
+
+    site: Site
+    brief: Brief
+    notation: Notation = NO_NOTATION
+    new_notation: Notation = NO_NOTATION
+
+
+def sheets_of(listed: Listed, papers: Papers, site: Site | None = None) -> Sheets:
+    """Everything that a site's row names, read strictly; `site`: what the row says meanwhile. Raises BadInput."""
+    site = site or site_of(json.loads(listed.data))
+    folder = Path(listed.folder)
+    problems: list[Problem] = []
+
+    def beside(name: str, read: Any, otherwise: Any) -> Any:
+        if not name:
+            return otherwise
+        try:
+            return read(folder / name)
+        except BadInput as error:
+            problems.extend(error.problems)
+            return otherwise
+
+    brief = beside(site.brief, papers.brief, Brief(""))
+    notation = beside(site.notation or "", papers.notation, NO_NOTATION)
+    new_notation = beside(site.move.to if site.move else "", papers.notation, NO_NOTATION)
+    if problems:
+        raise BadInput(*problems)
+    return Sheets(site, brief, notation, new_notation)
+
+
+def checked(listed: Listed, papers: Papers) -> list[Problem]:
+    """What is wrong with a row, with row and column."""
+    try:
+        sheets = sheets_of(listed, papers)
+        unknown = set(sheets.site.values) - {value.name for value in sheets.brief.asked}
+        if unknown and not listed.file:
+            known = ", ".join(value.name for value in sheets.brief.asked) or "no values"
+            return [
+                Problem("the brief has no such value", listed.place, key=name, hint=f"its values: {known}")
+                for name in sorted(unknown)
+            ]
+        work_out(sheets.site, sheets.brief, sheets.notation, None)
+    except BadInput as error:
+        return [_placed(problem, listed.place) for problem in error.problems]
+    return []
+
+
+def _placed(problem: Problem, place: str) -> Problem:
+    """A problem at its row, whatever file it names."""
+    said = problem.message
+    if problem.file and not place.startswith(problem.file):
+        said = f"{problem.file}: {said}"
+    return Problem(said, place, None, problem.key, problem.seen, problem.hint)
+
+
+def listed_in(path: Path) -> Iterator[Listed | list[Problem]]:
+    """The sites of a list, and in the place of a bad row its problems. Raises BadInput where there is no list."""
+    if path.is_dir():
+        yield from _in_folder(path)
+    elif path.suffix.lower() == ".toml":
+        said = read_list(read_text(path, "the list"), str(path))
+        if said.csv_file is not None:
+            yield from _in_csv(path.parent / said.csv_file, said.defaults)
+        yield from _rows(iter(said.rows), path)
+    else:
+        yield from _in_csv(path, {})
+
+
+def _in_csv(path: Path, defaults: Mapping[str, Any]) -> Iterator[Listed | list[Problem]]:
+    try:
+        with path.open(encoding="utf-8-sig", newline="", errors="surrogateescape") as lines:
+            yield from _rows(read_table(_bounded(lines), str(path), defaults), path)
+    except FileNotFoundError as error:
+        raise BadInput(Problem("the list is not there", str(path))) from error
+    except OSError as error:
+        raise BadInput(Problem(f"the list cannot be read: {error.strerror}", str(path))) from error
+
+
+def _bounded(lines: Any) -> Iterator[str]:
+    """Lines, of which none can fill the memory."""
+    while line := lines.readline(100_000):
+        yield line
+
+
+def _rows(rows: Iterator[Row | list[Problem]], path: Path) -> Iterator[Listed | list[Problem]]:
+    for row in rows:
+        if not isinstance(row, Row):
+            yield [Problem(p.message, f"{p.file}, row {p.line}", None, p.key, p.seen, p.hint) for p in row]
+            continue
+        place = f"{path}, row {row.line}"
+        domain = row.data.get("domain")
+        try:
+            name = absolute(domain.strip()) if isinstance(domain, str) else ""
+            data = json.dumps(row.data, sort_keys=True, default=str)
+            data.encode("utf-8")
+        except UnicodeEncodeError:
+            yield [Problem("this row is not UTF-8 text", place, hint="save the list as UTF-8")]
+            continue
+        except ValueError as error:
+            yield [Problem(str(error), place, key="domain", seen=str(domain)[:80])]
+            continue
+        if not name or name == ".":
+            yield [Problem("the domain is missing", place, key="domain")]
+            continue
+        yield Listed(name, place, data, str(path.parent))
+
+
+def _in_folder(folder: Path) -> Iterator[Listed | list[Problem]]:
+    """Every `homepath.toml` in the folder or below it, and other site files in the folder itself."""
+    found = False
+    for path in sorted(_site_files(folder)):
+        found = True
+        try:
+            words = read_text(path, "the site file")
+            site = read_site(words, str(path))
+        except BadInput as error:
+            yield list(error.problems)
+            continue
+        data = tomllib.loads(words)
+        data.pop("format", None)
+        own = path.name == SITE_FILE and (path.parent / FILE).exists()
+        text = json.dumps(data, sort_keys=True, default=str)
+        yield Listed(absolute(site.domain), str(path), text, str(path.parent), str(path), own)
+    if not found:
+        raise BadInput(
+            Problem("this folder holds no site file", str(folder), hint="site files are made by homepath start")
+        )
+
+
+def _site_files(folder: Path) -> Iterator[Path]:
+    for path in folder.glob("*.toml"):
+        if path.name != SITE_FILE and _is_site(path):
+            yield path
+    levels = "/".join
+    for depth in range(MOST_FOLDERS + 1):
+        yield from folder.glob(levels([*["*"] * depth, SITE_FILE]))
+
+
+def _is_site(path: Path) -> bool:
+    try:
+        with path.open("rb") as file:
+            return b"homepath.site/" in file.read(4096)
+    except OSError:
+        return False

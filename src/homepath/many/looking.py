@@ -1,0 +1,161 @@
+"""One look at one site of a list: the same looks and the same journey as `homepath next`, over what a run shares."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import Any
+
+from homepath.core.formats.contracts.many import differs, standing_json, unknown_json
+from homepath.core.model.evidence import Evidence
+from homepath.core.model.problems import BadInput, CouldNotLook, HomePathError, Problem
+from homepath.core.model.steps import Journey
+from homepath.core.model.times import from_rfc3339, rfc3339
+from homepath.journal.packed import Packed
+from homepath.many.due import DAY, SOONEST, judged_by, next_look
+from homepath.many.lists import Sheets
+from homepath.many.quick import Marks, marks_from, marks_of, still_as_it_was
+from homepath.many.state import Kept, Result
+from homepath.net.network_file import Network
+from homepath.net.sharing import Commons, Shared
+from homepath.stations.driving import Driver
+from homepath.stations.next import find_next
+from homepath.stations.project import Project
+from homepath.stations.visit import builders
+
+BAD_INPUT, WRONG, COULD_NOT_LOOK = 2, 3, 4
+
+
+@dataclass(frozen=True, slots=True)
+class Task:
+    """One site to look at, with everything that a worker needs for it. `wish`: a mark of what is wanted of it;
+    `trouble`: why its papers cannot be used, where they cannot."""
+
+    kept: Kept
+    sheets: Sheets
+    wish: str
+    trouble: str = ""
+
+
+async def look_at(task: Task, network: Network, commons: Commons) -> Result:
+    """Look at one site. Whatever is wrong with it becomes a line; nothing is raised for it."""
+    kept, domain = task.kept, task.kept.listed.domain
+    shared = commons.look_at(domain)
+    network = replace(network, shared=shared)
+    before: dict[str, Any] | None = json.loads(kept.line) if kept.line else None
+    result = await _quickly(task, network, shared, before)
+    if result is None:
+        packed = None if kept.listed.own else Packed(kept.journal)
+        try:
+            result = await _wholly(task, network, shared, before, packed)
+        finally:
+            if packed is not None:
+                packed.close()
+    shared.asker.say_what_was_spared()
+    return replace(result, asked=shared.asker.asked)
+
+
+async def _quickly(task: Task, network: Network, shared: Shared, before: dict[str, Any] | None) -> Result | None:
+    """The line as it was, where a few questions show that nothing changed; None where that is not so."""
+    kept, domain = task.kept, task.kept.listed.domain
+    marks = marks_from(kept.recheck) if kept.recheck else None
+    if before is None or marks is None or marks.wish != task.wish:
+        return None
+    now = network.clock.now()
+    driver = Driver(network, builders=marks.builders or None)
+    try:
+        same = await still_as_it_was(domain, driver, shared.asker, marks, now)
+    except HomePathError:
+        same = False
+    if not same:
+        shared.asker.forget_troubles()  # what was answered stays good for the whole look; the rest is asked again
+        return None
+    then = now + DAY
+    line = {**before, "changed": False, "looked_at": rfc3339(now), "next_look": rfc3339(then)}
+    again = replace(marks, turn=marks.turn + 1).packed()
+    return Result(domain, kept.turn, _text(line), kept.status, False, now, then, kept.journal, again)
+
+
+async def _wholly(
+    task: Task, network: Network, shared: Shared, before: dict[str, Any] | None, packed: Packed | None
+) -> Result:
+    kept, domain = task.kept, task.kept.listed.domain
+    clock = network.clock
+    recheck: bytes | None = None
+    try:
+        if task.trouble:
+            raise BadInput(Problem(task.trouble))
+        project = project_of(task, packed).fresh(clock.now())
+        _ = project.wanted
+        seen = await find_next(project, network)
+        now = clock.now()
+        status = _status(seen.journey)
+        then = next_look(seen.journey, now, _since(before, now))
+        line = standing_json(seen.journey, status, now, then)
+        if seen.journey.arrived and not project.site.also:
+            marks = _marks(project, task.wish, shared, seen.evidence, now)
+            recheck = marks.packed() if marks is not None else None
+    except CouldNotLook as error:
+        now = clock.now()
+        then = now + SOONEST
+        hint = f" {error.hint}" if error.hint else ""
+        status, line = COULD_NOT_LOOK, unknown_json(domain, f"{error}.{hint}", COULD_NOT_LOOK, now, then)
+    except BadInput as error:
+        now = clock.now()
+        then = now + DAY
+        said = problems_said(error)
+        status, line = BAD_INPUT, unknown_json(domain, said, BAD_INPUT, now, then)
+    except Exception as error:  # one site must never stop the others; what nobody foresaw is said at its line
+        now = clock.now()
+        then = now + DAY
+        said = f"something went wrong that nobody foresaw: {type(error).__name__}: {error}"
+        status, line = COULD_NOT_LOOK, unknown_json(domain, said, COULD_NOT_LOOK, now, then)
+    changed = differs(before, line)
+    line["changed"] = changed
+    if before is not None and not changed:
+        line["since"] = before.get("since", line["since"])
+    journal = packed.packed() if packed is not None else None
+    return Result(domain, kept.turn, _text(line), status, changed, now, then, journal, recheck)
+
+
+def _marks(project: Project, wish: str, shared: Shared, evidence: Evidence, now: float) -> Marks | None:
+    survey = evidence.survey
+    if survey is None or survey.delegation is None or survey.unknown:
+        return None
+    signed, until = survey.delegation.signatures, judged_by(evidence, now)
+    found = marks_of(project.domain, shared.asker, evidence.visit, signed, until)
+    return replace(found, builders=builders(project) or "", wish=wish) if found else None
+
+
+def _status(journey: Journey) -> int:
+    return 0 if journey.arrived else WRONG if journey.blocked else 1
+
+
+def _since(before: dict[str, Any] | None, now: float) -> float:
+    """When the site was last seen to change, as far as that is known."""
+    said = before.get("since") if before else None
+    return from_rfc3339(said) if isinstance(said, str) else now
+
+
+def _text(line: dict[str, Any]) -> str:
+    return json.dumps(line, ensure_ascii=True, separators=(",", ":"))
+
+
+def project_of(task: Task, packed: Packed | None = None) -> Project:
+    """The site as every station takes it; its journal is the packed one, or the file beside its own site file."""
+    listed, sheets = task.kept.listed, task.sheets
+    return Project(
+        Path(listed.folder),
+        sheets.site,
+        sheets.brief,
+        sheets.notation,
+        file=Path(listed.file or listed.place),
+        new_notation=sheets.new_notation,
+        memory=packed.open if packed is not None else None,
+    )
+
+
+def problems_said(error: BadInput) -> str:
+    """All problems in one line."""
+    return "; ".join(f"{each.place}: {each.message}" if each.place else each.message for each in error.problems)

@@ -1,0 +1,199 @@
+"""A second look that asks only whether all is as it was: a domain that has arrived costs a few questions.
+
+After a whole look the answers of the domain's own servers are kept as marks. The next looks ask the zone above for the
+delegation, each server for its serial, one server for whatever is there, and for a part of what was not there; where a
+serial moved, for all of it. Anything that differs, and anything that is not answered, leads to a whole look.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import zlib
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+from homepath.core.asking.walk import Ask, LostWay
+from homepath.core.model.names import Name
+from homepath.core.model.problems import HomePathError
+from homepath.core.model.questions import Answer, Question, Server
+from homepath.core.model.records import Key
+from homepath.core.model.visits import Hop, Visit
+from homepath.net.sharing import SharingAsker
+from homepath.net.signatures import check_signatures
+from homepath.stations.driving import Driver
+
+TURNS = 10
+"""What was not there is asked for again within so many looks."""
+
+
+@dataclass(frozen=True, slots=True)
+class Marks:
+    """What a whole look saw, short enough to be kept for each of a million domains.
+
+    `servers`: the places of the zone's servers; `serial` of its SOA, "" where they differ; `there`, `absent`: the
+    questions with the marks of their answers; `handed`: the mark of the delegation and its DS; `ways`: each URL with
+    the mark of its hops; `until`: when time alone may change the verdict; `turn`: how many looks there were since;
+    `builders`: a name of the builder's own, by which its default certificate is known; `wish`: a mark of what
+    was wanted.
+    """
+
+    servers: tuple[str, ...]
+    serial: str
+    there: Mapping[Key, str]
+    absent: Mapping[Key, str]
+    handed: str
+    signed: str
+    ways: Mapping[str, str]
+    until: float
+    turn: int = 0
+    builders: str = ""
+    wish: str = ""
+
+    def packed(self) -> bytes:
+        data = [
+            [*self.servers],
+            self.serial,
+            [[*key, mark] for key, mark in self.there.items()],
+            [[*key, mark] for key, mark in self.absent.items()],
+            *(self.handed, self.signed, dict(self.ways), self.until, self.turn, self.builders, self.wish),
+        ]
+        return zlib.compress(json.dumps(data, separators=(",", ":")).encode(), 6)
+
+
+def marks_from(octets: bytes) -> Marks | None:
+    """Marks as `packed` gave them; None for what is none."""
+    try:
+        servers, serial, there, absent, handed, signed, ways, until, turn, builders, wish = json.loads(
+            zlib.decompress(octets)
+        )
+        return Marks(
+            tuple(servers),
+            serial,
+            {(name, kind): mark for name, kind, mark in there},
+            {(name, kind): mark for name, kind, mark in absent},
+            *(handed, signed, ways, float(until), int(turn), str(builders), str(wish)),
+        )
+    except (ValueError, TypeError, zlib.error):
+        return None
+
+
+def marks_of(domain: Name, asker: SharingAsker, visit: Visit | None, signed: str, until: float) -> Marks | None:
+    """The marks of a whole look, from what its asker heard; None where not all of it was answered alike."""
+    answers = asker.own
+    soas = {
+        answer.server: answer
+        for (name, kind, *_), answer in answers.items()
+        if (name, kind) == (domain, "SOA") and answer.usable and answer.authoritative
+    }
+    serials = {_serial(answer, domain) for answer in soas.values()}
+    if not soas or len(serials) != 1 or visit is None:
+        return None
+    there: dict[Key, str] = {}
+    absent: dict[Key, str] = {}
+    for (name, kind, server, recurse, dnssec, _), answer in answers.items():
+        if recurse or dnssec or server not in soas or kind == "SOA":
+            continue
+        if not answer.usable:
+            return None
+        mark = _mark([answer])
+        kept = there if answer.answer else absent
+        if kept.setdefault((name, kind), mark) != mark:
+            return None  # its servers do not say the same
+    handed = _handed(domain, answers.values(), set(soas))
+    return Marks(
+        *(tuple(sorted(server.place for server in soas)), next(iter(serials)), there, absent, handed, signed),
+        ways={way.url: hops_mark(way.hops) for way in visit.ways},
+        until=until,
+    )
+
+
+async def still_as_it_was(domain: Name, driver: Driver, asker: SharingAsker, marks: Marks, now: float) -> bool:
+    """Whether everything that is asked says what it said at the whole look."""
+    if now >= marks.until:
+        return False
+    try:
+        cut = await driver.walker.cut(domain)
+    except LostWay:
+        return False
+    if cut.zone != domain or tuple(sorted({server.place for server in cut.servers})) != marks.servers:
+        return False
+    servers = list({server.place: server for server in reversed(cut.servers)}.values())
+    first: list[Ask] = [(Question(domain, "SOA"), server) for server in servers]
+    first += [(Question(domain, "DS"), server) for server in cut.parents[:1]]
+    answers = await asker.ask_all(first)
+    said, above = answers[: len(servers)], answers[len(servers) :]
+    if not all(answer.usable for answer in answers) or not all(answer.authoritative for answer in said):
+        return False
+    serials = {_serial(answer, domain) for answer in said}
+    delegated = [answer for answer in asker.own.values() if answer.question == Question(domain, "NS")]
+    if len(serials) != 1 or _handed(domain, [*delegated, *above], set(servers)) != marks.handed:
+        return False
+    moved = serials != {marks.serial}
+    server = servers[marks.turn % len(servers)]
+    due = {**marks.there, **(marks.absent if moved else _part(marks.absent, marks.turn))}
+    found = await asker.ask_all([(Question(*key), server) for key in due])
+    for answer, mark in zip(found, due.values(), strict=True):
+        if not answer.usable or _mark([answer]) != mark:
+            return False
+    if marks.signed != "none" and (await check_signatures(asker, cut))[0] != marks.signed:
+        return False
+    return await _ways_lead_as_before(driver, marks)
+
+
+async def _ways_lead_as_before(driver: Driver, marks: Marks) -> bool:
+    try:
+        walked = await driver.follow_all(list(marks.ways))
+    except HomePathError:
+        return False
+    return all(hops_mark(hops) == mark for hops, mark in zip(walked, marks.ways.values(), strict=True))
+
+
+def _part(absent: Mapping[Key, str], turn: int) -> dict[Key, str]:
+    """The part of what was not there that this look asks for; after `TURNS` looks each was asked for once."""
+    chosen = list(absent)[turn % TURNS :: TURNS]
+    return {key: absent[key] for key in chosen}
+
+
+def _serial(answer: Answer, domain: Name) -> str:
+    soa = answer.found(domain, "SOA")
+    return soa.values[0].split()[2] if soa else ""
+
+
+def _handed(domain: Name, answers: Iterable[Answer], own: set[Server]) -> str:
+    """The mark of what the zone above says: who holds the domain, and with which DS."""
+    servers: tuple[str, ...] = ()
+    keys: tuple[str, ...] = ()
+    own_places = {server.place for server in own}
+    for answer in answers:
+        if answer.question.name != domain or not answer.usable or answer.server.place in own_places:
+            continue
+        for each in (*answer.answer, *answer.authority):
+            if each.key == (domain, "NS"):
+                servers = each.values
+            elif each.key == (domain, "DS"):
+                keys = each.values
+    return _digest([servers, keys])
+
+
+def _mark(answers: Iterable[Answer]) -> str:
+    """What an answer says, short: its code and its record sets, TTLs included."""
+    return _digest([[a.rcode, [[s.name, s.type, s.ttl, s.values] for s in a.answer]] for a in answers])
+
+
+def hops_mark(hops: Iterable[Hop]) -> str:
+    """Where a way leads, over what, and with which certificates; not the text of its pages."""
+    parts = []
+    for hop in hops:
+        seen = hop.certificate
+        parts.append(
+            [
+                *(hop.url, hop.status, hop.location, hop.hsts, hop.by_page),
+                [seen.state, seen.covers, seen.issuer, seen.not_after] if seen else None,
+            ]
+        )
+    return _digest(parts)
+
+
+def _digest(value: object) -> str:
+    return hashlib.blake2b(json.dumps(value, separators=(",", ":")).encode(), digest_size=8).hexdigest()

@@ -1,0 +1,203 @@
+"""One run over a list: what is due is looked at, each result is written as it comes, and a broken-off run goes on."""
+
+from __future__ import annotations
+
+import asyncio
+import hashlib
+import time
+from collections.abc import AsyncIterator, Callable, Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+from homepath.core.formats.site_file import read_site
+from homepath.core.model.brief import Brief, Site
+from homepath.core.model.problems import BadInput, Problem
+from homepath.many.lists import Listed, Papers, Sheets, checked, listed_in, sheets_of
+from homepath.many.looking import Task, problems_said
+from homepath.many.state import Kept, Result, Run, State
+from homepath.many.workers import Ground, looked_at_by_processes, looked_at_here
+from homepath.net.network_file import Network
+
+AHEAD = 200
+"""Sites read from the state at once."""
+WRITTEN_AFTER = 0.5
+"""Seconds that results wait to be written together, at most."""
+TOGETHER = 50
+MOST_LOST = 3
+"""Times that a site is looked at again because a person's command wrote to it meanwhile."""
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What a run is to do. `due`: only where something can have changed. `workers`: processes; `cluster`: the address
+    of a scheduler instead. `anew`: not to go on with a run that was broken off."""
+
+    due: bool = False
+    workers: int = 1
+    cluster: str = ""
+    anew: bool = False
+
+    @property
+    def words(self) -> list[str]:
+        return ["due"] if self.due else ["all"]
+
+
+@dataclass(frozen=True, slots=True)
+class Progress:
+    """How far a run is. `rate`: sites a second since it was begun or gone on with; `left`: seconds, None before one is
+    done."""
+
+    done: int
+    of: int
+    rate: float
+    left: float | None
+    asked: int
+
+
+@dataclass(frozen=True, slots=True)
+class Ran:
+    """What a run came to. `bad`: rows that could not be used; `looked`: sites looked at now; `resumed`: those that the
+    broken-off run had done before; `asked`: questions sent to name servers and resolvers."""
+
+    run: Run
+    bad: int
+    looked: int
+    resumed: int
+    asked: int
+
+
+def take_list(state: State, path: Path, now: float, say: Callable[[Problem], None]) -> int:
+    """Bring the state up to the list; how many rows are bad. Every problem is said, with row and column.
+
+    Raises BadInput where there is no list at all.
+    """
+    papers = Papers()
+    bad = 0
+
+    def good() -> Iterator[Listed]:
+        nonlocal bad
+        for each in listed_in(path):
+            if isinstance(each, list):
+                bad += 1
+                for problem in each:
+                    say(problem)
+            else:
+                yield each
+
+    for site, twice in state.take_in(good(), now):
+        if twice:
+            problems = [Problem("this domain is in the list twice", site.place, key="domain", hint=f"first: {twice}")]
+        else:
+            problems = checked(site, papers)
+            if problems:
+                state.mark_bad(site.domain)
+        bad += bool(problems)
+        for problem in problems:
+            say(problem)
+    return bad
+
+
+def run(
+    state: State, network: Network, ground: Ground, asked: Asked, bad: int, tell: Callable[[Progress], None]
+) -> Ran:
+    """Look at everything that this run is to look at. Ctrl-C ends it, and what was looked at is kept."""
+    now = network.clock.now()
+    this = state.begin_run(asked.words, now, asked.anew)
+    due = this.began if asked.due else None
+    of, resumed = state.count(this, due)
+    meter = _Meter(of, resumed, tell)
+    tell(meter.progress())
+    if asked.cluster:
+        from homepath.many.cluster import looked_at_by_cluster
+
+        _write(state, this, looked_at_by_cluster(_tasks(state, this, due), ground, asked.cluster), meter)
+    elif asked.workers > 1:
+        _write(state, this, looked_at_by_processes(_tasks(state, this, due), ground, asked.workers), meter)
+    else:
+        asyncio.run(_here(state, this, due, ground, meter))
+    for _ in range(MOST_LOST):  # what a person's command took over meanwhile is looked at once more
+        if not state.to_look_at(this, due, 1, None):
+            break
+        asyncio.run(_here(state, this, due, ground, meter))
+    state.end_run(this, network.clock.now())
+    return Ran(this, bad, meter.done - resumed, resumed, meter.asked)
+
+
+def _tasks(state: State, run: Run, due: float | None) -> Iterator[Task]:
+    """The sites to look at, mixed. One whose papers cannot be read any more gets its line here."""
+    papers = Papers()
+    after: tuple[int, str] | None = None
+    while some := state.to_look_at(run, due, AHEAD, after):
+        after = (some[-1][0], some[-1][1].listed.domain)
+        for _, kept in some:
+            yield task_of(kept, papers)
+
+
+def task_of(kept: Kept, papers: Papers) -> Task:
+    """A site with its papers. What is wrong with them is said at its line, and stops no other."""
+    try:
+        site = read_site(kept.site, kept.listed.place) if kept.site else None
+        sheets = sheets_of(kept.listed, papers, site)
+    except BadInput as error:
+        return Task(kept, Sheets(Site("", "www", ""), Brief("")), "", problems_said(error))
+    parts = (sheets.site, papers.mark(sheets.brief), papers.mark(sheets.notation), papers.mark(sheets.new_notation))
+    return Task(kept, sheets, hashlib.blake2b(repr(parts).encode(), digest_size=8).hexdigest())
+
+
+async def _here(state: State, run: Run, due: float | None, ground: Ground, meter: _Meter) -> None:
+    results: AsyncIterator[Result] = looked_at_here(_tasks(state, run, due), ground)
+    box = _Box(state, run, meter)
+    try:
+        async for each in results:
+            box.put(each)
+    finally:
+        box.empty()
+
+
+def _write(state: State, run: Run, results: Iterator[Result], meter: _Meter) -> None:
+    box = _Box(state, run, meter)
+    try:
+        for each in results:
+            box.put(each)
+    finally:
+        box.empty()
+
+
+class _Box:
+    """Results on their way into the state: written some at a time, and soon."""
+
+    def __init__(self, state: State, run: Run, meter: _Meter) -> None:
+        self._state, self._run, self._meter = state, run, meter
+        self._held: list[Result] = []
+        self._since = time.monotonic()
+
+    def put(self, result: Result) -> None:
+        self._held.append(result)
+        if len(self._held) >= TOGETHER or time.monotonic() - self._since > WRITTEN_AFTER:
+            self.empty()
+
+    def empty(self) -> None:
+        held, self._held, self._since = self._held, [], time.monotonic()
+        if held:
+            lost = self._state.keep(held, self._run)
+            self._meter.add(len(held) - lost, sum(each.asked for each in held))
+
+
+class _Meter:
+    """Counts, and tells how far it is."""
+
+    def __init__(self, of: int, done: int, tell: Callable[[Progress], None]) -> None:
+        self.done, self._of, self._tell = done, of, tell
+        self.asked = 0
+        self._began, self._first = time.monotonic(), done
+
+    def add(self, count: int, asked: int) -> None:
+        self.done += count
+        self.asked += asked
+        self._tell(self.progress())
+
+    def progress(self) -> Progress:
+        seconds = time.monotonic() - self._began
+        rate = (self.done - self._first) / seconds if seconds > 0 else 0.0
+        left = (self._of - self.done) / rate if rate else None
+        return Progress(self.done, self._of, rate, left, self.asked)

@@ -1,0 +1,307 @@
+"""What is known of the domains of a list: one SQLite file beside it.
+
+`sites` has a row for each domain: its place in the list, its line as it last stood, when it is due, and its journal,
+packed. `runs` has the runs, of which a killed one can be gone on with. A site that left the list is kept for
+`FORGOTTEN_AFTER` and then deleted; journals are bounded (`journal/packed.py`).
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import sqlite3
+from collections.abc import Iterable, Iterator, Sequence
+from contextlib import contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from homepath.core.model.names import Name
+from homepath.core.model.problems import BadInput, Problem
+from homepath.files import only_one
+from homepath.many.lists import Listed
+
+VERSION = 1
+PATIENCE = 10.0
+FORGOTTEN_AFTER = 90 * 86400
+"""Seconds after which a site that is no longer in the list is forgotten."""
+AT_ONCE = 500
+"""Rows written in one transaction while a list is read."""
+
+_TABLES = """
+create table facts (name text primary key, value);
+create table runs (id integer primary key, began real not null, words text not null, ended real);
+create table sites (domain text primary key, number integer, place text not null, data text not null,
+  folder text not null, file text not null, own integer not null, listed integer not null, mix integer not null,
+  bad integer not null default 0, run integer not null default 0, turn integer not null default 0,
+  line text not null default '', status integer not null default -1, changed integer not null default 0,
+  looked_at real, next_look real not null default 0, gone_since real, site text not null default '',
+  journal blob, recheck blob) without rowid;
+create index sites_by_number on sites (listed, number);
+create index sites_by_mix on sites (listed, mix);
+"""
+
+
+@dataclass(frozen=True, slots=True)
+class Kept:
+    """What the state knows of one site. `site`: its site file as decided meanwhile, "" where the list says it all;
+    `line`: as `homepath.many/1`, "" before the first look."""
+
+    listed: Listed
+    number: int
+    turn: int
+    line: str
+    status: int
+    looked_at: float | None
+    next_look: float
+    site: str
+    journal: bytes | None
+    recheck: bytes | None
+
+
+@dataclass(frozen=True, slots=True)
+class Result:
+    """What one look at one site gave, as it is kept. `status`: the exit status that this site alone would have;
+    `turn`: the turn that it was looked at from, so that what a person did meanwhile is not written over."""
+
+    domain: Name
+    turn: int
+    line: str
+    status: int
+    changed: bool
+    looked_at: float
+    next_look: float
+    journal: bytes | None
+    recheck: bytes | None
+    asked: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class Run:
+    """One run over the list. `resumed`: it was begun earlier and broken off."""
+
+    id: int
+    began: float
+    resumed: bool
+
+
+def state_file(path: Path) -> Path:
+    """Where the state of a list lies."""
+    return path / "homepath.many" if path.is_dir() else path.with_name(f"{path.name}.homepath-many")
+
+
+class State:
+    """Opened for one command."""
+
+    def __init__(self, connection: sqlite3.Connection) -> None:
+        self._db = connection
+
+    def take_in(self, sites: Iterable[Listed], now: float) -> Iterator[tuple[Listed, str]]:
+        """Note the list as it is now. Gives each site whose row is new or differs, and each that is there twice, with
+        the place where it was before.
+
+        A site that is given and is no good has to be told with `mark_bad`, before the next one is taken.
+        """
+        generation = int(self._fact("reading") or 0) + 1
+        with self._writing():
+            self._db.execute("insert or replace into facts values ('reading', ?)", (generation,))
+            for number, site in enumerate(sites, 1):
+                if number % AT_ONCE == 0:
+                    self._db.execute("commit")
+                    self._db.execute("begin immediate")
+                before = self._db.execute(
+                    "select place, data, folder, file, own, listed, bad from sites where domain = ?", (site.domain,)
+                ).fetchone()
+                if before is not None and before[5] == generation:
+                    yield site, before[0]
+                    continue
+                same = before is not None and before[1:4] == (site.data, site.folder, site.file)
+                self._put(site, number, generation, same)
+                if not same or before[6]:
+                    yield site, ""
+            self._db.execute(
+                "update sites set gone_since = ? where listed < ? and gone_since is null", (now, generation)
+            )
+            self._db.execute("delete from sites where gone_since < ?", (now - FORGOTTEN_AFTER,))
+            self._db.execute("insert or replace into facts values ('listed', ?)", (generation,))
+
+    def _put(self, site: Listed, number: int, generation: int, same: bool) -> None:
+        mix = int.from_bytes(hashlib.blake2b(site.domain.encode(), digest_size=6).digest())
+        self._db.execute(
+            "insert into sites (domain, number, place, data, folder, file, own, listed, mix)"
+            " values (?, ?, ?, ?, ?, ?, ?, ?, ?) on conflict (domain) do update set number = excluded.number,"
+            " place = excluded.place, data = excluded.data, folder = excluded.folder, file = excluded.file,"
+            " own = excluded.own, listed = excluded.listed, gone_since = null, bad = 0",
+            (site.domain, number, site.place, site.data, site.folder, site.file, int(site.own), generation, mix),
+        )
+        if not same:  # what is wanted may be another thing now, so it is due, and judged anew
+            self._db.execute(
+                "update sites set next_look = 0, recheck = null, site = '' where domain = ?", (site.domain,)
+            )
+
+    def mark_bad(self, domain: Name) -> None:
+        """A row that cannot be used: it is left out of runs until it is mended."""
+        self._db.execute("update sites set bad = 1 where domain = ?", (domain,))
+
+    def begin_run(self, words: Sequence[str], now: float, anew: bool = False) -> Run:
+        """A new run, or the last one where it was broken off and asked the same (`words`)."""
+        said = json.dumps(list(words))
+        last = self._db.execute("select id, began, words, ended from runs order by id desc limit 1").fetchone()
+        if last is not None and last[3] is None and last[2] == said and not anew:
+            return Run(last[0], last[1], True)
+        with self._writing():
+            row = self._db.execute("insert into runs (began, words) values (?, ?)", (now, said))
+            self._db.execute("delete from runs where id < ?", ((row.lastrowid or 0) - 1000,))
+        return Run(int(row.lastrowid or 0), now, False)
+
+    def end_run(self, run: Run, now: float) -> None:
+        with self._writing():
+            self._db.execute("update runs set ended = ? where id = ?", (now, run.id))
+
+    def count(self, run: Run, due: float | None = None) -> tuple[int, int]:
+        """How many sites this run looks at, and how many of them it has looked at."""
+        where, values = self._of_run(run, due)
+        (left,) = self._db.execute(f"select count(*) from sites where {where}", values).fetchone()  # noqa: S608 - ours
+        (done,) = self._db.execute(
+            "select count(*) from sites where listed = ? and bad = 0 and run = ?", (self._listed, run.id)
+        ).fetchone()
+        return int(left) + int(done), int(done)
+
+    def to_look_at(
+        self, run: Run, due: float | None, most: int, after: tuple[int, str] | None
+    ) -> list[tuple[int, Kept]]:
+        """The next sites of a run, mixed, so that those of one host do not come together; `due`: only these."""
+        where, values = self._of_run(run, due)
+        rows = self._db.execute(
+            f"select mix, {_KEPT} from sites where {where} and (mix, domain) > (?, ?)"  # noqa: S608 - ours
+            " order by mix, domain limit ?",
+            (*values, *(after or (-1, "")), most),
+        ).fetchall()
+        return [(row[0], _kept(row[1:])) for row in rows]
+
+    def _of_run(self, run: Run, due: float | None) -> tuple[str, tuple[Any, ...]]:
+        where, values = "listed = ? and bad = 0 and run != ?", (self._listed, run.id)
+        if due is None:
+            return where, values
+        return f"{where} and next_look <= ?", (*values, due)
+
+    def keep(self, results: Iterable[Result], run: Run | None = None) -> int:
+        """Write what looks gave; how many were not kept, because somebody else wrote there meanwhile."""
+        lost = 0
+        with self._writing():
+            for each in results:
+                done = self._db.execute(
+                    "update sites set line = ?, status = ?, changed = ?, looked_at = ?, next_look = ?, journal = ?,"
+                    " recheck = ?, run = ?, turn = turn + 1 where domain = ? and turn = ?",
+                    (
+                        *(each.line, each.status, int(each.changed), each.looked_at, each.next_look, each.journal),
+                        *(each.recheck, run.id if run else 0, each.domain, each.turn),
+                    ),
+                )
+                lost += done.rowcount == 0
+        return lost
+
+    def keep_journal(self, domain: Name, journal: bytes, site: str) -> None:
+        """What a person's command left: it counts whatever a run found meanwhile, and makes the site due."""
+        with self._writing():
+            self._db.execute(
+                "update sites set journal = ?, site = ?, recheck = null, next_look = 0, turn = turn + 1"
+                " where domain = ?",
+                (journal, site, domain),
+            )
+
+    def get(self, domain: Name) -> Kept | None:
+        row = self._db.execute(
+            f"select {_KEPT} from sites where listed = ? and domain = ?",  # noqa: S608 - ours
+            (self._listed, domain),
+        ).fetchone()
+        return _kept(row) if row else None
+
+    def lines(self, run: Run | None = None) -> Iterator[tuple[int, bool, dict[str, Any]]]:
+        """Status, whether it changed in this run, and the line of every site, in the list's order."""
+        rows = self._db.execute(
+            "select status, changed, run, line from sites where listed = ? and bad = 0 and line != '' order by number",
+            (self._listed,),
+        )
+        for status, changed, of_run, line in rows:
+            yield status, bool(changed) and (run is None or of_run == run.id), json.loads(line)
+
+    def never_looked_at(self) -> int:
+        (count,) = self._db.execute(
+            "select count(*) from sites where listed = ? and bad = 0 and line = ''", (self._listed,)
+        ).fetchone()
+        return int(count)
+
+    @property
+    def _listed(self) -> int:
+        return int(self._fact("listed") or 0)
+
+    def _fact(self, name: str) -> Any:
+        row = self._db.execute("select value from facts where name = ?", (name,)).fetchone()
+        return row[0] if row else None
+
+    @contextmanager
+    def _writing(self) -> Iterator[None]:
+        self._db.execute("begin immediate")
+        try:
+            yield
+        except BaseException:
+            self._db.execute("rollback")
+            raise
+        self._db.execute("commit")
+
+
+_KEPT = (
+    "domain, place, data, folder, file, own, number, turn, line, status, looked_at, next_look, site, journal, recheck"
+)
+
+
+def _kept(row: Sequence[Any]) -> Kept:
+    domain, place, data, folder, file, own, *more = row
+    return Kept(Listed(domain, place, data, folder, file, bool(own)), *more)
+
+
+@contextmanager
+def open_state(path: Path) -> Iterator[State]:
+    """The state of the list at `path`. Raises BadInput when it cannot be used."""
+    file = state_file(path)
+    try:
+        connection = sqlite3.connect(file, timeout=PATIENCE, isolation_level=None)
+    except sqlite3.Error as error:
+        raise _unusable(file, error) from error
+    try:
+        connection.execute("pragma journal_mode = wal")
+        connection.execute("pragma synchronous = normal")
+        _prepare(connection, file)
+        yield State(connection)
+    except sqlite3.Error as error:
+        raise _unusable(file, error) from error
+    finally:
+        connection.close()
+
+
+@contextmanager
+def alone(path: Path) -> Iterator[None]:
+    """Only one run at a time works on a list. Raises BadInput when there is another one."""
+    with only_one(state_file(path).with_suffix(".lock")) as first:
+        if not first:
+            raise BadInput(Problem("another run is at work on this list", str(path), hint="wait until it has ended"))
+        yield
+
+
+def _prepare(connection: sqlite3.Connection, file: Path) -> None:
+    (version,) = connection.execute("pragma user_version").fetchone()
+    if version > VERSION:
+        raise BadInput(Problem("this was written by a newer version of Home Path", str(file), hint="update Home Path"))
+    if version < VERSION:
+        connection.executescript(f"begin immediate;{_TABLES}pragma user_version = {VERSION};commit;")
+
+
+def _unusable(file: Path, error: sqlite3.Error) -> BadInput:
+    return BadInput(
+        Problem(
+            f"what is known of this list cannot be used: {error}",
+            str(file),
+            hint="the folder must be writable and have space; if the file is damaged, move it away",
+        )
+    )

@@ -1,0 +1,209 @@
+"""Where looks are carried out: in this process, in several, or wherever a cluster runs a batch. All the same code."""
+
+from __future__ import annotations
+
+import asyncio
+import threading
+from collections.abc import AsyncIterator, Iterator, Sequence
+from concurrent.futures import FIRST_COMPLETED, Future, ProcessPoolExecutor, wait
+from concurrent.futures.process import BrokenProcessPool
+from contextlib import suppress
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from homepath.core.model.problems import BadInput, CouldNotLook, Problem
+from homepath.many.looking import Task, look_at
+from homepath.many.state import Result
+from homepath.net.network_file import Network, OffLimits
+from homepath.net.pace import Pace
+from homepath.net.sharing import Commons
+
+if TYPE_CHECKING:
+    from cryptography.x509 import Certificate as X509
+
+AT_ONCE = 48
+"""Sites that one worker looks at at one moment."""
+BATCH = 60
+"""Sites that are handed to another process at once."""
+MOST_DEATHS = 5
+"""Workers that may die one after another without a result, before the run gives up."""
+
+
+@dataclass(frozen=True, slots=True)
+class Ground:
+    """What every worker stands on: the network, and the files that it names, as octets, for workers elsewhere."""
+
+    network: Network
+    bundle: bytes | None = None
+    bootstrap: str | None = None
+
+
+def ground_of(network: Network) -> Ground:
+    """Raises BadInput where a file that the network file names cannot be read."""
+    try:
+        bundle = network.certificates.read_bytes() if network.certificates else None
+        named = network.bootstrap if network.bootstrap and "://" not in network.bootstrap else None
+        bootstrap = Path(named).read_text("utf-8") if named else None
+    except (OSError, UnicodeDecodeError) as error:
+        raise BadInput(Problem(f"a file that the network file names cannot be read: {error}")) from error
+    return Ground(network, bundle, bootstrap)
+
+
+def commons_of(ground: Ground, workers: int) -> Commons:
+    """What the looks of one worker share. To be called inside its event loop."""
+    network = ground.network
+    resolvers = set()
+    for each in network.resolvers:
+        with suppress(OffLimits):
+            resolvers.add(network.place(each.server.address, each.server.port))
+    commons = Commons(network, Pace(network.paces.shared_by(workers), frozenset(resolvers)))
+    if ground.bundle is not None:
+        commons.anchors = _anchors(ground.bundle)
+    if ground.bootstrap is not None and network.bootstrap is not None:
+        said = asyncio.get_running_loop().create_task(_said(ground.bootstrap))
+        commons.texts[network.bootstrap] = said
+    return commons
+
+
+async def _said(text: str) -> str:
+    return text
+
+
+def _anchors(bundle: bytes) -> list[X509]:
+    from cryptography import x509
+
+    try:
+        return x509.load_pem_x509_certificates(bundle)
+    except ValueError as error:
+        hint = "it should be PEM text"
+        raise BadInput(Problem("the certificate bundle of the network file cannot be read", hint=hint)) from error
+
+
+async def looked_at_here(tasks: Iterator[Task], ground: Ground) -> AsyncIterator[Result]:
+    """Every site, so many at one moment, results as they come."""
+    commons = commons_of(ground, 1)
+    running: set[asyncio.Task[Result]] = set()
+    more = True
+    try:
+        while more or running:
+            while more and len(running) < AT_ONCE:
+                task = next(tasks, None)
+                if task is None:
+                    more = False
+                else:
+                    running.add(asyncio.create_task(look_at(task, ground.network, commons)))
+            if not running:
+                break
+            done, running = await asyncio.wait(running, return_when=asyncio.FIRST_COMPLETED)
+            for each in done:
+                yield each.result()
+    finally:
+        for each in running:
+            each.cancel()
+
+
+# A worker elsewhere: its process has one event loop, which lives as long as the process and keeps what is shared.
+
+
+@dataclass(frozen=True, slots=True)
+class Batch:
+    """Sites for one worker. `workers`: how many share the pace now."""
+
+    ground: Ground
+    tasks: tuple[Task, ...]
+    workers: int
+
+
+class _Station:
+    """The event loop of this process, in a thread of its own, so that several batches can run in it at one time."""
+
+    def __init__(self) -> None:
+        self.loop = asyncio.new_event_loop()
+        self.commons: tuple[Ground, Commons] | None = None
+        threading.Thread(target=self.loop.run_forever, name="homepath-looks", daemon=True).start()
+
+    async def look(self, batch: Batch) -> list[Result]:
+        if self.commons is None or self.commons[0] != batch.ground:
+            self.commons = (batch.ground, commons_of(batch.ground, batch.workers))
+        commons = self.commons[1]
+        commons.pace.become(batch.ground.network.paces.shared_by(batch.workers))
+        limit = asyncio.Semaphore(AT_ONCE)
+
+        async def one(task: Task) -> Result:
+            async with limit:
+                return await look_at(task, batch.ground.network, commons)
+
+        return list(await asyncio.gather(*(one(task) for task in batch.tasks)))
+
+
+_station: _Station | None = None
+_only_one = threading.Lock()
+
+
+def look_at_batch(batch: Batch) -> list[Result]:
+    """All sites of a batch, in this process."""
+    global _station
+    with _only_one:
+        if _station is None:
+            _station = _Station()
+    return asyncio.run_coroutine_threadsafe(_station.look(batch), _station.loop).result()
+
+
+def batches(tasks: Iterator[Task], ground: Ground, workers: int, size: int = BATCH) -> Iterator[Batch]:
+    """The sites, some at a time."""
+    while some := tuple(task for _, task in zip(range(size), tasks, strict=False)):
+        yield Batch(ground, some, workers)
+
+
+def looked_at_by_processes(tasks: Iterator[Task], ground: Ground, count: int) -> Iterator[Result]:
+    """Every site, by so many processes of this machine. One that dies is replaced, and its batch looked at again."""
+    todo = batches(tasks, ground, count)
+    under_way: dict[Future[list[Result]], Batch] = {}
+    again: list[Batch] = []
+    deaths = 0
+    pool = _pool(count)
+    try:
+        while True:
+            while len(under_way) < 2 * count:
+                batch = again.pop() if again else next(todo, None)
+                if batch is None:
+                    break
+                under_way[pool.submit(look_at_batch, batch)] = batch
+            if not under_way:
+                return
+            done, _ = wait(under_way, return_when=FIRST_COMPLETED)
+            broken = False
+            for each in done:
+                batch = under_way.pop(each)
+                try:
+                    found: Sequence[Result] = each.result()
+                except BrokenProcessPool:
+                    again.append(batch)
+                    broken = True
+                else:
+                    deaths = 0
+                    yield from found
+            if broken:
+                again += under_way.values()
+                under_way.clear()
+                deaths += 1
+                if deaths > MOST_DEATHS:
+                    raise CouldNotLook("worker processes die again and again", "Is there enough memory?")
+                pool.shutdown(wait=False, cancel_futures=True)
+                pool = _pool(count)
+    finally:
+        pool.shutdown(wait=False, cancel_futures=True)
+
+
+def _pool(count: int) -> ProcessPoolExecutor:
+    from multiprocessing import get_context
+
+    return ProcessPoolExecutor(count, mp_context=get_context("spawn"), initializer=_deaf)
+
+
+def _deaf() -> None:
+    """Ctrl-C is for the one who hands out the batches; it ends the workers."""
+    import signal
+
+    signal.signal(signal.SIGINT, signal.SIG_IGN)

@@ -1,0 +1,221 @@
+"""What the looks at many domains share: one set of sockets, one pace, and the answers that hold for all of them.
+
+A question about a name outside the domain that is looked at (the root, a top level, a host's name servers, a builder's
+edge) is asked once per TTL for all. A question about the domain itself is asked once in a look; and of servers that
+gave the same serial of its SOA, one is asked, and its answer counts for the others (RFC 1034 section 4.3.5).
+"""
+
+from __future__ import annotations
+
+import asyncio
+from collections import OrderedDict
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+from functools import partial
+from typing import TYPE_CHECKING
+
+from homepath.core.asking.walk import Cut
+from homepath.core.model.names import Name, is_within
+from homepath.core.model.questions import Answer, Question, Server, negative_ttl
+from homepath.net.asker import Asker
+from homepath.net.network_file import Network, OffLimits, is_quiet
+from homepath.net.pace import Pace
+from homepath.net.vantages import Place
+
+if TYPE_CHECKING:
+    from cryptography.x509 import Certificate as X509
+
+MOST_ANSWERS = 20_000
+"""Answers kept for all; the one that was not used for longest goes first."""
+LONGEST_KEPT = 86400
+"""Seconds that an answer is kept, whatever its TTL says."""
+TROUBLE_KEPT = 60
+"""Seconds that nobody else asks what a server did not answer."""
+PAGES_AT_ONCE = 64
+QUEUE_GRACE = 30.0
+"""Seconds that a look has left, at least, after a question of it stood in a queue."""
+
+Told = Callable[[Answer], None]
+_Key = tuple[str, str, Server, bool, bool, bool]
+
+
+@dataclass(slots=True)
+class Kept:
+    """Answers until their TTL ends, bounded. Times are those of the network's clock."""
+
+    most: int = MOST_ANSWERS
+    _answers: OrderedDict[_Key, tuple[float, Answer]] = field(default_factory=OrderedDict)
+
+    def get(self, key: _Key, now: float) -> Answer | None:
+        found = self._answers.get(key)
+        if found is None:
+            return None
+        if found[0] <= now:
+            del self._answers[key]
+            return None
+        self._answers.move_to_end(key)
+        return found[1]
+
+    def keep(self, key: _Key, answer: Answer) -> None:
+        self._answers[key] = (answer.at + _lasts(answer), answer)
+        while len(self._answers) > self.most:
+            self._answers.popitem(last=False)
+
+    def __len__(self) -> int:
+        return len(self._answers)
+
+
+def _lasts(answer: Answer) -> float:
+    """Seconds that an answer holds for everybody: its shortest TTL."""
+    if not answer.usable:
+        return TROUBLE_KEPT
+    if not answer.answer and answer.soa is not None:
+        return min(negative_ttl(answer.soa), LONGEST_KEPT)
+    ttls = [each.ttl for each in (*answer.answer, *answer.authority)]
+    return min([*ttls, LONGEST_KEPT])
+
+
+@dataclass(slots=True)
+class Commons:
+    """Made once for a run, inside its event loop. `anchors`: the trusted authorities, once they were read; `texts`:
+    what registries say of themselves, by its place."""
+
+    network: Network
+    pace: Pace
+    asker: Asker = field(init=False)
+    kept: Kept = field(default_factory=Kept)
+    under_way: dict[_Key, list[Told]] = field(default_factory=dict)
+    pages: asyncio.Semaphore = field(default_factory=lambda: asyncio.Semaphore(PAGES_AT_ONCE))
+    anchors: list[X509] | None = None
+    texts: dict[str, asyncio.Task[str]] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        self.asker = Asker(self.network)
+
+    def look_at(self, domain: Name) -> Shared:
+        """The share of one look at one domain."""
+        return Shared(self, SharingAsker(self, domain))
+
+
+@dataclass(slots=True)
+class Shared:
+    """What the parts of one look at one domain use together; a network carries it."""
+
+    commons: Commons
+    asker: SharingAsker
+    cuts: dict[Name, Cut] = field(default_factory=dict)
+
+
+class SharingAsker(Asker):
+    """Asks for one look at one domain, and only what nobody else was told already."""
+
+    def __init__(self, commons: Commons, domain: Name) -> None:
+        super().__init__(commons.network)
+        self._commons, self._domain = commons, domain
+        self._datagrams, self._streams = commons.asker._datagrams, commons.asker._streams
+        self._places = commons.asker._places
+        self._serials: dict[Server, str] = {}
+        self._twins: dict[str, list[Server]] = {}
+        self._under_way: dict[_Key, list[Told]] = {}
+        self.own: dict[_Key, Answer] = {}
+        """Every answer about the domain itself that this look was given."""
+        self.spared = 0
+        """Questions that were not sent to a server because its twin had answered them."""
+
+    def _begin(
+        self, question: Question, server: Server, recurse: bool, dnssec: bool, unchecked: bool, done: Told
+    ) -> None:
+        loop = asyncio.get_running_loop()
+        key = (question.name, question.type, server, recurse, dnssec, unchecked)
+        mine = is_within(question.name, self._domain)
+        known = self.own.get(key) if mine else self._commons.kept.get(key, self.network.clock.now())
+        if known is not None:
+            loop.call_soon(done, known)
+            return
+        twin = self._twin(question, server) if mine and not recurse else None
+        if twin is not None:
+            self._like(twin, key, question, done)
+            return
+        under_way = self._under_way if mine else self._commons.under_way
+        if key in under_way:
+            under_way[key].append(done)
+            return
+        under_way[key] = [done]
+        place = self._place(server)
+        if isinstance(place, OffLimits):
+            self._send(key, mine, question)
+            return
+        if not self._commons.pace.when_free(place, partial(self._released, key, mine, question)) and self.ends:
+            self._queued = True
+
+    _queued = False
+
+    def _released(self, key: _Key, mine: bool, question: Question) -> None:
+        """A question's turn has come. Its time in the queue is not the server's, so the look gets it back."""
+        if self._queued and self.ends is not None:
+            self.ends = max(self.ends, asyncio.get_running_loop().time() + QUEUE_GRACE)
+        self._send(key, mine, question)
+
+    def _send(self, key: _Key, mine: bool, question: Question) -> None:
+        _, _, server, recurse, dnssec, unchecked = key
+        super()._begin(question, server, recurse, dnssec, unchecked, partial(self._told, key, mine))
+
+    def _told(self, key: _Key, mine: bool, answer: Answer) -> None:
+        server = key[2]
+        place = self._place(server)
+        if not isinstance(place, OffLimits):
+            self._commons.pace.went(place, answer.usable or answer.rcode not in ("", "REFUSED", "SERVFAIL"))
+        if mine:
+            self.own[key] = answer
+            self._note_serial(answer)
+        else:
+            self._commons.kept.keep(key, answer)
+        for done in (self._under_way if mine else self._commons.under_way).pop(key, ()):
+            done(answer)
+
+    def _note_serial(self, answer: Answer) -> None:
+        question = answer.question
+        if question.type != "SOA" or question.name != self._domain or not answer.authoritative:
+            return
+        soa = answer.found(*(question.name, "SOA"))
+        if soa is None or answer.server in self._serials:
+            return
+        serial = soa.values[0].split()[2]
+        self._serials[answer.server] = serial
+        self._twins.setdefault(serial, []).append(answer.server)
+
+    def _twin(self, question: Question, server: Server) -> Server | None:
+        """Another server that holds the same zone, as far as its serial tells, and is asked this anyway."""
+        serial = self._serials.get(server)
+        if serial is None or question.type == "SOA":
+            return None
+        first = self._twins[serial][0]
+        return None if first == server else first
+
+    def _like(self, twin: Server, key: _Key, question: Question, done: Told) -> None:
+        """What the twin says counts for this server; where it says nothing of use, the server itself is asked."""
+        _, _, server, recurse, dnssec, unchecked = key
+        self.spared += 1
+
+        def told(answer: Answer) -> None:
+            if answer.usable:
+                said = replace(answer, server=server)
+                self.own[key] = said
+                done(said)
+                return
+            self._serials.pop(server, None)
+            self._begin(question, server, recurse, dnssec, unchecked, done)
+
+        self._begin(question, twin, recurse, dnssec, unchecked, told)
+
+    def again(self, place: Place) -> None:
+        self._commons.pace.again(place)
+
+    def forget_troubles(self) -> None:
+        """What was not answered is asked again when it is wanted again."""
+        self.own = {key: answer for key, answer in self.own.items() if answer.usable}
+
+    def say_what_was_spared(self) -> None:
+        """For whoever listens: what was left out, and why."""
+        if self.spared and not is_quiet(self.network):
+            self.network.trace(f"dns {self._domain}: {self.spared} questions spared, as its servers' serials agree")
