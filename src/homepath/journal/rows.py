@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from functools import lru_cache
 from typing import Any, cast, get_args
 
 from homepath.core.model.acts import Where
@@ -46,9 +47,17 @@ def set_of(name: object, rrtype: object, ttl: object, values: object) -> RecordS
 def content(
     name: object, rrtype: object, ttl: object, values: str, first: object, last: object, source: object
 ) -> Content:
+    return Content(
+        _known_set(name, rrtype, ttl, values), moment(first), moment(last), cast(Source, one_of(source, Source))
+    )
+
+
+@lru_cache(maxsize=16384)
+def _known_set(name: object, rrtype: object, ttl: object, values: str) -> RecordSet:
+    """The same row is read several times in one command: before and after each look."""
     record = set_of(name, rrtype, ttl, json.loads(values))
     record.meanings  # noqa: B018 - a value that nobody can read is found here and not later
-    return Content(record, moment(first), moment(last), cast(Source, one_of(source, Source)))
+    return record
 
 
 def verdict(key: Key, at: object, word: object, by: object) -> VerdictChange:

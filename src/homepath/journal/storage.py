@@ -12,7 +12,7 @@ import math
 import types
 import typing
 from collections.abc import Mapping
-from functools import cache
+from functools import cache, lru_cache
 from typing import Any, TypeVar
 
 SHAPE = 1
@@ -31,6 +31,14 @@ def stored(value: object) -> str:
 
 def restored(kind: type[T], text: str) -> T:
     """The value back. Raises NewerShape, or ValueError for anything that is no such value."""
+    key: Any = kind
+    found: T = _restored(key, text)
+    return found
+
+
+@lru_cache(maxsize=256)
+def _restored(kind: Any, text: str) -> Any:
+    """The same look is read several times in one command; what comes out is frozen."""
     try:
         whole = json.loads(text)
         shape = whole["shape"]
@@ -39,10 +47,9 @@ def restored(kind: type[T], text: str) -> T:
     if not isinstance(shape, int) or shape > SHAPE:
         raise NewerShape(f"shape {shape}")
     try:
-        found: T = _unpacked(kind, whole["value"])
+        return _unpacked(kind, whole["value"])
     except (KeyError, TypeError, AttributeError, IndexError, OverflowError, RecursionError) as error:
         raise ValueError(f"no stored {kind.__name__}") from error
-    return found
 
 
 def _packed(value: object) -> Any:

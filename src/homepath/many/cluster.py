@@ -13,7 +13,7 @@ from typing import Any
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem
 from homepath.many.looking import Task
 from homepath.many.state import Result
-from homepath.many.workers import MOST_DEATHS, Batch, Ground, batches, look_at_batch
+from homepath.many.workers import MOST_DEATHS, Batch, Ground, batch_size, batches, look_at_batch
 
 PATIENCE = 10
 """Seconds to find the scheduler, and again for its first worker."""
@@ -21,8 +21,8 @@ AHEAD = 3
 """Batches for each worker that are under way or wait there."""
 
 
-def looked_at_by_cluster(tasks: Iterator[Task], ground: Ground, address: str) -> Iterator[Result]:
-    """Every site, by the workers of the cluster. Raises BadInput without the extra, CouldNotLook without a cluster."""
+def looked_at_by_cluster(tasks: Iterator[Task], ground: Ground, address: str, sites: int) -> Iterator[Result]:
+    """All `sites`, by the workers of the cluster. Raises BadInput without the extra, CouldNotLook without a cluster."""
     try:
         distributed: Any = import_module("dask.distributed")
     except ImportError as error:
@@ -37,8 +37,8 @@ def looked_at_by_cluster(tasks: Iterator[Task], ground: Ground, address: str) ->
         ) from error
     with client:
         under_way: dict[str, tuple[Batch, int]] = {}
-        todo = batches(tasks, ground, _count(client))
-        futures = distributed.as_completed([], with_results=False)
+        todo = batches(tasks, ground, _count(client), batch_size(sites, _count(client)))
+        futures = distributed.as_completed([], loop=client.loop)
 
         def submit(batch: Batch, deaths: int) -> None:
             future = client.submit(look_at_batch, batch, pure=False, retries=0)

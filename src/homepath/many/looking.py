@@ -71,6 +71,8 @@ async def _quickly(task: Task, network: Network, shared: Shared, before: dict[st
     if not same:
         shared.asker.forget_troubles()  # what was answered stays good for the whole look; the rest is asked again
         return None
+    later = len(marks.absent)
+    network.trace(f"{domain} is as it was; of {later} names and types with nothing there, a part is asked at each look")
     then = now + DAY
     line = {**before, "changed": False, "looked_at": rfc3339(now), "next_look": rfc3339(then)}
     again = replace(marks, turn=marks.turn + 1).packed()

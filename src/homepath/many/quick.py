@@ -23,7 +23,7 @@ from homepath.net.sharing import SharingAsker
 from homepath.net.signatures import check_signatures
 from homepath.stations.driving import Driver
 
-TURNS = 10
+TURNS = 30
 """What was not there is asked for again within so many looks."""
 
 
@@ -97,7 +97,8 @@ def marks_of(domain: Name, asker: SharingAsker, visit: Visit | None, signed: str
         if not answer.usable:
             return None
         mark = _mark([answer])
-        kept = there if answer.answer else absent
+        # what leads on by an alias is told by the alias, and what the alias leads to belongs to others
+        kept = there if answer.found(name, kind) is not None else absent
         if kept.setdefault((name, kind), mark) != mark:
             return None  # its servers do not say the same
     handed = _handed(domain, answers.values(), set(soas))
@@ -178,7 +179,7 @@ def _handed(domain: Name, answers: Iterable[Answer], own: set[Server]) -> str:
 
 def _mark(answers: Iterable[Answer]) -> str:
     """What an answer says, short: its code and its record sets, TTLs included."""
-    return _digest([[a.rcode, [[s.name, s.type, s.ttl, s.values] for s in a.answer]] for a in answers])
+    return _digest([[a.rcode, [[s.name, s.type, s.ttl, s.values] for s in a.answer[:1]]] for a in answers])
 
 
 def hops_mark(hops: Iterable[Hop]) -> str:

@@ -110,9 +110,11 @@ def run(
     if asked.cluster:
         from homepath.many.cluster import looked_at_by_cluster
 
-        _write(state, this, looked_at_by_cluster(_tasks(state, this, due), ground, asked.cluster), meter)
+        _write(state, this, looked_at_by_cluster(_tasks(state, this, due), ground, asked.cluster, of - resumed), meter)
     elif asked.workers > 1:
-        _write(state, this, looked_at_by_processes(_tasks(state, this, due), ground, asked.workers), meter)
+        _write(
+            state, this, looked_at_by_processes(_tasks(state, this, due), ground, asked.workers, of - resumed), meter
+        )
     else:
         asyncio.run(_here(state, this, due, ground, meter))
     for _ in range(MOST_LOST):  # what a person's command took over meanwhile is looked at once more

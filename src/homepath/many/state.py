@@ -226,6 +226,12 @@ class State:
         for status, changed, of_run, line in rows:
             yield status, bool(changed) and (run is None or of_run == run.id), json.loads(line)
 
+    def is_new(self, name: str, value: str) -> bool:
+        """Whether a fact differs from what it was when this was last asked."""
+        before = self._fact(name)
+        self._db.execute("insert or replace into facts values (?, ?)", (name, value))
+        return bool(before != value)
+
     def never_looked_at(self) -> int:
         (count,) = self._db.execute(
             "select count(*) from sites where listed = ? and bad = 0 and line = ''", (self._listed,)

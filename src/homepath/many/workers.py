@@ -150,15 +150,20 @@ def look_at_batch(batch: Batch) -> list[Result]:
     return asyncio.run_coroutine_threadsafe(_station.look(batch), _station.loop).result()
 
 
-def batches(tasks: Iterator[Task], ground: Ground, workers: int, size: int = BATCH) -> Iterator[Batch]:
-    """The sites, some at a time."""
+def batch_size(sites: int, workers: int) -> int:
+    """Of few sites each worker gets several batches too, so that none stands idle at the end."""
+    return max(2, min(BATCH, sites // (6 * max(1, workers))))
+
+
+def batches(tasks: Iterator[Task], ground: Ground, workers: int, size: int) -> Iterator[Batch]:
+    """The sites, so many at a time."""
     while some := tuple(task for _, task in zip(range(size), tasks, strict=False)):
         yield Batch(ground, some, workers)
 
 
-def looked_at_by_processes(tasks: Iterator[Task], ground: Ground, count: int) -> Iterator[Result]:
-    """Every site, by so many processes of this machine. One that dies is replaced, and its batch looked at again."""
-    todo = batches(tasks, ground, count)
+def looked_at_by_processes(tasks: Iterator[Task], ground: Ground, count: int, sites: int) -> Iterator[Result]:
+    """All `sites`, by so many processes of this machine. One that dies is replaced, and its batch looked at again."""
+    todo = batches(tasks, ground, count, batch_size(sites, count))
     under_way: dict[Future[list[Result]], Batch] = {}
     again: list[Batch] = []
     deaths = 0

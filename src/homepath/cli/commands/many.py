@@ -54,7 +54,8 @@ def many(
     from dataclasses import replace
 
     from homepath.cli.running import said
-    from homepath.cli.show.many import Filter, ProgressLine, check_filter, print_rows, say_stopped
+    from homepath.cli.show.many import Filter, check_filter, print_rows
+    from homepath.cli.show.progress import ProgressLine, say_stopped
     from homepath.many.run import Asked, run, take_list
     from homepath.many.state import alone, open_state
     from homepath.many.workers import ground_of
@@ -72,6 +73,8 @@ def many(
     progress = ProgressLine(quiet=changed)
     with alone(list_file), open_state(list_file) as state:
         bad = take_list(state, list_file, where.clock.now(), progress.problem)
+        if state.is_new("problems", progress.problems):
+            progress.say_held()
         try:
             ran = run(state, where, ground, Asked(due, workers, cluster or "", anew), bad, progress)
         except KeyboardInterrupt:

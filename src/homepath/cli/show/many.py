@@ -4,10 +4,8 @@ from __future__ import annotations
 
 import csv
 import json
-import shutil
 import sys
 import textwrap
-import time
 from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -22,12 +20,10 @@ from homepath.core.model.steps import Stage
 from homepath.core.model.visible import visible
 
 if TYPE_CHECKING:
-    from homepath.many.run import Progress, Ran
+    from homepath.many.run import Ran
     from homepath.many.state import Run, State
 
 STAGES = (*get_args(Stage), UNKNOWN)
-EVERY = 10.0
-"""Seconds between two words of progress where nobody watches a terminal."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,64 +62,6 @@ def check_filter(chosen: Filter) -> Filter:
     if problems:
         raise BadInput(*problems)
     return chosen
-
-
-class ProgressLine:
-    """Count, rate and time left on stderr: one line that renews itself on a terminal, else a line now and then."""
-
-    def __init__(self, quiet: bool = False) -> None:
-        self._live = sys.stderr.isatty()
-        self._quiet = quiet and not self._live
-        self._said = time.monotonic()
-        self._open = False
-        self.last: Progress | None = None
-
-    def __call__(self, progress: Progress) -> None:
-        first, self.last = self.last is None, progress
-        now = time.monotonic()
-        if first and progress.done:
-            self._write(f"Going on with a run that was broken off: {progress.done} of {progress.of} are looked at.\n")
-        if now - self._said < (0.2 if self._live else EVERY) or self._quiet:
-            return
-        self._said = now
-        left = f" · {_lasting(progress.left)} left" if progress.left is not None else ""
-        words = f"{progress.done} of {progress.of} looked at · {progress.rate:.1f} a second{left}"
-        if self._live:
-            self._write(f"\r\x1b[K{words[: shutil.get_terminal_size().columns - 1]}")
-            self._open = True
-        else:
-            self._write(words + "\n")
-
-    def problem(self, problem: Problem) -> None:
-        """One thing that is wrong in the list, at once."""
-        place = f"{problem.place}: " if problem.place else ""
-        seen = f" (found: {problem.seen})" if problem.seen else ""
-        hint = f" What to do: {problem.hint}." if problem.hint else ""
-        self._write(visible(f"{place}{problem.message}{seen}.{hint}") + "\n")
-
-    def end(self) -> None:
-        """Nothing of it stays on the terminal."""
-        if self._open:
-            self._write("\r\x1b[K")
-            self._open = False
-
-    @staticmethod
-    def _write(words: str) -> None:
-        sys.stderr.write(words)
-        sys.stderr.flush()
-
-
-def say_stopped(progress: ProgressLine) -> None:
-    progress.end()
-    last = progress.last
-    done = f"{last.done} of {last.of} domains are looked at and kept" if last else "nothing was looked at yet"
-    sys.stderr.write(f"Stopped: {done}. The same command goes on from there.\n")
-
-
-def _lasting(seconds: float) -> str:
-    if seconds < 100:
-        return f"{seconds:.0f} s"
-    return f"{seconds / 60:.0f} min" if seconds < 6000 else f"{seconds / 3600:.1f} h"
 
 
 def print_rows(state: State, ran: Ran, chosen: Filter, form: str, plain: bool, path: Path) -> None:

@@ -1,0 +1,231 @@
+"""What looks at many domains share: answers per TTL, one question for servers that agree, a pace for each server."""
+
+from __future__ import annotations
+
+import asyncio
+import heapq
+import socket
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from types import SimpleNamespace
+
+import dns.flags
+import dns.message
+import dns.rcode
+import dns.rrset
+import pytest
+
+from homepath.core.model.questions import Answer, Question, Server
+from homepath.net import pace as pace_module
+from homepath.net.network_file import Network
+from homepath.net.pace import Pace, Paces
+from homepath.net.sharing import Commons, Shared
+
+D = "tidewick-kiln.example."
+FAST = Paces(1e6, 1e6)
+
+
+@dataclass
+class Clock:
+    at: float = 1000.0
+    slack: float = 3.0
+
+    def now(self) -> float:
+        return self.at
+
+    async def sleep(self, seconds: float) -> None:
+        self.at += seconds
+
+
+@dataclass
+class Counting:
+    """Servers that answer by their number, and what each was asked. `serials`: of their SOA; `dead`: numbers."""
+
+    serials: list[int]
+    dead: set[int] = field(default_factory=set)
+    asked: list[tuple[int, str, str]] = field(default_factory=list)
+    ttl: int = 60
+    servers: list[Server] = field(default_factory=list)
+
+    def answer(self, number: int, octets: bytes) -> bytes | None:
+        query = dns.message.from_wire(octets)
+        question = query.question[0]
+        name, kind = question.name.to_text().lower(), dns.rdatatype.to_text(question.rdtype)
+        self.asked.append((number, name, kind))
+        if number in self.dead and kind != "SOA":
+            return None
+        response = dns.message.make_response(query)
+        response.flags |= dns.flags.AA
+        values = {"SOA": f"a.example. b.example. {self.serials[number]} 1 1 1 60", "A": f"192.0.2.{number + 1}"}
+        if kind in values:
+            response.answer.append(dns.rrset.from_text(question.name, self.ttl, "IN", kind, values[kind]))
+        return response.to_wire()
+
+
+def with_servers(
+    counting: Counting, work: Callable[[Commons, list[Server]], object], clock: Clock | None = None
+) -> None:
+    async def run() -> None:
+        loop = asyncio.get_running_loop()
+        sockets = []
+        for number in range(len(counting.serials)):
+            sock = socket.socket(socket.AF_INET, socket.SOCK_DGRAM)
+            sock.bind(("127.0.0.1", 0))
+            sock.setblocking(False)
+
+            def readable(sock: socket.socket = sock, number: int = number) -> None:
+                octets, client = sock.recvfrom(4096)
+                answer = counting.answer(number, octets)
+                if answer is not None:
+                    sock.sendto(answer, client)
+
+            loop.add_reader(sock, readable)
+            sockets.append(sock)
+        network = Network(roots=(Server("127.0.0.1"),), clock=clock or Clock())
+        commons = Commons(network, Pace(FAST))
+        commons.asker.patience = 0.2
+        commons.asker._datagrams._patience = 0.2
+        await work(commons, [Server("127.0.0.1", sock.getsockname()[1]) for sock in sockets])  # type: ignore[misc]
+        for sock in sockets:
+            loop.remove_reader(sock)
+            sock.close()
+
+    asyncio.run(run())
+
+
+async def ask(shared: Shared, *asks: tuple[str, str, Server]) -> list[Answer]:
+    return await shared.asker.ask_all([(Question(name, kind), server) for name, kind, server in asks])
+
+
+def test_what_holds_for_all_is_asked_once_per_keeping_time() -> None:
+    counting, clock = Counting([1]), Clock()
+
+    async def work(commons: Commons, servers: list[Server]) -> None:
+        (server,) = servers
+        first, second = commons.look_at("a.example."), commons.look_at("b.example.")
+        both = await asyncio.gather(*(ask(each, ("example.", "A", server)) for each in (first, second)))
+        await ask(commons.look_at("c.example."), ("example.", "A", server))
+        assert {answers[0].answer[0].values for answers in both} == {("192.0.2.1",)}
+        assert len(counting.asked) == 1
+        clock.at += 61
+        await ask(first, ("example.", "A", server))
+        assert len(counting.asked) == 2
+
+    with_servers(counting, work, clock)
+
+
+def test_what_is_the_domains_own_is_asked_in_each_look_once() -> None:
+    counting = Counting([1])
+
+    async def work(commons: Commons, servers: list[Server]) -> None:
+        (server,) = servers
+        for _ in range(2):
+            look = commons.look_at(D)
+            await ask(look, (D, "A", server), (D, "A", server))
+            await ask(look, (D, "A", server))
+
+    with_servers(counting, work)
+    assert counting.asked == [(0, D, "A")] * 2
+
+
+@pytest.mark.parametrize(("serials", "sent"), [([7, 7], 3), ([7, 8], 4)])
+def test_servers_that_agree_with_their_serial_are_not_asked_for_everything_twice(serials: list[int], sent: int) -> None:
+    counting = Counting(serials)
+
+    async def work(commons: Commons, servers: list[Server]) -> None:
+        look = commons.look_at(D)
+        await ask(look, *((D, "SOA", server) for server in servers))
+        found = await ask(look, *((f"www.{D}", "A", server) for server in servers))
+        assert [answer.server for answer in found] == servers  # each with the server's own name
+        values = {answer.answer[0].values for answer in found}
+        assert len(values) == len(set(serials))
+        assert look.asker.spared == (1 if len(set(serials)) == 1 else 0)
+
+    with_servers(counting, work)
+    assert len(counting.asked) == sent
+
+
+def test_where_the_one_that_was_asked_falls_silent_the_other_is_asked_itself() -> None:
+    counting = Counting([7, 7], dead={0})
+
+    async def work(commons: Commons, servers: list[Server]) -> None:
+        look = commons.look_at(D)
+        await ask(look, (D, "SOA", servers[0]))
+        await ask(look, (D, "SOA", servers[1]))
+        found = await ask(look, *((f"www.{D}", "A", server) for server in servers))
+        assert [answer.outcome for answer in found] == ["silent", "answered"]
+
+    with_servers(counting, work)
+
+
+class FakeLoop:
+    """A loop's clock and timers, moved by hand."""
+
+    def __init__(self) -> None:
+        self.at = 0.0
+        self._timers: list[tuple[float, int, Callable[..., None], tuple[object, ...]]] = []
+
+    def time(self) -> float:
+        return self.at
+
+    def call_at(self, when: float, work: Callable[..., None], *args: object) -> SimpleNamespace:
+        heapq.heappush(self._timers, (when, len(self._timers) + int(self.at * 1e6), work, args))
+        return SimpleNamespace(cancel=lambda: None)
+
+    def run(self, until: float) -> None:
+        while self._timers and self._timers[0][0] <= until:
+            self.at, _, work, args = heapq.heappop(self._timers)
+            work(*args)
+        self.at = until
+
+
+@pytest.fixture
+def loop(monkeypatch: pytest.MonkeyPatch) -> FakeLoop:
+    made = FakeLoop()
+    monkeypatch.setattr(pace_module.asyncio, "get_running_loop", lambda: made)
+    return made
+
+
+PLACE, RESOLVER = ("127.0.0.2", 53), ("127.0.0.3", 53)
+
+
+@pytest.mark.parametrize(("place", "rate"), [(PLACE, 20), (RESOLVER, 50)])
+def test_no_second_sees_more_questions_than_the_pace(loop: FakeLoop, place: tuple[str, int], rate: int) -> None:
+    keeper = Pace(Paces(), frozenset({RESOLVER}))
+    left: list[float] = []
+    for _ in range(300):
+        keeper.when_free(place, lambda: left.append(loop.at))
+    loop.run(60)
+    assert len(left) == 300
+    assert max(sum(1 for at in left if begin <= at < begin + 1) for begin in left) <= rate
+    assert left[-1] == pytest.approx(299 / rate, rel=0.02)
+    keeper.when_free(place, lambda: left.append(loop.at))
+    assert left[-1] == 60, "after a pause nobody waits"
+
+
+def test_a_question_that_is_sent_again_counts(loop: FakeLoop) -> None:
+    keeper = Pace(Paces(10, 10))
+    left: list[float] = []
+    keeper.when_free(PLACE, lambda: left.append(loop.at))
+    keeper.again(PLACE)
+    keeper.when_free(PLACE, lambda: left.append(loop.at))
+    loop.run(5)
+    assert left == pytest.approx([0.0, 0.2], rel=0.01)
+
+
+def test_a_server_that_refuses_is_left_alone_and_comes_back_with_its_answers(loop: FakeLoop) -> None:
+    keeper = Pace(Paces(20, 50))
+    keeper.when_free(PLACE, lambda: None)
+    for _ in range(10):
+        keeper.went(PLACE, False)
+    assert keeper.rate(PLACE) == 1.0
+    for _ in range(100):
+        keeper.went(PLACE, True)
+    assert keeper.rate(PLACE) == 20.0
+
+
+def test_several_workers_share_the_pace(loop: FakeLoop) -> None:
+    keeper = Pace(Paces(20, 50))
+    keeper.when_free(PLACE, lambda: None)
+    keeper.become(Paces(20, 50).shared_by(4))
+    assert keeper.rate(PLACE) == 5.0

@@ -1,0 +1,240 @@
+"""Many domains against BIND and nginx: courtesy is counted, a killed run and a dead worker lose and double nothing."""
+
+from __future__ import annotations
+
+import json
+import os
+import random
+import signal
+import subprocess
+import sys
+import time
+from collections import Counter
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from tests.conftest import COMMAND, Done, run_in
+from tests.real import servers
+from tests.real.estate import EDGE, HOSTS, Estate, estate
+
+pytestmark = pytest.mark.real
+COUNT = 32
+PARKED = range(0, COUNT, 8)
+ARRIVED = COUNT - len(PARKED)
+Lines = list[dict[str, Any]]
+
+
+@pytest.fixture(scope="module")
+def place(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Estate]:
+    lacking = servers.missing()
+    if lacking:
+        message = f"left out, missing: {', '.join(lacking)}"
+        if os.environ.get("HOMEPATH_REQUIRE_REAL"):
+            pytest.fail(message)
+        pytest.skip(message)
+    with estate(tmp_path_factory.mktemp("estate"), COUNT, parked=PARKED, log=True) as made:
+        yield made
+
+
+def many(place: Estate, *words: str, name: str = "domains.csv") -> Done:
+    return run_in(place.folder, "many", name, "--json", *words)
+
+
+def settled(text: str) -> Lines:
+    """The lines without their moments: what two runs must agree in."""
+    found = [json.loads(line) for line in text.splitlines()]
+    return [{k: v for k, v in line.items() if k not in ("looked_at", "next_look", "since")} for line in found]
+
+
+def fresh_list(place: Estate, name: str) -> Path:
+    """The same list under another name, of which nothing is known yet."""
+    path = place.folder / name
+    path.write_text((place.folder / "domains.csv").read_text())
+    return path
+
+
+@pytest.fixture(scope="module")
+def unbroken(place: Estate) -> Lines:
+    """A whole run in one process."""
+    done = many(place)
+    assert done.status == 1
+    found = settled(done.out)
+    assert [line["domain"] for line in found] == [f"{name}." for name in place.names]
+    assert Counter(line["stage"] for line in found) == {"arrived": ARRIVED, "enter": len(PARKED)}
+    return found
+
+
+def test_an_arrived_domain_costs_few_questions_and_what_hosts_share_is_asked_once(
+    place: Estate, unbroken: Lines
+) -> None:
+    place.forget_questions()
+    assert [line["changed"] for line in settled(many(place).out)] == [False] * COUNT
+    asked = place.asked()
+    arrived = [question for _, _, question in asked if int(_number(question) or 0) % 8]
+    assert len(arrived) / ARRIVED <= 25
+    doubled = [
+        each for each, count in Counter((server, question) for _, server, question in asked).items() if count > 1
+    ]
+    assert not doubled
+    shared = [question for _, _, question in asked if _number(question) is None]
+    assert len(shared) < 20, "root, top level, the host's and the builder's names are asked for all at once"
+
+
+def _number(question: str) -> str | None:
+    label = question.split()[0].removesuffix(".example").split(".")[-1]
+    return label[1:] if label[:1] == "d" and label[1:].isdigit() else None
+
+
+def test_a_domain_that_changes_is_noticed_among_all(place: Estate, unbroken: Lines) -> None:
+    zone = place.folder / "arrived.zone"
+    before = zone.read_text()
+    try:
+        zone.write_text(before.replace("mx1.mossgate", "mx9.mossgate").replace("dns 1 7200", "dns 2 7200"))
+        subprocess.run(["pkill", "-HUP", "-f", str(place.folder / "hosts.conf")], check=True)
+        _await_serial(place, "2")
+        found = settled(many(place, "--changed").out)
+        assert {line["worst"]["code"] for line in found} == {"kept-record-changed"}
+        assert len(found) == ARRIVED
+    finally:
+        zone.write_text(before.replace("dns 1 7200", "dns 3 7200"))
+        subprocess.run(["pkill", "-HUP", "-f", str(place.folder / "hosts.conf")], check=True)
+        _await_serial(place, "3")
+    assert Counter(line["stage"] for line in settled(many(place).out)) == {"arrived": ARRIVED, "enter": len(PARKED)}
+
+
+def _await_serial(place: Estate, serial: str) -> None:
+    for name in place.names[1::8]:
+        for _ in range(200):
+            words = ["dig", "+short", f"@{HOSTS[0]}", f"{name}.", "SOA"]
+            said = subprocess.run(words, capture_output=True, text=True, check=True).stdout.split()
+            if said[2:3] == [serial]:
+                break
+            time.sleep(0.05)
+
+
+def test_no_server_is_asked_faster_than_the_network_file_says(place: Estate, unbroken: Lines) -> None:
+    slow = place.folder / "slow.toml"
+    text = (place.folder / "network.toml").read_text()
+    slow.write_text(text.replace("server = 1000000", "server = 120"))
+    place.forget_questions()
+    done = run_in(place.folder, "many", "domains.csv", HOMEPATH_NETWORK="slow.toml")
+    assert done.status == 1
+    for address in HOSTS:
+        times = [at for at, server, _ in place.asked() if server == address]
+        assert max(sum(1 for at in times if begin <= at < begin + 1) for begin in times) <= 121
+
+
+def test_a_run_that_is_killed_again_and_again_ends_as_an_unbroken_one(place: Estate, unbroken: Lines) -> None:
+    fresh_list(place, "killed.csv")
+    dice = random.Random(4)
+    env = {**os.environ, "HOMEPATH_NETWORK": "network.toml"}
+    for _ in range(6):
+        words = [COMMAND, "many", "killed.csv", "--json"]
+        process = subprocess.Popen(words, cwd=place.folder, env=env, stdout=subprocess.PIPE, stderr=subprocess.PIPE)
+        try:
+            out, _ = process.communicate(timeout=dice.uniform(0.8, 3.0))
+        except subprocess.TimeoutExpired:
+            process.kill()
+            process.communicate()
+        else:
+            assert settled(out.decode()) == unbroken
+    done = many(place, name="killed.csv")
+    assert settled(done.out) == unbroken
+    assert done.status == 1
+
+
+def test_ctrl_c_ends_cleanly_and_the_next_run_goes_on(place: Estate, unbroken: Lines) -> None:
+    fresh_list(place, "stopped.csv")
+    env = {**os.environ, "HOMEPATH_NETWORK": "network.toml"}
+    words = [COMMAND, "many", "stopped.csv", "--json"]
+    process = subprocess.Popen(
+        words, cwd=place.folder, env=env, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True
+    )
+    for _ in range(100):
+        time.sleep(0.1)
+        kept = _looked(place.folder / "stopped.csv.homepath-many")
+        if kept:
+            break
+    process.send_signal(signal.SIGINT)
+    out, err = process.communicate(timeout=20)
+    assert process.returncode == 130
+    assert out == ""
+    assert "Stopped:" in err
+    assert "Traceback" not in err
+    again = many(place, name="stopped.csv")
+    assert "Going on with a run that was broken off" in again.err
+    assert settled(again.out) == unbroken
+
+
+def _looked(state: Path) -> int:
+    import sqlite3
+
+    if not state.exists():
+        return 0
+    try:
+        with sqlite3.connect(f"file:{state}?mode=ro", uri=True) as opened:
+            return int(opened.execute("select count(*) from sites where line != ''").fetchone()[0])
+    except sqlite3.Error:
+        return 0
+
+
+def test_two_processes_give_the_same_lines_and_one_that_dies_is_replaced(place: Estate, unbroken: Lines) -> None:
+    fresh_list(place, "workers.csv")
+    env = {**os.environ, "HOMEPATH_NETWORK": "network.toml"}
+    words = [COMMAND, "many", "workers.csv", "--json", "--workers", "2"]
+    process = subprocess.Popen(
+        words, cwd=place.folder, env=env, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True
+    )
+    time.sleep(2.5)  # its processes are at work
+    children = subprocess.run(["pgrep", "-P", str(process.pid), "-f", "spawn_main"], capture_output=True, text=True)
+    victims = [int(each) for each in children.stdout.split()]
+    assert victims
+    os.kill(victims[0], signal.SIGKILL)
+    out, err = process.communicate(timeout=100)
+    assert settled(out) == unbroken, err
+    assert process.returncode == 1
+
+
+@pytest.fixture
+def cluster(tmp_path: Path) -> Iterator[tuple[str, list[subprocess.Popen[bytes]]]]:
+    """A scheduler and two worker processes on loopback."""
+    env = {**os.environ, "DASK_DISTRIBUTED__COMM__TIMEOUTS__CONNECT": "20s"}
+    dask = [sys.executable, "-m", "dask"]
+    address = "tcp://127.0.0.1:8786"
+    common = ["--no-dashboard", "--host", "127.0.0.1"]
+    with (tmp_path / "log.txt").open("wb") as log:
+        started = [subprocess.Popen([*dask, "scheduler", *common, "--port", "8786"], env=env, stderr=log)]
+        servers._await(lambda: servers._listens("127.0.0.1", 8786), tmp_path)
+        for _ in range(2):
+            words = [*dask, "worker", address, *common, "--nworkers", "1", "--nthreads", "2", "--no-nanny"]
+            started.append(subprocess.Popen(words, cwd=tmp_path, env=env, stderr=log))
+        yield address, started
+        for each in started[::-1]:
+            each.kill()
+            each.wait(20)
+
+
+def test_a_cluster_gives_the_same_lines_though_a_worker_dies(
+    place: Estate, unbroken: Lines, cluster: tuple[str, list[subprocess.Popen[bytes]]]
+) -> None:
+    address, started = cluster
+    fresh_list(place, "cluster.csv")
+    env = {**os.environ, "HOMEPATH_NETWORK": "network.toml"}
+    words = [COMMAND, "many", "cluster.csv", "--json", "--cluster", address]
+    process = subprocess.Popen(
+        words, cwd=place.folder, env=env, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True
+    )
+    for _ in range(300):
+        time.sleep(0.1)
+        if _looked(place.folder / "cluster.csv.homepath-many") or process.poll() is not None:
+            break
+    started[1].kill()
+    out, err = process.communicate(timeout=100)
+    assert settled(out) == unbroken, err
+    assert process.returncode == 1
+    nobody = run_in(place.folder, "many", "cluster.csv", "--cluster", f"tcp://{EDGE}:9")
+    assert nobody.status == 4
+    assert "No cluster" in nobody.err
