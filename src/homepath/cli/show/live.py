@@ -10,8 +10,8 @@ from rich.table import Table
 from rich.text import Text
 
 from homepath.cli.show.keys import listening
-from homepath.cli.show.times import clock_time
 from homepath.cli.show.watch import SENTENCES, bar, once_a_name, sheet_values
+from homepath.core.formats.times import clock_time
 from homepath.core.model.names import shown
 from homepath.core.model.readings import Reading, RecordSpread, Spread
 from homepath.core.model.times import lasting

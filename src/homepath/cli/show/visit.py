@@ -6,34 +6,32 @@ from urllib.parse import urlsplit
 
 from homepath.cli.show.findings import show_findings, show_notes
 from homepath.cli.show.paper import Paper
-from homepath.cli.show.times import until
-from homepath.core.formats.words import many
+from homepath.core.formats.times import until
 from homepath.core.model.hsts import read_hsts
-from homepath.core.model.names import shown
-from homepath.core.model.times import rfc3339
 from homepath.core.model.visible import visible
-from homepath.core.model.visits import Certificate, Hop, Visit, Way
-from homepath.core.web.hops import same_url
+from homepath.core.model.visits import Visit
+from homepath.core.web.visit_words import (
+    FREE,
+    ahead_words,
+    certificate_words,
+    certificates_of,
+    now_words,
+    verdict_words,
+)
 
-_FREE = {
-    "serving": "still serves the site beside the domain",
-    "redirecting": "leads elsewhere",
-    "gone": "serves nothing",
-    "unknown": "answers in a way that says nothing",
-}
 WAITED_FOR = ("certificate-pending", "builder-unaware")
 
 
 def show_visit(sheet: Paper, visit: Visit, verbose: bool = False) -> None:
     """The verdict, the ways, each certificate once, what was found, and what the builder may be waiting for."""
-    sheet.say(_ahead(visit) if visit.ahead else _verdict(visit))
+    sheet.say(ahead_words(visit) if visit.ahead else verdict_words(visit))
     if not visit.ahead and visit.verdict == "waiting" and not visit.expected:
         sheet.say(f"This wait lasts {until(visit.wait_until, visit.at)}.")
     sheet.blank()
     if not visit.ahead and visit.verdict != "arrived" and not visit.expected:
         sheet.say(f"Each must end at {visit.primary_url} with a padlock (certificate).")
         sheet.blank()
-    rows = [(way.url, _now(way)) for way in visit.ways]
+    rows = [(way.url, now_words(way)) for way in visit.ways]
     sheet.table(rows, header=("typed", "now" if not visit.ahead else "at the builder's edge"))
     _show_certificates(sheet, visit)
     _show_hsts(sheet, visit)
@@ -46,7 +44,7 @@ def show_visit(sheet: Paper, visit: Visit, verbose: bool = False) -> None:
     show_findings(sheet, [finding for finding in visit.findings if finding not in waited])
     if visit.free_address:
         sheet.blank()
-        sheet.say(f"The builder's free address {_FREE[visit.free_address]}.")
+        sheet.say(f"The builder's free address {FREE[visit.free_address]}.")
     if visit.may_wait_for and (verbose or visit.verdict != "arrived"):
         sheet.heading("What the builder may be waiting for, most likely first")
         for number, each in enumerate(visit.may_wait_for, 1):
@@ -58,114 +56,14 @@ def show_visit(sheet: Paper, visit: Visit, verbose: bool = False) -> None:
     sheet.say("Then type: homepath next" if waits else "Next: homepath next")
 
 
-def _verdict(visit: Visit) -> str:
-    if visit.expected:
-        return f"Not yet, as expected. {visit.expected}"
-    arrived = sum(way.state == "arrived" for way in visit.ways)
-    ways = many(len(visit.ways), "way", "ways")
-    if visit.verdict == "arrived":
-        return f"Arrived: all {ways} of typing your address end at {visit.primary_url} with a padlock."
-    if visit.verdict == "waiting":
-        unaware = any(finding.code == "builder-unaware" for finding in visit.findings)
-        what = "the builder's own look at the records" if unaware else "the padlock (certificate)"
-        return f"Waiting for {what}. Nothing to do."
-    if arrived > 1:
-        return f"Not right yet: {arrived} of {ways} of typing your address end where they should."
-    some = f"one of {ways}" if arrived else f"none of {ways}"
-    return f"Not right yet: {some} of typing your address ends where it should."
-
-
-def _ahead(visit: Visit) -> str:
-    """What the edge says to visitors who are not sent there yet."""
-    name = shown(visit.domain)
-    if any(way.hops[-1].status in (404, 410, 421) for way in visit.ways):
-        return (
-            f"The builder does not know every name of {name} yet. If it was told of the domain, it waits for the "
-            "records: many builders answer only once their check has passed."
-        )
-    if visit.verdict == "arrived":
-        return f"Ready: the builder serves {name} with a good certificate, before DNS leads there."
-    if any(way.hops[0].status is not None for way in visit.ways):
-        return f"The builder knows {name}, but not everything is ready there."
-    return f"The builder's edge does not answer for {name}."
-
-
-_NO_PADLOCK = ("none", "default", "name-missing", "untrusted", "incomplete", "expired", "not-yet-valid")
-
-
-def _now(way: Way) -> str:
-    """What a visitor meets, with the hops on the way."""
-    led = "".join(f" {part}" for part in _parts(way)[1:])
-    bad = next((h.certificate for h in way.hops if h.certificate and h.certificate.state in _NO_PADLOCK), None)
-    last = way.hops[-1]
-    if way.state == "arrived":
-        return "your site" + (f", led on:{led}" if led else "")
-    if last.status in (404, 410, 421) and way.state == "waiting":
-        return f"the builder does not know this name yet ({last.status}){led}"
-    if bad is not None and way.url.startswith("https:"):
-        return f"browsers warn: {'no padlock yet' if way.state == 'waiting' else 'no good padlock'}{led}"
-    if way.state == "waiting":
-        return f"shown without padlock{led}" if not led else f"led on, shown without padlock:{led}"
-    if way.state == "loop":
-        return f"goes round in a circle:{led}"
-    said = {"no-answer": "no answer", "wrong-destination": "ends elsewhere", "drops-path": "loses the path of a link"}
-    return f"{said.get(way.state, way.state)}: {way.hops[0].status or _end(last)}{led}"
-
-
-def _parts(way: Way) -> list[str]:
-    """The typed address, then each step: its status and where it leads."""
-    parts = [way.url]
-    for hop, after in zip(way.hops, [*way.hops[1:], None], strict=True):
-        if after is not None:
-            parts.append(f"─{'page' if hop.by_page else hop.status}→ {_short(after.url, hop.url)}")
-        else:
-            again = any(same_url(hop.url, before.url) for before in way.hops[:-1])
-            parts[-1] += f"  {hop.status}, round again" if again and hop.location else f"  {_end(hop)}"
-    return parts
-
-
-def _short(url: str, before: str) -> str:
-    """`itself` where nothing changed, `https` where only that did, else the whole address."""
-    if same_url(url, before):
-        return "itself"
-    one, two = urlsplit(before), urlsplit(url)
-    only_scheme = one.scheme != two.scheme and (one.netloc, one.path or "/", one.query) == (
-        two.netloc,
-        two.path or "/",
-        two.query,
-    )
-    return f"{two.scheme}" if only_scheme else url
-
-
-def _end(hop: Hop) -> str:
-    if hop.status is None:
-        return f"no answer: {hop.detail}"
-    return str(hop.status) + (f" to {hop.location}" if hop.location else "")
-
-
 def _show_certificates(sheet: Paper, visit: Visit) -> None:
     """What each name shows, once."""
-    seen: dict[str, Certificate] = {}
-    for way in visit.ways:
-        for hop in way.hops:
-            if hop.certificate is not None:
-                seen.setdefault(urlsplit(hop.url).hostname or "", hop.certificate)
     groups: dict[str, list[str]] = {}
-    for host, certificate in seen.items():
-        groups.setdefault(_certificate(certificate), []).append(host)
+    for host, certificate in certificates_of(visit).items():
+        groups.setdefault(certificate_words(certificate), []).append(host)
     if groups:
         sheet.heading("Padlocks (certificates)")
         sheet.table([(" and ".join(hosts), said) for said, hosts in groups.items()])
-
-
-def _certificate(seen: Certificate) -> str:
-    if seen.state == "none":
-        return f"none ({seen.detail})" if seen.detail else "none"
-    ends = f", until {rfc3339(seen.not_after)[:10]}" if seen.not_after is not None else ""
-    if seen.state == "default":
-        return f"not yet; {seen.detail} is shown"
-    detail = f" ({seen.detail})" if seen.detail else ""
-    return f"{seen.state}: by {seen.issuer}{ends}{detail}"
 
 
 def _show_hsts(sheet: Paper, visit: Visit) -> None:

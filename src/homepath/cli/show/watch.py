@@ -7,8 +7,8 @@ from dataclasses import replace
 
 from homepath.cli.show.findings import show_notes
 from homepath.cli.show.paper import Paper
-from homepath.cli.show.times import clock_time, until
 from homepath.core.formats.sheet import Job
+from homepath.core.formats.times import clock_time, until
 from homepath.core.formats.words import many
 from homepath.core.model.names import relative, shown
 from homepath.core.model.readings import Reading, RecordSpread, Spread
