@@ -174,7 +174,7 @@ def test_a_forecast_in_json_rounds_shares_and_names_its_model() -> None:
     assert caches.busy == (Busy(0.5, 600.0), Busy(0.3, 20.0), Busy(0.2, 1.0))
     assert (caches.floor, caches.stale_for) == (3600, 86400)
     made = Forecast(
-        DOMAIN, caches, (Situation(DOMAIN, 60, 60, 900),), False, (Outlook(order, course),), "at-once", "so", 0.001
+        DOMAIN, caches, (Situation(DOMAIN, 60, 60, 900),), "nothing", (Outlook(order, course),), "at-once", "so", 0.001
     )
     found = forecast_json(made)
     assert found["recommended"] == "at-once"

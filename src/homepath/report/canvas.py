@@ -21,7 +21,9 @@ SIZE = (12.0, 7.0)
 """Inches, at 100 dots each."""
 NEW, OLD, NOTHING, OTHER = "#0b5a8a", "#e8b04a", "#2b2b2b", "#b9b9b9"
 """Blue, amber, black and grey: far apart in lightness, and told apart by colour-blind eyes."""
-HATCH = {NEW: "", OLD: "///", NOTHING: "xxx", OTHER: "..."}
+MOVING, WARNED = "#f2f2f2", "#a33b2a"
+"""What is not known to have held, nearly white; what browsers warn of, a dark red."""
+HATCH = {NEW: "", OLD: "///", NOTHING: "xxx", OTHER: "...", MOVING: "\\\\", WARNED: "+++"}
 """Hatching says the same as the colour, for those who print in grey."""
 
 

@@ -4,12 +4,25 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from homepath.core.model.forecast import Forecast
+from homepath.core.formats.forecast_words import left_out
+from homepath.core.model.forecast import Forecast, Outlook
 from homepath.core.model.names import shown
 from homepath.core.model.times import lasting
-from homepath.report.canvas import HATCH, NEW, NOTHING, OLD, figure, share_axis
+from homepath.report.canvas import HATCH, NEW, NOTHING, OLD, WARNED, figure, share_axis
 
-_LAYERS = (("new", NEW, "the new site"), ("old", OLD, "the old site"), ("nothing", NOTHING, "nothing"))
+_LAYERS = (
+    (NEW, "the new site"),
+    (WARNED, "over https: a certificate error, until the builder has its own"),
+    (OLD, "the old site"),
+    (NOTHING, "nothing"),
+)
+
+
+def layers(outlook: Outlook) -> list[tuple[float, float, float, float]]:
+    """For each minute the shares from the bottom up, in the order of the layers."""
+    warned = outlook.warned or (0.0,) * len(outlook.course.minutes)
+    pairs = zip(outlook.course.minutes, warned, strict=True)
+    return [(each.new - share, share, each.old, each.nothing) for each, share in pairs]
 
 
 def draw(forecast: Forecast, path: Path) -> None:
@@ -20,8 +33,11 @@ def draw(forecast: Forecast, path: Path) -> None:
         for axes, outlook in zip(rows, forecast.outlooks, strict=True):
             times = [each.at / unit for each in outlook.course.minutes]
             floor = [0.0] * len(times)
-            for kind, colour, label in _LAYERS:
-                shares = [100 * getattr(each, kind) for each in outlook.course.minutes]
+            rows_of = layers(outlook)
+            for at, (colour, label) in enumerate(_LAYERS):
+                shares = [100 * each[at] for each in rows_of]
+                if colour == WARNED and not any(shares):
+                    continue
                 top = [low + share for low, share in zip(floor, shares, strict=True)]
                 axes.fill_between(
                     times,
@@ -57,5 +73,6 @@ def draw(forecast: Forecast, path: Path) -> None:
             share_axis(axes, "visitors (%)" if len(rows) < 4 else "%")
         rows[-1].set_xlabel(f"{name} after the first step")
         made.suptitle(f"What visitors of {shown(forecast.domain)} meet", x=0.01, ha="left", fontweight="bold")
+        made.text(0.99, 0.005, left_out(forecast.caches), ha="right", va="bottom", fontsize=8)
         handles, labels = rows[0].get_legend_handles_labels()
-        made.legend(handles, labels, loc="outside lower center", ncols=3, frameon=False)
+        made.legend(handles, labels, loc="outside lower center", ncols=4, frameon=False, fontsize=9)

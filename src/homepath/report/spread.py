@@ -1,4 +1,4 @@
-"""The spread as it happened: shares of answers over time, every look a tick, the deadline marked."""
+"""The spread as far as it is known: shares of answers over time, every look a tick, the deadline marked."""
 
 from __future__ import annotations
 
@@ -6,11 +6,22 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from homepath.core.model.names import Name, shown
-from homepath.core.propagation.shares import LookShares
-from homepath.report.canvas import HATCH, NEW, NOTHING, OLD, OTHER, dates, figure, local_zone, share_axis
+from homepath.core.propagation.shares import LookShares, Span, spans_of
+from homepath.report.canvas import HATCH, MOVING, NEW, NOTHING, OLD, OTHER, dates, figure, local_zone, share_axis
 
-_NAMES = ("the wanted answer", "an earlier answer", "no such name or record", "not known: silent or broken")
-_COLOURS = (NEW, OLD, NOTHING, OTHER)
+_BANDS = (
+    (NEW, "the wanted answer"),
+    (MOVING, "changed in between, nobody saw when"),
+    (OLD, "an earlier answer"),
+    (NOTHING, "no such name or record"),
+    (OTHER, "not known: silent or broken"),
+)
+
+
+def bands(span: Span) -> tuple[float, ...]:
+    """The shares of a span from the bottom up, in the order of the bands."""
+    new, old, nothing, unknown = span.held
+    return new, span.moving, old, nothing, unknown
 
 
 def draw(looks: Sequence[LookShares], domain: Name, now: float, path: Path) -> None:
@@ -23,25 +34,23 @@ def draw(looks: Sequence[LookShares], domain: Name, now: float, path: Path) -> N
     end = end if end > first else first + 60
     zone = local_zone(first)
     with figure(path) as (made, (axes,)):
-        moments = [each.at for each in looks] + [max(last, min(end, now)) + 0.02 * (end - first)]
-        rows = [[100 * share for share in each.shares] for each in looks]
-        rows.append(rows[-1])
-        floor = [0.0] * len(moments)
-        for at, (name, colour) in enumerate(zip(_NAMES, _COLOURS, strict=True)):
-            top = [low + row[at] for low, row in zip(floor, rows, strict=True)]
-            if any(row[at] for row in rows):
-                axes.fill_between(
-                    dates(moments),
-                    floor,
-                    top,
-                    step="post",
-                    facecolor=colour,
-                    hatch=HATCH[colour],
-                    edgecolor="white",
-                    linewidth=0.5,
-                    label=name,
-                )
-            floor = top
+        labelled: set[str] = set()
+        for span in spans_of(looks, max(now, last)):
+            floor = 0.0
+            for share, (colour, name) in zip(bands(span), _BANDS, strict=True):
+                if share > 0:
+                    axes.fill_between(
+                        dates([span.begin, span.end]),
+                        [100 * floor] * 2,
+                        [100 * (floor + share)] * 2,
+                        facecolor=colour,
+                        hatch=HATCH[colour],
+                        edgecolor="white" if colour != MOVING else "#8a8a8a",
+                        linewidth=0.5,
+                        label=None if name in labelled else name,
+                    )
+                    labelled.add(name)
+                floor += share
         axes.plot(
             dates([each.at for each in looks]),
             [0.0] * len(looks),

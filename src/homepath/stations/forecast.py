@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from homepath.core.model.acts import Wait
 from homepath.core.model.forecast import Caches, Course, Forecast, Outlook
@@ -10,6 +11,7 @@ from homepath.core.model.names import shown
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.planning.plan import absent_ttl
 from homepath.core.propagation.forecast import closed, orders
+from homepath.core.propagation.forecast.present import gap_of, use_of, warned
 from homepath.core.propagation.forecast.simulate import simulate
 from homepath.core.wanted.zone_facts import handed_over
 from homepath.stations.project import Project
@@ -47,12 +49,15 @@ def forecast(
         ttl = max(servers_ttl, own.ttl if own else 0)
         if lost := orders.left_behind(both, ttl, absent_ttl(case.zone)):
             compared.append(orders.too_early(lost))
-    seconds = orders.horizon(compared)
+    seen = project.evidence.visit
+    use, padlock = use_of(case, seen), gap_of(case, seen, project.evidence.edge)
+    seconds = orders.horizon(compared, padlock.usual if padlock else 0)
     alike = {phases: simulate(phases, caches, seconds, sample) for each in compared for _, phases in each.phases}
     outlooks = tuple(Outlook(each, orders.together([alike[phases] for _, phases in each.phases])) for each in compared)
-    key, because = orders.recommend(outlooks, planned_lower)
+    outlooks = tuple(replace(each, warned=warned(each, padlock)) for each in outlooks)
+    key, because = orders.recommend(outlooks, planned_lower, use)
     return Forecast(
-        project.domain, caches, tuple(found), planned_lower, outlooks, key, because, _apart(outlooks, caches)
+        project.domain, caches, tuple(found), use, outlooks, key, because, _apart(outlooks, caches), padlock
     )
 
 

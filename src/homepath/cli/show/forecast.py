@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from homepath.cli.show.paper import Paper
+from homepath.core.formats.forecast_words import gap_words, left_out
 from homepath.core.model.forecast import Caches, Forecast, Minute, Outlook
 from homepath.core.model.names import shown
 from homepath.core.model.times import lasting
@@ -22,6 +23,10 @@ def show_forecast(sheet: Paper, forecast: Forecast, figure: Path | None) -> None
     rows = [_row(each, each is best) for each in forecast.outlooks]
     sheet.table(rows, header=("", "change", "50 %", "90 %", "99 %", "all moved", "outage", "order"))
     sheet.say("Outage: as if everybody had met no site at all for so long.", 2)
+    if forecast.gap is not None:
+        sheet.heading("Padlock (certificate)")
+        for words in gap_words(forecast):
+            sheet.say(words, 2)
     sheet.heading(f"What visitors meet: {best.order.title}")
     for minute in _chosen(best):
         sheet.out.write(f"  {lasting(minute.at).rjust(12)}  {_strip(minute)}  {_words(minute)}\n")
@@ -32,6 +37,7 @@ def show_forecast(sheet: Paper, forecast: Forecast, figure: Path | None) -> None
         moved = f", name servers {lasting(each.servers_ttl)}" if each.servers_ttl else ""
         sheet.say(f"{shown(each.name)}: {old}, absence {lasting(each.absent_ttl)}{moved}", 2)
     sheet.say(_caches_words(forecast.caches), 2)
+    sheet.say(left_out(forecast.caches), 2)
     if forecast.closed is not None:
         sheet.say(
             f"simulated; the closed form for 'replace at once' differs by {100 * forecast.closed:.2f} "

@@ -107,12 +107,37 @@ class Order:
     phases: tuple[tuple[Name, tuple[Phase, ...]], ...]
 
 
+Use = Literal["in-use", "parked", "nothing", "unknown"]
+"""What visitors meet there today: a site, the DNS host's parking page, nothing that answers; or nobody looked."""
+
+
+@dataclass(frozen=True, slots=True)
+class CertificateGap:
+    """A site in use has https, and the builder orders its own certificate only once DNS leads there.
+
+    `usual`, `longest`: how long that takes after the change, in seconds; `said`: the brief says so. `binding`: the old
+    site told browsers to come only over https (RFC 6797), so they cannot even pass the warning by.
+    """
+
+    usual: int
+    longest: int
+    said: bool
+    binding: bool
+
+
 @dataclass(frozen=True, slots=True)
 class Outlook:
-    """What one order does to visitors, over all names alike."""
+    """What one order does to visitors, over all names alike. `warned`: for each minute, the share of those who come
+    over https that meets a certificate error."""
 
     order: Order
     course: Course
+    warned: tuple[float, ...] = ()
+
+    @property
+    def warned_minutes(self) -> float:
+        """Minutes for which all visitors over https together would have met a certificate error."""
+        return sum(self.warned)
 
     @property
     def mixed(self) -> float:
@@ -127,11 +152,12 @@ class Forecast:
     domain: Name
     caches: Caches
     situations: tuple[Situation, ...]
-    in_use: bool
+    use: Use
     outlooks: tuple[Outlook, ...]
     recommended: str
     because: str
     closed: float | None = None
+    gap: CertificateGap | None = None
 
     @property
     def best(self) -> Outlook:

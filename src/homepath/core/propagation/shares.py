@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 from homepath.core.model.readings import Spread
 
@@ -34,3 +35,43 @@ def shares_of(looks: Iterable[Spread]) -> list[LookShares]:
             shares = tuple(states.count(kind) / len(states) for kind in KINDS)
             found.append(LookShares(spread.at, shares, spread.settled_by))
     return found
+
+
+@dataclass(frozen=True, slots=True)
+class Span:
+    """What is known of the time between two moments: shares of `KINDS` that held all the while, and `moving`, the rest,
+    which went over from one answer to another at a moment that nobody saw."""
+
+    begin: float
+    end: float
+    held: tuple[float, ...]
+    moving: float
+
+
+def spans_of(looks: Sequence[LookShares], now: float) -> list[Span]:
+    """The time from the first look to `now`, as far as it is known.
+
+    Between two looks only what both saw is known to have held. Where a deadline lies between them, no cache that keeps
+    the rules held an earlier answer after it, so what had changed by the later look had changed by then. After the last
+    look an earlier answer may be gone at any moment; after its deadline nothing is known until somebody looks.
+    """
+    found: list[Span] = []
+    for look, after in pairwise(looks):
+        held = tuple(min(pair) for pair in zip(look.shares, after.shares, strict=True))
+        end = after.at
+        deadline = look.settled_by
+        if deadline is not None and look.at < deadline < end and after.shares[1] + after.shares[2] == 0:
+            found.append(_span(look.at, deadline, held))
+            found.append(_span(deadline, end, after.shares))
+        else:
+            found.append(_span(look.at, end, held))
+    last = looks[-1]
+    end = now if last.settled_by is None else min(now, last.settled_by)
+    if end > last.at:
+        lasting = (last.shares[0], 0.0, 0.0, 0.0) if last.settled_by is not None else last.shares
+        found.append(_span(last.at, end, lasting))
+    return found
+
+
+def _span(begin: float, end: float, held: tuple[float, ...]) -> Span:
+    return Span(begin, end, held, max(0.0, 1 - sum(held)))

@@ -19,6 +19,7 @@ def _outlook(outlook: Outlook) -> Json:
             "100": round(moved.all),
         },
         "outage_min": round(outlook.course.outage, 1),
+        "certificate_error_min": round(outlook.warned_minutes, 1),
         "minutes": [
             [round(each.at / 60), round(each.new, 4), round(each.old, 4), round(each.nothing, 4)]
             for each in outlook.course.minutes
@@ -32,7 +33,7 @@ def forecast_json(forecast: Forecast) -> Json:
     return {
         "format": "homepath.forecast/1",
         "domain": forecast.domain,
-        "in_use": forecast.in_use,
+        "in_use": {"in-use": True, "unknown": None}.get(forecast.use, False),
         "caches": {
             "busy": [{"share": each.share, "per_hour": each.per_hour} for each in caches.busy],
             "clamped": caches.clamped,
@@ -50,6 +51,13 @@ def forecast_json(forecast: Forecast) -> Json:
             for each in forecast.situations
         ],
         "orders": [_outlook(each) for each in forecast.outlooks],
+        "certificate": None
+        if forecast.gap is None
+        else {
+            "usual_wait_s": forecast.gap.usual,
+            "longest_wait_s": forecast.gap.longest,
+            "binding": forecast.gap.binding,
+        },
         "recommended": forecast.recommended,
         "because": forecast.because,
     }

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from itertools import pairwise
 
 from homepath.core.model.compared import Compared
-from homepath.core.model.forecast import Course, Minute, Moved, Order, Outlook, Phase, Situation
+from homepath.core.model.forecast import Course, Minute, Moved, Order, Outlook, Phase, Situation, Use
 from homepath.core.model.records import RecordSet
 from homepath.core.model.times import lasting
 from homepath.core.planning.lowering import LOWERED
@@ -109,14 +109,16 @@ def _remove(each: Situation, gap: int) -> tuple[Phase, ...]:
     return Phase(0, "old", each.old_ttl), Phase(0, "nothing", each.absent_ttl), Phase(gap, "new", each.new_ttl)
 
 
-def horizon(made: Sequence[Order]) -> float:
-    """Seconds to show: until the last cache of every order has let go, and a little more."""
+def horizon(made: Sequence[Order], padlock: int = 0) -> float:
+    """Seconds to show: until the last cache of every order has let go, and the builder has its certificate (`padlock`
+    seconds after the change), and a little more."""
     ends = [
         after.at + before.ttl + before.servers_ttl
         for order in made
         for _, phases in order.phases
         for before, after in pairwise(phases)
     ]
+    ends += [order.change_at + padlock for order in made]
     return min(float(LONGEST), max(ends, default=0.0) + SPARE)
 
 
@@ -136,11 +138,22 @@ def together(courses: Sequence[Course]) -> Course:
     return Course(minutes, slowest, sum(course.outage for course in courses) / count)
 
 
-def recommend(found: Sequence[Outlook], in_use: bool) -> tuple[str, str]:
-    """The key of the best order, and why. Nobody should meet nothing; a site in use should not be long in between."""
+_NO_DETOUR: dict[Use, str] = {
+    "nothing": "no site is in use there, so no detour is needed",
+    "parked": "only a parking page answers there, so no detour is needed",
+    "in-use": "the old answers are kept only shortly, so nothing has to be lowered first",
+    "unknown": "nothing has to be lowered first",
+}
+
+
+def recommend(found: Sequence[Outlook], lowers: bool, use: Use) -> tuple[str, str]:
+    """The key of the best order, and why. Nobody should meet nothing; a site in use should not be long in between.
+
+    `lowers`: the plan lowers the TTL first. `use`: what visitors meet there today.
+    """
     least = min(each.course.outage for each in found)
     calm = [each for each in found if each.course.outage < least + 0.1]
-    if in_use:
+    if lowers:
         best = min(calm, key=lambda each: (each.mixed, each.course.moved.all))
     else:
         best = min(calm, key=lambda each: (each.course.moved.all, each.order.change_at))
@@ -150,12 +163,12 @@ def recommend(found: Sequence[Outlook], in_use: bool) -> tuple[str, str]:
         lost = f"{worst.course.outage:.1f} min"
         what = "without mail or whatever was left behind" if worst.order.key == "too-early" else "with no site"
         reasons.append(f"'{worst.order.title}' costs as much as {lost} {what} for anybody")
-    if in_use and best.order.change_at > 0:
+    if lowers and best.order.change_at > 0:
         reasons.append(
             f"old and new are met side by side for only {lasting(best.mixed)}, and a mistake is undone as quickly"
         )
-    elif not in_use:
-        reasons.append("no site is in use there, so no detour is needed")
+    elif not lowers:
+        reasons.append(_NO_DETOUR[use])
     if least >= 0.1:
         reasons.append("caches remember that nothing was there; that cannot be shortened now")
     return best.order.key, "; ".join(reasons) or "all orders come to the same"
