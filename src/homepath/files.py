@@ -22,15 +22,21 @@ BIGGEST = 100_000_000
 def read_text(path: Path, what: str, hint: str = "") -> str:
     """The text of a file. Raises BadInput saying why it cannot be read."""
     try:
-        if path.stat().st_size > BIGGEST:
-            raise BadInput(Problem(f"{what} is larger than {BIGGEST // 1_000_000} MB", str(path)))
-        return path.read_bytes().decode("utf-8-sig")
-    except FileNotFoundError as error:
-        raise BadInput(Problem(f"{what} is not there", str(path), hint=hint or None)) from error
+        return read_octets(path, what, hint).decode("utf-8-sig")
     except UnicodeDecodeError as error:
         raise BadInput(
             Problem(f"{what} is not UTF-8 text", str(path), hint="save it as UTF-8 and try again")
         ) from error
+
+
+def read_octets(path: Path, what: str, hint: str = "") -> bytes:
+    """What a file holds, whatever it is. Raises BadInput saying why it cannot be read."""
+    try:
+        if path.stat().st_size > BIGGEST:
+            raise BadInput(Problem(f"{what} is larger than {BIGGEST // 1_000_000} MB", str(path)))
+        return path.read_bytes()
+    except FileNotFoundError as error:
+        raise BadInput(Problem(f"{what} is not there", str(path), hint=hint or None)) from error
     except OSError as error:
         raise BadInput(
             Problem(f"{what} cannot be read: {(error.strerror or str(error)).lower()}", str(path))

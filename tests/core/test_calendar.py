@@ -3,6 +3,8 @@ from __future__ import annotations
 import contextlib
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from icalendar import Calendar
 
 from homepath.core.formats.calendar_file import Appointment, merged, uid
@@ -78,3 +80,31 @@ def test_entries_that_somebody_edited_stop_nothing(line: str) -> None:
 def test_a_moment_out_of_all_bounds_is_no_traceback() -> None:
     for at in (-1e18, 1e18, float("nan"), float("inf")):
         assert "BEGIN:VEVENT" in merged(None, D, [Appointment("x", at, "t", "w")], NOW)
+
+
+LINE = st.one_of(
+    st.sampled_from(
+        [
+            "BEGIN:VTODO",
+            "END:VTODO",
+            "BEGIN:VEVENT",
+            "END:VEVENT",
+            "UID:x",
+            "SUMMARY:a;b,c\\n",
+            " folded",
+            "X-OWN;P=1:v",
+        ]
+    ),
+    st.text(st.characters(codec="utf-8", exclude_characters="\n"), max_size=30),
+    st.binary(max_size=20).map(lambda octets: octets.replace(b"\n", b"").decode("utf-8", "surrogateescape")),
+).filter(lambda line: "VCALENDAR" not in line.upper())
+
+
+@given(st.lists(LINE, max_size=12), st.sampled_from(["\n", "\r\n"]), st.text("\n \t", max_size=3))
+def test_what_others_wrote_stays_letter_by_letter(foreign: list[str], newline: str, after: str) -> None:
+    text = newline.join(["BEGIN:VCALENDAR", *foreign, "END:VCALENDAR", ""]) + after
+    with_ours = merged(text, D, [SPREAD, ENDS], NOW)
+    begin = with_ours.rindex(f"BEGIN:VEVENT{newline}SUMMARY:caches have let go")
+    end = with_ours.rindex(f"END:VEVENT{newline}") + len(f"END:VEVENT{newline}")
+    assert with_ours[:begin] + with_ours[end:] == text
+    assert merged(text, D, [], NOW) == text

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
 
@@ -10,11 +10,11 @@ from homepath.core.formats.calendar_file import Appointment, merged
 from homepath.core.formats.words import sentence, stage
 from homepath.core.model.acts import Wait
 from homepath.core.model.evidence import Evidence
-from homepath.core.model.names import shown
+from homepath.core.model.names import Name, shown
 from homepath.core.model.steps import Journey
 from homepath.core.planning.lowering import has_old_site
 from homepath.core.wanted.zone_facts import handed_over
-from homepath.files import read_text, write_text
+from homepath.files import read_octets, write_octets
 from homepath.net.network_file import Network
 from homepath.stations import compare, survey, visit, watch
 from homepath.stations.project import Project
@@ -24,11 +24,14 @@ from homepath.stations.standing import remembered
 
 @dataclass(frozen=True, slots=True)
 class NextSeen:
-    """Where the site stands, all its domains taken together, and the evidence for it. `learned`: what became of
-    updates whose answer was lost."""
+    """Where the site stands, all its domains taken together, and the evidence for the main one and for `others`.
+
+    `learned`: what became of updates whose answer was lost.
+    """
 
     journey: Journey
     evidence: Evidence
+    others: Mapping[Name, Evidence]
     learned: tuple[str, ...] = ()
 
 
@@ -39,7 +42,8 @@ async def find_next(project: Project, network: Network) -> NextSeen:
     found = remembered(looked, network.clock.now())
     with project.journal() as journal:
         journal.record_look(network.clock.now(), "next", project.domain, f"{stage(found)}: {sentence(found)}", {})
-    return NextSeen(found, looked[0].evidence, tuple(learned))
+    others = {each.domain: each.evidence for each in looked[1:]}
+    return NextSeen(found, looked[0].evidence, others, tuple(learned))
 
 
 async def _look(project: Project, network: Network) -> Project:
@@ -73,7 +77,7 @@ async def _look(project: Project, network: Network) -> Project:
 
 def appointments(seen: NextSeen) -> Iterator[Appointment]:
     """The ends of waits, and what expires."""
-    found, evidence = seen.journey, seen.evidence
+    found = seen.journey
     name = shown(found.domain)
     entered = found.find("enter") or found.find("name-servers")
     begun = entered is not None and entered.state == "done"
@@ -82,10 +86,17 @@ def appointments(seen: NextSeen) -> Iterator[Appointment]:
         if isinstance(act, Wait) and step is not None and (step == found.step or (begun and step.kind == "spread")):
             over = "caches have let go" if act.cause in ("caches", "absence", "parent") else "this wait is over"
             yield Appointment(step.kind, act.until, f"{name}: {over}", f"{step.title}. Run: homepath next")
+    yield from _ends(name, "", seen.evidence)
+    for other, evidence in seen.others.items():
+        yield from _ends(shown(other), f".{shown(other)}", evidence)
+
+
+def _ends(name: str, about: str, evidence: Evidence) -> Iterator[Appointment]:
+    """What expires of one domain. `about`: what tells its entries from those of the main one."""
     registration = evidence.survey.registration if evidence.survey else None
     if registration and registration.expires is not None:
         yield Appointment(
-            "registration",
+            f"registration{about}",
             registration.expires,
             f"{name}: the registration ends",
             f"Renew it at {registration.registrar} well before; without it site and mail are gone.",
@@ -98,7 +109,7 @@ def appointments(seen: NextSeen) -> Iterator[Appointment]:
     ]
     if ends:
         yield Appointment(
-            "certificate",
+            f"certificate{about}",
             min(ends),
             f"{name}: the certificate ends",
             "It should be renewed by itself some weeks before. Run: homepath visit",
@@ -107,7 +118,8 @@ def appointments(seen: NextSeen) -> Iterator[Appointment]:
 
 def write_calendar(seen: NextSeen, path: Path, now: float) -> int:
     """Bring the calendar file up to date, or make it; how many appointments it has now. Raises BadInput."""
-    there = read_text(path, "the calendar") if path.exists() else None
+    there = read_octets(path, "the calendar").decode("utf-8", "surrogateescape") if path.exists() else None
     wanted = list(appointments(seen))
-    write_text(path, merged(there, seen.journey.domain, wanted, now, str(path)))
+    made = merged(there, seen.journey.domain, wanted, now, str(path))
+    write_octets(path, made.encode("utf-8", "surrogateescape"))
     return len(wanted)

@@ -29,8 +29,8 @@ def gap_words(forecast: Forecast) -> tuple[str, ...]:
     by = "usually" if gap.said else "as a rule"
     found = [
         f"The site there has https today. Until the builder's own certificate comes ({by} {lasting(gap.usual)} after "
-        f"the change, at most {lasting(gap.longest)}), whoever comes over https and is led to the builder already meets "
-        f"a certificate error: up to {100 * most:.0f} % of them at one time, as if all of them had met it for "
+        f"the change, at most {lasting(gap.longest)}), whoever comes over https and is led to the builder already "
+        f"meets a certificate error: up to {100 * most:.0f} % of them at one time, as if all of them had met it for "
         f"{forecast.best.warned_minutes:.0f} min."
     ]
     if gap.binding:
