@@ -32,6 +32,7 @@ COMMANDS = (
     "visit",
     "forwarder",
     "next",
+    "report",
     "many",
     "undo",
     "leave",

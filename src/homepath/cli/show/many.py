@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING, Any, get_args
 
 from homepath.cli.show.paper import TONES, Paper, paper
 from homepath.core.formats.contracts.many import UNKNOWN
+from homepath.core.formats.many_words import STANDS_ORDER, stands, what_next
 from homepath.core.model.findings import LEVELS
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.steps import Stage
@@ -105,15 +106,6 @@ def harmless(cell: str) -> str:
     return f"'{shown}" if shown[:1] in ("=", "+", "-", "@") else shown
 
 
-STANDS = {"as-wanted": "arrived", "wrong": "to mend", "unknown": "unknown", "bad-input": "unusable"}
-
-
-def stands(line: dict[str, Any]) -> str:
-    """A word for where a domain stands."""
-    act = line["act"] or {}
-    return STANDS.get(line["verdict"], "waiting" if act.get("kind") == "wait" else "to do")
-
-
 _STANDS_TONES = {"arrived": "good", "waiting": "wait", "to do": "wait", "to mend": "bad", "unknown": "dim"}
 
 
@@ -129,11 +121,7 @@ def _table(state: State, ran: Ran, chosen: Filter, sheet: Paper, path: Path) -> 
     if chosen.changed and not shown:
         return
     total = sum(count.values())
-    parts = [
-        f"{count[word]} {word}"
-        for word in ("to mend", "unknown", "unusable", "to do", "waiting", "arrived")
-        if count[word]
-    ]
+    parts = [f"{count[word]} {word}" for word in STANDS_ORDER if count[word]]
     sheet.say(f"{total} {'domain' if total == 1 else 'domains'} in {path.name}: {', '.join(parts) or 'none'}.")
     if ran.bad:
         sheet.say(f"{ran.bad} {'row' if ran.bad == 1 else 'rows'} of the list cannot be used; they are named above.")
@@ -171,27 +159,3 @@ def _row(sheet: Paper, line: dict[str, Any], width: int, room: int) -> None:
     )
     for more in text[1:]:
         sheet.out.write(" " * (width + 13) + more + "\n")
-
-
-_WAITS = {
-    "caches": "old answers are forgotten",
-    "absence": "it is forgotten that nothing was there",
-    "parent": "the new name servers are known everywhere",
-    "certificate": "the padlock (certificate) comes",
-    "builder": "the builder has seen it",
-}
-
-
-def what_next(line: dict[str, Any]) -> str:
-    """The one thing that comes next, in few words, with its code last."""
-    act = line["act"] or {}
-    if line["trouble"]:
-        return str(line["trouble"])
-    if act.get("kind") == "wait":
-        until = str(line["wait_until"]).replace("T", " ").removesuffix("Z")[:16]
-        return f"Wait until {until} UTC: {_WAITS.get(act['for'], act['for'])}."
-    worst = line["worst"]
-    code = f" ({worst['code']})" if worst and worst["level"] == "blocker" else ""
-    if act.get("kind") == "none":
-        return f"Nothing.{code}"
-    return f"{line['do']}{code}"

@@ -1,0 +1,116 @@
+"""Entries on a page: what was there before, what is wanted, what is there now, and what to hold on to."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import UTC, datetime
+
+from homepath.core.model.evidence import first_zone
+from homepath.core.model.names import shown
+from homepath.core.model.plan import Change
+from homepath.core.model.records import Key
+from homepath.core.model.times import bounded
+from homepath.report.facts import Facts
+
+_WHAT = {
+    "website": "where {name} leads",
+    "proof of ownership": "the proof that {name} is yours",
+    "mail": "your mail at {name}",
+    "mail authentication": "your mail at {name}",
+    "certificates": "who may give padlocks for {name}",
+    "delegation": "who runs {name}",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One record set. `state`: in words."""
+
+    what: str
+    before: tuple[str, ...]
+    wanted: tuple[str, ...]
+    now: tuple[str, ...]
+    state: str
+
+
+def record_rows(facts: Facts, exactly: bool = False) -> Iterator[Row]:
+    """Every set that the whole job touches, in the order of the plan. `exactly`: named by owner and type alone."""
+    case, before = facts.case, first_zone(facts.case.domain, facts.evidence.contents)
+    wanted = {want.record.key: want for want in case.wanted.wants}
+    changed = {(change.name, change.type): change for change in facts.plan.work}
+    keys: dict[Key, None] = dict.fromkeys(changed) | dict.fromkeys(wanted)
+    for each in before:
+        if each.name in case.wanted.names and case.zone.get(*each.key) is None:
+            keys.setdefault(each.key)
+    for key in keys:
+        name, rrtype = key
+        now = case.zone.values(*key)
+        change, want = changed.get(key), wanted.get(key)
+        goal = want.record.values if want else change.values if change else now
+        if not goal and not now and not before.values(*key):
+            continue
+        purpose = change.purpose if change else case.purpose(want.record)[0] if want else "website"
+        what = (
+            f"{shown(name)} {rrtype}"
+            if exactly
+            else f"{_WHAT.get(purpose, '{name}').format(name=shown(name))} ({rrtype})"
+        )
+        yield Row(what, before.values(*key), goal, now, _state(change, bool(now or goal)))
+
+
+def _state(change: Change | None, anything: bool) -> str:
+    if change is None:
+        return "as wanted" if anything else "gone, as wanted"
+    return {"add": "to enter", "replace": "to change", "remove": "to delete"}.get(change.move, "as wanted")
+
+
+def kept_words(facts: Facts) -> str:
+    """What stays untouched, counted."""
+    kept = [change for change in facts.plan.changes if change.move == "keep" and change.type not in ("SOA", "NS")]
+    mail = [change for change in kept if "mail" in change.purpose]
+    if not kept:
+        return ""
+    among = f", your mail among it ({', '.join(f'{c.type} at {shown(c.name)}' for c in mail)})" if mail else ""
+    return f"Everything else stays as it is{among}."
+
+
+def to_keep(facts: Facts) -> Iterator[str]:
+    """What must not be deleted or forgotten."""
+    case, survey = facts.case, facts.evidence.survey
+    proofs = [want.record for want in case.wanted.wants if case.purpose(want.record)[0] == "proof of ownership"]
+    for record in proofs:
+        values = " and ".join(record.values)
+        yield (
+            f"Do not delete the proof for {facts.builder} ({record.type} at {shown(record.name)}: {values}): it may be "
+            "looked for again at any time."
+        )
+    mail = [c for c in facts.plan.changes if c.move == "keep" and c.purpose == "mail"]
+    if mail:
+        yield "Leave the entries for your mail as they are."
+    registration = survey.registration if survey else None
+    if registration is not None and registration.expires is not None:
+        yield (
+            f"The registration of the domain ends on {_day(registration.expires)}: renew it at "
+            f"{registration.registrar or 'the registrar'} well before. Without it site and mail are gone."
+        )
+    elif survey is not None:
+        yield "When the registration of the domain ends is not known here; the registrar knows it."
+    ends = [
+        hop.certificate.not_after
+        for way in (facts.evidence.visit.ways if facts.evidence.visit else ())
+        for hop in way.hops
+        if hop.certificate and hop.certificate.state in ("good", "ending") and hop.certificate.not_after is not None
+    ]
+    if ends:
+        yield (
+            f"The padlock (certificate) holds until {_day(min(ends))}. {facts.builder} renews it by itself some weeks "
+            "before; if that fails, browsers warn from that day on."
+        )
+    if survey is not None and survey.delegation is not None:
+        servers = " and ".join(shown(name) for name in survey.delegation.servers[:4])
+        yield f"Whoever runs {servers} holds the entries: do not cancel that account while the domain is there."
+
+
+def _day(at: float) -> str:
+    return f"{datetime.fromtimestamp(bounded(at), UTC):%Y-%m-%d}"

@@ -1,0 +1,196 @@
+"""What a page about one domain says: for the owner in plain words, for a support desk each entry exactly."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from datetime import UTC, datetime
+
+from markupsafe import Markup
+
+from homepath.core.formats.act_words import ENDS, WAITS, Part, act_parts, place_words
+from homepath.core.formats.finding_words import TITLES, by_cause, said
+from homepath.core.formats.sheet import Job
+from homepath.core.formats.words import only_told, sentence_start
+from homepath.core.model.acts import Nothing, Wait
+from homepath.core.model.domain import shown_unicode
+from homepath.core.model.findings import Finding
+from homepath.core.model.names import shown
+from homepath.core.model.steps import Journey, Step
+from homepath.core.model.times import bounded, lasting
+from homepath.core.web.visit_words import certificate_words, certificates_of, now_words, verdict_words
+from homepath.report.facts import Facts
+from homepath.report.figures import Drawn, forecast_drawn, spread_drawn
+from homepath.report.pictures import certificate_picture, way_picture
+from homepath.report.records import Row, kept_words, record_rows, to_keep
+
+_WORDS = {"done": "done", "now": "now", "waiting": "wait", "ahead": "later", "undone": "undone"}
+
+
+@dataclass(frozen=True, slots=True)
+class StepLine:
+    word: str
+    number: int
+    title: str
+    time: str
+    told: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Noticed:
+    words: str
+    cure: str
+    code: str
+
+
+@dataclass(frozen=True, slots=True)
+class Group:
+    title: str
+    found: tuple[Noticed, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class WayLine:
+    url: str
+    words: str
+    picture: Markup
+
+
+@dataclass(frozen=True, slots=True)
+class Lock:
+    hosts: str
+    words: str
+    picture: Markup
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Page:
+    """What the templates for one domain speak of."""
+
+    name: str
+    spelled: str
+    head: str
+    now: float
+    seen_at: float | None
+    visited_at: float | None
+    arrived: bool
+    act_title: str
+    act: tuple[Part, ...]
+    act_note: str
+    jobs: tuple[Job, ...]
+    danger: tuple[Group, ...]
+    findings: tuple[Group, ...]
+    steps: tuple[StepLine, ...]
+    records: tuple[Row, ...]
+    stays: str
+    ways_words: str
+    ways: tuple[WayLine, ...]
+    certificates: tuple[Lock, ...]
+    spread: Drawn | None
+    forecast: Drawn | None
+    keep: tuple[str, ...]
+
+
+def told(facts: Facts) -> Page:
+    """Everything of a page, in words."""
+    journey, evidence = facts.journey, facts.evidence
+    name = shown_unicode(journey.domain)
+    visit = evidence.visit
+    danger = [each for each in journey.because if each.level == "blocker"]
+    rest = [each for each in (*journey.because, *journey.notes) if each.level != "blocker"]
+    return Page(
+        name=name,
+        spelled=shown(journey.domain) if name != shown(journey.domain) else "",
+        head=_head(journey),
+        now=facts.now,
+        seen_at=evidence.survey.at if evidence.survey else None,
+        visited_at=visit.at if visit else None,
+        arrived=journey.arrived,
+        act_title=_act_title(facts),
+        act=tuple(_act(facts)),
+        act_note=_act_note(journey),
+        jobs=facts.jobs,
+        danger=_groups(danger),
+        findings=_groups(rest),
+        steps=tuple(_step(step, facts.now) for step in journey.steps if step.number is not None),
+        records=tuple(record_rows(facts)),
+        stays=kept_words(facts),
+        ways_words=verdict_words(visit) if visit else "",
+        ways=tuple(WayLine(way.url, now_words(way), way_picture(way)) for way in (visit.ways if visit else ())),
+        certificates=tuple(_locks(facts)),
+        spread=spread_drawn(facts),
+        forecast=forecast_drawn(facts),
+        keep=tuple(to_keep(facts)),
+    )
+
+
+def _head(journey: Journey) -> str:
+    if journey.step is None:
+        return sentence_start(f"It {ENDS[journey.going]}")
+    count = sum(1 for step in journey.steps if step.number is not None)
+    return f"Step {journey.step.number} of {count}: {journey.step.title}."
+
+
+def _act_title(facts: Facts) -> str:
+    step, act = facts.journey.step, facts.journey.act
+    if step is None or isinstance(act, Nothing):
+        return "Nothing has to be done"
+    if isinstance(act, Wait):
+        return "Nothing to do but wait"
+    return f"The one next thing, {place_words(step, facts.builder, facts.host)}"
+
+
+def _act(facts: Facts) -> Iterator[Part]:
+    step, act = facts.journey.step, facts.journey.act
+    if step is None or isinstance(act, Nothing):
+        yield Part("Every address leads where it should, and nothing is missing of what was there before.")
+        return
+    if isinstance(act, Wait):
+        yield Part(f"This wait lasts until {_moment(act.until)} at the latest.")
+        yield Part(WAITS[act.cause].format(builder=facts.builder))
+        return
+    yield from act_parts(act, step)
+
+
+def _act_note(journey: Journey) -> str:
+    step = journey.step
+    if step is None or isinstance(journey.act, Wait):
+        return ""
+    return step.why or (step.expect if only_told(journey.act) else "")
+
+
+def _moment(at: float) -> str:
+    return f"{datetime.fromtimestamp(bounded(at), UTC):%Y-%m-%d %H:%M} UTC"
+
+
+def _step(step: Step, now: float) -> StepLine:
+    time = ""
+    if step.state == "done" and step.since is not None:
+        time = _moment(step.since)
+    elif step.state == "waiting" and step.until is not None:
+        time = f"until {_moment(step.until)}"
+    elif step.state in ("now", "ahead") and step.longest_wait:
+        time = f"at most {lasting(step.longest_wait)}"
+    return StepLine(_WORDS[step.state], step.number or 0, step.title, time, step.by == "told")
+
+
+def _groups(findings: Sequence[Finding]) -> tuple[Group, ...]:
+    found = []
+    for level, title in TITLES.items():
+        mine = [each for each in findings if each.level == level]
+        if mine:
+            noticed = tuple(Noticed(said(group), group[0].cure, code) for code, group in by_cause(mine))
+            found.append(Group(title, noticed))
+    return tuple(found)
+
+
+def _locks(facts: Facts) -> Iterator[Lock]:
+    visit = facts.evidence.visit
+    if visit is None:
+        return
+    groups: dict[str, list[str]] = {}
+    seen = certificates_of(visit)
+    for host, certificate in seen.items():
+        groups.setdefault(certificate_words(certificate), []).append(host)
+    for words, hosts in groups.items():
+        yield Lock(" and ".join(hosts), words, certificate_picture(seen[hosts[0]], facts.now))
