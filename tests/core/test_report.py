@@ -1,0 +1,97 @@
+"""Pages to keep or send: what they say, and that nothing from outside is more than text on them."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import replace
+
+from lxml import html
+
+from homepath.core.formats.contracts.many import unknown_json
+from homepath.core.propagation.shares import LookShares
+from homepath.report.many import MOST_ROWS, many_page
+from tests.core.cases import BASE, RIGHT, START, case, contents_of_zone, survey
+from tests.core.report_cases import CODE, PATH, facts_of, hostile, pages
+from tests.core.test_journey import PARKED, visit
+
+
+def words(page: str) -> str:
+    return " ".join(html.fromstring(page).text_content().split())
+
+
+def settled(text: str, **more: object) -> dict[str, str]:
+    made = case(text)
+    made = replace(made, survey=survey(made, START), history=tuple(contents_of_zone(made, START)))
+    return pages(facts_of(made, **more))  # type: ignore[arg-type]
+
+
+def test_the_owner_reads_the_one_next_thing_first_then_the_way_and_what_to_hold_on_to() -> None:
+    page = settled(PARKED)["owner"]
+    said = words(page)
+    order = ["The one next thing", "The way, step by step", "What was there", "What to hold on to"]
+    places = [said.index(each) for each in order]
+    assert places == sorted(places)
+    assert "192.0.2.10" in said
+    assert "Do not delete the proof for Bricklark" in said
+    assert "When the registration of the domain ends is not known here" in said
+    assert "CNAME at www" not in said.split("What was there")[0], "no jargon in the first half page"
+
+
+def test_support_has_each_entry_exactly() -> None:
+    said = words(settled(PARKED)["support"])
+    for exact in ("tidewick-kiln.example A", "www.tidewick-kiln.example CNAME", "tidewick.bricklark.example."):
+        assert exact in said
+
+
+def test_a_page_that_has_arrived_says_so_and_shows_ways_and_padlock() -> None:
+    page = settled(RIGHT, visit=visit(START + 1, "arrived"))["owner"]
+    said = words(page)
+    assert "https://www.tidewick-kiln.example/" in said
+    assert "The padlock (certificate) holds until" in said
+    assert page.count('class="picture way"') == 1
+    assert page.count('class="picture life"') == 1
+
+
+def test_the_spread_is_drawn_with_what_nobody_saw_and_said_in_words() -> None:
+    looks = (LookShares(START, (0.0, 1.0, 0.0, 0.0), START + 3600), LookShares(START + 600, (0.5, 0.5, 0, 0), None))
+    page = settled(RIGHT, looks=looks, now=START + 900)["owner"]
+    assert 'class="moving"' in page
+    assert "Of the answers at the last one 50 % were the wanted ones, 50 % were earlier ones." in words(page)
+    before = (LookShares(START, (0.0, 1.0, 0.0, 0.0), None),)
+    assert "How the change spreads" not in settled(PARKED, looks=before)["owner"], "nothing was entered yet"
+
+
+def test_what_comes_from_outside_is_text_and_no_path_of_this_machine_is_told() -> None:
+    for page in pages(hostile()).values():
+        tree = html.fromstring(page)
+        assert not tree.xpath("//img | //iframe | //link | //object | //a[@href]")
+        assert [each.text or "" for each in tree.xpath("//script")] == []
+        assert not [each for each in tree.iter() for name in each.attrib if name.startswith("on")]
+        assert "\x1b" not in page
+        assert "\u202e" not in page
+        assert "\\u202e" in page
+        assert PATH not in page
+        assert "<script>document" not in page
+        assert "style=" not in page
+    assert CODE[:30] not in pages(hostile(BASE))["owner"]
+
+
+def test_nothing_may_be_loaded_and_only_its_own_script_runs() -> None:
+    for page in (*settled(PARKED).values(), many_page("list.csv", [], START)):
+        policy = re.search(r'http-equiv="Content-Security-Policy" content="([^"]+)"', page)
+        assert policy is not None
+        assert policy[1].startswith("default-src 'none'; style-src &#39;sha256-") or "default-src" in policy[1]
+        assert "unsafe" not in policy[1]
+
+
+def test_of_many_domains_those_that_need_a_person_come_first() -> None:
+    trouble = unknown_json("a.example.", f"no answer {CODE}", 4, START, START)
+    fine = {**trouble, "verdict": "as-wanted", "stage": "arrived", "act": {"kind": "none"}, "trouble": "", "do": ""}
+    lines = [{**fine, "domain": f"d{number}.example."} for number in range(MOST_ROWS + 5)] + [trouble]
+    page = many_page("list.csv", lines, START)
+    tree = html.fromstring(page)
+    first = tree.xpath("//section[@aria-labelledby='first']//li")
+    assert [each.xpath("strong")[0].text for each in first] == ["a.example"]
+    assert len(tree.xpath("//tbody/tr")) == MOST_ROWS
+    assert "6 more are not on this page" in words(page)
+    assert "<script>document" not in page
