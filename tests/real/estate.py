@@ -87,9 +87,16 @@ _QUERY = re.compile(r"(\d\d):(\d\d):(\d\d\.\d+) .*query: (\S+ IN \S+) .*\((127[\
 
 @contextmanager
 def estate(
-    folder: Path, count: int, parked: Sequence[int] = (), web: bool = True, log: bool = False, pause_ms: int = 0
+    folder: Path,
+    count: int,
+    parked: Sequence[int] = (),
+    web: bool = True,
+    log: bool = False,
+    pause_ms: int = 0,
+    certificates: int | None = None,
 ) -> Iterator[Estate]:
-    """All servers up. `parked`: domains that are not at the builder yet; `web`: with the edge and certificates."""
+    """All servers up. `parked`: domains that are not at the builder yet; `web`: with the edge, and certificates for so
+    many domains."""
     names = tuple(f"d{number}.example" for number in range(count))
     for address in (ROOT, TOP, *HOSTS, EDGE):
         subprocess.run(["ip", "addr", "replace", f"{address}/32", "dev", "lo"], check=True)
@@ -100,7 +107,7 @@ def estate(
         if pause_ms:
             commands.append([sys.executable, "-c", _SLOW, str(pause_ms)])
         if web:
-            commands.append(_edge(folder, names, bool(pause_ms)))
+            commands.append(_edge(folder, names[:certificates], bool(pause_ms)))
         for words in commands:
             process = subprocess.Popen(words, stdout=subprocess.DEVNULL, stderr=out)
             stack.callback(_end, process)

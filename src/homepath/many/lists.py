@@ -182,7 +182,7 @@ def _rows(rows: Iterator[Row | list[Problem]], path: Path) -> Iterator[Listed | 
         if not name or name == ".":
             yield [Problem("the domain is missing", place, key="domain")]
             continue
-        yield Listed(name, place, data, str(path.parent))
+        yield Listed(name, place, data, str(path.resolve().parent))
 
 
 def _in_folder(folder: Path) -> Iterator[Listed | list[Problem]]:
@@ -200,7 +200,7 @@ def _in_folder(folder: Path) -> Iterator[Listed | list[Problem]]:
         data.pop("format", None)
         own = path.name == SITE_FILE and (path.parent / FILE).exists()
         text = json.dumps(data, sort_keys=True, default=str)
-        yield Listed(absolute(site.domain), str(path), text, str(path.parent), str(path), own)
+        yield Listed(absolute(site.domain), str(path), text, str(path.resolve().parent), str(path.resolve()), own)
     if not found:
         raise BadInput(
             Problem("this folder holds no site file", str(folder), hint="site files are made by homepath start")

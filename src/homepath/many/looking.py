@@ -65,7 +65,7 @@ async def _quickly(task: Task, network: Network, shared: Shared, before: dict[st
     now = network.clock.now()
     driver = Driver(network, builders=marks.builders or None)
     try:
-        same = await still_as_it_was(domain, driver, shared.asker, marks, now)
+        same = await still_as_it_was(domain, driver, shared.asker, marks, kept.turn, now)
     except HomePathError:
         same = False
     if not same:
@@ -75,8 +75,7 @@ async def _quickly(task: Task, network: Network, shared: Shared, before: dict[st
     network.trace(f"{domain} is as it was; of {later} names and types with nothing there, a part is asked at each look")
     then = now + DAY
     line = {**before, "changed": False, "looked_at": rfc3339(now), "next_look": rfc3339(then)}
-    again = replace(marks, turn=marks.turn + 1).packed()
-    return Result(domain, kept.turn, _text(line), kept.status, False, now, then, kept.journal, again)
+    return Result(domain, kept.turn, _text(line), kept.status, False, now, then, None, None, as_it_was=True)
 
 
 async def _wholly(

@@ -33,7 +33,7 @@ class Marks:
 
     `servers`: the places of the zone's servers; `serial` of its SOA, "" where they differ; `there`, `absent`: the
     questions with the marks of their answers; `handed`: the mark of the delegation and its DS; `ways`: each URL with
-    the mark of its hops; `until`: when time alone may change the verdict; `turn`: how many looks there were since;
+    the mark of its hops; `until`: when time alone may change the verdict;
     `builders`: a name of the builder's own, by which its default certificate is known; `wish`: a mark of what
     was wanted.
     """
@@ -46,7 +46,6 @@ class Marks:
     signed: str
     ways: Mapping[str, str]
     until: float
-    turn: int = 0
     builders: str = ""
     wish: str = ""
 
@@ -56,7 +55,7 @@ class Marks:
             self.serial,
             [[*key, mark] for key, mark in self.there.items()],
             [[*key, mark] for key, mark in self.absent.items()],
-            *(self.handed, self.signed, dict(self.ways), self.until, self.turn, self.builders, self.wish),
+            *(self.handed, self.signed, dict(self.ways), self.until, self.builders, self.wish),
         ]
         return zlib.compress(json.dumps(data, separators=(",", ":")).encode(), 6)
 
@@ -64,7 +63,7 @@ class Marks:
 def marks_from(octets: bytes) -> Marks | None:
     """Marks as `packed` gave them; None for what is none."""
     try:
-        servers, serial, there, absent, handed, signed, ways, until, turn, builders, wish = json.loads(
+        servers, serial, there, absent, handed, signed, ways, until, builders, wish = json.loads(
             zlib.decompress(octets)
         )
         return Marks(
@@ -72,7 +71,7 @@ def marks_from(octets: bytes) -> Marks | None:
             serial,
             {(name, kind): mark for name, kind, mark in there},
             {(name, kind): mark for name, kind, mark in absent},
-            *(handed, signed, ways, float(until), int(turn), str(builders), str(wish)),
+            *(handed, signed, ways, float(until), str(builders), str(wish)),
         )
     except (ValueError, TypeError, zlib.error):
         return None
@@ -96,7 +95,7 @@ def marks_of(domain: Name, asker: SharingAsker, visit: Visit | None, signed: str
             continue
         if not answer.usable:
             return None
-        mark = _mark([answer])
+        mark = _mark(answer)
         # what leads on by an alias is told by the alias, and what the alias leads to belongs to others
         kept = there if answer.found(name, kind) is not None else absent
         if kept.setdefault((name, kind), mark) != mark:
@@ -109,8 +108,10 @@ def marks_of(domain: Name, asker: SharingAsker, visit: Visit | None, signed: str
     )
 
 
-async def still_as_it_was(domain: Name, driver: Driver, asker: SharingAsker, marks: Marks, now: float) -> bool:
-    """Whether everything that is asked says what it said at the whole look."""
+async def still_as_it_was(
+    domain: Name, driver: Driver, asker: SharingAsker, marks: Marks, turn: int, now: float
+) -> bool:
+    """Whether everything that is asked says what it said at the whole look. `turn` counts the looks at this domain."""
     if now >= marks.until:
         return False
     try:
@@ -131,11 +132,11 @@ async def still_as_it_was(domain: Name, driver: Driver, asker: SharingAsker, mar
     if len(serials) != 1 or _handed(domain, [*delegated, *above], set(servers)) != marks.handed:
         return False
     moved = serials != {marks.serial}
-    server = servers[marks.turn % len(servers)]
-    due = {**marks.there, **(marks.absent if moved else _part(marks.absent, marks.turn))}
+    server = servers[turn % len(servers)]
+    due = {**marks.there, **(marks.absent if moved else _part(marks.absent, turn))}
     found = await asker.ask_all([(Question(*key), server) for key in due])
     for answer, mark in zip(found, due.values(), strict=True):
-        if not answer.usable or _mark([answer]) != mark:
+        if not answer.usable or _mark(answer) != mark:
             return False
     if marks.signed != "none" and (await check_signatures(asker, cut))[0] != marks.signed:
         return False
@@ -177,9 +178,11 @@ def _handed(domain: Name, answers: Iterable[Answer], own: set[Server]) -> str:
     return _digest([servers, keys])
 
 
-def _mark(answers: Iterable[Answer]) -> str:
-    """What an answer says, short: its code and its record sets, TTLs included."""
-    return _digest([[a.rcode, [[s.name, s.type, s.ttl, s.values] for s in a.answer[:1]]] for a in answers])
+def _mark(answer: Answer) -> str:
+    """What an answer says, short: its code and its first record set, TTL included."""
+    asked = answer.question.name
+    first = [["" if s.name == asked else s.name, s.type, s.ttl, s.values] for s in answer.answer[:1]]
+    return _digest([answer.rcode, first])
 
 
 def hops_mark(hops: Iterable[Hop]) -> str:

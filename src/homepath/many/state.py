@@ -74,6 +74,8 @@ class Result:
     journal: bytes | None
     recheck: bytes | None
     asked: int = 0
+    as_it_was: bool = False
+    """Nothing changed, so the journal and the marks stay as they are."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -190,6 +192,14 @@ class State:
         lost = 0
         with self._writing():
             for each in results:
+                if each.as_it_was:
+                    done = self._db.execute(
+                        "update sites set line = ?, changed = 0, looked_at = ?, next_look = ?, run = ?, turn = turn + 1"
+                        " where domain = ? and turn = ?",
+                        (each.line, each.looked_at, each.next_look, run.id if run else 0, each.domain, each.turn),
+                    )
+                    lost += done.rowcount == 0
+                    continue
                 done = self._db.execute(
                     "update sites set line = ?, status = ?, changed = ?, looked_at = ?, next_look = ?, journal = ?,"
                     " recheck = ?, run = ?, turn = turn + 1 where domain = ? and turn = ?",

@@ -44,7 +44,7 @@ class Unusual(ValueError):
 def _name_octets(name: Name) -> bytes:
     if "\\" in name or name == ROOT:
         return dns.name.from_text(name).to_wire() or b""
-    return b"".join(bytes((len(label),)) + label.encode("ascii") for label in name[:-1].split(".")) + b"\x00"
+    return b"".join([bytes((len(label),)) + label.encode("ascii") for label in name[:-1].split(".")]) + b"\x00"
 
 
 @lru_cache(maxsize=256)
@@ -64,12 +64,13 @@ def in_mixed_case(asked: bytes) -> bytes:
     return flipped.to_bytes(len(asked))
 
 
-@lru_cache(maxsize=4096)
+_CASE = bytes(0x20 if bytes((octet,)).isalpha() else 0 for octet in range(256))
+"""For each octet the bit that tells a capital from a small letter; a label's length is no letter, being below 64."""
+
+
 def _letters(asked: bytes) -> int:
-    """The bits that tell capitals from small letters, of every letter of the name; lengths of labels stay."""
-    return int.from_bytes(
-        bytes(0x20 if octet > 63 and bytes((octet,)).isalpha() else 0 for octet in asked[:-4]) + bytes(4)
-    )
+    """The bits that tell capitals from small letters, of every letter of the name."""
+    return int.from_bytes(asked[:-4].translate(_CASE) + bytes(4))
 
 
 def query_octets(asked: bytes, number: int, recurse: bool, edns: bool, dnssec: bool, unchecked: bool) -> bytes:
@@ -111,6 +112,8 @@ def read_answer(octets: bytes, skip: int, question: Question, server: Server, at
     here = 12 + skip
     try:
         answer, here = _section(octets, here, counts[0], names)
+        if adds_nothing(bool(flags & AA), answer, question):
+            counts[1] = counts[2] = 0
         authority, here = _section(octets, here, counts[1], names)
         additional, here = _section(octets, here, counts[2], names)
     except (IndexError, struct.error, OSError, ValueError) as error:
@@ -119,6 +122,12 @@ def read_answer(octets: bytes, skip: int, question: Question, server: Server, at
     if code is None:
         raise Unusual("a response code without a name")
     return Answer(question, server, "answered", at, code, bool(flags & AA), answer, authority, additional)
+
+
+def adds_nothing(authoritative: bool, answer: tuple[RecordSet, ...], question: Question) -> bool:
+    """Whether the rest of a message is not read: what a server that holds the zone adds to an answer of its own tells
+    nothing more, and nobody should believe it unasked (RFC 2181 section 5.4.1)."""
+    return authoritative and bool(answer) and question.type != "NS"
 
 
 def _section(octets: bytes, here: int, count: int, names: dict[int, Name]) -> tuple[tuple[RecordSet, ...], int]:

@@ -1,0 +1,370 @@
+"""Many domains, measured against real servers in one run: BIND with up to 100,000 zones, nginx, Dask, kill -9.
+
+`python bench/many.py [PART ...]`, parts: dns, size, web, cluster, killed. Needs root or user namespaces: it makes a
+network namespace with loopback alone for itself, so nothing leaves this machine.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import json
+import os
+import random
+import re
+import shutil
+import signal
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections import Counter
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import replace
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).parents[1]))
+
+from tests.real.estate import TOP, Estate, estate
+
+from homepath.core.model.questions import Answer, Question, Server
+from homepath.core.model.records import RecordSet
+from homepath.many.lists import Listed, Papers, listed_in
+from homepath.many.looking import look_at
+from homepath.many.quick import Marks, _handed
+from homepath.many.run import task_of
+from homepath.many.state import Result, State, open_state
+from homepath.many.workers import commons_of, ground_of
+from homepath.net.network_file import load_network
+
+HOMEPATH = str(Path(sys.executable).parent / "homepath")
+DIG_DOMAINS = 300
+PAUSE_MS = 100
+
+
+def say(words: str) -> None:
+    sys.stdout.write(words + "\n")
+    sys.stdout.flush()
+
+
+def verdict(value: float, goal: float, less: bool = False) -> str:
+    good = value <= goal if less else value >= goal
+    return f"{'within' if good else 'MISSED'} {goal:g}"
+
+
+@contextmanager
+def folder() -> Iterator[Path]:
+    room = Path("/dev/shm") if Path("/dev/shm").is_dir() else None
+    with tempfile.TemporaryDirectory(dir=room) as made:
+        yield Path(made)
+
+
+def run_many(place: Estate, *words: str, name: str = "domains.csv") -> tuple[float, subprocess.CompletedProcess[str]]:
+    env = {**os.environ, "HOMEPATH_NETWORK": "network.toml"}
+    begins = time.perf_counter()
+    done = subprocess.run([HOMEPATH, "many", name, *words], cwd=place.folder, env=env, capture_output=True, text=True)
+    return time.perf_counter() - begins, done
+
+
+# A domain that has arrived, as a whole look leaves it: made for each from one that was really looked at.
+
+
+def template(place: Estate) -> tuple[Marks, str]:
+    """The marks and the line of one domain that was really looked at."""
+    network = load_network(place.folder / "network.toml")
+
+    async def once() -> tuple[Marks, str]:
+        from homepath.many.quick import marks_from
+
+        commons = commons_of(ground_of(network), 1)
+        with open_state(place.folder / "one.csv") as state:
+            kept = state.get(f"{place.names[0]}.")
+            assert kept is not None
+            result = await look_at(task_of(kept, Papers()), network, commons)
+        assert result.recheck is not None, result.line
+        marks = marks_from(result.recheck)
+        assert marks is not None
+        return marks, result.line
+
+    (place.folder / "one.csv").write_text("\n".join((place.folder / "domains.csv").read_text().splitlines()[:2]) + "\n")
+    with open_state(place.folder / "one.csv") as state:
+        list(state.take_in((each for each in listed_in(place.folder / "one.csv") if isinstance(each, Listed)), 0.0))
+    return asyncio.run(once())
+
+
+def arrived(place: Estate, marks: Marks, line: str, ways: bool) -> None:
+    """Let the state know every domain as one that has arrived."""
+    path = place.folder / "domains.csv"
+    first = f"{place.names[0]}."
+
+    def made(state: State) -> Iterator[Result]:
+        for name in place.names:
+            domain = f"{name}."
+            there = {(key[0].replace(first, domain), key[1]): mark for key, mark in marks.there.items()}
+            handed = Answer(Question(domain, "NS"), Server(TOP), "answered", 0.0, "NOERROR", False)
+            servers = RecordSet(domain, "NS", 86400, ("ns1.mossgate.example.", "ns2.mossgate.example."))
+            found = replace(
+                marks,
+                there=there,
+                absent={(key[0].replace(first, domain), key[1]): mark for key, mark in marks.absent.items()},
+                handed=_handed(domain, [replace(handed, authority=(servers,))], set()),
+                ways={url.replace(first[:-1], name): mark for url, mark in marks.ways.items()} if ways else {},
+                wish="",
+            )
+            said = line.replace(first, domain).replace(first[:-1], name)
+            yield Result(domain, 0, said, 0, False, 0.0, 0.0, None, found.packed())
+
+    with open_state(path) as state:
+        list(state.take_in((each for each in listed_in(path) if isinstance(each, Listed)), 0.0))
+        state.keep(made(state))
+
+
+# wish marks: a list read anew gives each row its own; the state's are set to them so that nothing is judged anew
+
+
+def with_wishes(place: Estate) -> None:
+    from homepath.many.quick import marks_from
+
+    path = place.folder / "domains.csv"
+    papers = Papers()
+    with open_state(path) as state:
+        run = state.begin_run(["bench"], 0.0, True)
+        after = None
+        changed = []
+        while some := state.to_look_at(run, None, 1000, after):
+            after = (some[-1][0], some[-1][1].listed.domain)
+            for _, kept in some:
+                marks = marks_from(kept.recheck or b"")
+                assert marks is not None
+                octets = replace(marks, wish=task_of(kept, papers).wish).packed()
+                changed.append(Result(kept.listed.domain, kept.turn, kept.line, 0, False, 0.0, 0.0, None, octets))
+        state.keep(changed)
+
+
+def dns(count: int = 4000) -> None:
+    """Domains a second times questions a domain, against `dig -f` with the same questions."""
+    with folder() as here, estate(here, count, certificates=1) as place:
+        marks, line = template(place)
+        arrived(place, marks, line, ways=False)
+        with_wishes(place)
+        seen: list[str] = []
+        sample = [f"{name}." for name in place.names[:DIG_DOMAINS]]
+        rounds = []
+        for number in range(3):
+            asked, seconds, domains = measured(place, seen if number == 0 else None, sample)
+            (here / "dig.txt").write_text("\n".join(seen) + "\n")
+            begins = time.perf_counter()
+            subprocess.run(["dig", "-f", str(here / "dig.txt")], stdout=subprocess.DEVNULL, check=True)
+            theirs = len(seen) / (time.perf_counter() - begins)
+            rounds.append((asked / seconds, theirs, domains / seconds, asked / domains))
+        mine, theirs, rate, each = (statistics.median(values) for values in zip(*rounds, strict=True))
+        ratio = statistics.median(a / b for a, b, _, _ in rounds)
+        say(
+            f"many, DNS part, one process: {rate:.0f} domains/s x {each:.1f} questions = {mine:.0f} questions/s;"
+            f" dig -f {theirs:.0f}/s; ratio {ratio:.2f}, {verdict(ratio, 1.2)}"
+        )
+        one, _ = run_many(place, "--anew", "--changed")
+        two, done = run_many(place, "--anew", "--changed", "--workers", "2")
+        assert done.returncode == 0, done.stderr
+        say(
+            f"many, whole command over {count} arrived domains, DNS part: {one:.1f} s; two processes {two:.1f} s;"
+            f" {one / two:.2f} x, {verdict(one / two, 1.7)}"
+        )
+
+
+def measured(place: Estate, seen: list[str] | None, sample: list[str]) -> tuple[int, float, int]:
+    """Questions, seconds and domains of one run in this process."""
+    network = load_network(place.folder / "network.toml")
+    if seen is not None:
+        traced = set(sample)
+
+        def trace(words: str) -> None:
+            found = re.fullmatch(r"dns (\S+) (\S+) (\S+): .*", words)
+            if found and any(found[2].endswith(each) for each in traced):
+                seen.append(f"@{found[1]} {found[2]} {found[3]} +noedns +norecurse")
+
+        network = replace(network, trace=trace)
+    papers = Papers()
+    with open_state(place.folder / "domains.csv") as state:
+        run = state.begin_run(["bench", str(time.time())], 0.0, True)
+        tasks = [task_of(kept, papers) for _, kept in state.to_look_at(run, None, 10**9, None)]
+    if seen is not None:
+        tasks = [task for task in tasks if task.kept.listed.domain in traced]
+
+    async def all_of_them() -> int:
+        from homepath.many.workers import looked_at_here
+
+        asked = 0
+        async for result in looked_at_here(iter(tasks), ground_of(network)):
+            assert result.status == 0, result.line
+            asked += result.asked
+        return asked
+
+    begins = time.perf_counter()
+    asked = asyncio.run(all_of_them())
+    seconds = time.perf_counter() - begins
+    if seen is not None:
+        return measured(place, None, sample)
+    return asked, seconds, len(tasks)
+
+
+def size() -> None:
+    """From 1,000 to 100,000 domains: time for each, memory, and questions."""
+    with folder() as here, estate(here, 100_000, web=True, certificates=1) as place:
+        marks, line = template(place)
+        rows = (here / "domains.csv").read_text().splitlines(keepends=True)
+        found = {}
+        for count in (1_000, 10_000, 100_000):
+            (here / "domains.csv").write_text("".join(rows[: count + 1]))
+            part = Estate(here, place.names[:count])
+            for old in here.glob("domains.csv.homepath-many*"):
+                old.unlink()
+            arrived(part, marks, line, ways=False)
+            with_wishes(part)
+            words = [sys.executable, "-c", _PEAK]
+            env = {**os.environ, "HOMEPATH_NETWORK": "network.toml"}
+            done = subprocess.run(words, cwd=here, env=env, capture_output=True, text=True, check=False)
+            seconds, peak, status = done.stdout.strip().splitlines()[-1].split()
+            assert status == "0", done.stderr[-2000:]
+            found[count] = (float(seconds) / count, int(peak) / 1024)
+            say(
+                f"many, {count} arrived domains, DNS part: {found[count][0] * 1000:.2f} ms each,"
+                f" {found[count][1]:.0f} MB"
+            )
+        apart = found[100_000][0] / found[1_000][0]
+        say(
+            f"many, a domain of 100,000 against one of 1,000: {apart:.2f}, {verdict(abs(apart - 1), 0.15, True)} apart;"
+            f" memory {verdict(found[100_000][1], 300, True)} MB"
+        )
+
+
+_PEAK = """
+import contextlib, io, pathlib, re, sys, time
+sys.argv = ["homepath", "many", "domains.csv", "--changed"]
+from homepath.cli.app import main
+begins, status = time.perf_counter(), 0
+try:
+    main()
+except SystemExit as end:
+    status = end.code or 0
+peak = re.search(r"VmHWM:\\s+([0-9]+)", pathlib.Path("/proc/self/status").read_text())[1]
+print(time.perf_counter() - begins, peak, status)
+"""
+
+
+def web(count: int = 1000) -> None:
+    """Four ways of each domain against nginx that answers after 100 ms."""
+    from homepath.net.sharing import PAGES_AT_ONCE
+
+    with folder() as here, estate(here, count, web=True, pause_ms=PAUSE_MS) as place:
+        marks, line = template(place)
+        arrived(place, marks, line, ways=True)
+        with_wishes(place)
+        _, seconds, domains = measured(place, None, [])
+        requests = domains * 4  # of four ways, each page of each name is asked for once
+        least = requests * PAUSE_MS / 1000 / PAGES_AT_ONCE
+        say(
+            f"many, web part: {domains} domains, four ways, {requests} requests of {PAUSE_MS} ms,"
+            f" {PAGES_AT_ONCE} at once: {seconds:.1f} s; at least {least:.1f} s; {seconds / least:.2f} x, {verdict(seconds / least, 1.3, True)}"
+        )
+
+
+def cluster(count: int = 3000) -> None:
+    """Two Dask workers against one, on the same machine."""
+    with folder() as here, estate(here, count, web=True) as place:
+        marks, line = template(place)
+        times = {}
+        for workers in (1, 2):
+            for old in here.glob("domains.csv.homepath-many*"):
+                old.unlink()
+            arrived(place, marks, line, ways=False)
+            with_wishes(place)
+            with dask(here, workers) as address:
+                run_many(place, "--anew", "--changed", "--cluster", address)
+                times[workers] = min(run_many(place, "--anew", "--changed", "--cluster", address)[0] for _ in range(2))
+        ratio = times[1] / times[2]
+        say(
+            f"many, {count} arrived domains on Dask: one worker {times[1]:.1f} s, two {times[2]:.1f} s; {ratio:.2f} x,"
+            f" {verdict(ratio, 1.6)}; {count / times[2] / 2:.0f} domains/s for each worker"
+        )
+
+
+@contextmanager
+def dask(here: Path, workers: int) -> Iterator[str]:
+    words = [sys.executable, "-m", "dask"]
+    common = ["--no-dashboard", "--host", "127.0.0.1"]
+    address = "tcp://127.0.0.1:8786"
+    with (here / "dask.txt").open("wb") as log:
+        started = [subprocess.Popen([*words, "scheduler", *common, "--port", "8786"], stderr=log, stdout=log)]
+        time.sleep(3)
+        for _ in range(workers):
+            more = ["--nworkers", "1", "--nthreads", "2", "--no-nanny"]
+            started.append(
+                subprocess.Popen([*words, "worker", address, *common, *more], cwd=here, stderr=log, stdout=log)
+            )
+        time.sleep(4)
+        try:
+            yield address
+        finally:
+            for each in started[::-1]:
+                each.kill()
+                each.wait()
+
+
+def killed(count: int = 2000, times: int = 50) -> None:
+    """kill -9 at random moments; the lines after resuming against those of an unbroken run."""
+    dice = random.Random(7)
+    with folder() as here, estate(here, count, web=True) as place:
+        marks, line = template(place)
+        arrived(place, marks, line, ways=False)
+        with_wishes(place)
+        seconds, whole = run_many(place, "--anew", "--json")
+        env = {**os.environ, "HOMEPATH_NETWORK": "network.toml"}
+        begun, ended, again = 0, 0, True
+        for _ in range(times):
+            words = [HOMEPATH, "many", "domains.csv", "--json", *(["--anew"] if again else [])]
+            process = subprocess.Popen(words, cwd=here, env=env, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL)
+            again = False
+            try:
+                process.communicate(timeout=dice.uniform(0.3, 0.35 + seconds / 4))
+                again, ended = True, ended + 1
+            except subprocess.TimeoutExpired:
+                process.send_signal(signal.SIGKILL)
+                process.communicate()
+                begun += 1
+        _, last = run_many(place, "--json")
+        same = settled(last.stdout) == settled(whole.stdout)
+        count_of = Counter(each["domain"] for each in settled(last.stdout))
+        say(
+            f"many, {count} domains, killed {begun} times, ended {ended} times in between: the lines are"
+            f" {'the same' if same and set(count_of.values()) == {1} else 'NOT the same'} as of an unbroken run"
+        )
+
+
+def settled(text: str) -> list[dict[str, object]]:
+    found = [json.loads(line) for line in text.splitlines()]
+    return [{k: v for k, v in line.items() if k not in ("looked_at", "next_look", "since")} for line in found]
+
+
+PARTS = {"dns": dns, "size": size, "web": web, "cluster": cluster, "killed": killed}
+
+
+def main() -> None:
+    lacking = [name for name in ("named", "dig", "nginx", "ip", "unshare") if shutil.which(name, path=_PATH) is None]
+    if lacking:
+        say(f"many domains: NOT MEASURED, missing: {', '.join(lacking)}")
+        return
+    if "HOMEPATH_BENCH_INSIDE" not in os.environ:
+        env = {**os.environ, "HOMEPATH_BENCH_INSIDE": "1", "PATH": f"{os.environ['PATH']}:/usr/sbin:/sbin"}
+        own = ["unshare", "-n"] if os.geteuid() == 0 else ["unshare", "-rn"]
+        inside = ["sh", "-c", 'ip link set lo up; exec "$0" "$@"', sys.executable, __file__, *sys.argv[1:]]
+        sys.exit(subprocess.run([*own, *inside], env=env, check=False).returncode)
+    for name in sys.argv[1:] or PARTS:
+        PARTS[name]()
+
+
+_PATH = "/usr/sbin:/usr/bin:/sbin:/bin"
+
+if __name__ == "__main__":
+    main()
