@@ -266,7 +266,8 @@ def web(count: int = 1000) -> None:
         least = requests * PAUSE_MS / 1000 / PAGES_AT_ONCE
         say(
             f"many, web part: {domains} domains, four ways, {requests} requests of {PAUSE_MS} ms,"
-            f" {PAGES_AT_ONCE} at once: {seconds:.1f} s; at least {least:.1f} s; {seconds / least:.2f} x, {verdict(seconds / least, 1.3, True)}"
+            f" {PAGES_AT_ONCE} at once: {seconds:.1f} s;"
+            f" at least {least:.1f} s; {seconds / least:.2f} x, {verdict(seconds / least, 1.3, True)}"
         )
 
 

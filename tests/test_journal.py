@@ -11,7 +11,7 @@ import pytest
 from homepath.core.model.evidence import EdgeSeen
 from homepath.core.model.history import Content, Heard, VerdictChange
 from homepath.core.model.problems import BadInput
-from homepath.core.model.questions import Answer, Question, Server
+from homepath.core.model.questions import Answer, Outcome, Question, Server
 from homepath.core.model.records import RecordSet
 from homepath.core.model.visits import Visit
 from homepath.journal import journal as module
@@ -132,11 +132,11 @@ def test_a_writer_that_is_killed_leaves_whole_entries_and_a_second_one_waits(tmp
         journal.record_contents(9, [a("192.0.2.1")])
 
 
-def heard(at: float, outcome: str = "answered") -> Heard:
+def heard(at: float, outcome: Outcome = "answered") -> Heard:
     soa = RecordSet(D, "SOA", 60, ("ns. dns. 1 2 3 4 900",))
     said = Answer(
         Question(f"www.{D}", "A"), Server("127.0.0.1", 53), outcome, at, "NOERROR", True, (a("192.0.2.1"),), (soa,)
-    )  # type: ignore[arg-type]
+    )
     return Heard((f"www.{D}", "CNAME"), "here", "resolver", said)
 
 

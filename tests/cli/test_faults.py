@@ -185,7 +185,7 @@ def test_the_network_goes_and_comes_back_in_the_middle(world: World, tmp_path: P
             elif len(found) == 2:
                 object.__setattr__(network, "roots", load_network(tmp_path / "network.toml").roots)
             else:
-                await watching.aclose()
+                await watching.aclose()  # type: ignore[attr-defined]
                 break
         return found
 

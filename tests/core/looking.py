@@ -142,8 +142,8 @@ class Lists:
         if server in self.resolvers:
             if request.unchecked:
                 return from_zone(next(zone for zone in self.zones.values() if zone), question, server, self.now)
-            given = self.resolvers[server](question)
-            return given if given is not None else silence(question, server)
+            answered = self.resolvers[server](question)
+            return answered if answered is not None else silence(question, server)
         own = self.moody[server](question) if server in self.moody else None
         if own is not None:
             return own

@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from homepath.core.model.evidence import EdgeSeen
-from homepath.core.model.forecast import Busy, Caches, Order, Outlook, Phase, Situation
+from homepath.core.model.forecast import Busy, Caches, Order, Outlook, Phase, Situation, Use
 from homepath.core.model.visits import Certificate, Hop, Visit, Way
 from homepath.core.propagation.forecast import closed
 from homepath.core.propagation.forecast.orders import horizon, orders, recommend, together
@@ -155,7 +155,7 @@ PADLOCK = Hop("https://www.tidewick-kiln.example/", 200, None, "198.51.100.9", "
     ],
 )
 def test_that_nothing_is_in_use_is_said_only_where_nothing_answered(
-    zone: str, visit: Visit | None, use: str, gap: bool
+    zone: str, visit: Visit | None, use: Use, gap: bool
 ) -> None:
     made = case(zone)
     assert use_of(made, visit) == use
@@ -166,7 +166,7 @@ def test_that_nothing_is_in_use_is_said_only_where_nothing_answered(
         Outlook(order, together([simulate(phases, Caches(), horizon([order]), 2_000) for _, phases in order.phases]))
         for order in orders(found, False, [])
     ]
-    said = recommend(outlooks, False, use)[1]  # type: ignore[arg-type]
+    said = recommend(outlooks, False, use)[1]
     assert ("no site is in use" in said) == (use == "nothing")
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any
 
@@ -398,7 +399,7 @@ class Site(dict[str, tuple[Hop, ...]]):
         return (page(url, 301, goal), page(goal) if not path else page(goal, 404))
 
 
-def visited(web: dict[str, tuple[Hop, ...]], **more: Any) -> Visit:
+def visited(web: Mapping[str, tuple[Hop, ...]], **more: Any) -> Visit:
     made = seen_before(RIGHT)
     evidence = more.pop("evidence", Evidence(survey=made.survey, contents=made.history))
     through = bool(more.get("visitors"))

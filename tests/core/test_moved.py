@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
 import pytest
 
@@ -40,9 +41,10 @@ def test_what_tells_that_a_builder_has_moved(at_brief: list[Fetched], at_edge: l
     assert outdated(at_brief, at_edge) is moved
 
 
-def driven(look, replies):  # type: ignore[no-untyped-def]
+def driven(look: Any, replies: list[list[Any]]) -> tuple[Any, list[Any]]:
     """The value of a look that is sent these replies, one list for each of its requests."""
-    sent, asked = iter(replies), []
+    sent = iter(replies)
+    asked: list[Any] = []
     try:
         want = next(look)
         while True:

@@ -41,7 +41,7 @@ def test_a_row_is_what_the_site_file_would_be() -> None:
 
 
 def test_defaults_fill_what_a_row_does_not_say() -> None:
-    defaults = {"primary": "www", "brief": "b.brief.toml", "values": {"account": "all", "code": "c"}}
+    defaults: dict[str, object] = {"primary": "www", "brief": "b.brief.toml", "values": {"account": "all", "code": "c"}}
     one, two = rows("domain,primary,account\na.example,,own\nb.example,apex,\n", defaults)
     assert isinstance(one, Row)
     assert isinstance(two, Row)

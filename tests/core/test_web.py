@@ -16,6 +16,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from homepath.core.findings.registry import KINDS
+from homepath.core.model.trouble import Trouble
 from homepath.core.model.visits import Certificate, Hop
 from homepath.core.wanted.wanted import work_out
 from homepath.core.web.certificates import covers, judge
@@ -42,11 +43,17 @@ def walk(url: str, pages: dict[str, Fetched]) -> tuple[Hop, ...]:
             came = Resolved(("192.0.2.10",)) if isinstance(want, Resolve) else pages.get(want.url, Fetched(404))
             want = way.send(came)
     except StopIteration as done:
-        return done.value
+        found: tuple[Hop, ...] = done.value
+        return found
+
+
+def ends(*hosts: str) -> dict[str, tuple[Hop, ...]]:
+    """Every way in, already at its end."""
+    return {f"{scheme}://{host}/": (END,) for scheme in ("http", "https") for host in hosts}
 
 
 def to(location: str, status: int = 301) -> Fetched:
-    return Fetched(status, location, "", GOOD)
+    return Fetched(status, location, None, GOOD)
 
 
 def test_hops_are_followed_as_a_browser_would() -> None:
@@ -54,7 +61,7 @@ def test_hops_are_followed_as_a_browser_would() -> None:
         f"http://{APEX}/": Fetched(301, f"http://{WWW}"),
         f"http://{WWW}": Fetched(308, f"//{WWW}/home?x=1"),
         f"http://{WWW}/home?x=1": Fetched(302, f"https://{WWW}/"),
-        f"https://{WWW}/": Fetched(200, None, "", GOOD),
+        f"https://{WWW}/": Fetched(200, None, None, GOOD),
     }
     hops = walk(f"http://{APEX}/", pages)
     assert [hop.status for hop in hops] == [301, 308, 302, 200]
@@ -86,7 +93,7 @@ def test_a_dead_address_is_followed_by_another_try() -> None:
     way = follow(f"http://{WWW}/")
     next(way)
     assert way.send(Resolved(("192.0.2.10", "192.0.2.11"))).address == "192.0.2.10"  # type: ignore[union-attr]
-    assert way.send(Fetched(None, None, "dead")).address == "192.0.2.11"  # type: ignore[union-attr]
+    assert way.send(Fetched(None, None, Trouble("silent"))).address == "192.0.2.11"  # type: ignore[union-attr]
     with pytest.raises(StopIteration) as done:
         way.send(Fetched(200))
     assert done.value.value[0].address == "192.0.2.11"
@@ -217,7 +224,7 @@ def test_what_visitors_meet_decides_and_dns_explains_what_fails(
 
 
 def test_a_way_that_loses_the_path_of_every_link_has_not_arrived() -> None:
-    urls = {f"{scheme}://{host}/": (END,) for scheme in ("http", "https") for host in (WWW, APEX)}
+    urls = ends(WWW, APEX)
     urls[f"http://{APEX}/"] = (ON, END)
     grounds = {f"{WWW}.": RIGHT, f"{APEX}.": RIGHT}
 
@@ -271,7 +278,7 @@ def test_a_field_is_utf8_or_else_latin1() -> None:
 
 
 def test_the_whole_visit() -> None:
-    urls = {f"{scheme}://{host}/": (END,) for scheme in ("http", "https") for host in (WWW, APEX)}
+    urls = ends(WWW, APEX)
     grounds = {f"{WWW}.": RIGHT, f"{APEX}.": RIGHT}
     assert judge_visit(WANTED, Walked(urls, {}, {}), grounds, NOW).verdict == "arrived"
     waiting = {**urls, f"https://{WWW}/": (hop(f"https://{WWW}/", seen=DEFAULT),)}

@@ -33,7 +33,7 @@ GOOD = Certificate("good", True, (WWW, APEX), "tallowseal", NOW + 9e6)
 DEFAULT = replace(GOOD, state="default", covers=False)
 RIGHT = NameKnown(True, NOW - 60)
 LATE = NameKnown(True, NOW - 9e5)
-Ways = dict[str, tuple[Hop, ...]]
+Ways = Mapping[str, tuple[Hop, ...]]
 
 
 def hop(url: str, status: int | None = 200, to: str | None = None, **more: object) -> Hop:

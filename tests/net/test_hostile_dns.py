@@ -221,7 +221,8 @@ def test_both_readers_give_equal_answers(
     for section, found in ((response.answer, answer), (response.authority, authority)):
         for each in found:
             same = response.find_rrset(section, each.name, each.rdclass, each.rdtype, create=True)
-            same.update(each)
+            for rdata in each:
+                same.add(rdata)
             same.ttl = each.ttl
     octets = response.to_wire(max_size=65535)
     slow = read_rare_answer(octets, QUESTION, HOME, 0.0)

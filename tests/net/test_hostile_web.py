@@ -30,6 +30,8 @@ NOW = 1772442000.0
 
 
 class _Story:
+    slack = 3.0
+
     def now(self) -> float:
         return NOW
 

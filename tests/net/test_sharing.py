@@ -16,7 +16,6 @@ import dns.rrset
 import pytest
 
 from homepath.core.model.questions import Answer, Question, Server
-from homepath.net import pace as pace_module
 from homepath.net.network_file import Network
 from homepath.net.pace import Pace, Paces
 from homepath.net.sharing import Commons, Shared
@@ -182,7 +181,7 @@ class FakeLoop:
 @pytest.fixture
 def loop(monkeypatch: pytest.MonkeyPatch) -> FakeLoop:
     made = FakeLoop()
-    monkeypatch.setattr(pace_module.asyncio, "get_running_loop", lambda: made)
+    monkeypatch.setattr(asyncio, "get_running_loop", lambda: made)
     return made
 
 

@@ -5,10 +5,12 @@ from __future__ import annotations
 import asyncio
 import base64
 import struct
+from typing import Any
 
 import dns.flags
 import dns.message
 import dns.name
+import dns.rcode
 import dns.rrset
 import dns.tsig
 import pytest
@@ -33,18 +35,18 @@ def given(signed: tuple[bool, ...], key: TsigKey | None = KEY, rcode: int = 0) -
         async def serve(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
             (length,) = struct.unpack("!H", await reader.readexactly(2))
             query = dns.message.from_wire(await reader.readexactly(length), keyring=keyring_of(KEY))
-            context = None
+            context: Any = None
             for lines, sign in zip(PARTS, signed, strict=True):
                 response = dns.message.make_response(query)
-                response.set_rcode(rcode)
+                response.set_rcode(dns.rcode.Rcode(rcode))
                 response.tsig = None
                 for line in lines:
                     name, ttl, _, kind, value = line.split(" ", 4)
                     response.answer.append(dns.rrset.from_text(name, int(ttl), "IN", kind, value))
                 if sign:
                     response.use_tsig(keyring_of(KEY), dns.name.from_text(KEY.name))
-                    response.request_mac = query.mac
-                octets = response.to_wire(multi=True, tsig_ctx=context if sign else None)
+                    response.request_mac = query.mac or b""
+                octets: Any = response.to_wire(multi=True, tsig_ctx=context if sign else None)
                 context = response.tsig_ctx if sign else context
                 if not sign and context is not None:
                     context.update(octets)

@@ -13,6 +13,7 @@ from collections import Counter
 from collections.abc import Iterator, Sequence
 from contextlib import ExitStack, contextmanager
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 
 from homepath.practice.authority import Authority
@@ -114,7 +115,7 @@ def estate(
         for origin, address in ((".", ROOT), ("example.", TOP), (f"{names[-1]}.", HOSTS[0])):
             for _ in range(max(1, count // 2000)):  # a hundred thousand zones take their time to load
                 try:
-                    _await(lambda at=(origin, address): _holds(*at), folder)
+                    _await(partial(_holds, origin, address), folder)
                     break
                 except AssertionError:
                     continue

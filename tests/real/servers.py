@@ -11,6 +11,7 @@ import subprocess
 import time
 from collections.abc import Callable, Iterator
 from contextlib import ExitStack, contextmanager
+from functools import partial
 from pathlib import Path
 
 import dns.exception
@@ -114,9 +115,9 @@ def running(folder: Path, now: float, signed: str = "") -> Iterator[Path]:
             process = subprocess.Popen(words, stdout=subprocess.DEVNULL, stderr=log)
             stack.callback(_end, process)
         for address, port in (*((cache, 53) for cache in CACHES), (EDGE, 80), (EDGE, 443)):
-            _await(lambda at=(address, port): _listens(*at), folder)
+            _await(partial(_listens, address, port), folder)
         for origin, address, _ in ZONES.values():  # BIND listens before it has loaded its zones
-            _await(lambda at=(origin, address): _holds(*at), folder)
+            _await(partial(_holds, origin, address), folder)
         yield _network(folder)
 
 
@@ -191,7 +192,7 @@ def private_resolver(folder: Path, now: float) -> Iterator[str]:
         process = subprocess.Popen(words, stdout=subprocess.DEVNULL, stderr=log)
     try:
         for port in (853, 443):
-            _await(lambda at=port: _listens(PRIVATE, at), folder)
+            _await(partial(_listens, PRIVATE, port), folder)
         yield PRIVATE
     finally:
         _end(process)
@@ -233,7 +234,7 @@ def forwarding(folder: Path, kind: str, config: str) -> Iterator[None]:
         process = subprocess.Popen(words, stdout=log, stderr=log, env=env)
     try:
         for port in (80, 443):
-            _await(lambda at=port: _listens(FORWARDER, at), folder)
+            _await(partial(_listens, FORWARDER, port), folder)
         yield
     finally:
         _end(process)

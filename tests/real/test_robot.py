@@ -58,7 +58,7 @@ def test_it_arrives_and_nothing_is_lost(folder: Path, before: str) -> None:
     for cache in servers.CACHES:
         ask(cache, WWW, "A")
         ask(cache, DOMAIN, "A")
-    said = []
+    said: list[Json] = []
     answer, status = look(folder)
     while answer["act"]["kind"] != "none":
         assert len(said) < 12, [each["act"] for each in said]

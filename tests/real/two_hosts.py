@@ -9,6 +9,7 @@ import time
 from collections.abc import Iterator
 from contextlib import ExitStack, contextmanager
 from dataclasses import dataclass, field
+from functools import partial
 from pathlib import Path
 
 import dns.exception
@@ -133,16 +134,20 @@ def running(folder: Path, now: float) -> Iterator[Path]:
 
         begin(_bind(folder))
         for address, origin, _ in ZONES:
-            servers._await(lambda at=(origin, address): servers._holds(*at), folder)
+            servers._await(partial(servers._holds, origin, address), folder)
         for address, origin in SIGNED:
-            servers._await(lambda at=(origin, address): bool(keys_at(*at)), folder)
+            servers._await(partial(keys_there, origin, address), folder)
         update(folder, TOP, "example.", [f"update add {DOMAIN} {TTL} DS {value}" for value in ds_of_old()])
         begin(_unbound(folder, PLAIN, "iterator"))
         begin(_unbound(folder, VALIDATING, "validator iterator"))
         begin(servers._nginx(folder, now))
         for address, port in ((PLAIN, 53), (VALIDATING, 53), (servers.EDGE, 80), (servers.EDGE, 443)):
-            servers._await(lambda at=(address, port): servers._listens(*at), folder)
+            servers._await(partial(servers._listens, address, port), folder)
         yield _network(folder)
+
+
+def keys_there(address: str, origin: str) -> bool:
+    return bool(keys_at(address, origin))
 
 
 def keys_at(origin: str, address: str) -> tuple[str, ...]:
