@@ -3,7 +3,7 @@ PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
 
-.PHONY: demo test check fuzz screenshots bench docs clean
+.PHONY: demo test check package fuzz screenshots bench docs clean
 
 $(VENV)/ready: pyproject.toml
 	$(PYTHON) -m venv $(VENV)
@@ -23,6 +23,9 @@ check: $(VENV)/ready
 	$(BIN)/ruff format --check .
 	$(BIN)/mypy
 	$(BIN)/lint-imports --no-logo
+
+package: $(VENV)/ready
+	PYTHON=$(BIN)/python sh scripts/package
 
 fuzz: $(VENV)/ready
 	$(BIN)/python scripts/fuzz.py --seconds 60

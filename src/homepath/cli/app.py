@@ -45,6 +45,10 @@ COMMANDS = (
 `homepath.cli.commands`."""
 
 
+_COMPLETES = "_HOMEPATH_COMPLETE"
+"""Set by a shell that asks how a word may go on; only then what completes words is loaded."""
+
+
 class _OnDemand(TyperGroup):
     """Finds a command by importing its module."""
 
@@ -61,6 +65,10 @@ class _OnDemand(TyperGroup):
             app.command(name=cmd_name)(getattr(module, cmd_name))
         command = typer.main.get_command(app)
         command.name = cmd_name
+        if _COMPLETES in os.environ:
+            from homepath.cli.completing import completed
+
+            completed(command)
         return command
 
 
@@ -69,6 +77,7 @@ app = quiet_app(
     cls=_OnDemand,
     help="Connect a registered domain to a hosted site builder, and know what you are waiting for.",
     no_args_is_help=True,
+    add_completion=True,
 )
 
 

@@ -7,6 +7,6 @@ from typing import Any
 import typer
 
 
-def quiet_app(**more: Any) -> typer.Typer:
+def quiet_app(add_completion: bool = False, **more: Any) -> typer.Typer:
     """An app with plain help pages; errors are left to `homepath.cli.app.main`."""
-    return typer.Typer(add_completion=False, pretty_exceptions_enable=False, rich_markup_mode=None, **more)
+    return typer.Typer(add_completion=add_completion, pretty_exceptions_enable=False, rich_markup_mode=None, **more)

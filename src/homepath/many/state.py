@@ -227,6 +227,14 @@ class State:
         ).fetchone()
         return _kept(row) if row else None
 
+    def names(self, begin: str, most: int) -> list[Name]:
+        """The domains of the list that begin so."""
+        rows = self._db.execute(
+            "select domain from sites where listed = ? and substr(domain, 1, ?) = ? order by domain limit ?",
+            (self._listed, len(begin), begin, most),
+        )
+        return [row[0] for row in rows]
+
     def lines(self, run: Run | None = None) -> Iterator[tuple[int, bool, dict[str, Any]]]:
         """Status, whether it changed in this run, and the line of every site, in the list's order."""
         rows = self._db.execute(

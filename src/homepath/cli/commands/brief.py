@@ -67,7 +67,10 @@ def read(
     json: JsonOption = False,
     plain: PlainOption = False,
 ) -> None:
-    """A builder's page becomes a brief: pasted text, a saved page, JSON, CSV; every line is accounted for."""
+    """Make a brief of a builder's page.
+
+    Pasted text, a saved page, JSON, CSV; every line is accounted for.
+    """
     from homepath.cli import status
     from homepath.cli.page import pasted_text, settled, values_word
     from homepath.cli.running import print_json

@@ -15,7 +15,9 @@ def compare(
     plain: PlainOption = False,
     verbose: VerboseOption = False,
 ) -> None:
-    """Ask every present and every new name server for all that must come along: may one switch, or what is missing?"""
+    """Hold new name servers against the present ones.
+
+    Before a switch, each is asked for all that must come along: may one switch, or what is missing?"""
     from homepath.cli import status
     from homepath.cli.running import print_json, project_and_network, run
     from homepath.cli.show.compare import show_compared

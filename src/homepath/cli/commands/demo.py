@@ -15,7 +15,9 @@ def demo(
     ] = None,
     speed: Annotated[float, typer.Option(min=60, max=600, help="How many times faster than real time.")] = 600,
 ) -> None:
-    """A parked domain goes to a builder in under a minute, one mistake included. Nothing leaves this machine."""
+    """See a parked domain go to a builder, in under a minute.
+
+    One mistake included. Nothing leaves this machine."""
     import tempfile
 
     from homepath.cli.story import tell

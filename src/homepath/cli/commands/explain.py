@@ -13,7 +13,9 @@ def explain(
     code: Annotated[str | None, typer.Argument(help="A finding's code; without one, all are listed.")] = None,
     plain: PlainOption = False,
 ) -> None:
-    """What a finding means, why it hurts, how to mend it, and which standard says so."""
+    """Tell what a finding means, and how to mend it.
+
+    Also why it hurts, and which standard says so."""
     import difflib
 
     from homepath.cli.show.paper import paper

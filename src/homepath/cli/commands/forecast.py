@@ -50,7 +50,9 @@ def forecast(
     json: JsonOption = False,
     plain: PlainOption = False,
 ) -> None:
-    """Say for each minute which share of visitors meets the new site, the old one or nothing; compare orders of steps.
+    """Say what visitors will meet, minute by minute.
+
+    Which share of them meets the new site, the old one or nothing, for each order of the steps.
 
     Reads the last survey and asks nobody. Visitors' caches are modelled, not observed.
     """

@@ -45,7 +45,9 @@ def forwarder(
     ] = None,
     site: SiteOption = None,
 ) -> None:
-    """Write the configuration of a server that leads the other names of the site to its primary address."""
+    """Write the configuration of a server that leads names elsewhere.
+
+    For a server of your own, which leads the other names of the site to its primary address."""
     from homepath.core.formats.server_config import WRITERS, Forwarder, checked
     from homepath.core.model.names import shown
     from homepath.core.model.problems import BadInput, Problem

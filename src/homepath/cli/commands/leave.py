@@ -18,7 +18,9 @@ def leave(
     json: JsonOption = False,
     plain: PlainOption = False,
 ) -> None:
-    """Plan to leave the builder: every name that leads there, in the safe order. Nothing is changed by it."""
+    """Plan to leave the builder, in the safe order.
+
+    Every name that leads there is named. Nothing is changed by it."""
     from homepath.cli.commands.plan import show_way
     from homepath.cli.running import project_and_clock
     from homepath.core.model.problems import BadInput, Problem

@@ -11,7 +11,7 @@ if TYPE_CHECKING:
 
 
 def log(site: SiteOption = None, domain: DomainOption = None, plain: PlainOption = False) -> None:
-    """Every look and every change, oldest first."""
+    """List every look and every change, oldest first."""
     from homepath.cli.show.paper import paper
     from homepath.core.model.names import shown
     from homepath.stations.project import open_project

@@ -50,7 +50,9 @@ def many(
     plain: PlainOption = False,
     verbose: VerboseOption = False,
 ) -> None:
-    """Look at every domain of a list; say where each stands and what comes next."""
+    """Say of every domain of a list where it stands.
+
+    Looks at each, and says what comes next; quietly, from a timer, only what changed."""
     from dataclasses import replace
 
     from homepath.cli.running import said

@@ -50,7 +50,9 @@ def next(
     plain: PlainOption = False,
     verbose: VerboseOption = False,
 ) -> None:
-    """Look at everything; say where the domain stands, what to do, where, and until when a wait lasts."""
+    """Say where the domain stands, and the one thing to do now.
+
+    Looks at everything first: what to do, where, and until when a wait lasts."""
     from homepath.cli import status
     from homepath.cli.running import print_json, project_and_network
     from homepath.cli.show.next import show_next

@@ -46,7 +46,10 @@ def read(
     ] = None,
     plain: PlainOption = False,
 ) -> None:
-    """A few pasted rows of a form, or its export, tell how it writes names, dots, quotes and times."""
+    """Tell from a few rows how a form writes its entries.
+
+    Pasted rows, or an export: names, dots, quotes and times.
+    """
     from dataclasses import replace
 
     import click

@@ -23,7 +23,9 @@ def plan(
     json: JsonOption = False,
     plain: PlainOption = False,
 ) -> None:
-    """Hold what is wanted against what was last seen: the exact changes, what is kept, and all steps."""
+    """Say exactly what has to change, what is kept, and every step.
+
+    Holds what is wanted against what was seen last, and asks nobody."""
     from homepath.cli.running import project_and_clock
 
     project, clock = project_and_clock(site, network, domain, route)

@@ -75,7 +75,10 @@ def add_domain(
     at: Annotated[str, typer.Option("--at", help="At which other host.")],
     folder: FolderOption = Path(),
 ) -> None:
-    """Add a domain at another host; it copies what it can guess, and assigns name servers."""
+    """Add a domain at another host.
+
+    It copies what it can guess, and assigns name servers.
+    """
     done = do(folder, "open-zone", domain=domain, at=at)
     typer.echo(f"{domain} is added at {done['at']}. Its name servers: {', '.join(done['servers'])}")
     _show_entries(done["entries"])

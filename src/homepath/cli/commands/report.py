@@ -26,9 +26,10 @@ def report(
     domain: DomainOption = None,
     network: NetworkOption = None,
 ) -> None:
-    """Write one page to keep or send: where the domain stands, what comes next, what to hold on to.
+    """Write one page to keep or send.
 
-    Reads what was seen last and asks nobody. The page opens from a file, loads nothing, and prints.
+    Where the domain stands, what comes next, what to hold on to. Reads what was seen last and asks nobody. The page
+    opens from a file, loads nothing, and prints.
     """
     from homepath.core.model.problems import BadInput, Problem
 

@@ -38,7 +38,9 @@ def send(
     plain: PlainOption = False,
     verbose: VerboseOption = False,
 ) -> None:
-    """Send the entries of the step that is now to a DNS host that takes signed updates: all at once, or none."""
+    """Send what is to be entered now, as one signed update.
+
+    For DNS hosts that take updates (RFC 2136): all entries of the step at once, or none."""
     from homepath.cli import status
     from homepath.cli.running import print_json, project_and_network, run
     from homepath.cli.show.paper import paper

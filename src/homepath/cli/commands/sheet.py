@@ -34,7 +34,9 @@ def sheet(
     network: NetworkOption = None,
     plain: PlainOption = False,
 ) -> None:
-    """The entries of the step that is now, in the notation of your DNS host's form: copy, never retype."""
+    """What to type now, as your DNS host's form wants it.
+
+    The entries of the step that is now: copy, never retype."""
     import sys
 
     from homepath.cli import status

@@ -50,7 +50,9 @@ def start(
     yes: Annotated[bool, typer.Option("--yes", help="Go on although something on the page is doubtful.")] = False,
     plain: PlainOption = False,
 ) -> None:
-    """Write homepath.toml: the domain, its primary address and what the builder asks for, by a page or a brief."""
+    """Write down the domain, and what the builder asks for.
+
+    Makes homepath.toml, from a page of the builder (--page) or a brief (--brief)."""
     from homepath.cli import status
     from homepath.cli.page import Asked, brief_by_asking, brief_of_page, values_word
     from homepath.core.formats.brief_file import read_brief

@@ -22,7 +22,9 @@ def undo(
     json: JsonOption = False,
     plain: PlainOption = False,
 ) -> None:
-    """Plan to put back what the last change replaced. Nothing is changed by it: `sheet`, `send` and `next` then do."""
+    """Plan to put back what the last change replaced.
+
+    Nothing is changed by it: `sheet`, `send` and `next` then do."""
     from homepath.cli.commands.plan import show_way
     from homepath.cli.running import project_and_clock
     from homepath.core.model.problems import BadInput, Problem

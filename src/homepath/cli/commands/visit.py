@@ -29,7 +29,9 @@ def visit(
     plain: PlainOption = False,
     verbose: VerboseOption = False,
 ) -> None:
-    """Try http and https at every address, with a path and a query, hop by hop, with the certificates shown."""
+    """Try every way of typing the address, hop by hop.
+
+    Over http and https, with a path and a query, and with the certificates that are shown."""
     from homepath.cli import status
     from homepath.cli.running import print_json, project_and_network, run
     from homepath.cli.show.paper import paper

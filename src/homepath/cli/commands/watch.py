@@ -51,7 +51,9 @@ def watch(
     plain: PlainOption = False,
     verbose: VerboseOption = False,
 ) -> None:
-    """Ask parent, name servers and resolvers for every wanted record, once or until all is settled."""
+    """See who still gives an old answer, and until when.
+
+    The zone above, the name servers and resolvers are asked for every wanted record, once or until all is settled."""
     from dataclasses import replace
 
     from homepath.cli import status

@@ -1,0 +1,103 @@
+"""How a word may go on in a shell: file names, ids of steps, scenes, codes of findings, domains of a list."""
+
+from __future__ import annotations
+
+import contextlib
+from collections.abc import Callable, Iterable
+from pathlib import Path
+from typing import Any, get_args
+
+MOST = 500
+"""Words offered at most."""
+
+
+def completed(command: Any) -> None:
+    """Let the parameters of a command, and of those below it, complete what they know."""
+    for below in getattr(command, "commands", {}).values():
+        completed(below)
+    for param in command.params:
+        words = _BY_NAME.get(param.name) or (_files if type(param.type).__name__ in ("Path", "TyperPath") else None)
+        if words is not None:
+            param._custom_shell_complete = _teller(words)
+
+
+def _teller(words: Callable[[Any, str], Iterable[str]]) -> Callable[[Any, Any, str], list[str]]:
+    def tell(context: Any, param: Any, incomplete: str) -> list[str]:
+        with contextlib.suppress(Exception):  # whatever is wrong with files here, a shell must not be told of it
+            return [each for each in words(context, incomplete) if each.startswith(incomplete)][:MOST]
+        return []
+
+    return tell
+
+
+def _files(context: Any, incomplete: str) -> Iterable[str]:
+    """Files and folders, folders with a slash so that one can go on."""
+    head, slash, start = incomplete.rpartition("/")
+    folder = Path(f"{head}{slash}" or ".").expanduser()
+    for path in sorted(folder.iterdir()):
+        if path.name.startswith(start) and (start.startswith(".") or not path.name.startswith(".")):
+            yield f"{head}{slash}{path.name}{'/' if path.is_dir() else ''}"
+
+
+def _steps(context: Any, incomplete: str) -> Iterable[str]:
+    """The ids of the site's steps, as the journal knows them."""
+    from homepath.stations.project import open_project
+
+    site = context.params.get("site")
+    for project in open_project(Path(site) if site else None).all_domains(0.0):
+        yield from (step.id for step in project.evidence.remembered)
+
+
+def _codes(context: Any, incomplete: str) -> Iterable[str]:
+    from homepath.core.findings.registry import KINDS
+
+    return KINDS
+
+
+def _scenes(context: Any, incomplete: str) -> Iterable[str]:
+    from homepath.practice.scene_file import names
+
+    return names()
+
+
+def _domains(context: Any, incomplete: str) -> Iterable[str]:
+    """The domains of the list that was named before."""
+    from homepath.core.model.names import shown
+    from homepath.many.state import open_state
+
+    listed = context.params.get("listed")
+    if listed is not None:
+        with open_state(Path(listed)) as state:
+            yield from (shown(name) for name in state.names(incomplete, MOST))
+
+
+def _stages(context: Any, incomplete: str) -> Iterable[str]:
+    from homepath.core.model.steps import Stage
+
+    return (*get_args(Stage), "unknown")
+
+
+def _levels(context: Any, incomplete: str) -> Iterable[str]:
+    from homepath.core.model.findings import LEVELS
+
+    return LEVELS
+
+
+def _forms(context: Any, incomplete: str) -> Iterable[str]:
+    from homepath.cli.commands.sheet import FORMS
+
+    return FORMS
+
+
+_BY_NAME: dict[str, Callable[[Any, str], Iterable[str]]] = {
+    "done": _steps,
+    "step": _steps,
+    "code": _codes,
+    "scene": _scenes,
+    "name": _domains,
+    "only": _stages,
+    "worst": _levels,
+    "form": _forms,
+    "reader": lambda context, incomplete: ("owner", "support"),
+    "route": lambda context, incomplete: ("records", "nameservers", "undo", "leave"),
+}
