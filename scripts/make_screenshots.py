@@ -35,6 +35,12 @@ and a TXT record with the host \u201c@\u201d and the value \u201cbricklark-owner
 Your old site may show for up to 48 hours.
 """
 
+LIST = """domain,primary,brief,notation,account,code
+tidewick-kiln.example,www,bricklark.brief.toml,mossgate.notation.toml,tidewick,tk-4471
+tidewick-tiles.example,www,bricklark.brief.toml,mossgate.notation.toml,tiles,tk-4472
+tidewick-pots.example,apex,bricklark.brief.toml,,pots,tk-4473
+"""
+
 
 def main() -> None:
     wanted = set(sys.argv[1:])
@@ -65,7 +71,7 @@ def story(folder: Path, wanted: set[str]) -> None:
     def take(name: str, command: str, live: float = 0, height: int = 800) -> None:
         if not wanted or name in wanted:
             shot(name, command, folder, live, height)
-        elif not command.startswith("homepath watch"):
+        elif command != "homepath watch":  # which would not end
             run(command, folder)
 
     run(START, folder)
@@ -96,13 +102,17 @@ def story(folder: Path, wanted: set[str]) -> None:
     if not wanted or "spread-figure" in wanted:
         figure("spread-figure", "homepath watch --once", folder)
     take("visit-waiting", "homepath visit", height=900)
+    if not wanted or "report" in wanted:
+        run("homepath next", folder)
+        run("homepath report --to report.html", folder)
+        page_shot("report", folder / "report.html", folder, 1800)
     run("homepath practice builder check", folder)
     run("homepath practice builder check", folder)
     take("visit", "homepath visit")
-    take("forwarder", "homepath forwarder --for nginx")
     run("homepath next", folder)
-    take("undo", "homepath undo --dry-run", height=1000)
     take("leave", "homepath leave --dry-run", height=1000)
+    (folder / "domains.csv").write_text(LIST)
+    take("many", "homepath many domains.csv", height=420)
 
 
 def figure(name: str, command: str, folder: Path) -> None:
@@ -111,15 +121,20 @@ def figure(name: str, command: str, folder: Path) -> None:
     sys.stdout.write(f"{name}.png\n")
 
 
-def page_shot(name: str, page: Path, folder: Path) -> None:
+def page_shot(name: str, page: Path, folder: Path, height: int = 800) -> None:
     """A page in headless Chromium, which reaches no network."""
     browser = shutil.which("chromium")
     if browser is None:
         sys.stdout.write(f"{name}.png left out: chromium is missing\n")
         return
     flags = ["--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-sync"]
-    flags += ["--disable-background-networking", "--disable-component-update", f"--user-data-dir={folder}/browser"]
-    words = [browser, *flags, "--window-size=1280,800", f"--screenshot={SHOTS / name}.png", page.as_uri()]
+    flags += [
+        "--hide-scrollbars",
+        "--disable-background-networking",
+        "--disable-component-update",
+        f"--user-data-dir={folder}/browser",
+    ]
+    words = [browser, *flags, f"--window-size=1280,{height}", f"--screenshot={SHOTS / name}.png", page.as_uri()]
     subprocess.run(words, check=True, stderr=subprocess.DEVNULL, stdout=subprocess.DEVNULL, timeout=60)
     sys.stdout.write(f"{name}.png\n")
 

@@ -137,6 +137,8 @@ def _table(state: State, ran: Ran, chosen: Filter, sheet: Paper, path: Path) -> 
     sheet.out.write(sheet.toned(header, "dim") + "\n")
     for _, _, line in chosen.of(state, ran.run):
         _row(sheet, line, width, room)
+    if any(changed for _, changed, _ in state.lines(ran.run)):
+        sheet.say("* changed since the run before", 0)
     first = next((line for _, _, line in chosen.of(state, ran.run) if line["verdict"] != "as-wanted"), None)
     sheet.blank()
     if first is not None:
