@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import contextlib
+import inspect
 from collections.abc import Callable, Iterable
 from pathlib import Path
-from typing import Any, get_args
+from typing import Any, get_args, get_type_hints
 
 MOST = 500
 """Words offered at most."""
@@ -15,10 +16,19 @@ def completed(command: Any) -> None:
     """Let the parameters of a command, and of those below it, complete what they know."""
     for below in getattr(command, "commands", {}).values():
         completed(below)
+    paths = _path_names(command.callback)
     for param in command.params:
-        words = _BY_NAME.get(param.name) or (_files if type(param.type).__name__ in ("Path", "TyperPath") else None)
+        words = _BY_NAME.get(param.name) or (_files if param.name in paths else None)
         if words is not None:
             param._custom_shell_complete = _teller(words)
+
+
+def _path_names(function: Any) -> set[str]:
+    """The parameters of a command's function that are paths, by its own annotations."""
+    if function is None:
+        return set()
+    hints = get_type_hints(inspect.unwrap(function))
+    return {name for name, hint in hints.items() if hint is Path or Path in get_args(hint)}
 
 
 def _teller(words: Callable[[Any, str], Iterable[str]]) -> Callable[[Any, Any, str], list[str]]:
