@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
-from homepath.core.formats.contracts.many import differs, standing_json, unknown_json
+from homepath.core.formats.contracts.many import UNKNOWN, differs, standing_json, unknown_json
 from homepath.core.model.evidence import Evidence
 from homepath.core.model.problems import BadInput, CouldNotLook, HomePathError, Problem
 from homepath.core.model.steps import Journey
@@ -87,6 +87,9 @@ async def _wholly(
     try:
         if task.trouble:
             raise BadInput(Problem(task.trouble))
+        if not spreads(before):
+            network = replace(network, resolvers=())
+            network.trace(f"{domain}: nothing spreads there, so no resolver is asked")
         project = project_of(task, packed).fresh(clock.now())
         _ = project.wanted
         seen = await find_next(project, network)
@@ -127,6 +130,12 @@ def _marks(project: Project, wish: str, shared: Shared, evidence: Evidence, now:
     signed, until = survey.delegation.signatures, judged_by(evidence, now)
     found = marks_of(project.domain, shared.asker, evidence.visit, signed, until)
     return replace(found, builders=builders(project) or "", wish=wish) if found else None
+
+
+def spreads(before: dict[str, Any] | None) -> bool:
+    """Whether resolvers can tell something: while a change spreads, and at the first look, when nobody knows. Else what
+    the servers gave from when to when says how long a cache can be behind."""
+    return before is None or before["stage"] in ("spread", UNKNOWN)
 
 
 def _status(journey: Journey) -> int:

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import UTC, datetime
 
 from markupsafe import Markup
 
 from homepath.core.formats.forecast_words import gap_words, left_out
-from homepath.core.model.times import bounded, lasting
+from homepath.core.formats.times import utc_words
+from homepath.core.model.times import lasting
 from homepath.core.propagation.shares import Span, spans_of
 from homepath.report.facts import Facts
 from homepath.report.pictures import forecast_picture, spread_picture
@@ -48,17 +48,17 @@ def spread_drawn(facts: Facts) -> Drawn | None:
     known = [each.settled_by for each in looks if each.settled_by is not None]
     deadline = last.settled_by or (max(known) if known else None)
     shares = [f"{100 * share:.0f} % {words}" for share, words in zip(last.shares, _SAID, strict=True) if share > 0]
-    end = f" No cache that keeps the rules holds an earlier one after {_moment(deadline)}." if deadline else ""
+    end = f" No cache that keeps the rules holds an earlier one after {utc_words(deadline)}." if deadline else ""
     words = (
-        f"{len(looks)} {'look' if len(looks) == 1 else 'looks'} from {_moment(looks[0].at)} to {_moment(last.at)}. "
+        f"{len(looks)} {'look' if len(looks) == 1 else 'looks'} from {utc_words(looks[0].at)} to {utc_words(last.at)}. "
         f"Of the answers at the last one {', '.join(shares)}.{end}"
     )
     spans = spans_of(looks, facts.now)
     used = [max((_bands(each)[at] for each in spans), default=0.0) for at in range(5)]
     keys = tuple(key for key, most in zip(SPREAD_KEYS, used, strict=True) if most)
     last_moment = max(spans[-1].end if spans else last.at, deadline or last.at)
-    ends = f"{_moment(last_moment)}{', the deadline' if last_moment == deadline else ''}"
-    return Drawn(spread_picture(spans, looks, deadline), words, keys, (_moment(looks[0].at), ends))
+    ends = f"{utc_words(last_moment)}{', the deadline' if last_moment == deadline else ''}"
+    return Drawn(spread_picture(spans, looks, deadline), words, keys, (utc_words(looks[0].at), ends))
 
 
 def _bands(span: Span) -> tuple[float, ...]:
@@ -86,7 +86,3 @@ def forecast_drawn(facts: Facts) -> Drawn | None:
     used["nothing"] = any(each.nothing > 0.005 for each in minutes)
     keys = tuple(key for key in FORECAST_KEYS if used[key[0]])
     return Drawn(forecast_picture(best), words, keys, ("the first step", f"{lasting(minutes[-1].at)} later"))
-
-
-def _moment(at: float) -> str:
-    return f"{datetime.fromtimestamp(bounded(at), UTC):%Y-%m-%d %H:%M} UTC"

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import base64
 import hashlib
-from datetime import UTC, datetime
 from functools import cache
 from importlib.resources import files
 from typing import Any
@@ -12,9 +11,10 @@ from typing import Any
 from jinja2 import Environment, PackageLoader, StrictUndefined
 from markupsafe import Markup
 
+from homepath.core.formats.times import utc_words
 from homepath.core.formats.words import sentence_start
 from homepath.core.model.names import shown
-from homepath.core.model.times import bounded, lasting, rfc3339
+from homepath.core.model.times import lasting, rfc3339
 from homepath.core.model.visible import visible
 
 MARK = "Home Path report"
@@ -51,18 +51,13 @@ def _environment() -> Environment:
         trim_blocks=True,
         lstrip_blocks=True,
     )
-    made.filters.update(when=_when, rfc=rfc3339, ttl=_ttl, capitalized=sentence_start, bare=shown)
+    made.filters.update(when=utc_words, rfc=rfc3339, ttl=_ttl, capitalized=sentence_start, bare=shown)
     return made
 
 
 def _harmless(value: Any) -> Any:
     """Everything that is shown goes through the same filter as on the terminal; what is markup already is ours."""
     return visible(value) if isinstance(value, str) and not isinstance(value, Markup) else value
-
-
-def _when(at: float) -> str:
-    """`2026-03-02 14:05 UTC`: a page is read elsewhere and later, so it names its zone."""
-    return f"{datetime.fromtimestamp(bounded(at), UTC):%Y-%m-%d %H:%M} UTC"
 
 
 def _ttl(seconds: int | None) -> str:

@@ -4,20 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from datetime import UTC, datetime
 
 from markupsafe import Markup
 
 from homepath.core.formats.act_words import ENDS, WAITS, Part, act_parts, place_words
 from homepath.core.formats.finding_words import TITLES, by_cause, said
 from homepath.core.formats.sheet import Job
+from homepath.core.formats.times import utc_words
 from homepath.core.formats.words import only_told, sentence_start
 from homepath.core.model.acts import Nothing, Wait
 from homepath.core.model.domain import shown_unicode
 from homepath.core.model.findings import Finding
 from homepath.core.model.names import shown
 from homepath.core.model.steps import Journey, Step
-from homepath.core.model.times import bounded, lasting
+from homepath.core.model.times import lasting
 from homepath.core.web.visit_words import certificate_words, certificates_of, now_words, verdict_words
 from homepath.report.facts import Facts
 from homepath.report.figures import Drawn, forecast_drawn, spread_drawn
@@ -146,7 +146,7 @@ def _act(facts: Facts) -> Iterator[Part]:
         yield Part("Every address leads where it should, and nothing is missing of what was there before.")
         return
     if isinstance(act, Wait):
-        yield Part(f"This wait lasts until {_moment(act.until)} at the latest.")
+        yield Part(f"This wait lasts until {utc_words(act.until)} at the latest.")
         yield Part(WAITS[act.cause].format(builder=facts.builder))
         return
     yield from act_parts(act, step)
@@ -159,16 +159,12 @@ def _act_note(journey: Journey) -> str:
     return step.why or (step.expect if only_told(journey.act) else "")
 
 
-def _moment(at: float) -> str:
-    return f"{datetime.fromtimestamp(bounded(at), UTC):%Y-%m-%d %H:%M} UTC"
-
-
 def _step(step: Step, now: float) -> StepLine:
     time = ""
     if step.state == "done" and step.since is not None:
-        time = _moment(step.since)
+        time = utc_words(step.since)
     elif step.state == "waiting" and step.until is not None:
-        time = f"until {_moment(step.until)}"
+        time = f"until {utc_words(step.until)}"
     elif step.state in ("now", "ahead") and step.longest_wait:
         time = f"at most {lasting(step.longest_wait)}"
     return StepLine(_WORDS[step.state], step.number or 0, step.title, time, step.by == "told")

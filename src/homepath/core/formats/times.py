@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import UTC, datetime
 
 from homepath.core.model.times import bounded, lasting
 
@@ -23,3 +23,8 @@ def until(at: float | None, now: float) -> str:
     if at is None:
         return "no end is known"
     return f"until {clock_time(at, now)} at the latest (in {lasting(at - now)})"
+
+
+def utc_words(at: float) -> str:
+    """`2026-03-02 14:05 UTC`: for what is read elsewhere and later, so it names its zone."""
+    return f"{datetime.fromtimestamp(bounded(at), UTC):%Y-%m-%d %H:%M} UTC"
