@@ -23,6 +23,7 @@ import dns.asyncquery
 import dns.message
 
 from homepath.core.asking.walk import Ask
+from homepath.core.model.meant import Meant
 from homepath.core.model.questions import Question, Server
 from homepath.core.model.records import RecordSet
 from homepath.core.propagation.readings import Watched, read
@@ -71,7 +72,7 @@ def bind(folder: Path) -> Iterator[int]:
 def watched(at: int) -> Watched:
     name = f"h{at % NAMES}.tidewick-kiln.example."
     old = RecordSet(name, "A", 300, ("198.51.100.7",))
-    return Watched(name, "A", (f"192.0.2.{at % NAMES % 250 + 1}",), (old,), old)
+    return Watched(Meant(name, "A", (f"192.0.2.{at % NAMES % 250 + 1}",)), (old,), old)
 
 
 async def with_engine(port: int, count: int) -> int:

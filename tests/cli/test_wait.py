@@ -42,7 +42,8 @@ def test_the_live_view_leaves_the_terminal_as_it_was(world: World, homepath: Run
             pressed = True
     while select.select([mine], [], [], 0.2)[0]:
         seen += os.read(mine, 65536)
-    assert process.wait(300) == 1  # the bound is there to end a hung test, not to measure a busy machine
+    # the bound is there to end a hung test; on a busy machine all may be settled before the key is seen
+    assert process.wait(300) in (0, 1)
     assert termios.tcgetattr(theirs) == before
     assert b"Traceback" not in seen
     assert seen.rfind(b"\x1b[?25h") > seen.rfind(b"\x1b[?25l") >= 0

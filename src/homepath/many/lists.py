@@ -6,7 +6,7 @@ import hashlib
 import json
 import tomllib
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -97,7 +97,7 @@ def sheets_of(listed: Listed, papers: Papers, site: Site | None = None) -> Sheet
         try:
             return read(folder / name)
         except BadInput as error:
-            problems.extend(error.problems)
+            problems.extend(replace(problem, file=name) for problem in error.problems)
             return otherwise
 
     brief = beside(site.brief, papers.brief, Brief(""))
@@ -144,6 +144,13 @@ def listed_in(path: Path) -> Iterator[Listed | list[Problem]]:
         yield from _rows(iter(said.rows), path)
     else:
         yield from _in_csv(path, {})
+
+
+def check_list(path: Path) -> None:
+    """Raises BadInput where there is no list, before anything is written beside it."""
+    if not path.exists():
+        raise BadInput(Problem("the list is not there", str(path)))
+    next(listed_in(path), None)
 
 
 def _in_csv(path: Path, defaults: Mapping[str, Any]) -> Iterator[Listed | list[Problem]]:

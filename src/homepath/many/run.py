@@ -66,17 +66,28 @@ class Ran:
     asked: int
 
 
-def take_list(state: State, path: Path, now: float, say: Callable[[Problem], None]) -> int:
-    """Bring the state up to the list; how many rows are bad. Every problem is said, with row and column.
+def take_list(
+    state: State,
+    path: Path,
+    now: float,
+    say: Callable[[Problem], None],
+    read: Callable[[int], None] = lambda rows: None,
+) -> int:
+    """Bring the state up to the list; how many rows are bad. Every problem is said, with row and column; `read` is told
+    how many rows were read.
 
     Raises BadInput where there is no list at all.
     """
     papers = Papers()
     bad = 0
+    rows = 0
 
     def good() -> Iterator[Listed]:
-        nonlocal bad
+        nonlocal bad, rows
         for each in listed_in(path):
+            rows += 1
+            if rows % 1000 == 0:
+                read(rows)
             if isinstance(each, list):
                 bad += 1
                 for problem in each:

@@ -235,14 +235,23 @@ class State:
         )
         return [row[0] for row in rows]
 
-    def lines(self, run: Run | None = None) -> Iterator[tuple[int, bool, dict[str, Any]]]:
-        """Status, whether it changed in this run, and the line of every site, in the list's order."""
+    def lines(self, run: Run | None = None, changed: bool = False) -> Iterator[tuple[bool, dict[str, Any]]]:
+        """Whether it changed in this run, and the line, of every site, in the list's order; or of the changed ones."""
+        only = " and changed = 1 and run = ?" if changed and run is not None else ""
         rows = self._db.execute(
-            "select status, changed, run, line from sites where listed = ? and bad = 0 and line != '' order by number",
-            (self._listed,),
+            "select changed, run, line from sites where listed = ? and bad = 0 and line != ''"  # noqa: S608 - ours
+            f"{only} order by number",
+            (self._listed, run.id) if only and run is not None else (self._listed,),
         )
-        for status, changed, of_run, line in rows:
-            yield status, bool(changed) and (run is None or of_run == run.id), json.loads(line)
+        for is_changed, of_run, line in rows:
+            yield bool(is_changed) and (run is None or of_run == run.id), json.loads(line)
+
+    def statuses(self) -> set[int]:
+        """The exit statuses that the sites have."""
+        rows = self._db.execute(
+            "select distinct status from sites where listed = ? and bad = 0 and line != ''", (self._listed,)
+        )
+        return {int(row[0]) for row in rows}
 
     def is_new(self, name: str, value: str) -> bool:
         """Whether a fact differs from what it was when this was last asked."""

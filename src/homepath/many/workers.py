@@ -197,6 +197,12 @@ def looked_at_by_processes(tasks: Iterator[Task], ground: Ground, count: int, si
                     raise CouldNotLook("worker processes die again and again", "Is there enough memory?")
                 pool.shutdown(wait=False, cancel_futures=True)
                 pool = _pool(count)
+    except BaseException:
+        from multiprocessing import active_children
+
+        for child in active_children():  # nobody waits for what they are at
+            child.terminate()
+        raise
     finally:
         pool.shutdown(wait=False, cancel_futures=True)
 

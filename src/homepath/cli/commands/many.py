@@ -58,6 +58,7 @@ def many(
     from homepath.cli.running import said
     from homepath.cli.show.many import Filter, check_filter, print_rows
     from homepath.cli.show.progress import ProgressLine, say_stopped
+    from homepath.many.lists import check_list
     from homepath.many.run import Asked, run, take_list
     from homepath.many.state import alone, open_state
     from homepath.many.workers import ground_of
@@ -72,12 +73,13 @@ def many(
     if verbose:
         where = replace(where, trace=said)
     ground = ground_of(where)
+    check_list(list_file)
     progress = ProgressLine(quiet=changed)
     with alone(list_file), open_state(list_file) as state:
-        bad = take_list(state, list_file, where.clock.now(), progress.problem)
-        if state.is_new("problems", progress.problems):
-            progress.say_held()
         try:
+            bad = take_list(state, list_file, where.clock.now(), progress.problem, progress.rows)
+            if state.is_new("problems", progress.problems):
+                progress.say_held()
             ran = run(state, where, ground, Asked(due, workers, cluster or "", anew), bad, progress)
         except KeyboardInterrupt:
             say_stopped(progress)
@@ -88,7 +90,7 @@ def many(
         if parquet is not None:
             from homepath.many.tables import write_parquet
 
-            write_parquet(parquet, (line for _, _, line in chosen.of(state, ran.run)))
+            write_parquet(parquet, chosen.of(state, ran.run))
         outcome = _status(state, ran)
         if then:
             outcome = max(outcome, _told(then, state, ran), key=_WORST.index)
@@ -101,7 +103,7 @@ _WORST = (0, 1, 2, 4, 3)
 
 def _status(state: State, ran: Ran) -> int:
     """The worst of all domains; a row that could not be used counts as bad input."""
-    found = {status for status, _, _ in state.lines()} | ({2} if ran.bad else set())
+    found = state.statuses() | ({2} if ran.bad else set())
     return max(found, key=_WORST.index, default=0)
 
 
@@ -113,7 +115,7 @@ def _told(command: str, state: State, ran: Ran) -> int:
 
     from homepath.core.model.problems import BadInput, Problem
 
-    lines = (line for _, changed, line in state.lines(ran.run) if changed)
+    lines = ({**line, "changed": True} for _, line in state.lines(ran.run, changed=True))
     first = next(lines, None)
     if first is None:
         return 0

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sys
+from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any, cast, get_args
 
@@ -52,8 +53,6 @@ def read(
     """
     from dataclasses import replace
 
-    import click
-
     from homepath.cli import status
     from homepath.cli.page import pasted_text
     from homepath.cli.show.paper import paper
@@ -76,7 +75,7 @@ def read(
         missing = missing or _several("Which types does it lack (such as CAA, SRV)")
         alias = alias or _word("Its word for an alias at the domain itself (such as ALIAS)")
         question = "Can it forward a name: none, http, https, or unknown"
-        forwarding = typer.prompt(question, default="unknown", type=click.Choice(get_args(Forwarding)), err=True)
+        forwarding = _one_of(question, get_args(Forwarding), "unknown")
     told = {
         "which types": bool(missing),
         "which keeping times": bool(times),
@@ -133,14 +132,19 @@ def _dot(word: str | None, with_it: str, without: str) -> str:
     return {"required": with_it, "forbidden": without, "tolerated": "both ways", None: "not shown"}[word]
 
 
+def _one_of(question: str, words: Sequence[str], default: str | None = None) -> str:
+    """One of these words, asked until it is one."""
+    while (said := str(typer.prompt(question, default=default, err=True)).strip()) not in words:
+        typer.echo(f"Please one of: {', '.join(words)}", err=True)
+    return said
+
+
 def _asked(hints: Hints) -> Hints:
     """What the rows do not show, asked on the terminal."""
     from dataclasses import replace
 
-    import click
-
     def ask(question: str, choices: dict[str, str]) -> Any:
-        return choices[typer.prompt(question, type=click.Choice(list(choices)), err=True)]
+        return choices[_one_of(f"{question} ({', '.join(choices)})", list(choices))]
 
     if hints.apex is None:
         hints = replace(

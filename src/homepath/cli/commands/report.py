@@ -66,7 +66,7 @@ def _many(listed: Path, to: Path | None, network: Path | None) -> None:
         raise BadInput(Problem("nothing is known of this list yet", str(listed), hint=hint))
     goal = to or Path(f"{listed.stem}-report.html")
     with open_state(listed) as state:
-        text = many_page(listed.name, (line for _, _, line in state.lines()), load_network(network).clock.now())
+        text = many_page(listed.name, (line for _, line in state.lines()), load_network(network).clock.now())
     _write(goal, text)
     typer.echo(f"The page is {goal}. It opens in any browser.")
 

@@ -35,18 +35,16 @@ class Filter:
     worst: str | None = None
     changed: bool = False
 
-    def of(self, state: State, run: Run | None = None) -> Iterator[tuple[int, bool, dict[str, Any]]]:
+    def of(self, state: State, run: Run) -> Iterator[dict[str, Any]]:
         """The lines that are shown, in the list's order; `changed` in a line is of this run."""
         levels = LEVELS[: LEVELS.index(self.worst) + 1] if self.worst in LEVELS else LEVELS
-        for status, changed, line in state.lines(run):
+        for changed, line in state.lines(run, self.changed):
             line["changed"] = changed
-            if self.changed and not changed:
-                continue
             if self.only and line["stage"] not in self.only:
                 continue
             if self.worst and (line["worst"] is None or line["worst"]["level"] not in levels):
                 continue
-            yield status, changed, line
+            yield line
 
 
 def check_filter(chosen: Filter) -> Filter:
@@ -68,13 +66,13 @@ def check_filter(chosen: Filter) -> Filter:
 def print_rows(state: State, ran: Ran, chosen: Filter, form: str, plain: bool, path: Path) -> None:
     """The lines on stdout, in the list's order; memory holds one of them."""
     if form == "json":
-        for _, _, line in chosen.of(state, ran.run):
+        for line in chosen.of(state, ran.run):
             sys.stdout.write(json.dumps(line, ensure_ascii=True) + "\n")
         return
     if form == "csv":
         writer = csv.writer(sys.stdout, lineterminator="\n")
         writer.writerow(COLUMNS)
-        for _, _, line in chosen.of(state, ran.run):
+        for line in chosen.of(state, ran.run):
             writer.writerow([harmless(cell) for cell in cells(line).values()])
         return
     _table(state, ran, chosen, paper(plain), path)
@@ -113,13 +111,13 @@ def _table(state: State, ran: Ran, chosen: Filter, sheet: Paper, path: Path) -> 
     count: Counter[str] = Counter()
     widest = 6
     shown = 0
-    for _, _, line in state.lines(ran.run):
-        count[stands(line)] += 1
-    for _, _, line in chosen.of(state, ran.run):
+    for line in chosen.of(state, ran.run):
         widest = max(widest, len(visible(line["domain"])) - 1)
         shown += 1
     if chosen.changed and not shown:
         return
+    for _, line in state.lines():
+        count[stands(line)] += 1
     total = sum(count.values())
     parts = [f"{count[word]} {word}" for word in STANDS_ORDER if count[word]]
     sheet.say(f"{total} {'domain' if total == 1 else 'domains'} in {path.name}: {', '.join(parts) or 'none'}.")
@@ -135,11 +133,11 @@ def _table(state: State, ran: Ran, chosen: Filter, sheet: Paper, path: Path) -> 
     room = max(24, sheet.width - 2 - width - 2 - 9)
     header = f"  {'domain'.ljust(width)}  {'stands'.ljust(9)}next"
     sheet.out.write(sheet.toned(header, "dim") + "\n")
-    for _, _, line in chosen.of(state, ran.run):
+    for line in chosen.of(state, ran.run):
         _row(sheet, line, width, room)
-    if any(changed for _, changed, _ in state.lines(ran.run)):
+    if next(state.lines(ran.run, changed=True), None) is not None:
         sheet.say("* changed since the run before", 0)
-    first = next((line for _, _, line in chosen.of(state, ran.run) if line["verdict"] != "as-wanted"), None)
+    first = next((line for line in chosen.of(state, ran.run) if line["verdict"] != "as-wanted"), None)
     sheet.blank()
     if first is not None:
         name = first["domain"].removesuffix(".")

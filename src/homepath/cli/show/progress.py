@@ -49,6 +49,12 @@ class ProgressLine:
         else:
             self._write(words + "\n")
 
+    def rows(self, count: int) -> None:
+        """So many rows of the list are read."""
+        if self._live:
+            self._write(f"\r\x1b[KReading the list: {count} rows")
+            self._open = True
+
     def problem(self, problem: Problem) -> None:
         """One thing that is wrong in the list: said at once, or held until it is known to be new."""
         place = f"{problem.place}: " if problem.place else ""
