@@ -30,11 +30,12 @@ from tests.real.estate import TOP, Estate, estate
 
 from homepath.core.model.questions import Answer, Question, Server
 from homepath.core.model.records import RecordSet
+from homepath.many.kept import Result
 from homepath.many.lists import Listed, Papers, listed_in
 from homepath.many.looking import look_at
 from homepath.many.quick import Marks, _handed
 from homepath.many.run import task_of
-from homepath.many.state import Result, State, open_state
+from homepath.many.state import State, open_state
 from homepath.many.workers import commons_of, ground_of
 from homepath.net.network_file import load_network
 

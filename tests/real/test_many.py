@@ -115,12 +115,18 @@ def _await_serial(place: Estate, serial: str) -> None:
             time.sleep(0.05)
 
 
-def test_no_server_is_asked_faster_than_the_network_file_says(place: Estate, unbroken: Lines) -> None:
+def slow_network(place: Estate) -> Path:
+    """The same servers, asked 120 times a second at most."""
     slow = place.folder / "slow.toml"
     text = (place.folder / "network.toml").read_text()
     slow.write_text(text.replace("server = 1000000", "server = 120"))
+    return slow
+
+
+def test_no_server_is_asked_faster_than_the_network_file_says(place: Estate, unbroken: Lines) -> None:
+    slow = slow_network(place)
     place.forget_questions()
-    done = run_in(place.folder, "many", "domains.csv", HOMEPATH_NETWORK="slow.toml")
+    done = run_in(place.folder, "many", "domains.csv", HOMEPATH_NETWORK=slow.name)
     assert done.status == 1
     for address in HOSTS:
         times = [at for at, server, _ in place.asked() if server == address]
@@ -148,7 +154,7 @@ def test_a_run_that_is_killed_again_and_again_ends_as_an_unbroken_one(place: Est
 
 def test_ctrl_c_ends_cleanly_and_the_next_run_goes_on(place: Estate, unbroken: Lines) -> None:
     fresh_list(place, "stopped.csv")
-    env = {**os.environ, "HOMEPATH_NETWORK": "network.toml"}
+    env = {**os.environ, "HOMEPATH_NETWORK": slow_network(place).name}
     words = [COMMAND, "many", "stopped.csv", "--json"]
     process = subprocess.Popen(
         words, cwd=place.folder, env=env, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True

@@ -11,8 +11,8 @@ from importlib import import_module
 from typing import Any
 
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem
+from homepath.many.kept import Result
 from homepath.many.looking import Task
-from homepath.many.state import Result
 from homepath.many.workers import MOST_DEATHS, Batch, Ground, batch_size, batches, look_at_batch
 
 PATIENCE = 10

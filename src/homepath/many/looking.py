@@ -14,9 +14,9 @@ from homepath.core.model.steps import Journey
 from homepath.core.model.times import from_rfc3339, rfc3339
 from homepath.journal.packed import Packed
 from homepath.many.due import DAY, SOONEST, judged_by, next_look
+from homepath.many.kept import Kept, Result
 from homepath.many.lists import Sheets
 from homepath.many.quick import Marks, marks_from, marks_of, still_as_it_was
-from homepath.many.state import Kept, Result
 from homepath.net.network_file import Network
 from homepath.net.sharing import Commons, Shared
 from homepath.stations.driving import Driver

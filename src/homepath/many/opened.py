@@ -13,9 +13,10 @@ from homepath.core.model.names import BadName, Name, absolute, shown
 from homepath.core.model.problems import BadInput, Problem
 from homepath.journal.journal import Journal
 from homepath.journal.packed import Packed
+from homepath.many.kept import Kept
 from homepath.many.lists import Papers, sheets_of
 from homepath.many.looking import Task, project_of
-from homepath.many.state import Kept, open_state, state_file
+from homepath.many.state import open_state, state_file
 from homepath.stations.project import Project
 
 

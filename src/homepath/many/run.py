@@ -12,9 +12,10 @@ from pathlib import Path
 from homepath.core.formats.site_file import read_site
 from homepath.core.model.brief import Brief, Site
 from homepath.core.model.problems import BadInput, Problem
+from homepath.many.kept import Kept, Result, Run
 from homepath.many.lists import Listed, Papers, Sheets, checked, listed_in, sheets_of
 from homepath.many.looking import Task, problems_said
-from homepath.many.state import Kept, Result, Run, State
+from homepath.many.state import State
 from homepath.many.workers import Ground, looked_at_by_processes, looked_at_here
 from homepath.net.network_file import Network
 

@@ -12,13 +12,13 @@ import json
 import sqlite3
 from collections.abc import Iterable, Iterator, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 from homepath.core.model.names import Name
 from homepath.core.model.problems import BadInput, Problem
 from homepath.files import only_one
+from homepath.many.kept import Kept, Result, Run
 from homepath.many.lists import Listed
 
 VERSION = 1
@@ -40,51 +40,6 @@ create table sites (domain text primary key, number integer, place text not null
 create index sites_by_number on sites (listed, number);
 create index sites_by_mix on sites (listed, mix);
 """
-
-
-@dataclass(frozen=True, slots=True)
-class Kept:
-    """What the state knows of one site. `site`: its site file as decided meanwhile, "" where the list says it all;
-    `line`: as `homepath.many/1`, "" before the first look."""
-
-    listed: Listed
-    number: int
-    turn: int
-    line: str
-    status: int
-    looked_at: float | None
-    next_look: float
-    site: str
-    journal: bytes | None
-    recheck: bytes | None
-
-
-@dataclass(frozen=True, slots=True)
-class Result:
-    """What one look at one site gave, as it is kept. `status`: the exit status that this site alone would have;
-    `turn`: the turn that it was looked at from, so that what a person did meanwhile is not written over."""
-
-    domain: Name
-    turn: int
-    line: str
-    status: int
-    changed: bool
-    looked_at: float
-    next_look: float
-    journal: bytes | None
-    recheck: bytes | None
-    asked: int = 0
-    as_it_was: bool = False
-    """Nothing changed, so the journal and the marks stay as they are."""
-
-
-@dataclass(frozen=True, slots=True)
-class Run:
-    """One run over the list. `resumed`: it was begun earlier and broken off."""
-
-    id: int
-    began: float
-    resumed: bool
 
 
 def state_file(path: Path) -> Path:

@@ -13,8 +13,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem
+from homepath.many.kept import Result
 from homepath.many.looking import Task, look_at
-from homepath.many.state import Result
 from homepath.net.network_file import Network, OffLimits
 from homepath.net.pace import Pace
 from homepath.net.sharing import Commons
