@@ -32,9 +32,8 @@ from homepath.core.model.questions import Answer, Question, Server
 from homepath.core.model.records import RecordSet
 from homepath.many.kept import Result
 from homepath.many.lists import Listed, Papers, listed_in
-from homepath.many.looking import look_at
+from homepath.many.looking import look_at, task_of
 from homepath.many.quick import Marks, _handed
-from homepath.many.run import task_of
 from homepath.many.state import State, open_state
 from homepath.many.workers import commons_of, ground_of
 from homepath.net.network_file import load_network
@@ -94,7 +93,7 @@ def template(place: Estate) -> tuple[Marks, str]:
     return asyncio.run(once())
 
 
-def arrived(place: Estate, marks: Marks, line: str, ways: bool) -> None:
+def arrived(place: Estate, marks: Marks, line: str) -> None:
     """Let the state know every domain as one that has arrived."""
     path = place.folder / "domains.csv"
     first = f"{place.names[0]}."
@@ -110,7 +109,7 @@ def arrived(place: Estate, marks: Marks, line: str, ways: bool) -> None:
                 there=there,
                 absent={(key[0].replace(first, domain), key[1]): mark for key, mark in marks.absent.items()},
                 handed=_handed(domain, [replace(handed, authority=(servers,))], set()),
-                ways={url.replace(first[:-1], name): mark for url, mark in marks.ways.items()} if ways else {},
+                ways={},
                 wish="",
             )
             said = line.replace(first, domain).replace(first[:-1], name)
@@ -147,7 +146,7 @@ def dns(count: int = 4000) -> None:
     """Domains a second times questions a domain, against `dig -f` with the same questions."""
     with folder() as here, estate(here, count, certificates=1) as place:
         marks, line = template(place)
-        arrived(place, marks, line, ways=False)
+        arrived(place, marks, line)
         with_wishes(place)
         seen: list[str] = []
         sample = [f"{name}." for name in place.names[:DIG_DOMAINS]]
@@ -186,12 +185,11 @@ def measured(place: Estate, seen: list[str] | None, sample: list[str]) -> tuple[
                 seen.append(f"@{found[1]} {found[2]} {found[3]} +noedns +norecurse")
 
         network = replace(network, trace=trace)
-    papers = Papers()
     with open_state(place.folder / "domains.csv") as state:
         run = state.begin_run(["bench", str(time.time())], 0.0, True)
-        tasks = [task_of(kept, papers) for _, kept in state.to_look_at(run, None, 10**9, None)]
+        tasks = [kept for _, kept in state.to_look_at(run, None, 10**9, None)]
     if seen is not None:
-        tasks = [task for task in tasks if task.kept.listed.domain in traced]
+        tasks = [kept for kept in tasks if kept.listed.domain in traced]
 
     async def all_of_them() -> int:
         from homepath.many.workers import looked_at_here
@@ -222,7 +220,7 @@ def size() -> None:
             part = Estate(here, place.names[:count])
             for old in here.glob("domains.csv.homepath-many*"):
                 old.unlink()
-            arrived(part, marks, line, ways=False)
+            arrived(part, marks, line)
             with_wishes(part)
             words = [sys.executable, "-c", _PEAK]
             env = {**os.environ, "HOMEPATH_NETWORK": "network.toml"}
@@ -258,14 +256,12 @@ print(time.perf_counter() - begins, peak, status)
 """
 
 
-def web(count: int = 1000) -> None:
+def web(count: int = 400) -> None:
     """Four ways of each domain against nginx that answers after 100 ms."""
     from homepath.net.sharing import PAGES_AT_ONCE
 
     with folder() as here, estate(here, count, web=True, pause_ms=PAUSE_MS) as place:
-        marks, line = template(place)
-        arrived(place, marks, line, ways=True)
-        with_wishes(place)
+        run_many(place)  # the whole look, after which each is only checked to be as it was
         _, seconds, domains = measured(place, None, [])
         requests = domains * 4  # of four ways, each page of each name is asked for once
         least = requests * PAUSE_MS / 1000 / PAGES_AT_ONCE
@@ -284,7 +280,7 @@ def cluster(count: int = 3000) -> None:
         for workers in (1, 2):
             for old in here.glob("domains.csv.homepath-many*"):
                 old.unlink()
-            arrived(place, marks, line, ways=False)
+            arrived(place, marks, line)
             with_wishes(place)
             with dask(here, workers) as address:
                 run_many(place, "--anew", "--changed", "--cluster", address)
@@ -323,7 +319,7 @@ def killed(count: int = 2000, times: int = 50) -> None:
     dice = random.Random(7)
     with folder() as here, estate(here, count, web=True) as place:
         marks, line = template(place)
-        arrived(place, marks, line, ways=False)
+        arrived(place, marks, line)
         with_wishes(place)
         seconds, whole = run_many(place, "--anew", "--json")
         env = {**os.environ, "HOMEPATH_NETWORK": "network.toml"}

@@ -7,12 +7,12 @@ is written by its name, so nothing is lost and nothing is there twice.
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 from importlib import import_module
 from typing import Any
 
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem
-from homepath.many.kept import Result
-from homepath.many.looking import Task
+from homepath.many.kept import Kept, Result
 from homepath.many.workers import MOST_DEATHS, Batch, Ground, batch_size, batches, look_at_batch
 
 PATIENCE = 10
@@ -21,7 +21,7 @@ AHEAD = 3
 """Batches for each worker that are under way or wait there."""
 
 
-def looked_at_by_cluster(tasks: Iterator[Task], ground: Ground, address: str, sites: int) -> Iterator[Result]:
+def looked_at_by_cluster(kept: Iterator[Kept], ground: Ground, address: str, sites: int) -> Iterator[Result]:
     """All `sites`, by the workers of the cluster. Raises BadInput without the extra, CouldNotLook without a cluster."""
     try:
         distributed: Any = import_module("dask.distributed")
@@ -37,7 +37,7 @@ def looked_at_by_cluster(tasks: Iterator[Task], ground: Ground, address: str, si
         ) from error
     with client:
         under_way: dict[str, tuple[Batch, int]] = {}
-        todo = batches(tasks, ground, _count(client), batch_size(sites, _count(client)))
+        todo = batches(kept, ground, _count(client), batch_size(sites, _count(client)))
         futures = distributed.as_completed([], loop=client.loop)
 
         def submit(batch: Batch, deaths: int) -> None:
@@ -47,7 +47,7 @@ def looked_at_by_cluster(tasks: Iterator[Task], ground: Ground, address: str, si
 
         def fill() -> None:
             while len(under_way) < AHEAD * _count(client) and (batch := next(todo, None)) is not None:
-                submit(Batch(batch.ground, batch.tasks, _count(client)), 0)
+                submit(replace(batch, workers=_count(client)), 0)
 
         fill()
         for future in futures:

@@ -5,7 +5,8 @@ from __future__ import annotations
 import hashlib
 import json
 import tomllib
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any, TypeVar
@@ -54,6 +55,21 @@ class Papers:
             mark = hashlib.blake2b(repr(paper).encode(), digest_size=8).hexdigest()
             self._marks[id(paper)] = (paper, mark)
         return self._marks[id(paper)][1]
+
+    def named_by(self, sites: Iterable[Listed]) -> Papers:
+        """Just the papers that these sites name, read here, for whoever cannot read them."""
+        found = Papers()
+        for listed in sites:
+            data = json.loads(listed.data)
+            move = data.get("move")
+            names = (data.get("notation"), move.get("to") if isinstance(move, dict) else None)
+            for name, read in ((data.get("brief"), self.brief), *((each, self.notation) for each in names)):
+                path = Path(listed.folder) / name if isinstance(name, str) and name else None
+                if path is not None and path not in found._read:
+                    with suppress(BadInput):
+                        read(path)
+                    found._read[path] = self._read[path]
+        return found
 
     def brief(self, path: Path) -> Brief:
         """Raises BadInput."""

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
 from homepath.core.formats.contracts.many import UNKNOWN, differs, standing_json, unknown_json
+from homepath.core.formats.site_file import read_site
+from homepath.core.model.brief import Brief, Site
 from homepath.core.model.evidence import Evidence
 from homepath.core.model.problems import BadInput, CouldNotLook, HomePathError, Problem
 from homepath.core.model.steps import Journey
@@ -15,7 +18,7 @@ from homepath.core.model.times import from_rfc3339, rfc3339
 from homepath.journal.packed import Packed
 from homepath.many.due import DAY, SOONEST, judged_by, next_look
 from homepath.many.kept import Kept, Result
-from homepath.many.lists import Sheets
+from homepath.many.lists import Papers, Sheets, sheets_of
 from homepath.many.quick import Marks, marks_from, marks_of, still_as_it_was
 from homepath.net.network_file import Network
 from homepath.net.sharing import Commons, Shared
@@ -36,6 +39,17 @@ class Task:
     sheets: Sheets
     wish: str
     trouble: str = ""
+
+
+def task_of(kept: Kept, papers: Papers) -> Task:
+    """A site with its papers. What is wrong with them is said at its line, and stops no other."""
+    try:
+        site = read_site(kept.site, kept.listed.place) if kept.site else None
+        sheets = sheets_of(kept.listed, papers, site)
+    except BadInput as error:
+        return Task(kept, Sheets(Site("", "www", ""), Brief("")), "", problems_said(error))
+    parts = (sheets.site, papers.mark(sheets.brief), papers.mark(sheets.notation), papers.mark(sheets.new_notation))
+    return Task(kept, sheets, hashlib.blake2b(repr(parts).encode(), digest_size=8).hexdigest())
 
 
 async def look_at(task: Task, network: Network, commons: Commons) -> Result:

@@ -3,18 +3,14 @@
 from __future__ import annotations
 
 import asyncio
-import hashlib
 import time
 from collections.abc import AsyncIterator, Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
-from homepath.core.formats.site_file import read_site
-from homepath.core.model.brief import Brief, Site
-from homepath.core.model.problems import BadInput, Problem
+from homepath.core.model.problems import Problem
 from homepath.many.kept import Kept, Result, Run
-from homepath.many.lists import Listed, Papers, Sheets, checked, listed_in, sheets_of
-from homepath.many.looking import Task, problems_said
+from homepath.many.lists import Listed, Papers, checked, listed_in
 from homepath.many.state import State
 from homepath.many.workers import Ground, looked_at_by_processes, looked_at_here
 from homepath.net.network_file import Network
@@ -122,10 +118,10 @@ def run(
     if asked.cluster:
         from homepath.many.cluster import looked_at_by_cluster
 
-        _write(state, this, looked_at_by_cluster(_tasks(state, this, due), ground, asked.cluster, of - resumed), meter)
+        _write(state, this, looked_at_by_cluster(_sites(state, this, due), ground, asked.cluster, of - resumed), meter)
     elif asked.workers > 1:
         _write(
-            state, this, looked_at_by_processes(_tasks(state, this, due), ground, asked.workers, of - resumed), meter
+            state, this, looked_at_by_processes(_sites(state, this, due), ground, asked.workers, of - resumed), meter
         )
     else:
         asyncio.run(_here(state, this, due, ground, meter))
@@ -137,29 +133,16 @@ def run(
     return Ran(this, bad, meter.done - resumed, resumed, meter.asked)
 
 
-def _tasks(state: State, run: Run, due: float | None) -> Iterator[Task]:
-    """The sites to look at, mixed. One whose papers cannot be read any more gets its line here."""
-    papers = Papers()
+def _sites(state: State, run: Run, due: float | None) -> Iterator[Kept]:
+    """The sites to look at, mixed."""
     after: tuple[int, str] | None = None
     while some := state.to_look_at(run, due, AHEAD, after):
         after = (some[-1][0], some[-1][1].listed.domain)
-        for _, kept in some:
-            yield task_of(kept, papers)
-
-
-def task_of(kept: Kept, papers: Papers) -> Task:
-    """A site with its papers. What is wrong with them is said at its line, and stops no other."""
-    try:
-        site = read_site(kept.site, kept.listed.place) if kept.site else None
-        sheets = sheets_of(kept.listed, papers, site)
-    except BadInput as error:
-        return Task(kept, Sheets(Site("", "www", ""), Brief("")), "", problems_said(error))
-    parts = (sheets.site, papers.mark(sheets.brief), papers.mark(sheets.notation), papers.mark(sheets.new_notation))
-    return Task(kept, sheets, hashlib.blake2b(repr(parts).encode(), digest_size=8).hexdigest())
+        yield from (kept for _, kept in some)
 
 
 async def _here(state: State, run: Run, due: float | None, ground: Ground, meter: _Meter) -> None:
-    results: AsyncIterator[Result] = looked_at_here(_tasks(state, run, due), ground)
+    results: AsyncIterator[Result] = looked_at_here(_sites(state, run, due), ground)
     box = _Box(state, run, meter)
     try:
         async for each in results:

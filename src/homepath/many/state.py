@@ -1,8 +1,8 @@
 """What is known of the domains of a list: one SQLite file beside it.
 
-`sites` has a row for each domain: its place in the list, its line as it last stood, when it is due, and its journal,
-packed. `runs` has the runs, of which a killed one can be gone on with. A site that left the list is kept for
-`FORGOTTEN_AFTER` and then deleted; journals are bounded (`journal/packed.py`).
+`sites` has a row for each domain: its place in the list, its line as it last stood, and when it is due; `packs` has its
+journal, packed, and the marks of its last whole look. `runs` has the runs, of which a killed one can be gone on with. A
+site that left the list is kept for `FORGOTTEN_AFTER` and then deleted; journals are bounded (`journal/packed.py`).
 """
 
 from __future__ import annotations
@@ -35,8 +35,8 @@ create table sites (domain text primary key, number integer, place text not null
   folder text not null, file text not null, own integer not null, listed integer not null, mix integer not null,
   bad integer not null default 0, run integer not null default 0, turn integer not null default 0,
   line text not null default '', status integer not null default -1, changed integer not null default 0,
-  looked_at real, next_look real not null default 0, gone_since real, site text not null default '',
-  journal blob, recheck blob) without rowid;
+  looked_at real, next_look real not null default 0, gone_since real, site text not null default '') without rowid;
+create table packs (domain text primary key, journal blob, recheck blob);
 create index sites_by_number on sites (listed, number);
 create index sites_by_mix on sites (listed, mix);
 """
@@ -79,6 +79,8 @@ class State:
             self._db.execute(
                 "update sites set gone_since = ? where listed < ? and gone_since is null", (now, generation)
             )
+            gone = "select domain from sites where gone_since < ?"
+            self._db.execute(f"delete from packs where domain in ({gone})", (now - FORGOTTEN_AFTER,))  # noqa: S608 - ours
             self._db.execute("delete from sites where gone_since < ?", (now - FORGOTTEN_AFTER,))
             self._db.execute("insert or replace into facts values ('listed', ?)", (generation,))
 
@@ -92,9 +94,8 @@ class State:
             (site.domain, number, site.place, site.data, site.folder, site.file, int(site.own), generation, mix),
         )
         if not same:  # what is wanted may be another thing now, so it is due, and judged anew
-            self._db.execute(
-                "update sites set next_look = 0, recheck = null, site = '' where domain = ?", (site.domain,)
-            )
+            self._db.execute("update sites set next_look = 0, site = '' where domain = ?", (site.domain,))
+            self._db.execute("update packs set recheck = null where domain = ?", (site.domain,))
 
     def mark_bad(self, domain: Name) -> None:
         """A row that cannot be used: it is left out of runs until it is mended."""
@@ -130,8 +131,8 @@ class State:
         """The next sites of a run, mixed, so that those of one host do not come together; `due`: only these."""
         where, values = self._of_run(run, due)
         rows = self._db.execute(
-            f"select mix, {_KEPT} from sites where {where} and (mix, domain) > (?, ?)"  # noqa: S608 - ours
-            " order by mix, domain limit ?",
+            f"select mix, {_KEPT} from sites left join packs using (domain)"  # noqa: S608 - ours
+            f" where {where} and (mix, sites.domain) > (?, ?) order by mix, sites.domain limit ?",
             (*values, *(after or (-1, "")), most),
         ).fetchall()
         return [(row[0], _kept(row[1:])) for row in rows]
@@ -156,28 +157,33 @@ class State:
                     lost += done.rowcount == 0
                     continue
                 done = self._db.execute(
-                    "update sites set line = ?, status = ?, changed = ?, looked_at = ?, next_look = ?, journal = ?,"
-                    " recheck = ?, run = ?, turn = turn + 1 where domain = ? and turn = ?",
+                    "update sites set line = ?, status = ?, changed = ?, looked_at = ?, next_look = ?,"
+                    " run = ?, turn = turn + 1 where domain = ? and turn = ?",
                     (
-                        *(each.line, each.status, int(each.changed), each.looked_at, each.next_look, each.journal),
-                        *(each.recheck, run.id if run else 0, each.domain, each.turn),
+                        *(each.line, each.status, int(each.changed), each.looked_at, each.next_look),
+                        *(run.id if run else 0, each.domain, each.turn),
                     ),
                 )
                 lost += done.rowcount == 0
+                if done.rowcount:
+                    self._pack(each.domain, each.journal, each.recheck)
         return lost
+
+    def _pack(self, domain: Name, journal: bytes | None, recheck: bytes | None) -> None:
+        self._db.execute("insert or replace into packs values (?, ?, ?)", (domain, journal, recheck))
 
     def keep_journal(self, domain: Name, journal: bytes, site: str) -> None:
         """What a person's command left: it counts whatever a run found meanwhile, and makes the site due."""
         with self._writing():
             self._db.execute(
-                "update sites set journal = ?, site = ?, recheck = null, next_look = 0, turn = turn + 1"
-                " where domain = ?",
-                (journal, site, domain),
+                "update sites set site = ?, next_look = 0, turn = turn + 1 where domain = ?", (site, domain)
             )
+            self._pack(domain, journal, None)
 
     def get(self, domain: Name) -> Kept | None:
         row = self._db.execute(
-            f"select {_KEPT} from sites where listed = ? and domain = ?",  # noqa: S608 - ours
+            f"select {_KEPT} from sites left join packs using (domain)"  # noqa: S608 - ours
+            " where listed = ? and sites.domain = ?",
             (self._listed, domain),
         ).fetchone()
         return _kept(row) if row else None
@@ -240,7 +246,8 @@ class State:
 
 
 _KEPT = (
-    "domain, place, data, folder, file, own, number, turn, line, status, looked_at, next_look, site, journal, recheck"
+    "sites.domain, place, data, folder, file, own, number, turn, line, status, looked_at, next_look, site, journal,"
+    " recheck"
 )
 
 

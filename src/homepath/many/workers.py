@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 import asyncio
+import secrets
 import threading
 from collections.abc import AsyncIterator, Iterator, Sequence
 from concurrent.futures import FIRST_COMPLETED, Future, ProcessPoolExecutor, wait
 from concurrent.futures.process import BrokenProcessPool
 from contextlib import suppress
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem
-from homepath.many.kept import Result
-from homepath.many.looking import Task, look_at
+from homepath.many.kept import Kept, Result
+from homepath.many.lists import Papers
+from homepath.many.looking import look_at, task_of
 from homepath.net.network_file import Network, OffLimits
 from homepath.net.pace import Pace
 from homepath.net.sharing import Commons
@@ -32,11 +34,15 @@ MOST_DEATHS = 5
 
 @dataclass(frozen=True, slots=True)
 class Ground:
-    """What every worker stands on: the network, and the files that it names, as octets, for workers elsewhere."""
+    """What every worker stands on: the network, and the files that it names, as octets, for workers elsewhere.
+
+    `key`: the same for all batches of a run, so that a worker goes on with what it shares and with its pace.
+    """
 
     network: Network
     bundle: bytes | None = None
     bootstrap: str | None = None
+    key: str = field(default_factory=lambda: secrets.token_hex(8))
 
 
 def ground_of(network: Network) -> Ground:
@@ -80,19 +86,20 @@ def _anchors(bundle: bytes) -> list[X509]:
         raise BadInput(Problem("the certificate bundle of the network file cannot be read", hint=hint)) from error
 
 
-async def looked_at_here(tasks: Iterator[Task], ground: Ground) -> AsyncIterator[Result]:
+async def looked_at_here(sites: Iterator[Kept], ground: Ground) -> AsyncIterator[Result]:
     """Every site, so many at one moment, results as they come."""
-    commons = commons_of(ground, 1)
+    commons, papers = commons_of(ground, 1), Papers()
     running: set[asyncio.Task[Result]] = set()
     more = True
     try:
         while more or running:
             while more and len(running) < AT_ONCE:
-                task = next(tasks, None)
-                if task is None:
+                kept = next(sites, None)
+                if kept is None:
                     more = False
                 else:
-                    running.add(asyncio.create_task(look_at(task, ground.network, commons)))
+                    look = look_at(task_of(kept, papers), ground.network, commons)
+                    running.add(asyncio.create_task(look))
             if not running:
                 break
             done, running = await asyncio.wait(running, return_when=asyncio.FIRST_COMPLETED)
@@ -108,10 +115,11 @@ async def looked_at_here(tasks: Iterator[Task], ground: Ground) -> AsyncIterator
 
 @dataclass(frozen=True, slots=True)
 class Batch:
-    """Sites for one worker. `workers`: how many share the pace now."""
+    """Sites for one worker, with the briefs and notations that they name. `workers`: how many share the pace now."""
 
     ground: Ground
-    tasks: tuple[Task, ...]
+    sites: tuple[Kept, ...]
+    papers: Papers
     workers: int
 
 
@@ -120,21 +128,21 @@ class _Station:
 
     def __init__(self) -> None:
         self.loop = asyncio.new_event_loop()
-        self.commons: tuple[Ground, Commons] | None = None
+        self.commons: tuple[str, Commons] | None = None
         threading.Thread(target=self.loop.run_forever, name="homepath-looks", daemon=True).start()
 
     async def look(self, batch: Batch) -> list[Result]:
-        if self.commons is None or self.commons[0] != batch.ground:
-            self.commons = (batch.ground, commons_of(batch.ground, batch.workers))
+        if self.commons is None or self.commons[0] != batch.ground.key:
+            self.commons = (batch.ground.key, commons_of(batch.ground, batch.workers))
         commons = self.commons[1]
         commons.pace.become(batch.ground.network.paces.shared_by(batch.workers))
         limit = asyncio.Semaphore(AT_ONCE)
 
-        async def one(task: Task) -> Result:
+        async def one(kept: Kept) -> Result:
             async with limit:
-                return await look_at(task, batch.ground.network, commons)
+                return await look_at(task_of(kept, batch.papers), batch.ground.network, commons)
 
-        return list(await asyncio.gather(*(one(task) for task in batch.tasks)))
+        return list(await asyncio.gather(*(one(kept) for kept in batch.sites)))
 
 
 _station: _Station | None = None
@@ -155,15 +163,16 @@ def batch_size(sites: int, workers: int) -> int:
     return max(2, min(BATCH, sites // (6 * max(1, workers))))
 
 
-def batches(tasks: Iterator[Task], ground: Ground, workers: int, size: int) -> Iterator[Batch]:
-    """The sites, so many at a time."""
-    while some := tuple(task for _, task in zip(range(size), tasks, strict=False)):
-        yield Batch(ground, some, workers)
+def batches(sites: Iterator[Kept], ground: Ground, workers: int, size: int) -> Iterator[Batch]:
+    """The sites, so many at a time, with just the papers that they name."""
+    papers = Papers()
+    while some := tuple(kept for _, kept in zip(range(size), sites, strict=False)):
+        yield Batch(ground, some, papers.named_by([kept.listed for kept in some]), workers)
 
 
-def looked_at_by_processes(tasks: Iterator[Task], ground: Ground, count: int, sites: int) -> Iterator[Result]:
+def looked_at_by_processes(kept: Iterator[Kept], ground: Ground, count: int, sites: int) -> Iterator[Result]:
     """All `sites`, by so many processes of this machine. One that dies is replaced, and its batch looked at again."""
-    todo = batches(tasks, ground, count, batch_size(sites, count))
+    todo = batches(kept, ground, count, batch_size(sites, count))
     under_way: dict[Future[list[Result]], Batch] = {}
     again: list[Batch] = []
     deaths = 0

@@ -31,7 +31,8 @@ LONGEST_KEPT = 86400
 """Seconds that an answer is kept, whatever its TTL says."""
 TROUBLE_KEPT = 60
 """Seconds that nobody else asks what a server did not answer."""
-PAGES_AT_ONCE = 64
+PAGES_AT_ONCE = 16
+"""Pages asked for at one moment by one worker: about as many as its processor can open (TLS) while one answers."""
 QUEUE_GRACE = 30.0
 """Seconds that a look has left, at least, after a question of it stood in a queue."""
 
