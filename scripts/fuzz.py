@@ -15,6 +15,7 @@ import time
 import traceback
 import warnings
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any
 
@@ -33,6 +34,7 @@ from homepath.core.formats.pasted.brief_text import brief_text
 from homepath.core.formats.pasted.page import read_page
 from homepath.core.formats.rdap import BadRegistration, read_domain_object, service_for
 from homepath.core.formats.site_file import read_notation, read_site
+from homepath.core.formats.site_rows import Row, read_list, read_table, site_of
 from homepath.core.model.hsts import read_hsts
 from homepath.core.model.problems import HomePathError
 from homepath.core.model.questions import Question, Server
@@ -42,8 +44,11 @@ from homepath.core.web.certificates import judge
 from homepath.core.web.hops import Fetch, Fetched, Resolved, follow
 from homepath.core.web.markup import read_markup
 from homepath.core.web.urls import joined
+from homepath.journal.evidence import read_evidence
+from homepath.journal.packed import Packed
 from homepath.journal.rows import content
 from homepath.journal.storage import NewerShape, restored
+from homepath.many.quick import Marks, marks_from
 from homepath.net import octets as wire
 from homepath.net.wire import NotDns, read_rare_answer
 from homepath.practice.authority import Authority
@@ -83,6 +88,26 @@ def both_decoders(octets: bytes) -> None:
         assert quick is None, "read by the quick decoder, and no message to the library"
         return
     assert quick is None or slow.outcome != "answered" or quick == slow, f"{quick} is not {slow}"
+
+
+def read_rows(text: str) -> None:
+    """A table, and each of its rows as a site."""
+    for row in read_table(text.splitlines(keepends=True), "l"):
+        if isinstance(row, Row):
+            with suppress(HomePathError):
+                site_of(row.data)
+
+
+def read_packed(octets: bytes) -> None:
+    """A packed journal, and everything that is asked of it."""
+    packed = Packed(octets)
+    with packed.open() as journal:
+        read_evidence(journal, DOMAIN, NOW)
+        journal.entries(DOMAIN)
+    packed.close()
+
+
+_MARKS = Marks(("192.0.2.1",), "7", {(DOMAIN, "A"): "x"}, {}, "y", "none", {}, NOW).packed()
 
 
 def walk_hops(text: str) -> None:
@@ -146,6 +171,18 @@ def targets() -> tuple[Target, ...]:
         ),
         Target("journal look", lambda text: restored(Survey, text), (stored,), (ValueError,)),
         Target("journal visit", lambda text: restored(Visit, text), (stored,), (ValueError,)),
+        Target(
+            "list",
+            read_rows,
+            ("domain,primary,brief,also,sign,keep.records\na.example,www,b.toml,c.example,yes,_sip._tcp SRV\n",),
+        ),
+        Target(
+            "toml list",
+            lambda text: read_list(text, "l"),
+            ('format = "homepath.list/1"\n[defaults]\nprimary = "www"\n[[domains]]\ndomain = "a.example"\n',),
+        ),
+        Target("packed journal", read_packed, (Packed().packed(),)),
+        Target("marks", lambda octets: marks_from(octets), (_MARKS,)),
         Target(
             "journal content",
             lambda text: content("a.", "A", 1, text, 1.0, 2.0, "zone"),

@@ -47,12 +47,18 @@ _TRIM = (
 
 
 class Packed:
-    """The journal of one domain. `octets`: as `packed` gave them, None for one that knows nothing yet."""
+    """The journal of one domain. `octets`: as `packed` gave them, None for one that knows nothing yet.
+
+    Raises BadInput for what cannot be used.
+    """
 
     def __init__(self, octets: bytes | None = None) -> None:
         self._db = sqlite3.connect(":memory:", isolation_level=None)
-        self._db.deserialize(_empty() if octets is None else _unpacked(octets))
-        prepare(self._db)
+        try:
+            self._db.deserialize(_empty() if octets is None else _unpacked(octets))
+            prepare(self._db)
+        except sqlite3.Error as error:
+            raise _unusable(str(error)) from error
         self._before = self._db.total_changes
 
     @property

@@ -60,7 +60,7 @@ async def look_at(task: Task, network: Network, commons: Commons) -> Result:
     before: dict[str, Any] | None = json.loads(kept.line) if kept.line else None
     result = await _quickly(task, network, shared, before)
     if result is None:
-        packed = None if kept.listed.own else Packed(kept.journal)
+        packed = None if kept.listed.own else _opened(kept.journal)
         try:
             result = await _wholly(task, network, shared, before, packed)
         finally:
@@ -68,6 +68,14 @@ async def look_at(task: Task, network: Network, commons: Commons) -> Result:
                 packed.close()
     shared.asker.say_what_was_spared()
     return replace(result, asked=shared.asker.asked)
+
+
+def _opened(octets: bytes | None) -> Packed:
+    """The journal; one that is damaged is begun anew, because nothing can be read out of it any more."""
+    try:
+        return Packed(octets)
+    except BadInput:
+        return Packed()
 
 
 async def _quickly(task: Task, network: Network, shared: Shared, before: dict[str, Any] | None) -> Result | None:

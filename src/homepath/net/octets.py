@@ -112,8 +112,6 @@ def read_answer(octets: bytes, skip: int, question: Question, server: Server, at
     here = 12 + skip
     try:
         answer, here = _section(octets, here, counts[0], names)
-        if adds_nothing(bool(flags & AA), answer, question):
-            counts[1] = counts[2] = 0
         authority, here = _section(octets, here, counts[1], names)
         additional, here = _section(octets, here, counts[2], names)
     except (IndexError, struct.error, OSError, ValueError) as error:
@@ -122,12 +120,6 @@ def read_answer(octets: bytes, skip: int, question: Question, server: Server, at
     if code is None:
         raise Unusual("a response code without a name")
     return Answer(question, server, "answered", at, code, bool(flags & AA), answer, authority, additional)
-
-
-def adds_nothing(authoritative: bool, answer: tuple[RecordSet, ...], question: Question) -> bool:
-    """Whether the rest of a message is not read: what a server that holds the zone adds to an answer of its own tells
-    nothing more, and nobody should believe it unasked (RFC 2181 section 5.4.1)."""
-    return authoritative and bool(answer) and question.type != "NS"
 
 
 def _section(octets: bytes, here: int, count: int, names: dict[int, Name]) -> tuple[tuple[RecordSet, ...], int]:

@@ -15,7 +15,7 @@ from homepath.core.model.questions import Answer, Question, Server
 from homepath.core.model.records import Key, RecordSet
 from homepath.core.model.trouble import Trouble
 from homepath.core.model.values import BadValue, canonical
-from homepath.net.octets import MOST_TTL, adds_nothing
+from homepath.net.octets import MOST_TTL
 
 MOST_RECORDS = 400
 
@@ -39,19 +39,17 @@ def read_rare_answer(octets: bytes, question: Question, server: Server, at: floa
         return Answer(
             question, server, "broken", at, trouble=Trouble("unreadable", server.name, server.place, str(error))
         )
-    authoritative = bool(message.flags & dns.flags.AA)
-    alone = adds_nothing(authoritative, found[0], question)
     return Answer(
         question,
         server,
         "answered",
         at,
         dns.rcode.to_text(message.rcode()),
-        authoritative,
+        bool(message.flags & dns.flags.AA),
         found[0],
-        () if alone else found[1],
-        () if alone else found[2],
-        trouble=None if alone else _reason(message, server),
+        found[1],
+        found[2],
+        trouble=_reason(message, server),
         uneven=_uneven(message.answer),
     )
 
