@@ -119,6 +119,9 @@ def test_a_folder_of_site_files_and_the_journals_beside_them(folder: Path) -> No
     assert run_in(folder, "next", "--site", str(site), "--done", "claim").status == 1
     done = run_in(folder, "many", "sites", "--json")
     assert lines(done.out)[f"{D}."]["stage"] == "enter", "what was told beside the site file counts"
+    elsewhere = run_in(folder, "many", "sites", "--cluster", "tcp://127.0.0.1:9")
+    assert elsewhere.status == 2
+    assert "journals of their own" in elsewhere.err
     (folder / "sites" / "bad").mkdir()
     (folder / "sites" / "bad" / "homepath.toml").write_text('format = "homepath.site/1"\ndomain = 3\n')
     again = run_in(folder, "many", "sites", "--json")

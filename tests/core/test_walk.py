@@ -14,7 +14,9 @@ from homepath.core.asking.walk import (
     MOST_SILENT,
     Ask,
     Budget,
+    Cut,
     LostWay,
+    _first_usable,
     find_cut,
     look_up,
 )
@@ -227,3 +229,16 @@ def test_a_server_that_drops_one_type_still_gives_the_other_one() -> None:
     with pytest.raises(LostWay) as lost:
         drive(look_up(DOMAIN, ("A", "AAAA"), [ROOT], Budget()), dark)
     assert lost.value.trouble.cause == "no-server"
+
+
+def test_looks_at_many_domains_begin_with_different_servers_but_share_what_all_of_them_ask() -> None:
+    servers = tuple(Server(f"192.0.2.{last}") for last in (1, 2, 3))
+    cut = Cut("example.", ("a.registry.example.",), servers)
+
+    def first(name: str, turn: int) -> Server:
+        asks = next(_first_usable(Question(name, "NS"), cut, Budget(spread=(DOMAIN, turn))))
+        return asks[0][1]
+
+    assert [first(DOMAIN, turn) for turn in range(4)] == [*servers, servers[0]]
+    assert {first("bricklark.example.", turn) for turn in range(4)} == {servers[0]}
+    assert next(_first_usable(Question(DOMAIN, "NS"), cut, Budget()))[0][1] == servers[0]

@@ -8,7 +8,7 @@ from collections.abc import AsyncIterator, Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
-from homepath.core.model.problems import Problem
+from homepath.core.model.problems import BadInput, Problem
 from homepath.many.kept import Kept, Result, Run
 from homepath.many.lists import Listed, Papers, checked, listed_in
 from homepath.many.state import State
@@ -108,7 +108,13 @@ def take_list(
 def run(
     state: State, network: Network, ground: Ground, asked: Asked, bad: int, tell: Callable[[Progress], None]
 ) -> Ran:
-    """Look at everything that this run is to look at. Ctrl-C ends it, and what was looked at is kept."""
+    """Look at everything that this run is to look at. Ctrl-C ends it, and what was looked at is kept.
+
+    Raises BadInput where a cluster cannot have what it needs, CouldNotLook without a cluster.
+    """
+    if asked.cluster and state.has_own_journals():
+        hint = "look at this folder without --cluster, or make a table of its sites"
+        raise BadInput(Problem("site files of this list have journals of their own here", key="--cluster", hint=hint))
     now = network.clock.now()
     this = state.begin_run(asked.words, now, asked.anew)
     due = this.began if asked.due else None

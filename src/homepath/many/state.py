@@ -207,6 +207,11 @@ class State:
         for is_changed, of_run, line in rows:
             yield bool(is_changed) and (run is None or of_run == run.id), json.loads(line)
 
+    def has_own_journals(self) -> bool:
+        """Whether a site's journal lies beside its own site file, on this machine."""
+        row = self._db.execute("select 1 from sites where listed = ? and own = 1 limit 1", (self._listed,)).fetchone()
+        return row is not None
+
     def statuses(self) -> set[int]:
         """The exit statuses that the sites have."""
         rows = self._db.execute(

@@ -8,6 +8,7 @@ gave the same serial of its SOA, one is asked, and its answer counts for the oth
 from __future__ import annotations
 
 import asyncio
+import zlib
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
@@ -95,7 +96,7 @@ class Commons:
 
     def look_at(self, domain: Name) -> Shared:
         """The share of one look at one domain."""
-        return Shared(self, SharingAsker(self, domain))
+        return Shared(self, SharingAsker(self, domain), spread=(domain, zlib.crc32(domain.encode())))
 
 
 @dataclass(slots=True)
@@ -105,6 +106,8 @@ class Shared:
     commons: Commons
     asker: SharingAsker
     cuts: dict[Name, Cut] = field(default_factory=dict)
+    spread: tuple[Name, int] | None = None
+    """With which server of a zone the look begins, so that not all looks ask the same one."""
 
 
 class SharingAsker(Asker):

@@ -21,6 +21,7 @@ class Walker:
 
     asker: Asker
     cuts: dict[Name, Cut] = field(default_factory=dict)
+    spread: tuple[Name, int] | None = None
 
     async def cut(self, name: Name) -> Cut:
         """The zone that holds `name`. Raises LostWay."""
@@ -41,7 +42,7 @@ class Walker:
         return addresses, found, None if addresses else missing
 
     def _budget(self) -> Budget:
-        return Budget(self.asker.network.dns_port, known=self.cuts)
+        return Budget(self.asker.network.dns_port, known=self.cuts, spread=self.spread)
 
     async def _drive(self, walk: Generator[list[Ask], list[Answer], Result]) -> Result:
         try:

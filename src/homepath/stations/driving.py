@@ -69,7 +69,7 @@ class Driver:
 
     def __post_init__(self) -> None:
         shared = self.network.shared
-        self.walker = Walker(shared.asker, shared.cuts) if shared else Walker(Asker(self.network))
+        self.walker = Walker(shared.asker, shared.cuts, shared.spread) if shared else Walker(Asker(self.network))
         if shared:
             self._limit = shared.commons.pages
 

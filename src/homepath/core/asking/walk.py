@@ -56,12 +56,17 @@ class Cut:
 
 @dataclass(slots=True)
 class Budget:
-    """Shared by a walk and the walks it needs for the addresses of name servers."""
+    """Shared by a walk and the walks it needs for the addresses of name servers.
+
+    `spread`: for names within this domain, with which of a zone's servers to begin, so that looks at many domains
+    do not all ask the same one. What all of them ask is asked of the first, so that its answer can be shared.
+    """
 
     port: int = 53
     depth: int = 0
     known: dict[Name, Cut] = field(default_factory=dict)
     asked: list[Name] = field(default_factory=list)
+    spread: tuple[Name, int] | None = None
 
     def take(self, at: Name) -> None:
         self.asked.append(at)
@@ -121,7 +126,11 @@ def _delegation_in(answer: Answer, target: Name, above: Name) -> RecordSet | Non
 def _first_usable(question: Question, cut: Cut, budget: Budget) -> Generator[list[Ask], list[Answer], Answer]:
     said: list[Trouble] = []
     places = {(server.address, server.port): server for server in reversed(cut.servers)}
-    for server in list(reversed(places.values()))[:MOST_SILENT]:
+    ordered = list(reversed(places.values()))
+    if budget.spread is not None and is_within(question.name, budget.spread[0]):
+        begin = budget.spread[1] % max(1, len(ordered))
+        ordered = [*ordered[begin:], *ordered[:begin]]
+    for server in ordered[:MOST_SILENT]:
         budget.take(cut.zone)
         (answer,) = yield [(question, server)]
         if answer.usable and not _is_upward(answer, cut.zone):
