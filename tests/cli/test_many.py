@@ -83,7 +83,13 @@ def test_a_persons_word_reaches_the_list_and_only_that_is_a_change(folder: Path)
     assert (folder / "told.txt").read_text() == done.out
     sheet = run_in(folder, "sheet", "--site", f"list.csv:{D}")
     assert "192.0.2.10" in sheet.out
-    assert "surveyed" in run_in(folder, "log", "--site", f"list.csv:{D}").out or sheet.status == 1
+    assert sheet.status == 1
+    logged = run_in(folder, "log", "--site", f"list.csv:{D}").out
+    assert "claim" in logged
+    assert "record sets at 2 servers" in logged
+    page = run_in(folder, "report", "--site", f"list.csv:{D}", "--to", "page.html")
+    assert page.status == 1, page.err
+    assert D in (folder / "page.html").read_text()
     (folder / "told.txt").unlink()
     assert run_in(folder, "many", "list.csv", "--due", "--then", "python3 keep.py").status == 4
     assert not (folder / "told.txt").exists(), "nothing changed, so nobody is told"

@@ -35,14 +35,18 @@ def project_and_clock(
 ) -> tuple[Project, Clock]:
     """The project, and the clock of the network file where one is given: nothing is asked. Raises BadInput."""
     from homepath.net.clock import MachineClock
-    from homepath.stations.project import open_project
+    from homepath.stations.project import on_named_route, open_project
 
     clock: Clock = MachineClock()
     if network is not None:
         from homepath.net.network_file import load_network
 
         clock = load_network(network).clock
-    project = (None if route else _from_list(site, clock.now())) or open_project(site, route, domain, clock.now())
+    listed = _from_list(site, clock.now())
+    if listed is not None:
+        project = replace(listed, site=on_named_route(listed.site, route))
+    else:
+        project = open_project(site, route, domain, clock.now())
     _say_left_out(project)
     return project, clock
 

@@ -184,12 +184,7 @@ def open_project(
     path = site_file or find_site_file(here())
     site = read_site(read_text(path, "the site file", "make one with `homepath start`"), str(path))
     site = _further(site, domain) if domain else site
-    if route is not None:
-        if route not in get_args(Route):
-            raise BadInput(
-                Problem("there is no such route", key="--route", seen=route, hint="records, nameservers, undo or leave")
-            )
-        site = on_route(site, cast(Route, route))
+    site = on_named_route(site, route)
     folder = path.parent
     problems: list[Problem] = []
     brief, notation, new_notation = Brief(""), NO_NOTATION, NO_NOTATION
@@ -216,6 +211,16 @@ def open_project(
     project = project.fresh(time.time() if now is None else now)
     _ = project.wanted  # so that a value that is not filled in is said now
     return project
+
+
+def on_named_route(site: Site, route: str | None) -> Site:
+    """The site on the way that was typed; None: as it is. Raises BadInput."""
+    if route is None:
+        return site
+    if route not in get_args(Route):
+        hint = "records, nameservers, undo or leave"
+        raise BadInput(Problem("there is no such route", key="--route", seen=route, hint=hint))
+    return on_route(site, cast(Route, route))
 
 
 def on_route(site: Site, route: Route) -> Site:

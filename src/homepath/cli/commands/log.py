@@ -12,11 +12,11 @@ if TYPE_CHECKING:
 
 def log(site: SiteOption = None, domain: DomainOption = None, plain: PlainOption = False) -> None:
     """List every look and every change, oldest first."""
+    from homepath.cli.running import project_and_clock
     from homepath.cli.show.paper import paper
     from homepath.core.model.names import shown
-    from homepath.stations.project import open_project
 
-    project = open_project(site, None, domain)
+    project, _ = project_and_clock(site, None, domain)
     with project.journal() as journal:
         entries = journal.entries(project.domain)
         past = journal.contents(project.domain)
