@@ -107,7 +107,7 @@ def arrived(place: Estate, marks: Marks, line: str) -> None:
             found = replace(
                 marks,
                 there=there,
-                absent={(key[0].replace(first, domain), key[1]): mark for key, mark in marks.absent.items()},
+                absent=tuple(part.replace(first, domain) for part in marks.absent),
                 handed=_handed(domain, [replace(handed, authority=(servers,))], set()),
                 ways={},
                 wish="",

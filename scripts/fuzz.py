@@ -107,7 +107,7 @@ def read_packed(octets: bytes) -> None:
     packed.close()
 
 
-_MARKS = Marks(("192.0.2.1",), "7", {(DOMAIN, "A"): "x"}, {}, "y", "none", {}, NOW).packed()
+_MARKS = Marks(("192.0.2.1",), "7", {(DOMAIN, "A"): "x"}, ("a.\tA\tz",), "y", "none", {}, NOW).packed()
 
 
 def walk_hops(text: str) -> None:

@@ -20,7 +20,7 @@ from homepath.many.due import DAY, SOONEST, judged_by, next_look
 from homepath.many.kept import Kept, Result
 from homepath.many.lists import Papers, Sheets, sheets_of
 from homepath.many.quick import Marks, marks_from, marks_of, still_as_it_was
-from homepath.net.network_file import Network
+from homepath.net.network_file import Network, is_quiet
 from homepath.net.sharing import Commons, Shared
 from homepath.stations.driving import Driver
 from homepath.stations.next import find_next
@@ -93,8 +93,11 @@ async def _quickly(task: Task, network: Network, shared: Shared, before: dict[st
     if not same:
         shared.asker.forget_troubles()  # what was answered stays good for the whole look; the rest is asked again
         return None
-    later = len(marks.absent)
-    network.trace(f"{domain} is as it was; of {later} names and types with nothing there, a part is asked at each look")
+    if not is_quiet(network):
+        later = sum(part.count("\n") + 1 for part in marks.absent if part)
+        network.trace(
+            f"{domain} is as it was; of {later} names and types with nothing there, a part is asked each time"
+        )
     then = now + DAY
     line = {**before, "changed": False, "looked_at": rfc3339(now), "next_look": rfc3339(then)}
     return Result(domain, kept.turn, _text(line), kept.status, False, now, then, None, None, as_it_was=True)

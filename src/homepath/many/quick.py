@@ -31,17 +31,17 @@ TURNS = 30
 class Marks:
     """What a whole look saw, short enough to be kept for each of a million domains.
 
-    `servers`: the places of the zone's servers; `serial` of its SOA, "" where they differ; `there`, `absent`: the
-    questions with the marks of their answers; `handed`: the mark of the delegation and its DS; `ways`: each URL with
-    the mark of its hops; `until`: when time alone may change the verdict;
-    `builders`: a name of the builder's own, by which its default certificate is known; `wish`: a mark of what
-    was wanted.
+    `servers`: the places of the zone's servers; `serial` of its SOA; `there`: the questions with the marks of their
+    answers; `absent`: those of what was not there, in as many parts as there are turns, each a text that is only read
+    when it is due; `handed`: the mark of the delegation and its DS; `ways`: each URL with the mark of its hops; `until`:
+    when time alone may change the verdict; `builders`: a name of the builder's own, by which its default certificate is
+    known; `wish`: a mark of what was wanted.
     """
 
     servers: tuple[str, ...]
     serial: str
     there: Mapping[Key, str]
-    absent: Mapping[Key, str]
+    absent: tuple[str, ...]
     handed: str
     signed: str
     ways: Mapping[str, str]
@@ -54,7 +54,7 @@ class Marks:
             [*self.servers],
             self.serial,
             [[*key, mark] for key, mark in self.there.items()],
-            [[*key, mark] for key, mark in self.absent.items()],
+            [*self.absent],
             *(self.handed, self.signed, dict(self.ways), self.until, self.builders, self.wish),
         ]
         return zlib.compress(json.dumps(data, separators=(",", ":")).encode(), 6)
@@ -66,11 +66,13 @@ def marks_from(octets: bytes) -> Marks | None:
         servers, serial, there, absent, handed, signed, ways, until, builders, wish = json.loads(
             zlib.decompress(octets)
         )
+        if not all(isinstance(part, str) for part in absent):
+            return None
         return Marks(
             tuple(servers),
             serial,
             {(name, kind): mark for name, kind, mark in there},
-            {(name, kind): mark for name, kind, mark in absent},
+            tuple(absent),
             *(handed, signed, ways, float(until), str(builders), str(wish)),
         )
     except (ValueError, TypeError, zlib.error):
@@ -102,7 +104,14 @@ def marks_of(domain: Name, asker: SharingAsker, visit: Visit | None, signed: str
             return None  # its servers do not say the same
     handed = _handed(domain, answers.values(), set(soas))
     return Marks(
-        *(tuple(sorted(server.place for server in soas)), next(iter(serials)), there, absent, handed, signed),
+        *(
+            tuple(sorted(server.place for server in soas)),
+            next(iter(serials)),
+            there,
+            _in_parts(absent),
+            handed,
+            signed,
+        ),
         ways={way.url: hops_mark(way.hops) for way in visit.ways},
         until=until,
     )
@@ -134,7 +143,7 @@ async def still_as_it_was(
         return False
     moved = serials != {marks.serial}
     server = servers[turn % len(servers)]
-    due = {**marks.there, **(marks.absent if moved else _part(marks.absent, turn))}
+    due = {**marks.there, **_read(marks.absent if moved else marks.absent[turn % TURNS :][:1])}
     found = await asker.ask_all([(Question(*key), server) for key in due])
     for answer, mark in zip(found, due.values(), strict=True):
         if not answer.usable or _mark(answer) != mark:
@@ -152,10 +161,16 @@ async def _ways_lead_as_before(driver: Driver, marks: Marks) -> bool:
     return all(hops_mark(hops) == mark for hops, mark in zip(walked, marks.ways.values(), strict=True))
 
 
-def _part(absent: Mapping[Key, str], turn: int) -> dict[Key, str]:
-    """The part of what was not there that this look asks for; after `TURNS` looks each was asked for once."""
-    chosen = list(absent)[turn % TURNS :: TURNS]
-    return {key: absent[key] for key in chosen}
+def _in_parts(absent: Mapping[Key, str]) -> tuple[str, ...]:
+    """What was not there, in parts; after `TURNS` looks each was asked for once."""
+    lines = [f"{name}\t{kind}\t{mark}" for (name, kind), mark in absent.items()]
+    return tuple("\n".join(lines[turn::TURNS]) for turn in range(TURNS))
+
+
+def _read(parts: Iterable[str]) -> dict[Key, str]:
+    """The questions of some parts, with the marks of their answers."""
+    rows = (line.split("\t") for part in parts for line in part.split("\n") if line)
+    return {(name, kind): mark for name, kind, mark in rows}
 
 
 def _serial(answer: Answer, domain: Name) -> str:
