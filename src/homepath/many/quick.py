@@ -33,9 +33,9 @@ class Marks:
 
     `servers`: the places of the zone's servers; `serial` of its SOA; `there`: the questions with the marks of their
     answers; `absent`: those of what was not there, in as many parts as there are turns, each a text that is only read
-    when it is due; `handed`: the mark of the delegation and its DS; `ways`: each URL, and the mark of its hops; `until`:
-    when time alone may change the verdict; `builders`: a name of the builder's own, by which its default certificate is
-    known; `wish`: a mark of what was wanted.
+    when it is due; `handed`: the mark of the delegation and its DS; `ways`: each URL with the mark of its hops;
+    `until`: when time alone may change the verdict; `builders`: a name of the builder's own, by which its default
+    certificate is known; `wish`: a mark of what was wanted.
     """
 
     servers: tuple[str, ...]
