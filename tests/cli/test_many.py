@@ -12,6 +12,8 @@ import jsonschema
 import pyarrow.parquet
 import pytest
 
+from homepath.many.kept import Run
+from homepath.many.state import open_state
 from homepath.practice.world import World
 from tests.conftest import START, run_in
 
@@ -161,3 +163,15 @@ def test_a_changed_row_is_judged_anew_and_a_gone_one_is_silent(folder: Path) -> 
     assert found[f"{D}."]["act"]["primary"] == f"{D}."  # type: ignore[index]
     with sqlite3.connect(folder / "list.csv.homepath-many") as state:
         assert state.execute("select count(*) from sites").fetchone() == (2,), "it may come back"
+
+
+def test_a_run_that_was_broken_off_long_ago_is_not_gone_on_with(tmp_path: Path) -> None:
+    (tmp_path / "list.csv").write_text(HEAD + GOOD)
+    with open_state(tmp_path / "list.csv") as state:
+        first = state.begin_run(["all"], 1000.0)
+        assert state.begin_run(["all"], 2000.0) == Run(first.id, 1000.0, True)
+        assert state.begin_run(["due"], 2000.0).resumed is False
+        again = state.begin_run(["all"], 3000.0)
+        assert state.begin_run(["all"], 3000.0 + 90_000).resumed is False
+        assert state.begin_run(["all"], 3000.0 + 90_001, anew=True).resumed is False
+        assert again.id > first.id

@@ -25,6 +25,8 @@ VERSION = 1
 PATIENCE = 10.0
 FORGOTTEN_AFTER = 90 * 86400
 """Seconds after which a site that is no longer in the list is forgotten."""
+GONE_ON_WITHIN = 86400
+"""Seconds after its begin within which a run that was broken off is gone on with; later all of it is old."""
 AT_ONCE = 500
 """Rows written in one transaction while a list is read."""
 
@@ -105,7 +107,8 @@ class State:
         """A new run, or the last one where it was broken off and asked the same (`words`)."""
         said = json.dumps(list(words))
         last = self._db.execute("select id, began, words, ended from runs order by id desc limit 1").fetchone()
-        if last is not None and last[3] is None and last[2] == said and not anew:
+        young = last is not None and now - last[1] < GONE_ON_WITHIN
+        if last is not None and last[3] is None and last[2] == said and young and not anew:
             return Run(last[0], last[1], True)
         with self._writing():
             row = self._db.execute("insert into runs (began, words) values (?, ?)", (now, said))
