@@ -153,7 +153,7 @@ def _marks(project: Project, wish: str, shared: Shared, evidence: Evidence, now:
     if survey is None or survey.delegation is None or survey.unknown:
         return None
     signed, until = survey.delegation.signatures, judged_by(evidence, now)
-    found = marks_of(project.domain, shared.asker, evidence.visit, signed, until)
+    found = marks_of(project.domain, project.wanted.names, shared.asker, evidence.visit, signed, until)
     return replace(found, builders=builders(project) or "", wish=wish) if found else None
 
 

@@ -10,7 +10,7 @@ from __future__ import annotations
 import hashlib
 import json
 import zlib
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 
 from homepath.core.asking.walk import Ask, LostWay
@@ -79,8 +79,17 @@ def marks_from(octets: bytes) -> Marks | None:
         return None
 
 
-def marks_of(domain: Name, asker: SharingAsker, visit: Visit | None, signed: str, until: float) -> Marks | None:
-    """The marks of a whole look, from what its asker heard; None where not all of it was answered alike."""
+LEADING = ("A", "AAAA", "HTTPS")
+"""Types that lead visitors: what comes up there is noticed at the next look, whatever a server does with its serial."""
+
+
+def marks_of(
+    domain: Name, names: Collection[Name], asker: SharingAsker, visit: Visit | None, signed: str, until: float
+) -> Marks | None:
+    """The marks of a whole look, from what its asker heard; None where not all of it was answered alike.
+
+    `names`: those of the website, at which every look asks for what leads visitors, also where nothing was there.
+    """
     answers = asker.own
     soas = {
         answer.server: answer
@@ -99,7 +108,8 @@ def marks_of(domain: Name, asker: SharingAsker, visit: Visit | None, signed: str
             return None
         mark = _mark(answer)
         # what leads on by an alias is told by the alias, and what the alias leads to belongs to others
-        kept = there if answer.found(name, kind) is not None else absent
+        leads = name in names and kind in LEADING
+        kept = there if leads or answer.found(name, kind) is not None else absent
         if kept.setdefault((name, kind), mark) != mark:
             return None  # its servers do not say the same
     handed = _handed(domain, answers.values(), set(soas))
