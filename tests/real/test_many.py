@@ -161,7 +161,13 @@ def test_ctrl_c_ends_cleanly_and_the_next_run_goes_on(place: Estate, unbroken: L
     env = {**os.environ, "HOMEPATH_NETWORK": slow_network(place).name}
     words = [COMMAND, "many", "stopped.csv", "--json"]
     process = subprocess.Popen(
-        words, cwd=place.folder, env=env, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True
+        words,
+        cwd=place.folder,
+        env=env,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.PIPE,
+        text=True,
+        preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_DFL),
     )
     for _ in range(100):
         time.sleep(0.1)
