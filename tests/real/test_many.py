@@ -90,21 +90,31 @@ def _number(question: str) -> str | None:
 
 
 def test_a_domain_that_changes_is_noticed_among_all(place: Estate, unbroken: Lines) -> None:
-    """What was there goes; then what leads visitors astray comes up at servers that keep their serial."""
-    zone = place.folder / "arrived.zone"
-    before = zone.read_text()
+    before = (place.folder / "arrived.zone").read_text()
     try:
         _load(place, before.replace("mx1.mossgate", "mx9.mossgate").replace("dns 1 7200", "dns 2 7200"), "SOA", "2")
         found = settled(many(place, "--changed").out)
         assert {line["worst"]["code"] for line in found} == {"kept-record-changed"}
         assert len(found) == ARRIVED
-        _load(place, before.replace("dns 1 7200", "dns 3 7200"), "SOA", "3")
-        assert Counter(line["stage"] for line in settled(many(place).out)) == STAGES
-        _load(place, before.replace("dns 1 7200", "dns 3 7200") + "@ AAAA 2001:db8::66\n", "AAAA", "2001:db8::66")
-        assert len(settled(many(place, "--changed").out)) == ARRIVED
     finally:
-        _load(place, before.replace("dns 1 7200", "dns 4 7200"), "SOA", "4")
+        _load(place, before.replace("dns 1 7200", "dns 3 7200"), "SOA", "3")
     assert Counter(line["stage"] for line in settled(many(place).out)) == STAGES
+
+
+def test_what_leads_visitors_astray_is_noticed_though_the_serial_stays(place: Estate, unbroken: Lines) -> None:
+    (place.folder / "few.csv").write_text("".join(_rows(place)[:6]))
+    assert many(place, name="few.csv").status == 1
+    before = (place.folder / "arrived.zone").read_text()
+    try:
+        _load(place, before + "@ AAAA 2001:db8::66\n", "AAAA", "2001:db8::66")
+        found = settled(many(place, "--changed", name="few.csv").out)
+        assert [(line["stage"], line["act"]["kind"]) for line in found] == [("mend", "enter")] * 4
+    finally:
+        _load(place, before.replace("dns 3 7200", "dns 4 7200"), "SOA", "4")
+
+
+def _rows(place: Estate) -> list[str]:
+    return (place.folder / "domains.csv").read_text().splitlines(keepends=True)
 
 
 def _load(place: Estate, text: str, rrtype: str, shows: str) -> None:
