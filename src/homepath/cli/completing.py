@@ -82,9 +82,9 @@ def _domains(context: Any, incomplete: str) -> Iterable[str]:
 
 
 def _stages(context: Any, incomplete: str) -> Iterable[str]:
-    from homepath.core.model.steps import Stage
+    from homepath.cli.show.many import STAGES
 
-    return (*get_args(Stage), "unknown")
+    return STAGES
 
 
 def _levels(context: Any, incomplete: str) -> Iterable[str]:
@@ -99,6 +99,12 @@ def _forms(context: Any, incomplete: str) -> Iterable[str]:
     return FORMS
 
 
+def _readers(context: Any, incomplete: str) -> Iterable[str]:
+    from homepath.cli.commands.report import READERS
+
+    return READERS
+
+
 _BY_NAME: dict[str, Callable[[Any, str], Iterable[str]]] = {
     "done": _steps,
     "step": _steps,
@@ -108,6 +114,6 @@ _BY_NAME: dict[str, Callable[[Any, str], Iterable[str]]] = {
     "only": _stages,
     "worst": _levels,
     "form": _forms,
-    "reader": lambda context, incomplete: ("owner", "support"),
+    "reader": _readers,
     "route": lambda context, incomplete: ("records", "nameservers", "undo", "leave"),
 }

@@ -63,7 +63,7 @@ def connected(folder: Path) -> Iterator[sqlite3.Connection]:
     except sqlite3.Error as error:
         raise _unusable(path, error) from error
     try:
-        _write_ahead(connection)
+        write_ahead(connection)
         prepare(connection, str(path))
         yield connection
     except sqlite3.Error as error:
@@ -119,7 +119,7 @@ def _check_readable(connection: sqlite3.Connection, place: str) -> None:
         )
 
 
-def _write_ahead(connection: sqlite3.Connection) -> None:
+def write_ahead(connection: sqlite3.Connection) -> None:
     """Switch to write-ahead logging. The switch itself does not wait for another command, so it is tried again."""
     ends = time.monotonic() + PATIENCE
     while True:

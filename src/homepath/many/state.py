@@ -18,11 +18,11 @@ from typing import Any
 from homepath.core.model.names import Name
 from homepath.core.model.problems import BadInput, Problem
 from homepath.files import only_one
+from homepath.journal.schema import PATIENCE, transaction, write_ahead
 from homepath.many.kept import Kept, Result, Run
 from homepath.many.lists import Listed
 
 VERSION = 1
-PATIENCE = 10.0
 FORGOTTEN_AFTER = 90 * 86400
 """Seconds after which a site that is no longer in the list is forgotten."""
 GONE_ON_WITHIN = 86400
@@ -62,7 +62,7 @@ class State:
         A site that is given and is no good has to be told with `mark_bad`, before the next one is taken.
         """
         generation = int(self._fact("reading") or 0) + 1
-        with self._writing():
+        with transaction(self._db):
             self._db.execute("insert or replace into facts values ('reading', ?)", (generation,))
             for number, site in enumerate(sites, 1):
                 if number % AT_ONCE == 0:
@@ -110,13 +110,13 @@ class State:
         young = last is not None and now - last[1] < GONE_ON_WITHIN
         if last is not None and last[3] is None and last[2] == said and young and not anew:
             return Run(last[0], last[1], True)
-        with self._writing():
+        with transaction(self._db):
             row = self._db.execute("insert into runs (began, words) values (?, ?)", (now, said))
             self._db.execute("delete from runs where id < ?", ((row.lastrowid or 0) - 1000,))
         return Run(int(row.lastrowid or 0), now, False)
 
     def end_run(self, run: Run, now: float) -> None:
-        with self._writing():
+        with transaction(self._db):
             self._db.execute("update runs set ended = ? where id = ?", (now, run.id))
 
     def count(self, run: Run, due: float | None = None) -> tuple[int, int]:
@@ -149,7 +149,7 @@ class State:
     def keep(self, results: Iterable[Result], run: Run | None = None) -> int:
         """Write what looks gave; how many were not kept, because somebody else wrote there meanwhile."""
         lost = 0
-        with self._writing():
+        with transaction(self._db):
             for each in results:
                 if each.as_it_was:
                     done = self._db.execute(
@@ -177,7 +177,7 @@ class State:
 
     def keep_journal(self, domain: Name, journal: bytes, site: str) -> None:
         """What a person's command left: it counts whatever a run found meanwhile, and makes the site due."""
-        with self._writing():
+        with transaction(self._db):
             self._db.execute(
                 "update sites set site = ?, next_look = 0, turn = turn + 1 where domain = ?", (site, domain)
             )
@@ -242,16 +242,6 @@ class State:
         row = self._db.execute("select value from facts where name = ?", (name,)).fetchone()
         return row[0] if row else None
 
-    @contextmanager
-    def _writing(self) -> Iterator[None]:
-        self._db.execute("begin immediate")
-        try:
-            yield
-        except BaseException:
-            self._db.execute("rollback")
-            raise
-        self._db.execute("commit")
-
 
 _KEPT = (
     "sites.domain, place, data, folder, file, own, number, turn, line, status, looked_at, next_look, site, journal,"
@@ -273,7 +263,7 @@ def open_state(path: Path) -> Iterator[State]:
     except sqlite3.Error as error:
         raise _unusable(file, error) from error
     try:
-        connection.execute("pragma journal_mode = wal")
+        write_ahead(connection)
         connection.execute("pragma synchronous = normal")
         _prepare(connection, file)
         yield State(connection)

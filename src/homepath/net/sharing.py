@@ -125,6 +125,7 @@ class SharingAsker(Asker):
         """Every answer about the domain itself that this look was given."""
         self.spared = 0
         """Questions that were not sent to a server because its twin had answered them."""
+        self._queued = False
 
     def _begin(
         self, question: Question, server: Server, recurse: bool, dnssec: bool, unchecked: bool, done: Told
@@ -152,8 +153,6 @@ class SharingAsker(Asker):
         if not self._commons.pace.when_free(place, partial(self._released, key, mine, question)) and self.ends:
             self._queued = True
 
-    _queued = False
-
     def _released(self, key: _Key, mine: bool, question: Question) -> None:
         """A question's turn has come. Its time in the queue is not the server's, so the look gets it back."""
         if self._queued and self.ends is not None:
@@ -167,12 +166,13 @@ class SharingAsker(Asker):
     def _told(self, key: _Key, mine: bool, answer: Answer) -> None:
         server = key[2]
         place = self._place(server)
-        if not isinstance(place, OffLimits):
+        unasked = answer.trouble is not None and answer.trouble.cause in ("no-time", "off-limits")
+        if not isinstance(place, OffLimits) and not unasked:
             self._commons.pace.went(place, answer.usable or answer.rcode not in ("", "REFUSED", "SERVFAIL"))
         if mine:
             self.own[key] = answer
             self._note_serial(answer)
-        else:
+        elif not unasked:  # that this look had no time left says nothing about the server
             self._commons.kept.keep(key, answer)
         for done in (self._under_way if mine else self._commons.under_way).pop(key, ()):
             done(answer)

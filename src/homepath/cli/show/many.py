@@ -23,7 +23,7 @@ from homepath.core.model.visible import visible
 if TYPE_CHECKING:
     from homepath.many.kept import Run
     from homepath.many.run import Ran
-from homepath.many.state import State
+    from homepath.many.state import State
 
 STAGES = (*get_args(Stage), UNKNOWN)
 

@@ -9,6 +9,7 @@ import time
 from typing import TYPE_CHECKING
 
 from homepath.core.model.problems import Problem
+from homepath.core.model.times import lasting
 from homepath.core.model.visible import visible
 
 if TYPE_CHECKING:
@@ -41,7 +42,7 @@ class ProgressLine:
         if now - self._said < (0.2 if self._live else EVERY) or self._quiet:
             return
         self._said = now
-        left = f" · {_lasting(progress.left)} left" if progress.left is not None else ""
+        left = f" · {lasting(progress.left)} left" if progress.left is not None else ""
         words = f"{progress.done} of {progress.of} looked at · {progress.rate:.1f} a second{left}"
         if self._live:
             self._write(f"\r\x1b[K{words[: shutil.get_terminal_size().columns - 1]}")
@@ -94,9 +95,3 @@ def say_stopped(progress: ProgressLine) -> None:
     last = progress.last
     done = f"{last.done} of {last.of} domains are looked at and kept" if last else "nothing was looked at yet"
     sys.stderr.write(f"Stopped: {done}. The same command goes on from there.\n")
-
-
-def _lasting(seconds: float) -> str:
-    if seconds < 100:
-        return f"{seconds:.0f} s"
-    return f"{seconds / 60:.0f} min" if seconds < 6000 else f"{seconds / 3600:.1f} h"
