@@ -9,7 +9,7 @@ from markupsafe import Markup
 from homepath.core.formats.forecast_words import gap_words, left_out
 from homepath.core.formats.times import utc_words
 from homepath.core.model.times import lasting
-from homepath.core.propagation.shares import Span, spans_of
+from homepath.core.propagation.shares import spans_of
 from homepath.report.facts import Facts
 from homepath.report.pictures import forecast_picture, spread_picture
 
@@ -54,16 +54,11 @@ def spread_drawn(facts: Facts) -> Drawn | None:
         f"Of the answers at the last one {', '.join(shares)}.{end}"
     )
     spans = spans_of(looks, facts.now)
-    used = [max((_bands(each)[at] for each in spans), default=0.0) for at in range(5)]
+    used = [max((each.bands[at] for each in spans), default=0.0) for at in range(5)]
     keys = tuple(key for key, most in zip(SPREAD_KEYS, used, strict=True) if most)
     last_moment = max(spans[-1].end if spans else last.at, deadline or last.at)
     ends = f"{utc_words(last_moment)}{', the deadline' if last_moment == deadline else ''}"
     return Drawn(spread_picture(spans, looks, deadline), words, keys, (utc_words(looks[0].at), ends))
-
-
-def _bands(span: Span) -> tuple[float, ...]:
-    """The shares in the order of their keys."""
-    return span.held[0], span.moving, *span.held[1:]
 
 
 _SAID = ("were the wanted ones", "were earlier ones", "said that nothing is there", "told nothing")

@@ -57,9 +57,8 @@ def spread_picture(spans: Sequence[Span], looks: Sequence[LookShares], deadline:
 
     parts = [_tag("rect", x=0.0, y=0.0, width=WIDTH, height=HEIGHT, class_="ground")]
     for span in spans:
-        new, old, nothing, unknown = span.held
         floor = 0.0
-        for kind, share in zip(_SPREAD, (new, span.moving, old, nothing, unknown), strict=True):
+        for kind, share in zip(_SPREAD, span.bands, strict=True):
             if share > 0:
                 top = HEIGHT * (1 - floor - share)
                 wide = max(1.0, x(span.end) - x(span.begin))

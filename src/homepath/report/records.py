@@ -96,15 +96,10 @@ def to_keep(facts: Facts) -> Iterator[str]:
         )
     elif survey is not None:
         yield "When the registration of the domain ends is not known here; the registrar knows it."
-    ends = [
-        hop.certificate.not_after
-        for way in (facts.evidence.visit.ways if facts.evidence.visit else ())
-        for hop in way.hops
-        if hop.certificate and hop.certificate.state in ("good", "ending") and hop.certificate.not_after is not None
-    ]
-    if ends:
+    ends = facts.evidence.visit.certificate_end if facts.evidence.visit else None
+    if ends is not None:
         yield (
-            f"The padlock (certificate) holds until {_day(min(ends))}. {facts.builder} renews it by itself some weeks "
+            f"The padlock (certificate) holds until {_day(ends)}. {facts.builder} renews it by itself some weeks "
             "before; if that fails, browsers warn from that day on."
         )
     if survey is not None and survey.delegation is not None:

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from homepath.core.model.names import Name, shown
-from homepath.core.propagation.shares import LookShares, Span, spans_of
+from homepath.core.propagation.shares import LookShares, spans_of
 from homepath.report.canvas import HATCH, MOVING, NEW, NOTHING, OLD, OTHER, dates, figure, local_zone, share_axis
 
 _BANDS = (
@@ -16,12 +16,6 @@ _BANDS = (
     (NOTHING, "no such name or record"),
     (OTHER, "not known: silent or broken"),
 )
-
-
-def bands(span: Span) -> tuple[float, ...]:
-    """The shares of a span from the bottom up, in the order of the bands."""
-    new, old, nothing, unknown = span.held
-    return new, span.moving, old, nothing, unknown
 
 
 def draw(looks: Sequence[LookShares], domain: Name, now: float, path: Path) -> None:
@@ -37,7 +31,7 @@ def draw(looks: Sequence[LookShares], domain: Name, now: float, path: Path) -> N
         labelled: set[str] = set()
         for span in spans_of(looks, max(now, last)):
             floor = 0.0
-            for share, (colour, name) in zip(bands(span), _BANDS, strict=True):
+            for share, (colour, name) in zip(span.bands, _BANDS, strict=True):
                 if share > 0:
                     axes.fill_between(
                         dates([span.begin, span.end]),

@@ -101,16 +101,11 @@ def _ends(name: str, about: str, evidence: Evidence) -> Iterator[Appointment]:
             f"{name}: the registration ends",
             f"Renew it at {registration.registrar} well before; without it site and mail are gone.",
         )
-    ends = [
-        hop.certificate.not_after
-        for way in (evidence.visit.ways if evidence.visit else ())
-        for hop in way.hops
-        if hop.certificate and hop.certificate.state in ("good", "ending") and hop.certificate.not_after is not None
-    ]
-    if ends:
+    ends = evidence.visit.certificate_end if evidence.visit else None
+    if ends is not None:
         yield Appointment(
             f"certificate{about}",
-            min(ends),
+            ends,
             f"{name}: the certificate ends",
             "It should be renewed by itself some weeks before. Run: homepath visit",
         )

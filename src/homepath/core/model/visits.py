@@ -111,3 +111,10 @@ class Visit:
     """Names that DNS led where they belong."""
     certified: tuple[Name, ...] = ()
     """Names for which a good certificate was seen since DNS is right, at this visit or an earlier one."""
+
+    @property
+    def certificate_end(self) -> float | None:
+        """When the first of the good certificates ends, Unix seconds; None where none was seen."""
+        seen = (hop.certificate for way in self.ways for hop in way.hops)
+        good = (each for each in seen if each is not None and each.state in ("good", "ending"))
+        return min((each.not_after for each in good if each.not_after is not None), default=None)

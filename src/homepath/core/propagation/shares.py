@@ -47,6 +47,11 @@ class Span:
     held: tuple[float, ...]
     moving: float
 
+    @property
+    def bands(self) -> tuple[float, ...]:
+        """The shares from the bottom up: new, moving, old, nothing, unknown."""
+        return self.held[0], self.moving, *self.held[1:]
+
 
 def spans_of(looks: Sequence[LookShares], now: float) -> list[Span]:
     """The time from the first look to `now`, as far as it is known.
