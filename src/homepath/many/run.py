@@ -48,19 +48,14 @@ class Progress:
     of: int
     rate: float
     left: float | None
-    asked: int
 
 
 @dataclass(frozen=True, slots=True)
 class Ran:
-    """What a run came to. `bad`: rows that could not be used; `looked`: sites looked at now; `resumed`: those that the
-    broken-off run had done before; `asked`: questions sent to name servers and resolvers."""
+    """What a run came to. `bad`: rows that could not be used."""
 
     run: Run
     bad: int
-    looked: int
-    resumed: int
-    asked: int
 
 
 def take_list(
@@ -136,7 +131,7 @@ def run(
             break
         asyncio.run(_here(state, this, due, ground, meter))
     state.end_run(this, network.clock.now())
-    return Ran(this, bad, meter.done - resumed, resumed, meter.asked)
+    return Ran(this, bad)
 
 
 def _sites(state: State, run: Run, due: float | None) -> Iterator[Kept]:
@@ -183,7 +178,7 @@ class _Box:
         held, self._held, self._since = self._held, [], time.monotonic()
         if held:
             lost = self._state.keep(held, self._run)
-            self._meter.add(len(held) - lost, sum(each.asked for each in held))
+            self._meter.add(len(held) - lost)
 
 
 class _Meter:
@@ -191,16 +186,14 @@ class _Meter:
 
     def __init__(self, of: int, done: int, tell: Callable[[Progress], None]) -> None:
         self.done, self._of, self._tell = done, of, tell
-        self.asked = 0
         self._began, self._first = time.monotonic(), done
 
-    def add(self, count: int, asked: int) -> None:
+    def add(self, count: int) -> None:
         self.done += count
-        self.asked += asked
         self._tell(self.progress())
 
     def progress(self) -> Progress:
         seconds = time.monotonic() - self._began
         rate = (self.done - self._first) / seconds if seconds > 0 else 0.0
         left = (self._of - self.done) / rate if rate else None
-        return Progress(self.done, self._of, rate, left, self.asked)
+        return Progress(self.done, self._of, rate, left)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from homepath.core.formats.forecast_words import left_out
-from homepath.core.model.forecast import Forecast, Outlook
+from homepath.core.model.forecast import Forecast
 from homepath.core.model.names import shown
 from homepath.core.model.times import lasting
 from homepath.report.canvas import HATCH, NEW, NOTHING, OLD, WARNED, figure, share_axis
@@ -18,13 +18,6 @@ _LAYERS = (
 )
 
 
-def layers(outlook: Outlook) -> list[tuple[float, float, float, float]]:
-    """For each minute the shares from the bottom up, in the order of the layers."""
-    warned = outlook.warned or (0.0,) * len(outlook.course.minutes)
-    pairs = zip(outlook.course.minutes, warned, strict=True)
-    return [(each.new - share, share, each.old, each.nothing) for each, share in pairs]
-
-
 def draw(forecast: Forecast, path: Path) -> None:
     """All orders below each other on one time axis, the recommended one named."""
     seconds = forecast.outlooks[0].course.minutes[-1].at
@@ -33,7 +26,7 @@ def draw(forecast: Forecast, path: Path) -> None:
         for axes, outlook in zip(rows, forecast.outlooks, strict=True):
             times = [each.at / unit for each in outlook.course.minutes]
             floor = [0.0] * len(times)
-            rows_of = layers(outlook)
+            rows_of = outlook.layers
             for at, (colour, label) in enumerate(_LAYERS):
                 shares = [100 * each[at] for each in rows_of]
                 if colour == WARNED and not any(shares):

@@ -73,22 +73,18 @@ def spread_picture(spans: Sequence[Span], looks: Sequence[LookShares], deadline:
 def forecast_picture(outlook: Outlook) -> Markup:
     """What visitors meet, minute by minute, if the steps are done in this order."""
     minutes = outlook.course.minutes
-    warned = outlook.warned or (0.0,) * len(minutes)
     last = minutes[-1].at or 1.0
     step = max(1, len(minutes) // 200)
     chosen = [*range(0, len(minutes), step)]
     floors = [0.0] * len(chosen)
     parts = [_tag("rect", x=0.0, y=0.0, width=WIDTH, height=HEIGHT, class_="ground")]
-    layers = {
-        "new": [minutes[at].new - warned[at] for at in chosen],
-        "warned": [warned[at] for at in chosen],
-        "old": [minutes[at].old for at in chosen],
-        "nothing": [minutes[at].nothing for at in chosen],
-    }
+    layers = outlook.layers
+    rows = [layers[at] for at in chosen]
     xs = [WIDTH * minutes[at].at / last for at in chosen]
-    for kind in _FORECAST:
-        tops = [floor + share for floor, share in zip(floors, layers[kind], strict=True)]
-        if any(share > 0.0005 for share in layers[kind]):
+    for number, kind in enumerate(_FORECAST):
+        shares = [row[number] for row in rows]
+        tops = [floor + share for floor, share in zip(floors, shares, strict=True)]
+        if any(share > 0.0005 for share in shares):
             up = [f"{x:.1f} {HEIGHT * (1 - top):.1f}" for x, top in zip(xs, tops, strict=True)]
             down = [f"{x:.1f} {HEIGHT * (1 - floor):.1f}" for x, floor in zip(xs[::-1], floors[::-1], strict=True)]
             parts.append(_tag("path", d=f"M{'L'.join([*up, *down])}Z", class_=kind))

@@ -134,11 +134,12 @@ def _table(state: State, ran: Ran, chosen: Filter, sheet: Paper, path: Path) -> 
     room = max(24, sheet.width - 2 - width - 2 - 9)
     header = f"  {'domain'.ljust(width)}  {'stands'.ljust(9)}next"
     sheet.out.write(sheet.toned(header, "dim") + "\n")
+    first: dict[str, Any] | None = None
     for line in chosen.of(state, ran.run):
         _row(sheet, line, width, room)
+        first = line if first is None and line["verdict"] != "as-wanted" else first
     if next(state.lines(ran.run, changed=True), None) is not None:
         sheet.say("* changed since the run before", 0)
-    first = next((line for line in chosen.of(state, ran.run) if line["verdict"] != "as-wanted"), None)
     sheet.blank()
     if first is not None:
         name = first["domain"].removesuffix(".")

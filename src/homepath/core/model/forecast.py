@@ -135,6 +135,13 @@ class Outlook:
     warned: tuple[float, ...] = ()
 
     @property
+    def layers(self) -> list[tuple[float, float, float, float]]:
+        """For each minute the shares from the bottom up: new, new with a certificate error, old, nothing."""
+        warned = self.warned or (0.0,) * len(self.course.minutes)
+        pairs = zip(self.course.minutes, warned, strict=True)
+        return [(each.new - share, share, each.old, each.nothing) for each, share in pairs]
+
+    @property
     def warned_minutes(self) -> float:
         """Minutes for which all visitors over https together would have met a certificate error."""
         return sum(self.warned)
