@@ -92,7 +92,7 @@ class Papers:
 
 
 @dataclass(frozen=True, slots=True)
-class Sheets:
+class SiteFiles:
     """A site with its brief and notations, as a look needs them."""
 
     site: Site
@@ -101,7 +101,7 @@ class Sheets:
     new_notation: Notation = NO_NOTATION
 
 
-def sheets_of(listed: Listed, papers: Papers, site: Site | None = None) -> Sheets:
+def site_files_of(listed: Listed, papers: Papers, site: Site | None = None) -> SiteFiles:
     """Everything that a site's row names, read strictly; `site`: what the row says meanwhile. Raises BadInput."""
     site = site or site_of(json.loads(listed.data))
     folder = Path(listed.folder)
@@ -121,21 +121,21 @@ def sheets_of(listed: Listed, papers: Papers, site: Site | None = None) -> Sheet
     new_notation = beside(site.move.to if site.move else "", papers.notation, NO_NOTATION)
     if problems:
         raise BadInput(*problems)
-    return Sheets(site, brief, notation, new_notation)
+    return SiteFiles(site, brief, notation, new_notation)
 
 
 def checked(listed: Listed, papers: Papers) -> list[Problem]:
     """What is wrong with a row, with row and column."""
     try:
-        sheets = sheets_of(listed, papers)
-        unknown = set(sheets.site.values) - {value.name for value in sheets.brief.asked}
+        files = site_files_of(listed, papers)
+        unknown = set(files.site.values) - {value.name for value in files.brief.asked}
         if unknown and not listed.file:
-            known = ", ".join(value.name for value in sheets.brief.asked) or "no values"
+            known = ", ".join(value.name for value in files.brief.asked) or "no values"
             return [
                 Problem("the brief has no such value", listed.place, key=name, hint=f"its values: {known}")
                 for name in sorted(unknown)
             ]
-        work_out(sheets.site, sheets.brief, sheets.notation, None)
+        work_out(files.site, files.brief, files.notation, None)
     except BadInput as error:
         return [_placed(problem, listed.place) for problem in error.problems]
     return []

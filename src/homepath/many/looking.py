@@ -18,7 +18,7 @@ from homepath.core.model.times import from_rfc3339, rfc3339
 from homepath.journal.packed import Packed
 from homepath.many.due import DAY, SOONEST, judged_by, next_look
 from homepath.many.kept import Kept, Result
-from homepath.many.lists import Papers, Sheets, sheets_of
+from homepath.many.lists import Papers, SiteFiles, site_files_of
 from homepath.many.quick import Marks, marks_from, marks_of, still_as_it_was
 from homepath.net.network_file import Network, is_quiet
 from homepath.net.sharing import Commons, Shared
@@ -36,7 +36,7 @@ class Task:
     `trouble`: why its papers cannot be used, where they cannot."""
 
     kept: Kept
-    sheets: Sheets
+    files: SiteFiles
     wish: str
     trouble: str = ""
 
@@ -45,11 +45,11 @@ def task_of(kept: Kept, papers: Papers) -> Task:
     """A site with its papers. What is wrong with them is said at its line, and stops no other."""
     try:
         site = read_site(kept.site, kept.listed.place) if kept.site else None
-        sheets = sheets_of(kept.listed, papers, site)
+        files = site_files_of(kept.listed, papers, site)
     except BadInput as error:
-        return Task(kept, Sheets(Site("", "www", ""), Brief("")), "", problems_said(error))
-    parts = (sheets.site, papers.mark(sheets.brief), papers.mark(sheets.notation), papers.mark(sheets.new_notation))
-    return Task(kept, sheets, hashlib.blake2b(repr(parts).encode(), digest_size=8).hexdigest())
+        return Task(kept, SiteFiles(Site("", "www", ""), Brief("")), "", problems_said(error))
+    parts = (files.site, papers.mark(files.brief), papers.mark(files.notation), papers.mark(files.new_notation))
+    return Task(kept, files, hashlib.blake2b(repr(parts).encode(), digest_size=8).hexdigest())
 
 
 async def look_at(task: Task, network: Network, commons: Commons) -> Result:
@@ -179,14 +179,14 @@ def _text(line: dict[str, Any]) -> str:
 
 def project_of(task: Task, packed: Packed | None = None) -> Project:
     """The site as every station takes it; its journal is the packed one, or the file beside its own site file."""
-    listed, sheets = task.kept.listed, task.sheets
+    listed, files = task.kept.listed, task.files
     return Project(
         Path(listed.folder),
-        sheets.site,
-        sheets.brief,
-        sheets.notation,
+        files.site,
+        files.brief,
+        files.notation,
         file=Path(listed.file or listed.place),
-        new_notation=sheets.new_notation,
+        new_notation=files.new_notation,
         memory=packed.open if packed is not None else None,
     )
 

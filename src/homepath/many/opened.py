@@ -14,7 +14,7 @@ from homepath.core.model.problems import BadInput, Problem
 from homepath.journal.journal import Journal
 from homepath.journal.packed import Packed
 from homepath.many.kept import Kept
-from homepath.many.lists import Papers, sheets_of
+from homepath.many.lists import Papers, site_files_of
 from homepath.many.looking import Task, project_of
 from homepath.many.state import open_state, state_file
 from homepath.stations.project import Project
@@ -28,7 +28,7 @@ def open_from(path: Path, domain: str, now: float) -> Project:
         raise BadInput(Problem(str(error), key="DOMAIN", seen=domain[:80])) from error
     kept = _kept(path, name)
     site = read_site(kept.site, kept.listed.place) if kept.site else None
-    project = project_of(Task(kept, sheets_of(kept.listed, Papers(), site), ""))
+    project = project_of(Task(kept, site_files_of(kept.listed, Papers(), site), ""))
     if kept.listed.own:
         return project.fresh(now)
 

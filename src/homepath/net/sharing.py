@@ -42,7 +42,7 @@ _Key = tuple[str, str, Server, bool, bool, bool]
 
 
 @dataclass(slots=True)
-class Kept:
+class AnswerCache:
     """Answers until their TTL ends, bounded. Times are those of the network's clock."""
 
     most: int = MOST_ANSWERS
@@ -85,7 +85,7 @@ class Commons:
     network: Network
     pace: Pace
     asker: Asker = field(init=False)
-    kept: Kept = field(default_factory=Kept)
+    kept: AnswerCache = field(default_factory=AnswerCache)
     under_way: dict[_Key, list[Told]] = field(default_factory=dict)
     pages: asyncio.Semaphore = field(default_factory=lambda: asyncio.Semaphore(PAGES_AT_ONCE))
     anchors: list[X509] | None = None
