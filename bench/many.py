@@ -26,14 +26,12 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
-from tests.real.estate import TOP, Estate, estate
+from tests.real.estate import Estate, estate
 
-from homepath.core.model.questions import Answer, Question, Server
-from homepath.core.model.records import RecordSet
 from homepath.many.kept import Result
 from homepath.many.lists import Listed, Papers, listed_in
 from homepath.many.looking import look_at, task_of
-from homepath.many.quick import Marks, _handed
+from homepath.many.quick import Marks, marks_from
 from homepath.many.state import State, open_state
 from homepath.many.workers import commons_of, ground_of
 from homepath.net.network_file import load_network
@@ -75,8 +73,6 @@ def template(place: Estate) -> tuple[Marks, str]:
     network = load_network(place.folder / "network.toml")
 
     async def once() -> tuple[Marks, str]:
-        from homepath.many.quick import marks_from
-
         commons = commons_of(ground_of(network), 1)
         with open_state(place.folder / "one.csv") as state:
             kept = state.get(f"{place.names[0]}.")
@@ -102,16 +98,8 @@ def arrived(place: Estate, marks: Marks, line: str) -> None:
         for name in place.names:
             domain = f"{name}."
             there = {(key[0].replace(first, domain), key[1]): mark for key, mark in marks.there.items()}
-            handed = Answer(Question(domain, "NS"), Server(TOP), "answered", 0.0, "NOERROR", False)
-            servers = RecordSet(domain, "NS", 86400, ("ns1.mossgate.example.", "ns2.mossgate.example."))
-            found = replace(
-                marks,
-                there=there,
-                absent=tuple(part.replace(first, domain) for part in marks.absent),
-                handed=_handed(domain, [replace(handed, authority=(servers,))], set()),
-                ways={},
-                wish="",
-            )
+            absent = tuple(part.replace(first, domain) for part in marks.absent)  # marks do not tell who was asked
+            found = replace(marks, there=there, absent=absent, ways={}, wish="")
             said = line.replace(first, domain).replace(first[:-1], name)
             yield Result(domain, 0, said, 0, False, 0.0, 0.0, None, found.packed())
 
@@ -124,8 +112,6 @@ def arrived(place: Estate, marks: Marks, line: str) -> None:
 
 
 def with_wishes(place: Estate) -> None:
-    from homepath.many.quick import marks_from
-
     path = place.folder / "domains.csv"
     papers = Papers()
     with open_state(path) as state:

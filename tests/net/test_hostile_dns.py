@@ -19,6 +19,7 @@ from hypothesis import strategies as st
 from homepath.core.model.questions import Answer, Question, Server
 from homepath.net import octets as wire
 from homepath.net.asker import Asker
+from homepath.net.chance import Chance
 from homepath.net.network_file import Network
 from homepath.net.wire import NotDns, read_rare_answer
 from homepath.practice.dns_server import DnsServer
@@ -184,7 +185,8 @@ def test_capitals_guard_a_question_and_an_old_server_is_asked_plainly() -> None:
     answer, _ = asyncio.run(asked_of(lambda octets: [answered(octets).to_wire()]))
     assert answer.outcome == "answered"
     asked = wire.question_octets(QUESTION)
-    mixed = {wire.in_mixed_case(asked) for _ in range(20)}
+    chance = Chance()
+    mixed = {wire.in_mixed_case(asked, chance.take(len(asked))) for _ in range(20)}
     assert len(mixed) > 10
     assert {each.lower() for each in mixed} == {asked.lower()}
     assert all(each[-4:] == asked[-4:] and each[0] == asked[0] for each in mixed)

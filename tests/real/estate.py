@@ -39,7 +39,7 @@ done_by = "builder"
 """
 
 ZONE = f"""$TTL 3600
-@ SOA ns1.mossgate.example. dns 1 7200 3600 86400 3600
+@ SOA ns1.mossgate.example. dns.mossgate.example. 1 7200 3600 86400 3600
 @ NS ns1.mossgate.example.
 @ NS ns2.mossgate.example.
 @ A 192.0.2.10

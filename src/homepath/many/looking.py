@@ -91,7 +91,7 @@ async def _quickly(task: Task, network: Network, shared: Shared, before: dict[st
     except HomePathError:
         same = False
     if not same:
-        shared.asker.forget_troubles()  # what was answered stays good for the whole look; the rest is asked again
+        shared.asker.before_a_whole_look()
         return None
     if not is_quiet(network):
         later = sum(part.count("\n") + 1 for part in marks.absent if part)

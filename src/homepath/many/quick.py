@@ -13,12 +13,13 @@ import zlib
 from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 
-from homepath.core.asking.walk import Ask, LostWay
+from homepath.core.asking.walk import LostWay
 from homepath.core.model.names import Name
 from homepath.core.model.problems import HomePathError
 from homepath.core.model.questions import Answer, Question, Server
 from homepath.core.model.records import Key
 from homepath.core.model.visits import Hop, Visit
+from homepath.net.checking import Known
 from homepath.net.sharing import SharingAsker
 from homepath.net.signatures import check_signatures
 from homepath.stations.driving import Driver
@@ -31,18 +32,20 @@ TURNS = 30
 class Marks:
     """What a whole look saw, short enough to be kept for each of a million domains.
 
-    `servers`: the places of the zone's servers; `serial` of its SOA; `there`: the questions with the marks of their
-    answers; `absent`: those of what was not there, in as many parts as there are turns, each a text that is only read
-    when it is due; `handed`: the mark of the delegation and its DS; `ways`: each URL with the mark of its hops;
-    `until`: when time alone may change the verdict; `builders`: a name of the builder's own, by which its default
-    certificate is known; `wish`: a mark of what was wanted.
+    `servers`: the places of the zone's servers; `serial` and mark of its SOA; `there`: the questions with the
+    marks of their answers; `absent`: those of what was not there, in as many parts as there are
+    turns, each a text that is only read when it is due; `handed`: the mark of the delegation, `keys` of its DS;
+    `ways`: each URL with the mark of its hops; `until`: when time alone may change the verdict; `builders`: a name of
+    the builder's own, by which its default certificate is known; `wish`: a mark of what was wanted.
     """
 
     servers: tuple[str, ...]
     serial: str
+    soa: str
     there: Mapping[Key, str]
     absent: tuple[str, ...]
     handed: str
+    keys: str
     signed: str
     ways: Mapping[str, str]
     until: float
@@ -52,10 +55,10 @@ class Marks:
     def packed(self) -> bytes:
         data = [
             [*self.servers],
-            self.serial,
+            *(self.serial, self.soa),
             [[*key, mark] for key, mark in self.there.items()],
             [*self.absent],
-            *(self.handed, self.signed, dict(self.ways), self.until, self.builders, self.wish),
+            *(self.handed, self.keys, self.signed, dict(self.ways), self.until, self.builders, self.wish),
         ]
         return zlib.compress(json.dumps(data, separators=(",", ":")).encode(), 6)
 
@@ -63,7 +66,7 @@ class Marks:
 def marks_from(octets: bytes) -> Marks | None:
     """Marks as `packed` gave them; None for what is none."""
     try:
-        servers, serial, there, absent, handed, signed, ways, until, builders, wish = json.loads(
+        servers, serial, soa, there, absent, handed, keys, signed, ways, until, builders, wish = json.loads(
             zlib.decompress(octets)
         )
         if not all(isinstance(part, str) for part in absent):
@@ -71,9 +74,16 @@ def marks_from(octets: bytes) -> Marks | None:
         return Marks(
             tuple(servers),
             serial,
+            soa,
             {(name, kind): mark for name, kind, mark in there},
             tuple(absent),
-            *(handed, signed, ways, float(until), str(builders), str(wish)),
+            handed,
+            str(keys),
+            signed,
+            ways,
+            float(until),
+            str(builders),
+            str(wish),
         )
     except (ValueError, TypeError, zlib.error):
         return None
@@ -97,7 +107,8 @@ def marks_of(
         if (name, kind) == (domain, "SOA") and answer.usable and answer.authoritative
     }
     serials = {_serial(answer, domain) for answer in soas.values()}
-    if not soas or len(serials) != 1 or visit is None:
+    keys = next((each for each in answers.values() if each.question == Question(domain, "DS") and each.usable), None)
+    if not soas or len(serials) != 1 or visit is None or keys is None:
         return None
     there: dict[Key, str] = {}
     absent: dict[Key, str] = {}
@@ -106,22 +117,20 @@ def marks_of(
             continue
         if not answer.usable:
             return None
-        mark = _mark(answer)
         # what leads on by an alias is told by the alias, and what the alias leads to belongs to others
         leads = name in names and kind in LEADING
         kept = there if leads or answer.found(name, kind) is not None else absent
-        if kept.setdefault((name, kind), mark) != mark:
+        if kept.setdefault((name, kind), answer.mark) != answer.mark:
             return None  # its servers do not say the same
-    handed = _handed(domain, answers.values(), set(soas))
     return Marks(
-        *(
-            tuple(sorted(server.place for server in soas)),
-            next(iter(serials)),
-            there,
-            _in_parts(absent),
-            handed,
-            signed,
-        ),
+        servers=tuple(sorted(server.place for server in soas)),
+        serial=next(iter(serials)),
+        soa=next(iter(soas.values())).mark,
+        there=there,
+        absent=_in_parts(absent),
+        handed=_handed(domain, answers.values(), {server.place for server in soas}),
+        keys=keys.mark,
+        signed=signed,
         ways={way.url: hops_mark(way.hops) for way in visit.ways},
         until=until,
     )
@@ -137,30 +146,31 @@ async def still_as_it_was(
         cut = await driver.walker.cut(domain)
     except LostWay:
         return False
-    if cut.zone != domain or tuple(sorted({server.place for server in cut.servers})) != marks.servers:
-        return False
     servers = list({server.place: server for server in reversed(cut.servers)}.values())
-    first: list[Ask] = [(Question(domain, "SOA"), server) for server in servers]
+    if cut.zone != domain or tuple(sorted(server.place for server in servers)) != marks.servers or not cut.parents:
+        return False
+    if _handed(domain, asker.own.values(), marks.servers) != marks.handed:
+        return False
     turn += zlib.crc32(domain.encode())  # so that not all looks of a run ask the same server
-    first += [(Question(domain, "DS"), cut.parents[turn % len(cut.parents)])] if cut.parents else []
-    answers = await asker.ask_all(first)
-    said, above = answers[: len(servers)], answers[len(servers) :]
-    if not all(answer.usable for answer in answers) or not all(answer.authoritative for answer in said):
+    server, parent = servers[turn % len(servers)], cut.parents[turn % len(cut.parents)]
+    begins = [Known(Question(domain, "SOA"), each, marks.soa) for each in servers]
+    above = Known(Question(domain, "DS"), parent, marks.keys)
+    due = {**marks.there, **_read(marks.absent[turn % TURNS :][:1])}
+    found = await asker.check_all([*begins, above, *_known(due, server)])
+    serials = {_serial(answer, domain) if answer else marks.serial for answer in found[: len(begins)]}
+    if len(serials) != 1 or any(found[len(begins) :]):
         return False
-    serials = {_serial(answer, domain) for answer in said}
-    delegated = [answer for answer in asker.own.values() if answer.question == Question(domain, "NS")]
-    if len(serials) != 1 or _handed(domain, [*delegated, *above], set(servers)) != marks.handed:
-        return False
-    moved = serials != {marks.serial}
-    server = servers[turn % len(servers)]
-    due = {**marks.there, **_read(marks.absent if moved else marks.absent[turn % TURNS :][:1])}
-    found = await asker.ask_all([(Question(*key), server) for key in due])
-    for answer, mark in zip(found, due.values(), strict=True):
-        if not answer.usable or _mark(answer) != mark:
+    if serials != {marks.serial}:
+        rest = {key: mark for key, mark in _read(marks.absent).items() if key not in due}
+        if any(await asker.check_all(_known(rest, server))):
             return False
     if marks.signed != "none" and (await check_signatures(asker, cut))[0] != marks.signed:
         return False
     return await _ways_lead_as_before(driver, marks)
+
+
+def _known(marks: Mapping[Key, str], server: Server) -> list[Known]:
+    return [Known(Question(*key), server, mark) for key, mark in marks.items()]
 
 
 async def _ways_lead_as_before(driver: Driver, marks: Marks) -> bool:
@@ -184,31 +194,19 @@ def _read(parts: Iterable[str]) -> dict[Key, str]:
 
 
 def _serial(answer: Answer, domain: Name) -> str:
-    soa = answer.found(domain, "SOA")
+    """The serial of the zone, "" where the answer does not tell it with authority."""
+    soa = answer.found(domain, "SOA") if answer.usable and answer.authoritative else None
     return soa.values[0].split()[2] if soa else ""
 
 
-def _handed(domain: Name, answers: Iterable[Answer], own: set[Server]) -> str:
-    """The mark of what the zone above says: who holds the domain, and with which DS."""
-    servers: tuple[str, ...] = ()
-    keys: tuple[str, ...] = ()
-    own_places = {server.place for server in own}
+def _handed(domain: Name, answers: Iterable[Answer], own: Collection[str]) -> str:
+    """The mark of the delegation, as the zone above tells it. `own`: the places of the zone's own servers."""
     for answer in answers:
-        if answer.question.name != domain or not answer.usable or answer.server.place in own_places:
-            continue
-        for each in (*answer.answer, *answer.authority):
-            if each.key == (domain, "NS"):
-                servers = each.values
-            elif each.key == (domain, "DS"):
-                keys = each.values
-    return _digest([servers, keys])
-
-
-def _mark(answer: Answer) -> str:
-    """What an answer says, short: its code and its first record set, TTL included."""
-    asked = answer.question.name
-    first = [["" if s.name == asked else s.name, s.type, s.ttl, s.values] for s in answer.answer[:1]]
-    return _digest([answer.rcode, first])
+        if answer.question == Question(domain, "NS") and answer.usable and answer.server.place not in own:
+            for each in (*answer.answer, *answer.authority):
+                if each.key == (domain, "NS"):
+                    return _digest(each.values)
+    return ""
 
 
 def hops_mark(hops: Iterable[Hop]) -> str:

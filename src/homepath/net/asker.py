@@ -14,6 +14,7 @@ from homepath.core.model.questions import Answer, Question, Server
 from homepath.core.model.trouble import Trouble, TroubleCause
 from homepath.net import octets as wire
 from homepath.net.datagrams import Datagrams, Sending
+from homepath.net.marks import mark as mark_of
 from homepath.net.network_file import Network, OffLimits, is_quiet
 from homepath.net.streams import NoAnswer, Streams
 from homepath.net.troubles import trouble_of
@@ -31,19 +32,22 @@ class Asker:
     Over UDP names are sent in random capitals and must come back so; a server that is seen not to repeat them is
     asked plainly. An answer that comes late, to an earlier try, is taken as long as the question is open.
     After `ends`, a moment of the event loop's clock, nothing new is asked. `asked` counts what was sent, `dropped` what
-    came unasked.
+    came unasked. `over`: another asker whose sockets are used.
     """
 
-    def __init__(self, network: Network, patience: float = 2.0, tries: int = 2) -> None:
+    marks = False
+    """Whether answers carry marks of their octets."""
+
+    def __init__(self, network: Network, patience: float = 2.0, tries: int = 2, over: Asker | None = None) -> None:
         self.network = network
         self.patience, self.tries = patience, tries
         self.asked = 0
         self.ends: float | None = None
         self._unfit = 0
-        self._datagrams = Datagrams(patience, self._drop)
-        self._streams = Streams(network)
+        self._datagrams: Datagrams = over._datagrams if over else Datagrams(patience, self._drop)
+        self._streams: Streams = over._streams if over else Streams(network)
+        self._places: dict[Server, Place | OffLimits] = over._places if over else {}
         self._tasks: set[asyncio.Task[None]] = set()
-        self._places: dict[Server, Place | OffLimits] = {}
 
     @property
     def dropped(self) -> int:
@@ -150,13 +154,10 @@ class Asker:
             nothing = Answer(question, server, "silent", self.network.clock.now(), trouble=trouble)
             loop.call_soon(done, nothing)
             return
-        asked = wire.question_octets(question)
-        one = _Asking(self, question, server, place, asked, done)
+        one = Asking(self, question, server, place, done)
         one.recurse, one.dnssec, one.unchecked = recurse, dnssec, unchecked
-        one.edns = True
-        one.late = False
         if server.transport == "udp":
-            one.over_datagram()
+            self._datagrams.send(one, place)
         else:
             self.in_background(one.over_stream())
 
@@ -187,30 +188,21 @@ class Asker:
         return await self._streams.exchange(query, asked, server, place)
 
 
-class _Asking:
+class Asking(Sending):
     """One question on its way to one server, through as many tries as it takes."""
 
-    __slots__ = (
-        *("asker", "question", "server", "place", "asked", "done", "sending"),
-        *("recurse", "dnssec", "unchecked", "edns", "late", "sends"),
-    )
+    __slots__ = ("asker", "dnssec", "done", "edns", "place", "question", "recurse", "sends", "server", "unchecked")
     recurse: bool
     dnssec: bool
     unchecked: bool
-    edns: bool
-    late: bool
 
     def __init__(
-        self,
-        asker: Asker,
-        question: Question,
-        server: Server,
-        place: Place,
-        asked: bytes,
-        done: Callable[[Answer], None],
+        self, asker: Asker, question: Question, server: Server, place: Place, done: Callable[[Answer], None]
     ) -> None:
+        super().__init__(wire.question_octets(question), asker.tries)
         self.asker, self.question, self.server, self.place = asker, question, server, place
-        self.asked, self.done = asked, done
+        self.done = done
+        self.edns = True
         self.sends = 0
 
     def compose(self, asked: bytes, number: int) -> bytes:
@@ -220,23 +212,18 @@ class _Asking:
             self.asker.again(self.place)
         return wire.query_octets(asked, number, self.recurse, self.edns, self.dnssec, self.unchecked)
 
-    def over_datagram(self) -> None:
-        mixed, tries = wire.in_mixed_case(self.asked), self.asker.tries
-        self.sending = Sending(self.asked, self.compose, self.arrived, self.failed, mixed, tries, self.without_edns)
-        self.asker.by_datagram(self.sending, self.place)
-
-    def without_edns(self) -> None:
+    def before_last_try(self) -> None:
         """Some middle boxes drop what they do not know, so the last try goes without (RFC 6891 section 7)."""
         self.edns = self.dnssec
 
     def arrived(self, octets: bytes) -> None:
-        self.late |= self.sending.late
         if octets[2] & 0x02:  # truncated (RFC 7766 section 5)
             self.asker.in_background(self.over_stream())
             return
         if self.edns and wire.rcode(octets) in (dns.rcode.FORMERR, dns.rcode.NOTIMP):
             self.edns = False  # an old server may stumble over EDNS
-            self.over_datagram()
+            self.tries = self.asker.tries
+            self.asker.by_datagram(self, self.place)
             return
         self.finish(octets)
 
@@ -265,7 +252,10 @@ class _Asking:
             except Exception:  # whatever hostile octets do to a parser, the question gets its answer value
                 self.give_up(Trouble("not-dns"), True)
                 return
-        self.tell(replace(answer, late=True) if self.late else answer)
+        if self.late or self.asker.marks:
+            mark = mark_of(octets, len(self.asked)) if self.asker.marks else ""
+            answer = replace(answer, late=self.late, mark=mark)
+        self.tell(answer)
 
     def give_up(self, trouble: Trouble, broken: bool) -> None:
         at = self.asker.network.clock.now()
@@ -274,11 +264,14 @@ class _Asking:
 
     def tell(self, answer: Answer) -> None:
         if not is_quiet(self.asker.network):
-            said = (
+            self.say(
                 answer.rcode
                 if answer.outcome == "answered"
                 else f"{answer.outcome}, {answer.trouble and answer.trouble.cause}"
             )
-            where = f"{self.server.place} {self.question.name} {self.question.type}"
-            self.asker.network.trace(f"dns {where}: {said}")
         self.done(answer)
+
+    def say(self, what: str) -> None:
+        """For whoever listens to what is asked."""
+        where = f"{self.server.place} {self.question.name} {self.question.type}"
+        self.asker.network.trace(f"dns {where}: {what}")

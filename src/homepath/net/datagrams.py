@@ -6,15 +6,14 @@ Written with callbacks, because a task, a socket and a timer for every question 
 from __future__ import annotations
 
 import asyncio
-import random
 import socket
 from collections import deque
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from functools import partial
 
 from homepath.core.model.trouble import TroubleCause
 from homepath.net import octets as wire
+from homepath.net.chance import Chance
 from homepath.net.troubles import cause_of
 from homepath.net.vantages import Place
 
@@ -29,52 +28,57 @@ SOCKETS = 4
 """Sockets open to one place at one moment; which one a question takes is random too."""
 UNFIT = 3
 """So many datagrams that fit no question, and a place that gave no answer is called broken, not silent."""
-_random = random.SystemRandom()
-
-Arrived = Callable[[bytes], None]
-Failed = Callable[..., None]
-"""Called with the reason, and whether the place is broken (else it is silent)."""
 
 
-@dataclass(slots=True, eq=False)
 class Sending:
     """One question on its way, through as many tries as it takes; an answer to any of its tries is taken.
 
-    `asked`: its question section; `mixed`: the same with the letters of the name in random cases, sent until the place
-    is known not to repeat them. `last_try` is called before the last one. `late`: the first try had run out.
+    `asked`: its question section, sent with the letters of the name in random cases until the place is known not to
+    repeat them. `late`: the first try had run out. A subclass says what goes out and what becomes of it.
     """
 
-    asked: bytes
-    compose: Callable[[bytes, int], bytes]
-    arrived: Arrived
-    failed: Failed
-    mixed: bytes | None = None
-    tries: int = 1
-    last_try: Callable[[], None] | None = None
-    late: bool = False
-    deadline: float = 0.0
-    sent: list[tuple[_Socket, int, bytes]] = field(default_factory=list)
+    __slots__ = ("asked", "deadline", "late", "sent", "tries")
 
-    @property
-    def under_way(self) -> bool:
-        return bool(self.sent)
+    def __init__(self, asked: bytes, tries: int = 1) -> None:
+        self.asked, self.tries = asked, tries
+        self.late = False
+        self.deadline = 0.0
+        self.sent: list[tuple[_Socket, int]] = []
+
+    def compose(self, asked: bytes, number: int) -> bytes:
+        """The query, with the question section as it is sent this time and its id."""
+        raise NotImplementedError
+
+    def arrived(self, octets: bytes) -> None:
+        """The response came; its id and its question were checked."""
+        raise NotImplementedError
+
+    def failed(self, cause: TroubleCause, broken: bool) -> None:
+        """No response will come; the place is broken, or else silent."""
+        raise NotImplementedError
+
+    def before_last_try(self) -> None:
+        """All other tries ran out."""
 
 
 @dataclass(slots=True, eq=False)
 class _Socket:
+    """`pending`: by id, what was asked and with which question section; `answered`: ids that are done with."""
+
     sock: socket.socket
     lane: Lane
-    pending: dict[int, Sending] = field(default_factory=dict)
+    pending: dict[int, tuple[Sending, bytes]] = field(default_factory=dict)
     sent: int = 0
     answered: set[int] = field(default_factory=set)
 
 
 @dataclass(slots=True, eq=False)
 class Lane:
-    """All that goes to one place."""
+    """All that goes to one place. `sockets`: those that take questions; `retired`: those that wait for answers only."""
 
     place: Place
     sockets: list[_Socket] = field(default_factory=list)
+    retired: list[_Socket] = field(default_factory=list)
     waiting: deque[Sending] = field(default_factory=deque)
     under_way: int = 0
     window: float = WINDOW
@@ -93,6 +97,7 @@ class Datagrams:
         self._timer: asyncio.TimerHandle | None = None
         self._loop: asyncio.AbstractEventLoop | None = None
         self._count = 0
+        self._chance = Chance()
 
     def send(self, sending: Sending, place: Place) -> None:
         """Put one query on its lane; it leaves when the lane's pace allows."""
@@ -116,33 +121,37 @@ class Datagrams:
         """Send the question once more, with a new id and maybe from another port."""
         assert self._loop is not None
         sending.tries -= 1
-        if not sending.tries and sending.late and sending.last_try:
-            sending.last_try()
-        asked = sending.mixed if sending.mixed is not None and not lane.folds_case else sending.asked
+        if not sending.tries and sending.late:
+            sending.before_last_try()
+        chance = self._chance.take(len(sending.asked) + 3)
         try:
-            taken = self._socket(lane)
+            taken = self._socket(lane, chance[0])
         except OSError as error:
             cause = cause_of(error)
-            if sending.under_way:
-                self._loop.call_soon(self._finish, sending, lane, partial(sending.failed, cause, False))
+            if sending.sent:
+                self._loop.call_soon(self._fail, sending, lane, cause)
             else:
                 lane.under_way -= 1
                 self._refuse([sending], cause)
             return
+        number = chance[1] << 8 | chance[2]
+        while number in taken.pending:
+            number = int.from_bytes(self._chance.take(2))
+        asked = sending.asked if lane.folds_case else wire.in_mixed_case(sending.asked, chance[3:])
+        sending.sent.append((taken, number))
+        taken.pending[number] = sending, asked
+        taken.sent += 1
+        if taken.sent >= RETIRE_AFTER:
+            lane.sockets.remove(taken)
+            lane.retired.append(taken)
+        sending.deadline = self._loop.time() + self._patience
+        self._by_deadline.append(sending)
         try:
-            number = _random.getrandbits(16)
-            while number in taken.pending:
-                number = _random.getrandbits(16)
-            sending.sent.append((taken, number, asked))
-            taken.pending[number] = sending
-            taken.sent += 1
-            sending.deadline = self._loop.time() + self._patience
-            self._by_deadline.append(sending)
             taken.sock.send(sending.compose(asked, number))
         except BlockingIOError:
             pass  # the machine's buffer is full: as if lost on the way
         except OSError as error:
-            self._loop.call_soon(self._finish, sending, lane, partial(sending.failed, cause_of(error), False))
+            self._loop.call_soon(self._fail, sending, lane, cause_of(error))
             return
         if self._timer is None:
             self._timer = self._loop.call_at(sending.deadline, self._too_late)
@@ -160,11 +169,12 @@ class Datagrams:
 
         self._loop.call_soon(tell)
 
-    def _socket(self, lane: Lane) -> _Socket:
+    def _socket(self, lane: Lane, chance: int) -> _Socket:
+        """One of the lane's sockets, by chance (an octet), or a new one while there are few."""
         assert self._loop is not None
-        fresh = [each for each in lane.sockets if each.sent < RETIRE_AFTER]
-        if len(fresh) >= SOCKETS or (fresh and lane.under_way <= len(fresh)):
-            return fresh[_random.getrandbits(8) % len(fresh)]
+        count = len(lane.sockets)
+        if count >= SOCKETS or (count and lane.under_way <= count):
+            return lane.sockets[chance % count]
         sock = socket.socket(socket.AF_INET6 if ":" in lane.place[0] else socket.AF_INET, socket.SOCK_DGRAM)
         try:
             sock.setblocking(False)
@@ -178,53 +188,62 @@ class Datagrams:
         return made
 
     def _readable(self, of: _Socket) -> None:
+        lane = of.lane
         for _ in range(WIDEST):
             try:
                 octets = of.sock.recv(65535)
             except (BlockingIOError, InterruptedError):
                 return
             except OSError as error:
-                for each in list(of.pending.values()):
-                    self._finish(each, of.lane, partial(each.failed, cause_of(error), False))
+                for each, _ in list(of.pending.values()):
+                    self._fail(each, lane, cause_of(error))
                 return
             number = octets[0] << 8 | octets[1] if len(octets) >= 12 else -1
-            sending = of.pending.get(number)
-            asked = next((a for s, n, a in sending.sent if s is of and n == number), b"") if sending else b""
-            if sending is None and number in of.answered:
+            waiting = of.pending.get(number)
+            if waiting is None and number in of.answered:
                 continue  # the answer to another try of a question that has been answered
-            if sending is None or not wire.answers(octets, asked, True):
-                if sending is not None and not of.lane.folds_case and wire.answers(octets, asked, False):
-                    of.lane.folds_case = True  # it does not repeat capitals: the other guards must do
-                    sending.tries += 1
-                    self._try(sending, of.lane)
+            if waiting is None or not wire.answers(octets, waiting[1], True):
+                if waiting is not None and not lane.folds_case and wire.answers(octets, waiting[1], False):
+                    lane.folds_case = True  # it does not repeat capitals: the other guards must do
+                    waiting[0].tries += 1
+                    self._try(waiting[0], lane)
                     continue
-                of.lane.unfit += 1
+                lane.unfit += 1
                 self._dropped()
                 continue
-            lane = of.lane
+            sending = waiting[0]
             wider = max(lane.window * 2, WINDOW / 2) if sending.late else lane.window + 1 / lane.window
             lane.window = min(WIDEST, wider)
             lane.unanswered = 0
-            self._finish(sending, of.lane, partial(sending.arrived, octets))
+            self._take_off(sending, lane)
+            sending.arrived(octets)
+            self._go_on(lane)
             if of.sock.fileno() < 0:
                 return
 
-    def _finish(self, sending: Sending, lane: Lane, tell: Callable[[], None]) -> None:
-        """Take the question off its lane, let the next ones go, then tell whoever asked."""
-        if not sending.under_way:
-            return
+    def _fail(self, sending: Sending, lane: Lane, cause: TroubleCause, broken: bool = False) -> None:
+        """No answer to this question will be waited for any more."""
+        if sending.sent:
+            self._take_off(sending, lane)
+            sending.failed(cause, broken)
+            self._go_on(lane)
+
+    def _take_off(self, sending: Sending, lane: Lane) -> None:
+        """The question is not under way any more; whoever asked is told by the caller."""
         sent, sending.sent = sending.sent, []
-        for of, number, _ in sent:
+        for of, number in sent:
             of.pending.pop(number, None)
             of.answered.add(number)
+            if of.sent >= RETIRE_AFTER and not of.pending and of in lane.retired:
+                self._close(of)
         lane.under_way -= 1
         self._count -= 1
-        while self._by_deadline and not self._by_deadline[0].under_way:
-            self._by_deadline.popleft()
-        for of in {id(of): of for of, _, _ in sent}.values():
-            if of.sent >= RETIRE_AFTER and not of.pending:
-                self._close(of)
-        tell()
+        line = self._by_deadline
+        while line and not line[0].sent:
+            line.popleft()
+
+    def _go_on(self, lane: Lane) -> None:
+        """There is room on the lane for those that wait."""
         while lane.waiting and lane.under_way < lane.window:
             self._put(lane.waiting.popleft(), lane)
         if not self._count:
@@ -235,9 +254,9 @@ class Datagrams:
         self._timer = None
         now = self._loop.time()
         expired: list[Sending] = []
-        while self._by_deadline and (not self._by_deadline[0].under_way or self._by_deadline[0].deadline <= now):
+        while self._by_deadline and (not self._by_deadline[0].sent or self._by_deadline[0].deadline <= now):
             sending = self._by_deadline.popleft()
-            if sending.under_way and sending.deadline <= now:  # neither answered nor tried again since
+            if sending.sent and sending.deadline <= now:  # neither answered nor tried again since
                 expired.append(sending)
         if self._by_deadline:
             self._timer = self._loop.call_at(self._by_deadline[0].deadline, self._too_late)
@@ -246,7 +265,7 @@ class Datagrams:
 
     def _expire(self, sending: Sending) -> None:
         """One try ran out; the next one is sent, if there is one left."""
-        if not sending.under_way:
+        if not sending.sent:
             return
         lane = sending.sent[-1][0].lane
         lane.window = max(NARROWEST, lane.window / 2)
@@ -259,12 +278,12 @@ class Datagrams:
             self._try(sending, lane)
         else:
             broken = lane.unfit >= UNFIT
-            self._finish(sending, lane, partial(sending.failed, "not-dns" if broken else "silent", broken))
+            self._fail(sending, lane, "not-dns" if broken else "silent", broken)
 
     def _rest(self) -> None:
         """Nothing is under way: close everything, so that nothing stays open behind whoever asked."""
         for lane in self._lanes.values():
-            for of in list(lane.sockets):
+            for of in (*lane.sockets, *lane.retired):
                 self._close(of)
         self._by_deadline.clear()
         if self._timer:
@@ -275,4 +294,4 @@ class Datagrams:
         if self._loop is not None and not self._loop.is_closed():
             self._loop.remove_reader(of.sock)
         of.sock.close()
-        of.lane.sockets.remove(of)
+        (of.lane.retired if of in of.lane.retired else of.lane.sockets).remove(of)

@@ -6,7 +6,6 @@ goes the long way through the DNS library (`net/wire.py`). Both ways give equal 
 
 from __future__ import annotations
 
-import secrets
 import socket
 import struct
 from functools import lru_cache
@@ -26,11 +25,14 @@ MOST_TTL = 2147483647
 QR, AA, TC, RD, CD = 0x8000, 0x0400, 0x0200, 0x0100, 0x0010
 
 _HEADER = struct.Struct("!HHHHHH")
+_ONE_QUESTION, _WITH_EDNS = struct.pack("!HHHH", 1, 0, 0, 0), struct.pack("!HHHH", 1, 0, 0, 1)
+_TWO = struct.Struct("!HH")
 _RECORD = struct.Struct("!HHIH")
 _FIVE = struct.Struct("!IIIII")
 _PLAIN = b"abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-_"
 _TYPES = {1: "A", 2: "NS", 5: "CNAME", 6: "SOA", 12: "PTR", 15: "MX", 16: "TXT", 28: "AAAA"}
 _OPT = 41
+_OPTION, _OPTION_DO = (b"\x00" + _RECORD.pack(_OPT, PAYLOAD, flags, 0) for flags in (0, 0x8000))
 _MOST_RECORDS = 400
 _MOST_JUMPS = 30
 _RCODES = {int(code): dns.rcode.to_text(code) for code in dns.rcode.Rcode if code < 16}
@@ -57,20 +59,32 @@ def question_octets(question: Question) -> bytes:
     return _name_octets(question.name) + _type_octets(question.type)
 
 
-def in_mixed_case(asked: bytes) -> bytes:
-    """The question section with each letter of its name in a random case: more bits for a forger to guess."""
-    mask = _letters(asked)
-    flipped = int.from_bytes(asked) ^ (secrets.randbits(8 * len(asked)) & mask)
-    return flipped.to_bytes(len(asked))
+def in_mixed_case(asked: bytes, chance: bytes) -> bytes:
+    """The question section with each letter of its name in a random case: more bits for a forger to guess.
 
-
-_CASE = bytes(0x20 if bytes((octet,)).isalpha() else 0 for octet in range(256))
-"""For each octet the bit that tells a capital from a small letter; a label's length is no letter, being below 64."""
+    `chance`: random octets, as many as `asked` has.
+    """
+    mask, size = _letters(asked), len(asked)
+    return (int.from_bytes(asked) ^ (int.from_bytes(chance[:size]) & mask)).to_bytes(size)
 
 
 def _letters(asked: bytes) -> int:
-    """The bits that tell capitals from small letters, of every letter of the name."""
-    return int.from_bytes(asked[:-4].translate(_CASE) + bytes(4))
+    """The bits that tell small letters from capitals, of every letter of the name; a length is no letter, being below
+    64. Of the octets of a plain name the small letters alone have both 0x40 and 0x20 set, so they need no table."""
+    name = asked[:-4]
+    if name.translate(None, _PLAIN_OR_LENGTH):
+        return int.from_bytes(name.translate(_CASE)) << 32
+    bits = int.from_bytes(name)
+    return (bits & bits >> 1 & _case_bits(len(name))) << 32
+
+
+@lru_cache(maxsize=256)
+def _case_bits(size: int) -> int:
+    return int.from_bytes(b"\x20" * size)
+
+
+_PLAIN_OR_LENGTH = bytes(range(0x60)) + bytes(range(0x61, 0x7B))
+_CASE = bytes(0x20 if bytes((octet,)).isalpha() else 0 for octet in range(256))
 
 
 def query_octets(asked: bytes, number: int, recurse: bool, edns: bool, dnssec: bool, unchecked: bool) -> bytes:
@@ -79,9 +93,9 @@ def query_octets(asked: bytes, number: int, recurse: bool, edns: bool, dnssec: b
     `dnssec` sets DO (RFC 3225), `unchecked` sets CD: answer even if the signatures are broken (RFC 4035 section 3.2.2).
     """
     flags = (RD if recurse else 0) | (CD if unchecked else 0)
-    header = _HEADER.pack(number, flags, 1, 0, 0, 1 if edns else 0)
-    option = b"\x00" + _RECORD.pack(_OPT, PAYLOAD, 0x8000 if dnssec else 0, 0) if edns else b""
-    return header + asked + option
+    if not edns:
+        return _TWO.pack(number, flags) + _ONE_QUESTION + asked
+    return _TWO.pack(number, flags) + _WITH_EDNS + asked + (_OPTION_DO if dnssec else _OPTION)
 
 
 def answers(octets: bytes, asked: bytes, exactly: bool) -> bool:

@@ -10,15 +10,16 @@ from __future__ import annotations
 import asyncio
 import zlib
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from functools import partial
 from typing import TYPE_CHECKING
 
-from homepath.core.asking.walk import Cut
+from homepath.core.asking.walk import Ask, Cut
 from homepath.core.model.names import Name, is_within
 from homepath.core.model.questions import Answer, Question, Server, negative_ttl
 from homepath.net.asker import Asker
+from homepath.net.checking import Checking, Known
 from homepath.net.network_file import Network, OffLimits, is_quiet
 from homepath.net.pace import Pace
 from homepath.net.vantages import Place
@@ -113,27 +114,76 @@ class Shared:
 class SharingAsker(Asker):
     """Asks for one look at one domain, and only what nobody else was told already."""
 
+    marks = True
+
     def __init__(self, commons: Commons, domain: Name) -> None:
-        super().__init__(commons.network)
+        super().__init__(commons.network, over=commons.asker)
         self._commons, self._domain = commons, domain
-        self._datagrams, self._streams = commons.asker._datagrams, commons.asker._streams
-        self._places = commons.asker._places
         self._serials: dict[Server, str] = {}
         self._twins: dict[str, list[Server]] = {}
         self._under_way: dict[_Key, list[Told]] = {}
+        self._unread: list[tuple[Checking, bytes]] = []
         self.own: dict[_Key, Answer] = {}
         """Every answer about the domain itself that this look was given."""
         self.spared = 0
         """Questions that were not sent to a server because its twin had answered them."""
         self._queued = False
 
+    async def ask_all(
+        self,
+        asks: Sequence[Ask],
+        recurse: bool = False,
+        dnssec: bool = False,
+        unchecked: bool = False,
+        at_once: int | None = None,
+    ) -> list[Answer]:
+        known = [self._known((*ask[0].key, ask[1], recurse, dnssec, unchecked)) for ask in asks]
+        if None in known:
+            return await super().ask_all(asks, recurse, dnssec, unchecked, at_once)
+        return [answer for answer in known if answer is not None]
+
+    def _known(self, key: _Key) -> Answer | None:
+        if is_within(key[0], self._domain):
+            return self.own.get(key)
+        return self._commons.kept.get(key, self.network.clock.now())
+
+    async def check_all(self, all_known: Sequence[Known]) -> list[Answer | None]:
+        """Ask for what is known already: None for each that is answered so, octet for octet, else the answer."""
+        found: list[Answer | None] = [None] * len(all_known)
+        finished: asyncio.Future[None] = asyncio.get_running_loop().create_future()
+        left = len(all_known)
+
+        def told(at: int, answer: Answer | None) -> None:
+            nonlocal left
+            found[at] = answer
+            left -= 1
+            if not left and not finished.done():
+                finished.set_result(None)
+
+        for at, known in enumerate(all_known):
+            place = self._place(known.server)
+            if isinstance(place, OffLimits):
+                self._begin(known.question, known.server, False, False, False, partial(told, at))
+            else:
+                self._commons.pace.when_free(place, Checking(self, known, place, partial(told, at)).go)
+        if all_known:
+            await finished
+        return found
+
+    def heard_as_before(self, checking: Checking, octets: bytes) -> None:
+        self._commons.pace.went(checking.place, True)
+        self._unread.append((checking, octets))
+
+    def heard(self, checking: Checking, answer: Answer) -> None:
+        self._told((*checking.question.key, checking.server, False, False, False), True, answer)
+
     def _begin(
         self, question: Question, server: Server, recurse: bool, dnssec: bool, unchecked: bool, done: Told
     ) -> None:
         loop = asyncio.get_running_loop()
-        key = (question.name, question.type, server, recurse, dnssec, unchecked)
+        key = (*question.key, server, recurse, dnssec, unchecked)
         mine = is_within(question.name, self._domain)
-        known = self.own.get(key) if mine else self._commons.kept.get(key, self.network.clock.now())
+        known = self._known(key)
         if known is not None:
             loop.call_soon(done, known)
             return
@@ -215,8 +265,13 @@ class SharingAsker(Asker):
     def again(self, place: Place) -> None:
         self._commons.pace.again(place)
 
-    def forget_troubles(self) -> None:
-        """What was not answered is asked again when it is wanted again."""
+    def before_a_whole_look(self) -> None:
+        """What was answered stays good for it, read or not; what was not answered is asked again when it is wanted."""
+        for checking, octets in self._unread:
+            answer = checking.unread(octets)
+            if answer is not None:
+                self.heard(checking, answer)
+        self._unread.clear()
         self.own = {key: answer for key, answer in self.own.items() if answer.usable}
 
     def say_what_was_spared(self) -> None:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from homepath.core.model.names import Name
-from homepath.core.model.records import RecordSet
+from homepath.core.model.records import Key, RecordSet
 from homepath.core.model.trouble import Trouble
 
 Transport = Literal["udp", "tls", "https"]
@@ -37,6 +37,10 @@ class Question:
     name: Name
     type: str
 
+    @property
+    def key(self) -> Key:
+        return self.name, self.type
+
 
 Outcome = Literal["answered", "silent", "broken"]
 """`silent`: nothing came in time. `broken`: something came that is no usable answer."""
@@ -47,6 +51,7 @@ class Answer:
     """What one server said to one question; `at` is when, in seconds of Unix time.
 
     `late`: it came only after the first try had run out. `uneven`: records of one set came with different TTLs.
+    `mark`: a short mark of its code and first set, for whoever asks the same again later; "" where nobody will.
     """
 
     question: Question
@@ -61,6 +66,7 @@ class Answer:
     trouble: Trouble | None = None
     late: bool = False
     uneven: bool = False
+    mark: str = ""
 
     @property
     def usable(self) -> bool:
