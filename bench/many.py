@@ -30,7 +30,7 @@ from tests.real.estate import Estate, estate
 
 from homepath.many.kept import Result
 from homepath.many.lists import Listed, Papers, listed_in
-from homepath.many.looking import look_at, task_of
+from homepath.many.looking import look_at
 from homepath.many.quick import Marks, marks_from
 from homepath.many.state import State, open_state
 from homepath.many.workers import commons_of, ground_of
@@ -77,7 +77,7 @@ def template(place: Estate) -> tuple[Marks, str]:
         with open_state(place.folder / "one.csv") as state:
             kept = state.get(f"{place.names[0]}.")
             assert kept is not None
-            result = await look_at(task_of(kept, Papers()), network, commons)
+            result = await look_at(kept, Papers(), network, commons)
         assert result.recheck is not None, result.line
         marks = marks_from(result.recheck)
         assert marks is not None
@@ -123,7 +123,7 @@ def with_wishes(place: Estate) -> None:
             for _, kept in some:
                 marks = marks_from(kept.recheck or b"")
                 assert marks is not None
-                octets = replace(marks, wish=task_of(kept, papers).wish).packed()
+                octets = replace(marks, wish=papers.mark(kept.listed)).packed()
                 changed.append(Result(kept.listed.domain, kept.turn, kept.line, 0, False, 0.0, 0.0, None, octets))
         state.keep(changed)
 

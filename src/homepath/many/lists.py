@@ -47,29 +47,35 @@ class Papers:
     """Briefs and notations by their files, each read once, mistakes included."""
 
     _read: dict[Path, Any] = field(default_factory=dict)
-    _marks: dict[int, tuple[object, str]] = field(default_factory=dict)
+    _marks: dict[tuple[Path, ...], str] = field(default_factory=dict)
 
-    def mark(self, paper: Brief | Notation) -> str:
-        """The same for the same text, another for another."""
-        if id(paper) not in self._marks:
-            mark = hashlib.blake2b(repr(paper).encode(), digest_size=8).hexdigest()
-            self._marks[id(paper)] = (paper, mark)
-        return self._marks[id(paper)][1]
+    def mark(self, listed: Listed) -> str:
+        """A mark of what is wanted of a site: of its row, and of the papers that the row names, by their content."""
+        paths = tuple(path for path, _ in self._named(listed))
+        if paths not in self._marks:
+            self._marks[paths] = _short(*(repr(self._either(path, read)) for path, read in self._named(listed)))
+        return _short(listed.data, self._marks[paths])
 
     def named_by(self, sites: Iterable[Listed]) -> Papers:
         """Just the papers that these sites name, read here, for whoever cannot read them."""
         found = Papers()
-        for listed in sites:
-            data = json.loads(listed.data)
-            move = data.get("move")
-            names = (data.get("notation"), move.get("to") if isinstance(move, dict) else None)
-            for name, read in ((data.get("brief"), self.brief), *((each, self.notation) for each in names)):
-                path = Path(listed.folder) / name if isinstance(name, str) and name else None
-                if path is not None and path not in found._read:
-                    with suppress(BadInput):
-                        read(path)
-                    found._read[path] = self._read[path]
+        for path, read in (each for listed in sites for each in self._named(listed)):
+            if path not in found._read:
+                found._read[path] = self._either(path, read)
         return found
+
+    def _named(self, listed: Listed) -> list[tuple[Path, Callable[[Path], Brief | Notation]]]:
+        data = json.loads(listed.data)
+        move = data.get("move")
+        to = move.get("to") if isinstance(move, dict) else None
+        named = ((data.get("brief"), self.brief), (data.get("notation"), self.notation), (to, self.notation))
+        return [(Path(listed.folder, name), read) for name, read in named if isinstance(name, str) and name]
+
+    def _either(self, path: Path, read: Callable[[Path], Brief | Notation]) -> Any:
+        """The paper, or what is wrong with it."""
+        with suppress(BadInput):
+            return read(path)
+        return self._read[path]
 
     def brief(self, path: Path) -> Brief:
         """Raises BadInput."""
@@ -91,6 +97,10 @@ class Papers:
         return found
 
 
+def _short(*texts: str) -> str:
+    return hashlib.blake2b("\n".join(texts).encode(), digest_size=8).hexdigest()
+
+
 @dataclass(frozen=True, slots=True)
 class SiteFiles:
     """A site with its brief and notations, as a look needs them."""
@@ -101,9 +111,10 @@ class SiteFiles:
     new_notation: Notation = NO_NOTATION
 
 
-def site_files_of(listed: Listed, papers: Papers, site: Site | None = None) -> SiteFiles:
-    """Everything that a site's row names, read strictly; `site`: what the row says meanwhile. Raises BadInput."""
-    site = site or site_of(json.loads(listed.data))
+def site_files_of(listed: Listed, papers: Papers, decided: str = "") -> SiteFiles:
+    """Everything that a site's row names, read strictly; `decided`: the site file that a person's decisions made of it,
+    "" where the row says it all. Raises BadInput."""
+    site = read_site(decided, listed.place) if decided else site_of(json.loads(listed.data))
     folder = Path(listed.folder)
     problems: list[Problem] = []
 

@@ -2,17 +2,14 @@
 
 from __future__ import annotations
 
-import hashlib
 import json
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 from homepath.core.formats.contracts.many import UNKNOWN, differs, standing_json, unknown_json
-from homepath.core.formats.site_file import read_site
-from homepath.core.model.brief import Brief, Site
 from homepath.core.model.evidence import Evidence
-from homepath.core.model.problems import BadInput, CouldNotLook, HomePathError, Problem
+from homepath.core.model.problems import BadInput, CouldNotLook, HomePathError
 from homepath.core.model.steps import Journey
 from homepath.core.model.times import from_rfc3339, rfc3339
 from homepath.journal.packed import Packed
@@ -30,44 +27,23 @@ from homepath.stations.visit import builders
 BAD_INPUT, WRONG, COULD_NOT_LOOK = 2, 3, 4
 
 
-@dataclass(frozen=True, slots=True)
-class Task:
-    """One site to look at, with everything that a worker needs for it. `wish`: a mark of what is wanted of it;
-    `trouble`: why its papers cannot be used, where they cannot."""
-
-    kept: Kept
-    files: SiteFiles
-    wish: str
-    trouble: str = ""
-
-
-def task_of(kept: Kept, papers: Papers) -> Task:
-    """A site with its papers. What is wrong with them is said at its line, and stops no other."""
-    try:
-        site = read_site(kept.site, kept.listed.place) if kept.site else None
-        files = site_files_of(kept.listed, papers, site)
-    except BadInput as error:
-        return Task(kept, SiteFiles(Site("", "www", ""), Brief("")), "", problems_said(error))
-    parts = (files.site, papers.mark(files.brief), papers.mark(files.notation), papers.mark(files.new_notation))
-    return Task(kept, files, hashlib.blake2b(repr(parts).encode(), digest_size=8).hexdigest())
-
-
-async def look_at(task: Task, network: Network, commons: Commons) -> Result:
+async def look_at(kept: Kept, papers: Papers, network: Network, commons: Commons) -> Result:
     """Look at one site. Whatever is wrong with it becomes a line; nothing is raised for it."""
-    kept, domain = task.kept, task.kept.listed.domain
-    shared = commons.look_at(domain)
+    shared = commons.look_at(kept.listed.domain)
     network = replace(network, shared=shared)
     before: dict[str, Any] | None = json.loads(kept.line) if kept.line else None
-    result = await _quickly(task, network, shared, before)
+    wish = papers.mark(kept.listed)
+    result = await _quickly(kept, wish, network, shared, before)
     if result is None:
         packed = None if kept.listed.own else _opened(kept.journal)
         try:
-            result = await _wholly(task, network, shared, before, packed)
+            result = await _wholly(kept, papers, wish, network, shared, before, packed)
         finally:
             if packed is not None:
                 packed.close()
     shared.asker.say_what_was_spared()
-    return replace(result, asked=shared.asker.asked)
+    shared.asker.after_a_look()
+    return result
 
 
 def _opened(octets: bytes | None) -> Packed:
@@ -78,11 +54,13 @@ def _opened(octets: bytes | None) -> Packed:
         return Packed()
 
 
-async def _quickly(task: Task, network: Network, shared: Shared, before: dict[str, Any] | None) -> Result | None:
+async def _quickly(
+    kept: Kept, wish: str, network: Network, shared: Shared, before: dict[str, Any] | None
+) -> Result | None:
     """The line as it was, where a few questions show that nothing changed; None where that is not so."""
-    kept, domain = task.kept, task.kept.listed.domain
+    domain = kept.listed.domain
     marks = marks_from(kept.recheck) if kept.recheck else None
-    if before is None or marks is None or marks.wish != task.wish:
+    if before is None or marks is None or marks.wish != wish:
         return None
     now = network.clock.now()
     driver = Driver(network, builders=marks.builders or None)
@@ -100,22 +78,28 @@ async def _quickly(task: Task, network: Network, shared: Shared, before: dict[st
         )
     then = now + DAY
     line = {**before, "changed": False, "looked_at": rfc3339(now), "next_look": rfc3339(then)}
-    return Result(domain, kept.turn, _text(line), kept.status, False, now, then, None, None, as_it_was=True)
+    asked = shared.asker.asked
+    return Result(domain, kept.turn, _text(line), kept.status, False, now, then, None, None, asked, as_it_was=True)
 
 
 async def _wholly(
-    task: Task, network: Network, shared: Shared, before: dict[str, Any] | None, packed: Packed | None
+    kept: Kept,
+    papers: Papers,
+    wish: str,
+    network: Network,
+    shared: Shared,
+    before: dict[str, Any] | None,
+    packed: Packed | None,
 ) -> Result:
-    kept, domain = task.kept, task.kept.listed.domain
+    domain = kept.listed.domain
     clock = network.clock
     recheck: bytes | None = None
     try:
-        if task.trouble:
-            raise BadInput(Problem(task.trouble))
+        files = site_files_of(kept.listed, papers, kept.site)
         if not spreads(before):
             network = replace(network, resolvers=())
             network.trace(f"{domain}: nothing spreads there, so no resolver is asked")
-        project = project_of(task, packed).fresh(clock.now())
+        project = project_of(kept, files, packed).fresh(clock.now())
         _ = project.wanted
         seen = await find_next(project, network)
         now = clock.now()
@@ -123,7 +107,7 @@ async def _wholly(
         then = next_look(seen.journey, now, _since(before, now))
         line = standing_json(seen.journey, status, now, then)
         if seen.journey.arrived and not project.site.also:
-            marks = _marks(project, task.wish, shared, seen.evidence, now)
+            marks = _marks(project, wish, shared, seen.evidence, now)
             recheck = marks.packed() if marks is not None else None
     except CouldNotLook as error:
         now = clock.now()
@@ -145,7 +129,7 @@ async def _wholly(
     if before is not None and not changed:
         line["since"] = before.get("since", line["since"])
     journal = packed.packed() if packed is not None else None
-    return Result(domain, kept.turn, _text(line), status, changed, now, then, journal, recheck)
+    return Result(domain, kept.turn, _text(line), status, changed, now, then, journal, recheck, shared.asker.asked)
 
 
 def _marks(project: Project, wish: str, shared: Shared, evidence: Evidence, now: float) -> Marks | None:
@@ -177,9 +161,9 @@ def _text(line: dict[str, Any]) -> str:
     return json.dumps(line, ensure_ascii=True, separators=(",", ":"))
 
 
-def project_of(task: Task, packed: Packed | None = None) -> Project:
+def project_of(kept: Kept, files: SiteFiles, packed: Packed | None = None) -> Project:
     """The site as every station takes it; its journal is the packed one, or the file beside its own site file."""
-    listed, files = task.kept.listed, task.files
+    listed = kept.listed
     return Project(
         Path(listed.folder),
         files.site,

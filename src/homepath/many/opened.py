@@ -7,7 +7,7 @@ from contextlib import contextmanager
 from dataclasses import replace
 from pathlib import Path
 
-from homepath.core.formats.site_file import read_site, write_site
+from homepath.core.formats.site_file import write_site
 from homepath.core.model.brief import Site
 from homepath.core.model.names import BadName, Name, absolute, shown
 from homepath.core.model.problems import BadInput, Problem
@@ -15,7 +15,7 @@ from homepath.journal.journal import Journal
 from homepath.journal.packed import Packed
 from homepath.many.kept import Kept
 from homepath.many.lists import Papers, site_files_of
-from homepath.many.looking import Task, project_of
+from homepath.many.looking import project_of
 from homepath.many.state import open_state, state_file
 from homepath.stations.project import Project
 
@@ -27,8 +27,7 @@ def open_from(path: Path, domain: str, now: float) -> Project:
     except BadName as error:
         raise BadInput(Problem(str(error), key="DOMAIN", seen=domain[:80])) from error
     kept = _kept(path, name)
-    site = read_site(kept.site, kept.listed.place) if kept.site else None
-    project = project_of(Task(kept, site_files_of(kept.listed, Papers(), site), ""))
+    project = project_of(kept, site_files_of(kept.listed, Papers(), kept.site))
     if kept.listed.own:
         return project.fresh(now)
 

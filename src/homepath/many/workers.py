@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import asyncio
+import gc
 import secrets
 import threading
 from collections.abc import AsyncIterator, Iterator, Sequence
 from concurrent.futures import FIRST_COMPLETED, Future, ProcessPoolExecutor, wait
 from concurrent.futures.process import BrokenProcessPool
-from contextlib import suppress
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -16,7 +17,7 @@ from typing import TYPE_CHECKING
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem
 from homepath.many.kept import Kept, Result
 from homepath.many.lists import Papers
-from homepath.many.looking import look_at, task_of
+from homepath.many.looking import look_at
 from homepath.net.network_file import Network, OffLimits
 from homepath.net.pace import Pace
 from homepath.net.sharing import Commons
@@ -28,6 +29,8 @@ AT_ONCE = 48
 """Sites that one worker looks at at one moment."""
 BATCH = 60
 """Sites that are handed to another process at once."""
+CYCLES_AFTER = 50_000
+"""Objects more than went, until the first search for cycles: a few megabytes."""
 MOST_DEATHS = 5
 """Workers that may die one after another without a result, before the run gives up."""
 
@@ -89,25 +92,48 @@ def _anchors(bundle: bytes) -> list[X509]:
 async def looked_at_here(sites: Iterator[Kept], ground: Ground) -> AsyncIterator[Result]:
     """Every site, so many at one moment, results as they come."""
     commons, papers = commons_of(ground, 1), Papers()
-    running: set[asyncio.Task[Result]] = set()
-    more = True
+    found: asyncio.Queue[Result | None] = asyncio.Queue()
+
+    async def look() -> None:
+        try:
+            for kept in sites:
+                await found.put(await look_at(kept, papers, ground.network, commons))
+        finally:
+            found.put_nowait(None)
+
+    lookers = [asyncio.create_task(look()) for _ in range(AT_ONCE)]
     try:
-        while more or running:
-            while more and len(running) < AT_ONCE:
-                kept = next(sites, None)
-                if kept is None:
-                    more = False
+        with collecting_seldom():
+            at_work = AT_ONCE
+            while at_work:
+                result = await found.get()
+                if result is None:
+                    at_work -= 1
                 else:
-                    look = look_at(task_of(kept, papers), ground.network, commons)
-                    running.add(asyncio.create_task(look))
-            if not running:
-                break
-            done, running = await asyncio.wait(running, return_when=asyncio.FIRST_COMPLETED)
-            for each in done:
-                yield each.result()
+                    yield result
+            await asyncio.gather(*lookers)
     finally:
-        for each in running:
+        for each in lookers:
             each.cancel()
+
+
+_collecting_seldom: list[tuple[int, int, int]] = []
+
+
+@contextmanager
+def collecting_seldom() -> Iterator[None]:
+    """What a look makes goes by itself when it is over; searching for cycles all the time takes a fifth of a run.
+
+    Within one event loop; while several batches are at work, the last one to end leaves the process as it was.
+    """
+    _collecting_seldom.append(gc.get_threshold())
+    gc.set_threshold(CYCLES_AFTER, *_collecting_seldom[0][1:])
+    try:
+        yield
+    finally:
+        usual = _collecting_seldom.pop()
+        if not _collecting_seldom:
+            gc.set_threshold(*usual)
 
 
 # A worker elsewhere: its process has one event loop, which lives as long as the process and keeps what is shared.
@@ -140,9 +166,10 @@ class _Station:
 
         async def one(kept: Kept) -> Result:
             async with limit:
-                return await look_at(task_of(kept, batch.papers), batch.ground.network, commons)
+                return await look_at(kept, batch.papers, batch.ground.network, commons)
 
-        return list(await asyncio.gather(*(one(kept) for kept in batch.sites)))
+        with collecting_seldom():
+            return list(await asyncio.gather(*(one(kept) for kept in batch.sites)))
 
 
 _station: _Station | None = None

@@ -79,6 +79,8 @@ class Asker:
         at_once: int | None = None,
     ) -> list[Answer]:
         """All answers, in the order of the questions, asked at the same time: at most `at_once` of them."""
+        if len(asks) == 1:
+            return [await self.ask(*asks[0], recurse, dnssec, unchecked)]
         found: list[Answer | None] = [None] * len(asks)
         waiting = deque(enumerate(asks))
         finished: asyncio.Future[None] = asyncio.get_running_loop().create_future()

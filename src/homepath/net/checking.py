@@ -6,8 +6,8 @@ Reading a response takes longer than everything else that is done about it.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING
+from dataclasses import replace
+from typing import TYPE_CHECKING, NamedTuple
 
 from homepath.core.model.questions import Answer, Question, Server
 from homepath.net import octets as wire
@@ -20,8 +20,7 @@ if TYPE_CHECKING:
     from homepath.net.sharing import SharingAsker
 
 
-@dataclass(frozen=True, slots=True)
-class Known:
+class Known(NamedTuple):
     """A question to one server, and the mark (`net/marks.py`) of the answer that it is expected to give."""
 
     question: Question
@@ -37,25 +36,25 @@ class Checking(Asking):
     def __init__(
         self, sharing: SharingAsker, known: Known, place: Place, told: Callable[[Answer | None], None]
     ) -> None:
-        super().__init__(sharing, known.question, known.server, place, self._another)
+        super().__init__(sharing, known.question, known.server, place, told)
         self.recurse = self.dnssec = self.unchecked = False
         self.sharing, self.mark, self.told = sharing, known.mark, told
 
     def go(self) -> None:
-        self.asker.by_datagram(self, self.place)
+        self.sharing.by_datagram(self, self.place)
 
     def finish(self, octets: bytes) -> None:
         if not self.mark or mark_of(octets, len(self.asked)) != self.mark:
             super().finish(octets)
             return
-        if not is_quiet(self.asker.network):
+        if not is_quiet(self.sharing.network):
             self.say("as before")
         self.sharing.heard_as_before(self, octets)
         self.told(None)
 
-    def _another(self, answer: Answer) -> None:
+    def tell(self, answer: Answer) -> None:
         self.sharing.heard(self, answer)
-        self.told(answer)
+        super().tell(answer)
 
     def unread(self, octets: bytes) -> Answer | None:
         """The answer of a response that was not read, for whoever wants it after all."""

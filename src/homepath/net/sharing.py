@@ -274,6 +274,10 @@ class SharingAsker(Asker):
         self._unread.clear()
         self.own = {key: answer for key, answer in self.own.items() if answer.usable}
 
+    def after_a_look(self) -> None:
+        """What was not read is not wanted any more; each response knows this asker, so they would keep each other."""
+        self._unread.clear()
+
     def say_what_was_spared(self) -> None:
         """For whoever listens: what was left out, and why."""
         if self.spared and not is_quiet(self.network):
