@@ -40,6 +40,7 @@ class Listed:
 
 
 T = TypeVar("T", Brief, Notation)
+_Named = tuple[Path, Callable[[Path], Brief | Notation]]
 
 
 @dataclass(slots=True)
@@ -47,29 +48,31 @@ class Papers:
     """Briefs and notations by their files, each read once, mistakes included."""
 
     _read: dict[Path, Any] = field(default_factory=dict)
-    _marks: dict[tuple[Path, ...], str] = field(default_factory=dict)
+    _named: dict[tuple[str, ...], list[_Named]] = field(default_factory=dict)
+    _marks: dict[tuple[str, ...], str] = field(default_factory=dict)
 
     def mark(self, listed: Listed) -> str:
         """A mark of what is wanted of a site: of its row, and of the papers that the row names, by their content."""
-        paths = tuple(path for path, _ in self._named(listed))
-        if paths not in self._marks:
-            self._marks[paths] = _short(*(repr(self._either(path, read)) for path, read in self._named(listed)))
-        return _short(listed.data, self._marks[paths])
+        names = _names(listed)
+        if names not in self._marks:
+            self._marks[names] = _short(*(repr(self._either(path, read)) for path, read in self._papers(names)))
+        return _short(listed.data, self._marks[names])
 
     def named_by(self, sites: Iterable[Listed]) -> Papers:
         """Just the papers that these sites name, read here, for whoever cannot read them."""
         found = Papers()
-        for path, read in (each for listed in sites for each in self._named(listed)):
-            if path not in found._read:
+        for names in {_names(listed) for listed in sites}:
+            for path, read in self._papers(names):
                 found._read[path] = self._either(path, read)
         return found
 
-    def _named(self, listed: Listed) -> list[tuple[Path, Callable[[Path], Brief | Notation]]]:
-        data = json.loads(listed.data)
-        move = data.get("move")
-        to = move.get("to") if isinstance(move, dict) else None
-        named = ((data.get("brief"), self.brief), (data.get("notation"), self.notation), (to, self.notation))
-        return [(Path(listed.folder, name), read) for name, read in named if isinstance(name, str) and name]
+    def _papers(self, names: tuple[str, ...]) -> list[_Named]:
+        """The papers of a row by their files, and how each is read."""
+        if names not in self._named:
+            folder, brief, *notations = names
+            found: list[_Named] = [(Path(folder, brief), self.brief)] if brief else []
+            self._named[names] = found + [(Path(folder, name), self.notation) for name in notations if name]
+        return self._named[names]
 
     def _either(self, path: Path, read: Callable[[Path], Brief | Notation]) -> Any:
         """The paper, or what is wrong with it."""
@@ -95,6 +98,14 @@ class Papers:
         if isinstance(found, BadInput):
             raise found
         return found
+
+
+def _names(listed: Listed) -> tuple[str, ...]:
+    """The folder of a row, and the files that it names there: the brief, the notation, and that of a new host."""
+    data = json.loads(listed.data)
+    move = data.get("move")
+    said = (data.get("brief"), data.get("notation"), move.get("to") if isinstance(move, dict) else None)
+    return listed.folder, *(name if isinstance(name, str) else "" for name in said)
 
 
 def _short(*texts: str) -> str:
@@ -197,6 +208,7 @@ def _bounded(lines: Any) -> Iterator[str]:
 
 
 def _rows(rows: Iterator[Row | list[Problem]], path: Path) -> Iterator[Listed | list[Problem]]:
+    folder = str(path.resolve().parent)
     for row in rows:
         if not isinstance(row, Row):
             yield [Problem(p.message, f"{p.file}, row {p.line}", None, p.key, p.seen, p.hint) for p in row]
@@ -216,7 +228,7 @@ def _rows(rows: Iterator[Row | list[Problem]], path: Path) -> Iterator[Listed | 
         if not name or name == ".":
             yield [Problem("the domain is missing", place, key="domain")]
             continue
-        yield Listed(name, place, data, str(path.resolve().parent))
+        yield Listed(name, place, data, folder)
 
 
 def _in_folder(folder: Path) -> Iterator[Listed | list[Problem]]:
