@@ -1,7 +1,7 @@
 """Many domains, measured against real servers in one run: BIND with up to 100,000 zones, nginx, Dask, kill -9.
 
-`python bench/many.py [PART ...]`, parts: dns, size, web, cluster, killed. Needs root or user namespaces: it makes a
-network namespace with loopback alone for itself, so nothing leaves this machine.
+`python bench/many.py [PART ...]`, parts: dns, processes, size, web, cluster, killed. Needs root or user namespaces: it
+makes a network namespace with loopback alone for itself, so nothing leaves this machine.
 """
 
 from __future__ import annotations
@@ -39,6 +39,7 @@ from homepath.net.network_file import load_network
 HOMEPATH = str(Path(sys.executable).parent / "homepath")
 DIG_DOMAINS = 300
 PAUSE_MS = 100
+FAR_MS = 60
 
 
 def say(words: str) -> None:
@@ -68,11 +69,14 @@ def run_many(place: Estate, *words: str, name: str = "domains.csv") -> tuple[flo
 # A domain that has arrived, as a whole look leaves it: made for each from one that was really looked at.
 
 
-def template(place: Estate) -> tuple[Marks, str]:
-    """The marks and the line of one domain that was really looked at."""
+Template = tuple[str, Marks, str]
+"""A domain that was really looked at, with its marks and its line."""
+
+
+def template(place: Estate) -> Template:
     network = load_network(place.folder / "network.toml")
 
-    async def once() -> tuple[Marks, str]:
+    async def once() -> Template:
         commons = commons_of(ground_of(network), 1)
         with open_state(place.folder / "one.csv") as state:
             kept = state.get(f"{place.names[0]}.")
@@ -81,7 +85,7 @@ def template(place: Estate) -> tuple[Marks, str]:
         assert result.recheck is not None, result.line
         marks = marks_from(result.recheck)
         assert marks is not None
-        return marks, result.line
+        return f"{place.names[0]}.", marks, result.line
 
     (place.folder / "one.csv").write_text("\n".join((place.folder / "domains.csv").read_text().splitlines()[:2]) + "\n")
     with open_state(place.folder / "one.csv") as state:
@@ -89,10 +93,10 @@ def template(place: Estate) -> tuple[Marks, str]:
     return asyncio.run(once())
 
 
-def arrived(place: Estate, marks: Marks, line: str) -> None:
-    """Let the state know every domain as one that has arrived."""
-    path = place.folder / "domains.csv"
-    first = f"{place.names[0]}."
+def arrived(place: Estate, like: Template, name: str = "domains.csv") -> None:
+    """Let the state of a list know every domain as one that has arrived."""
+    path = place.folder / name
+    first, marks, line = like
 
     def made(state: State) -> Iterator[Result]:
         for name in place.names:
@@ -106,13 +110,11 @@ def arrived(place: Estate, marks: Marks, line: str) -> None:
     with open_state(path) as state:
         list(state.take_in((each for each in listed_in(path) if isinstance(each, Listed)), 0.0))
         state.keep(made(state))
+    with_wishes(path)
 
 
-# wish marks: a list read anew gives each row its own; the state's are set to them so that nothing is judged anew
-
-
-def with_wishes(place: Estate) -> None:
-    path = place.folder / "domains.csv"
+def with_wishes(path: Path) -> None:
+    """A list read anew marks what is wanted of each row; the state gets these marks, so that nothing is judged anew."""
     papers = Papers()
     with open_state(path) as state:
         run = state.begin_run(["bench"], 0.0, True)
@@ -131,9 +133,7 @@ def with_wishes(place: Estate) -> None:
 def dns(count: int = 4000) -> None:
     """Domains a second times questions a domain, against `dig -f` with the same questions."""
     with folder() as here, estate(here, count, certificates=1) as place:
-        marks, line = template(place)
-        arrived(place, marks, line)
-        with_wishes(place)
+        arrived(place, template(place))
         seen: list[str] = []
         sample = [f"{name}." for name in place.names[:DIG_DOMAINS]]
         rounds = []
@@ -150,13 +150,54 @@ def dns(count: int = 4000) -> None:
             f"many, DNS part, one process: {rate:.0f} domains/s x {each:.1f} questions = {mine:.0f} questions/s;"
             f" dig -f {theirs:.0f}/s; ratio {ratio:.2f}, {verdict(ratio, 1.2)}"
         )
-        one, _ = run_many(place, "--anew", "--changed")
-        two, done = run_many(place, "--anew", "--changed", "--workers", "2")
-        assert done.returncode == 0, done.stderr
+
+
+def processes(count: int = 20_000) -> None:
+    """Two processes against one: beside a BIND that shares the processors, and with name servers that are far away."""
+    with folder() as here, estate(here, count, certificates=1) as place:
+        like = template(place)
+        arrived(place, like)
+        half = Estate(here, place.names[: count // 2]), Estate(here, place.names[count // 2 :])
+        rows = (here / "domains.csv").read_text().splitlines(keepends=True)
+        for name, part in zip(("first.csv", "second.csv"), half, strict=True):
+            mine = set(part.names)
+            (here / name).write_text(rows[0] + "".join(row for row in rows if row.split(",")[0] in mine))
+            arrived(part, like, name)
+        one, two = times_of(place)
+        begins = time.perf_counter()
+        env = {**os.environ, "HOMEPATH_NETWORK": "network.toml"}
+        words = ("--anew", "--changed")
+        at_once = [
+            subprocess.Popen([HOMEPATH, "many", name, *words], cwd=here, env=env)
+            for name in ("first.csv", "second.csv")
+        ]
+        assert [each.wait() for each in at_once] == [0, 0]
+        limit = one / (time.perf_counter() - begins)
         say(
             f"many, whole command over {count} arrived domains, DNS part: {one:.1f} s; two processes {two:.1f} s;"
-            f" {one / two:.2f} x, {verdict(one / two, 1.7)}"
+            f" {one / two:.2f} x, {verdict(one / two, 1.7)}; two commands of half the list each, at the same time:"
+            f" {limit:.2f} x, which is what {os.cpu_count()} processors that BIND shares can give"
         )
+    if shutil.which("dnsdist", path=_PATH) is None:
+        say("many, name servers far away: NOT MEASURED, missing: dnsdist")
+        return
+    with folder() as here, estate(here, count // 5, certificates=1, far_ms=FAR_MS) as place:
+        arrived(place, template(place))
+        one, two = times_of(place)
+        say(
+            f"many, whole command over {count // 5} arrived domains, name servers {FAR_MS} ms away: {one:.1f} s;"
+            f" two processes {two:.1f} s; {one / two:.2f} x, {verdict(one / two, 1.7)}"
+        )
+
+
+def times_of(place: Estate) -> tuple[float, float]:
+    """Seconds of the whole command in one process and in two."""
+    found = []
+    for words in ((), ("--workers", "2")):
+        seconds, done = run_many(place, "--anew", "--changed", *words)
+        assert done.returncode == 0, done.stderr
+        found.append(seconds)
+    return found[0], found[1]
 
 
 def measured(place: Estate, seen: list[str] | None, sample: list[str]) -> tuple[int, float, int]:
@@ -197,7 +238,7 @@ def measured(place: Estate, seen: list[str] | None, sample: list[str]) -> tuple[
 def size() -> None:
     """From 1,000 to 100,000 domains: time for each, memory, and questions."""
     with folder() as here, estate(here, 100_000, web=True, certificates=1) as place:
-        marks, line = template(place)
+        like = template(place)
         rows = (here / "domains.csv").read_text().splitlines(keepends=True)
         found: dict[int, tuple[float, float]] = {}
         start = 0.0
@@ -206,8 +247,7 @@ def size() -> None:
             part = Estate(here, place.names[:count])
             for old in here.glob("domains.csv.homepath-many*"):
                 old.unlink()
-            arrived(part, marks, line)
-            with_wishes(part)
+            arrived(part, like)
             words = [sys.executable, "-c", _PEAK]
             env = {**os.environ, "HOMEPATH_NETWORK": "network.toml"}
             done = subprocess.run(words, cwd=here, env=env, capture_output=True, text=True, check=False)
@@ -301,9 +341,7 @@ def killed(count: int = 2000, times: int = 50) -> None:
     """kill -9 at random moments; the lines after resuming against those of an unbroken run."""
     dice = random.Random(7)
     with folder() as here, estate(here, count, web=True) as place:
-        marks, line = template(place)
-        arrived(place, marks, line)
-        with_wishes(place)
+        arrived(place, template(place))
         seconds, whole = run_many(place, "--anew", "--json")
         env = {**os.environ, "HOMEPATH_NETWORK": "network.toml"}
         begun, ended, again = 0, 0, True
@@ -332,7 +370,7 @@ def settled(text: str) -> list[dict[str, object]]:
     return [{k: v for k, v in line.items() if k not in ("looked_at", "next_look", "since")} for line in found]
 
 
-PARTS = {"dns": dns, "size": size, "web": web, "cluster": cluster, "killed": killed}
+PARTS = {"dns": dns, "processes": processes, "size": size, "web": web, "cluster": cluster, "killed": killed}
 
 
 def main() -> None:

@@ -16,6 +16,7 @@ import dns.rrset
 import pytest
 
 from homepath.core.model.questions import Answer, Question, Server
+from homepath.net.checking import Known
 from homepath.net.network_file import Network
 from homepath.net.pace import Pace, Paces
 from homepath.net.sharing import Commons, Shared
@@ -221,6 +222,36 @@ def test_a_server_that_refuses_is_left_alone_and_comes_back_with_its_answers(loo
     for _ in range(100):
         keeper.went(PLACE, True)
     assert keeper.rate(PLACE) == 20.0
+
+
+def test_what_is_as_before_is_not_read_and_what_was_answered_is_not_asked_twice() -> None:
+    counting = Counting([1, 1])
+
+    async def work(commons: Commons, servers: list[Server]) -> None:
+        first = commons.look_at(D).asker
+        asks = [(Question(D, kind), servers[0]) for kind in ("A", "MX", "SOA")]
+        marks = [answer.mark for answer in await first.ask_all(asks)]
+        assert marks[1] == "NOERROR"
+        known = [Known(*ask, mark) for ask, mark in zip(asks, marks, strict=True)]
+        assert await commons.look_at(D).asker.check_all(known) == [None, None, None]
+
+        counting.serials[0] = 2
+        again, shared = commons.look_at(D).asker, len(counting.asked)
+        unchanged, absent, moved = await again.check_all([*known[:2], known[2]])
+        assert unchanged is absent is None
+        assert moved is not None
+        assert moved.answer[0].values[0].split()[2] == "2"
+        again.before_a_whole_look()
+        answers = await again.ask_all(asks)
+        assert [len(answer.answer) for answer in answers] == [1, 0, 1]
+        assert [answer.mark for answer in answers[:2]] == marks[:2]
+        assert len(counting.asked) == shared + 3
+
+        elsewhere = await commons.look_at(D).asker.check_all([Known(asks[0][0], servers[1], marks[0])])
+        assert elsewhere[0] is not None  # this server says something else
+        assert (await commons.look_at(D).asker.check_all([])) == []
+
+    with_servers(counting, work)
 
 
 def test_several_workers_share_the_pace(loop: FakeLoop) -> None:

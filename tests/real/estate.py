@@ -10,7 +10,7 @@ import subprocess
 import sys
 import time
 from collections import Counter
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from contextlib import ExitStack, contextmanager
 from dataclasses import dataclass
 from functools import partial
@@ -95,16 +95,20 @@ def estate(
     log: bool = False,
     pause_ms: int = 0,
     certificates: int | None = None,
+    far_ms: int = 0,
 ) -> Iterator[Estate]:
     """All servers up. `parked`: domains that are not at the builder yet; `web`: with the edge, and certificates for so
-    many domains."""
+    many domains; `far_ms`: every name server answers so much later, as one far away (by dnsdist before it)."""
     names = tuple(f"d{number}.example" for number in range(count))
-    for address in (ROOT, TOP, *HOSTS, EDGE):
+    behind = {address: f"127.2.{address[6:]}" if far_ms else address for address in (ROOT, TOP, *HOSTS)}
+    for address in (ROOT, TOP, *HOSTS, EDGE, *behind.values()):
         subprocess.run(["ip", "addr", "replace", f"{address}/32", "dev", "lo"], check=True)
     _papers(folder, names)
     with ExitStack() as stack:
         out = stack.enter_context((folder / "log.txt").open("ab"))
-        commands = [_above(folder, names, log), _hosts(folder, names, set(parked), log)]
+        commands = [_above(folder, names, log, behind), _hosts(folder, names, set(parked), log, behind)]
+        if far_ms:
+            commands.append(_far(folder, behind, far_ms))
         if pause_ms:
             commands.append([sys.executable, "-c", _SLOW, str(pause_ms)])
         if web:
@@ -156,7 +160,21 @@ def _options(folder: Path, name: str, addresses: str, log: bool) -> str:
     )
 
 
-def _above(folder: Path, names: Sequence[str], log: bool) -> list[str]:
+def _far(folder: Path, behind: Mapping[str, str], far_ms: int) -> list[str]:
+    """All name servers behind one that hands every answer on later."""
+    lines = [f"addAction(AllRule(), DelayAction({far_ms}))"]
+    for number, (before, address) in enumerate(behind.items()):
+        lines += [
+            f'{"addLocal" if number else "setLocal"}("{before}:53")',
+            f'newServer({{address="{address}:53", pool="{number}", checkInterval=60}})',
+            f'to{number} = newNMG(); to{number}:addMask("{before}/32")',
+            f'addAction(NetmaskGroupRule(to{number}, false), PoolAction("{number}"))',
+        ]
+    (folder / "far.conf").write_text("\n".join(lines) + "\n")
+    return ["dnsdist", "--supervised", "--disable-syslog", "-C", str(folder / "far.conf")]
+
+
+def _above(folder: Path, names: Sequence[str], log: bool, at: Mapping[str, str]) -> list[str]:
     """Root and top level."""
     (folder / "root.zone").write_text(
         f"$TTL 86400\n. SOA a.roots.example. k.roots.example. 1 60 60 60 60\n. NS a.roots.example.\n"
@@ -172,15 +190,15 @@ def _above(folder: Path, names: Sequence[str], log: bool) -> list[str]:
         f"a.roots A {ROOT}\nns1.mossgate A {HOSTS[0]}\nns2.mossgate A {HOSTS[1]}\n{delegated}"
     )
     views = "".join(
-        f'view "{name}" {{ match-destinations {{ {address}; }}; zone "{origin}" {{ type primary;'
+        f'view "{name}" {{ match-destinations {{ {at[address]}; }}; zone "{origin}" {{ type primary;'
         f' file "{folder}/{name}.zone"; }}; }};\n'
         for name, address, origin in (("root", ROOT, "."), ("top", TOP, "example"))
     )
-    (folder / "above.conf").write_text(_options(folder, "above", f"{ROOT}; {TOP};", log) + views)
+    (folder / "above.conf").write_text(_options(folder, "above", f"{at[ROOT]}; {at[TOP]};", log) + views)
     return ["named", "-f", "-n", "1", "-c", str(folder / "above.conf")]
 
 
-def _hosts(folder: Path, names: Sequence[str], parked: set[int], log: bool) -> list[str]:
+def _hosts(folder: Path, names: Sequence[str], parked: set[int], log: bool, at: Mapping[str, str]) -> list[str]:
     """One host with two addresses; all domains of a kind are the same file."""
     (folder / "arrived.zone").write_text(ZONE)
     (folder / "parked.zone").write_text(PARKED)
@@ -194,7 +212,7 @@ def _hosts(folder: Path, names: Sequence[str], parked: set[int], log: bool) -> l
     zones = [("mossgate.example", "host"), ("bricklark.example", "builder")]
     zones += [(name, "parked" if number in parked else "arrived") for number, name in enumerate(names)]
     text = "".join(f'zone "{name}" {{ type primary; file "{folder}/{file}.zone"; }};\n' for name, file in zones)
-    (folder / "hosts.conf").write_text(_options(folder, "hosts", "".join(f"{h}; " for h in HOSTS), log) + text)
+    (folder / "hosts.conf").write_text(_options(folder, "hosts", "".join(f"{at[h]}; " for h in HOSTS), log) + text)
     return ["named", "-f", "-n", "1", "-c", str(folder / "hosts.conf")]
 
 

@@ -12,7 +12,7 @@ from homepath.core.model.problems import BadInput, Problem
 from homepath.many.kept import Kept, Result, Run
 from homepath.many.lists import Listed, Papers, checked, listed_in
 from homepath.many.state import State
-from homepath.many.workers import Ground, looked_at_by_processes, looked_at_here
+from homepath.many.workers import Ground, looked_at_here
 from homepath.net.network_file import Network
 
 AHEAD = 200
@@ -121,6 +121,8 @@ def run(
 
         _write(state, this, looked_at_by_cluster(_sites(state, this, due), ground, asked.cluster, of - resumed), meter)
     elif asked.workers > 1:
+        from homepath.many.processes import looked_at_by_processes
+
         _write(
             state, this, looked_at_by_processes(_sites(state, this, due), ground, asked.workers, of - resumed), meter
         )

@@ -6,15 +6,13 @@ import asyncio
 import gc
 import secrets
 import threading
-from collections.abc import AsyncIterator, Iterator, Sequence
-from concurrent.futures import FIRST_COMPLETED, Future, ProcessPoolExecutor, wait
-from concurrent.futures.process import BrokenProcessPool
+from collections.abc import AsyncIterator, Iterator
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from homepath.core.model.problems import BadInput, CouldNotLook, Problem
+from homepath.core.model.problems import BadInput, Problem
 from homepath.many.kept import Kept, Result
 from homepath.many.lists import Papers
 from homepath.many.looking import look_at
@@ -155,6 +153,7 @@ class _Station:
     def __init__(self) -> None:
         self.loop = asyncio.new_event_loop()
         self.commons: tuple[str, Commons] | None = None
+        self.limit = asyncio.Semaphore(AT_ONCE)
         threading.Thread(target=self.loop.run_forever, name="homepath-looks", daemon=True).start()
 
     async def look(self, batch: Batch) -> list[Result]:
@@ -162,10 +161,9 @@ class _Station:
             self.commons = (batch.ground.key, commons_of(batch.ground, batch.workers))
         commons = self.commons[1]
         commons.pace.become(batch.ground.network.paces.shared_by(batch.workers))
-        limit = asyncio.Semaphore(AT_ONCE)
 
         async def one(kept: Kept) -> Result:
-            async with limit:
+            async with self.limit:
                 return await look_at(kept, batch.papers, batch.ground.network, commons)
 
         with collecting_seldom():
@@ -195,62 +193,3 @@ def batches(sites: Iterator[Kept], ground: Ground, workers: int, size: int) -> I
     papers = Papers()
     while some := tuple(kept for _, kept in zip(range(size), sites, strict=False)):
         yield Batch(ground, some, papers.named_by([kept.listed for kept in some]), workers)
-
-
-def looked_at_by_processes(kept: Iterator[Kept], ground: Ground, count: int, sites: int) -> Iterator[Result]:
-    """All `sites`, by so many processes of this machine. One that dies is replaced, and its batch looked at again."""
-    todo = batches(kept, ground, count, batch_size(sites, count))
-    under_way: dict[Future[list[Result]], Batch] = {}
-    again: list[Batch] = []
-    deaths = 0
-    pool = _pool(count)
-    try:
-        while True:
-            while len(under_way) < 2 * count:
-                batch = again.pop() if again else next(todo, None)
-                if batch is None:
-                    break
-                under_way[pool.submit(look_at_batch, batch)] = batch
-            if not under_way:
-                return
-            done, _ = wait(under_way, return_when=FIRST_COMPLETED)
-            broken = False
-            for each in done:
-                batch = under_way.pop(each)
-                try:
-                    found: Sequence[Result] = each.result()
-                except BrokenProcessPool:
-                    again.append(batch)
-                    broken = True
-                else:
-                    deaths = 0
-                    yield from found
-            if broken:
-                again += under_way.values()
-                under_way.clear()
-                deaths += 1
-                if deaths > MOST_DEATHS:
-                    raise CouldNotLook("worker processes die again and again", "Is there enough memory?")
-                pool.shutdown(wait=False, cancel_futures=True)
-                pool = _pool(count)
-    except BaseException:
-        from multiprocessing import active_children
-
-        for child in active_children():  # nobody waits for what they are at
-            child.terminate()
-        raise
-    finally:
-        pool.shutdown(wait=False, cancel_futures=True)
-
-
-def _pool(count: int) -> ProcessPoolExecutor:
-    from multiprocessing import get_context
-
-    return ProcessPoolExecutor(count, mp_context=get_context("spawn"), initializer=_deaf)
-
-
-def _deaf() -> None:
-    """Ctrl-C is for the one who hands out the batches; it ends the workers."""
-    import signal
-
-    signal.signal(signal.SIGINT, signal.SIG_IGN)
