@@ -105,7 +105,7 @@ def arrived(place: Estate, like: Template, name: str = "domains.csv") -> None:
             absent = tuple(part.replace(first, domain) for part in marks.absent)  # marks do not tell who was asked
             found = replace(marks, there=there, absent=absent, ways={}, wish="")
             said = line.replace(first, domain).replace(first[:-1], name)
-            yield Result(domain, 0, said, 0, False, 0.0, 0.0, None, found.packed())
+            yield Result(domain, 0, said, "as-wanted", False, 0.0, 0.0, None, found.packed())
 
     with open_state(path) as state:
         list(state.take_in((each for each in listed_in(path) if isinstance(each, Listed)), 0.0))
@@ -126,7 +126,9 @@ def with_wishes(path: Path) -> None:
                 marks = marks_from(kept.recheck or b"")
                 assert marks is not None
                 octets = replace(marks, wish=papers.mark(kept.listed)).packed()
-                changed.append(Result(kept.listed.domain, kept.turn, kept.line, 0, False, 0.0, 0.0, None, octets))
+                changed.append(
+                    Result(kept.listed.domain, kept.turn, kept.line, "as-wanted", False, 0.0, 0.0, None, octets)
+                )
         state.keep(changed)
 
 
@@ -223,7 +225,7 @@ def measured(place: Estate, seen: list[str] | None, sample: list[str]) -> tuple[
 
         asked = 0
         async for result in looked_at_here(iter(tasks), ground_of(network)):
-            assert result.status == 0, result.line
+            assert result.verdict == "as-wanted", result.line
             asked += result.asked
         return asked
 

@@ -33,7 +33,7 @@ def some() -> dict[str, str]:
 
 
 def many() -> str:
-    trouble = unknown_json("zebra.example.", f"no answer {CODE}", 4, START, START)
+    trouble = unknown_json("zebra.example.", f"no answer {CODE}", "unknown", START, START)
     fine = {**trouble, "verdict": "as-wanted", "stage": "arrived", "act": {"kind": "none"}, "trouble": "", "do": ""}
     return many_page("list.csv", [{**fine, "domain": f"d{at}.example."} for at in (10, 9, 2)] + [trouble], START)
 

@@ -6,6 +6,7 @@ import csv
 import io
 import json
 import sqlite3
+from contextlib import closing
 from pathlib import Path
 
 import jsonschema
@@ -97,6 +98,19 @@ def test_a_persons_word_reaches_the_list_and_only_that_is_a_change(folder: Path)
     assert not (folder / "told.txt").exists(), "nothing changed, so nobody is told"
     failing = run_in(folder, "many", "list.csv", "--then", "false")
     assert failing.status == 4
+
+
+def test_a_state_of_the_first_version_is_gone_on_with(folder: Path) -> None:
+    before = run_in(folder, "many", "list.csv", "--json")
+    with closing(sqlite3.connect(folder / "list.csv.homepath-many", isolation_level=None)) as opened:
+        opened.execute("alter table sites drop column verdict")
+        opened.execute("alter table sites add column status integer not null default -1")
+        opened.execute("pragma user_version = 1")
+    again = run_in(folder, "many", "list.csv", "--due", "--json")
+    assert (again.status, again.err) == (4, "")
+    assert [(name, each["verdict"]) for name, each in lines(again.out).items()] == [
+        (name, each["verdict"]) for name, each in lines(before.out).items()
+    ]
 
 
 def test_filters_and_forms(folder: Path) -> None:

@@ -64,4 +64,5 @@ def facts_of(made: Case, now: float = START, visit: Visit | None = None, looks: 
 def pages(facts: Facts) -> dict[str, str]:
     """Both pages of one domain."""
     page = told(facts)
-    return {"owner": render("owner", page), "support": render("support", for_support(facts, page))}
+    support = {"page": page, "support": for_support(facts)}
+    return {"owner": render("owner", {"page": page}), "support": render("support", support)}

@@ -85,7 +85,7 @@ def test_nothing_may_be_loaded_and_only_its_own_script_runs() -> None:
 
 
 def test_of_many_domains_those_that_need_a_person_come_first() -> None:
-    trouble = unknown_json("a.example.", f"no answer {CODE}", 4, START, START)
+    trouble = unknown_json("a.example.", f"no answer {CODE}", "unknown", START, START)
     fine = {**trouble, "verdict": "as-wanted", "stage": "arrived", "act": {"kind": "none"}, "trouble": "", "do": ""}
     lines = [{**fine, "domain": f"d{number}.example."} for number in range(MOST_ROWS + 5)] + [trouble]
     page = many_page("list.csv", lines, START)

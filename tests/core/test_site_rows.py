@@ -130,7 +130,7 @@ def test_whatever_stands_in_a_row_is_a_site_or_named_problems(lines: list[str], 
 
 
 def test_what_counts_as_a_change() -> None:
-    line = unknown_json("a.example.", "no answer", 4, 1.0, 2.0)
+    line = unknown_json("a.example.", "no answer", "unknown", 1.0, 2.0)
     assert differs(None, line)
     assert not differs(line, {**line, "looked_at": "2026-01-01T00:00:00Z", "next_look": "x", "trouble": "silent"})
     wait = {"kind": "wait", "until": "2026-03-02T10:00:00Z", "for": "caches"}

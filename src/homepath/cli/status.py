@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from homepath.core.formats.contracts.many import Verdict
 from homepath.core.model.compared import Compared
 from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Plan
@@ -31,6 +32,26 @@ OF_VISIT = {"arrived": AS_WANTED, "waiting": NOT_YET, "broken": WRONG}
 def of_journey(journey: Journey) -> int:
     """0 exactly where nothing is to be done or awaited; 3 where the act cures what no waiting cures."""
     return AS_WANTED if journey.arrived else WRONG if journey.blocked else NOT_YET
+
+
+OF_LINE: dict[Verdict, int] = {
+    "as-wanted": AS_WANTED,
+    "not-yet": NOT_YET,
+    "bad-input": BAD_INPUT,
+    "wrong": WRONG,
+    "unknown": COULD_NOT_LOOK,
+}
+"""Of one domain of a list: the status that `homepath next` has for it."""
+
+
+def of_lines(verdicts: Iterable[Verdict]) -> int:
+    """The worst of a list: what is wrong counts more than what could not be looked at."""
+    return worst(OF_LINE[verdict] for verdict in verdicts)
+
+
+def worst(statuses: Iterable[int]) -> int:
+    order = (AS_WANTED, NOT_YET, BAD_INPUT, COULD_NOT_LOOK, WRONG)
+    return max(statuses, key=order.index, default=AS_WANTED)
 
 
 def of_spread(spread: Spread) -> int:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from homepath.core.formats.contracts.many import Verdict
 from homepath.core.model.names import Name
 from homepath.many.lists import Listed
 
@@ -14,12 +15,8 @@ class Kept:
     `line`: as `homepath.many/1`, "" before the first look."""
 
     listed: Listed
-    number: int
     turn: int
     line: str
-    status: int
-    looked_at: float | None
-    next_look: float
     site: str
     journal: bytes | None
     recheck: bytes | None
@@ -27,13 +24,13 @@ class Kept:
 
 @dataclass(frozen=True, slots=True)
 class Result:
-    """What one look at one site gave, as it is kept. `status`: the exit status that this site alone would have;
-    `turn`: the turn that it was looked at from, so that what a person did meanwhile is not written over."""
+    """What one look at one site gave, as it is kept. `turn`: the turn that it was looked at from, so that what a person
+    did meanwhile is not written over."""
 
     domain: Name
     turn: int
     line: str
-    status: int
+    verdict: Verdict
     changed: bool
     looked_at: float
     next_look: float

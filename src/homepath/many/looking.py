@@ -10,7 +10,6 @@ from typing import Any
 from homepath.core.formats.contracts.many import UNKNOWN, differs, standing_json, unknown_json
 from homepath.core.model.evidence import Evidence
 from homepath.core.model.problems import BadInput, CouldNotLook, HomePathError
-from homepath.core.model.steps import Journey
 from homepath.core.model.times import from_rfc3339, rfc3339
 from homepath.journal.packed import Packed
 from homepath.many.due import DAY, SOONEST, judged_by, next_look
@@ -23,8 +22,6 @@ from homepath.stations.driving import Driver
 from homepath.stations.next import find_next
 from homepath.stations.project import Project
 from homepath.stations.visit import builders
-
-BAD_INPUT, WRONG, COULD_NOT_LOOK = 2, 3, 4
 
 
 async def look_at(kept: Kept, papers: Papers, network: Network, commons: Commons) -> Result:
@@ -79,7 +76,7 @@ async def _quickly(
     then = now + DAY
     line = {**before, "changed": False, "looked_at": rfc3339(now), "next_look": rfc3339(then)}
     asked = shared.asker.asked
-    return Result(domain, kept.turn, _text(line), kept.status, False, now, then, None, None, asked, as_it_was=True)
+    return Result(domain, kept.turn, _text(line), line["verdict"], False, now, then, None, None, asked, as_it_was=True)
 
 
 async def _wholly(
@@ -103,9 +100,8 @@ async def _wholly(
         _ = project.wanted
         seen = await find_next(project, network)
         now = clock.now()
-        status = _status(seen.journey)
         then = next_look(seen.journey, now, _since(before, now))
-        line = standing_json(seen.journey, status, now, then)
+        line = standing_json(seen.journey, now, then)
         if seen.journey.arrived and not project.site.also:
             marks = _marks(project, wish, shared, seen.evidence, now)
             recheck = marks.packed() if marks is not None else None
@@ -113,23 +109,25 @@ async def _wholly(
         now = clock.now()
         then = now + SOONEST
         hint = f" {error.hint}" if error.hint else ""
-        status, line = COULD_NOT_LOOK, unknown_json(domain, f"{error}.{hint}", COULD_NOT_LOOK, now, then)
+        line = unknown_json(domain, f"{error}.{hint}", "unknown", now, then)
     except BadInput as error:
         now = clock.now()
         then = now + DAY
         said = problems_said(error)
-        status, line = BAD_INPUT, unknown_json(domain, said, BAD_INPUT, now, then)
+        line = unknown_json(domain, said, "bad-input", now, then)
     except Exception as error:  # one site must never stop the others; what nobody foresaw is said at its line
         now = clock.now()
         then = now + DAY
         said = f"something went wrong that nobody foresaw: {type(error).__name__}: {error}"
-        status, line = COULD_NOT_LOOK, unknown_json(domain, said, COULD_NOT_LOOK, now, then)
+        line = unknown_json(domain, said, "unknown", now, then)
     changed = differs(before, line)
     line["changed"] = changed
     if before is not None and not changed:
         line["since"] = before.get("since", line["since"])
     journal = packed.packed() if packed is not None else None
-    return Result(domain, kept.turn, _text(line), status, changed, now, then, journal, recheck, shared.asker.asked)
+    return Result(
+        domain, kept.turn, _text(line), line["verdict"], changed, now, then, journal, recheck, shared.asker.asked
+    )
 
 
 def _marks(project: Project, wish: str, shared: Shared, evidence: Evidence, now: float) -> Marks | None:
@@ -145,10 +143,6 @@ def spreads(before: dict[str, Any] | None) -> bool:
     """Whether resolvers can tell something: while a change spreads, and at the first look, when nobody knows. Else what
     the servers gave from when to when says how long a cache can be behind."""
     return before is None or before["stage"] in ("spread", UNKNOWN)
-
-
-def _status(journey: Journey) -> int:
-    return 0 if journey.arrived else WRONG if journey.blocked else 1
 
 
 def _since(before: dict[str, Any] | None, now: float) -> float:

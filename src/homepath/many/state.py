@@ -15,6 +15,7 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
+from homepath.core.formats.contracts.many import Verdict
 from homepath.core.model.names import Name
 from homepath.core.model.problems import BadInput, Problem
 from homepath.files import only_one
@@ -22,7 +23,7 @@ from homepath.journal.schema import PATIENCE, transaction, write_ahead
 from homepath.many.kept import Kept, Result, Run
 from homepath.many.lists import Listed
 
-VERSION = 1
+VERSION = 2
 FORGOTTEN_AFTER = 90 * 86400
 """Seconds after which a site that is no longer in the list is forgotten."""
 GONE_ON_WITHIN = 86400
@@ -36,11 +37,18 @@ create table runs (id integer primary key, began real not null, words text not n
 create table sites (domain text primary key, number integer, place text not null, data text not null,
   folder text not null, file text not null, own integer not null, listed integer not null, mix integer not null,
   bad integer not null default 0, run integer not null default 0, turn integer not null default 0,
-  line text not null default '', status integer not null default -1, changed integer not null default 0,
+  line text not null default '', verdict text not null default '', changed integer not null default 0,
   looked_at real, next_look real not null default 0, gone_since real, site text not null default '') without rowid;
 create table packs (domain text primary key, journal blob, recheck blob);
 create index sites_by_number on sites (listed, number);
 create index sites_by_mix on sites (listed, mix);
+"""
+
+
+_FROM_1 = """
+alter table sites add column verdict text not null default '';
+update sites set verdict = json_extract(line, '$.verdict') where line != '';
+alter table sites drop column status;
 """
 
 
@@ -160,10 +168,10 @@ class State:
                     lost += done.rowcount == 0
                     continue
                 done = self._db.execute(
-                    "update sites set line = ?, status = ?, changed = ?, looked_at = ?, next_look = ?,"
+                    "update sites set line = ?, verdict = ?, changed = ?, looked_at = ?, next_look = ?,"
                     " run = ?, turn = turn + 1 where domain = ? and turn = ?",
                     (
-                        *(each.line, each.status, int(each.changed), each.looked_at, each.next_look),
+                        *(each.line, each.verdict, int(each.changed), each.looked_at, each.next_look),
                         *(run.id if run else 0, each.domain, each.turn),
                     ),
                 )
@@ -215,12 +223,12 @@ class State:
         row = self._db.execute("select 1 from sites where listed = ? and own = 1 limit 1", (self._listed,)).fetchone()
         return row is not None
 
-    def statuses(self) -> set[int]:
-        """The exit statuses that the sites have."""
+    def verdicts(self) -> set[Verdict]:
+        """The verdicts that sites have."""
         rows = self._db.execute(
-            "select distinct status from sites where listed = ? and bad = 0 and line != ''", (self._listed,)
+            "select distinct verdict from sites where listed = ? and bad = 0 and line != ''", (self._listed,)
         )
-        return {int(row[0]) for row in rows}
+        return {row[0] for row in rows}
 
     def is_new(self, name: str, value: str) -> bool:
         """Whether a fact differs from what it was when this was last asked."""
@@ -243,10 +251,7 @@ class State:
         return row[0] if row else None
 
 
-_KEPT = (
-    "sites.domain, place, data, folder, file, own, number, turn, line, status, looked_at, next_look, site, journal,"
-    " recheck"
-)
+_KEPT = "sites.domain, place, data, folder, file, own, turn, line, site, journal, recheck"
 
 
 def _kept(row: Sequence[Any]) -> Kept:
@@ -286,7 +291,9 @@ def _prepare(connection: sqlite3.Connection, file: Path) -> None:
     (version,) = connection.execute("pragma user_version").fetchone()
     if version > VERSION:
         raise BadInput(Problem("this was written by a newer version of Home Path", str(file), hint="update Home Path"))
-    if version < VERSION:
+    if version == 1:
+        connection.executescript(f"begin immediate;{_FROM_1}pragma user_version = {VERSION};commit;")
+    elif version < VERSION:
         connection.executescript(f"begin immediate;{_TABLES}pragma user_version = {VERSION};commit;")
 
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from heapq import nsmallest
 from typing import Any
 
-from homepath.core.formats.many_words import STANDS_ORDER, stands, what_next
+from homepath.core.formats.many_words import NEEDS_A_PERSON, STANDS_ORDER, stands, what_next
 from homepath.report.page import render
 
 MOST_ROWS = 5_000
@@ -54,7 +54,7 @@ def many_page(name: str, lines: Iterable[dict[str, Any]], now: float) -> str:
             yield STANDS_ORDER.index(found.stands), number, found
 
     rows = nsmallest(MOST_ROWS, each(), key=lambda row: row[:2])
-    person = [row for order, _, row in rows if row.stands in ("to mend", "unknown", "unusable", "to do")]
+    person = [row for order, _, row in rows if row.stands in NEEDS_A_PERSON]
     total = sum(count.values())
     parts = [f"{count[word]} {word}" for word in STANDS_ORDER if count[word]]
     page = ManyPage(
@@ -62,13 +62,13 @@ def many_page(name: str, lines: Iterable[dict[str, Any]], now: float) -> str:
         total,
         f"{', '.join(parts)}." if parts else "Nothing was looked at yet.",
         tuple(person[:MOST_FIRST]),
-        max(0, sum(count[word] for word in ("to mend", "unknown", "unusable", "to do")) - MOST_FIRST),
+        max(0, sum(count[word] for word in NEEDS_A_PERSON) - MOST_FIRST),
         tuple(row for _, _, row in sorted(rows, key=lambda row: row[1])),
         tuple(word for word in STANDS_ORDER if count[word]),
         total - len(rows),
         now,
     )
-    return render("many", page, "table.js")
+    return render("many", {"page": page}, "table.js")
 
 
 def _line(line: dict[str, Any]) -> Line:

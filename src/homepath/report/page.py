@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 import hashlib
+from collections.abc import Mapping
 from functools import cache
 from importlib.resources import files
 from typing import Any
@@ -21,14 +22,14 @@ MARK = "Home Path report"
 """By which a page of ours is known, so that no other file is written over."""
 
 
-def render(template: str, page: object, script: str = "") -> str:
-    """The whole page. `page`: what the template speaks of; `script`: the name of the one script that may run."""
+def render(template: str, speaks_of: Mapping[str, object], script: str = "") -> str:
+    """The whole page. `speaks_of`: what the template speaks of; `script`: the name of the one script that may run."""
     style, code = _text("report.css"), _text(script) if script else ""
     policy = f"default-src 'none'; style-src '{_hash(style)}'; script-src " + (f"'{_hash(code)}'" if code else "'none'")
     policy += "; base-uri 'none'; form-action 'none'"
     made = _environment().get_template(f"{template}.html.j2")
     # style and script are our own files: they go in as they are, because the policy allows exactly these octets
-    return made.render(page=page, policy=policy, mark=MARK, style=Markup(style), script=Markup(code))  # noqa: S704
+    return made.render(**speaks_of, policy=policy, mark=MARK, style=Markup(style), script=Markup(code))  # noqa: S704
 
 
 def _hash(text: str) -> str:

@@ -6,21 +6,13 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
+from homepath.core.formats.purpose_words import what_it_is_for
 from homepath.core.model.evidence import first_zone
 from homepath.core.model.names import shown
 from homepath.core.model.plan import Change
 from homepath.core.model.records import Key
 from homepath.core.model.times import bounded
 from homepath.report.facts import Facts
-
-_WHAT = {
-    "website": "where {name} leads",
-    "proof of ownership": "the proof that {name} is yours",
-    "mail": "your mail at {name}",
-    "mail authentication": "your mail at {name}",
-    "certificates": "who may give padlocks for {name}",
-    "delegation": "who runs {name}",
-}
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,11 +43,7 @@ def record_rows(facts: Facts, exactly: bool = False) -> Iterator[Row]:
         if not goal and not now and not before.values(*key):
             continue
         purpose = change.purpose if change else case.purpose(want.record)[0] if want else "website"
-        what = (
-            f"{shown(name)} {rrtype}"
-            if exactly
-            else f"{_WHAT.get(purpose, '{name}').format(name=shown(name))} ({rrtype})"
-        )
+        what = f"{shown(name)} {rrtype}" if exactly else f"{what_it_is_for(purpose, name)} ({rrtype})"
         yield Row(what, before.values(*key), goal, now, _state(change, bool(now or goal)))
 
 

@@ -10,14 +10,12 @@ from homepath.core.model.survey import ServerSeen
 from homepath.core.model.times import rfc3339
 from homepath.report.facts import Facts
 from homepath.report.records import Row, record_rows
-from homepath.report.telling import Page
 
 
 @dataclass(frozen=True, slots=True)
-class SupportPage:
-    """What the template for support speaks of: the owner's page, and the facts."""
+class ForSupport:
+    """What the template for support speaks of beside the owner's page."""
 
-    page: Page
     facts: tuple[tuple[str, str], ...]
     exact: tuple[Row, ...]
     servers: tuple[ServerSeen, ...]
@@ -25,14 +23,10 @@ class SupportPage:
     resolvers_at: float | None
     hops: tuple[str, ...]
 
-    def __getattr__(self, name: str) -> object:
-        return getattr(self.page, name)
 
-
-def for_support(facts: Facts, page: Page) -> SupportPage:
+def for_support(facts: Facts) -> ForSupport:
     survey, spread, visit = facts.evidence.survey, facts.evidence.spread, facts.evidence.visit
-    return SupportPage(
-        page,
+    return ForSupport(
         tuple(_facts(facts)),
         tuple(record_rows(facts, exactly=True)),
         survey.servers if survey else (),

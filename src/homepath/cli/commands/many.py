@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from homepath.cli import status
 from homepath.cli.options import NetworkOption, PlainOption, VerboseOption
 
 if TYPE_CHECKING:
@@ -91,20 +92,10 @@ def many(
             from homepath.many.tables import write_parquet
 
             write_parquet(parquet, chosen.of(state, ran.run))
-        outcome = _status(state, ran)
+        outcome = status.worst([status.of_lines(state.verdicts()), status.BAD_INPUT if ran.bad else status.AS_WANTED])
         if then:
-            outcome = max(outcome, _told(then, state, ran), key=_WORST.index)
+            outcome = status.worst([outcome, _told(then, state, ran)])
     raise typer.Exit(outcome)
-
-
-_WORST = (0, 1, 2, 4, 3)
-"""Exit statuses, the worst last: of a whole list, what is wrong counts more than what could not be looked at."""
-
-
-def _status(state: State, ran: Ran) -> int:
-    """The worst of all domains; a row that could not be used counts as bad input."""
-    found = state.statuses() | ({2} if ran.bad else set())
-    return max(found, key=_WORST.index, default=0)
 
 
 def _told(command: str, state: State, ran: Ran) -> int:

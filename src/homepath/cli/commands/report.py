@@ -49,7 +49,7 @@ def report(
     facts = gather(project, clock.now())
     page = told(facts)
     goal = to or Path(f"{project.site.domain}-report.html")
-    _write(goal, render("owner", page) if reader == "owner" else render("support", for_support(facts, page)))
+    _write(goal, render(reader, {"page": page} if reader == "owner" else {"page": page, "support": for_support(facts)}))
     typer.echo(f"The page for {'the owner' if reader == 'owner' else 'support'} is {goal}. It opens in any browser.")
     typer.echo("Next: homepath next")
     raise typer.Exit(status.of_journey(facts.journey))

@@ -18,7 +18,7 @@ from homepath.core.formats.many_words import STANDS_ORDER, stands, what_next
 from homepath.core.model.findings import LEVELS
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.steps import Stage
-from homepath.core.model.visible import visible
+from homepath.core.model.visible import visible, visible_in_table
 
 if TYPE_CHECKING:
     from homepath.many.kept import Run
@@ -74,7 +74,7 @@ def print_rows(state: State, ran: Ran, chosen: Filter, form: str, plain: bool, p
         writer = csv.writer(sys.stdout, lineterminator="\n")
         writer.writerow(COLUMNS)
         for line in chosen.of(state, ran.run):
-            writer.writerow([harmless(cell) for cell in cells(line).values()])
+            writer.writerow([visible_in_table(cell) for cell in cells(line).values()])
         return
     _table(state, ran, chosen, paper(plain), path)
 
@@ -97,12 +97,6 @@ def cells(line: dict[str, Any]) -> dict[str, str]:
         "changed": "yes" if line["changed"] else "no",
     }
     return {key: "" if value is None else str(value) for key, value in found.items()}
-
-
-def harmless(cell: str) -> str:
-    """A cell that no spreadsheet takes for a formula, and no terminal for anything but text."""
-    shown = visible(cell)
-    return f"'{shown}" if shown[:1] in ("=", "+", "-", "@") else shown
 
 
 _STANDS_TONES = {"arrived": "good", "waiting": "wait", "to do": "wait", "to mend": "bad", "unknown": "dim"}

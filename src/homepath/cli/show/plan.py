@@ -7,6 +7,7 @@ from datetime import datetime
 
 from homepath.cli.show.findings import show_findings
 from homepath.cli.show.paper import Paper
+from homepath.core.formats.purpose_words import what_it_is_for
 from homepath.core.formats.sheet import form_name, form_value, ttl_words
 from homepath.core.formats.words import many
 from homepath.core.model.domain import shown_unicode
@@ -19,15 +20,6 @@ from homepath.core.planning.difference import UNDECIDED
 from homepath.core.wanted.case import Case
 from homepath.core.wanted.redirects import WORDS
 
-_WHAT: dict[Purpose, str] = {
-    "website": "where {name} leads",
-    "proof of ownership": "the proof to {builder} that {name} is yours",
-    "mail": "your mail at {name}",
-    "mail authentication": "your mail at {name}",
-    "certificates": "who may give certificates (padlocks) for {name}",
-    "delegation": "the name servers of {name}",
-    "other": "{name}",
-}
 _KEPT: dict[Purpose, str] = {
     "website": "other pages",
     "mail": "your mail",
@@ -141,7 +133,7 @@ def _show_changes(sheet: Paper, plan: Plan, case: Case) -> None:
 
 
 def _show_change(sheet: Paper, number: int, change: Change, case: Case) -> None:
-    what = _WHAT[change.purpose].format(name=shown(change.name), builder=case.wanted.builder)
+    what = what_it_is_for(change.purpose, change.name, case.wanted.builder)
     at = form_name(change.name, case.domain, case.notation) or "(empty)"
     sheet.blank()
     sheet.say(f"{number}  {what} ({change.type}, name {at})", 2)

@@ -7,6 +7,7 @@ from typing import Any
 STANDS = {"as-wanted": "arrived", "wrong": "to mend", "unknown": "unknown", "bad-input": "unusable"}
 STANDS_ORDER = ("to mend", "unknown", "unusable", "to do", "waiting", "arrived")
 """Those that need a person first."""
+NEEDS_A_PERSON = STANDS_ORDER[:4]
 _WAITS = {
     "caches": "old answers are forgotten",
     "absence": "it is forgotten that nothing was there",

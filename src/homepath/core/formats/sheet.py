@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from homepath.core.formats.purpose_words import what_it_is_for
 from homepath.core.model.acts import Enter, Entry
 from homepath.core.model.brief import Notation
 from homepath.core.model.names import Name, relative, shown
@@ -77,14 +78,7 @@ def _job(
     retimed = bool(gone) and gone == come
     there = zone.get(first.name, first.type)
     stays = () if there is None or first.type not in JOINED_TYPES or retimed else _stays(first.type, there.values, gone)
-    what = {
-        "website": "where {name} leads",
-        "proof of ownership": "the proof that {name} is yours",
-        "mail": "your mail at {name}",
-        "mail authentication": "your mail at {name}",
-        "certificates": "who may give certificates for {name}",
-    }.get(purpose_of((first.name, first.type)), "{name}")
-    return Job(what.format(name=shown(first.name)), lines, stays, retimed)
+    return Job(what_it_is_for(purpose_of((first.name, first.type)), first.name), lines, stays, retimed)
 
 
 def _stays(rrtype: str, values: Sequence[str], gone: set[str]) -> tuple[str, ...]:

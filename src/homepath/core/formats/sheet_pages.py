@@ -11,10 +11,9 @@ from homepath.core.formats.sheet import Deed, Job, Line, ttl_words
 from homepath.core.model.brief import Notation
 from homepath.core.model.names import Name, shown
 from homepath.core.model.records import RecordSet, Zone
-from homepath.core.model.visible import visible
+from homepath.core.model.visible import visible, visible_in_table
 
 _HEADER = ("job", "do", "type", "name", "value", "ttl", "what for")
-_FORMULA = ("=", "+", "-", "@", "\t", "\r")
 _TITLES: tuple[tuple[Deed, str], ...] = (("delete", "Delete"), ("enter", "Enter"))
 
 
@@ -56,13 +55,8 @@ def as_csv(jobs: Sequence[Job]) -> str:
         for line in job.lines:
             ttl = "" if line.ttl is None else str(line.ttl)
             cells = (str(number), line.deed, line.type, line.name, line.value, ttl, job.title)
-            writer.writerow([_safe(cell) for cell in cells])
+            writer.writerow([visible_in_table(cell) for cell in cells])
     return out.getvalue()
-
-
-def _safe(cell: str) -> str:
-    text = visible(cell)
-    return f"'{text}" if text.startswith(_FORMULA) else text
 
 
 def as_zone(after: Zone) -> str:

@@ -18,6 +18,12 @@ def visible(text: str) -> str:
     return "".join(char if _harmless(char) else _spelled(char) for char in text)
 
 
+def visible_in_table(text: str) -> str:
+    """The same for a cell of a spreadsheet: what it would take for a formula is led by an apostrophe."""
+    shown = visible(text)
+    return f"'{shown}" if shown.startswith(("=", "+", "-", "@")) else shown
+
+
 def _harmless(char: str) -> bool:
     return char == " " or unicodedata.category(char) not in ("Cc", "Cf", "Cs", "Co", "Cn", "Zl", "Zp", "Zs")
 

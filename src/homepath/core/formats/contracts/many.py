@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Literal
 
 from homepath.core.formats.contracts.finding import Json, finding_json
 from homepath.core.formats.contracts.journey import act_json
@@ -16,12 +16,12 @@ from homepath.core.model.times import moment, rfc3339
 FORMAT = "homepath.many/1"
 UNKNOWN = "unknown"
 """The stage and the verdict of a domain that could not be looked at."""
-VERDICTS = {0: "as-wanted", 1: "not-yet", 2: "bad-input", 3: "wrong", 4: UNKNOWN}
-"""By the exit status that `homepath next` has for the same domain."""
+Verdict = Literal["as-wanted", "not-yet", "bad-input", "wrong", "unknown"]
 
 
-def standing_json(journey: Journey, status: int, looked_at: float, next_look: float) -> Json:
+def standing_json(journey: Journey, looked_at: float, next_look: float) -> Json:
     """Where one domain stands."""
+    verdict: Verdict = "as-wanted" if journey.arrived else "wrong" if journey.blocked else "not-yet"
     act = journey.act
     told = worst_first([*journey.because, *journey.notes])
     return {
@@ -32,7 +32,7 @@ def standing_json(journey: Journey, status: int, looked_at: float, next_look: fl
         "where": where(journey),
         "act": act_json(act),
         "wait_until": moment(act.until) if isinstance(act, Wait) else None,
-        "verdict": VERDICTS[status],
+        "verdict": verdict,
         "worst": finding_json(told[0]) if told else None,
         "changed": True,
         "since": rfc3339(looked_at),
@@ -42,7 +42,7 @@ def standing_json(journey: Journey, status: int, looked_at: float, next_look: fl
     }
 
 
-def unknown_json(domain: Name, trouble: str, status: int, looked_at: float, next_look: float) -> Json:
+def unknown_json(domain: Name, trouble: str, verdict: Verdict, looked_at: float, next_look: float) -> Json:
     """A domain of which nothing can be said now, and why; an act is not known then, and `act` is null."""
     return {
         "format": FORMAT,
@@ -52,7 +52,7 @@ def unknown_json(domain: Name, trouble: str, status: int, looked_at: float, next
         "where": "here",
         "act": None,
         "wait_until": None,
-        "verdict": VERDICTS[status],
+        "verdict": verdict,
         "worst": None,
         "changed": True,
         "since": rfc3339(looked_at),
