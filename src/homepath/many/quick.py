@@ -164,6 +164,8 @@ async def still_as_it_was(
         rest = {key: mark for key, mark in _read(marks.absent).items() if key not in due}
         if any(await asker.check_all(_known(rest, server))):
             return False
+    if marks.signed != "none" or marks.ways:
+        asker.read_what_came()
     if marks.signed != "none" and (await check_signatures(asker, cut))[0] != marks.signed:
         return False
     return await _ways_lead_as_before(driver, marks)

@@ -265,13 +265,17 @@ class SharingAsker(Asker):
     def again(self, place: Place) -> None:
         self._commons.pace.again(place)
 
-    def before_a_whole_look(self) -> None:
-        """What was answered stays good for it, read or not; what was not answered is asked again when it is wanted."""
+    def read_what_came(self) -> None:
+        """What was answered as before is read after all, so that whoever needs it need not ask for it."""
         for checking, octets in self._unread:
             answer = checking.unread(octets)
             if answer is not None:
                 self.heard(checking, answer)
         self._unread.clear()
+
+    def before_a_whole_look(self) -> None:
+        """What was answered stays good for it; what was not answered is asked again when it is wanted."""
+        self.read_what_came()
         self.own = {key: answer for key, answer in self.own.items() if answer.usable}
 
     def after_a_look(self) -> None:
