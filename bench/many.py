@@ -352,7 +352,7 @@ def killed(count: int = 2000, times: int = 50) -> None:
             process = subprocess.Popen(words, cwd=here, env=env, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL)
             again = False
             try:
-                process.communicate(timeout=dice.uniform(0.3, 0.35 + seconds / 4))
+                process.communicate(timeout=dice.uniform(0.6, 0.6 + seconds / 2))
                 again, ended = True, ended + 1
             except subprocess.TimeoutExpired:
                 process.send_signal(signal.SIGKILL)

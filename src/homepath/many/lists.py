@@ -51,17 +51,17 @@ class Papers:
     _named: dict[tuple[str, ...], list[_Named]] = field(default_factory=dict)
     _marks: dict[tuple[str, ...], str] = field(default_factory=dict)
 
-    def mark(self, listed: Listed) -> str:
-        """A mark of what is wanted of a site: of its row, and of the papers that the row names, by their content."""
-        names = _names(listed)
+    def mark(self, listed: Listed, decided: str = "") -> str:
+        """A mark of what is wanted of a site: of its row, and of the papers that it names, by their content."""
+        names = _names(listed, decided)
         if names not in self._marks:
             self._marks[names] = _short(*(repr(self._either(path, read)) for path, read in self._papers(names)))
-        return _short(listed.data, self._marks[names])
+        return _short(listed.data, decided, self._marks[names])
 
-    def named_by(self, sites: Iterable[Listed]) -> Papers:
+    def named_by(self, sites: Iterable[tuple[Listed, str]]) -> Papers:
         """Just the papers that these sites name, read here, for whoever cannot read them."""
         found = Papers()
-        for names in {_names(listed) for listed in sites}:
+        for names in {_names(*site) for site in sites}:
             for path, read in self._papers(names):
                 found._read[path] = self._either(path, read)
         return found
@@ -100,8 +100,13 @@ class Papers:
         return found
 
 
-def _names(listed: Listed) -> tuple[str, ...]:
-    """The folder of a row, and the files that it names there: the brief, the notation, and that of a new host."""
+def _names(listed: Listed, decided: str) -> tuple[str, ...]:
+    """The folder of a row, and the files that it names there, or what was decided meanwhile: the brief, the notation,
+    and that of a new host."""
+    if decided:
+        with suppress(BadInput):
+            site = read_site(decided, listed.place)
+            return listed.folder, site.brief, site.notation or "", site.move.to if site.move else ""
     data = json.loads(listed.data)
     move = data.get("move")
     said = (data.get("brief"), data.get("notation"), move.get("to") if isinstance(move, dict) else None)

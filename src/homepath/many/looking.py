@@ -29,7 +29,7 @@ async def look_at(kept: Kept, papers: Papers, network: Network, commons: Commons
     shared = commons.look_at(kept.listed.domain)
     network = replace(network, shared=shared)
     before: dict[str, Any] | None = json.loads(kept.line) if kept.line else None
-    wish = papers.mark(kept.listed)
+    wish = papers.mark(kept.listed, kept.site)
     result = await _quickly(kept, wish, network, shared, before)
     if result is None:
         packed = None if kept.listed.own else _opened(kept.journal)

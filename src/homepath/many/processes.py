@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
@@ -101,6 +102,8 @@ def _work(line: Connection) -> None:
         with one_at_a_time, suppress(OSError):
             line.send((number, found))
 
-    with ThreadPoolExecutor(IN_HAND) as hands, suppress(EOFError, OSError):
+    hands = ThreadPoolExecutor(IN_HAND)
+    with suppress(EOFError, OSError):
         while True:
             hands.submit(look, *line.recv())
+    os._exit(0)  # whoever handed out the batches is gone, so nobody waits for those under way

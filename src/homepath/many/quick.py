@@ -32,9 +32,9 @@ TURNS = 30
 class Marks:
     """What a whole look saw, short enough to be kept for each of a million domains.
 
-    `servers`: the places of the zone's servers; `serial` and mark of its SOA; `there`: the questions with the
-    marks of their answers; `absent`: those of what was not there, in as many parts as there are
-    turns, each a text that is only read when it is due; `handed`: the mark of the delegation, `keys` of its DS;
+    `servers`: the places of the zone's servers; `serial` of its SOA, and the mark `soa` of that answer; `there`: the
+    questions with the marks of their answers; `absent`: those of what was not there, in as many parts as there are
+    turns, each a text that is only read when it is due; `handed`: the mark of the delegation; `keys`: that of its DS;
     `ways`: each URL with the mark of its hops; `until`: when time alone may change the verdict; `builders`: a name of
     the builder's own, by which its default certificate is known; `wish`: a mark of what was wanted.
     """
@@ -158,7 +158,7 @@ async def still_as_it_was(
     due = {**marks.there, **_read(marks.absent[turn % TURNS :][:1])}
     found = await asker.check_all([*begins, above, *_known(due, server)])
     serials = {_serial(answer, domain) if answer else marks.serial for answer in found[: len(begins)]}
-    if len(serials) != 1 or any(found[len(begins) :]):
+    if len(serials) != 1 or "" in serials or any(found[len(begins) :]):
         return False
     if serials != {marks.serial}:
         rest = {key: mark for key, mark in _read(marks.absent).items() if key not in due}

@@ -192,4 +192,4 @@ def batches(sites: Iterator[Kept], ground: Ground, workers: int, size: int) -> I
     """The sites, so many at a time, with just the papers that they name."""
     papers = Papers()
     while some := tuple(kept for _, kept in zip(range(size), sites, strict=False)):
-        yield Batch(ground, some, papers.named_by([kept.listed for kept in some]), workers)
+        yield Batch(ground, some, papers.named_by([(kept.listed, kept.site) for kept in some]), workers)

@@ -148,7 +148,7 @@ class SharingAsker(Asker):
         return self._commons.kept.get(key, self.network.clock.now())
 
     async def check_all(self, all_known: Sequence[Known]) -> list[Answer | None]:
-        """Ask for what is known already: None for each that is answered so, octet for octet, else the answer."""
+        """Ask for what is known already: None for each that is answered as it was known, else the answer."""
         found: list[Answer | None] = [None] * len(all_known)
         finished: asyncio.Future[None] = asyncio.get_running_loop().create_future()
         left = len(all_known)
