@@ -200,7 +200,9 @@ def main() -> None:
     planning.main()
     reading.report()
     engine.main()
-    subprocess.run([sys.executable, str(Path(__file__).with_name("many.py")), "dns", "processes", "web", "cluster"], check=False)
+    subprocess.run(
+        [sys.executable, str(Path(__file__).with_name("many.py")), "dns", "processes", "web", "cluster"], check=False
+    )
 
 
 if __name__ == "__main__":

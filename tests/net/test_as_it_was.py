@@ -63,13 +63,18 @@ def changed(zone: Zone, **values: str) -> None:
     zone.values.update(values)
 
 
+def added(zone: Zone) -> None:
+    both(zone)
+    changed(zone, CAA='0 issue ";"')
+
+
 CHANGES: dict[str, tuple[Callable[[Zone], object], bool]] = {
     "nothing": (lambda zone: None, True),
     "a serial alone": (both, True),
     "an entry": (lambda zone: changed(zone, A="192.0.2.11"), False),
     "an entry goes": (lambda zone: changed(zone, TXT=""), False),
     "what leads visitors comes, the serial stays": (lambda zone: changed(zone, AAAA="2001:db8::66"), False),
-    "something comes with a serial": (lambda zone: (both(zone), changed(zone, CAA='0 issue ";"')), False),
+    "something comes with a serial": (added, False),
     "one server is behind": (lambda zone: zone.serials.__setitem__(0, 2), False),
     "a server is silent": (lambda zone: zone.dead.add(1), False),
     "no server tells its serial any more": (lambda zone: setattr(zone, "refuses", "SOA"), False),
