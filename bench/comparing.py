@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import Any
 
 import dns.message
+import dns.rcode
 import dns.rrset
 
 from homepath.core.asking.walk import Cut, Found
@@ -82,7 +83,7 @@ def serve(count: int, servers: int, delay: float, ready: Connection) -> None:
     def nothing(data: bytes) -> bytes:
         answer = dns.message.make_response(dns.message.from_wire(data))
         answer.flags |= 0x0400
-        answer.set_rcode(3)
+        answer.set_rcode(dns.rcode.NXDOMAIN)
         answer.authority = [soa]
         return answer.to_wire()[2:]
 

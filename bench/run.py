@@ -13,6 +13,7 @@ import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import replace
+from functools import partial
 from multiprocessing.synchronize import Event
 from pathlib import Path
 
@@ -169,8 +170,9 @@ def four_ways(folder: Path) -> None:
 
         names = ("tidewick-kiln.example", "www.tidewick-kiln.example")
         urls = [f"{scheme}://{name}/" for name in names for scheme in ("http", "https")]
-        alone = {url: statistics.median(timed(lambda at=url: asyncio.run(one_way(folder, at))) for _ in range(5))
-                 for url in urls}  # fmt: skip
+        alone = {
+            url: statistics.median(timed(partial(asyncio.run, one_way(folder, url))) for _ in range(5)) for url in urls
+        }
         longest = max(alone, key=lambda url: alone[url])
         found = ratio(whole, lambda: asyncio.run(one_way(folder, longest)), 9)
         report("visit of four ways", f"its longest way alone, {longest}", found, 1.5)

@@ -58,7 +58,7 @@ def faults_of(path: Path) -> Iterator[Fault]:
             text = ast.unparse(tree)
             undo()
             short = before if not isinstance(node, ast.If | ast.IfExp) else ast.unparse(node.test)
-            yield Fault(path, node.lineno, f"{short[:70]} -> {after[:70]}".replace("\n", " "), text)
+            yield Fault(path, getattr(node, "lineno", 0), f"{short[:70]} -> {after[:70]}".replace("\n", " "), text)
 
 
 def _unseen(node: ast.AST) -> list[ast.AST]:
@@ -111,7 +111,11 @@ def _plant(node: ast.AST, kind: str):  # type: ignore[no-untyped-def]
             assert isinstance(node, ast.UnaryOp)
             inner, node.op = node.operand, ast.UAdd()
             node.operand = ast.Call(ast.Name("bool", ast.Load()), [inner], [])
-            return lambda: (setattr(node, "op", ast.Not()), setattr(node, "operand", inner))
+
+            def as_it_was() -> None:
+                node.op, node.operand = ast.Not(), inner
+
+            return as_it_was
         case "if":
             assert isinstance(node, ast.If | ast.IfExp)
             test = node.test

@@ -21,13 +21,8 @@ import dns.query
 
 from homepath.practice.authority import Authority
 
-ROOT, TOP, HOST, EDGE, CACHES = (
-    "127.0.53.1",
-    "127.0.53.2",
-    "127.0.53.3",
-    "127.0.53.10",
-    ("127.0.53.101", "127.0.53.102"),
-)
+ROOT, TOP, HOST, EDGE = "127.0.53.1", "127.0.53.2", "127.0.53.3", "127.0.53.10"
+CACHES: tuple[str, ...] = ("127.0.53.101", "127.0.53.102")
 PRIVATE = "127.0.53.110"
 NEEDED = ("named", "unbound", "nginx", "apache2", "caddy", "ip")
 TTL = 10
