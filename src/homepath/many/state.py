@@ -22,34 +22,14 @@ from homepath.files import only_one
 from homepath.journal.schema import PATIENCE, transaction, write_ahead
 from homepath.many.kept import Kept, Result, Run
 from homepath.many.lists import Listed
+from homepath.many.state_schema import prepare
 
-VERSION = 2
 FORGOTTEN_AFTER = 90 * 86400
 """Seconds after which a site that is no longer in the list is forgotten."""
 GONE_ON_WITHIN = 86400
 """Seconds after its begin within which a run that was broken off is gone on with; later all of it is old."""
 AT_ONCE = 500
 """Rows written in one transaction while a list is read."""
-
-_TABLES = """
-create table facts (name text primary key, value);
-create table runs (id integer primary key, began real not null, words text not null, ended real);
-create table sites (domain text primary key, number integer, place text not null, data text not null,
-  folder text not null, file text not null, own integer not null, listed integer not null, mix integer not null,
-  bad integer not null default 0, run integer not null default 0, turn integer not null default 0,
-  line text not null default '', verdict text not null default '', changed integer not null default 0,
-  looked_at real, next_look real not null default 0, gone_since real, site text not null default '') without rowid;
-create table packs (domain text primary key, journal blob, recheck blob);
-create index sites_by_number on sites (listed, number);
-create index sites_by_mix on sites (listed, mix);
-"""
-
-
-_FROM_1 = """
-alter table sites add column verdict text not null default '';
-update sites set verdict = json_extract(line, '$.verdict') where line != '';
-alter table sites drop column status;
-"""
 
 
 def state_file(path: Path) -> Path:
@@ -270,7 +250,7 @@ def open_state(path: Path) -> Iterator[State]:
     try:
         write_ahead(connection)
         connection.execute("pragma synchronous = normal")
-        _prepare(connection, file)
+        prepare(connection, file)
         yield State(connection)
     except sqlite3.Error as error:
         raise _unusable(file, error) from error
@@ -285,16 +265,6 @@ def alone(path: Path) -> Iterator[None]:
         if not first:
             raise BadInput(Problem("another run is at work on this list", str(path), hint="wait until it has ended"))
         yield
-
-
-def _prepare(connection: sqlite3.Connection, file: Path) -> None:
-    (version,) = connection.execute("pragma user_version").fetchone()
-    if version > VERSION:
-        raise BadInput(Problem("this was written by a newer version of Home Path", str(file), hint="update Home Path"))
-    if version == 1:
-        connection.executescript(f"begin immediate;{_FROM_1}pragma user_version = {VERSION};commit;")
-    elif version < VERSION:
-        connection.executescript(f"begin immediate;{_TABLES}pragma user_version = {VERSION};commit;")
 
 
 def _unusable(file: Path, error: sqlite3.Error) -> BadInput:
