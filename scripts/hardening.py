@@ -7,7 +7,7 @@ from homepath.core.formats import strict
 from homepath.core.web import hops, urls
 from homepath.files import BIGGEST
 from homepath.journal import journal
-from homepath.net import asker, datagrams, fetch, transfer, wire
+from homepath.net import asker, datagrams, fetch, octets, transfer
 from homepath.stations import driving
 
 ROWS: dict[str, list[tuple[str, str]]] = {
@@ -44,7 +44,7 @@ ROWS: dict[str, list[tuple[str, str]]] = {
             "tests/net/test_hostile_dns.py::test_capitals_guard_a_question_and_an_old_server_is_asked_plainly",
         ),
         (
-            f"An answer has at most {wire.MOST_RECORDS} records; the quick decoder and the library's agree.",
+            f"An answer has at most {octets.MOST_RECORDS} records; the quick decoder and the library's agree.",
             "tests/net/test_hostile_dns.py::test_both_readers_give_equal_answers",
         ),
         (

@@ -245,24 +245,30 @@ class Asking(Sending):
             self.finish(octets)
 
     def finish(self, octets: bytes) -> None:
+        self.tell(self.read(octets))
+
+    def read(self, octets: bytes) -> Answer:
+        """The answer of a response; whatever hostile octets do to a parser, the question gets its answer value."""
         at = self.asker.network.clock.now()
         try:
             answer = wire.read_answer(octets, len(self.asked), self.question, self.server, at)
         except wire.Unusual:
             try:
                 answer = read_rare_answer(octets, self.question, self.server, at)
-            except Exception:  # whatever hostile octets do to a parser, the question gets its answer value
-                self.give_up(Trouble("not-dns"), True)
-                return
+            except Exception:
+                return self.nothing(Trouble("not-dns"), True)
         if self.late or self.asker.marks:
             mark = mark_of(octets, len(self.asked)) if self.asker.marks else ""
             answer = replace(answer, late=self.late, mark=mark)
-        self.tell(answer)
+        return answer
 
     def give_up(self, trouble: Trouble, broken: bool) -> None:
+        self.tell(self.nothing(trouble, broken))
+
+    def nothing(self, trouble: Trouble, broken: bool) -> Answer:
         at = self.asker.network.clock.now()
         trouble = replace(trouble, server=self.server.name, address=self.server.place)
-        self.tell(Answer(self.question, self.server, "broken" if broken else "silent", at, trouble=trouble))
+        return Answer(self.question, self.server, "broken" if broken else "silent", at, trouble=trouble)
 
     def tell(self, answer: Answer) -> None:
         if not is_quiet(self.asker.network):

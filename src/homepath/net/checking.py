@@ -6,11 +6,9 @@ Reading a response takes longer than everything else that is done about it.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from typing import TYPE_CHECKING, NamedTuple
 
 from homepath.core.model.questions import Answer, Question, Server
-from homepath.net import octets as wire
 from homepath.net.asker import Asking
 from homepath.net.marks import mark as mark_of
 from homepath.net.network_file import is_quiet
@@ -55,12 +53,3 @@ class Checking(Asking):
     def tell(self, answer: Answer) -> None:
         self.sharing.heard(self, answer)
         super().tell(answer)
-
-    def unread(self, octets: bytes) -> Answer | None:
-        """The answer of a response that was not read, for whoever wants it after all."""
-        now = self.asker.network.clock.now()
-        try:
-            answer = wire.read_answer(octets, len(self.asked), self.question, self.server, now)
-        except wire.Unusual:
-            return None
-        return replace(answer, mark=self.mark)

@@ -5,14 +5,11 @@ from __future__ import annotations
 
 import hashlib
 
-import dns.rcode
+from homepath.net.octets import MOST_JUMPS, MOST_RECORDS, RCODES
 
-MOST_RECORDS = 400
-_MOST_JUMPS = 30
 _NAME_AFTER = {2: 0, 5: 0, 6: 0, 12: 0, 15: 2, 39: 0}
 """Types whose data holds a name that may be shortened (RFC 3597 section 4): so many octets come before it."""
 _SOA = 6
-_RCODES = {int(code): dns.rcode.to_text(code) for code in dns.rcode.Rcode if code < 16}
 
 
 def mark(octets: bytes, skip: int) -> str:
@@ -27,7 +24,7 @@ def mark(octets: bytes, skip: int) -> str:
     if not _is_plain_end(octets) or count > MOST_RECORDS:
         return ""
     if not count:
-        return _RCODES.get(code, "") + ("" if authoritative else ", not by itself")
+        return RCODES.get(code, "") + ("" if authoritative else ", not by itself")
     first: tuple[bytes, bytes] | None = None
     values: list[bytes] = []
     here = 12 + skip
@@ -83,7 +80,7 @@ def _name(octets: bytes, here: int) -> tuple[bytes, int]:
             after = after or here + 2
             target = (length & 0x3F) << 8 | octets[here + 1]
             jumps += 1
-            if target >= here or jumps > _MOST_JUMPS:
+            if target >= here or jumps > MOST_JUMPS:
                 raise IndexError(here)
             here = target
         else:

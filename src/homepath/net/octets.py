@@ -33,9 +33,9 @@ _PLAIN = b"abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-_"
 _TYPES = {1: "A", 2: "NS", 5: "CNAME", 6: "SOA", 12: "PTR", 15: "MX", 16: "TXT", 28: "AAAA"}
 _OPT = 41
 _OPTION, _OPTION_DO = (b"\x00" + _RECORD.pack(_OPT, PAYLOAD, flags, 0) for flags in (0, 0x8000))
-_MOST_RECORDS = 400
-_MOST_JUMPS = 30
-_RCODES = {int(code): dns.rcode.to_text(code) for code in dns.rcode.Rcode if code < 16}
+MOST_RECORDS = 400
+MOST_JUMPS = 30
+RCODES = {int(code): dns.rcode.to_text(code) for code in dns.rcode.Rcode if code < 16}
 
 
 class Unusual(ValueError):
@@ -120,7 +120,7 @@ def rcode(octets: bytes) -> int:
 def read_answer(octets: bytes, skip: int, question: Question, server: Server, at: float) -> Answer:
     """The answer value of a response whose question section, `skip` octets long, was checked. Raises Unusual."""
     _, flags, count, *counts = _HEADER.unpack_from(octets)
-    if count != 1 or sum(counts) > _MOST_RECORDS:
+    if count != 1 or sum(counts) > MOST_RECORDS:
         raise Unusual("not one question, or very many records")
     names: dict[int, Name] = {12: question.name}  # nearly every answer points back to it
     here = 12 + skip
@@ -130,7 +130,7 @@ def read_answer(octets: bytes, skip: int, question: Question, server: Server, at
         additional, here = _section(octets, here, counts[2], names)
     except (IndexError, struct.error, OSError, ValueError) as error:
         raise error if isinstance(error, Unusual) else Unusual("cut off") from error
-    code = _RCODES.get(flags & 0x0F)
+    code = RCODES.get(flags & 0x0F)
     if code is None:
         raise Unusual("a response code without a name")
     return Answer(question, server, "answered", at, code, bool(flags & AA), answer, authority, additional)
@@ -214,7 +214,7 @@ def _name(octets: bytes, here: int, names: dict[int, Name], jumps: int = 0) -> t
         length = octets[here]
         if length >= 0xC0:
             target = (length & 0x3F) << 8 | octets[here + 1]
-            if target >= begin or jumps > _MOST_JUMPS:
+            if target >= begin or jumps > MOST_JUMPS:
                 raise Unusual("a pointer forwards, or one too many")
             known = names.get(target)
             if known is None:

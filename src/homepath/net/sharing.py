@@ -268,9 +268,7 @@ class SharingAsker(Asker):
     def read_what_came(self) -> None:
         """What was answered as before is read after all, so that whoever needs it need not ask for it."""
         for checking, octets in self._unread:
-            answer = checking.unread(octets)
-            if answer is not None:
-                self.heard(checking, answer)
+            self.heard(checking, checking.read(octets))
         self._unread.clear()
 
     def before_a_whole_look(self) -> None:

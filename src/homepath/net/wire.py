@@ -15,9 +15,7 @@ from homepath.core.model.questions import Answer, Question, Server
 from homepath.core.model.records import Key, RecordSet
 from homepath.core.model.trouble import Trouble
 from homepath.core.model.values import BadValue, canonical
-from homepath.net.octets import MOST_TTL
-
-MOST_RECORDS = 400
+from homepath.net.octets import MOST_RECORDS, MOST_TTL
 
 
 class NotDns(ValueError):
