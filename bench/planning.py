@@ -25,7 +25,7 @@ SITE = Site("tidewick-kiln.example", "www", "b")
 BRIEF = Brief(
     "Bricklark",
     apex=(BriefRecord("A", ("192.0.2.10", "192.0.2.11")),),
-    www=(BriefRecord("CNAME", ("tidewick.bricklark.example.",)),),
+    www=(BriefRecord("CNAME", ("site-20817.edge.bricklark.example.",)),),
 )
 KINDS = ("A 192.0.2.{}", 'TXT "note {}"', "CNAME h{}.else.example.", "MX 10 mx{}.else.example.", "AAAA 2001:db8::{}")
 

@@ -30,12 +30,12 @@ Then add these records:
 Type\tHost\tPoints to\tTTL
 A\t@\t192.0.2.10\tAutomatic\tCopy
 A\t@\t192.0.2.11\tAutomatic\tCopy
-CNAME\twww.yourdomain.example\ttidewick.bricklark.example\tAutomatic\tCopy
+CNAME\twww.yourdomain.example\tsite-20817.edge.bricklark.example\tAutomatic\tCopy
 and a TXT record with the host \u201c@\u201d and the value \u201cbricklark-owner=tk-4471\u201d.
 Your old site may show for up to 48 hours.
 """
 
-LIST = """domain,primary,brief,notation,account,code
+LIST = """domain,primary,brief,notation,site,code
 tidewick-kiln.example,www,bricklark.brief.toml,mossgate.notation.toml,tidewick,tk-4471
 tidewick-tiles.example,www,bricklark.brief.toml,mossgate.notation.toml,tiles,tk-4472
 tidewick-pots.example,apex,bricklark.brief.toml,,pots,tk-4473

@@ -80,5 +80,5 @@ START = (
     "start",
     "tidewick-kiln.example",
     *("--primary", "www", "--brief", "bricklark.brief.toml", "--notation", "mossgate.notation.toml"),
-    *("--value", "account=tidewick", "--value", "code=tk-4471"),
+    *("--value", "site=20817", "--value", "code=tk-4471"),
 )

@@ -21,7 +21,7 @@ JOBS = [
         Line("enter", "A", "@", "192.0.2.10", 3600),
         Line("enter", "A", "@", "192.0.2.11", 3600),
     )),
-    Job("where www leads", (Line("enter", "CNAME", "www", "tidewick.bricklark.example.", 3600, True),)),
+    Job("where www leads", (Line("enter", "CNAME", "www", "site-20817.edge.bricklark.example.", 3600, True),)),
     Job("the proof", (Line("enter", "TXT", "", "bricklark-owner=tk-4471", 3600),), (NASTY, "v=spf1 mx -all")),
 ]  # fmt: skip
 

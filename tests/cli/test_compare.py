@@ -37,7 +37,7 @@ def test_from_the_first_look_to_ready(tmp_path: Path) -> None:
         assert found["verdict"] == "not-ready"
         assert "new-server-not-ready" in {each["code"] for each in found["findings"]}
         added = run_in(tmp_path, "practice", "form", "add-domain", DOMAIN, "--at", "thornlea")
-        assert "ada.thornlea.example, bo.thornlea.example" in added.out
+        assert "ns-k7.thornlea.example, ns-m3.thornlea.example" in added.out
         assert "kiln-hours" not in added.out  # nobody can guess that name
         assert "kiln-hours" not in run_in(tmp_path, "survey").out
         assert "kiln-hours" in run_in(tmp_path, "survey", "--ask", "kiln-hours").out
@@ -70,9 +70,9 @@ def test_from_the_first_look_to_ready(tmp_path: Path) -> None:
         assert "Nothing is lost by switching" in run_in(tmp_path, "compare").out
         assert run_in(tmp_path, "practice", "registrar", "servers", DOMAIN, "not a name").status == 2
         shown = run_in(
-            tmp_path, "practice", "registrar", "servers", DOMAIN, "ada.thornlea.example", "bo.thornlea.example"
+            tmp_path, "practice", "registrar", "servers", DOMAIN, "ns-k7.thornlea.example", "ns-m3.thornlea.example"
         )
-        assert "Name servers: ada.thornlea.example, bo.thornlea.example" in shown.out
+        assert "Name servers: ns-k7.thornlea.example, ns-m3.thornlea.example" in shown.out
         assert "DS records: none" in run_in(tmp_path, "practice", "registrar", "show", DOMAIN).out
         run_in(tmp_path, "next")
         watched = json.loads(run_in(tmp_path, "watch", "--once", "--json").out)
@@ -94,7 +94,7 @@ def test_words_that_decide_nothing_say_what_does(word: str, tmp_path: Path) -> N
 
 
 def test_without_a_hand_over_there_is_nothing_to_compare(world: World, homepath: Run, tmp_path: Path) -> None:
-    words = ("--brief", "bricklark.brief.toml", "--value", "account=tidewick", "--value", "code=tk-4471")
+    words = ("--brief", "bricklark.brief.toml", "--value", "site=20817", "--value", "code=tk-4471")
     assert homepath("start", DOMAIN, *words).status == 0
     done = homepath("compare")
     assert (done.status, "are not to change" in done.err) == (2, True)

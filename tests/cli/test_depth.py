@@ -56,7 +56,7 @@ def test_briefs_are_read_checked_and_shown(tmp_path: Path, homepath: Run) -> Non
     assert "line 1" in done.err
     assert homepath("brief", "check", "b.brief.toml").status == 0
     shown = homepath("brief", "show", "b.brief.toml").out
-    assert "{account}.bricklark.example." in shown
+    assert "site-{site}.edge.bricklark.example." in shown
     started = homepath("start", DOMAIN, "--brief", "b.brief.toml", "--value", "account=t", "--value", "code=x1")
     assert "t.bricklark.example." in started.out
     (tmp_path / "odd.txt").write_text("A\tshop.flint-row.example\t192.0.2.10\n")

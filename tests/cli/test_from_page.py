@@ -26,7 +26,7 @@ A\t@\t192.0.2.10\t1 hour
 A\t@\t192.0.2.11\t1 hour
 A\t@\t192.0.2.12\t1 hour
 A\t@\t192.0.2.13\t1 hour
-CNAME\twww\ttidewick.bricklark.example\t1 hour
+CNAME\twww\tsite-20817.edge.bricklark.example\t1 hour
 TXT\t@\tbricklark-owner=tk-4471\t1 hour
 """
 DOMAIN = "tidewick-kiln.example"
@@ -47,7 +47,7 @@ def test_a_page_a_survey_and_a_plan(world: World, homepath: Run, tmp_path: Path)
         (each["name"], each["type"], tuple(each["values"])) for each in plan["changes"] if each["move"] != "keep"
     } >= {
         (f"{DOMAIN}.", "A", ("192.0.2.10", "192.0.2.11", "192.0.2.12", "192.0.2.13")),
-        (f"www.{DOMAIN}.", "CNAME", ("tidewick.bricklark.example.",)),
+        (f"www.{DOMAIN}.", "CNAME", ("site-20817.edge.bricklark.example.",)),
     }
     # read once more, the folder keeps what the page does not say
     again = homepath("start", DOMAIN, "--page", "page.txt")

@@ -60,7 +60,7 @@ def test_words_complete(world: World, tmp_path: Path) -> None:
     run_in(tmp_path, "next")
     assert "claim" in complete(tmp_path, "homepath next --done ")
     assert complete(tmp_path, "homepath sheet --step ent") == ["enter"]
-    (tmp_path / "list.csv").write_text("domain,primary,brief,account,code\ntidewick-kiln.example,www,nix.toml,a,b\n")
+    (tmp_path / "list.csv").write_text("domain,primary,brief,site,code\ntidewick-kiln.example,www,nix.toml,a,b\n")
     run_in(tmp_path, "many", "list.csv")
     assert complete(tmp_path, "homepath next --from list.csv tide") == ["tidewick-kiln.example"]
 

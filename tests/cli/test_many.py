@@ -19,7 +19,7 @@ from homepath.practice.world import World
 from tests.conftest import START, run_in
 
 D = "tidewick-kiln.example"
-HEAD = "domain,primary,brief,notation,account,code\n"
+HEAD = "domain,primary,brief,notation,site,code\n"
 GOOD = f"{D},www,bricklark.brief.toml,mossgate.notation.toml,tidewick,tk-4471\n"
 NOBODY = "nobody-here.example,www,bricklark.brief.toml,,nn,tk-1\n"
 SCHEMA = json.loads((Path(__file__).parents[2] / "docs/schemas/many.schema.json").read_text())

@@ -44,7 +44,7 @@ def test_from_a_parked_domain_to_the_site(world: World, homepath: Run) -> None:
     typed = homepath("practice", "form", "enter", DOMAIN, f"shop.{DOMAIN}", "A", "192.0.2.10")
     assert f"shop.{DOMAIN}.{DOMAIN}" in typed.out
     homepath("practice", "form", "delete", DOMAIN, "www", "CNAME")
-    homepath("practice", "form", "enter", DOMAIN, "www", "CNAME", "tidewick.bricklark.example")
+    homepath("practice", "form", "enter", DOMAIN, "www", "CNAME", "site-20817.edge.bricklark.example")
     wrong = read(homepath, "watch", 3, "--once")
     assert wrong["verdict"] == "entered-wrong"
     assert "target-unfinished" in {finding["code"] for finding in wrong["findings"]}

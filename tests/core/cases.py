@@ -26,10 +26,10 @@ from homepath.core.wanted.wanted import work_out
 from homepath.practice.scene_file import load_scene
 
 DOMAIN = "tidewick-kiln.example."
-TARGET = "tidewick.bricklark.example."
-FOUR = ("192.0.2.10", "192.0.2.11", "192.0.2.12", "192.0.2.13")
+TARGET = "site-20817.edge.bricklark.example."
+ADDRESSES = ("192.0.2.10", "192.0.2.11", "192.0.2.12", "192.0.2.13")
 PARKING = Notation("Mossgate", parking_addresses=("198.51.100.7",), parking_targets=("parking.mossgate.example.",))
-SITE = Site("tidewick-kiln.example", "www", "b", values={"account": "tidewick", "code": "tk-4471"})
+SITE = Site("tidewick-kiln.example", "www", "b", values={"site": "20817", "code": "tk-4471"})
 BRIEF: Brief = read_brief(load_scene("pottery").files["bricklark.brief.toml"], "b")
 
 BASE = """
@@ -38,7 +38,7 @@ BASE = """
 @ MX 10 mx1.mossgate.example.
 @ TXT "v=spf1 mx -all"
 """
-RIGHT = BASE + "\n".join(f"@ A {a}" for a in FOUR) + f'\nwww CNAME {TARGET}\n@ TXT "bricklark-owner=tk-4471"\n'
+RIGHT = BASE + "\n".join(f"@ A {a}" for a in ADDRESSES) + f'\nwww CNAME {TARGET}\n@ TXT "bricklark-owner=tk-4471"\n'
 
 
 def zone(text: str, origin: str = DOMAIN, ttl: int = 3600) -> Zone:

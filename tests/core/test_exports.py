@@ -22,7 +22,7 @@ from homepath.core.model.brief import Notation
 from homepath.core.model.problems import BadInput
 from homepath.core.planning.plan import make_plan
 from homepath.core.planning.update import applied
-from tests.core.cases import BASE, DOMAIN, FOUR, SITE, case, sheet_jobs
+from tests.core.cases import BASE, DOMAIN, ADDRESSES, SITE, case, sheet_jobs
 
 WANT = {
     (DOMAIN, "A"): ("192.0.2.1",),
@@ -108,7 +108,7 @@ def test_any_export_is_read_or_refused(text: str) -> None:
         read_export(text, DOMAIN, "f")
 
 
-HOSTILE = replace(SITE, values={"account": "tidewick", "code": '=cmd|"<b>`x`</b>'})
+HOSTILE = replace(SITE, values={"site": "20817", "code": '=cmd|"<b>`x`</b>'})
 
 
 def test_csv_and_pages_are_safe_to_open() -> None:
@@ -121,7 +121,7 @@ def test_csv_and_pages_are_safe_to_open() -> None:
     assert "<i>" not in page
     assert "http://" not in page
     assert "https://" not in page
-    assert all(f">{address}</code>" in page for address in FOUR)
+    assert all(f">{address}</code>" in page for address in ADDRESSES)
     assert ">198.51.100.7</code>" in page
     assert "`` bricklark-owner" not in as_markdown(DOMAIN, lines, Notation())
     assert '``bricklark-owner==cmd|"<b>`x`</b>``' in as_markdown(DOMAIN, lines, Notation())

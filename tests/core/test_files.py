@@ -59,7 +59,7 @@ def test_all_problems_of_a_brief_at_once_with_line_key_and_nearest_key() -> None
         ('format = "homepath.brief/1"', 'format = "homepath.brief/9"', "kind"),
         ('builder = "Bricklark"', 'builder = "Bricklark', "TOML"),
         ('builder = "Bricklark"', "", "missing"),
-        ('"{account}.bricklark.example."', '"192.0.2.1"', "address"),
+        ('"site-{site}.edge.bricklark.example."', '"192.0.2.1"', "address"),
     ],
 )  # fmt: skip
 def test_bad_briefs(before: str, after: str, said: str) -> None:
@@ -121,7 +121,7 @@ txt TXT "a b" "c"
 odd TYPE65280 \\# 2 abcd
 """
     read = read_master_file(text, DOMAIN, "zone.txt")
-    assert read.values(f"www.{DOMAIN}", "CNAME") == ("tidewick.bricklark.example.",)
+    assert read.values(f"www.{DOMAIN}", "CNAME") == ("site-20817.edge.bricklark.example.",)
     assert read.values(f"txt.{DOMAIN}", "TXT") == ('"a b" "c"',)
     found = read.get(f"odd.{DOMAIN}", "TYPE65280")
     assert found is not None

@@ -64,7 +64,7 @@ mail CNAME mx1.mossgate.example.
 shop A 198.51.100.80
 shop A 198.51.100.81
 """
-SOA = "@ SOA ada.thornlea.example. dns.thornlea.example. 9 7200 900 1209600 900\n" + "".join(
+SOA = "@ SOA ns-k7.thornlea.example. dns.thornlea.example. 9 7200 900 1209600 900\n" + "".join(
     f"@ NS {name}\n" for name in NEW
 )
 CARRIED = SOA + '@ MX 10 mx1.mossgate.example.\n@ TXT "v=spf1 mx -all"\nmail CNAME mx1.mossgate.example.\n'
@@ -125,7 +125,7 @@ def test_both_sides_alike_but_for_the_website_are_ready() -> None:
         "@ SOA": "as-planned",
         "@ NS": "as-planned",
     }
-    wanted = 'www CNAME tidewick.bricklark.example.\n@ TXT "bricklark-owner=tk-4471"\n' + "".join(
+    wanted = 'www CNAME site-20817.edge.bricklark.example.\n@ TXT "bricklark-owner=tk-4471"\n' + "".join(
         f"@ A 192.0.2.{last}\n" for last in (10, 11, 12, 13)
     )
     moved = compared(by_move(), CARRIED + wanted)
@@ -311,7 +311,7 @@ def test_the_zone_file_can_be_read_back_and_holds_just_what_is_due() -> None:
     made = by_move()
     read = read_master_file(as_zone(zone_file(made)), DOMAIN, "new.zone")
     assert read.values(DOMAIN, "NS") == tuple(sorted(NEW))
-    assert read.values(DOMAIN, "SOA")[0].startswith("ada.thornlea.example. dns.mossgate.example. 1 ")
+    assert read.values(DOMAIN, "SOA")[0].startswith("ns-k7.thornlea.example. dns.mossgate.example. 1 ")
     assert {each.key for each in read} == {each.key for each in due(made)} | {(DOMAIN, "SOA"), (DOMAIN, "NS")}
     letter = letter_to_support(DOMAIN, "Thornlea", NEW, due(made), stays_behind(made), THORNLEA)
     for each in due(made):
@@ -343,7 +343,7 @@ def test_the_order_and_never_a_switch_before_ready() -> None:
     assert {e.type for e in entering.act.enter} == {"A", "CNAME", "TXT"}
     wanted = (
         CARRIED
-        + 'www CNAME tidewick.bricklark.example.\n@ TXT "bricklark-owner=tk-4471"\n'
+        + 'www CNAME site-20817.edge.bricklark.example.\n@ TXT "bricklark-owner=tk-4471"\n'
         + "".join(f"@ A 192.0.2.{last}\n" for last in (10, 11, 12, 13))
     )
     ready = compared(made, wanted)
@@ -422,7 +422,7 @@ def test_servers_that_are_assigned_are_asked_for_once_the_builder_knows_the_doma
 
 
 def test_leaving_finds_every_name_that_leads_there() -> None:
-    text = OLD.replace("www CNAME parking.mossgate.example.", "www CNAME tidewick.bricklark.example.")
+    text = OLD.replace("www CNAME parking.mossgate.example.", "www CNAME site-20817.edge.bricklark.example.")
     text = text.replace("@ A 198.51.100.7", "@ A 192.0.2.10") + (
         "deep CNAME www.tidewick-kiln.example.\ndeeper CNAME deep.tidewick-kiln.example.\n"
         'star A 192.0.2.11\nnews MX 5 in.bricklark.example.\n@ TXT "bricklark-owner=tk-4471"\n'

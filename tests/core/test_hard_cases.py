@@ -23,7 +23,7 @@ from tests.core.cases import (
     BASE,
     BRIEF,
     DOMAIN,
-    FOUR,
+    ADDRESSES,
     RIGHT,
     SITE,
     START,
@@ -36,7 +36,7 @@ from tests.core.cases import (
 )
 
 WWW, SHOP = f"www.{DOMAIN}", f"shop.{DOMAIN}"
-WEB = "\n".join(f"@ A {a}" for a in FOUR) + "\n"
+WEB = "\n".join(f"@ A {a}" for a in ADDRESSES) + "\n"
 
 
 def said(made: Case) -> dict[str, list[str]]:

@@ -35,7 +35,7 @@ from homepath.core.wanted.case import Case
 from tests.core.cases import (
     BASE,
     DOMAIN,
-    FOUR,
+    ADDRESSES,
     RIGHT,
     START,
     TARGET,
@@ -57,7 +57,7 @@ GOOD = Certificate("good", True, (WWW,), "x", START + 90 * 86400)
 
 def visit(at: float, verdict: str, *codes: str, state: str = "arrived") -> Visit:
     certificate = GOOD if "certificate-pending" not in codes else replace(GOOD, state="default")
-    way = Way(URL, URL, state, (Hop(URL, 200, None, FOUR[0], "", certificate),), certificate)  # type: ignore[arg-type]
+    way = Way(URL, URL, state, (Hop(URL, 200, None, ADDRESSES[0], "", certificate),), certificate)  # type: ignore[arg-type]
     findings = tuple(Finding(code, "risk", WWW, "", f"seen {code}", f"cure {code}", "x") for code in codes)
     return Visit(DOMAIN, at, URL, verdict, (way,), findings)  # type: ignore[arg-type]
 
@@ -158,13 +158,13 @@ def test_a_site_in_use_is_lowered_waited_for_entered_low_and_raised_again() -> N
     enter = stands(lowered, START + H + 43200, told=TOLD).act
     assert isinstance(enter, Enter)
     assert {e.ttl for e in enter.enter if e.type in ("A", "CNAME")} == {300}
-    low = "\n".join(f"@ 300 A {a}" for a in FOUR) + f'\nwww 300 CNAME {TARGET}\n@ TXT "bricklark-owner=tk-4471"'
+    low = "\n".join(f"@ 300 A {a}" for a in ADDRESSES) + f'\nwww 300 CNAME {TARGET}\n@ TXT "bricklark-owner=tk-4471"'
     done = later(IN_USE, BASE + low, START + H)
     raised = stands(done, START + 20 * H, visit=visit(START + 19 * H, "arrived"))
     assert kind(raised) == "raise-ttl"
     assert isinstance(raised.act, Enter)
     assert {e.ttl for e in raised.act.enter} == {3600}
-    assert {e.value for e in raised.act.delete} == {e.value for e in raised.act.enter} == {*FOUR, TARGET}
+    assert {e.value for e in raised.act.delete} == {e.value for e in raised.act.enter} == {*ADDRESSES, TARGET}
     early = stands(done, START + 2 * H, told=TOLD)
     assert [s.state for s in early.steps if s.kind in ("lower-ttl", "wait-ttl")] == ["left-out", "left-out"]
 
@@ -338,7 +338,7 @@ def test_a_spread_that_splits_is_waited_for_and_then_told() -> None:
 
 _LINES = st.sampled_from(
     [
-        *(f"@ A {address}" for address in (*FOUR, "198.51.100.7", "192.0.2.22")),
+        *(f"@ A {address}" for address in (*ADDRESSES, "198.51.100.7", "192.0.2.22")),
         *(f"www CNAME {target}" for target in (TARGET, TARGET + DOMAIN, "parking.mossgate.example.")),
         *('@ TXT "bricklark-owner=tk-4471"', "www A 192.0.2.10", "@ AAAA 2001:db8::9", "mail A 192.0.2.99"),
         *("@ 86400 A 198.51.100.99", '@ CAA 0 issue "x.example"', "www HTTPS 1 old.example."),

@@ -30,7 +30,7 @@ from tests.core.cases import (
     BASE,
     BRIEF,
     DOMAIN,
-    FOUR,
+    ADDRESSES,
     RIGHT,
     SITE,
     START,
@@ -45,7 +45,7 @@ from tests.core.looking import GOOD, NS1, NS2, Lists, from_zone, said, silence
 
 WWW = f"www.{DOMAIN}"
 WANTED = work_out(SITE, BRIEF)
-EDGE = {(TARGET, "A"): RecordSet(TARGET, "A", 300, FOUR[:1])}
+EDGE = {(TARGET, "A"): RecordSet(TARGET, "A", 300, ADDRESSES[:1])}
 H = 3600.0
 PARKED = BASE + "@ A 198.51.100.7\nwww CNAME parking.mossgate.example."
 
@@ -375,7 +375,14 @@ URLS = [f"{scheme}://{name}/" for name in (WWW[:-1], DOMAIN[:-1]) for scheme in 
 def page(url: str, status: int = 200, to: str | None = None, text: str = "<title>Kiln</title>", **more: Any) -> Hop:
     certificate = GOOD if url.startswith("https:") else None
     return Hop(
-        url, status, to, FOUR[0], "", more.pop("certificate", certificate), page=text if status == 200 else "", **more
+        url,
+        status,
+        to,
+        ADDRESSES[0],
+        "",
+        more.pop("certificate", certificate),
+        page=text if status == 200 else "",
+        **more,
     )
 
 
@@ -485,7 +492,7 @@ def test_the_visits_of_several_domains_become_one() -> None:
 
 def test_a_proxy_that_hands_on_the_builders_page_is_no_stranger() -> None:
     """DNS leads elsewhere, and what answers there is the builder's page all the same."""
-    text = RIGHT.replace("\n".join(f"@ A {a}" for a in FOUR), "@ A 198.51.100.80")
+    text = RIGHT.replace("\n".join(f"@ A {a}" for a in ADDRESSES), "@ A 198.51.100.80")
     text = text.replace(f"www CNAME {TARGET}", "www A 198.51.100.80")
     made = seen_before(text)
     evidence = Evidence(survey=made.survey, contents=made.history)

@@ -26,7 +26,7 @@ from tests.core.cases import BASE, DOMAIN, case, sheet_jobs
 from tests.core.test_propagation import MEANT, NEW, OLD, r
 
 HOME = "https://www.tidewick-kiln.example/"
-FREE = "tidewick.bricklark.example."
+FREE = "site-20817.edge.bricklark.example."
 
 
 def codes(text: str, free: str | None = FREE, twins: dict[str, Hop] | None = None) -> set[str]:

@@ -93,7 +93,7 @@ def test_one_word_turns_what_is_wanted_into_what_is_not(added: str, gone: str) -
     assert [(each.type, each.value) for each in other.away] == [("A", "192.0.2.10")]
 
 
-HOSTS = st.sampled_from(["@", "www", "shop", "_bricklark", "mail-2", "s1._domainkey"])
+HOSTS = st.sampled_from(["@", "www", "shop", "_bricklark", "mail-2", "kiln1._domainkey"])
 LABEL = st.from_regex(r"[a-z]{4,9}", fullmatch=True)
 RECORDS = st.one_of(
     st.builds(lambda host, n: Wanted("A", host, f"192.0.2.{n}"), HOSTS, st.integers(1, 254)),
@@ -174,8 +174,8 @@ def test_characters_that_hide_or_resemble_are_shown() -> None:
 
 def test_where_the_domain_is_known_its_names_are_headings() -> None:
     blocks = "tidewick-kiln.example\nType: A\nValue: 192.0.2.10\nwww.tidewick-kiln.example\nType: CNAME\n"
-    page = read_page(blocks + "Value: tidewick.bricklark.example", "tidewick-kiln.example")
-    assert (told(page), page.doubts) == (["A @ 192.0.2.10", "CNAME www tidewick.bricklark.example."], ())
+    page = read_page(blocks + "Value: site-20817.edge.bricklark.example", "tidewick-kiln.example")
+    assert (told(page), page.doubts) == (["A @ 192.0.2.10", "CNAME www site-20817.edge.bricklark.example."], ())
 
 
 def test_alternatives_are_told_apart_from_what_is_wanted_together() -> None:
@@ -195,11 +195,11 @@ def test_alternatives_are_told_apart_from_what_is_wanted_together() -> None:
 
 
 def test_what_belongs_to_one_site_is_asked_for_on_wish() -> None:
-    page = read_page("CNAME www tidewick.bricklark.example\nTXT @ bricklark-owner=tk-4471")
+    page = read_page("CNAME www site-20817.edge.bricklark.example\nTXT @ bricklark-owner=tk-4471")
     found = brief_text(page, "Bricklark", values="ask")
     brief = read_brief(found.text, "b")
-    assert {asked.name: asked.example for asked in brief.asked} == {"account": "tidewick", "code": "tk-4471"}
-    assert brief.www[0].values == ("{account}.bricklark.example.",)
+    assert {asked.name: asked.example for asked in brief.asked} == {"site": "20817", "code": "tk-4471"}
+    assert brief.www[0].values == ("site-{site}.edge.bricklark.example.",)
     assert brief.ownership[0].values == ("bricklark-owner={code}",)
 
 

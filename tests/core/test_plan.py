@@ -17,7 +17,7 @@ from tests.core.cases import (
     BASE,
     BRIEF,
     DOMAIN,
-    FOUR,
+    ADDRESSES,
     PARKING,
     RIGHT,
     SITE,
@@ -94,7 +94,7 @@ def test_a_protected_record_is_never_changed() -> None:
 
 _NAMES = st.sampled_from(["@", "www", "shop", "mail", "_dmarc", "blog", f"www.{DOMAIN}{DOMAIN}", f"{DOMAIN}{DOMAIN}"])
 _LINES = st.one_of(
-    st.builds("{} A {}".format, _NAMES, st.sampled_from([*FOUR, "198.51.100.7", "192.0.2.22", "192.0.2.1"])),
+    st.builds("{} A {}".format, _NAMES, st.sampled_from([*ADDRESSES, "198.51.100.7", "192.0.2.22", "192.0.2.1"])),
     st.builds("{} AAAA 2001:db8::{}".format, _NAMES, st.integers(1, 9)),
     st.builds(
         "{} CNAME {}".format, _NAMES, st.sampled_from([TARGET, TARGET + DOMAIN, "old.example.", f"mail.{DOMAIN}"])
@@ -108,7 +108,7 @@ _LINES = st.one_of(
     st.builds(r'{} TXT "\"{}\""'.format, _NAMES, st.sampled_from(["bricklark-owner=tk-4471", "y"])),
     st.builds("{} HTTPS 1 {}".format, _NAMES, st.sampled_from([".", "old.example."])),
     st.builds("{} NS ns1.else.example.".format, st.sampled_from(["www", "sub"])),
-    st.builds("* A {}".format, st.sampled_from([*FOUR, "198.51.100.9"])),
+    st.builds("* A {}".format, st.sampled_from([*ADDRESSES, "198.51.100.9"])),
     st.builds('{} CAA 0 issue "{}"'.format, _NAMES, st.sampled_from([";", "other.example", "tallowseal.example"])),
 )
 
@@ -178,7 +178,7 @@ def test_the_update_asks_for_exactly_what_the_plan_was_made_from() -> None:
     assert {record.key for record in update.exact} == {(DOMAIN, t) for t in ("A", "MX", "TXT", "NS")}
     assert update.unused == (WWW,)
     assert {record.key for record in update.deleted} == {(DOMAIN, "A"), (DOMAIN, "TXT")}
-    assert applied(Zone(DOMAIN), plan.changes).values(DOMAIN, "A") == FOUR
+    assert applied(Zone(DOMAIN), plan.changes).values(DOMAIN, "A") == ADDRESSES
     gone = make_update(zone("@ A 198.51.100.7"), [replace(plan.work[0], values=(), before=("198.51.100.7",))])
     assert [record.key for record in gone.deleted] == [(DOMAIN, "A")]
     assert gone.added == ()

@@ -16,9 +16,22 @@ from homepath.core.model.records import RecordSet
 from homepath.core.model.survey import Delegation, Registration, Seen, ServerSeen, Survey, Unanswered
 from homepath.core.model.trouble import Trouble
 from homepath.core.rules.catalogue import RULES, findings
-from tests.core.cases import BASE, BRIEF, DOMAIN, FOUR, PARKING, RIGHT, SITE, TARGET, case, contents, for_primary, zone
+from tests.core.cases import (
+    BASE,
+    BRIEF,
+    DOMAIN,
+    ADDRESSES,
+    PARKING,
+    RIGHT,
+    SITE,
+    TARGET,
+    case,
+    contents,
+    for_primary,
+    zone,
+)
 
-THREE = "\n".join(f"@ A {a}" for a in FOUR[:3])
+THREE = "\n".join(f"@ A {a}" for a in ADDRESSES[:3])
 
 
 def codes(text: str, **more: Any) -> set[str]:
@@ -89,7 +102,7 @@ def registered(**more: Any) -> Survey:
 NOW = 1772442000.0
 TXT = BASE + '@ TXT "bricklark-owner=other-code"'
 LONG_SOA = BASE.replace("1209600 900", "1209600 7200").replace("@ SOA", "@ 7200 SOA")
-NO_APEX = replace(BRIEF, apex=(), apex_alias="{account}.bricklark.example.")
+NO_APEX = replace(BRIEF, apex=(), apex_alias="site-{site}.edge.bricklark.example.")
 HANDED = replace(SITE, route="nameservers")
 SERVERS = replace(BRIEF, nameservers=("ns1.bricklark.example.", "ns2.bricklark.example."))
 LABELLED = replace(BRIEF, ownership=(replace(BRIEF.ownership[0], host="_bricklark"),))
@@ -132,7 +145,7 @@ WITH_MORE: list[tuple[str, dict[str, Any], dict[str, Any]]] = [
     ("proof-removed", {"text": BASE, "history": contents(RIGHT, 0)}, {"text": BASE, "history": contents(BASE, 0)}),
     ("mail-left-behind", {"text": f"@ A 198.51.100.25\n@ MX 10 {DOMAIN}"}, {"text": f"@ A 198.51.100.25\n@ MX 10 mail.{DOMAIN}"}),
     ("spf-follows-website", {"text": BASE + '@ A 198.51.100.7\nshop TXT "v=spf1 a:tidewick-kiln.example -all"'}, {"text": BASE + '@ A 198.51.100.7\nshop TXT "v=spf1 a -all"'}),
-    ("spf-follows-website", {"text": BASE.replace("mx -all", "a mx -all") + "@ A 198.51.100.7"}, {"text": BASE.replace("mx -all", "a mx -all") + "\n".join(f"@ A {a}" for a in FOUR)}),
+    ("spf-follows-website", {"text": BASE.replace("mx -all", "a mx -all") + "@ A 198.51.100.7"}, {"text": BASE.replace("mx -all", "a mx -all") + "\n".join(f"@ A {a}" for a in ADDRESSES)}),
     ("mail-left-behind", {"text": BASE, "brief": SERVERS, "site": HANDED}, {"text": BASE, "brief": SERVERS}),
     ("spf-twice", {"text": BASE + '@ TXT "v=spf1 -all"'}, {"text": BASE + 'shop TXT "v=spf1 -all"'}),
     ("mail-name-as-redirect", {"text": BASE, "site": for_primary("mail")}, {"text": BASE, "site": for_primary("mailing")}),

@@ -35,7 +35,7 @@ def test_a_row_is_what_the_site_file_would_be() -> None:
         "www",
         ("tidewick-pots.example", "two.example"),
     )
-    assert dict(site.values) == {"account": "tidewick", "code": "a;b"}
+    assert dict(site.values) == {"site": "20817", "code": "a;b"}
     assert (site.keep, site.sign, site.ownership) == (("_sip._tcp SRV",), True, "TXT")
     assert read_site(write_site(site), "x") == site
 

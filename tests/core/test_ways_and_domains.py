@@ -22,7 +22,7 @@ from tests.core.cases import (
     BASE,
     BRIEF,
     DOMAIN,
-    FOUR,
+    ADDRESSES,
     PARKING,
     RIGHT,
     SITE,
@@ -111,7 +111,7 @@ def forwarded(text: str, notation: Notation = FORWARDS, **more: Any) -> Journey:
 
 def way(url: str, state: str = "arrived", status: int = 200) -> Way:
     good = Certificate("good", True, (), "x", None)
-    return Way(url, URL, state, (Hop(url, status, None, FOUR[0], "", good),), good)  # type: ignore[arg-type]
+    return Way(url, URL, state, (Hop(url, status, None, ADDRESSES[0], "", good),), good)  # type: ignore[arg-type]
 
 
 def a_visit(*ways: Way, at: float = START + H, verdict: str = "arrived") -> Visit:
@@ -119,7 +119,7 @@ def a_visit(*ways: Way, at: float = START + H, verdict: str = "arrived") -> Visi
 
 
 def test_a_name_that_the_host_forwards_has_a_step_of_its_own() -> None:
-    done = RIGHT.replace("\n".join(f"@ A {a}" for a in FOUR), "@ A 198.51.100.7")
+    done = RIGHT.replace("\n".join(f"@ A {a}" for a in ADDRESSES), "@ A 198.51.100.7")
     found = forwarded(done)
     step = f"forward:{DOMAIN[:-1]}"
     assert found.act == Forward(DOMAIN, URL)
@@ -140,7 +140,7 @@ def test_a_name_that_the_host_forwards_has_a_step_of_its_own() -> None:
 
 def test_a_redirect_at_a_server_of_ones_own_is_seen_or_told() -> None:
     site = replace(SITE, own_server=("203.0.113.7",))
-    text = RIGHT.replace("\n".join(f"@ A {a}" for a in FOUR), "@ A 203.0.113.7")
+    text = RIGHT.replace("\n".join(f"@ A {a}" for a in ADDRESSES), "@ A 203.0.113.7")
     made = case(text, site=site, brief=NO_APEX)
     found = stands(made, told={"claim": START})
     assert (found.step and found.step.kind, type(found.act)) == ("redirect", BuilderStep)
@@ -284,7 +284,7 @@ def test_an_alias_at_the_apex_shows_as_its_targets_addresses() -> None:
     act = stands(made, told={"claim": START}).act
     assert isinstance(act, Enter)
     assert [(e.type, e.value) for e in act.enter if e.name == DOMAIN and e.type != "TXT"] == [("ALIAS", TARGET)]
-    flat = RIGHT.replace("\n".join(f"@ A {a}" for a in FOUR), "@ A 192.0.2.10\n@ A 192.0.2.11")
+    flat = RIGHT.replace("\n".join(f"@ A {a}" for a in ADDRESSES), "@ A 192.0.2.10\n@ A 192.0.2.11")
     right = case(flat, site=site, brief=ALIAS_ONLY, notation=notation, outside=outside)
     assert stands(right, told={"claim": START}).act_of("enter") is None
     half = case(flat.replace("@ A 192.0.2.11", ""), site=site, brief=ALIAS_ONLY, notation=notation, outside=outside)

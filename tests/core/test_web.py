@@ -328,7 +328,7 @@ def der(names: list[str], authority: Authority = AUTHORITY, now: float = NOW, da
     ],
 )
 def test_certificates(chain: Callable[[], list[bytes]], at: float, state: str) -> None:
-    assert judge(chain(), WWW, ANCHORS, at, "tidewick.bricklark.example").state == state
+    assert judge(chain(), WWW, ANCHORS, at, "site-20817.edge.bricklark.example").state == state
 
 
 def test_the_first_and_the_last_second_of_a_certificate_count() -> None:

@@ -26,7 +26,7 @@ from homepath.core.web.whole import Walked, judge_visit
 from tests.core.cases import BRIEF, SITE
 
 WANTED = work_out(SITE, BRIEF)
-WWW, APEX, FREE = "www.tidewick-kiln.example", "tidewick-kiln.example", "tidewick.bricklark.example."
+WWW, APEX, FREE = "www.tidewick-kiln.example", "tidewick-kiln.example", "site-20817.edge.bricklark.example."
 HOME = f"https://{WWW}/"
 NOW = 1772442000.0
 GOOD = Certificate("good", True, (WWW, APEX), "tallowseal", NOW + 9e6)

@@ -15,7 +15,7 @@ PAGE = "Bitte legen Sie diese Einträge an:\nTyp\tName\tWert\n" + "".join(
     f"{row}\tKopieren\n"
     for row in (
         *(f"A\t@\t192.0.2.{last}" for last in (10, 11, 12, 13)),
-        "CNAME\twww\ttidewick.bricklark.example",
+        "CNAME\twww\tsite-20817.edge.bricklark.example",
         "TXT\t@\tbricklark-owner=tk-4471",
     )
 )

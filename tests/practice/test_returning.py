@@ -81,7 +81,7 @@ def test_undo_by_machine_and_then_on_again(tmp_path: Path) -> None:
     with opened(world):
         before = content(world)
         words = ("start", DOMAIN, "--brief", "bricklark.brief.toml", "--notation", "mossgate.notation.toml")
-        assert run_in(tmp_path, *words, "--value", "account=tidewick", "--value", "code=tk-4471").status == 0
+        assert run_in(tmp_path, *words, "--value", "site=20817", "--value", "code=tk-4471").status == 0
         assert run_in(tmp_path, "undo").status == 4  # nothing was looked at yet
         run_in(tmp_path, "practice", "builder", "connect", DOMAIN)
         assert run_in(tmp_path, "next", "--done", "claim").status == 1
@@ -219,7 +219,7 @@ def test_leaving_a_builder_that_runs_the_domain_needs_another_home_first(tmp_pat
         (tmp_path / "thornlea.notation.toml").write_text(load_scene(scene("02")).files["thornlea.notation.toml"])
         site.write_text(
             site.read_text() + '\n[move]\nto = "thornlea.notation.toml"\n'
-            'servers = ["ada.thornlea.example.", "bo.thornlea.example."]\n'
+            'servers = ["ns-k7.thornlea.example.", "ns-m3.thornlea.example."]\n'
         )
         before = content(world)
         robot.walk()

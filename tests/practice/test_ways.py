@@ -121,7 +121,7 @@ def test_further_domains_are_visited_along(tmp_path: Path) -> None:
         world.control.delete({**further, "name": "@", "type": "A"})
         for address in load_scene("web").builder.addresses:
             world.control.enter({**further, "name": "@", "type": "A", "value": address})
-        world.control.enter({**further, "name": "www", "type": "CNAME", "value": "tidewick.bricklark.example."})
+        world.control.enter({**further, "name": "www", "type": "CNAME", "value": "site-20817.edge.bricklark.example."})
         world.control.enter({**further, "name": "@", "type": "TXT", "value": "bricklark-owner=tk-4471"})
         for _ in range(8):
             world.skip(7200)

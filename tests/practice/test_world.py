@@ -142,7 +142,7 @@ def test_the_builder_goes_from_told_to_live_only_when_dns_is_right(zones: Zones)
     for name, rrtype in (("@", "A"), ("www", "CNAME")):
         delete(zones, D, name, rrtype, None, True)
     enter(zones, D, "@", "TXT", "bricklark-owner=tk-4471", 60, True)
-    enter(zones, D, "www", "CNAME", "tidewick.bricklark.example.", 60, True)
+    enter(zones, D, "www", "CNAME", "site-20817.edge.bricklark.example.", 60, True)
     enter(zones, D, "@", "A", "192.0.2.10", 60, True)
     enter(zones, D, "@", "A", "198.51.100.99", 60, True)
     builder.tick(300)

@@ -24,7 +24,7 @@ format = "homepath.brief/1"
 builder = "Bricklark"
 [routes.records]
 apex = [{ type = "A", values = ["192.0.2.10"], ttl = 4 }]
-www = [{ type = "CNAME", values = ["tidewick.bricklark.example."], ttl = 4 }]
+www = [{ type = "CNAME", values = ["site-20817.edge.bricklark.example."], ttl = 4 }]
 [routes.nameservers]
 servers = ["ns1.bricklark.example."]
 [redirects]
@@ -40,7 +40,7 @@ primary = "www"
 brief = "b.brief.toml"
 notation = "n.notation.toml"
 """
-MOVE = '[move]\nto = "t.notation.toml"\nservers = ["ada.thornlea.example."]\n'
+MOVE = '[move]\nto = "t.notation.toml"\nservers = ["ns-k7.thornlea.example."]\n'
 
 
 @pytest.fixture

@@ -22,7 +22,7 @@ Json = dict[str, Any]
 SITUATIONS = {
     "parked": "",
     "typed with the domain twice, and one digit wrong": (
-        f"update add {WWW}{DOMAIN}. 10 CNAME tidewick.bricklark.example.\n"
+        f"update add {WWW}{DOMAIN}. 10 CNAME site-20817.edge.bricklark.example.\n"
         f"update delete {DOMAIN}. A\n"
         + "\n".join(f"update add {DOMAIN}. 10 A 192.0.2.{last}" for last in (10, 11, 12, 31))
     ),

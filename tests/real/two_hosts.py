@@ -41,8 +41,8 @@ a.roots A {ROOT}
 tidewick-kiln {TTL} NS ns1.mossgate
 mossgate NS ns1.mossgate
 ns1.mossgate A {OLD}
-thornlea NS ada.thornlea
-ada.thornlea A {NEW}
+thornlea NS ns-k7.thornlea
+ns-k7.thornlea A {NEW}
 bricklark NS ns1.bricklark
 ns1.bricklark A {BUILDER}
 """
@@ -60,7 +60,7 @@ kiln-cam A 198.51.100.70
 kiln-cam A 198.51.100.71
 _dmarc TXT "v=DMARC1; p=none"
 """
-_AT_NEW = f"@ SOA ada.thornlea.example. dns 1 60 60 60 {TTL}\n@ NS ada.thornlea.example.\n"
+_AT_NEW = f"@ SOA ns-k7.thornlea.example. dns 1 60 60 60 {TTL}\n@ NS ns-k7.thornlea.example.\n"
 _AT_BUILDER = (
     f"@ SOA ns1.bricklark.example. dns 1 60 60 60 {TTL}\n@ NS ns1.bricklark.example.\n"
     "@ A 192.0.2.10\nwww A 192.0.2.10\n"

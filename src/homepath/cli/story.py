@@ -32,7 +32,7 @@ class Beat:
 STORY = (
     Beat(
         "The pottery owns a domain and a site at Bricklark. First: what is wanted.",
-        f"homepath start {DOMAIN} --primary www --brief bricklark.brief.toml --value account=tidewick "
+        f"homepath start {DOMAIN} --primary www --brief bricklark.brief.toml --value site=20817 "
         "--value code=tk-4471 --notation mossgate.notation.toml",
     ),
     Beat("From here on the owner types one word, and does what it says.", "homepath next", (1,)),

@@ -1,7 +1,8 @@
-"""The builder of the practice world: told of a domain, checks DNS by itself, orders the certificate, serves."""
+"""The builder of the practice world: it connects domains, checks DNS by itself, orders certificates and serves."""
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
@@ -16,8 +17,8 @@ from homepath.practice.scene_file import BuilderTable
 from homepath.practice.web_server import Certificates, Request, Response, forwarded_path, page, redirect
 from homepath.practice.zones import Reply, Zones
 
-State = Literal["waiting for DNS", "waiting for certificate", "live"]
-"""Of a name; one that was never connected is unknown."""
+State = Literal["waiting for DNS", "waiting for certificate", "connected"]
+"""Of a name, from first to last; one that was never added is unknown."""
 _DAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 Lookup = Callable[[Name, str], Reply]
 
@@ -42,7 +43,7 @@ class Claim:
     @property
     def state(self) -> State:
         """That of the name which is furthest behind."""
-        order: tuple[State, ...] = ("waiting for DNS", "waiting for certificate", "live")
+        order: tuple[State, ...] = ("waiting for DNS", "waiting for certificate", "connected")
         return min(self.states.values(), key=order.index)
 
 
@@ -52,22 +53,40 @@ class Builder:
     def __init__(self, table: BuilderTable, zones: Zones, lookup: Lookup, authority: Authority, now: float) -> None:
         self._table, self._zones, self._lookup, self._authority = table, zones, lookup, authority
         self.claims: dict[Name, Claim] = {}
+        self._added: Counter[Name] = Counter()
         self.https_only = table.https_only
         own = shown(table.domain)
         self.certificates = Certificates(authority.issue([own, f"*.{own}"], now, 3650))
+        if table.connected:
+            self._serve_already(table.connected, now)
 
-    def connect(self, domain: Name, primary: str, code: str, now: float, leads_to: Name | None = None) -> Claim:
-        """What the owner does in the site's settings. The first check comes at once, and usually fails.
+    def _serve_already(self, names: tuple[Name, ...], now: float) -> None:
+        """One domain that was connected long before the story begins."""
+        domain = min(names, key=len)
+        primary = next((each for each in names if each != domain), domain)
+        states: dict[Name, State] = dict.fromkeys(names, "connected")
+        self.claims[domain] = Claim(domain, names, primary, "", states, now, now, "connected")
+        for name in names:
+            self.certificates.put(shown(name), self._authority.issue([shown(name)], now))
 
-        `leads_to`: the primary address of the site, where this is a further domain of it.
+    def usual_names(self, domain: Name, primary: Name) -> tuple[Name, ...]:
+        """What it connects when only the domain is entered: the domain with and without www, or one label alone."""
+        both = (domain, child("www", domain))
+        return both if primary in both and self._table.serves == "both" else (primary,)
+
+    def connect(self, domain: Name, names: tuple[Name, ...], primary: Name, code: str, now: float) -> Claim:
+        """What the owner does in the site's settings: add these names of a domain. The first check follows at once,
+        and usually fails.
+
+        `primary`: where all names end, perhaps in another domain of the same site. Names added before stay.
         """
-        www = child("www", domain)
-        first = domain if primary == "apex" else child(primary, domain)
-        names = (domain, www) if primary in ("www", "apex") and self._table.serves == "both" else (first,)
+        before = self.claims.get(domain)
+        names = tuple(dict.fromkeys((*(before.names if before else ()), *names)))
         states: dict[Name, State] = dict.fromkeys(names, "waiting for DNS")
-        claim = Claim(domain, names, leads_to or first, code, states, now, now, "told of the domain")
+        claim = Claim(domain, names, primary, code, states, now, now, "added")
         claim.published = not self._table.publish
         self.claims[domain] = claim
+        self._added[domain] += 1
         self._check(claim, now)
         return claim
 
@@ -96,6 +115,9 @@ class Builder:
     def _check(self, claim: Claim, now: float, force: bool = False) -> None:
         """Each name goes its own way: DNS, then the certificate, which comes some time after."""
         claim.next_check = now + self._table.checks_every
+        if claim.domain in self._table.stuck and self._added[claim.domain] < 2:
+            claim.words = "the check failed: this connection is stuck"
+            return
         proof = self._proof_trouble(claim)
         claim.words = proof or "connected"
         if proof:
@@ -115,9 +137,9 @@ class Builder:
         if proof.startswith("CNAME "):
             _, host, target = proof.split()
             answer = self._lookup(child(host, claim.domain), "CNAME").answer
-            return None if any(target in each.values for each in answer) else f"the alias {host} is not there"
+            return None if any(target in each.values for each in answer) else f"the CNAME record at {host} is missing"
         texts = ["".join(strings(v)) for each in self._lookup(claim.domain, "TXT").answer for v in each.values]
-        return None if not proof or proof in texts else f"the TXT record {proof!r} is not at {shown(claim.domain)}"
+        return None if not proof or proof in texts else f"the TXT record {proof!r} is missing at {shown(claim.domain)}"
 
     def _dns_trouble(self, name: Name) -> str | None:
         found = [r for t in ("A", "AAAA") for r in self._lookup(name, t).answer if r.type in ("A", "AAAA")]
@@ -125,7 +147,7 @@ class Builder:
         if not addresses:
             return f"{shown(name)} has no address"
         if self._table.checks_addresses and (stray := sorted(addresses - set(self._table.addresses))):
-            return f"{shown(name)} leads to {stray[0]}"
+            return f"{shown(name)} points to {stray[0]}"
         return None
 
     def _order(self, claim: Claim, name: Name, now: float) -> None:
@@ -142,10 +164,10 @@ class Builder:
             return
         if self._table.certificate_for == "both" or name == claim.primary:
             self.certificates.put(shown(name), self._authority.issue([shown(name)], now))
-        claim.states[name], claim.since = "live", now
+        claim.states[name], claim.since = "connected", now
 
     def serve(self, request: Request) -> Response:
-        """The edge: every name of a connected site leads to its primary address over the best scheme it has."""
+        """Every name of a connected site redirects to its primary address over the best scheme it has."""
         host = f"{request.host}."
         if is_within(host, self._table.domain):
             return self._site(request, f"{request.host} is served by {self._table.name}.")
@@ -153,8 +175,10 @@ class Builder:
         unchecked = claim is not None and (claim.states[host] == "waiting for DNS" or not claim.published)
         if claim is None or (unchecked and self._table.answers == "verified"):
             return page("No site here", f"{self._table.name} does not serve {request.host}.", 404)
-        primary = next((c.states[claim.primary] for c in self.claims.values() if claim.primary in c.states), "live")
-        secure = primary == "live" and self.https_only
+        primary = next(
+            (c.states[claim.primary] for c in self.claims.values() if claim.primary in c.states), "connected"
+        )
+        secure = primary == "connected" and self.https_only
         if host == claim.primary and (request.secure or not secure):
             return self._site(request, "The site is here.")
         if host != claim.primary and not self._table.redirects:

@@ -6,7 +6,7 @@ import json
 import secrets
 from typing import Any, Protocol
 
-from homepath.core.model.names import BadName, Name, absolute, relative, shown
+from homepath.core.model.names import BadName, Name, absolute, child, is_within, relative, shown
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.times import rfc3339
 from homepath.net.clock import FastClock
@@ -81,16 +81,40 @@ class Control:
             return Response(400, json.dumps({"message": f"not understood: {error}"}))
 
     def connect(self, asked: Json) -> Json:
-        """Tell the builder of a domain."""
-        domain = absolute(asked["domain"])
-        if domain not in self._world.scene.host.zones:
-            raise BadInput(Problem(f"{asked['domain']} does not exist in this practice world", key="DOMAIN"))
-        there = absolute(asked["leads_to"]) if asked.get("leads_to") else None
-        claim = self._world.builder.connect(domain, asked["primary"], asked["code"], self._world.clock.now(), there)
-        own = self._world.hosts.of_builder
-        if own is not None:
-            self._world.hosts.open(own.name, domain, self._world.clock.now())
-        return self._claim(claim)
+        """Add names at the builder: those in `names`, each whole, or of a `domain` what the builder connects by itself.
+
+        `primary`: `www`, `apex`, a label, or a whole name. Answers with the claims of the domains concerned.
+        """
+        found: dict[Name, list[Name]] = {}
+        for typed in asked.get("names") or [asked["domain"]]:
+            found.setdefault(self._domain_of(typed), []).append(absolute(typed))
+        primary = self._primary(str(asked["primary"]), next(iter(found)))
+        main = absolute(asked["leads_to"]) if asked.get("leads_to") else primary
+        now, builder = self._world.clock.now(), self._world.builder
+        for domain, names in found.items():
+            alone = names == [domain]
+            first = primary if is_within(primary, domain) else child("www", domain)
+            whole = builder.usual_names(domain, first) if alone else tuple(names)
+            builder.connect(domain, whole, main, asked["code"], now)
+            if (own := self._world.hosts.of_builder) is not None:
+                self._world.hosts.open(own.name, domain, now)
+        return {"claims": [self._claim(builder.claims[domain]) for domain in found]}
+
+    def _domain_of(self, typed: str) -> Name:
+        """The domain of this world that a typed name belongs to. Raises BadInput."""
+        name = absolute(typed)
+        found = next((zone for zone in self._world.scene.host.zones if is_within(name, zone)), None)
+        if found is None:
+            known = ", ".join(shown(zone) for zone in self._world.scene.host.zones)
+            raise BadInput(
+                Problem(f"{typed} is not in this practice world", key="NAME", seen=typed, hint=f"it has: {known}")
+            )
+        return found
+
+    def _primary(self, typed: str, domain: Name) -> Name:
+        if typed == "apex":
+            return domain
+        return absolute(typed) if "." in typed else child(typed, domain)
 
     def publish(self, asked: Json) -> Json:
         """Publish the site again."""
@@ -103,7 +127,7 @@ class Control:
         origin = absolute(asked["domain"])
         registrar.above(self._world.zones, origin)
         table = self._world.hosts.open(asked["at"], origin, self._world.clock.now())
-        if table.by_builder:
+        if table is self._world.hosts.of_builder:
             raise BadInput(Problem("connect the domain at the builder instead", key="--at", seen=asked["at"]))
         return {"at": table.name, "servers": [shown(server) for server in table.servers], **self.entries(asked)}
 

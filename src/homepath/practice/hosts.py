@@ -49,7 +49,7 @@ class Hosts:
 
     @property
     def of_builder(self) -> OtherHostTable | None:
-        return next((table for table in self._tables.values() if table.by_builder), None)
+        return self._tables.get(self._scene.builder.name)
 
     def zone(self, host: str, origin: Name) -> ZoneId:
         """The copy of a zone at a host. Raises BadInput where it was not opened there."""
@@ -117,7 +117,7 @@ class Hosts:
             RecordSet(origin, "NS", table.ttl, table.servers),
         )
         sets: dict[Key, RecordSet] = {each.key: each for each in begin}
-        if table.by_builder and not table.website_late:
+        if table is self.of_builder and not table.website_late:
             sets |= self._website(origin)
         if table.scans:
             sets |= {each.key: each for each in self._scanned(origin, table.ttl)}

@@ -25,7 +25,12 @@ from homepath.practice.scene_tables import (
 )
 
 FORMAT = "homepath.scene/1"
+GROUPS = ("first time", "site in use", "nameservers", "web", "going back")
+"""Scenes are listed in these groups, in this order."""
+WORLD = "world"
+"""What every scene is based on; it is no scene itself."""
 __all__ = [
+    "GROUPS",
     "BuilderTable",
     "Expected",
     "HostTable",
@@ -66,8 +71,9 @@ _FORM = table(
     SceneTable,
     {
         "title": Field(text()),
-        "task": Field(text(), ""),
+        "group": Field(one_of(*GROUPS)),
         "teaches": Field(text(), ""),
+        "ends": Field(one_of("arrived", "back", "left"), "arrived"),
         "story_begins": Field(number(0, 1e11, whole=False)),
         "zones": Field(map_of(text(), absolute)),
         "servers": Field(
@@ -122,6 +128,8 @@ _FORM = table(
                     "home_twin": Field(yes_no, False),
                     "round_trip": Field(number(0, 10000), 0),
                     "publish": Field(yes_no, False),
+                    "connected": Field(list_of(_NAME), ()),
+                    "stuck": Field(list_of(_NAME), ()),
                     "checks_every": Field(_SECONDS, 300),
                     "certificate_after": Field(_SECONDS, 600),
                 },
@@ -147,7 +155,6 @@ _FORM = table(
                 OtherHostTable,
                 name=Field(text()),
                 servers=Field(list_of(_NAME, least=1)),
-                by_builder=Field(yes_no, False),
                 scans=Field(yes_no, False),
                 form=Field(yes_no, True),
                 loads_after=Field(_SECONDS, 0),
@@ -216,7 +223,7 @@ def load_scene(name: str) -> SceneTable:
 
 
 def _whole(name: str) -> str:
-    file = resources.files("homepath.practice") / "scenes" / f"{name}.scene.toml"
+    file = resources.files("homepath.practice") / "scenes" / (f"{name}.toml" if name == WORLD else f"{name}.scene.toml")
     words = file.read_text(encoding="utf-8")
     said = tomlkit.parse(words)
     base = said.pop("base", None)

@@ -22,18 +22,17 @@ class ServerTable:
 
 @dataclass(frozen=True, slots=True)
 class OtherHostTable:
-    """Whoever else can run the domain: another DNS host, or the builder with name servers of its own.
+    """Another DNS host that can run the domain, or, under the builder's name, the builder's own nameservers.
 
-    `servers`: those that it assigns. `by_builder`: its zone begins when the builder is told, and leads the website.
-    `scans`: it copies what it can guess of the zone that is there. `form`: people can type entries. `loads_after`:
-    story seconds until its servers hold a new zone. `alias`, `dot_needed`, `ttl`: its form. `forwarder`: the address
-    of its forwarding service, empty where it has none. `website_late`: a builder that leads the website only once the
-    name servers have changed.
+    `servers`: those that it assigns. A builder's zone begins when the domain is connected, and holds the website.
+    `scans`: it copies what it can guess of the existing zone. `form`: people can type records. `loads_after`: story
+    seconds until its servers hold a new zone. `alias`, `dot_needed`, `ttl`: its form. `forwarder`: the address of its
+    forwarding service, empty where it has none. `website_late`: a builder that adds the website only once the
+    nameservers have changed.
     """
 
     name: str
     servers: tuple[Name, ...]
-    by_builder: bool = False
     scans: bool = False
     form: bool = True
     loads_after: int = 0
@@ -76,8 +75,9 @@ class BuilderTable:
     `proof`: the text of a TXT record, or `CNAME host target`, or empty. `checks_addresses`: its check also asks whether
     the names lead to its edge; a builder that takes proxies in front does not. `serves`: both names, or the primary.
     `answers`: its edge serves a name only once its check has passed, or as soon as it was told of it.
-    `issuing_days`: certificates come in batches on these days of the week only. `certificate_for`: a careless builder
-    orders for the primary alone. `redirects`: whether the second name leads to the primary, with which status, and
+    `connected`: names that it has served for a year already. `stuck`: domains whose first connection fails for good,
+    until they are removed and added again. `issuing_days`: certificates come on these days of the week only.
+    `certificate_for`: a careless builder orders for the primary alone. `redirects`: whether the second name leads to the primary, with which status, and
     whether path and query come along. `https_only`: http leads to https once there is a certificate. `home_twin`: the
     home page also answers at /home. `round_trip`: real milliseconds before its edge answers.
     """
@@ -101,7 +101,9 @@ class BuilderTable:
     home_twin: bool = False
     round_trip: int = 0
     publish: bool = False
-    """Once its own name servers run the domain, the site is served only after it was published again."""
+    """Once its own nameservers run the domain, the site is served only after it was published again."""
+    connected: tuple[Name, ...] = ()
+    stuck: tuple[Name, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -153,11 +155,16 @@ class Expected:
 
 @dataclass(frozen=True, slots=True)
 class SceneTable:
-    """A whole starting world; `files` are put into the folder to work in, `values` is what the brief asks for."""
+    """A whole starting world; `files` are written to the folder to work in, `values` is what the brief asks for.
+
+    `files` with a name like `NAME.homepath.toml` are other plans for the same domain. `ends`: how the walk ends, with
+    the domain connected, back at the old site, or out of the builder.
+    """
 
     title: str
-    task: str
+    group: str
     teaches: str
+    ends: str
     story_begins: float
     zones: dict[Name, str]
     servers: tuple[ServerTable, ...]

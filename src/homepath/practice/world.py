@@ -16,6 +16,8 @@ import dns.name
 import dns.tsig
 
 from homepath.core.facts.ds import fits
+from homepath.core.formats.site_file import read_site
+from homepath.core.model.brief import Site
 from homepath.core.model.names import Name, absolute, ancestors, shown
 from homepath.net.clock import FastClock
 from homepath.practice import registrar
@@ -29,7 +31,7 @@ from homepath.practice.pages import handler
 from homepath.practice.paths import Paths
 from homepath.practice.registry import Registry
 from homepath.practice.resolver import Cache, Lookup
-from homepath.practice.scene_file import PageTable, ResolverTable, SceneTable, ServerTable
+from homepath.practice.scene_file import OtherHostTable, PageTable, ResolverTable, SceneTable, ServerTable
 from homepath.practice.signing import Signer, with_keys
 from homepath.practice.updates import carry_out
 from homepath.practice.web_server import Certificates, WebServer, closed_port
@@ -163,7 +165,7 @@ class World:
         def signed(name: Name, rrtype: str, said: Reply) -> Reply:
             return self._with_signatures(table.name, name, rrtype, said)
 
-        updated = {self.scene.host.server, *(host.servers[0] for host in self.scene.hosts if not host.by_builder)}
+        updated = {self.scene.host.server, *(host.servers[0] for host in self._dns_hosts)}
         if table.name not in updated:
             return DnsServer(answer, signed=signed)
         key = dns.name.from_text(self.key_name)
@@ -192,25 +194,26 @@ class World:
         return self.caches[f"{table.label} {secrets.randbelow(3)}"]
 
     @property
+    def _dns_hosts(self) -> list[OtherHostTable]:
+        return [host for host in self.scene.hosts if host.name != self.scene.builder.name]
+
+    @property
+    def site(self) -> Site:
+        """What this scene is about: its site file, or what `first_command` will write."""
+        domain = shown(self.scene.host.zones[0])
+        text = self.scene.files.get("homepath.toml")
+        return read_site(text, "homepath.toml") if text else Site(domain, "www", "")
+
+    @property
     def first_command(self) -> str:
-        """What whoever practises types first."""
+        """What to type first in this world."""
         if "homepath.toml" in self.scene.files:
-            return "homepath next"
+            return "homepath leave" if self.scene.ends == "left" else "homepath next"
         files = sorted(self.scene.files)
         brief = next(name for name in files if name.endswith(".brief.toml"))
         notation = next((f" --notation {name}" for name in files if name.endswith(".notation.toml")), "")
         values = "".join(f" --value {name}={value}" for name, value in self.scene.values.items())
         return f"homepath start {shown(self.scene.host.zones[0])} --primary www --brief {brief}{values}{notation}"
-
-    @property
-    def usual_task(self) -> str:
-        """What there is to do in a scene that does not say it."""
-        domain = shown(self.scene.host.zones[0])
-        return (
-            f"connect {domain} to {self.scene.builder.name} so that every address leads to the site and nothing is "
-            "lost. The builder's settings are `homepath practice builder`, the DNS host's form is `homepath practice "
-            "form`."
-        )
 
     @property
     def key_name(self) -> Name:
@@ -228,7 +231,7 @@ class World:
                 (self.folder / name).write_text(text, encoding="utf-8")
         self.write_network()
         (self.folder / "authority.pem").write_text(self.authority.bundle, encoding="ascii")
-        for name in (self.scene.host.name, *(host.name for host in self.scene.hosts if not host.by_builder)):
+        for name in (self.scene.host.name, *(host.name for host in self._dns_hosts)):
             self._write_private(f"{name.lower()}.key", self._key_text())
         state = {"control": self.control_server.port, "token": self.control.token, "scene": self.scene.title}
         self._write_private(STATE_FILE, json.dumps(state) + "\n")

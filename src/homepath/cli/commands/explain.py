@@ -28,12 +28,14 @@ def explain(
         sheet.blank()
         sheet.table([(page.code, page.means) for page in KINDS.values()])
         return
-    page = KINDS.get(code)
+    page = KINDS.get(code) or next((kind for kind in KINDS.values() if code == kind.formerly), None)
     if page is None:
         near = difflib.get_close_matches(code, KINDS, 1)
         hint = f"did you mean {near[0]}?" if near else "homepath explain lists them all"
         raise BadInput(Problem("there is no such finding", key="CODE", seen=code, hint=hint))
     sheet.say(f"{page.code} ({page.level})")
+    if code == page.formerly:
+        sheet.say(f"Its old code was {code}.")
     for title, text in (("What it means", page.means), ("Why it hurts", page.hurts), ("How to mend it", page.mend)):
         sheet.heading(title)
         sheet.say(text, 2)

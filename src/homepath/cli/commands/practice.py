@@ -1,15 +1,21 @@
-"""`homepath practice`: a small world on this machine to rehearse in, and what a person does in a browser there."""
+"""`homepath practice`: a small simulated world to rehearse in, and what a person does in a browser there."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from pathlib import Path
-from typing import Annotated, Any, Literal
+from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 import typer
 
 from homepath.cli.apps import quiet_app
 from homepath.cli.commands.practice_forms import DomainArgument, do, form, registrar
 from homepath.cli.options import FolderOption
+
+if TYPE_CHECKING:
+    from homepath.practice.world import World
+
+SITE_FILE = "homepath.toml"
 
 app = quiet_app(help="Rehearse the whole job in a small world on this machine.", no_args_is_help=True)
 builder = quiet_app(help="The builder's settings page.", no_args_is_help=True)
@@ -21,7 +27,9 @@ app.add_typer(registrar, name="registrar")
 @app.command("open")
 def open_(
     folder: Annotated[Path, typer.Argument(help="The folder to practise in.")] = Path(),
-    scene: Annotated[str, typer.Option(help="The starting world.")] = "pottery",
+    scene: Annotated[
+        str, typer.Option(help="The starting world; `homepath practice scenes` lists them.")
+    ] = "first-site",
     speed: Annotated[float, typer.Option(min=1, max=600, help="How many times faster than real time.")] = 60,
 ) -> None:
     """Open a practice world and keep it open until Ctrl-C."""
@@ -32,30 +40,73 @@ def open_(
     from homepath.practice.world import World, run
 
     world = World(load_scene(scene), folder, speed)
-    typer.echo(f"{world.scene.title}.")
-    typer.echo(f"Your task: {world.scene.task or world.usual_task}")
-    typer.echo(f"The world is open in {folder.resolve()}, {world.clock.speed:g} times as fast as real time.")
-    typer.echo("In another terminal, in that folder: export HOMEPATH_NETWORK=network.toml")
-    typer.echo(f"Then begin with: {world.first_command}")
-    typer.echo("Ctrl-C closes it.")
+    typer.echo(f"{world.scene.title}.\n")
+    for line in (*_task(world), *_forms(world)):
+        typer.echo(line)
+    typer.echo(
+        f"\nThe world is open in {folder.resolve()}, at {world.clock.speed:g} times real speed. Ctrl-C closes it."
+    )
+    typer.echo("In another terminal, in that folder, run:\n  export HOMEPATH_NETWORK=network.toml")
+    typer.echo(f"  {world.first_command}")
     with contextlib.suppress(KeyboardInterrupt):
         asyncio.run(run(world))
 
 
-@app.command("scenes")
-def scenes() -> None:
-    """All worlds there are to practise in, with what each teaches."""
-    from homepath.cli.show.paper import paper
-    from homepath.practice.scene_file import load_scene, names
+def _task(world: World) -> list[str]:
+    """What there is to do, in the names and the builder of the scene itself."""
+    site, builder = world.site, world.scene.builder.name
+    if world.scene.ends == "left":
+        return [f"Your task: leave {builder} with {site.domain}, so that no record points to it any more."]
+    if world.scene.ends == "back":
+        begin = f"Your task: begin to connect {site.domain} to {builder}, as homepath next says."
+        return [begin, "Partway through, change your mind: homepath undo. In the end everything is as it was before."]
+    www = f"www.{site.domain}"
+    primary = {"www": www, "apex": site.domain}.get(site.primary, f"{site.primary}.{site.domain}")
+    other = {"www": site.domain, "apex": www}.get(site.primary)
+    lines = [f"Your task: connect {primary} to {builder}, your site builder."]
+    if further := [*([other] if other else []), *site.also]:
+        lines.append(f"{' and '.join(further)} redirect{'s' if len(further) == 1 else ''} to it.")
+    return [*lines, "Nothing else may be lost, mail included."]
 
+
+def _forms(world: World) -> Iterator[str]:
+    """What a person does in a browser, and the commands for it here."""
+    host, builder = world.scene.host.name, world.scene.builder.name
+    others = [each.name for each in world.scene.hosts]
+    more = f"; with --at {' or '.join(others)}: theirs" if others else ""
+    yield ""
+    yield "What you would do in a browser, you do here with:"
+    yield f"  homepath practice builder    the settings of your site at {builder}"
+    yield f"  homepath practice form       {host}'s form for DNS records{more}"
+    yield f"  homepath practice registrar  {world.scene.registration.registrar}'s form for nameservers and DS records"
+    if plans := sorted(name for name in world.scene.files if name.endswith(f".{SITE_FILE}")):
+        yield f"Other plans for the same domain: --site {' or '.join(plans)}"
+
+
+@app.command("scenes")
+def scenes(
+    group: Annotated[
+        str | None, typer.Argument(help="Show all scenes of one group, such as web.", show_default=False)
+    ] = None,
+) -> None:
+    """List the worlds to practise in, and what each one teaches."""
+    from homepath.cli.show.paper import paper
+    from homepath.core.model.problems import BadInput, Problem
+    from homepath.practice.scene_file import GROUPS, load_scene, names
+
+    if group is not None and group not in GROUPS:
+        raise BadInput(Problem("this group is unknown", key="GROUP", seen=group, hint=f"known: {', '.join(GROUPS)}"))
     sheet = paper()
-    sheet.say("Open one with: homepath practice open --scene NAME FOLDER")
+    found = [(name, load_scene(name)) for name in names()]
+    for each in (group,) if group else GROUPS:
+        mine = [(name, scene) for name, scene in found if scene.group == each]
+        sheet.say(f"{each.capitalize()}:")
+        if each == "web" and not group:  # one fault each: their names say it, and the list stays on one screen
+            sheet.say(", ".join(name for name, _ in mine), indent=2)
+        else:
+            sheet.table([(name, scene.teaches or scene.title) for name, scene in mine])
     sheet.blank()
-    rows = []
-    for name in names():
-        scene = load_scene(name)
-        rows.append((name, scene.teaches or scene.title))
-    sheet.table(rows)
+    sheet.say("Open one with: homepath practice open FOLDER --scene NAME")
 
 
 @app.command("close")
@@ -84,22 +135,23 @@ def clock(
 
 @builder.command("connect")
 def connect(
-    domain: DomainArgument,
-    primary: Annotated[str, typer.Option(help="www, apex or a label.")] = "www",
-    code: Annotated[str, typer.Option(help="The ownership code the builder shows.")] = "tk-4471",
+    names: Annotated[
+        list[str], typer.Argument(metavar="NAME...", help="The domain, or every name of it that the site is to have.")
+    ],
+    primary: Annotated[str, typer.Option(help="www, apex, a label, or the whole name.")] = "www",
+    code: Annotated[str, typer.Option(help="The ownership code that the builder shows.")] = "tk-4471",
     leads_to: Annotated[
-        str | None, typer.Option(help="For a further domain: the address it leads to.", show_default=False)
+        str | None, typer.Option(help="For a further domain: the primary address of the site.", show_default=False)
     ] = None,
     folder: FolderOption = Path(),
 ) -> None:
-    """Tell the builder of a domain."""
-    claim = do(folder, "connect", domain=domain, primary=primary, code=code, leads_to=leads_to)
-    _show_claim(claim)
+    """Add a domain at the builder."""
+    _show_claims(do(folder, "connect", names=names, primary=primary, code=code, leads_to=leads_to))
 
 
 @builder.command("disconnect")
 def disconnect(domain: DomainArgument, folder: FolderOption = Path()) -> None:
-    """Take a domain away from the builder."""
+    """Remove a domain at the builder."""
     removed = do(folder, "disconnect", domain=domain)["removed"]
     typer.echo(f"{domain} is disconnected." if removed else f"{domain} was not connected.")
 
@@ -115,7 +167,7 @@ def check(
 
 @builder.command("https-only")
 def https_only(
-    switch: Annotated[Literal["on", "off"], typer.Argument(help="Whether http leads to https.")],
+    switch: Annotated[Literal["on", "off"], typer.Argument(help="Whether http redirects to https.")],
     folder: FolderOption = Path(),
 ) -> None:
     """Turn the builder's switch for HTTPS only."""
@@ -134,7 +186,7 @@ def publish(domain: DomainArgument, folder: FolderOption = Path()) -> None:
     """Publish the site again."""
     done = do(folder, "publish", domain=domain)["published"]
     typer.echo(
-        "Published." if done else "Published, without effect: the domain's name servers are not the builder's yet."
+        "Published." if done else "Published, without effect: the domain does not use the builder's nameservers yet."
     )
 
 
@@ -146,7 +198,7 @@ def _show_claims(answer: dict[str, Any]) -> None:
 
 
 def _show_claim(claim: dict[str, Any]) -> None:
-    typer.echo(f"{claim['domain']}: {claim['state']} ({claim['words']}); main address {claim['primary']}")
+    typer.echo(f"{claim['domain']}: {claim['state']} ({claim['words']}); primary address {claim['primary']}")
     if len(set(claim["names"].values())) > 1:
         for name, state in claim["names"].items():
             typer.echo(f"  {name}: {state}")

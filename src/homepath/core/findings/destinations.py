@@ -70,6 +70,14 @@ KINDS = (
         "Copy the builder's page again and read it: `homepath start DOMAIN --page FILE`.",
     ),
     Kind(
+        "old-key",
+        "note",
+        "the reference of files",
+        "The brief uses a key that has another name today.",
+        "It is still read. A later version may stop reading it.",
+        "Write the new key in its place.",
+    ),
+    Kind(
         "asked-to-delete",
         "note",
         "RFC 2181 section 5",

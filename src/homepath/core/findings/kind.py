@@ -20,3 +20,5 @@ class Kind:
     means: str
     hurts: str
     mend: str
+    formerly: str = ""
+    """The code that it had in an earlier version; `explain` still knows it."""

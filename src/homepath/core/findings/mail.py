@@ -38,11 +38,12 @@ KINDS = (
         "Join them into one.",
     ),
     Kind(
-        "mail-name-as-redirect",
+        "reserved-name",
         "blocker",
         "the builder's brief",
-        "A name that the builder keeps free for mail is wanted for the website.",
-        "The builder refuses it after all records are entered.",
+        "The website is to have a name that the builder reserves for itself, such as one it uses for mail.",
+        "The builder refuses the name after all records are entered.",
         "Choose another label.",
+        formerly="mail-name-as-redirect",
     ),
 )

@@ -7,7 +7,19 @@ from dataclasses import dataclass, replace
 from functools import partial
 from typing import Any, get_args
 
-from homepath.core.formats.strict import Field, Reader, list_of, map_of, number, one_of, read_file, table, text, yes_no
+from homepath.core.formats.strict import (
+    Field,
+    Reader,
+    Report,
+    list_of,
+    map_of,
+    number,
+    one_of,
+    read_file,
+    table,
+    text,
+    yes_no,
+)
 from homepath.core.model.brief import (
     LOADS_WITHIN,
     PLAIN_ZONE,
@@ -18,6 +30,7 @@ from homepath.core.model.brief import (
     HttpsFacts,
     NewZone,
     Redirector,
+    ReservedName,
     ValueAsked,
     When,
 )
@@ -125,7 +138,8 @@ def _redirects(done_by: Redirector, records: tuple[BriefRecord, ...]) -> tuple[R
 def _brief(
     builder: str,
     free_address: str | None,
-    refuses_redirect_from: tuple[str, ...],
+    reserved_names: tuple[ReservedName, ...],
+    refuses_redirect_from: tuple[ReservedName, ...],
     values: dict[str, ValueAsked],
     ownership: tuple[BriefRecord, ...],
     routes: _Routes,
@@ -139,6 +153,8 @@ def _brief(
     asked = tuple(replace(each, name=name) for name, each in values.items())
     if routes == _Routes() and not (ownership or further):
         raise ValueError("the brief asks for nothing: there is neither a record nor a name server in [routes]")
+    if reserved_names and refuses_redirect_from:
+        raise ValueError("refuses_redirect_from is the old name of reserved_names; keep only reserved_names")
     by_address = (*routes.www_by_address, *routes.label_by_address)
     records = (*routes.apex, *routes.www, *routes.label, *by_address, *ownership, *further, *redirects[1])
     texts = [*(value for record in records for value in (*record.values, record.host)), free_address or ""]
@@ -161,12 +177,21 @@ def _brief(
         routes.servers,
         routes.new_zone,
         *redirects,
-        refuses_redirect_from,
+        reserved_names or refuses_redirect_from,
         https,
         limits,
         steps,
         deletes,
+        old_keys=(("refuses_redirect_from", "reserved_names"),) if refuses_redirect_from else (),
     )
+
+
+def _reserved(value: Any, path: tuple[str | int, ...], report: Report) -> Any:
+    """Names that the builder keeps for itself: a list, or a table that gives each one its reason."""
+    if isinstance(value, dict):
+        reasons = map_of(text())(value, path, report) or {}
+        return tuple(ReservedName(*each) for each in reasons.items())
+    return tuple(ReservedName(each) for each in list_of(text())(value, path, report) or ())
 
 
 _TTL = Field(number(0, MOST_TTL), None)
@@ -218,7 +243,8 @@ _FORM: Reader = table(
     {
         "builder": Field(text()),
         "free_address": Field(text(host), None),
-        "refuses_redirect_from": Field(list_of(text()), ()),
+        "reserved_names": Field(_reserved, ()),
+        "refuses_redirect_from": Field(_reserved, ()),
         "limits": Field(list_of(text()), ()),
         "values": Field(map_of(_ASKED), {}),
         "ownership": Field(list_of(table(_ownership, _OWNERSHIP, line=True)), ()),

@@ -66,7 +66,7 @@ _PLACES: dict[str, Place] = {
     "registration-expired": "registrar",
     "registration-on-hold": "registrar",
     "signature-broken": "registrar",
-    "mail-name-as-redirect": "here",
+    "reserved-name": "here",
     "protected-record": "here",
     "unanswered": "here",
     "brief-outdated": "builder",

@@ -114,6 +114,14 @@ class HttpsFacts:
 
 
 @dataclass(frozen=True, slots=True)
+class ReservedName:
+    """Labels that the builder keeps for itself, by a pattern in which `*` stands for anything, and why."""
+
+    pattern: str
+    reason: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Brief:
     """A whole brief. `apex`, `www` and `label` are the record sets for such a name.
 
@@ -137,13 +145,15 @@ class Brief:
     new_zone: NewZone = PLAIN_ZONE
     redirects_by: Redirector = "unknown"
     redirect_records: tuple[BriefRecord, ...] = ()
-    refuses_redirect_from: tuple[str, ...] = ()
+    reserved_names: tuple[ReservedName, ...] = ()
     https: HttpsFacts = HttpsFacts()
     limits: tuple[str, ...] = ()
     steps: tuple[BriefStep, ...] = ()
     deletes: tuple[BriefRecord, ...] = ()
     """What the builder's page says is to be deleted."""
     file: str = ""
+    old_keys: tuple[tuple[str, str], ...] = ()
+    """Keys of the file that have another name today, with that name."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -178,6 +178,12 @@ def _brief_outdated(case: Case) -> Iterator[Sighting]:
         )
 
 
+def _old_key(case: Case) -> Iterator[Sighting]:
+    for file, old, new in case.wanted.old_keys:
+        what = f"{file} still says {old}; this key is called {new} today."
+        yield Sighting(case.domain, "", what, f"Rename it to {new}.")
+
+
 def _asked_to_delete(case: Case) -> Iterator[Sighting]:
     """What the page wants deleted, is there, and does not go by what the website needs anyway."""
     for each in case.wanted.deletes:
@@ -210,5 +216,6 @@ RULES = (
     Rule("private-address", _private_address),
     Rule("forwarding-entry", _forwarding_entry),
     Rule("brief-outdated", _brief_outdated),
+    Rule("old-key", _old_key),
     Rule("asked-to-delete", _asked_to_delete),
 )

@@ -93,15 +93,16 @@ def _spf_twice(case: Case) -> Iterator[Sighting]:
             )
 
 
-def _mail_name_as_redirect(case: Case) -> Iterator[Sighting]:
+def _reserved_name(case: Case) -> Iterator[Sighting]:
     for name in case.wanted.names:
         label = relative(name, case.domain)
-        refused = next((pattern for pattern in case.wanted.refuses if fnmatch(label, pattern)), None)
-        if refused:
+        kept = next((each for each in case.wanted.reserved if fnmatch(label, each.pattern)), None)
+        if kept:
+            why = f": {kept.reason.rstrip('.')}." if kept.reason else "."
             yield Sighting(
                 name,
                 "",
-                f"{case.wanted.builder} does not serve or redirect names like {refused!r}, and {shown(name)} is one.",
+                f"{case.wanted.builder} reserves {shown(name)} for itself{why}",
                 "Choose another label for the website.",
             )
 
@@ -111,5 +112,5 @@ RULES = (
     Rule("mail-left-behind", _mail_left_behind),
     Rule("spf-follows-website", _spf_follows_website),
     Rule("spf-twice", _spf_twice),
-    Rule("mail-name-as-redirect", _mail_name_as_redirect),
+    Rule("reserved-name", _reserved_name),
 )

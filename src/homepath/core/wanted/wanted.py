@@ -13,6 +13,7 @@ from homepath.core.model.brief import (
     BriefStep,
     HttpsFacts,
     Notation,
+    ReservedName,
     Site,
 )
 from homepath.core.model.names import Name, absolute, child, shown
@@ -63,7 +64,7 @@ class Wanted:
     forwarded: tuple[Name, ...] = ()
     purposes: Mapping[Key, Purpose] = field(default_factory=dict)
     nameservers: tuple[Name, ...] = ()
-    refuses: tuple[str, ...] = ()
+    reserved: tuple[ReservedName, ...] = ()
     other_proofs: tuple[str, ...] = ()
     """Types of proof of ownership that the builder takes instead of the one chosen."""
     limits: tuple[str, ...] = ()
@@ -85,6 +86,8 @@ class Wanted:
     """What the builder's page says is to be deleted."""
     trusted: frozenset[Key] = frozenset()
     """Addresses of the brief that hold by the owner's word, whatever answers there."""
+    old_keys: tuple[tuple[str, str, str], ...] = ()
+    """What the brief still calls by an old name: file, old key, and the name that it has today."""
 
     @property
     def edge(self) -> Name:
@@ -171,7 +174,7 @@ def _work_out(site: Site, brief: Brief, notation: Notation, present: Present | N
             for key, word in zip(_keys(site.purposes, domain, "purposes"), site.purposes.values(), strict=True)
         },
         hand_over.servers if hand_over else servers_of(filler, brief)[0],
-        brief.refuses_redirect_from,
+        brief.reserved_names,
         tuple(proof.type for proof in brief.ownership if proof != choice.ownership),
         brief.limits,
         brief.steps,
@@ -182,6 +185,7 @@ def _work_out(site: Site, brief: Brief, notation: Notation, present: Present | N
         traces=traces_of(brief, filler, parts, domain),
         deletes=tuple(filler.want(record, domain, "other").record for record in brief.deletes),
         trusted=frozenset(_keys(site.trusted, domain, "trusted")),
+        old_keys=tuple((brief.file, *each) for each in brief.old_keys),
     )
 
 

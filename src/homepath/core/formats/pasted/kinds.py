@@ -187,7 +187,7 @@ def is_textlike(text: str) -> bool:
 
 
 def is_host_label(text: str) -> bool:
-    """A name as forms take it: `@`, `*`, `www`, `_dmarc`, `s1._domainkey`; no words with spaces."""
+    """A name as forms take it: `@`, `*`, `www`, `_dmarc`, `kiln1._domainkey`; no words with spaces."""
     text = clean(text)
     if text in ("@", "*"):
         return True

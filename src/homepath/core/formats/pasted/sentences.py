@@ -1,4 +1,4 @@
-"""Sentences: `Create a CNAME record for www that points to tidewick.bricklark.example`, in any order of words."""
+"""Sentences: `Create a CNAME record for www that points to edge.bricklark.example`, in any order of words."""
 
 from __future__ import annotations
 
