@@ -22,7 +22,7 @@ from homepath.core.model.brief import Notation
 from homepath.core.model.problems import BadInput
 from homepath.core.planning.plan import make_plan
 from homepath.core.planning.update import applied
-from tests.core.cases import BASE, DOMAIN, ADDRESSES, SITE, case, sheet_jobs
+from tests.core.cases import ADDRESSES, BASE, DOMAIN, SITE, case, sheet_jobs
 
 WANT = {
     (DOMAIN, "A"): ("192.0.2.1",),

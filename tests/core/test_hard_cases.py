@@ -20,10 +20,10 @@ from homepath.core.planning.plan import make_plan
 from homepath.core.rules.catalogue import findings
 from homepath.core.wanted.case import Case
 from tests.core.cases import (
+    ADDRESSES,
     BASE,
     BRIEF,
     DOMAIN,
-    ADDRESSES,
     RIGHT,
     SITE,
     START,

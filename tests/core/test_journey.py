@@ -33,9 +33,9 @@ from homepath.core.model.visits import Certificate, Hop, Visit, Way
 from homepath.core.planning.update import applied, changes_of
 from homepath.core.wanted.case import Case
 from tests.core.cases import (
+    ADDRESSES,
     BASE,
     DOMAIN,
-    ADDRESSES,
     RIGHT,
     START,
     TARGET,

@@ -27,10 +27,10 @@ from homepath.core.model.visits import Certificate, Hop, Visit
 from homepath.core.wanted.case import Case
 from homepath.core.wanted.wanted import work_out
 from tests.core.cases import (
+    ADDRESSES,
     BASE,
     BRIEF,
     DOMAIN,
-    ADDRESSES,
     RIGHT,
     SITE,
     START,

@@ -14,10 +14,10 @@ from homepath.core.planning.update import applied, make_update
 from homepath.core.wanted.case import Case
 from homepath.core.wanted.wanted import work_out
 from tests.core.cases import (
+    ADDRESSES,
     BASE,
     BRIEF,
     DOMAIN,
-    ADDRESSES,
     PARKING,
     RIGHT,
     SITE,

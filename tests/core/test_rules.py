@@ -17,10 +17,10 @@ from homepath.core.model.survey import Delegation, Registration, Seen, ServerSee
 from homepath.core.model.trouble import Trouble
 from homepath.core.rules.catalogue import RULES, findings
 from tests.core.cases import (
+    ADDRESSES,
     BASE,
     BRIEF,
     DOMAIN,
-    ADDRESSES,
     PARKING,
     RIGHT,
     SITE,

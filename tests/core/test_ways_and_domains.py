@@ -19,10 +19,10 @@ from homepath.core.wanted.case import Case
 from homepath.core.wanted.choices import Present, choose
 from homepath.core.web.hsts import HstsSeen, hsts_in_force, hsts_of, hsts_seen
 from tests.core.cases import (
+    ADDRESSES,
     BASE,
     BRIEF,
     DOMAIN,
-    ADDRESSES,
     PARKING,
     RIGHT,
     SITE,

@@ -28,6 +28,8 @@ from tests.conftest import run_in
 Json = dict[str, Any]
 DOMAIN = "tidewick-kiln.example"
 MOST_ACTS = 60
+ONLY_TOLD = ("tell-builder", "check-again", "publish-again", "builder-step")
+"""Acts after which a person says that they are done, because no one can see it."""
 
 
 SEEN_LATE = 900.0
@@ -41,6 +43,7 @@ class Robot:
     world: World
     folder: Path
     code: str = "tk-4471"
+    site: str = "homepath.toml"
     said: list[Json] = field(default_factory=list)
     typed_at: float = 0.0
     """When the zone was last changed: whatever a cache holds was fetched before that."""
@@ -59,7 +62,7 @@ class Robot:
 
     def next(self, done: str | None = None) -> Json:
         network = load_network(self.folder / "network.toml")
-        project = open_project(self.folder / "homepath.toml", now=network.clock.now())
+        project = open_project(self.folder / self.site, now=network.clock.now())
         if done:
             say_done(project, done, network.clock.now())
         seen = asyncio.run(find_next(project, network))
@@ -101,6 +104,8 @@ class Robot:
                     self.world.control.open_zone({"domain": DOMAIN, "at": self.new_host})
                 elif any(word in act["title"] for word in ("Save", "Publish")):
                     self.publish()
+                elif answer["step"]["kind"] in ("visit", "certificate"):
+                    self.world.control.support({})
                 return str(told)
             case "name-servers":
                 self.world.control.servers({"domain": DOMAIN, "servers": act["servers"]})
@@ -129,13 +134,17 @@ class Robot:
         raise AssertionError(f"nothing in the practice world does this: {act}")
 
     def choose(self, act: Json) -> None:
-        """An export is the surest answer; else whatever loses nothing."""
+        """A file is the surest answer, the page or an export; else what loses nothing."""
         safe = [each["then"] for each in act["choices"] if not each["loses"]]
         words = next((then for then in safe if "FILE" in then), None)
         if words is None:
             words = next(then for then in safe if not any("NAME" in word for word in then))
         (self.folder / "export.zone").write_text(self.export())
-        done = run_in(self.folder, *("export.zone" if word == "FILE" else word for word in words))
+        file = "page.txt" if "--page" in words else "export.zone"
+        words = [file if word == "FILE" else word for word in words]
+        if words[0] != "start":
+            words += ["--site", self.site]
+        done = run_in(self.folder, *words)
         assert done.status in (0, 1, 3), done
 
     def export(self) -> str:
@@ -145,8 +154,8 @@ class Robot:
     @property
     def new_host(self) -> str:
         """Who takes over in this scene: by the site file another DNS host, else the builder."""
-        site = read_site((self.folder / "homepath.toml").read_text(), "homepath.toml")
-        return "Thornlea" if site.move else "Bricklark"
+        site = read_site((self.folder / self.site).read_text(), self.site)
+        return "Thornlea" if site.move else self.world.scene.builder.name
 
     def publish(self) -> None:
         if self.publishes:
@@ -177,16 +186,8 @@ class Robot:
         self.typed_at = self.world.clock.now()
 
     def tell(self, act: Json) -> None:
-        primary = act["primary"]
-        main = self.domain_of(primary)
-        assert primary in act["names"]
-        for domain in dict.fromkeys(self.domain_of(name) for name in act["names"]):
-            first = relative(primary, f"{main}.") if domain == main else "www"
-            asked = {"domain": domain, "primary": "apex" if first == "@" else first, "code": self.code}
-            if domain != main:
-                asked["leads_to"] = shown(primary)
-            if domain != main or f"{main}." not in self.world.builder.claims:
-                self.world.control.connect(asked)
+        assert act["primary"] in act["names"]
+        self.world.control.connect({"names": act["names"], "primary": act["primary"], "code": self.code})
 
     def wait(self, act: Json) -> None:
         left = from_rfc3339(act["until"]) - self.world.clock.now()
@@ -240,6 +241,17 @@ class Robot:
         if answer["act"]["kind"] == "enter":
             assert answer["act"]["delete"] or answer["act"]["enter"]
             assert all(isinstance(each["ttl"], int) for each in answer["act"]["enter"])
+
+
+def content(world: World, domain: str = f"{DOMAIN}.") -> dict[tuple[str, str], tuple[int, tuple[str, ...]]]:
+    """What the zone holds that the delegation points to, except what its server writes itself."""
+    zone = world.zone_now(domain)
+    assert zone is not None
+    return {
+        key: (record.ttl, record.values)
+        for key, record in world.zones.get(zone).sets.items()
+        if key[1] not in ("SOA", "DNSKEY")
+    }
 
 
 def kept(world: World, domain: str = "tidewick-kiln.example.") -> dict[tuple[str, str], frozenset[str]]:

@@ -22,24 +22,13 @@ from tests.practice.mistakes import (
     quoted_text,
     wrong_digit,
 )
-from tests.practice.robot import DOMAIN, Robot
+from tests.practice.robot import DOMAIN, Robot, content
 
 ORIGIN = f"{DOMAIN}."
 
 
 def scene(number: str) -> str:
     return next(name for name in names() if name.startswith(number))
-
-
-def content(world: World) -> dict[tuple[str, str], tuple[int, tuple[str, ...]]]:
-    """What the zone holds that the delegation leads to, but for what its server writes."""
-    zone = world.zone_now(ORIGIN)
-    assert zone is not None
-    return {
-        key: (record.ttl, record.values)
-        for key, record in world.zones.get(zone).sets.items()
-        if key[1] not in ("SOA", "DNSKEY")
-    }
 
 
 def read(folder: Path, *words: str) -> dict[str, Any]:

@@ -16,12 +16,15 @@ from homepath.practice.scene_file import load_scene, names
 from homepath.practice.world import World
 from homepath.stations.project import open_project
 from homepath.stations.survey import survey
+from tests.conftest import START, run_in
 
-SITUATIONS = [name for name in names() if name[:2].isdigit()]
+SITUATIONS = [name for name in names() if load_scene(name).group != "web"]
 
 
 def planned(name: str, folder: Path) -> tuple[Plan, Journey]:
     with opened(World(load_scene(name), folder, 60)):
+        if not (folder / "homepath.toml").exists():
+            assert run_in(folder, *START).status == 0
         network = load_network(folder / "network.toml")
         project = open_project(folder / "homepath.toml", now=network.clock.now())
         asyncio.run(survey(project, network))
@@ -39,10 +42,6 @@ def said(plan: Plan, journey: Journey) -> dict[str, object]:
     findings = [f"{finding.code} {at(finding.name)}" for finding in plan.findings]
     steps = [step.kind for step in journey.steps if step.number is not None]
     return {"route": plan.route, "changes": changes, "findings": findings, "steps": steps}
-
-
-def test_all_twenty_one_are_there() -> None:
-    assert [name[:2] for name in SITUATIONS] == [f"{number:02}" for number in range(1, 22)]
 
 
 @pytest.mark.parametrize("name", SITUATIONS)

@@ -54,6 +54,7 @@ class Control:
                 "connect": self.connect,
                 "disconnect": self.disconnect,
                 "check": self.check,
+                "support": self.support,
                 "claims": self.claims,
                 "https-only": self.https_only,
                 "enter": self.enter,
@@ -196,6 +197,11 @@ class Control:
         self._world.builder.tick(self._world.clock.now(), force=True, only=domain)
         claims = self.claims(asked)["claims"]
         return {"claims": [each for each in claims if domain is None or each["domain"] == shown(domain)]}
+
+    def support(self, asked: Json) -> Json:
+        """Ask the builder's support desk."""
+        self._world.builder.support(self._world.clock.now())
+        return self.claims(asked)
 
     def https_only(self, asked: Json) -> Json:
         """Turn the builder's switch."""

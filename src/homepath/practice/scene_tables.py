@@ -70,16 +70,17 @@ class HostTable:
 
 @dataclass(frozen=True, slots=True)
 class BuilderTable:
-    """The builder: its edge, what it checks, and how long it takes (story seconds).
+    """The builder: its servers, what it checks, and how long it takes (story seconds).
 
     `proof`: the text of a TXT record, or `CNAME host target`, or empty. `checks_addresses`: its check also asks whether
-    the names lead to its edge; a builder that takes proxies in front does not. `serves`: both names, or the primary.
-    `answers`: its edge serves a name only once its check has passed, or as soon as it was told of it.
-    `connected`: names that it has served for a year already. `stuck`: domains whose first connection fails for good,
-    until they are removed and added again. `issuing_days`: certificates come on these days of the week only.
-    `certificate_for`: a careless builder orders for the primary alone. `redirects`: whether the second name leads to the primary, with which status, and
-    whether path and query come along. `https_only`: http leads to https once there is a certificate. `home_twin`: the
-    home page also answers at /home. `round_trip`: real milliseconds before its edge answers.
+    the names point to its servers; a builder that takes proxies in front does not. `serves`: both names, or the
+    primary. `answers`: it serves a name only once its check has passed, or as soon as the name was added. `connected`:
+    names that it has served for a year already, the primary first. `stuck`: domains whose first connection fails for
+    good, until they are added again. `issuing_days`: certificates come on these days of the week only.
+    `certificate_for`: a careless builder orders for the primary alone. `redirects`: whether the second name redirects
+    to the primary, with which status, and whether path and query come along. `https_only`: http redirects to https once
+    there is a certificate. `home_twin`: the home page also answers at /home. `round_trip`: real milliseconds before its
+    servers answer.
     """
 
     name: str

@@ -181,6 +181,12 @@ def state(folder: FolderOption = Path()) -> None:
     _show_claims(do(folder, "claims"))
 
 
+@builder.command("support")
+def support(folder: FolderOption = Path()) -> None:
+    """Ask the builder's support desk to put right what is wrong on its side."""
+    _show_claims(do(folder, "support"))
+
+
 @builder.command("publish")
 def publish(domain: DomainArgument, folder: FolderOption = Path()) -> None:
     """Publish the site again."""

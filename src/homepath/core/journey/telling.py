@@ -19,6 +19,7 @@ from homepath.core.model.acts import (
     Wait,
 )
 from homepath.core.model.brief import BriefStep, When, numbered
+from homepath.core.model.evidence import builder_waited_since
 from homepath.core.model.findings import Finding
 from homepath.core.model.names import shown
 from homepath.core.model.times import lasting
@@ -54,7 +55,7 @@ def _claimed(view: View) -> Standing:
     if told is None:
         return Open(act)
     began = _waiting_since(view)
-    if began is not None and told < began and view.now >= began + view.case.wanted.https.longest_wait:
+    if began is not None and view.now >= began + view.case.wanted.https.longest_wait:
         since = lasting(view.now - began)
         why = (
             f"{view.builder} has had every record for {since} and does not serve the name. Save the domain again in "
@@ -76,7 +77,7 @@ def _waiting_since(view: View) -> float | None:
     """From when on the builder alone is waited for."""
     if not view.source_right or view.caches is not None or view.served:
         return None
-    return max(view.right_since, view.told("check-again") or 0.0)
+    return builder_waited_since(view.evidence, view.right_since)
 
 
 def builder_steps(view: View, when: When) -> Iterator[Draft]:
@@ -180,9 +181,7 @@ def _certified(view: View) -> Standing:
         if all(way.certificate is None or way.certificate.state in ("good", "ending") for way in visit.ways):
             return Done(visit.at)
         return Open(_trouble_act(view, visit.findings))
-    edge = view.evidence.edge
-    known = edge.since if edge and edge.since is not None else 0.0
-    began = max(view.right_since, view.told("check-again") or 0.0, known)
+    began = builder_waited_since(view.evidence, view.right_since) or view.now
     wait = usual_then_longest(view, began, "certificate")
     if wait is not None:
         return Open(wait, because=_pending(view))

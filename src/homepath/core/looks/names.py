@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 from homepath.core.asking.walk import Found
 from homepath.core.formats.words import trouble_words
-from homepath.core.model.evidence import Evidence
+from homepath.core.model.evidence import Evidence, builder_waited_since
 from homepath.core.model.history import right_since_seen
 from homepath.core.model.names import ROOT, Name, shown
 from homepath.core.model.trouble import Trouble
@@ -46,7 +46,7 @@ def _known(case: Case, evidence: Evidence, looked: Looked, name: Name, now: floa
     addresses, found, trouble = looked.up[name]
     right, detail = _leads_right(case.wanted, looked.up, name, found, looked.handed_over)
     moments = (right_since_seen(evidence.contents, want.meant) for want in case.wanted.at(name))
-    since = max((at for at in moments if at is not None), default=None)
+    since = builder_waited_since(evidence, max((at for at in moments if at is not None), default=None))
     forwarded = name in case.wanted.forwarded or bool(set(addresses) & set(case.notation.forwarding_addresses))
     obstacle = _obstacle(case, name, addresses, right, detail)
     why = trouble_words(trouble) if trouble else ""

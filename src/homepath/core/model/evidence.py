@@ -58,6 +58,18 @@ class Evidence:
     left_out: tuple[str, ...] = ()
 
 
+def builder_waited_since(evidence: Evidence, right_since: float | None) -> float | None:
+    """From when on only the builder is waited for; None while DNS is not right. Unix seconds.
+
+    Adding the domain, pressing the check button, and the first answer for it each start this wait anew.
+    """
+    if right_since is None:
+        return None
+    edge = evidence.edge
+    served = edge.since if edge and edge.knows else None
+    return max(right_since, evidence.told.get("claim", 0.0), evidence.told.get("check-again", 0.0), served or 0.0)
+
+
 def present_zone(survey: Survey, contents: tuple[Content, ...]) -> Zone:
     """What is there as far as is known: the survey, and whatever the zone's servers were seen to give since."""
     sets = dict(survey.zone.sets)
