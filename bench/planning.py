@@ -24,7 +24,7 @@ DOMAIN = "tidewick-kiln.example."
 SITE = Site("tidewick-kiln.example", "www", "b")
 BRIEF = Brief(
     "Bricklark",
-    apex=(BriefRecord("A", ("192.0.2.10", "192.0.2.11")),),
+    apex=(BriefRecord("A", ("192.0.2.10", "192.0.2.44")),),
     www=(BriefRecord("CNAME", ("site-20817.edge.bricklark.example.",)),),
 )
 KINDS = ("A 192.0.2.{}", 'TXT "note {}"', "CNAME h{}.else.example.", "MX 10 mx{}.else.example.", "AAAA 2001:db8::{}")

@@ -126,7 +126,7 @@ def sixty_vantages(folder: Path) -> None:
     """One round over 60 vantages with 20 to 300 ms of delay, against the slowest chain of them alone."""
     delays = [20 + round(280 * at / 59) for at in range(60)]
     scene = replace(
-        load_scene("pottery"),
+        load_scene("first-site"),
         resolvers=tuple(ResolverTable(f"after {delay} ms, {at}", "slow", delay) for at, delay in enumerate(delays)),
     )
     with in_another_process(scene, folder):
@@ -181,7 +181,7 @@ def four_ways(folder: Path) -> None:
 def main() -> None:
     delays = [20 + round(280 * at / 19) for at in range(20)]
     scene = replace(
-        load_scene("pottery"),
+        load_scene("first-site"),
         resolvers=tuple(ResolverTable(f"after {delay} ms", "slow", delay) for delay in delays),
     )
     with tempfile.TemporaryDirectory() as name:

@@ -130,7 +130,7 @@ def walk_hops(text: str) -> None:
 
 
 def targets() -> tuple[Target, ...]:
-    scene = load_scene("pottery")
+    scene = load_scene("first-site")
     files = scene.files
     zone = "\n".join(str(text) for text in scene.zones.values())
     answer = dns.message.make_response(dns.message.make_query(QUESTION.name, "A"))

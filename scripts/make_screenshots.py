@@ -29,7 +29,7 @@ A\t@\t198.51.100.7
 Then add these records:
 Type\tHost\tPoints to\tTTL
 A\t@\t192.0.2.10\tAutomatic\tCopy
-A\t@\t192.0.2.11\tAutomatic\tCopy
+A\t@\t192.0.2.44\tAutomatic\tCopy
 CNAME\twww.yourdomain.example\tsite-20817.edge.bricklark.example\tAutomatic\tCopy
 and a TXT record with the host \u201c@\u201d and the value \u201cbricklark-owner=tk-4471\u201d.
 Your old site may show for up to 48 hours.
@@ -50,7 +50,7 @@ def main() -> None:
     SHOTS.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory(prefix="pottery-") as name:
         folder = Path(name)
-        with opened(World(load_scene("pottery"), folder, 60)):
+        with opened(World(load_scene("first-site"), folder, 60)):
             story(folder, wanted)
     if not wanted or "compare" in wanted:
         with tempfile.TemporaryDirectory(prefix="moved-") as name:
@@ -90,7 +90,7 @@ def story(folder: Path, wanted: set[str]) -> None:
     run(f"homepath practice builder connect {DOMAIN}", folder)
     run("homepath next --done claim", folder)
     run(f"homepath practice form delete {DOMAIN} @ A", folder)
-    for address in ("192.0.2.10", "192.0.2.11", "192.0.2.22", "192.0.2.13"):
+    for address in ("192.0.2.10", "192.0.2.44", "192.0.2.22", "192.0.2.13"):
         run(f"homepath practice form enter {DOMAIN} @ A {address}", folder)
     take("watch-mistake", "homepath watch --once")
     run("homepath send --key mossgate.key --yes", folder)

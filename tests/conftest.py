@@ -51,6 +51,11 @@ class Done:
 Run = Callable[..., Done]
 
 
+def follow_plan(folder: Path, name: str) -> None:
+    """Make another plan of a scene, `NAME.homepath.toml`, the site file of its folder."""
+    (folder / "homepath.toml").write_text((folder / f"{name}.homepath.toml").read_text())
+
+
 def run_in(folder: Path, *words: str, **environment: str) -> Done:
     """The installed `homepath`, run as a user would."""
     env = {**{k: v for k, v in os.environ.items() if not k.startswith("HOMEPATH")}, "TZ": "UTC", **environment}
@@ -66,7 +71,7 @@ def run_in(folder: Path, *words: str, **environment: str) -> Done:
 @pytest.fixture
 def world(tmp_path: Path) -> Iterator[World]:
     """A pottery at 20 times real speed: what has to pass is skipped, so that a slow machine changes nothing."""
-    made = World(load_scene("pottery"), tmp_path, 20)
+    made = World(load_scene("first-site"), tmp_path, 20)
     with opened(made):
         yield made
 

@@ -19,7 +19,7 @@ JOBS = [
     Job("where tidewick-kiln.example leads", (
         Line("delete", "A", "@", "198.51.100.7", 3600),
         Line("enter", "A", "@", "192.0.2.10", 3600),
-        Line("enter", "A", "@", "192.0.2.11", 3600),
+        Line("enter", "A", "@", "192.0.2.44", 3600),
     )),
     Job("where www leads", (Line("enter", "CNAME", "www", "site-20817.edge.bricklark.example.", 3600, True),)),
     Job("the proof", (Line("enter", "TXT", "", "bricklark-owner=tk-4471", 3600),), (NASTY, "v=spf1 mx -all")),

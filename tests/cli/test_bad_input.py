@@ -22,7 +22,7 @@ except SystemExit:
     sys.stderr.write(" ".join(sys.modules))
 """
 NETWORK = 'format = "homepath.network/1"'
-FILES = load_scene("pottery").files
+FILES = load_scene("first-site").files
 
 
 @pytest.fixture
@@ -48,7 +48,7 @@ def changed(folder: Path, name: str, before: str, after: str) -> None:
         ("start tidewick-kiln.example --brief nothing.toml", "nothing.toml"),
         ("start tidewick-kiln.example --brief bricklark.brief.toml", "values.account"),
         ("start tidewick-kiln.example --brief bricklark.brief.toml --value account", "name=value"),
-        ("start tidewick-kiln.example --brief bricklark.brief.toml --value acount=x", "account"),
+        ("start tidewick-kiln.example --brief bricklark.brief.toml --value sit=x", "site"),
         ("start tidewick-kiln.example --brief bricklark.brief.toml --primary a.b", "one label"),
         ("start tidewick-kiln.example --brief mossgate.notation.toml", "homepath.brief/1"),
         ("plan", "homepath start"),
@@ -78,7 +78,7 @@ def test_a_brief_with_a_cname_for_the_apex(folder: Path, homepath: Run) -> None:
 
 def test_all_problems_come_at_once(folder: Path, homepath: Run) -> None:
     homepath(*START)
-    changed(folder, "bricklark.brief.toml", "192.0.2.11", "192.0.2.1l")
+    changed(folder, "bricklark.brief.toml", "192.0.2.44", "192.0.2.1l")
     changed(folder, "bricklark.brief.toml", "longest_wait", "longestwait")
     changed(folder, "mossgate.notation.toml", '"required"', '"needed"')
     done = homepath("plan")

@@ -12,7 +12,7 @@ import pytest
 from homepath.cli.story import opened
 from homepath.practice.scene_file import load_scene
 from homepath.practice.world import World
-from tests.conftest import Run, run_in
+from tests.conftest import Run, follow_plan, run_in
 
 DOMAIN = "tidewick-kiln.example"
 SCHEMAS = Path(__file__).parents[2] / "docs" / "schemas"
@@ -31,7 +31,8 @@ def states(value: dict[str, Any]) -> dict[str, str]:
 
 
 def test_from_the_first_look_to_ready(tmp_path: Path) -> None:
-    with opened(World(load_scene("02-www-only-and-forwarding"), tmp_path, 60)):
+    with opened(World(load_scene("no-alias-at-the-apex"), tmp_path, 60)):
+        follow_plan(tmp_path, "forward")
         run_in(tmp_path, "practice", "builder", "connect", DOMAIN)
         found = compared(tmp_path)  # looks by itself where nobody has looked yet
         assert found["verdict"] == "not-ready"
@@ -55,7 +56,7 @@ def test_from_the_first_look_to_ready(tmp_path: Path) -> None:
         assert "Left behind on purpose" in sheet
         assert "kiln-hours" in run_in(tmp_path, "sheet", "--as", "letter").out
         for form in ("markdown", "html", "csv"):
-            assert "198.51.100.70" in run_in(tmp_path, "sheet", "--as", form).out
+            assert "198.51.100.72" in run_in(tmp_path, "sheet", "--as", form).out
         assert run_in(tmp_path, "sheet", "--as", "zone", "--to", "new.zone").status == 1
         (tmp_path / "bad.zone").write_text("www 3600 IN A 300.1.1.1\n")
         for file in ("bad.zone", "none.zone"):  # nothing is taken from a file with a mistake in it
@@ -84,9 +85,10 @@ def test_from_the_first_look_to_ready(tmp_path: Path) -> None:
         assert "The old zone is gone" in run_in(tmp_path, "compare").out
 
 
-@pytest.mark.parametrize("word", ["servers:ada", "servers:", "value:nobody=x", "leave-behind:@", "sign:maybe"])
+@pytest.mark.parametrize("word", ["servers:nine", "servers:", "value:nobody=x", "leave-behind:@", "sign:maybe"])
 def test_words_that_decide_nothing_say_what_does(word: str, tmp_path: Path) -> None:
-    with opened(World(load_scene("02-www-only-and-forwarding"), tmp_path, 60)):
+    with opened(World(load_scene("no-alias-at-the-apex"), tmp_path, 60)):
+        follow_plan(tmp_path, "forward")
         before = (tmp_path / "homepath.toml").read_text()
         done = run_in(tmp_path, "next", "--decide", word)
         assert (done.status, "--decide" in done.err) == (2, True)

@@ -10,14 +10,14 @@ from pathlib import Path
 from homepath.cli.story import opened
 from homepath.practice.scene_file import RegistrationTable, load_scene
 from homepath.practice.world import World
-from tests.conftest import START, Run, run_in
+from tests.conftest import START, Run, follow_plan, run_in
 
 DOMAIN = "tidewick-kiln.example"
 
 
 def test_registration_data_is_asked_and_judged(tmp_path: Path) -> None:
     held = RegistrationTable("Mossgate \x1b[31m", ("client hold",), 10)
-    with opened(World(replace(load_scene("pottery"), registration=held), tmp_path, 60)):
+    with opened(World(replace(load_scene("first-site"), registration=held), tmp_path, 60)):
         run_in(tmp_path, *START)
         done = run_in(tmp_path, "survey", "--json")
         text = run_in(tmp_path, "survey").out
@@ -40,7 +40,7 @@ def test_sheets_in_every_form(world: World, homepath: Run, tmp_path: Path) -> No
     assert homepath("sheet", "--as", "csv", "--to", "sheet.csv").status == 1
     rows = list(csv.DictReader((tmp_path / "sheet.csv").read_text().splitlines()))
     assert [row["value"] for row in rows if row["do"] == "delete"] == ["198.51.100.7", "parking.mossgate.example."]
-    assert len([row for row in rows if row["do"] == "enter"]) == 6
+    assert len([row for row in rows if row["do"] == "enter"]) == 4
     assert "# DNS entries" in homepath("sheet", "--as", "markdown").out
     assert "IN\tSOA" in homepath("sheet", "--as", "zone").out
     assert homepath("sheet", "--as", "pdf").status == 2
@@ -48,7 +48,8 @@ def test_sheets_in_every_form(world: World, homepath: Run, tmp_path: Path) -> No
 
 def test_briefs_are_read_checked_and_shown(tmp_path: Path, homepath: Run) -> None:
     (tmp_path / "page.txt").write_text(
-        "Log in to your DNS host.\nType\tHost\tValue\nA\t@\t192.0.2.10\nCNAME\twww\t<account>.bricklark.example\n"
+        "Log in to your DNS host.\nType\tHost\tValue\nA\t@\t192.0.2.10\n"
+        "CNAME\twww\tsite-<site>.edge.bricklark.example\n"
         "TXT\t@\tbricklark-owner=<your code>\n"
     )
     done = homepath("brief", "read", "page.txt", "--builder", "Bricklark", "--to", "b.brief.toml")
@@ -57,8 +58,8 @@ def test_briefs_are_read_checked_and_shown(tmp_path: Path, homepath: Run) -> Non
     assert homepath("brief", "check", "b.brief.toml").status == 0
     shown = homepath("brief", "show", "b.brief.toml").out
     assert "site-{site}.edge.bricklark.example." in shown
-    started = homepath("start", DOMAIN, "--brief", "b.brief.toml", "--value", "account=t", "--value", "code=x1")
-    assert "t.bricklark.example." in started.out
+    started = homepath("start", DOMAIN, "--brief", "b.brief.toml", "--value", "site=7", "--value", "code=x1")
+    assert "site-7.edge.bricklark.example." in started.out
     (tmp_path / "odd.txt").write_text("A\tshop.flint-row.example\t192.0.2.10\n")
     doubtful = homepath("brief", "read", "odd.txt", "--to", "odd.toml")
     assert (doubtful.status, (tmp_path / "odd.toml").exists()) == (1, False)
@@ -69,7 +70,8 @@ def test_briefs_are_read_checked_and_shown(tmp_path: Path, homepath: Run) -> Non
 
 
 def test_the_way_can_be_chosen_and_steps_marked(tmp_path: Path) -> None:
-    with opened(World(load_scene("18-records-or-name-servers"), tmp_path, 60)):
+    with opened(World(load_scene("change-of-plan"), tmp_path, 60)):
+        follow_plan(tmp_path, "advice")
         run_in(tmp_path, "survey")
         text = run_in(tmp_path, "plan").out
         assert "homepath plan --route nameservers" in text
@@ -78,7 +80,7 @@ def test_the_way_can_be_chosen_and_steps_marked(tmp_path: Path) -> None:
         assert handed["route"] == "nameservers"
         assert [c["type"] for c in handed["changes"] if c["move"] != "keep"] == ["NS"]
         assert run_in(tmp_path, "next", "--done", "claim").status == 1
-        assert "done: Tell Bricklark about the domain" in run_in(tmp_path, "plan").out
+        assert "done: Tell Hearthpage about the domain" in run_in(tmp_path, "plan").out
         assert "the steps are" in run_in(tmp_path, "next", "--done", "dance").err
         assert run_in(tmp_path, "plan", "--route", "magic").status == 2
 
@@ -104,7 +106,7 @@ def test_a_further_domain_is_planned_and_visited_like_the_first(world: World, ho
 
 
 def test_next_on_the_way_by_name_servers_leads_to_the_registrar(tmp_path: Path) -> None:
-    world = World(load_scene("05-six-name-servers-strict-order"), tmp_path, 60)
+    world = World(load_scene("prepared-first"), tmp_path, 60)
     with opened(world):
         world.control.connect({"domain": DOMAIN, "primary": "www", "code": ""})
         run_in(tmp_path, "next", "--done", "claim")
@@ -120,7 +122,10 @@ def test_next_on_the_way_by_name_servers_leads_to_the_registrar(tmp_path: Path) 
 
 
 def test_an_apex_forwarded_by_the_host_is_a_step_not_a_record(tmp_path: Path) -> None:
-    with opened(World(load_scene("02-www-only-and-forwarding"), tmp_path, 60)):
+    with opened(World(load_scene("no-alias-at-the-apex"), tmp_path, 60)):
+        follow_plan(tmp_path, "forward")
+        notation = tmp_path / "mossgate.notation.toml"
+        notation.write_text(notation.read_text().replace("https = true", "https = false"))
         run_in(tmp_path, "survey")
         text = run_in(tmp_path, "plan").out + run_in(tmp_path, "plan", "--route", "records").out
         sheet = run_in(tmp_path, "sheet").out

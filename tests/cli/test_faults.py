@@ -32,7 +32,7 @@ FAULTS = ("silent", "refusing", "other-question", "truncating", "drops-edns", "c
 
 
 def scene(*habits: str) -> SceneTable:
-    return replace(load_scene("pottery"), resolvers=tuple(ResolverTable(each, each, 20) for each in habits))
+    return replace(load_scene("first-site"), resolvers=tuple(ResolverTable(each, each, 20) for each in habits))
 
 
 @pytest.fixture

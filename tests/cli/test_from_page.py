@@ -23,7 +23,7 @@ A\t@\t198.51.100.7
 Then add these:
 Type\tHost\tPoints to\tTTL
 A\t@\t192.0.2.10\t1 hour
-A\t@\t192.0.2.11\t1 hour
+A\t@\t192.0.2.44\t1 hour
 A\t@\t192.0.2.12\t1 hour
 A\t@\t192.0.2.13\t1 hour
 CNAME\twww\tsite-20817.edge.bricklark.example\t1 hour
@@ -46,7 +46,7 @@ def test_a_page_a_survey_and_a_plan(world: World, homepath: Run, tmp_path: Path)
     assert {
         (each["name"], each["type"], tuple(each["values"])) for each in plan["changes"] if each["move"] != "keep"
     } >= {
-        (f"{DOMAIN}.", "A", ("192.0.2.10", "192.0.2.11", "192.0.2.12", "192.0.2.13")),
+        (f"{DOMAIN}.", "A", ("192.0.2.10", "192.0.2.44", "192.0.2.12", "192.0.2.13")),
         (f"www.{DOMAIN}.", "CNAME", ("site-20817.edge.bricklark.example.",)),
     }
     # read once more, the folder keeps what the page does not say
@@ -74,7 +74,7 @@ def test_a_page_a_survey_and_a_plan(world: World, homepath: Run, tmp_path: Path)
         (PAGE, 0, "read"),
         ("A 192.0.2.10\n", 1, "doubtful"),
         ("Thank you for your order.\n", 2, "nothing"),
-        ("Option 1\nA @ 192.0.2.10\nOption 2\nA @ 192.0.2.11\n", 1, "doubtful"),
+        ("Option 1\nA @ 192.0.2.10\nOption 2\nA @ 192.0.2.44\n", 1, "doubtful"),
     ],
 )
 def test_the_reading_as_json(homepath: Run, tmp_path: Path, text: str, status: int, verdict: str) -> None:

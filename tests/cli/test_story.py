@@ -135,7 +135,7 @@ def test_watch_ends_when_settled_and_writes_one_line_a_change(tmp_path: Path) ->
     from homepath.cli.story import opened
     from homepath.practice.scene_file import load_scene
 
-    with opened(World(load_scene("pottery"), tmp_path, 600)):
+    with opened(World(load_scene("first-site"), tmp_path, 600)):
         run_in(tmp_path, *START)
         run_in(tmp_path, "survey")
         run_in(tmp_path, "send", "--key", "mossgate.key", "--yes")

@@ -27,10 +27,10 @@ from homepath.practice.scene_file import load_scene
 
 DOMAIN = "tidewick-kiln.example."
 TARGET = "site-20817.edge.bricklark.example."
-ADDRESSES = ("192.0.2.10", "192.0.2.11", "192.0.2.12", "192.0.2.13")
+ADDRESSES = ("192.0.2.10", "192.0.2.44")
 PARKING = Notation("Mossgate", parking_addresses=("198.51.100.7",), parking_targets=("parking.mossgate.example.",))
 SITE = Site("tidewick-kiln.example", "www", "b", values={"site": "20817", "code": "tk-4471"})
-BRIEF: Brief = read_brief(load_scene("pottery").files["bricklark.brief.toml"], "b")
+BRIEF: Brief = read_brief(load_scene("first-site").files["bricklark.brief.toml"], "b")
 
 BASE = """
 @ SOA ns1.mossgate.example. dns.mossgate.example. 1 7200 900 1209600 900

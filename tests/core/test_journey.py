@@ -174,7 +174,7 @@ def test_an_act_is_the_whole_remaining_difference_and_no_more() -> None:
     for _ in range(2):
         act = stands(made, told=TOLD).act
         assert isinstance(act, Enter)
-        half = replace(act, delete=act.delete[:1], enter=act.enter[: 2 if act.enter else 0])
+        half = replace(act, delete=act.delete[:1], enter=act.enter[:1])
         made = replace(made, zone=applied(made.zone, changes_of(made.zone, half)))
         again = stands(made, told=TOLD).act
         assert isinstance(again, Enter)
@@ -191,7 +191,7 @@ SLIPS = [
     (RIGHT.replace(f"www CNAME {TARGET}", "www A 192.0.2.10"), "alias-by-address"),
     (RIGHT.replace(f"www CNAME {TARGET}", f"www CNAME {TARGET}{DOMAIN}"), "target-unfinished"),
     (RIGHT.replace("@ TXT \"bricklark-owner=tk-4471\"", r'@ TXT "\"bricklark-owner=tk-4471\""'), "pasted-quote"),
-    (RIGHT.replace("192.0.2.12", "192.0.2.22"), "near-miss"),
+    (RIGHT.replace("192.0.2.44", "192.0.2.24"), "near-miss"),
 ]  # fmt: skip
 
 
@@ -245,7 +245,7 @@ def test_a_record_that_is_lost_again_is_undone_and_mended() -> None:
     made = later(PARKED, RIGHT, START + H)
     before = stands(made, START + 3 * H, visit=ARRIVED)
     assert before.arrived
-    broken = case(RIGHT.replace("@ A 192.0.2.12\n", ""))
+    broken = case(RIGHT.replace("@ A 192.0.2.44\n", ""))
     history = noted(made.history, START + 5 * H, broken.zone, "zone")
     broken = replace(broken, history=history, survey=survey(broken, START + 5 * H))
     found = stands(broken, START + 5 * H, remembered=before.steps)
@@ -254,7 +254,7 @@ def test_a_record_that_is_lost_again_is_undone_and_mended() -> None:
     assert enter is not None
     assert (enter.state, enter.since) == ("undone", START + 5 * H)
     assert isinstance(found.act, Enter)
-    assert [e.value for e in found.act.enter] == ["192.0.2.12"]
+    assert [e.value for e in found.act.enter] == ["192.0.2.44"]
     right = case(RIGHT)
     right = replace(
         right, history=noted(history, START + 6 * H, right.zone, "zone"), survey=survey(right, START + 6 * H)
@@ -338,7 +338,7 @@ def test_a_spread_that_splits_is_waited_for_and_then_told() -> None:
 
 _LINES = st.sampled_from(
     [
-        *(f"@ A {address}" for address in (*ADDRESSES, "198.51.100.7", "192.0.2.22")),
+        *(f"@ A {address}" for address in (*ADDRESSES, "198.51.100.7", "192.0.2.24")),
         *(f"www CNAME {target}" for target in (TARGET, TARGET + DOMAIN, "parking.mossgate.example.")),
         *('@ TXT "bricklark-owner=tk-4471"', "www A 192.0.2.10", "@ AAAA 2001:db8::9", "mail A 192.0.2.99"),
         *("@ 86400 A 198.51.100.99", '@ CAA 0 issue "x.example"', "www HTTPS 1 old.example."),

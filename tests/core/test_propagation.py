@@ -24,7 +24,7 @@ def a(*values: str, ttl: int = 3600, name: str = NAME, rrtype: str = "A") -> Rec
     return RecordSet(name, rrtype, ttl, values)
 
 
-OLD, NEW = a("198.51.100.7"), a("192.0.2.10", "192.0.2.11")
+OLD, NEW = a("198.51.100.7"), a("192.0.2.10", "192.0.2.44")
 ALIAS = Watched(Meant(NAME, "CNAME", ("x.example.",)), (OLD,))
 MEANT = Meant(NAME, "A", NEW.values)
 GONE = Watched(Meant(NAME, "A"), (OLD,), OLD)
@@ -39,10 +39,10 @@ def answer(*sets: RecordSet, at: float = 0.0, rcode: str = "NOERROR") -> Answer:
     ("watched", "given", "state"),
     [
         (WATCHED, answer(NEW), "new"),
-        (WATCHED, answer(a("192.0.2.11", "192.0.2.10", ttl=5)), "new"),
+        (WATCHED, answer(a("192.0.2.44", "192.0.2.10", ttl=5)), "new"),
         (WATCHED, answer(OLD), "old"),
         (WATCHED, answer(a("192.0.2.10")), "mixed"),
-        (WATCHED, answer(a("192.0.2.10", "192.0.2.11", "198.51.100.7")), "mixed"),
+        (WATCHED, answer(a("192.0.2.10", "192.0.2.44", "198.51.100.7")), "mixed"),
         (WATCHED, answer(a("192.0.2.77")), "other"),
         (WATCHED, answer(), "absent"),
         (WATCHED, answer(rcode="NXDOMAIN"), "absent"),
@@ -66,7 +66,7 @@ def test_readings(watched: Watched, given: Answer, state: str) -> None:
 
 
 def test_what_was_typed_since_is_old_in_a_cache_but_wrong_at_the_source() -> None:
-    slip = a("192.0.2.22")
+    slip = a("192.0.2.24")
     watched = replace(WATCHED, old=(OLD, slip))
     assert read(watched, answer(slip), "cache", "resolver").state == "old"
     assert read(watched, answer(slip), "server", "authoritative").state == "other"

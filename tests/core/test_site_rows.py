@@ -14,7 +14,7 @@ from homepath.core.formats.site_file import read_site, write_site
 from homepath.core.formats.site_rows import Row, read_list, read_table, site_of
 from homepath.core.model.problems import BadInput, Problem
 
-HEAD = "domain,primary,brief,account"
+HEAD = "domain,primary,brief,site"
 
 
 def rows(text: str, defaults: dict[str, object] | None = None) -> list[Row | list[Problem]]:
@@ -23,8 +23,8 @@ def rows(text: str, defaults: dict[str, object] | None = None) -> list[Row | lis
 
 def test_a_row_is_what_the_site_file_would_be() -> None:
     text = (
-        "domain;primary;brief;also;account;values.code;keep.records;sign;ownership\n"
-        'Tidewick-Kiln.example;www;b.brief.toml;"tidewick-pots.example, two.example";tidewick;"a;b";'
+        "domain;primary;brief;also;site;values.code;keep.records;sign;ownership\n"
+        'Tidewick-Kiln.example;www;b.brief.toml;"tidewick-pots.example, two.example";20817;"a;b";'
         "_sip._tcp SRV;yes;TXT\n"
     )
     (row,) = rows(text)
@@ -41,13 +41,13 @@ def test_a_row_is_what_the_site_file_would_be() -> None:
 
 
 def test_defaults_fill_what_a_row_does_not_say() -> None:
-    defaults: dict[str, object] = {"primary": "www", "brief": "b.brief.toml", "values": {"account": "all", "code": "c"}}
-    one, two = rows("domain,primary,account\na.example,,own\nb.example,apex,\n", defaults)
+    defaults: dict[str, object] = {"primary": "www", "brief": "b.brief.toml", "values": {"site": "all", "code": "c"}}
+    one, two = rows("domain,primary,site\na.example,,own\nb.example,apex,\n", defaults)
     assert isinstance(one, Row)
     assert isinstance(two, Row)
-    assert site_of(one.data).values == {"account": "own", "code": "c"}
+    assert site_of(one.data).values == {"site": "own", "code": "c"}
     assert (site_of(one.data).primary, site_of(two.data).primary) == ("www", "apex")
-    assert site_of(two.data).values == {"account": "all", "code": "c"}
+    assert site_of(two.data).values == {"site": "all", "code": "c"}
 
 
 @pytest.mark.parametrize(
@@ -100,7 +100,7 @@ def test_a_toml_list() -> None:
     text = (
         'format = "homepath.list/1"\n[defaults]\nprimary = "www"\nbrief = "b.toml"\n'
         '[[domains]]\ndomain = "a.example"\n[[domains]]\ndomain = "b.example"\nprimary = "apex"\n'
-        'values = { account = "x" }\n'
+        'values = { site = "x" }\n'
     )
     found = read_list(text, "list.toml")
     assert [site_of(row.data).primary for row in found.rows] == ["www", "apex"]

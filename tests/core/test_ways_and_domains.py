@@ -65,7 +65,7 @@ PROXY = replace(PARKING, proxy=True)
         (NO_APEX, PARKING, for_primary("shop"), "records"),
         (ALIAS_ONLY, replace(PARKING, apex_alias="ALIAS"), for_primary("apex"), "alias"),
         (ALIAS_ONLY, PARKING, for_primary("apex"), "none"),
-        (replace(NO_APEX, redirect_records=(BriefRecord("A", ("192.0.2.13",)),)), PARKING, SITE, "records"),
+        (replace(NO_APEX, redirect_records=(BriefRecord("A", ("192.0.2.44",)),)), PARKING, SITE, "records"),
     ],
 )
 def test_where_the_apex_gets_its_answer(brief: Brief, notation: Notation, site: Any, way: str) -> None:
@@ -279,15 +279,15 @@ def test_an_address_opens_only_with_an_answer_and_a_good_certificate() -> None:
 
 def test_an_alias_at_the_apex_shows_as_its_targets_addresses() -> None:
     site, notation = for_primary("apex"), replace(PARKING, apex_alias="ALIAS")
-    outside = f"{TARGET} A 192.0.2.10\n{TARGET} A 192.0.2.11"
+    outside = f"{TARGET} A 192.0.2.10\n{TARGET} A 192.0.2.44"
     made = case(BASE + "@ A 198.51.100.7", site=site, brief=ALIAS_ONLY, notation=notation, outside=outside)
     act = stands(made, told={"claim": START}).act
     assert isinstance(act, Enter)
     assert [(e.type, e.value) for e in act.enter if e.name == DOMAIN and e.type != "TXT"] == [("ALIAS", TARGET)]
-    flat = RIGHT.replace("\n".join(f"@ A {a}" for a in ADDRESSES), "@ A 192.0.2.10\n@ A 192.0.2.11")
+    flat = RIGHT.replace("\n".join(f"@ A {a}" for a in ADDRESSES), "@ A 192.0.2.10\n@ A 192.0.2.44")
     right = case(flat, site=site, brief=ALIAS_ONLY, notation=notation, outside=outside)
     assert stands(right, told={"claim": START}).act_of("enter") is None
-    half = case(flat.replace("@ A 192.0.2.11", ""), site=site, brief=ALIAS_ONLY, notation=notation, outside=outside)
+    half = case(flat.replace("@ A 192.0.2.44", ""), site=site, brief=ALIAS_ONLY, notation=notation, outside=outside)
     assert isinstance(stands(half, told={"claim": START}).act_of("enter"), Enter)
     assert Evidence(edge=EdgeSeen(0, None)).edge == EdgeSeen(0, None)
     assert RecordSet(DOMAIN, "A", 0, ("b", "a", "a")).values == ("a", "b")

@@ -71,7 +71,7 @@ def added(zone: Zone) -> None:
 CHANGES: dict[str, tuple[Callable[[Zone], object], bool]] = {
     "nothing": (lambda zone: None, True),
     "a serial alone": (both, True),
-    "an entry": (lambda zone: changed(zone, A="192.0.2.11"), False),
+    "an entry": (lambda zone: changed(zone, A="192.0.2.44"), False),
     "an entry goes": (lambda zone: changed(zone, TXT=""), False),
     "what leads visitors comes, the serial stays": (lambda zone: changed(zone, AAAA="2001:db8::66"), False),
     "something comes with a serial": (added, False),

@@ -14,7 +14,7 @@ from tests.practice.robot import DOMAIN, Robot, kept, lost
 PAGE = "Bitte legen Sie diese Einträge an:\nTyp\tName\tWert\n" + "".join(
     f"{row}\tKopieren\n"
     for row in (
-        *(f"A\t@\t192.0.2.{last}" for last in (10, 11, 12, 13)),
+        *(f"A\t@\t192.0.2.{last}" for last in (10, 44)),
         "CNAME\twww\tsite-20817.edge.bricklark.example",
         "TXT\t@\tbricklark-owner=tk-4471",
     )
@@ -22,7 +22,7 @@ PAGE = "Bitte legen Sie diese Einträge an:\nTyp\tName\tWert\n" + "".join(
 
 
 def test_a_page_is_enough_to_arrive(tmp_path: Path) -> None:
-    world = World(load_scene("pottery"), tmp_path, 60)
+    world = World(load_scene("first-site"), tmp_path, 60)
     with opened(world):
         (tmp_path / "page.txt").write_text(PAGE)
         words = ("--page", "page.txt", "--builder", "Bricklark", "--notation", "mossgate.notation.toml")
@@ -33,7 +33,7 @@ def test_a_page_is_enough_to_arrive(tmp_path: Path) -> None:
 
 
 def test_a_builder_that_has_moved_is_found_before_anything_is_entered(tmp_path: Path) -> None:
-    world = World(load_scene("pottery"), tmp_path, 60)
+    world = World(load_scene("first-site"), tmp_path, 60)
     with opened(world):
         (tmp_path / "old.txt").write_text(PAGE.replace("192.0.2.1", "203.0.113.20"))
         (tmp_path / "page.txt").write_text(PAGE)

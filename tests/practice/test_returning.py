@@ -10,7 +10,7 @@ import pytest
 
 from homepath.cli.story import opened
 from homepath.core.model.times import rfc3339
-from homepath.practice.scene_file import load_scene, names
+from homepath.practice.scene_file import load_scene
 from homepath.practice.world import World
 from homepath.stations.project import open_project
 from tests.conftest import run_in
@@ -27,19 +27,15 @@ from tests.practice.robot import DOMAIN, Robot, content
 ORIGIN = f"{DOMAIN}."
 
 
-def scene(number: str) -> str:
-    return next(name for name in names() if name.startswith(number))
-
-
 def read(folder: Path, *words: str) -> dict[str, Any]:
     done = run_in(folder, *words, "--json")
     assert done.out, done.err
     return dict(json.loads(done.out))
 
 
-@pytest.mark.parametrize("number", ["08", "10", "17", "20"])
-def test_undo_puts_back_just_what_the_change_replaced(number: str, tmp_path: Path) -> None:
-    world = World(load_scene(scene(number)), tmp_path, 60)
+@pytest.mark.parametrize("name", ["wrong-row", "newsletter", "leftovers", "going-back"])
+def test_undo_puts_back_just_what_the_change_replaced(name: str, tmp_path: Path) -> None:
+    world = World(load_scene(name), tmp_path, 60)
     with opened(world):
         before, robot = content(world), Robot(world, tmp_path)
         robot.walk()
@@ -66,7 +62,7 @@ def test_undo_puts_back_just_what_the_change_replaced(number: str, tmp_path: Pat
 
 def test_undo_by_machine_and_then_on_again(tmp_path: Path) -> None:
     """Half entered by an update, taken back by one, and on again to the end."""
-    world = World(load_scene("pottery"), tmp_path, 60)
+    world = World(load_scene("first-site"), tmp_path, 60)
     with opened(world):
         before = content(world)
         words = ("start", DOMAIN, "--brief", "bricklark.brief.toml", "--notation", "mossgate.notation.toml")
@@ -91,7 +87,7 @@ def test_undo_by_machine_and_then_on_again(tmp_path: Path) -> None:
 
 @pytest.mark.parametrize("mistake", [wrong_digit, half_entered, address_for_alias, doubled_name, quoted_text])
 def test_undo_of_what_was_typed_wrongly_leaves_nothing_of_it(mistake: Mistake, tmp_path: Path) -> None:
-    world = World(load_scene(scene("12") if mistake is quoted_text else scene("01")), tmp_path, 60)
+    world = World(load_scene("first-site"), tmp_path, 60)
     with opened(world):
         before, robot = content(world), Robot(world, tmp_path)
         robot.next()
@@ -104,7 +100,7 @@ def test_undo_of_what_was_typed_wrongly_leaves_nothing_of_it(mistake: Mistake, t
 
 
 def test_undo_of_a_lowered_keeping_time(tmp_path: Path) -> None:
-    world = World(load_scene(scene("09")), tmp_path, 60)
+    world = World(load_scene("busy-site"), tmp_path, 60)
     with opened(world):
         before, robot = content(world), Robot(world, tmp_path)
         answer = robot.walk("enter")
@@ -118,7 +114,7 @@ def test_undo_of_a_lowered_keeping_time(tmp_path: Path) -> None:
 
 
 def test_undo_to_an_earlier_look_and_what_stands_in_the_way(tmp_path: Path) -> None:
-    world = World(load_scene(scene("01")), tmp_path, 60)
+    world = World(load_scene("first-site"), tmp_path, 60)
     with opened(world):
         robot = Robot(world, tmp_path)
         robot.next()
@@ -146,7 +142,7 @@ def test_undo_to_an_earlier_look_and_what_stands_in_the_way(tmp_path: Path) -> N
 
 def test_undo_of_a_hand_over_leads_back_by_compare(tmp_path: Path) -> None:
     """Mail that was changed at the new host since is carried back first; a deleted old zone is asked for."""
-    world = World(load_scene(scene("02")), tmp_path, 60)
+    world = World(load_scene("no-alias-at-the-apex"), tmp_path, 60)
     with opened(world):
         before, robot = content(world), Robot(world, tmp_path)
         robot.walk()
@@ -169,9 +165,9 @@ def test_undo_of_a_hand_over_leads_back_by_compare(tmp_path: Path) -> None:
         assert compared["old"][0]["name"].endswith("thornlea.example.")
 
 
-@pytest.mark.parametrize("number", ["07", "10", "17"])
-def test_leaving_ends_with_nothing_that_leads_there(number: str, tmp_path: Path) -> None:
-    world = World(load_scene(scene(number)), tmp_path, 60)
+@pytest.mark.parametrize("name", ["shop-beside", "newsletter", "leftovers"])
+def test_leaving_ends_with_nothing_that_leads_there(name: str, tmp_path: Path) -> None:
+    world = World(load_scene(name), tmp_path, 60)
     with opened(world):
         robot = Robot(world, tmp_path)
         robot.walk()
@@ -183,7 +179,7 @@ def test_leaving_ends_with_nothing_that_leads_there(number: str, tmp_path: Path)
         answer = robot.next()
         assert answer["step"]["kind"] == "let-go"
         gone = {(each["name"], each["type"]) for each in answer["act"]["delete"]}
-        assert ("old-shop.tidewick-kiln.example.", "CNAME") in gone or number == "07"
+        assert ("old-shop.tidewick-kiln.example.", "CNAME") in gone or name == "shop-beside"
         order = []
         while answer["act"]["kind"] != "none":
             order.append(answer["step"]["kind"])
@@ -197,7 +193,7 @@ def test_leaving_ends_with_nothing_that_leads_there(number: str, tmp_path: Path)
 
 
 def test_leaving_a_builder_that_runs_the_domain_needs_another_home_first(tmp_path: Path) -> None:
-    world = World(load_scene(scene("13")), tmp_path, 60)
+    world = World(load_scene("change-of-plan"), tmp_path, 60)
     with opened(world):
         robot = Robot(world, tmp_path)
         robot.walk()
@@ -205,7 +201,9 @@ def test_leaving_a_builder_that_runs_the_domain_needs_another_home_first(tmp_pat
         answer = robot.next()
         assert answer["because"][0]["code"] == "builder-runs-the-domain"
         site = tmp_path / "homepath.toml"
-        (tmp_path / "thornlea.notation.toml").write_text(load_scene(scene("02")).files["thornlea.notation.toml"])
+        (tmp_path / "thornlea.notation.toml").write_text(
+            load_scene("no-alias-at-the-apex").files["thornlea.notation.toml"]
+        )
         site.write_text(
             site.read_text() + '\n[move]\nto = "thornlea.notation.toml"\n'
             'servers = ["ns-k7.thornlea.example.", "ns-m3.thornlea.example."]\n'

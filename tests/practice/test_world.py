@@ -26,7 +26,7 @@ from homepath.practice.web_server import Request
 from homepath.practice.zones import Reply, Zones, reply
 from tests.core.cases import case
 
-SCENE = load_scene("pottery")
+SCENE = load_scene("first-site")
 D = "tidewick-kiln.example."
 ALL = tuple(SCENE.zones)
 
@@ -45,7 +45,7 @@ def zones() -> Zones:
         ((D,), f"www.{D}", "A", "NOERROR", True, ["parking.mossgate.example."]),
         ((D, "mossgate.example."), f"www.{D}", "A", "NOERROR", True, ["parking.mossgate.example."]),
         (("example.",), f"www.{D}", "A", "NOERROR", False, []),
-        (("bricklark.example.",), "anything.bricklark.example.", "A", "NOERROR", True, ["192.0.2.10", "192.0.2.11"]),
+        (("bricklark.example.",), "anything.bricklark.example.", "A", "NOERROR", True, ["192.0.2.10", "192.0.2.44"]),
         (("bricklark.example.",), "ns1.bricklark.example.", "AAAA", "NOERROR", True, []),
         ((D,), "other.test.", "A", "REFUSED", False, []),
     ],

@@ -30,7 +30,7 @@ def folder(tmp_path: Path, request: pytest.FixtureRequest) -> Iterator[Path]:
         pytest.skip(f"needs {', '.join(lacking)}")
     assert not lacking, f"the real servers are required here: {lacking}"
     os.environ["PATH"] += ":/usr/sbin:/sbin"
-    for name, text in load_scene("pottery").files.items():
+    for name, text in load_scene("first-site").files.items():
         (tmp_path / name).write_text(text)
     with servers.running(tmp_path, time.time(), getattr(request, "param", "")):
         yield tmp_path

@@ -95,7 +95,7 @@ def opened(world: World) -> Iterator[None]:
 def tell(folder: Path, speed: float) -> int:
     """Tell the whole story in `folder`; 0 when every command ended as the story wants."""
     colour = sys.stdout.isatty() and "NO_COLOR" not in os.environ
-    world = World(load_scene("pottery"), folder, speed)
+    world = World(load_scene("first-site"), folder, speed)
     hour = f"{3600 / world.clock.speed:.0f} s"
     _say(f"Everything happens in {folder} and on 127.0.0.1; an hour of the story takes {hour}.", colour)
     with opened(world):

@@ -91,9 +91,14 @@ class Wanted:
 
     @property
     def edge(self) -> Name:
-        """A name of the builder's own that leads to its edge."""
-        alias = next((want.record.values[0] for want in self.wants if want.record.type in ("CNAME", ALIAS)), ".")
-        return self.free_address or alias
+        """A name of the builder's own that points to its servers; the root where the brief has none.
+
+        The target of the site's own records comes first: its servers are those that the site will have. A free address
+        may be served by others.
+        """
+        website = (want.record for want in self.wants if want.purpose == "website")
+        alias = next((record.values[0] for record in website if record.type in ("CNAME", ALIAS)), None)
+        return alias or self.free_address or "."
 
     def at(self, name: Name) -> list[Want]:
         return [want for want in self.wants if want.record.name == name]

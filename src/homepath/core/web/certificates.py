@@ -34,7 +34,8 @@ def judge(
 ) -> Certificate:
     """The state of a chain of DER certificates, leaf first, for `host` at `now` (Unix seconds).
 
-    `builders`: a name of the builder's own; a certificate that covers it and not `host` is the builder's default.
+    `builders`: a name of the builder's own; a certificate for it, or for a domain that it is in, and not for `host` is
+    the builder's default.
     """
     if not chain:
         return NONE
@@ -48,9 +49,15 @@ def judge(
             state, detail = _state(leaf, between, names, host, anchors, datetime.fromtimestamp(now, UTC))
         except Exception:  # a certificate is whatever octets a server sends; the library has many ways to fail
             return Certificate("untrusted", False, (), "", None, "the certificate cannot be read")
-    if state == "name-missing" and builders and covers(names, builders):
+    if state == "name-missing" and builders and any(_within(builders, name) for name in names):
         state, detail = "default", f"the builder's own, for {', '.join(names[:4])}"
     return Certificate(state, covers(names, host), names, issuer, ends, detail)
+
+
+def _within(builders: str, name: str) -> bool:
+    """Whether a name of the builder is this one, or deeper in the same domain; a wildcard stands for its domain."""
+    domain = name.removeprefix("*.").lower()
+    return "." in domain and f".{builders.rstrip('.').lower()}".endswith(f".{domain}")
 
 
 def read_chain(chain: Sequence[bytes]) -> list[X509]:

@@ -64,15 +64,20 @@ _SHARED = ("www", "sites", "edge", "host", "hosting", "proxy", "custom", "connec
 """First labels of targets that all customers of a builder share."""
 
 
+_OWN_LABEL = re.compile(r"(?:[a-z][a-z0-9-]*-)?(?P<number>[0-9]{3,})|[a-z0-9-]+")
+"""A first label of one site's own: a number, perhaps behind a word that all sites share, or any other word."""
+
+
 def _with_places(parts: Parts, asked: dict[str, str]) -> Parts:
-    """The values that belong to one site as places to fill: the account in a target, the code of a proof."""
+    """The values that belong to one site as places to fill: its name or number in a target, the code of a proof."""
     found: dict[str, str] = {}
     for each in parts.placed:
         value = each.record.value
         if each.part in ("www", "label", "apex_alias") and each.record.type in ("CNAME", "ALIAS"):
             first, _, rest = value.partition(".")
-            if rest.count(".") >= 2 and re.fullmatch(r"[a-z0-9-]+", first) and first not in _SHARED:
-                found.setdefault("account", first)
+            own = _OWN_LABEL.fullmatch(first)
+            if rest.count(".") >= 2 and own and first not in _SHARED:
+                found.setdefault("site", own["number"] or first)
         if each.part == "ownership" or each.purpose == "proof of ownership":
             if each.record.type == "TXT":
                 code = re.split(r"[=:]", value, maxsplit=1)[-1].strip()
@@ -85,8 +90,8 @@ def _with_places(parts: Parts, asked: dict[str, str]) -> Parts:
         for name, value in found.items():
             if name == "code" and part in ("ownership", "further") and value:
                 text = text.replace(value, "{code}")
-            elif name == "account" and part != "ownership" and text.startswith(f"{value}."):
-                text = "{account}" + text[len(value) :]
+            elif name == "site" and part != "ownership" and text.partition(".")[0].endswith(value):
+                text = text.replace(value, "{site}", 1)
         return text
 
     placed = tuple(
@@ -115,7 +120,7 @@ def _sets(records: Sequence[PastedRecord]) -> list[dict[str, Any]]:
 
 
 _ASK = {
-    "account": "The short name in your site's free address, as the builder shows it",
+    "site": "The name or number of your site, as the builder shows it in this record",
     "code": "The code that proves the domain is yours, as the builder shows it",
 }
 
