@@ -15,7 +15,7 @@ from homepath.core.findings.registry import KINDS
 
 DOCS = Path(__file__).parents[1] / "docs"
 PRACTICE = (
-    *("practice open", "practice clock", "practice close", "practice builder", "practice form"),
+    *("practice open", "practice scenes", "practice clock", "practice close", "practice builder", "practice form"),
     "practice registrar",
 )
 
@@ -25,6 +25,7 @@ def pages() -> dict[Path, str]:
     found = {DOCS / "findings" / f"{page.code}.md": _finding(page) for page in KINDS.values()}
     found[DOCS / "findings" / "README.md"] = _index()
     found[DOCS / "reference" / "commands.md"] = _commands()
+    found[DOCS / "reference" / "scenes.md"] = runpy.run_path(str(Path(__file__).with_name("scene_needs.py")))["page"]()
     found[DOCS / "reference" / "hardening.md"] = runpy.run_path(str(Path(__file__).with_name("hardening.py")))["page"]()
     return found
 

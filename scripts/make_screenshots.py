@@ -13,10 +13,11 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 from homepath.cli.story import DOMAIN, STORY, opened
-from homepath.practice.scene_file import load_scene
+from homepath.practice.scene_file import SceneTable, load_scene
 from homepath.practice.world import World
 
 SHOTS = Path(__file__).parents[1] / "docs" / "screenshots"
@@ -35,11 +36,71 @@ and a TXT record with the host \u201c@\u201d and the value \u201cbricklark-owner
 Your old site may show for up to 48 hours.
 """
 
-LIST = """domain,primary,brief,notation,site,code
-tidewick-kiln.example,www,bricklark.brief.toml,mossgate.notation.toml,tidewick,tk-4471
-tidewick-tiles.example,www,bricklark.brief.toml,mossgate.notation.toml,tiles,tk-4472
-tidewick-pots.example,apex,bricklark.brief.toml,,pots,tk-4473
+KEPT = """@ 3600 IN SOA ns1.mossgate.example. dns.mossgate.example. 1 7200 900 1209600 900
+@ 3600 IN NS ns1.mossgate.example.
+@ 3600 IN NS ns2.mossgate.example.
+@ 3600 IN MX 10 mx1.mossgate.example.
 """
+PARKED = "@ 3600 IN A 198.51.100.7\nwww 3600 IN CNAME parking.mossgate.example.\n"
+ENTERED = (
+    '@ 3600 IN A 192.0.2.10\n@ 3600 IN A 192.0.2.44\n@ 3600 IN TXT "bricklark-owner=tk-4471"\n'
+    "www 3600 IN CNAME site-20817.edge.bricklark.example.\n"
+)
+STATES = {
+    "arrived": ("glaze kiln clay wheel bowl cup plate vase tile mug jug", ENTERED),
+    "waiting": ("slip bisque ash", ENTERED),
+    "unaware": ("lantern crate", ENTERED),
+    "parked": ("ember flint loam marl peat quarry", PARKED),
+    "wrong": ("saucer ladle tureen", ENTERED.replace("192.0.2.44", "192.0.2.24")),
+    "stray": ("pestle mortar", f"{ENTERED}@ 3600 IN AAAA 2001:db8::66\n"),
+    "half": ("trivet ewer", ENTERED.replace("@ 3600 IN A 192.0.2.44\n", "")),
+    "lame": ("cistern", ""),
+}
+"""Thirty domains of the agency that looks after the pottery and its neighbours, by what was done for them so far."""
+
+
+def estate() -> SceneTable:
+    """The demo's world with thirty more domains at Mossgate."""
+    scene = load_scene("first-site")
+    zones, delegations = dict(scene.zones), [scene.zones["example."]]
+    for state, (words, records) in STATES.items():
+        for word in words.split():
+            domain = f"{word}-works.example."
+            delegations += [f"{domain} 21600 IN NS ns{number}.mossgate.example." for number in (1, 2)]
+            if state != "lame":
+                zones[domain] = KEPT + records
+    zones["example."] = "\n".join(delegations) + "\n"
+    mine = tuple(zone for zone in zones if zone.endswith("-works.example."))
+    servers = [replace(s, zones=s.zones + mine) if "mossgate" in s.name else s for s in scene.servers]
+    host = replace(scene.host, zones=scene.host.zones + mine)
+    return replace(scene, zones=zones, servers=tuple(servers), host=host)
+
+
+def many(folder: Path) -> None:
+    """Thirty domains in several states, as `many` lists them."""
+    world = World(estate(), folder, 10)
+    with opened(world):
+        for state in ("arrived", "waiting"):
+            for word in STATES[state][0].split():
+                world.control.connect({"domain": f"{word}-works.example", "primary": "www", "code": "tk-4471"})
+            if state == "arrived":
+                for _ in range(6):
+                    world.skip(3600)
+        rows = [
+            f"{word}-works.example,www,bricklark.brief.toml,mossgate.notation.toml,20817,tk-4471"
+            for words, _ in STATES.values()
+            for word in words.split()
+        ]
+        rows.sort(key=hash_of)
+        (folder / "domains.csv").write_text("\n".join(["domain,primary,brief,notation,site,code", *rows]) + "\n")
+        with (folder / "network.toml").open("a") as network:
+            network.write("\n[pace]\nserver = 1000\nresolver = 1000\n")
+        shot("many", "homepath many domains.csv", folder, 0, 800)
+
+
+def hash_of(row: str) -> str:
+    """An order that mixes the states, the same one each time."""
+    return row[2:8]
 
 
 def main() -> None:
@@ -52,10 +113,17 @@ def main() -> None:
         folder = Path(name)
         with opened(World(load_scene("first-site"), folder, 60)):
             story(folder, wanted)
+    if not wanted or "many" in wanted:
+        with tempfile.TemporaryDirectory(prefix="works-") as name:
+            many(Path(name))
+    if not wanted or "scenes" in wanted:
+        shot("scenes", "homepath practice scenes", Path(), 0, 640)
     if not wanted or "compare" in wanted:
         with tempfile.TemporaryDirectory(prefix="moved-") as name:
             folder = Path(name)
-            with opened(World(load_scene("02-www-only-and-forwarding"), folder, 60)):
+            with opened(World(load_scene("no-alias-at-the-apex"), folder, 60)):
+                follow = (folder / "forward.homepath.toml").read_text()
+                (folder / "homepath.toml").write_text(follow)
                 run(f"homepath practice builder connect {DOMAIN}", folder)
                 run(f"homepath practice form add-domain {DOMAIN} --at Thornlea", folder)
                 run("homepath survey --ask kiln-hours", folder)
@@ -89,9 +157,8 @@ def story(folder: Path, wanted: set[str]) -> None:
         page_shot("sheet-page", folder / "sheet.html", folder)
     run(f"homepath practice builder connect {DOMAIN}", folder)
     run("homepath next --done claim", folder)
-    run(f"homepath practice form delete {DOMAIN} @ A", folder)
-    for address in ("192.0.2.10", "192.0.2.44", "192.0.2.22", "192.0.2.13"):
-        run(f"homepath practice form enter {DOMAIN} @ A {address}", folder)
+    run(f"homepath practice form edit {DOMAIN} @ A 198.51.100.7 192.0.2.10", folder)
+    run(f"homepath practice form enter {DOMAIN} @ A 192.0.2.24", folder)
     take("watch-mistake", "homepath watch --once")
     run("homepath send --key mossgate.key --yes", folder)
     take("watch-spreading", "homepath watch", 8)
@@ -111,8 +178,6 @@ def story(folder: Path, wanted: set[str]) -> None:
     take("visit", "homepath visit")
     run("homepath next", folder)
     take("leave", "homepath leave --dry-run", height=1000)
-    (folder / "domains.csv").write_text(LIST)
-    take("many", "homepath many domains.csv", height=420)
 
 
 def figure(name: str, command: str, folder: Path) -> None:

@@ -18,6 +18,8 @@ from homepath.cli.story import opened
 from homepath.practice.scene_file import load_scene
 from homepath.practice.world import World
 
+SPEED = 10
+"""How fast the story of a test's world runs. What has to pass is skipped, so that a busy machine changes nothing."""
 COMMAND = shutil.which("homepath", path=str(Path(sys.executable).parent)) or "homepath"
 
 
@@ -62,7 +64,7 @@ def run_in(folder: Path, *words: str, **environment: str) -> Done:
     if (folder / "network.toml").exists():
         env.setdefault("HOMEPATH_NETWORK", "network.toml")
     done = subprocess.run(
-        [COMMAND, *words], cwd=folder, env=env, capture_output=True, text=True, timeout=120, check=False
+        [COMMAND, *words], cwd=folder, env=env, capture_output=True, text=True, timeout=600, check=False
     )
     assert "Traceback" not in done.stderr, done.stderr
     return Done(done.returncode, done.stdout, done.stderr)
@@ -70,8 +72,8 @@ def run_in(folder: Path, *words: str, **environment: str) -> Done:
 
 @pytest.fixture
 def world(tmp_path: Path) -> Iterator[World]:
-    """A pottery at 20 times real speed: what has to pass is skipped, so that a slow machine changes nothing."""
-    made = World(load_scene("first-site"), tmp_path, 20)
+    """The scene of the demo."""
+    made = World(load_scene("first-site"), tmp_path, SPEED)
     with opened(made):
         yield made
 

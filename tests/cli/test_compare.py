@@ -12,7 +12,7 @@ import pytest
 from homepath.cli.story import opened
 from homepath.practice.scene_file import load_scene
 from homepath.practice.world import World
-from tests.conftest import Run, follow_plan, run_in
+from tests.conftest import SPEED, Run, follow_plan, run_in
 
 DOMAIN = "tidewick-kiln.example"
 SCHEMAS = Path(__file__).parents[2] / "docs" / "schemas"
@@ -31,7 +31,7 @@ def states(value: dict[str, Any]) -> dict[str, str]:
 
 
 def test_from_the_first_look_to_ready(tmp_path: Path) -> None:
-    with opened(World(load_scene("no-alias-at-the-apex"), tmp_path, 60)):
+    with opened(World(load_scene("no-alias-at-the-apex"), tmp_path, SPEED)):
         follow_plan(tmp_path, "forward")
         run_in(tmp_path, "practice", "builder", "connect", DOMAIN)
         found = compared(tmp_path)  # looks by itself where nobody has looked yet
@@ -87,7 +87,7 @@ def test_from_the_first_look_to_ready(tmp_path: Path) -> None:
 
 @pytest.mark.parametrize("word", ["servers:nine", "servers:", "value:nobody=x", "leave-behind:@", "sign:maybe"])
 def test_words_that_decide_nothing_say_what_does(word: str, tmp_path: Path) -> None:
-    with opened(World(load_scene("no-alias-at-the-apex"), tmp_path, 60)):
+    with opened(World(load_scene("no-alias-at-the-apex"), tmp_path, SPEED)):
         follow_plan(tmp_path, "forward")
         before = (tmp_path / "homepath.toml").read_text()
         done = run_in(tmp_path, "next", "--decide", word)

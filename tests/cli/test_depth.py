@@ -10,14 +10,14 @@ from pathlib import Path
 from homepath.cli.story import opened
 from homepath.practice.scene_file import RegistrationTable, load_scene
 from homepath.practice.world import World
-from tests.conftest import START, Run, follow_plan, run_in
+from tests.conftest import SPEED, START, Run, follow_plan, run_in
 
 DOMAIN = "tidewick-kiln.example"
 
 
 def test_registration_data_is_asked_and_judged(tmp_path: Path) -> None:
     held = RegistrationTable("Mossgate \x1b[31m", ("client hold",), 10)
-    with opened(World(replace(load_scene("first-site"), registration=held), tmp_path, 60)):
+    with opened(World(replace(load_scene("first-site"), registration=held), tmp_path, SPEED)):
         run_in(tmp_path, *START)
         done = run_in(tmp_path, "survey", "--json")
         text = run_in(tmp_path, "survey").out
@@ -70,7 +70,7 @@ def test_briefs_are_read_checked_and_shown(tmp_path: Path, homepath: Run) -> Non
 
 
 def test_the_way_can_be_chosen_and_steps_marked(tmp_path: Path) -> None:
-    with opened(World(load_scene("change-of-plan"), tmp_path, 60)):
+    with opened(World(load_scene("change-of-plan"), tmp_path, SPEED)):
         follow_plan(tmp_path, "advice")
         run_in(tmp_path, "survey")
         text = run_in(tmp_path, "plan").out
@@ -106,7 +106,7 @@ def test_a_further_domain_is_planned_and_visited_like_the_first(world: World, ho
 
 
 def test_next_on_the_way_by_name_servers_leads_to_the_registrar(tmp_path: Path) -> None:
-    world = World(load_scene("prepared-first"), tmp_path, 60)
+    world = World(load_scene("prepared-first"), tmp_path, SPEED)
     with opened(world):
         world.control.connect({"domain": DOMAIN, "primary": "www", "code": ""})
         run_in(tmp_path, "next", "--done", "claim")
@@ -122,7 +122,7 @@ def test_next_on_the_way_by_name_servers_leads_to_the_registrar(tmp_path: Path) 
 
 
 def test_an_apex_forwarded_by_the_host_is_a_step_not_a_record(tmp_path: Path) -> None:
-    with opened(World(load_scene("no-alias-at-the-apex"), tmp_path, 60)):
+    with opened(World(load_scene("no-alias-at-the-apex"), tmp_path, SPEED)):
         follow_plan(tmp_path, "forward")
         notation = tmp_path / "mossgate.notation.toml"
         notation.write_text(notation.read_text().replace("https = true", "https = false"))

@@ -25,7 +25,7 @@ from homepath.practice.world import World
 from homepath.practice.zones import Reply, reply
 from homepath.stations.project import open_project
 from homepath.stations.watch import Goal, follow, look
-from tests.conftest import START, run_in
+from tests.conftest import SPEED, START, run_in
 
 DOMAIN = "tidewick-kiln.example."
 FAULTS = ("silent", "refusing", "other-question", "truncating", "drops-edns", "checking", "never-counting", "several")
@@ -37,7 +37,7 @@ def scene(*habits: str) -> SceneTable:
 
 @pytest.fixture
 def faulty(tmp_path: Path) -> Iterator[World]:
-    world = World(scene("plain", "slow", *FAULTS), tmp_path, 20)
+    world = World(scene("plain", "slow", *FAULTS), tmp_path, SPEED)
     with opened(world):
         yield world
 
@@ -92,14 +92,14 @@ def test_faulty_resolvers_are_what_they_are(faulty: World, tmp_path: Path) -> No
 
 
 def test_with_nobody_but_faulty_ones_nothing_is_claimed(tmp_path: Path) -> None:
-    with opened(World(scene("silent", "refusing", "other-question", "checking"), tmp_path, 20)):
+    with opened(World(scene("silent", "refusing", "other-question", "checking"), tmp_path, SPEED)):
         sent(tmp_path)
         assert watched(tmp_path)["verdict"] == "unknown"
 
 
 def test_one_address_with_several_caches_and_a_verdict_taken_back(tmp_path: Path) -> None:
     """One cache of three holds the old answer for longer: what looked settled is not, and nobody is to blame."""
-    world = World(scene("several"), tmp_path, 20)
+    world = World(scene("several"), tmp_path, SPEED)
     with opened(world):
         sent(tmp_path)
         world.skip(1000)
@@ -163,7 +163,7 @@ def test_within_one_command_the_clock_only_goes_forward(monkeypatch: pytest.Monk
     clock = MachineClock()
     before = clock.now()
     monkeypatch.setattr(time, "time", lambda: 0.0)
-    assert 0 <= clock.now() - before < 60
+    assert 0 <= clock.now() - before < 600
     assert FastClock(100.0, -1.0, 2.0).now() == 102.0
 
 

@@ -138,7 +138,7 @@ def typed(folder: Path, words: list[str], answers: list[tuple[str, str]]) -> tup
         os.chdir(folder)
         os.environ["TERM"] = "xterm"
         os.execv(COMMAND, ["homepath", *words])
-    said, at, left, ends = "", 0, list(answers), time.monotonic() + 40
+    said, at, left, ends = "", 0, list(answers), time.monotonic() + 300
     while True:
         if time.monotonic() > ends:
             os.kill(pid, signal.SIGKILL)

@@ -30,7 +30,7 @@ def sh(folder: Path, script: str, **environment: str) -> subprocess.CompletedPro
         env=env,
         capture_output=True,
         text=True,
-        timeout=120,
+        timeout=600,
         check=False,
     )
     assert "Traceback" not in done.stderr, done.stderr
@@ -164,7 +164,7 @@ def test_a_terminal_that_goes_away_ends_the_live_view(
         start_new_session=True, preexec_fn=lambda: signal.signal(signal.SIGHUP, signal.SIG_IGN) and None,
     )  # fmt: skip
     os.close(theirs)
-    seen, ends = b"", time.monotonic() + 120
+    seen, ends = b"", time.monotonic() + 600
     while b"q ends" not in seen and time.monotonic() < ends:
         if select.select([mine], [], [], 0.2)[0]:
             seen += os.read(mine, 65536)

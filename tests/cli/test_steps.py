@@ -15,7 +15,7 @@ from homepath.cli.story import STORY, opened
 from homepath.core.model.times import from_rfc3339
 from homepath.practice.scene_file import ResolverTable, load_scene
 from homepath.practice.world import World
-from tests.conftest import START, Run, follow_plan, run_in
+from tests.conftest import SPEED, START, Run, follow_plan, run_in
 
 DOMAIN = "tidewick-kiln.example"
 SCHEMAS = Path(__file__).parents[2] / "docs" / "schemas"
@@ -32,7 +32,7 @@ def read(folder: Path, *words: str) -> dict[str, Any]:
 
 def test_a_site_in_use_in_every_command(tmp_path: Path) -> None:
     """TTL of 12 h: lowered first, waited out from when that was seen, entered low, raised after arrival."""
-    with opened(World(load_scene("busy-site"), tmp_path, 60)):
+    with opened(World(load_scene("busy-site"), tmp_path, SPEED)):
         said = read(tmp_path, "next")
         said = read(tmp_path, "next", "--done", "claim")
         assert said["step"]["kind"] == "lower-ttl"
@@ -61,7 +61,7 @@ def test_a_site_in_use_in_every_command(tmp_path: Path) -> None:
 def test_watch_and_next_name_the_same_end_and_a_portal_holds_nothing_up(tmp_path: Path) -> None:
     scene = load_scene("first-site")
     portal = ResolverTable("hotel", "captive", 0)
-    world = World(replace(scene, resolvers=(*scene.resolvers, portal)), tmp_path, 20)
+    world = World(replace(scene, resolvers=(*scene.resolvers, portal)), tmp_path, SPEED)
     with opened(world):
         assert run_in(tmp_path, *START).status == 0
         read(tmp_path, "next")
@@ -78,7 +78,7 @@ def test_watch_and_next_name_the_same_end_and_a_portal_holds_nothing_up(tmp_path
 
 
 def test_what_the_plan_says_stands_in_text_and_json(tmp_path: Path) -> None:
-    with opened(World(load_scene("change-of-plan"), tmp_path, 60)):
+    with opened(World(load_scene("change-of-plan"), tmp_path, SPEED)):
         follow_plan(tmp_path, "advice")
         assert run_in(tmp_path, "survey").status in (0, 1)
         plan, text = read(tmp_path, "plan"), run_in(tmp_path, "plan").out
@@ -105,7 +105,7 @@ def test_what_the_plan_says_stands_in_text_and_json(tmp_path: Path) -> None:
 def test_the_command_that_a_world_begins_with_works_and_one_without_its_values_says_how(
     tmp_path: Path, homepath: Run
 ) -> None:
-    world = World(load_scene("first-site"), tmp_path, 60)
+    world = World(load_scene("first-site"), tmp_path, SPEED)
     assert shlex.split(world.first_command) == shlex.split(STORY[0].command)
     with opened(world):
         bare = homepath("start", DOMAIN, "--brief", "bricklark.brief.toml")
@@ -123,7 +123,7 @@ def test_practice_lists_its_scenes_and_an_open_world_says_its_task(tmp_path: Pat
     listed = homepath("practice", "scenes").out
     assert "first-site" in listed
     assert "wrong-row" in listed
-    world = World(load_scene("wrong-row"), tmp_path, 60)
+    world = World(load_scene("wrong-row"), tmp_path, SPEED)
     with opened(world):
         names = {path.name for path in tmp_path.iterdir()}
         assert len([name for name in names if name.endswith(".brief.toml")]) == 1

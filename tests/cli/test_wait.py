@@ -41,7 +41,7 @@ def test_the_live_view_leaves_the_terminal_as_it_was(world: World, homepath: Run
         preexec_fn=_as_in_a_terminal,
     )  # fmt: skip
     seen = b""
-    pressed, ends = False, time.monotonic() + 300
+    pressed, ends = False, time.monotonic() + 600
     while process.poll() is None and time.monotonic() < ends:
         if select.select([mine], [], [], 0.2)[0]:
             seen += os.read(mine, 65536)

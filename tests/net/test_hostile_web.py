@@ -151,7 +151,7 @@ def test_a_page_that_never_ends_is_read_as_far_as_it_goes(monkeypatch: pytest.Mo
     begins = time.monotonic()
     found = fetched(drips)
     assert (found.status, found.trouble, "<title>slow" in found.page) == (200, None, True)
-    assert time.monotonic() - begins < 5
+    assert time.monotonic() - begins < 30  # it would never end
     endless = fetched(says(b"HTTP/1.1 200 OK\r\nContent-Type: text/html\r\n\r\n", b"y" * 10000))
     assert len(endless.page) == fetching.BIGGEST_HTML
 

@@ -8,7 +8,7 @@ from pathlib import Path
 from homepath.cli.story import opened
 from homepath.practice.scene_file import load_scene
 from homepath.practice.world import World
-from tests.conftest import run_in
+from tests.conftest import SPEED, run_in
 from tests.practice.robot import DOMAIN, Robot, kept, lost
 
 PAGE = "Bitte legen Sie diese Einträge an:\nTyp\tName\tWert\n" + "".join(
@@ -22,7 +22,7 @@ PAGE = "Bitte legen Sie diese Einträge an:\nTyp\tName\tWert\n" + "".join(
 
 
 def test_a_page_is_enough_to_arrive(tmp_path: Path) -> None:
-    world = World(load_scene("first-site"), tmp_path, 60)
+    world = World(load_scene("first-site"), tmp_path, SPEED)
     with opened(world):
         (tmp_path / "page.txt").write_text(PAGE)
         words = ("--page", "page.txt", "--builder", "Bricklark", "--notation", "mossgate.notation.toml")
@@ -33,7 +33,7 @@ def test_a_page_is_enough_to_arrive(tmp_path: Path) -> None:
 
 
 def test_a_builder_that_has_moved_is_found_before_anything_is_entered(tmp_path: Path) -> None:
-    world = World(load_scene("first-site"), tmp_path, 60)
+    world = World(load_scene("first-site"), tmp_path, SPEED)
     with opened(world):
         (tmp_path / "old.txt").write_text(PAGE.replace("192.0.2.1", "203.0.113.20"))
         (tmp_path / "page.txt").write_text(PAGE)

@@ -11,7 +11,7 @@ from typing import Any
 from homepath.cli.story import opened
 from homepath.practice.scene_file import load_scene
 from homepath.practice.world import World
-from tests.conftest import run_in
+from tests.conftest import SPEED, run_in
 from tests.practice.robot import DOMAIN, Robot, kept, lost
 
 ORIGIN = f"{DOMAIN}."
@@ -31,7 +31,7 @@ def servers(robot: Robot, names: list[str]) -> None:
 
 def test_name_servers_that_do_not_hold_the_domain_yet_are_taken_back_at_once(tmp_path: Path) -> None:
     """Entered hours before they have loaded the domain: nobody reaches it, so the former ones come back first."""
-    world = World(load_scene("change-of-plan"), tmp_path, 60)
+    world = World(load_scene("change-of-plan"), tmp_path, SPEED)
     with opened(world):
         by_servers(tmp_path)
         before, robot = kept(world), Robot(world, tmp_path)
@@ -50,7 +50,7 @@ def test_name_servers_that_do_not_hold_the_domain_yet_are_taken_back_at_once(tmp
 
 
 def test_name_servers_that_were_all_mistyped_are_taken_back_at_once(tmp_path: Path) -> None:
-    world = World(load_scene("change-of-plan"), tmp_path, 60)
+    world = World(load_scene("change-of-plan"), tmp_path, SPEED)
     with opened(world):
         by_servers(tmp_path)
         before, robot = kept(world), Robot(world, tmp_path)
@@ -67,7 +67,7 @@ def test_a_builder_that_leads_the_website_only_after_the_switch(tmp_path: Path) 
     """A parked domain loses nothing by it; the owner is asked, and it arrives."""
     plain = load_scene("change-of-plan")
     hosts = tuple(replace(each, website_late=each.by_builder) for each in plain.hosts)
-    world = World(replace(plain, hosts=hosts), tmp_path, 60)
+    world = World(replace(plain, hosts=hosts), tmp_path, SPEED)
     with opened(world):
         by_servers(tmp_path)
         before, robot = kept(world), Robot(world, tmp_path)
@@ -78,7 +78,7 @@ def test_a_builder_that_leads_the_website_only_after_the_switch(tmp_path: Path) 
 
 def test_a_word_said_before_the_new_name_servers_has_no_effect(tmp_path: Path) -> None:
     """The site is to be published again once the new servers are seen; said before that, it is asked for again."""
-    world = World(load_scene("prepared-first"), tmp_path, 60)
+    world = World(load_scene("prepared-first"), tmp_path, SPEED)
     with opened(world):
         robot = Robot(world, tmp_path)
         answer = robot.walk("name-servers")
@@ -95,7 +95,7 @@ def test_a_word_said_before_the_new_name_servers_has_no_effect(tmp_path: Path) -
 
 
 def test_a_site_that_was_only_said_to_be_published_is_asked_for_again(tmp_path: Path) -> None:
-    world = World(load_scene("prepared-first"), tmp_path, 60)
+    world = World(load_scene("prepared-first"), tmp_path, SPEED)
     with opened(world):
         robot = Robot(world, tmp_path, publishes=False)
         answer = robot.walk("publish-again")
@@ -123,7 +123,7 @@ def test_next_never_says_switch_before_compare_says_ready(tmp_path: Path) -> Non
             zone = zone.replace("*.bricklark.example.    300  IN A   192.0.2.10\n", "")
             zone = zone.replace("*.bricklark.example.    300  IN A   192.0.2.44\n", "")
             made = replace(made, zones={**made.zones, "bricklark.example.": zone})
-        world = World(made, folder, 60)
+        world = World(made, folder, SPEED)
         with opened(world):
             by_servers(folder)
             robot = Robot(world, folder)
@@ -146,7 +146,7 @@ def test_next_never_says_switch_before_compare_says_ready(tmp_path: Path) -> Non
 
 
 def test_signed_again_on_wish(tmp_path: Path) -> None:
-    world = World(load_scene("mail-comes-along"), tmp_path, 60)
+    world = World(load_scene("mail-comes-along"), tmp_path, SPEED)
     with opened(world):
         robot = Robot(world, tmp_path)
         robot.walk()

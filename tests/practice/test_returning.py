@@ -13,7 +13,7 @@ from homepath.core.model.times import rfc3339
 from homepath.practice.scene_file import load_scene
 from homepath.practice.world import World
 from homepath.stations.project import open_project
-from tests.conftest import run_in
+from tests.conftest import SPEED, run_in
 from tests.practice.mistakes import (
     Mistake,
     address_for_alias,
@@ -35,7 +35,7 @@ def read(folder: Path, *words: str) -> dict[str, Any]:
 
 @pytest.mark.parametrize("name", ["wrong-row", "newsletter", "leftovers", "going-back"])
 def test_undo_puts_back_just_what_the_change_replaced(name: str, tmp_path: Path) -> None:
-    world = World(load_scene(name), tmp_path, 60)
+    world = World(load_scene(name), tmp_path, SPEED)
     with opened(world):
         before, robot = content(world), Robot(world, tmp_path)
         robot.walk()
@@ -62,7 +62,7 @@ def test_undo_puts_back_just_what_the_change_replaced(name: str, tmp_path: Path)
 
 def test_undo_by_machine_and_then_on_again(tmp_path: Path) -> None:
     """Half entered by an update, taken back by one, and on again to the end."""
-    world = World(load_scene("first-site"), tmp_path, 60)
+    world = World(load_scene("first-site"), tmp_path, SPEED)
     with opened(world):
         before = content(world)
         words = ("start", DOMAIN, "--brief", "bricklark.brief.toml", "--notation", "mossgate.notation.toml")
@@ -87,7 +87,7 @@ def test_undo_by_machine_and_then_on_again(tmp_path: Path) -> None:
 
 @pytest.mark.parametrize("mistake", [wrong_digit, half_entered, address_for_alias, doubled_name, quoted_text])
 def test_undo_of_what_was_typed_wrongly_leaves_nothing_of_it(mistake: Mistake, tmp_path: Path) -> None:
-    world = World(load_scene("first-site"), tmp_path, 60)
+    world = World(load_scene("first-site"), tmp_path, SPEED)
     with opened(world):
         before, robot = content(world), Robot(world, tmp_path)
         robot.next()
@@ -100,7 +100,7 @@ def test_undo_of_what_was_typed_wrongly_leaves_nothing_of_it(mistake: Mistake, t
 
 
 def test_undo_of_a_lowered_keeping_time(tmp_path: Path) -> None:
-    world = World(load_scene("busy-site"), tmp_path, 60)
+    world = World(load_scene("busy-site"), tmp_path, SPEED)
     with opened(world):
         before, robot = content(world), Robot(world, tmp_path)
         answer = robot.walk("enter")
@@ -114,7 +114,7 @@ def test_undo_of_a_lowered_keeping_time(tmp_path: Path) -> None:
 
 
 def test_undo_to_an_earlier_look_and_what_stands_in_the_way(tmp_path: Path) -> None:
-    world = World(load_scene("first-site"), tmp_path, 60)
+    world = World(load_scene("first-site"), tmp_path, SPEED)
     with opened(world):
         robot = Robot(world, tmp_path)
         robot.next()
@@ -142,7 +142,7 @@ def test_undo_to_an_earlier_look_and_what_stands_in_the_way(tmp_path: Path) -> N
 
 def test_undo_of_a_hand_over_leads_back_by_compare(tmp_path: Path) -> None:
     """Mail that was changed at the new host since is carried back first; a deleted old zone is asked for."""
-    world = World(load_scene("no-alias-at-the-apex"), tmp_path, 60)
+    world = World(load_scene("no-alias-at-the-apex"), tmp_path, SPEED)
     with opened(world):
         before, robot = content(world), Robot(world, tmp_path)
         robot.walk()
@@ -167,7 +167,7 @@ def test_undo_of_a_hand_over_leads_back_by_compare(tmp_path: Path) -> None:
 
 @pytest.mark.parametrize("name", ["shop-beside", "newsletter", "leftovers"])
 def test_leaving_ends_with_nothing_that_leads_there(name: str, tmp_path: Path) -> None:
-    world = World(load_scene(name), tmp_path, 60)
+    world = World(load_scene(name), tmp_path, SPEED)
     with opened(world):
         robot = Robot(world, tmp_path)
         robot.walk()
@@ -193,7 +193,7 @@ def test_leaving_ends_with_nothing_that_leads_there(name: str, tmp_path: Path) -
 
 
 def test_leaving_a_builder_that_runs_the_domain_needs_another_home_first(tmp_path: Path) -> None:
-    world = World(load_scene("change-of-plan"), tmp_path, 60)
+    world = World(load_scene("change-of-plan"), tmp_path, SPEED)
     with opened(world):
         robot = Robot(world, tmp_path)
         robot.walk()

@@ -24,7 +24,7 @@ from homepath.core.wanted.wanted import Wanted, work_out
 from homepath.practice.scene_file import ResolverTable, SceneTable, load_scene, names
 from homepath.practice.world import World
 from homepath.stations.project import open_project
-from tests.conftest import START, run_in
+from tests.conftest import SPEED, START, run_in
 from tests.practice.mistakes import MISTAKES, Mistake
 from tests.practice.robot import DOMAIN, Robot, content, kept, lost
 
@@ -101,7 +101,7 @@ def _with_mistakes() -> list[Walk]:
 def opened_world(name: str, folder: Path) -> World:
     scene = load_scene(name)
     return World(
-        replace(scene, resolvers=(*scene.resolvers, ResolverTable("validating cache", "validating", 0))), folder, 60
+        replace(scene, resolvers=(*scene.resolvers, ResolverTable("validating cache", "validating", 0))), folder, SPEED
     )
 
 
@@ -169,7 +169,7 @@ def no_old_answers(robot: Robot) -> None:
 
 def test_the_installed_command_says_the_same_with_its_exit_status(tmp_path: Path) -> None:
     """`next` as a user runs it: with and without `--json`, from the first word to the end."""
-    world = World(load_scene("first-site"), tmp_path, 60)
+    world = World(load_scene("first-site"), tmp_path, SPEED)
     with opened(world):
         assert run_in(tmp_path, *START).status == 0
         robot = Robot(world, tmp_path)
@@ -205,7 +205,7 @@ def test_the_installed_command_says_the_same_with_its_exit_status(tmp_path: Path
 
 
 def test_a_builder_that_answers_as_soon_as_it_knows_the_domain_needs_no_word(tmp_path: Path) -> None:
-    world = World(load_scene("dark-already"), tmp_path, 60)
+    world = World(load_scene("dark-already"), tmp_path, SPEED)
     with opened(world):
         robot = Robot(world, tmp_path)
         answer = robot.next()
@@ -217,7 +217,7 @@ def test_a_builder_that_answers_as_soon_as_it_knows_the_domain_needs_no_word(tmp
 
 def test_the_old_site_is_visited_once_before_anything_changes(tmp_path: Path) -> None:
     """What it tells browsers (HSTS) is known only while it answers; the question comes before the change."""
-    world = World(load_scene("web-sticky-hsts"), tmp_path, 60)
+    world = World(load_scene("web-sticky-hsts"), tmp_path, SPEED)
     with opened(world):
         robot = Robot(world, tmp_path)
         answer = robot.next()

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import asyncio
+import runpy
 from pathlib import Path
 
 import pytest
 
 from homepath.cli.story import opened
-from homepath.core.model.names import relative
+from homepath.core.formats.brief_file import read_brief
+from homepath.core.model.names import is_within, relative
 from homepath.core.model.plan import Plan
 from homepath.core.model.steps import Journey
 from homepath.net.network_file import load_network
@@ -16,13 +18,13 @@ from homepath.practice.scene_file import load_scene, names
 from homepath.practice.world import World
 from homepath.stations.project import open_project
 from homepath.stations.survey import survey
-from tests.conftest import START, run_in
+from tests.conftest import SPEED, START, run_in
 
 SITUATIONS = [name for name in names() if load_scene(name).group != "web"]
 
 
 def planned(name: str, folder: Path) -> tuple[Plan, Journey]:
-    with opened(World(load_scene(name), folder, 60)):
+    with opened(World(load_scene(name), folder, SPEED)):
         if not (folder / "homepath.toml").exists():
             assert run_in(folder, *START).status == 0
         network = load_network(folder / "network.toml")
@@ -53,3 +55,23 @@ def test_situation(name: str, tmp_path: Path) -> None:
         "findings": list(expect.findings),
         "steps": list(expect.steps),
     }
+
+
+def test_every_need_is_shown_by_some_scene() -> None:
+    found = runpy.run_path(str(Path(__file__).parents[2] / "scripts" / "scene_needs.py"))
+    assert sorted(found["NEEDS"]) == list(range(1, 49))
+    scenes = found["scenes"]()
+    assert [title for title, shows in found["NEEDS"].values() if not any(map(shows, scenes))] == []
+
+
+@pytest.mark.parametrize("name", names())
+def test_a_scene_names_its_own_builder(name: str) -> None:
+    """The builder of the world is the one of its brief, its names are those of the brief, and so is the task."""
+    scene = load_scene(name)
+    (brief,) = (read_brief(text, file) for file, text in scene.files.items() if file.endswith(".brief.toml"))
+    assert brief.builder == scene.builder.name
+    texts = [value for part in (brief.apex, brief.www, brief.label) for record in part for value in record.values]
+    targets = [text for text in texts if text.endswith(".example.")]
+    assert all(is_within(text, scene.builder.domain) for text in (*targets, *brief.nameservers))
+    addresses = {text for text in texts if text[0].isdigit()}
+    assert addresses <= set(scene.builder.addresses) or "brief-outdated @" in scene.expect.findings

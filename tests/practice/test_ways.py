@@ -21,7 +21,7 @@ from homepath.practice.world import World
 from homepath.stations.project import open_project
 from homepath.stations.survey import survey
 from homepath.stations.visit import visit
-from tests.conftest import START, run_in
+from tests.conftest import SPEED, START, run_in
 
 WEB = [name for name in names() if name.startswith("web")]
 DOMAIN = "tidewick-kiln.example"
@@ -29,7 +29,7 @@ DOMAIN = "tidewick-kiln.example"
 
 @contextmanager
 def playing(name: str, folder: Path) -> Iterator[World]:
-    world = World(load_scene(name), folder, 60)
+    world = World(load_scene(name), folder, SPEED)
     with opened(world):
         yield world
 

@@ -188,7 +188,7 @@ def test_ctrl_c_ends_cleanly_and_the_next_run_goes_on(place: Estate, unbroken: L
         if kept:
             break
     process.send_signal(signal.SIGINT)
-    out, err = process.communicate(timeout=20)
+    out, err = process.communicate(timeout=200)
     assert process.returncode == 130
     assert out == ""
     assert "Stopped:" in err
@@ -222,7 +222,7 @@ def test_two_processes_give_the_same_lines_and_one_that_dies_is_replaced(place: 
     victims = [int(each) for each in children.stdout.split()]
     assert victims
     os.kill(victims[0], signal.SIGKILL)
-    out, err = process.communicate(timeout=100)
+    out, err = process.communicate(timeout=600)
     assert settled(out) == unbroken, err
     assert process.returncode == 1
 
@@ -261,7 +261,7 @@ def test_a_cluster_gives_the_same_lines_though_a_worker_dies(
         if _looked(place.folder / "cluster.csv.homepath-many") or process.poll() is not None:
             break
     started[1].kill()
-    out, err = process.communicate(timeout=100)
+    out, err = process.communicate(timeout=600)
     assert settled(out) == unbroken, err
     assert process.returncode == 1
     nobody = run_in(place.folder, "many", "cluster.csv", "--cluster", f"tcp://{EDGE}:9")

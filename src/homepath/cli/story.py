@@ -22,7 +22,7 @@ DOMAIN = "tidewick-kiln.example"
 
 @dataclass(frozen=True, slots=True)
 class Beat:
-    """One command of the story: what is said before it, and the exit statuses that belong here."""
+    """One command of the story: the words before it, and the exit statuses that belong here."""
 
     words: str
     command: str
@@ -31,35 +31,41 @@ class Beat:
 
 STORY = (
     Beat(
-        "The pottery owns a domain and a site at Bricklark. First: what is wanted.",
+        "The pottery owns a domain and has a site at Bricklark. First it says what it wants.",
         f"homepath start {DOMAIN} --primary www --brief bricklark.brief.toml --value site=20817 "
         "--value code=tk-4471 --notation mossgate.notation.toml",
     ),
-    Beat("From here on the owner types one word, and does what it says.", "homepath next", (1,)),
-    Beat("At Bricklark. Its first check fails, and that is normal.", f"homepath practice builder connect {DOMAIN}"),
-    Beat("Nobody can see that from outside, so it is said.", "homepath next --done claim", (1,)),
-    Beat("What to type, in the notation of Mossgate's form:", "homepath sheet", (1,)),
-    Beat("And what will visitors meet meanwhile?", "homepath forecast"),
-    Beat("The owner types. The parking entry goes ...", f"homepath practice form delete {DOMAIN} @ A"),
-    Beat("... the addresses come ...", f"homepath practice form enter {DOMAIN} @ A 192.0.2.10"),
-    Beat("", f"homepath practice form enter {DOMAIN} @ A 192.0.2.11"),
-    Beat("... one of them with a wrong digit, unnoticed ...", f"homepath practice form enter {DOMAIN} @ A 192.0.2.22"),
-    Beat("", f"homepath practice form enter {DOMAIN} @ A 192.0.2.13"),
+    Beat("From here on, one command says what to do next.", "homepath next", (1,)),
+    Beat(
+        "At Bricklark. Its first check fails, and that is normal.",
+        f"homepath practice builder connect {DOMAIN} www.{DOMAIN} --primary www.{DOMAIN}",
+    ),
+    Beat("Home Path cannot see that from outside, so the owner says so.", "homepath next --done claim", (1,)),
+    Beat("What to type, as Mossgate's form expects it:", "homepath sheet", (1,)),
+    Beat("And what will visitors see in the meantime?", "homepath forecast"),
+    Beat(
+        "The owner edits the parking record in place ...",
+        f"homepath practice form edit {DOMAIN} @ A 198.51.100.7 192.0.2.10",
+    ),
+    Beat(
+        "... and adds the second address, with one wrong digit.",
+        f"homepath practice form enter {DOMAIN} @ A 192.0.2.24",
+    ),
     Beat("Is that right?", "homepath next", (3,)),
     Beat("A mistake, and waiting would not help. What exactly?", "homepath watch --once", (3,)),
     Beat(
-        "Mossgate takes signed updates, so just what is left is sent, in one piece.",
+        "Mossgate accepts signed updates, so Home Path sends what is still missing, in one piece.",
         "homepath send --key mossgate.key --yes",
     ),
     Beat("And now?", "homepath next", (1,)),
-    Beat("Who still keeps an old answer, and until when?", "homepath watch --once", (0, 1)),
+    Beat("Which caches still hold an old answer, and until when?", "homepath watch --once", (0, 1)),
     Beat("An hour and a half later:", "homepath practice clock --skip '90 min'"),
     Beat("", "homepath next", (1,)),
-    Beat("The padlock comes by itself. Some hours later:", "homepath practice clock --skip '4 h'"),
+    Beat("The certificate comes by itself. Some hours later:", "homepath practice clock --skip '4 h'"),
     Beat("", "homepath next"),
-    Beat("Every way in:", "homepath visit"),
-    Beat("Months later somebody tidies up the form ...", f"homepath practice form delete {DOMAIN} @ MX"),
-    Beat("... and mail would be gone. It is seen at the next look.", "homepath next", (3,)),
+    Beat("Every address that a visitor may type:", "homepath visit"),
+    Beat("Months later, someone tidies up the form ...", f"homepath practice form delete {DOMAIN} @ MX"),
+    Beat("... and mail would stop. The next check notices.", "homepath next", (3,)),
     Beat("", f"homepath practice form enter {DOMAIN} @ MX '10 mx1.mossgate.example.'"),
     Beat("", "homepath next"),
 )
@@ -96,13 +102,12 @@ def tell(folder: Path, speed: float) -> int:
     """Tell the whole story in `folder`; 0 when every command ended as the story wants."""
     colour = sys.stdout.isatty() and "NO_COLOR" not in os.environ
     world = World(load_scene("first-site"), folder, speed)
-    hour = f"{3600 / world.clock.speed:.0f} s"
-    _say(f"Everything happens in {folder} and on 127.0.0.1; an hour of the story takes {hour}.", colour)
+    _say(f"Everything happens in {folder} and on 127.0.0.1. The story skips the waits.", colour)
     with opened(world):
         for beat in STORY:
             if not _play(beat, folder, colour):
                 return 3
-    _say(f"Arrived. The folder stays: {folder}", colour)
+    _say(f"The site has arrived. Home Path keeps the folder: {folder}", colour)
     return 0
 
 

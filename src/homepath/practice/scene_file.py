@@ -230,6 +230,7 @@ def _whole(name: str) -> str:
     if base is None:
         return words
     whole = tomlkit.parse(_whole(str(base)))
+    whole.pop("teaches", None)  # each scene teaches something of its own
     for key, value in said.items():
         if key == "files":
             for kind in (".brief.toml", ".notation.toml"):  # a world holds one of each, those of its own scene

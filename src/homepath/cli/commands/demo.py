@@ -13,11 +13,11 @@ def demo(
         Path | None,
         typer.Option("--folder", help="Where to leave everything. Default: a new folder.", show_default=False),
     ] = None,
-    speed: Annotated[float, typer.Option(min=60, max=600, help="How many times faster than real time.")] = 600,
+    speed: Annotated[float, typer.Option(min=1, max=600, help="How many times faster than real time.")] = 20,
 ) -> None:
-    """See a parked domain go to a builder, in under a minute.
+    """Watch a parked domain move to a builder, in about a minute.
 
-    One mistake included. Nothing leaves this machine."""
+    One mistake is included. Nothing leaves this machine."""
     import tempfile
 
     from homepath.cli.story import tell

@@ -98,13 +98,14 @@ def scenes(
         raise BadInput(Problem("this group is unknown", key="GROUP", seen=group, hint=f"known: {', '.join(GROUPS)}"))
     sheet = paper()
     found = [(name, load_scene(name)) for name in names()]
+    rows: list[tuple[str, str]] = []
     for each in (group,) if group else GROUPS:
-        mine = [(name, scene) for name, scene in found if scene.group == each]
-        sheet.say(f"{each.capitalize()}:")
-        if each == "web" and not group:  # one fault each: their names say it, and the list stays on one screen
-            sheet.say(", ".join(name for name, _ in mine), indent=2)
+        mine = sorted(((n, s) for n, s in found if s.group == each), key=lambda pair: pair[0] != "first-site")
+        if each == "web" and not group:  # one fault each; with all of them the list would not fit on one screen
+            rows.append((each.capitalize(), f"{len(mine)} scenes, one fault each: homepath practice scenes web"))
         else:
-            sheet.table([(name, scene.teaches or scene.title) for name, scene in mine])
+            rows += [(each.capitalize(), ""), *((f"  {name}", scene.teaches or scene.title) for name, scene in mine)]
+    sheet.table(rows, indent=0)
     sheet.blank()
     sheet.say("Open one with: homepath practice open FOLDER --scene NAME")
 

@@ -31,8 +31,24 @@ def enter(
     at: AtOption = "",
     folder: FolderOption = Path(),
 ) -> None:
-    """Type one more entry."""
+    """Add a record."""
     done = do(folder, "enter", domain=domain, name=name, type=type_, value=value, ttl=ttl, at=at)
+    typer.echo(f"Saved. {done['name']} {done['type']} is now: {', '.join(done['values'])}")
+
+
+@form.command("edit")
+def edit(
+    domain: DomainArgument,
+    name: HostArgument,
+    type_: TypeArgument,
+    old: Annotated[str, typer.Argument(help="The value that the record has.")],
+    value: Annotated[str, typer.Argument(help="The value that it is to have.")],
+    ttl: Annotated[int | None, typer.Option(min=0, show_default=False, help="Seconds.")] = None,
+    at: AtOption = "",
+    folder: FolderOption = Path(),
+) -> None:
+    """Edit a record in place."""
+    done = do(folder, "edit", domain=domain, name=name, type=type_, old=old, value=value, ttl=ttl, at=at)
     typer.echo(f"Saved. {done['name']} {done['type']} is now: {', '.join(done['values'])}")
 
 
@@ -45,7 +61,7 @@ def delete(
     at: AtOption = "",
     folder: FolderOption = Path(),
 ) -> None:
-    """Delete an entry."""
+    """Delete a record."""
     do(folder, "delete", domain=domain, name=name, type=type_, value=value, at=at)
     typer.echo("Deleted.")
 

@@ -12,7 +12,7 @@ KINDS = (
         "A proxy in front of the builder fetches plain http from it; the builder answers with a redirect to https; "
         "the proxy hands that on; the browser asks the proxy again.",
         "The redirects never end, and nobody sees the site, although the builder itself is healthy.",
-        "In the proxy's settings, let it fetch from the builder over https (full encryption, certificate checked), or "
+        "In the proxy's settings, let it connect to the builder over https and check its certificate, or "
         "switch the proxy off for this name.",
     ),
     Kind(
@@ -20,7 +20,7 @@ KINDS = (
         "risk",
         "RFC 1034 section 3.6.2",
         "The builder's own free address of the site serves nothing.",
-        "If the account name in it is wrong, the wanted records lead to no site, or to somebody else's.",
+        "If the site name in it is wrong, the wanted records lead to no site, or to somebody else's.",
         "Open the free address in a browser; compare the values in homepath.toml with what the builder shows.",
     ),
     Kind(

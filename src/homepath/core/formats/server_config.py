@@ -150,7 +150,7 @@ Status:                 301 (permanent)
 Also in its settings:
   the names above must go through the proxy, and have a certificate there;
   requests below {ACME_PATH} are not redirected, if the builder gets certificates for these names itself;
-  where the proxy fetches from the builder, it does so over https (full encryption, certificate checked):
+  where the proxy fetches from the builder, it connects over https and checks the certificate:
   fetching plain http from a builder that redirects to https goes round for ever.{hsts}
 """
 

@@ -225,7 +225,7 @@ def _after_move(wanted: Wanted, found: Visit, home: _Home, free: FreeAddress | N
     arrived = any(way.url == home_url and way.state == "arrived" for way in found.ways)
     if free == "gone" and wanted.free_address and not arrived:
         url = f"https://{shown(wanted.free_address)}/"
-        findings.append(web_finding("free-address-silent", url, "it serves nothing; is the account name in it right?"))
+        findings.append(web_finding("free-address-silent", url, "it serves nothing; is the site name in it right?"))
     if arrived and wanted.destination in ("", wanted.primary):
         findings += judge_pages(home.pages, home.last.url, wanted.free_address, home.twins, home.last.page)
         if free == "serving" and wanted.free_address:
