@@ -46,7 +46,7 @@ def changed(folder: Path, name: str, before: str, after: str) -> None:
         ("start tidewick-kiln.example", "--brief"),
         ("start", "No domain"),
         ("start tidewick-kiln.example --brief nothing.toml", "nothing.toml"),
-        ("start tidewick-kiln.example --brief bricklark.brief.toml", "values.account"),
+        ("start tidewick-kiln.example --brief bricklark.brief.toml", "values.site"),
         ("start tidewick-kiln.example --brief bricklark.brief.toml --value account", "name=value"),
         ("start tidewick-kiln.example --brief bricklark.brief.toml --value sit=x", "site"),
         ("start tidewick-kiln.example --brief bricklark.brief.toml --primary a.b", "one label"),
@@ -71,7 +71,7 @@ def test_a_brief_with_a_cname_for_the_apex(folder: Path, homepath: Run) -> None:
     changed(folder, "bricklark.brief.toml", 'apex  = [{ type = "A",', 'apex = [{ type = "CNAME",')
     done = homepath(*START)
     assert done.status == 2
-    assert "bricklark.brief.toml, line 21" in done.err
+    assert "bricklark.brief.toml, line 24" in done.err
     assert "RFC 1034" in done.err
     assert not (folder / "homepath.toml").exists()
 

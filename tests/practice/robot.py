@@ -15,7 +15,7 @@ from homepath.core.formats.master_file import write_master_lines
 from homepath.core.formats.site_file import read_site
 from homepath.core.model.names import is_within, relative, shown
 from homepath.core.model.problems import BadInput
-from homepath.core.model.records import RecordSet
+from homepath.core.model.records import RecordSet, Zone
 from homepath.core.model.times import from_rfc3339
 from homepath.core.model.values import strings
 from homepath.net.network_file import load_network
@@ -59,6 +59,12 @@ class Robot:
 
     def __post_init__(self) -> None:
         self.typed_at = self.world.clock.now()
+        self.longest = max(record.ttl for zone in self._zones() for record in zone)
+
+    def _zones(self) -> list[Zone]:
+        """Every copy of the zones that the host's customers edit."""
+        ids = [each for each in self.world.zones.ids() if each.split("@")[0] in self.world.scene.host.zones]
+        return [self.world.zones.get(zone) for zone in ids]
 
     def next(self, done: str | None = None) -> Json:
         network = load_network(self.folder / "network.toml")
@@ -207,8 +213,7 @@ class Robot:
 
     def check(self, answer: Json) -> None:
         """What must hold for every answer."""
-        ids = [each for each in self.world.zones.ids() if each.split("@")[0] in self.world.scene.host.zones]
-        zones = [self.world.zones.get(zone) for zone in ids]
+        zones = self._zones()
         there = {record for zone in zones for record in zone if record.type != "SOA"}
         delegation = tuple(self.world.zones.get("example.").values(zone, "NS") for zone in self.world.scene.host.zones)
         if delegation != self.delegations:

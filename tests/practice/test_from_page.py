@@ -35,7 +35,7 @@ def test_a_page_is_enough_to_arrive(tmp_path: Path) -> None:
 def test_a_builder_that_has_moved_is_found_before_anything_is_entered(tmp_path: Path) -> None:
     world = World(load_scene("first-site"), tmp_path, SPEED)
     with opened(world):
-        (tmp_path / "old.txt").write_text(PAGE.replace("192.0.2.1", "203.0.113.20"))
+        (tmp_path / "old.txt").write_text(PAGE.replace("192.0.2.", "203.0.113.2"))
         (tmp_path / "page.txt").write_text(PAGE)
         words = ("--builder", "Bricklark", "--notation", "mossgate.notation.toml")
         assert run_in(tmp_path, "start", DOMAIN, "--page", "old.txt", *words).status == 0

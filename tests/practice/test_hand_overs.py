@@ -37,7 +37,7 @@ def test_name_servers_that_do_not_hold_the_domain_yet_are_taken_back_at_once(tmp
         before, robot = kept(world), Robot(world, tmp_path)
         answer = robot.next()
         robot.do(answer)
-        servers(robot, list(world.hosts.find("Bricklark").servers))
+        servers(robot, list(world.hosts.find("Hearthpage").servers))
         answer = robot.next("claim")
         assert (answer["act"]["kind"], answer["act"]["servers"]) == (
             "name-servers",
@@ -55,7 +55,7 @@ def test_name_servers_that_were_all_mistyped_are_taken_back_at_once(tmp_path: Pa
         by_servers(tmp_path)
         before, robot = kept(world), Robot(world, tmp_path)
         answer = robot.walk("name-servers")
-        servers(robot, ["ns1.brickark.example", "ns2.brickark.example"])
+        servers(robot, ["ns1.heartpage.example", "ns2.heartpage.example"])
         answer = robot.next()
         former = ["ns1.mossgate.example.", "ns2.mossgate.example."]
         assert (answer["step"]["id"], answer["act"]["servers"]) == ("mend:name-servers", former)
@@ -65,8 +65,8 @@ def test_name_servers_that_were_all_mistyped_are_taken_back_at_once(tmp_path: Pa
 
 def test_a_builder_that_leads_the_website_only_after_the_switch(tmp_path: Path) -> None:
     """A parked domain loses nothing by it; the owner is asked, and it arrives."""
-    plain = load_scene("change-of-plan")
-    hosts = tuple(replace(each, website_late=each.by_builder) for each in plain.hosts)
+    plain = load_scene("prepared-first")
+    hosts = tuple(replace(each, website_late=each.name == plain.builder.name) for each in plain.hosts)
     world = World(replace(plain, hosts=hosts), tmp_path, SPEED)
     with opened(world):
         by_servers(tmp_path)
@@ -112,17 +112,16 @@ def test_next_never_says_switch_before_compare_says_ready(tmp_path: Path) -> Non
     for habit in ("silent", "recursive", "gone"):
         tables = [
             replace(t, habit=habit if habit != "gone" else "plain", names=t.names if habit != "gone" else t.names[1:])
-            if t.name == "ns1.bricklark.example."
+            if t.name == "ns1.hearthpage.example."
             else t
             for t in plain.servers
         ]
         folder = tmp_path / habit
         made = replace(plain, servers=tuple(tables))
         if habit == "gone":
-            zone = made.zones["bricklark.example."].replace("ns2.bricklark.example.  3600 IN A   203.0.113.81\n", "")
-            zone = zone.replace("*.bricklark.example.    300  IN A   192.0.2.10\n", "")
-            zone = zone.replace("*.bricklark.example.    300  IN A   192.0.2.44\n", "")
-            made = replace(made, zones={**made.zones, "bricklark.example.": zone})
+            zone = made.zones["hearthpage.example."].replace("ns2.hearthpage.example. 3600 IN A   203.0.113.112\n", "")
+            zone = zone.replace("*.hearthpage.example.   300  IN A   192.0.2.170\n", "")
+            made = replace(made, zones={**made.zones, "hearthpage.example.": zone})
         world = World(made, folder, SPEED)
         with opened(world):
             by_servers(folder)
@@ -154,7 +153,7 @@ def test_signed_again_on_wish(tmp_path: Path) -> None:
         assert run_in(tmp_path, "next", "--decide", "sign:yes").status == 1
         answer = robot.next()
         assert answer["act"]["kind"] == "builder-step"
-        world.control.sign({"domain": DOMAIN, "at": "Bricklark"})
+        world.control.sign({"domain": DOMAIN, "at": "Fernhollow"})
         answer = robot.walk("add-ds")
         robot.do(answer)
         assert robot.walk()["act"]["kind"] == "none"

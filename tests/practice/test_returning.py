@@ -13,9 +13,9 @@ from homepath.core.model.times import rfc3339
 from homepath.practice.scene_file import load_scene
 from homepath.practice.world import World
 from homepath.stations.project import open_project
-from tests.conftest import SPEED, run_in
+from tests.conftest import SPEED, START, follow_plan, run_in
 from tests.practice.mistakes import (
-    Mistake,
+    Deed,
     address_for_alias,
     doubled_name,
     half_entered,
@@ -86,12 +86,13 @@ def test_undo_by_machine_and_then_on_again(tmp_path: Path) -> None:
 
 
 @pytest.mark.parametrize("mistake", [wrong_digit, half_entered, address_for_alias, doubled_name, quoted_text])
-def test_undo_of_what_was_typed_wrongly_leaves_nothing_of_it(mistake: Mistake, tmp_path: Path) -> None:
+def test_undo_of_what_was_typed_wrongly_leaves_nothing_of_it(mistake: Deed, tmp_path: Path) -> None:
     world = World(load_scene("first-site"), tmp_path, SPEED)
     with opened(world):
+        assert run_in(tmp_path, *START).status == 0
         before, robot = content(world), Robot(world, tmp_path)
         robot.next()
-        mistake(world, open_project(tmp_path / "homepath.toml").wanted)
+        mistake(robot, open_project(tmp_path / "homepath.toml").wanted, {})
         assert content(world) != before
         robot.next()
         assert run_in(tmp_path, "undo").status in (0, 1)
@@ -116,6 +117,7 @@ def test_undo_of_a_lowered_keeping_time(tmp_path: Path) -> None:
 def test_undo_to_an_earlier_look_and_what_stands_in_the_way(tmp_path: Path) -> None:
     world = World(load_scene("first-site"), tmp_path, SPEED)
     with opened(world):
+        assert run_in(tmp_path, *START).status == 0
         robot = Robot(world, tmp_path)
         robot.next()
         first = rfc3339(world.clock.now())
@@ -144,6 +146,7 @@ def test_undo_of_a_hand_over_leads_back_by_compare(tmp_path: Path) -> None:
     """Mail that was changed at the new host since is carried back first; a deleted old zone is asked for."""
     world = World(load_scene("no-alias-at-the-apex"), tmp_path, SPEED)
     with opened(world):
+        follow_plan(tmp_path, "forward")
         before, robot = content(world), Robot(world, tmp_path)
         robot.walk()
         world.control.enter(
@@ -187,7 +190,9 @@ def test_leaving_ends_with_nothing_that_leads_there(name: str, tmp_path: Path) -
             answer = robot.next(robot.do(answer))
         assert order.index("let-go") < order.index("spread") < order.index("leave-builder")
         left = content(world)
-        assert not [key for key, (_, values) in left.items() if any("bricklark" in value for value in values)]
+        assert not [
+            key for key, (_, values) in left.items() if any(world.scene.builder.domain in value for value in values)
+        ]
         assert {k for k in there if k[1] in ("MX", "NS")} <= set(left)
         assert "has left" in run_in(tmp_path, "next").out
 

@@ -83,7 +83,7 @@ def test_hsts_is_known_before_and_after_the_move(tmp_path: Path) -> None:
 
 
 def test_ahead_tells_who_is_known_before_dns_leads_there(tmp_path: Path) -> None:
-    with playing("pottery", tmp_path) as world:
+    with playing("first-site", tmp_path) as world:
         assert run_in(tmp_path, *START).status == 0
         run_in(tmp_path, "survey")
         unknown = read(tmp_path, "visit", "--ahead")

@@ -106,8 +106,8 @@ class Builder:
 
     def support(self, now: float) -> None:
         """Its support desk puts right what is wrong on the builder's side, and orders missing certificates by hand."""
-        usual = {"redirects": True, "redirect_status": 301, "redirect_keeps": "all", "home_twin": False}
-        self._table = replace(self._table, certificate_for="both", issuing_days=(), **usual)
+        redirecting = replace(self._table, redirects=True, redirect_status=301, redirect_keeps="all")
+        self._table = replace(redirecting, home_twin=False, certificate_for="both", issuing_days=())
         for claim in self.claims.values():
             for name in claim.names:
                 if claim.states[name] != "waiting for DNS":

@@ -184,7 +184,7 @@ def state(folder: FolderOption = Path()) -> None:
 
 @builder.command("support")
 def support(folder: FolderOption = Path()) -> None:
-    """Ask the builder's support desk to put right what is wrong on its side."""
+    """Ask the builder's support desk to fix its side."""
     _show_claims(do(folder, "support"))
 
 

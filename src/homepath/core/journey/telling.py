@@ -54,6 +54,8 @@ def _claimed(view: View) -> Standing:
     act = _telling(view)
     if told is None:
         return Open(act)
+    if why := _refused_by_its_servers(view, told):
+        return Open(act, why, urgent=True)
     began = _waiting_since(view)
     if began is not None and view.now >= began + view.case.wanted.https.longest_wait:
         since = lasting(view.now - began)
@@ -63,6 +65,23 @@ def _claimed(view: View) -> Standing:
         )
         return Open(act, why, urgent=True)
     return Done(told, "told")
+
+
+def _refused_by_its_servers(view: View, told: float) -> str:
+    """Why to add the domain once more: the builder's own nameservers still refuse it, all of them, after the time that
+    loading takes. Empty where that was done already: then something else is wrong.
+    """
+    over, compared = view.over, view.compared
+    if over is None or not over.by_builder or view.handed_over or compared is None or compared.held:
+        return ""
+    longest, planned = over.new_zone.loads_within, view.evidence.job_since
+    again = planned is not None and told - planned >= longest
+    if again or view.now < told + longest or {each.state for each in compared.new} - {"refusing", "lame"}:
+        return ""
+    return (
+        f"{view.builder}'s nameservers do not have {shown(view.case.domain)} {lasting(view.now - told)} after you said "
+        "that you added it. Check in its settings that it is there, and spelled correctly. If not, add it again."
+    )
 
 
 def _telling(view: View) -> TellBuilder:

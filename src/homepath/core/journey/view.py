@@ -188,10 +188,10 @@ class View:
             meants = tuple(each for each in meants if each.type in HARD_TYPES)
         found = last_copy(self.evidence.contents, meants, self.now)
         spread = self.evidence.spread
-        if spread is None or spread.verdict != "spreading" or self.arrived_web:
+        if spread is None or spread.verdict != "spreading":
             return found
         seen = spread.settled_by
-        fresh = spread.at > self.right_since or not self._any_copies(meants)
+        fresh = spread.at >= self.right_since or not self._any_copies(meants)
         if fresh and seen is not None and seen > max(self.now, found.until + 5 if found else 0.0):
             return Wait(float(-(-seen // 1)), found.cause if found else "caches")
         return found

@@ -142,19 +142,27 @@ def _settled_by(readings: Sequence[Reading], now: float, past: Past) -> float | 
     return latest if latest is not None and latest > now else None
 
 
+UNSEEN = ("old", "absent", "mixed", "other")
+"""What a cache can hold from before the first check: also values that no one saw at the source."""
+
+
 def held_longer(readings: Sequence[Reading], lets_go: float | None, since: float | None) -> tuple[Copy, ...]:
-    """The copy that resolvers hold longer than any TTL that was ever seen: they fetched it before the first look, when
-    the TTL was longer. One of several may keep copies by a rule of its own, so it takes most of those that hold any."""
+    """The copy that resolvers hold longer than any TTL that was ever seen: they fetched it before the first look.
+
+    One of several may keep copies by a rule of its own. So it takes most of those that hold any, and of three or more
+    the longest one does not count.
+    """
     if lets_go is None or since is None:
         return ()
     last: dict[str, Reading] = {}
     for each in readings:
-        if each.role == "resolver" and each.at <= lets_go and each.state in ("old", "absent") and each.dies is not None:
+        if each.role == "resolver" and each.at <= lets_go and each.state in UNSEEN and each.dies is not None:
             last[each.vantage] = each
     longer = [each for each in last.values() if each.dies is not None and each.dies > lets_go + 5]
     if not longer or 2 * len(longer) <= len(last):
         return ()
-    end = max(each.dies for each in longer if each.dies is not None)
+    ends = sorted(each.dies for each in longer if each.dies is not None)
+    end = ends[-2] if len(ends) > 2 else ends[-1]
     return (Copy(since, math.ceil(end - since)),)
 
 

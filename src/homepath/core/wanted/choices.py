@@ -75,7 +75,7 @@ def _apex_way(site: Site, brief: Brief, notation: Notation, reasons: list[str]) 
     redirected = any(record.host == "@" for record in brief.redirect_records)
     if site.primary not in ("apex", "www") or brief.apex or (redirected and site.primary == "www"):
         return "records"
-    if brief.apex_alias and notation.apex_alias:
+    if brief.apex_alias and notation.apex_alias and site.apex in (None, "alias"):
         reasons.append(
             f"{brief.builder} gives only a host name for the apex, and {notation.host} has an alias for that "
             f"({notation.apex_alias})."
