@@ -56,6 +56,8 @@ _BUILDER_ZONE = """
 @ SOA ns1.mossgate.example. dns 1 60 60 60 60
 @ NS ns1.mossgate.example.
 * A 192.0.2.10
+*.edge A 192.0.2.10
+*.edge A 192.0.2.44
 """
 _SITE_ZONE = f"""
 @ SOA ns1.mossgate.example. dns 1 60 60 60 {TTL}
@@ -294,7 +296,7 @@ http {{ access_log off; client_body_temp_path {folder}/b; proxy_temp_path {folde
 def _network(folder: Path) -> Path:
     path = folder / "network.toml"
     caches = "".join(f'[[resolvers]]\naddress = "{cache}"\n' for cache in CACHES)
-    reach = "".join(f'"192.0.2.{last}:{port}" = "{EDGE}:{port}"\n' for last in range(10, 14) for port in (80, 443))
+    reach = "".join(f'"192.0.2.{last}:{port}" = "{EDGE}:{port}"\n' for last in (10, 44) for port in (80, 443))
     reach += "".join(f'"198.51.100.9:{port}" = "{FORWARDER}:{port}"\n' for port in (80, 443))
     head = f'format = "homepath.network/1"\nroots = ["{ROOT}"]\n'
     path.write_text(f'{head}{caches}[trust]\ncertificates = "root.pem"\n[reach]\n{reach}')

@@ -19,6 +19,7 @@ import dns.rdatatype
 
 from homepath.core.facts.ds import ds_to_set
 from homepath.core.model.records import RecordSet
+from homepath.practice.scene_file import load_scene
 from tests.real import servers
 
 ROOT, TOP, OLD, NEW, BUILDER = (f"127.0.54.{last}" for last in (1, 2, 3, 4, 5))
@@ -43,27 +44,37 @@ mossgate NS ns1.mossgate
 ns1.mossgate A {OLD}
 thornlea NS ns-k7.thornlea
 ns-k7.thornlea A {NEW}
-bricklark NS ns1.bricklark
-ns1.bricklark A {BUILDER}
+fernhollow NS ns1.fernhollow
+ns1.fernhollow A {BUILDER}
 """
 _MOSSGATE = f"@ SOA ns1 dns 1 60 60 60 {TTL}\n@ NS ns1\nns1 A {OLD}\nmx1 A 198.51.100.25\nparking A 198.51.100.7\n"
-_THORNLEA = f"@ SOA ada dns 1 60 60 60 {TTL}\n@ NS ada\nada A {NEW}\n"
-_BRICKLARK = f"@ SOA ns1 dns 1 60 60 60 {TTL}\n@ NS ns1\nns1 A {BUILDER}\n* A 192.0.2.10\n"
-_SITE = f"""
-@ SOA ns1.mossgate.example. dns 1 60 60 60 {TTL}
-@ NS ns1.mossgate.example.
-@ A 198.51.100.7
-@ MX 10 mx1.mossgate.example.
-@ TXT "v=spf1 mx -all"
-www CNAME parking.mossgate.example.
-kiln-cam A 198.51.100.70
-kiln-cam A 198.51.100.71
-_dmarc TXT "v=DMARC1; p=none"
-"""
+_THORNLEA = f"@ SOA ns-k7 dns 1 60 60 60 {TTL}\n@ NS ns-k7\nns-k7 A {NEW}\n"
+_SERVERS = ("ns1", "ns2", "ns3")
+_FERNHOLLOW = f"@ SOA ns1 dns 1 60 60 60 {TTL}\n@ NS ns1\n*.pages A 192.0.2.130\n" + "".join(
+    f"{name} A {BUILDER}\n" for name in _SERVERS
+)
+
+
+def records_of(scene: str, *names: str) -> str:
+    """What a scene's zone holds for the domain, or for some of its names, with this zone's own TTL."""
+    rows = [line.split(None, 4) for line in load_scene(scene).zones[DOMAIN].splitlines() if line.strip()]
+    return "".join(
+        f"{name} {rrtype} {value}\n"
+        for name, _, _, rrtype, value in rows
+        if rrtype not in ("SOA", "NS") and (not names or name in names)
+    )
+
+
+_SITE = (
+    f"@ SOA ns1.mossgate.example. dns 1 60 60 60 {TTL}\n@ NS ns1.mossgate.example.\n"
+    + records_of("mail-comes-along")
+    + records_of("no-alias-at-the-apex", "kiln-cam", "_dmarc")
+)
 _AT_NEW = f"@ SOA ns-k7.thornlea.example. dns 1 60 60 60 {TTL}\n@ NS ns-k7.thornlea.example.\n"
 _AT_BUILDER = (
-    f"@ SOA ns1.bricklark.example. dns 1 60 60 60 {TTL}\n@ NS ns1.bricklark.example.\n"
-    "@ A 192.0.2.10\nwww A 192.0.2.10\n"
+    f"@ SOA ns1.fernhollow.example. dns 1 60 60 60 {TTL}\n"
+    + "".join(f"@ NS {name}.fernhollow.example.\n" for name in _SERVERS)
+    + "@ A 192.0.2.130\nwww A 192.0.2.130\n"
 )
 ZONES = (
     (ROOT, ".", _ROOT),
@@ -72,7 +83,7 @@ ZONES = (
     (OLD, DOMAIN, _SITE),
     (NEW, "thornlea.example.", _THORNLEA),
     (NEW, DOMAIN, _AT_NEW),
-    (BUILDER, "bricklark.example.", _BRICKLARK),
+    (BUILDER, "fernhollow.example.", _FERNHOLLOW),
     (BUILDER, DOMAIN, _AT_BUILDER),
 )
 SIGNED = ((TOP, "example."), (OLD, DOMAIN))
@@ -228,9 +239,7 @@ remote-control:
 def _network(folder: Path) -> Path:
     path = folder / "network.toml"
     caches = "".join(f'[[resolvers]]\naddress = "{cache}"\n' for cache in (PLAIN, VALIDATING))
-    reach = "".join(
-        f'"192.0.2.{last}:{port}" = "{servers.EDGE}:{port}"\n' for last in range(10, 14) for port in (80, 443)
-    )
+    reach = "".join(f'"192.0.2.130:{port}" = "{servers.EDGE}:{port}"\n' for port in (80, 443))
     head = f'format = "homepath.network/1"\nroots = ["{ROOT}"]\n'
     path.write_text(f'{head}{caches}[trust]\ncertificates = "root.pem"\n[reach]\n{reach}')
     return path
