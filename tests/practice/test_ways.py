@@ -23,7 +23,7 @@ from homepath.stations.survey import survey
 from homepath.stations.visit import visit
 from tests.conftest import SPEED, START, run_in
 
-WEB = [name for name in names() if name.startswith("web")]
+WEB = [name for name in names() if load_scene(name).expect.verdict]
 DOMAIN = "tidewick-kiln.example"
 
 

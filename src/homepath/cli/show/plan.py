@@ -119,7 +119,11 @@ def _show_changes(sheet: Paper, plan: Plan, case: Case) -> None:
         return
     goes, comes = sum(len(change.deleted) for change in work), sum(len(change.entered) for change in work)
     gone = f"{many(goes, 'entry is', 'entries are')} deleted" if goes or not comes else ""
-    come = f"{many(comes, 'one', 'entries')} typed" if gone else f"{many(comes, 'entry is', 'entries are')} typed"
+    come = (
+        f"{'one' if comes == 1 else many(comes, '', 'entries')} typed"
+        if gone
+        else f"{many(comes, 'entry is', 'entries are')} typed"
+    )
     deeds = " and ".join(each for each in (gone, come if comes else "") if each)
     sheet.say(f"At {notation.host} {deeds}. Do it from: homepath sheet")
     for number, change in enumerate(work, 1):

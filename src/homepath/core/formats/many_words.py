@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
+from homepath.core.model.names import shown
+
 STANDS = {"as-wanted": "arrived", "wrong": "to mend", "unknown": "unknown", "bad-input": "unusable"}
 STANDS_ORDER = ("to mend", "unknown", "unusable", "to do", "waiting", "arrived")
 """Those that need a person first."""
@@ -31,6 +33,8 @@ def what_next(line: dict[str, Any]) -> str:
     if act.get("kind") == "wait":
         until = str(line["wait_until"]).replace("T", " ").removesuffix("Z")[:16]
         return f"Wait until {until} UTC: {_WAITS.get(act['for'], act['for'])}."
+    if act.get("kind") == "tell-builder":  # the line names the domain already
+        return f"Connect it at the builder, primary {shown(act['primary'])}."
     worst = line["worst"]
     code = f" ({worst['code']})" if worst and worst["level"] == "blocker" else ""
     if act.get("kind") == "none":

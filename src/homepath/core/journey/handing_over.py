@@ -63,7 +63,7 @@ def _preparing(view: View) -> str:
     if place_of_new(view) == "builder":
         start = f"{over.host} prepares its name servers for {name} once it was told of the domain."
     else:
-        start = f"Add {name} at {over.host} as a domain that you own already."
+        start = f"Add {name} at {over.host} as an existing domain."
     words = {
         "scan": " It copies the entries that it can guess; what nobody can guess it misses, and `homepath next` lists "
         "that afterwards.",
