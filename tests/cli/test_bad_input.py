@@ -172,6 +172,7 @@ def test_explain_has_a_page_for_every_code(homepath: Run) -> None:
     listed = homepath("explain")
     assert listed.status == 0
     assert "redirect-loop" in listed.out
+    assert "reserved-name (blocker)" in homepath("explain", "mail-name-as-redirect").out  # its code until lately
     page = homepath("explain", "target-unfinished").out
     assert "RFC 1035" in page
     assert "final dot" in page

@@ -9,11 +9,13 @@ from pathlib import Path
 from typing import Any
 
 import jsonschema
+import pytest
 
 import homepath as package
+from homepath.cli.commands.practice import _forms, _task
 from homepath.cli.story import STORY, opened
 from homepath.core.model.times import from_rfc3339
-from homepath.practice.scene_file import ResolverTable, load_scene
+from homepath.practice.scene_file import ResolverTable, load_scene, names
 from homepath.practice.world import World
 from tests.conftest import SPEED, START, Run, follow_plan, run_in
 
@@ -122,19 +124,38 @@ def test_the_command_that_a_world_begins_with_works_and_one_without_its_values_s
 
 def test_practice_lists_its_scenes_and_an_open_world_says_its_task(tmp_path: Path, homepath: Run) -> None:
     listed = homepath("practice", "scenes").out
-    assert "first-site" in listed
-    assert "wrong-row" in listed
+    assert all(f"  {name} " in listed for name in names() if load_scene(name).group != "web")
+    assert max(map(len, listed.splitlines())) <= 80
+    assert len(listed.splitlines()) <= 24
+    assert "web-proxy-loop" in homepath("practice", "scenes", "web").out
+    assert homepath("practice", "scenes", "nothing").status == 2
     world = World(load_scene("wrong-row"), tmp_path, SPEED)
     with opened(world):
-        names = {path.name for path in tmp_path.iterdir()}
-        assert len([name for name in names if name.endswith(".brief.toml")]) == 1
-        assert len([name for name in names if name.endswith(".notation.toml")]) == 1
+        files = {path.name for path in tmp_path.iterdir()}
+        assert len([name for name in files if name.endswith(".brief.toml")]) == 1
+        assert len([name for name in files if name.endswith(".notation.toml")]) == 1
         assert world.first_command == "homepath next"
         refused = homepath("practice", "builder", "check", DOMAIN)
         assert (refused.status, "connect it first" in refused.err) == (2, True)
-        homepath("practice", "builder", "connect", DOMAIN)
+        for words in ((DOMAIN,), (f"www.{DOMAIN}", DOMAIN, "--primary", f"www.{DOMAIN}")):
+            connected = homepath("practice", "builder", "connect", *words)
+            assert connected.out.startswith(f"{DOMAIN}: waiting for DNS"), connected.err
+            assert set(world.builder.claims[f"{DOMAIN}."].names) == {f"{DOMAIN}.", f"www.{DOMAIN}."}
+        assert homepath("practice", "builder", "connect", "elsewhere.example").status == 2
+        edit = ("practice", "form", "edit", DOMAIN, "@", "A")
+        assert homepath(*edit, "198.51.100.7", "no address").status == 2
+        assert homepath(*edit, "198.51.100.7", "192.0.2.10").out == f"Saved. {DOMAIN} A is now: 192.0.2.10\n"
         assert DOMAIN in homepath("practice", "builder", "check", DOMAIN).out
         assert homepath("practice", "form", "forward", DOMAIN, "@", "https://x.example/").status == 2
+
+
+@pytest.mark.parametrize("name", names())
+def test_an_open_world_says_the_task_of_its_own_scene(name: str) -> None:
+    scene = load_scene(name)
+    said = " ".join([*_task(scene), *_forms(scene)])
+    others = {"Bricklark", "Pebbleworks", "Fernhollow", "Hearthpage"} - {scene.builder.name}
+    assert scene.builder.name in said
+    assert not [other for other in others if other in said]
 
 
 def test_an_idn_is_shown_as_typed_with_its_dns_form_beside_it(world: World, homepath: Run) -> None:

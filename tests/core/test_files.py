@@ -67,6 +67,24 @@ def test_bad_briefs(before: str, after: str, said: str) -> None:
     assert any(said in message for _, _, message, _ in problems(read_brief, text))
 
 
+@pytest.mark.parametrize(
+    ("written", "names", "old"),
+    [
+        ('[reserved_names]\n"mail" = "mail pages"\n', [("mail", "mail pages")], False),
+        ('reserved_names = ["mail", "in.*"]\n', [("mail", ""), ("in.*", "")], False),
+        ('refuses_redirect_from = ["mail"]\n', [("mail", "")], True),
+    ],
+)
+def test_reserved_names_in_each_form(written: str, names: list[tuple[str, str]], old: bool) -> None:
+    head = 'format = "homepath.brief/1"\nbuilder = "Bricklark"\n'
+    routes = '[routes.records]\nwww = [{ type = "A", values = ["192.0.2.10"] }]\n'
+    brief = read_brief(f"{head}{written}{routes}", "b.toml")
+    assert [(each.pattern, each.reason) for each in brief.reserved_names] == names
+    assert bool(brief.old_keys) == old
+    both = f'{head}reserved_names = ["a"]\nrefuses_redirect_from = ["b"]\n{routes}'
+    assert any("old name of reserved_names" in message for _, _, message, _ in problems(read_brief, both))
+
+
 def test_lines_of_keys_in_every_shape() -> None:
     text = 'a = 1\n[t]\nb = [\n  { c = 1 },\n  { c = 2 },\n]\n[[u]]\nd = """\ne = 5\n"""\n[[u]]\n"x y".z = 3\n'
     found = key_lines(text)

@@ -8,6 +8,7 @@ from typing import Any
 import pytest
 
 from homepath.core.model.brief import BriefStep, HttpsFacts
+from homepath.core.model.evidence import EdgeSeen, Evidence, builder_waited_since
 from homepath.core.model.findings import Finding
 from homepath.core.model.visits import Certificate, Hop, Way
 from homepath.core.wanted.wanted import work_out
@@ -61,3 +62,20 @@ def test_waits_have_ends_and_fixed_days_are_said() -> None:
     known = Known(WANTED, (UNAWARE,), (), DONE, 0.0, 600.0, 60.0)
     assert [each.until for each in possibilities(known)] == [600.0, 1800.0, 172800.0]
     assert "Tuesday only" in possibilities(known)[2].what
+
+
+@pytest.mark.parametrize(
+    ("right", "told", "edge", "since"),
+    [
+        (None, {"claim": 5.0}, None, None),  # DNS is not right yet
+        (10.0, {}, None, 10.0),
+        (10.0, {"claim": 5.0, "check-again": 7.0}, None, 10.0),
+        (10.0, {"claim": 50.0}, None, 50.0),  # added again
+        (10.0, {"check-again": 30.0}, EdgeSeen(40.0, False), 30.0),
+        (10.0, {"check-again": 30.0}, EdgeSeen(90.0, True, since=60.0), 60.0),
+    ],
+)
+def test_each_act_at_the_builder_starts_its_wait_anew(
+    right: float | None, told: dict[str, float], edge: EdgeSeen | None, since: float | None
+) -> None:
+    assert builder_waited_since(Evidence(told=told, edge=edge), right) == since

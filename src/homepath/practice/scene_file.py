@@ -8,8 +8,10 @@ from typing import Any
 
 import tomlkit
 
+from homepath.core.formats.site_file import read_site
 from homepath.core.formats.strict import Field, Reader, list_of, map_of, number, one_of, read_file, table, text, yes_no
-from homepath.core.model.names import absolute
+from homepath.core.model.brief import Site
+from homepath.core.model.names import absolute, shown
 from homepath.core.model.problems import BadInput, Problem
 from homepath.practice.dns_server import FAULTS
 from homepath.practice.scene_tables import (
@@ -43,6 +45,7 @@ __all__ = [
     "load_scene",
     "names",
     "read_scene",
+    "site_of",
 ]
 
 
@@ -199,6 +202,12 @@ _FORM = table(
         ),
     },
 )
+
+
+def site_of(scene: SceneTable) -> Site:
+    """What a scene is about: its site file, or what the `homepath start` that it begins with will write."""
+    text = scene.files.get("homepath.toml")
+    return read_site(text, "homepath.toml") if text else Site(shown(scene.host.zones[0]), "www", "")
 
 
 def read_scene(words: str, file: str) -> SceneTable:

@@ -16,8 +16,6 @@ import dns.name
 import dns.tsig
 
 from homepath.core.facts.ds import fits
-from homepath.core.formats.site_file import read_site
-from homepath.core.model.brief import Site
 from homepath.core.model.names import Name, absolute, ancestors, shown
 from homepath.net.clock import FastClock
 from homepath.practice import registrar
@@ -196,13 +194,6 @@ class World:
     @property
     def _dns_hosts(self) -> list[OtherHostTable]:
         return [host for host in self.scene.hosts if host.name != self.scene.builder.name]
-
-    @property
-    def site(self) -> Site:
-        """What this scene is about: its site file, or what `first_command` will write."""
-        domain = shown(self.scene.host.zones[0])
-        text = self.scene.files.get("homepath.toml")
-        return read_site(text, "homepath.toml") if text else Site(domain, "www", "")
 
     @property
     def first_command(self) -> str:

@@ -13,7 +13,7 @@ from homepath.cli.commands.practice_forms import DomainArgument, do, form, regis
 from homepath.cli.options import FolderOption
 
 if TYPE_CHECKING:
-    from homepath.practice.world import World
+    from homepath.practice.scene_file import SceneTable
 
 SITE_FILE = "homepath.toml"
 
@@ -41,7 +41,7 @@ def open_(
 
     world = World(load_scene(scene), folder, speed)
     typer.echo(f"{world.scene.title}.\n")
-    for line in (*_task(world), *_forms(world)):
+    for line in (*_task(world.scene), *_forms(world.scene)):
         typer.echo(line)
     typer.echo(
         f"\nThe world is open in {folder.resolve()}, at {world.clock.speed:g} times real speed. Ctrl-C closes it."
@@ -52,12 +52,14 @@ def open_(
         asyncio.run(run(world))
 
 
-def _task(world: World) -> list[str]:
+def _task(scene: SceneTable) -> list[str]:
     """What there is to do, in the names and the builder of the scene itself."""
-    site, builder = world.site, world.scene.builder.name
-    if world.scene.ends == "left":
+    from homepath.practice.scene_file import site_of
+
+    site, builder = site_of(scene), scene.builder.name
+    if scene.ends == "left":
         return [f"Your task: leave {builder} with {site.domain}, so that no record points to it any more."]
-    if world.scene.ends == "back":
+    if scene.ends == "back":
         begin = f"Your task: begin to connect {site.domain} to {builder}, as homepath next says."
         return [begin, "Partway through, change your mind: homepath undo. In the end everything is as it was before."]
     www = f"www.{site.domain}"
@@ -69,17 +71,17 @@ def _task(world: World) -> list[str]:
     return [*lines, "Nothing else may be lost, mail included."]
 
 
-def _forms(world: World) -> Iterator[str]:
+def _forms(scene: SceneTable) -> Iterator[str]:
     """What a person does in a browser, and the commands for it here."""
-    host, builder = world.scene.host.name, world.scene.builder.name
-    others = [each.name for each in world.scene.hosts]
+    host, builder = scene.host.name, scene.builder.name
+    others = [each.name for each in scene.hosts]
     more = f"; with --at {' or '.join(others)}: theirs" if others else ""
     yield ""
     yield "What you would do in a browser, you do here with:"
     yield f"  homepath practice builder    the settings of your site at {builder}"
     yield f"  homepath practice form       {host}'s form for DNS records{more}"
-    yield f"  homepath practice registrar  {world.scene.registration.registrar}'s form for nameservers and DS records"
-    if plans := sorted(name for name in world.scene.files if name.endswith(f".{SITE_FILE}")):
+    yield f"  homepath practice registrar  {scene.registration.registrar}'s form for nameservers and DS records"
+    if plans := sorted(name for name in scene.files if name.endswith(f".{SITE_FILE}")):
         yield f"Other plans for the same domain: --site {' or '.join(plans)}"
 
 
