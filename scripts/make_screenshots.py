@@ -111,17 +111,15 @@ def main() -> None:
     SHOTS.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory(prefix="pottery-") as name:
         folder = Path(name)
-        with opened(World(load_scene("first-site"), folder, 60)):
+        with opened(World(load_scene("first-site"), folder, 10)):
             story(folder, wanted)
     if not wanted or "many" in wanted:
         with tempfile.TemporaryDirectory(prefix="works-") as name:
             many(Path(name))
-    if not wanted or "scenes" in wanted:
-        shot("scenes", "homepath practice scenes", Path(), 0, 640)
     if not wanted or "compare" in wanted:
         with tempfile.TemporaryDirectory(prefix="moved-") as name:
             folder = Path(name)
-            with opened(World(load_scene("no-alias-at-the-apex"), folder, 60)):
+            with opened(World(load_scene("no-alias-at-the-apex"), folder, 10)):
                 follow = (folder / "forward.homepath.toml").read_text()
                 (folder / "homepath.toml").write_text(follow)
                 run(f"homepath practice builder connect {DOMAIN}", folder)
