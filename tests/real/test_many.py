@@ -98,7 +98,11 @@ def test_a_domain_that_changes_is_noticed_among_all(place: Estate, unbroken: Lin
         assert len(found) == ARRIVED
     finally:
         _load(place, before.replace(" 1 7200", " 3 7200"), "SOA", "3")
-    assert Counter(line["stage"] for line in settled(many(place).out)) == STAGES
+    for _ in range(4):  # a page that a busy machine gave too late is there at the next run
+        stages = Counter(line["stage"] for line in settled(many(place).out))
+        if stages == STAGES:
+            break
+    assert stages == STAGES
 
 
 def test_what_leads_visitors_astray_is_noticed_though_the_serial_stays(place: Estate, unbroken: Lines) -> None:
@@ -182,10 +186,9 @@ def test_ctrl_c_ends_cleanly_and_the_next_run_goes_on(place: Estate, unbroken: L
         text=True,
         preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_DFL),
     )
-    for _ in range(100):
+    for _ in range(1200):
         time.sleep(0.1)
-        kept = _looked(place.folder / "stopped.csv.homepath-many")
-        if kept:
+        if _looked(place.folder / "stopped.csv.homepath-many"):
             break
     process.send_signal(signal.SIGINT)
     out, err = process.communicate(timeout=200)
@@ -217,9 +220,13 @@ def test_two_processes_give_the_same_lines_and_one_that_dies_is_replaced(place: 
     process = subprocess.Popen(
         words, cwd=place.folder, env=env, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True
     )
-    time.sleep(2.5)  # its processes are at work
-    children = subprocess.run(["pgrep", "-P", str(process.pid), "-f", "spawn_main"], capture_output=True, text=True)
-    victims = [int(each) for each in children.stdout.split()]
+    victims: list[int] = []
+    for _ in range(1200):  # until its processes are there
+        children = subprocess.run(["pgrep", "-P", str(process.pid), "-f", "spawn_main"], capture_output=True, text=True)
+        victims = [int(each) for each in children.stdout.split()]
+        if len(victims) == 2:
+            break
+        time.sleep(0.05)
     assert victims
     os.kill(victims[0], signal.SIGKILL)
     out, err = process.communicate(timeout=600)
