@@ -124,7 +124,7 @@ def _end(process: subprocess.Popen[bytes]) -> None:
 
 
 def _await(ready: Callable[[], bool], folder: Path) -> None:
-    for _ in range(200):
+    for _ in range(2000):
         if ready():
             return
         time.sleep(0.05)  # a real server needs real time to come up

@@ -126,7 +126,7 @@ def _load(place: Estate, text: str, rrtype: str, shows: str) -> None:
     (place.folder / "arrived.zone").write_text(text)
     subprocess.run(["pkill", "-HUP", "-f", str(place.folder / "hosts.conf")], check=True)
     for name in place.names[1::8]:
-        for _ in range(200):
+        for _ in range(2000):
             words = ["dig", "+short", f"@{HOSTS[0]}", f"{name}.", rrtype]
             if shows in subprocess.run(words, capture_output=True, text=True, check=True).stdout.split():
                 break
