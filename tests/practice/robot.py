@@ -50,6 +50,8 @@ class Robot:
     there: set[RecordSet] = field(default_factory=set)
     longest: int = 0
     """The longest TTL that any set of the host's zones ever had."""
+    unseen: bool = False
+    """Old records were gone before the first check: only the caches' own countdown tells of them, clamped or not."""
     mail: frozenset[str] | None = None
     """Where mail must be delivered at every moment, asked through each cache that keeps the rules."""
     switched_at: float = 0.0
@@ -221,8 +223,10 @@ class Robot:
         if there != self.there:  # whoever typed it, the robot or a mistake
             self.there, self.typed_at = there, self.world.clock.now()
         self.longest = max(self.longest, *(record.ttl for zone in zones for record in zone))
+        clamped = max((each.limit for each in self.world.scene.resolvers if each.habit == "clamping"), default=0)
+        longest = max(self.longest, clamped) if self.unseen else self.longest
         if answer["act"]["kind"] == "wait" and answer["act"]["for"] in ("caches", "absence"):
-            late = from_rfc3339(answer["act"]["until"]) - (self.typed_at + self.longest)
+            late = from_rfc3339(answer["act"]["until"]) - (self.typed_at + longest)
             assert late <= SEEN_LATE, f"{late:.0f} s longer than any cache can hold it"
         if answer["act"]["kind"] == "wait" and answer["act"]["for"] == "parent" and self.said:
             late = from_rfc3339(answer["act"]["until"]) - (max(self.switched_at, self.typed_at) + 21600 + self.longest)

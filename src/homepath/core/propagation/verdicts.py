@@ -149,8 +149,8 @@ UNSEEN = ("old", "absent", "mixed", "other")
 def held_longer(readings: Sequence[Reading], lets_go: float | None, since: float | None) -> tuple[Copy, ...]:
     """The copy that resolvers hold longer than any TTL that was ever seen: they fetched it before the first look.
 
-    One of several may keep copies by a rule of its own. So it takes most of those that hold any, and of three or more
-    the longest one does not count.
+    One of several may keep copies by a rule of its own, so it takes most of those that hold any. The last of them
+    counts: caches that respect TTLs were filled at different times, too.
     """
     if lets_go is None or since is None:
         return ()
@@ -161,8 +161,7 @@ def held_longer(readings: Sequence[Reading], lets_go: float | None, since: float
     longer = [each for each in last.values() if each.dies is not None and each.dies > lets_go + 5]
     if not longer or 2 * len(longer) <= len(last):
         return ()
-    ends = sorted(each.dies for each in longer if each.dies is not None)
-    end = ends[-2] if len(ends) > 2 else ends[-1]
+    end = max(each.dies for each in longer if each.dies is not None)
     return (Copy(since, math.ceil(end - since)),)
 
 
