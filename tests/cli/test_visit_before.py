@@ -32,7 +32,7 @@ def test_a_visit_before_the_change_says_what_is_expected_and_which_step_changes_
 def test_once_something_is_entered_wrongly_it_is_an_error_again(world: World, homepath: Run) -> None:
     assert homepath(*START).status == 0
     homepath("next")
-    for value in ("192.0.2.10", "192.0.2.44", "192.0.2.12", "192.0.2.13"):
+    for value in ("192.0.2.10", "192.0.2.44"):
         assert homepath("practice", "form", "enter", DOMAIN, "@", "A", value).status == 0
     homepath("next")
     done = json.loads(homepath("visit", "--json").out)

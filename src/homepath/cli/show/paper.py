@@ -15,7 +15,7 @@ from homepath.core.model.visible import visible
 WIDEST = 100
 _STYLES = {"good": "32", "wait": "33", "bad": "31;1", "dim": "2", "strong": "1"}
 TONES = {
-    **dict.fromkeys(("settled", "arrived", "new", "keep", "good", "agrees", "live"), "good"),
+    **dict.fromkeys(("settled", "arrived", "new", "keep", "good", "agrees", "connected"), "good"),
     **dict.fromkeys(
         ("spreading", "waiting", "not-entered", "old", "absent", "risk", "ending", "replace", "add"), "wait"
     ),
