@@ -20,7 +20,7 @@ KINDS = (
         "risk",
         "RFC 1034 section 3.6.2",
         "The builder's own free address of the site serves nothing.",
-        "If the site name in it is wrong, the wanted records lead to no site, or to somebody else's.",
+        "If the site name in it is wrong, the records point to no site, or to someone else's.",
         "Open the free address in a browser; compare the values in homepath.toml with what the builder shows.",
     ),
     Kind(

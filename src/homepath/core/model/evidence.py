@@ -61,7 +61,7 @@ class Evidence:
 def builder_waited_since(evidence: Evidence, right_since: float | None) -> float | None:
     """From when on only the builder is waited for; None while DNS is not right. Unix seconds.
 
-    Adding the domain, pressing the check button, and the first answer for it each start this wait anew.
+    Adding the domain, pressing the check button, and the first answer for it each restart this wait.
     """
     if right_since is None:
         return None
