@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from homepath.core.looks.doubts import broken_signatures, jump, lying, one_each, refusing, typed_wrong, with_slips
@@ -81,7 +81,10 @@ def watch_look(case: Case, memory: Memory, resolvers: dict[str, Server], label: 
     contents, made_up = _entered(case, contents_of(sound(source, domain), asked), wild)
     source = [_without(each, made_up) for each in source]
     handed = delegation_contents(source, domain)
-    behind = _behind_others(source, contents, case.history)
+    held = {record.name for record in contents if record.values}
+    free = {each.name for each in watched} & {record.name for record in contents} - held
+    grown = [replace(record, name=name) for record in wild for name in free]
+    behind = _behind_others(source, contents, grown, held, case.history)
     history = noted(noted(case.history, now, contents, "zone"), now, handed, "parent")
     history = noted(history, now, behind, "behind")
     case = replace(case, history=history, zone=_present(case, contents))
@@ -254,11 +257,18 @@ def _read(watched: Watched, heard: Heard) -> Reading:
 
 
 def _behind_others(
-    source: Sequence[Heard], contents: Sequence[RecordSet], history: Sequence[Content]
+    source: Sequence[Heard],
+    contents: Sequence[RecordSet],
+    grown: Sequence[RecordSet],
+    held: Collection[Name],
+    history: Sequence[Content],
 ) -> list[RecordSet]:
-    """What a server gives that is not what the one whose word counts gives: caches may still fetch it there. Once it
-    has caught up, the sets it was behind with are noted as they are, which ends that."""
+    """What caches may still fetch although it is not entered: from a server that is behind the one whose word counts,
+    or where a wildcard answers for a name without an entry. Once that is over, the sets are noted as they are, which
+    ends it."""
     counted = {record.key: record for record in contents}
     lagging = behind_others((each.answer for each in source if each.role == "authoritative"), counted)
-    before = {each.record.key for each in history if each.source == "behind"}
-    return [*lagging.values(), *(counted[key] for key in before if key in counted and key not in lagging)]
+    lagging |= {each.key: each for each in grown}
+    before = [each.record.key for each in history if each.source == "behind" and each.record.key not in lagging]
+    over = {key: counted.get(key, RecordSet(*key, 0, ())) for key in before if key in counted or key[0] in held}
+    return [*lagging.values(), *over.values()]
