@@ -6,6 +6,7 @@ import asyncio
 import json
 import math
 from collections import Counter
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -58,6 +59,8 @@ class Robot:
     delegations: tuple[tuple[str, ...], ...] = ()
     publishes: bool = True
     """Whether it really publishes the site when it is asked to; else it only says so."""
+    witness: Callable[[Robot, Json], None] | None = None
+    """Called with every answer, before anything is done."""
 
     def __post_init__(self) -> None:
         self.typed_at = self.world.clock.now()
@@ -78,6 +81,8 @@ class Robot:
         self.check(answer)
         self.check_mail()
         self.said.append(answer)
+        if self.witness is not None:
+            self.witness(self, answer)
         return answer
 
     def walk(self, until: str = "none") -> Json:
