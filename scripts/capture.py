@@ -17,11 +17,12 @@ from typing import Any
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT))
 
-from homepath.cli.story import opened  # noqa: E402 - the tests are no package that is installed
-from homepath.practice.scene_file import load_scene, names  # noqa: E402
 from tests.conftest import START, run_in  # noqa: E402
 from tests.practice.robot import Robot  # noqa: E402
 from tests.practice.test_robot import follow_to_its_end, opened_world, plans  # noqa: E402
+
+from homepath.cli.story import opened  # noqa: E402 - the tests are no package that is installed
+from homepath.practice.scene_file import load_scene, names  # noqa: E402
 
 ASKS_NOBODY = ("plan", "sheet", "sheet --as html --to sheet.html", "forecast", "report --for support", "log")
 LOOKS = ("survey", "watch --once", "visit", "compare", "next")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from homepath.core.findings.registry import kind_of
 from homepath.core.formats.contracts.many import Verdict
 from homepath.core.model.compared import Compared
 from homepath.core.model.findings import Finding
@@ -69,12 +70,14 @@ def of_plan(plan: Plan) -> int:
 
 
 OF_COMPARED = {"ready": AS_WANTED, "not-ready": NOT_YET, "unknown": COULD_NOT_LOOK}
-WRONG_SERVERS = ("new-server-unknown", "new-server-is-present")
 
 
 def of_compared(compared: Compared) -> int:
     """What is only missing can still be entered; a new name server that does not exist has to be mended."""
-    wrong = any(each.code in WRONG_SERVERS and each.level == "blocker" for each in compared.findings)
+    wrong = any(
+        each.level == "blocker" and kind_of(each).who == "you" and kind_of(each).fixed_by is None
+        for each in compared.findings
+    )
     return WRONG if wrong else OF_COMPARED[compared.verdict]
 
 

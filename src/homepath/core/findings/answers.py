@@ -12,6 +12,8 @@ KINDS = (
         "No name server of the domain answers whether something stands at a name that the plan is about.",
         "What may stand there unseen would lead visitors astray, or be lost; so nothing is planned at that name.",
         "Look again. If it stays so, add an export of the zone, or say what the DNS host's form shows.",
+        who="dns-host",
+        place="here",
     ),
     Kind(
         "name-denied",
@@ -20,6 +22,7 @@ KINDS = (
         "A name server says of a name that it does not exist, though there are records at it or below it.",
         "Resolvers that believe it give no answer at all for the name.",
         "Tell the DNS host: its server must answer that there is no record of this type (NODATA).",
+        who="dns-host",
     ),
     Kind(
         "ttl-uneven",

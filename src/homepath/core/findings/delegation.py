@@ -20,6 +20,7 @@ KINDS = (
         "The parent and the zone itself name different name servers.",
         "Some caches ask one set, some the other; a change seems to come and go.",
         "Make both the same.",
+        who="registrar",
     ),
     Kind(
         "server-lame",
@@ -28,6 +29,8 @@ KINDS = (
         "A name server of the domain does not answer for it: it is silent, fails, refuses, or lacks the zone.",
         "Some visitors wait, some get no answer.",
         "Let the DNS host repair it, or take it out.",
+        who="dns-host",
+        about_domain=True,
     ),
     Kind(
         "server-slow",
@@ -36,6 +39,8 @@ KINDS = (
         "A name server of the domain answers rightly, but only after seconds.",
         "Resolvers turn to another server; where there is none, visitors wait.",
         "Nothing has to be done for the website; the DNS host may want to know.",
+        who="dns-host",
+        about_domain=True,
     ),
     Kind(
         "servers-disagree",
@@ -44,6 +49,9 @@ KINDS = (
         "The domain's name servers give different answers.",
         "Visitors and the builder see now one, now the other.",
         "Wait for the zone to be copied; if it stays so, tell the DNS host.",
+        who="dns-host",
+        holds_up_builder=True,
+        about_domain=True,
     ),
     Kind(
         "signed-delegation",
@@ -52,6 +60,9 @@ KINDS = (
         "The zone is signed, and it is to move to other name servers.",
         "With the old DS record at the parent, every checking resolver refuses the new servers' answers.",
         "Remove the DS record first, wait its TTL out, then change the name servers.",
+        who="registrar",
+        fixed_by="remove-ds",
+        about_domain=True,
     ),
     Kind(
         "signature-broken",
@@ -60,6 +71,9 @@ KINDS = (
         "The zone's DNSSEC signatures do not fit what its parent says.",
         "Resolvers that check signatures give no answer at all; certificate authorities are among them.",
         "Have it signed anew, or remove the DS record.",
+        who="registrar",
+        holds_up_builder=True,
+        about_domain=True,
     ),
     Kind(
         "servers-incomplete",
@@ -68,5 +82,7 @@ KINDS = (
         "Only some of the builder's name servers are entered, or old ones are left among them.",
         "Part of the visitors is still sent by the old servers.",
         "Enter all of the builder's name servers and no others.",
+        who="registrar",
+        about_domain=True,
     ),
 )

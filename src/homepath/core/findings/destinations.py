@@ -12,6 +12,7 @@ KINDS = (
         "The name leads to the page that a DNS host shows for domains without a site.",
         "New addresses entered beside the parking address send a share of the visitors to the parking page.",
         "Replace the parking entry.",
+        fixed_by="enter",
     ),
     Kind(
         "address-elsewhere",
@@ -20,6 +21,9 @@ KINDS = (
         "A name of the website has addresses or an alias that the builder did not give.",
         "Visitors reach the old or a foreign server, some or all of the time, and the certificate may not come.",
         "Replace the values; all values of a set are used in turn, so none may be left over.",
+        explains=True,
+        fixed_by="enter",
+        holds_up_builder=True,
     ),
     Kind(
         "ipv6-elsewhere",
@@ -28,6 +32,9 @@ KINDS = (
         "An AAAA record is left at a name of the website although the builder gave no IPv6 address.",
         "Browsers prefer IPv6, so many visitors stay on the old server; certificate authorities prefer it too.",
         "Remove the AAAA record.",
+        explains=True,
+        fixed_by="enter",
+        holds_up_builder=True,
     ),
     Kind(
         "address-set-incomplete",
@@ -36,6 +43,8 @@ KINDS = (
         "Only some of the builder's addresses are there.",
         "The site works until one of the servers behind the missing addresses has to take over.",
         "Enter all addresses, each as an entry of its own.",
+        explains=True,
+        fixed_by="enter",
     ),
     Kind(
         "service-binding-elsewhere",
@@ -44,6 +53,9 @@ KINDS = (
         "An HTTPS or SVCB record is left at a name of the website.",
         "Browsers that understand it go to the old place although the addresses are right.",
         "Remove it.",
+        explains=True,
+        fixed_by="enter",
+        holds_up_builder=True,
     ),
     Kind(
         "private-address",
@@ -52,6 +64,7 @@ KINDS = (
         "An address that is not reachable from the Internet stands at a name of the website.",
         "Visitors reach nothing, or a machine in their own network.",
         "Replace it by the builder's address.",
+        fixed_by="enter",
     ),
     Kind(
         "forwarding-entry",
@@ -60,6 +73,7 @@ KINDS = (
         "The DNS host forwards the name by an entry of its own.",
         "As long as the entry stands, the host may put its own address back.",
         "Delete the forwarding entry.",
+        fixed_by="enter",
     ),
     Kind(
         "brief-outdated",
@@ -68,6 +82,7 @@ KINDS = (
         "The brief's addresses serve nothing, and the builder's own host name leads elsewhere: the builder has moved.",
         "Whoever enters these addresses leads visitors to nowhere, and no certificate ever comes there.",
         "Copy the builder's page again and read it: `homepath start DOMAIN --page FILE`.",
+        who="builder",
     ),
     Kind(
         "old-key",

@@ -12,6 +12,7 @@ KINDS = (
         "The new name servers do not give everything that the present ones give.",
         "With the switch it is gone: mail is not delivered, proofs fail, other names lead nowhere.",
         "Enter it at the new name servers first; switch only when `homepath compare` says ready.",
+        fixed_by="carry",
     ),
     Kind(
         "new-server-unknown",
@@ -28,6 +29,7 @@ KINDS = (
         "A name server that is to take the domain over does not answer for it.",
         "After the switch some visitors, or all of them, would get no answer.",
         "Wait until the new host has loaded the domain; if that takes longer than it says, ask its support desk.",
+        who="dns-host",
     ),
     Kind(
         "new-server-is-present",
@@ -44,6 +46,7 @@ KINDS = (
         "The new name servers give different answers.",
         "After the switch some visitors would meet what others do not.",
         "Wait some minutes for the new host to copy its zone; if it stays so, tell its support desk.",
+        who="dns-host",
     ),
     Kind(
         "glue-needed",
@@ -52,6 +55,7 @@ KINDS = (
         "A new name server lies below the domain itself, so the zone above must hold its address too.",
         "Without it nobody finds the server, since its address stands behind itself.",
         "At the registrar, enter the server with its address (host object, glue).",
+        who="registrar",
     ),
     Kind(
         "ds-does-not-fit",
@@ -60,6 +64,7 @@ KINDS = (
         "The zone above holds a DS record for keys that the new name servers do not have.",
         "After the switch resolvers that check signatures refuse every answer.",
         "Take the DS record away at the registrar and wait its keeping time out before the switch.",
+        who="registrar",
     ),
     Kind(
         "keeping-times-differ",
@@ -68,6 +73,7 @@ KINDS = (
         "The new name servers give some records another keeping time (TTL) than the present ones.",
         "Nothing is lost; caches only keep them for longer or shorter.",
         "Nothing has to be done.",
+        who="nobody",
     ),
     Kind(
         "wildcard-at-the-new",
@@ -84,6 +90,7 @@ KINDS = (
         "The new host's form has no place for something that must come along.",
         "It would be lost with the switch.",
         "Ask the new host's support desk to enter it, choose another way, or say that nobody needs it.",
+        who="dns-host",
     ),
     Kind(
         "old-zone-gone",
@@ -92,6 +99,7 @@ KINDS = (
         "The former name servers no longer hold the domain, while caches still ask them.",
         "Visitors behind those caches reach nothing until the caches have forgotten the former name servers.",
         "If it can be put back at the former host, do so until then; else only waiting helps.",
+        who="dns-host",
     ),
     Kind(
         "old-zone-deletable",
@@ -100,6 +108,7 @@ KINDS = (
         "No cache that keeps the rules asks the former name servers any more.",
         "The zone there does nothing any more; it only costs.",
         "You may delete it there whenever you like.",
+        who="nobody",
     ),
     Kind(
         "in-the-way-now",
@@ -116,6 +125,7 @@ KINDS = (
         "The journal knows of no change that could be taken back, or of none since the moment asked for.",
         "Nothing is planned.",
         "Look with `homepath log` at what was seen when.",
+        who="nobody",
     ),
     Kind(
         "points-to-the-builder",

@@ -13,5 +13,7 @@ KINDS = (
         "certificate yet.",
         "Returning visitors see an error without a way around it, until the certificate comes.",
         "Have the certificate first, or take the promise back (max-age=0) some time before the change.",
+        fixed_by="take-back-hsts",
+        matters_before=True,
     ),
 )

@@ -12,6 +12,8 @@ KINDS = (
         "The builder's addresses were entered at a name where it asks for an alias (CNAME).",
         "The name breaks on the day the builder changes an address, and a CNAME cannot be entered beside them.",
         "Delete the addresses and enter the alias.",
+        typed=True,
+        fixed_by="enter",
     ),
     Kind(
         "form-limit",
@@ -20,6 +22,7 @@ KINDS = (
         "The DNS host's form takes fewer entries of a type at one name than are wanted.",
         "The last entries replace the first, or are refused.",
         "Ask the DNS host to enter them.",
+        who="dns-host",
     ),
     Kind(
         "near-miss",
@@ -28,6 +31,8 @@ KINDS = (
         "A value differs from the wanted one by a single keystroke.",
         "Waiting does not help: the record is wrong at its source.",
         "Correct the character named.",
+        typed=True,
+        fixed_by="enter",
     ),
     Kind(
         "name-doubled",
@@ -36,6 +41,8 @@ KINDS = (
         "The domain stands twice at the end of a record's name.",
         "The record answers at a name that nobody asks for, and the wanted name stays as it was.",
         "Delete the entry and type the name without the domain.",
+        typed=True,
+        fixed_by="enter",
     ),
     Kind(
         "target-unfinished",
@@ -44,6 +51,8 @@ KINDS = (
         "A target was typed without its final dot, and the DNS host appended the domain to it.",
         "The alias points to a name that does not exist.",
         "Type the target with its final dot.",
+        typed=True,
+        fixed_by="enter",
     ),
     Kind(
         "pasted-quote",
@@ -52,6 +61,8 @@ KINDS = (
         "Quote characters became part of a text.",
         "The builder compares the text as it is, and does not find its code.",
         "Type the text without quotes.",
+        typed=True,
+        fixed_by="enter",
     ),
     Kind(
         "wrong-name",
@@ -60,6 +71,8 @@ KINDS = (
         "A wanted value was entered at another name.",
         "The wanted name stays as it was, however long one waits.",
         "Enter it at the name that is meant.",
+        typed=True,
+        fixed_by="enter",
     ),
     Kind(
         "text-too-long",

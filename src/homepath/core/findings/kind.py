@@ -1,15 +1,20 @@
-"""What there is to say of one kind of finding."""
+"""What there is to say of one kind of finding, and how every part of Home Path treats it."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 from homepath.core.model.findings import Level
+from homepath.core.model.plan import Place
+from homepath.core.model.steps import StepKind
+
+Who = Literal["you", "dns-host", "builder", "registrar", "resolver", "nobody"]
 
 
 @dataclass(frozen=True, slots=True)
 class Kind:
-    """One code with the level that it usually has, the text that says so, and what `explain` prints.
+    """One code with its usual level, the text that says so, what `explain` prints, and its policy.
 
     `mend` is also the cure where a sighting has none of its own.
     """
@@ -22,3 +27,39 @@ class Kind:
     mend: str
     formerly: str = ""
     """The code that it had in an earlier version; `explain` still knows it."""
+    who: Who = "you"
+    """Who can fix it."""
+    typed: bool = False
+    """Only a typing mistake makes it: no domain has it before the job."""
+    explains: bool = False
+    """It explains what is wrong with a record, once that was typed."""
+    fixed_by: StepKind | None = None
+    """The step of the plan that fixes it, or that waits until it is over."""
+    waited_for: bool = False
+    """It goes by itself: the builder has to check, or the certificate has to arrive."""
+    holds_up_builder: bool = False
+    """While it is there, the builder's check or its certificate fails, however long one waits."""
+    about_domain: bool = False
+    """It matters whatever the website does: also on the way back, and out of the builder."""
+    matters_before: bool = False
+    """A visit before the change finds it, and it is about the change; what else that visit finds is the old site's."""
+    builder_shows: bool = False
+    """It is about what the builder's servers show; once the builder has moved, that explains it."""
+    place: Place | None = None
+    """Where it is fixed, if that does not follow from who can."""
+    clash: bool = False
+    """Two records that exclude each other; it is over once the plan has removed one of them."""
+
+    @property
+    def fixed_at(self) -> Place:
+        return self.place or _PLACES[self.who]
+
+
+_PLACES: dict[Who, Place] = {
+    "you": "DNS host",
+    "dns-host": "DNS host",
+    "builder": "builder",
+    "registrar": "registrar",
+    "resolver": "here",
+    "nobody": "here",
+}

@@ -12,6 +12,7 @@ KINDS = (
         "Mail depends on a name that is to become a CNAME.",
         "Mail is lost or refused from the moment of the change.",
         "Free the name of mail first.",
+        clash=True,
     ),
     Kind(
         "mail-left-behind",
@@ -20,6 +21,7 @@ KINDS = (
         "Mail follows a name whose address the website takes, or a zone that is about to change hands.",
         "Mail is delivered to the builder's servers, which refuse it, or to nobody.",
         "Give mail a name and an address of its own first.",
+        about_domain=True,
     ),
     Kind(
         "spf-follows-website",
@@ -45,5 +47,6 @@ KINDS = (
         "The builder refuses the name after all records are entered.",
         "Choose another label.",
         formerly="mail-name-as-redirect",
+        place="here",
     ),
 )

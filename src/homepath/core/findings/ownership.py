@@ -12,6 +12,8 @@ KINDS = (
         "The record that proves to the builder that the domain is yours is not there.",
         "The builder does not connect the domain, and serves no page under its name.",
         "Add the record, and leave it there after the builder has seen it.",
+        fixed_by="enter",
+        holds_up_builder=True,
     ),
     Kind(
         "proof-differs",
@@ -20,6 +22,9 @@ KINDS = (
         "A proof of ownership is there, but with another code.",
         "The builder does not accept it, and waiting does not help.",
         "Add the code that the builder shows for this site.",
+        explains=True,
+        fixed_by="enter",
+        holds_up_builder=True,
     ),
     Kind(
         "proof-beside-cname",
@@ -36,5 +41,7 @@ KINDS = (
         "A proof of ownership that had been there is gone.",
         "The builder may disconnect the domain at its next look.",
         "Enter it again.",
+        fixed_by="enter",
+        explains=True,
     ),
 )

@@ -12,6 +12,8 @@ KINDS = (
         "The registration has ended.",
         "The domain may stop answering at any moment, and somebody else may register it.",
         "Renew it.",
+        who="registrar",
+        about_domain=True,
     ),
     Kind(
         "registration-on-hold",
@@ -20,6 +22,8 @@ KINDS = (
         "The registry does not publish the domain.",
         "No record is seen by anybody, whatever is entered.",
         "Ask the registrar what is missing.",
+        who="registrar",
+        about_domain=True,
     ),
     Kind(
         "registration-ending",
@@ -28,5 +32,7 @@ KINDS = (
         "The registration ends soon.",
         "Site and mail stop when it does.",
         "Renew it, or see that it renews by itself.",
+        who="registrar",
+        about_domain=True,
     ),
 )

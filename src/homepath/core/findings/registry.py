@@ -45,6 +45,11 @@ FAMILIES = (
 KINDS: Mapping[str, Kind] = {kind.code: kind for family in FAMILIES for kind in family.KINDS}
 
 
+def kind_of(each: Finding) -> Kind:
+    """What there is to say of a finding's kind."""
+    return KINDS[each.code]
+
+
 def finding(
     code: str, name: Name, rrtype: str, message: str, cure: str | None = None, level: Level | None = None
 ) -> Finding:

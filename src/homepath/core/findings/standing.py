@@ -12,6 +12,9 @@ KINDS = (
         "A CNAME stands at the registered domain itself, where SOA and NS records must stand too.",
         "Servers may refuse the zone, or hide mail and proofs behind the alias.",
         "Enter addresses (A, AAAA) at the apex, or use the DNS host's own kind of alias if it has one.",
+        explains=True,
+        fixed_by="enter",
+        clash=True,
     ),
     Kind(
         "cname-not-alone",
@@ -20,6 +23,8 @@ KINDS = (
         "A CNAME and other records are wanted, or found, at one name.",
         "A server refuses or silently drops one of them, so the website or the other service stops.",
         "Keep one of the two: move the other records to another name, or use addresses instead of the CNAME.",
+        explains=True,
+        clash=True,
     ),
     Kind(
         "cname-twice",
@@ -28,6 +33,9 @@ KINDS = (
         "A name has more than one CNAME.",
         "Servers refuse the zone or give one of them at random.",
         "Keep one CNAME.",
+        explains=True,
+        fixed_by="enter",
+        clash=True,
     ),
     Kind(
         "alias-unsupported",
@@ -36,6 +44,7 @@ KINDS = (
         "The builder gives no address for the apex, and the DNS host has nothing that could stand there instead.",
         "The domain without www leads nowhere.",
         "Forward the apex, or use a DNS host that has an alias at the apex, or the builder's name servers.",
+        who="dns-host",
     ),
     Kind(
         "apex-way-unknown",
@@ -52,6 +61,8 @@ KINDS = (
         "A wanted name exists only through a wildcard record.",
         "Once the name has a record of its own, the wildcard no longer answers for it, for no type at all.",
         "Enter what the wildcard gave there as well, if it is still needed.",
+        fixed_by="enter",
+        holds_up_builder=True,
     ),
     Kind(
         "delegated-away",
@@ -60,6 +71,7 @@ KINDS = (
         "A wanted name lies in a part of the domain that other servers answer for.",
         "Records entered here are never seen.",
         "Enter them at the servers named, or take the delegation away.",
+        clash=True,
     ),
     Kind(
         "dangling-target",
@@ -68,6 +80,7 @@ KINDS = (
         "An alias points to a name that does not exist.",
         "Somebody else may claim the target and show pages under your name.",
         "Remove the alias, or point it where it belongs.",
+        fixed_by="enter",
     ),
     Kind(
         "protected-record",
@@ -76,5 +89,6 @@ KINDS = (
         "The website needs a change of a record that the owner protects.",
         "Without the change the website is not reached; with it the owner's word would be broken.",
         "Decide which of the two holds, and change the site file.",
+        place="here",
     ),
 )

@@ -12,6 +12,8 @@ KINDS = (
         "The record to be changed may be kept by caches for long.",
         "Some visitors see the old site until their cache lets go; nothing can speed that up afterwards.",
         "Lower the TTL first and wait the old one out, where a site is in use.",
+        who="nobody",
+        fixed_by="enter",
     ),
     Kind(
         "absence-cached",
@@ -20,5 +22,7 @@ KINDS = (
         "The zone lets caches remember for long that a name does not exist.",
         "Who asks too early waits for that time, although the record is there.",
         "Enter the record before anybody asks for it.",
+        who="nobody",
+        fixed_by="enter",
     ),
 )

@@ -12,6 +12,7 @@ KINDS = (
         "A resolver gives an answer for a name that cannot exist: a captive portal, a filter, or advertising.",
         "What it says of the domain is its own invention, so it is left out of every verdict and deadline.",
         "Nothing has to be done. To look through an honest resolver, name another one in the network file.",
+        who="resolver",
     ),
     Kind(
         "ttl-clamped",
@@ -20,6 +21,7 @@ KINDS = (
         "A resolver keeps answers for longer than the domain's own servers allow.",
         "Its users see the old answer for longer than the deadline says.",
         "Nothing can be done from here; count its own countdown, not the TTL.",
+        who="resolver",
     ),
     Kind(
         "several-caches",
@@ -28,6 +30,7 @@ KINDS = (
         "Behind one resolver address stand several caches, each with its own copy of a different age.",
         "Its answers go back and forth between old and new, and a first new answer does not mean that it has moved.",
         "Nothing: wait until the last copy that was seen has died. The deadline counts it in.",
+        who="resolver",
     ),
     Kind(
         "clock-set-back",

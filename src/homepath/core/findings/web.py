@@ -22,6 +22,8 @@ KINDS = (
         "The builder's own free address of the site serves nothing.",
         "If the site name in it is wrong, the records point to no site, or to someone else's.",
         "Open the free address in a browser; compare the values in homepath.toml with what the builder shows.",
+        who="builder",
+        matters_before=True,
     ),
     Kind(
         "old-answer",
@@ -30,6 +32,7 @@ KINDS = (
         "The resolver that was asked still holds the answer from before the change.",
         "Visitors who use it meet the old place until it lets go; nothing is wrong at the domain's own servers.",
         "Wait until the answer has run out; nothing can hurry it.",
+        who="resolver",
     ),
     Kind(
         "redirect-by-page",
@@ -46,6 +49,7 @@ KINDS = (
         "The redirect leads every address of the name to the same page.",
         "Links to single pages, from mails, search results and other sites, end on the home page.",
         "Let the redirect keep the path; forms often call it 'keep path' or 'forward with path'.",
+        who="builder",
     ),
     Kind(
         "redirect-loses-query",
@@ -54,6 +58,7 @@ KINDS = (
         "The redirect keeps the path, and drops what stands behind the question mark.",
         "Campaign links, searches and forms that lead over this name lose what they carry.",
         "Let the redirect keep the query too.",
+        who="builder",
     ),
     Kind(
         "forwarder-without-https",
@@ -62,6 +67,7 @@ KINDS = (
         "Whatever forwards this name answers http only.",
         "Browsers try https first: visitors wait, or are warned, before anything forwards them.",
         "Let the builder redirect this name, or use a forwarder that has certificates (see `homepath forwarder`).",
+        who="dns-host",
     ),
     Kind(
         "certificate-blocked",
@@ -70,6 +76,7 @@ KINDS = (
         "The certificate will not come by waiting: something that was found stands in its way.",
         "Browsers warn every visitor, for as long as it stays.",
         "Mend what `homepath plan` names; the builder then tries again by itself, or when its check button is pressed.",
+        who="builder",
     ),
     Kind(
         "challenge-astray",
@@ -78,6 +85,7 @@ KINDS = (
         "The address at which an authority looks for the builder's answer is led somewhere else.",
         "An authority that follows it does not find the answer, and issues no certificate.",
         "Let requests below /.well-known/acme-challenge/ reach the builder, without a redirect to another name.",
+        who="dns-host",
     ),
     Kind(
         "address-dead",
@@ -94,6 +102,7 @@ KINDS = (
         "A page loads parts over plain http.",
         "Browsers leave those parts out, or show the page as not secure.",
         "Change these addresses in the page to https, or to begin with a slash.",
+        place="builder",
     ),
     Kind(
         "links-to-free-address",
@@ -102,6 +111,7 @@ KINDS = (
         "Pages still link to the builder's free address.",
         "Visitors leave the domain without noticing, and search engines count the site twice.",
         "Change these links to the domain, or to begin with a slash.",
+        place="builder",
     ),
     Kind(
         "free-address-serves",
@@ -110,6 +120,7 @@ KINDS = (
         "The builder's free address still serves the site beside the domain.",
         "The site exists twice; search results may show the free address.",
         "Let the builder redirect its free address to the domain, if it can.",
+        who="builder",
     ),
     Kind(
         "canonical-elsewhere",
@@ -118,6 +129,7 @@ KINDS = (
         "The page names another address as its own.",
         "Search engines show that one instead of the domain.",
         "Set the site's own address in the builder to the primary address, and publish again.",
+        place="builder",
     ),
     Kind(
         "two-home-pages",
@@ -126,6 +138,7 @@ KINDS = (
         "The home page answers under two addresses.",
         "Links and search results are split between the two.",
         "Redirect the second one to `/`, or name `/` as canonical in both.",
+        place="builder",
     ),
     Kind(
         "no-answer",
@@ -134,6 +147,7 @@ KINDS = (
         "Nothing answers at this address.",
         "Visitors see an error of their browser.",
         "Enter the records of the plan for this name; if they are there, ask the builder why nothing answers.",
+        who="builder",
     ),
     Kind(
         "wrong-destination",
@@ -150,6 +164,10 @@ KINDS = (
         "DNS leads to the builder, but the builder does not serve this name.",
         "Visitors see an error page of the builder, and no certificate is ordered.",
         "Connect the domain in the builder's settings, or press its check button.",
+        who="builder",
+        fixed_by="certificate",
+        waited_for=True,
+        builder_shows=True,
     ),
     Kind(
         "redirect-loop",
@@ -158,6 +176,7 @@ KINDS = (
         "The redirects lead round in a circle.",
         "Browsers give up, and nobody sees the site.",
         "Two redirects point at each other: take one of them out.",
+        who="builder",
     ),
     Kind(
         "redirect-temporary",
@@ -166,6 +185,7 @@ KINDS = (
         "A redirect on the way is marked as temporary.",
         "Search engines keep the old address.",
         "Make it permanent (301 or 308) once all is well.",
+        who="builder",
     ),
     Kind(
         "redirect-downgrades",
@@ -174,6 +194,7 @@ KINDS = (
         "A redirect leads from https back to http.",
         "What the visitor reads and types can be seen and changed on the way.",
         "Let the redirect lead to https.",
+        who="builder",
     ),
     Kind(
         "redirect-long",
@@ -182,6 +203,7 @@ KINDS = (
         "It takes more than two redirects to arrive.",
         "Each one costs time, and one more thing can break.",
         "Redirect straight to the primary address.",
+        who="builder",
     ),
     Kind(
         "no-redirect",
@@ -190,6 +212,7 @@ KINDS = (
         "A second address serves the pages by itself instead of leading to the primary one.",
         "The site exists twice; links and search results are split between the two.",
         "Make the builder redirect this address to the primary one.",
+        who="builder",
     ),
     Kind(
         "https-missing",
@@ -198,6 +221,7 @@ KINDS = (
         "Nothing answers over https at this address.",
         "Browsers try https first; visitors wait or see a warning.",
         "Switch on HTTPS for this name at the builder.",
+        who="builder",
     ),
     Kind(
         "https-not-enforced",
@@ -206,6 +230,8 @@ KINDS = (
         "The way ends on http although https works.",
         "Visitors who type the bare name stay without encryption.",
         'Turn on "HTTPS only" at the builder once the certificate is good.',
+        who="builder",
+        fixed_by="https-only",
     ),
     Kind(
         "certificate-pending",
@@ -214,6 +240,10 @@ KINDS = (
         "The certificate has not come yet, and nothing stands in its way.",
         'Browsers say "not secure" until it is there.',
         "Nothing to do: the builder orders it by itself.",
+        who="builder",
+        fixed_by="certificate",
+        waited_for=True,
+        builder_shows=True,
     ),
     Kind(
         "certificate-name-missing",
@@ -222,6 +252,8 @@ KINDS = (
         "The certificate shown is for other names.",
         "Browsers warn every visitor of this address.",
         "Let the builder order a certificate that covers this name too.",
+        who="builder",
+        builder_shows=True,
     ),
     Kind(
         "certificate-expired",
@@ -230,6 +262,7 @@ KINDS = (
         "The certificate has ended.",
         "Browsers warn every visitor.",
         "Ask the builder why it was not renewed; often a record was changed since.",
+        who="builder",
     ),
     Kind(
         "certificate-ending",
@@ -238,6 +271,7 @@ KINDS = (
         "The certificate ends within two weeks.",
         "If it is not renewed, browsers warn from that day on.",
         "It should be renewed by itself; look again in some days.",
+        who="builder",
     ),
     Kind(
         "certificate-untrusted",
@@ -246,6 +280,8 @@ KINDS = (
         "No trusted authority stands behind the certificate.",
         "Browsers warn every visitor.",
         "The server must show a certificate of a trusted authority, with its whole chain.",
+        who="builder",
+        builder_shows=True,
     ),
     Kind(
         "page-broken",
@@ -254,5 +290,6 @@ KINDS = (
         "The way ends on an error page.",
         "Visitors reach the right server and still see no site.",
         "Look at the site in the builder: is it published?",
+        who="builder",
     ),
 )

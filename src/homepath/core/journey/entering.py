@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import replace
 
+from homepath.core.findings.registry import kind_of
 from homepath.core.formats.sheet import form_ttl
 from homepath.core.formats.words import counted
 from homepath.core.journey.draft import Done, Draft, LeftOut, Open, Standing, Undone
@@ -17,13 +17,11 @@ from homepath.core.model.history import earlier_copies, right_since_seen
 from homepath.core.model.meant import Meant
 from homepath.core.model.names import shown
 from homepath.core.model.plan import Change
-from homepath.core.model.records import JOINED_TYPES, WEB_TYPES, RecordSet
+from homepath.core.model.records import WEB_TYPES, RecordSet
 from homepath.core.model.times import lasting
 from homepath.core.planning.lowering import low_ttl
 from homepath.core.planning.plan import absent_ttl
-from homepath.core.rules.typed import EXPLAINING, SLIPS, slips
 from homepath.core.wanted.wanted import USUAL_TTL
-from homepath.core.wanted.zone_facts import came_later
 
 
 def _old_sets(view: View) -> list[RecordSet]:
@@ -135,16 +133,8 @@ def enter(view: View) -> Iterator[Draft]:
 
 def wrong_entries(view: View) -> tuple[Finding, ...]:
     """What was typed and is not what was meant: waiting does not help, so each is in the way."""
-    found = list(slips(view.plan.findings))
-    said = {finding.name for finding in found}
-    for change in view.work:
-        record = view.case.zone.get(change.name, change.type)
-        if record is None or record.type in JOINED_TYPES or record.name in said or not came_later(view.case, record):
-            continue
-        meant = next((each for each in view.meant if each.key == record.key), None)
-        if meant is not None and meant.unwanted(record):
-            found += [replace(f, level="blocker") for f in view.findings(*EXPLAINING, at=record.name)]
-    return tuple(dict.fromkeys(found))
+    found = [each for each in view.open if each.level == "blocker"]
+    return tuple(each for each in found if kind_of(each).typed or each.name in view.typed_wrong)
 
 
 def _was_right(view: View) -> bool:
@@ -168,7 +158,7 @@ def _names(changes: tuple[Change, ...]) -> str:
 
 
 def _mend(view: View, act: Enter, done: Done | None = None) -> Draft:
-    because = wrong_entries(view) or view.findings(*SLIPS, *EXPLAINING, "proof-removed")
+    because = wrong_entries(view) or tuple(each for each in view.open if kind_of(each).explains)
     return Draft(
         kind="mend",
         place="DNS host",

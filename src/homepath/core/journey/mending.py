@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from homepath.core.findings.registry import kind_of
 from homepath.core.journey import entering
 from homepath.core.journey.draft import Done, Draft, LeftOut, Open
 from homepath.core.journey.entries import enter_act
@@ -35,15 +36,11 @@ def put_back_lost(view: View) -> Iterator[Draft]:
     )
 
 
-HANDLED = ("kept-record-gone", "kept-record-changed", "signed-delegation", "left-at-the-old")
-"""Blockers that have a step of their own."""
-
-
 def decisions(view: View) -> Iterator[Draft]:
     """One question for each blocker of the plan, worst first; one that was asked before and is settled is done."""
     asked = set()
     for finding in view.plan.blockers:
-        if finding.code in HANDLED or finding.code in asked:
+        if kind_of(finding).fixed_by not in (None, "enter") or finding.code in asked:  # that has a step of its own
             continue
         asked.add(finding.code)
         yield _decision(view, finding)
@@ -62,17 +59,6 @@ def decisions(view: View) -> Iterator[Draft]:
             )
 
 
-_PLACES: dict[str, Place] = {
-    "registration-expired": "registrar",
-    "registration-on-hold": "registrar",
-    "signature-broken": "registrar",
-    "reserved-name": "here",
-    "protected-record": "here",
-    "unanswered": "here",
-    "brief-outdated": "builder",
-}
-
-
 _TITLES = {
     "unanswered": "Find out what stands at {name}",
     "apex-way-unknown": "Find out what the DNS host has for {name}",
@@ -86,7 +72,7 @@ def _decision(view: View, finding: Finding) -> Draft:
     return Draft(
         kind="decide",
         about=finding.code,
-        place=_PLACES.get(finding.code, "DNS host"),
+        place=kind_of(finding).fixed_at,
         title=_TITLES[finding.code].format(name=shown(finding.name)) if finding.code in _TITLES else finding.message,
         instruction=finding.cure,
         expect="`homepath next` goes on.",
@@ -161,9 +147,6 @@ def _about_unseen(view: View, finding: Finding) -> Iterator[Choice]:
         yield again
 
 
-DNS_HOST_CODES = ("forwarder-without-https", "proxy-loop", "address-dead", "wrong-destination", "challenge-astray")
-
-
 def visited(view: View) -> Draft:
     """The end: every address leads to the site. What stands in the way of that and is not waited for is urgent."""
     visit, url = view.visit, view.case.wanted.primary_url
@@ -172,7 +155,7 @@ def visited(view: View) -> Draft:
     if view.arrived_web and visit is not None:
         stands = Done(visit.at)
     elif trouble := _trouble(view):
-        place = "DNS host" if trouble[0].code in DNS_HOST_CODES else "builder"
+        place = kind_of(trouble[0]).fixed_at
         stands = Open(BuilderStep(trouble[0].message, trouble[0].cure), because=trouble, urgent=True)
     else:
         stands = Open(BuilderStep("Try every way in", "Run `homepath visit`."))
@@ -186,9 +169,6 @@ def visited(view: View) -> Draft:
     )
 
 
-WAITED_FOR = ("certificate-pending", "builder-unaware", "https-not-enforced", "sticky-https-too-early")
-
-
 def _trouble(view: View) -> tuple[Finding, ...]:
     """What is wrong with a way that has not arrived, and that no step waits for."""
     visit = view.visit
@@ -200,7 +180,7 @@ def _trouble(view: View) -> tuple[Finding, ...]:
         finding
         for finding in visit.findings
         if finding.level != "note"
-        and finding.code not in WAITED_FOR
+        and kind_of(finding).fixed_by is None
         and shown(finding.name) not in waiting
         and any(name == f"//{shown(finding.name)}" for name in open_names)
     )

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator, Sequence
 
+from homepath.core.findings.registry import kind_of
 from homepath.core.journey.draft import Done, Draft, LeftOut, Open, Standing
 from homepath.core.journey.view import View
 from homepath.core.model.acts import (
@@ -19,7 +19,7 @@ from homepath.core.model.acts import (
     Wait,
 )
 from homepath.core.model.brief import BriefStep, When, numbered
-from homepath.core.model.evidence import builder_waited_since
+from homepath.core.model.evidence import BuilderWait
 from homepath.core.model.findings import Finding
 from homepath.core.model.names import shown
 from homepath.core.model.times import lasting
@@ -56,9 +56,9 @@ def _claimed(view: View) -> Standing:
         return Open(act)
     if why := _refused_by_its_servers(view, told):
         return Open(act, why, urgent=True)
-    began = _waiting_since(view)
-    if began is not None and view.now >= began + view.case.wanted.https.longest_wait:
-        since = lasting(view.now - began)
+    wait = view.builder_wait if view.caches is None else None
+    if wait is not None and wait.over(view.now):
+        since = lasting(view.now - wait.began)
         why = (
             f"{view.builder} has had every record for {since} and does not serve the name. Save the domain again in "
             "its settings; if that does not help, remove it there and add it again. The records stay as they are."
@@ -90,13 +90,6 @@ def _telling(view: View) -> TellBuilder:
     if wanted.destination in ("", wanted.primary):
         return TellBuilder(wanted.names, wanted.primary)
     return TellBuilder((*wanted.names, wanted.destination), wanted.destination)
-
-
-def _waiting_since(view: View) -> float | None:
-    """From when on the builder alone is waited for."""
-    if not view.source_right or view.caches is not None or view.served:
-        return None
-    return builder_waited_since(view.evidence, view.right_since)
 
 
 def builder_steps(view: View, when: When) -> Iterator[Draft]:
@@ -157,16 +150,15 @@ def _checked(view: View) -> Standing:
     told = view.told("check-again")
     if not view.source_right or told is None or told < view.right_since:
         return Open(CheckAgain())
-    return Open(usual_then_longest(view, told, "builder") or CheckAgain())
+    return Open(_until_next_check(view, "builder") or CheckAgain())
 
 
-def usual_then_longest(view: View, began: float, cause: Cause) -> Wait | None:
-    """The next look worth making: after the usual wait, then at the end of the longest one; None after that."""
-    https = view.case.wanted.https
-    for seconds in (min(https.usual_wait, https.longest_wait), https.longest_wait):
-        if view.now < began + seconds:
-            return Wait(math.ceil(began + seconds), cause)
-    return None
+def _until_next_check(view: View, cause: Cause) -> Wait | None:
+    wait = view.builder_wait or BuilderWait(
+        view.now, view.case.wanted.https.usual_wait, view.case.wanted.https.longest_wait
+    )
+    until = wait.next_check(view.now)
+    return None if until is None else Wait(until, cause)
 
 
 def certificate(view: View) -> Draft:
@@ -191,28 +183,25 @@ def _unsaid(view: View) -> str:
     return f" Its brief does not say how long that takes; {lasting(https.longest_wait)} is taken as the most."
 
 
-PENDING = ("certificate-pending", "builder-unaware")
-
-
 def _certified(view: View) -> Standing:
     visit = view.visit
-    if visit is not None and not any(finding.code in PENDING for finding in visit.findings):
+    if visit is not None and not _pending(view):
         if all(way.certificate is None or way.certificate.state in ("good", "ending") for way in visit.ways):
             return Done(visit.at)
         return Open(_trouble_act(view, visit.findings))
-    began = builder_waited_since(view.evidence, view.right_since) or view.now
-    wait = usual_then_longest(view, began, "certificate")
-    if wait is not None:
-        return Open(wait, because=_pending(view))
+    wait = _until_next_check(view, "certificate")
+    if wait is not None or view.builder_wait is None:
+        return Open(wait or CheckAgain(), because=_pending(view))
+    waited = lasting(view.now - view.builder_wait.began)
     why = (
-        f"It has been waited for {lasting(view.now - began)}, longer than it ever should. Save the domain again in "
+        f"It has been waited for {waited}, longer than it ever should. Save the domain again in "
         f"{view.builder}'s settings; if that does not help, remove it there and add it again. The records stay."
     )
     return Open(BuilderStep("Have the certificate ordered anew", why), why, _pending(view))
 
 
 def _pending(view: View) -> tuple[Finding, ...]:
-    return tuple(f for f in view.visit.findings if f.code in PENDING) if view.visit else ()
+    return tuple(each for each in view.open if kind_of(each).waited_for)
 
 
 def _trouble_act(view: View, findings: Sequence[Finding]) -> BuilderStep | CheckAgain:

@@ -6,25 +6,33 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
+from homepath.core.findings import kept
+from homepath.core.findings.registry import kind_of
 from homepath.core.model.acts import Wait, Where
 from homepath.core.model.compared import Compared, RecordCompared
-from homepath.core.model.evidence import Evidence, new_side_zone
-from homepath.core.model.findings import Finding
+from homepath.core.model.evidence import BuilderWait, Evidence, builder_waited_since, new_side_zone
+from homepath.core.model.findings import Finding, Level, worst_first
 from homepath.core.model.history import Content, right_since_seen
 from homepath.core.model.meant import Meant
 from homepath.core.model.names import Name
 from homepath.core.model.plan import PURPOSES, Change, Plan
-from homepath.core.model.records import LED_TO, Key, RecordSet, Zone
+from homepath.core.model.records import JOINED_TYPES, LED_TO, Key, RecordSet, Zone
 from homepath.core.model.steps import Step
 from homepath.core.model.visits import Visit
-from homepath.core.planning.job import job
+from homepath.core.planning.guard import loss_findings, losses
+from homepath.core.planning.job import job, right_since
 from homepath.core.planning.lowering import in_use
 from homepath.core.planning.new_zone import Due, due, to_enter
 from homepath.core.propagation.deadlines import last_copy
+from homepath.core.rules.catalogue import RULES
 from homepath.core.wanted.case import Case
 from homepath.core.wanted.wanted import HandOver
-from homepath.core.wanted.zone_facts import handed_over
+from homepath.core.wanted.zone_facts import came_later, handed_over
 
+RULED = frozenset(rule.code for rule in RULES) | {kind.code for kind in kept.KINDS}
+"""What the rules and the guard find again from the journal, so that what an earlier check said of it is over."""
+LOOKED_AT = ("signature-broken",)
+"""Of these, what a propagation check tries anew."""
 HARD_TYPES = ("A", "AAAA", "CNAME", "HTTPS", "SVCB", "NS", "DS")
 """Types whose old answers lead visitors astray; the end is not reached while a cache may hold one."""
 
@@ -151,11 +159,8 @@ class View:
     @cached_property
     def right_since(self) -> float:
         """From when on the source was seen to be right; now where that moment is not known. Unix seconds."""
-        found = [right_since_seen(self.evidence.contents, each) for each in self.meant]
-        if self.over is not None:
-            found.append(right_since_seen(self.said_at_source, Meant(self.case.domain, "NS", self.over.servers)))
-        known = [at for at in found if at is not None]
-        return max(known, default=self.evidence.survey.at if self.evidence.survey else self.now)
+        known = right_since(self.case, self.evidence.contents, self.meant)
+        return known if known is not None else self.evidence.survey.at if self.evidence.survey else self.now
 
     @cached_property
     def switched_at(self) -> float | None:
@@ -232,8 +237,66 @@ class View:
         """The step as it stood before."""
         return next((step for step in self.evidence.remembered if step.id == step_id), None)
 
-    def findings(self, *codes: str, at: Name | None = None) -> tuple[Finding, ...]:
-        return tuple(f for f in self.plan.findings if f.code in codes and at in (None, f.name))
+    def findings(self, *codes: str) -> tuple[Finding, ...]:
+        return tuple(each for each in self.open if each.code in codes)
+
+    @cached_property
+    def open(self) -> tuple[Finding, ...]:
+        """Whatever any check found and still holds, each once and at its final level, worst first."""
+        spread, compared = self.evidence.spread, self.compared
+        found = [*loss_findings(self.case, losses(self.case, self.meant)), *self.plan.findings]
+        if spread is not None:
+            later = self.evidence.survey is None or spread.at > self.evidence.survey.at
+            found += [each for each in spread.findings if each.code not in RULED or (later and each.code in LOOKED_AT)]
+        if self.visit is not None:
+            found += self.visit.findings
+        elif self.evidence.visit is not None and self.case.wanted.going == "there":
+            found += [each for each in self.evidence.visit.findings if kind_of(each).matters_before]
+        if compared is not None and not self.handed_over:
+            found += compared.findings
+        first: dict[tuple[str, Name, str], Finding] = {}
+        for each in found:
+            first.setdefault((each.code, each.name, each.type), replace(each, level=self.level_of(each)))
+        return tuple(worst_first(list(first.values())))
+
+    def level_of(self, each: Finding) -> Level:
+        """The one place where a level is decided, from the usual one and from what is known of the domain.
+
+        A typing mistake is always in the way: waiting does not help. What the plan's own records fix, and what goes by
+        itself in its usual time, is only worth knowing.
+        """
+        kind = kind_of(each)
+        if kind.typed or (kind.explains and each.name in self.typed_wrong):
+            return "blocker"
+        if kind.waited_for and self.builder_wait is not None and not self.builder_wait.over(self.now):
+            return "note"
+        if kind.fixed_by == "enter" and each.level == "risk" and any(each.name == change.name for change in self.work):
+            return "note"
+        return each.level
+
+    @cached_property
+    def typed_wrong(self) -> frozenset[Name]:
+        """Names at which a record came after the first check and is not what was meant; what explains it better, a
+        typing mistake at the name, is left to that."""
+        slips = {each.name for each in self.plan.findings if kind_of(each).typed}
+        meants = {each.key: each for each in self.meant}
+        found = set()
+        for change in self.work:
+            record, meant = self.case.zone.get(change.name, change.type), meants.get((change.name, change.type))
+            if record is None or record.type in JOINED_TYPES or record.name in slips or meant is None:
+                continue
+            if meant.unwanted(record) and came_later(self.case, record):
+                found.add(record.name)
+        return frozenset(found)
+
+    @cached_property
+    def builder_wait(self) -> BuilderWait | None:
+        """The wait for the builder's check and its certificate; None while DNS is not right."""
+        if not self.source_right:
+            return None
+        began = builder_waited_since(self.evidence, self.right_since)
+        https = self.case.wanted.https
+        return None if began is None else BuilderWait(began, https.usual_wait, https.longest_wait)
 
 
 def _taken_out(each: RecordCompared, there: RecordSet) -> Change:

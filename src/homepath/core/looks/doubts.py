@@ -6,7 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
 from homepath.core.asking.walk import Cut
-from homepath.core.findings.registry import finding
+from homepath.core.findings.registry import finding, kind_of
 from homepath.core.looks.requests import CheckKeys, Look
 from homepath.core.model.findings import Finding
 from homepath.core.model.history import Heard
@@ -15,7 +15,6 @@ from homepath.core.model.readings import RecordSpread
 from homepath.core.model.records import WEB_TYPES, RecordSet
 from homepath.core.propagation.habits import Habit
 from homepath.core.rules.catalogue import findings as all_findings
-from homepath.core.rules.typed import EXPLAINING, SLIPS
 from homepath.core.wanted.case import Case
 
 
@@ -32,14 +31,15 @@ def broken_signatures(cut: Cut, handed: Sequence[RecordSet]) -> Look[list[Findin
 
 def typed_wrong(case: Case) -> tuple[Finding, ...]:
     """What the authoritative servers give, held against what was meant, in the words of the rules."""
-    return tuple(each for each in all_findings(replace(case, survey=None)) if each.code in SLIPS | EXPLAINING)
+    found = all_findings(replace(case, survey=None))
+    return tuple(each for each in found if kind_of(each).typed or kind_of(each).explains)
 
 
 def with_slips(spread: RecordSpread, wrong: Sequence[Finding], case: Case) -> RecordSpread:
     """A set that is not there yet because it was typed at another place, or as something else, was entered wrongly."""
     if spread.verdict != "not-entered":
         return spread
-    slips = [each for each in wrong if each.code in SLIPS and _concerns(each, spread, case)]
+    slips = [each for each in wrong if kind_of(each).typed and _concerns(each, spread, case)]
     return replace(spread, verdict="entered-wrong", because=slips[0].message) if slips else spread
 
 

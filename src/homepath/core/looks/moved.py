@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
+from homepath.core.findings.registry import kind_of
 from homepath.core.looks.requests import FetchOnce, Follow, Look
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.names import ROOT, Name, shown
@@ -90,7 +91,7 @@ def moved_visit(
         elif overdue(each.want.name) and each.want.key not in wanted.trusted:
             apart_still.append(each)
     names = {each.want.name for each in gone}
-    kept = [each for each in found.findings if not (each.name in names and each.code in _EXPLAINED)]
+    kept = [each for each in found.findings if not (each.name in names and kind_of(each).builder_shows)]
     said = [_said(each, f"the brief's {_mine(each)} serves nothing, and {_theirs(each, wanted)}") for each in gone]
     for each in apart_still:
         words = f"it still has no padlock at the brief's {_mine(each)}, and {_theirs(each, wanted)}"
@@ -99,10 +100,6 @@ def moved_visit(
         return found
     found = replace(found, findings=tuple(worst_first([*kept, *said])))
     return replace(found, verdict="broken", wait_until=None) if gone else found
-
-
-_EXPLAINED = ("certificate-pending", "certificate-untrusted", "certificate-name-missing", "builder-unaware")
-"""Findings that the move explains."""
 
 
 def _said(each: Apart, words: str) -> Finding:

@@ -8,9 +8,9 @@ from dataclasses import dataclass, field
 from homepath.core.asking.walk import Found
 from homepath.core.formats.words import trouble_words
 from homepath.core.model.evidence import Evidence, builder_waited_since
-from homepath.core.model.history import right_since_seen
 from homepath.core.model.names import ROOT, Name, shown
 from homepath.core.model.trouble import Trouble
+from homepath.core.planning.job import job, right_since
 from homepath.core.wanted.case import Case
 from homepath.core.wanted.wanted import ALIAS, Wanted
 from homepath.core.wanted.zone_facts import refusing_sets
@@ -39,14 +39,13 @@ class Looked:
 
 def names_known(case: Case, evidence: Evidence, looked: Looked, now: float) -> dict[Name, NameKnown]:
     """What is known of each name of the site at `now`, Unix seconds."""
-    return {name: _known(case, evidence, looked, name, now) for name in case.wanted.names}
+    since = builder_waited_since(evidence, right_since(case, evidence.contents, job(case)))
+    return {name: _known(case, evidence, looked, name, since, now) for name in case.wanted.names}
 
 
-def _known(case: Case, evidence: Evidence, looked: Looked, name: Name, now: float) -> NameKnown:
+def _known(case: Case, evidence: Evidence, looked: Looked, name: Name, since: float | None, now: float) -> NameKnown:
     addresses, found, trouble = looked.up[name]
     right, detail = _leads_right(case.wanted, looked.up, name, found, looked.handed_over)
-    moments = (right_since_seen(evidence.contents, want.meant) for want in case.wanted.at(name))
-    since = builder_waited_since(evidence, max((at for at in moments if at is not None), default=None))
     forwarded = name in case.wanted.forwarded or bool(set(addresses) & set(case.notation.forwarding_addresses))
     obstacle = _obstacle(case, name, addresses, right, detail)
     why = trouble_words(trouble) if trouble else ""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
@@ -56,6 +57,24 @@ class Evidence:
     """When what is wanted now was first planned."""
     sent: tuple[float, ...] = ()
     left_out: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class BuilderWait:
+    """The one wait for a builder: `usual` and `longest` seconds from `began`, Unix seconds."""
+
+    began: float
+    usual: int
+    longest: int
+
+    def next_check(self, now: float) -> float | None:
+        """The next moment worth checking: the usual end, then the longest; None after that."""
+        ends = (self.began + min(self.usual, self.longest), self.began + self.longest)
+        return next((math.ceil(end) for end in ends if now < end), None)
+
+    def over(self, now: float) -> bool:
+        """Whether it has taken longer than it ever should."""
+        return now >= self.began + self.longest
 
 
 def builder_waited_since(evidence: Evidence, right_since: float | None) -> float | None:

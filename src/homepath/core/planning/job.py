@@ -6,6 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
 from homepath.core.model.evidence import first_zone
+from homepath.core.model.history import Content, right_since_seen
 from homepath.core.model.meant import Meant
 from homepath.core.model.plan import Change
 from homepath.core.model.records import WEB_TYPES, Key
@@ -71,6 +72,18 @@ def job(case: Case, now: Sequence[Change] | None = None) -> tuple[Meant, ...]:
     for key in _web_sets_seen(case):
         found.setdefault(key, Meant(*key))
     return tuple(found.values())
+
+
+def right_since(case: Case, contents: Sequence[Content], meants: Sequence[Meant]) -> float | None:
+    """From when on all of it was seen to be right, Unix seconds; None where that moment is not known.
+
+    Where name servers change, the parent's word on them counts too.
+    """
+    moments = [right_since_seen(contents, each) for each in meants]
+    if (over := case.wanted.hand_over) is not None:
+        handed = [replace(each, source="zone") for each in contents if each.source == "parent"]
+        moments.append(right_since_seen(handed, Meant(case.domain, "NS", over.servers)))
+    return max((at for at in moments if at is not None), default=None)
 
 
 def _flattened(case: Case, name: str, target: str) -> Iterable[Meant]:

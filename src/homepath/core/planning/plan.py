@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Literal
 
-from homepath.core.findings.registry import finding
+from homepath.core.findings.registry import finding, kind_of
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.plan import Change, Plan
 from homepath.core.model.questions import negative_ttl
@@ -61,30 +61,19 @@ def findings_on_the_way(case: Case) -> tuple[Finding, ...]:
         return findings(case)
     own = leave_sightings(case) if case.wanted.going == "away" else undo_sightings(case, job(gone_there(case)))
     said = [finding(code, s.name, s.type, s.message, s.cure, s.level) for code, s in own]
-    return tuple(worst_first([*said, *(each for each in findings(case) if each.code in ABOUT_THE_DOMAIN)]))
-
-
-ABOUT_THE_DOMAIN = frozenset(
-    {
-        *("registration-expired", "registration-on-hold", "registration-ending", "signature-broken", "server-lame"),
-        *("signed-delegation", "servers-incomplete", "servers-disagree", "server-slow", "mail-left-behind"),
-    }
-)
-"""Findings that matter whatever the website does."""
-CLASHES = ("cname-not-alone", "mail-at-cname-name", "delegated-away", "cname-at-apex", "cname-twice")
-"""Findings about what stands beside what; what the plan itself takes away is no clash."""
+    return tuple(worst_first([*said, *(each for each in findings(case) if kind_of(each).about_domain)]))
 
 
 def _still(case: Case, moves: Sequence[Change], found: Sequence[Finding]) -> tuple[Finding, ...]:
     """The findings, without blockers that are gone once the plan is carried out."""
-    if not any(each.code in CLASHES and each.level == "blocker" for each in found):
+    if not any(kind_of(each).clash and each.level == "blocker" for each in found):
         return tuple(found)
     after = findings(replace(case, zone=applied(case.zone, [change for change in moves if change.type != ALIAS])))
     left = {(each.code, each.name, each.type) for each in after}
     return tuple(
         each
         for each in found
-        if each.level != "blocker" or each.code not in CLASHES or (each.code, each.name, each.type) in left
+        if each.level != "blocker" or not kind_of(each).clash or (each.code, each.name, each.type) in left
     )
 
 

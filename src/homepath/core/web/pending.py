@@ -5,25 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
+from homepath.core.findings.registry import kind_of
 from homepath.core.model.brief import numbered
 from homepath.core.model.findings import Finding
 from homepath.core.model.names import shown
 from homepath.core.model.times import lasting
 from homepath.core.model.visits import Possibility, Way
 from homepath.core.wanted.wanted import Wanted
-
-HINDRANCES = (
-    "address-elsewhere",
-    "ipv6-elsewhere",
-    "service-binding-elsewhere",
-    "wildcard-answers",
-    "issuer-not-allowed",
-    "signature-broken",
-    "servers-disagree",
-    "proof-missing",
-    "proof-differs",
-)
-"""Findings that stop a builder's check or its certificate, most telling first."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,10 +59,9 @@ def possibilities(known: Known) -> tuple[Possibility, ...]:
 
 def _hindered(known: Known) -> Iterator[Possibility]:
     """Something that was seen stands in the way: no wait will help."""
-    by_code = {finding.code: finding for finding in known.findings}
-    for code in HINDRANCES:
-        if code in by_code:
-            yield Possibility(f"{code}: {by_code[code].message}", by_code[code].cure, None)
+    first = {each.code: each for each in reversed(known.findings) if kind_of(each).holds_up_builder}
+    for each in reversed(first.values()):
+        yield Possibility(f"{each.code}: {each.message}", each.cure, None)
 
 
 def _not_told(known: Known) -> Iterator[Possibility]:
