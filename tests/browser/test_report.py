@@ -16,7 +16,7 @@ from homepath.report.many import many_page
 from tests.browser.conftest import violations
 from tests.core.cases import RIGHT, START
 from tests.core.report_cases import CODE, hostile, pages
-from tests.core.test_journey import PARKED, visit
+from tests.core.test_assess import PARKED, visit
 from tests.core.test_report import settled
 
 LOOKS = (LookShares(START, (0.0, 1.0, 0.0, 0.0), START + 3600), LookShares(START + 600, (0.5, 0.3, 0.1, 0.1), None))

@@ -168,15 +168,15 @@ def test_a_workspace_always_sees_the_latest(world: World, homepath: Run, tmp_pat
     site = package.open(tmp_path, tmp_path / "network.toml")
     site.survey()
     assert [change.type for change in site.plan().work] == ["A", "CNAME", "TXT"]
-    journey = site.next()
-    assert journey.step is not None
-    assert journey.step == site.journey().step
-    told = site.next(done=journey.step.id)
+    assessment = site.next()
+    assert assessment.step is not None
+    assert assessment.step == site.assess().step
+    told = site.next(done=assessment.step.id)
     assert told.step is not None
     assert (told.step.kind, site.domain) == ("enter", f"{DOMAIN}.")
     world.control.delete({"domain": DOMAIN, "name": "@", "type": "MX"})
     assert "kept-record-gone" in {finding.code for finding in site.watch().findings}
     assert "kept-record-gone" in {finding.code for finding in site.visit().findings}
-    stands = site.journey()
+    stands = site.assess()
     assert stands.step is not None
     assert stands.step.kind == "put-back"

@@ -6,17 +6,17 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
+from homepath.core.assess.assess import assess
+from homepath.core.assess.entries import enter_act
 from homepath.core.formats.brief_file import read_brief
 from homepath.core.formats.sheet import Job, jobs
-from homepath.core.journey.entries import enter_act
-from homepath.core.journey.journey import journey
 from homepath.core.model.brief import Brief, Notation, Site
 from homepath.core.model.evidence import Evidence
 from homepath.core.model.history import Content, Source
 from homepath.core.model.hsts import Hsts
 from homepath.core.model.names import Name
 from homepath.core.model.records import RecordSet, Zone
-from homepath.core.model.steps import Journey
+from homepath.core.model.steps import Assessment
 from homepath.core.model.survey import Seen, Survey
 from homepath.core.model.values import canonical
 from homepath.core.planning.plan import make_plan
@@ -83,12 +83,12 @@ START = 1772442000.0
 """The moment of the first look."""
 
 
-def stands(made: Case, now: float = START, **more: Any) -> Journey:
+def stands(made: Case, now: float = START, **more: Any) -> Assessment:
     """Where a domain stands. `more`: further evidence; without a history the zone was seen at the start."""
     history = made.history or tuple(contents_of_zone(made, START))
     made = replace(made, history=history, survey=made.survey or survey(made, START))
     evidence = Evidence(survey=made.survey, contents=history, **more)
-    return journey(made, make_plan(made), evidence, now)
+    return assess(made, make_plan(made), evidence, now)
 
 
 def survey(made: Case, at: float) -> Survey:

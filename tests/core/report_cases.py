@@ -50,14 +50,14 @@ def hostile(text: str = RIGHT) -> Facts:
 
 def facts_of(made: Case, now: float = START, visit: Visit | None = None, looks: tuple[LookShares, ...] = ()) -> Facts:
     plan = make_plan(made)
-    journey = stands(made, now, visit=visit)
+    assessment = stands(made, now, visit=visit)
     if visit is not None and visit.findings:
-        journey = replace(journey, because=(*journey.because, *visit.findings), notes=visit.findings)
+        assessment = replace(assessment, because=(*assessment.because, *visit.findings), notes=visit.findings)
     evidence = Evidence(survey=made.survey, contents=made.history, visit=visit)
     jobs: tuple[Job, ...] = sheet_jobs(made, PARKING) if plan.work else ()
     return Facts(
-        journey=journey, plan=plan, case=made, evidence=evidence, builder="Bricklark", host=f"Moss{CODE}", now=now,
-        jobs=jobs, looks=looks,
+        assessment=assessment, plan=plan, case=made, evidence=evidence, builder="Bricklark", host=f"Moss{CODE}",
+        now=now, jobs=jobs, looks=looks,
     )  # fmt: skip
 
 

@@ -57,8 +57,8 @@ from tests.core.cases import (
     zone,
 )
 from tests.core.looking import NS1, said
+from tests.core.test_assess import PARKED, TOLD, H, later, visit
 from tests.core.test_calendar import entries
-from tests.core.test_journey import PARKED, TOLD, H, later, visit
 from tests.core.test_propagation import ALIAS, MEANT, OLD, WATCHED, a, answer, r, seen
 from tests.core.test_walk import ROOT, drive, world
 from tests.core.test_web import WWW

@@ -10,12 +10,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from homepath.core.asking.walk import Cut
+from homepath.core.assess.handing_over import LOOK_AGAIN
 from homepath.core.facts.ds import ds_of, fits
 from homepath.core.facts.mentioned import mentioned
 from homepath.core.formats.letter import letter_to_support
 from homepath.core.formats.master_file import read_master_file
 from homepath.core.formats.sheet_pages import as_zone
-from homepath.core.journey.handing_over import LOOK_AGAIN
 from homepath.core.looks.compare import Sides, compare_look
 from homepath.core.looks.keys import keys_to_ask
 from homepath.core.model.acts import BuilderStep, Decide, Enter, NameServers, RemoveDs, Wait
@@ -26,7 +26,7 @@ from homepath.core.model.history import Content
 from homepath.core.model.problems import BadInput
 from homepath.core.model.questions import Answer, Question, Server
 from homepath.core.model.records import RecordSet
-from homepath.core.model.steps import Journey
+from homepath.core.model.steps import Assessment
 from homepath.core.model.survey import Delegation, Survey
 from homepath.core.planning.new_zone import due, glue_names, stays_behind, zone_file
 from homepath.core.planning.plan import make_plan
@@ -107,7 +107,7 @@ def codes(found: Compared) -> set[str]:
     return {each.code for each in found.findings}
 
 
-def kind(found: Journey) -> str:
+def kind(found: Assessment) -> str:
     return found.step.kind if found.step else "none"
 
 
@@ -319,7 +319,7 @@ def test_the_zone_file_can_be_read_back_and_holds_just_what_is_due() -> None:
     assert "Left out on purpose" in letter
 
 
-def after(made: Case, found: Compared | None, now: float = START, **more: Any) -> Journey:
+def after(made: Case, found: Compared | None, now: float = START, **more: Any) -> Assessment:
     history = (*contents_of_zone(made, START), *more.pop("history", ()))
     told = {**TOLD, **more.pop("told", {})}
     return stands(replace(made, history=history), now, told=told, compared=found, **more)

@@ -74,9 +74,9 @@ def test_a_delegated_label_is_taken_back_on_the_owners_word() -> None:
     made = case(text, site=for_primary("shop"))
     (finding,) = [f for f in make_plan(made).blockers if f.code == "delegated-away"]
     assert "CNAME cannot be entered there" in finding.cure
-    journey = stands(made)
-    assert isinstance(journey.act, Decide)
-    (choice, *_) = journey.act.choices
+    assessment = stands(made)
+    assert isinstance(assessment.act, Decide)
+    (choice, *_) = assessment.act.choices
     assert choice.then == ("next", "--decide", "drop:shop NS")
     assert [(each.name, each.value) for each in choice.loses] == [(SHOP, "ns1.else.example.")]
     taken = case(text, site=replace(for_primary("shop"), purposes={"shop NS": "website"}))

@@ -12,7 +12,7 @@ from homepath.core.propagation.shares import LookShares
 from homepath.report.many import MOST_ROWS, many_page
 from tests.core.cases import BASE, RIGHT, START, case, contents_of_zone, survey
 from tests.core.report_cases import CODE, PATH, facts_of, hostile, pages
-from tests.core.test_journey import PARKED, visit
+from tests.core.test_assess import PARKED, visit
 
 
 def words(page: str) -> str:

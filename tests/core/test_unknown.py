@@ -66,11 +66,11 @@ def test_a_question_that_no_server_answers_stops_the_plan_at_its_name(key: tuple
     assert [f.level for f in plan.findings if f.code == "unanswered"] == ["blocker"]
     assert not [change for change in plan.work if change.name == key[0]]
     assert [change for change in plan.work if change.name != key[0]]
-    journey = stands(made)
-    assert journey.step is not None
-    assert journey.step.id == "decide:unanswered"
-    assert isinstance(journey.act, Decide)
-    assert all(not choice.loses for choice in journey.act.choices)
+    assessment = stands(made)
+    assert assessment.step is not None
+    assert assessment.step.id == "decide:unanswered"
+    assert isinstance(assessment.act, Decide)
+    assert all(not choice.loses for choice in assessment.act.choices)
 
 
 @pytest.mark.parametrize(

@@ -1,4 +1,4 @@
-"""Which way is taken and why; steps outside the DNS host's form; several domains of one site as one journey."""
+"""Which way is taken and why; steps outside the DNS host's form; several domains of one site as one assessment."""
 
 from __future__ import annotations
 
@@ -7,13 +7,13 @@ from typing import Any
 
 import pytest
 
-from homepath.core.journey.several import joined
+from homepath.core.assess.several import joined
 from homepath.core.model.acts import BuilderStep, Decide, Enter, Forward, Nothing, TellBuilder, Wait
 from homepath.core.model.brief import Brief, BriefRecord, Notation
 from homepath.core.model.evidence import EdgeSeen, Evidence, first_zone, present_zone
 from homepath.core.model.hsts import Hsts, read_hsts
 from homepath.core.model.records import RecordSet
-from homepath.core.model.steps import Journey
+from homepath.core.model.steps import Assessment
 from homepath.core.model.visits import AddressTried, Certificate, Hop, Visit, Way
 from homepath.core.wanted.case import Case
 from homepath.core.wanted.choices import Present, choose
@@ -105,7 +105,7 @@ def test_addresses_instead_of_an_alias_and_the_other_proof() -> None:
     assert choose(SITE, replace(two, ownership=()), PARKING, None).ownership is None
 
 
-def forwarded(text: str, notation: Notation = FORWARDS, **more: Any) -> Journey:
+def forwarded(text: str, notation: Notation = FORWARDS, **more: Any) -> Assessment:
     return stands(case(text, brief=NO_APEX, notation=notation), told={"claim": START}, **more)
 
 
@@ -177,14 +177,14 @@ def test_questions_name_what_is_lost_and_how_a_program_answers() -> None:
 POTS = "tidewick-pots.example."
 
 
-def further(text: str, **more: Any) -> Journey:
+def further(text: str, **more: Any) -> Assessment:
     site = replace(SITE, domain=POTS[:-1], leads_to=WWW)
     made = case("", site=site)
     here = zone(text.replace(DOMAIN, POTS), POTS)
     return stands(replace(made, zone=here, survey=survey(replace(made, zone=here), START)), **more)
 
 
-def test_several_domains_are_one_journey_with_one_step_now() -> None:
+def test_several_domains_are_one_assessment_with_one_step_now() -> None:
     main = stands(case(BASE), told={"claim": START})
     other = further(BASE)
     whole = joined([main, other])
@@ -211,7 +211,7 @@ def test_several_domains_are_one_journey_with_one_step_now() -> None:
 
 
 def test_of_waits_the_one_that_ends_first_and_a_blocker_before_all() -> None:
-    def waiting(hours: float) -> Journey:
+    def waiting(hours: float) -> Assessment:
         return replace(stands(case(BASE)), act=Wait(START + hours * H, "caches"))
 
     first, second = waiting(5), replace(waiting(2), domain=POTS)

@@ -7,7 +7,7 @@ from typing import Any
 
 import pytest
 
-from homepath.core.journey.view import View
+from homepath.core.assess.view import View
 from homepath.core.looks.requests import CheckKeys, Questions
 from homepath.core.looks.said import behind_others
 from homepath.core.looks.survey import Asked, survey_look
@@ -108,7 +108,7 @@ def test_a_longer_ttl_from_before_the_first_look_is_taken_from_most_of_the_cache
     assert [each.kind for each in habits(long, since, copy.dies, 300, 3.0)] == []
 
 
-def test_the_journey_waits_as_long() -> None:
+def test_the_assessment_waits_as_long() -> None:
     old = BASE + "@ 300 A 198.51.100.7"
     made = seen_before(old)
     now = START + 120

@@ -77,7 +77,7 @@ class Robot:
         if done:
             say_done(project, done, network.clock.now())
         seen = asyncio.run(find_next(project, network))
-        answer: Json = json.loads(json.dumps(next_json(seen.journey)))
+        answer: Json = json.loads(json.dumps(next_json(seen.assessment)))
         self.check(answer)
         self.check_mail()
         self.said.append(answer)

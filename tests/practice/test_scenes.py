@@ -12,7 +12,7 @@ from homepath.cli.story import opened
 from homepath.core.formats.brief_file import read_brief
 from homepath.core.model.names import is_within, relative
 from homepath.core.model.plan import Plan
-from homepath.core.model.steps import Journey
+from homepath.core.model.steps import Assessment
 from homepath.net.network_file import load_network
 from homepath.practice.scene_file import load_scene, names
 from homepath.practice.world import World
@@ -23,7 +23,7 @@ from tests.conftest import SPEED, START, run_in
 SITUATIONS = [name for name in names() if load_scene(name).group != "web"]
 
 
-def planned(name: str, folder: Path) -> tuple[Plan, Journey]:
+def planned(name: str, folder: Path) -> tuple[Plan, Assessment]:
     with opened(World(load_scene(name), folder, SPEED)):
         if not (folder / "homepath.toml").exists():
             assert run_in(folder, *START).status == 0
@@ -31,10 +31,10 @@ def planned(name: str, folder: Path) -> tuple[Plan, Journey]:
         project = open_project(folder / "homepath.toml", now=network.clock.now())
         asyncio.run(survey(project, network))
         project = project.fresh(network.clock.now())
-        return project.plan(), project.journey(network.clock.now())
+        return project.plan(), project.assess(network.clock.now())
 
 
-def said(plan: Plan, journey: Journey) -> dict[str, object]:
+def said(plan: Plan, assessment: Assessment) -> dict[str, object]:
     """The plan as a scene file writes it."""
 
     def at(name: str) -> str:
@@ -42,7 +42,7 @@ def said(plan: Plan, journey: Journey) -> dict[str, object]:
 
     changes = [f"{c.move} {at(c.name)} {c.type}: {' '.join(c.values)}".strip() for c in plan.work]
     findings = [f"{finding.code} {at(finding.name)}" for finding in plan.findings]
-    steps = [step.kind for step in journey.steps if step.number is not None]
+    steps = [step.kind for step in assessment.steps if step.number is not None]
     return {"route": plan.route, "changes": changes, "findings": findings, "steps": steps}
 
 

@@ -10,7 +10,7 @@ from homepath.core.model.compared import Compared
 from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Plan
 from homepath.core.model.readings import Spread
-from homepath.core.model.steps import Journey
+from homepath.core.model.steps import Assessment
 from homepath.core.model.visits import Visit
 
 AS_WANTED = 0
@@ -30,9 +30,9 @@ OF_SPREAD = {
 OF_VISIT = {"arrived": AS_WANTED, "waiting": NOT_YET, "broken": WRONG}
 
 
-def of_journey(journey: Journey) -> int:
+def of_assessment(assessment: Assessment) -> int:
     """0 exactly where nothing is to be done or awaited; 3 where the act cures what no waiting cures."""
-    return AS_WANTED if journey.arrived else WRONG if journey.blocked else NOT_YET
+    return AS_WANTED if assessment.arrived else WRONG if assessment.blocked else NOT_YET
 
 
 OF_LINE: dict[Verdict, int] = {

@@ -1,10 +1,10 @@
-"""When a site is worth another look: the journey's own next look, and what time alone can change."""
+"""When a site is worth another look: the assessment's own next look, and what time alone can change."""
 
 from __future__ import annotations
 
 from homepath.core.model.acts import Wait
 from homepath.core.model.evidence import Evidence
-from homepath.core.model.steps import Journey
+from homepath.core.model.steps import Assessment
 from homepath.core.rules.registration import ENDING as REGISTRATION_ENDS
 from homepath.core.web.certificates import ENDING as CERTIFICATE_ENDS
 
@@ -15,14 +15,14 @@ WHOLE_LOOK = 30 * DAY
 """Seconds after which everything is judged anew, although nothing was seen to change."""
 
 
-def next_look(journey: Journey, now: float, since: float) -> float:
+def next_look(assessment: Assessment, now: float, since: float) -> float:
     """The next moment at which something can have changed. `since`: when the domain began to stand as it does now.
 
     A wait: its end. Somebody's work: soon at first, later as long again as it already took. Else a day.
     """
-    if isinstance(journey.act, Wait):
-        return max(now + 1, min(journey.act.until, now + DAY))
-    if journey.arrived:
+    if isinstance(assessment.act, Wait):
+        return max(now + 1, min(assessment.act.until, now + DAY))
+    if assessment.arrived:
         return now + DAY
     return now + min(DAY, max(SOONEST, (now - since) / 4))
 

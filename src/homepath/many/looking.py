@@ -1,4 +1,4 @@
-"""One look at one site of a list: the same looks and the same journey as `homepath next`, over what a run shares."""
+"""One look at one site of a list: the same looks and the same assessment as `homepath next`, over what a run shares."""
 
 from __future__ import annotations
 
@@ -100,9 +100,9 @@ async def _wholly(
         _ = project.wanted
         seen = await find_next(project, network)
         now = clock.now()
-        then = next_look(seen.journey, now, _since(before, now))
-        line = standing_json(seen.journey, now, then)
-        if seen.journey.arrived and not project.site.also:
+        then = next_look(seen.assessment, now, _since(before, now))
+        line = standing_json(seen.assessment, now, then)
+        if seen.assessment.arrived and not project.site.also:
             marks = _marks(project, wish, shared, seen.evidence, now)
             recheck = marks.packed() if marks is not None else None
     except CouldNotLook as error:

@@ -8,7 +8,7 @@ from homepath.core.formats.sheet import Job
 from homepath.core.model.evidence import Evidence
 from homepath.core.model.forecast import Forecast
 from homepath.core.model.plan import Plan
-from homepath.core.model.steps import Journey
+from homepath.core.model.steps import Assessment
 from homepath.core.propagation.shares import LookShares
 from homepath.core.wanted.case import Case
 
@@ -18,7 +18,7 @@ class Facts:
     """`host`: who runs the form of the step that is now. `jobs`: what is to be typed now. `looks`: what the resolvers
     said, look by look. `forecast`: None where nothing changes for visitors any more. `now`: Unix seconds."""
 
-    journey: Journey
+    assessment: Assessment
     plan: Plan
     case: Case
     evidence: Evidence

@@ -64,7 +64,7 @@ def _facts(facts: Facts) -> Iterator[tuple[str, str]]:
         ends = f", ends {rfc3339(registration.expires)}" if registration.expires is not None else ""
         yield "registration", f"{registration.registrar}{ends}; {', '.join(registration.statuses)}"
     edge = facts.evidence.edge
-    if edge is not None and not facts.journey.arrived:
+    if edge is not None and not facts.assessment.arrived:
         knows = {True: "serves the primary address", False: "does not know the primary address", None: "did not tell"}
         yield "the builder's edge", f"{knows[edge.knows]} ({rfc3339(edge.at)})"
 

@@ -16,7 +16,7 @@ from homepath.core.model.acts import Nothing, Wait
 from homepath.core.model.domain import shown_unicode
 from homepath.core.model.findings import Finding
 from homepath.core.model.names import shown
-from homepath.core.model.steps import Journey, Step
+from homepath.core.model.steps import Assessment, Step
 from homepath.core.model.times import lasting
 from homepath.core.web.visit_words import certificate_words, certificates_of, now_words, verdict_words
 from homepath.report.facts import Facts
@@ -93,26 +93,26 @@ class Page:
 
 def told(facts: Facts) -> Page:
     """Everything of a page, in words."""
-    journey, evidence = facts.journey, facts.evidence
-    name = shown_unicode(journey.domain)
+    assessment, evidence = facts.assessment, facts.evidence
+    name = shown_unicode(assessment.domain)
     visit = evidence.visit
-    danger = [each for each in journey.because if each.level == "blocker"]
-    rest = [each for each in (*journey.because, *journey.notes) if each.level != "blocker"]
+    danger = [each for each in assessment.because if each.level == "blocker"]
+    rest = [each for each in (*assessment.because, *assessment.notes) if each.level != "blocker"]
     return Page(
         name=name,
-        spelled=shown(journey.domain) if name != shown(journey.domain) else "",
-        head=_head(journey),
+        spelled=shown(assessment.domain) if name != shown(assessment.domain) else "",
+        head=_head(assessment),
         now=facts.now,
         seen_at=evidence.survey.at if evidence.survey else None,
         visited_at=visit.at if visit else None,
-        arrived=journey.arrived,
+        arrived=assessment.arrived,
         act_title=_act_title(facts),
         act=tuple(_act(facts)),
-        act_note=_act_note(journey),
+        act_note=_act_note(assessment),
         jobs=facts.jobs,
         danger=_groups(danger),
         findings=_groups(rest),
-        steps=tuple(_step(step, facts.now) for step in journey.steps if step.number is not None),
+        steps=tuple(_step(step, facts.now) for step in assessment.steps if step.number is not None),
         records=tuple(record_rows(facts)),
         stays=kept_words(facts),
         ways_words=verdict_words(visit) if visit else "",
@@ -124,15 +124,15 @@ def told(facts: Facts) -> Page:
     )
 
 
-def _head(journey: Journey) -> str:
-    if journey.step is None:
-        return sentence_start(f"It {ENDS[journey.going]}")
-    count = sum(1 for step in journey.steps if step.number is not None)
-    return f"Step {journey.step.number} of {count}: {journey.step.title}."
+def _head(assessment: Assessment) -> str:
+    if assessment.step is None:
+        return sentence_start(f"It {ENDS[assessment.going]}")
+    count = sum(1 for step in assessment.steps if step.number is not None)
+    return f"Step {assessment.step.number} of {count}: {assessment.step.title}."
 
 
 def _act_title(facts: Facts) -> str:
-    step, act = facts.journey.step, facts.journey.act
+    step, act = facts.assessment.step, facts.assessment.act
     if step is None or isinstance(act, Nothing):
         return "Nothing has to be done"
     if isinstance(act, Wait):
@@ -141,7 +141,7 @@ def _act_title(facts: Facts) -> str:
 
 
 def _act(facts: Facts) -> Iterator[Part]:
-    step, act = facts.journey.step, facts.journey.act
+    step, act = facts.assessment.step, facts.assessment.act
     if step is None or isinstance(act, Nothing):
         yield Part("Every address leads where it should, and nothing is missing of what was there before.")
         return
@@ -152,11 +152,11 @@ def _act(facts: Facts) -> Iterator[Part]:
     yield from act_parts(act, step)
 
 
-def _act_note(journey: Journey) -> str:
-    step = journey.step
-    if step is None or isinstance(journey.act, Wait):
+def _act_note(assessment: Assessment) -> str:
+    step = assessment.step
+    if step is None or isinstance(assessment.act, Wait):
         return ""
-    return step.why or (step.expect if only_told(journey.act) else "")
+    return step.why or (step.expect if only_told(assessment.act) else "")
 
 
 def _step(step: Step, now: float) -> StepLine:

@@ -10,7 +10,7 @@ from homepath.core.model.acts import Enter, Wait
 from homepath.core.model.plan import Purpose
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem, Refused
 from homepath.core.model.records import Key, RecordSet
-from homepath.core.model.steps import Journey, Step
+from homepath.core.model.steps import Assessment, Step
 from homepath.stations.project import Project
 
 
@@ -24,26 +24,26 @@ class Entering:
     before: tuple[Step, ...] = ()
 
 
-def entering(journey: Journey, step_id: str | None = None) -> Entering | None:
+def entering(assessment: Assessment, step_id: str | None = None) -> Entering | None:
     """The step that is typed next, or the one asked for; None where nothing is to be typed any more.
 
     Raises BadInput for a step that does not exist or has no entries.
     """
-    acts = {key: act for key, act in journey.open_acts if isinstance(act, Enter) and (act.delete or act.enter)}
+    acts = {key: act for key, act in assessment.open_acts if isinstance(act, Enter) and (act.delete or act.enter)}
     if step_id is not None and step_id not in acts:
         known = ", ".join(acts) or "none now"
-        said = "this step has nothing to type" if journey.find(step_id) else "there is no such step"
+        said = "this step has nothing to type" if assessment.find(step_id) else "there is no such step"
         raise BadInput(Problem(said, key="--step", seen=step_id, hint=f"steps with entries: {known}"))
-    chosen = step_id or _first(journey, acts)
+    chosen = step_id or _first(assessment, acts)
     if chosen is None:
         return None
-    step = journey.find(chosen)
+    step = assessment.find(chosen)
     assert step is not None
     before: list[Step] = []
-    for key, act in journey.open_acts:
+    for key, act in assessment.open_acts:
         if key == chosen:
             break
-        earlier = journey.find(key)
+        earlier = assessment.find(key)
         if isinstance(act, Wait) and earlier is not None and earlier.kind in ("wait-ttl", "wait-ds"):
             return Entering(step, acts[chosen], act, tuple(before))
         if earlier is not None:
@@ -51,10 +51,10 @@ def entering(journey: Journey, step_id: str | None = None) -> Entering | None:
     return Entering(step, acts[chosen], None, tuple(before))
 
 
-def _first(journey: Journey, acts: dict[str, Enter]) -> str | None:
+def _first(assessment: Assessment, acts: dict[str, Enter]) -> str | None:
     """The step that is now, else the first one with entries."""
-    if journey.step is not None and journey.step.id in acts:
-        return journey.step.id
+    if assessment.step is not None and assessment.step.id in acts:
+        return assessment.step.id
     return next(iter(acts), None)
 
 
@@ -73,13 +73,13 @@ def jobs_of(project: Project, found: Entering) -> list[Job]:
     return list(jobs(found.act, case.domain, project.notation_at(found.act.where), zone, purpose_of))
 
 
-def to_send(project: Project, journey: Journey, early: bool) -> Entering | None:
+def to_send(project: Project, assessment: Assessment, early: bool) -> Entering | None:
     """The entries to send now. Raises Refused with the reason where they must not be sent yet."""
     if project.evidence.survey is None:
         raise CouldNotLook("nothing was looked at yet, so nothing can be sent", "Run `homepath next` first.")
-    if journey.step is not None and journey.step.kind == "decide":
-        raise Refused(f"nothing was sent: {journey.step.title}", journey.step.instruction)
-    found = entering(journey)
+    if assessment.step is not None and assessment.step.kind == "decide":
+        raise Refused(f"nothing was sent: {assessment.step.title}", assessment.step.instruction)
+    found = entering(assessment)
     if found is None:
         return None
     zone = project.zone_at(found.act.where)

@@ -25,13 +25,13 @@ def forecast(
     gap: int = orders.TYPING,
     sample: int = 300_000,
 ) -> Forecast:
-    """Compare orders of steps from where the journey stands at `now` (Unix seconds).
+    """Compare orders of steps from where the assessment stands at `now` (Unix seconds).
 
     `waits`: further waits after lowering the TTL, `gap`: between removing and adding; seconds. Raises CouldNotLook
     without a survey, BadInput when the plan changes nothing that visitors meet.
     """
     made, case = project.plan(), project.case
-    survey, stands = case.survey, project.journey(now)
+    survey, stands = case.survey, project.assess(now)
     assert survey is not None
     servers_ttl = survey.delegation.ttl if survey.delegation else 0
     own = case.zone.get(project.domain, "NS")

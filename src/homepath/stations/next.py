@@ -11,7 +11,7 @@ from homepath.core.formats.words import sentence, stage
 from homepath.core.model.acts import Wait
 from homepath.core.model.evidence import Evidence
 from homepath.core.model.names import Name, shown
-from homepath.core.model.steps import Journey
+from homepath.core.model.steps import Assessment
 from homepath.core.planning.lowering import has_old_site
 from homepath.core.wanted.zone_facts import handed_over
 from homepath.files import read_octets, write_octets
@@ -29,7 +29,7 @@ class NextSeen:
     `learned`: what became of updates whose answer was lost.
     """
 
-    journey: Journey
+    assessment: Assessment
     evidence: Evidence
     others: Mapping[Name, Evidence]
     learned: tuple[str, ...] = ()
@@ -77,7 +77,7 @@ async def _look(project: Project, network: Network) -> Project:
 
 def appointments(seen: NextSeen) -> Iterator[Appointment]:
     """The ends of waits, and what expires."""
-    found = seen.journey
+    found = seen.assessment
     name = shown(found.domain)
     entered = found.find("enter") or found.find("name-servers")
     begun = entered is not None and entered.state == "done"
@@ -115,6 +115,6 @@ def write_calendar(seen: NextSeen, path: Path, now: float) -> int:
     """Bring the calendar file up to date, or make it; how many appointments it has now. Raises BadInput."""
     there = read_octets(path, "the calendar").decode("utf-8", "surrogateescape") if path.exists() else None
     wanted = list(appointments(seen))
-    made = merged(there, seen.journey.domain, wanted, now, str(path))
+    made = merged(there, seen.assessment.domain, wanted, now, str(path))
     write_octets(path, made.encode("utf-8", "surrogateescape"))
     return len(wanted)

@@ -9,9 +9,9 @@ from functools import cached_property
 from pathlib import Path
 from typing import cast, get_args
 
+from homepath.core.assess.assess import assess
 from homepath.core.formats.brief_file import read_brief
 from homepath.core.formats.site_file import read_notation, read_site, write_site
-from homepath.core.journey.journey import journey
 from homepath.core.model.acts import Where
 from homepath.core.model.brief import NO_NOTATION, Brief, Notation, Route, Site, WayBack
 from homepath.core.model.evidence import Evidence, new_side_zone, present_zone
@@ -19,7 +19,7 @@ from homepath.core.model.names import Name, absolute, child, shown
 from homepath.core.model.plan import Plan, Purpose
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem
 from homepath.core.model.records import RecordSet, Zone
-from homepath.core.model.steps import Journey
+from homepath.core.model.steps import Assessment
 from homepath.core.planning.going_back import taken_back
 from homepath.core.planning.plan import make_plan
 from homepath.core.wanted.case import Case
@@ -75,9 +75,9 @@ class Project:
         moving = self.site.move is not None and self.site.route not in ("records", "undo")
         return self.new_notation if moving else self.notation
 
-    def host_of(self, journey: Journey) -> str:
+    def host_of(self, assessment: Assessment) -> str:
         """Who runs the form at which the step is done that is now."""
-        there = journey.step is not None and journey.step.place == "new DNS host"
+        there = assessment.step is not None and assessment.step.place == "new DNS host"
         return self.notation_at("new DNS host" if there else "DNS host").host
 
     def notation_at(self, where: Where) -> Notation:
@@ -140,9 +140,9 @@ class Project:
             )
         return make_plan(self.case)
 
-    def journey(self, now: float) -> Journey:
+    def assess(self, now: float) -> Assessment:
         """Where the domain stands, by what was last seen. Raises CouldNotLook when there was no survey."""
-        return journey(self.case, self.plan(), self.evidence, now)
+        return assess(self.case, self.plan(), self.evidence, now)
 
     def keep_site(self, site: Site) -> None:
         """Write the site into its file, comments kept, or wherever else it is remembered. Raises BadInput."""

@@ -6,7 +6,7 @@ from homepath.core.model.acts import Enter
 from homepath.core.model.forecast import Caches, Forecast
 from homepath.core.model.problems import BadInput, CouldNotLook
 from homepath.core.model.readings import Spread
-from homepath.core.model.steps import Journey
+from homepath.core.model.steps import Assessment
 from homepath.core.propagation.shares import shares_of
 from homepath.report.facts import Facts
 from homepath.stations.entering import entering, jobs_of
@@ -19,26 +19,26 @@ SAMPLE = 60_000
 
 def gather(project: Project, now: float) -> Facts:
     """The facts of one domain. Raises CouldNotLook before the first look."""
-    journey = project.journey(now)
+    assessment = project.assess(now)
     with project.journal() as journal:
         looks = journal.looks("watch", project.domain, Spread)
-    found = entering(journey) if isinstance(journey.act, Enter) else None
+    found = entering(assessment) if isinstance(assessment.act, Enter) else None
     return Facts(
-        journey=journey,
+        assessment=assessment,
         plan=project.plan(),
         case=project.case,
         evidence=project.evidence,
         builder=project.brief.builder,
-        host=project.host_of(journey),
+        host=project.host_of(assessment),
         now=now,
         jobs=tuple(jobs_of(project, found)) if found else (),
         looks=tuple(shares_of(looks)),
-        forecast=_forecast(project, journey, now),
+        forecast=_forecast(project, assessment, now),
     )
 
 
-def _forecast(project: Project, journey: Journey, now: float) -> Forecast | None:
-    if journey.arrived:
+def _forecast(project: Project, assessment: Assessment, now: float) -> Forecast | None:
+    if assessment.arrived:
         return None
     try:
         return forecast(project, Caches(), now, sample=SAMPLE)

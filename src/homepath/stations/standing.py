@@ -4,28 +4,28 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from homepath.core.journey.several import joined
+from homepath.core.assess.several import joined
 from homepath.core.model.problems import BadInput, Problem
-from homepath.core.model.steps import Journey
+from homepath.core.model.steps import Assessment
 from homepath.stations.project import Project
 
 
-def where_it_stands(project: Project, now: float) -> Journey:
-    """The journey by what the journal knows, without looking anew; all domains of the site taken together.
+def where_it_stands(project: Project, now: float) -> Assessment:
+    """The assessment by what the journal knows, without looking anew; all domains of the site taken together.
 
     A further domain that was not surveyed yet is left out. Raises CouldNotLook where the main one was not.
     """
     main, *more = project.all_domains(now)
-    return joined([main.journey(now), *(each.journey(now) for each in more if each.evidence.survey is not None)])
+    return joined([main.assess(now), *(each.assess(now) for each in more if each.evidence.survey is not None)])
 
 
-def remembered(projects: Sequence[Project], now: float) -> Journey:
-    """The journey, with how each step stands kept in the journal."""
-    journeys = [each.journey(now) for each in projects]
+def remembered(projects: Sequence[Project], now: float) -> Assessment:
+    """The assessment, with how each step stands kept in the journal."""
+    assessments = [each.assess(now) for each in projects]
     with projects[0].journal() as journal:
-        for each in journeys:
+        for each in assessments:
             journal.record_steps(each.domain, each.steps)
-    return joined(journeys)
+    return joined(assessments)
 
 
 def say_done(project: Project, step_id: str, now: float) -> None:
@@ -34,7 +34,7 @@ def say_done(project: Project, step_id: str, now: float) -> None:
     for each in project.all_domains(now):
         known = {step.id for step in each.evidence.remembered}
         if each.evidence.survey is not None:
-            known |= {step.id for step in each.journey(now).steps}
+            known |= {step.id for step in each.assess(now).steps}
         plain = step_id.removesuffix(f"@{each.site.domain}")
         if plain in known and (step_id == plain or each.domain != project.domain):
             with each.journal() as journal:

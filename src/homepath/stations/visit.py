@@ -67,11 +67,11 @@ def _expected(project: Project, now: float) -> str:
     web = [want for want in case.wanted.wants if want.record.type in WEB_TYPES]
     if any(want.met_by(case.zone.get(*want.record.key)) for want in web):
         return ""
-    journey = project.journey(now)
-    entry = journey.find("enter") or journey.find("name-servers")
-    if journey.blocked or entry is None or entry.state not in ("now", "ahead"):
+    assessment = project.assess(now)
+    entry = assessment.find("enter") or assessment.find("name-servers")
+    if assessment.blocked or entry is None or entry.state not in ("now", "ahead"):
         return ""
-    first = "" if journey.step is None or journey.step == entry else f" First comes: {journey.step.title}."
+    first = "" if assessment.step is None or assessment.step == entry else f" First comes: {assessment.step.title}."
     return f"Nothing is changed yet, so these ways lead where they led before. That ends with: {entry.title}.{first}"
 
 

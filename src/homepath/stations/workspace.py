@@ -9,7 +9,7 @@ from pathlib import Path
 from homepath.core.model.names import Name
 from homepath.core.model.plan import Plan
 from homepath.core.model.readings import Spread
-from homepath.core.model.steps import Journey
+from homepath.core.model.steps import Assessment
 from homepath.core.model.visits import Visit
 from homepath.net.clock import Clock
 from homepath.net.network_file import Network, load_network
@@ -50,7 +50,7 @@ class Workspace:
         """What has to change, by what was last seen. Asks nobody; raises CouldNotLook before the first survey."""
         return self.project.plan()
 
-    def journey(self) -> Journey:
+    def assess(self) -> Assessment:
         """Where the site stands, by what was last seen. Asks nobody."""
         return standing.where_it_stands(self.project, self.clock.now())
 
@@ -62,11 +62,11 @@ class Workspace:
         """Every way in, once."""
         return asyncio.run(visit.visit(self.project, self.network))
 
-    def next(self, done: str | None = None) -> Journey:
+    def next(self, done: str | None = None) -> Assessment:
         """Look at everything and say what comes next; with `done` the person's word on that step is kept first."""
         if done is not None:
             standing.say_done(self.project, done, self.clock.now())
-        return asyncio.run(looking.find_next(self.project, self.network)).journey
+        return asyncio.run(looking.find_next(self.project, self.network)).assessment
 
 
 def open_workspace(folder: str | Path = ".", network: str | Path | None = None) -> Workspace:

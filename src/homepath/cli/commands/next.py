@@ -11,7 +11,7 @@ import typer
 from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
 
 if TYPE_CHECKING:
-    from homepath.core.model.steps import Journey
+    from homepath.core.model.steps import Assessment
     from homepath.net.network_file import Network
     from homepath.stations.next import NextSeen
     from homepath.stations.project import Project
@@ -75,23 +75,23 @@ def next(
     if not json and not done and sys.stdin.isatty() and sys.stdout.isatty():
         seen = _ask(project, where, seen, plain)
     count = write_calendar(seen, calendar, where.clock.now()) if calendar else 0
-    unheeded = _unheeded(seen.journey, done)
+    unheeded = _unheeded(seen.assessment, done)
     if json:
-        print_json(next_json(seen.journey))
+        print_json(next_json(seen.assessment))
     else:
         sheet = paper(plain)
         for words in (*seen.learned, *([unheeded] if unheeded else [])):
             sheet.say(words)
             sheet.blank()
-        show_next(sheet, seen.journey, project.brief.builder, project.host_of(seen.journey), where.clock.now())
+        show_next(sheet, seen.assessment, project.brief.builder, project.host_of(seen.assessment), where.clock.now())
         if calendar:
             sheet.blank()
             sheet.say(f"{calendar} holds {count} appointment{'s' * (count != 1)} of {project.site.domain}.")
-        if listed and not seen.journey.arrived:
+        if listed and not seen.assessment.arrived:
             sheet.blank()
             sheet.say("With every command for this domain:")
             sheet.value(f"--site {site}", 2)
-    raise typer.Exit(status.of_journey(seen.journey))
+    raise typer.Exit(status.of_assessment(seen.assessment))
 
 
 def _of_list(listed: Path | None, name: str | None) -> Path:
@@ -123,11 +123,11 @@ def _ask(project: Project, where: Network, seen: NextSeen, plain: bool) -> NextS
     from homepath.core.formats.words import only_told
     from homepath.stations.standing import say_done
 
-    step = seen.journey.step
-    if step is None or not only_told(seen.journey.act):
+    step = seen.assessment.step
+    if step is None or not only_told(seen.assessment.act):
         return seen
     sheet = paper(plain)
-    show_next(sheet, seen.journey, project.brief.builder, project.host_of(seen.journey), where.clock.now())
+    show_next(sheet, seen.assessment, project.brief.builder, project.host_of(seen.assessment), where.clock.now())
     sheet.blank()
     if not typer.confirm("Done already?", default=False):
         raise typer.Exit(1)
@@ -135,9 +135,9 @@ def _ask(project: Project, where: Network, seen: NextSeen, plain: bool) -> NextS
     return _look(project, where)
 
 
-def _unheeded(journey: Journey, done: str | None) -> str:
+def _unheeded(assessment: Assessment, done: str | None) -> str:
     """What is seen of a step that was said to be done and is not."""
-    step = journey.find(done) if done else None
+    step = assessment.find(done) if done else None
     if step is None or step.state == "done":
         return ""
     return f"{step.title}: {step.why or step.expect}"

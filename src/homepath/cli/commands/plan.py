@@ -37,16 +37,16 @@ def show_way(project: Project, now: float, json: bool, plain: bool, then: str = 
     from homepath.cli import status
     from homepath.core.formats.contracts.plan import plan_json
 
-    made, journey = project.plan(), project.journey(now)
+    made, assessment = project.plan(), project.assess(now)
     if json:
         from homepath.cli.running import print_json
 
-        print_json(plan_json(made, journey))
+        print_json(plan_json(made, assessment))
     else:
         from homepath.cli.show.paper import paper
         from homepath.cli.show.plan import show_plan
 
         survey = project.evidence.survey
         assert survey is not None
-        show_plan(paper(plain), made, journey, project.case, survey.at, project.site.also, then)
+        show_plan(paper(plain), made, assessment, project.case, survey.at, project.site.also, then)
     raise typer.Exit(status.of_plan(made))

@@ -52,7 +52,7 @@ def report(
     _write(goal, render(reader, {"page": page} if reader == "owner" else {"page": page, "support": for_support(facts)}))
     typer.echo(f"The page for {'the owner' if reader == 'owner' else 'support'} is {goal}. It opens in any browser.")
     typer.echo("Next: homepath next")
-    raise typer.Exit(status.of_journey(facts.journey))
+    raise typer.Exit(status.of_assessment(facts.assessment))
 
 
 def _many(listed: Path, to: Path | None, network: Path | None) -> None:

@@ -55,7 +55,7 @@ def send(
     secret = read_key_file(read_text(key, "the key file"), str(key)) if key else None
     sheet = paper(plain)
     project = _after_a_lost_answer(project, where, sheet, json)
-    found = to_send(project, project.journey(where.clock.now()), early)
+    found = to_send(project, project.assess(where.clock.now()), early)
     if found is None:
         if json:
             print_json(not_sent_json(project.domain, "nothing"))

@@ -10,7 +10,7 @@ import typer
 from homepath.cli.options import DomainOption, NetworkOption, PlainOption, SiteOption
 
 if TYPE_CHECKING:
-    from homepath.core.model.steps import Journey
+    from homepath.core.model.steps import Assessment
     from homepath.stations.entering import Entering
     from homepath.stations.project import Project
 
@@ -50,22 +50,22 @@ def sheet(
     if step and every:
         raise BadInput(Problem("--step names one step, --all takes all", key="--step", seen=step))
     project, clock = project_and_clock(site, network, domain)
-    journey = project.journey(clock.now())
+    assessment = project.assess(clock.now())
     if question:
         text = _question(project)
     elif (form == "letter" and project.wanted.hand_over) or (form == "zone" and project.new_side_due):
         text = _for_new_side(project, form)
     else:
-        found = entering(journey, step)
+        found = entering(assessment, step)
         steps = [found] if found else []
         if every:
-            steps = _with_entries(journey)
+            steps = _with_entries(assessment)
         text = _text(project, steps, form, plain)
     if to:
         write_text(to, text)
     else:
         sys.stdout.write(text)
-    raise typer.Exit(status.of_journey(journey))
+    raise typer.Exit(status.of_assessment(assessment))
 
 
 def _question(project: Project) -> str:
@@ -80,12 +80,12 @@ def _question(project: Project) -> str:
     return question_to_host(project.domain, types, alias, forwards, project.notation_at(project.side_now))
 
 
-def _with_entries(journey: Journey) -> list[Entering]:
+def _with_entries(assessment: Assessment) -> list[Entering]:
     from homepath.core.model.acts import Enter
     from homepath.stations.entering import entering
 
-    ids = [key for key, act in journey.open_acts if isinstance(act, Enter) and (act.delete or act.enter)]
-    return [each for key in ids if (each := entering(journey, key)) is not None]
+    ids = [key for key, act in assessment.open_acts if isinstance(act, Enter) and (act.delete or act.enter)]
+    return [each for key in ids if (each := entering(assessment, key)) is not None]
 
 
 def _for_new_side(project: Project, form: str) -> str:

@@ -135,12 +135,12 @@ async def _follow(project: Project, network: Network, goal: Goal, plain: bool, j
 
 
 def _left(project: Project, network: Network) -> tuple[list[Job], str]:
-    """What is left to type, and where, by the same journey that `next` and `sheet` have."""
+    """What is left to type, and where, by the same assessment that `next` and `sheet` have."""
     from homepath.stations.entering import entering, jobs_of
 
     now = network.clock.now()
     project = project.fresh(now)
     if project.evidence.survey is None:
         return [], ""
-    found = entering(project.journey(now))
+    found = entering(project.assess(now))
     return (jobs_of(project, found) if found else []), project.notation.host

@@ -10,31 +10,31 @@ from homepath.core.formats.words import only_told, sentence_start
 from homepath.core.model.acts import Act, BuilderStep, Enter, Nothing, TellBuilder, Wait
 from homepath.core.model.domain import shown_unicode
 from homepath.core.model.names import shown
-from homepath.core.model.steps import Journey, Step
+from homepath.core.model.steps import Assessment, Step
 
 _WORDS = {"done": "done", "now": "now", "waiting": "wait", "ahead": "later", "undone": "undone"}
 _TONES = {"done": "good", "now": "strong", "waiting": "wait", "ahead": "dim", "undone": "bad"}
 
 
-def show_next(sheet: Paper, journey: Journey, builder: str, host: str, now: float) -> None:
+def show_next(sheet: Paper, assessment: Assessment, builder: str, host: str, now: float) -> None:
     """The steps, the act, and why; what is only worth knowing comes last."""
-    name = shown_unicode(journey.domain)
-    spelled = f" (in DNS: {shown(journey.domain)})" if name != shown(journey.domain) else ""
-    counted_steps = [step for step in journey.steps if step.number is not None]
-    if journey.step is None:
-        sheet.say(f"{name}{spelled} {ENDS[journey.going]}")
+    name = shown_unicode(assessment.domain)
+    spelled = f" (in DNS: {shown(assessment.domain)})" if name != shown(assessment.domain) else ""
+    counted_steps = [step for step in assessment.steps if step.number is not None]
+    if assessment.step is None:
+        sheet.say(f"{name}{spelled} {ENDS[assessment.going]}")
     else:
-        sheet.say(f"{name}{spelled}: step {journey.step.number} of {len(counted_steps)}")
-    danger = [finding for finding in journey.because if finding.level == "blocker"]
+        sheet.say(f"{name}{spelled}: step {assessment.step.number} of {len(counted_steps)}")
+    danger = [finding for finding in assessment.because if finding.level == "blocker"]
     if danger:
         show_notes(sheet, danger, "This is in the way")
     sheet.blank()
     for step in counted_steps:
         _show_step(sheet, step)
-    _show_act(sheet, journey, builder, host, now)
-    show_notes(sheet, [finding for finding in journey.because if finding.level != "blocker"], "Why")
-    show_notes(sheet, journey.notes)
-    _show_last(sheet, journey)
+    _show_act(sheet, assessment, builder, host, now)
+    show_notes(sheet, [finding for finding in assessment.because if finding.level != "blocker"], "Why")
+    show_notes(sheet, assessment.notes)
+    _show_last(sheet, assessment)
 
 
 def _show_step(sheet: Paper, step: Step) -> None:
@@ -45,8 +45,8 @@ def _show_step(sheet: Paper, step: Step) -> None:
     sheet.item(f"{word.ljust(6)} {number} ", _TONES[step.state], f"{title}{told}")
 
 
-def _show_act(sheet: Paper, journey: Journey, builder: str, host: str, now: float) -> None:
-    act, step = journey.act, journey.step
+def _show_act(sheet: Paper, assessment: Assessment, builder: str, host: str, now: float) -> None:
+    act, step = assessment.act, assessment.step
     if step is None or isinstance(act, Nothing):
         return
     sheet.blank()
@@ -84,11 +84,11 @@ def _show_details(sheet: Paper, act: Act, step: Step) -> None:
         sheet.value("homepath sheet", 4)
 
 
-def _show_last(sheet: Paper, journey: Journey) -> None:
+def _show_last(sheet: Paper, assessment: Assessment) -> None:
     sheet.blank()
-    if journey.step is None:
+    if assessment.step is None:
         sheet.say("Nothing has to be done. Look again whenever you like: homepath next")
-    elif isinstance(journey.act, Wait):
+    elif isinstance(assessment.act, Wait):
         sheet.say("Then type: homepath next     (homepath watch shows who still holds an old answer)")
     else:
         sheet.say("Afterwards type: homepath next")

@@ -14,7 +14,7 @@ from homepath.core.model.domain import shown_unicode
 from homepath.core.model.findings import Finding
 from homepath.core.model.names import shown
 from homepath.core.model.plan import PURPOSES, Change, Plan, Purpose
-from homepath.core.model.steps import Journey, Step
+from homepath.core.model.steps import Assessment, Step
 from homepath.core.model.times import lasting
 from homepath.core.planning.difference import UNDECIDED
 from homepath.core.wanted.case import Case
@@ -42,7 +42,7 @@ CURED = frozenset(
 def show_plan(
     sheet: Paper,
     plan: Plan,
-    journey: Journey,
+    assessment: Assessment,
     case: Case,
     seen_at: float,
     also: Sequence[str] = (),
@@ -63,7 +63,7 @@ def show_plan(
         sheet.blank()
         sheet.say(f"{domain} is to lead there too: homepath plan --domain {domain}")
     _show_way(sheet, plan)
-    _show_steps(sheet, journey)
+    _show_steps(sheet, assessment)
     sheet.blank()
     sheet.say(f"Now: {then}")
 
@@ -189,8 +189,8 @@ def _show_way(sheet: Paper, plan: Plan) -> None:
             sheet.say(f"Still open: homepath plan --route {route}", 2)
 
 
-def _show_steps(sheet: Paper, journey: Journey) -> None:
-    steps = [step for step in journey.steps if step.number is not None]
+def _show_steps(sheet: Paper, assessment: Assessment) -> None:
+    steps = [step for step in assessment.steps if step.number is not None]
     sheet.heading("Steps")
     rows = [(str(step.number), _titled(step), _where(step), _wait(step)) for step in steps]
     sheet.columns(rows, header=("", "what", "where", "longest wait"), wrap=1)

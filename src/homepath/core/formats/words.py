@@ -22,7 +22,7 @@ from homepath.core.model.acts import (
 )
 from homepath.core.model.names import shown
 from homepath.core.model.plan import Place
-from homepath.core.model.steps import Journey, Stage, StepKind
+from homepath.core.model.steps import Assessment, Stage, StepKind
 from homepath.core.model.trouble import Trouble, TroubleCause
 
 _STAGES: dict[StepKind, Stage] = {
@@ -46,17 +46,17 @@ _STAGES: dict[StepKind, Stage] = {
 }
 
 
-def stage(journey: Journey) -> Stage:
+def stage(assessment: Assessment) -> Stage:
     """A word for the whole, for lists; the step says it exactly."""
-    if journey.step is None:
+    if assessment.step is None:
         return "arrived"
-    found = _STAGES.get(journey.step.kind, "enter")
-    return "mend" if found == "enter" and journey.blocked else found
+    found = _STAGES.get(assessment.step.kind, "enter")
+    return "mend" if found == "enter" and assessment.blocked else found
 
 
-def where(journey: Journey) -> Place:
+def where(assessment: Assessment) -> Place:
     """Where the act is done."""
-    return journey.step.place if journey.step and not isinstance(journey.act, Wait) else "here"
+    return assessment.step.place if assessment.step and not isinstance(assessment.act, Wait) else "here"
 
 
 ENDS = {
@@ -66,12 +66,12 @@ ENDS = {
 }
 
 
-def sentence(journey: Journey) -> str:
+def sentence(assessment: Assessment) -> str:
     """The one thing to do now."""
-    step = journey.step
-    match journey.act:
+    step = assessment.step
+    match assessment.act:
         case Nothing():
-            return ENDS[journey.going]
+            return ENDS[assessment.going]
         case Enter(delete, enter, place):
             verb = "Only the TTL changes: " if step and step.kind in ("lower-ttl", "raise-ttl") else ""
             at = "the new name servers" if place == "new DNS host" else "the DNS host"

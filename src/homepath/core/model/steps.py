@@ -1,11 +1,11 @@
-"""The steps of one domain, with their states: the journey."""
+"""The steps of one domain with their states, and the assessment that holds them."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from typing import Literal
 
-from homepath.core.model.acts import Act, Nothing
+from homepath.core.model.acts import Act, Nothing, Wait
 from homepath.core.model.findings import Finding
 from homepath.core.model.names import Name
 from homepath.core.model.plan import Place
@@ -73,16 +73,23 @@ class Step:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Journey:
-    """Where one domain stands: all steps, the one that is now or waits, and its act.
+class Assessment:
+    """The one answer for one domain at one time, which every command shows a part of.
 
-    `step` is None only with `Nothing`. `because`: findings that explain the act; `notes`: worth knowing, nothing to do.
+    `at`: Unix seconds. `site_up`: whether visitors reach the site at its primary address; None where that is not
+    known, and on the way back or out. `step`: the one that is now or waits, None only with `Nothing`. `findings`: all
+    that are open, worst first, at their final levels; `because`: those that explain the act; `notes`: those worth
+    knowing, with nothing to do. `unchecked`: no server of the domain answered at the last check.
     """
 
     domain: Name
     steps: tuple[Step, ...]
     step: Step | None
     act: Act
+    at: float = 0.0
+    site_up: bool | None = None
+    findings: tuple[Finding, ...] = ()
+    unchecked: bool = False
     because: tuple[Finding, ...] = ()
     notes: tuple[Finding, ...] = ()
     open_acts: tuple[tuple[str, Act], ...] = ()
@@ -100,6 +107,19 @@ class Journey:
     def blocked(self) -> bool:
         """Whether the act cures something that no waiting cures."""
         return any(finding.level == "blocker" for finding in self.because)
+
+    @property
+    def wait_until(self) -> float | None:
+        """The one end of the wait that is now, Unix seconds; None where nothing is waited for."""
+        return self.act.until if isinstance(self.act, Wait) else None
+
+    @property
+    def exit(self) -> int:
+        """The exit status of every command that shows this: 0 all is as wanted, 1 not yet, 3 something is wrong and the
+        act fixes it, 4 it could not be checked."""
+        if self.unchecked:
+            return 4
+        return 0 if self.arrived else 3 if self.blocked else 1
 
     def act_of(self, step_id: str) -> Act | None:
         """The act of a step that is still open."""

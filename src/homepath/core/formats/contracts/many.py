@@ -5,12 +5,12 @@ from __future__ import annotations
 from typing import Any, Literal
 
 from homepath.core.formats.contracts.finding import Json, finding_json
-from homepath.core.formats.contracts.journey import act_json
+from homepath.core.formats.contracts.steps import act_json
 from homepath.core.formats.words import sentence, stage, where
 from homepath.core.model.acts import Wait
 from homepath.core.model.findings import worst_first
 from homepath.core.model.names import Name
-from homepath.core.model.steps import Journey
+from homepath.core.model.steps import Assessment
 from homepath.core.model.times import moment, rfc3339
 
 FORMAT = "homepath.many/1"
@@ -19,17 +19,17 @@ UNKNOWN = "unknown"
 Verdict = Literal["as-wanted", "not-yet", "bad-input", "wrong", "unknown"]
 
 
-def standing_json(journey: Journey, looked_at: float, next_look: float) -> Json:
+def standing_json(assessment: Assessment, looked_at: float, next_look: float) -> Json:
     """Where one domain stands."""
-    verdict: Verdict = "as-wanted" if journey.arrived else "wrong" if journey.blocked else "not-yet"
-    act = journey.act
-    told = worst_first([*journey.because, *journey.notes])
+    verdict: Verdict = "as-wanted" if assessment.arrived else "wrong" if assessment.blocked else "not-yet"
+    act = assessment.act
+    told = worst_first([*assessment.because, *assessment.notes])
     return {
         "format": FORMAT,
-        "domain": journey.domain,
-        "stage": stage(journey),
-        "do": sentence(journey),
-        "where": where(journey),
+        "domain": assessment.domain,
+        "stage": stage(assessment),
+        "do": sentence(assessment),
+        "where": where(assessment),
         "act": act_json(act),
         "wait_until": moment(act.until) if isinstance(act, Wait) else None,
         "verdict": verdict,

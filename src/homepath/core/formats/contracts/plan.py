@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from homepath.core.formats.contracts.finding import Json, finding_json
-from homepath.core.formats.contracts.journey import step_json
+from homepath.core.formats.contracts.steps import step_json
 from homepath.core.model.plan import Change, Plan
-from homepath.core.model.steps import Journey
+from homepath.core.model.steps import Assessment
 
 
 def change_json(change: Change) -> Json:
@@ -21,7 +21,7 @@ def change_json(change: Change) -> Json:
     }
 
 
-def plan_json(plan: Plan, journey: Journey) -> Json:
+def plan_json(plan: Plan, assessment: Assessment) -> Json:
     return {
         "format": "homepath.plan/2",
         "domain": plan.domain,
@@ -40,5 +40,5 @@ def plan_json(plan: Plan, journey: Journey) -> Json:
         },
         "changes": [change_json(change) for change in plan.changes],
         "findings": [finding_json(finding) for finding in plan.findings],
-        "steps": [step_json(step) for step in journey.steps],
+        "steps": [step_json(step) for step in assessment.steps],
     }

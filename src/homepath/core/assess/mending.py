@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from homepath.core.assess import entering
+from homepath.core.assess.draft import Done, Draft, LeftOut, Open
+from homepath.core.assess.entries import enter_act
+from homepath.core.assess.view import View
 from homepath.core.findings.registry import kind_of
-from homepath.core.journey import entering
-from homepath.core.journey.draft import Done, Draft, LeftOut, Open
-from homepath.core.journey.entries import enter_act
-from homepath.core.journey.view import View
 from homepath.core.model.acts import BuilderStep, Choice, Decide, Entry, RemoveDs
 from homepath.core.model.findings import Finding
 from homepath.core.model.names import ancestors, relative, shown

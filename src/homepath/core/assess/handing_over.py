@@ -5,12 +5,12 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Sequence
 
+from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Standing
+from homepath.core.assess.entries import enter_act
+from homepath.core.assess.inventory import host_of_new, place_of_new
+from homepath.core.assess.view import View
 from homepath.core.facts.purposes import is_parking
 from homepath.core.formats.words import counted
-from homepath.core.journey.draft import Done, Draft, LeftOut, Open, Standing
-from homepath.core.journey.entries import enter_act
-from homepath.core.journey.inventory import host_of_new, place_of_new
-from homepath.core.journey.view import View
 from homepath.core.model.acts import BuilderStep, Choice, Decide, Entry, Wait
 from homepath.core.model.compared import Compared, RecordCompared
 from homepath.core.model.names import relative, shown

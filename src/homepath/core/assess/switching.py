@@ -5,10 +5,10 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
+from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Standing
+from homepath.core.assess.inventory import host_of_new
+from homepath.core.assess.view import View
 from homepath.core.facts.ds import ds_to_set
-from homepath.core.journey.draft import Done, Draft, LeftOut, Open, Standing
-from homepath.core.journey.inventory import host_of_new
-from homepath.core.journey.view import View
 from homepath.core.model.acts import AddDs, BuilderStep, NameServers, RemoveDs, Wait
 from homepath.core.model.history import earlier_copies, right_since_seen
 from homepath.core.model.meant import Meant

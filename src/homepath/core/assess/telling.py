@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Standing
+from homepath.core.assess.view import View
 from homepath.core.findings.registry import kind_of
-from homepath.core.journey.draft import Done, Draft, LeftOut, Open, Standing
-from homepath.core.journey.view import View
 from homepath.core.model.acts import (
     BuilderStep,
     Cause,

@@ -1,24 +1,24 @@
-"""The journey of one domain: all steps with their states, and the one act that is now."""
+"""The one assessment of a domain: the site, all steps with their states, the one act that is now, what is open."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
 
+from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Undone
+from homepath.core.assess.view import View
+from homepath.core.assess.ways import drafts
 from homepath.core.findings.registry import finding
 from homepath.core.formats.words import counted
-from homepath.core.journey.draft import Done, Draft, LeftOut, Open, Undone
-from homepath.core.journey.view import View
-from homepath.core.journey.ways import drafts
 from homepath.core.model.acts import Act, Enter, Nothing, Wait
 from homepath.core.model.evidence import Evidence
-from homepath.core.model.findings import Finding
+from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.plan import Plan
-from homepath.core.model.steps import Journey, Step
+from homepath.core.model.steps import Assessment, Step
 from homepath.core.wanted.case import Case
 
 
-def journey(case: Case, plan: Plan, evidence: Evidence, now: float) -> Journey:
+def assess(case: Case, plan: Plan, evidence: Evidence, now: float) -> Assessment:
     """Where the domain stands at `now` (Unix seconds): a pure function of the plan, the evidence and the time."""
     view = View(case, plan, evidence, now)
     made = drafts(view)
@@ -30,11 +30,15 @@ def journey(case: Case, plan: Plan, evidence: Evidence, now: float) -> Journey:
     because: tuple[Finding, ...] = ()
     if current is not None and isinstance(current.stands, Open):
         act, because = current.stands.act, current.stands.because
-    return Journey(
+    return Assessment(
         domain=case.domain,
         steps=numbered,
         step=step,
         act=act,
+        at=now,
+        site_up=view.site_up,
+        findings=tuple(worst_first([*view.open, *_own_notes(view)])),
+        unchecked=view.unchecked,
         because=because,
         notes=_notes(view, because),
         open_acts=tuple((draft.id, draft.stands.act) for draft in made if isinstance(draft.stands, Open)),
@@ -134,9 +138,10 @@ def _own_notes(view: View) -> list[Finding]:
 
 
 def _notes(view: View, because: Sequence[Finding]) -> tuple[Finding, ...]:
-    """What is worth knowing and needs no act: notes of the last looks."""
+    """What is worth knowing beside the act: all that is risky, and notes of the last checks."""
     seen = [*(view.evidence.spread.findings if view.evidence.spread else ())]
     seen += [*(view.visit.findings if view.visit else ()), *_own_notes(view)]
+    observed = {(each.code, each.name) for each in seen}
     said = {(finding.code, finding.name) for finding in because}
-    notes = [f for f in seen if (f.code, f.name) not in said and (f.level == "note" or view.arrived_web)]
-    return tuple(dict.fromkeys(notes))
+    every = [each for each in (*view.open, *_own_notes(view)) if (each.code, each.name) not in said]
+    return tuple(each for each in every if each.level != "note" or (each.code, each.name) in observed)

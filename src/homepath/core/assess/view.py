@@ -216,6 +216,40 @@ class View:
         return self.visit is not None and self.visit.verdict == "arrived"
 
     @cached_property
+    def site_up(self) -> bool | None:
+        """Whether visitors reach the site at its primary address: a visit tells, if nothing that leads there has
+        changed since; else only the wrong records tell, that it cannot be."""
+        wanted, seen = self.case.wanted, self.evidence.visit
+        if wanted.going != "there":
+            return None
+        names = {self.case.domain, wanted.primary}
+        changed = max((each.first_at for each in self.evidence.contents if each.record.name in names), default=0.0)
+        way = next((way for way in seen.ways if way.url == wanted.primary_url), None) if seen else None
+        if seen is not None and way is not None and seen.at >= changed - 1:
+            return way.state == "arrived"
+        if self.evidence.survey is None or any(each.name == wanted.primary for each in self.case.unknown.values()):
+            return None
+        led = self.handed_over if self.over is not None else not self.work_at(wanted.primary)
+        return None if led else False
+
+    def work_at(self, name: Name) -> tuple[Change, ...]:
+        """What is left to enter of what leads visitors at a name."""
+        return tuple(each for each in self.work if each.name == name and each.type in HARD_TYPES)
+
+    @cached_property
+    def unchecked(self) -> bool:
+        """Whether no server of the domain answered at the last check."""
+        spread, survey, visit = self.evidence.spread, self.evidence.survey, self.evidence.visit
+        if (
+            spread is None
+            or spread.verdict != "unknown"
+            or spread.at <= max(survey.at if survey else 0.0, visit.at if visit else 0.0)
+        ):
+            return False
+        source = [each for record in spread.records for each in record.readings if each.role == "authoritative"]
+        return all(each.state in ("silent", "broken") for each in source)
+
+    @cached_property
     def unaware(self) -> bool:
         """Whether the builder's edge was seen not to serve a name, though DNS leads there."""
         return self.visit is not None and any(finding.code == "builder-unaware" for finding in self.visit.findings)

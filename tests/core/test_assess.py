@@ -1,4 +1,4 @@
-"""Where a domain stands: tables of what is seen, told and awaited, and properties that hold of every journey."""
+"""Where a domain stands: tables of what is seen, told and awaited, and properties that hold of every assessment."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ from homepath.core.model.history import Content, noted
 from homepath.core.model.hsts import Hsts
 from homepath.core.model.readings import Spread
 from homepath.core.model.records import RecordSet
-from homepath.core.model.steps import Journey
+from homepath.core.model.steps import Assessment
 from homepath.core.model.visits import Certificate, Hop, Visit, Way
 from homepath.core.planning.update import applied, changes_of
 from homepath.core.wanted.case import Case
@@ -73,7 +73,7 @@ def later(before: str, after: str, at: float) -> Case:
     return replace(made, history=seen, survey=survey(made, at))
 
 
-def kind(found: Journey) -> str:
+def kind(found: Assessment) -> str:
     return found.step.kind if found.step else "none"
 
 
@@ -348,7 +348,7 @@ _LINES = st.sampled_from(
 
 @given(st.lists(_LINES, max_size=6), st.lists(_LINES, max_size=6), st.booleans(), st.floats(0, 40 * H))
 @settings(max_examples=150, deadline=None)
-def test_every_journey_has_one_step_now_and_its_entries_lead_to_what_is_wanted(
+def test_every_assessment_has_one_step_now_and_its_entries_lead_to_what_is_wanted(
     before: list[str], after: list[str], told: bool, passed: float
 ) -> None:
     made = later(BASE + "\n".join(before), BASE + "\n".join(after), START + H)

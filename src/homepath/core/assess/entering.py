@@ -5,12 +5,12 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
+from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Standing, Undone
+from homepath.core.assess.entries import enter_act, retimed
+from homepath.core.assess.view import View
 from homepath.core.findings.registry import kind_of
 from homepath.core.formats.sheet import form_ttl
 from homepath.core.formats.words import counted
-from homepath.core.journey.draft import Done, Draft, LeftOut, Open, Standing, Undone
-from homepath.core.journey.entries import enter_act, retimed
-from homepath.core.journey.view import View
 from homepath.core.model.acts import BuilderStep, Enter, Forward, Wait
 from homepath.core.model.findings import Finding
 from homepath.core.model.history import earlier_copies, right_since_seen

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from homepath.core.journey.draft import Done, Draft, Open, Standing
-from homepath.core.journey.view import View
+from homepath.core.assess.draft import Done, Draft, Open, Standing
+from homepath.core.assess.view import View
 from homepath.core.model.acts import Choice, Decide
 from homepath.core.model.names import shown
 from homepath.core.model.plan import Place

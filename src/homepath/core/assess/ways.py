@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from homepath.core.journey import entering, handing_over, inventory, mending, returning, switching, telling
-from homepath.core.journey.draft import Draft
-from homepath.core.journey.view import View
+from homepath.core.assess import entering, handing_over, inventory, mending, returning, switching, telling
+from homepath.core.assess.draft import Draft
+from homepath.core.assess.view import View
 
 
 def by_records(view: View) -> Iterator[Draft]:
