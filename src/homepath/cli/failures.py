@@ -27,7 +27,7 @@ def report_failure(error: HomePathError) -> int:
     _say(visible(_sentence(str(error))))
     if isinstance(error, Refused | CouldNotLook) and error.hint:
         _say(f"  What to do: {visible(error.hint)}")
-    return status.COULD_NOT_LOOK if isinstance(error, CouldNotLook) else status.WRONG
+    return status.COULD_NOT_CHECK if isinstance(error, CouldNotLook) else status.WRONG
 
 
 def report_unforeseen(error: Exception) -> int:
@@ -40,7 +40,7 @@ def report_unforeseen(error: Exception) -> int:
         with contextlib.suppress(Exception):
             os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
         _say("What was to be written could not be: no space is left there.")
-        return status.COULD_NOT_LOOK
+        return status.COULD_NOT_CHECK
     where = ""
     try:
         handle, where = tempfile.mkstemp(prefix="homepath-failed-", suffix=".txt")
@@ -51,7 +51,7 @@ def report_unforeseen(error: Exception) -> int:
     details = f" The details were written to {where}." if where else ""
     _say(f"Something went wrong that nobody foresaw; nothing more was done.{details}")
     _say("  What to do: try once more; if it stays so, tell us, with that file. HOMEPATH_TRACEBACK=1 shows it here.")
-    return status.COULD_NOT_LOOK
+    return status.COULD_NOT_CHECK
 
 
 def _problem(problem: Problem) -> str:

@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar
 
 if TYPE_CHECKING:
+    from homepath.core.model.steps import Assessment
     from homepath.net.clock import Clock
     from homepath.net.network_file import Network
     from homepath.stations.project import Project
@@ -69,6 +70,16 @@ def _say_left_out(project: Project) -> None:
         said(f"The journal holds what cannot be read and is left out: {'; '.join(bad[:3])}{more}.")
 
 
+def surveyed(project: Project, network: Network) -> tuple[Project, Network]:
+    """The project once a survey is known: without one, nothing that is seen can be judged. Raises CouldNotLook."""
+    from homepath.stations.survey import survey
+
+    if project.evidence.survey is None:
+        run(survey(project, network), f"Checking what {project.site.domain} has now ...")
+        project = project.fresh(network.clock.now())
+    return project, network
+
+
 def said(words: str) -> None:
     """One line on stderr, harmless."""
     from homepath.core.model.visible import visible
@@ -92,6 +103,10 @@ def run(work: Coroutine[Any, Any, Result], words: str = "") -> Result:
             sys.stderr.flush()
 
 
-def print_json(value: dict[str, Any]) -> None:
-    """One object on stdout; control characters in it are escaped by JSON itself."""
+def print_json(value: dict[str, Any], assessment: Assessment | None = None) -> None:
+    """One object on stdout, with the assessment where it is about a domain; JSON itself escapes control characters."""
+    if assessment is not None:
+        from homepath.core.formats.contracts.assessment import with_assessment
+
+        value = with_assessment(value, assessment)
     sys.stdout.write(json.dumps(value, indent=2, ensure_ascii=True) + "\n")

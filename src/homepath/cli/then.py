@@ -27,15 +27,16 @@ def words_of(command: str) -> list[str]:
     return words
 
 
-def run_then(words: list[str], value: dict[str, Any]) -> None:
-    """Run the command with `value` as JSON on its standard input; its failure is said, and changes nothing else."""
+def run_then(words: list[str], value: dict[str, Any]) -> int:
+    """Run the command with `value` as JSON on its standard input; its exit status, 127 where it could not be run."""
     try:
         done = subprocess.run(words, input=json.dumps(value) + "\n", text=True, check=False)  # noqa: S603 - the user's own command
     except OSError as error:
         sys.stderr.write(f"The command of --then could not be run: {(error.strerror or '').lower()}.\n")
-        return
+        return 127
     if done.returncode:
         sys.stderr.write(f"The command of --then ended with status {done.returncode}.\n")
+    return done.returncode
 
 
 def ring() -> None:

@@ -74,7 +74,8 @@ async def _quickly(
             f"{domain} is as it was; of {later} names and types with nothing there, a part is asked each time"
         )
     then = now + DAY
-    line = {**before, "changed": False, "looked_at": rfc3339(now), "next_look": rfc3339(then)}
+    known = {**before["assessment"], "at": rfc3339(now)} if before.get("assessment") else None
+    line = {**before, "changed": False, "looked_at": rfc3339(now), "next_look": rfc3339(then), "assessment": known}
     asked = shared.asker.asked
     return Result(domain, kept.turn, _text(line), line["verdict"], False, now, then, None, None, asked, as_it_was=True)
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 from collections.abc import Iterator
 from contextlib import contextmanager
-from datetime import datetime, tzinfo
+from datetime import UTC, datetime, tzinfo
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -58,13 +58,13 @@ def figure(path: Path, rows: int = 1) -> Iterator[tuple[Figure, list[Any]]]:
 
 
 def local_zone(at: float) -> tzinfo | None:
-    """The reader's time zone at that moment."""
-    return datetime.fromtimestamp(at).astimezone().tzinfo
+    """The time zone of every figure: that of all screens."""
+    return UTC
 
 
 def dates(moments: list[float]) -> list[datetime]:
-    """Moments in the reader's time zone."""
-    return [datetime.fromtimestamp(bounded(each)).astimezone() for each in moments]
+    """Moments in the time zone of all screens."""
+    return [datetime.fromtimestamp(bounded(each), UTC) for each in moments]
 
 
 def share_axis(axes: Any, label: str) -> None:

@@ -6,9 +6,11 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
+from homepath.core.formats.contracts.finding import Json
+from homepath.core.formats.contracts.steps import step_json
 from homepath.core.formats.purpose_words import what_it_is_for
 from homepath.core.model.evidence import first_zone
-from homepath.core.model.names import shown
+from homepath.core.model.names import Name, shown
 from homepath.core.model.plan import Change
 from homepath.core.model.records import Key
 from homepath.core.model.times import bounded
@@ -17,8 +19,10 @@ from homepath.report.facts import Facts
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """One record set. `state`: in words."""
+    """One record set. `what` it is, and `state`, in words."""
 
+    name: Name
+    type: str
     what: str
     before: tuple[str, ...]
     wanted: tuple[str, ...]
@@ -44,7 +48,29 @@ def record_rows(facts: Facts, exactly: bool = False) -> Iterator[Row]:
             continue
         purpose = change.purpose if change else case.purpose(want.record)[0] if want else "website"
         what = f"{shown(name)} {rrtype}" if exactly else f"{what_it_is_for(purpose, name)} ({rrtype})"
-        yield Row(what, before.values(*key), goal, now, _state(change, bool(now or goal)))
+        yield Row(name, rrtype, what, before.values(*key), goal, now, _state(change, bool(now or goal)))
+
+
+def report_json(facts: Facts) -> Json:
+    """`homepath.report/1`: what the page says, for a program."""
+    rows = record_rows(facts)
+    return {
+        "format": "homepath.report/1",
+        "domain": facts.case.domain,
+        "records": [
+            {
+                "name": row.name,
+                "type": row.type,
+                "before": list(row.before),
+                "wanted": list(row.wanted),
+                "now": list(row.now),
+                "state": row.state,
+            }
+            for row in rows
+        ],
+        "steps": [step_json(each) for each in facts.assessment.steps],
+        "keep": list(to_keep(facts)),
+    }
 
 
 def _state(change: Change | None, anything: bool) -> str:

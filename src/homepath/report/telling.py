@@ -7,11 +7,11 @@ from dataclasses import dataclass
 
 from markupsafe import Markup
 
-from homepath.core.formats.act_words import ENDS, WAITS, Part, act_parts, place_words
+from homepath.core.formats.act_words import ENDS, Part, act_parts, place_words, wait_words
 from homepath.core.formats.finding_words import TITLES, by_cause, said
 from homepath.core.formats.sheet import Job
 from homepath.core.formats.times import utc_words
-from homepath.core.formats.words import only_told, sentence_start
+from homepath.core.formats.words import only_told, sentence_start, site_words
 from homepath.core.model.acts import Nothing, Wait
 from homepath.core.model.domain import shown_unicode
 from homepath.core.model.findings import Finding
@@ -69,6 +69,7 @@ class Page:
 
     name: str
     spelled: str
+    site: str
     head: str
     now: float
     seen_at: float | None
@@ -101,6 +102,7 @@ def told(facts: Facts) -> Page:
     return Page(
         name=name,
         spelled=shown(assessment.domain) if name != shown(assessment.domain) else "",
+        site=site_words(assessment),
         head=_head(assessment),
         now=facts.now,
         seen_at=evidence.survey.at if evidence.survey else None,
@@ -147,7 +149,7 @@ def _act(facts: Facts) -> Iterator[Part]:
         return
     if isinstance(act, Wait):
         yield Part(f"This wait lasts until {utc_words(act.until)} at the latest.")
-        yield Part(WAITS[act.cause].format(builder=facts.builder))
+        yield Part(wait_words(act, step, facts.builder))
         return
     yield from act_parts(act, step)
 

@@ -138,6 +138,10 @@ class Project:
                 f"{shown(self.domain)} has not been surveyed yet, so nothing can be planned",
                 "Run `homepath next`, or `homepath survey`, first.",
             )
+        return self._plan
+
+    @cached_property
+    def _plan(self) -> Plan:
         return make_plan(self.case)
 
     def assess(self, now: float) -> Assessment:

@@ -10,7 +10,7 @@ from homepath.core.model.steps import Assessment
 from homepath.stations.project import Project
 
 
-def where_it_stands(project: Project, now: float) -> Assessment:
+def assess_site(project: Project, now: float) -> Assessment:
     """The assessment by what the journal knows, without looking anew; all domains of the site taken together.
 
     A further domain that was not surveyed yet is left out. Raises CouldNotLook where the main one was not.
@@ -19,8 +19,14 @@ def where_it_stands(project: Project, now: float) -> Assessment:
     return joined([main.assess(now), *(each.assess(now) for each in more if each.evidence.survey is not None)])
 
 
+def assess_after(project: Project, now: float) -> Assessment:
+    """The assessment after a check that the journal holds by now; how each step stands is kept there too."""
+    main, *more = project.fresh(now).all_domains(now)
+    return remembered([main, *(each for each in more if each.evidence.survey is not None)], now)
+
+
 def remembered(projects: Sequence[Project], now: float) -> Assessment:
-    """The assessment, with how each step stands kept in the journal."""
+    """The assessment of a site's domains, with how each step stands kept in the journal."""
     assessments = [each.assess(now) for each in projects]
     with projects[0].journal() as journal:
         for each in assessments:
@@ -40,7 +46,7 @@ def say_done(project: Project, step_id: str, now: float) -> None:
             with each.journal() as journal:
                 journal.record_told(now, each.domain, plain)
             return
-    steps = [step.id for step in where_it_stands(project, now).steps]
+    steps = [step.id for step in assess_site(project, now).steps]
     raise BadInput(
         Problem("there is no such step", key="--done", seen=step_id, hint=f"the steps are: {', '.join(steps)}")
     )

@@ -5,6 +5,7 @@ from __future__ import annotations
 import asyncio
 from dataclasses import replace
 
+from homepath.core.findings.registry import kind_of
 from homepath.core.looks.visit import ahead_look, edge_look, together, visit_look
 from homepath.core.model.evidence import EdgeSeen
 from homepath.core.model.findings import Finding, worst_first
@@ -31,24 +32,26 @@ async def visit(project: Project, network: Network, through: str | None = None) 
         driver = Driver(network, server, builders(each))
         return await driver.drive(visit_look(each.case, each.evidence, server is not None))
 
-    found = await asyncio.gather(*(one(each) for each in projects))
+    now = network.clock.now()
+    seen = await asyncio.gather(*(one(each) for each in projects))
+    found = [_as_expected(each, visit, now) for each, visit in zip(projects, seen, strict=True)]
     if through is None:
-        for each, seen in zip(projects, found, strict=True):
-            keep(each, seen)
+        for each, visit in zip(projects, found, strict=True):
+            keep(each, visit)
     whole = together(found)
     lost = [each for project in projects for each in _lost(project)]
-    broken = whole.verdict == "broken" and not any(each.level == "blocker" for each in whole.findings)
-    broken = broken and (
-        not whole.led or project.wanted.going != "there"
-    )  # where DNS leads a name right already, something has been entered
-    if broken and (expected := _expected(project, network.clock.now())):
-        told = [each for each in whole.findings if each.code in BEFORE]
-        return replace(whole, verdict="waiting", expected=expected, findings=tuple(worst_first([*lost, *told])))
     return replace(whole, findings=tuple(worst_first([*lost, *whole.findings])))
 
 
-BEFORE = ("sticky-https-too-early", "free-address-silent")
-"""What a visit before the change tells that matters for it; where its ways lead is the old site's affair."""
+def _as_expected(project: Project, seen: Visit, now: float) -> Visit:
+    """The visit, judged by where the domain is on its way: before the change, the old site is nobody's fault. Where DNS
+    already points a name to the new one, something has been entered, and all of it counts."""
+    if seen.verdict != "broken" or any(each.level == "blocker" for each in seen.findings):
+        return seen
+    if (seen.led and project.wanted.going == "there") or not (expected := _expected(project, now)):
+        return seen
+    told = tuple(each for each in seen.findings if kind_of(each).matters_before)
+    return replace(seen, verdict="waiting", expected=expected, findings=told)
 
 
 _TURNED = {

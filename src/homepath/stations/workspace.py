@@ -52,7 +52,7 @@ class Workspace:
 
     def assess(self) -> Assessment:
         """Where the site stands, by what was last seen. Asks nobody."""
-        return standing.where_it_stands(self.project, self.clock.now())
+        return standing.assess_site(self.project, self.clock.now())
 
     def watch(self) -> Spread:
         """One look at everybody who may hold an old answer."""

@@ -19,20 +19,18 @@ def compare(
 
     Before a switch, each is asked for all that must come along: may one switch, or what is missing?"""
     from homepath.cli import status
-    from homepath.cli.running import print_json, project_and_network, run
+    from homepath.cli.running import print_json, project_and_network, run, surveyed
     from homepath.cli.show.compare import show_compared
     from homepath.cli.show.paper import paper
     from homepath.core.formats.contracts.compare import compare_json
     from homepath.stations.compare import compare as station
-    from homepath.stations.survey import survey
+    from homepath.stations.standing import assess_after
 
-    project, where = project_and_network(site, network, verbose, domain)
-    if project.evidence.survey is None:
-        run(survey(project, where), f"Asking the servers of {project.site.domain} ...")
-        project = project.fresh(where.clock.now())
+    project, where = surveyed(*project_and_network(site, network, verbose, domain))
     found = run(station(project, where), "Asking both sides ...")
+    assessment = assess_after(project, where.clock.now())
     if json:
-        print_json(compare_json(found.compared))
+        print_json(compare_json(found.compared), assessment)
     else:
         show_compared(paper(plain), found.compared, found.former, project.brief.builder)
     raise typer.Exit(status.of_compared(found.compared))

@@ -54,8 +54,6 @@ def log(site: SiteOption = None, domain: DomainOption = None, plain: PlainOption
 
 
 def _moment(at: float) -> str:
-    from datetime import datetime
+    from homepath.core.formats.times import utc_words
 
-    from homepath.core.model.times import bounded
-
-    return f"{datetime.fromtimestamp(bounded(at)).astimezone():%Y-%m-%d %H:%M}"
+    return utc_words(at)

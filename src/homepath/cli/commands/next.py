@@ -53,7 +53,6 @@ def next(
     """Say where the domain stands, and the one thing to do now.
 
     Looks at everything first: what to do, where, and until when a wait lasts."""
-    from homepath.cli import status
     from homepath.cli.running import print_json, project_and_network
     from homepath.cli.show.next import show_next
     from homepath.cli.show.paper import paper
@@ -77,7 +76,7 @@ def next(
     count = write_calendar(seen, calendar, where.clock.now()) if calendar else 0
     unheeded = _unheeded(seen.assessment, done)
     if json:
-        print_json(next_json(seen.assessment))
+        print_json(next_json(seen.assessment), seen.assessment)
     else:
         sheet = paper(plain)
         for words in (*seen.learned, *([unheeded] if unheeded else [])):
@@ -91,7 +90,7 @@ def next(
             sheet.blank()
             sheet.say("With every command for this domain:")
             sheet.value(f"--site {site}", 2)
-    raise typer.Exit(status.of_assessment(seen.assessment))
+    raise typer.Exit(seen.assessment.exit)
 
 
 def _of_list(listed: Path | None, name: str | None) -> Path:
@@ -130,7 +129,7 @@ def _ask(project: Project, where: Network, seen: NextSeen, plain: bool) -> NextS
     show_next(sheet, seen.assessment, project.brief.builder, project.host_of(seen.assessment), where.clock.now())
     sheet.blank()
     if not typer.confirm("Done already?", default=False):
-        raise typer.Exit(1)
+        raise typer.Exit(seen.assessment.exit)
     say_done(project, step.id, where.clock.now())
     return _look(project, where)
 

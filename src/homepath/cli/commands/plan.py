@@ -34,19 +34,19 @@ def plan(
 
 def show_way(project: Project, now: float, json: bool, plain: bool, then: str = "homepath next") -> None:
     """The plan of the way that is gone, with its steps; ends with its exit status. `then`: the next word to type."""
-    from homepath.cli import status
     from homepath.core.formats.contracts.plan import plan_json
+    from homepath.stations.standing import assess_site
 
-    made, assessment = project.plan(), project.assess(now)
+    made, own, assessment = project.plan(), project.assess(now), assess_site(project, now)
     if json:
         from homepath.cli.running import print_json
 
-        print_json(plan_json(made, assessment))
+        print_json(plan_json(made, own), assessment)
     else:
         from homepath.cli.show.paper import paper
         from homepath.cli.show.plan import show_plan
 
         survey = project.evidence.survey
         assert survey is not None
-        show_plan(paper(plain), made, assessment, project.case, survey.at, project.site.also, then)
-    raise typer.Exit(status.of_plan(made))
+        show_plan(paper(plain), made, own, project.case, survey.at, project.site.also, then)
+    raise typer.Exit(assessment.exit)

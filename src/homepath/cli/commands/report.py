@@ -7,7 +7,7 @@ from typing import Annotated
 
 import typer
 
-from homepath.cli.options import DomainOption, NetworkOption, SiteOption
+from homepath.cli.options import DomainOption, JsonOption, NetworkOption, SiteOption
 
 READERS = ("owner", "support")
 
@@ -25,6 +25,7 @@ def report(
     site: SiteOption = None,
     domain: DomainOption = None,
     network: NetworkOption = None,
+    json: JsonOption = False,
 ) -> None:
     """Write one page to keep or send.
 
@@ -38,21 +39,25 @@ def report(
     if listed is not None:
         _many(listed, to, network)
         return
-    from homepath.cli import status
-    from homepath.cli.running import project_and_clock
+    from homepath.cli.running import print_json, project_and_clock
     from homepath.report.page import render
+    from homepath.report.records import report_json
     from homepath.report.support import for_support
     from homepath.report.telling import told
     from homepath.stations.report import gather
+    from homepath.stations.standing import assess_site
 
     project, clock = project_and_clock(site, network, domain)
-    facts = gather(project, clock.now())
+    facts, assessment = gather(project, clock.now()), assess_site(project, clock.now())
+    if json:
+        print_json(report_json(facts), assessment)
+        raise typer.Exit(assessment.exit)
     page = told(facts)
     goal = to or Path(f"{project.site.domain}-report.html")
     _write(goal, render(reader, {"page": page} if reader == "owner" else {"page": page, "support": for_support(facts)}))
     typer.echo(f"The page for {'the owner' if reader == 'owner' else 'support'} is {goal}. It opens in any browser.")
     typer.echo("Next: homepath next")
-    raise typer.Exit(status.of_assessment(facts.assessment))
+    raise typer.Exit(assessment.exit)
 
 
 def _many(listed: Path, to: Path | None, network: Path | None) -> None:

@@ -41,7 +41,6 @@ def send(
     """Send what is to be entered now, as one signed update.
 
     For DNS hosts that take updates (RFC 2136): all entries of the step at once, or none."""
-    from homepath.cli import status
     from homepath.cli.running import print_json, project_and_network, run
     from homepath.cli.show.paper import paper
     from homepath.core.formats.contracts.send import not_sent_json, send_json
@@ -50,18 +49,20 @@ def send(
     from homepath.files import read_text
     from homepath.stations import send as station
     from homepath.stations.entering import to_send
+    from homepath.stations.standing import assess_after, assess_site
 
     project, where = project_and_network(site, network, verbose, domain)
     secret = read_key_file(read_text(key, "the key file"), str(key)) if key else None
     sheet = paper(plain)
     project = _after_a_lost_answer(project, where, sheet, json)
+    before = assess_site(project, where.clock.now())
     found = to_send(project, project.assess(where.clock.now()), early)
     if found is None:
         if json:
-            print_json(not_sent_json(project.domain, "nothing"))
+            print_json(not_sent_json(project.domain, "nothing"), before)
         else:
             sheet.say("Nothing has to be sent: every wanted record is there. Next: homepath next")
-        return
+        raise typer.Exit(before.exit)
     update, changes = station.prepare(project, found)
     side = found.act.where
     place = run(station.update_server(project, where, server, side))
@@ -69,23 +70,23 @@ def send(
         _show_update(sheet, found.step.title, update.zone, changes, place)
     if dry_run:
         if json:
-            print_json(not_sent_json(project.domain, "nothing", place.name, changes))
+            print_json(not_sent_json(project.domain, "nothing", place.name, changes), before)
         else:
             sheet.say("Dry run: nothing was sent. Next: homepath next")
-        raise typer.Exit(status.NOT_YET)
+        raise typer.Exit(before.exit)
     if secret is None:
         raise BadInput(Problem("an update must be signed", key="--key", hint="name the DNS host's key file"))
     if not yes and not (sys.stdin.isatty() and not json and typer.confirm("Send these changes?")):
         if json or not sys.stdin.isatty():
             raise BadInput(Problem("nobody is there to ask", key="--yes", hint="add --yes to send without asking"))
         sheet.say("Nothing was sent. Next: homepath next")
-        raise typer.Exit(status.NOT_YET)
+        raise typer.Exit(before.exit)
     try:
         sent = run(station.send(project, update, changes, secret, place, where, side))
     except (Refused, CouldNotLook) as error:
         if json:
             state: Literal["refused", "unknown"] = "refused" if isinstance(error, Refused) else "unknown"
-            print_json(not_sent_json(project.domain, state, place.name, changes))
+            print_json(not_sent_json(project.domain, state, place.name, changes), before)
         raise
     if sent.unrecorded:
         typer.echo(
@@ -93,9 +94,10 @@ def send(
             "  What to do: let the folder be writable again; `homepath next` then finds out by looking.",
             err=True,
         )
+    assessment = before if sent.unrecorded else assess_after(project, where.clock.now())
     if json:
-        print_json(send_json(project.domain, sent))
-        raise typer.Exit(status.WRONG if sent.differences else status.AS_WANTED)
+        print_json(send_json(project.domain, sent), assessment)
+        raise typer.Exit(assessment.exit)
     for difference in sent.differences:
         given = ", ".join(difference.given) or difference.why or "nothing"
         sheet.say(
@@ -105,8 +107,9 @@ def send(
         )
     if sent.differences:
         sheet.say("It was sent and accepted, but not everything is there. Look again: homepath next")
-        raise typer.Exit(status.WRONG)
-    sheet.say("Sent, and read back from every authoritative server: all of it is there. Next: homepath next")
+    else:
+        sheet.say("Sent, and read back from every authoritative server: all of it is there. Next: homepath next")
+    raise typer.Exit(assessment.exit)
 
 
 def _after_a_lost_answer(project: Project, where: Network, sheet: Paper, quiet: bool) -> Project:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from homepath.cli.options import DomainOption, NetworkOption, PlainOption, SiteOption
+from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption
 
 if TYPE_CHECKING:
     from homepath.core.model.steps import Assessment
@@ -32,6 +32,7 @@ def sheet(
     site: SiteOption = None,
     domain: DomainOption = None,
     network: NetworkOption = None,
+    json: JsonOption = False,
     plain: PlainOption = False,
 ) -> None:
     """What to type now, as your DNS host's form wants it.
@@ -39,33 +40,35 @@ def sheet(
     The entries of the step that is now: copy, never retype."""
     import sys
 
-    from homepath.cli import status
     from homepath.cli.running import project_and_clock
     from homepath.core.model.problems import BadInput, Problem
     from homepath.files import write_text
     from homepath.stations.entering import entering
+    from homepath.stations.standing import assess_site
 
     if form not in FORMS:
         raise BadInput(Problem("there is no such form", key="--as", seen=form, hint=f"one of {', '.join(FORMS)}"))
     if step and every:
         raise BadInput(Problem("--step names one step, --all takes all", key="--step", seen=step))
+    if json and (question or form != "text"):
+        raise BadInput(Problem("--json is a form of its own", key="--json", hint="without --as and --question"))
     project, clock = project_and_clock(site, network, domain)
-    assessment = project.assess(clock.now())
+    own, assessment = project.assess(clock.now()), assess_site(project, clock.now())
     if question:
         text = _question(project)
     elif (form == "letter" and project.wanted.hand_over) or (form == "zone" and project.new_side_due):
         text = _for_new_side(project, form)
     else:
-        found = entering(assessment, step)
+        found = entering(own, step)
         steps = [found] if found else []
         if every:
-            steps = _with_entries(assessment)
-        text = _text(project, steps, form, plain)
+            steps = _with_entries(own)
+        text = _json(project, steps, assessment) if json else _text(project, steps, form, plain, assessment)
     if to:
         write_text(to, text)
     else:
         sys.stdout.write(text)
-    raise typer.Exit(status.of_assessment(assessment))
+    raise typer.Exit(assessment.exit)
 
 
 def _question(project: Project) -> str:
@@ -107,15 +110,29 @@ def _for_new_side(project: Project, form: str) -> str:
     return letter_to_support(project.domain, over.host, over.servers, dues, stays_behind(project.case), notation)
 
 
-def _text(project: Project, steps: list[Entering], form: str, plain: bool) -> str:
+def _json(project: Project, steps: list[Entering], assessment: Assessment) -> str:
+    """The sheet for a program, as every form of it says."""
+    import json
+
+    from homepath.core.formats.contracts.assessment import with_assessment
+    from homepath.core.formats.contracts.sheet import sheet_json
+    from homepath.stations.entering import jobs_of
+
+    where = steps[0].act.where if steps else project.side_now
+    wait = steps[0].wait.until if steps and steps[0].wait else None
+    jobs = [(each.step.id, job) for each in steps for job in jobs_of(project, each)]
+    value = sheet_json(project.domain, project.notation_at(where).host, where, jobs, wait)
+    return json.dumps(with_assessment(value, assessment), indent=2) + "\n"
+
+
+def _text(project: Project, steps: list[Entering], form: str, plain: bool, assessment: Assessment) -> str:
     import io
 
     from homepath.cli.show.paper import paper
-    from homepath.cli.show.sheet import show_sheet
+    from homepath.cli.show.sheet import show_other_act, show_sheet
     from homepath.core.formats.letter import letter_of_jobs
     from homepath.core.formats.sheet_html import as_page
     from homepath.core.formats.sheet_pages import as_csv, as_markdown, as_zone
-    from homepath.core.model.names import shown
     from homepath.core.planning.new_zone import stays_behind
     from homepath.core.planning.update import applied, changes_of
     from homepath.stations.entering import jobs_of
@@ -139,9 +156,7 @@ def _text(project: Project, steps: list[Entering], form: str, plain: bool) -> st
         return letter_of_jobs(domain, jobs, notation)
     sheet = paper(plain, out)
     if not jobs:
-        sheet.say(f"Nothing has to be typed now for {shown(domain)}.")
-        sheet.blank()
-        sheet.say("Then type: homepath next")
+        show_other_act(sheet, assessment, project.brief.builder, notation.host)
     elif len(steps) == 1:
         new = where != project.side_now
         behind = list(stays_behind(project.case)) if new else []

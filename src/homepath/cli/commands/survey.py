@@ -31,7 +31,6 @@ def survey(
     verbose: VerboseOption = False,
 ) -> None:
     """Ask the domain's own servers what is there, and remember it."""
-    from homepath.cli import status
     from homepath.cli.running import print_json, project_and_network, run
     from homepath.cli.show.paper import paper
     from homepath.cli.show.survey import show_survey
@@ -39,6 +38,7 @@ def survey(
     from homepath.core.formats.key_file import read_key_file
     from homepath.files import read_text
     from homepath.stations.project import purpose_in
+    from homepath.stations.standing import assess_after
     from homepath.stations.survey import survey as station
 
     project, where = project_and_network(site, network, verbose, domain)
@@ -47,8 +47,9 @@ def survey(
         station(project, where, zone or (), transfer, secret, ask or ()),
         f"Asking the servers of {project.site.domain} ...",
     )
+    assessment = assess_after(project, where.clock.now())
     if json:
-        print_json(survey_json(found.survey, purpose_in(found.case), found.findings))
+        print_json(survey_json(found.survey, purpose_in(found.case), found.findings), assessment)
     else:
-        show_survey(paper(plain), found.case, found.survey, found.findings)
-    raise typer.Exit(status.of_findings(found.findings))
+        show_survey(paper(plain), found.case, found.survey, assessment.levelled(found.findings), assessment)
+    raise typer.Exit(assessment.exit)

@@ -32,22 +32,23 @@ def visit(
     """Try every way of typing the address, hop by hop.
 
     Over http and https, with a path and a query, and with the certificates that are shown."""
-    from homepath.cli import status
-    from homepath.cli.running import print_json, project_and_network, run
+    from homepath.cli.running import print_json, project_and_network, run, surveyed
     from homepath.cli.show.paper import paper
     from homepath.cli.show.visit import show_visit
     from homepath.core.formats.contracts.visit import visit_json
     from homepath.core.model.problems import BadInput, Problem
+    from homepath.stations.standing import assess_after
     from homepath.stations.visit import ahead as look_ahead
     from homepath.stations.visit import visit as station
 
     if ahead and through:
         raise BadInput(Problem("--ahead asks the builder's edge and no resolver", key="--through", seen=through))
-    project, where = project_and_network(site, network, verbose, domain)
+    project, where = surveyed(*project_and_network(site, network, verbose, domain))
     work = look_ahead(project, where) if ahead else station(project, where, through)
     found = run(work, "Visiting every way in ...")
+    assessment = assess_after(project, where.clock.now())
     if json:
-        print_json(visit_json(found))
+        print_json(visit_json(found), assessment)
     else:
-        show_visit(paper(plain), found, verbose)
-    raise typer.Exit(status.of_visit(found))
+        show_visit(paper(plain), found, assessment, project.brief.builder, verbose)
+    raise typer.Exit(assessment.exit)

@@ -57,10 +57,12 @@ def watch(
     from dataclasses import replace
 
     from homepath.cli import status
-    from homepath.cli.running import print_json, project_and_network, run
+    from homepath.cli.running import print_json, project_and_network, run, surveyed
     from homepath.cli.then import ring, run_then, words_of
+    from homepath.core.formats.contracts.assessment import with_assessment
     from homepath.core.formats.contracts.watch import watch_json
     from homepath.net.vantages import load_list, without_doubles
+    from homepath.stations.standing import assess_after, assess_site
     from homepath.stations.watch import look
 
     goal = _goal(once, until, lasting)
@@ -69,7 +71,7 @@ def watch(
         from homepath.report.canvas import check_figure
 
         check_figure(figure)
-    project, where = project_and_network(site, network, verbose, domain)
+    project, where = surveyed(*project_and_network(site, network, verbose, domain))
     if resolvers:
         where = replace(where, resolvers=without_doubles(load_list(resolvers)))
     if once:
@@ -78,23 +80,25 @@ def watch(
         try:
             spread = run(_follow(project, where, goal, plain, json))
         except KeyboardInterrupt:
-            raise typer.Exit(status.NOT_YET) from None
+            raise typer.Exit(assess_site(project, where.clock.now()).exit) from None
+    assessment = assess_after(project, where.clock.now())
     if json:
-        print_json(watch_json(spread))
+        print_json(watch_json(spread), assessment)
     elif once:
         from homepath.cli.show.paper import paper
         from homepath.cli.show.watch import show_spread
 
-        show_spread(paper(plain), spread, where.clock.now(), *_left(project, where))
+        show_spread(paper(plain), spread, assessment, *_left(project, where))
     if figure:
         from homepath.stations.figures import draw_spread
 
         draw_spread(project, where, figure)
     if bell:
         ring()
-    if command and status.of_spread(spread) in (status.AS_WANTED, status.NOT_YET) and goal.reached(spread):
-        run_then(command, watch_json(spread))
-    raise typer.Exit(status.of_spread(spread))
+    failed = 0
+    if command and spread.verdict in ("settled", "spreading") and goal.reached(spread):
+        failed = run_then(command, with_assessment(watch_json(spread), assessment))
+    raise typer.Exit(status.COULD_NOT_CHECK if failed else assessment.exit)
 
 
 def _goal(once: bool, until: Literal["settled", "entered"] | None, lasting: str | None) -> Goal:
@@ -119,6 +123,7 @@ async def _follow(project: Project, network: Network, goal: Goal, plain: bool, j
         return await follow_live(project, network, goal)
     from homepath.cli.show.paper import paper
     from homepath.cli.show.watch import show_changes, show_spread
+    from homepath.stations.standing import assess_after
     from homepath.stations.watch import follow
 
     sheet = paper(plain)
@@ -130,7 +135,7 @@ async def _follow(project: Project, network: Network, goal: Goal, plain: bool, j
     assert last is not None
     if not json:
         sheet.blank()
-        show_spread(sheet, last, network.clock.now(), *_left(project, network))
+        show_spread(sheet, last, assess_after(project, network.clock.now()), *_left(project, network))
     return last
 
 

@@ -1,4 +1,4 @@
-"""Findings as text: what was seen, and the cure below it."""
+"""Findings as text: what was seen, and the cure below it; and whether the site is up."""
 
 from __future__ import annotations
 
@@ -6,7 +6,15 @@ from collections.abc import Sequence
 
 from homepath.cli.show.paper import Paper
 from homepath.core.formats.finding_words import TITLES, by_cause, said
+from homepath.core.formats.words import site_words
 from homepath.core.model.findings import Finding
+from homepath.core.model.steps import Assessment
+
+
+def show_site(sheet: Paper, assessment: Assessment) -> None:
+    """Whether the site is up, on every screen."""
+    if words := site_words(assessment):
+        sheet.say(words)
 
 
 def show_notes(sheet: Paper, findings: Sequence[Finding], title: str = "Worth knowing") -> None:

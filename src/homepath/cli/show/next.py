@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from homepath.cli.show.findings import show_notes
+from homepath.cli.show.findings import show_notes, show_site
 from homepath.cli.show.paper import Paper
-from homepath.core.formats.act_words import ENDS, WAITS, act_parts, place_words
+from homepath.core.formats.act_words import ENDS, act_parts, place_words, wait_words
 from homepath.core.formats.times import until
-from homepath.core.formats.words import only_told, sentence_start
+from homepath.core.formats.words import only_told
 from homepath.core.model.acts import Act, BuilderStep, Enter, Nothing, TellBuilder, Wait
 from homepath.core.model.domain import shown_unicode
 from homepath.core.model.names import shown
@@ -25,6 +25,7 @@ def show_next(sheet: Paper, assessment: Assessment, builder: str, host: str, now
         sheet.say(f"{name}{spelled} {ENDS[assessment.going]}")
     else:
         sheet.say(f"{name}{spelled}: step {assessment.step.number} of {len(counted_steps)}")
+    show_site(sheet, assessment)
     danger = [finding for finding in assessment.because if finding.level == "blocker"]
     if danger:
         show_notes(sheet, danger, "This is in the way")
@@ -52,10 +53,7 @@ def _show_act(sheet: Paper, assessment: Assessment, builder: str, host: str, now
     sheet.blank()
     if isinstance(act, Wait):
         sheet.say(f"Nothing to do. This wait lasts {until(act.until, now)}.")
-        words = WAITS[act.cause].format(builder=builder)
-        if step.kind in ("new-zone", "compare"):
-            words = f"{sentence_start(step.why)}. Do not change the name servers at the registrar before that."
-        sheet.say(words, 2)
+        sheet.say(wait_words(act, step, builder), 2)
         return
     sheet.say(f"Do this, {place_words(step, builder, host)}:")
     _show_details(sheet, act, step)

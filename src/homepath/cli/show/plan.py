@@ -3,20 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from datetime import datetime
 
-from homepath.cli.show.findings import show_findings
+from homepath.cli.show.findings import show_findings, show_site
 from homepath.cli.show.paper import Paper
+from homepath.core.findings.registry import kind_of
 from homepath.core.formats.purpose_words import what_it_is_for
 from homepath.core.formats.sheet import form_name, form_value, ttl_words
+from homepath.core.formats.times import utc_words
 from homepath.core.formats.words import many
 from homepath.core.model.domain import shown_unicode
-from homepath.core.model.findings import Finding
 from homepath.core.model.names import shown
 from homepath.core.model.plan import PURPOSES, Change, Plan, Purpose
 from homepath.core.model.steps import Assessment, Step
 from homepath.core.model.times import lasting
 from homepath.core.planning.difference import UNDECIDED
+from homepath.core.planning.going_back import first_seen
 from homepath.core.wanted.case import Case
 from homepath.core.wanted.redirects import WORDS
 
@@ -29,14 +30,6 @@ _KEPT: dict[Purpose, str] = {
     "delegation": "the domain",
     "other": "the rest",
 }
-CURED = frozenset(
-    {
-        *("parked", "address-elsewhere", "ipv6-elsewhere", "service-binding-elsewhere", "proof-missing"),
-        *("address-set-incomplete", "ttl-long", "cname-at-apex", "forwarding-entry"),
-        *("issuer-not-allowed", "issuer-not-allowed-wildcard", "points-to-the-builder", "mail-left-behind"),
-    }
-)
-"""Findings that the plan's own steps cure: they are said at the change and not again as a complaint."""
 
 
 def show_plan(
@@ -51,14 +44,17 @@ def show_plan(
     """Where visitors end, what is deleted and typed, what stays, what was found, and the steps in their order."""
     name = shown_unicode(plan.domain)
     spelled = f" (in DNS: {shown(plan.domain)})" if name != shown(plan.domain) else ""
-    when = datetime.fromtimestamp(seen_at).astimezone()
-    sheet.say(f"{_HEADS[case.wanted.going]} {name}{spelled}, from the survey of {when:%Y-%m-%d %H:%M}")
+    sheet.say(f"{_HEADS[case.wanted.going]} {name}{spelled}, {_dated(case, seen_at)}")
+    show_site(sheet, assessment)
     _show_ends(sheet, plan, case)
-    danger = [finding for finding in plan.findings if finding.level == "blocker"]
+    findings = assessment.levelled(plan.findings)
+    danger = [finding for finding in findings if finding.level == "blocker"]
     show_findings(sheet, danger)
     _show_changes(sheet, plan, case)
     _show_kept(sheet, plan)
-    show_findings(sheet, [each for each in plan.findings if each not in danger and not _cured(each, plan)])
+    planned = {each.name for each in plan.work}
+    shown_already = [each for each in findings if kind_of(each).fixed_by == "enter" and each.name in planned]
+    show_findings(sheet, [each for each in findings if each not in danger and each not in shown_already])
     for domain in also:
         sheet.blank()
         sheet.say(f"{domain} is to lead there too: homepath plan --domain {domain}")
@@ -66,6 +62,14 @@ def show_plan(
     _show_steps(sheet, assessment)
     sheet.blank()
     sheet.say(f"Now: {then}")
+
+
+def _dated(case: Case, seen_at: float) -> str:
+    """From when the plan's facts are: going back, from the moment that is to be as it was."""
+    if case.wanted.going != "back":
+        return f"from the check of {utc_words(seen_at)}"
+    before = case.wanted.back_to or first_seen(case.history) or seen_at
+    return f"as it was at {utc_words(before)}"
 
 
 _HEADS = {
@@ -86,10 +90,6 @@ def _show_ends(sheet: Paper, plan: Plan, case: Case) -> None:
         names = " and ".join(shown(name) for name in case.wanted.names)
         sheet.say(f"{names} will lead nowhere, unless you enter a new site's values in the place of what goes.")
         sheet.say("The domain itself, your mail and every other entry stay.")
-
-
-def _cured(finding: Finding, plan: Plan) -> bool:
-    return finding.code in CURED and any(change.name == finding.name for change in plan.work)
 
 
 def _show_redirects(sheet: Paper, plan: Plan, case: Case) -> None:
@@ -206,7 +206,7 @@ def _titled(step: Step) -> str:
 
 
 def _where(step: Step) -> str:
-    return "nowhere" if step.kind in ("spread", "wait-ttl", "wait-ds", "certificate") else step.place
+    return step.place
 
 
 def _wait(step: Step) -> str:

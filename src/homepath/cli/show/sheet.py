@@ -6,15 +6,16 @@ from collections.abc import Sequence
 from itertools import groupby
 
 from homepath.cli.show.paper import Paper
+from homepath.core.formats.act_words import act_parts, place_words
 from homepath.core.formats.question import LOOK_FOR
 from homepath.core.formats.sheet import Job, Line, ttl_words
 from homepath.core.formats.times import clock_words
 from homepath.core.formats.words import many, sentence_start
-from homepath.core.model.acts import Wait
+from homepath.core.model.acts import AddDs, Forward, NameServers, RemoveDs, Wait
 from homepath.core.model.brief import Notation
 from homepath.core.model.names import Name, shown
 from homepath.core.model.records import RecordSet
-from homepath.core.model.steps import Step
+from homepath.core.model.steps import Assessment, Step
 from homepath.core.model.visible import visible
 
 
@@ -59,6 +60,21 @@ def show_sheet(
     if notation.delete:
         paper.say(f"To delete an entry: {notation.delete}.")
     paper.say("Afterwards type: homepath next")
+
+
+def show_other_act(paper: Paper, assessment: Assessment, builder: str, host: str) -> None:
+    """No form of the DNS host is to be filled in: what is to be done instead, and where."""
+    act, step = assessment.act, assessment.step
+    paper.say(f"Nothing has to be typed at {host} now for {shown(assessment.domain)}.")
+    if step is not None and isinstance(act, NameServers | RemoveDs | AddDs | Forward):
+        paper.say(f"Do this, {place_words(step, builder, host)}:")
+        for part in act_parts(act, step):
+            if part.copy:
+                paper.value(part.text, 2 * part.level)
+            else:
+                paper.say(part.text, 2 * part.level)
+    paper.blank()
+    paper.say("Then type: homepath next")
 
 
 def _what_to_look_for(paper: Paper) -> None:

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from homepath.cli.show.findings import show_findings
+from homepath.cli.show.findings import show_findings, show_site
 from homepath.cli.show.paper import Paper
 from homepath.core.formats.words import spelled, trouble_words
 from homepath.core.model.domain import shown_unicode
 from homepath.core.model.findings import Finding
 from homepath.core.model.names import shown
 from homepath.core.model.plan import PURPOSES
+from homepath.core.model.steps import Assessment
 from homepath.core.model.survey import Survey
 from homepath.core.model.times import lasting, rfc3339
 from homepath.core.wanted.case import Case
@@ -36,12 +37,13 @@ _STATES = {
 }
 
 
-def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Finding]) -> None:
+def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Finding], assessment: Assessment) -> None:
     """Sentences first, then the records by purpose, then what was found and what could not be seen."""
     agree = sum(server.state in ("agrees", "slow") for server in survey.servers)
     name = shown_unicode(survey.domain)
     spelled = f" (in DNS: {shown(survey.domain)})" if name != shown(survey.domain) else ""
     sheet.say(f"What is there now for {name}{spelled}. {_servers_words(len(survey.servers), agree)}")
+    show_site(sheet, assessment)
     if survey.delegation:
         servers = " and ".join(map(shown, survey.delegation.servers))
         sheet.say(f"Change entries only at whoever runs {servers}.")

@@ -4,10 +4,14 @@ from __future__ import annotations
 
 from urllib.parse import urlsplit
 
-from homepath.cli.show.findings import show_findings, show_notes
+from homepath.cli.show.findings import show_findings, show_notes, show_site
 from homepath.cli.show.paper import Paper
+from homepath.core.findings.registry import kind_of
+from homepath.core.formats.act_words import wait_words
 from homepath.core.formats.times import until
+from homepath.core.model.acts import Wait
 from homepath.core.model.hsts import read_hsts
+from homepath.core.model.steps import Assessment
 from homepath.core.model.visible import visible
 from homepath.core.model.visits import Visit
 from homepath.core.web.visit_words import (
@@ -19,14 +23,15 @@ from homepath.core.web.visit_words import (
     verdict_words,
 )
 
-WAITED_FOR = ("certificate-pending", "builder-unaware")
 
-
-def show_visit(sheet: Paper, visit: Visit, verbose: bool = False) -> None:
+def show_visit(sheet: Paper, visit: Visit, assessment: Assessment, builder: str, verbose: bool = False) -> None:
     """The verdict, the ways, each certificate once, what was found, and what the builder may be waiting for."""
+    show_site(sheet, assessment)
     sheet.say(ahead_words(visit) if visit.ahead else verdict_words(visit))
-    if not visit.ahead and visit.verdict == "waiting" and not visit.expected:
-        sheet.say(f"This wait lasts {until(visit.wait_until, visit.at)}.")
+    act, step = assessment.act, assessment.step
+    if isinstance(act, Wait) and step is not None and not visit.ahead:
+        sheet.say(f"Nothing to do. This wait lasts {until(act.until, visit.at)}.")
+        sheet.say(wait_words(act, step, builder), 2)
     sheet.blank()
     if not visit.ahead and visit.verdict != "arrived" and not visit.expected:
         sheet.say(f"Each must end at {visit.primary_url} with a padlock (certificate).")
@@ -36,24 +41,20 @@ def show_visit(sheet: Paper, visit: Visit, verbose: bool = False) -> None:
     _show_certificates(sheet, visit)
     _show_hsts(sheet, visit)
     _show_addresses(sheet, visit)
-    waited = [finding for finding in visit.findings if finding.code in WAITED_FOR and finding.level != "blocker"]
-    if visit.verdict == "waiting":
-        show_notes(sheet, waited, "Why")
-    else:
-        waited = []
-    show_findings(sheet, [finding for finding in visit.findings if finding not in waited])
+    found = assessment.levelled(visit.findings)
+    waited = [each for each in found if kind_of(each).waited_for and each.level == "note"]
+    show_notes(sheet, waited, "Why")
+    show_findings(sheet, [each for each in found if each not in waited])
     if visit.free_address:
         sheet.blank()
         sheet.say(f"The builder's free address {FREE[visit.free_address]}.")
     if visit.may_wait_for and (verbose or visit.verdict != "arrived"):
         sheet.heading("What the builder may be waiting for, most likely first")
         for number, each in enumerate(visit.may_wait_for, 1):
-            end = f" This wait lasts {until(each.until, visit.at)}." if each.until is not None else ""
-            sheet.hang(f"{number}  ", f"{each.what}{end}")
+            sheet.hang(f"{number}  ", each.what)
             sheet.say(each.do, 5)
     sheet.blank()
-    waits = visit.verdict == "waiting" and not visit.expected
-    sheet.say("Then type: homepath next" if waits else "Next: homepath next")
+    sheet.say("Then type: homepath next" if isinstance(act, Wait) else "Next: homepath next")
 
 
 def _show_certificates(sheet: Paper, visit: Visit) -> None:

@@ -5,14 +5,18 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from homepath.cli.show.findings import show_notes
+from homepath.cli.show.findings import show_notes, show_site
 from homepath.cli.show.paper import Paper
+from homepath.core.findings.registry import kind_of
 from homepath.core.formats.sheet import Job
 from homepath.core.formats.times import clock_time, until
 from homepath.core.formats.words import many
+from homepath.core.model.acts import Wait
+from homepath.core.model.findings import Finding
 from homepath.core.model.names import relative, shown
 from homepath.core.model.readings import Reading, RecordSpread, Spread
 from homepath.core.model.records import WEB_TYPES
+from homepath.core.model.steps import Assessment
 from homepath.core.model.times import lasting
 from homepath.core.model.visible import visible
 
@@ -27,38 +31,43 @@ SENTENCES = {
 }
 
 
-def show_spread(sheet: Paper, spread: Spread, now: float, jobs: Sequence[Job] = (), host: str = "") -> None:
+def show_spread(sheet: Paper, spread: Spread, assessment: Assessment, jobs: Sequence[Job] = (), host: str = "") -> None:
     """The verdict with its end; what is to be mended, as it is typed; who still keeps what; and what comes next.
 
     `jobs`: what is left to type at `host`.
     """
-    danger = [finding for finding in spread.findings if finding.level == "blocker"]
+    show_site(sheet, assessment)
+    findings = assessment.levelled(spread.findings)
+    slips = [each for each in findings if kind_of(each).typed or kind_of(each).explains]
+    danger = [each for each in findings if each.level == "blocker" and not (jobs and each in slips)]
     for finding in danger:
         sheet.say(f"{finding.message}  ({finding.code})")
         sheet.say(finding.cure, 2)
         sheet.blank()
     if spread.verdict in ("not-entered", "entered-wrong") and jobs:
-        _show_jobs(sheet, spread, jobs, host)
+        _show_jobs(sheet, spread, slips, jobs, host)
         _show_sources(sheet, spread)
     else:
-        _show_verdict(sheet, spread, now)
-    notes = [finding for finding in spread.findings if finding.level == "note"]
-    if spread.verdict in ("settled", "spreading", "unknown", "split") or not jobs:
-        notes = [finding for finding in spread.findings if finding not in danger]
+        _show_verdict(sheet, spread, assessment)
+    notes = [each for each in findings if each not in danger and not (jobs and each in slips)]
     show_notes(sheet, notes, "For later, nothing to do" if jobs else "Worth knowing")
     sheet.blank()
-    sheet.say("Then type: homepath next" if spread.verdict in ("spreading", "unknown") else "Next: homepath next")
+    sheet.say("Then type: homepath next" if isinstance(assessment.act, Wait) else "Next: homepath next")
 
 
-def _show_verdict(sheet: Paper, spread: Spread, now: float) -> None:
-    sheet.say(SENTENCES[spread.verdict])
-    if spread.settled_by is not None:
-        when, left = clock_time(spread.settled_by, now), lasting(spread.settled_by - now)
-        sheet.say(f"By {when} at the latest (in {left}) nobody who keeps the rules has an old answer any more.")
+def _show_verdict(sheet: Paper, spread: Spread, assessment: Assessment) -> None:
+    """Once the site has arrived, or all is settled, caches that ignore TTLs are nobody's concern any more."""
+    over = spread.verdict == "settled" or (spread.verdict == "spreading" and assessment.arrived)
+    sheet.say(SENTENCES["settled" if over else spread.verdict])
+    act, now = assessment.act, assessment.at
+    if isinstance(act, Wait) and act.cause in ("caches", "absence", "parent") and not over:
+        when, left = clock_time(act.until, now), lasting(act.until - now)
+        sheet.say(f"By {when} (in {left}) all caches that respect TTLs are up to date.")
     sheet.blank()
     for record in once_a_name(spread.records):
-        _show_record(sheet, record, now)
-    _show_holders(sheet, spread, now)
+        _show_record(sheet, replace(record, verdict="settled", because="") if over else record, now)
+    if not over:
+        _show_holders(sheet, spread, now)
 
 
 def once_a_name(records: Sequence[RecordSpread]) -> list[RecordSpread]:
@@ -142,7 +151,7 @@ def _show_holders(sheet: Paper, spread: Spread, now: float) -> None:
             sheet.say(f"{vantage}: {why}", 2)
 
 
-def _show_jobs(sheet: Paper, spread: Spread, jobs: Sequence[Job], host: str) -> None:
+def _show_jobs(sheet: Paper, spread: Spread, slips: Sequence[Finding], jobs: Sequence[Job], host: str) -> None:
     count = many(len(jobs), "thing", "things")
     word = "mend" if spread.verdict == "entered-wrong" else "type"
     head = "Not right yet" if spread.verdict == "entered-wrong" else "Not entered yet"
@@ -152,7 +161,7 @@ def _show_jobs(sheet: Paper, spread: Spread, jobs: Sequence[Job], host: str) -> 
         goes, comes = job.deeds("delete"), job.deeds("enter")
         first = (comes or goes)[0]
         sheet.say(f"{number}  {job.title} (type {first.type}, name {first.name or 'empty'})", 2)
-        if slip := _slip(spread, job):
+        if slip := _slip(slips, job):
             sheet.say(slip, 5)
         if goes:
             sheet.say("Delete" if not comes else "Change" if len(goes) == len(comes) == 1 else "Replace", 5)
@@ -167,13 +176,10 @@ def _show_jobs(sheet: Paper, spread: Spread, jobs: Sequence[Job], host: str) -> 
             sheet.value(text, 7)
 
 
-def _slip(spread: Spread, job: Job) -> str:
-    """The keystroke that went wrong, in words."""
-    values = {line.value for line in job.deeds("delete")}
-    for finding in spread.findings:
-        if finding.level == "risk" and any(value in finding.message for value in values):
-            return f"{finding.message}  ({finding.code})"
-    return ""
+def _slip(slips: Sequence[Finding], job: Job) -> str:
+    """The keystroke that went wrong at a name of this job, in words."""
+    mine = next((each for each in slips if each.name == job.at), None)
+    return f"{mine.message}  ({mine.code})" if mine else ""
 
 
 def _show_sources(sheet: Paper, spread: Spread) -> None:

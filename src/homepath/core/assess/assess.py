@@ -36,6 +36,7 @@ def assess(case: Case, plan: Plan, evidence: Evidence, now: float) -> Assessment
         step=step,
         act=act,
         at=now,
+        primary_url=case.wanted.primary_url,
         site_up=view.site_up,
         findings=tuple(worst_first([*view.open, *_own_notes(view)])),
         unchecked=view.unchecked,

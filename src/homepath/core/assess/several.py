@@ -36,6 +36,7 @@ def joined(assessments: Sequence[Assessment]) -> Assessment:
         step=current,
         act=chosen.act,
         at=max(each.at for each in assessments),
+        primary_url=main.primary_url,
         site_up=main.site_up,
         findings=tuple(worst_first([each for every in assessments for each in every.findings])),
         unchecked=main.unchecked,

@@ -166,7 +166,7 @@ def certificate(view: View) -> Draft:
     when = f" It is issued only on {', '.join(days)}." if days else ""
     return Draft(
         kind="certificate",
-        place="certificate authority",
+        place="builder",
         title="Wait for the padlock (certificate)",
         instruction=f"Nothing to do: {view.builder} orders it by itself once its check has passed. "
         f'"Not secure" until then is normal.{when}{_unsaid(view)}',

@@ -223,14 +223,15 @@ class View:
         if wanted.going != "there":
             return None
         names = {self.case.domain, wanted.primary}
-        changed = max((each.first_at for each in self.evidence.contents if each.record.name in names), default=0.0)
+        led = [each for each in self.evidence.contents if each.record.name in names and each.record.type in HARD_TYPES]
+        changed = max((each.first_at for each in led), default=0.0)
         way = next((way for way in seen.ways if way.url == wanted.primary_url), None) if seen else None
         if seen is not None and way is not None and seen.at >= changed - 1:
             return way.state == "arrived"
         if self.evidence.survey is None or any(each.name == wanted.primary for each in self.case.unknown.values()):
             return None
-        led = self.handed_over if self.over is not None else not self.work_at(wanted.primary)
-        return None if led else False
+        there = self.handed_over if self.over is not None else not self.work_at(wanted.primary)
+        return None if there else False
 
     def work_at(self, name: Name) -> tuple[Change, ...]:
         """What is left to enter of what leads visitors at a name."""

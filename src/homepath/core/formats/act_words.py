@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from homepath.core.formats.words import counted
+from homepath.core.formats.words import counted, sentence_start
 from homepath.core.model.acts import (
     Act,
     AddDs,
@@ -19,6 +19,7 @@ from homepath.core.model.acts import (
     PublishAgain,
     RemoveDs,
     TellBuilder,
+    Wait,
 )
 from homepath.core.model.names import shown
 from homepath.core.model.steps import Step
@@ -37,6 +38,16 @@ WAITS = {
     "certificate": "The padlock (certificate) is ordered by {builder} itself. Nobody has to be called.",
     "builder": "{builder} looks at the records by itself, now and then. Pressing its button again does not help.",
 }
+
+
+WAIT_FOR_DS = "The DS record is still in caches between visitors and your domain. Nobody can shorten that."
+
+
+def wait_words(act: Wait, step: Step, builder: str) -> str:
+    """Why there is nothing to do but wait."""
+    if step.kind in ("new-zone", "compare"):
+        return f"{sentence_start(step.why)}. Do not change the name servers at the registrar before that."
+    return WAIT_FOR_DS if step.kind == "wait-ds" else WAITS[act.cause].format(builder=builder)
 
 
 def place_words(step: Step, builder: str, host: str) -> str:

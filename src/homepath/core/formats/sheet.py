@@ -36,13 +36,14 @@ class Line:
 class Job:
     """What is done at one name without a pause. `stays`: texts of the same set that are not touched.
 
-    `retimed`: only the TTL changes.
+    `retimed`: only the TTL changes. `at`: the name that it is about.
     """
 
     title: str
     lines: tuple[Line, ...]
     stays: tuple[str, ...] = ()
     retimed: bool = False
+    at: Name = ""
 
     def deeds(self, deed: Deed) -> tuple[Line, ...]:
         return tuple(line for line in self.lines if line.deed == deed)
@@ -78,7 +79,8 @@ def _job(
     retimed = bool(gone) and gone == come
     there = zone.get(first.name, first.type)
     stays = () if there is None or first.type not in JOINED_TYPES or retimed else _stays(first.type, there.values, gone)
-    return Job(what_it_is_for(purpose_of((first.name, first.type)), first.name), lines, stays, retimed)
+    title = what_it_is_for(purpose_of((first.name, first.type)), first.name)
+    return Job(title, lines, stays, retimed, first.name)
 
 
 def _stays(rrtype: str, values: Sequence[str], gone: set[str]) -> tuple[str, ...]:

@@ -66,6 +66,19 @@ ENDS = {
 }
 
 
+def site_words(found: Assessment) -> str:
+    """Whether the site is up, in one sentence; empty where it is being taken back or left."""
+    url = found.primary_url
+    if found.going != "there":
+        return ""
+    if found.site_up:
+        return f"Your site is up at {url}"
+    if found.site_up is None:
+        return f"Whether your site is up at {url} is not known yet."
+    arrived = any(each.kind == "visit" and each.state in ("done", "undone") for each in found.steps)
+    return f"Your site is down: visitors do not reach it at {url}" if arrived else f"Your site is not up yet at {url}"
+
+
 def sentence(assessment: Assessment) -> str:
     """The one thing to do now."""
     step = assessment.step

@@ -260,5 +260,6 @@ def together(visits: Sequence[Visit]) -> Visit:
             wait_until=max((at for at in (found.wait_until, each.wait_until) if at is not None), default=None),
             may_wait_for=(*found.may_wait_for, *each.may_wait_for),
             led=(*found.led, *each.led),
+            expected=found.expected or each.expected,
         )
     return found

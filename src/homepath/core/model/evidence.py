@@ -110,9 +110,9 @@ def new_side_zone(domain: Name, contents: tuple[Content, ...]) -> Zone:
 
 
 def first_zone(domain: Name, contents: tuple[Content, ...]) -> Zone:
-    """The first content of each record set that the zone's servers were ever seen to give."""
+    """The first content of each record set the zone's servers were ever seen to give, also if it was nothing."""
     first: dict[Key, RecordSet] = {}
     for each in contents:
-        if each.source == "zone" and each.record.values:
+        if each.source == "zone":
             first.setdefault(each.record.key, each.record)
-    return Zone(domain, first)
+    return Zone(domain, {key: record for key, record in first.items() if record.values})

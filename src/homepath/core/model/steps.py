@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from homepath.core.model.acts import Act, Nothing, Wait
-from homepath.core.model.findings import Finding
+from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.names import Name
 from homepath.core.model.plan import Place
 
@@ -87,6 +88,7 @@ class Assessment:
     step: Step | None
     act: Act
     at: float = 0.0
+    primary_url: str = ""
     site_up: bool | None = None
     findings: tuple[Finding, ...] = ()
     unchecked: bool = False
@@ -120,6 +122,12 @@ class Assessment:
         if self.unchecked:
             return 4
         return 0 if self.arrived else 3 if self.blocked else 1
+
+    def levelled(self, findings: Iterable[Finding]) -> tuple[Finding, ...]:
+        """These findings at their final levels, worst first: what one check found is judged by all that is known."""
+        levels = {(each.code, each.name, each.type): each.level for each in self.findings}
+        known = [replace(each, level=levels.get((each.code, each.name, each.type), each.level)) for each in findings]
+        return tuple(worst_first(known))
 
     def act_of(self, step_id: str) -> Act | None:
         """The act of a step that is still open."""

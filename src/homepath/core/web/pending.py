@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from homepath.core.findings.registry import kind_of
 from homepath.core.model.brief import numbered
+from homepath.core.model.evidence import BuilderWait
 from homepath.core.model.findings import Finding
 from homepath.core.model.names import shown
 from homepath.core.model.times import lasting
@@ -18,7 +19,7 @@ from homepath.core.wanted.wanted import Wanted
 class Known:
     """All that was seen. `since`: when DNS was first seen to be right; `settled_by`: when the last cache lets go.
 
-    `findings`: of the last survey; `told`: steps that the person said are done, by id.
+    `findings`: of the last survey; `told`: steps that the person said are done, by id. `wait`: the one for the builder.
     """
 
     wanted: Wanted
@@ -28,6 +29,16 @@ class Known:
     since: float | None
     settled_by: float | None
     now: float
+
+    @property
+    def wait(self) -> BuilderWait:
+        https = self.wanted.https
+        return BuilderWait(self.begin, https.usual_wait, https.longest_wait)
+
+    @property
+    def pressed(self) -> bool:
+        """Whether the check button was pressed since DNS is right; pressing it again does not help."""
+        return "check-again" in self.told and self.told["check-again"] >= self.begin
 
     @property
     def unaware(self) -> bool:
@@ -86,7 +97,7 @@ def _own_cache(known: Known) -> Iterator[Possibility]:
         yield Possibility(
             f"{known.wanted.builder} asks through a cache too, and that may hold the old answer.",
             "Wait; then press its check button once.",
-            known.settled_by,
+            None,
         )
 
 
@@ -95,8 +106,8 @@ def _own_rhythm(known: Known) -> Iterator[Possibility]:
     if known.unaware and known.waited < usual:
         yield Possibility(
             f"{known.wanted.builder} looks by itself only now and then; usually all is done within {lasting(usual)}.",
-            "Wait, or press its check button once; pressing it more often does not help.",
-            known.begin + usual,
+            "Wait." if known.pressed else "Press its check button once; pressing it more often does not help.",
+            known.wait.next_check(known.now),
         )
 
 
@@ -109,20 +120,22 @@ def _certificate(known: Known) -> Iterator[Possibility]:
         f"The certificate is ordered once the builder's check has passed; "
         f"that can take {lasting(https.longest_wait)}.{days}",
         "Nothing to do until then.",
-        known.begin + https.longest_wait,
+        known.wait.next_check(known.now),
     )
 
 
 def _too_long(known: Known) -> Iterator[Possibility]:
     if known.since is None or known.waited < known.wanted.https.usual_wait:
         return
-    late = known.waited >= known.wanted.https.longest_wait
+    late = known.wait.over(known.now)
     if not late:
         longest = lasting(known.wanted.https.longest_wait)
         yield Possibility(
             f"It has waited for {lasting(known.waited)}, longer than usual; up to {longest} is still normal.",
-            "Press its check button once; the records stay as they are.",
-            known.begin + known.wanted.https.longest_wait,
+            "Wait; the records stay as they are."
+            if known.pressed
+            else "Press its check button once; the records stay as they are.",
+            known.wait.next_check(known.now),
         )
         return
     yield Possibility(

@@ -29,7 +29,7 @@ def verdict_words(visit: Visit) -> str:
     if visit.verdict == "waiting":
         unaware = any(finding.code == "builder-unaware" for finding in visit.findings)
         what = "the builder's own look at the records" if unaware else "the padlock (certificate)"
-        return f"Waiting for {what}. Nothing to do."
+        return f"Waiting for {what}."
     if arrived > 1:
         return f"Not right yet: {arrived} of {ways} of typing your address end where they should."
     some = f"one of {ways}" if arrived else f"none of {ways}"

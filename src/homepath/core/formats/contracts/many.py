@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
+from homepath.core.formats.contracts.assessment import assessment_json
 from homepath.core.formats.contracts.finding import Json, finding_json
 from homepath.core.formats.contracts.steps import act_json
 from homepath.core.formats.words import sentence, stage, where
-from homepath.core.model.acts import Wait
 from homepath.core.model.findings import worst_first
 from homepath.core.model.names import Name
 from homepath.core.model.steps import Assessment
@@ -17,11 +17,12 @@ FORMAT = "homepath.many/1"
 UNKNOWN = "unknown"
 """The stage and the verdict of a domain that could not be looked at."""
 Verdict = Literal["as-wanted", "not-yet", "bad-input", "wrong", "unknown"]
+OF_EXIT: dict[int, Verdict] = {0: "as-wanted", 1: "not-yet", 3: "wrong", 4: "unknown"}
 
 
 def standing_json(assessment: Assessment, looked_at: float, next_look: float) -> Json:
     """Where one domain stands."""
-    verdict: Verdict = "as-wanted" if assessment.arrived else "wrong" if assessment.blocked else "not-yet"
+    verdict = OF_EXIT[assessment.exit]
     act = assessment.act
     told = worst_first([*assessment.because, *assessment.notes])
     return {
@@ -31,7 +32,7 @@ def standing_json(assessment: Assessment, looked_at: float, next_look: float) ->
         "do": sentence(assessment),
         "where": where(assessment),
         "act": act_json(act),
-        "wait_until": moment(act.until) if isinstance(act, Wait) else None,
+        "wait_until": moment(assessment.wait_until),
         "verdict": verdict,
         "worst": finding_json(told[0]) if told else None,
         "changed": True,
@@ -39,11 +40,12 @@ def standing_json(assessment: Assessment, looked_at: float, next_look: float) ->
         "looked_at": rfc3339(looked_at),
         "next_look": rfc3339(next_look),
         "trouble": "",
+        "assessment": assessment_json(assessment),
     }
 
 
 def unknown_json(domain: Name, trouble: str, verdict: Verdict, looked_at: float, next_look: float) -> Json:
-    """A domain of which nothing can be said now, and why; an act is not known then, and `act` is null."""
+    """A domain of which nothing can be said now, and why; `act` and `assessment` are null then."""
     return {
         "format": FORMAT,
         "domain": domain,
@@ -59,6 +61,7 @@ def unknown_json(domain: Name, trouble: str, verdict: Verdict, looked_at: float,
         "looked_at": rfc3339(looked_at),
         "next_look": rfc3339(next_look),
         "trouble": trouble,
+        "assessment": None,
     }
 
 

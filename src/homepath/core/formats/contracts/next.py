@@ -5,7 +5,6 @@ from __future__ import annotations
 from homepath.core.formats.contracts.finding import Json, finding_json
 from homepath.core.formats.contracts.steps import act_json, step_json
 from homepath.core.formats.words import sentence, stage, where
-from homepath.core.model.acts import Wait
 from homepath.core.model.steps import Assessment
 from homepath.core.model.times import moment
 
@@ -21,7 +20,7 @@ def next_json(assessment: Assessment) -> Json:
         "act": act_json(act),
         "step": step_json(assessment.step) if assessment.step else None,
         "steps": [step_json(step) for step in assessment.steps],
-        "wait_until": moment(act.until) if isinstance(act, Wait) else None,
+        "wait_until": moment(assessment.wait_until),
         "because": [finding_json(finding) for finding in assessment.because],
         "worth_knowing": [finding_json(finding) for finding in assessment.notes],
     }
