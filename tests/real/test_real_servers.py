@@ -187,7 +187,7 @@ def test_resolvers_over_tls_and_https(folder: Path) -> None:
         (folder / "lists.toml").write_text(lists)
         assert run_in(folder, *START).status == 0
         assert run_in(folder, "survey").status == 1
-        assert send(folder).status == 0
+        assert send(folder).status == 1
         _, found = read(folder, "watch", "--once", "--resolvers", "lists.toml")
         (record,) = [each for each in found["records"] if each["type"] == "CNAME"]
         heard = {r["vantage"]: (r["state"], r["detail"]) for r in record["readings"] if r["role"] == "resolver"}

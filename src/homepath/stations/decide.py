@@ -6,6 +6,7 @@ from dataclasses import replace
 from typing import Literal, cast
 
 from homepath.core.model.brief import Site
+from homepath.core.model.evidence import BUILDER_SAYS
 from homepath.core.model.history import Content
 from homepath.core.model.names import BadName, absolute, child, is_host, labels, relative
 from homepath.core.model.problems import BadInput, Problem
@@ -14,7 +15,7 @@ from homepath.stations.project import Project
 
 WORDS = (
     "none:NAME TYPE, drop:NAME TYPE, accept:NAME TYPE, leave-behind:NAME TYPE, trust:NAME TYPE, route:records, "
-    "ownership:TXT, apex:alias, servers:NAME NAME, value:NAME=TEXT, sign:yes"
+    "ownership:TXT, apex:alias, servers:NAME NAME, value:NAME=TEXT, sign:yes, builder:missing NAME TYPE"
 )
 
 
@@ -24,6 +25,10 @@ def decided(project: Project, word: str, now: float) -> Project:
     if kind.strip() == "none":
         with project.journal() as journal:
             journal.record_contents(now, [RecordSet(*_key(project, what.strip(), word), 0, ())], "told")
+        return project.fresh(now)
+    if kind.strip() == "builder":
+        with project.journal() as journal:
+            journal.record_told(now, project.domain, f"{BUILDER_SAYS}{_shown(project, what.strip(), word)}")
         return project.fresh(now)
     site = _with(project, kind.strip(), what.strip(), word)
     project.keep_site(site)
@@ -72,6 +77,17 @@ def _servers(project: Project, site: Site, what: str, word: str) -> Site:
         hint = "such as servers:ns1.thornlea.example ns2.thornlea.example"
         raise BadInput(Problem("these are no name servers", key="--decide", seen=word, hint=hint))
     return replace(site, move=replace(site.move, servers=names))
+
+
+def _shown(project: Project, what: str, word: str) -> str:
+    """What the builder's settings show, as the journal keeps it. Raises BadInput."""
+    if what in ("connected", "checking"):
+        return what
+    verb, _, key = what.partition(" ")
+    if verb != "missing":
+        hint = "builder:connected, builder:checking, or builder:missing NAME TYPE, such as: builder:missing @ TXT"
+        raise BadInput(Problem("this is not what a builder's settings show", key="--decide", seen=word, hint=hint))
+    return "missing {} {}".format(*_key(project, key.strip(), word))
 
 
 def _value(project: Project, site: Site, what: str, word: str) -> Site:

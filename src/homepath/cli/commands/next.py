@@ -135,8 +135,8 @@ def _ask(project: Project, where: Network, seen: NextSeen, plain: bool) -> NextS
 
 
 def _unheeded(assessment: Assessment, done: str | None) -> str:
-    """What is seen of a step that was said to be done and is not."""
+    """What Home Path sees of a step that was said to be done and is not."""
     step = assessment.find(done) if done else None
     if step is None or step.state == "done":
         return ""
-    return f"{step.title}: {step.why or step.expect}"
+    return f"{step.title}: {step.why}" if step.why else ""

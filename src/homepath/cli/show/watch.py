@@ -50,6 +50,8 @@ def show_spread(sheet: Paper, spread: Spread, assessment: Assessment, jobs: Sequ
     else:
         _show_verdict(sheet, spread, assessment)
     notes = [each for each in findings if each not in danger and not (jobs and each in slips)]
+    if assessment.arrived:  # what one resolver does by a rule of its own is nobody's concern any more
+        notes = [each for each in notes if kind_of(each).who != "resolver"]
     show_notes(sheet, notes, "For later, nothing to do" if jobs else "Worth knowing")
     sheet.blank()
     sheet.say("Then type: homepath next" if isinstance(assessment.act, Wait) else "Next: homepath next")

@@ -8,7 +8,7 @@ from dataclasses import replace
 from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Undone
 from homepath.core.assess.view import View
 from homepath.core.assess.ways import drafts
-from homepath.core.findings.registry import finding
+from homepath.core.findings.registry import finding, kind_of
 from homepath.core.formats.words import counted
 from homepath.core.model.acts import Act, Enter, Nothing, Wait
 from homepath.core.model.evidence import Evidence
@@ -145,4 +145,6 @@ def _notes(view: View, because: Sequence[Finding]) -> tuple[Finding, ...]:
     observed = {(each.code, each.name) for each in seen}
     said = {(finding.code, finding.name) for finding in because}
     every = [each for each in (*view.open, *_own_notes(view)) if (each.code, each.name) not in said]
+    if view.arrived_web and view.caches is None:  # what one resolver does by a rule of its own is nobody's concern now
+        every = [each for each in every if kind_of(each).who != "resolver"]
     return tuple(each for each in every if each.level != "note" or (each.code, each.name) in observed)

@@ -114,7 +114,10 @@ def enter(view: View) -> Iterator[Draft]:
         wrong = wrong_entries(view)
         # a slip is mended before anything else is asked, unless a site in use is to be spared first
         stands = Open(
-            act, because=wrong or view.findings("address-set-incomplete"), urgent=bool(wrong and not _old_sets(view))
+            act,
+            _builder_is_right(view),
+            because=wrong or view.findings("address-set-incomplete"),
+            urgent=bool(wrong and not _old_sets(view)),
         )
     goes, comes = len(act.delete), len(act.enter)
     yield Draft(
@@ -129,6 +132,15 @@ def enter(view: View) -> Iterator[Draft]:
         stands=stands,
         way_back="`homepath log` shows what stood there before; enter that again.",
     )
+
+
+def _builder_is_right(view: View) -> str:
+    """Where the builder's settings name a record that really is missing."""
+    says = view.builder_says
+    key = says.missing if says is not None else None
+    if key is None or not any((change.name, change.type) == key for change in view.work):
+        return ""
+    return f"{view.builder} is right: the domain's own nameservers do not return the {key[1]} record at {shown(key[0])}"
 
 
 def wrong_entries(view: View) -> tuple[Finding, ...]:

@@ -21,8 +21,11 @@ from homepath.core.model.acts import (
 from homepath.core.model.brief import BriefStep, When, numbered
 from homepath.core.model.evidence import BuilderWait
 from homepath.core.model.findings import Finding
-from homepath.core.model.names import shown
+from homepath.core.model.names import relative, shown
+from homepath.core.model.records import Key
 from homepath.core.model.times import lasting
+from homepath.core.propagation.deadlines import last_copy
+from homepath.core.wanted.wanted import ALIAS
 
 
 def claim(view: View) -> Draft:
@@ -56,12 +59,14 @@ def _claimed(view: View) -> Standing:
         return Open(act)
     if why := _refused_by_its_servers(view, told):
         return Open(act, why, urgent=True)
-    wait = view.builder_wait if view.caches is None else None
-    if wait is not None and wait.over(view.now):
+    wait, says = view.builder_wait if view.caches is None else None, view.builder_says
+    if wait is not None and wait.over(view.now) and says is not None and says.shows != "missing":
         since = lasting(view.now - wait.began)
+        shows = {"connected": "shows the domain as connected", "checking": "is still checking"}[says.shows]
         why = (
-            f"{view.builder} has had every record for {since} and does not serve the name. Save the domain again in "
-            "its settings; if that does not help, remove it there and add it again. The records stay as they are."
+            f"{view.builder} {shows}, but its servers do not serve the name, although every record has been right for "
+            f"{since}. Save the domain again in its settings; if that does not help, remove it there and add it again. "
+            "The records stay as they are."
         )
         return Open(act, why, urgent=True)
     return Done(told, "told")
@@ -136,8 +141,9 @@ def check_again(view: View) -> Draft:
         kind="check-again",
         place="builder",
         title=f"Let {view.builder} check again",
-        instruction=f"Press the check button in {view.builder}'s settings once, or wait for its own next look.",
-        expect="The domain is shown as connected.",
+        instruction=f"Press the check button in {view.builder}'s settings once, or wait for its own next check. If it "
+        "names a record as missing, say which: homepath next --decide 'builder:missing NAME TYPE'",
+        expect=f"{view.builder}'s settings show the domain as connected.",
         stands=_checked(view),
         longest_wait=view.case.wanted.https.longest_wait,
     )
@@ -150,7 +156,64 @@ def _checked(view: View) -> Standing:
     told = view.told("check-again")
     if not view.source_right or told is None or told < view.right_since:
         return Open(CheckAgain())
+    says, wait = view.builder_says, view.builder_wait
+    if says is not None and says.missing is not None:
+        return _said_missing(view, says.at, says.missing)
+    if says is None and wait is not None and view.now >= wait.began + min(wait.usual, wait.longest):
+        return Open(_what_it_shows(view))
     return Open(_until_next_check(view, "builder") or CheckAgain())
+
+
+def _what_it_shows(view: View) -> Decide:
+    """Only the builder's own page tells why its check takes so long, and only the owner can read it."""
+    word = ("next", "--decide")
+    records = dict.fromkeys(want.record.key for want in view.case.wanted.wants if want.record.type != ALIAS)
+    missing = [
+        Choice(
+            f"It says that the {rrtype} record at {shown(name)} is missing or wrong",
+            (*word, f"builder:missing {relative(name, view.case.domain)} {rrtype}"),
+        )
+        for name, rrtype in records
+    ]
+    return Decide(
+        f"{view.builder} has not connected the domain yet, longer than usual. What do its settings show?",
+        (
+            Choice("It is still checking, or pending", (*word, "builder:checking")),
+            Choice("It shows the domain as connected", (*word, "builder:connected")),
+            *missing,
+        ),
+    )
+
+
+def _said_missing(view: View, at: float, key: Key) -> Standing:
+    """The builder names a record as missing: compared with what the domain's own servers return, and what caches hold.
+
+    That the record really is missing is seen before this step, by the entry of the records.
+    """
+    name, rrtype = key
+    record = f"the {rrtype} record at {shown(name)}"
+    want = view.case.wanted.get(name, rrtype)
+    if want is None:
+        title = f"Read {view.builder}'s page again"
+        return Open(
+            BuilderStep(
+                title,
+                f"Its settings ask for {record}, which {view.builder}'s brief does not have. Copy its page into a "
+                f"file, and run: homepath start {shown(view.case.domain)} --page FILE",
+            )
+        )
+    held = last_copy(view.evidence.contents, [want.meant], view.now)
+    if held is not None:
+        why = f"{view.builder} asks through a cache that may still hold the old answer for {record}"
+        return Open(held, why)
+    title = f"Tell {view.builder}'s support that its page is wrong"
+    values = " and ".join(want.record.values)
+    instruction = (
+        f"Its settings say that {record} is missing. Every nameserver of {shown(view.case.domain)} returns it: "
+        f"{values}. That has been so for {lasting(at - view.right_since)}, and no cache that respects TTLs holds an "
+        "older answer. Send them this, and ask them to check again. Change no record."
+    )
+    return Open(BuilderStep(title, instruction), instruction)
 
 
 def _until_next_check(view: View, cause: Cause) -> Wait | None:

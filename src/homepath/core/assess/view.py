@@ -10,7 +10,14 @@ from homepath.core.findings import kept
 from homepath.core.findings.registry import kind_of
 from homepath.core.model.acts import Wait, Where
 from homepath.core.model.compared import Compared, RecordCompared
-from homepath.core.model.evidence import BuilderWait, Evidence, builder_waited_since, new_side_zone
+from homepath.core.model.evidence import (
+    BuilderSays,
+    BuilderWait,
+    Evidence,
+    builder_says,
+    builder_waited_since,
+    new_side_zone,
+)
 from homepath.core.model.findings import Finding, Level, worst_first
 from homepath.core.model.history import Content, right_since_seen
 from homepath.core.model.meant import Meant
@@ -323,6 +330,12 @@ class View:
             if meant.unwanted(record) and came_later(self.case, record):
                 found.add(record.name)
         return frozenset(found)
+
+    @cached_property
+    def builder_says(self) -> BuilderSays | None:
+        """What the person last read in the builder's settings, since its check was last asked for."""
+        since = max(self.evidence.told.get("claim", 0.0), self.evidence.told.get("check-again", 0.0))
+        return builder_says(self.evidence.told, since)
 
     @cached_property
     def builder_wait(self) -> BuilderWait | None:

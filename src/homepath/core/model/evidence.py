@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import Literal
 
 from homepath.core.model.compared import Compared
 from homepath.core.model.history import Content
@@ -57,6 +58,32 @@ class Evidence:
     """When what is wanted now was first planned."""
     sent: tuple[float, ...] = ()
     left_out: tuple[str, ...] = ()
+
+
+BUILDER_SAYS = "builder-says:"
+"""Before what the person read in the builder's settings, among what they told: `connected`, `checking`, or
+`missing NAME TYPE` with the absolute name."""
+
+
+@dataclass(frozen=True, slots=True)
+class BuilderSays:
+    """What the builder's settings show, as the person read it at `at`. `missing`: the record that it asks for."""
+
+    at: float
+    shows: Literal["connected", "checking", "missing"]
+    missing: Key | None = None
+
+
+def builder_says(told: Mapping[str, float], since: float) -> BuilderSays | None:
+    """The last of it since a moment; None where the person said nothing since."""
+    said = {step: at for step, at in told.items() if step.startswith(BUILDER_SAYS) and at >= since}
+    if not said:
+        return None
+    last = max(said, key=lambda step: said[step])
+    word, *key = last.removeprefix(BUILDER_SAYS).split()
+    if word == "missing" and len(key) == 2:
+        return BuilderSays(said[last], "missing", (key[0], key[1]))
+    return BuilderSays(said[last], "connected" if word == "connected" else "checking")
 
 
 @dataclass(frozen=True, slots=True)
