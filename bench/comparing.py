@@ -15,19 +15,19 @@ import dns.message
 import dns.rcode
 import dns.rrset
 
-from homepath.core.asking.walk import Cut, Found
-from homepath.core.looks.compare import AT_ONCE, Sides, asked_keys, compare_look
-from homepath.core.looks.requests import FindZone, LookUp, Questions, Request
+from homepath.app.driving import Driver
+from homepath.core.dns.answers import Question, Server
+from homepath.core.dns.records import RecordSet, Zone
+from homepath.core.dns.walk import Cut, Found
 from homepath.core.model.brief import Brief, BriefRecord, Notation, Site
 from homepath.core.model.brief import MoveTo as Move
 from homepath.core.model.compared import Compared
-from homepath.core.model.questions import Question, Server
-from homepath.core.model.records import RecordSet, Zone
-from homepath.core.planning.new_zone import due
-from homepath.core.wanted.case import Case
-from homepath.core.wanted.wanted import work_out
+from homepath.core.observe.compare import AT_ONCE, Sides, asked_keys, compare_look
+from homepath.core.observe.requests import FindZone, LookUp, Questions, Request
+from homepath.core.plan.new_zone import due
+from homepath.core.site.case import Case
+from homepath.core.site.wanted import work_out
 from homepath.net.network_file import Network, load_network
-from homepath.stations.driving import Driver
 
 DOMAIN = "tidewick-kiln.example."
 ANSWERS_AFTER = 0.05

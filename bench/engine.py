@@ -22,10 +22,10 @@ from pathlib import Path
 import dns.asyncquery
 import dns.message
 
-from homepath.core.asking.walk import Ask
+from homepath.core.dns.answers import Question, Server
+from homepath.core.dns.records import RecordSet
+from homepath.core.dns.walk import Ask
 from homepath.core.model.meant import Meant
-from homepath.core.model.questions import Question, Server
-from homepath.core.model.records import RecordSet
 from homepath.core.propagation.readings import Watched, read
 from homepath.net.asker import Asker
 from homepath.net.network_file import Network

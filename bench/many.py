@@ -28,12 +28,12 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from tests.real.estate import Estate, estate
 
-from homepath.many.kept import Result
-from homepath.many.lists import Listed, Papers, listed_in
-from homepath.many.looking import look_at
-from homepath.many.quick import Marks, marks_from
-from homepath.many.state import State, open_state
-from homepath.many.workers import commons_of, ground_of
+from homepath.bulk.kept import Result
+from homepath.bulk.lists import Listed, Papers, listed_in
+from homepath.bulk.looking import look_at
+from homepath.bulk.quick import Marks, marks_from
+from homepath.bulk.state import State, open_state
+from homepath.bulk.workers import commons_of, ground_of
 from homepath.net.network_file import load_network
 
 HOMEPATH = str(Path(sys.executable).parent / "homepath")
@@ -221,7 +221,7 @@ def measured(place: Estate, seen: list[str] | None, sample: list[str]) -> tuple[
         tasks = [kept for kept in tasks if kept.listed.domain in traced]
 
     async def all_of_them() -> int:
-        from homepath.many.workers import looked_at_here
+        from homepath.bulk.workers import looked_at_here
 
         asked = 0
         async for result in looked_at_here(iter(tasks), ground_of(network)):

@@ -10,15 +10,15 @@ import dns.name
 import dns.zone
 
 from homepath.core.assess.assess import assess
-from homepath.core.formats.master_file import read_master_file
+from homepath.core.dns.records import Zone
+from homepath.core.files.master_file import read_master_file
 from homepath.core.model.brief import Brief, BriefRecord, Site
 from homepath.core.model.evidence import Evidence
 from homepath.core.model.history import Content
-from homepath.core.model.records import Zone
 from homepath.core.model.survey import Seen, Survey
-from homepath.core.planning.plan import make_plan
-from homepath.core.wanted.case import Case
-from homepath.core.wanted.wanted import work_out
+from homepath.core.plan.plan import make_plan
+from homepath.core.site.case import Case
+from homepath.core.site.wanted import work_out
 
 DOMAIN = "tidewick-kiln.example."
 SITE = Site("tidewick-kiln.example", "www", "b")

@@ -6,8 +6,8 @@ import contextlib
 import random
 import time
 
-from homepath.core.formats.pasted.page import read_page
 from homepath.core.model.problems import BadInput
+from homepath.core.page_reader.page import read_page
 
 
 def _page(records: int, seed: int) -> str:

@@ -22,17 +22,17 @@ import engine
 import planning
 import reading
 
+from homepath.app.driving import Driver
+from homepath.app.project import open_project
+from homepath.app.visit import builders, visit
+from homepath.app.watch import look
 from homepath.cli.story import STORY, opened
 from homepath.net.network_file import Network, load_network
 from homepath.practice.scene_file import ResolverTable, SceneTable, load_scene
 from homepath.practice.world import World
-from homepath.stations.driving import Driver
-from homepath.stations.project import open_project
-from homepath.stations.visit import builders, visit
-from homepath.stations.watch import look
 
 RUNS = 15
-STANDS = "from homepath.stations import standing as n; import time; n.where_it_stands(o(None), time.time())"
+STANDS = "from homepath.app import standing as n; import time; n.where_it_stands(o(None), time.time())"
 """What `next` does without its network part."""
 INSTALLED = {name: value for name, value in os.environ.items() if name != "PYTHONDONTWRITEBYTECODE"}
 """Without it a start from source, compiled anew each time, would be held against an installed package."""
@@ -82,9 +82,7 @@ def start_up(folder: Path) -> None:
     bare = command(sys.executable, str(program), folder=folder)
     report("homepath --version", "a typer program", ratio(command(HOMEPATH, "--version", folder=folder), bare), 1.2)
     report("homepath plan", "a typer program", ratio(command(HOMEPATH, "plan", folder=folder), bare), 3.0)
-    stands = (
-        f"import homepath.stations.standing as n; from homepath.stations.project import open_project as o; {STANDS}"
-    )
+    stands = f"import homepath.app.standing as n; from homepath.app.project import open_project as o; {STANDS}"
     report("where it stands", "a typer program", ratio(command(sys.executable, "-c", stands, folder=folder), bare), 3.0)
 
 

@@ -24,31 +24,31 @@ import dns.rrset
 from cryptography import x509
 from cryptography.hazmat.primitives.serialization import Encoding
 
+from homepath.bulk.quick import Marks, marks_from
+from homepath.core.dns.answers import Question, Server
+from homepath.core.files.brief_file import read_brief
+from homepath.core.files.calendar_file import Appointment, merged
+from homepath.core.files.exports import read_export
+from homepath.core.files.key_file import read_key_file
+from homepath.core.files.master_file import read_master_file
+from homepath.core.files.rdap import BadRegistration, read_domain_object, service_for
+from homepath.core.files.site_file import read_notation, read_site
+from homepath.core.files.site_rows import Row, read_list, read_table, site_of
 from homepath.core.findings.registry import KINDS
-from homepath.core.formats.brief_file import read_brief
-from homepath.core.formats.calendar_file import Appointment, merged
-from homepath.core.formats.exports import read_export
-from homepath.core.formats.key_file import read_key_file
-from homepath.core.formats.master_file import read_master_file
-from homepath.core.formats.pasted.brief_text import brief_text
-from homepath.core.formats.pasted.page import read_page
-from homepath.core.formats.rdap import BadRegistration, read_domain_object, service_for
-from homepath.core.formats.site_file import read_notation, read_site
-from homepath.core.formats.site_rows import Row, read_list, read_table, site_of
 from homepath.core.model.hsts import read_hsts
 from homepath.core.model.problems import HomePathError
-from homepath.core.model.questions import Question, Server
 from homepath.core.model.survey import Survey
+from homepath.core.model.urls import joined
 from homepath.core.model.visits import Visit
+from homepath.core.page_reader.brief_text import brief_text
+from homepath.core.page_reader.page import read_page
 from homepath.core.web.certificates import judge
 from homepath.core.web.hops import Fetch, Fetched, Resolved, follow
 from homepath.core.web.markup import read_markup
-from homepath.core.web.urls import joined
 from homepath.journal.evidence import read_evidence
 from homepath.journal.packed import Packed
 from homepath.journal.rows import content
 from homepath.journal.storage import NewerShape, restored
-from homepath.many.quick import Marks, marks_from
 from homepath.net import octets as wire
 from homepath.net.marks import mark
 from homepath.net.wire import NotDns, read_rare_answer

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from homepath.core.asking import walk
-from homepath.core.formats import strict
-from homepath.core.web import hops, urls
+from homepath.app import driving
+from homepath.core.dns import walk
+from homepath.core.files import strict
+from homepath.core.model import urls
+from homepath.core.web import hops
 from homepath.files import BIGGEST
 from homepath.journal import journal
 from homepath.net import asker, datagrams, fetch, octets, transfer
-from homepath.stations import driving
 
 ROWS: dict[str, list[tuple[str, str]]] = {
     "Questions to name servers": [

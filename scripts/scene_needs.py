@@ -6,8 +6,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
-from homepath.core.formats.brief_file import read_brief
-from homepath.core.formats.site_file import read_site
+from homepath.core.files.brief_file import read_brief
+from homepath.core.files.site_file import read_site
 from homepath.core.model.brief import Brief, Site
 from homepath.practice.scene_file import GROUPS, SceneTable, load_scene, names
 

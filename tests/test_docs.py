@@ -9,7 +9,7 @@ from pathlib import Path
 
 import pytest
 
-from homepath.core.formats.brief_file import read_brief
+from homepath.core.files.brief_file import read_brief
 from homepath.net.network_file import load_network
 from homepath.practice.world import World
 from tests.conftest import START, Run

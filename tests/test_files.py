@@ -9,9 +9,9 @@ from pathlib import Path
 
 import pytest
 
-from homepath.core.formats.key_file import read_key_file
-from homepath.core.formats.site_file import read_site
-from homepath.core.formats.strict import DEEPEST
+from homepath.core.files.key_file import read_key_file
+from homepath.core.files.site_file import read_site
+from homepath.core.files.strict import DEEPEST
 from homepath.core.model.problems import BadInput
 from homepath.files import write_octets, write_text
 from homepath.net.network_file import load_network

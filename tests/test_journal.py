@@ -8,11 +8,11 @@ from pathlib import Path
 
 import pytest
 
+from homepath.core.dns.answers import Answer, Outcome, Question, Server
+from homepath.core.dns.records import RecordSet
 from homepath.core.model.evidence import EdgeSeen
 from homepath.core.model.history import Content, Heard, VerdictChange
 from homepath.core.model.problems import BadInput
-from homepath.core.model.questions import Answer, Outcome, Question, Server
-from homepath.core.model.records import RecordSet
 from homepath.core.model.visits import Visit
 from homepath.journal import journal as module
 from homepath.journal import schema
@@ -98,7 +98,7 @@ def test_a_newer_journal_is_left_alone(tmp_path: Path) -> None:
 WRITER = """
 import sys
 from pathlib import Path
-from homepath.core.model.records import RecordSet
+from homepath.core.dns.records import RecordSet
 from homepath.core.model.visits import Visit
 from homepath.journal.journal import open_journal
 at = 0

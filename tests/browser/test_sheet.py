@@ -9,8 +9,8 @@ from typing import Any
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from homepath.core.formats.sheet import Job, Line
-from homepath.core.formats.sheet_html import as_page
+from homepath.core.files.sheet import Job, Line
+from homepath.core.files.sheet_html import as_page
 from homepath.core.model.brief import Notation
 from tests.browser.conftest import violations
 

@@ -14,17 +14,17 @@ from typing import Any
 
 import pytest
 
+from homepath.app.project import open_project
+from homepath.app.watch import Goal, follow, look
 from homepath.cli.story import opened
+from homepath.core.dns.records import RecordSet
 from homepath.core.model.readings import Spread
-from homepath.core.model.records import RecordSet
 from homepath.core.model.times import from_rfc3339
 from homepath.net.clock import FastClock, MachineClock
 from homepath.net.network_file import load_network
 from homepath.practice.scene_file import ResolverTable, SceneTable, load_scene
 from homepath.practice.world import World
 from homepath.practice.zones import Reply, reply
-from homepath.stations.project import open_project
-from homepath.stations.watch import Goal, follow, look
 from tests.conftest import SPEED, START, run_in
 
 DOMAIN = "tidewick-kiln.example."

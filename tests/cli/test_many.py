@@ -13,8 +13,8 @@ import jsonschema
 import pyarrow.parquet
 import pytest
 
-from homepath.many.kept import Run
-from homepath.many.state import open_state
+from homepath.bulk.kept import Run
+from homepath.bulk.state import open_state
 from homepath.practice.world import World
 from tests.conftest import START, run_in
 

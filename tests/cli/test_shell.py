@@ -40,7 +40,7 @@ def sh(folder: Path, script: str, **environment: str) -> subprocess.CompletedPro
 
 def test_what_nobody_foresaw_is_one_sentence_with_the_place_of_the_details(tmp_path: Path) -> None:
     script = (
-        "import sys, homepath.stations.project as p, homepath.cli.app as app\n"
+        "import sys, homepath.app.project as p, homepath.cli.app as app\n"
         "def fail(*a, **k): raise KeyError('odd\\x1b[2J')\n"
         "p.open_project = fail\nsys.argv = ['homepath', 'plan']\napp.main()\n"
     )
@@ -108,7 +108,7 @@ def test_one_code_for_each_domain(world: World, tmp_path: Path) -> None:
     assert run_in(tmp_path, *START, *more).status == 0
     text = (tmp_path / "homepath.toml").read_text()
     assert "tk-9000" in text
-    from homepath.stations.project import open_project
+    from homepath.app.project import open_project
 
     main = open_project(tmp_path / "homepath.toml")
     proofs = {

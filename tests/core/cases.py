@@ -8,21 +8,21 @@ from typing import Any
 
 from homepath.core.assess.assess import assess
 from homepath.core.assess.entries import enter_act
-from homepath.core.formats.brief_file import read_brief
-from homepath.core.formats.sheet import Job, jobs
+from homepath.core.dns.names import Name
+from homepath.core.dns.records import RecordSet, Zone
+from homepath.core.dns.values import canonical
+from homepath.core.files.brief_file import read_brief
+from homepath.core.files.sheet import Job, jobs
 from homepath.core.model.brief import Brief, Notation, Site
 from homepath.core.model.evidence import Evidence
 from homepath.core.model.history import Content, Source
 from homepath.core.model.hsts import Hsts
-from homepath.core.model.names import Name
-from homepath.core.model.records import RecordSet, Zone
 from homepath.core.model.steps import Assessment
 from homepath.core.model.survey import Seen, Survey
-from homepath.core.model.values import canonical
-from homepath.core.planning.plan import make_plan
-from homepath.core.wanted.case import Case
-from homepath.core.wanted.choices import Present
-from homepath.core.wanted.wanted import work_out
+from homepath.core.plan.plan import make_plan
+from homepath.core.site.case import Case
+from homepath.core.site.choices import Present
+from homepath.core.site.wanted import work_out
 from homepath.practice.scene_file import load_scene
 
 DOMAIN = "tidewick-kiln.example."

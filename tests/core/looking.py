@@ -6,8 +6,14 @@ from collections.abc import Callable, Generator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, TypeVar
 
-from homepath.core.asking.walk import Cut, Found
-from homepath.core.looks.requests import (
+from homepath.core.dns.answers import Answer, Question, Server
+from homepath.core.dns.names import Name, is_within
+from homepath.core.dns.records import RecordSet, Zone
+from homepath.core.dns.trouble import Trouble
+from homepath.core.dns.walk import Cut, Found
+from homepath.core.model.survey import Registration
+from homepath.core.model.visits import Certificate, Hop
+from homepath.core.observe.requests import (
     Addresses,
     AskRegistry,
     Beside,
@@ -21,12 +27,6 @@ from homepath.core.looks.requests import (
     Request,
     Transfer,
 )
-from homepath.core.model.names import Name, is_within
-from homepath.core.model.questions import Answer, Question, Server
-from homepath.core.model.records import RecordSet, Zone
-from homepath.core.model.survey import Registration
-from homepath.core.model.trouble import Trouble
-from homepath.core.model.visits import Certificate, Hop
 from homepath.core.web.hops import Fetched
 from tests.core.cases import DOMAIN, START
 

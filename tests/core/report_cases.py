@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from homepath.core.formats.sheet import Job
+from homepath.core.files.sheet import Job
 from homepath.core.model.evidence import Evidence
 from homepath.core.model.findings import Finding
 from homepath.core.model.survey import Delegation, Registration, ServerSeen
 from homepath.core.model.visits import Certificate, Hop, Visit, Way
-from homepath.core.planning.plan import make_plan
+from homepath.core.plan.plan import make_plan
 from homepath.core.propagation.shares import LookShares
-from homepath.core.wanted.case import Case
+from homepath.core.site.case import Case
 from homepath.report.facts import Facts
 from homepath.report.page import render
 from homepath.report.support import for_support

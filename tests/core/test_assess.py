@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from homepath.core.formats.words import sentence, stage
+from homepath.core.dns.records import RecordSet
 from homepath.core.model.acts import (
     BuilderStep,
     CheckAgain,
@@ -27,11 +27,11 @@ from homepath.core.model.findings import Finding
 from homepath.core.model.history import Content, noted
 from homepath.core.model.hsts import Hsts
 from homepath.core.model.readings import Spread
-from homepath.core.model.records import RecordSet
 from homepath.core.model.steps import Assessment
 from homepath.core.model.visits import Certificate, Hop, Visit, Way
-from homepath.core.planning.update import applied, changes_of
-from homepath.core.wanted.case import Case
+from homepath.core.plan.update import applied, changes_of
+from homepath.core.site.case import Case
+from homepath.core.wording.words import sentence, stage
 from tests.core.cases import (
     ADDRESSES,
     BASE,

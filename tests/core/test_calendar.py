@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from icalendar import Calendar
 
-from homepath.core.formats.calendar_file import Appointment, merged, uid
+from homepath.core.files.calendar_file import Appointment, merged, uid
 from homepath.core.model.problems import BadInput
 
 D = "tidewick-kiln.example."

@@ -7,32 +7,33 @@ from typing import Any
 
 import pytest
 
-from homepath.core.asking.walk import MOST_QUESTIONS, Budget, Cut, LostWay, find_cut
-from homepath.core.formats.brief_file import read_brief
-from homepath.core.formats.calendar_file import Appointment, merged, uid
-from homepath.core.formats.contracts.survey import survey_json
-from homepath.core.formats.pasted.brief_text import brief_text
-from homepath.core.formats.pasted.page import read_page
-from homepath.core.formats.sheet_html import as_page
-from homepath.core.formats.sheet_pages import as_csv, as_markdown, as_zone
-from homepath.core.formats.site_file import read_notation, read_site
-from homepath.core.looks.keys import listed_before
-from homepath.core.looks.merging import holds, without_synthesised
-from homepath.core.looks.names import Looked, names_known
+from homepath.core.dns.answers import Question, Server
+from homepath.core.dns.names import parent
+from homepath.core.dns.records import RecordSet, Zone
+from homepath.core.dns.soa import holds_zone
+from homepath.core.dns.values import BadValue, check_host_target
+from homepath.core.dns.walk import MOST_QUESTIONS, Budget, Cut, LostWay, find_cut
+from homepath.core.files.brief_file import read_brief
+from homepath.core.files.calendar_file import Appointment, merged, uid
+from homepath.core.files.contracts.survey import survey_json
+from homepath.core.files.sheet_html import as_page
+from homepath.core.files.sheet_pages import as_csv, as_markdown, as_zone
+from homepath.core.files.site_file import read_notation, read_site
+from homepath.core.forecast.orders import situations
 from homepath.core.model.acts import BuilderStep, Wait
 from homepath.core.model.brief import Notation
 from homepath.core.model.evidence import Evidence
 from homepath.core.model.forecast import Busy, Caches, Phase
 from homepath.core.model.history import Content
-from homepath.core.model.names import parent
 from homepath.core.model.problems import BadInput
-from homepath.core.model.questions import Question, Server
 from homepath.core.model.readings import Reading
-from homepath.core.model.records import RecordSet, Zone
 from homepath.core.model.survey import Delegation, Registration, Seen
-from homepath.core.model.values import BadValue, check_host_target
-from homepath.core.planning.plan import make_plan
-from homepath.core.propagation.forecast.orders import situations
+from homepath.core.observe.keys import listed_before
+from homepath.core.observe.merging import without_synthesised
+from homepath.core.observe.names import Looked, names_known
+from homepath.core.page_reader.brief_text import brief_text
+from homepath.core.page_reader.page import read_page
+from homepath.core.plan.plan import make_plan
 from homepath.core.propagation.habits import habits
 from homepath.core.propagation.readings import read, to_watch
 from homepath.core.propagation.verdicts import Past, judge, next_look
@@ -176,9 +177,9 @@ def test_a_registration_in_the_contract_and_near_its_end() -> None:
 def test_a_server_holds_the_zone_only_with_authority() -> None:
     soa = RecordSet(DOMAIN, "SOA", 60, ("a. b. 1 2 3 4 5",))
     asked = Question(DOMAIN, "SOA")
-    assert holds([said(asked, NS1, soa)])
-    assert not holds([said(asked, NS1, soa, authoritative=False)])
-    assert not holds([said(asked, NS1, rcode="REFUSED")])
+    assert holds_zone([said(asked, NS1, soa)], asked.name)
+    assert not holds_zone([said(asked, NS1, soa, authoritative=False)], asked.name)
+    assert not holds_zone([said(asked, NS1, rcode="REFUSED")], asked.name)
 
 
 def test_addresses_of_other_names_say_nothing_of_an_alias() -> None:

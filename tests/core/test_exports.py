@@ -14,14 +14,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from homepath.core.formats.exports import read_export
-from homepath.core.formats.rdap import BadRegistration, read_domain_object, service_for
-from homepath.core.formats.sheet_html import as_page
-from homepath.core.formats.sheet_pages import as_csv, as_markdown, as_zone
+from homepath.core.files.exports import read_export
+from homepath.core.files.rdap import BadRegistration, read_domain_object, service_for
+from homepath.core.files.sheet_html import as_page
+from homepath.core.files.sheet_pages import as_csv, as_markdown, as_zone
 from homepath.core.model.brief import Notation
 from homepath.core.model.problems import BadInput
-from homepath.core.planning.plan import make_plan
-from homepath.core.planning.update import applied
+from homepath.core.plan.plan import make_plan
+from homepath.core.plan.update import applied
 from tests.core.cases import ADDRESSES, BASE, DOMAIN, SITE, case, sheet_jobs
 
 WANT = {

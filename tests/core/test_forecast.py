@@ -8,13 +8,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from homepath.core.forecast import closed
+from homepath.core.forecast.orders import horizon, orders, recommend, together
+from homepath.core.forecast.present import gap_of, use_of, warned
+from homepath.core.forecast.simulate import simulate
 from homepath.core.model.evidence import EdgeSeen
 from homepath.core.model.forecast import Busy, Caches, Order, Outlook, Phase, Situation, Use
 from homepath.core.model.visits import Certificate, Hop, Visit, Way
-from homepath.core.propagation.forecast import closed
-from homepath.core.propagation.forecast.orders import horizon, orders, recommend, together
-from homepath.core.propagation.forecast.present import gap_of, use_of, warned
-from homepath.core.propagation.forecast.simulate import simulate
 from homepath.core.propagation.shares import LookShares, spans_of
 from tests.core.cases import DOMAIN, case
 from tests.practice.forecast_seen import compare, practice_visits

@@ -9,31 +9,31 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from homepath.core.asking.walk import Cut
 from homepath.core.assess.handing_over import LOOK_AGAIN
-from homepath.core.facts.ds import ds_of, fits
-from homepath.core.facts.mentioned import mentioned
-from homepath.core.formats.letter import letter_to_support
-from homepath.core.formats.master_file import read_master_file
-from homepath.core.formats.sheet_pages import as_zone
-from homepath.core.looks.compare import Sides, compare_look
-from homepath.core.looks.keys import keys_to_ask
+from homepath.core.dns.answers import Answer, Question, Server
+from homepath.core.dns.ds import ds_of, fits
+from homepath.core.dns.records import RecordSet
+from homepath.core.dns.walk import Cut
+from homepath.core.files.letter import letter_to_support
+from homepath.core.files.master_file import read_master_file
+from homepath.core.files.sheet_pages import as_zone
+from homepath.core.forecast.orders import horizon, left_behind, together, too_early
+from homepath.core.forecast.simulate import simulate
 from homepath.core.model.acts import BuilderStep, Decide, Enter, NameServers, RemoveDs, Wait
 from homepath.core.model.brief import MoveTo, NewZone, Notation
 from homepath.core.model.compared import Compared
 from homepath.core.model.forecast import Caches
 from homepath.core.model.history import Content
 from homepath.core.model.problems import BadInput
-from homepath.core.model.questions import Answer, Question, Server
-from homepath.core.model.records import RecordSet
 from homepath.core.model.steps import Assessment
 from homepath.core.model.survey import Delegation, Survey
-from homepath.core.planning.new_zone import due, glue_names, stays_behind, zone_file
-from homepath.core.planning.plan import make_plan
-from homepath.core.propagation.forecast.orders import horizon, left_behind, together, too_early
-from homepath.core.propagation.forecast.simulate import simulate
-from homepath.core.wanted.case import Case
-from homepath.core.wanted.wanted import late_values, work_out
+from homepath.core.observe.compare import Sides, compare_look
+from homepath.core.observe.keys import keys_to_ask
+from homepath.core.plan.new_zone import due, glue_names, stays_behind, zone_file
+from homepath.core.plan.plan import make_plan
+from homepath.core.site.case import Case
+from homepath.core.site.mentioned import mentioned
+from homepath.core.site.wanted import late_values, work_out
 from tests.core.cases import (
     BRIEF,
     DOMAIN,

@@ -7,17 +7,17 @@ from typing import Any
 
 import pytest
 
-from homepath.core.facts.spf import without_website
-from homepath.core.formats.exports import read_export
+from homepath.core.dns.records import RecordSet, Zone
+from homepath.core.files.exports import read_export
 from homepath.core.model.acts import Decide, Enter
 from homepath.core.model.plan import Change
 from homepath.core.model.problems import BadInput
-from homepath.core.model.records import RecordSet, Zone
-from homepath.core.planning.guard import losses
-from homepath.core.planning.job import job
-from homepath.core.planning.plan import make_plan
+from homepath.core.plan.guard import losses
+from homepath.core.plan.job import job
+from homepath.core.plan.plan import make_plan
 from homepath.core.rules.catalogue import findings
-from homepath.core.wanted.case import Case
+from homepath.core.site.case import Case
+from homepath.core.site.spf import without_website
 from tests.core.cases import (
     ADDRESSES,
     BASE,

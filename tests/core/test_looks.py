@@ -8,24 +8,24 @@ from typing import Any
 
 import pytest
 
-from homepath.core.asking.walk import Cut, Found
-from homepath.core.looks.keys import keys_to_ask
-from homepath.core.looks.merging import Export
-from homepath.core.looks.requests import LookUp, Questions, Transfer
-from homepath.core.looks.survey import Asked, SurveyLook, survey_look
-from homepath.core.looks.visit import ahead_look, edge_look, together, visit_look
-from homepath.core.looks.watch import Memory, WatchLook, watch_look
+from homepath.core.dns.answers import Answer, Question, Server
+from homepath.core.dns.records import RecordSet, Zone
+from homepath.core.dns.trouble import Trouble
+from homepath.core.dns.walk import Cut, Found
 from homepath.core.model.brief import Notation
 from homepath.core.model.evidence import Evidence
 from homepath.core.model.history import Content, Heard, VerdictChange, noted
 from homepath.core.model.problems import CouldNotLook
-from homepath.core.model.questions import Answer, Question, Server
-from homepath.core.model.records import RecordSet, Zone
 from homepath.core.model.survey import Delegation
-from homepath.core.model.trouble import Trouble
 from homepath.core.model.visits import Certificate, Hop, Visit
-from homepath.core.wanted.case import Case
-from homepath.core.wanted.wanted import work_out
+from homepath.core.observe.keys import keys_to_ask
+from homepath.core.observe.merging import Export
+from homepath.core.observe.requests import LookUp, Questions, Transfer
+from homepath.core.observe.survey import Asked, SurveyLook, survey_look
+from homepath.core.observe.visit import ahead_look, edge_look, together, visit_look
+from homepath.core.observe.watch import Memory, WatchLook, watch_look
+from homepath.core.site.case import Case
+from homepath.core.site.wanted import work_out
 from tests.core.cases import (
     ADDRESSES,
     BASE,

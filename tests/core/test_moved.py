@@ -7,11 +7,11 @@ from typing import Any
 
 import pytest
 
-from homepath.core.looks.moved import moved_look, moved_visit, outdated
-from homepath.core.model.records import RecordSet, Zone
-from homepath.core.model.trouble import Trouble
+from homepath.core.dns.records import RecordSet, Zone
+from homepath.core.dns.trouble import Trouble
 from homepath.core.model.visits import Hop, Visit, Way
-from homepath.core.wanted.wanted import work_out
+from homepath.core.observe.moved import moved_look, moved_visit, outdated
+from homepath.core.site.wanted import work_out
 from homepath.core.web.hops import Fetched
 from tests.core.cases import BRIEF, DOMAIN, SITE
 

@@ -6,12 +6,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from homepath.app.start import registrable as by_the_list
+from homepath.core.dns.names import BadName, absolute, ancestors, is_within, labels, relative
+from homepath.core.dns.values import BadValue, canonical, meaning, strings, text_value
 from homepath.core.model.domain import BadDomain, read_domain
-from homepath.core.model.names import BadName, absolute, ancestors, is_within, labels, relative
 from homepath.core.model.times import from_rfc3339, lasting, rfc3339, seconds_in
-from homepath.core.model.values import BadValue, canonical, meaning, strings, text_value
 from homepath.core.model.visible import visible
-from homepath.stations.start import registrable as by_the_list
 
 
 def registrable(host: str) -> str | None:

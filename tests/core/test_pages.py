@@ -7,21 +7,21 @@ import io
 
 import pytest
 
-from homepath.core.formats.contracts.forecast import forecast_json
-from homepath.core.formats.sheet import ttl_words
-from homepath.core.formats.sheet_html import as_page
-from homepath.core.formats.sheet_pages import as_csv, as_markdown
-from homepath.core.formats.words import counted, many, sentence_start, trouble_words
+from homepath.core.dns.trouble import Trouble
+from homepath.core.files.contracts.forecast import forecast_json
+from homepath.core.files.sheet import ttl_words
+from homepath.core.files.sheet_html import as_page
+from homepath.core.files.sheet_pages import as_csv, as_markdown
 from homepath.core.model.brief import Notation
 from homepath.core.model.forecast import Busy, Caches, Course, Forecast, Minute, Moved, Order, Outlook, Situation
 from homepath.core.model.problems import Problem
 from homepath.core.model.times import lasting, seconds_in
-from homepath.core.model.trouble import Trouble
 from homepath.core.model.visits import Hop
 from homepath.core.propagation.readings import Watched
 from homepath.core.propagation.verdicts import LONGEST, Past, judge, next_look
 from homepath.core.web.after_move import free_address_state, judge_pages, pages_to_read
 from homepath.core.web.markup import read_markup
+from homepath.core.wording.words import counted, many, sentence_start, trouble_words
 from tests.core.cases import BASE, DOMAIN, case, sheet_jobs
 from tests.core.test_propagation import MEANT, NEW, OLD, r
 

@@ -13,10 +13,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from homepath.core.formats.brief_file import read_brief
-from homepath.core.formats.pasted.brief_text import brief_text
-from homepath.core.formats.pasted.page import Page, read_page
+from homepath.core.files.brief_file import read_brief
 from homepath.core.model.problems import BadInput
+from homepath.core.page_reader.brief_text import brief_text
+from homepath.core.page_reader.page import Page, read_page
 from tests.core.rendering import LAYOUTS, TONGUES, Wanted, chat, quoted_mail
 
 CORPUS = Path(__file__).parent / "corpus"

@@ -11,7 +11,7 @@ from homepath.core.model.brief import BriefStep, HttpsFacts
 from homepath.core.model.evidence import EdgeSeen, Evidence, builder_waited_since
 from homepath.core.model.findings import Finding
 from homepath.core.model.visits import Certificate, Hop, Way
-from homepath.core.wanted.wanted import work_out
+from homepath.core.site.wanted import work_out
 from homepath.core.web.pending import Known, possibilities
 from tests.core.cases import BRIEF, SITE
 

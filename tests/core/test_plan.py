@@ -6,13 +6,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from homepath.core.dns.records import Zone
 from homepath.core.model.brief import Notation
-from homepath.core.model.records import Zone
-from homepath.core.planning.difference import changes
-from homepath.core.planning.plan import make_plan
-from homepath.core.planning.update import applied, make_update
-from homepath.core.wanted.case import Case
-from homepath.core.wanted.wanted import work_out
+from homepath.core.plan.difference import changes
+from homepath.core.plan.plan import make_plan
+from homepath.core.plan.update import applied, make_update
+from homepath.core.site.case import Case
+from homepath.core.site.wanted import work_out
 from tests.core.cases import (
     ADDRESSES,
     BASE,

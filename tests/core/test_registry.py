@@ -6,7 +6,7 @@ import json
 
 import pytest
 
-from homepath.core.formats.rdap import BadRegistration, read_domain_object, service_for
+from homepath.core.files.rdap import BadRegistration, read_domain_object, service_for
 from homepath.core.model.times import bounded, from_rfc3339, moment, rfc3339
 
 D = "tidewick-kiln.example."

@@ -9,9 +9,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from homepath.core.formats.contracts.many import differs, unknown_json
-from homepath.core.formats.site_file import read_site, write_site
-from homepath.core.formats.site_rows import Row, read_list, read_table, site_of
+from homepath.core.files.contracts.many import differs, unknown_json
+from homepath.core.files.site_file import read_site, write_site
+from homepath.core.files.site_rows import Row, read_list, read_table, site_of
 from homepath.core.model.problems import BadInput, Problem
 
 HEAD = "domain,primary,brief,site"

@@ -7,17 +7,17 @@ from typing import Any
 
 import pytest
 
-from homepath.core.looks.merging import Export
-from homepath.core.looks.said import denied, filled
-from homepath.core.looks.survey import Asked, SurveyLook, survey_look
+from homepath.core.dns.answers import Answer, Question, Server
+from homepath.core.dns.names import Name
+from homepath.core.dns.records import RecordSet, Zone
+from homepath.core.dns.zone_answers import denied, filled
 from homepath.core.model.acts import Decide
 from homepath.core.model.history import Content
-from homepath.core.model.names import Name
-from homepath.core.model.questions import Answer, Question, Server
-from homepath.core.model.records import RecordSet, Zone
-from homepath.core.planning.plan import make_plan
-from homepath.core.wanted.case import Case
-from homepath.core.wanted.wanted import work_out
+from homepath.core.observe.merging import Export
+from homepath.core.observe.survey import Asked, SurveyLook, survey_look
+from homepath.core.plan.plan import make_plan
+from homepath.core.site.case import Case
+from homepath.core.site.wanted import work_out
 from tests.core.cases import BASE, BRIEF, DOMAIN, RIGHT, SITE, START, TARGET, case, contents_of_zone, stands, zone
 from tests.core.looking import NS1, NS2, Lists, said, silence
 

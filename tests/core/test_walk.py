@@ -8,7 +8,10 @@ from typing import TypeVar
 
 import pytest
 
-from homepath.core.asking.walk import (
+from homepath.core.dns.answers import Answer, Question, Server
+from homepath.core.dns.records import RecordSet
+from homepath.core.dns.trouble import Trouble
+from homepath.core.dns.walk import (
     MOST_NAMES,
     MOST_SERVERS,
     MOST_SILENT,
@@ -20,9 +23,6 @@ from homepath.core.asking.walk import (
     find_cut,
     look_up,
 )
-from homepath.core.model.questions import Answer, Question, Server
-from homepath.core.model.records import RecordSet
-from homepath.core.model.trouble import Trouble
 from homepath.practice.scene_file import load_scene
 from homepath.practice.zones import Zones, reply
 

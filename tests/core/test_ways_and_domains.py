@@ -8,15 +8,15 @@ from typing import Any
 import pytest
 
 from homepath.core.assess.several import joined
+from homepath.core.dns.records import RecordSet
 from homepath.core.model.acts import BuilderStep, Decide, Enter, Forward, Nothing, TellBuilder, Wait
 from homepath.core.model.brief import Brief, BriefRecord, Notation
 from homepath.core.model.evidence import EdgeSeen, Evidence, first_zone, present_zone
 from homepath.core.model.hsts import Hsts, read_hsts
-from homepath.core.model.records import RecordSet
 from homepath.core.model.steps import Assessment
 from homepath.core.model.visits import AddressTried, Certificate, Hop, Visit, Way
-from homepath.core.wanted.case import Case
-from homepath.core.wanted.choices import Present, choose
+from homepath.core.site.case import Case
+from homepath.core.site.choices import Present, choose
 from homepath.core.web.hsts import HstsSeen, hsts_in_force, hsts_of, hsts_seen
 from tests.core.cases import (
     ADDRESSES,

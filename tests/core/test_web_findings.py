@@ -14,7 +14,7 @@ from homepath.core.findings.web import KINDS
 from homepath.core.model.brief import HttpsFacts
 from homepath.core.model.hsts import Hsts, read_hsts
 from homepath.core.model.visits import AddressTried, Certificate, Hop
-from homepath.core.wanted.wanted import work_out
+from homepath.core.site.wanted import work_out
 from homepath.core.web.after_move import free_address_state, judge_pages, pages_to_read
 from homepath.core.web.hops import Fetched, Resolve, Resolved, follow
 from homepath.core.web.issuing import next_issuing_day

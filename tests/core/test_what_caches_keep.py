@@ -8,20 +8,20 @@ from typing import Any
 import pytest
 
 from homepath.core.assess.view import View
-from homepath.core.looks.requests import CheckKeys, Questions
-from homepath.core.looks.said import behind_others
-from homepath.core.looks.survey import Asked, survey_look
-from homepath.core.looks.watch import Memory, watch_look
+from homepath.core.dns.answers import Answer, Question, Server
+from homepath.core.dns.records import RecordSet
+from homepath.core.dns.zone_answers import behind_others
 from homepath.core.model.evidence import Evidence
 from homepath.core.model.history import Content, noted
 from homepath.core.model.meant import Meant
-from homepath.core.model.questions import Answer, Question, Server
-from homepath.core.model.records import RecordSet
-from homepath.core.planning.plan import make_plan
+from homepath.core.observe.requests import CheckKeys, Questions
+from homepath.core.observe.survey import Asked, survey_look
+from homepath.core.observe.watch import Memory, watch_look
+from homepath.core.plan.plan import make_plan
 from homepath.core.propagation.deadlines import last_copy
 from homepath.core.propagation.habits import habits
 from homepath.core.propagation.verdicts import held_longer
-from homepath.core.wanted.case import Case
+from homepath.core.site.case import Case
 from tests.core.cases import BASE, DOMAIN, RIGHT, SITE, START, TARGET, case, contents, for_primary, survey, zone
 from tests.core.looking import NS1, NS2, Lists, from_zone, said, silence
 from tests.core.test_looks import CACHE, EDGE, holding

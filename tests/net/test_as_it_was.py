@@ -15,12 +15,12 @@ import dns.rdatatype
 import dns.rrset
 import pytest
 
-from homepath.core.asking.walk import Cut
-from homepath.core.model.questions import Question, Server
+from homepath.app.driving import Driver
+from homepath.bulk.quick import TURNS, Marks, marks_from, marks_of, still_as_it_was
+from homepath.core.dns.answers import Question, Server
+from homepath.core.dns.walk import Cut
 from homepath.core.model.visits import Visit
-from homepath.many.quick import TURNS, Marks, marks_from, marks_of, still_as_it_was
 from homepath.net.sharing import Commons
-from homepath.stations.driving import Driver
 from tests.net.test_sharing import Counting, D, with_servers
 
 PARENT = 2

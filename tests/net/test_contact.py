@@ -6,7 +6,7 @@ from ipaddress import ip_network
 
 import pytest
 
-from homepath.core.model.questions import Server
+from homepath.core.dns.answers import Server
 from homepath.net.addresses import not_public
 from homepath.net.network_file import Network, OffLimits
 from homepath.net.vantages import Resolver

@@ -16,7 +16,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from homepath.core.model.questions import Answer, Question, Server
+from homepath.core.dns.answers import Answer, Question, Server
 from homepath.net import octets as wire
 from homepath.net.asker import Asker
 from homepath.net.chance import Chance

@@ -13,15 +13,15 @@ import h2.events
 import pytest
 from cryptography import x509
 
-from homepath.core.looks.requests import Follow
-from homepath.core.model.questions import Server
+from homepath.app import driving
+from homepath.app.driving import Driver
+from homepath.core.dns.answers import Server
 from homepath.core.model.visits import Hop
+from homepath.core.observe.requests import Follow
 from homepath.core.web.hops import Fetch, Fetched
 from homepath.net import fetch as fetching
 from homepath.net.network_file import Network
 from homepath.practice.authority import Authority
-from homepath.stations import driving
-from homepath.stations.driving import Driver
 from tests.net.test_hostile_web import NOW, fetched, says, server_context, serving
 
 Serve = Callable[[asyncio.StreamReader, asyncio.StreamWriter], Awaitable[None]]

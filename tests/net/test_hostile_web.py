@@ -15,11 +15,11 @@ from pathlib import Path
 import pytest
 from cryptography import x509
 
-from homepath.core.formats.words import trouble_words
-from homepath.core.model.questions import Server
-from homepath.core.model.trouble import Trouble
+from homepath.core.dns.answers import Server
+from homepath.core.dns.trouble import Trouble
 from homepath.core.model.visible import visible
 from homepath.core.web.hops import Fetch, Fetched
+from homepath.core.wording.words import trouble_words
 from homepath.net import fetch as fetching
 from homepath.net.network_file import Network
 from homepath.net.troubles import CAUSES

@@ -14,7 +14,7 @@ import dns.rrset
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from homepath.core.model.questions import Answer, Question, Server
+from homepath.core.dns.answers import Answer, Question, Server
 from homepath.net import octets as wire
 from homepath.net.marks import mark
 from homepath.net.wire import read_rare_answer

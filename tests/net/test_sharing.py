@@ -15,7 +15,7 @@ import dns.rcode
 import dns.rrset
 import pytest
 
-from homepath.core.model.questions import Answer, Question, Server
+from homepath.core.dns.answers import Answer, Question, Server
 from homepath.net.checking import Known
 from homepath.net.network_file import Network
 from homepath.net.pace import Pace, Paces

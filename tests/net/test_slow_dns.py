@@ -9,7 +9,7 @@ from collections.abc import Callable
 import dns.message
 import dns.rrset
 
-from homepath.core.model.questions import Answer, Question, Server
+from homepath.core.dns.answers import Answer, Question, Server
 from homepath.net.asker import Asker
 from homepath.net.network_file import Network
 

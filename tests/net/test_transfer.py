@@ -15,9 +15,9 @@ import dns.rrset
 import dns.tsig
 import pytest
 
-from homepath.core.formats.key_file import TsigKey
-from homepath.core.model.questions import Server
-from homepath.core.model.records import RecordSet
+from homepath.core.dns.answers import Server
+from homepath.core.dns.records import RecordSet
+from homepath.core.files.key_file import TsigKey
 from homepath.net.network_file import Network
 from homepath.net.transfer import NotGiven, transfer
 from homepath.net.update import keyring_of

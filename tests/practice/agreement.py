@@ -7,8 +7,8 @@ import re
 from datetime import UTC, datetime
 from typing import Any
 
-from homepath.core.formats.times import clock_time
 from homepath.core.model.times import from_rfc3339
+from homepath.core.wording.times import clock_time
 from tests.conftest import run_in
 from tests.practice.robot import Robot
 

@@ -11,10 +11,10 @@ from dataclasses import dataclass
 from itertools import pairwise
 from pathlib import Path
 
+from homepath.core.dns.answers import Question, Server
+from homepath.core.dns.records import RecordSet
+from homepath.core.forecast.simulate import simulate
 from homepath.core.model.forecast import Busy, Caches, Phase
-from homepath.core.model.questions import Question, Server
-from homepath.core.model.records import RecordSet
-from homepath.core.propagation.forecast.simulate import simulate
 from homepath.net.asker import Asker
 from homepath.net.network_file import Network
 from homepath.practice.resolver import Cache

@@ -7,9 +7,9 @@ from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any
 
+from homepath.core.dns.values import strings
 from homepath.core.model.problems import BadInput
-from homepath.core.model.values import strings
-from homepath.core.wanted.wanted import Wanted
+from homepath.core.site.wanted import Wanted
 from homepath.practice.scene_file import SceneTable
 from tests.practice.robot import DOMAIN, Json, Robot
 

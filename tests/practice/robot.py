@@ -11,20 +11,20 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
-from homepath.core.formats.contracts.assessment import with_assessment
-from homepath.core.formats.contracts.next import next_json
-from homepath.core.formats.master_file import write_master_lines
-from homepath.core.formats.site_file import read_site
-from homepath.core.model.names import is_within, relative, shown
+from homepath.app.next import find_next
+from homepath.app.project import open_project
+from homepath.app.standing import say_done
+from homepath.core.dns.names import is_within, relative, shown
+from homepath.core.dns.records import RecordSet, Zone
+from homepath.core.dns.values import strings
+from homepath.core.files.contracts.assessment import with_assessment
+from homepath.core.files.contracts.next import next_json
+from homepath.core.files.master_file import write_master_lines
+from homepath.core.files.site_file import read_site
 from homepath.core.model.problems import BadInput
-from homepath.core.model.records import RecordSet, Zone
 from homepath.core.model.times import from_rfc3339
-from homepath.core.model.values import strings
 from homepath.net.network_file import load_network
 from homepath.practice.world import World
-from homepath.stations.next import find_next
-from homepath.stations.project import open_project
-from homepath.stations.standing import say_done
 from tests.conftest import run_in
 
 Json = dict[str, Any]

@@ -8,11 +8,11 @@ from typing import Any
 
 import pytest
 
+from homepath.app.project import open_project
 from homepath.cli.story import opened
 from homepath.core.model.times import rfc3339
 from homepath.practice.scene_file import load_scene
 from homepath.practice.world import World
-from homepath.stations.project import open_project
 from tests.conftest import SPEED, START, follow_plan, run_in
 from tests.practice.mistakes import (
     Deed,

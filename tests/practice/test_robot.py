@@ -16,14 +16,14 @@ from typing import Any
 
 import pytest
 
+from homepath.app.project import open_project
 from homepath.cli.story import opened
-from homepath.core.formats.brief_file import read_brief
-from homepath.core.formats.site_file import read_notation, read_site
+from homepath.core.files.brief_file import read_brief
+from homepath.core.files.site_file import read_notation, read_site
 from homepath.core.model.brief import Notation
-from homepath.core.wanted.wanted import Wanted, work_out
+from homepath.core.site.wanted import Wanted, work_out
 from homepath.practice.scene_file import ResolverTable, SceneTable, load_scene, names
 from homepath.practice.world import World
-from homepath.stations.project import open_project
 from tests.conftest import SPEED, START, run_in
 from tests.practice.agreement import agree
 from tests.practice.mistakes import MISTAKES, Mistake

@@ -8,16 +8,16 @@ from pathlib import Path
 
 import pytest
 
+from homepath.app.project import open_project
+from homepath.app.survey import survey
 from homepath.cli.story import opened
-from homepath.core.formats.brief_file import read_brief
-from homepath.core.model.names import is_within, relative
+from homepath.core.dns.names import is_within, relative
+from homepath.core.files.brief_file import read_brief
 from homepath.core.model.plan import Plan
 from homepath.core.model.steps import Assessment
 from homepath.net.network_file import load_network
 from homepath.practice.scene_file import load_scene, names
 from homepath.practice.world import World
-from homepath.stations.project import open_project
-from homepath.stations.survey import survey
 from tests.conftest import SPEED, START, run_in
 
 SITUATIONS = [name for name in names() if load_scene(name).group != "web"]

@@ -12,15 +12,15 @@ from urllib.parse import urlsplit
 
 import pytest
 
+from homepath.app.project import open_project
+from homepath.app.survey import survey
+from homepath.app.visit import visit
 from homepath.cli.story import opened
-from homepath.core.model.names import relative
+from homepath.core.dns.names import relative
 from homepath.core.model.visits import Visit
 from homepath.net.network_file import load_network
 from homepath.practice.scene_file import load_scene, names
 from homepath.practice.world import World
-from homepath.stations.project import open_project
-from homepath.stations.survey import survey
-from homepath.stations.visit import visit
 from tests.conftest import SPEED, START, run_in
 
 WEB = [name for name in names() if load_scene(name).expect.verdict]

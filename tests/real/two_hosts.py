@@ -17,8 +17,8 @@ import dns.message
 import dns.query
 import dns.rdatatype
 
-from homepath.core.facts.ds import ds_to_set
-from homepath.core.model.records import RecordSet
+from homepath.core.dns.ds import ds_to_set
+from homepath.core.dns.records import RecordSet
 from homepath.practice.scene_file import load_scene
 from tests.real import servers
 

@@ -51,7 +51,7 @@ def _files(context: Any, incomplete: str) -> Iterable[str]:
 
 def _steps(context: Any, incomplete: str) -> Iterable[str]:
     """The ids of the site's steps, as the journal knows them."""
-    from homepath.stations.project import open_project
+    from homepath.app.project import open_project
 
     site = context.params.get("site")
     for project in open_project(Path(site) if site else None).all_domains(0.0):
@@ -72,8 +72,8 @@ def _scenes(context: Any, incomplete: str) -> Iterable[str]:
 
 def _domains(context: Any, incomplete: str) -> Iterable[str]:
     """The domains of the list that was named before."""
-    from homepath.core.model.names import shown
-    from homepath.many.state import open_state
+    from homepath.bulk.state import open_state
+    from homepath.core.dns.names import shown
 
     listed = context.params.get("listed")
     if listed is not None:

@@ -65,7 +65,7 @@ def _problem(problem: Problem) -> str:
 
 
 def _sentence(text: str) -> str:
-    from homepath.core.formats.words import sentence_start  # only where something failed: it costs time to load
+    from homepath.core.wording.words import sentence_start  # only where something failed: it costs time to load
 
     text = sentence_start(text)
     return text if text.endswith((".", "!", "?")) else f"{text}."

@@ -11,9 +11,9 @@ from typing import TYPE_CHECKING, cast
 import typer
 
 if TYPE_CHECKING:
-    from homepath.core.formats.pasted.brief_text import BriefText, Values
+    from homepath.app.page import PageRead
     from homepath.core.model.domain import TypedDomain
-    from homepath.stations.page import PageRead
+    from homepath.core.page_reader.brief_text import BriefText, Values
 
 
 def pasted_text(file: Path | None) -> str:
@@ -86,10 +86,10 @@ def brief_of_page(file: Path | None, wish: Asked) -> BriefText | None:
 
 
 def _brief_of(text: str, wish: Asked) -> BriefText | None:
+    from homepath.app import page as station
     from homepath.cli.show.brief import show_reading
     from homepath.cli.show.paper import paper
     from homepath.core.model.problems import BadInput, Problem
-    from homepath.stations import page as station
 
     domain = wish.typed.domain.removesuffix(".")
     label = wish.typed.label if wish.typed.label != "www" else ""

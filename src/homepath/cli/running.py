@@ -10,10 +10,10 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar
 
 if TYPE_CHECKING:
+    from homepath.app.project import Project
     from homepath.core.model.steps import Assessment
     from homepath.net.clock import Clock
     from homepath.net.network_file import Network
-    from homepath.stations.project import Project
 
 Result = TypeVar("Result")
 
@@ -22,8 +22,8 @@ def project_and_network(
     site: Path | None, network: Path | None, verbose: bool = False, domain: str | None = None
 ) -> tuple[Project, Network]:
     """Read both files strictly; with `verbose`, every question is said on stderr. Raises BadInput."""
+    from homepath.app.project import open_project
     from homepath.net.network_file import load_network
-    from homepath.stations.project import open_project
 
     where = load_network(network)
     project = _from_list(site, where.clock.now()) or open_project(site, None, domain, where.clock.now())
@@ -35,8 +35,8 @@ def project_and_clock(
     site: Path | None, network: Path | None, domain: str | None = None, route: str | None = None
 ) -> tuple[Project, Clock]:
     """The project, and the clock of the network file where one is given: nothing is asked. Raises BadInput."""
+    from homepath.app.project import on_named_route, open_project
     from homepath.net.clock import MachineClock
-    from homepath.stations.project import on_named_route, open_project
 
     clock: Clock = MachineClock()
     if network is not None:
@@ -57,7 +57,7 @@ def _from_list(site: Path | None, now: float) -> Project | None:
     listed, _, domain = str(site or "").rpartition(":")
     if site is None or site.exists() or not listed or not Path(listed).exists():
         return None
-    from homepath.many.opened import open_from
+    from homepath.bulk.opened import open_from
 
     return open_from(Path(listed), domain, now)
 
@@ -72,7 +72,7 @@ def _say_left_out(project: Project) -> None:
 
 def surveyed(project: Project, network: Network) -> tuple[Project, Network]:
     """The project once a survey is known: without one, nothing that is seen can be judged. Raises CouldNotLook."""
-    from homepath.stations.survey import survey
+    from homepath.app.survey import survey
 
     if project.evidence.survey is None:
         run(survey(project, network), f"Checking what {project.site.domain} has now ...")
@@ -106,7 +106,7 @@ def run(work: Coroutine[Any, Any, Result], words: str = "") -> Result:
 def print_json(value: dict[str, Any], assessment: Assessment | None = None) -> None:
     """One object on stdout, with the assessment where it is about a domain; JSON itself escapes control characters."""
     if assessment is not None:
-        from homepath.core.formats.contracts.assessment import with_assessment
+        from homepath.core.files.contracts.assessment import with_assessment
 
         value = with_assessment(value, assessment)
     sys.stdout.write(json.dumps(value, indent=2, ensure_ascii=True) + "\n")

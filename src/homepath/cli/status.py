@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from homepath.core.files.contracts.many import Verdict
 from homepath.core.findings.registry import kind_of
-from homepath.core.formats.contracts.many import Verdict
 from homepath.core.model.compared import Compared
 
 AS_WANTED = 0

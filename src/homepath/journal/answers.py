@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import json
 
-from homepath.core.model.questions import Answer, Question, Server
-from homepath.core.model.records import RecordSet
-from homepath.core.model.trouble import Trouble
+from homepath.core.dns.answers import Answer, Question, Server
+from homepath.core.dns.records import RecordSet
+from homepath.core.dns.trouble import Trouble
 
 
 def answer_text(answer: Answer) -> str:

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import replace
 from pathlib import Path
 
+from homepath.core.dns.names import Name
 from homepath.core.model.compared import Compared
 from homepath.core.model.evidence import EdgeSeen, Evidence
-from homepath.core.model.names import Name
 from homepath.core.model.readings import Spread
 from homepath.core.model.survey import Survey
 from homepath.core.model.visits import Visit

@@ -18,11 +18,11 @@ from functools import partial
 from pathlib import Path
 from typing import Any, TypeVar, cast
 
+from homepath.core.dns.names import Name
+from homepath.core.dns.records import Key, RecordSet
 from homepath.core.model.history import Content, Heard, Source, VerdictChange
-from homepath.core.model.names import Name
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.readings import Role
-from homepath.core.model.records import Key, RecordSet
 from homepath.core.model.sends import SendState, Update
 from homepath.core.model.steps import Step
 from homepath.core.model.visible import visible

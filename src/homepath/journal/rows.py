@@ -6,11 +6,11 @@ import json
 from functools import lru_cache
 from typing import Any, cast, get_args
 
+from homepath.core.dns.names import absolute
+from homepath.core.dns.records import Key, RecordSet
 from homepath.core.model.acts import Where
 from homepath.core.model.history import Content, Source, VerdictChange
-from homepath.core.model.names import absolute
 from homepath.core.model.readings import SpreadVerdict
-from homepath.core.model.records import Key, RecordSet
 from homepath.core.model.sends import SendState, Update
 from homepath.core.model.times import EARLIEST, LATEST
 

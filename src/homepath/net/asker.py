@@ -9,9 +9,9 @@ from dataclasses import replace
 
 import dns.rcode
 
-from homepath.core.asking.walk import Ask
-from homepath.core.model.questions import Answer, Question, Server
-from homepath.core.model.trouble import Trouble, TroubleCause
+from homepath.core.dns.answers import Answer, Question, Server
+from homepath.core.dns.trouble import Trouble, TroubleCause
+from homepath.core.dns.walk import Ask
 from homepath.net import octets as wire
 from homepath.net.datagrams import Datagrams, Sending
 from homepath.net.marks import mark as mark_of

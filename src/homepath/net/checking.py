@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING, NamedTuple
 
-from homepath.core.model.questions import Answer, Question, Server
+from homepath.core.dns.answers import Answer, Question, Server
 from homepath.net.asker import Asking
 from homepath.net.marks import mark as mark_of
 from homepath.net.network_file import is_quiet

@@ -14,12 +14,12 @@ from urllib.parse import urlsplit
 import h2.config
 import httpcore
 
-from homepath.core.formats.words import trouble_words
-from homepath.core.model.names import absolute
+from homepath.core.dns.names import absolute
+from homepath.core.model.urls import field_text, joined
 from homepath.core.model.visits import Certificate
 from homepath.core.web.certificates import NONE, judge
 from homepath.core.web.hops import Fetch, Fetched
-from homepath.core.web.urls import field_text, joined
+from homepath.core.wording.words import trouble_words
 from homepath.net.network_file import Network, OffLimits
 from homepath.net.one_address import OneAddress
 from homepath.net.troubles import trouble_of

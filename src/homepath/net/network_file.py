@@ -8,9 +8,9 @@ from ipaddress import ip_address
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from homepath.core.formats.strict import Field, list_of, map_of, number, read_file, table, text, yes_no
+from homepath.core.dns.answers import Server
+from homepath.core.files.strict import Field, list_of, map_of, number, read_file, table, text, yes_no
 from homepath.core.model.problems import BadInput, Problem
-from homepath.core.model.questions import Server
 from homepath.net.addresses import not_public
 from homepath.net.clock import Clock, FastClock, MachineClock
 from homepath.net.pace import Paces

@@ -14,10 +14,10 @@ import dns.name
 import dns.rcode
 import dns.rdatatype
 
-from homepath.core.model.names import ROOT, Name
-from homepath.core.model.questions import Answer, Question, Server
-from homepath.core.model.records import RecordSet
-from homepath.core.model.values import quoted
+from homepath.core.dns.answers import Answer, Question, Server
+from homepath.core.dns.names import ROOT, Name
+from homepath.core.dns.records import RecordSet
+from homepath.core.dns.values import quoted
 
 PAYLOAD = 1232
 """Octets offered with EDNS: what passes nearly everywhere without fragments."""

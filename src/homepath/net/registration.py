@@ -5,8 +5,8 @@ from __future__ import annotations
 import asyncio
 from pathlib import Path
 
-from homepath.core.formats.rdap import BadRegistration, read_domain_object, service_for
-from homepath.core.model.names import Name, shown
+from homepath.core.dns.names import Name, shown
+from homepath.core.files.rdap import BadRegistration, read_domain_object, service_for
 from homepath.core.model.survey import Registration
 from homepath.core.model.visible import visible
 from homepath.net.fetch import BIGGEST_PAGE, Unreadable, read_page

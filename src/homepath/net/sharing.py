@@ -15,9 +15,10 @@ from dataclasses import dataclass, field, replace
 from functools import partial
 from typing import TYPE_CHECKING
 
-from homepath.core.asking.walk import Ask, Cut
-from homepath.core.model.names import Name, is_within
-from homepath.core.model.questions import Answer, Question, Server, negative_ttl
+from homepath.core.dns.answers import Answer, Question, Server
+from homepath.core.dns.names import Name, is_within
+from homepath.core.dns.soa import negative_ttl, serial_of
+from homepath.core.dns.walk import Ask, Cut
 from homepath.net.asker import Asker
 from homepath.net.checking import Checking, Known
 from homepath.net.network_file import Network, OffLimits, is_quiet
@@ -119,8 +120,8 @@ class SharingAsker(Asker):
     def __init__(self, commons: Commons, domain: Name) -> None:
         super().__init__(commons.network, over=commons.asker)
         self._commons, self._domain = commons, domain
-        self._serials: dict[Server, str] = {}
-        self._twins: dict[str, list[Server]] = {}
+        self._serials: dict[Server, int] = {}
+        self._twins: dict[int, list[Server]] = {}
         self._under_way: dict[_Key, list[Told]] = {}
         self._unread: list[tuple[Checking, bytes]] = []
         self.own: dict[_Key, Answer] = {}
@@ -231,10 +232,9 @@ class SharingAsker(Asker):
         question = answer.question
         if question.type != "SOA" or question.name != self._domain or not answer.authoritative:
             return
-        soa = answer.found(*(question.name, "SOA"))
-        if soa is None or answer.server in self._serials:
+        serial = serial_of([answer], self._domain)
+        if serial is None or answer.server in self._serials:
             return
-        serial = soa.values[0].split()[2]
         self._serials[answer.server] = serial
         self._twins.setdefault(serial, []).append(answer.server)
 

@@ -11,10 +11,10 @@ import dns.name
 import dns.rdatatype
 import dns.rrset
 
-from homepath.core.asking.walk import Cut
-from homepath.core.model.names import shown
-from homepath.core.model.questions import Answer, Question
-from homepath.core.model.records import RecordSet
+from homepath.core.dns.answers import Answer, Question
+from homepath.core.dns.names import shown
+from homepath.core.dns.records import RecordSet
+from homepath.core.dns.walk import Cut
 from homepath.core.model.survey import Signatures
 from homepath.net.asker import Asker
 

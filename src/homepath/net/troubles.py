@@ -9,8 +9,8 @@ import dns.exception
 import dns.tsig
 import httpcore
 
-from homepath.core.model.questions import Server
-from homepath.core.model.trouble import Trouble, TroubleCause
+from homepath.core.dns.answers import Server
+from homepath.core.dns.trouble import Trouble, TroubleCause
 from homepath.net.network_file import OffLimits
 
 CAUSES: tuple[tuple[type[BaseException], TroubleCause], ...] = (

@@ -15,14 +15,14 @@ import dns.rrset
 import dns.tsig
 import dns.update
 
-from homepath.core.formats.key_file import TsigKey
-from homepath.core.formats.words import trouble_words
-from homepath.core.model.names import shown
+from homepath.core.dns.answers import Server
+from homepath.core.dns.names import shown
+from homepath.core.dns.records import RecordSet
+from homepath.core.dns.trouble import Trouble
+from homepath.core.files.key_file import TsigKey
 from homepath.core.model.problems import CouldNotLook, NotSent, Refused
-from homepath.core.model.questions import Server
-from homepath.core.model.records import RecordSet
-from homepath.core.model.trouble import Trouble
-from homepath.core.planning.update import Update
+from homepath.core.plan.update import Update
+from homepath.core.wording.words import trouble_words
 from homepath.net.network_file import Network, OffLimits
 from homepath.net.streams import exchange_octets
 from homepath.net.troubles import trouble_of

@@ -9,10 +9,10 @@ from ipaddress import ip_address
 from pathlib import Path
 from typing import Any, cast
 
-from homepath.core.formats.strict import Field, list_of, one_of, read_file, table, text
-from homepath.core.model.names import absolute
+from homepath.core.dns.answers import Server, Transport
+from homepath.core.dns.names import absolute
+from homepath.core.files.strict import Field, list_of, one_of, read_file, table, text
 from homepath.core.model.problems import BadInput, Problem
-from homepath.core.model.questions import Server, Transport
 
 FORMAT = "homepath.resolvers/1"
 PORTS = {"tls": 853, "https": 443}

@@ -6,10 +6,10 @@ from collections.abc import Generator
 from dataclasses import dataclass, field
 from typing import TypeVar
 
-from homepath.core.asking.walk import Ask, Budget, Cut, Found, LostWay, find_cut, look_up
-from homepath.core.model.names import Name
-from homepath.core.model.questions import Answer
-from homepath.core.model.trouble import Trouble
+from homepath.core.dns.answers import Answer
+from homepath.core.dns.names import Name
+from homepath.core.dns.trouble import Trouble
+from homepath.core.dns.walk import Ask, Budget, Cut, Found, LostWay, find_cut, look_up
 from homepath.net.asker import Asker
 
 Result = TypeVar("Result")

@@ -10,11 +10,11 @@ import dns.rcode
 import dns.rdatatype
 import dns.rrset
 
-from homepath.core.model.names import ROOT, BadName, absolute
-from homepath.core.model.questions import Answer, Question, Server
-from homepath.core.model.records import Key, RecordSet
-from homepath.core.model.trouble import Trouble
-from homepath.core.model.values import BadValue, canonical
+from homepath.core.dns.answers import Answer, Question, Server
+from homepath.core.dns.names import ROOT, BadName, absolute
+from homepath.core.dns.records import Key, RecordSet
+from homepath.core.dns.trouble import Trouble
+from homepath.core.dns.values import BadValue, canonical
 from homepath.net.octets import MOST_RECORDS, MOST_TTL
 
 

@@ -8,10 +8,10 @@ from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime
 from typing import Literal
 
-from homepath.core.facts.caa import allows, relevant_set
-from homepath.core.model.names import Name, child, is_within, shown
-from homepath.core.model.records import Zone
-from homepath.core.model.values import strings
+from homepath.core.dns.caa import allows, relevant_set
+from homepath.core.dns.names import Name, child, is_within, shown
+from homepath.core.dns.records import Zone
+from homepath.core.dns.values import strings
 from homepath.practice.authority import Authority
 from homepath.practice.scene_file import BuilderTable
 from homepath.practice.web_server import Certificates, Request, Response, forwarded_path, page, redirect

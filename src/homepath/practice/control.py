@@ -6,7 +6,7 @@ import json
 import secrets
 from typing import Any, Protocol
 
-from homepath.core.model.names import BadName, Name, absolute, child, is_within, relative, shown
+from homepath.core.dns.names import BadName, Name, absolute, child, is_within, relative, shown
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.times import rfc3339
 from homepath.net.clock import FastClock

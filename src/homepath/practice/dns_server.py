@@ -20,8 +20,8 @@ import dns.rrset
 import dns.tsig
 import dns.update
 
-from homepath.core.model.names import Name, absolute
-from homepath.core.model.records import RecordSet
+from homepath.core.dns.names import Name, absolute
+from homepath.core.dns.records import RecordSet
 from homepath.practice.plain_questions import read_plain
 from homepath.practice.zones import Reply
 

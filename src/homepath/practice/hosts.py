@@ -6,9 +6,9 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from homepath.core.model.names import Name, child
+from homepath.core.dns.names import Name, child
+from homepath.core.dns.records import Key, RecordSet, Zone
 from homepath.core.model.problems import BadInput, Problem
-from homepath.core.model.records import Key, RecordSet, Zone
 from homepath.practice.scene_file import OtherHostTable, SceneTable
 from homepath.practice.signing import Signer, with_keys
 from homepath.practice.zones import Reply, ZoneId, Zones, copy_at

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 
-from homepath.core.model.names import ROOT, Name, is_within
-from homepath.core.model.records import RecordSet
+from homepath.core.dns.names import ROOT, Name, is_within
+from homepath.core.dns.records import RecordSet
 from homepath.practice.zones import Reply, ZoneId, Zones, reply
 
 Serves = Callable[[Name], Mapping[Name, ZoneId] | None]

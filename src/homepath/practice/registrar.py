@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from homepath.core.model.names import BadName, Name, absolute, is_host, labels, shown
+from homepath.core.dns.names import BadName, Name, absolute, is_host, labels, shown
+from homepath.core.dns.records import RecordSet
 from homepath.core.model.problems import BadInput, Problem
-from homepath.core.model.records import RecordSet
 from homepath.practice.zones import Zones
 
 DELEGATION_TTL = 21600

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Callable
 
-from homepath.core.model.names import Name, absolute, shown
+from homepath.core.dns.names import Name, absolute, shown
 from homepath.core.model.times import rfc3339
 from homepath.practice.scene_file import RegistrationTable
 from homepath.practice.web_server import Request, Response

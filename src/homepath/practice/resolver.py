@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 
-from homepath.core.model.names import Name
-from homepath.core.model.questions import negative_ttl
-from homepath.core.model.records import RecordSet
+from homepath.core.dns.names import Name
+from homepath.core.dns.records import RecordSet
+from homepath.core.dns.soa import negative_ttl
 from homepath.practice.zones import Reply
 
 Lookup = Callable[[Name, str], Reply]

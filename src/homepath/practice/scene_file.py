@@ -8,10 +8,10 @@ from typing import Any
 
 import tomlkit
 
-from homepath.core.formats.site_file import read_site
-from homepath.core.formats.strict import Field, Reader, list_of, map_of, number, one_of, read_file, table, text, yes_no
+from homepath.core.dns.names import absolute, shown
+from homepath.core.files.site_file import read_site
+from homepath.core.files.strict import Field, Reader, list_of, map_of, number, one_of, read_file, table, text, yes_no
 from homepath.core.model.brief import Site
-from homepath.core.model.names import absolute, shown
 from homepath.core.model.problems import BadInput, Problem
 from homepath.practice.dns_server import FAULTS
 from homepath.practice.scene_tables import (

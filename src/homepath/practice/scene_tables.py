@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from homepath.core.model.names import Name
+from homepath.core.dns.names import Name
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,9 +10,9 @@ import dns.rdata
 import dns.rrset
 from cryptography.hazmat.primitives.asymmetric import ec
 
-from homepath.core.facts.ds import ds_to_set
-from homepath.core.model.names import Name
-from homepath.core.model.records import RecordSet, Zone
+from homepath.core.dns.ds import ds_to_set
+from homepath.core.dns.names import Name
+from homepath.core.dns.records import RecordSet, Zone
 from homepath.practice.zones import Reply
 
 KEY_TTL = 3600

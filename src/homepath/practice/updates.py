@@ -9,9 +9,9 @@ import dns.rdatatype
 import dns.rrset
 import dns.update
 
-from homepath.core.model.names import Name, absolute, is_within
-from homepath.core.model.records import Key, RecordSet, Zone
-from homepath.core.model.values import canonical
+from homepath.core.dns.names import Name, absolute, is_within
+from homepath.core.dns.records import Key, RecordSet, Zone
+from homepath.core.dns.values import canonical
 from homepath.practice.zones import ZoneId, Zones
 
 

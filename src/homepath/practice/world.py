@@ -15,8 +15,8 @@ from pathlib import Path
 import dns.name
 import dns.tsig
 
-from homepath.core.facts.ds import fits
-from homepath.core.model.names import Name, absolute, ancestors, shown
+from homepath.core.dns.ds import fits
+from homepath.core.dns.names import Name, absolute, ancestors, shown
 from homepath.net.clock import FastClock
 from homepath.practice import registrar
 from homepath.practice.authority import Authority

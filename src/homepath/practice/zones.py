@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 
-from homepath.core.formats.master_file import read_master_file
-from homepath.core.model.names import Name, ancestors, is_within, parent
-from homepath.core.model.questions import negative_ttl
-from homepath.core.model.records import Key, RecordSet, Zone
+from homepath.core.dns.names import Name, ancestors, is_within, parent
+from homepath.core.dns.records import Key, RecordSet, Zone
+from homepath.core.dns.soa import negative_ttl
+from homepath.core.files.master_file import read_master_file
 
 
 @dataclass(frozen=True, slots=True)

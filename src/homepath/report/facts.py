@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from homepath.core.formats.sheet import Job
+from homepath.core.files.sheet import Job
 from homepath.core.model.evidence import Evidence
 from homepath.core.model.forecast import Forecast
 from homepath.core.model.plan import Plan
 from homepath.core.model.steps import Assessment
 from homepath.core.propagation.shares import LookShares
-from homepath.core.wanted.case import Case
+from homepath.core.site.case import Case
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

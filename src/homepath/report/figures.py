@@ -6,10 +6,10 @@ from dataclasses import dataclass
 
 from markupsafe import Markup
 
-from homepath.core.formats.forecast_words import gap_words, left_out
-from homepath.core.formats.times import utc_words
 from homepath.core.model.times import lasting
 from homepath.core.propagation.shares import spans_of
+from homepath.core.wording.forecast_words import gap_words, left_out
+from homepath.core.wording.times import utc_words
 from homepath.report.facts import Facts
 from homepath.report.pictures import forecast_picture, spread_picture
 

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from homepath.core.formats.forecast_words import left_out
+from homepath.core.dns.names import shown
 from homepath.core.model.forecast import Forecast
-from homepath.core.model.names import shown
 from homepath.core.model.times import lasting
+from homepath.core.wording.forecast_words import left_out
 from homepath.report.canvas import HATCH, NEW, NOTHING, OLD, WARNED, figure, share_axis
 
 _LAYERS = (

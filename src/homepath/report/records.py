@@ -6,14 +6,14 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
-from homepath.core.formats.contracts.finding import Json
-from homepath.core.formats.contracts.steps import step_json
-from homepath.core.formats.purpose_words import what_it_is_for
+from homepath.core.dns.names import Name, shown
+from homepath.core.dns.records import Key
+from homepath.core.files.contracts.finding import Json
+from homepath.core.files.contracts.steps import step_json
 from homepath.core.model.evidence import first_zone
-from homepath.core.model.names import Name, shown
 from homepath.core.model.plan import Change
-from homepath.core.model.records import Key
 from homepath.core.model.times import bounded
+from homepath.core.wording.purpose_words import what_it_is_for
 from homepath.report.facts import Facts
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from homepath.core.model.names import Name, shown
+from homepath.core.dns.names import Name, shown
 from homepath.core.propagation.shares import LookShares, spans_of
 from homepath.report.canvas import HATCH, MOVING, NEW, NOTHING, OLD, OTHER, dates, figure, local_zone, share_axis
 

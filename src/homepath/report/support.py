@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from homepath.core.model.names import shown
+from homepath.core.dns.names import shown
 from homepath.core.model.survey import ServerSeen
 from homepath.core.model.times import rfc3339
 from homepath.report.facts import Facts

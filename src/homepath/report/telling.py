@@ -7,18 +7,18 @@ from dataclasses import dataclass
 
 from markupsafe import Markup
 
-from homepath.core.formats.act_words import ENDS, Part, act_parts, place_words, wait_words
-from homepath.core.formats.finding_words import TITLES, by_cause, said
-from homepath.core.formats.sheet import Job
-from homepath.core.formats.times import utc_words
-from homepath.core.formats.words import only_told, sentence_start, site_words
+from homepath.core.dns.names import shown
+from homepath.core.files.sheet import Job
 from homepath.core.model.acts import Nothing, Wait
 from homepath.core.model.domain import shown_unicode
 from homepath.core.model.findings import Finding
-from homepath.core.model.names import shown
 from homepath.core.model.steps import Assessment, Step
 from homepath.core.model.times import lasting
-from homepath.core.web.visit_words import certificate_words, certificates_of, now_words, verdict_words
+from homepath.core.wording.act_words import ENDS, Part, act_parts, place_words, wait_words
+from homepath.core.wording.finding_words import TITLES, by_cause, said
+from homepath.core.wording.times import utc_words
+from homepath.core.wording.visit_words import certificate_words, certificates_of, now_words, verdict_words
+from homepath.core.wording.words import only_told, sentence_start, site_words
 from homepath.report.facts import Facts
 from homepath.report.figures import Drawn, forecast_drawn, spread_drawn
 from homepath.report.pictures import certificate_picture, way_picture

@@ -20,7 +20,7 @@ FileArgument = Annotated[Path, typer.Argument(help="The brief file.")]
 @app.command("check")
 def check(file: FileArgument) -> None:
     """Read a brief strictly; every mistake is named with its line."""
-    from homepath.stations.start import load_brief
+    from homepath.app.start import load_brief
 
     brief = load_brief(file)
     from homepath.core.model.visible import visible
@@ -36,9 +36,9 @@ def _begin(file: Path) -> str:
 @app.command("show")
 def show(file: FileArgument, plain: PlainOption = False) -> None:
     """What a brief asks for, in words."""
+    from homepath.app.start import load_brief
     from homepath.cli.show.brief import show_brief
     from homepath.cli.show.paper import paper
-    from homepath.stations.start import load_brief
 
     sheet = paper(plain)
     show_brief(sheet, load_brief(file))
@@ -71,14 +71,14 @@ def read(
 
     Pasted text, a saved page, JSON, CSV; every line is accounted for.
     """
+    from homepath.app import page as station
+    from homepath.app.start import read_typed
     from homepath.cli import status
     from homepath.cli.page import pasted_text, settled, values_word
     from homepath.cli.running import print_json
     from homepath.cli.show.brief import show_reading
     from homepath.cli.show.paper import paper
-    from homepath.core.formats.contracts.page import page_json
-    from homepath.stations import page as station
-    from homepath.stations.start import read_typed
+    from homepath.core.page_reader.contract import page_json
 
     typed = read_typed(domain) if domain else None
     own = typed.domain.removesuffix(".") if typed else None

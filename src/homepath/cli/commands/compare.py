@@ -18,13 +18,13 @@ def compare(
     """Hold new name servers against the present ones.
 
     Before a switch, each is asked for all that must come along: may one switch, or what is missing?"""
+    from homepath.app.compare import compare as station
+    from homepath.app.standing import assess_after
     from homepath.cli import status
     from homepath.cli.running import print_json, project_and_network, run, surveyed
     from homepath.cli.show.compare import show_compared
     from homepath.cli.show.paper import paper
-    from homepath.core.formats.contracts.compare import compare_json
-    from homepath.stations.compare import compare as station
-    from homepath.stations.standing import assess_after
+    from homepath.core.files.contracts.compare import compare_json
 
     project, where = surveyed(*project_and_network(site, network, verbose, domain))
     found = run(station(project, where), "Asking both sides ...")

@@ -56,10 +56,10 @@ def forecast(
 
     Reads the last survey and asks nobody. Visitors' caches are modelled, not observed.
     """
+    from homepath.app.forecast import forecast as station
     from homepath.cli.running import project_and_clock
-    from homepath.core.formats.contracts.forecast import forecast_json
+    from homepath.core.files.contracts.forecast import forecast_json
     from homepath.core.model.problems import BadInput, Problem
-    from homepath.stations.forecast import forecast as station
 
     if figure:
         from homepath.report.canvas import check_figure

@@ -48,13 +48,13 @@ def forwarder(
     """Write the configuration of a server that leads names elsewhere.
 
     For a server of your own, which leads the other names of the site to its primary address."""
+    from homepath.app.forwarder import names_to_forward
     from homepath.cli.running import project_and_clock
-    from homepath.core.formats.server_config import WRITERS, Forwarder, checked
-    from homepath.core.model.names import shown
+    from homepath.core.dns.names import shown
+    from homepath.core.files.server_config import WRITERS, Forwarder, checked
     from homepath.core.model.problems import BadInput, Problem
     from homepath.core.model.times import seconds_in
     from homepath.files import write_text
-    from homepath.stations.forwarder import names_to_forward
 
     project, _ = project_and_clock(site, None)
     try:

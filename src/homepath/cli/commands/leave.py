@@ -21,10 +21,10 @@ def leave(
     """Plan to leave the builder, in the safe order.
 
     Every name that leads there is named. Nothing is changed by it."""
+    from homepath.app import returning
     from homepath.cli.commands.plan import show_way
     from homepath.cli.running import project_and_clock
     from homepath.core.model.problems import BadInput, Problem
-    from homepath.stations import returning
 
     project, clock = project_and_clock(site, network, domain)
     if stop and dry_run:

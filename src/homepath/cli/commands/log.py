@@ -7,14 +7,14 @@ from typing import TYPE_CHECKING
 from homepath.cli.options import DomainOption, PlainOption, SiteOption
 
 if TYPE_CHECKING:
-    from homepath.core.model.records import Key
+    from homepath.core.dns.records import Key
 
 
 def log(site: SiteOption = None, domain: DomainOption = None, plain: PlainOption = False) -> None:
     """List every look and every change, oldest first."""
     from homepath.cli.running import project_and_clock
     from homepath.cli.show.paper import paper
-    from homepath.core.model.names import shown
+    from homepath.core.dns.names import shown
 
     project, _ = project_and_clock(site, None, domain)
     with project.journal() as journal:
@@ -54,6 +54,6 @@ def log(site: SiteOption = None, domain: DomainOption = None, plain: PlainOption
 
 
 def _moment(at: float) -> str:
-    from homepath.core.formats.times import utc_words
+    from homepath.core.wording.times import utc_words
 
     return utc_words(at)

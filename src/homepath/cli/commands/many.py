@@ -12,8 +12,8 @@ from homepath.cli import status
 from homepath.cli.options import NetworkOption, PlainOption, VerboseOption
 
 if TYPE_CHECKING:
-    from homepath.many.run import Ran
-    from homepath.many.state import State
+    from homepath.bulk.run import Ran
+    from homepath.bulk.state import State
 
 
 def many(
@@ -56,18 +56,18 @@ def many(
     Looks at each, and says what comes next; quietly, from a timer, only what changed."""
     from dataclasses import replace
 
+    from homepath.bulk.lists import check_list
+    from homepath.bulk.run import Asked, run, take_list
+    from homepath.bulk.state import alone, open_state
+    from homepath.bulk.workers import ground_of
     from homepath.cli.running import said
     from homepath.cli.show.many import Filter, check_filter, print_rows
     from homepath.cli.show.progress import ProgressLine, say_stopped
-    from homepath.many.lists import check_list
-    from homepath.many.run import Asked, run, take_list
-    from homepath.many.state import alone, open_state
-    from homepath.many.workers import ground_of
     from homepath.net.network_file import load_network
 
     chosen = check_filter(Filter(tuple(only or ()), worst, changed))
     if parquet is not None:
-        from homepath.many.tables import check_parquet
+        from homepath.bulk.tables import check_parquet
 
         check_parquet(parquet)
     where = load_network(network)
@@ -89,7 +89,7 @@ def many(
         form = "json" if json else "csv" if csv else "table"
         print_rows(state, ran, chosen, form, plain, list_file)
         if parquet is not None:
-            from homepath.many.tables import write_parquet
+            from homepath.bulk.tables import write_parquet
 
             write_parquet(parquet, chosen.of(state, ran.run))
         outcome = status.worst([status.of_lines(state.verdicts()), status.BAD_INPUT if ran.bad else status.AS_WANTED])

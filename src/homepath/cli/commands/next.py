@@ -11,10 +11,10 @@ import typer
 from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
 
 if TYPE_CHECKING:
+    from homepath.app.next import NextSeen
+    from homepath.app.project import Project
     from homepath.core.model.steps import Assessment
     from homepath.net.network_file import Network
-    from homepath.stations.next import NextSeen
-    from homepath.stations.project import Project
 
 
 def next(
@@ -53,17 +53,17 @@ def next(
     """Say where the domain stands, and the one thing to do now.
 
     Looks at everything first: what to do, where, and until when a wait lasts."""
+    from homepath.app.next import write_calendar
+    from homepath.app.standing import say_done
     from homepath.cli.running import print_json, project_and_network
     from homepath.cli.show.next import show_next
     from homepath.cli.show.paper import paper
-    from homepath.core.formats.contracts.next import next_json
-    from homepath.stations.next import write_calendar
-    from homepath.stations.standing import say_done
+    from homepath.core.files.contracts.next import next_json
 
     site = _of_list(listed, name) if listed or name else site
     project, where = project_and_network(site, network, verbose, domain)
     if decide:
-        from homepath.stations.decide import decided
+        from homepath.app.decide import decided
 
         project = decided(project, decide, where.clock.now())
     if done:
@@ -109,18 +109,18 @@ def _of_list(listed: Path | None, name: str | None) -> Path:
 
 
 def _look(project: Project, where: Network) -> NextSeen:
+    from homepath.app.next import find_next
     from homepath.cli.running import run
-    from homepath.stations.next import find_next
 
     return run(find_next(project, where), "Looking at everything ...")
 
 
 def _ask(project: Project, where: Network, seen: NextSeen, plain: bool) -> NextSeen:
     """On a terminal, whoever is asked to do what cannot be seen is asked whether it is done already."""
+    from homepath.app.standing import say_done
     from homepath.cli.show.next import show_next
     from homepath.cli.show.paper import paper
-    from homepath.core.formats.words import only_told
-    from homepath.stations.standing import say_done
+    from homepath.core.wording.words import only_told
 
     step = seen.assessment.step
     if step is None or not only_told(seen.assessment.act):

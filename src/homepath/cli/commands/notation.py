@@ -13,7 +13,7 @@ from homepath.cli.apps import quiet_app
 from homepath.cli.options import PlainOption
 
 if TYPE_CHECKING:
-    from homepath.core.formats.pasted.form_hints import Hints
+    from homepath.core.page_reader.form_hints import Hints
 
 app = quiet_app(help="Tell how a DNS host's form writes entries.", no_args_is_help=True)
 
@@ -21,7 +21,7 @@ app = quiet_app(help="Tell how a DNS host's form writes entries.", no_args_is_he
 @app.command("check")
 def check(file: Annotated[Path, typer.Argument(help="The notation file.")]) -> None:
     """Read a notation strictly; every mistake is named with its line."""
-    from homepath.core.formats.site_file import read_notation
+    from homepath.core.files.site_file import read_notation
     from homepath.core.model.visible import visible
     from homepath.files import read_text
 
@@ -53,15 +53,15 @@ def read(
     """
     from dataclasses import replace
 
+    from homepath.app.start import read_typed
     from homepath.cli import status
     from homepath.cli.page import pasted_text
     from homepath.cli.show.paper import paper
-    from homepath.core.formats.pasted.form_hints import Forwarding, form_hints, notation_text
-    from homepath.core.formats.site_file import read_notation
-    from homepath.core.model.names import shown
+    from homepath.core.dns.names import shown
+    from homepath.core.files.site_file import read_notation
     from homepath.core.model.problems import BadInput, Problem
+    from homepath.core.page_reader.form_hints import Forwarding, form_hints, notation_text
     from homepath.files import write_text
-    from homepath.stations.start import read_typed
 
     name = shown(read_typed(domain).domain)
     hints = form_hints(pasted_text(file), name)

@@ -9,7 +9,7 @@ import typer
 from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption
 
 if TYPE_CHECKING:
-    from homepath.stations.project import Project
+    from homepath.app.project import Project
 
 
 def plan(
@@ -34,8 +34,8 @@ def plan(
 
 def show_way(project: Project, now: float, json: bool, plain: bool, then: str = "homepath next") -> None:
     """The plan of the way that is gone, with its steps; ends with its exit status. `then`: the next word to type."""
-    from homepath.core.formats.contracts.plan import plan_json
-    from homepath.stations.standing import assess_site
+    from homepath.app.standing import assess_site
+    from homepath.core.files.contracts.plan import plan_json
 
     made, own, assessment = project.plan(), project.assess(now), assess_site(project, now)
     if json:

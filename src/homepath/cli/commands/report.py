@@ -39,13 +39,13 @@ def report(
     if listed is not None:
         _many(listed, to, network)
         return
+    from homepath.app.report import gather
+    from homepath.app.standing import assess_site
     from homepath.cli.running import print_json, project_and_clock
     from homepath.report.page import render
     from homepath.report.records import report_json
     from homepath.report.support import for_support
     from homepath.report.telling import told
-    from homepath.stations.report import gather
-    from homepath.stations.standing import assess_site
 
     project, clock = project_and_clock(site, network, domain)
     facts, assessment = gather(project, clock.now()), assess_site(project, clock.now())
@@ -61,8 +61,8 @@ def report(
 
 
 def _many(listed: Path, to: Path | None, network: Path | None) -> None:
+    from homepath.bulk.state import open_state, state_file
     from homepath.core.model.problems import BadInput, Problem
-    from homepath.many.state import open_state, state_file
     from homepath.net.network_file import load_network
     from homepath.report.many import many_page
 

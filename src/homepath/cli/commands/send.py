@@ -13,12 +13,12 @@ from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainO
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
+    from homepath.app.project import Project
     from homepath.cli.show.paper import Paper
-    from homepath.core.model.names import Name
+    from homepath.core.dns.answers import Server
+    from homepath.core.dns.names import Name
     from homepath.core.model.plan import Change
-    from homepath.core.model.questions import Server
     from homepath.net.network_file import Network
-    from homepath.stations.project import Project
 
 
 def send(
@@ -41,15 +41,15 @@ def send(
     """Send what is to be entered now, as one signed update.
 
     For DNS hosts that take updates (RFC 2136): all entries of the step at once, or none."""
+    from homepath.app import send as station
+    from homepath.app.entering import to_send
+    from homepath.app.standing import assess_after, assess_site
     from homepath.cli.running import print_json, project_and_network, run
     from homepath.cli.show.paper import paper
-    from homepath.core.formats.contracts.send import not_sent_json, send_json
-    from homepath.core.formats.key_file import read_key_file
+    from homepath.core.files.contracts.send import not_sent_json, send_json
+    from homepath.core.files.key_file import read_key_file
     from homepath.core.model.problems import BadInput, CouldNotLook, Problem, Refused
     from homepath.files import read_text
-    from homepath.stations import send as station
-    from homepath.stations.entering import to_send
-    from homepath.stations.standing import assess_after, assess_site
 
     project, where = project_and_network(site, network, verbose, domain)
     secret = read_key_file(read_text(key, "the key file"), str(key)) if key else None
@@ -114,10 +114,10 @@ def send(
 
 def _after_a_lost_answer(project: Project, where: Network, sheet: Paper, quiet: bool) -> Project:
     """Where the answer to an earlier update was lost, look first what became of it, and say so."""
+    from homepath.app.send import settle
+    from homepath.app.survey import survey
     from homepath.cli.running import run
     from homepath.journal.journal import FILE
-    from homepath.stations.send import settle
-    from homepath.stations.survey import survey
 
     if project.memory is None and not (project.folder / FILE).exists():
         return project
@@ -133,8 +133,8 @@ def _after_a_lost_answer(project: Project, where: Network, sheet: Paper, quiet: 
 
 
 def _show_update(sheet: Paper, title: str, zone: Name, changes: Sequence[Change], place: Server) -> None:
-    from homepath.core.model.names import shown
-    from homepath.core.planning.update import deleted, entered
+    from homepath.core.dns.names import shown
+    from homepath.core.plan.update import deleted, entered
 
     name = f"{shown(place.name)} ({place.place})" if place.name and place.name != place.place else place.place
     sheet.say(f"{title}: one update of {shown(zone)} for {name}. It is refused whole if the zone has changed since.")

@@ -10,9 +10,9 @@ import typer
 from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption
 
 if TYPE_CHECKING:
+    from homepath.app.entering import Entering
+    from homepath.app.project import Project
     from homepath.core.model.steps import Assessment
-    from homepath.stations.entering import Entering
-    from homepath.stations.project import Project
 
 FORMS = ("text", "markdown", "html", "csv", "zone", "letter")
 
@@ -40,11 +40,11 @@ def sheet(
     The entries of the step that is now: copy, never retype."""
     import sys
 
+    from homepath.app.entering import entering
+    from homepath.app.standing import assess_site
     from homepath.cli.running import project_and_clock
     from homepath.core.model.problems import BadInput, Problem
     from homepath.files import write_text
-    from homepath.stations.entering import entering
-    from homepath.stations.standing import assess_site
 
     if form not in FORMS:
         raise BadInput(Problem("there is no such form", key="--as", seen=form, hint=f"one of {', '.join(FORMS)}"))
@@ -73,8 +73,8 @@ def sheet(
 
 def _question(project: Project) -> str:
     """What to ask the support desk of the side where entries are made now."""
-    from homepath.core.formats.question import question_to_host
-    from homepath.core.wanted.wanted import ALIAS
+    from homepath.core.site.wanted import ALIAS
+    from homepath.core.wording.question import question_to_host
 
     wanted = project.wanted
     types = [want.record.type for want in wanted.wants if want.record.type != ALIAS] or ["A", "CNAME", "TXT"]
@@ -84,8 +84,8 @@ def _question(project: Project) -> str:
 
 
 def _with_entries(assessment: Assessment) -> list[Entering]:
+    from homepath.app.entering import entering
     from homepath.core.model.acts import Enter
-    from homepath.stations.entering import entering
 
     ids = [key for key, act in assessment.open_acts if isinstance(act, Enter) and (act.delete or act.enter)]
     return [each for key in ids if (each := entering(assessment, key)) is not None]
@@ -93,11 +93,11 @@ def _with_entries(assessment: Assessment) -> list[Entering]:
 
 def _for_new_side(project: Project, form: str) -> str:
     """The whole zone that is to begin at the new name servers: as a file, or as a letter to a support desk."""
-    from homepath.core.formats.letter import letter_to_support
-    from homepath.core.formats.sheet_pages import as_zone
-    from homepath.core.model.names import shown
+    from homepath.core.dns.names import shown
+    from homepath.core.files.letter import letter_to_support
+    from homepath.core.files.sheet_pages import as_zone
     from homepath.core.model.problems import BadInput, Problem
-    from homepath.core.planning.new_zone import due, stays_behind, zone_file
+    from homepath.core.plan.new_zone import due, stays_behind, zone_file
 
     over = project.wanted.hand_over
     if over is None:
@@ -114,9 +114,9 @@ def _json(project: Project, steps: list[Entering], assessment: Assessment) -> st
     """The sheet for a program, as every form of it says."""
     import json
 
-    from homepath.core.formats.contracts.assessment import with_assessment
-    from homepath.core.formats.contracts.sheet import sheet_json
-    from homepath.stations.entering import jobs_of
+    from homepath.app.entering import jobs_of
+    from homepath.core.files.contracts.assessment import with_assessment
+    from homepath.core.files.contracts.sheet import sheet_json
 
     where = steps[0].act.where if steps else project.side_now
     wait = steps[0].wait.until if steps and steps[0].wait else None
@@ -128,14 +128,14 @@ def _json(project: Project, steps: list[Entering], assessment: Assessment) -> st
 def _text(project: Project, steps: list[Entering], form: str, plain: bool, assessment: Assessment) -> str:
     import io
 
+    from homepath.app.entering import jobs_of
     from homepath.cli.show.paper import paper
     from homepath.cli.show.sheet import show_other_act, show_sheet
-    from homepath.core.formats.letter import letter_of_jobs
-    from homepath.core.formats.sheet_html import as_page
-    from homepath.core.formats.sheet_pages import as_csv, as_markdown, as_zone
-    from homepath.core.planning.new_zone import stays_behind
-    from homepath.core.planning.update import applied, changes_of
-    from homepath.stations.entering import jobs_of
+    from homepath.core.files.letter import letter_of_jobs
+    from homepath.core.files.sheet_html import as_page
+    from homepath.core.files.sheet_pages import as_csv, as_markdown, as_zone
+    from homepath.core.plan.new_zone import stays_behind
+    from homepath.core.plan.update import applied, changes_of
 
     where = steps[0].act.where if steps else project.side_now
     notation, domain = project.notation_at(where), project.domain

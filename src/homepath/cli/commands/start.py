@@ -14,9 +14,9 @@ UNNAMED = "the builder"
 """The builder's name where nobody says it."""
 
 if TYPE_CHECKING:
+    from homepath.app.start import Started
     from homepath.core.model.brief import Brief
     from homepath.core.model.domain import TypedDomain
-    from homepath.stations.start import Started
 
 
 def start(
@@ -53,11 +53,11 @@ def start(
     """Write down the domain, and what the builder asks for.
 
     Makes homepath.toml, from a page of the builder (--page) or a brief (--brief)."""
+    from homepath.app import start as station
     from homepath.cli import status
     from homepath.cli.page import Asked, brief_by_asking, brief_of_page, values_word
-    from homepath.core.formats.brief_file import read_brief
+    from homepath.core.files.brief_file import read_brief
     from homepath.core.model.problems import BadInput, Problem
-    from homepath.stations import start as station
 
     asking = sys.stdin.isatty() and sys.stdout.isatty()
     if domain is None and not asking:
@@ -106,7 +106,7 @@ def start(
 
 def _check_primary(typed: TypedDomain, primary: str | None) -> None:
     """A label typed in front of the domain and another primary address contradict each other. Raises BadInput."""
-    from homepath.core.model.names import shown
+    from homepath.core.dns.names import shown
     from homepath.core.model.problems import BadInput, Problem
 
     if typed.label and primary is not None and primary.strip().lower() != typed.label:
@@ -128,7 +128,7 @@ def _values(pairs: list[str]) -> dict[str, str]:
 
 
 def _ask_missing(brief: Brief, values: dict[str, str]) -> None:
-    from homepath.core.wanted.wanted import late_values
+    from homepath.core.site.wanted import late_values
 
     late = late_values(brief)  # assigned once the builder knows the domain; `next` asks then
     for asked in brief.asked:
@@ -138,8 +138,8 @@ def _ask_missing(brief: Brief, values: dict[str, str]) -> None:
 
 def _show(started: Started, plain: bool) -> None:
     from homepath.cli.show.paper import paper
+    from homepath.core.dns.names import shown
     from homepath.core.model.domain import shown_unicode
-    from homepath.core.model.names import shown
 
     sheet, wanted = paper(plain), started.wanted
     name = shown_unicode(wanted.domain)

@@ -31,15 +31,15 @@ def survey(
     verbose: VerboseOption = False,
 ) -> None:
     """Ask the domain's own servers what is there, and remember it."""
+    from homepath.app.project import purpose_in
+    from homepath.app.standing import assess_after
+    from homepath.app.survey import survey as station
     from homepath.cli.running import print_json, project_and_network, run
     from homepath.cli.show.paper import paper
     from homepath.cli.show.survey import show_survey
-    from homepath.core.formats.contracts.survey import survey_json
-    from homepath.core.formats.key_file import read_key_file
+    from homepath.core.files.contracts.survey import survey_json
+    from homepath.core.files.key_file import read_key_file
     from homepath.files import read_text
-    from homepath.stations.project import purpose_in
-    from homepath.stations.standing import assess_after
-    from homepath.stations.survey import survey as station
 
     project, where = project_and_network(site, network, verbose, domain)
     secret = read_key_file(read_text(key, "the key file"), str(key)) if key else None

@@ -25,10 +25,10 @@ def undo(
     """Plan to put back what the last change replaced.
 
     Nothing is changed by it: `sheet`, `send` and `next` then do."""
+    from homepath.app import returning
     from homepath.cli.commands.plan import show_way
     from homepath.cli.running import project_and_clock
     from homepath.core.model.problems import BadInput, Problem
-    from homepath.stations import returning
 
     project, clock = project_and_clock(site, network, domain)
     if stop and (to or dry_run):

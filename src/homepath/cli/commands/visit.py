@@ -32,14 +32,14 @@ def visit(
     """Try every way of typing the address, hop by hop.
 
     Over http and https, with a path and a query, and with the certificates that are shown."""
+    from homepath.app.standing import assess_after
+    from homepath.app.visit import ahead as look_ahead
+    from homepath.app.visit import visit as station
     from homepath.cli.running import print_json, project_and_network, run, surveyed
     from homepath.cli.show.paper import paper
     from homepath.cli.show.visit import show_visit
-    from homepath.core.formats.contracts.visit import visit_json
+    from homepath.core.files.contracts.visit import visit_json
     from homepath.core.model.problems import BadInput, Problem
-    from homepath.stations.standing import assess_after
-    from homepath.stations.visit import ahead as look_ahead
-    from homepath.stations.visit import visit as station
 
     if ahead and through:
         raise BadInput(Problem("--ahead asks the builder's edge and no resolver", key="--through", seen=through))

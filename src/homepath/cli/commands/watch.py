@@ -11,11 +11,11 @@ import typer
 from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
 
 if TYPE_CHECKING:
-    from homepath.core.formats.sheet import Job
+    from homepath.app.project import Project
+    from homepath.app.watch import Goal
+    from homepath.core.files.sheet import Job
     from homepath.core.model.readings import Spread
     from homepath.net.network_file import Network
-    from homepath.stations.project import Project
-    from homepath.stations.watch import Goal
 
 
 def watch(
@@ -56,14 +56,14 @@ def watch(
     The zone above, the name servers and resolvers are asked for every wanted record, once or until all is settled."""
     from dataclasses import replace
 
+    from homepath.app.standing import assess_after, assess_site
+    from homepath.app.watch import look
     from homepath.cli import status
     from homepath.cli.running import print_json, project_and_network, run, surveyed
     from homepath.cli.then import ring, run_then, words_of
-    from homepath.core.formats.contracts.assessment import with_assessment
-    from homepath.core.formats.contracts.watch import watch_json
+    from homepath.core.files.contracts.assessment import with_assessment
+    from homepath.core.files.contracts.watch import watch_json
     from homepath.net.vantages import load_list, without_doubles
-    from homepath.stations.standing import assess_after, assess_site
-    from homepath.stations.watch import look
 
     goal = _goal(once, until, lasting)
     command = words_of(then) if then else None
@@ -90,7 +90,7 @@ def watch(
 
         show_spread(paper(plain), spread, assessment, *_left(project, where))
     if figure:
-        from homepath.stations.figures import draw_spread
+        from homepath.app.figures import draw_spread
 
         draw_spread(project, where, figure)
     if bell:
@@ -102,9 +102,9 @@ def watch(
 
 
 def _goal(once: bool, until: Literal["settled", "entered"] | None, lasting: str | None) -> Goal:
+    from homepath.app.watch import Goal
     from homepath.core.model.problems import BadInput, Problem
     from homepath.core.model.times import seconds_in
-    from homepath.stations.watch import Goal
 
     if once and (until or lasting):
         raise BadInput(Problem("--once looks once; it does not go with --until or --for", key="--once"))
@@ -121,10 +121,10 @@ async def _follow(project: Project, network: Network, goal: Goal, plain: bool, j
         from homepath.cli.show.live import follow_live
 
         return await follow_live(project, network, goal)
+    from homepath.app.standing import assess_after
+    from homepath.app.watch import follow
     from homepath.cli.show.paper import paper
     from homepath.cli.show.watch import show_changes, show_spread
-    from homepath.stations.standing import assess_after
-    from homepath.stations.watch import follow
 
     sheet = paper(plain)
     last: Spread | None = None
@@ -141,7 +141,7 @@ async def _follow(project: Project, network: Network, goal: Goal, plain: bool, j
 
 def _left(project: Project, network: Network) -> tuple[list[Job], str]:
     """What is left to type, and where, by the same assessment that `next` and `sheet` have."""
-    from homepath.stations.entering import entering, jobs_of
+    from homepath.app.entering import entering, jobs_of
 
     now = network.clock.now()
     project = project.fresh(now)

@@ -6,11 +6,11 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from homepath.cli.show.paper import Paper
-from homepath.core.formats.pasted.brief_text import BriefText, Row, away_words
-from homepath.core.formats.pasted.page import Page
-from homepath.core.formats.words import many
 from homepath.core.model.brief import Brief, BriefRecord
 from homepath.core.model.times import lasting
+from homepath.core.page_reader.brief_text import BriefText, Row, away_words
+from homepath.core.page_reader.page import Page
+from homepath.core.wording.words import many
 
 
 def show_brief(sheet: Paper, brief: Brief) -> None:

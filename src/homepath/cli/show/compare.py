@@ -6,12 +6,12 @@ from collections.abc import Sequence
 
 from homepath.cli.show.findings import show_notes
 from homepath.cli.show.paper import Paper
-from homepath.core.formats.words import many, sentence_start
+from homepath.core.dns.names import Name, shown
 from homepath.core.model.compared import Compared, RecordCompared, SideServer
 from homepath.core.model.domain import shown_unicode
-from homepath.core.model.names import Name, shown
 from homepath.core.model.plan import PURPOSES, Purpose
 from homepath.core.model.times import lasting
+from homepath.core.wording.words import many, sentence_start
 
 SENTENCES = {
     "ready": "Ready: each new name server gives everything that must come along. Nothing is lost by switching.",

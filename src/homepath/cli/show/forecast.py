@@ -5,10 +5,10 @@ from __future__ import annotations
 from pathlib import Path
 
 from homepath.cli.show.paper import Paper
-from homepath.core.formats.forecast_words import gap_words, left_out
+from homepath.core.dns.names import shown
 from homepath.core.model.forecast import Caches, Forecast, Minute, Outlook
-from homepath.core.model.names import shown
 from homepath.core.model.times import lasting
+from homepath.core.wording.forecast_words import gap_words, left_out
 
 STRIP = 30
 

@@ -9,15 +9,15 @@ from rich.live import Live
 from rich.table import Table
 from rich.text import Text
 
+from homepath.app.project import Project
+from homepath.app.watch import Goal, WatchControl, follow
 from homepath.cli.show.keys import listening
 from homepath.cli.show.watch import SENTENCES, bar, once_a_name, sheet_values
-from homepath.core.formats.times import clock_time
-from homepath.core.model.names import shown
+from homepath.core.dns.names import shown
 from homepath.core.model.readings import Reading, RecordSpread, Spread
 from homepath.core.model.times import lasting
+from homepath.core.wording.times import clock_time
 from homepath.net.network_file import Network
-from homepath.stations.project import Project
-from homepath.stations.watch import Goal, WatchControl, follow
 
 _STYLES = {"settled": "green", "spreading": "yellow", "entered-wrong": "bold red", "split": "bold red"}
 _STATES = {"new": "green", "old": "yellow", "absent": "yellow", "other": "red", "mixed": "red"}

@@ -13,17 +13,17 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, get_args
 
 from homepath.cli.show.paper import TONES, Paper, paper
-from homepath.core.formats.contracts.many import UNKNOWN
-from homepath.core.formats.many_words import STANDS_ORDER, stands, what_next
+from homepath.core.files.contracts.many import UNKNOWN
 from homepath.core.model.findings import LEVELS
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.steps import Stage
 from homepath.core.model.visible import visible, visible_in_table
+from homepath.core.wording.many_words import STANDS_ORDER, stands, what_next
 
 if TYPE_CHECKING:
-    from homepath.many.kept import Run
-    from homepath.many.run import Ran
-    from homepath.many.state import State
+    from homepath.bulk.kept import Run
+    from homepath.bulk.run import Ran
+    from homepath.bulk.state import State
 
 STAGES = (*get_args(Stage), UNKNOWN)
 

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from homepath.cli.show.findings import show_notes, show_site
 from homepath.cli.show.paper import Paper
-from homepath.core.formats.act_words import ENDS, act_parts, place_words, wait_words
-from homepath.core.formats.times import until
-from homepath.core.formats.words import only_told
+from homepath.core.dns.names import shown
 from homepath.core.model.acts import Act, BuilderStep, Enter, Nothing, TellBuilder, Wait
 from homepath.core.model.domain import shown_unicode
-from homepath.core.model.names import shown
 from homepath.core.model.steps import Assessment, Step
+from homepath.core.wording.act_words import ENDS, act_parts, place_words, wait_words
+from homepath.core.wording.times import until
+from homepath.core.wording.words import only_told
 
 _WORDS = {"done": "done", "now": "now", "waiting": "wait", "ahead": "later", "undone": "undone"}
 _TONES = {"done": "good", "now": "strong", "waiting": "wait", "ahead": "dim", "undone": "bad"}

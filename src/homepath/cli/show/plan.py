@@ -6,20 +6,20 @@ from collections.abc import Sequence
 
 from homepath.cli.show.findings import show_findings, show_site
 from homepath.cli.show.paper import Paper
+from homepath.core.dns.names import shown
+from homepath.core.files.sheet import form_name, form_value, ttl_words
 from homepath.core.findings.registry import kind_of
-from homepath.core.formats.purpose_words import what_it_is_for
-from homepath.core.formats.sheet import form_name, form_value, ttl_words
-from homepath.core.formats.times import utc_words
-from homepath.core.formats.words import many
 from homepath.core.model.domain import shown_unicode
-from homepath.core.model.names import shown
 from homepath.core.model.plan import PURPOSES, Change, Plan, Purpose
 from homepath.core.model.steps import Assessment, Step
 from homepath.core.model.times import lasting
-from homepath.core.planning.difference import UNDECIDED
-from homepath.core.planning.going_back import first_seen
-from homepath.core.wanted.case import Case
-from homepath.core.wanted.redirects import WORDS
+from homepath.core.plan.difference import UNDECIDED
+from homepath.core.plan.going_back import first_seen
+from homepath.core.site.case import Case
+from homepath.core.site.redirects import WORDS
+from homepath.core.wording.purpose_words import what_it_is_for
+from homepath.core.wording.times import utc_words
+from homepath.core.wording.words import many
 
 _KEPT: dict[Purpose, str] = {
     "website": "other pages",

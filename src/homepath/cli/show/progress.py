@@ -13,7 +13,7 @@ from homepath.core.model.times import lasting
 from homepath.core.model.visible import visible
 
 if TYPE_CHECKING:
-    from homepath.many.run import Progress
+    from homepath.bulk.run import Progress
 
 EVERY = 10.0
 """Seconds between two words of progress where nobody watches a terminal."""

@@ -6,15 +6,15 @@ from collections.abc import Sequence
 
 from homepath.cli.show.findings import show_findings, show_site
 from homepath.cli.show.paper import Paper
-from homepath.core.formats.words import spelled, trouble_words
+from homepath.core.dns.names import shown
 from homepath.core.model.domain import shown_unicode
 from homepath.core.model.findings import Finding
-from homepath.core.model.names import shown
 from homepath.core.model.plan import PURPOSES
 from homepath.core.model.steps import Assessment
 from homepath.core.model.survey import Survey
 from homepath.core.model.times import lasting, rfc3339
-from homepath.core.wanted.case import Case
+from homepath.core.site.case import Case
+from homepath.core.wording.words import spelled, trouble_words
 
 _TITLES = {
     "website": "Website",

@@ -7,14 +7,14 @@ from urllib.parse import urlsplit
 from homepath.cli.show.findings import show_findings, show_notes, show_site
 from homepath.cli.show.paper import Paper
 from homepath.core.findings.registry import kind_of
-from homepath.core.formats.act_words import wait_words
-from homepath.core.formats.times import until
 from homepath.core.model.acts import Wait
 from homepath.core.model.hsts import read_hsts
 from homepath.core.model.steps import Assessment
 from homepath.core.model.visible import visible
 from homepath.core.model.visits import Visit
-from homepath.core.web.visit_words import (
+from homepath.core.wording.act_words import wait_words
+from homepath.core.wording.times import until
+from homepath.core.wording.visit_words import (
     FREE,
     ahead_words,
     certificate_words,

@@ -7,18 +7,18 @@ from dataclasses import replace
 
 from homepath.cli.show.findings import show_notes, show_site
 from homepath.cli.show.paper import Paper
+from homepath.core.dns.names import relative, shown
+from homepath.core.dns.records import WEB_TYPES
+from homepath.core.files.sheet import Job
 from homepath.core.findings.registry import kind_of
-from homepath.core.formats.sheet import Job
-from homepath.core.formats.times import clock_time, until
-from homepath.core.formats.words import many
 from homepath.core.model.acts import Wait
 from homepath.core.model.findings import Finding
-from homepath.core.model.names import relative, shown
 from homepath.core.model.readings import Reading, RecordSpread, Spread
-from homepath.core.model.records import WEB_TYPES
 from homepath.core.model.steps import Assessment
 from homepath.core.model.times import lasting
 from homepath.core.model.visible import visible
+from homepath.core.wording.times import clock_time, until
+from homepath.core.wording.words import many
 
 BAR = 24
 SENTENCES = {

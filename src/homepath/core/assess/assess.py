@@ -9,13 +9,13 @@ from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Undone
 from homepath.core.assess.view import View
 from homepath.core.assess.ways import drafts
 from homepath.core.findings.registry import finding, kind_of
-from homepath.core.formats.words import counted
 from homepath.core.model.acts import Act, Enter, Nothing, Wait
 from homepath.core.model.evidence import Evidence
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.plan import Plan
 from homepath.core.model.steps import Assessment, Step
-from homepath.core.wanted.case import Case
+from homepath.core.site.case import Case
+from homepath.core.wording.words import counted
 
 
 def assess(case: Case, plan: Plan, evidence: Evidence, now: float) -> Assessment:

@@ -8,20 +8,21 @@ from collections.abc import Iterator
 from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Standing, Undone
 from homepath.core.assess.entries import enter_act, retimed
 from homepath.core.assess.view import View
+from homepath.core.dns.names import shown
+from homepath.core.dns.records import WEB_TYPES, RecordSet
+from homepath.core.dns.soa import read_soa
+from homepath.core.files.sheet import form_ttl
 from homepath.core.findings.registry import kind_of
-from homepath.core.formats.sheet import form_ttl
-from homepath.core.formats.words import counted
 from homepath.core.model.acts import BuilderStep, Enter, Forward, Wait
 from homepath.core.model.findings import Finding
 from homepath.core.model.history import earlier_copies, right_since_seen
 from homepath.core.model.meant import Meant
-from homepath.core.model.names import shown
 from homepath.core.model.plan import Change
-from homepath.core.model.records import WEB_TYPES, RecordSet
 from homepath.core.model.times import lasting
-from homepath.core.planning.lowering import low_ttl
-from homepath.core.planning.plan import absent_ttl
-from homepath.core.wanted.wanted import USUAL_TTL
+from homepath.core.plan.lowering import low_ttl
+from homepath.core.plan.plan import absent_ttl
+from homepath.core.site.wanted import USUAL_TTL
+from homepath.core.wording.words import counted
 
 
 def _old_sets(view: View) -> list[RecordSet]:
@@ -250,10 +251,10 @@ def _lagging(view: View) -> Standing | None:
 
     A server that was not notified asks again after the SOA's refresh time (RFC 1035 section 3.3.13).
     """
-    spread, soa = view.evidence.spread, view.case.zone.get(view.case.domain, "SOA")
+    spread, soa = view.evidence.spread, read_soa(view.case.zone.get(view.case.domain, "SOA"))
     if spread is None or spread.verdict != "split" or spread.at < view.right_since:
         return None
-    refresh = int(soa.values[0].split()[3]) if soa else 7200
+    refresh = soa.refresh if soa else 7200
     for seconds in (FOLLOWS, max(2 * FOLLOWS, refresh)):
         if view.now < view.right_since + seconds:
             return Open(Wait(math.ceil(view.right_since + seconds), "caches"))

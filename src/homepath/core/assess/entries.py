@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 
+from homepath.core.dns.names import Name
+from homepath.core.dns.records import RecordSet
 from homepath.core.model.acts import Enter, Entry, Where
-from homepath.core.model.names import Name
 from homepath.core.model.plan import Change
-from homepath.core.model.records import RecordSet
-from homepath.core.planning.update import deleted, entered
+from homepath.core.plan.update import deleted, entered
 
 
 def enter_act(changes: Sequence[Change], where: Where = "DNS host") -> Enter:

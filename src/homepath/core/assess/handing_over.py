@@ -9,14 +9,14 @@ from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Standing
 from homepath.core.assess.entries import enter_act
 from homepath.core.assess.inventory import host_of_new, place_of_new
 from homepath.core.assess.view import View
-from homepath.core.facts.purposes import is_parking
-from homepath.core.formats.words import counted
+from homepath.core.dns.names import relative, shown
+from homepath.core.dns.records import WEB_TYPES
 from homepath.core.model.acts import BuilderStep, Choice, Decide, Entry, Wait
 from homepath.core.model.compared import Compared, RecordCompared
-from homepath.core.model.names import relative, shown
 from homepath.core.model.plan import Change
-from homepath.core.model.records import WEB_TYPES
 from homepath.core.model.times import lasting
+from homepath.core.site.purposes import is_parking
+from homepath.core.wording.words import counted
 
 LOOK_AGAIN = 600
 """Seconds after which new name servers are looked at again for the first time."""

@@ -6,11 +6,11 @@ from collections.abc import Iterator
 
 from homepath.core.assess.draft import Done, Draft, Open, Standing
 from homepath.core.assess.view import View
+from homepath.core.dns.names import shown
+from homepath.core.dns.records import RecordSet
 from homepath.core.model.acts import Choice, Decide
-from homepath.core.model.names import shown
 from homepath.core.model.plan import Place
-from homepath.core.model.records import RecordSet
-from homepath.core.planning.new_zone import must_come_along
+from homepath.core.plan.new_zone import must_come_along
 
 
 def place_of_new(view: View) -> Place:

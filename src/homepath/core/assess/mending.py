@@ -8,12 +8,12 @@ from homepath.core.assess import entering
 from homepath.core.assess.draft import Done, Draft, LeftOut, Open
 from homepath.core.assess.entries import enter_act
 from homepath.core.assess.view import View
+from homepath.core.dns.names import ancestors, relative, shown
 from homepath.core.findings.registry import kind_of
 from homepath.core.model.acts import BuilderStep, Choice, Decide, Entry, RemoveDs
 from homepath.core.model.findings import Finding
-from homepath.core.model.names import ancestors, relative, shown
 from homepath.core.model.plan import Place
-from homepath.core.planning.guard import loss_findings, losses, put_back
+from homepath.core.plan.guard import loss_findings, losses, put_back
 
 
 def put_back_lost(view: View) -> Iterator[Draft]:

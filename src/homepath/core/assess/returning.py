@@ -5,10 +5,10 @@ from __future__ import annotations
 from homepath.core.assess.draft import Done, Draft, Open, Standing
 from homepath.core.assess.entries import enter_act
 from homepath.core.assess.view import View
-from homepath.core.formats.words import counted
+from homepath.core.dns.names import shown
 from homepath.core.model.acts import BuilderStep
-from homepath.core.model.names import shown
-from homepath.core.planning.leaving import pointing
+from homepath.core.plan.leaving import pointing
+from homepath.core.wording.words import counted
 
 
 def take_back(view: View) -> Draft:

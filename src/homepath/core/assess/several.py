@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+from homepath.core.dns.names import shown
 from homepath.core.model.acts import Nothing, Wait
 from homepath.core.model.findings import worst_first
-from homepath.core.model.names import shown
 from homepath.core.model.steps import Assessment, Step
 
 

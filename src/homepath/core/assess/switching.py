@@ -8,13 +8,13 @@ from collections.abc import Iterator
 from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Standing
 from homepath.core.assess.inventory import host_of_new
 from homepath.core.assess.view import View
-from homepath.core.facts.ds import ds_to_set
+from homepath.core.dns.ds import ds_to_set
+from homepath.core.dns.names import shown
+from homepath.core.dns.records import RecordSet
 from homepath.core.model.acts import AddDs, BuilderStep, NameServers, RemoveDs, Wait
 from homepath.core.model.history import earlier_copies, right_since_seen
 from homepath.core.model.meant import Meant
-from homepath.core.model.names import shown
-from homepath.core.model.records import RecordSet
-from homepath.core.planning.going_back import former_servers
+from homepath.core.plan.going_back import former_servers
 
 UNKNOWN_DS_TTL = 86400
 """Seconds; how long caches may keep a DS set whose TTL was not seen."""

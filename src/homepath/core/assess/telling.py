@@ -6,6 +6,8 @@ from collections.abc import Iterator, Sequence
 
 from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Standing
 from homepath.core.assess.view import View
+from homepath.core.dns.names import relative, shown
+from homepath.core.dns.records import Key
 from homepath.core.findings.registry import kind_of
 from homepath.core.model.acts import (
     BuilderStep,
@@ -21,11 +23,9 @@ from homepath.core.model.acts import (
 from homepath.core.model.brief import BriefStep, When, numbered
 from homepath.core.model.evidence import BuilderWait
 from homepath.core.model.findings import Finding
-from homepath.core.model.names import relative, shown
-from homepath.core.model.records import Key
 from homepath.core.model.times import lasting
 from homepath.core.propagation.deadlines import last_copy
-from homepath.core.wanted.wanted import ALIAS
+from homepath.core.site.wanted import ALIAS
 
 
 def claim(view: View) -> Draft:

@@ -6,6 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
+from homepath.core.dns.names import Name
+from homepath.core.dns.records import JOINED_TYPES, LED_TO, Key, RecordSet, Zone
 from homepath.core.findings import kept
 from homepath.core.findings.registry import kind_of
 from homepath.core.model.acts import Wait, Where
@@ -21,20 +23,18 @@ from homepath.core.model.evidence import (
 from homepath.core.model.findings import Finding, Level, worst_first
 from homepath.core.model.history import Content, right_since_seen
 from homepath.core.model.meant import Meant
-from homepath.core.model.names import Name
 from homepath.core.model.plan import PURPOSES, Change, Plan
-from homepath.core.model.records import JOINED_TYPES, LED_TO, Key, RecordSet, Zone
 from homepath.core.model.steps import Step
 from homepath.core.model.visits import Visit
-from homepath.core.planning.guard import loss_findings, losses
-from homepath.core.planning.job import job, right_since
-from homepath.core.planning.lowering import in_use
-from homepath.core.planning.new_zone import Due, due, to_enter
+from homepath.core.plan.guard import loss_findings, losses
+from homepath.core.plan.job import job, right_since
+from homepath.core.plan.lowering import in_use
+from homepath.core.plan.new_zone import Due, due, to_enter
 from homepath.core.propagation.deadlines import last_copy
 from homepath.core.rules.catalogue import RULES
-from homepath.core.wanted.case import Case
-from homepath.core.wanted.wanted import HandOver
-from homepath.core.wanted.zone_facts import came_later, handed_over
+from homepath.core.site.case import Case
+from homepath.core.site.wanted import HandOver
+from homepath.core.site.zone_facts import came_later, handed_over
 
 RULED = frozenset(rule.code for rule in RULES) | {kind.code for kind in kept.KINDS}
 """What the rules and the guard find again from the journal, so that what an earlier check said of it is over."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from homepath.core.dns.names import Name
 from homepath.core.findings import (
     answers,
     authority,
@@ -23,7 +24,6 @@ from homepath.core.findings import (
 )
 from homepath.core.findings.kind import Kind
 from homepath.core.model.findings import Finding, Level
-from homepath.core.model.names import Name
 
 FAMILIES = (
     kept,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal, TypeAlias
 
-from homepath.core.model.names import Name
+from homepath.core.dns.names import Name
 
 Where = Literal["DNS host", "new DNS host"]
 Cause = Literal["caches", "absence", "parent", "certificate", "builder"]

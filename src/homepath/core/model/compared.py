@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from homepath.core.dns.names import Name
+from homepath.core.dns.records import Key
 from homepath.core.model.findings import Finding
-from homepath.core.model.names import Name
 from homepath.core.model.plan import Purpose
-from homepath.core.model.records import Key
 
 CompareState = Literal["same", "as-planned", "differs", "missing", "extra"]
 CompareVerdict = Literal["ready", "not-ready", "unknown"]

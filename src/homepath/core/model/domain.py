@@ -6,7 +6,7 @@ import re
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from homepath.core.model.names import BadName, Name, absolute, is_host, labels
+from homepath.core.dns.names import BadName, Name, absolute, is_host, labels
 
 SuffixOf = Callable[[str], str | None]
 """Gives the registrable domain of a name without final dot, by the public suffix list, or None."""

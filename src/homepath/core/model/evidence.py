@@ -7,12 +7,12 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
+from homepath.core.dns.names import Name
+from homepath.core.dns.records import Key, RecordSet, Zone
 from homepath.core.model.compared import Compared
 from homepath.core.model.history import Content
 from homepath.core.model.hsts import Hsts
-from homepath.core.model.names import Name
 from homepath.core.model.readings import Spread
-from homepath.core.model.records import Key, RecordSet, Zone
 from homepath.core.model.steps import Step
 from homepath.core.model.survey import Survey
 from homepath.core.model.visits import Visit

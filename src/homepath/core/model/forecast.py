@@ -10,7 +10,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from homepath.core.model.names import Name
+from homepath.core.dns.names import Name
 
 Gives = Literal["old", "new", "nothing"]
 """What the zone gives at some time, as a visitor meets it."""

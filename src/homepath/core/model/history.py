@@ -7,10 +7,10 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Literal
 
+from homepath.core.dns.answers import Answer
+from homepath.core.dns.records import Key, RecordSet
 from homepath.core.model.meant import Meant
-from homepath.core.model.questions import Answer
 from homepath.core.model.readings import Role, SpreadVerdict
-from homepath.core.model.records import Key, RecordSet
 
 Source = Literal["zone", "parent", "survey", "behind", "told", "new"]
 """Who said it: the zone's own servers, those of the zone above (its NS and DS sets), or a survey, which lists only what

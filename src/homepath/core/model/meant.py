@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from homepath.core.model.names import Name
-from homepath.core.model.records import JOINED_TYPES, Key, RecordSet
-from homepath.core.model.values import meaning
+from homepath.core.dns.names import Name
+from homepath.core.dns.records import JOINED_TYPES, Key, RecordSet
+from homepath.core.dns.values import meaning
 
 
 @dataclass(frozen=True, slots=True)

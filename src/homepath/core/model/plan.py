@@ -6,9 +6,9 @@ from collections.abc import Collection
 from dataclasses import dataclass
 from typing import Literal
 
+from homepath.core.dns.names import Name
+from homepath.core.dns.records import JOINED_TYPES
 from homepath.core.model.findings import Finding
-from homepath.core.model.names import Name
-from homepath.core.model.records import JOINED_TYPES
 from homepath.core.model.redirects import Redirects
 
 Move = Literal["add", "replace", "remove", "keep"]

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from homepath.core.dns.names import Name
 from homepath.core.model.findings import Finding
-from homepath.core.model.names import Name
 
 Role = Literal["parent", "authoritative", "resolver"]
 State = Literal["new", "old", "mixed", "absent", "other", "silent", "broken"]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from homepath.core.model.names import Name
+from homepath.core.dns.names import Name
 
 RedirectPlace = Literal["builder", "forwarding", "proxy", "own-server", "nobody"]
 

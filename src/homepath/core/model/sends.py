@@ -6,11 +6,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from homepath.core.dns.answers import Server
+from homepath.core.dns.names import Name
+from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.model.acts import Where
-from homepath.core.model.names import Name
 from homepath.core.model.plan import Change
-from homepath.core.model.questions import Server
-from homepath.core.model.records import RecordSet, Zone
 
 SendState = Literal["about", "sent", "refused", "partly", "unknown", "not-done"]
 """`about`: noted before it went out, and nothing since. `unknown`: it went out, and no answer came. `not-done`: seen

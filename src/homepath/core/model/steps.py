@@ -6,9 +6,9 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from typing import Literal
 
+from homepath.core.dns.names import Name
 from homepath.core.model.acts import Act, Nothing, Wait
 from homepath.core.model.findings import Finding, worst_first
-from homepath.core.model.names import Name
 from homepath.core.model.plan import Place
 
 StepKind = Literal[

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from homepath.core.model.names import Name
-from homepath.core.model.records import Key, RecordSet, Zone
-from homepath.core.model.trouble import Trouble
+from homepath.core.dns.answers import Unanswered
+from homepath.core.dns.names import Name
+from homepath.core.dns.records import RecordSet, Zone
 
 ServerState = Literal["agrees", "differs", "slow", "lame", "refusing", "silent", "broken"]
 """`slow`: it agrees, and took longer than a resolver waits for one try. `lame`: it answers, and does not hold the zone
@@ -58,19 +58,6 @@ class Seen:
 
     record: RecordSet
     sources: tuple[str, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class Unanswered:
-    """A question that no server of the zone answered: whether anything stands there is not known."""
-
-    name: Name
-    type: str
-    trouble: Trouble
-
-    @property
-    def key(self) -> Key:
-        return self.name, self.type
 
 
 @dataclass(frozen=True, slots=True)

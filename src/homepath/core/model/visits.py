@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Literal
 
+from homepath.core.dns.names import Name
 from homepath.core.model.findings import Finding
-from homepath.core.model.names import Name
 
 CertificateState = Literal[
     "good", "ending", "expired", "not-yet-valid", "default", "name-missing", "incomplete", "untrusted", "none"

@@ -5,11 +5,11 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Sequence
 
+from homepath.core.dns.names import Name, is_within
+from homepath.core.dns.records import Key
 from homepath.core.model.acts import Cause, Wait
 from homepath.core.model.history import Content, Copy, earlier_copies
 from homepath.core.model.meant import Meant
-from homepath.core.model.names import Name, is_within
-from homepath.core.model.records import Key
 
 
 def last_copy(contents: Sequence[Content], meants: Iterable[Meant], now: float) -> Wait | None:

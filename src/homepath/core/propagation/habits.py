@@ -12,9 +12,9 @@ from dataclasses import dataclass
 from itertools import pairwise
 from typing import Literal
 
+from homepath.core.dns.names import shown
 from homepath.core.findings.registry import finding
 from homepath.core.model.findings import Finding
-from homepath.core.model.names import shown
 from homepath.core.model.readings import Reading
 from homepath.core.model.times import lasting
 from homepath.core.propagation.readings import Watched

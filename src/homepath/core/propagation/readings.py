@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from homepath.core.formats.words import trouble_words
+from homepath.core.dns.answers import Answer
+from homepath.core.dns.names import Name
+from homepath.core.dns.records import Key, RecordSet
+from homepath.core.dns.soa import negative_ttl
 from homepath.core.model.meant import Meant
-from homepath.core.model.names import Name
-from homepath.core.model.questions import Answer, negative_ttl
 from homepath.core.model.readings import Reading, Role, State
-from homepath.core.model.records import Key, RecordSet
+from homepath.core.wording.words import trouble_words
 
 
 @dataclass(frozen=True, slots=True)

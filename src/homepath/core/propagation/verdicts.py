@@ -6,8 +6,8 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from homepath.core.dns.names import shown
 from homepath.core.model.history import Copy
-from homepath.core.model.names import shown
 from homepath.core.model.readings import WORST_FIRST, Reading, RecordSpread, Role, SpreadVerdict
 from homepath.core.propagation.habits import Habit
 from homepath.core.propagation.readings import Watched

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from homepath.core.formats.words import trouble_words
-from homepath.core.model.names import Name, shown
-from homepath.core.model.survey import Unanswered
+from homepath.core.dns.answers import Unanswered
+from homepath.core.dns.names import Name, shown
 from homepath.core.rules.rule import Rule, Sighting
-from homepath.core.wanted.case import CLASHING, DECIDING, Case
+from homepath.core.site.case import CLASHING, DECIDING, Case
+from homepath.core.wording.words import trouble_words
 
 
 def _unanswered(case: Case) -> Iterator[Sighting]:

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from homepath.core.facts.caa import permission
-from homepath.core.model.names import ancestors, shown
+from homepath.core.dns.caa import permission
+from homepath.core.dns.names import ancestors, shown
 from homepath.core.rules.rule import Rule, Sighting
-from homepath.core.wanted.case import Case
-from homepath.core.wanted.zone_facts import can_be_amended, refusing_sets
+from homepath.core.site.case import Case
+from homepath.core.site.zone_facts import can_be_amended, refusing_sets
 
 
 def _issuer_not_allowed(case: Case) -> Iterator[Sighting]:

@@ -17,7 +17,7 @@ from homepath.core.rules import (
     timing,
 )
 from homepath.core.rules.rule import Rule
-from homepath.core.wanted.case import Case
+from homepath.core.site.case import Case
 
 FAMILIES = (
     registration,

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 from fnmatch import fnmatch
 
-from homepath.core.facts.slips import one_slip
-from homepath.core.model.names import Name, shown
+from homepath.core.dns.names import Name, shown
 from homepath.core.rules.rule import Rule, Sighting
-from homepath.core.wanted.case import Case
-from homepath.core.wanted.zone_facts import handed_over
+from homepath.core.site.case import Case
+from homepath.core.site.slips import one_slip
+from homepath.core.site.zone_facts import handed_over
 
 
 def _edited_elsewhere(case: Case) -> Iterator[Sighting]:

@@ -5,13 +5,13 @@ from __future__ import annotations
 import ipaddress
 from collections.abc import Iterator
 
-from homepath.core.facts.purposes import is_parking
-from homepath.core.facts.slips import slip_among
-from homepath.core.model.names import shown
-from homepath.core.model.records import ADDRESS_TYPES, WEB_TYPES, RecordSet
+from homepath.core.dns.names import shown
+from homepath.core.dns.records import ADDRESS_TYPES, WEB_TYPES, RecordSet
 from homepath.core.rules.rule import Rule, Sighting
-from homepath.core.wanted.case import Case
-from homepath.core.wanted.zone_facts import came_later, flattened, unfinished_targets
+from homepath.core.site.case import Case
+from homepath.core.site.purposes import is_parking
+from homepath.core.site.slips import slip_among
+from homepath.core.site.zone_facts import came_later, flattened, unfinished_targets
 
 
 def _web_sets(case: Case, *types: str) -> Iterator[RecordSet]:

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from homepath.core.model.names import shown
-from homepath.core.model.records import WEB_TYPES
+from homepath.core.dns.names import shown
+from homepath.core.dns.records import WEB_TYPES
 from homepath.core.rules.rule import Rule, Sighting
-from homepath.core.wanted.case import Case
-from homepath.core.wanted.zone_facts import handed_over
+from homepath.core.site.case import Case
+from homepath.core.site.zone_facts import handed_over
 
 
 def _sticky(case: Case) -> Iterator[Sighting]:

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from homepath.core.facts.slips import slip_among
-from homepath.core.model.names import relative, shown
-from homepath.core.model.records import ADDRESS_TYPES, RecordSet
-from homepath.core.model.values import strings
+from homepath.core.dns.names import relative, shown
+from homepath.core.dns.records import ADDRESS_TYPES, RecordSet
+from homepath.core.dns.values import strings
 from homepath.core.rules.rule import Rule, Sighting
-from homepath.core.wanted.case import Case
-from homepath.core.wanted.wanted import Want
-from homepath.core.wanted.zone_facts import (
+from homepath.core.site.case import Case
+from homepath.core.site.slips import slip_among
+from homepath.core.site.wanted import Want
+from homepath.core.site.zone_facts import (
     alias_wants,
     came_later,
     doubled_entries,

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 from fnmatch import fnmatch
 
-from homepath.core.model.names import relative, shown
-from homepath.core.model.values import strings, target
+from homepath.core.dns.names import relative, shown
+from homepath.core.dns.values import strings, target
 from homepath.core.rules.rule import Rule, Sighting
-from homepath.core.wanted.case import Case
-from homepath.core.wanted.zone_facts import handed_over, spf_without_website
+from homepath.core.site.case import Case
+from homepath.core.site.zone_facts import handed_over, spf_without_website
 
 
 def _mail_at_cname_name(case: Case) -> Iterator[Sighting]:

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from homepath.core.facts.slips import slip_among
-from homepath.core.model.names import shown
-from homepath.core.model.values import meaning, strings
+from homepath.core.dns.names import shown
+from homepath.core.dns.values import meaning, strings
 from homepath.core.rules.rule import Rule, Sighting
-from homepath.core.wanted.case import Case
-from homepath.core.wanted.wanted import Want
-from homepath.core.wanted.zone_facts import quoted_slips
+from homepath.core.site.case import Case
+from homepath.core.site.slips import slip_among
+from homepath.core.site.wanted import Want
+from homepath.core.site.zone_facts import quoted_slips
 
 
 def _proofs(case: Case) -> Iterator[Want]:

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from homepath.core.model.names import shown
+from homepath.core.dns.names import shown
 from homepath.core.model.times import lasting, rfc3339
 from homepath.core.rules.rule import Rule, Sighting
-from homepath.core.wanted.case import Case
+from homepath.core.site.case import Case
 
 ENDING = 45 * 86400
 """Seconds before the end of a registration from which on it is worth a word."""

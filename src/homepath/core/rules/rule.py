@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
+from homepath.core.dns.names import Name
 from homepath.core.findings.registry import finding
 from homepath.core.model.findings import Finding, Level
-from homepath.core.model.names import Name
-from homepath.core.wanted.case import Case
+from homepath.core.site.case import Case
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from homepath.core.facts.purposes import SIGNING
-from homepath.core.model.names import Name, ancestors, is_within, relative, shown
-from homepath.core.model.records import ADDRESS_TYPES, WEB_TYPES, RecordSet
+from homepath.core.dns.names import Name, ancestors, is_within, relative, shown
+from homepath.core.dns.records import ADDRESS_TYPES, SIGNING, WEB_TYPES, RecordSet
 from homepath.core.rules.rule import Rule, Sighting
-from homepath.core.wanted.case import Case
-from homepath.core.wanted.wanted import Want
-from homepath.core.wanted.zone_facts import alias_wants, foreign_at_alias, unfinished_targets
+from homepath.core.site.case import Case
+from homepath.core.site.wanted import Want
+from homepath.core.site.zone_facts import alias_wants, foreign_at_alias, unfinished_targets
 
 
 def _cname_not_alone(case: Case) -> Iterator[Sighting]:

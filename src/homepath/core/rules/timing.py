@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from homepath.core.model.names import shown
-from homepath.core.model.questions import negative_ttl
-from homepath.core.model.records import WEB_TYPES
+from homepath.core.dns.names import shown
+from homepath.core.dns.records import WEB_TYPES
+from homepath.core.dns.soa import negative_ttl
 from homepath.core.model.times import lasting
 from homepath.core.rules.rule import Rule, Sighting
-from homepath.core.wanted.case import Case
+from homepath.core.site.case import Case
 
 LONG_TTL = 3600
 """Seconds; an old answer that lives longer than this is worth lowering first when a site is in use."""

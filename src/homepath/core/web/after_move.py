@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from urllib.parse import urlsplit
 
+from homepath.core.dns.names import Name, shown
 from homepath.core.model.findings import Finding
-from homepath.core.model.names import Name, shown
+from homepath.core.model.urls import same_url
 from homepath.core.model.visits import FreeAddress, Hop
 from homepath.core.web.findings import web_finding
-from homepath.core.web.hops import REDIRECTS, same_url
+from homepath.core.web.hops import REDIRECTS
 from homepath.core.web.markup import Markup
 
 TWINS = ("/home", "/index.html")

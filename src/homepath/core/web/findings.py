@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from urllib.parse import urlsplit
 
+from homepath.core.dns.names import Name
 from homepath.core.findings.registry import finding
 from homepath.core.model.findings import Finding
-from homepath.core.model.names import Name
 
 
 def web_finding(code: str, url: str, message: str) -> Finding:

@@ -8,12 +8,12 @@ from dataclasses import dataclass, field, replace
 from types import MappingProxyType
 from urllib.parse import urlsplit
 
-from homepath.core.formats.words import trouble_words
-from homepath.core.model.names import BadName, Name, absolute
-from homepath.core.model.trouble import Trouble
+from homepath.core.dns.names import BadName, Name, absolute
+from homepath.core.dns.trouble import Trouble
+from homepath.core.model.urls import joined, same_url
 from homepath.core.model.visits import Certificate, Hop
 from homepath.core.web.markup import read_markup
-from homepath.core.web.urls import joined
+from homepath.core.wording.words import trouble_words
 
 _NOWHERE: Mapping[Name, str] = MappingProxyType({})
 MOST_HOPS = 8
@@ -133,13 +133,3 @@ def _sent_on_by_page(hop: Hop) -> Hop:
     if refresh is None or refresh[0] > LONGEST_REFRESH or same_url(refresh[1], hop.url):
         return hop
     return replace(hop, location=refresh[1], by_page=True)
-
-
-def same_url(one: str, other: str) -> bool:
-    """True when two URLs are the same place: host without case, empty path as `/` (RFC 3986 section 6.2.3)."""
-
-    def parts(url: str) -> tuple[str, str, str, str]:
-        split = urlsplit(url)
-        return split.scheme, (split.hostname or ""), split.path or "/", split.query
-
-    return parts(one) == parts(other)

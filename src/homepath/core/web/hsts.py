@@ -6,8 +6,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from urllib.parse import urlsplit
 
+from homepath.core.dns.names import BadName, Name, absolute, ancestors
 from homepath.core.model.hsts import Hsts, read_hsts
-from homepath.core.model.names import BadName, Name, absolute, ancestors
 from homepath.core.model.visits import Visit
 
 

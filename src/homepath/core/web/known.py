@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from urllib.parse import urlsplit
 
+from homepath.core.dns.names import Name, absolute
 from homepath.core.model.hsts import Hsts
-from homepath.core.model.names import Name, absolute
-from homepath.core.wanted.wanted import Wanted
+from homepath.core.site.wanted import Wanted
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 from urllib.parse import urlsplit
 
+from homepath.core.dns.names import Name, shown
 from homepath.core.model.findings import Finding
-from homepath.core.model.names import Name, shown
 from homepath.core.model.visits import Certificate, Way, WayState
-from homepath.core.wanted.wanted import Wanted
+from homepath.core.site.wanted import Wanted
 from homepath.core.web.certificates import covers
 from homepath.core.web.findings import web_finding
 from homepath.core.web.issuing import next_issuing_day

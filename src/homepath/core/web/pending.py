@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
+from homepath.core.dns.names import shown
 from homepath.core.findings.registry import kind_of
 from homepath.core.model.brief import numbered
 from homepath.core.model.evidence import BuilderWait
 from homepath.core.model.findings import Finding
-from homepath.core.model.names import shown
 from homepath.core.model.times import lasting
 from homepath.core.model.visits import Possibility, Way
-from homepath.core.wanted.wanted import Wanted
+from homepath.core.site.wanted import Wanted
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,10 +6,10 @@ from collections.abc import Sequence
 from itertools import pairwise
 from urllib.parse import urlsplit
 
+from homepath.core.dns.names import absolute, shown
 from homepath.core.model.findings import Finding
-from homepath.core.model.names import absolute, shown
 from homepath.core.model.visits import Hop, Way
-from homepath.core.wanted.wanted import Wanted
+from homepath.core.site.wanted import Wanted
 from homepath.core.web.findings import web_finding
 
 PROBE = "/homepath-looks/here?way=in"

@@ -6,16 +6,17 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from urllib.parse import urlsplit
 
-from homepath.core.formats.times import clock_words
+from homepath.core.dns.names import Name, absolute
 from homepath.core.model.findings import Finding, worst_first
-from homepath.core.model.names import Name, absolute
+from homepath.core.model.urls import same_url
 from homepath.core.model.visits import Hop, Way, WayState
-from homepath.core.wanted.wanted import Wanted
+from homepath.core.site.wanted import Wanted
 from homepath.core.web.findings import web_finding
-from homepath.core.web.hops import MOST_HOPS, REDIRECTS, same_url
+from homepath.core.web.hops import MOST_HOPS, REDIRECTS
 from homepath.core.web.known import NameKnown, host_of
 from homepath.core.web.padlocks import padlock_trouble, sticky
 from homepath.core.web.redirects import judge_redirects
+from homepath.core.wording.times import clock_words
 
 PAGES = (200, 201, 202, 203, 206)
 """Statuses that come with a page to show (RFC 9110 section 15.3)."""

@@ -6,10 +6,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from urllib.parse import urlsplit
 
+from homepath.core.dns.names import Name, shown
 from homepath.core.model.findings import Finding, worst_first
-from homepath.core.model.names import Name, shown
 from homepath.core.model.visits import AddressTried, Hop, Visit, VisitVerdict, Way, WayState
-from homepath.core.wanted.wanted import Wanted
+from homepath.core.site.wanted import Wanted
 from homepath.core.web.addresses import judge_addresses
 from homepath.core.web.findings import one_each
 from homepath.core.web.known import NameKnown, host_of

@@ -1,0 +1,111 @@
+"""The owner's answers to questions, kept in the site file, whose comments stay."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Literal, cast
+
+from homepath.app.project import Project
+from homepath.core.dns.names import BadName, absolute, child, is_host, labels, relative
+from homepath.core.dns.records import Key, RecordSet
+from homepath.core.model.brief import Site
+from homepath.core.model.evidence import BUILDER_SAYS
+from homepath.core.model.history import Content
+from homepath.core.model.problems import BadInput, Problem
+
+WORDS = (
+    "none:NAME TYPE, drop:NAME TYPE, accept:NAME TYPE, leave-behind:NAME TYPE, trust:NAME TYPE, route:records, "
+    "ownership:TXT, apex:alias, servers:NAME NAME, value:NAME=TEXT, sign:yes, builder:missing NAME TYPE"
+)
+
+
+def decided(project: Project, word: str, now: float) -> Project:
+    """The project with the answer noted in its site file. Raises BadInput for a word that answers nothing."""
+    kind, _, what = word.partition(":")
+    if kind.strip() == "none":
+        with project.journal() as journal:
+            journal.record_contents(now, [RecordSet(*_key(project, what.strip(), word), 0, ())], "told")
+        return project.fresh(now)
+    if kind.strip() == "builder":
+        with project.journal() as journal:
+            journal.record_told(now, project.domain, f"{BUILDER_SAYS}{_shown(project, what.strip(), word)}")
+        return project.fresh(now)
+    site = _with(project, kind.strip(), what.strip(), word)
+    project.keep_site(site)
+    return replace(project, site=site).fresh(now)
+
+
+def _with(project: Project, kind: str, what: str, word: str) -> Site:
+    site = project.site
+    if kind == "route" and what in ("records", "nameservers"):
+        return replace(site, route="records" if what == "records" else "nameservers", undo=None)
+    if kind == "servers":
+        return _servers(project, site, what, word)
+    if kind == "value" and "=" in what:
+        return _value(project, site, what, word)
+    if kind == "sign" and what in ("yes", "no"):
+        return replace(site, sign=what == "yes")
+    if kind == "apex" and what in ("alias", "forwarding", "none"):
+        return replace(site, apex=cast(Literal["alias", "forwarding", "none"], what))
+    if kind == "ownership" and what in {proof.type for proof in project.brief.ownership}:
+        return replace(site, ownership=what)
+    if kind in ("drop", "unprotect", "accept", "leave-behind", "trust"):
+        key = _key(project, what, word)
+        name = f"{relative(key[0], project.domain)} {key[1]}"
+        if kind == "leave-behind":
+            return replace(site, leave_behind=tuple(dict.fromkeys((*site.leave_behind, name))))
+        if kind == "trust":
+            return replace(site, trusted=tuple(dict.fromkeys((*site.trusted, name))))
+        if kind == "drop":
+            return replace(site, purposes={**site.purposes, name: "website"})
+        if kind == "unprotect":
+            return replace(site, keep=tuple(each for each in site.keep if _key(project, each, word) != key))
+        return replace(site, accepted={**site.accepted, name: _values_now(project, key)})
+    raise BadInput(Problem("this answers no question", key="--decide", seen=word, hint=f"answers are: {WORDS}"))
+
+
+def _servers(project: Project, site: Site, what: str, word: str) -> Site:
+    """The name servers that another DNS host assigned, for its part of the site file. Raises BadInput."""
+    if site.move is None:
+        hint = "the builder's own belong into its values: value:NAME=TEXT"
+        raise BadInput(Problem("no other DNS host is named in the site file", key="--decide", seen=word, hint=hint))
+    try:
+        names = tuple(absolute(each) for each in what.replace(",", " ").split())
+    except BadName as error:
+        raise BadInput(Problem(str(error), key="--decide", seen=word)) from error
+    if not names or not all(is_host(name) and len(labels(name)) > 1 for name in names):
+        hint = "such as servers:ns1.thornlea.example ns2.thornlea.example"
+        raise BadInput(Problem("these are no name servers", key="--decide", seen=word, hint=hint))
+    return replace(site, move=replace(site.move, servers=names))
+
+
+def _shown(project: Project, what: str, word: str) -> str:
+    """What the builder's settings show, as the journal keeps it. Raises BadInput."""
+    if what in ("connected", "checking"):
+        return what
+    verb, _, key = what.partition(" ")
+    if verb != "missing":
+        hint = "builder:connected, builder:checking, or builder:missing NAME TYPE, such as: builder:missing @ TXT"
+        raise BadInput(Problem("this is not what a builder's settings show", key="--decide", seen=word, hint=hint))
+    return "missing {} {}".format(*_key(project, key.strip(), word))
+
+
+def _value(project: Project, site: Site, what: str, word: str) -> Site:
+    name, _, text = what.partition("=")
+    known = [asked.name for asked in project.brief.asked]
+    if name.strip() not in known or not text.strip():
+        hint = f"it asks for: {', '.join(known)}" if known else "it asks for no values"
+        raise BadInput(Problem("the brief does not ask for this value", key="--decide", seen=word, hint=hint))
+    return replace(site, values={**site.values, name.strip(): text.strip()})
+
+
+def _key(project: Project, what: str, word: str) -> Key:
+    host, _, rrtype = what.rpartition(" ")
+    if not host or not rrtype.isalnum():
+        raise BadInput(Problem("a record is named as name and type", key="--decide", seen=word, hint='such as "@ MX"'))
+    return child(host, project.domain), rrtype.upper()
+
+
+def _values_now(project: Project, key: Key) -> tuple[str, ...]:
+    seen: list[Content] = [c for c in project.evidence.contents if c.record.key == key and c.source == "zone"]
+    return seen[-1].record.values if seen else ()

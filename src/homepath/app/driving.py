@@ -1,0 +1,225 @@
+"""Drives a look of the core over the network: each list of requests is carried out at the same time."""
+
+from __future__ import annotations
+
+import asyncio
+from collections.abc import Generator, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Any, TypeVar
+
+from homepath.core.dns.answers import Question, Server
+from homepath.core.dns.names import Name
+from homepath.core.dns.trouble import Trouble
+from homepath.core.dns.walk import Found, LostWay
+from homepath.core.files.key_file import TsigKey
+from homepath.core.model.problems import BadInput, Problem
+from homepath.core.model.visits import Hop
+from homepath.core.observe.names import LookedUp
+from homepath.core.observe.requests import (
+    Addresses,
+    AskRegistry,
+    Beside,
+    CheckKeys,
+    FetchOnce,
+    FindZone,
+    Follow,
+    LookUp,
+    Now,
+    Questions,
+    Request,
+    Said,
+    Transfer,
+)
+from homepath.core.web.hops import Came, Fetch, Fetched, Resolved, follow
+from homepath.net.asker import Asker
+from homepath.net.network_file import Network
+from homepath.net.registration import ask_registry
+from homepath.net.signatures import check_signatures
+from homepath.net.transfer import NotGiven, transfer
+from homepath.net.walker import Walker
+
+if TYPE_CHECKING:
+    from cryptography.x509 import Certificate as X509
+
+Result = TypeVar("Result")
+AT_ONCE = 32
+"""Pages asked for at one moment."""
+LONGEST_LOOK = 60.0
+"""Seconds of real time after which a look asks nothing new, whatever servers do; what is under way ends by itself."""
+
+
+@dataclass(slots=True)
+class Driver:
+    """Carries out requests: names are looked up once, and each way is walked once.
+
+    `through`: a resolver to look names up with, instead of the authoritative servers. `builders`: a name of the
+    builder's own, by which its default certificate is known. `key`: for zone transfers.
+    """
+
+    network: Network
+    through: Server | None = None
+    builders: str | None = None
+    key: TsigKey | None = None
+    walker: Walker = field(init=False)
+    _anchors: list[X509] | None = None
+    _known: dict[Name, asyncio.Task[LookedUp]] = field(default_factory=dict)
+    _walks: dict[str, asyncio.Task[tuple[Hop, ...]]] = field(default_factory=dict)
+    _pages: dict[Fetch, asyncio.Task[Fetched]] = field(default_factory=dict)
+    _limit: asyncio.Semaphore = field(default_factory=lambda: asyncio.Semaphore(AT_ONCE))
+
+    def __post_init__(self) -> None:
+        shared = self.network.shared
+        self.walker = Walker(shared.asker, shared.cuts, shared.spread) if shared else Walker(Asker(self.network))
+        if shared:
+            self._limit = shared.commons.pages
+
+    async def drive(self, look: Generator[Sequence[Request], Sequence[Any], Result]) -> Result:
+        """The result of a look. Raises what the look raises."""
+        self.walker.asker.ends = asyncio.get_running_loop().time() + LONGEST_LOOK
+        result = await self._play(look)
+        dropped = self.walker.asker.dropped
+        if dropped:
+            self.network.trace(f"dns {dropped} answers dropped: they fitted no question, id or server")
+        return result
+
+    async def follow_all(self, urls: Sequence[str]) -> list[tuple[Hop, ...]]:
+        """The hops from each of these URLs on, walked at the same time."""
+        return list(await asyncio.gather(*(self._follow(url, {}) for url in urls)))
+
+    async def _play(self, look: Generator[Sequence[Request], Sequence[Any], Result]) -> Result:
+        try:
+            requests = next(look)
+            while True:
+                requests = look.send(await asyncio.gather(*(self._reply(each) for each in requests)))
+        except StopIteration as done:
+            result: Result = done.value
+            return result
+
+    async def _reply(self, request: Request) -> Any:
+        match request:
+            case Questions(asks, recurse, unchecked, at_once):
+                return await self.walker.asker.ask_all(asks, recurse=recurse, unchecked=unchecked, at_once=at_once)
+            case FindZone(name):
+                return await self._or_trouble(self.walker.cut(name))
+            case LookUp(name, types):
+                return await self._or_trouble(self.walker.look_up(name, *types))
+            case CheckKeys(cut):
+                return await check_signatures(self.walker.asker, cut)
+            case AskRegistry(domain):
+                return await ask_registry(domain, self.network, self.walker)
+            case Transfer(domain, server):
+                try:
+                    return await transfer(domain, server, self.network, self.key)
+                except NotGiven as error:
+                    return error.trouble
+            case Addresses(name, at_source):
+                return await (self.walker.addresses(name) if at_source else self._addresses(name))
+            case Follow(url, fixed):
+                return await self._follow(url, fixed)
+            case FetchOnce(want):
+                return await self._fetch(want)
+            case Beside(look):
+                return await self._play(look)
+            case Now():
+                return self.network.clock.now()
+            case Said(words):
+                self.network.trace(words)
+                return None
+
+    async def _or_trouble(self, work: Any) -> Any:
+        try:
+            return await work
+        except LostWay as error:
+            return error.trouble
+
+    async def _addresses(self, name: Name) -> LookedUp:
+        """The addresses of a name, IPv4 first."""
+        if name not in self._known:
+            look = self.walker.addresses(name) if self.through is None else self._by_resolver(name, self.through)
+            self._known[name] = asyncio.ensure_future(look)
+        return await self._known[name]
+
+    async def _by_resolver(self, name: Name, server: Server) -> LookedUp:
+        asks = [(Question(name, rrtype), server) for rrtype in ("A", "AAAA")]
+        answers = await self.walker.asker.ask_all(asks, recurse=True)
+        if not any(answer.usable for answer in answers):
+            return (), None, answers[0].trouble or Trouble("failed", server.name, server.place, answers[0].rcode)
+        sets = [each for answer in answers for each in answer.answer]
+        chain = tuple(dict.fromkeys(each for each in sets if each.type == "CNAME"))
+        end = name
+        for _ in chain:
+            end = next((each.values[0] for each in chain if each.name == end), end)
+        found = tuple(each for each in sets if each.type in ("A", "AAAA") and each.name == end)
+        addresses = tuple(value for record in found for value in record.values)
+        rcode = answers[0].rcode
+        missing = Trouble("no-such-name" if rcode == "NXDOMAIN" else "no-address", name)
+        return addresses, Found(chain, found, end, rcode), None if addresses else missing
+
+    async def _follow(self, url: str, fixed: Mapping[Name, str]) -> tuple[Hop, ...]:
+        """The hops from `url` on; the names in `fixed` are not looked up."""
+        if fixed:
+            return await self._walk(url, fixed)
+        if url not in self._walks:
+            self._walks[url] = asyncio.ensure_future(self._walk(url, fixed))
+        return await self._walks[url]
+
+    async def _walk(self, url: str, fixed: Mapping[Name, str]) -> tuple[Hop, ...]:
+        way = follow(url, fixed)
+        came: Came | None = None
+        while True:
+            try:
+                want = next(way) if came is None else way.send(came)
+            except StopIteration as done:
+                hops: tuple[Hop, ...] = done.value
+                return hops
+            if isinstance(want, Fetch):
+                came = await self._fetch(want)
+            else:
+                addresses, _, trouble = await self._addresses(want.name)
+                came = Resolved(addresses, trouble)
+
+    async def _fetch(self, want: Fetch) -> Fetched:
+        """Each page of each address is asked for once, however many ways lead over it."""
+        if want not in self._pages:
+            self._pages[want] = asyncio.ensure_future(self._fetch_once(want))
+        return await self._pages[want]
+
+    @property
+    def _over(self) -> bool:
+        ends = self.walker.asker.ends
+        return ends is not None and asyncio.get_running_loop().time() > ends
+
+    async def _fetch_once(self, want: Fetch) -> Fetched:
+        from homepath.net.fetch import fetch, load_anchors
+
+        shared = self.network.shared
+        if self._anchors is None and shared is not None:
+            self._anchors = shared.commons.anchors
+        if self._anchors is None:
+            try:
+                self._anchors = load_anchors(self.network.certificates)
+                if shared is not None:
+                    shared.commons.anchors = self._anchors
+            except (OSError, ValueError) as error:
+                raise BadInput(
+                    Problem(
+                        "this certificate bundle cannot be read",
+                        str(self.network.certificates),
+                        hint="it should be PEM text",
+                    )
+                ) from error
+        async with self._limit:
+            if self._over:
+                return Fetched(None, trouble=Trouble("no-time", address=want.address))
+            return await fetch(want, self.network, self._anchors, self.builders)
+
+
+def chosen_resolver(network: Network, words: str) -> Server:
+    """The resolver of the network file that goes by this label or address. Raises BadInput."""
+    for each in network.resolvers:
+        if words in (each.label, each.server.address, each.server.place):
+            return each.server
+    known = ", ".join(each.label for each in network.resolvers[:12]) or "none"
+    raise BadInput(
+        Problem("no such resolver is in the network file", key="--through", seen=words, hint=f"it has: {known}")
+    )

@@ -1,0 +1,102 @@
+"""Which step has entries to type or send now, and what comes before it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from homepath.app.project import Project
+from homepath.core.dns.records import Key, RecordSet
+from homepath.core.files.sheet import Job, jobs
+from homepath.core.model.acts import Enter, Wait
+from homepath.core.model.plan import Purpose
+from homepath.core.model.problems import BadInput, CouldNotLook, Problem, Refused
+from homepath.core.model.steps import Assessment, Step
+from homepath.core.wording.times import clock_words
+
+
+@dataclass(frozen=True, slots=True)
+class Entering:
+    """A step with its entries. `wait`: what has to be over before it; `before`: other steps that come first."""
+
+    step: Step
+    act: Enter
+    wait: Wait | None = None
+    before: tuple[Step, ...] = ()
+
+
+def entering(assessment: Assessment, step_id: str | None = None) -> Entering | None:
+    """The step that is typed next, or the one asked for; None where nothing is to be typed any more.
+
+    Raises BadInput for a step that does not exist or has no entries.
+    """
+    acts = {key: act for key, act in assessment.open_acts if isinstance(act, Enter) and (act.delete or act.enter)}
+    if step_id is not None and step_id not in acts:
+        known = ", ".join(acts) or "none now"
+        said = "this step has nothing to type" if assessment.find(step_id) else "there is no such step"
+        raise BadInput(Problem(said, key="--step", seen=step_id, hint=f"steps with entries: {known}"))
+    chosen = step_id or _first(assessment, acts)
+    if chosen is None:
+        return None
+    step = assessment.find(chosen)
+    assert step is not None
+    before: list[Step] = []
+    for key, act in assessment.open_acts:
+        if key == chosen:
+            break
+        earlier = assessment.find(key)
+        if isinstance(act, Wait) and earlier is not None and earlier.kind in ("wait-ttl", "wait-ds"):
+            return Entering(step, acts[chosen], act, tuple(before))
+        if earlier is not None:
+            before.append(earlier)
+    return Entering(step, acts[chosen], None, tuple(before))
+
+
+def _first(assessment: Assessment, acts: dict[str, Enter]) -> str | None:
+    """The step that is now, else the first one with entries."""
+    if assessment.step is not None and assessment.step.id in acts:
+        return assessment.step.id
+    return next(iter(acts), None)
+
+
+def jobs_of(project: Project, found: Entering) -> list[Job]:
+    """The entries of a step as jobs at the DNS host's form."""
+    case = project.case
+    purposes = {(change.name, change.type): change.purpose for change in project.plan().changes}
+
+    def purpose_of(key: Key) -> Purpose:
+        if key in purposes:
+            return purposes[key]
+        values = (each.value for each in (*found.act.delete, *found.act.enter) if (each.name, each.type) == key)
+        return case.purpose(RecordSet(*key, 0, tuple(values)))[0]
+
+    zone = project.zone_at(found.act.where)
+    return list(jobs(found.act, case.domain, project.notation_at(found.act.where), zone, purpose_of))
+
+
+def to_send(project: Project, assessment: Assessment, early: bool) -> Entering | None:
+    """The entries to send now. Raises Refused with the reason where they must not be sent yet."""
+    if project.evidence.survey is None:
+        raise CouldNotLook("nothing was looked at yet, so nothing can be sent", "Run `homepath next` first.")
+    if assessment.step is not None and assessment.step.kind == "decide":
+        raise Refused(f"nothing was sent: {assessment.step.title}", assessment.step.instruction)
+    found = entering(assessment)
+    if found is None:
+        return None
+    zone = project.zone_at(found.act.where)
+    if zone.get(project.domain, "SOA") is None:
+        raise Refused(
+            "nothing was sent: the servers that these entries belong to were not seen to hold the domain yet",
+            "Let them prepare it first, and look again: `homepath next`.",
+        )
+    if any(entry.type == "ALIAS" for entry in (*found.act.delete, *found.act.enter)):
+        raise Refused(
+            "nothing was sent: an alias at the apex is the DNS host's own kind of record, and no update can carry it",
+            "Enter it in the DNS host's form: `homepath sheet`.",
+        )
+    if found.wait is not None and not early:
+        raise Refused(
+            f"nothing was sent: caches may still keep the old answer for its former time, until "
+            f"{clock_words(found.wait.until)}",
+            "Wait until then; earlier, some visitors would see the change only after that. --early sends all the same.",
+        )
+    return found

@@ -1,0 +1,75 @@
+"""What visitors will meet, before anything is changed. Needs no network: it reads the last survey."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from homepath.app.project import Project
+from homepath.core.dns.names import shown
+from homepath.core.forecast import closed, orders
+from homepath.core.forecast.present import gap_of, use_of, warned
+from homepath.core.forecast.simulate import simulate
+from homepath.core.model.acts import Wait
+from homepath.core.model.forecast import Caches, Course, Forecast, Outlook
+from homepath.core.model.problems import BadInput, Problem
+from homepath.core.plan.plan import absent_ttl
+from homepath.core.site.zone_facts import handed_over
+
+
+def forecast(
+    project: Project,
+    caches: Caches,
+    now: float,
+    waits: Sequence[int] = (),
+    gap: int = orders.TYPING,
+    sample: int = 300_000,
+) -> Forecast:
+    """Compare orders of steps from where the assessment stands at `now` (Unix seconds).
+
+    `waits`: further waits after lowering the TTL, `gap`: between removing and adding; seconds. Raises CouldNotLook
+    without a survey, BadInput when the plan changes nothing that visitors meet.
+    """
+    made, case = project.plan(), project.case
+    survey, stands = case.survey, project.assess(now)
+    assert survey is not None
+    servers_ttl = survey.delegation.ttl if survey.delegation else 0
+    own = case.zone.get(project.domain, "NS")
+    held = stands.act_of("wait-ttl")
+    left = held.until - now if isinstance(held, Wait) and stands.act_of("lower-ttl") is None else 0.0
+    found = orders.situations(case, max(servers_ttl, own.ttl if own else 0), round(left))
+    if not found or not made.work:
+        raise BadInput(
+            Problem(f"the plan for {shown(project.domain)} changes nothing that visitors meet, so nothing is forecast")
+        )
+    planned_lower = any(key in ("lower-ttl", "wait-ttl") for key, _ in stands.open_acts)
+    compared = orders.orders(found, planned_lower, waits, gap)
+    both = project.evidence.compared
+    if case.wanted.hand_over is not None and both is not None and not handed_over(case):
+        ttl = max(servers_ttl, own.ttl if own else 0)
+        if lost := orders.left_behind(both, ttl, absent_ttl(case.zone)):
+            compared.append(orders.too_early(lost))
+    seen = project.evidence.visit
+    use, padlock = use_of(case, seen), gap_of(case, seen, project.evidence.edge)
+    seconds = orders.horizon(compared, padlock.usual if padlock else 0)
+    alike = {phases: simulate(phases, caches, seconds, sample) for each in compared for _, phases in each.phases}
+    outlooks = tuple(Outlook(each, orders.together([alike[phases] for _, phases in each.phases])) for each in compared)
+    outlooks = tuple(replace(each, warned=warned(each, padlock)) for each in outlooks)
+    key, because = orders.recommend(outlooks, planned_lower, use)
+    return Forecast(
+        project.domain, caches, tuple(found), use, outlooks, key, because, _apart(outlooks, caches), padlock
+    )
+
+
+def _apart(outlooks: Sequence[Outlook], caches: Caches) -> float | None:
+    """How far the simulation is from the closed form where both apply: one change, the name servers kept."""
+    single = next((each for each in outlooks if each.order.key == "at-once"), None)
+    if single is None or any(phases[0].servers_ttl for _, phases in single.order.phases):
+        return None
+    course: Course = single.course
+    names = single.order.phases
+    worst = 0.0
+    for minute in course.minutes:
+        exact = sum(closed.before_share(minute.at, phases[0], caches) for _, phases in names) / len(names)
+        worst = max(worst, abs(1 - minute.new - exact))
+    return worst

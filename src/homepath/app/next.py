@@ -1,0 +1,120 @@
+"""Looks at everything and says where the domain stands, and fills the calendar."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+from homepath.app import compare, survey, visit, watch
+from homepath.app.project import Project
+from homepath.app.send import settle
+from homepath.app.standing import remembered
+from homepath.core.dns.names import Name, shown
+from homepath.core.files.calendar_file import Appointment, merged
+from homepath.core.model.acts import Wait
+from homepath.core.model.evidence import Evidence
+from homepath.core.model.steps import Assessment
+from homepath.core.plan.lowering import has_old_site
+from homepath.core.site.zone_facts import handed_over
+from homepath.core.wording.words import sentence, stage
+from homepath.files import read_octets, write_octets
+from homepath.net.network_file import Network
+
+
+@dataclass(frozen=True, slots=True)
+class NextSeen:
+    """Where the site stands, all its domains taken together, and the evidence for the main one and for `others`.
+
+    `learned`: what became of updates whose answer was lost.
+    """
+
+    assessment: Assessment
+    evidence: Evidence
+    others: Mapping[Name, Evidence]
+    learned: tuple[str, ...] = ()
+
+
+async def find_next(project: Project, network: Network) -> NextSeen:
+    """Look at everything that can tell something now, at every domain of the site, and say what comes next."""
+    looked = [await _look(each, network) for each in project.all_domains(network.clock.now())]
+    learned = [words for each in looked for words in settle(each, network.clock.now())]
+    found = remembered(looked, network.clock.now())
+    with project.journal() as journal:
+        journal.record_look(network.clock.now(), "next", project.domain, f"{stage(found)}: {sentence(found)}", {})
+    others = {each.domain: each.evidence for each in looked[1:]}
+    return NextSeen(found, looked[0].evidence, others, tuple(learned))
+
+
+async def _look(project: Project, network: Network) -> Project:
+    """A fresh survey, one look at the vantages, the builder's edge, and a visit where it can tell something.
+
+    A site in use is visited once before anything changes: what it told browsers is known only while it answers.
+    """
+    clock = network.clock
+    there = await survey.survey(project, network)
+    project = project.fresh(clock.now())
+    if not there.survey.held:
+        return project  # nobody answers for the domain, so nothing else can be seen
+    work = project.plan().work
+    await watch.look(project, network)
+    over = project.wanted.hand_over
+    if over is not None and over.servers and not handed_over(project.case):
+        await compare.compare(project, network)
+    if project.wanted.going != "there":
+        if not work:
+            await visit.ask_edge(project, network)
+        return project.fresh(clock.now())
+    if work:
+        await visit.ask_edge(project, network)
+    if not work or (not project.evidence.visited_before and has_old_site(project.case)):
+        project = project.fresh(clock.now())
+        seen = await visit.visit(replace(project, site=replace(project.site, also=())), network)
+        if not work and seen.verdict != "arrived":
+            await visit.ask_edge(project, network)
+    return project.fresh(clock.now())
+
+
+def appointments(seen: NextSeen) -> Iterator[Appointment]:
+    """The ends of waits, and what expires."""
+    found = seen.assessment
+    name = shown(found.domain)
+    entered = found.find("enter") or found.find("name-servers")
+    begun = entered is not None and entered.state == "done"
+    for key, act in found.open_acts:
+        step = found.find(key)
+        if isinstance(act, Wait) and step is not None and (step == found.step or (begun and step.kind == "spread")):
+            over = "caches have let go" if act.cause in ("caches", "absence", "parent") else "this wait is over"
+            yield Appointment(step.kind, act.until, f"{name}: {over}", f"{step.title}. Run: homepath next")
+    yield from _ends(name, "", seen.evidence)
+    for other, evidence in seen.others.items():
+        yield from _ends(shown(other), f".{shown(other)}", evidence)
+
+
+def _ends(name: str, about: str, evidence: Evidence) -> Iterator[Appointment]:
+    """What expires of one domain. `about`: what tells its entries from those of the main one."""
+    registration = evidence.survey.registration if evidence.survey else None
+    if registration and registration.expires is not None:
+        yield Appointment(
+            f"registration{about}",
+            registration.expires,
+            f"{name}: the registration ends",
+            f"Renew it at {registration.registrar} well before; without it site and mail are gone.",
+        )
+    ends = evidence.visit.certificate_end if evidence.visit else None
+    if ends is not None:
+        yield Appointment(
+            f"certificate{about}",
+            ends,
+            f"{name}: the certificate ends",
+            "It should be renewed by itself some weeks before. Run: homepath visit",
+        )
+
+
+def write_calendar(seen: NextSeen, path: Path, now: float) -> int:
+    """Bring the calendar file up to date, or make it; how many appointments it has now. Raises BadInput."""
+    there = read_octets(path, "the calendar").decode("utf-8", "surrogateescape") if path.exists() else None
+    wanted = list(appointments(seen))
+    made = merged(there, seen.assessment.domain, wanted, now, str(path))
+    write_octets(path, made.encode("utf-8", "surrogateescape"))
+    return len(wanted)

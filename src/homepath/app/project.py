@@ -1,0 +1,287 @@
+"""The site file with its brief and notation, read together, and what is known of its domain."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from contextlib import AbstractContextManager
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from pathlib import Path
+from typing import cast, get_args
+
+from homepath.core.assess.assess import assess
+from homepath.core.dns.names import Name, absolute, child, shown
+from homepath.core.dns.records import RecordSet, Zone
+from homepath.core.files.brief_file import read_brief
+from homepath.core.files.site_file import read_notation, read_site, write_site
+from homepath.core.model.acts import Where
+from homepath.core.model.brief import NO_NOTATION, Brief, Notation, Route, Site, WayBack
+from homepath.core.model.evidence import Evidence, new_side_zone, present_zone
+from homepath.core.model.plan import Plan, Purpose
+from homepath.core.model.problems import BadInput, CouldNotLook, Problem
+from homepath.core.model.steps import Assessment
+from homepath.core.plan.going_back import taken_back
+from homepath.core.plan.plan import make_plan
+from homepath.core.site.case import Case
+from homepath.core.site.choices import Present, with_owners_word
+from homepath.core.site.wanted import Wanted, work_out
+from homepath.core.site.zone_facts import handed_over
+from homepath.core.web.hsts import hsts_of
+from homepath.files import read_text, write_text
+from homepath.journal.evidence import evidence_in, read_evidence
+from homepath.journal.journal import Journal, open_journal
+
+SITE_FILE = "homepath.toml"
+
+
+@dataclass(frozen=True)
+class Project:
+    """One folder with its site file. Everything is read strictly when the project is opened.
+
+    `evidence`: all that the journal knew of the domain at that moment; `fresh` reads it again.
+    """
+
+    folder: Path
+    site: Site
+    brief: Brief
+    notation: Notation
+    evidence: Evidence = field(default_factory=Evidence)
+    file: Path = Path(SITE_FILE)
+    new_notation: Notation = NO_NOTATION
+    """How the form of the host wants entries that is to run the domain, where the site file has a `[move]`."""
+    memory: Callable[[], AbstractContextManager[Journal]] | None = None
+    """Opens the journal where it is not the file in the folder: that of a domain of a list."""
+    writes: Callable[[Site], None] | None = None
+    """Keeps the site where it has no file of its own."""
+
+    @property
+    def domain(self) -> Name:
+        return absolute(self.site.domain)
+
+    @cached_property
+    def wanted(self) -> Wanted:
+        survey = self.evidence.survey
+        if survey is None:
+            return work_out(self.site, self.brief, self._typed_in, None)
+        signed = bool(survey.delegation and survey.delegation.signed)
+        wanted = work_out(self.site, self.brief, self._typed_in, Present(self._zone, signed))
+        if wanted.going == "back" and wanted.hand_over is not None:
+            return taken_back(wanted, self.evidence.contents, self.notation)
+        return wanted
+
+    @property
+    def _typed_in(self) -> Notation:
+        """The notation of the DNS host at which the website's records are typed."""
+        moving = self.site.move is not None and self.site.route not in ("records", "undo")
+        return self.new_notation if moving else self.notation
+
+    def host_of(self, assessment: Assessment) -> str:
+        """Who runs the form at which the step is done that is now."""
+        there = assessment.step is not None and assessment.step.place == "new DNS host"
+        return self.notation_at("new DNS host" if there else "DNS host").host
+
+    def notation_at(self, where: Where) -> Notation:
+        """How entries are written in the form of one side."""
+        if where == "DNS host":
+            return with_owners_word(self.notation, self.site)
+        if self.site.move is not None:
+            return with_owners_word(self.new_notation, self.site)
+        return replace(NO_NOTATION, host=self.brief.builder)
+
+    @cached_property
+    def _zone(self) -> Zone:
+        survey = self.evidence.survey
+        return present_zone(survey, self.evidence.contents) if survey else Zone(self.domain)
+
+    @property
+    def side_now(self) -> Where:
+        """Which side runs the zone that counts now."""
+        going_back = self.wanted.going == "back" and self.wanted.hand_over is not None
+        return "new DNS host" if handed_over(self.case) != going_back else "DNS host"
+
+    @property
+    def new_side_due(self) -> bool:
+        """Whether a zone is to begin at other name servers: a hand-over that is not over."""
+        return self.wanted.hand_over is not None and not handed_over(self.case)
+
+    def zone_at(self, where: Where) -> Zone:
+        """The zone that is edited at one side, as it was last seen."""
+        if where == self.side_now:
+            return self.case.zone
+        return new_side_zone(self.domain, self.evidence.contents)
+
+    @cached_property
+    def case(self) -> Case:
+        """The domain as wanted and as it was last seen."""
+        survey, evidence = self.evidence.survey, self.evidence
+        surroundings = survey.surroundings if survey else Zone(".")
+        hsts = hsts_of(self.wanted.names, evidence.hsts)
+        notation = with_owners_word(self._typed_in, self.site)
+        if notation.host != self.notation.host:  # what the present host's parking looks like is known all the same
+            notation = replace(
+                notation,
+                parking_addresses=(*notation.parking_addresses, *self.notation.parking_addresses),
+                parking_targets=(*notation.parking_targets, *self.notation.parking_targets),
+                parking_host=self.notation.host,
+            )
+        former = self.notation_at("new DNS host" if self.wanted.going == "back" else "DNS host").host
+        since = evidence.job_since
+        history = evidence.contents
+        return Case(
+            self.wanted, self._zone, surroundings, notation, survey, history, hsts, job_since=since, former=former
+        )
+
+    def plan(self) -> Plan:
+        """The plan from what was last seen. Raises CouldNotLook when there was no survey."""
+        if self.evidence.survey is None:
+            raise CouldNotLook(
+                f"{shown(self.domain)} has not been surveyed yet, so nothing can be planned",
+                "Run `homepath next`, or `homepath survey`, first.",
+            )
+        return self._plan
+
+    @cached_property
+    def _plan(self) -> Plan:
+        return make_plan(self.case)
+
+    def assess(self, now: float) -> Assessment:
+        """Where the domain stands, by what was last seen. Raises CouldNotLook when there was no survey."""
+        return assess(self.case, self.plan(), self.evidence, now)
+
+    def keep_site(self, site: Site) -> None:
+        """Write the site into its file, comments kept, or wherever else it is remembered. Raises BadInput."""
+        if self.writes is not None:
+            self.writes(site)
+            return
+        write_text(self.file, write_site(site, read_text(self.file, "the site file")))
+
+    def fresh(self, now: float) -> Project:
+        """The project with what the journal knows at `now`."""
+        if self.memory is None:
+            return replace(self, evidence=evidence_in(self.folder, self.domain, now))
+        with self.journal() as journal:
+            return replace(self, evidence=read_evidence(journal, self.domain, now))
+
+    def journal(self) -> AbstractContextManager[Journal]:
+        """The journal, for one piece of work. Raises BadInput when it cannot be used."""
+        return open_journal(self.folder) if self.memory is None else self.memory()
+
+    def further(self, domain: str, now: float) -> Project:
+        """The project of one of the site's further domains. Raises BadInput."""
+        return replace(self, site=_further(self.site, domain), evidence=Evidence()).fresh(now)
+
+    def all_domains(self, now: float) -> list[Project]:
+        """This project and those of the site's further domains."""
+        return [self, *(self.further(domain, now) for domain in self.site.also)]
+
+
+def open_project(
+    site_file: Path | None, route: str | None = None, domain: str | None = None, now: float | None = None
+) -> Project:
+    """The project of `site_file`, or of the nearest one from here upward; `route` overrules the site file's.
+
+    `domain` chooses one of the site's further domains. `now`: Unix seconds, the machine's clock where it is not given.
+    Raises BadInput with all problems.
+    """
+    import time
+
+    path = site_file or find_site_file(here())
+    site = read_site(read_text(path, "the site file", "make one with `homepath start`"), str(path))
+    site = _further(site, domain) if domain else site
+    site = on_named_route(site, route)
+    folder = path.parent
+    problems: list[Problem] = []
+    brief, notation, new_notation = Brief(""), NO_NOTATION, NO_NOTATION
+    try:
+        text = read_text(folder / site.brief, "the brief", f"it is named in {path}, key brief")
+        brief = read_brief(text, site.brief)
+    except BadInput as error:
+        problems += error.problems
+    try:
+        if site.notation:
+            text = read_text(folder / site.notation, "the notation", f"it is named in {path}, key notation")
+            notation = read_notation(text, site.notation)
+    except BadInput as error:
+        problems += error.problems
+    try:
+        if site.move is not None:
+            text = read_text(folder / site.move.to, "the notation", f"it is named in {path}, key move.to")
+            new_notation = read_notation(text, site.move.to)
+    except BadInput as error:
+        problems += error.problems
+    if problems:
+        raise BadInput(*problems)
+    project = Project(folder, site, brief, notation, file=path, new_notation=new_notation)
+    project = project.fresh(time.time() if now is None else now)
+    _ = project.wanted  # so that a value that is not filled in is said now
+    return project
+
+
+def on_named_route(site: Site, route: str | None) -> Site:
+    """The site on the way that was typed; None: as it is. Raises BadInput."""
+    if route is None:
+        return site
+    if route not in get_args(Route):
+        hint = "records, nameservers, undo or leave"
+        raise BadInput(Problem("there is no such route", key="--route", seen=route, hint=hint))
+    return on_route(site, cast(Route, route))
+
+
+def on_route(site: Site, route: Route) -> Site:
+    """The site on another way. To take back without a word on what, it is what was wanted until now."""
+    if route == "undo" and site.undo is None:
+        moved = site.route == "nameservers" or (site.move is not None and site.route != "records")
+        return replace(site, route=route, undo=WayBack("nameservers" if moved else "records"))
+    return replace(site, route=route)
+
+
+def _further(site: Site, domain: str) -> Site:
+    """The site as one of its further domains sees it: the same builder, and all of it leads to the primary."""
+    name = domain.strip().lower().removesuffix(".")
+    if name == site.domain:
+        return site
+    if name not in site.also:
+        known = ", ".join((site.domain, *site.also))
+        raise BadInput(Problem("this site has no such domain", key="--domain", seen=domain, hint=f"it has: {known}"))
+    main = absolute(site.domain)
+    primary = main if site.primary == "apex" else child(site.primary, main)
+    return replace(
+        site,
+        domain=name,
+        primary="www",
+        also=(),
+        keep=(),
+        purposes={},
+        accepted={},
+        leads_to=primary,
+        values={**site.values, **site.values_of.get(name, {})},
+        move=None,
+        leave_behind=(),
+        undo=WayBack("records", site.undo.to) if site.undo and site.move else site.undo,
+    )
+
+
+def here() -> Path:
+    """The folder that we are in. Raises BadInput when it is gone."""
+    try:
+        return Path.cwd()
+    except OSError as error:
+        raise BadInput(Problem("the folder that you are in is no longer there", hint="go to another one")) from error
+
+
+def find_site_file(start: Path) -> Path:
+    """`homepath.toml` here or in the nearest folder above. Raises BadInput."""
+    for folder in (start, *start.parents):
+        if (folder / SITE_FILE).is_file():
+            return folder / SITE_FILE
+    raise BadInput(
+        Problem(
+            f"there is no {SITE_FILE} in this folder or above it",
+            hint="make one with `homepath start DOMAIN --brief FILE`, or name it with --site FILE",
+        )
+    )
+
+
+def purpose_in(case: Case) -> Callable[[RecordSet], Purpose]:
+    """A function that tells the purpose of a record set: the owner's word, or what it looks like."""
+    return lambda record: case.purpose(record)[0]

@@ -1,0 +1,77 @@
+"""Going back, and leaving: which way is gone is written into the site file, so that every command knows it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Literal
+
+from homepath.app.project import Project
+from homepath.core.dns.names import shown
+from homepath.core.model.brief import WayBack
+from homepath.core.model.problems import BadInput, CouldNotLook, Problem
+from homepath.core.model.times import from_rfc3339, rfc3339
+from homepath.core.plan.going_back import first_seen
+
+
+def moment_of(text: str, now: float) -> float:
+    """The moment that was typed. Raises BadInput."""
+    try:
+        moment = from_rfc3339(text)
+    except ValueError as error:
+        hint = "as `homepath log` shows it, such as 2026-03-02T09:08:00Z"
+        raise BadInput(Problem("this is no moment", key="--to", seen=text[:60], hint=hint)) from error
+    if moment > now:
+        raise BadInput(Problem("this moment is yet to come", key="--to", seen=text[:60]))
+    return moment
+
+
+def back(project: Project, moment: float | None, now: float) -> Project:
+    """The project on the way back. Raises CouldNotLook before the first look, BadInput for a moment before it."""
+    _looked(project)
+    begin = first_seen(project.evidence.contents)
+    if moment is not None and (begin is None or moment < begin):
+        since = rfc3339(begin) if begin is not None else "never"
+        raise BadInput(
+            Problem(
+                "the journal holds no look from that moment or before",
+                key="--to",
+                seen=rfc3339(moment),
+                hint=f"the first look was at {since}; `homepath log` lists all",
+            )
+        )
+    site = project.site
+    of = site.undo.of if site.route == "undo" and site.undo else _now_gone(project)
+    return replace(project, site=replace(site, route="undo", undo=WayBack(of, moment))).fresh(now)
+
+
+def _now_gone(project: Project) -> Literal["records", "nameservers"]:
+    return "nameservers" if project.wanted.hand_over is not None else "records"
+
+
+def away(project: Project, now: float) -> Project:
+    """The project on the way out of the builder. Raises CouldNotLook before the first look."""
+    _looked(project)
+    return replace(project, site=replace(project.site, route="leave", undo=None)).fresh(now)
+
+
+def keep(project: Project) -> None:
+    """Write the way into the site file; its comments stay."""
+    project.keep_site(project.site)
+
+
+def stopped(project: Project) -> str:
+    """Go on as before; what that means, in words."""
+    site = project.site
+    if site.route not in ("undo", "leave"):
+        return f"{shown(project.domain)} is on its way to {project.brief.builder}; there is nothing to stop."
+    route = site.undo.of if site.undo else "advise"
+    keep(replace(project, site=replace(site, route=route, undo=None)))
+    return f"{shown(project.domain)} goes on to {project.brief.builder}. Next: homepath next"
+
+
+def _looked(project: Project) -> None:
+    if project.evidence.survey is None:
+        raise CouldNotLook(
+            f"{shown(project.domain)} has not been looked at yet, so nothing is known of what was before",
+            "Run `homepath next`, or `homepath survey`, first.",
+        )

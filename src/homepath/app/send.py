@@ -1,0 +1,195 @@
+"""Station five, by machine: the entries of the step that is now as one signed update, read back from every server."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from homepath.app.driving import Driver
+from homepath.app.entering import Entering
+from homepath.app.project import Project
+from homepath.core.dns.answers import Question, Server
+from homepath.core.dns.names import shown
+from homepath.core.dns.records import Key, RecordSet
+from homepath.core.dns.soa import read_soa
+from homepath.core.dns.walk import Cut
+from homepath.core.files.contracts.send import send_json
+from homepath.core.files.key_file import TsigKey
+from homepath.core.model.acts import Where
+from homepath.core.model.meant import Meant
+from homepath.core.model.plan import Change
+from homepath.core.model.problems import BadInput, CouldNotLook, NotSent, Refused
+from homepath.core.model.sends import Difference, SendState, Sent, became_of
+from homepath.core.model.sends import Update as Noted
+from homepath.core.observe.requests import found_zone
+from homepath.core.plan.update import Update, changes_of, make_update
+from homepath.core.wording.times import clock_words
+from homepath.core.wording.words import many, trouble_words
+from homepath.net.asker import Asker
+from homepath.net.network_file import Network
+from homepath.net.update import send_update
+from homepath.net.vantages import read_place
+from homepath.net.walker import Walker
+
+
+def prepare(project: Project, found: Entering) -> tuple[Update, tuple[Change, ...]]:
+    """The update that makes these entries, and the changes it stands for."""
+    zone = project.zone_at(found.act.where)
+    changes = changes_of(zone, found.act)
+    return make_update(zone, changes), changes
+
+
+async def update_server(project: Project, network: Network, chosen: str | None, where: Where = "DNS host") -> Server:
+    """Where to send: the server chosen, or the primary named in the SOA of that side's zone (RFC 2136 section 4.3)."""
+    if chosen:
+        try:
+            return Server(*read_place(chosen, network.dns_port), name=chosen)
+        except ValueError as error:
+            raise Refused(
+                f"nothing was sent: {error}", "Give --server an address, with a port if it is not 53."
+            ) from error
+    soa = read_soa(project.zone_at(where).get(project.domain, "SOA"))
+    if soa is None:
+        raise Refused("nothing was sent: the survey has no SOA, so the primary server is not known", "Use --server.")
+    primary = soa.primary
+    addresses, _, trouble = await Walker(Asker(network)).addresses(primary)
+    if not addresses:
+        why = trouble_words(trouble) if trouble else "none was found"
+        raise CouldNotLook(f"the primary server {shown(primary)} has no address: {why}", "Give --server ADDRESS.")
+    return Server(addresses[0], network.dns_port, primary)
+
+
+async def send(
+    project: Project,
+    update: Update,
+    changes: Sequence[Change],
+    key: TsigKey,
+    server: Server,
+    network: Network,
+    where: Where = "DNS host",
+) -> Sent:
+    """Send all changes in one transaction and read them back.
+
+    The journal is told before the update goes out, and of what became of it; so whatever happens between, what may
+    have been sent is known. Raises Refused when nothing was changed, CouldNotLook when that is not known, BadInput,
+    before anything is sent, when the journal cannot be written.
+    """
+    at = network.clock.now()
+    words = f"{many(len(changes), 'record set', 'record sets')} to {shown(server.name) or server.place}"
+    body = {**send_json(project.domain, Sent(server, at, tuple(changes), ())), "where": where}
+    with project.journal() as journal:
+        number = journal.begin_change(at, project.domain, words, body)
+    try:
+        await send_update(update, key, server, network)
+    except (Refused, CouldNotLook) as error:
+        refused = isinstance(error, Refused | NotSent)
+        _complete(project, number, "refused" if refused else "unknown", str(error) if refused else "")
+        raise
+    unrecorded = _complete(project, number, "sent")
+    try:
+        differences = await read_back(project, changes, network, where=where)
+    except BadInput as error:
+        differences, unrecorded = (), unrecorded or str(error)
+    if differences and not unrecorded:
+        unrecorded = _complete(project, number, "partly")
+    return Sent(server, at, tuple(changes), differences, unrecorded)
+
+
+def _complete(project: Project, number: int, state: SendState, words: str = "") -> str:
+    """Tell the journal what became of an update; why that could not be done, empty where it could."""
+    try:
+        with project.journal() as journal:
+            journal.complete_change(number, state, words)
+    except BadInput as error:
+        return str(error)
+    return ""
+
+
+def settle(project: Project, now: float) -> list[str]:
+    """Find out, by what was last seen, what became of updates whose answer was lost; a sentence for each.
+
+    Only a look from after the update tells.
+    """
+    said = []
+    with project.journal() as journal:
+        for update in journal.changes(project.domain, "about", "unknown"):
+            if not _seen_since(project, update):
+                continue
+            state = became_of(update, project.zone_at(update.where))
+            journal.complete_change(update.id, state)
+            said.append(f"The update of {clock_words(update.at)}, whose answer was lost, {_BECAME[state]}.")
+    return said
+
+
+def _seen_since(project: Project, update: Noted) -> bool:
+    """Whether a look from after the update tells what became of it."""
+    if update.where != project.side_now:
+        compared = project.evidence.compared
+        return compared is not None and compared.held and compared.at >= update.at
+    survey = project.evidence.survey
+    unknown = any(each.key in project.case.unknown for each in update.sets)
+    return survey is not None and survey.at >= update.at and not unknown
+
+
+_BECAME = {
+    "sent": "was carried out: all of it is there",
+    "not-done": "was not carried out: everything is as before",
+    "partly": "is not there as it was sent; somebody else has changed the zone meanwhile",
+}
+
+
+async def read_back(
+    project: Project, changes: Sequence[Change], network: Network, looks: int = 4, where: Where = "DNS host"
+) -> tuple[Difference, ...]:
+    """What the authoritative servers give differently. Secondary servers get a few moments to follow."""
+    driver = Driver(network)
+    counts = where == project.side_now
+    servers = await (_delegated(driver, project) if counts else _of_new_side(driver, project))
+    found: tuple[Difference, ...] = ()
+    seen: list[RecordSet] = []
+    for look in range(looks):
+        found, seen = await _compare(driver.walker.asker, servers, changes)
+        if not found or look == looks - 1:
+            break
+        await network.clock.sleep(2.0 * (look + 1))
+    with project.journal() as journal:
+        journal.record_contents(network.clock.now(), seen, "zone" if counts else "new")
+    return found
+
+
+async def _delegated(driver: Driver, project: Project) -> Sequence[Server]:
+    cut = await driver.drive(found_zone(project.domain))
+    if not isinstance(cut, Cut):
+        raise CouldNotLook(
+            f"it was sent, but could not be read back: {trouble_words(cut)}", "Run `homepath next` to see it."
+        )
+    return cut.servers
+
+
+async def _of_new_side(driver: Driver, project: Project) -> Sequence[Server]:
+    """The servers that are to take the domain over, by their names."""
+    over = project.wanted.hand_over
+    names = over.servers if over else ()
+    port = driver.network.dns_port
+    return [Server(a, port, name) for name in names for a in (await driver.walker.addresses(name))[0]]
+
+
+async def _compare(
+    asker: Asker, servers: Sequence[Server], changes: Sequence[Change]
+) -> tuple[tuple[Difference, ...], list[RecordSet]]:
+    """What differs from what was sent, and the sets that every server returns as they were sent."""
+    asks = [(Question(change.name, change.type), server) for change in changes for server in servers]
+    each_change = [change for change in changes for _ in servers]
+    found = []
+    same: dict[Key, RecordSet] = {}
+    for change, (_, server), answer in zip(each_change, asks, await asker.ask_all(asks), strict=True):
+        if not answer.usable:
+            why = trouble_words(answer.trouble) if answer.trouble else answer.rcode or answer.outcome
+            found.append(Difference(server.name, change, (), why))
+            continue
+        given = answer.found(change.name, change.type)
+        if not Meant(change.name, change.type, change.values, change.deleted).met_by(given):
+            found.append(Difference(server.name, change, given.values if given else ()))
+        else:
+            same[change.name, change.type] = given or RecordSet(change.name, change.type, change.ttl, ())
+    differing = {(each.change.name, each.change.type) for each in found}
+    return tuple(found), [record for key, record in same.items() if key not in differing]

@@ -1,0 +1,188 @@
+"""Station one: what is wanted, written down as a site file."""
+
+from __future__ import annotations
+
+import os
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+from homepath.app.project import SITE_FILE
+from homepath.core.dns.names import is_host
+from homepath.core.files.brief_file import read_brief
+from homepath.core.files.site_file import read_notation, read_site, write_site
+from homepath.core.model.brief import Brief, Site, ValueAsked
+from homepath.core.model.domain import BadDomain, TypedDomain, read_domain
+from homepath.core.model.problems import BadInput, Problem
+from homepath.core.page_reader.brief_text import PAGE_MARK
+from homepath.core.site.wanted import Wanted, late_values, work_out
+from homepath.files import read_text, write_text
+
+
+@dataclass(frozen=True, slots=True)
+class Started:
+    path: Path
+    site: Site
+    brief: Brief
+    wanted: Wanted
+
+
+def registrable(host: str) -> str | None:
+    """The registrable domain of `host` by the public suffix list that ships with the tool."""
+    from publicsuffixlist import PublicSuffixList
+
+    found = PublicSuffixList(accept_unknown=True).privatesuffix(host)
+    return str(found) if found else None
+
+
+def read_typed(text: str) -> TypedDomain:
+    """What was typed as the domain. Raises BadInput."""
+    try:
+        return read_domain(text, registrable)
+    except BadDomain as error:
+        raise BadInput(
+            Problem(str(error), key="DOMAIN", seen=text[:100], hint="type the domain you registered")
+        ) from error
+
+
+def load_brief(path: Path) -> Brief:
+    """A brief file. Raises BadInput."""
+    return read_brief(read_text(path, "the brief", "name it with --brief FILE"), path.name)
+
+
+def primary_of(typed: TypedDomain, chosen: str | None) -> str:
+    """`www`, `apex` or a label: what was chosen, else what was typed in front of the domain, else `www`."""
+    primary = (chosen or typed.label or "www").strip().lower()
+    if primary in ("apex", "@"):
+        return "apex"
+    if "." in primary or not is_host(f"{primary}."):
+        raise BadInput(
+            Problem("the primary address is one label", key="--primary", seen=primary, hint="such as www, apex or shop")
+        )
+    return primary
+
+
+def start(
+    typed: TypedDomain,
+    primary: str,
+    brief_file: Path,
+    values: Mapping[str, str],
+    notation_file: Path | None,
+    also: tuple[str, ...],
+    folder: Path,
+    page_text: str | None = None,
+) -> Started:
+    """Check everything together, then write the site file. An existing one for another domain is not replaced.
+
+    `page_text`: the text of a brief that was made from a page; it is written to `brief_file`, once all is right.
+    """
+    brief = load_brief(brief_file) if page_text is None else read_brief(page_text, brief_file.name)
+    values, values_of = _by_domain(values, also)
+    known = {asked.name for asked in brief.asked}
+    if unknown := [name for given in (values, *values_of.values()) for name in given if name not in known]:
+        hint = f"it asks for: {', '.join(sorted(known))}" if known else "it asks for no values"
+        raise BadInput(Problem("the brief does not ask for this value", key="--value", seen=unknown[0], hint=hint))
+    if notation_file:
+        read_notation(read_text(notation_file, "the notation"), str(notation_file))
+    path = folder / SITE_FILE
+    existing = read_text(path, "the site file") if path.exists() else None
+    before = read_site(existing, str(path)) if existing is not None else None
+    domain = typed.domain.removesuffix(".")
+    if before is not None and before.domain != domain:
+        raise BadInput(
+            Problem(
+                f"this folder already belongs to {before.domain}",
+                str(path),
+                hint="use another folder with --folder DIR; nothing was changed",
+            )
+        )
+    base = before if before is not None and page_text is not None else Site(domain, primary, "", route="advise")
+    site = replace(
+        base,
+        primary=primary,
+        brief=_beside(brief_file, folder),
+        also=tuple(read_typed(each).domain.removesuffix(".") for each in also) or base.also,
+        notation=_beside(notation_file, folder) if notation_file else base.notation,
+        values={**{name: text for name, text in base.values.items() if name in known}, **values},
+        values_of=values_of or base.values_of,
+    )
+    late = late_values(brief)  # a builder assigns these only once it knows the domain
+    given = site.values
+    if lacking := [each for each in brief.asked if each.name not in late and not given.get(each.name, "").strip()]:
+        raise BadInput(*(_lacking(brief, asked) for asked in lacking))
+    wanted = work_out(site, brief)
+    if page_text is not None:
+        write_text(brief_file, page_text)
+    write_text(path, write_site(site, existing))
+    return Started(path, site, brief, wanted)
+
+
+def brief_path(folder: Path, builder: str) -> Path:
+    """Where a brief made from a page is written: named after the builder, beside one that somebody wrote by hand."""
+    word = re.sub(r"[^a-z0-9]+", "-", builder.lower()).strip("-").removeprefix("the-") or "builder"
+    path = folder / f"{word}.brief.toml"
+    if path.exists() and not read_text(path, "the brief").startswith(PAGE_MARK):
+        return folder / f"{word}-page.brief.toml"
+    return path
+
+
+@dataclass(frozen=True, slots=True)
+class Before:
+    """The wish that a folder already holds for a domain. `words`: the text of its brief."""
+
+    site: Site
+    brief: Brief
+    words: str
+
+    def renewed(self, words: str) -> str:
+        """A brief read from the page again, with what only the one before knew."""
+        from homepath.core.page_reader.renewed import renewed
+
+        return renewed(words, self.words)
+
+
+def before_in(folder: Path, domain: str) -> Before | None:
+    """The wish that a folder already holds for this domain; None where it holds none."""
+    path = folder / SITE_FILE
+    if not path.exists():
+        return None
+    site = read_site(read_text(path, "the site file"), str(path))
+    if site.domain != domain:
+        return None
+    file = folder / site.brief
+    return Before(site, load_brief(file), read_text(file, "the brief"))
+
+
+def default_primary(brief: Brief) -> str:
+    """`www`, unless the brief has records for the domain itself alone."""
+    return "apex" if (brief.apex or brief.apex_alias) and not (brief.www or brief.nameservers) else "www"
+
+
+def _by_domain(values: Mapping[str, str], also: tuple[str, ...]) -> tuple[dict[str, str], dict[str, dict[str, str]]]:
+    """The values for the whole site, and those given as `name@DOMAIN` for one of its further domains alone."""
+    plain: dict[str, str] = {}
+    single: dict[str, dict[str, str]] = {}
+    known = [read_typed(each).domain.removesuffix(".") for each in also]
+    for given, value in values.items():
+        name, mark, domain = given.partition("@")
+        if not mark:
+            plain[name] = value
+            continue
+        if domain.strip().lower().removesuffix(".") not in known:
+            hint = f"further domains are: {', '.join(known)}" if known else "name it with --also"
+            raise BadInput(Problem("this is none of the site's further domains", key="--value", seen=given, hint=hint))
+        single.setdefault(domain.strip().lower().removesuffix("."), {})[name] = value
+    return plain, single
+
+
+def _lacking(brief: Brief, asked: ValueAsked) -> Problem:
+    return Problem(
+        f"{brief.builder} needs a value of yours: {asked.ask}",
+        key=f"values.{asked.name}",
+        hint=f"add --value {asked.name}=..." + (f" (such as {asked.example})" if asked.example else ""),
+    )
+
+
+def _beside(file: Path, folder: Path) -> str:
+    return os.path.relpath(file, folder).replace(os.sep, "/")

@@ -1,0 +1,138 @@
+"""Station two: what is there, kept in the journal."""
+
+from __future__ import annotations
+
+import hashlib
+import secrets
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+from homepath.app.driving import Driver
+from homepath.app.project import Project
+from homepath.core.dns.names import BadName, Name
+from homepath.core.dns.records import RecordSet, Zone
+from homepath.core.files.exports import owner, read_export
+from homepath.core.files.key_file import TsigKey
+from homepath.core.model.findings import Finding, worst_first
+from homepath.core.model.problems import BadInput, Problem
+from homepath.core.model.survey import Delegation, Survey
+from homepath.core.observe.merging import Export
+from homepath.core.observe.survey import Asked, NobodyHolds, survey_look
+from homepath.core.plan.guard import loss_findings, losses
+from homepath.core.plan.job import job
+from homepath.core.rules.catalogue import findings as all_findings
+from homepath.core.site.case import Case
+from homepath.files import read_text
+from homepath.net.network_file import Network
+
+
+@dataclass(frozen=True, slots=True)
+class Surveyed:
+    survey: Survey
+    findings: tuple[Finding, ...]
+    case: Case
+
+
+async def survey(
+    project: Project,
+    network: Network,
+    zone_files: Sequence[Path] = (),
+    ask_transfer: bool = False,
+    key: TsigKey | None = None,
+    names: Sequence[str] = (),
+) -> Surveyed:
+    """Walk from the roots, ask every authoritative server, merge exports, ask the registry, keep it in the journal.
+
+    Raises CouldNotLook when the domain's servers cannot be found or none answers.
+    """
+    exports = tuple(_read_file(path, project.domain) for path in zone_files)
+    extra = Asked((random_label(), random_label()), exports, ask_transfer, _names(project.domain, names))
+    look = survey_look(project.wanted, project.evidence.contents, extra)
+    try:
+        found = await Driver(network, key=key).drive(look)
+    except NobodyHolds as error:
+        if project.evidence.survey is None or project.wanted.hand_over is None:
+            raise
+        return _dark(project, project.evidence.survey, error)
+    at = found.survey.at
+    with project.journal() as journal:
+        words = f"{len(found.survey.records)} record sets at {len(found.survey.servers)} servers"
+        journal.record_look(at, "survey", project.domain, words, found.survey)
+        given = False
+        if ask_transfer:
+            given = any(source.startswith("transfer ") for seen in found.survey.records for source in seen.sources)
+            journal.record_look(at, "transfer", project.domain, "given" if given else "not given", {})
+        if exports or (ask_transfer and given):
+            journal.record_look(at, "whole", project.domain, "the whole zone was seen", {})
+        if (wish := wanted_words(project)) and journal.last_change_of("job", project.domain)[1] != wish:
+            journal.record_look(at, "job", project.domain, wish, {})
+        journal.record_contents(at, found.contents)
+        journal.record_contents(at, found.handed, "parent")
+        journal.record_contents(at, found.listed, "survey")
+        journal.record_contents(at, found.told, "told")
+        journal.record_contents(at, found.behind, "behind")
+    case = project.fresh(at).case
+    lost = loss_findings(case, losses(case, job(case)))
+    return Surveyed(found.survey, tuple(worst_first([*lost, *all_findings(case)])), case)
+
+
+def wanted_words(project: Project) -> str:
+    """What is wanted of the zone, in few words, so that it is known since when; empty on the way back or away."""
+    wanted = project.wanted
+    if wanted.going != "there":
+        return ""
+    parts = sorted(f"{each.record.name} {each.record.type} {each.record.values}" for each in wanted.wants)
+    parts += [f"NS {server}" for server in sorted(wanted.hand_over.servers if wanted.hand_over else ())]
+    return hashlib.sha256("\n".join(parts).encode()).hexdigest()[:16]
+
+
+def random_label() -> str:
+    """A label that nobody can have entered."""
+    return f"hp-{secrets.token_hex(6)}"
+
+
+def _dark(project: Project, before: Survey, error: NobodyHolds) -> Surveyed:
+    """After a switch to servers that do not hold the domain: what was known of it, and who is asked for it now."""
+    cut = error.cut
+    signed = before.delegation.signed if before.delegation else False
+    delegation = Delegation(cut.above, tuple(sorted(cut.names)), cut.ttl, signed)
+    seen = replace(before, at=error.at, servers=error.servers, delegation=delegation, unknown=())
+    with project.journal() as journal:
+        journal.record_look(error.at, "survey", project.domain, str(error), seen)
+        journal.record_contents(error.at, [RecordSet(project.domain, "NS", cut.ttl, cut.names)], "parent")
+    case = project.fresh(error.at).case
+    return Surveyed(seen, tuple(worst_first(list(all_findings(case)))), case)
+
+
+def _names(domain: Name, names: Sequence[str]) -> tuple[Name, ...]:
+    """Names as a person types them, with or without the domain. Raises BadInput."""
+    found = []
+    for text in names:
+        try:
+            found.append(owner(text, domain))
+        except BadName as error:
+            raise BadInput(
+                Problem(str(error), key="--ask", seen=text[:80], hint="such as shop or _sip._tcp")
+            ) from error
+    return tuple(found)
+
+
+def _read_file(path: Path, domain: Name) -> Export:
+    text = read_text(path, "the exported zone")
+    return Export(f"file {path}", tuple(_zone_in(text, domain, str(path))))
+
+
+def _zone_in(text: str, domain: Name, file: str) -> Zone:
+    """A master file, a CSV export; else a table as people copy it out of a form. Raises BadInput."""
+    try:
+        return read_export(text, domain, file)
+    except BadInput as first:
+        from homepath.app.start import registrable
+        from homepath.core.page_reader.present import read_table
+
+        try:
+            return read_table(text, domain, file, registrable)
+        except BadInput as second:
+            told = any(problem.line or "line" in problem.message for problem in second.problems)
+            raise (second if told and "this line cannot be read" in str(first) else first) from None

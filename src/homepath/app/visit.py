@@ -1,0 +1,122 @@
+"""Station seven: every way in, and the builder's edge ahead of the change."""
+
+from __future__ import annotations
+
+import asyncio
+from dataclasses import replace
+
+from homepath.app.driving import Driver, chosen_resolver
+from homepath.app.project import Project
+from homepath.core.dns.records import WEB_TYPES
+from homepath.core.findings.registry import kind_of
+from homepath.core.model.evidence import EdgeSeen
+from homepath.core.model.findings import Finding, worst_first
+from homepath.core.model.visits import Visit
+from homepath.core.observe.visit import ahead_look, edge_look, together, visit_look
+from homepath.core.plan.guard import loss_findings, losses
+from homepath.core.plan.job import job
+from homepath.core.web.hsts import hsts_seen
+from homepath.net.network_file import Network
+
+
+async def visit(project: Project, network: Network, through: str | None = None) -> Visit:
+    """Visit http and https at every name of the site and of its further domains.
+
+    `through`: label or address of a resolver to look names up with, instead of the authoritative servers. Raises
+    CouldNotLook when no name server could be asked, BadInput for an unknown resolver.
+    """
+    server = chosen_resolver(network, through) if through else None
+    projects = project.all_domains(network.clock.now())
+
+    async def one(each: Project) -> Visit:
+        driver = Driver(network, server, builders(each))
+        return await driver.drive(visit_look(each.case, each.evidence, server is not None))
+
+    now = network.clock.now()
+    seen = await asyncio.gather(*(one(each) for each in projects))
+    found = [_as_expected(each, visit, now) for each, visit in zip(projects, seen, strict=True)]
+    if through is None:
+        for each, visit in zip(projects, found, strict=True):
+            keep(each, visit)
+    whole = together(found)
+    lost = [each for project in projects for each in _lost(project)]
+    return replace(whole, findings=tuple(worst_first([*lost, *whole.findings])))
+
+
+def _as_expected(project: Project, seen: Visit, now: float) -> Visit:
+    """The visit, judged by where the domain is on its way: before the change, the old site is nobody's fault. Where DNS
+    already points a name to the new one, something has been entered, and all of it counts."""
+    if seen.verdict != "broken" or any(each.level == "blocker" for each in seen.findings):
+        return seen
+    if (seen.led and project.wanted.going == "there") or not (expected := _expected(project, now)):
+        return seen
+    told = tuple(each for each in seen.findings if kind_of(each).matters_before)
+    return replace(seen, verdict="waiting", expected=expected, findings=told)
+
+
+_TURNED = {
+    "back": "You are on the way back, so these ways are not to lead to the builder's site.",
+    "away": "You are leaving the builder, so these ways are not to lead to its site.",
+}
+
+
+def _expected(project: Project, now: float) -> str:
+    """Before anything is entered, ways that lead to the old place are as they should be; which step changes that."""
+    if project.wanted.going != "there":
+        return _TURNED[project.wanted.going]
+    if project.evidence.survey is None:
+        return "Nothing was looked at before, so what is to be expected of these ways now is not known."
+    case = project.case
+    web = [want for want in case.wanted.wants if want.record.type in WEB_TYPES]
+    if any(want.met_by(case.zone.get(*want.record.key)) for want in web):
+        return ""
+    assessment = project.assess(now)
+    entry = assessment.find("enter") or assessment.find("name-servers")
+    if assessment.blocked or entry is None or entry.state not in ("now", "ahead"):
+        return ""
+    first = "" if assessment.step is None or assessment.step == entry else f" First comes: {assessment.step.title}."
+    return f"Nothing is changed yet, so these ways lead where they led before. That ends with: {entry.title}.{first}"
+
+
+def _lost(project: Project) -> tuple[Finding, ...]:
+    """What was to stay and is gone, as far as the journal knows."""
+    case = project.case
+    return loss_findings(case, losses(case, job(case)))
+
+
+async def ahead(project: Project, network: Network) -> Visit:
+    """Ask the builder's edge for the site under its new names, wherever DNS leads today.
+
+    Raises CouldNotLook when the brief names no address of the edge that can be asked.
+    """
+    found = await Driver(network, builders=builders(project)).drive(ahead_look(project.case))
+    keep(project, found)
+    return found
+
+
+async def ask_edge(project: Project, network: Network) -> EdgeSeen:
+    """Ask the builder's edge whether it serves the primary address yet, and keep what it said."""
+    found = await Driver(network, builders=builders(project)).drive(edge_look(project.case))
+    before = project.evidence.edge
+    since = before.since if before and before.since is not None else found.at
+    found = replace(found, since=since if found.knows else None)
+    said = {True: "serves the name", False: "does not serve the name", None: "could not be asked"}[found.knows]
+    with project.journal() as journal:
+        journal.record_look(found.at, "edge", project.domain, f"the builder's edge {said}", found)
+    return found
+
+
+def builders(project: Project) -> str | None:
+    """A name of the builder's own, by which its default certificate is known."""
+    free = project.wanted.free_address
+    return free.removesuffix(".") if free else None
+
+
+def keep(project: Project, found: Visit) -> None:
+    """Into the journal, without the text of pages."""
+    plain = tuple(replace(way, hops=tuple(replace(hop, page="") for hop in way.hops)) for way in found.ways)
+    with project.journal() as journal:
+        kind = "visit-ahead" if found.ahead else "visit"
+        journal.record_look(found.at, kind, project.domain, found.verdict, replace(found, ways=plain))
+        if (seen := hsts_seen(found)) is not None and not found.ahead:
+            journal.record_look(found.at, "hsts", project.domain, f"{len(seen.fields)} seen", seen)

@@ -1,0 +1,102 @@
+"""Station six: parent, authoritative servers and resolvers, asked for every record that the job sets."""
+
+from __future__ import annotations
+
+import asyncio
+from collections.abc import AsyncIterator
+from dataclasses import dataclass, field, replace
+from typing import Literal
+
+from homepath.app.driving import Driver
+from homepath.app.project import Project
+from homepath.app.survey import random_label
+from homepath.core.model.problems import CouldNotLook
+from homepath.core.model.readings import Spread
+from homepath.core.observe.watch import REMEMBERED, Memory, watch_look
+from homepath.core.propagation.verdicts import next_look
+from homepath.net.network_file import Network
+
+
+async def look(project: Project, network: Network) -> Spread:
+    """One look at every vantage; the journal keeps it. Raises CouldNotLook when the servers cannot be found."""
+    now, domain = network.clock.now(), project.domain
+    project = project.fresh(now)
+    with project.journal() as journal:
+        heard = tuple(journal.heard(domain, now - REMEMBERED))
+        memory = Memory(heard, tuple(journal.verdict_changes(domain)), network.clock.slack)
+    resolvers = {each.label: each.server for each in network.resolvers}
+    found = await Driver(network).drive(watch_look(project.case, memory, resolvers, random_label()))
+    spread = found.spread
+    with project.journal() as journal:
+        journal.record_contents(spread.at, found.contents)
+        journal.record_contents(spread.at, found.handed, "parent")
+        journal.record_contents(spread.at, found.behind, "behind")
+        journal.record_watch(spread.at, domain, spread.verdict, spread, found.heard, found.verdicts)
+    return spread
+
+
+@dataclass(frozen=True, slots=True)
+class Goal:
+    """When to stop looking. `until` None: at `settled`, or as soon as waiting cannot change anything.
+
+    `entered`: the source gives everything wanted, whatever caches hold. `seconds`: so long at most.
+    """
+
+    until: Literal["settled", "entered"] | None = None
+    seconds: float | None = None
+
+    def reached(self, spread: Spread) -> bool:
+        if self.until == "entered":
+            return spread.verdict in ("settled", "spreading")
+        return spread.verdict == "settled" or (
+            self.until is None and spread.verdict in ("entered-wrong", "not-entered")
+        )
+
+
+@dataclass(slots=True)
+class WatchControl:
+    """In the hand of whoever watches: `sooner` brings the next look forward, with `leave` there is none."""
+
+    sooner: asyncio.Event = field(default_factory=asyncio.Event)
+    leave: bool = False
+
+
+async def follow(
+    project: Project, network: Network, goal: Goal, control: WatchControl | None = None
+) -> AsyncIterator[tuple[Spread, float | None]]:
+    """Look until the goal; each look comes with the time of the next one, None after the last."""
+    control = control or WatchControl()
+    clock = network.clock
+    ends = None if goal.seconds is None else clock.now() + goal.seconds
+    spread: Spread | None = None
+    while True:
+        spread = await (look(project, network) if spread is None else _look_again(project, network, spread))
+        now = clock.now()
+        if goal.reached(spread) or (ends is not None and now >= ends):
+            yield spread, None
+            return
+        then = next_look(spread.records, now)
+        then = then if ends is None else min(then, ends)
+        yield spread, then
+        await _wait(then - clock.now(), network, control.sooner)
+        if control.leave:
+            return
+
+
+async def _look_again(project: Project, network: Network, before: Spread) -> Spread:
+    """A later look. If the network is gone, what was known is unknown for now; it may come back."""
+    try:
+        return await look(project, network)
+    except CouldNotLook as error:
+        lost = [replace(r, verdict="unknown", readings=(), because=str(error), taken_back=None) for r in before.records]
+        return replace(before, at=network.clock.now(), verdict="unknown", records=tuple(lost), findings=())
+
+
+async def _wait(seconds: float, network: Network, sooner: asyncio.Event) -> None:
+    waits = [asyncio.ensure_future(network.clock.sleep(seconds)), asyncio.ensure_future(sooner.wait())]
+    try:
+        await asyncio.wait(waits, return_when=asyncio.FIRST_COMPLETED)
+    finally:
+        for each in waits:
+            each.cancel()
+        sooner.clear()

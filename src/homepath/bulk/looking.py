@@ -1,0 +1,175 @@
+"""One look at one site of a list: the same looks and the same assessment as `homepath next`, over what a run shares."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+from homepath.app.driving import Driver
+from homepath.app.next import find_next
+from homepath.app.project import Project
+from homepath.app.visit import builders
+from homepath.bulk.due import DAY, SOONEST, judged_by, next_look
+from homepath.bulk.kept import Kept, Result
+from homepath.bulk.lists import Papers, SiteFiles, site_files_of
+from homepath.bulk.quick import Marks, marks_from, marks_of, still_as_it_was
+from homepath.core.files.contracts.many import UNKNOWN, differs, standing_json, unknown_json
+from homepath.core.model.evidence import Evidence
+from homepath.core.model.problems import BadInput, CouldNotLook, HomePathError
+from homepath.core.model.times import from_rfc3339, rfc3339
+from homepath.journal.packed import Packed
+from homepath.net.network_file import Network, is_quiet
+from homepath.net.sharing import Commons, Shared
+
+
+async def look_at(kept: Kept, papers: Papers, network: Network, commons: Commons) -> Result:
+    """Look at one site. Whatever is wrong with it becomes a line; nothing is raised for it."""
+    shared = commons.look_at(kept.listed.domain)
+    network = replace(network, shared=shared)
+    before: dict[str, Any] | None = json.loads(kept.line) if kept.line else None
+    wish = papers.mark(kept.listed, kept.site)
+    result = await _quickly(kept, wish, network, shared, before)
+    if result is None:
+        packed = None if kept.listed.own else _opened(kept.journal)
+        try:
+            result = await _wholly(kept, papers, wish, network, shared, before, packed)
+        finally:
+            if packed is not None:
+                packed.close()
+    shared.asker.say_what_was_spared()
+    shared.asker.after_a_look()
+    return result
+
+
+def _opened(octets: bytes | None) -> Packed:
+    """The journal; one that is damaged is begun anew, because nothing can be read out of it any more."""
+    try:
+        return Packed(octets)
+    except BadInput:
+        return Packed()
+
+
+async def _quickly(
+    kept: Kept, wish: str, network: Network, shared: Shared, before: dict[str, Any] | None
+) -> Result | None:
+    """The line as it was, where a few questions show that nothing changed; None where that is not so."""
+    domain = kept.listed.domain
+    marks = marks_from(kept.recheck) if kept.recheck else None
+    if before is None or marks is None or marks.wish != wish:
+        return None
+    now = network.clock.now()
+    driver = Driver(network, builders=marks.builders or None)
+    try:
+        same = await still_as_it_was(domain, driver, shared.asker, marks, kept.turn, now)
+    except HomePathError:
+        same = False
+    if not same:
+        shared.asker.before_a_whole_look()
+        return None
+    if not is_quiet(network):
+        later = sum(part.count("\n") + 1 for part in marks.absent if part)
+        network.trace(
+            f"{domain} is as it was; of {later} names and types with nothing there, a part is asked each time"
+        )
+    then = now + DAY
+    known = {**before["assessment"], "at": rfc3339(now)} if before.get("assessment") else None
+    line = {**before, "changed": False, "looked_at": rfc3339(now), "next_look": rfc3339(then), "assessment": known}
+    asked = shared.asker.asked
+    return Result(domain, kept.turn, _text(line), line["verdict"], False, now, then, None, None, asked, as_it_was=True)
+
+
+async def _wholly(
+    kept: Kept,
+    papers: Papers,
+    wish: str,
+    network: Network,
+    shared: Shared,
+    before: dict[str, Any] | None,
+    packed: Packed | None,
+) -> Result:
+    domain = kept.listed.domain
+    clock = network.clock
+    recheck: bytes | None = None
+    try:
+        files = site_files_of(kept.listed, papers, kept.site)
+        if not spreads(before):
+            network = replace(network, resolvers=())
+            network.trace(f"{domain}: nothing spreads there, so no resolver is asked")
+        project = project_of(kept, files, packed).fresh(clock.now())
+        _ = project.wanted
+        seen = await find_next(project, network)
+        now = clock.now()
+        then = next_look(seen.assessment, now, _since(before, now))
+        line = standing_json(seen.assessment, now, then)
+        if seen.assessment.arrived and not project.site.also:
+            marks = _marks(project, wish, shared, seen.evidence, now)
+            recheck = marks.packed() if marks is not None else None
+    except CouldNotLook as error:
+        now = clock.now()
+        then = now + SOONEST
+        hint = f" {error.hint}" if error.hint else ""
+        line = unknown_json(domain, f"{error}.{hint}", "unknown", now, then)
+    except BadInput as error:
+        now = clock.now()
+        then = now + DAY
+        said = problems_said(error)
+        line = unknown_json(domain, said, "bad-input", now, then)
+    except Exception as error:  # one site must never stop the others; what nobody foresaw is said at its line
+        now = clock.now()
+        then = now + DAY
+        said = f"something went wrong that nobody foresaw: {type(error).__name__}: {error}"
+        line = unknown_json(domain, said, "unknown", now, then)
+    changed = differs(before, line)
+    line["changed"] = changed
+    if before is not None and not changed:
+        line["since"] = before.get("since", line["since"])
+    journal = packed.packed() if packed is not None else None
+    return Result(
+        domain, kept.turn, _text(line), line["verdict"], changed, now, then, journal, recheck, shared.asker.asked
+    )
+
+
+def _marks(project: Project, wish: str, shared: Shared, evidence: Evidence, now: float) -> Marks | None:
+    survey = evidence.survey
+    if survey is None or survey.delegation is None or survey.unknown:
+        return None
+    signed, until = survey.delegation.signatures, judged_by(evidence, now)
+    found = marks_of(project.domain, project.wanted.names, shared.asker, evidence.visit, signed, until)
+    return replace(found, builders=builders(project) or "", wish=wish) if found else None
+
+
+def spreads(before: dict[str, Any] | None) -> bool:
+    """Whether resolvers can tell something: while a change spreads, and at the first look, when nobody knows. Else what
+    the servers gave from when to when says how long a cache can be behind."""
+    return before is None or before["stage"] in ("spread", UNKNOWN)
+
+
+def _since(before: dict[str, Any] | None, now: float) -> float:
+    """When the site was last seen to change, as far as that is known."""
+    said = before.get("since") if before else None
+    return from_rfc3339(said) if isinstance(said, str) else now
+
+
+def _text(line: dict[str, Any]) -> str:
+    return json.dumps(line, ensure_ascii=True, separators=(",", ":"))
+
+
+def project_of(kept: Kept, files: SiteFiles, packed: Packed | None = None) -> Project:
+    """The site as every station takes it; its journal is the packed one, or the file beside its own site file."""
+    listed = kept.listed
+    return Project(
+        Path(listed.folder),
+        files.site,
+        files.brief,
+        files.notation,
+        file=Path(listed.file or listed.place),
+        new_notation=files.new_notation,
+        memory=packed.open if packed is not None else None,
+    )
+
+
+def problems_said(error: BadInput) -> str:
+    """All problems in one line."""
+    return "; ".join(f"{each.place}: {each.message}" if each.place else each.message for each in error.problems)

@@ -1,0 +1,72 @@
+"""One site of a list as a project: its journal is opened out of the list's state, and written back into it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import replace
+from pathlib import Path
+
+from homepath.app.project import Project
+from homepath.bulk.kept import Kept
+from homepath.bulk.lists import Papers, site_files_of
+from homepath.bulk.looking import project_of
+from homepath.bulk.state import open_state, state_file
+from homepath.core.dns.names import BadName, Name, absolute, shown
+from homepath.core.files.site_file import write_site
+from homepath.core.model.brief import Site
+from homepath.core.model.problems import BadInput, Problem
+from homepath.journal.journal import Journal
+from homepath.journal.packed import Packed
+
+
+def open_from(path: Path, domain: str, now: float) -> Project:
+    """The project of one domain of a list. Raises BadInput where the list or the domain is not known."""
+    try:
+        name = absolute(domain.strip().lower())
+    except BadName as error:
+        raise BadInput(Problem(str(error), key="DOMAIN", seen=domain[:80])) from error
+    kept = _kept(path, name)
+    project = project_of(kept, site_files_of(kept.listed, Papers(), kept.site))
+    if kept.listed.own:
+        return project.fresh(now)
+
+    @contextmanager
+    def memory() -> Iterator[Journal]:
+        yield from _at_work(path, name)
+
+    def writes(changed: Site) -> None:
+        with open_state(path) as state:
+            there = state.get(name)
+            if there is not None:
+                state.keep_journal(name, there.journal or Packed().packed(), write_site(changed))
+
+    found = replace(project, memory=memory, writes=None if kept.listed.file else writes).fresh(now)
+    _ = found.wanted  # so that a value that is not filled in is said now
+    return found
+
+
+def _kept(path: Path, name: Name) -> Kept:
+    if not state_file(path).exists():
+        hint = f"run it first: homepath many {path}"
+        raise BadInput(Problem("nothing is known of this list yet", str(path), hint=hint))
+    with open_state(path) as state:
+        kept = state.get(name)
+    if kept is None:
+        hint = "a new row is known after the next homepath many"
+        raise BadInput(Problem("this list has no such domain", str(path), key="DOMAIN", seen=shown(name), hint=hint))
+    return kept
+
+
+def _at_work(path: Path, name: Name) -> Iterator[Journal]:
+    """The journal for one piece of work; what was written to it goes back into the state."""
+    kept = _kept(path, name)
+    packed = Packed(kept.journal)
+    try:
+        with packed.open() as journal:
+            yield journal
+        if packed.changed:
+            with open_state(path) as state:
+                state.keep_journal(name, packed.packed(), kept.site)
+    finally:
+        packed.close()

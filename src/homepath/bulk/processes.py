@@ -1,0 +1,109 @@
+"""Several processes of this machine: each has a batch in hand and one more, and one that dies is replaced."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import suppress
+from dataclasses import dataclass, field
+from multiprocessing import get_context
+from multiprocessing.connection import Connection, wait
+from multiprocessing.process import BaseProcess
+from threading import Lock
+
+from homepath.bulk.kept import Kept, Result
+from homepath.bulk.workers import MOST_DEATHS, Batch, Ground, batch_size, batches, look_at_batch
+from homepath.core.model.problems import CouldNotLook
+
+IN_HAND = 2
+"""Batches that one process has at a time, so that it never waits for the next one."""
+
+
+@dataclass(slots=True)
+class _Worker:
+    """A process, the line to it, and the batches that it has, by their numbers."""
+
+    process: BaseProcess
+    line: Connection
+    has: dict[int, Batch] = field(default_factory=dict)
+
+    def give(self, number: int, batch: Batch) -> None:
+        self.has[number] = batch
+        with suppress(OSError):  # that it died is noticed when its results are waited for
+            self.line.send((number, batch))
+
+    def dismiss(self) -> None:
+        self.process.terminate()
+        self.line.close()
+        self.process.join()
+
+
+def looked_at_by_processes(kept: Iterator[Kept], ground: Ground, count: int, sites: int) -> Iterator[Result]:
+    """All `sites`, by so many processes. Raises CouldNotLook where they die again and again."""
+    todo = enumerate(batches(kept, ground, count, batch_size(sites, count)))
+    again: list[tuple[int, Batch]] = []
+    deaths = 0
+    workers = [_hire() for _ in range(count)]
+    try:
+        while True:
+            for worker in workers:
+                while len(worker.has) < IN_HAND and (batch := again.pop() if again else next(todo, None)) is not None:
+                    worker.give(*batch)
+            at_work: dict[object, _Worker] = {each.line: each for each in workers if each.has}
+            if not at_work:
+                return
+            for line in wait([each.line for each in at_work.values()]):
+                worker = at_work[line]
+                try:
+                    number, found = worker.line.recv()
+                except (EOFError, OSError):
+                    again += worker.has.items()
+                    deaths += 1
+                    if deaths > MOST_DEATHS:
+                        raise CouldNotLook("worker processes die again and again", "Is there enough memory?") from None
+                    worker.dismiss()
+                    workers[workers.index(worker)] = _hire()
+                    continue
+                if isinstance(found, BaseException):
+                    raise found
+                del worker.has[number]
+                deaths = 0
+                yield from found
+    finally:
+        for worker in workers:  # nobody waits for what they are still at
+            worker.dismiss()
+
+
+def _hire() -> _Worker:
+    context = get_context("spawn")
+    here, there = context.Pipe()
+    process = context.Process(target=_work, args=(there,), daemon=True)
+    process.start()
+    there.close()  # so that the line ends when the process does
+    return _Worker(process, here)
+
+
+def _work(line: Connection) -> None:
+    """The life of a worker: batches come, results go, in any order, until the line ends.
+
+    Ctrl-C is for the one who hands out the batches; it ends the workers.
+    """
+    import signal
+
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    one_at_a_time = Lock()
+
+    def look(number: int, batch: Batch) -> None:
+        try:
+            found: list[Result] | BaseException = look_at_batch(batch)
+        except BaseException as error:
+            found = error
+        with one_at_a_time, suppress(OSError):
+            line.send((number, found))
+
+    hands = ThreadPoolExecutor(IN_HAND)
+    with suppress(EOFError, OSError):
+        while True:
+            hands.submit(look, *line.recv())
+    os._exit(0)  # whoever handed out the batches is gone, so nobody waits for those under way

@@ -1,0 +1,230 @@
+"""A second look that asks only whether all is as it was: a domain that has arrived costs a few questions.
+
+After a whole look the answers of the domain's own servers are kept as marks. The next looks ask the zone above for the
+delegation, each server for its serial, one server for whatever is there, and for a part of what was not there; where a
+serial moved, for all of it. Anything that differs, and anything that is not answered, leads to a whole look.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import zlib
+from collections.abc import Collection, Iterable, Mapping
+from dataclasses import dataclass
+
+from homepath.app.driving import Driver
+from homepath.core.dns.answers import Answer, Question, Server
+from homepath.core.dns.names import Name
+from homepath.core.dns.records import Key
+from homepath.core.dns.soa import serial_of
+from homepath.core.dns.walk import LostWay
+from homepath.core.model.problems import HomePathError
+from homepath.core.model.visits import Hop, Visit
+from homepath.net.checking import Known
+from homepath.net.sharing import SharingAsker
+from homepath.net.signatures import check_signatures
+
+TURNS = 30
+"""What was not there is asked for again within so many looks."""
+
+
+@dataclass(frozen=True, slots=True)
+class Marks:
+    """What a whole look saw, short enough to be kept for each of a million domains.
+
+    `servers`: the places of the zone's servers; `serial` of its SOA, and the mark `soa` of that answer; `there`: the
+    questions with the marks of their answers; `absent`: those of what was not there, in as many parts as there are
+    turns, each a text that is only read when it is due; `handed`: the mark of the delegation; `keys`: that of its DS;
+    `ways`: each URL with the mark of its hops; `until`: when time alone may change the verdict; `builders`: a name of
+    the builder's own, by which its default certificate is known; `wish`: a mark of what was wanted.
+    """
+
+    servers: tuple[str, ...]
+    serial: str
+    soa: str
+    there: Mapping[Key, str]
+    absent: tuple[str, ...]
+    handed: str
+    keys: str
+    signed: str
+    ways: Mapping[str, str]
+    until: float
+    builders: str = ""
+    wish: str = ""
+
+    def packed(self) -> bytes:
+        data = [
+            [*self.servers],
+            *(self.serial, self.soa),
+            [[*key, mark] for key, mark in self.there.items()],
+            [*self.absent],
+            *(self.handed, self.keys, self.signed, dict(self.ways), self.until, self.builders, self.wish),
+        ]
+        return zlib.compress(json.dumps(data, separators=(",", ":")).encode(), 6)
+
+
+def marks_from(octets: bytes) -> Marks | None:
+    """Marks as `packed` gave them; None for what is none."""
+    try:
+        servers, serial, soa, there, absent, handed, keys, signed, ways, until, builders, wish = json.loads(
+            zlib.decompress(octets)
+        )
+        if not all(isinstance(part, str) for part in absent):
+            return None
+        return Marks(
+            tuple(servers),
+            serial,
+            soa,
+            {(name, kind): mark for name, kind, mark in there},
+            tuple(absent),
+            handed,
+            str(keys),
+            signed,
+            ways,
+            float(until),
+            str(builders),
+            str(wish),
+        )
+    except (ValueError, TypeError, zlib.error):
+        return None
+
+
+LEADING = ("A", "AAAA", "HTTPS")
+"""Types that lead visitors: what comes up there is noticed at the next look, whatever a server does with its serial."""
+
+
+def marks_of(
+    domain: Name, names: Collection[Name], asker: SharingAsker, visit: Visit | None, signed: str, until: float
+) -> Marks | None:
+    """The marks of a whole look, from what its asker heard; None where not all of it was answered alike.
+
+    `names`: those of the website, at which every look asks for what leads visitors, also where nothing was there.
+    """
+    answers = asker.own
+    soas = {
+        answer.server: answer
+        for (name, kind, *_), answer in answers.items()
+        if (name, kind) == (domain, "SOA") and answer.usable and answer.authoritative
+    }
+    serials = {_serial(answer, domain) for answer in soas.values()}
+    keys = next((each for each in answers.values() if each.question == Question(domain, "DS") and each.usable), None)
+    if not soas or len(serials) != 1 or visit is None or keys is None:
+        return None
+    there: dict[Key, str] = {}
+    absent: dict[Key, str] = {}
+    for (name, kind, server, recurse, dnssec, _), answer in answers.items():
+        if recurse or dnssec or server not in soas or kind == "SOA":
+            continue
+        if not answer.usable:
+            return None
+        # what leads on by an alias is told by the alias, and what the alias leads to belongs to others
+        leads = name in names and kind in LEADING
+        kept = there if leads or answer.found(name, kind) is not None else absent
+        if kept.setdefault((name, kind), answer.mark) != answer.mark:
+            return None  # its servers do not say the same
+    return Marks(
+        servers=tuple(sorted(server.place for server in soas)),
+        serial=next(iter(serials)),
+        soa=next(iter(soas.values())).mark,
+        there=there,
+        absent=_in_parts(absent),
+        handed=_handed(domain, answers.values(), {server.place for server in soas}),
+        keys=keys.mark,
+        signed=signed,
+        ways={way.url: hops_mark(way.hops) for way in visit.ways},
+        until=until,
+    )
+
+
+async def still_as_it_was(
+    domain: Name, driver: Driver, asker: SharingAsker, marks: Marks, turn: int, now: float
+) -> bool:
+    """Whether everything that is asked says what it said at the whole look. `turn` counts the looks at this domain."""
+    if now >= marks.until:
+        return False
+    try:
+        cut = await driver.walker.cut(domain)
+    except LostWay:
+        return False
+    servers = list({server.place: server for server in reversed(cut.servers)}.values())
+    if cut.zone != domain or tuple(sorted(server.place for server in servers)) != marks.servers or not cut.parents:
+        return False
+    if _handed(domain, asker.own.values(), marks.servers) != marks.handed:
+        return False
+    turn += zlib.crc32(domain.encode())  # so that not all looks of a run ask the same server
+    server, parent = servers[turn % len(servers)], cut.parents[turn % len(cut.parents)]
+    begins = [Known(Question(domain, "SOA"), each, marks.soa) for each in servers]
+    above = Known(Question(domain, "DS"), parent, marks.keys)
+    due = {**marks.there, **_read(marks.absent[turn % TURNS :][:1])}
+    found = await asker.check_all([*begins, above, *_known(due, server)])
+    serials = {_serial(answer, domain) if answer else marks.serial for answer in found[: len(begins)]}
+    if len(serials) != 1 or "" in serials or any(found[len(begins) :]):
+        return False
+    if serials != {marks.serial}:
+        rest = {key: mark for key, mark in _read(marks.absent).items() if key not in due}
+        if any(await asker.check_all(_known(rest, server))):
+            return False
+    if marks.signed != "none" or marks.ways:
+        asker.read_what_came()
+    if marks.signed != "none" and (await check_signatures(asker, cut))[0] != marks.signed:
+        return False
+    return await _ways_lead_as_before(driver, marks)
+
+
+def _known(marks: Mapping[Key, str], server: Server) -> list[Known]:
+    return [Known(Question(*key), server, mark) for key, mark in marks.items()]
+
+
+async def _ways_lead_as_before(driver: Driver, marks: Marks) -> bool:
+    try:
+        walked = await driver.follow_all(list(marks.ways))
+    except HomePathError:
+        return False
+    return all(hops_mark(hops) == mark for hops, mark in zip(walked, marks.ways.values(), strict=True))
+
+
+def _in_parts(absent: Mapping[Key, str]) -> tuple[str, ...]:
+    """What was not there, in parts; after `TURNS` looks each was asked for once."""
+    lines = [f"{name}\t{kind}\t{mark}" for (name, kind), mark in absent.items()]
+    return tuple("\n".join(lines[turn::TURNS]) for turn in range(TURNS))
+
+
+def _read(parts: Iterable[str]) -> dict[Key, str]:
+    """The questions of some parts, with the marks of their answers."""
+    rows = (line.split("\t") for part in parts for line in part.split("\n") if line)
+    return {(name, kind): mark for name, kind, mark in rows}
+
+
+def _serial(answer: Answer, domain: Name) -> str:
+    """The serial of the zone, "" where the answer does not tell it with authority."""
+    serial = serial_of([answer], domain) if answer.authoritative else None
+    return "" if serial is None else str(serial)
+
+
+def _handed(domain: Name, answers: Iterable[Answer], own: Collection[str]) -> str:
+    """The mark of the delegation, as the zone above tells it. `own`: the places of the zone's own servers."""
+    for answer in answers:
+        if answer.question == Question(domain, "NS") and answer.usable and answer.server.place not in own:
+            for each in (*answer.answer, *answer.authority):
+                if each.key == (domain, "NS"):
+                    return _digest(each.values)
+    return ""
+
+
+def hops_mark(hops: Iterable[Hop]) -> str:
+    """Where a way leads, over what, and with which certificates; not the text of its pages."""
+    parts = []
+    for hop in hops:
+        seen = hop.certificate
+        parts.append(
+            [
+                *(hop.url, hop.status, hop.location, hop.hsts, hop.by_page),
+                [seen.state, seen.covers, seen.issuer, seen.not_after] if seen else None,
+            ]
+        )
+    return _digest(parts)
+
+
+def _digest(value: object) -> str:
+    return hashlib.blake2b(json.dumps(value, separators=(",", ":")).encode(), digest_size=8).hexdigest()

@@ -1,0 +1,201 @@
+"""One run over a list: what is due is looked at, each result is written as it comes, and a broken-off run goes on."""
+
+from __future__ import annotations
+
+import asyncio
+import time
+from collections.abc import AsyncIterator, Callable, Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+from homepath.bulk.kept import Kept, Result, Run
+from homepath.bulk.lists import Listed, Papers, checked, listed_in
+from homepath.bulk.state import State
+from homepath.bulk.workers import Ground, looked_at_here
+from homepath.core.model.problems import BadInput, Problem
+from homepath.net.network_file import Network
+
+AHEAD = 200
+"""Sites read from the state at once."""
+WRITTEN_AFTER = 0.5
+"""Seconds that results wait to be written together, at most."""
+TOGETHER = 50
+MOST_LOST = 3
+"""Times that a site is looked at again because a person's command wrote to it meanwhile."""
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What a run is to do. `due`: only where something can have changed. `workers`: processes; `cluster`: the address
+    of a scheduler instead. `anew`: not to go on with a run that was broken off."""
+
+    due: bool = False
+    workers: int = 1
+    cluster: str = ""
+    anew: bool = False
+
+    @property
+    def words(self) -> list[str]:
+        return ["due"] if self.due else ["all"]
+
+
+@dataclass(frozen=True, slots=True)
+class Progress:
+    """How far a run is. `rate`: sites a second since it was begun or gone on with; `left`: seconds, None before one is
+    done."""
+
+    done: int
+    of: int
+    rate: float
+    left: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Ran:
+    """What a run came to. `bad`: rows that could not be used."""
+
+    run: Run
+    bad: int
+
+
+def take_list(
+    state: State,
+    path: Path,
+    now: float,
+    say: Callable[[Problem], None],
+    read: Callable[[int], None] = lambda rows: None,
+) -> int:
+    """Bring the state up to the list; how many rows are bad. Every problem is said, with row and column; `read` is told
+    how many rows were read.
+
+    Raises BadInput where there is no list at all.
+    """
+    papers = Papers()
+    bad = 0
+    rows = 0
+
+    def good() -> Iterator[Listed]:
+        nonlocal bad, rows
+        for each in listed_in(path):
+            rows += 1
+            if rows % 1000 == 0:
+                read(rows)
+            if isinstance(each, list):
+                bad += 1
+                for problem in each:
+                    say(problem)
+            else:
+                yield each
+
+    for site, twice in state.take_in(good(), now):
+        if twice:
+            problems = [Problem("this domain is in the list twice", site.place, key="domain", hint=f"first: {twice}")]
+        else:
+            problems = checked(site, papers)
+            if problems:
+                state.mark_bad(site.domain)
+        bad += bool(problems)
+        for problem in problems:
+            say(problem)
+    return bad
+
+
+def run(
+    state: State, network: Network, ground: Ground, asked: Asked, bad: int, tell: Callable[[Progress], None]
+) -> Ran:
+    """Look at everything that this run is to look at. Ctrl-C ends it, and what was looked at is kept.
+
+    Raises BadInput where a cluster cannot have what it needs, CouldNotLook without a cluster.
+    """
+    if asked.cluster and state.has_own_journals():
+        hint = "look at this folder without --cluster, or make a table of its sites"
+        raise BadInput(Problem("site files of this list have journals of their own here", key="--cluster", hint=hint))
+    now = network.clock.now()
+    this = state.begin_run(asked.words, now, asked.anew)
+    due = this.began if asked.due else None
+    of, resumed = state.count(this, due)
+    meter = _Meter(of, resumed, tell)
+    tell(meter.progress())
+    if asked.cluster:
+        from homepath.bulk.cluster import looked_at_by_cluster
+
+        _write(state, this, looked_at_by_cluster(_sites(state, this, due), ground, asked.cluster, of - resumed), meter)
+    elif asked.workers > 1:
+        from homepath.bulk.processes import looked_at_by_processes
+
+        _write(
+            state, this, looked_at_by_processes(_sites(state, this, due), ground, asked.workers, of - resumed), meter
+        )
+    else:
+        asyncio.run(_here(state, this, due, ground, meter))
+    for _ in range(MOST_LOST):  # what a person's command took over meanwhile is looked at once more
+        if not state.to_look_at(this, due, 1, None):
+            break
+        asyncio.run(_here(state, this, due, ground, meter))
+    state.end_run(this, network.clock.now())
+    return Ran(this, bad)
+
+
+def _sites(state: State, run: Run, due: float | None) -> Iterator[Kept]:
+    """The sites to look at, mixed."""
+    after: tuple[int, str] | None = None
+    while some := state.to_look_at(run, due, AHEAD, after):
+        after = (some[-1][0], some[-1][1].listed.domain)
+        yield from (kept for _, kept in some)
+
+
+async def _here(state: State, run: Run, due: float | None, ground: Ground, meter: _Meter) -> None:
+    results: AsyncIterator[Result] = looked_at_here(_sites(state, run, due), ground)
+    box = _Box(state, run, meter)
+    try:
+        async for each in results:
+            box.put(each)
+    finally:
+        box.empty()
+
+
+def _write(state: State, run: Run, results: Iterator[Result], meter: _Meter) -> None:
+    box = _Box(state, run, meter)
+    try:
+        for each in results:
+            box.put(each)
+    finally:
+        box.empty()
+
+
+class _Box:
+    """Results on their way into the state: written some at a time, and soon."""
+
+    def __init__(self, state: State, run: Run, meter: _Meter) -> None:
+        self._state, self._run, self._meter = state, run, meter
+        self._held: list[Result] = []
+        self._since = time.monotonic()
+
+    def put(self, result: Result) -> None:
+        self._held.append(result)
+        if len(self._held) >= TOGETHER or time.monotonic() - self._since > WRITTEN_AFTER:
+            self.empty()
+
+    def empty(self) -> None:
+        held, self._held, self._since = self._held, [], time.monotonic()
+        if held:
+            lost = self._state.keep(held, self._run)
+            self._meter.add(len(held) - lost)
+
+
+class _Meter:
+    """Counts, and tells how far it is."""
+
+    def __init__(self, of: int, done: int, tell: Callable[[Progress], None]) -> None:
+        self.done, self._of, self._tell = done, of, tell
+        self._began, self._first = time.monotonic(), done
+
+    def add(self, count: int) -> None:
+        self.done += count
+        self._tell(self.progress())
+
+    def progress(self) -> Progress:
+        seconds = time.monotonic() - self._began
+        rate = (self.done - self._first) / seconds if seconds > 0 else 0.0
+        left = (self._of - self.done) / rate if rate else None
+        return Progress(self.done, self._of, rate, left)

@@ -1,0 +1,195 @@
+"""Where looks are carried out: in this process, in several, or wherever a cluster runs a batch. All the same code."""
+
+from __future__ import annotations
+
+import asyncio
+import gc
+import secrets
+import threading
+from collections.abc import AsyncIterator, Iterator
+from contextlib import contextmanager, suppress
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from homepath.bulk.kept import Kept, Result
+from homepath.bulk.lists import Papers
+from homepath.bulk.looking import look_at
+from homepath.core.model.problems import BadInput, Problem
+from homepath.net.network_file import Network, OffLimits
+from homepath.net.pace import Pace
+from homepath.net.sharing import Commons
+
+if TYPE_CHECKING:
+    from cryptography.x509 import Certificate as X509
+
+AT_ONCE = 48
+"""Sites that one worker looks at at one moment."""
+BATCH = 60
+"""Sites that are handed to another process at once."""
+CYCLES_AFTER = 50_000
+"""Objects more than went, until the first search for cycles: a few megabytes."""
+MOST_DEATHS = 5
+"""Workers that may die one after another without a result, before the run gives up."""
+
+
+@dataclass(frozen=True, slots=True)
+class Ground:
+    """What every worker stands on: the network, and the files that it names, as octets, for workers elsewhere.
+
+    `key`: the same for all batches of a run, so that a worker goes on with what it shares and with its pace.
+    """
+
+    network: Network
+    bundle: bytes | None = None
+    bootstrap: str | None = None
+    key: str = field(default_factory=lambda: secrets.token_hex(8))
+
+
+def ground_of(network: Network) -> Ground:
+    """Raises BadInput where a file that the network file names cannot be read."""
+    try:
+        bundle = network.certificates.read_bytes() if network.certificates else None
+        named = network.bootstrap if network.bootstrap and "://" not in network.bootstrap else None
+        bootstrap = Path(named).read_text("utf-8") if named else None
+    except (OSError, UnicodeDecodeError) as error:
+        raise BadInput(Problem(f"a file that the network file names cannot be read: {error}")) from error
+    return Ground(network, bundle, bootstrap)
+
+
+def commons_of(ground: Ground, workers: int) -> Commons:
+    """What the looks of one worker share. To be called inside its event loop."""
+    network = ground.network
+    resolvers = set()
+    for each in network.resolvers:
+        with suppress(OffLimits):
+            resolvers.add(network.place(each.server.address, each.server.port))
+    commons = Commons(network, Pace(network.paces.shared_by(workers), frozenset(resolvers)))
+    if ground.bundle is not None:
+        commons.anchors = _anchors(ground.bundle)
+    if ground.bootstrap is not None and network.bootstrap is not None:
+        said = asyncio.get_running_loop().create_task(_said(ground.bootstrap))
+        commons.texts[network.bootstrap] = said
+    return commons
+
+
+async def _said(text: str) -> str:
+    return text
+
+
+def _anchors(bundle: bytes) -> list[X509]:
+    from cryptography import x509
+
+    try:
+        return x509.load_pem_x509_certificates(bundle)
+    except ValueError as error:
+        hint = "it should be PEM text"
+        raise BadInput(Problem("the certificate bundle of the network file cannot be read", hint=hint)) from error
+
+
+async def looked_at_here(sites: Iterator[Kept], ground: Ground) -> AsyncIterator[Result]:
+    """Every site, so many at one moment, results as they come."""
+    commons, papers = commons_of(ground, 1), Papers()
+    found: asyncio.Queue[Result | None] = asyncio.Queue()
+
+    async def look() -> None:
+        try:
+            for kept in sites:
+                await found.put(await look_at(kept, papers, ground.network, commons))
+        finally:
+            found.put_nowait(None)
+
+    lookers = [asyncio.create_task(look()) for _ in range(AT_ONCE)]
+    try:
+        with collecting_seldom():
+            at_work = AT_ONCE
+            while at_work:
+                result = await found.get()
+                if result is None:
+                    at_work -= 1
+                else:
+                    yield result
+            await asyncio.gather(*lookers)
+    finally:
+        for each in lookers:
+            each.cancel()
+
+
+_collecting_seldom: list[tuple[int, int, int]] = []
+
+
+@contextmanager
+def collecting_seldom() -> Iterator[None]:
+    """What a look makes goes by itself when it is over; searching for cycles all the time takes a fifth of a run.
+
+    Within one event loop; while several batches are at work, the last one to end leaves the process as it was.
+    """
+    _collecting_seldom.append(gc.get_threshold())
+    gc.set_threshold(CYCLES_AFTER, *_collecting_seldom[0][1:])
+    try:
+        yield
+    finally:
+        usual = _collecting_seldom.pop()
+        if not _collecting_seldom:
+            gc.set_threshold(*usual)
+
+
+# A worker elsewhere: its process has one event loop, which lives as long as the process and keeps what is shared.
+
+
+@dataclass(frozen=True, slots=True)
+class Batch:
+    """Sites for one worker, with the briefs and notations that they name. `workers`: how many share the pace now."""
+
+    ground: Ground
+    sites: tuple[Kept, ...]
+    papers: Papers
+    workers: int
+
+
+class _Station:
+    """The event loop of this process, in a thread of its own, so that several batches can run in it at one time."""
+
+    def __init__(self) -> None:
+        self.loop = asyncio.new_event_loop()
+        self.commons: tuple[str, Commons] | None = None
+        self.limit = asyncio.Semaphore(AT_ONCE)
+        threading.Thread(target=self.loop.run_forever, name="homepath-looks", daemon=True).start()
+
+    async def look(self, batch: Batch) -> list[Result]:
+        if self.commons is None or self.commons[0] != batch.ground.key:
+            self.commons = (batch.ground.key, commons_of(batch.ground, batch.workers))
+        commons = self.commons[1]
+        commons.pace.become(batch.ground.network.paces.shared_by(batch.workers))
+
+        async def one(kept: Kept) -> Result:
+            async with self.limit:
+                return await look_at(kept, batch.papers, batch.ground.network, commons)
+
+        with collecting_seldom():
+            return list(await asyncio.gather(*(one(kept) for kept in batch.sites)))
+
+
+_station: _Station | None = None
+_only_one = threading.Lock()
+
+
+def look_at_batch(batch: Batch) -> list[Result]:
+    """All sites of a batch, in this process."""
+    global _station
+    with _only_one:
+        if _station is None:
+            _station = _Station()
+    return asyncio.run_coroutine_threadsafe(_station.look(batch), _station.loop).result()
+
+
+def batch_size(sites: int, workers: int) -> int:
+    """Of few sites each worker gets several batches too, so that none stands idle at the end."""
+    return max(2, min(BATCH, sites // (6 * max(1, workers))))
+
+
+def batches(sites: Iterator[Kept], ground: Ground, workers: int, size: int) -> Iterator[Batch]:
+    """The sites, so many at a time, with just the papers that they name."""
+    papers = Papers()
+    while some := tuple(kept for _, kept in zip(range(size), sites, strict=False)):
+        yield Batch(ground, some, papers.named_by([(kept.listed, kept.site) for kept in some]), workers)

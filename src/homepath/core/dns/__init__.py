@@ -1,0 +1,1 @@
+"""DNS as values: names, records, answers, and what servers say together."""

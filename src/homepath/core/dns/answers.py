@@ -1,0 +1,95 @@
+"""Questions to name servers and what came of them, as values (RFC 1035 section 4)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from homepath.core.dns.names import Name
+from homepath.core.dns.records import Key, RecordSet
+from homepath.core.dns.trouble import Trouble
+
+Transport = Literal["udp", "tls", "https"]
+"""How a server is asked: plain DNS, DNS over TLS (RFC 7858), DNS over HTTPS (RFC 8484)."""
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class Server:
+    """Where to ask: an address (IPv4 or IPv6 text) and a port, and the name it goes by.
+
+    `path`: the path of the DNS service of a server that is asked over HTTPS.
+    """
+
+    address: str
+    port: int = 53
+    name: Name = ""
+    transport: Transport = "udp"
+    path: str = ""
+
+    @property
+    def place(self) -> str:
+        where = f"[{self.address}]" if ":" in self.address else self.address
+        return where if self.port == 53 else f"{where}:{self.port}"
+
+
+@dataclass(frozen=True, slots=True)
+class Question:
+    name: Name
+    type: str
+
+    @property
+    def key(self) -> Key:
+        return self.name, self.type
+
+
+Outcome = Literal["answered", "silent", "broken"]
+"""`silent`: nothing came in time. `broken`: something came that is no usable answer."""
+
+
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """What one server said to one question; `at` is when, in seconds of Unix time.
+
+    `late`: it came only after the first try had run out. `uneven`: records of one set came with different TTLs.
+    `mark`: a short mark of its code and first set, for whoever asks the same again later; "" where nobody will.
+    """
+
+    question: Question
+    server: Server
+    outcome: Outcome
+    at: float
+    rcode: str = ""
+    authoritative: bool = False
+    answer: tuple[RecordSet, ...] = ()
+    authority: tuple[RecordSet, ...] = ()
+    additional: tuple[RecordSet, ...] = ()
+    trouble: Trouble | None = None
+    late: bool = False
+    uneven: bool = False
+    mark: str = ""
+
+    @property
+    def usable(self) -> bool:
+        return self.outcome == "answered" and self.rcode in ("NOERROR", "NXDOMAIN")
+
+    def found(self, name: Name, rrtype: str) -> RecordSet | None:
+        """The set in the answer section at exactly this name and type."""
+        return next((each for each in self.answer if each.key == (name, rrtype)), None)
+
+    @property
+    def soa(self) -> RecordSet | None:
+        """The SOA that comes with a negative answer (RFC 2308 section 3)."""
+        return next((each for each in self.authority if each.type == "SOA"), None)
+
+
+@dataclass(frozen=True, slots=True)
+class Unanswered:
+    """A question that no server of the zone answered: whether anything stands there is not known."""
+
+    name: Name
+    type: str
+    trouble: Trouble
+
+    @property
+    def key(self) -> Key:
+        return self.name, self.type

@@ -1,1 +1,0 @@
-"""What a zone shows, without judging: purposes, permissions, slips of typing."""

@@ -1,0 +1,88 @@
+"""STEP and ACT, as the contracts `homepath.plan/2`, `homepath.next/2` and others hold them."""
+
+from __future__ import annotations
+
+from homepath.core.files.contracts.finding import Json
+from homepath.core.model.acts import (
+    Act,
+    AddDs,
+    BuilderStep,
+    CheckAgain,
+    Choice,
+    Decide,
+    Enter,
+    Entry,
+    Forward,
+    HttpsOnly,
+    NameServers,
+    Nothing,
+    PublishAgain,
+    RemoveDs,
+    TellBuilder,
+    Wait,
+)
+from homepath.core.model.steps import Step
+from homepath.core.model.times import moment, rfc3339
+
+
+def step_json(step: Step) -> Json:
+    return {
+        "id": step.id,
+        "number": step.number,
+        "kind": step.kind,
+        "place": step.place,
+        "title": step.title,
+        "instruction": step.instruction,
+        "expect": step.expect,
+        "longest_wait_s": step.longest_wait,
+        "way_back": step.way_back,
+        "state": step.state,
+        "since": moment(step.since),
+        "by": step.by,
+        "until": moment(step.until),
+        "why": step.why,
+    }
+
+
+def act_json(act: Act) -> Json:
+    """One act; `kind` says which, and with it which further keys there are."""
+    match act:
+        case Enter(delete, enter, where):
+            return {
+                "kind": "enter",
+                "where": where,
+                "delete": [_gone(entry) for entry in delete],
+                "enter": [{**_gone(entry), "ttl": entry.ttl} for entry in enter],
+            }
+        case TellBuilder(names, primary):
+            return {"kind": "tell-builder", "names": list(names), "primary": primary}
+        case CheckAgain():
+            return {"kind": "check-again"}
+        case PublishAgain():
+            return {"kind": "publish-again"}
+        case HttpsOnly():
+            return {"kind": "https-only"}
+        case NameServers(servers):
+            return {"kind": "name-servers", "servers": list(servers)}
+        case RemoveDs():
+            return {"kind": "remove-ds"}
+        case AddDs(values):
+            return {"kind": "add-ds", "values": list(values)}
+        case Forward(name, to):
+            return {"kind": "forward", "name": name, "to": to}
+        case BuilderStep(title, instruction):
+            return {"kind": "builder-step", "title": title, "instruction": instruction}
+        case Wait(until, cause):
+            return {"kind": "wait", "until": rfc3339(until), "for": cause}
+        case Decide(question, choices):
+            return {"kind": "decide", "question": question, "choices": [_choice(each) for each in choices]}
+        case Nothing():
+            return {"kind": "none"}
+
+
+def _gone(entry: Entry) -> Json:
+    return {"name": entry.name, "type": entry.type, "value": entry.value}
+
+
+def _choice(choice: Choice) -> Json:
+    return {"say": choice.say, "then": list(choice.then), "loses": [_gone(entry) for entry in choice.loses]}

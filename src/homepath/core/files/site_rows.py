@@ -1,0 +1,196 @@
+"""Many sites in one table: CSV whose columns are the keys of a site file, or TOML, `homepath.list/1`.
+
+CSV is read line by line, so that a million rows need no memory and one bad row spoils no other: a cell never holds a
+line break, because no key of a site file does.
+"""
+
+from __future__ import annotations
+
+import csv
+import difflib
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from homepath.core.files.site_file import SITE_KEYS, site_from
+from homepath.core.files.strict import Field, Report, list_of, read_file, table, text
+from homepath.core.model.brief import Site
+from homepath.core.model.problems import BadInput, Problem
+
+LIST_FORMAT = "homepath.list/1"
+LONGEST_ROW = 20_000
+"""Characters of one row; a site file of one row has a few hundred."""
+MOST_COLUMNS = 200
+_LISTS = ("also", "own_server", "leave_behind", "trusted", "keep.records", "move.servers")
+_YES, _NO = ("yes", "true", "1"), ("no", "false", "0")
+_TABLES = ("values", "keep", "move", "undo", "purposes", "accepted", "values_of")
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One site of a list. `line`: where it stands in its file; `data`: as a site file would have it."""
+
+    line: int
+    data: Mapping[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class ListFile:
+    """What a TOML list says: defaults for all, and the sites, or the CSV file that has them."""
+
+    defaults: Mapping[str, Any]
+    rows: tuple[Row, ...] = ()
+    csv_file: str | None = None
+
+
+def read_table(
+    lines: Iterable[str], file: str, defaults: Mapping[str, Any] | None = None
+) -> Iterator[Row | list[Problem]]:
+    """The rows of a CSV text, and in the place of a bad one its problems. Raises BadInput for a bad header."""
+    numbered = enumerate(lines, 1)
+    header = next(((at, line) for at, line in numbered if line.strip()), None)
+    if header is None:
+        raise BadInput(
+            Problem("this list is empty", file, hint="its first line names the columns: domain,primary,brief")
+        )
+    columns = _columns(header[1], file, header[0])
+    for at, line in numbered:
+        if line.strip():
+            yield _row(line, at, columns, file, defaults or {})
+
+
+@dataclass(frozen=True, slots=True)
+class _Columns:
+    names: tuple[str, ...]
+    separator: str
+
+
+def _columns(line: str, file: str, at: int) -> _Columns:
+    separator = max(",;\t", key=lambda mark: (line.count(mark), mark == ","))
+    try:
+        names = tuple(name.strip() for name in _cells(line.lstrip("\ufeff"), separator))
+    except ValueError as error:
+        raise BadInput(Problem(f"the header cannot be read: {error}", file, at)) from error
+    problems: list[Problem] = []
+    if len(names) > MOST_COLUMNS:
+        raise BadInput(Problem(f"a list has at most {MOST_COLUMNS} columns", file, at))
+    for name in names:
+        if names.count(name) > 1 and name not in {each.key for each in problems}:
+            problems.append(Problem("this column is there twice", file, at, name))
+        elif name.split(".")[0] in _TABLES and "." not in name:
+            problems.append(
+                Problem("a table cannot be a column", file, at, name, hint=f"write a column for each, as {name}.NAME")
+            )
+    if "domain" not in names:
+        near = difflib.get_close_matches("domain", names, 1, 0.6)
+        hint = (
+            f"is it {near[0]}?" if near else "the first line names the columns, such as: domain,primary,brief,account"
+        )
+        problems.append(Problem("there is no column domain", file, at, seen=line.strip()[:80], hint=hint))
+    if problems:
+        raise BadInput(*problems)
+    return _Columns(names, separator)
+
+
+def _cells(line: str, separator: str) -> list[str]:
+    """Raises ValueError for what is no row."""
+    if len(line) > LONGEST_ROW:
+        raise ValueError(f"it has {len(line)} characters, more than {LONGEST_ROW}")
+    try:
+        rows = list(csv.reader([line.rstrip("\r\n")], delimiter=separator, strict=True))
+    except csv.Error as error:
+        raise ValueError("a quotation mark is not closed, or stands inside a cell") from error
+    return rows[0] if rows else []
+
+
+def _row(line: str, at: int, columns: _Columns, file: str, defaults: Mapping[str, Any]) -> Row | list[Problem]:
+    try:
+        cells = [cell.strip() for cell in _cells(line, columns.separator)]
+    except ValueError as error:
+        return [Problem(f"this row cannot be read: {error}", file, at)]
+    if len(cells) != len(columns.names):
+        said = f"this row has {len(cells)} cells, and there are {len(columns.names)} columns"
+        return [Problem(said, file, at, hint="a cell that holds the separator stands in quotes")]
+    data: dict[str, Any] = {}
+    problems = []
+    for name, cell in zip(columns.names, cells, strict=True):
+        if not cell or not name:
+            continue
+        try:
+            _put(data, name, cell)
+        except ValueError as error:
+            problems.append(Problem(str(error), file, at, name, cell[:80]))
+    return problems or Row(at, merged(defaults, data))
+
+
+def _put(data: dict[str, Any], name: str, cell: str) -> None:
+    """A cell at its key. Raises ValueError."""
+    path = name.split(".") if name.split(".")[0] in (*_TABLES, *SITE_KEYS) else ["values", name]
+    value: Any = cell
+    if name in _LISTS or path[0] == "accepted":
+        value = [part for part in (each.strip() for each in cell.replace(",", ";").split(";")) if part]
+    elif name == "sign":
+        if cell.lower() not in (*_YES, *_NO):
+            raise ValueError("should be yes or no")
+        value = cell.lower() in _YES
+    for part in path[:-1]:
+        data = data.setdefault(part, {})
+        if not isinstance(data, dict):
+            raise ValueError("is a column inside another one")
+    data[path[-1]] = value
+
+
+def merged(defaults: Mapping[str, Any], data: Mapping[str, Any]) -> dict[str, Any]:
+    """The row with what all rows have, where it says nothing itself; tables are merged key by key."""
+    found = dict(defaults)
+    for key, value in data.items():
+        before = found.get(key)
+        found[key] = merged(before, value) if isinstance(before, Mapping) and isinstance(value, Mapping) else value
+    return found
+
+
+_LIST = table(
+    dict,
+    {
+        "defaults": Field(lambda value, path, report: value, {}),
+        "domains": Field(list_of(lambda value, path, report: value), ()),
+        "table": Field(text(), None),
+    },
+)
+
+
+def read_list(words: str, file: str) -> ListFile:
+    """A TOML list. Its rows are judged one by one later. Raises BadInput."""
+    lines: dict[tuple[str | int, ...], int] = {}
+
+    def form(value: Any, path: Any, report: Report) -> Any:
+        lines.update(report.lines)
+        found = _LIST(value, path, report)
+        if found is not None:
+            for name in ("defaults",):
+                if not isinstance(found[name], dict):
+                    report.add((name,), "should be a table", found[name])
+            if not found["domains"] and not found["table"]:
+                report.add((), "has neither [[domains]] nor the name of a table", hint='table = "domains.csv"')
+            for at, each in enumerate(found["domains"]):
+                if not isinstance(each, dict):
+                    report.add(("domains", at), "should be a table", each)
+        return found
+
+    data = read_file(words, file, form, LIST_FORMAT, most=MOST_TOML)
+    defaults = data["defaults"]
+    rows = tuple(Row(lines.get(("domains", at), 1), merged(defaults, each)) for at, each in enumerate(data["domains"]))
+    return ListFile(defaults, rows, data["table"])
+
+
+MOST_TOML = 50_000_000
+"""Octets of a TOML list; a longer one is better a table in CSV, which is read as a stream."""
+
+
+def site_of(data: Mapping[str, Any]) -> Site:
+    """The site of a row. Raises BadInput with the column of every problem."""
+    report = Report("", {})
+    site = site_from(dict(data), report)
+    if report.problems or site is None:
+        raise BadInput(*report.problems)
+    return site

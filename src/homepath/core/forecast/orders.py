@@ -1,0 +1,174 @@
+"""Orders of steps to compare, and which one to recommend."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from itertools import pairwise
+
+from homepath.core.dns.records import RecordSet
+from homepath.core.model.compared import Compared
+from homepath.core.model.forecast import Course, Minute, Moved, Order, Outlook, Phase, Situation, Use
+from homepath.core.model.times import lasting
+from homepath.core.plan.lowering import LOWERED
+from homepath.core.plan.plan import absent_ttl
+from homepath.core.site.case import Case
+
+TYPING = 600
+"""Seconds between taking a record out and putting another in, when a person does it in a form."""
+SPARE = 1800
+"""Seconds shown after the last cache has let go."""
+LONGEST = 14 * 86400
+NOTICED = 4 * 3600
+"""Seconds until somebody notices that what did not come along is missing, and enters it."""
+
+
+def situations(case: Case, servers_ttl: int, held: int = 0) -> list[Situation]:
+    """Each name that visitors type and that changes; all of them where the name servers change.
+
+    `held`: for so many seconds caches may still keep the old answer from before its TTL was lowered.
+    """
+    moves = case.wanted.hand_over is not None
+    found = []
+    for name in case.wanted.names:
+        wants = [want for want in case.wanted.at(name) if want.record.type in ("A", "CNAME", "ALIAS")]
+        old = _asked_for(case.zone.at(name))
+        if not moves and (not wants or all(want.met_by(case.zone.get(*want.record.key)) for want in wants)):
+            continue
+        new_ttl = max((want.record.ttl for want in wants), default=old.ttl if old else LOWERED)
+        before = max(old.ttl, held) if old else None
+        found.append(Situation(name, before, new_ttl, absent_ttl(case.zone), servers_ttl if moves else 0))
+    return found
+
+
+def _asked_for(there: Sequence[RecordSet]) -> RecordSet | None:
+    """The set that answers a visitor's question for an address."""
+    kinds = {each.type: each for each in there}
+    return kinds.get("CNAME") or kinds.get("A") or kinds.get("AAAA")
+
+
+def left_behind(compared: Compared, servers_ttl: int, absent: int) -> list[Situation]:
+    """What a switch made now would lose, each as a name of its own: mail, proofs, other names."""
+    lost = [each for each in compared.hindering if each.old and not each.theirs]
+    return [Situation(each.name, each.old_ttl, each.wanted_ttl, absent, servers_ttl) for each in lost]
+
+
+def too_early(lost: Sequence[Situation], noticed: int = NOTICED) -> Order:
+    """The name servers changed before the new ones have everything; entered there once somebody has noticed."""
+    title = f"switch now, and enter what is missing {lasting(noticed)} later"
+    phases = tuple((each.name, (*_until_lost(each), Phase(noticed, "new", each.new_ttl))) for each in lost)
+    return Order("too-early", title, noticed, phases)
+
+
+def _until_lost(each: Situation) -> tuple[Phase, Phase]:
+    return Phase(0, "old", each.old_ttl or 0, each.servers_ttl), Phase(0, "nothing", each.absent_ttl)
+
+
+def orders(found: Sequence[Situation], planned_lower: bool, waits: Sequence[int], gap: int = TYPING) -> list[Order]:
+    """The plan's own order first, then what people do instead. `waits`: seconds after lowering the TTL, if less than
+    the old TTL, to see what impatience costs."""
+    longest = max((each.old_ttl for each in found if each.old_ttl is not None), default=None)
+    moves = any(each.servers_ttl for each in found)
+    lower = longest is not None and longest > LOWERED and not moves
+    made: list[Order] = []
+    if lower and longest is not None:
+        title = f"lower the TTL, wait {lasting(longest)}, then replace"
+        made.append(_lower("lower-first", title, found, longest))
+    at_once = "hand over the name servers" if moves else "replace at once"
+    made.append(Order("at-once", at_once, 0.0, tuple((each.name, _replace(each, 0.0)) for each in found)))
+    if not planned_lower:
+        made.reverse()
+    others = [wait for wait in waits if lower and wait != longest]
+    made += [
+        _lower(f"wait-{wait}", f"lower the TTL, wait {lasting(wait)}, then replace", found, wait) for wait in others
+    ]
+    if longest is not None and not moves:
+        title = f"remove, and add {lasting(gap)} later"
+        made.append(Order("remove-first", title, gap, tuple((each.name, _remove(each, gap)) for each in found)))
+    return made
+
+
+def _replace(each: Situation, at: float) -> tuple[Phase, ...]:
+    if each.old_ttl is None:
+        return Phase(0, "nothing", each.absent_ttl), Phase(at, "new", each.new_ttl)
+    return Phase(0, "old", each.old_ttl, each.servers_ttl), Phase(at, "new", each.new_ttl)
+
+
+def _lower(key: str, title: str, found: Sequence[Situation], wait: int) -> Order:
+    def phases(each: Situation) -> tuple[Phase, ...]:
+        if each.old_ttl is None:
+            return _replace(each, wait)
+        short = min(LOWERED, each.old_ttl)
+        return Phase(0, "old", each.old_ttl), Phase(0, "old", short), Phase(wait, "new", min(LOWERED, each.new_ttl))
+
+    return Order(key, title, wait, tuple((each.name, phases(each)) for each in found))
+
+
+def _remove(each: Situation, gap: int) -> tuple[Phase, ...]:
+    if each.old_ttl is None:
+        return _replace(each, gap)
+    return Phase(0, "old", each.old_ttl), Phase(0, "nothing", each.absent_ttl), Phase(gap, "new", each.new_ttl)
+
+
+def horizon(made: Sequence[Order], padlock: int = 0) -> float:
+    """Seconds to show: until the last cache of every order has let go, and the builder has its certificate (`padlock`
+    seconds after the change), and a little more."""
+    ends = [
+        after.at + before.ttl + before.servers_ttl
+        for order in made
+        for _, phases in order.phases
+        for before, after in pairwise(phases)
+    ]
+    ends += [order.change_at + padlock for order in made]
+    return min(float(LONGEST), max(ends, default=0.0) + SPARE)
+
+
+def together(courses: Sequence[Course]) -> Course:
+    """All names as one: visitors spread evenly over them; the slowest name decides when all have moved."""
+    count = len(courses)
+    minutes = tuple(
+        Minute(at[0].at, *(sum(getattr(each, kind) for each in at) / count for kind in ("new", "old", "nothing")))
+        for at in zip(*(course.minutes for course in courses), strict=True)
+    )
+    slowest = Moved(
+        max(course.moved.half for course in courses),
+        max(course.moved.most for course in courses),
+        max(course.moved.nearly_all for course in courses),
+        max(course.moved.all for course in courses),
+    )
+    return Course(minutes, slowest, sum(course.outage for course in courses) / count)
+
+
+_NO_DETOUR: dict[Use, str] = {
+    "nothing": "no site is in use there, so no detour is needed",
+    "parked": "only a parking page answers there, so no detour is needed",
+    "in-use": "the old answers are kept only shortly, so nothing has to be lowered first",
+    "unknown": "nothing has to be lowered first",
+}
+
+
+def recommend(found: Sequence[Outlook], lowers: bool, use: Use) -> tuple[str, str]:
+    """The key of the best order, and why. Nobody should meet nothing; a site in use should not be long in between.
+
+    `lowers`: the plan lowers the TTL first. `use`: what visitors meet there today.
+    """
+    least = min(each.course.outage for each in found)
+    calm = [each for each in found if each.course.outage < least + 0.1]
+    if lowers:
+        best = min(calm, key=lambda each: (each.mixed, each.course.moved.all))
+    else:
+        best = min(calm, key=lambda each: (each.course.moved.all, each.order.change_at))
+    worst = max(found, key=lambda each: each.course.outage)
+    reasons = []
+    if worst.course.outage >= least + 0.1:
+        lost = f"{worst.course.outage:.1f} min"
+        what = "without mail or whatever was left behind" if worst.order.key == "too-early" else "with no site"
+        reasons.append(f"'{worst.order.title}' costs as much as {lost} {what} for anybody")
+    if lowers and best.order.change_at > 0:
+        reasons.append(
+            f"old and new are met side by side for only {lasting(best.mixed)}, and a mistake is undone as quickly"
+        )
+    elif not lowers:
+        reasons.append(_NO_DETOUR[use])
+    if least >= 0.1:
+        reasons.append("caches remember that nothing was there; that cannot be shortened now")
+    return best.order.key, "; ".join(reasons) or "all orders come to the same"

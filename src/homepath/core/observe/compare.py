@@ -1,0 +1,293 @@
+"""The look at both sides of a hand-over: the present name servers, and each of those that are to take over."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+
+from homepath.core.dns.answers import Answer, Question, Server
+from homepath.core.dns.ds import fits
+from homepath.core.dns.names import Name, child, shown
+from homepath.core.dns.records import LED_TO, WILD_TYPES, Key, RecordSet
+from homepath.core.dns.soa import holds_zone, newest_first, serial_of
+from homepath.core.dns.trouble import Trouble
+from homepath.core.dns.walk import Cut, Found, trouble_in
+from homepath.core.dns.zone_answers import filled, known_keys, sets_of
+from homepath.core.model.compared import Compared, CompareVerdict, RecordCompared, SideServer, SideState
+from homepath.core.model.findings import worst_first
+from homepath.core.model.plan import PURPOSES
+from homepath.core.observe.compare_findings import (
+    about_delegation,
+    about_records,
+    about_servers,
+    about_the_zones,
+    about_wildcard,
+    disagreements,
+    named,
+)
+from homepath.core.observe.keys import keys_to_ask
+from homepath.core.observe.requests import Look, LookUp, Questions, asked, time
+from homepath.core.observe.survey import domain_cut
+from homepath.core.observe.vantages import one_each_place
+from homepath.core.plan.comparing import Given, compared_sets, disagreeing
+from homepath.core.plan.new_zone import Due, in_place_of
+from homepath.core.site.case import Case
+from homepath.core.wording.words import trouble_words
+
+AT_ONCE = 64
+"""Questions under way at one server at one moment."""
+NEVER_READY: tuple[SideState, ...] = ("no-such-server", "lame", "refusing", "recursive", "behind")
+"""What a new server must not be; one that keeps silent or fails is not known."""
+MOST_SERVERS = 13
+"""New name servers that are asked; no zone needs more."""
+
+
+@dataclass(frozen=True, slots=True)
+class Sides:
+    """Who is compared. `target`: the names of the servers that are to take over. `glue`: addresses of those that lie
+    below the domain itself, as far as any zone gives them. `former`: the servers of the old side, where the switch is
+    over and those of the delegation are the new ones."""
+
+    target: tuple[Name, ...]
+    glue: Mapping[Name, tuple[str, ...]] = field(default_factory=dict)
+    former: tuple[Name, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class CompareLook:
+    """What was compared, and all that the new side holds, for the journal to keep."""
+
+    compared: Compared
+    new_sets: tuple[RecordSet, ...]
+
+
+def compare_look(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> Look[CompareLook]:
+    """Every record set that is due, asked of each server of both sides. `label`: one that nobody can have entered.
+
+    Raises CouldNotLook when the present servers cannot be found.
+    """
+    domain = case.domain
+    cut = yield from domain_cut(domain)
+    present: Sequence[Server] = one_each_place(cut.servers)
+    new, lost = yield from _servers_of(sides.target, sides.glue, cut)
+    if sides.former:
+        present, _ = yield from _servers_of(sides.former, {}, cut)
+    keys = asked_keys(case, dues, label)
+    old_said, new_said, ds, dnskeys = yield from _ask_both(domain, cut, present, new, keys)
+    states = {server: _state(domain, server, old_said, answers) for server, answers in new_said.items()}
+    holding = [server for server in new_said if states[server][0] == "holds"]
+    old_given = _united(domain, old_said)
+    given = [_given(domain, server, new_said[server]) for server in holding]
+    wild = _wild(given, child(label, domain))
+    plain = [_without(each, child(label, domain)) for each in given]
+    records = compared_sets(case, dues, _without(old_given, child(label, domain)), plain, wild) if plain else []
+    if not plain:
+        records = _nothing_held(dues, old_given)
+    own = _of_the_zones(domain, old_given, plain, sides.target)
+    at_odds = dict(disagreeing(plain, [due.key for due in dues])) if len(plain) > 1 else {}
+    servers = [*lost, *(_seen(server, new_said[server], states[server], at_odds) for server in new_said)]
+    signed = ds is not None and bool(ds.values) and not fits(domain, ds, dnskeys)
+    verdict = _verdict(records, servers, signed)
+    findings = [
+        *about_servers(domain, servers),
+        *about_records(domain, records),
+        *about_the_zones(domain, own, sides.target),
+        *disagreements(domain, at_odds),
+        *about_delegation(domain, sides.glue, cut.above, signed),
+        *about_wildcard(domain, wild, _wild([old_given], child(label, domain))),
+    ]
+    at = yield from time()
+    compared = Compared(
+        domain=domain,
+        at=at,
+        verdict=verdict,
+        old=tuple(_seen(server, each, _state(domain, server, {}, each), {}) for server, each in old_said.items()),
+        new=tuple(servers),
+        records=(*sorted(records, key=_order), *own),
+        findings=tuple(worst_first(findings)),
+        signed=signed,
+        target=sides.target,
+    )
+    first = plain[0] if plain else None
+    sets = [record for key, record in first.sets.items() if key[0] != child(label, domain)] if first else []
+    gone = [RecordSet(*key, 0, ()) for key in (first.asked if first else ()) if first and key not in first.sets]
+    return CompareLook(compared, (*sets, *(each for each in gone if each.name != child(label, domain))))
+
+
+def _order(each: RecordCompared) -> tuple[bool, int, Name, str]:
+    return not each.hinders, PURPOSES.index(each.purpose), each.name, each.type
+
+
+def asked_keys(case: Case, dues: Sequence[Due], label: str) -> list[Key]:
+    """Everything that is due, what cannot stand beside it, what a survey would ask for, and a name of nobody's."""
+    found = dict.fromkeys(due.key for due in dues)
+    for due in dues:
+        if due.kind == "theirs":
+            found |= dict.fromkeys((due.key[0], rrtype) for rrtype in LED_TO)
+        else:
+            found |= dict.fromkeys(in_place_of(due.key))
+    found |= dict.fromkeys(key for key in keys_to_ask(case.wanted, ()) if key[1] != "SOA")
+    found |= dict.fromkeys((child("*", case.domain), rrtype) for rrtype in WILD_TYPES)
+    found |= dict.fromkeys((child(label, case.domain), rrtype) for rrtype in WILD_TYPES)
+    return list(found)
+
+
+def _servers_of(
+    wanted: Sequence[Name], glue: Mapping[Name, tuple[str, ...]], cut: Cut
+) -> Look[tuple[list[Server], list[SideServer]]]:
+    """Name servers by their addresses, and those that have none."""
+    names = list(wanted)[:MOST_SERVERS]
+    port = cut.servers[0].port if cut.servers else 53
+    outside = [name for name in names if name not in glue]
+    replies = yield [LookUp(name, ("A", "AAAA")) for name in outside]
+    addresses: dict[Name, tuple[str, ...]] = dict(glue)
+    why: dict[Name, Trouble] = {}
+    for name, reply in zip(outside, replies, strict=True):
+        if isinstance(reply, Found):
+            addresses[name] = tuple(value for record in reply.sets for value in record.values)
+            why[name] = Trouble("no-such-name" if reply.rcode == "NXDOMAIN" else "no-address", name)
+        else:
+            why[name] = reply
+    servers = [Server(address, port, name) for name in names for address in addresses.get(name, ())[:4]]
+    lost = [
+        SideServer(name, "", "no-such-server", None, trouble_words(why.get(name, Trouble("no-address", name))))
+        for name in names
+        if not addresses.get(name)
+    ]
+    return servers, lost
+
+
+Said = dict[Server, list[Answer]]
+
+
+def _ask_both(
+    domain: Name, cut: Cut, present: Sequence[Server], new: Sequence[Server], keys: Sequence[Key]
+) -> Look[tuple[Said, Said, RecordSet | None, RecordSet | None]]:
+    """Each server is asked for the SOA first, and those that hold the domain for the rest, all of them side by side."""
+    every = list(dict.fromkeys([*present, *new]))
+    soas = yield from asked([(Question(domain, "SOA"), server) for server in every])
+    said = {server: [answer] for server, answer in zip(every, soas, strict=True)}
+    places = {server.place: server for server in reversed(every) if holds_zone(said[server], domain)}
+    asking = list(places.values())
+    requests = [Questions(tuple((Question(*key), server) for key in keys), at_once=AT_ONCE) for server in asking]
+    requests += [Questions(tuple((Question(domain, "DS"), server) for server in cut.parents))]
+    requests += [Questions(tuple((Question(domain, "DNSKEY"), server) for server in new))]
+    replies = yield requests
+    for server, answers in zip(asking, replies, strict=False):
+        said[server] += answers
+    for server in every:
+        twin = places.get(server.place)
+        if twin is not None and twin != server:
+            said[server] += said[twin][1:]
+    above, own = replies[-2], replies[-1]
+    ds = next((found for answer in above if answer.usable and (found := answer.found(domain, "DS"))), None)
+    keys_there = next((found for answer in own if answer.usable and (found := answer.found(domain, "DNSKEY"))), None)
+    return {server: said[server] for server in present}, {server: said[server] for server in new}, ds, keys_there
+
+
+def _state(domain: Name, server: Server, old: Said, answers: Sequence[Answer]) -> tuple[SideState, str]:
+    first = answers[0]
+    if any(server.place == each.place for each in old):
+        return ("holds" if holds_zone(answers, domain) else "lame"), "it is one of the domain's present name servers"
+    if holds_zone(answers, domain):
+        missing = [a for a in answers[1:] if not known_keys([a], domain)]
+        if len(missing) > len(answers) // 2 and missing:
+            return "silent", trouble_words(trouble_in(missing[0], server))
+        return "holds", ""
+    if first.usable and first.answer and not first.authoritative:
+        return "recursive", f"{shown(server.name)} ({server.place}) answers from a cache, and holds no zone of its own"
+    trouble = trouble_in(first, server)
+    states: dict[str, SideState] = {
+        "silent": "silent",
+        "no-connection": "silent",
+        "off-limits": "silent",
+        "refused": "refusing",
+        "lame": "lame",
+    }
+    return states.get(trouble.cause, "broken"), trouble_words(trouble)
+
+
+def _seen(
+    server: Server, answers: Sequence[Answer], state: tuple[SideState, str], at_odds: Mapping[Name, Sequence[Key]]
+) -> SideServer:
+    word, detail = state
+    if server.name in at_odds and word == "holds":
+        word, detail = "behind", named(at_odds[server.name])
+    return SideServer(server.name, server.address, word, serial_of(answers, answers[0].question.name), detail)
+
+
+def _given(domain: Name, server: Server, answers: Sequence[Answer]) -> Given:
+    return Given(server.name, sets_of(answers), frozenset(known_keys(answers, domain)))
+
+
+def _united(domain: Name, said: Said) -> Given:
+    """What the present servers give: for each set the word of the one that counts."""
+    best, _ = filled(said, newest_first(said, domain), domain)
+    return Given(domain, sets_of(best), frozenset(known_keys(best, domain)))
+
+
+def _wild(given: Sequence[Given], name: Name) -> dict[str, RecordSet]:
+    return {record.type: record for each in given for key, record in each.sets.items() if key[0] == name}
+
+
+def _without(given: Given, name: Name) -> Given:
+    sets = {key: record for key, record in given.sets.items() if key[0] != name}
+    return Given(given.server, sets, given.asked)
+
+
+def _nothing_held(dues: Sequence[Due], old: Given) -> list[RecordCompared]:
+    """No new server holds the domain yet: all that is due is missing there."""
+    return [
+        RecordCompared(
+            name=due.key[0],
+            type=due.key[1],
+            state="missing",
+            purpose=due.purpose,
+            old=record.values if (record := old.sets.get(due.key, due.before)) else (),
+            new=(),
+            old_ttl=record.ttl if record else None,
+            new_ttl=None,
+            wanted=due.record.values,
+            wanted_ttl=due.record.ttl,
+            hinders=True,
+            theirs=due.kind == "theirs",
+        )
+        for due in dues
+        if due.record.values or due.kind == "theirs"
+    ]
+
+
+def _verdict(records: Sequence[RecordCompared], servers: Sequence[SideServer], signed: bool) -> CompareVerdict:
+    """`ready` only when nothing would be lost: every new server holds the domain, and gives all that is due."""
+    if not servers or any(each.state in NEVER_READY for each in servers):
+        return "not-ready"
+    unheard = [each for each in servers if each.state != "holds"]
+    if unheard and len(unheard) == len(servers):
+        return "unknown"
+    if signed or any(each.hinders for each in records):
+        return "not-ready"
+    return "unknown" if unheard else "ready"
+
+
+def _of_the_zones(domain: Name, old: Given, new: Sequence[Given], target: Sequence[Name]) -> list[RecordCompared]:
+    """What each side's servers write themselves: shown beside each other, and expected to differ."""
+    found = []
+    for rrtype in ("SOA", "NS"):
+        before = old.sets.get((domain, rrtype))
+        there = next((given.sets[domain, rrtype] for given in new if (domain, rrtype) in given.sets), None)
+        if before is None or there is None:
+            continue
+        found.append(
+            RecordCompared(
+                name=domain,
+                type=rrtype,
+                state="same" if before.meanings == there.meanings else "as-planned",
+                purpose="delegation",
+                old=before.values,
+                new=there.values,
+                old_ttl=before.ttl,
+                new_ttl=there.ttl,
+                wanted=tuple(target) if rrtype == "NS" else (),
+            )
+        )
+    return found

@@ -1,0 +1,148 @@
+"""What several servers and files said, merged into one picture; no source is lost without a word."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable, Sequence
+from dataclasses import dataclass
+
+from homepath.core.dns.answers import Answer, Server
+from homepath.core.dns.names import Name, is_within, shown
+from homepath.core.dns.records import SIGNING, Key, RecordSet, Zone
+from homepath.core.dns.soa import holds_zone, serial_of
+from homepath.core.dns.trouble import TroubleCause
+from homepath.core.dns.walk import trouble_in
+from homepath.core.dns.zone_answers import Rounds, known_keys, sets_of
+from homepath.core.model.survey import Seen, ServerSeen, ServerState
+from homepath.core.wording.words import trouble_words
+
+
+@dataclass(frozen=True, slots=True)
+class Export:
+    """Record sets from a file or a transfer, and what it is called."""
+
+    source: str
+    sets: tuple[RecordSet, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Merged:
+    """`contradicted`: what an export has and the servers, asked for it, do not. `blind`: the same in words."""
+
+    seen: tuple[Seen, ...]
+    contradicted: tuple[Seen, ...]
+    blind: tuple[str, ...]
+
+
+def server_seen(server: Server, answers: Sequence[Answer], best: Sequence[Answer]) -> ServerSeen:
+    """How one server compares with the one whose word counts: only in what both of them answered."""
+    first = answers[0]
+    state: ServerState = "agrees"
+    detail = ""
+    zone = first.question.name
+    if not holds_zone(answers, zone):
+        trouble = trouble_in(first, server)
+        state, detail = _STATES.get(trouble.cause, "broken"), trouble_words(trouble)
+    else:
+        both = known_keys(answers, zone) & known_keys(best, zone)
+        mine, theirs = (
+            {k: r for k, r in sets_of(a for a in each if _asked(a) in both).items() if k[1] != "SOA"}
+            for each in (answers, best)
+        )
+        differing = sorted({f"{shown(name)} {t}" for name, t in {*mine, *theirs} if not _same(mine, theirs, (name, t))})
+        if differing:
+            state, detail = "differs", ", ".join(differing)
+        elif any(answer.late for answer in answers):
+            state, detail = "slow", "it took longer than resolvers wait for one try"
+    return ServerSeen(server.name, server.address, state, serial_of(answers, zone), detail)
+
+
+_STATES: dict[TroubleCause, ServerState] = {
+    "silent": "silent",
+    "no-connection": "silent",
+    "off-limits": "silent",
+    "refused": "refusing",
+    "lame": "lame",
+}
+
+
+def _asked(answer: Answer) -> Key:
+    return answer.question.name, answer.question.type
+
+
+def _same(mine: dict[Key, RecordSet], theirs: dict[Key, RecordSet], key: Key) -> bool:
+    one, other = mine.get(key), theirs.get(key)
+    return one is not None and other is not None and one.meanings == other.meanings
+
+
+def merge(rounds: Rounds, answers: Sequence[Answer], exports: Sequence[Export], domain: Name) -> Merged:
+    """Live sets with every server that gave them, then what only the exports know.
+
+    `answers`: the one that counts for each question. Live answers win; where nobody answered, an export fills in.
+    """
+    by_server = {server: sets_of(each) for server, each in rounds.items()}
+    live = sets_of(answers)
+    asked = {_asked(answer) for answer in answers}
+    sources = {
+        key: list(
+            dict.fromkeys(
+                shown(server.name) or server.place
+                for server, sets in by_server.items()
+                if key in sets and sets[key].meanings == record.meanings
+            )
+        )
+        for key, record in live.items()
+    }
+    sets, contradicted, blind = dict(live), [], []
+    for export in exports:
+        for record in Zone.of(domain, export.sets):  # a transfer brings each record of a set by itself
+            if not is_within(record.name, domain) or record.type in SIGNING:
+                continue
+            here = sets.get(record.key)
+            if here is not None and (here.meanings == record.meanings or record.type == "SOA"):
+                sources[record.key].append(export.source)
+            elif here is not None or record.key in asked:
+                contradicted.append(Seen(record, (export.source,)))
+                blind.append(_contradiction(export.source, record, here is not None))
+            else:
+                sets[record.key] = record
+                sources[record.key] = [export.source]
+    seen = tuple(Seen(record, tuple(sources[key])) for key, record in sets.items())
+    return Merged(seen, tuple(contradicted), tuple(blind))
+
+
+def without_synthesised(
+    seen: Sequence[Seen], wild: Sequence[RecordSet], domain: Name, right: Collection[Name]
+) -> tuple[Seen, ...]:
+    """Only what was entered: a name all of whose sets are the wildcard's was made up by the server (RFC 4592).
+
+    From outside, an entry with just the wildcard's values cannot be told from one that was made up, so the names in
+    `right`, which answer as wanted, are believed.
+    """
+    by_type = {record.type: record.meanings for record in wild}
+    kept = {domain, f"*.{domain}", *right}
+    made_up = {each.record.name for each in seen if each.record.name not in kept} if wild else set()
+    for each in seen:
+        live = not all(source.startswith("file ") for source in each.sources)
+        if not live or by_type.get(each.record.type) != each.record.meanings:
+            made_up.discard(each.record.name)
+    return tuple(each for each in seen if each.record.name not in made_up)
+
+
+def entered_only(
+    contents: Iterable[RecordSet], wild: Sequence[RecordSet], entered: Collection[Name]
+) -> list[RecordSet]:
+    """Contents without what a wildcard made up (RFC 4592): at a name that is not among those `entered`, a set with the
+    wildcard's values is none of its own."""
+    by_type = {record.type: record.meanings for record in wild}
+    return [
+        record
+        for record in contents
+        if record.name in entered or not record.values or by_type.get(record.type) != record.meanings
+    ]
+
+
+def _contradiction(source: str, record: RecordSet, other: bool) -> str:
+    what = f"{shown(record.name)} {record.type}"
+    if other:
+        return f"{source} has other values for {what} than the servers; the servers count."
+    return f"{source} has {what}, the servers do not; the servers count."

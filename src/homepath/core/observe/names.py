@@ -1,0 +1,121 @@
+"""What is known of each name before its pages are judged: where DNS leads it, since when, and what hinders."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+
+from homepath.core.dns.names import ROOT, Name, shown
+from homepath.core.dns.trouble import Trouble
+from homepath.core.dns.walk import Found
+from homepath.core.model.evidence import Evidence, builder_waited_since
+from homepath.core.plan.job import job, right_since
+from homepath.core.site.case import Case
+from homepath.core.site.wanted import ALIAS, Wanted
+from homepath.core.site.zone_facts import refusing_sets
+from homepath.core.web.known import NameKnown
+from homepath.core.wording.words import trouble_words
+
+LookedUp = tuple[tuple[str, ...], Found | None, Trouble | None]
+"""Addresses, what was found on the way, and why there is none."""
+
+
+def names_to_look_up(wanted: Wanted) -> list[Name]:
+    """Every name of the site, what an alias at the apex leads to, and the builder's own host name."""
+    targets = [want.record.values[0] for want in wanted.wants if want.record.type in ("CNAME", ALIAS)]
+    edge = [wanted.edge] if wanted.edge != ROOT and wanted.going == "there" else []
+    return list(dict.fromkeys([*wanted.names, *targets, *edge]))
+
+
+@dataclass(frozen=True, slots=True)
+class Looked:
+    """The names above, looked up: as visitors do, and at the source where that differs. `handed_over`: the parent
+    names the builder's servers, by this look's own walk."""
+
+    up: Mapping[Name, LookedUp]
+    handed_over: bool
+    at_source: Mapping[Name, LookedUp] = field(default_factory=dict)
+
+
+def names_known(case: Case, evidence: Evidence, looked: Looked, now: float) -> dict[Name, NameKnown]:
+    """What is known of each name of the site at `now`, Unix seconds."""
+    since = builder_waited_since(evidence, right_since(case, evidence.contents, job(case)))
+    return {name: _known(case, evidence, looked, name, since, now) for name in case.wanted.names}
+
+
+def _known(case: Case, evidence: Evidence, looked: Looked, name: Name, since: float | None, now: float) -> NameKnown:
+    addresses, found, trouble = looked.up[name]
+    right, detail = _leads_right(case.wanted, looked.up, name, found, looked.handed_over)
+    forwarded = name in case.wanted.forwarded or bool(set(addresses) & set(case.notation.forwarding_addresses))
+    obstacle = _obstacle(case, name, addresses, right, detail)
+    why = trouble_words(trouble) if trouble else ""
+    beside = _meant(case.wanted, looked.up, name) & set(addresses)
+    return NameKnown(
+        right,
+        since,
+        obstacle,
+        detail if addresses else why,
+        forwarded=forwarded,
+        hsts=case.hsts.get(name),
+        mixed=not right and bool(beside),
+        stale_until=None if right else _stale_until(case.wanted, looked, name, now),
+        certified=bool(evidence.visit and name in evidence.visit.certified),
+    )
+
+
+def _stale_until(wanted: Wanted, looked: Looked, name: Name, now: float) -> float | None:
+    """How long the resolver asked may hold its old answer, where the authoritative servers lead the name right."""
+    there = looked.at_source.get(name)
+    if there is None or not _leads_right(wanted, looked.at_source, name, there[1], looked.handed_over)[0]:
+        return None
+    found = looked.up[name][1]
+    return now + max((record.ttl for record in (*found.chain, *found.sets)), default=0) if found else now
+
+
+def _leads_right(
+    wanted: Wanted, looked: Mapping[Name, LookedUp], name: Name, found: Found | None, handed_over: bool
+) -> tuple[bool, str]:
+    """Whether DNS leads `name` where the brief says: by the builder's servers, an alias, or the wanted addresses."""
+    addresses = tuple(value for record in (found.sets if found else ()) for value in record.values)
+    if not wanted.choice.by_records:
+        return handed_over and bool(addresses), f"its name servers are not {wanted.builder}'s yet"
+    if name in wanted.forwarded:
+        return bool(addresses), "it has no address; forward it in the DNS host's form"
+    if alias := wanted.get(name, "CNAME"):
+        chain = [value for record in (found.chain if found else ()) for value in record.values]
+        right = alias.record.values[0] in chain and bool(addresses)
+        return right, f"it should be an alias of {shown(alias.record.values[0])}"
+    stray = sorted(set(addresses) - _meant(wanted, looked, name))
+    return bool(addresses) and not stray, f"it leads to {', '.join(stray)}" if stray else ""
+
+
+def _meant(wanted: Wanted, looked: Mapping[Name, LookedUp], name: Name) -> set[str]:
+    if flattened := wanted.get(name, ALIAS):
+        return set(looked[flattened.record.values[0]][0])
+    if alias := wanted.get(name, "CNAME"):
+        return set(looked[alias.record.values[0]][0]) if alias.record.values[0] in looked else set()
+    return {v for want in wanted.at(name) if want.record.type in ("A", "AAAA") for v in want.record.values}
+
+
+def _obstacle(case: Case, name: Name, addresses: Sequence[str], right: bool, detail: str) -> str:
+    """What keeps the builder's authority from issuing for `name`, in words; empty when nothing was found."""
+    survey = case.survey
+    if survey is not None and any(refused == name for refused, _ in refusing_sets(case)):
+        return "CAA records forbid the builder's authority to issue one"
+    if survey is not None and survey.delegation and survey.delegation.signatures == "broken":
+        return "the domain's signatures are broken, so the authority's resolver refuses it"
+    meant = {v for want in case.wanted.at(name) if want.record.type in ("A", "AAAA") for v in want.record.values}
+    if not right and meant & set(addresses):
+        return f"beside the builder's own addresses {detail.removeprefix('it ')}, where the authority may look instead"
+    return ""
+
+
+def edge_address(wanted: Wanted, looked: Mapping[Name, LookedUp], name: Name) -> str | None:
+    """An address of the builder's edge, as the brief wants it for `name`; None where it names none."""
+    for want in wanted.at(name):
+        if want.record.type in ("A", "AAAA"):
+            return want.record.values[0]
+        if want.record.type in ("CNAME", ALIAS):
+            addresses = looked[want.record.values[0]][0]
+            return addresses[0] if addresses else None
+    return None

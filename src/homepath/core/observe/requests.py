@@ -1,0 +1,147 @@
+"""What a look asks for. It yields a list of requests and is sent their replies, in the same order.
+
+The requests of one list are carried out at the same time.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Generator, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any, TypeAlias, TypeVar
+
+from homepath.core.dns.answers import Answer, Server
+from homepath.core.dns.names import Name
+from homepath.core.dns.trouble import Trouble
+from homepath.core.dns.walk import Ask, Cut
+from homepath.core.web.hops import Fetch
+
+Result = TypeVar("Result")
+
+
+@dataclass(frozen=True, slots=True)
+class Questions:
+    """Reply: an `Answer` for each, in their order. `unchecked`: without a check of signatures
+    (RFC 4035 section 3.2.2). `at_once`: so many of them under way at one moment, None where it does not matter."""
+
+    asks: tuple[Ask, ...]
+    recurse: bool = False
+    unchecked: bool = False
+    at_once: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class FindZone:
+    """Reply: the `Cut` that holds a name, or a `Trouble`."""
+
+    name: Name
+
+
+@dataclass(frozen=True, slots=True)
+class LookUp:
+    """Reply: a `Found` from the authoritative servers, aliases followed, or a `Trouble`."""
+
+    name: Name
+    types: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class CheckKeys:
+    """Reply: `(Signatures, words)` for the zone's keys against what its parent says (RFC 4035 section 5)."""
+
+    cut: Cut
+
+
+@dataclass(frozen=True, slots=True)
+class AskRegistry:
+    """Reply: `(Registration | None, words)` (RFC 9082)."""
+
+    domain: Name
+
+
+@dataclass(frozen=True, slots=True)
+class Transfer:
+    """Reply: the record sets of the whole zone (RFC 5936), or a `Trouble`."""
+
+    domain: Name
+    server: Server
+
+
+@dataclass(frozen=True, slots=True)
+class Follow:
+    """Reply: the hops from a URL on. `fixed`: names that are not looked up, with the address they are asked at."""
+
+    url: str
+    fixed: Mapping[Name, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class FetchOnce:
+    """Reply: the `Fetched` of one page at one address."""
+
+    want: Fetch
+
+
+@dataclass(frozen=True, slots=True)
+class Addresses:
+    """Reply: `(addresses, Found | None, Trouble | None)` of a name, as a visitor's own look-up gives them.
+
+    `at_source`: what the authoritative servers say, whatever resolver visitors use.
+    """
+
+    name: Name
+    at_source: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Now:
+    """Reply: the time, Unix seconds."""
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """Something for whoever watches the asking; reply: None."""
+
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class Beside:
+    """A look that goes on by itself beside the other requests of its list. Reply: its result."""
+
+    look: Generator[Sequence[Any], Sequence[Any], Any]
+
+
+Request: TypeAlias = (
+    Questions
+    | FindZone
+    | LookUp
+    | CheckKeys
+    | AskRegistry
+    | Transfer
+    | Follow
+    | FetchOnce
+    | Addresses
+    | Now
+    | Said
+    | Beside
+)
+Look: TypeAlias = Generator[Sequence[Request], Sequence[Any], Result]
+
+
+def asked(asks: Sequence[Ask], recurse: bool = False, unchecked: bool = False) -> Look[list[Answer]]:
+    """The answers to `asks`, asked at the same time."""
+    if not asks:
+        return []
+    (answers,) = yield [Questions(tuple(asks), recurse, unchecked)]
+    return list(answers)
+
+
+def found_zone(name: Name) -> Look[Cut | Trouble]:
+    (cut,) = yield [FindZone(name)]
+    assert isinstance(cut, Cut | Trouble)
+    return cut
+
+
+def time() -> Look[float]:
+    (at,) = yield [Now()]
+    return float(at)

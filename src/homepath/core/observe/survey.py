@@ -1,0 +1,368 @@
+"""The look at what is there: asked of the authoritative servers directly, merged with exports, and what the registry
+says."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+from homepath.core.dns.answers import Answer, Question, Server, Unanswered
+from homepath.core.dns.names import ROOT, Name, ancestors, child, is_within, parent, shown
+from homepath.core.dns.records import LED_TO, Key, RecordSet, Zone
+from homepath.core.dns.soa import holds_zone, newest_first
+from homepath.core.dns.trouble import Trouble
+from homepath.core.dns.walk import Cut, Found
+from homepath.core.dns.zone_answers import Rounds, behind_others, contents_of, denied, filled, sets_of
+from homepath.core.model.history import Content
+from homepath.core.model.problems import CouldNotLook
+from homepath.core.model.survey import Delegation, Led, Seen, ServerSeen, Survey
+from homepath.core.observe.keys import keys_to_ask
+from homepath.core.observe.merging import (
+    Export,
+    entered_only,
+    merge,
+    server_seen,
+    without_synthesised,
+)
+from homepath.core.observe.moved import moved_look
+from homepath.core.observe.requests import (
+    AskRegistry,
+    CheckKeys,
+    Look,
+    LookUp,
+    Questions,
+    Request,
+    Transfer,
+    asked,
+    found_zone,
+    time,
+)
+from homepath.core.site.mentioned import mentioned
+from homepath.core.site.wanted import ALIAS, Wanted
+from homepath.core.wording.words import trouble_words
+
+_MOST_TARGETS = 12
+_SIGNED = ("good", "broken")
+
+
+@dataclass(frozen=True, slots=True)
+class SurveyLook:
+    """The survey, and what the journal is to keep: contents at the zone, at the parent, what only others than the
+    servers tell, what servers give that are behind or that a label is handed to, and the survey's own list."""
+
+    survey: Survey
+    contents: tuple[RecordSet, ...]
+    handed: tuple[RecordSet, ...]
+    told: tuple[RecordSet, ...] = ()
+    behind: tuple[RecordSet, ...] = ()
+
+    @property
+    def listed(self) -> tuple[RecordSet, ...]:
+        """What was entered, as far as is known: no record that a wildcard made up, and what an export knew."""
+        return tuple(seen.record for seen in self.survey.records)
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What a survey is to ask besides the usual. `labels`: two that nobody can have entered. `transfer`: also ask for
+    the whole zone. `names`: those that the owner knows of."""
+
+    labels: tuple[str, str]
+    exports: tuple[Export, ...] = ()
+    transfer: bool = False
+    names: tuple[Name, ...] = ()
+
+
+class NobodyHolds(CouldNotLook):
+    """The domain is delegated to servers of which none answers for it. `cut`: who they are; `servers`: what each said;
+    `at`: when, Unix seconds."""
+
+    def __init__(self, message: str, hint: str, cut: Cut, servers: tuple[ServerSeen, ...], at: float) -> None:
+        super().__init__(message, hint)
+        self.cut, self.servers, self.at = cut, servers, at
+
+
+def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Look[SurveyLook]:
+    """Raises CouldNotLook when the domain's servers cannot be found, NobodyHolds when none answers."""
+    cut = yield from domain_cut(wanted.domain)
+    keys = keys_to_ask(wanted, history, extra.names)
+    rounds = yield from _ask_servers(cut, keys)
+    if not any(holds_zone(each, cut.zone) for each in rounds.values()):
+        names = ", ".join(dict.fromkeys(shown(server.name) for server in cut.servers))
+        at = yield from time()
+        raise NobodyHolds(
+            f"none of the name servers of {shown(wanted.domain)} answers for it: {names}",
+            "Look again later; if it stays so, the DNS host does not serve the domain.",
+            cut,
+            tuple(server_seen(server, each, each) for server, each in rounds.items()),
+            at,
+        )
+    order = newest_first(rounds, cut.zone)
+    best = order[0]
+    answers, unknown, keys = yield from _with_mentioned(wanted.domain, rounds, order, keys)
+    spots: list[str] = []
+    exports = list(extra.exports)
+    if extra.transfer:
+        exports += yield from _transferred(wanted.domain, rounds, spots)
+    merged = merge(rounds, answers, exports, wanted.domain)
+    told = _told(unknown, merged.seen, exports, history)
+    unknown = tuple(each for each in unknown if each.key not in told)
+    seen = (*merged.seen, *(each for each in told.values() if each.record.values and each not in merged.seen))
+    around = _around(wanted)
+    targets = _targets([each.record for each in seen])
+    random = [child(label, wanted.domain) for label in extra.labels]
+    wild_asks = tuple((Question(name, t), best) for name in random for t in ("A", "AAAA", "TXT", "MX"))
+    signing = ((Question(wanted.domain, "DNSKEY"), best),) if wanted.sign else ()
+    requests: list[Request] = [CheckKeys(cut), AskRegistry(wanted.domain), Questions((*wild_asks, *signing))]
+    requests += [LookUp(name, (rrtype,)) for name, rrtype in around]
+    requests += [LookUp(target, ("A",)) for target in targets]
+    handed_on = _handed_on(wanted, seen)
+    requests += [LookUp(name, LED_TO) for name in handed_on]
+    replies = yield requests
+    elsewhere = replies[len(replies) - len(handed_on) :] if handed_on else []
+    replies = replies[: len(replies) - len(handed_on)]
+    (signatures, trouble), (registration, silence), wild_answers = replies[:3]
+    own_keys = wild_answers[-1].found(wanted.domain, "DNSKEY") if signing else None
+    wild_answers = wild_answers[: len(wild_asks)]
+    outside, dark = _surroundings(around, replies[3 : 3 + len(around)])
+    dangling = _dangling(targets, replies[3 + len(around) :])
+    wild = _wildcards(random, wild_answers, wanted.domain)
+    there = {each.record.key: each.record for each in seen}
+    right = {want.record.name for want in wanted.wants if want.met_by(there.get(want.record.key))}
+    own = without_synthesised(seen, [each.record for each in wild], wanted.domain, right)
+    known = {each.record.key for each in own}
+    spots += [*merged.blind, *dark, *([f"{silence}."] if silence else []), *_blind_words(bool(extra.exports))]
+    outdated = yield from moved_look(wanted, Zone.of(wanted.domain, (each.record for each in outside)))
+    at = yield from time()
+    found = Survey(
+        wanted.domain,
+        at,
+        tuple(server_seen(server, each, rounds[best]) for server, each in rounds.items()),
+        Delegation(cut.above, tuple(sorted(cut.names)), cut.ttl, signatures in _SIGNED, signatures, trouble),
+        (*own, *(each for each in wild if each.record.key not in known)),
+        tuple(outside),
+        tuple(spots),
+        registration,
+        merged.contradicted,
+        dangling,
+        unknown,
+        tuple(dict.fromkeys(answer.question.name for answer in answers if answer.uneven)),
+        tuple(denied(answers)),
+        tuple(_led(targets, replies[3 + len(around) :])),
+        tuple(own_keys.values) if own_keys is not None else (),
+        outdated,
+    )
+    handed = (RecordSet(wanted.domain, "NS", cut.ttl, cut.names),)
+    entered = {wanted.domain, *right, *(each.record.name for each in own)}
+    contents = entered_only(contents_of(answers, keys), [each.record for each in wild], entered)
+    counted = {record.key: record for record in contents}
+    others = (answer for each in rounds.values() for answer in each)
+    behind = {**behind_others(others, counted), **_found_elsewhere(elsewhere)}
+    heard_of = tuple(each.record for each in told.values())
+    return SurveyLook(found, tuple(contents), handed, heard_of, tuple(behind.values()))
+
+
+MOST_ROUNDS = 3
+MOST_MENTIONED = 200
+"""Record sets that are asked for only because others mention them, in one round."""
+
+
+def _with_mentioned(
+    domain: Name, rounds: Rounds, order: Sequence[Server], keys: Sequence[Key]
+) -> Look[tuple[list[Answer], tuple[Unanswered, ...], list[Key]]]:
+    """What the servers answered, and what they answer of the names that these records lead to, and those to."""
+    asked_for = list(keys)
+    answers, unknown = filled(rounds, order, domain)
+    for _ in range(MOST_ROUNDS):
+        more = [key for key in mentioned(sets_of(answers).values(), domain) if key not in set(asked_for)]
+        if not more:
+            break
+        asked_for += more[:MOST_MENTIONED]
+        yield from _ask_more(domain, rounds, more[:MOST_MENTIONED])
+        answers, unknown = filled(rounds, order, domain)
+    return answers, unknown, asked_for
+
+
+def _ask_more(domain: Name, rounds: Rounds, keys: Sequence[Key]) -> Look[None]:
+    """The same further questions to every server that holds the zone, each address once."""
+    places = {server.place: server for server in reversed(list(rounds)) if holds_zone(rounds[server], domain)}
+    asks = [(Question(*key), server) for server in places.values() for key in keys]
+    answers = yield from asked(asks)
+    for server, mine in rounds.items():
+        twin = places.get(server.place)
+        if twin is not None:
+            theirs = (a for (_, s), a in zip(asks, answers, strict=True) if s == twin)
+            mine += [replace(answer, server=server) for answer in theirs]
+
+
+def _handed_on(wanted: Wanted, seen: Sequence[Seen]) -> list[Name]:
+    """The names of the website that lie in a part of the domain that other servers answer for."""
+    cuts = [each.record.name for each in seen if each.record.type == "NS" and each.record.name != wanted.domain]
+    return [name for name in wanted.names if any(is_within(name, cut) for cut in cuts)]
+
+
+def _found_elsewhere(replies: Sequence[Any]) -> dict[Key, RecordSet]:
+    """What those servers give: caches hold it as long, and as long as they hold the names of the servers besides."""
+    sets = (each for reply in replies if isinstance(reply, Found) for each in (*reply.chain, *reply.sets))
+    return {each.key: each for each in sets}
+
+
+def domain_cut(domain: Name) -> Look[Cut]:
+    """The domain's own zone cut. Raises CouldNotLook."""
+    cut = yield from found_zone(domain)
+    if isinstance(cut, Trouble):
+        if cut.cause == "no-address":
+            yield from _nobody_there(domain, cut)
+        raise CouldNotLook(
+            trouble_words(cut), "Check the network connection, or the network file given with --network."
+        )
+    if cut.zone != domain:
+        above = shown(cut.zone) if cut.zone != ROOT else "the root zone"
+        raise CouldNotLook(
+            f"{above} does not delegate {shown(domain)}: it has no name servers there",
+            "Is the domain spelled rightly, registered, and not on hold? Ask the registrar.",
+        )
+    return cut
+
+
+def _nobody_there(domain: Name, trouble: Trouble) -> Look[None]:
+    """None of the names at the parent has an address, as when all were mistyped. Raises NobodyHolds for those."""
+    above = yield from found_zone(parent(domain))
+    if isinstance(above, Trouble):
+        return
+    answers = yield from asked([(Question(domain, "NS"), server) for server in above.servers[:1]])
+    sets = [each for answer in answers for each in (*answer.answer, *answer.authority)]
+    named = next((each for each in sets if each.key == (domain, "NS")), None)
+    if named is None:
+        return
+    at = yield from time()
+    seen = tuple(ServerSeen(name, "", "silent", None, "it has no address") for name in named.values)
+    cut = Cut(domain, named.values, (), above.zone, named.ttl, above.servers)
+    raise NobodyHolds(trouble_words(trouble), "Compare the names of the name servers at the registrar.", cut, seen, at)
+
+
+def _told(
+    unknown: Sequence[Unanswered], seen: Sequence[Seen], exports: Sequence[Export], history: Sequence[Content]
+) -> dict[Key, Seen]:
+    """Of what no server answers: what an export says of it, now or at an earlier look, or the person said."""
+    before = {each.record.key: each.record for each in history if each.source == "told"}
+    supplied = {each.record.key: each for each in seen}
+    found = {}
+    for each in unknown:
+        if each.key in supplied:
+            found[each.key] = supplied[each.key]
+        elif exports:
+            found[each.key] = Seen(RecordSet(*each.key, 0, ()), (exports[0].source,))
+        elif each.key in before:
+            found[each.key] = Seen(before[each.key], ("told earlier",))
+    return found
+
+
+def _ask_servers(cut: Cut, keys: Sequence[Key]) -> Look[Rounds]:
+    """Every question to every authoritative server, those that only the zone itself names included.
+
+    A server that does not answer for the SOA is not asked the rest.
+    """
+    soa = Question(cut.zone, "SOA")
+    servers = list(cut.servers)
+    first = yield from asked([(soa, server) for server in servers])
+    extra = yield from _only_in_zone(cut, first)
+    servers += extra
+    first += yield from asked([(soa, server) for server in extra])
+    rounds: Rounds = {server: [answer] for server, answer in zip(servers, first, strict=True)}
+    yield from _ask_more(cut.zone, rounds, keys)
+    return rounds
+
+
+def _only_in_zone(cut: Cut, first: Sequence[Answer]) -> Look[list[Server]]:
+    """Name servers that the zone names and its parent does not."""
+    alive = next((answer.server for answer in first if answer.usable and answer.authoritative), None)
+    if alive is None:
+        return []
+    (answer,) = yield from asked([(Question(cut.zone, "NS"), alive)])
+    own = answer.found(cut.zone, "NS")
+    missing = [name for name in (own.values[:13] if own else ()) if name not in cut.names]
+    if not missing:
+        return []
+    replies = yield [LookUp(name, ("A", "AAAA")) for name in missing]
+    return [
+        Server(value, alive.port, name)
+        for name, reply in zip(missing, replies, strict=True)
+        if isinstance(reply, Found)
+        for value in [value for record in reply.sets for value in record.values][:2]
+    ]
+
+
+def _transferred(domain: Name, rounds: Rounds, spots: list[str]) -> Look[list[Export]]:
+    """The zone from the first server that gives it whole."""
+    for server in rounds:
+        (reply,) = yield [Transfer(domain, server)]
+        if isinstance(reply, Trouble):
+            spots.append(f"{shown(server.name)} gives no zone transfer: {trouble_words(reply)}.")
+            continue
+        return [Export(f"transfer from {shown(server.name)}", tuple(reply))]
+    return []
+
+
+def _around(wanted: Wanted) -> list[Key]:
+    """CAA above the domain and at the targets of wanted aliases (RFC 8659 section 3), addresses of the builder's own
+    names."""
+    asks = [(name, "CAA") for name in ancestors(wanted.domain)[1:] if name != ROOT]
+    for want in wanted.wants:
+        if want.record.type in ("CNAME", ALIAS):
+            asks.append((want.record.values[0], "CAA"))
+        if want.record.type == ALIAS:
+            asks += [(want.record.values[0], rrtype) for rrtype in ("A", "AAAA")]
+    if wanted.edge != ROOT and (wanted.going == "away" or any(w.record.type in LED_TO for w in wanted.wants)):
+        asks += [(wanted.edge, rrtype) for rrtype in ("A", "AAAA")]
+    return list(dict.fromkeys(asks))
+
+
+def _surroundings(around: Sequence[Key], replies: Sequence[Any]) -> tuple[list[Seen], list[str]]:
+    seen, dark = [], []
+    for (name, rrtype), reply in zip(around, replies, strict=True):
+        if isinstance(reply, Trouble):
+            dark.append(f"{rrtype} records at {shown(name)} could not be asked for: {trouble_words(reply)}.")
+        else:
+            seen += [Seen(replace(each, name=name), ("its own servers",)) for each in reply.sets]
+    return seen, dark
+
+
+def _wildcards(random: Sequence[Name], answers: Sequence[Answer], domain: Name) -> list[Seen]:
+    """What a name that nobody can have entered gives is given by a wildcard (RFC 4592)."""
+    first, second = (sets_of(a for a in answers if a.question.name == name) for name in random)
+    both = {rrtype for _, rrtype in first} & {rrtype for _, rrtype in second}
+    return [
+        Seen(replace(record, name=f"*.{domain}"), ("asked for a name that nobody entered",))
+        for record in first.values()
+        if record.type in both and record.name == random[0]
+    ]
+
+
+def _targets(records: Sequence[RecordSet]) -> list[Name]:
+    targets = dict.fromkeys(value for record in records if record.type == "CNAME" for value in record.values)
+    return list(targets)[:_MOST_TARGETS]
+
+
+def _dangling(targets: Sequence[Name], replies: Sequence[Any]) -> tuple[Name, ...]:
+    """Alias targets that do not exist."""
+    pairs = zip(targets, replies, strict=True)
+    return tuple(target for target, reply in pairs if isinstance(reply, Found) and reply.rcode == "NXDOMAIN")
+
+
+def _led(targets: Sequence[Name], replies: Sequence[Any]) -> Iterator[Led]:
+    """Where the targets of aliases lead in the end."""
+    for target, reply in zip(targets, replies, strict=False):
+        if isinstance(reply, Found):
+            through = tuple(value for record in reply.chain for value in record.values)
+            yield Led(target, through, tuple(value for record in reply.sets for value in record.values))
+
+
+def _blind_words(with_file: bool) -> tuple[str, ...]:
+    if with_file:
+        return ("Names that are neither in the export nor asked for stay unseen.",)
+    return (
+        "Home Path sees only usual names: DNS cannot be listed from outside. More entries may exist; leave them alone. "
+        "Export the zone at the DNS host and add it with `homepath survey --zone FILE`, or try --transfer.",
+    )

@@ -1,0 +1,45 @@
+"""`homepath.page/1`: a builder's page as it was read."""
+
+from __future__ import annotations
+
+from homepath.core.files.contracts.finding import Json
+from homepath.core.page_reader.brief_text import BriefText
+from homepath.core.page_reader.page import Page, PastedRecord
+
+
+def page_json(page: Page, found: BriefText | None) -> Json:
+    """Every record with its lines and the part of the brief that it became; every line with what it was read as."""
+    rows = {id(row.record): row for row in found.rows} if found else {}
+    taken = [row.record for row in found.rows] if found else list(page.records)
+    doubts = found.doubts if found else page.doubts
+    return {
+        "format": "homepath.page/1",
+        "verdict": "nothing" if found is None else "doubtful" if doubts else "read",
+        "records": [_record(each, rows[id(each)].part if id(each) in rows else "") for each in taken],
+        "nameservers": [
+            {"name": f"{each.name}.", "line": each.line, "option": each.option}
+            for each in page.nameservers
+            if each.mood in ("", "want", "optional")
+        ],
+        "not_wanted": [{**_record(each, ""), "said": each.mood} for each in page.away],
+        "own_domains": list(page.own),
+        "values": found.values if found else {},
+        "options": list(found.options) if found else [],
+        "doubts": list(doubts),
+        "notes": list(found.notes if found else page.notes),
+        "lines": [{"line": each.number, "as": each.use, "text": each.text} for each in page.lines],
+        "brief": found.text if found else None,
+    }
+
+
+def _record(each: PastedRecord, part: str) -> Json:
+    return {
+        "type": each.type,
+        "host": each.host,
+        "value": each.value,
+        "ttl": each.ttl,
+        "optional": each.mood == "optional",
+        "option": each.option,
+        "part": part,
+        "lines": sorted(set(each.lines)),
+    }

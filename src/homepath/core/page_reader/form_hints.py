@@ -1,0 +1,133 @@
+"""How a DNS host's form writes entries, told from a few rows pasted out of it; what they do not show stays unknown."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from homepath.core.model.times import lasting
+from homepath.core.page_reader.frames import Told
+from homepath.core.page_reader.hosts import plain_host
+from homepath.core.page_reader.rows import Hidden
+from homepath.core.page_reader.search import search
+from homepath.core.page_reader.sources import rows_in
+from homepath.core.page_reader.words import ttl_seconds
+
+Told3 = Literal["required", "forbidden", "tolerated"]
+
+
+@dataclass(frozen=True, slots=True)
+class Hints:
+    """What the rows show. None: they do not show it. `ttls`: the keeping times seen, in seconds; `types`: the types
+    seen; `unknown`: what has to be asked for, in words."""
+
+    apex: Literal["@", "blank", "full"] | None
+    names: Literal["relative", "full"] | None
+    final_dot: Told3 | None
+    quotes: Told3 | None
+    ttls: tuple[int, ...]
+    types: tuple[str, ...]
+    apex_alias: str | None
+    unknown: tuple[str, ...]
+
+
+def form_hints(text: str, domain: str) -> Hints:
+    """What rows of a form, or its export, tell of how it writes names, targets, texts and times."""
+    told = search(rows_in(text, Hidden()), (domain,)).told
+    apex = _apex(told, domain)
+    names = _names(told, domain)
+    dot = _dot(told)
+    quotes = _quotes(text, told)
+    ttls = tuple(sorted({seconds for each in told if each.ttl and (seconds := ttl_seconds(each.ttl)) is not None}))
+    types = tuple(sorted({each.type for each in told if each.type}))
+    alias = re.search(r"\b(ALIAS|ANAME)\b", text)
+    open_ones = [
+        *(["how the form writes the domain itself: @, empty, or in full"] if apex is None else []),
+        *(["whether names are written in full or without the domain"] if names is None else []),
+        *(["whether targets end with a dot"] if dot is None else []),
+        *(["whether texts stand in quotes"] if quotes is None else []),
+        "which keeping times (TTL) it offers" + (f"; seen: {', '.join(map(lasting, ttls))}" if ttls else ""),
+        "which types it lacks (CAA, SRV, HTTPS?)",
+        *(["whether it has an alias for the domain itself (ALIAS, ANAME)"] if not alias else []),
+        "whether it can forward a name, and whether it does so with https",
+    ]
+    return Hints(apex, names, dot, quotes, ttls, types, alias[1] if alias else None, tuple(open_ones))
+
+
+def _apex(told: Sequence[Told], domain: str) -> Literal["@", "blank", "full"] | None:
+    seen: set[Literal["@", "blank", "full"]] = set()
+    for each in told:
+        host = None if each.host is None else each.host.strip().lower().rstrip(".")
+        if host == domain:
+            seen.add("full")
+        elif host is not None and host.startswith("@"):
+            seen.add("@")
+        elif host is not None and plain_host(host) == "@":
+            seen.add("blank")
+    return seen.pop() if len(seen) == 1 else None
+
+
+def _names(told: Sequence[Told], domain: str) -> Literal["relative", "full"] | None:
+    others = [
+        each.host.strip().lower().rstrip(".") for each in told if each.host and plain_host(each.host) not in ("@", None)
+    ]
+    others = [host for host in others if host != domain]
+    if not others:
+        return None
+    full = [host.endswith(f".{domain}") for host in others]
+    return "full" if all(full) else "relative" if not any(full) else None
+
+
+def _dot(told: Sequence[Told]) -> Told3 | None:
+    dots = {each.value.rstrip().endswith(".") for each in told if each.type in ("CNAME", "MX", "NS", "SRV", "ALIAS")}
+    return None if not dots else "tolerated" if len(dots) == 2 else "required" if dots.pop() else "forbidden"
+
+
+def _quotes(text: str, told: Sequence[Told]) -> Told3 | None:
+    quoted = {f'"{each.value}' in text for each in told if each.type == "TXT"}
+    return None if not quoted else "tolerated" if len(quoted) == 2 else "required" if quoted.pop() else "forbidden"
+
+
+Forwarding = Literal["none", "http", "https", "unknown"]
+
+
+def notation_text(
+    host: str,
+    hints: Hints,
+    servers: Sequence[str],
+    lacks: Sequence[str],
+    ttls: Sequence[str],
+    forwarding: Forwarding = "unknown",
+) -> str:
+    """A notation file with what is known; what is not is named in a comment. `forwarding`: what the host can do."""
+    import tomlkit
+
+    document = tomlkit.document()
+    document.add(tomlkit.comment("Read from rows of the form. What they did not show is left out:"))
+    for each in hints.unknown:
+        document.add(tomlkit.comment(f"  {each}"))
+    document["format"] = "homepath.notation/1"
+    document["host"] = host
+    document["complete"] = not hints.unknown
+    if servers:
+        document["servers"] = list(servers)
+    form = tomlkit.table()
+    known = {"apex": hints.apex, "names": hints.names, "final_dot": hints.final_dot, "quotes": hints.quotes}
+    for key, value in known.items():
+        if value is not None:
+            form[key] = value
+    if hints.apex_alias:
+        form["apex_alias"] = hints.apex_alias
+    if ttls:
+        form["ttl_choices"] = list(ttls)
+    if lacks:
+        form["lacks"] = list(lacks)
+    document["form"] = form
+    if forwarding != "unknown":
+        part = tomlkit.table()
+        part["available"] = forwarding != "none"
+        part["https"] = forwarding == "https"
+        document["forwarding"] = part
+    return tomlkit.dumps(document)

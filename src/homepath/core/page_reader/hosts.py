@@ -1,0 +1,112 @@
+"""Host fields as pages write them (`@ (root)`, `leave blank`, `your domain`, in full), and which domain is meant."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Callable, Iterable, Sequence
+
+from homepath.core.page_reader.kinds import clean, is_fqdn, is_sure_host
+from homepath.core.page_reader.words import bare, is_phrase, phrases_of
+
+Registrable = Callable[[str], str | None]
+"""Gives the registrable domain of a host name, by the public suffix list."""
+
+
+def last_two(host: str) -> str | None:
+    """A stand-in for the public suffix list: the last two labels."""
+    parts = host.strip(".").split(".")
+    return ".".join(parts[-2:]) if len(parts) > 1 else None
+
+
+def stands_for_own(text: str, own: Sequence[str] = ()) -> bool:
+    """Whether a full name is a page's example for the reader's own domain, or lies in the domain given."""
+    plain = clean(text).lower().rstrip(".")
+    if any(plain == each or plain.endswith(f".{each}") for each in own):
+        return True
+    parts = plain.split(".")
+    if "{" in plain:
+        return any(re.fullmatch(r"\{(?:[a-z_]*domain[a-z_]*)\}", part) for part in parts)
+    return len(parts) > 1 and any(bare(part) in phrases_of("OWN_DOMAIN") for part in parts[-3:-1])
+
+
+def plain_host(text: str) -> str | None:
+    """The host that a field's words mean: `@` for the domain itself, a label, or a full name; None where they mean
+    none that can be told."""
+    words = clean(text)
+    if not words:
+        return "@"
+    if is_phrase("BLANK", words) or is_phrase("APEX", words):
+        return "@"
+    if words in ("@", "*"):
+        return words
+    inside = re.match(r"^(.+?)\s*[(（\[](.+?)[)）\]]\s*$", words)
+    if inside:
+        outer, inner = plain_host(inside[1]), plain_host(inside[2])
+        if outer == "@" or inner is None or outer == inner or not re.search(r"\s", inside[1].strip()):
+            return outer
+        return outer or inner
+    parts = [
+        part
+        for part in re.split(
+            r"\s*(?:/|,|\bor\b|\boder\b|\bou\b|\bo\b|\bof\b|\beller\b|\blub\b|\bnebo\b|\bили\b|または|或|또는)\s*",
+            words,
+        )
+        if part
+    ]
+    if len(parts) > 1:
+        meant = {plain_host(part) for part in parts}
+        return meant.pop() if len(meant) == 1 else None
+    if re.search(r"\s", words):
+        return None
+    lower = words.lower().rstrip(".")
+    if re.fullmatch(r"\{[a-z_]*domain[a-z_]*\}", lower):
+        return "@"
+    if tail := re.fullmatch(r"(.+)\.\{[a-z_]*domain[a-z_]*\}", lower):
+        return tail[1]
+    return lower
+
+
+def own_domains(hosts: Iterable[str], given: str | None, registrable: Registrable) -> tuple[list[str], list[str]]:
+    """The domains that stand for the reader's own among full names, surest first; and those that are only likely."""
+    sure = [given.lower().strip(".")] if given else []
+    full = [host for host in hosts if "." in host and not is_sure_host_only(host)]
+    tails: Counter[str] = Counter()
+    for host in full:
+        tail = _tail(host, registrable)
+        if tail:
+            tails[tail] += 1
+    likely: list[str] = []
+    for tail, _ in tails.most_common():
+        if any(tail == each or tail.endswith(f".{each}") or each.endswith(f".{tail}") for each in sure):
+            continue
+        if stands_for_own(tail) or tail in full or f"www.{tail}" in full:
+            sure.append(tail)
+        else:
+            likely.append(tail)
+    return sure, likely
+
+
+def is_sure_host_only(host: str) -> bool:
+    """A relative name with dots that belongs to mail or services and has no domain behind it."""
+    last = host.rpartition(".")[2]
+    return last.startswith("_") or not is_fqdn(host)
+
+
+def _tail(host: str, registrable: Registrable) -> str | None:
+    parts = host.split(".")
+    while parts and parts[0].startswith(("_", "*")):
+        parts = parts[1:]
+    if len(parts) < 2 or is_sure_host(parts[-1]):
+        return None
+    return registrable(".".join(parts)) or last_two(".".join(parts))
+
+
+def relative_host(host: str, own: Sequence[str]) -> str:
+    """The host without the domain that stands for the reader's own."""
+    for each in own:
+        if host == each:
+            return "@"
+        if host.endswith(f".{each}"):
+            return host[: -len(each) - 1]
+    return host

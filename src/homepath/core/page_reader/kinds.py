@@ -1,0 +1,252 @@
+"""What a cell or a word can be: a type, an address, a host name, a text for TXT, a time, a button."""
+
+from __future__ import annotations
+
+import re
+from functools import lru_cache
+from ipaddress import ip_address
+
+from homepath.core.page_reader.words import UNSPACED, bare, field_words, is_phrase, phrases_of
+
+RECORD_TYPES = ("A", "AAAA", "CNAME", "TXT", "MX", "CAA", "SRV", "NS", "HTTPS", "ALIAS")
+"""Types that are read into records; ALIAS stands for whatever a form calls an alias beside other records."""
+OTHER_TYPES = ("SVCB", "PTR", "SOA", "DS", "TLSA", "NAPTR", "DNAME", "SSHFP", "DNSKEY", "LOC", "URI")
+_SAME = {"ANAME": "ALIAS", "SPF": "TXT", "DKIM": "TXT", "DMARC": "TXT"}
+_LOOKALIKE = str.maketrans("АВЕМНОРСТХ", "ABEMHOPCTX")
+"""Cyrillic capitals that are typed for the Latin ones of a type."""
+
+QUOTES = "\"'“”„‟‘’‚«»‹›`「」『』＂"
+LABEL = r"[A-Za-z0-9_*{}](?:[A-Za-z0-9_{}-]*[A-Za-z0-9_{}])?"
+FQDN = rf"(?:{LABEL}\.)+(?:xn--[A-Za-z0-9-]+|[A-Za-z]{{2,63}}|\{{[a-z_0-9]+\}})\.?"
+_FQDN = re.compile(FQDN)
+_FILE = re.compile(
+    r"\.(?:html?|php|js|css|png|jpe?g|gif|svg|pdf|txt|csv|json|toml|ini|md|zip|exe|ya?ml|docx?|xlsx?)$", re.I
+)
+_HOST_LABELS = re.compile(rf"(?:{LABEL})(?:\.{LABEL})*\.?")
+
+
+_ICONS = re.compile("^[\\s📋🗑✎✏⧉❐🔗✅❌⚠📄🖉\ufe0f]+|[\\s📋🗑✎✏⧉❐🔗✅❌⚠📄🖉\ufe0f]+$")
+"""Small pictures that stand for buttons and states."""
+
+
+@lru_cache(maxsize=16384)
+def clean(text: str) -> str:
+    """A cell without the quotes, the punctuation and the small signs around it."""
+    text = _ICONS.sub("", text).strip()
+    if text[-1:] in ",;，；、":
+        text = text[:-1].rstrip()
+    if text[-1:] in ".。" and text[:1] in QUOTES and len(text) > 2:
+        text = text[:-1]
+    while len(text) > 1 and text[0] in QUOTES and text[-1] in QUOTES and _one_quote(text):
+        text = text[1:-1].strip()
+    return text
+
+
+def _one_quote(text: str) -> bool:
+    """Whether the quotes at both ends are of one quotation, not of two strings side by side."""
+    return '"' not in text[1:-1] or text.count('"') % 2 == 1
+
+
+@lru_cache(maxsize=4096)
+def type_of(text: str) -> str | None:
+    """The record type that a whole cell names: `CNAME`, `A record`, `TXT-Eintrag`, `Alias (CNAME)`."""
+    if len(text) > 60 or not text:
+        return None
+    inside = re.findall(r"[(（\[]([^()（）\[\]]*)[)）\]]", text)
+    outside = re.sub(r"[(（\[][^()（）\[\]]*[)）\]]", " ", text)
+    found = _type_in(outside)
+    wordy = len(outside.split()) <= 3 and not re.search(r"[0-9@.*]", outside)
+    if wordy and (found is None or (found == "ALIAS" and inside)):
+        named = [each for each in map(_type_in, inside) if each]
+        found = named[0] if len(named) == 1 else found
+    return found
+
+
+def _type_in(text: str) -> str | None:
+    text = text.strip(" :.,;#*•·-–—\"'“”„«»「」『』`：。、")
+    word = text.translate(_LOOKALIKE).upper()
+    if word in RECORD_TYPES or word in OTHER_TYPES or word in _SAME:
+        return _SAME.get(word, word) if text.isupper() or len(word) > 1 or text in "Aa" else None
+    records = phrases_of("RECORD")
+    parts = [part for part in re.split(r"[\s-]+", text) if part]
+    if len(parts) > 4:
+        return None
+    named = [part for part in parts if bare(part) not in records and not part.isdecimal() and not _small(part)]
+    glued = re.match(r"^([A-Z]{1,5})(?=[^\x00-\x7f])(.+)$", text.replace(" ", ""))
+    if glued and bare(glued[2].removesuffix("の").removesuffix("을").removesuffix("를")) in records:
+        return _type_in(glued[1])
+    if len(named) == 1 and len(parts) > 1:
+        upper = named[0].translate(_LOOKALIKE).upper()
+        if upper in RECORD_TYPES or upper in OTHER_TYPES or upper in _SAME:
+            return _SAME.get(upper, upper)
+    return None
+
+
+def _small(word: str) -> bool:
+    return word.lower() in (
+        "the",
+        "a.",
+        "an",
+        "de",
+        "di",
+        "du",
+        "un",
+        "une",
+        "dns",
+        "host",
+        "type",
+        "typ",
+        "tipo",
+        "new",
+    )
+
+
+@lru_cache(maxsize=4096)
+def addresses(text: str) -> tuple[str, ...]:
+    """All the addresses that a cell consists of; none where it holds anything else."""
+    parts = [part for part in re.split(r"[\s,;/、，；]+|\band\b|\bund\b|\bet\b|\by\b|\bor\b", clean(text)) if part]
+    found = [address for part in parts if (address := address_of(part))]
+    return tuple(found) if found and len(found) == len(parts) else ()
+
+
+def address_of(text: str) -> str | None:
+    """One address in its usual spelling."""
+    plain = text.strip(QUOTES + "()[] ").rstrip(".,;")
+    if not plain or not (plain[0].isdecimal() or ":" in plain) or len(plain) > 45:
+        return None
+    try:
+        return str(ip_address(plain))
+    except ValueError:
+        return None
+
+
+@lru_cache(maxsize=16384)
+def is_fqdn(text: str) -> bool:
+    """A host name of two labels or more, places to fill allowed."""
+    text = clean(text)
+    if not text.isascii():
+        return _is_unicode_host(text)
+    if not _FQDN.fullmatch(text) or _FILE.search(text) or len(text) > 254:
+        return False
+    parts = text.rstrip(".").split(".")
+    return any(len(part) > 1 for part in parts[:-1]) or len(parts[-1]) > 3
+
+
+def _is_unicode_host(text: str) -> bool:
+    from homepath.core.dns.names import BadName, absolute
+
+    if len(text) > 254 or " " in text or "." not in text.strip(".") or re.search(r"[^\w.{}*-]", text):
+        return False
+    last = text.rstrip(".").rpartition(".")[2]
+    if not last.isalpha():
+        return False
+    try:
+        return bool(absolute(re.sub(r"[{}*]", "x", text)))
+    except BadName:
+        return False
+
+
+_CAA = r"[0-9]{1,3}\s+(?:issue|issuewild|issuemail|iodef)\s+(?:\"[^\"]*\"|“[^”]*”|[^\s,;]+)"
+_SRV = rf"[0-9]{{1,5}}\s+[0-9]{{1,5}}\s+[0-9]{{1,5}}\s+{FQDN}"
+_SVCB = rf"[0-9]{{1,5}}\s+(?:\.|{FQDN})(?:\s+[a-z0-9-]+=(?:\"[^\"]*\"|[^\s\"]+))+"
+_MX = rf"[0-9]{{1,5}}\s+{FQDN}"
+_VERSIONED = (
+    r"v=spf1\b(?:[^\"“”\n]{0,900}?[-~?+]all\b|(?:\s+[-~?+]?(?:include|ip4|ip6|a|mx|exists|redirect|ptr)(?:[:=/][^\s\"“”,;]*)?)+)"
+    r"|v=[A-Za-z]{1,12}[0-9]{1,3}\s?;(?:\s?[A-Za-z]{1,12}=[^\s;\"“”]*;?)*"
+)
+_KEY_VALUE = r"[A-Za-z0-9][A-Za-z0-9_.-]*[=:](?:(?![\"',;<>()])[!-~])*(?![\"',;<>().:!?])[!-~]"
+SPECIAL = {
+    "CAA": re.compile(_CAA), "SRV": re.compile(_SRV), "HTTPS": re.compile(_SVCB), "MX": re.compile(_MX),
+    "TXT": re.compile(_VERSIONED, re.I),
+}  # fmt: skip
+"""Values of several words, by the type that alone has such."""
+
+
+@lru_cache(maxsize=4096)
+def special_type(text: str) -> str | None:
+    """The type of which alone this can be a value, for values made of several words."""
+    text = clean(text)
+    for rrtype, pattern in SPECIAL.items():
+        if rrtype != "MX" and pattern.fullmatch(text):
+            return rrtype
+    return "TXT" if text[:6].lower() == "v=spf1" else None
+
+
+@lru_cache(maxsize=16384)
+def is_textlike(text: str) -> bool:
+    """Something that people would put into a TXT record: a mark with a code, or a long word with digits."""
+    text = clean(text)
+    if special_type(text) == "TXT":
+        return True
+    if re.search(r"\s", text) or len(text) < 6 or "://" in text or is_fqdn(text) or address_of(text):
+        return False
+    if re.fullmatch(_KEY_VALUE, text) and not re.fullmatch(r"[0-9:.]+", text) and text.isascii():
+        name = re.split(r"[:=]", text, maxsplit=1)[0]
+        return not (field_roles(name) or type_of(name))
+    return len(text) >= 12 and bool(re.search(r"[0-9]", text)) and bool(re.fullmatch(r"[A-Za-z0-9_+/=~.-]+", text))
+
+
+def is_host_label(text: str) -> bool:
+    """A name as forms take it: `@`, `*`, `www`, `_dmarc`, `kiln1._domainkey`; no words with spaces."""
+    text = clean(text)
+    if text in ("@", "*"):
+        return True
+    if not text or len(text) > 200 or re.search(r"\s", text) or text.isdecimal() or address_of(text):
+        return False
+    if text.isascii():
+        return bool(_HOST_LABELS.fullmatch(text))
+    return not UNSPACED.search(text) and _is_unicode_host(f"{text}.x")  # words without spaces look like one label
+
+
+def is_sure_host(text: str) -> bool:
+    """A name that is nothing else, even without a word before it."""
+    text = clean(text).lower()
+    return text in ("@", "*", "www") or text.startswith(("_", "*.", "www.")) or "._" in text
+
+
+def is_button(text: str) -> bool:
+    return is_phrase("BUTTONS", text) or not any(char.isalnum() or char in "@*_" for char in text)
+
+
+def is_status(text: str) -> bool:
+    return is_phrase("STATUS", text)
+
+
+def without_button(text: str) -> str:
+    """A cell without the words of a button at its end: `192.0.2.10 Copy`. Whole cells that are buttons stay."""
+    words = text.split()
+    for count in (3, 2, 1):
+        if len(words) > count and is_phrase("BUTTONS", " ".join(words[-count:])):
+            return " ".join(words[:-count])
+    return text
+
+
+_CAPITAL = re.compile(r"^(.*[a-z0-9.=_@-])([A-Z][a-z]+|[^\x00-\x7f]+)$")
+
+
+def glued_button(text: str) -> str | None:
+    """The text without a button's word that sticks to its end, such as `tk-4471Copy`; None where none does."""
+    match = _CAPITAL.match(text.strip())
+    return match[1] if match and is_phrase("BUTTONS", match[2]) else None
+
+
+@lru_cache(maxsize=16384)
+def field_roles(text: str) -> tuple[str, ...]:
+    """The fields that a whole text can be the name of, the likeliest first."""
+    plain = bare(re.sub(r"[(（\[].*?[)）\]]", " ", text)).strip(" *:：.=?-–—#>›•\"'“”「」")
+    for lead in ("the ", "your ", "dns ", "enter "):
+        if plain.startswith(lead) and plain not in field_words():
+            plain = plain.removeprefix(lead)
+    plain = " ".join(plain.split())
+    if plain in field_words():
+        return field_words()[plain]
+    inside = re.findall(r"[(（\[]([^()（）]*)[)）\]]", text)
+    if not plain and inside:
+        return field_words().get(bare(inside[0]), ())
+    parts = [part.strip() for part in re.split(r"\s*(?:/|\||,| or | oder | ou | o )\s*", plain) if part.strip()]
+    if len(parts) > 1:
+        named = [field_words().get(part, ()) for part in parts]
+        if all(named):
+            shared = [role for role in named[0] if all(role in each for each in named)]
+            return tuple(shared) or named[0]
+    return ()

@@ -1,0 +1,257 @@
+"""What a heading, a column, a clause says is to happen with the records that it speaks of."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Literal
+
+from homepath.core.page_reader.kinds import field_roles
+from homepath.core.page_reader.words import bare, field_words, fold, phrases_of, stems
+
+Mood = Literal["", "want", "delete", "current", "keep", "example", "optional", "unsure"]
+"""`""`: nothing is said. `current`: what is there now, as the page knows it. `example`: spoken of in passing. `unsure`:
+it could be meant either way."""
+
+NOT_WANTED = ("delete", "current", "keep", "example")
+
+
+@dataclass(frozen=True, slots=True)
+class Event:
+    """A word that says what is to happen, and where it stands."""
+
+    at: int
+    end: int
+    kind: str
+
+
+_TABLES = ("DELETE", "ADD", "KEEP", "CURRENT", "REQUIRED", "OPTIONAL", "REPLACE")
+_SCOPE = 28
+"""Characters within which a `not` belongs to a verb."""
+
+
+@lru_cache(maxsize=8192)
+def events(text: str) -> tuple[Event, ...]:
+    """The words of a text that say what is to happen, in their order; negated ones turned round."""
+    folded = fold(text)
+    found = [Event(at, end, table) for table in _TABLES for at, end in stems(table).find(folded)]
+    if not found:
+        return ()
+    found.sort(key=lambda event: (event.at, -event.end))
+    kept: list[Event] = []
+    for event in found:
+        inside = any(k.at <= event.at and event.end <= k.end and (k.at, k.end) != (event.at, event.end) for k in kept)
+        if not inside:
+            kept.append(event)
+    nots = [(at, folded[at:end] in _BEHIND or not folded[at:end].isascii()) for at, end in stems("NOT").find(folded)]
+    return tuple(_turned(event, nots, kept, folded) for event in kept)
+
+
+_BEHIND = ("nicht", "kein", "keine", "keinen", "pas", "jamais", "niet", "geen", "inte", "aldrig", "ikke", "aldri")
+"""Words for `not` that stand behind their verb; the others stand before it."""
+
+
+def _turned(event: Event, nots: list[tuple[int, bool]], all_events: list[Event], folded: str) -> Event:
+    if event.kind not in ("DELETE", "KEEP", "REPLACE", "ADD"):
+        return event
+    others = [other.at for other in all_events if other is not event and other.kind in ("DELETE", "ADD", "REPLACE")]
+
+    def mine(at: int) -> bool:
+        low, high = min(at, event.at), max(at, event.at)
+        return (
+            high - low <= _SCOPE
+            and not any(low < other < high for other in others)
+            and not re.search(r"[.!?;,、。，]\s", folded[low:high])
+        )
+
+    if any(mine(at) for at, behind in nots if not event.at < at < event.end and (behind or at <= event.at)):
+        return Event(event.at, event.end, {"DELETE": "KEEP", "REPLACE": "KEEP", "KEEP": "KEEP"}.get(event.kind, "NOT"))
+    return event
+
+
+def _kinds(text: str) -> list[str]:
+    return [event.kind for event in events(text)]
+
+
+_MOOD: dict[str, Mood] = {
+    "DELETE": "delete",
+    "ADD": "want",
+    "REQUIRED": "want",
+    "CURRENT": "current",
+    "KEEP": "keep",
+    "OPTIONAL": "optional",
+}
+
+
+_WITH = re.compile(r"(?:…|\.\.\.)?\s*(?:with|by|durch|mit|par|por|con|com|door|met|mot|med|przez|za|cu|на|με)\s")
+"""How the second half of `replace these … with those` begins."""
+
+
+@lru_cache(maxsize=8192)
+def mood_of_lead(text: str) -> Mood:
+    """What a heading or a lead-in says of the records below it."""
+    if _WITH.match(fold(text)) and stems("FOLLOWING").find(fold(text)):
+        return "want"
+    found = events(text)
+    verbs = [event for event in found if event.kind in ("DELETE", "ADD", "KEEP", "REPLACE", "NOT")]
+    kinds = {event.kind for event in verbs}
+    if kinds & {"DELETE", "ADD", "REPLACE"} and len(kinds - {"NOT"}) > 1:
+        return _of_several(text, verbs)
+    if "REPLACE" in kinds:
+        return _of_replacing(text, [event.kind for event in found])
+    for kind in ("DELETE", "KEEP"):
+        if kind in kinds:
+            return _MOOD[kind]
+    if "NOT" in kinds:
+        return "keep"
+    if "ADD" in kinds:
+        return "optional" if any(event.kind == "OPTIONAL" for event in found) else "want"
+    adjectives = [event.kind for event in found]
+    if "OPTIONAL" in adjectives:
+        return "optional"
+    if "CURRENT" in adjectives:
+        return "unsure" if "REQUIRED" in adjectives else "current"
+    return "want" if "REQUIRED" in adjectives else ""
+
+
+def _of_replacing(text: str, kinds: list[str]) -> Mood:
+    """`Change your records` speaks of the new ones, `Replace your old ones` of the old, `Replace these` of either."""
+    if _speaks_of_what_follows_last(text):
+        return "want"
+    if "CURRENT" in kinds and "REQUIRED" not in kinds:
+        return "current"
+    return "unsure" if stems("FOLLOWING").find(fold(text)) else "want"
+
+
+def _of_several(text: str, verbs: list[Event]) -> Mood:
+    """Two verbs in one lead-in: the one nearest to `these` or `the following` speaks of what comes."""
+    following = stems("FOLLOWING").find(fold(text))
+    last = verbs[-1]
+    if following:
+        at = following[-1][0]
+        before = [event for event in verbs if event.at < at]
+        near = before[-1] if before else verbs[0]
+        if _verb_final(text):
+            near = next((event for event in verbs if event.at > at), verbs[-1])
+        last = near
+    if last.kind == "REPLACE":
+        return "want" if _speaks_of_what_follows_last(text) else "unsure"
+    return _MOOD.get(last.kind, "unsure")
+
+
+def _verb_final(text: str) -> bool:
+    return bool(re.search(r"[\u3040-\u30ff\uac00-\ud7af\u0900-\u097f]", text))
+
+
+def _speaks_of_what_follows_last(text: str) -> bool:
+    """`Replace the old ones with these:` against `Replace these:`."""
+    folded = fold(text)
+    following = stems("FOLLOWING").find(folded)
+    verbs = [event for event in events(text) if event.kind == "REPLACE"]
+    if verbs and re.search(r"(?:に|へ|로|으로|为|為|成)\s*$", folded[: verbs[0].at]):
+        return True
+    if verbs and re.search(
+        r"\b(?:with|by|to|durch|mit|in|auf|par|por|con|com|door|met|med|till|til|na|za|cu|на|σε|με)\s*:?$", folded
+    ):
+        return True
+    if not following or not verbs:
+        return False
+    return bool(
+        re.search(
+            r"\b(?:with|by|to|durch|mit|in|auf|par|por|con|com|door|met|med|till|til|na|za|przez|cu|на|σε|με|ile|بـ|ב)\b|を|로|으로|以|为|成",
+            folded[verbs[0].end : following[-1][1]],
+        )
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Title:
+    """What a column or a field is called: the roles it can have, the likeliest first, and what it speaks of."""
+
+    roles: tuple[str, ...]
+    mood: Mood = ""
+    rrtype: str = ""
+    """The type of all values of a column, where its name is a type."""
+
+
+_BEING = re.compile(
+    r"(?<!\w)(?:be|sein|werden|être|ser|estar|essere|zijn|worden|vara|være|olla|być|být|byť|lenni|fi|быть|бути"
+    r"|да бъде|είναι|zu|to|de|da)(?!\w)"
+)
+"""`Should be`, `soll sein`: the verb that stands beside what a column says of its values."""
+
+
+@lru_cache(maxsize=8192)
+def title_of(text: str) -> Title | None:
+    """What a whole cell is the name of, if it is one: `Value`, `Current value`, `Soll-Wert`, `現在の値`."""
+    if not text or len(text) > 60 or not any(char.isalpha() or char == "#" for char in text):
+        return None
+    if roles := field_roles(text):
+        mood = mood_of_title(re.sub(r".*?([(（\[].*?[)）\]]).*", r"\1", text)) if "(" in text or "（" in text else ""
+        if roles == ("other",) and (also := mood_of_title(text)):
+            return Title(("other", "value"), also)
+        return Title(roles, mood)
+    words = fold(text).strip(" *:：?!.()[]")
+    if bare(words) in phrases_of("BEFORE"):
+        return Title(("value",), "current")
+    if bare(words) in phrases_of("AFTER"):
+        return Title(("value",), "want")
+    mood = mood_of_title(text)
+    if len(words.split()) > 6:
+        return None
+    rest = words
+    for event in reversed(events(text)):
+        rest = rest[: event.at] + " " + rest[event.end :]
+    rest = re.sub(r"^[\s:/の的지를을,–-]+|[\s:/の的の,–-]+$", "", rest)
+    rest = _BEING.sub("", rest).strip()
+    rest = re.sub(
+        r"^(?:your|the|dns|in|of|is|de|del|der|die|das|la|le|il|o|a|som|at|here|we|what|must|to|be|for)\s+", "", rest
+    )
+    if mood and not rest:
+        return Title(("value",), mood) if mood != "optional" else Title(("other",))
+    if roles := field_roles(rest) if rest else ():
+        return Title(roles, mood)
+    if mood and not stems("FOLLOWING").find(words) and (inner := _inner_field(rest)):
+        return Title(inner, mood)
+    return None
+
+
+def _inner_field(text: str) -> tuple[str, ...]:
+    """The field that is named by some of the words: `value we found`."""
+    words = bare(text).split()
+    for size in range(min(4, len(words)), 0, -1):
+        for at in range(len(words) - size + 1):
+            roles = field_words().get(" ".join(words[at : at + size]), ())
+            if roles and roles[0] in ("value", "type", "host"):
+                return roles
+    return ()
+
+
+def mood_of_title(text: str) -> Mood:
+    """What the name of a column says of what stands in it."""
+    kinds = set(_kinds(text))
+    if not kinds or kinds == {"REPLACE"}:
+        return "unsure" if kinds and len(text.split()) > 1 and not text.isascii() else ""
+    wanted = kinds & {"REQUIRED", "ADD"}
+    gone = kinds & {"CURRENT", "DELETE"}
+    if wanted and gone:
+        return "unsure"
+    if gone:
+        return "delete" if "DELETE" in gone else "current"
+    if "KEEP" in kinds:
+        return "keep"
+    return "optional" if "OPTIONAL" in kinds and not wanted else "want"
+
+
+@lru_cache(maxsize=4096)
+def mood_of_words(text: str) -> Mood:
+    """What is said beside a record in its own row: `(delete)`, `old`, `keep this one`."""
+    kinds = _kinds(text)
+    found: list[Mood] = [_MOOD[kind] for kind in kinds if kind in _MOOD]
+    if not found or all(each == "want" for each in found):
+        return "want" if found else ""
+    worse = [each for each in found if each != "want"]
+    if len(set(worse)) > 1 and set(worse) == {"delete", "current"}:
+        return "delete"
+    return worse[0] if len(set(found)) == 1 or (len(set(worse)) == 1 and "want" not in found) else "unsure"

@@ -1,0 +1,184 @@
+"""What each record of a page is in a brief: for the domain, for www, a proof, or further; which are alternatives."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import Literal
+
+from homepath.core.dns.records import ADDRESS_TYPES, LED_TO
+from homepath.core.model.visible import visible
+from homepath.core.page_reader.page import Page, PastedRecord, Server
+
+Part = Literal[
+    "apex", "apex_alias", "www", "www_by_address", "label", "label_by_address", "ownership", "further", "name servers"
+]
+
+_SECOND: tuple[Part, ...] = ("apex_alias", "www_by_address", "label_by_address")
+"""Parts that are taken only where the first choice cannot be."""
+_PROOF = re.compile(r"verif|owner|proof|confirm|challenge|site-?code|claim|validat|auth(?!entic)", re.I)
+_MAIL = re.compile(r"^v=(?:spf1|dkim1|dmarc1)\b", re.I)
+_MAIL_HOST = re.compile(r"(?:^|\.)(?:_domainkey|_dmarc|_smtp|_mta-sts|_report)(?:\.|$)|^dkim", re.I)
+
+
+@dataclass(frozen=True, slots=True)
+class Placed:
+    """A record with the part of the brief that it belongs to, and what a further one is for."""
+
+    record: PastedRecord
+    part: Part
+    purpose: str = "other"
+
+
+@dataclass(frozen=True, slots=True)
+class Parts:
+    """All records placed; `doubts`: alternatives that a brief cannot hold, or that are none; `notes`: assumptions."""
+
+    placed: tuple[Placed, ...]
+    nameservers: tuple[Server, ...]
+    doubts: tuple[str, ...]
+    notes: tuple[str, ...]
+    options: tuple[str, ...] = ()
+    """The marks of the page's alternatives, where some of them cannot stand together."""
+
+    def of(self, part: Part) -> list[PastedRecord]:
+        return [each.record for each in self.placed if each.part == part]
+
+
+@dataclass(slots=True)
+class _Sorting:
+    label: str
+    placed: list[Placed] = field(default_factory=list)
+    doubts: list[str] = field(default_factory=list)
+    notes: list[str] = field(default_factory=list)
+    clashing: set[str] = field(default_factory=set)
+
+
+def parts_of(page: Page, label: str = "", option: str = "") -> Parts:
+    """Place every record. `label`: the name at which the site is to live, where it is not the domain itself or www.
+    `option`: only this alternative of the page, with what belongs to none."""
+    records = [record for record in page.records if not option or record.option in ("", option)]
+    servers = [server for server in page.nameservers if server.mood in ("", "want", "optional")]
+    servers = [server for server in servers if not option or server.option in ("", option)]
+    sorting = _Sorting(label.lower())
+    proofs = []
+    for record in records:
+        if record.mood == "optional" and record.option == "if":
+            sorting.doubts.append(f"{where(record)}: it is asked for only under a condition: {words(record)}")
+        if _is_proof(record, sorting.label):
+            proofs.append(record)
+        elif record.type == "NS":
+            sorting.doubts.append(
+                f"{where(record)}: a part of the domain is to be handed over, which a brief cannot hold"
+            )
+        else:
+            _place(sorting, record)
+    _place_proofs(sorting, proofs)
+    _clashes(sorting)
+    for record in records:
+        held = any(each.record == record and each.part in _SECOND for each in sorting.placed)
+        if record.option == "if" and not held and not _has_other(record, records):
+            sorting.doubts.append(f"{where(record)}: it is asked for only under a condition: {words(record)}")
+    found = tuple(dict.fromkeys(sorting.doubts))
+    return Parts(tuple(sorting.placed), tuple(servers), found, tuple(sorting.notes), tuple(sorted(sorting.clashing)))
+
+
+def _has_other(record: PastedRecord, records: Sequence[PastedRecord]) -> bool:
+    """Another way for the same name is on the page, so that a condition chooses between two."""
+    return any(
+        each.host == record.host and each.option != record.option and each.type in (*LED_TO, "ALIAS")
+        for each in records
+    )
+
+
+def where(record: PastedRecord) -> str:
+    lines = sorted(set(record.lines))
+    return f"line {lines[0]}" if len(lines) == 1 else f"lines {lines[0]} to {lines[-1]}"
+
+
+def words(record: PastedRecord) -> str:
+    return visible(f"{record.type} {record.host} {record.value}")
+
+
+def _is_proof(record: PastedRecord, label: str) -> bool:
+    if record.type not in ("TXT", "CNAME") or _MAIL.match(record.value) or _MAIL_HOST.search(record.host):
+        return False
+    if record.host in ("@", "www", "*", label) and record.type == "CNAME":
+        return False
+    if _PROOF.search(record.host) or _PROOF.search(record.value):
+        return True
+    if record.type == "TXT":
+        return record.host == "@" or record.host.startswith("_")
+    return bool(re.fullmatch(r"_?[a-z]*-?[0-9a-f]{6,}|_?[a-z]{2,3}-?[0-9]{3,}|_[a-z0-9-]{8,}", record.host))
+
+
+def _place(sorting: _Sorting, record: PastedRecord) -> None:
+    host, rrtype = record.host, record.type
+    if host == "@" and rrtype in ADDRESS_TYPES:
+        sorting.placed.append(Placed(record, "apex"))
+    elif host == "@" and rrtype in ("ALIAS", "CNAME"):
+        if rrtype == "CNAME":
+            sorting.notes.append(
+                f"{where(record)}: a CNAME cannot stand at the domain itself; it was taken as the target for a DNS "
+                "host that has an alias there"
+            )
+        sorting.placed.append(Placed(record, "apex_alias"))
+    elif host in ("www", sorting.label) and host and rrtype in LED_TO:
+        sorting.placed.append(Placed(record, "www" if host == "www" else "label"))
+    elif rrtype == "ALIAS":
+        sorting.doubts.append(f"{where(record)}: an alias at {visible(host)} is not known as a type; is a CNAME meant?")
+    else:
+        sorting.placed.append(Placed(record, "further", _purpose(record)))
+        if rrtype in LED_TO:
+            sorting.notes.append(f"{where(record)}: what {visible(host)} is for is not said; it is wanted besides")
+
+
+def _purpose(record: PastedRecord) -> str:
+    if record.type == "MX":
+        return "mail"
+    if _MAIL.match(record.value) or _MAIL_HOST.search(record.host):
+        return "mail authentication"
+    return "other"
+
+
+def _place_proofs(sorting: _Sorting, proofs: Sequence[PastedRecord]) -> None:
+    """Proofs of different alternatives stand for one another; others are all wanted."""
+    marks = list(dict.fromkeys(proof.option for proof in proofs if proof.option))
+    first = proofs[:1]
+    for proof in proofs:
+        alternative = proof in first or (len(marks) > 1 and proof.option and proof.option != first[0].option)
+        second = any(each.part == "ownership" and each.record.option == proof.option for each in sorting.placed)
+        if alternative and not (second and proof not in first):
+            sorting.placed.append(Placed(proof, "ownership"))
+        else:
+            sorting.placed.append(Placed(proof, "further", "proof of ownership"))
+
+
+def _clashes(sorting: _Sorting) -> None:
+    """Records that cannot stand beside each other: two ways for one name, of which a brief can hold some."""
+    for place, other in (("www", "www_by_address"), ("label", "label_by_address")):
+        mine = [each for each in sorting.placed if each.part == place]
+        kinds = {each.record.type == "CNAME" for each in mine}
+        if len(kinds) == 2:
+            told_apart = len({each.record.option for each in mine}) > 1
+            if not told_apart:
+                said = " and ".join(words(each.record) for each in mine[:3])
+                sorting.doubts.append(
+                    f"{said} cannot stand beside each other; the addresses were taken for where no CNAME can be"
+                )
+            for at, each in enumerate(sorting.placed):
+                if each.part == place and each.record.type != "CNAME":
+                    sorting.placed[at] = Placed(each.record, other)  # type: ignore[arg-type]
+    groups: dict[tuple[str, str], list[PastedRecord]] = {}
+    for each in sorting.placed:
+        if each.part != "ownership":
+            groups.setdefault((each.record.host, each.record.type), []).append(each.record)
+    for (host, rrtype), records in groups.items():
+        marks = {record.option for record in records}
+        single = rrtype in ("CNAME", "ALIAS") and len({record.value for record in records}) > 1
+        if single or (len(marks) > 1 and "" not in marks and rrtype in (*LED_TO, "ALIAS")):
+            sorting.clashing |= {mark for mark in marks if mark}
+            alternatives = "; ".join(dict.fromkeys(words(record) for record in records[:4]))
+            name = visible("the domain itself" if host == "@" else host)
+            sorting.doubts.append(f"for {name} the page gives ways of which only one can be taken: {alternatives}")

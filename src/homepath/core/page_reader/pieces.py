@@ -1,0 +1,156 @@
+"""Parts of records, and what a cell must be like to be one."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+
+from homepath.core.page_reader.kinds import (
+    SPECIAL,
+    addresses,
+    clean,
+    glued_button,
+    is_button,
+    is_fqdn,
+    is_status,
+    is_sure_host,
+    is_textlike,
+    special_type,
+    type_of,
+    without_button,
+)
+from homepath.core.page_reader.moods import Mood, Title, events, mood_of_words
+from homepath.core.page_reader.words import bare, fold, is_ttl, stems
+
+NUMBERS = ("priority", "weight", "port", "flag")
+
+
+@dataclass(frozen=True, slots=True)
+class Piece:
+    """A part of a record. `sure`: 2 where a name says what it is, 1 where its kind does, less where it is a guess.
+    `joined`: an `and` binds it to the one before."""
+
+    role: str
+    text: str
+    line: int
+    mood: Mood = ""
+    sure: float = 1.0
+    joined: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """A row read in one way. `closes`: a record ends with it. `lost`: the weight of what fits nowhere."""
+
+    layout: str
+    pieces: tuple[Piece, ...]
+    closes: bool
+    lost: float = 0.0
+    mood: Mood = ""
+    unsaid: str = ""
+    """What in the row could be meant otherwise."""
+
+
+def value_text(text: str) -> str:
+    """A value without its quotes and without a button's word behind it."""
+    shown = without_button(text.strip()) if not is_textlike(text) else text.strip()
+    shorter = glued_button(shown)
+    if shorter and (addresses(shorter) or is_fqdn(shorter)):
+        shown = shorter
+    if shown.endswith((")", ").")) and "(" not in shown:
+        shown = shown.rstrip(".").removesuffix(")")
+    return clean(shown)
+
+
+def evidence(text: str) -> float:
+    """How much a text looks like a part of a record, 0 where it does not."""
+    plain = clean(text)
+    if addresses(plain) or special_type(plain):
+        return 3.0
+    if type_of(plain):
+        return 2.0
+    if is_fqdn(without_button(plain)) or is_textlike(plain):
+        return 2.0
+    return 1.5 if is_sure_host(plain) else 0.0
+
+
+def mood_of_action(text: str) -> Mood:
+    """What a cell for actions says; the buttons `Edit Delete` beside every row say nothing."""
+    if not text or len(text) > 60:
+        return ""
+    words = re.split(r"[\s,/|·]+", text)
+    if len(words) > 1 and all(is_button(word) for word in words):
+        return ""
+    if is_status(text) and not any(event.kind in ("DELETE", "ADD", "KEEP") for event in events(text)):
+        return ""
+    mood = mood_of_words(text)
+    if mood == "want" and not any(event.kind == "ADD" for event in events(text)):
+        return ""
+    return mood
+
+
+def mood_of_note(text: str) -> tuple[Mood, str]:
+    """What a cell for actions or notes says of its row, and what in it could be meant so; a note may well speak of
+    other records: `Delete any other www record first`."""
+    mood = mood_of_action(text)
+    if len(text.split()) <= 4 or mood in ("", "want", "optional"):
+        return mood, ""
+    if stems("FOLLOWING").find(fold(text)):
+        return mood, ""
+    others = any(event.kind == "CURRENT" for event in events(text)) or bool(_OTHERS.search(bare(text)))
+    return "", "" if others else f"its note says: {text[:60]}"
+
+
+_OTHERS = re.compile(
+    r"\b(?:any|other|others|all|andere|anderen|weitere|autre|autres|otro|otros|altri|altre|outros|andre|andra|inne|jine)\b|他|其他|다른|друг"
+)
+
+
+def role_of(title: Title, text: str) -> str:
+    """Which of the roles of a name a text has: the first that it fits; what only may be a value must look like one."""
+    if "other" in title.roles:
+        return "value" if "value" in title.roles and evidence(text) >= 2 else "other"
+    return next((role for role in title.roles if fits(role, text)), title.roles[0])
+
+
+def fits(role: str, text: str) -> bool:
+    """Whether a cell can be this part of a record."""
+    plain = clean(text)
+    if role == "type":
+        return type_of(plain) is not None
+    if role == "ttl":
+        return is_ttl(plain)
+    if role in NUMBERS:
+        return plain.isdecimal() and int(plain) <= 65535
+    if role == "host":
+        return len(plain) <= 254 and not addresses(plain)
+    if role == "nameserver":
+        return is_fqdn(plain)
+    return bool(plain)
+
+
+_TOKEN = re.compile(r"\"[^\"]*\"|“[^”]*”|\S+")
+
+
+def tokens(text: str) -> list[str]:
+    """The words of a row; values of several words stay together."""
+    held: list[str] = []
+
+    def hold(match: re.Match[str]) -> str:
+        held.append(match[0])
+        return f" \x00{len(held) - 1}\x00 "
+
+    rrtype = re.search(r"(?:^|\s)(CAA|SRV|HTTPS|MX)(?:\s|$)", text)
+    patterns = [SPECIAL["TXT"], *([SPECIAL[rrtype[1]]] if rrtype else [])]
+    for pattern in patterns:
+        text = pattern.sub(hold, text)
+    found = [re.sub(r"\x00([0-9]+)\x00", lambda m: held[int(m[1])], word) for word in _TOKEN.findall(text)]
+    joined: list[str] = []
+    for word in found:  # a time keeps its unit, several strings of one text stay together
+        if (joined and joined[-1].isdecimal() and is_ttl(f"{joined[-1]} {word}") and not word[:1].isdecimal()) or (
+            joined and joined[-1][:1] == word[:1] == '"'
+        ):
+            joined[-1] = f"{joined[-1]} {word}"
+        else:
+            joined.append(word[:-1] if len(word) > 1 and word.endswith(":") and not word.endswith("::") else word)
+    return joined

@@ -1,0 +1,79 @@
+"""One search over the whole text: every row can be read in several ways, and the way that explains most is kept."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from homepath.core.page_reader.frames import Told, unrolled
+from homepath.core.page_reader.moods import NOT_WANTED, Mood
+from homepath.core.page_reader.rows import Row
+from homepath.core.page_reader.steps import State, gap, steps
+from homepath.core.page_reader.ways import ways_of
+
+BEAM = 6
+"""Readings of the text so far that are carried on."""
+NEAR = 12.0
+"""Readings that explain so much less than the best one are given up."""
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """The best way of reading, and the best of those that come to other records, with how much less it explains."""
+
+    told: tuple[Told, ...]
+    servers: tuple[tuple[str, Mood, int, str], ...]
+    losses: tuple[tuple[int, str], ...]
+    trail: dict[int, str]
+    rival: tuple[Told, ...] | None
+    margin: float
+
+
+def search(rows: Sequence[Row], own: Sequence[str] = ()) -> Found:
+    """Read all rows. The cost grows with their number, never faster."""
+    states = [State()]
+    for row in rows:
+        if row.kind in ("blank", "rule"):
+            for state in states:
+                gap(state)
+            continue
+        ways = ways_of(row, own)
+        found = [new for state in states for new in steps(state, row, ways)]
+        states = _best(found)
+    for state in states:
+        state.machine.close()
+    states.sort(key=lambda state: -state.score)
+    best = states[0]
+    told = _told(best)
+    rival = next((state for state in states[1:] if _meant(_told(state)) != _meant(told)), None)
+    return Found(
+        told,
+        tuple(unrolled(best.machine.servers)),
+        tuple(unrolled(best.machine.losses)),
+        dict(unrolled(best.trail)),
+        _told(rival) if rival else None,
+        best.score - rival.score if rival else NEAR,
+    )
+
+
+def _told(state: State) -> tuple[Told, ...]:
+    return tuple(unrolled(state.machine.told))
+
+
+def _meant(told: Sequence[Told]) -> set[tuple[object, ...]]:
+    return {(each.type, each.host, each.value, each.mood in NOT_WANTED) for each in told}
+
+
+def _best(states: list[State]) -> list[State]:
+    states.sort(key=lambda state: -_ahead(state))
+    kept: dict[object, State] = {}
+    for state in states:
+        if len(kept) >= BEAM or (kept and _ahead(state) < _ahead(states[0]) - NEAR):
+            break
+        kept.setdefault(state.key, state)
+    return list(kept.values())
+
+
+def _ahead(state: State) -> float:
+    """The score with what lies in the open frame, which is counted only when its record ends."""
+    return state.machine.prospect()

@@ -1,0 +1,49 @@
+"""Which real format a text is written in: JSON, HTML, TOML, CSV, a master file, or plain words; each becomes rows."""
+
+from __future__ import annotations
+
+from homepath.core.page_reader.rows import MOST_LINES, Hidden, Row, rows_of, too_long, unwrapped
+from homepath.core.page_reader.sources.data import data_rows, whole_data
+from homepath.core.page_reader.sources.html import html_rows, looks_like_html
+from homepath.core.page_reader.sources.separated import separated_rows
+from homepath.core.page_reader.sources.turned import turned
+from homepath.core.page_reader.sources.zone_lines import zone_rows
+
+
+def rows_in(text: str, hidden: Hidden) -> list[Row]:
+    """The rows of a text, by a real parser where the text, or a part of it, has a real format."""
+    return turned(_rows_in(text, hidden))
+
+
+def _rows_in(text: str, hidden: Hidden) -> list[Row]:
+    if looks_like_html(text):
+        return html_rows(text, hidden)
+    text = (
+        text.replace("\r\n", "\n").replace("\r", "\n").replace("\u2028", "\n").replace("\x0b", "\n").replace("\f", "\n")
+    )
+    lines = text.split("\n")
+    if sum(1 for line in lines if line.strip()) > MOST_LINES:
+        if (found := whole_data(text, hidden)) is not None:
+            return found
+        raise too_long()
+    lines = [unwrapped(line) or line for line in lines]
+    text = "\n".join(lines)
+    if (found := data_rows(text, hidden)) is not None:
+        return found
+    taken: dict[int, list[Row]] = {}
+    skipped: set[int] = set()
+    for reader in (zone_rows, separated_rows):
+        for first, last, rows in reader(lines, hidden):
+            if not skipped & set(range(first, last)):
+                taken[first] = rows
+                skipped |= set(range(first, last))
+    if not taken:
+        return list(rows_of(text, hidden))
+    plain = rows_of("\n".join("" if at in skipped else line for at, line in enumerate(lines)), hidden)
+    found = []
+    for at, row in enumerate(plain):
+        if at in taken:
+            found += taken[at]
+        elif at not in skipped:
+            found.append(row)
+    return found

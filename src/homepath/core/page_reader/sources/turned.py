@@ -1,0 +1,49 @@
+"""Tables that stand on their side: the names of the fields in the first column, a record in each of the others."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from homepath.core.page_reader.moods import Title, title_of
+from homepath.core.page_reader.rows import Cell, Row
+
+
+def turned(rows: Sequence[Row]) -> list[Row]:
+    """The rows, with every such table turned upright."""
+    found: list[Row] = []
+    at = 0
+    while at < len(rows):
+        end = at
+        while end < len(rows) and _lies(rows[end], rows[at]):
+            end += 1
+        names = [title_of(row.cells[0].text) for row in rows[at:end]]
+        if end - at >= 2 and _enough(names):
+            found += _upright(rows[at:end])
+            at = end
+        else:
+            found.append(rows[at])
+            at += 1
+    return found
+
+
+def _lies(row: Row, first: Row) -> bool:
+    cells = row.cells
+    if len(cells) < 3 or len(cells) > 40 or len(cells) != len(first.cells) or row.kind == "card":
+        return False
+    return title_of(cells[0].text) is not None and all(title_of(cell.text) is None for cell in cells[1:])
+
+
+def _enough(names: Sequence[Title | None]) -> bool:
+    roles = {name.roles[0] for name in names if name}
+    return "value" in roles and bool(roles & {"type", "host"})
+
+
+def _upright(rows: Sequence[Row]) -> list[Row]:
+    columns = list(zip(*(tuple(cell.text for cell in row.cells) for row in rows), strict=True))
+    lines = [rows[0].line, *(row.line for row in rows)]
+    made = []
+    for number, texts in enumerate(columns):
+        cells = tuple(Cell(text, at) for at, text in enumerate(texts))
+        line = lines[min(number, len(lines) - 1)]
+        made.append(Row(line, "\t".join(texts), cells, "table", "", rows[0].line))
+    return made

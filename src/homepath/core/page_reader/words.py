@@ -1,0 +1,169 @@
+"""Looks words up: which field a phrase names, what a stem says is to happen, how long a keeping time is."""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from collections.abc import Iterator, Mapping
+from functools import cache, lru_cache
+
+from homepath.core.page_reader.wordlists import fields, moods, phrases, sentences
+
+_MARKS = {"’": "'", "ʼ": "'", "`": "'", "ı": "i", "\u0307": ""}
+UNSPACED = re.compile(r"[\u0e00-\u0e7f\u3040-\u30ff\u3400-\u9fff\uac00-\ud7af\uff66-\uff9f]")
+"""Scripts whose words carry particles behind without a space, or have no spaces at all."""
+_PREFIXED = re.compile(r"[\u0590-\u07ff]")
+"""Scripts that write `and`, `the`, `to` as a letter in front of a word."""
+
+_LETTER = r"(?:[^\W_]|[\u0900-\u0963\u0300-\u036f])"
+_WORD = re.compile(rf"{_LETTER}+(?:['’-]{_LETTER}+)*")
+
+
+@lru_cache(maxsize=16384)
+def fold(text: str) -> str:
+    """One spelling for comparison: small letters, one kind of apostrophe, single spaces."""
+    if text.isascii():
+        return " ".join(text.lower().split())
+    folded = unicodedata.normalize("NFC", text).casefold()
+    return " ".join("".join(_MARKS.get(char, char) for char in folded).split())
+
+
+@lru_cache(maxsize=16384)
+def bare(text: str) -> str:
+    """Folded and without accents: people leave them out."""
+    folded = fold(text)
+    if folded.isascii():
+        return folded
+    parts = unicodedata.normalize("NFKD", folded)
+    return unicodedata.normalize("NFC", "".join(char for char in parts if unicodedata.category(char) != "Mn"))
+
+
+def _split(table: str) -> Iterator[str]:
+    for phrase in re.split(r"\s*[|\n]\s*", table.strip()):
+        if phrase:
+            yield phrase
+
+
+@cache
+def phrases_of(name: str) -> frozenset[str]:
+    """The phrases of one table, without accents."""
+    table = getattr(phrases, name, None) or getattr(sentences, name)
+    return frozenset(bare(each) for each in _split(table))
+
+
+def is_phrase(name: str, text: str) -> bool:
+    """Whether the whole text is one of the table's phrases; brackets and punctuation around it do not count."""
+    plain = bare(text).strip(" .,:;!?*()[]{}<>\"'“”„«»‹›「」『』–—-→←•·✓✔✗✘+")
+    return (plain or bare(text).strip()) in phrases_of(name)
+
+
+FIELD_ROLES = (
+    "type", "host", "value", "ttl", "priority", "weight", "port", "flag", "tag", "service", "protocol", "nameserver",
+    "other",
+)  # fmt: skip
+
+
+@cache
+def field_words() -> Mapping[str, tuple[str, ...]]:
+    """Each field's phrase with the roles that it may have, the likeliest first."""
+    found: dict[str, tuple[str, ...]] = {}
+    for role in FIELD_ROLES:
+        for phrase in _split(getattr(fields, role.upper())):
+            word = bare(phrase)
+            if role not in found.get(word, ()):
+                found[word] = (*found.get(word, ()), role)
+    return found
+
+
+class Stems:
+    """Stems of one kind of word; finds where in a text they begin."""
+
+    def __init__(self, table: str) -> None:
+        self.whole: dict[str, list[str]] = {}
+        self.begins: dict[int, set[str]] = {}
+        self.longer: dict[str, list[str]] = {}
+        self.anywhere: list[str] = []
+        for raw in _split(table):
+            stem = fold(raw)
+            if UNSPACED.search(stem):
+                self.anywhere.append(stem.rstrip("."))
+            elif " " in stem:
+                first = stem.split(" ", 1)[0].rstrip(".")
+                self.longer.setdefault(first, []).append(stem.replace(".", ""))
+            elif stem.endswith("."):
+                self.whole.setdefault(stem.rstrip("."), []).append(stem)
+            else:
+                self.begins.setdefault(len(stem), set()).add(stem)
+        self.known: dict[str, bool] = {}
+        self.pattern = re.compile("|".join(map(re.escape, sorted(self.anywhere, key=len, reverse=True))) or r"(?!)")
+
+    def find(self, folded: str) -> list[tuple[int, int]]:
+        """Where the words begin and end, in a folded text."""
+        found = []
+        for match in _WORD.finditer(folded):
+            word = match[0]
+            if self._hits(word) or (_PREFIXED.match(word) and (self._hits(word[1:]) or self._hits(word[2:]))):
+                found.append((match.start(), match.end()))
+            elif word in self.longer:
+                rest = folded[match.start() :]
+                if phrase := next((each for each in self.longer[word] if rest.startswith(each)), None):
+                    found.append((match.start(), match.start() + len(phrase)))
+        if not folded.isascii() and UNSPACED.search(folded):
+            found += [(match.start(), match.end()) for match in self.pattern.finditer(folded)]
+        return sorted(found)
+
+    def _hits(self, word: str) -> bool:
+        found = self.known.get(word)
+        if found is None:
+            found = word in self.whole or self._begins(word)
+            if len(self.known) < 20_000:
+                self.known[word] = found
+        return found
+
+    def _begins(self, word: str) -> bool:
+        return any(word[:size] in stems for size, stems in self.begins.items() if len(word) >= size)
+
+
+@cache
+def stems(name: str) -> Stems:
+    return Stems(getattr(moods, name))
+
+
+@cache
+def _units() -> tuple[Mapping[str, int], re.Pattern[str]]:
+    table = {bare(word).rstrip("."): seconds for seconds, words in phrases.UNITS.items() for word in words.split()}
+    return table, re.compile("|".join(sorted(map(re.escape, table), key=len, reverse=True)))
+
+
+_TIME = re.compile(r"([0-9][0-9., ]*)\s*([^\W\d_]*)\.?", re.U)
+LONGEST_TTL = 2147483647
+"""Seconds (RFC 2181 section 8)."""
+
+
+def ttl_seconds(text: str) -> int | None:
+    """The seconds that a TTL names in any of the languages; None for `automatic` and what is no time."""
+    plain = bare(re.sub(r"\(.*?\)|（.*?）", "", text)).strip(" .,;*")
+    if not plain or not any(char.isdecimal() for char in plain) or len(plain) > 60:
+        return None
+    total, at = 0, 0
+    for match in _TIME.finditer(plain):
+        if plain[at : match.start()].strip(" ,"):
+            return None
+        digits = match[1].strip(" .,")
+        unit = match[2]
+        seconds = _units()[0].get(unit) if unit else 1
+        if seconds is None:
+            begun = _units()[1].match(unit)
+            seconds = _units()[0][begun[0]] if begun and UNSPACED.search(unit) else None
+        if seconds is None or not re.fullmatch(r"[0-9]{1,3}(?:[., ]?[0-9]{3})*|[0-9]+", digits):
+            return None
+        total += int(re.sub(r"[^0-9]", "", digits)) * seconds
+        at = match.end()
+    if plain[at:].strip(" ,") or not 0 <= total <= LONGEST_TTL:
+        return None
+    return total
+
+
+def is_ttl(text: str) -> bool:
+    """A cell that holds a keeping time, or the word for the automatic one."""
+    return is_phrase("AUTO_TTL", text) or ttl_seconds(text) is not None

@@ -1,0 +1,238 @@
+"""The exact changes: what each record set is now, what it becomes, and why."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
+
+from homepath.core.dns.caa import has_wild, permission
+from homepath.core.dns.names import ancestors, shown
+from homepath.core.dns.records import WEB_TYPES, Key, RecordSet
+from homepath.core.model.plan import PURPOSES, Change, Move, move_of
+from homepath.core.plan.lowering import in_use, new_ttl
+from homepath.core.site.case import Case
+from homepath.core.site.purposes import OF_THE_SERVER, is_parking, written_by_server
+from homepath.core.site.slips import slip_among
+from homepath.core.site.wanted import ALIAS, USUAL_TTL, HandOver, Want
+from homepath.core.site.zone_facts import (
+    can_be_amended,
+    doubled_entries,
+    flattened,
+    foreign_at_alias,
+    handed_over,
+    quoted_slips,
+    refusing_sets,
+)
+
+UNDECIDED = "not decided yet"
+"""Begins the reason of a set that a plan leaves alone only until more is known."""
+
+
+def changes(case: Case) -> tuple[Change, ...]:
+    """Every record set of the domain with its move, the website first, what is kept last.
+
+    Names that the website does not need are kept; mail, proofs and protected records are never removed.
+    """
+    over = case.wanted.hand_over
+    if over is not None and not handed_over(case):
+        return _before_the_switch(case, over)
+    if over is not None and (over.by_builder or case.wanted.going != "there"):
+        return (
+            _delegation_change(case, over),
+            *(_kept(case, r) for r in case.zone if r.type not in OF_THE_SERVER and r.key != (case.domain, "NS")),
+        )
+    found = {(change.name, change.type): change for change in moves(case)}
+    for record in case.zone:
+        if record.key not in found and record.type not in OF_THE_SERVER:
+            found[record.key] = _kept(case, record)
+    order: list[Move] = ["remove", "replace", "add", "keep"]
+    return tuple(
+        sorted(
+            found.values(),
+            key=lambda change: (
+                change.move == "keep",
+                PURPOSES.index(change.purpose),
+                change.name != case.wanted.domain,
+                change.name,
+                order.index(change.move),
+                change.type,
+            ),
+        )
+    )
+
+
+def with_the_rest(case: Case, work: Sequence[Change]) -> tuple[Change, ...]:
+    """Changes, and everything else as it stays."""
+    mine = {(change.name, change.type) for change in work}
+    others = (r for r in case.zone if r.key not in mine and r.type not in OF_THE_SERVER)
+    return (*work, *(_kept(case, record) for record in others))
+
+
+def moves(case: Case) -> tuple[Change, ...]:
+    """What the website needs at each record set, what stands in its way, and nothing of what is simply kept."""
+    found: dict[Key, Change] = {}
+    dark = {name for name, _ in case.unknown if case.unseen_at(name)}
+    for change in (*_wanted(case), *_in_the_way(case), *_doubled(case), *_permissions(case)):
+        if change.name not in dark or change.move == "keep":  # nothing is done where it is not known what stands there
+            found.setdefault((change.name, change.type), change)
+    return tuple(found.values())
+
+
+def _before_the_switch(case: Case, over: HandOver) -> tuple[Change, ...]:
+    """The delegation, and what the website gets at another DNS host; nothing in the old zone is changed."""
+    planned = (
+        []
+        if over.by_builder or case.wanted.going != "there"
+        else [change for change in moves(case) if change.move != "keep"]
+    )
+    new = {(change.name, change.type) for change in planned}
+    return (
+        _delegation_change(case, over),
+        *(replace(change, reason=f"{change.reason}; entered at {over.host} before the switch") for change in planned),
+        *(_stays_behind(case, r) for r in case.zone if r.type not in OF_THE_SERVER and r.key not in new),
+    )
+
+
+def _delegation_change(case: Case, over: HandOver) -> Change:
+    delegation = case.survey.delegation if case.survey else None
+    before = delegation.servers if delegation else case.zone.values(case.domain, "NS")
+    ttl = delegation.ttl if delegation else 86400
+    values = tuple(sorted(over.servers))
+    move: Move = "keep" if set(values) == set(before) else "replace"
+    reason = f"{over.host} takes the domain over; enter these at the registrar, not in the zone"
+    return Change(move, case.domain, "NS", ttl, values, tuple(before), "delegation", reason)
+
+
+COMES_ALONG = "must come along"
+"""Begins the reason of a set that the new name servers must give too."""
+
+
+def _stays_behind(case: Case, record: RecordSet) -> Change:
+    """In the old zone everything stays until the last cache has let go of its name servers."""
+    kind = case.purpose(record)[0]
+    replaced = record.name in case.wanted.names and record.type in WEB_TYPES
+    if written_by_server(*record.key, case.domain) or replaced or record.key in case.wanted.left_behind:
+        reason = "stays in the old zone until the switch is over; the new name servers have their own"
+    else:
+        reason = f"{COMES_ALONG}: to be entered at the new name servers before the switch"
+    return Change("keep", record.name, record.type, record.ttl, record.values, record.values, kind, reason, record.ttl)
+
+
+def _wanted(case: Case) -> Iterator[Change]:
+    used = in_use(case)
+    for want in case.wanted.wants:
+        absent = want.optional and case.zone.get(*want.record.key) is None
+        if want.record.key not in case.wanted.protected and not absent:
+            yield _towards(case, want, new_ttl(case, want.record.key, want.record.ttl, used))
+
+
+def _towards(case: Case, want: Want, ttl: int) -> Change:
+    if want.record.type == ALIAS:
+        flat = flattened(case, want.record.name)
+        values = want.record.values
+        before = values if flat else ()
+        return Change(
+            "keep" if flat else "add", want.record.name, ALIAS, ttl, values, before, want.purpose, want.reason
+        )
+    record, present = want.record, case.zone.get(*want.record.key)
+    before = present.values if present else ()
+    if want.met_by(present):
+        assert present is not None
+        met = "it is as wanted already"
+        return Change("keep", record.name, record.type, present.ttl, before, before, want.purpose, met, present.ttl)
+    if want.joined:
+        missing = set(want.meant.lacking(present))
+        slips = {value for value in before if slip_among(missing, value)}
+        slips |= quoted_slips(want, present) if present else set()
+        values = tuple(sorted((set(before) - slips) | missing))
+        reason = want.reason + ("; the other values stay" if set(before) - slips else "")
+    else:
+        values, reason = record.values, want.reason
+        if present and (why := is_parking(present, case.notation)):
+            reason += f"; the parking entry goes: {why}"
+    if present is not None and set(before) & set(values):
+        ttl = present.ttl  # the values that stay keep theirs, and a set has one (RFC 2181 section 5.2)
+    old = present.ttl if present else None
+    move = move_of(record.type, before, values)
+    return Change(move, record.name, record.type, ttl, values, before, want.purpose, reason, old)
+
+
+def _in_the_way(case: Case) -> Iterator[Change]:
+    """Web records at the website's names that nobody wants: each would lead some visitors astray."""
+    for name in case.wanted.web_names:
+        alias = case.wanted.get(name, "CNAME")
+        if flattened(case, name):
+            continue  # the addresses seen are the alias's own
+        if alias and foreign_at_alias(case, name):
+            continue  # a blocker is found; until a person decides, nothing at this name is deleted
+        for record in case.zone.at(name):
+            if (
+                (record.type in WEB_TYPES or case.wanted.purposes.get(record.key) == "website")
+                and case.wanted.get(name, record.type) is None
+                and record.key not in case.wanted.protected
+            ):
+                yield _removal(case, record, _why_in_the_way(case, record, alias is not None))
+
+
+def _why_in_the_way(case: Case, record: RecordSet, alias_wanted: bool) -> str:
+    if record.type in ("NS", "DNAME"):
+        return f"{shown(record.name)} comes back into this zone"
+    if record.type == "CNAME":
+        return f"{shown(record.name)} gets addresses, and a CNAME cannot stand beside them"
+    if alias_wanted:
+        return f"{shown(record.name)} becomes a CNAME, and nothing can stand beside it"
+    if why := is_parking(record, case.notation):
+        return why
+    return f"{case.wanted.builder} gave no {record.type} record for {shown(record.name)}; visitors would go elsewhere"
+
+
+def _removal(case: Case, record: RecordSet, reason: str) -> Change:
+    kind = case.purpose(record)[0]
+    return Change("remove", record.name, record.type, record.ttl, (), record.values, kind, reason, record.ttl)
+
+
+def _doubled(case: Case) -> Iterator[Change]:
+    """Entries typed with the domain twice, meant for a name of the website."""
+    for record, meant in doubled_entries(case):
+        if record.key not in case.wanted.protected:
+            yield _removal(case, record, f"it was meant for {shown(meant)}; the form added the domain a second time")
+
+
+def _permissions(case: Case) -> Iterator[Change]:
+    yield from _own_permission(case)
+    added: dict[Key, set[str]] = {}
+    for wildcard in (False, True) if case.wanted.https.wildcard else (False,):
+        for _, found in refusing_sets(case, wildcard):
+            if can_be_amended(case, found) and found.key not in case.wanted.protected:
+                tag = "issuewild" if wildcard and has_wild(found) else "issue"
+                added.setdefault(found.key, set()).add(permission(case.wanted.https.issuers[0], tag))
+    for key, permissions in added.items():
+        found = case.zone.sets[key]
+        values = tuple(sorted({*found.values, *permissions}))
+        reason = f"the site needs a certificate from {case.wanted.https.issuers[0]}; the other permissions stay"
+        move = move_of("CAA", found.values, values)
+        yield Change(move, *key, found.ttl, values, found.values, "certificates", reason, found.ttl)
+
+
+def _own_permission(case: Case) -> Iterator[Change]:
+    """Where a set above the domain decides (RFC 8659 section 3), the domain gets one of its own: what was inherited,
+    and the builder's issuer. Nobody can change the one above."""
+    above = [found for _, found in refusing_sets(case) if found.name in ancestors(case.domain)[1:]]
+    key = (case.domain, "CAA")
+    if not above or key in case.wanted.protected or key in case.zone.sets:
+        return
+    issuer = case.wanted.https.issuers[0]
+    values = {*above[0].values, permission(issuer)}
+    if case.wanted.https.wildcard and has_wild(above[0]):
+        values.add(permission(issuer, "issuewild"))
+    reason = f"the CAA records at {shown(above[0].name)} count until the domain has its own, and do not allow {issuer}"
+    yield Change("add", *key, USUAL_TTL, tuple(sorted(values)), (), "certificates", reason)
+
+
+def _kept(case: Case, record: RecordSet) -> Change:
+    kind, why = case.purpose(record)
+    if case.unseen_at(record.name) and (record.type in WEB_TYPES or case.wanted.get(*record.key)):
+        why = f"{UNDECIDED}: what else stands at {shown(record.name)} is not known"
+        return Change("keep", *record.key, record.ttl, record.values, record.values, kind, why, record.ttl)
+    reason = "protected in the site file" if record.key in case.wanted.protected else f"not touched: {why}"
+    return Change("keep", record.name, record.type, record.ttl, record.values, record.values, kind, reason, record.ttl)

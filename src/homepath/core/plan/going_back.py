@@ -1,0 +1,301 @@
+"""Taking a change back: what it replaced, from the journal, and what came since and stays."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+
+from homepath.core.dns.names import Name, relative, shown
+from homepath.core.dns.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet
+from homepath.core.dns.values import meaning
+from homepath.core.files.sheet import form_ttl
+from homepath.core.model.brief import Notation
+from homepath.core.model.history import Content
+from homepath.core.model.meant import Meant
+from homepath.core.model.plan import Change, move_of
+from homepath.core.rules.rule import Sighting
+from homepath.core.site.case import Case
+from homepath.core.site.purposes import written_by_server
+from homepath.core.site.slips import slip_among
+from homepath.core.site.wanted import HandOver, Wanted
+
+
+@dataclass(frozen=True, slots=True)
+class Back:
+    """One record set to be put back. `before`: as it was; `ours`: the values that the change gave it; `taken`: those
+    of a joined set that the change took away."""
+
+    before: RecordSet
+    ours: tuple[str, ...]
+    taken: tuple[str, ...] = ()
+
+    @property
+    def key(self) -> Key:
+        return self.before.key
+
+    @property
+    def meant(self) -> Meant:
+        if self.key[1] in JOINED_TYPES:
+            return Meant(*self.key, self.taken, self.ours)
+        return Meant(*self.key, self.before.values)
+
+
+def former_servers(contents: Sequence[Content], domain: Name, servers: Sequence[Name]) -> tuple[Name, ...]:
+    """The name servers that the parent named last before `servers`; nothing where the journal saw no others."""
+    seen = [c.record for c in contents if c.source == "parent" and c.record.key == (domain, "NS") and c.record.values]
+    others = [record.values for record in seen if not set(record.values) & set(servers)]
+    return others[-1] if others else ()
+
+
+def taken_back(wanted: Wanted, contents: Sequence[Content], notation: Notation) -> Wanted:
+    """The hand-over the other way round: to the name servers of before."""
+    assert wanted.hand_over is not None
+    servers = former_servers(contents, wanted.domain, wanted.hand_over.servers)
+    back = HandOver(servers=servers, host=notation.host, by_builder=False, new_zone=notation.new_zone)
+    return replace(wanted, hand_over=back, nameservers=servers, forwarded=())
+
+
+def backs(case: Case, job: Sequence[Meant]) -> tuple[Back, ...]:
+    """What is to be put back. `job`: what the change that is taken back sets and removes.
+
+    Without a moment it is, for each set, what stood there before the change; a moment asks for everything as it was
+    then, also what was lost since.
+    """
+    to, found = case.wanted.back_to, {}
+    for meant in job:
+        before = _before(case, meant, to)
+        if before is not None:
+            found[meant.key] = _back(meant, before)
+    for key in _seen_then(case, to):
+        if key not in found:
+            before = _at(case.history, key, to or 0.0)
+            if before is not None and before.values:
+                taken = before.values if key[1] in JOINED_TYPES else ()
+                found[key] = Back(before, (), taken)
+    return tuple(found.values())
+
+
+def _back(meant: Meant, before: RecordSet) -> Back:
+    if meant.type not in JOINED_TYPES:
+        return Back(before, meant.values)
+    then = before.meanings
+    ours = tuple(v for v in (*meant.values, *meant.without) if meaning(meant.type, v) not in then)
+    taken = tuple(value for value in meant.without if meaning(meant.type, value) in then)
+    return Back(before, ours, taken)
+
+
+def _before(case: Case, meant: Meant, to: float | None) -> RecordSet | None:
+    """What stood there before the change, with its former TTL; None where it was always as meant, or never seen.
+
+    It is what was seen first: what was typed on the way to the change, slips included, was never meant to stay.
+    """
+    past = _past(case.history, meant.key)
+    if not past:
+        return None
+    if to is not None:
+        return _at(case.history, meant.key, to)
+    first = past[0]
+    changed = case.job_since
+    if changed is not None:
+        earlier = [each for each in past if each.first_at <= changed]
+        first = earlier[-1] if earlier else past[0]
+        while meant.met_by(first.record) and past.index(first) > 0:
+            first = past[past.index(first) - 1]
+    if meant.values and meant.met_by(first.record):
+        return None
+    return first.record
+
+
+def _past(history: Sequence[Content], key: Key) -> list[Content]:
+    return [each for each in history if each.source == "zone" and each.record.key == key]
+
+
+def _at(history: Sequence[Content], key: Key, moment: float) -> RecordSet | None:
+    """What the zone's servers gave at a moment; None where nothing was seen by then."""
+    past = [each for each in _past(history, key) if each.first_at <= moment]
+    return past[-1].record if past else None
+
+
+def first_seen(history: Sequence[Content]) -> float | None:
+    """When the zone was first looked at, as far as the journal knows; Unix seconds."""
+    return min((each.first_at for each in history if each.source == "zone"), default=None)
+
+
+def _seen_then(case: Case, to: float | None) -> list[Key]:
+    """Every set that a survey had listed by that moment."""
+    if to is None:
+        return []
+    listed = (e.record.key for e in case.history if e.source == "survey" and e.first_at <= to and e.record.values)
+    return [key for key in dict.fromkeys(listed) if not written_by_server(*key, case.domain) and "*" not in key[0]]
+
+
+def undo_changes(case: Case, job: Sequence[Meant]) -> Iterator[Change]:
+    """The exact changes back; nothing of what somebody entered since, and nothing where that stands in the way."""
+    found = backs(case, job)
+    for record in given_up(case, found):
+        kind, why = case.purpose(record)[0], "it may go, as you said"
+        yield Change("remove", *record.key, record.ttl, (), record.values, kind, why, record.ttl)
+    for each in found:
+        now = case.zone.get(*each.key)
+        if now is not None and _only_shorter(case, each, now):
+            why, kind = "its keeping time was shortened for the change", case.purpose(now)[0]
+            yield Change("replace", *each.key, each.before.ttl, now.values, now.values, kind, why, now.ttl)
+        if each.meant.met_by(now) or each.key in case.wanted.protected or foreign(case, each, found):
+            continue
+        if now is not None and not each.before.values and not _known(case, each, now):
+            continue  # nothing stood there, and what somebody entered since stays
+        there = now.values if now else ()
+        values = _values(each, there)
+        if set(values) == set(there):
+            continue
+        back = each.before.values
+        ttl = now.ttl if now and set(values) & set(there) - set(back) else each.before.ttl
+        old, gone = now.ttl if now else None, tuple(v for v in there if v not in values)
+        about = RecordSet(*each.key, ttl, gone if set(values) <= set(there) and gone else values or there)
+        move, kind = move_of(each.key[1], there, values), case.purpose(about)[0]
+        yield Change(move, *each.key, ttl, values, there, kind, _because(values, there), old)
+
+
+def _only_shorter(case: Case, each: Back, now: RecordSet) -> bool:
+    """Whether a set is as it was, but for a TTL lowered before the change, as far as the form offers others."""
+    same = now.meanings == each.before.meanings and each.key[1] in WEB_TYPES
+    return same and now.ttl < form_ttl(each.before.ttl, case.notation) and each.key not in case.wanted.protected
+
+
+def _because(values: Sequence[str], there: Sequence[str]) -> str:
+    if set(values) <= set(there):
+        return "it came with the change" if values else "nothing stood there before"
+    return "it stood there before"
+
+
+def _values(each: Back, there: Sequence[str]) -> tuple[str, ...]:
+    if each.key[1] not in JOINED_TYPES:
+        return each.before.values
+    gone = {meaning(each.key[1], value) for value in each.ours}
+    return tuple(sorted({*(v for v in there if meaning(each.key[1], v) not in gone), *each.taken}))
+
+
+def foreign(case: Case, each: Back, others: Sequence[Back]) -> list[RecordSet]:
+    """What somebody entered since, that is no part of the change, and that stands in the way of what is put back.
+
+    Where nothing is put back, nothing stands in the way.
+    """
+    name, rrtype = each.key
+    if not each.before.values:
+        return []
+    mine = {other.key: other for other in others}
+    found = []
+    for record in case.zone.at(name):
+        if record.key in case.wanted.accepted or written_by_server(*record.key, case.domain):
+            continue
+        if case.wanted.purposes.get(record.key) == "website":
+            continue
+        owner = mine.get(record.key)
+        own = owner is not None and _known(case, owner, record)
+        clash = record.key != each.key and (record.type == "CNAME") != (rrtype == "CNAME")
+        if not own and (clash or record.key == each.key):
+            found.append(record)
+    return found
+
+
+def given_up(case: Case, found: Sequence[Back]) -> list[RecordSet]:
+    """What stands in the way and may go, by the owner's word."""
+    mine = {each.key for each in found if each.before.values or each.ours}
+    names = {each.key[0]: each.key[1] == "CNAME" for each in found if each.before.values}
+    return [
+        record
+        for name, alias in names.items()
+        for record in case.zone.at(name)
+        if record.key not in mine
+        and case.wanted.purposes.get(record.key) == "website"
+        and (record.type == "CNAME") != alias
+        and not written_by_server(*record.key, case.domain)
+    ]
+
+
+def _known(case: Case, each: Back, record: RecordSet) -> bool:
+    """Whether a content is the change's own, wholly or half entered, or one from before it. A set of which one value
+    is the change's own is its own."""
+    if record.type in JOINED_TYPES or set(record.values) & set(each.ours):
+        return True
+    if any(case.wanted.traces.mine(record, value) for value in record.values):
+        return True
+    known = {*each.ours, *each.before.values}
+    past = {v for c in _past(case.history, each.key) if c.record.key == each.key for v in c.record.values}
+    before = {v for v in past if _first_with(case.history, each.key, v) <= _since(case)}
+    typed = {v for v in record.values if slip_among(set(each.ours), v) is not None}  # a slip came with the change too
+    return set(record.values) <= known | before | typed
+
+
+def _first_with(history: Sequence[Content], key: Key, value: str) -> float:
+    return min((c.first_at for c in _past(history, key) if value in c.record.values), default=float("inf"))
+
+
+def _since(case: Case) -> float:
+    begin = first_seen(case.history)
+    return case.job_since if case.job_since is not None else begin if begin is not None else 0.0
+
+
+def undo_meants(case: Case, job: Sequence[Meant]) -> tuple[Meant, ...]:
+    """What each set is to be once all is put back."""
+    found = backs(case, job)
+    return tuple(
+        each.meant for each in found if not foreign(case, each, found) or each.meant.met_by(case.zone.get(*each.key))
+    )
+
+
+def undo_sightings(case: Case, job: Sequence[Meant]) -> Iterator[tuple[str, Sighting]]:
+    found = backs(case, job)
+    for each in found:
+        if each.meant.met_by(case.zone.get(*each.key)):
+            continue
+        for record in foreign(case, each, found):
+            word = f"{relative(record.name, case.domain)} {record.type}"
+            there = ", ".join(record.values)
+            said = f"At {shown(record.name)} stands {record.type} {there}, which somebody entered since; "
+            said += f"{each.key[1]} {', '.join(each.before.values) or '(nothing)'} cannot be put back beside it."
+            cure = f'If it may go: homepath next --decide "drop:{word}". If it is to stay: "accept:{word}".'
+            yield "in-the-way-now", Sighting(record.name, record.type, said, cure)
+    begin = first_seen(case.history)
+    if case.wanted.back_to is not None and (begin is None or case.wanted.back_to < begin):
+        said = f"The journal holds no look at {shown(case.domain)} from before the moment asked for."
+        yield "nothing-to-take-back", Sighting(case.domain, "", said, "Look with `homepath log` at what was seen when.")
+    elif case.wanted.hand_over is None and not _ever_entered(case, job) and not undo_sees_work(case, found):
+        said = f"No change of {shown(case.domain)} is known that could be taken back: nothing of it was ever entered."
+        yield "nothing-to-take-back", Sighting(case.domain, "", said, "Nothing has to be done.")
+
+
+def _ever_entered(case: Case, job: Sequence[Meant]) -> bool:
+    """Whether the zone's servers ever gave anything of what the change sets."""
+    wanted = [meant for meant in job if meant.values]
+    return any(
+        set(meant.meanings) & content.record.meanings
+        for meant in wanted
+        for content in _past(case.history, meant.key)
+        if not _there_at_first(case, meant)
+    )
+
+
+def _there_at_first(case: Case, meant: Meant) -> bool:
+    past = _past(case.history, meant.key)
+    return bool(past) and meant.met_by(past[0].record)
+
+
+def undo_sees_work(case: Case, found: Sequence[Back]) -> bool:
+    """Whether anything is to be put back now."""
+    return any(not each.meant.met_by(case.zone.get(*each.key)) for each in found)
+
+
+def old_website(case: Case) -> Iterator[RecordSet]:
+    """The sets that led the website's names before the name servers changed, as the former zone gave them."""
+    switched = [
+        each.first_at
+        for each in case.history
+        if each.source == "parent" and each.record.key == (case.domain, "NS") and each.record.values
+    ]
+    moment = max(switched, default=0.0)
+    for name in case.wanted.names:
+        for rrtype in WEB_TYPES:
+            past = [c for c in _past(case.history, (name, rrtype)) if c.first_at < moment]
+            if past and past[-1].record.values:
+                yield past[-1].record

@@ -1,0 +1,154 @@
+"""What must stay, held against what was there before: mail, proofs, every other name."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+from homepath.core.dns.names import labels, relative, shown
+from homepath.core.dns.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet
+from homepath.core.dns.values import meaning
+from homepath.core.findings.registry import finding
+from homepath.core.model.findings import Finding
+from homepath.core.model.history import Content
+from homepath.core.model.meant import Meant
+from homepath.core.model.plan import PURPOSES, Change, Purpose, move_of
+from homepath.core.site.case import Case
+from homepath.core.site.purposes import OF_THE_SERVER
+from homepath.core.site.slips import slip_among
+from homepath.core.site.zone_facts import spf_without_website
+
+STOOD = 3600.0
+"""Seconds for which an entry that came after the first look must have stood to be guarded: what is typed by mistake
+is usually taken away sooner."""
+
+
+@dataclass(frozen=True, slots=True)
+class Loss:
+    """A record set that was to stay. `before` with its former TTL; `gone`: its values that are missing; `there`: what
+    stands there now."""
+
+    before: RecordSet
+    gone: tuple[str, ...]
+    there: RecordSet | None
+    purpose: Purpose
+    in_the_way: tuple[RecordSet, ...] = ()
+    since: float = 0.0
+
+    @property
+    def key(self) -> Key:
+        return self.before.key
+
+
+def losses(case: Case, meants: Sequence[Meant]) -> tuple[Loss, ...]:
+    """What was there at a survey, is not changed by the job, and is gone or changed now; mail first.
+
+    Only what a server of the zone was asked for and said counts: what was not asked, or not answered, is not gone.
+    """
+    now = {each.record.key: each for each in case.history if each.source == "zone"}
+    ours = {meant.key: meant for meant in meants}
+    found = [
+        loss
+        for record in kept(case, ours)
+        if (content := now.get(record.key)) is not None and (loss := _loss(case, record, content))
+    ]
+    return tuple(sorted(found, key=lambda loss: ((*PURPOSES[1:], PURPOSES[0]).index(loss.purpose), loss.key)))
+
+
+def kept(case: Case, ours: dict[Key, Meant]) -> Iterator[RecordSet]:
+    """Every set that must stay as it was, with all the values that must stay."""
+    by_key: dict[Key, list[Content]] = {}
+    for each in case.history:
+        if each.source == "survey":
+            by_key.setdefault(each.record.key, []).append(each)
+    begin = min((each.first_at for seen in by_key.values() for each in seen), default=0.0)
+    for key, seen in by_key.items():
+        meant = ours.get(key)
+        if (meant is not None and not meant.joined) or not _guarded(case, key):
+            continue
+        counted = [c.record for c in seen if c.first_at <= begin or c.last_at - c.first_at >= STOOD]
+        if key in case.wanted.accepted:
+            ttl = seen[-1].record.ttl
+            counted = [RecordSet(*key, ttl, case.wanted.accepted[key])]
+        if not counted or not counted[0].values:
+            continue
+        if key[1] not in JOINED_TYPES:
+            yield counted[0]
+            continue
+        values = [v for record in counted for v in record.values if not _typed(meant, v, record in counted[:1])]
+        if values:
+            yield RecordSet(*key, counted[0].ttl, tuple(values))
+
+
+def _guarded(case: Case, key: Key) -> bool:
+    name, rrtype = key
+    if rrtype in (*OF_THE_SERVER, "ALIAS") or (rrtype == "NS" and name == case.domain) or name.startswith("*."):
+        return False
+    if labels(name)[0] == "_acme-challenge":  # comes and goes with each certificate (RFC 8555 section 8.4)
+        return False
+    return not (name in case.wanted.names and rrtype in WEB_TYPES)
+
+
+def _typed(meant: Meant | None, value: str, at_first: bool) -> bool:
+    """Whether a value of a set that the job adds to was typed for the job: wanted, to be gone, or nearly wanted."""
+    if meant is None:
+        return False
+    text = meaning(meant.type, value)
+    if text in meant.meanings or text in {meaning(meant.type, each) for each in meant.without}:
+        return True
+    alike = any(
+        "=" in each and text.partition("=")[0].strip("\"'") == each.partition("=")[0] for each in meant.meanings
+    )
+    return not at_first and (alike or slip_among(set(meant.values), value) is not None)
+
+
+def _loss(case: Case, before: RecordSet, now: Content) -> Loss | None:
+    if now.record.values == before.values:
+        return None
+    there = now.record if now.record.values else None
+    given = there.meanings if there else frozenset()
+    gone = tuple(value for value in before.values if meaning(before.type, value) not in given)
+    gone = tuple(value for value in gone if spf_without_website(case, before.name, value) not in given)
+    same = not gone if before.type in JOINED_TYPES else given == before.meanings
+    if same:
+        return None
+    clash = [each for each in case.zone.at(before.name) if (each.type == "CNAME") != (before.type == "CNAME")]
+    way = tuple(each for each in clash if each.type not in OF_THE_SERVER) if not there else ()
+    return Loss(before, gone, there, case.purpose(before)[0], way, now.first_at)
+
+
+def put_back(loss: Loss) -> Iterator[Change]:
+    """The changes that restore exactly what stood there, with its former TTL."""
+    for each in loss.in_the_way:
+        why = "nothing can stand beside what is put back"
+        yield Change("remove", each.name, each.type, each.ttl, (), each.values, loss.purpose, why, each.ttl)
+    there = loss.there.values if loss.there else ()
+    stays = there if loss.before.type in JOINED_TYPES else ()
+    values = tuple(sorted({*stays, *loss.before.values}))
+    ttl = loss.there.ttl if stays and loss.there else loss.before.ttl
+    move = move_of(loss.before.type, there, values)
+    reason = "it stood there before, and nobody meant to take it away"
+    yield Change(move, *loss.key, ttl, values, there, loss.purpose, reason, loss.there.ttl if loss.there else None)
+
+
+def loss_findings(case: Case, found: Sequence[Loss]) -> tuple[Finding, ...]:
+    """A finding for each loss, with the exact entries to put back."""
+    return tuple(_finding(case, loss) for loss in found)
+
+
+def _finding(case: Case, loss: Loss) -> Finding:
+    name, rrtype = loss.key
+    what = f"the {rrtype} entry at {shown(name)} ({loss.purpose})"
+    back = "; ".join(loss.gone or loss.before.values)
+    meant = f'If it was meant: homepath next --decide "accept:{relative(name, case.domain)} {rrtype}"'
+    if loss.there is None:
+        return finding(
+            "kept-record-gone",
+            name,
+            rrtype,
+            f"{what} is gone: {back}".replace("the", "The", 1),
+            f"Enter it again: {back}. {meant}",
+        )
+    here = "; ".join(loss.there.values)
+    said = f"{what} was changed: {back} is missing; there is {here}.".replace("the", "The", 1)
+    return finding("kept-record-changed", name, rrtype, said, f"Put back: {back}. {meant}")

@@ -1,0 +1,106 @@
+"""Everything that the whole job sets or removes, from the first look on: what is watched, and what is not guarded."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import replace
+
+from homepath.core.dns.records import WEB_TYPES, Key
+from homepath.core.model.evidence import first_zone
+from homepath.core.model.history import Content, right_since_seen
+from homepath.core.model.meant import Meant
+from homepath.core.model.plan import Change
+from homepath.core.plan.difference import moves
+from homepath.core.plan.going_back import undo_meants
+from homepath.core.plan.leaving import leave_meants
+from homepath.core.site.case import Case
+from homepath.core.site.wanted import ALIAS
+from homepath.core.site.zone_facts import handed_over
+
+
+def gone_there(case: Case) -> Case:
+    """The case as it was before it was decided to take the change back."""
+    return replace(case, wanted=replace(case.wanted, going="there"))
+
+
+def _given_up(case: Case) -> Iterable[Meant]:
+    """On the way back to other name servers nothing is meant to stay of what the website was given; there it never
+    stood."""
+    for want in case.wanted.wants:
+        if want.joined:
+            yield Meant(*want.record.key, (), want.record.values)
+
+
+def meant_of(change: Change) -> Meant | None:
+    """What a change makes of a record set; None for one that is kept, and for a host's own kind of alias."""
+    if change.move == "keep" or change.type == ALIAS:
+        return None
+    plain = Meant(change.name, change.type, change.values)
+    if plain.joined and change.before:
+        return Meant(change.name, change.type, change.entered, change.deleted)
+    return plain
+
+
+def job(case: Case, now: Sequence[Change] | None = None) -> tuple[Meant, ...]:
+    """Every set that is wanted, or is changed from what was seen first or is there now; each once.
+
+    `now`: the changes that are left, where they are known already. Name servers are not among them.
+    """
+    found: dict[Key, Meant] = {}
+    over = case.wanted.hand_over
+    if case.wanted.going == "back" and over is None:
+        return undo_meants(case, job(gone_there(case)))
+    if case.wanted.going == "away" and (over is None or handed_over(case)):
+        return tuple(leave_meants(case))
+    if over is not None and case.wanted.going != "there":
+        return tuple(_given_up(case))
+    if over is not None and (over.by_builder or not handed_over(case)):
+        return ()
+    for want in case.wanted.wants:
+        if want.record.type == ALIAS:
+            found |= {each.key: each for each in _flattened(case, want.record.name, want.record.values[0])}
+        elif not want.optional or case.zone.get(*want.record.key) is not None:
+            found[want.record.key] = want.meant
+    first = moves(replace(case, zone=first_zone(case.domain, case.history)))
+    for change in (*(moves(case) if now is None else now), *first):
+        meant = meant_of(change)
+        if meant is not None and meant.key not in found:
+            found[meant.key] = meant
+        elif meant is not None and meant.without and meant.key in found:
+            before = found[meant.key]
+            found[meant.key] = replace(before, without=tuple(dict.fromkeys((*before.without, *meant.without))))
+    for key in _web_sets_seen(case):
+        found.setdefault(key, Meant(*key))
+    return tuple(found.values())
+
+
+def right_since(case: Case, contents: Sequence[Content], meants: Sequence[Meant]) -> float | None:
+    """From when on all of it was seen to be right, Unix seconds; None where that moment is not known.
+
+    Where name servers change, the parent's word on them counts too.
+    """
+    moments = [right_since_seen(contents, each) for each in meants]
+    if (over := case.wanted.hand_over) is not None:
+        handed = [replace(each, source="zone") for each in contents if each.source == "parent"]
+        moments.append(right_since_seen(handed, Meant(case.domain, "NS", over.servers)))
+    return max((at for at in moments if at is not None), default=None)
+
+
+def _flattened(case: Case, name: str, target: str) -> Iterable[Meant]:
+    """An alias at the apex shows as its target's addresses."""
+    there = [case.surroundings.get(target, rrtype) for rrtype in ("A", "AAAA")]
+    return [Meant(name, each.type, each.values) for each in there if each is not None]
+
+
+def _web_sets_seen(case: Case) -> Iterable[Key]:
+    """Web records ever seen at the website's names; those that nobody wants there must be gone."""
+    names, protected = set(case.wanted.web_names), case.wanted.protected
+    return dict.fromkeys(
+        each.record.key
+        for each in case.history
+        if each.record.type in WEB_TYPES
+        and each.record.name in names
+        and each.source == "zone"
+        and each.record.values
+        and each.record.key not in protected
+    )

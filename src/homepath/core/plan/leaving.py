@@ -1,0 +1,181 @@
+"""Leaving a builder: every name that leads to it, by target, by address, or through aliases, and what it was given."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from homepath.core.dns.names import Name, is_within, relative, shown
+from homepath.core.dns.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet, Zone
+from homepath.core.dns.values import strings, target
+from homepath.core.model.meant import Meant
+from homepath.core.model.plan import Change, move_of
+from homepath.core.rules.rule import Sighting
+from homepath.core.site.case import Case
+from homepath.core.site.purposes import written_by_server
+
+MOST_STEPS = 12
+
+
+@dataclass(frozen=True, slots=True)
+class Pointing:
+    """A record set of which some `values` belong to the builder. `through`: the name of the domain that leads there."""
+
+    record: RecordSet
+    values: tuple[str, ...]
+    through: Name = ""
+
+    @property
+    def leads(self) -> bool:
+        """Whether somebody who claims the name at the builder gets what is sent to it."""
+        return self.record.type in ("A", "AAAA", "CNAME", "ALIAS", "MX", "NS", "SRV", "HTTPS", "SVCB", "DNAME")
+
+
+def pointing(case: Case, zone: Zone | None = None) -> tuple[Pointing, ...]:
+    """Every set of the zone that leads to the builder, or was asked for by it."""
+    zone = case.zone if zone is None else zone
+    found: dict[Key, Pointing] = {}
+    given = given_by_its_servers(case)
+    for record in zone:
+        if written_by_server(*record.key, case.domain):
+            continue
+        theirs = given.get(record.key, frozenset())
+        values = tuple(v for v in record.values if v in theirs or _leads_there(case, record, v))
+        if values:
+            found[record.key] = Pointing(record, values)
+    for _ in range(MOST_STEPS):  # an alias of a name that leads there leads there too
+        names = {each.record.name for each in found.values() if each.leads}
+        more = [each for each in _aliases_of(case, zone, names) if each.record.key not in found]
+        if not more:
+            break
+        found |= {each.record.key: each for each in more}
+    return tuple(found.values())
+
+
+def given_by_its_servers(case: Case) -> dict[Key, frozenset[str]]:
+    """Where the builder's own name servers ran the domain: what they gave at the website's names is the builder's."""
+    parents = [c for c in case.history if c.source == "parent" and c.record.key == (case.domain, "NS")]
+    found: dict[Key, frozenset[str]] = {}
+    for at, era in enumerate(parents):
+        if not any(case.wanted.traces.owns(server) for server in era.record.values):
+            continue
+        ends = parents[at + 1].first_at if at + 1 < len(parents) else float("inf")
+        for each in case.history:
+            mine = each.source == "zone" and each.record.name in case.wanted.names and each.record.type in WEB_TYPES
+            if mine and era.first_at <= each.first_at < ends:
+                before = found.get(each.record.key, frozenset())
+                found[each.record.key] = before | frozenset(each.record.values)
+    return found
+
+
+def _leads_there(case: Case, record: RecordSet, value: str) -> bool:
+    traces = case.wanted.traces
+    if traces.mine(record, value):
+        return True
+    edge = {a for t in ("A", "AAAA") for a in case.surroundings.values(case.wanted.edge, t)}
+    if record.type in ("A", "AAAA"):
+        forwarded = record.name in case.wanted.names and value in case.notation.forwarding_addresses
+        return value in edge or forwarded  # a forwarding to the site leads there too
+    points = target(record.type, value)
+    if record.type != "CNAME" or points is None or case.survey is None:
+        return False
+    led = next((each for each in case.survey.led if each.target == points), None)
+    return led is not None and (
+        any(traces.owns(name) for name in led.through) or bool(set(led.addresses) & (traces.addresses | edge))
+    )
+
+
+def _aliases_of(case: Case, zone: Zone, names: set[Name]) -> Iterator[Pointing]:
+    for record in zone:
+        there = [value for value in record.values if target(record.type, value) in names]
+        if record.type == "CNAME" and there:
+            yield Pointing(record, tuple(there), there[0])
+
+
+def leave_changes(case: Case) -> Iterator[Change]:
+    """What is taken out, and nothing of what the owner keeps; mail that the builder delivers waits for a word."""
+    for each in pointing(case):
+        record = each.record
+        if record.key in case.wanted.protected or kept_on_purpose(case, record) or undecided(case, each):
+            continue
+        left = tuple(value for value in record.values if value not in each.values)
+        kind = case.purpose(RecordSet(*record.key, record.ttl, each.values))[0]
+        way = f" through {shown(each.through)}" if each.through else ""
+        reason = f"it leads to {case.wanted.builder}{way}" if each.leads else f"it was for {case.wanted.builder}"
+        ttl = record.ttl
+        yield Change(
+            move_of(record.type, record.values, left), *record.key, ttl, left, record.values, kind, reason, ttl
+        )
+
+
+def kept_on_purpose(case: Case, record: RecordSet) -> bool:
+    return case.wanted.accepted.get(record.key) == record.values
+
+
+def undecided(case: Case, each: Pointing) -> bool:
+    """Whether taking it out would stop mail, so that the owner has to say so first."""
+    return each.record.type == "MX" and case.wanted.purposes.get(each.record.key) != "website"
+
+
+def leave_meants(case: Case) -> Iterator[Meant]:
+    """What each set is to be that ever led to the builder: without what led there."""
+    past = [each.record for each in case.history if each.source == "zone" and each.record.values]
+    seen = Zone.of(case.domain, [*past, *case.zone])
+    for each in pointing(case, seen):
+        key, now = each.record.key, case.zone.get(*each.record.key)
+        if key in case.wanted.protected or (now is not None and (kept_on_purpose(case, now) or key[1] == "MX")):
+            continue
+        if key[1] in JOINED_TYPES:
+            yield Meant(*key, (), each.values)
+        else:
+            stays = tuple(v for v in (now.values if now else ()) if v not in each.values)
+            yield Meant(*key, stays)
+
+
+def leave_sightings(case: Case) -> Iterator[tuple[str, Sighting]]:
+    """Findings: each name that leads there, mail that the builder delivers, texts that still name it."""
+    for each in pointing(case):
+        record, name = each.record, each.record.name
+        if kept_on_purpose(case, record) or not each.leads:
+            continue
+        where = ", ".join(shown(v) if v.endswith(".") else v for v in each.values)
+        said = f"{shown(name)} leads to {case.wanted.builder} ({record.type} {where})"
+        if undecided(case, each):
+            word = f"{relative(name, case.domain)} {record.type}"
+            cure = "Move your mail elsewhere first. If nobody needs it: "
+            cure += f'homepath next --decide "drop:{word}"; if it is to stay: "accept:{word}".'
+            yield (
+                "points-to-the-builder",
+                Sighting(name, "MX", f"{said}: your mail is delivered there.", cure, "blocker"),
+            )
+        elif record.key in case.wanted.protected:
+            cure = "It is protected in the site file; take it out there, or lead it elsewhere by hand."
+            yield "points-to-the-builder", Sighting(name, record.type, f"{said}.", cure)
+        else:
+            gone = f"{said}. Once the domain is removed there, anyone who claims the name there can answer for it."
+            yield "points-to-the-builder", Sighting(name, record.type, gone, "The plan takes it out; do that first.")
+    yield from _mentions(case)
+    servers = case.survey.delegation.servers if case.survey and case.survey.delegation else ()
+    if any(case.wanted.traces.owns(server) for server in servers) and case.wanted.hand_over is None:
+        said = f"{case.wanted.builder} runs the name servers of {shown(case.domain)}: {', '.join(map(shown, servers))}."
+        cure = "Hand the domain over to another DNS host first: write it into homepath.toml under [move]."
+        yield "builder-runs-the-domain", Sighting(case.domain, "NS", said, cure)
+
+
+def _mentions(case: Case) -> Iterator[tuple[str, Sighting]]:
+    """Texts and permissions that name the builder and lead nobody there."""
+    for record in case.zone:
+        for value in record.values if record.type in ("TXT", "CAA") else ():
+            words = "".join(strings(value)).split()
+            named = [word for word in words if _names_it(case, word)]
+            if named and not any(value in each.values for each in pointing(case) if each.record.key == record.key):
+                rest = " ".join(word for word in words if word not in named)
+                what = "SPF text" if words[:1] == ["v=spf1"] else f"{record.type} entry"
+                said = f"The {what} at {shown(record.name)} names {case.wanted.builder}: {' '.join(named)}."
+                cure = f"When nothing is sent by it any more: {rest}" if record.type == "TXT" else "Take it out then."
+                yield "mentions-the-builder", Sighting(record.name, record.type, said, cure)
+
+
+def _names_it(case: Case, word: str) -> bool:
+    host = word.rpartition(":")[2].rpartition("=")[2].strip('"').lower().rstrip(".")
+    return any(is_within(f"{host}.", domain) for domain in case.wanted.traces.domains) if "." in host else False

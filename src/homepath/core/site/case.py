@@ -1,0 +1,72 @@
+"""One domain as wanted and as found: what rules and plans look at."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+
+from homepath.core.dns.answers import Unanswered
+from homepath.core.dns.names import Name
+from homepath.core.dns.records import Key, RecordSet, Zone
+from homepath.core.model.brief import NO_NOTATION, Notation
+from homepath.core.model.history import Content
+from homepath.core.model.hsts import Hsts
+from homepath.core.model.plan import Purpose
+from homepath.core.model.survey import Survey
+from homepath.core.site.purposes import purpose
+from homepath.core.site.wanted import Wanted
+
+DECIDING = ("A", "AAAA", "CNAME", "HTTPS")
+"""Types that lead browsers, so that a plan must know of them."""
+CLASHING = ("MX", "TXT", "NS")
+"""Types that people have at names, and that cannot stand beside an alias."""
+
+
+@dataclass(frozen=True)
+class Case:
+    """One domain as wanted and as found. `surroundings`: CAA sets above it and at alias targets.
+
+    `survey`: the whole look, None where only records were looked at. `history`: all that the sources
+    ever gave. `hsts`: what names told browsers when they were last visited (RFC 6797).
+    """
+
+    wanted: Wanted
+    zone: Zone
+    surroundings: Zone = field(default_factory=lambda: Zone("."))
+    notation: Notation = NO_NOTATION
+    survey: Survey | None = None
+    history: tuple[Content, ...] = ()
+    hsts: Mapping[Name, Hsts] = field(default_factory=dict)
+    job_since: float | None = None
+    """When what is wanted now was first planned, Unix seconds; None where the journal does not know."""
+    former: str = ""
+    """Who ran the domain before a hand-over, in words."""
+
+    @cached_property
+    def unknown(self) -> dict[Key, Unanswered]:
+        """The record sets of which nobody knows whether they are there: asked for, and not answered since."""
+        if self.survey is None:
+            return {}
+        since = {c.record.key for c in self.history if c.source == "zone" and c.last_at > self.survey.at}
+        return {each.key: each for each in self.survey.unknown if each.key not in since}
+
+    def unseen_at(self, name: Name) -> list[Unanswered]:
+        """What is not known at a name, as far as it decides where the name leads and what may stand there."""
+        alias = any(want.record.type == "CNAME" for want in self.wanted.at(name))
+        types = {*DECIDING, *(CLASHING if alias else ()), *(want.record.type for want in self.wanted.at(name))}
+        return [each for each in self.unknown.values() if each.name == name and each.type in types]
+
+    @property
+    def past(self) -> Zone:
+        """All that the zone's servers ever gave, united."""
+        return Zone.of(self.domain, (each.record for each in self.history if each.source == "zone"))
+
+    @property
+    def domain(self) -> Name:
+        return self.wanted.domain
+
+    def purpose(self, record: RecordSet) -> tuple[Purpose, str]:
+        """What a record set is for, and why: the owner's word first."""
+        said = self.wanted.purposes.get(record.key)
+        return (said, "the site file says so") if said else purpose(record, self.domain, self.zone)

@@ -1,0 +1,151 @@
+"""Which of the brief's alternatives fits this domain, and why."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from homepath.core.dns.names import absolute, child, shown
+from homepath.core.dns.records import WEB_TYPES, Zone
+from homepath.core.model.brief import Brief, BriefRecord, Notation, Site
+
+ApexWay = Literal["records", "alias", "forwarding", "proxy", "own-server", "none", "unknown"]
+"""Where the apex gets its answer from. `unknown`: nobody said yet what the DNS host has for it."""
+
+
+SOME_ALIAS = "ALIAS"
+"""The type that an alias at the apex is called by where its form's own word is not known."""
+
+
+@dataclass(frozen=True, slots=True)
+class Present:
+    """What is known of the domain before the records wanted are worked out."""
+
+    zone: Zone
+    signed: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """The alternatives taken. `reasons` say why, one sentence each; `open` names the others that stay possible.
+
+    `by_move`: the name servers change to another DNS host's, and the website's records are entered there.
+    """
+
+    route: Literal["records", "nameservers"]
+    apex: ApexWay = "records"
+    by_address: bool = False
+    ownership: BriefRecord | None = None
+    reasons: tuple[str, ...] = ()
+    open: tuple[str, ...] = ()
+    by_move: bool = False
+
+    @property
+    def by_records(self) -> bool:
+        """Whether the website's records are typed, here or at another DNS host."""
+        return self.route == "records" or self.by_move
+
+
+def with_owners_word(notation: Notation, site: Site) -> Notation:
+    """The notation with what the site file says of the DNS host's ways for the apex."""
+    if site.apex == "alias" and notation.apex_alias is None:
+        return replace(notation, apex_alias=SOME_ALIAS)
+    return replace(notation, forwarding=True) if site.apex == "forwarding" else notation
+
+
+def choose(site: Site, brief: Brief, notation: Notation, present: Present | None) -> Choice:
+    """Decide among the brief's ways. What the site file says holds; `advise` leaves it to the reasons.
+
+    `notation`: of the DNS host at which the records are typed; the new one's where the site file has a `[move]`.
+    """
+    if site.move is not None and site.route != "records":
+        there = choose(replace(site, move=None, route="records"), brief, notation, present)
+        why = f"The site file says that {notation.host} is to run the domain; the website's records are entered there."
+        return replace(there, route="nameservers", by_move=True, reasons=(why, *there.reasons), open=())
+    reasons: list[str] = []
+    notation = with_owners_word(notation, site)
+    apex = _apex_way(site, brief, notation, reasons)
+    by_address = _by_address(site, brief, notation, present, reasons)
+    ownership = _ownership(site, brief, notation, reasons)
+    route, others = _route(site, brief, apex, present, reasons)
+    return Choice(route, apex, by_address, ownership, tuple(reasons), tuple(others))
+
+
+def _apex_way(site: Site, brief: Brief, notation: Notation, reasons: list[str]) -> ApexWay:
+    redirected = any(record.host == "@" for record in brief.redirect_records)
+    if site.primary not in ("apex", "www") or brief.apex or (redirected and site.primary == "www"):
+        return "records"
+    if brief.apex_alias and notation.apex_alias and site.apex in (None, "alias"):
+        reasons.append(
+            f"{brief.builder} gives only a host name for the apex, and {notation.host} has an alias for that "
+            f"({notation.apex_alias})."
+        )
+        return "alias"
+    nothing: ApexWay = "none" if (notation.known and notation.complete) or site.apex else "unknown"
+    if site.primary != "www":
+        return nothing
+    by_host = notation.forwarding and notation.forwarding_https and site.redirect is None
+    if site.own_server and not by_host and site.redirect in (None, "own-server"):
+        reasons.append(f"{brief.builder} gives no address for the apex; your own server redirects it to www.")
+        return "own-server"
+    if notation.proxy and not by_host and site.redirect in (None, "proxy"):
+        reasons.append(f"{brief.builder} gives no address for the apex; {notation.host}'s proxy redirects it to www.")
+        return "proxy"
+    if notation.forwarding:
+        limit = "" if notation.forwarding_https else " It answers only http, so https without www will not work by it."
+        reasons.append(f"{brief.builder} gives no address for the apex; {notation.host} forwards it to www.{limit}")
+        return "forwarding"
+    return nothing
+
+
+def _by_address(site: Site, brief: Brief, notation: Notation, present: Present | None, reasons: list[str]) -> bool:
+    label = "www" if site.primary in ("apex", "www") else site.primary
+    instead = brief.www_by_address if label == "www" else brief.label_by_address
+    if not instead:
+        return False
+    if "CNAME" in notation.lacks:
+        reasons.append(f"{notation.host} takes no CNAME, so {label} gets addresses.")
+        return True
+    name = child(label, absolute(site.domain))
+    others = sorted({r.type for r in present.zone.at(name) if r.type not in WEB_TYPES} if present else ())
+    if others:
+        reasons.append(f"{shown(name)} also holds {', '.join(others)}, which cannot stand beside a CNAME: addresses.")
+    return bool(others)
+
+
+def _ownership(site: Site, brief: Brief, notation: Notation, reasons: list[str]) -> BriefRecord | None:
+    if not brief.ownership:
+        return None
+    chosen = next((proof for proof in brief.ownership if proof.type == site.ownership), None)
+    if chosen:
+        return chosen
+    held = [proof for proof in brief.ownership if proof.type not in notation.lacks]
+    if held and held[0] is not brief.ownership[0]:
+        reasons.append(f"{notation.host} takes no {brief.ownership[0].type}; ownership is proved by {held[0].type}.")
+    return held[0] if held else brief.ownership[0]
+
+
+def _route(
+    site: Site, brief: Brief, apex: ApexWay, present: Present | None, reasons: list[str]
+) -> tuple[Literal["records", "nameservers"], list[str]]:
+    can_records = apex != "none" and bool(brief.apex or brief.www or brief.label)
+    can_servers = bool(brief.nameservers)
+    others = ["records"] * can_records + ["nameservers"] * can_servers
+    if site.route in ("records", "nameservers"):
+        return site.route, [way for way in others if way != site.route]
+    if not can_records and can_servers:
+        reasons.append(
+            f"{brief.builder} gives no records that would do here, so its name servers take over the domain."
+        )
+        return "nameservers", []
+    if can_servers and present:
+        if any(record.type == "MX" for record in present.zone):
+            reasons.append("Mail is in use; editing records leaves it alone, new name servers would have to carry it.")
+        if present.signed:
+            reasons.append("The zone is signed; new name servers would first need the DS record taken away.")
+        kept = len({record.name for record in present.zone if record.name != present.zone.origin})
+        if kept > 2:
+            reasons.append(f"The zone holds {kept} more names that would all have to move.")
+    if can_servers:
+        reasons.append("Editing records changes only what the website needs, and can be taken back at any time.")
+    return "records", [way for way in others if way != "records"]

@@ -1,0 +1,80 @@
+"""What each record is for: decides what a plan may replace and what it must never touch."""
+
+from __future__ import annotations
+
+import re
+
+from homepath.core.dns.names import Name, is_within, labels
+from homepath.core.dns.records import LED_TO, SIGNING, RecordSet, Zone
+from homepath.core.dns.values import strings
+from homepath.core.model.brief import Notation
+from homepath.core.model.plan import Purpose
+
+_PROOF = re.compile(r"(?i)^[a-z0-9_.-]*(verif|owner|proof|confirm|challenge|domain-?key-?code)[a-z0-9_.-]*\s*[=:]")
+OF_THE_SERVER = ("SOA", *SIGNING, "NSEC3PARAM", "CDNSKEY", "CDS")
+"""Types that nobody types into a form: the server keeps them by itself."""
+_PRIVATE = re.compile(r"TYPE(6528[0-9]|6529[0-9]|65[3-4][0-9]{2}|655[0-3][0-9])")
+"""Types for private use, such as those in which servers keep notes of their own (RFC 6895 section 3.1)."""
+_MAIL_LABELS = {"mail", "smtp", "imap", "pop", "pop3", "webmail", "autodiscover", "autoconfig", "mx"}
+_PARK_LABELS = {"park", "parking", "parked"}
+
+
+def purpose(record: RecordSet, domain: Name, zone: Zone) -> tuple[Purpose, str]:
+    """The purpose of a record set and the reason for thinking so."""
+    first = labels(record.name)[0] if record.name != domain and labels(record.name) else "@"
+    match record.type:
+        case "NS" | "SOA" | "DS" | "DNSKEY" | "CDS" | "CDNSKEY" | "NSEC3PARAM":
+            return "delegation", f"{record.type} records make the zone itself work"
+        case "MX":
+            return "mail", "an MX record says where mail is delivered"
+        case "CAA":
+            return "certificates", "a CAA record says who may issue certificates"
+        case "TXT" | "SPF":
+            return _of_text(record, first)
+        case "SRV":
+            return "other", "an SRV record belongs to a service of its own"
+    if "_domainkey" in labels(record.name) or first in ("_dmarc", "_mta-sts", "_smtp"):
+        return "mail authentication", f"{first} is a name used to authenticate mail"
+    if first.startswith("_"):
+        return "proof of ownership", f"{first} begins with an underscore, as names for proofs do"
+    if first in _MAIL_LABELS:
+        return "mail", f"{first} is a usual name for mail"
+    if record.type in LED_TO and record.name in zone.mail_hosts and first not in ("@", "www"):
+        return "mail", "an MX record points to this name"
+    if record.type in ("A", "AAAA", "CNAME", "HTTPS", "SVCB"):
+        return "website", f"{record.type} records at such a name lead browsers"
+    return "other", "nothing about it is needed for the website"
+
+
+def _of_text(record: RecordSet, first: str) -> tuple[Purpose, str]:
+    texts = ["".join(strings(value)) for value in record.values]
+    if "_domainkey" in labels(record.name) or first in ("_dmarc", "_mta-sts", "_smtp"):
+        return "mail authentication", f"{first} is a name used to authenticate mail"
+    if any(text.lower().startswith(("v=spf1", "v=dkim1", "v=dmarc1")) for text in texts):
+        return "mail authentication", "its text begins like SPF, DKIM or DMARC"
+    if first == "_acme-challenge":
+        return "certificates", "certificate authorities look at this name"
+    if first.startswith("_") or any(_PROOF.match(text) for text in texts):
+        return "proof of ownership", "its text looks like a code that proves ownership"
+    return "other", "a text whose use is not known"
+
+
+def written_by_server(name: Name, rrtype: str, domain: Name) -> bool:
+    """Whether only the name server itself, or the zone above, may write such a set: it does not move to another."""
+    if rrtype in OF_THE_SERVER or rrtype in ("NSEC3PARAM", "DLV", "ZONEMD") or _PRIVATE.fullmatch(rrtype):
+        return True
+    return name == domain and rrtype in ("NS", "DS")
+
+
+def is_parking(record: RecordSet, notation: Notation) -> str | None:
+    """Why this record leads to a parking page, or None: the notation's lists, or a target that says so."""
+    if record.type in ("A", "AAAA") and set(record.values) <= set(notation.parking_addresses):
+        return f"{notation.parking_host or notation.host} uses this address for parked domains"
+    if record.type != "CNAME":
+        return None
+    value = record.values[0]
+    if any(is_within(value, parked) for parked in notation.parking_targets):
+        return f"{notation.parking_host or notation.host} uses this target for parked domains"
+    if word := next((part for part in labels(value) if part in _PARK_LABELS), None):
+        return f"the target has {word!r} in its name"
+    return None

@@ -1,0 +1,145 @@
+"""What the zone of a case shows, without judging: rules speak of it, and plans act on it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from homepath.core.dns.caa import allows, relevant_set
+from homepath.core.dns.names import Name, is_within
+from homepath.core.dns.records import ADDRESS_TYPES, SIGNING, WEB_TYPES, RecordSet
+from homepath.core.dns.values import strings, target
+from homepath.core.site.case import Case
+from homepath.core.site.spf import without_website
+from homepath.core.site.wanted import ALIAS, Want
+
+_QUOTES = "\"'\u201c\u201d\u201e\u2018\u2019\u00ab\u00bb`"
+
+
+def handed_over(case: Case) -> bool:
+    """Whether the parent names the servers that are to take the domain over, and no others."""
+    over, survey = case.wanted.hand_over, case.survey
+    if over is None or not over.servers or survey is None or survey.delegation is None:
+        return False
+    return set(survey.delegation.servers) == set(over.servers)
+
+
+def alias_wants(case: Case) -> Iterator[Want]:
+    return (want for want in case.wanted.wants if want.record.type == "CNAME")
+
+
+def doubled_entries(case: Case) -> Iterator[tuple[RecordSet, Name]]:
+    """Sets at a name with the domain twice, with values that are wanted: they were meant for the name without it.
+
+    What holds anything else there may serve somebody, and is left alone.
+    """
+    values = {value for want in case.wanted.wants for value in want.record.meanings}
+    values |= {value for rrtype in ADDRESS_TYPES for value in case.surroundings.values(case.wanted.edge, rrtype)}
+    for record in case.zone:
+        meant = undoubled(record.name, case.domain)
+        if meant and case.wanted.at(meant) and record.meanings <= values:
+            yield record, meant
+
+
+def undoubled(name: Name, domain: Name) -> Name | None:
+    """The name that was meant when `name` ends with the domain twice, else None."""
+    return name[: -len(domain)] if is_within(name, domain + domain) else None
+
+
+def unfinished_targets(case: Case) -> Iterator[tuple[RecordSet, str, Name]]:
+    """Sets with a value that is a wanted target with the domain appended: (set, value, meant)."""
+    meant = {want.record.values[0] for want in alias_wants(case)}
+    for record in case.zone:
+        for value in record.values:
+            points = target(record.type, value)
+            if points is None or not points.endswith("." + case.domain):
+                continue
+            head = points[: -len(case.domain)]
+            if head in meant or is_within(head, case.domain):
+                yield record, value, head
+
+
+def text_contents(want: Want) -> set[str]:
+    return {"".join(strings(value)) for value in want.record.values}
+
+
+def unquoted(content: str) -> str:
+    octets = content.encode("latin-1", "replace")
+    try:
+        readable = octets.decode()
+    except UnicodeDecodeError:
+        readable = content
+    return readable.strip().strip(_QUOTES).strip()
+
+
+def quoted_slips(want: Want, present: RecordSet) -> set[str]:
+    """The values of `present` that are a wanted text with quote characters around it."""
+    found = set()
+    for value in present.values if want.record.type == "TXT" else ():
+        content = "".join(strings(value))
+        if content not in text_contents(want) and unquoted(content) in text_contents(want):
+            found.add(value)
+    return found
+
+
+def refusing_sets(case: Case, wildcard: bool = False) -> Iterator[tuple[Name, RecordSet]]:
+    """Each name that needs a certificate and the CAA set that lets none of the builder's issuers issue."""
+    issuers = case.wanted.https.issuers
+    if not issuers:
+        return
+    for name in case.wanted.names:
+        alias = case.wanted.get(name, "CNAME")
+        found = relevant_set(name, case.zone, case.surroundings, alias.record.values[0] if alias else None)
+        if found and not any(allows(found, issuer, wildcard) for issuer in issuers):
+            yield name, found
+
+
+def can_be_amended(case: Case, found: RecordSet) -> bool:
+    """True when the CAA set is the owner's to change, not the builder's or the registry's."""
+    return is_within(found.name, case.domain)
+
+
+def flattened(case: Case, name: Name) -> bool:
+    """Whether the addresses at `name` are those of the alias wanted there, which is all that is seen of one."""
+    want = case.wanted.get(name, ALIAS)
+    if want is None:
+        return False
+    there = [case.surroundings.values(want.record.values[0], rrtype) for rrtype in ADDRESS_TYPES]
+    return any(there) and there == [case.zone.values(name, rrtype) for rrtype in ADDRESS_TYPES]
+
+
+def foreign_at_alias(case: Case, name: Name) -> list[RecordSet]:
+    """Sets at `name` that a plan may not remove although an alias is wanted there, unless the owner says so."""
+    return [
+        each
+        for each in case.zone.at(name)
+        if each.type not in (*WEB_TYPES, *SIGNING) and case.wanted.purposes.get(each.key) != "website"
+    ]
+
+
+def spf_without_website(case: Case, name: Name, value: str) -> str | None:
+    """The SPF text at `name` that keeps today's senders when the website's addresses change; None where it needs no
+    other. What stood there before the change counts as today's."""
+
+    over = case.wanted.hand_over
+    names = case.wanted.names if over is not None and over.by_builder else case.wanted.web_names
+
+    def changed(host: Name) -> tuple[str, ...]:
+        if host not in names or case.wanted.going != "there":
+            return ()
+        wanted = {v for want in case.wanted.wants for v in want.record.values if want.record.type in ADDRESS_TYPES}
+        seen = [*case.past.values(host, "A"), *case.zone.values(host, "A")]
+        seen += [*case.past.values(host, "AAAA"), *case.zone.values(host, "AAAA")]
+        return tuple(dict.fromkeys(each for each in seen if each not in wanted))
+
+    return without_website(value, name, changed)
+
+
+def came_later(case: Case, record: RecordSet) -> bool:
+    """Whether a content was seen only after the domain had been looked at for the first time."""
+    looks = [each.first_at for each in case.history if each.source == "zone"]
+    mine = [
+        each.first_at
+        for each in case.history
+        if each.source == "zone" and each.record.key == record.key and each.record.meanings == record.meanings
+    ]
+    return bool(mine) and min(mine) > min(looks)

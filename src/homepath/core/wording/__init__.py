@@ -1,0 +1,1 @@
+"""Every sentence that people read, made of values."""

@@ -1,0 +1,125 @@
+"""A visit in words: where each typed address ends, and what each padlock says."""
+
+from __future__ import annotations
+
+from urllib.parse import urlsplit
+
+from homepath.core.dns.names import shown
+from homepath.core.model.times import rfc3339
+from homepath.core.model.urls import same_url
+from homepath.core.model.visits import Certificate, Hop, Visit, Way
+from homepath.core.wording.words import many
+
+FREE = {
+    "serving": "still serves the site beside the domain",
+    "redirecting": "leads elsewhere",
+    "gone": "serves nothing",
+    "unknown": "answers in a way that says nothing",
+}
+
+
+def verdict_words(visit: Visit) -> str:
+    """Where all ways lead, in one sentence."""
+    if visit.expected:
+        return f"Not yet, as expected. {visit.expected}"
+    arrived = sum(way.state == "arrived" for way in visit.ways)
+    ways = many(len(visit.ways), "way", "ways")
+    if visit.verdict == "arrived":
+        return f"Arrived: all {ways} of typing your address end at {visit.primary_url} with a padlock."
+    if visit.verdict == "waiting":
+        unaware = any(finding.code == "builder-unaware" for finding in visit.findings)
+        what = "the builder's own look at the records" if unaware else "the padlock (certificate)"
+        return f"Waiting for {what}."
+    if arrived > 1:
+        return f"Not right yet: {arrived} of {ways} of typing your address end where they should."
+    some = f"one of {ways}" if arrived else f"none of {ways}"
+    return f"Not right yet: {some} of typing your address ends where it should."
+
+
+def ahead_words(visit: Visit) -> str:
+    """What the edge says to visitors who are not sent there yet."""
+    name = shown(visit.domain)
+    if any(way.hops[-1].status in (404, 410, 421) for way in visit.ways):
+        return (
+            f"The builder does not know every name of {name} yet. If it was told of the domain, it waits for the "
+            "records: many builders answer only once their check has passed."
+        )
+    if visit.verdict == "arrived":
+        return f"Ready: the builder serves {name} with a good certificate, before DNS leads there."
+    if any(way.hops[0].status is not None for way in visit.ways):
+        return f"The builder knows {name}, but not everything is ready there."
+    return f"The builder's edge does not answer for {name}."
+
+
+_NO_PADLOCK = ("none", "default", "name-missing", "untrusted", "incomplete", "expired", "not-yet-valid")
+
+
+def now_words(way: Way) -> str:
+    """What a visitor meets, with the hops on the way."""
+    led = "".join(f" {part}" for part in _parts(way)[1:])
+    bad = next((h.certificate for h in way.hops if h.certificate and h.certificate.state in _NO_PADLOCK), None)
+    last = way.hops[-1]
+    if way.state == "arrived":
+        return "your site" + (f", led on:{led}" if led else "")
+    if last.status in (404, 410, 421) and way.state == "waiting":
+        return f"the builder does not know this name yet ({last.status}){led}"
+    if bad is not None and way.url.startswith("https:"):
+        return f"browsers warn: {'no padlock yet' if way.state == 'waiting' else 'no good padlock'}{led}"
+    if way.state == "waiting":
+        return f"shown without padlock{led}" if not led else f"led on, shown without padlock:{led}"
+    if way.state == "loop":
+        return f"goes round in a circle:{led}"
+    said = {"no-answer": "no answer", "wrong-destination": "ends elsewhere", "drops-path": "loses the path of a link"}
+    return f"{said.get(way.state, way.state)}: {way.hops[0].status or _end(last)}{led}"
+
+
+def _parts(way: Way) -> list[str]:
+    """The typed address, then each step: its status and where it leads."""
+    parts = [way.url]
+    for hop, after in zip(way.hops, [*way.hops[1:], None], strict=True):
+        if after is not None:
+            parts.append(f"─{'page' if hop.by_page else hop.status}→ {_short(after.url, hop.url)}")
+        else:
+            again = any(same_url(hop.url, before.url) for before in way.hops[:-1])
+            parts[-1] += f"  {hop.status}, round again" if again and hop.location else f"  {_end(hop)}"
+    return parts
+
+
+def _short(url: str, before: str) -> str:
+    """`itself` where nothing changed, `https` where only that did, else the whole address."""
+    if same_url(url, before):
+        return "itself"
+    one, two = urlsplit(before), urlsplit(url)
+    only_scheme = one.scheme != two.scheme and (one.netloc, one.path or "/", one.query) == (
+        two.netloc,
+        two.path or "/",
+        two.query,
+    )
+    return f"{two.scheme}" if only_scheme else url
+
+
+def _end(hop: Hop) -> str:
+    if hop.status is None:
+        return f"no answer: {hop.detail}"
+    return str(hop.status) + (f" to {hop.location}" if hop.location else "")
+
+
+def certificate_words(seen: Certificate) -> str:
+    """What a server showed: good or why not, by whom, until when."""
+    if seen.state == "none":
+        return f"none ({seen.detail})" if seen.detail else "none"
+    ends = f", until {rfc3339(seen.not_after)[:10]}" if seen.not_after is not None else ""
+    if seen.state == "default":
+        return f"not yet; {seen.detail} is shown"
+    detail = f" ({seen.detail})" if seen.detail else ""
+    return f"{seen.state}: by {seen.issuer}{ends}{detail}"
+
+
+def certificates_of(visit: Visit) -> dict[str, Certificate]:
+    """What each host showed, the first time that it was asked."""
+    seen: dict[str, Certificate] = {}
+    for way in visit.ways:
+        for hop in way.hops:
+            if hop.certificate is not None:
+                seen.setdefault(urlsplit(hop.url).hostname or "", hop.certificate)
+    return seen
