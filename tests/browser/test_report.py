@@ -10,7 +10,7 @@ from typing import Any
 import pytest
 from selenium.webdriver.common.by import By
 
-from homepath.core.files.contracts.many import unknown_json
+from homepath.core.contracts.many import unknown_json
 from homepath.core.propagation.shares import LookShares
 from homepath.report.many import many_page
 from tests.browser.conftest import violations

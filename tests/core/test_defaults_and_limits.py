@@ -7,6 +7,7 @@ from typing import Any
 
 import pytest
 
+from homepath.core.contracts.survey import survey_json
 from homepath.core.dns.answers import Question, Server
 from homepath.core.dns.names import parent
 from homepath.core.dns.records import RecordSet, Zone
@@ -15,10 +16,10 @@ from homepath.core.dns.values import BadValue, check_host_target
 from homepath.core.dns.walk import MOST_QUESTIONS, Budget, Cut, LostWay, find_cut
 from homepath.core.files.brief_file import read_brief
 from homepath.core.files.calendar_file import Appointment, merged, uid
-from homepath.core.files.contracts.survey import survey_json
 from homepath.core.files.sheet_html import as_page
 from homepath.core.files.sheet_pages import as_csv, as_markdown, as_zone
 from homepath.core.files.site_file import read_notation, read_site
+from homepath.core.findings.catalogue import findings as all_findings
 from homepath.core.forecast.orders import situations
 from homepath.core.model.acts import BuilderStep, Wait
 from homepath.core.model.brief import Notation
@@ -37,7 +38,6 @@ from homepath.core.plan.plan import make_plan
 from homepath.core.propagation.habits import habits
 from homepath.core.propagation.readings import read, to_watch
 from homepath.core.propagation.verdicts import Past, judge, next_look
-from homepath.core.rules.catalogue import findings as all_findings
 from homepath.core.web.after_move import judge_pages
 from homepath.core.web.hops import REDIRECTS
 from homepath.core.web.markup import read_markup

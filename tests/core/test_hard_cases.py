@@ -9,13 +9,13 @@ import pytest
 
 from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.files.exports import read_export
+from homepath.core.findings.catalogue import findings
 from homepath.core.model.acts import Decide, Enter
 from homepath.core.model.plan import Change
 from homepath.core.model.problems import BadInput
 from homepath.core.plan.guard import losses
 from homepath.core.plan.job import job
 from homepath.core.plan.plan import make_plan
-from homepath.core.rules.catalogue import findings
 from homepath.core.site.case import Case
 from homepath.core.site.spf import without_website
 from tests.core.cases import (

@@ -7,8 +7,8 @@ import io
 
 import pytest
 
+from homepath.core.contracts.forecast import forecast_json
 from homepath.core.dns.trouble import Trouble
-from homepath.core.files.contracts.forecast import forecast_json
 from homepath.core.files.sheet import ttl_words
 from homepath.core.files.sheet_html import as_page
 from homepath.core.files.sheet_pages import as_csv, as_markdown

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from homepath.core.files.contracts.many import differs, unknown_json
+from homepath.core.contracts.many import differs, unknown_json
 from homepath.core.files.site_file import read_site, write_site
 from homepath.core.files.site_rows import Row, read_list, read_table, site_of
 from homepath.core.model.problems import BadInput, Problem

@@ -14,11 +14,11 @@ from typing import Any
 from homepath.app.next import find_next
 from homepath.app.project import open_project
 from homepath.app.standing import say_done
+from homepath.core.contracts.assessment import with_assessment
+from homepath.core.contracts.next import next_json
 from homepath.core.dns.names import is_within, relative, shown
 from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.dns.values import strings
-from homepath.core.files.contracts.assessment import with_assessment
-from homepath.core.files.contracts.next import next_json
 from homepath.core.files.master_file import write_master_lines
 from homepath.core.files.site_file import read_site
 from homepath.core.model.problems import BadInput

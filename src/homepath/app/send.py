@@ -7,12 +7,12 @@ from collections.abc import Sequence
 from homepath.app.driving import Driver
 from homepath.app.entering import Entering
 from homepath.app.project import Project
+from homepath.core.contracts.send import send_json
 from homepath.core.dns.answers import Question, Server
 from homepath.core.dns.names import shown
 from homepath.core.dns.records import Key, RecordSet
 from homepath.core.dns.soa import read_soa
 from homepath.core.dns.walk import Cut
-from homepath.core.files.contracts.send import send_json
 from homepath.core.files.key_file import TsigKey
 from homepath.core.model.acts import Where
 from homepath.core.model.meant import Meant

@@ -14,6 +14,7 @@ from homepath.core.dns.names import BadName, Name
 from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.files.exports import owner, read_export
 from homepath.core.files.key_file import TsigKey
+from homepath.core.findings.catalogue import findings as all_findings
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.survey import Delegation, Survey
@@ -21,7 +22,6 @@ from homepath.core.observe.merging import Export
 from homepath.core.observe.survey import Asked, NobodyHolds, survey_look
 from homepath.core.plan.guard import loss_findings, losses
 from homepath.core.plan.job import job
-from homepath.core.rules.catalogue import findings as all_findings
 from homepath.core.site.case import Case
 from homepath.files import read_text
 from homepath.net.network_file import Network

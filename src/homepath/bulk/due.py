@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+from homepath.core.findings.registration import ENDING as REGISTRATION_ENDS
 from homepath.core.model.acts import Wait
 from homepath.core.model.evidence import Evidence
 from homepath.core.model.steps import Assessment
-from homepath.core.rules.registration import ENDING as REGISTRATION_ENDS
 from homepath.core.web.certificates import ENDING as CERTIFICATE_ENDS
 
 DAY = 86400.0

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from homepath.bulk.lists import Listed
+from homepath.core.contracts.many import Verdict
 from homepath.core.dns.names import Name
-from homepath.core.files.contracts.many import Verdict
 
 
 @dataclass(frozen=True, slots=True)

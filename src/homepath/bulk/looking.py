@@ -15,7 +15,7 @@ from homepath.bulk.due import DAY, SOONEST, judged_by, next_look
 from homepath.bulk.kept import Kept, Result
 from homepath.bulk.lists import Papers, SiteFiles, site_files_of
 from homepath.bulk.quick import Marks, marks_from, marks_of, still_as_it_was
-from homepath.core.files.contracts.many import UNKNOWN, differs, standing_json, unknown_json
+from homepath.core.contracts.many import UNKNOWN, differs, standing_json, unknown_json
 from homepath.core.model.evidence import Evidence
 from homepath.core.model.problems import BadInput, CouldNotLook, HomePathError
 from homepath.core.model.times import from_rfc3339, rfc3339

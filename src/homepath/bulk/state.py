@@ -18,8 +18,8 @@ from typing import Any
 from homepath.bulk.kept import Kept, Result, Run
 from homepath.bulk.lists import Listed
 from homepath.bulk.state_schema import prepare
+from homepath.core.contracts.many import Verdict
 from homepath.core.dns.names import Name
-from homepath.core.files.contracts.many import Verdict
 from homepath.core.model.problems import BadInput, Problem
 from homepath.files import only_one
 from homepath.journal.schema import PATIENCE, transaction, write_ahead

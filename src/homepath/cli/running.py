@@ -106,7 +106,7 @@ def run(work: Coroutine[Any, Any, Result], words: str = "") -> Result:
 def print_json(value: dict[str, Any], assessment: Assessment | None = None) -> None:
     """One object on stdout, with the assessment where it is about a domain; JSON itself escapes control characters."""
     if assessment is not None:
-        from homepath.core.files.contracts.assessment import with_assessment
+        from homepath.core.contracts.assessment import with_assessment
 
         value = with_assessment(value, assessment)
     sys.stdout.write(json.dumps(value, indent=2, ensure_ascii=True) + "\n")

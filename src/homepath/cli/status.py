@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from homepath.core.files.contracts.many import Verdict
+from homepath.core.contracts.many import Verdict
 from homepath.core.findings.registry import kind_of
 from homepath.core.model.compared import Compared
 

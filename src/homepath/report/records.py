@@ -6,10 +6,10 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
+from homepath.core.contracts.finding import Json
+from homepath.core.contracts.steps import step_json
 from homepath.core.dns.names import Name, shown
 from homepath.core.dns.records import Key
-from homepath.core.files.contracts.finding import Json
-from homepath.core.files.contracts.steps import step_json
 from homepath.core.model.evidence import first_zone
 from homepath.core.model.plan import Change
 from homepath.core.model.times import bounded

@@ -24,7 +24,7 @@ def compare(
     from homepath.cli.running import print_json, project_and_network, run, surveyed
     from homepath.cli.show.compare import show_compared
     from homepath.cli.show.paper import paper
-    from homepath.core.files.contracts.compare import compare_json
+    from homepath.core.contracts.compare import compare_json
 
     project, where = surveyed(*project_and_network(site, network, verbose, domain))
     found = run(station(project, where), "Asking both sides ...")

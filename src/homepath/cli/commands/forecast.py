@@ -58,7 +58,7 @@ def forecast(
     """
     from homepath.app.forecast import forecast as station
     from homepath.cli.running import project_and_clock
-    from homepath.core.files.contracts.forecast import forecast_json
+    from homepath.core.contracts.forecast import forecast_json
     from homepath.core.model.problems import BadInput, Problem
 
     if figure:

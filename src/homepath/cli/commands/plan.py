@@ -35,7 +35,7 @@ def plan(
 def show_way(project: Project, now: float, json: bool, plain: bool, then: str = "homepath next") -> None:
     """The plan of the way that is gone, with its steps; ends with its exit status. `then`: the next word to type."""
     from homepath.app.standing import assess_site
-    from homepath.core.files.contracts.plan import plan_json
+    from homepath.core.contracts.plan import plan_json
 
     made, own, assessment = project.plan(), project.assess(now), assess_site(project, now)
     if json:

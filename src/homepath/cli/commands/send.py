@@ -46,7 +46,7 @@ def send(
     from homepath.app.standing import assess_after, assess_site
     from homepath.cli.running import print_json, project_and_network, run
     from homepath.cli.show.paper import paper
-    from homepath.core.files.contracts.send import not_sent_json, send_json
+    from homepath.core.contracts.send import not_sent_json, send_json
     from homepath.core.files.key_file import read_key_file
     from homepath.core.model.problems import BadInput, CouldNotLook, Problem, Refused
     from homepath.files import read_text

@@ -115,8 +115,8 @@ def _json(project: Project, steps: list[Entering], assessment: Assessment) -> st
     import json
 
     from homepath.app.entering import jobs_of
-    from homepath.core.files.contracts.assessment import with_assessment
-    from homepath.core.files.contracts.sheet import sheet_json
+    from homepath.core.contracts.assessment import with_assessment
+    from homepath.core.contracts.sheet import sheet_json
 
     where = steps[0].act.where if steps else project.side_now
     wait = steps[0].wait.until if steps and steps[0].wait else None

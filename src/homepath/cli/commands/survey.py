@@ -37,7 +37,7 @@ def survey(
     from homepath.cli.running import print_json, project_and_network, run
     from homepath.cli.show.paper import paper
     from homepath.cli.show.survey import show_survey
-    from homepath.core.files.contracts.survey import survey_json
+    from homepath.core.contracts.survey import survey_json
     from homepath.core.files.key_file import read_key_file
     from homepath.files import read_text
 

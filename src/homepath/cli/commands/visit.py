@@ -38,7 +38,7 @@ def visit(
     from homepath.cli.running import print_json, project_and_network, run, surveyed
     from homepath.cli.show.paper import paper
     from homepath.cli.show.visit import show_visit
-    from homepath.core.files.contracts.visit import visit_json
+    from homepath.core.contracts.visit import visit_json
     from homepath.core.model.problems import BadInput, Problem
 
     if ahead and through:

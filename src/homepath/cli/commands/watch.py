@@ -61,8 +61,8 @@ def watch(
     from homepath.cli import status
     from homepath.cli.running import print_json, project_and_network, run, surveyed
     from homepath.cli.then import ring, run_then, words_of
-    from homepath.core.files.contracts.assessment import with_assessment
-    from homepath.core.files.contracts.watch import watch_json
+    from homepath.core.contracts.assessment import with_assessment
+    from homepath.core.contracts.watch import watch_json
     from homepath.net.vantages import load_list, without_doubles
 
     goal = _goal(once, until, lasting)

@@ -13,7 +13,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, get_args
 
 from homepath.cli.show.paper import TONES, Paper, paper
-from homepath.core.files.contracts.many import UNKNOWN
+from homepath.core.contracts.many import UNKNOWN
 from homepath.core.model.findings import LEVELS
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.steps import Stage

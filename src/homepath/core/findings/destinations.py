@@ -2,7 +2,17 @@
 
 from __future__ import annotations
 
+import ipaddress
+from collections.abc import Iterator
+
+from homepath.core.dns.names import shown
+from homepath.core.dns.records import ADDRESS_TYPES, WEB_TYPES, RecordSet
 from homepath.core.findings.kind import Kind
+from homepath.core.findings.rule import Rule, Sighting
+from homepath.core.site.case import Case
+from homepath.core.site.purposes import is_parking
+from homepath.core.site.slips import slip_among
+from homepath.core.site.zone_facts import came_later, flattened, unfinished_targets
 
 KINDS = (
     Kind(
@@ -100,4 +110,211 @@ KINDS = (
         "It may be a leftover that hinders, or something that another service needs.",
         "Delete it in the DNS host's form if nobody needs it.",
     ),
+)
+
+
+def _web_sets(case: Case, *types: str) -> Iterator[RecordSet]:
+    for name in case.wanted.web_names:
+        if not flattened(case, name):
+            yield from (each for each in case.zone.at(name) if each.type in types)
+
+
+def _unwanted(case: Case, record: RecordSet) -> list[str]:
+    want = case.wanted.get(record.name, record.type)
+    return [value for value in record.values if want is None or value not in want.record.values]
+
+
+def _wanted_here(case: Case, record: RecordSet) -> set[str]:
+    want = case.wanted.get(record.name, record.type)
+    return set(want.record.values) if want else set()
+
+
+def _meant_here(case: Case, record: RecordSet) -> set[str]:
+    """Wanted values at this name that are not there yet."""
+    want = case.wanted.get(record.name, record.type)
+    return set(want.record.values) - set(record.values) if want else set()
+
+
+def _address_elsewhere(case: Case) -> Iterator[Sighting]:
+    for record in _web_sets(case, "A", "CNAME"):
+        if is_parking(record, case.notation) or set(record.values) <= set(case.notation.forwarding_addresses):
+            continue
+        if _leads_on_rightly(case, record):
+            continue
+        unfinished = {value for _, value, _ in unfinished_targets(case)}
+        typed = came_later(case, record) or not case.history or bool(set(record.values) & _wanted_here(case, record))
+        stray = [
+            value
+            for value in _unwanted(case, record)
+            if value not in unfinished and not (typed and slip_among(_meant_here(case, record), value))
+        ]
+        if stray:
+            some = "also " if len(stray) < len(record.values) else ""
+            yield Sighting(
+                record.name,
+                record.type,
+                f"{shown(record.name)} {some}leads elsewhere: {', '.join(shown(value) for value in stray)}.",
+                f"Take these {record.type} values out; the website's own values replace them, they are not joined.",
+            )
+
+
+def _leads_on_rightly(case: Case, record: RecordSet) -> bool:
+    """Whether an alias leads to another name of the website that has the builder's own addresses: `www` by way of the
+    apex is another way than the brief's, and leads no visitor astray."""
+    if record.type != "CNAME" or record.values[0] not in case.wanted.names:
+        return False
+    there = [want for want in case.wanted.at(record.values[0]) if want.record.type in ADDRESS_TYPES]
+    return bool(there) and all(want.met_by(case.zone.get(*want.record.key)) for want in there)
+
+
+def _ipv6_elsewhere(case: Case) -> Iterator[Sighting]:
+    for record in _web_sets(case, "AAAA"):
+        if stray := _unwanted(case, record):
+            yield Sighting(
+                record.name,
+                "AAAA",
+                f"{shown(record.name)} has an IPv6 address that the builder did not give: {', '.join(stray)}.",
+                "Remove it: visitors with IPv6 would stay on the old site, and the certificate check may fail there.",
+            )
+
+
+def _address_set_incomplete(case: Case) -> Iterator[Sighting]:
+    for record in _web_sets(case, *ADDRESS_TYPES):
+        want = case.wanted.get(record.name, record.type)
+        if want is None:
+            continue
+        there = set(want.record.values) & set(record.values)
+        missing = sorted(set(want.record.values) - there)
+        if there and missing:
+            yield Sighting(
+                record.name,
+                record.type,
+                f"{shown(record.name)} has {len(there)} of the {len(want.record.values)} addresses; "
+                f"missing: {', '.join(missing)}.",
+                "Enter every address of the set, each as an entry of its own.",
+            )
+
+
+def _parked(case: Case) -> Iterator[Sighting]:
+    for record in _web_sets(case, "A", "AAAA", "CNAME"):
+        if _unwanted(case, record) and (why := is_parking(record, case.notation)):
+            yield Sighting(
+                record.name,
+                record.type,
+                f"{shown(record.name)} shows a parking page: {why}.",
+                "Replace the entry; do not add the new values beside it.",
+            )
+
+
+def _service_binding_elsewhere(case: Case) -> Iterator[Sighting]:
+    for record in _web_sets(case, "HTTPS", "SVCB"):
+        if _unwanted(case, record):
+            yield Sighting(
+                record.name,
+                record.type,
+                f"{shown(record.name)} has a service binding that the builder did not give: {record.values[0]}.",
+                _service_cure(record),
+            )
+
+
+def _service_cure(record: RecordSet) -> str:
+    """What the entry makes browsers do (RFC 9460 sections 2.4, 9.5): one for `.` keeps them here, and on https."""
+    targets = {value.split()[1] for value in record.values if len(value.split()) > 1}
+    if targets <= {".", record.name} and not any("hint=" in value for value in record.values):
+        return "Remove it: because of it browsers come over https at once, before the builder has a certificate."
+    return "Remove it: browsers that know it go where it says, whatever the addresses are."
+
+
+def _private_address(case: Case) -> Iterator[Sighting]:
+    for record in _web_sets(case, *ADDRESS_TYPES):
+        wanted = {value for want in case.wanted.at(record.name) for value in want.record.values}
+        found = [value for value in record.values if _is_private(value) and value not in wanted]
+        if found:
+            yield Sighting(
+                record.name,
+                record.type,
+                f"{shown(record.name)} has an address that exists only inside a home or office: {', '.join(found)}.",
+                "Replace it by the builder's address; nobody outside can reach this one.",
+            )
+
+
+_DOCUMENTATION = tuple(
+    ipaddress.ip_network(each) for each in ("192.0.2.0/24", "198.51.100.0/24", "203.0.113.0/24", "2001:db8::/32")
+)
+
+
+def _is_private(value: str) -> bool:
+    address = ipaddress.ip_address(value)
+    documented = any(address in each for each in _DOCUMENTATION if each.version == address.version)
+    return (address.is_private or address.is_link_local or address.is_loopback) and not documented
+
+
+def _forwarding_entry(case: Case) -> Iterator[Sighting]:
+    for record in _web_sets(case, "A", "AAAA"):
+        if set(record.values) & set(case.notation.forwarding_addresses) and _unwanted(case, record):
+            yield Sighting(
+                record.name,
+                record.type,
+                f"{shown(record.name)} is forwarded by {case.notation.host} today.",
+                "Delete the forwarding entry in the form; it usually stands on a page of its own "
+                "and puts its address back.",
+            )
+
+
+def _brief_outdated(case: Case) -> Iterator[Sighting]:
+    edge = case.wanted.edge
+    for old in case.survey.outdated if case.survey else ():
+        want = case.wanted.get(old.name, old.type)
+        if want is None or set(want.record.values) != set(old.values) or old.key in case.wanted.trusted:
+            continue
+        now = ", ".join(case.surroundings.values(edge, old.type))
+        yield Sighting(
+            old.name,
+            old.type,
+            f"The brief leads {shown(old.name)} to {', '.join(old.values)}, where nothing serves it; "
+            f"{shown(edge)} leads to {now} now.",
+            f"Copy the builder's page again and read it: homepath start {shown(case.domain)} --page FILE.",
+        )
+
+
+def _old_key(case: Case) -> Iterator[Sighting]:
+    for file, old, new in case.wanted.old_keys:
+        what = f"{file} still says {old}; this key is called {new} today."
+        yield Sighting(case.domain, "", what, f"Rename it to {new}.")
+
+
+def _asked_to_delete(case: Case) -> Iterator[Sighting]:
+    """What the page wants deleted, is there, and does not go by what the website needs anyway."""
+    for each in case.wanted.deletes:
+        there = case.zone.get(each.name, each.type)
+        found = sorted(set(each.values) & set(there.values)) if there else []
+        if not found or (each.name in case.wanted.web_names and each.type in WEB_TYPES):
+            continue
+        want = case.wanted.get(each.name, each.type)
+        if want is not None and set(found) <= set(want.record.values):
+            continue
+        mail = case.purpose(there)[0] if there else "" in ("mail", "mail authentication")
+        yield Sighting(
+            each.name,
+            each.type,
+            f"The builder's page says to delete {', '.join(found)} at {shown(each.name)}"
+            + (", which is your mail." if mail else "; it is there."),
+            "Leave it as long as your mail needs it; ask the builder."
+            if mail
+            else "Delete it in the DNS host's form, if nothing of yours needs it; the website does not.",
+            "risk" if mail else None,
+        )
+
+
+RULES = (
+    Rule("parked", _parked),
+    Rule("address-elsewhere", _address_elsewhere),
+    Rule("ipv6-elsewhere", _ipv6_elsewhere),
+    Rule("address-set-incomplete", _address_set_incomplete),
+    Rule("service-binding-elsewhere", _service_binding_elsewhere),
+    Rule("private-address", _private_address),
+    Rule("forwarding-entry", _forwarding_entry),
+    Rule("brief-outdated", _brief_outdated),
+    Rule("old-key", _old_key),
+    Rule("asked-to-delete", _asked_to_delete),
 )

@@ -2,7 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
+from homepath.core.dns.names import shown
+from homepath.core.dns.records import WEB_TYPES
 from homepath.core.findings.kind import Kind
+from homepath.core.findings.rule import Rule, Sighting
+from homepath.core.site.case import Case
+from homepath.core.site.zone_facts import handed_over
 
 KINDS = (
     Kind(
@@ -17,3 +24,27 @@ KINDS = (
         matters_before=True,
     ),
 )
+
+
+def _sticky(case: Case) -> Iterator[Sighting]:
+    """A name that will move while browsers insist on a good certificate there."""
+    moves = case.wanted.hand_over is not None and not handed_over(case)
+    for name in case.wanted.names:
+        hsts = case.hsts.get(name)
+        wants = [want for want in case.wanted.at(name) if want.record.type in (*WEB_TYPES, "ALIAS")]
+        moving = moves or any(not want.met_by(case.zone.get(*want.record.key)) for want in wants)
+        if hsts is None or not hsts.binds or not moving:
+            continue
+        listed = " It also asks to be listed in browsers, which cannot be undone within months." * hsts.preload
+        yield Sighting(
+            name,
+            "",
+            f"The old site at {shown(name)} promises browsers https {hsts.words}.{listed} Until the builder's "
+            "certificate is there, returning visitors meet an error that they cannot click away.",
+            "Look with `homepath visit --ahead` whether the builder already has a certificate. If not: let the old "
+            'site answer "Strict-Transport-Security: max-age=0" for as long as most visitors take to come back, and '
+            "change only then; or change in the quietest hour and expect the error until the certificate comes.",
+        )
+
+
+RULES = (Rule("sticky-https-too-early", _sticky),)

@@ -2,7 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
+from homepath.core.dns.names import shown
+from homepath.core.dns.values import meaning, strings
 from homepath.core.findings.kind import Kind
+from homepath.core.findings.rule import Rule, Sighting
+from homepath.core.site.case import Case
+from homepath.core.site.slips import slip_among
+from homepath.core.site.wanted import Want
+from homepath.core.site.zone_facts import quoted_slips
 
 KINDS = (
     Kind(
@@ -44,4 +53,78 @@ KINDS = (
         fixed_by="enter",
         explains=True,
     ),
+)
+
+
+def _proofs(case: Case) -> Iterator[Want]:
+    return (want for want in case.wanted.wants if want.purpose == "proof of ownership")
+
+
+def _proof_missing(case: Case) -> Iterator[Sighting]:
+    for want in _proofs(case):
+        if want.met_by(case.zone.get(*want.record.key)):
+            continue
+        name, rrtype = want.record.key
+        yield Sighting(
+            name,
+            rrtype,
+            f"{case.wanted.builder}'s proof of ownership is not at {shown(name)} yet.",
+            f"Add it as {rrtype}; other {rrtype} values there stay." if want.joined else f"Add it as {rrtype}.",
+        )
+
+
+def _proof_differs(case: Case) -> Iterator[Sighting]:
+    """A code of the same kind, but another one: from an earlier try, or of another site."""
+    for want in _proofs(case):
+        record = case.zone.get(*want.record.key)
+        if record is None or want.record.type != "TXT" or want.met_by(record):
+            continue
+        meant = {meaning("TXT", value) for value in want.record.values}
+        for value in record.values:
+            content = "".join(strings(value))
+            start = content.partition("=")[0]
+            alike = "=" in content and any(text.startswith(f"{start}=") for text in meant)
+            if alike and not slip_among(set(want.record.values), value) and value not in quoted_slips(want, record):
+                yield Sighting(
+                    record.name,
+                    "TXT",
+                    f"{shown(record.name)} holds another code of the same kind: {content}.",
+                    "Compare it with the code that the builder shows for this site; add the right one. "
+                    "The other may belong to another site and is kept.",
+                )
+
+
+def _proof_beside_cname(case: Case) -> Iterator[Sighting]:
+    for want in _proofs(case):
+        alias = case.zone.get(want.record.name, "CNAME")
+        if want.record.type != "CNAME" and alias and alias.name != case.domain:
+            yield Sighting(
+                want.record.name,
+                want.record.type,
+                f"The proof belongs to {shown(want.record.name)}, where a CNAME stands; nothing can stand beside it.",
+                "Choose the builder's other way to prove ownership, or remove the CNAME if nobody needs it.",
+            )
+
+
+def _was_there(case: Case, want: Want) -> bool:
+    mine = [each.record for each in case.history if each.record.key == want.record.key]
+    return any(record.values and want.met_by(record) for record in mine)
+
+
+def _proof_removed(case: Case) -> Iterator[Sighting]:
+    for want in _proofs(case):
+        if _was_there(case, want) and not want.met_by(case.zone.get(*want.record.key)):
+            yield Sighting(
+                want.record.name,
+                want.record.type,
+                f"The proof of ownership was at {shown(want.record.name)} before and is gone.",
+                "Enter it again and leave it there: builders look again from time to time.",
+            )
+
+
+RULES = (
+    Rule("proof-missing", _proof_missing),
+    Rule("proof-differs", _proof_differs),
+    Rule("proof-beside-cname", _proof_beside_cname),
+    Rule("proof-removed", _proof_removed),
 )

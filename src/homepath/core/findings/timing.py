@@ -2,7 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
+from homepath.core.dns.names import shown
+from homepath.core.dns.records import WEB_TYPES
+from homepath.core.dns.soa import negative_ttl
 from homepath.core.findings.kind import Kind
+from homepath.core.findings.rule import Rule, Sighting
+from homepath.core.model.times import lasting
+from homepath.core.site.case import Case
 
 KINDS = (
     Kind(
@@ -25,4 +33,54 @@ KINDS = (
         who="nobody",
         fixed_by="enter",
     ),
+)
+
+
+LONG_TTL = 3600
+"""Seconds; an old answer that lives longer than this is worth lowering first when a site is in use."""
+LONG_ABSENCE = 300
+"""Seconds; a shorter wait is over before anybody has looked twice."""
+
+
+def _ttl_long(case: Case) -> Iterator[Sighting]:
+    for name in case.wanted.web_names:
+        for record in case.zone.at(name):
+            want = case.wanted.get(name, record.type)
+            changes = record.type in WEB_TYPES and (want is None or not want.met_by(record))
+            if changes and record.ttl > LONG_TTL:
+                yield Sighting(
+                    name,
+                    record.type,
+                    f"The old {record.type} answer of {shown(name)} may be kept by caches for "
+                    f"{lasting(record.ttl)} after the change.",
+                    "If a site is in use there, first set its TTL to 5 min (300) and wait that long; "
+                    "for a parked domain just go on.",
+                )
+
+
+def _absence_cached(case: Case) -> Iterator[Sighting]:
+    soa = case.zone.get(case.domain, "SOA")
+    if soa is None or negative_ttl(soa) <= LONG_ABSENCE:
+        return
+    waited_for = [
+        want.record.name
+        for want in case.wanted.wants
+        if want.purpose in ("website", "proof of ownership") and want.record.name != case.domain
+        if not case.zone.at(want.record.name) and not want.optional
+    ]
+    if waited_for:
+        names = " and ".join(dict.fromkeys(shown(name) for name in waited_for))
+        yield Sighting(
+            waited_for[0],
+            "",
+            f"Nothing is at {names} yet, and whoever asks before there is may be told so for "
+            f"{lasting(negative_ttl(soa))} more.",
+            "Do not open it in a browser before it is entered; Home Path asks only the domain's own servers "
+            "until then.",
+        )
+
+
+RULES = (
+    Rule("ttl-long", _ttl_long),
+    Rule("absence-cached", _absence_cached),
 )

@@ -8,13 +8,13 @@ from dataclasses import replace
 from homepath.core.dns.names import Name, shown
 from homepath.core.dns.records import WEB_TYPES, RecordSet
 from homepath.core.dns.walk import Cut
+from homepath.core.findings.catalogue import findings as all_findings
 from homepath.core.findings.registry import finding, kind_of
 from homepath.core.model.findings import Finding
 from homepath.core.model.history import Heard
 from homepath.core.model.readings import RecordSpread
 from homepath.core.observe.requests import CheckKeys, Look
 from homepath.core.propagation.habits import Habit
-from homepath.core.rules.catalogue import findings as all_findings
 from homepath.core.site.case import Case
 
 

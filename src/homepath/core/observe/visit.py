@@ -8,6 +8,7 @@ from urllib.parse import urlsplit
 
 from homepath.core.dns.names import Name, absolute, shown
 from homepath.core.dns.walk import Cut
+from homepath.core.findings.catalogue import findings as all_findings
 from homepath.core.model.evidence import EdgeSeen, Evidence
 from homepath.core.model.findings import worst_first
 from homepath.core.model.problems import CouldNotLook
@@ -15,7 +16,6 @@ from homepath.core.model.visits import AddressTried, FreeAddress, Hop, Possibili
 from homepath.core.observe.moved import moved_visit
 from homepath.core.observe.names import Looked, LookedUp, edge_address, names_known, names_to_look_up
 from homepath.core.observe.requests import Addresses, Beside, FetchOnce, FindZone, Follow, Look, time
-from homepath.core.rules.catalogue import findings as all_findings
 from homepath.core.site.case import Case
 from homepath.core.site.wanted import Wanted
 from homepath.core.web.after_move import NOWHERE, TWINS, free_address_state, judge_pages, pages_to_read

@@ -9,11 +9,11 @@ from homepath.core.dns.names import Name, relative, shown
 from homepath.core.dns.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet
 from homepath.core.dns.values import meaning
 from homepath.core.files.sheet import form_ttl
+from homepath.core.findings.rule import Sighting
 from homepath.core.model.brief import Notation
 from homepath.core.model.history import Content
 from homepath.core.model.meant import Meant
 from homepath.core.model.plan import Change, move_of
-from homepath.core.rules.rule import Sighting
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import written_by_server
 from homepath.core.site.slips import slip_among

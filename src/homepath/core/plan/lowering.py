@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from homepath.core.dns.records import ADDRESS_TYPES, WEB_TYPES, Key, RecordSet
 from homepath.core.files.sheet import form_ttl
+from homepath.core.findings.timing import LONG_TTL
 from homepath.core.model.brief import Notation
-from homepath.core.rules.timing import LONG_TTL
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import is_parking
 

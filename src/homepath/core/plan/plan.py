@@ -8,6 +8,7 @@ from typing import Literal
 
 from homepath.core.dns.records import Zone
 from homepath.core.dns.soa import negative_ttl
+from homepath.core.findings.catalogue import findings
 from homepath.core.findings.registry import finding, kind_of
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.plan import Change, Plan
@@ -17,7 +18,6 @@ from homepath.core.plan.guard import loss_findings, losses
 from homepath.core.plan.job import gone_there, job
 from homepath.core.plan.leaving import leave_changes, leave_sightings
 from homepath.core.plan.update import applied
-from homepath.core.rules.catalogue import findings
 from homepath.core.site.case import Case
 from homepath.core.site.wanted import ALIAS, Going
 from homepath.core.site.zone_facts import handed_over

@@ -6,8 +6,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 from homepath.core.dns.names import Name
-from homepath.core.findings.registry import finding
-from homepath.core.model.findings import Finding, Level
+from homepath.core.model.findings import Level
 from homepath.core.site.case import Case
 
 
@@ -28,7 +27,3 @@ class Rule:
 
     code: str
     check: Callable[[Case], Iterator[Sighting]]
-
-    def find(self, case: Case) -> Iterator[Finding]:
-        for seen in self.check(case):
-            yield finding(self.code, seen.name, seen.type, seen.message, seen.cure, seen.level)

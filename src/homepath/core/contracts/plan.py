@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from homepath.core.files.contracts.finding import Json, finding_json
-from homepath.core.files.contracts.steps import step_json
+from homepath.core.contracts.finding import Json, finding_json
+from homepath.core.contracts.steps import step_json
 from homepath.core.model.plan import Change, Plan
 from homepath.core.model.steps import Assessment
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from homepath.core.files.contracts.finding import Json, finding_json
-from homepath.core.files.contracts.steps import act_json, step_json
+from homepath.core.contracts.finding import Json, finding_json
+from homepath.core.contracts.steps import act_json, step_json
 from homepath.core.model.steps import Assessment
 from homepath.core.model.times import moment
 from homepath.core.wording.words import sentence, stage, where

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Literal
 
+from homepath.core.contracts.finding import Json
+from homepath.core.contracts.plan import change_json
 from homepath.core.dns.names import Name
-from homepath.core.files.contracts.finding import Json
-from homepath.core.files.contracts.plan import change_json
 from homepath.core.model.plan import Change
 from homepath.core.model.sends import Difference, Sent
 
