@@ -27,7 +27,9 @@ from homepath.core.observe.requests import FindZone, LookUp, Questions, Request
 from homepath.core.plan.new_zone import due
 from homepath.core.site.case import Case
 from homepath.core.site.wanted import work_out
+from homepath.net.asker import Asker
 from homepath.net.network_file import Network, load_network
+from homepath.net.session import Session
 
 DOMAIN = "tidewick-kiln.example."
 ANSWERS_AFTER = 0.05
@@ -139,7 +141,7 @@ def made(count: int, new: list[Server]) -> Case:
 
 
 def compared(network: Network, case: Case, old: list[Server], new: list[Server]) -> Compared:
-    driver = Fixed(network)
+    driver = Fixed(network, Session(Asker(network)))
     driver.old, driver.new = tuple(old), tuple(new)
     look = compare_look(case, due(case), Sides(tuple(server.name for server in new)), "hp-none")
     return asyncio.run(in_loop(driver, look))
@@ -155,7 +157,7 @@ def chain(network: Network, case: Case, server: Server) -> Callable[[], object]:
     keys = asked_keys(case, due(case), "hp-none")
 
     async def alone() -> None:
-        driver = Fixed(network)
+        driver = Fixed(network, Session(Asker(network)))
         driver.old = (server,)
         await driver.walker.asker.ask_all([(Question(DOMAIN, "SOA"), server)])
         asks = [(Question(*key), server) for key in keys]

@@ -28,6 +28,7 @@ from homepath.app.visit import builders, visit
 from homepath.app.watch import look
 from homepath.cli.story import STORY, opened
 from homepath.net.network_file import Network, load_network
+from homepath.net.session import session
 from homepath.practice.scene_file import ResolverTable, SceneTable, load_scene
 from homepath.practice.world import World
 
@@ -147,7 +148,8 @@ def sixty_vantages(folder: Path) -> None:
 
 async def one_way(folder: Path, url: str) -> None:
     project = open_project(folder / "homepath.toml")
-    await Driver(load_network(folder / "network.toml"), builders=builders(project))._follow(url, {})
+    network = load_network(folder / "network.toml")
+    await Driver(network, session(network), builders=builders(project))._follow(url, {})
 
 
 def four_ways(folder: Path) -> None:

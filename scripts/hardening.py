@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from homepath.app import driving
 from homepath.core.dns import walk
 from homepath.core.files import strict
 from homepath.core.model import urls
 from homepath.core.web import hops
 from homepath.files import BIGGEST
 from homepath.journal import journal
-from homepath.net import asker, datagrams, fetch, octets, transfer
+from homepath.net import asker, datagrams, fetch, octets, session, transfer
 
 ROWS: dict[str, list[tuple[str, str]]] = {
     "Questions to name servers": [
@@ -60,7 +59,7 @@ ROWS: dict[str, list[tuple[str, str]]] = {
     ],
     "Time and places": [
         (
-            f"A whole look (survey, watch, visit) asks nothing new after {driving.LONGEST_LOOK:g} s; a request lasts at "
+            f"A command, however much it checks, asks nothing new after {session.LONGEST:g} s; a request lasts at "
             f"most {fetch.PATIENCE:g} s.",
             "tests/net/test_hostile_ways.py::test_a_server_that_is_slow_for_ever_holds_no_visit_longer_than_a_look_may_last",
         ),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import zlib
 from collections.abc import Callable
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from types import SimpleNamespace
 from typing import cast
 
@@ -101,7 +101,7 @@ async def looked(commons: Commons, servers: list[Server]) -> Marks:
 async def same(commons: Commons, servers: list[Server], marks: Marks, turn: int) -> bool:
     shared = commons.look_at(D)
     shared.cuts[D] = Cut(D, ("a.example.",), tuple(servers[:2]), ".", 60, (servers[PARENT],))
-    driver = Driver(replace(commons.network, shared=shared))
+    driver = Driver(commons.network, shared)
     return await still_as_it_was(D, driver, shared.asker, marks, turn, 0.0)
 
 

@@ -21,6 +21,7 @@ from homepath.core.observe.requests import Follow
 from homepath.core.web.hops import Fetch, Fetched
 from homepath.net import fetch as fetching
 from homepath.net.network_file import Network
+from homepath.net.session import session
 from homepath.practice.authority import Authority
 from tests.net.test_hostile_web import NOW, fetched, says, server_context, serving
 
@@ -97,7 +98,7 @@ def test_letters_of_all_kinds_in_a_redirect_are_asked_for_as_a_browser_does(loca
 
     async def main() -> tuple[Hop, ...]:
         async with serving(serve) as network:
-            driver = Driver(network)
+            driver = Driver(network, session(network))
 
             def look() -> Any:
                 (hops,) = yield [Follow("http://www.a.example/", {"www.a.example.": "192.0.2.10"})]
@@ -127,7 +128,7 @@ def test_a_server_that_is_slow_for_ever_holds_no_visit_longer_than_a_look_may_la
 
     async def main() -> tuple[list[tuple[Hop, ...]], float]:
         async with serving(serve) as network:
-            driver = Driver(network)
+            driver = Driver(network, session(network))
             fixed = {"www.a.example.": "192.0.2.10"}
 
             def look() -> Any:
@@ -157,7 +158,7 @@ def test_each_page_is_asked_for_once_however_many_ways_lead_over_it() -> None:
 
     async def main() -> Any:
         async with serving(serve) as network:
-            driver = Driver(network)
+            driver = Driver(network, session(network))
             fixed = {"www.a.example.": "192.0.2.10"}
 
             def look() -> Any:

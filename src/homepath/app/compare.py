@@ -16,6 +16,7 @@ from homepath.core.plan.going_back import former_servers
 from homepath.core.plan.new_zone import due, glue_names
 from homepath.core.site.zone_facts import handed_over
 from homepath.net.network_file import Network
+from homepath.net.session import Session, session
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,7 +29,7 @@ class Both:
     """Whether the switch is over, so that the old side is the one of before."""
 
 
-async def compare(project: Project, network: Network) -> Both:
+async def compare(project: Project, network: Network, within: Session | None = None) -> Both:
     """Ask every present and every new name server for all that must come along, and keep it in the journal.
 
     Raises BadInput where no hand-over is wanted or its servers are not known, CouldNotLook.
@@ -51,7 +52,9 @@ async def compare(project: Project, network: Network) -> Both:
     case = project.case
     former = former_servers(project.evidence.contents, project.domain, over.servers) if handed_over(case) else ()
     sides = Sides(over.servers, _glue(project, glue_names(case)), former)
-    found = await Driver(network).drive(compare_look(case, due(case), sides, random_label()))
+    found = await Driver(network, within or session(network)).drive(
+        compare_look(case, due(case), sides, random_label())
+    )
     compared = found.compared
     kept = tuple(each for each in compared.records if each.state != "same")
     with project.journal() as journal:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import asyncio
 from collections.abc import Generator, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Any, TypeVar
+from typing import Any, TypeVar
 
 from homepath.core.dns.answers import Question, Server
 from homepath.core.dns.names import Name
@@ -31,51 +31,40 @@ from homepath.core.observe.requests import (
     Transfer,
 )
 from homepath.core.web.hops import Came, Fetch, Fetched, Resolved, follow
-from homepath.net.asker import Asker
 from homepath.net.network_file import Network
 from homepath.net.registration import ask_registry
+from homepath.net.session import Session
 from homepath.net.signatures import check_signatures
 from homepath.net.transfer import NotGiven, transfer
 from homepath.net.walker import Walker
 
-if TYPE_CHECKING:
-    from cryptography.x509 import Certificate as X509
-
 Result = TypeVar("Result")
-AT_ONCE = 32
-"""Pages asked for at one moment."""
-LONGEST_LOOK = 60.0
-"""Seconds of real time after which a look asks nothing new, whatever servers do; what is under way ends by itself."""
 
 
 @dataclass(slots=True)
 class Driver:
-    """Carries out requests: names are looked up once, and each way is walked once.
+    """Carries out requests: names are looked up once, and each way is walked once. `session`: what the parts of one
+    command use together.
 
     `through`: a resolver to look names up with, instead of the authoritative servers. `builders`: a name of the
     builder's own, by which its default certificate is known. `key`: for zone transfers.
     """
 
     network: Network
+    session: Session
     through: Server | None = None
     builders: str | None = None
     key: TsigKey | None = None
     walker: Walker = field(init=False)
-    _anchors: list[X509] | None = None
     _known: dict[Name, asyncio.Task[LookedUp]] = field(default_factory=dict)
     _walks: dict[str, asyncio.Task[tuple[Hop, ...]]] = field(default_factory=dict)
-    _pages: dict[Fetch, asyncio.Task[Fetched]] = field(default_factory=dict)
-    _limit: asyncio.Semaphore = field(default_factory=lambda: asyncio.Semaphore(AT_ONCE))
 
     def __post_init__(self) -> None:
-        shared = self.network.shared
-        self.walker = Walker(shared.asker, shared.cuts, shared.spread) if shared else Walker(Asker(self.network))
-        if shared:
-            self._limit = shared.commons.pages
+        self.walker = self.session.walker
 
     async def drive(self, look: Generator[Sequence[Request], Sequence[Any], Result]) -> Result:
         """The result of a look. Raises what the look raises."""
-        self.walker.asker.ends = asyncio.get_running_loop().time() + LONGEST_LOOK
+        self.session.begin()
         result = await self._play(look)
         dropped = self.walker.asker.dropped
         if dropped:
@@ -106,7 +95,7 @@ class Driver:
             case CheckKeys(cut):
                 return await check_signatures(self.walker.asker, cut)
             case AskRegistry(domain):
-                return await ask_registry(domain, self.network, self.walker)
+                return await ask_registry(domain, self.network, self.walker, self.session.store.texts)
             case Transfer(domain, server):
                 try:
                     return await transfer(domain, server, self.network, self.key)
@@ -180,26 +169,18 @@ class Driver:
 
     async def _fetch(self, want: Fetch) -> Fetched:
         """Each page of each address is asked for once, however many ways lead over it."""
-        if want not in self._pages:
-            self._pages[want] = asyncio.ensure_future(self._fetch_once(want))
-        return await self._pages[want]
-
-    @property
-    def _over(self) -> bool:
-        ends = self.walker.asker.ends
-        return ends is not None and asyncio.get_running_loop().time() > ends
+        pages, key = self.session.fetched, (want, self.builders)
+        if key not in pages:
+            pages[key] = asyncio.ensure_future(self._fetch_once(want))
+        return await pages[key]
 
     async def _fetch_once(self, want: Fetch) -> Fetched:
         from homepath.net.fetch import fetch, load_anchors
 
-        shared = self.network.shared
-        if self._anchors is None and shared is not None:
-            self._anchors = shared.commons.anchors
-        if self._anchors is None:
+        store = self.session.store
+        if store.anchors is None:
             try:
-                self._anchors = load_anchors(self.network.certificates)
-                if shared is not None:
-                    shared.commons.anchors = self._anchors
+                store.anchors = load_anchors(self.network.certificates)
             except (OSError, ValueError) as error:
                 raise BadInput(
                     Problem(
@@ -208,10 +189,10 @@ class Driver:
                         hint="it should be PEM text",
                     )
                 ) from error
-        async with self._limit:
-            if self._over:
+        async with store.pages:
+            if self.session.over:
                 return Fetched(None, trouble=Trouble("no-time", address=want.address))
-            return await fetch(want, self.network, self._anchors, self.builders)
+            return await fetch(want, self.network, store.anchors, self.builders)
 
 
 def chosen_resolver(network: Network, words: str) -> Server:

@@ -20,6 +20,7 @@ from homepath.core.site.zone_facts import handed_over
 from homepath.core.wording.words import sentence, stage
 from homepath.files import read_octets, write_octets
 from homepath.net.network_file import Network
+from homepath.net.session import Session, session
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,43 +36,48 @@ class NextSeen:
     learned: tuple[str, ...] = ()
 
 
-async def find_next(project: Project, network: Network) -> NextSeen:
-    """Look at everything that can tell something now, at every domain of the site, and say what comes next."""
-    looked = [await _look(each, network) for each in project.all_domains(network.clock.now())]
-    learned = [words for each in looked for words in settle(each, network.clock.now())]
-    found = remembered(looked, network.clock.now())
-    with project.journal() as journal:
-        journal.record_look(network.clock.now(), "next", project.domain, f"{stage(found)}: {sentence(found)}", {})
+async def find_next(project: Project, network: Network, within: Session | None = None) -> NextSeen:
+    """Look at everything that can tell something now, at every domain of the site, and say what comes next.
+
+    All of it is one session: no question is sent twice, and the time that it may take is that of the whole.
+    """
+    mine = within or session(network)
+    with project.at_hand() as project:
+        looked = [await _look(each, network, mine) for each in project.all_domains(network.clock.now())]
+        learned = [words for each in looked for words in settle(each, network.clock.now())]
+        found = remembered(looked, network.clock.now())
+        with project.journal() as journal:
+            journal.record_look(network.clock.now(), "next", project.domain, f"{stage(found)}: {sentence(found)}", {})
     others = {each.domain: each.evidence for each in looked[1:]}
     return NextSeen(found, looked[0].evidence, others, tuple(learned))
 
 
-async def _look(project: Project, network: Network) -> Project:
+async def _look(project: Project, network: Network, mine: Session) -> Project:
     """A fresh survey, one look at the vantages, the builder's edge, and a visit where it can tell something.
 
     A site in use is visited once before anything changes: what it told browsers is known only while it answers.
     """
     clock = network.clock
-    there = await survey.survey(project, network)
+    there = await survey.survey(project, network, within=mine)
     project = project.fresh(clock.now())
     if not there.survey.held:
         return project  # nobody answers for the domain, so nothing else can be seen
     work = project.plan().work
-    await watch.look(project, network)
+    await watch.look(project, network, mine)
     over = project.wanted.hand_over
     if over is not None and over.servers and not handed_over(project.case):
-        await compare.compare(project, network)
+        await compare.compare(project, network, mine)
     if project.wanted.going != "there":
         if not work:
-            await visit.ask_edge(project, network)
+            await visit.ask_edge(project, network, mine)
         return project.fresh(clock.now())
     if work:
-        await visit.ask_edge(project, network)
+        await visit.ask_edge(project, network, mine)
     if not work or (not project.evidence.visited_before and has_old_site(project.case)):
         project = project.fresh(clock.now())
-        seen = await visit.visit(replace(project, site=replace(project.site, also=())), network)
+        seen = await visit.visit(replace(project, site=replace(project.site, also=())), network, within=mine)
         if not work and seen.verdict != "arrived":
-            await visit.ask_edge(project, network)
+            await visit.ask_edge(project, network, mine)
     return project.fresh(clock.now())
 
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from contextlib import AbstractContextManager
+from collections.abc import Callable, Iterator
+from contextlib import AbstractContextManager, contextmanager, nullcontext
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
@@ -165,6 +165,12 @@ class Project:
     def journal(self) -> AbstractContextManager[Journal]:
         """The journal, for one piece of work. Raises BadInput when it cannot be used."""
         return open_journal(self.folder) if self.memory is None else self.memory()
+
+    @contextmanager
+    def at_hand(self) -> Iterator[Project]:
+        """The project with its journal open for a whole command, so that the file is opened once."""
+        with self.journal() as journal:
+            yield replace(self, memory=lambda: nullcontext(journal))
 
     def further(self, domain: str, now: float) -> Project:
         """The project of one of the site's further domains. Raises BadInput."""

@@ -26,6 +26,7 @@ from homepath.core.wording.times import clock_words
 from homepath.core.wording.words import many, trouble_words
 from homepath.net.asker import Asker
 from homepath.net.network_file import Network
+from homepath.net.session import Session
 from homepath.net.update import send_update
 from homepath.net.vantages import read_place
 from homepath.net.walker import Walker
@@ -141,7 +142,7 @@ async def read_back(
     project: Project, changes: Sequence[Change], network: Network, looks: int = 4, where: Where = "DNS host"
 ) -> tuple[Difference, ...]:
     """What the authoritative servers give differently. Secondary servers get a few moments to follow."""
-    driver = Driver(network)
+    driver = Driver(network, Session(Asker(network)))  # each look asks anew
     counts = where == project.side_now
     servers = await (_delegated(driver, project) if counts else _of_new_side(driver, project))
     found: tuple[Difference, ...] = ()

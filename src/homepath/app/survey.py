@@ -25,6 +25,7 @@ from homepath.core.plan.job import job
 from homepath.core.site.case import Case
 from homepath.files import read_text
 from homepath.net.network_file import Network
+from homepath.net.session import Session, session
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,6 +42,7 @@ async def survey(
     ask_transfer: bool = False,
     key: TsigKey | None = None,
     names: Sequence[str] = (),
+    within: Session | None = None,
 ) -> Surveyed:
     """Walk from the roots, ask every authoritative server, merge exports, ask the registry, keep it in the journal.
 
@@ -50,7 +52,7 @@ async def survey(
     extra = Asked((random_label(), random_label()), exports, ask_transfer, _names(project.domain, names))
     look = survey_look(project.wanted, project.evidence.contents, extra)
     try:
-        found = await Driver(network, key=key).drive(look)
+        found = await Driver(network, within or session(network), key=key).drive(look)
     except NobodyHolds as error:
         if project.evidence.survey is None or project.wanted.hand_over is None:
             raise

@@ -17,9 +17,10 @@ from homepath.core.plan.guard import loss_findings, losses
 from homepath.core.plan.job import job
 from homepath.core.web.hsts import hsts_seen
 from homepath.net.network_file import Network
+from homepath.net.session import Session, session
 
 
-async def visit(project: Project, network: Network, through: str | None = None) -> Visit:
+async def visit(project: Project, network: Network, through: str | None = None, within: Session | None = None) -> Visit:
     """Visit http and https at every name of the site and of its further domains.
 
     `through`: label or address of a resolver to look names up with, instead of the authoritative servers. Raises
@@ -27,9 +28,10 @@ async def visit(project: Project, network: Network, through: str | None = None) 
     """
     server = chosen_resolver(network, through) if through else None
     projects = project.all_domains(network.clock.now())
+    mine = within or session(network)
 
     async def one(each: Project) -> Visit:
-        driver = Driver(network, server, builders(each))
+        driver = Driver(network, mine, server, builders(each))
         return await driver.drive(visit_look(each.case, each.evidence, server is not None))
 
     now = network.clock.now()
@@ -89,14 +91,15 @@ async def ahead(project: Project, network: Network) -> Visit:
 
     Raises CouldNotLook when the brief names no address of the edge that can be asked.
     """
-    found = await Driver(network, builders=builders(project)).drive(ahead_look(project.case))
+    found = await Driver(network, session(network), builders=builders(project)).drive(ahead_look(project.case))
     keep(project, found)
     return found
 
 
-async def ask_edge(project: Project, network: Network) -> EdgeSeen:
+async def ask_edge(project: Project, network: Network, within: Session | None = None) -> EdgeSeen:
     """Ask the builder's edge whether it serves the primary address yet, and keep what it said."""
-    found = await Driver(network, builders=builders(project)).drive(edge_look(project.case))
+    driver = Driver(network, within or session(network), builders=builders(project))
+    found = await driver.drive(edge_look(project.case))
     before = project.evidence.edge
     since = before.since if before and before.since is not None else found.at
     found = replace(found, since=since if found.knows else None)

@@ -15,9 +15,10 @@ from homepath.core.model.readings import Spread
 from homepath.core.observe.watch import REMEMBERED, Memory, watch_look
 from homepath.core.propagation.verdicts import next_look
 from homepath.net.network_file import Network
+from homepath.net.session import Session, session
 
 
-async def look(project: Project, network: Network) -> Spread:
+async def look(project: Project, network: Network, within: Session | None = None) -> Spread:
     """One look at every vantage; the journal keeps it. Raises CouldNotLook when the servers cannot be found."""
     now, domain = network.clock.now(), project.domain
     project = project.fresh(now)
@@ -25,7 +26,8 @@ async def look(project: Project, network: Network) -> Spread:
         heard = tuple(journal.heard(domain, now - REMEMBERED))
         memory = Memory(heard, tuple(journal.verdict_changes(domain)), network.clock.slack)
     resolvers = {each.label: each.server for each in network.resolvers}
-    found = await Driver(network).drive(watch_look(project.case, memory, resolvers, random_label()))
+    driver = Driver(network, within or session(network))
+    found = await driver.drive(watch_look(project.case, memory, resolvers, random_label()))
     spread = found.spread
     with project.journal() as journal:
         journal.record_contents(spread.at, found.contents)

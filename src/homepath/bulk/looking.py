@@ -27,7 +27,6 @@ from homepath.net.sharing import Commons, Shared
 async def look_at(kept: Kept, papers: Papers, network: Network, commons: Commons) -> Result:
     """Look at one site. Whatever is wrong with it becomes a line; nothing is raised for it."""
     shared = commons.look_at(kept.listed.domain)
-    network = replace(network, shared=shared)
     before: dict[str, Any] | None = json.loads(kept.line) if kept.line else None
     wish = papers.mark(kept.listed, kept.site)
     result = await _quickly(kept, wish, network, shared, before)
@@ -60,7 +59,7 @@ async def _quickly(
     if before is None or marks is None or marks.wish != wish:
         return None
     now = network.clock.now()
-    driver = Driver(network, builders=marks.builders or None)
+    driver = Driver(network, shared, builders=marks.builders or None)
     try:
         same = await still_as_it_was(domain, driver, shared.asker, marks, kept.turn, now)
     except HomePathError:
@@ -99,7 +98,7 @@ async def _wholly(
             network.trace(f"{domain}: nothing spreads there, so no resolver is asked")
         project = project_of(kept, files, packed).fresh(clock.now())
         _ = project.wanted
-        seen = await find_next(project, network)
+        seen = await find_next(project, network, shared)
         now = clock.now()
         then = next_look(seen.assessment, now, _since(before, now))
         line = standing_json(seen.assessment, now, then)

@@ -66,10 +66,10 @@ def commons_of(ground: Ground, workers: int) -> Commons:
             resolvers.add(network.place(each.server.address, each.server.port))
     commons = Commons(network, Pace(network.paces.shared_by(workers), frozenset(resolvers)))
     if ground.bundle is not None:
-        commons.anchors = _anchors(ground.bundle)
+        commons.store.anchors = _anchors(ground.bundle)
     if ground.bootstrap is not None and network.bootstrap is not None:
         said = asyncio.get_running_loop().create_task(_said(ground.bootstrap))
-        commons.texts[network.bootstrap] = said
+        commons.store.texts[network.bootstrap] = said
     return commons
 
 

@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from ipaddress import ip_address
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from homepath.core.dns.answers import Server
 from homepath.core.files.strict import Field, list_of, map_of, number, read_file, table, text, yes_no
@@ -26,9 +26,6 @@ from homepath.net.vantages import (
     system_resolvers,
     without_doubles,
 )
-
-if TYPE_CHECKING:
-    from homepath.net.sharing import Shared
 
 FORMAT = "homepath.network/1"
 
@@ -69,8 +66,6 @@ class Network:
     trace: Callable[[str], None] = _quiet
     paces: Paces = field(default_factory=Paces)
     """How fast a look at many domains asks."""
-    shared: Shared | None = None
-    """What the parts of one look at one of many domains use together; None where each stands for itself."""
 
     @property
     def closed(self) -> bool:

@@ -14,12 +14,17 @@ from homepath.net.network_file import Network
 from homepath.net.walker import Walker
 
 
-async def ask_registry(domain: Name, network: Network, walker: Walker) -> tuple[Registration | None, str]:
-    """The registration, or None and the reason in words. Never raises for what a registry does."""
+async def ask_registry(
+    domain: Name, network: Network, walker: Walker, texts: dict[str, asyncio.Task[str]]
+) -> tuple[Registration | None, str]:
+    """The registration, or None and the reason in words. Never raises for what a registry does.
+
+    `texts`: what was read already and holds for every domain, by its place.
+    """
     if network.bootstrap is None:
         return None, "no registration data was asked for: the network file names no bootstrap"
     try:
-        bootstrap = await _bootstrap(network.bootstrap, network, walker)
+        bootstrap = await _bootstrap(network.bootstrap, network, walker, texts)
         base = service_for(bootstrap, domain)
         if base is None:
             return None, f"no registration service is known for {shown(domain)}"
@@ -29,11 +34,8 @@ async def ask_registry(domain: Name, network: Network, walker: Walker) -> tuple[
         return None, f"registration data could not be read: {visible(str(error))}"
 
 
-async def _bootstrap(place: str, network: Network, walker: Walker) -> str:
-    """The list of services, once for all looks that share what holds for all."""
-    if network.shared is None:
-        return await _read(place, network, walker)
-    texts = network.shared.commons.texts
+async def _bootstrap(place: str, network: Network, walker: Walker, texts: dict[str, asyncio.Task[str]]) -> str:
+    """The list of services, read once."""
     if place not in texts:
         texts[place] = asyncio.ensure_future(_read(place, network, walker))
     return await asyncio.shield(texts[place])

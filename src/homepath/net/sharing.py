@@ -13,20 +13,17 @@ from collections import OrderedDict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from functools import partial
-from typing import TYPE_CHECKING
 
 from homepath.core.dns.answers import Answer, Question, Server
 from homepath.core.dns.names import Name, is_within
 from homepath.core.dns.soa import negative_ttl, serial_of
-from homepath.core.dns.walk import Ask, Cut
+from homepath.core.dns.walk import Ask
 from homepath.net.asker import Asker
 from homepath.net.checking import Checking, Known
 from homepath.net.network_file import Network, OffLimits, is_quiet
 from homepath.net.pace import Pace
+from homepath.net.session import Session, Store
 from homepath.net.vantages import Place
-
-if TYPE_CHECKING:
-    from cryptography.x509 import Certificate as X509
 
 MOST_ANSWERS = 20_000
 """Answers kept for all; the one that was not used for longest goes first."""
@@ -81,35 +78,28 @@ def _lasts(answer: Answer) -> float:
 
 @dataclass(slots=True)
 class Commons:
-    """Made once for a run, inside its event loop. `anchors`: the trusted authorities, once they were read; `texts`:
-    what registries say of themselves, by its place."""
+    """Made once for a run, inside its event loop."""
 
     network: Network
     pace: Pace
     asker: Asker = field(init=False)
     kept: AnswerCache = field(default_factory=AnswerCache)
     under_way: dict[_Key, list[Told]] = field(default_factory=dict)
-    pages: asyncio.Semaphore = field(default_factory=lambda: asyncio.Semaphore(PAGES_AT_ONCE))
-    anchors: list[X509] | None = None
-    texts: dict[str, asyncio.Task[str]] = field(default_factory=dict)
+    store: Store = field(default_factory=lambda: Store(asyncio.Semaphore(PAGES_AT_ONCE)))
 
     def __post_init__(self) -> None:
         self.asker = Asker(self.network)
 
     def look_at(self, domain: Name) -> Shared:
         """The share of one look at one domain."""
-        return Shared(self, SharingAsker(self, domain), spread=(domain, zlib.crc32(domain.encode())))
+        return Shared(SharingAsker(self, domain), spread=(domain, zlib.crc32(domain.encode())), store=self.store)
 
 
 @dataclass(slots=True)
-class Shared:
-    """What the parts of one look at one domain use together; a network carries it."""
+class Shared(Session):
+    """What the parts of one look at one domain use together."""
 
-    commons: Commons
     asker: SharingAsker
-    cuts: dict[Name, Cut] = field(default_factory=dict)
-    spread: tuple[Name, int] | None = None
-    """With which server of a zone the look begins, so that not all looks ask the same one."""
 
 
 class SharingAsker(Asker):

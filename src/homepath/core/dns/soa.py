@@ -61,15 +61,10 @@ def soa_answered(answers: Sequence[Answer], zone: Name) -> Answer | None:
 
 
 def holds_zone(answers: Sequence[Answer], zone: Name) -> bool:
-    """Whether a server answers for the zone with authority (RFC 1034 section 4.3.2).
-
-    An answer that the zone does not exist, or with the SOA of a zone above, is that of another zone. Some servers have
-    no SOA at all and serve the rest; they hold it.
-    """
+    """Whether a server answers for the zone with authority and with its SOA, which every zone has (RFC 1034 section
+    4.2.1). Authority without it says nothing: some servers claim it for every name that they are asked for."""
     first = soa_answered(answers, zone)
-    if first is None or not first.usable or not first.authoritative or first.rcode == "NXDOMAIN":
-        return False
-    return first.soa is None or first.soa.name == zone
+    return first is not None and first.usable and first.authoritative and first.found(zone, "SOA") is not None
 
 
 def serial_of(answers: Sequence[Answer], zone: Name) -> int | None:

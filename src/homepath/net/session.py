@@ -1,0 +1,109 @@
+"""What the parts of one command use together, so that each question is asked once and each wait happens once."""
+
+from __future__ import annotations
+
+import asyncio
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+from functools import partial
+from typing import TYPE_CHECKING
+
+from homepath.core.dns.answers import Answer, Question, Server
+from homepath.core.dns.names import Name
+from homepath.core.dns.walk import Cut
+from homepath.net.asker import Asker
+from homepath.net.network_file import Network
+from homepath.net.walker import Walker
+
+if TYPE_CHECKING:
+    from cryptography.x509 import Certificate as X509
+
+    from homepath.core.web.hops import Fetch, Fetched
+
+AT_ONCE = 32
+"""Pages asked for at one moment."""
+LONGEST = 60.0
+"""Seconds of real time after which a command asks nothing new, whatever servers do; what is under way ends by
+itself."""
+
+
+@dataclass(slots=True)
+class Store:
+    """What was read once and holds for every session: `anchors`, the trusted authorities; `texts`, what registries say
+    of themselves, by its place. `pages`: how many pages are asked for at one moment."""
+
+    pages: asyncio.Semaphore = field(default_factory=lambda: asyncio.Semaphore(AT_ONCE))
+    anchors: list[X509] | None = None
+    texts: dict[str, asyncio.Task[str]] = field(default_factory=dict)
+
+
+@dataclass(slots=True)
+class Session:
+    """One command at one moment. `cuts`: the zones found so far; `spread`: with which server of a zone walks begin;
+    `fetched`: each page of each address, with the name by which a builder's own certificate is known."""
+
+    asker: Asker
+    cuts: dict[Name, Cut] = field(default_factory=dict)
+    spread: tuple[Name, int] | None = None
+    store: Store = field(default_factory=Store)
+    fetched: dict[tuple[Fetch, str | None], asyncio.Task[Fetched]] = field(default_factory=dict)
+
+    @property
+    def walker(self) -> Walker:
+        return Walker(self.asker, self.cuts, self.spread)
+
+    def begin(self) -> None:
+        """From now on the command's time runs, if it does not yet."""
+        if self.asker.ends is None:
+            self.asker.ends = asyncio.get_running_loop().time() + LONGEST
+
+    @property
+    def over(self) -> bool:
+        return self.asker.ends is not None and asyncio.get_running_loop().time() > self.asker.ends
+
+
+def session(network: Network) -> Session:
+    """A session in which no question is sent twice."""
+    return Session(RememberingAsker(network))
+
+
+_Key = tuple[str, str, tuple[str, int, str, str], bool, bool, bool]
+
+
+class RememberingAsker(Asker):
+    """Asks each question once: whoever asks it again is given the same answer, silence included."""
+
+    def __init__(self, network: Network) -> None:
+        super().__init__(network)
+        self._known: dict[_Key, Answer] = {}
+        self._waiting: dict[_Key, list[tuple[Server, Callable[[Answer], None]]]] = {}
+
+    def _begin(
+        self,
+        question: Question,
+        server: Server,
+        recurse: bool,
+        dnssec: bool,
+        unchecked: bool,
+        done: Callable[[Answer], None],
+    ) -> None:
+        where = (server.address, server.port, server.transport, server.path)  # one machine may go by several names
+        key = (*question.key, where, recurse, dnssec, unchecked)
+        known = self._known.get(key)
+        if known is not None:
+            asyncio.get_running_loop().call_soon(done, _as_of(known, server))
+        elif key in self._waiting:
+            self._waiting[key].append((server, done))
+        else:
+            self._waiting[key] = [(server, done)]
+            super()._begin(question, server, recurse, dnssec, unchecked, partial(self._told, key))
+
+    def _told(self, key: _Key, answer: Answer) -> None:
+        if answer.trouble is None or answer.trouble.cause != "no-time":  # what was not asked is not known
+            self._known[key] = answer
+        for server, done in self._waiting.pop(key):
+            done(_as_of(answer, server))
+
+
+def _as_of(answer: Answer, server: Server) -> Answer:
+    return answer if answer.server == server else replace(answer, server=server)
