@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from pathlib import Path
 
 from homepath.app import compare, survey, visit, watch
@@ -62,7 +62,7 @@ async def _look(project: Project, network: Network, mine: Session) -> Project:
     project = project.fresh(clock.now())
     if not there.survey.held:
         return project  # nobody answers for the domain, so nothing else can be seen
-    work = project.plan().work
+    work = project.work
     await watch.look(project, network, mine)
     over = project.wanted.hand_over
     if over is not None and over.servers and not handed_over(project.case):
@@ -75,7 +75,7 @@ async def _look(project: Project, network: Network, mine: Session) -> Project:
         await visit.ask_edge(project, network, mine)
     if not work or (not project.evidence.visited_before and has_old_site(project.case)):
         project = project.fresh(clock.now())
-        seen = await visit.visit(replace(project, site=replace(project.site, also=())), network, within=mine)
+        seen = await visit.visit(project, network, within=mine, alone=True)
         if not work and seen.verdict != "arrived":
             await visit.ask_edge(project, network, mine)
     return project.fresh(clock.now())

@@ -17,11 +17,11 @@ from homepath.core.files.site_file import read_notation, read_site, write_site
 from homepath.core.model.acts import Where
 from homepath.core.model.brief import NO_NOTATION, Brief, Notation, Route, Site, WayBack
 from homepath.core.model.evidence import Evidence, new_side_zone, present_zone
-from homepath.core.model.plan import Plan, Purpose
+from homepath.core.model.plan import Change, Plan, Purpose
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem
 from homepath.core.model.steps import Assessment
 from homepath.core.plan.going_back import taken_back
-from homepath.core.plan.plan import make_plan
+from homepath.core.plan.plan import changes_on_the_way, make_plan
 from homepath.core.site.case import Case
 from homepath.core.site.choices import Present, with_owners_word
 from homepath.core.site.wanted import Wanted, work_out
@@ -140,9 +140,21 @@ class Project:
             )
         return self._plan
 
+    @property
+    def work(self) -> tuple[Change, ...]:
+        """What is left to change, by what was last seen, without judging it."""
+        return tuple(change for change in changes_on_the_way(self.case) if change.move != "keep")
+
     @cached_property
     def _plan(self) -> Plan:
         return make_plan(self.case)
+
+    def _with(self, evidence: Evidence) -> Project:
+        """The project with newer evidence; the plan is made again only where that changes the case."""
+        made = replace(self, evidence=evidence)
+        if "_plan" in self.__dict__ and made.case == self.case:
+            made.__dict__["_plan"] = self._plan
+        return made
 
     def assess(self, now: float) -> Assessment:
         """Where the domain stands, by what was last seen. Raises CouldNotLook when there was no survey."""
@@ -158,9 +170,9 @@ class Project:
     def fresh(self, now: float) -> Project:
         """The project with what the journal knows at `now`."""
         if self.memory is None:
-            return replace(self, evidence=evidence_in(self.folder, self.domain, now))
+            return self._with(evidence_in(self.folder, self.domain, now))
         with self.journal() as journal:
-            return replace(self, evidence=read_evidence(journal, self.domain, now))
+            return self._with(read_evidence(journal, self.domain, now))
 
     def journal(self) -> AbstractContextManager[Journal]:
         """The journal, for one piece of work. Raises BadInput when it cannot be used."""

@@ -31,8 +31,13 @@ from homepath.net.session import Session, session
 @dataclass(frozen=True, slots=True)
 class Surveyed:
     survey: Survey
-    findings: tuple[Finding, ...]
     case: Case
+
+    @property
+    def findings(self) -> tuple[Finding, ...]:
+        """What the rules and the guard find, worst first."""
+        lost = loss_findings(self.case, losses(self.case, job(self.case)))
+        return tuple(worst_first([*lost, *all_findings(self.case)]))
 
 
 async def survey(
@@ -74,9 +79,7 @@ async def survey(
         journal.record_contents(at, found.listed, "survey")
         journal.record_contents(at, found.told, "told")
         journal.record_contents(at, found.behind, "behind")
-    case = project.fresh(at).case
-    lost = loss_findings(case, losses(case, job(case)))
-    return Surveyed(found.survey, tuple(worst_first([*lost, *all_findings(case)])), case)
+    return Surveyed(found.survey, project.fresh(at).case)
 
 
 def wanted_words(project: Project) -> str:
@@ -103,8 +106,7 @@ def _dark(project: Project, before: Survey, error: NobodyHolds) -> Surveyed:
     with project.journal() as journal:
         journal.record_look(error.at, "survey", project.domain, str(error), seen)
         journal.record_contents(error.at, [RecordSet(project.domain, "NS", cut.ttl, cut.names)], "parent")
-    case = project.fresh(error.at).case
-    return Surveyed(seen, tuple(worst_first(list(all_findings(case)))), case)
+    return Surveyed(seen, project.fresh(error.at).case)
 
 
 def _names(domain: Name, names: Sequence[str]) -> tuple[Name, ...]:

@@ -20,19 +20,26 @@ from homepath.net.network_file import Network
 from homepath.net.session import Session, session
 
 
-async def visit(project: Project, network: Network, through: str | None = None, within: Session | None = None) -> Visit:
+async def visit(
+    project: Project,
+    network: Network,
+    through: str | None = None,
+    within: Session | None = None,
+    alone: bool = False,
+) -> Visit:
     """Visit http and https at every name of the site and of its further domains.
 
-    `through`: label or address of a resolver to look names up with, instead of the authoritative servers. Raises
+    `alone`: only this domain. `through`: label or address of a resolver to look names up with, instead of the authoritative servers. Raises
     CouldNotLook when no name server could be asked, BadInput for an unknown resolver.
     """
     server = chosen_resolver(network, through) if through else None
-    projects = project.all_domains(network.clock.now())
+    projects = [project] if alone else project.all_domains(network.clock.now())
     mine = within or session(network)
 
     async def one(each: Project) -> Visit:
         driver = Driver(network, mine, server, builders(each))
-        return await driver.drive(visit_look(each.case, each.evidence, server is not None))
+        findings = each.plan().findings if each.evidence.survey is not None else ()
+        return await driver.drive(visit_look(each.case, each.evidence, server is not None, findings))
 
     now = network.clock.now()
     seen = await asyncio.gather(*(one(each) for each in projects))

@@ -8,9 +8,8 @@ from urllib.parse import urlsplit
 
 from homepath.core.dns.names import Name, absolute, shown
 from homepath.core.dns.walk import Cut
-from homepath.core.findings.catalogue import findings as all_findings
 from homepath.core.model.evidence import EdgeSeen, Evidence
-from homepath.core.model.findings import worst_first
+from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.problems import CouldNotLook
 from homepath.core.model.visits import AddressTried, FreeAddress, Hop, Possibility, Visit
 from homepath.core.observe.moved import moved_visit
@@ -36,11 +35,11 @@ MOST_ADDRESSES = 8
 Hops = tuple[Hop, ...]
 
 
-def visit_look(case: Case, evidence: Evidence, through: bool = False) -> Look[Visit]:
+def visit_look(case: Case, evidence: Evidence, through: bool = False, findings: Sequence[Finding] = ()) -> Look[Visit]:
     """One domain: each way plainly and with a path and a query, each address alone, the pages of the site.
 
     `through`: names are looked up with a resolver, so what the authoritative servers say is asked for beside it.
-    Raises CouldNotLook when nobody who was asked for the names answered.
+    `findings`: of the last survey. Raises CouldNotLook when nobody who was asked for the names answered.
     """
     wanted = case.wanted
     known_names = yield from _look_up(wanted, through)
@@ -67,7 +66,7 @@ def visit_look(case: Case, evidence: Evidence, through: bool = False) -> Look[Vi
         lambda name: now - (known[name].since or now) > wanted.https.usual_wait,
     )
     found = _after_move(wanted, found, home, free)
-    return replace(found, may_wait_for=_may_wait_for(case, evidence, found, known))
+    return replace(found, may_wait_for=_may_wait_for(case, evidence, found, known, findings))
 
 
 def ahead_look(case: Case) -> Look[Visit]:
@@ -235,7 +234,7 @@ def _after_move(wanted: Wanted, found: Visit, home: _Home, free: FreeAddress | N
 
 
 def _may_wait_for(
-    case: Case, evidence: Evidence, found: Visit, known: Mapping[Name, NameKnown]
+    case: Case, evidence: Evidence, found: Visit, known: Mapping[Name, NameKnown], findings: Sequence[Finding]
 ) -> tuple[Possibility, ...]:
     """Only where DNS is right at every name: before that, the builder has every reason to wait."""
     if not all(each.right for each in known.values()):
@@ -243,7 +242,7 @@ def _may_wait_for(
     since = max((each.since for each in known.values() if each.since is not None), default=None)
     survey = evidence.survey
     fresh = survey is not None and survey.at >= (since or 0.0)  # one from before the change tells of the old records
-    findings = all_findings(case) if fresh else ()
+    findings = findings if fresh else ()
     by = evidence.spread.settled_by if evidence.spread else None
     return possibilities(Known(case.wanted, found.ways, findings, evidence.told, since, by, found.at))
 

@@ -96,7 +96,8 @@ def watch_look(case: Case, memory: Memory, resolvers: dict[str, Server], label: 
     moves = over is not None
     every = (*watched, *_delegation(domain, source, moves))
     judged = [_judge(each, heard, history, memory, now, moves, liars) for each in every]
-    wrong = typed_wrong(case)
+    missing = any(spread.verdict not in ("settled", "spreading", "unknown") for spread, _ in judged)
+    wrong = typed_wrong(case) if missing else ()
     records = [with_slips(spread, wrong, case) for spread, _ in judged]
     notes = one_each([note for spread, found in judged if spread.verdict != "unknown" for note in found])
     verdict, until = whole(records)
