@@ -23,6 +23,7 @@ check: $(VENV)/ready
 	$(BIN)/ruff format --check .
 	$(BIN)/mypy
 	$(BIN)/lint-imports --no-logo
+	$(BIN)/python scripts/check_cycles.py
 
 package: $(VENV)/ready
 	PYTHON=$(BIN)/python sh scripts/package

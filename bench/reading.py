@@ -7,7 +7,7 @@ import random
 import time
 
 from homepath.core.model.problems import BadInput
-from homepath.core.page_reader.page import read_page
+from homepath.core.page_reader.judge import read_page
 
 
 def _page(records: int, seed: int) -> str:

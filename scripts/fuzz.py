@@ -41,7 +41,7 @@ from homepath.core.model.survey import Survey
 from homepath.core.model.urls import joined
 from homepath.core.model.visits import Visit
 from homepath.core.page_reader.brief_text import brief_text
-from homepath.core.page_reader.page import read_page
+from homepath.core.page_reader.judge import read_page
 from homepath.core.web.certificates import judge
 from homepath.core.web.hops import Fetch, Fetched, Resolved, follow
 from homepath.core.web.markup import read_markup

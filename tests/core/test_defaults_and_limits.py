@@ -33,7 +33,7 @@ from homepath.core.observe.keys import listed_before
 from homepath.core.observe.merging import without_synthesised
 from homepath.core.observe.names import Looked, names_known
 from homepath.core.page_reader.brief_text import brief_text
-from homepath.core.page_reader.page import read_page
+from homepath.core.page_reader.judge import read_page
 from homepath.core.plan.plan import make_plan
 from homepath.core.propagation.habits import habits
 from homepath.core.propagation.readings import read, to_watch

@@ -16,7 +16,8 @@ from hypothesis import strategies as st
 from homepath.core.files.brief_file import read_brief
 from homepath.core.model.problems import BadInput
 from homepath.core.page_reader.brief_text import brief_text
-from homepath.core.page_reader.page import Page, read_page
+from homepath.core.page_reader.judge import read_page
+from homepath.core.page_reader.page import Page
 from tests.core.rendering import LAYOUTS, TONGUES, Wanted, chat, quoted_mail
 
 CORPUS = Path(__file__).parent / "corpus"

@@ -16,10 +16,9 @@ import dns.rrset
 import pytest
 
 from homepath.core.dns.answers import Answer, Question, Server
-from homepath.net.checking import Known
 from homepath.net.network_file import Network
 from homepath.net.pace import Pace, Paces
-from homepath.net.sharing import Commons, Shared
+from homepath.net.sharing import Commons, Known, Shared
 
 D = "tidewick-kiln.example."
 FAST = Paces(1e6, 1e6)

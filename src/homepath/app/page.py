@@ -9,7 +9,8 @@ from homepath.app.start import registrable
 from homepath.core.files.brief_file import read_brief
 from homepath.core.model.problems import BadInput
 from homepath.core.page_reader.brief_text import BriefText, Values, brief_text
-from homepath.core.page_reader.page import Page, read_page
+from homepath.core.page_reader.judge import read_page
+from homepath.core.page_reader.page import Page
 from homepath.files import write_text
 
 

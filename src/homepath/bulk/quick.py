@@ -21,8 +21,7 @@ from homepath.core.dns.soa import serial_of
 from homepath.core.dns.walk import LostWay
 from homepath.core.model.problems import HomePathError
 from homepath.core.model.visits import Hop, Visit
-from homepath.net.checking import Known
-from homepath.net.sharing import SharingAsker
+from homepath.net.sharing import Known, SharingAsker
 from homepath.net.signatures import check_signatures
 
 TURNS = 30

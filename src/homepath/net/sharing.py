@@ -13,13 +13,14 @@ from collections import OrderedDict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from functools import partial
+from typing import NamedTuple
 
 from homepath.core.dns.answers import Answer, Question, Server
 from homepath.core.dns.names import Name, is_within
 from homepath.core.dns.soa import negative_ttl, serial_of
 from homepath.core.dns.walk import Ask
-from homepath.net.asker import Asker
-from homepath.net.checking import Checking, Known
+from homepath.net.asker import Asker, Asking
+from homepath.net.marks import mark as mark_of
 from homepath.net.network_file import Network, OffLimits, is_quiet
 from homepath.net.pace import Pace
 from homepath.net.session import Session, Store
@@ -100,6 +101,14 @@ class Shared(Session):
     """What the parts of one look at one domain use together."""
 
     asker: SharingAsker
+
+
+class Known(NamedTuple):
+    """A question to one server, and the mark (`net/marks.py`) of the answer that it is expected to give."""
+
+    question: Question
+    server: Server
+    mark: str
 
 
 class SharingAsker(Asker):
@@ -274,3 +283,36 @@ class SharingAsker(Asker):
         """For whoever listens: what was left out, and why."""
         if self.spared and not is_quiet(self.network):
             self.network.trace(f"dns {self._domain}: {self.spared} questions spared, as its servers' serials agree")
+
+
+class Checking(Asking):
+    """A question whose answer is known from an earlier look, on its way. The response is only read where it says
+    something else, because reading takes longer than everything else that is done about it.
+
+    `told`: called with the answer, or with None where it is the known one.
+    """
+
+    __slots__ = ("mark", "sharing", "told")
+
+    def __init__(
+        self, sharing: SharingAsker, known: Known, place: Place, told: Callable[[Answer | None], None]
+    ) -> None:
+        super().__init__(sharing, known.question, known.server, place, told)
+        self.recurse = self.dnssec = self.unchecked = False
+        self.sharing, self.mark, self.told = sharing, known.mark, told
+
+    def go(self) -> None:
+        self.sharing.by_datagram(self, self.place)
+
+    def finish(self, octets: bytes) -> None:
+        if not self.mark or mark_of(octets, len(self.asked)) != self.mark:
+            super().finish(octets)
+            return
+        if not is_quiet(self.sharing.network):
+            self.say("as before")
+        self.sharing.heard_as_before(self, octets)
+        self.told(None)
+
+    def tell(self, answer: Answer) -> None:
+        self.sharing.heard(self, answer)
+        super().tell(answer)

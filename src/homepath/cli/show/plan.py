@@ -13,7 +13,6 @@ from homepath.core.model.domain import shown_unicode
 from homepath.core.model.plan import PURPOSES, Change, Plan, Purpose
 from homepath.core.model.steps import Assessment, Step
 from homepath.core.model.times import lasting
-from homepath.core.plan.difference import UNDECIDED
 from homepath.core.plan.going_back import first_seen
 from homepath.core.site.case import Case
 from homepath.core.site.redirects import WORDS
@@ -21,6 +20,7 @@ from homepath.core.wording.purpose_words import what_it_is_for
 from homepath.core.wording.times import utc_words
 from homepath.core.wording.words import many
 
+_STAYS = {"right": "right already", "undecided": "not decided yet"}
 _KEPT: dict[Purpose, str] = {
     "website": "other pages",
     "mail": "your mail",
@@ -161,7 +161,7 @@ def _show_kept(sheet: Paper, plan: Plan) -> None:
     if not kept:
         return
     if plan.route == "nameservers":
-        come = [change for change in kept if change.reason.startswith("must come along")]
+        come = [change for change in kept if change.stays == "comes-along"]
         if come:
             sheet.heading("Must come along: entered at the new name servers before the switch")
             sheet.table([(_KEPT[c.purpose], f"{c.type} at {shown(c.name)}") for c in come])
@@ -171,9 +171,8 @@ def _show_kept(sheet: Paper, plan: Plan) -> None:
     for purpose in PURPOSES:
         for change in kept:
             if change.purpose == purpose:
-                mark = " (protected in the site file)" if change.reason.startswith("protected") else ""
-                word = "right already" if change.reason == "it is as wanted already" else _KEPT[purpose]
-                word = UNDECIDED if change.reason.startswith(UNDECIDED) else word
+                mark = " (protected in the site file)" if change.stays == "protected" else ""
+                word = _STAYS.get(change.stays or "", _KEPT[purpose])
                 grouped.setdefault(word, []).append(f"{change.type} at {shown(change.name)}{mark}")
     sheet.table([(word, ", ".join(what)) for word, what in grouped.items()])
 

@@ -106,7 +106,7 @@ def _show_record(sheet: Paper, record: RecordSpread, now: float) -> None:
     said = f"{fine} of {len(record.readings)} give the wanted answer"
     if record.verdict not in ("settled", "spreading"):
         said = record.because
-    elif record.because and "not counted" in record.because:
+    elif record.because and record.verdict == "settled":  # some resolvers are not counted
         said += f"; {record.because}"
     name = f"{record.type} at {shown(record.name)}"
     sheet.item(f"{record.verdict.ljust(13)}", _tone(record.verdict), f"{name}: {said}")

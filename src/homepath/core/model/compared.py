@@ -27,6 +27,8 @@ class SideServer:
     state: SideState
     serial: int | None = None
     detail: str = ""
+    present: bool = False
+    """It is one of the domain's present nameservers."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -12,6 +12,9 @@ from homepath.core.model.findings import Finding
 from homepath.core.model.redirects import Redirects
 
 Move = Literal["add", "replace", "remove", "keep"]
+Stays = Literal["right", "protected", "undecided", "comes-along"]
+"""Why a set is kept: it is as wanted; the owner protects it; what else is at its name is not known; the new nameservers
+must return it too."""
 Purpose = Literal["website", "mail", "mail authentication", "proof of ownership", "certificates", "delegation", "other"]
 PURPOSES: tuple[Purpose, ...] = (
     "website",
@@ -37,6 +40,8 @@ class Change:
     purpose: Purpose
     reason: str
     before_ttl: int | None = None
+    stays: Stays | None = None
+    """Of a set that is kept: why, as far as anything depends on it."""
 
     @property
     def entered(self) -> tuple[str, ...]:

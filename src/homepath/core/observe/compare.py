@@ -85,7 +85,11 @@ def compare_look(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> L
         records = _nothing_held(dues, old_given)
     own = _of_the_zones(domain, old_given, plain, sides.target)
     at_odds = dict(disagreeing(plain, [due.key for due in dues])) if len(plain) > 1 else {}
-    servers = [*lost, *(_seen(server, new_said[server], states[server], at_odds) for server in new_said)]
+    places = {each.place for each in old_said}
+    servers = [
+        *lost,
+        *(_seen(each, new_said[each], states[each], at_odds, each.place in places) for each in new_said),
+    ]
     signed = ds is not None and bool(ds.values) and not fits(domain, ds, dnskeys)
     verdict = _verdict(records, servers, signed)
     findings = [
@@ -208,12 +212,17 @@ def _state(domain: Name, server: Server, old: Said, answers: Sequence[Answer]) -
 
 
 def _seen(
-    server: Server, answers: Sequence[Answer], state: tuple[SideState, str], at_odds: Mapping[Name, Sequence[Key]]
+    server: Server,
+    answers: Sequence[Answer],
+    state: tuple[SideState, str],
+    at_odds: Mapping[Name, Sequence[Key]],
+    present: bool = False,
 ) -> SideServer:
     word, detail = state
     if server.name in at_odds and word == "holds":
         word, detail = "behind", named(at_odds[server.name])
-    return SideServer(server.name, server.address, word, serial_of(answers, answers[0].question.name), detail)
+    serial = serial_of(answers, answers[0].question.name)
+    return SideServer(server.name, server.address, word, serial, detail, present)
 
 
 def _given(domain: Name, server: Server, answers: Sequence[Answer]) -> Given:

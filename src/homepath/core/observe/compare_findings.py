@@ -38,7 +38,7 @@ def about_servers(domain: Name, servers: Sequence[SideServer]) -> list[Finding]:
             where = f"{shown(each.name)} ({each.address})"
             said = f"{where} is to take {shown(domain)} over and {_WORDS[each.state]}: {each.detail}."
             found.append(finding("new-server-not-ready", domain, "NS", said))
-        elif "present name servers" in each.detail:
+        elif each.present:
             said = f"{shown(each.name)} is named as a new name server, and {each.detail}."
             found.append(finding("new-server-is-present", domain, "NS", said))
     return found

@@ -8,9 +8,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from homepath.core.dns.values import BadValue, canonical, strings
+from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.visible import visible
 from homepath.core.page_reader.frames import Told
-from homepath.core.page_reader.hosts import Registrable, own_domains, plain_host, relative_host
+from homepath.core.page_reader.hosts import Registrable, last_two, own_domains, plain_host, relative_host
 from homepath.core.page_reader.kinds import (
     OTHER_TYPES,
     RECORD_TYPES,
@@ -22,8 +23,9 @@ from homepath.core.page_reader.kinds import (
 )
 from homepath.core.page_reader.moods import NOT_WANTED
 from homepath.core.page_reader.page import Line, LineUse, Page, PastedRecord, Server
-from homepath.core.page_reader.rows import Hidden, Row
-from homepath.core.page_reader.search import Found
+from homepath.core.page_reader.rows import MOST_LINES, MOST_TEXT, Hidden, Row, too_long
+from homepath.core.page_reader.search import Found, search
+from homepath.core.page_reader.sources import rows_in
 from homepath.core.page_reader.words import is_phrase, ttl_seconds
 
 NARROW = 1.0
@@ -323,3 +325,35 @@ def _lookalikes(records: Sequence[PastedRecord], servers: Sequence[Server]) -> l
                     "before you know why"
                 )
     return said
+
+
+BIGGEST = 4_000_000
+"""Characters; more is no page."""
+
+
+def read_page(text: str, domain: str | None = None, registrable: Registrable = last_two) -> Page:
+    """Read a text. `domain`: the reader's own, where it is known. Raises BadInput for what is no page at all."""
+    text = text.removeprefix("\ufeff")
+    _check(text)
+    hidden = Hidden()
+    rows = rows_in(text, hidden)
+    filled = [row for row in rows if row.kind not in ("blank", "rule")]
+    if len(filled) > MOST_LINES or sum(len(row.text) for row in filled) > MOST_TEXT:
+        raise too_long()
+    own = (domain.lower().strip("."),) if domain else ()
+    return Judge(search(rows, own), rows, hidden, domain, registrable).page()
+
+
+def _check(text: str) -> None:
+    if len(text) > BIGGEST:
+        hint = "copy only the part with the records"
+        raise BadInput(Problem(f"this text has {len(text)} characters, which is no page", hint=hint))
+    if "\0" in text:
+        raise BadInput(Problem("this is not text: it holds NUL characters", hint="copy the words of the page"))
+    if not any(char.isalnum() for char in text):
+        raise BadInput(Problem("there is nothing to read: the text is empty", hint="copy the page's list of records"))
+    odd = sum(
+        1 for char in text[:20000] if unicodedata.category(char) in ("Cc", "Co", "Cn") and char not in "\t\n\r\f\v"
+    )
+    if odd * 10 > min(len(text), 20000):
+        raise BadInput(Problem("this is not text: most of it cannot be shown", hint="copy the words of the page"))

@@ -8,7 +8,8 @@ from homepath.core.dns.values import BadValue
 from homepath.core.files.exports import form_value, owner
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.page_reader.hosts import Registrable, last_two
-from homepath.core.page_reader.page import PastedRecord, read_page
+from homepath.core.page_reader.judge import read_page
+from homepath.core.page_reader.page import PastedRecord
 
 USUAL_TTL = 3600
 """Seconds, where the table shows none."""

@@ -8,7 +8,7 @@ from dataclasses import replace
 from homepath.core.dns.caa import has_wild, permission
 from homepath.core.dns.names import ancestors, shown
 from homepath.core.dns.records import WEB_TYPES, Key, RecordSet
-from homepath.core.model.plan import PURPOSES, Change, Move, move_of
+from homepath.core.model.plan import PURPOSES, Change, Move, Stays, move_of
 from homepath.core.plan.lowering import in_use, new_ttl
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import OF_THE_SERVER, is_parking, written_by_server
@@ -24,7 +24,6 @@ from homepath.core.site.zone_facts import (
     refusing_sets,
 )
 
-UNDECIDED = "not decided yet"
 """Begins the reason of a set that a plan leaves alone only until more is known."""
 
 
@@ -103,19 +102,18 @@ def _delegation_change(case: Case, over: HandOver) -> Change:
     return Change(move, case.domain, "NS", ttl, values, tuple(before), "delegation", reason)
 
 
-COMES_ALONG = "must come along"
-"""Begins the reason of a set that the new name servers must give too."""
-
-
 def _stays_behind(case: Case, record: RecordSet) -> Change:
     """In the old zone everything stays until the last cache has let go of its name servers."""
     kind = case.purpose(record)[0]
+    stays: Stays | None = None
     replaced = record.name in case.wanted.names and record.type in WEB_TYPES
     if written_by_server(*record.key, case.domain) or replaced or record.key in case.wanted.left_behind:
         reason = "stays in the old zone until the switch is over; the new name servers have their own"
     else:
-        reason = f"{COMES_ALONG}: to be entered at the new name servers before the switch"
-    return Change("keep", record.name, record.type, record.ttl, record.values, record.values, kind, reason, record.ttl)
+        reason = "must come along: to be entered at the new name servers before the switch"
+        stays = "comes-along"
+    values = record.values
+    return Change("keep", *record.key, record.ttl, values, values, kind, reason, record.ttl, stays)
 
 
 def _wanted(case: Case) -> Iterator[Change]:
@@ -139,7 +137,7 @@ def _towards(case: Case, want: Want, ttl: int) -> Change:
     if want.met_by(present):
         assert present is not None
         met = "it is as wanted already"
-        return Change("keep", record.name, record.type, present.ttl, before, before, want.purpose, met, present.ttl)
+        return Change("keep", *record.key, present.ttl, before, before, want.purpose, met, present.ttl, "right")
     if want.joined:
         missing = set(want.meant.lacking(present))
         slips = {value for value in before if slip_among(missing, value)}
@@ -232,7 +230,9 @@ def _own_permission(case: Case) -> Iterator[Change]:
 def _kept(case: Case, record: RecordSet) -> Change:
     kind, why = case.purpose(record)
     if case.unseen_at(record.name) and (record.type in WEB_TYPES or case.wanted.get(*record.key)):
-        why = f"{UNDECIDED}: what else stands at {shown(record.name)} is not known"
-        return Change("keep", *record.key, record.ttl, record.values, record.values, kind, why, record.ttl)
-    reason = "protected in the site file" if record.key in case.wanted.protected else f"not touched: {why}"
-    return Change("keep", record.name, record.type, record.ttl, record.values, record.values, kind, reason, record.ttl)
+        why = f"not decided yet: what else stands at {shown(record.name)} is not known"
+        return Change("keep", *record.key, record.ttl, record.values, record.values, kind, why, record.ttl, "undecided")
+    protected = record.key in case.wanted.protected
+    reason = "protected in the site file" if protected else f"not touched: {why}"
+    stays: Stays | None = "protected" if protected else None
+    return Change("keep", *record.key, record.ttl, record.values, record.values, kind, reason, record.ttl, stays)
