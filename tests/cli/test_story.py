@@ -71,7 +71,7 @@ def test_from_a_parked_domain_to_the_site(world: World, homepath: Run) -> None:
 
     homepath("practice", "clock", "--skip", "2 h")
     homepath("watch", "--once")  # the stale-serving cache gives its old answer once more while it asks anew (RFC 8767)
-    assert read(homepath, "watch", 0, "--once")["verdict"] == "settled"
+    assert read(homepath, "watch", 1, "--once")["verdict"] == "settled"
     visit = read(homepath, "visit", 1)
     assert visit["verdict"] == "waiting"
     assert {way["certificate"]["state"] for way in visit["ways"] if way["url"].startswith("https")} == {"default"}
@@ -144,7 +144,7 @@ def test_watch_ends_when_settled_and_writes_one_line_a_change(tmp_path: Path) ->
         run_in(tmp_path, "send", "--key", "mossgate.key", "--yes")
         done = run_in(tmp_path, "watch")
     assert done.status == 1  # the builder and its certificate are still to come
-    lines = [line.split()[1:] for line in done.out.splitlines() if line[:2].isdigit()]
+    lines = [line.split()[2:] for line in done.out.splitlines() if line[:2].isdigit()]
     assert ["settled", "the"] in [line[:2] for line in lines]
     assert ["spreading", f"www.{DOMAIN}", "CNAME"] in lines
     assert "\x1b" not in done.out

@@ -13,7 +13,6 @@ import h2.events
 import pytest
 from cryptography import x509
 
-from homepath.app import driving
 from homepath.app.driving import Driver
 from homepath.core.dns.answers import Server
 from homepath.core.model.visits import Hop
@@ -116,7 +115,7 @@ def test_a_server_that_is_slow_for_ever_holds_no_visit_longer_than_a_look_may_la
     monkeypatch: pytest.MonkeyPatch,
 ) -> None:
     """Each hop answers just within its time and leads on: what ends it is the time of the whole look."""
-    monkeypatch.setattr(driving, "LONGEST_LOOK", 1.5)
+    monkeypatch.setattr("homepath.net.session.LONGEST", 1.5)
     asked: list[bytes] = []
 
     async def serve(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:

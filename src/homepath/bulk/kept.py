@@ -12,7 +12,7 @@ from homepath.core.dns.names import Name
 @dataclass(frozen=True, slots=True)
 class Kept:
     """What the state knows of one site. `site`: its site file as decided meanwhile, "" where the list says it all;
-    `line`: as `homepath.bulk/1`, "" before the first look."""
+    `line`: as `homepath.many/1`, "" before the first look."""
 
     listed: Listed
     turn: int

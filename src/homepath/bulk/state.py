@@ -34,7 +34,7 @@ AT_ONCE = 500
 
 def state_file(path: Path) -> Path:
     """Where the state of a list lies."""
-    return path / "homepath.bulk" if path.is_dir() else path.with_name(f"{path.name}.homepath-many")
+    return path / "homepath.many" if path.is_dir() else path.with_name(f"{path.name}.homepath-many")
 
 
 class State:

@@ -44,7 +44,7 @@ class ManyPage:
 
 
 def many_page(name: str, lines: Iterable[dict[str, Any]], now: float) -> str:
-    """The page as HTML text. `lines`: as `homepath.bulk/1`; they are gone through once, and only the rows are kept."""
+    """The page as HTML text. `lines`: as `homepath.many/1`; they are gone through once, and only the rows are kept."""
     count: Counter[str] = Counter()
 
     def each() -> Iterable[tuple[int, int, Line]]:

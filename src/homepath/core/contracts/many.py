@@ -1,4 +1,4 @@
-"""`homepath.bulk/1`: one line for one domain of a list."""
+"""`homepath.many/1`: one line for one domain of a list."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from homepath.core.model.steps import Assessment
 from homepath.core.model.times import moment, rfc3339
 from homepath.core.wording.words import sentence, stage, where
 
-FORMAT = "homepath.bulk/1"
+FORMAT = "homepath.many/1"
 UNKNOWN = "unknown"
 """The stage and the verdict of a domain that could not be looked at."""
 Verdict = Literal["as-wanted", "not-yet", "bad-input", "wrong", "unknown"]
