@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
-from homepath.core.dns.names import Name
+from homepath.core.dns.names import Name, is_within
 from homepath.core.dns.records import JOINED_TYPES, LED_TO, Key, RecordSet, Zone
 from homepath.core.findings import kept
 from homepath.core.findings.catalogue import RULES
@@ -312,7 +312,7 @@ class View:
             return "blocker"
         if kind.waited_for and self.builder_wait is not None and not self.builder_wait.over(self.now):
             return "note"
-        if kind.fixed_by == "enter" and each.level == "risk" and any(each.name == change.name for change in self.work):
+        if kind.fixed_by == "enter" and each.level == "risk" and any(_fixes(change, each) for change in self.work):
             return "note"
         return each.level
 
@@ -345,6 +345,11 @@ class View:
         began = builder_waited_since(self.evidence, self.right_since)
         https = self.case.wanted.https
         return None if began is None else BuilderWait(began, https.usual_wait, https.longest_wait)
+
+
+def _fixes(change: Change, each: Finding) -> bool:
+    """Whether a change is about what was found: at its name, or, where a name inherits it, at one above."""
+    return change.name == each.name or (change.type == each.type and is_within(each.name, change.name))
 
 
 def _taken_out(each: RecordCompared, there: RecordSet) -> Change:

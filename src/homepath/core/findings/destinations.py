@@ -86,6 +86,14 @@ KINDS = (
         fixed_by="enter",
     ),
     Kind(
+        "points-nowhere",
+        "risk",
+        "RFC 1034 section 3.6",
+        "None of the website's names has an address at this moment.",
+        "Visitors see an error of their browser until the new records are there and caches have learned of them.",
+        "Enter the new records soon.",
+    ),
+    Kind(
         "brief-outdated",
         "blocker",
         "RFC 1034 section 3.6.2",
@@ -193,6 +201,21 @@ def _address_set_incomplete(case: Case) -> Iterator[Sighting]:
                 f"missing: {', '.join(missing)}.",
                 "Enter every address of the set, each as an entry of its own.",
             )
+
+
+def _points_nowhere(case: Case) -> Iterator[Sighting]:
+    names = case.wanted.web_names or case.wanted.names
+    leading = ("A", "CNAME", "ALIAS", "HTTPS")
+    if case.survey is None or case.wanted.going != "there" or any(case.unseen_at(name) for name in names):
+        return
+    at = {*names, f"*.{case.domain}"}
+    if any(record.name in at and record.type in leading for record in case.zone):
+        return
+    said = " and ".join(shown(name) for name in names)
+    what = "point" if len(names) > 1 else "points"
+    yield Sighting(
+        names[0], "A", f"{said} {what} nowhere at this moment, so visitors see an error.", "Enter the new records soon."
+    )
 
 
 def _parked(case: Case) -> Iterator[Sighting]:
@@ -307,6 +330,7 @@ def _asked_to_delete(case: Case) -> Iterator[Sighting]:
 
 
 RULES = (
+    Rule("points-nowhere", _points_nowhere),
     Rule("parked", _parked),
     Rule("address-elsewhere", _address_elsewhere),
     Rule("ipv6-elsewhere", _ipv6_elsewhere),
