@@ -70,7 +70,7 @@ def jobs_of(project: Project, found: Entering) -> list[Job]:
         return case.purpose(RecordSet(*key, 0, tuple(values)))[0]
 
     zone = project.zone_at(found.act.where)
-    return list(jobs(found.act, case.domain, project.notation_at(found.act.where), zone, purpose_of))
+    return list(jobs(found.act, case.domain, project.form_at(found.act.where), zone, purpose_of))
 
 
 def to_send(project: Project, assessment: Assessment, early: bool) -> Entering | None:

@@ -25,7 +25,7 @@ from homepath.core.plan.plan import changes_on_the_way, make_plan
 from homepath.core.site.case import Case
 from homepath.core.site.choices import Present, with_owners_word
 from homepath.core.site.wanted import Wanted, work_out
-from homepath.core.site.zone_facts import handed_over
+from homepath.core.site.zone_facts import handed_over, learned_notation
 from homepath.core.web.hsts import hsts_of
 from homepath.files import read_text, write_text
 from homepath.journal.evidence import evidence_in, read_evidence
@@ -87,6 +87,11 @@ class Project:
         if self.site.move is not None:
             return with_owners_word(self.new_notation, self.site)
         return replace(NO_NOTATION, host=self.brief.builder)
+
+    def form_at(self, where: Where) -> Notation:
+        """How to type records at one side: its notation, and what typing mistakes there have taught."""
+        notation = self.notation_at(where)
+        return learned_notation(self.case, notation) if where == self.side_now else notation
 
     @cached_property
     def _zone(self) -> Zone:

@@ -80,7 +80,7 @@ def _question(project: Project) -> str:
     types = [want.record.type for want in wanted.wants if want.record.type != ALIAS] or ["A", "CNAME", "TXT"]
     alias = wanted.choice.apex in ("alias", "unknown", "none")
     forwards = wanted.forwarded or wanted.names[1:]
-    return question_to_host(project.domain, types, alias, forwards, project.notation_at(project.side_now))
+    return question_to_host(project.domain, types, alias, forwards, project.form_at(project.side_now))
 
 
 def _with_entries(assessment: Assessment) -> list[Entering]:
@@ -138,7 +138,7 @@ def _text(project: Project, steps: list[Entering], form: str, plain: bool, asses
     from homepath.core.plan.update import applied, changes_of
 
     where = steps[0].act.where if steps else project.side_now
-    notation, domain = project.notation_at(where), project.domain
+    notation, domain = project.form_at(where), project.domain
     out = io.StringIO()
     if form == "zone":
         zone = project.zone_at(where)

@@ -69,9 +69,14 @@ def view(spread: Spread, now: float, then: float | None, keys: bool = False) -> 
     if spread.settled_by is not None:
         left = lasting(max(0.0, spread.settled_by - now))
         end = clock_time(spread.settled_by, now)
-        lines.append(Text(f"Now {clock_time(now, now)}. All caches have let go by {end} at the latest, in {left}."))
+        lines.append(
+            Text(f"Now {clock_time(now, now)}. All caches that respect TTLs are up to date by {end}, in {left}.")
+        )
     table = Table(box=None, pad_edge=False, show_edge=False, padding=(0, 2, 0, 0))
     axis = spread.settled_by
+    held = [each.dies for record in spread.records for each in record.readings if each.state != "new" and each.dies]
+    if axis is not None:
+        axis = max([axis, *held])  # a cache that ignores TTLs may hold on for longer, and its bar ends there
     life = f"can live on, to {clock_time(axis, now)}" if axis is not None else ""
     for title in ("asked", "answer", life):
         table.add_column(title, no_wrap=True)

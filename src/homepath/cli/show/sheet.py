@@ -14,7 +14,7 @@ from homepath.core.model.brief import Notation
 from homepath.core.model.steps import Assessment, Step
 from homepath.core.model.visible import visible
 from homepath.core.wording.act_words import act_parts, place_words
-from homepath.core.wording.question import LOOK_FOR
+from homepath.core.wording.question import LEARNED, LOOK_FOR
 from homepath.core.wording.times import clock_words
 from homepath.core.wording.words import many, sentence_start
 
@@ -50,7 +50,7 @@ def show_sheet(
     else:
         paper.say("Leave every other entry alone.")
     if not notation.known:
-        _what_to_look_for(paper)
+        _what_to_look_for(paper, notation)
     for number, job in enumerate(jobs, 1):
         _show_job(paper, number, job, len(jobs), notation, len(ttls) > 0)
     if behind:
@@ -77,12 +77,16 @@ def show_other_act(paper: Paper, assessment: Assessment, builder: str, host: str
     paper.say("Then type: homepath next")
 
 
-def _what_to_look_for(paper: Paper) -> None:
-    """How this form wants entries was written down by nobody."""
+def _what_to_look_for(paper: Paper, notation: Notation) -> None:
+    """How this form wants records was not written down; typing mistakes may have shown some of it."""
     paper.blank()
-    paper.say("How this form wants entries is not known. Before the first one, look:")
-    for each in LOOK_FOR:
-        paper.say(f"- {each}", 2)
+    for each in notation.learned:
+        paper.say(LEARNED[each])
+    rest = "The rest of what this form wants" if notation.learned else "How this form wants entries"
+    paper.say(f"{rest} is not known. Before the first one, look:")
+    for key, words in LOOK_FOR.items():
+        if key not in notation.learned:
+            paper.say(f"- {words}", 2)
     paper.say("Some rows of it tell: homepath notation read. Or ask its support: homepath sheet --question.", 2)
 
 

@@ -190,6 +190,8 @@ class Notation:
     complete: bool = True
     """Whether what it does not name is absent; else it is only not known, as after reading a few rows of the form."""
     new_zone: NewZone = PLAIN_ZONE
+    learned: tuple[Literal["names", "final_dot"], ...] = ()
+    """What a typing mistake showed of a form that was not written down."""
 
 
 NO_NOTATION = Notation(known=False)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 from homepath.core.dns.caa import allows, relevant_set
 from homepath.core.dns.names import Name, is_within
@@ -56,6 +57,22 @@ def unfinished_targets(case: Case) -> Iterator[tuple[RecordSet, str, Name]]:
             head = points[: -len(case.domain)]
             if head in meant or is_within(head, case.domain):
                 yield record, value, head
+
+
+def learned_notation(case: Case, notation: Notation) -> Notation:
+    """A form that was not written down, with what typing mistakes showed of it: it adds the domain to names, or to
+    targets without a dot at their end. Also once the mistake is corrected."""
+    if notation.known:
+        return notation
+    ever = replace(case, zone=case.past)
+    adds_to_names = next(doubled_entries(ever), None) is not None
+    adds_to_targets = next(unfinished_targets(ever), None) is not None
+    return replace(
+        notation,
+        names="relative" if adds_to_names else notation.names,
+        final_dot="required" if adds_to_targets else notation.final_dot,
+        learned=(*(("names",) if adds_to_names else ()), *(("final_dot",) if adds_to_targets else ())),
+    )
 
 
 def text_contents(want: Want) -> set[str]:

@@ -8,14 +8,21 @@ from homepath.core.dns.names import Name, shown
 from homepath.core.model.brief import Notation
 from homepath.core.model.visible import visible
 
-LOOK_FOR = (
-    "how an entry for the domain itself is written: name @, an empty name, or the whole domain",
-    "whether names are typed with or without the domain behind them: after saving, read the entry once",
-    "whether a target needs the dot at its end: if the form adds your domain behind it, it does",
-    "whether texts are typed with quotes: usually without",
-    "which keeping times (TTL) it offers: take the nearest",
-)
+LOOK_FOR = {
+    "apex": "how an entry for the domain itself is written: name @, an empty name, or the whole domain",
+    "names": "whether names are typed with or without the domain behind them: after saving, read the entry once",
+    "final_dot": "whether a target needs the dot at its end: if the form adds your domain behind it, it does",
+    "quotes": "whether texts are typed with quotes: usually without",
+    "ttl": "which keeping times (TTL) it offers: take the nearest",
+}
 """What to look for in a form of which nobody wrote down how it wants entries."""
+
+
+LEARNED = {
+    "names": "This form adds your domain to every name: type the name without it.",
+    "final_dot": "This form adds your domain to a target that does not end with a dot: type the dot.",
+}
+"""What a typing mistake showed of such a form."""
 
 
 def question_to_host(
