@@ -9,6 +9,7 @@ from homepath.core.dns.caa import allows, relevant_set
 from homepath.core.dns.names import Name, is_within
 from homepath.core.dns.records import ADDRESS_TYPES, SIGNING, WEB_TYPES, RecordSet
 from homepath.core.dns.values import strings, target
+from homepath.core.model.brief import Notation
 from homepath.core.site.case import Case
 from homepath.core.site.spf import without_website
 from homepath.core.site.wanted import ALIAS, Want
