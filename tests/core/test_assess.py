@@ -10,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from homepath.core.dns.records import RecordSet
+from homepath.core.findings.registry import kind_of
 from homepath.core.model.acts import (
     BuilderStep,
     CheckAgain,
@@ -22,11 +23,11 @@ from homepath.core.model.acts import (
     Wait,
 )
 from homepath.core.model.brief import BriefStep, HttpsFacts
-from homepath.core.model.evidence import EdgeSeen
+from homepath.core.model.evidence import BUILDER_SAYS, EdgeSeen
 from homepath.core.model.findings import Finding
 from homepath.core.model.history import Content, noted
 from homepath.core.model.hsts import Hsts
-from homepath.core.model.readings import Spread
+from homepath.core.model.readings import Reading, RecordSpread, Spread
 from homepath.core.model.steps import Assessment
 from homepath.core.model.visits import Certificate, Hop, Visit, Way
 from homepath.core.plan.update import applied, changes_of
@@ -370,3 +371,79 @@ def test_every_assessment_has_one_step_now_and_its_entries_lead_to_what_is_wante
         left = stands(led, told=TOLD).act_of("enter")
         again_typed = {e.value for e in left.enter} if isinstance(left, Enter) else set()
         assert not {e.value for e in enter.enter if e.type != "CNAME"} & again_typed, left
+
+
+PRESSED = START + 3 * H
+UNAWARE = {"visit": visit(PRESSED, "waiting", "builder-unaware", state="waiting")}
+SPREAD_OUT = later(PARKED, RIGHT, START + H)
+TXT_GONE = RIGHT.replace('@ TXT "bricklark-owner=tk-4471"\n', "")
+SAYS: list[tuple[str, Case, float, str, type, str]] = [
+    ("the usual wait runs", SPREAD_OUT, PRESSED + H, "", Wait, ""),
+    ("the usual wait is over: the owner is asked", SPREAD_OUT, PRESSED + 5 * H, "", Decide, ""),
+    ("still checking", SPREAD_OUT, PRESSED + 5 * H, "checking", Wait, ""),
+    ("still checking after the longest wait", SPREAD_OUT, PRESSED + 60 * H, "checking", TellBuilder, "still checking"),
+    ("connected, but not served", SPREAD_OUT, PRESSED + 60 * H, "connected", TellBuilder, "shows the domain as"),
+    ("its page is wrong", SPREAD_OUT, PRESSED + 5 * H, f"missing {DOMAIN} TXT", BuilderStep, "Change no record"),
+    ("it asks for another record", SPREAD_OUT, PRESSED + H, f"missing {DOMAIN} MX", BuilderStep, "page"),
+    (
+        "its cache may hold the old answer",
+        later(PARKED, RIGHT.replace(" CNAME", " 60 CNAME"), PRESSED - 60),
+        PRESSED + 60,
+        f"missing {DOMAIN} A",
+        Wait,
+        "",
+    ),
+]
+
+
+@pytest.mark.parametrize(("made", "now", "says", "act", "words"), [row[1:] for row in SAYS], ids=[r[0] for r in SAYS])
+def test_what_the_builder_shows_is_asked_and_compared(made: Case, now: float, says: str, act: type, words: str) -> None:
+    told = {**TOLD, "check-again": PRESSED, **({f"{BUILDER_SAYS}{says}": now - 1} if says else {})}
+    found = stands(made, now, told=told, **UNAWARE)
+    assert isinstance(found.act, act), (found.step, found.act)
+    text = f"{found.step and found.step.why} {getattr(found.act, 'instruction', '')}"
+    assert words in text
+    if isinstance(found.act, Decide):
+        assert all(choice.then[:2] == ("next", "--decide") and not choice.loses for choice in found.act.choices)
+        missing = [choice.then[2] for choice in found.act.choices if "missing" in choice.then[2]]
+        assert "builder:missing @ TXT" in missing
+    pressed = stands(made, now, told={**told, "check-again": now}, **UNAWARE)  # a new check: the old word is over
+    assert isinstance(pressed.act, Wait)
+
+
+def test_a_record_that_really_is_missing_is_entered() -> None:
+    made = later(RIGHT, TXT_GONE, PRESSED - H)
+    found = stands(made, PRESSED, told={**TOLD, f"{BUILDER_SAYS}missing {DOMAIN} TXT": PRESSED - 1}, **UNAWARE)
+    assert isinstance(found.act, Enter)
+    assert [(each.name, each.type) for each in found.act.enter] == [(DOMAIN, "TXT")]
+
+
+SITE_UP: list[tuple[str, Case, float, dict[str, Any], bool | None]] = [
+    ("parked", case(PARKED), START, {}, False),
+    ("entered, not visited", SPREAD_OUT, START + H + 60, {}, None),
+    ("arrived", SPREAD_OUT, START + 3 * H, {"visit": ARRIVED}, True),
+    ("no certificate yet", SPREAD_OUT, PRESSED, UNAWARE, False),
+    ("changed since the visit", later(RIGHT, PARKED, PRESSED), PRESSED + H, {"visit": ARRIVED}, False),
+]
+
+
+@pytest.mark.parametrize(("made", "now", "more", "up"), [row[1:] for row in SITE_UP], ids=[row[0] for row in SITE_UP])
+def test_whether_the_site_is_up(made: Case, now: float, more: dict[str, Any], up: bool | None) -> None:
+    assert stands(made, now, **more).site_up is up
+
+
+def test_levels_and_exit_status_come_from_the_assessment() -> None:
+    slip = stands(later(PARKED, PARKED.replace("198.51.100.7", "192.0.2.45"), START + H), START + H, told=TOLD)
+    assert {each.code: each.level for each in slip.findings}["near-miss"] == "blocker"
+    assert slip.exit == 3
+    plain = stands(case(PARKED))
+    assert {each.level for each in plain.findings if kind_of(each).fixed_by == "enter"} <= {"note"}
+    assert (plain.exit, stands(SPREAD_OUT, START + 3 * H, visit=ARRIVED).exit) == (1, 0)
+    waiting = stands(SPREAD_OUT, PRESSED + H, told={**TOLD, "check-again": PRESSED}, **UNAWARE)
+    assert {each.level for each in waiting.findings if each.code == "builder-unaware"} == {"note"}
+    late = stands(SPREAD_OUT, PRESSED + 60 * H, told={**TOLD, "check-again": PRESSED}, **UNAWARE)
+    assert {each.level for each in late.findings if each.code == "builder-unaware"} == {"risk"}
+    silent = RecordSpread(DOMAIN, "A", (), "unknown", None, (Reading("ns1", "authoritative", "silent", (), None, 0.0),))
+    unknown = Spread(DOMAIN, PRESSED, "unknown", None, (silent,), ())
+    assert stands(SPREAD_OUT, PRESSED, spread=unknown).exit == 4
+    assert waiting.levelled(late.findings)[-1].level == "note"
