@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from homepath.core.dns.names import shown
-from homepath.core.model.acts import Nothing, Wait
+from homepath.core.model.acts import Act, Decide, Nothing, Wait
 from homepath.core.model.findings import worst_first
 from homepath.core.model.steps import Assessment, Step
 
@@ -34,7 +34,7 @@ def joined(assessments: Sequence[Assessment]) -> Assessment:
         domain=main.domain,
         steps=numbered,
         step=current,
-        act=chosen.act,
+        act=_act_of(chosen, main),
         at=max(each.at for each in assessments),
         primary_url=main.primary_url,
         site_up=main.site_up,
@@ -46,6 +46,19 @@ def joined(assessments: Sequence[Assessment]) -> Assessment:
         going=main.going,
         further=further,
     )
+
+
+def _act_of(chosen: Assessment, main: Assessment) -> Act:
+    """The act; what the owner says about a further domain is said with its name."""
+    act = chosen.act
+    if chosen is main or not isinstance(act, Decide):
+        return act
+    named = ("--domain", shown(chosen.domain))
+    about_it = ("builder:", "none:")
+    choices = [
+        replace(each, then=(*each.then, *named)) if each.then[-1].startswith(about_it) else each for each in act.choices
+    ]
+    return replace(act, choices=tuple(choices))
 
 
 def _chosen(assessments: Sequence[Assessment]) -> Assessment:
