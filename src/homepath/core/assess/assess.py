@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Undone
-from homepath.core.assess.view import View
+from homepath.core.assess.view import RULED, View
 from homepath.core.assess.ways import drafts
 from homepath.core.findings.registry import finding, kind_of
 from homepath.core.model.acts import Act, Enter, Nothing, Wait
@@ -140,7 +140,7 @@ def _own_notes(view: View) -> list[Finding]:
 
 def _notes(view: View, because: Sequence[Finding]) -> tuple[Finding, ...]:
     """What is worth knowing beside the act: all that is risky, and notes of the last checks."""
-    seen = [*(view.evidence.spread.findings if view.evidence.spread else ())]
+    seen = [each for each in (view.evidence.spread.findings if view.evidence.spread else ()) if each.code not in RULED]
     seen += [*(view.visit.findings if view.visit else ()), *_own_notes(view)]
     observed = {(each.code, each.name) for each in seen}
     said = {(finding.code, finding.name) for finding in because}
