@@ -223,17 +223,22 @@ class View:
         return self.visit is not None and self.visit.verdict == "arrived"
 
     @cached_property
-    def site_up(self) -> bool | None:
-        """Whether visitors reach the site at its primary address: a visit tells, if nothing that leads there has
-        changed since; else only the wrong records tell, that it cannot be."""
-        wanted, seen = self.case.wanted, self.evidence.visit
-        if wanted.going != "there":
-            return None
-        names = {self.case.domain, wanted.primary}
+    def visit_of_now(self) -> Visit | None:
+        """The last visit, if nothing that leads visitors to the primary address has changed since."""
+        names, seen = {self.case.domain, self.case.wanted.primary}, self.evidence.visit
         led = [each for each in self.evidence.contents if each.record.name in names and each.record.type in HARD_TYPES]
         changed = max((each.first_at for each in led), default=0.0)
+        return seen if seen is not None and seen.at >= changed - 1 else None
+
+    @cached_property
+    def site_up(self) -> bool | None:
+        """Whether visitors reach the site at its primary address: a visit tells, if nothing has changed since; else
+        only wrong records tell, that it cannot be."""
+        wanted, seen = self.case.wanted, self.visit_of_now
+        if wanted.going != "there":
+            return None
         way = next((way for way in seen.ways if way.url == wanted.primary_url), None) if seen else None
-        if seen is not None and way is not None and seen.at >= changed - 1:
+        if way is not None:
             return way.state == "arrived"
         if self.evidence.survey is None or any(each.name == wanted.primary for each in self.case.unknown.values()):
             return None
@@ -294,6 +299,8 @@ class View:
             found += self.visit.findings
         elif self.evidence.visit is not None and self.case.wanted.going == "there":
             found += [each for each in self.evidence.visit.findings if kind_of(each).matters_before]
+            now = self.visit_of_now
+            found += [each for each in (now.findings if now else ()) if each.level == "blocker"]
         if compared is not None and not self.handed_over:
             found += compared.findings
         first: dict[tuple[str, Name, str], Finding] = {}
