@@ -9,34 +9,15 @@ from homepath.cli.show.paper import Paper
 from homepath.core.dns.names import Name, shown
 from homepath.core.model.compared import Compared, RecordCompared, SideServer
 from homepath.core.model.domain import shown_unicode
-from homepath.core.model.plan import PURPOSES, Purpose
+from homepath.core.model.plan import PURPOSES
 from homepath.core.model.times import lasting
-from homepath.core.wording.words import many, sentence_start
+from homepath.core.wording.purpose_words import HEADINGS
+from homepath.core.wording.words import SERVER_STATES, many, sentence_start
 
 SENTENCES = {
     "ready": "Ready: each new name server gives everything that must come along. Nothing is lost by switching.",
     "not-ready": "Not ready: do not change the name servers yet.",
     "unknown": "Not known: not every server could be asked. Do not change the name servers yet.",
-}
-_TITLES: dict[Purpose, str] = {
-    "website": "Website",
-    "mail": "Your mail",
-    "mail authentication": "Your mail",
-    "proof of ownership": "Proofs",
-    "certificates": "Padlocks (certificates)",
-    "delegation": "Name servers of parts of it",
-    "other": "The rest",
-}
-_STATES = {
-    "holds": "holds the domain",
-    "behind": "gives other answers",
-    "no-such-server": "does not exist",
-    "silent": "does not answer",
-    "refusing": "refuses to answer",
-    "lame": "does not hold the domain",
-    "recursive": "is no name server of its own",
-    "broken": "fails",
-    "present": "is one of the present ones",
 }
 
 
@@ -105,7 +86,7 @@ def _show_right(sheet: Paper, zone: Name, records: Sequence[RecordCompared]) -> 
         for each in records:
             if each.purpose == purpose:
                 word = "the same" if each.state == "same" else "as planned"
-                title = "The zone itself" if each.type in ("SOA", "NS") and each.name == zone else _TITLES[purpose]
+                title = "The zone itself" if each.type in ("SOA", "NS") and each.name == zone else HEADINGS[purpose]
                 rows.append((title, f"{each.type} at {shown(each.name)}", word))
     shown_rows = rows[:40]
     sheet.table(shown_rows)
@@ -124,4 +105,8 @@ def _server(each: SideServer) -> tuple[str, str, str]:
     serial = f"serial {each.serial}" if each.serial is not None else ""
     detail = f": {each.detail}" if each.detail and each.state not in ("holds",) else ""
     more = f", {serial}" if serial else ""
-    return shown(each.name), each.address or "(no address)", sentence_start(f"{_STATES[each.state]}{more}{detail}")
+    return (
+        shown(each.name),
+        each.address or "(no address)",
+        sentence_start(f"{SERVER_STATES[each.state]}{more}{detail}"),
+    )

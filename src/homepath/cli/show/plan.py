@@ -16,20 +16,11 @@ from homepath.core.model.times import lasting
 from homepath.core.plan.going_back import first_seen
 from homepath.core.site.case import Case
 from homepath.core.site.redirects import WORDS
-from homepath.core.wording.purpose_words import what_it_is_for
+from homepath.core.wording.purpose_words import HEADINGS, what_it_is_for
 from homepath.core.wording.times import utc_words
 from homepath.core.wording.words import many
 
 _STAYS = {"right": "right already", "undecided": "not decided yet"}
-_KEPT: dict[Purpose, str] = {
-    "website": "other pages",
-    "mail": "your mail",
-    "mail authentication": "your mail",
-    "proof of ownership": "proofs",
-    "certificates": "padlocks",
-    "delegation": "the domain",
-    "other": "the rest",
-}
 
 
 def show_plan(
@@ -164,7 +155,7 @@ def _show_kept(sheet: Paper, plan: Plan) -> None:
         come = [change for change in kept if change.stays == "comes-along"]
         if come:
             sheet.heading("Must come along: entered at the new name servers before the switch")
-            sheet.table([(_KEPT[c.purpose], f"{c.type} at {shown(c.name)}") for c in come])
+            sheet.table([(_kept(c.purpose), f"{c.type} at {shown(c.name)}") for c in come])
         return
     sheet.heading("Everything else stays" + (", your mail among it" if any("mail" in c.purpose for c in kept) else ""))
     grouped: dict[str, list[str]] = {}
@@ -172,9 +163,13 @@ def _show_kept(sheet: Paper, plan: Plan) -> None:
         for change in kept:
             if change.purpose == purpose:
                 mark = " (protected in the site file)" if change.stays == "protected" else ""
-                word = _STAYS.get(change.stays or "", _KEPT[purpose])
+                word = _STAYS.get(change.stays or "", _kept(purpose))
                 grouped.setdefault(word, []).append(f"{change.type} at {shown(change.name)}{mark}")
     sheet.table([(word, ", ".join(what)) for word, what in grouped.items()])
+
+
+def _kept(purpose: Purpose) -> str:
+    return HEADINGS[purpose][:1].lower() + HEADINGS[purpose][1:]
 
 
 def _show_way(sheet: Paper, plan: Plan) -> None:

@@ -14,27 +14,8 @@ from homepath.core.model.steps import Assessment
 from homepath.core.model.survey import Survey
 from homepath.core.model.times import lasting, rfc3339
 from homepath.core.site.case import Case
-from homepath.core.wording.words import spelled, trouble_words
-
-_TITLES = {
-    "website": "Website",
-    "mail": "Mail",
-    "mail authentication": "Mail authentication",
-    "proof of ownership": "Proof of ownership",
-    "certificates": "Certificates",
-    "delegation": "Name servers",
-    "other": "The rest",
-}
-
-
-_STATES = {
-    "differs": "differs",
-    "slow": "slow",
-    "lame": "does not hold the zone",
-    "refusing": "refuses to answer",
-    "silent": "silent",
-    "broken": "broken",
-}
+from homepath.core.wording.purpose_words import HEADINGS
+from homepath.core.wording.words import SERVER_STATES, spelled, trouble_words
 
 
 def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Finding], assessment: Assessment) -> None:
@@ -58,7 +39,7 @@ def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Fin
         sheet.say(f"It is registered at {survey.registration.registrar}{ends}; status: {states}.")
     for server in survey.servers:
         if server.state != "agrees":
-            sheet.say(f"{shown(server.name)} ({server.address}), {_STATES[server.state]}: {server.detail}", 2)
+            sheet.say(f"{shown(server.name)} ({server.address}), {SERVER_STATES[server.state]}: {server.detail}", 2)
     groups: list[tuple[str, list[tuple[str, str, str, str]]]] = []
     for kind in PURPOSES:
         rows = [
@@ -67,7 +48,7 @@ def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Fin
             if case.purpose(seen.record)[0] == kind and seen.record.type != "SOA"
             for value in seen.record.values
         ]
-        groups.append((_TITLES[kind], rows))
+        groups.append((HEADINGS[kind], rows))
     widths = [max((len(row[at]) for _, rows in groups for row in rows), default=0) for at in range(3)]
     for title, rows in groups:
         if rows:

@@ -50,3 +50,10 @@ class Trouble:
     address: str = ""
     said: str = ""
     because: tuple[Trouble, ...] = ()
+
+
+def server_state(cause: TroubleCause) -> Literal["silent", "refusing", "lame", "broken"]:
+    """What a nameserver does that gives no answer for a reason like this."""
+    if cause in ("silent", "no-connection", "off-limits"):
+        return "silent"
+    return "refusing" if cause == "refused" else "lame" if cause == "lame" else "broken"

@@ -11,16 +11,7 @@ from homepath.core.files.sheet import Deed, Job, form_name, form_value, ttl_word
 from homepath.core.model.brief import Notation
 from homepath.core.model.plan import PURPOSES, Purpose
 from homepath.core.model.visible import visible
-
-_TITLES: dict[Purpose, str] = {
-    "website": "The website",
-    "mail": "Mail",
-    "mail authentication": "Mail: who may send, and how it is signed",
-    "proof of ownership": "Proofs of ownership",
-    "certificates": "Permissions for certificates",
-    "delegation": "Parts of the domain that other name servers run",
-    "other": "Everything else",
-}
+from homepath.core.wording.purpose_words import HEADINGS
 
 
 class _Due(Protocol):
@@ -54,7 +45,7 @@ def letter_to_support(
     for purpose in PURPOSES:
         mine = [each.record for each in wanted if each.purpose == purpose]
         if mine:
-            lines += ["", _TITLES[purpose]]
+            lines += ["", HEADINGS[purpose]]
         for record in mine:
             name = form_name(record.name, domain, notation) or shown(domain)
             for value in record.values:

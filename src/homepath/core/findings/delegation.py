@@ -11,6 +11,7 @@ from homepath.core.findings.rule import Rule, Sighting
 from homepath.core.site.case import Case
 from homepath.core.site.slips import one_slip
 from homepath.core.site.zone_facts import handed_over
+from homepath.core.wording.words import SERVER_STATES
 
 KINDS = (
     Kind(
@@ -140,26 +141,23 @@ def _delegation_differs(case: Case) -> Iterator[Sighting]:
 
 def _server_lame(case: Case) -> Iterator[Sighting]:
     for server in case.survey.servers if case.survey else ():
-        if server.state in _SERVERS:
-            code_words, cure = _SERVERS[server.state]
+        if server.state in _CURES:
             yield Sighting(
                 case.domain,
                 "NS",
-                f"{shown(server.name)} ({server.address}) is named for this domain and {code_words}: "
+                f"{shown(server.name)} ({server.address}) is named for this domain and "
+                f"{SERVER_STATES[server.state]}: "
                 f"{server.detail or server.state}.",
-                cure,
+                _CURES[server.state],
             )
 
 
 _TELL = "Tell the DNS host; if it stays so, take the server out at the registrar."
-_SERVERS = {
-    "lame": ("does not hold it", "Tell the DNS host, or take the server out at the registrar."),
-    "refusing": (
-        "refuses to answer for it",
-        _TELL,
-    ),
-    "broken": ("fails to answer for it", _TELL),
-    "silent": ("did not answer", "Look again later; if it stays silent for hours, tell the DNS host."),
+_CURES = {
+    "lame": _TELL,
+    "refusing": _TELL,
+    "broken": _TELL,
+    "silent": "Look again later; if it stays silent for hours, tell the DNS host.",
 }
 
 

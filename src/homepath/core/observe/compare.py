@@ -10,7 +10,7 @@ from homepath.core.dns.ds import fits
 from homepath.core.dns.names import Name, child, shown
 from homepath.core.dns.records import LED_TO, WILD_TYPES, Key, RecordSet
 from homepath.core.dns.soa import holds_zone, newest_first, serial_of
-from homepath.core.dns.trouble import Trouble
+from homepath.core.dns.trouble import Trouble, server_state
 from homepath.core.dns.walk import Cut, Found, trouble_in
 from homepath.core.dns.zone_answers import filled, known_keys, sets_of
 from homepath.core.model.compared import Compared, CompareVerdict, RecordCompared, SideServer, SideState
@@ -201,14 +201,7 @@ def _state(domain: Name, server: Server, old: Said, answers: Sequence[Answer]) -
     if first.usable and first.answer and not first.authoritative:
         return "recursive", f"{shown(server.name)} ({server.place}) answers from a cache, and holds no zone of its own"
     trouble = trouble_in(first, server)
-    states: dict[str, SideState] = {
-        "silent": "silent",
-        "no-connection": "silent",
-        "off-limits": "silent",
-        "refused": "refusing",
-        "lame": "lame",
-    }
-    return states.get(trouble.cause, "broken"), trouble_words(trouble)
+    return server_state(trouble.cause), trouble_words(trouble)
 
 
 def _seen(

@@ -11,7 +11,7 @@ from homepath.core.findings.registry import finding
 from homepath.core.model.compared import RecordCompared, SideServer
 from homepath.core.model.findings import Finding
 from homepath.core.model.times import lasting
-from homepath.core.wording.words import many
+from homepath.core.wording.words import SERVER_STATES, many
 
 
 def named(keys: Sequence[Key]) -> str:
@@ -19,13 +19,7 @@ def named(keys: Sequence[Key]) -> str:
     return ", ".join(f"{rrtype} at {shown(name)}" for name, rrtype in keys[:6]) + more
 
 
-_WORDS = {
-    "silent": "does not answer",
-    "refusing": "refuses to answer for it",
-    "lame": "does not hold it yet",
-    "recursive": "is no name server of its own but one that asks others",
-    "broken": "fails to answer for it",
-}
+_NOT_READY = ("silent", "refusing", "lame", "recursive", "broken")
 
 
 def about_servers(domain: Name, servers: Sequence[SideServer]) -> list[Finding]:
@@ -34,9 +28,9 @@ def about_servers(domain: Name, servers: Sequence[SideServer]) -> list[Finding]:
         if each.state == "no-such-server":
             said = f"{shown(each.name)} is to be a name server of {shown(domain)}, and {each.detail}."
             found.append(finding("new-server-unknown", domain, "NS", said))
-        elif each.state in _WORDS:
+        elif each.state in _NOT_READY:
             where = f"{shown(each.name)} ({each.address})"
-            said = f"{where} is to take {shown(domain)} over and {_WORDS[each.state]}: {each.detail}."
+            said = f"{where} is to take {shown(domain)} over and {SERVER_STATES[each.state]}: {each.detail}."
             found.append(finding("new-server-not-ready", domain, "NS", said))
         elif each.present:
             said = f"{shown(each.name)} is named as a new name server, and {each.detail}."

@@ -9,7 +9,7 @@ from homepath.core.dns.answers import Answer, Server
 from homepath.core.dns.names import Name, is_within, shown
 from homepath.core.dns.records import SIGNING, Key, RecordSet, Zone
 from homepath.core.dns.soa import holds_zone, serial_of
-from homepath.core.dns.trouble import TroubleCause
+from homepath.core.dns.trouble import server_state
 from homepath.core.dns.walk import trouble_in
 from homepath.core.dns.zone_answers import Rounds, known_keys, sets_of
 from homepath.core.model.survey import Seen, ServerSeen, ServerState
@@ -41,7 +41,7 @@ def server_seen(server: Server, answers: Sequence[Answer], best: Sequence[Answer
     zone = first.question.name
     if not holds_zone(answers, zone):
         trouble = trouble_in(first, server)
-        state, detail = _STATES.get(trouble.cause, "broken"), trouble_words(trouble)
+        state, detail = server_state(trouble.cause), trouble_words(trouble)
     else:
         both = known_keys(answers, zone) & known_keys(best, zone)
         mine, theirs = (
@@ -54,15 +54,6 @@ def server_seen(server: Server, answers: Sequence[Answer], best: Sequence[Answer
         elif any(answer.late for answer in answers):
             state, detail = "slow", "it took longer than resolvers wait for one try"
     return ServerSeen(server.name, server.address, state, serial_of(answers, zone), detail)
-
-
-_STATES: dict[TroubleCause, ServerState] = {
-    "silent": "silent",
-    "no-connection": "silent",
-    "off-limits": "silent",
-    "refused": "refusing",
-    "lame": "lame",
-}
 
 
 def _asked(answer: Answer) -> Key:

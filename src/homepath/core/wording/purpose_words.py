@@ -16,6 +16,18 @@ _WHAT: dict[Purpose, str] = {
 }
 
 
+HEADINGS: dict[Purpose, str] = {
+    "website": "Website",
+    "mail": "Your mail",
+    "mail authentication": "Your mail: who may send, and how it is signed",
+    "proof of ownership": "Verification records",
+    "certificates": "Certificates",
+    "delegation": "Nameservers",
+    "other": "The rest",
+}
+"""Over the records of one purpose, in every list."""
+
+
 def what_it_is_for(purpose: Purpose, name: Name, builder: str = "") -> str:
     """For the headline of a record set at `name`; `builder`: to whom a proof is given."""
     return _WHAT[purpose].format(name=shown(name), builder=f" to {builder}" if builder else "")

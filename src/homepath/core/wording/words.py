@@ -121,6 +121,21 @@ def only_told(act: Act) -> bool:
     return isinstance(act, TellBuilder | CheckAgain | PublishAgain | BuilderStep)
 
 
+SERVER_STATES = {
+    "agrees": "agrees",
+    "differs": "returns other answers",
+    "behind": "returns other answers",
+    "slow": "answers slowly",
+    "holds": "holds the domain",
+    "present": "is one of the present ones",
+    "no-such-server": "does not exist",
+    "silent": "does not answer",
+    "refusing": "refuses to answer",
+    "lame": "does not hold the domain",
+    "recursive": "is not a nameserver of its own, but a resolver",
+    "broken": "fails",
+}
+"""What a nameserver does, of every state that it can be in."""
 _NUMBERS = {0: "no", 1: "one", 2: "two", 3: "three", 4: "four", 5: "five", 6: "six", 7: "seven", 8: "eight"}
 
 
