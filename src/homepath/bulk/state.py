@@ -196,7 +196,8 @@ class State:
             (self._listed, run.id) if only and run is not None else (self._listed,),
         )
         for is_changed, of_run, line in rows:
-            yield bool(is_changed) and (run is None or of_run == run.id), json.loads(line)
+            # a line from before there was an assessment has none until the site is checked again
+            yield bool(is_changed) and (run is None or of_run == run.id), {"assessment": None, **json.loads(line)}
 
     def has_own_journals(self) -> bool:
         """Whether a site's journal lies beside its own site file, on this machine."""
