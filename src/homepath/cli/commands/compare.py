@@ -32,5 +32,5 @@ def compare(
     if json:
         print_json(compare_json(found.compared), assessment)
     else:
-        show_compared(paper(plain), found.compared, found.former, project.brief.builder)
+        show_compared(paper(plain), found.compared, assessment, found.former, project.brief.builder)
     raise typer.Exit(status.of_compared(found.compared))

@@ -129,6 +129,7 @@ def _text(project: Project, steps: list[Entering], form: str, plain: bool, asses
     import io
 
     from homepath.app.entering import jobs_of
+    from homepath.cli.show.findings import show_site
     from homepath.cli.show.paper import paper
     from homepath.cli.show.sheet import show_other_act, show_sheet
     from homepath.core.files.letter import letter_of_jobs
@@ -155,6 +156,7 @@ def _text(project: Project, steps: list[Entering], form: str, plain: bool, asses
     if form == "letter":
         return letter_of_jobs(domain, jobs, notation)
     sheet = paper(plain, out)
+    show_site(sheet, assessment)
     if not jobs:
         show_other_act(sheet, assessment, project.brief.builder, notation.host)
     elif len(steps) == 1:

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from homepath.cli.show.findings import show_notes
+from homepath.cli.show.findings import show_notes, show_site
 from homepath.cli.show.paper import Paper
 from homepath.core.dns.names import Name, shown
 from homepath.core.model.compared import Compared, RecordCompared, SideServer
 from homepath.core.model.domain import shown_unicode
 from homepath.core.model.plan import PURPOSES
+from homepath.core.model.steps import Assessment
 from homepath.core.model.times import lasting
 from homepath.core.wording.purpose_words import HEADINGS
 from homepath.core.wording.words import SERVER_STATES, many, sentence_start
@@ -21,10 +22,11 @@ SENTENCES = {
 }
 
 
-def show_compared(sheet: Paper, found: Compared, former: bool, builder: str) -> None:
+def show_compared(sheet: Paper, found: Compared, assessment: Assessment, former: bool, builder: str) -> None:
     """The verdict, what would be lost, what is as it should be, the servers. `former`: the switch is over, and the old
     side is the one of before."""
     name = shown_unicode(found.domain)
+    show_site(sheet, assessment)
     if former:
         sheet.say(f"{name} was handed over already. Its former name servers beside the present ones:")
     else:
