@@ -67,7 +67,7 @@ def session(network: Network) -> Session:
     return Session(RememberingAsker(network))
 
 
-_Key = tuple[str, str, tuple[str, int, str, str], bool, bool, bool]
+_Key = tuple[str, str, tuple[str, int, str, str, str], bool, bool, bool]
 
 
 class RememberingAsker(Asker):
@@ -87,7 +87,9 @@ class RememberingAsker(Asker):
         unchecked: bool,
         done: Callable[[Answer], None],
     ) -> None:
-        where = (server.address, server.port, server.transport, server.path)  # one machine may go by several names
+        # one machine may go by several names; where its certificate is checked, the name is part of the question
+        name = "" if server.transport == "udp" else server.name
+        where = (server.address, server.port, server.transport, server.path, name)
         key = (*question.key, where, recurse, dnssec, unchecked)
         known = self._known.get(key)
         if known is not None:

@@ -44,6 +44,7 @@ def send(
     from homepath.app import send as station
     from homepath.app.entering import to_send
     from homepath.app.standing import assess_after, assess_site
+    from homepath.cli import status
     from homepath.cli.running import print_json, project_and_network, run
     from homepath.cli.show.paper import paper
     from homepath.core.contracts.send import not_sent_json, send_json
@@ -97,7 +98,7 @@ def send(
     assessment = before if sent.unrecorded else assess_after(project, where.clock.now())
     if json:
         print_json(send_json(project.domain, sent), assessment)
-        raise typer.Exit(assessment.exit)
+        raise typer.Exit(status.WRONG if sent.differences else assessment.exit)
     for difference in sent.differences:
         given = ", ".join(difference.given) or difference.why or "nothing"
         sheet.say(
@@ -109,7 +110,7 @@ def send(
         sheet.say("It was sent and accepted, but not everything is there. Look again: homepath next")
     else:
         sheet.say("Sent, and read back from every authoritative server: all of it is there. Next: homepath next")
-    raise typer.Exit(assessment.exit)
+    raise typer.Exit(status.WRONG if sent.differences else assessment.exit)
 
 
 def _after_a_lost_answer(project: Project, where: Network, sheet: Paper, quiet: bool) -> Project:
