@@ -82,7 +82,7 @@ def view(spread: Spread, now: float, then: float | None, keys: bool = False) -> 
         table.add_column(title, no_wrap=True)
     table.add_column("", no_wrap=True, overflow="ellipsis")
     for record in once_a_name(spread.records):
-        for row in _rows(record, now, axis):
+        for row in _rows(record, now, axis, spread.settled_by):
             table.add_row(*row)
     lines += [Text(""), table]
     if then is not None:
@@ -97,7 +97,7 @@ def _ways_out(keys: bool) -> str:
     return "Keys: l looks now, q ends." if keys else "Ctrl-C ends."
 
 
-def _rows(record: RecordSpread, now: float, axis: float | None) -> list[list[Text]]:
+def _rows(record: RecordSpread, now: float, axis: float | None, ends: float | None) -> list[list[Text]]:
     """A row for the record, with how many are as wanted, and one below it for each vantage that is not."""
     fine = sum(reading.state == "new" for reading in record.readings)
     head = [
@@ -107,14 +107,16 @@ def _rows(record: RecordSpread, now: float, axis: float | None) -> list[list[Tex
     ]
     behind = [reading for reading in record.readings if reading.state != "new"]
     return [[*head, Text("")]] + [
-        [Text(f"  {each.vantage}"), Text(each.state, _STATES.get(each.state, "dim")), *_life(each, now, axis)]
+        [Text(f"  {each.vantage}"), Text(each.state, _STATES.get(each.state, "dim")), *_life(each, now, axis, ends)]
         for each in behind
     ]
 
 
-def _life(reading: Reading, now: float, axis: float | None) -> list[Text]:
+def _life(reading: Reading, now: float, axis: float | None, ends: float | None) -> list[Text]:
+    """The bar of one old answer. One that outlives `ends`, the end for caches that respect TTLs, is said to."""
     values = Text(sheet_values(reading), overflow="ellipsis")
     if reading.dies is None or axis is None or reading.state in ("silent", "broken"):
         return [Text(""), values]
     left = lasting(max(0.0, reading.dies - now))
-    return [Text(f"{bar(reading.dies, now, axis)} {left}", "yellow"), values]
+    longer = " (ignores TTLs)" if ends is not None and reading.dies > ends + 5 else ""
+    return [Text(f"{bar(reading.dies, now, axis)} {left}{longer}", "yellow"), values]

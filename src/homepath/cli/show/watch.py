@@ -180,7 +180,8 @@ def _show_jobs(sheet: Paper, spread: Spread, slips: Sequence[Finding], jobs: Seq
 
 def _slip(slips: Sequence[Finding], job: Job) -> str:
     """The keystroke that went wrong at a name of this job, in words."""
-    mine = next((each for each in slips if each.name == job.at), None)
+    types = {line.type for line in job.lines}
+    mine = next((each for each in slips if each.name == job.at and each.type in types), None)
     return f"{mine.message}  ({mine.code})" if mine else ""
 
 
