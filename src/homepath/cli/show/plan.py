@@ -44,7 +44,7 @@ def show_plan(
     _show_changes(sheet, plan, case)
     _show_kept(sheet, plan)
     planned = {each.name for each in plan.work}
-    shown_already = [each for each in findings if kind_of(each).fixed_by == "enter" and each.name in planned]
+    shown_already = [each for each in findings if kind_of(each).by_records and each.name in planned]
     show_findings(sheet, [each for each in findings if each not in danger and each not in shown_already])
     for domain in also:
         sheet.blank()

@@ -40,7 +40,8 @@ def decisions(view: View) -> Iterator[Draft]:
     """One question for each blocker of the plan, worst first; one that was asked before and is settled is done."""
     asked = set()
     for finding in view.plan.blockers:
-        if kind_of(finding).fixed_by not in (None, "enter") or finding.code in asked:  # that has a step of its own
+        own_step = kind_of(finding).fixed_by is not None and not kind_of(finding).by_records
+        if own_step or finding.code in asked:
             continue
         asked.add(finding.code)
         yield _decision(view, finding)

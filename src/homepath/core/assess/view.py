@@ -319,7 +319,7 @@ class View:
             return "blocker"
         if kind.waited_for and self.builder_wait is not None and not self.builder_wait.over(self.now):
             return "note"
-        if kind.fixed_by == "enter" and each.level == "risk" and any(_fixes(change, each) for change in self.work):
+        if kind.by_records and each.level == "risk" and any(_fixes(change, each) for change in self.work):
             return "note"
         return each.level
 

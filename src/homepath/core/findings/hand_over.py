@@ -134,6 +134,7 @@ KINDS = (
         "A name of the domain leads to the builder that is to be left.",
         "Once the builder no longer serves it, whoever claims it there can show what they like under your name.",
         "Take the entry out, or lead it elsewhere, before the domain is removed at the builder.",
+        fixed_by="let-go",
     ),
     Kind(
         "mentions-the-builder",

@@ -51,6 +51,11 @@ class Kind:
     """Two records that exclude each other; it is over once the plan has removed one of them."""
 
     @property
+    def by_records(self) -> bool:
+        """Whether entering or deleting the plan's records fixes it."""
+        return self.fixed_by in ("enter", "let-go")
+
+    @property
     def fixed_at(self) -> Place:
         return self.place or _PLACES[self.who]
 

@@ -19,7 +19,7 @@ _WHAT: dict[Purpose, str] = {
 HEADINGS: dict[Purpose, str] = {
     "website": "Website",
     "mail": "Your mail",
-    "mail authentication": "Your mail: who may send, and how it is signed",
+    "mail authentication": "Your mail (who may send)",
     "proof of ownership": "Verification records",
     "certificates": "Certificates",
     "delegation": "Nameservers",
