@@ -6,7 +6,6 @@ import contextlib
 import io
 import json
 import re
-from datetime import UTC, datetime
 from typing import Any
 
 import pytest
@@ -22,7 +21,8 @@ ASSESS = ("plan", "sheet", "report", "send --dry-run")
 """Commands that show what the journal knows."""
 OBSERVE = ("survey", "watch --once", "visit", "compare", "next")
 """Commands that check something first."""
-TEXTS = ("next", "visit", "watch --once", "sheet", "plan")
+TEXTS = ("sheet", "plan", "watch --once", "visit", "next")
+"""Their texts name no end but the one of the assessment before them; each check may learn of another one."""
 END = re.compile(r"(?:until|by|By) ((?:\w{3} \d{1,2} \w{3} )?\d\d:\d\d UTC)")
 
 
@@ -54,36 +54,33 @@ def assessment_of(robot: Robot, words: str) -> tuple[Json | None, int]:
     return dict(json.loads(done.out)["assessment"]), done.status
 
 
-def agree(robot: Robot, answer: Json, observing: bool = True) -> None:
-    """Fails where two commands differ."""
+def agree(robot: Robot, answer: Json) -> None:
+    """Fails where a command says something else than what the journal holds by then: after each check, whatever it
+    learned, every command that only shows gives that very assessment."""
     expected = dict(answer["assessment"])
-    for words in (*(OBSERVE if observing else ()), *ASSESS):
+    for words in OBSERVE:
         found, status = assessment_of(robot, words)
         if found is None:
             continue
         if words != "compare":  # it answers a question of its own
             assert status == found["exit"], (words, status, found)
-        new_facts = words in OBSERVE
-        here, there = _settled(found, new_facts), _settled(expected, new_facts)
-        assert here == there, (words, {key: (here[key], there[key]) for key in here if here[key] != there[key]})
         expected = found
-    if observing:
-        _texts_agree(robot, expected)
-
-
-def _settled(found: Json, new_facts: bool) -> Json:
-    """Everything but when it was assessed. Each check may learn something new of a resolver, and nothing else."""
-    findings = [each for each in found["findings"] if not (new_facts and each["who"] == "resolver")]
-    return {**found, "at": None, "findings": findings}
+        for other in ASSESS if words == OBSERVE[-1] else ASSESS[:1]:
+            shown, status = assessment_of(robot, other)
+            if shown is not None:
+                differing = {key: (shown[key], found[key]) for key in shown if key != "at" and shown[key] != found[key]}
+                assert not differing, (words, other, differing)
+                assert status == found["exit"], (words, other, status)
+    _texts_agree(robot, expected)
 
 
 def _texts_agree(robot: Robot, expected: Json) -> None:
-    ends: dict[str, list[str]] = {}
     for words in TEXTS:
         done = run_here(robot, *words.split())
-        assert done.status == expected["exit"], (words, done.status, expected)
-        for end in END.findall(done.out):
-            ends.setdefault(end.split()[-2], []).append(words)
-    until = expected["wait_until"]
-    allowed = {clock_time(from_rfc3339(until), 0.0).split()[-2]} if until else set()
-    assert set(ends) <= allowed, (ends, until, datetime.fromtimestamp(robot.world.clock.now(), UTC))
+        now, status = assessment_of(robot, "plan")
+        assert now is not None
+        assert (words, done.status) == (words, status), (done.out, expected)
+        until = now["wait_until"]
+        allowed = {clock_time(from_rfc3339(until), 0.0).split()[-2]} if until else set()
+        ends = {end.split()[-2] for end in END.findall(done.out)}
+        assert ends <= allowed, (words, ends, until, done.out)

@@ -74,9 +74,13 @@ async def _look(project: Project, network: Network, mine: Session) -> Project:
     if work:
         await visit.ask_edge(project, network, mine)
     if not work or (not project.evidence.visited_before and has_old_site(project.case)):
+        before = project.evidence.visit
+        known = before is not None and before.verdict == "arrived"
+        if not work and not known:  # first, so that the visit is judged by what the builder's servers say now
+            await visit.ask_edge(project, network, mine)
         project = project.fresh(clock.now())
         seen = await visit.visit(project, network, within=mine, alone=True)
-        if not work and seen.verdict != "arrived":
+        if not work and known and seen.verdict != "arrived":
             await visit.ask_edge(project, network, mine)
     return project.fresh(clock.now())
 

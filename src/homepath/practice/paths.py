@@ -58,7 +58,7 @@ class Paths:
         return self.cuts[zone].ds if zone in self.cuts else None
 
     def _nearest(self, name: Name, rrtype: str, cuts: Mapping[Name, Known], now: float) -> Name:
-        known = (at for at, cut in cuts.items() if cut.until > now and is_within(name, at))
+        known = (at for at, cut in tuple(cuts.items()) if cut.until > now and is_within(name, at))
         found = [at for at in known if not (rrtype == "DS" and at == name)]
         return max(found, key=len, default=ROOT)
 

@@ -10,7 +10,7 @@ from homepath.core.contracts.finding import Json
 from homepath.core.contracts.steps import step_json
 from homepath.core.dns.names import Name, shown
 from homepath.core.dns.records import Key
-from homepath.core.model.evidence import first_zone
+from homepath.core.model.evidence import zone_before
 from homepath.core.model.plan import Change
 from homepath.core.model.times import bounded
 from homepath.core.wording.purpose_words import what_it_is_for
@@ -32,7 +32,7 @@ class Row:
 
 def record_rows(facts: Facts, exactly: bool = False) -> Iterator[Row]:
     """Every set that the whole job touches, in the order of the plan. `exactly`: named by owner and type alone."""
-    case, before = facts.case, first_zone(facts.case.domain, facts.evidence.contents)
+    case, before = facts.case, zone_before(facts.case.domain, facts.evidence.contents)
     wanted = {want.record.key: want for want in case.wanted.wants}
     changed = {(change.name, change.type): change for change in facts.plan.work}
     keys: dict[Key, None] = dict.fromkeys(changed) | dict.fromkeys(wanted)

@@ -137,7 +137,16 @@ def new_side_zone(domain: Name, contents: tuple[Content, ...]) -> Zone:
 
 
 def first_zone(domain: Name, contents: tuple[Content, ...]) -> Zone:
-    """The first content of each record set the zone's servers were ever seen to give, also if it was nothing."""
+    """The first values of each record set that the zone's servers were ever seen to give, whenever that was."""
+    first: dict[Key, RecordSet] = {}
+    for each in contents:
+        if each.source == "zone" and each.record.values:
+            first.setdefault(each.record.key, each.record)
+    return Zone(domain, first)
+
+
+def zone_before(domain: Name, contents: tuple[Content, ...]) -> Zone:
+    """What the zone's servers gave when they were first asked for each record set, also if it was nothing."""
     first: dict[Key, RecordSet] = {}
     for each in contents:
         if each.source == "zone":
