@@ -14,6 +14,7 @@ from homepath.core.dns.names import BadName, Name
 from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.files.exports import owner, read_export
 from homepath.core.files.key_file import TsigKey
+from homepath.core.files.master_file import NoMasterFile
 from homepath.core.findings.catalogue import findings as all_findings
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.problems import BadInput, Problem
@@ -138,5 +139,5 @@ def _zone_in(text: str, domain: Name, file: str) -> Zone:
         try:
             return read_table(text, domain, file, registrable)
         except BadInput as second:
-            told = any(problem.line or "line" in problem.message for problem in second.problems)
-            raise (second if told and "this line cannot be read" in str(first) else first) from None
+            told = any(problem.line for problem in second.problems)
+            raise (second if told and isinstance(first, NoMasterFile) else first) from None

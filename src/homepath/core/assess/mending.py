@@ -9,6 +9,8 @@ from homepath.core.assess.draft import Done, Draft, LeftOut, Open
 from homepath.core.assess.entries import enter_act
 from homepath.core.assess.view import View
 from homepath.core.dns.names import ancestors, relative, shown
+from homepath.core.dns.records import RecordSet
+from homepath.core.findings.kind import ANSWERS, Offer
 from homepath.core.findings.registry import kind_of
 from homepath.core.model.acts import BuilderStep, Choice, Decide, Entry, RemoveDs
 from homepath.core.model.findings import Finding
@@ -86,48 +88,55 @@ def _question(view: View, same: Sequence[Finding]) -> Decide | BuilderStep:
     choices = [choice for finding in same for choice in _choices(view, finding)]
     if not choices:
         return BuilderStep(first.message, first.cure)
-    if first.code not in ("unanswered", "apex-way-unknown", "brief-outdated"):
+    if not set(kind_of(first).offers) & set(ANSWERS):
         choices.append(Choice("I mend it by hand; look again", ("survey",)))
     return Decide(first.message, tuple(dict.fromkeys(choices)))
 
 
 def _choices(view: View, finding: Finding) -> Iterator[Choice]:
+    for offer in kind_of(finding).offers:
+        yield from _offered(view, finding, offer)
+
+
+def _offered(view: View, finding: Finding, offer: Offer) -> Iterator[Choice]:
     case = view.case
     record = case.zone.get(finding.name, finding.type)
+    loses = _entries(record)
     word = f"{relative(finding.name, case.domain)} {finding.type}"
-    if finding.code in ("cname-not-alone", "mail-at-cname-name") and record is not None:
-        loses = tuple(Entry(record.name, record.type, value, record.ttl) for value in record.values)
+    if offer == "drop" and record is not None:
         if any(want.record.name == record.name for want in case.wanted.wants if want.record.type == "CNAME"):
             say = f"Nobody needs the {record.type} entry at {shown(record.name)}: delete it"
             yield Choice(say, ("next", "--decide", f"drop:{word}"), loses)
-    if finding.code in ("in-the-way-now", "points-to-the-builder") and record is not None:
-        loses = tuple(Entry(record.name, record.type, value, record.ttl) for value in record.values)
+    elif offer == "accept-or-drop" and record is not None:
         yield Choice("It is to stay as it is", ("next", "--decide", f"accept:{word}"))
         yield Choice("Nobody needs it: it may go", ("next", "--decide", f"drop:{word}"), loses)
-    if finding.code == "delegated-away":
+    elif offer == "take-back":
         cut = next((r for at in ancestors(finding.name) if (r := case.zone.get(at, finding.type)) is not None), None)
         if cut is not None and cut.name in case.wanted.web_names:
-            gone = tuple(Entry(cut.name, cut.type, value, cut.ttl) for value in cut.values)
             drop = f"drop:{relative(cut.name, case.domain)} {cut.type}"
-            yield Choice(f"Take {shown(cut.name)} back into this zone", ("next", "--decide", drop), gone)
-    if finding.code == "unanswered":
+            yield Choice(f"Take {shown(cut.name)} back into this zone", ("next", "--decide", drop), _entries(cut))
+    elif offer == "find-out":
         yield from _about_unseen(view, finding)
-    if finding.code == "protected-record" and record is not None:
-        loses = tuple(Entry(record.name, record.type, value, record.ttl) for value in record.values)
+    elif offer == "unprotect" and record is not None:
         yield Choice("The website may change it", ("next", "--decide", f"unprotect:{word}"), loses)
-    if finding.code == "apex-way-unknown":
+    elif offer == "apex-way":
         yield Choice("Its form has an alias for the name @ (ALIAS, ANAME)", ("next", "--decide", "apex:alias"))
         yield Choice("It can forward the domain to another address", ("next", "--decide", "apex:forwarding"))
         yield Choice("It has neither", ("next", "--decide", "apex:none"))
-    if finding.code in ("alias-unsupported", "apex-way-unknown") and case.wanted.nameservers:
+    elif offer == "hand-over" and case.wanted.nameservers:
         yield Choice(f"Hand the domain over to {view.builder}", ("next", "--decide", "route:nameservers"))
-    if finding.code == "brief-outdated":
+    elif offer == "read-page":
         again = ("start", shown(case.domain), "--page", "FILE")
         yield Choice(f"Copy {view.builder}'s page again into a file, and read it", again)
         yield Choice("The page still gives these addresses: go on", ("next", "--decide", f"trust:{word}"))
-    if finding.code == "proof-beside-cname":
+    elif offer == "ownership":
         for other in case.wanted.other_proofs:
             yield Choice(f"Prove ownership by {other}", ("next", "--decide", f"ownership:{other}"))
+
+
+def _entries(record: RecordSet | None) -> tuple[Entry, ...]:
+    """The values of a set, each as it would be deleted."""
+    return tuple(Entry(record.name, record.type, value, record.ttl) for value in record.values) if record else ()
 
 
 def _about_unseen(view: View, finding: Finding) -> Iterator[Choice]:

@@ -8,7 +8,7 @@ from typing import Protocol
 from homepath.core.dns.names import Name, shown
 from homepath.core.dns.records import RecordSet
 from homepath.core.files.sheet import Deed, Job, form_name, form_value, ttl_words
-from homepath.core.model.brief import Notation
+from homepath.core.model.brief import NO_NOTATION, Notation
 from homepath.core.model.plan import PURPOSES, Purpose
 from homepath.core.model.visible import visible
 from homepath.core.wording.purpose_words import HEADINGS
@@ -67,7 +67,7 @@ _DEEDS: tuple[tuple[Deed, str, str], ...] = (
 
 def letter_of_jobs(domain: Name, jobs: Sequence[Job], notation: Notation) -> str:
     """Plain text: each entry to delete as exactly as each to enter, and what must stay beside them."""
-    host = "" if notation.host == "your DNS host" else f" of {visible(notation.host)}"
+    host = "" if notation.host == NO_NOTATION.host else f" of {visible(notation.host)}"
     lines = [
         f"To the support desk{host}",
         "",

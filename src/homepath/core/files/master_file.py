@@ -13,6 +13,10 @@ if TYPE_CHECKING:
     import dns.rdata
 
 
+class NoMasterFile(BadInput):
+    """The text is not written as a master file: one of its lines cannot be read as such."""
+
+
 def read_master_file(text: str, origin: Name, file: str) -> Zone:
     """Read an exported zone. `$INCLUDE` is refused: an export stands alone.
 
@@ -50,7 +54,7 @@ def read_master_file(text: str, origin: Name, file: str) -> Zone:
         line = int(place.rpartition(":")[2]) if place.rpartition(":")[2].isdigit() else None
         if line and "newline in quoted string" in words:
             line -= 1  # the tokenizer has already passed the end of the line
-        raise BadInput(Problem(f"this line cannot be read: {words or place}", file, line)) from error
+        raise NoMasterFile(Problem(f"this line cannot be read: {words or place}", file, line)) from error
     except (dns.exception.DNSException, ValueError) as error:
         raise BadInput(Problem(f"this is not a master file: {error}", file)) from error
     try:

@@ -21,6 +21,7 @@ KINDS = (
         "Look again. If it stays so, add an export of the zone, or say what the DNS host's form shows.",
         who="dns-host",
         place="here",
+        offers=("find-out",),
     ),
     Kind(
         "name-denied",

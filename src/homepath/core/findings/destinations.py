@@ -101,6 +101,7 @@ KINDS = (
         "Whoever enters these addresses leads visitors to nowhere, and no certificate ever comes there.",
         "Copy the builder's page again and read it: `homepath start DOMAIN --page FILE`.",
         who="builder",
+        offers=("read-page",),
     ),
     Kind(
         "old-key",

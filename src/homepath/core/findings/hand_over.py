@@ -117,6 +117,7 @@ KINDS = (
         "Something stands now where an earlier entry is to be put back, and the two cannot stand together.",
         "Putting the earlier one back would take away what somebody entered since.",
         "Decide which of the two is needed.",
+        offers=("accept-or-drop",),
     ),
     Kind(
         "nothing-to-take-back",
@@ -135,6 +136,7 @@ KINDS = (
         "Once the builder no longer serves it, whoever claims it there can show what they like under your name.",
         "Take the entry out, or lead it elsewhere, before the domain is removed at the builder.",
         fixed_by="let-go",
+        offers=("accept-or-drop",),
     ),
     Kind(
         "mentions-the-builder",

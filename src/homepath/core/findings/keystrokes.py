@@ -61,6 +61,7 @@ KINDS = (
         "Delete the entry and type the name without the domain.",
         typed=True,
         fixed_by="enter",
+        misplaced=True,
     ),
     Kind(
         "target-unfinished",
@@ -91,6 +92,7 @@ KINDS = (
         "Enter it at the name that is meant.",
         typed=True,
         fixed_by="enter",
+        misplaced=True,
     ),
     Kind(
         "text-too-long",

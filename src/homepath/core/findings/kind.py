@@ -9,6 +9,12 @@ from homepath.core.model.findings import Level
 from homepath.core.model.plan import Place
 from homepath.core.model.steps import StepKind
 
+Offer = Literal[
+    "drop", "accept-or-drop", "take-back", "find-out", "unprotect", "apex-way", "hand-over", "read-page", "ownership"
+]
+"""What the owner can choose where only they can decide."""
+ANSWERS: tuple[Offer, ...] = ("find-out", "apex-way", "read-page")
+"""Of these, the ones that are an answer: there is nothing to correct by hand."""
 Who = Literal["you", "dns-host", "builder", "registrar", "resolver", "nobody"]
 
 
@@ -47,6 +53,10 @@ class Kind:
     """It is about what the builder's servers show; once the builder has moved, that explains it."""
     place: Place | None = None
     """Where it is fixed, if that does not follow from who can."""
+    offers: tuple[Offer, ...] = ()
+    """What the owner is asked to choose from, where it is in the way."""
+    misplaced: bool = False
+    """The right value is at a wrong name."""
     clash: bool = False
     """Two records that exclude each other; it is over once the plan has removed one of them."""
 

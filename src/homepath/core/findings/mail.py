@@ -21,6 +21,7 @@ KINDS = (
         "Mail is lost or refused from the moment of the change.",
         "Free the name of mail first.",
         clash=True,
+        offers=("drop",),
     ),
     Kind(
         "mail-left-behind",

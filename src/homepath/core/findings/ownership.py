@@ -42,6 +42,7 @@ KINDS = (
         "A proof of ownership is wanted at a name that is an alias.",
         "The server refuses it or leaves it out.",
         "Prove ownership in the builder's other way, or free the name.",
+        offers=("ownership",),
     ),
     Kind(
         "proof-removed",

@@ -33,6 +33,7 @@ KINDS = (
         "Keep one of the two: move the other records to another name, or use addresses instead of the CNAME.",
         explains=True,
         clash=True,
+        offers=("drop",),
     ),
     Kind(
         "cname-twice",
@@ -53,6 +54,7 @@ KINDS = (
         "The domain without www leads nowhere.",
         "Forward the apex, or use a DNS host that has an alias at the apex, or the builder's name servers.",
         who="dns-host",
+        offers=("hand-over",),
     ),
     Kind(
         "apex-way-unknown",
@@ -61,6 +63,7 @@ KINDS = (
         "The builder gives no address for the apex, and nobody has said what the DNS host has for that.",
         "A CNAME cannot stand at the apex, so what to enter there depends on what the form offers.",
         "Look into the form, and answer the question of `homepath next`; or write a notation file.",
+        offers=("apex-way", "hand-over"),
     ),
     Kind(
         "wildcard-answers",
@@ -80,6 +83,7 @@ KINDS = (
         "Records entered here are never seen.",
         "Enter them at the servers named, or take the delegation away.",
         clash=True,
+        offers=("take-back",),
     ),
     Kind(
         "dangling-target",
@@ -98,6 +102,7 @@ KINDS = (
         "Without the change the website is not reached; with it the owner's word would be broken.",
         "Decide which of the two holds, and change the site file.",
         place="here",
+        offers=("unprotect",),
     ),
 )
 

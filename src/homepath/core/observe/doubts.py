@@ -46,7 +46,7 @@ def with_slips(spread: RecordSpread, wrong: Sequence[Finding], case: Case) -> Re
 def _concerns(slip: Finding, spread: RecordSpread, case: Case) -> bool:
     if slip.name == spread.name:
         return slip.type == spread.type or {slip.type, spread.type} <= set(WEB_TYPES)
-    if slip.code not in ("name-doubled", "wrong-name"):
+    if not kind_of(slip).misplaced:
         return False
     record = case.zone.get(slip.name, slip.type)
     want = case.wanted.get(spread.name, spread.type)

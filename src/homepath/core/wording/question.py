@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 
 from homepath.core.dns.names import Name, shown
-from homepath.core.model.brief import Notation
+from homepath.core.model.brief import NO_NOTATION, Notation
 from homepath.core.model.visible import visible
 
 LOOK_FOR = {
@@ -30,7 +30,7 @@ def question_to_host(
 ) -> str:
     """Plain text to send. `types`: of the entries to make; `alias`: the domain itself needs one; `forwards`: names that
     would have to be forwarded."""
-    host = "" if notation.host == "your DNS host" else f" of {visible(notation.host)}"
+    host = "" if notation.host == NO_NOTATION.host else f" of {visible(notation.host)}"
     lines = [
         f"To the support desk{host}",
         "",
