@@ -33,7 +33,7 @@ from homepath.practice.scene_file import ResolverTable, SceneTable, load_scene
 from homepath.practice.world import World
 
 RUNS = 15
-STANDS = "from homepath.app import standing as n; import time; n.where_it_stands(o(None), time.time())"
+STANDS = "from homepath.app import standing as n; import time; n.assess_site(o(None), time.time())"
 """What `next` does without its network part."""
 INSTALLED = {name: value for name, value in os.environ.items() if name != "PYTHONDONTWRITEBYTECODE"}
 """Without it a start from source, compiled anew each time, would be held against an installed package."""

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+import asyncio
+from collections.abc import Coroutine, Iterator, Mapping
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 from homepath.app import compare, survey, visit, watch
 from homepath.app.project import Project
@@ -58,29 +60,24 @@ async def _look(project: Project, network: Network, mine: Session) -> Project:
     A site in use is visited once before anything changes: what it told browsers is known only while it answers.
     """
     clock = network.clock
-    there = await survey.survey(project, network, within=mine)
+    surveyed = await survey.survey(project, network, within=mine)
     project = project.fresh(clock.now())
-    if not there.survey.held:
+    if not surveyed.survey.held:
         return project  # nobody answers for the domain, so nothing else can be seen
-    work = project.work
-    await watch.look(project, network, mine)
-    over = project.wanted.hand_over
+    work, over, there = project.work, project.wanted.hand_over, project.wanted.going == "there"
+    before = project.evidence.visit
+    arrived = before is not None and before.verdict == "arrived"
+    asks_edge = bool(work) or not arrived if there else not work
+    checks: list[Coroutine[Any, Any, object]] = [watch.look(project, network, mine)]
     if over is not None and over.servers and not handed_over(project.case):
-        await compare.compare(project, network, mine)
-    if project.wanted.going != "there":
-        if not work:
-            await visit.ask_edge(project, network, mine)
-        return project.fresh(clock.now())
-    if work:
-        await visit.ask_edge(project, network, mine)
-    if not work or (not project.evidence.visited_before and has_old_site(project.case)):
-        before = project.evidence.visit
-        known = before is not None and before.verdict == "arrived"
-        if not work and not known:  # first, so that the visit is judged by what the builder's servers say now
-            await visit.ask_edge(project, network, mine)
+        checks.append(compare.compare(project, network, mine))
+    if asks_edge:  # before a visit, so that it is judged by what the builder's servers say now
+        checks.append(visit.ask_edge(project, network, mine))
+    await asyncio.gather(*checks)
+    if there and (not work or (not project.evidence.visited_before and has_old_site(project.case))):
         project = project.fresh(clock.now())
         seen = await visit.visit(project, network, within=mine, alone=True)
-        if not work and known and seen.verdict != "arrived":
+        if not work and not asks_edge and seen.verdict != "arrived":
             await visit.ask_edge(project, network, mine)
     return project.fresh(clock.now())
 

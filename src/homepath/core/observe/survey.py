@@ -28,6 +28,7 @@ from homepath.core.observe.merging import (
 from homepath.core.observe.moved import moved_look
 from homepath.core.observe.requests import (
     AskRegistry,
+    Beside,
     CheckKeys,
     Look,
     LookUp,
@@ -87,7 +88,8 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
     """Raises CouldNotLook when the domain's servers cannot be found, NobodyHolds when none answers."""
     cut = yield from domain_cut(wanted.domain)
     keys = keys_to_ask(wanted, history, extra.names)
-    rounds = yield from _ask_servers(cut, keys)
+    # what the builder's names lead to is looked up meanwhile; further below the answers are at hand
+    rounds, *_ = yield [Beside(_ask_servers(cut, keys)), *(LookUp(name, (rrtype,)) for name, rrtype in _around(wanted))]
     if not any(holds_zone(each, cut.zone) for each in rounds.values()):
         names = ", ".join(dict.fromkeys(shown(server.name) for server in cut.servers))
         at = yield from time()
@@ -264,10 +266,11 @@ def _ask_servers(cut: Cut, keys: Sequence[Key]) -> Look[Rounds]:
 
     A server that does not answer for the SOA is not asked the rest.
     """
-    soa = Question(cut.zone, "SOA")
+    soa, ns = Question(cut.zone, "SOA"), Question(cut.zone, "NS")
     servers = list(cut.servers)
-    first = yield from asked([(soa, server) for server in servers])
-    extra = yield from _only_in_zone(cut, first)
+    both = yield from asked([(each, server) for each in (soa, ns) for server in servers])
+    first, named = both[: len(servers)], both[len(servers) :]
+    extra = yield from _only_in_zone(cut, named)
     servers += extra
     first += yield from asked([(soa, server) for server in extra])
     rounds: Rounds = {server: [answer] for server, answer in zip(servers, first, strict=True)}
@@ -275,13 +278,12 @@ def _ask_servers(cut: Cut, keys: Sequence[Key]) -> Look[Rounds]:
     return rounds
 
 
-def _only_in_zone(cut: Cut, first: Sequence[Answer]) -> Look[list[Server]]:
-    """Name servers that the zone names and its parent does not."""
-    alive = next((answer.server for answer in first if answer.usable and answer.authoritative), None)
-    if alive is None:
+def _only_in_zone(cut: Cut, named: Sequence[Answer]) -> Look[list[Server]]:
+    """Name servers that the zone names and its parent does not. `named`: what each server says of them."""
+    answer = next((answer for answer in named if answer.usable and answer.authoritative), None)
+    if answer is None:
         return []
-    (answer,) = yield from asked([(Question(cut.zone, "NS"), alive)])
-    own = answer.found(cut.zone, "NS")
+    alive, own = answer.server, answer.found(cut.zone, "NS")
     missing = [name for name in (own.values[:13] if own else ()) if name not in cut.names]
     if not missing:
         return []

@@ -42,7 +42,8 @@ def visit_look(case: Case, evidence: Evidence, through: bool = False, findings: 
     `findings`: of the last survey. Raises CouldNotLook when nobody who was asked for the names answered.
     """
     wanted = case.wanted
-    known_names = yield from _look_up(wanted, through)
+    own = [wanted.free_address] if wanted.free_address else []  # its pages are asked for below
+    known_names = yield from _look_up(wanted, through, own)
     looked = known_names.up
     if all(trouble and trouble.cause in NOT_ASKED for _, _, trouble in (looked[name] for name in wanted.names)):
         trouble = looked[wanted.names[0]][2]
@@ -110,9 +111,9 @@ def edge_look(case: Case) -> Look[EdgeSeen]:
     return EdgeSeen(now, knows, bool(good and secure[0].status not in UNKNOWN_HERE))
 
 
-def _look_up(wanted: Wanted, through: bool = False) -> Look[Looked]:
-    """The names looked up, and whether the parent names the wanted servers: found by this look itself."""
-    names = names_to_look_up(wanted)
+def _look_up(wanted: Wanted, through: bool = False, also: Sequence[Name] = ()) -> Look[Looked]:
+    """The names and those of `also` looked up, and whether the parent names the wanted servers, by this look's own walk."""
+    names = list(dict.fromkeys([*names_to_look_up(wanted), *also]))
     at_source = [Addresses(name, True) for name in names] if through else []
     cut, *replies = yield [FindZone(wanted.domain), *(Addresses(name) for name in names), *at_source]
     over = wanted.hand_over
