@@ -112,7 +112,7 @@ def edge_look(case: Case) -> Look[EdgeSeen]:
 
 
 def _look_up(wanted: Wanted, through: bool = False, also: Sequence[Name] = ()) -> Look[Looked]:
-    """The names and those of `also` looked up, and whether the parent names the wanted servers, by this look's own walk."""
+    """The names and those of `also`, looked up, and whether the parent names the wanted servers, by its own walk."""
     names = list(dict.fromkeys([*names_to_look_up(wanted), *also]))
     at_source = [Addresses(name, True) for name in names] if through else []
     cut, *replies = yield [FindZone(wanted.domain), *(Addresses(name) for name in names), *at_source]
