@@ -216,6 +216,8 @@ def test_looks_and_goals(world: World, tmp_path: Path) -> None:
     done = run_in(tmp_path, "watch", "--until", "entered", "--then", then, "--figure", "s.svg")
     assert (done.status, json.loads(out.read_text())["verdict"]) == (1, "spreading")
     assert (tmp_path / "s.svg").read_text().count("<svg") == 1
+    failed = run_in(tmp_path, "watch", "--until", "entered", "--then", "false")
+    assert (failed.status, "ended with status 1" in failed.err) == (4, True)
     for words, said in (
         (("--then", "no-such-program-here"), "no such program"),
         (("--once", "--for", "1 h"), "--once looks once"),

@@ -41,6 +41,13 @@ def test_from_a_parked_domain_to_the_site(world: World, homepath: Run) -> None:
         ("replace", f"www.{DOMAIN}.", "CNAME"),
     ]
     assert read(homepath, "watch", 1, "--once")["verdict"] == "not-entered"
+    jobs = read(homepath, "sheet", 1)["jobs"]
+    assert [(len(job["delete"]), len(job["enter"])) for job in jobs] == [(1, 2), (1, 1), (0, 1)]
+    rows = {(row["name"], row["type"]): row for row in read(homepath, "report", 1)["records"]}
+    assert (rows[f"www.{DOMAIN}.", "CNAME"]["before"], rows[f"{DOMAIN}.", "A"]["state"]) == (
+        ["parking.mossgate.example."],
+        "to change",
+    )
 
     typed = homepath("practice", "form", "enter", DOMAIN, f"shop.{DOMAIN}", "A", "192.0.2.10")
     assert f"shop.{DOMAIN}.{DOMAIN}" in typed.out

@@ -11,7 +11,8 @@ from homepath.core.assess.several import joined
 from homepath.core.dns.records import RecordSet
 from homepath.core.model.acts import BuilderStep, Decide, Enter, Forward, Nothing, TellBuilder, Wait
 from homepath.core.model.brief import Brief, BriefRecord, Notation
-from homepath.core.model.evidence import EdgeSeen, Evidence, first_zone, present_zone
+from homepath.core.model.evidence import EdgeSeen, Evidence, first_zone, present_zone, zone_before
+from homepath.core.model.history import Content
 from homepath.core.model.hsts import Hsts, read_hsts
 from homepath.core.model.steps import Assessment
 from homepath.core.model.visits import AddressTried, Certificate, Hop, Visit, Way
@@ -291,3 +292,11 @@ def test_an_alias_at_the_apex_shows_as_its_targets_addresses() -> None:
     assert isinstance(stands(half, told={"claim": START}).act_of("enter"), Enter)
     assert Evidence(edge=EdgeSeen(0, None)).edge == EdgeSeen(0, None)
     assert RecordSet(DOMAIN, "A", 0, ("b", "a", "a")).values == ("a", "b")
+
+
+def test_what_was_there_before_the_first_check_may_have_been_nothing() -> None:
+    """A record that came later belongs to the job; before, there was nothing, and the page and undo say so."""
+    key = (f"www.{DOMAIN}", "CNAME")
+    new = RecordSet(*key, 3600, (TARGET,))
+    seen = (Content(RecordSet(*key, 900, ()), 1.0, 2.0), Content(new, 3.0, 4.0))
+    assert (zone_before(DOMAIN, seen).get(*key), first_zone(DOMAIN, seen).get(*key)) == (None, new)
