@@ -14,7 +14,7 @@ import pytest
 from homepath.app import project as projects
 from homepath.app.next import NextSeen, find_next
 from homepath.app.project import open_project
-from homepath.core.findings import catalogue
+from homepath.core.findings import registry
 from homepath.core.plan import plan as planning
 from homepath.journal.journal import Journal, open_journal
 from homepath.net.network_file import load_network
@@ -55,7 +55,7 @@ def test_a_check_after_the_records_are_entered(entered: Path, monkeypatch: pytes
 
     def findings(case: object) -> object:
         applied.append(1)
-        return catalogue.findings(case)  # type: ignore[arg-type]
+        return registry.findings(case)  # type: ignore[arg-type]
 
     monkeypatch.setattr(projects, "open_journal", counting)
     monkeypatch.setattr(planning, "findings", findings)

@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import Any
 
 from homepath.core.assess.assess import assess
-from homepath.core.assess.entries import enter_act
+from homepath.core.assess.draft import enter_act
 from homepath.core.dns.names import Name
 from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.dns.values import canonical

@@ -12,8 +12,8 @@ from homepath.core.model.visits import Certificate, Hop, Visit, Way
 from homepath.core.plan.plan import make_plan
 from homepath.core.propagation.shares import LookShares
 from homepath.core.site.case import Case
-from homepath.report.facts import Facts
 from homepath.report.page import render
+from homepath.report.records import Facts
 from homepath.report.support import for_support
 from homepath.report.telling import told
 from tests.core.cases import DOMAIN, PARKING, RIGHT, START, case, contents_of_zone, sheet_jobs, stands, survey

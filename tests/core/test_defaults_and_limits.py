@@ -19,7 +19,7 @@ from homepath.core.files.calendar_file import Appointment, merged, uid
 from homepath.core.files.sheet_html import as_page
 from homepath.core.files.sheet_pages import as_csv, as_markdown, as_zone
 from homepath.core.files.site_file import read_notation, read_site
-from homepath.core.findings.catalogue import findings as all_findings
+from homepath.core.findings.registry import findings as all_findings
 from homepath.core.forecast.orders import situations
 from homepath.core.model.acts import BuilderStep, Wait
 from homepath.core.model.brief import Notation

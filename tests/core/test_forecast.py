@@ -9,8 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from homepath.core.forecast import closed
-from homepath.core.forecast.orders import horizon, orders, recommend, together
-from homepath.core.forecast.present import gap_of, use_of, warned
+from homepath.core.forecast.orders import gap_of, horizon, orders, recommend, together, use_of, warned
 from homepath.core.forecast.simulate import simulate
 from homepath.core.model.evidence import EdgeSeen
 from homepath.core.model.forecast import Busy, Caches, Order, Outlook, Phase, Situation, Use

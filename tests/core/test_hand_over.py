@@ -32,7 +32,7 @@ from homepath.core.observe.keys import keys_to_ask
 from homepath.core.plan.new_zone import due, glue_names, stays_behind, zone_file
 from homepath.core.plan.plan import make_plan
 from homepath.core.site.case import Case
-from homepath.core.site.mentioned import mentioned
+from homepath.core.site.purposes import mentioned
 from homepath.core.site.wanted import late_values, work_out
 from tests.core.cases import (
     BRIEF,

@@ -9,7 +9,7 @@ import pytest
 
 from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.files.exports import read_export
-from homepath.core.findings.catalogue import findings
+from homepath.core.findings.registry import findings
 from homepath.core.model.acts import Decide, Enter
 from homepath.core.model.plan import Change
 from homepath.core.model.problems import BadInput

@@ -11,10 +11,9 @@ from homepath.core.dns.soa import negative_ttl
 from homepath.core.model.history import Content, Copy, earlier_copies, right_since_seen
 from homepath.core.model.meant import Meant
 from homepath.core.model.readings import Reading, Role
-from homepath.core.propagation.deadlines import moved_until
 from homepath.core.propagation.habits import Habit, habit_findings, habits
 from homepath.core.propagation.readings import Watched, read, to_watch
-from homepath.core.propagation.verdicts import CEILING, FLOOR, Past, judge, next_look, right_since, whole
+from homepath.core.propagation.verdicts import CEILING, FLOOR, Past, judge, moved_until, next_look, right_since, whole
 
 NAME = "www.tidewick-kiln.example."
 HERE = Server("203.0.113.53")

@@ -12,8 +12,7 @@ from homepath.core.dns.caa import allows, has_wild, relevant_set
 from homepath.core.dns.records import RecordSet
 from homepath.core.dns.trouble import Trouble
 from homepath.core.files.brief_file import read_brief
-from homepath.core.findings.catalogue import RULES, findings
-from homepath.core.findings.registry import KINDS
+from homepath.core.findings.registry import KINDS, RULES, findings
 from homepath.core.model.brief import NO_NOTATION, BriefRecord, HttpsFacts
 from homepath.core.model.hsts import Hsts
 from homepath.core.model.survey import Delegation, Registration, Seen, ServerSeen, Survey

@@ -18,9 +18,8 @@ from homepath.core.observe.requests import CheckKeys, Questions
 from homepath.core.observe.survey import Asked, survey_look
 from homepath.core.observe.watch import Memory, watch_look
 from homepath.core.plan.plan import make_plan
-from homepath.core.propagation.deadlines import last_copy
 from homepath.core.propagation.habits import habits
-from homepath.core.propagation.verdicts import held_longer
+from homepath.core.propagation.verdicts import held_longer, last_copy
 from homepath.core.site.case import Case
 from tests.core.cases import BASE, DOMAIN, RIGHT, SITE, START, TARGET, case, contents, for_primary, survey, zone
 from tests.core.looking import NS1, NS2, Lists, from_zone, said, silence

@@ -7,8 +7,7 @@ from ipaddress import ip_network
 import pytest
 
 from homepath.core.dns.answers import Server
-from homepath.net.addresses import not_public
-from homepath.net.network_file import Network, OffLimits
+from homepath.net.network_file import Network, OffLimits, not_public
 from homepath.net.vantages import Resolver
 
 ROUTER = Resolver(Server("192.168.1.1"), "the router")

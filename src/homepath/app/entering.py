@@ -11,7 +11,7 @@ from homepath.core.model.acts import Enter, Wait
 from homepath.core.model.plan import Purpose
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem, Refused
 from homepath.core.model.steps import Assessment, Step
-from homepath.core.wording.times import clock_words
+from homepath.core.wording.words import clock_words
 
 
 @dataclass(frozen=True, slots=True)

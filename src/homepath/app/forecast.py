@@ -8,7 +8,7 @@ from dataclasses import replace
 from homepath.app.project import Project
 from homepath.core.dns.names import shown
 from homepath.core.forecast import closed, orders
-from homepath.core.forecast.present import gap_of, use_of, warned
+from homepath.core.forecast.orders import gap_of, use_of, warned
 from homepath.core.forecast.simulate import simulate
 from homepath.core.model.acts import Wait
 from homepath.core.model.forecast import Caches, Course, Forecast, Outlook

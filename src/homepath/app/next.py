@@ -17,7 +17,7 @@ from homepath.core.files.calendar_file import Appointment, merged
 from homepath.core.model.acts import Wait
 from homepath.core.model.evidence import Evidence
 from homepath.core.model.steps import Assessment
-from homepath.core.plan.lowering import has_old_site
+from homepath.core.plan.difference import has_old_site
 from homepath.core.site.zone_facts import handed_over
 from homepath.core.wording.words import sentence, stage
 from homepath.files import read_octets, write_octets

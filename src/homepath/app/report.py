@@ -1,6 +1,8 @@
-"""Everything for a page to keep or send, from what the journal holds. Nobody is asked."""
+"""Everything for a page or a figure, from what the journal holds. Nobody is asked."""
 
 from __future__ import annotations
+
+from pathlib import Path
 
 from homepath.app.entering import entering, jobs_of
 from homepath.app.forecast import forecast
@@ -11,7 +13,23 @@ from homepath.core.model.problems import BadInput, CouldNotLook
 from homepath.core.model.readings import Spread
 from homepath.core.model.steps import Assessment
 from homepath.core.propagation.shares import shares_of
-from homepath.report.facts import Facts
+from homepath.net.network_file import Network
+from homepath.report import spread
+from homepath.report.records import Facts
+
+
+def draw_spread(project: Project, network: Network, path: Path) -> None:
+    """The spread of the project's records as the journal remembers it. Raises CouldNotLook when it holds no look."""
+    with project.journal() as journal:
+        looks = journal.looks("watch", project.domain, Spread)
+    found = shares_of(looks)
+    if not found:
+        raise CouldNotLook(
+            "no resolver was asked yet, so there is no spread to draw",
+            "Resolvers are asked once the records are entered, or when old ones stand there: `homepath watch --once`.",
+        )
+    spread.draw(found, project.domain, network.clock.now(), path)
+
 
 SAMPLE = 60_000
 """Caches followed for the picture; a page needs no more."""

@@ -22,14 +22,12 @@ from homepath.core.model.sends import Difference, SendState, Sent, became_of
 from homepath.core.model.sends import Update as Noted
 from homepath.core.observe.requests import found_zone
 from homepath.core.plan.update import Update, changes_of, make_update
-from homepath.core.wording.times import clock_words
-from homepath.core.wording.words import many, trouble_words
+from homepath.core.wording.words import clock_words, many, trouble_words
 from homepath.net.asker import Asker
 from homepath.net.network_file import Network
-from homepath.net.session import Session
+from homepath.net.session import Session, Walker
 from homepath.net.update import send_update
 from homepath.net.vantages import read_place
-from homepath.net.walker import Walker
 
 
 def prepare(project: Project, found: Entering) -> tuple[Update, tuple[Change, ...]]:

@@ -15,7 +15,7 @@ from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.files.exports import owner, read_export
 from homepath.core.files.key_file import TsigKey
 from homepath.core.files.master_file import NoMasterFile
-from homepath.core.findings.catalogue import findings as all_findings
+from homepath.core.findings.registry import findings as all_findings
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.survey import Delegation, Survey

@@ -26,8 +26,7 @@ from homepath.core.model.readings import Role
 from homepath.core.model.sends import SendState, Update
 from homepath.core.model.steps import Step
 from homepath.core.model.visible import visible
-from homepath.journal.answers import answer_from, answer_text
-from homepath.journal.rows import content, key_of, moment, one_of, text_of, update, verdict
+from homepath.journal.rows import answer_from, answer_text, content, key_of, moment, one_of, text_of, update, verdict
 from homepath.journal.schema import FILE, connected, transaction
 from homepath.journal.storage import NewerShape, restored, stored
 

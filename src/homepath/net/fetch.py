@@ -22,8 +22,8 @@ from homepath.core.web.hops import Fetch, Fetched
 from homepath.core.wording.words import trouble_words
 from homepath.net.network_file import Network, OffLimits
 from homepath.net.one_address import OneAddress
+from homepath.net.session import Walker
 from homepath.net.troubles import trouble_of
-from homepath.net.walker import Walker
 
 if TYPE_CHECKING:
     from cryptography.x509 import Certificate as X509

@@ -11,7 +11,7 @@ from homepath.core.model.survey import Registration
 from homepath.core.model.visible import visible
 from homepath.net.fetch import BIGGEST_PAGE, Unreadable, read_page
 from homepath.net.network_file import Network
-from homepath.net.walker import Walker
+from homepath.net.session import Walker
 
 
 async def ask_registry(

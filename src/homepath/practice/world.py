@@ -18,21 +18,20 @@ import dns.tsig
 from homepath.core.dns.ds import fits
 from homepath.core.dns.names import Name, absolute, ancestors, shown
 from homepath.net.clock import FastClock
-from homepath.practice import registrar
+from homepath.practice import registry
 from homepath.practice.authority import Authority
 from homepath.practice.builder import Builder
 from homepath.practice.client import STATE_FILE
 from homepath.practice.control import Control
 from homepath.practice.dns_server import FAULTS, Answerer, DnsServer
 from homepath.practice.hosts import Hosts
-from homepath.practice.pages import handler
 from homepath.practice.paths import Paths
 from homepath.practice.registry import Registry
 from homepath.practice.resolver import Cache, Lookup
 from homepath.practice.scene_file import OtherHostTable, PageTable, ResolverTable, SceneTable, ServerTable
 from homepath.practice.signing import Signer, with_keys
 from homepath.practice.updates import carry_out
-from homepath.practice.web_server import Certificates, WebServer, closed_port
+from homepath.practice.web_server import Certificates, WebServer, closed_port, handler
 from homepath.practice.zones import Reply, ZoneId, Zones, reply
 
 FASTEST = 600.0
@@ -127,7 +126,7 @@ class World:
 
     def zone_now(self, domain: Name) -> ZoneId | None:
         """The copy of a domain's zone that its delegation leads to; None where its servers hold none."""
-        parent = self.zones.get(registrar.above(self.zones, domain))
+        parent = self.zones.get(registry.above(self.zones, domain))
         for server in parent.values(domain, "NS"):
             held = self.served_by(server)
             if held is not None and domain in held:
@@ -139,7 +138,7 @@ class World:
         made = {origin: Signer(origin) for origin in self.scene.signed}
         for origin, signer in made.items():
             self.zones.add(origin, with_keys(self.zones.get(origin), signer))
-            registrar.set_ds(self.zones, origin, signer.ds.values)
+            registry.set_ds(self.zones, origin, signer.ds.values)
         return made
 
     def _with_signatures(self, server: Name, name: Name, rrtype: str, said: Reply) -> Reply:

@@ -9,9 +9,9 @@ from markupsafe import Markup
 from homepath.core.model.times import lasting
 from homepath.core.propagation.shares import spans_of
 from homepath.core.wording.forecast_words import gap_words, left_out
-from homepath.core.wording.times import utc_words
-from homepath.report.facts import Facts
+from homepath.core.wording.words import utc_words
 from homepath.report.pictures import forecast_picture, spread_picture
+from homepath.report.records import Facts
 
 SPREAD_KEYS = (
     ("new", "the wanted answer"),

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from heapq import nsmallest
 from typing import Any
 
-from homepath.core.wording.many_words import NEEDS_A_PERSON, STANDS_ORDER, stands, what_next
+from homepath.core.wording.words import NEEDS_A_PERSON, STANDS_ORDER, stands, what_next
 from homepath.report.page import render
 
 MOST_ROWS = 5_000

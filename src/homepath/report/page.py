@@ -15,8 +15,7 @@ from markupsafe import Markup
 from homepath.core.dns.names import shown
 from homepath.core.model.times import lasting, rfc3339
 from homepath.core.model.visible import visible
-from homepath.core.wording.times import utc_words
-from homepath.core.wording.words import sentence_start
+from homepath.core.wording.words import sentence_start, utc_words
 
 MARK = "Home Path report"
 """By which a page of ours is known, so that no other file is written over."""

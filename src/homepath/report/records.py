@@ -6,15 +6,35 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
-from homepath.core.contracts.finding import Json
-from homepath.core.contracts.steps import step_json
+from homepath.core.contracts.steps import Json, step_json
 from homepath.core.dns.names import Name, shown
 from homepath.core.dns.records import Key
-from homepath.core.model.evidence import zone_before
-from homepath.core.model.plan import Change
+from homepath.core.files.sheet import Job
+from homepath.core.model.evidence import Evidence, zone_before
+from homepath.core.model.forecast import Forecast
+from homepath.core.model.plan import Change, Plan
+from homepath.core.model.steps import Assessment
 from homepath.core.model.times import bounded
-from homepath.core.wording.purpose_words import what_it_is_for
-from homepath.report.facts import Facts
+from homepath.core.propagation.shares import LookShares
+from homepath.core.site.case import Case
+from homepath.core.wording.words import what_it_is_for
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Facts:
+    """`host`: who runs the form of the step that is now. `jobs`: what is to be typed now. `looks`: what the resolvers
+    said, look by look. `forecast`: None where nothing changes for visitors any more. `now`: Unix seconds."""
+
+    assessment: Assessment
+    plan: Plan
+    case: Case
+    evidence: Evidence
+    builder: str
+    host: str
+    now: float
+    jobs: tuple[Job, ...] = ()
+    looks: tuple[LookShares, ...] = ()
+    forecast: Forecast | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,8 +8,7 @@ from dataclasses import dataclass
 from homepath.core.dns.names import shown
 from homepath.core.model.survey import ServerSeen
 from homepath.core.model.times import rfc3339
-from homepath.report.facts import Facts
-from homepath.report.records import Row, record_rows
+from homepath.report.records import Facts, Row, record_rows
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,14 +15,11 @@ from homepath.core.model.findings import Finding
 from homepath.core.model.steps import Assessment, Step
 from homepath.core.model.times import lasting
 from homepath.core.wording.act_words import ENDS, Part, act_parts, place_words, wait_words
-from homepath.core.wording.finding_words import TITLES, by_cause, said
-from homepath.core.wording.times import utc_words
 from homepath.core.wording.visit_words import certificate_words, certificates_of, now_words, verdict_words
-from homepath.core.wording.words import only_told, sentence_start, site_words
-from homepath.report.facts import Facts
+from homepath.core.wording.words import TITLES, by_cause, only_told, said, sentence_start, site_words, utc_words
 from homepath.report.figures import Drawn, forecast_drawn, spread_drawn
 from homepath.report.pictures import certificate_picture, way_picture
-from homepath.report.records import Row, kept_words, record_rows, to_keep
+from homepath.report.records import Facts, Row, kept_words, record_rows, to_keep
 
 _WORDS = {"done": "done", "now": "now", "waiting": "wait", "ahead": "later", "undone": "undone"}
 

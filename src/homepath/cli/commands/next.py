@@ -58,7 +58,7 @@ def next(
     from homepath.cli.running import print_json, project_and_network
     from homepath.cli.show.next import show_next
     from homepath.cli.show.paper import paper
-    from homepath.core.contracts.next import next_json
+    from homepath.core.contracts.plan import next_json
 
     site = _of_list(listed, name) if listed or name else site
     project, where = project_and_network(site, network, verbose, domain)

@@ -73,8 +73,8 @@ def sheet(
 
 def _question(project: Project) -> str:
     """What to ask the support desk of the side where entries are made now."""
+    from homepath.core.files.letter import question_to_host
     from homepath.core.site.wanted import ALIAS
-    from homepath.core.wording.question import question_to_host
 
     wanted = project.wanted
     types = [want.record.type for want in wanted.wants if want.record.type != ALIAS] or ["A", "CNAME", "TXT"]

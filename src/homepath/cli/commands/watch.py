@@ -90,7 +90,7 @@ def watch(
 
         show_spread(paper(plain), spread, assessment, *_left(project, where))
     if figure:
-        from homepath.app.figures import draw_spread
+        from homepath.app.report import draw_spread
 
         draw_spread(project, where, figure)
     if bell:

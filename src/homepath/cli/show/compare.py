@@ -12,8 +12,7 @@ from homepath.core.model.domain import shown_unicode
 from homepath.core.model.plan import PURPOSES
 from homepath.core.model.steps import Assessment
 from homepath.core.model.times import lasting
-from homepath.core.wording.purpose_words import HEADINGS
-from homepath.core.wording.words import SERVER_STATES, many, sentence_start
+from homepath.core.wording.words import HEADINGS, SERVER_STATES, many, sentence_start
 
 SENTENCES = {
     "ready": "Ready: each new name server gives everything that must come along. Nothing is lost by switching.",

@@ -7,8 +7,7 @@ from collections.abc import Sequence
 from homepath.cli.show.paper import Paper
 from homepath.core.model.findings import Finding
 from homepath.core.model.steps import Assessment
-from homepath.core.wording.finding_words import TITLES, by_cause, said
-from homepath.core.wording.words import site_words
+from homepath.core.wording.words import TITLES, by_cause, said, site_words
 
 
 def show_site(sheet: Paper, assessment: Assessment) -> None:

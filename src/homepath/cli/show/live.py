@@ -3,6 +3,10 @@
 from __future__ import annotations
 
 import asyncio
+import contextlib
+import os
+import sys
+from collections.abc import Callable, Iterator
 
 from rich.console import Console, Group
 from rich.live import Live
@@ -11,13 +15,50 @@ from rich.text import Text
 
 from homepath.app.project import Project
 from homepath.app.watch import Goal, WatchControl, follow
-from homepath.cli.show.keys import listening
 from homepath.cli.show.watch import SENTENCES, bar, once_a_name, sheet_values
 from homepath.core.dns.names import shown
 from homepath.core.model.readings import Reading, RecordSpread, Spread
 from homepath.core.model.times import lasting
-from homepath.core.wording.times import clock_time
+from homepath.core.wording.words import clock_time
 from homepath.net.network_file import Network
+
+
+@contextlib.contextmanager
+def listening(pressed: Callable[[str], None]) -> Iterator[bool]:
+    """Call `pressed` with each key; gives False where single keys cannot be had (no terminal, or Windows)."""
+    try:
+        import termios
+        import tty
+    except ImportError:
+        yield False
+        return
+    if not sys.stdin.isatty():
+        yield False
+        return
+    place = sys.stdin.fileno()
+    before = termios.tcgetattr(place)
+    loop = asyncio.get_running_loop()
+
+    def readable() -> None:
+        try:
+            octets = os.read(place, 64)
+        except OSError:  # the terminal was hung up
+            octets = b""
+        if not octets:  # an end is readable for ever, so it is asked only once
+            loop.remove_reader(place)
+            pressed("q")
+        for key in octets.decode("utf-8", "ignore"):
+            pressed(key)
+
+    try:
+        tty.setcbreak(place)
+        loop.add_reader(place, readable)
+        yield True
+    finally:
+        loop.remove_reader(place)
+        with contextlib.suppress(termios.error, OSError):
+            termios.tcsetattr(place, termios.TCSADRAIN, before)
+
 
 _STYLES = {"settled": "green", "spreading": "yellow", "entered-wrong": "bold red", "split": "bold red"}
 _STATES = {"new": "green", "old": "yellow", "absent": "yellow", "other": "red", "mixed": "red"}

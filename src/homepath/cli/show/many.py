@@ -18,7 +18,7 @@ from homepath.core.model.findings import LEVELS
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.steps import Stage
 from homepath.core.model.visible import visible, visible_in_table
-from homepath.core.wording.many_words import STANDS_ORDER, stands, what_next
+from homepath.core.wording.words import STANDS_ORDER, stands, what_next
 
 if TYPE_CHECKING:
     from homepath.bulk.kept import Run

@@ -9,8 +9,7 @@ from homepath.core.model.acts import Act, BuilderStep, Enter, Nothing, TellBuild
 from homepath.core.model.domain import shown_unicode
 from homepath.core.model.steps import Assessment, Step
 from homepath.core.wording.act_words import ENDS, act_parts, place_words, wait_words
-from homepath.core.wording.times import until
-from homepath.core.wording.words import only_told
+from homepath.core.wording.words import only_told, until
 
 _WORDS = {"done": "done", "now": "now", "waiting": "wait", "ahead": "later", "undone": "undone"}
 _TONES = {"done": "good", "now": "strong", "waiting": "wait", "ahead": "dim", "undone": "bad"}

@@ -16,9 +16,7 @@ from homepath.core.model.times import lasting
 from homepath.core.plan.going_back import first_seen
 from homepath.core.site.case import Case
 from homepath.core.site.redirects import WORDS
-from homepath.core.wording.purpose_words import HEADINGS, what_it_is_for
-from homepath.core.wording.times import utc_words
-from homepath.core.wording.words import many
+from homepath.core.wording.words import HEADINGS, many, utc_words, what_it_is_for
 
 _STAYS = {"right": "right already", "undecided": "not decided yet"}
 

@@ -8,15 +8,14 @@ from itertools import groupby
 from homepath.cli.show.paper import Paper
 from homepath.core.dns.names import Name, shown
 from homepath.core.dns.records import RecordSet
+from homepath.core.files.letter import LEARNED, LOOK_FOR
 from homepath.core.files.sheet import Job, Line, ttl_words
 from homepath.core.model.acts import AddDs, Forward, NameServers, RemoveDs, Wait
 from homepath.core.model.brief import Notation
 from homepath.core.model.steps import Assessment, Step
 from homepath.core.model.visible import visible
 from homepath.core.wording.act_words import act_parts, place_words
-from homepath.core.wording.question import LEARNED, LOOK_FOR
-from homepath.core.wording.times import clock_words
-from homepath.core.wording.words import many, sentence_start
+from homepath.core.wording.words import clock_words, many, sentence_start
 
 
 def show_sheet(

@@ -14,8 +14,7 @@ from homepath.core.model.steps import Assessment
 from homepath.core.model.survey import Survey
 from homepath.core.model.times import lasting, rfc3339
 from homepath.core.site.case import Case
-from homepath.core.wording.purpose_words import HEADINGS
-from homepath.core.wording.words import SERVER_STATES, spelled, trouble_words
+from homepath.core.wording.words import HEADINGS, SERVER_STATES, spelled, trouble_words
 
 
 def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Finding], assessment: Assessment) -> None:

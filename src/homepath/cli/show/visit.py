@@ -13,7 +13,6 @@ from homepath.core.model.steps import Assessment
 from homepath.core.model.visible import visible
 from homepath.core.model.visits import Visit
 from homepath.core.wording.act_words import wait_words
-from homepath.core.wording.times import until
 from homepath.core.wording.visit_words import (
     FREE,
     ahead_words,
@@ -22,6 +21,7 @@ from homepath.core.wording.visit_words import (
     now_words,
     verdict_words,
 )
+from homepath.core.wording.words import until
 
 
 def show_visit(sheet: Paper, visit: Visit, assessment: Assessment, builder: str, verbose: bool = False) -> None:

@@ -17,8 +17,7 @@ from homepath.core.model.readings import Reading, RecordSpread, Spread
 from homepath.core.model.steps import Assessment
 from homepath.core.model.times import lasting
 from homepath.core.model.visible import visible
-from homepath.core.wording.times import clock_time, until
-from homepath.core.wording.words import many
+from homepath.core.wording.words import clock_time, many, until
 
 BAR = 24
 SENTENCES = {

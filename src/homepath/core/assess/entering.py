@@ -5,8 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Standing, Undone
-from homepath.core.assess.entries import enter_act, retimed
+from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Standing, Undone, enter_act, retimed
 from homepath.core.assess.view import View
 from homepath.core.dns.names import shown
 from homepath.core.dns.records import WEB_TYPES, RecordSet
@@ -19,7 +18,7 @@ from homepath.core.model.history import earlier_copies, right_since_seen
 from homepath.core.model.meant import Meant
 from homepath.core.model.plan import Change
 from homepath.core.model.times import lasting
-from homepath.core.plan.lowering import low_ttl
+from homepath.core.plan.difference import low_ttl
 from homepath.core.plan.plan import absent_ttl
 from homepath.core.site.wanted import USUAL_TTL
 from homepath.core.wording.words import counted

@@ -5,8 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Sequence
 
-from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Standing
-from homepath.core.assess.entries import enter_act
+from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Standing, enter_act
 from homepath.core.assess.inventory import host_of_new, place_of_new
 from homepath.core.assess.view import View
 from homepath.core.dns.names import relative, shown

@@ -5,8 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from homepath.core.assess import entering
-from homepath.core.assess.draft import Done, Draft, LeftOut, Open
-from homepath.core.assess.entries import enter_act
+from homepath.core.assess.draft import Done, Draft, LeftOut, Open, enter_act
 from homepath.core.assess.view import View
 from homepath.core.dns.names import ancestors, relative, shown
 from homepath.core.dns.records import RecordSet

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from homepath.core.assess.draft import Done, Draft, Open, Standing
-from homepath.core.assess.entries import enter_act
+from homepath.core.assess.draft import Done, Draft, Open, Standing, enter_act
 from homepath.core.assess.view import View
 from homepath.core.dns.names import shown
 from homepath.core.model.acts import BuilderStep

@@ -24,7 +24,7 @@ from homepath.core.model.brief import BriefStep, When, numbered
 from homepath.core.model.evidence import BuilderWait
 from homepath.core.model.findings import Finding
 from homepath.core.model.times import lasting
-from homepath.core.propagation.deadlines import last_copy
+from homepath.core.propagation.verdicts import last_copy
 from homepath.core.site.wanted import ALIAS
 
 

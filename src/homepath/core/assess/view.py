@@ -9,8 +9,7 @@ from functools import cached_property
 from homepath.core.dns.names import Name, is_within
 from homepath.core.dns.records import JOINED_TYPES, LED_TO, Key, RecordSet, Zone
 from homepath.core.findings import kept
-from homepath.core.findings.catalogue import RULES
-from homepath.core.findings.registry import kind_of
+from homepath.core.findings.registry import RULES, kind_of
 from homepath.core.model.acts import Wait, Where
 from homepath.core.model.compared import Compared, RecordCompared
 from homepath.core.model.evidence import (
@@ -27,11 +26,11 @@ from homepath.core.model.meant import Meant
 from homepath.core.model.plan import PURPOSES, Change, Plan
 from homepath.core.model.steps import Step
 from homepath.core.model.visits import Visit
+from homepath.core.plan.difference import in_use
 from homepath.core.plan.guard import loss_findings, losses
 from homepath.core.plan.job import job, right_since
-from homepath.core.plan.lowering import in_use
 from homepath.core.plan.new_zone import Due, due, to_enter
-from homepath.core.propagation.deadlines import last_copy
+from homepath.core.propagation.verdicts import last_copy
 from homepath.core.site.case import Case
 from homepath.core.site.wanted import HandOver
 from homepath.core.site.zone_facts import came_later, handed_over

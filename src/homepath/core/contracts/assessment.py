@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from homepath.core.contracts.finding import Json
-from homepath.core.contracts.steps import act_json
+from homepath.core.contracts.steps import Json, act_json
 from homepath.core.findings.registry import kind_of
 from homepath.core.model.steps import Assessment
 from homepath.core.model.times import moment

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from homepath.core.contracts.finding import Json
+from homepath.core.contracts.steps import Json
 from homepath.core.model.forecast import Forecast, Outlook
 
 

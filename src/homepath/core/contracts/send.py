@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Literal
 
-from homepath.core.contracts.finding import Json
 from homepath.core.contracts.plan import change_json
+from homepath.core.contracts.steps import Json
 from homepath.core.dns.names import Name
 from homepath.core.model.plan import Change
 from homepath.core.model.sends import Difference, Sent

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from homepath.core.contracts.finding import Json
+from homepath.core.contracts.steps import Json
 from homepath.core.dns.names import Name
 from homepath.core.files.sheet import Job, Line
 from homepath.core.model.times import moment

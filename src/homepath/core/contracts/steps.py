@@ -1,8 +1,9 @@
-"""STEP and ACT, as the contracts `homepath.plan/2`, `homepath.next/2` and others hold them."""
+"""Findings, STEP and ACT, as the contracts hold them."""
 
 from __future__ import annotations
 
-from homepath.core.contracts.finding import Json
+from typing import Any
+
 from homepath.core.model.acts import (
     Act,
     AddDs,
@@ -21,8 +22,23 @@ from homepath.core.model.acts import (
     TellBuilder,
     Wait,
 )
+from homepath.core.model.findings import Finding
 from homepath.core.model.steps import Step
 from homepath.core.model.times import moment, rfc3339
+
+Json = dict[str, Any]
+
+
+def finding_json(finding: Finding) -> Json:
+    return {
+        "code": finding.code,
+        "level": finding.level,
+        "name": finding.name,
+        "type": finding.type,
+        "message": finding.message,
+        "cure": finding.cure,
+        "standard": finding.standard,
+    }
 
 
 def step_json(step: Step) -> Json:

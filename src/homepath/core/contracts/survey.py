@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from homepath.core.contracts.finding import Json, finding_json
+from homepath.core.contracts.steps import Json, finding_json
 from homepath.core.dns.records import RecordSet
 from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Purpose

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from homepath.core.contracts.finding import Json, finding_json
+from homepath.core.contracts.steps import Json, finding_json
 from homepath.core.model.readings import Reading, RecordSpread, Spread
 from homepath.core.model.times import moment, rfc3339
 

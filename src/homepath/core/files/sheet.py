@@ -13,7 +13,7 @@ from homepath.core.model.acts import Enter, Entry
 from homepath.core.model.brief import Notation
 from homepath.core.model.plan import Purpose
 from homepath.core.model.times import lasting
-from homepath.core.wording.purpose_words import what_it_is_for
+from homepath.core.wording.words import what_it_is_for
 
 Deed = Literal["delete", "enter"]
 TARGET_TYPES = ("CNAME", "NS", "MX", "SRV", "PTR", "DNAME", "ALIAS")

@@ -6,8 +6,7 @@ from collections.abc import Iterator
 
 from homepath.core.dns.answers import Unanswered
 from homepath.core.dns.names import Name, shown
-from homepath.core.findings.kind import Kind
-from homepath.core.findings.rule import Rule, Sighting
+from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.site.case import CLASHING, DECIDING, Case
 from homepath.core.wording.words import trouble_words
 

@@ -6,8 +6,7 @@ from collections.abc import Iterator
 
 from homepath.core.dns.caa import permission
 from homepath.core.dns.names import ancestors, shown
-from homepath.core.findings.kind import Kind
-from homepath.core.findings.rule import Rule, Sighting
+from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.site.case import Case
 from homepath.core.site.zone_facts import can_be_amended, refusing_sets
 

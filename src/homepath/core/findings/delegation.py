@@ -6,8 +6,7 @@ from collections.abc import Iterator
 from fnmatch import fnmatch
 
 from homepath.core.dns.names import Name, shown
-from homepath.core.findings.kind import Kind
-from homepath.core.findings.rule import Rule, Sighting
+from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.site.case import Case
 from homepath.core.site.slips import one_slip
 from homepath.core.site.zone_facts import handed_over

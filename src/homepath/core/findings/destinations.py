@@ -7,8 +7,7 @@ from collections.abc import Iterator
 
 from homepath.core.dns.names import shown
 from homepath.core.dns.records import ADDRESS_TYPES, WEB_TYPES, RecordSet
-from homepath.core.findings.kind import Kind
-from homepath.core.findings.rule import Rule, Sighting
+from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import is_parking
 from homepath.core.site.slips import slip_among

@@ -7,8 +7,7 @@ from fnmatch import fnmatch
 
 from homepath.core.dns.names import relative, shown
 from homepath.core.dns.values import strings, target
-from homepath.core.findings.kind import Kind
-from homepath.core.findings.rule import Rule, Sighting
+from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.site.case import Case
 from homepath.core.site.zone_facts import handed_over, spf_without_website
 

@@ -6,8 +6,7 @@ from collections.abc import Iterator
 
 from homepath.core.dns.names import shown
 from homepath.core.dns.values import meaning, strings
-from homepath.core.findings.kind import Kind
-from homepath.core.findings.rule import Rule, Sighting
+from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.site.case import Case
 from homepath.core.site.slips import slip_among
 from homepath.core.site.wanted import Want

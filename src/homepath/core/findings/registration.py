@@ -5,8 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from homepath.core.dns.names import shown
-from homepath.core.findings.kind import Kind
-from homepath.core.findings.rule import Rule, Sighting
+from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.model.times import lasting, rfc3339
 from homepath.core.site.case import Case
 

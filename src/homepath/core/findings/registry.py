@@ -1,4 +1,4 @@
-"""All kinds of findings, and the one way to make a finding of one."""
+"""All kinds of findings, the one way to make a finding of one, and all rules applied."""
 
 from __future__ import annotations
 
@@ -22,8 +22,19 @@ from homepath.core.findings import (
     waiting,
     web,
 )
-from homepath.core.findings.kind import Kind
-from homepath.core.model.findings import Finding, Level
+from homepath.core.findings.kind import Kind, Rule, Sighting
+from homepath.core.model.findings import Finding, Level, worst_first
+from homepath.core.site.case import Case
+
+
+def findings(case: Case) -> tuple[Finding, ...]:
+    """Every finding of every rule, worst first."""
+    return tuple(worst_first([_found(rule.code, seen) for rule in RULES for seen in rule.check(case)]))
+
+
+def _found(code: str, seen: Sighting) -> Finding:
+    return finding(code, seen.name, seen.type, seen.message, seen.cure, seen.level)
+
 
 FAMILIES = (
     kept,
@@ -43,6 +54,7 @@ FAMILIES = (
     web,
 )
 KINDS: Mapping[str, Kind] = {kind.code: kind for family in FAMILIES for kind in family.KINDS}
+RULES: tuple[Rule, ...] = tuple(rule for family in FAMILIES for rule in getattr(family, "RULES", ()))
 
 
 def kind_of(each: Finding) -> Kind:

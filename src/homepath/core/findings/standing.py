@@ -6,8 +6,7 @@ from collections.abc import Iterator
 
 from homepath.core.dns.names import Name, ancestors, is_within, relative, shown
 from homepath.core.dns.records import ADDRESS_TYPES, SIGNING, WEB_TYPES, RecordSet
-from homepath.core.findings.kind import Kind
-from homepath.core.findings.rule import Rule, Sighting
+from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.site.case import Case
 from homepath.core.site.wanted import Want
 from homepath.core.site.zone_facts import alias_wants, foreign_at_alias, unfinished_targets

@@ -7,6 +7,22 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
+from homepath.core.dns.names import Name
+
+RedirectPlace = Literal["builder", "forwarding", "proxy", "own-server", "nobody"]
+
+
+@dataclass(frozen=True, slots=True)
+class Redirects:
+    """`names` lead to the primary address from `place`. `secure`: https works there too. `others`: what else would do,
+    each with a word on it."""
+
+    place: RedirectPlace
+    names: tuple[Name, ...]
+    secure: bool
+    reason: str
+    others: tuple[str, ...] = ()
+
 
 @dataclass(frozen=True, slots=True)
 class BriefRecord:

@@ -8,8 +8,8 @@ from typing import Literal
 
 from homepath.core.dns.names import Name
 from homepath.core.dns.records import JOINED_TYPES
+from homepath.core.model.brief import Redirects
 from homepath.core.model.findings import Finding
-from homepath.core.model.redirects import Redirects
 
 Move = Literal["add", "replace", "remove", "keep"]
 Stays = Literal["right", "protected", "undecided", "comes-along"]

@@ -8,8 +8,8 @@ from dataclasses import replace
 from homepath.core.dns.names import Name, shown
 from homepath.core.dns.records import WEB_TYPES, RecordSet
 from homepath.core.dns.walk import Cut
-from homepath.core.findings.catalogue import findings as all_findings
 from homepath.core.findings.registry import finding, kind_of
+from homepath.core.findings.registry import findings as all_findings
 from homepath.core.model.findings import Finding
 from homepath.core.model.history import Heard
 from homepath.core.model.readings import RecordSpread

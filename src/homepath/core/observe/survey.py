@@ -39,7 +39,7 @@ from homepath.core.observe.requests import (
     found_zone,
     time,
 )
-from homepath.core.site.mentioned import mentioned
+from homepath.core.site.purposes import mentioned
 from homepath.core.site.wanted import ALIAS, Wanted
 from homepath.core.wording.words import trouble_words
 

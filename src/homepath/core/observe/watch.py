@@ -29,10 +29,9 @@ from homepath.core.observe.vantages import (
 )
 from homepath.core.plan.guard import loss_findings, losses
 from homepath.core.plan.job import job
-from homepath.core.propagation.deadlines import moved_until
 from homepath.core.propagation.habits import Habit, habit_findings, habits
 from homepath.core.propagation.readings import Watched, beside, read, to_watch
-from homepath.core.propagation.verdicts import Past, held_longer, judge, right_since, whole
+from homepath.core.propagation.verdicts import Past, held_longer, judge, moved_until, right_since, whole
 from homepath.core.site.case import Case
 from homepath.core.site.zone_facts import handed_over
 

@@ -9,7 +9,7 @@ from homepath.core.dns.names import Name, relative, shown
 from homepath.core.dns.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet
 from homepath.core.dns.values import meaning
 from homepath.core.files.sheet import form_ttl
-from homepath.core.findings.rule import Sighting
+from homepath.core.findings.kind import Sighting
 from homepath.core.model.brief import Notation
 from homepath.core.model.history import Content
 from homepath.core.model.meant import Meant

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from homepath.core.dns.names import Name, is_within, relative, shown
 from homepath.core.dns.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet, Zone
 from homepath.core.dns.values import strings, target
-from homepath.core.findings.rule import Sighting
+from homepath.core.findings.kind import Sighting
 from homepath.core.model.meant import Meant
 from homepath.core.model.plan import Change, move_of
 from homepath.core.site.case import Case

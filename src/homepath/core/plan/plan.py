@@ -8,8 +8,7 @@ from typing import Literal
 
 from homepath.core.dns.records import Zone
 from homepath.core.dns.soa import negative_ttl
-from homepath.core.findings.catalogue import findings
-from homepath.core.findings.registry import finding, kind_of
+from homepath.core.findings.registry import finding, findings, kind_of
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.plan import Change, Plan
 from homepath.core.plan.difference import changes, with_the_rest

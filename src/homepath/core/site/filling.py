@@ -2,16 +2,70 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
-from homepath.core.dns.names import BadName, Name, child
+from homepath.core.dns.names import BadName, Name, absolute, child, is_within, labels, parent
 from homepath.core.dns.records import RecordSet
-from homepath.core.dns.values import BadValue, canonical, text_value
+from homepath.core.dns.values import BadValue, canonical, target, text_value
 from homepath.core.model.brief import Brief, BriefRecord
 from homepath.core.model.meant import Meant
 from homepath.core.model.plan import Purpose
 from homepath.core.model.problems import BadInput, Problem
+
+
+@dataclass(frozen=True, slots=True)
+class Traces:
+    """`domains`: every name below them is the builder's. `addresses`: of its edge. `records`: what the brief asks for,
+    in all its alternatives, filled with the site's values."""
+
+    domains: frozenset[Name] = frozenset()
+    addresses: frozenset[str] = frozenset()
+    records: tuple[RecordSet, ...] = ()
+
+    def owns(self, name: Name) -> bool:
+        return any(is_within(name, domain) for domain in self.domains)
+
+    def mine(self, record: RecordSet, value: str) -> bool:
+        """Whether a value of a record set leads to the builder, or was asked for by it."""
+        if record.type in ("A", "AAAA"):
+            return value in self.addresses
+        points = target(record.type, value)
+        if points is not None and self.owns(points):
+            return True
+        one = RecordSet(record.name, record.type, 0, (value,)).meanings
+        return any(each.key == record.key and one & each.meanings for each in self.records)
+
+
+def all_records(brief: Brief) -> list[BriefRecord]:
+    """Every record of the brief, whichever way would be gone."""
+    return [
+        *(*brief.apex, *brief.www, *brief.label, *brief.www_by_address, *brief.label_by_address),
+        *(*brief.further, *brief.redirect_records, *brief.ownership),
+    ]
+
+
+def domains_of(names: Iterable[Name]) -> frozenset[Name]:
+    """The builder's own domains, from names of its own: what stands above the name of one customer."""
+    found = set()
+    for name in names:
+        above = parent(name)
+        found.add(above if len(labels(above)) > 1 else name)
+    return frozenset(found)
+
+
+def own_names(texts: Iterable[str]) -> list[Name]:
+    """Those of the texts that are full host names."""
+    found = []
+    for text in texts:
+        try:
+            name = absolute(text)
+        except BadName:
+            continue
+        if len(labels(name)) > 1 and "{" not in name:
+            found.append(name)
+    return found
+
 
 USUAL_TTL = 3600
 """Seconds; used where a brief names no TTL."""

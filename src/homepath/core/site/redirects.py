@@ -5,8 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from homepath.core.dns.names import Name, shown
-from homepath.core.model.brief import Brief, Notation, Site
-from homepath.core.model.redirects import RedirectPlace, Redirects
+from homepath.core.model.brief import Brief, Notation, RedirectPlace, Redirects, Site
 
 WORDS: dict[str, str] = {
     "builder": "at the builder",

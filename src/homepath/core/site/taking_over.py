@@ -10,8 +10,7 @@ from homepath.core.dns.records import RecordSet
 from homepath.core.model.brief import PLAIN_ZONE, Brief, BriefRecord, NewZone, Notation, Site
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.site.choices import Choice
-from homepath.core.site.filling import ALIAS, Filler
-from homepath.core.site.traces import Traces, all_records, domains_of, own_names
+from homepath.core.site.filling import ALIAS, Filler, Traces, all_records, domains_of, own_names
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -16,17 +16,16 @@ from homepath.core.model.brief import (
     BriefStep,
     HttpsFacts,
     Notation,
+    Redirects,
     ReservedName,
     Site,
 )
 from homepath.core.model.plan import Purpose
 from homepath.core.model.problems import BadInput, Problem
-from homepath.core.model.redirects import Redirects
 from homepath.core.site.choices import Choice, Present, choose, with_owners_word
-from homepath.core.site.filling import ALIAS, USUAL_TTL, Filler, Want
+from homepath.core.site.filling import ALIAS, USUAL_TTL, Filler, Traces, Want
 from homepath.core.site.redirects import choose_redirects
 from homepath.core.site.taking_over import HandOver, hand_over_of, late_values, servers_of, traces_of
-from homepath.core.site.traces import Traces
 
 __all__ = [
     "ALIAS",

@@ -9,9 +9,8 @@ from homepath.core.dns.names import Name, shown
 from homepath.core.model.findings import Finding
 from homepath.core.model.visits import Certificate, Way, WayState
 from homepath.core.site.wanted import Wanted
-from homepath.core.web.certificates import covers
+from homepath.core.web.certificates import covers, next_issuing_day
 from homepath.core.web.findings import web_finding
-from homepath.core.web.issuing import next_issuing_day
 from homepath.core.web.known import NameKnown, host_of
 
 _CODES = {

@@ -9,14 +9,36 @@ from urllib.parse import urlsplit
 from homepath.core.dns.names import Name, absolute
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.urls import same_url
-from homepath.core.model.visits import Hop, Way, WayState
+from homepath.core.model.visits import AddressTried, Hop, Way, WayState
 from homepath.core.site.wanted import Wanted
 from homepath.core.web.findings import web_finding
 from homepath.core.web.hops import MOST_HOPS, REDIRECTS
 from homepath.core.web.known import NameKnown, host_of
 from homepath.core.web.padlocks import padlock_trouble, sticky
 from homepath.core.web.redirects import judge_redirects
-from homepath.core.wording.times import clock_words
+from homepath.core.wording.words import clock_words
+
+
+def judge_addresses(way: Way, addresses: Sequence[AddressTried]) -> tuple[Way, list[Finding]]:
+    """The way with its addresses; a way that arrives over one address and not over another does not arrive."""
+    way = replace(way, addresses=tuple(addresses))
+    dead = [address for address in addresses if not address.opens]
+    if way.state != "arrived" or not dead:
+        return way, []
+    what = ", ".join(f"{_family(address)} {address.address} ({_why(address)})" for address in dead)
+    found = web_finding("address-dead", way.url, f"it arrives over one address, and not over {what}")
+    return replace(way, state="no-answer", words=found.message), [found]
+
+
+def _family(address: AddressTried) -> str:
+    return "IPv6" if ":" in address.address else "IPv4"
+
+
+def _why(address: AddressTried) -> str:
+    if address.status is None:
+        return address.detail.removeprefix(f"{address.address}: ") or "no answer"
+    return f"certificate {address.certificate.state}" if address.certificate else str(address.status)
+
 
 PAGES = (200, 201, 202, 203, 206)
 """Statuses that come with a page to show (RFC 9110 section 15.3)."""

@@ -10,11 +10,10 @@ from homepath.core.dns.names import Name, shown
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.visits import AddressTried, Hop, Visit, VisitVerdict, Way, WayState
 from homepath.core.site.wanted import Wanted
-from homepath.core.web.addresses import judge_addresses
 from homepath.core.web.findings import one_each
 from homepath.core.web.known import NameKnown, host_of
 from homepath.core.web.redirects import judge_probe
-from homepath.core.web.ways import judge_way
+from homepath.core.web.ways import judge_addresses, judge_way
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
+from datetime import UTC, datetime
+from typing import Any
 
-from homepath.core.dns.names import shown
+from homepath.core.dns.names import Name, shown
 from homepath.core.dns.trouble import Trouble, TroubleCause
 from homepath.core.model.acts import (
     Act,
@@ -22,8 +25,118 @@ from homepath.core.model.acts import (
     TellBuilder,
     Wait,
 )
-from homepath.core.model.plan import Place
+from homepath.core.model.findings import Finding
+from homepath.core.model.plan import Place, Purpose
 from homepath.core.model.steps import Assessment, Stage, StepKind
+from homepath.core.model.times import bounded, lasting
+
+STANDS = {"as-wanted": "arrived", "wrong": "to mend", "unknown": "unknown", "bad-input": "unusable"}
+STANDS_ORDER = ("to mend", "unknown", "unusable", "to do", "waiting", "arrived")
+"""Those that need a person first."""
+NEEDS_A_PERSON = STANDS_ORDER[:4]
+_WAITS = {
+    "caches": "old answers are forgotten",
+    "absence": "it is forgotten that nothing was there",
+    "parent": "the new name servers are known everywhere",
+    "certificate": "the padlock (certificate) comes",
+    "builder": "the builder has seen it",
+}
+
+
+def stands(line: dict[str, Any]) -> str:
+    """A word for where a domain stands."""
+    act = line["act"] or {}
+    return STANDS.get(line["verdict"], "waiting" if act.get("kind") == "wait" else "to do")
+
+
+def what_next(line: dict[str, Any]) -> str:
+    """The one thing that comes next, in few words, with its code last."""
+    act = line["act"] or {}
+    if line["trouble"]:
+        return str(line["trouble"])
+    if act.get("kind") == "wait":
+        until = str(line["wait_until"]).replace("T", " ").removesuffix("Z")[:16]
+        return f"Wait until {until} UTC: {_WAITS.get(act['for'], act['for'])}."
+    if act.get("kind") == "tell-builder":  # the line names the domain already
+        return f"Connect it at the builder, primary {shown(act['primary'])}."
+    worst = line["worst"]
+    code = f" ({worst['code']})" if worst and worst["level"] == "blocker" else ""
+    if act.get("kind") == "none":
+        return f"Nothing.{code}"
+    return f"{line['do']}{code}"
+
+
+def _utc(at: float) -> datetime:
+    return datetime.fromtimestamp(bounded(at), UTC)
+
+
+def clock_words(at: float) -> str:
+    """Such as `Wed 4 Mar 10:00 UTC`."""
+    return f"{_utc(at):%a} {_utc(at).day} {_utc(at):%b %H:%M} UTC"
+
+
+def clock_time(at: float, now: float) -> str:
+    """`14:20 UTC`, or `Tue 24 Nov 14:20 UTC` on another day."""
+    return f"{_utc(at):%H:%M} UTC" if _utc(at).date() == _utc(now).date() else clock_words(at)
+
+
+def until(at: float | None, now: float) -> str:
+    """`until 14:20 UTC at the latest (in 35 min)`."""
+    if at is None:
+        return "no end is known"
+    return f"until {clock_time(at, now)} at the latest (in {lasting(at - now)})"
+
+
+def utc_words(at: float) -> str:
+    """`2026-03-02 14:05 UTC`."""
+    return f"{_utc(at):%Y-%m-%d %H:%M} UTC"
+
+
+_WHAT: dict[Purpose, str] = {
+    "website": "where {name} leads",
+    "proof of ownership": "the proof{builder} that {name} is yours",
+    "mail": "your mail at {name}",
+    "mail authentication": "your mail at {name}",
+    "certificates": "who may give certificates (padlocks) for {name}",
+    "delegation": "who runs {name}",
+    "other": "{name}",
+}
+
+
+HEADINGS: dict[Purpose, str] = {
+    "website": "Website",
+    "mail": "Your mail",
+    "mail authentication": "Your mail (who may send)",
+    "proof of ownership": "Verification records",
+    "certificates": "Certificates",
+    "delegation": "Nameservers",
+    "other": "The rest",
+}
+"""Over the records of one purpose, in every list."""
+
+
+def what_it_is_for(purpose: Purpose, name: Name, builder: str = "") -> str:
+    """For the headline of a record set at `name`; `builder`: to whom a proof is given."""
+    return _WHAT[purpose].format(name=shown(name), builder=f" to {builder}" if builder else "")
+
+
+TITLES = {"blocker": "In the way", "risk": "To mend", "note": "Worth knowing"}
+
+
+def by_cause(findings: Sequence[Finding]) -> list[tuple[str, list[Finding]]]:
+    """One cause is said once, for all names that show it."""
+    groups: dict[tuple[str, str], list[Finding]] = {}
+    for finding in findings:
+        groups.setdefault((finding.code, finding.cure), []).append(finding)
+    return [(code, group) for (code, _), group in groups.items()]
+
+
+def said(group: Sequence[Finding]) -> str:
+    """What was seen, and the other names where the same was."""
+    first, *more = group
+    names = [shown(finding.name) for finding in more if finding.name != first.name]
+    return first.message + (f" The same at {' and '.join(dict.fromkeys(names))}." if names else "")
+
 
 _STAGES: dict[StepKind, Stage] = {
     "put-back": "mend",
