@@ -208,6 +208,8 @@ def _points_nowhere(case: Case) -> Iterator[Sighting]:
     leading = ("A", "CNAME", "ALIAS", "HTTPS")
     if case.survey is None or case.wanted.going != "there" or any(case.unseen_at(name) for name in names):
         return
+    if case.domain not in names:  # a new label beside a site that stays: nothing was there, and nothing is missing
+        return
     at = {*names, f"*.{case.domain}"}
     if any(record.name in at and record.type in leading for record in case.zone):
         return
