@@ -56,9 +56,10 @@ STORY = (
     Beat(
         "Mossgate accepts signed updates, so Home Path sends what is still missing, in one piece.",
         "homepath send --key mossgate.key --yes",
+        (1,),
     ),
     Beat("And now?", "homepath next", (1,)),
-    Beat("Which caches still hold an old answer, and until when?", "homepath watch --once", (0, 1)),
+    Beat("Which caches still hold an old answer, and until when?", "homepath watch --once", (1,)),
     Beat("An hour and a half later:", "homepath practice clock --skip '90 min'"),
     Beat("", "homepath next", (1,)),
     Beat("The certificate comes by itself. Some hours later:", "homepath practice clock --skip '4 h'"),
