@@ -56,22 +56,22 @@ def assessment_of(robot: Robot, words: str) -> tuple[Json | None, int]:
 
 def agree(robot: Robot, answer: Json) -> None:
     """Fails where a command says something else than what the journal holds by then: after each check, whatever it
-    learned, every command that only shows gives that very assessment."""
-    expected = dict(answer["assessment"])
+    learned, every command that only shows gives that very assessment. The texts take turns with the JSON."""
+    if len(robot.said) % 2 == 0:
+        _texts_agree(robot, answer["assessment"])
+        return
     for words in OBSERVE:
         found, status = assessment_of(robot, words)
         if found is None:
             continue
         if words != "compare":  # it answers a question of its own
             assert status == found["exit"], (words, status, found)
-        expected = found
         for other in ASSESS if words == OBSERVE[-1] else ASSESS[:1]:
             shown, status = assessment_of(robot, other)
             if shown is not None:
                 differing = {key: (shown[key], found[key]) for key in shown if key != "at" and shown[key] != found[key]}
                 assert not differing, (words, other, differing)
                 assert status == found["exit"], (words, other, status)
-    _texts_agree(robot, expected)
 
 
 def _texts_agree(robot: Robot, expected: Json) -> None:
