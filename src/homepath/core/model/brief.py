@@ -26,7 +26,7 @@ class Redirects:
 
 @dataclass(frozen=True, slots=True)
 class BriefRecord:
-    """One record set of a brief; `values` may hold `{account}`-like places to fill. TTL in seconds.
+    """One record set of a brief; `values` may hold `{site}`-like places to fill. TTL in seconds.
 
     An `optional` set is right when it is there and right when it is not. `purpose` is what further records are for.
     """
