@@ -33,7 +33,7 @@ def pages() -> dict[Path, str]:
 def _finding(page: Kind) -> str:
     return (
         f"# {page.code}\n\nLevel: {page.level}. Standard: {page.standard}.\n\n## What it means\n\n{page.means}\n\n"
-        f"## Why it hurts\n\n{page.hurts}\n\n## How to mend it\n\n{page.mend}\n"
+        f"## Why it hurts\n\n{page.hurts}\n\n## How to fix it\n\n{page.mend}\n"
     )
 
 

@@ -1,4 +1,4 @@
-"""One module per station of the path: brings the core, the network and the journal together. Prints nothing.
+"""What each command does, without a terminal: observe over the network, write the journal, assess. Prints nothing.
 
 This is the Python API; each function returns values of `homepath.core.model`.
 """

@@ -1,4 +1,4 @@
-"""The station before a switch of name servers: both sides asked, each server of them."""
+"""The comparison before a switch of nameservers: Home Path queries every server of both sides."""
 
 from __future__ import annotations
 

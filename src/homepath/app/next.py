@@ -73,7 +73,9 @@ async def _look(project: Project, network: Network, mine: Session) -> Project:
         checks.append(compare.compare(project, network, mine))
     if asks_edge:  # before a visit, so that it is judged by what the builder's servers say now
         checks.append(visit.ask_edge(project, network, mine))
-    await asyncio.gather(*checks)
+    for found in await asyncio.gather(*checks, return_exceptions=True):  # all of them end before one is raised
+        if isinstance(found, BaseException):
+            raise found
     if there and (not work or (not project.evidence.visited_before and has_old_site(project.case))):
         project = project.fresh(clock.now())
         seen = await visit.visit(project, network, within=mine, alone=True)

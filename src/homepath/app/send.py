@@ -1,4 +1,4 @@
-"""Station five, by machine: the entries of the step that is now as one signed update, read back from every server."""
+"""The records of the current step as one signed update, read back from every server."""
 
 from __future__ import annotations
 

@@ -10,13 +10,14 @@ from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.steps import Assessment
 
 
-def assess_site(project: Project, now: float) -> Assessment:
+def assess_site(project: Project, now: float, own: Assessment | None = None) -> Assessment:
     """The assessment by what the journal knows, without looking anew; all domains of the site taken together.
 
-    A further domain that was not surveyed yet is left out. Raises CouldNotLook where the main one was not.
+    `own`: that of the project alone, if it is at hand. A further domain that was not surveyed yet is left out. Raises
+    CouldNotLook where the main one was not.
     """
     main, *more = project.all_domains(now)
-    return joined([main.assess(now), *(each.assess(now) for each in more if each.evidence.survey is not None)])
+    return joined([own or main.assess(now), *(each.assess(now) for each in more if each.evidence.survey is not None)])
 
 
 def assess_after(project: Project, now: float) -> Assessment:

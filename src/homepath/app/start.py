@@ -1,4 +1,4 @@
-"""Station one: what is wanted, written down as a site file."""
+"""What the owner wants, written into a site file."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Station two: what is there, kept in the journal."""
+"""What is in place now: checked, and kept in the journal."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Station seven: every way in, and the builder's edge ahead of the change."""
+"""Every address that a visitor may type, and the builder's servers ahead of the change."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Station six: parent, authoritative servers and resolvers, asked for every record that the job sets."""
+"""The parent, the authoritative servers and resolvers: what each returns for every record of the job."""
 
 from __future__ import annotations
 

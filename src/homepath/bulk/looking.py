@@ -190,7 +190,7 @@ def _text(line: dict[str, Any]) -> str:
 
 
 def project_of(kept: Kept, files: SiteFiles, packed: Packed | None = None) -> Project:
-    """The site as every station takes it; its journal is the packed one, or the file beside its own site file."""
+    """The site as every command takes it; its journal is the packed one, or the file beside its own site file."""
     listed = kept.listed
     return Project(
         Path(listed.folder),

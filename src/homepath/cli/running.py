@@ -1,4 +1,4 @@
-"""From options to a project, a network and a running station."""
+"""From options to a project, a network and a running check."""
 
 from __future__ import annotations
 
@@ -88,7 +88,7 @@ def said(words: str) -> None:
 
 
 def run(work: Coroutine[Any, Any, Result], words: str = "") -> Result:
-    """Run a station; `words` stand on stderr meanwhile, on a terminal only, and are gone afterwards."""
+    """Run a check; `words` are on stderr meanwhile, on a terminal only, and are gone afterwards."""
     import asyncio
 
     shown = bool(words) and sys.stderr.isatty()

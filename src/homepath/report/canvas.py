@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 from collections.abc import Iterator
 from contextlib import contextmanager
-from datetime import UTC, datetime, tzinfo
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -55,11 +55,6 @@ def figure(path: Path, rows: int = 1) -> Iterator[tuple[Figure, list[Any]]]:
     kind = path.suffix.lower().removeprefix(".")
     made.savefig(octets, format=kind, metadata={"Date": None} if kind == "svg" else {"Software": None})
     write_octets(path, octets.getvalue())
-
-
-def local_zone(at: float) -> tzinfo | None:
-    """The time zone of every figure: that of all screens."""
-    return UTC
 
 
 def dates(moments: list[float]) -> list[datetime]:

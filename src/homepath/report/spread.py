@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from datetime import UTC
 from pathlib import Path
 
 from homepath.core.dns.names import Name, shown
 from homepath.core.propagation.shares import LookShares, spans_of
-from homepath.report.canvas import HATCH, MOVING, NEW, NOTHING, OLD, OTHER, dates, figure, local_zone, share_axis
+from homepath.report.canvas import HATCH, MOVING, NEW, NOTHING, OLD, OTHER, dates, figure, share_axis
 
 _BANDS = (
     (NEW, "the wanted answer"),
@@ -26,7 +27,6 @@ def draw(looks: Sequence[LookShares], domain: Name, now: float, path: Path) -> N
     deadline = looks[-1].settled_by or max((each.settled_by for each in looks if each.settled_by), default=None)
     end = max(last, now, deadline or last)
     end = end if end > first else first + 60
-    zone = local_zone(first)
     with figure(path) as (made, (axes,)):
         labelled: set[str] = set()
         for span in spans_of(looks, max(now, last)):
@@ -68,8 +68,8 @@ def draw(looks: Sequence[LookShares], domain: Name, now: float, path: Path) -> N
             )
         share_axis(axes, "share of the answers of all resolvers asked (%)")
         axes.set_xlim(*dates([first, end + 0.03 * (end - first)]))
-        locator = mdates.AutoDateLocator(tz=zone)  # type: ignore[no-untyped-call]
-        axes.xaxis.set_major_formatter(mdates.ConciseDateFormatter(locator, tz=zone))  # type: ignore[no-untyped-call]
+        locator = mdates.AutoDateLocator(tz=UTC)  # type: ignore[no-untyped-call]
+        axes.xaxis.set_major_formatter(mdates.ConciseDateFormatter(locator, tz=UTC))  # type: ignore[no-untyped-call]
         axes.set_xlabel(f"time ({dates([first])[0]:%d %b %Y}, UTC{dates([first])[0]:%z})")
         axes.set_title(f"How the records of {shown(domain)} spread", loc="left", pad=22, fontweight="bold")
         made.legend(loc="outside lower center", ncols=3, frameon=False)

@@ -36,7 +36,7 @@ def explain(
     sheet.say(f"{page.code} ({page.level})")
     if code == page.formerly:
         sheet.say(f"Its old code was {code}.")
-    for title, text in (("What it means", page.means), ("Why it hurts", page.hurts), ("How to mend it", page.mend)):
+    for title, text in (("What it means", page.means), ("Why it hurts", page.hurts), ("How to fix it", page.mend)):
         sheet.heading(title)
         sheet.say(text, 2)
     sheet.heading("Standard")

@@ -37,7 +37,8 @@ def show_way(project: Project, now: float, json: bool, plain: bool, then: str = 
     from homepath.app.standing import assess_site
     from homepath.core.contracts.plan import plan_json
 
-    made, own, assessment = project.plan(), project.assess(now), assess_site(project, now)
+    made, own = project.plan(), project.assess(now)
+    assessment = assess_site(project, now, own)
     if json:
         from homepath.cli.running import print_json
 

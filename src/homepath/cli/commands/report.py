@@ -48,7 +48,8 @@ def report(
     from homepath.report.telling import told
 
     project, clock = project_and_clock(site, network, domain)
-    facts, assessment = gather(project, clock.now()), assess_site(project, clock.now())
+    facts = gather(project, clock.now())
+    assessment = assess_site(project, clock.now(), facts.assessment)
     if json:
         print_json(report_json(facts), assessment)
         raise typer.Exit(assessment.exit)

@@ -56,8 +56,9 @@ def send(
     secret = read_key_file(read_text(key, "the key file"), str(key)) if key else None
     sheet = paper(plain)
     project = _after_a_lost_answer(project, where, sheet, json)
-    before = assess_site(project, where.clock.now())
-    found = to_send(project, project.assess(where.clock.now()), early)
+    own = project.assess(where.clock.now())
+    before = assess_site(project, where.clock.now(), own)
+    found = to_send(project, own, early)
     if found is None:
         if json:
             print_json(not_sent_json(project.domain, "nothing"), before)

@@ -53,7 +53,8 @@ def sheet(
     if json and (question or form != "text"):
         raise BadInput(Problem("--json is a form of its own", key="--json", hint="without --as and --question"))
     project, clock = project_and_clock(site, network, domain)
-    own, assessment = project.assess(clock.now()), assess_site(project, clock.now())
+    own = project.assess(clock.now())
+    assessment = assess_site(project, clock.now(), own)
     if question:
         text = _question(project)
     elif (form == "letter" and project.wanted.hand_over) or (form == "zone" and project.new_side_due):

@@ -84,11 +84,13 @@ def _step(draft: Draft, current: bool, view: View) -> Step:
 
 
 def _not_seen(act: Act, draft: Draft) -> str:
-    """What is seen of a step that was said to be done."""
+    """What Home Path sees of a step of which the person said that it is done."""
     if isinstance(act, Enter):
         deeds = [counted(len(each), deed) for each, deed in ((act.delete, "delete"), (act.enter, "type")) if each]
-        return f"it was said to be done, and is not seen at the domain's own servers; left: {', '.join(deeds)}"
-    return f"it was said to be done, and is not seen yet. {draft.expect}"
+        return (
+            f"you said that it is done; it is not seen at the domain's own nameservers; left: {', '.join(deeds)}"
+        )
+    return f"you said that it is done; it is not seen yet. What would show it: {draft.expect}"
 
 
 def _since(since: float | None, step_id: str, view: View) -> float:

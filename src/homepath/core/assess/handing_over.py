@@ -134,7 +134,7 @@ def carry(view: View) -> Iterator[Draft]:
 def _left_words(view: View, left: tuple[Change, ...], told: float | None) -> str:
     what = ", ".join(dict.fromkeys(f"{change.type} at {shown(change.name)}" for change in left[:8]))
     more = f" and {len(left) - 8} more" if len(left) > 8 else ""
-    said = "it was said to be done; " if told is not None else ""
+    said = "you said that it is done; " if told is not None else ""
     return f"{said}not yet at the new name servers as it must be: {what}{more}"
 
 

@@ -64,7 +64,9 @@ def leave_builder(view: View) -> Draft:
     elif edge is not None and edge.knows is False and edge.at >= view.right_since:
         stands = Done(edge.at)
     elif told is not None:
-        stands = Open(BuilderStep(title, instruction), "it was said to be done while names still led there; look again")
+        stands = Open(
+            BuilderStep(title, instruction), "you said that it is done while names still led there; check again"
+        )
     return Draft(
         kind="leave-builder",
         place="builder",

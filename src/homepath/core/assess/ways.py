@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from homepath.core.assess import entering, handing_over, inventory, mending, returning, switching, telling
+from homepath.core.assess import checking, entering, handing_over, inventory, mending, returning, switching, telling
 from homepath.core.assess.draft import Draft
 from homepath.core.assess.view import View
 
@@ -63,9 +63,9 @@ def to_other_servers(view: View) -> Iterator[Draft]:
 
 
 def _to_the_end(view: View) -> Iterator[Draft]:
-    yield telling.check_again(view)
+    yield checking.check_again(view)
     yield from telling.builder_steps(view, "after-verification")
-    yield telling.certificate(view)
+    yield checking.certificate(view)
     yield from telling.builder_steps(view, "after-certificate")
     yield telling.https_only(view)
     yield mending.visited(view)

@@ -33,7 +33,7 @@ def assessment_json(found: Assessment) -> Json:
 
 def with_assessment(value: Json, found: Assessment) -> Json:
     """A contract's object with the assessment behind its first keys; findings in it are at their final levels."""
-    levels = {(each.code, each.name, each.type): each.level for each in found.findings}
+    levels = found.levels
     for each in (each for key in ("findings", "because", "worth_knowing") for each in value.get(key, ())):
         each["level"] = levels.get((each["code"], each["name"], each["type"]), each["level"])
     first: Json = {key: value[key] for key in ("format", "domain") if key in value}

@@ -138,11 +138,7 @@ def new_side_zone(domain: Name, contents: tuple[Content, ...]) -> Zone:
 
 def first_zone(domain: Name, contents: tuple[Content, ...]) -> Zone:
     """The first values of each record set that the zone's servers were ever seen to give, whenever that was."""
-    first: dict[Key, RecordSet] = {}
-    for each in contents:
-        if each.source == "zone" and each.record.values:
-            first.setdefault(each.record.key, each.record)
-    return Zone(domain, first)
+    return zone_before(domain, tuple(each for each in contents if each.record.values))
 
 
 def zone_before(domain: Name, contents: tuple[Content, ...]) -> Zone:

@@ -8,7 +8,7 @@ from typing import Literal
 
 from homepath.core.dns.names import Name
 from homepath.core.model.acts import Act, Nothing, Wait
-from homepath.core.model.findings import Finding, worst_first
+from homepath.core.model.findings import Finding, Level, worst_first
 from homepath.core.model.plan import Place
 
 StepKind = Literal[
@@ -125,9 +125,15 @@ class Assessment:
 
     def levelled(self, findings: Iterable[Finding]) -> tuple[Finding, ...]:
         """These findings at their final levels, worst first: what one check found is judged by all that is known."""
-        levels = {(each.code, each.name, each.type): each.level for each in self.findings}
-        known = [replace(each, level=levels.get((each.code, each.name, each.type), each.level)) for each in findings]
+        known = [
+            replace(each, level=self.levels.get((each.code, each.name, each.type), each.level)) for each in findings
+        ]
         return tuple(worst_first(known))
+
+    @property
+    def levels(self) -> dict[tuple[str, Name, str], Level]:
+        """The final level of each open finding, by its code, name and type."""
+        return {(each.code, each.name, each.type): each.level for each in self.findings}
 
     def act_of(self, step_id: str) -> Act | None:
         """The act of a step that is still open."""

@@ -1,1 +1,1 @@
-"""One look each: what to ask, what comes back, what to keep. Generators; stations drive them over the network."""
+"""Each check: what to ask, what comes back, what to keep. Generators; `app` drives them over the network."""

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from homepath.core.dns.names import ROOT, Name, shown
 from homepath.core.dns.records import ADDRESS_TYPES, RecordSet, Zone
 from homepath.core.findings.registry import kind_of
-from homepath.core.model.findings import Finding, worst_first
+from homepath.core.model.findings import Finding, Level, worst_first
 from homepath.core.model.visits import Hop, Visit
 from homepath.core.observe.requests import FetchOnce, Follow, Look
 from homepath.core.site.wanted import Wanted
@@ -95,15 +95,15 @@ def moved_visit(
     said = [_said(each, f"the brief's {_mine(each)} serves nothing, and {_theirs(each, wanted)}") for each in gone]
     for each in apart_still:
         words = f"it still has no padlock at the brief's {_mine(each)}, and {_theirs(each, wanted)}"
-        said.append(replace(_said(each, words), level="risk"))
+        said.append(_said(each, words, "risk"))
     if not said:
         return found
     found = replace(found, findings=tuple(worst_first([*kept, *said])))
     return replace(found, verdict="broken", wait_until=None) if gone else found
 
 
-def _said(each: Apart, words: str) -> Finding:
-    return web_finding("brief-outdated", f"https://{shown(each.want.name)}/", words)
+def _said(each: Apart, words: str, level: Level | None = None) -> Finding:
+    return web_finding("brief-outdated", f"https://{shown(each.want.name)}/", words, level)
 
 
 def _mine(each: Apart) -> str:

@@ -7,12 +7,12 @@ from urllib.parse import urlsplit
 
 from homepath.core.dns.names import Name
 from homepath.core.findings.registry import finding
-from homepath.core.model.findings import Finding
+from homepath.core.model.findings import Finding, Level
 
 
-def web_finding(code: str, url: str, message: str) -> Finding:
-    """A finding at the host of `url`; level, cure and standard are those of its kind."""
-    return finding(code, f"{urlsplit(url).hostname or ''}.", "", f"{url}: {message}.")
+def web_finding(code: str, url: str, message: str, level: Level | None = None) -> Finding:
+    """A finding at the host of `url`; cure and standard, and the level where none is given, are those of its kind."""
+    return finding(code, f"{urlsplit(url).hostname or ''}.", "", f"{url}: {message}.", level=level)
 
 
 def one_each(findings: Sequence[Finding]) -> list[Finding]:
