@@ -87,9 +87,7 @@ def _not_seen(act: Act, draft: Draft) -> str:
     """What Home Path sees of a step of which the person said that it is done."""
     if isinstance(act, Enter):
         deeds = [counted(len(each), deed) for each, deed in ((act.delete, "delete"), (act.enter, "type")) if each]
-        return (
-            f"you said that it is done; it is not seen at the domain's own nameservers; left: {', '.join(deeds)}"
-        )
+        return f"you said that it is done; it is not seen at the domain's own nameservers; left: {', '.join(deeds)}"
     return f"you said that it is done; it is not seen yet. What would show it: {draft.expect}"
 
 
