@@ -101,7 +101,7 @@ def test_a_site_that_was_only_said_to_be_published_is_asked_for_again(tmp_path: 
         answer = robot.walk("publish-again")
         robot.next(answer["step"]["id"])
         again = robot.walk("publish-again")
-        assert "not seen" in again["step"]["why"]
+        assert "do not show the site yet" in again["step"]["why"]
         robot.publishes = True
         robot.walk()
 
