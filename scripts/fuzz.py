@@ -45,6 +45,7 @@ from homepath.core.page_reader.judge import read_page
 from homepath.core.web.certificates import judge
 from homepath.core.web.hops import Fetch, Fetched, Resolved, follow
 from homepath.core.web.markup import read_markup
+from homepath.core.wording.say import say
 from homepath.journal.evidence import read_evidence
 from homepath.journal.packed import Packed
 from homepath.journal.rows import content
@@ -142,7 +143,7 @@ def targets() -> tuple[Target, ...]:
     authority = Authority("a root", NOW)
     anchors = x509.load_pem_x509_certificates(authority.bundle.encode())
     (leaf,) = x509.load_pem_x509_certificates(authority.issue(["a.example"], NOW).chain)
-    pages = tuple(f"{kind.means}\n{kind.mend}" for kind in list(KINDS.values())[:5])
+    pages = tuple(f"{say(kind.means)}\n{say(kind.cure)}" for kind in list(KINDS.values())[:5])
     calendar = merged(None, DOMAIN, [Appointment("spread", NOW, "t", "w")], NOW)
     rdap = '{"objectClassName": "domain", "status": ["active"], "entities": [{"roles": ["registrar"], "vcardArray":'
     rdap += ' ["vcard", [["fn", {}, "text", "M"]]]}], "events": [{"eventAction": "expiration", "eventDate":'

@@ -12,6 +12,7 @@ from pathlib import Path
 from homepath.cli.app import COMMANDS
 from homepath.core.findings.kind import Kind
 from homepath.core.findings.registry import KINDS
+from homepath.core.wording.say import say
 
 DOCS = Path(__file__).parents[1] / "docs"
 PRACTICE = (
@@ -32,13 +33,13 @@ def pages() -> dict[Path, str]:
 
 def _finding(page: Kind) -> str:
     return (
-        f"# {page.code}\n\nLevel: {page.level}. Standard: {page.standard}.\n\n## What it means\n\n{page.means}\n\n"
-        f"## Why it hurts\n\n{page.hurts}\n\n## How to fix it\n\n{page.mend}\n"
+        f"# {page.code}\n\nLevel: {page.level}. Standard: {page.standard}.\n\n## What it means\n\n{say(page.means)}\n\n"
+        f"## Why it hurts\n\n{say(page.hurts)}\n\n## How to fix it\n\n{say(page.cure)}\n"
     )
 
 
 def _index() -> str:
-    rows = "".join(f"| [{p.code}]({p.code}.md) | {p.level} | {p.means} |\n" for p in KINDS.values())
+    rows = "".join(f"| [{p.code}]({p.code}.md) | {p.level} | {say(p.means)} |\n" for p in KINDS.values())
     head = "# Findings\n\nGenerated from the rules; `homepath explain CODE` prints the same.\n\n"
     return f"{head}| code | level | meaning |\n| --- | --- | --- |\n{rows}"
 

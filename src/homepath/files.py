@@ -13,45 +13,46 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import IO, BinaryIO
 
+from homepath.core.message import Text, msg
 from homepath.core.model.problems import BadInput, Problem
 
 BIGGEST = 100_000_000
 """Octets; a larger input file is refused."""
 
 
-def read_text(path: Path, what: str, hint: str = "") -> str:
+def read_text(path: Path, what: Text, hint: Text = "") -> str:
     """The text of a file. Raises BadInput saying why it cannot be read."""
     try:
         return read_octets(path, what, hint).decode("utf-8-sig")
     except UnicodeDecodeError as error:
         raise BadInput(
-            Problem(f"{what} is not UTF-8 text", str(path), hint="save it as UTF-8 and try again")
+            Problem(msg("files.read-text", what=what), str(path), hint=msg("files.read-text.hint"))
         ) from error
 
 
-def read_octets(path: Path, what: str, hint: str = "") -> bytes:
+def read_octets(path: Path, what: Text, hint: Text = "") -> bytes:
     """What a file holds, whatever it is. Raises BadInput saying why it cannot be read."""
     try:
         if path.stat().st_size > BIGGEST:
-            raise BadInput(Problem(f"{what} is larger than {BIGGEST // 1_000_000} MB", str(path)))
+            raise BadInput(Problem(msg("files.read-octets", what=what, BIGGEST=BIGGEST // 1000000), str(path)))
         return path.read_bytes()
     except FileNotFoundError as error:
-        raise BadInput(Problem(f"{what} is not there", str(path), hint=hint or None)) from error
+        raise BadInput(Problem(msg("files.read-octets-2", what=what), str(path), hint=hint or None)) from error
     except OSError as error:
         raise BadInput(
-            Problem(f"{what} cannot be read: {(error.strerror or str(error)).lower()}", str(path))
+            Problem(msg("files.read-octets-3", what=what, lower=(error.strerror or str(error)).lower()), str(path))
         ) from error
 
 
-def read_stream(stream: BinaryIO, what: str) -> str:
+def read_stream(stream: BinaryIO, what: Text) -> str:
     """The text that comes in on a stream, bounded like a file. Raises BadInput."""
     octets = stream.read(BIGGEST + 1)
     if len(octets) > BIGGEST:
-        raise BadInput(Problem(f"{what} is larger than {BIGGEST // 1_000_000} MB"))
+        raise BadInput(Problem(msg("files.read-octets", what=what, BIGGEST=BIGGEST // 1000000)))
     try:
         return octets.decode("utf-8-sig")
     except UnicodeDecodeError as error:
-        raise BadInput(Problem(f"{what} is not UTF-8 text", hint="save it as UTF-8 and try again")) from error
+        raise BadInput(Problem(msg("files.read-text", what=what), hint=msg("files.read-text.hint"))) from error
 
 
 def write_text(path: Path, text: str) -> None:
@@ -68,7 +69,7 @@ def write_octets(path: Path, octets: bytes) -> None:
     try:
         there = path.stat() if path.exists() else None
         if there is not None and stat.S_ISDIR(there.st_mode):
-            raise IsADirectoryError(errno.EISDIR, "it is a folder")
+            raise IsADirectoryError(errno.EISDIR, os.strerror(errno.EISDIR))
         if there is not None and (not stat.S_ISREG(there.st_mode) or _of_the_system(path)):
             with path.open("wb") as stream:
                 stream.write(octets)
@@ -116,7 +117,7 @@ def _umask() -> int:
 
 def _unwritable(path: Path, error: OSError | ValueError) -> BadInput:
     reason = (getattr(error, "strerror", None) or str(error)).lower()
-    return BadInput(Problem(f"this file cannot be written: {reason}", str(path), hint="nothing was changed"))
+    return BadInput(Problem(msg("files.unwritable", reason=reason), str(path), hint=msg("files.unwritable.hint")))
 
 
 @contextlib.contextmanager

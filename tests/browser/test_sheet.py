@@ -10,8 +10,8 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from homepath.core.files.sheet import Job, Line
-from homepath.core.files.sheet_html import as_page
 from homepath.core.model.brief import Notation
+from homepath.report.sheet_html import as_page
 from tests.browser.conftest import violations
 
 NASTY = '"><script>document.title="broken"</script>\u202e'

@@ -111,7 +111,7 @@ def test_a_network_file_pointing_at_nothing(folder: Path, homepath: Run, text: s
     for command in ("survey", "next", "visit"):
         done = homepath(command)
         assert done.status == (2 if said else 4), done.err
-        assert (said or "obody listens at 127.0.0.1:1") in done.err
+        assert (said or "o server listens at 127.0.0.1:1") in done.err
 
 
 @pytest.mark.parametrize(

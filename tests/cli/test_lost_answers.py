@@ -139,4 +139,4 @@ def test_nobody_listening_is_no_update(ready: World, tmp_path: Path) -> None:
     done = sent(tmp_path, f"127.0.0.1:{port}")
     assert done.status == 4
     assert "nothing was sent" in done.err.lower()
-    assert "nobody listens" in " ".join(run_in(tmp_path, "log").out.split())
+    assert "no server listens" in " ".join(run_in(tmp_path, "log").out.split())

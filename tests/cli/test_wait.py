@@ -86,7 +86,7 @@ def test_the_calendar_follows_the_domain(world: World, homepath: Run, tmp_path: 
     assert homepath(*START).status == 0
     (tmp_path / "mine.ics").write_text("my notes")
     done = homepath("next", "--calendar", "mine.ics")
-    assert (done.status, "no calendar file" in done.err) == (2, True)
+    assert (done.status, "not a calendar file" in done.err) == (2, True)
     assert (tmp_path / "mine.ics").read_text() == "my notes"
     assert homepath("send", "--key", "mossgate.key", "--yes").status in (1, 4)
     for _ in range(2):

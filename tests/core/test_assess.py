@@ -32,6 +32,7 @@ from homepath.core.model.steps import Assessment
 from homepath.core.model.visits import Certificate, Hop, Visit, Way
 from homepath.core.plan.update import applied, changes_of
 from homepath.core.site.case import Case
+from homepath.core.wording.say import say
 from homepath.core.wording.words import sentence, stage
 from tests.core.cases import (
     ADDRESSES,
@@ -306,7 +307,7 @@ def test_a_word_counts_only_where_nothing_can_be_seen() -> None:
     found = stands(case(PARKED), told={**TOLD, "enter": START})
     assert kind(found) == "enter"
     assert found.step is not None
-    assert "not seen" in found.step.why
+    assert "not seen" in say(found.step.why)
 
 
 def test_hsts_of_the_old_site_is_asked_about_before_the_change() -> None:
@@ -401,7 +402,7 @@ def test_what_the_builder_shows_is_asked_and_compared(made: Case, now: float, sa
     told = {**TOLD, "check-again": PRESSED, **({f"{BUILDER_SAYS}{says}": now - 1} if says else {})}
     found = stands(made, now, told=told, **UNAWARE)
     assert isinstance(found.act, act), (found.step, found.act)
-    text = f"{found.step and found.step.why} {getattr(found.act, 'instruction', '')}"
+    text = f"{say(found.step.why) if found.step else ''} {say(getattr(found.act, 'instruction', ''))}"
     assert words in text
     if isinstance(found.act, Decide):
         assert all(choice.then[:2] == ("next", "--decide") and not choice.loses for choice in found.act.choices)

@@ -16,8 +16,6 @@ from homepath.core.dns.values import BadValue, check_host_target
 from homepath.core.dns.walk import MOST_QUESTIONS, Budget, Cut, LostWay, find_cut
 from homepath.core.files.brief_file import read_brief
 from homepath.core.files.calendar_file import Appointment, merged, uid
-from homepath.core.files.sheet_html import as_page
-from homepath.core.files.sheet_pages import as_csv, as_markdown, as_zone
 from homepath.core.files.site_file import read_notation, read_site
 from homepath.core.findings.registry import findings as all_findings
 from homepath.core.forecast.orders import situations
@@ -43,6 +41,9 @@ from homepath.core.web.hops import REDIRECTS
 from homepath.core.web.markup import read_markup
 from homepath.core.web.redirects import CHALLENGE
 from homepath.core.web.whole import Walked, judge_visit
+from homepath.core.wording.say import say
+from homepath.report.sheet_html import as_page
+from homepath.report.sheet_pages import as_csv, as_markdown, as_zone
 from tests.core.cases import (
     BASE,
     BRIEF,
@@ -214,7 +215,7 @@ def test_what_a_resolver_makes_up_is_no_old_answer() -> None:
     named = [replace(each, vantage="v") for each in kind]
     spread = judge(WATCHED, readings, 9000.0, Past(habits=tuple(named)))
     marked = next(each for each in spread.readings if each.role == "resolver")
-    assert (marked.expired, marked.detail) == (True, "of its own making")
+    assert (marked.expired, say(marked.detail)) == (True, "of its own making")
     assert spread.verdict == "settled"
     stale = judge(
         WATCHED,
@@ -222,14 +223,14 @@ def test_what_a_resolver_makes_up_is_no_old_answer() -> None:
         9000.0,
         Past(habits=(replace(named[0], kind="stale"),)),
     )
-    assert next(e.detail for e in stale.readings if e.expired) == "expired, and served all the same"
+    assert next(say(e.detail) for e in stale.readings if e.expired) == "expired, and served all the same"
 
 
 def test_one_part_without_https_is_one_and_two_are_one_and_one_more() -> None:
     part = '<img src="http://x.example/a.png">'
 
     def words(text: str) -> str:
-        return judge_pages({HOME: read_markup(text, HOME)}, HOME, None, {}, text)[0].message
+        return say(judge_pages({HOME: read_markup(text, HOME)}, HOME, None, {}, text)[0].message)
 
     assert "more" not in words(part)
     assert "and 1 more" in words(part + part.replace("a.png", "b.png"))
@@ -271,8 +272,8 @@ def test_a_padlock_that_is_overdue_is_an_act_and_no_wait() -> None:
     late = stands(made, START + 3 * H + 172801, told=told, visit=pending)
     assert isinstance(late.act, BuilderStep)
     assert late.step is not None
-    assert "It has been waited for 2 days" in late.act.instruction
-    assert "add it again" in late.act.instruction
+    assert "It has been waited for 2 days" in say(late.act.instruction)
+    assert "add it again" in say(late.act.instruction)
 
 
 def test_jobs_are_numbered_as_they_are_done() -> None:
@@ -280,7 +281,7 @@ def test_jobs_are_numbered_as_they_are_done() -> None:
     jobs = sheet_jobs(made, Notation())
     text = as_markdown(DOMAIN, jobs, Notation())
     assert [line for line in text.splitlines() if line.startswith("## ")] == [
-        f"## Job {number} of 3: {job.title}" for number, job in enumerate(jobs, 1)
+        f"## Job {number} of 3: {say(job.title)}" for number, job in enumerate(jobs, 1)
     ]
     page = as_page(DOMAIN, jobs, Notation())
     assert [f"Job {number} of 3" in page for number in range(5)] == [False, True, True, True, False]
@@ -309,7 +310,7 @@ def test_addresses_beside_other_records_are_explained_and_only_there() -> None:
     brief = replace(BRIEF, www_by_address=(BRIEF.apex[0],))
 
     def reasons(text: str) -> str:
-        return " ".join(case(text, brief=brief).wanted.choice.reasons)
+        return " ".join(map(say, case(text, brief=brief).wanted.choice.reasons))
 
     assert "also holds TXT" in reasons(RIGHT.replace(f"www CNAME {TARGET}", 'www TXT "note"'))
     assert "also holds" not in reasons(RIGHT.replace(f"www CNAME {TARGET}", "www A 192.0.2.1"))
@@ -370,7 +371,8 @@ def test_the_delegation_is_held_against_the_parents_word() -> None:
     assert (old.before, old.ttl, old.move) == (("ns9.old.example.",), 21600, "replace")
     assert (done.values, done.move) == (("ns1.b.example.", "ns2.b.example."), "keep")
     half = replace(survey(made, START), delegation=Delegation("example.", (*servers, "ns9.old.example."), 60, False))
-    said = [f.message for f in all_findings(replace(made, survey=half)) if "are missing at the registrar" in f.message]
+    every = [say(f.message) for f in all_findings(replace(made, survey=half))]
+    said = [each for each in every if "are missing at the registrar" in each]
     assert said == [
         "Of the name servers of Bricklark none are missing at the registrar; there and not among them: ns9.old.example."
     ]
@@ -391,7 +393,7 @@ def test_names_that_a_wildcard_made_up_and_names_that_only_an_export_has() -> No
 
 def test_servers_that_disagree_are_named_by_who_is_wrong() -> None:
     spread = judge(WATCHED, [r("authoritative", "new", vantage="fine"), r("authoritative", "old", vantage="late")], 0.0)
-    assert spread.because.endswith("not as wanted at late")
+    assert say(spread.because).endswith("not as wanted at late")
 
 
 def test_a_zone_is_written_with_its_own_name_first() -> None:

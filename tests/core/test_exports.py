@@ -16,12 +16,13 @@ from hypothesis import strategies as st
 
 from homepath.core.files.exports import read_export
 from homepath.core.files.rdap import BadRegistration, read_domain_object, service_for
-from homepath.core.files.sheet_html import as_page
-from homepath.core.files.sheet_pages import as_csv, as_markdown, as_zone
 from homepath.core.model.brief import Notation
 from homepath.core.model.problems import BadInput
 from homepath.core.plan.plan import make_plan
 from homepath.core.plan.update import applied
+from homepath.core.wording.say import say
+from homepath.report.sheet_html import as_page
+from homepath.report.sheet_pages import as_csv, as_markdown, as_zone
 from tests.core.cases import ADDRESSES, BASE, DOMAIN, SITE, case, sheet_jobs
 
 WANT = {
@@ -99,7 +100,7 @@ def test_broken_exports_name_the_line(text: str, line: int | None, said: str) ->
     with pytest.raises(BadInput) as caught:
         read_export(text, DOMAIN, "f")
     assert caught.value.problems[0].line == line
-    assert said in caught.value.problems[0].message
+    assert said in say(caught.value.problems[0].message)
 
 
 @given(st.text(alphabet=st.sampled_from('A,;\t|@"\\$()\n type value name 192.0.2.1 CNAME TXT x.'), max_size=300))

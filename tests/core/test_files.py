@@ -16,6 +16,7 @@ from homepath.core.files.master_file import read_master_file, write_master_lines
 from homepath.core.files.site_file import read_notation, read_site, write_site
 from homepath.core.files.toml_lines import key_lines
 from homepath.core.model.problems import BadInput
+from homepath.core.wording.say import say
 from homepath.net.network_file import OffLimits, load_network
 from homepath.net.vantages import read_place
 from homepath.practice.scene_file import load_scene
@@ -31,7 +32,7 @@ def problems(read: object, text: str) -> list[tuple[int | None, str | None, str,
     with pytest.raises(BadInput) as caught:
         read(text, "f.toml")  # type: ignore[operator]
     assert all(problem.file == "f.toml" for problem in caught.value.problems)
-    return [(p.line, p.key, p.message, p.hint) for p in caught.value.problems]
+    return [(p.line, p.key, say(p.message), say(p.hint) if p.hint else None) for p in caught.value.problems]
 
 
 def test_all_problems_of_a_brief_at_once_with_line_key_and_nearest_key() -> None:
@@ -235,4 +236,4 @@ def test_vantages_come_from_the_file_from_lists_and_from_this_machine(tmp_path: 
         (tmp_path / "bad.toml").write_text(f'format = "homepath.resolvers/1"\n{text}')
         with pytest.raises(BadInput) as caught:
             load_list(tmp_path / "bad.toml")
-        assert any(said in f"{p.message} {p.key} {p.seen}" for p in caught.value.problems), caught.value.problems
+        assert any(said in f"{say(p.message)} {p.key} {p.seen}" for p in caught.value.problems), caught.value.problems

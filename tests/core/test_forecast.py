@@ -15,6 +15,7 @@ from homepath.core.model.evidence import EdgeSeen
 from homepath.core.model.forecast import Busy, Caches, Order, Outlook, Phase, Situation, Use
 from homepath.core.model.visits import Certificate, Hop, Visit, Way
 from homepath.core.propagation.shares import LookShares, spans_of
+from homepath.core.wording.say import say
 from tests.core.cases import DOMAIN, case
 from tests.practice.forecast_seen import compare, practice_visits
 
@@ -120,9 +121,9 @@ def test_orders_and_what_is_recommended() -> None:
     assert recommend(outlooks, True, "in-use")[0] == "lower-first"
     key, because = recommend(outlooks, False, "nothing")
     assert key == "at-once"
-    assert "remove" in because
-    assert "side by side" in recommend(outlooks, True, "in-use")[1]
-    assert "no detour" in because
+    assert "remove" in say(because)
+    assert "side by side" in say(recommend(outlooks, True, "in-use")[1])
+    assert "no detour" in say(because)
     assert [phase.at for phase in made[0].phases[0][1]] == [0, 0, 14400]
     both = together([each.course for each in outlooks[:2]])
     assert both.moved.all == max(each.course.moved.all for each in outlooks[:2])
@@ -166,7 +167,7 @@ def test_that_nothing_is_in_use_is_said_only_where_nothing_answered(
         for order in orders(found, False, [])
     ]
     said = recommend(outlooks, False, use)[1]
-    assert ("no site is in use" in said) == (use == "nothing")
+    assert ("no site is in use" in say(said)) == (use == "nothing")
 
 
 def test_whoever_comes_over_https_is_warned_until_the_builders_certificate_comes() -> None:

@@ -14,9 +14,7 @@ from homepath.core.dns.answers import Answer, Question, Server
 from homepath.core.dns.ds import ds_of, fits
 from homepath.core.dns.records import RecordSet
 from homepath.core.dns.walk import Cut
-from homepath.core.files.letter import letter_to_support
 from homepath.core.files.master_file import read_master_file
-from homepath.core.files.sheet_pages import as_zone
 from homepath.core.forecast.orders import horizon, left_behind, together, too_early
 from homepath.core.forecast.simulate import simulate
 from homepath.core.model.acts import BuilderStep, Decide, Enter, NameServers, RemoveDs, Wait
@@ -34,6 +32,9 @@ from homepath.core.plan.plan import make_plan
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import mentioned
 from homepath.core.site.wanted import late_values, work_out
+from homepath.core.wording.say import say
+from homepath.report.letter import letter_to_support
+from homepath.report.sheet_pages import as_zone
 from tests.core.cases import (
     BRIEF,
     DOMAIN,
@@ -387,10 +388,10 @@ def test_a_new_host_with_no_place_or_only_a_desk() -> None:
     bare = SOA + LED
     found = after(made, compared(made, bare), history=contents(bare, START, source="new"))
     assert isinstance(found.act, BuilderStep)
-    assert "sheet --as letter" in found.act.instruction
+    assert "sheet --as letter" in say(found.act.instruction)
     again = after(made, compared(made, bare), history=contents(bare, START, source="new"), told={"carry": START})
     assert isinstance(again.act, BuilderStep)
-    assert "not everything is there" in again.act.title
+    assert "not everything is there" in say(again.act.title)
     nowhere = replace(BUILDERS, new_zone=NewZone(("none",)))
     made = delegated(case(OLD, site=replace(SITE, route="nameservers"), brief=nowhere), (NS1.name,))
     found = after(made, compared(made, bare), history=contents(bare, START, source="new"))

@@ -18,6 +18,7 @@ from homepath.core.plan.job import job
 from homepath.core.plan.plan import make_plan
 from homepath.core.site.case import Case
 from homepath.core.site.spf import without_website
+from homepath.core.wording.say import say
 from tests.core.cases import (
     ADDRESSES,
     BASE,
@@ -41,7 +42,7 @@ WEB = "\n".join(f"@ A {a}" for a in ADDRESSES) + "\n"
 def said(made: Case) -> dict[str, list[str]]:
     found: dict[str, list[str]] = {}
     for each in findings(made):
-        found.setdefault(each.code, []).append(f"{each.message} {each.cure}")
+        found.setdefault(each.code, []).append(f"{say(each.message)} {say(each.cure)}")
     return found
 
 
@@ -54,7 +55,7 @@ def test_what_the_plan_takes_away_on_the_owners_word_is_no_blocker(text: str) ->
     rrtype = text.split()[1]
     before = case(BASE + text)
     assert {f.code for f in make_plan(before).blockers} <= {"cname-not-alone", "mail-at-cname-name"}
-    assert all("[purposes]" in f.cure for f in make_plan(before).blockers)
+    assert all("[purposes]" in say(f.cure) for f in make_plan(before).blockers)
     assert isinstance(stands(before).act, Decide)
     site = replace(SITE, purposes={f"www {rrtype}": "website"})
     after = case(BASE + text, site=site)
@@ -73,7 +74,7 @@ def test_a_delegated_label_is_taken_back_on_the_owners_word() -> None:
     text = BASE + WEB + "shop NS ns1.else.example."
     made = case(text, site=for_primary("shop"))
     (finding,) = [f for f in make_plan(made).blockers if f.code == "delegated-away"]
-    assert "CNAME cannot be entered there" in finding.cure
+    assert "CNAME cannot be entered there" in say(finding.cure)
     assessment = stands(made)
     assert isinstance(assessment.act, Decide)
     (choice, *_) = assessment.act.choices

@@ -3,16 +3,21 @@
 from __future__ import annotations
 
 import ast
+import re
 from collections.abc import Iterator
 from pathlib import Path
 from typing import get_args
 
 import homepath
+from homepath.app.decide import WORDS
 from homepath.core.findings.registry import KINDS
+from homepath.core.message import Message, msg
 from homepath.core.model.plan import PURPOSES, Place
+from homepath.core.wording.catalogue import MODULES, SENTENCES
+from homepath.core.wording.say import fields, say
 
 SOURCE = Path(homepath.__file__).parent
-VALUES = {*PURPOSES, *get_args(Place)}
+VALUES = {*PURPOSES, *get_args(Place), *(kind.standard for kind in KINDS.values()), WORDS}
 """Values of contracts that are written with a space."""
 THEIRS = {"newline in quoted string", "validation failed: ", "(encountered processing", "certificate verify"}
 """What libraries say, in the tables that make values of it."""
@@ -62,3 +67,98 @@ def test_no_list_of_codes_is_kept_outside_the_registry() -> None:
                 if len(codes) > 1 and path.name != "visits.py":  # the states of an address have words of their own
                     found.append(f"{path.relative_to(SOURCE)}:{node.lineno}: {', '.join(map(str, codes))}")
     assert found == []
+
+
+WORDS_LIVE_IN = ("wording", "cli", "report")
+NOT_OURS = {
+    "page_reader": "it reads other people's words, and its doubts quote them",
+    "practice": "what a builder's and a DNS host's pages say in the practice world",
+}
+IN_CODE = {
+    "core/files/exports.py": "columns of other people's exports",
+    "journal/rows.py": "why a row was left out; never shown alone",
+    "journal/storage.py": "the same",
+    "net/network_file.py": "names of address ranges, as their RFCs have them",
+    "net/marks.py": "why a response is read the long way; for the trace",
+    "net/octets.py": "the same",
+    "net/wire.py": "what other software sent",
+    "net/signatures.py": "the trace",
+    "net/sharing.py": "the trace",
+    "app/driving.py": "the trace",
+    "bulk/state.py": "SQL",
+    "bulk/state_schema.py": "SQL",
+    "journal/journal.py": "SQL",
+    "core/message.py": "for whoever forgets to say() a message",
+    "core/files/master_file.py": "what a library says",
+}
+SQL = re.compile(
+    r"(?i)\s*(select|insert|update|delete|create|alter|pragma|begin|attach|replace|with|drop)\b|.*\bwhere\b.*="
+)
+
+
+def sentences(tree: ast.AST) -> Iterator[tuple[int, str]]:
+    """Every text in a module that reads like English: three words in lower case, and no docstring, SQL or standard."""
+    docs = {id(each.value) for each in ast.walk(tree) if isinstance(each, ast.Expr)}
+    for node in ast.walk(tree):
+        text = ""
+        if isinstance(node, ast.JoinedStr):
+            text = "".join(str(part.value) if isinstance(part, ast.Constant) else "0" for part in node.values)
+        elif isinstance(node, ast.Constant) and isinstance(node.value, str) and id(node) not in docs:
+            text = node.value
+        if len(re.findall(r"(?<![\w-])[a-z']{2,}(?![\w-])", text)) >= 3 and text.count(" ") > 1 and not SQL.match(text):
+            yield getattr(node, "lineno", 0), text
+
+
+def test_every_sentence_is_in_wording() -> None:
+    found = [
+        f"{path.relative_to(SOURCE)}:{line}: {text!r}"
+        for path in files(*WORDS_LIVE_IN, *NOT_OURS)
+        if str(path.relative_to(SOURCE)) not in IN_CODE
+        for line, text in sentences(ast.parse(path.read_text()))
+        if text not in VALUES
+    ]
+    assert found == []
+
+
+def used() -> Iterator[tuple[str, str, set[str]]]:
+    """Each message that the code makes: where, its code (`*` for what is filled in), and the names of its arguments."""
+    for path in files("wording"):
+        for node in ast.walk(ast.parse(path.read_text())):
+            if not (isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id == "msg"):
+                continue
+            first = node.args[0]
+            if isinstance(first, ast.IfExp | ast.Name):
+                continue
+            if isinstance(first, ast.JoinedStr):
+                code = "".join(str(part.value) if isinstance(part, ast.Constant) else "*" for part in first.values)
+            else:
+                code = ast.literal_eval(first)
+            yield f"{path.relative_to(SOURCE)}:{node.lineno}", code, {str(each.arg) for each in node.keywords}
+
+
+def test_every_message_has_a_sentence_with_just_its_arguments() -> None:
+    wrong = []
+    for where, code, given in used():
+        pattern = re.compile(re.escape(code).replace(r"\*", "[a-z-]+"))
+        mine = [each for each in SENTENCES if pattern.fullmatch(each)]
+        if not mine or ("*" not in code and fields(mine[0]) != given) or any(fields(each) - given for each in mine):
+            wrong.append(f"{where}: {code} {sorted(given)} {[sorted(fields(each)) for each in mine[:2]]}")
+    assert wrong == []
+
+
+def test_every_sentence_is_used() -> None:
+    text = "\n".join(path.read_text() for path in files())
+    patterns = [re.escape(code).replace(r"\*", "[a-z-]+") for _, code, _ in used() if "*" in code]
+    dynamic = re.compile("|".join(patterns))
+    literal = set(re.findall(r'"([a-z0-9.-]+)"', text))
+    assert [code for code in SENTENCES if code not in literal and not dynamic.fullmatch(code)] == []
+    assert sum(len(each.SENTENCES) for each in MODULES) == len(SENTENCES), "a code is there twice"
+
+
+def test_a_message_of_another_version_is_shown_with_what_it_holds() -> None:
+    assert (
+        say(Message("never-heard-of", (("name", "a.example."), ("more", msg("who.it")))))
+        == "never-heard-of (a.example., it)"
+    )
+    assert say(Message("record-at", (("type", "A"),))) == "record-at (A)"
+    assert say(Message("trouble.silent", (("who", 5),))) == "5 does not answer"

@@ -9,19 +9,20 @@ import pytest
 
 from homepath.core.contracts.forecast import forecast_json
 from homepath.core.dns.trouble import Trouble
-from homepath.core.files.sheet import ttl_words
-from homepath.core.files.sheet_html import as_page
-from homepath.core.files.sheet_pages import as_csv, as_markdown
 from homepath.core.model.brief import Notation
 from homepath.core.model.forecast import Busy, Caches, Course, Forecast, Minute, Moved, Order, Outlook, Situation
 from homepath.core.model.problems import Problem
-from homepath.core.model.times import lasting, seconds_in
+from homepath.core.model.times import seconds_in
 from homepath.core.model.visits import Hop
 from homepath.core.propagation.readings import Watched
 from homepath.core.propagation.verdicts import LONGEST, Past, judge, next_look
 from homepath.core.web.after_move import free_address_state, judge_pages, pages_to_read
 from homepath.core.web.markup import read_markup
-from homepath.core.wording.words import counted, many, sentence_start, trouble_words
+from homepath.core.wording.say import say, trouble_words
+from homepath.core.wording.times import lasting, many, sentence_start, ttl_words
+from homepath.core.wording.words import counted
+from homepath.report.sheet_html import as_page
+from homepath.report.sheet_pages import as_csv, as_markdown
 from tests.core.cases import BASE, DOMAIN, case, sheet_jobs
 from tests.core.test_propagation import MEANT, NEW, OLD, r
 
@@ -40,9 +41,9 @@ def test_links_back_to_the_free_address_are_seen_where_there_is_one() -> None:
     assert codes(link, None) == set()
     assert codes('<a href="/shop">') == set()
     two = judge_pages({HOME: read_markup(link * 2, HOME)}, HOME, FREE, {}, "")
-    assert "and 1 more" in two[0].message
+    assert "and 1 more" in say(two[0].message)
     one = judge_pages({HOME: read_markup(link, HOME)}, HOME, FREE, {}, "")
-    assert "more" not in one[0].message
+    assert "more" not in say(one[0].message)
 
 
 def test_a_second_home_page_is_one_with_the_same_text_or_title() -> None:
@@ -107,7 +108,7 @@ def test_words_count_as_people_do() -> None:
     assert many(1, "way", "ways") == "one way"
     inner = Trouble("no-connection", "", "127.0.0.1:1")
     assert trouble_words(Trouble("no-server", ".", because=(inner,))) == (
-        "no server of the root zone answers: nobody listens at 127.0.0.1:1"
+        "no server of the root zone answers: no server listens at 127.0.0.1:1"
     )
     assert trouble_words(Trouble("refused", "ns1.x.example.", "192.0.2.1", "REFUSED")) == (
         "ns1.x.example (192.0.2.1) refuses to answer (REFUSED)"

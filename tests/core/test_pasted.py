@@ -19,6 +19,7 @@ from homepath.core.page_reader.brief_text import brief_text
 from homepath.core.page_reader.judge import read_page
 from homepath.core.page_reader.page import Page
 from tests.core.rendering import LAYOUTS, TONGUES, Wanted, chat, quoted_mail
+from tests.refusals import refused
 
 CORPUS = Path(__file__).parent / "corpus"
 CASES = [
@@ -156,7 +157,7 @@ def test_any_text_is_read_without_harm(text: str) -> None:
     ],
 )
 def test_what_is_no_page_is_refused_with_the_reason(text: str, said: str) -> None:
-    with pytest.raises(BadInput, match=said):
+    with refused(BadInput, said):
         read_page(text)
 
 

@@ -13,6 +13,7 @@ from homepath.core.model.findings import Finding
 from homepath.core.model.visits import Certificate, Hop, Way
 from homepath.core.site.wanted import work_out
 from homepath.core.web.pending import Known, possibilities
+from homepath.core.wording.say import say
 from tests.core.cases import BRIEF, SITE
 
 WANTED = replace(
@@ -31,7 +32,7 @@ DONE = {"claim": 1.0, "builder-step:publish-the-site-again": 1.0}
 
 def words(**more: Any) -> list[str]:
     known = Known(WANTED, (UNAWARE,), (), {}, 0.0, None, 60.0)
-    return [each.what for each in possibilities(replace(known, **more))]
+    return [say(each.what) for each in possibilities(replace(known, **more))]
 
 
 @pytest.mark.parametrize(
@@ -61,7 +62,7 @@ def test_the_order_follows_from_what_was_seen(seen: dict[str, Any], expected: li
 def test_waits_have_ends_and_fixed_days_are_said() -> None:
     known = Known(WANTED, (UNAWARE,), (), DONE, 0.0, 600.0, 60.0)
     assert [each.until for each in possibilities(known)] == [None, 1800, 1800]
-    assert "Tuesday only" in possibilities(known)[2].what
+    assert "Tuesday only" in say(possibilities(known)[2].what)
 
 
 @pytest.mark.parametrize(

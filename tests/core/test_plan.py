@@ -13,6 +13,7 @@ from homepath.core.plan.plan import make_plan
 from homepath.core.plan.update import applied, make_update
 from homepath.core.site.case import Case
 from homepath.core.site.wanted import work_out
+from homepath.core.wording.say import say
 from tests.core.cases import (
     ADDRESSES,
     BASE,
@@ -152,7 +153,7 @@ def test_a_label_that_holds_a_value_and_a_choice_of_proof() -> None:
     brief = replace(BRIEF, ownership=(BRIEF.ownership[0], proof))
     lacking = make_plan(case(BASE, brief=brief, notation=replace(PARKING, lacks=("TXT",))))
     assert (f"v-tk-4471.{DOMAIN}", "CNAME") in {(c.name, c.type) for c in lacking.work}
-    assert any("takes no TXT" in reason for reason in lacking.reasons)
+    assert any("takes no TXT" in say(reason) for reason in lacking.reasons)
     chosen = make_plan(case(BASE, brief=brief, site=replace(SITE, ownership="CNAME")))
     assert not any(c.type == "TXT" for c in chosen.work)
 

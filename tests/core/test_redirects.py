@@ -7,11 +7,11 @@ from typing import Any
 
 import pytest
 
-from homepath.core.files.server_config import WRITERS, Forwarder, checked
 from homepath.core.model.brief import Notation
 from homepath.core.model.problems import BadInput
 from homepath.core.plan.plan import make_plan
 from homepath.core.site.wanted import work_out
+from homepath.report.server_config import WRITERS, Forwarder, checked
 from tests.core.cases import BASE, BRIEF, SITE, case, kinds
 
 NO_APEX = replace(BRIEF, apex=())

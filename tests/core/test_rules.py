@@ -17,6 +17,7 @@ from homepath.core.model.brief import NO_NOTATION, BriefRecord, HttpsFacts
 from homepath.core.model.hsts import Hsts
 from homepath.core.model.survey import Delegation, Registration, Seen, ServerSeen, Survey
 from homepath.core.site.slips import one_slip
+from homepath.core.wording.say import say
 from homepath.practice.scene_file import load_scene
 from tests.core.cases import (
     ADDRESSES,
@@ -197,7 +198,7 @@ def test_every_rule_has_a_case_and_words() -> None:
     tested = {code for code, *_ in (*SPEAKS_AND_IS_SILENT, *WITH_MORE)} | {"protected-record"}
     assert tested == {rule.code for rule in RULES}
     assert len({rule.code for rule in RULES}) == len(RULES)
-    texts = [(kind.means, kind.hurts, kind.mend, kind.standard) for kind in KINDS.values()]
+    texts = [(say(kind.means), say(kind.hurts), say(kind.cure), kind.standard) for kind in KINDS.values()]
     assert all(len(text) >= 8 for each in texts for text in each)
 
 
@@ -220,12 +221,12 @@ def test_a_label_leaves_the_main_site_out_of_it() -> None:
 
 def test_cures_name_what_to_type() -> None:
     found = {f.code: f for f in findings(case(BASE + f"www CNAME {TARGET}{DOMAIN}\n@ A 192.0.2.1"))}
-    assert found["target-unfinished"].cure.endswith(f": {TARGET}")
-    assert "final dot" in found["target-unfinished"].message
+    assert say(found["target-unfinished"].cure).endswith(f": {TARGET}")
+    assert "final dot" in say(found["target-unfinished"].message)
     doubled = next(f for f in findings(case(BASE + f"www.{DOMAIN}{DOMAIN} A 192.0.2.10")) if f.code == "name-doubled")
-    assert "type www instead of www.tidewick-kiln.example" in doubled.cure
+    assert "type www instead of www.tidewick-kiln.example" in say(doubled.cure)
     refused = next(f for f in findings(case(RIGHT + '@ CAA 0 issue ";"')) if f.code == "issuer-not-allowed")
-    assert refused.cure.endswith('0 issue "tallowseal.example"')
+    assert say(refused.cure).endswith('0 issue "tallowseal.example"')
 
 
 @pytest.mark.parametrize(
@@ -247,7 +248,7 @@ def test_cures_name_what_to_type() -> None:
 )
 def test_one_slip(meant: str, typed: str, words: str | None) -> None:
     said = one_slip(meant, typed)
-    assert (said is None) if words is None else (said is not None and words in said)
+    assert (said is None) if words is None else (said is not None and words in say(said))
 
 
 def test_caa_climbs_and_follows_the_alias() -> None:

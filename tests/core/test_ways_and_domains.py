@@ -19,6 +19,7 @@ from homepath.core.model.visits import AddressTried, Certificate, Hop, Visit, Wa
 from homepath.core.site.case import Case
 from homepath.core.site.choices import Present, choose
 from homepath.core.web.hsts import HstsSeen, hsts_in_force, hsts_of, hsts_seen
+from homepath.core.wording.say import say
 from tests.core.cases import (
     ADDRESSES,
     BASE,
@@ -73,18 +74,18 @@ def test_where_the_apex_gets_its_answer(brief: Brief, notation: Notation, site: 
     found = choose(site, brief, notation, None)
     assert found.apex == way
     if way == "forwarding":
-        assert ("only http" in " ".join(found.reasons)) == (not notation.forwarding_https)
+        assert ("only http" in " ".join(map(say, found.reasons))) == (not notation.forwarding_https)
 
 
 def test_the_route_is_advised_with_reasons_and_can_be_overruled() -> None:
     both = replace(BRIEF, nameservers=("ns1.bricklark.example.",))
     full = zone(BASE + "a A 192.0.2.1\nb A 192.0.2.1\nc A 192.0.2.1")
     found = choose(SITE, both, PARKING, Present(full, True))
-    words = " ".join(found.reasons)
+    words = " ".join(map(say, found.reasons))
     assert (found.route, found.open) == ("records", ("nameservers",))
     assert all(part in words for part in ("Mail is in use", "is signed", "3 more names", "taken back at any time"))
     bare = choose(SITE, both, PARKING, Present(zone("@ A 192.0.2.1\na A 192.0.2.1\nb A 192.0.2.1")))
-    assert not any(part in " ".join(bare.reasons) for part in ("Mail", "signed", "more names"))
+    assert not any(part in " ".join(map(say, bare.reasons)) for part in ("Mail", "signed", "more names"))
     assert choose(replace(SITE, route="nameservers"), both, PARKING, None).open == ("records",)
     only = choose(SITE, replace(NO_APEX, nameservers=both.nameservers), PARKING, None)
     assert (only.route, only.open) == ("nameservers", ())
@@ -203,7 +204,7 @@ def test_several_domains_are_one_assessment_with_one_step_now() -> None:
     assert later.further == POTS
     assert later.step is not None
     assert later.step.id == f"claim@{POTS[:-1]}"
-    assert POTS[:-1] in later.step.title
+    assert POTS[:-1] in say(later.step.title)
     told = later.act
     assert isinstance(told, TellBuilder)
     assert told.primary == WWW

@@ -26,6 +26,7 @@ from homepath.core.web.known import NameKnown
 from homepath.core.web.redirects import PROBE
 from homepath.core.web.ways import judge_way
 from homepath.core.web.whole import Walked, judge_visit
+from homepath.core.wording.say import say
 from homepath.practice.authority import Authority, _builder
 from tests.core.cases import BRIEF, SITE
 
@@ -110,9 +111,9 @@ def test_a_name_without_an_address_and_one_whose_address_is_known() -> None:
         found: Hop = done.value.value[0]
         return found
 
-    assert ends(Resolved(())).detail == "the name has no address"
+    assert say(ends(Resolved(())).detail) == "the name has no address"
     lost = ends(Resolved((), trouble=Trouble("no-server", ".")))
-    assert (lost.status, lost.detail) == (None, "no server of the root zone answers")
+    assert (lost.status, say(lost.detail)) == (None, "no server of the root zone answers")
     known = follow(f"https://{WWW}:8443/", {f"{WWW}.": "192.0.2.80"})
     want = next(known)
     assert isinstance(want, Fetch)
@@ -220,7 +221,7 @@ def test_what_visitors_meet_decides_and_dns_explains_what_fails(
     way, found = judge_way(hops[0].url, hops, WANTED, {f"{WWW}.": www, f"{APEX}.": apex}, NOW)
     assert way.state == state
     if state not in ("arrived", "waiting"):
-        assert "203.0.113.9" in found[0].message
+        assert "203.0.113.9" in say(found[0].message)
 
 
 def test_a_way_that_loses_the_path_of_every_link_has_not_arrived() -> None:
@@ -290,7 +291,7 @@ def test_the_whole_visit() -> None:
 
 
 def test_every_page_has_its_words() -> None:
-    assert all(page.means and page.hurts and page.mend and page.standard for page in KINDS.values())
+    assert all(say(each) for page in KINDS.values() for each in (page.means, page.hurts, page.cure, page.standard))
 
 
 def test_same_url() -> None:
@@ -358,14 +359,14 @@ def signing_itself() -> bytes:
 
 def test_certificate_facts() -> None:
     itself = judge([signing_itself()], WWW, ANCHORS, NOW)
-    assert (itself.state, itself.detail) == ("untrusted", "it is self-signed")
+    assert (itself.state, say(itself.detail)) == ("untrusted", "it is self-signed")
     stranger = judge(der([WWW], Authority("another root", NOW)), WWW, ANCHORS, NOW)
-    assert "no trusted authority stands behind it" in stranger.detail
+    assert "no trusted authority stands behind it" in say(stranger.detail)
     seen = judge(der([WWW, APEX]), APEX, ANCHORS, NOW)
     assert (seen.covers, seen.names, seen.issuer) == (True, (WWW, APEX), "practice root")
     assert seen.not_after is not None
     assert datetime.fromtimestamp(seen.not_after, UTC).year == 2026
-    assert "no list" in judge(der([WWW]), WWW, [], NOW).detail
+    assert "no list" in say(judge(der([WWW]), WWW, [], NOW).detail)
 
 
 @given(st.lists(st.text(max_size=12), max_size=4), st.text(min_size=1, max_size=12))
@@ -415,9 +416,9 @@ def test_certificates_are_judged_as_browsers_do_and_named_rightly(chain: list[by
     with warnings.catch_warnings():
         warnings.simplefilter("error")
         seen = judge(chain, "a.example", ANCHORS, NOW)
-    assert (seen.state, words in seen.detail) == (state, True)
-    assert "no trusted authority" not in seen.detail or words == "no trusted authority"
-    assert "Error" not in seen.detail
+    assert (seen.state, words in say(seen.detail)) == (state, True)
+    assert "no trusted authority" not in say(seen.detail) or words == "no trusted authority"
+    assert "Error" not in say(seen.detail)
 
 
 def test_a_certificate_of_a_version_that_nobody_knows_is_unreadable() -> None:

@@ -23,6 +23,7 @@ from homepath.core.web.markup import read_markup
 from homepath.core.web.redirects import CHALLENGE, PROBE
 from homepath.core.web.ways import PAGES
 from homepath.core.web.whole import Walked, judge_visit
+from homepath.core.wording.say import say
 from tests.core.cases import BRIEF, SITE
 
 WANTED = work_out(SITE, BRIEF)
@@ -254,19 +255,19 @@ def test_promises(field: str, hsts: Hsts | None) -> None:
 
 def test_fixed_issuing_days() -> None:
     monday = NOW - (NOW % 86400)  # 2 March 2026 is a Monday
-    assert next_issuing_day((), NOW) == ""
+    assert say(next_issuing_day((), NOW)) == ""
     assert (
-        next_issuing_day(("Tuesday", "fri"), monday)
-        == "; certificates are issued on Tuesday and Friday, next on Tue 03 Mar"
+        say(next_issuing_day(("Tuesday", "fri"), monday))
+        == "; certificates are issued on Tuesday and Friday, next on Tue 3 Mar"
     )
-    assert next_issuing_day(("monday",), monday).endswith("next today")
-    assert next_issuing_day(("Sunday",), monday).endswith("next on Sun 08 Mar")
-    assert next_issuing_day(("Monday",), monday + 86400).endswith("next on Mon 09 Mar")
-    assert next_issuing_day(("someday",), monday) == ""
+    assert say(next_issuing_day(("monday",), monday)).endswith("next today")
+    assert say(next_issuing_day(("Sunday",), monday)).endswith("next on Sun 8 Mar")
+    assert say(next_issuing_day(("Monday",), monday + 86400)).endswith("next on Mon 9 Mar")
+    assert say(next_issuing_day(("someday",), monday)) == ""
     wanted = replace(WANTED, https=HttpsFacts(issuing_days=("Tuesday",)))
     ways = Walked({**FINE, HOME: (hop(HOME, certificate=DEFAULT),)}, {}, {})
     seen = judge_visit(wanted, ways, {f"{WWW}.": RIGHT, f"{APEX}.": RIGHT}, NOW)
-    assert "Tue 03 Mar" in seen.ways[0].words
+    assert "Tue 3 Mar" in say(seen.ways[0].words)
 
 
 def test_the_free_address() -> None:

@@ -9,6 +9,7 @@ import pytest
 from homepath.core.dns.answers import Server
 from homepath.net.network_file import Network, OffLimits, not_public
 from homepath.net.vantages import Resolver
+from tests.refusals import refused
 
 ROUTER = Resolver(Server("192.168.1.1"), "the router")
 OPEN = Network(resolvers=(ROUTER,))
@@ -38,9 +39,9 @@ def test_what_no_public_server_has_is_refused(address: str, why: str) -> None:
     assert why in not_public(address)
     for port in (53, 80, 443):
         if (address, port) != ("192.168.1.1", 53):
-            with pytest.raises(OffLimits, match="not a public address"):
+            with refused(OffLimits, "not a public address"):
                 OPEN.place(address, port)
-    with pytest.raises(OffLimits, match="not a public address"):
+    with refused(OffLimits, "not a public address"):
         OPEN.web_place(address, 443)
 
 
@@ -77,5 +78,5 @@ def test_a_closed_world_contacts_only_itself() -> None:
     assert closed.web_place("192.0.2.10", 80) == ("127.0.0.1", 8080)
     assert closed.web_place("127.0.0.9", 8443) == ("127.0.0.9", 8443)
     for address in ("192.0.2.10", "198.41.0.4", "10.0.0.1"):
-        with pytest.raises(OffLimits, match="not part of this network file"):
+        with refused(OffLimits, "not part of this network file"):
             closed.web_place(address, 443)

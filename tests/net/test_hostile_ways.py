@@ -18,6 +18,7 @@ from homepath.core.dns.answers import Server
 from homepath.core.model.visits import Hop
 from homepath.core.observe.requests import Follow
 from homepath.core.web.hops import Fetch, Fetched
+from homepath.core.wording.say import say
 from homepath.net import fetch as fetching
 from homepath.net.network_file import Network
 from homepath.net.session import session
@@ -139,7 +140,7 @@ def test_a_server_that_is_slow_for_ever_holds_no_visit_longer_than_a_look_may_la
 
     ways, seconds = asyncio.run(main())
     assert len(ways) == 40
-    assert any(hop.detail and "no time left" in hop.detail for way in ways for hop in way)
+    assert any(hop.detail and "no time left" in say(hop.detail) for way in ways for hop in way)
     assert seconds < 1.5 + fetching.PATIENCE + 60  # all 40 of them would take minutes
     assert len(asked) < 40 * 8
 

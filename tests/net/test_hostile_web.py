@@ -19,7 +19,7 @@ from homepath.core.dns.answers import Server
 from homepath.core.dns.trouble import Trouble
 from homepath.core.model.visible import visible
 from homepath.core.web.hops import Fetch, Fetched
-from homepath.core.wording.words import trouble_words
+from homepath.core.wording.say import say, trouble_words
 from homepath.net import fetch as fetching
 from homepath.net.network_file import Network
 from homepath.net.troubles import CAUSES
@@ -180,7 +180,7 @@ def test_a_redirect_does_not_make_the_tool_knock_anywhere(address: str, port: in
     found = asyncio.run(fetching.fetch(want, Network(), []))
     assert found.status is None
     assert found.trouble is not None
-    assert said in found.trouble.said
+    assert said in say(found.trouble.said)
 
 
 def test_a_giant_location_is_cut() -> None:

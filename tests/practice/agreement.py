@@ -12,7 +12,7 @@ import pytest
 
 from homepath.cli.app import main
 from homepath.core.model.times import from_rfc3339
-from homepath.core.wording.words import clock_time
+from homepath.core.wording.times import clock_time
 from tests.conftest import Done
 from tests.practice.robot import Robot
 

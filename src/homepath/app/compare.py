@@ -7,8 +7,9 @@ from dataclasses import dataclass, replace
 from homepath.app.driving import Driver
 from homepath.app.project import Project
 from homepath.app.survey import random_label
-from homepath.core.dns.names import Name, shown
+from homepath.core.dns.names import Name
 from homepath.core.dns.records import Zone
+from homepath.core.message import msg
 from homepath.core.model.compared import Compared
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.observe.compare import Sides, compare_look
@@ -38,17 +39,13 @@ async def compare(project: Project, network: Network, within: Session | None = N
     if over is None:
         raise BadInput(
             Problem(
-                f"the name servers of {shown(project.domain)} are not to change, so there is nothing to compare",
+                msg("compare.compare", domain=project.domain),
                 key="route",
-                hint="homepath plan --route nameservers, or [move] in homepath.toml",
+                hint=msg("compare.compare.hint"),
             )
         )
     if not over.servers:
-        raise BadInput(
-            Problem(
-                f"the name servers that {over.host} assigned are not known yet", key="servers", hint="homepath next"
-            )
-        )
+        raise BadInput(Problem(msg("compare.compare-2", host=over.host), key="servers", hint="homepath next"))
     case = project.case
     former = former_servers(project.evidence.contents, project.domain, over.servers) if handed_over(case) else ()
     sides = Sides(over.servers, _glue(project, glue_names(case)), former)

@@ -8,6 +8,7 @@ from typing import Literal, cast
 from homepath.app.project import Project
 from homepath.core.dns.names import BadName, absolute, child, is_host, labels, relative
 from homepath.core.dns.records import Key, RecordSet
+from homepath.core.message import msg, reason
 from homepath.core.model.brief import Site
 from homepath.core.model.evidence import BUILDER_SAYS
 from homepath.core.model.history import Content
@@ -61,21 +62,21 @@ def _with(project: Project, kind: str, what: str, word: str) -> Site:
         if kind == "unprotect":
             return replace(site, keep=tuple(each for each in site.keep if _key(project, each, word) != key))
         return replace(site, accepted={**site.accepted, name: _values_now(project, key)})
-    raise BadInput(Problem("this answers no question", key="--decide", seen=word, hint=f"answers are: {WORDS}"))
+    raise BadInput(Problem(msg("decide.with"), key="--decide", seen=word, hint=msg("decide.with.hint", WORDS=WORDS)))
 
 
 def _servers(project: Project, site: Site, what: str, word: str) -> Site:
     """The name servers that another DNS host assigned, for its part of the site file. Raises BadInput."""
     if site.move is None:
-        hint = "the builder's own belong into its values: value:NAME=TEXT"
-        raise BadInput(Problem("no other DNS host is named in the site file", key="--decide", seen=word, hint=hint))
+        hint = msg("decide.servers.hint")
+        raise BadInput(Problem(msg("decide.servers"), key="--decide", seen=word, hint=hint))
     try:
         names = tuple(absolute(each) for each in what.replace(",", " ").split())
     except BadName as error:
-        raise BadInput(Problem(str(error), key="--decide", seen=word)) from error
+        raise BadInput(Problem(reason(error), key="--decide", seen=word)) from error
     if not names or not all(is_host(name) and len(labels(name)) > 1 for name in names):
-        hint = "such as servers:ns1.thornlea.example ns2.thornlea.example"
-        raise BadInput(Problem("these are no name servers", key="--decide", seen=word, hint=hint))
+        hint = msg("decide.servers-2.hint")
+        raise BadInput(Problem(msg("decide.servers-2"), key="--decide", seen=word, hint=hint))
     return replace(site, move=replace(site.move, servers=names))
 
 
@@ -85,8 +86,7 @@ def _shown(project: Project, what: str, word: str) -> str:
         return what
     verb, _, key = what.partition(" ")
     if verb != "missing":
-        hint = "builder:connected, builder:checking, or builder:missing NAME TYPE, such as: builder:missing @ TXT"
-        raise BadInput(Problem("this is not what a builder's settings show", key="--decide", seen=word, hint=hint))
+        raise BadInput(Problem(msg("decide.shown"), key="--decide", seen=word, hint=msg("decide.shown.hint")))
     return "missing {} {}".format(*_key(project, key.strip(), word))
 
 
@@ -94,15 +94,15 @@ def _value(project: Project, site: Site, what: str, word: str) -> Site:
     name, _, text = what.partition("=")
     known = [asked.name for asked in project.brief.asked]
     if name.strip() not in known or not text.strip():
-        hint = f"it asks for: {', '.join(known)}" if known else "it asks for no values"
-        raise BadInput(Problem("the brief does not ask for this value", key="--decide", seen=word, hint=hint))
+        hint = msg("decide.value.hint", known=tuple(known)) if known else msg("decide.value.hint-2")
+        raise BadInput(Problem(msg("decide.value"), key="--decide", seen=word, hint=hint))
     return replace(site, values={**site.values, name.strip(): text.strip()})
 
 
 def _key(project: Project, what: str, word: str) -> Key:
     host, _, rrtype = what.rpartition(" ")
     if not host or not rrtype.isalnum():
-        raise BadInput(Problem("a record is named as name and type", key="--decide", seen=word, hint='such as "@ MX"'))
+        raise BadInput(Problem(msg("decide.key"), key="--decide", seen=word, hint=msg("decide.key.hint")))
     return child(host, project.domain), rrtype.upper()
 
 

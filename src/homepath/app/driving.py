@@ -12,6 +12,7 @@ from homepath.core.dns.names import Name
 from homepath.core.dns.trouble import Trouble
 from homepath.core.dns.walk import Found, LostWay
 from homepath.core.files.key_file import TsigKey
+from homepath.core.message import msg
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.visits import Hop
 from homepath.core.observe.names import LookedUp
@@ -27,7 +28,6 @@ from homepath.core.observe.requests import (
     Now,
     Questions,
     Request,
-    Said,
     Transfer,
 )
 from homepath.core.web.hops import Came, Fetch, Fetched, Resolved, follow
@@ -110,9 +110,6 @@ class Driver:
                 return await self._play(look)
             case Now():
                 return self.network.clock.now()
-            case Said(words):
-                self.network.trace(words)
-                return None
 
     async def _or_trouble(self, work: Any) -> Any:
         try:
@@ -183,9 +180,9 @@ class Driver:
             except (OSError, ValueError) as error:
                 raise BadInput(
                     Problem(
-                        "this certificate bundle cannot be read",
+                        msg("driving.fetch-once"),
                         str(self.network.certificates),
-                        hint="it should be PEM text",
+                        hint=msg("driving.fetch-once.hint"),
                     )
                 ) from error
         async with store.pages:
@@ -201,5 +198,10 @@ def chosen_resolver(network: Network, words: str) -> Server:
             return each.server
     known = ", ".join(each.label for each in network.resolvers[:12]) or "none"
     raise BadInput(
-        Problem("no such resolver is in the network file", key="--through", seen=words, hint=f"it has: {known}")
+        Problem(
+            msg("driving.chosen-resolver"),
+            key="--through",
+            seen=words,
+            hint=msg("driving.chosen-resolver.hint", known=known),
+        )
     )

@@ -7,11 +7,12 @@ from dataclasses import dataclass
 from homepath.app.project import Project
 from homepath.core.dns.records import Key, RecordSet
 from homepath.core.files.sheet import Job, jobs
+from homepath.core.message import msg
 from homepath.core.model.acts import Enter, Wait
 from homepath.core.model.plan import Purpose
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem, Refused
 from homepath.core.model.steps import Assessment, Step
-from homepath.core.wording.words import clock_words
+from homepath.core.wording.say import say
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,9 +32,9 @@ def entering(assessment: Assessment, step_id: str | None = None) -> Entering | N
     """
     acts = {key: act for key, act in assessment.open_acts if isinstance(act, Enter) and (act.delete or act.enter)}
     if step_id is not None and step_id not in acts:
-        known = ", ".join(acts) or "none now"
-        said = "this step has nothing to type" if assessment.find(step_id) else "there is no such step"
-        raise BadInput(Problem(said, key="--step", seen=step_id, hint=f"steps with entries: {known}"))
+        known = ", ".join(acts) or msg("entering.entering.known")
+        said = msg("entering.entering.said") if assessment.find(step_id) else msg("standing.say-done")
+        raise BadInput(Problem(said, key="--step", seen=step_id, hint=msg("entering.entering.hint", known=known)))
     chosen = step_id or _first(assessment, acts)
     if chosen is None:
         return None
@@ -76,27 +77,26 @@ def jobs_of(project: Project, found: Entering) -> list[Job]:
 def to_send(project: Project, assessment: Assessment, early: bool) -> Entering | None:
     """The entries to send now. Raises Refused with the reason where they must not be sent yet."""
     if project.evidence.survey is None:
-        raise CouldNotLook("nothing was looked at yet, so nothing can be sent", "Run `homepath next` first.")
+        raise CouldNotLook(msg("entering.to-send"), msg("entering.to-send-2"))
     if assessment.step is not None and assessment.step.kind == "decide":
-        raise Refused(f"nothing was sent: {assessment.step.title}", assessment.step.instruction)
+        raise Refused(msg("entering.to-send-3", say=say(assessment.step.title)), assessment.step.instruction)
     found = entering(assessment)
     if found is None:
         return None
     zone = project.zone_at(found.act.where)
     if zone.get(project.domain, "SOA") is None:
         raise Refused(
-            "nothing was sent: the servers that these entries belong to were not seen to hold the domain yet",
-            "Let them prepare it first, and look again: `homepath next`.",
+            msg("entering.to-send-4"),
+            msg("entering.to-send-5"),
         )
     if any(entry.type == "ALIAS" for entry in (*found.act.delete, *found.act.enter)):
         raise Refused(
-            "nothing was sent: an alias at the apex is the DNS host's own kind of record, and no update can carry it",
-            "Enter it in the DNS host's form: `homepath sheet`.",
+            msg("entering.to-send-6"),
+            msg("entering.to-send-7"),
         )
     if found.wait is not None and not early:
         raise Refused(
-            f"nothing was sent: caches may still keep the old answer for its former time, until "
-            f"{clock_words(found.wait.until)}",
-            "Wait until then; earlier, some visitors would see the change only after that. --early sends all the same.",
+            msg("entering.to-send-8", until=found.wait.until),
+            msg("entering.to-send-9"),
         )
     return found

@@ -6,10 +6,10 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from homepath.app.project import Project
-from homepath.core.dns.names import shown
 from homepath.core.forecast import closed, orders
 from homepath.core.forecast.orders import gap_of, use_of, warned
 from homepath.core.forecast.simulate import simulate
+from homepath.core.message import msg
 from homepath.core.model.acts import Wait
 from homepath.core.model.forecast import Caches, Course, Forecast, Outlook
 from homepath.core.model.problems import BadInput, Problem
@@ -39,9 +39,7 @@ def forecast(
     left = held.until - now if isinstance(held, Wait) and stands.act_of("lower-ttl") is None else 0.0
     found = orders.situations(case, max(servers_ttl, own.ttl if own else 0), round(left))
     if not found or not made.work:
-        raise BadInput(
-            Problem(f"the plan for {shown(project.domain)} changes nothing that visitors meet, so nothing is forecast")
-        )
+        raise BadInput(Problem(msg("forecast.forecast", domain=project.domain)))
     planned_lower = any(key in ("lower-ttl", "wait-ttl") for key, _ in stands.open_acts)
     compared = orders.orders(found, planned_lower, waits, gap)
     both = project.evidence.compared

@@ -14,11 +14,13 @@ from homepath.app.send import settle
 from homepath.app.standing import remembered
 from homepath.core.dns.names import Name, shown
 from homepath.core.files.calendar_file import Appointment, merged
+from homepath.core.message import msg
 from homepath.core.model.acts import Wait
 from homepath.core.model.evidence import Evidence
 from homepath.core.model.steps import Assessment
 from homepath.core.plan.difference import has_old_site
 from homepath.core.site.zone_facts import handed_over
+from homepath.core.wording.say import say
 from homepath.core.wording.words import sentence, stage
 from homepath.files import read_octets, write_octets
 from homepath.net.network_file import Network
@@ -93,8 +95,9 @@ def appointments(seen: NextSeen) -> Iterator[Appointment]:
     for key, act in found.open_acts:
         step = found.find(key)
         if isinstance(act, Wait) and step is not None and (step == found.step or (begun and step.kind == "spread")):
-            over = "caches have let go" if act.cause in ("caches", "absence", "parent") else "this wait is over"
-            yield Appointment(step.kind, act.until, f"{name}: {over}", f"{step.title}. Run: homepath next")
+            over = "caches" if act.cause in ("caches", "absence", "parent") else "other"
+            title, words = msg(f"wait-over.{over}", name=name), msg("after-wait", title=step.title)
+            yield Appointment(step.kind, act.until, say(title), say(words))
     yield from _ends(name, "", seen.evidence)
     for other, evidence in seen.others.items():
         yield from _ends(shown(other), f".{shown(other)}", evidence)
@@ -107,22 +110,22 @@ def _ends(name: str, about: str, evidence: Evidence) -> Iterator[Appointment]:
         yield Appointment(
             f"registration{about}",
             registration.expires,
-            f"{name}: the registration ends",
-            f"Renew it at {registration.registrar} well before; without it site and mail are gone.",
+            say(msg("registration-ends", name=name)),
+            say(msg("registration-ends.then", registrar=registration.registrar)),
         )
     ends = evidence.visit.certificate_end if evidence.visit else None
     if ends is not None:
         yield Appointment(
             f"certificate{about}",
             ends,
-            f"{name}: the certificate ends",
-            "It should be renewed by itself some weeks before. Run: homepath visit",
+            say(msg("certificate-ends", name=name)),
+            say(msg("certificate-ends.then")),
         )
 
 
 def write_calendar(seen: NextSeen, path: Path, now: float) -> int:
     """Bring the calendar file up to date, or make it; how many appointments it has now. Raises BadInput."""
-    there = read_octets(path, "the calendar").decode("utf-8", "surrogateescape") if path.exists() else None
+    there = read_octets(path, msg("file.calendar")).decode("utf-8", "surrogateescape") if path.exists() else None
     wanted = list(appointments(seen))
     made = merged(there, seen.assessment.domain, wanted, now, str(path))
     write_octets(path, made.encode("utf-8", "surrogateescape"))

@@ -11,6 +11,7 @@ from homepath.core.model.problems import BadInput
 from homepath.core.page_reader.brief_text import BriefText, Values, brief_text
 from homepath.core.page_reader.judge import read_page
 from homepath.core.page_reader.page import Page
+from homepath.core.wording.say import say
 from homepath.files import write_text
 
 
@@ -40,7 +41,7 @@ def read(
     try:
         read_brief(found.text, "the brief")
     except BadInput as error:
-        said = tuple(problem.message for problem in error.problems)
+        said = tuple(say(problem.message) for problem in error.problems)
         found = BriefText(found.text, found.rows, (*found.doubts, *said), found.notes, found.values, found.options)
     return PageRead(page, found)
 

@@ -10,10 +10,11 @@ from pathlib import Path
 from typing import cast, get_args
 
 from homepath.core.assess.assess import assess
-from homepath.core.dns.names import Name, absolute, child, shown
+from homepath.core.dns.names import Name, absolute, child
 from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.files.brief_file import read_brief
 from homepath.core.files.site_file import read_notation, read_site, write_site
+from homepath.core.message import msg
 from homepath.core.model.acts import Where
 from homepath.core.model.brief import NO_NOTATION, Brief, Notation, Route, Site, WayBack
 from homepath.core.model.evidence import Evidence, new_side_zone, present_zone
@@ -140,8 +141,8 @@ class Project:
         """The plan from what was last seen. Raises CouldNotLook when there was no survey."""
         if self.evidence.survey is None:
             raise CouldNotLook(
-                f"{shown(self.domain)} has not been surveyed yet, so nothing can be planned",
-                "Run `homepath next`, or `homepath survey`, first.",
+                msg("project.plan", domain=self.domain),
+                msg("project.plan-2"),
             )
         return self._plan
 
@@ -170,7 +171,7 @@ class Project:
         if self.writes is not None:
             self.writes(site)
             return
-        write_text(self.file, write_site(site, read_text(self.file, "the site file")))
+        write_text(self.file, write_site(site, read_text(self.file, msg("file.site"))))
 
     def fresh(self, now: float) -> Project:
         """The project with what the journal knows at `now`."""
@@ -209,26 +210,28 @@ def open_project(
     import time
 
     path = site_file or find_site_file(here())
-    site = read_site(read_text(path, "the site file", "make one with `homepath start`"), str(path))
+    site = read_site(read_text(path, msg("file.site"), msg("project.open-project")), str(path))
     site = _further(site, domain) if domain else site
     site = on_named_route(site, route)
     folder = path.parent
     problems: list[Problem] = []
     brief, notation, new_notation = Brief(""), NO_NOTATION, NO_NOTATION
     try:
-        text = read_text(folder / site.brief, "the brief", f"it is named in {path}, key brief")
+        text = read_text(folder / site.brief, msg("file.brief"), msg("project.open-project-2", path=str(path)))
         brief = read_brief(text, site.brief)
     except BadInput as error:
         problems += error.problems
     try:
         if site.notation:
-            text = read_text(folder / site.notation, "the notation", f"it is named in {path}, key notation")
+            text = read_text(
+                folder / site.notation, msg("file.notation"), msg("project.open-project-3", path=str(path))
+            )
             notation = read_notation(text, site.notation)
     except BadInput as error:
         problems += error.problems
     try:
         if site.move is not None:
-            text = read_text(folder / site.move.to, "the notation", f"it is named in {path}, key move.to")
+            text = read_text(folder / site.move.to, msg("file.notation"), msg("project.open-project-4", path=str(path)))
             new_notation = read_notation(text, site.move.to)
     except BadInput as error:
         problems += error.problems
@@ -245,8 +248,8 @@ def on_named_route(site: Site, route: str | None) -> Site:
     if route is None:
         return site
     if route not in get_args(Route):
-        hint = "records, nameservers, undo or leave"
-        raise BadInput(Problem("there is no such route", key="--route", seen=route, hint=hint))
+        hint = msg("project.routes")
+        raise BadInput(Problem(msg("project.on-named-route"), key="--route", seen=route, hint=hint))
     return on_route(site, cast(Route, route))
 
 
@@ -265,7 +268,14 @@ def _further(site: Site, domain: str) -> Site:
         return site
     if name not in site.also:
         known = ", ".join((site.domain, *site.also))
-        raise BadInput(Problem("this site has no such domain", key="--domain", seen=domain, hint=f"it has: {known}"))
+        raise BadInput(
+            Problem(
+                msg("project.further"),
+                key="--domain",
+                seen=domain,
+                hint=msg("driving.chosen-resolver.hint", known=known),
+            )
+        )
     main = absolute(site.domain)
     primary = main if site.primary == "apex" else child(site.primary, main)
     return replace(
@@ -289,7 +299,7 @@ def here() -> Path:
     try:
         return Path.cwd()
     except OSError as error:
-        raise BadInput(Problem("the folder that you are in is no longer there", hint="go to another one")) from error
+        raise BadInput(Problem(msg("project.here"), hint=msg("project.here.hint"))) from error
 
 
 def find_site_file(start: Path) -> Path:
@@ -299,8 +309,8 @@ def find_site_file(start: Path) -> Path:
             return folder / SITE_FILE
     raise BadInput(
         Problem(
-            f"there is no {SITE_FILE} in this folder or above it",
-            hint="make one with `homepath start DOMAIN --brief FILE`, or name it with --site FILE",
+            msg("project.find-site-file", SITE_FILE=SITE_FILE),
+            hint=msg("project.find-site-file.hint"),
         )
     )
 

@@ -7,6 +7,7 @@ from pathlib import Path
 from homepath.app.entering import entering, jobs_of
 from homepath.app.forecast import forecast
 from homepath.app.project import Project
+from homepath.core.message import msg
 from homepath.core.model.acts import Enter
 from homepath.core.model.forecast import Caches, Forecast
 from homepath.core.model.problems import BadInput, CouldNotLook
@@ -25,8 +26,8 @@ def draw_spread(project: Project, network: Network, path: Path) -> None:
     found = shares_of(looks)
     if not found:
         raise CouldNotLook(
-            "no resolver was asked yet, so there is no spread to draw",
-            "Resolvers are asked once the records are entered, or when old ones stand there: `homepath watch --once`.",
+            msg("report.draw-spread"),
+            msg("report.draw-spread-2"),
         )
     spread.draw(found, project.domain, network.clock.now(), path)
 

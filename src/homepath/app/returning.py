@@ -6,11 +6,12 @@ from dataclasses import replace
 from typing import Literal
 
 from homepath.app.project import Project
-from homepath.core.dns.names import shown
+from homepath.core.message import msg
 from homepath.core.model.brief import WayBack
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem
 from homepath.core.model.times import from_rfc3339, rfc3339
 from homepath.core.plan.going_back import first_seen
+from homepath.core.wording.say import say
 
 
 def moment_of(text: str, now: float) -> float:
@@ -18,10 +19,10 @@ def moment_of(text: str, now: float) -> float:
     try:
         moment = from_rfc3339(text)
     except ValueError as error:
-        hint = "as `homepath log` shows it, such as 2026-03-02T09:08:00Z"
-        raise BadInput(Problem("this is no moment", key="--to", seen=text[:60], hint=hint)) from error
+        hint = msg("returning.moment-of.hint")
+        raise BadInput(Problem(msg("returning.moment-of"), key="--to", seen=text[:60], hint=hint)) from error
     if moment > now:
-        raise BadInput(Problem("this moment is yet to come", key="--to", seen=text[:60]))
+        raise BadInput(Problem(msg("returning.moment-of-2"), key="--to", seen=text[:60]))
     return moment
 
 
@@ -33,10 +34,10 @@ def back(project: Project, moment: float | None, now: float) -> Project:
         since = rfc3339(begin) if begin is not None else "never"
         raise BadInput(
             Problem(
-                "the journal holds no look from that moment or before",
+                msg("returning.back"),
                 key="--to",
                 seen=rfc3339(moment),
-                hint=f"the first look was at {since}; `homepath log` lists all",
+                hint=msg("returning.back.hint", since=since),
             )
         )
     site = project.site
@@ -63,15 +64,15 @@ def stopped(project: Project) -> str:
     """Go on as before; what that means, in words."""
     site = project.site
     if site.route not in ("undo", "leave"):
-        return f"{shown(project.domain)} is on its way to {project.brief.builder}; there is nothing to stop."
+        return say(msg("returning.stopped", domain=project.domain, builder=project.brief.builder))
     route = site.undo.of if site.undo else "advise"
     keep(replace(project, site=replace(site, route=route, undo=None)))
-    return f"{shown(project.domain)} goes on to {project.brief.builder}. Next: homepath next"
+    return say(msg("returning.stopped-2", domain=project.domain, builder=project.brief.builder))
 
 
 def _looked(project: Project) -> None:
     if project.evidence.survey is None:
         raise CouldNotLook(
-            f"{shown(project.domain)} has not been looked at yet, so nothing is known of what was before",
-            "Run `homepath next`, or `homepath survey`, first.",
+            msg("returning.looked", domain=project.domain),
+            msg("project.plan-2"),
         )

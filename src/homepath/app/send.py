@@ -12,8 +12,10 @@ from homepath.core.dns.answers import Question, Server
 from homepath.core.dns.names import shown
 from homepath.core.dns.records import Key, RecordSet
 from homepath.core.dns.soa import read_soa
+from homepath.core.dns.trouble import of_trouble
 from homepath.core.dns.walk import Cut
 from homepath.core.files.key_file import TsigKey
+from homepath.core.message import msg, reason
 from homepath.core.model.acts import Where
 from homepath.core.model.meant import Meant
 from homepath.core.model.plan import Change
@@ -22,7 +24,8 @@ from homepath.core.model.sends import Difference, SendState, Sent, became_of
 from homepath.core.model.sends import Update as Noted
 from homepath.core.observe.requests import found_zone
 from homepath.core.plan.update import Update, changes_of, make_update
-from homepath.core.wording.words import clock_words, many, trouble_words
+from homepath.core.wording.say import say, trouble_words
+from homepath.core.wording.times import many
 from homepath.net.asker import Asker
 from homepath.net.network_file import Network
 from homepath.net.session import Session, Walker
@@ -43,17 +46,15 @@ async def update_server(project: Project, network: Network, chosen: str | None, 
         try:
             return Server(*read_place(chosen, network.dns_port), name=chosen)
         except ValueError as error:
-            raise Refused(
-                f"nothing was sent: {error}", "Give --server an address, with a port if it is not 53."
-            ) from error
+            raise Refused(msg("update.send-update", error=reason(error)), msg("send.update-server")) from error
     soa = read_soa(project.zone_at(where).get(project.domain, "SOA"))
     if soa is None:
-        raise Refused("nothing was sent: the survey has no SOA, so the primary server is not known", "Use --server.")
+        raise Refused(msg("send.update-server-2"), msg("send.update-server-3"))
     primary = soa.primary
     addresses, _, trouble = await Walker(Asker(network)).addresses(primary)
     if not addresses:
-        why = trouble_words(trouble) if trouble else "none was found"
-        raise CouldNotLook(f"the primary server {shown(primary)} has no address: {why}", "Give --server ADDRESS.")
+        why = of_trouble(trouble) if trouble else msg("send.no-primary")
+        raise CouldNotLook(msg("send.update-server-4", primary=primary, why=why), msg("send.update-server-5"))
     return Server(addresses[0], network.dns_port, primary)
 
 
@@ -81,13 +82,13 @@ async def send(
         await send_update(update, key, server, network)
     except (Refused, CouldNotLook) as error:
         refused = isinstance(error, Refused | NotSent)
-        _complete(project, number, "refused" if refused else "unknown", str(error) if refused else "")
+        _complete(project, number, "refused" if refused else "unknown", say(error.message) if refused else "")
         raise
     unrecorded = _complete(project, number, "sent")
     try:
         differences = await read_back(project, changes, network, where=where)
     except BadInput as error:
-        differences, unrecorded = (), unrecorded or str(error)
+        differences, unrecorded = (), unrecorded or say(reason(error))
     if differences and not unrecorded:
         unrecorded = _complete(project, number, "partly")
     return Sent(server, at, tuple(changes), differences, unrecorded)
@@ -99,7 +100,7 @@ def _complete(project: Project, number: int, state: SendState, words: str = "") 
         with project.journal() as journal:
             journal.complete_change(number, state, words)
     except BadInput as error:
-        return str(error)
+        return say(reason(error))
     return ""
 
 
@@ -115,7 +116,7 @@ def settle(project: Project, now: float) -> list[str]:
                 continue
             state = became_of(update, project.zone_at(update.where))
             journal.complete_change(update.id, state)
-            said.append(f"The update of {clock_words(update.at)}, whose answer was lost, {_BECAME[state]}.")
+            said.append(say(msg(f"lost-update.{state}", at=update.at)))
     return said
 
 
@@ -127,13 +128,6 @@ def _seen_since(project: Project, update: Noted) -> bool:
     survey = project.evidence.survey
     unknown = any(each.key in project.case.unknown for each in update.sets)
     return survey is not None and survey.at >= update.at and not unknown
-
-
-_BECAME = {
-    "sent": "was carried out: all of it is there",
-    "not-done": "was not carried out: everything is as before",
-    "partly": "is not there as it was sent; somebody else has changed the zone meanwhile",
-}
 
 
 async def read_back(
@@ -158,9 +152,7 @@ async def read_back(
 async def _delegated(driver: Driver, project: Project) -> Sequence[Server]:
     cut = await driver.drive(found_zone(project.domain))
     if not isinstance(cut, Cut):
-        raise CouldNotLook(
-            f"it was sent, but could not be read back: {trouble_words(cut)}", "Run `homepath next` to see it."
-        )
+        raise CouldNotLook(msg("send.delegated", why=of_trouble(cut)), msg("send.delegated-2"))
     return cut.servers
 
 

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from homepath.app.project import Project
 from homepath.core.assess.several import joined
+from homepath.core.message import msg
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.steps import Assessment
 
@@ -49,5 +50,7 @@ def say_done(project: Project, step_id: str, now: float) -> None:
             return
     steps = [step.id for step in assess_site(project, now).steps]
     raise BadInput(
-        Problem("there is no such step", key="--done", seen=step_id, hint=f"the steps are: {', '.join(steps)}")
+        Problem(
+            msg("standing.say-done"), key="--done", seen=step_id, hint=msg("standing.say-done.hint", steps=tuple(steps))
+        )
     )

@@ -12,11 +12,13 @@ from homepath.app.project import SITE_FILE
 from homepath.core.dns.names import is_host
 from homepath.core.files.brief_file import read_brief
 from homepath.core.files.site_file import read_notation, read_site, write_site
+from homepath.core.message import msg, reason
 from homepath.core.model.brief import Brief, Site, ValueAsked
 from homepath.core.model.domain import BadDomain, TypedDomain, read_domain
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.page_reader.brief_text import PAGE_MARK
 from homepath.core.site.wanted import Wanted, late_values, work_out
+from homepath.core.wording.say import say
 from homepath.files import read_text, write_text
 
 
@@ -42,13 +44,13 @@ def read_typed(text: str) -> TypedDomain:
         return read_domain(text, registrable)
     except BadDomain as error:
         raise BadInput(
-            Problem(str(error), key="DOMAIN", seen=text[:100], hint="type the domain you registered")
+            Problem(reason(error), key="DOMAIN", seen=text[:100], hint=msg("start.read-typed.hint"))
         ) from error
 
 
 def load_brief(path: Path) -> Brief:
     """A brief file. Raises BadInput."""
-    return read_brief(read_text(path, "the brief", "name it with --brief FILE"), path.name)
+    return read_brief(read_text(path, msg("file.brief"), msg("start.load-brief-2")), path.name)
 
 
 def primary_of(typed: TypedDomain, chosen: str | None) -> str:
@@ -58,7 +60,7 @@ def primary_of(typed: TypedDomain, chosen: str | None) -> str:
         return "apex"
     if "." in primary or not is_host(f"{primary}."):
         raise BadInput(
-            Problem("the primary address is one label", key="--primary", seen=primary, hint="such as www, apex or shop")
+            Problem(msg("start.primary-of"), key="--primary", seen=primary, hint=msg("start.primary-of.hint"))
         )
     return primary
 
@@ -81,20 +83,20 @@ def start(
     values, values_of = _by_domain(values, also)
     known = {asked.name for asked in brief.asked}
     if unknown := [name for given in (values, *values_of.values()) for name in given if name not in known]:
-        hint = f"it asks for: {', '.join(sorted(known))}" if known else "it asks for no values"
-        raise BadInput(Problem("the brief does not ask for this value", key="--value", seen=unknown[0], hint=hint))
+        hint = msg("decide.value.hint", known=tuple(sorted(known))) if known else msg("decide.value.hint-2")
+        raise BadInput(Problem(msg("decide.value"), key="--value", seen=unknown[0], hint=hint))
     if notation_file:
-        read_notation(read_text(notation_file, "the notation"), str(notation_file))
+        read_notation(read_text(notation_file, msg("file.notation")), str(notation_file))
     path = folder / SITE_FILE
-    existing = read_text(path, "the site file") if path.exists() else None
+    existing = read_text(path, msg("file.site")) if path.exists() else None
     before = read_site(existing, str(path)) if existing is not None else None
     domain = typed.domain.removesuffix(".")
     if before is not None and before.domain != domain:
         raise BadInput(
             Problem(
-                f"this folder already belongs to {before.domain}",
+                msg("start.start", domain=before.domain),
                 str(path),
-                hint="use another folder with --folder DIR; nothing was changed",
+                hint=msg("start.start.hint"),
             )
         )
     base = before if before is not None and page_text is not None else Site(domain, primary, "", route="advise")
@@ -114,7 +116,7 @@ def start(
     wanted = work_out(site, brief)
     if page_text is not None:
         write_text(brief_file, page_text)
-    write_text(path, write_site(site, existing))
+    write_text(path, write_site(site, existing, say(msg("site-file.heading"))))
     return Started(path, site, brief, wanted)
 
 
@@ -147,11 +149,11 @@ def before_in(folder: Path, domain: str) -> Before | None:
     path = folder / SITE_FILE
     if not path.exists():
         return None
-    site = read_site(read_text(path, "the site file"), str(path))
+    site = read_site(read_text(path, msg("file.site")), str(path))
     if site.domain != domain:
         return None
     file = folder / site.brief
-    return Before(site, load_brief(file), read_text(file, "the brief"))
+    return Before(site, load_brief(file), read_text(file, msg("file.brief")))
 
 
 def default_primary(brief: Brief) -> str:
@@ -170,17 +172,21 @@ def _by_domain(values: Mapping[str, str], also: tuple[str, ...]) -> tuple[dict[s
             plain[name] = value
             continue
         if domain.strip().lower().removesuffix(".") not in known:
-            hint = f"further domains are: {', '.join(known)}" if known else "name it with --also"
-            raise BadInput(Problem("this is none of the site's further domains", key="--value", seen=given, hint=hint))
+            hint = msg("start.by-domain.hint", known=tuple(known)) if known else msg("start.by-domain.hint-2")
+            raise BadInput(Problem(msg("start.by-domain"), key="--value", seen=given, hint=hint))
         single.setdefault(domain.strip().lower().removesuffix("."), {})[name] = value
     return plain, single
 
 
 def _lacking(brief: Brief, asked: ValueAsked) -> Problem:
     return Problem(
-        f"{brief.builder} needs a value of yours: {asked.ask}",
+        msg("start.lacking", builder=brief.builder, ask=asked.ask),
         key=f"values.{asked.name}",
-        hint=f"add --value {asked.name}=..." + (f" (such as {asked.example})" if asked.example else ""),
+        hint=msg(
+            "start.lacking.hint-2",
+            name=asked.name,
+            part=msg("start.lacking.hint", example=asked.example) if asked.example else "",
+        ),
     )
 
 

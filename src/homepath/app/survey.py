@@ -16,6 +16,7 @@ from homepath.core.files.exports import owner, read_export
 from homepath.core.files.key_file import TsigKey
 from homepath.core.files.master_file import NoMasterFile
 from homepath.core.findings.registry import findings as all_findings
+from homepath.core.message import msg, reason
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.survey import Delegation, Survey
@@ -24,6 +25,7 @@ from homepath.core.observe.survey import Asked, NobodyHolds, survey_look
 from homepath.core.plan.guard import loss_findings, losses
 from homepath.core.plan.job import job
 from homepath.core.site.case import Case
+from homepath.core.wording.say import say
 from homepath.files import read_text
 from homepath.net.network_file import Network
 from homepath.net.session import Session, session
@@ -65,14 +67,14 @@ async def survey(
         return _dark(project, project.evidence.survey, error)
     at = found.survey.at
     with project.journal() as journal:
-        words = f"{len(found.survey.records)} record sets at {len(found.survey.servers)} servers"
+        words = say(msg("survey.counted", sets=len(found.survey.records), servers=len(found.survey.servers)))
         journal.record_look(at, "survey", project.domain, words, found.survey)
         given = False
         if ask_transfer:
-            given = any(source.startswith("transfer ") for seen in found.survey.records for source in seen.sources)
+            given = any("transfer" in seen.ways for seen in found.survey.records)
             journal.record_look(at, "transfer", project.domain, "given" if given else "not given", {})
         if exports or (ask_transfer and given):
-            journal.record_look(at, "whole", project.domain, "the whole zone was seen", {})
+            journal.record_look(at, "whole", project.domain, say(msg("survey.whole")), {})
         if (wish := wanted_words(project)) and journal.last_change_of("job", project.domain)[1] != wish:
             journal.record_look(at, "job", project.domain, wish, {})
         journal.record_contents(at, found.contents)
@@ -105,7 +107,7 @@ def _dark(project: Project, before: Survey, error: NobodyHolds) -> Surveyed:
     delegation = Delegation(cut.above, tuple(sorted(cut.names)), cut.ttl, signed)
     seen = replace(before, at=error.at, servers=error.servers, delegation=delegation, unknown=())
     with project.journal() as journal:
-        journal.record_look(error.at, "survey", project.domain, str(error), seen)
+        journal.record_look(error.at, "survey", project.domain, say(error.message), seen)
         journal.record_contents(error.at, [RecordSet(project.domain, "NS", cut.ttl, cut.names)], "parent")
     return Surveyed(seen, project.fresh(error.at).case)
 
@@ -118,14 +120,14 @@ def _names(domain: Name, names: Sequence[str]) -> tuple[Name, ...]:
             found.append(owner(text, domain))
         except BadName as error:
             raise BadInput(
-                Problem(str(error), key="--ask", seen=text[:80], hint="such as shop or _sip._tcp")
+                Problem(reason(error), key="--ask", seen=text[:80], hint=msg("survey.names.hint"))
             ) from error
     return tuple(found)
 
 
 def _read_file(path: Path, domain: Name) -> Export:
-    text = read_text(path, "the exported zone")
-    return Export(f"file {path}", tuple(_zone_in(text, domain, str(path))))
+    text = read_text(path, msg("file.zone"))
+    return Export(msg("source.file", path=str(path)), tuple(_zone_in(text, domain, str(path))))
 
 
 def _zone_in(text: str, domain: Name, file: str) -> Zone:

@@ -9,6 +9,7 @@ from homepath.app.driving import Driver, chosen_resolver
 from homepath.app.project import Project
 from homepath.core.dns.records import WEB_TYPES
 from homepath.core.findings.registry import kind_of
+from homepath.core.message import msg
 from homepath.core.model.evidence import EdgeSeen
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.visits import Visit
@@ -16,6 +17,7 @@ from homepath.core.observe.visit import ahead_look, edge_look, together, visit_l
 from homepath.core.plan.guard import loss_findings, losses
 from homepath.core.plan.job import job
 from homepath.core.web.hsts import hsts_seen
+from homepath.core.wording.say import say
 from homepath.net.network_file import Network
 from homepath.net.session import Session, session
 
@@ -64,8 +66,8 @@ def _as_expected(project: Project, seen: Visit, now: float) -> Visit:
 
 
 _TURNED = {
-    "back": "You are on the way back, so these ways are not to lead to the builder's site.",
-    "away": "You are leaving the builder, so these ways are not to lead to its site.",
+    "back": say(msg("visit.turned")),
+    "away": say(msg("visit.turned-2")),
 }
 
 
@@ -74,7 +76,7 @@ def _expected(project: Project, now: float) -> str:
     if project.wanted.going != "there":
         return _TURNED[project.wanted.going]
     if project.evidence.survey is None:
-        return "Nothing was looked at before, so what is to be expected of these ways now is not known."
+        return say(msg("visit.unknown"))
     case = project.case
     web = [want for want in case.wanted.wants if want.record.type in WEB_TYPES]
     if any(want.met_by(case.zone.get(*want.record.key)) for want in web):
@@ -83,8 +85,8 @@ def _expected(project: Project, now: float) -> str:
     entry = assessment.find("enter") or assessment.find("name-servers")
     if assessment.blocked or entry is None or entry.state not in ("now", "ahead"):
         return ""
-    first = "" if assessment.step is None or assessment.step == entry else f" First comes: {assessment.step.title}."
-    return f"Nothing is changed yet, so these ways lead where they led before. That ends with: {entry.title}.{first}"
+    first = None if assessment.step == entry or assessment.step is None else assessment.step.title
+    return say(msg("visit.expected", entry=entry.title, first=first))
 
 
 def _lost(project: Project) -> tuple[Finding, ...]:
@@ -110,9 +112,9 @@ async def ask_edge(project: Project, network: Network, within: Session | None = 
     before = project.evidence.edge
     since = before.since if before and before.since is not None else found.at
     found = replace(found, since=since if found.knows else None)
-    said = {True: "serves the name", False: "does not serve the name", None: "could not be asked"}[found.knows]
+    said = {True: "serves", False: "unaware", None: "silent"}[found.knows]
     with project.journal() as journal:
-        journal.record_look(found.at, "edge", project.domain, f"the builder's edge {said}", found)
+        journal.record_look(found.at, "edge", project.domain, say(msg(f"edge.{said}")), found)
     return found
 
 

@@ -90,7 +90,9 @@ async def _look_again(project: Project, network: Network, before: Spread) -> Spr
     try:
         return await look(project, network)
     except CouldNotLook as error:
-        lost = [replace(r, verdict="unknown", readings=(), because=str(error), taken_back=None) for r in before.records]
+        lost = [
+            replace(r, verdict="unknown", readings=(), because=error.message, taken_back=None) for r in before.records
+        ]
         return replace(before, at=network.clock.now(), verdict="unknown", records=tuple(lost), findings=())
 
 

@@ -13,6 +13,7 @@ from typing import Any
 
 from homepath.bulk.kept import Kept, Result
 from homepath.bulk.workers import MOST_DEATHS, Batch, Ground, batch_size, batches, look_at_batch
+from homepath.core.message import msg, reason
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem
 
 PATIENCE = 10
@@ -26,14 +27,15 @@ def looked_at_by_cluster(kept: Iterator[Kept], ground: Ground, address: str, sit
     try:
         distributed: Any = import_module("dask.distributed")
     except ImportError as error:
-        hint = "pip install 'homepath[cluster]'"
-        raise BadInput(Problem("a cluster needs what is not installed here", key="--cluster", hint=hint)) from error
+        hint = msg("install-cluster")
+        raise BadInput(Problem(msg("cluster.looked-at-by-cluster"), key="--cluster", hint=hint)) from error
     try:
         client = distributed.Client(address, timeout=PATIENCE, set_as_default=False)
         client.wait_for_workers(1, timeout=PATIENCE)
     except (OSError, TimeoutError, ValueError) as error:
         raise CouldNotLook(
-            f"no cluster with a worker answers at {address}: {error}", "Start the scheduler and its workers first."
+            msg("cluster.looked-at-by-cluster-2", address=address, error=reason(error)),
+            msg("cluster.looked-at-by-cluster-3"),
         ) from error
     with client:
         under_way: dict[str, tuple[Batch, int]] = {}
@@ -58,7 +60,9 @@ def looked_at_by_cluster(kept: Iterator[Kept], ground: Ground, address: str, sit
             elif deaths < MOST_DEATHS:
                 submit(batch, deaths + 1)
             else:
-                raise CouldNotLook(f"workers of the cluster fail again and again: {failure}", "See their own logs.")
+                raise CouldNotLook(
+                    msg("cluster.looked-at-by-cluster-4", failure=failure), msg("cluster.looked-at-by-cluster-5")
+                )
             future.release()
             fill()
 

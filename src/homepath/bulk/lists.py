@@ -16,6 +16,7 @@ from homepath.core.dns.names import Name, absolute
 from homepath.core.files.brief_file import read_brief
 from homepath.core.files.site_file import read_notation, read_site
 from homepath.core.files.site_rows import Row, read_list, read_table, site_of
+from homepath.core.message import msg, reason
 from homepath.core.model.brief import NO_NOTATION, Brief, Notation, Site
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.site.wanted import work_out
@@ -159,7 +160,7 @@ def checked(listed: Listed, papers: Papers) -> list[Problem]:
         if unknown and not listed.file:
             known = ", ".join(value.name for value in files.brief.asked) or "no values"
             return [
-                Problem("the brief has no such value", listed.place, key=name, hint=f"its values: {known}")
+                Problem(msg("lists.checked"), listed.place, key=name, hint=msg("lists.checked.hint", known=known))
                 for name in sorted(unknown)
             ]
         work_out(files.site, files.brief, files.notation, None)
@@ -172,7 +173,7 @@ def _placed(problem: Problem, place: str) -> Problem:
     """A problem at its row, whatever file it names."""
     said = problem.message
     if problem.file and not place.startswith(problem.file):
-        said = f"{problem.file}: {said}"
+        said = msg("place", place=problem.file, message=said)
     return Problem(said, place, None, problem.key, problem.seen, problem.hint)
 
 
@@ -192,7 +193,7 @@ def listed_in(path: Path) -> Iterator[Listed | list[Problem]]:
 def check_list(path: Path) -> None:
     """Raises BadInput where there is no list, before anything is written beside it."""
     if not path.exists():
-        raise BadInput(Problem("the list is not there", str(path)))
+        raise BadInput(Problem(msg("lists.check-list"), str(path)))
     next(listed_in(path), None)
 
 
@@ -201,9 +202,9 @@ def _in_csv(path: Path, defaults: Mapping[str, Any]) -> Iterator[Listed | list[P
         with path.open(encoding="utf-8-sig", newline="", errors="surrogateescape") as lines:
             yield from _rows(read_table(_bounded(lines), str(path), defaults), path)
     except FileNotFoundError as error:
-        raise BadInput(Problem("the list is not there", str(path))) from error
+        raise BadInput(Problem(msg("lists.check-list"), str(path))) from error
     except OSError as error:
-        raise BadInput(Problem(f"the list cannot be read: {error.strerror}", str(path))) from error
+        raise BadInput(Problem(msg("lists.in-csv", strerror=error.strerror), str(path))) from error
 
 
 def _bounded(lines: Any) -> Iterator[str]:
@@ -225,13 +226,13 @@ def _rows(rows: Iterator[Row | list[Problem]], path: Path) -> Iterator[Listed | 
             data = json.dumps(row.data, sort_keys=True, default=str)
             data.encode("utf-8")
         except UnicodeEncodeError:
-            yield [Problem("this row is not UTF-8 text", place, hint="save the list as UTF-8")]
+            yield [Problem(msg("lists.rows-2"), place, hint=msg("lists.rows.hint"))]
             continue
         except ValueError as error:
-            yield [Problem(str(error), place, key="domain", seen=str(domain)[:80])]
+            yield [Problem(reason(error), place, key="domain", seen=str(domain)[:80])]
             continue
         if not name or name == ".":
-            yield [Problem("the domain is missing", place, key="domain")]
+            yield [Problem(msg("lists.rows-3"), place, key="domain")]
             continue
         yield Listed(name, place, data, folder)
 
@@ -242,7 +243,7 @@ def _in_folder(folder: Path) -> Iterator[Listed | list[Problem]]:
     for path in sorted(_site_files(folder)):
         found = True
         try:
-            words = read_text(path, "the site file")
+            words = read_text(path, msg("file.site"))
             site = read_site(words, str(path))
         except BadInput as error:
             yield list(error.problems)
@@ -253,9 +254,7 @@ def _in_folder(folder: Path) -> Iterator[Listed | list[Problem]]:
         text = json.dumps(data, sort_keys=True, default=str)
         yield Listed(absolute(site.domain), str(path), text, str(path.resolve().parent), str(path.resolve()), own)
     if not found:
-        raise BadInput(
-            Problem("this folder holds no site file", str(folder), hint="site files are made by homepath start")
-        )
+        raise BadInput(Problem(msg("lists.in-folder"), str(folder), hint=msg("lists.in-folder.hint")))
 
 
 def _site_files(folder: Path) -> Iterator[Path]:

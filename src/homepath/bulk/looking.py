@@ -16,12 +16,14 @@ from homepath.bulk.lists import Papers, SiteFiles, site_files_of
 from homepath.bulk.quick import Marks, marks_from, marks_of, still_as_it_was
 from homepath.core.contracts.many import UNKNOWN, differs, standing_json, unknown_json
 from homepath.core.findings.registration import ENDING as REGISTRATION_ENDS
+from homepath.core.message import msg
 from homepath.core.model.acts import Wait
 from homepath.core.model.evidence import Evidence
 from homepath.core.model.problems import BadInput, CouldNotLook, HomePathError
 from homepath.core.model.steps import Assessment
 from homepath.core.model.times import from_rfc3339, rfc3339
 from homepath.core.web.certificates import ENDING as CERTIFICATE_ENDS
+from homepath.core.wording.say import say
 from homepath.journal.packed import Packed
 from homepath.net.network_file import Network, is_quiet
 from homepath.net.sharing import Commons, Shared
@@ -103,9 +105,7 @@ async def _quickly(
         return None
     if not is_quiet(network):
         later = sum(part.count("\n") + 1 for part in marks.absent if part)
-        network.trace(
-            f"{domain} is as it was; of {later} names and types with nothing there, a part is asked each time"
-        )
+        network.trace(say(msg("looking.quickly", domain=domain, later=later)))
     then = now + DAY
     known = {**before["assessment"], "at": rfc3339(now)} if before.get("assessment") else None
     line = {**before, "changed": False, "looked_at": rfc3339(now), "next_look": rfc3339(then), "assessment": known}
@@ -129,7 +129,7 @@ async def _wholly(
         files = site_files_of(kept.listed, papers, kept.site)
         if not spreads(before):
             network = replace(network, resolvers=())
-            network.trace(f"{domain}: nothing spreads there, so no resolver is asked")
+            network.trace(say(msg("looking.wholly", domain=domain)))
         project = project_of(kept, files, packed).fresh(clock.now())
         _ = project.wanted
         seen = await find_next(project, network, shared)
@@ -142,8 +142,8 @@ async def _wholly(
     except CouldNotLook as error:
         now = clock.now()
         then = now + SOONEST
-        hint = f" {error.hint}" if error.hint else ""
-        line = unknown_json(domain, f"{error}.{hint}", "unknown", now, then)
+        hint = f" {say(error.hint)}" if error.hint else ""
+        line = unknown_json(domain, f"{say(error.message)}.{hint}", "unknown", now, then)
     except BadInput as error:
         now = clock.now()
         then = now + DAY
@@ -152,7 +152,7 @@ async def _wholly(
     except Exception as error:  # one site must never stop the others; what nobody foresaw is said at its line
         now = clock.now()
         then = now + DAY
-        said = f"something went wrong that nobody foresaw: {type(error).__name__}: {error}"
+        said = say(msg("looking.wholly.said", name=type(error).__name__, error=str(error)))
         line = unknown_json(domain, said, "unknown", now, then)
     changed = differs(before, line)
     line["changed"] = changed
@@ -205,4 +205,6 @@ def project_of(kept: Kept, files: SiteFiles, packed: Packed | None = None) -> Pr
 
 def problems_said(error: BadInput) -> str:
     """All problems in one line."""
-    return "; ".join(f"{each.place}: {each.message}" if each.place else each.message for each in error.problems)
+    return "; ".join(
+        f"{each.place}: {say(each.message)}" if each.place else say(each.message) for each in error.problems
+    )

@@ -14,6 +14,7 @@ from homepath.bulk.looking import project_of
 from homepath.bulk.state import open_state, state_file
 from homepath.core.dns.names import BadName, Name, absolute, shown
 from homepath.core.files.site_file import write_site
+from homepath.core.message import msg, reason
 from homepath.core.model.brief import Site
 from homepath.core.model.problems import BadInput, Problem
 from homepath.journal.journal import Journal
@@ -25,7 +26,7 @@ def open_from(path: Path, domain: str, now: float) -> Project:
     try:
         name = absolute(domain.strip().lower())
     except BadName as error:
-        raise BadInput(Problem(str(error), key="DOMAIN", seen=domain[:80])) from error
+        raise BadInput(Problem(reason(error), key="DOMAIN", seen=domain[:80])) from error
     kept = _kept(path, name)
     project = project_of(kept, site_files_of(kept.listed, Papers(), kept.site))
     if kept.listed.own:
@@ -48,13 +49,13 @@ def open_from(path: Path, domain: str, now: float) -> Project:
 
 def _kept(path: Path, name: Name) -> Kept:
     if not state_file(path).exists():
-        hint = f"run it first: homepath many {path}"
-        raise BadInput(Problem("nothing is known of this list yet", str(path), hint=hint))
+        hint = msg("opened.kept.hint", path=str(path))
+        raise BadInput(Problem(msg("opened.kept"), str(path), hint=hint))
     with open_state(path) as state:
         kept = state.get(name)
     if kept is None:
-        hint = "a new row is known after the next homepath many"
-        raise BadInput(Problem("this list has no such domain", str(path), key="DOMAIN", seen=shown(name), hint=hint))
+        hint = msg("opened.kept.hint-2")
+        raise BadInput(Problem(msg("opened.kept-2"), str(path), key="DOMAIN", seen=shown(name), hint=hint))
     return kept
 
 

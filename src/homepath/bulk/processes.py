@@ -14,6 +14,7 @@ from threading import Lock
 
 from homepath.bulk.kept import Kept, Result
 from homepath.bulk.workers import MOST_DEATHS, Batch, Ground, batch_size, batches, look_at_batch
+from homepath.core.message import msg
 from homepath.core.model.problems import CouldNotLook
 
 IN_HAND = 2
@@ -61,7 +62,9 @@ def looked_at_by_processes(kept: Iterator[Kept], ground: Ground, count: int, sit
                     again += worker.has.items()
                     deaths += 1
                     if deaths > MOST_DEATHS:
-                        raise CouldNotLook("worker processes die again and again", "Is there enough memory?") from None
+                        raise CouldNotLook(
+                            msg("processes.looked-at-by-processes"), msg("processes.looked-at-by-processes-2")
+                        ) from None
                     worker.dismiss()
                     workers[workers.index(worker)] = _hire()
                     continue

@@ -12,6 +12,7 @@ from homepath.bulk.kept import Kept, Result, Run
 from homepath.bulk.lists import Listed, Papers, checked, listed_in
 from homepath.bulk.state import State
 from homepath.bulk.workers import Ground, looked_at_here
+from homepath.core.message import msg
 from homepath.core.model.problems import BadInput, Problem
 from homepath.net.network_file import Network
 
@@ -89,7 +90,9 @@ def take_list(
 
     for site, twice in state.take_in(good(), now):
         if twice:
-            problems = [Problem("this domain is in the list twice", site.place, key="domain", hint=f"first: {twice}")]
+            problems = [
+                Problem(msg("run.take-list"), site.place, key="domain", hint=msg("run.take-list.hint", twice=twice))
+            ]
         else:
             problems = checked(site, papers)
             if problems:
@@ -108,8 +111,8 @@ def run(
     Raises BadInput where a cluster cannot have what it needs, CouldNotLook without a cluster.
     """
     if asked.cluster and state.has_own_journals():
-        hint = "look at this folder without --cluster, or make a table of its sites"
-        raise BadInput(Problem("site files of this list have journals of their own here", key="--cluster", hint=hint))
+        hint = msg("run.run.hint")
+        raise BadInput(Problem(msg("run.run"), key="--cluster", hint=hint))
     now = network.clock.now()
     this = state.begin_run(asked.words, now, asked.anew)
     due = this.began if asked.due else None

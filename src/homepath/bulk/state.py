@@ -20,6 +20,7 @@ from homepath.bulk.lists import Listed
 from homepath.bulk.state_schema import prepare
 from homepath.core.contracts.many import Verdict
 from homepath.core.dns.names import Name
+from homepath.core.message import msg, reason
 from homepath.core.model.problems import BadInput, Problem
 from homepath.files import only_one
 from homepath.journal.schema import PATIENCE, transaction, write_ahead
@@ -264,15 +265,15 @@ def alone(path: Path) -> Iterator[None]:
     """Only one run at a time works on a list. Raises BadInput when there is another one."""
     with only_one(state_file(path).with_suffix(".lock")) as first:
         if not first:
-            raise BadInput(Problem("another run is at work on this list", str(path), hint="wait until it has ended"))
+            raise BadInput(Problem(msg("state.alone"), str(path), hint=msg("state.alone.hint")))
         yield
 
 
 def _unusable(file: Path, error: sqlite3.Error) -> BadInput:
     return BadInput(
         Problem(
-            f"what is known of this list cannot be used: {error}",
+            msg("state.unusable", error=reason(error)),
             str(file),
-            hint="the folder must be writable and have space; if the file is damaged, move it away",
+            hint=msg("schema.unusable.hint"),
         )
     )

@@ -5,6 +5,7 @@ from __future__ import annotations
 import sqlite3
 from pathlib import Path
 
+from homepath.core.message import msg
 from homepath.core.model.problems import BadInput, Problem
 
 VERSION = 2
@@ -31,7 +32,7 @@ def prepare(connection: sqlite3.Connection, file: Path) -> None:
     """Make the tables where there are none. Raises BadInput where a newer version made them."""
     (version,) = connection.execute("pragma user_version").fetchone()
     if version > VERSION:
-        raise BadInput(Problem("this was written by a newer version of Home Path", str(file), hint="update Home Path"))
+        raise BadInput(Problem(msg("state-schema.prepare"), str(file), hint=msg("schema.check-readable.hint")))
     if version == 1:
         connection.executescript(f"begin immediate;{_FROM_1}pragma user_version = {VERSION};commit;")
     elif version < VERSION:

@@ -10,6 +10,7 @@ from itertools import islice
 from pathlib import Path
 from typing import Any
 
+from homepath.core.message import msg
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.times import from_rfc3339
 
@@ -24,7 +25,7 @@ def check_parquet(path: Path) -> None:
     """Raises BadInput where no Parquet file can be written."""
     _library()
     if path.is_dir():
-        raise BadInput(Problem("this is a folder", str(path), key="--parquet"))
+        raise BadInput(Problem(msg("tables.check-parquet"), str(path), key="--parquet"))
 
 
 def write_parquet(path: Path, lines: Iterable[dict[str, Any]]) -> None:
@@ -46,7 +47,9 @@ def write_parquet(path: Path, lines: Iterable[dict[str, Any]]) -> None:
                 writer.write_table(arrow.Table.from_pylist(rows, schema=schema))
         made.replace(path)
     except OSError as error:
-        raise BadInput(Problem(f"the Parquet file cannot be written: {error.strerror or error}", str(path))) from error
+        raise BadInput(
+            Problem(msg("tables.write-parquet", strerror=error.strerror or str(error)), str(path))
+        ) from error
     finally:
         with suppress(OSError):
             made.unlink(missing_ok=True)
@@ -66,5 +69,5 @@ def _library() -> Any:
     try:
         return import_module("pyarrow")
     except ImportError as error:
-        hint = "pip install 'homepath[cluster]'"
-        raise BadInput(Problem("Parquet needs what is not installed here", key="--parquet", hint=hint)) from error
+        hint = msg("install-cluster")
+        raise BadInput(Problem(msg("tables.library"), key="--parquet", hint=hint)) from error

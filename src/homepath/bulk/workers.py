@@ -15,6 +15,7 @@ from typing import TYPE_CHECKING
 from homepath.bulk.kept import Kept, Result
 from homepath.bulk.lists import Papers
 from homepath.bulk.looking import look_at
+from homepath.core.message import msg, reason
 from homepath.core.model.problems import BadInput, Problem
 from homepath.net.network_file import Network, OffLimits
 from homepath.net.pace import Pace
@@ -53,7 +54,7 @@ def ground_of(network: Network) -> Ground:
         named = network.bootstrap if network.bootstrap and "://" not in network.bootstrap else None
         bootstrap = Path(named).read_text("utf-8") if named else None
     except (OSError, UnicodeDecodeError) as error:
-        raise BadInput(Problem(f"a file that the network file names cannot be read: {error}")) from error
+        raise BadInput(Problem(msg("workers.ground-of", error=reason(error)))) from error
     return Ground(network, bundle, bootstrap)
 
 
@@ -83,8 +84,8 @@ def _anchors(bundle: bytes) -> list[X509]:
     try:
         return x509.load_pem_x509_certificates(bundle)
     except ValueError as error:
-        hint = "it should be PEM text"
-        raise BadInput(Problem("the certificate bundle of the network file cannot be read", hint=hint)) from error
+        hint = msg("driving.fetch-once.hint")
+        raise BadInput(Problem(msg("workers.anchors"), hint=hint)) from error
 
 
 async def looked_at_here(sites: Iterator[Kept], ground: Ground) -> AsyncIterator[Result]:

@@ -9,6 +9,7 @@ import sys
 from homepath.cli import status
 from homepath.core.model.problems import BadInput, CouldNotLook, HomePathError, Problem, Refused
 from homepath.core.model.visible import visible
+from homepath.core.wording.say import say
 
 
 def _say(text: str) -> None:
@@ -24,9 +25,9 @@ def report_failure(error: HomePathError) -> int:
         for problem in error.problems:
             _say(_problem(problem))
         return status.BAD_INPUT
-    _say(visible(_sentence(str(error))))
+    _say(visible(_sentence(say(error.message))))
     if isinstance(error, Refused | CouldNotLook) and error.hint:
-        _say(f"  What to do: {visible(error.hint)}")
+        _say(f"  What to do: {visible(say(error.hint))}")
     return status.COULD_NOT_CHECK if isinstance(error, CouldNotLook) else status.WRONG
 
 
@@ -55,17 +56,17 @@ def report_unforeseen(error: Exception) -> int:
 
 
 def _problem(problem: Problem) -> str:
-    said = _sentence(problem.message)
+    said = _sentence(say(problem.message))
     if problem.seen:
         said += f" (found: {visible(problem.seen)})"
     lines = [f"  {visible(problem.place)}", f"    {visible(said)}"] if problem.place else [f"  {visible(said)}"]
     if problem.hint:
-        lines.append(f"    What to do: {visible(problem.hint)}")
+        lines.append(f"    What to do: {visible(say(problem.hint))}")
     return "\n".join(lines)
 
 
 def _sentence(text: str) -> str:
-    from homepath.core.wording.words import sentence_start  # only where something failed: it costs time to load
+    from homepath.core.wording.times import sentence_start
 
     text = sentence_start(text)
     return text if text.endswith((".", "!", "?")) else f"{text}."

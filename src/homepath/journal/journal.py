@@ -20,12 +20,14 @@ from typing import Any, TypeVar, cast
 
 from homepath.core.dns.names import Name
 from homepath.core.dns.records import Key, RecordSet
+from homepath.core.message import msg, reason
 from homepath.core.model.history import Content, Heard, Source, VerdictChange
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.readings import Role
 from homepath.core.model.sends import SendState, Update
 from homepath.core.model.steps import Step
 from homepath.core.model.visible import visible
+from homepath.core.wording.say import say
 from homepath.journal.rows import answer_from, answer_text, content, key_of, moment, one_of, text_of, update, verdict
 from homepath.journal.schema import FILE, connected, transaction
 from homepath.journal.storage import NewerShape, restored, stored
@@ -75,7 +77,7 @@ class Journal:
             except NewerShape:
                 raise
             except (ValueError, TypeError, LookupError, AttributeError, ArithmeticError, RecursionError) as error:
-                self.left_out.append(f"{table}: {visible(str(error))[:120]}")
+                self.left_out.append(f"{table}: {visible(say(reason(error)))[:120]}")
         return found
 
     def record_look(self, at: float, kind: str, domain: Name, words: str, value: object) -> None:
@@ -139,9 +141,7 @@ class Journal:
                 yield from self._sound(f"a {kind}", [row], lambda text: restored(shape, text))
         except NewerShape as error:
             hint = "update Home Path, or move the journal away and look anew with `homepath survey`"
-            raise BadInput(
-                Problem(f"the journal holds a {kind} that a newer version of Home Path stored", FILE, hint=hint)
-            ) from error
+            raise BadInput(Problem(msg("journal.values", kind=kind), FILE, hint=hint)) from error
 
     def was_looked(self, kind: str, domain: Name) -> bool:
         """Whether there was ever a look of this kind."""

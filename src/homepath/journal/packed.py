@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from functools import cache
 
+from homepath.core.message import Text, msg
 from homepath.core.model.problems import BadInput, Problem
 from homepath.journal.journal import Journal
 from homepath.journal.schema import prepare
@@ -95,7 +96,7 @@ def _unpacked(octets: bytes) -> bytes:
     except zlib.error as error:
         raise _unusable(str(error)) from error
     if not unpacker.eof or not found.startswith(b"SQLite format 3\x00"):
-        raise _unusable("it is no journal, or too large")
+        raise _unusable(msg("packed.unpacked"))
     return found
 
 
@@ -108,5 +109,5 @@ def _empty() -> bytes:
         return made.serialize()
 
 
-def _unusable(why: str) -> BadInput:
-    return BadInput(Problem(f"the journal of this domain cannot be used: {why}", hint="look at it anew"))
+def _unusable(why: Text) -> BadInput:
+    return BadInput(Problem(msg("packed.unusable", why=why), hint=msg("packed.unusable.hint")))

@@ -28,7 +28,7 @@ def answer_text(answer: Answer) -> str:
         "aa": int(answer.authoritative),
         "answer": [_set(each) for each in answer.answer],
         "soa": _set(soa) if soa else None,
-        "trouble": [t.cause, t.server, t.address, t.said] if (t := answer.trouble) else None,
+        "trouble": [t.cause, t.server, t.address, str(t.said)] if (t := answer.trouble) else None,
     }
     return json.dumps({key: value for key, value in parts.items() if value}, separators=(",", ":"))
 

@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
+from homepath.core.message import msg, reason
 from homepath.core.model.problems import BadInput, Problem
 
 FILE = "homepath.journal"
@@ -114,9 +115,7 @@ def _check_readable(connection: sqlite3.Connection, place: str) -> None:
     except sqlite3.OperationalError:
         row = None
     if row is None or row[0] > VERSION:
-        raise BadInput(
-            Problem("the journal was written by a newer version of Home Path", place or None, hint="update Home Path")
-        )
+        raise BadInput(Problem(msg("schema.check-readable"), place or None, hint=msg("schema.check-readable.hint")))
 
 
 def write_ahead(connection: sqlite3.Connection) -> None:
@@ -135,8 +134,8 @@ def write_ahead(connection: sqlite3.Connection) -> None:
 def _unusable(path: Path, error: sqlite3.Error) -> BadInput:
     return BadInput(
         Problem(
-            f"the journal cannot be used: {error}",
+            msg("schema.unusable", error=reason(error)),
             str(path),
-            hint="the folder must be writable and have space; if the file is damaged, move it away",
+            hint=msg("schema.unusable.hint"),
         )
     )

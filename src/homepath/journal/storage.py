@@ -15,6 +15,8 @@ from collections.abc import Mapping
 from functools import cache, lru_cache
 from typing import Any, TypeVar
 
+from homepath.core.message import Message
+
 SHAPE = 1
 """Raised when the meaning of a stored field changes; one above it was written by a newer version."""
 T = TypeVar("T")
@@ -53,8 +55,10 @@ def _restored(kind: Any, text: str) -> Any:
 
 
 def _packed(value: object) -> Any:
-    if dataclasses.is_dataclass(value) and not isinstance(value, type):
+    if dataclasses.is_dataclass(value) and not isinstance(value, Message) and not isinstance(value, type):
         return {f.name: _packed(getattr(value, f.name)) for f in dataclasses.fields(value) if f.init}
+    if isinstance(value, Message):
+        return {"code": value.code, "args": {key: _packed(each) for key, each in value.args}}
     if isinstance(value, Mapping):
         return {str(key): _packed(each) for key, each in value.items()}
     if isinstance(value, list | tuple | frozenset):
@@ -71,6 +75,8 @@ def _fields(kind: type) -> tuple[tuple[str, Any], ...]:
 def _unpacked(kind: Any, value: Any) -> Any:
     """The value as its type says. Raises ValueError for one that is not of it: what is stored may be anything."""
     origin = typing.get_origin(kind)
+    if kind is Message:
+        return _message(value)
     if origin is typing.Literal:
         return _checked(value, value in typing.get_args(kind))
     if origin in (typing.Union, types.UnionType):
@@ -92,6 +98,25 @@ def _unpacked(kind: Any, value: Any) -> Any:
     return value
 
 
+def _message(value: Any, depth: int = 0) -> Any:
+    """A message, or words that stand for themselves: somebody else's, or those of a version that stored sentences."""
+    if not isinstance(value, dict):
+        return _checked(value, isinstance(value, str))
+    _checked(value, depth < DEEPEST and isinstance(value["code"], str) and isinstance(value["args"], dict))
+    return Message(value["code"], tuple((str(key), _argument(each, depth)) for key, each in value["args"].items()))
+
+
+def _argument(value: Any, depth: int) -> Any:
+    if isinstance(value, list):
+        return tuple(_argument(each, depth) for each in value)
+    if isinstance(value, dict):
+        return _message(value, depth + 1)
+    plain = isinstance(value, str | int) or (isinstance(value, float) and math.isfinite(value))
+    return _checked(value, value is None or plain)
+
+
+DEEPEST = 20
+"""A message inside a message inside a message: no more of them than this."""
 MOST = 1e12
 """No number of a look is larger: moments, TTLs, serials, statuses."""
 

@@ -15,11 +15,12 @@ import h2.config
 import httpcore
 
 from homepath.core.dns.names import absolute
+from homepath.core.message import msg
 from homepath.core.model.urls import field_text, joined
 from homepath.core.model.visits import Certificate
 from homepath.core.web.certificates import NONE, judge
 from homepath.core.web.hops import Fetch, Fetched
-from homepath.core.wording.words import trouble_words
+from homepath.core.wording.say import trouble_words
 from homepath.net.network_file import Network, OffLimits
 from homepath.net.one_address import OneAddress
 from homepath.net.session import Walker
@@ -97,7 +98,7 @@ async def read_page(url: str, network: Network, walker: Walker) -> str:
     """The text of a page that answers 200, certificates checked, redirects not followed. Raises Unreadable."""
     encoded = joined(url, url)
     if encoded is None:
-        raise Unreadable("this is no address of a page")
+        raise Unreadable(msg("fetch.read-page"))
     url = encoded
     parts = urlsplit(url)
     secure, host = parts.scheme == "https", parts.hostname or ""
@@ -106,7 +107,7 @@ async def read_page(url: str, network: Network, walker: Walker) -> str:
     if not _is_address(host):
         addresses, _, trouble = await walker.addresses(absolute(host))
         if not addresses:
-            raise Unreadable(trouble_words(trouble) if trouble else f"{host} has no address")
+            raise Unreadable(trouble_words(trouble) if trouble else msg("fetch.read-page-2", host=host))
         address = addresses[0]
     want = Fetch(url, host, port, secure, address)
     try:
@@ -117,9 +118,9 @@ async def read_page(url: str, network: Network, walker: Walker) -> str:
         raise Unreadable(trouble_words(trouble_of(error, address=host))) from error
     seen = judge(backend.chain, host, load_anchors(network.certificates), network.clock.now()) if secure else None
     if seen and seen.state not in ("good", "ending"):
-        raise Unreadable(f"{host}: its certificate is {seen.state}")
+        raise Unreadable(msg("fetch.read-page-3", host=host, state=seen.state))
     if status != 200:
-        raise Unreadable(f"{host} answers {status}")
+        raise Unreadable(msg("fetch.read-page-4", host=host, status=status))
     return body.decode("utf-8", "replace")
 
 
@@ -171,7 +172,7 @@ async def _body(response: httpcore.Response, most: int, strict: bool) -> bytes:
                 body += part
                 if len(body) > most:
                     if strict:
-                        raise httpcore.RemoteProtocolError(f"more than {most} octets")
+                        raise httpcore.RemoteProtocolError(msg("fetch.body", most=most))
                     break
     except (TimeoutError, httpcore.TimeoutException, httpcore.NetworkError, httpcore.ProtocolError):
         if strict:

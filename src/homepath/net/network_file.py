@@ -10,6 +10,7 @@ from typing import Any
 
 from homepath.core.dns.answers import Server
 from homepath.core.files.strict import Field, list_of, map_of, number, read_file, table, text, yes_no
+from homepath.core.message import msg
 from homepath.core.model.problems import BadInput, Problem
 from homepath.net.clock import Clock, FastClock, MachineClock
 from homepath.net.pace import Paces
@@ -128,9 +129,9 @@ class Network:
         if (address, port) in self._listed:
             return address, port
         if self.closed:
-            raise OffLimits(f"{address} is not part of this network file, nothing there was contacted")
+            raise OffLimits(msg("network-file.place", address=address))
         if why := not_public(address):
-            raise OffLimits(f"{address} is not a public address ({why}), nothing there was contacted")
+            raise OffLimits(msg("network-file.place-2", address=address, why=why))
         return address, port
 
     @property
@@ -143,9 +144,9 @@ class Network:
         if (address, port) in self.reach or self.closed:
             return self.place(address, port)
         if port not in (80, 443):
-            raise OffLimits(f"{address} port {port} is no web port, nothing there was contacted")
+            raise OffLimits(msg("network-file.web-place", address=address, port=port))
         if why := not_public(address):
-            raise OffLimits(f"{address} is not a public address ({why}), nothing there was contacted")
+            raise OffLimits(msg("network-file.place-2", address=address, why=why))
         return self.place(address, port)
 
 
@@ -198,13 +199,15 @@ def load_network(path: Path | None) -> Network:
     try:
         words = path.read_text(encoding="utf-8")
     except (OSError, UnicodeDecodeError) as error:
-        raise BadInput(Problem(f"the network file cannot be read: {_reason(error)}", str(path))) from error
+        raise BadInput(Problem(msg("network-file.load-network", reason=_reason(error)), str(path))) from error
     said: _Said = read_file(words, str(path), _FORM, FORMAT)
     port = said.ports.get("dns") or 53
     certificates = said.trust.get("certificates")
     bundle = path.parent / certificates if certificates else None
     if bundle and not bundle.is_file():
-        raise BadInput(Problem("there is no such file", str(path), key="trust.certificates", seen=str(bundle)))
+        raise BadInput(
+            Problem(msg("network-file.load-network-2"), str(path), key="trust.certificates", seen=str(bundle))
+        )
     return Network(
         tuple(Server(*read_place(root, port)) for root in said.roots),
         _resolvers(said, path, port),

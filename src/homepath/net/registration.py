@@ -7,6 +7,7 @@ from pathlib import Path
 
 from homepath.core.dns.names import Name, shown
 from homepath.core.files.rdap import BadRegistration, read_domain_object, service_for
+from homepath.core.message import Text, msg, reason
 from homepath.core.model.survey import Registration
 from homepath.core.model.visible import visible
 from homepath.net.fetch import BIGGEST_PAGE, Unreadable, read_page
@@ -16,22 +17,23 @@ from homepath.net.session import Walker
 
 async def ask_registry(
     domain: Name, network: Network, walker: Walker, texts: dict[str, asyncio.Task[str]]
-) -> tuple[Registration | None, str]:
-    """The registration, or None and the reason in words. Never raises for what a registry does.
+) -> tuple[Registration | None, Text]:
+    """The registration, or None and the reason. Never raises for what a registry does.
 
     `texts`: what was read already and holds for every domain, by its place.
     """
     if network.bootstrap is None:
-        return None, "no registration data was asked for: the network file names no bootstrap"
+        return None, msg("registration.ask-registry")
     try:
         bootstrap = await _bootstrap(network.bootstrap, network, walker, texts)
         base = service_for(bootstrap, domain)
         if base is None:
-            return None, f"no registration service is known for {shown(domain)}"
+            return None, msg("registration.ask-registry-2", domain=domain)
         url = f"{base}domain/{shown(domain)}"
         return read_domain_object(await _read(url, network, walker), url), ""
     except (Unreadable, BadRegistration) as error:
-        return None, f"registration data could not be read: {visible(str(error))}"
+        said = reason(error)
+        return None, msg("registration.ask-registry-3", error=visible(said) if isinstance(said, str) else said)
 
 
 async def _bootstrap(place: str, network: Network, walker: Walker, texts: dict[str, asyncio.Task[str]]) -> str:

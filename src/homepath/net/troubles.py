@@ -11,6 +11,7 @@ import httpcore
 
 from homepath.core.dns.answers import Server
 from homepath.core.dns.trouble import Trouble, TroubleCause
+from homepath.core.message import reason
 from homepath.net.network_file import OffLimits
 
 CAUSES: tuple[tuple[type[BaseException], TroubleCause], ...] = (
@@ -68,6 +69,6 @@ def _chain(error: BaseException) -> list[BaseException]:
 
 def trouble_of(error: BaseException, server: Server | None = None, address: str = "") -> Trouble:
     """The trouble that `error` stands for; what the library says is kept only where it adds to the cause."""
-    said = str(error)[:200] if isinstance(error, OffLimits) else ""
+    said = reason(error) if isinstance(error, OffLimits) else ""
     where = server.place if server else address
     return Trouble(cause_of(error), server.name if server else "", where, said)

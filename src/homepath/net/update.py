@@ -16,34 +16,33 @@ import dns.tsig
 import dns.update
 
 from homepath.core.dns.answers import Server
-from homepath.core.dns.names import shown
 from homepath.core.dns.records import RecordSet
-from homepath.core.dns.trouble import Trouble
+from homepath.core.dns.trouble import Trouble, of_trouble
 from homepath.core.files.key_file import TsigKey
+from homepath.core.message import Text, msg, reason
 from homepath.core.model.problems import CouldNotLook, NotSent, Refused
 from homepath.core.plan.update import Update
-from homepath.core.wording.words import trouble_words
 from homepath.net.network_file import Network, OffLimits
 from homepath.net.streams import exchange_octets
 from homepath.net.troubles import trouble_of
 
-LOOK = "`homepath next` finds out by looking, and says so."
-_COMPARE = "Compare the key file with the one of the DNS host: name, algorithm and secret must agree."
-_OF_THE_KEY: dict[type[BaseException], tuple[str, str]] = {
-    dns.tsig.PeerBadKey: ("does not know this key", _COMPARE),
-    dns.tsig.PeerBadSignature: ("has another secret for this key", _COMPARE),
+LOOK = msg("update.look")
+_COMPARE = msg("update.compare")
+_OF_THE_KEY: dict[type[BaseException], tuple[Text, Text]] = {
+    dns.tsig.PeerBadKey: (msg("update.of-the-key"), _COMPARE),
+    dns.tsig.PeerBadSignature: (msg("update.of-the-key-2"), _COMPARE),
     dns.tsig.PeerBadTime: (
-        "says that the clocks differ too much",
-        "Set this machine's clock right, or ask the DNS host about theirs; five minutes are allowed.",
+        msg("update.of-the-key-3"),
+        msg("update.of-the-key-4"),
     ),
-    dns.tsig.PeerError: ("refuses the signature", _COMPARE),
+    dns.tsig.PeerError: (msg("update.of-the-key-5"), _COMPARE),
 }
 """What the server says of the key (RFC 8945 section 5.2), and what to do; the special ones first."""
 _REFUSALS = {
-    "YXDOMAIN": "a name that should be unused holds records now",
-    "YXRRSET": "a record that should not exist is there now",
-    "NXRRSET": "a record is no longer what the plan was made from",
-    "NXDOMAIN": "a name that should exist is gone",
+    "YXDOMAIN": msg("update.refusals"),
+    "YXRRSET": msg("update.refusals-2"),
+    "NXRRSET": msg("update.refusals-3"),
+    "NXDOMAIN": msg("update.refusals-4"),
 }
 
 
@@ -83,30 +82,24 @@ async def send_update(update: Update, key: TsigKey, server: Server, network: Net
             raise _refusal(code, update, server)
         answer = dns.message.from_wire(octets, keyring=message.keyring, request_mac=message.mac)
     except OffLimits as error:
-        raise Refused(f"nothing was sent: {error}", "Give --server an address of the DNS host.") from error
+        raise Refused(msg("update.send-update", error=reason(error)), msg("update.send-update-2")) from error
     except tuple(_OF_THE_KEY) as error:
         said, hint = next(words for kind, words in _OF_THE_KEY.items() if isinstance(error, kind))
-        raise Refused(f"nothing was changed: {server.place} {said}", hint) from error
+        raise Refused(msg("update.send-update-3", place=server.place, said=said), hint) from error
     except ConnectionRefusedError as error:
         raise NotSent(
-            f"nothing was sent: {trouble_words(_trouble(error, server))}", "Is this the DNS host's update server?"
+            msg("update.send-update-4", why=of_trouble(_trouble(error, server))), msg("update.send-update-5")
         ) from error
     except Refused:
         raise
     except Exception as error:  # whatever comes back, or does not, the update may have been carried out
-        raise CouldNotLook(
-            f"whether the update was carried out is not known: {trouble_words(_trouble(error, server))}", LOOK
-        ) from error
+        raise CouldNotLook(msg("update.send-update-6", why=of_trouble(_trouble(error, server))), LOOK) from error
     if answer.opcode() != dns.opcode.UPDATE or answer.id != message.id:
-        raise CouldNotLook(
-            f"whether the update was carried out is not known: {server.place} answered something else", LOOK
-        )
+        raise CouldNotLook(msg("update.send-update-7", place=server.place), LOOK)
     code = dns.rcode.to_text(answer.rcode())
     if code == "NOERROR":
         if not answer.had_tsig:
-            raise CouldNotLook(
-                f"whether the update was carried out is not known: {server.place} did not sign its answer", LOOK
-            )
+            raise CouldNotLook(msg("update.send-update-8", place=server.place), LOOK)
         return
     raise _refusal(code, update, server)
 
@@ -126,16 +119,15 @@ def _plain_refusal(octets: bytes, number: int) -> str:
 def _refusal(code: str, update: Update, server: Server) -> Refused:
     if code in _REFUSALS:
         return Refused(
-            f"nothing was sent on: {_REFUSALS[code]} ({code})",
-            "Somebody changed the zone since the survey. Run `homepath survey`, look at the plan again, then send.",
+            msg("update.refusal", REFUSALS=_REFUSALS[code], code_=code),
+            msg("update.refusal-2"),
         )
     if code in ("NOTAUTH", "REFUSED"):
         return Refused(
-            f"{server.place} refuses the update of {shown(update.zone)} ({code})",
-            "Check that the key file is right and may update this zone, and that this is the primary server "
-            "(--server ADDRESS).",
+            msg("update.refusal-3", place=server.place, zone=update.zone, code_=code),
+            msg("update.refusal-4"),
         )
-    return Refused(f"{server.place} answered {code}; nothing was changed", "Ask the DNS host what this means.")
+    return Refused(msg("update.refusal-5", place=server.place, code_=code), msg("update.refusal-6"))
 
 
 def _trouble(error: BaseException, server: Server) -> Trouble:

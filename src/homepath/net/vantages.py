@@ -12,6 +12,7 @@ from typing import Any, cast
 from homepath.core.dns.answers import Server, Transport
 from homepath.core.dns.names import absolute
 from homepath.core.files.strict import Field, list_of, one_of, read_file, table, text
+from homepath.core.message import msg
 from homepath.core.model.problems import BadInput, Problem
 
 FORMAT = "homepath.resolvers/1"
@@ -33,15 +34,15 @@ def read_place(text: str, port: int) -> Place:
     """`address`, `address:port` or `[IPv6]:port`. Raises ValueError."""
     match = re.fullmatch(r"\[([^\]]+)\](?::([0-9]{1,5}))?|([^:]+)(?::([0-9]{1,5}))?|([0-9A-Fa-f:.]+)", text.strip())
     if match is None:
-        raise ValueError(f"{text!r} is not an address, such as 127.0.0.1 or 127.0.0.1:5353")
+        raise ValueError(msg("vantages.read-place", text=text))
     address = match[1] or match[3] or match[5]
     try:
         address = str(ip_address(address))
     except ValueError as error:
-        raise ValueError(f"{address!r} is not an address") from error
+        raise ValueError(msg("vantages.read-place-2", address=address)) from error
     number = int(match[2] or match[4] or port)
     if not 0 < number < 65536:
-        raise ValueError(f"{number} is not a port")
+        raise ValueError(msg("vantages.read-place-3", number=number))
     return address, number
 
 
@@ -53,7 +54,7 @@ def a_place(words: str) -> str:
 
 def _a_path(words: str) -> str:
     if not re.fullmatch(r"/[!-~]{0,200}", words):
-        raise ValueError(f"{words!r} is not a path, such as /dns-query")
+        raise ValueError(msg("vantages.a-path", words=words))
     return words
 
 
@@ -90,8 +91,8 @@ def load_list(path: Path) -> list[Resolver]:
     try:
         words = path.read_text(encoding="utf-8")
     except (OSError, UnicodeDecodeError) as error:
-        reason = (error.strerror or str(error)).lower() if isinstance(error, OSError) else "it is not UTF-8 text"
-        raise BadInput(Problem(f"the list of resolvers cannot be read: {reason}", str(path))) from error
+        reason = (error.strerror or str(error)).lower() if isinstance(error, OSError) else msg("files.not-utf8")
+        raise BadInput(Problem(msg("vantages.load-list", reason=reason), str(path))) from error
     said: _List = read_file(words, str(path), _LIST, FORMAT)
     return [resolver_of(each) for each in said.resolvers]
 

@@ -9,6 +9,7 @@ from typing import Any, Protocol
 from homepath.core.dns.names import BadName, Name, absolute, child, is_within, relative, shown
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.times import rfc3339
+from homepath.core.wording.say import say
 from homepath.net.clock import FastClock
 from homepath.practice import form, registry
 from homepath.practice.builder import Builder, Claim
@@ -77,7 +78,12 @@ class Control:
             return Response(200, json.dumps(deed(asked)))
         except BadInput as error:
             problem = error.problems[0]
-            said = {"message": problem.message, "key": problem.key, "seen": problem.seen, "hint": problem.hint}
+            said = {
+                "message": say(problem.message),
+                "key": problem.key,
+                "seen": problem.seen,
+                "hint": problem.hint and say(problem.hint),
+            }
             return Response(422, json.dumps(said))
         except (ValueError, KeyError, TypeError, AttributeError, BadName) as error:
             return Response(400, json.dumps({"message": f"not understood: {error}"}))

@@ -6,10 +6,10 @@ from dataclasses import dataclass
 
 from markupsafe import Markup
 
-from homepath.core.model.times import lasting
 from homepath.core.propagation.shares import spans_of
 from homepath.core.wording.forecast_words import gap_words, left_out
-from homepath.core.wording.words import utc_words
+from homepath.core.wording.say import say
+from homepath.core.wording.times import lasting, utc_words
 from homepath.report.pictures import forecast_picture, spread_picture
 from homepath.report.records import Facts
 
@@ -71,8 +71,8 @@ def forecast_drawn(facts: Facts) -> Drawn | None:
         return None
     best = forecast.best
     words = (
-        f"Best: {best.order.title}. After {lasting(best.course.moved.all)} no cache that keeps the rules can hold the "
-        "old answer. Caches are modelled here, not observed.",
+        f"Best: {say(best.order.title)}. After {lasting(best.course.moved.all)} no cache that respects TTLs can "
+        "hold the old records. Caches are modelled here, not observed.",
         *gap_words(forecast),
         *([left_out(forecast.caches)] if forecast.caches.clamped or forecast.caches.stale else []),
     )

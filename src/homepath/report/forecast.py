@@ -6,8 +6,9 @@ from pathlib import Path
 
 from homepath.core.dns.names import shown
 from homepath.core.model.forecast import Forecast
-from homepath.core.model.times import lasting
 from homepath.core.wording.forecast_words import left_out
+from homepath.core.wording.say import say
+from homepath.core.wording.times import lasting
 from homepath.report.canvas import HATCH, NEW, NOTHING, OLD, WARNED, figure, share_axis
 
 _LAYERS = (
@@ -57,7 +58,7 @@ def draw(forecast: Forecast, path: Path) -> None:
             best = "best: " if outlook.order.key == forecast.recommended else ""
             outage = f", outage {outlook.course.outage:.0f} min" if outlook.course.outage >= 0.5 else ""
             axes.set_title(
-                f"{best}{outlook.order.title}{outage}",
+                f"{best}{say(outlook.order.title)}{outage}",
                 loc="left",
                 fontsize=11,
                 fontweight="bold" if best else "normal",

@@ -13,9 +13,11 @@ from jinja2 import Environment, PackageLoader, StrictUndefined
 from markupsafe import Markup
 
 from homepath.core.dns.names import shown
-from homepath.core.model.times import lasting, rfc3339
+from homepath.core.message import Message, Text
+from homepath.core.model.times import rfc3339
 from homepath.core.model.visible import visible
-from homepath.core.wording.words import sentence_start, utc_words
+from homepath.core.wording.say import say
+from homepath.core.wording.times import lasting, sentence_start, utc_words
 
 MARK = "Home Path report"
 """By which a page of ours is known, so that no other file is written over."""
@@ -51,12 +53,20 @@ def _environment() -> Environment:
         trim_blocks=True,
         lstrip_blocks=True,
     )
-    made.filters.update(when=utc_words, rfc=rfc3339, ttl=_ttl, capitalized=sentence_start, bare=shown)
+    made.filters.update(
+        when=utc_words, rfc=rfc3339, ttl=_ttl, capitalized=lambda words: sentence_start(say(words)), bare=shown
+    )
     return made
+
+
+def _capitalized(words: Text) -> str:
+    return sentence_start(say(words))
 
 
 def _harmless(value: Any) -> Any:
     """Everything that is shown goes through the same filter as on the terminal; what is markup already is ours."""
+    if isinstance(value, Message):
+        value = say(value)
     return visible(value) if isinstance(value, str) and not isinstance(value, Markup) else value
 
 

@@ -9,7 +9,7 @@ from datetime import UTC, datetime
 from homepath.core.contracts.steps import Json, step_json
 from homepath.core.dns.names import Name, shown
 from homepath.core.dns.records import Key
-from homepath.core.files.sheet import Job
+from homepath.core.files.sheet import Job, what_it_is_for
 from homepath.core.model.evidence import Evidence, zone_before
 from homepath.core.model.forecast import Forecast
 from homepath.core.model.plan import Change, Plan
@@ -17,7 +17,7 @@ from homepath.core.model.steps import Assessment
 from homepath.core.model.times import bounded
 from homepath.core.propagation.shares import LookShares
 from homepath.core.site.case import Case
-from homepath.core.wording.words import what_it_is_for
+from homepath.core.wording.say import say
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -67,7 +67,7 @@ def record_rows(facts: Facts, exactly: bool = False) -> Iterator[Row]:
         if not goal and not now and not before.values(*key):
             continue
         purpose = change.purpose if change else case.purpose(want.record)[0] if want else "website"
-        what = f"{shown(name)} {rrtype}" if exactly else f"{what_it_is_for(purpose, name)} ({rrtype})"
+        what = f"{shown(name)} {rrtype}" if exactly else f"{say(what_it_is_for(purpose, name))} ({rrtype})"
         yield Row(name, rrtype, what, before.values(*key), goal, now, _state(change, bool(now or goal)))
 
 

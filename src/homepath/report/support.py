@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from homepath.core.dns.names import shown
 from homepath.core.model.survey import ServerSeen
 from homepath.core.model.times import rfc3339
+from homepath.core.wording.say import say
 from homepath.report.records import Facts, Row, record_rows
 
 
@@ -32,7 +33,7 @@ def for_support(facts: Facts) -> ForSupport:
         tuple(_resolvers(facts)),
         spread.at if spread else None,
         tuple(
-            f"{hop.url}: {hop.status or hop.detail or 'no answer'}"
+            f"{hop.url}: {hop.status or say(hop.detail) or 'no answer'}"
             + (f" to {hop.location}" if hop.location else "")
             + (f" ({hop.address})" if hop.address else "")
             for hop in {hop.url: hop for way in (visit.ways if visit else ()) for hop in way.hops}.values()
@@ -77,4 +78,4 @@ def _resolvers(facts: Facts) -> Iterator[str]:
             if reading.role == "resolver":
                 states.setdefault(reading.state, []).append(reading.vantage)
         said = "; ".join(f"{state}: {', '.join(who)}" for state, who in states.items())
-        yield f"{record.type} at {shown(record.name)}: {record.verdict}{f' ({said})' if said else ''}"
+        yield f"{record.type} at {shown(record.name)}: {record.verdict}{f' ({say(said)})' if said else ''}"

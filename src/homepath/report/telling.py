@@ -9,14 +9,16 @@ from markupsafe import Markup
 
 from homepath.core.dns.names import shown
 from homepath.core.files.sheet import Job
+from homepath.core.message import Text
 from homepath.core.model.acts import Nothing, Wait
 from homepath.core.model.domain import shown_unicode
 from homepath.core.model.findings import Finding
 from homepath.core.model.steps import Assessment, Step
-from homepath.core.model.times import lasting
 from homepath.core.wording.act_words import ENDS, Part, act_parts, place_words, wait_words
+from homepath.core.wording.say import say
+from homepath.core.wording.times import lasting, sentence_start, utc_words
 from homepath.core.wording.visit_words import certificate_words, certificates_of, now_words, verdict_words
-from homepath.core.wording.words import TITLES, by_cause, only_told, said, sentence_start, site_words, utc_words
+from homepath.core.wording.words import TITLES, by_cause, only_told, said, site_words
 from homepath.report.figures import Drawn, forecast_drawn, spread_drawn
 from homepath.report.pictures import certificate_picture, way_picture
 from homepath.report.records import Facts, Row, kept_words, record_rows, to_keep
@@ -107,7 +109,7 @@ def told(facts: Facts) -> Page:
         arrived=assessment.arrived,
         act_title=_act_title(facts),
         act=tuple(_act(facts)),
-        act_note=_act_note(assessment),
+        act_note=say(_act_note(assessment)),
         jobs=facts.jobs,
         danger=_groups(danger),
         findings=_groups(rest),
@@ -127,7 +129,7 @@ def _head(assessment: Assessment) -> str:
     if assessment.step is None:
         return sentence_start(f"It {ENDS[assessment.going]}")
     count = sum(1 for step in assessment.steps if step.number is not None)
-    return f"Step {assessment.step.number} of {count}: {assessment.step.title}."
+    return f"Step {assessment.step.number} of {count}: {say(assessment.step.title)}."
 
 
 def _act_title(facts: Facts) -> str:
@@ -151,7 +153,7 @@ def _act(facts: Facts) -> Iterator[Part]:
     yield from act_parts(act, step)
 
 
-def _act_note(assessment: Assessment) -> str:
+def _act_note(assessment: Assessment) -> Text:
     step = assessment.step
     if step is None or isinstance(assessment.act, Wait):
         return ""
@@ -166,7 +168,7 @@ def _step(step: Step, now: float) -> StepLine:
         time = f"until {utc_words(step.until)}"
     elif step.state in ("now", "ahead") and step.longest_wait:
         time = f"at most {lasting(step.longest_wait)}"
-    return StepLine(_WORDS[step.state], step.number or 0, step.title, time, step.by == "told")
+    return StepLine(_WORDS[step.state], step.number or 0, say(step.title), time, step.by == "told")
 
 
 def _groups(findings: Sequence[Finding]) -> tuple[Group, ...]:
@@ -174,7 +176,7 @@ def _groups(findings: Sequence[Finding]) -> tuple[Group, ...]:
     for level, title in TITLES.items():
         mine = [each for each in findings if each.level == level]
         if mine:
-            noticed = tuple(Noticed(said(group), group[0].cure, code) for code, group in by_cause(mine))
+            noticed = tuple(Noticed(said(group), say(group[0].cure), code) for code, group in by_cause(mine))
             found.append(Group(title, noticed))
     return tuple(found)
 

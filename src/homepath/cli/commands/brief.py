@@ -78,7 +78,7 @@ def read(
     from homepath.cli.running import print_json
     from homepath.cli.show.brief import show_reading
     from homepath.cli.show.paper import paper
-    from homepath.core.page_reader.contract import page_json
+    from homepath.core.contracts.page import page_json
 
     typed = read_typed(domain) if domain else None
     own = typed.domain.removesuffix(".") if typed else None

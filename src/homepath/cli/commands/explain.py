@@ -7,6 +7,7 @@ from typing import Annotated
 import typer
 
 from homepath.cli.options import PlainOption
+from homepath.core.wording.say import say
 
 
 def explain(
@@ -26,7 +27,7 @@ def explain(
     if code is None:
         sheet.say("Every finding has a page: homepath explain CODE")
         sheet.blank()
-        sheet.table([(page.code, page.means) for page in KINDS.values()])
+        sheet.table([(page.code, say(page.means)) for page in KINDS.values()])
         return
     page = KINDS.get(code) or next((kind for kind in KINDS.values() if code == kind.formerly), None)
     if page is None:
@@ -36,7 +37,7 @@ def explain(
     sheet.say(f"{page.code} ({page.level})")
     if code == page.formerly:
         sheet.say(f"Its old code was {code}.")
-    for title, text in (("What it means", page.means), ("Why it hurts", page.hurts), ("How to fix it", page.mend)):
+    for title, text in (("What it means", page.means), ("Why it hurts", page.hurts), ("How to fix it", page.cure)):
         sheet.heading(title)
         sheet.say(text, 2)
     sheet.heading("Standard")

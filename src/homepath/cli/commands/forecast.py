@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption
+from homepath.core.message import reason
 
 if TYPE_CHECKING:
     from homepath.core.model.forecast import Caches
@@ -101,4 +102,4 @@ def _seconds(words: str, option: str) -> int:
     try:
         return seconds_in(words)
     except ValueError as error:
-        raise BadInput(Problem(str(error), key=option, seen=words)) from error
+        raise BadInput(Problem(reason(error), key=option, seen=words)) from error

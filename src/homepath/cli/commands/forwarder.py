@@ -9,6 +9,7 @@ from typing import Annotated, Literal
 import typer
 
 from homepath.cli.options import SiteOption
+from homepath.core.message import reason
 
 
 def forwarder(
@@ -51,16 +52,16 @@ def forwarder(
     from homepath.app.forwarder import names_to_forward
     from homepath.cli.running import project_and_clock
     from homepath.core.dns.names import shown
-    from homepath.core.files.server_config import WRITERS, Forwarder, checked
     from homepath.core.model.problems import BadInput, Problem
     from homepath.core.model.times import seconds_in
     from homepath.files import write_text
+    from homepath.report.server_config import WRITERS, Forwarder, checked
 
     project, _ = project_and_clock(site, None)
     try:
         seconds = seconds_in(hsts) if hsts else 0
     except ValueError as error:
-        raise BadInput(Problem(str(error), key="--hsts", seen=hsts or "")) from error
+        raise BadInput(Problem(reason(error), key="--hsts", seen=hsts or "")) from error
     chosen = tuple(name.strip().lower().removesuffix(".") for name in names) if names else names_to_forward(project)
     if not chosen:
         raise BadInput(Problem("this site has no other name to lead to its primary address", key="--from"))

@@ -54,6 +54,6 @@ def log(site: SiteOption = None, domain: DomainOption = None, plain: PlainOption
 
 
 def _moment(at: float) -> str:
-    from homepath.core.wording.words import utc_words
+    from homepath.core.wording.times import utc_words
 
     return utc_words(at)

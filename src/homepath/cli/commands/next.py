@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
+from homepath.core.wording.say import say
 
 if TYPE_CHECKING:
     from homepath.app.next import NextSeen
@@ -139,4 +140,4 @@ def _unheeded(assessment: Assessment, done: str | None) -> str:
     step = assessment.find(done) if done else None
     if step is None or step.state == "done":
         return ""
-    return f"{step.title}: {step.why}" if step.why else ""
+    return f"{say(step.title)}: {say(step.why)}" if step.why else ""

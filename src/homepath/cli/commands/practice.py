@@ -11,6 +11,7 @@ import typer
 from homepath.cli.apps import quiet_app
 from homepath.cli.commands.practice_forms import DomainArgument, do, form, registrar
 from homepath.cli.options import FolderOption
+from homepath.core.message import reason
 
 if TYPE_CHECKING:
     from homepath.practice.scene_file import SceneTable
@@ -131,7 +132,7 @@ def clock(
     try:
         seconds = seconds_in(skip) if skip else None
     except ValueError as error:
-        raise BadInput(Problem(str(error), key="--skip")) from error
+        raise BadInput(Problem(reason(error), key="--skip")) from error
     now = do(folder, "skip", seconds=seconds) if seconds else do(folder, "clock")
     typer.echo(f"It is {now['now']}, and time runs {now['speed']:g} times as fast.")
 

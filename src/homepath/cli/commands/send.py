@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Annotated, Literal
 import typer
 
 from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
+from homepath.core.wording.say import say
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -69,7 +70,7 @@ def send(
     side = found.act.where
     place = run(station.update_server(project, where, server, side))
     if not json:
-        _show_update(sheet, found.step.title, update.zone, changes, place)
+        _show_update(sheet, say(found.step.title), update.zone, changes, place)
     if dry_run:
         if json:
             print_json(not_sent_json(project.domain, "nothing", place.name, changes), before)

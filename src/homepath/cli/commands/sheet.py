@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption
+from homepath.core.wording.say import say
 
 if TYPE_CHECKING:
     from homepath.app.entering import Entering
@@ -74,8 +75,8 @@ def sheet(
 
 def _question(project: Project) -> str:
     """What to ask the support desk of the side where entries are made now."""
-    from homepath.core.files.letter import question_to_host
     from homepath.core.site.wanted import ALIAS
+    from homepath.report.letter import question_to_host
 
     wanted = project.wanted
     types = [want.record.type for want in wanted.wants if want.record.type != ALIAS] or ["A", "CNAME", "TXT"]
@@ -95,10 +96,10 @@ def _with_entries(assessment: Assessment) -> list[Entering]:
 def _for_new_side(project: Project, form: str) -> str:
     """The whole zone that is to begin at the new name servers: as a file, or as a letter to a support desk."""
     from homepath.core.dns.names import shown
-    from homepath.core.files.letter import letter_to_support
-    from homepath.core.files.sheet_pages import as_zone
     from homepath.core.model.problems import BadInput, Problem
     from homepath.core.plan.new_zone import due, stays_behind, zone_file
+    from homepath.report.letter import letter_to_support
+    from homepath.report.sheet_pages import as_zone
 
     over = project.wanted.hand_over
     if over is None:
@@ -133,11 +134,11 @@ def _text(project: Project, steps: list[Entering], form: str, plain: bool, asses
     from homepath.cli.show.findings import show_site
     from homepath.cli.show.paper import paper
     from homepath.cli.show.sheet import show_other_act, show_sheet
-    from homepath.core.files.letter import letter_of_jobs
-    from homepath.core.files.sheet_html import as_page
-    from homepath.core.files.sheet_pages import as_csv, as_markdown, as_zone
     from homepath.core.plan.new_zone import stays_behind
     from homepath.core.plan.update import applied, changes_of
+    from homepath.report.letter import letter_of_jobs
+    from homepath.report.sheet_html import as_page
+    from homepath.report.sheet_pages import as_csv, as_markdown, as_zone
 
     where = steps[0].act.where if steps else project.side_now
     notation, domain = project.form_at(where), project.domain
@@ -166,6 +167,6 @@ def _text(project: Project, steps: list[Entering], form: str, plain: bool, asses
         show_sheet(sheet, domain, jobs, notation, steps[0].before, steps[0].wait, behind, new)
     else:
         for each in steps:
-            sheet.heading(f"Step: {each.step.title}")
+            sheet.heading(f"Step: {say(each.step.title)}")
             show_sheet(sheet, domain, jobs_of(project, each), notation, (), each.wait)
     return out.getvalue()

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Annotated, Literal
 import typer
 
 from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
+from homepath.core.message import reason
 
 if TYPE_CHECKING:
     from homepath.app.project import Project
@@ -111,7 +112,7 @@ def _goal(once: bool, until: Literal["settled", "entered"] | None, lasting: str 
     try:
         seconds = seconds_in(lasting) if lasting else None
     except ValueError as error:
-        raise BadInput(Problem(str(error), key="--for", seen=lasting or "")) from error
+        raise BadInput(Problem(reason(error), key="--for", seen=lasting or "")) from error
     return Goal(until, seconds)
 
 

@@ -7,10 +7,9 @@ from dataclasses import replace
 
 from homepath.cli.show.paper import Paper
 from homepath.core.model.brief import Brief, BriefRecord
-from homepath.core.model.times import lasting
 from homepath.core.page_reader.brief_text import BriefText, Row, away_words
 from homepath.core.page_reader.page import Page
-from homepath.core.wording.words import many
+from homepath.core.wording.times import lasting, many
 
 
 def show_brief(sheet: Paper, brief: Brief) -> None:

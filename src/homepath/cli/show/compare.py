@@ -7,12 +7,14 @@ from collections.abc import Sequence
 from homepath.cli.show.findings import show_notes, show_site
 from homepath.cli.show.paper import Paper
 from homepath.core.dns.names import Name, shown
+from homepath.core.message import msg
 from homepath.core.model.compared import Compared, RecordCompared, SideServer
 from homepath.core.model.domain import shown_unicode
 from homepath.core.model.plan import PURPOSES
 from homepath.core.model.steps import Assessment
-from homepath.core.model.times import lasting
-from homepath.core.wording.words import HEADINGS, SERVER_STATES, many, sentence_start
+from homepath.core.wording.say import say
+from homepath.core.wording.times import lasting, many, sentence_start
+from homepath.core.wording.words import HEADINGS
 
 SENTENCES = {
     "ready": "Ready: each new name server gives everything that must come along. Nothing is lost by switching.",
@@ -104,10 +106,11 @@ def _show_servers(sheet: Paper, found: Compared) -> None:
 
 def _server(each: SideServer) -> tuple[str, str, str]:
     serial = f"serial {each.serial}" if each.serial is not None else ""
-    detail = f": {each.detail}" if each.detail and each.state not in ("holds",) else ""
+    state = f"server.{each.state}"
+    detail = f": {say(each.detail)}" if each.detail and each.state not in ("holds",) else ""
     more = f", {serial}" if serial else ""
     return (
         shown(each.name),
         each.address or "(no address)",
-        sentence_start(f"{SERVER_STATES[each.state]}{more}{detail}"),
+        sentence_start(f"{say(msg(state))}{more}{detail}"),
     )

@@ -7,16 +7,17 @@ from pathlib import Path
 from homepath.cli.show.paper import Paper
 from homepath.core.dns.names import shown
 from homepath.core.model.forecast import Caches, Forecast, Minute, Outlook
-from homepath.core.model.times import lasting
 from homepath.core.wording.forecast_words import gap_words, left_out
+from homepath.core.wording.say import say
+from homepath.core.wording.times import lasting
 
 STRIP = 30
 
 
 def show_forecast(sheet: Paper, forecast: Forecast, figure: Path | None) -> None:
     best = forecast.best
-    sheet.say(f"Best for {shown(forecast.domain)}: {best.order.title}.")
-    sheet.say(f"Why: {forecast.because}.")
+    sheet.say(f"Best for {shown(forecast.domain)}: {say(best.order.title)}.")
+    sheet.say(f"Why: {say(forecast.because)}.")
     end = lasting(best.course.moved.all)
     sheet.say(f"After {end} no cache that keeps the rules can hold the old answer.")
     sheet.heading("Orders of steps, compared; times from the first step")
@@ -27,7 +28,7 @@ def show_forecast(sheet: Paper, forecast: Forecast, figure: Path | None) -> None
         sheet.heading("Padlock (certificate)")
         for words in gap_words(forecast):
             sheet.say(words, 2)
-    sheet.heading(f"What visitors meet: {best.order.title}")
+    sheet.heading(f"What visitors meet: {say(best.order.title)}")
     for minute in _chosen(best):
         sheet.out.write(f"  {lasting(minute.at).rjust(12)}  {_strip(minute)}  {_words(minute)}\n")
     sheet.out.write(f"  {' ' * 12}  ━ new site   · old site   (blank) nothing\n")
@@ -54,7 +55,7 @@ def _row(each: Outlook, best: bool) -> tuple[str, ...]:
     moved = each.course.moved
     times = [lasting(at) for at in (each.order.change_at, moved.half, moved.most, moved.nearly_all, moved.all)]
     outage = "none" if each.course.outage < 0.05 else f"{each.course.outage:.1f} min"
-    return ("best" if best else "", *times, outage, each.order.title)
+    return ("best" if best else "", *times, outage, say(each.order.title))
 
 
 def _chosen(outlook: Outlook) -> list[Minute]:

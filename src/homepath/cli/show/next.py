@@ -9,7 +9,9 @@ from homepath.core.model.acts import Act, BuilderStep, Enter, Nothing, TellBuild
 from homepath.core.model.domain import shown_unicode
 from homepath.core.model.steps import Assessment, Step
 from homepath.core.wording.act_words import ENDS, act_parts, place_words, wait_words
-from homepath.core.wording.words import only_told, until
+from homepath.core.wording.say import say
+from homepath.core.wording.times import until
+from homepath.core.wording.words import only_told
 
 _WORDS = {"done": "done", "now": "now", "waiting": "wait", "ahead": "later", "undone": "undone"}
 _TONES = {"done": "good", "now": "strong", "waiting": "wait", "ahead": "dim", "undone": "bad"}
@@ -39,7 +41,8 @@ def show_next(sheet: Paper, assessment: Assessment, builder: str, host: str, now
 
 def _show_step(sheet: Paper, step: Step) -> None:
     word = _WORDS[step.state]
-    title = step.title[:1].lower() + step.title[1:]
+    title = say(step.title)
+    title = title[:1].lower() + title[1:]
     told = ", as you said" if step.by == "told" else ""
     number = str(step.number).rjust(2)
     sheet.item(f"{word.ljust(6)} {number} ", _TONES[step.state], f"{title}{told}")

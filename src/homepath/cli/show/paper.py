@@ -10,7 +10,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import TextIO
 
+from homepath.core.message import Text
 from homepath.core.model.visible import visible
+from homepath.core.wording.say import say
 
 WIDEST = 100
 _STYLES = {"good": "32", "wait": "33", "bad": "31;1", "dim": "2", "strong": "1"}
@@ -35,12 +37,12 @@ class Paper:
     width: int
     colour: bool
 
-    def say(self, text: str, indent: int = 0) -> None:
+    def say(self, text: Text, indent: int = 0) -> None:
         """A paragraph, wrapped; nothing from outside stays unspelled."""
         for line in _wrapped(text, self.width - indent):
             self.out.write(" " * indent + line + "\n")
 
-    def item(self, head: str, tone: str, text: str, indent: int = 2) -> None:
+    def item(self, head: str, tone: str, text: Text, indent: int = 2) -> None:
         """A word in its tone, and beside it a paragraph that wraps below itself."""
         left = indent + len(head) + 1
         first, *more = _wrapped(text, self.width - left)
@@ -48,7 +50,7 @@ class Paper:
         for line in more:
             self.out.write(" " * left + line + "\n")
 
-    def hang(self, head: str, text: str, indent: int = 2) -> None:
+    def hang(self, head: str, text: Text, indent: int = 2) -> None:
         """Something drawn, and beside it a paragraph that wraps below itself."""
         left = indent + len(head)
         first, *more = _wrapped(text, max(20, self.width - left))
@@ -110,8 +112,8 @@ class Paper:
                 self.out.write(" " * left + more + "\n")
 
 
-def _wrapped(text: str, width: int) -> list[str]:
-    return textwrap.wrap(visible(text), width, break_long_words=False, break_on_hyphens=False) or [""]
+def _wrapped(text: Text, width: int) -> list[str]:
+    return textwrap.wrap(visible(say(text)), width, break_long_words=False, break_on_hyphens=False) or [""]
 
 
 def paper(plain: bool = False, out: TextIO | None = None) -> Paper:

@@ -7,16 +7,17 @@ from collections.abc import Sequence
 from homepath.cli.show.findings import show_findings, show_site
 from homepath.cli.show.paper import Paper
 from homepath.core.dns.names import shown
-from homepath.core.files.sheet import form_name, form_value, ttl_words
+from homepath.core.files.sheet import form_name, form_value, what_it_is_for
 from homepath.core.findings.registry import kind_of
+from homepath.core.message import msg
 from homepath.core.model.domain import shown_unicode
 from homepath.core.model.plan import PURPOSES, Change, Plan, Purpose
 from homepath.core.model.steps import Assessment, Step
-from homepath.core.model.times import lasting
 from homepath.core.plan.going_back import first_seen
 from homepath.core.site.case import Case
-from homepath.core.site.redirects import WORDS
-from homepath.core.wording.words import HEADINGS, many, utc_words, what_it_is_for
+from homepath.core.wording.say import say
+from homepath.core.wording.times import lasting, many, ttl_words, utc_words
+from homepath.core.wording.words import HEADINGS
 
 _STAYS = {"right": "right already", "undecided": "not decided yet"}
 
@@ -86,10 +87,11 @@ def _show_redirects(sheet: Paper, plan: Plan, case: Case) -> None:
     if there is None:
         return
     names = " and ".join(shown(name) for name in there.names)
+    where = say(msg(f"redirect-place.{there.place}"))
     limit = "" if there.secure else " Browsers that try https first will meet an error there."
-    sheet.say(f"{names} leads there too, {WORDS[there.place]}: {there.reason}.{limit}")
+    sheet.say(f"{names} leads there too, {where}: {say(there.reason)}.{limit}")
     if there.others:
-        sheet.say(f"It could also be done {'; or '.join(there.others)}.")
+        sheet.say(f"It could also be done {'; or '.join(map(say, there.others))}.")
 
 
 def _show_changes(sheet: Paper, plan: Plan, case: Case) -> None:
@@ -126,7 +128,7 @@ def _show_changes(sheet: Paper, plan: Plan, case: Case) -> None:
 
 
 def _show_change(sheet: Paper, number: int, change: Change, case: Case) -> None:
-    what = what_it_is_for(change.purpose, change.name, case.wanted.builder)
+    what = say(what_it_is_for(change.purpose, change.name, case.wanted.builder))
     at = form_name(change.name, case.domain, case.notation) or "(empty)"
     sheet.blank()
     sheet.say(f"{number}  {what} ({change.type}, name {at})", 2)
@@ -136,7 +138,7 @@ def _show_change(sheet: Paper, number: int, change: Change, case: Case) -> None:
     stays = [form_value(change.type, v, case.notation) for v in change.values if v in change.before]
     if stays and change.entered:
         _show_values(sheet, "stays", stays)
-    sheet.say(f"because {change.reason}", 5)
+    sheet.say(f"because {say(change.reason)}", 5)
 
 
 def _show_values(sheet: Paper, word: str, values: Sequence[str]) -> None:
@@ -189,12 +191,12 @@ def _show_steps(sheet: Paper, assessment: Assessment) -> None:
     back = [step for step in steps if step.way_back and step.state in ("now", "waiting", "ahead")]
     if back:
         sheet.heading("The way back")
-        sheet.table([(str(step.number), step.way_back) for step in back])
+        sheet.table([(str(step.number), say(step.way_back)) for step in back])
 
 
 def _titled(step: Step) -> str:
     state = {"done": "done: ", "undone": "undone: ", "now": "now: ", "waiting": "waiting: "}.get(step.state, "")
-    return f"{state}{step.title}"
+    return f"{state}{say(step.title)}"
 
 
 def _where(step: Step) -> str:

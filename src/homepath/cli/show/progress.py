@@ -9,8 +9,9 @@ import time
 from typing import TYPE_CHECKING
 
 from homepath.core.model.problems import Problem
-from homepath.core.model.times import lasting
 from homepath.core.model.visible import visible
+from homepath.core.wording.say import say
+from homepath.core.wording.times import lasting
 
 if TYPE_CHECKING:
     from homepath.bulk.run import Progress
@@ -60,8 +61,8 @@ class ProgressLine:
         """One thing that is wrong in the list: said at once, or held until it is known to be new."""
         place = f"{problem.place}: " if problem.place else ""
         seen = f" (found: {problem.seen})" if problem.seen else ""
-        hint = f" What to do: {problem.hint}." if problem.hint else ""
-        words = visible(f"{place}{problem.message}{seen}.{hint}") + "\n"
+        hint = f" What to do: {say(problem.hint)}." if problem.hint else ""
+        words = visible(f"{place}{say(problem.message)}{seen}.{hint}") + "\n"
         self._mark.update(words.encode())
         if not self._hold:
             self._write(words)

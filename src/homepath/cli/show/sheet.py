@@ -8,14 +8,16 @@ from itertools import groupby
 from homepath.cli.show.paper import Paper
 from homepath.core.dns.names import Name, shown
 from homepath.core.dns.records import RecordSet
-from homepath.core.files.letter import LEARNED, LOOK_FOR
-from homepath.core.files.sheet import Job, Line, ttl_words
+from homepath.core.files.sheet import Job, Line
+from homepath.core.message import Text
 from homepath.core.model.acts import AddDs, Forward, NameServers, RemoveDs, Wait
 from homepath.core.model.brief import Notation
 from homepath.core.model.steps import Assessment, Step
 from homepath.core.model.visible import visible
 from homepath.core.wording.act_words import act_parts, place_words
-from homepath.core.wording.words import clock_words, many, sentence_start
+from homepath.core.wording.say import say
+from homepath.core.wording.times import clock_words, many, sentence_start, ttl_words
+from homepath.report.letter import LEARNED, LOOK_FOR
 
 
 def show_sheet(
@@ -25,7 +27,7 @@ def show_sheet(
     notation: Notation,
     before: Sequence[Step],
     wait: Wait | None,
-    behind: Sequence[tuple[RecordSet, str]] = (),
+    behind: Sequence[tuple[RecordSet, Text]] = (),
     new_zone: bool = False,
 ) -> None:
     """Job by job: what goes, what comes, what stays; each value alone on its line. `new_zone`: it is typed where the
@@ -35,7 +37,7 @@ def show_sheet(
         paper.say("Type this only after that; then everybody sees the change within minutes.")
         paper.blank()
     if before:
-        paper.say(f"First: {'; '.join(_small(step.title) for step in before)} (homepath next).")
+        paper.say(f"First: {'; '.join(_small(say(step.title)) for step in before)} (homepath next).")
         paper.blank()
     count = f"{len(jobs)} job{'s' * (len(jobs) != 1)}"
     place = "new zone" if new_zone else "form"
@@ -54,7 +56,7 @@ def show_sheet(
         _show_job(paper, number, job, len(jobs), notation, len(ttls) > 0)
     if behind:
         paper.heading("Left behind on purpose")
-        paper.table([(f"{record.type} at {shown(record.name)}", why) for record, why in behind])
+        paper.table([(f"{record.type} at {shown(record.name)}", say(why)) for record, why in behind])
     paper.blank()
     if notation.delete:
         paper.say(f"To delete an entry: {notation.delete}.")
@@ -95,7 +97,7 @@ def _small(title: str) -> str:
 
 def _show_job(paper: Paper, number: int, job: Job, count: int, notation: Notation, several: bool) -> None:
     goes, comes = job.deeds("delete"), job.deeds("enter")
-    paper.heading(f"Job {number} of {count}: {job.title}. {_goes_and_comes(job, len(goes), len(comes))}")
+    paper.heading(f"Job {number} of {count}: {say(job.title)}. {_goes_and_comes(job, len(goes), len(comes))}")
     if job.retimed:
         _block(paper, "Change only the TTL", comes, notation, True)
         return

@@ -7,14 +7,17 @@ from collections.abc import Sequence
 from homepath.cli.show.findings import show_findings, show_site
 from homepath.cli.show.paper import Paper
 from homepath.core.dns.names import shown
+from homepath.core.message import msg
 from homepath.core.model.domain import shown_unicode
 from homepath.core.model.findings import Finding
 from homepath.core.model.plan import PURPOSES
 from homepath.core.model.steps import Assessment
 from homepath.core.model.survey import Survey
-from homepath.core.model.times import lasting, rfc3339
+from homepath.core.model.times import rfc3339
 from homepath.core.site.case import Case
-from homepath.core.wording.words import HEADINGS, SERVER_STATES, spelled, trouble_words
+from homepath.core.wording.say import say, trouble_words
+from homepath.core.wording.times import lasting, spelled
+from homepath.core.wording.words import HEADINGS
 
 
 def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Finding], assessment: Assessment) -> None:
@@ -38,7 +41,10 @@ def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Fin
         sheet.say(f"It is registered at {survey.registration.registrar}{ends}; status: {states}.")
     for server in survey.servers:
         if server.state != "agrees":
-            sheet.say(f"{shown(server.name)} ({server.address}), {SERVER_STATES[server.state]}: {server.detail}", 2)
+            sheet.say(
+                f"{shown(server.name)} ({server.address}), {say(msg(f'server.{server.state}'))}: {say(server.detail)}",
+                2,
+            )
     groups: list[tuple[str, list[tuple[str, str, str, str]]]] = []
     for kind in PURPOSES:
         rows = [

@@ -13,6 +13,8 @@ from homepath.core.model.steps import Assessment
 from homepath.core.model.visible import visible
 from homepath.core.model.visits import Visit
 from homepath.core.wording.act_words import wait_words
+from homepath.core.wording.say import say
+from homepath.core.wording.times import until
 from homepath.core.wording.visit_words import (
     FREE,
     ahead_words,
@@ -21,7 +23,6 @@ from homepath.core.wording.visit_words import (
     now_words,
     verdict_words,
 )
-from homepath.core.wording.words import until
 
 
 def show_visit(sheet: Paper, visit: Visit, assessment: Assessment, builder: str, verbose: bool = False) -> None:
@@ -73,7 +74,7 @@ def _show_hsts(sheet: Paper, visit: Visit) -> None:
         for hop in way.hops:
             if hop.hsts:
                 read = read_hsts(hop.hsts)
-                said[urlsplit(hop.url).hostname or ""] = read.words if read else f"({hop.hsts})"
+                said[urlsplit(hop.url).hostname or ""] = say(read.words) if read else f"({hop.hsts})"
     for host, words in said.items():
         sheet.blank()
         sheet.say(f"{host} tells browsers to come only over https (HSTS) {words}.")
@@ -84,4 +85,4 @@ def _show_addresses(sheet: Paper, visit: Visit) -> None:
         for address in way.addresses if any(each.opens for each in way.addresses) else ():
             if not address.opens:
                 why = address.detail or (address.certificate.detail if address.certificate else "")
-                sheet.say(visible(f"{way.url} at {address.address}: {why}"), 2)
+                sheet.say(visible(f"{way.url} at {address.address}: {say(why)}"), 2)

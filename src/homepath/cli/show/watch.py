@@ -11,13 +11,14 @@ from homepath.core.dns.names import relative, shown
 from homepath.core.dns.records import WEB_TYPES
 from homepath.core.files.sheet import Job
 from homepath.core.findings.registry import kind_of
+from homepath.core.message import Text
 from homepath.core.model.acts import Wait
 from homepath.core.model.findings import Finding
 from homepath.core.model.readings import Reading, RecordSpread, Spread
 from homepath.core.model.steps import Assessment
-from homepath.core.model.times import lasting
 from homepath.core.model.visible import visible
-from homepath.core.wording.words import clock_time, many, until
+from homepath.core.wording.say import say
+from homepath.core.wording.times import clock_time, lasting, many, until
 
 BAR = 24
 SENTENCES = {
@@ -40,7 +41,7 @@ def show_spread(sheet: Paper, spread: Spread, assessment: Assessment, jobs: Sequ
     slips = [each for each in findings if kind_of(each).typed or kind_of(each).explains]
     danger = [each for each in findings if each.level == "blocker" and not (jobs and each in slips)]
     for finding in danger:
-        sheet.say(f"{finding.message}  ({finding.code})")
+        sheet.say(f"{say(finding.message)}  ({finding.code})")
         sheet.say(finding.cure, 2)
         sheet.blank()
     if spread.verdict in ("not-entered", "entered-wrong") and jobs:
@@ -102,13 +103,13 @@ def _behind(readings: Sequence[Reading]) -> Reading:
 
 def _show_record(sheet: Paper, record: RecordSpread, now: float) -> None:
     fine = sum(reading.state == "new" for reading in record.readings)
-    said = f"{fine} of {len(record.readings)} give the wanted answer"
+    said: Text = f"{fine} of {len(record.readings)} give the wanted answer"
     if record.verdict not in ("settled", "spreading"):
         said = record.because
     elif record.because and record.verdict == "settled":  # some resolvers are not counted
-        said += f"; {record.because}"
+        said = f"{said}; {say(record.because)}"
     name = f"{record.type} at {shown(record.name)}"
-    sheet.item(f"{record.verdict.ljust(13)}", _tone(record.verdict), f"{name}: {said}")
+    sheet.item(f"{record.verdict.ljust(13)}", _tone(record.verdict), f"{name}: {say(said)}")
     if record.taken_back is not None:
         sheet.say(f"taken back: it was settled at {clock_time(record.taken_back, now)}", 16)
     if record.verdict in ("not-entered", "entered-wrong", "split"):
@@ -116,7 +117,7 @@ def _show_record(sheet: Paper, record: RecordSpread, now: float) -> None:
             if reading.role != "resolver" and reading.state != "new":
                 sheet.say(f"{reading.vantage} gives", 16)
                 for value in reading.values or (reading.detail or "nothing",):
-                    sheet.value(value, 18)
+                    sheet.value(say(value), 18)
 
 
 def _tone(word: str) -> str:
@@ -132,7 +133,7 @@ def _show_holders(sheet: Paper, spread: Spread, now: float) -> None:
             if reading.role != "resolver" or reading.state == "new":
                 continue
             if reading.state in ("silent", "broken"):
-                quiet.setdefault(reading.vantage, reading.detail or reading.state)
+                quiet.setdefault(reading.vantage, say(reading.detail) or reading.state)
             else:
                 what = f"{record.type} at {relative(record.name, spread.domain)}"
                 held.setdefault(reading.vantage, []).append((reading, what))
@@ -161,7 +162,7 @@ def _show_jobs(sheet: Paper, spread: Spread, slips: Sequence[Finding], jobs: Seq
         sheet.blank()
         goes, comes = job.deeds("delete"), job.deeds("enter")
         first = (comes or goes)[0]
-        sheet.say(f"{number}  {job.title} (type {first.type}, name {first.name or 'empty'})", 2)
+        sheet.say(f"{number}  {say(job.title)} (type {first.type}, name {first.name or 'empty'})", 2)
         if slip := _slip(slips, job):
             sheet.say(slip, 5)
         if goes:
@@ -181,7 +182,7 @@ def _slip(slips: Sequence[Finding], job: Job) -> str:
     """The keystroke that went wrong at a name of this job, in words."""
     types = {line.type for line in job.lines}
     mine = next((each for each in slips if each.name == job.at and each.type in types), None)
-    return f"{mine.message}  ({mine.code})" if mine else ""
+    return f"{say(mine.message)}  ({mine.code})" if mine else ""
 
 
 def _show_sources(sheet: Paper, spread: Spread) -> None:
@@ -196,7 +197,7 @@ def _show_sources(sheet: Paper, spread: Spread) -> None:
 
 
 def sheet_values(reading: Reading) -> str:
-    return visible(", ".join(reading.values) or reading.detail)
+    return visible(", ".join(reading.values) or say(reading.detail))
 
 
 def bar(dies: float, now: float, axis_end: float) -> str:

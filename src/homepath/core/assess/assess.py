@@ -9,13 +9,13 @@ from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Undone
 from homepath.core.assess.view import RULED, View
 from homepath.core.assess.ways import drafts
 from homepath.core.findings.registry import finding, kind_of
+from homepath.core.message import Text, msg
 from homepath.core.model.acts import Act, Enter, Nothing, Wait
 from homepath.core.model.evidence import Evidence
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.plan import Plan
 from homepath.core.model.steps import Assessment, Step
 from homepath.core.site.case import Case
-from homepath.core.wording.words import counted
 
 
 def assess(case: Case, plan: Plan, evidence: Evidence, now: float) -> Assessment:
@@ -83,12 +83,13 @@ def _step(draft: Draft, current: bool, view: View) -> Step:
             return replace(step, state="now" if current else "ahead", why=why)
 
 
-def _not_seen(act: Act, draft: Draft) -> str:
+def _not_seen(act: Act, draft: Draft) -> Text:
     """What Home Path sees of a step of which the person said that it is done."""
     if isinstance(act, Enter):
-        deeds = [counted(len(each), deed) for each, deed in ((act.delete, "delete"), (act.enter, "type")) if each]
-        return f"you said that it is done; it is not seen at the domain's own nameservers; left: {', '.join(deeds)}"
-    return f"you said that it is done; it is not seen yet. What would show it: {draft.expect}"
+        lists = {"delete": act.delete, "enter": act.enter}
+        deeds = [msg(f"count.{deed}", count=len(each)) for deed, each in lists.items() if each]
+        return msg("not-seen", deeds=tuple(deeds))
+    return msg("not-seen-2", expect=draft.expect)
 
 
 def _since(since: float | None, step_id: str, view: View) -> float:
@@ -99,7 +100,7 @@ def _since(since: float | None, step_id: str, view: View) -> float:
     return was.since if was and was.state == "done" and was.since is not None else view.now
 
 
-_TURNED = {"back": "it is taken back", "away": "the builder is left"}
+_TURNED = {"back": msg("assess.turned"), "away": msg("assess.turned-2")}
 
 
 def _with_remembered(steps: Sequence[Step], view: View) -> list[Step]:
@@ -111,7 +112,7 @@ def _with_remembered(steps: Sequence[Step], view: View) -> list[Step]:
         if step.id not in here and step.state == "done" and turned is None:
             gone.append(replace(step, until=None))
         elif step.id not in here:
-            why = step.why if step.state == "left-out" else turned or "the plan needs it no longer"
+            why = step.why if step.state == "left-out" else turned or msg("with-remembered.why")
             gone.append(replace(step, state="left-out", since=None, by=None, until=None, why=why))
     return [*steps, *gone]
 
@@ -127,13 +128,12 @@ def _own_notes(view: View) -> list[Finding]:
     """What the way itself has to say, besides its steps."""
     found = list(view.findings("nothing-to-take-back", "mentions-the-builder"))
     if view.over is not None and view.handed_over and view.caches is None and not view.parents_behind:
-        said = f"Nothing asks the old zone at {view.former_host} any more: it may be deleted there."
+        said = msg("own-notes.said", former_host=view.former_host)
         found.append(finding("old-zone-deletable", view.case.domain, "NS", said))
         if view.was("remove-ds") is not None and not view.case.wanted.sign:
             found[-1] = replace(
                 found[-1],
-                message=f"{said} The domain was signed (DNSSEC) before; to have it signed "
-                "again: homepath next --decide sign:yes",
+                message=msg("own-notes", said=said),
             )
     return found
 

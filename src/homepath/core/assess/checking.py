@@ -6,9 +6,10 @@ from collections.abc import Sequence
 
 from homepath.core.assess.draft import Done, Draft, Open, Standing
 from homepath.core.assess.view import View
-from homepath.core.dns.names import relative, shown
+from homepath.core.dns.names import relative
 from homepath.core.dns.records import Key
 from homepath.core.findings.registry import kind_of
+from homepath.core.message import Text, msg
 from homepath.core.model.acts import (
     BuilderStep,
     Cause,
@@ -19,7 +20,6 @@ from homepath.core.model.acts import (
 )
 from homepath.core.model.evidence import BuilderWait
 from homepath.core.model.findings import Finding
-from homepath.core.model.times import lasting
 from homepath.core.propagation.verdicts import last_copy
 from homepath.core.site.wanted import ALIAS
 
@@ -28,10 +28,9 @@ def check_again(view: View) -> Draft:
     return Draft(
         kind="check-again",
         place="builder",
-        title=f"Let {view.builder} check again",
-        instruction=f"Press the check button in {view.builder}'s settings once, or wait for its own next check. If it "
-        "names a record as missing, say which: homepath next --decide 'builder:missing NAME TYPE'",
-        expect=f"{view.builder}'s settings show the domain as connected.",
+        title=msg("check-again.title", builder=view.builder),
+        instruction=msg("check-again.instruction", builder=view.builder),
+        expect=msg("check-again.expect", builder=view.builder),
         stands=_checked(view),
         longest_wait=view.case.wanted.https.longest_wait,
     )
@@ -58,16 +57,16 @@ def _what_it_shows(view: View) -> Decide:
     records = dict.fromkeys(want.record.key for want in view.case.wanted.wants if want.record.type != ALIAS)
     missing = [
         Choice(
-            f"It says that the {rrtype} record at {shown(name)} is missing or wrong",
+            msg("what-it-shows.choice", rrtype=rrtype, name=name),
             (*word, f"builder:missing {relative(name, view.case.domain)} {rrtype}"),
         )
         for name, rrtype in records
     ]
     return Decide(
-        f"{view.builder} has not connected the domain yet, longer than usual. What do its settings show?",
+        msg("what-it-shows.question", builder=view.builder),
         (
-            Choice("It is still checking, or pending", (*word, "builder:checking")),
-            Choice("It shows the domain as connected", (*word, "builder:connected")),
+            Choice(msg("what-it-shows.choice-2"), (*word, "builder:checking")),
+            Choice(msg("what-it-shows.choice-3"), (*word, "builder:connected")),
             *missing,
         ),
     )
@@ -79,27 +78,24 @@ def _said_missing(view: View, at: float, key: Key) -> Standing:
     That the record really is missing is seen before this step, by the entry of the records.
     """
     name, rrtype = key
-    record = f"the {rrtype} record at {shown(name)}"
+    record = msg("said-missing.record", rrtype=rrtype, name=name)
     want = view.case.wanted.get(name, rrtype)
     if want is None:
-        title = f"Read {view.builder}'s page again"
+        title = msg("said-missing.title", builder=view.builder)
         return Open(
             BuilderStep(
                 title,
-                f"Its settings ask for {record}, which {view.builder}'s brief does not have. Copy its page into a "
-                f"file, and run: homepath start {shown(view.case.domain)} --page FILE",
+                msg("said-missing.instruction", record=record, builder=view.builder, domain=view.case.domain),
             )
         )
     held = last_copy(view.evidence.contents, [want.meant], view.now)
     if held is not None:
-        why = f"{view.builder} asks through a cache that may still hold the old answer for {record}"
+        why = msg("said-missing.why", builder=view.builder, record=record)
         return Open(held, why)
-    title = f"Tell {view.builder}'s support that its page is wrong"
+    title = msg("said-missing.title-2", builder=view.builder)
     values = " and ".join(want.record.values)
-    instruction = (
-        f"Its settings say that {record} is missing. Every nameserver of {shown(view.case.domain)} returns it: "
-        f"{values}. That has been so for {lasting(at - view.right_since)}, and no cache that respects TTLs holds an "
-        "older answer. Send them this, and ask them to check again. Change no record."
+    instruction = msg(
+        "said-missing.instruction-2", record=record, domain=view.case.domain, values=values, at=at - view.right_since
     )
     return Open(BuilderStep(title, instruction), instruction)
 
@@ -114,24 +110,23 @@ def _until_next_check(view: View, cause: Cause) -> Wait | None:
 
 def certificate(view: View) -> Draft:
     days = view.case.wanted.https.issuing_days
-    when = f" It is issued only on {', '.join(days)}." if days else ""
+    when = msg("certificate.when", days=tuple(days)) if days else ""
     return Draft(
         kind="certificate",
         place="builder",
-        title="Wait for the padlock (certificate)",
-        instruction=f"Nothing to do: {view.builder} orders it by itself once its check has passed. "
-        f'"Not secure" until then is normal.{when}{_unsaid(view)}',
-        expect="The browser shows the padlock on every address.",
+        title=msg("certificate.title"),
+        instruction=msg("certificate.instruction", builder=view.builder, when=when, unsaid=_unsaid(view)),
+        expect=msg("certificate.expect"),
         stands=_certified(view),
         longest_wait=view.case.wanted.https.longest_wait,
     )
 
 
-def _unsaid(view: View) -> str:
+def _unsaid(view: View) -> Text:
     https = view.case.wanted.https
     if https.waits_said:
         return ""
-    return f" Its brief does not say how long that takes; {lasting(https.longest_wait)} is taken as the most."
+    return msg("unsaid", longest_wait=https.longest_wait)
 
 
 def _certified(view: View) -> Standing:
@@ -143,12 +138,9 @@ def _certified(view: View) -> Standing:
     wait = _until_next_check(view, "certificate")
     if wait is not None or view.builder_wait is None:
         return Open(wait or CheckAgain(), because=_pending(view))
-    waited = lasting(view.now - view.builder_wait.began)
-    why = (
-        f"It has been waited for {waited}, longer than it ever should. Save the domain again in "
-        f"{view.builder}'s settings; if that does not help, remove it there and add it again. The records stay."
-    )
-    return Open(BuilderStep("Have the certificate ordered anew", why), why, _pending(view))
+    waited = view.now - view.builder_wait.began
+    why = msg("certified.why", waited=waited, builder=view.builder)
+    return Open(BuilderStep(msg("certified.title"), why), why, _pending(view))
 
 
 def _pending(view: View) -> tuple[Finding, ...]:

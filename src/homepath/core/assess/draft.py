@@ -8,6 +8,7 @@ from typing import TypeAlias
 
 from homepath.core.dns.names import Name
 from homepath.core.dns.records import RecordSet
+from homepath.core.message import Text
 from homepath.core.model.acts import Act, Enter, Entry, Where
 from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Change, Place
@@ -30,7 +31,7 @@ def in_typing_order(changes: Iterable[Change]) -> list[Change]:
     return sorted(changes, key=lambda change: (names.index(change.name), bool(change.values)))
 
 
-def retimed(record: RecordSet, ttl: int, reason: str) -> Change:
+def retimed(record: RecordSet, ttl: int, reason: Text) -> Change:
     """The same set with another TTL."""
     return Change("replace", record.name, record.type, ttl, record.values, record.values, "website", reason, record.ttl)
 
@@ -48,12 +49,12 @@ class Undone:
     """Was done, and is no longer; a mending step of its own comes first."""
 
     since: float
-    why: str
+    why: Text
 
 
 @dataclass(frozen=True, slots=True)
 class LeftOut:
-    why: str
+    why: Text
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,7 +62,7 @@ class Open:
     """Still to do or to await. `urgent`: comes before whatever else is open."""
 
     act: Act
-    why: str = ""
+    why: Text = ""
     because: tuple[Finding, ...] = ()
     urgent: bool = False
 
@@ -75,13 +76,13 @@ class Draft:
 
     kind: StepKind
     place: Place
-    title: str
-    instruction: str
-    expect: str
+    title: Text
+    instruction: Text
+    expect: Text
     stands: Standing
     about: str = ""
     longest_wait: int = 0
-    way_back: str = ""
+    way_back: Text = ""
 
     @property
     def id(self) -> str:

@@ -12,16 +12,15 @@ from homepath.core.dns.records import WEB_TYPES, RecordSet
 from homepath.core.dns.soa import read_soa
 from homepath.core.files.sheet import form_ttl
 from homepath.core.findings.registry import kind_of
+from homepath.core.message import Text, msg, records_named
 from homepath.core.model.acts import BuilderStep, Enter, Forward, Wait
 from homepath.core.model.findings import Finding
 from homepath.core.model.history import earlier_copies, right_since_seen
 from homepath.core.model.meant import Meant
 from homepath.core.model.plan import Change
-from homepath.core.model.times import lasting
 from homepath.core.plan.difference import low_ttl
 from homepath.core.plan.plan import absent_ttl
 from homepath.core.site.wanted import USUAL_TTL
-from homepath.core.wording.words import counted
 
 
 def _old_sets(view: View) -> list[RecordSet]:
@@ -39,20 +38,19 @@ def lower_ttl(view: View) -> Iterator[Draft]:
     what = ", ".join(sorted({f"{shown(name)} {rrtype}" for name, rrtype in view.used}))
     stands: Standing
     if high:
-        stands = Open(enter_act([retimed(record, low, "so that caches forget it soon") for record in high]))
+        stands = Open(enter_act([retimed(record, low, msg("lower-ttl")) for record in high]))
     elif _old_sets(view) or view.was("lower-ttl"):
         stands = Done(_lowered_at(view))
     else:
-        stands = LeftOut("the change was made without it")
+        stands = LeftOut(msg("lower-ttl.left-out"))
     yield Draft(
         kind="lower-ttl",
         place="DNS host",
-        title="Shorten the memory of caches first",
-        instruction=f"Change only the TTL of {what}, to {lasting(low)}; the values stay. A site is in use there, and "
-        f"caches keep its addresses for {lasting(longest)} today.",
-        expect=f"The site works as before; caches forget the old answer within {lasting(low)} from then on.",
+        title=msg("lower-ttl.title"),
+        instruction=msg("lower-ttl.instruction", what=what, low=low, longest=longest),
+        expect=msg("lower-ttl.expect", low=low),
         stands=stands,
-        way_back=f"Set the TTL back to {lasting(longest)}.",
+        way_back=msg("lower-ttl.way-back", longest=longest),
     )
     yield _wait_ttl(view, longest, bool(high), isinstance(stands, LeftOut))
 
@@ -78,7 +76,7 @@ def _wait_ttl(view: View, longest: int, still_high: bool, left_out: bool) -> Dra
     until = max(ends, default=None)
     stands: Standing
     if left_out:
-        stands = LeftOut("the change was made without it")
+        stands = LeftOut(msg("lower-ttl.left-out"))
     elif still_high:
         stands = Open(Wait(math.ceil(view.now + longest), "caches"))
     elif until is not None and until > view.now:
@@ -88,9 +86,9 @@ def _wait_ttl(view: View, longest: int, still_high: bool, left_out: bool) -> Dra
     return Draft(
         kind="wait-ttl",
         place="here",
-        title="Wait until caches know the short memory",
-        instruction="Nothing to do. Until then caches may still keep the old answer for its former time.",
-        expect="From then on the change is seen by everybody within minutes.",
+        title=msg("wait-ttl.title"),
+        instruction=msg("wait-ttl.instruction"),
+        expect=msg("wait-ttl.expect"),
         stands=stands,
         longest_wait=longest,
     )
@@ -107,7 +105,7 @@ def enter(view: View) -> Iterator[Draft]:
         yield _mend(view, act, Done(mended.since if mended.state == "done" else view.now))
     stands: Standing
     if lost:
-        stands = Undone(_lost_since(view), f"was as wanted and is no longer: {_names(view.work)}")
+        stands = Undone(_lost_since(view), msg("enter.undone", names=_names(view.work)))
     elif not view.work:
         stands = Done(view.right_since)
     else:
@@ -123,24 +121,23 @@ def enter(view: View) -> Iterator[Draft]:
     yield Draft(
         kind="enter",
         place="DNS host",
-        title="Enter the new records" if comes or not view.work else "Delete what is left over",
-        instruction=f"In the form of {view.case.notation.host}: {counted(goes, 'delete')}, {counted(comes, 'type')}. "
-        "`homepath sheet` has them to copy; `homepath send` enters them where the host takes signed updates."
+        title=msg("enter.title") if comes or not view.work else msg("enter.title-2"),
+        instruction=msg("enter.instruction", host=view.case.notation.host, goes=goes, comes=comes)
         if view.work
-        else "Nothing is left to type.",
-        expect="`homepath next` sees them at the domain's own servers.",
+        else msg("enter.instruction-2"),
+        expect=msg("enter.expect"),
         stands=stands,
-        way_back="`homepath log` shows what stood there before; enter that again.",
+        way_back=msg("enter.way-back"),
     )
 
 
-def _builder_is_right(view: View) -> str:
+def _builder_is_right(view: View) -> Text:
     """Where the builder's settings name a record that really is missing."""
     says = view.builder_says
     key = says.missing if says is not None else None
     if key is None or not any((change.name, change.type) == key for change in view.work):
         return ""
-    return f"{view.builder} is right: the domain's own nameservers do not return the {key[1]} record at {shown(key[0])}"
+    return msg("builder-is-right", builder=view.builder, key=key[1], key2=key[0])
 
 
 def wrong_entries(view: View) -> tuple[Finding, ...]:
@@ -165,8 +162,8 @@ def _lost_since(view: View) -> float:
     return max(last.values(), default=view.now)
 
 
-def _names(changes: tuple[Change, ...]) -> str:
-    return ", ".join(dict.fromkeys(f"{change.type} at {shown(change.name)}" for change in changes))
+def _names(changes: tuple[Change, ...]) -> Text:
+    return records_named((change.name, change.type) for change in changes)
 
 
 def _mend(view: View, act: Enter, done: Done | None = None) -> Draft:
@@ -174,10 +171,9 @@ def _mend(view: View, act: Enter, done: Done | None = None) -> Draft:
     return Draft(
         kind="mend",
         place="DNS host",
-        title="Put the website's records right again",
-        instruction=f"In the form of {view.case.notation.host}, enter what is missing and delete what is wrong; "
-        "`homepath sheet` has it to copy.",
-        expect="`homepath next` sees the records as they were.",
+        title=msg("mend.title"),
+        instruction=msg("mend.instruction", host=view.case.notation.host),
+        expect=msg("mend.expect"),
         stands=done or Open(act, because=because, urgent=True),
     )
 
@@ -204,14 +200,14 @@ def forward(view: View) -> Iterator[Draft]:
             kind="forward",
             about=shown(name),
             place=view.new_side if view.over is not None else "DNS host",
-            title=f"Forward {shown(name)}",
-            instruction=f"In {view.case.notation.host}'s forwarding page, forward {shown(name)} to "
-            f"{view.case.wanted.primary_url} permanently (301), with path. Delete address entries at @ that the page "
-            "names as in the way.",
-            expect=f"http://{shown(name)}/ leads to {view.case.wanted.primary_url}",
+            title=msg("forward.title", name=name),
+            instruction=msg(
+                "forward.instruction", host=view.case.notation.host, name=name, primary_url=view.case.wanted.primary_url
+            ),
+            expect=msg("forward.expect", name=name, primary_url=view.case.wanted.primary_url),
             stands=stands,
             longest_wait=3600,
-            way_back="Delete the forwarding again.",
+            way_back=msg("forward.way-back"),
         )
 
 
@@ -233,9 +229,9 @@ def spread(view: View) -> Draft:
     return Draft(
         kind="spread",
         place="here",
-        title="Wait until the old answers are forgotten (caches)",
-        instruction="Nothing to do. `homepath watch` shows who still holds an old answer, and until when.",
-        expect="`homepath watch` says: settled.",
+        title=msg("spread.title"),
+        instruction=msg("spread.instruction"),
+        expect=msg("spread.expect"),
         stands=stands,
         longest_wait=max(waits, default=0),
     )
@@ -258,7 +254,7 @@ def _lagging(view: View) -> Standing | None:
         if view.now < view.right_since + seconds:
             return Open(Wait(math.ceil(view.right_since + seconds), "caches"))
     because = view.findings("servers-disagree") or spread.findings
-    title = "Tell the DNS host that its servers disagree"
+    title = msg("lagging.title")
     return Open(BuilderStep(title, because[0].message if because else title), because=because, urgent=True)
 
 
@@ -273,15 +269,15 @@ def raise_ttl(view: View) -> Iterator[Draft]:
         if present is None or present.type not in WEB_TYPES or present.name not in view.case.wanted.web_names:
             continue
         if want.met_by(present) and present.ttl < usual:
-            changes.append(retimed(present, usual, "all is well, so caches may keep it for long again"))
+            changes.append(retimed(present, usual, msg("raise-ttl")))
     stands: Standing = Open(enter_act(changes)) if changes or not view.source_right else Done(None)
     if not changes and not view.source_right:
-        stands = Open(BuilderStep("Lengthen the memory of caches again", "Once all is well."))
+        stands = Open(BuilderStep(msg("raise-ttl.title"), msg("raise-ttl.instruction")))
     yield Draft(
         kind="raise-ttl",
         place="DNS host",
-        title="Lengthen the memory of caches again",
-        instruction="All is well: set the TTL of the new records to the usual one again; the values stay.",
-        expect="Nothing changes for visitors.",
+        title=msg("raise-ttl.title"),
+        instruction=msg("raise-ttl.instruction-2"),
+        expect=msg("raise-ttl.expect"),
         stands=stands,
     )

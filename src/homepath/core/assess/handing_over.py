@@ -10,12 +10,11 @@ from homepath.core.assess.inventory import host_of_new, place_of_new
 from homepath.core.assess.view import View
 from homepath.core.dns.names import relative, shown
 from homepath.core.dns.records import WEB_TYPES
+from homepath.core.message import Text, messages, msg, records_named
 from homepath.core.model.acts import BuilderStep, Choice, Decide, Entry, Wait
 from homepath.core.model.compared import Compared, RecordCompared
 from homepath.core.model.plan import Change
-from homepath.core.model.times import lasting
 from homepath.core.site.purposes import is_parking
-from homepath.core.wording.words import counted
 
 LOOK_AGAIN = 600
 """Seconds after which new name servers are looked at again for the first time."""
@@ -25,7 +24,7 @@ def new_zone(view: View) -> Draft:
     """The new name servers hold the domain: asked directly, before anybody is sent there."""
     over, host = view.over, host_of_new(view)
     assert over is not None
-    title = f"Let {host} prepare the domain"
+    title = msg("new-zone.title", host=host)
     told = view.told("claim") if place_of_new(view) == "builder" else view.told("new-zone")
     compared = view.compared
     because = compared.findings if compared else ()
@@ -33,9 +32,9 @@ def new_zone(view: View) -> Draft:
     if view.handed_over or (compared is not None and compared.held):
         standing = Done(None)
     elif view.told("compare") is not None:
-        standing = LeftOut("you decided to switch without having seen it")
+        standing = LeftOut(msg("new-zone.left-out"))
     elif told is None and place_of_new(view) != "builder":
-        standing = Open(BuilderStep(f"Add {shown(view.case.domain)} at {host}", _preparing(view)))
+        standing = Open(BuilderStep(msg("new-zone.title-2", domain=view.case.domain, host=host), _preparing(view)))
     else:
         began = told if told is not None else view.now
         wait = _loading(view, began)
@@ -43,33 +42,32 @@ def new_zone(view: View) -> Draft:
         if wait is None or (blockers and blockers[0].code == "new-server-unknown"):
             standing = Open(_ask_the_new_host(view, compared), because=blockers)
         else:
-            standing = Open(wait, f"the name servers of {host} do not hold the domain yet")
+            standing = Open(wait, msg("new-zone.why", host=host))
     return Draft(
         kind="new-zone",
         place=place_of_new(view),
         title=title,
         instruction=_preparing(view),
-        expect=f"Each name server of {host} answers for {shown(view.case.domain)}.",
+        expect=msg("new-zone.expect", host=host, domain=view.case.domain),
         stands=standing,
         longest_wait=over.new_zone.loads_within,
-        way_back="Remove the domain there again; nobody asks these servers yet.",
+        way_back=msg("new-zone.way-back"),
     )
 
 
-def _preparing(view: View) -> str:
+def _preparing(view: View) -> Text:
     over, name = view.over, shown(view.case.domain)
     assert over is not None
     if place_of_new(view) == "builder":
-        start = f"{over.host} prepares its name servers for {name} once it was told of the domain."
+        start = msg("preparing.start", host=over.host, name=name)
     else:
-        start = f"Add {name} at {over.host} as an existing domain."
+        start = msg("preparing.start-2", name=name, host=over.host)
     words = {
-        "scan": " It copies the entries that it can guess; what nobody can guess it misses, and `homepath next` lists "
-        "that afterwards.",
-        "import": " It can read a file: `homepath sheet --as zone --to new.zone` writes one with all that is wanted.",
+        "scan": msg("preparing.words"),
+        "import": msg("preparing.words-2"),
     }
-    more = "".join(words.get(each, "") for each in over.new_zone.existing)
-    return f"{start}{more} Do not change the name servers at the registrar yet."
+    more = messages(words[each] for each in over.new_zone.existing if each in words)
+    return msg("preparing", start=start, more=more)
 
 
 def _loading(view: View, began: float) -> Wait | None:
@@ -84,9 +82,9 @@ def _loading(view: View, began: float) -> Wait | None:
 
 def _ask_the_new_host(view: View, compared: Compared | None) -> BuilderStep | Decide:
     host = host_of_new(view)
-    seen = "; ".join(each.detail for each in (compared.new if compared else ()) if each.detail)
+    seen = messages((each.detail for each in (compared.new if compared else ())), "clauses")
     if compared is not None and any(each.state == "no-such-server" for each in compared.new):
-        return BuilderStep(f"Compare the names of the new name servers with what {host} shows", f"Seen: {seen}.")
+        return BuilderStep(msg("ask-the-new-host.title", host=host), msg("ask-the-new-host.instruction", seen=seen))
     loses = tuple(
         Entry(record.name, record.type, value, record.ttl)
         for record in view.case.zone
@@ -94,12 +92,15 @@ def _ask_the_new_host(view: View, compared: Compared | None) -> BuilderStep | De
         for value in record.values
     )
     return Decide(
-        f"The name servers of {host} do not hold {shown(view.case.domain)}, though it had the time for it: "
-        f"{seen or 'none answers for it'}. Ask its support desk why. Some hosts load a domain only after the switch; "
-        "whatever must come along is then gone until it was entered there.",
+        msg(
+            "ask-the-new-host.question-2",
+            host=host,
+            domain=view.case.domain,
+            seen=seen or msg("ask-the-new-host.question"),
+        ),
         (
-            Choice("Look again", ("next",)),
-            Choice("Switch all the same, without having seen it", ("next", "--done", "compare"), loses),
+            Choice(msg("ask-the-new-host.choice"), ("next",)),
+            Choice(msg("ask-the-new-host.choice-2"), ("next", "--done", "compare"), loses),
         ),
     )
 
@@ -120,7 +121,7 @@ def carry(view: View) -> Iterator[Draft]:
         if left and letter:
             stands = Open(_letter(view, left, told))
     elif view.told("compare") is not None:
-        stands = LeftOut("you decided to switch without having seen it")
+        stands = LeftOut(msg("new-zone.left-out"))
     elif not left:
         stands = Done(None)
     else:
@@ -131,21 +132,18 @@ def carry(view: View) -> Iterator[Draft]:
     yield _carry(view, stands, left)
 
 
-def _left_words(view: View, left: tuple[Change, ...], told: float | None) -> str:
-    what = ", ".join(dict.fromkeys(f"{change.type} at {shown(change.name)}" for change in left[:8]))
-    more = f" and {len(left) - 8} more" if len(left) > 8 else ""
-    said = "you said that it is done; " if told is not None else ""
-    return f"{said}not yet at the new name servers as it must be: {what}{more}"
+def _left_words(view: View, left: tuple[Change, ...], told: float | None) -> Text:
+    what = records_named(((change.name, change.type) for change in left), 8)
+    return msg("left-words" if told is None else "left-words.told", what=what)
 
 
 def _letter(view: View, left: tuple[Change, ...], told: float | None) -> BuilderStep:
     host = host_of_new(view)
-    again = " again: not everything is there" if told is not None else ""
+    again = msg("letter.again") if told is not None else ""
     values = sum(len(change.values) for change in left)
     return BuilderStep(
-        f"Have {host}'s support desk enter what must come along{again}",
-        f"Send what `homepath sheet --as letter` writes: {counted(values, 'enter')}. Wait for their word that it was "
-        f"done, then type `homepath next --done carry`. Do not change the name servers before that.",
+        msg("letter.title", host=host, again=again),
+        msg("letter.instruction", values=values),
     )
 
 
@@ -154,10 +152,13 @@ def _carry(view: View, stands: Standing, left: tuple[Change, ...]) -> Draft:
     return Draft(
         kind="carry",
         place=place_of_new(view),
-        title="Enter everything that must come along at the new name servers",
-        instruction=f"Before the switch, enter at {host} what `homepath sheet` lists: mail, proofs, every other name"
-        f"{'' if view.over and view.over.by_builder else ', and the records of the website'}.",
-        expect="`homepath compare` says of each that it is the same, or as planned.",
+        title=msg("carry.title"),
+        instruction=msg(
+            "carry.instruction-2",
+            host=host,
+            part="" if view.over and view.over.by_builder else msg("carry.instruction"),
+        ),
+        expect=msg("carry.expect"),
         stands=stands,
     )
 
@@ -174,25 +175,23 @@ def lacking(view: View) -> Iterator[Draft]:
         return
     choices = [
         Choice(
-            f"Nobody needs {change.type} at {shown(change.name)}: leave it behind",
+            msg("lacking.choice", type=change.type, name=change.name),
             ("next", "--decide", f"leave-behind:{relative(change.name, view.case.domain)} {change.type}"),
             tuple(Entry(change.name, change.type, value, change.ttl) for value in change.values),
         )
         for change in left
     ]
     if over.by_builder and "records" in view.plan.open:
-        choices.insert(0, Choice("Edit records at the present host instead", ("next", "--decide", "route:records")))
-    what = ", ".join(f"{change.type} at {shown(change.name)}" for change in left)
+        choices.insert(0, Choice(msg("lacking.choice-2"), ("next", "--decide", "route:records")))
+    what = records_named((change.name, change.type) for change in left)
     yield Draft(
         kind="decide",
         about="new-form-lacks",
         place=place_of_new(view),
-        title=f"Find a place for what {over.host} cannot hold",
-        instruction=f"{over.host} has no place for {what}. Ask its support desk, or choose another way.",
-        expect="`homepath next` goes on.",
-        stands=Open(
-            Decide(f"{over.host} has no place for {what}. What is to become of it?", tuple(choices)), urgent=True
-        )
+        title=msg("lacking.title", host=over.host),
+        instruction=msg("lacking.instruction", host=over.host, what=what),
+        expect=msg("lacking.expect"),
+        stands=Open(Decide(msg("lacking.question", host=over.host, what=what), tuple(choices)), urgent=True)
         if left
         else Done(None),
     )
@@ -211,9 +210,9 @@ def compare(view: View) -> Draft:
     return Draft(
         kind="compare",
         place="here",
-        title="Compare the old and the new name servers",
-        instruction="`homepath compare` asks every server of both sides for every entry.",
-        expect="`homepath compare` says: ready.",
+        title=msg("compare.title"),
+        instruction=msg("compare.instruction"),
+        expect=msg("compare.expect"),
         stands=stands,
     )
 
@@ -229,18 +228,18 @@ def _word_counts(compared: Compared | None) -> bool:
 def _not_ready(view: View, compared: Compared | None) -> Standing:
     """What is missing, where it is nothing to type: servers that follow, or that have to be seen to."""
     if compared is None or not compared.held or view.to_enter:
-        return Open(BuilderStep("Compare both sides", "Run `homepath compare`."), "not everything is there yet")
+        return Open(BuilderStep(msg("not-ready.title"), msg("not-ready.instruction")), msg("not-ready.why"))
     wait = _loading(view, view.new_side_changed)
     blockers = tuple(each for each in compared.findings if each.level == "blocker")
     odd = next((each for each in compared.new if each.state != "holds"), None)
     unknown = any(each.code == "new-server-unknown" for each in blockers)
     if wait is not None and not unknown:
-        why = f"{shown(odd.name)}: {odd.detail}" if odd else "the new name servers do not lead the website yet"
+        why = msg("not-ready.server", name=odd.name, detail=odd.detail) if odd else msg("not-ready.why-2")
         return Open(wait, why)
     if odd is None:
         return Open(_website_missing(view, compared), because=blockers)
-    title = blockers[0].message if blockers else f"{shown(odd.name)} is not ready"
-    cure = blockers[0].cure if blockers else f"Ask {host_of_new(view)}'s support desk."
+    title = blockers[0].message if blockers else msg("not-ready.title-2", name=odd.name)
+    cure = blockers[0].cure if blockers else msg("not-ready.cure", host_of_new=host_of_new(view))
     return Open(BuilderStep(title, cure), because=blockers)
 
 
@@ -250,11 +249,10 @@ def _website_missing(view: View, compared: Compared) -> Decide:
     left = [each for each in compared.hindering if each.theirs]
     names = " and ".join(dict.fromkeys(shown(each.name) for each in left))
     loses = tuple(_lost(view, left))
-    on = Choice("It comes after the switch: go on", ("next", "--done", "compare"), loses)
-    again = Choice("Look again", ("next",))
+    on = Choice(msg("website-missing.choice"), ("next", "--done", "compare"), loses)
+    again = Choice(msg("ask-the-new-host.choice"), ("next",))
     return Decide(
-        f"The name servers of {host} lead {names} nowhere yet, though it had {lasting(_longest(view))}. Ask its "
-        "support desk whether that comes only after the switch.",
+        msg("website-missing.question", host=host, names=names, longest=_longest(view)),
         (again, on) if loses else (on, again),
     )
 

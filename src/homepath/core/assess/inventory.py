@@ -8,6 +8,7 @@ from homepath.core.assess.draft import Done, Draft, Open, Standing
 from homepath.core.assess.view import View
 from homepath.core.dns.names import shown
 from homepath.core.dns.records import RecordSet
+from homepath.core.message import msg
 from homepath.core.model.acts import Choice, Decide
 from homepath.core.model.plan import Place
 from homepath.core.plan.new_zone import must_come_along
@@ -29,17 +30,16 @@ def assigned(view: View) -> Iterator[Draft]:
         return
     word = f"value:{over.unsaid[0]}=NAME" if over.unsaid else "servers:NAME NAME"
     question = Decide(
-        f"Which name servers did {over.host} assign to {shown(view.case.domain)}? Copy all of them.",
-        (Choice("It shows them with the domain, once it was added there", ("next", "--decide", word)),),
+        msg("assigned.question", host=over.host, domain=view.case.domain),
+        (Choice(msg("assigned.choice"), ("next", "--decide", word)),),
     )
     yield Draft(
         kind="decide",
         about="servers",
         place=place_of_new(view),
-        title=f"Copy the name servers that {over.host} assigned",
-        instruction=f"{over.host} shows them once the domain was added there. Give them to "
-        f'`homepath next --decide "{word}"`, or write them into homepath.toml.',
-        expect="`homepath next` goes on.",
+        title=msg("assigned.title", host=over.host),
+        instruction=msg("assigned.instruction", host=over.host, word=word),
+        expect=msg("lacking.expect"),
         stands=Done(None) if over.servers else Open(question),
     )
 
@@ -52,21 +52,18 @@ def to_carry(view: View) -> list[RecordSet]:
 def inventory(view: View) -> Draft:
     """Before everything changes hands, all that is there must be known; DNS cannot be listed from outside."""
     told = view.told("inventory")
-    sources = [
-        source for seen in (view.evidence.survey.records if view.evidence.survey else ()) for source in seen.sources
-    ]
-    whole = view.evidence.whole_seen or any(source.startswith(("transfer ", "file ")) for source in sources)
+    records = view.evidence.survey.records if view.evidence.survey else ()
+    whole = view.evidence.whole_seen or any(seen.ways - {"query"} for seen in records)
     names = sorted({shown(record.name) for record in to_carry(view)})
-    transfer = Choice("Ask the name servers for the whole zone", ("survey", "--transfer"))
+    transfer = Choice(msg("inventory.choice"), ("survey", "--transfer"))
     choices = (
         *([] if view.evidence.transfer_tried else [transfer]),
-        Choice("These are all the names", ("next", "--done", "inventory")),
-        Choice("Add an export of the zone from the DNS host", ("survey", "--zone", "FILE")),
-        Choice("There are more: look at one that you know", ("survey", "--ask", "NAME")),
+        Choice(msg("inventory.choice-2"), ("next", "--done", "inventory")),
+        Choice(msg("inventory.choice-3"), ("survey", "--zone", "FILE")),
+        Choice(msg("inventory.choice-4"), ("survey", "--ask", "NAME")),
     )
     question = Decide(
-        f"Everything at the name servers changes hands at once. Seen so far, beside the website: "
-        f"{', '.join(names) or 'nothing'}. Are these all the names?",
+        msg("inventory.question", join=", ".join(names) or "nothing"),
         choices,
     )
     stands: Standing = Open(question, because=view.findings("mail-left-behind"))
@@ -77,10 +74,8 @@ def inventory(view: View) -> Draft:
     return Draft(
         kind="inventory",
         place="here",
-        title="See everything that must come along",
-        instruction="Only usual names can be asked for from outside. Export the zone at the DNS host and add it with "
-        "`homepath survey --zone FILE`, try `homepath survey --transfer`, or name what you know with "
-        "`homepath survey --ask NAME`.",
-        expect="`homepath survey` lists every entry that you know of.",
+        title=msg("inventory.title"),
+        instruction=msg("inventory.instruction"),
+        expect=msg("inventory.expect"),
         stands=stands,
     )

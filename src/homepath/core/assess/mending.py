@@ -11,6 +11,7 @@ from homepath.core.dns.names import ancestors, relative, shown
 from homepath.core.dns.records import RecordSet
 from homepath.core.findings.kind import ANSWERS, Offer
 from homepath.core.findings.registry import kind_of
+from homepath.core.message import Text, msg, records_named
 from homepath.core.model.acts import BuilderStep, Choice, Decide, Entry, RemoveDs
 from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Place
@@ -25,15 +26,15 @@ def put_back_lost(view: View) -> Iterator[Draft]:
         return
     findings = loss_findings(view.case, found)
     act = enter_act([change for loss in found for change in put_back(loss)], view.host_side)
-    what = ", ".join(dict.fromkeys(f"{loss.before.type} at {shown(loss.before.name)}" for loss in found))
+    what = records_named(loss.before.key for loss in found)
     since = was.since if was and was.state == "done" else view.now
     yield Draft(
         kind="put-back",
         place="DNS host",
-        title="Put back what was to stay",
-        instruction=f"Enter again exactly what stood there: {what}." if found else "All that was gone is back.",
-        expect="`homepath next` sees them as they were.",
-        stands=Open(act, f"gone or changed: {what}", findings, urgent=True) if found else Done(since),
+        title=msg("put-back-lost.title"),
+        instruction=msg("put-back-lost.instruction", what=what) if found else msg("put-back-lost.instruction-2"),
+        expect=msg("put-back-lost.expect"),
+        stands=Open(act, msg("put-back-lost.why", what=what), findings, urgent=True) if found else Done(since),
     )
 
 
@@ -61,13 +62,6 @@ def decisions(view: View) -> Iterator[Draft]:
             )
 
 
-_TITLES = {
-    "unanswered": "Find out what stands at {name}",
-    "apex-way-unknown": "Find out what the DNS host has for {name}",
-    "brief-outdated": "Read the builder's page again: its addresses for {name} have changed",
-}
-
-
 def _decision(view: View, finding: Finding) -> Draft:
     same = tuple(each for each in view.plan.blockers if each.code == finding.code)
     act = RemoveDs() if finding.code == "signature-broken" else _question(view, same)
@@ -75,11 +69,16 @@ def _decision(view: View, finding: Finding) -> Draft:
         kind="decide",
         about=finding.code,
         place=kind_of(finding).fixed_at,
-        title=_TITLES[finding.code].format(name=shown(finding.name)) if finding.code in _TITLES else finding.message,
+        title=_title(finding),
         instruction=finding.cure,
-        expect="`homepath next` goes on.",
+        expect=msg("lacking.expect"),
         stands=Open(act, because=same, urgent=True),
     )
+
+
+def _title(finding: Finding) -> Text:
+    asks = next((offer for offer in kind_of(finding).offers if offer in ANSWERS), None)
+    return msg(f"decide.{asks}.title", name=finding.name) if asks else finding.message
 
 
 def _question(view: View, same: Sequence[Finding]) -> Decide | BuilderStep:
@@ -88,7 +87,7 @@ def _question(view: View, same: Sequence[Finding]) -> Decide | BuilderStep:
     if not choices:
         return BuilderStep(first.message, first.cure)
     if not set(kind_of(first).offers) & set(ANSWERS):
-        choices.append(Choice("I mend it by hand; look again", ("survey",)))
+        choices.append(Choice(msg("question.choice"), ("survey",)))
     return Decide(first.message, tuple(dict.fromkeys(choices)))
 
 
@@ -104,33 +103,33 @@ def _offered(view: View, finding: Finding, offer: Offer) -> Iterator[Choice]:
     word = f"{relative(finding.name, case.domain)} {finding.type}"
     if offer == "drop" and record is not None:
         if any(want.record.name == record.name for want in case.wanted.wants if want.record.type == "CNAME"):
-            say = f"Nobody needs the {record.type} entry at {shown(record.name)}: delete it"
+            say = msg("offered.say", type=record.type, name=record.name)
             yield Choice(say, ("next", "--decide", f"drop:{word}"), loses)
     elif offer == "accept-or-drop" and record is not None:
-        yield Choice("It is to stay as it is", ("next", "--decide", f"accept:{word}"))
-        yield Choice("Nobody needs it: it may go", ("next", "--decide", f"drop:{word}"), loses)
+        yield Choice(msg("offered.choice"), ("next", "--decide", f"accept:{word}"))
+        yield Choice(msg("offered.choice-2"), ("next", "--decide", f"drop:{word}"), loses)
     elif offer == "take-back":
         cut = next((r for at in ancestors(finding.name) if (r := case.zone.get(at, finding.type)) is not None), None)
         if cut is not None and cut.name in case.wanted.web_names:
             drop = f"drop:{relative(cut.name, case.domain)} {cut.type}"
-            yield Choice(f"Take {shown(cut.name)} back into this zone", ("next", "--decide", drop), _entries(cut))
+            yield Choice(msg("offered.choice-3", name=cut.name), ("next", "--decide", drop), _entries(cut))
     elif offer == "find-out":
         yield from _about_unseen(view, finding)
     elif offer == "unprotect" and record is not None:
-        yield Choice("The website may change it", ("next", "--decide", f"unprotect:{word}"), loses)
+        yield Choice(msg("offered.choice-4"), ("next", "--decide", f"unprotect:{word}"), loses)
     elif offer == "apex-way":
-        yield Choice("Its form has an alias for the name @ (ALIAS, ANAME)", ("next", "--decide", "apex:alias"))
-        yield Choice("It can forward the domain to another address", ("next", "--decide", "apex:forwarding"))
-        yield Choice("It has neither", ("next", "--decide", "apex:none"))
+        yield Choice(msg("offered.choice-5"), ("next", "--decide", "apex:alias"))
+        yield Choice(msg("offered.choice-6"), ("next", "--decide", "apex:forwarding"))
+        yield Choice(msg("offered.choice-7"), ("next", "--decide", "apex:none"))
     elif offer == "hand-over" and case.wanted.nameservers:
-        yield Choice(f"Hand the domain over to {view.builder}", ("next", "--decide", "route:nameservers"))
+        yield Choice(msg("offered.choice-8", builder=view.builder), ("next", "--decide", "route:nameservers"))
     elif offer == "read-page":
         again = ("start", shown(case.domain), "--page", "FILE")
-        yield Choice(f"Copy {view.builder}'s page again into a file, and read it", again)
-        yield Choice("The page still gives these addresses: go on", ("next", "--decide", f"trust:{word}"))
+        yield Choice(msg("offered.choice-9", builder=view.builder), again)
+        yield Choice(msg("offered.choice-10"), ("next", "--decide", f"trust:{word}"))
     elif offer == "ownership":
         for other in case.wanted.other_proofs:
-            yield Choice(f"Prove ownership by {other}", ("next", "--decide", f"ownership:{other}"))
+            yield Choice(msg("offered.choice-11", other=other), ("next", "--decide", f"ownership:{other}"))
 
 
 def _entries(record: RecordSet | None) -> tuple[Entry, ...]:
@@ -141,17 +140,17 @@ def _entries(record: RecordSet | None) -> tuple[Entry, ...]:
 def _about_unseen(view: View, finding: Finding) -> Iterator[Choice]:
     """Ways to learn what a server does not answer: another look first, then the whole zone, then the person's word."""
     asked_again = view.was("decide:unanswered") is not None
-    again = Choice("Look again", ("survey",))
+    again = Choice(msg("ask-the-new-host.choice"), ("survey",))
     if not asked_again:
         yield again
     if not view.evidence.transfer_tried:
-        yield Choice("Ask the name servers for the whole zone", ("survey", "--transfer"))
+        yield Choice(msg("inventory.choice"), ("survey", "--transfer"))
     for each in view.case.unknown.values():
         if each.name == finding.name:
             word = f"{relative(each.name, view.case.domain)} {each.type}"
-            say = f"The form of {view.case.notation.host} has no {each.type} entry at {shown(each.name)}"
+            say = msg("about-unseen.say", host=view.case.notation.host, type=each.type, name=each.name)
             yield Choice(say, ("next", "--decide", f"none:{word}"))
-    yield Choice("Add an export of the zone from the DNS host", ("survey", "--zone", "FILE"))
+    yield Choice(msg("inventory.choice-3"), ("survey", "--zone", "FILE"))
     if asked_again:
         yield again
 
@@ -167,13 +166,13 @@ def visited(view: View) -> Draft:
         place = kind_of(trouble[0]).fixed_at
         stands = Open(BuilderStep(trouble[0].message, trouble[0].cure), because=trouble, urgent=True)
     else:
-        stands = Open(BuilderStep("Try every way in", "Run `homepath visit`."))
+        stands = Open(BuilderStep(msg("visited.title"), msg("visited.instruction")))
     return Draft(
         kind="visit",
         place=place,
-        title="Every address leads to your site",
-        instruction="`homepath visit` tries them all, with a path and a query.",
-        expect=f"All ways end at {url}",
+        title=msg("visited.title-2"),
+        instruction=msg("visited.instruction-2"),
+        expect=msg("visited.expect", url=url),
         stands=stands,
     )
 

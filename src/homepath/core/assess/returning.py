@@ -5,9 +5,9 @@ from __future__ import annotations
 from homepath.core.assess.draft import Done, Draft, Open, Standing, enter_act
 from homepath.core.assess.view import View
 from homepath.core.dns.names import shown
+from homepath.core.message import msg
 from homepath.core.model.acts import BuilderStep
 from homepath.core.plan.leaving import pointing
-from homepath.core.wording.words import counted
 
 
 def take_back(view: View) -> Draft:
@@ -18,16 +18,15 @@ def take_back(view: View) -> Draft:
     return Draft(
         kind="take-back",
         place=view.host_side,
-        title="Put back what stood there before",
-        instruction=f"In the form of {view.case.notation.host}: {counted(goes, 'delete')}, {counted(comes, 'type')}. "
-        "`homepath sheet` has them to copy; `homepath send` enters them where the host takes signed updates."
+        title=msg("take-back.title"),
+        instruction=msg("enter.instruction", host=view.case.notation.host, goes=goes, comes=comes)
         if view.work
         else nothing[0].message
         if nothing
-        else "All of it is as it was.",
-        expect="`homepath next` sees the entries as they were, with what came since beside them.",
+        else msg("take-back.instruction"),
+        expect=msg("take-back.expect"),
         stands=Open(act) if view.work else Done(view.right_since if view.meant else None),
-        way_back="`homepath undo --stop`: the way that was gone before goes on.",
+        way_back=msg("take-back.way-back"),
     )
 
 
@@ -37,15 +36,18 @@ def let_go(view: View) -> Draft:
     return Draft(
         kind="let-go",
         place=view.host_side,
-        title=f"Take out what leads to {view.builder}",
-        instruction=f"In the form of {view.case.notation.host}: {counted(len(act.delete), 'delete')}"
-        f"{', ' + counted(len(act.enter), 'type') if act.enter else ''}. Where a new site is to stand, enter its own "
-        "values in their place. Leave the domain connected at the builder for now."
+        title=msg("let-go.title", builder=view.builder),
+        instruction=msg(
+            "let-go.instruction",
+            host=view.case.notation.host,
+            count_delete=len(act.delete),
+            comes=msg("count.enter", count=len(act.enter)) if act.enter else "",
+        )
         if view.work
-        else f"Nothing leads to {view.builder} any more.",
-        expect=f"`homepath next` sees no entry that leads to {view.builder}.",
+        else msg("let-go.instruction-2", builder=view.builder),
+        expect=msg("let-go.expect", builder=view.builder),
         stands=Open(act, because=view.findings("points-to-the-builder")) if view.work else Done(view.right_since),
-        way_back="`homepath log` shows what stood there; as long as the domain is connected, enter that again.",
+        way_back=msg("let-go.way-back"),
     )
 
 
@@ -53,28 +55,23 @@ def leave_builder(view: View) -> Draft:
     """Only when no cache leads anybody there is the domain removed, so that nobody meets a page of somebody else's."""
     told = view.told("leave-builder")
     edge = view.evidence.edge
-    title = f"Remove {shown(view.case.domain)} at {view.builder}"
-    instruction = (
-        f"In the settings of your site at {view.builder}, remove {shown(view.case.domain)}; then the account may be "
-        "closed. Save what you want to keep of the site first."
-    )
+    title = msg("leave-builder.title", domain=view.case.domain, builder=view.builder)
+    instruction = msg("leave-builder.instruction", builder=view.builder, domain=view.case.domain)
     stands: Standing = Open(BuilderStep(title, instruction))
     if told is not None and told >= view.right_since:
         stands = Done(told, "told")
     elif edge is not None and edge.knows is False and edge.at >= view.right_since:
         stands = Done(edge.at)
     elif told is not None:
-        stands = Open(
-            BuilderStep(title, instruction), "you said that it is done while names still led there; check again"
-        )
+        stands = Open(BuilderStep(title, instruction), msg("leave-builder.why"))
     return Draft(
         kind="leave-builder",
         place="builder",
         title=title,
         instruction=instruction,
-        expect=f"{view.builder} no longer shows the domain.",
+        expect=msg("leave-builder.expect", builder=view.builder),
         stands=stands,
-        way_back="Connect the domain there again, as long as nobody else has.",
+        way_back=msg("leave-builder.way-back"),
     )
 
 
@@ -86,12 +83,14 @@ def left(view: View) -> Draft:
     survey = view.evidence.survey
     stands: Standing = Done(survey.at if survey else None)
     if still and not kept:
-        stands = Open(BuilderStep("Look again", "Run `homepath next`."), f"these still lead there: {names}")
+        stands = Open(
+            BuilderStep(msg("ask-the-new-host.choice"), msg("left.instruction")), msg("left.why", names=names)
+        )
     return Draft(
         kind="left",
         place="here",
-        title=f"Nothing leads to {view.builder} any more",
-        instruction="`homepath survey` looks at every entry that is known.",
-        expect=f"No entry of {shown(view.case.domain)} leads to {view.builder}.",
+        title=msg("left.title", builder=view.builder),
+        instruction=msg("left.instruction-2"),
+        expect=msg("left.expect", domain=view.case.domain, builder=view.builder),
         stands=stands,
     )

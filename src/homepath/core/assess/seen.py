@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 from homepath.core.dns.records import Key, RecordSet, Zone
+from homepath.core.message import Text, msg
 from homepath.core.model.acts import Where
 from homepath.core.model.compared import Compared, RecordCompared
 from homepath.core.model.evidence import (
@@ -56,9 +57,9 @@ class Seen:
         return "new DNS host" if self.over is not None and self.case.wanted.going == "back" else "DNS host"
 
     @property
-    def former_host(self) -> str:
+    def former_host(self) -> Text:
         """Who ran the domain before."""
-        return self.case.former or "the former DNS host"
+        return self.case.former or msg("former-host")
 
     @cached_property
     def compared(self) -> Compared | None:
@@ -175,5 +176,5 @@ class Seen:
 
 
 def _taken_out(each: RecordCompared, there: RecordSet) -> Change:
-    why = "it would lead elsewhere what must come along"
+    why = msg("taken-out.why")
     return Change("remove", each.name, each.type, there.ttl, (), there.values, each.purpose, why, there.ttl)

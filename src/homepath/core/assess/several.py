@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from homepath.core.dns.names import shown
+from homepath.core.message import msg
 from homepath.core.model.acts import Act, Decide, Nothing, Wait
 from homepath.core.model.findings import worst_first
 from homepath.core.model.steps import Assessment, Step
@@ -75,7 +76,7 @@ def _id(step_id: str, assessment: Assessment, main: Assessment) -> str:
 
 
 def _of(step: Step, assessment: Assessment, main: Assessment, chosen: bool) -> Step:
-    title = step.title if assessment is main else f"{step.title} ({shown(assessment.domain)})"
+    title = step.title if assessment is main else msg("of-domain", title=step.title, domain=assessment.domain)
     step = replace(step, id=_id(step.id, assessment, main), title=title)
     if step.state in ("now", "waiting") and not chosen:
         return replace(step, state="ahead", until=None)

@@ -11,6 +11,7 @@ from homepath.core.assess.view import View
 from homepath.core.dns.ds import ds_to_set
 from homepath.core.dns.names import shown
 from homepath.core.dns.records import RecordSet
+from homepath.core.message import Text, msg
 from homepath.core.model.acts import AddDs, BuilderStep, NameServers, RemoveDs, Wait
 from homepath.core.model.history import earlier_copies, right_since_seen
 from homepath.core.model.meant import Meant
@@ -34,17 +35,17 @@ def remove_ds(view: View) -> Iterator[Draft]:
     fits = signed and view.compared is not None and view.compared.held and not view.compared.signed
     stands: Standing = Open(RemoveDs(), because=view.findings("signed-delegation", "signature-broken"))
     if fits and not view.handed_over:
-        stands = LeftOut("the new name servers sign with the same keys")
+        stands = LeftOut(msg("remove-ds.left-out"))
     elif not signed:
         stands = Done(None)
     yield Draft(
         kind="remove-ds",
         place="registrar",
-        title="Take the DS record away",
-        instruction=f"Switch DNSSEC off for {shown(view.case.domain)} at the registrar.",
-        expect="The zone above no longer gives a DS record.",
+        title=msg("remove-ds.title"),
+        instruction=msg("remove-ds.instruction", domain=view.case.domain),
+        expect=msg("remove-ds.expect"),
         stands=stands,
-        way_back="Switch DNSSEC on again.",
+        way_back=msg("remove-ds.way-back"),
     )
     waits: Standing = Done(until)
     if isinstance(stands, LeftOut):
@@ -56,9 +57,9 @@ def remove_ds(view: View) -> Iterator[Draft]:
     yield Draft(
         kind="wait-ds",
         place="here",
-        title="Wait until the DS record is forgotten",
-        instruction="Nothing to do. Caches keep it for its keeping time (TTL) and check signatures meanwhile.",
-        expect="From then on the name servers can change.",
+        title=msg("remove-ds.title-2"),
+        instruction=msg("remove-ds.instruction-2"),
+        expect=msg("remove-ds.expect-2"),
         stands=waits,
         longest_wait=longest,
     )
@@ -95,19 +96,16 @@ def switched_too_early(view: View) -> Iterator[Draft]:
     there = survey.delegation.servers if survey and survey.delegation else ()
     former = former_servers(view.evidence.contents, view.case.domain, (*over.servers, *there))
     host, name = host_of_new(view), shown(view.case.domain)
-    act = NameServers(former) if former else BuilderStep(f"Ask {host} why its name servers do not hold {name}", "")
+    act = NameServers(former) if former else BuilderStep(msg("switched-too-early.title", host=host, name=name), "")
     because = view.findings("server-lame")
     yield Draft(
         kind="mend",
         about="name-servers",
         place="registrar" if former else "builder",
-        title="Enter the former name servers again" if former else f"Have {host} serve the domain",
-        instruction=f"The name servers that are entered do not answer for {name}, so nobody reaches it, mail included. "
-        "Enter the former ones again until `homepath compare` says ready.",
-        expect="The domain answers as before.",
-        stands=Open(act, f"the name servers that are entered do not answer for {name}", because, urgent=True)
-        if dark
-        else Done(None),
+        title=msg("switched-too-early.title-2") if former else msg("switched-too-early.title-3", host=host),
+        instruction=msg("switched-too-early.instruction", name=name),
+        expect=msg("switched-too-early.expect"),
+        stands=Open(act, msg("switched-too-early.why", name=name), because, urgent=True) if dark else Done(None),
     )
 
 
@@ -123,22 +121,21 @@ def name_servers(view: View) -> Draft:
     compared = view.compared
     if compared is not None and compared.held and compared.verdict != "ready" and view.told("compare") is None:
         # the steps before see to that; whatever they missed, nobody is sent to servers that are not ready
-        stands = Open(BuilderStep("Compare both sides", "Run `homepath compare`, and see to what it names."))
+        stands = Open(BuilderStep(msg("not-ready.title"), msg("name-servers.instruction")))
     if view.handed_over:
         since = right_since_seen(view.said_at_source, Meant(view.case.domain, "NS", servers))
         stands = Done(since)
         wait = _parents_wait(view, since)
         if wait is not None:
-            stands = Open(wait, f"not all servers of the zone above say so yet: {', '.join(view.parents_behind)}")
+            stands = Open(wait, msg("name-servers.why", parents_behind=tuple(view.parents_behind)))
     return Draft(
         kind="name-servers",
         place="registrar",
-        title=f"Enter the {len(servers)} new name servers",
-        instruction=f"Replace all present name servers of {shown(view.case.domain)} by exactly these: {names}. Do not "
-        "delete the old zone for now: caches still ask it.",
-        expect="`homepath next` sees these servers at every server of the zone above, and no others.",
+        title=msg("name-servers.title", count_servers=len(servers)),
+        instruction=msg("name-servers.instruction-2", domain=view.case.domain, names=names),
+        expect=msg("name-servers.expect"),
         stands=stands,
-        way_back="`homepath undo`: the old name servers again, as long as the old zone is kept.",
+        way_back=msg("name-servers.way-back"),
     )
 
 
@@ -153,7 +150,7 @@ def _parents_wait(view: View, since: float | None) -> Wait | None:
     return None
 
 
-def _instead(view: View) -> str:
+def _instead(view: View) -> Text:
     """What is entered now where only some of the new servers are there, or one was mistyped."""
     survey, over = view.evidence.survey, view.over
     if survey is None or survey.delegation is None or over is None:
@@ -162,8 +159,8 @@ def _instead(view: View) -> str:
     if not there & meant or there == meant:
         return ""
     missing, odd = ", ".join(map(shown, sorted(meant - there))), ", ".join(map(shown, sorted(there - meant)))
-    parts = [f"missing: {missing}" if missing else "", f"to be taken out: {odd}" if odd else ""]
-    return f"only some are entered as they should be; {'; '.join(part for part in parts if part)}"
+    parts = [msg("instead.parts", missing=missing) if missing else "", msg("instead.parts-2", odd=odd) if odd else ""]
+    return msg("instead", part=tuple(part for part in parts if part))
 
 
 def spread(view: View) -> Draft:
@@ -180,9 +177,9 @@ def spread(view: View) -> Draft:
     return Draft(
         kind="spread",
         place="here",
-        title="Wait until the old name servers are forgotten (caches)",
-        instruction="Nothing to do; keep the old zone alive until then. `homepath watch` shows who still asks it.",
-        expect="`homepath watch` says: settled.",
+        title=msg("spread.title-2"),
+        instruction=msg("spread.instruction-2"),
+        expect=msg("spread.expect"),
         stands=stands,
         longest_wait=longest,
     )
@@ -196,14 +193,13 @@ def old_zone(view: View) -> Draft:
         stands = Done(None)
     else:
         until = view.caches.until if view.handed_over and view.caches else view.now
-        stands = Open(Wait(math.ceil(until), "parent"), "caches still ask it")
+        stands = Open(Wait(math.ceil(until), "parent"), msg("old-zone.why"))
     return Draft(
         kind="old-zone",
         place="here",
-        title=f"Keep the old zone at {host} until then",
-        instruction=f"Do not delete {shown(view.case.domain)} at {host} before the last cache has let go. After that "
-        "it may be deleted there; nothing asks it any more.",
-        expect="`homepath next` says that it may go.",
+        title=msg("old-zone.title", host=host),
+        instruction=msg("old-zone.instruction", domain=view.case.domain, host=host),
+        expect=msg("old-zone.expect"),
         stands=stands,
     )
 
@@ -220,16 +216,16 @@ def add_ds(view: View) -> Iterator[Draft]:
     stands: Standing = (
         Open(AddDs(values))
         if values
-        else Open(BuilderStep(f"Let {host} sign the domain", f"Switch DNSSEC on at {host}; then its keys are seen."))
+        else Open(BuilderStep(msg("add-ds.title", host=host), msg("add-ds.instruction", host=host)))
     )
     if signed and view.handed_over:
         stands = Done(None)
     yield Draft(
         kind="add-ds",
         place="registrar" if values else "builder",
-        title="Have the domain signed again (DNSSEC)",
-        instruction=f"At the registrar, enter the DS record of {host}'s keys; copy it.",
-        expect="The zone above gives the DS record, and the signatures hold.",
+        title=msg("add-ds.title-2"),
+        instruction=msg("add-ds.instruction-2", host=host),
+        expect=msg("add-ds.expect"),
         stands=stands,
-        way_back="Take the DS record away again.",
+        way_back=msg("add-ds.way-back"),
     )

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Standing
 from homepath.core.assess.view import View
 from homepath.core.dns.names import shown
+from homepath.core.message import Text, msg
 from homepath.core.model.acts import (
     BuilderStep,
     Choice,
@@ -16,24 +17,23 @@ from homepath.core.model.acts import (
     TellBuilder,
 )
 from homepath.core.model.brief import BriefStep, When, numbered
-from homepath.core.model.times import lasting
 
 
 def claim(view: View) -> Draft:
     wanted = view.case.wanted
     names = " and ".join(shown(name) for name in wanted.names)
     limits = "".join(f" {limit}" for limit in wanted.limits)
-    main = f" and make {shown(wanted.primary)} the main address" if len(wanted.names) > 1 else ""
+    main = msg("claim.main", primary=wanted.primary) if len(wanted.names) > 1 else ""
     if wanted.destination not in ("", wanted.primary):
-        main = f"; all of it leads to {shown(wanted.destination)}"
+        main = msg("claim.main-2", destination=wanted.destination)
     return Draft(
         kind="claim",
         place="builder",
-        title=f"Tell {view.builder} about the domain",
-        instruction=f"In the settings of your site at {view.builder}, connect {names}{main}.{limits}",
-        expect='Its first check fails or stays at "pending". That is normal: it looks for records that come later.',
+        title=msg("claim.title", builder=view.builder),
+        instruction=msg("claim.instruction", builder=view.builder, names=names, main=main, limits=limits),
+        expect=msg("claim.expect"),
         stands=_claimed(view),
-        way_back=f"Remove the domain again in {view.builder}'s settings.",
+        way_back=msg("claim.way-back", builder=view.builder),
     )
 
 
@@ -52,18 +52,14 @@ def _claimed(view: View) -> Standing:
         return Open(act, why, urgent=True)
     wait, says = view.builder_wait if view.caches is None else None, view.builder_says
     if wait is not None and wait.over(view.now) and says is not None and says.shows != "missing":
-        since = lasting(view.now - wait.began)
-        shows = {"connected": "shows the domain as connected", "checking": "is still checking"}[says.shows]
-        why = (
-            f"{view.builder} {shows}, but its servers do not serve the name, although every record has been right for "
-            f"{since}. Save the domain again in its settings; if that does not help, remove it there and add it again. "
-            "The records stay as they are."
-        )
+        since = view.now - wait.began
+        shows = {"connected": msg("claimed.shows"), "checking": msg("claimed.shows-2")}[says.shows]
+        why = msg("claimed.why", builder=view.builder, shows=shows, since=since)
         return Open(act, why, urgent=True)
     return Done(told, "told")
 
 
-def _refused_by_its_servers(view: View, told: float) -> str:
+def _refused_by_its_servers(view: View, told: float) -> Text:
     """Why to add the domain once more: the builder's own nameservers still refuse it, all of them, after the time that
     loading takes. Empty where that was done already: then something else is wrong.
     """
@@ -74,10 +70,7 @@ def _refused_by_its_servers(view: View, told: float) -> str:
     again = planned is not None and told - planned >= longest
     if again or view.now < told + longest or {each.state for each in compared.new} - {"refusing", "lame"}:
         return ""
-    return (
-        f"{view.builder}'s nameservers do not have {shown(view.case.domain)} {lasting(view.now - told)} after you said "
-        "that you added it. Check in its settings that it is there, and spelled correctly. If not, add it again."
-    )
+    return msg("refused-by-its-servers", builder=view.builder, domain=view.case.domain, now=view.now - told)
 
 
 def _telling(view: View) -> TellBuilder:
@@ -107,12 +100,12 @@ def builder_steps(view: View, when: When) -> Iterator[Draft]:
             place="builder",
             title=step.title,
             instruction=step.instruction or step.title,
-            expect=step.expect or "The builder shows it as done.",
+            expect=step.expect or msg("builder-steps.expect"),
             stands=stands,
         )
 
 
-def _without_effect(view: View, step: BriefStep, told: float) -> str:
+def _without_effect(view: View, step: BriefStep, told: float) -> Text:
     """Why what was said to be done has to be done again; empty where the word counts.
 
     Before the new name servers are seen it has no effect; after that it must show at the builder's edge.
@@ -121,9 +114,9 @@ def _without_effect(view: View, step: BriefStep, told: float) -> str:
         return ""
     switched = view.switched_at
     if switched is None or told < switched:
-        return "you said that it is done before the new nameservers were seen; before that it has no effect"
+        return msg("without-effect")
     if step.publishes and view.unaware and view.now >= told + view.case.wanted.https.usual_wait:
-        return "you said that it is done, but the builder's servers do not show the site yet"
+        return msg("without-effect-2")
     return ""
 
 
@@ -131,12 +124,11 @@ def https_only(view: View) -> Draft:
     return Draft(
         kind="https-only",
         place="builder",
-        title='Switch on "HTTPS only"',
-        instruction=f'Every padlock is good: switch on "HTTPS only" at {view.builder}, so that http leads to https. '
-        "Let it tell browsers to keep to https (HSTS) only after some calm weeks, for 5 minutes first, then a week.",
-        expect="`homepath visit` says arrived, from http too.",
+        title=msg("https-only.title"),
+        instruction=msg("https-only.instruction", builder=view.builder),
+        expect=msg("https-only.expect"),
         stands=_enforced(view),
-        way_back='Switch "HTTPS only" off; HSTS holds in browsers until it runs out or is renewed with max-age=0.',
+        way_back=msg("https-only.way-back"),
     )
 
 
@@ -153,11 +145,11 @@ def redirect(view: View) -> Iterator[Draft]:
         return
     names = " and ".join(shown(name) for name in there.names)
     if there.place == "proxy":
-        title, how = f"Let the proxy redirect {names}", "`homepath forwarder --for proxy` has the rule in words."
+        title, how = msg("redirect", names=names), msg("redirect-2")
     else:
-        title = f"Set your own server up to redirect {names}"
-        how = "`homepath forwarder --for nginx`, `apache` or `caddy` writes its configuration."
-    instruction = f"{how} It must answer http and https, and keep path and query."
+        title = msg("redirect.title", names=names)
+        how = msg("redirect.how")
+    instruction = msg("redirect.instruction", how=how)
     stands: Standing = Open(BuilderStep(title, instruction))
     told = view.told("redirect")
     ways = view.visit.ways if view.visit else ()
@@ -171,9 +163,9 @@ def redirect(view: View) -> Iterator[Draft]:
         place="DNS host" if there.place == "proxy" else "here",
         title=title,
         instruction=instruction,
-        expect=f"https://{shown(there.names[0])}/ leads to {view.case.wanted.primary_url}",
+        expect=msg("redirect.expect", names=there.names[0], primary_url=view.case.wanted.primary_url),
         stands=stands,
-        way_back="Take the rule or the configuration away again.",
+        way_back=msg("redirect.way-back"),
     )
 
 
@@ -189,29 +181,26 @@ def take_back_hsts(view: View) -> Iterator[Draft]:
     if edge is not None and edge.secure:
         stands = Done(edge.at)
     elif view.source_right:
-        stands = LeftOut("the change was made without it")
+        stands = LeftOut(msg("lower-ttl.left-out"))
     elif word is not None:
         stands = Done(word, "told")
     yield Draft(
         kind="take-back-hsts",
         place="here",
-        title="Have the certificate first, or let the old site take HSTS back",
-        instruction=f"The old site told browsers to come to {' and '.join(names)} only over https. If the builder "
-        "cannot have a certificate before the change, let the old site answer "
-        '"Strict-Transport-Security: max-age=0" for as long as most visitors take to come back.',
-        expect="`homepath visit --ahead` shows a good certificate, or `homepath visit` no HSTS any more.",
+        title=msg("take-back-hsts.title"),
+        instruction=msg("take-back-hsts.instruction", names=tuple(names)),
+        expect=msg("take-back-hsts.expect"),
         stands=stands,
         longest_wait=7 * 86400,
-        way_back="Let the old site send HSTS again.",
+        way_back=msg("take-back-hsts.way-back"),
     )
 
 
 def _hsts_question(names: Sequence[str]) -> Decide:
     return Decide(
-        f"The old site told browsers to come to {' and '.join(names)} only over https, and the builder has no "
-        "certificate for it yet. After the change returning visitors meet an error until it comes. Go on?",
+        msg("hsts-question.question", names=tuple(names)),
         (
-            Choice("Go on now, or the old site has taken it back", ("next", "--done", "take-back-hsts")),
-            Choice("Look again whether the old site still says so", ("visit",)),
+            Choice(msg("hsts-question.choice"), ("next", "--done", "take-back-hsts")),
+            Choice(msg("hsts-question.choice-2"), ("visit",)),
         ),
     )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from homepath.core.contracts.steps import Json, finding_json
 from homepath.core.model.compared import Compared, RecordCompared, SideServer
 from homepath.core.model.times import moment
+from homepath.core.wording.say import say
 
 
 def compare_json(found: Compared) -> Json:
@@ -26,7 +27,7 @@ def _server(each: SideServer) -> Json:
         "address": each.address,
         "state": each.state,
         "serial": each.serial,
-        "detail": each.detail,
+        "detail": say(each.detail),
     }
 
 

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from homepath.core.contracts.steps import Json
 from homepath.core.model.forecast import Forecast, Outlook
+from homepath.core.wording.say import say
 
 
 def _outlook(outlook: Outlook) -> Json:
     moved = outlook.course.moved
     return {
         "order": outlook.order.key,
-        "title": outlook.order.title,
+        "title": say(outlook.order.title),
         "change_at_s": round(outlook.order.change_at),
         "moved_s": {
             "50": round(moved.half),
@@ -59,5 +60,5 @@ def forecast_json(forecast: Forecast) -> Json:
             "binding": forecast.gap.binding,
         },
         "recommended": forecast.recommended,
-        "because": forecast.because,
+        "because": say(forecast.because),
     }

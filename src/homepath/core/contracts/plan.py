@@ -6,6 +6,7 @@ from homepath.core.contracts.steps import Json, act_json, finding_json, step_jso
 from homepath.core.model.plan import Change, Plan
 from homepath.core.model.steps import Assessment
 from homepath.core.model.times import moment
+from homepath.core.wording.say import say
 from homepath.core.wording.words import sentence, stage, where
 
 
@@ -35,7 +36,7 @@ def change_json(change: Change) -> Json:
         "values": list(change.values),
         "before": list(change.before),
         "purpose": change.purpose,
-        "reason": change.reason,
+        "reason": say(change.reason),
     }
 
 
@@ -45,7 +46,7 @@ def plan_json(plan: Plan, assessment: Assessment) -> Json:
         "domain": plan.domain,
         "primary": plan.primary,
         "route": plan.route,
-        "reasons": list(plan.reasons),
+        "reasons": [say(each) for each in plan.reasons],
         "open": list(plan.open),
         "redirects": None
         if plan.redirects is None
@@ -53,8 +54,8 @@ def plan_json(plan: Plan, assessment: Assessment) -> Json:
             "place": plan.redirects.place,
             "names": list(plan.redirects.names),
             "https": plan.redirects.secure,
-            "reason": plan.redirects.reason,
-            "others": list(plan.redirects.others),
+            "reason": say(plan.redirects.reason),
+            "others": [say(each) for each in plan.redirects.others],
         },
         "changes": [change_json(change) for change in plan.changes],
         "findings": [finding_json(finding) for finding in plan.findings],

@@ -8,6 +8,7 @@ from homepath.core.contracts.steps import Json
 from homepath.core.dns.names import Name
 from homepath.core.files.sheet import Job, Line
 from homepath.core.model.times import moment
+from homepath.core.wording.say import say
 
 
 def sheet_json(domain: Name, host: str, where: str, jobs: Iterable[tuple[str, Job]], wait: float | None) -> Json:
@@ -22,7 +23,7 @@ def sheet_json(domain: Name, host: str, where: str, jobs: Iterable[tuple[str, Jo
             {
                 "step": step,
                 "name": job.at,
-                "title": job.title,
+                "title": say(job.title),
                 "only_ttl": job.retimed,
                 "delete": [_line(each) for each in job.deeds("delete")],
                 "enter": [{**_line(each), "ttl": each.ttl} for each in job.deeds("enter")],

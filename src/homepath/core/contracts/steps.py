@@ -25,6 +25,7 @@ from homepath.core.model.acts import (
 from homepath.core.model.findings import Finding
 from homepath.core.model.steps import Step
 from homepath.core.model.times import moment, rfc3339
+from homepath.core.wording.say import say
 
 Json = dict[str, Any]
 
@@ -35,8 +36,8 @@ def finding_json(finding: Finding) -> Json:
         "level": finding.level,
         "name": finding.name,
         "type": finding.type,
-        "message": finding.message,
-        "cure": finding.cure,
+        "message": say(finding.message),
+        "cure": say(finding.cure),
         "standard": finding.standard,
     }
 
@@ -47,16 +48,16 @@ def step_json(step: Step) -> Json:
         "number": step.number,
         "kind": step.kind,
         "place": step.place,
-        "title": step.title,
-        "instruction": step.instruction,
-        "expect": step.expect,
+        "title": say(step.title),
+        "instruction": say(step.instruction),
+        "expect": say(step.expect),
         "longest_wait_s": step.longest_wait,
-        "way_back": step.way_back,
+        "way_back": say(step.way_back),
         "state": step.state,
         "since": moment(step.since),
         "by": step.by,
         "until": moment(step.until),
-        "why": step.why,
+        "why": say(step.why),
     }
 
 
@@ -87,11 +88,11 @@ def act_json(act: Act) -> Json:
         case Forward(name, to):
             return {"kind": "forward", "name": name, "to": to}
         case BuilderStep(title, instruction):
-            return {"kind": "builder-step", "title": title, "instruction": instruction}
+            return {"kind": "builder-step", "title": say(title), "instruction": say(instruction)}
         case Wait(until, cause):
             return {"kind": "wait", "until": rfc3339(until), "for": cause}
         case Decide(question, choices):
-            return {"kind": "decide", "question": question, "choices": [_choice(each) for each in choices]}
+            return {"kind": "decide", "question": say(question), "choices": [_choice(each) for each in choices]}
         case Nothing():
             return {"kind": "none"}
 
@@ -101,4 +102,4 @@ def _gone(entry: Entry) -> Json:
 
 
 def _choice(choice: Choice) -> Json:
-    return {"say": choice.say, "then": list(choice.then), "loses": [_gone(entry) for entry in choice.loses]}
+    return {"say": say(choice.say), "then": list(choice.then), "loses": [_gone(entry) for entry in choice.loses]}

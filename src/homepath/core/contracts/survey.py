@@ -10,7 +10,7 @@ from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Purpose
 from homepath.core.model.survey import Registration, Seen, Survey
 from homepath.core.model.times import moment
-from homepath.core.wording.words import trouble_words
+from homepath.core.wording.say import say, trouble_words
 
 PurposeOf = Callable[[RecordSet], Purpose]
 
@@ -23,7 +23,7 @@ def _seen(seen: Seen, purpose: Purpose) -> Json:
         "ttl": record.ttl,
         "values": list(record.values),
         "purpose": purpose,
-        "sources": list(seen.sources),
+        "sources": [say(each) for each in seen.sources],
     }
 
 
@@ -39,7 +39,7 @@ def survey_json(survey: Survey, purpose_of: PurposeOf, findings: tuple[Finding, 
                 "address": each.address,
                 "state": each.state,
                 "serial": each.serial,
-                "detail": each.detail,
+                "detail": say(each.detail),
             }
             for each in survey.servers
         ],
@@ -59,7 +59,7 @@ def survey_json(survey: Survey, purpose_of: PurposeOf, findings: tuple[Finding, 
         "unknown": [
             {"name": each.name, "type": each.type, "why": trouble_words(each.trouble)} for each in survey.unknown
         ],
-        "blind_spots": list(survey.blind_spots),
+        "blind_spots": [say(each) for each in survey.blind_spots],
         "findings": [finding_json(finding) for finding in findings],
     }
 

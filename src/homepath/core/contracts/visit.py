@@ -5,6 +5,7 @@ from __future__ import annotations
 from homepath.core.contracts.steps import Json, finding_json
 from homepath.core.model.times import moment
 from homepath.core.model.visits import AddressTried, Certificate, Hop, Visit, Way
+from homepath.core.wording.say import say
 
 
 def _certificate(seen: Certificate | None) -> Json | None:
@@ -28,12 +29,12 @@ def _hop(hop: Hop) -> Json:
         "protocol": hop.protocol,
         "by_page": hop.by_page,
         "hsts": hop.hsts,
-        "detail": hop.detail,
+        "detail": say(hop.detail),
     }
 
 
 def _address(address: AddressTried) -> Json:
-    return {"address": address.address, "status": address.status, "opens": address.opens, "detail": address.detail}
+    return {"address": address.address, "status": address.status, "opens": address.opens, "detail": say(address.detail)}
 
 
 def _way(way: Way) -> Json:
@@ -44,7 +45,7 @@ def _way(way: Way) -> Json:
         "hops": [_hop(hop) for hop in way.hops],
         "certificate": _certificate(way.certificate),
         "addresses": [_address(address) for address in way.addresses],
-        "words": way.words,
+        "words": say(way.words),
     }
 
 
@@ -59,7 +60,7 @@ def visit_json(visit: Visit) -> Json:
         "free_address": visit.free_address,
         "ways": [_way(way) for way in visit.ways],
         "may_wait_for": [
-            {"what": each.what, "do": each.do, "until": moment(each.until)} for each in visit.may_wait_for
+            {"what": say(each.what), "do": say(each.do), "until": moment(each.until)} for each in visit.may_wait_for
         ],
         "findings": [finding_json(finding) for finding in visit.findings],
     }

@@ -5,6 +5,7 @@ from __future__ import annotations
 from homepath.core.contracts.steps import Json, finding_json
 from homepath.core.model.readings import Reading, RecordSpread, Spread
 from homepath.core.model.times import moment, rfc3339
+from homepath.core.wording.say import say
 
 
 def _reading(reading: Reading) -> Json:
@@ -15,7 +16,7 @@ def _reading(reading: Reading) -> Json:
         "values": list(reading.values),
         "ttl": reading.ttl,
         "at": rfc3339(reading.at),
-        "detail": reading.detail,
+        "detail": say(reading.detail),
     }
 
 
@@ -26,7 +27,7 @@ def _record_spread(spread: RecordSpread) -> Json:
         "verdict": spread.verdict,
         "settled_by": moment(spread.settled_by),
         "taken_back": moment(spread.taken_back),
-        "because": spread.because,
+        "because": say(spread.because),
         "readings": [_reading(reading) for reading in spread.readings],
     }
 

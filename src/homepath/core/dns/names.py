@@ -5,6 +5,8 @@ from __future__ import annotations
 import re
 from typing import TypeAlias
 
+from homepath.core.message import msg, reason
+
 Name: TypeAlias = str
 """An absolute domain name in lower case with its final dot, such as `www.tidewick-kiln.example.`"""
 
@@ -28,7 +30,7 @@ def labels(name: Name) -> list[str]:
     while at < len(name):
         match = _DOT.match(name, at)
         if match is None or match.end() == at:
-            raise BadName(f"{name!r} ends in the middle of an escape")
+            raise BadName(msg("names.labels", name=name))
         found.append(match[1])
         at = match.end()
     return found
@@ -56,15 +58,15 @@ def absolute(text: str, origin: Name | None = None) -> Name:
     if name == ROOT:
         return name
     if re.search(r"\s", name.replace("\\ ", "")):
-        raise BadName(f"{text!r} has a space inside, a name has none")
+        raise BadName(msg("names.absolute", text=text))
     parts = labels(name)
     for label in parts:
         if not label:
-            raise BadName(f"{text!r} has an empty part between two dots")
+            raise BadName(msg("names.absolute-2", text=text))
         if _octets(label) > 63:
-            raise BadName(f"{text!r} has a part longer than 63 characters")
+            raise BadName(msg("names.absolute-3", text=text))
     if sum(_octets(label) + 1 for label in parts) + 1 > 255:
-        raise BadName(f"{text!r} is longer than 255 characters")
+        raise BadName(msg("names.absolute-4", text=text))
     return name
 
 
@@ -75,7 +77,7 @@ def _to_ascii(name: str) -> str:
     try:
         return idna.encode(name.removesuffix("."), uts46=True).decode() + dot
     except (idna.IDNAError, UnicodeError) as error:
-        raise BadName(f"{name!r} cannot be written in DNS: {error}") from error
+        raise BadName(msg("names.to-ascii", name=name, error=reason(error))) from error
 
 
 def is_within(name: Name, zone: Name) -> bool:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from homepath.core.dns.names import Name
+from homepath.core.dns.names import Name, shown
+from homepath.core.message import Message, Text, messages, msg
 
 TroubleCause = Literal[
     "silent",
@@ -48,7 +49,7 @@ class Trouble:
     cause: TroubleCause
     server: Name = ""
     address: str = ""
-    said: str = ""
+    said: Text = ""
     because: tuple[Trouble, ...] = ()
 
 
@@ -57,3 +58,15 @@ def server_state(cause: TroubleCause) -> Literal["silent", "refusing", "lame", "
     if cause in ("silent", "no-connection", "off-limits"):
         return "silent"
     return "refusing" if cause == "refused" else "lame" if cause == "lame" else "broken"
+
+
+def of_trouble(trouble: Trouble) -> Message:
+    """Why something could not be had: who was asked, what came instead, and what each server did."""
+    name = msg("who.root") if trouble.server == "." else shown(trouble.server) if trouble.server else ""
+    address = trouble.address if trouble.address != name else ""
+    who = msg("who", server=name, address=address) if name and address else name or address or msg("who.it")
+    what = msg(f"trouble.{trouble.cause}", who=who)
+    if not trouble.said and not trouble.because:
+        return what
+    because = messages((of_trouble(each) for each in trouble.because), "clauses")
+    return msg("trouble", what=what, said=trouble.said, because=because)

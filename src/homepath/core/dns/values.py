@@ -7,6 +7,7 @@ from collections.abc import Callable
 from ipaddress import AddressValueError, IPv4Address, IPv6Address
 
 from homepath.core.dns.names import BadName, Name, absolute, is_host, labels
+from homepath.core.message import msg, reason
 
 _STRING = re.compile(r'"((?:[^"\\]|\\.)*)"|((?:[^"\\\s]|\\.)+)', re.S)
 _NUMBER = re.compile(r"[0-9]{1,10}")
@@ -20,21 +21,21 @@ def _ipv4(text: str, origin: Name) -> str:
     try:
         return str(IPv4Address(text.strip()))
     except AddressValueError as error:
-        raise BadValue(f"{text.strip()!r} is not an IPv4 address: {error}") from error
+        raise BadValue(msg("values.ipv4", strip=text.strip(), error=reason(error))) from error
 
 
 def _ipv6(text: str, origin: Name) -> str:
     try:
         return str(IPv6Address(text.strip()))
     except AddressValueError as error:
-        raise BadValue(f"{text.strip()!r} is not an IPv6 address: {error}") from error
+        raise BadValue(msg("values.ipv6", strip=text.strip(), error=reason(error))) from error
 
 
 def _name(text: str, origin: Name) -> str:
     try:
         return absolute(text, origin)
     except BadName as error:
-        raise BadValue(str(error)) from error
+        raise BadValue(reason(error)) from error
 
 
 def strings(text: str) -> list[str]:
@@ -43,7 +44,7 @@ def strings(text: str) -> list[str]:
     while rest:
         match = _STRING.match(rest)
         if match is None:
-            raise BadValue(f"the quotes in {text.strip()!r} do not close")
+            raise BadValue(msg("values.strings", strip=text.strip()))
         found.append(_unescape(match[1] if match[1] is not None else match[2]))
         rest = rest[match.end() :].lstrip()
     return found
@@ -55,7 +56,7 @@ def _unescape(text: str) -> str:
         if len(code) != 3:
             return code
         if int(code) > 255:
-            raise BadValue(f"\\{code} is no octet")
+            raise BadValue(msg("values.unescape", code_=code))
         return chr(int(code))
 
     raw = re.sub(r"\\([0-9]{3}|.)", octet, text, flags=re.S)
@@ -82,7 +83,7 @@ def _text(text: str, origin: Name) -> str:
     if not found:
         return '""'
     if any(len(piece) > 255 for piece in found):
-        raise BadValue("a character-string is longer than 255 octets (RFC 1035 section 3.3)")
+        raise BadValue(msg("values.text"))
     return " ".join(quoted(piece) for piece in found)
 
 
@@ -90,9 +91,9 @@ def _numbers_then_name(count: int) -> Callable[[str, Name], str]:
     def read(text: str, origin: Name) -> str:
         parts = text.split()
         if len(parts) != count + 1 or not all(_NUMBER.fullmatch(part) for part in parts[:count]):
-            raise BadValue(f"{text!r} should be {count} number{'s' * (count > 1)} and a host name")
+            raise BadValue(msg("values.numbers-then-name", text=text, count=count, value="s" * (count > 1)))
         if any(int(part) > 65535 for part in parts[:count]):
-            raise BadValue(f"a number in {text!r} is above 65535")
+            raise BadValue(msg("values.numbers-then-name-2", text=text))
         return " ".join([*(str(int(part)) for part in parts[:count]), _name(parts[count], origin)])
 
     return read
@@ -101,14 +102,14 @@ def _numbers_then_name(count: int) -> Callable[[str, Name], str]:
 def _caa(text: str, origin: Name) -> str:
     match = re.fullmatch(r"\s*([0-9]{1,3})\s+([A-Za-z0-9]+)\s+(.+?)\s*", text, re.S)
     if match is None or int(match[1]) > 255:
-        raise BadValue(f'{text!r} should be like: 0 issue "authority.example" (RFC 8659 section 4.1.1)')
+        raise BadValue(msg("values.caa", text=text))
     return f"{int(match[1])} {match[2].lower()} {quoted(''.join(strings(match[3])))}"
 
 
 def _soa(text: str, origin: Name) -> str:
     parts = text.split()
     if len(parts) != 7 or not all(_NUMBER.fullmatch(part) for part in parts[2:]):
-        raise BadValue("an SOA value has two names and five numbers (RFC 1035 section 3.3.13)")
+        raise BadValue(msg("values.soa"))
     return " ".join([_name(parts[0], origin), _name(parts[1], origin), *(str(int(part)) for part in parts[2:])])
 
 
@@ -156,6 +157,6 @@ def target(rrtype: str, value: str) -> Name | None:
 def check_host_target(value: Name) -> None:
     """Refuse a CNAME target that no browser could follow. Raises BadValue."""
     if len(labels(value)) < 2 or not is_host(re.sub(r"(?:^|(?<=\.))_", "x", value)):  # proofs stand at names with a _
-        raise BadValue(f"{value!r} is not a full host name")
+        raise BadValue(msg("values.check-host-target", value=value))
     if re.fullmatch(r"[0-9.]+", value):
-        raise BadValue(f"{value!r} is an address; a CNAME points to a name")
+        raise BadValue(msg("values.check-host-target-2", value=value))

@@ -11,9 +11,10 @@ from dataclasses import dataclass, field, replace
 from typing import TypeVar
 
 from homepath.core.dns.answers import Answer, Question, Server
-from homepath.core.dns.names import ROOT, Name, is_within, labels, parent, shown
+from homepath.core.dns.names import ROOT, Name, is_within, labels, parent
 from homepath.core.dns.records import RecordSet
 from homepath.core.dns.trouble import Trouble, TroubleCause
+from homepath.core.message import msg
 
 MOST_QUESTIONS = 200
 """One walk never asks more, whatever the servers say."""
@@ -71,7 +72,7 @@ class Budget:
     def take(self, at: Name) -> None:
         self.asked.append(at)
         if len(self.asked) > MOST_QUESTIONS:
-            raise LostWay(Trouble("too-long", at, said=f"stopped after {MOST_QUESTIONS} questions"))
+            raise LostWay(Trouble("too-long", at, said=msg("walk.take.said", MOST_QUESTIONS=MOST_QUESTIONS)))
 
     @property
     def deeper(self) -> Budget:
@@ -136,7 +137,9 @@ def _first_usable(question: Question, cut: Cut, budget: Budget) -> Generator[lis
         if answer.usable and not _is_upward(answer, cut.zone):
             return answer
         said.append(trouble_in(answer, server))
-    raise LostWay(Trouble("no-server", cut.zone, said=f"asked for {shown(question.name)}", because=tuple(said)))
+    raise LostWay(
+        Trouble("no-server", cut.zone, said=msg("walk.first-usable.said", name=question.name), because=tuple(said))
+    )
 
 
 def trouble_in(answer: Answer, server: Server) -> Trouble:
@@ -174,7 +177,7 @@ def _cut_from(found: RecordSet, answer: Answer, above: Cut, budget: Budget) -> W
     looked = yield from side_by_side(walks)
     servers = [*glue, *(server for each in looked for server in each)][:MOST_SERVERS]
     if not servers:
-        raise LostWay(Trouble("no-address", found.name, said=f"its name servers: {', '.join(map(shown, names))}"))
+        raise LostWay(Trouble("no-address", found.name, said=msg("walk.cut-from.said", names=tuple(names))))
     return Cut(found.name, names, tuple(servers), above.zone, found.ttl, above.servers)
 
 

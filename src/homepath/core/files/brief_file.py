@@ -22,6 +22,7 @@ from homepath.core.files.strict import (
     text,
     yes_no,
 )
+from homepath.core.message import msg
 from homepath.core.model.brief import (
     LOADS_WITHIN,
     PLAIN_ZONE,
@@ -62,7 +63,7 @@ def _record(
     for value in values:
         _check_value(type, value)
     if type == "CNAME" and len(values) > 1:
-        raise ValueError("a CNAME has exactly one value (RFC 1034 section 3.6.2)")
+        raise ValueError(msg("brief-file.record"))
     return BriefRecord(type, values, host, ttl, line, optional, purpose)
 
 
@@ -78,10 +79,7 @@ def _apex_record(
     type: str, values: tuple[str, ...], host: str, ttl: int | None, line: int, optional: bool = False
 ) -> BriefRecord:
     if type == "CNAME":
-        raise ValueError(
-            "cname-at-apex: a CNAME cannot stand at the apex beside SOA and NS (RFC 1034 section 3.6.2); "
-            "give the builder's addresses as type A"
-        )
+        raise ValueError(msg("brief-file.apex-record"))
     return _record(type, values, host, ttl, line, optional)
 
 
@@ -93,7 +91,7 @@ def _deleted(type: str, values: tuple[str, ...], host: str, line: int) -> BriefR
 
 def _ownership(type: str, host: str, value: str, ttl: int | None, line: int) -> BriefRecord:
     if type == "CNAME" and host == "@":
-        raise ValueError("a CNAME cannot stand at the apex (RFC 1034 section 3.6.2); the host must be a label")
+        raise ValueError(msg("brief-file.ownership"))
     return _record(type, (value,), host, ttl, line)
 
 
@@ -131,7 +129,7 @@ def _target(words: str) -> str:
 
 def _redirects(done_by: Redirector, records: tuple[BriefRecord, ...]) -> tuple[Redirector, tuple[BriefRecord, ...]]:
     if (done_by == "record") != bool(records):
-        raise ValueError('[[redirects.records]] and done_by = "record" belong together')
+        raise ValueError(msg("brief-file.redirects"))
     return done_by, records
 
 
@@ -152,16 +150,16 @@ def _brief(
 ) -> Brief:
     asked = tuple(replace(each, name=name) for name, each in values.items())
     if routes == _Routes() and not (ownership or further):
-        raise ValueError("the brief asks for nothing: there is neither a record nor a name server in [routes]")
+        raise ValueError(msg("brief-file.brief"))
     if reserved_names and refuses_redirect_from:
-        raise ValueError("refuses_redirect_from is the old name of reserved_names; keep only reserved_names")
+        raise ValueError(msg("brief-file.brief-2"))
     by_address = (*routes.www_by_address, *routes.label_by_address)
     records = (*routes.apex, *routes.www, *routes.label, *by_address, *ownership, *further, *redirects[1])
     texts = [*(value for record in records for value in (*record.values, record.host)), free_address or ""]
     texts += [routes.apex_alias or "", *routes.servers]
     places = {place for words in texts for place in PLACE.findall(words)} - {"domain"}
     if missing := sorted(places - set(values)):
-        raise ValueError(f"{{{missing[0]}}} is used, but there is no [values.{missing[0]}] that says how to ask for it")
+        raise ValueError(msg("brief-file.brief-3", missing=missing[0]))
     return Brief(
         builder,
         free_address,

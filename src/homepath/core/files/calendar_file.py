@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 
 from homepath.core.dns.names import Name, shown
+from homepath.core.message import msg, reason
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.times import bounded
 from homepath.core.model.visible import visible
@@ -86,10 +87,10 @@ def _end_of_calendar(lines: Sequence[str], source: str) -> int:
     """The line that ends the first calendar. Raises BadInput where there is none."""
     first = next((line for line in lines if line.strip("\ufeff \t\r\n")), "")
     if _word(first.lstrip("\ufeff")) != "BEGIN:VCALENDAR":
-        raise _no_calendar(ValueError("it does not begin with VCALENDAR"), source)
+        raise _no_calendar(ValueError(msg("calendar-file.end-of-calendar")), source)
     end = next((at for at, line in enumerate(lines) if _word(line) == "END:VCALENDAR"), None)
     if end is None:
-        raise _no_calendar(ValueError("it does not end with VCALENDAR"), source)
+        raise _no_calendar(ValueError(msg("calendar-file.end-of-calendar-2")), source)
     return end
 
 
@@ -155,8 +156,11 @@ def _written(event, newline: str) -> str:  # type: ignore[no-untyped-def]
 
 
 def _no_calendar(error: Exception, source: str) -> BadInput:
-    hint = "name another file; this one was not touched"
-    return BadInput(Problem(f"this is no calendar file: {visible(str(error))[:160]}", source, hint=hint))
+    said = reason(error)
+    words = visible(said)[:160] if isinstance(said, str) else said
+    return BadInput(
+        Problem(msg("calendar-file.no-calendar", error=words), source, hint=msg("calendar-file.no-calendar.hint"))
+    )
 
 
 def _read(entry: str):  # type: ignore[no-untyped-def]  # the library's own class

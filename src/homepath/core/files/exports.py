@@ -11,6 +11,7 @@ from homepath.core.dns.names import BadName, Name, absolute
 from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.dns.values import BadValue, canonical, text_value
 from homepath.core.files.master_file import read_master_file
+from homepath.core.message import msg, reason
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.times import seconds_in
 
@@ -31,10 +32,10 @@ def read_export(text: str, origin: Name, file: str) -> Zone:
     """Read whatever it is: a table with headers, a table without, or a master file. Raises BadInput with the line."""
     text = text.removeprefix("\ufeff").replace("\r\n", "\n").replace("\r", "\n")
     if "\0" in text:
-        raise BadInput(Problem("this is not a text file: it holds NUL characters", file, hint="export it again"))
+        raise BadInput(Problem(msg("exports.read-export"), file, hint=msg("exports.read-export.hint")))
     for number, line in enumerate(text.split("\n"), 1):
         if len(line) > _LONGEST_LINE:
-            raise BadInput(Problem(f"a line of {len(line)} characters is no record", file, number))
+            raise BadInput(Problem(msg("exports.read-export-2", count_line=len(line)), file, number))
     table = _table(text)
     if table is None:
         return read_master_file(text, origin, file)
@@ -43,11 +44,13 @@ def read_export(text: str, origin: Name, file: str) -> Zone:
         try:
             sets += list(_row(cells, origin))
         except (BadValue, BadName, ValueError) as error:
-            problems.append(Problem(str(error), file, number, seen=" ".join(cells.values())[:80]))
+            problems.append(Problem(reason(error), file, number, seen=" ".join(cells.values())[:80]))
     if problems:
         raise BadInput(*problems)
     if not sets:
-        raise BadInput(Problem(f"the file holds no record of {origin}", file, hint="is it an export of this domain?"))
+        raise BadInput(
+            Problem(msg("exports.read-export-3", origin=origin), file, hint=msg("exports.read-export.hint-2"))
+        )
     return Zone.of(origin, sets)
 
 
@@ -99,7 +102,7 @@ def _cells(header: Sequence[str], cells: Sequence[str]) -> Cells:
 def _row(cells: Cells, origin: Name) -> Iterator[RecordSet]:
     rrtype = cells.get("type", "").upper()
     if rrtype not in TYPES:
-        raise BadValue(f"{cells.get('type', '')!r} is no record type")
+        raise BadValue(msg("exports.row", get=cells.get("type", "")))
     name = owner(cells.get("name", ""), origin)
     value = cells.get("value", "")
     if rrtype in ("MX", "SRV") and cells.get("priority", "").isdigit() and len(value.split()) < (2, 4)[rrtype == "SRV"]:
@@ -137,5 +140,5 @@ def ttl_of(text: str) -> int:
         return 3600
     found = seconds_in(re.sub(r"\(.*?\)", "", plain).strip() or plain)
     if found > 2147483647:
-        raise ValueError(f"a TTL of {found} is above 2147483647 (RFC 2181 section 8)")
+        raise ValueError(msg("exports.ttl-of", found=found))
     return found

@@ -8,6 +8,7 @@ import re
 from dataclasses import dataclass, field
 
 from homepath.core.dns.names import BadName, Name, absolute
+from homepath.core.message import msg, reason
 from homepath.core.model.problems import BadInput, Problem
 
 ALGORITHMS = ("hmac-sha256", "hmac-sha384", "hmac-sha512", "hmac-sha224", "hmac-sha1", "hmac-md5")
@@ -28,19 +29,19 @@ def read_key_file(text: str, file: str) -> TsigKey:
     bare = re.sub(r'("[^"\n]*")|/\*.*?\*/|(?://|#)[^\n]*', lambda match: match[1] or "", text, flags=re.S)
     block = re.search(r'\bkey\s+"?([^\s"{]+)"?\s*\{([^}]*)\}', bare)
     if block is None:
-        raise BadInput(Problem("there is no key in this file", file, hint='it should begin with: key "name" {'))
+        raise BadInput(Problem(msg("key-file.read-key-file"), file, hint=msg("key-file.read-key-file.hint")))
     said = dict(re.findall(r'(algorithm|secret)\s+"?([^\s";]+)"?\s*;', block[2]))
     line = text[: text.find("key")].count("\n") + 1
     if missing := [word for word in ("algorithm", "secret") if word not in said]:
-        raise BadInput(Problem(f"the key has no {missing[0]}", file, line, missing[0]))
+        raise BadInput(Problem(msg("key-file.read-key-file-2", missing=missing[0]), file, line, missing[0]))
     algorithm = said["algorithm"].lower().removesuffix(".").removesuffix(".sig-alg.reg.int")
     if algorithm not in ALGORITHMS:
         raise BadInput(
-            Problem("this algorithm is not known", file, line, "algorithm", algorithm, ", ".join(ALGORITHMS))
+            Problem(msg("key-file.read-key-file-3"), file, line, "algorithm", algorithm, ", ".join(ALGORITHMS))
         )
     try:
         return TsigKey(absolute(block[1]), algorithm, base64.b64decode(said["secret"], validate=True))
     except BadName as error:
-        raise BadInput(Problem(str(error), file, line, "key")) from error
+        raise BadInput(Problem(reason(error), file, line, "key")) from error
     except (binascii.Error, ValueError) as error:
-        raise BadInput(Problem("the secret is not base64 text", file, line, "secret")) from error
+        raise BadInput(Problem(msg("key-file.read-key-file-4"), file, line, "secret")) from error

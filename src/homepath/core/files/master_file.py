@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 from homepath.core.dns.names import Name, is_within
 from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.dns.values import BadValue, canonical
+from homepath.core.message import msg, reason
 from homepath.core.model.problems import BadInput, Problem
 
 if TYPE_CHECKING:
@@ -30,7 +31,7 @@ def read_master_file(text: str, origin: Name, file: str) -> Zone:
 
     text = text.removeprefix("\ufeff")
     if "\0" in text:
-        raise BadInput(Problem("this is not a text file: it holds NUL characters", file, hint="export it again"))
+        raise BadInput(Problem(msg("exports.read-export"), file, hint=msg("exports.read-export.hint")))
     found: list[tuple[Name, int, dns.rdata.Rdata]] = []
 
     class Everything(dns.zonefile.RRsetsReaderTransaction):
@@ -54,23 +55,23 @@ def read_master_file(text: str, origin: Name, file: str) -> Zone:
         line = int(place.rpartition(":")[2]) if place.rpartition(":")[2].isdigit() else None
         if line and "newline in quoted string" in words:
             line -= 1  # the tokenizer has already passed the end of the line
-        raise NoMasterFile(Problem(f"this line cannot be read: {words or place}", file, line)) from error
+        raise NoMasterFile(Problem(msg("master-file.read-master-file", words=words or place), file, line)) from error
     except (dns.exception.DNSException, ValueError) as error:
-        raise BadInput(Problem(f"this is not a master file: {error}", file)) from error
+        raise BadInput(Problem(msg("master-file.read-master-file-2", error=reason(error)), file)) from error
     try:
         read = Zone.of(origin, (_record_set(*each) for each in found))
     except BadValue as error:
-        raise BadInput(Problem(str(error), file)) from error
+        raise BadInput(Problem(reason(error), file)) from error
     if not any(is_within(each.name, origin) for each in read):
         raise BadInput(
-            Problem(f"the file holds no record of {origin}", file, hint="is it the export of another domain?")
+            Problem(msg("exports.read-export-3", origin=origin), file, hint=msg("master-file.read-master-file.hint"))
         )
     return read
 
 
 _DIRECTIVES = {
-    "$INCLUDE": "$INCLUDE is not followed: another file could be anything",
-    "$GENERATE": "$GENERATE is not carried out: one line could stand for millions; export the entries themselves",
+    "$INCLUDE": msg("master-file.directives"),
+    "$GENERATE": msg("master-file.directives-2"),
 }
 
 

@@ -6,6 +6,7 @@ import json
 from typing import Any
 
 from homepath.core.dns.names import BadName, Name, absolute, ancestors, shown
+from homepath.core.message import msg
 from homepath.core.model.survey import Registration
 from homepath.core.model.times import from_rfc3339
 from homepath.core.model.visible import visible
@@ -26,7 +27,7 @@ def service_for(bootstrap: str, domain: Name) -> str | None:
             str(name).lower().strip("."): [str(url) for url in urls] for names, urls in services for name in names
         }
     except (ValueError, KeyError, TypeError, AttributeError, RecursionError) as error:
-        raise BadRegistration("this is no bootstrap file") from error
+        raise BadRegistration(msg("rdap.service-for")) from error
     for at in ancestors(domain):
         urls = places.get(shown(at) if at != "." else "", [])
         chosen = next((url for url in urls if url.startswith("https://")), next(iter(urls), None))
@@ -40,9 +41,9 @@ def read_domain_object(text: str, source: str) -> Registration:
     try:
         data = json.loads(text)
     except (ValueError, RecursionError) as error:
-        raise BadRegistration("this is not JSON, or nested without end") from error
+        raise BadRegistration(msg("rdap.read-domain-object")) from error
     if not isinstance(data, dict) or data.get("objectClassName") != "domain":
-        raise BadRegistration("this is no domain object")
+        raise BadRegistration(msg("rdap.read-domain-object-2"))
     return Registration(
         _registrar(_list(data, "entities")),
         tuple(_clean(each, 80) for each in _list(data, "status")[:20]),

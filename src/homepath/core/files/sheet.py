@@ -9,11 +9,10 @@ from typing import Literal
 from homepath.core.dns.names import Name, relative, shown
 from homepath.core.dns.records import JOINED_TYPES, Key, Zone
 from homepath.core.dns.values import meaning, strings
+from homepath.core.message import Message, Text, msg
 from homepath.core.model.acts import Enter, Entry
 from homepath.core.model.brief import Notation
 from homepath.core.model.plan import Purpose
-from homepath.core.model.times import lasting
-from homepath.core.wording.words import what_it_is_for
 
 Deed = Literal["delete", "enter"]
 TARGET_TYPES = ("CNAME", "NS", "MX", "SRV", "PTR", "DNAME", "ALIAS")
@@ -39,7 +38,7 @@ class Job:
     `retimed`: only the TTL changes. `at`: the name that it is about.
     """
 
-    title: str
+    title: Text
     lines: tuple[Line, ...]
     stays: tuple[str, ...] = ()
     retimed: bool = False
@@ -60,9 +59,14 @@ def jobs(
     pairs: list[tuple[Deed, Entry]] = [("delete", each) for each in act.delete]
     pairs += [("enter", each) for each in act.enter]
     for deed, entry in pairs:
-        kind = "set of its own" if entry.type in JOINED_TYPES else "website"
-        groups.setdefault((entry.name, entry.type if kind != "website" else ""), []).append((deed, entry))
+        key = entry.type if entry.type in JOINED_TYPES else ""
+        groups.setdefault((entry.name, key), []).append((deed, entry))
     return tuple(_job(entries, domain, notation, zone, purpose_of) for entries in groups.values())
+
+
+def what_it_is_for(purpose: Purpose, name: Name, builder: str = "") -> Message:
+    """The headline of a record set at `name`; `builder`: who asks for it, where that helps."""
+    return msg(f"job.{purpose.replace(' ', '-')}", name=name, builder=builder)
 
 
 def _job(
@@ -119,10 +123,3 @@ def form_value(rrtype: str, value: str, notation: Notation) -> str:
 def form_ttl(ttl: int, notation: Notation) -> int:
     """The nearest TTL the form offers, in seconds; the smaller one of two equally near."""
     return min(notation.ttl_choices, key=lambda choice: (abs(choice - ttl), choice), default=ttl)
-
-
-def ttl_words(ttl: int, notation: Notation) -> str:
-    """The TTL as the form says it: `1 h` where it offers choices, seconds where one types a number."""
-    return (
-        lasting(ttl) if notation.ttl_choices else f"{ttl} seconds ({lasting(ttl)})" if ttl >= 90 else f"{ttl} seconds"
-    )

@@ -9,6 +9,7 @@ from typing import Any, get_args
 from homepath.core.dns.names import absolute, is_host, labels
 from homepath.core.files.brief_file import NEW_ZONE
 from homepath.core.files.strict import Field, Report, list_of, map_of, number, one_of, read_file, table, text, yes_no
+from homepath.core.message import msg
 from homepath.core.model.brief import MoveTo, NewZone, Notation, Site, WayBack
 from homepath.core.model.plan import Purpose
 from homepath.core.model.times import from_rfc3339, rfc3339, seconds_in
@@ -20,7 +21,7 @@ NOTATION_FORMAT = "homepath.notation/1"
 def _domain(words: str) -> str:
     name = absolute(words)
     if len(labels(name)) < 2 or not is_host(name):
-        raise ValueError("should be a registered domain, such as tidewick-kiln.example")
+        raise ValueError(msg("site-file.domain"))
     return name.removesuffix(".")
 
 
@@ -29,14 +30,14 @@ def _primary(words: str) -> str:
     if label in ("apex", "@"):
         return "apex"
     if not label or not is_host(f"{label}.") or "." in label:
-        raise ValueError('should be "www", "apex" or one label such as "shop"')
+        raise ValueError(msg("site-file.primary"))
     return label
 
 
 def _server(words: str) -> str:
     name = absolute(words)
     if len(labels(name)) < 2 or not is_host(name):
-        raise ValueError("should be the full name of a name server, such as ns1.thornlea.example")
+        raise ValueError(msg("site-file.server"))
     return name
 
 
@@ -84,13 +85,14 @@ def site_from(data: dict[str, Any], report: Report) -> Site | None:
     return site
 
 
-def write_site(site: Site, existing: str | None = None) -> str:
-    """The text of a site file; the comments and order of an `existing` text are kept."""
+def write_site(site: Site, existing: str | None = None, heading: str = "") -> str:
+    """The text of a site file; the comments and order of an `existing` text are kept. `heading`: the first line of a
+    new one."""
     import tomlkit
 
     document = tomlkit.parse(existing) if existing else tomlkit.document()
-    if not existing:
-        document.add(tomlkit.comment("The wish of one site owner. Edit it by hand; comments are kept."))
+    if heading and not existing:
+        document.add(tomlkit.comment(heading))
     wanted: dict[str, Any] = {
         "format": SITE_FORMAT,
         "domain": site.domain,

@@ -14,6 +14,7 @@ from typing import Any
 
 from homepath.core.files.site_file import SITE_KEYS, site_from
 from homepath.core.files.strict import Field, Report, list_of, read_file, table, text
+from homepath.core.message import msg, reason
 from homepath.core.model.brief import Site
 from homepath.core.model.problems import BadInput, Problem
 
@@ -50,9 +51,7 @@ def read_table(
     numbered = enumerate(lines, 1)
     header = next(((at, line) for at, line in numbered if line.strip()), None)
     if header is None:
-        raise BadInput(
-            Problem("this list is empty", file, hint="its first line names the columns: domain,primary,brief")
-        )
+        raise BadInput(Problem(msg("site-rows.read-table"), file, hint=msg("site-rows.read-table.hint")))
     columns = _columns(header[1], file, header[0])
     for at, line in numbered:
         if line.strip():
@@ -70,23 +69,21 @@ def _columns(line: str, file: str, at: int) -> _Columns:
     try:
         names = tuple(name.strip() for name in _cells(line.lstrip("\ufeff"), separator))
     except ValueError as error:
-        raise BadInput(Problem(f"the header cannot be read: {error}", file, at)) from error
+        raise BadInput(Problem(msg("site-rows.columns", error=reason(error)), file, at)) from error
     problems: list[Problem] = []
     if len(names) > MOST_COLUMNS:
-        raise BadInput(Problem(f"a list has at most {MOST_COLUMNS} columns", file, at))
+        raise BadInput(Problem(msg("site-rows.columns-2", MOST_COLUMNS=MOST_COLUMNS), file, at))
     for name in names:
         if names.count(name) > 1 and name not in {each.key for each in problems}:
-            problems.append(Problem("this column is there twice", file, at, name))
+            problems.append(Problem(msg("site-rows.columns-3"), file, at, name))
         elif name.split(".")[0] in _TABLES and "." not in name:
             problems.append(
-                Problem("a table cannot be a column", file, at, name, hint=f"write a column for each, as {name}.NAME")
+                Problem(msg("site-rows.columns-4"), file, at, name, hint=msg("site-rows.columns.hint", name=name))
             )
     if "domain" not in names:
         near = difflib.get_close_matches("domain", names, 1, 0.6)
-        hint = (
-            f"is it {near[0]}?" if near else "the first line names the columns, such as: domain,primary,brief,account"
-        )
-        problems.append(Problem("there is no column domain", file, at, seen=line.strip()[:80], hint=hint))
+        hint = msg("site-rows.columns.hint-2", near=near[0]) if near else msg("site-rows.columns.hint-3")
+        problems.append(Problem(msg("site-rows.columns-5"), file, at, seen=line.strip()[:80], hint=hint))
     if problems:
         raise BadInput(*problems)
     return _Columns(names, separator)
@@ -95,11 +92,11 @@ def _columns(line: str, file: str, at: int) -> _Columns:
 def _cells(line: str, separator: str) -> list[str]:
     """Raises ValueError for what is no row."""
     if len(line) > LONGEST_ROW:
-        raise ValueError(f"it has {len(line)} characters, more than {LONGEST_ROW}")
+        raise ValueError(msg("site-rows.cells", count_line=len(line), LONGEST_ROW=LONGEST_ROW))
     try:
         rows = list(csv.reader([line.rstrip("\r\n")], delimiter=separator, strict=True))
     except csv.Error as error:
-        raise ValueError("a quotation mark is not closed, or stands inside a cell") from error
+        raise ValueError(msg("site-rows.cells-2")) from error
     return rows[0] if rows else []
 
 
@@ -107,10 +104,10 @@ def _row(line: str, at: int, columns: _Columns, file: str, defaults: Mapping[str
     try:
         cells = [cell.strip() for cell in _cells(line, columns.separator)]
     except ValueError as error:
-        return [Problem(f"this row cannot be read: {error}", file, at)]
+        return [Problem(msg("site-rows.row", error=reason(error)), file, at)]
     if len(cells) != len(columns.names):
-        said = f"this row has {len(cells)} cells, and there are {len(columns.names)} columns"
-        return [Problem(said, file, at, hint="a cell that holds the separator stands in quotes")]
+        said = msg("site-rows.row.said", count_cells=len(cells), count_names=len(columns.names))
+        return [Problem(said, file, at, hint=msg("site-rows.row.hint"))]
     data: dict[str, Any] = {}
     problems = []
     for name, cell in zip(columns.names, cells, strict=True):
@@ -119,7 +116,7 @@ def _row(line: str, at: int, columns: _Columns, file: str, defaults: Mapping[str
         try:
             _put(data, name, cell)
         except ValueError as error:
-            problems.append(Problem(str(error), file, at, name, cell[:80]))
+            problems.append(Problem(reason(error), file, at, name, cell[:80]))
     return problems or Row(at, merged(defaults, data))
 
 
@@ -131,12 +128,12 @@ def _put(data: dict[str, Any], name: str, cell: str) -> None:
         value = [part for part in (each.strip() for each in cell.replace(",", ";").split(";")) if part]
     elif name == "sign":
         if cell.lower() not in (*_YES, *_NO):
-            raise ValueError("should be yes or no")
+            raise ValueError(msg("site-rows.put"))
         value = cell.lower() in _YES
     for part in path[:-1]:
         data = data.setdefault(part, {})
         if not isinstance(data, dict):
-            raise ValueError("is a column inside another one")
+            raise ValueError(msg("site-rows.put-2"))
     data[path[-1]] = value
 
 
@@ -169,12 +166,12 @@ def read_list(words: str, file: str) -> ListFile:
         if found is not None:
             for name in ("defaults",):
                 if not isinstance(found[name], dict):
-                    report.add((name,), "should be a table", found[name])
+                    report.add((name,), msg("site-rows.read-list"), found[name])
             if not found["domains"] and not found["table"]:
-                report.add((), "has neither [[domains]] nor the name of a table", hint='table = "domains.csv"')
+                report.add((), msg("site-rows.read-list-2"), hint=msg("site-rows.read-list.hint"))
             for at, each in enumerate(found["domains"]):
                 if not isinstance(each, dict):
-                    report.add(("domains", at), "should be a table", each)
+                    report.add(("domains", at), msg("site-rows.read-list"), each)
         return found
 
     data = read_file(words, file, form, LIST_FORMAT, most=MOST_TOML)

@@ -15,6 +15,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from homepath.core.files.toml_lines import Path, key_lines, line_of
+from homepath.core.message import Text, msg, reason
 from homepath.core.model.problems import BadInput, Problem
 
 
@@ -29,7 +30,7 @@ class Report:
     def line(self, path: Path) -> int:
         return line_of(path, self.lines) or 1
 
-    def add(self, path: Path, message: str, seen: object = None, hint: str | None = None) -> None:
+    def add(self, path: Path, message: Text, seen: object = None, hint: Text | None = None) -> None:
         shown = None if seen is None else repr(seen)[:80]
         self.problems.append(Problem(message, self.file, self.line(path), _dotted(path), shown, hint))
 
@@ -54,11 +55,11 @@ def text(check: Check = lambda words: words) -> Reader:
 
     def read(value: Any, path: Path, report: Report) -> Any:
         if not isinstance(value, str):
-            return report.add(path, "should be text in quotes", value)
+            return report.add(path, msg("strict.text"), value)
         try:
             return check(value)
         except ValueError as error:
-            return report.add(path, str(error), value)
+            return report.add(path, reason(error), value)
 
     return read
 
@@ -67,13 +68,13 @@ def one_of(*words: str | int) -> Reader:
     def read(value: Any, path: Path, report: Report) -> Any:
         if value in words and not isinstance(value, bool):
             return value
-        return report.add(path, f"should be one of {', '.join(map(repr, words))}", value)
+        return report.add(path, msg("strict.one-of", words=tuple(map(repr, words))), value)
 
     return read
 
 
 def number(least: float, most: float, whole: bool = True) -> Reader:
-    kind = "a whole number" if whole else "a number"
+    kind = msg("strict.number.kind") if whole else "a number"
 
     def read(value: Any, path: Path, report: Report) -> Any:
         if (
@@ -81,14 +82,14 @@ def number(least: float, most: float, whole: bool = True) -> Reader:
             or not isinstance(value, int if whole else int | float)
             or not least <= value <= most
         ):
-            return report.add(path, f"should be {kind} from {least:g} to {most:g}", value)
+            return report.add(path, msg("strict.number", kind=kind, least=least, most=most), value)
         return value
 
     return read
 
 
 def yes_no(value: Any, path: Path, report: Report) -> Any:
-    return value if isinstance(value, bool) else report.add(path, "should be true or false", value)
+    return value if isinstance(value, bool) else report.add(path, msg("strict.yes-no"), value)
 
 
 def list_of(item: Reader, least: int = 0) -> Reader:
@@ -96,9 +97,9 @@ def list_of(item: Reader, least: int = 0) -> Reader:
 
     def read(value: Any, path: Path, report: Report) -> Any:
         if not isinstance(value, list):
-            return report.add(path, "should be a list in square brackets", value)
+            return report.add(path, msg("strict.list-of"), value)
         if len(value) < least:
-            return report.add(path, "is an empty list", value, "write at least one")
+            return report.add(path, msg("strict.list-of-2"), value, msg("strict.list-of-3"))
         return tuple(item(each, (*path, at), report) for at, each in enumerate(value))
 
     return read
@@ -109,13 +110,13 @@ def map_of(item: Reader, key: Check = lambda words: words) -> Reader:
 
     def read(value: Any, path: Path, report: Report) -> Any:
         if not isinstance(value, dict):
-            return report.add(path, "should be a table", value)
+            return report.add(path, msg("site-rows.read-list"), value)
         found = {}
         for name, each in value.items():
             try:
                 found[key(name)] = item(each, (*path, name), report)
             except ValueError as error:
-                report.add((*path, name), str(error))
+                report.add((*path, name), reason(error))
         return found
 
     return read
@@ -129,17 +130,17 @@ def table(make: Callable[..., Any], fields: Mapping[str, Field], line: bool = Fa
 
     def read(value: Any, path: Path, report: Report) -> Any:
         if not isinstance(value, dict):
-            return report.add(path, "should be a table", value)
+            return report.add(path, msg("site-rows.read-list"), value)
         count = len(report.problems)
         for name in value:
             if name not in fields:
-                report.add((*path, name), "is not a key that belongs here", hint=_nearest(name, list(fields)))
+                report.add((*path, name), msg("strict.table"), hint=_nearest(name, list(fields)))
         found = {}
         for name, each in fields.items():
             if name in value:
                 found[name] = each.read(value[name], (*path, name), report)
             elif each.default is _NO_DEFAULT:
-                report.add((*path, name), "is missing")
+                report.add((*path, name), msg("strict.table-2"))
             else:
                 found[name] = each.default
         if len(report.problems) > count:
@@ -147,7 +148,7 @@ def table(make: Callable[..., Any], fields: Mapping[str, Field], line: bool = Fa
         try:
             return make(**found, **({"line": report.line(path)} if line else {}))
         except ValueError as error:
-            return report.add(path, str(error))
+            return report.add(path, reason(error))
 
     return read
 
@@ -164,12 +165,12 @@ def read_file(words: str, file: str, form: Reader, format_name: str, most: int =
     except tomllib.TOMLDecodeError as error:
         raise BadInput(_syntax(error, words, file)) from error
     except (ValueError, RecursionError) as error:
-        raise BadInput(Problem("this is not TOML that anybody would write: it is nested too deeply", file)) from error
+        raise BadInput(Problem(msg("strict.read-file"), file)) from error
     report = Report(file, key_lines(words))
     said = data.pop("format", None)
     if said != format_name:
-        hint = f'the file must say: format = "{format_name}"'
-        report.add(("format",), f"this is not a file of the kind {format_name}", said or "nothing", hint)
+        hint = msg("strict.read-file.hint", format_name=format_name)
+        report.add(("format",), msg("strict.read-file-2", format_name=format_name), said or "nothing", hint)
         raise BadInput(*report.problems)
     found = form(data, (), report)
     if report.problems:
@@ -190,21 +191,19 @@ _STRINGS = re.compile(r'"(?:[^"\\\n]|\\.)*"|\'[^\'\n]*\'|#[^\n]*')
 def _check_size(words: str, file: str, most: int) -> None:
     """What would cost a parser more than a hand-written file may. Raises BadInput."""
     if len(words) > most:
-        raise BadInput(
-            Problem(f"this file is larger than {most // 1_000_000} MB; nobody writes that much by hand", file)
-        )
+        raise BadInput(Problem(msg("strict.check-size", most=most // 1000000), file))
     deep = 0
     for number, line in _outside_long_texts(words):
         if len(line) > LONGEST_LINE:
-            raise BadInput(Problem(f"a line of {len(line)} characters is more than anybody writes", file, number))
+            raise BadInput(Problem(msg("strict.check-size-2", count_line=len(line)), file, number))
         bare = _STRINGS.sub("", line)
         if any(part.count(".") >= DEEPEST and _KEY.fullmatch(part.strip()) for part in _BETWEEN.split(bare)):
-            raise BadInput(Problem(f"a key has at most {DEEPEST} parts", file, number, seen=line[:60]))
+            raise BadInput(Problem(msg("strict.check-size-3", DEEPEST=DEEPEST), file, number, seen=line[:60]))
         if _LONG_NUMBER.search(bare):
-            raise BadInput(Problem("a number has at most 39 digits", file, number))
+            raise BadInput(Problem(msg("strict.check-size-4"), file, number))
         deep = max(0, deep + bare.count("[") + bare.count("{") - bare.count("]") - bare.count("}"))
         if deep > DEEPEST or bare.count("[") > 200 or bare.count("{") > 200:
-            raise BadInput(Problem(f"brackets stand at most {DEEPEST} deep inside each other", file, number))
+            raise BadInput(Problem(msg("strict.check-size-5", DEEPEST=DEEPEST), file, number))
 
 
 def _outside_long_texts(words: str) -> Iterator[tuple[int, str]]:
@@ -225,7 +224,9 @@ def _syntax(error: tomllib.TOMLDecodeError, words: str, file: str) -> Problem:
     place = re.search(r"line (\d+)", str(error))
     line = int(place[1]) if place else max(1, len(words.splitlines()))
     said = str(error).split(" (at")[0]
-    return Problem(f"this is not TOML: {said[:1].lower()}{said[1:]}", file, line, hint="check quotes and brackets")
+    return Problem(
+        msg("strict.syntax", lower=said[:1].lower(), said=said[1:]), file, line, hint=msg("strict.syntax.hint")
+    )
 
 
 def _dotted(path: Path) -> str:
@@ -235,6 +236,6 @@ def _dotted(path: Path) -> str:
     return words
 
 
-def _nearest(key: str, known: list[str]) -> str | None:
+def _nearest(key: str, known: list[str]) -> Text | None:
     near = difflib.get_close_matches(key, known, 1, 0.6)
-    return f"did you mean {near[0]}?" if near else f"known here: {', '.join(known)}"
+    return msg("strict.nearest", near=near[0]) if near else msg("strict.nearest-2", known=tuple(known))

@@ -5,19 +5,17 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from homepath.core.dns.answers import Unanswered
-from homepath.core.dns.names import Name, shown
+from homepath.core.dns.names import Name
+from homepath.core.dns.trouble import of_trouble
 from homepath.core.findings.kind import Kind, Rule, Sighting
+from homepath.core.message import msg
 from homepath.core.site.case import CLASHING, DECIDING, Case
-from homepath.core.wording.words import trouble_words
 
 KINDS = (
     Kind(
         "unanswered",
         "blocker",
         "RFC 2308 section 7",
-        "No name server of the domain answers whether something stands at a name that the plan is about.",
-        "What may stand there unseen would lead visitors astray, or be lost; so nothing is planned at that name.",
-        "Look again. If it stays so, add an export of the zone, or say what the DNS host's form shows.",
         who="dns-host",
         place="here",
         offers=("find-out",),
@@ -26,18 +24,12 @@ KINDS = (
         "name-denied",
         "risk",
         "RFC 8020, RFC 4592 section 2.2.2",
-        "A name server says of a name that it does not exist, though there are records at it or below it.",
-        "Resolvers that believe it give no answer at all for the name.",
-        "Tell the DNS host: its server must answer that there is no record of this type (NODATA).",
         who="dns-host",
     ),
     Kind(
         "ttl-uneven",
         "note",
         "RFC 2181 section 5.2",
-        "The records of one set come with different keeping times (TTL).",
-        "Caches take the shortest for all of them, or each record by itself: visitors may meet half of the set.",
-        "Give all entries of the same name and type the same TTL.",
     ),
 )
 
@@ -54,9 +46,8 @@ def _unanswered(case: Case) -> Iterator[Sighting]:
         yield Sighting(
             name,
             unseen[0].type,
-            f"Whether {shown(name)} has {types} entries is not known: {trouble_words(unseen[0].trouble)}.",
-            "Look again in some minutes. If it stays so, add an export of the zone (`homepath survey --zone FILE`), or "
-            "look into the DNS host's form and say that nothing of the kind is there.",
+            msg("unanswered", name=name, types=types, why=of_trouble(unseen[0].trouble)),
+            msg("unanswered.cure"),
         )
 
 
@@ -71,8 +62,8 @@ def _name_denied(case: Case) -> Iterator[Sighting]:
         yield Sighting(
             name,
             "",
-            f"A name server says that {shown(name)} does not exist (NXDOMAIN), and gives records at it or below it.",
-            "Tell the DNS host: for a type that is not there its server must answer with an empty answer.",
+            msg("name-denied", name=name),
+            msg("name-denied.cure"),
         )
 
 
@@ -81,8 +72,8 @@ def _ttl_uneven(case: Case) -> Iterator[Sighting]:
         yield Sighting(
             name,
             "",
-            f"Entries of one kind at {shown(name)} have different keeping times (TTL); the shortest counts.",
-            f"In the DNS host's form, give the entries of {shown(name)} one TTL.",
+            msg("ttl-uneven", name=name),
+            msg("ttl-uneven.cure", name=name),
         )
 
 

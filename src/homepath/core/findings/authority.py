@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from homepath.core.dns.caa import permission
-from homepath.core.dns.names import ancestors, shown
+from homepath.core.dns.names import ancestors
 from homepath.core.findings.kind import Kind, Rule, Sighting
+from homepath.core.message import msg
 from homepath.core.site.case import Case
 from homepath.core.site.zone_facts import can_be_amended, refusing_sets
 
@@ -15,9 +16,6 @@ KINDS = (
         "issuer-not-allowed",
         "risk",
         "RFC 8659",
-        "CAA records name the authorities that may issue certificates, and the builder's is not among them.",
-        'The site stays "not secure" for good: the authority must refuse.',
-        "Add one CAA record for the builder's authority; the others stay.",
         fixed_by="enter",
         holds_up_builder=True,
     ),
@@ -25,9 +23,6 @@ KINDS = (
         "issuer-not-allowed-wildcard",
         "risk",
         "RFC 8659 section 4.3",
-        "CAA records allow the builder's authority plain certificates, but not wildcard ones, which it orders.",
-        'The site stays "not secure".',
-        "Add one issuewild record for the builder's authority.",
         fixed_by="enter",
     ),
 )
@@ -37,16 +32,15 @@ def _issuer_not_allowed(case: Case) -> Iterator[Sighting]:
     for name, found in refusing_sets(case):
         issuer = case.wanted.https.issuers[0]
         if can_be_amended(case, found):
-            cure = f"Add at {shown(found.name)}, as CAA: {permission(issuer)}"
+            cure = msg("issuer-not-allowed.cure", name=found.name, permission=permission(issuer))
         elif found.name in ancestors(case.domain):
-            cure = f"Add at {shown(case.domain)}, as CAA: {permission(issuer)}"
+            cure = msg("issuer-not-allowed.cure-2", domain=case.domain, permission=permission(issuer))
         else:
-            cure = f"Ask {case.wanted.builder}: the CAA records at {shown(found.name)} are theirs."
+            cure = msg("issuer-not-allowed.cure-3", builder=case.wanted.builder, name=found.name)
         yield Sighting(
             name,
             "CAA",
-            f"No certificate can be issued for {shown(name)}: the CAA records at {shown(found.name)} "
-            f"do not allow {issuer}.",
+            msg("issuer-not-allowed", name=name, name2=found.name, issuer=issuer),
             cure,
         )
 
@@ -61,9 +55,14 @@ def _issuer_not_allowed_wildcard(case: Case) -> Iterator[Sighting]:
             yield Sighting(
                 name,
                 "CAA",
-                f"{issuer} may issue for {shown(name)}, but not the wildcard certificate that "
-                f"{case.wanted.builder} orders: the CAA records at {shown(found.name)} forbid it.",
-                f"Add at {shown(found.name)}, as CAA: {permission(issuer, 'issuewild')}",
+                msg(
+                    "issuer-not-allowed-wildcard",
+                    issuer=issuer,
+                    name=name,
+                    builder=case.wanted.builder,
+                    name2=found.name,
+                ),
+                msg("issuer-not-allowed.cure", name=found.name, permission=permission(issuer, "issuewild")),
             )
 
 

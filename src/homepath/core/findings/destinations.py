@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from homepath.core.dns.names import shown
 from homepath.core.dns.records import ADDRESS_TYPES, WEB_TYPES, RecordSet
 from homepath.core.findings.kind import Kind, Rule, Sighting
+from homepath.core.message import Text, msg
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import is_parking
 from homepath.core.site.slips import slip_among
@@ -18,18 +19,12 @@ KINDS = (
         "parked",
         "note",
         "RFC 1034 section 3.6",
-        "The name leads to the page that a DNS host shows for domains without a site.",
-        "New addresses entered beside the parking address send a share of the visitors to the parking page.",
-        "Replace the parking entry.",
         fixed_by="enter",
     ),
     Kind(
         "address-elsewhere",
         "risk",
         "RFC 1034 section 3.6, RFC 2181 section 5",
-        "A name of the website has addresses or an alias that the builder did not give.",
-        "Visitors reach the old or a foreign server, some or all of the time, and the certificate may not come.",
-        "Replace the values; all values of a set are used in turn, so none may be left over.",
         explains=True,
         fixed_by="enter",
         holds_up_builder=True,
@@ -38,9 +33,6 @@ KINDS = (
         "ipv6-elsewhere",
         "risk",
         "RFC 8305",
-        "An AAAA record is left at a name of the website although the builder gave no IPv6 address.",
-        "Browsers prefer IPv6, so many visitors stay on the old server; certificate authorities prefer it too.",
-        "Remove the AAAA record.",
         explains=True,
         fixed_by="enter",
         holds_up_builder=True,
@@ -49,9 +41,6 @@ KINDS = (
         "address-set-incomplete",
         "risk",
         "RFC 2181 section 5",
-        "Only some of the builder's addresses are there.",
-        "The site works until one of the servers behind the missing addresses has to take over.",
-        "Enter all addresses, each as an entry of its own.",
         explains=True,
         fixed_by="enter",
     ),
@@ -59,9 +48,6 @@ KINDS = (
         "service-binding-elsewhere",
         "risk",
         "RFC 9460 section 3",
-        "An HTTPS or SVCB record is left at a name of the website.",
-        "Browsers that understand it go to the old place although the addresses are right.",
-        "Remove it.",
         explains=True,
         fixed_by="enter",
         holds_up_builder=True,
@@ -70,35 +56,23 @@ KINDS = (
         "private-address",
         "risk",
         "RFC 1918, RFC 4193",
-        "An address that is not reachable from the Internet stands at a name of the website.",
-        "Visitors reach nothing, or a machine in their own network.",
-        "Replace it by the builder's address.",
         fixed_by="enter",
     ),
     Kind(
         "forwarding-entry",
         "note",
         "RFC 9110 section 15.4",
-        "The DNS host forwards the name by an entry of its own.",
-        "As long as the entry stands, the host may put its own address back.",
-        "Delete the forwarding entry.",
         fixed_by="enter",
     ),
     Kind(
         "points-nowhere",
         "risk",
         "RFC 1034 section 3.6",
-        "None of the website's names has an address at this moment.",
-        "Visitors see an error of their browser until the new records are there and caches have learned of them.",
-        "Enter the new records soon.",
     ),
     Kind(
         "brief-outdated",
         "blocker",
         "RFC 1034 section 3.6.2",
-        "The brief's addresses serve nothing, and the builder's own host name leads elsewhere: the builder has moved.",
-        "Whoever enters these addresses leads visitors to nowhere, and no certificate ever comes there.",
-        "Copy the builder's page again and read it: `homepath start DOMAIN --page FILE`.",
         who="builder",
         offers=("read-page",),
     ),
@@ -106,17 +80,11 @@ KINDS = (
         "old-key",
         "note",
         "the reference of files",
-        "The brief uses a key that has another name today.",
-        "It is still read. A later version may stop reading it.",
-        "Write the new key in its place.",
     ),
     Kind(
         "asked-to-delete",
         "note",
         "RFC 2181 section 5",
-        "The builder's page says to delete a record that is there, and that the website does not need gone.",
-        "It may be a leftover that hinders, or something that another service needs.",
-        "Delete it in the DNS host's form if nobody needs it.",
     ),
 )
 
@@ -161,8 +129,8 @@ def _address_elsewhere(case: Case) -> Iterator[Sighting]:
             yield Sighting(
                 record.name,
                 record.type,
-                f"{shown(record.name)} {some}leads elsewhere: {', '.join(shown(value) for value in stray)}.",
-                f"Take these {record.type} values out; the website's own values replace them, they are not joined.",
+                msg("address-elsewhere", name=record.name, some=some, stray=tuple(stray)),
+                msg("address-elsewhere.cure", type=record.type),
             )
 
 
@@ -181,8 +149,8 @@ def _ipv6_elsewhere(case: Case) -> Iterator[Sighting]:
             yield Sighting(
                 record.name,
                 "AAAA",
-                f"{shown(record.name)} has an IPv6 address that the builder did not give: {', '.join(stray)}.",
-                "Remove it: visitors with IPv6 would stay on the old site, and the certificate check may fail there.",
+                msg("ipv6-elsewhere", name=record.name, stray=tuple(stray)),
+                msg("ipv6-elsewhere.cure"),
             )
 
 
@@ -197,9 +165,14 @@ def _address_set_incomplete(case: Case) -> Iterator[Sighting]:
             yield Sighting(
                 record.name,
                 record.type,
-                f"{shown(record.name)} has {len(there)} of the {len(want.record.values)} addresses; "
-                f"missing: {', '.join(missing)}.",
-                "Enter every address of the set, each as an entry of its own.",
+                msg(
+                    "address-set-incomplete",
+                    name=record.name,
+                    count_there=len(there),
+                    count_values=len(want.record.values),
+                    missing=tuple(missing),
+                ),
+                msg("address-set-incomplete.cure"),
             )
 
 
@@ -215,9 +188,7 @@ def _points_nowhere(case: Case) -> Iterator[Sighting]:
         return
     said = " and ".join(shown(name) for name in names)
     what = "point" if len(names) > 1 else "points"
-    yield Sighting(
-        names[0], "A", f"{said} {what} nowhere at this moment, so visitors see an error.", "Enter the new records soon."
-    )
+    yield Sighting(names[0], "A", msg("points-nowhere", said=said, what=what), msg("points-nowhere.cure"))
 
 
 def _parked(case: Case) -> Iterator[Sighting]:
@@ -226,8 +197,8 @@ def _parked(case: Case) -> Iterator[Sighting]:
             yield Sighting(
                 record.name,
                 record.type,
-                f"{shown(record.name)} shows a parking page: {why}.",
-                "Replace the entry; do not add the new values beside it.",
+                msg("parked", name=record.name, why=why),
+                msg("parked.cure"),
             )
 
 
@@ -237,17 +208,17 @@ def _service_binding_elsewhere(case: Case) -> Iterator[Sighting]:
             yield Sighting(
                 record.name,
                 record.type,
-                f"{shown(record.name)} has a service binding that the builder did not give: {record.values[0]}.",
+                msg("service-binding-elsewhere", name=record.name, values=record.values[0]),
                 _service_cure(record),
             )
 
 
-def _service_cure(record: RecordSet) -> str:
+def _service_cure(record: RecordSet) -> Text:
     """What the entry makes browsers do (RFC 9460 sections 2.4, 9.5): one for `.` keeps them here, and on https."""
     targets = {value.split()[1] for value in record.values if len(value.split()) > 1}
     if targets <= {".", record.name} and not any("hint=" in value for value in record.values):
-        return "Remove it: because of it browsers come over https at once, before the builder has a certificate."
-    return "Remove it: browsers that know it go where it says, whatever the addresses are."
+        return msg("service-cure")
+    return msg("service-cure-2")
 
 
 def _private_address(case: Case) -> Iterator[Sighting]:
@@ -258,8 +229,8 @@ def _private_address(case: Case) -> Iterator[Sighting]:
             yield Sighting(
                 record.name,
                 record.type,
-                f"{shown(record.name)} has an address that exists only inside a home or office: {', '.join(found)}.",
-                "Replace it by the builder's address; nobody outside can reach this one.",
+                msg("private-address", name=record.name, found=tuple(found)),
+                msg("private-address.cure"),
             )
 
 
@@ -280,9 +251,8 @@ def _forwarding_entry(case: Case) -> Iterator[Sighting]:
             yield Sighting(
                 record.name,
                 record.type,
-                f"{shown(record.name)} is forwarded by {case.notation.host} today.",
-                "Delete the forwarding entry in the form; it usually stands on a page of its own "
-                "and puts its address back.",
+                msg("forwarding-entry", name=record.name, host=case.notation.host),
+                msg("forwarding-entry.cure"),
             )
 
 
@@ -296,16 +266,15 @@ def _brief_outdated(case: Case) -> Iterator[Sighting]:
         yield Sighting(
             old.name,
             old.type,
-            f"The brief leads {shown(old.name)} to {', '.join(old.values)}, where nothing serves it; "
-            f"{shown(edge)} leads to {now} now.",
-            f"Copy the builder's page again and read it: homepath start {shown(case.domain)} --page FILE.",
+            msg("brief-outdated", name=old.name, values=tuple(old.values), edge=edge, now=now),
+            msg("brief-outdated.cure", domain=case.domain),
         )
 
 
 def _old_key(case: Case) -> Iterator[Sighting]:
     for file, old, new in case.wanted.old_keys:
-        what = f"{file} still says {old}; this key is called {new} today."
-        yield Sighting(case.domain, "", what, f"Rename it to {new}.")
+        what = msg("old-key.what", file=file, old=old, new=new)
+        yield Sighting(case.domain, "", what, msg("old-key.cure", new=new))
 
 
 def _asked_to_delete(case: Case) -> Iterator[Sighting]:
@@ -322,11 +291,13 @@ def _asked_to_delete(case: Case) -> Iterator[Sighting]:
         yield Sighting(
             each.name,
             each.type,
-            f"The builder's page says to delete {', '.join(found)} at {shown(each.name)}"
-            + (", which is your mail." if mail else "; it is there."),
-            "Leave it as long as your mail needs it; ask the builder."
-            if mail
-            else "Delete it in the DNS host's form, if nothing of yours needs it; the website does not.",
+            msg(
+                "asked-to-delete-3",
+                found=tuple(found),
+                name=each.name,
+                part=msg("asked-to-delete") if mail else msg("asked-to-delete-2"),
+            ),
+            msg("asked-to-delete.cure") if mail else msg("asked-to-delete.cure-2"),
             "risk" if mail else None,
         )
 

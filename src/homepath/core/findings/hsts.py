@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from homepath.core.dns.names import shown
 from homepath.core.dns.records import WEB_TYPES
 from homepath.core.findings.kind import Kind, Rule, Sighting
+from homepath.core.message import msg
 from homepath.core.site.case import Case
 from homepath.core.site.zone_facts import handed_over
 
@@ -15,10 +15,6 @@ KINDS = (
         "sticky-https-too-early",
         "risk",
         "RFC 6797 section 8.4",
-        "The old site told browsers to accept nothing but https with a good certificate, and the new place has no "
-        "certificate yet.",
-        "Returning visitors see an error without a way around it, until the certificate comes.",
-        "Have the certificate first, or take the promise back (max-age=0) some time before the change.",
         fixed_by="take-back-hsts",
         matters_before=True,
     ),
@@ -34,15 +30,12 @@ def _sticky(case: Case) -> Iterator[Sighting]:
         moving = moves or any(not want.met_by(case.zone.get(*want.record.key)) for want in wants)
         if hsts is None or not hsts.binds or not moving:
             continue
-        listed = " It also asks to be listed in browsers, which cannot be undone within months." * hsts.preload
+        listed = msg("sticky.listed") if hsts.preload else ""
         yield Sighting(
             name,
             "",
-            f"The old site at {shown(name)} promises browsers https {hsts.words}.{listed} Until the builder's "
-            "certificate is there, returning visitors meet an error that they cannot click away.",
-            "Look with `homepath visit --ahead` whether the builder already has a certificate. If not: let the old "
-            'site answer "Strict-Transport-Security: max-age=0" for as long as most visitors take to come back, and '
-            "change only then; or change in the quietest hour and expect the error until the certificate comes.",
+            msg("sticky", name=name, words=hsts.words, listed=listed),
+            msg("sticky.cure"),
         )
 
 

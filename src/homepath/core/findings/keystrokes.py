@@ -8,6 +8,7 @@ from homepath.core.dns.names import relative, shown
 from homepath.core.dns.records import ADDRESS_TYPES, RecordSet
 from homepath.core.dns.values import strings
 from homepath.core.findings.kind import Kind, Rule, Sighting
+from homepath.core.message import msg
 from homepath.core.site.case import Case
 from homepath.core.site.slips import slip_among
 from homepath.core.site.wanted import Want
@@ -26,9 +27,6 @@ KINDS = (
         "alias-by-address",
         "risk",
         "RFC 1034 section 3.6.2",
-        "The builder's addresses were entered at a name where it asks for an alias (CNAME).",
-        "The name breaks on the day the builder changes an address, and a CNAME cannot be entered beside them.",
-        "Delete the addresses and enter the alias.",
         typed=True,
         fixed_by="enter",
     ),
@@ -36,18 +34,12 @@ KINDS = (
         "form-limit",
         "risk",
         "the DNS host's notation",
-        "The DNS host's form takes fewer entries of a type at one name than are wanted.",
-        "The last entries replace the first, or are refused.",
-        "Ask the DNS host to enter them.",
         who="dns-host",
     ),
     Kind(
         "near-miss",
         "risk",
         "RFC 1035 section 5.1",
-        "A value differs from the wanted one by a single keystroke.",
-        "Waiting does not help: the record is wrong at its source.",
-        "Correct the character named.",
         typed=True,
         fixed_by="enter",
     ),
@@ -55,9 +47,6 @@ KINDS = (
         "name-doubled",
         "risk",
         "RFC 1035 section 5.1",
-        "The domain stands twice at the end of a record's name.",
-        "The record answers at a name that nobody asks for, and the wanted name stays as it was.",
-        "Delete the entry and type the name without the domain.",
         typed=True,
         fixed_by="enter",
         misplaced=True,
@@ -66,9 +55,6 @@ KINDS = (
         "target-unfinished",
         "risk",
         "RFC 1035 section 5.1",
-        "A target was typed without its final dot, and the DNS host appended the domain to it.",
-        "The alias points to a name that does not exist.",
-        "Type the target with its final dot.",
         typed=True,
         fixed_by="enter",
     ),
@@ -76,9 +62,6 @@ KINDS = (
         "pasted-quote",
         "risk",
         "RFC 1035 section 5.1",
-        "Quote characters became part of a text.",
-        "The builder compares the text as it is, and does not find its code.",
-        "Type the text without quotes.",
         typed=True,
         fixed_by="enter",
     ),
@@ -86,9 +69,6 @@ KINDS = (
         "wrong-name",
         "risk",
         "RFC 1035 section 5.1",
-        "A wanted value was entered at another name.",
-        "The wanted name stays as it was, however long one waits.",
-        "Enter it at the name that is meant.",
         typed=True,
         fixed_by="enter",
         misplaced=True,
@@ -97,9 +77,6 @@ KINDS = (
         "text-too-long",
         "risk",
         "RFC 1035 section 3.3, RFC 7208 section 3.3",
-        "A text is longer than the DNS host's form takes.",
-        "The form cuts it, and the rest is missing.",
-        "Let the DNS host enter it as several strings of one record.",
     ),
 )
 
@@ -120,8 +97,8 @@ def _near_miss(case: Case) -> Iterator[Sighting]:
                 yield Sighting(
                     record.name,
                     record.type,
-                    f"{shown(record.name)} has {value} where {meant} was meant: {words}.",
-                    f"Change {value} to {meant}",
+                    msg("near-miss", name=record.name, value=value, meant=meant, words=words),
+                    msg("near-miss.cure", value=value, meant=meant),
                 )
 
 
@@ -136,8 +113,8 @@ def _alias_by_address(case: Case) -> Iterator[Sighting]:
                 yield Sighting(
                     record.name,
                     rrtype,
-                    f"{shown(record.name)} has the builder's addresses for an alias: {', '.join(record.values)}.",
-                    f"Delete them (type {rrtype}) and enter as type CNAME: {want.record.values[0]}",
+                    msg("alias-by-address", name=record.name, values=tuple(record.values)),
+                    msg("alias-by-address.cure", rrtype=rrtype, values=want.record.values[0]),
                 )
 
 
@@ -147,9 +124,8 @@ def _name_doubled(case: Case) -> Iterator[Sighting]:
         yield Sighting(
             record.name,
             record.type,
-            f"There is a {record.type} record at {shown(record.name)}: the form adds the domain by itself, "
-            f"and {typed} was typed with it.",
-            f"Delete that entry; as its name type {relative(meant, case.domain)} instead of {typed}.",
+            msg("name-doubled", type=record.type, name=record.name, typed=typed),
+            msg("name-doubled.cure", relative=relative(meant, case.domain), typed=typed),
         )
 
 
@@ -158,9 +134,8 @@ def _target_unfinished(case: Case) -> Iterator[Sighting]:
         yield Sighting(
             record.name,
             record.type,
-            f"The target at {shown(record.name)} became {shown(value.split()[-1])}: "
-            "its final dot is missing, so the domain was appended.",
-            f"Type the target with a dot at its end: {meant}",
+            msg("target-unfinished", name=record.name, split=value.split()[-1]),
+            msg("target-unfinished.cure", meant=meant),
         )
 
 
@@ -172,8 +147,8 @@ def _pasted_quote(case: Case) -> Iterator[Sighting]:
             yield Sighting(
                 record.name,
                 "TXT",
-                f"The text at {shown(record.name)} has quote characters inside that were pasted along.",
-                f"Type it without quotes: {bare}",
+                msg("pasted-quote", name=record.name),
+                msg("pasted-quote.cure", bare=bare),
             )
 
 
@@ -207,10 +182,8 @@ def _wrong_name(case: Case) -> Iterator[Sighting]:
                 yield Sighting(
                     record.name,
                     record.type,
-                    f"What belongs to {shown(want.record.name)} ({want.record.type}) was entered at "
-                    f"{shown(record.name)}.",
-                    f"Enter it with the name {meant} instead of {typed}, and delete it at {typed} "
-                    "if it serves nothing there.",
+                    msg("wrong-name", name=want.record.name, type=want.record.type, name2=record.name),
+                    msg("wrong-name.cure", meant=meant, typed=typed),
                 )
 
 
@@ -222,8 +195,8 @@ def _text_too_long(case: Case) -> Iterator[Sighting]:
             yield Sighting(
                 want.record.name,
                 "TXT",
-                f"The text for {shown(want.record.name)} has {longest} characters; {case.notation.host} takes {limit}.",
-                "Ask the DNS host to enter it, cut into strings of 255 octets (one record, several strings).",
+                msg("text-too-long", name=want.record.name, longest=longest, host=case.notation.host, limit=limit),
+                msg("text-too-long.cure"),
             )
 
 
@@ -236,9 +209,15 @@ def _form_limit(case: Case) -> Iterator[Sighting]:
             yield Sighting(
                 want.record.name,
                 want.record.type,
-                f"{shown(want.record.name)} needs {len(values)} {want.record.type} entries; "
-                f"{case.notation.host}'s form takes {most}.",
-                "Ask the DNS host to enter the rest, or use another of the builder's ways.",
+                msg(
+                    "form-limit",
+                    name=want.record.name,
+                    count_values=len(values),
+                    type=want.record.type,
+                    host=case.notation.host,
+                    most=most,
+                ),
+                msg("form-limit.cure"),
             )
 
 

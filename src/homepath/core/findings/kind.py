@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from homepath.core.dns.names import Name
+from homepath.core.message import Message, Text, msg
 from homepath.core.model.findings import Level
 from homepath.core.model.plan import Place
 from homepath.core.model.steps import StepKind
@@ -19,8 +20,8 @@ class Sighting:
 
     name: Name
     type: str
-    message: str
-    cure: str
+    message: Text
+    cure: Text
     level: Level | None = None
 
 
@@ -43,17 +44,11 @@ Who = Literal["you", "dns-host", "builder", "registrar", "resolver", "nobody"]
 
 @dataclass(frozen=True, slots=True)
 class Kind:
-    """One code with its usual level, the text that says so, what `explain` prints, and its policy.
-
-    `mend` is also the cure where a sighting has none of its own.
-    """
+    """One code with its usual level, the standard that says so, and its policy. `wording` has what `explain` prints."""
 
     code: str
     level: Level
     standard: str
-    means: str
-    hurts: str
-    mend: str
     formerly: str = ""
     """The code that it had in an earlier version; `explain` still knows it."""
     who: Who = "you"
@@ -82,6 +77,21 @@ class Kind:
     """The right value is at a wrong name."""
     clash: bool = False
     """Two records that exclude each other; it is over once the plan has removed one of them."""
+
+    @property
+    def means(self) -> Message:
+        """What it means, for `explain`."""
+        return msg(f"{self.code}.means")
+
+    @property
+    def hurts(self) -> Message:
+        """What happens where it stays."""
+        return msg(f"{self.code}.hurts")
+
+    @property
+    def cure(self) -> Message:
+        """How to fix it, where a sighting has no cure of its own."""
+        return msg(f"{self.code}.cure-of-kind")
 
     @property
     def by_records(self) -> bool:

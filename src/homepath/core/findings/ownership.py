@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from homepath.core.dns.names import shown
 from homepath.core.dns.values import meaning, strings
 from homepath.core.findings.kind import Kind, Rule, Sighting
+from homepath.core.message import msg
 from homepath.core.site.case import Case
 from homepath.core.site.slips import slip_among
 from homepath.core.site.wanted import Want
@@ -17,9 +17,6 @@ KINDS = (
         "proof-missing",
         "risk",
         "the builder's brief",
-        "The record that proves to the builder that the domain is yours is not there.",
-        "The builder does not connect the domain, and serves no page under its name.",
-        "Add the record, and leave it there after the builder has seen it.",
         fixed_by="enter",
         holds_up_builder=True,
     ),
@@ -27,9 +24,6 @@ KINDS = (
         "proof-differs",
         "risk",
         "the builder's brief",
-        "A proof of ownership is there, but with another code.",
-        "The builder does not accept it, and waiting does not help.",
-        "Add the code that the builder shows for this site.",
         explains=True,
         fixed_by="enter",
         holds_up_builder=True,
@@ -38,18 +32,12 @@ KINDS = (
         "proof-beside-cname",
         "blocker",
         "RFC 1034 section 3.6.2",
-        "A proof of ownership is wanted at a name that is an alias.",
-        "The server refuses it or leaves it out.",
-        "Prove ownership in the builder's other way, or free the name.",
         offers=("ownership",),
     ),
     Kind(
         "proof-removed",
         "risk",
         "the builder's brief",
-        "A proof of ownership that had been there is gone.",
-        "The builder may disconnect the domain at its next look.",
-        "Enter it again.",
         fixed_by="enter",
         explains=True,
     ),
@@ -68,8 +56,8 @@ def _proof_missing(case: Case) -> Iterator[Sighting]:
         yield Sighting(
             name,
             rrtype,
-            f"{case.wanted.builder}'s proof of ownership is not at {shown(name)} yet.",
-            f"Add it as {rrtype}; other {rrtype} values there stay." if want.joined else f"Add it as {rrtype}.",
+            msg("proof-missing", builder=case.wanted.builder, name=name),
+            msg("proof-missing.cure", rrtype=rrtype) if want.joined else msg("proof-missing.cure-2", rrtype=rrtype),
         )
 
 
@@ -88,9 +76,8 @@ def _proof_differs(case: Case) -> Iterator[Sighting]:
                 yield Sighting(
                     record.name,
                     "TXT",
-                    f"{shown(record.name)} holds another code of the same kind: {content}.",
-                    "Compare it with the code that the builder shows for this site; add the right one. "
-                    "The other may belong to another site and is kept.",
+                    msg("proof-differs", name=record.name, content=content),
+                    msg("proof-differs.cure"),
                 )
 
 
@@ -101,8 +88,8 @@ def _proof_beside_cname(case: Case) -> Iterator[Sighting]:
             yield Sighting(
                 want.record.name,
                 want.record.type,
-                f"The proof belongs to {shown(want.record.name)}, where a CNAME stands; nothing can stand beside it.",
-                "Choose the builder's other way to prove ownership, or remove the CNAME if nobody needs it.",
+                msg("proof-beside-cname", name=want.record.name),
+                msg("proof-beside-cname.cure"),
             )
 
 
@@ -117,8 +104,8 @@ def _proof_removed(case: Case) -> Iterator[Sighting]:
             yield Sighting(
                 want.record.name,
                 want.record.type,
-                f"The proof of ownership was at {shown(want.record.name)} before and is gone.",
-                "Enter it again and leave it there: builders look again from time to time.",
+                msg("proof-removed", name=want.record.name),
+                msg("proof-removed.cure"),
             )
 
 

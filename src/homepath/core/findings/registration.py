@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from homepath.core.dns.names import shown
 from homepath.core.findings.kind import Kind, Rule, Sighting
-from homepath.core.model.times import lasting, rfc3339
+from homepath.core.message import msg
+from homepath.core.model.times import rfc3339
 from homepath.core.site.case import Case
 
 KINDS = (
@@ -14,9 +14,6 @@ KINDS = (
         "registration-expired",
         "blocker",
         "RFC 9083 section 4.5",
-        "The registration has ended.",
-        "The domain may stop answering at any moment, and somebody else may register it.",
-        "Renew it.",
         who="registrar",
         about_domain=True,
     ),
@@ -24,9 +21,6 @@ KINDS = (
         "registration-on-hold",
         "blocker",
         "RFC 9083 section 4.6, RFC 5731 section 2.3",
-        "The registry does not publish the domain.",
-        "No record is seen by anybody, whatever is entered.",
-        "Ask the registrar what is missing.",
         who="registrar",
         about_domain=True,
     ),
@@ -34,9 +28,6 @@ KINDS = (
         "registration-ending",
         "note",
         "RFC 9083 section 4.5",
-        "The registration ends soon.",
-        "Site and mail stop when it does.",
-        "Renew it, or see that it renews by itself.",
         who="registrar",
         about_domain=True,
     ),
@@ -55,8 +46,8 @@ def _registration_expired(case: Case) -> Iterator[Sighting]:
         yield Sighting(
             case.domain,
             "",
-            f"The registration of {shown(case.domain)} ended on {ended}.",
-            f"Renew it at {survey.registration.registrar} before anything else.",
+            msg("registration-expired", domain=case.domain, ended=ended),
+            msg("registration-expired.cure", registrar=survey.registration.registrar),
         )
 
 
@@ -67,8 +58,8 @@ def _registration_on_hold(case: Case) -> Iterator[Sighting]:
         yield Sighting(
             case.domain,
             "",
-            f"The registry has taken {shown(case.domain)} out of DNS: {', '.join(held)}.",
-            f"Ask {registration.registrar} why; often an address or an e-mail was not confirmed.",
+            msg("registration-on-hold", domain=case.domain, held=tuple(held)),
+            msg("registration-on-hold.cure", registrar=registration.registrar),
         )
 
 
@@ -81,8 +72,8 @@ def _registration_ending(case: Case) -> Iterator[Sighting]:
         yield Sighting(
             case.domain,
             "",
-            f"The registration of {shown(case.domain)} ends in {lasting(left)}.",
-            f"See that it is renewed at {survey.registration.registrar}.",
+            msg("registration-ending", domain=case.domain, left=left),
+            msg("registration-ending.cure", registrar=survey.registration.registrar),
         )
 
 

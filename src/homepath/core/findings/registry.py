@@ -23,6 +23,7 @@ from homepath.core.findings import (
     web,
 )
 from homepath.core.findings.kind import Kind, Rule, Sighting
+from homepath.core.message import Text
 from homepath.core.model.findings import Finding, Level, worst_first
 from homepath.core.site.case import Case
 
@@ -63,8 +64,8 @@ def kind_of(each: Finding) -> Kind:
 
 
 def finding(
-    code: str, name: Name, rrtype: str, message: str, cure: str | None = None, level: Level | None = None
+    code: str, name: Name, rrtype: str, message: Text, cure: Text | None = None, level: Level | None = None
 ) -> Finding:
     """A finding of a known kind; level and cure are the kind's own where none is given."""
     kind = KINDS[code]
-    return Finding(code, level or kind.level, name, rrtype, message, kind.mend if cure is None else cure, kind.standard)
+    return Finding(code, level or kind.level, name, rrtype, message, kind.cure if cure is None else cure, kind.standard)

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from homepath.core.dns.names import Name, ancestors, is_within, relative, shown
+from homepath.core.dns.names import Name, ancestors, is_within, relative
 from homepath.core.dns.records import ADDRESS_TYPES, SIGNING, WEB_TYPES, RecordSet
 from homepath.core.findings.kind import Kind, Rule, Sighting
+from homepath.core.message import Text, msg
 from homepath.core.site.case import Case
 from homepath.core.site.wanted import Want
 from homepath.core.site.zone_facts import alias_wants, foreign_at_alias, unfinished_targets
@@ -16,9 +17,6 @@ KINDS = (
         "cname-at-apex",
         "risk",
         "RFC 1034 section 3.6.2",
-        "A CNAME stands at the registered domain itself, where SOA and NS records must stand too.",
-        "Servers may refuse the zone, or hide mail and proofs behind the alias.",
-        "Enter addresses (A, AAAA) at the apex, or use the DNS host's own kind of alias if it has one.",
         explains=True,
         fixed_by="enter",
         clash=True,
@@ -27,9 +25,6 @@ KINDS = (
         "cname-not-alone",
         "blocker",
         "RFC 1034 section 3.6.2, RFC 2181 section 10.1",
-        "A CNAME and other records are wanted, or found, at one name.",
-        "A server refuses or silently drops one of them, so the website or the other service stops.",
-        "Keep one of the two: move the other records to another name, or use addresses instead of the CNAME.",
         explains=True,
         clash=True,
         offers=("drop",),
@@ -38,9 +33,6 @@ KINDS = (
         "cname-twice",
         "risk",
         "RFC 2181 section 10.1",
-        "A name has more than one CNAME.",
-        "Servers refuse the zone or give one of them at random.",
-        "Keep one CNAME.",
         explains=True,
         fixed_by="enter",
         clash=True,
@@ -49,9 +41,6 @@ KINDS = (
         "alias-unsupported",
         "blocker",
         "RFC 1034 section 3.6.2",
-        "The builder gives no address for the apex, and the DNS host has nothing that could stand there instead.",
-        "The domain without www leads nowhere.",
-        "Forward the apex, or use a DNS host that has an alias at the apex, or the builder's name servers.",
         who="dns-host",
         offers=("hand-over",),
     ),
@@ -59,18 +48,12 @@ KINDS = (
         "apex-way-unknown",
         "blocker",
         "RFC 1034 section 3.6.2",
-        "The builder gives no address for the apex, and nobody has said what the DNS host has for that.",
-        "A CNAME cannot stand at the apex, so what to enter there depends on what the form offers.",
-        "Look into the form, and answer the question of `homepath next`; or write a notation file.",
         offers=("apex-way", "hand-over"),
     ),
     Kind(
         "wildcard-answers",
         "note",
         "RFC 4592 section 2.2.1",
-        "A wanted name exists only through a wildcard record.",
-        "Once the name has a record of its own, the wildcard no longer answers for it, for no type at all.",
-        "Enter what the wildcard gave there as well, if it is still needed.",
         fixed_by="enter",
         holds_up_builder=True,
     ),
@@ -78,9 +61,6 @@ KINDS = (
         "delegated-away",
         "blocker",
         "RFC 1034 section 4.2.1, RFC 6672",
-        "A wanted name lies in a part of the domain that other servers answer for.",
-        "Records entered here are never seen.",
-        "Enter them at the servers named, or take the delegation away.",
         clash=True,
         offers=("take-back",),
     ),
@@ -88,18 +68,12 @@ KINDS = (
         "dangling-target",
         "risk",
         "RFC 1034 section 3.6.2",
-        "An alias points to a name that does not exist.",
-        "Somebody else may claim the target and show pages under your name.",
-        "Remove the alias, or point it where it belongs.",
         fixed_by="enter",
     ),
     Kind(
         "protected-record",
         "blocker",
         "the site file, [keep]",
-        "The website needs a change of a record that the owner protects.",
-        "Without the change the website is not reached; with it the owner's word would be broken.",
-        "Decide which of the two holds, and change the site file.",
         place="here",
         offers=("unprotect",),
     ),
@@ -117,9 +91,8 @@ def _cname_not_alone(case: Case) -> Iterator[Sighting]:
             yield Sighting(
                 name,
                 other.type,
-                f"{shown(name)} has a {other.type} record, and a CNAME cannot stand beside it.",
-                f"Decide what the {other.type} record is for and move it to another name; or, if nobody needs it, "
-                f'write into homepath.toml under [purposes]: "{relative(name, case.domain)} {other.type}" = "website"',
+                msg("cname-not-alone", name=name, type=other.type),
+                msg("cname-not-alone.cure", type=other.type, relative=relative(name, case.domain)),
             )
     for alias in (each for each in case.zone if each.type == "CNAME" and each.name not in spoken):
         others = [e.type for e in case.zone.at(alias.name) if e.type not in ("CNAME", *SIGNING)]
@@ -127,8 +100,8 @@ def _cname_not_alone(case: Case) -> Iterator[Sighting]:
             yield Sighting(
                 alias.name,
                 "CNAME",
-                f"{shown(alias.name)} has a CNAME and also {', '.join(sorted(others))}; servers answer with only one.",
-                "Keep either the CNAME or the others; the plan says which where the website needs it.",
+                msg("cname-not-alone-2", name=alias.name, others=tuple(sorted(others))),
+                msg("cname-not-alone.cure-2"),
                 "risk",
             )
 
@@ -139,9 +112,8 @@ def _cname_at_apex(case: Case) -> Iterator[Sighting]:
         yield Sighting(
             case.domain,
             "CNAME",
-            f"{shown(case.domain)} itself is a CNAME to {shown(found.values[0])}; "
-            "beside SOA and NS that is not allowed.",
-            "Remove the CNAME at the apex and enter the builder's addresses there.",
+            msg("cname-at-apex", domain=case.domain, values=found.values[0]),
+            msg("cname-at-apex.cure"),
         )
 
 
@@ -151,8 +123,8 @@ def _cname_twice(case: Case) -> Iterator[Sighting]:
             yield Sighting(
                 record.name,
                 "CNAME",
-                f"{shown(record.name)} has {len(record.values)} CNAMEs: {', '.join(map(shown, record.values))}.",
-                "Keep one; a name can be an alias of one other name only.",
+                msg("cname-twice", name=record.name, count_values=len(record.values), values=tuple(record.values)),
+                msg("cname-twice.cure"),
             )
 
 
@@ -161,10 +133,8 @@ def _alias_unsupported(case: Case) -> Iterator[Sighting]:
         yield Sighting(
             case.domain,
             "ALIAS",
-            f"{case.wanted.builder} gives only a host name for {shown(case.domain)}, and {case.notation.host} "
-            "has neither an alias for the apex nor forwarding.",
-            "Make www the primary address and forward the apex elsewhere, or move to a DNS host "
-            "that has such an alias; never enter a CNAME there.",
+            msg("alias-unsupported", builder=case.wanted.builder, domain=case.domain, host=case.notation.host),
+            msg("alias-unsupported.cure"),
         )
 
 
@@ -173,10 +143,8 @@ def _apex_way_unknown(case: Case) -> Iterator[Sighting]:
         yield Sighting(
             case.domain,
             "ALIAS",
-            f"{case.wanted.builder} gives only a host name for {shown(case.domain)}, and what {case.notation.host} can "
-            "do with that is not known.",
-            "Look into the DNS host's form: has it a type for an alias at the name @ (often ALIAS or ANAME), or a "
-            "page that forwards the domain?",
+            msg("apex-way-unknown", builder=case.wanted.builder, domain=case.domain, host=case.notation.host),
+            msg("apex-way-unknown.cure"),
         )
 
 
@@ -189,9 +157,8 @@ def _wildcard_answers(case: Case) -> Iterator[Sighting]:
             yield Sighting(
                 name,
                 want.record.type,
-                f"{shown(name)} is answered by a wildcard today ({shown(wild[0].name)} {types}).",
-                f"The new record ends that for {shown(name)}: what the wildcard gave there, "
-                "of every type, is gone then.",
+                msg("wildcard-answers", name=name, name2=wild[0].name, types=types),
+                msg("wildcard-answers.cure", name=name),
             )
         for at in ancestors(name)[1:]:
             if at == case.domain or not at.endswith(case.domain):
@@ -200,8 +167,8 @@ def _wildcard_answers(case: Case) -> Iterator[Sighting]:
                 yield Sighting(
                     at,
                     between[0].type,
-                    f"{shown(at)} is answered by a wildcard today; the new record below it, {shown(name)}, ends that.",
-                    f"If {shown(at)} is used, enter there what the wildcard gave.",
+                    msg("wildcard-answers-2", at=at, name=name),
+                    msg("wildcard-answers.cure-2", at=at),
                 )
 
 
@@ -223,26 +190,25 @@ def _delegated_away(case: Case) -> Iterator[Sighting]:
             if at == "." or not at.endswith(case.domain):
                 break
             if found:
-                what = "handed to other name servers" if cut else "redirected as a whole (DNAME)"
+                what = msg("delegated-away.what") if cut else msg("delegated-away.what-2")
                 yield Sighting(
                     want.record.name,
                     found.type,
-                    f"{shown(at)} is {what}: {', '.join(map(shown, found.values))}; "
-                    f"a record for {shown(want.record.name)} entered here is never asked for.",
+                    msg("delegated-away", at=at, what=what, values=tuple(found.values), name=want.record.name),
                     _delegated_cure(case, want, found),
                 )
                 break
 
 
-def _delegated_cure(case: Case, want: Want, found: RecordSet) -> str:
+def _delegated_cure(case: Case, want: Want, found: RecordSet) -> Text:
     """A CNAME cannot stand where the other servers' zone begins, beside its SOA (RFC 1034 section 3.6.2)."""
     word = f"{relative(found.name, case.domain)} {found.type}"
-    back = f'take the {found.type} records of {shown(found.name)} out here ([purposes] "{word}" = "website" plans that)'
+    back = msg("delegated-cure.back", type=found.type, name=found.name, word=word)
     if want.record.type != "CNAME" or want.record.name != found.name or found.type != "NS":
-        return f"Enter it at those servers, or {back}."
+        return msg("delegated-cure", back=back)
     values = next((w.record.values for w in case.wanted.wants if w.record.type in ADDRESS_TYPES), ())
-    addresses = f"addresses ({', '.join(values)})" if values else "the builder's addresses"
-    return f"A CNAME cannot be entered there, where their zone begins: enter {addresses} at those servers, or {back}."
+    addresses = msg("delegated-cure.addresses", values=tuple(values)) if values else msg("delegated-cure.addresses-2")
+    return msg("delegated-cure-2", addresses=addresses, back=back)
 
 
 def _dangling_target(case: Case) -> Iterator[Sighting]:
@@ -255,15 +221,15 @@ def _dangling_target(case: Case) -> Iterator[Sighting]:
             yield Sighting(
                 record.name,
                 "CNAME",
-                f"{shown(record.name)} leads to {shown(record.values[0])}, a name of your own that does not exist.",
-                "Point it at a name that exists, or remove it if nobody uses it.",
+                msg("dangling-target", name=record.name, values=record.values[0]),
+                msg("dangling-target.cure"),
             )
         else:
             yield Sighting(
                 record.name,
                 "CNAME",
-                f"{shown(record.name)} is an alias of {shown(record.values[0])}, which does not exist.",
-                "Remove it if nobody uses it: whoever registers or claims that name takes over this one.",
+                msg("dangling-target-2", name=record.name, values=record.values[0]),
+                msg("dangling-target.cure-2"),
             )
 
 
@@ -276,8 +242,8 @@ def _protected_record(case: Case) -> Iterator[Sighting]:
             yield Sighting(
                 name,
                 rrtype,
-                f"{shown(name)} {rrtype} is protected in the site file, but the website needs it changed.",
-                "Take it out of [keep] in homepath.toml, or choose another primary address.",
+                msg("protected-record", name=name, rrtype=rrtype),
+                msg("protected-record.cure"),
             )
 
 

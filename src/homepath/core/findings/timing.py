@@ -8,7 +8,7 @@ from homepath.core.dns.names import shown
 from homepath.core.dns.records import WEB_TYPES
 from homepath.core.dns.soa import negative_ttl
 from homepath.core.findings.kind import Kind, Rule, Sighting
-from homepath.core.model.times import lasting
+from homepath.core.message import msg
 from homepath.core.site.case import Case
 
 KINDS = (
@@ -16,9 +16,6 @@ KINDS = (
         "ttl-long",
         "note",
         "RFC 1035 section 3.2.1, RFC 2181 section 8",
-        "The record to be changed may be kept by caches for long.",
-        "Some visitors see the old site until their cache lets go; nothing can speed that up afterwards.",
-        "Lower the TTL first and wait the old one out, where a site is in use.",
         who="nobody",
         fixed_by="enter",
     ),
@@ -26,9 +23,6 @@ KINDS = (
         "absence-cached",
         "note",
         "RFC 2308 section 5",
-        "The zone lets caches remember for long that a name does not exist.",
-        "Who asks too early waits for that time, although the record is there.",
-        "Enter the record before anybody asks for it.",
         who="nobody",
         fixed_by="enter",
     ),
@@ -50,10 +44,8 @@ def _ttl_long(case: Case) -> Iterator[Sighting]:
                 yield Sighting(
                     name,
                     record.type,
-                    f"The old {record.type} answer of {shown(name)} may be kept by caches for "
-                    f"{lasting(record.ttl)} after the change.",
-                    "If a site is in use there, first set its TTL to 5 min (300) and wait that long; "
-                    "for a parked domain just go on.",
+                    msg("ttl-long", type=record.type, name=name, ttl=record.ttl),
+                    msg("ttl-long.cure"),
                 )
 
 
@@ -72,10 +64,8 @@ def _absence_cached(case: Case) -> Iterator[Sighting]:
         yield Sighting(
             waited_for[0],
             "",
-            f"Nothing is at {names} yet, and whoever asks before there is may be told so for "
-            f"{lasting(negative_ttl(soa))} more.",
-            "Do not open it in a browser before it is entered; Home Path asks only the domain's own servers "
-            "until then.",
+            msg("absence-cached", names=names, negative_ttl=negative_ttl(soa)),
+            msg("absence-cached.cure"),
         )
 
 

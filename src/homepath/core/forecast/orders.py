@@ -6,10 +6,10 @@ from collections.abc import Sequence
 from itertools import pairwise
 
 from homepath.core.dns.records import LED_TO, RecordSet
+from homepath.core.message import Text, messages, msg
 from homepath.core.model.compared import Compared
 from homepath.core.model.evidence import EdgeSeen
 from homepath.core.model.forecast import CertificateGap, Course, Minute, Moved, Order, Outlook, Phase, Situation, Use
-from homepath.core.model.times import lasting
 from homepath.core.model.visits import Visit
 from homepath.core.plan.difference import LOWERED, has_old_site
 from homepath.core.plan.plan import absent_ttl
@@ -95,7 +95,7 @@ def left_behind(compared: Compared, servers_ttl: int, absent: int) -> list[Situa
 
 def too_early(lost: Sequence[Situation], noticed: int = NOTICED) -> Order:
     """The name servers changed before the new ones have everything; entered there once somebody has noticed."""
-    title = f"switch now, and enter what is missing {lasting(noticed)} later"
+    title = msg("orders.too-early.title", noticed=noticed)
     phases = tuple((each.name, (*_until_lost(each), Phase(noticed, "new", each.new_ttl))) for each in lost)
     return Order("too-early", title, noticed, phases)
 
@@ -112,18 +112,16 @@ def orders(found: Sequence[Situation], planned_lower: bool, waits: Sequence[int]
     lower = longest is not None and longest > LOWERED and not moves
     made: list[Order] = []
     if lower and longest is not None:
-        title = f"lower the TTL, wait {lasting(longest)}, then replace"
+        title = msg("orders.orders.title", longest=longest)
         made.append(_lower("lower-first", title, found, longest))
-    at_once = "hand over the name servers" if moves else "replace at once"
+    at_once = msg("orders.orders.at-once") if moves else msg("orders.orders.at-once-2")
     made.append(Order("at-once", at_once, 0.0, tuple((each.name, _replace(each, 0.0)) for each in found)))
     if not planned_lower:
         made.reverse()
     others = [wait for wait in waits if lower and wait != longest]
-    made += [
-        _lower(f"wait-{wait}", f"lower the TTL, wait {lasting(wait)}, then replace", found, wait) for wait in others
-    ]
+    made += [_lower(f"wait-{wait}", msg("orders.orders", wait=wait), found, wait) for wait in others]
     if longest is not None and not moves:
-        title = f"remove, and add {lasting(gap)} later"
+        title = msg("orders.orders.title-2", gap=gap)
         made.append(Order("remove-first", title, gap, tuple((each.name, _remove(each, gap)) for each in found)))
     return made
 
@@ -134,7 +132,7 @@ def _replace(each: Situation, at: float) -> tuple[Phase, ...]:
     return Phase(0, "old", each.old_ttl, each.servers_ttl), Phase(at, "new", each.new_ttl)
 
 
-def _lower(key: str, title: str, found: Sequence[Situation], wait: int) -> Order:
+def _lower(key: str, title: Text, found: Sequence[Situation], wait: int) -> Order:
     def phases(each: Situation) -> tuple[Phase, ...]:
         if each.old_ttl is None:
             return _replace(each, wait)
@@ -179,15 +177,7 @@ def together(courses: Sequence[Course]) -> Course:
     return Course(minutes, slowest, sum(course.outage for course in courses) / count)
 
 
-_NO_DETOUR: dict[Use, str] = {
-    "nothing": "no site is in use there, so no detour is needed",
-    "parked": "only a parking page answers there, so no detour is needed",
-    "in-use": "the old answers are kept only shortly, so nothing has to be lowered first",
-    "unknown": "nothing has to be lowered first",
-}
-
-
-def recommend(found: Sequence[Outlook], lowers: bool, use: Use) -> tuple[str, str]:
+def recommend(found: Sequence[Outlook], lowers: bool, use: Use) -> tuple[str, Text]:
     """The key of the best order, and why. Nobody should meet nothing; a site in use should not be long in between.
 
     `lowers`: the plan lowers the TTL first. `use`: what visitors meet there today.
@@ -199,17 +189,14 @@ def recommend(found: Sequence[Outlook], lowers: bool, use: Use) -> tuple[str, st
     else:
         best = min(calm, key=lambda each: (each.course.moved.all, each.order.change_at))
     worst = max(found, key=lambda each: each.course.outage)
-    reasons = []
+    reasons: list[Text] = []
     if worst.course.outage >= least + 0.1:
-        lost = f"{worst.course.outage:.1f} min"
-        what = "without mail or whatever was left behind" if worst.order.key == "too-early" else "with no site"
-        reasons.append(f"'{worst.order.title}' costs as much as {lost} {what} for anybody")
+        what = msg("orders.recommend.what") if worst.order.key == "too-early" else msg("orders.recommend.what-2")
+        reasons.append(msg("orders.recommend", title=worst.order.title, minutes=worst.course.outage, what=what))
     if lowers and best.order.change_at > 0:
-        reasons.append(
-            f"old and new are met side by side for only {lasting(best.mixed)}, and a mistake is undone as quickly"
-        )
+        reasons.append(msg("orders.recommend-2", mixed=best.mixed))
     elif not lowers:
-        reasons.append(_NO_DETOUR[use])
+        reasons.append(msg(f"no-detour.{use}"))
     if least >= 0.1:
-        reasons.append("caches remember that nothing was there; that cannot be shortened now")
-    return best.order.key, "; ".join(reasons) or "all orders come to the same"
+        reasons.append(msg("orders.recommend-3"))
+    return best.order.key, messages(reasons, "clauses") or msg("orders.recommend-4")

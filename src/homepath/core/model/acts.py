@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Literal, TypeAlias
 
 from homepath.core.dns.names import Name
+from homepath.core.message import Text
 
 Where = Literal["DNS host", "new DNS host"]
 Cause = Literal["caches", "absence", "parent", "certificate", "builder"]
@@ -90,8 +91,8 @@ class Forward:
 class BuilderStep:
     """Something that has no form of its own: the words say what to do."""
 
-    title: str
-    instruction: str
+    title: Text
+    instruction: Text
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,7 +107,7 @@ class Wait:
 class Choice:
     """One answer to a question: the words of one `homepath` command that gives it, and what is lost by it."""
 
-    say: str
+    say: Text
     then: tuple[str, ...]
     loses: tuple[Entry, ...] = ()
 
@@ -115,7 +116,7 @@ class Choice:
 class Decide:
     """A question that only the owner can answer."""
 
-    question: str
+    question: Text
     choices: tuple[Choice, ...]
 
 

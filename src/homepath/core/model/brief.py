@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from homepath.core.dns.names import Name
+from homepath.core.message import Text
 
 RedirectPlace = Literal["builder", "forwarding", "proxy", "own-server", "nobody"]
 
@@ -20,8 +21,8 @@ class Redirects:
     place: RedirectPlace
     names: tuple[Name, ...]
     secure: bool
-    reason: str
-    others: tuple[str, ...] = ()
+    reason: Text
+    others: tuple[Text, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

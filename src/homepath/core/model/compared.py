@@ -7,6 +7,7 @@ from typing import Literal
 
 from homepath.core.dns.names import Name
 from homepath.core.dns.records import Key
+from homepath.core.message import Text
 from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Purpose
 
@@ -26,7 +27,7 @@ class SideServer:
     address: str
     state: SideState
     serial: int | None = None
-    detail: str = ""
+    detail: Text = ""
     present: bool = False
     """It is one of the domain's present nameservers."""
 

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from homepath.core.dns.names import BadName, Name, absolute, is_host, labels
+from homepath.core.message import msg, reason
 
 SuffixOf = Callable[[str], str | None]
 """Gives the registrable domain of a name without final dot, by the public suffix list, or None."""
@@ -31,20 +32,20 @@ def read_domain(text: str, registrable: SuffixOf) -> TypedDomain:
     """
     host = _host_part(text)
     if not host:
-        raise BadDomain("no domain was given")
+        raise BadDomain(msg("domain.read-domain"))
     if re.fullmatch(r"[0-9.]+", host) or ":" in host or host.startswith("["):
-        raise BadDomain(f"{host!r} is an address of a computer, not a domain name")
+        raise BadDomain(msg("domain.read-domain-2", host=host))
     try:
         name = absolute(host)
     except BadName as error:
-        raise BadDomain(str(error)) from error
+        raise BadDomain(reason(error)) from error
     if not is_host(name):
-        raise BadDomain(f"{host!r} has characters that no registered domain has; letters, digits and hyphens only")
+        raise BadDomain(msg("domain.read-domain-3", host=host))
     if len(labels(name)) < 2:
-        raise BadDomain(f"{host!r} is a single word; a domain has an ending, such as {host}.example")
+        raise BadDomain(msg("domain.read-domain-4", host=host))
     registered = registrable(name.removesuffix("."))
     if registered is None:
-        raise BadDomain(f"{host!r} is an ending under which domains are registered, not a domain")
+        raise BadDomain(msg("domain.read-domain-5", host=host))
     domain = absolute(registered)
     return TypedDomain(domain, name.removesuffix("." + domain) if name != domain else "")
 

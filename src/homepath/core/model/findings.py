@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from homepath.core.dns.names import Name
+from homepath.core.message import Text
 
 Level = Literal["blocker", "risk", "note"]
 LEVELS: tuple[Level, ...] = ("blocker", "risk", "note")
@@ -19,8 +20,8 @@ class Finding:
     level: Level
     name: Name
     type: str
-    message: str
-    cure: str
+    message: Text
+    cure: Text
     standard: str
 
 

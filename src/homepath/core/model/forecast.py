@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from homepath.core.dns.names import Name
+from homepath.core.message import Text
 
 Gives = Literal["old", "new", "nothing"]
 """What the zone gives at some time, as a visitor meets it."""
@@ -102,7 +103,7 @@ class Order:
     """One way to do it. `change_at`: when the new records are entered, seconds after the first step."""
 
     key: str
-    title: str
+    title: Text
     change_at: float
     phases: tuple[tuple[Name, tuple[Phase, ...]], ...]
 
@@ -162,7 +163,7 @@ class Forecast:
     use: Use
     outlooks: tuple[Outlook, ...]
     recommended: str
-    because: str
+    because: Text
     closed: float | None = None
     gap: CertificateGap | None = None
 

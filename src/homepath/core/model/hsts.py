@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
-from homepath.core.model.times import lasting
+from homepath.core.message import Text, msg
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,10 +25,10 @@ class Hsts:
         return self.max_age > 0
 
     @property
-    def words(self) -> str:
-        more = " and every name below it" if self.below else ""
-        listed = "; it asks to be listed in browsers" if self.preload else ""
-        return f"for {lasting(self.max_age)} after each visit{more}{listed}"
+    def words(self) -> Text:
+        more = msg("hsts.words.more") if self.below else ""
+        listed = msg("hsts.words.listed") if self.preload else ""
+        return msg("hsts.words", max_age=self.max_age, more=more, listed=listed)
 
 
 def read_hsts(field: str) -> Hsts | None:

@@ -8,6 +8,7 @@ from typing import Literal
 
 from homepath.core.dns.names import Name
 from homepath.core.dns.records import JOINED_TYPES
+from homepath.core.message import Text
 from homepath.core.model.brief import Redirects
 from homepath.core.model.findings import Finding
 
@@ -38,7 +39,7 @@ class Change:
     values: tuple[str, ...]
     before: tuple[str, ...]
     purpose: Purpose
-    reason: str
+    reason: Text
     before_ttl: int | None = None
     stays: Stays | None = None
     """Of a set that is kept: why, as far as anything depends on it."""
@@ -74,7 +75,7 @@ class Plan:
     route: Literal["records", "nameservers", "undo", "leave"]
     changes: tuple[Change, ...]
     findings: tuple[Finding, ...]
-    reasons: tuple[str, ...] = ()
+    reasons: tuple[Text, ...] = ()
     open: tuple[str, ...] = ()
     redirects: Redirects | None = None
 

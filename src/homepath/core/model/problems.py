@@ -5,17 +5,19 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from homepath.core.message import Text, messages
+
 
 @dataclass(frozen=True, slots=True)
 class Problem:
     """One mistake in something a person wrote."""
 
-    message: str
+    message: Text
     file: str | None = None
     line: int | None = None
     key: str | None = None
     seen: str | None = None
-    hint: str | None = None
+    hint: Text | None = None
 
     @property
     def place(self) -> str:
@@ -24,23 +26,23 @@ class Problem:
 
 
 class HomePathError(Exception):
-    """Everything that this tool raises on purpose."""
+    """Everything that this tool raises on purpose. `hint` says what to do."""
+
+    def __init__(self, message: Text, hint: Text = "") -> None:
+        super().__init__(message)
+        self.message, self.hint = message, hint
 
 
 class BadInput(HomePathError):
     """The person must mend something; all problems of one input come together."""
 
     def __init__(self, *problems: Problem) -> None:
-        super().__init__("; ".join(problem.message for problem in problems))
+        super().__init__(messages((problem.message for problem in problems), "clauses"))
         self.problems: Sequence[Problem] = problems
 
 
 class CouldNotLook(HomePathError):
-    """A server or file could not be asked, so nothing can be said. `hint` says what to try."""
-
-    def __init__(self, message: str, hint: str = "") -> None:
-        super().__init__(message)
-        self.hint = hint
+    """A server or file could not be asked, so nothing can be said."""
 
 
 class NotSent(CouldNotLook):
@@ -48,8 +50,4 @@ class NotSent(CouldNotLook):
 
 
 class Refused(HomePathError):
-    """A server or a safety check said no, and nothing was changed. `hint` says what to do."""
-
-    def __init__(self, message: str, hint: str = "") -> None:
-        super().__init__(message)
-        self.hint = hint
+    """A server or a safety check said no, and nothing was changed."""

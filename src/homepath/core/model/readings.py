@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from homepath.core.dns.names import Name
+from homepath.core.message import Text
 from homepath.core.model.findings import Finding
 
 Role = Literal["parent", "authoritative", "resolver"]
@@ -32,7 +33,7 @@ class Reading:
     values: tuple[str, ...]
     ttl: int | None
     at: float
-    detail: str = ""
+    detail: Text = ""
     expired: bool = False
     """Served although every TTL has run out (RFC 8767): its own countdown starts anew with each answer."""
 
@@ -55,7 +56,7 @@ class RecordSpread:
     verdict: SpreadVerdict
     settled_by: float | None
     readings: tuple[Reading, ...]
-    because: str = ""
+    because: Text = ""
     taken_back: float | None = None
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from homepath.core.dns.names import Name
+from homepath.core.message import Text
 from homepath.core.model.acts import Act, Nothing, Wait
 from homepath.core.model.findings import Finding, Level, worst_first
 from homepath.core.model.plan import Place
@@ -61,16 +62,16 @@ class Step:
     number: int | None
     kind: StepKind
     place: Place
-    title: str
-    instruction: str
-    expect: str
+    title: Text
+    instruction: Text
+    expect: Text
     longest_wait: int
-    way_back: str
+    way_back: Text
     state: StepState
     since: float | None = None
     by: By | None = None
     until: float | None = None
-    why: str = ""
+    why: Text = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -8,6 +8,7 @@ from typing import Literal
 from homepath.core.dns.answers import Unanswered
 from homepath.core.dns.names import Name
 from homepath.core.dns.records import RecordSet, Zone
+from homepath.core.message import Message, Text
 
 ServerState = Literal["agrees", "differs", "slow", "lame", "refusing", "silent", "broken"]
 """`slow`: it agrees, and took longer than a resolver waits for one try. `lame`: it answers, and does not hold the zone
@@ -23,7 +24,7 @@ class ServerSeen:
     address: str
     state: ServerState
     serial: int | None = None
-    detail: str = ""
+    detail: Text = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,7 +58,18 @@ class Seen:
     """A record set and everywhere it was seen, such as `ns1.mossgate.example` or `file zone.txt`."""
 
     record: RecordSet
-    sources: tuple[str, ...]
+    sources: tuple[Text, ...]
+
+    @property
+    def ways(self) -> frozenset[str]:
+        """How it was seen: `file`, `transfer`, or `query` for everything that a server answered."""
+        return frozenset(_way(source) for source in self.sources)
+
+
+def _way(source: Text) -> str:
+    """Journals of versions before 1.5 hold the words themselves."""
+    word = source.code.removeprefix("source.") if isinstance(source, Message) else source.partition(" ")[0]
+    return word if word in ("file", "transfer") else "query"
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,7 +96,7 @@ class Survey:
     delegation: Delegation | None
     records: tuple[Seen, ...]
     outside: tuple[Seen, ...] = ()
-    blind_spots: tuple[str, ...] = ()
+    blind_spots: tuple[Text, ...] = ()
     registration: Registration | None = None
     contradicted: tuple[Seen, ...] = ()
     dangling: tuple[Name, ...] = ()

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from datetime import UTC, datetime
 
+from homepath.core.message import msg
+
 EARLIEST, LATEST = 0.0, 253370764800.0
 """1970 and the year 9999: what lies outside is no moment of this story, and no library can be trusted with it."""
 
@@ -28,23 +30,8 @@ def from_rfc3339(text: str) -> float:
     read = datetime.fromisoformat(text.strip().replace("Z", "+00:00").replace("z", "+00:00"))
     at = (read if read.tzinfo else read.replace(tzinfo=UTC)).timestamp() if read.year > 1 else EARLIEST - 1
     if not EARLIEST <= at <= LATEST:
-        raise ValueError(f"{text!r} is no moment between 1970 and 9998")
+        raise ValueError(msg("times.from-rfc3339", text=text))
     return at
-
-
-def lasting(seconds: float) -> str:
-    """A length of time in words, rounded up to what a person plans with: `40 s`, `5 min`, `2 h 10 min`."""
-    whole = max(0, int(-(-seconds // 1)))
-    if whole < 90:
-        return f"{whole} s"
-    minutes = -(-whole // 60)
-    if minutes < 90 and minutes != 60:
-        return f"{minutes} min"
-    hours, rest = divmod(minutes, 60)
-    if hours < 48:
-        return f"{hours} h {rest} min" if rest else f"{hours} h"
-    days, hours = divmod(hours + (rest > 0), 24)
-    return f"{days} days {hours} h" if hours else f"{days} days"
 
 
 _UNITS = {"s": 1, "sec": 1, "min": 60, "m": 60, "h": 3600, "hour": 3600, "d": 86400, "day": 86400, "w": 604800}
@@ -56,11 +43,11 @@ def seconds_in(text: str) -> int:
 
     parts = re.findall(r"([0-9]+)\s*([a-z]*)", text.strip().lower())
     if not parts or re.sub(r"[0-9]+\s*[a-z]*", "", text.strip().lower()).strip():
-        raise ValueError(f"{text!r} is not a length of time such as '30 min' or '48 h'")
+        raise ValueError(msg("times.seconds-in", text=text))
     total = 0
     for number, unit in parts:
         base = unit if unit in _UNITS else unit.removesuffix("s")
         if base not in _UNITS and unit:
-            raise ValueError(f"{unit!r} is not a unit of time: use s, min, h or days")
+            raise ValueError(msg("times.seconds-in-2", unit=unit))
         total += int(number) * _UNITS.get(base, 1)
     return total

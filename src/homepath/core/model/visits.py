@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from homepath.core.dns.names import Name
+from homepath.core.message import Text
 from homepath.core.model.findings import Finding
 
 CertificateState = Literal[
@@ -28,7 +29,7 @@ class Certificate:
     names: tuple[str, ...]
     issuer: str
     not_after: float | None
-    detail: str = ""
+    detail: Text = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,7 +45,7 @@ class Hop:
     status: int | None
     location: str | None
     address: str | None
-    detail: str = ""
+    detail: Text = ""
     certificate: Certificate | None = None
     hsts: str = ""
     protocol: str = ""
@@ -58,7 +59,7 @@ class AddressTried:
 
     address: str
     status: int | None
-    detail: str = ""
+    detail: Text = ""
     certificate: Certificate | None = None
 
     @property
@@ -76,7 +77,7 @@ class Way:
     state: WayState
     hops: tuple[Hop, ...]
     certificate: Certificate | None
-    words: str = ""
+    words: Text = ""
     addresses: tuple[AddressTried, ...] = ()
 
 
@@ -87,8 +88,8 @@ FreeAddress = Literal["serving", "redirecting", "gone", "unknown"]
 class Possibility:
     """Something a builder may be waiting for, what to do about it, and until when to wait at most."""
 
-    what: str
-    do: str
+    what: Text
+    do: Text
     until: float | None
 
 

@@ -7,12 +7,13 @@ from dataclasses import dataclass, field
 
 from homepath.core.dns.answers import Answer, Question, Server
 from homepath.core.dns.ds import fits
-from homepath.core.dns.names import Name, child, shown
+from homepath.core.dns.names import Name, child
 from homepath.core.dns.records import LED_TO, WILD_TYPES, Key, RecordSet
 from homepath.core.dns.soa import holds_zone, newest_first, serial_of
-from homepath.core.dns.trouble import Trouble, server_state
+from homepath.core.dns.trouble import Trouble, of_trouble, server_state
 from homepath.core.dns.walk import Cut, Found, trouble_in
 from homepath.core.dns.zone_answers import filled, known_keys, sets_of
+from homepath.core.message import Text, msg
 from homepath.core.model.compared import Compared, CompareVerdict, RecordCompared, SideServer, SideState
 from homepath.core.model.findings import worst_first
 from homepath.core.model.plan import PURPOSES
@@ -32,7 +33,6 @@ from homepath.core.observe.vantages import one_each_place
 from homepath.core.plan.comparing import Given, compared_sets, disagreeing
 from homepath.core.plan.new_zone import Due, in_place_of
 from homepath.core.site.case import Case
-from homepath.core.wording.words import trouble_words
 
 AT_ONCE = 64
 """Questions under way at one server at one moment."""
@@ -154,19 +154,19 @@ def _servers_of(
             why[name] = reply
     servers = [Server(address, port, name) for name in names for address in addresses.get(name, ())[:4]]
     lost = [
-        SideServer(name, "", "no-such-server", None, trouble_words(why.get(name, Trouble("no-address", name))))
+        SideServer(name, "", "no-such-server", None, of_trouble(why.get(name, Trouble("no-address", name))))
         for name in names
         if not addresses.get(name)
     ]
     return servers, lost
 
 
-Said = dict[Server, list[Answer]]
+Answered = dict[Server, list[Answer]]
 
 
 def _ask_both(
     domain: Name, cut: Cut, present: Sequence[Server], new: Sequence[Server], keys: Sequence[Key]
-) -> Look[tuple[Said, Said, RecordSet | None, RecordSet | None]]:
+) -> Look[tuple[Answered, Answered, RecordSet | None, RecordSet | None]]:
     """Each server is asked for the SOA first, and those that hold the domain for the rest, all of them side by side."""
     every = list(dict.fromkeys([*present, *new]))
     soas = yield from asked([(Question(domain, "SOA"), server) for server in every])
@@ -189,25 +189,25 @@ def _ask_both(
     return {server: said[server] for server in present}, {server: said[server] for server in new}, ds, keys_there
 
 
-def _state(domain: Name, server: Server, old: Said, answers: Sequence[Answer]) -> tuple[SideState, str]:
+def _state(domain: Name, server: Server, old: Answered, answers: Sequence[Answer]) -> tuple[SideState, Text]:
     first = answers[0]
     if any(server.place == each.place for each in old):
-        return ("holds" if holds_zone(answers, domain) else "lame"), "it is one of the domain's present name servers"
+        return ("holds" if holds_zone(answers, domain) else "lame"), msg("compare.state")
     if holds_zone(answers, domain):
         missing = [a for a in answers[1:] if not known_keys([a], domain)]
         if len(missing) > len(answers) // 2 and missing:
-            return "silent", trouble_words(trouble_in(missing[0], server))
+            return "silent", of_trouble(trouble_in(missing[0], server))
         return "holds", ""
     if first.usable and first.answer and not first.authoritative:
-        return "recursive", f"{shown(server.name)} ({server.place}) answers from a cache, and holds no zone of its own"
+        return "recursive", msg("compare.state-2", name=server.name, place=server.place)
     trouble = trouble_in(first, server)
-    return server_state(trouble.cause), trouble_words(trouble)
+    return server_state(trouble.cause), of_trouble(trouble)
 
 
 def _seen(
     server: Server,
     answers: Sequence[Answer],
-    state: tuple[SideState, str],
+    state: tuple[SideState, Text],
     at_odds: Mapping[Name, Sequence[Key]],
     present: bool = False,
 ) -> SideServer:
@@ -222,7 +222,7 @@ def _given(domain: Name, server: Server, answers: Sequence[Answer]) -> Given:
     return Given(server.name, sets_of(answers), frozenset(known_keys(answers, domain)))
 
 
-def _united(domain: Name, said: Said) -> Given:
+def _united(domain: Name, said: Answered) -> Given:
     """What the present servers give: for each set the word of the one that counts."""
     best, _ = filled(said, newest_first(said, domain), domain)
     return Given(domain, sets_of(best), frozenset(known_keys(best, domain)))

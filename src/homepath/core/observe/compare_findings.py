@@ -4,19 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from homepath.core.dns.names import Name, shown
+from homepath.core.dns.names import Name
 from homepath.core.dns.records import Key, RecordSet
 from homepath.core.dns.soa import negative_ttl
 from homepath.core.findings.registry import finding
+from homepath.core.message import Text, msg, records_named
 from homepath.core.model.compared import RecordCompared, SideServer
 from homepath.core.model.findings import Finding
-from homepath.core.model.times import lasting
-from homepath.core.wording.words import SERVER_STATES, many
 
 
-def named(keys: Sequence[Key]) -> str:
-    more = f" and {len(keys) - 6} more" if len(keys) > 6 else ""
-    return ", ".join(f"{rrtype} at {shown(name)}" for name, rrtype in keys[:6]) + more
+def named(keys: Sequence[Key]) -> Text:
+    return records_named(keys, 6)
 
 
 _NOT_READY = ("silent", "refusing", "lame", "recursive", "broken")
@@ -26,14 +24,20 @@ def about_servers(domain: Name, servers: Sequence[SideServer]) -> list[Finding]:
     found = []
     for each in servers:
         if each.state == "no-such-server":
-            said = f"{shown(each.name)} is to be a name server of {shown(domain)}, and {each.detail}."
+            said = msg("new-server-unknown", name=each.name, domain=domain, detail=each.detail)
             found.append(finding("new-server-unknown", domain, "NS", said))
         elif each.state in _NOT_READY:
-            where = f"{shown(each.name)} ({each.address})"
-            said = f"{where} is to take {shown(domain)} over and {SERVER_STATES[each.state]}: {each.detail}."
+            said = msg(
+                "new-server-not-ready",
+                name=each.name,
+                address=each.address,
+                domain=domain,
+                state=msg(f"server.{each.state}"),
+                detail=each.detail,
+            )
             found.append(finding("new-server-not-ready", domain, "NS", said))
         elif each.present:
-            said = f"{shown(each.name)} is named as a new name server, and {each.detail}."
+            said = msg("new-server-is-present", name=each.name, detail=each.detail)
             found.append(finding("new-server-is-present", domain, "NS", said))
     return found
 
@@ -43,15 +47,20 @@ def about_records(domain: Name, records: Sequence[RecordCompared]) -> list[Findi
     left = [each for each in records if each.hinders]
     if left:
         what = named([each.key for each in left])
-        said = f"{many(len(left), 'entry', 'entries')} would be lost by switching now: {what}."
-        found.append(finding("left-at-the-old", domain, left[0].type, said[:1].upper() + said[1:]))
+        said = msg("left-at-the-old", count=len(left), what=what)
+        found.append(finding("left-at-the-old", domain, left[0].type, said))
     timed = [r for r in records if r.state == "same" and r.old_ttl != r.new_ttl and r.new_ttl is not None]
     if timed:
         first = timed[0]
-        said = f"{many(len(timed), 'entry has', 'entries have')} another keeping time (TTL) at the new name servers, "
-        said += f"such as {first.type} at {shown(first.name)}: {lasting(first.old_ttl or 0)}, and there "
-        said += f"{lasting(first.new_ttl or 0)}."
-        found.append(finding("keeping-times-differ", domain, "", said[:1].upper() + said[1:]))
+        said = msg(
+            "keeping-times-differ",
+            count=len(timed),
+            type=first.type,
+            name=first.name,
+            old=first.old_ttl or 0,
+            new=first.new_ttl or 0,
+        )
+        found.append(finding("keeping-times-differ", domain, "", said))
     return found
 
 
@@ -61,7 +70,7 @@ def disagreements(domain: Name, at_odds: Mapping[Name, Sequence[Key]]) -> list[F
             "new-servers-disagree",
             domain,
             "NS",
-            f"{shown(server)} gives other answers than the other new name servers: {named(keys)}.",
+            msg("new-servers-disagree", server=server, what=named(keys)),
         )
         for server, keys in at_odds.items()
     ]
@@ -70,13 +79,11 @@ def disagreements(domain: Name, at_odds: Mapping[Name, Sequence[Key]]) -> list[F
 def about_delegation(domain: Name, glue: Mapping[Name, tuple[str, ...]], above: Name, signed: bool) -> list[Finding]:
     found = []
     for name, addresses in glue.items():
-        where = ", ".join(addresses) or "an address that is not known yet"
-        said = f"{shown(name)} lies below {shown(domain)} itself; enter it with its address: {where}."
+        said = msg("glue-needed", name=name, domain=domain, addresses=addresses)
         found.append(finding("glue-needed", domain, "NS", said))
     if signed:
-        said = f"{shown(above) if above != '.' else 'The root zone'} holds a DS record for "
-        said += f"{shown(domain)} that does not fit the keys of the new name servers."
-        found.append(finding("ds-does-not-fit", domain, "DS", said[:1].upper() + said[1:]))
+        said = msg("ds-does-not-fit", above=above, domain=domain)
+        found.append(finding("ds-does-not-fit", domain, "DS", said))
     return found
 
 
@@ -84,16 +91,14 @@ def about_the_zones(domain: Name, own: Sequence[RecordCompared], target: Sequenc
     found = []
     for each in own:
         if each.type == "NS" and set(each.new) != set(target):
-            there = ", ".join(map(shown, each.new))
-            said = f"The new zone names other name servers than those to be entered at the registrar: {there}."
+            said = msg("delegation-differs.new-zone", servers=each.new)
             found.append(finding("delegation-differs", domain, "NS", said))
         if each.type != "SOA":
             continue
         sets = [RecordSet(domain, "SOA", ttl or 0, values) for ttl, values in _sides(each)]
         before, after = (negative_ttl(record) for record in sets)
         if before != after:
-            said = "That something is not there is remembered for another time at the new name servers: "
-            said += f"{lasting(before)} before, {lasting(after)} then."
+            said = msg("keeping-times-differ.absence", before=before, after=after)
             found.append(finding("keeping-times-differ", domain, "SOA", said))
     return found
 
@@ -106,5 +111,5 @@ def about_wildcard(domain: Name, new: Mapping[str, RecordSet], old: Mapping[str,
     more = [rrtype for rrtype in new if rrtype not in old]
     if not more:
         return []
-    said = f"The new name servers give {', '.join(more)} for any name of {shown(domain)} that nobody entered."
+    said = msg("new-wildcard", types=tuple(more), domain=domain)
     return [finding("wildcard-at-the-new", domain, more[0], said)]

@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
-from homepath.core.dns.names import Name, shown
+from homepath.core.dns.names import Name
 from homepath.core.dns.records import WEB_TYPES, RecordSet
 from homepath.core.dns.walk import Cut
 from homepath.core.findings.registry import finding, kind_of
 from homepath.core.findings.registry import findings as all_findings
+from homepath.core.message import msg
 from homepath.core.model.findings import Finding
 from homepath.core.model.history import Heard
 from homepath.core.model.readings import RecordSpread
@@ -25,7 +26,7 @@ def broken_signatures(cut: Cut, handed: Sequence[RecordSet]) -> Look[list[Findin
     ((state, trouble),) = yield [CheckKeys(cut)]
     if state != "broken":
         return []
-    message = f"The signatures of {shown(cut.zone)} do not hold: {trouble}."
+    message = msg("doubts.broken-signatures", zone=cut.zone, trouble=trouble)
     return [finding("signature-broken", cut.zone, "DNSKEY", message)]
 
 
@@ -67,7 +68,7 @@ def lying(domain: Name, liars: Iterable[str]) -> list[Finding]:
             "resolver-answers-for-itself",
             domain,
             "",
-            f"{who} gives an address for a name that cannot exist, so what it says of {shown(domain)} says nothing.",
+            msg("resolver-answers-for-itself", who=who, domain=domain),
         )
         for who in sorted(liars)
     ]
@@ -84,8 +85,8 @@ def refusing(domain: Name, caches: Sequence[Heard]) -> list[Finding]:
             "signature-broken",
             domain,
             "DS",
-            f"Resolvers that check signatures refuse {shown(domain)}: {', '.join(who)}.",
-            "The DS record at the registrar does not fit the zone. Have it removed, or the zone signed with its key.",
+            msg("signature-broken-2", domain=domain, who=tuple(who)),
+            msg("signature-broken.cure-2"),
         )
     ]
 
@@ -98,7 +99,7 @@ def jump(domain: Name, jumped: bool) -> list[Finding]:
             "clock-set-back",
             domain,
             "",
-            "The journal holds looks that are dated later than now, so this machine's clock was set back.",
-            "Those looks are left out. Check the clock; deadlines are as right as it is.",
+            msg("clock-set-back"),
+            msg("clock-set-back.cure"),
         )
     ]

@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from homepath.core.dns.answers import Answer, Question, Server
-from homepath.core.dns.names import Name, shown
+from homepath.core.dns.names import Name
 from homepath.core.dns.records import RecordSet
 from homepath.core.dns.soa import read_soa
 from homepath.core.dns.walk import Found
 from homepath.core.findings.registry import finding
+from homepath.core.message import msg
 from homepath.core.model.findings import Finding
 from homepath.core.model.history import Heard
 from homepath.core.model.readings import Reading, RecordSpread, SpreadVerdict, State
@@ -64,7 +65,7 @@ def _by_soa(
         values, ttl = (given.values, given.ttl) if given else ((), None)
         readings.append(Reading(label, "resolver", state, values, ttl, answer.at))
     old = [each.vantage for each in readings if each.state == "old"]
-    words = f"still asked at the former name servers by {', '.join(old)}" if old else ""
+    words = msg("former.by-soa.words", old=tuple(old)) if old else ""
     verdict: SpreadVerdict = "spreading" if old else "settled"
     settled = until if old and until is not None and until > now else None
     return [RecordSpread(case.domain, "SOA", new.values, verdict, settled, tuple(readings), words)]
@@ -99,6 +100,5 @@ def _gone(domain: Name, servers: Sequence[Name], port: int) -> Look[list[Finding
         return []
     if all(answer.outcome == "silent" for answer in answers):
         return []  # whether it is gone is not known
-    said = f"The former name servers no longer hold {shown(domain)}: {', '.join(map(shown, names))}. Until their names "
-    said += "are forgotten, visitors behind caches that still ask them reach nothing."
+    said = msg("old-zone-gone", domain=domain, names=tuple(names))
     return [finding("old-zone-gone", domain, "NS", said)]

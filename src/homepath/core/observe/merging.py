@@ -9,18 +9,18 @@ from homepath.core.dns.answers import Answer, Server
 from homepath.core.dns.names import Name, is_within, shown
 from homepath.core.dns.records import SIGNING, Key, RecordSet, Zone
 from homepath.core.dns.soa import holds_zone, serial_of
-from homepath.core.dns.trouble import server_state
+from homepath.core.dns.trouble import of_trouble, server_state
 from homepath.core.dns.walk import trouble_in
 from homepath.core.dns.zone_answers import Rounds, known_keys, sets_of
+from homepath.core.message import Text, msg
 from homepath.core.model.survey import Seen, ServerSeen, ServerState
-from homepath.core.wording.words import trouble_words
 
 
 @dataclass(frozen=True, slots=True)
 class Export:
     """Record sets from a file or a transfer, and what it is called."""
 
-    source: str
+    source: Text
     sets: tuple[RecordSet, ...]
 
 
@@ -30,18 +30,18 @@ class Merged:
 
     seen: tuple[Seen, ...]
     contradicted: tuple[Seen, ...]
-    blind: tuple[str, ...]
+    blind: tuple[Text, ...]
 
 
 def server_seen(server: Server, answers: Sequence[Answer], best: Sequence[Answer]) -> ServerSeen:
     """How one server compares with the one whose word counts: only in what both of them answered."""
     first = answers[0]
     state: ServerState = "agrees"
-    detail = ""
+    detail: Text = ""
     zone = first.question.name
     if not holds_zone(answers, zone):
         trouble = trouble_in(first, server)
-        state, detail = server_state(trouble.cause), trouble_words(trouble)
+        state, detail = server_state(trouble.cause), of_trouble(trouble)
     else:
         both = known_keys(answers, zone) & known_keys(best, zone)
         mine, theirs = (
@@ -52,7 +52,7 @@ def server_seen(server: Server, answers: Sequence[Answer], best: Sequence[Answer
         if differing:
             state, detail = "differs", ", ".join(differing)
         elif any(answer.late for answer in answers):
-            state, detail = "slow", "it took longer than resolvers wait for one try"
+            state, detail = "slow", msg("merging.server-seen")
     return ServerSeen(server.name, server.address, state, serial_of(answers, zone), detail)
 
 
@@ -73,7 +73,7 @@ def merge(rounds: Rounds, answers: Sequence[Answer], exports: Sequence[Export], 
     by_server = {server: sets_of(each) for server, each in rounds.items()}
     live = sets_of(answers)
     asked = {_asked(answer) for answer in answers}
-    sources = {
+    sources: dict[Key, list[Text]] = {
         key: list(
             dict.fromkeys(
                 shown(server.name) or server.place
@@ -113,7 +113,7 @@ def without_synthesised(
     kept = {domain, f"*.{domain}", *right}
     made_up = {each.record.name for each in seen if each.record.name not in kept} if wild else set()
     for each in seen:
-        live = not all(source.startswith("file ") for source in each.sources)
+        live = each.ways != {"file"}
         if not live or by_type.get(each.record.type) != each.record.meanings:
             made_up.discard(each.record.name)
     return tuple(each for each in seen if each.record.name not in made_up)
@@ -132,8 +132,8 @@ def entered_only(
     ]
 
 
-def _contradiction(source: str, record: RecordSet, other: bool) -> str:
+def _contradiction(source: Text, record: RecordSet, other: bool) -> Text:
     what = f"{shown(record.name)} {record.type}"
     if other:
-        return f"{source} has other values for {what} than the servers; the servers count."
-    return f"{source} has {what}, the servers do not; the servers count."
+        return msg("merging.contradiction", source=source, what=what)
+    return msg("merging.contradiction-2", source=source, what=what)

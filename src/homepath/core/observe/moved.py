@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from homepath.core.dns.names import ROOT, Name, shown
 from homepath.core.dns.records import ADDRESS_TYPES, RecordSet, Zone
 from homepath.core.findings.registry import kind_of
+from homepath.core.message import Text, msg
 from homepath.core.model.findings import Finding, Level, worst_first
 from homepath.core.model.visits import Hop, Visit
 from homepath.core.observe.requests import FetchOnce, Follow, Look
@@ -92,9 +93,9 @@ def moved_visit(
             apart_still.append(each)
     names = {each.want.name for each in gone}
     kept = [each for each in found.findings if not (each.name in names and kind_of(each).builder_shows)]
-    said = [_said(each, f"the brief's {_mine(each)} serves nothing, and {_theirs(each, wanted)}") for each in gone]
+    said = [_said(each, msg("moved.moved-visit", mine=_mine(each), theirs=_theirs(each, wanted))) for each in gone]
     for each in apart_still:
-        words = f"it still has no padlock at the brief's {_mine(each)}, and {_theirs(each, wanted)}"
+        words = msg("moved.moved-visit.words", mine=_mine(each), theirs=_theirs(each, wanted))
         said.append(_said(each, words, "risk"))
     if not said:
         return found
@@ -102,7 +103,7 @@ def moved_visit(
     return replace(found, verdict="broken", wait_until=None) if gone else found
 
 
-def _said(each: Apart, words: str, level: Level | None = None) -> Finding:
+def _said(each: Apart, words: Text, level: Level | None = None) -> Finding:
     return web_finding("brief-outdated", f"https://{shown(each.want.name)}/", words, level)
 
 
@@ -110,8 +111,8 @@ def _mine(each: Apart) -> str:
     return ", ".join(each.want.values)
 
 
-def _theirs(each: Apart, wanted: Wanted) -> str:
-    return f"{shown(wanted.edge)} leads to {', '.join(each.theirs)} now"
+def _theirs(each: Apart, wanted: Wanted) -> Text:
+    return msg("moved.theirs", edge=wanted.edge, theirs=tuple(each.theirs))
 
 
 def _elsewhere(here: Sequence[Hop], there: Hop) -> bool:

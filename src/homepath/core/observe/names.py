@@ -5,16 +5,16 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from homepath.core.dns.names import ROOT, Name, shown
-from homepath.core.dns.trouble import Trouble
+from homepath.core.dns.names import ROOT, Name
+from homepath.core.dns.trouble import Trouble, of_trouble
 from homepath.core.dns.walk import Found
+from homepath.core.message import Text, msg
 from homepath.core.model.evidence import Evidence, builder_waited_since
 from homepath.core.plan.job import job, right_since
 from homepath.core.site.case import Case
 from homepath.core.site.wanted import ALIAS, Wanted
 from homepath.core.site.zone_facts import refusing_sets
 from homepath.core.web.known import NameKnown
-from homepath.core.wording.words import trouble_words
 
 LookedUp = tuple[tuple[str, ...], Found | None, Trouble | None]
 """Addresses, what was found on the way, and why there is none."""
@@ -48,7 +48,7 @@ def _known(case: Case, evidence: Evidence, looked: Looked, name: Name, since: fl
     right, detail = _leads_right(case.wanted, looked.up, name, found, looked.handed_over)
     forwarded = name in case.wanted.forwarded or bool(set(addresses) & set(case.notation.forwarding_addresses))
     obstacle = _obstacle(case, name, addresses, right, detail)
-    why = trouble_words(trouble) if trouble else ""
+    why = of_trouble(trouble) if trouble else ""
     beside = _meant(case.wanted, looked.up, name) & set(addresses)
     return NameKnown(
         right,
@@ -74,19 +74,19 @@ def _stale_until(wanted: Wanted, looked: Looked, name: Name, now: float) -> floa
 
 def _leads_right(
     wanted: Wanted, looked: Mapping[Name, LookedUp], name: Name, found: Found | None, handed_over: bool
-) -> tuple[bool, str]:
+) -> tuple[bool, Text]:
     """Whether DNS leads `name` where the brief says: by the builder's servers, an alias, or the wanted addresses."""
     addresses = tuple(value for record in (found.sets if found else ()) for value in record.values)
     if not wanted.choice.by_records:
-        return handed_over and bool(addresses), f"its name servers are not {wanted.builder}'s yet"
+        return handed_over and bool(addresses), msg("names.leads-right", builder=wanted.builder)
     if name in wanted.forwarded:
-        return bool(addresses), "it has no address; forward it in the DNS host's form"
+        return bool(addresses), msg("names.leads-right-2")
     if alias := wanted.get(name, "CNAME"):
         chain = [value for record in (found.chain if found else ()) for value in record.values]
         right = alias.record.values[0] in chain and bool(addresses)
-        return right, f"it should be an alias of {shown(alias.record.values[0])}"
+        return right, msg("names.leads-right-3", values=alias.record.values[0])
     stray = sorted(set(addresses) - _meant(wanted, looked, name))
-    return bool(addresses) and not stray, f"it leads to {', '.join(stray)}" if stray else ""
+    return bool(addresses) and not stray, msg("names.leads-right-4", stray=tuple(stray)) if stray else ""
 
 
 def _meant(wanted: Wanted, looked: Mapping[Name, LookedUp], name: Name) -> set[str]:
@@ -97,16 +97,16 @@ def _meant(wanted: Wanted, looked: Mapping[Name, LookedUp], name: Name) -> set[s
     return {v for want in wanted.at(name) if want.record.type in ("A", "AAAA") for v in want.record.values}
 
 
-def _obstacle(case: Case, name: Name, addresses: Sequence[str], right: bool, detail: str) -> str:
+def _obstacle(case: Case, name: Name, addresses: Sequence[str], right: bool, detail: Text) -> Text:
     """What keeps the builder's authority from issuing for `name`, in words; empty when nothing was found."""
     survey = case.survey
     if survey is not None and any(refused == name for refused, _ in refusing_sets(case)):
-        return "CAA records forbid the builder's authority to issue one"
+        return msg("names.obstacle")
     if survey is not None and survey.delegation and survey.delegation.signatures == "broken":
-        return "the domain's signatures are broken, so the authority's resolver refuses it"
+        return msg("names.obstacle-2")
     meant = {v for want in case.wanted.at(name) if want.record.type in ("A", "AAAA") for v in want.record.values}
     if not right and meant & set(addresses):
-        return f"beside the builder's own addresses {detail.removeprefix('it ')}, where the authority may look instead"
+        return msg("names.obstacle-3", detail=detail)
     return ""
 
 

@@ -98,13 +98,6 @@ class Now:
 
 
 @dataclass(frozen=True, slots=True)
-class Said:
-    """Something for whoever watches the asking; reply: None."""
-
-    words: str
-
-
-@dataclass(frozen=True, slots=True)
 class Beside:
     """A look that goes on by itself beside the other requests of its list. Reply: its result."""
 
@@ -112,18 +105,7 @@ class Beside:
 
 
 Request: TypeAlias = (
-    Questions
-    | FindZone
-    | LookUp
-    | CheckKeys
-    | AskRegistry
-    | Transfer
-    | Follow
-    | FetchOnce
-    | Addresses
-    | Now
-    | Said
-    | Beside
+    Questions | FindZone | LookUp | CheckKeys | AskRegistry | Transfer | Follow | FetchOnce | Addresses | Now | Beside
 )
 Look: TypeAlias = Generator[Sequence[Request], Sequence[Any], Result]
 

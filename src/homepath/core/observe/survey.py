@@ -11,9 +11,10 @@ from homepath.core.dns.answers import Answer, Question, Server, Unanswered
 from homepath.core.dns.names import ROOT, Name, ancestors, child, is_within, parent, shown
 from homepath.core.dns.records import LED_TO, Key, RecordSet, Zone
 from homepath.core.dns.soa import holds_zone, newest_first
-from homepath.core.dns.trouble import Trouble
+from homepath.core.dns.trouble import Trouble, of_trouble
 from homepath.core.dns.walk import Cut, Found
 from homepath.core.dns.zone_answers import Rounds, behind_others, contents_of, denied, filled, sets_of
+from homepath.core.message import Text, msg
 from homepath.core.model.history import Content
 from homepath.core.model.problems import CouldNotLook
 from homepath.core.model.survey import Delegation, Led, Seen, ServerSeen, Survey
@@ -41,7 +42,6 @@ from homepath.core.observe.requests import (
 )
 from homepath.core.site.purposes import mentioned
 from homepath.core.site.wanted import ALIAS, Wanted
-from homepath.core.wording.words import trouble_words
 
 _MOST_TARGETS = 12
 _SIGNED = ("good", "broken")
@@ -79,7 +79,7 @@ class NobodyHolds(CouldNotLook):
     """The domain is delegated to servers of which none answers for it. `cut`: who they are; `servers`: what each said;
     `at`: when, Unix seconds."""
 
-    def __init__(self, message: str, hint: str, cut: Cut, servers: tuple[ServerSeen, ...], at: float) -> None:
+    def __init__(self, message: Text, hint: Text, cut: Cut, servers: tuple[ServerSeen, ...], at: float) -> None:
         super().__init__(message, hint)
         self.cut, self.servers, self.at = cut, servers, at
 
@@ -94,8 +94,8 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
         names = ", ".join(dict.fromkeys(shown(server.name) for server in cut.servers))
         at = yield from time()
         raise NobodyHolds(
-            f"none of the name servers of {shown(wanted.domain)} answers for it: {names}",
-            "Look again later; if it stays so, the DNS host does not serve the domain.",
+            msg("survey.survey-look", domain=wanted.domain, names=names),
+            msg("survey.survey-look-2"),
             cut,
             tuple(server_seen(server, each, each) for server, each in rounds.items()),
             at,
@@ -103,7 +103,7 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
     order = newest_first(rounds, cut.zone)
     best = order[0]
     answers, unknown, keys = yield from _with_mentioned(wanted.domain, rounds, order, keys)
-    spots: list[str] = []
+    spots: list[Text] = []
     exports = list(extra.exports)
     if extra.transfer:
         exports += yield from _transferred(wanted.domain, rounds, spots)
@@ -134,7 +134,12 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
     right = {want.record.name for want in wanted.wants if want.met_by(there.get(want.record.key))}
     own = without_synthesised(seen, [each.record for each in wild], wanted.domain, right)
     known = {each.record.key for each in own}
-    spots += [*merged.blind, *dark, *([f"{silence}."] if silence else []), *_blind_words(bool(extra.exports))]
+    spots += [
+        *merged.blind,
+        *dark,
+        *([msg("sentence", message=silence)] if silence else []),
+        *_blind_words(bool(extra.exports)),
+    ]
     outdated = yield from moved_look(wanted, Zone.of(wanted.domain, (each.record for each in outside)))
     at = yield from time()
     found = Survey(
@@ -216,14 +221,12 @@ def domain_cut(domain: Name) -> Look[Cut]:
     if isinstance(cut, Trouble):
         if cut.cause == "no-address":
             yield from _nobody_there(domain, cut)
-        raise CouldNotLook(
-            trouble_words(cut), "Check the network connection, or the network file given with --network."
-        )
+        raise CouldNotLook(of_trouble(cut), msg("survey.domain-cut"))
     if cut.zone != domain:
-        above = shown(cut.zone) if cut.zone != ROOT else "the root zone"
+        above = shown(cut.zone) if cut.zone != ROOT else msg("survey.domain-cut.above")
         raise CouldNotLook(
-            f"{above} does not delegate {shown(domain)}: it has no name servers there",
-            "Is the domain spelled rightly, registered, and not on hold? Ask the registrar.",
+            msg("survey.domain-cut-2", above=above, domain=domain),
+            msg("survey.domain-cut-3"),
         )
     return cut
 
@@ -239,9 +242,9 @@ def _nobody_there(domain: Name, trouble: Trouble) -> Look[None]:
     if named is None:
         return
     at = yield from time()
-    seen = tuple(ServerSeen(name, "", "silent", None, "it has no address") for name in named.values)
+    seen = tuple(ServerSeen(name, "", "silent", None, msg("survey.nobody-there")) for name in named.values)
     cut = Cut(domain, named.values, (), above.zone, named.ttl, above.servers)
-    raise NobodyHolds(trouble_words(trouble), "Compare the names of the name servers at the registrar.", cut, seen, at)
+    raise NobodyHolds(of_trouble(trouble), msg("survey.nobody-there.hint"), cut, seen, at)
 
 
 def _told(
@@ -257,7 +260,7 @@ def _told(
         elif exports:
             found[each.key] = Seen(RecordSet(*each.key, 0, ()), (exports[0].source,))
         elif each.key in before:
-            found[each.key] = Seen(before[each.key], ("told earlier",))
+            found[each.key] = Seen(before[each.key], (msg("source.told"),))
     return found
 
 
@@ -296,14 +299,14 @@ def _only_in_zone(cut: Cut, named: Sequence[Answer]) -> Look[list[Server]]:
     ]
 
 
-def _transferred(domain: Name, rounds: Rounds, spots: list[str]) -> Look[list[Export]]:
+def _transferred(domain: Name, rounds: Rounds, spots: list[Text]) -> Look[list[Export]]:
     """The zone from the first server that gives it whole."""
     for server in rounds:
         (reply,) = yield [Transfer(domain, server)]
         if isinstance(reply, Trouble):
-            spots.append(f"{shown(server.name)} gives no zone transfer: {trouble_words(reply)}.")
+            spots.append(msg("survey.transferred", name=server.name, why=of_trouble(reply)))
             continue
-        return [Export(f"transfer from {shown(server.name)}", tuple(reply))]
+        return [Export(msg("source.transfer", name=server.name), tuple(reply))]
     return []
 
 
@@ -321,13 +324,14 @@ def _around(wanted: Wanted) -> list[Key]:
     return list(dict.fromkeys(asks))
 
 
-def _surroundings(around: Sequence[Key], replies: Sequence[Any]) -> tuple[list[Seen], list[str]]:
-    seen, dark = [], []
+def _surroundings(around: Sequence[Key], replies: Sequence[Any]) -> tuple[list[Seen], list[Text]]:
+    seen: list[Seen] = []
+    dark: list[Text] = []
     for (name, rrtype), reply in zip(around, replies, strict=True):
         if isinstance(reply, Trouble):
-            dark.append(f"{rrtype} records at {shown(name)} could not be asked for: {trouble_words(reply)}.")
+            dark.append(msg("survey.surroundings", rrtype=rrtype, name=name, why=of_trouble(reply)))
         else:
-            seen += [Seen(replace(each, name=name), ("its own servers",)) for each in reply.sets]
+            seen += [Seen(replace(each, name=name), (msg("source.own-servers"),)) for each in reply.sets]
     return seen, dark
 
 
@@ -336,7 +340,7 @@ def _wildcards(random: Sequence[Name], answers: Sequence[Answer], domain: Name) 
     first, second = (sets_of(a for a in answers if a.question.name == name) for name in random)
     both = {rrtype for _, rrtype in first} & {rrtype for _, rrtype in second}
     return [
-        Seen(replace(record, name=f"*.{domain}"), ("asked for a name that nobody entered",))
+        Seen(replace(record, name=f"*.{domain}"), (msg("source.wildcard"),))
         for record in first.values()
         if record.type in both and record.name == random[0]
     ]
@@ -361,10 +365,7 @@ def _led(targets: Sequence[Name], replies: Sequence[Any]) -> Iterator[Led]:
             yield Led(target, through, tuple(value for record in reply.sets for value in record.values))
 
 
-def _blind_words(with_file: bool) -> tuple[str, ...]:
+def _blind_words(with_file: bool) -> tuple[Text, ...]:
     if with_file:
-        return ("Names that are neither in the export nor asked for stay unseen.",)
-    return (
-        "Home Path sees only usual names: DNS cannot be listed from outside. More entries may exist; leave them alone. "
-        "Export the zone at the DNS host and add it with `homepath survey --zone FILE`, or try --transfer.",
-    )
+        return (msg("survey.blind-words"),)
+    return (msg("survey.blind-words-2"),)

@@ -7,7 +7,9 @@ from dataclasses import dataclass, replace
 from urllib.parse import urlsplit
 
 from homepath.core.dns.names import Name, absolute, shown
+from homepath.core.dns.trouble import of_trouble
 from homepath.core.dns.walk import Cut
+from homepath.core.message import msg
 from homepath.core.model.evidence import EdgeSeen, Evidence
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.problems import CouldNotLook
@@ -26,7 +28,6 @@ from homepath.core.web.pending import Known, possibilities
 from homepath.core.web.redirects import CHALLENGE, PROBE
 from homepath.core.web.ways import loops
 from homepath.core.web.whole import Walked, judge_visit
-from homepath.core.wording.words import trouble_words
 
 NOT_ASKED = ("no-server", "silent", "refused", "failed", "no-connection", "connection-lost", "off-limits", "not-dns")
 """Why a name could not be asked for at all, so that nothing is known of it."""
@@ -47,12 +48,9 @@ def visit_look(case: Case, evidence: Evidence, through: bool = False, findings: 
     looked = known_names.up
     if all(trouble and trouble.cause in NOT_ASKED for _, _, trouble in (looked[name] for name in wanted.names)):
         trouble = looked[wanted.names[0]][2]
-        why = f": {trouble_words(trouble)}" if trouble else ""
-        whom = "the resolver" if through else f"no name server of {shown(wanted.domain)}"
-        raise CouldNotLook(
-            f"{whom} could {'not ' if through else ''}be asked{why}",
-            "Check the connection, or the network file.",
-        )
+        why = of_trouble(trouble) if trouble else ""
+        whom = "visit.no-resolver" if through else "visit.no-server"
+        raise CouldNotLook(msg(whom, domain=wanted.domain, why=why), msg("check-connection"))
     walked, home, free = yield from _walk(wanted, looked)
     now = yield from time()
     known = names_known(case, evidence, known_names, now)
@@ -81,8 +79,8 @@ def ahead_look(case: Case) -> Look[Visit]:
     asked = {name: address for name, address in edges.items() if address is not None}
     if not asked:
         raise CouldNotLook(
-            f"no address of {wanted.builder}'s edge is known, so it cannot be asked ahead",
-            "With name servers handed over, the builder's servers answer only after the switch.",
+            msg("visit.ahead-look", builder=wanted.builder),
+            msg("visit.ahead-look-2"),
         )
     urls = [f"{scheme}://{shown(name)}/" for name in asked for scheme in ("https", "http")]
     ways = {}
@@ -180,7 +178,7 @@ def _each_address(url: str, looked: Mapping[Name, LookedUp]) -> list[Fetch]:
 
 
 def _tried(want: Fetch, came: Fetched) -> AddressTried:
-    words = trouble_words(came.trouble) if came.trouble else ""
+    words = of_trouble(came.trouble) if came.trouble else ""
     return AddressTried(want.address, came.status, words, came.certificate)
 
 
@@ -225,12 +223,12 @@ def _after_move(wanted: Wanted, found: Visit, home: _Home, free: FreeAddress | N
     arrived = any(way.url == home_url and way.state == "arrived" for way in found.ways)
     if free == "gone" and wanted.free_address and not arrived:
         url = f"https://{shown(wanted.free_address)}/"
-        findings.append(web_finding("free-address-silent", url, "it serves nothing; is the site name in it right?"))
+        findings.append(web_finding("free-address-silent", url, msg("free-address-silent")))
     if arrived and wanted.destination in ("", wanted.primary):
         findings += judge_pages(home.pages, home.last.url, wanted.free_address, home.twins, home.last.page)
         if free == "serving" and wanted.free_address:
             url = f"https://{shown(wanted.free_address)}/"
-            findings.append(web_finding("free-address-serves", url, "it serves the site too"))
+            findings.append(web_finding("free-address-serves", url, msg("free-address-serves")))
     return replace(found, findings=tuple(worst_first(one_each(findings))), free_address=free)
 
 

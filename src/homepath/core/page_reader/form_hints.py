@@ -7,13 +7,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from homepath.core.model.times import lasting
 from homepath.core.page_reader.frames import Told
 from homepath.core.page_reader.hosts import plain_host
 from homepath.core.page_reader.rows import Hidden
 from homepath.core.page_reader.search import search
 from homepath.core.page_reader.sources import rows_in
 from homepath.core.page_reader.words import ttl_seconds
+from homepath.core.wording.times import lasting
 
 Told3 = Literal["required", "forbidden", "tolerated"]
 

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from homepath.core.dns.values import BadValue, canonical, strings
+from homepath.core.message import reason
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.visible import visible
 from homepath.core.page_reader.frames import Told
@@ -27,6 +28,7 @@ from homepath.core.page_reader.rows import MOST_LINES, MOST_TEXT, Hidden, Row, t
 from homepath.core.page_reader.search import Found, search
 from homepath.core.page_reader.sources import rows_in
 from homepath.core.page_reader.words import is_phrase, ttl_seconds
+from homepath.core.wording.say import say
 
 NARROW = 1.0
 """Another way of reading that explains only so much less leaves a doubt."""
@@ -281,7 +283,7 @@ def trouble_of(rrtype: str, value: str) -> str | None:
             if rrtype in ("CNAME", "ALIAS") and value != "{domain}.":
                 check_host_target(read)
     except BadValue as error:
-        return str(error)
+        return say(reason(error))
     return None
 
 

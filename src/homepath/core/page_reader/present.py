@@ -6,6 +6,7 @@ from homepath.core.dns.names import BadName, Name, is_within, shown
 from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.dns.values import BadValue
 from homepath.core.files.exports import form_value, owner
+from homepath.core.message import reason
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.page_reader.hosts import Registrable, last_two
 from homepath.core.page_reader.judge import read_page
@@ -26,7 +27,7 @@ def read_table(text: str, origin: Name, file: str, registrable: Registrable = la
         try:
             sets.append(_set(record, origin))
         except (BadName, BadValue) as error:
-            problems.append(Problem(str(error), file, record.lines[0], seen=record.value[:80]))
+            problems.append(Problem(reason(error), file, record.lines[0], seen=record.value[:80]))
     sets += [RecordSet(origin, "NS", USUAL_TTL, (f"{server.name}.",)) for server in page.nameservers]
     if problems:
         raise BadInput(*problems)

@@ -6,10 +6,11 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from homepath.core.dns.caa import has_wild, permission
-from homepath.core.dns.names import ancestors, shown
+from homepath.core.dns.names import ancestors
 from homepath.core.dns.records import ADDRESS_TYPES, WEB_TYPES, Key, RecordSet
 from homepath.core.files.sheet import form_ttl
 from homepath.core.findings.timing import LONG_TTL
+from homepath.core.message import Text, msg
 from homepath.core.model.brief import Notation
 from homepath.core.model.plan import PURPOSES, Change, Move, Stays, move_of
 from homepath.core.site.case import Case
@@ -139,7 +140,10 @@ def _before_the_switch(case: Case, over: HandOver) -> tuple[Change, ...]:
     new = {(change.name, change.type) for change in planned}
     return (
         _delegation_change(case, over),
-        *(replace(change, reason=f"{change.reason}; entered at {over.host} before the switch") for change in planned),
+        *(
+            replace(change, reason=msg("difference.before-the-switch.reason", reason=change.reason, host=over.host))
+            for change in planned
+        ),
         *(_stays_behind(case, r) for r in case.zone if r.type not in OF_THE_SERVER and r.key not in new),
     )
 
@@ -150,7 +154,7 @@ def _delegation_change(case: Case, over: HandOver) -> Change:
     ttl = delegation.ttl if delegation else 86400
     values = tuple(sorted(over.servers))
     move: Move = "keep" if set(values) == set(before) else "replace"
-    reason = f"{over.host} takes the domain over; enter these at the registrar, not in the zone"
+    reason = msg("difference.delegation-change.reason", host=over.host)
     return Change(move, case.domain, "NS", ttl, values, tuple(before), "delegation", reason)
 
 
@@ -160,9 +164,9 @@ def _stays_behind(case: Case, record: RecordSet) -> Change:
     stays: Stays | None = None
     replaced = record.name in case.wanted.names and record.type in WEB_TYPES
     if written_by_server(*record.key, case.domain) or replaced or record.key in case.wanted.left_behind:
-        reason = "stays in the old zone until the switch is over; the new name servers have their own"
+        reason = msg("difference.stays-behind.reason")
     else:
-        reason = "must come along: to be entered at the new name servers before the switch"
+        reason = msg("difference.stays-behind.reason-2")
         stays = "comes-along"
     values = record.values
     return Change("keep", *record.key, record.ttl, values, values, kind, reason, record.ttl, stays)
@@ -188,18 +192,18 @@ def _towards(case: Case, want: Want, ttl: int) -> Change:
     before = present.values if present else ()
     if want.met_by(present):
         assert present is not None
-        met = "it is as wanted already"
+        met = msg("difference.towards.met")
         return Change("keep", *record.key, present.ttl, before, before, want.purpose, met, present.ttl, "right")
     if want.joined:
         missing = set(want.meant.lacking(present))
         slips = {value for value in before if slip_among(missing, value)}
         slips |= quoted_slips(want, present) if present else set()
         values = tuple(sorted((set(before) - slips) | missing))
-        reason = want.reason + ("; the other values stay" if set(before) - slips else "")
+        reason = msg("difference.towards.others-stay", reason=want.reason) if set(before) - slips else want.reason
     else:
         values, reason = record.values, want.reason
         if present and (why := is_parking(present, case.notation)):
-            reason += f"; the parking entry goes: {why}"
+            reason = msg("difference.towards", reason=reason, why=why)
     if present is not None and set(before) & set(values):
         ttl = present.ttl  # the values that stay keep theirs, and a set has one (RFC 2181 section 5.2)
     old = present.ttl if present else None
@@ -224,19 +228,19 @@ def _in_the_way(case: Case) -> Iterator[Change]:
                 yield _removal(case, record, _why_in_the_way(case, record, alias is not None))
 
 
-def _why_in_the_way(case: Case, record: RecordSet, alias_wanted: bool) -> str:
+def _why_in_the_way(case: Case, record: RecordSet, alias_wanted: bool) -> Text:
     if record.type in ("NS", "DNAME"):
-        return f"{shown(record.name)} comes back into this zone"
+        return msg("difference.why-in-the-way", name=record.name)
     if record.type == "CNAME":
-        return f"{shown(record.name)} gets addresses, and a CNAME cannot stand beside them"
+        return msg("difference.why-in-the-way-2", name=record.name)
     if alias_wanted:
-        return f"{shown(record.name)} becomes a CNAME, and nothing can stand beside it"
+        return msg("difference.why-in-the-way-3", name=record.name)
     if why := is_parking(record, case.notation):
         return why
-    return f"{case.wanted.builder} gave no {record.type} record for {shown(record.name)}; visitors would go elsewhere"
+    return msg("difference.why-in-the-way-4", builder=case.wanted.builder, type=record.type, name=record.name)
 
 
-def _removal(case: Case, record: RecordSet, reason: str) -> Change:
+def _removal(case: Case, record: RecordSet, reason: Text) -> Change:
     kind = case.purpose(record)[0]
     return Change("remove", record.name, record.type, record.ttl, (), record.values, kind, reason, record.ttl)
 
@@ -245,7 +249,7 @@ def _doubled(case: Case) -> Iterator[Change]:
     """Entries typed with the domain twice, meant for a name of the website."""
     for record, meant in doubled_entries(case):
         if record.key not in case.wanted.protected:
-            yield _removal(case, record, f"it was meant for {shown(meant)}; the form added the domain a second time")
+            yield _removal(case, record, msg("difference.doubled", meant=meant))
 
 
 def _permissions(case: Case) -> Iterator[Change]:
@@ -259,7 +263,7 @@ def _permissions(case: Case) -> Iterator[Change]:
     for key, permissions in added.items():
         found = case.zone.sets[key]
         values = tuple(sorted({*found.values, *permissions}))
-        reason = f"the site needs a certificate from {case.wanted.https.issuers[0]}; the other permissions stay"
+        reason = msg("difference.permissions.reason", issuers=case.wanted.https.issuers[0])
         move = move_of("CAA", found.values, values)
         yield Change(move, *key, found.ttl, values, found.values, "certificates", reason, found.ttl)
 
@@ -275,16 +279,16 @@ def _own_permission(case: Case) -> Iterator[Change]:
     values = {*above[0].values, permission(issuer)}
     if case.wanted.https.wildcard and has_wild(above[0]):
         values.add(permission(issuer, "issuewild"))
-    reason = f"the CAA records at {shown(above[0].name)} count until the domain has its own, and do not allow {issuer}"
+    reason = msg("difference.own-permission.reason", name=above[0].name, issuer=issuer)
     yield Change("add", *key, USUAL_TTL, tuple(sorted(values)), (), "certificates", reason)
 
 
 def _kept(case: Case, record: RecordSet) -> Change:
     kind, why = case.purpose(record)
     if case.unseen_at(record.name) and (record.type in WEB_TYPES or case.wanted.get(*record.key)):
-        why = f"not decided yet: what else stands at {shown(record.name)} is not known"
+        why = msg("difference.kept.why", name=record.name)
         return Change("keep", *record.key, record.ttl, record.values, record.values, kind, why, record.ttl, "undecided")
     protected = record.key in case.wanted.protected
-    reason = "protected in the site file" if protected else f"not touched: {why}"
+    reason = msg("difference.kept.reason") if protected else msg("difference.kept.reason-2", why=why)
     stays: Stays | None = "protected" if protected else None
     return Change("keep", *record.key, record.ttl, record.values, record.values, kind, reason, record.ttl, stays)

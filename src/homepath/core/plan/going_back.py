@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from homepath.core.dns.names import Name, relative, shown
+from homepath.core.dns.names import Name, relative
 from homepath.core.dns.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet
 from homepath.core.dns.values import meaning
 from homepath.core.files.sheet import form_ttl
 from homepath.core.findings.kind import Sighting
+from homepath.core.message import Text, msg
 from homepath.core.model.brief import Notation
 from homepath.core.model.history import Content
 from homepath.core.model.meant import Meant
@@ -133,12 +134,12 @@ def undo_changes(case: Case, job: Sequence[Meant]) -> Iterator[Change]:
     """The exact changes back; nothing of what somebody entered since, and nothing where that stands in the way."""
     found = backs(case, job)
     for record in given_up(case, found):
-        kind, why = case.purpose(record)[0], "it may go, as you said"
+        kind, why = case.purpose(record)[0], msg("going-back.undo-changes")
         yield Change("remove", *record.key, record.ttl, (), record.values, kind, why, record.ttl)
     for each in found:
         now = case.zone.get(*each.key)
         if now is not None and _only_shorter(case, each, now):
-            why, kind = "its keeping time was shortened for the change", case.purpose(now)[0]
+            why, kind = msg("going-back.undo-changes-2"), case.purpose(now)[0]
             yield Change("replace", *each.key, each.before.ttl, now.values, now.values, kind, why, now.ttl)
         if each.meant.met_by(now) or each.key in case.wanted.protected or foreign(case, each, found):
             continue
@@ -162,10 +163,10 @@ def _only_shorter(case: Case, each: Back, now: RecordSet) -> bool:
     return same and now.ttl < form_ttl(each.before.ttl, case.notation) and each.key not in case.wanted.protected
 
 
-def _because(values: Sequence[str], there: Sequence[str]) -> str:
+def _because(values: Sequence[str], there: Sequence[str]) -> Text:
     if set(values) <= set(there):
-        return "it came with the change" if values else "nothing stood there before"
-    return "it stood there before"
+        return msg("going-back.because") if values else msg("going-back.because-2")
+    return msg("going-back.because-3")
 
 
 def _values(each: Back, there: Sequence[str]) -> tuple[str, ...]:
@@ -252,17 +253,23 @@ def undo_sightings(case: Case, job: Sequence[Meant]) -> Iterator[tuple[str, Sigh
         for record in foreign(case, each, found):
             word = f"{relative(record.name, case.domain)} {record.type}"
             there = ", ".join(record.values)
-            said = f"At {shown(record.name)} stands {record.type} {there}, which somebody entered since; "
-            said += f"{each.key[1]} {', '.join(each.before.values) or '(nothing)'} cannot be put back beside it."
-            cure = f'If it may go: homepath next --decide "drop:{word}". If it is to stay: "accept:{word}".'
+            said = msg(
+                "came-since",
+                name=record.name,
+                type=record.type,
+                there=there,
+                before=each.key[1],
+                values=each.before.values,
+            )
+            cure = msg("came-since.cure", word=word)
             yield "in-the-way-now", Sighting(record.name, record.type, said, cure)
     begin = first_seen(case.history)
     if case.wanted.back_to is not None and (begin is None or case.wanted.back_to < begin):
-        said = f"The journal holds no look at {shown(case.domain)} from before the moment asked for."
-        yield "nothing-to-take-back", Sighting(case.domain, "", said, "Look with `homepath log` at what was seen when.")
+        said = msg("nothing-to-take-back.no-look", domain=case.domain)
+        yield "nothing-to-take-back", Sighting(case.domain, "", said, msg("nothing-to-take-back.no-look.cure"))
     elif case.wanted.hand_over is None and not _ever_entered(case, job) and not undo_sees_work(case, found):
-        said = f"No change of {shown(case.domain)} is known that could be taken back: nothing of it was ever entered."
-        yield "nothing-to-take-back", Sighting(case.domain, "", said, "Nothing has to be done.")
+        said = msg("nothing-to-take-back", domain=case.domain)
+        yield "nothing-to-take-back", Sighting(case.domain, "", said, msg("nothing-to-take-back.cure"))
 
 
 def _ever_entered(case: Case, job: Sequence[Meant]) -> bool:

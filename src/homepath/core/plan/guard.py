@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from homepath.core.dns.names import labels, relative, shown
+from homepath.core.dns.names import labels, relative
 from homepath.core.dns.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet
 from homepath.core.dns.values import meaning
 from homepath.core.findings.registry import finding
+from homepath.core.message import msg
 from homepath.core.model.findings import Finding
 from homepath.core.model.history import Content
 from homepath.core.model.meant import Meant
@@ -120,14 +121,14 @@ def _loss(case: Case, before: RecordSet, now: Content) -> Loss | None:
 def put_back(loss: Loss) -> Iterator[Change]:
     """The changes that restore exactly what stood there, with its former TTL."""
     for each in loss.in_the_way:
-        why = "nothing can stand beside what is put back"
+        why = msg("guard.put-back.why")
         yield Change("remove", each.name, each.type, each.ttl, (), each.values, loss.purpose, why, each.ttl)
     there = loss.there.values if loss.there else ()
     stays = there if loss.before.type in JOINED_TYPES else ()
     values = tuple(sorted({*stays, *loss.before.values}))
     ttl = loss.there.ttl if stays and loss.there else loss.before.ttl
     move = move_of(loss.before.type, there, values)
-    reason = "it stood there before, and nobody meant to take it away"
+    reason = msg("guard.put-back.reason")
     yield Change(move, *loss.key, ttl, values, there, loss.purpose, reason, loss.there.ttl if loss.there else None)
 
 
@@ -138,17 +139,16 @@ def loss_findings(case: Case, found: Sequence[Loss]) -> tuple[Finding, ...]:
 
 def _finding(case: Case, loss: Loss) -> Finding:
     name, rrtype = loss.key
-    what = f"the {rrtype} entry at {shown(name)} ({loss.purpose})"
     back = "; ".join(loss.gone or loss.before.values)
-    meant = f'If it was meant: homepath next --decide "accept:{relative(name, case.domain)} {rrtype}"'
+    meant = msg("kept-record.if-meant", relative=relative(name, case.domain), rrtype=rrtype)
     if loss.there is None:
         return finding(
             "kept-record-gone",
             name,
             rrtype,
-            f"{what} is gone: {back}".replace("the", "The", 1),
-            f"Enter it again: {back}. {meant}",
+            msg("kept-record-gone", type=rrtype, name=name, purpose=loss.purpose, back=back),
+            msg("kept-record-gone.cure", back=back, meant=meant),
         )
     here = "; ".join(loss.there.values)
-    said = f"{what} was changed: {back} is missing; there is {here}.".replace("the", "The", 1)
-    return finding("kept-record-changed", name, rrtype, said, f"Put back: {back}. {meant}")
+    said = msg("kept-record-changed", type=rrtype, name=name, purpose=loss.purpose, back=back, here=here)
+    return finding("kept-record-changed", name, rrtype, said, msg("kept-record-changed.cure", back=back, meant=meant))

@@ -9,6 +9,7 @@ from homepath.core.dns.names import Name, is_within, relative, shown
 from homepath.core.dns.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet, Zone
 from homepath.core.dns.values import strings, target
 from homepath.core.findings.kind import Sighting
+from homepath.core.message import msg
 from homepath.core.model.meant import Meant
 from homepath.core.model.plan import Change, move_of
 from homepath.core.site.case import Case
@@ -100,8 +101,12 @@ def leave_changes(case: Case) -> Iterator[Change]:
             continue
         left = tuple(value for value in record.values if value not in each.values)
         kind = case.purpose(RecordSet(*record.key, record.ttl, each.values))[0]
-        way = f" through {shown(each.through)}" if each.through else ""
-        reason = f"it leads to {case.wanted.builder}{way}" if each.leads else f"it was for {case.wanted.builder}"
+        way = msg("leaving.leave-changes.way", through=each.through) if each.through else ""
+        reason = (
+            msg("leaving.leave-changes.reason", builder=case.wanted.builder, way=way)
+            if each.leads
+            else msg("leaving.leave-changes.reason-2", builder=case.wanted.builder)
+        )
         ttl = record.ttl
         yield Change(
             move_of(record.type, record.values, left), *record.key, ttl, left, record.values, kind, reason, ttl
@@ -139,26 +144,28 @@ def leave_sightings(case: Case) -> Iterator[tuple[str, Sighting]]:
         if kept_on_purpose(case, record) or not each.leads:
             continue
         where = ", ".join(shown(v) if v.endswith(".") else v for v in each.values)
-        said = f"{shown(name)} leads to {case.wanted.builder} ({record.type} {where})"
+        said = msg("points-to-the-builder", name=name, builder=case.wanted.builder, type=record.type, where=where)
         if undecided(case, each):
             word = f"{relative(name, case.domain)} {record.type}"
-            cure = "Move your mail elsewhere first. If nobody needs it: "
-            cure += f'homepath next --decide "drop:{word}"; if it is to stay: "accept:{word}".'
+            cure = msg("points-to-the-builder.mail.cure", word=word)
             yield (
                 "points-to-the-builder",
-                Sighting(name, "MX", f"{said}: your mail is delivered there.", cure, "blocker"),
+                Sighting(name, "MX", msg("points-to-the-builder.mail", said=said), cure, "blocker"),
             )
         elif record.key in case.wanted.protected:
-            cure = "It is protected in the site file; take it out there, or lead it elsewhere by hand."
-            yield "points-to-the-builder", Sighting(name, record.type, f"{said}.", cure)
+            cure = msg("points-to-the-builder.protected.cure")
+            yield (
+                "points-to-the-builder",
+                Sighting(name, record.type, msg("points-to-the-builder.protected", said=said), cure),
+            )
         else:
-            gone = f"{said}. Once the domain is removed there, anyone who claims the name there can answer for it."
-            yield "points-to-the-builder", Sighting(name, record.type, gone, "The plan takes it out; do that first.")
+            gone = msg("points-to-the-builder.site", said=said)
+            yield "points-to-the-builder", Sighting(name, record.type, gone, msg("points-to-the-builder.site.cure"))
     yield from _mentions(case)
     servers = case.survey.delegation.servers if case.survey and case.survey.delegation else ()
     if any(case.wanted.traces.owns(server) for server in servers) and case.wanted.hand_over is None:
-        said = f"{case.wanted.builder} runs the name servers of {shown(case.domain)}: {', '.join(map(shown, servers))}."
-        cure = "Hand the domain over to another DNS host first: write it into homepath.toml under [move]."
+        said = msg("builder-runs-the-domain", builder=case.wanted.builder, domain=case.domain, servers=tuple(servers))
+        cure = msg("builder-runs-the-domain.cure")
         yield "builder-runs-the-domain", Sighting(case.domain, "NS", said, cure)
 
 
@@ -170,9 +177,15 @@ def _mentions(case: Case) -> Iterator[tuple[str, Sighting]]:
             named = [word for word in words if _names_it(case, word)]
             if named and not any(value in each.values for each in pointing(case) if each.record.key == record.key):
                 rest = " ".join(word for word in words if word not in named)
-                what = "SPF text" if words[:1] == ["v=spf1"] else f"{record.type} entry"
-                said = f"The {what} at {shown(record.name)} names {case.wanted.builder}: {' '.join(named)}."
-                cure = f"When nothing is sent by it any more: {rest}" if record.type == "TXT" else "Take it out then."
+                what = "SPF" if words[:1] == ["v=spf1"] else record.type
+                said = msg(
+                    "mentions-the-builder", what=what, name=record.name, builder=case.wanted.builder, named=tuple(named)
+                )
+                cure = (
+                    msg("mentions-the-builder.cure", rest=rest)
+                    if record.type == "TXT"
+                    else msg("mentions-the-builder.cure-caa")
+                )
                 yield "mentions-the-builder", Sighting(record.name, record.type, said, cure)
 
 

@@ -10,6 +10,7 @@ from homepath.core.dns.records import ADDRESS_TYPES, JOINED_TYPES, LED_TO, WEB_T
 from homepath.core.dns.soa import read_soa
 from homepath.core.dns.values import meaning
 from homepath.core.files.sheet import form_ttl
+from homepath.core.message import Text, msg
 from homepath.core.model.meant import Meant
 from homepath.core.model.plan import Change, Purpose, move_of
 from homepath.core.plan.difference import moves
@@ -86,15 +87,15 @@ def _replaced(case: Case, record: RecordSet) -> bool:
     return record.type in WEB_TYPES or case.wanted.purposes.get(record.key) == "website"
 
 
-def stays_behind(case: Case) -> Iterator[tuple[RecordSet, str]]:
+def stays_behind(case: Case) -> Iterator[tuple[RecordSet, Text]]:
     """What does not come along, and why not."""
     for record in case.zone:
         if written_by_server(record.name, record.type, case.domain):
-            yield record, "the new name servers write their own"
+            yield record, msg("new-zone.stays-behind")
         elif record.key in case.wanted.left_behind:
-            yield record, "left behind, as you said"
+            yield record, msg("new-zone.stays-behind-2")
         elif _replaced(case, record) and not any(w.record.key == record.key for w in case.wanted.wants):
-            yield record, "the website takes its place"
+            yield record, msg("new-zone.stays-behind-3")
 
 
 def due(case: Case) -> tuple[Due, ...]:
@@ -200,7 +201,7 @@ def to_enter(due_now: Due, given: RecordSet | None) -> tuple[Change, ...]:
     return (Change(move_of(rrtype, there, values), name, rrtype, ttl, values, there, due_now.purpose, BEFORE, old),)
 
 
-BEFORE = "the new name servers must give it before the switch"
+BEFORE = msg("new-zone.before")
 
 
 def _alias_typed(due_now: Due, alias: RecordSet, given: RecordSet | None) -> Iterator[Change]:

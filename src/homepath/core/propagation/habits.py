@@ -12,28 +12,15 @@ from dataclasses import dataclass
 from itertools import pairwise
 from typing import Literal
 
-from homepath.core.dns.names import shown
 from homepath.core.findings.registry import finding
+from homepath.core.message import msg
 from homepath.core.model.findings import Finding
 from homepath.core.model.readings import Reading
-from homepath.core.model.times import lasting
 from homepath.core.propagation.readings import Watched
 
 Kind = Literal["several", "floor", "stale", "foreign"]
 HELD = ("old", "absent")
 """States of an answer from before the change, as a resolver gives it."""
-_SAID = {
-    "several": "{who} answers for {name} from several caches of different ages.",
-    "floor": "{who} keeps {name} for {ttl}, although the domain's servers say {most}.",
-    "stale": "{who} still gives the earlier answer for {name}, longer than any TTL allows.",
-    "foreign": "{who} gives an answer for {name} that the domain's servers were never seen to give.",
-}
-_CURE = {
-    "several": "Its answers can go back and forth until the last of its caches has let go; that is no new fault.",
-    "floor": "Its own countdown counts; nothing can be done from here.",
-    "stale": "It serves expired answers (RFC 8767). Its operator has to act; most drop them within a day or three.",
-    "foreign": "It answers for itself (a filter, or a captive portal), and is not counted.",
-}
 _CODE = {
     "several": "several-caches",
     "floor": "ttl-clamped",
@@ -119,10 +106,8 @@ def habit_findings(watched: Watched, habits: Iterable[Habit], longest: int) -> l
             _CODE[each.kind],
             watched.name,
             watched.type,
-            _SAID[each.kind].format(
-                who=each.vantage, name=shown(watched.name), ttl=lasting(each.ttl or 0), most=lasting(longest)
-            ),
-            _CURE[each.kind],
+            msg(f"habit.{each.kind}", who=each.vantage, name=watched.name, ttl=each.ttl or 0, most=longest),
+            msg(f"habit.{each.kind}.cure"),
         )
         for each in habits
     ]

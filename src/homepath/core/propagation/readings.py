@@ -9,9 +9,10 @@ from homepath.core.dns.answers import Answer
 from homepath.core.dns.names import Name
 from homepath.core.dns.records import Key, RecordSet
 from homepath.core.dns.soa import negative_ttl
+from homepath.core.dns.trouble import of_trouble
+from homepath.core.message import Text, msg
 from homepath.core.model.meant import Meant
 from homepath.core.model.readings import Reading, Role, State
-from homepath.core.wording.words import trouble_words
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,8 +65,8 @@ def read(watched: Watched, answer: Answer, vantage: str, role: Role) -> Reading:
     return Reading(vantage, role, _state(watched, found, role), found.values, found.ttl, answer.at)
 
 
-def _why(answer: Answer) -> str:
-    return trouble_words(answer.trouble) if answer.trouble else ""
+def _why(answer: Answer) -> Text:
+    return of_trouble(answer.trouble) if answer.trouble else ""
 
 
 def _without(watched: Watched, answer: Answer, vantage: str, role: Role) -> Reading:
@@ -75,14 +76,14 @@ def _without(watched: Watched, answer: Answer, vantage: str, role: Role) -> Read
     state: State
     if watched.type != "CNAME" and alias and watched.wanted:
         state = "old" if any(old.key == alias.key and old.meanings == alias.meanings for old in earlier) else "other"
-        return Reading(vantage, role, state, alias.values, ttl, answer.at, "an alias stands at the name")
+        return Reading(vantage, role, state, alias.values, ttl, answer.at, msg("readings.without"))
     if watched.type == "CNAME" and (others := _addresses(answer, watched.name)):
         state = "other" if watched.wanted else "new"
         ttl = min(record.ttl for record in others)
         values = tuple(value for record in others for value in record.values)
         if any(record.meanings & old.meanings for record in others for old in earlier if old.key == record.key):
             state = "old"
-        return Reading(vantage, role, state, values, ttl, answer.at, "addresses instead of the alias")
+        return Reading(vantage, role, state, values, ttl, answer.at, msg("readings.without-2"))
     return Reading(vantage, role, "absent" if watched.wanted else "new", (), ttl, answer.at)
 
 

@@ -6,8 +6,9 @@ import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
-from homepath.core.dns.names import Name, is_within, shown
+from homepath.core.dns.names import Name, is_within
 from homepath.core.dns.records import Key
+from homepath.core.message import Text, msg
 from homepath.core.model.acts import Cause, Wait
 from homepath.core.model.history import Content, Copy, earlier_copies
 from homepath.core.model.meant import Meant
@@ -112,55 +113,55 @@ def _marked(reading: Reading, past: Past, now: float) -> Reading:
     late = "floor" in kinds and past.lets_go is not None and now > past.lets_go
     if not late and not kinds & {"stale", "foreign"}:
         return reading
-    said = "of its own making" if "foreign" in kinds else "expired, and served all the same"
+    said = msg("verdicts.marked.said") if "foreign" in kinds else msg("verdicts.marked.said-2")
     return replace(reading, expired=True, detail=said)
 
 
-def _at_source(watched: Watched, at_source: Sequence[Reading]) -> tuple[SpreadVerdict, str]:
+def _at_source(watched: Watched, at_source: Sequence[Reading]) -> tuple[SpreadVerdict, Text]:
     """What the authoritative servers say decides between a mistake and a wait."""
     heard = [reading for reading in at_source if reading.state not in ("silent", "broken")]
     if not heard:
-        return "unknown", "no authoritative server answered"
+        return "unknown", msg("verdicts.at-source")
     states = {reading.state for reading in heard}
     if states == {"new"}:
         return "settled", ""
     if len({(reading.state, reading.values) for reading in heard}) > 1:
         behind = ", ".join(sorted({r.vantage for r in heard if r.state != "new"}))
-        return "split", f"the authoritative servers disagree; not as wanted at {behind}"
+        return "split", msg("verdicts.at-source-2", behind=behind)
     if states <= {"old", "absent"}:
         return "not-entered", _not_entered_words(watched, heard[0])
     if states == {"mixed"}:
-        return "entered-wrong", "some wanted values are there, but not all, or others beside them"
-    return "entered-wrong", "the authoritative servers give something that was not meant"
+        return "entered-wrong", msg("verdicts.at-source-3")
+    return "entered-wrong", msg("verdicts.at-source-4")
 
 
-def _not_entered_words(watched: Watched, reading: Reading) -> str:
+def _not_entered_words(watched: Watched, reading: Reading) -> Text:
     if reading.state == "absent":
-        return f"{shown(watched.name)} has no {watched.type} record yet"
+        return msg("verdicts.not-entered-words", name=watched.name, type=watched.type)
     if watched.joined:
-        return "the wanted value is not there yet"
-    return "the old record is still there" if watched.wanted else "it is to be removed and still there"
+        return msg("verdicts.not-entered-words-2")
+    return msg("verdicts.not-entered-words-3") if watched.wanted else msg("verdicts.not-entered-words-4")
 
 
-def _in_caches(readings: Sequence[Reading], past: Past, now: float) -> tuple[SpreadVerdict, str]:
+def _in_caches(readings: Sequence[Reading], past: Past, now: float) -> tuple[SpreadVerdict, Text]:
     resolvers = [reading for reading in readings if reading.role == "resolver"]
     heard = [reading for reading in resolvers if reading.state not in ("silent", "broken")]
     expired = [reading for reading in heard if reading.expired]
     behind = [reading for reading in heard if reading.state != "new" and not reading.expired]
     quiet = len(resolvers) - len(heard)
     if behind:
-        return "spreading", f"{len(behind)} of {len(heard)} resolvers still give an earlier answer"
+        return "spreading", msg("verdicts.in-caches", count_behind=len(behind), count_heard=len(heard))
     if expired and not behind:
         who = ", ".join(sorted({reading.vantage for reading in expired}))
-        return "settled", f"{who} serves an answer that has expired or is its own, and is not counted"
+        return "settled", msg("verdicts.in-caches-2", who=who)
     if resolvers and not heard:
-        return "unknown", "entered rightly; no resolver answered, so nothing is known of the caches"
+        return "unknown", msg("verdicts.in-caches-3")
     hidden = {each.vantage for each in past.habits if each.kind == "several"} & {
         each.vantage for each in past.readings if _held_until(each, now) is not None
     }
     if hidden:
-        return "spreading", f"{', '.join(sorted(hidden))} has several caches, one of them was seen with an older copy"
-    return "settled", f"{quiet} of {len(resolvers)} resolvers did not answer and are not counted" if quiet else ""
+        return "spreading", msg("verdicts.in-caches-4", hidden=tuple(sorted(hidden)))
+    return "settled", msg("verdicts.in-caches-5", quiet=quiet, count_resolvers=len(resolvers)) if quiet else ""
 
 
 def _held_until(reading: Reading, now: float) -> float | None:

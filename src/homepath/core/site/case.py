@@ -9,6 +9,7 @@ from functools import cached_property
 from homepath.core.dns.answers import Unanswered
 from homepath.core.dns.names import Name
 from homepath.core.dns.records import Key, RecordSet, Zone
+from homepath.core.message import Text, msg
 from homepath.core.model.brief import NO_NOTATION, Notation
 from homepath.core.model.history import Content
 from homepath.core.model.hsts import Hsts
@@ -66,7 +67,7 @@ class Case:
     def domain(self) -> Name:
         return self.wanted.domain
 
-    def purpose(self, record: RecordSet) -> tuple[Purpose, str]:
+    def purpose(self, record: RecordSet) -> tuple[Purpose, Text]:
         """What a record set is for, and why: the owner's word first."""
         said = self.wanted.purposes.get(record.key)
-        return (said, "the site file says so") if said else purpose(record, self.domain, self.zone)
+        return (said, msg("case.purpose")) if said else purpose(record, self.domain, self.zone)

@@ -5,8 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from homepath.core.dns.names import absolute, child, shown
+from homepath.core.dns.names import absolute, child
 from homepath.core.dns.records import WEB_TYPES, Zone
+from homepath.core.message import Text, msg
 from homepath.core.model.brief import Brief, BriefRecord, Notation, Site
 
 ApexWay = Literal["records", "alias", "forwarding", "proxy", "own-server", "none", "unknown"]
@@ -36,7 +37,7 @@ class Choice:
     apex: ApexWay = "records"
     by_address: bool = False
     ownership: BriefRecord | None = None
-    reasons: tuple[str, ...] = ()
+    reasons: tuple[Text, ...] = ()
     open: tuple[str, ...] = ()
     by_move: bool = False
 
@@ -60,9 +61,9 @@ def choose(site: Site, brief: Brief, notation: Notation, present: Present | None
     """
     if site.move is not None and site.route != "records":
         there = choose(replace(site, move=None, route="records"), brief, notation, present)
-        why = f"The site file says that {notation.host} is to run the domain; the website's records are entered there."
+        why = msg("choices.choose.why", host=notation.host)
         return replace(there, route="nameservers", by_move=True, reasons=(why, *there.reasons), open=())
-    reasons: list[str] = []
+    reasons: list[Text] = []
     notation = with_owners_word(notation, site)
     apex = _apex_way(site, brief, notation, reasons)
     by_address = _by_address(site, brief, notation, present, reasons)
@@ -71,14 +72,13 @@ def choose(site: Site, brief: Brief, notation: Notation, present: Present | None
     return Choice(route, apex, by_address, ownership, tuple(reasons), tuple(others))
 
 
-def _apex_way(site: Site, brief: Brief, notation: Notation, reasons: list[str]) -> ApexWay:
+def _apex_way(site: Site, brief: Brief, notation: Notation, reasons: list[Text]) -> ApexWay:
     redirected = any(record.host == "@" for record in brief.redirect_records)
     if site.primary not in ("apex", "www") or brief.apex or (redirected and site.primary == "www"):
         return "records"
     if brief.apex_alias and notation.apex_alias and site.apex in (None, "alias"):
         reasons.append(
-            f"{brief.builder} gives only a host name for the apex, and {notation.host} has an alias for that "
-            f"({notation.apex_alias})."
+            msg("choices.apex-way", builder=brief.builder, host=notation.host, apex_alias=notation.apex_alias)
         )
         return "alias"
     nothing: ApexWay = "none" if (notation.known and notation.complete) or site.apex else "unknown"
@@ -86,34 +86,34 @@ def _apex_way(site: Site, brief: Brief, notation: Notation, reasons: list[str]) 
         return nothing
     by_host = notation.forwarding and notation.forwarding_https and site.redirect is None
     if site.own_server and not by_host and site.redirect in (None, "own-server"):
-        reasons.append(f"{brief.builder} gives no address for the apex; your own server redirects it to www.")
+        reasons.append(msg("choices.apex-way-2", builder=brief.builder))
         return "own-server"
     if notation.proxy and not by_host and site.redirect in (None, "proxy"):
-        reasons.append(f"{brief.builder} gives no address for the apex; {notation.host}'s proxy redirects it to www.")
+        reasons.append(msg("choices.apex-way-3", builder=brief.builder, host=notation.host))
         return "proxy"
     if notation.forwarding:
-        limit = "" if notation.forwarding_https else " It answers only http, so https without www will not work by it."
-        reasons.append(f"{brief.builder} gives no address for the apex; {notation.host} forwards it to www.{limit}")
+        limit = "" if notation.forwarding_https else msg("choices.apex-way.limit")
+        reasons.append(msg("choices.apex-way-4", builder=brief.builder, host=notation.host, limit=limit))
         return "forwarding"
     return nothing
 
 
-def _by_address(site: Site, brief: Brief, notation: Notation, present: Present | None, reasons: list[str]) -> bool:
+def _by_address(site: Site, brief: Brief, notation: Notation, present: Present | None, reasons: list[Text]) -> bool:
     label = "www" if site.primary in ("apex", "www") else site.primary
     instead = brief.www_by_address if label == "www" else brief.label_by_address
     if not instead:
         return False
     if "CNAME" in notation.lacks:
-        reasons.append(f"{notation.host} takes no CNAME, so {label} gets addresses.")
+        reasons.append(msg("choices.by-address", host=notation.host, label=label))
         return True
     name = child(label, absolute(site.domain))
     others = sorted({r.type for r in present.zone.at(name) if r.type not in WEB_TYPES} if present else ())
     if others:
-        reasons.append(f"{shown(name)} also holds {', '.join(others)}, which cannot stand beside a CNAME: addresses.")
+        reasons.append(msg("choices.by-address-2", name=name, others=tuple(others)))
     return bool(others)
 
 
-def _ownership(site: Site, brief: Brief, notation: Notation, reasons: list[str]) -> BriefRecord | None:
+def _ownership(site: Site, brief: Brief, notation: Notation, reasons: list[Text]) -> BriefRecord | None:
     if not brief.ownership:
         return None
     chosen = next((proof for proof in brief.ownership if proof.type == site.ownership), None)
@@ -121,12 +121,12 @@ def _ownership(site: Site, brief: Brief, notation: Notation, reasons: list[str])
         return chosen
     held = [proof for proof in brief.ownership if proof.type not in notation.lacks]
     if held and held[0] is not brief.ownership[0]:
-        reasons.append(f"{notation.host} takes no {brief.ownership[0].type}; ownership is proved by {held[0].type}.")
+        reasons.append(msg("choices.ownership", host=notation.host, type=brief.ownership[0].type, type2=held[0].type))
     return held[0] if held else brief.ownership[0]
 
 
 def _route(
-    site: Site, brief: Brief, apex: ApexWay, present: Present | None, reasons: list[str]
+    site: Site, brief: Brief, apex: ApexWay, present: Present | None, reasons: list[Text]
 ) -> tuple[Literal["records", "nameservers"], list[str]]:
     can_records = apex != "none" and bool(brief.apex or brief.www or brief.label)
     can_servers = bool(brief.nameservers)
@@ -134,18 +134,16 @@ def _route(
     if site.route in ("records", "nameservers"):
         return site.route, [way for way in others if way != site.route]
     if not can_records and can_servers:
-        reasons.append(
-            f"{brief.builder} gives no records that would do here, so its name servers take over the domain."
-        )
+        reasons.append(msg("choices.route", builder=brief.builder))
         return "nameservers", []
     if can_servers and present:
         if any(record.type == "MX" for record in present.zone):
-            reasons.append("Mail is in use; editing records leaves it alone, new name servers would have to carry it.")
+            reasons.append(msg("choices.route-2"))
         if present.signed:
-            reasons.append("The zone is signed; new name servers would first need the DS record taken away.")
+            reasons.append(msg("choices.route-3"))
         kept = len({record.name for record in present.zone if record.name != present.zone.origin})
         if kept > 2:
-            reasons.append(f"The zone holds {kept} more names that would all have to move.")
+            reasons.append(msg("choices.route-4", kept=kept))
     if can_servers:
-        reasons.append("Editing records changes only what the website needs, and can be taken back at any time.")
+        reasons.append(msg("choices.route-5"))
     return "records", [way for way in others if way != "records"]

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from homepath.core.dns.names import BadName, Name, absolute, child, is_within, labels, parent
 from homepath.core.dns.records import RecordSet
 from homepath.core.dns.values import BadValue, canonical, target, text_value
+from homepath.core.message import Text, msg
 from homepath.core.model.brief import Brief, BriefRecord
 from homepath.core.model.meant import Meant
 from homepath.core.model.plan import Purpose
@@ -82,7 +83,7 @@ class Want:
 
     record: RecordSet
     purpose: Purpose
-    reason: str
+    reason: Text
     optional: bool = False
 
     @property
@@ -118,14 +119,14 @@ class Filler:
         except (BadName, BadValue) as error:
             raise BadInput(
                 Problem(
-                    f"with its values filled in, a record of the brief cannot be written: {error}",
+                    msg("filling.want", error=error.args[0]),
                     self.brief.file,
                     record.line or None,
                     seen=", ".join(filled),
-                    hint="look at [values] in homepath.toml",
+                    hint=msg("filling.want.hint"),
                 )
             ) from error
-        place = f"{self.brief.file}, line {record.line}" if record.line else self.brief.file
+        place = msg("filling.want.place", file=self.brief.file, line=record.line) if record.line else self.brief.file
         ttl = USUAL_TTL if record.ttl is None else record.ttl
-        reason = f"{self.brief.builder} asks for it ({place})"
+        reason = msg("filling.want.reason", builder=self.brief.builder, place=place)
         return Want(RecordSet(name, record.type, ttl, canonicals), purpose, reason, record.optional)

@@ -8,6 +8,7 @@ from collections.abc import Iterable, Iterator
 from homepath.core.dns.names import BadName, Name, absolute, is_within, labels
 from homepath.core.dns.records import LED_TO, SIGNING, Key, RecordSet, Zone
 from homepath.core.dns.values import strings, target
+from homepath.core.message import Text, msg
 from homepath.core.model.brief import Notation
 from homepath.core.model.plan import Purpose
 
@@ -52,44 +53,44 @@ _MAIL_LABELS = {"mail", "smtp", "imap", "pop", "pop3", "webmail", "autodiscover"
 _PARK_LABELS = {"park", "parking", "parked"}
 
 
-def purpose(record: RecordSet, domain: Name, zone: Zone) -> tuple[Purpose, str]:
+def purpose(record: RecordSet, domain: Name, zone: Zone) -> tuple[Purpose, Text]:
     """The purpose of a record set and the reason for thinking so."""
     first = labels(record.name)[0] if record.name != domain and labels(record.name) else "@"
     match record.type:
         case "NS" | "SOA" | "DS" | "DNSKEY" | "CDS" | "CDNSKEY" | "NSEC3PARAM":
-            return "delegation", f"{record.type} records make the zone itself work"
+            return "delegation", msg("purposes.purpose", type=record.type)
         case "MX":
-            return "mail", "an MX record says where mail is delivered"
+            return "mail", msg("purposes.purpose-2")
         case "CAA":
-            return "certificates", "a CAA record says who may issue certificates"
+            return "certificates", msg("purposes.purpose-3")
         case "TXT" | "SPF":
             return _of_text(record, first)
         case "SRV":
-            return "other", "an SRV record belongs to a service of its own"
+            return "other", msg("purposes.purpose-4")
     if "_domainkey" in labels(record.name) or first in ("_dmarc", "_mta-sts", "_smtp"):
-        return "mail authentication", f"{first} is a name used to authenticate mail"
+        return "mail authentication", msg("purposes.purpose-5", first=first)
     if first.startswith("_"):
-        return "proof of ownership", f"{first} begins with an underscore, as names for proofs do"
+        return "proof of ownership", msg("purposes.purpose-6", first=first)
     if first in _MAIL_LABELS:
-        return "mail", f"{first} is a usual name for mail"
+        return "mail", msg("purposes.purpose-7", first=first)
     if record.type in LED_TO and record.name in zone.mail_hosts and first not in ("@", "www"):
-        return "mail", "an MX record points to this name"
+        return "mail", msg("purposes.purpose-8")
     if record.type in ("A", "AAAA", "CNAME", "HTTPS", "SVCB"):
-        return "website", f"{record.type} records at such a name lead browsers"
-    return "other", "nothing about it is needed for the website"
+        return "website", msg("purposes.purpose-9", type=record.type)
+    return "other", msg("purposes.purpose-10")
 
 
-def _of_text(record: RecordSet, first: str) -> tuple[Purpose, str]:
+def _of_text(record: RecordSet, first: str) -> tuple[Purpose, Text]:
     texts = ["".join(strings(value)) for value in record.values]
     if "_domainkey" in labels(record.name) or first in ("_dmarc", "_mta-sts", "_smtp"):
-        return "mail authentication", f"{first} is a name used to authenticate mail"
+        return "mail authentication", msg("purposes.purpose-5", first=first)
     if any(text.lower().startswith(("v=spf1", "v=dkim1", "v=dmarc1")) for text in texts):
-        return "mail authentication", "its text begins like SPF, DKIM or DMARC"
+        return "mail authentication", msg("purposes.of-text")
     if first == "_acme-challenge":
-        return "certificates", "certificate authorities look at this name"
+        return "certificates", msg("purposes.of-text-2")
     if first.startswith("_") or any(_PROOF.match(text) for text in texts):
-        return "proof of ownership", "its text looks like a code that proves ownership"
-    return "other", "a text whose use is not known"
+        return "proof of ownership", msg("purposes.of-text-3")
+    return "other", msg("purposes.of-text-4")
 
 
 def written_by_server(name: Name, rrtype: str, domain: Name) -> bool:
@@ -99,15 +100,15 @@ def written_by_server(name: Name, rrtype: str, domain: Name) -> bool:
     return name == domain and rrtype in ("NS", "DS")
 
 
-def is_parking(record: RecordSet, notation: Notation) -> str | None:
+def is_parking(record: RecordSet, notation: Notation) -> Text | None:
     """Why this record leads to a parking page, or None: the notation's lists, or a target that says so."""
     if record.type in ("A", "AAAA") and set(record.values) <= set(notation.parking_addresses):
-        return f"{notation.parking_host or notation.host} uses this address for parked domains"
+        return msg("purposes.is-parking", parking_host=notation.parking_host or notation.host)
     if record.type != "CNAME":
         return None
     value = record.values[0]
     if any(is_within(value, parked) for parked in notation.parking_targets):
-        return f"{notation.parking_host or notation.host} uses this target for parked domains"
+        return msg("purposes.is-parking-2", parking_host=notation.parking_host or notation.host)
     if word := next((part for part in labels(value) if part in _PARK_LABELS), None):
-        return f"the target has {word!r} in its name"
+        return msg("purposes.is-parking-3", word=word)
     return None

@@ -5,22 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from homepath.core.dns.names import Name, shown
+from homepath.core.message import Text, msg
 from homepath.core.model.brief import Brief, Notation, RedirectPlace, Redirects, Site
-
-WORDS: dict[str, str] = {
-    "builder": "at the builder",
-    "forwarding": "at the DNS host's forwarding",
-    "proxy": "at the DNS host's proxy, by a rule",
-    "own-server": "on a small web server of your own",
-    "nobody": "nowhere",
-}
 
 
 @dataclass(frozen=True, slots=True)
 class _Option:
     place: RedirectPlace
     secure: bool
-    reason: str
+    reason: Text
 
 
 def choose_redirects(
@@ -37,10 +30,11 @@ def choose_redirects(
     chosen = next((option for option in found if option.place == site.redirect), None)
     chosen = chosen or next((option for option in found if option.secure), found[0] if found else None)
     if chosen is None:
-        said = "neither the builder, nor the DNS host, nor a server of your own redirects; name one under own_server"
-        return Redirects("nobody", names, False, said)
+        return Redirects("nobody", names, False, msg("redirects.nobody"))
     others = tuple(
-        f"{WORDS[option.place]}{'' if option.secure else ', http only'}" for option in found if option is not chosen
+        msg(f"redirect-place.{option.place}" if option.secure else f"redirect-place.{option.place}.plain")
+        for option in found
+        if option is not chosen
     )
     return Redirects(chosen.place, names, chosen.secure, chosen.reason, others)
 
@@ -49,18 +43,22 @@ def _options(site: Site, brief: Brief, notation: Notation, names: tuple[Name, ..
     which = " and ".join(shown(name) for name in names)
     found = []
     if has_records and brief.redirects_by != "nobody":
-        said = f"{brief.builder} takes {which} and has certificates for it"
+        said = msg("redirects.options.said", builder=brief.builder, which=which)
         if brief.redirects_by == "unknown":
-            said = f"{brief.builder} takes {which}; its brief does not say whether it sends visitors on: see `visit`"
+            said = msg("redirects.options.said-2", builder=brief.builder, which=which)
         found.append(_Option("builder", True, said))
     if notation.forwarding and site.primary == "www":
-        kind = "over http and https" if notation.forwarding_https else "over http only, so https without www breaks"
-        found.append(_Option("forwarding", notation.forwarding_https, f"{notation.host} forwards {which} {kind}"))
-    if notation.proxy:
+        kind = msg("redirects.options.kind") if notation.forwarding_https else msg("redirects.options.kind-2")
         found.append(
-            _Option("proxy", True, f"{notation.host} has a proxy with certificates that can redirect by a rule")
+            _Option(
+                "forwarding",
+                notation.forwarding_https,
+                msg("redirects.options", host=notation.host, which=which, kind=kind),
+            )
         )
+    if notation.proxy:
+        found.append(_Option("proxy", True, msg("redirects.options-2", host=notation.host)))
     if site.own_server:
         where = ", ".join(site.own_server)
-        found.append(_Option("own-server", True, f"your own server at {where} can, `homepath forwarder` configures it"))
+        found.append(_Option("own-server", True, msg("redirects.options-3", where=where)))
     return found

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from homepath.core.dns.names import BadName, Name, absolute, child, is_within
 from homepath.core.dns.records import RecordSet
+from homepath.core.message import msg, reason
 from homepath.core.model.brief import PLAIN_ZONE, Brief, BriefRecord, NewZone, Notation, Site
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.site.choices import Choice
@@ -59,9 +60,7 @@ def servers_of(filler: Filler, brief: Brief) -> tuple[tuple[Name, ...], tuple[st
     try:
         return tuple(absolute(filler.fill(server)) for server in brief.nameservers), ()
     except BadName as error:
-        raise BadInput(
-            Problem(f"with its values filled in, a name server of the brief cannot be written: {error}", brief.file)
-        ) from error
+        raise BadInput(Problem(msg("taking-over.servers-of", error=reason(error)), brief.file)) from error
 
 
 def late_values(brief: Brief) -> tuple[str, ...]:

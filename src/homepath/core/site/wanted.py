@@ -9,6 +9,7 @@ from typing import Literal, cast
 from homepath.core.dns.names import Name, absolute, child, shown
 from homepath.core.dns.records import WEB_TYPES, Key, RecordSet
 from homepath.core.dns.values import canonical
+from homepath.core.message import msg
 from homepath.core.model.brief import (
     NO_NOTATION,
     Brief,
@@ -199,7 +200,7 @@ def _of_type(site: Site, rrtype: str) -> tuple[str, ...]:
 
 def _own_server(site: Site, domain: Name, rrtype: str) -> Want:
     values = tuple(canonical(rrtype, address) for address in _of_type(site, rrtype))
-    return Want(RecordSet(domain, rrtype, USUAL_TTL, values), "website", "your own server redirects this name")
+    return Want(RecordSet(domain, rrtype, USUAL_TTL, values), "website", msg("wanted.own-server"))
 
 
 def _united(wants: list[Want]) -> tuple[Want, ...]:
@@ -234,10 +235,10 @@ def _parts(
 def _no_records(brief: Brief, name: Name, domain: Name) -> Problem:
     part = "apex" if name == domain else "www" if name == child("www", domain) else "label"
     return Problem(
-        f"{brief.builder}'s brief has no records for {shown(name)}, so it cannot be reached",
+        msg("wanted.no-records", builder=brief.builder, name=name),
         brief.file,
         key=f"routes.records.{part}",
-        hint=f"add {part} = [...] to [routes.records], or choose another primary address",
+        hint=msg("wanted.no-records.hint", part=part),
     )
 
 
@@ -245,10 +246,10 @@ def _unfilled(site: Site, brief: Brief) -> list[Problem]:
     late = late_values(brief)
     return [
         Problem(
-            f"{brief.builder} needs a value that is not filled in: {asked.ask}",
+            msg("wanted.unfilled", builder=brief.builder, ask=asked.ask),
             "homepath.toml",
             key=f"values.{asked.name}",
-            hint=f'add under [values]: {asked.name} = "..."',
+            hint=msg("wanted.unfilled.hint", name=asked.name),
         )
         for asked in brief.asked
         if asked.name not in late and not site.values.get(asked.name, "").strip()
@@ -262,7 +263,7 @@ def _keys(texts: object, domain: Name, key: str) -> list[Key]:
     for text in texts:
         host, _, rrtype = text.strip().rpartition(" ")
         if not host or not rrtype.isalnum():
-            hint = 'for example "_sip._tcp SRV"'
-            raise BadInput(Problem("a record is named here as name and type", "homepath.toml", None, key, text, hint))
+            hint = msg("wanted.keys.hint")
+            raise BadInput(Problem(msg("wanted.keys"), "homepath.toml", None, key, text, hint))
         found.append((child(host, domain), rrtype.upper()))
     return found

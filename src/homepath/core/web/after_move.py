@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from urllib.parse import urlsplit
 
 from homepath.core.dns.names import Name, shown
+from homepath.core.message import msg
 from homepath.core.model.findings import Finding
 from homepath.core.model.urls import same_url
 from homepath.core.model.visits import FreeAddress, Hop
@@ -43,8 +44,8 @@ def _mixed(pages: Mapping[str, Markup]) -> Iterator[Finding]:
     for url, markup in pages.items():
         plain = [part for part in markup.parts if part.startswith("http://")]
         if url.startswith("https://") and plain:
-            more = f" and {len(plain) - 1} more" if len(plain) > 1 else ""
-            yield web_finding("mixed-content", url, f"it loads {plain[0]}{more}")
+            more = msg("after-move.mixed.more", len=len(plain) - 1) if len(plain) > 1 else ""
+            yield web_finding("mixed-content", url, msg("mixed-content", plain=plain[0], more=more))
 
 
 def _free_links(pages: Mapping[str, Markup], free: Name | None) -> Iterator[Finding]:
@@ -53,13 +54,13 @@ def _free_links(pages: Mapping[str, Markup], free: Name | None) -> Iterator[Find
     for url, markup in pages.items():
         back = [link for link in (*markup.links, *markup.parts) if urlsplit(link).hostname == shown(free)]
         if back:
-            more = f" and {len(back) - 1} more" if len(back) > 1 else ""
-            yield web_finding("links-to-free-address", url, f"it links to {back[0]}{more}")
+            more = msg("after-move.mixed.more", len=len(back) - 1) if len(back) > 1 else ""
+            yield web_finding("links-to-free-address", url, msg("links-to-free-address", back=back[0], more=more))
 
 
 def _canonical(home: Markup | None, home_url: str) -> Iterator[Finding]:
     if home is not None and home.canonical and not same_url(home.canonical, home_url):
-        yield web_finding("canonical-elsewhere", home_url, f"the home page names {home.canonical} as its own address")
+        yield web_finding("canonical-elsewhere", home_url, msg("canonical-elsewhere", canonical=home.canonical))
 
 
 def _twins(twins: Mapping[str, Hop], home_url: str, home_text: str) -> Iterator[Finding]:
@@ -69,7 +70,7 @@ def _twins(twins: Mapping[str, Hop], home_url: str, home_text: str) -> Iterator[
         return
     for url, hop in twins.items():
         if hop.status == 200 and hop.page and _same_page(hop, home_text, home_url):
-            yield web_finding("two-home-pages", home_url, f"{url} serves the same page")
+            yield web_finding("two-home-pages", home_url, msg("two-home-pages", url=url))
 
 
 def _same_page(hop: Hop, home_text: str, home_url: str) -> bool:

@@ -8,6 +8,7 @@ from contextlib import suppress
 from datetime import UTC, datetime, timedelta
 from typing import TYPE_CHECKING
 
+from homepath.core.message import Text, msg
 from homepath.core.model.visible import visible
 from homepath.core.model.visits import Certificate, CertificateState
 
@@ -18,7 +19,7 @@ if TYPE_CHECKING:
 DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 
 
-def next_issuing_day(days: Sequence[str], now: float) -> str:
+def next_issuing_day(days: Sequence[str], now: float) -> Text:
     """`; certificates are issued on Tuesday and Friday, next on Tue 24 Nov`, or nothing without fixed days."""
     known = [
         at for at, day in enumerate(DAYS) if any(day.lower().startswith(each.strip().lower()[:3]) for each in days)
@@ -28,12 +29,12 @@ def next_issuing_day(days: Sequence[str], now: float) -> str:
     today = datetime.fromtimestamp(now, UTC)
     ahead = min((at - today.weekday()) % 7 for at in known)
     then = today + timedelta(days=ahead)
-    when = "today" if not ahead else f"on {then:%a %d %b}"
-    return f"; certificates are issued on {' and '.join(DAYS[at] for at in known)}, next {when}"
+    when = "today" if not ahead else msg("certificates.next-issuing-day.when", then=then.timestamp())
+    return msg("certificates.next-issuing-day", DAYS=tuple(DAYS[at] for at in known), when=when)
 
 
 ENDING = timedelta(days=14)
-NONE = Certificate("none", False, (), "", None, "no certificate was shown")
+NONE = Certificate("none", False, (), "", None, msg("certificates"))
 
 
 def covers(names: Sequence[str], host: str) -> bool:
@@ -65,9 +66,9 @@ def judge(
             ends = leaf.not_valid_after_utc.timestamp()
             state, detail = _state(leaf, between, names, host, anchors, datetime.fromtimestamp(now, UTC))
         except Exception:  # a certificate is whatever octets a server sends; the library has many ways to fail
-            return Certificate("untrusted", False, (), "", None, "the certificate cannot be read")
+            return Certificate("untrusted", False, (), "", None, msg("certificates.judge"))
     if state == "name-missing" and builders and any(_within(builders, name) for name in names):
-        state, detail = "default", f"the builder's own, for {', '.join(names[:4])}"
+        state, detail = "default", msg("certificates.judge-2", names=tuple(names[:4]))
     return Certificate(state, covers(names, host), names, issuer, ends, detail)
 
 
@@ -113,31 +114,31 @@ def _state(
     host: str,
     anchors: Sequence[X509],
     now: datetime,
-) -> tuple[CertificateState, str]:
+) -> tuple[CertificateState, Text]:
     if now > leaf.not_valid_after_utc:
-        return "expired", f"it ended on {leaf.not_valid_after_utc:%Y-%m-%d}"
+        return "expired", msg("certificates.state", at=leaf.not_valid_after_utc.timestamp())
     if now < leaf.not_valid_before_utc:
-        return "not-yet-valid", f"it begins on {leaf.not_valid_before_utc:%Y-%m-%d %H:%M}"
+        return "not-yet-valid", msg("certificates.state-2", at=leaf.not_valid_before_utc.timestamp())
     if not covers(names, host):
-        return "name-missing", f"it is for {', '.join(names[:4]) or 'no name at all'}"
+        return "name-missing", msg("certificates.state-4", names=names[:4])
     trouble = _untrusted(leaf, between, host, anchors, now)
     if trouble and _link_missing(leaf, between, anchors):
-        return "incomplete", "the server does not send the certificate of the issuer along"
+        return "incomplete", msg("certificates.state-5")
     if trouble:
         return "untrusted", trouble
     if leaf.not_valid_after_utc - now < ENDING:
-        return "ending", f"it ends on {leaf.not_valid_after_utc:%Y-%m-%d}"
+        return "ending", msg("certificates.state-6", at=leaf.not_valid_after_utc.timestamp())
     return "good", ""
 
 
-def _untrusted(leaf: X509, between: list[X509], host: str, anchors: Sequence[X509], now: datetime) -> str | None:
+def _untrusted(leaf: X509, between: list[X509], host: str, anchors: Sequence[X509], now: datetime) -> Text | None:
     """Why browsers would not trust it, None where they would: signatures, validity, authorities and constraints count
     (RFC 5280 section 6); which extension is marked critical, and whether one is there that nobody reads, does not."""
     from cryptography import x509
     from cryptography.x509 import verification
 
     if not anchors:
-        return "there is no list of trusted authorities to check it against"
+        return msg("certificates.untrusted")
     try:
         either = verification.Criticality.AGNOSTIC
         leaves = verification.ExtensionPolicy.permit_all().may_be_present(x509.ExtendedKeyUsage, either, _for_servers)
@@ -148,13 +149,18 @@ def _untrusted(leaf: X509, between: list[X509], host: str, anchors: Sequence[X50
         builder.build_server_verifier(x509.DNSName(host)).verify(leaf, between)
     except (verification.VerificationError, ValueError) as error:
         if leaf.issuer == leaf.subject:
-            return "it is self-signed"
+            return msg("certificates.untrusted-2")
         if not _stands_behind(leaf, between, anchors):
-            return "no trusted authority stands behind it"
+            return msg("certificates.untrusted-3")
         said = str(error).partition("(encountered processing")[0].removeprefix("validation failed: ")
-        said = said.rpartition("ValueError: ")[2]
-        return f"it breaks a rule of certificates: {said.strip()}"[:200]
+        said = said.rpartition("ValueError: ")[2].strip()
+        rule = msg(f"certificate-rule.{said}") if said in _RULES else said[:160]
+        return msg("certificates.untrusted-4", rule=rule)
     return None
+
+
+_RULES = ("for-servers", "an-authority")
+"""Rules of ours that the library is given; it passes on what they raise."""
 
 
 def _for_servers(policy: object, leaf: X509, usage: x509.ExtendedKeyUsage | None) -> None:
@@ -162,12 +168,12 @@ def _for_servers(policy: object, leaf: X509, usage: x509.ExtendedKeyUsage | None
 
     allowed = (ExtendedKeyUsageOID.SERVER_AUTH, ExtendedKeyUsageOID.ANY_EXTENDED_KEY_USAGE)
     if usage is not None and not any(each in allowed for each in usage):
-        raise ValueError("it is not made for web servers")
+        raise ValueError("for-servers")  # `_RULES` has the words
 
 
 def _an_authority(policy: object, link: X509, basic: x509.BasicConstraints) -> None:
     if not basic.ca:
-        raise ValueError("one that stands behind it is no authority's")
+        raise ValueError("an-authority")
 
 
 def _stands_behind(leaf: X509, between: Sequence[X509], anchors: Sequence[X509]) -> bool:

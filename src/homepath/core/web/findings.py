@@ -7,12 +7,13 @@ from urllib.parse import urlsplit
 
 from homepath.core.dns.names import Name
 from homepath.core.findings.registry import finding
+from homepath.core.message import Text, msg
 from homepath.core.model.findings import Finding, Level
 
 
-def web_finding(code: str, url: str, message: str, level: Level | None = None) -> Finding:
+def web_finding(code: str, url: str, message: Text, level: Level | None = None) -> Finding:
     """A finding at the host of `url`; cure and standard, and the level where none is given, are those of its kind."""
-    return finding(code, f"{urlsplit(url).hostname or ''}.", "", f"{url}: {message}.", level=level)
+    return finding(code, f"{urlsplit(url).hostname or ''}.", "", msg("at-url", url=url, message=message), level=level)
 
 
 def one_each(findings: Sequence[Finding]) -> list[Finding]:

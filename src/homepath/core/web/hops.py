@@ -9,11 +9,11 @@ from types import MappingProxyType
 from urllib.parse import urlsplit
 
 from homepath.core.dns.names import BadName, Name, absolute
-from homepath.core.dns.trouble import Trouble
+from homepath.core.dns.trouble import Trouble, of_trouble
+from homepath.core.message import Text, msg, reason
 from homepath.core.model.urls import joined, same_url
 from homepath.core.model.visits import Certificate, Hop
 from homepath.core.web.markup import read_markup
-from homepath.core.wording.words import trouble_words
 
 _NOWHERE: Mapping[Name, str] = MappingProxyType({})
 MOST_HOPS = 8
@@ -89,16 +89,16 @@ def _one_hop(url: str, fixed: Mapping[Name, str]) -> Generator[Needed, Came, Hop
         parts = urlsplit(url)
         secure, host, port = parts.scheme == "https", parts.hostname or "", parts.port
         if not host or re.search(r"[\x00-\x20\x7f]", url):
-            raise ValueError("it holds characters that no address has")
+            raise ValueError(msg("hops.characters"))
         name = absolute(host)
     except (ValueError, BadName) as error:
-        return Hop(url, None, None, None, f"the address cannot be followed: {error}")
+        return Hop(url, None, None, None, msg("hops.one-hop", error=reason(error)))
     addresses: tuple[str, ...] = (fixed[name],) if name in fixed else ()
     if not addresses:
         resolved = yield Resolve(name)
         assert isinstance(resolved, Resolved)
         if not resolved.addresses:
-            return Hop(url, None, None, None, _words(resolved.trouble) or "the name has no address")
+            return Hop(url, None, None, None, _words(resolved.trouble) or msg("hops.one-hop-2"))
         addresses = resolved.addresses
     fetched, address = Fetched(None), addresses[0]
     for address in addresses[:2]:  # a browser tries another address when the first one is dead
@@ -121,8 +121,8 @@ def _one_hop(url: str, fixed: Mapping[Name, str]) -> Generator[Needed, Came, Hop
     return _sent_on_by_page(hop)
 
 
-def _words(trouble: Trouble | None) -> str:
-    return trouble_words(trouble) if trouble else ""
+def _words(trouble: Trouble | None) -> Text:
+    return of_trouble(trouble) if trouble else ""
 
 
 def _sent_on_by_page(hop: Hop) -> Hop:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from urllib.parse import urlsplit
 
 from homepath.core.dns.names import Name, absolute
+from homepath.core.message import Text
 from homepath.core.model.hsts import Hsts
 from homepath.core.site.wanted import Wanted
 
@@ -26,8 +27,8 @@ class NameKnown:
 
     right: bool
     since: float | None = None
-    obstacle: str = ""
-    detail: str = ""
+    obstacle: Text = ""
+    detail: Text = ""
     https_works: bool = True
     edge_healthy: bool | None = None
     forwarded: bool = False

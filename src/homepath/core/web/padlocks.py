@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from urllib.parse import urlsplit
 
 from homepath.core.dns.names import Name, shown
+from homepath.core.message import Text, msg
 from homepath.core.model.findings import Finding
 from homepath.core.model.visits import Certificate, Way, WayState
 from homepath.core.site.wanted import Wanted
@@ -32,7 +33,9 @@ def padlock_trouble(
             continue
         there = known.get(host_of(hop.url), mine)
         if mine.forwarded and hop is way.hops[0]:
-            said = f"the certificate shown for {urlsplit(hop.url).hostname}: {seen.detail or seen.state}"
+            said = msg(
+                "padlocks.padlock-trouble.said", hostname=urlsplit(hop.url).hostname, detail=seen.detail or seen.state
+            )
             return "unsafe", [web_finding("forwarder-without-https", way.url, said)]
         return _judged(way, seen, urlsplit(hop.url).hostname or "", there, wanted, now)
     return None
@@ -44,26 +47,26 @@ def _judged(
     """One that covers the name and is not trusted is no builder's default: no waiting makes it good. After a good one
     was seen, one that is missing again does not come by itself."""
     shown_now = seen.detail or seen.state
-    said = f"the certificate shown for {host}: {shown_now}"
+    said = msg("padlocks.judged.said", host=host, shown_now=shown_now)
     absent = seen.state in ("none", "default", "name-missing") or (seen.state == "untrusted" and not seen.covers)
     if absent and there.obstacle:
-        words = f"{said}; it will not come: {there.obstacle}"
+        words = msg("padlocks.judged.words", said=said, obstacle=there.obstacle)
         return "unsafe", [web_finding("certificate-blocked", way.url, words)]
     if absent and there.may_come(wanted, now) and not there.certified:
         partly = seen.state == "name-missing" and any(covers(seen.names, shown(name)) for name in wanted.names)
         if partly:
-            words = f"the certificate is for {', '.join(seen.names[:4])} only; {host} is not in it yet"
+            words = msg("padlocks.judged.words-2", names=tuple(seen.names[:4]), host=host)
             return "waiting", [web_finding("certificate-name-missing", way.url, words), *sticky(way, there, said)]
-        words = f"the certificate for {host} has not come yet; the one shown: {shown_now}"
-        words += next_issuing_day(wanted.https.issuing_days, now)
+        day = next_issuing_day(wanted.https.issuing_days, now)
+        words = msg("padlocks.judged.words-3", host=host, shown_now=shown_now, day=day)
         return "waiting", [web_finding("certificate-pending", way.url, words), *sticky(way, there, said)]
     code = _CODES.get(seen.state, "certificate-untrusted")
     return "unsafe", [web_finding(code, way.url, said), *sticky(way, there, said)]
 
 
-def sticky(way: Way, known: NameKnown, said: str) -> list[Finding]:
+def sticky(way: Way, known: NameKnown, said: Text) -> list[Finding]:
     """The former site made browsers insist on https, which does not work (RFC 6797)."""
     if known.hsts is None or not known.hsts.binds:
         return []
-    words = f"the former site promised https {known.hsts.words}, and {said}"
+    words = msg("padlocks.sticky.words", words=known.hsts.words, said=said)
     return [web_finding("sticky-https-too-early", way.url, words)]

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 
 from homepath.core.dns.names import shown
 from homepath.core.findings.registry import kind_of
+from homepath.core.message import msg
 from homepath.core.model.brief import numbered
 from homepath.core.model.evidence import BuilderWait
 from homepath.core.model.findings import Finding
-from homepath.core.model.times import lasting
 from homepath.core.model.visits import Possibility, Way
 from homepath.core.site.wanted import Wanted
 
@@ -72,15 +72,15 @@ def _hindered(known: Known) -> Iterator[Possibility]:
     """Something that was seen stands in the way: no wait will help."""
     first = {each.code: each for each in reversed(known.findings) if kind_of(each).holds_up_builder}
     for each in reversed(first.values()):
-        yield Possibility(f"{each.code}: {each.message}", each.cure, None)
+        yield Possibility(msg("pending.hindered", code=each.code, message=each.message), each.cure, None)
 
 
 def _not_told(known: Known) -> Iterator[Possibility]:
     if known.unaware and "claim" not in known.told:
         names = " and ".join(shown(name) for name in known.wanted.names)
         yield Possibility(
-            f"{known.wanted.builder} was not told of every name, or looked before the records were there.",
-            f"Look in its settings whether {names} are connected; press its check button.",
+            msg("pending.not-told", builder=known.wanted.builder),
+            msg("pending.not-told-2", names=names),
             None,
         )
 
@@ -89,14 +89,16 @@ def _step_left_out(known: Known) -> Iterator[Possibility]:
     later = ("after-records", "after-nameservers", "after-verification")
     for about, step in numbered(known.wanted.steps):
         if step.when in later and f"builder-step:{about}" not in known.told:
-            yield Possibility(f"A step at {known.wanted.builder} may be left: {step.title}.", step.instruction, None)
+            yield Possibility(
+                msg("pending.step-left-out", builder=known.wanted.builder, title=step.title), step.instruction, None
+            )
 
 
 def _own_cache(known: Known) -> Iterator[Possibility]:
     if known.unaware and known.settled_by is not None and known.settled_by > known.now:
         yield Possibility(
-            f"{known.wanted.builder} asks through a cache too, and that may hold the old answer.",
-            "Wait; then press its check button once.",
+            msg("pending.own-cache", builder=known.wanted.builder),
+            msg("pending.own-cache-2"),
             None,
         )
 
@@ -105,8 +107,8 @@ def _own_rhythm(known: Known) -> Iterator[Possibility]:
     usual = known.wanted.https.usual_wait
     if known.unaware and known.waited < usual:
         yield Possibility(
-            f"{known.wanted.builder} looks by itself only now and then; usually all is done within {lasting(usual)}.",
-            "Wait." if known.pressed else "Press its check button once; pressing it more often does not help.",
+            msg("pending.own-rhythm", builder=known.wanted.builder, usual=usual),
+            "Wait." if known.pressed else msg("pending.own-rhythm-2"),
             known.wait.next_check(known.now),
         )
 
@@ -115,11 +117,10 @@ def _certificate(known: Known) -> Iterator[Possibility]:
     https = known.wanted.https
     if not known.uncertified or known.waited >= https.longest_wait:
         return
-    days = f" It issues on {' and '.join(https.issuing_days)} only." if https.issuing_days else ""
+    days = msg("pending.certificate.days", issuing_days=tuple(https.issuing_days)) if https.issuing_days else ""
     yield Possibility(
-        f"The certificate is ordered once the builder's check has passed; "
-        f"that can take {lasting(https.longest_wait)}.{days}",
-        "Nothing to do until then.",
+        msg("pending.certificate", longest_wait=https.longest_wait, days=days),
+        msg("pending.certificate-2"),
         known.wait.next_check(known.now),
     )
 
@@ -129,20 +130,16 @@ def _too_long(known: Known) -> Iterator[Possibility]:
         return
     late = known.wait.over(known.now)
     if not late:
-        longest = lasting(known.wanted.https.longest_wait)
+        longest = known.wanted.https.longest_wait
         yield Possibility(
-            f"It has waited for {lasting(known.waited)}, longer than usual; up to {longest} is still normal.",
-            "Wait; the records stay as they are."
-            if known.pressed
-            else "Press its check button once; the records stay as they are.",
+            msg("pending.too-long", waited=known.waited, longest=longest),
+            msg("pending.too-long-2") if known.pressed else msg("pending.too-long-3"),
             known.wait.next_check(known.now),
         )
         return
     yield Possibility(
-        f"It has waited for {lasting(known.waited)}, longer than it ever should; "
-        "its record of the domain may be stuck, or the domain may still belong to another site or account.",
-        "Save the domain again in its settings; if that does not help, remove it there and add it again. "
-        "The records stay as they are.",
+        msg("pending.too-long-4", waited=known.waited),
+        msg("pending.too-long-5"),
         None,
     )
 

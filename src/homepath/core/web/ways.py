@@ -7,6 +7,7 @@ from dataclasses import replace
 from urllib.parse import urlsplit
 
 from homepath.core.dns.names import Name, absolute
+from homepath.core.message import Text, msg
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.urls import same_url
 from homepath.core.model.visits import AddressTried, Hop, Way, WayState
@@ -16,7 +17,6 @@ from homepath.core.web.hops import MOST_HOPS, REDIRECTS
 from homepath.core.web.known import NameKnown, host_of
 from homepath.core.web.padlocks import padlock_trouble, sticky
 from homepath.core.web.redirects import judge_redirects
-from homepath.core.wording.words import clock_words
 
 
 def judge_addresses(way: Way, addresses: Sequence[AddressTried]) -> tuple[Way, list[Finding]]:
@@ -26,7 +26,7 @@ def judge_addresses(way: Way, addresses: Sequence[AddressTried]) -> tuple[Way, l
     if way.state != "arrived" or not dead:
         return way, []
     what = ", ".join(f"{_family(address)} {address.address} ({_why(address)})" for address in dead)
-    found = web_finding("address-dead", way.url, f"it arrives over one address, and not over {what}")
+    found = web_finding("address-dead", way.url, msg("address-dead", what=what))
     return replace(way, state="no-answer", words=found.message), [found]
 
 
@@ -34,10 +34,10 @@ def _family(address: AddressTried) -> str:
     return "IPv6" if ":" in address.address else "IPv4"
 
 
-def _why(address: AddressTried) -> str:
+def _why(address: AddressTried) -> Text:
     if address.status is None:
-        return address.detail.removeprefix(f"{address.address}: ") or "no answer"
-    return f"certificate {address.certificate.state}" if address.certificate else str(address.status)
+        return address.detail or msg("ways.why")
+    return msg("ways.why-2", state=address.certificate.state) if address.certificate else str(address.status)
 
 
 PAGES = (200, 201, 202, 203, 206)
@@ -69,13 +69,13 @@ def _state(way: Way, wanted: Wanted, known: Mapping[Name, NameKnown], now: float
         return state, found
     for name in (mine, there):
         if name.stale_until is not None:
-            seen = f"the resolver that was asked still holds the old answer, until {clock_words(name.stale_until)}"
+            seen = msg("ways.state.seen", stale_until=name.stale_until)
             return "waiting", [web_finding("old-answer", way.url, seen)]
     astray = mine if not mine.leads else there
     if astray.leads:
         return state, found
     dead = way.hops[-1].status is None
-    seen = f"DNS does not lead it to {wanted.builder} yet: {astray.detail}"
+    seen = msg("ways.state.seen-2", builder=wanted.builder, detail=astray.detail)
     found = [web_finding("no-answer" if dead else "wrong-destination", way.url, seen)]
     return "no-answer" if dead else "wrong-destination", found + _blocked(way, astray)
 
@@ -86,24 +86,26 @@ def _met(way: Way, wanted: Wanted, known: Mapping[Name, NameKnown], now: float) 
     mine = known[host_of(url)]
     waits = known.get(host_of(last.url), mine).may_come(wanted, now)
     if last.status in (404, 410, 421):
-        seen = f"{wanted.builder} answers {last.status}: it does not know this name yet, or has not looked again"
+        seen = msg("ways.met.seen", builder=wanted.builder, status=last.status)
         return ("waiting" if waits else "broken-page"), [web_finding("builder-unaware", url, seen)]
     if trouble := padlock_trouble(way, wanted, known, now):
         return trouble
     if last.status is None:
-        detail = last.detail or "nothing answered"
+        detail = last.detail or msg("ways.met.detail")
         if mine.forwarded and url.startswith("https:"):
-            return "no-answer", [web_finding("forwarder-without-https", url, f"https does not answer ({detail})")]
+            return "no-answer", [
+                web_finding("forwarder-without-https", url, msg("forwarder-without-https", detail=detail))
+            ]
         if url.startswith("https:") and waits:
-            words = f"https is not answering yet ({detail})"
-            return "waiting", [web_finding("certificate-pending", url, words), *sticky(way, mine, "no answer")]
+            words = msg("ways.met.words", detail=detail)
+            return "waiting", [web_finding("certificate-pending", url, words), *sticky(way, mine, msg("ways.why"))]
         secure = last.url.startswith("https:")
         return "no-answer", [web_finding("https-missing" if secure else "no-answer", url, detail)]
     if last.status in REDIRECTS:
-        seen = f"it redirects to {last.location!r}, where no browser goes" if last.location else "it redirects nowhere"
+        seen = msg("ways.met.seen-2", location=last.location) if last.location else msg("ways.met.seen-3")
         return "broken-page", [web_finding("page-broken", url, seen)]
     if last.status not in PAGES:
-        return "broken-page", [web_finding("page-broken", url, f"it ends with status {last.status}, and no page")]
+        return "broken-page", [web_finding("page-broken", url, msg("page-broken", status=last.status))]
     return _destination(way, wanted, waits, mine)
 
 
@@ -121,16 +123,16 @@ def _loop(way: Way, known: NameKnown) -> Finding:
     places = {(urlsplit(hop.url).hostname, urlsplit(hop.url).path or "/") for hop in circle}
     if len(places) == 1 and known.edge_healthy:
         schemes = sorted({urlsplit(hop.url).scheme for hop in circle})
-        what = "https leads to itself" if len(schemes) == 1 else "http and https lead to each other"
-        seen = f"at {circle[-1].address} {what} without end, while the builder itself answers well"
+        what = msg("ways.loop.what") if len(schemes) == 1 else msg("ways.loop.what-2")
+        seen = msg("ways.loop.seen", address=circle[-1].address, what=what)
         return web_finding("proxy-loop", way.url, seen)
-    return web_finding("redirect-loop", way.url, f"it goes round in a circle after {len(way.hops)} hops")
+    return web_finding("redirect-loop", way.url, msg("redirect-loop", count_hops=len(way.hops)))
 
 
 def _blocked(way: Way, known: NameKnown) -> list[Finding]:
     """A certificate that cannot come while DNS leads elsewhere, told apart from one that is on its way."""
     if known.obstacle and any(hop.certificate and hop.certificate.state != "good" for hop in way.hops):
-        return [web_finding("certificate-blocked", way.url, f"no certificate will come: {known.obstacle}")]
+        return [web_finding("certificate-blocked", way.url, msg("certificate-blocked", obstacle=known.obstacle))]
     return []
 
 
@@ -143,15 +145,22 @@ def _destination(way: Way, wanted: Wanted, waits: bool, known: NameKnown) -> tup
     if there and last.scheme == "https":
         return ("unsafe" if any(each.level != "note" for each in found) else "arrived"), worst_first(found)
     if there:
-        seen = f"it ends on {last.geturl()} without https"
+        seen = msg("ways.destination.seen", geturl=last.geturl())
         if known.obstacle and not known.https_works:
-            return "unsafe", [web_finding("certificate-blocked", way.url, f"{seen}: {known.obstacle}")]
+            return "unsafe", [
+                web_finding(
+                    "certificate-blocked", way.url, msg("destination.blocked", seen=seen, obstacle=known.obstacle)
+                )
+            ]
         code = "certificate-pending" if young else "https-not-enforced"
         return ("waiting" if code == "certificate-pending" else "wrong-destination"), [web_finding(code, way.url, seen)]
     if young and absolute(last.hostname or ".") in wanted.names:
-        seen = f"it ends on {last.geturl()}; builders lead on to the main address once the certificate has come"
+        seen = msg("ways.destination.seen-2", geturl=last.geturl())
         return "waiting", [web_finding("certificate-pending", way.url, seen)]
     if len(way.hops) == 1:
-        words = f"it serves a page of its own instead of leading to {wanted.primary_url}"
+        words = msg("ways.destination.words", primary_url=wanted.primary_url)
         return "wrong-destination", [web_finding("no-redirect", way.url, words)]
-    return "wrong-destination", [web_finding("wrong-destination", way.url, f"it ends on {last.geturl()}"), *found]
+    return "wrong-destination", [
+        web_finding("wrong-destination", way.url, msg("wrong-destination", geturl=last.geturl())),
+        *found,
+    ]

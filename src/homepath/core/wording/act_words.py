@@ -22,7 +22,9 @@ from homepath.core.model.acts import (
     Wait,
 )
 from homepath.core.model.steps import Step
-from homepath.core.wording.words import counted, sentence_start
+from homepath.core.wording.say import say
+from homepath.core.wording.times import sentence_start
+from homepath.core.wording.words import counted
 
 ENDS = {
     "there": "has arrived: every address leads to your site.",
@@ -46,7 +48,7 @@ WAIT_FOR_DS = "The DS record is still in caches between visitors and your domain
 def wait_words(act: Wait, step: Step, builder: str) -> str:
     """Why there is nothing to do but wait."""
     if step.kind in ("new-zone", "compare"):
-        return f"{sentence_start(step.why)}. Do not change the name servers at the registrar before that."
+        return f"{sentence_start(say(step.why))}. Do not change the name servers at the registrar before that."
     return WAIT_FOR_DS if step.kind == "wait-ds" else WAITS[act.cause].format(builder=builder)
 
 
@@ -81,7 +83,7 @@ def act_parts(act: Act, step: Step) -> Iterator[Part]:
                 yield Part(f"and make  {shown(primary)}  the main address.")
         case Enter(delete, enter, _):
             if step.kind in ("lower-ttl", "raise-ttl"):
-                yield Part(step.instruction)
+                yield Part(say(step.instruction))
             else:
                 deeds = [counted(len(each), word) for each, word in ((delete, "delete"), (enter, "type")) if each]
                 yield Part(f"{', '.join(deeds).capitalize()}.")
@@ -94,20 +96,20 @@ def act_parts(act: Act, step: Step) -> Iterator[Part]:
             yield Part(f"In the forwarding page, permanently (301) and with path, forward  {shown(name)}  to")
             yield Part(to, True, 2)
         case Decide(question, choices):
-            yield Part(question)
+            yield Part(say(question))
             for choice in choices:
                 yield Part("")
-                yield Part(choice.say, level=2)
+                yield Part(say(choice.say), level=2)
                 for entry in choice.loses:
                     yield Part(f"this is lost: {entry.type} at {shown(entry.name)}", level=3)
                     yield Part(entry.value, True, 4)
                 yield Part(command(choice.then), True, 3)
         case BuilderStep(title, instruction):
-            yield Part(title)
+            yield Part(say(title))
             if instruction != title:
-                yield Part(instruction)
+                yield Part(say(instruction))
         case CheckAgain() | PublishAgain() | HttpsOnly() | RemoveDs():
-            yield Part(step.instruction)
+            yield Part(say(step.instruction))
         case AddDs(values):
             yield Part("Enter as DS:")
             for value in values:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from homepath.core.model.forecast import Caches, Forecast
-from homepath.core.model.times import lasting
+from homepath.core.wording.times import lasting
 
 
 def left_out(caches: Caches) -> str:

@@ -8,7 +8,8 @@ from homepath.core.dns.names import shown
 from homepath.core.model.times import rfc3339
 from homepath.core.model.urls import same_url
 from homepath.core.model.visits import Certificate, Hop, Visit, Way
-from homepath.core.wording.words import many
+from homepath.core.wording.say import say
+from homepath.core.wording.times import many
 
 FREE = {
     "serving": "still serves the site beside the domain",
@@ -100,18 +101,18 @@ def _short(url: str, before: str) -> str:
 
 def _end(hop: Hop) -> str:
     if hop.status is None:
-        return f"no answer: {hop.detail}"
+        return f"no answer: {say(hop.detail)}"
     return str(hop.status) + (f" to {hop.location}" if hop.location else "")
 
 
 def certificate_words(seen: Certificate) -> str:
     """What a server showed: good or why not, by whom, until when."""
     if seen.state == "none":
-        return f"none ({seen.detail})" if seen.detail else "none"
+        return f"none ({say(seen.detail)})" if seen.detail else "none"
     ends = f", until {rfc3339(seen.not_after)[:10]}" if seen.not_after is not None else ""
     if seen.state == "default":
-        return f"not yet; {seen.detail} is shown"
-    detail = f" ({seen.detail})" if seen.detail else ""
+        return f"not yet; {say(seen.detail)} is shown"
+    detail = f" ({say(seen.detail)})" if seen.detail else ""
     return f"{seen.state}: by {seen.issuer}{ends}{detail}"
 
 

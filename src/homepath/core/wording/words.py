@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Sequence
-from datetime import UTC, datetime
 from typing import Any
 
-from homepath.core.dns.names import Name, shown
-from homepath.core.dns.trouble import Trouble, TroubleCause
+from homepath.core.dns.names import shown
+from homepath.core.message import Text
 from homepath.core.model.acts import (
     Act,
     AddDs,
@@ -28,7 +26,8 @@ from homepath.core.model.acts import (
 from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Place, Purpose
 from homepath.core.model.steps import Assessment, Stage, StepKind
-from homepath.core.model.times import bounded, lasting
+from homepath.core.wording.say import say
+from homepath.core.wording.times import many
 
 STANDS = {"as-wanted": "arrived", "wrong": "to mend", "unknown": "unknown", "bad-input": "unusable"}
 STANDS_ORDER = ("to mend", "unknown", "unusable", "to do", "waiting", "arrived")
@@ -66,43 +65,6 @@ def what_next(line: dict[str, Any]) -> str:
     return f"{line['do']}{code}"
 
 
-def _utc(at: float) -> datetime:
-    return datetime.fromtimestamp(bounded(at), UTC)
-
-
-def clock_words(at: float) -> str:
-    """Such as `Wed 4 Mar 10:00 UTC`."""
-    return f"{_utc(at):%a} {_utc(at).day} {_utc(at):%b %H:%M} UTC"
-
-
-def clock_time(at: float, now: float) -> str:
-    """`14:20 UTC`, or `Tue 24 Nov 14:20 UTC` on another day."""
-    return f"{_utc(at):%H:%M} UTC" if _utc(at).date() == _utc(now).date() else clock_words(at)
-
-
-def until(at: float | None, now: float) -> str:
-    """`until 14:20 UTC at the latest (in 35 min)`."""
-    if at is None:
-        return "no end is known"
-    return f"until {clock_time(at, now)} at the latest (in {lasting(at - now)})"
-
-
-def utc_words(at: float) -> str:
-    """`2026-03-02 14:05 UTC`."""
-    return f"{_utc(at):%Y-%m-%d %H:%M} UTC"
-
-
-_WHAT: dict[Purpose, str] = {
-    "website": "where {name} leads",
-    "proof of ownership": "the proof{builder} that {name} is yours",
-    "mail": "your mail at {name}",
-    "mail authentication": "your mail at {name}",
-    "certificates": "who may give certificates (padlocks) for {name}",
-    "delegation": "who runs {name}",
-    "other": "{name}",
-}
-
-
 HEADINGS: dict[Purpose, str] = {
     "website": "Website",
     "mail": "Your mail",
@@ -115,17 +77,12 @@ HEADINGS: dict[Purpose, str] = {
 """Over the records of one purpose, in every list."""
 
 
-def what_it_is_for(purpose: Purpose, name: Name, builder: str = "") -> str:
-    """For the headline of a record set at `name`; `builder`: to whom a proof is given."""
-    return _WHAT[purpose].format(name=shown(name), builder=f" to {builder}" if builder else "")
-
-
 TITLES = {"blocker": "In the way", "risk": "To mend", "note": "Worth knowing"}
 
 
 def by_cause(findings: Sequence[Finding]) -> list[tuple[str, list[Finding]]]:
     """One cause is said once, for all names that show it."""
-    groups: dict[tuple[str, str], list[Finding]] = {}
+    groups: dict[tuple[str, Text], list[Finding]] = {}
     for finding in findings:
         groups.setdefault((finding.code, finding.cure), []).append(finding)
     return [(code, group) for (code, _), group in groups.items()]
@@ -135,7 +92,7 @@ def said(group: Sequence[Finding]) -> str:
     """What was seen, and the other names where the same was."""
     first, *more = group
     names = [shown(finding.name) for finding in more if finding.name != first.name]
-    return first.message + (f" The same at {' and '.join(dict.fromkeys(names))}." if names else "")
+    return say(first.message) + (f" The same at {' and '.join(dict.fromkeys(names))}." if names else "")
 
 
 _STAGES: dict[StepKind, Stage] = {
@@ -192,7 +149,7 @@ def site_words(found: Assessment) -> str:
     return f"Your site is down: visitors do not reach it at {url}" if arrived else f"Your site is not up yet at {url}"
 
 
-def sentence(assessment: Assessment) -> str:
+def sentence(assessment: Assessment) -> Text:
     """The one thing to do now."""
     step = assessment.step
     match assessment.act:
@@ -222,11 +179,11 @@ def sentence(assessment: Assessment) -> str:
         case Forward(name, to):
             return f"In the DNS host's forwarding page, forward {shown(name)} to {to}"
         case BuilderStep(title, instruction):
-            return title if title == instruction else f"{title.removesuffix('.')}. {instruction}"
+            return say(title) if title == instruction else f"{say(title).removesuffix('.')}. {say(instruction)}"
         case Wait():
             return "Wait; nothing has to be done."
         case Decide(question, _):
-            return question
+            return say(question)
 
 
 def only_told(act: Act) -> bool:
@@ -234,77 +191,6 @@ def only_told(act: Act) -> bool:
     return isinstance(act, TellBuilder | CheckAgain | PublishAgain | BuilderStep)
 
 
-SERVER_STATES = {
-    "agrees": "agrees",
-    "differs": "returns other answers",
-    "behind": "returns other answers",
-    "slow": "answers slowly",
-    "holds": "holds the domain",
-    "present": "is one of the present ones",
-    "no-such-server": "does not exist",
-    "silent": "does not answer",
-    "refusing": "refuses to answer",
-    "lame": "does not hold the domain",
-    "recursive": "is not a nameserver of its own, but a resolver",
-    "broken": "fails",
-}
-"""What a nameserver does, of every state that it can be in."""
-_NUMBERS = {0: "no", 1: "one", 2: "two", 3: "three", 4: "four", 5: "five", 6: "six", 7: "seven", 8: "eight"}
-
-
-def many(count: int, one: str, more: str) -> str:
-    """`one entry`, `six entries`."""
-    return f"{spelled(count)} {one if count == 1 else more}"
-
-
-def sentence_start(text: str) -> str:
-    """With a capital, unless the first word is a host name, a command or an option: those keep their spelling."""
-    word = text.split(" ", 1)[0].rstrip(".,:;")
-    return text[:1].upper() + text[1:] if re.fullmatch(r"[^\W\d_]+([-'][^\W\d_]+)*", word) else text
-
-
-def spelled(count: int) -> str:
-    """`six`; from nine on, `9`."""
-    return _NUMBERS.get(count, str(count))
-
-
 def counted(count: int, deed: str) -> str:
     """`two entries to delete`: what a person does."""
     return f"{many(count, 'entry', 'entries')} to {deed}"
-
-
-_TROUBLES: dict[TroubleCause, str] = {
-    "silent": "{who} does not answer",
-    "refused": "{who} refuses to answer",
-    "no-connection": "nobody listens at {who}",
-    "connection-lost": "{who} broke the connection off",
-    "off-limits": "{who} is an address that is never contacted",
-    "not-dns": "{who} sends something that is no DNS answer",
-    "failed": "{who} failed itself",
-    "bogus": "{who} refuses the domain: its check of the signatures failed",
-    "lame": "{who} does not hold the zone",
-    "no-server": "no server of {who} answers",
-    "no-address": "{who} has no address",
-    "no-such-name": "{who} does not exist",
-    "too-long": "{who} leads on and on",
-    "goes-round": "the aliases from {who} lead round in a circle",
-    "not-http": "{who} sends something that is no HTTP answer",
-    "tls": "no secure connection to {who} could be made",
-    "untrusted": "the certificate of {who} is not trusted",
-    "too-large": "{who} sends too much",
-    "unreadable": "what {who} sends cannot be read",
-    "not-allowed": "{who} does not give it",
-    "unsigned": "{who} answers without a signature",
-    "no-time": "there was no time left to ask {who}",
-    "unknown": "{who} could not be asked",
-}
-
-
-def trouble_words(trouble: Trouble) -> str:
-    """A clause, such as `ns1.mossgate.example (203.0.113.53) does not answer`."""
-    name = ("the root zone" if trouble.server == "." else shown(trouble.server)) if trouble.server else ""
-    both = name and trouble.address and name != trouble.address
-    who = f"{name} ({trouble.address})" if both else name or trouble.address or "it"
-    said = f" ({trouble.said})" if trouble.said else ""
-    each = "; ".join(trouble_words(because) for because in trouble.because)
-    return _TROUBLES[trouble.cause].format(who=who) + said + (f": {each}" if each else "")

@@ -9,9 +9,11 @@ from collections.abc import Sequence
 from homepath.core.dns.names import Name, shown
 from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.files.master_file import write_master_lines
-from homepath.core.files.sheet import Deed, Job, Line, ttl_words
+from homepath.core.files.sheet import Deed, Job, Line
 from homepath.core.model.brief import Notation
 from homepath.core.model.visible import visible, visible_in_table
+from homepath.core.wording.say import say
+from homepath.core.wording.times import ttl_words
 
 _HEADER = ("job", "do", "type", "name", "value", "ttl", "what for")
 _TITLES: tuple[tuple[Deed, str], ...] = (("delete", "Delete"), ("enter", "Enter"))
@@ -21,7 +23,7 @@ def as_markdown(domain: Name, jobs: Sequence[Job], notation: Notation) -> str:
     """Each value in a code span of its own, so that nothing in it is taken as Markdown."""
     lines = [f"# DNS entries for {shown(domain)}", "", introduction(notation, len(jobs)), ""]
     for number, job in enumerate(jobs, 1):
-        lines += [f"## Job {number} of {len(jobs)}: {visible(job.title)}", ""]
+        lines += [f"## Job {number} of {len(jobs)}: {visible(say(job.title))}", ""]
         for deed, title in _TITLES:
             for line in job.deeds(deed):
                 ttl = f", TTL {_ttl(line, notation)}" if deed == "enter" and line.ttl is not None else ""
@@ -54,7 +56,7 @@ def as_csv(jobs: Sequence[Job]) -> str:
     for number, job in enumerate(jobs, 1):
         for line in job.lines:
             ttl = "" if line.ttl is None else str(line.ttl)
-            cells = (str(number), line.deed, line.type, line.name, line.value, ttl, job.title)
+            cells = (str(number), line.deed, line.type, line.name, line.value, ttl, say(job.title))
             writer.writerow([visible_in_table(cell) for cell in cells])
     return out.getvalue()
 

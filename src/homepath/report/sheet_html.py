@@ -8,10 +8,12 @@ from collections.abc import Iterator, Sequence
 from html import escape
 
 from homepath.core.dns.names import Name, shown
-from homepath.core.files.sheet import Deed, Job, Line, ttl_words
-from homepath.core.files.sheet_pages import ending, introduction
+from homepath.core.files.sheet import Deed, Job, Line
 from homepath.core.model.brief import Notation
 from homepath.core.model.visible import visible
+from homepath.core.wording.say import say
+from homepath.core.wording.times import ttl_words
+from homepath.report.sheet_pages import ending, introduction
 
 _TITLES: tuple[tuple[Deed, str], ...] = (("delete", "Delete"), ("enter", "Enter"))
 _STYLE = """
@@ -119,7 +121,7 @@ def as_page(domain: Name, jobs: Sequence[Job], notation: Notation) -> str:
 
 
 def _job(number: int, job: Job, count: int, notation: Notation) -> Iterator[str]:
-    yield f"<h2>Job {number} of {count}: {escape(visible(job.title))}</h2>\n<ol>\n"
+    yield f"<h2>Job {number} of {count}: {escape(visible(say(job.title)))}</h2>\n<ol>\n"
     at = 0
     for deed, title in _TITLES:
         for line in job.deeds(deed):

@@ -7,10 +7,13 @@ from typing import Protocol
 
 from homepath.core.dns.names import Name, shown
 from homepath.core.dns.records import RecordSet
-from homepath.core.files.sheet import Deed, Job, form_name, form_value, ttl_words
+from homepath.core.files.sheet import Deed, Job, form_name, form_value
+from homepath.core.message import Text
 from homepath.core.model.brief import NO_NOTATION, Notation
 from homepath.core.model.plan import PURPOSES, Purpose
 from homepath.core.model.visible import visible
+from homepath.core.wording.say import say
+from homepath.core.wording.times import ttl_words
 from homepath.core.wording.words import HEADINGS
 
 LOOK_FOR = {
@@ -80,7 +83,7 @@ def letter_to_support(
     host: str,
     servers: Sequence[Name],
     dues: Sequence[_Due],
-    behind: Iterable[tuple[RecordSet, str]],
+    behind: Iterable[tuple[RecordSet, Text]],
     notation: Notation,
 ) -> str:
     """Plain text, each entry exactly, grouped by what it is for, with what is left out on purpose."""
@@ -108,7 +111,7 @@ def letter_to_support(
     left = list(behind)
     if left:
         lines += ["", "Left out on purpose:"]
-        lines += [f"  {record.type} at {shown(record.name)}: {why}" for record, why in left]
+        lines += [f"  {record.type} at {shown(record.name)}: {say(why)}" for record, why in left]
     lines += ["", "Please do not leave any of them out, and change nothing in their values.", ""]
     return "\n".join(lines)
 
@@ -130,7 +133,7 @@ def letter_of_jobs(domain: Name, jobs: Sequence[Job], notation: Notation) -> str
         f"Please make these changes for {shown(domain)}, each job without a pause, and tell me when they are done.",
     ]
     for number, job in enumerate(jobs, 1):
-        lines += ["", f"Job {number} of {len(jobs)}: {visible(job.title)}"]
+        lines += ["", f"Job {number} of {len(jobs)}: {visible(say(job.title))}"]
         for deed, title, how in _DEEDS:
             found = job.deeds(deed)
             if found:

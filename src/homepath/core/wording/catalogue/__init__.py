@@ -1,0 +1,18 @@
+"""Every sentence by its code, in modules by what it is about. `say` fills in the arguments."""
+
+from __future__ import annotations
+
+from homepath.core.wording.catalogue import (
+    errors,
+    findings,
+    kinds_of_records,
+    kinds_of_web,
+    notices,
+    observations,
+    reasons,
+    states,
+    steps,
+)
+
+MODULES = (errors, findings, kinds_of_records, kinds_of_web, notices, observations, reasons, states, steps)
+SENTENCES = {code: template for module in MODULES for code, template in module.SENTENCES.items()}
