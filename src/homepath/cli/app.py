@@ -16,7 +16,7 @@ import typer
 from typer.core import TyperGroup
 
 from homepath import __version__
-from homepath.cli.apps import quiet_app
+from homepath.cli.common import quiet_app
 
 COMMANDS = (
     "start",

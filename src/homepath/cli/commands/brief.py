@@ -9,8 +9,7 @@ from typing import Annotated
 
 import typer
 
-from homepath.cli.apps import quiet_app
-from homepath.cli.options import JsonOption, PlainOption
+from homepath.cli.common import JsonOption, PlainOption, quiet_app
 
 app = quiet_app(help="Read, check and show what a builder asks for.", no_args_is_help=True)
 
@@ -74,8 +73,8 @@ def read(
     from homepath.app import page as station
     from homepath.app.start import read_typed
     from homepath.cli import status
+    from homepath.cli.common import print_json
     from homepath.cli.page import pasted_text, settled, values_word
-    from homepath.cli.running import print_json
     from homepath.cli.show.brief import show_reading
     from homepath.cli.show.paper import paper
     from homepath.core.contracts.page import page_json

@@ -2,18 +2,12 @@
 
 from __future__ import annotations
 
-import typer
-
-from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
+from homepath.cli.common import Common, about_a_site
 
 
+@about_a_site()
 def compare(
-    site: SiteOption = None,
-    domain: DomainOption = None,
-    network: NetworkOption = None,
-    json: JsonOption = False,
-    plain: PlainOption = False,
-    verbose: VerboseOption = False,
+    common: Common,
 ) -> None:
     """Hold new name servers against the present ones.
 
@@ -21,16 +15,16 @@ def compare(
     from homepath.app.compare import compare as station
     from homepath.app.standing import assess_after
     from homepath.cli import status
-    from homepath.cli.running import print_json, project_and_network, run, surveyed
+    from homepath.cli.common import run
     from homepath.cli.show.compare import show_compared
-    from homepath.cli.show.paper import paper
     from homepath.core.contracts.compare import compare_json
 
-    project, where = surveyed(*project_and_network(site, network, verbose, domain))
-    found = run(station(project, where), "Asking both sides ...")
+    project, where = common.surveyed()
+    found = run(station(project, where), "Checking both sides ...")
     assessment = assess_after(project, where.clock.now())
-    if json:
-        print_json(compare_json(found.compared), assessment)
-    else:
-        show_compared(paper(plain), found.compared, assessment, found.former, project.brief.builder)
-    raise typer.Exit(status.of_compared(found.compared))
+    common.end(
+        assessment,
+        lambda: compare_json(found.compared),
+        lambda sheet: show_compared(sheet, found.compared, assessment, found.former, project.brief.builder),
+        status.of_compared(found.compared),
+    )

@@ -6,7 +6,7 @@ from typing import Annotated
 
 import typer
 
-from homepath.cli.options import PlainOption
+from homepath.cli.common import PlainOption
 from homepath.core.wording.say import say
 
 

@@ -7,14 +7,16 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption
+from homepath.cli.common import Common, about_a_site
 from homepath.core.message import reason
 
 if TYPE_CHECKING:
     from homepath.core.model.forecast import Caches
 
 
+@about_a_site("verbose")
 def forecast(
+    common: Common,
     wait: Annotated[
         list[str] | None,
         typer.Option("--wait", metavar="DURATION", help="Also compare waiting only so long after lowering the TTL."),
@@ -45,11 +47,6 @@ def forecast(
     route: Annotated[
         str | None, typer.Option("--route", help="Forecast this way: records or nameservers.", show_default=False)
     ] = None,
-    site: SiteOption = None,
-    domain: DomainOption = None,
-    network: NetworkOption = None,
-    json: JsonOption = False,
-    plain: PlainOption = False,
 ) -> None:
     """Say what visitors will meet, minute by minute.
 
@@ -58,7 +55,8 @@ def forecast(
     Reads the last survey and asks nobody. Visitors' caches are modelled, not observed.
     """
     from homepath.app.forecast import forecast as station
-    from homepath.cli.running import project_and_clock
+    from homepath.app.standing import assess_site
+    from homepath.cli.show.forecast import show_forecast
     from homepath.core.contracts.forecast import forecast_json
     from homepath.core.model.problems import BadInput, Problem
 
@@ -69,7 +67,7 @@ def forecast(
     if clamped + stale > 100:
         raise BadInput(Problem("--clamped and --stale together are more than all caches", key="--stale"))
     caches = _caches(requests, clamped, stale)
-    project, clock = project_and_clock(site, network, domain, route)
+    project, clock = common.offline(route)
     made = station(
         project, caches, clock.now(), [_seconds(each, "--wait") for each in wait or ()], _seconds(gap, "--gap")
     )
@@ -77,15 +75,8 @@ def forecast(
         from homepath.report.forecast import draw
 
         draw(made, figure)
-    if json:
-        from homepath.cli.running import print_json
-
-        print_json(forecast_json(made))
-    else:
-        from homepath.cli.show.forecast import show_forecast
-        from homepath.cli.show.paper import paper
-
-        show_forecast(paper(plain), made, figure)
+    assessment = assess_site(project, clock.now())
+    common.end(assessment, lambda: forecast_json(made), lambda sheet: show_forecast(sheet, made, assessment, figure))
 
 
 def _caches(requests: float | None, clamped: float, stale: float) -> Caches:

@@ -8,11 +8,13 @@ from typing import Annotated, Literal
 
 import typer
 
-from homepath.cli.options import SiteOption
+from homepath.cli.common import Common, about_a_site
 from homepath.core.message import reason
 
 
+@about_a_site("domain", "network", "json", "plain", "verbose")
 def forwarder(
+    common: Common,
     kind: Annotated[
         Literal["nginx", "apache", "caddy", "proxy"],
         typer.Option("--for", help="Which server; proxy: a rule in words for the form of a proxy in front."),
@@ -44,20 +46,18 @@ def forwarder(
     to: Annotated[
         Path | None, typer.Option("--to", help="Write into this file. Default: the terminal.", show_default=False)
     ] = None,
-    site: SiteOption = None,
 ) -> None:
     """Write the configuration of a server that leads names elsewhere.
 
     For a server of your own, which leads the other names of the site to its primary address."""
     from homepath.app.forwarder import names_to_forward
-    from homepath.cli.running import project_and_clock
     from homepath.core.dns.names import shown
     from homepath.core.model.problems import BadInput, Problem
     from homepath.core.model.times import seconds_in
     from homepath.files import write_text
     from homepath.report.server_config import WRITERS, Forwarder, checked
 
-    project, _ = project_and_clock(site, None)
+    project, _ = common.offline()
     try:
         seconds = seconds_in(hsts) if hsts else 0
     except ValueError as error:

@@ -6,27 +6,23 @@ from typing import Annotated
 
 import typer
 
-from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption
+from homepath.cli.common import Common, about_a_site
 
 
+@about_a_site("verbose")
 def leave(
+    common: Common,
     dry_run: Annotated[bool, typer.Option("--dry-run", help="Only show what would be taken out.")] = False,
     stop: Annotated[bool, typer.Option("--stop", help="Stay; go on as before.")] = False,
-    site: SiteOption = None,
-    domain: DomainOption = None,
-    network: NetworkOption = None,
-    json: JsonOption = False,
-    plain: PlainOption = False,
 ) -> None:
     """Plan to leave the builder, in the safe order.
 
     Every name that leads there is named. Nothing is changed by it."""
     from homepath.app import returning
     from homepath.cli.commands.plan import show_way
-    from homepath.cli.running import project_and_clock
     from homepath.core.model.problems import BadInput, Problem
 
-    project, clock = project_and_clock(site, network, domain)
+    project, clock = common.offline()
     if stop and dry_run:
         raise BadInput(Problem("--stop goes alone", key="--stop"))
     if stop:
@@ -35,4 +31,4 @@ def leave(
     going = returning.away(project, clock.now())
     if not dry_run:
         returning.keep(going)
-    show_way(going, clock.now(), json, plain, "homepath leave" if dry_run else "homepath next")
+    show_way(common, going, clock.now(), "homepath leave" if dry_run else "homepath next")

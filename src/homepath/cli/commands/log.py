@@ -4,28 +4,34 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from homepath.cli.options import DomainOption, PlainOption, SiteOption
+import typer
+
+from homepath.cli.common import Common, about_a_site
 
 if TYPE_CHECKING:
     from homepath.core.dns.records import Key
 
 
-def log(site: SiteOption = None, domain: DomainOption = None, plain: PlainOption = False) -> None:
-    """List every look and every change, oldest first."""
-    from homepath.cli.running import project_and_clock
-    from homepath.cli.show.paper import paper
+@about_a_site("json", "verbose")
+def log(common: Common) -> None:
+    """List every check and every change, oldest first."""
+    from homepath.app.standing import assess_site
+    from homepath.cli import status
+    from homepath.cli.show.findings import show_site
     from homepath.core.dns.names import shown
 
-    project, _ = project_and_clock(site, None, domain)
+    project, clock = common.offline()
     with project.journal() as journal:
         entries = journal.entries(project.domain)
         past = journal.contents(project.domain)
         verdicts = journal.verdict_changes(project.domain)
-    sheet = paper(plain)
-    if not entries:
-        sheet.say("Nothing has been recorded yet. Next: homepath next")
-        return
-    sheet.heading("Looks and changes")
+    sheet = common.paper
+    if project.evidence.survey is None:
+        sheet.say("No check has been recorded yet. Next: homepath next")
+        raise typer.Exit(status.NOT_YET)
+    assessment = assess_site(project, clock.now())
+    show_site(sheet, assessment)
+    sheet.heading("Checks and changes")
     sheet.table([(_moment(entry.at), entry.kind, entry.words) for entry in entries])
     if verdicts:
         sheet.heading("Verdicts, as they changed")
@@ -51,6 +57,7 @@ def log(site: SiteOption = None, domain: DomainOption = None, plain: PlainOption
     sheet.table(rows, header=("from", "to", "record", "values"))
     sheet.blank()
     sheet.say("Next: homepath next")
+    raise typer.Exit(assessment.exit)
 
 
 def _moment(at: float) -> str:

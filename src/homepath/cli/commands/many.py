@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from homepath.cli import status
-from homepath.cli.options import NetworkOption, PlainOption, VerboseOption
+from homepath.cli.common import NetworkOption, PlainOption, VerboseOption
 
 if TYPE_CHECKING:
     from homepath.bulk.run import Ran
@@ -60,7 +60,7 @@ def many(
     from homepath.bulk.run import Asked, run, take_list
     from homepath.bulk.state import alone, open_state
     from homepath.bulk.workers import ground_of
-    from homepath.cli.running import said
+    from homepath.cli.common import said
     from homepath.cli.show.many import Filter, check_filter, print_rows
     from homepath.cli.show.progress import ProgressLine, say_stopped
     from homepath.net.network_file import load_network

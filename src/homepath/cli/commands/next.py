@@ -3,22 +3,26 @@
 from __future__ import annotations
 
 import sys
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
+from homepath.cli.common import Common, about_a_site
 from homepath.core.wording.say import say
 
 if TYPE_CHECKING:
     from homepath.app.next import NextSeen
     from homepath.app.project import Project
+    from homepath.cli.show.paper import Paper
     from homepath.core.model.steps import Assessment
     from homepath.net.network_file import Network
 
 
+@about_a_site()
 def next(
+    common: Common,
     name: Annotated[
         str | None, typer.Argument(metavar="DOMAIN", help="With --from: a domain of the list.", show_default=False)
     ] = None,
@@ -44,25 +48,18 @@ def next(
             show_default=False,
         ),
     ] = None,
-    site: SiteOption = None,
-    domain: DomainOption = None,
-    network: NetworkOption = None,
-    json: JsonOption = False,
-    plain: PlainOption = False,
-    verbose: VerboseOption = False,
 ) -> None:
     """Say where the domain stands, and the one thing to do now.
 
     Looks at everything first: what to do, where, and until when a wait lasts."""
     from homepath.app.next import write_calendar
     from homepath.app.standing import say_done
-    from homepath.cli.running import print_json, project_and_network
     from homepath.cli.show.next import show_next
-    from homepath.cli.show.paper import paper
     from homepath.core.contracts.plan import next_json
 
-    site = _of_list(listed, name) if listed or name else site
-    project, where = project_and_network(site, network, verbose, domain)
+    if listed or name:
+        common = replace(common, site=_of_list(listed, name))
+    project, where = common.online()
     if decide:
         from homepath.app.decide import decided
 
@@ -72,14 +69,12 @@ def next(
             _look(project, where)
         say_done(project, done, where.clock.now())
     seen = _look(project, where)
-    if not json and not done and sys.stdin.isatty() and sys.stdout.isatty():
-        seen = _ask(project, where, seen, plain)
+    if not common.json and not done and sys.stdin.isatty() and sys.stdout.isatty():
+        seen = _ask(project, where, seen, common.plain)
     count = write_calendar(seen, calendar, where.clock.now()) if calendar else 0
     unheeded = _unheeded(seen.assessment, done)
-    if json:
-        print_json(next_json(seen.assessment), seen.assessment)
-    else:
-        sheet = paper(plain)
+
+    def show(sheet: Paper) -> None:
         for words in (*seen.learned, *([unheeded] if unheeded else [])):
             sheet.say(words)
             sheet.blank()
@@ -90,8 +85,9 @@ def next(
         if listed and not seen.assessment.arrived:
             sheet.blank()
             sheet.say("With every command for this domain:")
-            sheet.value(f"--site {site}", 2)
-    raise typer.Exit(seen.assessment.exit)
+            sheet.value(f"--site {common.site}", 2)
+
+    common.end(seen.assessment, lambda: next_json(seen.assessment), show)
 
 
 def _of_list(listed: Path | None, name: str | None) -> Path:
@@ -111,7 +107,7 @@ def _of_list(listed: Path | None, name: str | None) -> Path:
 
 def _look(project: Project, where: Network) -> NextSeen:
     from homepath.app.next import find_next
-    from homepath.cli.running import run
+    from homepath.cli.common import run
 
     return run(find_next(project, where), "Looking at everything ...")
 

@@ -9,8 +9,7 @@ from typing import TYPE_CHECKING, Annotated, Any, cast, get_args
 
 import typer
 
-from homepath.cli.apps import quiet_app
-from homepath.cli.options import PlainOption
+from homepath.cli.common import PlainOption, quiet_app
 
 if TYPE_CHECKING:
     from homepath.core.page_reader.form_hints import Hints

@@ -8,9 +8,8 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 import typer
 
-from homepath.cli.apps import quiet_app
 from homepath.cli.commands.practice_forms import DomainArgument, do, form, registrar
-from homepath.cli.options import FolderOption
+from homepath.cli.common import FolderOption, quiet_app
 from homepath.core.message import reason
 
 if TYPE_CHECKING:

@@ -7,8 +7,7 @@ from typing import Annotated, Any
 
 import typer
 
-from homepath.cli.apps import quiet_app
-from homepath.cli.options import FolderOption
+from homepath.cli.common import FolderOption, quiet_app
 
 form = quiet_app(help="The DNS host's form, or with --at the one of another host.", no_args_is_help=True)
 registrar = quiet_app(help="The registrar's form: name servers and DS records.", no_args_is_help=True)

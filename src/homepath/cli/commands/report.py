@@ -3,16 +3,21 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from homepath.cli.options import DomainOption, JsonOption, NetworkOption, SiteOption
+from homepath.cli.common import Common, about_a_site
+
+if TYPE_CHECKING:
+    from homepath.cli.show.paper import Paper
 
 READERS = ("owner", "support")
 
 
+@about_a_site("plain", "verbose")
 def report(
+    common: Common,
     to: Annotated[
         Path | None,
         typer.Option("--to", metavar="FILE", help="The page. Default: DOMAIN-report.html.", show_default=False),
@@ -22,10 +27,6 @@ def report(
         Path | None,
         typer.Option("--many", metavar="LIST", help="All domains of this list on one page.", show_default=False),
     ] = None,
-    site: SiteOption = None,
-    domain: DomainOption = None,
-    network: NetworkOption = None,
-    json: JsonOption = False,
 ) -> None:
     """Write one page to keep or send.
 
@@ -37,28 +38,28 @@ def report(
     if reader not in READERS:
         raise BadInput(Problem("there is no such reader", key="--for", seen=reader, hint="owner or support"))
     if listed is not None:
-        _many(listed, to, network)
+        _many(listed, to, common.network)
         return
     from homepath.app.report import gather
     from homepath.app.standing import assess_site
-    from homepath.cli.running import print_json, project_and_clock
     from homepath.report.page import render
     from homepath.report.records import report_json
     from homepath.report.support import for_support
     from homepath.report.telling import told
 
-    project, clock = project_and_clock(site, network, domain)
+    project, clock = common.offline()
     facts = gather(project, clock.now())
     assessment = assess_site(project, clock.now(), facts.assessment)
-    if json:
-        print_json(report_json(facts), assessment)
-        raise typer.Exit(assessment.exit)
-    page = told(facts)
-    goal = to or Path(f"{project.site.domain}-report.html")
-    _write(goal, render(reader, {"page": page} if reader == "owner" else {"page": page, "support": for_support(facts)}))
-    typer.echo(f"The page for {'the owner' if reader == 'owner' else 'support'} is {goal}. It opens in any browser.")
-    typer.echo("Next: homepath next")
-    raise typer.Exit(assessment.exit)
+    page, goal = told(facts), to or Path(f"{project.site.domain}-report.html")
+
+    def written(sheet: Paper) -> None:
+        given = {"page": page} if reader == "owner" else {"page": page, "support": for_support(facts)}
+        _write(goal, render(reader, given))
+        who = "the owner" if reader == "owner" else "support"
+        sheet.say(f"The page for {who} is {goal}. It opens in any browser.")
+        sheet.say("Next: homepath next")
+
+    common.end(assessment, lambda: report_json(facts), written)
 
 
 def _many(listed: Path, to: Path | None, network: Path | None) -> None:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Annotated, Literal
 
 import typer
 
-from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
+from homepath.cli.common import Common, about_a_site
 from homepath.core.wording.say import say
 
 if TYPE_CHECKING:
@@ -19,10 +19,13 @@ if TYPE_CHECKING:
     from homepath.core.dns.answers import Server
     from homepath.core.dns.names import Name
     from homepath.core.model.plan import Change
+    from homepath.core.model.sends import Sent
     from homepath.net.network_file import Network
 
 
+@about_a_site()
 def send(
+    common: Common,
     key: Annotated[
         Path | None, typer.Option("--key", help="The key file of the DNS host (TSIG).", show_default=False)
     ] = None,
@@ -32,12 +35,6 @@ def send(
     dry_run: Annotated[bool, typer.Option("--dry-run", help="Show what would be sent, and send nothing.")] = False,
     yes: Annotated[bool, typer.Option("--yes", help="Send without asking.")] = False,
     early: Annotated[bool, typer.Option("--early", help="Send although a wait before it still runs.")] = False,
-    site: SiteOption = None,
-    domain: DomainOption = None,
-    network: NetworkOption = None,
-    json: JsonOption = False,
-    plain: PlainOption = False,
-    verbose: VerboseOption = False,
 ) -> None:
     """Send what is to be entered now, as one signed update.
 
@@ -46,48 +43,44 @@ def send(
     from homepath.app.entering import to_send
     from homepath.app.standing import assess_after, assess_site
     from homepath.cli import status
-    from homepath.cli.running import print_json, project_and_network, run
-    from homepath.cli.show.paper import paper
+    from homepath.cli.common import print_json, run
     from homepath.core.contracts.send import not_sent_json, send_json
     from homepath.core.files.key_file import read_key_file
     from homepath.core.model.problems import BadInput, CouldNotLook, Problem, Refused
     from homepath.files import read_text
 
-    project, where = project_and_network(site, network, verbose, domain)
+    project, where = common.online()
     secret = read_key_file(read_text(key, "the key file"), str(key)) if key else None
-    sheet = paper(plain)
-    project = _after_a_lost_answer(project, where, sheet, json)
+    sheet = common.paper
+    project = _after_a_lost_answer(project, where, sheet, common.json)
     own = project.assess(where.clock.now())
     before = assess_site(project, where.clock.now(), own)
     found = to_send(project, own, early)
     if found is None:
-        if json:
-            print_json(not_sent_json(project.domain, "nothing"), before)
-        else:
-            sheet.say("Nothing has to be sent: every wanted record is there. Next: homepath next")
-        raise typer.Exit(before.exit)
+        done = "Nothing has to be sent: every wanted record is there. Next: homepath next"
+        common.end(before, lambda: not_sent_json(project.domain, "nothing"), lambda sheet: sheet.say(done))
     update, changes = station.prepare(project, found)
     side = found.act.where
     place = run(station.update_server(project, where, server, side))
-    if not json:
+    if not common.json:
         _show_update(sheet, say(found.step.title), update.zone, changes, place)
     if dry_run:
-        if json:
-            print_json(not_sent_json(project.domain, "nothing", place.name, changes), before)
-        else:
-            sheet.say("Dry run: nothing was sent. Next: homepath next")
-        raise typer.Exit(before.exit)
+        common.end(
+            before,
+            lambda: not_sent_json(project.domain, "nothing", place.name, changes),
+            lambda sheet: sheet.say("Dry run: nothing was sent. Next: homepath next"),
+        )
     if secret is None:
         raise BadInput(Problem("an update must be signed", key="--key", hint="name the DNS host's key file"))
-    if not yes and not (sys.stdin.isatty() and not json and typer.confirm("Send these changes?")):
-        if json or not sys.stdin.isatty():
+    if not yes and not (sys.stdin.isatty() and not common.json and typer.confirm("Send these changes?")):
+        if common.json or not sys.stdin.isatty():
             raise BadInput(Problem("nobody is there to ask", key="--yes", hint="add --yes to send without asking"))
         sheet.say("Nothing was sent. Next: homepath next")
         raise typer.Exit(before.exit)
     try:
         sent = run(station.send(project, update, changes, secret, place, where, side))
     except (Refused, CouldNotLook) as error:
-        if json:
+        if common.json:
             state: Literal["refused", "unknown"] = "refused" if isinstance(error, Refused) else "unknown"
             print_json(not_sent_json(project.domain, state, place.name, changes), before)
         raise
@@ -98,28 +91,33 @@ def send(
             err=True,
         )
     assessment = before if sent.unrecorded else assess_after(project, where.clock.now())
-    if json:
-        print_json(send_json(project.domain, sent), assessment)
-        raise typer.Exit(status.WRONG if sent.differences else assessment.exit)
+    common.end(
+        assessment,
+        lambda: send_json(project.domain, sent),
+        lambda sheet: _show_sent(sheet, sent),
+        status.WRONG if sent.differences else None,
+    )
+
+
+def _show_sent(sheet: Paper, sent: Sent) -> None:
     for difference in sent.differences:
         given = ", ".join(difference.given) or difference.why or "nothing"
         sheet.say(
-            f"{difference.server.removesuffix('.')} does not give {difference.change.type} at "
-            f"{difference.change.name.removesuffix('.')} as it was sent. It gives: {given}",
+            f"{difference.server.removesuffix('.')} does not return {difference.change.type} at "
+            f"{difference.change.name.removesuffix('.')} as it was sent. It returns: {given}",
             2,
         )
     if sent.differences:
-        sheet.say("It was sent and accepted, but not everything is there. Look again: homepath next")
+        sheet.say("It was sent and accepted, but not everything is there. Check again: homepath next")
     else:
         sheet.say("Sent, and read back from every authoritative server: all of it is there. Next: homepath next")
-    raise typer.Exit(status.WRONG if sent.differences else assessment.exit)
 
 
 def _after_a_lost_answer(project: Project, where: Network, sheet: Paper, quiet: bool) -> Project:
     """Where the answer to an earlier update was lost, look first what became of it, and say so."""
     from homepath.app.send import settle
     from homepath.app.survey import survey
-    from homepath.cli.running import run
+    from homepath.cli.common import run
     from homepath.journal.journal import FILE
 
     if project.memory is None and not (project.folder / FILE).exists():

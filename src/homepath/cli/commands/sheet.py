@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption
+from homepath.cli.common import Common, about_a_site
 from homepath.core.wording.say import say
 
 if TYPE_CHECKING:
@@ -18,7 +18,9 @@ if TYPE_CHECKING:
 FORMS = ("text", "markdown", "html", "csv", "zone", "letter")
 
 
+@about_a_site("verbose")
 def sheet(
+    common: Common,
     form: Annotated[str, typer.Option("--as", help="text, markdown, html, csv, zone, or letter.")] = "text",
     to: Annotated[
         Path | None, typer.Option("--to", help="Write to this file instead of the terminal.", show_default=False)
@@ -30,11 +32,6 @@ def sheet(
     question: Annotated[
         bool, typer.Option("--question", help="Write the question to the DNS host's support instead.")
     ] = False,
-    site: SiteOption = None,
-    domain: DomainOption = None,
-    network: NetworkOption = None,
-    json: JsonOption = False,
-    plain: PlainOption = False,
 ) -> None:
     """What to type now, as your DNS host's form wants it.
 
@@ -43,7 +40,6 @@ def sheet(
 
     from homepath.app.entering import entering
     from homepath.app.standing import assess_site
-    from homepath.cli.running import project_and_clock
     from homepath.core.model.problems import BadInput, Problem
     from homepath.files import write_text
 
@@ -51,9 +47,9 @@ def sheet(
         raise BadInput(Problem("there is no such form", key="--as", seen=form, hint=f"one of {', '.join(FORMS)}"))
     if step and every:
         raise BadInput(Problem("--step names one step, --all takes all", key="--step", seen=step))
-    if json and (question or form != "text"):
+    if common.json and (question or form != "text"):
         raise BadInput(Problem("--json is a form of its own", key="--json", hint="without --as and --question"))
-    project, clock = project_and_clock(site, network, domain)
+    project, clock = common.offline()
     own = project.assess(clock.now())
     assessment = assess_site(project, clock.now(), own)
     if question:
@@ -65,7 +61,9 @@ def sheet(
         steps = [found] if found else []
         if every:
             steps = _with_entries(own)
-        text = _json(project, steps, assessment) if json else _text(project, steps, form, plain, assessment)
+        text = (
+            _json(project, steps, assessment) if common.json else _text(project, steps, form, common.plain, assessment)
+        )
     if to:
         write_text(to, text)
     else:

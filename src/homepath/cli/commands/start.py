@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from homepath.cli.options import PlainOption
+from homepath.cli.common import PlainOption
 
 UNNAMED = "the builder"
 """The builder's name where nobody says it."""

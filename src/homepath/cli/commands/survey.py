@@ -7,10 +7,12 @@ from typing import Annotated
 
 import typer
 
-from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
+from homepath.cli.common import Common, about_a_site
 
 
+@about_a_site()
 def survey(
+    common: Common,
     zone: Annotated[
         list[Path] | None,
         typer.Option(
@@ -23,33 +25,26 @@ def survey(
         typer.Option("--ask", metavar="NAME", help="Also look at this name, which you know of. May be repeated."),
     ] = None,
     key: Annotated[Path | None, typer.Option("--key", help="A key file for --transfer.", show_default=False)] = None,
-    site: SiteOption = None,
-    domain: DomainOption = None,
-    network: NetworkOption = None,
-    json: JsonOption = False,
-    plain: PlainOption = False,
-    verbose: VerboseOption = False,
 ) -> None:
     """Ask the domain's own servers what is there, and remember it."""
     from homepath.app.project import purpose_in
     from homepath.app.standing import assess_after
     from homepath.app.survey import survey as station
-    from homepath.cli.running import print_json, project_and_network, run
-    from homepath.cli.show.paper import paper
+    from homepath.cli.common import run
     from homepath.cli.show.survey import show_survey
     from homepath.core.contracts.survey import survey_json
     from homepath.core.files.key_file import read_key_file
     from homepath.files import read_text
 
-    project, where = project_and_network(site, network, verbose, domain)
+    project, where = common.online()
     secret = read_key_file(read_text(key, "the key file"), str(key)) if key else None
     found = run(
         station(project, where, zone or (), transfer, secret, ask or ()),
-        f"Asking the servers of {project.site.domain} ...",
+        f"Checking the servers of {project.site.domain} ...",
     )
     assessment = assess_after(project, where.clock.now())
-    if json:
-        print_json(survey_json(found.survey, purpose_in(found.case), found.findings), assessment)
-    else:
-        show_survey(paper(plain), found.case, found.survey, assessment.levelled(found.findings), assessment)
-    raise typer.Exit(assessment.exit)
+    common.end(
+        assessment,
+        lambda: survey_json(found.survey, purpose_in(found.case), found.findings),
+        lambda sheet: show_survey(sheet, found.case, found.survey, assessment.levelled(found.findings), assessment),
+    )

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Annotated, Literal
 
 import typer
 
-from homepath.cli.options import DomainOption, JsonOption, NetworkOption, PlainOption, SiteOption, VerboseOption
+from homepath.cli.common import Common, about_a_site
 from homepath.core.message import reason
 
 if TYPE_CHECKING:
@@ -16,10 +16,13 @@ if TYPE_CHECKING:
     from homepath.app.watch import Goal
     from homepath.core.files.sheet import Job
     from homepath.core.model.readings import Spread
+    from homepath.core.model.steps import Assessment
     from homepath.net.network_file import Network
 
 
+@about_a_site()
 def watch(
+    common: Common,
     once: Annotated[bool, typer.Option("--once", help="Look once and end.")] = False,
     until: Annotated[
         Literal["settled", "entered"] | None,
@@ -45,12 +48,6 @@ def watch(
         Path | None,
         typer.Option("--figure", help="Draw the spread so far into this file, .png or .svg.", show_default=False),
     ] = None,
-    site: SiteOption = None,
-    domain: DomainOption = None,
-    network: NetworkOption = None,
-    json: JsonOption = False,
-    plain: PlainOption = False,
-    verbose: VerboseOption = False,
 ) -> None:
     """See who still gives an old answer, and until when.
 
@@ -60,7 +57,7 @@ def watch(
     from homepath.app.standing import assess_after, assess_site
     from homepath.app.watch import look
     from homepath.cli import status
-    from homepath.cli.running import print_json, project_and_network, run, surveyed
+    from homepath.cli.common import run
     from homepath.cli.then import ring, run_then, words_of
     from homepath.core.contracts.assessment import with_assessment
     from homepath.core.contracts.watch import watch_json
@@ -72,34 +69,40 @@ def watch(
         from homepath.report.canvas import check_figure
 
         check_figure(figure)
-    project, where = surveyed(*project_and_network(site, network, verbose, domain))
+    project, where = common.surveyed()
     if resolvers:
         where = replace(where, resolvers=without_doubles(load_list(resolvers)))
     if once:
         spread = run(look(project, where), "Looking ...")
     else:
         try:
-            spread = run(_follow(project, where, goal, plain, json))
+            spread = run(_follow(project, where, goal, common))
         except KeyboardInterrupt:
             raise typer.Exit(assess_site(project, where.clock.now()).exit) from None
     assessment = assess_after(project, where.clock.now())
-    if json:
-        print_json(watch_json(spread), assessment)
-    elif once:
-        from homepath.cli.show.paper import paper
-        from homepath.cli.show.watch import show_spread
-
-        show_spread(paper(plain), spread, assessment, *_left(project, where))
     if figure:
         from homepath.app.report import draw_spread
 
         draw_spread(project, where, figure)
     if bell:
         ring()
+    if once or common.json:
+        _show(common, project, where, spread, assessment)
     failed = 0
     if command and spread.verdict in ("settled", "spreading") and goal.reached(spread):
         failed = run_then(command, with_assessment(watch_json(spread), assessment))
     raise typer.Exit(status.COULD_NOT_CHECK if failed else assessment.exit)
+
+
+def _show(common: Common, project: Project, where: Network, spread: Spread, assessment: Assessment) -> None:
+    from homepath.cli.common import print_json
+    from homepath.cli.show.watch import show_spread
+    from homepath.core.contracts.watch import watch_json
+
+    if common.json:
+        print_json(watch_json(spread), assessment)
+    else:
+        show_spread(common.paper, spread, assessment, *_left(project, where))
 
 
 def _goal(once: bool, until: Literal["settled", "entered"] | None, lasting: str | None) -> Goal:
@@ -116,25 +119,24 @@ def _goal(once: bool, until: Literal["settled", "entered"] | None, lasting: str 
     return Goal(until, seconds)
 
 
-async def _follow(project: Project, network: Network, goal: Goal, plain: bool, json: bool) -> Spread:
+async def _follow(project: Project, network: Network, goal: Goal, common: Common) -> Spread:
     """Until the goal, or until something is wrong that waiting cannot mend."""
-    if sys.stdout.isatty() and not plain and not json:
+    if sys.stdout.isatty() and not common.plain and not common.json:
         from homepath.cli.show.live import follow_live
 
         return await follow_live(project, network, goal)
     from homepath.app.standing import assess_after
     from homepath.app.watch import follow
-    from homepath.cli.show.paper import paper
     from homepath.cli.show.watch import show_changes, show_spread
 
-    sheet = paper(plain)
+    sheet = common.paper
     last: Spread | None = None
     async for spread, _ in follow(project, network, goal):
-        if not json:
+        if not common.json:
             show_changes(sheet, last, spread)
         last = spread
     assert last is not None
-    if not json:
+    if not common.json:
         sheet.blank()
         show_spread(sheet, last, assess_after(project, network.clock.now()), *_left(project, network))
     return last

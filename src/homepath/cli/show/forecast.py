@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from homepath.cli.show.findings import show_site
 from homepath.cli.show.paper import Paper
 from homepath.core.dns.names import shown
 from homepath.core.model.forecast import Caches, Forecast, Minute, Outlook
+from homepath.core.model.steps import Assessment
 from homepath.core.wording.forecast_words import gap_words, left_out
 from homepath.core.wording.say import say
 from homepath.core.wording.times import lasting
@@ -14,12 +16,13 @@ from homepath.core.wording.times import lasting
 STRIP = 30
 
 
-def show_forecast(sheet: Paper, forecast: Forecast, figure: Path | None) -> None:
+def show_forecast(sheet: Paper, forecast: Forecast, assessment: Assessment, figure: Path | None) -> None:
     best = forecast.best
+    show_site(sheet, assessment)
     sheet.say(f"Best for {shown(forecast.domain)}: {say(best.order.title)}.")
     sheet.say(f"Why: {say(forecast.because)}.")
     end = lasting(best.course.moved.all)
-    sheet.say(f"After {end} no cache that keeps the rules can hold the old answer.")
+    sheet.say(f"After {end} no cache that respects TTLs can hold the old records.")
     sheet.heading("Orders of steps, compared; times from the first step")
     rows = [_row(each, each is best) for each in forecast.outlooks]
     sheet.table(rows, header=("", "change", "50 %", "90 %", "99 %", "all moved", "outage", "order"))

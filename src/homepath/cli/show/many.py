@@ -80,9 +80,18 @@ def print_rows(state: State, ran: Ran, chosen: Filter, form: str, plain: bool, p
 
 
 COLUMNS = (
-    *("domain", "verdict", "stage", "do", "where", "wait_until", "worst", "worst_level", "worst_name"),
+    *("domain", "site_up", "verdict", "stage", "do", "where", "wait_until", "worst", "worst_level", "worst_name"),
     *("changed", "since", "looked_at", "next_look", "trouble"),
 )
+
+
+SITE = {True: "up", False: "not up", None: "?"}
+"""Whether the site answers visitors, in the table and for a spreadsheet."""
+
+
+def site_up(line: dict[str, Any]) -> bool | None:
+    assessment: dict[str, Any] = line["assessment"] or {}
+    return assessment.get("site_up")
 
 
 def cells(line: dict[str, Any]) -> dict[str, str]:
@@ -91,6 +100,7 @@ def cells(line: dict[str, Any]) -> dict[str, str]:
     found = {
         **{key: line.get(key) for key in COLUMNS},
         "domain": line["domain"].removesuffix("."),
+        "site_up": SITE[site_up(line)],
         "worst": worst.get("code"),
         "worst_level": worst.get("level"),
         "worst_name": worst.get("name"),
@@ -125,8 +135,8 @@ def _table(state: State, ran: Ran, chosen: Filter, sheet: Paper, path: Path) -> 
         return
     sheet.blank()
     width = min(widest, 40)
-    room = max(24, sheet.width - 2 - width - 2 - 9)
-    header = f"  {'domain'.ljust(width)}  {'stands'.ljust(9)}next"
+    room = max(24, sheet.width - 2 - width - 2 - 8 - 9)
+    header = f"  {'domain'.ljust(width)}  {'site'.ljust(8)}{'stands'.ljust(9)}next"
     sheet.out.write(sheet.toned(header, "dim") + "\n")
     first: dict[str, Any] | None = None
     for line in chosen.of(state, ran.run):
@@ -146,12 +156,13 @@ def _row(sheet: Paper, line: dict[str, Any], width: int, room: int) -> None:
     word = stands(line)
     mark = "*" if line["changed"] else " "
     text = textwrap.wrap(visible(what_next(line)), room, break_long_words=False, break_on_hyphens=False) or [""]
-    left = f"{mark} {domain.ljust(width)}  "
+    site = SITE[site_up(line)].ljust(8)
+    left = f"{mark} {domain.ljust(width)}  {site}"
     if len(domain) > width:
         sheet.out.write(f"{mark} {domain}\n")
-        left = " " * (width + 4)
+        left = f"{' ' * (width + 4)}{site}"
     sheet.out.write(
         f"{left}{sheet.toned(word.ljust(9), _STANDS_TONES.get(word, TONES.get(word)))}{text[0]}".rstrip() + "\n"
     )
     for more in text[1:]:
-        sheet.out.write(" " * (width + 13) + more + "\n")
+        sheet.out.write(" " * (width + 21) + more + "\n")

@@ -34,7 +34,8 @@ def assessment_json(found: Assessment) -> Json:
 def with_assessment(value: Json, found: Assessment) -> Json:
     """A contract's object with the assessment behind its first keys; findings in it are at their final levels."""
     levels = found.levels
-    for each in (each for key in ("findings", "because", "worth_knowing") for each in value.get(key, ())):
+    lists = (value.get(key) for key in ("findings", "because", "worth_knowing"))
+    for each in (each for some in lists if isinstance(some, list) for each in some):
         each["level"] = levels.get((each["code"], each["name"], each["type"]), each["level"])
     first: Json = {key: value[key] for key in ("format", "domain") if key in value}
     return {**first, "assessment": assessment_json(found), **value}
