@@ -26,7 +26,7 @@ from homepath.core.model.problems import BadInput
 from homepath.core.model.steps import Assessment
 from homepath.core.model.survey import Delegation, Survey
 from homepath.core.observe.compare import Sides, compare_look
-from homepath.core.observe.keys import keys_to_ask
+from homepath.core.observe.keys import keys_to_ask, usual_keys
 from homepath.core.plan.new_zone import due, glue_names, stays_behind, zone_file
 from homepath.core.plan.plan import make_plan
 from homepath.core.site.case import Case
@@ -302,7 +302,7 @@ def test_names_that_records_mention_and_the_usual_ones_are_asked_for() -> None:
     assert {(f"post.{DOMAIN}", "A"), (f"_25._tcp.post.{DOMAIN}", "TLSA"), (f"_own.{DOMAIN}", "TXT")} <= set(asked)
     assert (f"sender.{DOMAIN}", "A") in asked
     assert not [key for key in asked if "far" in key[0]]
-    usual = keys_to_ask(by_builder().wanted, (), (f"kiln-9.{DOMAIN}",))
+    usual = [*keys_to_ask(by_builder().wanted, (), (f"kiln-9.{DOMAIN}",)), *usual_keys(DOMAIN)]
     for label in ("default._domainkey", "selector1._domainkey", "k1._domainkey", "_acme-challenge", "_domainkey"):
         assert (f"{label}.{DOMAIN}", "TXT") in usual
     assert (f"kiln-9.{DOMAIN}", "SRV") in usual

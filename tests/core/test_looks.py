@@ -19,14 +19,14 @@ from homepath.core.model.history import Content, Heard, VerdictChange, noted
 from homepath.core.model.problems import CouldNotLook
 from homepath.core.model.survey import Delegation
 from homepath.core.model.visits import Certificate, Hop, Visit
-from homepath.core.observe.keys import keys_to_ask
+from homepath.core.observe.keys import branches_of, keys_to_ask, keys_to_guess, usual_keys
 from homepath.core.observe.merging import Export
 from homepath.core.observe.requests import LookUp, Questions, Transfer
 from homepath.core.observe.survey import Asked, SurveyLook, survey_look
 from homepath.core.observe.visit import ahead_look, edge_look, together, visit_look
 from homepath.core.observe.watch import Memory, WatchLook, watch_look
 from homepath.core.site.case import Case
-from homepath.core.site.wanted import work_out
+from homepath.core.site.wanted import HandOver, work_out
 from homepath.core.wording.say import say
 from tests.core.cases import (
     ADDRESSES,
@@ -149,6 +149,57 @@ def test_a_transfer_is_taken_from_the_first_server_that_gives_it() -> None:
     seen = {each.record.key: each for each in found.survey.records}
     assert seen[f"kiln-7.{DOMAIN}", "A"].sources == (msg("source.transfer", name="ns2.mossgate.example."),)
     assert any("ns1.mossgate.example gives no zone transfer" in say(spot) for spot in found.survey.blind_spots)
+
+
+KEY = f"kiln1._domainkey.{DOMAIN}"
+SELECTOR = f"default._domainkey.{DOMAIN}"
+
+
+def guessed(lists: Lists, history: tuple[Content, ...] = ()) -> dict[str, set[Server]]:
+    """The usual names that one survey asks for, and whom."""
+    surveyed(lists, history)
+    usual = {name for name, _ in usual_keys(DOMAIN)} - {name for name, _ in keys_to_ask(WANTED, history)}
+    found: dict[str, set[Server]] = {}
+    for request in lists.asked:
+        for question, server in request.asks if isinstance(request, Questions) else ():
+            if question.name in usual:
+                found.setdefault(question.name, set()).add(server)
+    return found
+
+
+def test_usual_names_cost_one_question_and_none_below_a_name_that_does_not_exist() -> None:
+    asked_of = guessed(Lists(both(PARKED), EDGE))
+    assert {len(servers) for servers in asked_of.values()} == {1}
+    assert SELECTOR not in asked_of
+    assert f"shop.{DOMAIN}" in asked_of
+    below = guessed(Lists(both(PARKED + f"\n{KEY} TXT key"), EDGE))
+    assert SELECTOR in below
+    newer = zone(PARKED.replace("example. 1 7200", "example. 2 7200"))
+    apart = guessed(Lists({NS1: newer, NS2: zone(PARKED)}, EDGE))
+    assert {len(servers) for servers in apart.values()} == {2}
+
+
+def test_a_server_that_denies_names_above_others_is_asked_for_all_and_a_silent_one_replaced() -> None:
+    def denies(question: Question) -> Answer | None:
+        return said(question, NS2, rcode="NXDOMAIN") if question.name == f"_domainkey.{DOMAIN}" else None
+
+    known = (Content(RecordSet(KEY, "TXT", 60, ('"key"',)), START - 60, START - 60, "survey"),)
+    lists = Lists(both(PARKED + f"\n{KEY} TXT key"), EDGE, moody={NS1: denies, NS2: denies})
+    assert SELECTOR in guessed(lists, known)
+    deaf = Lists(both(PARKED), EDGE, moody={NS2: lambda q: silence(q, NS2) if q.name == f"shop.{DOMAIN}" else None})
+    assert guessed(deaf)[f"shop.{DOMAIN}"] == {NS1, NS2}
+    assert (f"shop.{DOMAIN}", "A") not in {each.key for each in surveyed(deaf).survey.unknown}
+
+
+def test_a_usual_name_that_was_missing_is_asked_for_again_after_a_day() -> None:
+    missing = tuple(
+        Content(RecordSet(*key, 900, ()), START - 2 * H, START - 2 * H, "zone") for key in usual_keys(DOMAIN)
+    )
+    assert set(guessed(Lists(both(PARKED), EDGE), missing)) == branches_of(DOMAIN)
+    later = Lists(both(PARKED), EDGE, now=START + 23 * H)
+    assert f"shop.{DOMAIN}" in guessed(later, missing)
+    moving = replace(WANTED, hand_over=HandOver(servers=(NS1.name,), host="Thornlea", by_builder=True))
+    assert len(keys_to_guess(moving, missing, START)) == len(usual_keys(DOMAIN))
 
 
 def test_targets_that_do_not_exist_and_names_that_could_not_be_asked() -> None:

@@ -6,7 +6,6 @@ from dataclasses import dataclass, replace
 
 from homepath.app.driving import Driver
 from homepath.app.project import Project
-from homepath.app.survey import random_label
 from homepath.core.dns.names import Name
 from homepath.core.dns.records import Zone
 from homepath.core.message import msg
@@ -49,9 +48,8 @@ async def compare(project: Project, network: Network, within: Session | None = N
     case = project.case
     former = former_servers(project.evidence.contents, project.domain, over.servers) if handed_over(case) else ()
     sides = Sides(over.servers, _glue(project, glue_names(case)), former)
-    found = await Driver(network, within or session(network)).drive(
-        compare_look(case, due(case), sides, random_label())
-    )
+    within = within or session(network)
+    found = await Driver(network, within).drive(compare_look(case, due(case), sides, within.label))
     compared = found.compared
     kept = tuple(each for each in compared.records if each.state != "same")
     with project.journal() as journal:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import hashlib
-import secrets
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -28,7 +27,7 @@ from homepath.core.site.case import Case
 from homepath.core.wording.say import say
 from homepath.files import read_text
 from homepath.net.network_file import Network
-from homepath.net.session import Session, session
+from homepath.net.session import Session, random_label, session
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,10 +56,11 @@ async def survey(
     Raises CouldNotLook when the domain's servers cannot be found or none answers.
     """
     exports = tuple(_read_file(path, project.domain) for path in zone_files)
-    extra = Asked((random_label(), random_label()), exports, ask_transfer, _names(project.domain, names))
+    within = within or session(network)
+    extra = Asked((within.label, random_label()), exports, ask_transfer, _names(project.domain, names))
     look = survey_look(project.wanted, project.evidence.contents, extra)
     try:
-        found = await Driver(network, within or session(network), key=key).drive(look)
+        found = await Driver(network, within, key=key).drive(look)
     except NobodyHolds as error:
         if project.evidence.survey is None or project.wanted.hand_over is None:
             raise
@@ -93,11 +93,6 @@ def wanted_words(project: Project) -> str:
     parts = sorted(f"{each.record.name} {each.record.type} {each.record.values}" for each in wanted.wants)
     parts += [f"NS {server}" for server in sorted(wanted.hand_over.servers if wanted.hand_over else ())]
     return hashlib.sha256("\n".join(parts).encode()).hexdigest()[:16]
-
-
-def random_label() -> str:
-    """A label that nobody can have entered."""
-    return f"hp-{secrets.token_hex(6)}"
 
 
 def _dark(project: Project, before: Survey, error: NobodyHolds) -> Surveyed:

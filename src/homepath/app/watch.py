@@ -9,7 +9,6 @@ from typing import Literal
 
 from homepath.app.driving import Driver
 from homepath.app.project import Project
-from homepath.app.survey import random_label
 from homepath.core.model.problems import CouldNotLook
 from homepath.core.model.readings import Spread
 from homepath.core.observe.watch import REMEMBERED, Memory, watch_look
@@ -26,8 +25,8 @@ async def look(project: Project, network: Network, within: Session | None = None
         heard = tuple(journal.heard(domain, now - REMEMBERED))
         memory = Memory(heard, tuple(journal.verdict_changes(domain)), network.clock.slack)
     resolvers = {each.label: each.server for each in network.resolvers}
-    driver = Driver(network, within or session(network))
-    found = await driver.drive(watch_look(project.case, memory, resolvers, random_label()))
+    within = within or session(network)
+    found = await Driver(network, within).drive(watch_look(project.case, memory, resolvers, within.label))
     spread = found.spread
     with project.journal() as journal:
         journal.record_contents(spread.at, found.contents)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import secrets
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from functools import partial
@@ -86,13 +87,15 @@ class Store:
 @dataclass(slots=True)
 class Session:
     """One command at one moment. `cuts`: the zones found so far; `spread`: with which server of a zone walks begin;
-    `fetched`: each page of each address, with the name by which a builder's own certificate is known."""
+    `fetched`: each page of each address, with the name by which a builder's own certificate is known; `label`:
+    one that no one can have entered, by which wildcards show."""
 
     asker: Asker
     cuts: dict[Name, Cut] = field(default_factory=dict)
     spread: tuple[Name, int] | None = None
     store: Store = field(default_factory=Store)
     fetched: dict[tuple[Fetch, str | None], asyncio.Task[Fetched]] = field(default_factory=dict)
+    label: str = field(default_factory=lambda: random_label())
 
     @property
     def walker(self) -> Walker:
@@ -106,6 +109,11 @@ class Session:
     @property
     def over(self) -> bool:
         return self.asker.ends is not None and asyncio.get_running_loop().time() > self.asker.ends
+
+
+def random_label() -> str:
+    """A label that no one can have entered."""
+    return f"hp-{secrets.token_hex(6)}"
 
 
 def session(network: Network) -> Session:

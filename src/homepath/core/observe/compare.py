@@ -26,7 +26,7 @@ from homepath.core.observe.compare_findings import (
     disagreements,
     named,
 )
-from homepath.core.observe.keys import keys_to_ask
+from homepath.core.observe.keys import keys_to_ask, usual_keys
 from homepath.core.observe.requests import Look, LookUp, Questions, asked, time
 from homepath.core.observe.survey import domain_cut
 from homepath.core.observe.vantages import one_each_place
@@ -130,7 +130,7 @@ def asked_keys(case: Case, dues: Sequence[Due], label: str) -> list[Key]:
             found |= dict.fromkeys((due.key[0], rrtype) for rrtype in LED_TO)
         else:
             found |= dict.fromkeys(in_place_of(due.key))
-    found |= dict.fromkeys(key for key in keys_to_ask(case.wanted, ()) if key[1] != "SOA")
+    found |= dict.fromkeys(key for key in (*keys_to_ask(case.wanted, ()), *usual_keys(case.domain)) if key[1] != "SOA")
     found |= dict.fromkeys((child("*", case.domain), rrtype) for rrtype in WILD_TYPES)
     found |= dict.fromkeys((child(label, case.domain), rrtype) for rrtype in WILD_TYPES)
     return list(found)

@@ -3,22 +3,22 @@ says."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
 from homepath.core.dns.answers import Answer, Question, Server, Unanswered
 from homepath.core.dns.names import ROOT, Name, ancestors, child, is_within, parent, shown
 from homepath.core.dns.records import LED_TO, Key, RecordSet, Zone
-from homepath.core.dns.soa import holds_zone, newest_first
+from homepath.core.dns.soa import holds_zone, newest_first, serial_of
 from homepath.core.dns.trouble import Trouble, of_trouble
 from homepath.core.dns.walk import Cut, Found
-from homepath.core.dns.zone_answers import Rounds, behind_others, contents_of, denied, filled, sets_of
+from homepath.core.dns.zone_answers import Rounds, behind_others, contents_of, denied, filled, known_keys, sets_of
 from homepath.core.message import Text, msg
 from homepath.core.model.history import Content
 from homepath.core.model.problems import CouldNotLook
 from homepath.core.model.survey import Delegation, Led, Seen, ServerSeen, Survey
-from homepath.core.observe.keys import keys_to_ask
+from homepath.core.observe.keys import branches_of, keys_to_ask, keys_to_guess
 from homepath.core.observe.merging import (
     Export,
     entered_only,
@@ -66,7 +66,7 @@ class SurveyLook:
 
 @dataclass(frozen=True, slots=True)
 class Asked:
-    """What a survey is to ask besides the usual. `labels`: two that nobody can have entered. `transfer`: also ask for
+    """What a survey is to ask besides the usual. `labels`: two that no one can have entered. `transfer`: also ask for
     the whole zone. `names`: those that the owner knows of."""
 
     labels: tuple[str, str]
@@ -87,9 +87,13 @@ class NobodyHolds(CouldNotLook):
 def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Look[SurveyLook]:
     """Raises CouldNotLook when the domain's servers cannot be found, NobodyHolds when none answers."""
     cut = yield from domain_cut(wanted.domain)
+    begun = yield from time()
     keys = keys_to_ask(wanted, history, extra.names)
+    guesses = [key for key in keys_to_guess(wanted, history, begun) if key not in set(keys)]
+    ask = _ask_servers(cut, keys, guesses, whole=wanted.hand_over is not None)
     # what the builder's names lead to is looked up meanwhile; further below the answers are at hand
-    rounds, *_ = yield [Beside(_ask_servers(cut, keys)), *(LookUp(name, (rrtype,)) for name, rrtype in _around(wanted))]
+    rounds, *_ = yield [Beside(ask), *(LookUp(name, (rrtype,)) for name, rrtype in _around(wanted))]
+    keys += guesses
     if not any(holds_zone(each, cut.zone) for each in rounds.values()):
         names = ", ".join(dict.fromkeys(shown(server.name) for server in cut.servers))
         at = yield from time()
@@ -114,7 +118,7 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
     around = _around(wanted)
     targets = _targets([each.record for each in seen])
     random = [child(label, wanted.domain) for label in extra.labels]
-    wild_asks = tuple((Question(name, t), best) for name in random for t in ("A", "AAAA", "TXT", "MX"))
+    wild_asks, again = (tuple((Question(name, t), best) for t in WILDCARD_TYPES) for name in random)
     signing = ((Question(wanted.domain, "DNSKEY"), best),) if wanted.sign else ()
     requests: list[Request] = [CheckKeys(cut), AskRegistry(wanted.domain), Questions((*wild_asks, *signing))]
     requests += [LookUp(name, (rrtype,)) for name, rrtype in around]
@@ -129,6 +133,8 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
     wild_answers = wild_answers[: len(wild_asks)]
     outside, dark = _surroundings(around, replies[3 : 3 + len(around)])
     dangling = _dangling(targets, replies[3 + len(around) :])
+    if sets_of(wild_answers):  # a name that no one entered exists: is it a wildcard, or made up each time?
+        wild_answers += yield from asked(again)
     wild = _wildcards(random, wild_answers, wanted.domain)
     there = {each.record.key: each.record for each in seen}
     right = {want.record.name for want in wanted.wants if want.met_by(there.get(want.record.key))}
@@ -170,6 +176,7 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
     return SurveyLook(found, tuple(contents), handed, heard_of, tuple(behind.values()))
 
 
+WILDCARD_TYPES = ("A", "AAAA", "TXT", "MX")
 MOST_ROUNDS = 3
 MOST_MENTIONED = 200
 """Record sets that are asked for only because others mention them, in one round."""
@@ -191,10 +198,17 @@ def _with_mentioned(
     return answers, unknown, asked_for
 
 
-def _ask_more(domain: Name, rounds: Rounds, keys: Sequence[Key]) -> Look[None]:
-    """The same further questions to every server that holds the zone, each address once."""
+def _ask_more(
+    domain: Name, rounds: Rounds, keys: Sequence[Key], guesses: Sequence[Key] = (), of: Collection[str] = ()
+) -> Look[None]:
+    """The same further questions to every server that holds the zone, each address once; `guesses` only to those at
+    the places `of`."""
     places = {server.place: server for server in reversed(list(rounds)) if holds_zone(rounds[server], domain)}
-    asks = [(Question(*key), server) for server in places.values() for key in keys]
+    asks = [
+        (Question(*key), server)
+        for server in places.values()
+        for key in (*keys, *(guesses if server.place in of else ()))
+    ]
     answers = yield from asked(asks)
     for server, mine in rounds.items():
         twin = places.get(server.place)
@@ -264,10 +278,12 @@ def _told(
     return found
 
 
-def _ask_servers(cut: Cut, keys: Sequence[Key]) -> Look[Rounds]:
+def _ask_servers(cut: Cut, keys: Sequence[Key], guesses: Sequence[Key], whole: bool) -> Look[Rounds]:
     """Every question to every authoritative server, those that only the zone itself names included.
 
-    A server that does not answer for the SOA is not asked the rest.
+    A server that does not answer for the SOA is not asked the rest. `guesses` go to one server for each serial, since
+    servers with the same serial hold the same zone (RFC 1034 section 4.3.5), and nothing is asked for below a name that
+    does not exist (RFC 8020) unless `whole`, because some servers deny names that own no records themselves.
     """
     soa, ns = Question(cut.zone, "SOA"), Question(cut.zone, "NS")
     servers = list(cut.servers)
@@ -277,8 +293,33 @@ def _ask_servers(cut: Cut, keys: Sequence[Key]) -> Look[Rounds]:
     servers += extra
     first += yield from asked([(soa, server) for server in extra])
     rounds: Rounds = {server: [answer] for server, answer in zip(servers, first, strict=True)}
-    yield from _ask_more(cut.zone, rounds, keys)
+    holding = [server for server in servers if holds_zone(rounds[server], cut.zone)]
+    of = {server.place for server in {serial_of(rounds[server], cut.zone): server for server in holding}.values()}
+    branches = branches_of(cut.zone)
+    below = [] if whole else [key for key in guesses if key[0] not in branches and _below(key[0], branches)]
+    yield from _ask_more(cut.zone, rounds, keys, [key for key in guesses if key not in set(below)], of)
+    there = {record.name for each in rounds.values() for record in sets_of(each).values()}
+    gone = {
+        answer.question.name
+        for each in rounds.values()
+        for answer in each
+        if answer.rcode == "NXDOMAIN" and answer.question.name in branches and not _above(answer.question.name, there)
+    }
+    more = [key for key in below if not _below(key[0], gone)]
+    yield from _ask_more(cut.zone, rounds, (), more, of)
+    known = {key for each in rounds.values() for key in known_keys(each, cut.zone)}
+    asked_for = [key for key in guesses if key not in set(below) or key in set(more)]
+    others = {server.place for server in holding} - of
+    yield from _ask_more(cut.zone, rounds, (), [key for key in asked_for if key not in known], others)
     return rounds
+
+
+def _below(name: Name, others: Collection[Name]) -> bool:
+    return any(is_within(name, other) for other in others)
+
+
+def _above(name: Name, others: Collection[Name]) -> bool:
+    return any(is_within(other, name) for other in others)
 
 
 def _only_in_zone(cut: Cut, named: Sequence[Answer]) -> Look[list[Server]]:
