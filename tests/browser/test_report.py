@@ -11,7 +11,7 @@ import pytest
 from selenium.webdriver.common.by import By
 
 from homepath.core.contracts.many import unknown_json
-from homepath.core.propagation.shares import LookShares
+from homepath.core.propagation.readings import LookShares
 from homepath.report.many import many_page
 from tests.browser.conftest import violations
 from tests.core.cases import RIGHT, START

@@ -10,7 +10,7 @@ from homepath.core.model.findings import Finding
 from homepath.core.model.survey import Delegation, Registration, ServerSeen
 from homepath.core.model.visits import Certificate, Hop, Visit, Way
 from homepath.core.plan.plan import make_plan
-from homepath.core.propagation.shares import LookShares
+from homepath.core.propagation.readings import LookShares
 from homepath.core.site.case import Case
 from homepath.report.page import render
 from homepath.report.records import Facts

@@ -36,10 +36,9 @@ from homepath.core.plan.plan import make_plan
 from homepath.core.propagation.habits import habits
 from homepath.core.propagation.readings import read, to_watch
 from homepath.core.propagation.verdicts import Past, judge, next_look
-from homepath.core.web.after_move import judge_pages
-from homepath.core.web.hops import REDIRECTS
+from homepath.core.web.hops import REDIRECTS, judge_pages
 from homepath.core.web.markup import read_markup
-from homepath.core.web.redirects import CHALLENGE
+from homepath.core.web.ways import CHALLENGE
 from homepath.core.web.whole import Walked, judge_visit
 from homepath.core.wording.say import say
 from homepath.report.sheet_html import as_page

@@ -8,13 +8,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from homepath.core.forecast import closed
+from homepath.core.forecast import simulate as closed
 from homepath.core.forecast.orders import gap_of, horizon, orders, recommend, together, use_of, warned
 from homepath.core.forecast.simulate import simulate
 from homepath.core.model.evidence import EdgeSeen
 from homepath.core.model.forecast import Busy, Caches, Order, Outlook, Phase, Situation, Use
 from homepath.core.model.visits import Certificate, Hop, Visit, Way
-from homepath.core.propagation.shares import LookShares, spans_of
+from homepath.core.propagation.readings import LookShares, spans_of
 from homepath.core.wording.say import say
 from tests.core.cases import DOMAIN, case
 from tests.practice.forecast_seen import compare, practice_visits

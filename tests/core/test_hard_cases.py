@@ -17,7 +17,7 @@ from homepath.core.plan.guard import losses
 from homepath.core.plan.job import job
 from homepath.core.plan.plan import make_plan
 from homepath.core.site.case import Case
-from homepath.core.site.spf import without_website
+from homepath.core.site.zone_facts import without_website
 from homepath.core.wording.say import say
 from tests.core.cases import (
     ADDRESSES,

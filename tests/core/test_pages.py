@@ -16,7 +16,7 @@ from homepath.core.model.times import seconds_in
 from homepath.core.model.visits import Hop
 from homepath.core.propagation.readings import Watched
 from homepath.core.propagation.verdicts import LONGEST, Past, judge, next_look
-from homepath.core.web.after_move import free_address_state, judge_pages, pages_to_read
+from homepath.core.web.hops import free_address_state, judge_pages, pages_to_read
 from homepath.core.web.markup import read_markup
 from homepath.core.wording.say import say, trouble_words
 from homepath.core.wording.times import lasting, many, sentence_start, ttl_words

@@ -12,7 +12,7 @@ from homepath.core.model.evidence import EdgeSeen, Evidence, builder_waited_sinc
 from homepath.core.model.findings import Finding
 from homepath.core.model.visits import Certificate, Hop, Way
 from homepath.core.site.wanted import work_out
-from homepath.core.web.pending import Known, possibilities
+from homepath.core.web.whole import Known, possibilities
 from homepath.core.wording.say import say
 from tests.core.cases import BRIEF, SITE
 

@@ -16,7 +16,7 @@ from homepath.core.findings.registry import KINDS, RULES, findings
 from homepath.core.model.brief import NO_NOTATION, BriefRecord, HttpsFacts
 from homepath.core.model.hsts import Hsts
 from homepath.core.model.survey import Delegation, Registration, Seen, ServerSeen, Survey
-from homepath.core.site.slips import one_slip
+from homepath.core.site.zone_facts import one_slip
 from homepath.core.wording.say import say
 from homepath.practice.scene_file import load_scene
 from tests.core.cases import (

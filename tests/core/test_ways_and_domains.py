@@ -18,7 +18,7 @@ from homepath.core.model.steps import Assessment
 from homepath.core.model.visits import AddressTried, Certificate, Hop, Visit, Way
 from homepath.core.site.case import Case
 from homepath.core.site.choices import Present, choose
-from homepath.core.web.hsts import HstsSeen, hsts_in_force, hsts_of, hsts_seen
+from homepath.core.web.known import HstsSeen, hsts_in_force, hsts_of, hsts_seen
 from homepath.core.wording.say import say
 from tests.core.cases import (
     ADDRESSES,

@@ -23,8 +23,7 @@ from homepath.core.site.wanted import work_out
 from homepath.core.web.certificates import covers, judge
 from homepath.core.web.hops import MOST_HOPS, Fetch, Fetched, Resolve, Resolved, follow
 from homepath.core.web.known import NameKnown
-from homepath.core.web.redirects import PROBE
-from homepath.core.web.ways import judge_way
+from homepath.core.web.ways import PROBE, judge_way
 from homepath.core.web.whole import Walked, judge_visit
 from homepath.core.wording.say import say
 from homepath.practice.authority import Authority, _builder

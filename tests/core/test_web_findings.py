@@ -15,13 +15,11 @@ from homepath.core.model.brief import HttpsFacts
 from homepath.core.model.hsts import Hsts, read_hsts
 from homepath.core.model.visits import AddressTried, Certificate, Hop
 from homepath.core.site.wanted import work_out
-from homepath.core.web.after_move import free_address_state, judge_pages, pages_to_read
 from homepath.core.web.certificates import next_issuing_day
-from homepath.core.web.hops import Fetched, Resolve, Resolved, follow
+from homepath.core.web.hops import Fetched, Resolve, Resolved, follow, free_address_state, judge_pages, pages_to_read
 from homepath.core.web.known import NameKnown
 from homepath.core.web.markup import read_markup
-from homepath.core.web.redirects import CHALLENGE, PROBE
-from homepath.core.web.ways import PAGES
+from homepath.core.web.ways import CHALLENGE, PAGES, PROBE
 from homepath.core.web.whole import Walked, judge_visit
 from homepath.core.wording.say import say
 from tests.core.cases import BRIEF, SITE

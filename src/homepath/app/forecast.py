@@ -6,9 +6,9 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from homepath.app.project import Project
-from homepath.core.forecast import closed, orders
+from homepath.core.forecast import orders
 from homepath.core.forecast.orders import gap_of, use_of, warned
-from homepath.core.forecast.simulate import simulate
+from homepath.core.forecast.simulate import before_share, simulate
 from homepath.core.message import msg
 from homepath.core.model.acts import Wait
 from homepath.core.model.forecast import Caches, Course, Forecast, Outlook
@@ -68,6 +68,6 @@ def _apart(outlooks: Sequence[Outlook], caches: Caches) -> float | None:
     names = single.order.phases
     worst = 0.0
     for minute in course.minutes:
-        exact = sum(closed.before_share(minute.at, phases[0], caches) for _, phases in names) / len(names)
+        exact = sum(before_share(minute.at, phases[0], caches) for _, phases in names) / len(names)
         worst = max(worst, abs(1 - minute.new - exact))
     return worst

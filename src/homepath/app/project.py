@@ -27,7 +27,7 @@ from homepath.core.site.case import Case
 from homepath.core.site.choices import Present, with_owners_word
 from homepath.core.site.wanted import Wanted, work_out
 from homepath.core.site.zone_facts import handed_over, learned_notation
-from homepath.core.web.hsts import hsts_of
+from homepath.core.web.known import hsts_of
 from homepath.files import read_text, write_text
 from homepath.journal.evidence import evidence_in, read_evidence
 from homepath.journal.journal import Journal, open_journal

@@ -13,7 +13,7 @@ from homepath.core.model.forecast import Caches, Forecast
 from homepath.core.model.problems import BadInput, CouldNotLook
 from homepath.core.model.readings import Spread
 from homepath.core.model.steps import Assessment
-from homepath.core.propagation.shares import shares_of
+from homepath.core.propagation.readings import shares_of
 from homepath.net.network_file import Network
 from homepath.report import spread
 from homepath.report.records import Facts

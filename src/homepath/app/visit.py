@@ -16,7 +16,7 @@ from homepath.core.model.visits import Visit
 from homepath.core.observe.visit import ahead_look, edge_look, together, visit_look
 from homepath.core.plan.guard import loss_findings, losses
 from homepath.core.plan.job import job
-from homepath.core.web.hsts import hsts_seen
+from homepath.core.web.known import hsts_seen
 from homepath.core.wording.say import say
 from homepath.net.network_file import Network
 from homepath.net.session import Session, session

@@ -11,7 +11,7 @@ from homepath.core.model.evidence import EdgeSeen, Evidence
 from homepath.core.model.readings import Spread
 from homepath.core.model.survey import Survey
 from homepath.core.model.visits import Visit
-from homepath.core.web.hsts import HstsSeen, hsts_in_force
+from homepath.core.web.known import HstsSeen, hsts_in_force
 from homepath.journal.journal import FILE, Journal, open_journal
 
 MOST_HSTS = 50

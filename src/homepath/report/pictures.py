@@ -12,7 +12,7 @@ from markupsafe import Markup, escape
 
 from homepath.core.model.forecast import Outlook
 from homepath.core.model.visits import Certificate, Way
-from homepath.core.propagation.shares import LookShares, Span
+from homepath.core.propagation.readings import LookShares, Span
 
 WIDTH, HEIGHT = 640.0, 150.0
 DAYS = 90.0

@@ -15,7 +15,7 @@ from homepath.core.model.forecast import Forecast
 from homepath.core.model.plan import Change, Plan
 from homepath.core.model.steps import Assessment
 from homepath.core.model.times import bounded
-from homepath.core.propagation.shares import LookShares
+from homepath.core.propagation.readings import LookShares
 from homepath.core.site.case import Case
 from homepath.core.wording.say import say
 

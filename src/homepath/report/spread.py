@@ -7,7 +7,7 @@ from datetime import UTC
 from pathlib import Path
 
 from homepath.core.dns.names import Name, shown
-from homepath.core.propagation.shares import LookShares, spans_of
+from homepath.core.propagation.readings import LookShares, spans_of
 from homepath.report.canvas import HATCH, MOVING, NEW, NOTHING, OLD, OTHER, dates, figure, share_axis
 
 _BANDS = (

@@ -9,8 +9,7 @@ from homepath.core.dns.names import Name, shown
 from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.message import Text, messages, msg
 from homepath.core.site.case import Case
-from homepath.core.site.slips import one_slip
-from homepath.core.site.zone_facts import handed_over
+from homepath.core.site.zone_facts import handed_over, one_slip
 
 KINDS = (
     Kind(

@@ -11,8 +11,7 @@ from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.message import Text, msg
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import is_parking
-from homepath.core.site.slips import slip_among
-from homepath.core.site.zone_facts import came_later, flattened, unfinished_targets
+from homepath.core.site.zone_facts import came_later, flattened, slip_among, unfinished_targets
 
 KINDS = (
     Kind(

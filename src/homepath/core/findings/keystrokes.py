@@ -10,12 +10,12 @@ from homepath.core.dns.values import strings
 from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.message import msg
 from homepath.core.site.case import Case
-from homepath.core.site.slips import slip_among
 from homepath.core.site.wanted import Want
 from homepath.core.site.zone_facts import (
     alias_wants,
     came_later,
     doubled_entries,
+    slip_among,
     text_contents,
     undoubled,
     unfinished_targets,

@@ -13,8 +13,8 @@ from homepath.core.model.findings import Finding, Level, worst_first
 from homepath.core.model.visits import Hop, Visit
 from homepath.core.observe.requests import FetchOnce, Follow, Look
 from homepath.core.site.wanted import Wanted
-from homepath.core.web.findings import web_finding
 from homepath.core.web.hops import UNKNOWN_HERE, Fetch, Fetched
+from homepath.core.web.known import web_finding
 from homepath.core.web.markup import read_markup
 
 MOST_ASKED = 4

@@ -19,15 +19,20 @@ from homepath.core.observe.names import Looked, LookedUp, edge_address, names_kn
 from homepath.core.observe.requests import Addresses, Beside, FetchOnce, FindZone, Follow, Look, time
 from homepath.core.site.case import Case
 from homepath.core.site.wanted import Wanted
-from homepath.core.web.after_move import NOWHERE, TWINS, free_address_state, judge_pages, pages_to_read
-from homepath.core.web.findings import one_each, web_finding
-from homepath.core.web.hops import UNKNOWN_HERE, Fetch, Fetched
-from homepath.core.web.known import NameKnown
+from homepath.core.web.hops import (
+    NOWHERE,
+    TWINS,
+    UNKNOWN_HERE,
+    Fetch,
+    Fetched,
+    free_address_state,
+    judge_pages,
+    pages_to_read,
+)
+from homepath.core.web.known import NameKnown, one_each, web_finding
 from homepath.core.web.markup import Markup, read_markup
-from homepath.core.web.pending import Known, possibilities
-from homepath.core.web.redirects import CHALLENGE, PROBE
-from homepath.core.web.ways import loops
-from homepath.core.web.whole import Walked, judge_visit
+from homepath.core.web.ways import CHALLENGE, PROBE, loops
+from homepath.core.web.whole import Known, Walked, judge_visit, possibilities
 
 NOT_ASKED = ("no-server", "silent", "refused", "failed", "no-connection", "connection-lost", "off-limits", "not-dns")
 """Why a name could not be asked for at all, so that nothing is known of it."""

@@ -15,7 +15,6 @@ from homepath.core.model.brief import Notation
 from homepath.core.model.plan import PURPOSES, Change, Move, Stays, move_of
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import OF_THE_SERVER, is_parking, written_by_server
-from homepath.core.site.slips import slip_among
 from homepath.core.site.wanted import ALIAS, USUAL_TTL, HandOver, Want
 from homepath.core.site.zone_facts import (
     can_be_amended,
@@ -25,6 +24,7 @@ from homepath.core.site.zone_facts import (
     handed_over,
     quoted_slips,
     refusing_sets,
+    slip_among,
 )
 
 LOWERED = 300

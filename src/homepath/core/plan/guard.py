@@ -16,8 +16,7 @@ from homepath.core.model.meant import Meant
 from homepath.core.model.plan import PURPOSES, Change, Purpose, move_of
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import OF_THE_SERVER
-from homepath.core.site.slips import slip_among
-from homepath.core.site.zone_facts import spf_without_website
+from homepath.core.site.zone_facts import slip_among, spf_without_website
 
 STOOD = 3600.0
 """Seconds for which an entry that came after the first look must have stood to be guarded: what is typed by mistake

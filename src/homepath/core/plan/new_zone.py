@@ -19,9 +19,8 @@ from homepath.core.plan.leaving import pointing
 from homepath.core.plan.update import applied
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import written_by_server
-from homepath.core.site.spf import is_spf
 from homepath.core.site.wanted import ALIAS
-from homepath.core.site.zone_facts import spf_without_website
+from homepath.core.site.zone_facts import is_spf, spf_without_website
 
 WHOLE_TYPES = ("MX", "SRV")
 """Joined types of which one more value than was there leads mail or a service astray."""

@@ -23,10 +23,19 @@ from homepath.core.model.brief import (
 )
 from homepath.core.model.plan import Purpose
 from homepath.core.model.problems import BadInput, Problem
-from homepath.core.site.choices import Choice, Present, choose, with_owners_word
-from homepath.core.site.filling import ALIAS, USUAL_TTL, Filler, Traces, Want
-from homepath.core.site.redirects import choose_redirects
-from homepath.core.site.taking_over import HandOver, hand_over_of, late_values, servers_of, traces_of
+from homepath.core.site.choices import Choice, Present, choose, choose_redirects, with_owners_word
+from homepath.core.site.filling import (
+    ALIAS,
+    USUAL_TTL,
+    Filler,
+    HandOver,
+    Traces,
+    Want,
+    hand_over_of,
+    late_values,
+    servers_of,
+    traces_of,
+)
 
 __all__ = [
     "ALIAS",

@@ -2,17 +2,121 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from dataclasses import replace
+import re
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, replace
 
 from homepath.core.dns.caa import allows, relevant_set
-from homepath.core.dns.names import Name, is_within
+from homepath.core.dns.names import BadName, Name, absolute, is_within
 from homepath.core.dns.records import ADDRESS_TYPES, SIGNING, WEB_TYPES, RecordSet
 from homepath.core.dns.values import strings, target
+from homepath.core.message import Text, msg
 from homepath.core.model.brief import Notation
 from homepath.core.site.case import Case
-from homepath.core.site.spf import without_website
 from homepath.core.site.wanted import ALIAS, Want
+
+
+def one_slip(meant: str, typed: str) -> Text | None:
+    """Words for the single wrong, missing, extra or swapped character, or None when it is not just one."""
+    if meant == typed or abs(len(meant) - len(typed)) > 1 or min(len(meant), len(typed)) < 4:
+        return None
+    at = next((i for i, (a, b) in enumerate(zip(meant, typed, strict=False)) if a != b), min(len(meant), len(typed)))
+    if len(meant) == len(typed):
+        if meant[at + 1 :] == typed[at + 1 :]:
+            return _wrong_character(meant, typed, at)
+        if meant[at : at + 2] == typed[at : at + 2][::-1] and meant[at + 2 :] == typed[at + 2 :]:
+            return msg("slips.one-slip", typed=typed[at : at + 2], meant=meant[at : at + 2])
+        return None
+    if len(meant) > len(typed) and meant[at + 1 :] == typed[at:]:
+        return msg("slips.one-slip-2", meant=meant[at], where=_where(meant, at))
+    if len(meant) < len(typed) and meant[at:] == typed[at + 1 :]:
+        return msg("slips.one-slip-3", typed=typed[at], where=_where(typed, at))
+    return None
+
+
+def _wrong_character(meant: str, typed: str, at: int) -> Text:
+    if re.fullmatch(r"[0-9.]+", meant):
+        part = meant.count(".", 0, at)
+        which = "last" if part == 3 else ("first", "second", "third")[part]
+        return msg("slips.wrong-character", which=which, split=typed.split(".")[part], split2=meant.split(".")[part])
+    return msg("slips.wrong-character-2", where=_where(meant, at), typed=typed[at], meant=meant[at])
+
+
+def _where(text: str, at: int) -> Text:
+    if re.fullmatch(r"[0-9.]+", text):
+        part = text.count(".", 0, at) + 1
+        return msg("slips.where", part=part, at=at - text.rfind(".", 0, at))
+    return msg("slips.where-2", at=at + 1)
+
+
+def slip_among(meant: set[str], typed: str) -> tuple[Text, Text] | None:
+    """The value among `meant` that `typed` misses by one keystroke, and the words for it."""
+    for value in sorted(meant):
+        if words := one_slip(value, typed):
+            return value, words
+    return None
+
+
+_TERM = re.compile(r"([+?~-]?)(a|mx)(?::([^/\s]+))?(/[0-9]{1,2})?(//[0-9]{1,3})?", re.I)
+AddressesOf = Callable[[Name], Sequence[str]]
+
+
+@dataclass(frozen=True, slots=True)
+class Term:
+    """A mechanism that stands for the addresses of a host (sections 5.3, 5.4). `text`: as it stands there."""
+
+    text: str
+    qualifier: str
+    mechanism: str
+    host: Name
+    ip4_length: str
+    ip6_length: str
+
+
+def is_spf(content: str) -> bool:
+    return content.lower().split(" ")[0] == "v=spf1"
+
+
+def host_terms(content: str, name: Name) -> Iterator[Term]:
+    """The `a` and `mx` mechanisms of the SPF text `content` at `name`; those with macros are left to whoever wrote
+    them (section 7)."""
+    for word in content.split():
+        found = _TERM.fullmatch(word)
+        if found is None:
+            continue
+        try:
+            host = absolute(found[3]) if found[3] else name
+        except BadName:
+            continue
+        yield Term(word, found[1], found[2].lower(), host, found[4] or "", (found[5] or "")[1:])
+
+
+def without_website(value: str, name: Name, changed: AddressesOf) -> str | None:
+    """The SPF text with the addresses of today in place of each host whose addresses change; None where none is named.
+
+    `changed`: the addresses that a host has today, if the website takes them away, else none. `value`: as in a record.
+    """
+    content = "".join(strings(value))
+    if not is_spf(content):
+        return None
+    instead: dict[str, str] = {}
+    for term in host_terms(content, name):
+        addresses = changed(term.host) if term.mechanism == "a" else ()
+        if addresses:
+            instead[term.text] = " ".join(_plain(term, address) for address in addresses)
+    if not instead:
+        return None
+    words: list[str] = []
+    for word in content.split():
+        words += [each for each in instead.get(word, word).split() if each not in words[1:]]
+    return " ".join(words)
+
+
+def _plain(term: Term, address: str) -> str:
+    if ":" in address:
+        return f"{term.qualifier}ip6:{address}{term.ip6_length}"
+    return f"{term.qualifier}ip4:{address}{term.ip4_length}"
+
 
 _QUOTES = "\"'\u201c\u201d\u201e\u2018\u2019\u00ab\u00bb`"
 

@@ -2,13 +2,73 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from urllib.parse import urlsplit
 
-from homepath.core.dns.names import Name, absolute
-from homepath.core.message import Text
-from homepath.core.model.hsts import Hsts
+from homepath.core.dns.names import BadName, Name, absolute, ancestors
+from homepath.core.findings.registry import finding
+from homepath.core.message import Text, msg
+from homepath.core.model.findings import Finding, Level
+from homepath.core.model.hsts import Hsts, read_hsts
+from homepath.core.model.visits import Visit
 from homepath.core.site.wanted import Wanted
+
+
+def web_finding(code: str, url: str, message: Text, level: Level | None = None) -> Finding:
+    """A finding at the host of `url`; cure and standard, and the level where none is given, are those of its kind."""
+    return finding(code, f"{urlsplit(url).hostname or ''}.", "", msg("at-url", url=url, message=message), level=level)
+
+
+def one_each(findings: Sequence[Finding]) -> list[Finding]:
+    """One finding of a kind for each name: its http and its https way say the same thing."""
+    first: dict[tuple[str, Name], Finding] = {}
+    for each in findings:
+        first.setdefault((each.code, each.name), each)
+    return list(first.values())
+
+
+@dataclass(frozen=True, slots=True)
+class HstsSeen:
+    """The fields that hosts sent at one visit: pairs of host and field."""
+
+    at: float
+    fields: tuple[tuple[str, ...], ...]
+
+
+def hsts_seen(visit: Visit) -> HstsSeen | None:
+    """What a visit saw; None where no host sent any."""
+    hops = [hop for way in visit.ways for hop in way.hops if hop.hsts]
+    pairs = {(urlsplit(hop.url).hostname or "", hop.hsts) for hop in hops}
+    return HstsSeen(visit.at, tuple(sorted(pairs))) if pairs else None
+
+
+def hsts_in_force(seen: Iterable[HstsSeen], now: float) -> dict[Name, Hsts]:
+    """For each host the latest HSTS that still binds browsers at `now`. `seen`: oldest first."""
+    latest: dict[Name, tuple[float, Hsts]] = {}
+    for each in seen:
+        for host, field in each.fields:
+            hsts = read_hsts(field)
+            try:
+                name = absolute(host)
+            except BadName:
+                continue
+            if hsts is not None and host:
+                latest[name] = each.at, hsts
+    return {name: hsts for name, (at, hsts) in latest.items() if at + hsts.max_age > now}
+
+
+def hsts_of(names: Sequence[Name], in_force: Mapping[Name, Hsts]) -> dict[Name, Hsts]:
+    """What binds browsers at each of `names`: its own, or that of a name above it which speaks for those below."""
+    found = {}
+    for name in names:
+        above = (
+            in_force[each] for each in ancestors(name) if each in in_force and (each == name or in_force[each].below)
+        )
+        hsts = next(above, None)
+        if hsts is not None:
+            found[name] = hsts
+    return found
 
 
 @dataclass(frozen=True, slots=True)

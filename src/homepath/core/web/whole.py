@@ -2,18 +2,152 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from urllib.parse import urlsplit
 
 from homepath.core.dns.names import Name, shown
+from homepath.core.findings.registry import kind_of
+from homepath.core.message import msg
+from homepath.core.model.brief import numbered
+from homepath.core.model.evidence import BuilderWait
 from homepath.core.model.findings import Finding, worst_first
-from homepath.core.model.visits import AddressTried, Hop, Visit, VisitVerdict, Way, WayState
+from homepath.core.model.visits import AddressTried, Hop, Possibility, Visit, VisitVerdict, Way, WayState
 from homepath.core.site.wanted import Wanted
-from homepath.core.web.findings import one_each
-from homepath.core.web.known import NameKnown, host_of
-from homepath.core.web.redirects import judge_probe
-from homepath.core.web.ways import judge_addresses, judge_way
+from homepath.core.web.known import NameKnown, host_of, one_each
+from homepath.core.web.ways import judge_addresses, judge_probe, judge_way
+
+
+@dataclass(frozen=True, slots=True)
+class Known:
+    """All that was seen. `since`: when DNS was first seen to be right; `settled_by`: when the last cache lets go.
+
+    `findings`: of the last survey; `told`: steps that the person said are done, by id. `wait`: the one for the builder.
+    """
+
+    wanted: Wanted
+    ways: Sequence[Way]
+    findings: Sequence[Finding]
+    told: Mapping[str, float]
+    since: float | None
+    settled_by: float | None
+    now: float
+
+    @property
+    def wait(self) -> BuilderWait:
+        https = self.wanted.https
+        return BuilderWait(self.begin, https.usual_wait, https.longest_wait)
+
+    @property
+    def pressed(self) -> bool:
+        """Whether the check button was pressed since DNS is right; pressing it again does not help."""
+        return "check-again" in self.told and self.told["check-again"] >= self.begin
+
+    @property
+    def unaware(self) -> bool:
+        """The builder's edge answers, and does not serve the name."""
+        return any(way.hops[-1].status in (404, 410, 421) for way in self.ways)
+
+    @property
+    def uncertified(self) -> bool:
+        return any(hop.certificate and hop.certificate.state != "good" for way in self.ways for hop in way.hops)
+
+    @property
+    def begin(self) -> float:
+        return self.now if self.since is None else self.since
+
+    @property
+    def waited(self) -> float:
+        return max(0.0, self.now - self.begin)
+
+
+Test = Callable[[Known], Iterator[Possibility]]
+
+
+def possibilities(known: Known) -> tuple[Possibility, ...]:
+    """The list, most likely first; empty when every way arrives."""
+    if all(way.state == "arrived" for way in known.ways):
+        return ()
+    return tuple(found for test in _TESTS for found in test(known))
+
+
+def _hindered(known: Known) -> Iterator[Possibility]:
+    """Something that was seen stands in the way: no wait will help."""
+    first = {each.code: each for each in reversed(known.findings) if kind_of(each).holds_up_builder}
+    for each in reversed(first.values()):
+        yield Possibility(msg("pending.hindered", code=each.code, message=each.message), each.cure, None)
+
+
+def _not_told(known: Known) -> Iterator[Possibility]:
+    if known.unaware and "claim" not in known.told:
+        names = " and ".join(shown(name) for name in known.wanted.names)
+        yield Possibility(
+            msg("pending.not-told", builder=known.wanted.builder),
+            msg("pending.not-told-2", names=names),
+            None,
+        )
+
+
+def _step_left_out(known: Known) -> Iterator[Possibility]:
+    later = ("after-records", "after-nameservers", "after-verification")
+    for about, step in numbered(known.wanted.steps):
+        if step.when in later and f"builder-step:{about}" not in known.told:
+            yield Possibility(
+                msg("pending.step-left-out", builder=known.wanted.builder, title=step.title), step.instruction, None
+            )
+
+
+def _own_cache(known: Known) -> Iterator[Possibility]:
+    if known.unaware and known.settled_by is not None and known.settled_by > known.now:
+        yield Possibility(
+            msg("pending.own-cache", builder=known.wanted.builder),
+            msg("pending.own-cache-2"),
+            None,
+        )
+
+
+def _own_rhythm(known: Known) -> Iterator[Possibility]:
+    usual = known.wanted.https.usual_wait
+    if known.unaware and known.waited < usual:
+        yield Possibility(
+            msg("pending.own-rhythm", builder=known.wanted.builder, usual=usual),
+            "Wait." if known.pressed else msg("pending.own-rhythm-2"),
+            known.wait.next_check(known.now),
+        )
+
+
+def _certificate(known: Known) -> Iterator[Possibility]:
+    https = known.wanted.https
+    if not known.uncertified or known.waited >= https.longest_wait:
+        return
+    days = msg("pending.certificate.days", issuing_days=tuple(https.issuing_days)) if https.issuing_days else ""
+    yield Possibility(
+        msg("pending.certificate", longest_wait=https.longest_wait, days=days),
+        msg("pending.certificate-2"),
+        known.wait.next_check(known.now),
+    )
+
+
+def _too_long(known: Known) -> Iterator[Possibility]:
+    if known.since is None or known.waited < known.wanted.https.usual_wait:
+        return
+    late = known.wait.over(known.now)
+    if not late:
+        longest = known.wanted.https.longest_wait
+        yield Possibility(
+            msg("pending.too-long", waited=known.waited, longest=longest),
+            msg("pending.too-long-2") if known.pressed else msg("pending.too-long-3"),
+            known.wait.next_check(known.now),
+        )
+        return
+    yield Possibility(
+        msg("pending.too-long-4", waited=known.waited),
+        msg("pending.too-long-5"),
+        None,
+    )
+
+
+_TESTS: tuple[Test, ...] = (_hindered, _not_told, _step_left_out, _own_cache, _own_rhythm, _certificate, _too_long)
 
 
 @dataclass(frozen=True, slots=True)
