@@ -25,7 +25,7 @@ import dns.message
 from homepath.core.dns.answers import Question, Server
 from homepath.core.dns.records import RecordSet
 from homepath.core.dns.walk import Ask
-from homepath.core.model.meant import Meant
+from homepath.core.model.plan import Meant
 from homepath.core.propagation.readings import Watched, read
 from homepath.net.asker import Asker
 from homepath.net.network_file import Network

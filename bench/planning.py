@@ -11,10 +11,9 @@ import dns.zone
 
 from homepath.core.assess.assess import assess
 from homepath.core.dns.records import Zone
-from homepath.core.files.master_file import read_master_file
+from homepath.core.files.exports import read_master_file
 from homepath.core.model.brief import Brief, BriefRecord, Site
-from homepath.core.model.evidence import Evidence
-from homepath.core.model.history import Content
+from homepath.core.model.evidence import Content, Evidence
 from homepath.core.model.survey import Seen, Survey
 from homepath.core.plan.plan import make_plan
 from homepath.core.site.case import Case

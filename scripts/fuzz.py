@@ -28,18 +28,15 @@ from homepath.bulk.quick import Marks, marks_from
 from homepath.core.dns.answers import Question, Server
 from homepath.core.files.brief_file import read_brief
 from homepath.core.files.calendar_file import Appointment, merged
-from homepath.core.files.exports import read_export
+from homepath.core.files.exports import read_export, read_master_file
 from homepath.core.files.key_file import read_key_file
-from homepath.core.files.master_file import read_master_file
 from homepath.core.files.rdap import BadRegistration, read_domain_object, service_for
 from homepath.core.files.site_file import read_notation, read_site
 from homepath.core.files.site_rows import Row, read_list, read_table, site_of
 from homepath.core.findings.registry import KINDS
-from homepath.core.model.hsts import read_hsts
 from homepath.core.model.problems import HomePathError
 from homepath.core.model.survey import Survey
-from homepath.core.model.urls import joined
-from homepath.core.model.visits import Visit
+from homepath.core.model.visits import Visit, joined, read_hsts
 from homepath.core.page_reader.brief_text import brief_text
 from homepath.core.page_reader.judge import read_page
 from homepath.core.web.certificates import judge

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from homepath.core.dns import walk
 from homepath.core.files import strict
-from homepath.core.model import urls
+from homepath.core.model import visits
 from homepath.core.web import hops
 from homepath.files import BIGGEST
 from homepath.journal import journal
@@ -86,7 +86,7 @@ ROWS: dict[str, list[tuple[str, str]]] = {
             "tests/net/test_hostile_web.py::test_a_page_that_never_ends_is_read_as_far_as_it_goes",
         ),
         (
-            f"An address of a page has at most {urls.LONGEST} characters and is encoded once, where it enters.",
+            f"An address of a page has at most {visits.LONGEST} characters and is encoded once, where it enters.",
             "tests/core/test_web.py::test_addresses_are_encoded_once_where_they_enter",
         ),
         (

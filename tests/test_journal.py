@@ -10,8 +10,7 @@ import pytest
 
 from homepath.core.dns.answers import Answer, Outcome, Question, Server
 from homepath.core.dns.records import RecordSet
-from homepath.core.model.evidence import EdgeSeen
-from homepath.core.model.history import Content, Heard, VerdictChange
+from homepath.core.model.evidence import Content, EdgeSeen, Heard, VerdictChange
 from homepath.core.model.problems import BadInput
 from homepath.core.model.visits import Visit
 from homepath.journal import journal as module

@@ -14,11 +14,10 @@ from homepath.core.dns.values import canonical
 from homepath.core.files.brief_file import read_brief
 from homepath.core.files.sheet import Job, jobs
 from homepath.core.model.brief import Brief, Notation, Site
-from homepath.core.model.evidence import Evidence
-from homepath.core.model.history import Content, Source
-from homepath.core.model.hsts import Hsts
+from homepath.core.model.evidence import Content, Evidence, Source
 from homepath.core.model.steps import Assessment
 from homepath.core.model.survey import Seen, Survey
+from homepath.core.model.visits import Hsts
 from homepath.core.plan.plan import make_plan
 from homepath.core.site.case import Case
 from homepath.core.site.choices import Present

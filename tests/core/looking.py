@@ -6,10 +6,9 @@ from collections.abc import Callable, Generator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, TypeVar
 
-from homepath.core.dns.answers import Answer, Question, Server
+from homepath.core.dns.answers import Answer, Question, Server, Trouble
 from homepath.core.dns.names import Name, is_within
 from homepath.core.dns.records import RecordSet, Zone
-from homepath.core.dns.trouble import Trouble
 from homepath.core.dns.walk import Cut, Found
 from homepath.core.model.survey import Registration
 from homepath.core.model.visits import Certificate, Hop

@@ -23,14 +23,12 @@ from homepath.core.model.acts import (
     Wait,
 )
 from homepath.core.model.brief import BriefStep, HttpsFacts
-from homepath.core.model.evidence import BUILDER_SAYS, EdgeSeen
+from homepath.core.model.evidence import BUILDER_SAYS, Content, EdgeSeen, noted
 from homepath.core.model.findings import Finding
-from homepath.core.model.history import Content, noted
-from homepath.core.model.hsts import Hsts
 from homepath.core.model.readings import Reading, RecordSpread, Spread
 from homepath.core.model.steps import Assessment
-from homepath.core.model.visits import Certificate, Hop, Visit, Way
-from homepath.core.plan.update import applied, changes_of
+from homepath.core.model.visits import Certificate, Hop, Hsts, Visit, Way
+from homepath.core.plan.plan import applied, changes_of
 from homepath.core.site.case import Case
 from homepath.core.wording.say import say
 from homepath.core.wording.words import sentence, stage

@@ -21,9 +21,8 @@ from homepath.core.findings.registry import findings as all_findings
 from homepath.core.forecast.orders import situations
 from homepath.core.model.acts import BuilderStep, Wait
 from homepath.core.model.brief import Notation
-from homepath.core.model.evidence import Evidence
+from homepath.core.model.evidence import Content, Evidence
 from homepath.core.model.forecast import Busy, Caches, Phase
-from homepath.core.model.history import Content
 from homepath.core.model.problems import BadInput
 from homepath.core.model.readings import Reading
 from homepath.core.model.survey import Delegation, Registration, Seen

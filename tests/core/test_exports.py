@@ -18,8 +18,7 @@ from homepath.core.files.exports import read_export
 from homepath.core.files.rdap import BadRegistration, read_domain_object, service_for
 from homepath.core.model.brief import Notation
 from homepath.core.model.problems import BadInput
-from homepath.core.plan.plan import make_plan
-from homepath.core.plan.update import applied
+from homepath.core.plan.plan import applied, make_plan
 from homepath.core.wording.say import say
 from homepath.report.sheet_html import as_page
 from homepath.report.sheet_pages import as_csv, as_markdown, as_zone

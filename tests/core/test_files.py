@@ -11,10 +11,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from homepath.core.files.brief_file import read_brief
+from homepath.core.files.exports import read_master_file, write_master_lines
 from homepath.core.files.key_file import read_key_file
-from homepath.core.files.master_file import read_master_file, write_master_lines
 from homepath.core.files.site_file import read_notation, read_site, write_site
-from homepath.core.files.toml_lines import key_lines
+from homepath.core.files.strict import key_lines
 from homepath.core.model.problems import BadInput
 from homepath.core.wording.say import say
 from homepath.net.network_file import OffLimits, load_network

@@ -14,14 +14,14 @@ from homepath.core.dns.answers import Answer, Question, Server
 from homepath.core.dns.ds import ds_of, fits
 from homepath.core.dns.records import RecordSet
 from homepath.core.dns.walk import Cut
-from homepath.core.files.master_file import read_master_file
+from homepath.core.files.exports import read_master_file
 from homepath.core.forecast.orders import horizon, left_behind, together, too_early
 from homepath.core.forecast.simulate import simulate
 from homepath.core.model.acts import BuilderStep, Decide, Enter, NameServers, RemoveDs, Wait
 from homepath.core.model.brief import MoveTo, NewZone, Notation
 from homepath.core.model.compared import Compared
+from homepath.core.model.evidence import Content
 from homepath.core.model.forecast import Caches
-from homepath.core.model.history import Content
 from homepath.core.model.problems import BadInput
 from homepath.core.model.steps import Assessment
 from homepath.core.model.survey import Delegation, Survey

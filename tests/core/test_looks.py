@@ -8,14 +8,12 @@ from typing import Any
 
 import pytest
 
-from homepath.core.dns.answers import Answer, Question, Server
+from homepath.core.dns.answers import Answer, Question, Server, Trouble
 from homepath.core.dns.records import RecordSet, Zone
-from homepath.core.dns.trouble import Trouble
 from homepath.core.dns.walk import Cut, Found
 from homepath.core.message import msg
 from homepath.core.model.brief import Notation
-from homepath.core.model.evidence import Evidence
-from homepath.core.model.history import Content, Heard, VerdictChange, noted
+from homepath.core.model.evidence import Content, Evidence, Heard, VerdictChange, noted
 from homepath.core.model.problems import CouldNotLook
 from homepath.core.model.survey import Delegation
 from homepath.core.model.visits import Certificate, Hop, Visit

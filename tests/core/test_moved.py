@@ -7,8 +7,8 @@ from typing import Any
 
 import pytest
 
+from homepath.core.dns.answers import Trouble
 from homepath.core.dns.records import RecordSet, Zone
-from homepath.core.dns.trouble import Trouble
 from homepath.core.model.visits import Hop, Visit, Way
 from homepath.core.observe.moved import moved_look, moved_visit, outdated
 from homepath.core.site.wanted import work_out

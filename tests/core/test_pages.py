@@ -8,7 +8,7 @@ import io
 import pytest
 
 from homepath.core.contracts.forecast import forecast_json
-from homepath.core.dns.trouble import Trouble
+from homepath.core.dns.answers import Trouble
 from homepath.core.model.brief import Notation
 from homepath.core.model.forecast import Busy, Caches, Course, Forecast, Minute, Moved, Order, Outlook, Situation
 from homepath.core.model.problems import Problem
@@ -149,7 +149,7 @@ def test_problems_say_their_place() -> None:
 
 
 def test_the_ends_of_waits_are_over_at_the_moment_itself() -> None:
-    from homepath.core.model.history import Copy
+    from homepath.core.model.evidence import Copy
     from homepath.core.propagation.habits import Habit
 
     watched = Watched(MEANT, (OLD,), OLD)

@@ -9,8 +9,7 @@ from hypothesis import strategies as st
 from homepath.core.dns.records import Zone
 from homepath.core.model.brief import Notation
 from homepath.core.plan.difference import changes
-from homepath.core.plan.plan import make_plan
-from homepath.core.plan.update import applied, make_update
+from homepath.core.plan.plan import applied, make_plan, make_update
 from homepath.core.site.case import Case
 from homepath.core.site.wanted import work_out
 from homepath.core.wording.say import say

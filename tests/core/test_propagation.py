@@ -8,8 +8,8 @@ import pytest
 from homepath.core.dns.answers import Answer, Question, Server
 from homepath.core.dns.records import RecordSet
 from homepath.core.dns.soa import negative_ttl
-from homepath.core.model.history import Content, Copy, earlier_copies, right_since_seen
-from homepath.core.model.meant import Meant
+from homepath.core.model.evidence import Content, Copy, earlier_copies, right_since_seen
+from homepath.core.model.plan import Meant
 from homepath.core.model.readings import Reading, Role
 from homepath.core.propagation.habits import Habit, habit_findings, habits
 from homepath.core.propagation.readings import Watched, read, to_watch

@@ -7,15 +7,14 @@ from typing import Any
 
 import pytest
 
-from homepath.core.dns.answers import Unanswered
+from homepath.core.dns.answers import Trouble, Unanswered
 from homepath.core.dns.caa import allows, has_wild, relevant_set
 from homepath.core.dns.records import RecordSet
-from homepath.core.dns.trouble import Trouble
 from homepath.core.files.brief_file import read_brief
 from homepath.core.findings.registry import KINDS, RULES, findings
 from homepath.core.model.brief import NO_NOTATION, BriefRecord, HttpsFacts
-from homepath.core.model.hsts import Hsts
 from homepath.core.model.survey import Delegation, Registration, Seen, ServerSeen, Survey
+from homepath.core.model.visits import Hsts
 from homepath.core.site.zone_facts import one_slip
 from homepath.core.wording.say import say
 from homepath.practice.scene_file import load_scene

@@ -12,7 +12,7 @@ from homepath.core.dns.names import Name
 from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.dns.zone_answers import denied, filled
 from homepath.core.model.acts import Decide
-from homepath.core.model.history import Content
+from homepath.core.model.evidence import Content
 from homepath.core.observe.merging import Export
 from homepath.core.observe.survey import Asked, SurveyLook, survey_look
 from homepath.core.plan.plan import make_plan

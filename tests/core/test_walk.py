@@ -8,9 +8,8 @@ from typing import TypeVar
 
 import pytest
 
-from homepath.core.dns.answers import Answer, Question, Server
+from homepath.core.dns.answers import Answer, Question, Server, Trouble
 from homepath.core.dns.records import RecordSet
-from homepath.core.dns.trouble import Trouble
 from homepath.core.dns.walk import (
     MOST_NAMES,
     MOST_SERVERS,

@@ -7,15 +7,13 @@ from typing import Any
 
 import pytest
 
-from homepath.core.assess.several import joined
+from homepath.core.assess.assess import joined
 from homepath.core.dns.records import RecordSet
 from homepath.core.model.acts import BuilderStep, Decide, Enter, Forward, Nothing, TellBuilder, Wait
 from homepath.core.model.brief import Brief, BriefRecord, Notation
-from homepath.core.model.evidence import EdgeSeen, Evidence, first_zone, present_zone, zone_before
-from homepath.core.model.history import Content
-from homepath.core.model.hsts import Hsts, read_hsts
+from homepath.core.model.evidence import Content, EdgeSeen, Evidence, first_zone, present_zone, zone_before
 from homepath.core.model.steps import Assessment
-from homepath.core.model.visits import AddressTried, Certificate, Hop, Visit, Way
+from homepath.core.model.visits import AddressTried, Certificate, Hop, Hsts, Visit, Way, read_hsts
 from homepath.core.site.case import Case
 from homepath.core.site.choices import Present, choose
 from homepath.core.web.known import HstsSeen, hsts_in_force, hsts_of, hsts_seen

@@ -15,10 +15,9 @@ from cryptography.x509.oid import ExtendedKeyUsageOID, NameOID
 from hypothesis import given
 from hypothesis import strategies as st
 
-from homepath.core.dns.trouble import Trouble
+from homepath.core.dns.answers import Trouble
 from homepath.core.findings.registry import KINDS
-from homepath.core.model.urls import field_text, joined, same_url
-from homepath.core.model.visits import Certificate, Hop
+from homepath.core.model.visits import Certificate, Hop, field_text, joined, same_url
 from homepath.core.site.wanted import work_out
 from homepath.core.web.certificates import covers, judge
 from homepath.core.web.hops import MOST_HOPS, Fetch, Fetched, Resolve, Resolved, follow
@@ -100,7 +99,7 @@ def test_a_dead_address_is_followed_by_another_try() -> None:
 
 
 def test_a_name_without_an_address_and_one_whose_address_is_known() -> None:
-    from homepath.core.dns.trouble import Trouble
+    from homepath.core.dns.answers import Trouble
 
     def ends(came: Resolved) -> Hop:
         way = follow(f"http://{WWW}/")

@@ -12,8 +12,7 @@ from hypothesis import strategies as st
 
 from homepath.core.findings.web import KINDS
 from homepath.core.model.brief import HttpsFacts
-from homepath.core.model.hsts import Hsts, read_hsts
-from homepath.core.model.visits import AddressTried, Certificate, Hop
+from homepath.core.model.visits import AddressTried, Certificate, Hop, Hsts, read_hsts
 from homepath.core.site.wanted import work_out
 from homepath.core.web.certificates import next_issuing_day
 from homepath.core.web.hops import Fetched, Resolve, Resolved, follow, free_address_state, judge_pages, pages_to_read

@@ -11,9 +11,8 @@ from homepath.core.assess.view import View
 from homepath.core.dns.answers import Answer, Question, Server
 from homepath.core.dns.records import RecordSet
 from homepath.core.dns.zone_answers import behind_others
-from homepath.core.model.evidence import Evidence
-from homepath.core.model.history import Content, noted
-from homepath.core.model.meant import Meant
+from homepath.core.model.evidence import Content, Evidence, noted
+from homepath.core.model.plan import Meant
 from homepath.core.observe.requests import CheckKeys, Questions
 from homepath.core.observe.survey import Asked, survey_look
 from homepath.core.observe.watch import Memory, watch_look

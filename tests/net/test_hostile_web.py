@@ -15,8 +15,7 @@ from pathlib import Path
 import pytest
 from cryptography import x509
 
-from homepath.core.dns.answers import Server
-from homepath.core.dns.trouble import Trouble
+from homepath.core.dns.answers import Server, Trouble
 from homepath.core.model.visible import visible
 from homepath.core.web.hops import Fetch, Fetched
 from homepath.core.wording.say import say, trouble_words

@@ -19,7 +19,7 @@ from homepath.core.contracts.plan import next_json
 from homepath.core.dns.names import is_within, relative, shown
 from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.dns.values import strings
-from homepath.core.files.master_file import write_master_lines
+from homepath.core.files.exports import write_master_lines
 from homepath.core.files.site_file import read_site
 from homepath.core.model.problems import BadInput
 from homepath.core.model.times import from_rfc3339

@@ -13,8 +13,7 @@ import pytest
 from homepath.core.dns.records import RecordSet
 from homepath.core.files.key_file import TsigKey
 from homepath.core.model.problems import BadInput
-from homepath.core.plan.plan import make_plan
-from homepath.core.plan.update import make_update
+from homepath.core.plan.plan import make_plan, make_update
 from homepath.net.update import build
 from homepath.practice.authority import Authority
 from homepath.practice.builder import Builder

@@ -10,8 +10,7 @@ from homepath.core.dns.names import BadName, absolute, child, is_host, labels, r
 from homepath.core.dns.records import Key, RecordSet
 from homepath.core.message import msg, reason
 from homepath.core.model.brief import Site
-from homepath.core.model.evidence import BUILDER_SAYS
-from homepath.core.model.history import Content
+from homepath.core.model.evidence import BUILDER_SAYS, Content
 from homepath.core.model.problems import BadInput, Problem
 
 WORDS = (

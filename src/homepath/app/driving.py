@@ -7,9 +7,8 @@ from collections.abc import Generator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, TypeVar
 
-from homepath.core.dns.answers import Question, Server
+from homepath.core.dns.answers import Question, Server, Trouble
 from homepath.core.dns.names import Name
-from homepath.core.dns.trouble import Trouble
 from homepath.core.dns.walk import Found, LostWay
 from homepath.core.files.key_file import TsigKey
 from homepath.core.message import msg

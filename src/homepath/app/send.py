@@ -8,22 +8,19 @@ from homepath.app.driving import Driver
 from homepath.app.entering import Entering
 from homepath.app.project import Project
 from homepath.core.contracts.send import send_json
-from homepath.core.dns.answers import Question, Server
+from homepath.core.dns.answers import Question, Server, of_trouble
 from homepath.core.dns.names import shown
 from homepath.core.dns.records import Key, RecordSet
 from homepath.core.dns.soa import read_soa
-from homepath.core.dns.trouble import of_trouble
 from homepath.core.dns.walk import Cut
 from homepath.core.files.key_file import TsigKey
 from homepath.core.message import msg, reason
-from homepath.core.model.acts import Where
-from homepath.core.model.meant import Meant
-from homepath.core.model.plan import Change
+from homepath.core.model.acts import Difference, SendState, Sent, Where, became_of
+from homepath.core.model.acts import Update as Noted
+from homepath.core.model.plan import Change, Meant
 from homepath.core.model.problems import BadInput, CouldNotLook, NotSent, Refused
-from homepath.core.model.sends import Difference, SendState, Sent, became_of
-from homepath.core.model.sends import Update as Noted
 from homepath.core.observe.requests import found_zone
-from homepath.core.plan.update import Update, changes_of, make_update
+from homepath.core.plan.plan import Update, changes_of, make_update
 from homepath.core.wording.say import say, trouble_words
 from homepath.core.wording.times import many
 from homepath.net.asker import Asker

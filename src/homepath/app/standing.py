@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from homepath.app.project import Project
-from homepath.core.assess.several import joined
+from homepath.core.assess.assess import joined
 from homepath.core.message import msg
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.steps import Assessment

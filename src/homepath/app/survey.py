@@ -11,9 +11,8 @@ from homepath.app.driving import Driver
 from homepath.app.project import Project
 from homepath.core.dns.names import BadName, Name
 from homepath.core.dns.records import RecordSet, Zone
-from homepath.core.files.exports import owner, read_export
+from homepath.core.files.exports import NoMasterFile, owner, read_export
 from homepath.core.files.key_file import TsigKey
-from homepath.core.files.master_file import NoMasterFile
 from homepath.core.findings.registry import findings as all_findings
 from homepath.core.message import msg, reason
 from homepath.core.model.findings import Finding, worst_first

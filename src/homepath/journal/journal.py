@@ -21,10 +21,10 @@ from typing import Any, TypeVar, cast
 from homepath.core.dns.names import Name
 from homepath.core.dns.records import Key, RecordSet
 from homepath.core.message import msg, reason
-from homepath.core.model.history import Content, Heard, Source, VerdictChange
+from homepath.core.model.acts import SendState, Update
+from homepath.core.model.evidence import Content, Heard, Source, VerdictChange
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.readings import Role
-from homepath.core.model.sends import SendState, Update
 from homepath.core.model.steps import Step
 from homepath.core.model.visible import visible
 from homepath.core.wording.say import say

@@ -6,14 +6,12 @@ import json
 from functools import lru_cache
 from typing import Any, cast, get_args
 
-from homepath.core.dns.answers import Answer, Question, Server
+from homepath.core.dns.answers import Answer, Question, Server, Trouble
 from homepath.core.dns.names import absolute
 from homepath.core.dns.records import Key, RecordSet
-from homepath.core.dns.trouble import Trouble
-from homepath.core.model.acts import Where
-from homepath.core.model.history import Content, Source, VerdictChange
+from homepath.core.model.acts import SendState, Update, Where
+from homepath.core.model.evidence import Content, Source, VerdictChange
 from homepath.core.model.readings import SpreadVerdict
-from homepath.core.model.sends import SendState, Update
 from homepath.core.model.times import EARLIEST, LATEST
 
 

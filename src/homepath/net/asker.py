@@ -9,8 +9,7 @@ from dataclasses import replace
 
 import dns.rcode
 
-from homepath.core.dns.answers import Answer, Question, Server
-from homepath.core.dns.trouble import Trouble, TroubleCause
+from homepath.core.dns.answers import Answer, Question, Server, Trouble, TroubleCause
 from homepath.core.dns.walk import Ask
 from homepath.net import octets as wire
 from homepath.net.datagrams import Datagrams, Sending

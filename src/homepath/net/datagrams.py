@@ -11,7 +11,7 @@ from collections import deque
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
-from homepath.core.dns.trouble import TroubleCause
+from homepath.core.dns.answers import TroubleCause
 from homepath.net import octets as wire
 from homepath.net.chance import Chance
 from homepath.net.troubles import cause_of

@@ -16,8 +16,7 @@ import httpcore
 
 from homepath.core.dns.names import absolute
 from homepath.core.message import msg
-from homepath.core.model.urls import field_text, joined
-from homepath.core.model.visits import Certificate
+from homepath.core.model.visits import Certificate, field_text, joined
 from homepath.core.web.certificates import NONE, judge
 from homepath.core.web.hops import Fetch, Fetched
 from homepath.core.wording.say import trouble_words

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
 from collections.abc import Generator
 from typing import TypeVar
 
-from homepath.core.dns.trouble import Trouble
+from homepath.core.dns.answers import Trouble
 from homepath.core.dns.walk import Ask, Budget, Found, LostWay, find_cut, look_up
 
 Result = TypeVar("Result")

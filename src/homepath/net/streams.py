@@ -13,8 +13,7 @@ from dataclasses import dataclass, field
 
 import httpcore
 
-from homepath.core.dns.answers import Server
-from homepath.core.dns.trouble import Trouble
+from homepath.core.dns.answers import Server, Trouble
 from homepath.net import octets as wire
 from homepath.net.network_file import Network
 from homepath.net.one_address import OneAddress

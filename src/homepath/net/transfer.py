@@ -12,10 +12,9 @@ import dns.rcode
 import dns.rdatatype
 import dns.rrset
 
-from homepath.core.dns.answers import Server
+from homepath.core.dns.answers import Server, Trouble
 from homepath.core.dns.names import Name
 from homepath.core.dns.records import RecordSet
-from homepath.core.dns.trouble import Trouble
 from homepath.core.files.key_file import TsigKey
 from homepath.net.network_file import Network
 from homepath.net.troubles import trouble_of

@@ -9,8 +9,7 @@ import dns.exception
 import dns.tsig
 import httpcore
 
-from homepath.core.dns.answers import Server
-from homepath.core.dns.trouble import Trouble, TroubleCause
+from homepath.core.dns.answers import Server, Trouble, TroubleCause
 from homepath.core.message import reason
 from homepath.net.network_file import OffLimits
 

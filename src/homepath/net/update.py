@@ -15,13 +15,12 @@ import dns.rrset
 import dns.tsig
 import dns.update
 
-from homepath.core.dns.answers import Server
+from homepath.core.dns.answers import Server, Trouble, of_trouble
 from homepath.core.dns.records import RecordSet
-from homepath.core.dns.trouble import Trouble, of_trouble
 from homepath.core.files.key_file import TsigKey
 from homepath.core.message import Text, msg, reason
 from homepath.core.model.problems import CouldNotLook, NotSent, Refused
-from homepath.core.plan.update import Update
+from homepath.core.plan.plan import Update
 from homepath.net.network_file import Network, OffLimits
 from homepath.net.streams import exchange_octets
 from homepath.net.troubles import trouble_of

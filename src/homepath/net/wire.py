@@ -10,10 +10,9 @@ import dns.rcode
 import dns.rdatatype
 import dns.rrset
 
-from homepath.core.dns.answers import Answer, Question, Server
+from homepath.core.dns.answers import Answer, Question, Server, Trouble
 from homepath.core.dns.names import ROOT, BadName, absolute
 from homepath.core.dns.records import Key, RecordSet
-from homepath.core.dns.trouble import Trouble
 from homepath.core.dns.values import BadValue, canonical
 from homepath.net.octets import MOST_RECORDS, MOST_TTL
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from homepath.core.dns.names import BadName, Name, absolute, child, is_within
 from homepath.core.dns.records import WEB_TYPES, RecordSet
 from homepath.core.dns.values import BadValue, canonical, text_value
-from homepath.core.files.master_file import read_master_file
+from homepath.core.files.exports import read_master_file
 from homepath.core.model.problems import BadInput, Problem
 from homepath.practice.updates import add
 from homepath.practice.zones import ZoneId, Zones

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from homepath.core.dns.names import Name, ancestors, is_within, parent
 from homepath.core.dns.records import Key, RecordSet, Zone
 from homepath.core.dns.soa import negative_ttl
-from homepath.core.files.master_file import read_master_file
+from homepath.core.files.exports import read_master_file
 
 
 @dataclass(frozen=True, slots=True)

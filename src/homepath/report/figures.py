@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from markupsafe import Markup
 
 from homepath.core.propagation.readings import spans_of
-from homepath.core.wording.forecast_words import gap_words, left_out
 from homepath.core.wording.say import say
 from homepath.core.wording.times import lasting, utc_words
+from homepath.core.wording.visit_words import gap_words, left_out
 from homepath.report.pictures import forecast_picture, spread_picture
 from homepath.report.records import Facts
 

@@ -6,9 +6,9 @@ from pathlib import Path
 
 from homepath.core.dns.names import shown
 from homepath.core.model.forecast import Forecast
-from homepath.core.wording.forecast_words import left_out
 from homepath.core.wording.say import say
 from homepath.core.wording.times import lasting
+from homepath.core.wording.visit_words import left_out
 from homepath.report.canvas import HATCH, NEW, NOTHING, OLD, WARNED, figure, share_axis
 
 _LAYERS = (

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 
 from homepath.core.dns.names import Name, shown
 from homepath.core.dns.records import RecordSet, Zone
-from homepath.core.files.master_file import write_master_lines
+from homepath.core.files.exports import write_master_lines
 from homepath.core.files.sheet import Deed, Job, Line
 from homepath.core.model.brief import Notation
 from homepath.core.model.visible import visible, visible_in_table

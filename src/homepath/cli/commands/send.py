@@ -18,8 +18,8 @@ if TYPE_CHECKING:
     from homepath.cli.show.paper import Paper
     from homepath.core.dns.answers import Server
     from homepath.core.dns.names import Name
+    from homepath.core.model.acts import Sent
     from homepath.core.model.plan import Change
-    from homepath.core.model.sends import Sent
     from homepath.net.network_file import Network
 
 
@@ -135,7 +135,7 @@ def _after_a_lost_answer(project: Project, where: Network, sheet: Paper, quiet: 
 
 def _show_update(sheet: Paper, title: str, zone: Name, changes: Sequence[Change], place: Server) -> None:
     from homepath.core.dns.names import shown
-    from homepath.core.plan.update import deleted, entered
+    from homepath.core.plan.plan import deleted, entered
 
     name = f"{shown(place.name)} ({place.place})" if place.name and place.name != place.place else place.place
     sheet.say(f"{title}: one update of {shown(zone)} for {name}. It is refused whole if the zone has changed since.")

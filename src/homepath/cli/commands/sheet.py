@@ -133,7 +133,7 @@ def _text(project: Project, steps: list[Entering], form: str, plain: bool, asses
     from homepath.cli.show.paper import paper
     from homepath.cli.show.sheet import show_other_act, show_sheet
     from homepath.core.plan.new_zone import stays_behind
-    from homepath.core.plan.update import applied, changes_of
+    from homepath.core.plan.plan import applied, changes_of
     from homepath.report.letter import letter_of_jobs
     from homepath.report.sheet_html import as_page
     from homepath.report.sheet_pages import as_csv, as_markdown, as_zone

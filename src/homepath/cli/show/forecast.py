@@ -9,9 +9,9 @@ from homepath.cli.show.paper import Paper
 from homepath.core.dns.names import shown
 from homepath.core.model.forecast import Caches, Forecast, Minute, Outlook
 from homepath.core.model.steps import Assessment
-from homepath.core.wording.forecast_words import gap_words, left_out
 from homepath.core.wording.say import say
 from homepath.core.wording.times import lasting
+from homepath.core.wording.visit_words import gap_words, left_out
 
 STRIP = 30
 

@@ -8,10 +8,9 @@ from homepath.cli.show.findings import show_findings, show_notes, show_site
 from homepath.cli.show.paper import Paper
 from homepath.core.findings.registry import kind_of
 from homepath.core.model.acts import Wait
-from homepath.core.model.hsts import read_hsts
 from homepath.core.model.steps import Assessment
 from homepath.core.model.visible import visible
-from homepath.core.model.visits import Visit
+from homepath.core.model.visits import Visit, read_hsts
 from homepath.core.wording.act_words import wait_words
 from homepath.core.wording.say import say
 from homepath.core.wording.times import until

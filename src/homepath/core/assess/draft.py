@@ -13,7 +13,7 @@ from homepath.core.model.acts import Act, Enter, Entry, Where
 from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Change, Place
 from homepath.core.model.steps import By, StepKind
-from homepath.core.plan.update import deleted, entered
+from homepath.core.plan.plan import deleted, entered
 
 
 def enter_act(changes: Sequence[Change], where: Where = "DNS host") -> Enter:

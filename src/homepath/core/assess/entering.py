@@ -14,10 +14,9 @@ from homepath.core.files.sheet import form_ttl
 from homepath.core.findings.registry import kind_of
 from homepath.core.message import Text, msg, records_named
 from homepath.core.model.acts import BuilderStep, Enter, Forward, Wait
+from homepath.core.model.evidence import earlier_copies, right_since_seen
 from homepath.core.model.findings import Finding
-from homepath.core.model.history import earlier_copies, right_since_seen
-from homepath.core.model.meant import Meant
-from homepath.core.model.plan import Change
+from homepath.core.model.plan import Change, Meant
 from homepath.core.plan.difference import low_ttl
 from homepath.core.plan.plan import absent_ttl
 from homepath.core.site.wanted import USUAL_TTL

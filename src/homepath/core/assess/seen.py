@@ -11,12 +11,12 @@ from homepath.core.message import Text, msg
 from homepath.core.model.acts import Where
 from homepath.core.model.compared import Compared, RecordCompared
 from homepath.core.model.evidence import (
+    Content,
     Evidence,
     new_side_zone,
+    right_since_seen,
 )
-from homepath.core.model.history import Content, right_since_seen
-from homepath.core.model.meant import Meant
-from homepath.core.model.plan import PURPOSES, Change, Plan
+from homepath.core.model.plan import PURPOSES, Change, Meant, Plan
 from homepath.core.model.steps import Step
 from homepath.core.plan.difference import in_use
 from homepath.core.plan.job import job, right_since

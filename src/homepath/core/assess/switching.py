@@ -13,8 +13,8 @@ from homepath.core.dns.names import shown
 from homepath.core.dns.records import RecordSet
 from homepath.core.message import Text, msg
 from homepath.core.model.acts import AddDs, BuilderStep, NameServers, RemoveDs, Wait
-from homepath.core.model.history import earlier_copies, right_since_seen
-from homepath.core.model.meant import Meant
+from homepath.core.model.evidence import earlier_copies, right_since_seen
+from homepath.core.model.plan import Meant
 from homepath.core.plan.going_back import former_servers
 
 UNKNOWN_DS_TTL = 86400

@@ -9,7 +9,7 @@ from functools import cached_property
 from homepath.core.assess.seen import Seen
 from homepath.core.dns.names import Name, is_within
 from homepath.core.dns.records import JOINED_TYPES, LED_TO
-from homepath.core.findings import kept
+from homepath.core.findings import mail
 from homepath.core.findings.registry import RULES, kind_of
 from homepath.core.model.acts import Wait
 from homepath.core.model.evidence import (
@@ -19,14 +19,13 @@ from homepath.core.model.evidence import (
     builder_waited_since,
 )
 from homepath.core.model.findings import Finding, Level, worst_first
-from homepath.core.model.meant import Meant
-from homepath.core.model.plan import Change
+from homepath.core.model.plan import Change, Meant
 from homepath.core.model.visits import Visit
 from homepath.core.plan.guard import loss_findings, losses
 from homepath.core.propagation.verdicts import last_copy
 from homepath.core.site.zone_facts import came_later
 
-RULED = frozenset(rule.code for rule in RULES) | {kind.code for kind in kept.KINDS}
+RULED = frozenset(rule.code for rule in RULES) | {kind.code for kind in mail.KINDS}
 """What the rules and the guard find again from the journal, so that what an earlier check said of it is over."""
 LOOKED_AT = ("signature-broken",)
 """Of these, what a propagation check tries anew."""

@@ -8,8 +8,8 @@ from typing import Literal
 from homepath.core.contracts.plan import change_json
 from homepath.core.contracts.steps import Json
 from homepath.core.dns.names import Name
+from homepath.core.model.acts import Difference, Sent
 from homepath.core.model.plan import Change
-from homepath.core.model.sends import Difference, Sent
 
 State = Literal["sent", "nothing", "refused", "partly", "unknown"]
 

@@ -10,10 +10,9 @@ from collections.abc import Generator, Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from typing import TypeVar
 
-from homepath.core.dns.answers import Answer, Question, Server
+from homepath.core.dns.answers import Answer, Question, Server, Trouble, TroubleCause
 from homepath.core.dns.names import ROOT, Name, is_within, labels, parent
 from homepath.core.dns.records import RecordSet
-from homepath.core.dns.trouble import Trouble, TroubleCause
 from homepath.core.message import msg
 
 MOST_QUESTIONS = 200

@@ -10,13 +10,74 @@ from __future__ import annotations
 import difflib
 import re
 import tomllib
+from collections import Counter
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-from homepath.core.files.toml_lines import Path, key_lines, line_of
 from homepath.core.message import Text, msg, reason
 from homepath.core.model.problems import BadInput, Problem
+
+Path = tuple[str | int, ...]
+
+_HEADER = re.compile(r"^\s*(\[\[?)\s*([^\[\]]+?)\s*\]\]?\s*(?:#.*)?$")
+_KEY = re.compile(
+    r"""^\s*((?:[A-Za-z0-9_-]+|"[^"]*"|'[^']*')(?:\s*\.\s*(?:[A-Za-z0-9_-]+|"[^"]*"|'[^']*'))*)\s*=\s*(.*)$"""
+)
+_QUOTED = re.compile(r'"(?:[^"\\]|\\.)*"|\'[^\']*\'')
+
+
+def key_lines(text: str) -> dict[Path, int]:
+    """The line number, from 1, of every table header, key and item of an array written over several lines."""
+    found: dict[Path, int] = {}
+    counts: Counter[Path] = Counter()
+    table: Path = ()
+    lines = iter(enumerate(text.splitlines(), 1))
+    for number, line in lines:
+        if header := _HEADER.match(line):
+            table = _dotted(header[2])
+            if header[1] == "[[":
+                counts[table] += 1
+                table = (*table, counts[table] - 1)
+            found.setdefault(table, number)
+        elif pair := _KEY.match(line):
+            path = (*table, *_dotted(pair[1]))
+            found.setdefault(path, number)
+            _read_on(path, pair[2], lines, found)
+    return found
+
+
+def line_of(path: Path, lines: dict[Path, int]) -> int | None:
+    """The line of `path`, or of the nearest thing around it."""
+    while path and path not in lines:
+        path = path[:-1]
+    return lines.get(path)
+
+
+def _dotted(text: str) -> Path:
+    return tuple(part.strip().strip("\"'") for part in re.findall(r"\"[^\"]*\"|'[^']*'|[^.]+", text))
+
+
+def _read_on(path: Path, value: str, lines: Iterator[tuple[int, str]], found: dict[Path, int]) -> None:
+    for mark in ('"""', "'''"):
+        if value.startswith(mark):
+            while mark not in value[3:]:
+                value = "   " + next(lines, (0, mark))[1]
+            return
+    depth, item = _depth(value), 0
+    while depth > 0:
+        number, line = next(lines, (0, ""))
+        if not number:
+            return
+        if depth == 1 and re.match(r"\s*[{\"']", line):
+            found[(*path, item)] = number
+            item += 1
+        depth += _depth(line)
+
+
+def _depth(line: str) -> int:
+    bare = _QUOTED.sub("", line).split("#", 1)[0]
+    return bare.count("[") + bare.count("{") - bare.count("]") - bare.count("}")
 
 
 @dataclass(slots=True)
@@ -32,7 +93,7 @@ class Report:
 
     def add(self, path: Path, message: Text, seen: object = None, hint: Text | None = None) -> None:
         shown = None if seen is None else repr(seen)[:80]
-        self.problems.append(Problem(message, self.file, self.line(path), _dotted(path), shown, hint))
+        self.problems.append(Problem(message, self.file, self.line(path), _dotted_strict(path), shown, hint))
 
 
 Reader = Callable[[Any, Path, Report], Any]
@@ -182,7 +243,7 @@ DEEPEST = 8
 """Parts of a dotted key, and brackets inside each other."""
 _BETWEEN = re.compile(r"[=\[\]{},]")
 """What separates keys and values; each character is looked at once."""
-_KEY = re.compile(r"[\w-]+(?:[ \t]*\.[ \t]*[\w-]+)*")
+_KEY_strict = re.compile(r"[\w-]+(?:[ \t]*\.[ \t]*[\w-]+)*")
 LONGEST_LINE = 10_000
 _LONG_NUMBER = re.compile(r"[0-9_]{40,}")
 _STRINGS = re.compile(r'"(?:[^"\\\n]|\\.)*"|\'[^\'\n]*\'|#[^\n]*')
@@ -197,7 +258,7 @@ def _check_size(words: str, file: str, most: int) -> None:
         if len(line) > LONGEST_LINE:
             raise BadInput(Problem(msg("strict.check-size-2", count_line=len(line)), file, number))
         bare = _STRINGS.sub("", line)
-        if any(part.count(".") >= DEEPEST and _KEY.fullmatch(part.strip()) for part in _BETWEEN.split(bare)):
+        if any(part.count(".") >= DEEPEST and _KEY_strict.fullmatch(part.strip()) for part in _BETWEEN.split(bare)):
             raise BadInput(Problem(msg("strict.check-size-3", DEEPEST=DEEPEST), file, number, seen=line[:60]))
         if _LONG_NUMBER.search(bare):
             raise BadInput(Problem(msg("strict.check-size-4"), file, number))
@@ -229,7 +290,7 @@ def _syntax(error: tomllib.TOMLDecodeError, words: str, file: str) -> Problem:
     )
 
 
-def _dotted(path: Path) -> str:
+def _dotted_strict(path: Path) -> str:
     words = ""
     for part in path:
         words += f"[{part + 1}]" if isinstance(part, int) else f".{part}" if words else part

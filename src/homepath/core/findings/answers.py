@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from homepath.core.dns.answers import Unanswered
+from homepath.core.dns.answers import Unanswered, of_trouble
 from homepath.core.dns.names import Name
-from homepath.core.dns.trouble import of_trouble
 from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.message import msg
 from homepath.core.site.case import CLASHING, DECIDING, Case

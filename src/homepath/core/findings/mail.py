@@ -14,6 +14,18 @@ from homepath.core.site.zone_facts import handed_over, spf_without_website
 
 KINDS = (
     Kind(
+        "kept-record-gone",
+        "blocker",
+        "the journal",
+        fixed_by="put-back",
+    ),
+    Kind(
+        "kept-record-changed",
+        "blocker",
+        "the journal",
+        fixed_by="put-back",
+    ),
+    Kind(
         "mail-at-cname-name",
         "blocker",
         "RFC 2181 section 10.3, RFC 1034 section 3.6.2",

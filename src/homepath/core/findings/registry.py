@@ -12,14 +12,12 @@ from homepath.core.findings import (
     destinations,
     hand_over,
     hsts,
-    kept,
     keystrokes,
     mail,
     ownership,
     registration,
     standing,
     timing,
-    waiting,
     web,
 )
 from homepath.core.findings.kind import Kind, Rule, Sighting
@@ -38,7 +36,6 @@ def _found(code: str, seen: Sighting) -> Finding:
 
 
 FAMILIES = (
-    kept,
     registration,
     delegation,
     hand_over,
@@ -51,7 +48,6 @@ FAMILIES = (
     authority,
     hsts,
     timing,
-    waiting,
     web,
 )
 KINDS: Mapping[str, Kind] = {kind.code: kind for family in FAMILIES for kind in family.KINDS}

@@ -2,12 +2,105 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass, field
 from typing import Literal
+from urllib.parse import quote, urljoin, urlsplit, urlunsplit
 
-from homepath.core.dns.names import Name
-from homepath.core.message import Text
+from homepath.core.dns.names import BadName, Name, absolute
+from homepath.core.message import Text, msg
 from homepath.core.model.findings import Finding
+
+LONGEST = 8000
+"""Characters; what is longer is no address that a browser follows."""
+_KEPT = "%/:@!$&'()*+,;=-._~?[]"
+"""What stays as it is in a path or query: what RFC 3986 section 3.3 allows, and what is encoded already."""
+
+
+def joined(base: str, text: str) -> str | None:
+    """`text`, found at `base`, as a whole http or https address without fragment; None for anything else.
+
+    Letters outside ASCII become UTF-8 in percent signs, in host names their A-label (RFC 3987 section 3.1); control
+    characters make it no address.
+    """
+    text = text.strip(" \t\r\n\f")
+    if len(text) > LONGEST or any(ord(char) < 32 or ord(char) == 127 for char in text):
+        return None
+    try:
+        parts = urlsplit(urljoin(base, text))
+        host, port = parts.hostname, parts.port
+        if parts.scheme not in ("http", "https") or not host:
+            return None
+        name = host if ":" in host else absolute(host).removesuffix(".")
+        place = f"[{name}]" if ":" in name else name
+        netloc = place if port is None else f"{place}:{port}"
+        return urlunsplit((parts.scheme, netloc, quote(parts.path, safe=_KEPT), quote(parts.query, safe=_KEPT), ""))
+    except (ValueError, BadName):
+        return None
+
+
+def field_text(octets: bytes) -> str:
+    """The text of a field such as Location: UTF-8 where it is that, else Latin-1 (RFC 9110 section 5.5)."""
+    octets = octets[: LONGEST + 1]
+    try:
+        return octets.decode()
+    except UnicodeDecodeError:
+        return octets.decode("latin-1")
+
+
+def same_url(one: str, other: str) -> bool:
+    """True when two URLs are the same place: host without case, empty path as `/` (RFC 3986 section 6.2.3)."""
+
+    def parts(url: str) -> tuple[str, str, str, str]:
+        split = urlsplit(url)
+        return split.scheme, (split.hostname or ""), split.path or "/", split.query
+
+    return parts(one) == parts(other)
+
+
+@dataclass(frozen=True, slots=True)
+class Hsts:
+    """For `max_age` seconds after each visit over https, browsers refuse plain http and bad certificates there.
+
+    `below`: for every name below it too. `preload`: the site asks to be put on lists that ship with browsers.
+    """
+
+    max_age: int
+    below: bool = False
+    preload: bool = False
+
+    @property
+    def binds(self) -> bool:
+        """False for one of no length, which takes back an earlier one (RFC 6797 section 6.1.1)."""
+        return self.max_age > 0
+
+    @property
+    def words(self) -> Text:
+        more = msg("hsts.words.more") if self.below else ""
+        listed = msg("hsts.words.listed") if self.preload else ""
+        return msg("hsts.words", max_age=self.max_age, more=more, listed=listed)
+
+
+def read_hsts(field: str) -> Hsts | None:
+    """What a header field says; None where it is empty or breaks the grammar, as a browser would ignore it."""
+    ages: list[int] = []
+    seen: set[str] = set()
+    for part in field.split(";"):
+        name, _, value = part.strip().partition("=")
+        name, value = name.strip().lower(), value.strip().strip('"')
+        if not name:
+            continue
+        if name in seen:  # a directive given twice makes the whole field void (RFC 6797 section 6.1)
+            return None
+        seen.add(name)
+        if name == "max-age":
+            if not re.fullmatch(r"[0-9]{1,18}", value):
+                return None
+            ages.append(int(value))
+    if not ages:
+        return None
+    return Hsts(ages[0], "includesubdomains" in seen, "preload" in seen)
+
 
 CertificateState = Literal[
     "good", "ending", "expired", "not-yet-valid", "default", "name-missing", "incomplete", "untrusted", "none"

@@ -5,12 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from homepath.core.dns.answers import Answer, Question, Server
+from homepath.core.dns.answers import Answer, Question, Server, Trouble, of_trouble, server_state
 from homepath.core.dns.ds import fits
 from homepath.core.dns.names import Name, child
 from homepath.core.dns.records import LED_TO, WILD_TYPES, Key, RecordSet
 from homepath.core.dns.soa import holds_zone, newest_first, serial_of
-from homepath.core.dns.trouble import Trouble, of_trouble, server_state
 from homepath.core.dns.walk import Cut, Found, trouble_in
 from homepath.core.dns.zone_answers import filled, known_keys, sets_of
 from homepath.core.message import Text, msg

@@ -11,8 +11,8 @@ from homepath.core.dns.walk import Cut
 from homepath.core.findings.registry import finding, kind_of
 from homepath.core.findings.registry import findings as all_findings
 from homepath.core.message import msg
+from homepath.core.model.evidence import Heard
 from homepath.core.model.findings import Finding
-from homepath.core.model.history import Heard
 from homepath.core.model.readings import RecordSpread
 from homepath.core.observe.requests import CheckKeys, Look
 from homepath.core.propagation.habits import Habit

@@ -11,8 +11,8 @@ from homepath.core.dns.soa import read_soa
 from homepath.core.dns.walk import Found
 from homepath.core.findings.registry import finding
 from homepath.core.message import msg
+from homepath.core.model.evidence import Heard
 from homepath.core.model.findings import Finding
-from homepath.core.model.history import Heard
 from homepath.core.model.readings import Reading, RecordSpread, SpreadVerdict, State
 from homepath.core.observe.requests import Look, LookUp, Questions, asked
 from homepath.core.observe.vantages import Vantages

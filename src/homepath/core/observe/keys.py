@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from homepath.core.dns.names import Name, child, shown
 from homepath.core.dns.records import Key
-from homepath.core.model.history import Content
+from homepath.core.model.evidence import Content
 from homepath.core.site.wanted import ALIAS, Wanted
 
 APEX_TYPES = ("NS", "A", "AAAA", "CNAME", "TXT", "MX", "CAA", "HTTPS", "DNAME")

@@ -5,11 +5,10 @@ from __future__ import annotations
 from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 
-from homepath.core.dns.answers import Answer, Server
+from homepath.core.dns.answers import Answer, Server, of_trouble, server_state
 from homepath.core.dns.names import Name, is_within, shown
 from homepath.core.dns.records import SIGNING, Key, RecordSet, Zone
 from homepath.core.dns.soa import holds_zone, serial_of
-from homepath.core.dns.trouble import of_trouble, server_state
 from homepath.core.dns.walk import trouble_in
 from homepath.core.dns.zone_answers import Rounds, known_keys, sets_of
 from homepath.core.message import Text, msg

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
+from homepath.core.dns.answers import Trouble, of_trouble
 from homepath.core.dns.names import ROOT, Name
-from homepath.core.dns.trouble import Trouble, of_trouble
 from homepath.core.dns.walk import Found
 from homepath.core.message import Text, msg
 from homepath.core.model.evidence import Evidence, builder_waited_since

@@ -9,9 +9,8 @@ from collections.abc import Generator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, TypeAlias, TypeVar
 
-from homepath.core.dns.answers import Answer, Server
+from homepath.core.dns.answers import Answer, Server, Trouble
 from homepath.core.dns.names import Name
-from homepath.core.dns.trouble import Trouble
 from homepath.core.dns.walk import Ask, Cut
 from homepath.core.web.hops import Fetch
 

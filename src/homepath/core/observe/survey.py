@@ -7,15 +7,14 @@ from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from homepath.core.dns.answers import Answer, Question, Server, Unanswered
+from homepath.core.dns.answers import Answer, Question, Server, Trouble, Unanswered, of_trouble
 from homepath.core.dns.names import ROOT, Name, ancestors, child, is_within, parent, shown
 from homepath.core.dns.records import LED_TO, Key, RecordSet, Zone
 from homepath.core.dns.soa import holds_zone, newest_first, serial_of
-from homepath.core.dns.trouble import Trouble, of_trouble
 from homepath.core.dns.walk import Cut, Found
 from homepath.core.dns.zone_answers import Rounds, behind_others, contents_of, denied, filled, known_keys, sets_of
 from homepath.core.message import Text, msg
-from homepath.core.model.history import Content
+from homepath.core.model.evidence import Content
 from homepath.core.model.problems import CouldNotLook
 from homepath.core.model.survey import Delegation, Led, Seen, ServerSeen, Survey
 from homepath.core.observe.keys import branches_of, keys_to_ask, keys_to_guess

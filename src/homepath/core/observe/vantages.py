@@ -5,13 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from homepath.core.dns.answers import Answer, Question, Server
+from homepath.core.dns.answers import Answer, Question, Server, Trouble
 from homepath.core.dns.names import Name, child, shown
 from homepath.core.dns.records import Key, RecordSet
 from homepath.core.dns.soa import newest_first
-from homepath.core.dns.trouble import Trouble
 from homepath.core.dns.zone_answers import Rounds, filled
-from homepath.core.model.history import Heard
+from homepath.core.model.evidence import Heard
 from homepath.core.observe.requests import Look, Questions, asked
 from homepath.core.propagation.readings import Watched
 

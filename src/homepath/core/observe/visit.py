@@ -6,8 +6,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from urllib.parse import urlsplit
 
+from homepath.core.dns.answers import of_trouble
 from homepath.core.dns.names import Name, absolute, shown
-from homepath.core.dns.trouble import of_trouble
 from homepath.core.dns.walk import Cut
 from homepath.core.message import msg
 from homepath.core.model.evidence import EdgeSeen, Evidence

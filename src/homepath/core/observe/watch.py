@@ -9,9 +9,9 @@ from homepath.core.dns.answers import Server
 from homepath.core.dns.names import Name, child
 from homepath.core.dns.records import WEB_TYPES, WILD_TYPES, Key, RecordSet, Zone
 from homepath.core.dns.zone_answers import behind_others, contents_of, sets_of
+from homepath.core.model.evidence import Content, Heard, VerdictChange, earlier_copies, noted
 from homepath.core.model.findings import Finding, worst_first
-from homepath.core.model.history import Content, Heard, VerdictChange, earlier_copies, noted
-from homepath.core.model.meant import Meant
+from homepath.core.model.plan import Meant
 from homepath.core.model.readings import Reading, RecordSpread, Spread
 from homepath.core.observe.doubts import broken_signatures, jump, lying, one_each, refusing, typed_wrong, with_slips
 from homepath.core.observe.former import ask_former

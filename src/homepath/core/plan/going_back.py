@@ -12,9 +12,8 @@ from homepath.core.files.sheet import form_ttl
 from homepath.core.findings.kind import Sighting
 from homepath.core.message import Text, msg
 from homepath.core.model.brief import Notation
-from homepath.core.model.history import Content
-from homepath.core.model.meant import Meant
-from homepath.core.model.plan import Change, move_of
+from homepath.core.model.evidence import Content
+from homepath.core.model.plan import Change, Meant, move_of
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import written_by_server
 from homepath.core.site.wanted import HandOver, Wanted

@@ -10,10 +10,9 @@ from homepath.core.dns.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet
 from homepath.core.dns.values import meaning
 from homepath.core.findings.registry import finding
 from homepath.core.message import msg
+from homepath.core.model.evidence import Content
 from homepath.core.model.findings import Finding
-from homepath.core.model.history import Content
-from homepath.core.model.meant import Meant
-from homepath.core.model.plan import PURPOSES, Change, Purpose, move_of
+from homepath.core.model.plan import PURPOSES, Change, Meant, Purpose, move_of
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import OF_THE_SERVER
 from homepath.core.site.zone_facts import slip_among, spf_without_website

@@ -6,10 +6,8 @@ from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
 from homepath.core.dns.records import WEB_TYPES, Key
-from homepath.core.model.evidence import first_zone
-from homepath.core.model.history import Content, right_since_seen
-from homepath.core.model.meant import Meant
-from homepath.core.model.plan import Change
+from homepath.core.model.evidence import Content, first_zone, right_since_seen
+from homepath.core.model.plan import Change, Meant
 from homepath.core.plan.difference import moves
 from homepath.core.plan.going_back import undo_meants
 from homepath.core.plan.leaving import leave_meants

@@ -10,8 +10,7 @@ from homepath.core.dns.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet, Z
 from homepath.core.dns.values import strings, target
 from homepath.core.findings.kind import Sighting
 from homepath.core.message import msg
-from homepath.core.model.meant import Meant
-from homepath.core.model.plan import Change, move_of
+from homepath.core.model.plan import Change, Meant, move_of
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import written_by_server
 

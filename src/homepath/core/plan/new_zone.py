@@ -11,12 +11,11 @@ from homepath.core.dns.soa import read_soa
 from homepath.core.dns.values import meaning
 from homepath.core.files.sheet import form_ttl
 from homepath.core.message import Text, msg
-from homepath.core.model.meant import Meant
-from homepath.core.model.plan import Change, Purpose, move_of
+from homepath.core.model.plan import Change, Meant, Purpose, move_of
 from homepath.core.plan.difference import moves
 from homepath.core.plan.going_back import old_website
 from homepath.core.plan.leaving import pointing
-from homepath.core.plan.update import applied
+from homepath.core.plan.plan import applied
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import written_by_server
 from homepath.core.site.wanted import ALIAS

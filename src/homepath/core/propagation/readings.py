@@ -6,13 +6,12 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
-from homepath.core.dns.answers import Answer
+from homepath.core.dns.answers import Answer, of_trouble
 from homepath.core.dns.names import Name
 from homepath.core.dns.records import Key, RecordSet
 from homepath.core.dns.soa import negative_ttl
-from homepath.core.dns.trouble import of_trouble
 from homepath.core.message import Text, msg
-from homepath.core.model.meant import Meant
+from homepath.core.model.plan import Meant
 from homepath.core.model.readings import Reading, Role, Spread, State
 
 KINDS = ("new", "old", "nothing", "unknown")

@@ -10,8 +10,8 @@ from homepath.core.dns.names import Name, is_within
 from homepath.core.dns.records import Key
 from homepath.core.message import Text, msg
 from homepath.core.model.acts import Cause, Wait
-from homepath.core.model.history import Content, Copy, earlier_copies
-from homepath.core.model.meant import Meant
+from homepath.core.model.evidence import Content, Copy, earlier_copies
+from homepath.core.model.plan import Meant
 from homepath.core.model.readings import WORST_FIRST, Reading, RecordSpread, Role, SpreadVerdict
 from homepath.core.propagation.habits import Habit
 from homepath.core.propagation.readings import Watched

@@ -11,10 +11,10 @@ from homepath.core.dns.names import Name
 from homepath.core.dns.records import Key, RecordSet, Zone
 from homepath.core.message import Text, msg
 from homepath.core.model.brief import NO_NOTATION, Notation
-from homepath.core.model.history import Content
-from homepath.core.model.hsts import Hsts
+from homepath.core.model.evidence import Content
 from homepath.core.model.plan import Purpose
 from homepath.core.model.survey import Survey
+from homepath.core.model.visits import Hsts
 from homepath.core.site.purposes import purpose
 from homepath.core.site.wanted import Wanted
 

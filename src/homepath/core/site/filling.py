@@ -10,8 +10,7 @@ from homepath.core.dns.records import RecordSet
 from homepath.core.dns.values import BadValue, canonical, target, text_value
 from homepath.core.message import Text, msg, reason
 from homepath.core.model.brief import PLAIN_ZONE, Brief, BriefRecord, NewZone, Notation, Site
-from homepath.core.model.meant import Meant
-from homepath.core.model.plan import Purpose
+from homepath.core.model.plan import Meant, Purpose
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.site.choices import Choice
 

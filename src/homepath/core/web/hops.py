@@ -8,12 +8,11 @@ from dataclasses import dataclass, field, replace
 from types import MappingProxyType
 from urllib.parse import urlsplit
 
+from homepath.core.dns.answers import Trouble, of_trouble
 from homepath.core.dns.names import BadName, Name, absolute, shown
-from homepath.core.dns.trouble import Trouble, of_trouble
 from homepath.core.message import Text, msg, reason
 from homepath.core.model.findings import Finding
-from homepath.core.model.urls import joined, same_url
-from homepath.core.model.visits import Certificate, FreeAddress, Hop
+from homepath.core.model.visits import Certificate, FreeAddress, Hop, joined, same_url
 from homepath.core.web.known import web_finding
 from homepath.core.web.markup import Markup, read_markup
 

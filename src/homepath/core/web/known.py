@@ -10,8 +10,7 @@ from homepath.core.dns.names import BadName, Name, absolute, ancestors
 from homepath.core.findings.registry import finding
 from homepath.core.message import Text, msg
 from homepath.core.model.findings import Finding, Level
-from homepath.core.model.hsts import Hsts, read_hsts
-from homepath.core.model.visits import Visit
+from homepath.core.model.visits import Hsts, Visit, read_hsts
 from homepath.core.site.wanted import Wanted
 
 

@@ -10,7 +10,7 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from homepath.core.model.urls import joined
+from homepath.core.model.visits import joined
 
 MOST_LINKS = 2000
 _PARTS = {

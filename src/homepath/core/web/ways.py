@@ -10,8 +10,7 @@ from urllib.parse import urlsplit
 from homepath.core.dns.names import Name, absolute
 from homepath.core.message import Text, msg
 from homepath.core.model.findings import Finding, worst_first
-from homepath.core.model.urls import same_url
-from homepath.core.model.visits import AddressTried, Hop, Way, WayState
+from homepath.core.model.visits import AddressTried, Hop, Way, WayState, same_url
 from homepath.core.site.wanted import Wanted
 from homepath.core.web.certificates import padlock_trouble, sticky
 from homepath.core.web.hops import MOST_HOPS, REDIRECTS

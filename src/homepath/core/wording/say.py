@@ -13,8 +13,8 @@ from functools import cache
 from string import Formatter
 from typing import Any
 
+from homepath.core.dns.answers import Trouble, of_trouble
 from homepath.core.dns.names import shown
-from homepath.core.dns.trouble import Trouble, of_trouble
 from homepath.core.message import Message, Text
 from homepath.core.wording.catalogue import SENTENCES
 from homepath.core.wording.times import clock_words, lasting, many, sentence_start, utc_words

@@ -10,9 +10,8 @@ from homepath.core.wording.catalogue import (
     notices,
     observations,
     reasons,
-    states,
     steps,
 )
 
-MODULES = (errors, findings, kinds_of_records, kinds_of_web, notices, observations, reasons, states, steps)
+MODULES = (errors, findings, kinds_of_records, kinds_of_web, notices, observations, reasons, steps)
 SENTENCES = {code: template for module in MODULES for code, template in module.SENTENCES.items()}
