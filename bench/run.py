@@ -33,7 +33,7 @@ from homepath.practice.scene_file import ResolverTable, SceneTable, load_scene
 from homepath.practice.world import World
 
 RUNS = 15
-STANDS = "from homepath.app import standing as n; import time; n.assess_site(o(None), time.time())"
+STANDS = "from homepath.app import decide as n; import time; n.assess_site(o(None), time.time())"
 """What `next` does without its network part."""
 INSTALLED = {name: value for name, value in os.environ.items() if name != "PYTHONDONTWRITEBYTECODE"}
 """Without it a start from source, compiled anew each time, would be held against an installed package."""
@@ -83,7 +83,7 @@ def start_up(folder: Path) -> None:
     bare = command(sys.executable, str(program), folder=folder)
     report("homepath --version", "a typer program", ratio(command(HOMEPATH, "--version", folder=folder), bare), 1.2)
     report("homepath plan", "a typer program", ratio(command(HOMEPATH, "plan", folder=folder), bare), 3.0)
-    stands = f"import homepath.app.standing as n; from homepath.app.project import open_project as o; {STANDS}"
+    stands = f"import homepath.app.decide as n; from homepath.app.project import open_project as o; {STANDS}"
     report("where it stands", "a typer program", ratio(command(sys.executable, "-c", stands, folder=folder), bare), 3.0)
 
 

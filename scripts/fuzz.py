@@ -45,13 +45,12 @@ from homepath.core.web.markup import read_markup
 from homepath.core.wording.say import say
 from homepath.journal.evidence import read_evidence
 from homepath.journal.packed import Packed
-from homepath.journal.rows import content
-from homepath.journal.storage import NewerShape, restored
+from homepath.journal.storage import NewerShape, content, restored
 from homepath.net import octets as wire
 from homepath.net.marks import mark
 from homepath.net.wire import NotDns, read_rare_answer
-from homepath.practice.authority import Authority
 from homepath.practice.scene_file import load_scene
+from homepath.practice.web_server import Authority
 
 LONGEST = 5.0
 """Seconds that one reading may take; inputs are small."""

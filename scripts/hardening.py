@@ -8,7 +8,7 @@ from homepath.core.model import visits
 from homepath.core.web import hops
 from homepath.files import BIGGEST
 from homepath.journal import journal
-from homepath.net import asker, datagrams, fetch, octets, session, transfer
+from homepath.net import asker, datagrams, fetch, octets, session, update
 
 ROWS: dict[str, list[tuple[str, str]]] = {
     "Questions to name servers": [
@@ -52,7 +52,7 @@ ROWS: dict[str, list[tuple[str, str]]] = {
             "tests/core/test_unknown.py::test_a_question_that_no_server_answers_stops_the_plan_at_its_name",
         ),
         (
-            f"A transfer is at most {transfer.BIGGEST // 1_000_000} MB and {transfer.PATIENCE:g} s; with a key its first "
+            f"A transfer is at most {update.BIGGEST // 1_000_000} MB and {update.PATIENCE:g} s; with a key its first "
             "and last message must be signed.",
             "tests/net/test_transfer.py::test_with_a_key_the_first_and_the_last_message_must_be_signed",
         ),

@@ -12,7 +12,7 @@ from selenium.webdriver.common.by import By
 
 from homepath.core.contracts.many import unknown_json
 from homepath.core.propagation.readings import LookShares
-from homepath.report.many import many_page
+from homepath.report.page import many_page
 from tests.browser.conftest import violations
 from tests.core.cases import RIGHT, START
 from tests.core.report_cases import CODE, hostile, pages

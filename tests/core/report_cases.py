@@ -14,8 +14,7 @@ from homepath.core.propagation.readings import LookShares
 from homepath.core.site.case import Case
 from homepath.report.page import render
 from homepath.report.records import Facts
-from homepath.report.support import for_support
-from homepath.report.telling import told
+from homepath.report.telling import for_support, told
 from tests.core.cases import DOMAIN, PARKING, RIGHT, START, case, contents_of_zone, sheet_jobs, stands, survey
 
 CODE = '"><script>document.title="broken"</script><img src=x onerror=document.title="broken">\u202e\x1b[2J'

@@ -7,7 +7,7 @@ from typing import Any
 
 import pytest
 
-from homepath.core.contracts.survey import survey_json
+from homepath.core.contracts.checks import survey_json
 from homepath.core.dns.answers import Question, Server
 from homepath.core.dns.names import parent
 from homepath.core.dns.records import RecordSet, Zone
@@ -40,8 +40,8 @@ from homepath.core.web.markup import read_markup
 from homepath.core.web.ways import CHALLENGE
 from homepath.core.web.whole import Walked, judge_visit
 from homepath.core.wording.say import say
+from homepath.report.letter import as_csv, as_markdown, as_zone
 from homepath.report.sheet_html import as_page
-from homepath.report.sheet_pages import as_csv, as_markdown, as_zone
 from tests.core.cases import (
     BASE,
     BRIEF,

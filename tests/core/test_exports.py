@@ -20,8 +20,8 @@ from homepath.core.model.brief import Notation
 from homepath.core.model.problems import BadInput
 from homepath.core.plan.plan import applied, make_plan
 from homepath.core.wording.say import say
+from homepath.report.letter import as_csv, as_markdown, as_zone
 from homepath.report.sheet_html import as_page
-from homepath.report.sheet_pages import as_csv, as_markdown, as_zone
 from tests.core.cases import ADDRESSES, BASE, DOMAIN, SITE, case, sheet_jobs
 
 WANT = {

@@ -33,8 +33,7 @@ from homepath.core.site.case import Case
 from homepath.core.site.purposes import mentioned
 from homepath.core.site.wanted import late_values, work_out
 from homepath.core.wording.say import say
-from homepath.report.letter import letter_to_support
-from homepath.report.sheet_pages import as_zone
+from homepath.report.letter import as_zone, letter_to_support
 from tests.core.cases import (
     BRIEF,
     DOMAIN,

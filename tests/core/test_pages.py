@@ -7,7 +7,7 @@ import io
 
 import pytest
 
-from homepath.core.contracts.forecast import forecast_json
+from homepath.core.contracts.changes import forecast_json
 from homepath.core.dns.answers import Trouble
 from homepath.core.model.brief import Notation
 from homepath.core.model.forecast import Busy, Caches, Course, Forecast, Minute, Moved, Order, Outlook, Situation
@@ -21,8 +21,8 @@ from homepath.core.web.markup import read_markup
 from homepath.core.wording.say import say, trouble_words
 from homepath.core.wording.times import lasting, many, sentence_start, ttl_words
 from homepath.core.wording.words import counted
+from homepath.report.letter import as_csv, as_markdown
 from homepath.report.sheet_html import as_page
-from homepath.report.sheet_pages import as_csv, as_markdown
 from tests.core.cases import BASE, DOMAIN, case, sheet_jobs
 from tests.core.test_propagation import MEANT, NEW, OLD, r
 

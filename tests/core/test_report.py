@@ -9,7 +9,7 @@ from lxml import html
 
 from homepath.core.contracts.many import unknown_json
 from homepath.core.propagation.readings import LookShares
-from homepath.report.many import MOST_ROWS, many_page
+from homepath.report.page import MOST_ROWS, many_page
 from tests.core.cases import BASE, RIGHT, START, case, contents_of_zone, survey
 from tests.core.report_cases import CODE, PATH, facts_of, hostile, pages
 from tests.core.test_assess import PARKED, visit

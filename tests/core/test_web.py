@@ -25,7 +25,7 @@ from homepath.core.web.known import NameKnown
 from homepath.core.web.ways import PROBE, judge_way
 from homepath.core.web.whole import Walked, judge_visit
 from homepath.core.wording.say import say
-from homepath.practice.authority import Authority, _builder
+from homepath.practice.web_server import Authority, _builder
 from tests.core.cases import BRIEF, SITE
 
 WANTED = work_out(SITE, BRIEF)

@@ -19,9 +19,8 @@ from hypothesis import strategies as st
 from homepath.core.dns.answers import Answer, Question, Server
 from homepath.net import octets as wire
 from homepath.net.asker import Asker
-from homepath.net.chance import Chance
 from homepath.net.network_file import Network
-from homepath.net.wire import NotDns, read_rare_answer
+from homepath.net.wire import Chance, NotDns, read_rare_answer
 from homepath.practice.dns_server import DnsServer
 from homepath.practice.zones import Reply, _lookup
 from tests.core.cases import RIGHT, zone

@@ -22,7 +22,7 @@ from homepath.core.wording.say import say
 from homepath.net import fetch as fetching
 from homepath.net.network_file import Network
 from homepath.net.session import session
-from homepath.practice.authority import Authority
+from homepath.practice.web_server import Authority
 from tests.net.test_hostile_web import NOW, fetched, says, server_context, serving
 
 Serve = Callable[[asyncio.StreamReader, asyncio.StreamWriter], Awaitable[None]]

@@ -21,8 +21,8 @@ from homepath.core.web.hops import Fetch, Fetched
 from homepath.core.wording.say import say, trouble_words
 from homepath.net import fetch as fetching
 from homepath.net.network_file import Network
-from homepath.net.troubles import CAUSES
-from homepath.practice.authority import Authority
+from homepath.net.wire import CAUSES
+from homepath.practice.web_server import Authority
 
 Serve = Callable[[asyncio.StreamReader, asyncio.StreamWriter], Awaitable[None]]
 NOW = 1772442000.0

@@ -19,8 +19,7 @@ from homepath.core.dns.answers import Server
 from homepath.core.dns.records import RecordSet
 from homepath.core.files.key_file import TsigKey
 from homepath.net.network_file import Network
-from homepath.net.transfer import NotGiven, transfer
-from homepath.net.update import keyring_of
+from homepath.net.update import NotGiven, keyring_of, transfer
 
 ZONE = "tidewick-kiln.example."
 KEY = TsigKey("owner-key.", "hmac-sha256", base64.b64decode("c2VjcmV0LXNlY3JldA=="))

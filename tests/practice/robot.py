@@ -11,11 +11,10 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
+from homepath.app.decide import say_done
 from homepath.app.next import find_next
 from homepath.app.project import open_project
-from homepath.app.standing import say_done
-from homepath.core.contracts.assessment import with_assessment
-from homepath.core.contracts.plan import next_json
+from homepath.core.contracts.assessment import next_json, with_assessment
 from homepath.core.dns.names import is_within, relative, shown
 from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.dns.values import strings

@@ -16,7 +16,7 @@ from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 
-from homepath.practice.authority import Authority
+from homepath.practice.web_server import Authority
 from tests.real.servers import _await, _end, _holds, _listens
 
 ROOT, TOP, HOSTS, EDGE = "127.1.0.1", "127.1.0.2", ("127.1.1.1", "127.1.1.2"), "127.1.2.1"

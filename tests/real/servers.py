@@ -19,7 +19,7 @@ import dns.flags
 import dns.message
 import dns.query
 
-from homepath.practice.authority import Authority
+from homepath.practice.web_server import Authority
 
 ROOT, TOP, HOST, EDGE = "127.0.53.1", "127.0.53.2", "127.0.53.3", "127.0.53.10"
 CACHES: tuple[str, ...] = ("127.0.53.101", "127.0.53.102")

@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from homepath.practice.authority import Authority
+from homepath.practice.web_server import Authority
 from tests.conftest import START, run_in
 from tests.real import servers
 from tests.real.test_real_servers import DOMAIN, folder, read, send, update

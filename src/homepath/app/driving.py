@@ -30,11 +30,11 @@ from homepath.core.observe.requests import (
     Transfer,
 )
 from homepath.core.web.hops import Came, Fetch, Fetched, Resolved, follow
+from homepath.net.fetch import ask_registry
 from homepath.net.network_file import Network
-from homepath.net.registration import ask_registry
 from homepath.net.session import Session, Walker
 from homepath.net.signatures import check_signatures
-from homepath.net.transfer import NotGiven, transfer
+from homepath.net.update import NotGiven, transfer
 
 Result = TypeVar("Result")
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from homepath.app.project import Project
+from homepath.core.dns.names import shown
 from homepath.core.dns.records import Key, RecordSet
 from homepath.core.files.sheet import Job, jobs
 from homepath.core.message import msg
@@ -13,6 +14,13 @@ from homepath.core.model.plan import Purpose
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem, Refused
 from homepath.core.model.steps import Assessment, Step
 from homepath.core.wording.say import say
+
+
+def names_to_forward(project: Project) -> tuple[str, ...]:
+    """The site's other names, and both names of each further domain."""
+    own = [shown(name) for name in project.wanted.names if name != project.wanted.primary]
+    further = [name for domain in project.site.also for name in (domain, f"www.{domain}")]
+    return tuple(dict.fromkeys([*own, *further]))
 
 
 @dataclass(frozen=True, slots=True)

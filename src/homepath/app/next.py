@@ -8,10 +8,10 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from homepath.app import compare, survey, visit, watch
+from homepath.app import survey, visit, watch
+from homepath.app.decide import remembered
 from homepath.app.project import Project
 from homepath.app.send import settle
-from homepath.app.standing import remembered
 from homepath.core.dns.names import Name, shown
 from homepath.core.files.calendar_file import Appointment, merged
 from homepath.core.message import msg
@@ -72,7 +72,7 @@ async def _look(project: Project, network: Network, mine: Session) -> Project:
     asks_edge = bool(work) or not arrived if there else not work
     checks: list[Coroutine[Any, Any, object]] = [watch.look(project, network, mine)]
     if over is not None and over.servers and not handed_over(project.case):
-        checks.append(compare.compare(project, network, mine))
+        checks.append(watch.compare(project, network, mine))
     if asks_edge:  # before a visit, so that it is judged by what the builder's servers say now
         checks.append(visit.ask_edge(project, network, mine))
     for found in await asyncio.gather(*checks, return_exceptions=True):  # all of them end before one is raised

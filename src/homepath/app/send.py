@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from homepath.app.driving import Driver
 from homepath.app.entering import Entering
 from homepath.app.project import Project
-from homepath.core.contracts.send import send_json
+from homepath.core.contracts.changes import send_json
 from homepath.core.dns.answers import Question, Server, of_trouble
 from homepath.core.dns.names import shown
 from homepath.core.dns.records import Key, RecordSet

@@ -16,10 +16,49 @@ from homepath.core.message import msg, reason
 from homepath.core.model.brief import Brief, Site, ValueAsked
 from homepath.core.model.domain import BadDomain, TypedDomain, read_domain
 from homepath.core.model.problems import BadInput, Problem
-from homepath.core.page_reader.brief_text import PAGE_MARK
+from homepath.core.page_reader.brief_text import PAGE_MARK, BriefText, Values, brief_text
+from homepath.core.page_reader.judge import read_page
+from homepath.core.page_reader.page import Page
 from homepath.core.site.wanted import Wanted, late_values, work_out
 from homepath.core.wording.say import say
 from homepath.files import read_text, write_text
+
+
+@dataclass(frozen=True, slots=True)
+class PageRead:
+    """A page with the brief made from it. `found` is None where the page holds nothing to enter."""
+
+    page: Page
+    found: BriefText | None
+
+
+def read(
+    text: str,
+    builder: str,
+    *,
+    domain: str | None = None,
+    label: str = "",
+    option: str = "",
+    values: Values = "stay",
+) -> PageRead:
+    """Read a pasted text. `domain`, `label`: the reader's own domain and the label where the site is to live, where
+    known; `option`: the alternative of the page to take. Raises BadInput for what is no text of a page."""
+    page = read_page(text, domain, registrable)
+    if not page.records and not any(server.mood in ("", "want") for server in page.nameservers):
+        return PageRead(page, None)
+    found = brief_text(page, builder, label=label, option=option, values=values)
+    try:
+        read_brief(found.text, "the brief")
+    except BadInput as error:
+        said = tuple(say(problem.message) for problem in error.problems)
+        found = BriefText(found.text, found.rows, (*found.doubts, *said), found.notes, found.values, found.options)
+    return PageRead(page, found)
+
+
+def write(found: BriefText, to: Path) -> None:
+    """Write the brief, whole or not at all. Raises BadInput where it is none or cannot be written."""
+    read_brief(found.text, str(to))
+    write_text(to, found.text)
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,8 +6,8 @@ import asyncio
 from dataclasses import dataclass
 from pathlib import Path
 
+from homepath.app import decide, survey, visit, watch
 from homepath.app import next as looking
-from homepath.app import standing, survey, visit, watch
 from homepath.app.project import Project, find_site_file, open_project
 from homepath.core.dns.names import Name
 from homepath.core.model.plan import Plan
@@ -52,7 +52,7 @@ class Workspace:
 
     def assess(self) -> Assessment:
         """Where the site stands, by what was last seen. Asks nobody."""
-        return standing.assess_site(self.project, self.clock.now())
+        return decide.assess_site(self.project, self.clock.now())
 
     def watch(self) -> Spread:
         """One look at everybody who may hold an old answer."""
@@ -65,7 +65,7 @@ class Workspace:
     def next(self, done: str | None = None) -> Assessment:
         """Look at everything and say what comes next; with `done` the person's word on that step is kept first."""
         if done is not None:
-            standing.say_done(self.project, done, self.clock.now())
+            decide.say_done(self.project, done, self.clock.now())
         return asyncio.run(looking.find_next(self.project, self.network)).assessment
 
 

@@ -120,7 +120,7 @@ def run(
     meter = _Meter(of, resumed, tell)
     tell(meter.progress())
     if asked.cluster:
-        from homepath.bulk.cluster import looked_at_by_cluster
+        from homepath.bulk.processes import looked_at_by_cluster
 
         _write(state, this, looked_at_by_cluster(_sites(state, this, due), ground, asked.cluster, of - resumed), meter)
     elif asked.workers > 1:

@@ -15,9 +15,8 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
-from homepath.bulk.kept import Kept, Result, Run
+from homepath.bulk.kept import Kept, Result, Run, prepare
 from homepath.bulk.lists import Listed
-from homepath.bulk.state_schema import prepare
 from homepath.core.contracts.many import Verdict
 from homepath.core.dns.names import Name
 from homepath.core.message import msg, reason

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, cast
 import typer
 
 if TYPE_CHECKING:
-    from homepath.app.page import PageRead
+    from homepath.app.start import PageRead
     from homepath.core.model.domain import TypedDomain
     from homepath.core.page_reader.brief_text import BriefText, Values
 
@@ -86,7 +86,7 @@ def brief_of_page(file: Path | None, wish: Asked) -> BriefText | None:
 
 
 def _brief_of(text: str, wish: Asked) -> BriefText | None:
-    from homepath.app import page as station
+    from homepath.app import start as station
     from homepath.cli.show.brief import show_reading
     from homepath.cli.show.paper import paper
     from homepath.core.model.problems import BadInput, Problem

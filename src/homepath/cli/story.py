@@ -13,7 +13,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 
-from homepath.practice.client import STATE_FILE
+from homepath.practice.paths import STATE_FILE
 from homepath.practice.scene_file import load_scene
 from homepath.practice.world import World, run
 

@@ -28,9 +28,21 @@ from homepath.core.model.readings import Role
 from homepath.core.model.steps import Step
 from homepath.core.model.visible import visible
 from homepath.core.wording.say import say
-from homepath.journal.rows import answer_from, answer_text, content, key_of, moment, one_of, text_of, update, verdict
 from homepath.journal.schema import FILE, connected, transaction
-from homepath.journal.storage import NewerShape, restored, stored
+from homepath.journal.storage import (
+    NewerShape,
+    answer_from,
+    answer_text,
+    content,
+    key_of,
+    moment,
+    one_of,
+    restored,
+    stored,
+    text_of,
+    update,
+    verdict,
+)
 
 __all__ = ["FILE", "Entry", "Journal", "VerdictChange", "open_journal"]
 

@@ -16,9 +16,8 @@ from homepath.net.datagrams import Datagrams, Sending
 from homepath.net.marks import mark as mark_of
 from homepath.net.network_file import Network, OffLimits, is_quiet
 from homepath.net.streams import NoAnswer, Streams
-from homepath.net.troubles import trouble_of
 from homepath.net.vantages import Place
-from homepath.net.wire import read_rare_answer
+from homepath.net.wire import read_rare_answer, trouble_of
 
 AT_ONCE = 512
 """Questions under way at one moment, over all servers."""

@@ -13,9 +13,8 @@ from dataclasses import dataclass, field
 
 from homepath.core.dns.answers import TroubleCause
 from homepath.net import octets as wire
-from homepath.net.chance import Chance
-from homepath.net.troubles import cause_of
 from homepath.net.vantages import Place
+from homepath.net.wire import Chance, cause_of
 
 WINDOW = 32
 """Questions under way to one place at first; halved when it falls silent, grown again with its answers."""

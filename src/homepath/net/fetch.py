@@ -14,19 +14,65 @@ from urllib.parse import urlsplit
 import h2.config
 import httpcore
 
-from homepath.core.dns.names import absolute
-from homepath.core.message import msg
+from homepath.core.dns.names import Name, absolute, shown
+from homepath.core.files.rdap import BadRegistration, read_domain_object, service_for
+from homepath.core.message import Text, msg, reason
+from homepath.core.model.survey import Registration
+from homepath.core.model.visible import visible
 from homepath.core.model.visits import Certificate, field_text, joined
 from homepath.core.web.certificates import NONE, judge
 from homepath.core.web.hops import Fetch, Fetched
 from homepath.core.wording.say import trouble_words
 from homepath.net.network_file import Network, OffLimits
-from homepath.net.one_address import OneAddress
 from homepath.net.session import Walker
-from homepath.net.troubles import trouble_of
+from homepath.net.streams import OneAddress
+from homepath.net.wire import trouble_of
 
 if TYPE_CHECKING:
     from cryptography.x509 import Certificate as X509
+
+
+async def ask_registry(
+    domain: Name, network: Network, walker: Walker, texts: dict[str, asyncio.Task[str]]
+) -> tuple[Registration | None, Text]:
+    """The registration, or None and the reason. Never raises for what a registry does.
+
+    `texts`: what was read already and holds for every domain, by its place.
+    """
+    if network.bootstrap is None:
+        return None, msg("registration.ask-registry")
+    try:
+        bootstrap = await _bootstrap(network.bootstrap, network, walker, texts)
+        base = service_for(bootstrap, domain)
+        if base is None:
+            return None, msg("registration.ask-registry-2", domain=domain)
+        url = f"{base}domain/{shown(domain)}"
+        return read_domain_object(await _read(url, network, walker), url), ""
+    except (Unreadable, BadRegistration) as error:
+        said = reason(error)
+        return None, msg("registration.ask-registry-3", error=visible(said) if isinstance(said, str) else said)
+
+
+async def _bootstrap(place: str, network: Network, walker: Walker, texts: dict[str, asyncio.Task[str]]) -> str:
+    """The list of services, read once."""
+    if place not in texts:
+        texts[place] = asyncio.ensure_future(_read(place, network, walker))
+    return await asyncio.shield(texts[place])
+
+
+async def _read(place: str, network: Network, walker: Walker) -> str:
+    if place.startswith(("http://", "https://")):
+        return await read_page(place, network, walker)
+    try:
+        return await asyncio.to_thread(_file, place)
+    except (OSError, ValueError) as error:
+        raise Unreadable(f"{place}: {error}") from error
+
+
+def _file(place: str) -> str:
+    with Path(place).open("rb") as file:
+        return file.read(BIGGEST_PAGE).decode("utf-8")
+
 
 BIGGEST_PAGE = 1_000_000
 BIGGEST_HTML = 300_000

@@ -12,9 +12,8 @@ from homepath.core.dns.caa import allows, relevant_set
 from homepath.core.dns.names import Name, child, is_within, shown
 from homepath.core.dns.records import Zone
 from homepath.core.dns.values import strings
-from homepath.practice.authority import Authority
 from homepath.practice.scene_file import BuilderTable
-from homepath.practice.web_server import Certificates, Request, Response, forwarded_path, page, redirect
+from homepath.practice.web_server import Authority, Certificates, Request, Response, forwarded_path, page, redirect
 from homepath.practice.zones import Reply, Zones
 
 State = Literal["waiting for DNS", "waiting for certificate", "connected"]

@@ -11,7 +11,7 @@ from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.times import rfc3339
 from homepath.core.wording.say import say
 from homepath.net.clock import FastClock
-from homepath.practice import form, registry
+from homepath.practice import form, hosts
 from homepath.practice.builder import Builder, Claim
 from homepath.practice.hosts import Hosts
 from homepath.practice.scene_file import HostTable, OtherHostTable, SceneTable
@@ -133,7 +133,7 @@ class Control:
     def open_zone(self, asked: Json) -> Json:
         """Add a domain at another DNS host; it says which name servers it assigned."""
         origin = absolute(asked["domain"])
-        registry.above(self._world.zones, origin)
+        hosts.above(self._world.zones, origin)
         table = self._world.hosts.open(asked["at"], origin, self._world.clock.now())
         if table is self._world.hosts.of_builder:
             raise BadInput(Problem("connect the domain at the builder instead", key="--at", seen=asked["at"]))
@@ -161,16 +161,16 @@ class Control:
 
     def servers(self, asked: Json) -> Json:
         """The registrar's form: all name servers."""
-        registry.set_servers(self._world.zones, absolute(asked["domain"]), list(asked["servers"]))
+        hosts.set_servers(self._world.zones, absolute(asked["domain"]), list(asked["servers"]))
         return self.registrar(asked)
 
     def ds(self, asked: Json) -> Json:
         """The registrar's form: all DS records."""
-        registry.set_ds(self._world.zones, absolute(asked["domain"]), list(asked["values"]))
+        hosts.set_ds(self._world.zones, absolute(asked["domain"]), list(asked["values"]))
         return self.registrar(asked)
 
     def registrar(self, asked: Json) -> Json:
-        return registry.shown_form(self._world.zones, absolute(asked["domain"]))
+        return hosts.shown_form(self._world.zones, absolute(asked["domain"]))
 
     def _elsewhere(self, asked: Json) -> bool:
         return bool(asked.get("at")) and str(asked["at"]).lower() != self._world.scene.host.name.lower()

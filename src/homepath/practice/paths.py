@@ -2,12 +2,46 @@
 
 from __future__ import annotations
 
+import http.client
+import json
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
 
 from homepath.core.dns.names import ROOT, Name, is_within
 from homepath.core.dns.records import RecordSet
+from homepath.core.model.problems import BadInput, CouldNotLook, Problem
 from homepath.practice.zones import Reply, ZoneId, Zones, reply
+
+STATE_FILE = "world.json"
+"""Where an open world says how to reach it; readable by its owner alone."""
+
+
+def do(folder: Path, deed: str, **asked: Any) -> dict[str, Any]:
+    """Ask the world that is open in `folder`. Raises BadInput when it says no, CouldNotLook when none is open."""
+    try:
+        state = json.loads((folder / STATE_FILE).read_text(encoding="utf-8"))
+        connection = http.client.HTTPConnection("127.0.0.1", int(state["control"]), timeout=10)
+        body = json.dumps({"deed": deed, "token": state["token"], **asked})
+        connection.request("POST", "/", body, {"Content-Type": "application/json"})
+        response = connection.getresponse()
+        answer = dict(json.loads(response.read(1_000_000)))
+    except (OSError, ValueError, KeyError, http.client.HTTPException) as error:
+        raise CouldNotLook(
+            f"no practice world is open in {folder}", "Open one with `homepath practice open` in another terminal."
+        ) from error
+    if response.status != 200:
+        raise BadInput(
+            Problem(
+                str(answer.get("message", "the practice world refused")),
+                key=answer.get("key"),
+                seen=answer.get("seen"),
+                hint=answer.get("hint"),
+            )
+        )
+    return answer
+
 
 Serves = Callable[[Name], Mapping[Name, ZoneId] | None]
 """The zones that a name server holds now, by its name; None for one that does not answer, or is none."""

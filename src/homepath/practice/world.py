@@ -18,21 +18,17 @@ import dns.tsig
 from homepath.core.dns.ds import fits
 from homepath.core.dns.names import Name, absolute, ancestors, shown
 from homepath.net.clock import FastClock
-from homepath.practice import registry
-from homepath.practice.authority import Authority
+from homepath.practice import hosts
 from homepath.practice.builder import Builder
-from homepath.practice.client import STATE_FILE
 from homepath.practice.control import Control
 from homepath.practice.dns_server import FAULTS, Answerer, DnsServer
-from homepath.practice.hosts import Hosts
-from homepath.practice.paths import Paths
-from homepath.practice.registry import Registry
+from homepath.practice.hosts import Hosts, Registry
+from homepath.practice.paths import STATE_FILE, Paths
 from homepath.practice.resolver import Cache, Lookup
 from homepath.practice.scene_file import OtherHostTable, PageTable, ResolverTable, SceneTable, ServerTable
-from homepath.practice.signing import Signer, with_keys
 from homepath.practice.updates import carry_out
-from homepath.practice.web_server import Certificates, WebServer, closed_port, handler
-from homepath.practice.zones import Reply, ZoneId, Zones, reply
+from homepath.practice.web_server import Authority, Certificates, WebServer, closed_port, handler
+from homepath.practice.zones import Reply, Signer, ZoneId, Zones, reply, with_keys
 
 FASTEST = 600.0
 _TICK = 30.0
@@ -126,7 +122,7 @@ class World:
 
     def zone_now(self, domain: Name) -> ZoneId | None:
         """The copy of a domain's zone that its delegation leads to; None where its servers hold none."""
-        parent = self.zones.get(registry.above(self.zones, domain))
+        parent = self.zones.get(hosts.above(self.zones, domain))
         for server in parent.values(domain, "NS"):
             held = self.served_by(server)
             if held is not None and domain in held:
@@ -138,7 +134,7 @@ class World:
         made = {origin: Signer(origin) for origin in self.scene.signed}
         for origin, signer in made.items():
             self.zones.add(origin, with_keys(self.zones.get(origin), signer))
-            registry.set_ds(self.zones, origin, signer.ds.values)
+            hosts.set_ds(self.zones, origin, signer.ds.values)
         return made
 
     def _with_signatures(self, server: Name, name: Name, rrtype: str, said: Reply) -> Reply:

@@ -2,16 +2,147 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import UTC
+from pathlib import Path
 
 from markupsafe import Markup
 
-from homepath.core.propagation.readings import spans_of
+from homepath.core.dns.names import Name, shown
+from homepath.core.model.forecast import Forecast
+from homepath.core.propagation.readings import LookShares, spans_of
 from homepath.core.wording.say import say
 from homepath.core.wording.times import lasting, utc_words
 from homepath.core.wording.visit_words import gap_words, left_out
+from homepath.report.canvas import HATCH, MOVING, NEW, NOTHING, OLD, OTHER, WARNED, dates, figure, share_axis
 from homepath.report.pictures import forecast_picture, spread_picture
 from homepath.report.records import Facts
+
+_LAYERS = (
+    (NEW, "the new site"),
+    (WARNED, "over https: a certificate error, until the builder has its own"),
+    (OLD, "the old site"),
+    (NOTHING, "nothing"),
+)
+
+
+def draw(forecast: Forecast, path: Path) -> None:
+    """All orders below each other on one time axis, the recommended one named."""
+    seconds = forecast.outlooks[0].course.minutes[-1].at
+    unit, name = (60.0, "minutes") if seconds <= 3 * 3600 else (3600.0, "hours")
+    with figure(path, len(forecast.outlooks)) as (made, rows):
+        for axes, outlook in zip(rows, forecast.outlooks, strict=True):
+            times = [each.at / unit for each in outlook.course.minutes]
+            floor = [0.0] * len(times)
+            rows_of = outlook.layers
+            for at, (colour, label) in enumerate(_LAYERS):
+                shares = [100 * each[at] for each in rows_of]
+                if colour == WARNED and not any(shares):
+                    continue
+                top = [low + share for low, share in zip(floor, shares, strict=True)]
+                axes.fill_between(
+                    times,
+                    floor,
+                    top,
+                    facecolor=colour,
+                    hatch=HATCH[colour],
+                    edgecolor="white",
+                    linewidth=0.0,
+                    label=label,
+                )
+                floor = top
+            end = outlook.course.moved.all / unit
+            axes.axvline(end, color="black", linestyle="--", linewidth=1.2)
+            late = end > 0.8 * times[-1]
+            axes.annotate(
+                f"all moved {lasting(outlook.course.moved.all)} ",
+                (end, 101),
+                ha="right" if late else "left",
+                va="bottom",
+                annotation_clip=False,
+                fontsize=9,
+            )
+            best = "best: " if outlook.order.key == forecast.recommended else ""
+            outage = f", outage {outlook.course.outage:.0f} min" if outlook.course.outage >= 0.5 else ""
+            axes.set_title(
+                f"{best}{say(outlook.order.title)}{outage}",
+                loc="left",
+                fontsize=11,
+                fontweight="bold" if best else "normal",
+            )
+            axes.set_xlim(0, times[-1])
+            share_axis(axes, "visitors (%)" if len(rows) < 4 else "%")
+        rows[-1].set_xlabel(f"{name} after the first step\n{left_out(forecast.caches)}")
+        made.suptitle(f"What visitors of {shown(forecast.domain)} meet", x=0.01, ha="left", fontweight="bold")
+        handles, labels = rows[0].get_legend_handles_labels()
+        made.legend(handles, labels, loc="outside lower center", ncols=4, frameon=False, fontsize=9)
+
+
+_BANDS = (
+    (NEW, "the wanted answer"),
+    (MOVING, "changed in between, nobody saw when"),
+    (OLD, "an earlier answer"),
+    (NOTHING, "no such name or record"),
+    (OTHER, "not known: silent or broken"),
+)
+
+
+def draw_spread_so_far(looks: Sequence[LookShares], domain: Name, now: float, path: Path) -> None:
+    """Draw into `path`; at least one look is needed."""
+    import matplotlib.dates as mdates
+
+    first, last = looks[0].at, looks[-1].at
+    deadline = looks[-1].settled_by or max((each.settled_by for each in looks if each.settled_by), default=None)
+    end = max(last, now, deadline or last)
+    end = end if end > first else first + 60
+    with figure(path) as (made, (axes,)):
+        labelled: set[str] = set()
+        for span in spans_of(looks, max(now, last)):
+            floor = 0.0
+            for share, (colour, name) in zip(span.bands, _BANDS, strict=True):
+                if share > 0:
+                    axes.fill_between(
+                        dates([span.begin, span.end]),
+                        [100 * floor] * 2,
+                        [100 * (floor + share)] * 2,
+                        facecolor=colour,
+                        hatch=HATCH[colour],
+                        edgecolor="white" if colour != MOVING else "#8a8a8a",
+                        linewidth=0.5,
+                        label=None if name in labelled else name,
+                    )
+                    labelled.add(name)
+                floor += share
+        axes.plot(
+            dates([each.at for each in looks]),
+            [0.0] * len(looks),
+            linestyle="none",
+            marker="|",
+            markersize=14,
+            color="black",
+            clip_on=False,
+            label=f"a look ({len(looks)})",
+        )
+        if deadline is not None:
+            (moment,) = dates([deadline])
+            axes.axvline(moment, color="black", linestyle="--", linewidth=1.4)
+            left = deadline > first + 0.6 * (end - first)
+            axes.annotate(
+                f"deadline {moment:%H:%M}",
+                (moment, 101),
+                ha="right" if left else "left",
+                va="bottom",
+                annotation_clip=False,
+            )
+        share_axis(axes, "share of the answers of all resolvers asked (%)")
+        axes.set_xlim(*dates([first, end + 0.03 * (end - first)]))
+        locator = mdates.AutoDateLocator(tz=UTC)  # type: ignore[no-untyped-call]
+        axes.xaxis.set_major_formatter(mdates.ConciseDateFormatter(locator, tz=UTC))  # type: ignore[no-untyped-call]
+        axes.set_xlabel(f"time ({dates([first])[0]:%d %b %Y}, UTC{dates([first])[0]:%z})")
+        axes.set_title(f"How the records of {shown(domain)} spread", loc="left", pad=22, fontweight="bold")
+        made.legend(loc="outside lower center", ncols=3, frameon=False)
+
 
 SPREAD_KEYS = (
     ("new", "the wanted answer"),

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
-from homepath.core.contracts.steps import Json, step_json
+from homepath.core.contracts.assessment import Json, step_json
 from homepath.core.dns.names import Name, shown
 from homepath.core.dns.records import Key
 from homepath.core.files.sheet import Job, what_it_is_for

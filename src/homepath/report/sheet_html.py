@@ -13,7 +13,7 @@ from homepath.core.model.brief import Notation
 from homepath.core.model.visible import visible
 from homepath.core.wording.say import say
 from homepath.core.wording.times import ttl_words
-from homepath.report.sheet_pages import ending, introduction
+from homepath.report.letter import ending, introduction
 
 _TITLES: tuple[tuple[Deed, str], ...] = (("delete", "Delete"), ("enter", "Enter"))
 _STYLE = """

@@ -70,7 +70,7 @@ def read(
 
     Pasted text, a saved page, JSON, CSV; every line is accounted for.
     """
-    from homepath.app import page as station
+    from homepath.app import start as station
     from homepath.app.start import read_typed
     from homepath.cli import status
     from homepath.cli.common import print_json

@@ -12,12 +12,12 @@ def compare(
     """Hold new name servers against the present ones.
 
     Before a switch, each is asked for all that must come along: may one switch, or what is missing?"""
-    from homepath.app.compare import compare as station
-    from homepath.app.standing import assess_after
+    from homepath.app.decide import assess_after
+    from homepath.app.watch import compare as station
     from homepath.cli import status
     from homepath.cli.common import run
     from homepath.cli.show.compare import show_compared
-    from homepath.core.contracts.compare import compare_json
+    from homepath.core.contracts.checks import compare_json
 
     project, where = common.surveyed()
     found = run(station(project, where), "Checking both sides ...")

@@ -54,10 +54,10 @@ def forecast(
 
     Reads the last survey and asks nobody. Visitors' caches are modelled, not observed.
     """
+    from homepath.app.decide import assess_site
     from homepath.app.forecast import forecast as station
-    from homepath.app.standing import assess_site
     from homepath.cli.show.forecast import show_forecast
-    from homepath.core.contracts.forecast import forecast_json
+    from homepath.core.contracts.changes import forecast_json
     from homepath.core.model.problems import BadInput, Problem
 
     if figure:
@@ -72,7 +72,7 @@ def forecast(
         project, caches, clock.now(), [_seconds(each, "--wait") for each in wait or ()], _seconds(gap, "--gap")
     )
     if figure:
-        from homepath.report.forecast import draw
+        from homepath.report.figures import draw
 
         draw(made, figure)
     assessment = assess_site(project, clock.now())

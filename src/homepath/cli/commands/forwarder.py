@@ -50,7 +50,7 @@ def forwarder(
     """Write the configuration of a server that leads names elsewhere.
 
     For a server of your own, which leads the other names of the site to its primary address."""
-    from homepath.app.forwarder import names_to_forward
+    from homepath.app.entering import names_to_forward
     from homepath.core.dns.names import shown
     from homepath.core.model.problems import BadInput, Problem
     from homepath.core.model.times import seconds_in

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 @about_a_site("json", "verbose")
 def log(common: Common) -> None:
     """List every check and every change, oldest first."""
-    from homepath.app.standing import assess_site
+    from homepath.app.decide import assess_site
     from homepath.cli import status
     from homepath.cli.show.findings import show_site
     from homepath.core.dns.names import shown

@@ -52,10 +52,10 @@ def next(
     """Say where the domain stands, and the one thing to do now.
 
     Looks at everything first: what to do, where, and until when a wait lasts."""
+    from homepath.app.decide import say_done
     from homepath.app.next import write_calendar
-    from homepath.app.standing import say_done
     from homepath.cli.show.next import show_next
-    from homepath.core.contracts.plan import next_json
+    from homepath.core.contracts.assessment import next_json
 
     if listed or name:
         common = replace(common, site=_of_list(listed, name))
@@ -114,7 +114,7 @@ def _look(project: Project, where: Network) -> NextSeen:
 
 def _ask(project: Project, where: Network, seen: NextSeen, plain: bool) -> NextSeen:
     """On a terminal, whoever is asked to do what cannot be seen is asked whether it is done already."""
-    from homepath.app.standing import say_done
+    from homepath.app.decide import say_done
     from homepath.cli.show.next import show_next
     from homepath.cli.show.paper import paper
     from homepath.core.wording.words import only_told

@@ -29,9 +29,9 @@ def plan(
 
 def show_way(common: Common, project: Project, now: float, then: str = "homepath next") -> NoReturn:
     """The plan for the chosen route, with its steps; ends with its exit status. `then`: the next command."""
-    from homepath.app.standing import assess_site
+    from homepath.app.decide import assess_site
     from homepath.cli.show.plan import show_plan
-    from homepath.core.contracts.plan import plan_json
+    from homepath.core.contracts.assessment import plan_json
 
     made, own = project.plan(), project.assess(now)
     survey = project.evidence.survey

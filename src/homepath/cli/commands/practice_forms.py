@@ -161,7 +161,7 @@ def ds(
 
 def do(folder: Path, deed: str, **asked: Any) -> dict[str, Any]:
     """One deed in the world that is open in the folder."""
-    from homepath.practice.client import do as ask
+    from homepath.practice.paths import do as ask
 
     return ask(folder, deed, **asked)
 

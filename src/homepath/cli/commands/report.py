@@ -40,12 +40,11 @@ def report(
     if listed is not None:
         _many(listed, to, common.network)
         return
-    from homepath.app.report import gather
-    from homepath.app.standing import assess_site
+    from homepath.app.decide import assess_site
+    from homepath.app.forecast import gather
     from homepath.report.page import render
     from homepath.report.records import report_json
-    from homepath.report.support import for_support
-    from homepath.report.telling import told
+    from homepath.report.telling import for_support, told
 
     project, clock = common.offline()
     facts = gather(project, clock.now())
@@ -66,7 +65,7 @@ def _many(listed: Path, to: Path | None, network: Path | None) -> None:
     from homepath.bulk.state import open_state, state_file
     from homepath.core.model.problems import BadInput, Problem
     from homepath.net.network_file import load_network
-    from homepath.report.many import many_page
+    from homepath.report.page import many_page
 
     if not state_file(listed).exists():
         hint = f"run it first: homepath many {listed}"

@@ -40,11 +40,11 @@ def send(
 
     For DNS hosts that take updates (RFC 2136): all entries of the step at once, or none."""
     from homepath.app import send as station
+    from homepath.app.decide import assess_after, assess_site
     from homepath.app.entering import to_send
-    from homepath.app.standing import assess_after, assess_site
     from homepath.cli import status
     from homepath.cli.common import print_json, run
-    from homepath.core.contracts.send import not_sent_json, send_json
+    from homepath.core.contracts.changes import not_sent_json, send_json
     from homepath.core.files.key_file import read_key_file
     from homepath.core.model.problems import BadInput, CouldNotLook, Problem, Refused
     from homepath.files import read_text

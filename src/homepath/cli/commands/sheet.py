@@ -38,8 +38,8 @@ def sheet(
     The entries of the step that is now: copy, never retype."""
     import sys
 
+    from homepath.app.decide import assess_site
     from homepath.app.entering import entering
-    from homepath.app.standing import assess_site
     from homepath.core.model.problems import BadInput, Problem
     from homepath.files import write_text
 
@@ -96,8 +96,7 @@ def _for_new_side(project: Project, form: str) -> str:
     from homepath.core.dns.names import shown
     from homepath.core.model.problems import BadInput, Problem
     from homepath.core.plan.new_zone import due, stays_behind, zone_file
-    from homepath.report.letter import letter_to_support
-    from homepath.report.sheet_pages import as_zone
+    from homepath.report.letter import as_zone, letter_to_support
 
     over = project.wanted.hand_over
     if over is None:
@@ -116,7 +115,7 @@ def _json(project: Project, steps: list[Entering], assessment: Assessment) -> st
 
     from homepath.app.entering import jobs_of
     from homepath.core.contracts.assessment import with_assessment
-    from homepath.core.contracts.sheet import sheet_json
+    from homepath.core.contracts.changes import sheet_json
 
     where = steps[0].act.where if steps else project.side_now
     wait = steps[0].wait.until if steps and steps[0].wait else None
@@ -134,9 +133,8 @@ def _text(project: Project, steps: list[Entering], form: str, plain: bool, asses
     from homepath.cli.show.sheet import show_other_act, show_sheet
     from homepath.core.plan.new_zone import stays_behind
     from homepath.core.plan.plan import applied, changes_of
-    from homepath.report.letter import letter_of_jobs
+    from homepath.report.letter import as_csv, as_markdown, as_zone, letter_of_jobs
     from homepath.report.sheet_html import as_page
-    from homepath.report.sheet_pages import as_csv, as_markdown, as_zone
 
     where = steps[0].act.where if steps else project.side_now
     notation, domain = project.form_at(where), project.domain

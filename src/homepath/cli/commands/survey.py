@@ -27,12 +27,12 @@ def survey(
     key: Annotated[Path | None, typer.Option("--key", help="A key file for --transfer.", show_default=False)] = None,
 ) -> None:
     """Ask the domain's own servers what is there, and remember it."""
+    from homepath.app.decide import assess_after
     from homepath.app.project import purpose_in
-    from homepath.app.standing import assess_after
     from homepath.app.survey import survey as station
     from homepath.cli.common import run
     from homepath.cli.show.survey import show_survey
-    from homepath.core.contracts.survey import survey_json
+    from homepath.core.contracts.checks import survey_json
     from homepath.core.files.key_file import read_key_file
     from homepath.files import read_text
 

@@ -28,12 +28,12 @@ def visit(
     """Try every way of typing the address, hop by hop.
 
     Over http and https, with a path and a query, and with the certificates that are shown."""
-    from homepath.app.standing import assess_after
+    from homepath.app.decide import assess_after
     from homepath.app.visit import ahead as check_ahead
     from homepath.app.visit import visit as station
     from homepath.cli.common import run
     from homepath.cli.show.visit import show_visit
-    from homepath.core.contracts.visit import visit_json
+    from homepath.core.contracts.checks import visit_json
     from homepath.core.model.problems import BadInput, Problem
 
     if ahead and through:

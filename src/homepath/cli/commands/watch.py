@@ -54,13 +54,13 @@ def watch(
     The zone above, the name servers and resolvers are asked for every wanted record, once or until all is settled."""
     from dataclasses import replace
 
-    from homepath.app.standing import assess_after, assess_site
+    from homepath.app.decide import assess_after, assess_site
     from homepath.app.watch import look
     from homepath.cli import status
     from homepath.cli.common import run
     from homepath.cli.then import ring, run_then, words_of
     from homepath.core.contracts.assessment import with_assessment
-    from homepath.core.contracts.watch import watch_json
+    from homepath.core.contracts.checks import watch_json
     from homepath.net.vantages import load_list, without_doubles
 
     goal = _goal(once, until, lasting)
@@ -81,7 +81,7 @@ def watch(
             raise typer.Exit(assess_site(project, where.clock.now()).exit) from None
     assessment = assess_after(project, where.clock.now())
     if figure:
-        from homepath.app.report import draw_spread
+        from homepath.app.forecast import draw_spread
 
         draw_spread(project, where, figure)
     if bell:
@@ -97,7 +97,7 @@ def watch(
 def _show(common: Common, project: Project, where: Network, spread: Spread, assessment: Assessment) -> None:
     from homepath.cli.common import print_json
     from homepath.cli.show.watch import show_spread
-    from homepath.core.contracts.watch import watch_json
+    from homepath.core.contracts.checks import watch_json
 
     if common.json:
         print_json(watch_json(spread), assessment)
@@ -125,7 +125,7 @@ async def _follow(project: Project, network: Network, goal: Goal, common: Common
         from homepath.cli.show.live import follow_live
 
         return await follow_live(project, network, goal)
-    from homepath.app.standing import assess_after
+    from homepath.app.decide import assess_after
     from homepath.app.watch import follow
     from homepath.cli.show.watch import show_changes, show_spread
 

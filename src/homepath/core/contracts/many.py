@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from homepath.core.contracts.assessment import assessment_json
-from homepath.core.contracts.steps import Json, act_json, finding_json
+from homepath.core.contracts.assessment import Json, act_json, assessment_json, finding_json
 from homepath.core.dns.names import Name
 from homepath.core.model.findings import worst_first
 from homepath.core.model.steps import Assessment

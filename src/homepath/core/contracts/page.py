@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from homepath.core.contracts.steps import Json
+from homepath.core.contracts.assessment import Json
 from homepath.core.page_reader.brief_text import BriefText
 from homepath.core.page_reader.page import Page, PastedRecord
 
