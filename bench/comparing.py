@@ -21,7 +21,7 @@ from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.dns.walk import Cut, Found
 from homepath.core.model.brief import Brief, BriefRecord, Notation, Site
 from homepath.core.model.brief import MoveTo as Move
-from homepath.core.model.compared import Compared
+from homepath.core.model.survey import Compared
 from homepath.core.observe.compare import AT_ONCE, Sides, asked_keys, compare_look
 from homepath.core.observe.requests import FindZone, LookUp, Questions, Request
 from homepath.core.plan.new_zone import due

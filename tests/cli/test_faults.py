@@ -18,7 +18,7 @@ from homepath.app.project import open_project
 from homepath.app.watch import Goal, follow, look
 from homepath.cli.story import opened
 from homepath.core.dns.records import RecordSet
-from homepath.core.model.readings import Spread
+from homepath.core.model.survey import Spread
 from homepath.core.model.times import from_rfc3339
 from homepath.core.wording.say import say
 from homepath.net.clock import FastClock, MachineClock

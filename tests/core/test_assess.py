@@ -25,8 +25,8 @@ from homepath.core.model.acts import (
 from homepath.core.model.brief import BriefStep, HttpsFacts
 from homepath.core.model.evidence import BUILDER_SAYS, Content, EdgeSeen, noted
 from homepath.core.model.findings import Finding
-from homepath.core.model.readings import Reading, RecordSpread, Spread
 from homepath.core.model.steps import Assessment
+from homepath.core.model.survey import Reading, RecordSpread, Spread
 from homepath.core.model.visits import Certificate, Hop, Hsts, Visit, Way
 from homepath.core.plan.plan import applied, changes_of
 from homepath.core.site.case import Case

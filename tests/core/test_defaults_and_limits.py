@@ -24,8 +24,7 @@ from homepath.core.model.brief import Notation
 from homepath.core.model.evidence import Content, Evidence
 from homepath.core.model.forecast import Busy, Caches, Phase
 from homepath.core.model.problems import BadInput
-from homepath.core.model.readings import Reading
-from homepath.core.model.survey import Delegation, Registration, Seen
+from homepath.core.model.survey import Delegation, Reading, Registration, Seen
 from homepath.core.observe.keys import listed_before
 from homepath.core.observe.merging import without_synthesised
 from homepath.core.observe.names import Looked, names_known

@@ -19,12 +19,11 @@ from homepath.core.forecast.orders import horizon, left_behind, together, too_ea
 from homepath.core.forecast.simulate import simulate
 from homepath.core.model.acts import BuilderStep, Decide, Enter, NameServers, RemoveDs, Wait
 from homepath.core.model.brief import MoveTo, NewZone, Notation
-from homepath.core.model.compared import Compared
 from homepath.core.model.evidence import Content
 from homepath.core.model.forecast import Caches
 from homepath.core.model.problems import BadInput
 from homepath.core.model.steps import Assessment
-from homepath.core.model.survey import Delegation, Survey
+from homepath.core.model.survey import Compared, Delegation, Survey
 from homepath.core.observe.compare import Sides, compare_look
 from homepath.core.observe.keys import keys_to_ask, usual_keys
 from homepath.core.plan.new_zone import due, glue_names, stays_behind, zone_file

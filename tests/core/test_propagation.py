@@ -10,7 +10,7 @@ from homepath.core.dns.records import RecordSet
 from homepath.core.dns.soa import negative_ttl
 from homepath.core.model.evidence import Content, Copy, earlier_copies, right_since_seen
 from homepath.core.model.plan import Meant
-from homepath.core.model.readings import Reading, Role
+from homepath.core.model.survey import Reading, Role
 from homepath.core.propagation.habits import Habit, habit_findings, habits
 from homepath.core.propagation.readings import Watched, read, to_watch
 from homepath.core.propagation.verdicts import CEILING, FLOOR, Past, judge, moved_until, next_look, right_since, whole

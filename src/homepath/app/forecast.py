@@ -15,8 +15,8 @@ from homepath.core.message import msg
 from homepath.core.model.acts import Enter, Wait
 from homepath.core.model.forecast import Caches, Course, Forecast, Outlook
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem
-from homepath.core.model.readings import Spread
 from homepath.core.model.steps import Assessment
+from homepath.core.model.survey import Spread
 from homepath.core.plan.plan import absent_ttl
 from homepath.core.propagation.readings import shares_of
 from homepath.core.site.zone_facts import handed_over

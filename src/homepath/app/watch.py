@@ -12,9 +12,8 @@ from homepath.app.project import Project
 from homepath.core.dns.names import Name
 from homepath.core.dns.records import Zone
 from homepath.core.message import msg
-from homepath.core.model.compared import Compared
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem
-from homepath.core.model.readings import Spread
+from homepath.core.model.survey import Compared, Spread
 from homepath.core.observe.compare import Sides, compare_look
 from homepath.core.observe.watch import REMEMBERED, Memory, watch_look
 from homepath.core.plan.going_back import former_servers

@@ -11,8 +11,8 @@ from homepath.app import next as looking
 from homepath.app.project import Project, find_site_file, open_project
 from homepath.core.dns.names import Name
 from homepath.core.model.plan import Plan
-from homepath.core.model.readings import Spread
 from homepath.core.model.steps import Assessment
+from homepath.core.model.survey import Spread
 from homepath.core.model.visits import Visit
 from homepath.net.clock import Clock
 from homepath.net.network_file import Network, load_network

@@ -18,31 +18,31 @@ from typer.core import TyperGroup
 from homepath import __version__
 from homepath.cli.common import quiet_app
 
-COMMANDS = (
-    "start",
-    "brief",
-    "notation",
-    "survey",
-    "plan",
-    "forecast",
-    "sheet",
-    "send",
-    "compare",
-    "watch",
-    "visit",
-    "forwarder",
-    "next",
-    "report",
-    "many",
-    "undo",
-    "leave",
-    "log",
-    "explain",
-    "practice",
-    "demo",
-)
-"""In the order of the path. Each is a function of that name (a typer app for `practice`) in its module of
-`homepath.cli.commands`."""
+COMMANDS = {
+    "start": "start",
+    "brief": "brief",
+    "notation": "notation",
+    "survey": "checks",
+    "plan": "plan",
+    "forecast": "plan",
+    "sheet": "sheet",
+    "send": "send",
+    "compare": "checks",
+    "watch": "checks",
+    "visit": "checks",
+    "forwarder": "forwarder",
+    "next": "next",
+    "report": "report",
+    "many": "many",
+    "undo": "plan",
+    "leave": "plan",
+    "log": "report",
+    "explain": "report",
+    "practice": "practice",
+    "demo": "practice_pages",
+}
+"""In the order of the path, each with its module in `homepath.cli.commands`: a function of the command's name there,
+or, for those with commands of their own, a typer app."""
 
 
 _COMPLETES = "_HOMEPATH_COMPLETE"
@@ -58,11 +58,12 @@ class _OnDemand(TyperGroup):
     def get_command(self, ctx: Any, cmd_name: str) -> Any:
         if cmd_name not in COMMANDS:
             return None
-        module = importlib.import_module(f"homepath.cli.commands.{cmd_name}")
-        app = getattr(module, "app", None)
-        if app is None:
+        module = importlib.import_module(f"homepath.cli.commands.{COMMANDS[cmd_name]}")
+        if hasattr(module, cmd_name):
             app = quiet_app()
             app.command(name=cmd_name)(getattr(module, cmd_name))
+        else:
+            app = module.app
         command = typer.main.get_command(app)
         command.name = cmd_name
         if _COMPLETES in os.environ:

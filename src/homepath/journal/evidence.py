@@ -6,10 +6,8 @@ from dataclasses import replace
 from pathlib import Path
 
 from homepath.core.dns.names import Name
-from homepath.core.model.compared import Compared
 from homepath.core.model.evidence import EdgeSeen, Evidence
-from homepath.core.model.readings import Spread
-from homepath.core.model.survey import Survey
+from homepath.core.model.survey import Compared, Spread, Survey
 from homepath.core.model.visits import Visit
 from homepath.core.web.known import HstsSeen, hsts_in_force
 from homepath.journal.journal import FILE, Journal, open_journal

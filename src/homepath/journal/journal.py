@@ -24,8 +24,8 @@ from homepath.core.message import msg, reason
 from homepath.core.model.acts import SendState, Update
 from homepath.core.model.evidence import Content, Heard, Source, VerdictChange
 from homepath.core.model.problems import BadInput, Problem
-from homepath.core.model.readings import Role
 from homepath.core.model.steps import Step
+from homepath.core.model.survey import Role
 from homepath.core.model.visible import visible
 from homepath.core.wording.say import say
 from homepath.journal.schema import FILE, connected, transaction

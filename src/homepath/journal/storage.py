@@ -21,7 +21,7 @@ from homepath.core.dns.records import Key, RecordSet
 from homepath.core.message import Message
 from homepath.core.model.acts import SendState, Update, Where
 from homepath.core.model.evidence import Content, Source, VerdictChange
-from homepath.core.model.readings import SpreadVerdict
+from homepath.core.model.survey import SpreadVerdict
 from homepath.core.model.times import EARLIEST, LATEST
 
 

@@ -15,8 +15,20 @@ from homepath.core.propagation.readings import LookShares, spans_of
 from homepath.core.wording.say import say
 from homepath.core.wording.times import lasting, utc_words
 from homepath.core.wording.visit_words import gap_words, left_out
-from homepath.report.canvas import HATCH, MOVING, NEW, NOTHING, OLD, OTHER, WARNED, dates, figure, share_axis
-from homepath.report.pictures import forecast_picture, spread_picture
+from homepath.report.pictures import (
+    HATCH,
+    MOVING,
+    NEW,
+    NOTHING,
+    OLD,
+    OTHER,
+    WARNED,
+    dates,
+    figure,
+    forecast_picture,
+    share_axis,
+    spread_picture,
+)
 from homepath.report.records import Facts
 
 _LAYERS = (

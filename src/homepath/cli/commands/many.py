@@ -61,8 +61,7 @@ def many(
     from homepath.bulk.state import alone, open_state
     from homepath.bulk.workers import ground_of
     from homepath.cli.common import said
-    from homepath.cli.show.many import Filter, check_filter, print_rows
-    from homepath.cli.show.progress import ProgressLine, say_stopped
+    from homepath.cli.show.many import Filter, ProgressLine, check_filter, print_rows, say_stopped
     from homepath.net.network_file import load_network
 
     chosen = check_filter(Filter(tuple(only or ()), worst, changed))

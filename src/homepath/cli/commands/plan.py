@@ -2,14 +2,155 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, NoReturn
 
 import typer
 
 from homepath.cli.common import Common, about_a_site
+from homepath.core.message import reason
 
 if TYPE_CHECKING:
+    from homepath.core.model.forecast import Caches
+if TYPE_CHECKING:
     from homepath.app.project import Project
+
+
+@about_a_site("verbose")
+def undo(
+    common: Common,
+    to: Annotated[
+        str | None,
+        typer.Option("--to", metavar="TIME", help="Back to how it was seen at this moment.", show_default=False),
+    ] = None,
+    dry_run: Annotated[bool, typer.Option("--dry-run", help="Only show what would be put back.")] = False,
+    stop: Annotated[bool, typer.Option("--stop", help="Take the way back no longer; go on as before.")] = False,
+) -> None:
+    """Plan to put back what the last change replaced.
+
+    Nothing is changed by it: `sheet`, `send` and `next` then do."""
+    from homepath.app import returning
+    from homepath.cli.commands.plan import show_way
+    from homepath.core.model.problems import BadInput, Problem
+
+    project, clock = common.offline()
+    if stop and (to or dry_run):
+        raise BadInput(Problem("--stop goes alone", key="--stop"))
+    if stop:
+        typer.echo(returning.stopped(project))
+        return
+    moment = returning.moment_of(to, clock.now()) if to else None
+    going = returning.back(project, moment, clock.now())
+    if not dry_run:
+        returning.keep(going)
+    show_way(common, going, clock.now(), "homepath undo" if dry_run else "homepath next")
+
+
+@about_a_site("verbose")
+def leave(
+    common: Common,
+    dry_run: Annotated[bool, typer.Option("--dry-run", help="Only show what would be taken out.")] = False,
+    stop: Annotated[bool, typer.Option("--stop", help="Stay; go on as before.")] = False,
+) -> None:
+    """Plan to leave the builder, in the safe order.
+
+    Every name that leads there is named. Nothing is changed by it."""
+    from homepath.app import returning
+    from homepath.cli.commands.plan import show_way
+    from homepath.core.model.problems import BadInput, Problem
+
+    project, clock = common.offline()
+    if stop and dry_run:
+        raise BadInput(Problem("--stop goes alone", key="--stop"))
+    if stop:
+        typer.echo(returning.stopped(project))
+        return
+    going = returning.away(project, clock.now())
+    if not dry_run:
+        returning.keep(going)
+    show_way(common, going, clock.now(), "homepath leave" if dry_run else "homepath next")
+
+
+@about_a_site("verbose")
+def forecast(
+    common: Common,
+    wait: Annotated[
+        list[str] | None,
+        typer.Option("--wait", metavar="DURATION", help="Also compare waiting only so long after lowering the TTL."),
+    ] = None,
+    gap: Annotated[
+        str, typer.Option("--gap", metavar="DURATION", help="Between removing and adding, where those are compared.")
+    ] = "10 min",
+    requests: Annotated[
+        float | None,
+        typer.Option(
+            "--requests",
+            help="Requests per hour that each cache gets for a name. Default: half of the visitors behind caches "
+            "with 600, 30 % with 20, 20 % with 1.",
+            min=0.01,
+            max=1e6,
+            show_default=False,
+        ),
+    ] = None,
+    clamped: Annotated[
+        float, typer.Option("--clamped", help="Percent of caches that keep nothing for less than 1 h.", min=0, max=100)
+    ] = 0.0,
+    stale: Annotated[
+        float, typer.Option("--stale", help="Percent of caches that give expired answers once.", min=0, max=100)
+    ] = 0.0,
+    figure: Annotated[
+        Path | None, typer.Option("--figure", help="Draw it into this file, .png or .svg.", show_default=False)
+    ] = None,
+    route: Annotated[
+        str | None, typer.Option("--route", help="Forecast this way: records or nameservers.", show_default=False)
+    ] = None,
+) -> None:
+    """Say what visitors will meet, minute by minute.
+
+    Which share of them meets the new site, the old one or nothing, for each order of the steps.
+
+    Reads the last survey and asks nobody. Visitors' caches are modelled, not observed.
+    """
+    from homepath.app.decide import assess_site
+    from homepath.app.forecast import forecast as station
+    from homepath.cli.show.plan import show_forecast
+    from homepath.core.contracts.changes import forecast_json
+    from homepath.core.model.problems import BadInput, Problem
+
+    if figure:
+        from homepath.report.pictures import check_figure
+
+        check_figure(figure)
+    if clamped + stale > 100:
+        raise BadInput(Problem("--clamped and --stale together are more than all caches", key="--stale"))
+    caches = _caches(requests, clamped, stale)
+    project, clock = common.offline(route)
+    made = station(
+        project, caches, clock.now(), [_seconds(each, "--wait") for each in wait or ()], _seconds(gap, "--gap")
+    )
+    if figure:
+        from homepath.report.figures import draw
+
+        draw(made, figure)
+    assessment = assess_site(project, clock.now())
+    common.end(assessment, lambda: forecast_json(made), lambda sheet: show_forecast(sheet, made, assessment, figure))
+
+
+def _caches(requests: float | None, clamped: float, stale: float) -> Caches:
+    from homepath.core.model.forecast import Busy, Caches
+
+    busy = Caches().busy if requests is None else (Busy(1.0, requests),)
+    return Caches(busy, clamped / 100, 3600, stale / 100)
+
+
+def _seconds(words: str, option: str) -> int:
+    from homepath.core.model.problems import BadInput, Problem
+    from homepath.core.model.times import seconds_in
+
+    try:
+        return seconds_in(words)
+    except ValueError as error:
+        raise BadInput(Problem(reason(error), key=option, seen=words)) from error
 
 
 @about_a_site("verbose")

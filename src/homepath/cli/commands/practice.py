@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 import typer
 
-from homepath.cli.commands.practice_forms import DomainArgument, do, form, registrar
+from homepath.cli.commands.practice_pages import DomainArgument, do, form, registrar
 from homepath.cli.common import FolderOption, quiet_app
 from homepath.core.message import reason
 

@@ -7,10 +7,104 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from homepath.cli.common import Common, about_a_site
+from homepath.cli.common import Common, PlainOption, about_a_site
+from homepath.core.wording.say import say
 
 if TYPE_CHECKING:
+    from homepath.core.dns.records import Key
+if TYPE_CHECKING:
     from homepath.cli.show.paper import Paper
+
+
+def explain(
+    code: Annotated[str | None, typer.Argument(help="A finding's code; without one, all are listed.")] = None,
+    plain: PlainOption = False,
+) -> None:
+    """Tell what a finding means, and how to mend it.
+
+    Also why it hurts, and which standard says so."""
+    import difflib
+
+    from homepath.cli.show.paper import paper
+    from homepath.core.findings.registry import KINDS
+    from homepath.core.model.problems import BadInput, Problem
+
+    sheet = paper(plain)
+    if code is None:
+        sheet.say("Every finding has a page: homepath explain CODE")
+        sheet.blank()
+        sheet.table([(page.code, say(page.means)) for page in KINDS.values()])
+        return
+    page = KINDS.get(code) or next((kind for kind in KINDS.values() if code == kind.formerly), None)
+    if page is None:
+        near = difflib.get_close_matches(code, KINDS, 1)
+        hint = f"did you mean {near[0]}?" if near else "homepath explain lists them all"
+        raise BadInput(Problem("there is no such finding", key="CODE", seen=code, hint=hint))
+    sheet.say(f"{page.code} ({page.level})")
+    if code == page.formerly:
+        sheet.say(f"Its old code was {code}.")
+    for title, text in (("What it means", page.means), ("Why it hurts", page.hurts), ("How to fix it", page.cure)):
+        sheet.heading(title)
+        sheet.say(text, 2)
+    sheet.heading("Standard")
+    sheet.say(page.standard, 2)
+    sheet.blank()
+    sheet.say("Next: homepath next")
+
+
+@about_a_site("json", "verbose")
+def log(common: Common) -> None:
+    """List every check and every change, oldest first."""
+    from homepath.app.decide import assess_site
+    from homepath.cli import status
+    from homepath.cli.show.paper import show_site
+    from homepath.core.dns.names import shown
+
+    project, clock = common.offline()
+    with project.journal() as journal:
+        entries = journal.entries(project.domain)
+        past = journal.contents(project.domain)
+        verdicts = journal.verdict_changes(project.domain)
+    sheet = common.paper
+    if project.evidence.survey is None:
+        sheet.say("No check has been recorded yet. Next: homepath next")
+        raise typer.Exit(status.NOT_YET)
+    assessment = assess_site(project, clock.now())
+    show_site(sheet, assessment)
+    sheet.heading("Checks and changes")
+    sheet.table([(_moment(entry.at), entry.kind, entry.words) for entry in entries])
+    if verdicts:
+        sheet.heading("Verdicts, as they changed")
+        known: dict[Key, str] = {}
+        lines = []
+        for each in verdicts:
+            before = known.get(each.key, "")
+            lines.append((_moment(each.at), f"{shown(each.key[0])} {each.key[1]}", before, str(each.verdict)))
+            known[each.key] = each.verdict
+        sheet.table(lines, header=("when", "record", "before", "then"))
+    ever = {each.record.key for each in past if each.record.values}
+    sheet.heading("What the authoritative servers gave")
+    rows = [
+        (
+            _moment(each.first_at),
+            _moment(each.last_at),
+            f"{each.record.name.removesuffix('.')} {each.record.type}",
+            ", ".join(each.record.values) or "nothing",
+        )
+        for each in past
+        if each.record.type not in ("SOA", "NS", "DS") and each.record.key in ever and each.source == "zone"
+    ]
+    sheet.table(rows, header=("from", "to", "record", "values"))
+    sheet.blank()
+    sheet.say("Next: homepath next")
+    raise typer.Exit(assessment.exit)
+
+
+def _moment(at: float) -> str:
+    from homepath.core.wording.times import utc_words
+
+    return utc_words(at)
+
 
 READERS = ("owner", "support")
 

@@ -128,8 +128,7 @@ def _text(project: Project, steps: list[Entering], form: str, plain: bool, asses
     import io
 
     from homepath.app.entering import jobs_of
-    from homepath.cli.show.findings import show_site
-    from homepath.cli.show.paper import paper
+    from homepath.cli.show.paper import paper, show_site
     from homepath.cli.show.sheet import show_other_act, show_sheet
     from homepath.core.plan.new_zone import stays_behind
     from homepath.core.plan.plan import applied, changes_of

@@ -17,7 +17,7 @@ from homepath.app.project import Project
 from homepath.app.watch import Goal, WatchControl, follow
 from homepath.cli.show.watch import SENTENCES, bar, once_a_name, sheet_values
 from homepath.core.dns.names import shown
-from homepath.core.model.readings import Reading, RecordSpread, Spread
+from homepath.core.model.survey import Reading, RecordSpread, Spread
 from homepath.core.wording.times import clock_time, lasting
 from homepath.net.network_file import Network
 

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from homepath.cli.show.findings import show_notes, show_site
-from homepath.cli.show.paper import Paper
+from homepath.cli.show.paper import Paper, show_notes, show_site
 from homepath.core.dns.names import shown
 from homepath.core.model.acts import Act, BuilderStep, Enter, Nothing, TellBuilder, Wait
 from homepath.core.model.domain import shown_unicode

@@ -11,8 +11,38 @@ from dataclasses import dataclass
 from typing import TextIO
 
 from homepath.core.message import Text
+from homepath.core.model.findings import Finding
+from homepath.core.model.steps import Assessment
 from homepath.core.model.visible import visible
 from homepath.core.wording.say import say
+from homepath.core.wording.words import TITLES, by_cause, said, site_words
+
+
+def show_site(sheet: Paper, assessment: Assessment) -> None:
+    """Whether the site is up, on every screen."""
+    if words := site_words(assessment):
+        sheet.say(words)
+
+
+def show_notes(sheet: Paper, findings: Sequence[Finding], title: str = "Worth knowing") -> None:
+    """What needs no act."""
+    if not findings:
+        return
+    sheet.heading(title)
+    for code, group in by_cause(findings):
+        sheet.say(f"{said(group)}  ({code})", 2)
+
+
+def show_findings(sheet: Paper, findings: Sequence[Finding]) -> None:
+    """Grouped by level, worst first."""
+    for level, title in TITLES.items():
+        found = [finding for finding in findings if finding.level == level]
+        if found:
+            sheet.heading(title)
+        for code, group in by_cause(found):
+            sheet.say(f"{said(group)}  ({code})", 2)
+            sheet.say(group[0].cure, 4)
+
 
 WIDEST = 100
 _STYLES = {"good": "32", "wait": "33", "bad": "31;1", "dim": "2", "strong": "1"}

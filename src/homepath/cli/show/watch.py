@@ -5,8 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from homepath.cli.show.findings import show_notes, show_site
-from homepath.cli.show.paper import Paper
+from homepath.cli.show.paper import Paper, show_notes, show_site
 from homepath.core.dns.names import relative, shown
 from homepath.core.dns.records import WEB_TYPES
 from homepath.core.files.sheet import Job
@@ -14,8 +13,8 @@ from homepath.core.findings.registry import kind_of
 from homepath.core.message import Text
 from homepath.core.model.acts import Wait
 from homepath.core.model.findings import Finding
-from homepath.core.model.readings import Reading, RecordSpread, Spread
 from homepath.core.model.steps import Assessment
+from homepath.core.model.survey import Reading, RecordSpread, Spread
 from homepath.core.model.visible import visible
 from homepath.core.wording.say import say
 from homepath.core.wording.times import clock_time, lasting, many, until

@@ -12,8 +12,8 @@ from homepath.core.dns.names import relative, shown
 from homepath.core.dns.records import WEB_TYPES
 from homepath.core.message import Text, messages, msg, records_named
 from homepath.core.model.acts import BuilderStep, Choice, Decide, Entry, Wait
-from homepath.core.model.compared import Compared, RecordCompared
 from homepath.core.model.plan import Change
+from homepath.core.model.survey import Compared, RecordCompared
 from homepath.core.site.purposes import is_parking
 
 LOOK_AGAIN = 600

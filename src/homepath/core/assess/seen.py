@@ -9,7 +9,6 @@ from functools import cached_property
 from homepath.core.dns.records import Key, RecordSet, Zone
 from homepath.core.message import Text, msg
 from homepath.core.model.acts import Where
-from homepath.core.model.compared import Compared, RecordCompared
 from homepath.core.model.evidence import (
     Content,
     Evidence,
@@ -18,6 +17,7 @@ from homepath.core.model.evidence import (
 )
 from homepath.core.model.plan import PURPOSES, Change, Meant, Plan
 from homepath.core.model.steps import Step
+from homepath.core.model.survey import Compared, RecordCompared
 from homepath.core.plan.difference import in_use
 from homepath.core.plan.job import job, right_since
 from homepath.core.plan.new_zone import Due, due, to_enter

@@ -6,11 +6,19 @@ from collections.abc import Callable
 
 from homepath.core.contracts.assessment import Json, finding_json
 from homepath.core.dns.records import RecordSet
-from homepath.core.model.compared import Compared, RecordCompared, SideServer
 from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Purpose
-from homepath.core.model.readings import Reading, RecordSpread, Spread
-from homepath.core.model.survey import Registration, Seen, Survey
+from homepath.core.model.survey import (
+    Compared,
+    Reading,
+    RecordCompared,
+    RecordSpread,
+    Registration,
+    Seen,
+    SideServer,
+    Spread,
+    Survey,
+)
 from homepath.core.model.times import moment, rfc3339
 from homepath.core.model.visits import AddressTried, Certificate, Hop, Visit, Way
 from homepath.core.wording.say import say, trouble_words

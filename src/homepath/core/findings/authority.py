@@ -6,12 +6,39 @@ from collections.abc import Iterator
 
 from homepath.core.dns.caa import permission
 from homepath.core.dns.names import ancestors
+from homepath.core.dns.records import WEB_TYPES
 from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.message import msg
 from homepath.core.site.case import Case
-from homepath.core.site.zone_facts import can_be_amended, refusing_sets
+from homepath.core.site.zone_facts import can_be_amended, handed_over, refusing_sets
+
+
+def _sticky(case: Case) -> Iterator[Sighting]:
+    """A name that will move while browsers insist on a good certificate there."""
+    moves = case.wanted.hand_over is not None and not handed_over(case)
+    for name in case.wanted.names:
+        hsts = case.hsts.get(name)
+        wants = [want for want in case.wanted.at(name) if want.record.type in (*WEB_TYPES, "ALIAS")]
+        moving = moves or any(not want.met_by(case.zone.get(*want.record.key)) for want in wants)
+        if hsts is None or not hsts.binds or not moving:
+            continue
+        listed = msg("sticky.listed") if hsts.preload else ""
+        yield Sighting(
+            name,
+            "",
+            msg("sticky", name=name, words=hsts.words, listed=listed),
+            msg("sticky.cure"),
+        )
+
 
 KINDS = (
+    Kind(
+        "sticky-https-too-early",
+        "risk",
+        "RFC 6797 section 8.4",
+        fixed_by="take-back-hsts",
+        matters_before=True,
+    ),
     Kind(
         "issuer-not-allowed",
         "risk",
@@ -67,6 +94,7 @@ def _issuer_not_allowed_wildcard(case: Case) -> Iterator[Sighting]:
 
 
 RULES = (
+    Rule("sticky-https-too-early", _sticky),
     Rule("issuer-not-allowed", _issuer_not_allowed),
     Rule("issuer-not-allowed-wildcard", _issuer_not_allowed_wildcard),
 )

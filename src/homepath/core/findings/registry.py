@@ -11,7 +11,6 @@ from homepath.core.findings import (
     delegation,
     destinations,
     hand_over,
-    hsts,
     keystrokes,
     mail,
     ownership,
@@ -46,7 +45,6 @@ FAMILIES = (
     ownership,
     mail,
     authority,
-    hsts,
     timing,
     web,
 )

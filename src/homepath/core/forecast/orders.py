@@ -7,9 +7,9 @@ from itertools import pairwise
 
 from homepath.core.dns.records import LED_TO, RecordSet
 from homepath.core.message import Text, messages, msg
-from homepath.core.model.compared import Compared
 from homepath.core.model.evidence import EdgeSeen
 from homepath.core.model.forecast import CertificateGap, Course, Minute, Moved, Order, Outlook, Phase, Situation, Use
+from homepath.core.model.survey import Compared
 from homepath.core.model.visits import Visit
 from homepath.core.plan.difference import LOWERED, has_old_site
 from homepath.core.plan.plan import absent_ttl

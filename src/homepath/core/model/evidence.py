@@ -11,11 +11,9 @@ from typing import Literal
 from homepath.core.dns.answers import Answer
 from homepath.core.dns.names import Name
 from homepath.core.dns.records import Key, RecordSet, Zone
-from homepath.core.model.compared import Compared
 from homepath.core.model.plan import Meant
-from homepath.core.model.readings import Role, Spread, SpreadVerdict
 from homepath.core.model.steps import Step
-from homepath.core.model.survey import Survey
+from homepath.core.model.survey import Compared, Role, Spread, SpreadVerdict, Survey
 from homepath.core.model.visits import Hsts, Visit
 
 Source = Literal["zone", "parent", "survey", "behind", "told", "new"]

@@ -7,8 +7,154 @@ from typing import Literal
 
 from homepath.core.dns.answers import Unanswered
 from homepath.core.dns.names import Name
-from homepath.core.dns.records import RecordSet, Zone
+from homepath.core.dns.records import Key, RecordSet, Zone
 from homepath.core.message import Message, Text
+from homepath.core.model.findings import Finding
+from homepath.core.model.plan import Purpose
+
+Role = Literal["parent", "authoritative", "resolver"]
+State = Literal["new", "old", "mixed", "absent", "other", "silent", "broken"]
+SpreadVerdict = Literal["settled", "spreading", "not-entered", "entered-wrong", "split", "unknown"]
+
+WORST_FIRST: tuple[SpreadVerdict, ...] = (
+    "entered-wrong",
+    "split",
+    "not-entered",
+    "unknown",
+    "spreading",
+    "settled",
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """One vantage's answer about one record set. `ttl` in seconds as the answer said it; None without one."""
+
+    vantage: str
+    role: Role
+    state: State
+    values: tuple[str, ...]
+    ttl: int | None
+    at: float
+    detail: Text = ""
+    expired: bool = False
+    """Served although every TTL has run out (RFC 8767): its own countdown starts anew with each answer."""
+
+    @property
+    def dies(self) -> float | None:
+        """When this copy is gone from the cache it was read from; None where that is not known."""
+        return None if self.ttl is None or self.role != "resolver" or self.expired else self.at + self.ttl
+
+
+@dataclass(frozen=True, slots=True)
+class RecordSpread:
+    """How one record set has spread. `settled_by`: no cache that keeps the rules is behind after it.
+
+    `taken_back`: when an earlier look said settled, if this one says otherwise.
+    """
+
+    name: Name
+    type: str
+    wanted: tuple[str, ...]
+    verdict: SpreadVerdict
+    settled_by: float | None
+    readings: tuple[Reading, ...]
+    because: Text = ""
+    taken_back: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Spread:
+    domain: Name
+    at: float
+    verdict: SpreadVerdict
+    settled_by: float | None
+    records: tuple[RecordSpread, ...]
+    findings: tuple[Finding, ...] = ()
+
+
+CompareState = Literal["same", "as-planned", "differs", "missing", "extra"]
+CompareVerdict = Literal["ready", "not-ready", "unknown"]
+SideState = Literal["holds", "behind", "no-such-server", "silent", "refusing", "lame", "recursive", "broken", "present"]
+"""`holds`: it answers for the domain with authority. `behind`: so it does, and not as the other new ones. `recursive`:
+it answers, and not from a zone of its own. `present`: it is one of the servers that the domain has already."""
+
+
+@dataclass(frozen=True, slots=True)
+class SideServer:
+    """One server of one side; `serial` of its SOA, `detail` says what is wrong with it. `address` is empty where it has
+    none."""
+
+    name: Name
+    address: str
+    state: SideState
+    serial: int | None = None
+    detail: Text = ""
+    present: bool = False
+    """It is one of the domain's present nameservers."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RecordCompared:
+    """One record set at both sides; values as the servers give them, TTLs in seconds, None where nothing stands.
+
+    `wanted`: what the new side is to give. `at`: the new servers that do not give it. `hinders`: the switch would lose
+    it. `theirs`: the new servers lead the name by themselves, whatever they give.
+    """
+
+    name: Name
+    type: str
+    state: CompareState
+    purpose: Purpose
+    old: tuple[str, ...]
+    new: tuple[str, ...]
+    old_ttl: int | None
+    new_ttl: int | None
+    wanted: tuple[str, ...] = ()
+    wanted_ttl: int = 0
+    at: tuple[Name, ...] = ()
+    hinders: bool = False
+    theirs: bool = False
+
+    @property
+    def key(self) -> Key:
+        return self.name, self.type
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Compared:
+    """One look at both sides, at `at` (Unix seconds).
+
+    `records`: all of them, or only those that are not `same` where it comes from the journal; `same` counts the others.
+    `signed`: the parent has a DS record that does not fit the new side's keys. `target`: the servers compared with.
+    """
+
+    domain: Name
+    at: float
+    verdict: CompareVerdict
+    old: tuple[SideServer, ...]
+    new: tuple[SideServer, ...]
+    records: tuple[RecordCompared, ...]
+    findings: tuple[Finding, ...] = ()
+    signed: bool = False
+    target: tuple[Name, ...] = ()
+    same: int = 0
+
+    @property
+    def hindering(self) -> tuple[RecordCompared, ...]:
+        """What would be lost by switching now."""
+        return tuple(each for each in self.records if each.hinders)
+
+    @property
+    def held(self) -> bool:
+        """Whether at least one of the new servers holds the domain."""
+        return any(each.state in ("holds", "behind") for each in self.new)
+
+    @property
+    def records_ready(self) -> bool:
+        """Whether every new server gives all that must come along; a DS record at the parent is another matter."""
+        return not self.hindering and bool(self.new) and all(each.state == "holds" for each in self.new)
+
 
 ServerState = Literal["agrees", "differs", "slow", "lame", "refusing", "silent", "broken"]
 """`slow`: it agrees, and took longer than a resolver waits for one try. `lame`: it answers, and does not hold the zone

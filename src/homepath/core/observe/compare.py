@@ -13,9 +13,9 @@ from homepath.core.dns.soa import holds_zone, newest_first, serial_of
 from homepath.core.dns.walk import Cut, Found, trouble_in
 from homepath.core.dns.zone_answers import filled, known_keys, sets_of
 from homepath.core.message import Text, msg
-from homepath.core.model.compared import Compared, CompareVerdict, RecordCompared, SideServer, SideState
 from homepath.core.model.findings import worst_first
 from homepath.core.model.plan import PURPOSES
+from homepath.core.model.survey import Compared, CompareVerdict, RecordCompared, SideServer, SideState
 from homepath.core.observe.compare_findings import (
     about_delegation,
     about_records,

@@ -9,8 +9,8 @@ from homepath.core.dns.records import Key, RecordSet
 from homepath.core.dns.soa import negative_ttl
 from homepath.core.findings.registry import finding
 from homepath.core.message import Text, msg, records_named
-from homepath.core.model.compared import RecordCompared, SideServer
 from homepath.core.model.findings import Finding
+from homepath.core.model.survey import RecordCompared, SideServer
 
 
 def named(keys: Sequence[Key]) -> Text:

@@ -13,7 +13,7 @@ from homepath.core.findings.registry import finding
 from homepath.core.message import msg
 from homepath.core.model.evidence import Heard
 from homepath.core.model.findings import Finding
-from homepath.core.model.readings import Reading, RecordSpread, SpreadVerdict, State
+from homepath.core.model.survey import Reading, RecordSpread, SpreadVerdict, State
 from homepath.core.observe.requests import Look, LookUp, Questions, asked
 from homepath.core.observe.vantages import Vantages
 from homepath.core.plan.going_back import former_servers

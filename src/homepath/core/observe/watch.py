@@ -12,8 +12,7 @@ from homepath.core.dns.zone_answers import behind_others, contents_of, sets_of
 from homepath.core.model.evidence import Content, Heard, VerdictChange, earlier_copies, noted
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.plan import Meant
-from homepath.core.model.readings import Reading, RecordSpread, Spread
-from homepath.core.observe.doubts import broken_signatures, jump, lying, one_each, refusing, typed_wrong, with_slips
+from homepath.core.model.survey import Reading, RecordSpread, Spread
 from homepath.core.observe.former import ask_former
 from homepath.core.observe.keys import listed_before
 from homepath.core.observe.merging import entered_only
@@ -23,9 +22,16 @@ from homepath.core.observe.vantages import (
     Vantages,
     ask_caches,
     ask_source,
+    broken_signatures,
     delegation_contents,
+    jump,
+    lying,
+    one_each,
     one_each_place,
+    refusing,
     sound,
+    typed_wrong,
+    with_slips,
 )
 from homepath.core.plan.guard import loss_findings, losses
 from homepath.core.plan.job import job

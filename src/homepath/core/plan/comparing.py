@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 from homepath.core.dns.names import Name
 from homepath.core.dns.records import LED_TO, WEB_TYPES, Key, RecordSet
-from homepath.core.model.compared import CompareState, RecordCompared
 from homepath.core.model.plan import Purpose
+from homepath.core.model.survey import CompareState, RecordCompared
 from homepath.core.plan.new_zone import Due, in_place_of
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import written_by_server

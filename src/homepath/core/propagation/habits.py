@@ -15,7 +15,7 @@ from typing import Literal
 from homepath.core.findings.registry import finding
 from homepath.core.message import msg
 from homepath.core.model.findings import Finding
-from homepath.core.model.readings import Reading
+from homepath.core.model.survey import Reading
 from homepath.core.propagation.readings import Watched
 
 Kind = Literal["several", "floor", "stale", "foreign"]

@@ -12,7 +12,7 @@ from homepath.core.dns.records import Key, RecordSet
 from homepath.core.dns.soa import negative_ttl
 from homepath.core.message import Text, msg
 from homepath.core.model.plan import Meant
-from homepath.core.model.readings import Reading, Role, Spread, State
+from homepath.core.model.survey import Reading, Role, Spread, State
 
 KINDS = ("new", "old", "nothing", "unknown")
 _KIND = {"new": "new", "old": "old", "mixed": "old", "other": "old", "absent": "nothing"}

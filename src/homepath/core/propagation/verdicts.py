@@ -12,7 +12,7 @@ from homepath.core.message import Text, msg
 from homepath.core.model.acts import Cause, Wait
 from homepath.core.model.evidence import Content, Copy, earlier_copies
 from homepath.core.model.plan import Meant
-from homepath.core.model.readings import WORST_FIRST, Reading, RecordSpread, Role, SpreadVerdict
+from homepath.core.model.survey import WORST_FIRST, Reading, RecordSpread, Role, SpreadVerdict
 from homepath.core.propagation.habits import Habit
 from homepath.core.propagation.readings import Watched
 

@@ -9,6 +9,25 @@ import typer
 
 from homepath.cli.common import FolderOption, quiet_app
 
+
+def demo(
+    folder: Annotated[
+        Path | None,
+        typer.Option("--folder", help="Where to leave everything. Default: a new folder.", show_default=False),
+    ] = None,
+    speed: Annotated[float, typer.Option(min=1, max=600, help="How many times faster than real time.")] = 20,
+) -> None:
+    """Watch a parked domain move to a builder, in about a minute.
+
+    One mistake is included. Nothing leaves this machine."""
+    import tempfile
+
+    from homepath.cli.story import tell
+
+    where = folder or Path(tempfile.mkdtemp(prefix="homepath-demo-"))
+    raise typer.Exit(tell(where, speed))
+
+
 form = quiet_app(help="The DNS host's form, or with --at the one of another host.", no_args_is_help=True)
 registrar = quiet_app(help="The registrar's form: name servers and DS records.", no_args_is_help=True)
 

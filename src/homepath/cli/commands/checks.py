@@ -15,9 +15,115 @@ if TYPE_CHECKING:
     from homepath.app.project import Project
     from homepath.app.watch import Goal
     from homepath.core.files.sheet import Job
-    from homepath.core.model.readings import Spread
     from homepath.core.model.steps import Assessment
+    from homepath.core.model.survey import Spread
     from homepath.net.network_file import Network
+
+
+@about_a_site()
+def survey(
+    common: Common,
+    zone: Annotated[
+        list[Path] | None,
+        typer.Option(
+            "--zone", help="An export of the zone to be merged: master file, CSV or copied table. May be repeated."
+        ),
+    ] = None,
+    transfer: Annotated[bool, typer.Option("--transfer", help="Also ask the servers for the whole zone.")] = False,
+    ask: Annotated[
+        list[str] | None,
+        typer.Option("--ask", metavar="NAME", help="Also look at this name, which you know of. May be repeated."),
+    ] = None,
+    key: Annotated[Path | None, typer.Option("--key", help="A key file for --transfer.", show_default=False)] = None,
+) -> None:
+    """Ask the domain's own servers what is there, and remember it."""
+    from homepath.app.decide import assess_after
+    from homepath.app.project import purpose_in
+    from homepath.app.survey import survey as station
+    from homepath.cli.common import run
+    from homepath.cli.show.checks import show_survey
+    from homepath.core.contracts.checks import survey_json
+    from homepath.core.files.key_file import read_key_file
+    from homepath.files import read_text
+
+    project, where = common.online()
+    secret = read_key_file(read_text(key, "the key file"), str(key)) if key else None
+    found = run(
+        station(project, where, zone or (), transfer, secret, ask or ()),
+        f"Checking the servers of {project.site.domain} ...",
+    )
+    assessment = assess_after(project, where.clock.now())
+    common.end(
+        assessment,
+        lambda: survey_json(found.survey, purpose_in(found.case), found.findings),
+        lambda sheet: show_survey(sheet, found.case, found.survey, assessment.levelled(found.findings), assessment),
+    )
+
+
+@about_a_site()
+def compare(
+    common: Common,
+) -> None:
+    """Hold new name servers against the present ones.
+
+    Before a switch, each is asked for all that must come along: may one switch, or what is missing?"""
+    from homepath.app.decide import assess_after
+    from homepath.app.watch import compare as station
+    from homepath.cli import status
+    from homepath.cli.common import run
+    from homepath.cli.show.checks import show_compared
+    from homepath.core.contracts.checks import compare_json
+
+    project, where = common.surveyed()
+    found = run(station(project, where), "Checking both sides ...")
+    assessment = assess_after(project, where.clock.now())
+    common.end(
+        assessment,
+        lambda: compare_json(found.compared),
+        lambda sheet: show_compared(sheet, found.compared, assessment, found.former, project.brief.builder),
+        status.of_compared(found.compared),
+    )
+
+
+@about_a_site()
+def visit(
+    common: Common,
+    ahead: Annotated[
+        bool, typer.Option("--ahead", help="Ask the builder's edge for the site, wherever DNS still leads.")
+    ] = False,
+    through: Annotated[
+        str | None,
+        typer.Option(
+            "--through",
+            metavar="RESOLVER",
+            help="Look names up with this resolver of the network file. Default: the authoritative servers.",
+            show_default=False,
+        ),
+    ] = None,
+) -> None:
+    """Try every way of typing the address, hop by hop.
+
+    Over http and https, with a path and a query, and with the certificates that are shown."""
+    from homepath.app.decide import assess_after
+    from homepath.app.visit import ahead as check_ahead
+    from homepath.app.visit import visit as station
+    from homepath.cli.common import run
+    from homepath.cli.show.checks import show_visit
+    from homepath.core.contracts.checks import visit_json
+    from homepath.core.model.problems import BadInput, Problem
+
+    if ahead and through:
+        raise BadInput(Problem("--ahead queries the builder's servers and no resolver", key="--through", seen=through))
+    project, where = common.surveyed()
+    found = run(
+        check_ahead(project, where) if ahead else station(project, where, through), "Visiting every address ..."
+    )
+    assessment = assess_after(project, where.clock.now())
+    common.end(
+        assessment,
+        lambda: visit_json(found),
+        lambda sheet: show_visit(sheet, found, assessment, project.brief.builder, common.verbose),
+    )
 
 
 @about_a_site()
@@ -58,7 +164,7 @@ def watch(
     from homepath.app.watch import look
     from homepath.cli import status
     from homepath.cli.common import run
-    from homepath.cli.then import ring, run_then, words_of
+    from homepath.cli.status import ring, run_then, words_of
     from homepath.core.contracts.assessment import with_assessment
     from homepath.core.contracts.checks import watch_json
     from homepath.net.vantages import load_list, without_doubles
@@ -66,7 +172,7 @@ def watch(
     goal = _goal(once, until, lasting)
     command = words_of(then) if then else None
     if figure:
-        from homepath.report.canvas import check_figure
+        from homepath.report.pictures import check_figure
 
         check_figure(figure)
     project, where = common.surveyed()

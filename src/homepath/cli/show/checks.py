@@ -1,0 +1,257 @@
+"""Both sides of a hand-over as text: may one switch, and if not, what is missing."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from urllib.parse import urlsplit
+
+from homepath.cli.show.paper import Paper, show_findings, show_notes, show_site
+from homepath.core.dns.names import Name, shown
+from homepath.core.findings.registry import kind_of
+from homepath.core.message import msg
+from homepath.core.model.acts import Wait
+from homepath.core.model.domain import shown_unicode
+from homepath.core.model.findings import Finding
+from homepath.core.model.plan import PURPOSES
+from homepath.core.model.steps import Assessment
+from homepath.core.model.survey import Compared, RecordCompared, SideServer, Survey
+from homepath.core.model.times import rfc3339
+from homepath.core.model.visible import visible
+from homepath.core.model.visits import Visit, read_hsts
+from homepath.core.site.case import Case
+from homepath.core.wording.act_words import wait_words
+from homepath.core.wording.say import say, trouble_words
+from homepath.core.wording.times import lasting, many, sentence_start, spelled, until
+from homepath.core.wording.visit_words import (
+    FREE,
+    ahead_words,
+    certificate_words,
+    certificates_of,
+    now_words,
+    verdict_words,
+)
+from homepath.core.wording.words import HEADINGS
+
+
+def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Finding], assessment: Assessment) -> None:
+    """Sentences first, then the records by purpose, then what was found and what could not be seen."""
+    agree = sum(server.state in ("agrees", "slow") for server in survey.servers)
+    name = shown_unicode(survey.domain)
+    spelled = f" (in DNS: {shown(survey.domain)})" if name != shown(survey.domain) else ""
+    sheet.say(f"What is there now for {name}{spelled}. {_servers_words(len(survey.servers), agree)}")
+    show_site(sheet, assessment)
+    if survey.delegation:
+        servers = " and ".join(map(shown, survey.delegation.servers))
+        sheet.say(f"Change entries only at whoever runs {servers}.")
+        signed = "signed (DNSSEC)" if survey.delegation.signed else "not signed"
+        if survey.delegation.signatures == "broken":
+            sheet.say(f"Its signatures (DNSSEC) do not hold: {survey.delegation.trouble}.")
+        above = shown(survey.delegation.parent) if survey.delegation.parent != "." else "the root zone"
+        sheet.say(f"Details: delegated by {above} for {lasting(survey.delegation.ttl)}, {signed}.")
+    if survey.registration:
+        ends = f", until {rfc3339(survey.registration.expires)[:10]}" if survey.registration.expires else ""
+        states = ", ".join(survey.registration.statuses) or "none given"
+        sheet.say(f"It is registered at {survey.registration.registrar}{ends}; status: {states}.")
+    for server in survey.servers:
+        if server.state != "agrees":
+            sheet.say(
+                f"{shown(server.name)} ({server.address}), {say(msg(f'server.{server.state}'))}: {say(server.detail)}",
+                2,
+            )
+    groups: list[tuple[str, list[tuple[str, str, str, str]]]] = []
+    for kind in PURPOSES:
+        rows = [
+            (shown(seen.record.name), seen.record.type, lasting(seen.record.ttl), value)
+            for seen in survey.records
+            if case.purpose(seen.record)[0] == kind and seen.record.type != "SOA"
+            for value in seen.record.values
+        ]
+        groups.append((HEADINGS[kind], rows))
+    widths = [max((len(row[at]) for _, rows in groups for row in rows), default=0) for at in range(3)]
+    for title, rows in groups:
+        if rows:
+            sheet.heading(title)
+            sheet.table([(*(cell.ljust(w) for cell, w in zip(row[:3], widths, strict=True)), row[3]) for row in rows])
+    show_findings(sheet, findings)
+    if survey.blind_spots or survey.unknown:
+        sheet.heading("Not seen")
+        unseen: dict[str, list[str]] = {}
+        for each in survey.unknown:
+            unseen.setdefault(trouble_words(each.trouble), []).append(f"{each.type} at {shown(each.name)}")
+        for why, keys in unseen.items():
+            sheet.say(f"{', '.join(keys)}: {why}. Whether anything stands there is not known.", 2)
+        for spot in survey.blind_spots:
+            sheet.say(spot, 2)
+    sheet.blank()
+    sheet.say("Next: homepath next")
+
+
+def _servers_words(count: int, agree: int) -> str:
+    if count == agree:
+        if count == 1:
+            return "It has one name server."
+        return f"{'Both' if count == 2 else f'All {spelled(count)}'} name servers say the same."
+    return f"{agree} of its {count} name servers say the same."
+
+
+def show_visit(sheet: Paper, visit: Visit, assessment: Assessment, builder: str, verbose: bool = False) -> None:
+    """The verdict, the ways, each certificate once, what was found, and what the builder may be waiting for."""
+    show_site(sheet, assessment)
+    sheet.say(ahead_words(visit) if visit.ahead else verdict_words(visit))
+    act, step = assessment.act, assessment.step
+    if isinstance(act, Wait) and step is not None and not visit.ahead:
+        sheet.say(f"Nothing to do. This wait lasts {until(act.until, visit.at)}.")
+        sheet.say(wait_words(act, step, builder), 2)
+    sheet.blank()
+    if not visit.ahead and visit.verdict != "arrived" and not visit.expected:
+        sheet.say(f"Each must end at {visit.primary_url} with a padlock (certificate).")
+        sheet.blank()
+    rows = [(way.url, now_words(way)) for way in visit.ways]
+    sheet.table(rows, header=("typed", "now" if not visit.ahead else "at the builder's edge"))
+    _show_certificates(sheet, visit)
+    _show_hsts(sheet, visit)
+    _show_addresses(sheet, visit)
+    found = assessment.levelled(visit.findings)
+    waited = [each for each in found if kind_of(each).waited_for and each.level == "note"]
+    show_notes(sheet, waited, "Why")
+    show_findings(sheet, [each for each in found if each not in waited])
+    if visit.free_address:
+        sheet.blank()
+        sheet.say(f"The builder's free address {FREE[visit.free_address]}.")
+    if visit.may_wait_for and (verbose or visit.verdict != "arrived"):
+        sheet.heading("What the builder may be waiting for, most likely first")
+        for number, each in enumerate(visit.may_wait_for, 1):
+            sheet.hang(f"{number}  ", each.what)
+            sheet.say(each.do, 5)
+    sheet.blank()
+    sheet.say("Then type: homepath next" if isinstance(act, Wait) else "Next: homepath next")
+
+
+def _show_certificates(sheet: Paper, visit: Visit) -> None:
+    """What each name shows, once."""
+    groups: dict[str, list[str]] = {}
+    for host, certificate in certificates_of(visit).items():
+        groups.setdefault(certificate_words(certificate), []).append(host)
+    if groups:
+        sheet.heading("Padlocks (certificates)")
+        sheet.table([(" and ".join(hosts), said) for said, hosts in groups.items()])
+
+
+def _show_hsts(sheet: Paper, visit: Visit) -> None:
+    said: dict[str, str] = {}
+    for way in visit.ways:
+        for hop in way.hops:
+            if hop.hsts:
+                read = read_hsts(hop.hsts)
+                said[urlsplit(hop.url).hostname or ""] = say(read.words) if read else f"({hop.hsts})"
+    for host, words in said.items():
+        sheet.blank()
+        sheet.say(f"{host} tells browsers to come only over https (HSTS) {words}.")
+
+
+def _show_addresses(sheet: Paper, visit: Visit) -> None:
+    for way in visit.ways:
+        for address in way.addresses if any(each.opens for each in way.addresses) else ():
+            if not address.opens:
+                why = address.detail or (address.certificate.detail if address.certificate else "")
+                sheet.say(visible(f"{way.url} at {address.address}: {say(why)}"), 2)
+
+
+SENTENCES = {
+    "ready": "Ready: each new name server gives everything that must come along. Nothing is lost by switching.",
+    "not-ready": "Not ready: do not change the name servers yet.",
+    "unknown": "Not known: not every server could be asked. Do not change the name servers yet.",
+}
+
+
+def show_compared(sheet: Paper, found: Compared, assessment: Assessment, former: bool, builder: str) -> None:
+    """The verdict, what would be lost, what is as it should be, the servers. `former`: the switch is over, and the old
+    side is the one of before."""
+    name = shown_unicode(found.domain)
+    show_site(sheet, assessment)
+    if former:
+        sheet.say(f"{name} was handed over already. Its former name servers beside the present ones:")
+    else:
+        sheet.say(f"{name}: the present and the new name servers, asked one by one.")
+    sheet.say(SENTENCES[found.verdict] if not former else _former(found))
+    serious = [each for each in found.findings if each.level != "note" and each.code != "left-at-the-old"]
+    show_notes(sheet, serious, "In the way" if any(f.level == "blocker" for f in serious) else "To know before")
+    left = [each for each in found.records if each.hinders]
+    if left and not former:
+        sheet.heading(f"Still to do at the new name servers: {many(len(left), 'entry', 'entries')}")
+        for each in left:
+            _show_left(sheet, each, builder)
+    _show_right(
+        sheet,
+        found.domain,
+        [each for each in found.records if not each.hinders and each.state in ("same", "as-planned")],
+    )
+    extra = [each for each in found.records if each.state == "extra" and not each.hinders]
+    if extra:
+        sheet.heading("Only at the new name servers, and in nobody's way")
+        sheet.table([(f"{each.type} at {shown(each.name)}", "; ".join(each.new)) for each in extra])
+    _show_servers(sheet, found)
+    show_notes(sheet, [each for each in found.findings if each.level == "note"])
+    sheet.blank()
+    sheet.say("Next: homepath next")
+
+
+def _former(found: Compared) -> str:
+    alive = any(each.state == "holds" for each in found.old)
+    return "The old zone is still there." if alive else "The old zone is gone: nobody can go back to it as it is."
+
+
+def _show_left(sheet: Paper, each: RecordCompared, builder: str) -> None:
+    word = {"missing": "missing", "differs": "differs", "extra": "must go"}.get(each.state, each.state)
+    sheet.blank()
+    sheet.say(f"{word}: {each.type} at {shown(each.name)}", 2)
+    _values(sheet, "old", each.old, each.old_ttl)
+    _values(sheet, "new", each.new, each.new_ttl)
+    if each.theirs:
+        sheet.say(f"{builder} enters that by itself.", 4)
+    elif each.wanted and set(each.wanted) != set(each.old):
+        _values(sheet, "to be", each.wanted, each.wanted_ttl)
+    if each.at and each.new:
+        sheet.say(f"so at {', '.join(shown(name) for name in each.at)}", 4)
+
+
+def _values(sheet: Paper, word: str, values: Sequence[str], ttl: int | None) -> None:
+    label = f"{word}, {lasting(ttl)}" if ttl is not None and values else word
+    for number, value in enumerate(values or ["(none)"]):
+        sheet.value(f"{(label if number == 0 else '').ljust(17)}  {value}", 4)
+
+
+def _show_right(sheet: Paper, zone: Name, records: Sequence[RecordCompared]) -> None:
+    if not records:
+        return
+    sheet.heading("As it should be")
+    rows = []
+    for purpose in PURPOSES:
+        for each in records:
+            if each.purpose == purpose:
+                word = "the same" if each.state == "same" else "as planned"
+                title = "The zone itself" if each.type in ("SOA", "NS") and each.name == zone else HEADINGS[purpose]
+                rows.append((title, f"{each.type} at {shown(each.name)}", word))
+    shown_rows = rows[:40]
+    sheet.table(shown_rows)
+    if len(rows) > len(shown_rows):
+        sheet.say(f"and {len(rows) - len(shown_rows)} more (--json lists all)", 2)
+
+
+def _show_servers(sheet: Paper, found: Compared) -> None:
+    sheet.heading("Servers")
+    rows = [("old side", *_server(each)) for each in found.old]
+    rows += [("new side", *_server(each)) for each in found.new]
+    sheet.table(rows)
+
+
+def _server(each: SideServer) -> tuple[str, str, str]:
+    serial = f"serial {each.serial}" if each.serial is not None else ""
+    state = f"server.{each.state}"
+    detail = f": {say(each.detail)}" if each.detail and each.state not in ("holds",) else ""
+    more = f", {serial}" if serial else ""
+    return (
+        shown(each.name),
+        each.address or "(no address)",
+        sentence_start(f"{say(msg(state))}{more}{detail}"),
+    )
