@@ -25,9 +25,9 @@ from homepath.core.model.evidence import Content, Evidence
 from homepath.core.model.forecast import Busy, Caches, Phase
 from homepath.core.model.problems import BadInput
 from homepath.core.model.survey import Delegation, Reading, Registration, Seen
-from homepath.core.observe.keys import listed_before
 from homepath.core.observe.merging import without_synthesised
 from homepath.core.observe.names import Looked, names_known
+from homepath.core.observe.zone_questions import listed_before
 from homepath.core.page_reader.brief_text import brief_text
 from homepath.core.page_reader.judge import read_page
 from homepath.core.plan.plan import make_plan

@@ -25,7 +25,7 @@ from homepath.core.model.problems import BadInput
 from homepath.core.model.steps import Assessment
 from homepath.core.model.survey import Compared, Delegation, Survey
 from homepath.core.observe.compare import Sides, compare_look
-from homepath.core.observe.keys import keys_to_ask, usual_keys
+from homepath.core.observe.zone_questions import keys_to_ask, usual_keys
 from homepath.core.plan.new_zone import due, glue_names, stays_behind, zone_file
 from homepath.core.plan.plan import make_plan
 from homepath.core.site.case import Case

@@ -17,12 +17,12 @@ from homepath.core.model.evidence import Content, Evidence, Heard, VerdictChange
 from homepath.core.model.problems import CouldNotLook
 from homepath.core.model.survey import Delegation
 from homepath.core.model.visits import Certificate, Hop, Visit
-from homepath.core.observe.keys import branches_of, keys_to_ask, keys_to_guess, usual_keys
 from homepath.core.observe.merging import Export
 from homepath.core.observe.requests import LookUp, Questions, Transfer
 from homepath.core.observe.survey import Asked, SurveyLook, survey_look
 from homepath.core.observe.visit import ahead_look, edge_look, together, visit_look
 from homepath.core.observe.watch import Memory, WatchLook, watch_look
+from homepath.core.observe.zone_questions import branches_of, keys_to_ask, keys_to_guess, usual_keys
 from homepath.core.site.case import Case
 from homepath.core.site.wanted import HandOver, work_out
 from homepath.core.wording.say import say

@@ -1,4 +1,4 @@
-"""The owner's answers to questions, kept in the site file, whose comments stay."""
+"""The owner's answers to questions, kept in the site file; their word that a step is done; the site's assessment."""
 
 from __future__ import annotations
 

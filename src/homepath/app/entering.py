@@ -1,4 +1,4 @@
-"""Which step has entries to type or send now, and what comes before it."""
+"""Which step has entries to type or send now, what comes before it, and which names a forwarder is for."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What visitors will meet, before anything is changed. Needs no network: it reads the last survey."""
+"""What visitors will meet, before anything is changed, and the facts of a report. Needs no network."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What the owner wants, written into a site file."""
+"""What the owner wants, written into a site file; a builder's page read into a brief."""
 
 from __future__ import annotations
 

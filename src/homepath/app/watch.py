@@ -1,4 +1,4 @@
-"""The parent, the authoritative servers and resolvers: what each returns for every record of the job."""
+"""Every vantage for every record of the job, and both sides of a hand-over."""
 
 from __future__ import annotations
 

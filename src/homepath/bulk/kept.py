@@ -1,4 +1,4 @@
-"""What is kept of a site of a list, what one look at it gives, and the run that it belongs to."""
+"""What is kept of a site of a list, what one check of it gives, the run that it belongs to, and the tables for it."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Several processes of this machine: each has a batch in hand and one more, and one that dies is replaced."""
+"""Workers of this machine and of a cluster: each has a batch in hand and one more, and one that dies is replaced."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Exit statuses, the same everywhere: that of one domain is the assessment's own."""
+"""Exit statuses, the same everywhere: that of one domain is the assessment's own. What happens when a wait is over."""
 
 from __future__ import annotations
 

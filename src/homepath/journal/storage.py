@@ -1,7 +1,7 @@
-"""Values as the journal keeps them: a shape of its own, apart from the public contracts, with a number.
+"""Values as the journal keeps them: a form of its own, apart from the public contracts, with a number; and its rows.
 
 A stored value is read into today's dataclass: a field that an older version did not write gets its default, one that
-only a newer version knows is passed over. What does not fit at all is no look that could be used.
+only a newer version knows is ignored. What does not fit at all is left out and named.
 """
 
 from __future__ import annotations

@@ -1,4 +1,5 @@
-"""The one seam to web servers: one request to one address, with the certificate that was shown."""
+"""The one seam to web servers: one request to one address, with the certificate that was shown. Registration
+data too."""
 
 from __future__ import annotations
 

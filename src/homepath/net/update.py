@@ -1,4 +1,4 @@
-"""Sending a dynamic update signed with TSIG (RFC 2136, RFC 8945)."""
+"""Dynamic updates signed with TSIG (RFC 2136, RFC 8945), and zone transfers (RFC 5936)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""Answers with rare parts, and sets of other sources, read by the DNS library into the values of the core."""
+"""Answers with rare parts, and sets of other sources, read by the DNS library into the values of the core; and the one
+table that turns foreign exceptions into values."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Name servers over UDP and TCP on 127.0.0.1: bound before they start, octets in, octets out."""
+"""Nameservers over UDP and TCP on 127.0.0.1: bound before they start, octets in, octets out."""
 
 from __future__ import annotations
 

@@ -1,5 +1,5 @@
-"""Whoever else can run a domain in the practice world: zones opened at a second DNS host, or at the builder's own name
-servers, which hold them after a while."""
+"""Hosts that can run a domain in the practice world besides the first: a second DNS host, or the builder's nameservers,
+which hold a zone after a while; and the registrar."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""Who is asked for a name: from the root down by delegations, as every resolver does it (RFC 1034 section 5.3.3)."""
+"""Paths of the practice world's control server, and who is asked for a name: from the root down by delegations, as
+every resolver does it (RFC 1034 section 5.3.3)."""
 
 from __future__ import annotations
 

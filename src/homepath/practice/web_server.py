@@ -1,4 +1,4 @@
-"""A small web server for the practice world: one request a connection, bounded, http or https with SNI."""
+"""A small web server for the practice world, http or https with SNI, and the authority that issues its certificates."""
 
 from __future__ import annotations
 

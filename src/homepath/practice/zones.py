@@ -1,4 +1,5 @@
-"""The zones of the practice world and how a server answers from them (RFC 1034 section 4.3.2, RFC 4592)."""
+"""The zones of the practice world, how a server answers from them (RFC 1034 section 4.3.2, RFC 4592), and their
+signatures."""
 
 from __future__ import annotations
 

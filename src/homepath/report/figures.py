@@ -1,4 +1,4 @@
-"""The two pictures of time on a page, each with a sentence that says the same."""
+"""Propagation and forecast drawn, as a file or on a page, each with a sentence that says the same."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Letters to a support desk: questions, what must come along with a domain, or what to delete and enter."""
+"""The sheet as Markdown, CSV, zone file and letter; questions to a support desk."""
 
 from __future__ import annotations
 

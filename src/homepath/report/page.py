@@ -1,4 +1,5 @@
-"""Pages that stand alone: made from templates with escaping on, with a policy that lets nothing in and nothing out."""
+"""Pages that stand alone, of one domain or a list: made from templates with escaping on, with a policy that lets
+nothing in and nothing out."""
 
 from __future__ import annotations
 

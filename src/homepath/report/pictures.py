@@ -1,4 +1,5 @@
-"""Pictures inside a page: small SVG drawings that take their colours from the page, light or dark, screen or paper.
+"""Pictures inside a page: small SVG drawings that take their colours from the page, light or dark, screen or paper; and
+the canvas for figures in files.
 
 Each comes with a sentence that says the same; the drawing itself is hidden from screen readers.
 """

@@ -1,4 +1,4 @@
-"""`homepath watch`: who gives the new answer, who still the old one, and until when."""
+"""The commands that check something: `survey`, `compare`, `visit` and `watch`."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""`homepath plan`: what has to change, in which order."""
+"""The commands that plan: `plan`, `undo`, `leave` and `forecast`."""
 
 from __future__ import annotations
 

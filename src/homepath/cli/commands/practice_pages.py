@@ -1,4 +1,4 @@
-"""The forms that people fill in: those of the practice world's DNS hosts, and its registrar's."""
+"""What a person does in a browser in the practice world: the DNS hosts' forms, the registrar's; and the demo."""
 
 from __future__ import annotations
 

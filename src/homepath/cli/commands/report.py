@@ -1,4 +1,4 @@
-"""`homepath report`: one page to keep or send."""
+"""The commands that tell what is known: `report`, `log` and `explain`."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Both sides of a hand-over as text: may one switch, and if not, what is missing."""
+"""What survey, visit and compare saw, as text."""
 
 from __future__ import annotations
 

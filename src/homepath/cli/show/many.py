@@ -1,4 +1,4 @@
-"""Many domains on a terminal, in a pipe, and while one waits for them."""
+"""Many domains on a terminal, in a pipe, and the progress line."""
 
 from __future__ import annotations
 

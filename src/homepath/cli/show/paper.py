@@ -1,4 +1,5 @@
-"""Where commands write: sentences wrapped, tables aligned, values to copy alone and untouched on their line."""
+"""Where commands write: sentences wrapped, tables aligned, values to copy alone and untouched on their line; findings,
+and whether the site is up."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""A plan as text."""
+"""A plan and a forecast as text."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""The one assessment of a domain: the site, all steps with their states, the one act that is now, what is open."""
+"""The one assessment of a domain: the site, all steps with their states, the one act that is now, what is open. Several
+domains of one site are joined into one."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""The `assessment` that every contract carries: the same in all of them for one journal at one moment."""
+"""The `assessment` that every contract carries, the same in all of them for one journal at one moment; and findings,
+steps, acts, `homepath.next` and `homepath.plan` as JSON."""
 
 from __future__ import annotations
 

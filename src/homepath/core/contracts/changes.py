@@ -1,4 +1,4 @@
-"""`homepath.sheet/1`: what to type now, in the spelling of the form."""
+"""What is to be changed, as JSON: `homepath.sheet/1`, `homepath.send/1`, and `homepath.forecast/1`."""
 
 from __future__ import annotations
 

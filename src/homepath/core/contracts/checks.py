@@ -1,4 +1,4 @@
-"""`homepath.visit/1`"""
+"""What a check saw, as JSON: survey, watch, visit, compare."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""Questions to name servers and what came of them, as values (RFC 1035 section 4)."""
+"""Questions to nameservers and what came of them, as values (RFC 1035 section 4), and why an answer could not
+be had."""
 
 from __future__ import annotations
 

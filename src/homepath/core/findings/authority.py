@@ -1,4 +1,4 @@
-"""Findings about who may issue certificates."""
+"""Findings about who may issue certificates, and about browsers that insist on one (HSTS)."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Findings about mail, which must survive whatever the website does."""
+"""Findings about mail and all else that must survive whatever the website does: the guard's are here too."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Findings about how long caches remember."""
+"""Findings about how long caches remember, and about what is only waited for."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What a person, or a program in their place, does now: the closed list of acts."""
+"""What a person, or a program in their place, does now: the closed list of acts. What was sent for one of them."""
 
 from __future__ import annotations
 

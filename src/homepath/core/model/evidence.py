@@ -1,4 +1,4 @@
-"""All that is known of a domain, from the journal and the last looks."""
+"""All that is known of a domain: what the servers gave over time, the last checks, and what the person said."""
 
 from __future__ import annotations
 

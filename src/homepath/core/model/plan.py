@@ -1,4 +1,4 @@
-"""The plan: changes and findings."""
+"""The plan: what each record set is meant to be, its change, and the findings."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What is there now, each fact with its source."""
+"""What is in place now, each fact with its source: a survey, one vantage's reading, two sides compared."""
 
 from __future__ import annotations
 

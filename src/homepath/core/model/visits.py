@@ -1,4 +1,4 @@
-"""Ways in, hops and certificates."""
+"""Addresses a visitor may type (URLs), hops, certificates, HSTS, and a whole visit."""
 
 from __future__ import annotations
 

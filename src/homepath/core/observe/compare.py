@@ -25,10 +25,10 @@ from homepath.core.observe.compare_findings import (
     disagreements,
     named,
 )
-from homepath.core.observe.keys import keys_to_ask, usual_keys
 from homepath.core.observe.requests import Look, LookUp, Questions, asked, time
 from homepath.core.observe.survey import domain_cut
 from homepath.core.observe.vantages import one_each_place
+from homepath.core.observe.zone_questions import keys_to_ask, usual_keys
 from homepath.core.plan.comparing import Given, compared_sets, disagreeing
 from homepath.core.plan.new_zone import Due, in_place_of
 from homepath.core.site.case import Case

@@ -3,21 +3,20 @@ says."""
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from homepath.core.dns.answers import Answer, Question, Server, Trouble, Unanswered, of_trouble
+from homepath.core.dns.answers import Answer, Question, Trouble, Unanswered, of_trouble
 from homepath.core.dns.names import ROOT, Name, ancestors, child, is_within, parent, shown
 from homepath.core.dns.records import LED_TO, Key, RecordSet, Zone
-from homepath.core.dns.soa import holds_zone, newest_first, serial_of
+from homepath.core.dns.soa import holds_zone, newest_first
 from homepath.core.dns.walk import Cut, Found
-from homepath.core.dns.zone_answers import Rounds, behind_others, contents_of, denied, filled, known_keys, sets_of
+from homepath.core.dns.zone_answers import Rounds, behind_others, contents_of, denied, sets_of
 from homepath.core.message import Text, msg
 from homepath.core.model.evidence import Content
 from homepath.core.model.problems import CouldNotLook
 from homepath.core.model.survey import Delegation, Led, Seen, ServerSeen, Survey
-from homepath.core.observe.keys import branches_of, keys_to_ask, keys_to_guess
 from homepath.core.observe.merging import (
     Export,
     entered_only,
@@ -39,7 +38,7 @@ from homepath.core.observe.requests import (
     found_zone,
     time,
 )
-from homepath.core.site.purposes import mentioned
+from homepath.core.observe.zone_questions import ask_servers, keys_to_ask, keys_to_guess, with_mentioned
 from homepath.core.site.wanted import ALIAS, Wanted
 
 _MOST_TARGETS = 12
@@ -89,7 +88,7 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
     begun = yield from time()
     keys = keys_to_ask(wanted, history, extra.names)
     guesses = [key for key in keys_to_guess(wanted, history, begun) if key not in set(keys)]
-    ask = _ask_servers(cut, keys, guesses, whole=wanted.hand_over is not None)
+    ask = ask_servers(cut, keys, guesses, whole=wanted.hand_over is not None)
     # what the builder's names lead to is looked up meanwhile; further below the answers are at hand
     rounds, *_ = yield [Beside(ask), *(LookUp(name, (rrtype,)) for name, rrtype in _around(wanted))]
     keys += guesses
@@ -105,7 +104,7 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
         )
     order = newest_first(rounds, cut.zone)
     best = order[0]
-    answers, unknown, keys = yield from _with_mentioned(wanted.domain, rounds, order, keys)
+    answers, unknown, keys = yield from with_mentioned(wanted.domain, rounds, order, keys)
     spots: list[Text] = []
     exports = list(extra.exports)
     if extra.transfer:
@@ -176,44 +175,6 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
 
 
 WILDCARD_TYPES = ("A", "AAAA", "TXT", "MX")
-MOST_ROUNDS = 3
-MOST_MENTIONED = 200
-"""Record sets that are asked for only because others mention them, in one round."""
-
-
-def _with_mentioned(
-    domain: Name, rounds: Rounds, order: Sequence[Server], keys: Sequence[Key]
-) -> Look[tuple[list[Answer], tuple[Unanswered, ...], list[Key]]]:
-    """What the servers answered, and what they answer of the names that these records lead to, and those to."""
-    asked_for = list(keys)
-    answers, unknown = filled(rounds, order, domain)
-    for _ in range(MOST_ROUNDS):
-        more = [key for key in mentioned(sets_of(answers).values(), domain) if key not in set(asked_for)]
-        if not more:
-            break
-        asked_for += more[:MOST_MENTIONED]
-        yield from _ask_more(domain, rounds, more[:MOST_MENTIONED])
-        answers, unknown = filled(rounds, order, domain)
-    return answers, unknown, asked_for
-
-
-def _ask_more(
-    domain: Name, rounds: Rounds, keys: Sequence[Key], guesses: Sequence[Key] = (), of: Collection[str] = ()
-) -> Look[None]:
-    """The same further questions to every server that holds the zone, each address once; `guesses` only to those at
-    the places `of`."""
-    places = {server.place: server for server in reversed(list(rounds)) if holds_zone(rounds[server], domain)}
-    asks = [
-        (Question(*key), server)
-        for server in places.values()
-        for key in (*keys, *(guesses if server.place in of else ()))
-    ]
-    answers = yield from asked(asks)
-    for server, mine in rounds.items():
-        twin = places.get(server.place)
-        if twin is not None:
-            theirs = (a for (_, s), a in zip(asks, answers, strict=True) if s == twin)
-            mine += [replace(answer, server=server) for answer in theirs]
 
 
 def _handed_on(wanted: Wanted, seen: Sequence[Seen]) -> list[Name]:
@@ -275,68 +236,6 @@ def _told(
         elif each.key in before:
             found[each.key] = Seen(before[each.key], (msg("source.told"),))
     return found
-
-
-def _ask_servers(cut: Cut, keys: Sequence[Key], guesses: Sequence[Key], whole: bool) -> Look[Rounds]:
-    """Every question to every authoritative server, those that only the zone itself names included.
-
-    A server that does not answer for the SOA is not asked the rest. `guesses` go to one server for each serial, since
-    servers with the same serial hold the same zone (RFC 1034 section 4.3.5), and nothing is asked for below a name that
-    does not exist (RFC 8020) unless `whole`, because some servers deny names that own no records themselves.
-    """
-    soa, ns = Question(cut.zone, "SOA"), Question(cut.zone, "NS")
-    servers = list(cut.servers)
-    both = yield from asked([(each, server) for each in (soa, ns) for server in servers])
-    first, named = both[: len(servers)], both[len(servers) :]
-    extra = yield from _only_in_zone(cut, named)
-    servers += extra
-    first += yield from asked([(soa, server) for server in extra])
-    rounds: Rounds = {server: [answer] for server, answer in zip(servers, first, strict=True)}
-    holding = [server for server in servers if holds_zone(rounds[server], cut.zone)]
-    of = {server.place for server in {serial_of(rounds[server], cut.zone): server for server in holding}.values()}
-    branches = branches_of(cut.zone)
-    below = [] if whole else [key for key in guesses if key[0] not in branches and _below(key[0], branches)]
-    yield from _ask_more(cut.zone, rounds, keys, [key for key in guesses if key not in set(below)], of)
-    there = {record.name for each in rounds.values() for record in sets_of(each).values()}
-    gone = {
-        answer.question.name
-        for each in rounds.values()
-        for answer in each
-        if answer.rcode == "NXDOMAIN" and answer.question.name in branches and not _above(answer.question.name, there)
-    }
-    more = [key for key in below if not _below(key[0], gone)]
-    yield from _ask_more(cut.zone, rounds, (), more, of)
-    known = {key for each in rounds.values() for key in known_keys(each, cut.zone)}
-    asked_for = [key for key in guesses if key not in set(below) or key in set(more)]
-    others = {server.place for server in holding} - of
-    yield from _ask_more(cut.zone, rounds, (), [key for key in asked_for if key not in known], others)
-    return rounds
-
-
-def _below(name: Name, others: Collection[Name]) -> bool:
-    return any(is_within(name, other) for other in others)
-
-
-def _above(name: Name, others: Collection[Name]) -> bool:
-    return any(is_within(other, name) for other in others)
-
-
-def _only_in_zone(cut: Cut, named: Sequence[Answer]) -> Look[list[Server]]:
-    """Name servers that the zone names and its parent does not. `named`: what each server says of them."""
-    answer = next((answer for answer in named if answer.usable and answer.authoritative), None)
-    if answer is None:
-        return []
-    alive, own = answer.server, answer.found(cut.zone, "NS")
-    missing = [name for name in (own.values[:13] if own else ()) if name not in cut.names]
-    if not missing:
-        return []
-    replies = yield [LookUp(name, ("A", "AAAA")) for name in missing]
-    return [
-        Server(value, alive.port, name)
-        for name, reply in zip(missing, replies, strict=True)
-        if isinstance(reply, Found)
-        for value in [value for record in reply.sets for value in record.values][:2]
-    ]
 
 
 def _transferred(domain: Name, rounds: Rounds, spots: list[Text]) -> Look[list[Export]]:

@@ -1,4 +1,6 @@
-"""What one look of `watch` asks: the parent, every authoritative server, and the resolvers."""
+"""What one check of `watch` queries: the parent, every authoritative server, and the resolvers; and which of
+their answers
+are doubtful."""
 
 from __future__ import annotations
 

@@ -14,7 +14,6 @@ from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.plan import Meant
 from homepath.core.model.survey import Reading, RecordSpread, Spread
 from homepath.core.observe.former import ask_former
-from homepath.core.observe.keys import listed_before
 from homepath.core.observe.merging import entered_only
 from homepath.core.observe.requests import Look, time
 from homepath.core.observe.survey import domain_cut
@@ -33,6 +32,7 @@ from homepath.core.observe.vantages import (
     typed_wrong,
     with_slips,
 )
+from homepath.core.observe.zone_questions import listed_before
 from homepath.core.plan.guard import loss_findings, losses
 from homepath.core.plan.job import job
 from homepath.core.propagation.habits import Habit, habit_findings, habits

@@ -1,4 +1,4 @@
-"""The whole plan from a case."""
+"""The whole plan from a case, and a signed update's part of it."""
 
 from __future__ import annotations
 

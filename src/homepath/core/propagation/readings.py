@@ -1,4 +1,5 @@
-"""One answer about one record set: is it the new one, the old one, or something else?"""
+"""One answer about one record set: is it the new one, the old one, or something else? And the share of each
+over time."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Which of the brief's alternatives fits this domain, and why."""
+"""Which of the brief's alternatives fits this domain, where the second name is redirected, and why."""
 
 from __future__ import annotations
 

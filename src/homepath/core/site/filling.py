@@ -1,4 +1,4 @@
-"""The brief's records with the site's values in their places."""
+"""The brief's records with the site's values in their places, and the nameservers that take a domain over."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""What the zone of a case shows, without judging: rules speak of it, and plans act on it."""
+"""What the zone of a case shows, without judging: rules speak of it, and plans act on it. SPF texts, slips of the
+keyboard."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""A certificate as a server sent it, judged for one name at one moment against given anchors (RFC 5280, RFC 9525)."""
+"""A certificate as a server sent it, judged for one name at one moment against given anchors (RFC 5280, RFC 9525), and
+what a certificate that is not good means for an address."""
 
 from __future__ import annotations
 

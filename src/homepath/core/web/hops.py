@@ -1,4 +1,5 @@
-"""Following one way in, hop by hop: a generator that yields addresses to look up and pages to fetch."""
+"""Following one address, hop by hop: a generator that yields names to look up and pages to fetch; and what the pages of
+a site that arrived say of themselves."""
 
 from __future__ import annotations
 

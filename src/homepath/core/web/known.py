@@ -1,4 +1,5 @@
-"""What is known of a name of the site before its pages are judged."""
+"""What is known of a name of the site before its pages are judged, HSTS included; and how a finding about a
+URL is made."""
 
 from __future__ import annotations
 

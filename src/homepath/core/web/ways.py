@@ -1,4 +1,4 @@
-"""Hops and certificates of every way in become states, findings and one verdict."""
+"""Hops and certificates of one address a visitor may type become its state and findings, redirects included."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""All ways in together: which of them arrive, and the one verdict."""
+"""All addresses together: which of them arrive, the one verdict, and what the builder may be waiting for."""
 
 from __future__ import annotations
 

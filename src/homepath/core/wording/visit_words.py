@@ -1,4 +1,5 @@
-"""A visit in words: where each typed address ends, and what each padlock says."""
+"""A visit and a forecast in words: where each typed address ends, what each certificate says, which caches are
+left out."""
 
 from __future__ import annotations
 
