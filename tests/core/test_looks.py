@@ -194,6 +194,8 @@ def test_a_usual_name_that_was_missing_is_asked_for_again_after_a_day() -> None:
         Content(RecordSet(*key, 900, ()), START - 2 * H, START - 2 * H, "zone") for key in usual_keys(DOMAIN)
     )
     assert set(guessed(Lists(both(PARKED), EDGE), missing)) == branches_of(DOMAIN)
+    alias = Content(RecordSet(f"mail.{DOMAIN}", "CNAME", 60, ("mx1.mossgate.example.",)), START - H, START - H, "zone")
+    assert f"mail.{DOMAIN}" in guessed(Lists(both(PARKED), EDGE), (*missing, alias))  # an address may replace it
     later = Lists(both(PARKED), EDGE, now=START + 23 * H)
     assert f"shop.{DOMAIN}" in guessed(later, missing)
     moving = replace(WANTED, hand_over=HandOver(servers=(NS1.name,), host="Thornlea", by_builder=True))

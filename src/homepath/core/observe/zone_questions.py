@@ -83,13 +83,15 @@ def usual_keys(domain: Name) -> list[Key]:
 
 def keys_to_guess(wanted: Wanted, history: Sequence[Content], now: float) -> list[Key]:
     """Those of the usual names that are worth a question now. All of them before nameservers are switched, when nothing
-    may be left behind; otherwise without those that were missing within the last day."""
+    may be left behind; otherwise without those that were missing within the last day, unless something else is known at
+    the name, which may be replaced by it."""
     every = usual_keys(wanted.domain)
     if wanted.hand_over is not None:
         return every
+    known = {each.record.name for each in history if each.record.values}
     recent = {each.record.key for each in history if not each.record.values and now - GUESS_AGAIN < each.last_at <= now}
     branches = branches_of(wanted.domain)
-    return [key for key in every if key not in recent or key[0] in branches]
+    return [key for key in every if key not in recent or key[0] in branches | known]
 
 
 def branches_of(domain: Name) -> set[Name]:
