@@ -9,18 +9,15 @@ from markupsafe import Markup
 
 from homepath.core.dns.names import shown
 from homepath.core.files.sheet import Job
-from homepath.core.message import Text
-from homepath.core.model.acts import Nothing, Wait
-from homepath.core.model.domain import shown_unicode
 from homepath.core.model.findings import Finding
 from homepath.core.model.steps import Assessment, Step
 from homepath.core.model.survey import ServerSeen
 from homepath.core.model.times import rfc3339
-from homepath.core.wording.act_words import ENDS, Part, act_parts, place_words, wait_words
+from homepath.core.wording.overview import Noticed, Overview, StepLine, noticed, overview
 from homepath.core.wording.say import say
 from homepath.core.wording.times import lasting, sentence_start, utc_words
 from homepath.core.wording.visit_words import certificate_words, certificates_of, now_words, verdict_words
-from homepath.core.wording.words import TITLES, by_cause, only_told, said, site_words
+from homepath.core.wording.words import TITLES
 from homepath.report.figures import Drawn, forecast_drawn, spread_drawn
 from homepath.report.pictures import certificate_picture, way_picture
 from homepath.report.records import Facts, Row, kept_words, record_rows, to_keep
@@ -95,31 +92,6 @@ def _resolvers(facts: Facts) -> Iterator[str]:
         yield f"{record.type} at {shown(record.name)}: {record.verdict}{f' ({say(said)})' if said else ''}"
 
 
-_WORDS = {"done": "done", "now": "now", "waiting": "wait", "ahead": "later", "undone": "undone"}
-
-
-@dataclass(frozen=True, slots=True)
-class StepLine:
-    word: str
-    number: int
-    title: str
-    time: str
-    told: bool
-
-
-@dataclass(frozen=True, slots=True)
-class Noticed:
-    words: str
-    cure: str
-    code: str
-
-
-@dataclass(frozen=True, slots=True)
-class Group:
-    title: str
-    found: tuple[Noticed, ...]
-
-
 @dataclass(frozen=True, slots=True)
 class WayLine:
     url: str
@@ -138,21 +110,15 @@ class Lock:
 class Page:
     """What the templates for one domain speak of."""
 
-    name: str
-    spelled: str
-    site: str
+    top: Overview
     head: str
     now: float
     seen_at: float | None
     visited_at: float | None
-    arrived: bool
     act_title: str
-    act: tuple[Part, ...]
-    act_note: str
     jobs: tuple[Job, ...]
-    danger: tuple[Group, ...]
-    findings: tuple[Group, ...]
-    steps: tuple[StepLine, ...]
+    findings: tuple[tuple[str, tuple[Noticed, ...]], ...]
+    steps: tuple[tuple[StepLine, str], ...]
     records: tuple[Row, ...]
     stays: str
     ways_words: str
@@ -166,26 +132,18 @@ class Page:
 def told(facts: Facts) -> Page:
     """Everything of a page, in words."""
     assessment, evidence = facts.assessment, facts.evidence
-    name = shown_unicode(assessment.domain)
-    visit = evidence.visit
-    danger = [each for each in assessment.because if each.level == "blocker"]
+    top, visit = overview(assessment, facts.builder, facts.host), evidence.visit
     rest = [each for each in (*assessment.because, *assessment.notes) if each.level != "blocker"]
     return Page(
-        name=name,
-        spelled=shown(assessment.domain) if name != shown(assessment.domain) else "",
-        site=site_words(assessment),
-        head=_head(assessment),
+        top=top,
+        head=sentence_start(f"It {top.arrived}") if top.arrived else _head(top, assessment),
         now=facts.now,
         seen_at=evidence.survey.at if evidence.survey else None,
         visited_at=visit.at if visit else None,
-        arrived=assessment.arrived,
-        act_title=_act_title(facts),
-        act=tuple(_act(facts)),
-        act_note=say(_act_note(assessment)),
+        act_title=_act_title(top),
         jobs=facts.jobs,
-        danger=_groups(danger),
         findings=_groups(rest),
-        steps=tuple(_step(step, facts.now) for step in assessment.steps if step.number is not None),
+        steps=tuple((line, _time(line.step)) for line in top.steps),
         records=tuple(record_rows(facts)),
         stays=kept_words(facts),
         ways_words=verdict_words(visit) if visit else "",
@@ -197,60 +155,30 @@ def told(facts: Facts) -> Page:
     )
 
 
-def _head(assessment: Assessment) -> str:
-    if assessment.step is None:
-        return sentence_start(f"It {ENDS[assessment.going]}")
-    count = sum(1 for step in assessment.steps if step.number is not None)
-    return f"Step {assessment.step.number} of {count}: {say(assessment.step.title)}."
+def _head(top: Overview, assessment: Assessment) -> str:
+    title = say(assessment.step.title) if assessment.step else ""
+    return f"Step {top.number} of {top.count}: {title}."
 
 
-def _act_title(facts: Facts) -> str:
-    step, act = facts.assessment.step, facts.assessment.act
-    if step is None or isinstance(act, Nothing):
-        return "Nothing has to be done"
-    if isinstance(act, Wait):
+def _act_title(top: Overview) -> str:
+    if top.until is not None:
         return "Nothing to do but wait"
-    return f"The one next thing, {place_words(step, facts.builder, facts.host)}"
+    return f"The one next thing, {top.place}" if top.place else "Nothing has to be done"
 
 
-def _act(facts: Facts) -> Iterator[Part]:
-    step, act = facts.assessment.step, facts.assessment.act
-    if step is None or isinstance(act, Nothing):
-        yield Part("Every address leads where it should, and nothing is missing of what was there before.")
-        return
-    if isinstance(act, Wait):
-        yield Part(f"This wait lasts until {utc_words(act.until)} at the latest.")
-        yield Part(wait_words(act, step, facts.builder))
-        return
-    yield from act_parts(act, step)
-
-
-def _act_note(assessment: Assessment) -> Text:
-    step = assessment.step
-    if step is None or isinstance(assessment.act, Wait):
-        return ""
-    return step.why or (step.expect if only_told(assessment.act) else "")
-
-
-def _step(step: Step, now: float) -> StepLine:
-    time = ""
+def _time(step: Step) -> str:
     if step.state == "done" and step.since is not None:
-        time = utc_words(step.since)
-    elif step.state == "waiting" and step.until is not None:
-        time = f"until {utc_words(step.until)}"
-    elif step.state in ("now", "ahead") and step.longest_wait:
-        time = f"at most {lasting(step.longest_wait)}"
-    return StepLine(_WORDS[step.state], step.number or 0, say(step.title), time, step.by == "told")
+        return utc_words(step.since)
+    if step.state == "waiting" and step.until is not None:
+        return f"until {utc_words(step.until)}"
+    if step.state in ("now", "ahead") and step.longest_wait:
+        return f"at most {lasting(step.longest_wait)}"
+    return ""
 
 
-def _groups(findings: Sequence[Finding]) -> tuple[Group, ...]:
-    found = []
-    for level, title in TITLES.items():
-        mine = [each for each in findings if each.level == level]
-        if mine:
-            noticed = tuple(Noticed(said(group), say(group[0].cure), code) for code, group in by_cause(mine))
-            found.append(Group(title, noticed))
-    return tuple(found)
+def _groups(findings: Sequence[Finding]) -> tuple[tuple[str, tuple[Noticed, ...]], ...]:
+    found = ((title, noticed([each for each in findings if each.level == level])) for level, title in TITLES.items())
+    return tuple((title, some) for title, some in found if some)
 
 
 def _locks(facts: Facts) -> Iterator[Lock]:

@@ -15,8 +15,9 @@ from homepath.core.message import Text
 from homepath.core.model.findings import Finding
 from homepath.core.model.steps import Assessment
 from homepath.core.model.visible import visible
+from homepath.core.wording.overview import Noticed, noticed
 from homepath.core.wording.say import say
-from homepath.core.wording.words import TITLES, by_cause, said, site_words
+from homepath.core.wording.words import TITLES, site_words
 
 
 def show_site(sheet: Paper, assessment: Assessment) -> None:
@@ -27,11 +28,14 @@ def show_site(sheet: Paper, assessment: Assessment) -> None:
 
 def show_notes(sheet: Paper, findings: Sequence[Finding], title: str = "Worth knowing") -> None:
     """What needs no act."""
-    if not findings:
-        return
-    sheet.heading(title)
-    for code, group in by_cause(findings):
-        sheet.say(f"{said(group)}  ({code})", 2)
+    show_noticed(sheet, noticed(findings), title)
+
+
+def show_noticed(sheet: Paper, found: Sequence[Noticed], title: str = "Worth knowing") -> None:
+    if found:
+        sheet.heading(title)
+    for each in found:
+        sheet.say(f"{each.words}  ({each.code})", 2)
 
 
 def show_findings(sheet: Paper, findings: Sequence[Finding]) -> None:
@@ -40,9 +44,9 @@ def show_findings(sheet: Paper, findings: Sequence[Finding]) -> None:
         found = [finding for finding in findings if finding.level == level]
         if found:
             sheet.heading(title)
-        for code, group in by_cause(found):
-            sheet.say(f"{said(group)}  ({code})", 2)
-            sheet.say(group[0].cure, 4)
+        for each in noticed(found):
+            sheet.say(f"{each.words}  ({each.code})", 2)
+            sheet.say(each.cure, 4)
 
 
 WIDEST = 100
