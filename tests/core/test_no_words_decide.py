@@ -6,6 +6,7 @@ import ast
 import re
 from collections.abc import Iterator
 from pathlib import Path
+from string import Formatter
 from typing import get_args
 
 import homepath
@@ -153,6 +154,25 @@ def test_every_sentence_is_used() -> None:
     literal = set(re.findall(r'"([a-z0-9.-]+)"', text))
     assert [code for code in SENTENCES if code not in literal and not dynamic.fullmatch(code)] == []
     assert sum(len(each.SENTENCES) for each in MODULES) == len(SENTENCES), "a code is there twice"
+
+
+EXAMPLES = {"lasting": 60, "clock": 0.0, "utc": 0.0, "day": 0.0, "weekday": 0.0, "ten": 1.5, "more": 2, "many": 2}
+"""What an argument is, by the word that says how it is shown; everything else is a text."""
+
+
+def test_every_sentence_can_be_said() -> None:
+    wrong = []
+    for code, template in SENTENCES.items():
+        args = []
+        for _, field, spec, _ in Formatter().parse(template):
+            how = (spec or "").split(" ")
+            how = how[1:] if how[0] == "start" else how
+            example = EXAMPLES.get(how[0] if how else "", "a.example.")
+            args.append((str(field), ("a.example.",) if how[:1] == ["name"] and how[1:] else example))
+        found = say(Message(code, tuple(args)))
+        if found == code or found.startswith(f"{code} ("):
+            wrong.append(f"{code}: {found}")
+    assert wrong == []
 
 
 def test_a_message_of_another_version_is_shown_with_what_it_holds() -> None:

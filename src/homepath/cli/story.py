@@ -42,7 +42,7 @@ STORY = (
     ),
     Beat("Home Path cannot see that from outside, so the owner says so.", "homepath next --done claim", (1,)),
     Beat("What to type, as Mossgate's form expects it:", "homepath sheet", (1,)),
-    Beat("And what will visitors see in the meantime?", "homepath forecast"),
+    Beat("And what will visitors see in the meantime?", "homepath forecast", (1,)),
     Beat(
         "The owner edits the parking record in place ...",
         f"homepath practice form edit {DOMAIN} @ A 198.51.100.7 192.0.2.10",

@@ -76,7 +76,8 @@ def _shown(value: Any, spec: str) -> str:
         return sentence_start(_shown(value, rest))
     if how == "name" and rest:
         return _JOINTS[rest].join(map(shown, value))
-    if isinstance(value, tuple):
+    if isinstance(value, tuple) or how in _JOINTS:
+        value = value if isinstance(value, tuple) else (value,)
         each = shown if how == "name" else say
         return _JOINTS.get(how, ", ").join(each(part) for part in value)
     return _AS[how](value) if how else "" if value is None else say(value if isinstance(value, Message) else str(value))

@@ -108,8 +108,8 @@ SENTENCES = {
     "guard.put-back.reason": "it stood there before, and nobody meant to take it away",
     "kept-record-gone.cure": "Enter it again: {back}. {meant}",
     "kept-record-changed.cure": "Put back: {back}. {meant}",
-    "kept-record-gone": "The {type} record at {name:name} ({purpose:purpose}) is gone: {back}",
-    "kept-record-changed": "The {type} record at {name:name} ({purpose:purpose}) was changed: {back} is missing; there is {here}.",
+    "kept-record-gone": "The {type} record at {name:name} ({purpose}) is gone: {back}",
+    "kept-record-changed": "The {type} record at {name:name} ({purpose}) was changed: {back} is missing; there is {here}.",
     "kept-record.if-meant": 'If it was meant: homepath next --decide "accept:{relative} {rrtype}"',
     # leaving
     "points-to-the-builder.mail.cure": 'Move your mail elsewhere first. If nobody needs it: homepath next --decide "drop:{word}"; if it is to stay: "accept:{word}".',
