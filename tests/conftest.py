@@ -16,12 +16,14 @@ import pytest
 from hypothesis import HealthCheck, settings
 
 from homepath.cli.story import opened
+from homepath.core.wording import say as words
 from homepath.practice.scene_file import load_scene
 from homepath.practice.world import World
 
 # no test fails because the machine is busy: neither one example nor the making of examples has a time limit
 settings.register_profile("busy", deadline=None, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("busy")
+words.FORGIVING = False
 SPEED = 10
 """How fast the story of a test's world runs. What has to pass is skipped, so that a busy machine changes nothing."""
 COMMAND = shutil.which("homepath", path=str(Path(sys.executable).parent)) or "homepath"
