@@ -174,18 +174,18 @@ def ask_caches(
     questions = tuple((question, vantages.resolvers[name]) for _, name, question in asks)
     if not questions:
         return [], frozenset()
-    names = (child(label, IMPOSSIBLE), child(label, domain))
-    checks = tuple((Question(name, "A"), server) for name in names for server in vantages.resolvers.values())
-    here = tuple((Question(names[1], "A"), server) for server in vantages.servers)
-    replies, own = yield [Questions((*questions, *checks), recurse=True), Questions(here)]
+    here = yield from asked([(Question(child(label, domain), "A"), server) for server in vantages.servers])
+    # where a wildcard answers for every name of the domain, only a top level that never exists shows who lies
+    missing = any(answer.rcode == "NXDOMAIN" for answer in here)
+    impossible = child(label, domain if missing else IMPOSSIBLE)
+    checks = tuple((Question(impossible, "A"), server) for server in vantages.resolvers.values())
+    (replies,) = yield [Questions((*questions, *checks), recurse=True)]
     answers = yield from _why_failed(list(replies[: len(questions)]))
     heard = [Heard(key, name, "resolver", answer) for (key, name, _), answer in zip(asks, answers, strict=True)]
-    missing = any(answer.rcode == "NXDOMAIN" for answer in own)
-    labels = [*vantages.resolvers] * 2
     lying = {
         name
-        for name, answer in zip(labels, replies[len(questions) :], strict=True)
-        if answer.usable and answer.answer and (missing or answer.question.name == names[0])
+        for name, answer in zip(vantages.resolvers, replies[len(questions) :], strict=True)
+        if answer.usable and answer.answer
     }
     return heard, frozenset(lying)
 
