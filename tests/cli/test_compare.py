@@ -48,7 +48,7 @@ def test_from_the_first_look_to_ready(tmp_path: Path) -> None:
             found
         ).items()
         text = run_in(tmp_path, "compare").out
-        assert "Not ready: do not change the name servers yet." in text
+        assert "Not ready: do not change the nameservers yet." in text
         for step in ("claim", "inventory"):
             run_in(tmp_path, "next", "--done", step)
         sheet = run_in(tmp_path, "sheet").out
@@ -74,7 +74,7 @@ def test_from_the_first_look_to_ready(tmp_path: Path) -> None:
         shown = run_in(
             tmp_path, "practice", "registrar", "servers", DOMAIN, "ns-k7.thornlea.example", "ns-m3.thornlea.example"
         )
-        assert "Name servers: ns-k7.thornlea.example, ns-m3.thornlea.example" in shown.out
+        assert "Nameservers: ns-k7.thornlea.example, ns-m3.thornlea.example" in shown.out
         assert "DS records: none" in run_in(tmp_path, "practice", "registrar", "show", DOMAIN).out
         run_in(tmp_path, "next")
         watched = json.loads(run_in(tmp_path, "watch", "--once", "--json").out)

@@ -171,7 +171,7 @@ def test_on_a_terminal_the_page_is_pasted_or_questions_are_answered(tmp_path: Pa
     assert (pasted / "homepath.toml").exists()
     status, said = typed(
         answered, ["start", DOMAIN],
-        [("Which", "3\n"), ("name servers?", "n\n"), ("Type of the next", "A\n"), ("host or name", "\n"),
+        [("Which", "3\n"), ("nameservers?", "n\n"), ("Type of the next", "A\n"), ("host or name", "\n"),
          ("Its value", "192.0.2.10\n"), ("Type of the next", "\n"),
          ("Where should visitors end", "apex\n")],
     )  # fmt: skip

@@ -371,7 +371,7 @@ def test_the_delegation_is_held_against_the_parents_word() -> None:
     every = [say(f.message) for f in all_findings(replace(made, survey=half))]
     said = [each for each in every if "are missing at the registrar" in each]
     assert said == [
-        "Of the name servers of Bricklark none are missing at the registrar; there and not among them: ns9.old.example."
+        "Of the nameservers of Bricklark none are missing at the registrar; there and not among them: ns9.old.example."
     ]
 
 

@@ -90,7 +90,7 @@ def test_servers_that_are_silent_lame_or_behind_are_told_apart() -> None:
     assert "does not answer" in say(next(s.detail for s in found.survey.servers if s.name == third.name))
     sources = next(seen.sources for seen in found.survey.records if seen.record.key == (DOMAIN, "A"))
     assert sources == ("ns1.mossgate.example", "ns2.mossgate.example")
-    with refused(CouldNotLook, "none of the name servers"):
+    with refused(CouldNotLook, "none of the nameservers"):
         surveyed(Lists({NS1: None, NS2: Zone("other.example.")}))
     with refused(CouldNotLook, "no server of example answers"):
         surveyed(Lists({}, cut=Trouble("no-server", "example.")))
@@ -592,7 +592,7 @@ def test_on_the_way_by_name_servers_the_parents_word_decides() -> None:
     assert lists.play(visit_look(made, Evidence())).verdict == "arrived"
     elsewhere = replace(lists, parent_names=("ns1.other.example.",))
     found = elsewhere.play(visit_look(made, Evidence()))
-    assert any("name servers are not Bricklark's" in say(finding.message) for finding in found.findings)
+    assert any("nameservers are not Bricklark's" in say(finding.message) for finding in found.findings)
     watch = watched(made, Lists(both(RIGHT), EDGE, now=START + H)).spread
     assert [(r.type, r.verdict) for r in watch.records] == [("NS", "settled")]
     before = Content(RecordSet(DOMAIN, "NS", 21600, ("ns.old.",)), 0, START, "parent")

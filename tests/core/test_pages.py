@@ -103,7 +103,7 @@ def test_a_sheet_gives_ttls_for_what_is_entered_and_says_what_stays() -> None:
 
 def test_words_count_as_people_do() -> None:
     assert [counted(n, "type") for n in (0, 1, 2, 9)] == [
-        *("no entries to type", "one entry to type", "two entries to type", "9 entries to type")
+        *("no records to type", "one record to type", "two records to type", "9 records to type")
     ]
     assert many(1, "way", "ways") == "one way"
     inner = Trouble("no-connection", "", "127.0.0.1:1")

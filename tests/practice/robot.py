@@ -235,7 +235,7 @@ class Robot:
             assert late <= SEEN_LATE, f"{late:.0f} s longer than any cache can hold it"
         if answer["act"]["kind"] == "wait" and answer["act"]["for"] == "parent" and self.said:
             late = from_rfc3339(answer["act"]["until"]) - (max(self.switched_at, self.typed_at) + 21600 + self.longest)
-            assert late <= SEEN_LATE, f"{late:.0f} s longer than any cache can hold the old name servers"
+            assert late <= SEEN_LATE, f"{late:.0f} s longer than any cache can hold the old nameservers"
         states = Counter(step["state"] for step in answer["steps"])
         arrived = answer["act"]["kind"] == "none"
         assert states["now"] + states["waiting"] == (0 if arrived else 1), states

@@ -21,7 +21,7 @@ def report_failure(error: HomePathError) -> int:
     """Say it on stderr; the exit status."""
     if isinstance(error, BadInput):
         count = len(error.problems)
-        _say("This needs mending first:" if count == 1 else f"{count} things need mending first:")
+        _say("This needs fixing first:" if count == 1 else f"{count} things need fixing first:")
         for problem in error.problems:
             _say(_problem(problem))
         return status.BAD_INPUT

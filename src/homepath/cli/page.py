@@ -124,9 +124,9 @@ def brief_by_asking(wish: Asked) -> BriefText | Path | None:
 
 def _by_questions() -> str:
     """The records, one question after the other, as the text of a table."""
-    if typer.confirm("Does the builder ask you to change the domain's name servers?", default=False):
-        names = typer.prompt("The name servers, with spaces between").split()
-        return "Name servers:\n" + "\n".join(names) + "\n"
+    if typer.confirm("Does the builder ask you to change the domain's nameservers?", default=False):
+        names = typer.prompt("The nameservers, with spaces between").split()
+        return "Nameservers:\n" + "\n".join(names) + "\n"
     lines = ["Type\tHost\tValue"]
     while True:
         rrtype = typer.prompt(

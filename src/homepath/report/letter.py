@@ -91,7 +91,7 @@ LOOK_FOR = {
     "names": "whether names are typed with or without the domain behind them: after saving, read the entry once",
     "final_dot": "whether a target needs the dot at its end: if the form adds your domain behind it, it does",
     "quotes": "whether texts are typed with quotes: usually without",
-    "ttl": "which keeping times (TTL) it offers: take the nearest",
+    "ttl": "which TTLs it offers: take the nearest",
 }
 """What to look for in a form of which nobody wrote down how it wants entries."""
 
@@ -120,7 +120,7 @@ def question_to_host(
         f"1. Can I make entries of these types myself: {', '.join(sorted(set(types)))}? Which of them are missing?",
         f"2. What do I type as the name for {shown(domain)} itself: @, nothing, or the whole domain?",
         "3. Do targets (CNAME, MX) end with a dot in your form, and do texts (TXT) stand in quotes?",
-        "4. Which keeping times (TTL) can I choose, and which is the shortest?",
+        "4. Which TTLs can I choose, and which is the shortest?",
     ]
     number = 5
     if alias:
@@ -162,12 +162,12 @@ def letter_to_support(
     lines = [
         f"To the support desk of {visible(host)}",
         "",
-        f"Subject: entries for {shown(domain)} before its name servers change",
+        f"Subject: entries for {shown(domain)} before its nameservers change",
         "",
-        f"The domain {shown(domain)} is about to be handed over to your name servers{':' if servers else '.'}",
+        f"The domain {shown(domain)} is about to be handed over to your nameservers{':' if servers else '.'}",
         *(f"  {shown(server)}" for server in servers),
         f"Before that happens, please enter these {count} entries for it, exactly as they stand here, and tell me when",
-        "it is done. The name servers will be changed only after your word; until then nothing is lost.",
+        "it is done. The nameservers will be changed only after your word; until then nothing is lost.",
     ]
     for purpose in PURPOSES:
         mine = [each.record for each in wanted if each.purpose == purpose]

@@ -133,7 +133,7 @@ def to_keep(facts: Facts) -> Iterator[str]:
     ends = facts.evidence.visit.certificate_end if facts.evidence.visit else None
     if ends is not None:
         yield (
-            f"The padlock (certificate) holds until {_day(ends)}. {facts.builder} renews it by itself some weeks "
+            f"The certificate holds until {_day(ends)}. {facts.builder} renews it by itself some weeks "
             "before; if that fails, browsers warn from that day on."
         )
     if survey is not None and survey.delegation is not None:

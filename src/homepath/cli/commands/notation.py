@@ -37,9 +37,9 @@ def read(
     host: Annotated[str, typer.Option(help="The DNS host's name.")] = "your DNS host",
     server: Annotated[
         list[str] | None,
-        typer.Option(help="A pattern of its name servers, such as *.mossgate.example. May be repeated."),
+        typer.Option(help="A pattern of its nameservers, such as *.mossgate.example. May be repeated."),
     ] = None,
-    ttl: Annotated[list[str] | None, typer.Option(help="A keeping time that the form offers. May be repeated.")] = None,
+    ttl: Annotated[list[str] | None, typer.Option(help="A TTL that the form offers. May be repeated.")] = None,
     lacks: Annotated[list[str] | None, typer.Option(help="A type that the form has not. May be repeated.")] = None,
     to: Annotated[
         Path | None, typer.Option("--to", help="Write the notation here. Default: standard output.", show_default=False)
@@ -70,7 +70,7 @@ def read(
     times, missing, alias, forwarding = list(ttl or ()), list(lacks or ()), hints.apex_alias, "unknown"
     if sys.stdin.isatty() and sys.stderr.isatty():
         hints = _asked(hints)
-        times = times or _several("Which keeping times does it offer (such as 5 min, 1 h)")
+        times = times or _several("Which TTLs does it offer (such as 5 min, 1 h)")
         missing = missing or _several("Which types does it lack (such as CAA, SRV)")
         alias = alias or _word("Its word for an alias at the domain itself (such as ALIAS)")
         question = "Can it forward a name: none, http, https, or unknown"

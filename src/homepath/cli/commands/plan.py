@@ -23,7 +23,7 @@ def undo(
         str | None,
         typer.Option("--to", metavar="TIME", help="Back to how it was seen at this moment.", show_default=False),
     ] = None,
-    dry_run: Annotated[bool, typer.Option("--dry-run", help="Only show what would be put back.")] = False,
+    dry_run: Annotated[bool, typer.Option("--dry-run", help="Only show what would be restored.")] = False,
     stop: Annotated[bool, typer.Option("--stop", help="Take the way back no longer; go on as before.")] = False,
 ) -> None:
     """Plan to put back what the last change replaced.

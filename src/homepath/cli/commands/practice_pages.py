@@ -29,7 +29,7 @@ def demo(
 
 
 form = quiet_app(help="The DNS host's form, or with --at the one of another host.", no_args_is_help=True)
-registrar = quiet_app(help="The registrar's form: name servers and DS records.", no_args_is_help=True)
+registrar = quiet_app(help="The registrar's form: nameservers and DS records.", no_args_is_help=True)
 
 DomainArgument = Annotated[str, typer.Argument(help="The domain.")]
 HostArgument = Annotated[str, typer.Argument(metavar="NAME", help="The name field, as you would type it.")]
@@ -114,7 +114,7 @@ def add_domain(
     It copies what it can guess, and assigns name servers.
     """
     done = do(folder, "open-zone", domain=domain, at=at)
-    typer.echo(f"{domain} is added at {done['at']}. Its name servers: {', '.join(done['servers'])}")
+    typer.echo(f"{domain} is added at {done['at']}. Its nameservers: {', '.join(done['servers'])}")
     _show_entries(done["entries"])
 
 
@@ -159,7 +159,7 @@ def show(domain: DomainArgument, folder: FolderOption = Path()) -> None:
 @registrar.command("servers")
 def servers(
     domain: DomainArgument,
-    names: Annotated[list[str], typer.Argument(metavar="SERVER...", help="All name servers, in the place of all.")],
+    names: Annotated[list[str], typer.Argument(metavar="SERVER...", help="All nameservers, in the place of all.")],
     folder: FolderOption = Path(),
 ) -> None:
     """Enter the name servers; those that are not named are gone."""
@@ -186,7 +186,7 @@ def do(folder: Path, deed: str, **asked: Any) -> dict[str, Any]:
 
 
 def _show_registrar(found: dict[str, Any]) -> None:
-    typer.echo(f"Name servers: {', '.join(found['servers'])}")
+    typer.echo(f"Nameservers: {', '.join(found['servers'])}")
     typer.echo(f"DS records: {'; '.join(found['ds']) or 'none'}")
 
 

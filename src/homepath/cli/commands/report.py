@@ -20,7 +20,7 @@ def explain(
     code: Annotated[str | None, typer.Argument(help="A finding's code; without one, all are listed.")] = None,
     plain: PlainOption = False,
 ) -> None:
-    """Tell what a finding means, and how to mend it.
+    """Tell what a finding means, and how to fix it.
 
     Also why it hurts, and which standard says so."""
     import difflib

@@ -100,7 +100,7 @@ def _for_new_side(project: Project, form: str) -> str:
 
     over = project.wanted.hand_over
     if over is None:
-        said = f"the name servers of {shown(project.domain)} are not to change, so nobody has to be written to"
+        said = f"the nameservers of {shown(project.domain)} are not to change, so nobody has to be written to"
         raise BadInput(Problem(said, key="--as", seen=form, hint="homepath sheet --as html makes a page to send"))
     if form == "zone":
         return as_zone(zone_file(project.case))

@@ -157,6 +157,6 @@ def _show(started: Started, plain: bool) -> None:
     sheet.heading(f"Asked for by {wanted.builder}")
     sheet.table([(shown(w.record.name), w.record.type, v) for w in wanted.wants for v in w.record.values])
     if not wanted.wants and wanted.nameservers:
-        sheet.table([("name server", shown(server)) for server in wanted.nameservers])
+        sheet.table([("nameserver", shown(server)) for server in wanted.nameservers])
     sheet.blank()
     sheet.say(f"Written to {started.path}. From here on one word leads on: homepath next")

@@ -34,7 +34,7 @@ def show_brief(sheet: Paper, brief: Brief) -> None:
         sheet.heading("For the domain itself, where the DNS host has an alias for that")
         sheet.value(brief.apex_alias, 2)
     if brief.nameservers:
-        sheet.heading("Or: hand the domain over to these name servers")
+        sheet.heading("Or: hand the domain over to these nameservers")
         for server in brief.nameservers:
             sheet.value(server, 2)
     sheet.heading("What follows")
@@ -52,7 +52,7 @@ def show_brief(sheet: Paper, brief: Brief) -> None:
         waits if known else f"how long it takes is not said ({lasting(brief.https.longest_wait)} is taken as the most)"
     )
     days = f", only on {', '.join(brief.https.issuing_days)}" if brief.https.issuing_days else ""
-    sheet.say(f"Padlocks (certificates): {issuers}; {waits}{days}.", 2)
+    sheet.say(f"Certificates: {issuers}; {waits}{days}.", 2)
     for limit in brief.limits:
         sheet.say(limit, 2)
 
@@ -78,7 +78,7 @@ def show_reading(sheet: Paper, page: Page, found: BriefText | None) -> None:
     """What was read with its lines, what is not wanted, what is doubtful, and what every other line was taken for."""
     servers = [server for server in page.nameservers if server.mood in ("", "want", "optional")]
     if found:
-        counted = many(len(servers), "name server", "name servers")
+        counted = many(len(servers), "nameserver", "nameservers")
         sheet.say(f"Read {many(len(found.rows), 'record', 'records')} and {counted}.")
         if found.rows:
             sheet.table(
@@ -88,7 +88,7 @@ def show_reading(sheet: Paper, page: Page, found: BriefText | None) -> None:
     else:
         sheet.say("Nothing that is to be entered was found in this text.")
     for server in servers:
-        sheet.say(f"line {server.line}  name server {server.name}", 2)
+        sheet.say(f"line {server.line}  nameserver {server.name}", 2)
     if away := away_words(page):
         sheet.heading("Not to be entered, as the page says it")
         sheet.table([(said, record) for said, record in away])

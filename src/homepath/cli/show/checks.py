@@ -89,9 +89,9 @@ def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Fin
 def _servers_words(count: int, agree: int) -> str:
     if count == agree:
         if count == 1:
-            return "It has one name server."
-        return f"{'Both' if count == 2 else f'All {spelled(count)}'} name servers say the same."
-    return f"{agree} of its {count} name servers say the same."
+            return "It has one nameserver."
+        return f"{'Both' if count == 2 else f'All {spelled(count)}'} nameservers say the same."
+    return f"{agree} of its {count} nameservers say the same."
 
 
 def show_visit(sheet: Paper, visit: Visit, assessment: Assessment, builder: str, verbose: bool = False) -> None:
@@ -104,7 +104,7 @@ def show_visit(sheet: Paper, visit: Visit, assessment: Assessment, builder: str,
         sheet.say(wait_words(act, step, builder), 2)
     sheet.blank()
     if not visit.ahead and visit.verdict != "arrived" and not visit.expected:
-        sheet.say(f"Each must end at {visit.primary_url} with a padlock (certificate).")
+        sheet.say(f"Each must end at {visit.primary_url} with a certificate.")
         sheet.blank()
     rows = [(way.url, now_words(way)) for way in visit.ways]
     sheet.table(rows, header=("typed", "now" if not visit.ahead else "at the builder's edge"))
@@ -133,7 +133,7 @@ def _show_certificates(sheet: Paper, visit: Visit) -> None:
     for host, certificate in certificates_of(visit).items():
         groups.setdefault(certificate_words(certificate), []).append(host)
     if groups:
-        sheet.heading("Padlocks (certificates)")
+        sheet.heading("Certificates")
         sheet.table([(" and ".join(hosts), said) for said, hosts in groups.items()])
 
 
@@ -158,9 +158,9 @@ def _show_addresses(sheet: Paper, visit: Visit) -> None:
 
 
 SENTENCES = {
-    "ready": "Ready: each new name server gives everything that must come along. Nothing is lost by switching.",
-    "not-ready": "Not ready: do not change the name servers yet.",
-    "unknown": "Not known: not every server could be asked. Do not change the name servers yet.",
+    "ready": "Ready: each new nameserver gives everything that must come along. Nothing is lost by switching.",
+    "not-ready": "Not ready: do not change the nameservers yet.",
+    "unknown": "Not known: not every server could be asked. Do not change the nameservers yet.",
 }
 
 
@@ -170,15 +170,15 @@ def show_compared(sheet: Paper, found: Compared, assessment: Assessment, former:
     name = shown_unicode(found.domain)
     show_site(sheet, assessment)
     if former:
-        sheet.say(f"{name} was handed over already. Its former name servers beside the present ones:")
+        sheet.say(f"{name} was handed over already. Its former nameservers beside the present ones:")
     else:
-        sheet.say(f"{name}: the present and the new name servers, asked one by one.")
+        sheet.say(f"{name}: the present and the new nameservers, asked one by one.")
     sheet.say(SENTENCES[found.verdict] if not former else _former(found))
     serious = [each for each in found.findings if each.level != "note" and each.code != "left-at-the-old"]
     show_notes(sheet, serious, "In the way" if any(f.level == "blocker" for f in serious) else "To know before")
     left = [each for each in found.records if each.hinders]
     if left and not former:
-        sheet.heading(f"Still to do at the new name servers: {many(len(left), 'entry', 'entries')}")
+        sheet.heading(f"Still to do at the new nameservers: {many(len(left), 'entry', 'entries')}")
         for each in left:
             _show_left(sheet, each, builder)
     _show_right(
@@ -188,7 +188,7 @@ def show_compared(sheet: Paper, found: Compared, assessment: Assessment, former:
     )
     extra = [each for each in found.records if each.state == "extra" and not each.hinders]
     if extra:
-        sheet.heading("Only at the new name servers, and in nobody's way")
+        sheet.heading("Only at the new nameservers, and in nobody's way")
         sheet.table([(f"{each.type} at {shown(each.name)}", "; ".join(each.new)) for each in extra])
     _show_servers(sheet, found)
     show_notes(sheet, [each for each in found.findings if each.level == "note"])

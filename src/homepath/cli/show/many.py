@@ -199,7 +199,7 @@ def cells(line: dict[str, Any]) -> dict[str, str]:
     return {key: "" if value is None else str(value) for key, value in found.items()}
 
 
-_STANDS_TONES = {"arrived": "good", "waiting": "wait", "to do": "wait", "to mend": "bad", "unknown": "dim"}
+_STANDS_TONES = {"arrived": "good", "waiting": "wait", "to do": "wait", "to fix": "bad", "unknown": "dim"}
 
 
 def _table(state: State, ran: Ran, chosen: Filter, sheet: Paper, path: Path) -> None:

@@ -36,7 +36,7 @@ def show_forecast(sheet: Paper, forecast: Forecast, assessment: Assessment, figu
     sheet.table(rows, header=("", "change", "50 %", "90 %", "99 %", "all moved", "outage", "order"))
     sheet.say("Outage: as if everybody had met no site at all for so long.", 2)
     if forecast.gap is not None:
-        sheet.heading("Padlock (certificate)")
+        sheet.heading("Certificate")
         for words in gap_words(forecast):
             sheet.say(words, 2)
     sheet.heading(f"What visitors meet: {say(best.order.title)}")
@@ -46,7 +46,7 @@ def show_forecast(sheet: Paper, forecast: Forecast, assessment: Assessment, figu
     sheet.heading("Reckoned with")
     for each in forecast.situations:
         old = f"old answer kept {lasting(each.old_ttl)}" if each.old_ttl is not None else "nothing stands there now"
-        moved = f", name servers {lasting(each.servers_ttl)}" if each.servers_ttl else ""
+        moved = f", nameservers {lasting(each.servers_ttl)}" if each.servers_ttl else ""
         sheet.say(f"{shown(each.name)}: {old}, absence {lasting(each.absent_ttl)}{moved}", 2)
     sheet.say(_caches_words(forecast.caches), 2)
     sheet.say(left_out(forecast.caches), 2)
@@ -145,7 +145,7 @@ def _dated(case: Case, seen_at: float) -> str:
 
 _HEADS = {
     "there": "Plan for",
-    "back": "Plan to put back what was before, for",
+    "back": "Plan to restore what was before, for",
     "away": "Plan to leave the builder, for",
 }
 
@@ -181,7 +181,7 @@ def _show_changes(sheet: Paper, plan: Plan, case: Case) -> None:
     servers = [change for change in plan.work if change not in work]
     sheet.blank()
     for change in servers:
-        sheet.say(f"At the registrar, the name servers of {shown(change.name)} change.")
+        sheet.say(f"At the registrar, the nameservers of {shown(change.name)} change.")
         _show_values(sheet, "now", change.before)
         _show_values(sheet, "then", change.values)
     if not plan.work:
@@ -235,7 +235,7 @@ def _show_kept(sheet: Paper, plan: Plan) -> None:
     if plan.route == "nameservers":
         come = [change for change in kept if change.stays == "comes-along"]
         if come:
-            sheet.heading("Must come along: entered at the new name servers before the switch")
+            sheet.heading("Must come along: entered at the new nameservers before the switch")
             sheet.table([(_kept(c.purpose), f"{c.type} at {shown(c.name)}") for c in come])
         return
     sheet.heading("Everything else stays" + (", your mail among it" if any("mail" in c.purpose for c in kept) else ""))
@@ -256,7 +256,7 @@ def _kept(purpose: Purpose) -> str:
 def _show_way(sheet: Paper, plan: Plan) -> None:
     """Why this way, and which others stay open."""
     if plan.reasons or plan.open:
-        word = {"records": "edit records", "nameservers": "new name servers"}[plan.route]
+        word = {"records": "edit records", "nameservers": "new nameservers"}[plan.route]
         sheet.heading(f"The way chosen: {word}")
         for reason in plan.reasons:
             sheet.say(reason, 2)

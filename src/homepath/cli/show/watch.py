@@ -1,4 +1,4 @@
-"""A spread as text: what is wrong and how to mend it, or what is waited for, and until when."""
+"""A spread as text: what is wrong and how to fix it, or what is waited for, and until when."""
 
 from __future__ import annotations
 
@@ -22,10 +22,10 @@ from homepath.core.wording.times import clock_time, lasting, many, until
 BAR = 24
 SENTENCES = {
     "settled": "Settled: the domain's own servers give the new records, and nobody keeps an old answer any more.",
-    "spreading": "Everything is entered rightly. Old answers are still kept here and there (caches).",
+    "spreading": "Everything is correct. Old answers are still kept here and there (caches).",
     "not-entered": "Not entered yet. Waiting does not help.",
     "entered-wrong": "Not right yet: something was entered that was not meant. Waiting does not help.",
-    "split": "The domain's own name servers disagree.",
+    "split": "The domain's own nameservers disagree.",
     "unknown": "Unknown: too little answered to say anything.",
 }
 

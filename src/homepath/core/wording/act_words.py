@@ -29,15 +29,15 @@ from homepath.core.wording.words import counted
 ENDS = {
     "there": "has arrived: every address leads to your site.",
     "back": "is as it was before.",
-    "away": "has left: no entry leads to the builder any more.",
+    "away": "has left: no record leads to the builder any more.",
 }
 
 
 WAITS = {
     "caches": "Old answers are still kept between visitors and your domain (caches). Nobody can shorten that.",
     "absence": "Whoever asked too early remembers that nothing was there (caches). Nobody can shorten that.",
-    "parent": "The old name servers are still remembered on the way between visitors and your domain (caches).",
-    "certificate": "The padlock (certificate) is ordered by {builder} itself. Nobody has to be called.",
+    "parent": "The old nameservers are still remembered on the way between visitors and your domain (caches).",
+    "certificate": "The certificate is ordered by {builder} itself. Nobody has to be called.",
     "builder": "{builder} looks at the records by itself, now and then. Pressing its button again does not help.",
 }
 
@@ -48,7 +48,7 @@ WAIT_FOR_DS = "The DS record is still in caches between visitors and your domain
 def wait_words(act: Wait, step: Step, builder: str) -> str:
     """Why there is nothing to do but wait."""
     if step.kind in ("new-zone", "compare"):
-        return f"{sentence_start(say(step.why))}. Do not change the name servers at the registrar before that."
+        return f"{sentence_start(say(step.why))}. Do not change the nameservers at the registrar before that."
     return WAIT_FOR_DS if step.kind == "wait-ds" else WAITS[act.cause].format(builder=builder)
 
 
@@ -56,7 +56,7 @@ def place_words(step: Step, builder: str, host: str) -> str:
     """Where a step is done, as somebody would say it."""
     return {
         "builder": f"at {builder} (your website builder)",
-        "DNS host": f"at {host} (where your domain's entries are)",
+        "DNS host": f"at {host} (where your domain's records are)",
         "new DNS host": f"at {host} (who is to run your domain)",
         "registrar": "at the registrar (where you bought the domain)",
         "certificate authority": f"at {builder} (your website builder)",
@@ -88,7 +88,7 @@ def act_parts(act: Act, step: Step) -> Iterator[Part]:
                 deeds = [counted(len(each), word) for each, word in ((delete, "delete"), (enter, "type")) if each]
                 yield Part(f"{', '.join(deeds).capitalize()}.")
         case NameServers(servers):
-            yield Part("Replace all present name servers by exactly these, each on a line of its own:")
+            yield Part("Replace all present nameservers by exactly these, each on a line of its own:")
             for server in servers:
                 yield Part(shown(server), True, 2)
             yield Part("Do not delete the old zone for now: caches still ask it.")

@@ -63,7 +63,7 @@ def verdict_words(visit: Visit) -> str:
         return f"Arrived: all {ways} of typing your address end at {visit.primary_url} with a padlock."
     if visit.verdict == "waiting":
         unaware = any(finding.code == "builder-unaware" for finding in visit.findings)
-        what = "the builder's own look at the records" if unaware else "the padlock (certificate)"
+        what = "the builder's own look at the records" if unaware else "the certificate"
         return f"Waiting for {what}."
     if arrived > 1:
         return f"Not right yet: {arrived} of {ways} of typing your address end where they should."

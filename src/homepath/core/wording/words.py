@@ -29,15 +29,15 @@ from homepath.core.model.steps import Assessment, Stage, StepKind
 from homepath.core.wording.say import say
 from homepath.core.wording.times import many
 
-STANDS = {"as-wanted": "arrived", "wrong": "to mend", "unknown": "unknown", "bad-input": "unusable"}
-STANDS_ORDER = ("to mend", "unknown", "unusable", "to do", "waiting", "arrived")
+STANDS = {"as-wanted": "arrived", "wrong": "to fix", "unknown": "unknown", "bad-input": "unusable"}
+STANDS_ORDER = ("to fix", "unknown", "unusable", "to do", "waiting", "arrived")
 """Those that need a person first."""
 NEEDS_A_PERSON = STANDS_ORDER[:4]
 _WAITS = {
     "caches": "old answers are forgotten",
     "absence": "it is forgotten that nothing was there",
-    "parent": "the new name servers are known everywhere",
-    "certificate": "the padlock (certificate) comes",
+    "parent": "the new nameservers are known everywhere",
+    "certificate": "the certificate comes",
     "builder": "the builder has seen it",
 }
 
@@ -77,7 +77,7 @@ HEADINGS: dict[Purpose, str] = {
 """Over the records of one purpose, in every list."""
 
 
-TITLES = {"blocker": "In the way", "risk": "To mend", "note": "Worth knowing"}
+TITLES = {"blocker": "In the way", "risk": "To fix", "note": "Worth knowing"}
 
 
 def by_cause(findings: Sequence[Finding]) -> list[tuple[str, list[Finding]]]:
@@ -132,7 +132,7 @@ def where(assessment: Assessment) -> Place:
 ENDS = {
     "there": "Nothing: every address leads to your site.",
     "back": "Nothing: all of it is as it was before.",
-    "away": "Nothing: no entry leads to the builder any more.",
+    "away": "Nothing: no record leads to the builder any more.",
 }
 
 
@@ -157,7 +157,7 @@ def sentence(assessment: Assessment) -> Text:
             return ENDS[assessment.going]
         case Enter(delete, enter, place):
             verb = "Only the TTL changes: " if step and step.kind in ("lower-ttl", "raise-ttl") else ""
-            at = "the new name servers" if place == "new DNS host" else "the DNS host"
+            at = "the new nameservers" if place == "new DNS host" else "the DNS host"
             return f"{verb}At {at}, {counted(len(delete), 'delete')}, {counted(len(enter), 'type')}: homepath sheet"
         case TellBuilder(names, primary):
             listed = " and ".join(shown(name) for name in names)
@@ -171,9 +171,9 @@ def sentence(assessment: Assessment) -> Text:
             return 'Switch on "HTTPS only".'
         case NameServers(servers):
             exactly = ", ".join(map(shown, servers))
-            return f"At the registrar, replace all name servers by exactly these: {exactly}."
+            return f"At the registrar, replace all nameservers by exactly these: {exactly}."
         case RemoveDs():
-            return "At the registrar, take the DS record away (switch DNSSEC off)."
+            return "At the registrar, remove the DS record (switch DNSSEC off)."
         case AddDs(values):
             return f"At the registrar, enter as DS: {'; '.join(values)}"
         case Forward(name, to):
@@ -193,4 +193,4 @@ def only_told(act: Act) -> bool:
 
 def counted(count: int, deed: str) -> str:
     """`two entries to delete`: what a person does."""
-    return f"{many(count, 'entry', 'entries')} to {deed}"
+    return f"{many(count, 'record', 'records')} to {deed}"

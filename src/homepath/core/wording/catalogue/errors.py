@@ -25,7 +25,7 @@ SENTENCES = {
     # walk
     "walk.take.said": "stopped after {MOST_QUESTIONS} questions",
     "walk.first-usable.said": "asked for {name:name}",
-    "walk.cut-from.said": "its name servers: {names:name}",
+    "walk.cut-from.said": "its nameservers: {names:name}",
     # domain
     "domain.read-domain": "no domain was given",
     "domain.read-domain-2": "{host:quoted} is an address of a computer, not a domain name",
@@ -41,7 +41,7 @@ SENTENCES = {
     "brief-file.apex-record": "cname-at-apex: a CNAME cannot stand at the apex beside SOA and NS (RFC 1034 section 3.6.2); give the builder's addresses as type A",
     "brief-file.ownership": "a CNAME cannot stand at the apex (RFC 1034 section 3.6.2); the host must be a label",
     "brief-file.redirects": '[[redirects.records]] and done_by = "record" belong together',
-    "brief-file.brief": "the brief asks for nothing: there is neither a record nor a name server in [routes]",
+    "brief-file.brief": "the brief asks for nothing: there is neither a record nor a nameserver in [routes]",
     "brief-file.brief-2": "refuses_redirect_from is the old name of reserved_names; keep only reserved_names",
     "brief-file.brief-3": "{{{missing}}} is used, but there is no [values.{missing}] that says how to ask for it",
     # calendar file
@@ -70,7 +70,7 @@ SENTENCES = {
     # site file
     "site-file.domain": "should be a registered domain, such as tidewick-kiln.example",
     "site-file.primary": 'should be "www", "apex" or one label such as "shop"',
-    "site-file.server": "should be the full name of a name server, such as ns1.thornlea.example",
+    "site-file.server": "should be the full name of a nameserver, such as ns1.thornlea.example",
     "site-file.heading": "What the owner of one site wants. Edit it by hand; comments are kept.",
     # site rows
     "site-rows.read-table": "this list is empty",
@@ -113,20 +113,20 @@ SENTENCES = {
     "filling.want": "with its values filled in, a record of the brief cannot be written: {error}",
     "filling.want.hint": "look at [values] in homepath.toml",
     # taking over
-    "taking-over.servers-of": "with its values filled in, a name server of the brief cannot be written: {error}",
+    "taking-over.servers-of": "with its values filled in, a nameserver of the brief cannot be written: {error}",
     # wanted
     "wanted.keys": "a record is named here as name and type",
     # survey
-    "survey.survey-look": "none of the name servers of {domain:name} answers for it: {names}",
-    "survey.survey-look-2": "Look again later; if it stays so, the DNS host does not serve the domain.",
+    "survey.survey-look": "none of the nameservers of {domain:name} answers for it: {names}",
+    "survey.survey-look-2": "Check again later; if it stays so, the DNS host does not serve the domain.",
     "survey.domain-cut": "Check the network connection, or the network file given with --network.",
-    "survey.domain-cut-2": "{above} does not delegate {domain:name}: it has no name servers there",
-    "survey.domain-cut-3": "Is the domain spelled rightly, registered, and not on hold? Ask the registrar.",
-    "survey.nobody-there.hint": "Compare the names of the name servers at the registrar.",
+    "survey.domain-cut-2": "{above} does not delegate {domain:name}: it has no nameservers there",
+    "survey.domain-cut-3": "Is the domain spelled correctly, registered, and not on hold? Ask the registrar.",
+    "survey.nobody-there.hint": "Compare the names of the nameservers at the registrar.",
     "survey.names.hint": "such as shop or _sip._tcp",
     # visit
     "visit.ahead-look": "no address of {builder}'s edge is known, so it cannot be asked ahead",
-    "visit.ahead-look-2": "With name servers handed over, the builder's servers answer only after the switch.",
+    "visit.ahead-look-2": "With nameservers handed over, the builder's servers answer only after the switch.",
     # certificates
     "certificate-rule.for-servers": "it is not made for web servers",
     "certificate-rule.an-authority": "one that stands behind it is no authority's",
@@ -170,7 +170,7 @@ SENTENCES = {
     # packed
     "packed.unpacked": "it is no journal, or too large",
     "packed.unusable": "the journal of this domain cannot be used: {why}",
-    "packed.unusable.hint": "look at it anew",
+    "packed.unusable.hint": "look at it again",
     # schema
     "schema.check-readable": "the journal was written by a newer version of Home Path",
     "schema.check-readable.hint": "update Home Path",
@@ -217,14 +217,14 @@ SENTENCES = {
     "workers.ground-of": "a file that the network file names cannot be read: {error}",
     "workers.anchors": "the certificate bundle of the network file cannot be read",
     # compare
-    "compare.compare": "the name servers of {domain:name} are not to change, so there is nothing to compare",
+    "compare.compare": "the nameservers of {domain:name} are not to change, so there is nothing to compare",
     "compare.compare.hint": "homepath plan --route nameservers, or [move] in homepath.toml",
-    "compare.compare-2": "the name servers that {host} assigned are not known yet",
+    "compare.compare-2": "the nameservers that {host} assigned are not known yet",
     # decide
     "decide.with": "this answers no question",
     "decide.with.hint": "answers are: {WORDS}",
     "decide.servers": "no other DNS host is named in the site file",
-    "decide.servers-2": "these are no name servers",
+    "decide.servers-2": "these are no nameservers",
     "decide.servers-2.hint": "such as servers:ns1.thornlea.example ns2.thornlea.example",
     "decide.shown.hint": "builder:connected, builder:checking, or builder:missing NAME TYPE, such as: builder:missing @ TXT",
     "decide.shown": "this is not what a builder's settings show",
@@ -237,12 +237,12 @@ SENTENCES = {
     "driving.chosen-resolver": "no such resolver is in the network file",
     "driving.chosen-resolver.hint": "it has: {known}",
     # entering
-    "entering.entering.hint": "steps with entries: {known}",
+    "entering.entering.hint": "steps with records: {known}",
     "entering.to-send": "nothing was looked at yet, so nothing can be sent",
     "entering.to-send-2": "Run `homepath next` first.",
     "entering.to-send-3": "nothing was sent: {say}",
-    "entering.to-send-4": "nothing was sent: the servers that these entries belong to were not seen to hold the domain yet",
-    "entering.to-send-5": "Let them prepare it first, and look again: `homepath next`.",
+    "entering.to-send-4": "nothing was sent: the servers that these records belong to were not seen to hold the domain yet",
+    "entering.to-send-5": "Let them prepare it first, and check again: `homepath next`.",
     "entering.to-send-6": "nothing was sent: an alias at the apex is the DNS host's own kind of record, and no update can carry it",
     "entering.to-send-7": "Enter it in the DNS host's form: `homepath sheet`.",
     "entering.to-send-8": "nothing was sent: caches may still keep the old answer for its former time, until {until:clock}",

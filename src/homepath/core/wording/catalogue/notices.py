@@ -101,7 +101,7 @@ SENTENCES = {
     "rdap.read-domain-object-2": "this is no domain object",
     # master file
     "master-file.directives": "$INCLUDE is not followed: another file could be anything",
-    "master-file.directives-2": "$GENERATE is not carried out: one line could stand for millions; export the entries themselves",
+    "master-file.directives-2": "$GENERATE is not carried out: one line could stand for millions; export the records themselves",
     # site rows
     "site-rows.columns.hint-2": "is it {near}?",
     "site-rows.columns.hint-3": "the first line names the columns, such as: domain,primary,brief,account",

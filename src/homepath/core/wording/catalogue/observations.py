@@ -4,7 +4,7 @@ from __future__ import annotations
 
 SENTENCES = {
     # compare
-    "compare.state": "it is one of the domain's present name servers",
+    "compare.state": "it is one of the domain's present nameservers",
     "compare.state-2": "{name:name} ({place}) answers from a cache, and holds no zone of its own",
     # compare findings
     "keeping-times-differ": "{count:start many record has|records have} another TTL at the new nameservers, such as {type} at {name:name}: {old:lasting}, and there {new:lasting}.",
@@ -12,9 +12,9 @@ SENTENCES = {
     "ds-does-not-fit": "{above:zone} holds a DS record for {domain:name} that does not fit the keys of the new nameservers.",
     "keeping-times-differ.absence": "At the new nameservers, caches remember for another time that a record is missing: {before:lasting} before, {after:lasting} then.",
     "glue-needed": "{name:name} lies below {domain:name} itself; enter it with its address: {addresses:or an address that is not known yet}.",
-    "new-server-unknown": "{name:name} is to be a name server of {domain:name}, and {detail}.",
+    "new-server-unknown": "{name:name} is to be a nameserver of {domain:name}, and {detail}.",
     "new-server-not-ready": "{name:name} ({address}) is to take {domain:name} over and {state}: {detail}.",
-    "new-server-is-present": "{name:name} is named as a new name server, and {detail}.",
+    "new-server-is-present": "{name:name} is named as a new nameserver, and {detail}.",
     "delegation-differs.new-zone": "The new zone names other nameservers than those to be entered at the registrar: {servers:name}.",
     "new-wildcard": "The new nameservers return {types} for any name of {domain:name} that nobody entered.",
     "new-servers-disagree": "{server:name} returns other answers than the other new nameservers: {what}.",
@@ -26,7 +26,7 @@ SENTENCES = {
     "clock-set-back": "The journal holds looks that are dated later than now, so this machine's clock was set back.",
     "clock-set-back.cure": "Those looks are left out. Check the clock; deadlines are as right as it is.",
     # former
-    "former.by-soa.words": "still asked at the former name servers by {old}",
+    "former.by-soa.words": "still asked at the former nameservers by {old}",
     "old-zone-gone": "The former nameservers no longer hold {domain:name}: {names:name}. Until caches drop their names, visitors behind caches that still ask them reach nothing.",
     # merging
     "merging.server-seen": "it took longer than resolvers wait for one try",
@@ -37,7 +37,7 @@ SENTENCES = {
     "moved.moved-visit.words": "it still has no padlock at the brief's {mine}, and {theirs}",
     "moved.theirs": "{edge:name} leads to {theirs} now",
     # names
-    "names.leads-right": "its name servers are not {builder}'s yet",
+    "names.leads-right": "its nameservers are not {builder}'s yet",
     "names.leads-right-2": "it has no address; forward it in the DNS host's form",
     "names.leads-right-3": "it should be an alias of {values:name}",
     "names.leads-right-4": "it leads to {stray}",
@@ -55,7 +55,7 @@ SENTENCES = {
     "source.told": "told earlier",
     "survey.surroundings": "{rrtype} records at {name:name} could not be asked for: {why}.",
     "survey.blind-words": "Names that are neither in the export nor asked for stay unseen.",
-    "survey.blind-words-2": "Home Path sees only usual names: DNS cannot be listed from outside. More entries may exist; leave them alone. Export the zone at the DNS host and add it with `homepath survey --zone FILE`, or try --transfer.",
+    "survey.blind-words-2": "Home Path sees only usual names: DNS cannot be listed from outside. More records may exist; leave them alone. Export the zone at the DNS host and add it with `homepath survey --zone FILE`, or try --transfer.",
     # visit
     "visit.expected": "Nothing is changed yet, so these addresses point where they pointed before. That ends with: {entry}.{first:opt  First comes: |.}",
     "visit.no-resolver": "the resolver could not be queried{why:opt : |}",
@@ -88,7 +88,7 @@ SENTENCES = {
     "verdicts.not-entered-words-4": "it is to be removed and still there",
     "verdicts.in-caches": "{count_behind} of {count_heard} resolvers still give an earlier answer",
     "verdicts.in-caches-2": "{who} serves an answer that has expired or is its own, and is not counted",
-    "verdicts.in-caches-3": "entered rightly; no resolver answered, so nothing is known of the caches",
+    "verdicts.in-caches-3": "entered correctly; no resolver answered, so nothing is known of the caches",
     "verdicts.in-caches-4": "{hidden} has several caches, one of them was seen with an older copy",
     "verdicts.in-caches-5": "{quiet} of {count_resolvers} resolvers did not answer and are not counted",
     # after move
