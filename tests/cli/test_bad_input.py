@@ -83,7 +83,7 @@ def test_all_problems_come_at_once(folder: Path, homepath: Run) -> None:
     changed(folder, "mossgate.notation.toml", '"required"', '"needed"')
     done = homepath("plan")
     assert done.status == 2
-    assert done.err.startswith("3 things need mending first:")
+    assert done.err.startswith("3 things need fixing first:")
     assert "did you mean longest_wait?" in done.err
 
 

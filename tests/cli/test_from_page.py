@@ -183,7 +183,7 @@ def test_what_the_rows_do_not_show_is_asked_for(tmp_path: Path) -> None:
     (tmp_path / "few.txt").write_text("Type\tName\tValue\nA\twww\t192.0.2.1\n")
     answers = [
         ("domain itself is written", "@\n"), ("Targets end", "no\n"), ("Texts stand", "no\n"),
-        ("keeping times", "5 min, 1 h\n"),
+        ("TTLs", "5 min, 1 h\n"),
         ("types does it lack", "CAA\n"), ("alias at the domain", "\n"), ("Can it forward", "http\n"),
     ]  # fmt: skip
     status, said = typed(tmp_path, ["notation", "read", DOMAIN, "few.txt", "--to", "n.notation.toml"], answers)

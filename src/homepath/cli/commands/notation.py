@@ -59,7 +59,7 @@ def read(
     from homepath.core.dns.names import shown
     from homepath.core.files.site_file import read_notation
     from homepath.core.model.problems import BadInput, Problem
-    from homepath.core.page_reader.form_hints import Forwarding, form_hints, notation_text
+    from homepath.core.page_reader.form_hints import Forwarding, form_hints, notation_text, to_ask
     from homepath.files import write_text
 
     name = shown(read_typed(domain).domain)
@@ -75,19 +75,17 @@ def read(
         alias = alias or _word("Its word for an alias at the domain itself (such as ALIAS)")
         question = "Can it forward a name: none, http, https, or unknown"
         forwarding = _one_of(question, get_args(Forwarding), "unknown")
-    told = {
-        "which types": bool(missing),
-        "which keeping times": bool(times),
-        "whether it has an alias": bool(alias),
-        "whether it can forward": forwarding != "unknown",
-        "how the form writes": hints.apex is not None,
-        "whether names": hints.names is not None,
-        "whether targets": hints.final_dot is not None,
-        "whether texts": hints.quotes is not None,
+    known = {
+        "types": bool(missing),
+        "ttls": bool(times),
+        "alias": bool(alias),
+        "forwarding": forwarding != "unknown",
+        "apex": hints.apex is not None,
+        "names": hints.names is not None,
+        "final-dot": hints.final_dot is not None,
+        "quotes": hints.quotes is not None,
     }
-    left = tuple(
-        each for each in hints.unknown if not any(each.startswith(word) for word, known in told.items() if known)
-    )
+    left = tuple(each for each in hints.unknown if not known[each])
     hints = replace(hints, unknown=left, apex_alias=alias or None)
     text = notation_text(host, hints, server or (), missing, times, cast("Forwarding", forwarding))
     read_notation(text, str(to or "the notation"))
@@ -104,7 +102,7 @@ def read(
     )
     if hints.unknown:
         sheet.heading("The rows do not show")
-        for each in hints.unknown:
+        for each in to_ask(hints):
             sheet.say(each, 2)
         sheet.say("Ask for it: homepath sheet --question", 2)
     if to:

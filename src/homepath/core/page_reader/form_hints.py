@@ -7,21 +7,25 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from homepath.core.message import msg
 from homepath.core.page_reader.frames import Told
 from homepath.core.page_reader.hosts import plain_host
 from homepath.core.page_reader.rows import Hidden
 from homepath.core.page_reader.search import search
 from homepath.core.page_reader.sources import rows_in
 from homepath.core.page_reader.words import ttl_seconds
+from homepath.core.wording.say import say
 from homepath.core.wording.times import lasting
 
 Told3 = Literal["required", "forbidden", "tolerated"]
+Unknown = Literal["apex", "names", "final-dot", "quotes", "ttls", "types", "alias", "forwarding"]
+"""What rows may not show of a form."""
 
 
 @dataclass(frozen=True, slots=True)
 class Hints:
-    """What the rows show. None: they do not show it. `ttls`: the keeping times seen, in seconds; `types`: the types
-    seen; `unknown`: what has to be asked for, in words."""
+    """What the rows show. None: they do not show it. `ttls`: those seen, in seconds; `types`: those seen; `unknown`:
+    what has to be asked for."""
 
     apex: Literal["@", "blank", "full"] | None
     names: Literal["relative", "full"] | None
@@ -30,7 +34,7 @@ class Hints:
     ttls: tuple[int, ...]
     types: tuple[str, ...]
     apex_alias: str | None
-    unknown: tuple[str, ...]
+    unknown: tuple[Unknown, ...]
 
 
 def form_hints(text: str, domain: str) -> Hints:
@@ -43,17 +47,23 @@ def form_hints(text: str, domain: str) -> Hints:
     ttls = tuple(sorted({seconds for each in told if each.ttl and (seconds := ttl_seconds(each.ttl)) is not None}))
     types = tuple(sorted({each.type for each in told if each.type}))
     alias = re.search(r"\b(ALIAS|ANAME)\b", text)
-    open_ones = [
-        *(["how the form writes the domain itself: @, empty, or in full"] if apex is None else []),
-        *(["whether names are written in full or without the domain"] if names is None else []),
-        *(["whether targets end with a dot"] if dot is None else []),
-        *(["whether texts stand in quotes"] if quotes is None else []),
-        "which keeping times (TTL) it offers" + (f"; seen: {', '.join(map(lasting, ttls))}" if ttls else ""),
-        "which types it lacks (CAA, SRV, HTTPS?)",
-        *(["whether it has an alias for the domain itself (ALIAS, ANAME)"] if not alias else []),
-        "whether it can forward a name, and whether it does so with https",
-    ]
-    return Hints(apex, names, dot, quotes, ttls, types, alias[1] if alias else None, tuple(open_ones))
+    shown: dict[Unknown, bool] = {
+        "apex": apex is not None,
+        "names": names is not None,
+        "final-dot": dot is not None,
+        "quotes": quotes is not None,
+        "ttls": False,
+        "types": False,
+        "alias": alias is not None,
+        "forwarding": False,
+    }
+    left = tuple(each for each, there in shown.items() if not there)
+    return Hints(apex, names, dot, quotes, ttls, types, alias[1] if alias else None, left)
+
+
+def to_ask(hints: Hints) -> list[str]:
+    """What the rows do not show, in words."""
+    return [say(msg(f"form-unknown.{each}", ttls=" and ".join(map(lasting, hints.ttls)))) for each in hints.unknown]
 
 
 def _apex(told: Sequence[Told], domain: str) -> Literal["@", "blank", "full"] | None:
@@ -106,7 +116,7 @@ def notation_text(
 
     document = tomlkit.document()
     document.add(tomlkit.comment("Read from rows of the form. What they did not show is left out:"))
-    for each in hints.unknown:
+    for each in to_ask(hints):
         document.add(tomlkit.comment(f"  {each}"))
     document["format"] = "homepath.notation/1"
     document["host"] = host

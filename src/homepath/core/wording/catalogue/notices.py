@@ -143,4 +143,13 @@ SENTENCES = {
     "lost-update.sent": "The update of {at:utc}, whose answer was lost, was carried out: all of it is there.",
     "lost-update.not-done": "The update of {at:utc}, whose answer was lost, was not carried out: everything is as before.",
     "lost-update.partly": "The update of {at:utc}, whose answer was lost, is not there as it was sent; the zone was changed again meanwhile.",
+    # what the rows of a form do not show
+    "form-unknown.apex": "how the form writes the domain itself: @, empty, or in full",
+    "form-unknown.names": "whether names are written in full or without the domain",
+    "form-unknown.final-dot": "whether targets end with a dot",
+    "form-unknown.quotes": "whether texts are in quotes",
+    "form-unknown.ttls": "which TTLs it offers{ttls:opt ; seen: |}",
+    "form-unknown.types": "which types it lacks (CAA, SRV, HTTPS?)",
+    "form-unknown.alias": "whether it has an alias for the domain itself (ALIAS, ANAME)",
+    "form-unknown.forwarding": "whether it can forward a name, and whether it does so with https",
 }
