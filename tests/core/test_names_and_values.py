@@ -148,7 +148,14 @@ def test_times() -> None:
     assert from_rfc3339("2026-03-02T09:00:00Z") == 1772442000.0
     said = [lasting(s) for s in (0, 59.1, 90, 3600, 5400, 7800, 172800, 176400)]
     assert said == ["0 s", "60 s", "2 min", "1 h", "1 h 30 min", "2 h 10 min", "2 days", "2 days 1 h"]
-    assert [seconds_in(t) for t in ("30 min", "48 h", "1h30m", "2 days", "90")] == [1800, 172800, 5400, 172800, 90]
+    assert [seconds_in(t) for t in ("30 min", "48 h", "1h30m", "2 days", "2 w", "90")] == [
+        1800,
+        172800,
+        5400,
+        172800,
+        1209600,
+        90,
+    ]
     for bad in ("soon", "3 fortnights", ""):
         with refused(ValueError, "time"):
             seconds_in(bad)

@@ -98,6 +98,20 @@ def test_a_dead_address_is_followed_by_another_try() -> None:
     assert done.value.value[0].address == "192.0.2.44"
 
 
+@pytest.mark.parametrize("url", ["http:///page", f"http://{WWW}/a b", f"http://{WWW}/\x07"])
+def test_an_address_that_no_browser_would_follow_is_said_to_be_one(url: str) -> None:
+    with pytest.raises(StopIteration) as done:
+        next(follow(url))
+    assert "cannot be followed" in say(done.value.value[0].detail)
+
+
+@pytest.mark.parametrize(("scheme", "port"), [("http", 80), ("https", 443)])
+def test_a_page_is_fetched_from_the_usual_port(scheme: str, port: int) -> None:
+    want = next(follow(f"{scheme}://{WWW}/", {f"{WWW}.": "192.0.2.80"}))
+    assert isinstance(want, Fetch)
+    assert (want.port, want.secure) == (port, scheme == "https")
+
+
 def test_a_name_without_an_address_and_one_whose_address_is_known() -> None:
     from homepath.core.dns.answers import Trouble
 
@@ -334,8 +348,8 @@ def test_the_first_and_the_last_second_of_a_certificate_count() -> None:
     chain = der([WWW])
     leaf = x509.load_der_x509_certificate(chain[0])
     begins, ends = leaf.not_valid_before_utc.timestamp(), leaf.not_valid_after_utc.timestamp()
-    states = [judge(chain, WWW, ANCHORS, at).state for at in (begins - 1, begins, ends + 1)]
-    assert states == ["not-yet-valid", "good", "expired"]
+    states = [judge(chain, WWW, ANCHORS, at).state for at in (begins - 1, begins, ends, ends + 1)]
+    assert states == ["not-yet-valid", "good", "ending", "expired"]
     weeks = ends - 14 * 86400
     assert [judge(chain, WWW, ANCHORS, at).state for at in (weeks - 1, weeks, weeks + 1)] == ["good", "good", "ending"]
 

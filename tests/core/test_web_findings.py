@@ -175,7 +175,7 @@ PAGES_SPEAK_AND_ARE_SILENT: dict[str, tuple[set[str], set[str]]] = {
         page_codes(f'<link rel="canonical" href="{HOME}">'),
     ),
     "two-home-pages": (
-        page_codes(TITLE, twin=twin(f"{TITLE}<p>again")),
+        page_codes(TITLE, twin=twin(f'{TITLE}<link rel="canonical" href="/other"><p>again')),
         page_codes(TITLE, twin=twin(f'{TITLE}<link rel="canonical" href="/">')),
     ),
 }
