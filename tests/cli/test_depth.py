@@ -80,7 +80,7 @@ def test_the_way_can_be_chosen_and_steps_marked(tmp_path: Path) -> None:
         assert handed["route"] == "nameservers"
         assert [c["type"] for c in handed["changes"] if c["move"] != "keep"] == ["NS"]
         assert run_in(tmp_path, "next", "--done", "claim").status == 1
-        assert "done: Tell Hearthpage about the domain" in run_in(tmp_path, "plan").out
+        assert "done: Add the domain at Hearthpage" in run_in(tmp_path, "plan").out
         assert "the steps are" in run_in(tmp_path, "next", "--done", "dance").err
         assert run_in(tmp_path, "plan", "--route", "magic").status == 2
 

@@ -21,7 +21,7 @@ def test_a_visit_before_the_change_says_what_is_expected_and_which_step_changes_
     assert done.status == 1
     assert "Not yet, as expected." in done.out
     assert "Enter the new records" in done.out
-    assert "Tell Bricklark" in done.out
+    assert "Add the domain at Bricklark" in done.out
     value = json.loads(homepath("visit", "--json").out)
     jsonschema.validate(value, json.loads((SCHEMAS / "visit.schema.json").read_text()))
     assert value["verdict"] == "waiting"

@@ -305,7 +305,7 @@ def test_a_word_counts_only_where_nothing_can_be_seen() -> None:
     found = stands(case(PARKED), told={**TOLD, "enter": START})
     assert kind(found) == "enter"
     assert found.step is not None
-    assert "not seen" in say(found.step.why)
+    assert "do not show it yet" in say(found.step.why)
 
 
 def test_hsts_of_the_old_site_is_asked_about_before_the_change() -> None:

@@ -269,8 +269,8 @@ def test_a_padlock_that_is_overdue_is_an_act_and_no_wait() -> None:
     late = stands(made, START + 3 * H + 172801, told=told, visit=pending)
     assert isinstance(late.act, BuilderStep)
     assert late.step is not None
-    assert "It has been waited for 2 days" in say(late.act.instruction)
-    assert "add it again" in say(late.act.instruction)
+    assert "has been missing for 2 days" in say(late.act.instruction)
+    assert "remove the domain there and add it again" in say(late.act.instruction)
 
 
 def test_jobs_are_numbered_as_they_are_done() -> None:

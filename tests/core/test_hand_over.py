@@ -389,7 +389,7 @@ def test_a_new_host_with_no_place_or_only_a_desk() -> None:
     assert "sheet --as letter" in say(found.act.instruction)
     again = after(made, compared(made, bare), history=contents(bare, START, source="new"), told={"carry": START})
     assert isinstance(again.act, BuilderStep)
-    assert "not everything is there" in say(again.act.title)
+    assert "something is still missing" in say(again.act.title)
     nowhere = replace(BUILDERS, new_zone=NewZone(("none",)))
     made = delegated(case(OLD, site=replace(SITE, route="nameservers"), brief=nowhere), (NS1.name,))
     found = after(made, compared(made, bare), history=contents(bare, START, source="new"))

@@ -20,7 +20,7 @@ from homepath.core.web.hops import free_address_state, judge_pages, pages_to_rea
 from homepath.core.web.markup import read_markup
 from homepath.core.wording.say import say, trouble_words
 from homepath.core.wording.times import lasting, many, sentence_start, ttl_words
-from homepath.core.wording.words import counted
+from homepath.core.wording.words import to_enter
 from homepath.report.letter import as_csv, as_markdown
 from homepath.report.sheet_html import as_page
 from tests.core.cases import BASE, DOMAIN, case, sheet_jobs
@@ -102,9 +102,8 @@ def test_a_sheet_gives_ttls_for_what_is_entered_and_says_what_stays() -> None:
 
 
 def test_words_count_as_people_do() -> None:
-    assert [counted(n, "type") for n in (0, 1, 2, 9)] == [
-        *("no records to type", "one record to type", "two records to type", "9 records to type")
-    ]
+    said = [to_enter(*each) for each in ((2, 4), (1, 0), (0, 1), (0, 9))]
+    assert said == ["delete 2 records and add 4", "delete 1 record", "add 1 record", "add 9 records"]
     assert many(1, "way", "ways") == "one way"
     inner = Trouble("no-connection", "", "127.0.0.1:1")
     assert trouble_words(Trouble("no-server", ".", because=(inner,))) == (

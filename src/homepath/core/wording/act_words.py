@@ -24,25 +24,25 @@ from homepath.core.model.acts import (
 from homepath.core.model.steps import Step
 from homepath.core.wording.say import say
 from homepath.core.wording.times import sentence_start
-from homepath.core.wording.words import counted
+from homepath.core.wording.words import to_enter
 
 ENDS = {
-    "there": "has arrived: every address leads to your site.",
-    "back": "is as it was before.",
-    "away": "has left: no record leads to the builder any more.",
+    "there": "has arrived: every address ends at your site.",
+    "back": "is as it was before the change.",
+    "away": "has left: no record points to the builder any more.",
 }
 
 
 WAITS = {
-    "caches": "Old answers are still kept between visitors and your domain (caches). Nobody can shorten that.",
-    "absence": "Whoever asked too early remembers that nothing was there (caches). Nobody can shorten that.",
-    "parent": "The old nameservers are still remembered on the way between visitors and your domain (caches).",
-    "certificate": "The certificate is ordered by {builder} itself. Nobody has to be called.",
-    "builder": "{builder} looks at the records by itself, now and then. Pressing its button again does not help.",
+    "caches": "Some caches still hold the old records. Nothing can speed that up.",
+    "absence": "Some caches still remember that there was no record. Nothing can speed that up.",
+    "parent": "Some caches still use the old nameservers. Nothing can speed that up.",
+    "certificate": "{builder} requests the certificate automatically.",
+    "builder": "{builder} checks the records automatically, now and then. Pressing its button again does not help.",
 }
 
 
-WAIT_FOR_DS = "The DS record is still in caches between visitors and your domain. Nobody can shorten that."
+WAIT_FOR_DS = "Some caches still hold the DS record. Nothing can speed that up."
 
 
 def wait_words(act: Wait, step: Step, builder: str) -> str:
@@ -55,11 +55,11 @@ def wait_words(act: Wait, step: Step, builder: str) -> str:
 def place_words(step: Step, builder: str, host: str) -> str:
     """Where a step is done, as somebody would say it."""
     return {
-        "builder": f"at {builder} (your website builder)",
-        "DNS host": f"at {host} (where your domain's records are)",
-        "new DNS host": f"at {host} (who is to run your domain)",
+        "builder": f"at {builder} (your site builder)",
+        "DNS host": f"at {host} (your DNS host)",
+        "new DNS host": f"at {host} (your new DNS host)",
         "registrar": "at the registrar (where you bought the domain)",
-        "certificate authority": f"at {builder} (your website builder)",
+        "certificate authority": f"at {builder} (your site builder)",
         "here": "here",
     }[step.place]
 
@@ -80,20 +80,19 @@ def act_parts(act: Act, step: Step) -> Iterator[Part]:
         case TellBuilder(names, primary):
             yield Part(f"connect  {'  and  '.join(shown(name) for name in names)}")
             if len(names) > 1:
-                yield Part(f"and make  {shown(primary)}  the main address.")
+                yield Part(f"and make  {shown(primary)}  the primary address.")
         case Enter(delete, enter, _):
             if step.kind in ("lower-ttl", "raise-ttl"):
                 yield Part(say(step.instruction))
             else:
-                deeds = [counted(len(each), word) for each, word in ((delete, "delete"), (enter, "type")) if each]
-                yield Part(f"{', '.join(deeds).capitalize()}.")
+                yield Part(f"{to_enter(len(delete), len(enter)).capitalize()}.")
         case NameServers(servers):
-            yield Part("Replace all present nameservers by exactly these, each on a line of its own:")
+            yield Part("Replace all nameservers with exactly these, one per line:")
             for server in servers:
                 yield Part(shown(server), True, 2)
-            yield Part("Do not delete the old zone for now: caches still ask it.")
+            yield Part("Do not delete the old zone yet: caches still query it.")
         case Forward(name, to):
-            yield Part(f"In the forwarding page, permanently (301) and with path, forward  {shown(name)}  to")
+            yield Part(f"On the forwarding page, forward  {shown(name)}  permanently (301), with the path, to")
             yield Part(to, True, 2)
         case Decide(question, choices):
             yield Part(say(question))
@@ -101,7 +100,7 @@ def act_parts(act: Act, step: Step) -> Iterator[Part]:
                 yield Part("")
                 yield Part(say(choice.say), level=2)
                 for entry in choice.loses:
-                    yield Part(f"this is lost: {entry.type} at {shown(entry.name)}", level=3)
+                    yield Part(f"you lose {entry.type} at {shown(entry.name)}", level=3)
                     yield Part(entry.value, True, 4)
                 yield Part(command(choice.then), True, 3)
         case BuilderStep(title, instruction):
@@ -111,7 +110,7 @@ def act_parts(act: Act, step: Step) -> Iterator[Part]:
         case CheckAgain() | PublishAgain() | HttpsOnly() | RemoveDs():
             yield Part(say(step.instruction))
         case AddDs(values):
-            yield Part("Enter as DS:")
+            yield Part("Enter this DS record:")
             for value in values:
                 yield Part(value, True, 2)
 

@@ -27,7 +27,6 @@ from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Place, Purpose
 from homepath.core.model.steps import Assessment, Stage, StepKind
 from homepath.core.wording.say import say
-from homepath.core.wording.times import many
 
 STANDS = {"as-wanted": "arrived", "wrong": "to fix", "unknown": "unknown", "bad-input": "unusable"}
 STANDS_ORDER = ("to fix", "unknown", "unusable", "to do", "waiting", "arrived")
@@ -130,9 +129,9 @@ def where(assessment: Assessment) -> Place:
 
 
 ENDS = {
-    "there": "Nothing: every address leads to your site.",
-    "back": "Nothing: all of it is as it was before.",
-    "away": "Nothing: no record leads to the builder any more.",
+    "there": "Nothing: every address ends at your site.",
+    "back": "Nothing: all records are as before.",
+    "away": "Nothing: no record points to the builder any more.",
 }
 
 
@@ -149,7 +148,7 @@ def site_words(found: Assessment) -> str:
     return f"Your site is down: visitors do not reach it at {url}" if arrived else f"Your site is not up yet at {url}"
 
 
-def sentence(assessment: Assessment) -> Text:
+def sentence(assessment: Assessment) -> str:
     """The one thing to do now."""
     step = assessment.step
     match assessment.act:
@@ -158,22 +157,22 @@ def sentence(assessment: Assessment) -> Text:
         case Enter(delete, enter, place):
             verb = "Only the TTL changes: " if step and step.kind in ("lower-ttl", "raise-ttl") else ""
             at = "the new nameservers" if place == "new DNS host" else "the DNS host"
-            return f"{verb}At {at}, {counted(len(delete), 'delete')}, {counted(len(enter), 'type')}: homepath sheet"
+            return f"{verb}At {at}, {to_enter(len(delete), len(enter))}: homepath sheet"
         case TellBuilder(names, primary):
             listed = " and ".join(shown(name) for name in names)
-            main = f", and make {shown(primary)} the main address" if len(names) > 1 else ""
+            main = f", and make {shown(primary)} the primary address" if len(names) > 1 else ""
             return f"In the settings of your site, connect {listed}{main}."
         case CheckAgain():
             return "Press the builder's check button once."
         case PublishAgain():
             return "Publish the site again."
         case HttpsOnly():
-            return 'Switch on "HTTPS only".'
+            return 'Turn on "HTTPS only".'
         case NameServers(servers):
             exactly = ", ".join(map(shown, servers))
-            return f"At the registrar, replace all nameservers by exactly these: {exactly}."
+            return f"At the registrar, replace all nameservers with exactly these: {exactly}."
         case RemoveDs():
-            return "At the registrar, remove the DS record (switch DNSSEC off)."
+            return "At the registrar, remove the DS record (turn DNSSEC off)."
         case AddDs(values):
             return f"At the registrar, enter as DS: {'; '.join(values)}"
         case Forward(name, to):
@@ -181,7 +180,7 @@ def sentence(assessment: Assessment) -> Text:
         case BuilderStep(title, instruction):
             return say(title) if title == instruction else f"{say(title).removesuffix('.')}. {say(instruction)}"
         case Wait():
-            return "Wait; nothing has to be done."
+            return "Wait. There is nothing to do."
         case Decide(question, _):
             return say(question)
 
@@ -191,6 +190,12 @@ def only_told(act: Act) -> bool:
     return isinstance(act, TellBuilder | CheckAgain | PublishAgain | BuilderStep)
 
 
-def counted(count: int, deed: str) -> str:
-    """`two entries to delete`: what a person does."""
-    return f"{many(count, 'record', 'records')} to {deed}"
+def to_enter(delete: int, add: int) -> str:
+    """`delete 2 records and add 4`: what a person does."""
+    if delete and add:
+        return f"delete {_records(delete)} and add {add}"
+    return f"delete {_records(delete)}" if delete else f"add {_records(add)}"
+
+
+def _records(count: int) -> str:
+    return f"{count} record{'s' * (count != 1)}"
