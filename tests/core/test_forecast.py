@@ -122,8 +122,8 @@ def test_orders_and_what_is_recommended() -> None:
     key, because = recommend(outlooks, False, "nothing")
     assert key == "at-once"
     assert "remove" in say(because)
-    assert "side by side" in say(recommend(outlooks, True, "in-use")[1])
-    assert "no detour" in say(because)
+    assert "mixture of old and new" in say(recommend(outlooks, True, "in-use")[1])
+    assert "does not have to be lowered first" in say(because)
     assert [phase.at for phase in made[0].phases[0][1]] == [0, 0, 14400]
     both = together([each.course for each in outlooks[:2]])
     assert both.moved.all == max(each.course.moved.all for each in outlooks[:2])

@@ -74,7 +74,7 @@ def test_a_delegated_label_is_taken_back_on_the_owners_word() -> None:
     text = BASE + WEB + "shop NS ns1.else.example."
     made = case(text, site=for_primary("shop"))
     (finding,) = [f for f in make_plan(made).blockers if f.code == "delegated-away"]
-    assert "CNAME cannot be entered there" in say(finding.cure)
+    assert "CNAME is not possible where their zone begins" in say(finding.cure)
     assessment = stands(made)
     assert isinstance(assessment.act, Decide)
     (choice, *_) = assessment.act.choices
@@ -128,7 +128,7 @@ def test_the_new_spf_text_is_no_loss_and_the_old_one_gone_is() -> None:
     """Somebody who follows the advice is not told to put the old text back; also once the website has changed."""
     old = BASE.replace("mx -all", "a mx -all") + "@ A 198.51.100.7\n"
     cure = said(case(old))["spf-follows-website"][0]
-    text = cure.rpartition("replace that text by: ")[2]
+    text = cure.rpartition("replace that text with: ")[2]
     assert text == "v=spf1 ip4:198.51.100.7 mx -all"
     past = [*contents(old, START), *contents(old, START, source="survey")]
 
@@ -146,11 +146,11 @@ def test_the_new_spf_text_is_no_loss_and_the_old_one_gone_is() -> None:
 @pytest.mark.parametrize(
     ("text", "code", "words", "absent"),
     [
-        (RIGHT + "@ HTTPS 1 . alpn=h2", "service-binding-elsewhere", "come over https at once", "go where it says"),
-        (RIGHT + "@ HTTPS 1 old.example.", "service-binding-elsewhere", "go where it says", "at once"),
-        (BASE + "a CNAME gone." + DOMAIN, "dangling-target", "a name of your own", "whoever registers"),
-        (BASE + "a CNAME gone.example.", "dangling-target", "whoever registers", "of your own"),
-        (BASE, "proof-missing", "other TXT values there stay", "other CNAME"),
+        (RIGHT + "@ HTTPS 1 . alpn=h2", "service-binding-elsewhere", "browsers use https before", "go where it says"),
+        (RIGHT + "@ HTTPS 1 old.example.", "service-binding-elsewhere", "go where it says", "use https before"),
+        (BASE + "a CNAME gone." + DOMAIN, "dangling-target", "a name of your own", "anyone who registers"),
+        (BASE + "a CNAME gone.example.", "dangling-target", "anyone who registers", "of your own"),
+        (BASE, "proof-missing", "keep the other TXT values there", "other CNAME"),
     ],
 )
 def test_words_say_what_is_true_of_this_entry(text: str, code: str, words: str, absent: str) -> None:

@@ -152,7 +152,7 @@ def test_a_label_that_holds_a_value_and_a_choice_of_proof() -> None:
     brief = replace(BRIEF, ownership=(BRIEF.ownership[0], proof))
     lacking = make_plan(case(BASE, brief=brief, notation=replace(PARKING, lacks=("TXT",))))
     assert (f"v-tk-4471.{DOMAIN}", "CNAME") in {(c.name, c.type) for c in lacking.work}
-    assert any("takes no TXT" in say(reason) for reason in lacking.reasons)
+    assert any("does not offer TXT" in say(reason) for reason in lacking.reasons)
     chosen = make_plan(case(BASE, brief=brief, site=replace(SITE, ownership="CNAME")))
     assert not any(c.type == "TXT" for c in chosen.work)
 

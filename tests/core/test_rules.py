@@ -223,7 +223,7 @@ def test_cures_name_what_to_type() -> None:
     assert say(found["target-unfinished"].cure).endswith(f": {TARGET}")
     assert "final dot" in say(found["target-unfinished"].message)
     doubled = next(f for f in findings(case(BASE + f"www.{DOMAIN}{DOMAIN} A 192.0.2.10")) if f.code == "name-doubled")
-    assert "type www instead of www.tidewick-kiln.example" in say(doubled.cure)
+    assert "Type www as its name instead of www.tidewick-kiln.example" in say(doubled.cure)
     refused = next(f for f in findings(case(RIGHT + '@ CAA 0 issue ";"')) if f.code == "issuer-not-allowed")
     assert say(refused.cure).endswith('0 issue "tallowseal.example"')
 
@@ -231,10 +231,10 @@ def test_cures_name_what_to_type() -> None:
 @pytest.mark.parametrize(
     ("meant", "typed", "words"),
     [
-        ("192.0.2.12", "192.0.2.22", "its last number is 22 and must be 12"),
+        ("192.0.2.12", "192.0.2.22", "its last number is 22 and should be 12"),
         ("192.0.2.12", "192.0.2.21", "swapped"),
         ("192.0.2.12", "192.0.2.1", "'2' is missing"),
-        ("192.0.2.12", "192.0.2.112", "one '1' too many"),
+        ("192.0.2.12", "192.0.2.112", "an extra '1'"),
         ("tidewick.", "tidewikc.", "swapped"),
         ("tidewick.", "tidewcx.", None),
         ("tidewick.", "tidewickqx", None),

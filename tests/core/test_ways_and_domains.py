@@ -81,7 +81,7 @@ def test_the_route_is_advised_with_reasons_and_can_be_overruled() -> None:
     found = choose(SITE, both, PARKING, Present(full, True))
     words = " ".join(map(say, found.reasons))
     assert (found.route, found.open) == ("records", ("nameservers",))
-    assert all(part in words for part in ("Mail is in use", "is signed", "3 more names", "taken back at any time"))
+    assert all(part in words for part in ("Mail is in use", "is signed", "3 more names", "undo it at any time"))
     bare = choose(SITE, both, PARKING, Present(zone("@ A 192.0.2.1\na A 192.0.2.1\nb A 192.0.2.1")))
     assert not any(part in " ".join(map(say, bare.reasons)) for part in ("Mail", "signed", "more names"))
     assert choose(replace(SITE, route="nameservers"), both, PARKING, None).open == ("records",)

@@ -373,7 +373,7 @@ def test_certificate_facts() -> None:
     itself = judge([signing_itself()], WWW, ANCHORS, NOW)
     assert (itself.state, say(itself.detail)) == ("untrusted", "it is self-signed")
     stranger = judge(der([WWW], Authority("another root", NOW)), WWW, ANCHORS, NOW)
-    assert "no trusted authority stands behind it" in say(stranger.detail)
+    assert "no trusted authority issued it" in say(stranger.detail)
     seen = judge(der([WWW, APEX]), APEX, ANCHORS, NOW)
     assert (seen.covers, seen.names, seen.issuer) == (True, (WWW, APEX), "practice root")
     assert seen.not_after is not None
