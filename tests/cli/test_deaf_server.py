@@ -69,7 +69,7 @@ def test_the_tool_stops_at_what_nobody_answers_and_goes_on_when_it_is_told(
         touched = {c["name"] for c in json.loads(plan.out)["changes"] if c["move"] != "keep"}
         assert touched == {f"www.{DOMAIN}."}
         assert "unanswered" in plan.out
-        assert f"First: find out what stands at {DOMAIN}" in homepath("sheet").out
+        assert f"First: find out which records are at {DOMAIN}" in homepath("sheet").out
         assert "not decided yet" in homepath("plan").out
         sent = homepath("send", "--key", "mossgate.key", "--yes")
         assert (sent.status, "nothing was sent" in sent.err.lower()) == (3, True)

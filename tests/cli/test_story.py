@@ -136,7 +136,7 @@ def test_an_exported_zone_is_merged(world: World, homepath: Run, tmp_path: Path)
     assert records[f"{DOMAIN}.", "A"]["values"] == ["198.51.100.7"]
     assert (f"www.{DOMAIN}.", "AAAA") not in records
     assert any("other values" in spot for spot in survey["blind_spots"])
-    assert any("the servers do not" in spot for spot in survey["blind_spots"])
+    assert any("nameservers do not" in spot for spot in survey["blind_spots"])
 
 
 def test_watch_ends_when_settled_and_writes_one_line_a_change(tmp_path: Path) -> None:
