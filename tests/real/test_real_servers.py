@@ -121,7 +121,7 @@ def test_what_the_server_silently_ignored_is_named(folder: Path) -> None:
     run_in(folder, "survey")
     done = send(folder)
     assert done.status == 3
-    assert f"does not give CNAME at www.{DOMAIN} as it was sent" in done.out
+    assert f"does not return CNAME at www.{DOMAIN} as it was sent" in done.out
 
 
 def test_a_key_the_server_does_not_know(folder: Path) -> None:
@@ -139,7 +139,7 @@ def test_the_whole_zone_by_transfer(folder: Path) -> None:
     update(folder, f"update add wiki.{DOMAIN}. 60 A 192.0.2.77")
     run_in(folder, *START)
     refused = read(folder, "survey", "--transfer")[1]
-    assert any("gives no zone transfer" in spot for spot in refused["blind_spots"])
+    assert any("refused a zone transfer" in spot for spot in refused["blind_spots"])
     given = read(folder, "survey", "--transfer", "--key", "owner.key")[1]
     records = {(r["name"], r["type"]): r for r in given["records"]}
     assert records[f"wiki.{DOMAIN}.", "A"]["sources"] == ["transfer from ns1.mossgate.example"]

@@ -191,7 +191,7 @@ def spread_drawn(facts: Facts) -> Drawn | None:
     known = [each.settled_by for each in looks if each.settled_by is not None]
     deadline = last.settled_by or (max(known) if known else None)
     shares = [f"{100 * share:.0f} % {words}" for share, words in zip(last.shares, _SAID, strict=True) if share > 0]
-    end = f" No cache that keeps the rules holds an earlier one after {utc_words(deadline)}." if deadline else ""
+    end = f" No cache that respects TTLs holds an earlier one after {utc_words(deadline)}." if deadline else ""
     words = (
         f"{len(looks)} {'look' if len(looks) == 1 else 'looks'} from {utc_words(looks[0].at)} to {utc_words(last.at)}. "
         f"Of the answers at the last one {', '.join(shares)}.{end}"
