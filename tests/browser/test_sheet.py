@@ -35,7 +35,7 @@ def page(folder: Path) -> str:
 def test_copy_tick_reload_and_print(browser: Any, tmp_path: Path) -> None:
     browser.get_log("browser")
     browser.get(page(tmp_path))
-    assert browser.title == "DNS entries for tidewick-kiln.example"
+    assert browser.title == "DNS records for tidewick-kiln.example"
     assert [entry for entry in browser.get_log("browser") if entry["level"] == "SEVERE"] == []
     buttons = browser.find_elements(By.CSS_SELECTOR, "button[data-of]")
     assert len(buttons) == 9
@@ -75,7 +75,7 @@ def test_it_can_be_used_by_everybody(browser: Any, tmp_path: Path) -> None:
             assert violations(browser) == []
             wide = browser.execute_script("return document.documentElement.scrollWidth - window.innerWidth")
             assert wide <= 0, f"it must be scrolled sideways at {width}"
-    assert browser.title == "DNS entries for tidewick-kiln.example"  # the record's text stayed text
+    assert browser.title == "DNS records for tidewick-kiln.example"  # the record's text stayed text
 
 
 def test_nothing_but_its_own_script_runs_and_nothing_is_loaded(browser: Any, tmp_path: Path) -> None:
@@ -84,6 +84,6 @@ def test_nothing_but_its_own_script_runs_and_nothing_is_loaded(browser: Any, tmp
     added = "<script>document.title = 'broken'</script><img src='http://127.0.0.1:9/x.png'>"
     file.write_text(words.replace("</main>", f"{added}</main>"), encoding="utf-8")
     browser.get(file.as_uri())
-    assert browser.title == "DNS entries for tidewick-kiln.example"
+    assert browser.title == "DNS records for tidewick-kiln.example"
     said = [entry["message"] for entry in browser.get_log("browser")]
     assert sum("Content Security Policy" in each for each in said) >= 2

@@ -41,7 +41,7 @@ def test_sheets_in_every_form(world: World, homepath: Run, tmp_path: Path) -> No
     rows = list(csv.DictReader((tmp_path / "sheet.csv").read_text().splitlines()))
     assert [row["value"] for row in rows if row["do"] == "delete"] == ["198.51.100.7", "parking.mossgate.example."]
     assert len([row for row in rows if row["do"] == "enter"]) == 4
-    assert "# DNS entries" in homepath("sheet", "--as", "markdown").out
+    assert "# DNS records" in homepath("sheet", "--as", "markdown").out
     assert "IN\tSOA" in homepath("sheet", "--as", "zone").out
     assert homepath("sheet", "--as", "pdf").status == 2
 
@@ -118,7 +118,7 @@ def test_next_on_the_way_by_name_servers_leads_to_the_registrar(tmp_path: Path) 
         found = json.loads(done.out)
         assert (done.status, found["stage"], found["where"]) == (1, "enter", "registrar")
         assert found["act"]["kind"] == "name-servers"
-        assert "Nothing has to be sent" in run_in(tmp_path, "send", "--dry-run").out  # no update changes a delegation
+        assert "Nothing to send" in run_in(tmp_path, "send", "--dry-run").out  # no update changes a delegation
 
 
 def test_an_apex_forwarded_by_the_host_is_a_step_not_a_record(tmp_path: Path) -> None:

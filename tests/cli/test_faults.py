@@ -125,7 +125,7 @@ def test_one_address_with_several_caches_and_a_verdict_taken_back(tmp_path: Path
         assert record is not None
         assert (record["verdict"], bool(record["taken_back"])) == ("spreading", True)
         log = run_in(tmp_path, "log").out
-        assert "Verdicts, as they changed" in log
+        assert "Results, as they changed" in log
 
 
 def test_one_of_two_name_servers_behind_is_split_and_moves_the_deadline(world: World, tmp_path: Path) -> None:
@@ -221,7 +221,7 @@ def test_looks_and_goals(world: World, tmp_path: Path) -> None:
     assert (failed.status, "ended with status 1" in failed.err) == (4, True)
     for words, said in (
         (("--then", "no-such-program-here"), "no such program"),
-        (("--once", "--for", "1 h"), "--once looks once"),
+        (("--once", "--for", "1 h"), "--once checks once"),
         (("--for", "soon"), "not a length of time"),
         (("--figure", "s.gif"), ".png or an .svg"),
         (("--resolvers", "none.toml"), "cannot be read"),

@@ -165,7 +165,7 @@ def test_on_a_terminal_the_page_is_pasted_or_questions_are_answered(tmp_path: Pa
     answered.mkdir()
     status, said = typed(
         pasted, ["start", DOMAIN],
-        [("Which", "1\n"), ("Paste the page", PAGE.replace("\t", "   ") + "\n\n"), ("Where should visitors end", "\n")],
+        [("Which", "1\n"), ("Paste the page", PAGE.replace("\t", "   ") + "\n\n"), ("Where should the site be", "\n")],
     )  # fmt: skip
     assert status == 0, said
     assert (pasted / "homepath.toml").exists()
@@ -173,7 +173,7 @@ def test_on_a_terminal_the_page_is_pasted_or_questions_are_answered(tmp_path: Pa
         answered, ["start", DOMAIN],
         [("Which", "3\n"), ("nameservers?", "n\n"), ("Type of the next", "A\n"), ("host or name", "\n"),
          ("Its value", "192.0.2.10\n"), ("Type of the next", "\n"),
-         ("Where should visitors end", "apex\n")],
+         ("Where should the site be", "apex\n")],
     )  # fmt: skip
     assert status == 0, said
     assert "192.0.2.10" in (answered / "builder.brief.toml").read_text()
@@ -182,7 +182,7 @@ def test_on_a_terminal_the_page_is_pasted_or_questions_are_answered(tmp_path: Pa
 def test_what_the_rows_do_not_show_is_asked_for(tmp_path: Path) -> None:
     (tmp_path / "few.txt").write_text("Type\tName\tValue\nA\twww\t192.0.2.1\n")
     answers = [
-        ("domain itself is written", "@\n"), ("Targets end", "no\n"), ("Texts stand", "no\n"),
+        ("domain itself is written", "@\n"), ("Targets end", "no\n"), ("TXT values are", "no\n"),
         ("TTLs", "5 min, 1 h\n"),
         ("types does it lack", "CAA\n"), ("alias at the domain", "\n"), ("Can it forward", "http\n"),
     ]  # fmt: skip

@@ -111,7 +111,7 @@ def test_a_journal_that_fails_after_the_update_is_said(ready: World, homepath: R
     with between(tmp_path, spoil) as where:
         done = sent(tmp_path, where)
     assert done.status == 1
-    assert "sent and accepted, but the journal could not be told" in done.err
+    assert "sent and accepted, but could not be written to the journal" in done.err
     journal.rmdir()
     for each in tmp_path.glob("away*.x"):
         each.rename(tmp_path / ("homepath" + each.suffixes[0] if len(each.suffixes) > 1 else "homepath.journal"))

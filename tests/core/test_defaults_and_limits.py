@@ -278,10 +278,10 @@ def test_jobs_are_numbered_as_they_are_done() -> None:
     jobs = sheet_jobs(made, Notation())
     text = as_markdown(DOMAIN, jobs, Notation())
     assert [line for line in text.splitlines() if line.startswith("## ")] == [
-        f"## Job {number} of 3: {say(job.title)}" for number, job in enumerate(jobs, 1)
+        f"## Change {number} of 3: {say(job.title)}" for number, job in enumerate(jobs, 1)
     ]
     page = as_page(DOMAIN, jobs, Notation())
-    assert [f"Job {number} of 3" in page for number in range(5)] == [False, True, True, True, False]
+    assert [f"Change {number} of 3" in page for number in range(5)] == [False, True, True, True, False]
     assert [row.split(",")[0] for row in as_csv(jobs).splitlines()[1:]] == ["1"] * 3 + ["2", "3"]
 
 

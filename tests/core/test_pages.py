@@ -88,7 +88,7 @@ def test_a_sheet_gives_ttls_for_what_is_entered_and_says_what_stays() -> None:
     text = as_markdown(DOMAIN, jobs, notation)
     assert text.count("TTL 1 h") == 4
     assert "Delete: type A\n" in text
-    assert "Stays as it is: `v=spf1 mx -all`" in text
+    assert "Keep unchanged: `v=spf1 mx -all`" in text
     assert "press the bin" in text
     page = as_page(DOMAIN, jobs, notation)
     assert page.count("<dt>TTL</dt><dd>1 h</dd>") >= 4

@@ -28,12 +28,12 @@ def settled(text: str, **more: object) -> dict[str, str]:
 def test_the_owner_reads_the_one_next_thing_first_then_the_way_and_what_to_hold_on_to() -> None:
     page = settled(PARKED)["owner"]
     said = words(page)
-    order = ["The one next thing", "The way, step by step", "What was there", "What to hold on to"]
+    order = ["The one next thing", "Steps", "Records: before", "What to keep"]
     places = [said.index(each) for each in order]
     assert places == sorted(places)
     assert "192.0.2.10" in said
-    assert "Do not delete the proof for Bricklark" in said
-    assert "When the registration of the domain ends is not known here" in said
+    assert "Do not delete the verification record for Bricklark" in said
+    assert "When the domain's registration ends is not known here" in said
     assert "CNAME at www" not in said.split("What was there")[0], "no jargon in the first half page"
 
 
@@ -47,7 +47,7 @@ def test_a_page_that_has_arrived_says_so_and_shows_ways_and_padlock() -> None:
     page = settled(RIGHT, visit=visit(START + 1, "arrived"))["owner"]
     said = words(page)
     assert "https://www.tidewick-kiln.example/" in said
-    assert "The certificate holds until" in said
+    assert "The certificate is valid until" in said
     assert page.count('class="picture way"') == 1
     assert page.count('class="picture life"') == 1
 
@@ -56,7 +56,7 @@ def test_the_spread_is_drawn_with_what_nobody_saw_and_said_in_words() -> None:
     looks = (LookShares(START, (0.0, 1.0, 0.0, 0.0), START + 3600), LookShares(START + 600, (0.5, 0.5, 0, 0), None))
     page = settled(RIGHT, looks=looks, now=START + 900)["owner"]
     assert 'class="moving"' in page
-    assert "Of the answers at the last one 50 % were the wanted ones, 50 % were earlier ones." in words(page)
+    assert "Of the answers in the last one, 50 % were new records, 50 % were old records." in words(page)
     before = (LookShares(START, (0.0, 1.0, 0.0, 0.0), None),)
     assert "How the change spreads" not in settled(PARKED, looks=before)["owner"], "nothing was entered yet"
 

@@ -57,7 +57,7 @@ def test_defaults_fill_what_a_row_does_not_say() -> None:
     [
         ("a.example,www", "this row has 2 cells, and there are 4 columns", None),
         ('a.example,"www,b,c', "a quotation mark is not closed", None),
-        ('a.example,w"w"w,"b"x,c', "a quotation mark is not closed, or stands inside a cell", None),
+        ('a.example,w"w"w,"b"x,c', "a quotation mark is not closed, or is inside a cell", None),
         (f"{'x' * 20_001},www,b,c", "more than 20000", None),
     ],
 )

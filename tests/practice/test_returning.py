@@ -49,7 +49,7 @@ def test_undo_puts_back_just_what_the_change_replaced(name: str, tmp_path: Path)
         assert run_in(tmp_path, "undo").status in (0, 1)
         answer = robot.next()
         assert answer["act"]["kind"] == "enter"
-        assert "Job 1 of" in run_in(tmp_path, "sheet").out
+        assert "Change 1 of" in run_in(tmp_path, "sheet").out
         answer = robot.walk()
         assert "is as it was before" in run_in(tmp_path, "next").out
         after = content(world)
@@ -67,7 +67,7 @@ def test_undo_by_machine_and_then_on_again(tmp_path: Path) -> None:
         before = content(world)
         words = ("start", DOMAIN, "--brief", "bricklark.brief.toml", "--notation", "mossgate.notation.toml")
         assert run_in(tmp_path, *words, "--value", "site=20817", "--value", "code=tk-4471").status == 0
-        assert run_in(tmp_path, "undo").status == 4  # nothing was looked at yet
+        assert run_in(tmp_path, "undo").status == 4  # nothing was checked yet
         run_in(tmp_path, "practice", "builder", "connect", DOMAIN)
         assert run_in(tmp_path, "next", "--done", "claim").status == 1
         untouched = read(tmp_path, "undo", "--dry-run")

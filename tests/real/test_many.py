@@ -199,7 +199,7 @@ def test_ctrl_c_ends_cleanly_and_the_next_run_goes_on(place: Estate, unbroken: L
     assert "Stopped:" in err
     assert "Traceback" not in err
     again = many(place, name="stopped.csv")
-    assert "Going on with a run that was broken off" in again.err
+    assert "Continuing an interrupted run" in again.err
     assert settled(again.out) == unbroken
 
 

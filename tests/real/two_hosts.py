@@ -1,5 +1,5 @@
 """Real servers for hand-overs: BIND as root, signed top level, old host, new host and builder; Unbound plain and
-validating; nginx as the builder's edge. Each role has an address of its own on loopback."""
+validating; nginx as the builder's servers. Each role has an address of its own on loopback."""
 
 from __future__ import annotations
 

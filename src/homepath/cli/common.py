@@ -41,13 +41,13 @@ NetworkOption = Annotated[
     typer.Option(
         "--network",
         envvar="HOMEPATH_NETWORK",
-        help="Where to ask and whom to trust. Default: the public Internet.",
+        help="Which servers to query and which authorities to trust. Default: the public Internet.",
         show_default=False,
     ),
 ]
 JsonOption = Annotated[bool, typer.Option("--json", help="Print one JSON object and nothing else.")]
 PlainOption = Annotated[bool, typer.Option("--plain", help="No colours, no drawn bars.")]
-VerboseOption = Annotated[bool, typer.Option("--verbose", help="Say on stderr what is being asked.")]
+VerboseOption = Annotated[bool, typer.Option("--verbose", help="Show each query on stderr.")]
 FolderOption = Annotated[Path, typer.Option("--folder", help="The folder to work in.")]
 
 
@@ -172,7 +172,7 @@ def _say_left_out(project: Project) -> None:
     bad = project.evidence.left_out
     if bad:
         more = f", and {len(bad) - 3} more" if len(bad) > 3 else ""
-        said(f"The journal holds what cannot be read and is left out: {'; '.join(bad[:3])}{more}.")
+        said(f"Part of the journal cannot be read, and is ignored: {'; '.join(bad[:3])}{more}.")
 
 
 def said(words: str) -> None:

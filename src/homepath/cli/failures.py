@@ -40,7 +40,7 @@ def report_unforeseen(error: Exception) -> int:
     if isinstance(error, OSError) and error.errno == errno.ENOSPC:
         with contextlib.suppress(Exception):
             os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
-        _say("What was to be written could not be: no space is left there.")
+        _say("The output could not be written: no space is left there.")
         return status.COULD_NOT_CHECK
     where = ""
     try:
@@ -50,8 +50,8 @@ def report_unforeseen(error: Exception) -> int:
     except OSError:
         where = ""
     details = f" The details were written to {where}." if where else ""
-    _say(f"Something went wrong that nobody foresaw; nothing more was done.{details}")
-    _say("  What to do: try once more; if it stays so, tell us, with that file. HOMEPATH_TRACEBACK=1 shows it here.")
+    _say(f"Something unexpected went wrong, and Home Path stopped.{details}")
+    _say("  What to do: try again; if it happens again, tell us, with that file. HOMEPATH_TRACEBACK=1 shows it here.")
     return status.COULD_NOT_CHECK
 
 

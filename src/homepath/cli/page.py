@@ -54,7 +54,9 @@ def settled(read: PageRead, once_more: Callable[[str], PageRead], yes: bool) -> 
         return None
     asking = sys.stdin.isatty() and sys.stderr.isatty()
     if found.options and asking and not yes:
-        way = typer.prompt(f"The page gives ways of which one is taken: {', '.join(found.options)}. Which", err=True)
+        way = typer.prompt(
+            f"The page offers several ways, and one of them is enough: {', '.join(found.options)}. Which", err=True
+        )
         found = once_more(way.strip()).found or found
     if not found.doubts or yes:
         return found
@@ -103,7 +105,7 @@ def _brief_of(text: str, wish: Asked) -> BriefText | None:
     sheet.blank()
     if read.found is None:
         hint = "copy the page's whole list of records, its headings included"
-        raise BadInput(Problem("nothing that is to be entered was found on the page", key="--page", hint=hint))
+        raise BadInput(Problem("no record to enter was found on the page", key="--page", hint=hint))
     return settled(read, once_more, wish.yes)
 
 

@@ -86,17 +86,17 @@ def draw(forecast: Forecast, path: Path) -> None:
             axes.set_xlim(0, times[-1])
             share_axis(axes, "visitors (%)" if len(rows) < 4 else "%")
         rows[-1].set_xlabel(f"{name} after the first step\n{left_out(forecast.caches)}")
-        made.suptitle(f"What visitors of {shown(forecast.domain)} meet", x=0.01, ha="left", fontweight="bold")
+        made.suptitle(f"What visitors of {shown(forecast.domain)} get", x=0.01, ha="left", fontweight="bold")
         handles, labels = rows[0].get_legend_handles_labels()
         made.legend(handles, labels, loc="outside lower center", ncols=4, frameon=False, fontsize=9)
 
 
 _BANDS = (
-    (NEW, "the wanted answer"),
-    (MOVING, "changed in between, nobody saw when"),
-    (OLD, "an earlier answer"),
+    (NEW, "the new record"),
+    (MOVING, "changed between two checks"),
+    (OLD, "the old record"),
     (NOTHING, "no such name or record"),
-    (OTHER, "not known: silent or broken"),
+    (OTHER, "not known: no or bad answer"),
 )
 
 
@@ -134,7 +134,7 @@ def draw_spread_so_far(looks: Sequence[LookShares], domain: Name, now: float, pa
             markersize=14,
             color="black",
             clip_on=False,
-            label=f"a look ({len(looks)})",
+            label=f"a check ({len(looks)})",
         )
         if deadline is not None:
             (moment,) = dates([deadline])
@@ -157,9 +157,9 @@ def draw_spread_so_far(looks: Sequence[LookShares], domain: Name, now: float, pa
 
 
 SPREAD_KEYS = (
-    ("new", "the wanted answer"),
-    ("moving", "changed in between, nobody saw when"),
-    ("old", "an earlier answer"),
+    ("new", "the new record"),
+    ("moving", "changed between two checks"),
+    ("old", "the old record"),
     ("nothing", "no such name or record"),
     ("unknown", "not known"),
 )
@@ -191,10 +191,10 @@ def spread_drawn(facts: Facts) -> Drawn | None:
     known = [each.settled_by for each in looks if each.settled_by is not None]
     deadline = last.settled_by or (max(known) if known else None)
     shares = [f"{100 * share:.0f} % {words}" for share, words in zip(last.shares, _SAID, strict=True) if share > 0]
-    end = f" No cache that respects TTLs holds an earlier one after {utc_words(deadline)}." if deadline else ""
+    end = f" No cache that respects TTLs holds an old record after {utc_words(deadline)}." if deadline else ""
     words = (
-        f"{len(looks)} {'look' if len(looks) == 1 else 'looks'} from {utc_words(looks[0].at)} to {utc_words(last.at)}. "
-        f"Of the answers at the last one {', '.join(shares)}.{end}"
+        f"{len(looks)} check{'s' * (len(looks) != 1)} from {utc_words(looks[0].at)} to {utc_words(last.at)}. "
+        f"Of the answers in the last one, {', '.join(shares)}.{end}"
     )
     spans = spans_of(looks, facts.now)
     used = [max((each.bands[at] for each in spans), default=0.0) for at in range(5)]
@@ -204,7 +204,7 @@ def spread_drawn(facts: Facts) -> Drawn | None:
     return Drawn(spread_picture(spans, looks, deadline), words, keys, (utc_words(looks[0].at), ends))
 
 
-_SAID = ("were the wanted ones", "were earlier ones", "said that nothing is there", "told nothing")
+_SAID = ("were new records", "were old records", "said that there is no record", "told nothing")
 
 
 def forecast_drawn(facts: Facts) -> Drawn | None:

@@ -25,16 +25,16 @@ _TITLES: tuple[tuple[Deed, str], ...] = (("delete", "Delete"), ("enter", "Enter"
 
 def as_markdown(domain: Name, jobs: Sequence[Job], notation: Notation) -> str:
     """Each value in a code span of its own, so that nothing in it is taken as Markdown."""
-    lines = [f"# DNS entries for {shown(domain)}", "", introduction(notation, len(jobs)), ""]
+    lines = [f"# DNS records for {shown(domain)}", "", introduction(notation, len(jobs)), ""]
     for number, job in enumerate(jobs, 1):
-        lines += [f"## Job {number} of {len(jobs)}: {visible(say(job.title))}", ""]
+        lines += [f"## Change {number} of {len(jobs)}: {visible(say(job.title))}", ""]
         for deed, title in _TITLES:
             for line in job.deeds(deed):
                 ttl = f", TTL {_ttl(line, notation)}" if deed == "enter" and line.ttl is not None else ""
                 lines += [f"- {title}: type {line.type}{ttl}"]
                 lines += [f"  - Name: {_code(line.name)}", f"  - Value: {_code(line.value)}"]
         for stays in job.stays:
-            lines += [f"- Stays as it is: {_code(stays)}"]
+            lines += [f"- Keep unchanged: {_code(stays)}"]
         lines += [""]
     return "\n".join([*lines, ending(notation), ""])
 
@@ -74,26 +74,26 @@ def as_zone(after: Zone) -> str:
 
 def introduction(notation: Notation, count: int) -> str:
     """How to go about it."""
-    jobs = "one job" if count == 1 else f"{count} jobs"
+    changes = f"{count} change{'s' * (count != 1)}"
     return (
-        f"{notation.host}: {jobs}. Copy and paste the values, do not retype them. Do a job without a pause, then begin "
-        "the next. If the form can change an entry, change the old one into the first new value instead of deleting it."
+        f"{notation.host}: {changes}. Copy and paste the values, do not retype them. Finish each change before you "
+        "start the next. If you can edit a record, change the old value instead of deleting it."
     )
 
 
 def ending(notation: Notation) -> str:
     where = f" To delete: {notation.delete}." if notation.delete else ""
-    return f"Leave every other entry as it is.{where}"
+    return f"Leave every other record unchanged.{where}"
 
 
 LOOK_FOR = {
-    "apex": "how an entry for the domain itself is written: name @, an empty name, or the whole domain",
-    "names": "whether names are typed with or without the domain behind them: after saving, read the entry once",
+    "apex": "how a record for the domain itself is written: name @, an empty name, or the whole domain",
+    "names": "whether names are typed with or without the domain behind them: after saving, check the record once",
     "final_dot": "whether a target needs the dot at its end: if the form adds your domain behind it, it does",
-    "quotes": "whether texts are typed with quotes: usually without",
+    "quotes": "whether TXT values are typed with quotes: usually without",
     "ttl": "which TTLs it offers: take the nearest",
 }
-"""What to look for in a form of which nobody wrote down how it wants entries."""
+"""What to look for in a form whose notation is not known."""
 
 
 LEARNED = {
@@ -106,34 +106,34 @@ LEARNED = {
 def question_to_host(
     domain: Name, types: Iterable[str], alias: bool, forwards: Sequence[Name], notation: Notation
 ) -> str:
-    """Plain text to send. `types`: of the entries to make; `alias`: the domain itself needs one; `forwards`: names that
+    """Plain text to send. `types`: of the records to add; `alias`: the domain itself needs one; `forwards`: names that
     would have to be forwarded."""
     host = "" if notation.host == NO_NOTATION.host else f" of {visible(notation.host)}"
     lines = [
         f"To the support desk{host}",
         "",
-        f"Subject: questions about the DNS entries of {shown(domain)}",
+        f"Subject: questions about the DNS records of {shown(domain)}",
         "",
         f"I am about to connect {shown(domain)} to a website builder and want to make no mistake in your form.",
         "Please tell me:",
         "",
-        f"1. Can I make entries of these types myself: {', '.join(sorted(set(types)))}? Which of them are missing?",
+        f"1. Can I add records of these types myself: {', '.join(sorted(set(types)))}? Which of them are missing?",
         f"2. What do I type as the name for {shown(domain)} itself: @, nothing, or the whole domain?",
-        "3. Do targets (CNAME, MX) end with a dot in your form, and do texts (TXT) stand in quotes?",
+        "3. Do targets (CNAME, MX) end with a dot in your form, and are TXT values in quotes?",
         "4. Which TTLs can I choose, and which is the shortest?",
     ]
     number = 5
     if alias:
         lines.append(
-            f"{number}. Is there an alias for {shown(domain)} itself (ALIAS, ANAME, CNAME flattening), so that it can "
+            f"{number}. Is there an alias for {shown(domain)} itself (an ALIAS or ANAME record), so that it can "
             "follow a host name?"
         )
         number += 1
     asked = " and ".join(shown(name) for name in forwards) or shown(domain)
     lines += [
-        f"{number}. Can you forward {asked} to another address, permanently (301) and with the path kept?",
+        f"{number}. Can you forward {asked} to another URL, permanently (301) and with the path kept?",
         "   Does the forwarding also answer https, with a certificate for that name?",
-        f"{number + 1}. Does any setting of yours (parking, forwarding, mail) put entries back that I delete?",
+        f"{number + 1}. Does any setting of yours (parking, forwarding, mail) restore records that I delete?",
         "",
         "Thank you.",
         "",
@@ -156,18 +156,18 @@ def letter_to_support(
     behind: Iterable[tuple[RecordSet, Text]],
     notation: Notation,
 ) -> str:
-    """Plain text, each entry exactly, grouped by what it is for, with what is left out on purpose."""
+    """Plain text, each record exactly, grouped by what it is for, with what is left out on purpose."""
     wanted = [each for each in dues if each.record.values]
     count = sum(len(each.record.values) for each in wanted)
     lines = [
         f"To the support desk of {visible(host)}",
         "",
-        f"Subject: entries for {shown(domain)} before its nameservers change",
+        f"Subject: records for {shown(domain)} before its nameservers change",
         "",
-        f"The domain {shown(domain)} is about to be handed over to your nameservers{':' if servers else '.'}",
+        f"The domain {shown(domain)} is about to switch to your nameservers{':' if servers else '.'}",
         *(f"  {shown(server)}" for server in servers),
-        f"Before that happens, please enter these {count} entries for it, exactly as they stand here, and tell me when",
-        "it is done. The nameservers will be changed only after your word; until then nothing is lost.",
+        f"Before that happens, please enter these {count} records for it, exactly as they are here, and tell me when",
+        "it is done. The nameservers will be switched only after your answer; until then nothing is lost.",
     ]
     for purpose in PURPOSES:
         mine = [each.record for each in wanted if each.purpose == purpose]
@@ -188,22 +188,22 @@ def letter_to_support(
 
 _DEEDS: tuple[tuple[Deed, str, str], ...] = (
     ("delete", "Delete", "exactly these and no others"),
-    ("enter", "Enter", "exactly as they stand here"),
+    ("enter", "Enter", "exactly as they are here"),
 )
 
 
 def letter_of_jobs(domain: Name, jobs: Sequence[Job], notation: Notation) -> str:
-    """Plain text: each entry to delete as exactly as each to enter, and what must stay beside them."""
+    """Plain text: each record to delete and to enter, exactly, and what must stay."""
     host = "" if notation.host == NO_NOTATION.host else f" of {visible(notation.host)}"
     lines = [
         f"To the support desk{host}",
         "",
-        f"Subject: changes to the DNS entries of {shown(domain)}",
+        f"Subject: changes to the DNS records of {shown(domain)}",
         "",
-        f"Please make these changes for {shown(domain)}, each job without a pause, and tell me when they are done.",
+        f"Please make these changes for {shown(domain)}, each one without a pause, and tell me when they are done.",
     ]
     for number, job in enumerate(jobs, 1):
-        lines += ["", f"Job {number} of {len(jobs)}: {visible(say(job.title))}"]
+        lines += ["", f"Change {number} of {len(jobs)}: {visible(say(job.title))}"]
         for deed, title, how in _DEEDS:
             found = job.deeds(deed)
             if found:
@@ -214,6 +214,6 @@ def letter_of_jobs(domain: Name, jobs: Sequence[Job], notation: Notation) -> str
                     f"    type {line.type}   name {visible(line.name) or '(empty)'}{ttl}",
                     f"      {visible(line.value)}",
                 ]
-        lines += [f"  Leave as it is: {visible(text)}" for text in job.stays]
+        lines += [f"  Keep unchanged: {visible(text)}" for text in job.stays]
     lines += ["", "Please change nothing else, and nothing in these values.", ""]
     return "\n".join(lines)

@@ -73,7 +73,7 @@ def many_page(name: str, lines: Iterable[dict[str, Any]], now: float) -> str:
     page = ManyPage(
         name,
         total,
-        f"{', '.join(parts)}." if parts else "Nothing was looked at yet.",
+        f"{', '.join(parts)}." if parts else "Nothing was checked yet.",
         tuple(person[:MOST_FIRST]),
         max(0, sum(count[word] for word in NEEDS_A_PERSON) - MOST_FIRST),
         tuple(row for _, _, row in sorted(rows, key=lambda row: row[1])),

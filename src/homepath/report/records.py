@@ -95,8 +95,8 @@ def report_json(facts: Facts) -> Json:
 
 def _state(change: Change | None, anything: bool) -> str:
     if change is None:
-        return "as wanted" if anything else "gone, as wanted"
-    return {"add": "to enter", "replace": "to change", "remove": "to delete"}.get(change.move, "as wanted")
+        return "correct" if anything else "deleted, correct"
+    return {"add": "to enter", "replace": "to change", "remove": "to delete"}.get(change.move, "correct")
 
 
 def kept_words(facts: Facts) -> str:
@@ -105,8 +105,8 @@ def kept_words(facts: Facts) -> str:
     mail = [change for change in kept if "mail" in change.purpose]
     if not kept:
         return ""
-    among = f", your mail among it ({', '.join(f'{c.type} at {shown(c.name)}' for c in mail)})" if mail else ""
-    return f"Everything else stays as it is{among}."
+    among = f", including your mail ({', '.join(f'{c.type} at {shown(c.name)}' for c in mail)})" if mail else ""
+    return f"Everything else stays unchanged{among}."
 
 
 def to_keep(facts: Facts) -> Iterator[str]:
@@ -116,29 +116,29 @@ def to_keep(facts: Facts) -> Iterator[str]:
     for record in proofs:
         values = " and ".join(record.values)
         yield (
-            f"Do not delete the proof for {facts.builder} ({record.type} at {shown(record.name)}: {values}): it may be "
-            "looked for again at any time."
+            f"Do not delete the verification record for {facts.builder} ("
+            f"{record.type} at {shown(record.name)}: {values}): the builder may check it again at any time."
         )
     mail = [c for c in facts.plan.changes if c.move == "keep" and c.purpose == "mail"]
     if mail:
-        yield "Leave the entries for your mail as they are."
+        yield "Leave the records for your mail unchanged."
     registration = survey.registration if survey else None
     if registration is not None and registration.expires is not None:
         yield (
             f"The registration of the domain ends on {_day(registration.expires)}: renew it at "
-            f"{registration.registrar or 'the registrar'} well before. Without it site and mail are gone."
+            f"{registration.registrar or 'the registrar'} well before. Without it, site and mail stop."
         )
     elif survey is not None:
-        yield "When the registration of the domain ends is not known here; the registrar knows it."
+        yield "When the domain's registration ends is not known here; the registrar knows."
     ends = facts.evidence.visit.certificate_end if facts.evidence.visit else None
     if ends is not None:
         yield (
-            f"The certificate holds until {_day(ends)}. {facts.builder} renews it by itself some weeks "
+            f"The certificate is valid until {_day(ends)}. {facts.builder} renews it automatically some weeks "
             "before; if that fails, browsers warn from that day on."
         )
     if survey is not None and survey.delegation is not None:
         servers = " and ".join(shown(name) for name in survey.delegation.servers[:4])
-        yield f"Whoever runs {servers} holds the entries: do not cancel that account while the domain is there."
+        yield f"The DNS host that runs {servers} holds the records: keep that account as long as the domain is there."
 
 
 def _day(at: float) -> str:

@@ -35,7 +35,7 @@ Writer = Callable[[Forwarder], str]
 def _head(mark: str, forwarder: Forwarder, more: str = "") -> str:
     lines = [
         "Written by homepath forwarder.",
-        f"Leads {' and '.join(forwarder.names)} to https://{forwarder.to}, over http and https, path and query kept.",
+        f"Redirects {' and '.join(forwarder.names)} to https://{forwarder.to}, keeping path and query.",
     ]
     return "".join(f"{mark} {line}\n" for line in [*lines, *more.splitlines()])
 
@@ -143,7 +143,7 @@ def proxy(forwarder: Forwarder) -> str:
 
 When the host name is   {hosts}
   (for http and for https)
-lead to                 https://{forwarder.to} followed by the same path
+redirect to             https://{forwarder.to} followed by the same path
 Keep the query:         yes
 Status:                 301 (permanent)
 
@@ -161,23 +161,23 @@ WRITERS: dict[str, Writer] = {"nginx": nginx, "apache": apache, "caddy": caddy, 
 def checked(forwarder: Forwarder) -> Forwarder:
     """The same, when every part can stand in a configuration file without changing its meaning. Raises BadInput."""
     problems = [
-        Problem("this is no host name", key="--from", seen=name)
+        Problem("this is not a host name", key="--from", seen=name)
         for name in (*forwarder.names, forwarder.to)
         if not re.fullmatch(r"[a-z0-9]([a-z0-9-]*[a-z0-9])?(\.[a-z0-9]([a-z0-9-]*[a-z0-9])?)+", name)
     ]
     for path, key in ((forwarder.certificate, "--certificate"), (forwarder.key, "--key")):
         if path is not None and not re.fullmatch(r"/[\w./@+-]+", path):
             hint = "give an absolute path of letters, digits, dots, hyphens and underscores"
-            problems.append(Problem("this path cannot stand in a configuration file", key=key, seen=path, hint=hint))
+            problems.append(Problem("this path cannot be used in a configuration file", key=key, seen=path, hint=hint))
     if (forwarder.certificate is None) != (forwarder.key is None):
         problems.append(Problem("a certificate and its key belong together", key="--certificate"))
     for address in forwarder.listen:
         try:
             ip_address(address)
         except ValueError:
-            problems.append(Problem("this is no address", key="--listen", seen=address))
+            problems.append(Problem("this is not an address", key="--listen", seen=address))
     if forwarder.to in forwarder.names:
-        problems.append(Problem("a name cannot be led to itself", key="--from", seen=forwarder.to))
+        problems.append(Problem("a name cannot redirect to itself", key="--from", seen=forwarder.to))
     if problems:
         raise BadInput(*problems)
     return forwarder

@@ -105,11 +105,11 @@ def as_page(domain: Name, jobs: Sequence[Job], notation: Notation) -> str:
 <html lang="en"><head><meta charset="utf-8">
 <meta http-equiv="Content-Security-Policy" content="{policy}">
 <meta name="viewport" content="width=device-width, initial-scale=1">
-<title>DNS entries for {name}</title>
+<title>DNS records for {name}</title>
 <style>{_STYLE}</style></head>
 <body data-key="homepath-sheet-{key}">
 <main>
-<h1>DNS entries for {name}</h1>
+<h1>DNS records for {name}</h1>
 <p>{escape(introduction(notation, len(jobs)))}</p>
 <p class="note"><span id="count"></span></p>
 {body}<p>{escape(ending(notation))}</p>
@@ -121,7 +121,7 @@ def as_page(domain: Name, jobs: Sequence[Job], notation: Notation) -> str:
 
 
 def _job(number: int, job: Job, count: int, notation: Notation) -> Iterator[str]:
-    yield f"<h2>Job {number} of {count}: {escape(visible(say(job.title)))}</h2>\n<ol>\n"
+    yield f"<h2>Change {number} of {count}: {escape(visible(say(job.title)))}</h2>\n<ol>\n"
     at = 0
     for deed, title in _TITLES:
         for line in job.deeds(deed):
@@ -129,7 +129,7 @@ def _job(number: int, job: Job, count: int, notation: Notation) -> Iterator[str]
             yield _entry(f"{number}-{at}", title, line, notation)
     yield "</ol>\n"
     for text in job.stays:
-        yield f'<p class="note">Stays as it is: <code>{escape(visible(text))}</code></p>\n'
+        yield f'<p class="note">Keep unchanged: <code>{escape(visible(text))}</code></p>\n'
 
 
 def _entry(key: str, title: str, line: Line, notation: Notation) -> str:

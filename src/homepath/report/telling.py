@@ -55,7 +55,7 @@ def for_support(facts: Facts) -> ForSupport:
 def _facts(facts: Facts) -> Iterator[tuple[str, str]]:
     wanted, survey = facts.case.wanted, facts.evidence.survey
     yield "domain", shown(facts.case.domain)
-    yield "addresses that are to lead to the site", " and ".join(shown(name) for name in wanted.names)
+    yield "addresses that should reach the site", " and ".join(shown(name) for name in wanted.names)
     yield "primary address", wanted.primary_url
     yield "builder", facts.builder
     if wanted.free_address:
@@ -63,7 +63,7 @@ def _facts(facts: Facts) -> Iterator[tuple[str, str]]:
     if survey is None:
         return
     if survey.delegation is not None:
-        signed = {"none": "not signed", "good": "signed, and the signatures hold", "broken": "signed, and broken"}
+        signed = {"none": "not signed", "good": "signed, valid", "broken": "signed, not valid"}
         delegation = survey.delegation
         yield (
             "delegation",
@@ -76,8 +76,8 @@ def _facts(facts: Facts) -> Iterator[tuple[str, str]]:
         yield "registration", f"{registration.registrar}{ends}; {', '.join(registration.statuses)}"
     edge = facts.evidence.edge
     if edge is not None and not facts.assessment.arrived:
-        knows = {True: "serves the primary address", False: "does not know the primary address", None: "did not tell"}
-        yield "the builder's edge", f"{knows[edge.knows]} ({rfc3339(edge.at)})"
+        knows = {True: "serves the primary address", False: "does not know the primary address", None: "did not say"}
+        yield "the builder's servers", f"{knows[edge.knows]} ({rfc3339(edge.at)})"
 
 
 def _resolvers(facts: Facts) -> Iterator[str]:
@@ -162,8 +162,8 @@ def _head(top: Overview, assessment: Assessment) -> str:
 
 def _act_title(top: Overview) -> str:
     if top.until is not None:
-        return "Nothing to do but wait"
-    return f"The one next thing, {top.place}" if top.place else "Nothing has to be done"
+        return "Nothing to do"
+    return f"The one next thing, {top.place}" if top.place else "Nothing to do"
 
 
 def _time(step: Step) -> str:

@@ -26,13 +26,13 @@ def survey(
     zone: Annotated[
         list[Path] | None,
         typer.Option(
-            "--zone", help="An export of the zone to be merged: master file, CSV or copied table. May be repeated."
+            "--zone", help="An export of the zone to merge: master file, CSV or copied table. May be repeated."
         ),
     ] = None,
     transfer: Annotated[bool, typer.Option("--transfer", help="Also ask the servers for the whole zone.")] = False,
     ask: Annotated[
         list[str] | None,
-        typer.Option("--ask", metavar="NAME", help="Also look at this name, which you know of. May be repeated."),
+        typer.Option("--ask", metavar="NAME", help="Also check this name. May be repeated."),
     ] = None,
     key: Annotated[Path | None, typer.Option("--key", help="A key file for --transfer.", show_default=False)] = None,
 ) -> None:
@@ -89,7 +89,7 @@ def compare(
 def visit(
     common: Common,
     ahead: Annotated[
-        bool, typer.Option("--ahead", help="Ask the builder's edge for the site, wherever DNS still leads.")
+        bool, typer.Option("--ahead", help="Ask the builder's servers for the site, wherever DNS points.")
     ] = False,
     through: Annotated[
         str | None,
@@ -129,16 +129,16 @@ def visit(
 @about_a_site()
 def watch(
     common: Common,
-    once: Annotated[bool, typer.Option("--once", help="Look once and end.")] = False,
+    once: Annotated[bool, typer.Option("--once", help="Check once and stop.")] = False,
     until: Annotated[
         Literal["settled", "entered"] | None,
         typer.Option(
-            help="Go on until then, whatever is wrong meanwhile. Default: until settled, or until waiting cannot help.",
+            help="Continue until then, even if something is wrong. Default: until settled, or waiting cannot help.",
             show_default=False,
         ),
     ] = None,
     lasting: Annotated[
-        str | None, typer.Option("--for", metavar="DURATION", help="Go on so long at most, such as '2 h'.")
+        str | None, typer.Option("--for", metavar="DURATION", help="Continue for at most this long, such as '2 h'.")
     ] = None,
     then: Annotated[
         str | None,
@@ -217,7 +217,7 @@ def _goal(once: bool, until: Literal["settled", "entered"] | None, lasting: str 
     from homepath.core.model.times import seconds_in
 
     if once and (until or lasting):
-        raise BadInput(Problem("--once looks once; it does not go with --until or --for", key="--once"))
+        raise BadInput(Problem("--once checks once; it cannot be combined with --until or --for", key="--once"))
     try:
         seconds = seconds_in(lasting) if lasting else None
     except ValueError as error:

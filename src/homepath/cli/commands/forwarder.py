@@ -24,7 +24,7 @@ def forwarder(
         typer.Option(
             "--from",
             metavar="NAME",
-            help="A name to lead to the primary address; may be given several times. Default: all of the site's.",
+            help="A name to redirect to the primary address. May be repeated. Default: all of the site's.",
             show_default=False,
         ),
     ] = None,
@@ -33,7 +33,7 @@ def forwarder(
         typer.Option(
             "--hsts",
             metavar="DURATION",
-            help="How long browsers come back only over https (HSTS). Default: they are not told.",
+            help="How long browsers must use https (HSTS). Default: no HSTS header.",
         ),
     ] = None,
     certificate: Annotated[
@@ -47,9 +47,9 @@ def forwarder(
         Path | None, typer.Option("--to", help="Write into this file. Default: the terminal.", show_default=False)
     ] = None,
 ) -> None:
-    """Write the configuration of a server that leads names elsewhere.
+    """Write the configuration of a server that redirects names.
 
-    For a server of your own, which leads the other names of the site to its primary address."""
+    For a server of your own, which redirects the other names of the site to its primary address."""
     from homepath.app.entering import names_to_forward
     from homepath.core.dns.names import shown
     from homepath.core.model.problems import BadInput, Problem
@@ -64,12 +64,12 @@ def forwarder(
         raise BadInput(Problem(reason(error), key="--hsts", seen=hsts or "")) from error
     chosen = tuple(name.strip().lower().removesuffix(".") for name in names) if names else names_to_forward(project)
     if not chosen:
-        raise BadInput(Problem("this site has no other name to lead to its primary address", key="--from"))
+        raise BadInput(Problem("this site has no other name to redirect to its primary address", key="--from"))
     made = Forwarder(chosen, shown(project.wanted.primary), seconds, certificate, key, tuple(listen or ()))
     text = WRITERS[kind](checked(made))
     if to is None:
         sys.stdout.write(text)
     else:
         write_text(to, text)
-        typer.echo(f"{to} leads {' and '.join(chosen)} to {project.wanted.primary_url}")
+        typer.echo(f"{to} redirects {' and '.join(chosen)} to {project.wanted.primary_url}")
         typer.echo("Once it runs on your server: homepath next")

@@ -20,8 +20,8 @@ def many(
     list_file: Annotated[
         Path, typer.Argument(metavar="LIST", help="A folder of site files, a CSV table, or a TOML list.")
     ],
-    due: Annotated[bool, typer.Option("--due", help="Look only where something can have changed.")] = False,
-    changed: Annotated[bool, typer.Option("--changed", help="Speak only of what changed since the last run.")] = False,
+    due: Annotated[bool, typer.Option("--due", help="Check only domains where something can have changed.")] = False,
+    changed: Annotated[bool, typer.Option("--changed", help="Report only what changed since the last run.")] = False,
     only: Annotated[
         list[str] | None, typer.Option("--only", metavar="STAGE", help="Show only this stage; may be repeated.")
     ] = None,
@@ -41,12 +41,12 @@ def many(
             "--then", metavar="COMMAND", help="Give the changed lines, as JSON, to this command.", show_default=False
         ),
     ] = None,
-    workers: Annotated[int, typer.Option("--workers", help="So many processes.", min=1, max=256)] = 1,
+    workers: Annotated[int, typer.Option("--workers", help="The number of processes.", min=1, max=256)] = 1,
     cluster: Annotated[
         str | None,
-        typer.Option("--cluster", metavar="ADDRESS", help="Look on this Dask cluster.", show_default=False),
+        typer.Option("--cluster", metavar="ADDRESS", help="Run the checks on this Dask cluster.", show_default=False),
     ] = None,
-    anew: Annotated[bool, typer.Option("--anew", help="Do not go on with a run that was broken off.")] = False,
+    anew: Annotated[bool, typer.Option("--anew", help="Start again instead of continuing an interrupted run.")] = False,
     network: NetworkOption = None,
     plain: PlainOption = False,
     verbose: VerboseOption = False,

@@ -49,7 +49,7 @@ def next(
         ),
     ] = None,
 ) -> None:
-    """Say where the domain stands, and the one thing to do now.
+    """Say how far the domain is, and the one thing to do now.
 
     Looks at everything first: what to do, where, and until when a wait lasts."""
     from homepath.app.decide import say_done
@@ -109,7 +109,7 @@ def _look(project: Project, where: Network) -> NextSeen:
     from homepath.app.next import find_next
     from homepath.cli.common import run
 
-    return run(find_next(project, where), "Looking at everything ...")
+    return run(find_next(project, where), "Checking everything ...")
 
 
 def _ask(project: Project, where: Network, seen: NextSeen, plain: bool) -> NextSeen:

@@ -1,4 +1,4 @@
-"""`homepath notation`: how a DNS host's form writes entries, told from rows of it."""
+"""`homepath notation`: how a DNS host's form writes records, learned from rows of it."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from homepath.cli.common import PlainOption, quiet_app
 if TYPE_CHECKING:
     from homepath.core.page_reader.form_hints import Hints
 
-app = quiet_app(help="Tell how a DNS host's form writes entries.", no_args_is_help=True)
+app = quiet_app(help="Describe how a DNS host's form writes records.", no_args_is_help=True)
 
 
 @app.command("check")
@@ -40,13 +40,13 @@ def read(
         typer.Option(help="A pattern of its nameservers, such as *.mossgate.example. May be repeated."),
     ] = None,
     ttl: Annotated[list[str] | None, typer.Option(help="A TTL that the form offers. May be repeated.")] = None,
-    lacks: Annotated[list[str] | None, typer.Option(help="A type that the form has not. May be repeated.")] = None,
+    lacks: Annotated[list[str] | None, typer.Option(help="A type that the form lacks. May be repeated.")] = None,
     to: Annotated[
         Path | None, typer.Option("--to", help="Write the notation here. Default: standard output.", show_default=False)
     ] = None,
     plain: PlainOption = False,
 ) -> None:
-    """Tell from a few rows how a form writes its entries.
+    """Learn from a few rows how a form writes its records.
 
     Pasted rows, or an export: names, dots, quotes and times.
     """
@@ -66,7 +66,7 @@ def read(
     hints = form_hints(pasted_text(file), name)
     if not hints.types:
         hint = "copy some rows of the form, with their headings"
-        raise BadInput(Problem("no entry was found in this text", str(file or "standard input"), hint=hint))
+        raise BadInput(Problem("no record was found in this text", str(file or "standard input"), hint=hint))
     times, missing, alias, forwarding = list(ttl or ()), list(lacks or ()), hints.apex_alias, "unknown"
     if sys.stdin.isatty() and sys.stderr.isatty():
         hints = _asked(hints)
@@ -90,7 +90,7 @@ def read(
     text = notation_text(host, hints, server or (), missing, times, cast("Forwarding", forwarding))
     read_notation(text, str(to or "the notation"))
     sheet = paper(plain, sys.stderr)
-    sheet.say(f"Told from {len(hints.types)} types of entries:")
+    sheet.say(f"Learned from {len(hints.types)} types of records:")
     said = {"": "not shown", "@": "@", "blank": "an empty name", "full": f"in full, {name}"}
     sheet.table(
         [
@@ -153,5 +153,5 @@ def _asked(hints: Hints) -> Hints:
         choices = {"yes": "required", "no": "forbidden", "either": "tolerated"}
         hints = replace(hints, final_dot=ask("Targets end with a dot", choices))
     if hints.quotes is None:
-        hints = replace(hints, quotes=ask("Texts stand in quotes", {"yes": "required", "no": "forbidden"}))
+        hints = replace(hints, quotes=ask("TXT values are in quotes", {"yes": "required", "no": "forbidden"}))
     return hints

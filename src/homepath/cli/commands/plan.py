@@ -24,7 +24,7 @@ def undo(
         typer.Option("--to", metavar="TIME", help="Back to how it was seen at this moment.", show_default=False),
     ] = None,
     dry_run: Annotated[bool, typer.Option("--dry-run", help="Only show what would be restored.")] = False,
-    stop: Annotated[bool, typer.Option("--stop", help="Take the way back no longer; go on as before.")] = False,
+    stop: Annotated[bool, typer.Option("--stop", help="Stop undoing; continue as before.")] = False,
 ) -> None:
     """Plan to put back what the last change replaced.
 
@@ -35,7 +35,7 @@ def undo(
 
     project, clock = common.offline()
     if stop and (to or dry_run):
-        raise BadInput(Problem("--stop goes alone", key="--stop"))
+        raise BadInput(Problem("--stop cannot be combined with other options", key="--stop"))
     if stop:
         typer.echo(returning.stopped(project))
         return
@@ -49,19 +49,19 @@ def undo(
 @about_a_site("verbose")
 def leave(
     common: Common,
-    dry_run: Annotated[bool, typer.Option("--dry-run", help="Only show what would be taken out.")] = False,
-    stop: Annotated[bool, typer.Option("--stop", help="Stay; go on as before.")] = False,
+    dry_run: Annotated[bool, typer.Option("--dry-run", help="Only show what would be removed.")] = False,
+    stop: Annotated[bool, typer.Option("--stop", help="Stay; continue as before.")] = False,
 ) -> None:
     """Plan to leave the builder, in the safe order.
 
-    Every name that leads there is named. Nothing is changed by it."""
+    Lists every name that points there. Nothing is changed by it."""
     from homepath.app import returning
     from homepath.cli.commands.plan import show_way
     from homepath.core.model.problems import BadInput, Problem
 
     project, clock = common.offline()
     if stop and dry_run:
-        raise BadInput(Problem("--stop goes alone", key="--stop"))
+        raise BadInput(Problem("--stop cannot be combined with other options", key="--stop"))
     if stop:
         typer.echo(returning.stopped(project))
         return
@@ -76,7 +76,7 @@ def forecast(
     common: Common,
     wait: Annotated[
         list[str] | None,
-        typer.Option("--wait", metavar="DURATION", help="Also compare waiting only so long after lowering the TTL."),
+        typer.Option("--wait", metavar="DURATION", help="Also compare waiting only this long after lowering the TTL."),
     ] = None,
     gap: Annotated[
         str, typer.Option("--gap", metavar="DURATION", help="Between removing and adding, where those are compared.")
@@ -96,20 +96,20 @@ def forecast(
         float, typer.Option("--clamped", help="Percent of caches that keep nothing for less than 1 h.", min=0, max=100)
     ] = 0.0,
     stale: Annotated[
-        float, typer.Option("--stale", help="Percent of caches that give expired answers once.", min=0, max=100)
+        float, typer.Option("--stale", help="Percent of caches that return an expired answer once.", min=0, max=100)
     ] = 0.0,
     figure: Annotated[
         Path | None, typer.Option("--figure", help="Draw it into this file, .png or .svg.", show_default=False)
     ] = None,
     route: Annotated[
-        str | None, typer.Option("--route", help="Forecast this way: records or nameservers.", show_default=False)
+        str | None, typer.Option("--route", help="Forecast this route: records or nameservers.", show_default=False)
     ] = None,
 ) -> None:
     """Say what visitors will meet, minute by minute.
 
     Which share of them meets the new site, the old one or nothing, for each order of the steps.
 
-    Reads the last survey and asks nobody. Visitors' caches are modelled, not observed.
+    Uses the last survey and sends no query. Visitors' caches are modelled, not observed.
     """
     from homepath.app.decide import assess_site
     from homepath.app.forecast import forecast as station
@@ -158,12 +158,12 @@ def plan(
     common: Common,
     route: Annotated[
         str | None,
-        typer.Option("--route", help="Plan this way: records, nameservers, undo or leave.", show_default=False),
+        typer.Option("--route", help="Plan this route: records, nameservers, undo or leave.", show_default=False),
     ] = None,
 ) -> None:
     """Say exactly what has to change, what is kept, and every step.
 
-    Holds what is wanted against what was seen last, and asks nobody."""
+    Compares what the site needs with the last check, and sends no query."""
     project, clock = common.offline(route)
     show_way(common, project, clock.now())
 

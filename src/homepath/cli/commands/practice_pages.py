@@ -60,7 +60,7 @@ def edit(
     name: HostArgument,
     type_: TypeArgument,
     old: Annotated[str, typer.Argument(help="The value that the record has.")],
-    value: Annotated[str, typer.Argument(help="The value that it is to have.")],
+    value: Annotated[str, typer.Argument(help="The new value.")],
     ttl: Annotated[int | None, typer.Option(min=0, show_default=False, help="Seconds.")] = None,
     at: AtOption = "",
     folder: FolderOption = Path(),
@@ -88,7 +88,7 @@ def delete(
 def forward(
     domain: DomainArgument,
     name: HostArgument,
-    to: Annotated[str, typer.Argument(help="The whole address to forward to.")],
+    to: Annotated[str, typer.Argument(help="The full URL to forward to.")],
     at: AtOption = "",
     folder: FolderOption = Path(),
 ) -> None:
@@ -159,7 +159,9 @@ def show(domain: DomainArgument, folder: FolderOption = Path()) -> None:
 @registrar.command("servers")
 def servers(
     domain: DomainArgument,
-    names: Annotated[list[str], typer.Argument(metavar="SERVER...", help="All nameservers, in the place of all.")],
+    names: Annotated[
+        list[str], typer.Argument(metavar="SERVER...", help="All nameservers; they replace the old ones.")
+    ],
     folder: FolderOption = Path(),
 ) -> None:
     """Enter the name servers; those that are not named are gone."""
@@ -170,7 +172,7 @@ def servers(
 def ds(
     domain: DomainArgument,
     values: Annotated[
-        list[str] | None, typer.Argument(metavar="[VALUE...]", help="DS records; none: take away.")
+        list[str] | None, typer.Argument(metavar="[VALUE...]", help="DS records; none removes them.")
     ] = None,
     folder: FolderOption = Path(),
 ) -> None:

@@ -74,7 +74,7 @@ def log(common: Common) -> None:
     sheet.heading("Checks and changes")
     sheet.table([(_moment(entry.at), entry.kind, entry.words) for entry in entries])
     if verdicts:
-        sheet.heading("Verdicts, as they changed")
+        sheet.heading("Results, as they changed")
         known: dict[Key, str] = {}
         lines = []
         for each in verdicts:
@@ -83,7 +83,7 @@ def log(common: Common) -> None:
             known[each.key] = each.verdict
         sheet.table(lines, header=("when", "record", "before", "then"))
     ever = {each.record.key for each in past if each.record.values}
-    sheet.heading("What the authoritative servers gave")
+    sheet.heading("What the authoritative servers returned")
     rows = [
         (
             _moment(each.first_at),
@@ -124,7 +124,7 @@ def report(
 ) -> None:
     """Write one page to keep or send.
 
-    Where the domain stands, what comes next, what to hold on to. Reads what was seen last and asks nobody. The page
+    How far the domain is, what comes next, what to keep. Uses the last check and sends no query. The page
     opens from a file, loads nothing, and prints.
     """
     from homepath.core.model.problems import BadInput, Problem
@@ -179,6 +179,6 @@ def _write(goal: Path, text: str) -> None:
 
     if goal.exists() and goal.is_file() and MARK.encode() not in read_octets(goal, "the page")[:4000]:
         raise BadInput(
-            Problem("this file is there and is no report of ours", str(goal), key="--to", hint="name another one")
+            Problem("this file exists and is not a Home Path report", str(goal), key="--to", hint="name another one")
         )
     write_text(goal, text)

@@ -1,4 +1,4 @@
-"""`homepath send`: the entries of the step that is now, as one signed update."""
+"""`homepath send`: the records of the current step, as one signed update."""
 
 from __future__ import annotations
 
@@ -34,11 +34,11 @@ def send(
     ] = None,
     dry_run: Annotated[bool, typer.Option("--dry-run", help="Show what would be sent, and send nothing.")] = False,
     yes: Annotated[bool, typer.Option("--yes", help="Send without asking.")] = False,
-    early: Annotated[bool, typer.Option("--early", help="Send although a wait before it still runs.")] = False,
+    early: Annotated[bool, typer.Option("--early", help="Send even if an earlier wait is not over.")] = False,
 ) -> None:
     """Send what is to be entered now, as one signed update.
 
-    For DNS hosts that take updates (RFC 2136): all entries of the step at once, or none."""
+    For DNS hosts that take updates (RFC 2136): all records of the step at once, or none."""
     from homepath.app import send as station
     from homepath.app.decide import assess_after, assess_site
     from homepath.app.entering import to_send
@@ -57,7 +57,7 @@ def send(
     before = assess_site(project, where.clock.now(), own)
     found = to_send(project, own, early)
     if found is None:
-        done = "Nothing has to be sent: every wanted record is there. Next: homepath next"
+        done = "Nothing to send: every record that the site needs is there. Next: homepath next"
         common.end(before, lambda: not_sent_json(project.domain, "nothing"), lambda sheet: sheet.say(done))
     update, changes = station.prepare(project, found)
     side = found.act.where
@@ -74,7 +74,9 @@ def send(
         raise BadInput(Problem("an update must be signed", key="--key", hint="name the DNS host's key file"))
     if not yes and not (sys.stdin.isatty() and not common.json and typer.confirm("Send these changes?")):
         if common.json or not sys.stdin.isatty():
-            raise BadInput(Problem("nobody is there to ask", key="--yes", hint="add --yes to send without asking"))
+            raise BadInput(
+                Problem("there is no terminal to ask at", key="--yes", hint="add --yes to send without asking")
+            )
         sheet.say("Nothing was sent. Next: homepath next")
         raise typer.Exit(before.exit)
     try:
@@ -86,8 +88,8 @@ def send(
         raise
     if sent.unrecorded:
         typer.echo(
-            f"It was sent and accepted, but the journal could not be told: {sent.unrecorded}\n"
-            "  What to do: let the folder be writable again; `homepath next` then finds out by looking.",
+            f"It was sent and accepted, but could not be written to the journal: {sent.unrecorded}\n"
+            "  What to do: make the folder writable again; `homepath next` then checks what became of it.",
             err=True,
         )
     assessment = before if sent.unrecorded else assess_after(project, where.clock.now())
@@ -110,7 +112,7 @@ def _show_sent(sheet: Paper, sent: Sent) -> None:
     if sent.differences:
         sheet.say("It was sent and accepted, but not everything is there. Check again: homepath next")
     else:
-        sheet.say("Sent, and read back from every authoritative server: all of it is there. Next: homepath next")
+        sheet.say("Sent, and checked at every authoritative server: everything is there. Next: homepath next")
 
 
 def _after_a_lost_answer(project: Project, where: Network, sheet: Paper, quiet: bool) -> Project:
@@ -125,7 +127,7 @@ def _after_a_lost_answer(project: Project, where: Network, sheet: Paper, quiet: 
     with project.journal() as journal:
         if not journal.changes(project.domain, "about", "unknown"):
             return project
-    run(survey(project, where), "Looking what became of the last update ...")
+    run(survey(project, where), "Checking what became of the last update ...")
     project = project.fresh(where.clock.now())
     for words in settle(project, where.clock.now()):
         if not quiet:
@@ -138,7 +140,9 @@ def _show_update(sheet: Paper, title: str, zone: Name, changes: Sequence[Change]
     from homepath.core.plan.plan import deleted, entered
 
     name = f"{shown(place.name)} ({place.place})" if place.name and place.name != place.place else place.place
-    sheet.say(f"{title}: one update of {shown(zone)} for {name}. It is refused whole if the zone has changed since.")
+    sheet.say(
+        f"{title}: one update of {shown(zone)} for {name}. If the zone has changed since, the server refuses all of it."
+    )
     for change in changes:
         sheet.say(f"{change.type} at {shown(change.name)}", 2)
         for value in deleted(change):

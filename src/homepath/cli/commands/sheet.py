@@ -26,16 +26,16 @@ def sheet(
         Path | None, typer.Option("--to", help="Write to this file instead of the terminal.", show_default=False)
     ] = None,
     step: Annotated[
-        str | None, typer.Option("--step", metavar="ID", help="The entries of this step.", show_default=False)
+        str | None, typer.Option("--step", metavar="ID", help="The records of this step.", show_default=False)
     ] = None,
-    every: Annotated[bool, typer.Option("--all", help="The entries of all steps that are left.")] = False,
+    every: Annotated[bool, typer.Option("--all", help="The records of all remaining steps.")] = False,
     question: Annotated[
         bool, typer.Option("--question", help="Write the question to the DNS host's support instead.")
     ] = False,
 ) -> None:
     """What to type now, as your DNS host's form wants it.
 
-    The entries of the step that is now: copy, never retype."""
+    The records of the current step: copy, never retype."""
     import sys
 
     from homepath.app.decide import assess_site
@@ -48,7 +48,7 @@ def sheet(
     if step and every:
         raise BadInput(Problem("--step names one step, --all takes all", key="--step", seen=step))
     if common.json and (question or form != "text"):
-        raise BadInput(Problem("--json is a form of its own", key="--json", hint="without --as and --question"))
+        raise BadInput(Problem("--json is a format of its own", key="--json", hint="without --as and --question"))
     project, clock = common.offline()
     own = project.assess(clock.now())
     assessment = assess_site(project, clock.now(), own)
@@ -100,7 +100,7 @@ def _for_new_side(project: Project, form: str) -> str:
 
     over = project.wanted.hand_over
     if over is None:
-        said = f"the nameservers of {shown(project.domain)} are not to change, so nobody has to be written to"
+        said = f"the nameservers of {shown(project.domain)} are not to change, so there is no one to write to"
         raise BadInput(Problem(said, key="--as", seen=form, hint="homepath sheet --as html makes a page to send"))
     if form == "zone":
         return as_zone(zone_file(project.case))

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
 def start(
     domain: Annotated[str | None, typer.Argument(help="Your domain, as you would type it.", show_default=False)] = None,
     primary: Annotated[
-        str | None, typer.Option(help="Where visitors should end: www, apex or one label.", show_default=False)
+        str | None, typer.Option(help="The site's primary address: www, apex or one label.", show_default=False)
     ] = None,
     page: Annotated[
         Path | None,
@@ -41,10 +41,11 @@ def start(
         str | None, typer.Option(metavar="MARK", help="Which of a page's alternatives to take.", show_default=False)
     ] = None,
     notation: Annotated[
-        Path | None, typer.Option(help="How your DNS host's form wants entries.", show_default=False)
+        Path | None, typer.Option(help="A notation file: how your DNS host's form writes records.", show_default=False)
     ] = None,
     also: Annotated[
-        list[str] | None, typer.Option(help="A further domain that only leads to the primary. May be repeated.")
+        list[str] | None,
+        typer.Option(help="A further domain that only redirects to the primary address. May be repeated."),
     ] = None,
     folder: Annotated[Path, typer.Option(help="Where to write homepath.toml.")] = Path(),
     yes: Annotated[bool, typer.Option("--yes", help="Go on although something on the page is doubtful.")] = False,
@@ -94,7 +95,7 @@ def start(
     if primary is None and not typed.label:
         primary = station.default_primary(known)
         if asking:
-            primary = typer.prompt("Where should visitors end: www, apex or a label?", default=primary)
+            primary = typer.prompt("Where should the site be: www, apex or another label?", default=primary)
     if asking:
         _ask_missing(known, given)
     chosen = station.primary_of(typed, primary)
@@ -110,7 +111,7 @@ def _check_primary(typed: TypedDomain, primary: str | None) -> None:
     from homepath.core.model.problems import BadInput, Problem
 
     if typed.label and primary is not None and primary.strip().lower() != typed.label:
-        hint = f"type {shown(typed.domain)} with --primary {primary}, or leave --primary away"
+        hint = f"type {shown(typed.domain)} with --primary {primary}, or omit --primary"
         said = f"the domain was typed as {typed.label}.{shown(typed.domain)}, and another primary was named"
         raise BadInput(Problem(said, None, None, "--primary", primary, hint))
 
@@ -145,18 +146,18 @@ def _show(started: Started, plain: bool) -> None:
     name = shown_unicode(wanted.domain)
     spelled = f" (in DNS: {shown(wanted.domain)})" if name != shown(wanted.domain) else ""
     sheet.say(f"{name}{spelled} is to be connected to {wanted.builder}.")
-    sheet.say(f"Visitors end at {wanted.primary_url}")
+    sheet.say(f"The site will be at {wanted.primary_url}")
     others = [shown(each) for each in wanted.names if each != wanted.primary]
     if others:
-        sheet.say(f"{', '.join(others)} leads there too.")
+        sheet.say(f"{', '.join(others)} also ends there.")
     else:
-        sheet.say(f"The rest of {shown(wanted.domain)} is left as it is.")
+        sheet.say(f"The rest of {shown(wanted.domain)} stays unchanged.")
     if started.site.also:
         verb = "is" if len(started.site.also) == 1 else "are"
-        sheet.say(f"{', '.join(started.site.also)} {verb} to lead there too; `next` leads through all.")
+        sheet.say(f"{', '.join(started.site.also)} {verb} to redirect there too; `homepath next` covers all.")
     sheet.heading(f"Asked for by {wanted.builder}")
     sheet.table([(shown(w.record.name), w.record.type, v) for w in wanted.wants for v in w.record.values])
     if not wanted.wants and wanted.nameservers:
         sheet.table([("nameserver", shown(server)) for server in wanted.nameservers])
     sheet.blank()
-    sheet.say(f"Written to {started.path}. From here on one word leads on: homepath next")
+    sheet.say(f"Written to {started.path}. Next: homepath next")

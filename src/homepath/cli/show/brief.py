@@ -14,16 +14,18 @@ from homepath.core.wording.times import lasting, many
 
 def show_brief(sheet: Paper, brief: Brief) -> None:
     """Everything that the builder asks for, by its use."""
-    sheet.say(f"{brief.builder} asks for this. Words in braces are filled with your own values.")
+    sheet.say(f"{brief.builder} asks for this. Your own values replace the words in braces.")
     for asked in brief.asked:
         sheet.say(f"{{{asked.name}}}: {asked.ask}" + (f" (such as {asked.example})" if asked.example else ""), 2)
     groups = {
-        "Proof of ownership, one of": brief.ownership,
+        "Verification record, one of": brief.ownership,
         "For the domain itself": brief.apex,
         "For www": tuple(replace(each, host="www") if each.host == "@" else each for each in brief.www),
         "For any other label": tuple(replace(each, host="LABEL") if each.host == "@" else each for each in brief.label),
-        "For www, where no alias can stand": tuple(replace(each, host="www") for each in brief.www_by_address),
-        "For a label, where no alias can stand": tuple(replace(each, host="LABEL") for each in brief.label_by_address),
+        "For www, where a CNAME is not possible": tuple(replace(each, host="www") for each in brief.www_by_address),
+        "For a label, where a CNAME is not possible": tuple(
+            replace(each, host="LABEL") for each in brief.label_by_address
+        ),
         "Besides": (*brief.further, *brief.redirect_records),
     }
     for title, records in groups.items():
@@ -34,22 +36,24 @@ def show_brief(sheet: Paper, brief: Brief) -> None:
         sheet.heading("For the domain itself, where the DNS host has an alias for that")
         sheet.value(brief.apex_alias, 2)
     if brief.nameservers:
-        sheet.heading("Or: hand the domain over to these nameservers")
+        sheet.heading("Or: switch the domain to these nameservers")
         for server in brief.nameservers:
             sheet.value(server, 2)
     sheet.heading("What follows")
     said = {
-        "unknown": "The brief does not say who leads the second name to the main address.",
-        "builder": f"{brief.builder} leads the second name to the main address.",
-        "record": "A record of its own leads the second name to the main address.",
-        "nobody": f"{brief.builder} does not lead the second name to the main address.",
+        "unknown": "The brief does not say who redirects the second name to the primary address.",
+        "builder": f"{brief.builder} redirects the second name to the primary address.",
+        "record": "A record of its own points the second name to the primary address.",
+        "nobody": f"{brief.builder} does not redirect the second name to the primary address.",
     }
     sheet.say(said[brief.redirects_by], 2)
-    issuers = f"issued by {', '.join(brief.https.issuers)}" if brief.https.issuers else "by whom is not said"
+    issuers = f"issued by {', '.join(brief.https.issuers)}" if brief.https.issuers else "the issuer is not given"
     known = brief.https.waits_said
     waits = f"usually {lasting(brief.https.usual_wait)}, at most {lasting(brief.https.longest_wait)}"
     waits = (
-        waits if known else f"how long it takes is not said ({lasting(brief.https.longest_wait)} is taken as the most)"
+        waits
+        if known
+        else f"how long it takes is not given (Home Path assumes {lasting(brief.https.longest_wait)} at most)"
     )
     days = f", only on {', '.join(brief.https.issuing_days)}" if brief.https.issuing_days else ""
     sheet.say(f"Certificates: {issuers}; {waits}{days}.", 2)
@@ -68,8 +72,8 @@ _PARTS = {
     "www_by_address": "www, where no CNAME can be",
     "label": "the site's name",
     "label_by_address": "the site's name, where no CNAME can be",
-    "ownership": "proof of ownership",
-    "further": "besides",
+    "ownership": "verification record",
+    "further": "also",
 }
 _MOST_LINES = 60
 
@@ -86,11 +90,11 @@ def show_reading(sheet: Paper, page: Page, found: BriefText | None) -> None:
                 header=("from", "name", "type", "taken for", "value"),
             )
     else:
-        sheet.say("Nothing that is to be entered was found in this text.")
+        sheet.say("No record to enter was found in this text.")
     for server in servers:
         sheet.say(f"line {server.line}  nameserver {server.name}", 2)
     if away := away_words(page):
-        sheet.heading("Not to be entered, as the page says it")
+        sheet.heading("Not to be entered, according to the page")
         sheet.table([(said, record) for said, record in away])
     doubts = found.doubts if found else page.doubts
     if doubts:

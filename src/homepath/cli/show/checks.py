@@ -42,10 +42,10 @@ def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Fin
     show_site(sheet, assessment)
     if survey.delegation:
         servers = " and ".join(map(shown, survey.delegation.servers))
-        sheet.say(f"Change entries only at whoever runs {servers}.")
+        sheet.say(f"Change records only at the DNS host that runs {servers}.")
         signed = "signed (DNSSEC)" if survey.delegation.signed else "not signed"
         if survey.delegation.signatures == "broken":
-            sheet.say(f"Its signatures (DNSSEC) do not hold: {survey.delegation.trouble}.")
+            sheet.say(f"Its DNSSEC signatures are not valid: {survey.delegation.trouble}.")
         above = shown(survey.delegation.parent) if survey.delegation.parent != "." else "the root zone"
         sheet.say(f"Details: delegated by {above} for {lasting(survey.delegation.ttl)}, {signed}.")
     if survey.registration:
@@ -79,7 +79,7 @@ def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Fin
         for each in survey.unknown:
             unseen.setdefault(trouble_words(each.trouble), []).append(f"{each.type} at {shown(each.name)}")
         for why, keys in unseen.items():
-            sheet.say(f"{', '.join(keys)}: {why}. Whether anything stands there is not known.", 2)
+            sheet.say(f"{', '.join(keys)}: {why}. What is there is not known.", 2)
         for spot in survey.blind_spots:
             sheet.say(spot, 2)
     sheet.blank()
@@ -90,8 +90,8 @@ def _servers_words(count: int, agree: int) -> str:
     if count == agree:
         if count == 1:
             return "It has one nameserver."
-        return f"{'Both' if count == 2 else f'All {spelled(count)}'} nameservers say the same."
-    return f"{agree} of its {count} nameservers say the same."
+        return f"{'Both' if count == 2 else f'All {spelled(count)}'} nameservers agree."
+    return f"{agree} of its {count} nameservers agree."
 
 
 def show_visit(sheet: Paper, visit: Visit, assessment: Assessment, builder: str, verbose: bool = False) -> None:
@@ -107,7 +107,7 @@ def show_visit(sheet: Paper, visit: Visit, assessment: Assessment, builder: str,
         sheet.say(f"Each must end at {visit.primary_url} with a certificate.")
         sheet.blank()
     rows = [(way.url, now_words(way)) for way in visit.ways]
-    sheet.table(rows, header=("typed", "now" if not visit.ahead else "at the builder's edge"))
+    sheet.table(rows, header=("typed", "now" if not visit.ahead else "at the builder's servers"))
     _show_certificates(sheet, visit)
     _show_hsts(sheet, visit)
     _show_addresses(sheet, visit)
@@ -146,7 +146,7 @@ def _show_hsts(sheet: Paper, visit: Visit) -> None:
                 said[urlsplit(hop.url).hostname or ""] = say(read.words) if read else f"({hop.hsts})"
     for host, words in said.items():
         sheet.blank()
-        sheet.say(f"{host} tells browsers to come only over https (HSTS) {words}.")
+        sheet.say(f"{host} tells browsers to use only https (HSTS) {words}.")
 
 
 def _show_addresses(sheet: Paper, visit: Visit) -> None:
@@ -158,7 +158,7 @@ def _show_addresses(sheet: Paper, visit: Visit) -> None:
 
 
 SENTENCES = {
-    "ready": "Ready: each new nameserver gives everything that must come along. Nothing is lost by switching.",
+    "ready": "Ready: each new nameserver has every record that must move. Switching loses nothing.",
     "not-ready": "Not ready: do not change the nameservers yet.",
     "unknown": "Not known: not every server could be asked. Do not change the nameservers yet.",
 }
@@ -170,15 +170,15 @@ def show_compared(sheet: Paper, found: Compared, assessment: Assessment, former:
     name = shown_unicode(found.domain)
     show_site(sheet, assessment)
     if former:
-        sheet.say(f"{name} was handed over already. Its former nameservers beside the present ones:")
+        sheet.say(f"{name} already switched nameservers. Its former nameservers, compared with the current ones:")
     else:
-        sheet.say(f"{name}: the present and the new nameservers, asked one by one.")
+        sheet.say(f"{name}: the current and the new nameservers, queried one by one.")
     sheet.say(SENTENCES[found.verdict] if not former else _former(found))
     serious = [each for each in found.findings if each.level != "note" and each.code != "left-at-the-old"]
-    show_notes(sheet, serious, "In the way" if any(f.level == "blocker" for f in serious) else "To know before")
+    show_notes(sheet, serious, "In the way" if any(f.level == "blocker" for f in serious) else "Worth knowing first")
     left = [each for each in found.records if each.hinders]
     if left and not former:
-        sheet.heading(f"Still to do at the new nameservers: {many(len(left), 'entry', 'entries')}")
+        sheet.heading(f"Still missing at the new nameservers: {many(len(left), 'record', 'records')}")
         for each in left:
             _show_left(sheet, each, builder)
     _show_right(
@@ -188,7 +188,7 @@ def show_compared(sheet: Paper, found: Compared, assessment: Assessment, former:
     )
     extra = [each for each in found.records if each.state == "extra" and not each.hinders]
     if extra:
-        sheet.heading("Only at the new nameservers, and in nobody's way")
+        sheet.heading("Only at the new nameservers, and harmless")
         sheet.table([(f"{each.type} at {shown(each.name)}", "; ".join(each.new)) for each in extra])
     _show_servers(sheet, found)
     show_notes(sheet, [each for each in found.findings if each.level == "note"])
@@ -198,7 +198,7 @@ def show_compared(sheet: Paper, found: Compared, assessment: Assessment, former:
 
 def _former(found: Compared) -> str:
     alive = any(each.state == "holds" for each in found.old)
-    return "The old zone is still there." if alive else "The old zone is gone: nobody can go back to it as it is."
+    return "The old zone is still there." if alive else "The old zone was deleted: there is nothing to go back to."
 
 
 def _show_left(sheet: Paper, each: RecordCompared, builder: str) -> None:
@@ -208,7 +208,7 @@ def _show_left(sheet: Paper, each: RecordCompared, builder: str) -> None:
     _values(sheet, "old", each.old, each.old_ttl)
     _values(sheet, "new", each.new, each.new_ttl)
     if each.theirs:
-        sheet.say(f"{builder} enters that by itself.", 4)
+        sheet.say(f"{builder} enters that automatically.", 4)
     elif each.wanted and set(each.wanted) != set(each.old):
         _values(sheet, "to be", each.wanted, each.wanted_ttl)
     if each.at and each.new:
@@ -224,7 +224,7 @@ def _values(sheet: Paper, word: str, values: Sequence[str], ttl: int | None) -> 
 def _show_right(sheet: Paper, zone: Name, records: Sequence[RecordCompared]) -> None:
     if not records:
         return
-    sheet.heading("As it should be")
+    sheet.heading("Correct")
     rows = []
     for purpose in PURPOSES:
         for each in records:

@@ -64,20 +64,20 @@ _STATES = {"new": "green", "old": "yellow", "absent": "yellow", "other": "red", 
 
 
 async def follow_live(project: Project, network: Network, goal: Goal) -> Spread:
-    """Look until the goal, redrawing four times a second; keys: l looks now, q ends. The terminal is left clean."""
+    """Check until the goal, redrawing four times a second; keys: c checks now, q quits. The terminal is left clean."""
     console = Console()
     last: Spread | None = None
     control = WatchControl()
 
     def pressed(key: str) -> None:
         control.leave = control.leave or key in "qQ"
-        if key in "qQlL":
+        if key in "qQcC":
             control.sooner.set()
 
     drawing: asyncio.Task[None] | None = None
     with (
         listening(pressed) as keys,
-        Live(Text("Looking ..."), console=console, refresh_per_second=4, transient=False) as live,
+        Live(Text("Checking ..."), console=console, refresh_per_second=4, transient=False) as live,
     ):
 
         async def redraw(spread: Spread, then: float | None) -> None:
@@ -117,7 +117,7 @@ def view(spread: Spread, now: float, then: float | None, keys: bool = False) -> 
     held = [each.dies for record in spread.records for each in record.readings if each.state != "new" and each.dies]
     if axis is not None:
         axis = max([axis, *held])  # a cache that ignores TTLs may hold on for longer, and its bar ends there
-    life = f"can live on, to {clock_time(axis, now)}" if axis is not None else ""
+    life = f"may last until {clock_time(axis, now)}" if axis is not None else ""
     for title in ("asked", "answer", life):
         table.add_column(title, no_wrap=True)
     table.add_column("", no_wrap=True, overflow="ellipsis")
@@ -128,13 +128,15 @@ def view(spread: Spread, now: float, then: float | None, keys: bool = False) -> 
     if then is not None:
         lines += [
             Text(""),
-            Text(f"Next look {clock_time(then, now)}; sooner would tell nothing new. {_ways_out(keys)}", "dim"),
+            Text(
+                f"Next check {clock_time(then, now)}; an earlier one would show nothing new. {_ways_out(keys)}", "dim"
+            ),
         ]
     return Group(*lines)
 
 
 def _ways_out(keys: bool) -> str:
-    return "Keys: l looks now, q ends." if keys else "Ctrl-C ends."
+    return "Keys: c checks now, q quits." if keys else "Ctrl-C stops."
 
 
 def _rows(record: RecordSpread, now: float, axis: float | None, ends: float | None) -> list[list[Text]]:

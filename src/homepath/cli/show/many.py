@@ -56,12 +56,12 @@ class ProgressLine:
         first, self.last = self.last is None, progress
         now = time.monotonic()
         if first and progress.done:
-            self._write(f"Going on with a run that was broken off: {progress.done} of {progress.of} are looked at.\n")
+            self._write(f"Continuing an interrupted run: {progress.done} of {progress.of} are checked.\n")
         if now - self._said < (0.2 if self._live else EVERY) or self._quiet:
             return
         self._said = now
         left = f" · {lasting(progress.left)} left" if progress.left is not None else ""
-        words = f"{progress.done} of {progress.of} looked at · {progress.rate:.1f} a second{left}"
+        words = f"{progress.done} of {progress.of} checked · {progress.rate:.1f} a second{left}"
         if self._live:
             self._write(f"\r\x1b[K{words[: shutil.get_terminal_size().columns - 1]}")
             self._open = True
@@ -111,8 +111,8 @@ class ProgressLine:
 def say_stopped(progress: ProgressLine) -> None:
     progress.end()
     last = progress.last
-    done = f"{last.done} of {last.of} domains are looked at and kept" if last else "nothing was looked at yet"
-    sys.stderr.write(f"Stopped: {done}. The same command goes on from there.\n")
+    done = f"{last.done} of {last.of} domains are checked and saved" if last else "nothing was checked yet"
+    sys.stderr.write(f"Stopped: {done}. The same command continues from there.\n")
 
 
 STAGES = (*get_args(Stage), UNKNOWN)
@@ -220,7 +220,7 @@ def _table(state: State, ran: Ran, chosen: Filter, sheet: Paper, path: Path) -> 
         sheet.say(f"{ran.bad} {'row' if ran.bad == 1 else 'rows'} of the list cannot be used; they are named above.")
     never = state.never_looked_at()
     if never:
-        sheet.say(f"{never} were not looked at yet.")
+        sheet.say(f"{never} were not checked yet.")
     if not shown:
         return
     sheet.blank()

@@ -63,7 +63,7 @@ def _show_act(sheet: Paper, top: Overview, now: float) -> None:
 def _show_last(sheet: Paper, top: Overview) -> None:
     sheet.blank()
     if top.arrived:
-        sheet.say("Nothing has to be done. Check again whenever you like: homepath next")
+        sheet.say("Nothing to do. Check again whenever you like: homepath next")
     elif top.until is not None:
         sheet.say("Then type: homepath next     (homepath watch shows which caches hold an old record)")
     else:

@@ -17,9 +17,9 @@ from homepath.core.model.steps import Assessment, Step
 from homepath.core.plan.going_back import first_seen
 from homepath.core.site.case import Case
 from homepath.core.wording.say import say
-from homepath.core.wording.times import lasting, many, ttl_words, utc_words
+from homepath.core.wording.times import lasting, ttl_words, utc_words
 from homepath.core.wording.visit_words import gap_words, left_out
-from homepath.core.wording.words import HEADINGS
+from homepath.core.wording.words import HEADINGS, to_enter
 
 STRIP = 30
 
@@ -34,18 +34,18 @@ def show_forecast(sheet: Paper, forecast: Forecast, assessment: Assessment, figu
     sheet.heading("Orders of steps, compared; times from the first step")
     rows = [_row(each, each is best) for each in forecast.outlooks]
     sheet.table(rows, header=("", "change", "50 %", "90 %", "99 %", "all moved", "outage", "order"))
-    sheet.say("Outage: as if everybody had met no site at all for so long.", 2)
+    sheet.say("Outage: as if all visitors had found no site for that long.", 2)
     if forecast.gap is not None:
         sheet.heading("Certificate")
         for words in gap_words(forecast):
             sheet.say(words, 2)
-    sheet.heading(f"What visitors meet: {say(best.order.title)}")
+    sheet.heading(f"What visitors get: {say(best.order.title)}")
     for minute in _chosen(best):
         sheet.out.write(f"  {lasting(minute.at).rjust(12)}  {_strip(minute)}  {_words(minute)}\n")
     sheet.out.write(f"  {' ' * 12}  ━ new site   · old site   (blank) nothing\n")
     sheet.heading("Reckoned with")
     for each in forecast.situations:
-        old = f"old answer kept {lasting(each.old_ttl)}" if each.old_ttl is not None else "nothing stands there now"
+        old = f"old record cached for {lasting(each.old_ttl)}" if each.old_ttl is not None else "no record there now"
         moved = f", nameservers {lasting(each.servers_ttl)}" if each.servers_ttl else ""
         sheet.say(f"{shown(each.name)}: {old}, absence {lasting(each.absent_ttl)}{moved}", 2)
     sheet.say(_caches_words(forecast.caches), 2)
@@ -96,7 +96,7 @@ def _shares(minute: Minute) -> tuple[tuple[str, float], ...]:
 def _caches_words(caches: Caches) -> str:
     busy = ", ".join(f"{each.per_hour:g}/h ({100 * each.share:.0f} % of visitors)" for each in caches.busy)
     more = f"; {100 * caches.clamped:.0f} % keep answers at least {lasting(caches.floor)}" if caches.clamped else ""
-    more += f"; {100 * caches.stale:.0f} % give expired answers once" if caches.stale else ""
+    more += f"; {100 * caches.stale:.0f} % return an expired answer once" if caches.stale else ""
     return f"caches asked for a name {busy}{more}"
 
 
@@ -128,7 +128,7 @@ def show_plan(
     show_findings(sheet, [each for each in findings if each not in danger and each not in shown_already])
     for domain in also:
         sheet.blank()
-        sheet.say(f"{domain} is to lead there too: homepath plan --domain {domain}")
+        sheet.say(f"{domain} is to redirect there too: homepath plan --domain {domain}")
     _show_way(sheet, plan)
     _show_steps(sheet, assessment)
     sheet.blank()
@@ -153,14 +153,14 @@ _HEADS = {
 def _show_ends(sheet: Paper, plan: Plan, case: Case) -> None:
     """Where visitors end once it is done."""
     if case.wanted.going == "there":
-        sheet.say(f"Visitors end at {case.wanted.primary_url} (the primary address).")
+        sheet.say(f"The site's primary address is {case.wanted.primary_url}.")
         _show_redirects(sheet, plan, case)
     elif case.wanted.going == "back":
-        sheet.say("Visitors end where they ended before. What came since and is no part of the change stays.")
+        sheet.say("Visitors get what they got before the change. Records that are no part of the change stay.")
     else:
         names = " and ".join(shown(name) for name in case.wanted.names)
-        sheet.say(f"{names} will lead nowhere, unless you enter a new site's values in the place of what goes.")
-        sheet.say("The domain itself, your mail and every other entry stay.")
+        sheet.say(f"{names} will not resolve, unless you enter a new site's values instead.")
+        sheet.say("The domain itself, your mail and every other record stay.")
 
 
 def _show_redirects(sheet: Paper, plan: Plan, case: Case) -> None:
@@ -169,8 +169,8 @@ def _show_redirects(sheet: Paper, plan: Plan, case: Case) -> None:
         return
     names = " and ".join(shown(name) for name in there.names)
     where = say(msg(f"redirect-place.{there.place}"))
-    limit = "" if there.secure else " Browsers that try https first will meet an error there."
-    sheet.say(f"{names} leads there too, {where}: {say(there.reason)}.{limit}")
+    limit = "" if there.secure else " Browsers that try https first will show an error there."
+    sheet.say(f"{names} also ends there, {where}: {say(there.reason)}.{limit}")
     if there.others:
         sheet.say(f"It could also be done {'; or '.join(map(say, there.others))}.")
 
@@ -185,27 +185,19 @@ def _show_changes(sheet: Paper, plan: Plan, case: Case) -> None:
         _show_values(sheet, "now", change.before)
         _show_values(sheet, "then", change.values)
     if not plan.work:
-        sheet.say(f"Nothing has to be typed: {shown_unicode(plan.domain)} has every record that is wanted.")
+        sheet.say(f"Nothing to enter: {shown_unicode(plan.domain)} has every record that it needs.")
         return
     if not work:
         return
     goes, comes = sum(len(change.deleted) for change in work), sum(len(change.entered) for change in work)
-    gone = f"{many(goes, 'entry is', 'entries are')} deleted" if goes or not comes else ""
-    come = (
-        f"{'one' if comes == 1 else many(comes, '', 'entries')} typed"
-        if gone
-        else f"{many(comes, 'entry is', 'entries are')} typed"
-    )
-    deeds = " and ".join(each for each in (gone, come if comes else "") if each)
-    sheet.say(f"At {notation.host} {deeds}. Do it from: homepath sheet")
+    deeds = to_enter(goes, comes) if goes or comes else "change TTLs only"
+    sheet.say(f"At {notation.host}: {deeds}. To copy them: homepath sheet")
     for number, change in enumerate(work, 1):
         _show_change(sheet, number, change, case)
     ttls = {change.ttl for change in work if change.entered and not set(change.before) & set(change.values)}
     if ttls:
         sheet.blank()
-        sheet.say(
-            f"Keeping time (TTL) of the new ones: {', '.join(ttl_words(ttl, notation) for ttl in sorted(ttls))}.", 2
-        )
+        sheet.say(f"TTL of the new records: {', '.join(ttl_words(ttl, notation) for ttl in sorted(ttls))}.", 2)
 
 
 def _show_change(sheet: Paper, number: int, change: Change, case: Case) -> None:
@@ -235,10 +227,12 @@ def _show_kept(sheet: Paper, plan: Plan) -> None:
     if plan.route == "nameservers":
         come = [change for change in kept if change.stays == "comes-along"]
         if come:
-            sheet.heading("Must come along: entered at the new nameservers before the switch")
+            sheet.heading("Enter at the new nameservers before the switch")
             sheet.table([(_kept(c.purpose), f"{c.type} at {shown(c.name)}") for c in come])
         return
-    sheet.heading("Everything else stays" + (", your mail among it" if any("mail" in c.purpose for c in kept) else ""))
+    sheet.heading(
+        "Everything else stays unchanged" + (", including your mail" if any("mail" in c.purpose for c in kept) else "")
+    )
     grouped: dict[str, list[str]] = {}
     for purpose in PURPOSES:
         for change in kept:
@@ -257,7 +251,7 @@ def _show_way(sheet: Paper, plan: Plan) -> None:
     """Why this way, and which others stay open."""
     if plan.reasons or plan.open:
         word = {"records": "edit records", "nameservers": "new nameservers"}[plan.route]
-        sheet.heading(f"The way chosen: {word}")
+        sheet.heading(f"The route chosen: {word}")
         for reason in plan.reasons:
             sheet.say(reason, 2)
         for route in plan.open:
@@ -271,7 +265,7 @@ def _show_steps(sheet: Paper, assessment: Assessment) -> None:
     sheet.columns(rows, header=("", "what", "where", "longest wait"), wrap=1)
     back = [step for step in steps if step.way_back and step.state in ("now", "waiting", "ahead")]
     if back:
-        sheet.heading("The way back")
+        sheet.heading("How to undo this")
         sheet.table([(str(step.number), say(step.way_back)) for step in back])
 
 

@@ -17,6 +17,7 @@ from homepath.core.model.visible import visible
 from homepath.core.wording.act_words import act_parts, place_words
 from homepath.core.wording.say import say
 from homepath.core.wording.times import clock_words, many, sentence_start, ttl_words
+from homepath.core.wording.words import to_enter
 from homepath.report.letter import LEARNED, LOOK_FOR
 
 
@@ -33,23 +34,23 @@ def show_sheet(
     """Job by job: what goes, what comes, what stays; each value alone on its line. `new_zone`: it is typed where the
     domain is to move; `behind`: what does not come along there, and why."""
     if wait is not None:
-        paper.say(f"Not yet: caches may keep the old answer for its former time, until {clock_words(wait.until)}.")
-        paper.say("Type this only after that; then everybody sees the change within minutes.")
+        paper.say(f"Not yet: caches may hold the old record until {clock_words(wait.until)}.")
+        paper.say("Enter this only after that; then all visitors get the change within minutes.")
         paper.blank()
     if before:
         paper.say(f"First: {'; '.join(_small(say(step.title)) for step in before)} (homepath next).")
         paper.blank()
-    count = f"{len(jobs)} job{'s' * (len(jobs) != 1)}"
+    count = f"{len(jobs)} change{'s' * (len(jobs) != 1)}"
     place = "new zone" if new_zone else "form"
     paper.say(f"{sentence_start(notation.host)}'s {place}, domain {shown(domain)}: {count}.")
-    paper.say("Copy and paste the values. Do a job without a pause, then begin the next.")
+    paper.say("Copy and paste the values. Finish each change before you start the next.")
     if any(job.deeds("delete") and job.deeds("enter") and not job.retimed for job in jobs):
-        paper.say("If the form can change an entry: make the old one the first new value, instead of deleting it.")
+        paper.say("If you can edit a record, change the old value instead of deleting it.")
     ttls = {line.ttl for job in jobs for line in job.deeds("enter") if line.ttl is not None}
     if len(ttls) == 1:
-        paper.say(f"Keeping time (TTL): {ttl_words(ttls.pop(), notation)}. Leave every other entry alone.")
+        paper.say(f"TTL: {ttl_words(ttls.pop(), notation)}. Leave every other record alone.")
     else:
-        paper.say("Leave every other entry alone.")
+        paper.say("Leave every other record alone.")
     if not notation.known:
         _what_to_look_for(paper, notation)
     for number, job in enumerate(jobs, 1):
@@ -59,14 +60,14 @@ def show_sheet(
         paper.table([(f"{record.type} at {shown(record.name)}", say(why)) for record, why in behind])
     paper.blank()
     if notation.delete:
-        paper.say(f"To delete an entry: {notation.delete}.")
+        paper.say(f"To delete a record: {notation.delete}.")
     paper.say("Afterwards type: homepath next")
 
 
 def show_other_act(paper: Paper, assessment: Assessment, builder: str, host: str) -> None:
     """No form of the DNS host is to be filled in: what is to be done instead, and where."""
     act, step = assessment.act, assessment.step
-    paper.say(f"Nothing has to be typed at {host} now for {shown(assessment.domain)}.")
+    paper.say(f"Nothing to enter at {host} now for {shown(assessment.domain)}.")
     if step is not None and isinstance(act, NameServers | RemoveDs | AddDs | Forward):
         paper.say(f"Do this, {place_words(step, builder, host)}:")
         for part in act_parts(act, step):
@@ -83,12 +84,12 @@ def _what_to_look_for(paper: Paper, notation: Notation) -> None:
     paper.blank()
     for each in notation.learned:
         paper.say(LEARNED[each])
-    rest = "The rest of what this form wants" if notation.learned else "How this form wants entries"
-    paper.say(f"{rest} is not known. Before the first one, look:")
+    rest = "The rest of how this form writes records" if notation.learned else "How this form writes records"
+    paper.say(f"{rest} is not known. Before the first one, check:")
     for key, words in LOOK_FOR.items():
         if key not in notation.learned:
             paper.say(f"- {words}", 2)
-    paper.say("Some rows of it tell: homepath notation read. Or ask its support: homepath sheet --question.", 2)
+    paper.say("Learn it from some rows: homepath notation read. Or ask its support: homepath sheet --question.", 2)
 
 
 def _small(title: str) -> str:
@@ -97,7 +98,7 @@ def _small(title: str) -> str:
 
 def _show_job(paper: Paper, number: int, job: Job, count: int, notation: Notation, several: bool) -> None:
     goes, comes = job.deeds("delete"), job.deeds("enter")
-    paper.heading(f"Job {number} of {count}: {say(job.title)}. {_goes_and_comes(job, len(goes), len(comes))}")
+    paper.heading(f"Change {number} of {count}: {say(job.title)}. {_to_enter(job, len(goes), len(comes))}")
     if job.retimed:
         _block(paper, "Change only the TTL", comes, notation, True)
         return
@@ -105,28 +106,22 @@ def _show_job(paper: Paper, number: int, job: Job, count: int, notation: Notatio
     _block(paper, "Enter", comes, notation, several)
     if job.stays:
         paper.blank()
-        paper.say("Stays as it is:", 4)
+        paper.say("Keep unchanged:", 4)
         for text in job.stays:
             paper.value(text)
 
 
-def _goes_and_comes(job: Job, goes: int, comes: int) -> str:
+def _to_enter(job: Job, goes: int, comes: int) -> str:
     if job.retimed:
         return "The values stay."
-    gone = "Nothing goes" if not goes else f"{many(goes, 'entry', 'entries').capitalize()} {_verb(goes, 'go')}"
-    come = "nothing comes" if not comes else f"{many(comes, 'entry', 'entries')} {_verb(comes, 'come')}"
-    return f"{gone}, {come}."
-
-
-def _verb(count: int, verb: str) -> str:
-    return {"go": "goes", "come": "comes"}[verb] if count == 1 else verb
+    return f"{sentence_start(to_enter(goes, comes))}." if goes or comes else "Nothing to enter."
 
 
 def _block(paper: Paper, deed: str, lines: Sequence[Line], notation: Notation, with_ttl: bool) -> None:
     for (rrtype, name, dotted), group in groupby(lines, key=lambda line: (line.type, line.name, line.dotted)):
         values = list(group)
         ttl = f"   TTL {ttl_words(values[0].ttl, notation)}" if with_ttl and values[0].ttl is not None else ""
-        each = f"{many(len(values), 'entry', 'entries')}, one for each value" if len(values) > 1 else "Value"
+        each = f"{many(len(values), 'record', 'records')}, one per value" if len(values) > 1 else "Value"
         dot = ", with the dot at its end" if dotted else ""
         paper.blank()
         place = visible(name) or "(leave it empty)"

@@ -21,12 +21,12 @@ from homepath.core.wording.times import clock_time, lasting, many, until
 
 BAR = 24
 SENTENCES = {
-    "settled": "Settled: the domain's own servers give the new records, and nobody keeps an old answer any more.",
-    "spreading": "Everything is correct. Old answers are still kept here and there (caches).",
+    "settled": "Settled: the domain's own servers return the new records, and no cache holds an old one.",
+    "spreading": "Your records are correct. Some caches still hold the old ones.",
     "not-entered": "Not entered yet. Waiting does not help.",
-    "entered-wrong": "Not right yet: something was entered that was not meant. Waiting does not help.",
+    "entered-wrong": "Not right yet: a record is wrong. Waiting does not help.",
     "split": "The domain's own nameservers disagree.",
-    "unknown": "Unknown: too little answered to say anything.",
+    "unknown": "Unknown: too few servers answered.",
 }
 
 
@@ -102,7 +102,7 @@ def _behind(readings: Sequence[Reading]) -> Reading:
 
 def _show_record(sheet: Paper, record: RecordSpread, now: float) -> None:
     fine = sum(reading.state == "new" for reading in record.readings)
-    said: Text = f"{fine} of {len(record.readings)} give the wanted answer"
+    said: Text = f"{fine} of {len(record.readings)} return the new record"
     if record.verdict not in ("settled", "spreading"):
         said = record.because
     elif record.because and record.verdict == "settled":  # some resolvers are not counted
@@ -110,7 +110,7 @@ def _show_record(sheet: Paper, record: RecordSpread, now: float) -> None:
     name = f"{record.type} at {shown(record.name)}"
     sheet.item(f"{record.verdict.ljust(13)}", _tone(record.verdict), f"{name}: {say(said)}")
     if record.taken_back is not None:
-        sheet.say(f"taken back: it was settled at {clock_time(record.taken_back, now)}", 16)
+        sheet.say(f"undone: it was settled at {clock_time(record.taken_back, now)}", 16)
     if record.verdict in ("not-entered", "entered-wrong", "split"):
         for reading in record.readings:
             if reading.role != "resolver" and reading.state != "new":
@@ -137,7 +137,7 @@ def _show_holders(sheet: Paper, spread: Spread, now: float) -> None:
                 what = f"{record.type} at {relative(record.name, spread.domain)}"
                 held.setdefault(reading.vantage, []).append((reading, what))
     if held:
-        sheet.heading("Who still keeps an old answer, and for how long")
+        sheet.heading("Caches that still hold an old record, and for how long")
         width = max(len(visible(vantage)) for vantage in held)
         for vantage, readings in held.items():
             ends = [reading.dies for reading, _ in readings if reading.dies is not None]
@@ -154,7 +154,7 @@ def _show_holders(sheet: Paper, spread: Spread, now: float) -> None:
 
 def _show_jobs(sheet: Paper, spread: Spread, slips: Sequence[Finding], jobs: Sequence[Job], host: str) -> None:
     count = many(len(jobs), "thing", "things")
-    word = "mend" if spread.verdict == "entered-wrong" else "type"
+    word = "fix" if spread.verdict == "entered-wrong" else "enter"
     head = "Not right yet" if spread.verdict == "entered-wrong" else "Not entered yet"
     sheet.say(f"{head}: {count} to {word} at {host}. Waiting does not help.")
     for number, job in enumerate(jobs, 1):
@@ -173,7 +173,7 @@ def _show_jobs(sheet: Paper, spread: Spread, slips: Sequence[Finding], jobs: Seq
             for line in comes:
                 sheet.value(line.value, 7)
         for text in job.stays:
-            sheet.say("and leave as it is", 5)
+            sheet.say("and keep unchanged", 5)
             sheet.value(text, 7)
 
 
@@ -192,7 +192,7 @@ def _show_sources(sheet: Paper, spread: Spread) -> None:
     same = "" if spread.verdict == "split" or len(names) < 2 else ", the same at all of them"
     if names:
         sheet.blank()
-        sheet.say(f"Seen at {' and '.join(names)}{same}.")
+        sheet.say(f"Checked at {' and '.join(names)}{same}.")
 
 
 def sheet_values(reading: Reading) -> str:

@@ -21,10 +21,8 @@ def left_out(caches: Caches) -> str:
     if caches.stale:
         parts.append(f"{100 * caches.stale:.0f} % that give expired answers once")
     if not parts:
-        return (
-            "All moved: every cache keeps the rules here; those that do not can be reckoned in with --clamped, --stale."
-        )
-    return f"All moved: of caches that keep the rules. Left out: {' and '.join(parts)}."
+        return "All moved: if every cache respects TTLs; --clamped and --stale add those that do not."
+    return f"All moved: of caches that respect TTLs. Left out: {' and '.join(parts)}."
 
 
 def gap_words(forecast: Forecast) -> tuple[str, ...]:
@@ -33,23 +31,23 @@ def gap_words(forecast: Forecast) -> tuple[str, ...]:
     if gap is None:
         return ()
     most = max(forecast.best.warned, default=0.0)
-    by = "usually" if gap.said else "as a rule"
+    by = "usually" if gap.said else "typically"
     found = [
         f"The site there has https today. Until the builder's own certificate comes ({by} {lasting(gap.usual)} after "
-        f"the change, at most {lasting(gap.longest)}), whoever comes over https and is led to the builder already "
-        f"meets a certificate error: up to {100 * most:.0f} % of them at one time, as if all of them had met it for "
+        f"the change, at most {lasting(gap.longest)}), visitors who use https and reach the builder already "
+        f"get a certificate error: up to {100 * most:.0f} % of them at one time, as if all of them had got it for "
         f"{forecast.best.warned_minutes:.0f} min."
     ]
     if gap.binding:
-        found.append("Browsers that were there before do not let anybody pass that warning (HSTS).")
+        found.append("Browsers that visited before do not let the visitor past that warning (HSTS).")
     return tuple(found)
 
 
 FREE = {
-    "serving": "still serves the site beside the domain",
-    "redirecting": "leads elsewhere",
+    "serving": "still serves the site, as the domain does",
+    "redirecting": "redirects elsewhere",
     "gone": "serves nothing",
-    "unknown": "answers in a way that says nothing",
+    "unknown": "gives an unclear answer",
 }
 
 
@@ -58,17 +56,17 @@ def verdict_words(visit: Visit) -> str:
     if visit.expected:
         return f"Not yet, as expected. {visit.expected}"
     arrived = sum(way.state == "arrived" for way in visit.ways)
-    ways = many(len(visit.ways), "way", "ways")
+    ways = many(len(visit.ways), "address", "addresses")
     if visit.verdict == "arrived":
-        return f"Arrived: all {ways} of typing your address end at {visit.primary_url} with a padlock."
+        return f"Arrived: all {ways} end at {visit.primary_url} with a valid certificate."
     if visit.verdict == "waiting":
         unaware = any(finding.code == "builder-unaware" for finding in visit.findings)
-        what = "the builder's own look at the records" if unaware else "the certificate"
+        what = "the builder's own check of the records" if unaware else "the certificate"
         return f"Waiting for {what}."
     if arrived > 1:
-        return f"Not right yet: {arrived} of {ways} of typing your address end where they should."
+        return f"Not right yet: {arrived} of {ways} end where they should."
     some = f"one of {ways}" if arrived else f"none of {ways}"
-    return f"Not right yet: {some} of typing your address ends where it should."
+    return f"Not right yet: {some} ends where it should."
 
 
 def ahead_words(visit: Visit) -> str:
@@ -76,14 +74,14 @@ def ahead_words(visit: Visit) -> str:
     name = shown(visit.domain)
     if any(way.hops[-1].status in (404, 410, 421) for way in visit.ways):
         return (
-            f"The builder does not know every name of {name} yet. If it was told of the domain, it waits for the "
+            f"The builder does not know every name of {name} yet. If the domain was added there, it waits for the "
             "records: many builders answer only once their check has passed."
         )
     if visit.verdict == "arrived":
-        return f"Ready: the builder serves {name} with a good certificate, before DNS leads there."
+        return f"Ready: the builder serves {name} with a valid certificate, before DNS points there."
     if any(way.hops[0].status is not None for way in visit.ways):
         return f"The builder knows {name}, but not everything is ready there."
-    return f"The builder's edge does not answer for {name}."
+    return f"The builder's servers do not answer for {name}."
 
 
 _NO_PADLOCK = ("none", "default", "name-missing", "untrusted", "incomplete", "expired", "not-yet-valid")
@@ -95,15 +93,15 @@ def now_words(way: Way) -> str:
     bad = next((h.certificate for h in way.hops if h.certificate and h.certificate.state in _NO_PADLOCK), None)
     last = way.hops[-1]
     if way.state == "arrived":
-        return "your site" + (f", led on:{led}" if led else "")
+        return "your site" + (f", redirected:{led}" if led else "")
     if last.status in (404, 410, 421) and way.state == "waiting":
         return f"the builder does not know this name yet ({last.status}){led}"
     if bad is not None and way.url.startswith("https:"):
-        return f"browsers warn: {'no padlock yet' if way.state == 'waiting' else 'no good padlock'}{led}"
+        return f"browsers warn: {'no certificate yet' if way.state == 'waiting' else 'no valid certificate'}{led}"
     if way.state == "waiting":
-        return f"shown without padlock{led}" if not led else f"led on, shown without padlock:{led}"
+        return f"shown without encryption{led}" if not led else f"redirected, shown without encryption:{led}"
     if way.state == "loop":
-        return f"goes round in a circle:{led}"
+        return f"loops:{led}"
     said = {"no-answer": "no answer", "wrong-destination": "ends elsewhere", "drops-path": "loses the path of a link"}
     return f"{said.get(way.state, way.state)}: {way.hops[0].status or _end(last)}{led}"
 
@@ -116,7 +114,7 @@ def _parts(way: Way) -> list[str]:
             parts.append(f"─{'page' if hop.by_page else hop.status}→ {_short(after.url, hop.url)}")
         else:
             again = any(same_url(hop.url, before.url) for before in way.hops[:-1])
-            parts[-1] += f"  {hop.status}, round again" if again and hop.location else f"  {_end(hop)}"
+            parts[-1] += f"  {hop.status}, and loops" if again and hop.location else f"  {_end(hop)}"
     return parts
 
 

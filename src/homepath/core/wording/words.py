@@ -33,11 +33,11 @@ STANDS_ORDER = ("to fix", "unknown", "unusable", "to do", "waiting", "arrived")
 """Those that need a person first."""
 NEEDS_A_PERSON = STANDS_ORDER[:4]
 _WAITS = {
-    "caches": "old answers are forgotten",
-    "absence": "it is forgotten that nothing was there",
-    "parent": "the new nameservers are known everywhere",
-    "certificate": "the certificate comes",
-    "builder": "the builder has seen it",
+    "caches": "old records expire from caches",
+    "absence": "caches forget that there was no record",
+    "parent": "all resolvers use the new nameservers",
+    "certificate": "the certificate arrives",
+    "builder": "the builder checks it",
 }
 
 

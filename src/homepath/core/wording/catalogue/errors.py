@@ -82,9 +82,9 @@ SENTENCES = {
     "site-rows.columns.hint": "write a column for each, as {name}.NAME",
     "site-rows.columns-5": "there is no column domain",
     "site-rows.cells": "it has {count_line} characters, more than {LONGEST_ROW}",
-    "site-rows.cells-2": "a quotation mark is not closed, or stands inside a cell",
+    "site-rows.cells-2": "a quotation mark is not closed, or is inside a cell",
     "site-rows.row": "this row cannot be read: {error}",
-    "site-rows.row.hint": "a cell that holds the separator stands in quotes",
+    "site-rows.row.hint": "put a cell that holds the separator in quotes",
     "site-rows.put": "should be yes or no",
     "site-rows.put-2": "is a column inside another one",
     "site-rows.read-list": "should be a table",
@@ -102,7 +102,7 @@ SENTENCES = {
     "strict.table-2": "is missing",
     "strict.read-file": "this is not TOML that anybody would write: it is nested too deeply",
     "strict.read-file-2": "this is not a file of the kind {format_name}",
-    "strict.check-size": "this file is larger than {most} MB; nobody writes that much by hand",
+    "strict.check-size": "this file is larger than {most} MB, too large to be written by hand",
     "strict.check-size-2": "a line of {count_line} characters is more than anybody writes",
     "strict.check-size-3": "a key has at most {DEEPEST} parts",
     "strict.check-size-4": "a number has at most 39 digits",
@@ -129,7 +129,7 @@ SENTENCES = {
     "visit.ahead-look-2": "With nameservers handed over, the builder's servers answer only after the switch.",
     # certificates
     "certificate-rule.for-servers": "it is not made for web servers",
-    "certificate-rule.an-authority": "one that stands behind it is no authority's",
+    "certificate-rule.an-authority": "one that signs it is not an authority's",
     # hops
     "hops.characters": "it holds characters that no address has",
     # fetch
@@ -177,11 +177,11 @@ SENTENCES = {
     "schema.unusable": "the journal cannot be used: {error}",
     "schema.unusable.hint": "the folder must be writable and have space; if the file is damaged, move it away",
     # cluster
-    "cluster.looked-at-by-cluster": "a cluster needs what is not installed here",
+    "cluster.looked-at-by-cluster": "the cluster extra is not installed here",
     "cluster.looked-at-by-cluster-2": "no cluster with a worker answers at {address}: {error}",
     "cluster.looked-at-by-cluster-3": "Start the scheduler and its workers first.",
     "cluster.looked-at-by-cluster-4": "workers of the cluster fail again and again: {failure}",
-    "cluster.looked-at-by-cluster-5": "See their own logs.",
+    "cluster.looked-at-by-cluster-5": "Check their own logs.",
     # lists
     "lists.checked": "the brief has no such value",
     "lists.checked.hint": "its values: {known}",
@@ -238,7 +238,7 @@ SENTENCES = {
     "driving.chosen-resolver.hint": "it has: {known}",
     # entering
     "entering.entering.hint": "steps with records: {known}",
-    "entering.to-send": "nothing was looked at yet, so nothing can be sent",
+    "entering.to-send": "nothing was checked yet, so nothing can be sent",
     "entering.to-send-2": "Run `homepath next` first.",
     "entering.to-send-3": "nothing was sent: {say}",
     "entering.to-send-4": "nothing was sent: the servers that these records belong to were not seen to hold the domain yet",
@@ -267,7 +267,7 @@ SENTENCES = {
     "returning.moment-of-2": "this moment is yet to come",
     "returning.back": "the journal holds no look from that moment or before",
     "returning.back.hint": "the first look was at {since}; `homepath log` lists all",
-    "returning.looked": "{domain:name} has not been looked at yet, so nothing is known of what was before",
+    "returning.looked": "{domain:name} has not been checked yet, so what was there before is not known",
     # send
     "send.update-server": "Give --server an address, with a port if it is not 53.",
     "send.update-server-2": "nothing was sent: the survey has no SOA, so the primary server is not known",

@@ -67,9 +67,9 @@ SENTENCES = {
     "returning.stopped": "{domain:name} is on its way to {builder}; there is nothing to stop.",
     "returning.stopped-2": "{domain:name} goes on to {builder}. Next: homepath next",
     # visit
-    "visit.turned": "You are on the way back, so these ways are not to lead to the builder's site.",
+    "visit.turned": "You are undoing the change, so these addresses should not reach the builder's site.",
     "visit.turned-2": "You are leaving the builder, so these ways are not to lead to its site.",
-    "visit.unknown": "Nothing was looked at before, so what is to be expected of these ways now is not known.",
+    "visit.unknown": "There is no earlier check, so what to expect of these addresses now is not known.",
     "edge.serves": "the builder's servers serve the name",
     "edge.unaware": "the builder's servers do not serve the name",
     "edge.silent": "the builder's servers could not be queried",
@@ -122,7 +122,7 @@ SENTENCES = {
     "update.refusals": "a name that should be unused holds records now",
     "update.refusals-2": "a record that should not exist is there now",
     "update.refusals-3": "a record is no longer what the plan was made from",
-    "update.refusals-4": "a name that should exist is gone",
+    "update.refusals-4": "a name that should exist was deleted",
     # registration
     "registration.ask-registry": "no registration data was asked for: the network file names no bootstrap",
     "registration.ask-registry-2": "no registration service is known for {domain:name}",
@@ -135,7 +135,7 @@ SENTENCES = {
     # looking
     "looking.quickly": "{domain} is as it was; of {later} names and types with nothing there, a part is asked each time",
     "looking.wholly": "{domain}: nothing spreads there, so no resolver is asked",
-    "looking.wholly.said": "something went wrong that nobody foresaw: {name}: {error}",
+    "looking.wholly.said": "something unexpected went wrong: {name}: {error}",
     # survey
     "survey.whole": "the whole zone was seen",
     "survey.counted": "{sets} record sets at {servers} servers",

@@ -52,7 +52,7 @@ SENTENCES = {
     "builder-is-right": "{builder} is right: the domain's own nameservers do not return the {key} record at {key2:name}",
     "mend.title": "Correct the website's records",
     "mend.instruction": "In {host}'s form, add what is missing and delete what is wrong. `homepath sheet` shows it to copy.",
-    "mend.expect": "`homepath next` sees the correct records.",
+    "mend.expect": "`homepath next` finds the correct records.",
     "forward.title": "Forward {name:name}",
     "forward.instruction": "On {host}'s forwarding page, forward {name:name} to {primary_url} permanently (301), with the path. Delete the address records at @ if the page says that they are in the way.",
     "forward.expect": "http://{name:name}/ redirects to {primary_url}",
@@ -149,7 +149,7 @@ SENTENCES = {
     "about-unseen.say": "The form of {host} has no {type} record at {name:name}",
     "visited.title": "Check every address",
     "visited.instruction": "Run `homepath visit`.",
-    "visited.title-2": "Every address leads to your site",
+    "visited.title-2": "Every address reaches your site",
     "visited.instruction-2": "`homepath visit` checks them all, with a path and a query.",
     "visited.expect": "All addresses end at {url}",
     # returning
