@@ -524,7 +524,7 @@ def test_ahead_and_the_edge_are_asked_wherever_dns_leads() -> None:
     assert Lists(both(PARKED), EDGE).play(edge_look(made)).knows is None
     assert Lists(both(PARKED), {}).play(edge_look(made)).knows is None
     bare = replace(made, wanted=replace(made.wanted, wants=()))
-    with refused(CouldNotLook, "no address of Bricklark's edge"):
+    with refused(CouldNotLook, "no address of Bricklark's servers"):
         lists.play(ahead_look(bare))
 
 

@@ -169,8 +169,8 @@ def test_what_is_packed_unasked_is_not_unpacked() -> None:
         ("169.254.1.1", 80, "not a public address"),
         ("::1", 443, "not a public address"),
         ("fd00::1", 443, "not a public address"),
-        ("192.0.2.10", 22, "no web port"),
-        ("192.0.2.10", 8443, "no web port"),
+        ("192.0.2.10", 22, "not a web port"),
+        ("192.0.2.10", 8443, "not a web port"),
     ],
 )
 def test_a_redirect_does_not_make_the_tool_knock_anywhere(address: str, port: int, said: str) -> None:

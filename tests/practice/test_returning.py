@@ -129,7 +129,7 @@ def test_undo_to_an_earlier_look_and_what_stands_in_the_way(tmp_path: Path) -> N
         world.control.enter({"domain": DOMAIN, "name": "www", "type": "TXT", "value": "a note of somebody"})
         robot.next()
         bad = run_in(tmp_path, "undo", "--to", "2001-01-01T00:00:00Z")
-        assert (bad.status, "no look from that moment" in bad.err) == (2, True)
+        assert (bad.status, "no check from that time" in bad.err) == (2, True)
         assert run_in(tmp_path, "undo", "--to", "yesterday").status == 2
         assert run_in(tmp_path, "undo", "--to", "2099-01-01").status == 2
         assert run_in(tmp_path, "undo", "--to", first).status == 3

@@ -33,13 +33,13 @@ SENTENCES = {
     "domain.read-domain-4": "{host:quoted} is a single word; a domain has an ending, such as {host}.example",
     "domain.read-domain-5": "{host:quoted} is an ending under which domains are registered, not a domain",
     # times
-    "times.from-rfc3339": "{text:quoted} is no moment between 1970 and 9998",
+    "times.from-rfc3339": "{text:quoted} is not a time between 1970 and 9998",
     "times.seconds-in": "{text:quoted} is not a length of time such as '30 min' or '48 h'",
     "times.seconds-in-2": "{unit:quoted} is not a unit of time: use s, min, h or days",
     # brief file
     "brief-file.record": "a CNAME has exactly one value (RFC 1034 section 3.6.2)",
-    "brief-file.apex-record": "cname-at-apex: a CNAME cannot stand at the apex beside SOA and NS (RFC 1034 section 3.6.2); give the builder's addresses as type A",
-    "brief-file.ownership": "a CNAME cannot stand at the apex (RFC 1034 section 3.6.2); the host must be a label",
+    "brief-file.apex-record": "cname-at-apex: a CNAME cannot be at the apex beside SOA and NS (RFC 1034 section 3.6.2); give the builder's addresses as type A",
+    "brief-file.ownership": "a CNAME cannot be at the apex (RFC 1034 section 3.6.2); the host must be a label",
     "brief-file.redirects": '[[redirects.records]] and done_by = "record" belong together',
     "brief-file.brief": "the brief asks for nothing: there is neither a record nor a nameserver in [routes]",
     "brief-file.brief-2": "refuses_redirect_from is the old name of reserved_names; keep only reserved_names",
@@ -52,10 +52,10 @@ SENTENCES = {
     # exports
     "exports.read-export": "this is not a text file: it holds NUL characters",
     "exports.read-export.hint": "export it again",
-    "exports.read-export-2": "a line of {count_line} characters is no record",
+    "exports.read-export-2": "a line of {count_line} characters is not a record",
     "exports.read-export-3": "the file holds no record of {origin}",
     "exports.read-export.hint-2": "is it an export of this domain?",
-    "exports.row": "{get:quoted} is no record type",
+    "exports.row": "{get:quoted} is not a record type",
     "exports.ttl-of": "a TTL of {found} is above 2147483647 (RFC 2181 section 8)",
     # key file
     "key-file.read-key-file": "there is no key in this file",
@@ -100,40 +100,40 @@ SENTENCES = {
     "strict.list-of-3": "write at least one",
     "strict.table": "is not a key that belongs here",
     "strict.table-2": "is missing",
-    "strict.read-file": "this is not TOML that anybody would write: it is nested too deeply",
+    "strict.read-file": "this TOML is nested too deeply",
     "strict.read-file-2": "this is not a file of the kind {format_name}",
     "strict.check-size": "this file is larger than {most} MB, too large to be written by hand",
-    "strict.check-size-2": "a line of {count_line} characters is more than anybody writes",
+    "strict.check-size-2": "a line of {count_line} characters is too long",
     "strict.check-size-3": "a key has at most {DEEPEST} parts",
     "strict.check-size-4": "a number has at most 39 digits",
-    "strict.check-size-5": "brackets stand at most {DEEPEST} deep inside each other",
+    "strict.check-size-5": "brackets may be at most {DEEPEST} deep",
     "strict.syntax": "this is not TOML: {lower}{said}",
     "strict.syntax.hint": "check quotes and brackets",
     # filling
     "filling.want": "with its values filled in, a record of the brief cannot be written: {error}",
-    "filling.want.hint": "look at [values] in homepath.toml",
+    "filling.want.hint": "check [values] in homepath.toml",
     # taking over
     "taking-over.servers-of": "with its values filled in, a nameserver of the brief cannot be written: {error}",
     # wanted
     "wanted.keys": "a record is named here as name and type",
     # survey
     "survey.survey-look": "none of the nameservers of {domain:name} answers for it: {names}",
-    "survey.survey-look-2": "Check again later; if it stays so, the DNS host does not serve the domain.",
+    "survey.survey-look-2": "Check again later; if it is still the case, the DNS host does not serve the domain.",
     "survey.domain-cut": "Check the network connection, or the network file given with --network.",
     "survey.domain-cut-2": "{above} does not delegate {domain:name}: it has no nameservers there",
     "survey.domain-cut-3": "Is the domain spelled correctly, registered, and not on hold? Ask the registrar.",
     "survey.nobody-there.hint": "Compare the names of the nameservers at the registrar.",
     "survey.names.hint": "such as shop or _sip._tcp",
     # visit
-    "visit.ahead-look": "no address of {builder}'s edge is known, so it cannot be asked ahead",
-    "visit.ahead-look-2": "With nameservers handed over, the builder's servers answer only after the switch.",
+    "visit.ahead-look": "no address of {builder}'s servers is known, so they cannot be queried ahead",
+    "visit.ahead-look-2": "With a switch of nameservers, the builder's servers answer only after the switch.",
     # certificates
     "certificate-rule.for-servers": "it is not made for web servers",
     "certificate-rule.an-authority": "one that signs it is not an authority's",
     # hops
-    "hops.characters": "it holds characters that no address has",
+    "hops.characters": "it holds characters that no URL has",
     # fetch
-    "fetch.read-page": "this is no address of a page",
+    "fetch.read-page": "this is not the URL of a page",
     "fetch.read-page-2": "{host} has no address",
     "fetch.read-page-3": "{host}: its certificate is {state}",
     "fetch.read-page-4": "{host} answers {status}",
@@ -141,7 +141,7 @@ SENTENCES = {
     # network file
     "network-file.place": "{address} is not part of this network file, nothing there was contacted",
     "network-file.place-2": "{address} is not a public address ({why}), nothing there was contacted",
-    "network-file.web-place": "{address} port {port} is no web port, nothing there was contacted",
+    "network-file.web-place": "{address} port {port} is not a web port, nothing there was contacted",
     "network-file.load-network": "the network file cannot be read: {reason}",
     "network-file.load-network-2": "there is no such file",
     # update
@@ -154,7 +154,7 @@ SENTENCES = {
     "update.send-update-7": "whether the update was carried out is not known: {place} answered something else",
     "update.send-update-8": "whether the update was carried out is not known: {place} did not sign its answer",
     "update.refusal": "nothing was sent on: {REFUSALS} ({code_})",
-    "update.refusal-2": "Somebody changed the zone since the survey. Run `homepath survey`, look at the plan again, then send.",
+    "update.refusal-2": "The zone was changed since the survey. Run `homepath survey`, check the plan again, then send.",
     "update.refusal-3": "{place} refuses the update of {zone:name} ({code_})",
     "update.refusal-4": "Check that the key file is right and may update this zone, and that this is the primary server (--server ADDRESS).",
     "update.refusal-5": "{place} answered {code_}; nothing was changed",
@@ -168,9 +168,9 @@ SENTENCES = {
     # journal
     "journal.values": "the journal holds a {kind} that a newer version of Home Path stored",
     # packed
-    "packed.unpacked": "it is no journal, or too large",
+    "packed.unpacked": "it is not a journal, or too large",
     "packed.unusable": "the journal of this domain cannot be used: {why}",
-    "packed.unusable.hint": "look at it again",
+    "packed.unusable.hint": "check the domain again",
     # schema
     "schema.check-readable": "the journal was written by a newer version of Home Path",
     "schema.check-readable.hint": "update Home Path",
@@ -224,7 +224,7 @@ SENTENCES = {
     "decide.with": "this answers no question",
     "decide.with.hint": "answers are: {WORDS}",
     "decide.servers": "no other DNS host is named in the site file",
-    "decide.servers-2": "these are no nameservers",
+    "decide.servers-2": "these are not nameservers",
     "decide.servers-2.hint": "such as servers:ns1.thornlea.example ns2.thornlea.example",
     "decide.shown.hint": "builder:connected, builder:checking, or builder:missing NAME TYPE, such as: builder:missing @ TXT",
     "decide.shown": "this is not what a builder's settings show",
@@ -241,14 +241,14 @@ SENTENCES = {
     "entering.to-send": "nothing was checked yet, so nothing can be sent",
     "entering.to-send-2": "Run `homepath next` first.",
     "entering.to-send-3": "nothing was sent: {say}",
-    "entering.to-send-4": "nothing was sent: the servers that these records belong to were not seen to hold the domain yet",
+    "entering.to-send-4": "nothing was sent: the nameservers that these records are for do not hold the domain yet",
     "entering.to-send-5": "Let them prepare it first, and check again: `homepath next`.",
     "entering.to-send-6": "nothing was sent: an alias at the apex is the DNS host's own kind of record, and no update can carry it",
     "entering.to-send-7": "Enter it in the DNS host's form: `homepath sheet`.",
-    "entering.to-send-8": "nothing was sent: caches may still keep the old answer for its former time, until {until:clock}",
+    "entering.to-send-8": "nothing was sent: caches may still hold the old record, until {until:clock}",
     "entering.to-send-9": "Wait until then; earlier, some visitors would see the change only after that. --early sends all the same.",
     # forecast
-    "forecast.forecast": "the plan for {domain:name} changes nothing that visitors meet, so nothing is forecast",
+    "forecast.forecast": "the plan for {domain:name} changes nothing for visitors, so there is nothing to forecast",
     # project
     "project.plan": "{domain:name} has not been surveyed yet, so nothing can be planned",
     "project.plan-2": "Run `homepath next`, or `homepath survey`, first.",
@@ -260,13 +260,13 @@ SENTENCES = {
     "project.find-site-file": "there is no {SITE_FILE} in this folder or above it",
     "project.find-site-file.hint": "make one with `homepath start DOMAIN --brief FILE`, or name it with --site FILE",
     # report
-    "report.draw-spread": "no resolver was asked yet, so there is no spread to draw",
-    "report.draw-spread-2": "Resolvers are asked once the records are entered, or when old ones stand there: `homepath watch --once`.",
+    "report.draw-spread": "no resolver was queried yet, so there is nothing to draw",
+    "report.draw-spread-2": "Home Path queries resolvers once the records are entered, or when there are old ones: `homepath watch --once`.",
     # returning
-    "returning.moment-of": "this is no moment",
-    "returning.moment-of-2": "this moment is yet to come",
-    "returning.back": "the journal holds no look from that moment or before",
-    "returning.back.hint": "the first look was at {since}; `homepath log` lists all",
+    "returning.moment-of": "this is not a time",
+    "returning.moment-of-2": "this time is in the future",
+    "returning.back": "the journal holds no check from that time or before",
+    "returning.back.hint": "the first check was at {since}; `homepath log` lists all",
     "returning.looked": "{domain:name} has not been checked yet, so what was there before is not known",
     # send
     "send.update-server": "Give --server an address, with a port if it is not 53.",
@@ -275,7 +275,7 @@ SENTENCES = {
     "send.update-server-4": "the primary server {primary:name} has no address: {why}",
     "send.no-primary": "none was found",
     "send.update-server-5": "Give --server ADDRESS.",
-    "send.delegated": "it was sent, but could not be read back: {why}",
+    "send.delegated": "it was sent, but could not be checked: {why}",
     "send.delegated-2": "Run `homepath next` to see it.",
     # standing
     "standing.say-done": "there is no such step",
