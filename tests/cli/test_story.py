@@ -60,7 +60,7 @@ def test_from_a_parked_domain_to_the_site(world: World, homepath: Run) -> None:
 
     sent = homepath("send", "--key", "mossgate.key", "--yes")  # `next` surveyed anew, so the plan is from now
     assert sent.status == 1, sent.err
-    assert "all of it is there" in sent.out
+    assert "everything is there" in sent.out
     assert not [c for c in read(homepath, "plan", 1)["changes"] if c["move"] != "keep"]  # what was read back counts
     read(homepath, "survey", 1)
     assert not [c for c in read(homepath, "plan", 1)["changes"] if c["move"] != "keep"]

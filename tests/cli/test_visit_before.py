@@ -54,7 +54,7 @@ def test_through_a_resolver_that_holds_the_old_answer_it_is_a_wait(world: World,
     silent = next((label for label in labels if "silent" in label), None)
     if silent:
         lost = homepath("visit", "--through", silent)
-        assert (lost.status, "could not be asked" in lost.err) == (4, True)
+        assert (lost.status, "could not be queried" in lost.err) == (4, True)
 
 
 def _resolvers(world: World) -> list[dict[str, str]]:
