@@ -165,10 +165,10 @@ def test_a_terminal_that_goes_away_ends_the_live_view(
     )  # fmt: skip
     os.close(theirs)
     seen, ends = b"", time.monotonic() + 600
-    while b"q ends" not in seen and time.monotonic() < ends:
+    while b"q quits" not in seen and time.monotonic() < ends:
         if select.select([mine], [], [], 0.2)[0]:
             seen += os.read(mine, 65536)
-    assert b"q ends" in seen
+    assert b"q quits" in seen
     if hung_up:
         os.close(mine)
     else:
