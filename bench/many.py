@@ -155,7 +155,7 @@ def dns(count: int = 4000) -> None:
 
 
 def processes(count: int = 20_000) -> None:
-    """Two processes against one: beside a BIND that shares the processors, and with name servers that are far away."""
+    """Two processes against one: beside a BIND that shares the processors, and with nameservers that are far away."""
     with folder() as here, estate(here, count, certificates=1) as place:
         like = template(place)
         arrived(place, like)
@@ -168,7 +168,7 @@ def processes(count: int = 20_000) -> None:
         one, two = times_of(place)
         begins = time.perf_counter()
         env = {**os.environ, "HOMEPATH_NETWORK": "network.toml"}
-        words = ("--anew", "--changed")
+        words = ("--restart", "--changed")
         at_once = [
             subprocess.Popen([HOMEPATH, "many", name, *words], cwd=here, env=env)
             for name in ("first.csv", "second.csv")
@@ -196,7 +196,7 @@ def times_of(place: Estate) -> tuple[float, float]:
     """Seconds of the whole command in one process and in two."""
     found = []
     for words in ((), ("--workers", "2")):
-        seconds, done = run_many(place, "--anew", "--changed", *words)
+        seconds, done = run_many(place, "--restart", "--changed", *words)
         assert done.returncode == 0, done.stderr
         found.append(seconds)
     return found[0], found[1]
@@ -307,8 +307,9 @@ def cluster(count: int = 1000) -> None:
         times = {}
         for workers in (1, 2):
             with dask(here, workers) as address:
-                run_many(place, "--anew", "--changed", "--cluster", address)
-                times[workers] = min(run_many(place, "--anew", "--changed", "--cluster", address)[0] for _ in range(2))
+                run_many(place, "--restart", "--changed", "--cluster", address)
+                words = ("--restart", "--changed", "--cluster", address)
+                times[workers] = min(run_many(place, *words)[0] for _ in range(2))
         ratio = times[1] / times[2]
         say(
             f"many, {count} arrived domains on Dask, four ways each, {PAUSE_MS} ms a page:"
@@ -344,11 +345,11 @@ def killed(count: int = 2000, times: int = 50) -> None:
     dice = random.Random(7)
     with folder() as here, estate(here, count, web=True) as place:
         arrived(place, template(place))
-        seconds, whole = run_many(place, "--anew", "--json")
+        seconds, whole = run_many(place, "--restart", "--json")
         env = {**os.environ, "HOMEPATH_NETWORK": "network.toml"}
         begun, ended, again = 0, 0, True
         for _ in range(times):
-            words = [HOMEPATH, "many", "domains.csv", "--json", *(["--anew"] if again else [])]
+            words = [HOMEPATH, "many", "domains.csv", "--json", *(["--restart"] if again else [])]
             process = subprocess.Popen(words, cwd=here, env=env, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL)
             again = False
             try:

@@ -47,8 +47,8 @@ def _index() -> str:
 def _commands() -> str:
     text = "# Commands\n\nGenerated from the commands' own help.\n\n"
     text += (
-        "Exit status, the same everywhere: 0 all is as wanted; 1 not yet, work or waiting is left; "
-        "2 bad input or usage; 3 something is wrong and must be mended; 4 could not look.\n"
+        "Exit status, the same everywhere: 0 everything is correct; 1 not yet, work or waiting is left; "
+        "2 bad input or usage; 3 something is wrong and must be fixed; 4 could not check.\n"
     )
     for name in (*COMMANDS, *PRACTICE):
         text += f"\n## homepath {name}\n\n```text\n{_help(name)}```\n"

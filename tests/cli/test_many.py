@@ -187,5 +187,5 @@ def test_a_run_that_was_broken_off_long_ago_is_not_gone_on_with(tmp_path: Path) 
         assert state.begin_run(["due"], 2000.0).resumed is False
         again = state.begin_run(["all"], 3000.0)
         assert state.begin_run(["all"], 3000.0 + 90_000).resumed is False
-        assert state.begin_run(["all"], 3000.0 + 90_001, anew=True).resumed is False
+        assert state.begin_run(["all"], 3000.0 + 90_001, restart=True).resumed is False
         assert again.id > first.id

@@ -1,6 +1,6 @@
 """Pasted pages. Each case of the corpus: the text, then what must be read from it, in tests/core/corpus.
 
-`TYPE host value` for a record (` ?optional` behind one that is), `NS name` for a name server, `! words` for a doubt. A
+`TYPE host value` for a record (` ?optional` behind one that is), `NS name` for a nameserver, `! words` for a doubt. A
 case without such a line must be read without any doubt.
 """
 

@@ -116,7 +116,7 @@ def test_deadlines() -> None:
     # a copy seen at an earlier look still counts, whatever the same address says now
     seen = (r("resolver", "old", 3000, 900.0),)
     assert until([r("authoritative", "new"), r("resolver", "new")], readings=seen) == 3900.0
-    # a cache that still asks the former name servers fetches the old answer until the last moment
+    # a cache that still asks the former nameservers fetches the old answer until the last moment
     assert until([r("authoritative", "new")], copies=(Copy(900.0, 3600),), moved_until=8000.0) == 11600.0
     assert negative_ttl(SOA) == 900
     assert negative_ttl(replace(SOA, ttl=60)) == 60

@@ -1,4 +1,4 @@
-"""Name servers that misbehave, each a real one on loopback. Nothing crashes, nothing wrong is believed."""
+"""Nameservers that misbehave, each a real one on loopback. Nothing crashes, nothing wrong is believed."""
 
 from __future__ import annotations
 

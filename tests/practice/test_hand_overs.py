@@ -20,7 +20,7 @@ Deed = Callable[[Robot, Json], None]
 
 
 def by_servers(folder: Path) -> None:
-    """The owner chose name servers, where the scene leaves it open."""
+    """The owner chose nameservers, where the scene leaves it open."""
     file = folder / "homepath.toml"
     file.write_text(file.read_text().replace('route = "advise"', 'route = "nameservers"'))
 

@@ -98,7 +98,7 @@ def estate(
     far_ms: int = 0,
 ) -> Iterator[Estate]:
     """All servers up. `parked`: domains that are not at the builder yet; `web`: with the edge, and certificates for so
-    many domains; `far_ms`: every name server answers so much later, as one far away (by dnsdist before it)."""
+    many domains; `far_ms`: every nameserver answers so much later, as one far away (by dnsdist before it)."""
     names = tuple(f"d{number}.example" for number in range(count))
     behind = {address: f"127.2.{address[6:]}" if far_ms else address for address in (ROOT, TOP, *HOSTS)}
     for address in (ROOT, TOP, *HOSTS, EDGE, *behind.values()):
@@ -161,7 +161,7 @@ def _options(folder: Path, name: str, addresses: str, log: bool) -> str:
 
 
 def _far(folder: Path, behind: Mapping[str, str], far_ms: int) -> list[str]:
-    """All name servers behind one that hands every answer on later."""
+    """All nameservers behind one that hands every answer on later."""
     lines = [f"addAction(AllRule(), DelayAction({far_ms}))"]
     for number, (before, address) in enumerate(behind.items()):
         lines += [

@@ -18,7 +18,7 @@ from homepath.core.model.steps import Assessment
 
 
 def assess_site(project: Project, now: float, own: Assessment | None = None) -> Assessment:
-    """The assessment by what the journal knows, without looking anew; all domains of the site taken together.
+    """The assessment from what the journal holds, without a new check; covers all domains of the site.
 
     `own`: that of the project alone, if it is at hand. A further domain that was not surveyed yet is left out. Raises
     CouldNotLook where the main one was not.
@@ -114,7 +114,7 @@ def _with(project: Project, kind: str, what: str, word: str) -> Site:
 
 
 def _servers(project: Project, site: Site, what: str, word: str) -> Site:
-    """The name servers that another DNS host assigned, for its part of the site file. Raises BadInput."""
+    """The nameservers that another DNS host assigned, for its part of the site file. Raises BadInput."""
     if site.move is None:
         hint = msg("decide.servers.hint")
         raise BadInput(Problem(msg("decide.servers"), key="--decide", seen=word, hint=hint))

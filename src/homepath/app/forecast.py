@@ -114,7 +114,7 @@ def forecast(
 
 
 def _apart(outlooks: Sequence[Outlook], caches: Caches) -> float | None:
-    """How far the simulation is from the closed form where both apply: one change, the name servers kept."""
+    """How far the simulation is from the closed form where both apply: one change, the nameservers kept."""
     single = next((each for each in outlooks if each.order.key == "at-once"), None)
     if single is None or any(phases[0].servers_ttl for _, phases in single.order.phases):
         return None

@@ -107,7 +107,7 @@ class Project:
 
     @property
     def new_side_due(self) -> bool:
-        """Whether a zone is to begin at other name servers: a hand-over that is not over."""
+        """Whether a zone is to begin at other nameservers: a hand-over that is not over."""
         return self.wanted.hand_over is not None and not handed_over(self.case)
 
     def zone_at(self, where: Where) -> Zone:

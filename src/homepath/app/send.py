@@ -131,7 +131,7 @@ async def read_back(
     project: Project, changes: Sequence[Change], network: Network, looks: int = 4, where: Where = "DNS host"
 ) -> tuple[Difference, ...]:
     """What the authoritative servers give differently. Secondary servers get a few moments to follow."""
-    driver = Driver(network, Session(Asker(network)))  # each look asks anew
+    driver = Driver(network, Session(Asker(network)))  # each check queries again
     counts = where == project.side_now
     servers = await (_delegated(driver, project) if counts else _of_new_side(driver, project))
     found: tuple[Difference, ...] = ()

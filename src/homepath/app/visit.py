@@ -32,7 +32,7 @@ async def visit(
     """Visit http and https at every name of the site and of its further domains.
 
     `alone`: only this domain. `through`: label or address of a resolver to look names up with, instead of the
-    authoritative servers. Raises CouldNotLook when no name server could be asked, BadInput for an unknown resolver.
+    authoritative servers. Raises CouldNotLook when no nameserver could be asked, BadInput for an unknown resolver.
     """
     server = chosen_resolver(network, through) if through else None
     projects = [project] if alone else project.all_domains(network.clock.now())

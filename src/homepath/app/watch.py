@@ -35,7 +35,7 @@ class Both:
 
 
 async def compare(project: Project, network: Network, within: Session | None = None) -> Both:
-    """Ask every present and every new name server for all that must come along, and keep it in the journal.
+    """Query the current and the new nameservers for every record that must move, and store the answers in the journal.
 
     Raises BadInput where no hand-over is wanted or its servers are not known, CouldNotLook.
     """

@@ -39,7 +39,7 @@ class Workspace:
 
     @property
     def project(self) -> Project:
-        """The files read anew, with what the journal knows now."""
+        """The files, read again, with what the journal knows now."""
         return open_project(self.site_file, now=self.clock.now())
 
     def survey(self) -> survey.Surveyed:

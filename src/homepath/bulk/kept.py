@@ -25,7 +25,7 @@ create table packs (domain text primary key, journal blob, recheck blob);
 create index sites_by_number on sites (listed, number);
 create index sites_by_mix on sites (listed, mix);
 """
-# the column `status` of version 1 stays where it is: nobody reads it, and old SQLite cannot drop it
+# the column `status` of version 1 is unused; it stays because old SQLite cannot drop a column
 _FROM_1 = """
 alter table sites add column verdict text not null default '';
 update sites set verdict = json_extract(line, '$.verdict') where line != '';

@@ -32,7 +32,7 @@ DAY = 86400.0
 SOONEST = 600.0
 """Seconds between two looks at a domain where a person is at work, at least: a look is not free for others."""
 WHOLE_LOOK = 30 * DAY
-"""Seconds after which everything is judged anew, although nothing was seen to change."""
+"""Seconds after which everything is judged again, even without a change."""
 
 
 def next_look(assessment: Assessment, now: float, since: float) -> float:
@@ -79,7 +79,7 @@ async def look_at(kept: Kept, papers: Papers, network: Network, commons: Commons
 
 
 def _opened(octets: bytes | None) -> Packed:
-    """The journal; one that is damaged is begun anew, because nothing can be read out of it any more."""
+    """The journal; a damaged one is replaced, because it cannot be read."""
     try:
         return Packed(octets)
     except BadInput:

@@ -28,12 +28,12 @@ MOST_LOST = 3
 @dataclass(frozen=True, slots=True)
 class Asked:
     """What a run is to do. `due`: only where something can have changed. `workers`: processes; `cluster`: the address
-    of a scheduler instead. `anew`: not to go on with a run that was broken off."""
+    of a scheduler instead. `restart`: do not continue an interrupted run."""
 
     due: bool = False
     workers: int = 1
     cluster: str = ""
-    anew: bool = False
+    restart: bool = False
 
     @property
     def words(self) -> list[str]:
@@ -114,7 +114,7 @@ def run(
         hint = msg("run.run.hint")
         raise BadInput(Problem(msg("run.run"), key="--cluster", hint=hint))
     now = network.clock.now()
-    this = state.begin_run(asked.words, now, asked.anew)
+    this = state.begin_run(asked.words, now, asked.restart)
     due = this.began if asked.due else None
     of, resumed = state.count(this, due)
     meter = _Meter(of, resumed, tell)

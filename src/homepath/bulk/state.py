@@ -83,7 +83,7 @@ class State:
             " own = excluded.own, listed = excluded.listed, gone_since = null, bad = 0",
             (site.domain, number, site.place, site.data, site.folder, site.file, int(site.own), generation, mix),
         )
-        if not same:  # what is wanted may be another thing now, so it is due, and judged anew
+        if not same:  # what is wanted may be another thing now, so it is due, and judged again
             self._db.execute("update sites set next_look = 0, site = '' where domain = ?", (site.domain,))
             self._db.execute("update packs set recheck = null where domain = ?", (site.domain,))
 
@@ -91,12 +91,12 @@ class State:
         """A row that cannot be used: it is left out of runs until it is mended."""
         self._db.execute("update sites set bad = 1 where domain = ?", (domain,))
 
-    def begin_run(self, words: Sequence[str], now: float, anew: bool = False) -> Run:
+    def begin_run(self, words: Sequence[str], now: float, restart: bool = False) -> Run:
         """A new run, or the last one where it was broken off and asked the same (`words`)."""
         said = json.dumps(list(words))
         last = self._db.execute("select id, began, words, ended from runs order by id desc limit 1").fetchone()
         young = last is not None and now - last[1] < GONE_ON_WITHIN
-        if last is not None and last[3] is None and last[2] == said and young and not anew:
+        if last is not None and last[3] is None and last[2] == said and young and not restart:
             return Run(last[0], last[1], True)
         with transaction(self._db):
             row = self._db.execute("insert into runs (began, words) values (?, ?)", (now, said))

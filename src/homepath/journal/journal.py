@@ -152,7 +152,7 @@ class Journal:
             for row in rows.fetchall():
                 yield from self._sound(f"a {kind}", [row], lambda text: restored(shape, text))
         except NewerShape as error:
-            hint = "update Home Path, or move the journal away and look anew with `homepath survey`"
+            hint = "update Home Path, or move the journal away and check again with `homepath survey`"
             raise BadInput(Problem(msg("journal.values", kind=kind), FILE, hint=hint)) from error
 
     def was_looked(self, kind: str, domain: Name) -> bool:

@@ -1,1 +1,1 @@
-"""Input and output only: the network file, questions to name servers, updates, web requests."""
+"""Input and output only: the network file, questions to nameservers, updates, web requests."""

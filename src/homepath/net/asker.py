@@ -1,4 +1,4 @@
-"""The one seam to name servers: questions go out, answer values come back, whatever happens."""
+"""The one seam to nameservers: questions go out, answer values come back, whatever happens."""
 
 from __future__ import annotations
 

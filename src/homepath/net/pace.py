@@ -23,7 +23,7 @@ MOST_LANES = 20_000
 
 @dataclass(frozen=True, slots=True)
 class Paces:
-    """Questions a second to one address: of a name server, and of a resolver."""
+    """Questions a second to one address: of a nameserver, and of a resolver."""
 
     server: float = 20.0
     resolver: float = 50.0

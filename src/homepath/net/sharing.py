@@ -1,6 +1,6 @@
 """What the looks at many domains share: one set of sockets, one pace, and the answers that hold for all of them.
 
-A question about a name outside the domain that is looked at (the root, a top level, a host's name servers, a builder's
+A question about a name outside the domain that is looked at (the root, a top level, a host's nameservers, a builder's
 edge) is asked once per TTL for all. A question about the domain itself is asked once in a look; and of servers that
 gave the same serial of its SOA, one is asked, and its answer counts for the others (RFC 1034 section 4.3.5).
 """

@@ -1,1 +1,1 @@
-"""A small imitation of the world on 127.0.0.1: name servers, caches, a builder, a forwarder, one fast clock."""
+"""A small imitation of the world on 127.0.0.1: nameservers, caches, a builder, a forwarder, one fast clock."""

@@ -37,7 +37,7 @@ class Claim:
     due: dict[Name, float] = field(default_factory=dict)
     """When the certificate of a name is ordered."""
     published: bool = True
-    """Whether the site was published since the builder's own name servers run the domain; else it is not served."""
+    """Whether the site was published since the builder's own nameservers run the domain; else it is not served."""
 
     @property
     def state(self) -> State:
@@ -96,7 +96,7 @@ class Builder:
         return claim is not None
 
     def publish(self, domain: Name, runs_it: bool) -> bool:
-        """Publish the site of a domain again; before the builder's own name servers run it, that has no effect."""
+        """Publish the site of a domain again; before the builder's own nameservers run it, that has no effect."""
         claim = self.claims.get(domain)
         if claim is None:
             return False

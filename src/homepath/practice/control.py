@@ -131,7 +131,7 @@ class Control:
         return {"published": self._world.builder.publish(domain, runs_it)}
 
     def open_zone(self, asked: Json) -> Json:
-        """Add a domain at another DNS host; it says which name servers it assigned."""
+        """Add a domain at another DNS host; it says which nameservers it assigned."""
         origin = absolute(asked["domain"])
         hosts.above(self._world.zones, origin)
         table = self._world.hosts.open(asked["at"], origin, self._world.clock.now())
@@ -160,7 +160,7 @@ class Control:
         return {"ds": list(self._world.hosts.sign(asked["at"], absolute(asked["domain"])).values)}
 
     def servers(self, asked: Json) -> Json:
-        """The registrar's form: all name servers."""
+        """The registrar's form: all nameservers."""
         hosts.set_servers(self._world.zones, absolute(asked["domain"]), list(asked["servers"]))
         return self.registrar(asked)
 

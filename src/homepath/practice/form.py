@@ -86,7 +86,7 @@ def listed(zones: Zones, zone: ZoneId) -> list[RecordSet]:
 
 
 def read_file(zones: Zones, zone: ZoneId, text: str) -> int:
-    """The form's import of a master file: everything but the zone's own SOA and name servers; how many sets it took.
+    """The form's import of a master file: everything but the zone's own SOA and nameservers; how many sets it took.
 
     Nothing is taken from a file with a mistake in it. Raises BadInput.
     """

@@ -29,7 +29,7 @@ def above(zones: Zones, domain: Name) -> Name:
 
 
 def set_servers(zones: Zones, domain: Name, servers: Sequence[str]) -> None:
-    """Replace all name servers by these. Raises BadInput as a form would: it takes any host name."""
+    """Replace all nameservers by these. Raises BadInput as a form would: it takes any host name."""
     parent = above(zones, domain)
     names = []
     for text in servers:
@@ -41,7 +41,7 @@ def set_servers(zones: Zones, domain: Name, servers: Sequence[str]) -> None:
             raise BadInput(Problem("the form refuses it: this is no host name", key="SERVER", seen=text))
         names.append(name)
     if not names:
-        raise BadInput(Problem("the form wants at least one name server", key="SERVER"))
+        raise BadInput(Problem("the form wants at least one nameserver", key="SERVER"))
     sets = dict(zones.get(parent).sets)
     before = sets[domain, "NS"]
     sets[domain, "NS"] = RecordSet(domain, "NS", before.ttl, tuple(names))

@@ -45,7 +45,7 @@ def do(folder: Path, deed: str, **asked: Any) -> dict[str, Any]:
 
 
 Serves = Callable[[Name], Mapping[Name, ZoneId] | None]
-"""The zones that a name server holds now, by its name; None for one that does not answer, or is none."""
+"""The zones that a nameserver holds now, by its name; None for one that does not answer, or is none."""
 MOST_CUTS = 12
 
 

@@ -60,7 +60,7 @@ class Cache:
                 return kept.reply
             return _counted_down(kept.reply, kept.since, now)
         if kept and self.habit == "stale-serving" and now < kept.until + STALE_FOR:
-            # answers at once with what has expired and asks anew behind the visitor's back
+            # answers at once with what has expired and queries again in the background
             stale = kept.reply
             self._fetch(name, rrtype, now)
             return replace(stale, answer=tuple(replace(each, ttl=STALE_TTL) for each in stale.answer))

@@ -9,7 +9,7 @@ from homepath.core.dns.names import Name
 
 @dataclass(frozen=True, slots=True)
 class ServerTable:
-    """A name server: the zones it answers for, by the addresses of the story."""
+    """A nameserver: the zones it answers for, by the addresses of the story."""
 
     name: Name
     addresses: tuple[str, ...]

@@ -111,7 +111,7 @@ class World:
         return lookup
 
     def served_by(self, server: Name) -> Mapping[Name, ZoneId] | None:
-        """The zones that a name server holds now; None for a name that is none, or one that keeps silent."""
+        """The zones that a nameserver holds now; None for a name that is none, or one that keeps silent."""
         table = next((t for t in self.scene.servers if server in (t.name, *t.names)), None)
         if table is None or table.habit != "plain":
             return None

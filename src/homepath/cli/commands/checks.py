@@ -64,9 +64,9 @@ def survey(
 def compare(
     common: Common,
 ) -> None:
-    """Hold new name servers against the present ones.
+    """Hold new nameservers against the present ones.
 
-    Before a switch, each is asked for all that must come along: may one switch, or what is missing?"""
+    Before a switch, Home Path queries each one for every record that must move, and says what is missing."""
     from homepath.app.decide import assess_after
     from homepath.app.watch import compare as station
     from homepath.cli import status
@@ -157,7 +157,7 @@ def watch(
 ) -> None:
     """See who still gives an old answer, and until when.
 
-    The zone above, the name servers and resolvers are asked for every wanted record, once or until all is settled."""
+    Queries parent zone, nameservers and resolvers for every record of the plan, once or until all is settled."""
     from dataclasses import replace
 
     from homepath.app.decide import assess_after, assess_site

@@ -46,7 +46,9 @@ def many(
         str | None,
         typer.Option("--cluster", metavar="ADDRESS", help="Run the checks on this Dask cluster.", show_default=False),
     ] = None,
-    anew: Annotated[bool, typer.Option("--anew", help="Start again instead of continuing an interrupted run.")] = False,
+    restart: Annotated[
+        bool, typer.Option("--restart", help="Start again instead of continuing an interrupted run.")
+    ] = False,
     network: NetworkOption = None,
     plain: PlainOption = False,
     verbose: VerboseOption = False,
@@ -80,7 +82,7 @@ def many(
             bad = take_list(state, list_file, where.clock.now(), progress.problem, progress.rows)
             if state.is_new("problems", progress.problems):
                 progress.say_held()
-            ran = run(state, where, ground, Asked(due, workers, cluster or "", anew), bad, progress)
+            ran = run(state, where, ground, Asked(due, workers, cluster or "", restart), bad, progress)
         except KeyboardInterrupt:
             say_stopped(progress)
             raise typer.Exit(130) from None

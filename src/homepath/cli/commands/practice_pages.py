@@ -111,7 +111,7 @@ def add_domain(
 ) -> None:
     """Add a domain at another host.
 
-    It copies what it can guess, and assigns name servers.
+    It copies what it can guess, and assigns nameservers.
     """
     done = do(folder, "open-zone", domain=domain, at=at)
     typer.echo(f"{domain} is added at {done['at']}. Its nameservers: {', '.join(done['servers'])}")
@@ -164,7 +164,7 @@ def servers(
     ],
     folder: FolderOption = Path(),
 ) -> None:
-    """Enter the name servers; those that are not named are gone."""
+    """Enter the nameservers; those that are not named are gone."""
     _show_registrar(do(folder, "servers", domain=domain, servers=names))
 
 

@@ -92,7 +92,7 @@ def _with_entries(assessment: Assessment) -> list[Entering]:
 
 
 def _for_new_side(project: Project, form: str) -> str:
-    """The whole zone that is to begin at the new name servers: as a file, or as a letter to a support desk."""
+    """The whole zone that is to begin at the new nameservers: as a file, or as a letter to a support desk."""
     from homepath.core.dns.names import shown
     from homepath.core.model.problems import BadInput, Problem
     from homepath.core.plan.new_zone import due, stays_behind, zone_file

@@ -17,11 +17,11 @@ from homepath.core.model.survey import Compared, RecordCompared
 from homepath.core.site.purposes import is_parking
 
 LOOK_AGAIN = 600
-"""Seconds after which new name servers are looked at again for the first time."""
+"""Seconds after which new nameservers are looked at again for the first time."""
 
 
 def new_zone(view: View) -> Draft:
-    """The new name servers hold the domain: asked directly, before anybody is sent there."""
+    """The new nameservers hold the domain: asked directly, before anybody is sent there."""
     over, host = view.over, host_of_new(view)
     assert over is not None
     title = msg("new-zone.title", host=host)
@@ -198,7 +198,7 @@ def lacking(view: View) -> Iterator[Draft]:
 
 
 def compare(view: View) -> Draft:
-    """Nobody is sent to the new name servers before each of them gives everything."""
+    """Nobody is sent to the new nameservers before each of them gives everything."""
     compared = view.compared
     stands: Standing
     if view.handed_over or (compared is not None and compared.records_ready):

@@ -1,4 +1,4 @@
-"""Steps before a hand-over: who takes over, by which name servers, and everything that must come along."""
+"""Steps before a hand-over: who takes over, by which nameservers, and everything that must come along."""
 
 from __future__ import annotations
 
@@ -45,7 +45,7 @@ def assigned(view: View) -> Iterator[Draft]:
 
 
 def to_carry(view: View) -> list[RecordSet]:
-    """Everything that the new name servers must give too."""
+    """Everything that the new nameservers must give too."""
     return [record for record in view.case.zone if must_come_along(view.case, record)]
 
 

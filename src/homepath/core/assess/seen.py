@@ -71,12 +71,12 @@ class Seen:
 
     @cached_property
     def dues(self) -> tuple[Due, ...]:
-        """Everything that the new name servers are to give."""
+        """Everything that the new nameservers are to give."""
         return due(self.case) if self.over is not None else ()
 
     @cached_property
     def new_zone(self) -> Zone:
-        """What the new name servers were last seen to hold; nothing where they do not hold the domain."""
+        """What the new nameservers were last seen to hold; nothing where they do not hold the domain."""
         if self.compared is None or not self.compared.held:
             return Zone(self.case.domain)
         return new_side_zone(self.case.domain, self.evidence.contents)
@@ -135,7 +135,7 @@ class Seen:
 
     @property
     def handed_over(self) -> bool:
-        """Whether the parent names the wanted name servers and no others."""
+        """Whether the parent names the wanted nameservers and no others."""
         return handed_over(self.case)
 
     @cached_property
@@ -153,7 +153,7 @@ class Seen:
 
     @cached_property
     def switched_at(self) -> float | None:
-        """From when on the parent was seen to name the new name servers; None where it does not. Unix seconds."""
+        """From when on the parent was seen to name the new nameservers; None where it does not. Unix seconds."""
         if self.over is None or not self.handed_over:
             return None
         seen = right_since_seen(self.said_at_source, Meant(self.case.domain, "NS", self.over.servers))
@@ -161,7 +161,7 @@ class Seen:
 
     @property
     def said_at_source(self) -> Sequence[Content]:
-        """Whose word decides: the zone's own servers, or the parent's where the name servers change."""
+        """Whose word decides: the zone's own servers, or the parent's where the nameservers change."""
         if not self.by_servers:
             return self.evidence.contents
         return [replace(each, source="zone") for each in self.evidence.contents if each.source == "parent"]

@@ -1,4 +1,4 @@
-"""Steps of a hand-over from the switch on: the DS record, the name servers, the wait, the old zone, signing again."""
+"""Steps of a hand-over from the switch on: the DS record, the nameservers, the wait, the old zone, signing again."""
 
 from __future__ import annotations
 
@@ -87,7 +87,7 @@ def _ds_ttl(view: View) -> int:
 
 
 def switched_too_early(view: View) -> Iterator[Draft]:
-    """The name servers that are entered do not hold the domain, or are none: until the new ones do, the former ones
+    """The nameservers that are entered do not hold the domain, or are none: until the new ones do, the former ones
     must be asked."""
     survey, over = view.evidence.survey, view.over
     dark = survey is not None and not survey.held
@@ -140,7 +140,7 @@ def name_servers(view: View) -> Draft:
 
 
 def _parents_wait(view: View, since: float | None) -> Wait | None:
-    """The servers of the zone above copy from each other; all of them must say the new name servers."""
+    """The servers of the zone above copy from each other; all of them must say the new nameservers."""
     if not view.parents_behind:
         return None
     began = since if since is not None else view.now

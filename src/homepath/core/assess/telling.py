@@ -108,7 +108,7 @@ def builder_steps(view: View, when: When) -> Iterator[Draft]:
 def _without_effect(view: View, step: BriefStep, told: float) -> Text:
     """Why what was said to be done has to be done again; empty where the word counts.
 
-    Before the new name servers are seen it has no effect; after that it must show at the builder's edge.
+    Before the new nameservers are seen it has no effect; after that it must show at the builder's edge.
     """
     if step.when != "after-nameservers" or view.over is None:
         return ""

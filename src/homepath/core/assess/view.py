@@ -28,7 +28,7 @@ from homepath.core.site.zone_facts import came_later
 RULED = frozenset(rule.code for rule in RULES) | {kind.code for kind in mail.KINDS}
 """What the rules and the guard find again from the journal, so that what an earlier check said of it is over."""
 LOOKED_AT = ("signature-broken",)
-"""Of these, what a propagation check tries anew."""
+"""Of these, what a propagation check tries again."""
 HARD_TYPES = ("A", "AAAA", "CNAME", "HTTPS", "SVCB", "NS", "DS")
 """Types whose old answers lead visitors astray; the end is not reached while a cache may hold one."""
 

@@ -25,7 +25,7 @@ def by_records(view: View) -> Iterator[Draft]:
 
 
 def by_name_servers(view: View) -> Iterator[Draft]:
-    """Other name servers take the domain over: the builder's own, or those of another DNS host."""
+    """Other nameservers take the domain over: the builder's own, or those of another DNS host."""
     yield telling.claim(view)
     yield from telling.builder_steps(view, "first")
     yield inventory.inventory(view)
@@ -72,7 +72,7 @@ def _to_the_end(view: View) -> Iterator[Draft]:
 
 
 def back(view: View) -> Iterator[Draft]:
-    """What was before the last change is put back: its entries, or the name servers."""
+    """What was before the last change is put back: its entries, or the nameservers."""
     if view.over is None:
         yield returning.take_back(view)
         yield entering.spread(view)

@@ -20,9 +20,9 @@ MOST_QUESTIONS = 200
 MOST_ALIASES = 12
 MOST_DEPTH = 6
 MOST_NAMES = 13
-"""Name servers of one zone whose addresses are looked for; no zone needs more."""
+"""Nameservers of one zone whose addresses are looked for; no zone needs more."""
 MOST_SERVERS = 26
-"""Addresses of one zone's name servers that are kept."""
+"""Addresses of one zone's nameservers that are kept."""
 MOST_SILENT = 6
 """Addresses that are tried for one question before the zone counts as unanswered."""
 
@@ -56,7 +56,7 @@ class Cut:
 
 @dataclass(slots=True)
 class Budget:
-    """Shared by a walk and the walks it needs for the addresses of name servers.
+    """Shared by a walk and the walks it needs for the addresses of nameservers.
 
     `spread`: for names within this domain, with which of a zone's servers to begin, so that looks at many domains
     do not all ask the same one. What all of them ask is asked of the first, so that its answer can be shared.
@@ -75,7 +75,7 @@ class Budget:
 
     @property
     def deeper(self) -> Budget:
-        """The same budget, for the walk to a name server that this walk needs."""
+        """The same budget, for the walk to a nameserver that this walk needs."""
         return replace(self, depth=self.depth + 1)
 
 

@@ -54,7 +54,7 @@ def merged(text: str | None, domain: Name, wanted: Sequence[Appointment], now: f
         key = _value(said, "UID")
         known.add(key)
         event = _read("".join(lines[begin:stop]))
-        if event is None:  # somebody has broken it: it is ours to write anew, where it is still wanted
+        if event is None:  # it is damaged: write it again if it is still needed
             if key in ours:
                 changed[begin] = stop, _written(_new(ours[key], key, domain, now), newline)
         elif key not in ours:

@@ -1,4 +1,4 @@
-"""TSIG keys as name servers keep them: `key "name" { algorithm hmac-sha256; secret "…"; };`."""
+"""TSIG keys as nameservers keep them: `key "name" { algorithm hmac-sha256; secret "…"; };`."""
 
 from __future__ import annotations
 

@@ -37,7 +37,7 @@ def service_for(bootstrap: str, domain: Name) -> str | None:
 
 
 def read_domain_object(text: str, source: str) -> Registration:
-    """Registrar, statuses, end and name servers of a domain object. Raises BadRegistration."""
+    """Registrar, statuses, end and nameservers of a domain object. Raises BadRegistration."""
     try:
         data = json.loads(text)
     except (ValueError, RecursionError) as error:

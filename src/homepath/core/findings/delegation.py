@@ -1,4 +1,4 @@
-"""Findings about the name servers: who is asked, whether they agree, whether signatures hold."""
+"""Findings about the nameservers: who is asked, whether they agree, whether signatures hold."""
 
 from __future__ import annotations
 

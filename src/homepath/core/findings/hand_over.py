@@ -1,4 +1,4 @@
-"""Findings about name servers that are to take a domain over, and about going back and leaving."""
+"""Findings about nameservers that are to take a domain over, and about going back and leaving."""
 
 from __future__ import annotations
 

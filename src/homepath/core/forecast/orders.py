@@ -64,7 +64,7 @@ NOTICED = 4 * 3600
 
 
 def situations(case: Case, servers_ttl: int, held: int = 0) -> list[Situation]:
-    """Each name that visitors type and that changes; all of them where the name servers change.
+    """Each name that visitors type and that changes; all of them where the nameservers change.
 
     `held`: for so many seconds caches may still keep the old answer from before its TTL was lowered.
     """
@@ -94,7 +94,7 @@ def left_behind(compared: Compared, servers_ttl: int, absent: int) -> list[Situa
 
 
 def too_early(lost: Sequence[Situation], noticed: int = NOTICED) -> Order:
-    """The name servers changed before the new ones have everything; entered there once somebody has noticed."""
+    """The nameservers changed before the new ones have everything; entered there once somebody has noticed."""
     title = msg("orders.too-early.title", noticed=noticed)
     phases = tuple((each.name, (*_until_lost(each), Phase(noticed, "new", each.new_ttl))) for each in lost)
     return Order("too-early", title, noticed, phases)

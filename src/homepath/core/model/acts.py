@@ -123,7 +123,7 @@ class HttpsOnly:
 
 @dataclass(frozen=True, slots=True)
 class NameServers:
-    """Enter these name servers at the registrar, all of them and no others."""
+    """Enter these nameservers at the registrar, all of them and no others."""
 
     servers: tuple[Name, ...]
 

@@ -83,7 +83,7 @@ Existing = Literal["scan", "import", "form", "support", "none"]
 """What whoever takes a domain over does with the entries that exist: copies what it can guess, reads a master file, has
 a form for them, has only a support desk that enters them, or has no place for any."""
 LOADS_WITHIN = 3600
-"""Seconds; how long new name servers take to hold a domain, where nobody says."""
+"""Seconds; how long new nameservers take to hold a domain, where nobody says."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -177,7 +177,7 @@ class Brief:
 class Notation:
     """How one DNS host's form wants entries, what it lacks, and what its parking and forwarding look like.
 
-    `servers`: patterns of its name servers' names. `apex_alias`: the form's word for an alias at the apex, None where
+    `servers`: patterns of its nameservers' names. `apex_alias`: the form's word for an alias at the apex, None where
     it has none. `text_limit`: the longest text the form takes. `most_values`: how many entries of one type it takes
     at one name. `proxy`: it has a web proxy with certificates and redirect rules. `known`: somebody wrote it down; what
     an unwritten one does not say is not known.
@@ -225,7 +225,7 @@ class Site:
     "name TYPE": the values that stand there now. `apex`: what the DNS host has for a domain without www that gets no
     addresses, where the owner says so. `values_of`: values of the brief that differ for a further domain, by its name:
     builders may give each domain a code of its own. `move`: another DNS host takes the domain over. `undo`: what the
-    way `undo` takes back. `leave_behind`: records, by "name TYPE", that need not come along to new name servers.
+    way `undo` takes back. `leave_behind`: records, by "name TYPE", that need not come along to new nameservers.
     `sign`: the domain is to be signed (DNSSEC) again after a hand-over.
     """
 

@@ -20,7 +20,7 @@ Source = Literal["zone", "parent", "survey", "behind", "told", "new"]
 """Who said it: the zone's own servers, those of the zone above (its NS and DS sets), or a survey, which lists only what
 was entered: nothing that a wildcard made up, and everything that an export knew; or a server of the zone that is behind
 the others, as long as there is one; or, `told`, an export or the person, of a set that no server answers for; or,
-`new`, the name servers that are to take the domain over."""
+`new`, the nameservers that are to take the domain over."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -221,7 +221,7 @@ def present_zone(survey: Survey, contents: tuple[Content, ...]) -> Zone:
 
 
 def new_side_zone(domain: Name, contents: tuple[Content, ...]) -> Zone:
-    """What the name servers that are to take over were last seen to hold."""
+    """What the nameservers that are to take over were last seen to hold."""
     latest = {each.record.key: each.record for each in contents if each.source == "new"}
     return Zone(domain, {key: record for key, record in latest.items() if record.values})
 

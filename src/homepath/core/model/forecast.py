@@ -22,7 +22,7 @@ GIVES: tuple[Gives, ...] = ("new", "old", "nothing")
 class Phase:
     """From `at` seconds after the start on the zone gives this, to be kept for `ttl` seconds.
 
-    `servers_ttl`, of a first phase only: the next change is one of name servers, whose names caches keep so long;
+    `servers_ttl`, of a first phase only: the next change is one of nameservers, whose names caches keep so long;
     until a cache forgets them it goes on fetching from the former ones.
     """
 
@@ -45,7 +45,7 @@ class Caches:
     """The caches between visitors and the zone.
 
     `clamped`: the share that keeps nothing for less than `floor` seconds. `stale`: the share that gives an expired
-    answer to the first visitor after it has run out, for at most `stale_for` seconds (RFC 8767), and fetches anew.
+    answer to the first visitor after it has run out, for at most `stale_for` seconds (RFC 8767), and fetches again.
     """
 
     busy: tuple[Busy, ...] = (Busy(0.5, 600.0), Busy(0.3, 20.0), Busy(0.2, 1.0))
@@ -88,7 +88,7 @@ class Course:
 class Situation:
     """One name before the change. `old_ttl` None: nothing stands there, and that is remembered for `absent_ttl`.
 
-    `servers_ttl`: how long caches keep the names of the old name servers, where those change; else 0. Seconds.
+    `servers_ttl`: how long caches keep the names of the old nameservers, where those change; else 0. Seconds.
     """
 
     name: Name

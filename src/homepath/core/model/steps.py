@@ -118,7 +118,7 @@ class Assessment:
 
     @property
     def exit(self) -> int:
-        """The exit status of every command that shows this: 0 all is as wanted, 1 not yet, 3 something is wrong and the
+        """The exit status of every command that shows this: 0 all correct, 1 not yet, 3 something is wrong and the
         act fixes it, 4 it could not be checked."""
         if self.unchecked:
             return 4

@@ -38,7 +38,7 @@ class Reading:
     at: float
     detail: Text = ""
     expired: bool = False
-    """Served although every TTL has run out (RFC 8767): its own countdown starts anew with each answer."""
+    """Served although every TTL has run out (RFC 8767): its own countdown starts again with each answer."""
 
     @property
     def dies(self) -> float | None:
@@ -257,7 +257,7 @@ class Survey:
 
     @property
     def held(self) -> bool:
-        """Whether any name server answered for the domain."""
+        """Whether any nameserver answered for the domain."""
         return not self.servers or any(each.state in ("agrees", "differs", "slow") for each in self.servers)
 
     @property

@@ -1,4 +1,4 @@
-"""The look at both sides of a hand-over: the present name servers, and each of those that are to take over."""
+"""The look at both sides of a hand-over: the present nameservers, and each of those that are to take over."""
 
 from __future__ import annotations
 
@@ -38,7 +38,7 @@ AT_ONCE = 64
 NEVER_READY: tuple[SideState, ...] = ("no-such-server", "lame", "refusing", "recursive", "behind")
 """What a new server must not be; one that keeps silent or fails is not known."""
 MOST_SERVERS = 13
-"""New name servers that are asked; no zone needs more."""
+"""New nameservers that are asked; no zone needs more."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -138,7 +138,7 @@ def asked_keys(case: Case, dues: Sequence[Due], label: str) -> list[Key]:
 def _servers_of(
     wanted: Sequence[Name], glue: Mapping[Name, tuple[str, ...]], cut: Cut
 ) -> Look[tuple[list[Server], list[SideServer]]]:
-    """Name servers by their addresses, and those that have none."""
+    """Nameservers by their addresses, and those that have none."""
     names = list(wanted)[:MOST_SERVERS]
     port = cut.servers[0].port if cut.servers else 53
     outside = [name for name in names if name not in glue]

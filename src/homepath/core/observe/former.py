@@ -1,4 +1,4 @@
-"""After a switch of name servers: which resolvers still ask the former ones, and whether those still hold the zone."""
+"""After a switch of nameservers: which resolvers still ask the former ones, and whether those still hold the zone."""
 
 from __future__ import annotations
 
@@ -21,14 +21,14 @@ from homepath.core.site.case import Case
 from homepath.core.site.zone_facts import handed_over
 
 MOST_FORMER = 6
-"""Former name servers that are asked whether they still hold the domain."""
+"""Former nameservers that are asked whether they still hold the domain."""
 
 
 def ask_former(
     case: Case, source: Sequence[Heard], vantages: Vantages, records: Sequence[RecordSpread], now: float
 ) -> Look[tuple[list[RecordSpread], list[Finding]]]:
     """What the SOA shows that each resolver gives, and a finding where the former zone is gone too early; nothing where
-    no name servers were changed. `records`: the verdicts of this look, that of the name servers among them."""
+    no nameservers were changed. `records`: the verdicts of this look, that of the nameservers among them."""
     over, resolvers = case.wanted.hand_over, vantages.resolvers
     if over is None or not handed_over(case):
         return [], []

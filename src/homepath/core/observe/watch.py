@@ -129,7 +129,7 @@ def watch_look(case: Case, memory: Memory, resolvers: dict[str, Server], label: 
 
 
 def _watched(case: Case) -> list[Watched]:
-    """Everything that the job sets or removes, what was changed first; name servers where they change."""
+    """Everything that the job sets or removes, what was changed first; nameservers where they change."""
     meants, over = list(job(case)), case.wanted.hand_over
     history = [each.record for each in case.history if each.record.values and each.source == "zone"]
     if over is not None:
@@ -141,7 +141,7 @@ def _watched(case: Case) -> list[Watched]:
 
 
 def _led_by_servers(case: Case, meants: Sequence[Meant]) -> Iterator[Meant]:
-    """Once the name servers have changed, what they give at the website's names is what caches have to learn."""
+    """Once the nameservers have changed, what they give at the website's names is what caches have to learn."""
     known = {each.key for each in meants}
     for name in case.wanted.names if handed_over(case) else ():
         for rrtype in WEB_TYPES:
@@ -196,7 +196,7 @@ def _present(case: Case, contents: Iterable[RecordSet]) -> Zone:
 
 
 def _delegation(domain: Name, source: Sequence[Heard], moves: bool) -> list[Watched]:
-    """The parent's word on the name servers against the zone's own, where they are not what is being changed."""
+    """The parent's word on the nameservers against the zone's own, where they are not what is being changed."""
     own = next((s for each in source if each.role == "authoritative" and (s := each.answer.found(domain, "NS"))), None)
     return [] if own is None or moves else [Watched(Meant(domain, "NS", own.values))]
 

@@ -195,7 +195,7 @@ def _above(name: Name, others: Collection[Name]) -> bool:
 
 
 def _only_in_zone(cut: Cut, named: Sequence[Answer]) -> Look[list[Server]]:
-    """Name servers that the zone names and its parent does not. `named`: what each server says of them."""
+    """Nameservers that the zone names and its parent does not. `named`: what each server says of them."""
     answer = next((answer for answer in named if answer.usable and answer.authoritative), None)
     if answer is None:
         return []

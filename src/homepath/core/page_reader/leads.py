@@ -51,7 +51,7 @@ def _unspaced(word: str) -> bool:
 
 
 def names_servers(text: str) -> bool:
-    """Whether a text speaks of name servers."""
+    """Whether a text speaks of nameservers."""
     return bool(_server_words().search(bare(text)))
 
 

@@ -38,7 +38,7 @@ class Line:
 
 @dataclass(frozen=True, slots=True)
 class Server:
-    """A name server that the page names."""
+    """A nameserver that the page names."""
 
     name: str
     line: int

@@ -9,7 +9,7 @@ _FROM_PAGE = ("format", "builder", "ownership", "further", "deletes", "routes", 
 
 def renewed(text: str, before: str) -> str:
     """The new brief's text with everything of the old one that a page does not say: waits, steps, limits, redirects; a
-    proof and name servers too, where the page shows none."""
+    proof and nameservers too, where the page shows none."""
     import tomlkit
 
     new: Any = tomlkit.parse(text)

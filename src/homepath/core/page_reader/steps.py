@@ -156,7 +156,7 @@ def _mark(row: Row) -> Mood:
 
 
 def _as_servers(pieces: tuple[Piece, ...], around: Around) -> tuple[Piece, ...]:
-    """Full names under a heading about name servers, and names that can only be such."""
+    """Full names under a heading about nameservers, and names that can only be such."""
     parts = [piece for piece in pieces if piece.role != "end"]
     names = [piece for piece in parts if piece.role in ("value", "host") and is_fqdn(piece.text)]
     if not names:

@@ -1,4 +1,4 @@
-"""Two zones compared: what the present name servers give against what each of the new ones gives."""
+"""Two zones compared: what the present nameservers give against what each of the new ones gives."""
 
 from __future__ import annotations
 

@@ -159,7 +159,7 @@ def _delegation_change(case: Case, over: HandOver) -> Change:
 
 
 def _stays_behind(case: Case, record: RecordSet) -> Change:
-    """In the old zone everything stays until the last cache has let go of its name servers."""
+    """In the old zone everything stays until the last cache has let go of its nameservers."""
     kind = case.purpose(record)[0]
     stays: Stays | None = None
     replaced = record.name in case.wanted.names and record.type in WEB_TYPES

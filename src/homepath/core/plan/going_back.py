@@ -41,14 +41,14 @@ class Back:
 
 
 def former_servers(contents: Sequence[Content], domain: Name, servers: Sequence[Name]) -> tuple[Name, ...]:
-    """The name servers that the parent named last before `servers`; nothing where the journal saw no others."""
+    """The nameservers that the parent named last before `servers`; nothing where the journal saw no others."""
     seen = [c.record for c in contents if c.source == "parent" and c.record.key == (domain, "NS") and c.record.values]
     others = [record.values for record in seen if not set(record.values) & set(servers)]
     return others[-1] if others else ()
 
 
 def taken_back(wanted: Wanted, contents: Sequence[Content], notation: Notation) -> Wanted:
-    """The hand-over the other way round: to the name servers of before."""
+    """The hand-over the other way round: to the nameservers of before."""
     assert wanted.hand_over is not None
     servers = former_servers(contents, wanted.domain, wanted.hand_over.servers)
     back = HandOver(servers=servers, host=notation.host, by_builder=False, new_zone=notation.new_zone)
@@ -293,7 +293,7 @@ def undo_sees_work(case: Case, found: Sequence[Back]) -> bool:
 
 
 def old_website(case: Case) -> Iterator[RecordSet]:
-    """The sets that led the website's names before the name servers changed, as the former zone gave them."""
+    """The sets that led the website's names before the nameservers changed, as the former zone gave them."""
     switched = [
         each.first_at
         for each in case.history

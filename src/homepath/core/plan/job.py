@@ -22,7 +22,7 @@ def gone_there(case: Case) -> Case:
 
 
 def _given_up(case: Case) -> Iterable[Meant]:
-    """On the way back to other name servers nothing is meant to stay of what the website was given; there it never
+    """On the way back to other nameservers nothing is meant to stay of what the website was given; there it never
     stood."""
     for want in case.wanted.wants:
         if want.joined:
@@ -42,7 +42,7 @@ def meant_of(change: Change) -> Meant | None:
 def job(case: Case, now: Sequence[Change] | None = None) -> tuple[Meant, ...]:
     """Every set that is wanted, or is changed from what was seen first or is there now; each once.
 
-    `now`: the changes that are left, where they are known already. Name servers are not among them.
+    `now`: the changes that are left, where they are known already. Nameservers are not among them.
     """
     found: dict[Key, Meant] = {}
     over = case.wanted.hand_over
@@ -75,7 +75,7 @@ def job(case: Case, now: Sequence[Change] | None = None) -> tuple[Meant, ...]:
 def right_since(case: Case, contents: Sequence[Content], meants: Sequence[Meant]) -> float | None:
     """From when on all of it was seen to be right, Unix seconds; None where that moment is not known.
 
-    Where name servers change, the parent's word on them counts too.
+    Where nameservers change, the parent's word on them counts too.
     """
     moments = [right_since_seen(contents, each) for each in meants]
     if (over := case.wanted.hand_over) is not None:

@@ -1,4 +1,4 @@
-"""What the name servers that take a domain over are to give: what must come along, and the website's own records."""
+"""What the nameservers that take a domain over are to give: what must come along, and the website's own records."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ WHOLE_TYPES = ("MX", "SRV")
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Due:
-    """One record set that the new name servers are to give. `before`: as the present ones give it.
+    """One record set that the new nameservers are to give. `before`: as the present ones give it.
 
     `carried`: it comes along as it is. `planned`: it is the website's, as the brief wants it, or must not be there.
     `theirs`: the new servers lead the name by themselves; any address will do. `instead`: texts that may stand in the
@@ -71,7 +71,7 @@ class Due:
 
 
 def must_come_along(case: Case, record: RecordSet) -> bool:
-    """Whether the new name servers must give it too: all but what only the server itself writes, what the website
+    """Whether the new nameservers must give it too: all but what only the server itself writes, what the website
     replaces, and what the owner leaves behind."""
     if written_by_server(record.name, record.type, case.domain) or record.key in case.wanted.left_behind:
         return False
@@ -220,7 +220,7 @@ def in_place_of(key: Key) -> tuple[Key, ...]:
 
 
 def glue_names(case: Case) -> tuple[str, ...]:
-    """New name servers that lie below the domain itself, so that the parent must hold their addresses (RFC 1034
+    """New nameservers that lie below the domain itself, so that the parent must hold their addresses (RFC 1034
     section 4.2.1)."""
     over = case.wanted.hand_over
     servers = over.servers if over else ()
@@ -228,7 +228,7 @@ def glue_names(case: Case) -> tuple[str, ...]:
 
 
 def zone_file(case: Case) -> Zone:
-    """The zone that is to begin at the new name servers, with an SOA and their NS, so that a server loads it as it is
+    """The zone that is to begin at the new nameservers, with an SOA and their NS, so that a server loads it as it is
     (RFC 1035 section 5.2). Aliases of a host's own kind have no place in such a file."""
     over = case.wanted.hand_over
     servers = (over.servers if over else ()) or case.zone.values(case.domain, "NS")

@@ -42,7 +42,7 @@ class Update:
 def make_update(zone: Zone, changes: Iterable[Change]) -> Update:
     """The update that carries out `changes` on `zone`, and nothing if the zone is no longer that one.
 
-    Where a TTL changes with a set, the whole set is written anew: an RRset has one TTL (RFC 2181 section 5.2).
+    Where a TTL changes with a set, the whole set is rewritten: an RRset has one TTL (RFC 2181 section 5.2).
     """
     work = [change for change in changes if change.move != "keep"]
     touched = {change.name for change in work}

@@ -21,7 +21,7 @@ def last_copy(contents: Sequence[Content], meants: Iterable[Meant], now: float) 
     """The end of the wait for all of `meants`; None where every earlier content has run out in such caches.
 
     For each earlier content it is the moment at which the next one was first seen, plus its own TTL
-    (RFC 1035 section 3.2.1), or the negative-caching time where nothing stood (RFC 2308 section 5). Where name servers
+    (RFC 1035 section 3.2.1), or the negative-caching time where nothing stood (RFC 2308 section 5). Where nameservers
     changed, a cache may have fetched from the former ones as long as it held their names.
     """
     ends: list[tuple[float, Cause]] = []
@@ -44,7 +44,7 @@ def _cause(meant: Meant, copy: Copy) -> Cause:
 
 
 def moved_until(contents: Sequence[Content], name: Name, now: float) -> float | None:
-    """Until when a cache may still ask the name servers of before; None where they never changed."""
+    """Until when a cache may still ask the nameservers of before; None where they never changed."""
     moves = {each.record.key for each in contents if each.record.type == "NS" and is_within(name, each.record.name)}
     ends = [copy.dies for key in moves for copy in earlier_copies(contents, _latest(contents, key))]
     return max((end for end in ends if end > now), default=None)
@@ -61,7 +61,7 @@ def _latest(contents: Sequence[Content], key: Key) -> Meant:
 class Past:
     """What is known of a record set from before this look.
 
-    `copies`: earlier contents that caches may hold. `moved_until`: until then a cache may still ask the name servers
+    `copies`: earlier contents that caches may hold. `moved_until`: until then a cache may still ask the nameservers
     of before, None where they did not change. `readings`: those of earlier looks. `settled_at`: the last look, if it
     said settled. `habits`: what the resolvers were seen to do. `liars`: resolvers that answer for themselves.
     """
@@ -92,7 +92,7 @@ def judge(
     past: Past = NOTHING_BEFORE,
     source: Role = "authoritative",
 ) -> RecordSpread:
-    """The verdict for one record set. `source`: whose word decides; the parent's for name servers that change."""
+    """The verdict for one record set. `source`: whose word decides; the parent's for nameservers that change."""
     readings = [_marked(reading, past, now) for reading in readings if reading.vantage not in past.liars]
     verdict, because = _at_source(watched, [reading for reading in readings if reading.role == source])
     settled_by = None
@@ -175,7 +175,7 @@ def _settled_by(readings: Sequence[Reading], now: float, past: Past) -> float | 
     """After this no cache that keeps the rules holds an earlier answer; None when that moment has passed.
 
     It is the last moment at which an earlier content can have been fetched plus its TTL, or the negative-caching time
-    where nothing stood before. Where the name servers changed, a cache may have fetched from the former ones as long
+    where nothing stood before. Where the nameservers changed, a cache may have fetched from the former ones as long
     as it held their names. Only where nothing is known of before do asked resolvers tell it by their own countdown,
     now or at an earlier look: behind one address may be several caches.
     """

@@ -86,7 +86,7 @@ class Present:
 class Choice:
     """The alternatives taken. `reasons` say why, one sentence each; `open` names the others that stay possible.
 
-    `by_move`: the name servers change to another DNS host's, and the website's records are entered there.
+    `by_move`: the nameservers change to another DNS host's, and the website's records are entered there.
     """
 
     route: Literal["records", "nameservers"]

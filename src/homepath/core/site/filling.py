@@ -17,7 +17,7 @@ from homepath.core.site.choices import Choice
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class HandOver:
-    """Other name servers take the domain over. `host`: who runs them. `by_builder`: they are the builder's own, and
+    """Other nameservers take the domain over. `host`: who runs them. `by_builder`: they are the builder's own, and
     lead the website's names by themselves. `unsaid`: values of the brief that are not known yet: assigned servers."""
 
     servers: tuple[Name, ...]
@@ -54,7 +54,7 @@ def hand_over_of(site: Site, brief: Brief, notation: Notation, choice: Choice, f
 
 
 def servers_of(filler: Filler, brief: Brief) -> tuple[tuple[Name, ...], tuple[str, ...]]:
-    """The builder's name servers, and the values that are missing to know them all. Raises BadInput."""
+    """The builder's nameservers, and the values that are missing to know them all. Raises BadInput."""
     unsaid = tuple(name for name in late_values(brief) if not filler.values.get(name, "").strip())
     if unsaid:
         return (), unsaid
@@ -65,7 +65,7 @@ def servers_of(filler: Filler, brief: Brief) -> tuple[tuple[Name, ...], tuple[st
 
 
 def late_values(brief: Brief) -> tuple[str, ...]:
-    """The values that only the brief's name servers need: the builder assigns those once it knows the domain."""
+    """The values that only the brief's nameservers need: the builder assigns those once it knows the domain."""
     elsewhere = (*brief.apex, *brief.www, *brief.label, *brief.ownership, *brief.further, *brief.redirect_records)
     elsewhere += (*brief.www_by_address, *brief.label_by_address)
     texts = " ".join(text for record in elsewhere for text in (*record.values, record.host))

@@ -94,7 +94,7 @@ def _of_text(record: RecordSet, first: str) -> tuple[Purpose, Text]:
 
 
 def written_by_server(name: Name, rrtype: str, domain: Name) -> bool:
-    """Whether only the name server itself, or the zone above, may write such a set: it does not move to another."""
+    """Whether only the nameserver itself, or the zone above, may write such a set: it does not move to another."""
     if rrtype in OF_THE_SERVER or rrtype in ("NSEC3PARAM", "DLV", "ZONEMD") or _PRIVATE.fullmatch(rrtype):
         return True
     return name == domain and rrtype in ("NS", "DS")

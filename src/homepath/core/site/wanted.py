@@ -89,7 +89,7 @@ class Wanted:
     """The moment whose state is put back, Unix seconds; None for the one before the last change."""
     traces: Traces = NO_TRACES
     left_behind: frozenset[Key] = frozenset()
-    """What need not come along to new name servers, by the owner's word."""
+    """What need not come along to new nameservers, by the owner's word."""
     sign: bool = False
     deletes: tuple[RecordSet, ...] = ()
     """What the builder's page says is to be deleted."""
@@ -167,7 +167,7 @@ def _work_out(site: Site, brief: Brief, notation: Notation, present: Present | N
         wants += [filler.want(record, domain, "website") for record in brief.redirect_records]
     if choice.by_records and choice.apex == "own-server":
         wants += [_own_server(site, domain, rrtype) for rrtype in ("A", "AAAA") if _of_type(site, rrtype)]
-    if choice.ownership and choice.by_records:  # the builder's own name servers prove it by themselves
+    if choice.ownership and choice.by_records:  # the builder's own nameservers prove it by themselves
         wants.append(filler.want(choice.ownership, domain, "proof of ownership"))
     names = tuple(sorted((name for name, _ in parts), key=lambda name: name != primary))
     has_records = not choice.by_records or choice.apex in ("records", "alias")

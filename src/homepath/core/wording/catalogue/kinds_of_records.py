@@ -5,7 +5,7 @@ from __future__ import annotations
 SENTENCES = {
     # answers
     "unanswered.means": "None of the domain's nameservers says what is at a name that the plan would change.",
-    "unanswered.hurts": "A record that nobody sees could send visitors elsewhere or be lost, so nothing is planned at that name.",
+    "unanswered.hurts": "A hidden record could send visitors elsewhere or be lost, so Home Path plans nothing at that name.",
     "unanswered.cure-of-kind": "Check again. If it stays this way, add an export of the zone, or say what the DNS host's form shows.",
     "name-denied.means": "A nameserver says that a name does not exist, although there are records at it or below it.",
     "name-denied.hurts": "Resolvers that believe it return no answer at all for the name.",
@@ -112,7 +112,7 @@ SENTENCES = {
     "in-the-way-now.means": "A newer record conflicts with an earlier one that is to be restored.",
     "in-the-way-now.hurts": "Restoring the earlier record would delete what was entered since.",
     "in-the-way-now.cure-of-kind": "Decide which of the two is needed.",
-    "nothing-to-take-back.means": "The journal knows no change that could be undone, or none since the time you asked for.",
+    "nothing-to-take-back.means": "The journal holds no change to undo, or none since the time you gave.",
     "nothing-to-take-back.hurts": "Nothing is planned.",
     "nothing-to-take-back.cure-of-kind": "`homepath log` shows what each check found, and when.",
     "points-to-the-builder.means": "A name of the domain points to the builder that you are leaving.",
@@ -127,10 +127,10 @@ SENTENCES = {
     # kept
     "kept-record-gone.means": "A record that has nothing to do with the website was deleted.",
     "kept-record-gone.hurts": "What it served stops: mail does not arrive or is refused, or another service is not found.",
-    "kept-record-gone.cure-of-kind": "Enter exactly what was there. If you deleted it on purpose, say so once.",
+    "kept-record-gone.cure-of-kind": "Add the same record again. If you meant to delete it, tell Home Path once.",
     "kept-record-changed.means": "A record that has nothing to do with the website was changed.",
     "kept-record-changed.hurts": "What it served may stop, or go somewhere else.",
-    "kept-record-changed.cure-of-kind": "Restore exactly what was there. If you changed it on purpose, say so once.",
+    "kept-record-changed.cure-of-kind": "Restore the earlier values. If you meant to change them, tell Home Path once.",
     # keystrokes
     "alias-by-address.means": "The builder's addresses were entered at a name where it asks for a CNAME.",
     "alias-by-address.hurts": "The name breaks when the builder changes an address, and a CNAME cannot be added beside them.",
@@ -142,7 +142,7 @@ SENTENCES = {
     "near-miss.hurts": "Waiting does not help: the record itself is wrong.",
     "near-miss.cure-of-kind": "Correct the character that is named.",
     "name-doubled.means": "The record's name ends in the domain twice.",
-    "name-doubled.hurts": "The record is at a name that nobody visits, and the right name is unchanged.",
+    "name-doubled.hurts": "Visitors never use that name, and the right name still has its old records.",
     "name-doubled.cure-of-kind": "Delete the record, and enter the name without the domain.",
     "target-unfinished.means": "A target was typed without its final dot, so the DNS host added the domain to it.",
     "target-unfinished.hurts": "The CNAME points to a name that does not exist.",

@@ -5,7 +5,7 @@ from __future__ import annotations
 SENTENCES = {
     # web
     "proxy-loop.means": "A proxy in front of the builder fetches the site over plain http. The builder redirects that to https, and the proxy passes the redirect on, so the browser asks the proxy again.",
-    "proxy-loop.hurts": "The redirects never end, and nobody sees the site, although the builder itself works.",
+    "proxy-loop.hurts": "The redirects never end, so no visitor reaches the site, although the builder itself works.",
     "proxy-loop.cure-of-kind": "In the proxy's settings, let it connect to the builder over https and check its certificate, or switch the proxy off for this name.",
     "free-address-silent.means": "Nothing is served at the builder's own free URL of the site.",
     "free-address-silent.hurts": "If the site name in it is wrong, the records point to no site, or to someone else's.",
@@ -59,7 +59,7 @@ SENTENCES = {
     "builder-unaware.hurts": "Visitors see an error page of the builder, and the builder requests no certificate.",
     "builder-unaware.cure-of-kind": "Connect the domain in the builder's settings, or press its check button.",
     "redirect-loop.means": "The redirects loop.",
-    "redirect-loop.hurts": "Browsers give up, and nobody sees the site.",
+    "redirect-loop.hurts": "Browsers give up, so no visitor reaches the site.",
     "redirect-loop.cure-of-kind": "Two redirects point at each other: remove one of them.",
     "redirect-temporary.means": "One of the redirects is marked as temporary.",
     "redirect-temporary.hurts": "Search engines keep the old URL.",
