@@ -117,7 +117,7 @@ def show_visit(sheet: Paper, visit: Visit, assessment: Assessment, builder: str,
     show_findings(sheet, [each for each in found if each not in waited])
     if visit.free_address:
         sheet.blank()
-        sheet.say(f"The builder's free address {FREE[visit.free_address]}.")
+        sheet.say(f"The builder's free URL {FREE[visit.free_address]}.")
     if visit.may_wait_for and (verbose or visit.verdict != "arrived"):
         sheet.heading("What the builder may be waiting for, most likely first")
         for number, each in enumerate(visit.may_wait_for, 1):

@@ -43,7 +43,7 @@ def show_forecast(sheet: Paper, forecast: Forecast, assessment: Assessment, figu
     for minute in _chosen(best):
         sheet.out.write(f"  {lasting(minute.at).rjust(12)}  {_strip(minute)}  {_words(minute)}\n")
     sheet.out.write(f"  {' ' * 12}  ━ new site   · old site   (blank) nothing\n")
-    sheet.heading("Reckoned with")
+    sheet.heading("Assumptions")
     for each in forecast.situations:
         old = f"old record cached for {lasting(each.old_ttl)}" if each.old_ttl is not None else "no record there now"
         moved = f", nameservers {lasting(each.servers_ttl)}" if each.servers_ttl else ""
@@ -157,7 +157,7 @@ def _show_ends(sheet: Paper, plan: Plan, case: Case) -> None:
         _show_redirects(sheet, plan, case)
     elif case.wanted.going == "back":
         sheet.say("Visitors get what they got before the change. Records that are no part of the change stay.")
-    else:
+    elif plan.work:  # without a record to delete, the names resolve as they do now
         names = " and ".join(shown(name) for name in case.wanted.names)
         sheet.say(f"{names} will not resolve, unless you enter a new site's values instead.")
         sheet.say("The domain itself, your mail and every other record stay.")
@@ -183,7 +183,7 @@ def _show_changes(sheet: Paper, plan: Plan, case: Case) -> None:
     for change in servers:
         sheet.say(f"At the registrar, the nameservers of {shown(change.name)} change.")
         _show_values(sheet, "now", change.before)
-        _show_values(sheet, "then", change.values)
+        _show_values(sheet, "then", change.values or ["(not known yet)"])
     if not plan.work:
         sheet.say(f"Nothing to enter: {shown_unicode(plan.domain)} has every record that it needs.")
         return
