@@ -224,7 +224,7 @@ def test_looks_and_goals(world: World, tmp_path: Path) -> None:
         (("--once", "--for", "1 h"), "--once checks once"),
         (("--for", "soon"), "not a length of time"),
         (("--figure", "s.gif"), ".png or an .svg"),
-        (("--resolvers", "none.toml"), "cannot be read"),
+        (("--resolvers", "none.toml"), "The list of resolvers is not there"),
     ):
         done = run_in(tmp_path, "watch", *words)
         assert (done.status, said in done.err) == (2, True), done.err

@@ -169,10 +169,13 @@ def about_a_site(*without: str) -> Callable[[Callable[..., None]], Callable[...,
 
 def _say_left_out(project: Project) -> None:
     """What of the journal could not be read, named, on stderr: it does not count, and stops nothing."""
+    from homepath.core.wording.say import say
+
     bad = project.evidence.left_out
     if bad:
         more = f", and {len(bad) - 3} more" if len(bad) > 3 else ""
-        said(f"Part of the journal cannot be read, and is ignored: {'; '.join(bad[:3])}{more}.")
+        words = "; ".join(say(each)[:120] for each in bad[:3])
+        said(f"Part of the journal cannot be read, and is ignored: {words}{more}.")
 
 
 def said(words: str) -> None:

@@ -20,14 +20,12 @@ from typing import Any, TypeVar, cast
 
 from homepath.core.dns.names import Name
 from homepath.core.dns.records import Key, RecordSet
-from homepath.core.message import msg, reason
+from homepath.core.message import Message, msg, reason
 from homepath.core.model.acts import SendState, Update
 from homepath.core.model.evidence import Content, Heard, Source, VerdictChange
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.steps import Step
 from homepath.core.model.survey import Role
-from homepath.core.model.visible import visible
-from homepath.core.wording.say import say
 from homepath.journal.schema import FILE, connected, transaction
 from homepath.journal.storage import (
     NewerShape,
@@ -77,10 +75,10 @@ class Journal:
 
     def __init__(self, connection: sqlite3.Connection) -> None:
         self._db = connection
-        self.left_out: list[str] = []
-        """Rows that could not be read and do not count, each in words."""
+        self.left_out: list[Message] = []
+        """Rows that could not be read and do not count."""
 
-    def _sound(self, table: str, rows: Iterable[Sequence[Any]], make: Callable[..., T]) -> list[T]:
+    def _sound(self, row_kind: str, rows: Iterable[Sequence[Any]], make: Callable[..., T]) -> list[T]:
         """The one place where rows are read: whatever one holds, it never stops a command; it is named and left out."""
         found = []
         for row in rows:
@@ -89,7 +87,7 @@ class Journal:
             except NewerShape:
                 raise
             except (ValueError, TypeError, LookupError, AttributeError, ArithmeticError, RecursionError) as error:
-                self.left_out.append(f"{table}: {visible(say(reason(error)))[:120]}")
+                self.left_out.append(msg("journal.left-out", row=row_kind, why=reason(error)))
         return found
 
     def record_look(self, at: float, kind: str, domain: Name, words: str, value: object) -> None:
@@ -150,10 +148,9 @@ class Journal:
         )
         try:
             for row in rows.fetchall():
-                yield from self._sound(f"a {kind}", [row], lambda text: restored(shape, text))
+                yield from self._sound(kind, [row], lambda text: restored(shape, text))
         except NewerShape as error:
-            hint = "update Home Path, or move the journal away and check again with `homepath survey`"
-            raise BadInput(Problem(msg("journal.values", kind=kind), FILE, hint=hint)) from error
+            raise BadInput(Problem(msg("journal.values", kind=kind), FILE, hint=msg("journal.values.hint"))) from error
 
     def was_looked(self, kind: str, domain: Name) -> bool:
         """Whether there was ever a look of this kind."""
@@ -166,7 +163,7 @@ class Journal:
         rows = self._db.execute(
             "select at, verdict from looks where kind = ? and domain = ? order by id desc limit 1", (kind, domain)
         )
-        found = self._sound("a line", rows.fetchall(), lambda at, words: (moment(at), text_of(words)))
+        found = self._sound("log", rows.fetchall(), lambda at, words: (moment(at), text_of(words)))
         return found[0] if found else (None, "")
 
     def record_told(self, at: float, domain: Name, step: str) -> None:
@@ -178,7 +175,7 @@ class Journal:
     def told(self, domain: Name) -> dict[str, float]:
         """What the person said is done, by step id, with the last time they said so."""
         rows = self._db.execute("select step, max(at) from told where domain = ? group by step", (domain,))
-        return dict(self._sound("a word", rows.fetchall(), lambda step, at: (text_of(step), moment(at))))
+        return dict(self._sound("done", rows.fetchall(), lambda step, at: (text_of(step), moment(at))))
 
     def record_steps(self, domain: Name, steps: Iterable[Step]) -> None:
         """Keep how each step stands."""
@@ -192,7 +189,7 @@ class Journal:
         """The steps as they last stood, in the order in which they first came up."""
         rows = self._db.execute("select stored from steps where domain = ? order by rowid", (domain,))
         try:
-            return tuple(self._sound("a step", rows.fetchall(), lambda text: restored(Step, text)))
+            return tuple(self._sound("step", rows.fetchall(), lambda text: restored(Step, text)))
         except NewerShape:
             return ()
 
@@ -204,7 +201,7 @@ class Journal:
             (domain, since, MOST_READ),
         )
         return self._sound(
-            "an answer",
+            "answer",
             rows.fetchall(),
             lambda at, name, rrtype, vantage, role, text: Heard(
                 key_of(name, rrtype), text_of(vantage), cast(Role, one_of(role, Role)), answer_from(text, moment(at))
@@ -217,7 +214,7 @@ class Journal:
             " order by id desc limit 1",
             (domain, *key),
         ).fetchone()
-        return next(iter(self._sound("a verdict", [row] if row else [], partial(verdict, key))), None)
+        return next(iter(self._sound("verdict", [row] if row else [], partial(verdict, key))), None)
 
     def verdict_changes(self, domain: Name) -> list[VerdictChange]:
         """Each verdict that differed from the one before it, oldest first."""
@@ -225,7 +222,7 @@ class Journal:
             "select at, name, type, verdict, settled_by from verdicts where domain = ? order by id", (domain,)
         )
         return self._sound(
-            "a verdict", rows.fetchall(), lambda at, name, rrtype, word, by: verdict(key_of(name, rrtype), at, word, by)
+            "verdict", rows.fetchall(), lambda at, name, rrtype, word, by: verdict(key_of(name, rrtype), at, word, by)
         )
 
     def record_contents(self, at: float, sets: Iterable[RecordSet], source: Source = "zone") -> None:
@@ -260,7 +257,7 @@ class Journal:
             " where name = ? or substr(name, -length(?)) = ? order by id",
             (domain, f".{domain}", f".{domain}"),
         )
-        return self._sound("a content", rows.fetchall(), content)
+        return self._sound("content", rows.fetchall(), content)
 
     def begin_change(self, at: float, domain: Name, words: str, body: dict[str, Any]) -> int:
         """Note an update before it goes out, with what stands there now; the number by which it is completed."""
@@ -285,14 +282,14 @@ class Journal:
         rows = self._db.execute(
             "select id, at, words, body, state from changes where domain = ? order by id", (domain,)
         )
-        return [each for each in self._sound("an update", rows.fetchall(), update) if each.state in states]
+        return [each for each in self._sound("update", rows.fetchall(), update) if each.state in states]
 
     def sent(self, domain: Name) -> tuple[float, ...]:
         """When updates were sent, as far as is known."""
         rows = self._db.execute(
             "select at from changes where domain = ? and state in ('sent', 'partly') order by at", (domain,)
         )
-        return tuple(self._sound("an update", rows.fetchall(), moment))
+        return tuple(self._sound("update", rows.fetchall(), moment))
 
     def entries(self, domain: Name) -> list[Entry]:
         """Everything recorded, oldest first."""
@@ -304,7 +301,7 @@ class Journal:
             (domain, domain),
         )
         return self._sound(
-            "a line",
+            "log",
             rows.fetchall(),
             lambda at, kind, name, words: Entry(moment(at), text_of(kind), name, text_of(words)),
         )

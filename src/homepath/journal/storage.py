@@ -18,7 +18,7 @@ from typing import Any, TypeVar, cast, get_args
 from homepath.core.dns.answers import Answer, Question, Server, Trouble
 from homepath.core.dns.names import absolute
 from homepath.core.dns.records import Key, RecordSet
-from homepath.core.message import Message
+from homepath.core.message import Message, msg
 from homepath.core.model.acts import SendState, Update, Where
 from homepath.core.model.evidence import Content, Source, VerdictChange
 from homepath.core.model.survey import SpreadVerdict
@@ -70,19 +70,19 @@ def _from(parts: list[object]) -> RecordSet:
 def moment(value: object) -> float:
     """A moment of a row. Raises ValueError for anything that no clock ever said."""
     if isinstance(value, bool) or not isinstance(value, int | float) or not EARLIEST <= value <= LATEST:
-        raise ValueError(f"{str(value)[:40]!r} is no moment")
+        raise ValueError(msg("journal.no-moment", value=str(value)[:40]))
     return float(value)
 
 
 def text_of(value: object) -> str:
     if not isinstance(value, str):
-        raise ValueError(f"{str(value)[:40]!r} is no text")
+        raise ValueError(msg("journal.no-text", value=str(value)[:40]))
     return value
 
 
 def one_of(value: object, kind: Any) -> str:
     if value not in get_args(kind):
-        raise ValueError(f"{str(value)[:40]!r} is not known here")
+        raise ValueError(msg("journal.not-known", value=str(value)[:40]))
     return str(value)
 
 
@@ -92,7 +92,7 @@ def key_of(name: object, rrtype: object) -> Key:
 
 def set_of(name: object, rrtype: object, ttl: object, values: object) -> RecordSet:
     if isinstance(ttl, bool) or not isinstance(ttl, int) or not 0 <= ttl < 2**31 or not isinstance(values, list):
-        raise ValueError("no record set")
+        raise ValueError(msg("journal.no-record-set"))
     return RecordSet(*key_of(name, rrtype), ttl, tuple(text_of(value) for value in values))
 
 
@@ -156,13 +156,13 @@ def _restored(kind: Any, text: str) -> Any:
         whole = json.loads(text)
         shape = whole["shape"]
     except (KeyError, TypeError, RecursionError) as error:
-        raise ValueError("no stored value") from error
+        raise ValueError(msg("journal.no-value", kind=kind.__name__)) from error
     if not isinstance(shape, int) or shape > SHAPE:
         raise NewerShape(f"shape {shape}")
     try:
         return _unpacked(kind, whole["value"])
     except (KeyError, TypeError, AttributeError, IndexError, OverflowError, RecursionError) as error:
-        raise ValueError(f"no stored {kind.__name__}") from error
+        raise ValueError(msg("journal.no-value", kind=kind.__name__)) from error
 
 
 def _packed(value: object) -> Any:
@@ -234,5 +234,5 @@ MOST = 1e12
 
 def _checked(value: Any, right: bool) -> Any:
     if not right:
-        raise ValueError(f"{str(value)[:40]!r} is not what should stand here")
+        raise ValueError(msg("journal.misfit", value=str(value)[:40]))
     return value

@@ -12,6 +12,7 @@ from homepath.core.dns.answers import Server
 from homepath.core.files.strict import Field, list_of, map_of, number, read_file, table, text, yes_no
 from homepath.core.message import msg
 from homepath.core.model.problems import BadInput, Problem
+from homepath.files import read_text
 from homepath.net.clock import Clock, FastClock, MachineClock
 from homepath.net.pace import Paces
 from homepath.net.vantages import (
@@ -196,18 +197,12 @@ def load_network(path: Path | None) -> Network:
     """The network of a file, or the public one with this machine's own resolvers. Raises BadInput."""
     if path is None:
         return Network(resolvers=without_doubles((*system_resolvers(), *Network().resolvers)))
-    try:
-        words = path.read_text(encoding="utf-8")
-    except (OSError, UnicodeDecodeError) as error:
-        raise BadInput(Problem(msg("network-file.load-network", reason=_reason(error)), str(path))) from error
-    said: _Said = read_file(words, str(path), _FORM, FORMAT)
+    said: _Said = read_file(read_text(path, msg("file.network")), str(path), _FORM, FORMAT)
     port = said.ports.get("dns") or 53
     certificates = said.trust.get("certificates")
     bundle = path.parent / certificates if certificates else None
     if bundle and not bundle.is_file():
-        raise BadInput(
-            Problem(msg("network-file.load-network-2"), str(path), key="trust.certificates", seen=str(bundle))
-        )
+        raise BadInput(Problem(msg("network-file.load-network"), str(path), key="trust.certificates", seen=str(bundle)))
     return Network(
         tuple(Server(*read_place(root, port)) for root in said.roots),
         _resolvers(said, path, port),
@@ -236,7 +231,3 @@ def _beside(path: Path, bootstrap: str | None) -> str | None:
     if bootstrap is None or bootstrap.startswith(("http://", "https://")):
         return bootstrap
     return str(path.parent / bootstrap)
-
-
-def _reason(error: OSError | UnicodeDecodeError) -> str:
-    return (error.strerror or str(error)).lower() if isinstance(error, OSError) else "it is not UTF-8 text"

@@ -12,9 +12,9 @@ import dns.rdatatype
 import dns.rrset
 
 from homepath.core.dns.answers import Answer, Question
-from homepath.core.dns.names import shown
 from homepath.core.dns.records import RecordSet
 from homepath.core.dns.walk import Cut
+from homepath.core.message import Text, msg
 from homepath.core.model.survey import Signatures
 from homepath.net.asker import Asker
 
@@ -24,7 +24,7 @@ DIGESTS = frozenset({1, 2, 4})
 """Digests of a DS record that validators know (RFC 8624 section 3.3)."""
 
 
-async def check_signatures(asker: Asker, cut: Cut) -> tuple[Signatures, str]:
+async def check_signatures(asker: Asker, cut: Cut) -> tuple[Signatures, Text]:
     """`none` for an unsigned zone, else whether the chain from the parent's DS to the zone's own records holds now.
 
     The parent is asked for the DS outright: a referral carries it only to those who ask for signatures. DS records of
@@ -33,7 +33,7 @@ async def check_signatures(asker: Asker, cut: Cut) -> tuple[Signatures, str]:
     """
     above = await asker.ask_all([(Question(cut.zone, "DS"), server) for server in cut.parents])
     if not any(answer.usable for answer in above):
-        return "unknown", "the parent could not be asked for a DS record"
+        return "unknown", msg("signatures.no-ds-answer")
     promised = next((found for answer in above if (found := answer.found(cut.zone, "DS"))), None)
     every = _rrset(promised) if promised else ()
     links = [ds for ds in every if ds.algorithm in ALGORITHMS and ds.digest_type in DIGESTS]
@@ -43,15 +43,15 @@ async def check_signatures(asker: Asker, cut: Cut) -> tuple[Signatures, str]:
     said = await asker.ask_all(asks, dnssec=True)
     answers = [answer for answer in said[: len(cut.servers)] if answer.usable]
     if not answers:
-        return "unknown", "the zone's keys could not be asked for"
+        return "unknown", msg("signatures.no-keys-answer")
     begins = {answer.server: answer for answer in said[len(cut.servers) :] if answer.usable}
-    trouble = ""
+    trouble: Text = ""
     for answer in answers:
         keys, proof = answer.found(cut.zone, "DNSKEY"), answer.found(cut.zone, "RRSIG")
         if keys is None:
-            trouble = f"the parent has a DS record, and {shown(answer.server.name)} has no keys"
+            trouble = msg("signatures.no-keys", server=answer.server.name)
         elif proof is None:
-            trouble = f"{shown(answer.server.name)} gives keys without a signature"
+            trouble = msg("signatures.unsigned-keys", server=answer.server.name)
         else:
             soa = begins.get(answer.server)
             trouble = _trouble(links, keys, proof, soa, asker.network.clock.now())
@@ -60,7 +60,7 @@ async def check_signatures(asker: Asker, cut: Cut) -> tuple[Signatures, str]:
     return "good", ""
 
 
-def _trouble(links: Sequence[Any], keys: RecordSet, proof: RecordSet, soa: Answer | None, now: float) -> str:
+def _trouble(links: Sequence[Any], keys: RecordSet, proof: RecordSet, soa: Answer | None, now: float) -> Text:
     """Why the keys, or the zone's SOA as a sample of its records, cannot be believed; empty where they can."""
     zone = dns.name.from_text(keys.name)
     keyset, signatures = _rrset(keys), _rrset(proof)
@@ -73,20 +73,20 @@ def _trouble(links: Sequence[Any], keys: RecordSet, proof: RecordSet, soa: Answe
                 continue
     trusted = [key for key in known if key is not None]
     if not trusted:
-        return "none of the zone's keys fits the DS record at the parent"
+        return msg("signatures.no-match")
     try:
         dns.dnssec.validate(keyset, signatures, {zone: dns.rrset.from_rdata_list(zone, keys.ttl, trusted)}, now=now)
     except (dns.exception.ValidationFailure, dns.exception.UnsupportedAlgorithm) as error:
-        return f"the keys' signature does not hold ({error})"
+        return msg("signatures.bad-keys", error=str(error))
     record, signed = (soa.found(keys.name, kind) if soa else None for kind in ("SOA", "RRSIG"))
     if record is None:
         return ""
     if signed is None:
-        return "its records come without signatures"
+        return msg("signatures.unsigned-records")
     try:
         dns.dnssec.validate(_rrset(record), _rrset(signed), {zone: keyset}, now=now)
     except (dns.exception.ValidationFailure, dns.exception.UnsupportedAlgorithm) as error:
-        return f"the signatures of its records do not hold ({error})"
+        return msg("signatures.bad-records", error=str(error))
     return ""
 
 

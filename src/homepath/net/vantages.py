@@ -13,7 +13,7 @@ from homepath.core.dns.answers import Server, Transport
 from homepath.core.dns.names import absolute
 from homepath.core.files.strict import Field, list_of, one_of, read_file, table, text
 from homepath.core.message import msg
-from homepath.core.model.problems import BadInput, Problem
+from homepath.files import read_text
 
 FORMAT = "homepath.resolvers/1"
 PORTS = {"tls": 853, "https": 443}
@@ -88,12 +88,7 @@ def resolver_of(said: dict[str, Any], port: int = 53) -> Resolver:
 
 def load_list(path: Path) -> list[Resolver]:
     """The resolvers of a list file. Raises BadInput."""
-    try:
-        words = path.read_text(encoding="utf-8")
-    except (OSError, UnicodeDecodeError) as error:
-        reason = (error.strerror or str(error)).lower() if isinstance(error, OSError) else msg("files.not-utf8")
-        raise BadInput(Problem(msg("vantages.load-list", reason=reason), str(path))) from error
-    said: _List = read_file(words, str(path), _LIST, FORMAT)
+    said: _List = read_file(read_text(path, msg("file.resolvers")), str(path), _LIST, FORMAT)
     return [resolver_of(each) for each in said.resolvers]
 
 

@@ -45,7 +45,7 @@ def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Fin
         sheet.say(f"Change records only at the DNS host that runs {servers}.")
         signed = "signed (DNSSEC)" if survey.delegation.signed else "not signed"
         if survey.delegation.signatures == "broken":
-            sheet.say(f"Its DNSSEC signatures are not valid: {survey.delegation.trouble}.")
+            sheet.say(f"Its DNSSEC signatures are not valid: {say(survey.delegation.trouble)}.")
         above = shown(survey.delegation.parent) if survey.delegation.parent != "." else "the root zone"
         sheet.say(f"Details: delegated by {above} for {lasting(survey.delegation.ttl)}, {signed}.")
     if survey.registration:

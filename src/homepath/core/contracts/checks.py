@@ -60,7 +60,7 @@ def survey_json(survey: Survey, purpose_of: PurposeOf, findings: tuple[Finding, 
             "ttl": delegation.ttl,
             "signed": delegation.signed,
             "signatures": delegation.signatures,
-            "trouble": delegation.trouble,
+            "trouble": say(delegation.trouble),
         }
         if delegation
         else None,

@@ -11,6 +11,7 @@ from typing import Literal
 from homepath.core.dns.answers import Answer
 from homepath.core.dns.names import Name
 from homepath.core.dns.records import Key, RecordSet, Zone
+from homepath.core.message import Message
 from homepath.core.model.plan import Meant
 from homepath.core.model.steps import Step
 from homepath.core.model.survey import Compared, Role, Spread, SpreadVerdict, Survey
@@ -147,7 +148,7 @@ class Evidence:
     job_since: float | None = None
     """When what is wanted now was first planned."""
     sent: tuple[float, ...] = ()
-    left_out: tuple[str, ...] = ()
+    left_out: tuple[Message, ...] = ()
 
 
 BUILDER_SAYS = "builder-says:"

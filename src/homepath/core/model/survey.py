@@ -185,7 +185,7 @@ class Delegation:
     ttl: int
     signed: bool = False
     signatures: Signatures = "none"
-    trouble: str = ""
+    trouble: Text = ""
 
 
 @dataclass(frozen=True, slots=True)

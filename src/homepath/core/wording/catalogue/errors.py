@@ -142,8 +142,7 @@ SENTENCES = {
     "network-file.place": "{address} is not part of this network file, nothing there was contacted",
     "network-file.place-2": "{address} is not a public address ({why}), nothing there was contacted",
     "network-file.web-place": "{address} port {port} is not a web port, nothing there was contacted",
-    "network-file.load-network": "the network file cannot be read: {reason}",
-    "network-file.load-network-2": "there is no such file",
+    "network-file.load-network": "there is no such file",
     # update
     "update.send-update": "nothing was sent: {error}",
     "update.send-update-2": "Give --server an address of the DNS host.",
@@ -164,9 +163,16 @@ SENTENCES = {
     "vantages.read-place-2": "{address:quoted} is not an address",
     "vantages.read-place-3": "{number} is not a port",
     "vantages.a-path": "{words:quoted} is not a path, such as /dns-query",
-    "vantages.load-list": "the list of resolvers cannot be read: {reason}",
     # journal
     "journal.values": "the journal holds a {kind} that a newer version of Home Path stored",
+    "journal.values.hint": "update Home Path, or move the journal away and check again with `homepath survey`",
+    "journal.left-out": "{row}: {why}",
+    "journal.no-moment": "{value:quoted} is not a time",
+    "journal.no-text": "{value:quoted} is not text",
+    "journal.not-known": "{value:quoted} is not known here",
+    "journal.no-record-set": "it is not a record set",
+    "journal.no-value": "it is not a stored {kind}",
+    "journal.misfit": "{value:quoted} does not belong here",
     # packed
     "packed.unpacked": "it is not a journal, or too large",
     "packed.unusable": "the journal of this domain cannot be used: {why}",
@@ -292,7 +298,6 @@ SENTENCES = {
     "start.lacking.hint-2": "add --value {name}=...{part}",
     # files
     "files.read-text": "{what} is not UTF-8 text",
-    "files.not-utf8": "it is not UTF-8 text",
     "files.read-text.hint": "save it as UTF-8 and try again",
     "files.read-octets": "{what} is larger than {BIGGEST} MB",
     "files.read-octets-2": "{what} is not there",

@@ -77,6 +77,8 @@ SENTENCES = {
     "file.brief": "the brief",
     "start.load-brief-2": "name it with --brief FILE",
     "file.notation": "the notation",
+    "file.network": "the network file",
+    "file.resolvers": "the list of resolvers",
     "start.by-domain.hint": "further domains are: {known}",
     "start.by-domain.hint-2": "name it with --also",
     # project

@@ -44,6 +44,15 @@ SENTENCES = {
     "names.obstacle": "CAA records do not allow the builder's certificate authority to issue one",
     "names.obstacle-2": "the domain's signatures are broken, so the certificate authority's resolver refuses it",
     "names.obstacle-3": "besides the builder's addresses, {detail}, and the certificate authority may check there instead",
+    # signatures
+    "signatures.no-ds-answer": "the registry (parent zone) did not answer for the DS record",
+    "signatures.no-keys-answer": "no nameserver answered for the zone's keys",
+    "signatures.no-keys": "the registry (parent zone) has a DS record, but {server:name} has no keys",
+    "signatures.unsigned-keys": "{server:name} returns keys without a signature",
+    "signatures.no-match": "none of the zone's keys matches the DS record at the registry (parent zone)",
+    "signatures.bad-keys": "the keys' signature is not valid ({error})",
+    "signatures.unsigned-records": "its records have no signatures",
+    "signatures.bad-records": "the signatures of its records are not valid ({error})",
     # survey
     "survey.domain-cut.above": "the root zone",
     "survey.nobody-there": "it has no address",
