@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from homepath.core.assess.handing_over import LOOK_AGAIN
-from homepath.core.dns.answers import Answer, Question, Server
+from homepath.core.dns.answers import Answer, Question, Server, Trouble, Unanswered
 from homepath.core.dns.ds import ds_of, fits
 from homepath.core.dns.records import RecordSet
 from homepath.core.dns.walk import Cut
@@ -365,6 +365,23 @@ def test_a_website_that_comes_only_after_the_switch_is_the_owners_word() -> None
             made, compared(made, CARRIED), START + 5 * H, history=contents(CARRIED, START, source="new"), told=told
         )
         assert gone.act == NameServers(NEW)
+
+
+def test_a_website_that_does_not_come_after_the_switch_is_waited_for_then_asked_about() -> None:
+    """Nobody but the builder can enter it there; a name that did not answer may have it."""
+    made = by_builder(CARRIED, NEW)
+    switched = [Content(RecordSet(DOMAIN, "NS", 21600, NEW), START, START, "parent")]
+    waiting = after(made, None, history=switched)
+    assert (kind(waiting), waiting.act) == ("visit", Wait(START + LOOK_AGAIN, "builder"))
+    late = after(made, None, START + 7 * H, history=switched)
+    assert late.step is not None
+    assert late.step.place == "builder"
+    assert isinstance(late.act, BuilderStep)
+    assert f"www.{DOMAIN.rstrip('.')}" in say(late.act.title)
+    silent = tuple(Unanswered(each, "A", Trouble("failed", ADA.name)) for each in made.wanted.names)
+    assert made.survey is not None
+    led, unknown = by_builder(CARRIED + LED, NEW), replace(made, survey=replace(made.survey, unknown=silent))
+    assert {kind(after(each, None, START + 7 * H, history=switched)) for each in (led, unknown)} & {"visit"} == set()
 
 
 def test_the_ds_record_goes_first_and_its_keeping_time_is_waited_for() -> None:

@@ -103,15 +103,17 @@ LEARNED = {
 """What a typing mistake showed of such a form."""
 
 
+def _to_support(host: str) -> tuple[str, str]:
+    return f"To the support desk{'' if host == NO_NOTATION.host else f' of {visible(host)}'}", ""
+
+
 def question_to_host(
     domain: Name, types: Iterable[str], alias: bool, forwards: Sequence[Name], notation: Notation
 ) -> str:
     """Plain text to send. `types`: of the records to add; `alias`: the domain itself needs one; `forwards`: names that
     would have to be forwarded."""
-    host = "" if notation.host == NO_NOTATION.host else f" of {visible(notation.host)}"
     lines = [
-        f"To the support desk{host}",
-        "",
+        *_to_support(notation.host),
         f"Subject: questions about the DNS records of {shown(domain)}",
         "",
         f"I am about to connect {shown(domain)} to a website builder and want to make no mistake in your form.",
@@ -160,8 +162,7 @@ def letter_to_support(
     wanted = [each for each in dues if each.record.values]
     count = sum(len(each.record.values) for each in wanted)
     lines = [
-        f"To the support desk of {visible(host)}",
-        "",
+        *_to_support(host),
         f"Subject: records for {shown(domain)} before its nameservers change",
         "",
         f"The domain {shown(domain)} is about to switch to your nameservers{':' if servers else '.'}",
@@ -194,10 +195,8 @@ _DEEDS: tuple[tuple[Deed, str, str], ...] = (
 
 def letter_of_jobs(domain: Name, jobs: Sequence[Job], notation: Notation) -> str:
     """Plain text: each record to delete and to enter, exactly, and what must stay."""
-    host = "" if notation.host == NO_NOTATION.host else f" of {visible(notation.host)}"
     lines = [
-        f"To the support desk{host}",
-        "",
+        *_to_support(notation.host),
         f"Subject: changes to the DNS records of {shown(domain)}",
         "",
         f"Please make these changes for {shown(domain)}, each one without a pause, and tell me when they are done.",

@@ -11,9 +11,10 @@ from homepath.cli.common import Common, about_a_site
 from homepath.core.message import reason
 
 if TYPE_CHECKING:
-    from homepath.core.model.forecast import Caches
-if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from homepath.app.project import Project
+    from homepath.core.model.forecast import Caches
 
 
 @about_a_site("verbose")
@@ -30,20 +31,11 @@ def undo(
 
     Nothing is changed by it: `sheet`, `send` and `next` then do."""
     from homepath.app import returning
-    from homepath.cli.commands.plan import show_way
-    from homepath.core.model.problems import BadInput, Problem
 
-    project, clock = common.offline()
-    if stop and (to or dry_run):
-        raise BadInput(Problem("--stop cannot be combined with other options", key="--stop"))
-    if stop:
-        typer.echo(returning.stopped(project))
-        return
-    moment = returning.moment_of(to, clock.now()) if to else None
-    going = returning.back(project, moment, clock.now())
-    if not dry_run:
-        returning.keep(going)
-    show_way(common, going, clock.now(), "homepath undo" if dry_run else "homepath next")
+    def back(project: Project, now: float) -> Project:
+        return returning.back(project, returning.moment_of(to, now) if to else None, now)
+
+    _turn(common, "homepath undo", back, dry_run, stop, stop and bool(to or dry_run))
 
 
 @about_a_site("verbose")
@@ -56,19 +48,32 @@ def leave(
 
     Lists every name that points there. Nothing is changed by it."""
     from homepath.app import returning
-    from homepath.cli.commands.plan import show_way
+
+    _turn(common, "homepath leave", returning.away, dry_run, stop, stop and dry_run)
+
+
+def _turn(
+    common: Common,
+    command: str,
+    turned: Callable[[Project, float], Project],
+    dry_run: bool,
+    stop: bool,
+    too_many: bool,
+) -> None:
+    """Show the way back or away and, unless it is a dry run, take it; or give it up again."""
+    from homepath.app import returning
     from homepath.core.model.problems import BadInput, Problem
 
     project, clock = common.offline()
-    if stop and dry_run:
+    if too_many:
         raise BadInput(Problem("--stop cannot be combined with other options", key="--stop"))
     if stop:
         typer.echo(returning.stopped(project))
         return
-    going = returning.away(project, clock.now())
+    going = turned(project, clock.now())
     if not dry_run:
         returning.keep(going)
-    show_way(common, going, clock.now(), "homepath leave" if dry_run else "homepath next")
+    show_way(common, going, clock.now(), command if dry_run else "homepath next")
 
 
 @about_a_site("verbose")

@@ -257,6 +257,25 @@ def _website_missing(view: View, compared: Compared) -> Decide:
     )
 
 
+def website_late(view: View) -> Open | None:
+    """After the switch the website's records are the builder's to make: waited for, then asked about; nobody else can
+    enter them. What did not answer is not missing."""
+    over, since = view.over, view.switched_at
+    if over is None or not over.by_builder or since is None:
+        return None
+    unknown = {each.name for each in view.case.unknown.values()}
+    led = {name for name in view.case.wanted.names if any(each.type in WEB_TYPES for each in view.case.zone.at(name))}
+    missing = tuple(name for name in view.case.wanted.names if name not in led | unknown)
+    if not missing:
+        return None
+    wait = _loading(view, since)
+    if wait is not None:
+        return Open(wait, msg("not-ready.why-2"), urgent=True)
+    host = host_of_new(view)
+    act = BuilderStep(msg("website-late.title", host=host, names=missing), msg("website-late.instruction", host=host))
+    return Open(act, urgent=True)
+
+
 def _lost(view: View, left: Sequence[RecordCompared]) -> Iterator[Entry]:
     """What visitors meet at these names today and would not after the switch; a parking page is no loss."""
     for each in left:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from homepath.core.assess import entering
+from homepath.core.assess import entering, handing_over
 from homepath.core.assess.draft import Done, Draft, LeftOut, Open, enter_act
 from homepath.core.assess.view import View
 from homepath.core.dns.names import ancestors, relative, shown
@@ -162,6 +162,8 @@ def visited(view: View) -> Draft:
     stands: Done | Open | LeftOut
     if view.arrived_web and visit is not None:
         stands = Done(visit.at)
+    elif late := handing_over.website_late(view):
+        place, stands = "builder", late
     elif trouble := _trouble(view):
         place = kind_of(trouble[0]).fixed_at
         stands = Open(BuilderStep(trouble[0].message, trouble[0].cure), because=trouble, urgent=True)

@@ -111,6 +111,8 @@ SENTENCES = {
     "not-ready.cure": "Ask {host_of_new}'s support desk.",
     "website-missing.choice": "They add them after the switch: go on",
     "website-missing.question": "After {longest:lasting}, the nameservers of {host} still have no address for {names}. Ask its support desk whether that comes only after the switch.",
+    "website-late.title": "Ask {host}'s support desk why its nameservers return no address for {names:name and}",
+    "website-late.instruction": "Your domain uses {host}'s nameservers now, so only {host} can add the website's records there. Send it what `homepath report --for support` writes.",
     # inventory
     "assigned.question": "Which nameservers did {host} assign to {domain:name}? Copy all of them.",
     "assigned.choice": "It shows them with the domain, once you have added it there",
