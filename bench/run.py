@@ -181,8 +181,7 @@ def four_ways(folder: Path) -> None:
 def main() -> None:
     delays = [20 + round(280 * at / 19) for at in range(20)]
     scene = replace(
-        load_scene("first-site"),
-        resolvers=tuple(ResolverTable(f"after {delay} ms", "slow", delay) for delay in delays),
+        load_scene("first-site"), resolvers=tuple(ResolverTable(f"after {delay} ms", "slow", delay) for delay in delays)
     )
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)

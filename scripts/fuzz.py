@@ -167,9 +167,7 @@ def targets() -> tuple[Target, ...]:
         ),
         Target("calendar", lambda text: merged(text, DOMAIN, [Appointment("x", NOW, "t", "w")], NOW), (calendar,)),
         Target(
-            "certificate",
-            lambda octets: judge([octets], "a.example", anchors, NOW),
-            (leaf.public_bytes(Encoding.DER),),
+            "certificate", lambda octets: judge([octets], "a.example", anchors, NOW), (leaf.public_bytes(Encoding.DER),)
         ),
         Target("journal look", lambda text: restored(Survey, text), (stored,), (ValueError,)),
         Target("journal visit", lambda text: restored(Visit, text), (stored,), (ValueError,)),

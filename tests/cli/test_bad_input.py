@@ -102,8 +102,7 @@ def test_start_keeps_comments_and_another_domain_is_not_overwritten(folder: Path
 
 
 @pytest.mark.parametrize(
-    ("text", "said"),
-    [("", "kind"), (f"{NETWORK}\n", "roots"), (f'{NETWORK}\nroots = ["127.0.0.1:1"]\n', "")],
+    ("text", "said"), [("", "kind"), (f"{NETWORK}\n", "roots"), (f'{NETWORK}\nroots = ["127.0.0.1:1"]\n', "")]
 )
 def test_a_network_file_pointing_at_nothing(folder: Path, homepath: Run, text: str, said: str) -> None:
     homepath(*START)

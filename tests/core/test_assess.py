@@ -32,19 +32,7 @@ from homepath.core.plan.plan import applied, changes_of
 from homepath.core.site.case import Case
 from homepath.core.wording.say import say
 from homepath.core.wording.words import sentence, stage
-from tests.core.cases import (
-    ADDRESSES,
-    BASE,
-    DOMAIN,
-    RIGHT,
-    START,
-    TARGET,
-    case,
-    contents_of_zone,
-    stands,
-    survey,
-    zone,
-)
+from tests.core.cases import ADDRESSES, BASE, DOMAIN, RIGHT, START, TARGET, case, contents_of_zone, stands, survey, zone
 
 H = 3600.0
 WWW = f"www.{DOMAIN}"

@@ -41,20 +41,7 @@ from homepath.core.web.whole import Walked, judge_visit
 from homepath.core.wording.say import say
 from homepath.report.letter import as_csv, as_markdown, as_zone
 from homepath.report.sheet_html import as_page
-from tests.core.cases import (
-    BASE,
-    BRIEF,
-    DOMAIN,
-    RIGHT,
-    SITE,
-    START,
-    TARGET,
-    case,
-    sheet_jobs,
-    stands,
-    survey,
-    zone,
-)
+from tests.core.cases import BASE, BRIEF, DOMAIN, RIGHT, SITE, START, TARGET, case, sheet_jobs, stands, survey, zone
 from tests.core.looking import NS1, said
 from tests.core.test_assess import PARKED, TOLD, H, later, visit
 from tests.core.test_calendar import entries

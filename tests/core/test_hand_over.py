@@ -33,18 +33,7 @@ from homepath.core.site.purposes import mentioned
 from homepath.core.site.wanted import late_values, work_out
 from homepath.core.wording.say import say
 from homepath.report.letter import as_zone, letter_to_support
-from tests.core.cases import (
-    BRIEF,
-    DOMAIN,
-    SITE,
-    START,
-    case,
-    contents,
-    contents_of_zone,
-    stands,
-    survey,
-    zone,
-)
+from tests.core.cases import BRIEF, DOMAIN, SITE, START, case, contents, contents_of_zone, stands, survey, zone
 from tests.core.looking import NS1, NS2, PARENT, Lists, said, silence
 
 H = 3600.0

@@ -132,12 +132,7 @@ def test_lengths_of_time() -> None:
         200000: "2 days 8 h",
     }
     assert {seconds: lasting(seconds) for seconds in lengths} == lengths
-    assert [seconds_in(text) for text in ("1 h", "90", "1h30m", "2 days")] == [
-        3600,
-        90,
-        5400,
-        172800,
-    ]
+    assert [seconds_in(text) for text in ("1 h", "90", "1h30m", "2 days")] == [3600, 90, 5400, 172800]
 
 
 def test_problems_say_their_place() -> None:

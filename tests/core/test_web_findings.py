@@ -43,12 +43,7 @@ def way(url: str, *hops: Hop) -> Ways:
     return {url: hops or (hop(url, 301, HOME), hop(HOME))}
 
 
-FINE: Ways = {
-    **way(HOME, hop(HOME)),
-    **way(f"http://{WWW}/"),
-    **way(f"https://{APEX}/"),
-    **way(f"http://{APEX}/"),
-}
+FINE: Ways = {**way(HOME, hop(HOME)), **way(f"http://{WWW}/"), **way(f"https://{APEX}/"), **way(f"http://{APEX}/")}
 
 
 def codes(

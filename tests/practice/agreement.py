@@ -30,11 +30,7 @@ def run_here(robot: Robot, *words: str) -> Done:
     """`homepath` in this process: starting another one for each of a thousand commands would take most of the time."""
     out, err = io.StringIO(), io.StringIO()
     wanted = {"HOMEPATH_NETWORK": str(robot.folder / "network.toml"), "COLUMNS": "100"}
-    with (
-        pytest.MonkeyPatch.context() as patch,
-        contextlib.redirect_stdout(out),
-        contextlib.redirect_stderr(err),
-    ):
+    with pytest.MonkeyPatch.context() as patch, contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
         for name, value in wanted.items():
             patch.setenv(name, value)
         patch.chdir(robot.folder)

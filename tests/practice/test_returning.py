@@ -14,14 +14,7 @@ from homepath.core.model.times import rfc3339
 from homepath.practice.scene_file import load_scene
 from homepath.practice.world import World
 from tests.conftest import SPEED, START, follow_plan, run_in
-from tests.practice.mistakes import (
-    Deed,
-    address_for_alias,
-    doubled_name,
-    half_entered,
-    quoted_text,
-    wrong_digit,
-)
+from tests.practice.mistakes import Deed, address_for_alias, doubled_name, half_entered, quoted_text, wrong_digit
 from tests.practice.robot import DOMAIN, Robot, content
 
 ORIGIN = f"{DOMAIN}."

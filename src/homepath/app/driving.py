@@ -179,9 +179,7 @@ class Driver:
             except (OSError, ValueError) as error:
                 raise BadInput(
                     Problem(
-                        msg("driving.fetch-once"),
-                        str(self.network.certificates),
-                        hint=msg("driving.fetch-once.hint"),
+                        msg("driving.fetch-once"), str(self.network.certificates), hint=msg("driving.fetch-once.hint")
                     )
                 ) from error
         async with store.pages:

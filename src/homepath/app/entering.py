@@ -93,18 +93,9 @@ def to_send(project: Project, assessment: Assessment, early: bool) -> Entering |
         return None
     zone = project.zone_at(found.act.where)
     if zone.get(project.domain, "SOA") is None:
-        raise Refused(
-            msg("entering.to-send-4"),
-            msg("entering.to-send-5"),
-        )
+        raise Refused(msg("entering.to-send-4"), msg("entering.to-send-5"))
     if any(entry.type == "ALIAS" for entry in (*found.act.delete, *found.act.enter)):
-        raise Refused(
-            msg("entering.to-send-6"),
-            msg("entering.to-send-7"),
-        )
+        raise Refused(msg("entering.to-send-6"), msg("entering.to-send-7"))
     if found.wait is not None and not early:
-        raise Refused(
-            msg("entering.to-send-8", until=found.wait.until),
-            msg("entering.to-send-9"),
-        )
+        raise Refused(msg("entering.to-send-8", until=found.wait.until), msg("entering.to-send-9"))
     return found

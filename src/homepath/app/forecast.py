@@ -31,10 +31,7 @@ def draw_spread(project: Project, network: Network, path: Path) -> None:
         looks = journal.looks("watch", project.domain, Spread)
     found = shares_of(looks)
     if not found:
-        raise CouldNotLook(
-            msg("report.draw-spread"),
-            msg("report.draw-spread-2"),
-        )
+        raise CouldNotLook(msg("report.draw-spread"), msg("report.draw-spread-2"))
     draw_spread_so_far(found, project.domain, network.clock.now(), path)
 
 

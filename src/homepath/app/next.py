@@ -116,10 +116,7 @@ def _ends(name: str, about: str, evidence: Evidence) -> Iterator[Appointment]:
     ends = evidence.visit.certificate_end if evidence.visit else None
     if ends is not None:
         yield Appointment(
-            f"certificate{about}",
-            ends,
-            say(msg("certificate-ends", name=name)),
-            say(msg("certificate-ends.then")),
+            f"certificate{about}", ends, say(msg("certificate-ends", name=name)), say(msg("certificate-ends.then"))
         )
 
 

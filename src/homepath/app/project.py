@@ -140,10 +140,7 @@ class Project:
     def plan(self) -> Plan:
         """The plan from what was last seen. Raises CouldNotLook when there was no survey."""
         if self.evidence.survey is None:
-            raise CouldNotLook(
-                msg("project.plan", domain=self.domain),
-                msg("project.plan-2"),
-            )
+            raise CouldNotLook(msg("project.plan", domain=self.domain), msg("project.plan-2"))
         return self._plan
 
     @property
@@ -307,12 +304,7 @@ def find_site_file(start: Path) -> Path:
     for folder in (start, *start.parents):
         if (folder / SITE_FILE).is_file():
             return folder / SITE_FILE
-    raise BadInput(
-        Problem(
-            msg("project.find-site-file", SITE_FILE=SITE_FILE),
-            hint=msg("project.find-site-file.hint"),
-        )
-    )
+    raise BadInput(Problem(msg("project.find-site-file", SITE_FILE=SITE_FILE), hint=msg("project.find-site-file.hint")))
 
 
 def purpose_in(case: Case) -> Callable[[RecordSet], Purpose]:

@@ -34,10 +34,7 @@ def back(project: Project, moment: float | None, now: float) -> Project:
         since = rfc3339(begin) if begin is not None else "never"
         raise BadInput(
             Problem(
-                msg("returning.back"),
-                key="--to",
-                seen=rfc3339(moment),
-                hint=msg("returning.back.hint", since=since),
+                msg("returning.back"), key="--to", seen=rfc3339(moment), hint=msg("returning.back.hint", since=since)
             )
         )
     site = project.site
@@ -72,7 +69,4 @@ def stopped(project: Project) -> str:
 
 def _looked(project: Project) -> None:
     if project.evidence.survey is None:
-        raise CouldNotLook(
-            msg("returning.looked", domain=project.domain),
-            msg("project.plan-2"),
-        )
+        raise CouldNotLook(msg("returning.looked", domain=project.domain), msg("project.plan-2"))

@@ -33,13 +33,7 @@ class PageRead:
 
 
 def read(
-    text: str,
-    builder: str,
-    *,
-    domain: str | None = None,
-    label: str = "",
-    option: str = "",
-    values: Values = "stay",
+    text: str, builder: str, *, domain: str | None = None, label: str = "", option: str = "", values: Values = "stay"
 ) -> PageRead:
     """Read a pasted text. `domain`, `label`: the reader's own domain and the label where the site is to live, where
     known; `option`: the alternative of the page to take. Raises BadInput for what is no text of a page."""
@@ -131,13 +125,7 @@ def start(
     before = read_site(existing, str(path)) if existing is not None else None
     domain = typed.domain.removesuffix(".")
     if before is not None and before.domain != domain:
-        raise BadInput(
-            Problem(
-                msg("start.start", domain=before.domain),
-                str(path),
-                hint=msg("start.start.hint"),
-            )
-        )
+        raise BadInput(Problem(msg("start.start", domain=before.domain), str(path), hint=msg("start.start.hint")))
     base = before if before is not None and page_text is not None else Site(domain, primary, "", route="advise")
     site = replace(
         base,

@@ -23,11 +23,7 @@ from homepath.net.session import Session, session
 
 
 async def visit(
-    project: Project,
-    network: Network,
-    through: str | None = None,
-    within: Session | None = None,
-    alone: bool = False,
+    project: Project, network: Network, through: str | None = None, within: Session | None = None, alone: bool = False
 ) -> Visit:
     """Visit http and https at every name of the site and of its further domains.
 
@@ -65,10 +61,7 @@ def _as_expected(project: Project, seen: Visit, now: float) -> Visit:
     return replace(seen, verdict="waiting", expected=expected, findings=told)
 
 
-_TURNED = {
-    "back": say(msg("visit.turned")),
-    "away": say(msg("visit.turned-2")),
-}
+_TURNED = {"back": say(msg("visit.turned")), "away": say(msg("visit.turned-2"))}
 
 
 def _expected(project: Project, now: float) -> str:

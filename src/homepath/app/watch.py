@@ -42,11 +42,7 @@ async def compare(project: Project, network: Network, within: Session | None = N
     over = project.wanted.hand_over
     if over is None:
         raise BadInput(
-            Problem(
-                msg("compare.compare", domain=project.domain),
-                key="route",
-                hint=msg("compare.compare.hint"),
-            )
+            Problem(msg("compare.compare", domain=project.domain), key="route", hint=msg("compare.compare.hint"))
         )
     if not over.servers:
         raise BadInput(Problem(msg("compare.compare-2", host=over.host), key="servers", hint="homepath next"))

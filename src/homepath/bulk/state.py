@@ -269,10 +269,4 @@ def alone(path: Path) -> Iterator[None]:
 
 
 def _unusable(file: Path, error: sqlite3.Error) -> BadInput:
-    return BadInput(
-        Problem(
-            msg("state.unusable", error=reason(error)),
-            str(file),
-            hint=msg("schema.unusable.hint"),
-        )
-    )
+    return BadInput(Problem(msg("state.unusable", error=reason(error)), str(file), hint=msg("schema.unusable.hint")))

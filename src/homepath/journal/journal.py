@@ -301,9 +301,7 @@ class Journal:
             (domain, domain),
         )
         return self._sound(
-            "log",
-            rows.fetchall(),
-            lambda at, kind, name, words: Entry(moment(at), text_of(kind), name, text_of(words)),
+            "log", rows.fetchall(), lambda at, kind, name, words: Entry(moment(at), text_of(kind), name, text_of(words))
         )
 
 

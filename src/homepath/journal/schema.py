@@ -132,10 +132,4 @@ def write_ahead(connection: sqlite3.Connection) -> None:
 
 
 def _unusable(path: Path, error: sqlite3.Error) -> BadInput:
-    return BadInput(
-        Problem(
-            msg("schema.unusable", error=reason(error)),
-            str(path),
-            hint=msg("schema.unusable.hint"),
-        )
-    )
+    return BadInput(Problem(msg("schema.unusable", error=reason(error)), str(path), hint=msg("schema.unusable.hint")))

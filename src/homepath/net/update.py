@@ -103,10 +103,7 @@ _COMPARE = msg("update.compare")
 _OF_THE_KEY: dict[type[BaseException], tuple[Text, Text]] = {
     dns.tsig.PeerBadKey: (msg("update.of-the-key"), _COMPARE),
     dns.tsig.PeerBadSignature: (msg("update.of-the-key-2"), _COMPARE),
-    dns.tsig.PeerBadTime: (
-        msg("update.of-the-key-3"),
-        msg("update.of-the-key-4"),
-    ),
+    dns.tsig.PeerBadTime: (msg("update.of-the-key-3"), msg("update.of-the-key-4")),
     dns.tsig.PeerError: (msg("update.of-the-key-5"), _COMPARE),
 }
 """What the server says of the key (RFC 8945 section 5.2), and what to do; the special ones first."""
@@ -190,14 +187,10 @@ def _plain_refusal(octets: bytes, number: int) -> str:
 
 def _refusal(code: str, update: Update, server: Server) -> Refused:
     if code in _REFUSALS:
-        return Refused(
-            msg("update.refusal", REFUSALS=_REFUSALS[code], code_=code),
-            msg("update.refusal-2"),
-        )
+        return Refused(msg("update.refusal", REFUSALS=_REFUSALS[code], code_=code), msg("update.refusal-2"))
     if code in ("NOTAUTH", "REFUSED"):
         return Refused(
-            msg("update.refusal-3", place=server.place, zone=update.zone, code_=code),
-            msg("update.refusal-4"),
+            msg("update.refusal-3", place=server.place, zone=update.zone, code_=code), msg("update.refusal-4")
         )
     return Refused(msg("update.refusal-5", place=server.place, code_=code), msg("update.refusal-6"))
 

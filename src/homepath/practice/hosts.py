@@ -61,10 +61,7 @@ def set_ds(zones: Zones, domain: Name, values: Sequence[str]) -> None:
 def shown_form(zones: Zones, domain: Name) -> dict[str, Any]:
     """What the form shows."""
     zone = zones.get(above(zones, domain))
-    return {
-        "servers": [shown(name) for name in zone.values(domain, "NS")],
-        "ds": list(zone.values(domain, "DS")),
-    }
+    return {"servers": [shown(name) for name in zone.values(domain, "NS")], "ds": list(zone.values(domain, "DS"))}
 
 
 _JSON = {"Content-Type": "application/rdap+json"}

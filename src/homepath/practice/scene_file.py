@@ -91,10 +91,7 @@ _FORM = table(
         ),
         "resolvers": Field(
             _tables(
-                ResolverTable,
-                label=Field(text()),
-                habit=Field(one_of(*_HABITS), "plain"),
-                limit=Field(_SECONDS, 0),
+                ResolverTable, label=Field(text()), habit=Field(one_of(*_HABITS), "plain"), limit=Field(_SECONDS, 0)
             )
         ),
         "host": Field(

@@ -31,8 +31,7 @@ def survey(
     ] = None,
     transfer: Annotated[bool, typer.Option("--transfer", help="Also ask the servers for the whole zone.")] = False,
     ask: Annotated[
-        list[str] | None,
-        typer.Option("--ask", metavar="NAME", help="Also check this name. May be repeated."),
+        list[str] | None, typer.Option("--ask", metavar="NAME", help="Also check this name. May be repeated.")
     ] = None,
     key: Annotated[Path | None, typer.Option("--key", help="A key file for --transfer.", show_default=False)] = None,
 ) -> None:
@@ -61,9 +60,7 @@ def survey(
 
 
 @about_a_site()
-def compare(
-    common: Common,
-) -> None:
+def compare(common: Common) -> None:
     """Hold new nameservers against the present ones.
 
     Before a switch, Home Path queries each one for every record that must move, and says what is missing."""

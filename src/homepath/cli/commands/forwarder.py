@@ -31,9 +31,7 @@ def forwarder(
     hsts: Annotated[
         str | None,
         typer.Option(
-            "--hsts",
-            metavar="DURATION",
-            help="How long browsers must use https (HSTS). Default: no HSTS header.",
+            "--hsts", metavar="DURATION", help="How long browsers must use https (HSTS). Default: no HSTS header."
         ),
     ] = None,
     certificate: Annotated[

@@ -27,8 +27,7 @@ def next(
         str | None, typer.Argument(metavar="DOMAIN", help="With --from: a domain of the list.", show_default=False)
     ] = None,
     listed: Annotated[
-        Path | None,
-        typer.Option("--from", metavar="LIST", help="A domain of this list of many.", show_default=False),
+        Path | None, typer.Option("--from", metavar="LIST", help="A domain of this list of many.", show_default=False)
     ] = None,
     done: Annotated[
         str | None,

@@ -53,12 +53,7 @@ def leave(
 
 
 def _turn(
-    common: Common,
-    command: str,
-    turned: Callable[[Project, float], Project],
-    dry_run: bool,
-    stop: bool,
-    too_many: bool,
+    common: Common, command: str, turned: Callable[[Project, float], Project], dry_run: bool, stop: bool, too_many: bool
 ) -> None:
     """Show the way back or away and, unless it is a dry run, take it; or give it up again."""
     from homepath.app import returning

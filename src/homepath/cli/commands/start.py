@@ -25,8 +25,7 @@ def start(
         str | None, typer.Option(help="The site's primary address: www, apex or one label.", show_default=False)
     ] = None,
     page: Annotated[
-        Path | None,
-        typer.Option(help="The builder's page as text, or - for standard input.", show_default=False),
+        Path | None, typer.Option(help="The builder's page as text, or - for standard input.", show_default=False)
     ] = None,
     brief: Annotated[Path | None, typer.Option(help="The builder's brief file.", show_default=False)] = None,
     builder: Annotated[str, typer.Option(help="The builder's name, for a page.")] = UNNAMED,

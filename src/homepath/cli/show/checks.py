@@ -250,8 +250,4 @@ def _server(each: SideServer) -> tuple[str, str, str]:
     state = f"server.{each.state}"
     detail = f": {say(each.detail)}" if each.detail and each.state not in ("holds",) else ""
     more = f", {serial}" if serial else ""
-    return (
-        shown(each.name),
-        each.address or "(no address)",
-        sentence_start(f"{say(msg(state))}{more}{detail}"),
-    )
+    return (shown(each.name), each.address or "(no address)", sentence_start(f"{say(msg(state))}{more}{detail}"))

@@ -143,11 +143,7 @@ def _dated(case: Case, seen_at: float) -> str:
     return f"as it was at {utc_words(before)}"
 
 
-_HEADS = {
-    "there": "Plan for",
-    "back": "Plan to restore what was before, for",
-    "away": "Plan to leave the builder, for",
-}
+_HEADS = {"there": "Plan for", "back": "Plan to restore what was before, for", "away": "Plan to leave the builder, for"}
 
 
 def _show_ends(sheet: Paper, plan: Plan, case: Case) -> None:

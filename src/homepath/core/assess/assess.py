@@ -204,10 +204,7 @@ def _own_notes(view: View) -> list[Finding]:
         said = msg("own-notes.said", former_host=view.former_host)
         found.append(finding("old-zone-deletable", view.case.domain, "NS", said))
         if view.was("remove-ds") is not None and not view.case.wanted.sign:
-            found[-1] = replace(
-                found[-1],
-                message=msg("own-notes", said=said),
-            )
+            found[-1] = replace(found[-1], message=msg("own-notes", said=said))
     return found
 
 

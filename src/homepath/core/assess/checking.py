@@ -10,14 +10,7 @@ from homepath.core.dns.names import relative
 from homepath.core.dns.records import Key
 from homepath.core.findings.registry import kind_of
 from homepath.core.message import Text, msg
-from homepath.core.model.acts import (
-    BuilderStep,
-    Cause,
-    CheckAgain,
-    Choice,
-    Decide,
-    Wait,
-)
+from homepath.core.model.acts import BuilderStep, Cause, CheckAgain, Choice, Decide, Wait
 from homepath.core.model.evidence import BuilderWait
 from homepath.core.model.findings import Finding
 from homepath.core.propagation.verdicts import last_copy
@@ -84,8 +77,7 @@ def _said_missing(view: View, at: float, key: Key) -> Standing:
         title = msg("said-missing.title", builder=view.builder)
         return Open(
             BuilderStep(
-                title,
-                msg("said-missing.instruction", record=record, builder=view.builder, domain=view.case.domain),
+                title, msg("said-missing.instruction", record=record, builder=view.builder, domain=view.case.domain)
             )
         )
     held = last_copy(view.evidence.contents, [want.meant], view.now)

@@ -62,10 +62,7 @@ def _preparing(view: View) -> Text:
         start = msg("preparing.start", host=over.host, name=name)
     else:
         start = msg("preparing.start-2", name=name, host=over.host)
-    words = {
-        "scan": msg("preparing.words"),
-        "import": msg("preparing.words-2"),
-    }
+    words = {"scan": msg("preparing.words"), "import": msg("preparing.words-2")}
     more = messages(words[each] for each in over.new_zone.existing if each in words)
     return msg("preparing", start=start, more=more)
 
@@ -141,10 +138,7 @@ def _letter(view: View, left: tuple[Change, ...], told: float | None) -> Builder
     host = host_of_new(view)
     again = msg("letter.again") if told is not None else ""
     values = sum(len(change.values) for change in left)
-    return BuilderStep(
-        msg("letter.title", host=host, again=again),
-        msg("letter.instruction", values=values),
-    )
+    return BuilderStep(msg("letter.title", host=host, again=again), msg("letter.instruction", values=values))
 
 
 def _carry(view: View, stands: Standing, left: tuple[Change, ...]) -> Draft:

@@ -9,12 +9,7 @@ from functools import cached_property
 from homepath.core.dns.records import Key, RecordSet, Zone
 from homepath.core.message import Text, msg
 from homepath.core.model.acts import Where
-from homepath.core.model.evidence import (
-    Content,
-    Evidence,
-    new_side_zone,
-    right_since_seen,
-)
+from homepath.core.model.evidence import Content, Evidence, new_side_zone, right_since_seen
 from homepath.core.model.plan import PURPOSES, Change, Meant, Plan
 from homepath.core.model.steps import Step
 from homepath.core.model.survey import Compared, RecordCompared

@@ -8,14 +8,7 @@ from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Standing
 from homepath.core.assess.view import View
 from homepath.core.dns.names import shown
 from homepath.core.message import Text, msg
-from homepath.core.model.acts import (
-    BuilderStep,
-    Choice,
-    Decide,
-    HttpsOnly,
-    PublishAgain,
-    TellBuilder,
-)
+from homepath.core.model.acts import BuilderStep, Choice, Decide, HttpsOnly, PublishAgain, TellBuilder
 from homepath.core.model.brief import BriefStep, When, numbered
 
 

@@ -12,12 +12,7 @@ from homepath.core.dns.records import JOINED_TYPES, LED_TO
 from homepath.core.findings import mail
 from homepath.core.findings.registry import RULES, kind_of
 from homepath.core.model.acts import Wait
-from homepath.core.model.evidence import (
-    BuilderSays,
-    BuilderWait,
-    builder_says,
-    builder_waited_since,
-)
+from homepath.core.model.evidence import BuilderSays, BuilderWait, builder_says, builder_waited_since
 from homepath.core.model.findings import Finding, Level, worst_first
 from homepath.core.model.plan import Change, Meant
 from homepath.core.model.visits import Visit

@@ -171,13 +171,7 @@ def assessment_json(found: Assessment) -> Json:
         "act": act_json(found.act)["kind"],
         "wait_until": moment(found.wait_until),
         "findings": [
-            {
-                "code": each.code,
-                "level": each.level,
-                "name": each.name,
-                "type": each.type,
-                "who": kind_of(each).who,
-            }
+            {"code": each.code, "level": each.level, "name": each.name, "type": each.type, "who": kind_of(each).who}
             for each in found.findings
         ],
         "exit": found.exit,

@@ -74,10 +74,7 @@ def read_master_file(text: str, origin: Name, file: str) -> Zone:
     return read
 
 
-_DIRECTIVES = {
-    "$INCLUDE": msg("master-file.directives"),
-    "$GENERATE": msg("master-file.directives-2"),
-}
+_DIRECTIVES = {"$INCLUDE": msg("master-file.directives"), "$GENERATE": msg("master-file.directives-2")}
 
 
 def _plain(text: str, file: str) -> str:

@@ -154,17 +154,10 @@ _FORM = {
     "most_values": Field(number(1, 1000), None),
     "delete": Field(text(), ""),
 }
-_PARKING = {
-    "addresses": Field(list_of(text()), ()),
-    "targets": Field(list_of(text(absolute)), ()),
-}
+_PARKING = {"addresses": Field(list_of(text()), ()), "targets": Field(list_of(text(absolute)), ())}
 
 
-_FORWARDING = {
-    "available": Field(yes_no, True),
-    "https": Field(yes_no, False),
-    "addresses": Field(list_of(text()), ()),
-}
+_FORWARDING = {"available": Field(yes_no, True), "https": Field(yes_no, False), "addresses": Field(list_of(text()), ())}
 
 
 def _notation(

@@ -11,25 +11,9 @@ from homepath.core.message import msg
 from homepath.core.site.case import CLASHING, DECIDING, Case
 
 KINDS = (
-    Kind(
-        "unanswered",
-        "blocker",
-        "RFC 2308 section 7",
-        who="dns-host",
-        place="here",
-        offers=("find-out",),
-    ),
-    Kind(
-        "name-denied",
-        "risk",
-        "RFC 8020, RFC 4592 section 2.2.2",
-        who="dns-host",
-    ),
-    Kind(
-        "ttl-uneven",
-        "note",
-        "RFC 2181 section 5.2",
-    ),
+    Kind("unanswered", "blocker", "RFC 2308 section 7", who="dns-host", place="here", offers=("find-out",)),
+    Kind("name-denied", "risk", "RFC 8020, RFC 4592 section 2.2.2", who="dns-host"),
+    Kind("ttl-uneven", "note", "RFC 2181 section 5.2"),
 )
 
 
@@ -58,26 +42,12 @@ def _that_matters(case: Case, name: Name) -> list[Unanswered]:
 
 def _name_denied(case: Case) -> Iterator[Sighting]:
     for name in case.survey.denied if case.survey else ():
-        yield Sighting(
-            name,
-            "",
-            msg("name-denied", name=name),
-            msg("name-denied.cure"),
-        )
+        yield Sighting(name, "", msg("name-denied", name=name), msg("name-denied.cure"))
 
 
 def _ttl_uneven(case: Case) -> Iterator[Sighting]:
     for name in case.survey.uneven if case.survey else ():
-        yield Sighting(
-            name,
-            "",
-            msg("ttl-uneven", name=name),
-            msg("ttl-uneven.cure", name=name),
-        )
+        yield Sighting(name, "", msg("ttl-uneven", name=name), msg("ttl-uneven.cure", name=name))
 
 
-RULES = (
-    Rule("unanswered", _unanswered),
-    Rule("name-denied", _name_denied),
-    Rule("ttl-uneven", _ttl_uneven),
-)
+RULES = (Rule("unanswered", _unanswered), Rule("name-denied", _name_denied), Rule("ttl-uneven", _ttl_uneven))

@@ -23,35 +23,13 @@ def _sticky(case: Case) -> Iterator[Sighting]:
         if hsts is None or not hsts.binds or not moving:
             continue
         listed = msg("sticky.listed") if hsts.preload else ""
-        yield Sighting(
-            name,
-            "",
-            msg("sticky", name=name, words=hsts.words, listed=listed),
-            msg("sticky.cure"),
-        )
+        yield Sighting(name, "", msg("sticky", name=name, words=hsts.words, listed=listed), msg("sticky.cure"))
 
 
 KINDS = (
-    Kind(
-        "sticky-https-too-early",
-        "risk",
-        "RFC 6797 section 8.4",
-        fixed_by="take-back-hsts",
-        matters_before=True,
-    ),
-    Kind(
-        "issuer-not-allowed",
-        "risk",
-        "RFC 8659",
-        fixed_by="enter",
-        holds_up_builder=True,
-    ),
-    Kind(
-        "issuer-not-allowed-wildcard",
-        "risk",
-        "RFC 8659 section 4.3",
-        fixed_by="enter",
-    ),
+    Kind("sticky-https-too-early", "risk", "RFC 6797 section 8.4", fixed_by="take-back-hsts", matters_before=True),
+    Kind("issuer-not-allowed", "risk", "RFC 8659", fixed_by="enter", holds_up_builder=True),
+    Kind("issuer-not-allowed-wildcard", "risk", "RFC 8659 section 4.3", fixed_by="enter"),
 )
 
 
@@ -64,12 +42,7 @@ def _issuer_not_allowed(case: Case) -> Iterator[Sighting]:
             cure = msg("issuer-not-allowed.cure-2", domain=case.domain, permission=permission(issuer))
         else:
             cure = msg("issuer-not-allowed.cure-3", builder=case.wanted.builder, name=found.name)
-        yield Sighting(
-            name,
-            "CAA",
-            msg("issuer-not-allowed", name=name, name2=found.name, issuer=issuer),
-            cure,
-        )
+        yield Sighting(name, "CAA", msg("issuer-not-allowed", name=name, name2=found.name, issuer=issuer), cure)
 
 
 def _issuer_not_allowed_wildcard(case: Case) -> Iterator[Sighting]:

@@ -12,38 +12,12 @@ from homepath.core.site.case import Case
 from homepath.core.site.zone_facts import handed_over, one_slip
 
 KINDS = (
+    Kind("edited-elsewhere", "risk", "RFC 1034 section 4.2.1"),
+    Kind("delegation-differs", "note", "RFC 1034 section 4.2.2", who="registrar"),
+    Kind("server-lame", "risk", "RFC 1912 section 2.8", who="dns-host", about_domain=True),
+    Kind("server-slow", "note", "RFC 1034 section 5.3.3", who="dns-host", about_domain=True),
     Kind(
-        "edited-elsewhere",
-        "risk",
-        "RFC 1034 section 4.2.1",
-    ),
-    Kind(
-        "delegation-differs",
-        "note",
-        "RFC 1034 section 4.2.2",
-        who="registrar",
-    ),
-    Kind(
-        "server-lame",
-        "risk",
-        "RFC 1912 section 2.8",
-        who="dns-host",
-        about_domain=True,
-    ),
-    Kind(
-        "server-slow",
-        "note",
-        "RFC 1034 section 5.3.3",
-        who="dns-host",
-        about_domain=True,
-    ),
-    Kind(
-        "servers-disagree",
-        "risk",
-        "RFC 1034 section 4.3.5",
-        who="dns-host",
-        holds_up_builder=True,
-        about_domain=True,
+        "servers-disagree", "risk", "RFC 1034 section 4.3.5", who="dns-host", holds_up_builder=True, about_domain=True
     ),
     Kind(
         "signed-delegation",
@@ -54,20 +28,9 @@ KINDS = (
         about_domain=True,
     ),
     Kind(
-        "signature-broken",
-        "blocker",
-        "RFC 4035 section 5",
-        who="registrar",
-        holds_up_builder=True,
-        about_domain=True,
+        "signature-broken", "blocker", "RFC 4035 section 5", who="registrar", holds_up_builder=True, about_domain=True
     ),
-    Kind(
-        "servers-incomplete",
-        "risk",
-        "RFC 1034 section 4.1",
-        who="registrar",
-        about_domain=True,
-    ),
+    Kind("servers-incomplete", "risk", "RFC 1034 section 4.1", who="registrar", about_domain=True),
 )
 
 
@@ -104,10 +67,7 @@ def _delegation_differs(case: Case) -> Iterator[Sighting]:
         only = ", ".join(map(shown, sorted(above - here))) or "none"
         extra = ", ".join(map(shown, sorted(here - above))) or "none"
         yield Sighting(
-            case.domain,
-            "NS",
-            msg("delegation-differs", only=only, extra=extra),
-            msg("delegation-differs.cure"),
+            case.domain, "NS", msg("delegation-differs", only=only, extra=extra), msg("delegation-differs.cure")
         )
 
 
@@ -129,22 +89,14 @@ def _server_lame(case: Case) -> Iterator[Sighting]:
 
 
 _TELL = msg("delegation.tell")
-_CURES = {
-    "lame": _TELL,
-    "refusing": _TELL,
-    "broken": _TELL,
-    "silent": msg("delegation.cures"),
-}
+_CURES = {"lame": _TELL, "refusing": _TELL, "broken": _TELL, "silent": msg("delegation.cures")}
 
 
 def _server_slow(case: Case) -> Iterator[Sighting]:
     for server in case.survey.servers if case.survey else ():
         if server.state == "slow":
             yield Sighting(
-                case.domain,
-                "NS",
-                msg("server-slow", name=server.name, address=server.address),
-                msg("server-slow.cure"),
+                case.domain, "NS", msg("server-slow", name=server.name, address=server.address), msg("server-slow.cure")
             )
 
 
@@ -169,12 +121,7 @@ def _signed_delegation(case: Case) -> Iterator[Sighting]:
     survey = case.survey
     over = case.wanted.hand_over is not None and not handed_over(case)
     if survey and survey.delegation and survey.delegation.signed and over:
-        yield Sighting(
-            case.domain,
-            "DS",
-            msg("signed-delegation", domain=case.domain),
-            msg("signed-delegation.cure"),
-        )
+        yield Sighting(case.domain, "DS", msg("signed-delegation", domain=case.domain), msg("signed-delegation.cure"))
 
 
 def _signature_broken(case: Case) -> Iterator[Sighting]:

@@ -14,12 +14,7 @@ from homepath.core.site.purposes import is_parking
 from homepath.core.site.zone_facts import came_later, flattened, slip_among, unfinished_targets
 
 KINDS = (
-    Kind(
-        "parked",
-        "note",
-        "RFC 1034 section 3.6",
-        fixed_by="enter",
-    ),
+    Kind("parked", "note", "RFC 1034 section 3.6", fixed_by="enter"),
     Kind(
         "address-elsewhere",
         "risk",
@@ -28,21 +23,8 @@ KINDS = (
         fixed_by="enter",
         holds_up_builder=True,
     ),
-    Kind(
-        "ipv6-elsewhere",
-        "risk",
-        "RFC 8305",
-        explains=True,
-        fixed_by="enter",
-        holds_up_builder=True,
-    ),
-    Kind(
-        "address-set-incomplete",
-        "risk",
-        "RFC 2181 section 5",
-        explains=True,
-        fixed_by="enter",
-    ),
+    Kind("ipv6-elsewhere", "risk", "RFC 8305", explains=True, fixed_by="enter", holds_up_builder=True),
+    Kind("address-set-incomplete", "risk", "RFC 2181 section 5", explains=True, fixed_by="enter"),
     Kind(
         "service-binding-elsewhere",
         "risk",
@@ -51,40 +33,12 @@ KINDS = (
         fixed_by="enter",
         holds_up_builder=True,
     ),
-    Kind(
-        "private-address",
-        "risk",
-        "RFC 1918, RFC 4193",
-        fixed_by="enter",
-    ),
-    Kind(
-        "forwarding-entry",
-        "note",
-        "RFC 9110 section 15.4",
-        fixed_by="enter",
-    ),
-    Kind(
-        "points-nowhere",
-        "risk",
-        "RFC 1034 section 3.6",
-    ),
-    Kind(
-        "brief-outdated",
-        "blocker",
-        "RFC 1034 section 3.6.2",
-        who="builder",
-        offers=("read-page",),
-    ),
-    Kind(
-        "old-key",
-        "note",
-        "the reference of files",
-    ),
-    Kind(
-        "asked-to-delete",
-        "note",
-        "RFC 2181 section 5",
-    ),
+    Kind("private-address", "risk", "RFC 1918, RFC 4193", fixed_by="enter"),
+    Kind("forwarding-entry", "note", "RFC 9110 section 15.4", fixed_by="enter"),
+    Kind("points-nowhere", "risk", "RFC 1034 section 3.6"),
+    Kind("brief-outdated", "blocker", "RFC 1034 section 3.6.2", who="builder", offers=("read-page",)),
+    Kind("old-key", "note", "the reference of files"),
+    Kind("asked-to-delete", "note", "RFC 2181 section 5"),
 )
 
 
@@ -193,12 +147,7 @@ def _points_nowhere(case: Case) -> Iterator[Sighting]:
 def _parked(case: Case) -> Iterator[Sighting]:
     for record in _web_sets(case, "A", "AAAA", "CNAME"):
         if _unwanted(case, record) and (why := is_parking(record, case.notation)):
-            yield Sighting(
-                record.name,
-                record.type,
-                msg("parked", name=record.name, why=why),
-                msg("parked.cure"),
-            )
+            yield Sighting(record.name, record.type, msg("parked", name=record.name, why=why), msg("parked.cure"))
 
 
 def _service_binding_elsewhere(case: Case) -> Iterator[Sighting]:

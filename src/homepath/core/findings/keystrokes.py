@@ -23,61 +23,14 @@ from homepath.core.site.zone_facts import (
 )
 
 KINDS = (
-    Kind(
-        "alias-by-address",
-        "risk",
-        "RFC 1034 section 3.6.2",
-        typed=True,
-        fixed_by="enter",
-    ),
-    Kind(
-        "form-limit",
-        "risk",
-        "the DNS host's notation",
-        who="dns-host",
-    ),
-    Kind(
-        "near-miss",
-        "risk",
-        "RFC 1035 section 5.1",
-        typed=True,
-        fixed_by="enter",
-    ),
-    Kind(
-        "name-doubled",
-        "risk",
-        "RFC 1035 section 5.1",
-        typed=True,
-        fixed_by="enter",
-        misplaced=True,
-    ),
-    Kind(
-        "target-unfinished",
-        "risk",
-        "RFC 1035 section 5.1",
-        typed=True,
-        fixed_by="enter",
-    ),
-    Kind(
-        "pasted-quote",
-        "risk",
-        "RFC 1035 section 5.1",
-        typed=True,
-        fixed_by="enter",
-    ),
-    Kind(
-        "wrong-name",
-        "risk",
-        "RFC 1035 section 5.1",
-        typed=True,
-        fixed_by="enter",
-        misplaced=True,
-    ),
-    Kind(
-        "text-too-long",
-        "risk",
-        "RFC 1035 section 3.3, RFC 7208 section 3.3",
-    ),
+    Kind("alias-by-address", "risk", "RFC 1034 section 3.6.2", typed=True, fixed_by="enter"),
+    Kind("form-limit", "risk", "the DNS host's notation", who="dns-host"),
+    Kind("near-miss", "risk", "RFC 1035 section 5.1", typed=True, fixed_by="enter"),
+    Kind("name-doubled", "risk", "RFC 1035 section 5.1", typed=True, fixed_by="enter", misplaced=True),
+    Kind("target-unfinished", "risk", "RFC 1035 section 5.1", typed=True, fixed_by="enter"),
+    Kind("pasted-quote", "risk", "RFC 1035 section 5.1", typed=True, fixed_by="enter"),
+    Kind("wrong-name", "risk", "RFC 1035 section 5.1", typed=True, fixed_by="enter", misplaced=True),
+    Kind("text-too-long", "risk", "RFC 1035 section 3.3, RFC 7208 section 3.3"),
 )
 
 
@@ -145,10 +98,7 @@ def _pasted_quote(case: Case) -> Iterator[Sighting]:
         bare = unquoted(content)
         if bare != content and bare in text_contents(want):
             yield Sighting(
-                record.name,
-                "TXT",
-                msg("pasted-quote", name=record.name),
-                msg("pasted-quote.cure", bare=bare),
+                record.name, "TXT", msg("pasted-quote", name=record.name), msg("pasted-quote.cure", bare=bare)
             )
 
 

@@ -13,48 +13,15 @@ from homepath.core.site.case import Case
 from homepath.core.site.zone_facts import handed_over, spf_without_website
 
 KINDS = (
+    Kind("kept-record-gone", "blocker", "the journal", fixed_by="put-back"),
+    Kind("kept-record-changed", "blocker", "the journal", fixed_by="put-back"),
     Kind(
-        "kept-record-gone",
-        "blocker",
-        "the journal",
-        fixed_by="put-back",
+        "mail-at-cname-name", "blocker", "RFC 2181 section 10.3, RFC 1034 section 3.6.2", clash=True, offers=("drop",)
     ),
-    Kind(
-        "kept-record-changed",
-        "blocker",
-        "the journal",
-        fixed_by="put-back",
-    ),
-    Kind(
-        "mail-at-cname-name",
-        "blocker",
-        "RFC 2181 section 10.3, RFC 1034 section 3.6.2",
-        clash=True,
-        offers=("drop",),
-    ),
-    Kind(
-        "mail-left-behind",
-        "blocker",
-        "RFC 5321 section 5.1",
-        about_domain=True,
-    ),
-    Kind(
-        "spf-follows-website",
-        "risk",
-        "RFC 7208 sections 5.3, 5.4",
-    ),
-    Kind(
-        "spf-twice",
-        "risk",
-        "RFC 7208 section 3.2",
-    ),
-    Kind(
-        "reserved-name",
-        "blocker",
-        "the builder's brief",
-        formerly="mail-name-as-redirect",
-        place="here",
-    ),
+    Kind("mail-left-behind", "blocker", "RFC 5321 section 5.1", about_domain=True),
+    Kind("spf-follows-website", "risk", "RFC 7208 sections 5.3, 5.4"),
+    Kind("spf-twice", "risk", "RFC 7208 section 3.2"),
+    Kind("reserved-name", "blocker", "the builder's brief", formerly="mail-name-as-redirect", place="here"),
 )
 
 
@@ -98,13 +65,7 @@ def _mail_left_behind(case: Case) -> Iterator[Sighting]:
                     msg("mail-left-behind.cure", values=tuple(case.zone.values(name, "A"))),
                 )
     if case.wanted.hand_over and not handed_over(case) and any(each.type == "MX" for each in case.zone):
-        yield Sighting(
-            case.domain,
-            "MX",
-            msg("mail-left-behind-2"),
-            msg("mail-left-behind.cure-2"),
-            "risk",
-        )
+        yield Sighting(case.domain, "MX", msg("mail-left-behind-2"), msg("mail-left-behind.cure-2"), "risk")
 
 
 def _spf_follows_website(case: Case) -> Iterator[Sighting]:

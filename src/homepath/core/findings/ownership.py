@@ -12,34 +12,10 @@ from homepath.core.site.wanted import Want
 from homepath.core.site.zone_facts import quoted_slips, slip_among
 
 KINDS = (
-    Kind(
-        "proof-missing",
-        "risk",
-        "the builder's brief",
-        fixed_by="enter",
-        holds_up_builder=True,
-    ),
-    Kind(
-        "proof-differs",
-        "risk",
-        "the builder's brief",
-        explains=True,
-        fixed_by="enter",
-        holds_up_builder=True,
-    ),
-    Kind(
-        "proof-beside-cname",
-        "blocker",
-        "RFC 1034 section 3.6.2",
-        offers=("ownership",),
-    ),
-    Kind(
-        "proof-removed",
-        "risk",
-        "the builder's brief",
-        fixed_by="enter",
-        explains=True,
-    ),
+    Kind("proof-missing", "risk", "the builder's brief", fixed_by="enter", holds_up_builder=True),
+    Kind("proof-differs", "risk", "the builder's brief", explains=True, fixed_by="enter", holds_up_builder=True),
+    Kind("proof-beside-cname", "blocker", "RFC 1034 section 3.6.2", offers=("ownership",)),
+    Kind("proof-removed", "risk", "the builder's brief", fixed_by="enter", explains=True),
 )
 
 

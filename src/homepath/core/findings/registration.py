@@ -10,13 +10,7 @@ from homepath.core.model.times import rfc3339
 from homepath.core.site.case import Case
 
 KINDS = (
-    Kind(
-        "registration-expired",
-        "blocker",
-        "RFC 9083 section 4.5",
-        who="registrar",
-        about_domain=True,
-    ),
+    Kind("registration-expired", "blocker", "RFC 9083 section 4.5", who="registrar", about_domain=True),
     Kind(
         "registration-on-hold",
         "blocker",
@@ -24,13 +18,7 @@ KINDS = (
         who="registrar",
         about_domain=True,
     ),
-    Kind(
-        "registration-ending",
-        "note",
-        "RFC 9083 section 4.5",
-        who="registrar",
-        about_domain=True,
-    ),
+    Kind("registration-ending", "note", "RFC 9083 section 4.5", who="registrar", about_domain=True),
 )
 
 

@@ -13,14 +13,7 @@ from homepath.core.site.wanted import Want
 from homepath.core.site.zone_facts import alias_wants, foreign_at_alias, unfinished_targets
 
 KINDS = (
-    Kind(
-        "cname-at-apex",
-        "risk",
-        "RFC 1034 section 3.6.2",
-        explains=True,
-        fixed_by="enter",
-        clash=True,
-    ),
+    Kind("cname-at-apex", "risk", "RFC 1034 section 3.6.2", explains=True, fixed_by="enter", clash=True),
     Kind(
         "cname-not-alone",
         "blocker",
@@ -29,54 +22,13 @@ KINDS = (
         clash=True,
         offers=("drop",),
     ),
-    Kind(
-        "cname-twice",
-        "risk",
-        "RFC 2181 section 10.1",
-        explains=True,
-        fixed_by="enter",
-        clash=True,
-    ),
-    Kind(
-        "alias-unsupported",
-        "blocker",
-        "RFC 1034 section 3.6.2",
-        who="dns-host",
-        offers=("hand-over",),
-    ),
-    Kind(
-        "apex-way-unknown",
-        "blocker",
-        "RFC 1034 section 3.6.2",
-        offers=("apex-way", "hand-over"),
-    ),
-    Kind(
-        "wildcard-answers",
-        "note",
-        "RFC 4592 section 2.2.1",
-        fixed_by="enter",
-        holds_up_builder=True,
-    ),
-    Kind(
-        "delegated-away",
-        "blocker",
-        "RFC 1034 section 4.2.1, RFC 6672",
-        clash=True,
-        offers=("take-back",),
-    ),
-    Kind(
-        "dangling-target",
-        "risk",
-        "RFC 1034 section 3.6.2",
-        fixed_by="enter",
-    ),
-    Kind(
-        "protected-record",
-        "blocker",
-        "the site file, [keep]",
-        place="here",
-        offers=("unprotect",),
-    ),
+    Kind("cname-twice", "risk", "RFC 2181 section 10.1", explains=True, fixed_by="enter", clash=True),
+    Kind("alias-unsupported", "blocker", "RFC 1034 section 3.6.2", who="dns-host", offers=("hand-over",)),
+    Kind("apex-way-unknown", "blocker", "RFC 1034 section 3.6.2", offers=("apex-way", "hand-over")),
+    Kind("wildcard-answers", "note", "RFC 4592 section 2.2.1", fixed_by="enter", holds_up_builder=True),
+    Kind("delegated-away", "blocker", "RFC 1034 section 4.2.1, RFC 6672", clash=True, offers=("take-back",)),
+    Kind("dangling-target", "risk", "RFC 1034 section 3.6.2", fixed_by="enter"),
+    Kind("protected-record", "blocker", "the site file, [keep]", place="here", offers=("unprotect",)),
 )
 
 
@@ -240,10 +192,7 @@ def _protected_record(case: Case) -> Iterator[Sighting]:
         in_the_way = rrtype in WEB_TYPES and name in case.wanted.web_names
         if record and in_the_way and (want is None or not want.met_by(record)):
             yield Sighting(
-                name,
-                rrtype,
-                msg("protected-record", name=name, rrtype=rrtype),
-                msg("protected-record.cure"),
+                name, rrtype, msg("protected-record", name=name, rrtype=rrtype), msg("protected-record.cure")
             )
 
 

@@ -12,43 +12,12 @@ from homepath.core.message import msg
 from homepath.core.site.case import Case
 
 KINDS = (
-    Kind(
-        "resolver-answers-for-itself",
-        "note",
-        "RFC 1034 section 4.3.1, RFC 6761 section 6.4",
-        who="resolver",
-    ),
-    Kind(
-        "ttl-clamped",
-        "note",
-        "RFC 8767 section 4, RFC 2181 section 8",
-        who="resolver",
-    ),
-    Kind(
-        "several-caches",
-        "note",
-        "RFC 1034 section 4.3.5",
-        who="resolver",
-    ),
-    Kind(
-        "clock-set-back",
-        "note",
-        "RFC 1035 section 3.2.1",
-    ),
-    Kind(
-        "ttl-long",
-        "note",
-        "RFC 1035 section 3.2.1, RFC 2181 section 8",
-        who="nobody",
-        fixed_by="enter",
-    ),
-    Kind(
-        "absence-cached",
-        "note",
-        "RFC 2308 section 5",
-        who="nobody",
-        fixed_by="enter",
-    ),
+    Kind("resolver-answers-for-itself", "note", "RFC 1034 section 4.3.1, RFC 6761 section 6.4", who="resolver"),
+    Kind("ttl-clamped", "note", "RFC 8767 section 4, RFC 2181 section 8", who="resolver"),
+    Kind("several-caches", "note", "RFC 1034 section 4.3.5", who="resolver"),
+    Kind("clock-set-back", "note", "RFC 1035 section 3.2.1"),
+    Kind("ttl-long", "note", "RFC 1035 section 3.2.1, RFC 2181 section 8", who="nobody", fixed_by="enter"),
+    Kind("absence-cached", "note", "RFC 2308 section 5", who="nobody", fixed_by="enter"),
 )
 
 
@@ -92,7 +61,4 @@ def _absence_cached(case: Case) -> Iterator[Sighting]:
         )
 
 
-RULES = (
-    Rule("ttl-long", _ttl_long),
-    Rule("absence-cached", _absence_cached),
-)
+RULES = (Rule("ttl-long", _ttl_long), Rule("absence-cached", _absence_cached))

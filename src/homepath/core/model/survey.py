@@ -16,14 +16,7 @@ Role = Literal["parent", "authoritative", "resolver"]
 State = Literal["new", "old", "mixed", "absent", "other", "silent", "broken"]
 SpreadVerdict = Literal["settled", "spreading", "not-entered", "entered-wrong", "split", "unknown"]
 
-WORST_FIRST: tuple[SpreadVerdict, ...] = (
-    "entered-wrong",
-    "split",
-    "not-entered",
-    "unknown",
-    "spreading",
-    "settled",
-)
+WORST_FIRST: tuple[SpreadVerdict, ...] = ("entered-wrong", "split", "not-entered", "unknown", "spreading", "settled")
 
 
 @dataclass(frozen=True, slots=True)

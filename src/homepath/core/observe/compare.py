@@ -85,10 +85,7 @@ def compare_look(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> L
     own = _of_the_zones(domain, old_given, plain, sides.target)
     at_odds = dict(disagreeing(plain, [due.key for due in dues])) if len(plain) > 1 else {}
     places = {each.place for each in old_said}
-    servers = [
-        *lost,
-        *(_seen(each, new_said[each], states[each], at_odds, each.place in places) for each in new_said),
-    ]
+    servers = [*lost, *(_seen(each, new_said[each], states[each], at_odds, each.place in places) for each in new_said)]
     signed = ds is not None and bool(ds.values) and not fits(domain, ds, dnskeys)
     verdict = _verdict(records, servers, signed)
     findings = [

@@ -66,12 +66,7 @@ def about_records(domain: Name, records: Sequence[RecordCompared]) -> list[Findi
 
 def disagreements(domain: Name, at_odds: Mapping[Name, Sequence[Key]]) -> list[Finding]:
     return [
-        finding(
-            "new-servers-disagree",
-            domain,
-            "NS",
-            msg("new-servers-disagree", server=server, what=named(keys)),
-        )
+        finding("new-servers-disagree", domain, "NS", msg("new-servers-disagree", server=server, what=named(keys)))
         for server, keys in at_odds.items()
     ]
 

@@ -17,13 +17,7 @@ from homepath.core.message import Text, msg
 from homepath.core.model.evidence import Content
 from homepath.core.model.problems import CouldNotLook
 from homepath.core.model.survey import Delegation, Led, Seen, ServerSeen, Survey
-from homepath.core.observe.merging import (
-    Export,
-    entered_only,
-    merge,
-    server_seen,
-    without_synthesised,
-)
+from homepath.core.observe.merging import Export, entered_only, merge, server_seen, without_synthesised
 from homepath.core.observe.moved import moved_look
 from homepath.core.observe.requests import (
     AskRegistry,
@@ -198,10 +192,7 @@ def domain_cut(domain: Name) -> Look[Cut]:
         raise CouldNotLook(of_trouble(cut), msg("survey.domain-cut"))
     if cut.zone != domain:
         above = shown(cut.zone) if cut.zone != ROOT else msg("survey.domain-cut.above")
-        raise CouldNotLook(
-            msg("survey.domain-cut-2", above=above, domain=domain),
-            msg("survey.domain-cut-3"),
-        )
+        raise CouldNotLook(msg("survey.domain-cut-2", above=above, domain=domain), msg("survey.domain-cut-3"))
     return cut
 
 

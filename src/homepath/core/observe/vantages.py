@@ -70,12 +70,7 @@ def one_each(notes: Sequence[tuple[Habit, Finding]]) -> list[Finding]:
 
 def lying(domain: Name, liars: Iterable[str]) -> list[Finding]:
     return [
-        finding(
-            "resolver-answers-for-itself",
-            domain,
-            "",
-            msg("resolver-answers-for-itself", who=who, domain=domain),
-        )
+        finding("resolver-answers-for-itself", domain, "", msg("resolver-answers-for-itself", who=who, domain=domain))
         for who in sorted(liars)
     ]
 
@@ -100,15 +95,7 @@ def refusing(domain: Name, caches: Sequence[Heard]) -> list[Finding]:
 def jump(domain: Name, jumped: bool) -> list[Finding]:
     if not jumped:
         return []
-    return [
-        finding(
-            "clock-set-back",
-            domain,
-            "",
-            msg("clock-set-back"),
-            msg("clock-set-back.cure"),
-        )
-    ]
+    return [finding("clock-set-back", domain, "", msg("clock-set-back"), msg("clock-set-back.cure"))]
 
 
 IMPOSSIBLE = "invalid."

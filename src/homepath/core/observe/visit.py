@@ -83,10 +83,7 @@ def ahead_look(case: Case) -> Look[Visit]:
     edges = {name: edge_address(wanted, looked, name) for name in wanted.names}
     asked = {name: address for name, address in edges.items() if address is not None}
     if not asked:
-        raise CouldNotLook(
-            msg("visit.ahead-look", builder=wanted.builder),
-            msg("visit.ahead-look-2"),
-        )
+        raise CouldNotLook(msg("visit.ahead-look", builder=wanted.builder), msg("visit.ahead-look-2"))
     urls = [f"{scheme}://{shown(name)}/" for name in asked for scheme in ("https", "http")]
     ways = {}
     for url in urls:

@@ -229,14 +229,7 @@ def _judge(
     lets_go = Past(copies, moved).lets_go
     came = _came_at(history, watched)
     learned = habits(believed, since, lets_go, longest, memory.slack, came)
-    past = Past(
-        copies,
-        moved,
-        tuple(earlier),
-        _settled_at(memory, watched, earlier),
-        tuple(learned),
-        liars,
-    )
+    past = Past(copies, moved, tuple(earlier), _settled_at(memory, watched, earlier), tuple(learned), liars)
     spread = judge(watched, readings, now, past, "parent" if moves else "authoritative")
     return spread, list(zip(learned, habit_findings(watched, learned, longest), strict=True))
 

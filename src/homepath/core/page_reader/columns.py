@@ -4,13 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from homepath.core.page_reader.kinds import (
-    addresses,
-    clean,
-    is_sure_host,
-    special_type,
-    type_of,
-)
+from homepath.core.page_reader.kinds import addresses, clean, is_sure_host, special_type, type_of
 from homepath.core.page_reader.loose import loose_words
 from homepath.core.page_reader.moods import Mood, Title, title_of
 from homepath.core.page_reader.pieces import (

@@ -86,12 +86,7 @@ def _given(due: Due, given: Given) -> RecordSet | None:
 
 
 def _extra(
-    case: Case,
-    key: Key,
-    old: Given,
-    new: Sequence[Given],
-    wild: Mapping[str, RecordSet],
-    dues: Sequence[Due],
+    case: Case, key: Key, old: Given, new: Sequence[Given], wild: Mapping[str, RecordSet], dues: Sequence[Due]
 ) -> RecordCompared | None:
     """A set that the new side has and that nobody asked for. It hinders where it leads a name of the website, or of a
     set that must come along, elsewhere."""

@@ -37,17 +37,7 @@ from homepath.core.site.filling import (
     traces_of,
 )
 
-__all__ = [
-    "ALIAS",
-    "NO_TRACES",
-    "USUAL_TTL",
-    "Going",
-    "HandOver",
-    "Want",
-    "Wanted",
-    "late_values",
-    "work_out",
-]
+__all__ = ["ALIAS", "NO_TRACES", "USUAL_TTL", "Going", "HandOver", "Want", "Wanted", "late_values", "work_out"]
 
 NO_TRACES = Traces()
 Going = Literal["there", "back", "away"]

@@ -173,12 +173,7 @@ def _names(leaf: X509) -> tuple[str, ...]:
 
 
 def _state(
-    leaf: X509,
-    between: list[X509],
-    names: tuple[str, ...],
-    host: str,
-    anchors: Sequence[X509],
-    now: datetime,
+    leaf: X509, between: list[X509], names: tuple[str, ...], host: str, anchors: Sequence[X509], now: datetime
 ) -> tuple[CertificateState, Text]:
     if now > leaf.not_valid_after_utc:
         return "expired", msg("certificates.state", at=leaf.not_valid_after_utc.timestamp())

@@ -82,9 +82,7 @@ def _not_told(known: Known) -> Iterator[Possibility]:
     if known.unaware and "claim" not in known.told:
         names = " and ".join(shown(name) for name in known.wanted.names)
         yield Possibility(
-            msg("pending.not-told", builder=known.wanted.builder),
-            msg("pending.not-told-2", names=names),
-            None,
+            msg("pending.not-told", builder=known.wanted.builder), msg("pending.not-told-2", names=names), None
         )
 
 
@@ -99,11 +97,7 @@ def _step_left_out(known: Known) -> Iterator[Possibility]:
 
 def _own_cache(known: Known) -> Iterator[Possibility]:
     if known.unaware and known.settled_by is not None and known.settled_by > known.now:
-        yield Possibility(
-            msg("pending.own-cache", builder=known.wanted.builder),
-            msg("pending.own-cache-2"),
-            None,
-        )
+        yield Possibility(msg("pending.own-cache", builder=known.wanted.builder), msg("pending.own-cache-2"), None)
 
 
 def _own_rhythm(known: Known) -> Iterator[Possibility]:
@@ -140,11 +134,7 @@ def _too_long(known: Known) -> Iterator[Possibility]:
             known.wait.next_check(known.now),
         )
         return
-    yield Possibility(
-        msg("pending.too-long-4", waited=known.waited),
-        msg("pending.too-long-5"),
-        None,
-    )
+    yield Possibility(msg("pending.too-long-4", waited=known.waited), msg("pending.too-long-5"), None)
 
 
 _TESTS: tuple[Test, ...] = (_hindered, _not_told, _step_left_out, _own_cache, _own_rhythm, _certificate, _too_long)
