@@ -9,8 +9,9 @@ from typing import Any, TypeVar
 from homepath.core.dns.answers import Answer, Question, Server, Trouble
 from homepath.core.dns.names import Name, is_within
 from homepath.core.dns.records import RecordSet, Zone
-from homepath.core.dns.walk import Cut, Found
-from homepath.core.model.survey import Registration
+from homepath.core.dns.walk import Cut, Found, trouble_in
+from homepath.core.dns.zone_answers import tells
+from homepath.core.model.survey import Chain, Registration, Signatures
 from homepath.core.model.visits import Certificate, Hop
 from homepath.core.observe.requests import (
     Addresses,
@@ -72,7 +73,7 @@ class Lists:
     outside: Mapping[tuple[Name, str], RecordSet] = field(default_factory=dict)
     resolvers: Mapping[Server, Speaks] = field(default_factory=dict)
     web: Mapping[str, tuple[Hop, ...]] = field(default_factory=dict)
-    signatures: tuple[str, str] = ("none", "")
+    signatures: tuple[Signatures, str] = ("none", "")
     registration: tuple[Registration | None, str] = (None, "nobody was asked")
     transfers: Mapping[Server, Any] = field(default_factory=dict)
     parent_names: tuple[Name, ...] = (NS1.name, NS2.name)
@@ -106,7 +107,11 @@ class Lists:
             case LookUp(name, types):
                 return self.look_up(name, types)
             case CheckKeys():
-                return self.signatures
+                said_of = self.answer(Question(DOMAIN, "DS"), PARENT, Questions(()))
+                if not tells(said_of, "example."):
+                    return Chain("unknown", None, "nobody said", trouble_in(said_of, PARENT))
+                state, why = self.signatures
+                return Chain(state, state in ("good", "broken"), why)
             case AskRegistry():
                 return self.registration
             case Transfer(_, server):
@@ -131,6 +136,9 @@ class Lists:
         raise AssertionError(request)
 
     def answer(self, question: Question, server: Server, request: Questions) -> Answer:
+        own = self.moody[server](question) if server in self.moody else None
+        if own is not None:
+            return own
         if server == PARENT:
             if question.type == "DS":
                 soa = RecordSet("example.", "SOA", 900, ("a. b. 1 2 3 4 900",))
@@ -143,9 +151,6 @@ class Lists:
                 return from_zone(next(zone for zone in self.zones.values() if zone), question, server, self.now)
             answered = self.resolvers[server](question)
             return answered if answered is not None else silence(question, server)
-        own = self.moody[server](question) if server in self.moody else None
-        if own is not None:
-            return own
         zone = self.zones.get(server)
         return silence(question, server) if zone is None else from_zone(zone, question, server, self.now)
 

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from homepath.core.assess.handing_over import LOOK_AGAIN
+from homepath.core.assess.checking import LOOK_AGAIN
 from homepath.core.dns.answers import Answer, Question, Server, Trouble, Unanswered
 from homepath.core.dns.ds import ds_of, fits
 from homepath.core.dns.records import RecordSet

@@ -95,6 +95,10 @@ SPEAKS_AND_IS_SILENT: dict[str, tuple[set[str], set[str]]] = {
     ),
     "no-redirect": (codes({S: (hop(S),)}), codes({})),
     "wrong-destination": (codes({U: (hop(U, 301, "https://x.example/"), hop("https://x.example/"))}), codes({})),
+    "destination-unknown": (
+        codes({U: (hop(U, None, detail="cut"),)}, ground=NameKnown(False, unseen="ns1 is silent")),
+        codes({U: (hop(U, None, detail="cut"),)}, ground=NameKnown(False)),
+    ),
     "no-answer": (codes({U: (hop(U, None, detail="cut"),)}), codes({})),
     "https-missing": (codes({S: DEAD}, ground=LATE), codes({S: DEAD})),
     "https-not-enforced": (codes({f"http://{WWW}/": (hop(f"http://{WWW}/"),)}), codes({})),

@@ -13,6 +13,7 @@ from homepath.core.dns.records import RecordSet
 from homepath.core.dns.zone_answers import behind_others
 from homepath.core.model.evidence import Content, Evidence, noted
 from homepath.core.model.plan import Meant
+from homepath.core.model.survey import Signatures
 from homepath.core.observe.requests import CheckKeys, Questions
 from homepath.core.observe.survey import Asked, survey_look
 from homepath.core.observe.watch import Memory, watch_look
@@ -138,9 +139,9 @@ def test_what_lags_is_what_differs_or_lives_longer() -> None:
 
 
 @pytest.mark.parametrize(
-    ("state", "verdict"), [("broken", "entered-wrong"), ("good", "settled"), ("unknown", "settled")]
+    ("state", "verdict"), [("broken", "entered-wrong"), ("good", "settled"), ("unknown", "unknown")]
 )
-def test_a_domain_whose_signatures_do_not_hold_is_never_settled(state: str, verdict: str) -> None:
+def test_a_domain_whose_signatures_do_not_hold_is_never_settled(state: Signatures, verdict: str) -> None:
     ds = RecordSet(DOMAIN, "DS", 3600, ("1 13 2 " + "ab" * 32,))
     lists = Lists(dict.fromkeys((NS1, NS2), zone(RIGHT)), EDGE, ds=ds, signatures=(state, "why"))
     found = watched(seen_before(RIGHT), lists).spread

@@ -166,7 +166,7 @@ async def still_as_it_was(
             return False
     if marks.signed != "none" or marks.ways:
         asker.read_what_came()
-    if marks.signed != "none" and (await check_signatures(asker, cut))[0] != marks.signed:
+    if marks.signed != "none" and (await check_signatures(asker, cut)).signatures != marks.signed:
         return False
     return await _ways_lead_as_before(driver, marks)
 

@@ -11,11 +11,12 @@ import dns.name
 import dns.rdatatype
 import dns.rrset
 
-from homepath.core.dns.answers import Answer, Question
+from homepath.core.dns.answers import Answer, Question, Trouble
 from homepath.core.dns.records import RecordSet
-from homepath.core.dns.walk import Cut
+from homepath.core.dns.walk import Cut, trouble_in
+from homepath.core.dns.zone_answers import tells
 from homepath.core.message import Text, msg
-from homepath.core.model.survey import Signatures
+from homepath.core.model.survey import Chain
 from homepath.net.asker import Asker
 
 ALGORITHMS = frozenset({5, 7, 8, 10, 13, 14, 15, 16})
@@ -24,26 +25,27 @@ DIGESTS = frozenset({1, 2, 4})
 """Digests of a DS record that validators know (RFC 8624 section 3.3)."""
 
 
-async def check_signatures(asker: Asker, cut: Cut) -> tuple[Signatures, Text]:
-    """`none` for an unsigned zone, else whether the chain from the parent's DS to the zone's own records holds now.
+async def check_signatures(asker: Asker, cut: Cut) -> Chain:
+    """Whether the chain from the parent's DS to the zone's own records holds now.
 
     The parent is asked for the DS outright: a referral carries it only to those who ask for signatures. DS records of
     algorithms that validators do not know are passed over; with no other, the zone counts as unsigned (RFC 4035
     section 5.2).
     """
     above = await asker.ask_all([(Question(cut.zone, "DS"), server) for server in cut.parents])
-    if not any(answer.usable for answer in above):
-        return "unknown", msg("signatures.no-ds-answer")
+    if not any(tells(answer, cut.above) for answer in above):
+        silent = trouble_in(above[0], above[0].server) if above else Trouble("silent", cut.above)
+        return Chain("unknown", None, msg("signatures.no-ds-answer"), silent)
     promised = next((found for answer in above if (found := answer.found(cut.zone, "DS"))), None)
     every = _rrset(promised) if promised else ()
     links = [ds for ds in every if ds.algorithm in ALGORITHMS and ds.digest_type in DIGESTS]
     if not links:
-        return "none", ""
+        return Chain("none", False)
     asks = [(Question(cut.zone, rrtype), server) for rrtype in ("DNSKEY", "SOA") for server in cut.servers]
     said = await asker.ask_all(asks, dnssec=True)
     answers = [answer for answer in said[: len(cut.servers)] if answer.usable]
     if not answers:
-        return "unknown", msg("signatures.no-keys-answer")
+        return Chain("unknown", True, msg("signatures.no-keys-answer"))
     begins = {answer.server: answer for answer in said[len(cut.servers) :] if answer.usable}
     trouble: Text = ""
     for answer in answers:
@@ -56,8 +58,8 @@ async def check_signatures(asker: Asker, cut: Cut) -> tuple[Signatures, Text]:
             soa = begins.get(answer.server)
             trouble = _trouble(links, keys, proof, soa, asker.network.clock.now())
         if trouble:
-            return "broken", trouble
-    return "good", ""
+            return Chain("broken", True, trouble)
+    return Chain("good", True)
 
 
 def _trouble(links: Sequence[Any], keys: RecordSet, proof: RecordSet, soa: Answer | None, now: float) -> Text:

@@ -68,7 +68,10 @@ def _facts(facts: Facts) -> Iterator[tuple[str, str]]:
         yield (
             "delegation",
             f"{' and '.join(shown(each) for each in delegation.servers)}; TTL {delegation.ttl} s; "
-            + signed.get(delegation.signatures, "whether it is signed is not known"),
+            + signed.get(
+                delegation.signatures,
+                "signed, not checked" if delegation.signed else "whether it is signed is not known",
+            ),
         )
     if survey.registration is not None:
         registration = survey.registration

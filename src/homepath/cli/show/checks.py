@@ -43,7 +43,8 @@ def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Fin
     if survey.delegation:
         servers = " and ".join(map(shown, survey.delegation.servers))
         sheet.say(f"Change records only at the DNS host that runs {servers}.")
-        signed = "signed (DNSSEC)" if survey.delegation.signed else "not signed"
+        words = {True: "signed (DNSSEC)", False: "not signed", None: "whether it is signed (DNSSEC) is not known"}
+        signed = words[survey.delegation.signed]
         if survey.delegation.signatures == "broken":
             sheet.say(f"Its DNSSEC signatures are not valid: {say(survey.delegation.trouble)}.")
         above = shown(survey.delegation.parent) if survey.delegation.parent != "." else "the root zone"

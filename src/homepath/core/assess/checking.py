@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 from homepath.core.assess.draft import Done, Draft, Open, Standing
@@ -121,7 +122,22 @@ def _unsaid(view: View) -> Text:
     return msg("unsaid", longest_wait=https.longest_wait)
 
 
+LOOK_AGAIN = 600
+"""Seconds until something that nobody said is asked for again."""
+
+
+def unseen(view: View) -> Open | None:
+    """Where nobody said where DNS leads visitors: nothing is known of the site until they do."""
+    visit = view.visit
+    if visit is None or visit.verdict != "unknown":
+        return None
+    found = tuple(each for each in visit.findings if each.code == "destination-unknown")
+    return Open(Wait(math.ceil(visit.at + LOOK_AGAIN), "builder"), found[0].message, because=found)
+
+
 def _certified(view: View) -> Standing:
+    if not_seen := unseen(view):
+        return not_seen
     visit = view.visit
     if visit is not None and not _pending(view):
         if all(way.certificate is None or way.certificate.state in ("good", "ending") for way in visit.ways):

@@ -5,19 +5,18 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Sequence
 
+from homepath.core.assess.checking import LOOK_AGAIN
 from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Standing, enter_act
-from homepath.core.assess.inventory import host_of_new, place_of_new
+from homepath.core.assess.inventory import host_of_new, place_of_new, unseen_choices
 from homepath.core.assess.view import View
+from homepath.core.dns.answers import of_trouble
 from homepath.core.dns.names import relative, shown
 from homepath.core.dns.records import WEB_TYPES
 from homepath.core.message import Text, messages, msg, records_named
 from homepath.core.model.acts import BuilderStep, Choice, Decide, Entry, Wait
 from homepath.core.model.plan import Change
-from homepath.core.model.survey import Compared, RecordCompared
+from homepath.core.model.survey import Compared, RecordCompared, SideServer
 from homepath.core.site.purposes import is_parking
-
-LOOK_AGAIN = 600
-"""Seconds after which new nameservers are looked at again for the first time."""
 
 
 def new_zone(view: View) -> Draft:
@@ -216,6 +215,8 @@ def _word_counts(compared: Compared | None) -> bool:
     lead by themselves, is not there yet. Never against what is seen to be missing."""
     if compared is None or not compared.held:
         return True
+    if compared.unanswered:
+        return False
     return all(each.theirs for each in compared.hindering) and all(each.state == "holds" for each in compared.new)
 
 
@@ -227,6 +228,14 @@ def _not_ready(view: View, compared: Compared | None) -> Standing:
     blockers = tuple(each for each in compared.findings if each.level == "blocker")
     odd = next((each for each in compared.new if each.state != "holds"), None)
     unknown = any(each.code == "new-server-unknown" for each in blockers)
+    new_names = {each.name for each in compared.new}
+    unseen = [each for each in compared.unanswered if each.trouble.server not in new_names]
+    if unseen:
+        said = next(each for each in compared.findings if each.code == "unanswered")
+        return Open(Decide(said.message, tuple(unseen_choices(view, unseen, ("next",)))), because=(said,))
+    if odd is None and compared.unanswered:
+        first = compared.unanswered[0].trouble
+        odd = SideServer(first.server, first.address, "silent", None, of_trouble(first))
     if wait is not None and not unknown:
         why = msg("not-ready.server", name=odd.name, detail=odd.detail) if odd else msg("not-ready.why-2")
         return Open(wait, why)

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator, Sequence
 
 from homepath.core.assess.draft import Done, Draft, Open, Standing
 from homepath.core.assess.view import View
-from homepath.core.dns.names import shown
+from homepath.core.dns.answers import Unanswered
+from homepath.core.dns.names import relative, shown
 from homepath.core.dns.records import RecordSet
 from homepath.core.message import msg
 from homepath.core.model.acts import Choice, Decide
@@ -47,6 +48,26 @@ def assigned(view: View) -> Iterator[Draft]:
 def to_carry(view: View) -> list[RecordSet]:
     """Everything that the new nameservers must give too."""
     return [record for record in view.case.zone if must_come_along(view.case, record)]
+
+
+def unseen_choices(view: View, unseen: Iterable[Unanswered], again: Sequence[str]) -> list[Choice]:
+    """Ways to learn what no server answers: the whole zone, or the person's word; another look comes first, and last
+    once it was tried."""
+    look = Choice(msg("ask-the-new-host.choice"), tuple(again))
+    unseen = list(unseen)
+    in_zone = any(each.key != (view.case.domain, "DS") for each in unseen)  # the DS record is the parent's
+    found = []
+    if in_zone and not view.evidence.transfer_tried:
+        found.append(Choice(msg("inventory.choice"), ("survey", "--transfer")))
+    for each in unseen:
+        word = f"{relative(each.name, view.case.domain)} {each.type}"
+        say = msg("about-unseen.say", host=view.case.notation.host, type=each.type, name=each.name)
+        if each.key == (view.case.domain, "DS"):
+            say = msg("about-unseen.ds")
+        found.append(Choice(say, ("next", "--decide", f"none:{word}")))
+    if in_zone:
+        found.append(Choice(msg("inventory.choice-3"), ("survey", "--zone", "FILE")))
+    return [*found, look] if view.was("decide:unanswered") is not None else [look, *found]
 
 
 def inventory(view: View) -> Draft:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from homepath.core.assess import entering, handing_over
+from homepath.core.assess import checking, entering, handing_over
 from homepath.core.assess.draft import Done, Draft, LeftOut, Open, enter_act
+from homepath.core.assess.inventory import unseen_choices
 from homepath.core.assess.view import View
 from homepath.core.dns.names import ancestors, relative, shown
 from homepath.core.dns.records import RecordSet
@@ -114,7 +115,8 @@ def _offered(view: View, finding: Finding, offer: Offer) -> Iterator[Choice]:
             drop = f"drop:{relative(cut.name, case.domain)} {cut.type}"
             yield Choice(msg("offered.choice-3", name=cut.name), ("next", "--decide", drop), _entries(cut))
     elif offer == "find-out":
-        yield from _about_unseen(view, finding)
+        unseen = [each for each in case.unknown.values() if each.name == finding.name]
+        yield from unseen_choices(view, unseen, ("survey",))
     elif offer == "unprotect" and record is not None:
         yield Choice(msg("offered.choice-4"), ("next", "--decide", f"unprotect:{word}"), loses)
     elif offer == "apex-way":
@@ -137,24 +139,6 @@ def _entries(record: RecordSet | None) -> tuple[Entry, ...]:
     return tuple(Entry(record.name, record.type, value, record.ttl) for value in record.values) if record else ()
 
 
-def _about_unseen(view: View, finding: Finding) -> Iterator[Choice]:
-    """Ways to learn what a server does not answer: another look first, then the whole zone, then the person's word."""
-    asked_again = view.was("decide:unanswered") is not None
-    again = Choice(msg("ask-the-new-host.choice"), ("survey",))
-    if not asked_again:
-        yield again
-    if not view.evidence.transfer_tried:
-        yield Choice(msg("inventory.choice"), ("survey", "--transfer"))
-    for each in view.case.unknown.values():
-        if each.name == finding.name:
-            word = f"{relative(each.name, view.case.domain)} {each.type}"
-            say = msg("about-unseen.say", host=view.case.notation.host, type=each.type, name=each.name)
-            yield Choice(say, ("next", "--decide", f"none:{word}"))
-    yield Choice(msg("inventory.choice-3"), ("survey", "--zone", "FILE"))
-    if asked_again:
-        yield again
-
-
 def visited(view: View) -> Draft:
     """The end: every address leads to the site. What stands in the way of that and is not waited for is urgent."""
     visit, url = view.visit, view.case.wanted.primary_url
@@ -167,6 +151,8 @@ def visited(view: View) -> Draft:
     elif trouble := _trouble(view):
         place = kind_of(trouble[0]).fixed_at
         stands = Open(BuilderStep(trouble[0].message, trouble[0].cure), because=trouble, urgent=True)
+    elif unseen := checking.unseen(view):
+        stands = unseen
     else:
         stands = Open(BuilderStep(msg("visited.title"), msg("visited.instruction")))
     return Draft(
@@ -185,7 +171,11 @@ def _trouble(view: View) -> tuple[Finding, ...]:
     if visit is None or visit.verdict != "broken":
         return ()
     waiting = {draft.about for draft in entering.forward(view) if isinstance(draft.stands, Open)}
-    open_names = {f"//{way.url.partition('//')[2].partition('/')[0]}" for way in visit.ways if way.state != "arrived"}
+    open_names = {
+        f"//{way.url.partition('//')[2].partition('/')[0]}"
+        for way in visit.ways
+        if way.state not in ("arrived", "unknown")
+    }
     return tuple(
         finding
         for finding in visit.findings

@@ -87,7 +87,7 @@ class View(Seen):
             return None
         way = next((way for way in seen.ways if way.url == wanted.primary_url), None) if seen else None
         if way is not None:
-            return way.state == "arrived"
+            return None if way.state == "unknown" else way.state == "arrived"
         if self.evidence.survey is None or any(each.name == wanted.primary for each in self.case.unknown.values()):
             return None
         there = self.handed_over if self.over is not None else not self.work_at(wanted.primary)
@@ -99,8 +99,10 @@ class View(Seen):
 
     @cached_property
     def unchecked(self) -> bool:
-        """Whether no server of the domain answered at the last check."""
+        """Whether no server of the domain answered at the last check, or nobody said where DNS leads visitors."""
         spread, survey, visit = self.evidence.spread, self.evidence.survey, self.evidence.visit
+        if self.visit_of_now is not None and self.visit_of_now.verdict == "unknown":
+            return True
         if (
             spread is None
             or spread.verdict != "unknown"

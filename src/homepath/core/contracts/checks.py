@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from homepath.core.contracts.assessment import Json, finding_json
+from homepath.core.dns.answers import Unanswered
 from homepath.core.dns.records import RecordSet
 from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Purpose
@@ -67,9 +68,7 @@ def survey_json(survey: Survey, purpose_of: PurposeOf, findings: tuple[Finding, 
         "registration": _registration(survey.registration),
         "records": [_seen(seen, purpose_of(seen.record)) for seen in survey.records]
         + [_seen(seen, "certificates") for seen in survey.outside],
-        "unknown": [
-            {"name": each.name, "type": each.type, "why": trouble_words(each.trouble)} for each in survey.unknown
-        ],
+        "unknown": _unanswered(survey.unknown),
         "blind_spots": [say(each) for each in survey.blind_spots],
         "findings": [finding_json(finding) for finding in findings],
     }
@@ -122,6 +121,10 @@ def watch_json(spread: Spread) -> Json:
     }
 
 
+def _unanswered(unseen: Sequence[Unanswered]) -> list[Json]:
+    return [{"name": each.name, "type": each.type, "why": trouble_words(each.trouble)} for each in unseen]
+
+
 def compare_json(found: Compared) -> Json:
     return {
         "format": "homepath.compare/1",
@@ -131,6 +134,7 @@ def compare_json(found: Compared) -> Json:
         "old": [_server(each) for each in found.old],
         "new": [_server(each) for each in found.new],
         "records": [_record(each) for each in found.records],
+        "unknown": _unanswered(found.unanswered),
         "findings": [finding_json(each) for each in found.findings],
     }
 

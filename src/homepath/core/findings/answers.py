@@ -8,7 +8,8 @@ from homepath.core.dns.answers import Unanswered, of_trouble
 from homepath.core.dns.names import Name
 from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.message import msg
-from homepath.core.site.case import CLASHING, DECIDING, Case
+from homepath.core.site.case import Case
+from homepath.core.site.zone_facts import handed_over
 
 KINDS = (
     Kind("unanswered", "blocker", "RFC 2308 section 7", who="dns-host", place="here", offers=("find-out",)),
@@ -18,10 +19,12 @@ KINDS = (
 
 
 def _unanswered(case: Case) -> Iterator[Sighting]:
-    """One for each name at which the plan cannot go on without knowing; a hand-over is about every name."""
+    """One for each name at which the plan cannot go on without knowing. Before a hand-over that is all that was asked:
+    what stays unseen stays behind, and a DS record that is not seen takes the domain down."""
     by_name: dict[Name, list[Unanswered]] = {}
+    before = case.wanted.hand_over is not None and not handed_over(case)
     for each in case.unknown.values():
-        carried = case.wanted.hand_over is not None and each.type in (*DECIDING, *CLASHING, "CAA")
+        carried = before and each.key not in case.wanted.left_behind
         if carried or each in _that_matters(case, each.name):
             by_name.setdefault(each.name, []).append(each)
     for name, unseen in by_name.items():

@@ -20,6 +20,7 @@ KINDS = (
     Kind("free-address-serves", "note", "RFC 6596 section 3", who="builder"),
     Kind("canonical-elsewhere", "note", "RFC 6596 section 3", place="builder"),
     Kind("two-home-pages", "note", "RFC 6596 section 3", place="builder"),
+    Kind("destination-unknown", "risk", "RFC 2308 section 7", who="builder"),
     Kind("no-answer", "risk", "RFC 1034 section 3.6", who="builder"),
     Kind("wrong-destination", "risk", "RFC 9110 section 15.4"),
     Kind(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from homepath.core.dns.answers import Unanswered
+from homepath.core.dns.answers import Trouble, Unanswered
 from homepath.core.dns.names import Name
 from homepath.core.dns.records import Key, RecordSet, Zone
 from homepath.core.message import Message, Text
@@ -66,7 +66,7 @@ class Spread:
     findings: tuple[Finding, ...] = ()
 
 
-CompareState = Literal["same", "as-planned", "differs", "missing", "extra"]
+CompareState = Literal["same", "as-planned", "differs", "missing", "extra", "unknown"]
 CompareVerdict = Literal["ready", "not-ready", "unknown"]
 SideState = Literal["holds", "behind", "no-such-server", "silent", "refusing", "lame", "recursive", "broken", "present"]
 """`holds`: it answers for the domain with authority. `behind`: so it does, and not as the other new ones. `recursive`:
@@ -120,6 +120,7 @@ class Compared:
 
     `records`: all of them, or only those that are not `same` where it comes from the journal; `same` counts the others.
     `signed`: the parent has a DS record that does not fit the new side's keys. `target`: the servers compared with.
+    `unanswered`: what one side did not answer, so that nobody knows whether it would be lost.
     """
 
     domain: Name
@@ -132,6 +133,7 @@ class Compared:
     signed: bool = False
     target: tuple[Name, ...] = ()
     same: int = 0
+    unanswered: tuple[Unanswered, ...] = ()
 
     @property
     def hindering(self) -> tuple[RecordCompared, ...]:
@@ -145,8 +147,12 @@ class Compared:
 
     @property
     def records_ready(self) -> bool:
-        """Whether every new server gives all that must come along; a DS record at the parent is another matter."""
-        return not self.hindering and bool(self.new) and all(each.state == "holds" for each in self.new)
+        """Whether every new server is known to give all that must come along; a DS record is another matter."""
+        return (
+            not (self.hindering or self.unanswered)
+            and bool(self.new)
+            and all(each.state == "holds" for each in self.new)
+        )
 
 
 ServerState = Literal["agrees", "differs", "slow", "lame", "refusing", "silent", "broken"]
@@ -167,8 +173,20 @@ class ServerSeen:
 
 
 @dataclass(frozen=True, slots=True)
+class Chain:
+    """How a zone is signed (RFC 4035 section 5). `signatures`: `none` for an unsigned zone. `signed`: whether the
+    parent has a DS record; None where none of its servers said so, with what the first one did in `unanswered`."""
+
+    signatures: Signatures
+    signed: bool | None
+    trouble: Text = ""
+    unanswered: Trouble | None = None
+
+
+@dataclass(frozen=True, slots=True)
 class Delegation:
-    """What the parent says: the servers it names, for how long (seconds), and whether the zone is signed.
+    """What the parent says: the servers it names, for how long (seconds), and whether the zone is signed, None where
+    nobody said so.
 
     `signatures`: whether the keys at the zone fit the DS at the parent (RFC 4035 section 5); `trouble` says why not.
     """
@@ -176,7 +194,7 @@ class Delegation:
     parent: Name
     servers: tuple[Name, ...]
     ttl: int
-    signed: bool = False
+    signed: bool | None = False
     signatures: Signatures = "none"
     trouble: Text = ""
 

@@ -107,10 +107,12 @@ CertificateState = Literal[
 ]
 """`default`: the builder's own, until the one for the site comes. `incomplete`: the issuer's is not sent along."""
 WayState = Literal[
-    "arrived", "waiting", "wrong-destination", "unsafe", "loop", "broken-page", "no-answer", "drops-path"
+    "arrived", "waiting", "wrong-destination", "unsafe", "loop", "broken-page", "no-answer", "drops-path", "unknown"
 ]
-"""`unsafe`: without a good certificate, or back over plain http. `drops-path`: every link ends on the home page."""
-VisitVerdict = Literal["arrived", "waiting", "broken"]
+"""`unsafe`: without a good certificate, or back over plain http. `drops-path`: every link ends on the home page.
+`unknown`: nobody said where DNS leads it."""
+VisitVerdict = Literal["arrived", "waiting", "unknown", "broken"]
+"""From best to worst."""
 
 
 @dataclass(frozen=True, slots=True)

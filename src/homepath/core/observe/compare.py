@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
-from homepath.core.dns.answers import Answer, Question, Server, Trouble, of_trouble, server_state
+from homepath.core.dns.answers import Answer, Question, Server, Trouble, Unanswered, of_trouble, server_state
 from homepath.core.dns.ds import fits
 from homepath.core.dns.names import Name, child
 from homepath.core.dns.records import LED_TO, WILD_TYPES, Key, RecordSet
 from homepath.core.dns.soa import holds_zone, newest_first, serial_of
 from homepath.core.dns.walk import Cut, Found, trouble_in
-from homepath.core.dns.zone_answers import filled, known_keys, sets_of
+from homepath.core.dns.zone_answers import filled, known_keys, sets_of, tells
 from homepath.core.message import Text, msg
 from homepath.core.model.findings import worst_first
 from homepath.core.model.plan import PURPOSES
@@ -20,6 +20,7 @@ from homepath.core.observe.compare_findings import (
     about_delegation,
     about_records,
     about_servers,
+    about_silence,
     about_the_zones,
     about_wildcard,
     disagreements,
@@ -72,10 +73,16 @@ def compare_look(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> L
     if sides.former:
         present, _ = yield from _servers_of(sides.former, {}, cut)
     keys = asked_keys(case, dues, label)
-    old_said, new_said, ds, dnskeys = yield from _ask_both(domain, cut, present, new, keys)
+    old_said, new_said, above, dnskeys = yield from _ask_both(domain, cut, present, new, keys)
+    ds = next((found for answer in above if answer.usable and (found := answer.found(domain, "DS"))), None)
     states = {server: _state(domain, server, old_said, answers) for server, answers in new_said.items()}
     holding = [server for server in new_said if states[server][0] == "holds"]
-    old_given = _united(domain, old_said)
+    best, dark = filled(old_said, newest_first(old_said, domain), domain)
+    if sides.former:
+        dark = ()  # they no longer answer for the domain, and need not
+    elif not best:
+        dark = tuple(Unanswered(domain, "SOA", trouble_in(each[0], server)) for server, each in old_said.items())
+    old_given = Given(domain, sets_of(best), frozenset(known_keys(best, domain)))
     given = [_given(domain, server, new_said[server]) for server in holding]
     wild = _wild(given, child(label, domain))
     plain = [_without(each, child(label, domain)) for each in given]
@@ -87,12 +94,16 @@ def compare_look(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> L
     places = {each.place for each in old_said}
     servers = [*lost, *(_seen(each, new_said[each], states[each], at_odds, each.place in places) for each in new_said)]
     signed = ds is not None and bool(ds.values) and not fits(domain, ds, dnskeys)
-    verdict = _verdict(records, servers, signed)
+    unheard = [*dark, *_unheard(domain, above, cut.above), *_not_told(dict(zip(holding, plain, strict=True)), new_said)]
+    told = {each.record.key for each in case.history if each.source == "told"}
+    unheard = [each for each in unheard if each.name != child(label, domain) and each.key not in told]
+    verdict = _verdict(records, servers, signed, unheard)
     findings = [
         *about_servers(domain, servers),
         *about_records(domain, records),
         *about_the_zones(domain, own, sides.target),
         *disagreements(domain, at_odds),
+        *about_silence(domain, unheard),
         *about_delegation(domain, sides.glue, cut.above, signed),
         *about_wildcard(domain, wild, _wild([old_given], child(label, domain))),
     ]
@@ -107,6 +118,7 @@ def compare_look(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> L
         findings=tuple(worst_first(findings)),
         signed=signed,
         target=sides.target,
+        unanswered=tuple({each.key: each for each in unheard}.values()),
     )
     first = plain[0] if plain else None
     sets = [record for key, record in first.sets.items() if key[0] != child(label, domain)] if first else []
@@ -162,7 +174,7 @@ Answered = dict[Server, list[Answer]]
 
 def _ask_both(
     domain: Name, cut: Cut, present: Sequence[Server], new: Sequence[Server], keys: Sequence[Key]
-) -> Look[tuple[Answered, Answered, RecordSet | None, RecordSet | None]]:
+) -> Look[tuple[Answered, Answered, list[Answer], RecordSet | None]]:
     """Each server is asked for the SOA first, and those that hold the domain for the rest, all of them side by side."""
     every = list(dict.fromkeys([*present, *new]))
     soas = yield from asked([(Question(domain, "SOA"), server) for server in every])
@@ -180,9 +192,8 @@ def _ask_both(
         if twin is not None and twin != server:
             said[server] += said[twin][1:]
     above, own = replies[-2], replies[-1]
-    ds = next((found for answer in above if answer.usable and (found := answer.found(domain, "DS"))), None)
     keys_there = next((found for answer in own if answer.usable and (found := answer.found(domain, "DNSKEY"))), None)
-    return {server: said[server] for server in present}, {server: said[server] for server in new}, ds, keys_there
+    return {server: said[server] for server in present}, {server: said[server] for server in new}, above, keys_there
 
 
 def _state(domain: Name, server: Server, old: Answered, answers: Sequence[Answer]) -> tuple[SideState, Text]:
@@ -218,10 +229,19 @@ def _given(domain: Name, server: Server, answers: Sequence[Answer]) -> Given:
     return Given(server.name, sets_of(answers), frozenset(known_keys(answers, domain)))
 
 
-def _united(domain: Name, said: Answered) -> Given:
-    """What the present servers give: for each set the word of the one that counts."""
-    best, _ = filled(said, newest_first(said, domain), domain)
-    return Given(domain, sets_of(best), frozenset(known_keys(best, domain)))
+def _unheard(domain: Name, above: Sequence[Answer], zone: Name) -> Iterator[Unanswered]:
+    """The DS record, where none of the parent's servers says whether there is one."""
+    if above and not any(tells(answer, zone) for answer in above):
+        yield Unanswered(domain, "DS", trouble_in(above[0], above[0].server))
+
+
+def _not_told(given: Mapping[Server, Given], said: Answered) -> Iterator[Unanswered]:
+    """What a new server that holds the domain did not answer."""
+    for server, mine in given.items():
+        for answer in said[server]:
+            key = (answer.question.name, answer.question.type)
+            if not mine.knows(key):
+                yield Unanswered(*key, trouble_in(answer, server))
 
 
 def _wild(given: Sequence[Given], name: Name) -> dict[str, RecordSet]:
@@ -255,16 +275,19 @@ def _nothing_held(dues: Sequence[Due], old: Given) -> list[RecordCompared]:
     ]
 
 
-def _verdict(records: Sequence[RecordCompared], servers: Sequence[SideServer], signed: bool) -> CompareVerdict:
-    """`ready` only when nothing would be lost: every new server holds the domain, and gives all that is due."""
+def _verdict(
+    records: Sequence[RecordCompared], servers: Sequence[SideServer], signed: bool, unheard: Sequence[Unanswered]
+) -> CompareVerdict:
+    """`ready` only when nothing would be lost: every new server holds the domain, and gives all that is due; and both
+    sides answered whatever they were asked."""
     if not servers or any(each.state in NEVER_READY for each in servers):
         return "not-ready"
-    unheard = [each for each in servers if each.state != "holds"]
-    if unheard and len(unheard) == len(servers):
+    silent = [each for each in servers if each.state != "holds"]
+    if silent and len(silent) == len(servers):
         return "unknown"
     if signed or any(each.hinders for each in records):
         return "not-ready"
-    return "unknown" if unheard else "ready"
+    return "unknown" if silent or unheard else "ready"
 
 
 def _of_the_zones(domain: Name, old: Given, new: Sequence[Given], target: Sequence[Name]) -> list[RecordCompared]:

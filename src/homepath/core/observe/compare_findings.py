@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
+from homepath.core.dns.answers import Unanswered, of_trouble
 from homepath.core.dns.names import Name
 from homepath.core.dns.records import Key, RecordSet
 from homepath.core.dns.soa import negative_ttl
@@ -40,6 +41,14 @@ def about_servers(domain: Name, servers: Sequence[SideServer]) -> list[Finding]:
             said = msg("new-server-is-present", name=each.name, detail=each.detail)
             found.append(finding("new-server-is-present", domain, "NS", said))
     return found
+
+
+def about_silence(domain: Name, unheard: Sequence[Unanswered]) -> list[Finding]:
+    if not unheard:
+        return []
+    what, why = named([each.key for each in unheard]), of_trouble(unheard[0].trouble)
+    said = msg("unanswered.compared", what=what, why=why)
+    return [finding("unanswered", unheard[0].name, unheard[0].type, said, msg("unanswered.cure"))]
 
 
 def about_records(domain: Name, records: Sequence[RecordCompared]) -> list[Finding]:

@@ -16,6 +16,8 @@ from homepath.core.site.wanted import ALIAS, Wanted
 from homepath.core.site.zone_facts import refusing_sets
 from homepath.core.web.known import NameKnown
 
+NOT_ASKED = ("no-server", "silent", "refused", "failed", "no-connection", "connection-lost", "off-limits", "not-dns")
+"""Why a name could not be asked for at all, so that nothing is known of it."""
 LookedUp = tuple[tuple[str, ...], Found | None, Trouble | None]
 """Addresses, what was found on the way, and why there is none."""
 
@@ -60,6 +62,7 @@ def _known(case: Case, evidence: Evidence, looked: Looked, name: Name, since: fl
         mixed=not right and bool(beside),
         stale_until=None if right else _stale_until(case.wanted, looked, name, now),
         certified=bool(evidence.visit and name in evidence.visit.certified),
+        unseen=why if trouble and trouble.cause in NOT_ASKED else "",
     )
 
 

@@ -45,7 +45,7 @@ class LookUp:
 
 @dataclass(frozen=True, slots=True)
 class CheckKeys:
-    """Reply: `(Signatures, words)` for the zone's keys against what its parent says (RFC 4035 section 5)."""
+    """Reply: a `Chain`, for the zone's keys against what its parent says (RFC 4035 section 5)."""
 
     cut: Cut
 

@@ -36,7 +36,6 @@ from homepath.core.observe.zone_questions import ask_servers, keys_to_ask, keys_
 from homepath.core.site.wanted import ALIAS, Wanted
 
 _MOST_TARGETS = 12
-_SIGNED = ("good", "broken")
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,7 +119,13 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
     replies = yield requests
     elsewhere = replies[len(replies) - len(handed_on) :] if handed_on else []
     replies = replies[: len(replies) - len(handed_on)]
-    (signatures, trouble), (registration, silence), wild_answers = replies[:3]
+    chain, (registration, silence), wild_answers = replies[:3]
+    signed = chain.signed
+    if chain.unanswered is not None:  # the person's word may settle it
+        unseen = Unanswered(wanted.domain, "DS", chain.unanswered)
+        said = _told((unseen,), (), (), history).get(unseen.key)
+        signed = bool(said.record.values) if said else None
+        unknown = unknown if said else (*unknown, unseen)
     own_keys = wild_answers[-1].found(wanted.domain, "DNSKEY") if signing else None
     wild_answers = wild_answers[: len(wild_asks)]
     outside, dark = _surroundings(around, replies[3 : 3 + len(around)])
@@ -144,7 +149,7 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
         wanted.domain,
         at,
         tuple(server_seen(server, each, rounds[best]) for server, each in rounds.items()),
-        Delegation(cut.above, tuple(sorted(cut.names)), cut.ttl, signatures in _SIGNED, signatures, trouble),
+        Delegation(cut.above, tuple(sorted(cut.names)), cut.ttl, signed, chain.signatures, chain.trouble),
         (*own, *(each for each in wild if each.record.key not in known)),
         tuple(outside),
         tuple(spots),

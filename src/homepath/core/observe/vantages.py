@@ -18,22 +18,22 @@ from homepath.core.findings.registry import findings as all_findings
 from homepath.core.message import msg
 from homepath.core.model.evidence import Heard
 from homepath.core.model.findings import Finding
-from homepath.core.model.survey import RecordSpread
+from homepath.core.model.survey import RecordSpread, Signatures
 from homepath.core.observe.requests import CheckKeys, Look, Questions, asked
 from homepath.core.propagation.habits import Habit
 from homepath.core.propagation.readings import Watched
 from homepath.core.site.case import Case
 
 
-def broken_signatures(cut: Cut, handed: Sequence[RecordSet]) -> Look[list[Finding]]:
+def check_keys(cut: Cut, handed: Sequence[RecordSet]) -> Look[tuple[Signatures, list[Finding]]]:
     """Where the parent says that the zone is signed, its signatures are checked at each look."""
     if not any(record.type == "DS" and record.values for record in handed):
-        return []
-    ((state, trouble),) = yield [CheckKeys(cut)]
-    if state != "broken":
-        return []
-    message = msg("doubts.broken-signatures", zone=cut.zone, trouble=trouble)
-    return [finding("signature-broken", cut.zone, "DNSKEY", message)]
+        return "none", []
+    (chain,) = yield [CheckKeys(cut)]
+    if chain.signatures != "broken":
+        return chain.signatures, []
+    message = msg("doubts.broken-signatures", zone=cut.zone, trouble=chain.trouble)
+    return chain.signatures, [finding("signature-broken", cut.zone, "DNSKEY", message)]
 
 
 def typed_wrong(case: Case) -> tuple[Finding, ...]:

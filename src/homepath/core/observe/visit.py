@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from typing import get_args
 from urllib.parse import urlsplit
 
 from homepath.core.dns.answers import of_trouble
@@ -13,9 +14,9 @@ from homepath.core.message import msg
 from homepath.core.model.evidence import EdgeSeen, Evidence
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.problems import CouldNotLook
-from homepath.core.model.visits import AddressTried, FreeAddress, Hop, Possibility, Visit
+from homepath.core.model.visits import AddressTried, FreeAddress, Hop, Possibility, Visit, VisitVerdict
 from homepath.core.observe.moved import moved_visit
-from homepath.core.observe.names import Looked, LookedUp, edge_address, names_known, names_to_look_up
+from homepath.core.observe.names import NOT_ASKED, Looked, LookedUp, edge_address, names_known, names_to_look_up
 from homepath.core.observe.requests import Addresses, Beside, FetchOnce, FindZone, Follow, Look, time
 from homepath.core.site.case import Case
 from homepath.core.site.wanted import Wanted
@@ -34,8 +35,6 @@ from homepath.core.web.markup import Markup, read_markup
 from homepath.core.web.ways import CHALLENGE, PROBE, loops
 from homepath.core.web.whole import Known, Walked, judge_visit, possibilities
 
-NOT_ASKED = ("no-server", "silent", "refused", "failed", "no-connection", "connection-lost", "off-limits", "not-dns")
-"""Why a name could not be asked for at all, so that nothing is known of it."""
 MOST_ADDRESSES = 8
 """Addresses of one name that are tried."""
 Hops = tuple[Hop, ...]
@@ -254,7 +253,7 @@ def together(visits: Sequence[Visit]) -> Visit:
     for each in more:
         found = replace(
             found,
-            verdict=max(found.verdict, each.verdict, key=("arrived", "waiting", "broken").index),
+            verdict=max(found.verdict, each.verdict, key=get_args(VisitVerdict).index),
             ways=(*found.ways, *each.ways),
             findings=tuple(worst_first([*found.findings, *each.findings])),
             wait_until=max((at for at in (found.wait_until, each.wait_until) if at is not None), default=None),

@@ -21,7 +21,7 @@ from homepath.core.observe.vantages import (
     Vantages,
     ask_caches,
     ask_source,
-    broken_signatures,
+    check_keys,
     delegation_contents,
     jump,
     lying,
@@ -109,9 +109,10 @@ def watch_look(case: Case, memory: Memory, resolvers: dict[str, Server], label: 
     explained = wrong if verdict in ("entered-wrong", "split", "not-entered") else ()
     lost = loss_findings(case, losses(case, job(case)))
     jumped = len(memory.before(now)) < len(memory.heard)
-    signed = yield from broken_signatures(cut, handed)
-    if signed and verdict in ("settled", "spreading"):
-        verdict, until = "entered-wrong", None  # to whoever checks signatures the domain does not exist
+    signatures, signed = yield from check_keys(cut, handed)
+    if signatures in ("broken", "unknown") and verdict in ("settled", "spreading"):
+        # to whoever checks broken signatures the domain does not exist
+        verdict, until = ("entered-wrong" if signed else "unknown"), None
     former, gone = yield from ask_former(case, source, vantages, records, now)
     records += former
     doubts = [*gone, *lying(domain, liars), *notes, *refusing(domain, caches), *jump(domain, jumped)]

@@ -55,7 +55,7 @@ def _one(case: Case, due: Due, old: Given, new: Sequence[Given]) -> RecordCompar
         lacks = shown is None and not others
         state = "extra" if not due.record.values and due.kind != "theirs" else "missing" if lacks else "differs"
     if not answers:
-        state = "missing"
+        state = "unknown"
     return RecordCompared(
         name=due.key[0],
         type=shown.type if shown is not None and due.kind == "theirs" else due.key[1],
@@ -68,7 +68,7 @@ def _one(case: Case, due: Due, old: Given, new: Sequence[Given]) -> RecordCompar
         wanted=due.record.values,
         wanted_ttl=due.record.ttl,
         at=tuple(server for server, _ in wrong),
-        hinders=bool(wrong) or not answers,
+        hinders=bool(wrong),
         theirs=due.kind == "theirs",
     )
 

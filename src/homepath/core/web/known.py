@@ -82,7 +82,7 @@ class NameKnown:
     `hsts`: what the name told browsers before. `proxied`: DNS leads elsewhere, and what answers there is the builder's
     page all the same. `mixed`: beside the builder's addresses it leads to others, so that visitors meet now one, now
     the other. `stale_until`: a resolver still holds the old answer for it, so long. `certified`: a good certificate was
-    seen for it since DNS is right.
+    seen for it since DNS is right. `unseen`: why nobody said where DNS leads it, in words.
     """
 
     right: bool
@@ -97,6 +97,7 @@ class NameKnown:
     mixed: bool = False
     stale_until: float | None = None
     certified: bool = False
+    unseen: Text = ""
 
     @property
     def leads(self) -> bool:

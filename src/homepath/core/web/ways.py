@@ -133,6 +133,8 @@ def _state(way: Way, wanted: Wanted, known: Mapping[Name, NameKnown], now: float
         if name.stale_until is not None:
             seen = msg("ways.state.seen", stale_until=name.stale_until)
             return "waiting", [web_finding("old-answer", way.url, seen)]
+        if name.unseen and not name.leads:
+            return "unknown", [web_finding("destination-unknown", way.url, name.unseen)]
     astray = mine if not mine.leads else there
     if astray.leads:
         return state, found

@@ -105,7 +105,7 @@ def _own_rhythm(known: Known) -> Iterator[Possibility]:
     if known.unaware and known.waited < usual:
         yield Possibility(
             msg("pending.own-rhythm", builder=known.wanted.builder, usual=usual),
-            "Wait." if known.pressed else msg("pending.own-rhythm-2"),
+            msg("pending.wait") if known.pressed else msg("pending.own-rhythm-2"),
             known.wait.next_check(known.now),
         )
 
@@ -217,4 +217,6 @@ def _certified(ways: Sequence[Way], known: Mapping[Name, NameKnown]) -> tuple[Na
 def _verdict(states: set[WayState]) -> VisitVerdict:
     if states == {"arrived"}:
         return "arrived"
-    return "waiting" if states <= {"arrived", "waiting"} else "broken"
+    if states <= {"arrived", "waiting"}:
+        return "waiting"
+    return "unknown" if states <= {"arrived", "waiting", "unknown"} else "broken"

@@ -63,6 +63,8 @@ def verdict_words(visit: Visit) -> str:
         unaware = any(finding.code == "builder-unaware" for finding in visit.findings)
         what = "the builder's own check of the records" if unaware else "the certificate"
         return f"Waiting for {what}."
+    if visit.verdict == "unknown":
+        return "Not known: nobody said where DNS sends visitors of every address."
     if arrived > 1:
         return f"Not right yet: {arrived} of {ways} end where they should."
     some = f"one of {ways}" if arrived else f"none of {ways}"
@@ -103,6 +105,7 @@ def now_words(way: Way) -> str:
     if way.state == "loop":
         return f"loops:{led}"
     said = {"no-answer": "no answer", "wrong-destination": "ends elsewhere", "drops-path": "loses the path of a link"}
+    said["unknown"] = "not known"
     return f"{said.get(way.state, way.state)}: {way.hops[0].status or _end(last)}{led}"
 
 

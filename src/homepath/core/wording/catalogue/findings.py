@@ -5,6 +5,7 @@ from __future__ import annotations
 SENTENCES = {
     # answers
     "unanswered": "Home Path does not know whether {name:name} has {types} records: {why}.",
+    "unanswered.compared": "Home Path does not know whether everything is there, because not every question was answered: {what} ({why}).",
     "unanswered.cure": "Check again in a few minutes. If that does not help, add an export of the zone (`homepath survey --zone FILE`), or check the DNS host's form and say that there is no such record.",
     "name-denied": "A nameserver says that {name:name} does not exist (NXDOMAIN), but returns records at it or below it.",
     "name-denied.cure": "Tell the DNS host: where a type is missing, its nameserver must return an empty answer.",

@@ -143,6 +143,7 @@ SENTENCES = {
     "pending.certificate.days": " It issues certificates on {issuing_days:and} only.",
     "pending.certificate": "The builder requests the certificate once its check has passed. That can take {longest_wait:lasting}.{days}",
     "pending.certificate-2": "Nothing to do until then.",
+    "pending.wait": "Wait.",
     "pending.too-long": "It has taken {waited:lasting}, longer than usual. Up to {longest:lasting} is still normal.",
     "pending.too-long-2": "Wait. Change no records.",
     "pending.too-long-3": "Press its check button once. Change no records.",

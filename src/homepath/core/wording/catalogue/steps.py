@@ -148,6 +148,7 @@ SENTENCES = {
     "offered.choice-9": "Copy {builder}'s page again into a file, and read it",
     "offered.choice-10": "The page still gives these addresses: go on",
     "offered.choice-11": "Verify ownership with {other}",
+    "about-unseen.ds": "Your registrar shows that DNSSEC is off (no DS record)",
     "about-unseen.say": "The form of {host} has no {type} record at {name:name}",
     "visited.title": "Check every address",
     "visited.instruction": "Run `homepath visit`.",
