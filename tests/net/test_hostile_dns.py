@@ -248,5 +248,4 @@ def test_a_dead_place_does_not_hold_up_hundreds_of_questions() -> None:
     answers, asked = asyncio.run(main())
     assert {answer.outcome for answer in answers} == {"silent"}
     assert asked < 500
-    assert answers[-1].trouble is not None
-    assert answers[-1].trouble.cause == "silent"
+    assert [answers[at].trouble.cause for at in (0, -1) if answers[at].trouble] == ["silent", "not-asked"]  # type: ignore[union-attr]

@@ -38,10 +38,12 @@ class Clock:
 
 @dataclass
 class Counting:
-    """Servers that answer by their number, and what each was asked. `serials`: of their SOA; `dead`: numbers."""
+    """Servers that answer by their number, and what each was asked. `serials`: of their SOA; `dead`: numbers;
+    `deaf`: domains about which they keep silent."""
 
     serials: list[int]
     dead: set[int] = field(default_factory=set)
+    deaf: set[str] = field(default_factory=set)
     asked: list[tuple[int, str, str]] = field(default_factory=list)
     ttl: int = 60
     servers: list[Server] = field(default_factory=list)
@@ -52,6 +54,8 @@ class Counting:
         name, kind = question.name.to_text().lower(), dns.rdatatype.to_text(question.rdtype)
         self.asked.append((number, name, kind))
         if number in self.dead and kind != "SOA":
+            return None
+        if any(name.endswith(f".{each}") for each in self.deaf):
             return None
         response = dns.message.make_response(query)
         response.flags |= dns.flags.AA
@@ -215,12 +219,56 @@ def test_a_question_that_is_sent_again_counts(loop: FakeLoop) -> None:
 def test_a_server_that_refuses_is_left_alone_and_comes_back_with_its_answers(loop: FakeLoop) -> None:
     keeper = Pace(Paces(20, 50))
     keeper.when_free(PLACE, lambda: None)
+    lookers = [Looker() for _ in range(10)]
     for _ in range(10):
-        keeper.went(PLACE, False)
+        keeper.went(PLACE, False, lookers[0])
+    assert keeper.rate(PLACE) == 5.0  # what one domain is not answered says little about the others
+    for looker in lookers:
+        keeper.went(PLACE, False, looker)
     assert keeper.rate(PLACE) == 1.0
     for _ in range(100):
-        keeper.went(PLACE, True)
+        keeper.went(PLACE, True, lookers[0])
     assert keeper.rate(PLACE) == 20.0
+
+
+class Looker:
+    """Who asks."""
+
+
+def test_a_domain_that_a_server_is_silent_about_holds_up_no_other() -> None:
+    """Its questions have a line of their own, and those that were not sent are not called silent."""
+    counting = Counting([1], deaf={"a.example."})
+
+    async def work(commons: Commons, servers: list[Server]) -> None:
+        deaf, well = commons.look_at("a.example.").asker, commons.look_at("b.example.").asker
+        silent = asyncio.ensure_future(
+            deaf.ask_all([(Question(f"n{n}.a.example.", "A"), servers[0]) for n in range(300)])
+        )
+        await asyncio.sleep(0)
+        found = await well.ask_all([(Question(f"n{n}.b.example.", "A"), servers[0]) for n in range(300)])
+        assert not silent.done()
+        assert {answer.outcome for answer in found} == {"answered"}
+        causes = [answer.trouble.cause for answer in await silent if answer.trouble]
+        assert (set(causes), causes[0], causes[-1]) == ({"silent", "not-asked"}, "silent", "not-asked")
+        assert len([each for each in counting.asked if "a.example" in each[1]]) < 120
+
+    with_servers(counting, work)
+
+
+def test_what_was_not_asked_is_asked_by_the_next() -> None:
+    """Only what a server did is kept for others: not that a question never left."""
+    counting = Counting([1], deaf={"host.example."})
+
+    async def work(commons: Commons, servers: list[Server]) -> None:
+        first, second = commons.look_at("a.example.").asker, commons.look_at("b.example.").asker
+        asks = [(Question(f"n{n}.host.example.", "A"), servers[0]) for n in range(100)]
+        left = [a.question for a in await first.ask_all(asks) if a.trouble and a.trouble.cause == "not-asked"]
+        assert left
+        counting.deaf.clear()
+        found = await second.ask_all([(question, servers[0]) for question in left])
+        assert {answer.outcome for answer in found} == {"answered"}
+
+    with_servers(counting, work)
 
 
 def test_what_is_as_before_is_not_read_and_what_was_answered_is_not_asked_twice() -> None:

@@ -199,7 +199,7 @@ class Asking(Sending):
     def __init__(
         self, asker: Asker, question: Question, server: Server, place: Place, done: Callable[[Answer], None]
     ) -> None:
-        super().__init__(wire.question_octets(question), asker.tries)
+        super().__init__(wire.question_octets(question), asker.tries, asker)
         self.asker, self.question, self.server, self.place = asker, question, server, place
         self.done = done
         self.edns = True

@@ -1,4 +1,5 @@
-"""Many questions over UDP at once: a lane for each place, with sockets on random ports and a pace of its own.
+"""Many questions over UDP at once: a lane for each place, with sockets on random ports, and on it a line for each who
+asks, with a window of its own: what one domain is not answered holds up no other.
 
 Written with callbacks, because a task, a socket and a timer for every question would take most of the time.
 """
@@ -10,6 +11,7 @@ import socket
 from collections import deque
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from weakref import WeakKeyDictionary
 
 from homepath.core.dns.answers import TroubleCause
 from homepath.net import octets as wire
@@ -17,10 +19,10 @@ from homepath.net.vantages import Place
 from homepath.net.wire import Chance, cause_of
 
 WINDOW = 32
-"""Questions under way to one place at first; halved when it falls silent, grown again with its answers."""
+"""Questions under way on one line at first; halved when the place falls silent, grown again with its answers."""
 NARROWEST, WIDEST = 4.0, 64
 GIVE_UP = 24
-"""So many questions in a row unanswered, and those that still wait for the same place are not sent any more."""
+"""So many questions in a row unanswered, and those that still wait on the same line are not sent any more."""
 RETIRE_AFTER = 48
 """Questions on one socket, then a new random port is taken (RFC 5452 section 9.2)."""
 SOCKETS = 4
@@ -33,13 +35,15 @@ class Sending:
     """One question on its way, through as many tries as it takes; an answer to any of its tries is taken.
 
     `asked`: its question section, sent with the letters of the name in random cases until the place is known not to
-    repeat them. `late`: the first try had run out. A subclass says what goes out and what becomes of it.
+    repeat them. `by`: who asks, and so which line it takes. `late`: the first try had run out. A subclass says what
+    goes out and what becomes of it.
     """
 
-    __slots__ = ("asked", "deadline", "late", "sent", "tries")
+    __slots__ = ("asked", "by", "deadline", "late", "line", "sent", "tries")
+    line: Line
 
-    def __init__(self, asked: bytes, tries: int = 1) -> None:
-        self.asked, self.tries = asked, tries
+    def __init__(self, asked: bytes, tries: int, by: object) -> None:
+        self.asked, self.tries, self.by = asked, tries, by
         self.late = False
         self.deadline = 0.0
         self.sent: list[tuple[_Socket, int]] = []
@@ -72,16 +76,25 @@ class _Socket:
 
 
 @dataclass(slots=True, eq=False)
-class Lane:
-    """All that goes to one place. `sockets`: those that take questions; `retired`: those that wait for answers only."""
+class Line:
+    """The questions that one asker has for one place."""
 
-    place: Place
-    sockets: list[_Socket] = field(default_factory=list)
-    retired: list[_Socket] = field(default_factory=list)
     waiting: deque[Sending] = field(default_factory=deque)
     under_way: int = 0
     window: float = WINDOW
     unanswered: int = 0
+
+
+@dataclass(slots=True, eq=False)
+class Lane:
+    """All that goes to one place. `sockets`: those that take questions; `retired`: those that wait for answers only.
+    `lines`: by who asks, forgotten with them."""
+
+    place: Place
+    sockets: list[_Socket] = field(default_factory=list)
+    retired: list[_Socket] = field(default_factory=list)
+    lines: WeakKeyDictionary[object, Line] = field(default_factory=WeakKeyDictionary)
+    under_way: int = 0
     unfit: int = 0
     folds_case: bool = False
 
@@ -99,21 +112,26 @@ class Datagrams:
         self._chance = Chance()
 
     def send(self, sending: Sending, place: Place) -> None:
-        """Put one query on its lane; it leaves when the lane's pace allows."""
+        """Put one query on its line; it leaves when the line's window allows."""
         loop = asyncio.get_running_loop()
         if self._loop is not loop:
             self._loop, self._timer = loop, None
         lane = self._lanes.get(place)
         if lane is None:
             lane = self._lanes[place] = Lane(place)
+        line = lane.lines.get(sending.by)
+        if line is None:
+            line = lane.lines[sending.by] = Line()
+        sending.line = line
         self._count += 1
-        if lane.under_way < lane.window:
+        if line.under_way < line.window:
             self._put(sending, lane)
         else:
-            lane.waiting.append(sending)
+            line.waiting.append(sending)
 
     def _put(self, sending: Sending, lane: Lane) -> None:
         lane.under_way += 1
+        sending.line.under_way += 1
         self._try(sending, lane)
 
     def _try(self, sending: Sending, lane: Lane) -> None:
@@ -131,6 +149,7 @@ class Datagrams:
                 self._loop.call_soon(self._fail, sending, lane, cause)
             else:
                 lane.under_way -= 1
+                sending.line.under_way -= 1
                 self._refuse([sending], cause)
             return
         number = chance[1] << 8 | chance[2]
@@ -211,12 +230,13 @@ class Datagrams:
                 self._dropped()
                 continue
             sending = waiting[0]
-            wider = max(lane.window * 2, WINDOW / 2) if sending.late else lane.window + 1 / lane.window
-            lane.window = min(WIDEST, wider)
-            lane.unanswered = 0
+            line = sending.line
+            wider = max(line.window * 2, WINDOW / 2) if sending.late else line.window + 1 / line.window
+            line.window = min(WIDEST, wider)
+            line.unanswered = 0
             self._take_off(sending, lane)
             sending.arrived(octets)
-            self._go_on(lane)
+            self._go_on(line, lane)
             if of.sock.fileno() < 0:
                 return
 
@@ -225,7 +245,7 @@ class Datagrams:
         if sending.sent:
             self._take_off(sending, lane)
             sending.failed(cause, broken)
-            self._go_on(lane)
+            self._go_on(sending.line, lane)
 
     def _take_off(self, sending: Sending, lane: Lane) -> None:
         """The question is not under way any more; whoever asked is told by the caller."""
@@ -236,15 +256,16 @@ class Datagrams:
             if of.sent >= RETIRE_AFTER and not of.pending and of in lane.retired:
                 self._close(of)
         lane.under_way -= 1
+        sending.line.under_way -= 1
         self._count -= 1
-        line = self._by_deadline
-        while line and not line[0].sent:
-            line.popleft()
+        due = self._by_deadline
+        while due and not due[0].sent:
+            due.popleft()
 
-    def _go_on(self, lane: Lane) -> None:
-        """There is room on the lane for those that wait."""
-        while lane.waiting and lane.under_way < lane.window:
-            self._put(lane.waiting.popleft(), lane)
+    def _go_on(self, line: Line, lane: Lane) -> None:
+        """There is room on the line for those that wait."""
+        while line.waiting and line.under_way < line.window:
+            self._put(line.waiting.popleft(), lane)
         if not self._count:
             self._rest()
 
@@ -266,13 +287,13 @@ class Datagrams:
         """One try ran out; the next one is sent, if there is one left."""
         if not sending.sent:
             return
-        lane = sending.sent[-1][0].lane
-        lane.window = max(NARROWEST, lane.window / 2)
-        lane.unanswered += 1
+        lane, line = sending.sent[-1][0].lane, sending.line
+        line.window = max(NARROWEST, line.window / 2)
+        line.unanswered += 1
         sending.late = True
-        if lane.unanswered >= GIVE_UP and lane.waiting and not sending.tries:
-            self._refuse(list(lane.waiting), "silent")
-            lane.waiting.clear()
+        if line.unanswered >= GIVE_UP and line.waiting and not sending.tries:
+            self._refuse(list(line.waiting), "not-asked")
+            line.waiting.clear()
         if sending.tries > 0:
             self._try(sending, lane)
         else:

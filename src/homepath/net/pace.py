@@ -6,6 +6,7 @@ import asyncio
 from collections import deque
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from weakref import WeakKeyDictionary
 
 from homepath.net.vantages import Place
 
@@ -17,6 +18,8 @@ CATCH_UP = 0.02
 keep their distance, so that no second ever sees more than the pace."""
 MARGIN = 1.005
 """A little slower than the pace, so that no rounding makes it faster."""
+MOST_DOUBTS = 2
+"""How often one asker can slow a server down: a domain that it does not answer for says little about the others."""
 MOST_LANES = 20_000
 """Servers whose pace is remembered; those that rest are forgotten first."""
 
@@ -40,6 +43,7 @@ class _Lane:
     free_at: float = 0.0
     waiting: deque[Callable[[], None]] = field(default_factory=deque)
     timer: asyncio.TimerHandle | None = None
+    doubts: WeakKeyDictionary[object, int] = field(default_factory=WeakKeyDictionary)
 
 
 class Pace:
@@ -78,13 +82,16 @@ class Pace:
         lane = self._lane(place)
         self._take(lane, asyncio.get_running_loop().time())
 
-    def went(self, place: Place, well: bool) -> None:
+    def went(self, place: Place, well: bool, by: object) -> None:
         """What became of a question: a server that refuses, fails or stays silent is asked half as fast, and faster
-        again with its answers."""
+        again with its answers. `by`: who asked."""
         lane = self._lanes.get(place)
         if lane is None:
             return
         if not well:
+            doubts = lane.doubts[by] = lane.doubts.get(by, 0) + 1
+            if doubts > MOST_DOUBTS:
+                return
             lane.rate = max(min(SLOWEST, lane.most), lane.rate / 2)
         elif lane.rate < lane.most:
             lane.rate = min(lane.most, lane.rate * 1.1)

@@ -155,7 +155,10 @@ class RememberingAsker(Asker):
             super()._begin(question, server, recurse, dnssec, unchecked, partial(self._told, key))
 
     def _told(self, key: _Key, answer: Answer) -> None:
-        if answer.trouble is None or answer.trouble.cause != "no-time":  # what was not asked is not known
+        if answer.trouble is None or answer.trouble.cause not in (
+            "no-time",
+            "not-asked",
+        ):  # what was not asked is not known
             self._known[key] = answer
         for server, done in self._waiting.pop(key):
             done(_as_of(answer, server))

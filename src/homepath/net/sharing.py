@@ -15,7 +15,7 @@ from dataclasses import dataclass, field, replace
 from functools import partial
 from typing import NamedTuple
 
-from homepath.core.dns.answers import Answer, Question, Server
+from homepath.core.dns.answers import UNSENT, Answer, Question, Server
 from homepath.core.dns.names import Name, is_within
 from homepath.core.dns.soa import negative_ttl, serial_of
 from homepath.core.dns.walk import Ask
@@ -171,7 +171,7 @@ class SharingAsker(Asker):
         return found
 
     def heard_as_before(self, checking: Checking, octets: bytes) -> None:
-        self._commons.pace.went(checking.place, True)
+        self._commons.pace.went(checking.place, True, self)
         self._unread.append((checking, octets))
 
     def heard(self, checking: Checking, answer: Answer) -> None:
@@ -216,9 +216,9 @@ class SharingAsker(Asker):
     def _told(self, key: _Key, mine: bool, answer: Answer) -> None:
         server = key[2]
         place = self._place(server)
-        unasked = answer.trouble is not None and answer.trouble.cause in ("no-time", "off-limits")
+        unasked = answer.trouble is not None and answer.trouble.cause in UNSENT
         if not isinstance(place, OffLimits) and not unasked:
-            self._commons.pace.went(place, answer.usable or answer.rcode not in ("", "REFUSED", "SERVFAIL"))
+            self._commons.pace.went(place, answer.usable or answer.rcode not in ("", "REFUSED", "SERVFAIL"), self)
         if mine:
             self.own[key] = answer
             self._note_serial(answer)

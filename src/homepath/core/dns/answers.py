@@ -33,6 +33,7 @@ TroubleCause = Literal[
     "not-allowed",
     "unsigned",
     "no-time",
+    "not-asked",
     "unknown",
 ]
 """`silent`: nothing came in time. `refused`: it said that it will not. `no-connection`: nobody listens there.
@@ -40,7 +41,12 @@ TroubleCause = Literal[
 came that is none. `failed`: the server itself failed (SERVFAIL). `bogus`: its check of signatures failed. `lame`: it
 does not hold the zone. `no-server`: none of a zone's servers answers. `too-long`: it leads on and on. `tls`: no secure
 connection could be made. `untrusted`: its certificate is not trusted.
-`not-allowed`: a zone is not given to us. `no-time`: the whole look had to end before it was its turn."""
+`not-allowed`: a zone is not given to us. `no-time`: the whole look had to end before it was its turn.
+`not-asked`: too many questions before it were not answered, so it was not sent."""
+
+
+UNSENT: tuple[TroubleCause, ...] = ("no-time", "off-limits", "not-asked")
+"""Causes by which a question never left: they say nothing about the server."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,7 +63,7 @@ class Trouble:
 
 def server_state(cause: TroubleCause) -> Literal["silent", "refusing", "lame", "broken"]:
     """What a nameserver does that gives no answer for a reason like this."""
-    if cause in ("silent", "no-connection", "off-limits"):
+    if cause in ("silent", "no-connection", "off-limits", "not-asked"):
         return "silent"
     return "refusing" if cause == "refused" else "lame" if cause == "lame" else "broken"
 

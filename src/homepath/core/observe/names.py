@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from homepath.core.dns.answers import Trouble, of_trouble
+from homepath.core.dns.answers import UNSENT, Trouble, TroubleCause, of_trouble
 from homepath.core.dns.names import ROOT, Name
 from homepath.core.dns.walk import Found
 from homepath.core.message import Text, msg
@@ -16,7 +16,16 @@ from homepath.core.site.wanted import ALIAS, Wanted
 from homepath.core.site.zone_facts import refusing_sets
 from homepath.core.web.known import NameKnown
 
-NOT_ASKED = ("no-server", "silent", "refused", "failed", "no-connection", "connection-lost", "off-limits", "not-dns")
+NOT_ASKED: tuple[TroubleCause, ...] = (
+    "no-server",
+    "silent",
+    "refused",
+    "failed",
+    "no-connection",
+    "connection-lost",
+    "not-dns",
+    *UNSENT,
+)
 """Why a name could not be asked for at all, so that nothing is known of it."""
 LookedUp = tuple[tuple[str, ...], Found | None, Trouble | None]
 """Addresses, what was found on the way, and why there is none."""
