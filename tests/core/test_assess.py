@@ -222,6 +222,37 @@ def test_a_change_that_was_meant_is_told_once() -> None:
     assert kind(stands(replace(made, wanted=accepted), START + 5 * H)) != "put-back"
 
 
+TWO_POLICIES = RIGHT + '\n@ TXT "v=spf1 include:post.fernhollow.example ~all"'
+ONE_POLICY = RIGHT.replace('"v=spf1 mx -all"', '"v=spf1 mx include:post.fernhollow.example -all"')
+DOTLESS = RIGHT.replace("10 mx1.mossgate.example.", "10 mx1.mossgate.example.tidewick-kiln.example.")
+NOTE = "\n@ TYPE65534 \\# 5 0d00010000"
+
+
+@pytest.mark.parametrize(
+    ("before", "after"),
+    [
+        (TWO_POLICIES, ONE_POLICY),
+        (TWO_POLICIES, RIGHT),
+        (DOTLESS, RIGHT),
+        (RIGHT + "\nshop DNAME old.fernhollow.example.", RIGHT),
+        (RIGHT + NOTE + "\n@ CDS 1 13 2 abcd\n@ DNSKEY 257 3 13 abcd\n@ NSEC3PARAM 1 0 0 -", RIGHT),
+    ],
+    ids=["joined", "deleted", "final dot", "dname", "written by the server"],
+)
+def test_what_was_cured_is_not_wanted_back(before: str, after: str) -> None:
+    made = later(before, after, START + H)
+    made = replace(made, wanted=replace(made.wanted, purposes={(f"shop.{DOMAIN}", "DNAME"): "website"}))
+    assert "put-back" not in [step.kind for step in stands(made, START + 5 * H).steps]
+
+
+def test_of_two_faulty_texts_that_are_both_gone_one_is_wanted_back() -> None:
+    gone = RIGHT.replace('@ TXT "v=spf1 mx -all"\n', "")
+    found = stands(later(TWO_POLICIES, gone, START + H), START + 5 * H)
+    assert kind(found) == "put-back"
+    assert isinstance(found.act, Enter)
+    assert len(found.act.enter) == 1
+
+
 def test_what_comes_and_goes_by_itself_is_not_guarded() -> None:
     noise = '\n_acme-challenge TXT "abc"\nwww.tidewick-kiln.example.tidewick-kiln.example. A 192.0.2.10\n* A 192.0.2.9'
     assert "put-back" not in [s.kind for s in stands(later(RIGHT + noise, RIGHT, START + H), START + 2 * H).steps]

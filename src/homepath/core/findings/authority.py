@@ -28,8 +28,8 @@ def _sticky(case: Case) -> Iterator[Sighting]:
 
 KINDS = (
     Kind("sticky-https-too-early", "risk", "RFC 6797 section 8.4", fixed_by="take-back-hsts", matters_before=True),
-    Kind("issuer-not-allowed", "risk", "RFC 8659", fixed_by="enter", holds_up_builder=True),
-    Kind("issuer-not-allowed-wildcard", "risk", "RFC 8659 section 4.3", fixed_by="enter"),
+    Kind("issuer-not-allowed", "risk", "RFC 8659", fixed_by="enter", holds_up_builder=True, faulty=True),
+    Kind("issuer-not-allowed-wildcard", "risk", "RFC 8659 section 4.3", fixed_by="enter", faulty=True),
 )
 
 

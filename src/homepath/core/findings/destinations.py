@@ -33,7 +33,7 @@ KINDS = (
         fixed_by="enter",
         holds_up_builder=True,
     ),
-    Kind("private-address", "risk", "RFC 1918, RFC 4193", fixed_by="enter"),
+    Kind("private-address", "risk", "RFC 1918, RFC 4193", fixed_by="enter", faulty=True),
     Kind("forwarding-entry", "note", "RFC 9110 section 15.4", fixed_by="enter"),
     Kind("points-nowhere", "risk", "RFC 1034 section 3.6"),
     Kind("brief-outdated", "blocker", "RFC 1034 section 3.6.2", who="builder", offers=("read-page",)),

@@ -78,6 +78,14 @@ class Kind:
     clash: bool = False
     """Two records that exclude each other; it is over once the plan has removed one of them."""
 
+    faulty: bool = False
+    """The record itself is wrong, whatever else is there."""
+
+    @property
+    def in_record(self) -> bool:
+        """Whether it is a fault of the record itself: whoever changes that has cured it, and nobody wants it back."""
+        return self.faulty or self.typed or self.clash
+
     @property
     def means(self) -> Message:
         """What it means, for `explain`."""

@@ -20,7 +20,7 @@ KINDS = (
     ),
     Kind("mail-left-behind", "blocker", "RFC 5321 section 5.1", about_domain=True),
     Kind("spf-follows-website", "risk", "RFC 7208 sections 5.3, 5.4"),
-    Kind("spf-twice", "risk", "RFC 7208 section 3.2"),
+    Kind("spf-twice", "risk", "RFC 7208 section 3.2", faulty=True),
     Kind("reserved-name", "blocker", "the builder's brief", formerly="mail-name-as-redirect", place="here"),
 )
 

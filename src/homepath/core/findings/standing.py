@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from homepath.core.dns.names import Name, ancestors, is_within, relative
-from homepath.core.dns.records import ADDRESS_TYPES, SIGNING, WEB_TYPES, RecordSet
+from homepath.core.dns.records import ADDRESS_TYPES, WEB_TYPES, RecordSet
 from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.message import Text, msg
 from homepath.core.site.case import Case
+from homepath.core.site.purposes import is_of_server
 from homepath.core.site.wanted import Want
 from homepath.core.site.zone_facts import alias_wants, foreign_at_alias, unfinished_targets
 
@@ -27,7 +28,7 @@ KINDS = (
     Kind("apex-way-unknown", "blocker", "RFC 1034 section 3.6.2", offers=("apex-way", "hand-over")),
     Kind("wildcard-answers", "note", "RFC 4592 section 2.2.1", fixed_by="enter", holds_up_builder=True),
     Kind("delegated-away", "blocker", "RFC 1034 section 4.2.1, RFC 6672", clash=True, offers=("take-back",)),
-    Kind("dangling-target", "risk", "RFC 1034 section 3.6.2", fixed_by="enter"),
+    Kind("dangling-target", "risk", "RFC 1034 section 3.6.2", fixed_by="enter", faulty=True),
     Kind("protected-record", "blocker", "the site file, [keep]", place="here", offers=("unprotect",)),
 )
 
@@ -47,7 +48,7 @@ def _cname_not_alone(case: Case) -> Iterator[Sighting]:
                 msg("cname-not-alone.cure", type=other.type, relative=relative(name, case.domain)),
             )
     for alias in (each for each in case.zone if each.type == "CNAME" and each.name not in spoken):
-        others = [e.type for e in case.zone.at(alias.name) if e.type not in ("CNAME", *SIGNING)]
+        others = [e.type for e in case.zone.at(alias.name) if e.type != "CNAME" and not is_of_server(e.type)]
         if others and alias.name != case.domain:
             yield Sighting(
                 alias.name,

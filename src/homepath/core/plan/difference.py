@@ -14,7 +14,7 @@ from homepath.core.message import Text, msg
 from homepath.core.model.brief import Notation
 from homepath.core.model.plan import PURPOSES, Change, Move, Stays, move_of
 from homepath.core.site.case import Case
-from homepath.core.site.purposes import OF_THE_SERVER, is_parking, written_by_server
+from homepath.core.site.purposes import is_of_server, is_parking, written_by_server
 from homepath.core.site.wanted import ALIAS, USUAL_TTL, HandOver, Want
 from homepath.core.site.zone_facts import (
     can_be_amended,
@@ -91,11 +91,11 @@ def changes(case: Case) -> tuple[Change, ...]:
     if over is not None and (over.by_builder or case.wanted.going != "there"):
         return (
             _delegation_change(case, over),
-            *(_kept(case, r) for r in case.zone if r.type not in OF_THE_SERVER and r.key != (case.domain, "NS")),
+            *(_kept(case, r) for r in case.zone if not is_of_server(r.type) and r.key != (case.domain, "NS")),
         )
     found = {(change.name, change.type): change for change in moves(case)}
     for record in case.zone:
-        if record.key not in found and record.type not in OF_THE_SERVER:
+        if record.key not in found and not is_of_server(record.type):
             found[record.key] = _kept(case, record)
     order: list[Move] = ["remove", "replace", "add", "keep"]
     return tuple(
@@ -116,7 +116,7 @@ def changes(case: Case) -> tuple[Change, ...]:
 def with_the_rest(case: Case, work: Sequence[Change]) -> tuple[Change, ...]:
     """Changes, and everything else as it stays."""
     mine = {(change.name, change.type) for change in work}
-    others = (r for r in case.zone if r.key not in mine and r.type not in OF_THE_SERVER)
+    others = (r for r in case.zone if r.key not in mine and not is_of_server(r.type))
     return (*work, *(_kept(case, record) for record in others))
 
 
@@ -144,7 +144,7 @@ def _before_the_switch(case: Case, over: HandOver) -> tuple[Change, ...]:
             replace(change, reason=msg("difference.before-the-switch.reason", reason=change.reason, host=over.host))
             for change in planned
         ),
-        *(_stays_behind(case, r) for r in case.zone if r.type not in OF_THE_SERVER and r.key not in new),
+        *(_stays_behind(case, r) for r in case.zone if not is_of_server(r.type) and r.key not in new),
     )
 
 

@@ -3,18 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from homepath.core.dns.names import labels, relative
-from homepath.core.dns.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet
+from homepath.core.dns.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet, Zone
 from homepath.core.dns.values import meaning
-from homepath.core.findings.registry import finding
+from homepath.core.findings.registry import finding, findings, kind_of
 from homepath.core.message import msg
 from homepath.core.model.evidence import Content
 from homepath.core.model.findings import Finding
 from homepath.core.model.plan import PURPOSES, Change, Meant, Purpose, move_of
 from homepath.core.site.case import Case
-from homepath.core.site.purposes import OF_THE_SERVER
+from homepath.core.site.purposes import is_of_server, written_by_server
 from homepath.core.site.zone_facts import slip_among, spf_without_website
 
 STOOD = 3600.0
@@ -47,9 +47,11 @@ def losses(case: Case, meants: Sequence[Meant]) -> tuple[Loss, ...]:
     now = {each.record.key: each for each in case.history if each.source == "zone"}
     ours = {meant.key: meant for meant in meants}
     found = [
-        loss
+        uncured
         for record in kept(case, ours)
-        if (content := now.get(record.key)) is not None and (loss := _loss(case, record, content))
+        if (content := now.get(record.key)) is not None
+        and (loss := _loss(case, record, content))
+        and (uncured := _uncured(case, loss))
     ]
     return tuple(sorted(found, key=lambda loss: ((*PURPOSES[1:], PURPOSES[0]).index(loss.purpose), loss.key)))
 
@@ -81,7 +83,9 @@ def kept(case: Case, ours: dict[Key, Meant]) -> Iterator[RecordSet]:
 
 def _guarded(case: Case, key: Key) -> bool:
     name, rrtype = key
-    if rrtype in (*OF_THE_SERVER, "ALIAS") or (rrtype == "NS" and name == case.domain) or name.startswith("*."):
+    if rrtype == "ALIAS" or written_by_server(name, rrtype, case.domain) or name.startswith("*."):
+        return False
+    if case.wanted.purposes.get(key) == "website":  # the owner said that it may go
         return False
     if labels(name)[0] == "_acme-challenge":  # comes and goes with each certificate (RFC 8555 section 8.4)
         return False
@@ -112,8 +116,42 @@ def _loss(case: Case, before: RecordSet, now: Content) -> Loss | None:
     if same:
         return None
     clash = [each for each in case.zone.at(before.name) if (each.type == "CNAME") != (before.type == "CNAME")]
-    way = tuple(each for each in clash if each.type not in OF_THE_SERVER) if not there else ()
+    way = tuple(each for each in clash if not is_of_server(each.type)) if not there else ()
     return Loss(before, gone, there, case.purpose(before)[0], way, now.first_at)
+
+
+def _uncured(case: Case, loss: Loss) -> Loss | None:
+    """The loss without what was a fault of the record itself, such as one of two SPF texts: changing that was a cure,
+    and nothing that is wrong is ever put back."""
+    there = loss.there.values if loss.there else ()
+    if loss.before.type not in JOINED_TYPES:
+        added = _faults(case, loss.before) - _faults(case, loss.there or replace(loss.before, values=()))
+        dotted = any(_with_final_dot(case, loss, value) for value in loss.gone)
+        return None if added or dotted else loss
+    back: list[str] = []
+    for value in loss.gone:
+        without = _faults(case, replace(loss.before, values=(*there, *back)))
+        fault = _faults(case, replace(loss.before, values=(*there, *back, value))) - without
+        if not fault and not _with_final_dot(case, loss, value):
+            back.append(value)
+    stays = tuple(value for value in loss.before.values if value not in loss.gone or value in back)
+    return replace(loss, before=replace(loss.before, values=stays), gone=tuple(back)) if back else None
+
+
+def _with_final_dot(case: Case, loss: Loss, value: str) -> bool:
+    """Whether a value led to a name with the domain behind it, and now leads to that name without."""
+    suffix = f".{case.domain}"
+    if not value.endswith(suffix) or loss.there is None:
+        return False
+    return meaning(loss.before.type, value.removesuffix(suffix) + ".") in loss.there.meanings
+
+
+def _faults(case: Case, record: RecordSet) -> set[tuple[str, str, str]]:
+    """What would be wrong of records themselves if this set stood there."""
+    others = [each for each in case.zone if each.key != record.key]
+    zone = Zone.of(case.domain, [*others, *([record] if record.values else [])])
+    found = findings(replace(case, zone=zone))
+    return {(each.code, each.name, each.type) for each in found if kind_of(each).in_record}
 
 
 def put_back(loss: Loss) -> Iterator[Change]:

@@ -45,8 +45,7 @@ def _of_value(record: RecordSet, value: str) -> Iterator[Key]:
 
 
 _PROOF = re.compile(r"(?i)^[a-z0-9_.-]*(verif|owner|proof|confirm|challenge|domain-?key-?code)[a-z0-9_.-]*\s*[=:]")
-OF_THE_SERVER = ("SOA", *SIGNING, "NSEC3PARAM", "CDNSKEY", "CDS")
-"""Types that nobody types into a form: the server keeps them by itself."""
+_OF_THE_SERVER = ("SOA", *SIGNING, "NSEC3PARAM", "CDNSKEY", "CDS", "DLV", "ZONEMD")
 _PRIVATE = re.compile(r"TYPE(6528[0-9]|6529[0-9]|65[3-4][0-9]{2}|655[0-3][0-9])")
 """Types for private use, such as those in which servers keep notes of their own (RFC 6895 section 3.1)."""
 _MAIL_LABELS = {"mail", "smtp", "imap", "pop", "pop3", "webmail", "autodiscover", "autoconfig", "mx"}
@@ -93,9 +92,14 @@ def _of_text(record: RecordSet, first: str) -> tuple[Purpose, Text]:
     return "other", msg("purposes.of-text-4")
 
 
+def is_of_server(rrtype: str) -> bool:
+    """Whether nobody types such a set into a form: the server keeps it by itself, signatures and notes included."""
+    return rrtype in _OF_THE_SERVER or _PRIVATE.fullmatch(rrtype) is not None
+
+
 def written_by_server(name: Name, rrtype: str, domain: Name) -> bool:
     """Whether only the nameserver itself, or the zone above, may write such a set: it does not move to another."""
-    if rrtype in OF_THE_SERVER or rrtype in ("NSEC3PARAM", "DLV", "ZONEMD") or _PRIVATE.fullmatch(rrtype):
+    if is_of_server(rrtype):
         return True
     return name == domain and rrtype in ("NS", "DS")
 

@@ -9,11 +9,12 @@ from dataclasses import dataclass, replace
 
 from homepath.core.dns.caa import allows, relevant_set
 from homepath.core.dns.names import BadName, Name, absolute, is_within
-from homepath.core.dns.records import ADDRESS_TYPES, SIGNING, WEB_TYPES, RecordSet
+from homepath.core.dns.records import ADDRESS_TYPES, WEB_TYPES, RecordSet
 from homepath.core.dns.values import strings, target
 from homepath.core.message import Text, msg
 from homepath.core.model.brief import Notation
 from homepath.core.site.case import Case
+from homepath.core.site.purposes import is_of_server
 from homepath.core.site.wanted import ALIAS, Want
 
 
@@ -235,7 +236,7 @@ def foreign_at_alias(case: Case, name: Name) -> list[RecordSet]:
     return [
         each
         for each in case.zone.at(name)
-        if each.type not in (*WEB_TYPES, *SIGNING) and case.wanted.purposes.get(each.key) != "website"
+        if not (each.type in WEB_TYPES or is_of_server(each.type) or case.wanted.purposes.get(each.key) == "website")
     ]
 
 
