@@ -41,7 +41,7 @@ def entered(world: World, homepath: Run, tmp_path: Path) -> Path:
     homepath("next")
     homepath("practice", "builder", "connect", "tidewick-kiln.example")
     homepath("next", "--done", "claim")
-    assert homepath("send", "--key", "mossgate.key", "--yes").status == 1
+    assert homepath("send", "--key", "mossgate.key", "--yes", "--early").status == 1
     return tmp_path
 
 

@@ -71,7 +71,7 @@ def test_the_tool_stops_at_what_nobody_answers_and_goes_on_when_it_is_told(
         assert "unanswered" in plan.out
         assert f"First: find out which records are at {DOMAIN}" in homepath("sheet").out
         assert "not decided yet" in homepath("plan").out
-        sent = homepath("send", "--key", "mossgate.key", "--yes")
+        sent = homepath("send", "--key", "mossgate.key", "--yes", "--early")
         assert (sent.status, "nothing was sent" in sent.err.lower()) == (3, True)
         asked = json.loads(homepath("next", "--json").out)
         assert asked["act"]["kind"] == "decide"
@@ -83,7 +83,7 @@ def test_the_tool_stops_at_what_nobody_answers_and_goes_on_when_it_is_told(
         assert homepath(*told).status in (1, 3)
         after = json.loads(homepath("plan", "--json").out)
         assert f"{DOMAIN}." in {c["name"] for c in after["changes"] if c["move"] != "keep"}
-    assert homepath("send", "--key", "mossgate.key", "--yes").status == 1
+    assert homepath("send", "--key", "mossgate.key", "--yes", "--early").status == 1
 
 
 def test_one_deaf_server_of_two_changes_nothing(world: World, homepath: Run, tmp_path: Path) -> None:

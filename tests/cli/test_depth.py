@@ -95,7 +95,7 @@ def test_a_further_domain_is_planned_and_visited_like_the_first(world: World, ho
     assert {c["name"] for c in plan["changes"] if c["move"] != "keep"} == {f"{also}.", f"www.{also}."}
     homepath("practice", "builder", "connect", DOMAIN)
     for domain in (also, DOMAIN):
-        assert homepath("send", "--domain", domain, "--key", "mossgate.key", "--yes").status == 1
+        assert homepath("send", "--domain", domain, "--key", "mossgate.key", "--yes", "--early").status == 1
         homepath("survey", "--domain", domain)
     for _ in range(2):
         homepath("practice", "builder", "check")
@@ -140,7 +140,7 @@ def test_an_optional_set_that_nobody_entered_is_not_waited_for(world: World, hom
     brief.write_text(brief.read_text().replace('{ type = "A", values', six, 1))
     homepath(*START)
     homepath("survey")
-    assert homepath("send", "--key", "mossgate.key", "--yes").status == 1
+    assert homepath("send", "--key", "mossgate.key", "--yes", "--early").status == 1
     watched = json.loads(homepath("watch", "--once", "--json").out)
     assert watched["verdict"] == "spreading"
     assert "AAAA" not in {record["type"] for record in watched["records"]}

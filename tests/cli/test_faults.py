@@ -71,7 +71,7 @@ def states(found: dict[str, Any], rrtype: str) -> dict[str, str]:
 def sent(folder: Path) -> None:
     assert run_in(folder, *START).status == 0
     assert run_in(folder, "survey").status == 1
-    done = run_in(folder, "send", "--key", "mossgate.key", "--yes")
+    done = run_in(folder, "send", "--key", "mossgate.key", "--yes", "--early")
     assert done.status == 1, done.out + done.err
 
 

@@ -64,7 +64,7 @@ def ready(world: World, homepath: Run) -> World:
 
 
 def sent(folder: Path, where: str, *more: str) -> Done:
-    return run_in(folder, "send", "--key", "mossgate.key", "--yes", "--server", where, *more)
+    return run_in(folder, "send", "--key", "mossgate.key", "--yes", "--early", "--server", where, *more)
 
 
 def log(folder: Path) -> list[str]:
@@ -92,7 +92,7 @@ def test_an_update_that_never_arrived_is_found_not_to_be_there(ready: World, hom
     assert done.status == 4
     assert "key" not in done.err
     assert "Error" not in done.err
-    later = homepath("send", "--key", "mossgate.key", "--yes")
+    later = homepath("send", "--key", "mossgate.key", "--yes", "--early")
     assert "was not carried out: everything is as before" in " ".join(later.out.split())
     assert later.status == 1
     assert ["not carried out" in line for line in log(tmp_path)] == [True, False]

@@ -156,7 +156,7 @@ def test_a_terminal_that_goes_away_ends_the_live_view(
     """End of input, and a hang-up that the shell told the command to ignore: it once read at full speed for ever."""
     assert homepath(*START).status == 0
     homepath("survey")
-    assert homepath("send", "--key", "mossgate.key", "--yes").status == 1
+    assert homepath("send", "--key", "mossgate.key", "--yes", "--early").status == 1
     mine, theirs = pty.openpty()
     env = {**os.environ, "HOMEPATH_NETWORK": "network.toml", "TERM": "xterm", "COLUMNS": "120", "LINES": "40"}
     process = subprocess.Popen(

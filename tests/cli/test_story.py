@@ -58,7 +58,9 @@ def test_from_a_parked_domain_to_the_site(world: World, homepath: Run) -> None:
     assert "target-unfinished" in {finding["code"] for finding in wrong["findings"]}
     assert read(homepath, "next", 3)["stage"] == "mend"
 
-    sent = homepath("send", "--key", "mossgate.key", "--yes")  # `next` surveyed anew, so the plan is from now
+    sent = homepath(
+        "send", "--key", "mossgate.key", "--yes", "--early"
+    )  # `next` surveyed anew, so the plan is from now
     assert sent.status == 1, sent.err
     assert "everything is there" in sent.out
     assert not [c for c in read(homepath, "plan", 1)["changes"] if c["move"] != "keep"]  # what was read back counts
@@ -99,7 +101,7 @@ def test_a_zone_that_changed_since_the_survey_is_refused_and_untouched(world: Wo
     homepath("survey")
     homepath("practice", "form", "enter", DOMAIN, "@", "TXT", "somebody else was here")
     before = homepath("practice", "form", "entries", DOMAIN).out
-    done = homepath("send", "--key", "mossgate.key", "--yes")
+    done = homepath("send", "--key", "mossgate.key", "--yes", "--early")
     assert done.status == 3
     assert "no longer what the plan was made from" in done.err
     assert homepath("practice", "form", "entries", DOMAIN).out == before
@@ -110,15 +112,15 @@ def test_a_zone_that_changed_since_the_survey_is_refused_and_untouched(world: Wo
 def test_sending_needs_the_right_key_and_a_word(world: World, homepath: Run, tmp_path: Path) -> None:
     homepath(*START)
     homepath("survey")
-    assert "--yes" in homepath("send", "--key", "mossgate.key").err
-    assert "--key" in homepath("send", "--yes").err
+    assert "--yes" in homepath("send", "--key", "mossgate.key", "--early").err
+    assert "--key" in homepath("send", "--yes", "--early").err
     right = (tmp_path / "mossgate.key").read_text()
     for name, text in {
         "secret": right.replace('secret "', 'secret "AAAA'),
         "name": right.replace("mossgate-key", "other-key"),
     }.items():
         (tmp_path / f"{name}.key").write_text(text)
-        done = homepath("send", "--key", f"{name}.key", "--yes")
+        done = homepath("send", "--key", f"{name}.key", "--yes", "--early")
         assert done.status == 3, done.out
         assert "key" in done.err
         assert right.split('"')[3] not in done.out + done.err
@@ -148,7 +150,7 @@ def test_watch_ends_when_settled_and_writes_one_line_a_change(tmp_path: Path) ->
     with opened(world):  # an hour of TTL takes 30 s, so that the first check comes before its end on a busy machine too
         run_in(tmp_path, *START)
         run_in(tmp_path, "survey")
-        run_in(tmp_path, "send", "--key", "mossgate.key", "--yes")
+        run_in(tmp_path, "send", "--key", "mossgate.key", "--yes", "--early")
         done = run_in(tmp_path, "watch")
     assert done.status == 1  # the builder and its certificate are still to come
     lines = [line.split()[2:] for line in done.out.splitlines() if line[:2].isdigit()]
@@ -162,7 +164,7 @@ def test_other_primaries(world: World, homepath: Run, primary: str) -> None:
     assert homepath(*[word if word != "www" else primary for word in START]).status == 0
     homepath("practice", "builder", "connect", DOMAIN, "--primary", primary)
     homepath("survey")
-    assert homepath("send", "--key", "mossgate.key", "--yes").status == 1
+    assert homepath("send", "--key", "mossgate.key", "--yes", "--early").status == 1
     homepath("practice", "builder", "check")
     homepath("practice", "builder", "check")
     visit = read(homepath, "visit", 1)
@@ -177,7 +179,7 @@ def test_caa_that_forbids_is_found_and_mended(world: World, homepath: Run) -> No
     homepath("practice", "form", "enter", DOMAIN, "@", "CAA", '0 issue "other.example"')
     survey = read(homepath, "survey", 1)
     assert "issuer-not-allowed" in {finding["code"] for finding in survey["findings"]}
-    homepath("send", "--key", "mossgate.key", "--yes")
+    homepath("send", "--key", "mossgate.key", "--yes", "--early")
     read(homepath, "survey", 1)
     for _ in range(2):
         homepath("practice", "builder", "check")

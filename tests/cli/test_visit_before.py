@@ -46,7 +46,7 @@ def test_through_a_resolver_that_holds_the_old_answer_it_is_a_wait(world: World,
     homepath("practice", "builder", "connect", DOMAIN)
     homepath("next")
     homepath("watch", "--once")  # the resolvers are asked, and remember the old answer
-    assert homepath("send", "--key", "mossgate.key", "--yes").status == 1
+    assert homepath("send", "--key", "mossgate.key", "--yes", "--early").status == 1
     labels = {each["label"]: each for each in _resolvers(world)}
     plain = next(label for label in labels if "plain" in label)
     value = json.loads(homepath("visit", "--through", plain, "--json").out)

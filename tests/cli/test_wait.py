@@ -32,7 +32,7 @@ def _as_in_a_terminal() -> None:
 def test_the_live_view_leaves_the_terminal_as_it_was(world: World, homepath: Run, tmp_path: Path, key: bytes) -> None:
     assert homepath(*START).status == 0
     homepath("survey")
-    assert homepath("send", "--key", "mossgate.key", "--yes").status == 1
+    assert homepath("send", "--key", "mossgate.key", "--yes", "--early").status == 1
     mine, theirs = pty.openpty()
     before = termios.tcgetattr(theirs)
     env = {**os.environ, "HOMEPATH_NETWORK": "network.toml", "TERM": "xterm", "COLUMNS": "120", "LINES": "40"}
@@ -78,7 +78,7 @@ def test_the_forecast_is_one_object_and_a_picture(world: World, homepath: Run, t
         ("--figure", "no/f.png"),
     ):
         assert homepath("forecast", *words).status == 2
-    assert homepath("send", "--key", "mossgate.key", "--yes").status == 1
+    assert homepath("send", "--key", "mossgate.key", "--yes", "--early").status == 1
     homepath("survey")
     assert "changes nothing" in homepath("forecast").err
 
@@ -89,7 +89,7 @@ def test_the_calendar_follows_the_domain(world: World, homepath: Run, tmp_path: 
     done = homepath("next", "--calendar", "mine.ics")
     assert (done.status, "not a calendar file" in done.err) == (2, True)
     assert (tmp_path / "mine.ics").read_text() == "my notes"
-    assert homepath("send", "--key", "mossgate.key", "--yes").status in (1, 4)
+    assert homepath("send", "--key", "mossgate.key", "--yes", "--early").status in (1, 4)
     for _ in range(2):
         homepath("next", "--calendar", "waits.ics")
     events = Calendar.from_ical((tmp_path / "waits.ics").read_text()).walk("VEVENT")

@@ -35,6 +35,7 @@ from homepath.core.wording.say import say
 from homepath.report.letter import as_zone, letter_to_support
 from tests.core.cases import BRIEF, DOMAIN, SITE, START, case, contents, contents_of_zone, stands, survey, zone
 from tests.core.looking import NS1, NS2, PARENT, Lists, said, silence
+from tests.refusals import refused
 
 H = 3600.0
 NEW = tuple(f"{name}.thornlea.example." for name in ("ns-k7", "ns-m3"))
@@ -424,6 +425,12 @@ def test_servers_that_are_assigned_are_asked_for_once_the_builder_knows_the_doma
     asked = stands(unknown, told=TOLD).act
     assert isinstance(asked, Decide)
     assert asked.choices[0].then == ("next", "--decide", "servers:NAME NAME")
+
+
+def test_a_move_on_the_way_by_records_is_an_error_and_not_ignored() -> None:
+    with refused(BadInput, "cannot be records"):
+        work_out(replace(MOVED, route="records"), BRIEF)
+    assert work_out(replace(MOVED, route="advise"), BRIEF).hand_over is not None
 
 
 def test_leaving_finds_every_name_that_leads_there() -> None:

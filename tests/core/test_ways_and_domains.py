@@ -16,6 +16,7 @@ from homepath.core.model.steps import Assessment
 from homepath.core.model.visits import AddressTried, Certificate, Hop, Hsts, Visit, Way, read_hsts
 from homepath.core.site.case import Case
 from homepath.core.site.choices import Present, choose
+from homepath.core.site.wanted import work_out
 from homepath.core.web.known import HstsSeen, hsts_in_force, hsts_of, hsts_seen
 from homepath.core.wording.say import say
 from tests.core.cases import (
@@ -182,6 +183,16 @@ def further(text: str, **more: Any) -> Assessment:
     made = case("", site=site)
     here = zone(text.replace(DOMAIN, POTS), POTS)
     return stands(replace(made, zone=here, survey=survey(replace(made, zone=here), START)), **more)
+
+
+def test_a_domain_that_only_redirects_gets_no_records_for_mail() -> None:
+    sends = BriefRecord("CNAME", ("bounce.bricklark.example.",), "bounce", purpose="mail")
+    brief = replace(BRIEF, further=(sends,))
+    asked = {
+        leads_to: [want.record.type for want in work_out(replace(SITE, leads_to=leads_to), brief).wants]
+        for leads_to in ("", WWW)
+    }
+    assert [kinds.count("CNAME") for kinds in asked.values()] == [2, 1]
 
 
 def test_several_domains_are_one_assessment_with_one_step_now() -> None:

@@ -66,9 +66,9 @@ def test_undo_by_machine_and_then_on_again(tmp_path: Path) -> None:
         untouched = read(tmp_path, "undo", "--dry-run")
         assert [c for c in untouched["changes"] if c["move"] != "keep"] == []
         assert "nothing-to-take-back" in {f["code"] for f in untouched["findings"]}
-        assert run_in(tmp_path, "send", "--key", "mossgate.key", "--yes").status == 1
+        assert run_in(tmp_path, "send", "--key", "mossgate.key", "--yes", "--early").status == 1
         assert run_in(tmp_path, "undo").status == 1
-        assert run_in(tmp_path, "send", "--key", "mossgate.key", "--yes").status == 1
+        assert run_in(tmp_path, "send", "--key", "mossgate.key", "--yes", "--early").status == 1
         assert content(world) == before
         done = run_in(tmp_path, "next", "--json")
         assert json.loads(done.out)["act"]["kind"] in ("wait", "none")

@@ -72,7 +72,7 @@ def test_hsts_is_known_before_and_after_the_move(tmp_path: Path) -> None:
         assert "sticky-https-too-early" in {finding["code"] for finding in plan["findings"]}
         assert "take-back-hsts" in [step["kind"] for step in plan["steps"]]
         run_in(tmp_path, "practice", "builder", "connect", DOMAIN)
-        assert run_in(tmp_path, "send", "--key", "mossgate.key", "--yes").status == 1
+        assert run_in(tmp_path, "send", "--key", "mossgate.key", "--yes", "--early").status == 1
         world.skip(7200)
         run_in(tmp_path, "survey")
         after = read(tmp_path, "visit")
@@ -91,7 +91,7 @@ def test_ahead_tells_who_is_known_before_dns_leads_there(tmp_path: Path) -> None
         assert {way["hops"][-1]["status"] for way in unknown["ways"]} == {404}
         assert "does not know every name" in run_in(tmp_path, "visit", "--ahead").out
         run_in(tmp_path, "practice", "builder", "connect", DOMAIN)
-        run_in(tmp_path, "send", "--key", "mossgate.key", "--yes")
+        run_in(tmp_path, "send", "--key", "mossgate.key", "--yes", "--early")
         for _ in range(4):
             world.skip(7200)
         assert read(tmp_path, "visit", "--ahead")["verdict"] == "arrived"

@@ -91,6 +91,9 @@ def to_send(project: Project, assessment: Assessment, early: bool) -> Entering |
     found = entering(assessment)
     if found is None:
         return None
+    now = assessment.step
+    if now is not None and now.id != found.step.id and found.wait is None and not early:
+        raise Refused(msg("entering.to-send-10", title=now.title), msg("entering.to-send-11"))
     zone = project.zone_at(found.act.where)
     if zone.get(project.domain, "SOA") is None:
         raise Refused(msg("entering.to-send-4"), msg("entering.to-send-5"))

@@ -247,6 +247,8 @@ def on_named_route(site: Site, route: str | None) -> Site:
     if route not in get_args(Route):
         hint = msg("project.routes")
         raise BadInput(Problem(msg("project.on-named-route"), key="--route", seen=route, hint=hint))
+    if route == "records":  # typed, it asks for the present DNS host; in the site file it would contradict [move]
+        site = replace(site, move=None)
     return on_route(site, cast(Route, route))
 
 

@@ -34,7 +34,7 @@ def send(
     ] = None,
     dry_run: Annotated[bool, typer.Option("--dry-run", help="Show what would be sent, and send nothing.")] = False,
     yes: Annotated[bool, typer.Option("--yes", help="Send without asking.")] = False,
-    early: Annotated[bool, typer.Option("--early", help="Send even if an earlier wait is not over.")] = False,
+    early: Annotated[bool, typer.Option("--early", help="Send even if another step or a wait comes first.")] = False,
 ) -> None:
     """Send what is to be entered now, as one signed update.
 
@@ -55,11 +55,13 @@ def send(
     project = _after_a_lost_answer(project, where, sheet, common.json)
     own = project.assess(where.clock.now())
     before = assess_site(project, where.clock.now(), own)
-    found = to_send(project, own, early)
+    found = to_send(project, own, early or dry_run)
     if found is None:
         done = "Nothing to send: every record that the site needs is there. Next: homepath next"
         common.end(before, lambda: not_sent_json(project.domain, "nothing"), lambda sheet: sheet.say(done))
     update, changes = station.prepare(project, found)
+    now = own.step
+    first = f" First: {say(now.title)}." if now is not None and now.id != found.step.id else ""
     side = found.act.where
     place = run(station.update_server(project, where, server, side))
     if not common.json:
@@ -68,7 +70,7 @@ def send(
         common.end(
             before,
             lambda: not_sent_json(project.domain, "nothing", place.name, changes),
-            lambda sheet: sheet.say("Dry run: nothing was sent. Next: homepath next"),
+            lambda sheet: sheet.say(f"Dry run: nothing was sent.{first} Next: homepath next"),
         )
     if secret is None:
         raise BadInput(Problem("an update must be signed", key="--key", hint="name the DNS host's key file"))

@@ -123,6 +123,9 @@ def work_out(site: Site, brief: Brief, notation: Notation = NO_NOTATION, present
     `notation`: of the DNS host at which the website's records are typed.
     """
     going: Going = "back" if site.route == "undo" else "away" if site.route == "leave" else "there"
+    if going == "there" and site.move is not None and site.route == "records":
+        hint = msg("wanted.moves.hint", to=site.move.to)
+        raise BadInput(Problem(msg("wanted.moves"), "homepath.toml", key="route", seen=site.route, hint=hint))
     way = site.undo.of if site.undo and going == "back" else "advise"
     taken = site if going == "there" else replace(site, route=way)
     wanted = _work_out(taken, brief, notation, present, going == "away")
@@ -153,7 +156,8 @@ def _work_out(site: Site, brief: Brief, notation: Notation, present: Present | N
     filler = Filler({**site.values, "domain": shown(domain)}, brief)
     wants = [filler.want(record, name, "website") for name, records in parts for record in records]
     if choice.by_records:
-        wants += [filler.want(record, domain, cast(Purpose, record.purpose)) for record in brief.further]
+        further = () if site.leads_to else brief.further  # a domain that only redirects sends no mail
+        wants += [filler.want(record, domain, cast(Purpose, record.purpose)) for record in further]
         wants += [filler.want(record, domain, "website") for record in brief.redirect_records]
     if choice.by_records and choice.apex == "own-server":
         wants += [_own_server(site, domain, rrtype) for rrtype in ("A", "AAAA") if _of_type(site, rrtype)]

@@ -68,6 +68,8 @@ SENTENCES = {
     "master-file.read-master-file-2": "this is not a master file: {error}",
     "master-file.read-master-file.hint": "is it the export of another domain?",
     # site file
+    "wanted.moves": "with [move] the domain's nameservers change, so the route cannot be records",
+    "wanted.moves.hint": 'write route = "advise", or delete [move] to stay at the present DNS host and not move to {to}',
     "site-file.domain": "should be a registered domain, such as tidewick-kiln.example",
     "site-file.primary": 'should be "www", "apex" or one label such as "shop"',
     "site-file.server": "should be the full name of a nameserver, such as ns1.thornlea.example",
@@ -245,6 +247,8 @@ SENTENCES = {
     # entering
     "entering.entering.hint": "steps with records: {known}",
     "entering.to-send": "nothing was checked yet, so nothing can be sent",
+    "entering.to-send-10": "nothing was sent: another step comes first: {title}",
+    "entering.to-send-11": "`homepath next` says what to do now. --early sends the records all the same.",
     "entering.to-send-2": "Run `homepath next` first.",
     "entering.to-send-3": "nothing was sent: {say}",
     "entering.to-send-4": "nothing was sent: the nameservers that these records are for do not hold the domain yet",
