@@ -11,8 +11,10 @@ from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.files.exports import read_export
 from homepath.core.findings.registry import findings
 from homepath.core.model.acts import Decide, Enter
+from homepath.core.model.evidence import Content
 from homepath.core.model.plan import Change
 from homepath.core.model.problems import BadInput
+from homepath.core.plan.going_back import undo_changes
 from homepath.core.plan.guard import losses
 from homepath.core.plan.job import job
 from homepath.core.plan.plan import make_plan
@@ -30,6 +32,7 @@ from tests.core.cases import (
     TARGET,
     case,
     contents,
+    contents_of_zone,
     for_primary,
     stands,
     survey,
@@ -103,6 +106,13 @@ def test_an_inherited_caa_set_gets_an_own_one_beside_it() -> None:
     done = case(RIGHT + "\n".join(f"@ CAA {value}" for value in change.values), outside=outside)
     assert (DOMAIN, "CAA") not in changes(done)
     assert "issuer-not-allowed" not in said(done)
+    first = Content(RecordSet(DOMAIN, "CAA", 900, ()), 0, 50)
+    entered = replace(done, history=(first, *contents(BASE, 0), *contents_of_zone(done, 60)), job_since=10.0)
+    meant = next(each for each in job(entered) if each.type == "CAA")
+    assert set(meant.values) == set(change.values)  # it still belongs to the job, for watch and undo
+    back = replace(entered, wanted=replace(entered.wanted, going="back"))
+    undone = next(each for each in undo_changes(back, job(entered)) if each.type == "CAA")
+    assert (undone.move, undone.values) == ("remove", ())
 
 
 @pytest.mark.parametrize(

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
 from homepath.core.dns.records import WEB_TYPES, Key
-from homepath.core.model.evidence import Content, first_zone, right_since_seen
+from homepath.core.model.evidence import Content, first_zone, right_since_seen, zone_before
 from homepath.core.model.plan import Change, Meant
 from homepath.core.plan.difference import moves
 from homepath.core.plan.going_back import undo_meants
@@ -59,7 +59,9 @@ def job(case: Case, now: Sequence[Change] | None = None) -> tuple[Meant, ...]:
             found |= {each.key: each for each in _flattened(case, want.record.name, want.record.values[0])}
         elif not want.optional or case.zone.get(*want.record.key) is not None:
             found[want.record.key] = want.meant
-    first = moves(replace(case, zone=first_zone(case.domain, case.history)))
+    # as it was when each set was first asked for, where nothing may have stood, and as each was first seen
+    past = (find(case.domain, case.history) for find in (zone_before, first_zone))
+    first = [change for zone in past for change in moves(replace(case, zone=zone))]
     for change in (*(moves(case) if now is None else now), *first):
         meant = meant_of(change)
         if meant is not None and meant.key not in found:
