@@ -17,7 +17,7 @@ from homepath.core.model.problems import BadInput
 from homepath.core.plan.going_back import undo_changes
 from homepath.core.plan.guard import losses
 from homepath.core.plan.job import job
-from homepath.core.plan.plan import make_plan
+from homepath.core.plan.plan import make_plan, make_update
 from homepath.core.site.case import Case
 from homepath.core.site.zone_facts import without_website
 from homepath.core.wording.say import say
@@ -89,6 +89,17 @@ def test_a_delegated_label_is_taken_back_on_the_owners_word() -> None:
         (SHOP, "NS"): "remove",
         (SHOP, "CNAME"): "add",
     }
+
+
+def test_below_a_dname_nothing_is_planned_before_what_it_hides_can_be_seen() -> None:
+    """RFC 6672 section 2.4: what the zone holds below it is not answered, and an update would meet it."""
+    site = replace(SITE, purposes={"@ DNAME": "website"})
+    hiding = case(BASE + "@ DNAME moved.example.\n", site=site)
+    assert {key: change.move for key, change in changes(hiding).items() if key[1] != "TXT" and key[0] != DOMAIN} == {}
+    assert changes(hiding)[DOMAIN, "DNAME"].move == "remove"
+    shown = case(BASE + "www A 198.51.100.5\n", site=site)
+    assert changes(shown)[f"www.{DOMAIN}", "A"].move == "remove"
+    assert make_update(shown.zone, changes(shown).values()).unused == ()
 
 
 def test_an_inherited_caa_set_gets_an_own_one_beside_it() -> None:

@@ -197,6 +197,16 @@ def test_every_web_finding_has_its_cases() -> None:
     assert page_codes(TITLE) == set()
 
 
+def test_a_page_that_is_missing_under_anothers_certificate_is_the_certificate_that_is_missing() -> None:
+    """What serves the name over http knows it; over https a server without its certificate shows another host."""
+    secure = {HOME: (hop(HOME, 404, certificate=DEFAULT),)}
+    plain = f"http://{WWW}/"
+    assert codes({**secure, plain: (hop(plain),)}) >= {"certificate-pending"}
+    assert "builder-unaware" not in codes({**secure, plain: (hop(plain),)})
+    assert "builder-unaware" in codes({**secure, plain: (hop(plain, 404),)})
+    assert "builder-unaware" in codes({HOME: (hop(HOME, 404),), plain: (hop(plain),)})
+
+
 def test_what_a_page_says() -> None:
     text = """<HTML><base href="/b/"><title> A
       pottery </title><meta HTTP-EQUIV=refresh CONTENT="3; URL='../next?a=1&amp;b=2#x'"><a href=c>c

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from homepath.core.dns.caa import has_wild, permission
-from homepath.core.dns.names import ancestors
+from homepath.core.dns.names import Name, ancestors, is_within
 from homepath.core.dns.records import ADDRESS_TYPES, WEB_TYPES, Key, RecordSet
 from homepath.core.files.sheet import form_ttl
 from homepath.core.findings.timing import LONG_TTL
@@ -125,9 +125,18 @@ def moves(case: Case) -> tuple[Change, ...]:
     found: dict[Key, Change] = {}
     dark = {name for name, _ in case.unknown if case.unseen_at(name)}
     for change in (*_wanted(case), *_in_the_way(case), *_doubled(case), *_permissions(case)):
-        if change.name not in dark or change.move == "keep":  # nothing is done where it is not known what stands there
+        hidden = change.name in dark or is_hidden(case, change.name)
+        if not hidden or change.move == "keep":  # nothing is done where it is not known what stands there
             found.setdefault((change.name, change.type), change)
     return tuple(found.values())
+
+
+def is_hidden(case: Case, name: Name) -> bool:
+    """Whether a name lies below a DNAME or a delegation: what the zone holds there shows only once that is gone
+    (RFC 6672 section 2.4, RFC 1034 section 4.2.1)."""
+    above = [at for at in ancestors(name)[1:] if is_within(at, case.domain)]
+    cuts = [(at, "NS") for at in above if at != case.domain] + [(at, "DNAME") for at in above]
+    return any(case.zone.get(*key) is not None for key in cuts)
 
 
 def _before_the_switch(case: Case, over: HandOver) -> tuple[Change, ...]:

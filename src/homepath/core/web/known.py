@@ -83,6 +83,7 @@ class NameKnown:
     page all the same. `mixed`: beside the builder's addresses it leads to others, so that visitors meet now one, now
     the other. `stale_until`: a resolver still holds the old answer for it, so long. `certified`: a good certificate was
     seen for it since DNS is right. `unseen`: why nobody said where DNS leads it, in words.
+    `served`: over http the builder serves the site under it, so that it knows the name.
     """
 
     right: bool
@@ -98,6 +99,7 @@ class NameKnown:
     stale_until: float | None = None
     certified: bool = False
     unseen: Text = ""
+    served: bool = False
 
     @property
     def leads(self) -> bool:

@@ -149,7 +149,8 @@ def _met(way: Way, wanted: Wanted, known: Mapping[Name, NameKnown], now: float) 
     last, url = way.hops[-1], way.url
     mine = known[host_of(url)]
     waits = known.get(host_of(last.url), mine).may_come(wanted, now)
-    if last.status in (404, 410, 421):
+    strange = last.certificate is not None and last.certificate.state not in ("good", "ending")
+    if last.status in (404, 410, 421) and not (strange and known.get(host_of(last.url), mine).served):
         seen = msg("ways.met.seen", builder=wanted.builder, status=last.status)
         return ("waiting" if waits else "broken-page"), [web_finding("builder-unaware", url, seen)]
     if trouble := padlock_trouble(way, wanted, known, now):

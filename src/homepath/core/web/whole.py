@@ -15,7 +15,7 @@ from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.visits import AddressTried, Hop, Possibility, Visit, VisitVerdict, Way, WayState
 from homepath.core.site.wanted import Wanted
 from homepath.core.web.known import NameKnown, host_of, one_each
-from homepath.core.web.ways import judge_addresses, judge_probe, judge_way
+from homepath.core.web.ways import PAGES, judge_addresses, judge_probe, judge_way
 
 
 @dataclass(frozen=True, slots=True)
@@ -158,7 +158,11 @@ def judge_visit(wanted: Wanted, walked: Walked, known: Mapping[Name, NameKnown],
     https_works = (
         bool(secure) and secure[0].certificate is not None and secure[0].certificate.state in ("good", "ending")
     )
-    grounds = {name: replace(each, https_works=https_works) for name, each in known.items()}
+    served = {host_of(way[-1].url) for way in walked.ways.values() if _plain_page(way)}
+    grounds = {
+        name: replace(each, https_works=https_works, served=name in served and each.leads)
+        for name, each in known.items()
+    }
     for url, hops in walked.ways.items():
         way, said = judge_way(url, hops, wanted, grounds, now)
         way, dead = judge_addresses(way, walked.addresses.get(url, ()))
@@ -183,6 +187,10 @@ def judge_visit(wanted: Wanted, walked: Walked, known: Mapping[Name, NameKnown],
         led=tuple(name for name, each in known.items() if each.right),
         certified=_certified(ways, known),
     )
+
+
+def _plain_page(way: Sequence[Hop]) -> bool:
+    return bool(way) and way[-1].url.startswith("http:") and way[-1].status in PAGES
 
 
 def _probed(
