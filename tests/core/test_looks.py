@@ -391,6 +391,12 @@ def test_resolvers_that_lie_refuse_or_serve_what_has_expired_hold_nothing_up() -
 
     found = watched(made, Lists(both(RIGHT), EDGE, resolvers={CACHE: bogus}, now=now)).spread
     assert [(f.code, f.level) for f in found.findings] == [("signature-broken", "blocker")]
+    ds = Content(RecordSet(DOMAIN, "DS", 3600, ("1 13 2 abcd",)), START - 9 * H, now - 600, "parent")
+    well = {replace(CACHE, address="127.0.53.2"): holding(RIGHT, 60, now)}
+    lists = Lists(both(RIGHT), EDGE, resolvers={CACHE: bogus, **well}, now=now)
+    held = watched(replace(made, history=(*made.history, ds)), lists).spread
+    assert [(f.code, f.level) for f in held.findings] == [("signature-broken", "note")]  # its copy of the DS record
+    assert (held.verdict, held.settled_by) == ("spreading", now + 3600)
     detail = next(r.detail for record in found.records for r in record.readings if r.role == "resolver")
     assert "the signatures are not valid" in say(detail)
 

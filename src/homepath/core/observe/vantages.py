@@ -16,8 +16,9 @@ from homepath.core.dns.zone_answers import Rounds, filled
 from homepath.core.findings.registry import finding, kind_of
 from homepath.core.findings.registry import findings as all_findings
 from homepath.core.message import msg
-from homepath.core.model.evidence import Heard
+from homepath.core.model.evidence import Content, Heard, earlier_copies
 from homepath.core.model.findings import Finding
+from homepath.core.model.plan import Meant
 from homepath.core.model.survey import RecordSpread, Signatures
 from homepath.core.observe.requests import CheckKeys, Look, Questions, asked
 from homepath.core.propagation.habits import Habit
@@ -75,12 +76,21 @@ def lying(domain: Name, liars: Iterable[str]) -> list[Finding]:
     ]
 
 
-def refusing(domain: Name, caches: Sequence[Heard]) -> list[Finding]:
-    """Resolvers that check signatures refuse the domain: their visitors reach nothing, and waiting may not help."""
+def refusing(
+    domain: Name, caches: Sequence[Heard], history: Sequence[Content], now: float
+) -> tuple[list[Finding], float | None]:
+    """Resolvers that check signatures refuse the domain: their visitors reach nothing, and waiting may not help. Where
+    the parent has no DS record any more, they hold a copy of it, until the moment that comes second."""
     bogus = (each for each in caches if each.answer.trouble and each.answer.trouble.cause == "bogus")
     who = list(dict.fromkeys(each.vantage for each in bogus))
     if not who:
-        return []
+        return [], None
+    past = [each for each in history if each.record.key == (domain, "DS") and each.source == "parent"]
+    copies = earlier_copies(past, Meant(domain, "DS")) if past and not past[-1].record.values else ()
+    until = max((copy.dies for copy in copies), default=0.0)
+    if until > now:
+        held = msg("signature-broken-3", domain=domain, who=tuple(who), until=until)
+        return [finding("signature-broken", domain, "DS", held, msg("signature-broken.cure-3"), "note")], until
     return [
         finding(
             "signature-broken",
@@ -89,7 +99,7 @@ def refusing(domain: Name, caches: Sequence[Heard]) -> list[Finding]:
             msg("signature-broken-2", domain=domain, who=tuple(who)),
             msg("signature-broken.cure-2"),
         )
-    ]
+    ], None
 
 
 def jump(domain: Name, jumped: bool) -> list[Finding]:
@@ -220,8 +230,8 @@ def delegation_contents(source: Sequence[Heard], domain: Name) -> list[RecordSet
         if each.role != "parent" or not each.answer.usable:
             continue
         given = each.answer.found(*each.key)
-        if given is not None:
-            found.setdefault(given.key, given)
+        if given is not None and not (given.key in found and found[given.key].values):
+            found[given.key] = given  # one that still has a DS record counts before one that has none
         elif each.key[1] == "DS" and each.answer.soa is not None:
             found.setdefault(each.key, RecordSet(domain, "DS", 0, ()))
     return list(found.values())

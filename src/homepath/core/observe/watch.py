@@ -113,9 +113,12 @@ def watch_look(case: Case, memory: Memory, resolvers: dict[str, Server], label: 
     if signatures in ("broken", "unknown") and verdict in ("settled", "spreading"):
         # to whoever checks broken signatures the domain does not exist
         verdict, until = ("entered-wrong" if signed else "unknown"), None
+    refused, ds_held = refusing(domain, caches, history, now)
+    if ds_held is not None and verdict in ("settled", "spreading"):
+        verdict, until = "spreading", max(ds_held, until or 0.0)
     former, gone = yield from ask_former(case, source, vantages, records, now)
     records += former
-    doubts = [*gone, *lying(domain, liars), *notes, *refusing(domain, caches), *jump(domain, jumped)]
+    doubts = [*gone, *lying(domain, liars), *notes, *refused, *jump(domain, jumped)]
     found = [*signed, *lost, *explained, *doubts]
     spread = Spread(domain, now, verdict, until, tuple(records), tuple(worst_first(found)))
     keys = {(domain, "NS"), *(each.key for each in watched)}

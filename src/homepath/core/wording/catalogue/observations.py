@@ -22,6 +22,8 @@ SENTENCES = {
     "doubts.broken-signatures": "The signatures of {zone:name} are not valid: {trouble}.",
     "resolver-answers-for-itself": "{who} returns an address for a name that does not exist, so its answers about {domain:name} do not count.",
     "signature-broken-2": "Resolvers that check signatures refuse {domain:name}: {who}.",
+    "signature-broken-3": "The DS record is removed at the registry. Until {until:clock} at the latest, these resolvers hold a copy of it and refuse {domain:name}: {who}.",
+    "signature-broken.cure-3": "Nothing to do. It passes by itself.",
     "signature-broken.cure-2": "The DS record at the registrar does not match the zone. Have it removed, or have the zone signed with its key.",
     "clock-set-back": "The journal holds checks with dates in the future, so this machine's clock was set back.",
     "clock-set-back.cure": "Home Path ignores those checks. Check the clock: all deadlines depend on it.",
