@@ -124,6 +124,34 @@ STEPS: list[tuple[str, Case, float, dict[str, Any], str, type]] = [
 ]
 
 
+def test_a_builder_that_serves_the_site_before_its_record_is_there_has_not_checked() -> None:
+    unproved = RIGHT.replace('@ TXT "bricklark-owner=tk-4471"', "")
+    found = stands(case(unproved), START + H, told=TOLD, edge=EdgeSeen(START + H, True, True, START))
+    check = found.find("check-again")
+    assert check is not None
+    assert check.state == "ahead"
+
+
+def test_the_builders_own_step_comes_before_it_is_told_once_more() -> None:
+    """Where the site has to be published again, adding the domain again does not help."""
+    made = later(PARKED, RIGHT, START + H)
+    steps = (BriefStep("after-records", "Save the domain"),)
+    made = replace(made, wanted=replace(made.wanted, steps=steps))
+    told = {**TOLD, "check-again": PRESSED, f"{BUILDER_SAYS}connected": PRESSED + 59 * H}
+    found = stands(made, PRESSED + 60 * H, told=told, **UNAWARE)
+    assert kind(found) == "builder-step"
+    said = {**told, "builder-step:save-the-domain": PRESSED + 58 * H}
+    assert isinstance(stands(made, PRESSED + 60 * H, told=said, **UNAWARE).act, TellBuilder)
+
+
+def test_the_builder_is_not_told_of_a_name_that_the_dns_host_forwards() -> None:
+    made = case(PARKED)
+    made = replace(made, wanted=replace(made.wanted, forwarded=(DOMAIN,)))
+    act = stands(made).act
+    assert isinstance(act, TellBuilder)
+    assert act.names == (WWW,)
+
+
 @pytest.mark.parametrize(
     ("made", "after", "more", "expected", "act"), [row[1:] for row in STEPS], ids=[row[0] for row in STEPS]
 )

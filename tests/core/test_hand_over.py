@@ -154,6 +154,17 @@ def test_what_only_the_new_side_has_hinders_only_where_it_leads_astray() -> None
     assert "wildcard-at-the-new" not in codes(compared(by_builder(OLD + "* A 1.2.3.4"), CARRIED + LED + "* A 1.2.3.4"))
 
 
+def test_a_name_typed_with_the_domain_at_the_new_host_is_named_before_the_switch() -> None:
+    made, typed = by_move(), f"mail.{DOMAIN}".rstrip(".")
+    there = CARRIED.replace("mail CNAME", f"{typed} CNAME") + LED
+    found = compared(made, there)
+    assert [each.name for each in found.findings if each.code == "name-doubled"] == [f"mail.{DOMAIN}{DOMAIN}"]
+    act = after(made, found, history=contents(there, START, source="new"))
+    assert (kind(act), act.exit) == ("carry", 3)
+    assert "name-doubled" in {each.code for each in act.because}
+    assert "name-doubled" not in codes(compared(made, CARRIED + LED))
+
+
 def refuses(question: Question) -> Answer | None:
     return said(question, ADA, rcode="REFUSED", authoritative=False)
 

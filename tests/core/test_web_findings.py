@@ -207,6 +207,13 @@ def test_a_page_that_is_missing_under_anothers_certificate_is_the_certificate_th
     assert "builder-unaware" in codes({HOME: (hop(HOME, 404),), plain: (hop(plain),)})
 
 
+def test_one_fault_of_a_redirect_hides_no_other() -> None:
+    down = {S: (hop(S, 301, f"http://{WWW}/"), hop(f"http://{WWW}/", 301, HOME), hop(HOME))}
+    lost = probe(f"https://{WWW}{PROBE.partition('?')[0]}", f"https://{APEX}{PROBE}")
+    assert {"redirect-downgrades", "redirect-loses-query"} <= codes(down, lost)
+    assert {"redirect-loses-path", "redirect-loses-query"} <= codes({}, probe(HOME))
+
+
 def test_what_a_page_says() -> None:
     text = """<HTML><base href="/b/"><title> A
       pottery </title><meta HTTP-EQUIV=refresh CONTENT="3; URL='../next?a=1&amp;b=2#x'"><a href=c>c

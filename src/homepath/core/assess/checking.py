@@ -31,7 +31,7 @@ def check_again(view: View) -> Draft:
 
 
 def _checked(view: View) -> Standing:
-    if view.served:
+    if view.served and view.source_right:
         edge = view.evidence.edge
         return Done(edge.since if edge else None)
     told = view.told("check-again")

@@ -123,7 +123,8 @@ def carry(view: View) -> Iterator[Draft]:
     else:
         stands = Open(_letter(view, left, told) if letter else enter_act(left, view.new_side))
     if isinstance(stands, Open):
-        because = view.findings("mail-left-behind") if view.compared is None or not view.compared.held else ()
+        held = view.compared is not None and view.compared.held
+        because = view.findings("name-doubled" if held else "mail-left-behind")
         stands = Open(stands.act, _left_words(view, left, told), because)
     yield _carry(view, stands, left)
 

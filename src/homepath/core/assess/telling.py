@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 
 from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Standing
 from homepath.core.assess.view import View
-from homepath.core.dns.names import shown
+from homepath.core.dns.names import Name, shown
 from homepath.core.message import Text, msg
 from homepath.core.model.acts import BuilderStep, Choice, Decide, HttpsOnly, PublishAgain, TellBuilder
 from homepath.core.model.brief import BriefStep, When, numbered
@@ -14,9 +14,9 @@ from homepath.core.model.brief import BriefStep, When, numbered
 
 def claim(view: View) -> Draft:
     wanted = view.case.wanted
-    names = " and ".join(shown(name) for name in wanted.names)
+    names = " and ".join(shown(name) for name in _names(view))
     limits = "".join(f" {limit}" for limit in wanted.limits)
-    main = msg("claim.main", primary=wanted.primary) if len(wanted.names) > 1 else ""
+    main = msg("claim.main", primary=wanted.primary) if len(_names(view)) > 1 else ""
     if wanted.destination not in ("", wanted.primary):
         main = msg("claim.main-2", destination=wanted.destination)
     return Draft(
@@ -44,12 +44,26 @@ def _claimed(view: View) -> Standing:
     if why := _refused_by_its_servers(view, told):
         return Open(act, why, urgent=True)
     wait, says = view.builder_wait if view.caches is None else None, view.builder_says
-    if wait is not None and wait.over(view.now) and says is not None and says.shows != "missing":
+    if (
+        wait is not None
+        and wait.over(view.now)
+        and not _left_to_do(view)
+        and says is not None
+        and says.shows != "missing"
+    ):
         since = view.now - wait.began
         shows = {"connected": msg("claimed.shows"), "checking": msg("claimed.shows-2")}[says.shows]
         why = msg("claimed.why", builder=view.builder, shows=shows, since=since)
         return Open(act, why, urgent=True)
     return Done(told, "told")
+
+
+def _left_to_do(view: View) -> bool:
+    """Whether a step that the builder itself asks for before its check is not done: then that is what is missing."""
+    first = ("first", "before-nameservers", "after-nameservers", "after-records")
+    steps = [(about, step) for about, step in numbered(view.case.wanted.steps) if step.when in first]
+    told = {about: view.told(f"builder-step:{about}") for about, _ in steps}
+    return any(told[about] is None or _without_effect(view, step, told[about] or 0.0) for about, step in steps)
 
 
 def _refused_by_its_servers(view: View, told: float) -> Text:
@@ -70,8 +84,13 @@ def _telling(view: View) -> TellBuilder:
     """All names that must arrive, and where they end: of a further domain that is the site's own primary address."""
     wanted = view.case.wanted
     if wanted.destination in ("", wanted.primary):
-        return TellBuilder(wanted.names, wanted.primary)
-    return TellBuilder((*wanted.names, wanted.destination), wanted.destination)
+        return TellBuilder(_names(view), wanted.primary)
+    return TellBuilder((*_names(view), wanted.destination), wanted.destination)
+
+
+def _names(view: View) -> tuple[Name, ...]:
+    """The names that the builder is to serve: not those that the DNS host forwards."""
+    return tuple(name for name in view.case.wanted.names if name not in view.case.wanted.forwarded)
 
 
 def builder_steps(view: View, when: When) -> Iterator[Draft]:

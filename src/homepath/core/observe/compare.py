@@ -7,13 +7,14 @@ from dataclasses import dataclass, field
 
 from homepath.core.dns.answers import Answer, Question, Server, Trouble, Unanswered, of_trouble, server_state
 from homepath.core.dns.ds import fits
-from homepath.core.dns.names import Name, child
+from homepath.core.dns.names import Name, child, relative, shown
 from homepath.core.dns.records import LED_TO, WILD_TYPES, Key, RecordSet
 from homepath.core.dns.soa import holds_zone, newest_first, serial_of
 from homepath.core.dns.walk import Cut, Found, trouble_in
 from homepath.core.dns.zone_answers import filled, known_keys, sets_of, tells
+from homepath.core.findings.registry import finding
 from homepath.core.message import Text, msg
-from homepath.core.model.findings import worst_first
+from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.plan import PURPOSES
 from homepath.core.model.survey import Compared, CompareVerdict, RecordCompared, SideServer, SideState
 from homepath.core.observe.compare_findings import (
@@ -38,6 +39,8 @@ AT_ONCE = 64
 """Questions under way at one server at one moment."""
 NEVER_READY: tuple[SideState, ...] = ("no-such-server", "lame", "refusing", "recursive", "behind")
 """What a new server must not be; one that keeps silent or fails is not known."""
+MOST_DOUBLED = 50
+"""Names of missing records that are asked for with the domain twice."""
 MOST_SERVERS = 13
 """New nameservers that are asked; no zone needs more."""
 
@@ -89,6 +92,7 @@ def compare_look(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> L
     records = compared_sets(case, dues, _without(old_given, child(label, domain)), plain, wild) if plain else []
     if not plain:
         records = _nothing_held(dues, old_given)
+    doubled = yield from _doubled(domain, records, holding)
     own = _of_the_zones(domain, old_given, plain, sides.target)
     at_odds = dict(disagreeing(plain, [due.key for due in dues])) if len(plain) > 1 else {}
     places = {each.place for each in old_said}
@@ -101,6 +105,7 @@ def compare_look(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> L
     findings = [
         *about_servers(domain, servers),
         *about_records(domain, records),
+        *doubled,
         *about_the_zones(domain, own, sides.target),
         *disagreements(domain, at_odds),
         *about_silence(domain, unheard),
@@ -251,6 +256,26 @@ def _wild(given: Sequence[Given], name: Name) -> dict[str, RecordSet]:
 def _without(given: Given, name: Name) -> Given:
     sets = {key: record for key, record in given.sets.items() if key[0] != name}
     return Given(given.server, sets, given.asked)
+
+
+def _doubled(domain: Name, records: Sequence[RecordCompared], holding: Sequence[Server]) -> Look[list[Finding]]:
+    """Records that are missing at the new side because their names were typed with the domain into a form that adds
+    it: asked for only where they would explain it."""
+    missing = {(child(shown(each.name), domain), each.type): each for each in records if each.state == "missing"}
+    keys = list(missing)[:MOST_DOUBLED] if holding else []
+    if not keys:
+        return []
+    given = sets_of((yield from asked([(Question(*key), holding[0]) for key in keys])))
+    found = []
+    for key in keys:
+        meant = RecordSet(*key, 0, missing[key].wanted)
+        if key not in given or not given[key].meanings & meant.meanings:
+            continue
+        typed = shown(missing[key].name)
+        said = msg("name-doubled", type=key[1], name=key[0], typed=typed)
+        cure = msg("name-doubled.cure", relative=relative(missing[key].name, domain), typed=typed)
+        found.append(finding("name-doubled", *key, said, cure))
+    return found
 
 
 def _nothing_held(dues: Sequence[Due], old: Given) -> list[RecordCompared]:

@@ -196,21 +196,24 @@ def _plain_page(way: Sequence[Hop]) -> bool:
 def _probed(
     ways: Sequence[Way], probes: Mapping[str, Sequence[Hop]], wanted: Wanted
 ) -> tuple[list[Way], list[Finding]]:
-    """A way that arrives, and loses the path of every link to the site, has not arrived."""
-    found, judged = [], []
+    """A way that arrives, and loses the path of every link to the site, has not arrived. One fault hides no other."""
+    found, judged, goal = [], [], wanted.destination or wanted.primary
     secure = [way for way in ways if way.url.startswith("https:") and way.hops and way.hops[0].certificate]
     has_padlock = {
         host_of(way.url) for way in secure if way.certificate and way.certificate.state in ("good", "ending")
     }
     for way in ways:
         said: list[Finding] = []
-        if way.state == "arrived":
+        end = way.hops[-1].url
+        reaches = end.startswith("https:") and host_of(end) == goal
+        if way.state == "arrived" or (way.state == "unsafe" and reaches):
             mine = [(url, hops) for url, hops in probes.items() if urlsplit(url)[:2] == urlsplit(way.url)[:2]]
             said = [each for url, hops in mine for each in judge_probe(url, hops, wanted)]
         if host_of(way.url) in has_padlock:
             said = [each for each in said if each.code != "challenge-astray"]  # it got its certificate all the same
         worse = [each for each in said if each.level != "note"]
-        judged.append(replace(way, state="drops-path", words=worse[0].message) if worse else way)
+        drops = worse and way.state == "arrived"
+        judged.append(replace(way, state="drops-path", words=worse[0].message) if drops else way)
         found += said
     return judged, found
 
