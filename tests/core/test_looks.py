@@ -266,6 +266,33 @@ def test_old_answers_are_waited_for_until_the_last_copy_dies() -> None:
     assert {each.role for each in found.heard} == {"parent", "authoritative", "resolver"}
 
 
+@pytest.mark.parametrize(("moving", "verdict"), [(0.0, "spreading"), (1.0, "settled")])
+def test_what_the_source_never_returned_is_an_old_copy_where_it_counts_down(moving: float, verdict: str) -> None:
+    """All web records were gone before the first check; one resolver of three holds what nobody else ever saw. One
+    whose answer does not count down makes it up."""
+    gone = case(BASE)
+    history = (*contents_of_zone(gone, START), *(Content(RecordSet(n, t, 900, ()), START, START) for n, t in ADDRESSED))
+    made = replace(seen_before(RIGHT, START + H), history=history)
+    others = [replace(CACHE, address=f"127.0.53.{n}") for n in (2, 3)]
+
+    def looked(at: float, heard: tuple[Heard, ...] = ()) -> WatchLook:
+        left = 86400 - int((at - START) * (1 - moving))
+        caches = {CACHE: holding(PARKED + "\nwww A 198.51.100.8", left, at)}
+        caches |= {each: holding(RIGHT, 300, at) for each in others}
+        seen = noted(made.history, START + 2 * H, zone(RIGHT), "zone")
+        known = replace(made, history=seen if heard else made.history)
+        return watched(known, Lists(both(RIGHT), EDGE, resolvers=caches, now=at), Memory(heard))
+
+    first = looked(START + 2 * H)
+    assert (first.spread.verdict, first.spread.settled_by) == ("spreading", START + 86400 + 2 * H * moving)
+    later = looked(START + 6 * H, first.heard)
+    assert later.spread.verdict == verdict
+    assert ("resolver-answers-for-itself" in {f.code for f in later.spread.findings}) == (verdict == "settled")
+
+
+ADDRESSED = ((DOMAIN, "A"), (WWW, "CNAME"), (WWW, "A"))
+
+
 def test_a_settled_verdict_can_be_taken_back_and_a_clock_set_back_is_said() -> None:
     now = START + H
     history = (*contents_of_zone(case(PARKED), START), *contents(RIGHT, now - 60, now))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
+from itertools import combinations
 
 from homepath.core.dns.names import Name, is_within
 from homepath.core.dns.records import Key
@@ -188,25 +189,57 @@ def _settled_by(readings: Sequence[Reading], now: float, past: Past) -> float | 
 
 UNSEEN = ("old", "absent", "mixed", "other")
 """What a cache can hold from before the first check: also values that no one saw at the source."""
+NEVER_SEEN = ("mixed", "other")
+"""Of these, what the source never returned."""
+LONGEST_USUAL = 86400.0
+"""Seconds; hardly any zone is kept for longer."""
+STEADY = 5.0
+"""Seconds by which the end of one copy may seem to move: answers are late, and TTLs are whole seconds."""
 
 
 def held_longer(readings: Sequence[Reading], lets_go: float | None, since: float | None) -> tuple[Copy, ...]:
     """The copy that resolvers hold longer than any TTL that was ever seen: they fetched it before the first look.
 
-    One of several may keep copies by a rule of its own, so it takes most of those that hold any. The last of them
+    Only a copy counts down (RFC 1035 section 7.4). Of what the source returned the TTL is known, and one of several
+    resolvers may keep copies by a rule of its own, so it takes most of those that hold any. What the source never
+    returned is such a copy at one resolver alone; given only once, as far as a usual TTL explains it. The last of them
     counts: caches that respect TTLs were filled at different times, too.
     """
     if lets_go is None or since is None:
         return ()
-    last: dict[str, Reading] = {}
+    by_vantage: dict[str, list[Reading]] = {}
     for each in readings:
-        if each.role == "resolver" and each.at <= lets_go and each.state in UNSEEN and each.dies is not None:
-            last[each.vantage] = each
-    longer = [each for each in last.values() if each.dies is not None and each.dies > lets_go + 5]
-    if not longer or 2 * len(longer) <= len(last):
-        return ()
-    end = max(each.dies for each in longer if each.dies is not None)
-    return (Copy(since, math.ceil(end - since)),)
+        if each.role == "resolver" and each.state not in ("silent", "broken"):
+            by_vantage.setdefault(each.vantage, []).append(each)
+    ends: list[float] = []
+    of_seen: list[float] = []
+    for given in by_vantage.values():
+        given.sort(key=lambda each: each.at)
+        last, early = given[-1], [e for e in given if e.at <= lets_go and e.state in UNSEEN and e.dies is not None]
+        if last.state in NEVER_SEEN and _is_copy(given, last, since):
+            ends.append(last.dies or 0.0)
+        if early:
+            of_seen.append((early[-1].dies or 0.0) if _steady(given, early[-1]) else 0.0)
+    longer = [end for end in of_seen if end > lets_go + STEADY]
+    ends = [end for end in ends if end > lets_go + STEADY] or (longer if 2 * len(longer) > len(of_seen) else [])
+    return (Copy(since, math.ceil(max(ends) - since)),) if ends else ()
+
+
+def _steady(given: Sequence[Reading], of: Reading) -> bool:
+    """Whether a resolver was seen to count its answer down, or gave it at one moment only; several caches behind one
+    address hold copies of several ages."""
+    apart = _apart(given, of)
+    return not apart or any(after <= before + STEADY for before, after in apart)
+
+
+def _apart(given: Sequence[Reading], of: Reading) -> list[tuple[float, float]]:
+    """The ends of one content as a resolver gave them at two moments, the earlier first."""
+    same = [(each.at, each.dies) for each in given if each.values == of.values and each.dies is not None]
+    return [(one[1], two[1]) for one, two in combinations(same, 2) if two[0] - one[0] > 2 * STEADY]
+
+
+def _is_copy(given: Sequence[Reading], last: Reading, since: float) -> bool:
+    return _steady(given, last) and (bool(_apart(given, last)) or (last.dies or 0.0) <= since + LONGEST_USUAL)
 
 
 def right_since(earlier: Sequence[Reading], readings: Sequence[Reading], now: float) -> float | None:
