@@ -8,16 +8,18 @@ from typing import Any
 import pytest
 
 from homepath.core.dns.records import RecordSet, Zone
+from homepath.core.dns.values import strings
 from homepath.core.files.exports import read_export
 from homepath.core.findings.registry import findings
 from homepath.core.model.acts import Decide, Enter
+from homepath.core.model.brief import BriefRecord
 from homepath.core.model.evidence import Content
 from homepath.core.model.plan import Change
 from homepath.core.model.problems import BadInput
 from homepath.core.plan.going_back import undo_changes
 from homepath.core.plan.guard import losses
 from homepath.core.plan.job import job
-from homepath.core.plan.plan import make_plan, make_update
+from homepath.core.plan.plan import applied, make_plan, make_update
 from homepath.core.site.case import Case
 from homepath.core.site.zone_facts import without_website
 from homepath.core.wording.say import say
@@ -162,6 +164,58 @@ def test_the_new_spf_text_is_no_loss_and_the_old_one_gone_is() -> None:
     assert lost(BASE.replace('"v=spf1 mx -all"', '"something else"') + WEB) == ["TXT"]
     late = said(case(BASE.replace("mx -all", "a mx -all") + WEB, history=contents(old, 0)))
     assert late["spf-follows-website"][0].endswith(text)  # who changed the website first is told still
+
+
+def spf_at(made: Case) -> list[str]:
+    after = applied(made.zone, make_plan(made).work)
+    texts = ["".join(strings(value)) for value in after.values(DOMAIN, "TXT")]
+    assert "spf-twice" not in said(replace(made, zone=after))
+    return [text for text in texts if text.startswith("v=spf1")]
+
+
+MAILS = BriefRecord("TXT", ("v=spf1 include:send.bricklark.example -all",), "@", purpose="mail authentication")
+POLICY = BriefRecord("TXT", ("v=DMARC1; p=none",), "_dmarc", purpose="mail authentication")
+
+
+@pytest.mark.parametrize(
+    ("text", "further", "expected"),
+    [
+        (BASE.replace("mx -all", "a mx -all") + "@ A 198.51.100.7", (), "v=spf1 ip4:198.51.100.7 mx -all"),
+        (BASE, (MAILS,), "v=spf1 mx include:send.bricklark.example -all"),
+        (BASE + '@ TXT "v=spf1 include:post.example ~all"', (), "v=spf1 include:post.example mx ~all"),
+        (BASE.replace('@ TXT "v=spf1 mx -all"', ""), (MAILS,), "v=spf1 include:send.bricklark.example -all"),
+        (BASE + "@ A 198.51.100.7", (), "v=spf1 mx -all"),
+    ],
+    ids=["names the website", "the brief has one too", "two of them", "none yet", "well as it is"],
+)
+def test_one_spf_text_is_among_the_records_to_enter(text: str, further: tuple[BriefRecord, ...], expected: str) -> None:
+    made = case(text, brief=replace(BRIEF, further=further))
+    assert spf_at(made) == [expected]
+    act = stands(made, told={"claim": START}).act_of("enter")
+    assert isinstance(act, Enter)
+    changes = {each.value for each in (*act.delete, *act.enter) if "v=spf1" in each.value}
+    assert bool(changes) == (f'"{expected}"' not in made.zone.values(DOMAIN, "TXT"))
+    done = replace(made, zone=applied(made.zone, make_plan(made).work))
+    assert not [change for change in make_plan(done).work if change.type == "TXT"]
+
+
+def test_the_owners_own_policy_is_never_doubled() -> None:
+    own = case(
+        BASE + '_dmarc TXT "v=DMARC1; p=reject; rua=mailto:a@b.example"', brief=replace(BRIEF, further=(POLICY,))
+    )
+    assert not [change for change in make_plan(own).work if change.name.startswith("_dmarc")]
+    slip = case(BASE + '_dmarc TXT "v=DMARC1; p=nome"', brief=replace(BRIEF, further=(POLICY,)))
+    (change,) = [change for change in make_plan(slip).work if change.name.startswith("_dmarc")]
+    assert change.values == ('"v=DMARC1; p=none"',)
+
+
+def test_mail_at_an_apex_that_is_to_be_forwarded_stops_the_plan() -> None:
+    """RFC 5321 section 5.1: it would go to the forwarding service."""
+    made = case(BASE.replace("mx1.mossgate.example.", f"{DOMAIN}") + "@ A 198.51.100.25")
+    made = replace(made, wanted=replace(made.wanted, forwarded=(DOMAIN,), wants=made.wanted.wants[1:]))
+    assert "mail-left-behind" in {finding.code for finding in make_plan(made).blockers}
+    assert stands(made).step is not None
+    assert stands(made).exit == 3
 
 
 @pytest.mark.parametrize(

@@ -10,7 +10,7 @@ from homepath.core.dns.values import strings, target
 from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.message import msg
 from homepath.core.site.case import Case
-from homepath.core.site.zone_facts import handed_over, spf_without_website
+from homepath.core.site.zone_facts import former_addresses, handed_over, spf_without_website
 
 KINDS = (
     Kind("kept-record-gone", "blocker", "the journal", fixed_by="put-back"),
@@ -19,8 +19,8 @@ KINDS = (
         "mail-at-cname-name", "blocker", "RFC 2181 section 10.3, RFC 1034 section 3.6.2", clash=True, offers=("drop",)
     ),
     Kind("mail-left-behind", "blocker", "RFC 5321 section 5.1", about_domain=True),
-    Kind("spf-follows-website", "risk", "RFC 7208 sections 5.3, 5.4"),
-    Kind("spf-twice", "risk", "RFC 7208 section 3.2", faulty=True),
+    Kind("spf-follows-website", "risk", "RFC 7208 sections 5.3, 5.4", fixed_by="enter"),
+    Kind("spf-twice", "risk", "RFC 7208 section 3.2", fixed_by="enter", faulty=True),
     Kind("reserved-name", "blocker", "the builder's brief", formerly="mail-name-as-redirect", place="here"),
 )
 
@@ -49,12 +49,9 @@ def _mail_at_cname_name(case: Case) -> Iterator[Sighting]:
 
 def _mail_left_behind(case: Case) -> Iterator[Sighting]:
     """Mail that follows an address which the website is about to take."""
-    for name in case.wanted.web_names:
-        change = any(
-            (want := case.wanted.get(name, rrtype)) and not want.met_by(case.zone.get(name, rrtype))
-            for rrtype in ("A", "AAAA")
-        )
-        if not change or not (case.zone.get(name, "A") or case.zone.get(name, "AAAA")):
+    for name in (*case.wanted.web_names, *case.wanted.forwarded):
+        former = former_addresses(case, name)
+        if not former:
             continue
         for mx in (each for each in case.zone if each.type == "MX"):
             if any(target("MX", value) == name for value in mx.values):
@@ -62,7 +59,7 @@ def _mail_left_behind(case: Case) -> Iterator[Sighting]:
                     mx.name,
                     "MX",
                     msg("mail-left-behind", name=mx.name, name2=name),
-                    msg("mail-left-behind.cure", values=tuple(case.zone.values(name, "A"))),
+                    msg("mail-left-behind.cure", values=former),
                 )
     if case.wanted.hand_over and not handed_over(case) and any(each.type == "MX" for each in case.zone):
         yield Sighting(case.domain, "MX", msg("mail-left-behind-2"), msg("mail-left-behind.cure-2"), "risk")

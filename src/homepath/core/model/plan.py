@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from homepath.core.dns.names import Name
+from homepath.core.dns.policies import stands_for
 from homepath.core.dns.records import JOINED_TYPES, Key, RecordSet
 from homepath.core.dns.values import meaning
 from homepath.core.message import Text
@@ -49,12 +50,14 @@ class Meant:
             return self.optional or not self.values
         if not self.joined:
             return there == self.meanings
-        return self.meanings <= there and not there & {meaning(self.type, value) for value in self.without}
+        return not self.lacking(present) and not there & {meaning(self.type, value) for value in self.without}
 
     def lacking(self, present: RecordSet | None) -> tuple[str, ...]:
-        """The wanted values that `present` does not give."""
+        """The wanted values that `present` does not give. A policy of the owner's own stands for another one."""
         there = present.meanings if present else frozenset()
-        return tuple(value for value in self.values if meaning(self.type, value) not in there)
+        wants = [(value, meaning(self.type, value)) for value in self.values]
+        texts = there if self.type == "TXT" else ()
+        return tuple(v for v, text in wants if text not in there and not any(stands_for(t, text) for t in texts))
 
     def unwanted(self, present: RecordSet | None) -> tuple[str, ...]:
         """The values of `present` that must go."""

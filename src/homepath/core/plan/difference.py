@@ -7,7 +7,9 @@ from dataclasses import replace
 
 from homepath.core.dns.caa import has_wild, permission
 from homepath.core.dns.names import Name, ancestors, is_within
+from homepath.core.dns.policies import is_spf
 from homepath.core.dns.records import ADDRESS_TYPES, WEB_TYPES, Key, RecordSet
+from homepath.core.dns.values import meaning
 from homepath.core.files.sheet import form_ttl
 from homepath.core.findings.timing import LONG_TTL
 from homepath.core.message import Text, msg
@@ -22,6 +24,7 @@ from homepath.core.site.zone_facts import (
     flattened,
     foreign_at_alias,
     handed_over,
+    mended_policies,
     quoted_slips,
     refusing_sets,
     slip_among,
@@ -124,7 +127,7 @@ def moves(case: Case) -> tuple[Change, ...]:
     """What the website needs at each record set, what stands in its way, and nothing of what is simply kept."""
     found: dict[Key, Change] = {}
     dark = {name for name, _ in case.unknown if case.unseen_at(name)}
-    for change in (*_wanted(case), *_in_the_way(case), *_doubled(case), *_permissions(case)):
+    for change in (*_wanted(case), *_in_the_way(case), *_doubled(case), *_permissions(case), *_policies(case)):
         hidden = change.name in dark or is_hidden(case, change.name)
         if not hidden or change.move == "keep":  # nothing is done where it is not known what stands there
             found.setdefault((change.name, change.type), change)
@@ -199,7 +202,8 @@ def _towards(case: Case, want: Want, ttl: int) -> Change:
         )
     record, present = want.record, case.zone.get(*want.record.key)
     before = present.values if present else ()
-    if want.met_by(present):
+    mended = record.type == "TXT" and mended_policies(case, record.name)[1] is not None
+    if want.met_by(present) and not mended:
         assert present is not None
         met = msg("difference.towards.met")
         return Change("keep", *record.key, present.ttl, before, before, want.purpose, met, present.ttl, "right")
@@ -207,6 +211,10 @@ def _towards(case: Case, want: Want, ttl: int) -> Change:
         missing = set(want.meant.lacking(present))
         slips = {value for value in before if slip_among(missing, value)}
         slips |= quoted_slips(want, present) if present else set()
+        gone, policy = mended_policies(case, record.name) if record.type == "TXT" else (frozenset(), None)
+        if policy is not None:
+            slips |= gone
+            missing = {value for value in missing if not is_spf(meaning("TXT", value))} | {policy}
         values = tuple(sorted((set(before) - slips) | missing))
         reason = msg("difference.towards.others-stay", reason=want.reason) if set(before) - slips else want.reason
     else:
@@ -290,6 +298,18 @@ def _own_permission(case: Case) -> Iterator[Change]:
         values.add(permission(issuer, "issuewild"))
     reason = msg("difference.own-permission.reason", name=above[0].name, issuer=issuer)
     yield Change("add", *key, USUAL_TTL, tuple(sorted(values)), (), "certificates", reason)
+
+
+def _policies(case: Case) -> Iterator[Change]:
+    """SPF texts that the website's change would make wrong, and two of them at one name."""
+    for record in case.zone:
+        gone, new = mended_policies(case, record.name) if record.type == "TXT" else (frozenset(), None)
+        if new is None or record.key in case.wanted.protected:
+            continue
+        values = tuple(sorted((set(record.values) - gone) | {new}))
+        move, kind = move_of("TXT", record.values, values), case.purpose(record)[0]
+        reason = msg("difference.policies.reason" if len(gone) == 1 else "difference.policies.reason-2")
+        yield Change(move, *record.key, record.ttl, values, record.values, kind, reason, record.ttl)
 
 
 def _kept(case: Case, record: RecordSet) -> Change:

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
+from homepath.core.dns.policies import is_spf
 from homepath.core.dns.records import ADDRESS_TYPES, JOINED_TYPES, LED_TO, WEB_TYPES, Key, RecordSet, Zone
 from homepath.core.dns.soa import read_soa
-from homepath.core.dns.values import meaning
+from homepath.core.dns.values import meaning, text_value
 from homepath.core.files.sheet import form_ttl
 from homepath.core.message import Text, msg
 from homepath.core.model.plan import Change, Meant, Purpose, move_of
@@ -19,7 +20,7 @@ from homepath.core.plan.plan import applied
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import written_by_server
 from homepath.core.site.wanted import ALIAS
-from homepath.core.site.zone_facts import is_spf, spf_without_website
+from homepath.core.site.zone_facts import spf_without_website
 
 WHOLE_TYPES = ("MX", "SRV")
 """Joined types of which one more value than was there leads mail or a service astray."""
@@ -30,15 +31,13 @@ class Due:
     """One record set that the new nameservers are to give. `before`: as the present ones give it.
 
     `carried`: it comes along as it is. `planned`: it is the website's, as the brief wants it, or must not be there.
-    `theirs`: the new servers lead the name by themselves; any address will do. `instead`: texts that may stand in the
-    place of others, such as an SPF text that names today's addresses.
+    `theirs`: the new servers lead the name by themselves; any address will do.
     """
 
     kind: Literal["carried", "planned", "theirs"]
     record: RecordSet
     purpose: Purpose
     before: RecordSet | None
-    instead: tuple[tuple[str, str], ...] = ()
     alias: RecordSet | None = None
     """The new host's own kind of alias that is typed; on the wire it shows as these addresses."""
 
@@ -53,16 +52,13 @@ class Due:
         return not self.lacking(given) and not self.unwanted(given)
 
     def lacking(self, given: RecordSet | None) -> tuple[str, ...]:
-        there = given.meanings if given else frozenset()
-        other = dict(self.instead)
-        lacks = Meant(*self.key, self.record.values).lacking(given)
-        return tuple(value for value in lacks if other.get(value) not in there)
+        return Meant(*self.key, self.record.values).lacking(given)
 
     def unwanted(self, given: RecordSet | None) -> tuple[str, ...]:
         """The values of `given` that would do harm: of most types whatever else is there, of texts a second SPF."""
         if given is None or self.kind == "theirs":
             return ()
-        mine = {*RecordSet(*self.key, 0, self.record.values).meanings, *dict(self.instead).values()}
+        mine = RecordSet(*self.key, 0, self.record.values).meanings
         others = [v for v in given.values if not RecordSet(*self.key, 0, (v,)).meanings & mine]
         if given.type not in JOINED_TYPES or given.type in WHOLE_TYPES or not self.record.values:
             return tuple(others)
@@ -175,12 +171,13 @@ def _carried(case: Case, record: RecordSet) -> Due:
 
 
 def _with_spf(case: Case, made: Due) -> Due:
-    """An SPF text that names the website's host may already be the one that names today's addresses instead."""
+    """An SPF text that names the website's host comes with today's addresses instead: at the new nameservers the host
+    has others."""
     if made.record.type != "TXT":
         return made
-    texts = ((value, spf_without_website(case, made.record.name, value)) for value in made.record.values)
-    instead = tuple((value, text) for value, text in texts if text is not None)
-    return Due(kind=made.kind, record=made.record, purpose=made.purpose, before=made.before, instead=instead)
+    texts = [(value, spf_without_website(case, made.record.name, value)) for value in made.record.values]
+    values = tuple(value if text is None else text_value(text) for value, text in texts)
+    return replace(made, record=replace(made.record, values=values))
 
 
 def to_enter(due_now: Due, given: RecordSet | None) -> tuple[Change, ...]:

@@ -234,7 +234,7 @@ def _steady(given: Sequence[Reading], of: Reading) -> bool:
 
 def _apart(given: Sequence[Reading], of: Reading) -> list[tuple[float, float]]:
     """The ends of one content as a resolver gave them at two moments, the earlier first."""
-    same = [(each.at, each.dies) for each in given if each.values == of.values and each.dies is not None]
+    same = [(each.at, each.dies) for each in given if each.values == of.values and each.dies is not None][-20:]
     return [(one[1], two[1]) for one, two in combinations(same, 2) if two[0] - one[0] > 2 * STEADY]
 
 

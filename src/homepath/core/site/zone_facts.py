@@ -9,8 +9,9 @@ from dataclasses import dataclass, replace
 
 from homepath.core.dns.caa import allows, relevant_set
 from homepath.core.dns.names import BadName, Name, absolute, is_within
+from homepath.core.dns.policies import is_spf, join_spf, one_edit
 from homepath.core.dns.records import ADDRESS_TYPES, WEB_TYPES, RecordSet
-from homepath.core.dns.values import strings, target
+from homepath.core.dns.values import meaning, strings, target, text_value
 from homepath.core.message import Text, msg
 from homepath.core.model.brief import Notation
 from homepath.core.site.case import Case
@@ -20,20 +21,16 @@ from homepath.core.site.wanted import ALIAS, Want
 
 def one_slip(meant: str, typed: str) -> Text | None:
     """Words for the single wrong, missing, extra or swapped character, or None when it is not just one."""
-    if meant == typed or abs(len(meant) - len(typed)) > 1 or min(len(meant), len(typed)) < 4:
+    if not one_edit(meant, typed) or min(len(meant), len(typed)) < 4:
         return None
     at = next((i for i, (a, b) in enumerate(zip(meant, typed, strict=False)) if a != b), min(len(meant), len(typed)))
     if len(meant) == len(typed):
         if meant[at + 1 :] == typed[at + 1 :]:
             return _wrong_character(meant, typed, at)
-        if meant[at : at + 2] == typed[at : at + 2][::-1] and meant[at + 2 :] == typed[at + 2 :]:
-            return msg("slips.one-slip", typed=typed[at : at + 2], meant=meant[at : at + 2])
-        return None
-    if len(meant) > len(typed) and meant[at + 1 :] == typed[at:]:
+        return msg("slips.one-slip", typed=typed[at : at + 2], meant=meant[at : at + 2])
+    if len(meant) > len(typed):
         return msg("slips.one-slip-2", meant=meant[at], where=_where(meant, at))
-    if len(meant) < len(typed) and meant[at:] == typed[at + 1 :]:
-        return msg("slips.one-slip-3", typed=typed[at], where=_where(typed, at))
-    return None
+    return msg("slips.one-slip-3", typed=typed[at], where=_where(typed, at))
 
 
 def _wrong_character(meant: str, typed: str, at: int) -> Text:
@@ -73,10 +70,6 @@ class Term:
     host: Name
     ip4_length: str
     ip6_length: str
-
-
-def is_spf(content: str) -> bool:
-    return content.lower().split(" ")[0] == "v=spf1"
 
 
 def host_terms(content: str, name: Name) -> Iterator[Term]:
@@ -244,18 +237,38 @@ def spf_without_website(case: Case, name: Name, value: str) -> str | None:
     """The SPF text at `name` that keeps today's senders when the website's addresses change; None where it needs no
     other. What stood there before the change counts as today's."""
 
+    return without_website(value, name, lambda host: former_addresses(case, host))
+
+
+def former_addresses(case: Case, host: Name) -> tuple[str, ...]:
+    """The addresses that a host has, or had before the change, and that the website takes away: by its records, by the
+    builder's nameservers, or by forwarding. Nothing for a host that keeps its own."""
     over = case.wanted.hand_over
     names = case.wanted.names if over is not None and over.by_builder else case.wanted.web_names
+    if host not in (*names, *case.wanted.forwarded) or case.wanted.going != "there":
+        return ()
+    new = {v for want in case.wanted.wants for v in want.record.values if want.record.type in ADDRESS_TYPES}
+    new |= set(case.notation.forwarding_addresses)
+    seen = [v for zone in (case.past, case.zone) for rrtype in ADDRESS_TYPES for v in zone.values(host, rrtype)]
+    return tuple(dict.fromkeys(each for each in seen if each not in new))
 
-    def changed(host: Name) -> tuple[str, ...]:
-        if host not in names or case.wanted.going != "there":
-            return ()
-        wanted = {v for want in case.wanted.wants for v in want.record.values if want.record.type in ADDRESS_TYPES}
-        seen = [*case.past.values(host, "A"), *case.zone.values(host, "A")]
-        seen += [*case.past.values(host, "AAAA"), *case.zone.values(host, "AAAA")]
-        return tuple(dict.fromkeys(each for each in seen if each not in wanted))
 
-    return without_website(value, name, changed)
+def mended_policies(case: Case, name: Name) -> tuple[frozenset[str], str | None]:
+    """The SPF texts at `name` that go, and the one that comes for them: without the website's former host, with the
+    senders of the brief's own text, and one where there were two (RFC 7208 section 3.2). Nothing where all is well."""
+    there = [value for value in case.zone.values(name, "TXT") if is_spf(meaning("TXT", value))]
+    if not there:
+        return frozenset(), None
+    want = case.wanted.get(name, "TXT")
+    brief = [text for text in (want.meant.meanings if want else ()) if is_spf(text)]
+    own = [value for value in there if meaning("TXT", value) not in brief] or there[:1]
+    texts = [spf_without_website(case, name, value) or meaning("TXT", value) for value in own]
+    new = join_spf([*texts, *brief]) if len(texts) + len(brief) > 1 else texts[0]
+    if len(there) == 1 and (
+        new == meaning("TXT", there[0]) or set(new.split()) == set(meaning("TXT", there[0]).split())
+    ):
+        return frozenset(), None
+    return frozenset(there), text_value(new)
 
 
 def came_later(case: Case, record: RecordSet) -> bool:
