@@ -211,7 +211,6 @@ def test_one_fault_of_a_redirect_hides_no_other() -> None:
     down = {S: (hop(S, 301, f"http://{WWW}/"), hop(f"http://{WWW}/", 301, HOME), hop(HOME))}
     lost = probe(f"https://{WWW}{PROBE.partition('?')[0]}", f"https://{APEX}{PROBE}")
     assert {"redirect-downgrades", "redirect-loses-query"} <= codes(down, lost)
-    assert {"redirect-loses-path", "redirect-loses-query"} <= codes({}, probe(HOME))
 
 
 def test_what_a_page_says() -> None:

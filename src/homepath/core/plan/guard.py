@@ -128,7 +128,8 @@ def _uncured(case: Case, loss: Loss) -> Loss | None:
     and nothing that is wrong is ever put back."""
     there = loss.there.values if loss.there else ()
     if loss.before.type not in JOINED_TYPES:
-        added = _faults(case, loss.before) - _faults(case, loss.there or replace(loss.before, values=()))
+        now = loss.there or replace(loss.before, values=())
+        added = _faults(case, loss.before, loss.in_the_way) - _faults(case, now)
         dotted = any(_with_final_dot(case, loss, value) for value in loss.gone)
         return None if added or dotted else loss
     back: list[str] = []
@@ -149,9 +150,10 @@ def _with_final_dot(case: Case, loss: Loss, value: str) -> bool:
     return meaning(loss.before.type, value.removesuffix(suffix) + ".") in loss.there.meanings
 
 
-def _faults(case: Case, record: RecordSet) -> set[tuple[str, str, str]]:
-    """What would be wrong of records themselves if this set stood there."""
-    others = [each for each in case.zone if each.key != record.key]
+def _faults(case: Case, record: RecordSet, without: Sequence[RecordSet] = ()) -> set[tuple[str, str, str]]:
+    """What would be wrong of records themselves if this set stood there, and some others did not."""
+    gone = {record.key, *(each.key for each in without)}
+    others = [each for each in case.zone if each.key not in gone]
     zone = Zone.of(case.domain, [*others, *([record] if record.values else [])])
     found = findings(replace(case, zone=zone))
     return {(each.code, each.name, each.type) for each in found if kind_of(each).in_record}

@@ -56,14 +56,13 @@ def judge_probe(url: str, hops: Sequence[Hop], wanted: Wanted) -> list[Finding]:
     # what the primary address itself does with a path that it does not have is not the redirect's fault
     reached = (urlsplit(hop.url) for hop in hops[1:] if hop.url.startswith("https:"))
     last = next((each for each in reached if absolute(each.hostname or ".") == goal), last)
-    found = []
     if (last.path.rstrip("/") or "/") != asked.path:
         said = msg("redirect-loses-path", path=asked.path, path2=last.path or "/")
-        found.append(web_finding("redirect-loses-path", url, said))
+        return [web_finding("redirect-loses-path", url, said)]
     if last.query != asked.query:
         said = msg("redirect-loses-query", query=asked.query, part=f"?{last.query}" if last.query else "nothing")
-        found.append(web_finding("redirect-loses-query", url, said))
-    return found
+        return [web_finding("redirect-loses-query", url, said)]
+    return []
 
 
 def _challenge(url: str, hops: Sequence[Hop], wanted: Wanted) -> list[Finding]:
