@@ -13,7 +13,7 @@ from homepath.core.model.plan import Meant
 from homepath.core.model.survey import Reading, Role
 from homepath.core.propagation.habits import Habit, habit_findings, habits
 from homepath.core.propagation.readings import Watched, read, to_watch
-from homepath.core.propagation.verdicts import CEILING, FLOOR, Past, judge, moved_until, next_look, right_since, whole
+from homepath.core.propagation.verdicts import CEILING, FLOOR, Past, judge, moved_copies, next_look, right_since, whole
 
 NAME = "www.tidewick-kiln.example."
 HERE = Server("203.0.113.53")
@@ -116,8 +116,6 @@ def test_deadlines() -> None:
     # a copy seen at an earlier look still counts, whatever the same address says now
     seen = (r("resolver", "old", 3000, 900.0),)
     assert until([r("authoritative", "new"), r("resolver", "new")], readings=seen) == 3900.0
-    # a cache that still asks the former nameservers fetches the old answer until the last moment
-    assert until([r("authoritative", "new")], copies=(Copy(900.0, 3600),), moved_until=8000.0) == 11600.0
     assert negative_ttl(SOA) == 900
     assert negative_ttl(replace(SOA, ttl=60)) == 60
 
@@ -233,7 +231,18 @@ def test_name_servers_that_changed_bind_by_the_longest_of_parent_zone_and_signat
         servers("ns1.new.example.", 86400, 100, "parent"),
         servers("ns1.new.example.", 300, 200, "zone"),
     ]
-    assert moved_until(past, f"www.{domain}", 300.0) == 200 + 172800
-    assert moved_until(past, f"www.{domain}", 200 + 172801.0) is None
-    assert moved_until(past[:2], f"www.{domain}", 300.0) is None
-    assert moved_until(past, "www.other.example.", 300.0) is None
+
+    def ends(*seen: tuple[str, int, float], name: str = f"www.{domain}", rrtype: str = "A", past: Any = past) -> float:
+        """Until when an old answer may live; `seen`: values, TTLs and moments at the zone's own servers."""
+        sets = [Content(RecordSet(name, rrtype, ttl, (v,) if v else ()), at, at, "zone") for v, ttl, at in seen]
+        copies = moved_copies([*past, *sets], Meant(name, rrtype, ("192.0.2.10",)))
+        return max((copy.dies for copy in copies), default=0)
+
+    old, new = ("198.51.100.7", 600, 1.0), ("192.0.2.10", 300, 150.0)
+    assert ends(old, new) == 200 + 172800 + 600
+    assert ends(("198.51.100.7", 86400, 1.0), ("198.51.100.7", 300, 50.0), new) == 200 + 172800 + 300  # lowered before
+    assert ends(old, ("192.0.2.10", 300, 50.0)) == 0  # replaced before the switch
+    assert ends(old, ("192.0.2.10", 300, 50.0), ("192.0.2.99", 3000, 150.0), ("192.0.2.10", 300, 160.0)) == 0
+    assert ends(("1 13 2 ab", 3600, 1.0), ("", 900, 50.0), name=domain, rrtype="DS") == 0  # the parent's
+    assert ends(old, new, past=past[:2]) == 0
+    assert ends(old, new, name="www.other.example.") == 0

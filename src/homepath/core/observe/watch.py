@@ -37,7 +37,7 @@ from homepath.core.plan.guard import loss_findings, losses
 from homepath.core.plan.job import job
 from homepath.core.propagation.habits import Habit, habit_findings, habits
 from homepath.core.propagation.readings import Watched, beside, read, to_watch
-from homepath.core.propagation.verdicts import Past, held_longer, judge, moved_until, right_since, whole
+from homepath.core.propagation.verdicts import Past, held_longer, judge, moved_copies, right_since, whole
 from homepath.core.site.case import Case
 from homepath.core.site.zone_facts import handed_over
 
@@ -228,12 +228,12 @@ def _judge(
     keys = {meant.key for meant in there}
     longest = max((c.record.ttl for c in history if c.record.key in keys and c.record.values), default=0)
     believed = [each for each in (*earlier, *readings) if each.vantage not in liars]
-    moved = None if moves else moved_until(history, watched.name, now)
-    copies += held_longer(believed, Past(copies, moved).lets_go, since)
-    lets_go = Past(copies, moved).lets_go
+    copies += tuple(copy for meant in there for copy in moved_copies(history, meant))
+    copies += held_longer(believed, Past(copies).lets_go, since)
+    lets_go = Past(copies).lets_go
     came = _came_at(history, watched)
     learned = habits(believed, since, lets_go, longest, memory.slack, came)
-    past = Past(copies, moved, tuple(earlier), _settled_at(memory, watched, earlier), tuple(learned), liars)
+    past = Past(copies, tuple(earlier), _settled_at(memory, watched, earlier), tuple(learned), liars)
     spread = judge(watched, readings, now, past, "parent" if moves else "authoritative")
     return spread, list(zip(learned, habit_findings(watched, learned, longest), strict=True))
 

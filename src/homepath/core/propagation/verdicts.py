@@ -7,11 +7,11 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from itertools import combinations
 
-from homepath.core.dns.names import Name, is_within
+from homepath.core.dns.names import is_within
 from homepath.core.dns.records import Key
 from homepath.core.message import Text, msg
 from homepath.core.model.acts import Cause, Wait
-from homepath.core.model.evidence import Content, Copy, earlier_copies
+from homepath.core.model.evidence import Content, Copy, Source, earlier_copies
 from homepath.core.model.plan import Meant
 from homepath.core.model.survey import WORST_FIRST, Reading, RecordSpread, Role, SpreadVerdict
 from homepath.core.propagation.habits import Habit
@@ -27,11 +27,8 @@ def last_copy(contents: Sequence[Content], meants: Iterable[Meant], now: float) 
     """
     ends: list[tuple[float, Cause]] = []
     for meant in meants:
-        copies = earlier_copies(contents, meant)
-        ends += [(copy.dies, _cause(meant, copy)) for copy in copies]
-        moved = moved_until(contents, meant.name, now) if meant.type != "NS" else None
-        if moved is not None:
-            ends.append((moved + max((copy.ttl for copy in copies), default=0), "parent"))
+        ends += [(copy.dies, _cause(meant, copy)) for copy in earlier_copies(contents, meant)]
+        ends += [(copy.dies, "parent") for copy in moved_copies(contents, meant)]
     latest = max(ends, default=None)
     if latest is None or latest[0] <= now:
         return None
@@ -44,11 +41,27 @@ def _cause(meant: Meant, copy: Copy) -> Cause:
     return "absence" if copy.absent else "caches"
 
 
-def moved_until(contents: Sequence[Content], name: Name, now: float) -> float | None:
-    """Until when a cache may still ask the nameservers of before; None where they never changed."""
-    moves = {each.record.key for each in contents if each.record.type == "NS" and is_within(name, each.record.name)}
-    ends = [copy.dies for key in moves for copy in earlier_copies(contents, _latest(contents, key))]
-    return max((end for end in ends if end > now), default=None)
+def moved_copies(contents: Sequence[Content], meant: Meant) -> list[Copy]:
+    """What a cache may still fetch from nameservers of before, as long as it holds their names: what those served when
+    they were replaced, and nothing that they gave up earlier. The DS record is the parent's, which did not change."""
+    if meant.type in ("NS", "DS"):
+        return []
+    moves = {e.record.key for e in contents if e.record.type == "NS" and is_within(meant.name, e.record.name)}
+    switched = [copy.until for key in moves for copy in _names_of_before(contents, key, "parent")]
+    mine = [each for each in contents if each.record.key == meant.key]
+    past = [[each for each in mine if each.source == source] for source in ("zone", "behind")]
+    found = []
+    for names in (copy for key in moves for copy in _names_of_before(contents, key)):
+        at = max((each for each in switched if each <= names.until), default=names.until)
+        served = [next((each.record for each in reversed(one) if each.first_at < at), None) for one in past]
+        wrong = [record for record in served if record is not None and not meant.met_by(record)]
+        found += [Copy(names.dies, record.ttl, not record.values) for record in wrong]
+    return found
+
+
+def _names_of_before(contents: Sequence[Content], key: Key, source: Source | None = None) -> tuple[Copy, ...]:
+    mine = [each for each in contents if source in (None, each.source)]
+    return earlier_copies(mine, _latest(contents, key))
 
 
 def _latest(contents: Sequence[Content], key: Key) -> Meant:
@@ -62,13 +75,11 @@ def _latest(contents: Sequence[Content], key: Key) -> Meant:
 class Past:
     """What is known of a record set from before this look.
 
-    `copies`: earlier contents that caches may hold. `moved_until`: until then a cache may still ask the nameservers
-    of before, None where they did not change. `readings`: those of earlier looks. `settled_at`: the last look, if it
-    said settled. `habits`: what the resolvers were seen to do. `liars`: resolvers that answer for themselves.
+    `copies`: earlier contents that caches may hold. `readings`: those of earlier looks. `settled_at`: the last look, if
+    it said settled. `habits`: what the resolvers were seen to do. `liars`: resolvers that answer for themselves.
     """
 
     copies: tuple[Copy, ...] = ()
-    moved_until: float | None = None
     readings: tuple[Reading, ...] = ()
     settled_at: float | None = None
     habits: tuple[Habit, ...] = ()
@@ -77,10 +88,7 @@ class Past:
     @property
     def lets_go(self) -> float | None:
         """When the last earlier content has run out in caches that keep the rules; None where none is known."""
-        ends = [copy.dies for copy in self.copies]
-        if self.moved_until is not None:
-            ends.append(self.moved_until + max((copy.ttl for copy in self.copies), default=0))
-        return max(ends, default=None)
+        return max((copy.dies for copy in self.copies), default=None)
 
 
 NOTHING_BEFORE = Past()
