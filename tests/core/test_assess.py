@@ -132,6 +132,38 @@ def test_a_builder_that_serves_the_site_before_its_record_is_there_has_not_check
     assert check.state == "ahead"
 
 
+def test_a_check_that_nobody_asked_for_is_not_late() -> None:
+    """The caches took longer than the builder ever does: its check is pressed first, the domain is not added again."""
+    made = later(PARKED.replace("@ A", "@ 259200 A"), RIGHT, START + H)
+    at = START + 90 * H
+    seen = visit(at, "broken", "builder-unaware", state="broken-page")
+    found = stands(made, at, told=TOLD, visit=seen)
+    assert isinstance(found.act, CheckAgain)
+    pressed = stands(made, at + 60 * H, told={**TOLD, "check-again": at}, visit=replace(seen, at=at + 59 * H))
+    assert isinstance(pressed.act, Decide)
+
+
+def test_a_finished_certificate_stays_so_when_another_way_is_chosen() -> None:
+    """Nothing was seen to go: only what is wanted changed."""
+    arrived = replace(ARRIVED, certified=(WWW,))
+    made = later(PARKED, RIGHT, START + H)
+    before = stands(made, START + 3 * H, visit=arrived)
+    other = replace(
+        made,
+        wanted=replace(
+            made.wanted,
+            wants=(
+                *made.wanted.wants,
+                replace(made.wanted.wants[0], record=RecordSet(f"new.{DOMAIN}", "A", 60, ADDRESSES)),
+            ),
+        ),
+    )
+    found = stands(other, START + 3 * H, visit=arrived, remembered=before.steps)
+    step = found.find("certificate")
+    assert step is not None
+    assert step.state == "done"
+
+
 def test_the_builders_own_step_comes_before_it_is_told_once_more() -> None:
     """Where the site has to be published again, adding the domain again does not help."""
     made = later(PARKED, RIGHT, START + H)

@@ -185,6 +185,15 @@ def further(text: str, **more: Any) -> Assessment:
     return stands(replace(made, zone=here, survey=survey(replace(made, zone=here), START)), **more)
 
 
+@pytest.mark.parametrize(("text", "late"), [("@ A 198.51.100.99", True), ("@ A 198.51.100.7", False), ("", False)])
+def test_a_page_in_use_is_forwarded_only_once_the_primary_has_its_certificate(text: str, late: bool) -> None:
+    site = replace(SITE, primary="www")
+    made = case(BASE + text, site=site, brief=NO_APEX, notation=FORWARDS)
+    assert made.wanted.forwarded == (DOMAIN,)
+    kinds = [step.kind for step in stands(made, told={"claim": START}).steps]
+    assert (kinds.index("forward") > kinds.index("certificate")) == late
+
+
 def test_a_domain_that_only_redirects_gets_no_records_for_mail() -> None:
     sends = BriefRecord("CNAME", ("bounce.bricklark.example.",), "bounce", purpose="mail")
     brief = replace(BRIEF, further=(sends,))

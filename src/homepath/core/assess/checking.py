@@ -16,6 +16,7 @@ from homepath.core.model.evidence import BuilderWait
 from homepath.core.model.findings import Finding
 from homepath.core.propagation.verdicts import last_copy
 from homepath.core.site.wanted import ALIAS
+from homepath.core.web.known import host_of
 
 
 def check_again(view: View) -> Draft:
@@ -34,8 +35,7 @@ def _checked(view: View) -> Standing:
     if view.served and view.source_right:
         edge = view.evidence.edge
         return Done(edge.since if edge else None)
-    told = view.told("check-again")
-    if not view.source_right or told is None or told < view.right_since:
+    if not view.source_right or not view.checked:
         return Open(CheckAgain())
     says, wait = view.builder_says, view.builder_wait
     if says is not None and says.missing is not None:
@@ -140,15 +140,25 @@ def _certified(view: View) -> Standing:
         return not_seen
     visit = view.visit
     if visit is not None and not _pending(view):
-        if all(way.certificate is None or way.certificate.state in ("good", "ending") for way in visit.ways):
+        own = [way for way in visit.ways if host_of(way.url) not in view.case.wanted.forwarded]
+        if all(way.certificate is None or way.certificate.state in ("good", "ending") for way in own):
             return Done(visit.at)
         return Open(_trouble_act(view, visit.findings))
+    before = view.was("certificate")
+    if visit is None and before is not None and before.state == "done" and _still_good(view):
+        return Done(before.since)
     wait = _until_next_check(view, "certificate")
     if wait is not None or view.builder_wait is None:
         return Open(wait or CheckAgain(), because=_pending(view))
     waited = view.now - view.builder_wait.began
     why = msg("certified.why", waited=waited, builder=view.builder)
     return Open(BuilderStep(msg("certified.title"), why), why, _pending(view))
+
+
+def _still_good(view: View) -> bool:
+    """Whether the last visit, though from before what is wanted now, met a good certificate: none was seen to go."""
+    seen = view.evidence.visit
+    return seen is not None and view.case.wanted.primary in seen.certified
 
 
 def _pending(view: View) -> tuple[Finding, ...]:

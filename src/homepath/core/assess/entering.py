@@ -20,6 +20,7 @@ from homepath.core.model.plan import Change, Meant
 from homepath.core.plan.difference import low_ttl
 from homepath.core.plan.plan import absent_ttl
 from homepath.core.site.wanted import USUAL_TTL
+from homepath.core.site.zone_facts import former_addresses
 
 
 def _old_sets(view: View) -> list[RecordSet]:
@@ -175,6 +176,13 @@ def _mend(view: View, act: Enter, done: Done | None = None) -> Draft:
         expect=msg("mend.expect"),
         stands=done or Open(act, because=because, urgent=True),
     )
+
+
+def old_page_stays(view: View) -> bool:
+    """Whether a name that is to be forwarded shows a page of its own until then: it is forwarded once the primary
+    address has its certificate, so that nobody is sent to a warning."""
+    parked = set(view.case.notation.parking_addresses)
+    return any(set(former_addresses(view.case, name)) - parked for name in view.case.wanted.forwarded)
 
 
 def forward(view: View) -> Iterator[Draft]:

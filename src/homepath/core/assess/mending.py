@@ -181,6 +181,7 @@ def _trouble(view: View) -> tuple[Finding, ...]:
         for finding in visit.findings
         if finding.level != "note"
         and kind_of(finding).fixed_by is None
+        and (view.checked or not kind_of(finding).waited_for)
         and shown(finding.name) not in waiting
         and any(name == f"//{shown(finding.name)}" for name in open_names)
     )

@@ -44,13 +44,8 @@ def _claimed(view: View) -> Standing:
     if why := _refused_by_its_servers(view, told):
         return Open(act, why, urgent=True)
     wait, says = view.builder_wait if view.caches is None else None, view.builder_says
-    if (
-        wait is not None
-        and wait.over(view.now)
-        and not _left_to_do(view)
-        and says is not None
-        and says.shows != "missing"
-    ):
+    late = wait is not None and wait.over(view.now) and view.checked and not _left_to_do(view)
+    if wait is not None and late and says is not None and says.shows != "missing":
         since = view.now - wait.began
         shows = {"connected": msg("claimed.shows"), "checking": msg("claimed.shows-2")}[says.shows]
         why = msg("claimed.why", builder=view.builder, shows=shows, since=since)

@@ -186,6 +186,12 @@ class View(Seen):
         since = max(self.evidence.told.get("claim", 0.0), self.evidence.told.get("check-again", 0.0))
         return builder_says(self.evidence.told, since)
 
+    @property
+    def checked(self) -> bool:
+        """Whether the person pressed the builder's check since DNS is right; before that, nothing of it is late."""
+        told = self.told("check-again")
+        return told is not None and told >= self.right_since
+
     @cached_property
     def builder_wait(self) -> BuilderWait | None:
         """The wait for the builder's check and its certificate; None while DNS is not right."""
