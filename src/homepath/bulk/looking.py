@@ -14,7 +14,9 @@ from homepath.app.visit import builders
 from homepath.bulk.kept import Kept, Result
 from homepath.bulk.lists import Papers, SiteFiles, site_files_of
 from homepath.bulk.quick import Marks, marks_from, marks_of, still_as_it_was
+from homepath.bulk.state import line_of
 from homepath.core.contracts.many import UNKNOWN, differs, standing_json, unknown_json
+from homepath.core.dns.names import Name
 from homepath.core.findings.registration import ENDING as REGISTRATION_ENDS
 from homepath.core.message import msg
 from homepath.core.model.acts import Wait
@@ -62,8 +64,24 @@ def judged_by(evidence: Evidence, now: float) -> float:
 
 async def look_at(kept: Kept, papers: Papers, network: Network, commons: Commons) -> Result:
     """Look at one site. Whatever is wrong with it becomes a line; nothing is raised for it."""
+    try:
+        return await _look_at(kept, papers, network, commons)
+    except Exception as error:  # one site must never stop the others; what nobody foresaw is said at its line
+        now = network.clock.now()
+        then = now + DAY
+        line = _unforeseen(kept.listed.domain, error, now, then)
+        verdict = line["verdict"]
+        return Result(kept.listed.domain, kept.turn, _text(line), verdict, True, now, then, kept.journal, None)
+
+
+def _unforeseen(domain: Name, error: Exception, now: float, then: float) -> dict[str, Any]:
+    said = say(msg("looking.wholly.said", name=type(error).__name__, error=str(error)[:200]))
+    return unknown_json(domain, said, "unknown", now, then)
+
+
+async def _look_at(kept: Kept, papers: Papers, network: Network, commons: Commons) -> Result:
     shared = commons.look_at(kept.listed.domain)
-    before: dict[str, Any] | None = json.loads(kept.line) if kept.line else None
+    before = line_of(kept.line, kept.listed.domain)
     wish = papers.mark(kept.listed, kept.site)
     result = await _quickly(kept, wish, network, shared, before)
     if result is None:
@@ -149,11 +167,10 @@ async def _wholly(
         then = now + DAY
         said = problems_said(error)
         line = unknown_json(domain, said, "bad-input", now, then)
-    except Exception as error:  # one site must never stop the others; what nobody foresaw is said at its line
+    except Exception as error:  # what was asked so far is kept all the same
         now = clock.now()
         then = now + DAY
-        said = say(msg("looking.wholly.said", name=type(error).__name__, error=str(error)))
-        line = unknown_json(domain, said, "unknown", now, then)
+        line = _unforeseen(domain, error, now, then)
     changed = differs(before, line)
     line["changed"] = changed
     if before is not None and not changed:

@@ -63,12 +63,15 @@ class Marks:
         return zlib.compress(json.dumps(data, separators=(",", ":")).encode(), 6)
 
 
+MOST_UNPACKED = 4_000_000
+"""Octets of marks; more are none of ours."""
+
+
 def marks_from(octets: bytes) -> Marks | None:
     """Marks as `packed` gave them; None for what is none."""
     try:
-        servers, serial, soa, there, absent, handed, keys, signed, ways, until, builders, wish = json.loads(
-            zlib.decompress(octets)
-        )
+        unpacked = zlib.decompressobj().decompress(octets, MOST_UNPACKED)
+        servers, serial, soa, there, absent, handed, keys, signed, ways, until, builders, wish = json.loads(unpacked)
         if not all(isinstance(part, str) for part in absent):
             return None
         return Marks(
@@ -85,7 +88,7 @@ def marks_from(octets: bytes) -> Marks | None:
             str(builders),
             str(wish),
         )
-    except (ValueError, TypeError, zlib.error):
+    except (ValueError, TypeError, RecursionError, zlib.error):
         return None
 
 

@@ -12,8 +12,9 @@ import json
 import sqlite3
 from collections.abc import Iterable, Iterator, Sequence
 from contextlib import contextmanager
+from dataclasses import replace
 from pathlib import Path
-from typing import Any
+from typing import Any, get_args
 
 from homepath.bulk.kept import Kept, Result, Run, prepare
 from homepath.bulk.lists import Listed
@@ -28,6 +29,8 @@ FORGOTTEN_AFTER = 90 * 86400
 """Seconds after which a site that is no longer in the list is forgotten."""
 GONE_ON_WITHIN = 86400
 """Seconds after its begin within which a run that was broken off is gone on with; later all of it is old."""
+LONGEST_LINE = 1_000_000
+"""Characters of a line that is read back."""
 AT_ONCE = 500
 """Rows written in one transaction while a list is read."""
 
@@ -49,7 +52,7 @@ class State:
 
         A site that is given and is no good has to be told with `mark_bad`, before the next one is taken.
         """
-        generation = int(self._fact("reading") or 0) + 1
+        generation = self._number("reading") + 1
         with transaction(self._db):
             self._db.execute("insert or replace into facts values ('reading', ?)", (generation,))
             for number, site in enumerate(sites, 1):
@@ -80,7 +83,7 @@ class State:
             "insert into sites (domain, number, place, data, folder, file, own, listed, mix)"
             " values (?, ?, ?, ?, ?, ?, ?, ?, ?) on conflict (domain) do update set number = excluded.number,"
             " place = excluded.place, data = excluded.data, folder = excluded.folder, file = excluded.file,"
-            " own = excluded.own, listed = excluded.listed, gone_since = null, bad = 0",
+            " own = excluded.own, listed = excluded.listed, mix = excluded.mix, gone_since = null, bad = 0",
             (site.domain, number, site.place, site.data, site.folder, site.file, int(site.own), generation, mix),
         )
         if not same:  # what is wanted may be another thing now, so it is due, and judged again
@@ -95,7 +98,7 @@ class State:
         """A new run, or the last one where it was broken off and asked the same (`words`)."""
         said = json.dumps(list(words))
         last = self._db.execute("select id, began, words, ended from runs order by id desc limit 1").fetchone()
-        young = last is not None and now - last[1] < GONE_ON_WITHIN
+        young = last is not None and isinstance(last[1], float) and 0 <= now - last[1] < GONE_ON_WITHIN
         if last is not None and last[3] is None and last[2] == said and young and not restart:
             return Run(last[0], last[1], True)
         with transaction(self._db):
@@ -126,13 +129,30 @@ class State:
             f" where {where} and (mix, sites.domain) > (?, ?) order by mix, sites.domain limit ?",
             (*values, *(after or (-1, "")), most),
         ).fetchall()
-        return [(row[0], _kept(row[1:])) for row in rows]
+        return [(row[0], self._sound(row[1:])) for row in rows]
+
+    def _sound(self, row: Sequence[Any]) -> Kept:
+        """What a row says; a damaged cell is as if nothing were known of it, so that no row stops the others."""
+        kept = _kept(row)
+        fitting = replace(
+            kept,
+            turn=kept.turn if isinstance(kept.turn, int) else 0,
+            line=kept.line if line_of(kept.line, kept.listed.domain) is not None else "",
+            site=kept.site if isinstance(kept.site, str) else "",
+            journal=kept.journal if isinstance(kept.journal, bytes) else None,
+            recheck=kept.recheck if isinstance(kept.recheck, bytes) else None,
+        )
+        if fitting.turn != kept.turn:
+            self._db.execute("update sites set turn = 0 where domain = ?", (kept.listed.domain,))
+        return fitting
 
     def _of_run(self, run: Run, due: float | None) -> tuple[str, tuple[Any, ...]]:
         where, values = "listed = ? and bad = 0 and run != ?", (self._listed, run.id)
         if due is None:
             return where, values
-        return f"{where} and next_look <= ?", (*values, due)
+        # a check that lies ahead was made by a clock that was wrong, and a moment that is none by nobody
+        odd = "typeof(next_look) not in ('real', 'integer') or looked_at > ?"
+        return f"{where} and (next_look <= ? or {odd})", (*values, due, due)
 
     def keep(self, results: Iterable[Result], run: Run | None = None) -> int:
         """Write what looks gave; how many were not kept, because somebody else wrote there meanwhile."""
@@ -177,7 +197,7 @@ class State:
             " where listed = ? and sites.domain = ?",
             (self._listed, domain),
         ).fetchone()
-        return _kept(row) if row else None
+        return self._sound(row) if row else None
 
     def names(self, begin: str, most: int) -> list[Name]:
         """The domains of the list that begin so."""
@@ -191,13 +211,15 @@ class State:
         """Whether it changed in this run, and the line, of every site, in the list's order; or of the changed ones."""
         only = " and changed = 1 and run = ?" if changed and run is not None else ""
         rows = self._db.execute(
-            "select changed, run, line from sites where listed = ? and bad = 0 and line != ''"  # noqa: S608 - ours
+            "select changed, run, line, domain from sites where listed = ? and bad = 0 and line != ''"  # noqa: S608 - ours
             f"{only} order by number",
             (self._listed, run.id) if only and run is not None else (self._listed,),
         )
-        for is_changed, of_run, line in rows:
-            # a line from before there was an assessment has none until the site is checked again
-            yield bool(is_changed) and (run is None or of_run == run.id), {"assessment": None, **json.loads(line)}
+        for is_changed, of_run, text, domain in rows:
+            line = line_of(text, domain)
+            if line is not None:
+                # a line from before there was an assessment has none until the site is checked again
+                yield bool(is_changed) and (run is None or of_run == run.id), {"assessment": None, **line}
 
     def has_own_journals(self) -> bool:
         """Whether a site's journal lies beside its own site file, on this machine."""
@@ -209,7 +231,7 @@ class State:
         rows = self._db.execute(
             "select distinct verdict from sites where listed = ? and bad = 0 and line != ''", (self._listed,)
         )
-        return {row[0] for row in rows}
+        return {row[0] for row in rows if row[0] in get_args(Verdict)}
 
     def is_new(self, name: str, value: str) -> bool:
         """Whether a fact differs from what it was when this was last asked."""
@@ -225,11 +247,28 @@ class State:
 
     @property
     def _listed(self) -> int:
-        return int(self._fact("listed") or 0)
+        return self._number("listed")
+
+    def _number(self, name: str) -> int:
+        """A fact that counts; 0 where it is none."""
+        value = self._fact(name)
+        return value if isinstance(value, int) and 0 <= value < 2**62 else 0
 
     def _fact(self, name: str) -> Any:
         row = self._db.execute("select value from facts where name = ?", (name,)).fetchone()
         return row[0] if row else None
+
+
+def line_of(text: object, domain: Name) -> dict[str, Any] | None:
+    """The line of a domain as it last stood; None for what is no such line."""
+    if not isinstance(text, str) or not text or len(text) > LONGEST_LINE:
+        return None
+    try:
+        line = json.loads(text)
+    except (ValueError, RecursionError):
+        return None
+    fits = isinstance(line, dict) and line.get("domain") == domain and line.get("verdict") in get_args(Verdict)
+    return line if fits and isinstance(line.get("assessment"), dict | None) else None
 
 
 _KEPT = "sites.domain, place, data, folder, file, own, turn, line, site, journal, recheck"
