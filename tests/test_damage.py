@@ -3,13 +3,18 @@
 from __future__ import annotations
 
 import sqlite3
+import threading
 import zlib
 from collections.abc import Iterator
-from contextlib import closing
+from contextlib import closing, suppress
+from multiprocessing import Pipe, connection
 from pathlib import Path
 from typing import Any
 
+import pytest
+
 from homepath.app.project import open_project
+from homepath.bulk import processes
 from homepath.bulk.run import Asked, run, take_list
 from homepath.bulk.state import open_state, state_file
 from homepath.bulk.workers import ground_of
@@ -144,3 +149,53 @@ def test_no_cell_of_a_journal_gives_a_traceback(world: World, homepath: Run, tmp
         db.commit()
     assert run_in(tmp_path, "plan", "--json").status in (1, 3)
     assert "survey" in run_in(tmp_path, "log").out
+
+
+class Silent:
+    """A process that was stopped: it gives no sign of life."""
+
+    killed = 0
+
+    def kill(self) -> None:
+        Silent.killed += 1
+
+    def join(self, seconds: float) -> None:
+        return None
+
+
+def test_a_worker_that_gives_no_sign_of_life_is_replaced(monkeypatch: pytest.MonkeyPatch) -> None:
+    clock = [0.0]
+
+    def wait(lines: list[Any], seconds: float) -> list[Any]:
+        clock[0] += seconds
+        return connection.wait(lines, 0.05)
+
+    def hire() -> Any:
+        here, there = Pipe()
+        if not hired:
+            hired.append(there)
+            return processes._Worker(Silent(), here)  # type: ignore[arg-type]
+
+        def work() -> None:
+            there.send(None)
+            with suppress(EOFError, OSError):
+                while True:
+                    number, batch = there.recv()
+                    there.send((number, [batch]))
+
+        threading.Thread(target=work, daemon=True).start()
+        return processes._Worker(Silent(), here)  # type: ignore[arg-type]
+
+    hired: list[Any] = []
+    for name, instead in {
+        "monotonic": lambda: clock[0],
+        "wait": wait,
+        "_hire": hire,
+        "batches": lambda *_: iter(["a", "b", "c"]),
+        "batch_size": lambda *_: 1,
+    }.items():
+        monkeypatch.setattr(processes, name, instead)
+    found = list(processes.looked_at_by_processes(iter(()), ground_of(NOBODY), 1, 3))
+    assert sorted(map(str, found)) == ["a", "b", "c"]
+    assert processes.SILENT_FOR < clock[0] < 3 * processes.SILENT_FOR
+    assert Silent.killed == 2

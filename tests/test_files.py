@@ -9,6 +9,8 @@ from pathlib import Path
 
 import pytest
 
+from homepath import files
+from homepath.bulk.lists import listed_in
 from homepath.core.files.key_file import read_key_file
 from homepath.core.files.site_file import read_site
 from homepath.core.files.strict import DEEPEST
@@ -125,3 +127,44 @@ def test_a_secret_that_is_no_base64_is_said_without_showing_it(secret: str) -> N
     words = say(reason(refused.value))
     assert "base64" in words
     assert secret not in words or len(secret) == 1
+
+
+@pytest.mark.parametrize("size", [0, 10, 70_000])
+def test_a_pipe_is_read_to_its_end_and_one_that_is_silent_is_given_up(
+    size: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(files, "SILENCE", 0.5)
+    pipe = tmp_path / "pipe"
+    os.mkfifo(pipe)
+    with refused(BadInput, "nothing comes"):
+        files.read_octets(pipe, "the brief")
+    writer = threading.Thread(target=lambda: pipe.write_bytes(b"x" * size), daemon=True)
+    writer.start()
+    if size:
+        assert files.read_octets(pipe, "the brief") == b"x" * size
+    else:
+        with refused(BadInput, "nothing comes"):
+            files.read_octets(pipe, "the brief")
+    writer.join()
+
+
+def test_a_device_without_end_is_refused_before_it_fills_the_memory(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(files, "BIGGEST", 1_000_000)
+    with refused(BadInput, "larger than 1 MB"):
+        files.read_octets(Path("/dev/zero"), "the brief")
+    assert files.read_octets(Path("/dev/null"), "the brief") == b""
+    with refused(BadInput, "cannot be read"):
+        files.read_octets(Path("x" * 300), "the brief")
+    with refused(BadInput, "cannot be read"):
+        files.read_octets(Path("a\0b"), "the brief")
+
+
+def test_a_pipe_among_the_site_files_of_a_folder_is_named_and_holds_nothing_up(tmp_path: Path) -> None:
+    os.mkfifo(tmp_path / "odd.toml")
+    (tmp_path / "a").mkdir()
+    os.mkfifo(tmp_path / "a/homepath.toml")
+    (problems,) = list(listed_in(tmp_path))
+    assert isinstance(problems, list)
+    assert [say(each.message) for each in problems] == ["this is no file, so it cannot be a list or a site file"]
+    with refused(BadInput, "no file"):
+        list(listed_in(Path("/dev/zero")))

@@ -18,6 +18,8 @@ from homepath.core.model.problems import BadInput, Problem
 
 BIGGEST = 100_000_000
 """Octets; a larger input file is refused."""
+SILENCE, LONGEST = 20.0, 300.0
+"""Seconds for which a pipe may give nothing, and in which it must end."""
 
 
 def read_text(path: Path, what: Text, hint: Text = "") -> str:
@@ -31,22 +33,61 @@ def read_text(path: Path, what: Text, hint: Text = "") -> str:
 
 
 def read_octets(path: Path, what: Text, hint: Text = "") -> bytes:
-    """What a file holds, whatever it is. Raises BadInput saying why it cannot be read."""
+    """What a file holds, whatever it is; a device or a pipe too, as far as it ends. Raises BadInput saying why not."""
     try:
-        if path.stat().st_size > BIGGEST:
+        handle = os.open(path, os.O_RDONLY | getattr(os, "O_NONBLOCK", 0))  # a pipe without a writer would hold us
+        try:
+            octets = _read_on(handle)
+        finally:
+            os.close(handle)
+        if len(octets) > BIGGEST:
             raise BadInput(Problem(msg("files.read-octets", what=what, BIGGEST=BIGGEST // 1000000), str(path)))
-        return path.read_bytes()
+        return octets
     except FileNotFoundError as error:
         raise BadInput(Problem(msg("files.read-octets-2", what=what), str(path), hint=hint or None)) from error
     except OSError as error:
         raise BadInput(
             Problem(msg("files.read-octets-3", what=what, lower=(error.strerror or str(error)).lower()), str(path))
         ) from error
+    except ValueError as error:
+        raise BadInput(
+            Problem(msg("files.read-octets-3", what=what, lower=str(error)), repr(str(path))[:80])
+        ) from error
+
+
+def _read_on(handle: int) -> bytes:
+    """All that comes, one octet more than is taken at most. Raises TimeoutError where a pipe is silent or endless."""
+    begun = heard = time.monotonic()
+    fifo, found = stat.S_ISFIFO(os.fstat(handle).st_mode), bytearray()
+    while len(found) <= BIGGEST:
+        try:
+            came = os.read(handle, min(1 << 20, BIGGEST + 1 - len(found)))
+        except BlockingIOError:
+            came = None
+        now = time.monotonic()
+        if came:
+            found += came
+            heard = now
+        elif came is not None and (found or not fifo):
+            break
+        if now - heard > SILENCE or now - begun > LONGEST:
+            raise TimeoutError(errno.ETIMEDOUT, "nothing comes")
+        if not came:
+            time.sleep(0.02)  # a pipe that nobody has opened for writing yet, or that is empty just now
+    return bytes(found)
 
 
 def read_stream(stream: BinaryIO, what: Text) -> str:
     """The text that comes in on a stream, bounded like a file. Raises BadInput."""
-    octets = stream.read(BIGGEST + 1)
+    try:
+        waits = stream.isatty() or not stat.S_ISFIFO(os.fstat(stream.fileno()).st_mode)
+        if not waits:
+            os.set_blocking(stream.fileno(), False)
+        octets = stream.read(BIGGEST + 1) if waits else _read_on(stream.fileno())
+    except TimeoutError as error:
+        raise BadInput(Problem(msg("files.read-octets-3", what=what, lower=error.strerror))) from error
+    except (OSError, ValueError):  # no file behind it
+        octets = stream.read(BIGGEST + 1)
     if len(octets) > BIGGEST:
         raise BadInput(Problem(msg("files.read-octets", what=what, BIGGEST=BIGGEST // 1000000)))
     try:

@@ -205,3 +205,54 @@ def test_odd_files_are_refused_by_every_reader(folder: Path, homepath: Run, read
         assert done.status in refused, (name, done.out, done.err)
         assert done.err.strip(), name
         assert len(done.err) < 2000, name
+    (folder / "odd").unlink()
+    (folder / "odd").symlink_to("/dev/zero")
+    done = homepath(*READERS[reader])
+    assert done.status == 2
+    assert "larger than 100 MB" in done.err
+
+
+@pytest.mark.parametrize(
+    ("words", "said"),
+    [
+        (("next", "--decide", "none:a..b TXT"), "empty part"),
+        (("next", "--decide", f"drop:{'a' * 70} TXT"), "longer than 63"),
+        (("next", "--decide", "accept:@ \u2603"), "name and type"),
+        (("watch", "--once", "--then", " "), "no such program"),
+        (("many", "list.csv", "--then", ""), "no such program"),
+        (("many", "list.csv", "--cluster", ""), "no address of a scheduler"),
+        (("many", "list.csv", "--cluster", "not an address"), "no address of a scheduler"),
+        (("many", "/dev/zero"), "no file"),
+        (("many", "x" * 300), "the list is not there"),
+    ],
+)
+def test_words_that_are_none_are_said(
+    world: World, homepath: Run, tmp_path: Path, words: tuple[str, ...], said: str
+) -> None:
+    homepath(*START)
+    homepath("survey")
+    (tmp_path / "list.csv").write_text("domain,primary,brief\ntidewick-kiln.example,www,bricklark.brief.toml\n")
+    done = homepath(*words)
+    assert (done.status, said in " ".join(done.err.lower().split())) == (2, True), done.err
+
+
+def test_a_network_file_as_people_save_it(world: World, homepath: Run, tmp_path: Path) -> None:
+    homepath(*START)
+    network = tmp_path / "network.toml"
+    plain = network.read_text()
+    network.write_bytes(b"\xef\xbb\xbf" + plain.encode())
+    assert homepath("visit").status == 1
+    network.write_text(plain.replace('certificates = "', f'certificates = "{"c" * 300}', 1))
+    assert "certificates" in (done := homepath("visit")).err
+    assert done.status == 2
+
+
+def test_a_command_need_not_read_what_it_is_told_and_a_link_to_a_list_is_that_list(
+    world: World, homepath: Run, tmp_path: Path
+) -> None:
+    rows = "".join(f"n{number}.example,www,bricklark.brief.toml,1,c\n" for number in range(60))
+    (tmp_path / "list.csv").write_text("domain,primary,brief,site,code\n" + rows)
+    assert homepath("many", "list.csv", "--then", "true", "--worst", "none").status in (2, 4)
+    (tmp_path / "link.csv").symlink_to("list.csv")
+    homepath("many", "link.csv")
+    assert not list(tmp_path.glob("link.csv?*"))

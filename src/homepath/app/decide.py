@@ -149,9 +149,12 @@ def _value(project: Project, site: Site, what: str, word: str) -> Site:
 
 def _key(project: Project, what: str, word: str) -> Key:
     host, _, rrtype = what.rpartition(" ")
-    if not host or not rrtype.isalnum():
-        raise BadInput(Problem(msg("decide.key"), key="--decide", seen=word, hint=msg("decide.key.hint")))
-    return child(host, project.domain), rrtype.upper()
+    if not host.strip() or not rrtype.isascii() or not rrtype.isalnum():
+        raise BadInput(Problem(msg("decide.key"), key="--decide", seen=word[:120], hint=msg("decide.key.hint")))
+    try:
+        return absolute(child(host.strip().lower(), project.domain)), rrtype.upper()
+    except BadName as error:
+        raise BadInput(Problem(reason(error), key="--decide", seen=word[:120])) from error
 
 
 def _values_now(project: Project, key: Key) -> tuple[str, ...]:

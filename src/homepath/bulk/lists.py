@@ -192,12 +192,18 @@ def listed_in(path: Path) -> Iterator[Listed | list[Problem]]:
 
 def check_list(path: Path) -> None:
     """Raises BadInput where there is no list, before anything is written beside it."""
-    if not path.exists():
+    try:
+        there = path.exists()
+    except (OSError, ValueError):
+        there = False
+    if not there:
         raise BadInput(Problem(msg("lists.check-list"), str(path)))
     next(listed_in(path), None)
 
 
 def _in_csv(path: Path, defaults: Mapping[str, Any]) -> Iterator[Listed | list[Problem]]:
+    if path.exists() and not path.is_file():
+        raise BadInput(Problem(msg("lists.no-file"), str(path)))
     try:
         with path.open(encoding="utf-8-sig", newline="", errors="surrogateescape") as lines:
             yield from _rows(read_table(_bounded(lines), str(path), defaults), path)
@@ -242,6 +248,9 @@ def _in_folder(folder: Path) -> Iterator[Listed | list[Problem]]:
     found = False
     for path in sorted(_site_files(folder)):
         found = True
+        if not path.is_file():
+            yield [Problem(msg("lists.no-file"), str(path))]
+            continue
         try:
             words = read_text(path, msg("file.site"))
             site = read_site(words, str(path))
@@ -268,6 +277,8 @@ def _site_files(folder: Path) -> Iterator[Path]:
 
 def _is_site(path: Path) -> bool:
     try:
+        if not path.is_file():  # a pipe would hold us
+            return False
         with path.open("rb") as file:
             return b"homepath.site/" in file.read(4096)
     except OSError:

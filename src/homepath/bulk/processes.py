@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
@@ -11,7 +12,8 @@ from importlib import import_module
 from multiprocessing import get_context
 from multiprocessing.connection import Connection, wait
 from multiprocessing.process import BaseProcess
-from threading import Lock
+from threading import Lock, Thread
+from time import monotonic, sleep
 from typing import Any
 
 from homepath.bulk.kept import Kept, Result
@@ -23,6 +25,16 @@ PATIENCE = 10
 """Seconds to find the scheduler, and again for its first worker."""
 AHEAD = 3
 """Batches for each worker that are under way or wait there."""
+
+
+_ADDRESS = re.compile(r"((tcp|tls|ws|wss)://)?([\w.-]+|\[[0-9a-fA-F:]+\]):[0-9]{1,5}")
+
+
+def check_address(address: str) -> None:
+    """Raises BadInput for what is no address of a scheduler; asking there would take long to fail."""
+    if not _ADDRESS.fullmatch(address):
+        hint = msg("cluster.check-address.hint")
+        raise BadInput(Problem(msg("cluster.check-address"), key="--cluster", seen=address[:80], hint=hint))
 
 
 def looked_at_by_cluster(kept: Iterator[Kept], ground: Ground, address: str, sites: int) -> Iterator[Result]:
@@ -75,6 +87,8 @@ def _count(client: Any) -> int:
     return max(1, len(client.scheduler_info(n_workers=-1)["workers"]))
 
 
+BEAT, SILENT_FOR = 5.0, 30.0
+"""Seconds between two signs of life of a worker, and without one until it counts as dead: it may have been stopped."""
 IN_HAND = 2
 """Batches that one process has at a time, so that it never waits for the next one."""
 
@@ -86,6 +100,7 @@ class _Worker:
     process: BaseProcess
     line: Connection
     has: dict[int, Batch] = field(default_factory=dict)
+    heard: float = field(default_factory=lambda: monotonic())
 
     def give(self, number: int, batch: Batch) -> None:
         self.has[number] = batch
@@ -93,9 +108,9 @@ class _Worker:
             self.line.send((number, batch))
 
     def dismiss(self) -> None:
-        self.process.terminate()
+        self.process.kill()  # one that was stopped would never see a kinder signal
         self.line.close()
-        self.process.join()
+        self.process.join(SILENT_FOR)
 
 
 def looked_at_by_processes(kept: Iterator[Kept], ground: Ground, count: int, sites: int) -> Iterator[Result]:
@@ -112,10 +127,18 @@ def looked_at_by_processes(kept: Iterator[Kept], ground: Ground, count: int, sit
             at_work: dict[object, _Worker] = {each.line: each for each in workers if each.has}
             if not at_work:
                 return
-            for line in wait([each.line for each in at_work.values()]):
+            ready = wait([each.line for each in at_work.values()], BEAT)
+            late = [each.line for each in at_work.values() if monotonic() - each.heard > SILENT_FOR]
+            for line in dict.fromkeys((*ready, *late)):
                 worker = at_work[line]
                 try:
-                    number, found = worker.line.recv()
+                    if line not in ready:
+                        raise EOFError
+                    message = worker.line.recv()
+                    worker.heard = monotonic()
+                    if message is None:
+                        continue
+                    number, found = message
                 except (EOFError, OSError):
                     again += worker.has.items()
                     deaths += 1
@@ -163,6 +186,13 @@ def _work(line: Connection) -> None:
         with one_at_a_time, suppress(OSError):
             line.send((number, found))
 
+    def beat() -> None:
+        while True:
+            sleep(BEAT)
+            with one_at_a_time, suppress(OSError):
+                line.send(None)
+
+    Thread(target=beat, daemon=True).start()
     hands = ThreadPoolExecutor(IN_HAND)
     with suppress(EOFError, OSError):
         while True:

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+import os
 import sqlite3
 from collections.abc import Iterable, Iterator, Sequence
 from contextlib import contextmanager
@@ -36,7 +37,8 @@ AT_ONCE = 500
 
 
 def state_file(path: Path) -> Path:
-    """Where the state of a list lies."""
+    """Where the state of a list lies: a link to a list is that list."""
+    path = Path(os.path.realpath(path))
     return path / "homepath.many" if path.is_dir() else path.with_name(f"{path.name}.homepath-many")
 
 

@@ -15,8 +15,9 @@ from typing import TYPE_CHECKING
 from homepath.bulk.kept import Kept, Result
 from homepath.bulk.lists import Papers
 from homepath.bulk.looking import look_at
-from homepath.core.message import msg, reason
+from homepath.core.message import msg
 from homepath.core.model.problems import BadInput, Problem
+from homepath.files import read_octets, read_text
 from homepath.net.network_file import Network, OffLimits
 from homepath.net.pace import Pace
 from homepath.net.sharing import Commons
@@ -49,12 +50,9 @@ class Ground:
 
 def ground_of(network: Network) -> Ground:
     """Raises BadInput where a file that the network file names cannot be read."""
-    try:
-        bundle = network.certificates.read_bytes() if network.certificates else None
-        named = network.bootstrap if network.bootstrap and "://" not in network.bootstrap else None
-        bootstrap = Path(named).read_text("utf-8") if named else None
-    except (OSError, UnicodeDecodeError) as error:
-        raise BadInput(Problem(msg("workers.ground-of", error=reason(error)))) from error
+    bundle = read_octets(network.certificates, msg("file.certificates")) if network.certificates else None
+    named = network.bootstrap if network.bootstrap and "://" not in network.bootstrap else None
+    bootstrap = read_text(Path(named), named) if named else None
     return Ground(network, bundle, bootstrap)
 
 

@@ -8,6 +8,8 @@ import shutil
 import subprocess
 import sys
 from collections.abc import Iterable
+from contextlib import suppress
+from itertools import chain
 from typing import Any
 
 from homepath.core.contracts.many import Verdict
@@ -31,16 +33,23 @@ def words_of(command: str) -> list[str]:
     return words
 
 
-def run_then(words: list[str], value: dict[str, Any]) -> int:
-    """Run the command with `value` as JSON on its standard input; its exit status, 127 where it could not be run."""
+def run_then(words: list[str], *values: dict[str, Any], more: Iterable[dict[str, Any]] = ()) -> int:
+    """Run the command with values as JSON on its standard input, one a line; its exit status, 127 where it could not be
+    run. It need not read them."""
     try:
-        done = subprocess.run(words, input=json.dumps(value) + "\n", text=True, check=False)  # noqa: S603 - the user's own command
+        process = subprocess.Popen(words, stdin=subprocess.PIPE, text=True, encoding="utf-8")  # noqa: S603 - the user's own command
     except OSError as error:
         sys.stderr.write(f"The command of --then could not be run: {(error.strerror or '').lower()}.\n")
         return 127
-    if done.returncode:
-        sys.stderr.write(f"The command of --then ended with status {done.returncode}.\n")
-    return done.returncode
+    assert process.stdin is not None
+    with suppress(BrokenPipeError):
+        for value in chain(values, more):
+            process.stdin.write(json.dumps(value, ensure_ascii=True) + "\n")
+    with suppress(BrokenPipeError):
+        process.stdin.close()
+    if process.wait():
+        sys.stderr.write(f"The command of --then ended with status {process.returncode}.\n")
+    return process.returncode
 
 
 def ring() -> None:

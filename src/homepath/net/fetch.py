@@ -18,12 +18,14 @@ import httpcore
 from homepath.core.dns.names import Name, absolute, shown
 from homepath.core.files.rdap import BadRegistration, read_domain_object, service_for
 from homepath.core.message import Text, msg, reason
+from homepath.core.model.problems import BadInput
 from homepath.core.model.survey import Registration
 from homepath.core.model.visible import visible
 from homepath.core.model.visits import Certificate, field_text, joined
 from homepath.core.web.certificates import NONE, judge
 from homepath.core.web.hops import Fetch, Fetched
 from homepath.core.wording.say import trouble_words
+from homepath.files import read_octets
 from homepath.net.network_file import Network, OffLimits
 from homepath.net.session import Walker
 from homepath.net.streams import OneAddress
@@ -71,8 +73,10 @@ async def _read(place: str, network: Network, walker: Walker) -> str:
 
 
 def _file(place: str) -> str:
-    with Path(place).open("rb") as file:
-        return file.read(BIGGEST_PAGE).decode("utf-8")
+    try:
+        return read_octets(Path(place), place)[:BIGGEST_PAGE].decode("utf-8")
+    except BadInput as error:
+        raise ValueError(error.problems[0].message) from error
 
 
 BIGGEST_PAGE = 1_000_000
@@ -236,7 +240,7 @@ def load_anchors(bundle: Path | None) -> list[X509]:
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")  # old roots have odd serial numbers, which is none of a visitor's business
         if bundle is not None:
-            return x509.load_pem_x509_certificates(bundle.read_bytes())
+            return x509.load_pem_x509_certificates(read_octets(bundle, msg("file.certificates")))
         found = ssl.create_default_context().get_ca_certs(binary_form=True)
         if found:
             return [each for octets in found if (each := _readable(octets)) is not None]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from ipaddress import IPv4Address, IPv6Address, ip_address, ip_network
@@ -201,7 +202,7 @@ def load_network(path: Path | None) -> Network:
     port = said.ports.get("dns") or 53
     certificates = said.trust.get("certificates")
     bundle = path.parent / certificates if certificates else None
-    if bundle and not bundle.is_file():
+    if bundle and not os.path.isfile(bundle):  # noqa: PTH113 - a name that is none is no file
         raise BadInput(Problem(msg("network-file.load-network"), str(path), key="trust.certificates", seen=str(bundle)))
     return Network(
         tuple(Server(*read_place(root, port)) for root in said.roots),

@@ -85,7 +85,7 @@ class Control:
                 "hint": problem.hint and say(problem.hint),
             }
             return Response(422, json.dumps(said))
-        except (ValueError, KeyError, TypeError, AttributeError, BadName) as error:
+        except (ValueError, RecursionError, KeyError, TypeError, AttributeError, BadName) as error:
             return Response(400, json.dumps({"message": f"not understood: {error}"}))
 
     def connect(self, asked: Json) -> Json:

@@ -167,7 +167,7 @@ def watch(
     from homepath.net.vantages import load_list, without_doubles
 
     goal = _goal(once, until, lasting)
-    command = words_of(then) if then else None
+    command = words_of(then) if then is not None else None
     if figure:
         from homepath.report.pictures import check_figure
 

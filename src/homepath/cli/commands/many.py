@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
@@ -59,6 +58,7 @@ def many(
     from dataclasses import replace
 
     from homepath.bulk.lists import check_list
+    from homepath.bulk.processes import check_address
     from homepath.bulk.run import Asked, run, take_list
     from homepath.bulk.state import alone, open_state
     from homepath.bulk.workers import ground_of
@@ -71,6 +71,9 @@ def many(
         from homepath.bulk.tables import check_parquet
 
         check_parquet(parquet)
+    command = status.words_of(then) if then is not None else None
+    if cluster is not None:
+        check_address(cluster)
     where = load_network(network)
     if verbose:
         where = replace(where, trace=said)
@@ -94,36 +97,13 @@ def many(
 
             write_parquet(parquet, chosen.of(state, ran.run))
         outcome = status.worst([status.of_lines(state.verdicts()), status.BAD_INPUT if ran.bad else status.AS_WANTED])
-        if then:
-            outcome = status.worst([outcome, _told(then, state, ran)])
+        if command is not None:
+            outcome = status.worst([outcome, _told(command, state, ran)])
     raise typer.Exit(outcome)
 
 
-def _told(command: str, state: State, ran: Ran) -> int:
+def _told(words: list[str], state: State, ran: Ran) -> int:
     """Give the lines that changed in this run to a command, if there are any; 4 where it failed."""
-    import json
-    import shlex
-    import subprocess
-
-    from homepath.core.model.problems import BadInput, Problem
-
     lines = ({**line, "changed": True} for _, line in state.lines(ran.run, changed=True))
     first = next(lines, None)
-    if first is None:
-        return 0
-    try:
-        words = shlex.split(command)
-        with subprocess.Popen(words, stdin=subprocess.PIPE, text=True, encoding="utf-8") as process:  # noqa: S603 - theirs
-            assert process.stdin is not None
-            try:
-                for line in (first, *lines):
-                    process.stdin.write(json.dumps(line, ensure_ascii=True) + "\n")
-                process.stdin.close()
-            except BrokenPipeError:
-                pass  # it does not want to hear the rest
-    except (OSError, ValueError) as error:
-        raise BadInput(Problem(f"this command cannot be run: {error}", key="--then", seen=command)) from error
-    if process.returncode:
-        sys.stderr.write(f"The command of --then ended with {process.returncode}.\n")
-        return 4
-    return 0
+    return status.COULD_NOT_CHECK if first is not None and status.run_then(words, first, more=lines) else 0

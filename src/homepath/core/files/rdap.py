@@ -24,7 +24,9 @@ def service_for(bootstrap: str, domain: Name) -> str | None:
     try:
         services = json.loads(bootstrap)["services"]
         places = {
-            str(name).lower().strip("."): [str(url) for url in urls] for names, urls in services for name in names
+            str(name).lower().strip("."): [str(url) for url in urls if str(url).startswith(("https://", "http://"))]
+            for names, urls in services
+            for name in names
         }
     except (ValueError, KeyError, TypeError, AttributeError, RecursionError) as error:
         raise BadRegistration(msg("rdap.service-for")) from error

@@ -185,6 +185,8 @@ SENTENCES = {
     "schema.unusable": "the journal cannot be used: {error}",
     "schema.unusable.hint": "the folder must be writable and have space; if the file is damaged, move it away",
     # cluster
+    "cluster.check-address": "this is no address of a scheduler",
+    "cluster.check-address.hint": "give it as HOST:PORT, such as 127.0.0.1:8786",
     "cluster.looked-at-by-cluster": "the cluster extra is not installed here",
     "cluster.looked-at-by-cluster-2": "no cluster with a worker answers at {address}: {error}",
     "cluster.looked-at-by-cluster-3": "Start the scheduler and its workers first.",
@@ -194,6 +196,7 @@ SENTENCES = {
     "lists.checked": "the brief has no such value",
     "lists.checked.hint": "its values: {known}",
     "lists.check-list": "the list is not there",
+    "lists.no-file": "this is no file, so it cannot be a list or a site file",
     "lists.in-csv": "the list cannot be read: {strerror}",
     "lists.rows-2": "this row is not UTF-8 text",
     "lists.rows.hint": "save the list as UTF-8",
@@ -222,7 +225,6 @@ SENTENCES = {
     "tables.write-parquet": "the Parquet file cannot be written: {strerror}",
     "tables.library": "Parquet needs what is not installed here",
     # workers
-    "workers.ground-of": "a file that the network file names cannot be read: {error}",
     "workers.anchors": "the certificate bundle of the network file cannot be read",
     # compare
     "compare.compare": "the nameservers of {domain:name} are not to change, so there is nothing to compare",

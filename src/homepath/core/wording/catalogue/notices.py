@@ -84,6 +84,7 @@ SENTENCES = {
     "start.by-domain.hint-2": "name it with --also",
     # project
     "file.site": "the site file",
+    "file.certificates": "the bundle of certificates",
     "file.zone": "the exported zone",
     "project.open-project": "make one with `homepath start`",
     "project.open-project-2": "it is named in {path}, key brief",
