@@ -16,6 +16,7 @@ from homepath.app.next import find_next
 from homepath.app.project import open_project
 from homepath.core.contracts.assessment import next_json, with_assessment
 from homepath.core.dns.names import is_within, relative, shown
+from homepath.core.dns.policies import is_spf
 from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.dns.values import strings
 from homepath.core.files.exports import write_master_lines
@@ -286,7 +287,13 @@ def kept(world: World, domain: str = "tidewick-kiln.example.") -> dict[tuple[str
 def lost(before: dict[tuple[str, str], frozenset[str]], world: World) -> dict[tuple[str, str], frozenset[str]]:
     """What was there before and is not any more."""
     now = kept(world)
-    return {key: gone for key, values in before.items() if (gone := values - now.get(key, frozenset()))}
+    found = {}
+    for key, values in before.items():
+        there = now.get(key, frozenset())
+        one_policy = sum(map(is_spf, there)) == 1  # the plan may have joined or mended it
+        if gone := {value for value in values - there if not (one_policy and is_spf(value))}:
+            found[key] = frozenset(gone)
+    return found
 
 
 __all__ = ["BadInput", "Robot", "kept", "lost"]

@@ -76,6 +76,25 @@ def lying(domain: Name, liars: Iterable[str]) -> list[Finding]:
     ]
 
 
+def clamping_resolvers(heard: Sequence[Heard], history: Sequence[Content]) -> frozenset[str]:
+    """Resolvers that gave something for longer than any server did that was asked. What was there before the first
+    look may have had a longer TTL then, so only what came later tells."""
+    mine = [each for each in history if each.source == "zone"]
+    begin = min((each.first_at for each in mine), default=0.0)
+    longest: dict[tuple[Key, frozenset[str]], int] = {}
+    old = {(each.record.key, each.record.meanings) for each in mine if each.first_at <= begin}
+    for each in mine:
+        what = each.record.key, each.record.meanings
+        if each.record.values and what not in old:
+            longest[what] = max(longest.get(what, 0), each.record.ttl)
+    found = set()
+    for said in heard:
+        given = said.answer.found(*said.key) if said.role == "resolver" and said.answer.usable else None
+        if given is not None and given.ttl > longest.get((given.key, given.meanings), given.ttl):
+            found.add(said.vantage)
+    return frozenset(found)
+
+
 def refusing(
     domain: Name, caches: Sequence[Heard], history: Sequence[Content], now: float
 ) -> tuple[list[Finding], float | None]:

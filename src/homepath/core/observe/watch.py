@@ -22,6 +22,7 @@ from homepath.core.observe.vantages import (
     ask_caches,
     ask_source,
     check_keys,
+    clamping_resolvers,
     delegation_contents,
     jump,
     lying,
@@ -100,7 +101,8 @@ def watch_look(case: Case, memory: Memory, resolvers: dict[str, Server], label: 
     over = case.wanted.hand_over
     moves = over is not None
     every = (*watched, *_delegation(domain, source, moves))
-    judged = [_judge(each, heard, history, memory, now, moves, liars) for each in every]
+    clamping = clamping_resolvers([*memory.before(now), *heard], history)
+    judged = [_judge(each, heard, history, memory, now, moves, liars, clamping) for each in every]
     missing = any(spread.verdict not in ("settled", "spreading", "unknown") for spread, _ in judged)
     wrong = typed_wrong(case) if missing else ()
     records = [with_slips(spread, wrong, case) for spread, _ in judged]
@@ -213,6 +215,7 @@ def _judge(
     now: float,
     moves: bool,
     liars: frozenset[str],
+    clamping: frozenset[str],
 ) -> tuple[RecordSpread, list[tuple[Habit, Finding]]]:
     """The verdict of one record set, from this look and all earlier ones, and what was learned of the resolvers."""
     readings = [_read(watched, each) for each in heard if each.key == watched.key]
@@ -229,7 +232,7 @@ def _judge(
     longest = max((c.record.ttl for c in history if c.record.key in keys and c.record.values), default=0)
     believed = [each for each in (*earlier, *readings) if each.vantage not in liars]
     copies += tuple(copy for meant in there for copy in moved_copies(history, meant))
-    copies += held_longer(believed, Past(copies).lets_go, since)
+    copies += held_longer(believed, Past(copies).lets_go, since, clamping)
     lets_go = Past(copies).lets_go
     came = _came_at(history, watched)
     learned = habits(believed, since, lets_go, longest, memory.slack, came)

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from homepath.core.dns.names import Name, relative
+from homepath.core.dns.policies import is_spf
 from homepath.core.dns.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet
 from homepath.core.dns.values import meaning
 from homepath.core.files.sheet import form_ttl
@@ -172,6 +173,8 @@ def _values(each: Back, there: Sequence[str]) -> tuple[str, ...]:
     if each.key[1] not in JOINED_TYPES:
         return each.before.values
     gone = {meaning(each.key[1], value) for value in each.ours}
+    if each.key[1] == "TXT" and any(is_spf(meaning("TXT", value)) for value in each.taken):
+        gone |= {text for value in there if is_spf(text := meaning("TXT", value))}  # a name has one SPF text
     return tuple(sorted({*(v for v in there if meaning(each.key[1], v) not in gone), *each.taken}))
 
 

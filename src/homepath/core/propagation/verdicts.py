@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass, replace
 from itertools import combinations
 
@@ -205,13 +205,16 @@ STEADY = 5.0
 """Seconds by which the end of one copy may seem to move: answers are late, and TTLs are whole seconds."""
 
 
-def held_longer(readings: Sequence[Reading], lets_go: float | None, since: float | None) -> tuple[Copy, ...]:
+def held_longer(
+    readings: Sequence[Reading], lets_go: float | None, since: float | None, clamping: Collection[str] = ()
+) -> tuple[Copy, ...]:
     """The copy that resolvers hold longer than any TTL that was ever seen: they fetched it before the first look.
 
     Only a copy counts down (RFC 1035 section 7.4). Of what the source returned the TTL is known, and one of several
     resolvers may keep copies by a rule of its own, so it takes most of those that hold any. What the source never
-    returned is such a copy at one resolver alone; given only once, as far as a usual TTL explains it. The last of them
-    counts: caches that respect TTLs were filled at different times, too.
+    returned is such a copy at one resolver alone; given only once, as far as a usual TTL explains it; `clamping`:
+    resolvers that were seen to keep other records longer than they may. The last of them counts: caches that respect
+    TTLs were filled at different times, too.
     """
     if lets_go is None or since is None:
         return ()
@@ -224,7 +227,7 @@ def held_longer(readings: Sequence[Reading], lets_go: float | None, since: float
     for given in by_vantage.values():
         given.sort(key=lambda each: each.at)
         last, early = given[-1], [e for e in given if e.at <= lets_go and e.state in UNSEEN and e.dies is not None]
-        if last.state in NEVER_SEEN and _is_copy(given, last, since):
+        if last.state in NEVER_SEEN and last.vantage not in clamping and _is_copy(given, last, since):
             ends.append(last.dies or 0.0)
         if early:
             of_seen.append((early[-1].dies or 0.0) if _steady(given, early[-1]) else 0.0)

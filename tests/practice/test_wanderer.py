@@ -1,0 +1,18 @@
+"""Wrong turns and silence on the way: whoever goes back to `next` arrives all the same. `scripts/wander.py` walks
+2,000 times; seeds that once failed are kept here."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+
+from tests.practice.wanderer import wander
+
+ONCE_FAILED: tuple[int, ...] = ()
+SOME = range(1, 17)
+
+
+@pytest.mark.parametrize("seed", [*ONCE_FAILED, *SOME])
+def test_whoever_goes_astray_arrives(seed: int, tmp_path: Path) -> None:
+    wander(seed, tmp_path)
