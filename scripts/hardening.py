@@ -6,19 +6,19 @@ from homepath.core.dns import walk
 from homepath.core.files import strict
 from homepath.core.model import visits
 from homepath.core.web import hops
-from homepath.files import BIGGEST
+from homepath.files import BIGGEST, LONGEST, SILENCE
 from homepath.journal import journal
 from homepath.net import asker, datagrams, fetch, octets, session, update
 
 ROWS: dict[str, list[tuple[str, str]]] = {
-    "Questions to name servers": [
+    "Queries to nameservers": [
         (
             f"One walk asks at most {walk.MOST_QUESTIONS} questions, follows {walk.MOST_ALIASES} aliases, and looks for "
-            f"the addresses of name servers {walk.MOST_DEPTH} deep.",
+            f"the addresses of nameservers {walk.MOST_DEPTH} deep.",
             "tests/core/test_walk.py::test_walks_end_by_themselves",
         ),
         (
-            f"Of one zone the addresses of {walk.MOST_NAMES} name servers are looked for, side by side.",
+            f"Of one zone the addresses of {walk.MOST_NAMES} nameservers are looked for, side by side.",
             "tests/core/test_walk.py::test_a_hundred_names_without_glue_cost_a_few_questions_at_once",
         ),
         (
@@ -50,6 +50,22 @@ ROWS: dict[str, list[tuple[str, str]]] = {
         (
             "What no server answered is unknown: never absent, never a difference, and nothing is planned on it.",
             "tests/core/test_unknown.py::test_a_question_that_no_server_answers_stops_the_plan_at_its_name",
+        ),
+        (
+            "Before a switch of nameservers no lost answer, of either side or of the registry, makes it look safe.",
+            "tests/core/test_silence.py::test_no_lost_answer_makes_a_switch_look_safe",
+        ),
+        (
+            "No lost answer makes a survey forget a record, or a watch better than it was.",
+            "tests/core/test_silence.py::test_no_lost_answer_makes_a_survey_forget_anything",
+        ),
+        (
+            "A silent server of the builder is not a fault of the domain's DNS.",
+            "tests/core/test_silence.py::test_a_silent_server_of_the_builder_is_not_a_fault_of_the_domains_dns",
+        ),
+        (
+            "A domain that a server is silent about slows no other, and what was not sent is not called silent.",
+            "tests/net/test_sharing.py::test_a_domain_that_a_server_is_silent_about_holds_up_no_other",
         ),
         (
             f"A transfer is at most {update.BIGGEST // 1_000_000} MB and {update.PATIENCE:g} s; with a key its first "
@@ -125,6 +141,14 @@ ROWS: dict[str, list[tuple[str, str]]] = {
             "tests/test_files.py::test_a_pipe_is_written_to_and_stays_a_pipe",
         ),
         (
+            f"A pipe may keep silent for {SILENCE:g} s and last {LONGEST:g} s; a device without end is refused.",
+            "tests/test_files.py::test_a_pipe_is_read_to_its_end_and_one_that_is_silent_is_given_up",
+        ),
+        (
+            "A pipe among the site files of a folder is named and holds nothing up.",
+            "tests/test_files.py::test_a_pipe_among_the_site_files_of_a_folder_is_named_and_holds_nothing_up",
+        ),
+        (
             "What a killed run left beside a file is swept.",
             "tests/test_files.py::test_what_a_killed_run_left_is_swept_and_nothing_else",
         ),
@@ -134,6 +158,26 @@ ROWS: dict[str, list[tuple[str, str]]] = {
             f"{journal.MOST_HEARD:,} answers and {journal.MOST_VALUES} looks of a kind are kept, "
             f"{journal.MOST_CONTENTS:,} contents of a record set.",
             "tests/test_journal.py::test_the_size_is_bounded_and_what_matters_stays",
+        ),
+        (
+            "No cell of a list's state stops the other rows, whatever it holds.",
+            "tests/test_damage.py::test_no_cell_of_a_lists_state_stops_the_other_rows",
+        ),
+        (
+            "A clock that was ahead leaves no domain of a list unchecked.",
+            "tests/test_damage.py::test_a_clock_that_was_ahead_leaves_no_domain_unlooked_at",
+        ),
+        (
+            "A worker that was stopped is replaced.",
+            "tests/test_damage.py::test_a_worker_that_gives_no_sign_of_life_is_replaced",
+        ),
+        (
+            "Two folders for one domain never undo each other's work.",
+            "tests/cli/test_two_folders.py::test_two_folders_for_one_domain_know_each_other",
+        ),
+        (
+            "Whoever goes astray twice, while servers keep silent, arrives, and nothing is lost.",
+            "tests/practice/test_wanderer.py::test_whoever_goes_astray_arrives",
         ),
         (
             "No row, whatever it holds, stops a command: it is named and left out.",

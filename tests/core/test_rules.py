@@ -15,6 +15,7 @@ from homepath.core.findings.registry import KINDS, RULES, findings
 from homepath.core.model.brief import NO_NOTATION, BriefRecord, HttpsFacts
 from homepath.core.model.survey import Delegation, Registration, Seen, ServerSeen, Survey
 from homepath.core.model.visits import Hsts
+from homepath.core.site.case import Neighbour
 from homepath.core.site.zone_facts import one_slip
 from homepath.core.wording.say import say
 from homepath.practice.scene_file import load_scene
@@ -194,11 +195,19 @@ def test_rule_with_more_than_records(code: str, speaks: dict[str, Any], silent: 
 
 
 def test_every_rule_has_a_case_and_words() -> None:
-    tested = {code for code, *_ in (*SPEAKS_AND_IS_SILENT, *WITH_MORE)} | {"protected-record"}
+    tested = {code for code, *_ in (*SPEAKS_AND_IS_SILENT, *WITH_MORE)} | {"protected-record", "second-folder"}
     assert tested == {rule.code for rule in RULES}
     assert len({rule.code for rule in RULES}) == len(RULES)
     texts = [(say(kind.means), say(kind.hurts), say(kind.cure), kind.standard) for kind in KINDS.values()]
     assert all(len(text) >= 8 for each in texts for text in each)
+
+
+def test_another_folder_of_the_owner_is_named_and_blocks_where_both_want_the_same_name() -> None:
+    other = Neighbour("/sites/two", (RecordSet(f"www.{DOMAIN}", "CNAME", 60, ("pages.fernhollow.example.",)),))
+    for text, level in ((RIGHT, "risk"), (BASE + "www CNAME pages.fernhollow.example.", "blocker")):
+        made = replace(case(text), neighbours=(other,))
+        (found,) = [each for each in findings(made) if each.code == "second-folder"]
+        assert (found.level, "/sites/two" in say(found.message)) == (level, True)
 
 
 def test_a_right_zone_gives_no_finding() -> None:

@@ -9,6 +9,7 @@ from functools import cached_property
 from pathlib import Path
 from typing import cast, get_args
 
+from homepath.app.neighbours import neighbours
 from homepath.core.assess.assess import assess
 from homepath.core.dns.names import Name, absolute, child
 from homepath.core.dns.records import RecordSet, Zone
@@ -23,7 +24,7 @@ from homepath.core.model.problems import BadInput, CouldNotLook, Problem
 from homepath.core.model.steps import Assessment
 from homepath.core.plan.going_back import taken_back
 from homepath.core.plan.plan import changes_on_the_way, make_plan
-from homepath.core.site.case import Case
+from homepath.core.site.case import Case, Neighbour
 from homepath.core.site.choices import Present, with_owners_word
 from homepath.core.site.wanted import Wanted, work_out
 from homepath.core.site.zone_facts import handed_over, learned_notation
@@ -134,8 +135,28 @@ class Project:
         since = evidence.job_since
         history = evidence.contents
         return Case(
-            self.wanted, self._zone, surroundings, notation, survey, history, hsts, job_since=since, former=former
+            self.wanted,
+            self._zone,
+            surroundings,
+            notation,
+            survey,
+            history,
+            hsts,
+            job_since=since,
+            former=former,
+            neighbours=self._neighbours,
         )
+
+    @cached_property
+    def _neighbours(self) -> tuple[Neighbour, ...]:
+        """Only a folder with a site file of its own can have one beside it."""
+        if not (self.folder / self.file.name).is_file() or self.evidence.survey is None:
+            return ()
+
+        def wants_of(file: Path) -> tuple[RecordSet, ...]:
+            return tuple(want.record for want in open_project(file).wanted.wants)
+
+        return neighbours(self.folder, SITE_FILE, self.domain, wants_of)
 
     def plan(self) -> Plan:
         """The plan from what was last seen. Raises CouldNotLook when there was no survey."""

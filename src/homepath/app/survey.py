@@ -74,6 +74,8 @@ async def survey(
             journal.record_look(at, "transfer", project.domain, "given" if given else "not given", {})
         if exports or (ask_transfer and given):
             journal.record_look(at, "whole", project.domain, say(msg("survey.whole")), {})
+        if journal.last_change_of("world", project.domain)[1] != network.world:
+            journal.record_look(at, "world", project.domain, network.world, {})
         if (wish := wanted_words(project)) and journal.last_change_of("job", project.domain)[1] != wish:
             journal.record_look(at, "job", project.domain, wish, {})
         journal.record_contents(at, found.contents)

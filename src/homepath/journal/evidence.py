@@ -27,6 +27,14 @@ def evidence_in(folder: Path, domain: Name, now: float) -> Evidence:
         return read_evidence(journal, domain, now)
 
 
+def world_in(folder: Path, domain: Name) -> str:
+    """In which world (`Network.world`) the domain was last checked from a folder; empty where it never was."""
+    if not (folder / FILE).exists():
+        return ""
+    with open_journal(folder) as journal:
+        return journal.last_change_of("world", domain)[1] or ""
+
+
 def read_evidence(journal: Journal, domain: Name, now: float) -> Evidence:
     found = Evidence(
         survey=journal.last_look("survey", domain, Survey),

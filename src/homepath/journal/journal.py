@@ -294,8 +294,9 @@ class Journal:
     def entries(self, domain: Name) -> list[Entry]:
         """Everything recorded, oldest first."""
         rows = self._db.execute(
-            "select at, kind, domain, verdict from looks where domain = ? and kind not in ('hsts', 'job', 'whole') "
-            "union all select at, 'send', domain, words || case state when 'about' then ' (no answer noted)'"
+            "select at, kind, domain, verdict from looks where domain = ?"
+            " and kind not in ('hsts', 'job', 'whole', 'world') union all"
+            " select at, 'send', domain, words || case state when 'about' then ' (no answer noted)'"
             " when 'unknown' then ' (no answer came)' when 'not-done' then ' (not carried out)' else '' end"
             " from changes where domain = ? order by at",
             (domain, domain),

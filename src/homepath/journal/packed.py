@@ -32,7 +32,7 @@ _TRIM = (
     ),
     (
         "delete from looks where id <= (select max(id) from looks) - ? and stored = ''"
-        " and kind not in ('transfer', 'whole', 'visit', 'job')",
+        " and kind not in ('transfer', 'whole', 'visit', 'job', 'world')",
         KEPT_LINES,
     ),
     ("delete from verdicts where id <= (select max(id) from verdicts) - ?", KEPT_LINES),

@@ -90,7 +90,8 @@ def switched_too_early(view: View) -> Iterator[Draft]:
     """The nameservers that are entered do not hold the domain, or are none: until the new ones do, the former ones
     must be asked."""
     survey, over = view.evidence.survey, view.over
-    dark = survey is not None and not survey.held
+    # a server that keeps silent may hold it; one that is refused, or that does not exist, does not
+    dark = survey is not None and not survey.held and all(e.state != "silent" or not e.address for e in survey.servers)
     if over is None or (not dark and view.was("mend:name-servers") is None):
         return
     there = survey.delegation.servers if survey and survey.delegation else ()

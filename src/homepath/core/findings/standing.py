@@ -5,15 +5,17 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from homepath.core.dns.names import Name, ancestors, is_within, relative
-from homepath.core.dns.records import ADDRESS_TYPES, WEB_TYPES, RecordSet
+from homepath.core.dns.records import ADDRESS_TYPES, JOINED_TYPES, WEB_TYPES, RecordSet
 from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.message import Text, msg
+from homepath.core.model.findings import Level
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import is_of_server
 from homepath.core.site.wanted import Want
 from homepath.core.site.zone_facts import alias_wants, foreign_at_alias, unfinished_targets
 
 KINDS = (
+    Kind("second-folder", "risk", "Home Path: one folder for one site", place="here"),
     Kind("cname-at-apex", "risk", "RFC 1034 section 3.6.2", explains=True, fixed_by="enter", clash=True),
     Kind(
         "cname-not-alone",
@@ -197,7 +199,21 @@ def _protected_record(case: Case) -> Iterator[Sighting]:
             )
 
 
+def _second_folder(case: Case) -> Iterator[Sighting]:
+    """The owner began twice: what one folder plans would take apart what the other one wants."""
+    for each in case.neighbours:
+        there = [record for record in case.zone if each.wants_here(record)]
+        mine = {want.record.key: want for want in case.wanted.wants}
+        names = case.wanted.web_names
+        clash = [r for r in there if r.key in mine and r.type not in JOINED_TYPES and not mine[r.key].met_by(r)]
+        clash += [r for r in there if r.name in names and r.type in WEB_TYPES and r.key not in mine]
+        level: Level = "blocker" if clash else "risk"
+        said = msg("second-folder", folder=each.folder, domain=case.domain)
+        yield Sighting(case.domain, "", said, msg("second-folder.cure", folder=each.folder), level)
+
+
 RULES = (
+    Rule("second-folder", _second_folder),
     Rule("cname-at-apex", _cname_at_apex),
     Rule("cname-not-alone", _cname_not_alone),
     Rule("cname-twice", _cname_twice),

@@ -111,6 +111,8 @@ def _typed(meant: Meant | None, value: str, at_first: bool) -> bool:
 def _loss(case: Case, before: RecordSet, now: Content) -> Loss | None:
     if now.record.values == before.values:
         return None
+    if any(each.key == before.key for neighbour in case.neighbours for each in neighbour.wants):
+        return None  # another folder of the owner's is about this set
     there = now.record if now.record.values else None
     given = there.meanings if there else frozenset()
     gone = tuple(value for value in before.values if meaning(before.type, value) not in given)

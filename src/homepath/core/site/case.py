@@ -24,6 +24,19 @@ CLASHING = ("MX", "TXT", "NS")
 """Types that people have at names, and that cannot stand beside an alias."""
 
 
+@dataclass(frozen=True, slots=True)
+class Neighbour:
+    """Another folder with a site file for the same domain, and the record sets that it wants."""
+
+    folder: str
+    wants: tuple[RecordSet, ...]
+
+    def wants_here(self, record: RecordSet) -> bool:
+        """Whether a set is as that folder wants it, or has one of its values."""
+        mine = (each for each in self.wants if each.key == record.key)
+        return any(each.meanings & record.meanings for each in mine)
+
+
 @dataclass(frozen=True)
 class Case:
     """One domain as wanted and as found. `surroundings`: CAA sets above it and at alias targets.
@@ -43,6 +56,7 @@ class Case:
     """When what is wanted now was first planned, Unix seconds; None where the journal does not know."""
     former: str = ""
     """Who ran the domain before a hand-over, in words."""
+    neighbours: tuple[Neighbour, ...] = ()
 
     @cached_property
     def unknown(self) -> dict[Key, Unanswered]:

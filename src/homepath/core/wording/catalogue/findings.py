@@ -4,6 +4,8 @@ from __future__ import annotations
 
 SENTENCES = {
     # answers
+    "second-folder": "The folder {folder} is for {domain:name} too.",
+    "second-folder.cure": "Go on in one of them only. To use this one, move {folder}/homepath.toml away; its site may then be disconnected.",
     "unanswered": "Home Path does not know whether {name:name} has {types} records: {why}.",
     "unanswered.compared": "Home Path does not know whether everything is there, because not every question was answered: {what} ({why}).",
     "unanswered.cure": "Check again in a few minutes. If that does not help, add an export of the zone (`homepath survey --zone FILE`), or check the DNS host's form and say that there is no such record.",

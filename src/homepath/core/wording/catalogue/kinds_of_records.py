@@ -4,6 +4,9 @@ from __future__ import annotations
 
 SENTENCES = {
     # answers
+    "second-folder.means": "Two folders have a site file for the same domain.",
+    "second-folder.hurts": "Each plans to delete what the other one needs. Following both disconnects a site.",
+    "second-folder.cure-of-kind": "Keep one of the two site files.",
     "unanswered.means": "None of the domain's nameservers says what is at a name that the plan would change.",
     "unanswered.hurts": "A hidden record could send visitors elsewhere or be lost, so Home Path plans nothing at that name.",
     "unanswered.cure-of-kind": "Check again. If it stays this way, add an export of the zone, or say what the DNS host's form shows.",
