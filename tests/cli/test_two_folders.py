@@ -19,6 +19,8 @@ def test_two_folders_for_one_domain_know_each_other(tmp_path: Path) -> None:
         assert run_in(one, *START).status == 0
         run_in(one, "next")
         run_in(one, "send", "--key", "mossgate.key", "--yes", "--early")
+        (tmp_path / "link").symlink_to(one)
+        assert "second-folder" not in run_in(one, "next", "--json").out
         two.mkdir()
         for name in ("mossgate.notation.toml", "mossgate.key", "authority.pem"):
             shutil.copy(one / name, two / name)

@@ -37,7 +37,8 @@ def _for_domain(own: Path, file_name: str, domain: Name) -> tuple[Path, ...]:
     found: list[Path] = []
     world = ""
     with suppress(OSError):
-        beside = sorted(each / file_name for each in own.parent.iterdir() if each != own)
+        folders = {each.resolve() for each in own.parent.iterdir()} - {own}  # a link to this folder is this folder
+        beside = sorted(each / file_name for each in folders)
         for path in [each for each in beside if each.is_file()][:MOST]:
             with suppress(HomePathError):
                 text = read_text(path, str(path))
