@@ -58,7 +58,7 @@ def update(folder: Path, text: str) -> None:
 
 
 def send(folder: Path) -> Done:
-    return run_in(folder, "send", "--key", "owner.key", "--yes")
+    return run_in(folder, "send", "--key", "owner.key", "--yes", "--early")
 
 
 def test_the_whole_job(folder: Path) -> None:
@@ -130,7 +130,7 @@ def test_a_key_the_server_does_not_know(folder: Path) -> None:
     text = (folder / "owner.key").read_text()
     for wrong in (text.replace("owner-key", "other-key"), text.replace('secret "', 'secret "AAAA')):
         (folder / "wrong.key").write_text(wrong)
-        done = run_in(folder, "send", "--key", "wrong.key", "--yes")
+        done = run_in(folder, "send", "--key", "wrong.key", "--yes", "--early")
         assert (done.status, "key" in done.err) == (3, True), done.err
     assert ask(servers.HOST, DOMAIN, "A") == "198.51.100.7\n"
 
@@ -213,3 +213,56 @@ def test_the_forecast_against_real_caches(folder: Path) -> None:
     late = [kind for at, kind in visits if at > TTL + 1.2]
     assert late
     assert set(late) == {"new"}
+
+
+def kinds(folder: Path) -> set[str]:
+    return {step["kind"] for step in read(folder, "next")[1]["steps"]}
+
+
+def test_two_spf_texts_become_one_and_nothing_of_it_is_wanted_back(folder: Path) -> None:
+    update(folder, f'update add {DOMAIN}. 60 TXT "v=spf1 a include:post.fernhollow.example ~all"')
+    run_in(folder, *START)
+    run_in(folder, "survey")
+    assert send(folder).status == 1
+    (policy,) = [line for line in ask(servers.HOST, DOMAIN, "TXT").splitlines() if "v=spf1" in line]
+    assert policy == '"v=spf1 ip4:198.51.100.7 include:post.fernhollow.example mx ~all"'
+    assert "put-back" not in kinds(folder)
+    assert "spf-twice" not in read(folder, "plan")[1]["findings"]
+
+
+def test_what_a_server_writes_for_itself_is_never_asked_for(folder: Path) -> None:
+    update(folder, f"update add {DOMAIN}. 60 TYPE65400 \\# 5 0d00010000")
+    run_in(folder, *START)
+    given = read(folder, "survey", "--transfer", "--key", "owner.key")[1]
+    assert any(record["type"] == "TYPE65400" for record in given["records"])
+    run_in(folder, "next")
+    update(folder, f"update delete {DOMAIN}. TYPE65400")
+    run_in(folder, "survey")
+    assert "put-back" not in kinds(folder)
+
+
+def test_names_below_a_dname_are_entered_once_they_can_be_seen(folder: Path) -> None:
+    """What the zone holds below a DNAME is hidden (RFC 6672 section 2.4); an update that ignores it is refused."""
+    update(folder, f"update add {DOMAIN}. 60 DNAME elsewhere.example.")
+    run_in(folder, *START)
+    run_in(folder, "survey")
+    run_in(folder, "next", "--decide", "drop:@ DNAME")
+    for _ in range(2):
+        assert send(folder).status == 1, send(folder).err
+        run_in(folder, "survey")
+    assert ask(servers.HOST, DOMAIN, "DNAME") == ""
+    assert ask(servers.HOST, f"www.{DOMAIN}", "CNAME").startswith("site-20817.")
+
+
+def test_an_old_answer_that_only_one_cache_counts_down_is_waited_for(folder: Path) -> None:
+    """All web records were gone before the first check: only the cache still knows them."""
+    update(folder, f"update delete {DOMAIN}. A\nupdate add {DOMAIN}. 200 A 198.51.100.7")
+    assert ask(servers.CACHES[0], DOMAIN, "A") == "198.51.100.7\n"
+    update(folder, f"update delete {DOMAIN}. A\nupdate delete www.{DOMAIN}. CNAME")
+    fetched = time.time()
+    run_in(folder, *START)
+    run_in(folder, "survey")
+    assert send(folder).status == 1
+    _, found = read(folder, "watch", "--once")
+    assert found["verdict"] == "spreading"
+    assert abs(from_rfc3339(found["settled_by"]) - (fetched + 200)) < 10
