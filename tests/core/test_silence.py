@@ -96,6 +96,8 @@ def test_no_lost_answer_makes_a_switch_look_safe(mood: str) -> None:
                 assert key in {each.key for each in found.unanswered}, (key, side)
                 assert found.verdict == "unknown", (key, side)
                 assert not [each for each in found.records if each.state == "missing"], (key, side)
+                mine = {each.state for each in found.records if each.key == key and not each.theirs}
+                assert mine <= ({"unknown"} if side != (BO,) else {"same", "as-planned"}), (key, side)
         act = after(ready_case(), found, history=contents(CARRIED + LED, START, source="new")).act
         assert not isinstance(act, NameServers), key
         assert at_parent or compared(ready_case(), CARRIED + LED, moody=lost(key, mood, (NS1,))).verdict == "ready"
