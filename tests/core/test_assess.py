@@ -29,7 +29,7 @@ from homepath.core.model.steps import Assessment
 from homepath.core.model.survey import Reading, RecordSpread, Spread
 from homepath.core.model.visits import Certificate, Hop, Hsts, Visit, Way
 from homepath.core.plan.plan import applied, changes_of
-from homepath.core.site.case import Case
+from homepath.core.site.case import Case, Neighbour
 from homepath.core.wording.say import say
 from homepath.core.wording.words import sentence, stage
 from tests.core.cases import ADDRESSES, BASE, DOMAIN, RIGHT, START, TARGET, case, contents_of_zone, stands, survey, zone
@@ -303,6 +303,20 @@ def test_what_was_cured_is_not_wanted_back(before: str, after: str) -> None:
     made = later(before, after, START + H)
     made = replace(made, wanted=replace(made.wanted, purposes={(f"shop.{DOMAIN}", "DNAME"): "website"}))
     assert "put-back" not in [step.kind for step in stands(made, START + 5 * H).steps]
+
+
+def test_what_another_folder_wants_is_never_wanted_back() -> None:
+    proof = RecordSet(DOMAIN, "TXT", 60, ('"fernhollow-garden=x"',))
+    shop = RecordSet(f"shop.{DOMAIN}", "CNAME", 60, ("pages.fernhollow.example.",))
+    before = RIGHT + '\n@ TXT "fernhollow-garden=x"\nshop CNAME pages.fernhollow.example.'
+    made = later(before, RIGHT, START + H)
+    assert kind(stands(made, START + 5 * H)) == "put-back"
+    made = replace(made, neighbours=(Neighbour("/sites/two", (proof, shop)),))
+    assert "put-back" not in [step.kind for step in stands(made, START + 5 * H).steps]
+    gone = later(before, RIGHT.replace("@ MX 10 mx1.mossgate.example.\n", ""), START + H)
+    found = stands(replace(gone, neighbours=made.neighbours), START + 5 * H)
+    assert isinstance(found.act, Enter)
+    assert [each.type for each in found.act.enter] == ["MX"]
 
 
 def test_of_two_faulty_texts_that_are_both_gone_one_is_wanted_back() -> None:

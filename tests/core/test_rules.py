@@ -204,10 +204,15 @@ def test_every_rule_has_a_case_and_words() -> None:
 
 def test_another_folder_of_the_owner_is_named_and_blocks_where_both_want_the_same_name() -> None:
     other = Neighbour("/sites/two", (RecordSet(f"www.{DOMAIN}", "CNAME", 60, ("pages.fernhollow.example.",)),))
-    for text, level in ((RIGHT, "risk"), (BASE + "www CNAME pages.fernhollow.example.", "blocker")):
-        made = replace(case(text), neighbours=(other,))
-        (found,) = [each for each in findings(made) if each.code == "second-folder"]
-        assert (found.level, "/sites/two" in say(found.message)) == (level, True)
+    shop = Neighbour("/sites/two", (RecordSet(f"shop.{DOMAIN}", "CNAME", 60, ("pages.fernhollow.example.",)),))
+    for text, neighbour, levels in (
+        (RIGHT, other, []),
+        (BASE + "www CNAME pages.fernhollow.example.", other, ["blocker"]),
+        (RIGHT + "shop CNAME pages.fernhollow.example.", shop, ["risk"]),
+    ):
+        found = [f for f in findings(replace(case(text), neighbours=(neighbour,))) if f.code == "second-folder"]
+        assert [each.level for each in found] == levels
+        assert all("/sites/two" in say(each.message) for each in found)
 
 
 def test_a_right_zone_gives_no_finding() -> None:

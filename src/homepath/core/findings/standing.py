@@ -201,12 +201,12 @@ def _protected_record(case: Case) -> Iterator[Sighting]:
 
 def _second_folder(case: Case) -> Iterator[Sighting]:
     """The owner began twice: what one folder plans would take apart what the other one wants."""
+    mine = {want.record.key: want for want in case.wanted.wants}
     for each in case.neighbours:
-        there = [record for record in case.zone if each.wants_here(record)]
-        mine = {want.record.key: want for want in case.wanted.wants}
-        names = case.wanted.web_names
-        clash = [r for r in there if r.key in mine and r.type not in JOINED_TYPES and not mine[r.key].met_by(r)]
-        clash += [r for r in there if r.name in names and r.type in WEB_TYPES and r.key not in mine]
+        there = [r for r in case.zone if each.wants_here(r) and not (r.key in mine and mine[r.key].met_by(r))]
+        if not there:
+            continue  # nothing of it is in the zone, so neither is in the other's way
+        clash = [r for r in there if r.type not in JOINED_TYPES and (r.key in mine or r.name in case.wanted.web_names)]
         level: Level = "blocker" if clash else "risk"
         said = msg("second-folder", folder=each.folder, domain=case.domain)
         yield Sighting(case.domain, "", said, msg("second-folder.cure", folder=each.folder), level)

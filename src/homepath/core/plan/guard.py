@@ -111,11 +111,13 @@ def _typed(meant: Meant | None, value: str, at_first: bool) -> bool:
 def _loss(case: Case, before: RecordSet, now: Content) -> Loss | None:
     if now.record.values == before.values:
         return None
-    if any(each.key == before.key for neighbour in case.neighbours for each in neighbour.wants):
-        return None  # another folder of the owner's is about this set
+    # what another folder of the owner's wanted is neither damage where it stands, nor missed where it is gone
+    of_others = [each for each in before.values if _of_neighbours(case, replace(before, values=(each,)))]
+    if before.type not in JOINED_TYPES and (of_others or _of_neighbours(case, now.record)):
+        return None
     there = now.record if now.record.values else None
     given = there.meanings if there else frozenset()
-    gone = tuple(value for value in before.values if meaning(before.type, value) not in given)
+    gone = tuple(v for v in before.values if meaning(before.type, v) not in given and v not in of_others)
     gone = tuple(value for value in gone if spf_without_website(case, before.name, value) not in given)
     same = not gone if before.type in JOINED_TYPES else given == before.meanings
     if same:
@@ -159,6 +161,10 @@ def _faults(case: Case, record: RecordSet, without: Sequence[RecordSet] = ()) ->
     zone = Zone.of(case.domain, [*others, *([record] if record.values else [])])
     found = findings(replace(case, zone=zone))
     return {(each.code, each.name, each.type) for each in found if kind_of(each).in_record}
+
+
+def _of_neighbours(case: Case, record: RecordSet) -> bool:
+    return any(each.wants_here(record) for each in case.neighbours)
 
 
 def put_back(loss: Loss) -> Iterator[Change]:
