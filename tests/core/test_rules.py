@@ -208,6 +208,11 @@ def test_another_folder_of_the_owner_is_named_and_blocks_where_both_want_the_sam
     for text, neighbour, levels in (
         (RIGHT, other, []),
         (BASE + "www CNAME pages.fernhollow.example.", other, ["blocker"]),
+        (
+            RIGHT.replace("192.0.2.44", "192.0.2.24"),
+            Neighbour("/sites/two", tuple(w.record for w in case(RIGHT).wanted.wants)),
+            [],
+        ),
         (RIGHT + "shop CNAME pages.fernhollow.example.", shop, ["risk"]),
     ):
         found = [f for f in findings(replace(case(text), neighbours=(neighbour,))) if f.code == "second-folder"]

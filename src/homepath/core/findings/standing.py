@@ -203,7 +203,8 @@ def _second_folder(case: Case) -> Iterator[Sighting]:
     """The owner began twice: what one folder plans would take apart what the other one wants."""
     mine = {want.record.key: want for want in case.wanted.wants}
     for each in case.neighbours:
-        there = [r for r in case.zone if each.wants_here(r) and not (r.key in mine and mine[r.key].met_by(r))]
+        own = {key: want.meant.meanings for key, want in mine.items()}
+        there = [r for r in case.zone if each.wants_here(r, own.get(r.key, frozenset()))]
         if not there:
             continue  # nothing of it is in the zone, so neither is in the other's way
         clash = [r for r in there if r.type not in JOINED_TYPES and (r.key in mine or r.name in case.wanted.web_names)]

@@ -31,10 +31,10 @@ class Neighbour:
     folder: str
     wants: tuple[RecordSet, ...]
 
-    def wants_here(self, record: RecordSet) -> bool:
-        """Whether a set is as that folder wants it, or has one of its values."""
+    def wants_here(self, record: RecordSet, ours: frozenset[str] = frozenset()) -> bool:
+        """Whether a set has a value that this folder wants there, and that is none of `ours`."""
         mine = (each for each in self.wants if each.key == record.key)
-        return any(each.meanings & record.meanings for each in mine)
+        return any((each.meanings - ours) & record.meanings for each in mine)
 
 
 @dataclass(frozen=True)
