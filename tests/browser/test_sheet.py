@@ -8,6 +8,7 @@ from typing import Any
 
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import WebDriverWait
 
 from homepath.core.files.sheet import Job, Line
 from homepath.core.model.brief import Notation
@@ -54,9 +55,13 @@ def test_copy_tick_reload_and_print(browser: Any, tmp_path: Path) -> None:
     boxes[1].send_keys(Keys.SPACE)  # by keyboard
     assert browser.find_element(By.ID, "count").text == "1 of 5 done"
     browser.refresh()
-    assert [box.is_selected() for box in browser.find_elements(By.CSS_SELECTOR, "input[type=checkbox]")] == [
-        False, True, False, False, False,
-    ]  # fmt: skip
+    ticked = [False, True, False, False, False]
+
+    def restored(there: Any) -> bool:
+        """The browser itself restores what was ticked, soon after the page is loaded."""
+        return [box.is_selected() for box in there.find_elements(By.CSS_SELECTOR, "input[type=checkbox]")] == ticked
+
+    WebDriverWait(browser, 20).until(restored)
     printed = base64.b64decode(browser.execute_cdp_cmd("Page.printToPDF", {"preferCSSPageSize": True})["data"])
     assert printed.startswith(b"%PDF-")
     assert 1 <= printed.count(b"/Type /Page\n") + printed.count(b"/Type /Page ") <= 2
