@@ -60,3 +60,10 @@ def test_texts_of_a_registry_are_harmless_wherever_they_are_shown() -> None:
     for text in (found.registrar, *found.statuses):
         assert text.isprintable()
         text.encode("utf-8")
+
+
+def test_a_bootstrap_cannot_name_a_file() -> None:
+    """What comes over the network never makes Home Path read something of this machine."""
+    places = [["file:///etc/passwd"], ["file:///x", "http://192.0.2.80/r/"]]
+    found = [service_for(json.dumps({"services": [[["example"], urls]]}), D) for urls in places]
+    assert found == [None, "http://192.0.2.80/r/"]

@@ -21,6 +21,7 @@ from homepath.practice.resolver import Cache
 from homepath.practice.scene_file import load_scene, read_scene
 from homepath.practice.updates import carry_out
 from homepath.practice.web_server import Authority, Request
+from homepath.practice.world import World
 from homepath.practice.zones import Reply, Zones, reply
 from tests.core.cases import case
 from tests.refusals import refused
@@ -177,3 +178,8 @@ def test_scenes_are_read_strictly() -> None:
     assert {"title", "serverz", "zones", "host", "builder"} <= {problem.key for problem in caught.value.problems}
     with refused(BadInput, "no such scene"):
         load_scene("../../etc/passwd")
+
+
+def test_a_body_of_brackets_is_a_bad_request(world: World) -> None:
+    request = Request("POST", "127.0.0.1", "/", False, b"[" * 100_000)
+    assert world.control.handle(request).status == 400
