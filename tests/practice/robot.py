@@ -290,10 +290,20 @@ def lost(before: dict[tuple[str, str], frozenset[str]], world: World) -> dict[tu
     found = {}
     for key, values in before.items():
         there = now.get(key, frozenset())
-        one_policy = sum(map(is_spf, there)) == 1  # the plan may have joined or mended it
-        if gone := {value for value in values - there if not (one_policy and is_spf(value))}:
+        if gone := {value for value in values - there if not mended(value, there)}:
             found[key] = frozenset(gone)
     return found
+
+
+def mended(text: str, there: frozenset[str]) -> bool:
+    """Whether the one SPF text that is there allows all that another did, but for the website's own host (`a`), which
+    the plan replaces by its addresses, and for how it ends where two were joined."""
+    policies = [each for each in there if is_spf(each)]
+    if not is_spf(text) or len(policies) != 1:
+        return False
+    words = [w for w in text.split() if w.lstrip("+?~-").split(":")[0] not in ("a", "all")]
+    website = len(words) < len([w for w in text.split() if not w.endswith("all")])
+    return set(words) <= set(policies[0].split()) and (not website or "ip4:" in policies[0] or "ip6:" in policies[0])
 
 
 __all__ = ["BadInput", "Robot", "kept", "lost"]

@@ -53,6 +53,8 @@ class Project:
     """How the form of the host wants entries that is to run the domain, where the site file has a `[move]`."""
     memory: Callable[[], AbstractContextManager[Journal]] | None = None
     """Opens the journal where it is not the file in the folder: that of a domain of a list."""
+    looks_beside: bool = False
+    """Whether folders beside this one count: where one site is opened, not for each row of a list."""
     writes: Callable[[Site], None] | None = None
     """Keeps the site where it has no file of its own."""
 
@@ -149,8 +151,7 @@ class Project:
 
     @cached_property
     def _neighbours(self) -> tuple[Neighbour, ...]:
-        """Only a folder with a site file of its own can have one beside it."""
-        if not (self.folder / self.file.name).is_file() or self.evidence.survey is None:
+        if not self.looks_beside or self.evidence.survey is None:
             return ()
 
         def wants_of(file: Path) -> tuple[RecordSet, ...]:
@@ -255,7 +256,7 @@ def open_project(
         problems += error.problems
     if problems:
         raise BadInput(*problems)
-    project = Project(folder, site, brief, notation, file=path, new_notation=new_notation)
+    project = Project(folder, site, brief, notation, file=path, new_notation=new_notation, looks_beside=True)
     project = project.fresh(time.time() if now is None else now)
     _ = project.wanted  # so that a value that is not filled in is said now
     return project

@@ -83,7 +83,7 @@ def inventory(view: View) -> Draft:
         Choice(msg("inventory.choice-3"), ("survey", "--zone", "FILE")),
         Choice(msg("inventory.choice-4"), ("survey", "--ask", "NAME")),
     )
-    question = Decide(msg("inventory.question", join=", ".join(names) or "nothing"), choices)
+    question = Decide(msg("inventory.question", join=", ".join(names)), choices)
     stands: Standing = Open(question, because=view.findings("mail-left-behind"))
     if whole or view.handed_over:
         stands = Done(view.evidence.survey.at if view.evidence.survey else None)

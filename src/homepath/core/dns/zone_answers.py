@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 
-from homepath.core.dns.answers import Answer, Server, Unanswered
+from homepath.core.dns.answers import Answer, Server, Trouble, Unanswered
 from homepath.core.dns.names import Name, is_within
 from homepath.core.dns.records import SIGNING, Key, RecordSet
 from homepath.core.dns.soa import negative_ttl
@@ -28,6 +28,13 @@ def tells(answer: Answer, zone: Name) -> bool:
         return False
     handed = any(each.type == "NS" and each.name != zone and is_within(each.name, zone) for each in answer.authority)
     return answer.authoritative or bool(answer.answer) or handed
+
+
+def untold(answers: Sequence[Answer], zone: Name) -> Trouble | None:
+    """What the first server did where none of them tells anything; None where one does, or nobody was asked."""
+    if not answers or any(tells(answer, zone) for answer in answers):
+        return None
+    return trouble_in(answers[0], answers[0].server)
 
 
 def sets_of(answers: Iterable[Answer]) -> dict[Key, RecordSet]:

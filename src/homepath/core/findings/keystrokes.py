@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from homepath.core.dns.names import relative, shown
-from homepath.core.dns.records import ADDRESS_TYPES, RecordSet
+from homepath.core.dns.names import Name, relative, shown
+from homepath.core.dns.records import ADDRESS_TYPES, Key, RecordSet
 from homepath.core.dns.values import strings
 from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.message import msg
@@ -73,13 +73,14 @@ def _alias_by_address(case: Case) -> Iterator[Sighting]:
 
 def _name_doubled(case: Case) -> Iterator[Sighting]:
     for record, meant in doubled_entries(case):
-        typed = shown(meant)
-        yield Sighting(
-            record.name,
-            record.type,
-            msg("name-doubled", type=record.type, name=record.name, typed=typed),
-            msg("name-doubled.cure", relative=relative(meant, case.domain), typed=typed),
-        )
+        yield doubled(record.key, meant, case.domain)
+
+
+def doubled(key: Key, meant: Name, domain: Name) -> Sighting:
+    """A record set at a name that has the domain twice; `meant`: the name without."""
+    name, rrtype = key
+    said = msg("name-doubled", type=rrtype, name=name, typed=shown(meant))
+    return Sighting(name, rrtype, said, msg("name-doubled.cure", relative=relative(meant, domain), typed=shown(meant)))
 
 
 def _target_unfinished(case: Case) -> Iterator[Sighting]:

@@ -15,7 +15,7 @@ from homepath.core.site.wanted import Want
 from homepath.core.site.zone_facts import alias_wants, foreign_at_alias, unfinished_targets
 
 KINDS = (
-    Kind("second-folder", "risk", "Home Path: one folder for one site", place="here"),
+    Kind("second-folder", "risk", "the site file", place="here"),
     Kind("cname-at-apex", "risk", "RFC 1034 section 3.6.2", explains=True, fixed_by="enter", clash=True),
     Kind(
         "cname-not-alone",

@@ -7,11 +7,12 @@ from dataclasses import dataclass, field
 
 from homepath.core.dns.answers import Answer, Question, Server, Trouble, Unanswered, of_trouble, server_state
 from homepath.core.dns.ds import fits
-from homepath.core.dns.names import Name, child, relative, shown
+from homepath.core.dns.names import Name, child, shown
 from homepath.core.dns.records import LED_TO, WILD_TYPES, Key, RecordSet
 from homepath.core.dns.soa import holds_zone, newest_first, serial_of
 from homepath.core.dns.walk import Cut, Found, trouble_in
-from homepath.core.dns.zone_answers import filled, known_keys, sets_of, tells
+from homepath.core.dns.zone_answers import filled, known_keys, sets_of, untold
+from homepath.core.findings.keystrokes import doubled
 from homepath.core.findings.registry import finding
 from homepath.core.message import Text, msg
 from homepath.core.model.findings import Finding, worst_first
@@ -236,8 +237,8 @@ def _given(domain: Name, server: Server, answers: Sequence[Answer]) -> Given:
 
 def _unheard(domain: Name, above: Sequence[Answer], zone: Name) -> Iterator[Unanswered]:
     """The DS record, where none of the parent's servers says whether there is one."""
-    if above and not any(tells(answer, zone) for answer in above):
-        yield Unanswered(domain, "DS", trouble_in(above[0], above[0].server))
+    if (silent := untold(above, zone)) is not None:
+        yield Unanswered(domain, "DS", silent)
 
 
 def _not_told(given: Mapping[Server, Given], said: Answered) -> Iterator[Unanswered]:
@@ -271,10 +272,8 @@ def _doubled(domain: Name, records: Sequence[RecordCompared], holding: Sequence[
         meant = RecordSet(*key, 0, missing[key].wanted)
         if key not in given or not given[key].meanings & meant.meanings:
             continue
-        typed = shown(missing[key].name)
-        said = msg("name-doubled", type=key[1], name=key[0], typed=typed)
-        cure = msg("name-doubled.cure", relative=relative(missing[key].name, domain), typed=typed)
-        found.append(finding("name-doubled", *key, said, cure))
+        seen = doubled(key, missing[key].name, domain)
+        found.append(finding("name-doubled", seen.name, seen.type, seen.message, seen.cure))
     return found
 
 

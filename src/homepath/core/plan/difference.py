@@ -202,8 +202,8 @@ def _towards(case: Case, want: Want, ttl: int) -> Change:
         )
     record, present = want.record, case.zone.get(*want.record.key)
     before = present.values if present else ()
-    mended = record.type == "TXT" and mended_policies(case, record.name)[1] is not None
-    if want.met_by(present) and not mended:
+    gone, policy = mended_policies(case, record.name) if record.type == "TXT" else (frozenset(), None)
+    if want.met_by(present) and policy is None:
         assert present is not None
         met = msg("difference.towards.met")
         return Change("keep", *record.key, present.ttl, before, before, want.purpose, met, present.ttl, "right")
@@ -211,7 +211,6 @@ def _towards(case: Case, want: Want, ttl: int) -> Change:
         missing = set(want.meant.lacking(present))
         slips = {value for value in before if slip_among(missing, value)}
         slips |= quoted_slips(want, present) if present else set()
-        gone, policy = mended_policies(case, record.name) if record.type == "TXT" else (frozenset(), None)
         if policy is not None:
             slips |= gone
             missing = {value for value in missing if not is_spf(meaning("TXT", value))} | {policy}

@@ -60,7 +60,7 @@ def judge_probe(url: str, hops: Sequence[Hop], wanted: Wanted) -> list[Finding]:
         said = msg("redirect-loses-path", path=asked.path, path2=last.path or "/")
         return [web_finding("redirect-loses-path", url, said)]
     if last.query != asked.query:
-        said = msg("redirect-loses-query", query=asked.query, part=f"?{last.query}" if last.query else "nothing")
+        said = msg("redirect-loses-query", query=asked.query, part=f"?{last.query}" if last.query else "")
         return [web_finding("redirect-loses-query", url, said)]
     return []
 

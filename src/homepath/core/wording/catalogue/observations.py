@@ -158,7 +158,7 @@ SENTENCES = {
     "redirect-long": "it takes {count_pairs} redirects; two are enough",
     "redirects.judge-probe.words": "with a path it ends at {hostname} instead of {primary:name}",
     "redirect-loses-path": "{path} became {path2}",
-    "redirect-loses-query": "?{query} became {part}",
+    "redirect-loses-query": "?{query} became {part:or nothing}",
     "challenge-astray": "it is redirected to {last}",
     "challenge-astray-2": "it is redirected to {url}, which does not answer",
     # ways

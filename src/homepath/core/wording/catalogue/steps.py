@@ -122,7 +122,7 @@ SENTENCES = {
     "inventory.choice-2": "These are all the names",
     "inventory.choice-3": "Add an export of the zone from the DNS host",
     "inventory.choice-4": "There are more: check one that I know",
-    "inventory.question": "A switch of nameservers moves the whole zone at once. Home Path has found, besides the website: {join}. Are these all the names?",
+    "inventory.question": "A switch of nameservers moves the whole zone at once. Home Path has found, besides the website: {join:or nothing}. Are these all the names?",
     "inventory.title": "Find every record that must come along",
     "inventory.instruction": "From outside, Home Path can only check usual names. Export the zone at the DNS host and add it with `homepath survey --zone FILE`, try `homepath survey --transfer`, or name what you know with `homepath survey --ask NAME`.",
     "inventory.expect": "`homepath survey` lists every record that you know of.",
