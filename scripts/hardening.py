@@ -176,7 +176,7 @@ ROWS: dict[str, list[tuple[str, str]]] = {
             "tests/cli/test_two_folders.py::test_two_folders_for_one_domain_know_each_other",
         ),
         (
-            "Whoever goes astray twice, while servers keep silent, arrives, and nothing is lost.",
+            "A user who makes two mistakes, with servers that sometimes do not answer, still arrives and loses nothing.",
             "tests/practice/test_wanderer.py::test_whoever_goes_astray_arrives",
         ),
         (

@@ -66,7 +66,7 @@ async def look_at(kept: Kept, papers: Papers, network: Network, commons: Commons
     """Look at one site. Whatever is wrong with it becomes a line; nothing is raised for it."""
     try:
         return await _look_at(kept, papers, network, commons)
-    except Exception as error:  # one site must never stop the others; what nobody foresaw is said at its line
+    except Exception as error:  # one site must not stop the others; an unexpected error goes into its own line
         now = network.clock.now()
         then = now + DAY
         line = _unforeseen(kept.listed.domain, error, now, then)
@@ -167,7 +167,7 @@ async def _wholly(
         then = now + DAY
         said = problems_said(error)
         line = unknown_json(domain, said, "bad-input", now, then)
-    except Exception as error:  # what was asked so far is kept all the same
+    except Exception as error:  # the answers up to here are kept
         now = clock.now()
         then = now + DAY
         line = _unforeseen(domain, error, now, then)

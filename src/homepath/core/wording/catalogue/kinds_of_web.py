@@ -51,7 +51,7 @@ SENTENCES = {
     "two-home-pages.cure-of-kind": "Redirect the second one to `/`, or name `/` as canonical in both.",
     "destination-unknown.means": "No server said where DNS sends visitors of this name: one that has to be asked is silent or fails.",
     "destination-unknown.hurts": "Visitors may reach the site or not; Home Path cannot tell.",
-    "destination-unknown.cure-of-kind": "Check again in a few minutes. If it stays this way, send the message to whoever runs the silent server.",
+    "destination-unknown.cure-of-kind": "Check again in a few minutes. If nothing changes, send this message to the company that runs the silent server.",
     "no-answer.means": "Nothing answers at this URL.",
     "no-answer.hurts": "Visitors see a browser error.",
     "no-answer.cure-of-kind": "Enter the plan's records for this name. If they are there, ask the builder why nothing answers.",
