@@ -12,7 +12,7 @@ from homepath.core.dns.records import JOINED_TYPES, LED_TO
 from homepath.core.findings import mail
 from homepath.core.findings.registry import RULES, kind_of
 from homepath.core.model.acts import Wait
-from homepath.core.model.evidence import BuilderSays, BuilderWait, builder_says, builder_waited_since
+from homepath.core.model.evidence import BuilderSays, BuilderWait, builder_says, builder_waited_since, check_pressed
 from homepath.core.model.findings import Finding, Level, worst_first
 from homepath.core.model.plan import Change, Meant
 from homepath.core.model.visits import Visit
@@ -189,8 +189,7 @@ class View(Seen):
     @property
     def checked(self) -> bool:
         """Whether the person pressed the builder's check since DNS is right; before that, nothing of it is late."""
-        told = self.told("check-again")
-        return told is not None and told >= self.right_since
+        return check_pressed(self.evidence.told, self.right_since)
 
     @cached_property
     def builder_wait(self) -> BuilderWait | None:

@@ -195,6 +195,11 @@ class BuilderWait:
         return now >= self.began + self.longest
 
 
+def check_pressed(told: Mapping[str, float], since: float) -> bool:
+    """Whether the person pressed the builder's check since a moment, Unix seconds."""
+    return told.get("check-again", float("-inf")) >= since
+
+
 def builder_waited_since(evidence: Evidence, right_since: float | None) -> float | None:
     """From when on only the builder is waited for; None while DNS is not right. Unix seconds.
 

@@ -10,7 +10,7 @@ from homepath.core.dns.names import Name, shown
 from homepath.core.findings.registry import kind_of
 from homepath.core.message import msg
 from homepath.core.model.brief import numbered
-from homepath.core.model.evidence import BuilderWait
+from homepath.core.model.evidence import BuilderWait, check_pressed
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.visits import AddressTried, Hop, Possibility, Visit, VisitVerdict, Way, WayState
 from homepath.core.site.wanted import Wanted
@@ -41,7 +41,7 @@ class Known:
     @property
     def pressed(self) -> bool:
         """Whether the check button was pressed since DNS is right; pressing it again does not help."""
-        return "check-again" in self.told and self.told["check-again"] >= self.begin
+        return check_pressed(self.told, self.begin)
 
     @property
     def unaware(self) -> bool:
