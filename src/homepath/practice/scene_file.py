@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import tomllib
+from functools import cache
 from importlib import resources
 from ipaddress import ip_address
 from typing import Any
@@ -221,6 +223,7 @@ def names() -> list[str]:
     )
 
 
+@cache
 def load_scene(name: str) -> SceneTable:
     """A scene by its name; one with a `base` says only what differs from that. Raises BadInput."""
     if name not in names():
@@ -228,14 +231,15 @@ def load_scene(name: str) -> SceneTable:
     return read_scene(_whole(name), f"{name}.scene.toml")
 
 
+@cache
 def _whole(name: str) -> str:
     file = resources.files("homepath.practice") / "scenes" / (f"{name}.toml" if name == WORLD else f"{name}.scene.toml")
     words = file.read_text(encoding="utf-8")
-    said = tomlkit.parse(words)
+    said = tomllib.loads(words)
     base = said.pop("base", None)
     if base is None:
         return words
-    whole = tomlkit.parse(_whole(str(base)))
+    whole = tomllib.loads(_whole(str(base)))
     whole.pop("teaches", None)  # each scene teaches something of its own
     for key, value in said.items():
         if key == "files":
