@@ -120,6 +120,8 @@ class Robot:
                     self.publish()
                 elif answer["step"]["kind"] in ("visit", "certificate"):
                     self.world.control.support({})
+                    for told_before in [each["act"] for each in self.said if each["act"]["kind"] == "tell-builder"]:
+                        self.tell(told_before)  # where a name leads is the owner's own setting there
                 return str(told)
             case "name-servers":
                 self.world.control.servers({"domain": DOMAIN, "servers": act["servers"]})
