@@ -24,7 +24,7 @@ from homepath.practice.web_server import Authority
 ROOT, TOP, HOST, EDGE = "127.0.53.1", "127.0.53.2", "127.0.53.3", "127.0.53.10"
 CACHES: tuple[str, ...] = ("127.0.53.101", "127.0.53.102")
 PRIVATE = "127.0.53.110"
-NEEDED = ("named", "unbound", "nginx", "apache2", "caddy", "ip")
+NEEDED = ("named", "unbound", "dnsdist", "nginx", "apache2", "caddy", "ip")
 TTL = 30
 """Seconds; the old answers of these tests live this long, in real time: longer than a busy machine takes to look."""
 
@@ -99,15 +99,18 @@ def _sign(folder: Path, broken: bool) -> None:
 
 
 @contextmanager
-def running(folder: Path, now: float, signed: str = "") -> Iterator[Path]:
-    """All servers up; gives the network file. `signed`: `good` or `broken` signs the customer's zone."""
+def running(folder: Path, now: float, special: str = "") -> Iterator[Path]:
+    """All servers up; gives the network file. `special`: `good` or `broken` signs the customer's zone, else lines for
+    the zone above."""
     for address in (ROOT, TOP, HOST, EDGE, *CACHES):
         subprocess.run(["ip", "addr", "replace", f"{address}/32", "dev", "lo"], check=True)
     with ExitStack() as stack:
         log = stack.enter_context((folder / "log.txt").open("ab"))
         bind = _bind(folder)
-        if signed:
-            _sign(folder, signed == "broken")
+        if special in ("good", "broken"):
+            _sign(folder, special == "broken")
+        elif special:
+            (folder / "top.zone").write_text(f"{(folder / 'top.zone').read_text()}{special}\n")
         for words in (bind, *(_unbound(folder, at) for at in range(len(CACHES))), _nginx(folder, now)):
             process = subprocess.Popen(words, stdout=subprocess.DEVNULL, stderr=log)
             stack.callback(_end, process)

@@ -16,7 +16,7 @@ from homepath.core.model.times import from_rfc3339
 from homepath.practice.scene_file import load_scene
 from tests.conftest import run_in
 from tests.real import servers, two_hosts
-from tests.real.two_hosts import BUILDER, DOMAIN, NEW, OLD, PLAIN, TOP, VALIDATING, mail_watched, update
+from tests.real.two_hosts import BUILDER, DOMAIN, NEW, OLD, PLAIN, TOP, VALIDATING, mail_watched, silent, update
 
 pytestmark = pytest.mark.real
 Json = dict[str, Any]
@@ -85,11 +85,11 @@ def do(folder: Path, act: Json, new: str) -> None:
         time.sleep(max(0.0, left))
 
 
-def walk(folder: Path, new: str) -> list[Json]:
-    """Everything that `next` says, to its end."""
+def walk(folder: Path, new: str, until: str = "none") -> list[Json]:
+    """Everything that `next` says, to its end or to an act of this kind."""
     said: list[Json] = []
     answer = look(folder)
-    while answer["act"]["kind"] != "none":
+    while answer["act"]["kind"] != until:
         said.append(answer)
         assert len(said) < 30, [each["step"]["id"] for each in said]
         assert sum(each["act"] == answer["act"] for each in said) < 3, answer["act"]
@@ -132,6 +132,31 @@ def test_a_signed_domain_is_handed_over_taken_back_and_left(to: str, folder: Pat
             assert dig(NEW, DOMAIN, "MX") == before["", "MX"]
     assert mail.looks > 20
     assert mail.gaps == []
+
+
+def test_nothing_is_switched_while_a_server_keeps_silent(folder: Path) -> None:
+    """Whether this is lost, or whether the domain is signed, is unknown then, also where it was known before."""
+    (folder / "homepath.toml").write_text(SITE + MOVE)
+    untold = [(OLD, DOMAIN, "MX"), (OLD, f"potters-list.{DOMAIN}", "MX"), (TOP, DOMAIN, "DS")]
+    with silent(folder, *untold[2]):  # not known before either
+        assert look(folder)["act"]["kind"] not in ("name-servers", "remove-ds")
+    walk(folder, NEW, until="name-servers")
+    assert run_in(folder, "compare").status == 0
+    for each in (*untold, (OLD, f"_dmarc.{DOMAIN}", "TXT")):
+        with silent(folder, *each):
+            done = run_in(folder, "compare", "--json")
+            assert (json.loads(done.out)["verdict"], done.status) == ("unknown", 4), each
+            assert look(folder)["act"]["kind"] != "name-servers", each
+
+
+def test_a_slip_that_only_the_new_host_had_is_in_no_cache(folder: Path) -> None:
+    (folder / "homepath.toml").write_text(SITE + MOVE)
+    walk(folder, NEW, until="remove-ds")
+    update(
+        folder, NEW, DOMAIN, [f"update add www.{DOMAIN} 3000 TXT slip", f"update add {DOMAIN} 3000 MX 5 mx9.example."]
+    )
+    assert look(folder)["act"]["kind"] == "enter"
+    walk(folder, NEW)  # no wait in it is longer than a minute
 
 
 def test_the_new_zone_loads_into_bind_unchanged_and_is_sent_by_update(folder: Path) -> None:

@@ -24,7 +24,7 @@ DOMAIN = "tidewick-kiln.example"
 
 @pytest.fixture
 def folder(tmp_path: Path, request: pytest.FixtureRequest) -> Iterator[Path]:
-    """A folder with the brief, and every server running; the parameter signs the customer's zone."""
+    """A folder with the brief, and every server running; the parameter says what is special."""
     lacking = servers.missing()
     if lacking and not os.environ.get("HOMEPATH_REQUIRE_REAL"):
         pytest.skip(f"needs {', '.join(lacking)}")
@@ -266,3 +266,18 @@ def test_an_old_answer_that_only_one_cache_counts_down_is_waited_for(folder: Pat
     _, found = read(folder, "watch", "--once")
     assert found["verdict"] == "spreading"
     assert abs(from_rfc3339(found["settled_by"]) - (fetched + 200)) < 10
+
+
+@pytest.mark.parametrize("folder", ['@ CAA 0 issue "other.example"'], indirect=True)
+def test_an_own_caa_set_against_an_inherited_one_belongs_to_the_job(folder: Path) -> None:
+    """RFC 8659 section 3: the zone above forbids the certificate, until the domain has a CAA set of its own."""
+    run_in(folder, *START)
+    run_in(folder, "survey")
+    assert ask(servers.CACHES[0], DOMAIN, "CAA") == ""  # it now holds that the domain has no set of its own
+    assert send(folder).status == 1
+    assert "tallowseal.example" in ask(servers.HOST, DOMAIN, "CAA")
+    _, found = read(folder, "watch", "--once")
+    assert found["verdict"] == "spreading"
+    assert run_in(folder, "undo").status in (1, 3)
+    deleted = {(each["name"], each["type"]) for each in read(folder, "next")[1]["act"]["delete"]}
+    assert (f"{DOMAIN}.", "CAA") in deleted

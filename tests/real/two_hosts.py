@@ -25,6 +25,8 @@ from tests.real import servers
 ROOT, TOP, OLD, NEW, BUILDER = (f"127.0.54.{last}" for last in (1, 2, 3, 4, 5))
 PLAIN, VALIDATING = "127.0.54.101", "127.0.54.102"
 DOMAIN = "tidewick-kiln.example."
+BEFORE = "127.0.54.60"
+"""A dnsdist that stands before one server and keeps silent."""
 TTL = 4
 """Seconds of every record of the domain, of its delegation and of its DS record, in real time."""
 _ROOT = f"""
@@ -129,6 +131,27 @@ def mail_watched() -> Iterator[Mail]:
     finally:
         mail.stop.set()
         thread.join(10)
+
+
+@contextmanager
+def silent(folder: Path, server: str, name: str, rrtype: str) -> Iterator[None]:
+    """For Home Path, this server answers nothing to this question, and everything else."""
+    conf, network = folder / "silent.conf", folder / "network.toml"
+    conf.write_text(
+        f'setLocal("{BEFORE}:53")\nnewServer({{address="{server}:53", checkInterval=60}})\n'
+        f'addAction(AndRule({{QTypeRule(DNSQType.{rrtype}), QNameRule("{name}")}}), DropAction())\n'
+    )
+    subprocess.run(["ip", "addr", "replace", f"{BEFORE}/32", "dev", "lo"], check=True)
+    usual = network.read_text()
+    network.write_text(f'{usual}"{server}:53" = "{BEFORE}:53"\n')
+    with (folder / "log.txt").open("ab") as log:
+        process = subprocess.Popen(["dnsdist", "--supervised", "-C", str(conf)], stdout=log, stderr=log)
+    try:
+        servers._await(partial(servers._listens, BEFORE, 53), folder)
+        yield
+    finally:
+        servers._end(process)
+        network.write_text(usual)
 
 
 @contextmanager
