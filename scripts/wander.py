@@ -6,7 +6,7 @@ from __future__ import annotations
 import argparse
 import sys
 import tempfile
-from concurrent.futures import ProcessPoolExecutor
+from multiprocessing import Pool
 from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
@@ -29,12 +29,13 @@ def main() -> int:
     parser.add_argument("--first", type=int, default=1)
     parser.add_argument("--workers", type=int, default=2)
     asked = parser.parse_args()
-    failed = 0
-    with ProcessPoolExecutor(asked.workers, max_tasks_per_child=20) as pool:
-        for seed, why in pool.map(one, range(asked.first, asked.first + asked.walks)):
+    ended = failed = 0
+    with Pool(asked.workers, maxtasksperchild=20) as pool:
+        for seed, why in pool.imap_unordered(one, range(asked.first, asked.first + asked.walks)):
             failed += bool(why)
-            if why:
-                print(f"{seed}  {why}", flush=True)
+            ended += 1
+            if why or not ended % 100:
+                print(f"{seed}  {why}" if why else f"{ended} ended", flush=True)
     print(f"{asked.walks} walks, {failed} failed")
     return 1 if failed else 0
 
