@@ -122,6 +122,18 @@ def test_both_sides_alike_but_for_the_website_are_ready() -> None:
     assert states(moved)["www CNAME"] == states(moved)["@ TXT"] == "as-planned"
 
 
+@pytest.mark.parametrize(("address", "late"), [("198.51.100.99", True), ("198.51.100.7", False)])
+def test_a_page_in_use_comes_along_until_it_can_be_forwarded(address: str, late: bool) -> None:
+    there = replace(THORNLEA, forwarding=True, forwarding_https=True, parking_addresses=("198.51.100.7",))
+    no_apex = replace(BRIEF, apex=())
+    text = OLD.replace("@ A 198.51.100.7", f"@ A {address}")
+    made = delegated(case(text, site=MOVED, brief=no_apex, notation=there), (NS1.name, NS2.name))
+    (apex,) = [each for each in due(made) if each.key == (DOMAIN, "A")]
+    assert (apex.kind, apex.record.values) == (("carried", (address,)) if late else ("theirs", ()))
+    kinds = [step.kind for step in stands(made, told=TOLD).steps]
+    assert (kinds.index("forward") > kinds.index("certificate")) == late
+
+
 @pytest.mark.parametrize(
     ("new", "key", "state"),
     [

@@ -20,7 +20,7 @@ from homepath.core.model.plan import Change, Meant
 from homepath.core.plan.difference import low_ttl
 from homepath.core.plan.plan import absent_ttl
 from homepath.core.site.wanted import USUAL_TTL
-from homepath.core.site.zone_facts import former_addresses
+from homepath.core.site.zone_facts import forwarded_late
 
 
 def _old_sets(view: View) -> list[RecordSet]:
@@ -178,30 +178,25 @@ def _mend(view: View, act: Enter, done: Done | None = None) -> Draft:
     )
 
 
-def old_page_stays(view: View) -> bool:
-    """Whether a name that is to be forwarded shows a page of its own until then: it is forwarded once the primary
-    address has its certificate, so that nobody is sent to a warning."""
-    parked = set(view.case.notation.parking_addresses)
-    return any(set(former_addresses(view.case, name)) - parked for name in view.case.wanted.forwarded)
-
-
-def forward(view: View) -> Iterator[Draft]:
-    """The second name by the DNS host's own forwarding, or its proxy's rule where it has no other."""
+def forward(view: View, late: bool = False) -> Iterator[Draft]:
+    """The second name by the DNS host's own forwarding, or its proxy's rule where it has no other. `late`: those that
+    wait for the certificate."""
     there = view.case.wanted.redirects
-    for name in view.case.wanted.forwarded if there and there.place == "forwarding" else ():
+    mine = [name for name in view.case.wanted.forwarded if (name in forwarded_late(view.case)) == late]
+    for name in mine if there and there.place == "forwarding" else ():
         known, before = set(view.case.notation.forwarding_addresses), view.over is not None and not view.handed_over
         zone = view.new_zone if before else view.case.zone
         leads = {*zone.values(name, "A"), *zone.values(name, "AAAA")}
         old = {*view.case.zone.values(name, "A"), *view.case.zone.values(name, "AAAA")}
         entered = bool(known & leads) or (before and not known and bool(leads) and leads != old)
-        mine = [way for way in (view.visit.ways if view.visit else ()) if f"://{shown(name)}/" in way.url]
-        arrived = bool(mine) and any(way.state == "arrived" for way in mine)
+        ways = [way for way in (view.visit.ways if view.visit else ()) if f"://{shown(name)}/" in way.url]
+        arrived = any(way.state == "arrived" for way in ways)
         told = view.told(f"forward:{shown(name)}")
         stands: Standing = Open(Forward(name, view.case.wanted.primary_url))
         if entered or arrived:
             at = Meant(name, "A", tuple(known & leads))
             stands = Done(right_since_seen(view.evidence.contents, at) if at.values and not before else None)
-        elif told is not None and not known and not mine:
+        elif told is not None and not known and not ways:
             stands = Done(told, "told")
         yield Draft(
             kind="forward",

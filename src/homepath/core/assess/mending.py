@@ -170,7 +170,8 @@ def _trouble(view: View) -> tuple[Finding, ...]:
     visit = view.visit
     if visit is None or visit.verdict != "broken":
         return ()
-    waiting = {draft.about for draft in entering.forward(view) if isinstance(draft.stands, Open)}
+    forwards = (draft for late in (False, True) for draft in entering.forward(view, late))
+    waiting = {draft.about for draft in forwards if isinstance(draft.stands, Open)}
     open_names = {
         f"//{way.url.partition('//')[2].partition('/')[0]}"
         for way in visit.ways

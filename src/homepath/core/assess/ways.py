@@ -16,13 +16,11 @@ def by_records(view: View) -> Iterator[Draft]:
     yield from telling.take_back_hsts(view)
     yield from entering.lower_ttl(view)
     yield from entering.enter(view)
-    late = entering.old_page_stays(view)
-    if not late:
-        yield from entering.forward(view)
+    yield from entering.forward(view)
     yield from telling.redirect(view)
     yield from telling.builder_steps(view, "after-records")
     yield entering.spread(view)
-    yield from _to_the_end(view, late)
+    yield from _to_the_end(view)
     yield from entering.raise_ttl(view)
 
 
@@ -64,12 +62,11 @@ def to_other_servers(view: View) -> Iterator[Draft]:
     yield switching.spread(view)
 
 
-def _to_the_end(view: View, forward_late: bool = False) -> Iterator[Draft]:
+def _to_the_end(view: View) -> Iterator[Draft]:
     yield checking.check_again(view)
     yield from telling.builder_steps(view, "after-verification")
     yield checking.certificate(view)
-    if forward_late:
-        yield from entering.forward(view)
+    yield from entering.forward(view, late=True)
     yield from telling.builder_steps(view, "after-certificate")
     yield telling.https_only(view)
     yield mending.visited(view)

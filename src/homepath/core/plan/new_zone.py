@@ -20,7 +20,7 @@ from homepath.core.plan.plan import applied
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import written_by_server
 from homepath.core.site.wanted import ALIAS
-from homepath.core.site.zone_facts import spf_without_website
+from homepath.core.site.zone_facts import forwarded_late, spf_without_website
 
 WHOLE_TYPES = ("MX", "SRV")
 """Joined types of which one more value than was there leads mail or a service astray."""
@@ -76,7 +76,8 @@ def must_come_along(case: Case, record: RecordSet) -> bool:
 
 def _replaced(case: Case, record: RecordSet) -> bool:
     """Whether the website takes its place."""
-    if record.name not in case.wanted.names or record.key in case.wanted.protected:
+    stays = record.name in forwarded_late(case)
+    if stays or record.name not in case.wanted.names or record.key in case.wanted.protected:
         return False
     return record.type in WEB_TYPES or case.wanted.purposes.get(record.key) == "website"
 
@@ -105,7 +106,8 @@ def due(case: Case) -> tuple[Due, ...]:
     for want in case.wanted.wants:
         if want.record.type == ALIAS:
             found |= {each.key: each for each in _by_alias(case, want.record)}
-    for name in case.wanted.names if by_builder else case.wanted.forwarded:
+    late = forwarded_late(case)
+    for name in case.wanted.names if by_builder else (name for name in case.wanted.forwarded if name not in late):
         there = next((case.zone.get(name, t) for t in LED_TO if case.zone.get(name, t)), None)
         found[name, "A"] = Due(kind="theirs", record=RecordSet(name, "A", 0, ()), purpose="website", before=there)
     after = applied(case.zone, [change for change in work if change.type != ALIAS])

@@ -253,6 +253,13 @@ def former_addresses(case: Case, host: Name) -> tuple[str, ...]:
     return tuple(dict.fromkeys(each for each in seen if each not in new))
 
 
+def forwarded_late(case: Case) -> frozenset[Name]:
+    """The names to be forwarded that show a page of their own until then: it stays, wherever the zone is, until the
+    primary address has its certificate, so that nobody is sent to a warning."""
+    parked = set(case.notation.parking_addresses)
+    return frozenset(name for name in case.wanted.forwarded if set(former_addresses(case, name)) - parked)
+
+
 def mended_policies(case: Case, name: Name) -> tuple[frozenset[str], str | None]:
     """The SPF texts at `name` that go, and the one that comes for them: without the website's former host, with the
     senders of the brief's own text, and one where there were two (RFC 7208 section 3.2). Nothing where all is well."""
