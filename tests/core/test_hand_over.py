@@ -345,7 +345,7 @@ def test_the_order_and_never_a_switch_before_ready() -> None:
     assert (kind(waiting), waiting.act) == ("new-zone", Wait(START + LOOK_AGAIN, "builder"))
     late = after(made, compared(made, None), START + 10 * H)
     assert isinstance(late.act, Decide)
-    assert [bool(choice.loses) for choice in late.act.choices] == [False, True]
+    assert [bool(choice.loses) for choice in late.act.choices] == [False, False, True]
     scanned = compared(made, CARRIED + "@ A 198.51.100.7\n")
     entering = after(made, scanned, history=contents(CARRIED + "@ A 198.51.100.7\n", START, source="new"))
     assert kind(entering) == "carry"

@@ -120,8 +120,7 @@ class Robot:
                     self.publish()
                 elif answer["step"]["kind"] in ("visit", "certificate"):
                     self.world.control.support({})
-                    for told_before in [each["act"] for each in self.said if each["act"]["kind"] == "tell-builder"]:
-                        self.tell(told_before)  # where a name leads is the owner's own setting there
+                    self.tell_again()
                 return str(told)
             case "name-servers":
                 self.world.control.servers({"domain": DOMAIN, "servers": act["servers"]})
@@ -145,6 +144,9 @@ class Robot:
                 self.wait(act)
                 return None
             case "decide":
+                if told == "new-zone":
+                    self.tell_again()
+                    return "claim" if self.new_host == self.world.scene.builder.name else None
                 self.choose(act)
                 return None
         raise AssertionError(f"nothing in the practice world does this: {act}")
@@ -205,6 +207,11 @@ class Robot:
         assert act["primary"] in act["names"]
         self.world.control.connect({"names": act["names"], "primary": act["primary"], "code": self.code})
 
+    def tell_again(self) -> None:
+        """What the owner sees in the builder's settings, and sets right: its domains, and where each name leads."""
+        for act in [each["act"] for each in self.said if each["act"]["kind"] == "tell-builder"]:
+            self.tell(act)
+
     def wait(self, act: Json) -> None:
         left = from_rfc3339(act["until"]) - self.world.clock.now()
         assert left > -1, "a wait that has ended"
@@ -225,7 +232,8 @@ class Robot:
         """What must hold for every answer."""
         zones = self._zones()
         there = {record for zone in zones for record in zone if record.type != "SOA"}
-        delegation = tuple(self.world.zones.get("example.").values(zone, "NS") for zone in self.world.scene.host.zones)
+        parent, zones_there = self.world.zones.get("example."), self.world.scene.host.zones
+        delegation = tuple(parent.values(zone, rrtype) for zone in zones_there for rrtype in ("NS", "DS"))
         if delegation != self.delegations:
             self.delegations, self.switched_at = delegation, self.world.clock.now()
         if there != self.there:  # whoever typed it, the robot or a mistake

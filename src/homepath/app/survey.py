@@ -10,14 +10,14 @@ from pathlib import Path
 from homepath.app.driving import Driver
 from homepath.app.project import Project
 from homepath.core.dns.names import BadName, Name
-from homepath.core.dns.records import RecordSet, Zone
+from homepath.core.dns.records import Zone
 from homepath.core.files.exports import NoMasterFile, owner, read_export
 from homepath.core.files.key_file import TsigKey
 from homepath.core.findings.registry import findings as all_findings
 from homepath.core.message import msg, reason
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.problems import BadInput, Problem
-from homepath.core.model.survey import Delegation, Survey
+from homepath.core.model.survey import Survey
 from homepath.core.observe.merging import Export
 from homepath.core.observe.survey import Asked, NobodyHolds, survey_look
 from homepath.core.plan.guard import loss_findings, losses
@@ -97,14 +97,15 @@ def wanted_words(project: Project) -> str:
 
 
 def _dark(project: Project, before: Survey, error: NobodyHolds) -> Surveyed:
-    """After a switch to servers that do not hold the domain: what was known of it, and who is asked for it now."""
-    cut = error.cut
-    signed = before.delegation.signed if before.delegation else False
-    delegation = Delegation(cut.above, tuple(sorted(cut.names)), cut.ttl, signed)
-    seen = replace(before, at=error.at, servers=error.servers, delegation=delegation, unknown=())
+    """After a switch to servers that do not hold the domain: what was known of it, and who is asked for it now. What
+    was known of its signatures stays while nothing else is seen of them."""
+    there, known = error.delegation, before.delegation
+    if there.signed is not False and there.signatures == "unknown" and known is not None and known.signed:
+        there = replace(there, signed=True, signatures=known.signatures, trouble=known.trouble)
+    seen = replace(before, at=error.at, servers=error.servers, delegation=there, unknown=())
     with project.journal() as journal:
         journal.record_look(error.at, "survey", project.domain, say(error.message), seen)
-        journal.record_contents(error.at, [RecordSet(project.domain, "NS", cut.ttl, cut.names)], "parent")
+        journal.record_contents(error.at, error.handed, "parent")
     return Surveyed(seen, project.fresh(error.at).case)
 
 

@@ -40,7 +40,7 @@ async def check_signatures(asker: Asker, cut: Cut) -> Chain:
     every = _rrset(promised) if promised else ()
     links = [ds for ds in every if ds.algorithm in ALGORITHMS and ds.digest_type in DIGESTS]
     if not links:
-        return Chain("none", False)
+        return Chain("none", bool(every))
     asks = [(Question(cut.zone, rrtype), server) for rrtype in ("DNSKEY", "SOA") for server in cut.servers]
     said = await asker.ask_all(asks, dnssec=True)
     answers = [answer for answer in said[: len(cut.servers)] if answer.usable]

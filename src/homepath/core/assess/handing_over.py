@@ -24,7 +24,7 @@ def new_zone(view: View) -> Draft:
     over, host = view.over, host_of_new(view)
     assert over is not None
     title = msg("new-zone.title", host=host)
-    told = view.told("claim") if place_of_new(view) == "builder" else view.told("new-zone")
+    told = view.told(_adding(view))
     compared = view.compared
     because = compared.findings if compared else ()
     standing: Standing
@@ -52,6 +52,11 @@ def new_zone(view: View) -> Draft:
         longest_wait=over.new_zone.loads_within,
         way_back=msg("new-zone.way-back"),
     )
+
+
+def _adding(view: View) -> str:
+    """The step by which the domain is added at the new side."""
+    return "claim" if place_of_new(view) == "builder" else "new-zone"
 
 
 def _preparing(view: View) -> Text:
@@ -96,6 +101,7 @@ def _ask_the_new_host(view: View, compared: Compared | None) -> BuilderStep | De
         ),
         (
             Choice(msg("ask-the-new-host.choice"), ("next",)),
+            Choice(msg("ask-the-new-host.choice-3", host=host), ("next", "--done", _adding(view))),
             Choice(msg("ask-the-new-host.choice-2"), ("next", "--done", "compare"), loses),
         ),
     )

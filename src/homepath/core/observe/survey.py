@@ -16,7 +16,7 @@ from homepath.core.dns.zone_answers import Rounds, behind_others, contents_of, d
 from homepath.core.message import Text, msg
 from homepath.core.model.evidence import Content
 from homepath.core.model.problems import CouldNotLook
-from homepath.core.model.survey import Delegation, Led, Seen, ServerSeen, Survey
+from homepath.core.model.survey import Chain, Delegation, Led, Seen, ServerSeen, Survey
 from homepath.core.observe.merging import Export, entered_only, merge, server_seen, without_synthesised
 from homepath.core.observe.moved import moved_look
 from homepath.core.observe.requests import (
@@ -67,12 +67,23 @@ class Asked:
 
 
 class NobodyHolds(CouldNotLook):
-    """The domain is delegated to servers of which none answers for it. `cut`: who they are; `servers`: what each said;
-    `at`: when, Unix seconds."""
+    """The domain is delegated to servers of which none answers for it. `delegation`: who they are, and `handed`: what
+    the parent gives; `servers`: what each said; `at`: when, Unix seconds."""
 
-    def __init__(self, message: Text, hint: Text, cut: Cut, servers: tuple[ServerSeen, ...], at: float) -> None:
+    def __init__(self, message: Text, hint: Text, cut: Cut, chain: Chain, servers: tuple[ServerSeen, ...], at: float):
         super().__init__(message, hint)
-        self.cut, self.servers, self.at = cut, servers, at
+        self.delegation, self.handed = _delegation(cut, chain), _handed(cut, chain)
+        self.servers, self.at = servers, at
+
+
+def _delegation(cut: Cut, chain: Chain) -> Delegation:
+    return Delegation(cut.above, tuple(sorted(cut.names)), cut.ttl, chain.signed, chain.signatures, chain.trouble)
+
+
+def _handed(cut: Cut, chain: Chain) -> tuple[RecordSet, ...]:
+    """What the parent gives; where it has no DS record any more, caches forget that from now on."""
+    servers = RecordSet(cut.zone, "NS", cut.ttl, cut.names)
+    return (servers,) if chain.signed is not False else (servers, RecordSet(cut.zone, "DS", 0, ()))
 
 
 def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Look[SurveyLook]:
@@ -87,11 +98,13 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
     keys += guesses
     if not any(holds_zone(each, cut.zone) for each in rounds.values()):
         names = ", ".join(dict.fromkeys(shown(server.name) for server in cut.servers))
+        (chain,) = yield [CheckKeys(cut)]
         at = yield from time()
         raise NobodyHolds(
             msg("survey.survey-look", domain=wanted.domain, names=names),
             msg("survey.survey-look-2"),
             cut,
+            chain,
             tuple(server_seen(server, each, each) for server, each in rounds.items()),
             at,
         )
@@ -120,11 +133,10 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
     elsewhere = replies[len(replies) - len(handed_on) :] if handed_on else []
     replies = replies[: len(replies) - len(handed_on)]
     chain, (registration, silence), wild_answers = replies[:3]
-    signed = chain.signed
     if chain.unanswered is not None:  # the person's word may settle it
         unseen = Unanswered(wanted.domain, "DS", chain.unanswered)
         said = _told((unseen,), (), (), history).get(unseen.key)
-        signed = bool(said.record.values) if said else None
+        chain = replace(chain, signed=bool(said.record.values) if said else None)
         unknown = unknown if said else (*unknown, unseen)
     own_keys = wild_answers[-1].found(wanted.domain, "DNSKEY") if signing else None
     wild_answers = wild_answers[: len(wild_asks)]
@@ -149,7 +161,7 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
         wanted.domain,
         at,
         tuple(server_seen(server, each, rounds[best]) for server, each in rounds.items()),
-        Delegation(cut.above, tuple(sorted(cut.names)), cut.ttl, signed, chain.signatures, chain.trouble),
+        _delegation(cut, chain),
         (*own, *(each for each in wild if each.record.key not in known)),
         tuple(outside),
         tuple(spots),
@@ -163,14 +175,13 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
         tuple(own_keys.values) if own_keys is not None else (),
         outdated,
     )
-    handed = (RecordSet(wanted.domain, "NS", cut.ttl, cut.names),)
     entered = {wanted.domain, *right, *(each.record.name for each in own)}
     contents = entered_only(contents_of(answers, keys), [each.record for each in wild], entered)
     counted = {record.key: record for record in contents}
     others = (answer for each in rounds.values() for answer in each)
     behind = {**behind_others(others, counted), **_found_elsewhere(elsewhere)}
     heard_of = tuple(each.record for each in told.values())
-    return SurveyLook(found, tuple(contents), handed, heard_of, tuple(behind.values()))
+    return SurveyLook(found, tuple(contents), _handed(cut, chain), heard_of, tuple(behind.values()))
 
 
 WILDCARD_TYPES = ("A", "AAAA", "TXT", "MX")
@@ -214,7 +225,8 @@ def _nobody_there(domain: Name, trouble: Trouble) -> Look[None]:
     at = yield from time()
     seen = tuple(ServerSeen(name, "", "silent", None, msg("survey.nobody-there")) for name in named.values)
     cut = Cut(domain, named.values, (), above.zone, named.ttl, above.servers)
-    raise NobodyHolds(of_trouble(trouble), msg("survey.nobody-there.hint"), cut, seen, at)
+    (chain,) = yield [CheckKeys(cut)]
+    raise NobodyHolds(of_trouble(trouble), msg("survey.nobody-there.hint"), cut, chain, seen, at)
 
 
 def _told(
