@@ -6,14 +6,17 @@ import json
 import shutil
 from pathlib import Path
 
+import pytest
+
 from homepath.cli.story import opened
 from homepath.practice.scene_file import load_scene
 from homepath.practice.world import World
 from tests.conftest import SPEED, START, run_in
 
 
-def test_two_folders_for_one_domain_know_each_other(tmp_path: Path) -> None:
-    one, two = tmp_path / "one", tmp_path / "two"
+@pytest.mark.parametrize("place", ["two", "one/two"])
+def test_two_folders_for_one_domain_know_each_other(place: str, tmp_path: Path) -> None:
+    one, two = tmp_path / "one", tmp_path / place
     one.mkdir()
     with opened(World(load_scene("first-site"), one, SPEED)):
         assert run_in(one, *START).status == 0

@@ -16,14 +16,15 @@ from homepath.files import read_text
 from homepath.journal.evidence import world_in
 
 MOST = 200
-"""Folders beside the own one that are looked into."""
+"""Folders around the own one that are looked into."""
 
 
 def neighbours(
     folder: Path, file_name: str, domain: Name, wants_of: Callable[[Path], tuple[RecordSet, ...]]
 ) -> tuple[Neighbour, ...]:
-    """The folders beside this one whose site file is for the same domain, in the same world: both have checked it, from
-    the same root servers on. What cannot be read there is none. `wants_of`: what a site file wants."""
+    """The folders beside this one, in it and around it whose site file is for the same domain, in the same world: both
+    have checked it, from the same root servers on. What cannot be read there is none. `wants_of`: what a site file
+    wants."""
     found = []
     for path in _for_domain(folder.resolve(), file_name, domain):
         with suppress(HomePathError):
@@ -37,7 +38,8 @@ def _for_domain(own: Path, file_name: str, domain: Name) -> tuple[Path, ...]:
     found: list[Path] = []
     world = ""
     with suppress(OSError):
-        folders = {each.resolve() for each in own.parent.iterdir()} - {own}  # a link to this folder is this folder
+        near = (own.parent, *own.parent.iterdir(), *own.iterdir())
+        folders = {each.resolve() for each in near} - {own}  # a link to this folder is this folder
         beside = sorted(each / file_name for each in folders)
         for path in [each for each in beside if each.is_file()][:MOST]:
             with suppress(HomePathError):
