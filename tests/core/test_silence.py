@@ -202,5 +202,5 @@ def visit_with(silent: dict[Name, Trouble]) -> set[str]:
 @pytest.mark.parametrize("cause", NOT_ASKED)
 def test_a_silent_server_of_the_builder_is_not_a_fault_of_the_domains_dns(cause: str) -> None:
     who = Trouble(cause, "ns1.edge.bricklark.example.", "192.0.2.53")  # type: ignore[arg-type]
-    for silent in ({TARGET: who}, {WWW: who, TARGET: who}):
+    for silent in ({TARGET: who}, {WWW: who, TARGET: who}, {DOMAIN: who}):
         assert not visit_with(silent) & {"wrong-destination", "no-answer"}

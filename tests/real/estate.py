@@ -162,7 +162,7 @@ def _options(folder: Path, name: str, addresses: str, log: bool) -> str:
 
 def _far(folder: Path, behind: Mapping[str, str], far_ms: int) -> list[str]:
     """All nameservers behind one that hands every answer on later."""
-    lines = [f"addAction(AllRule(), DelayAction({far_ms}))"]
+    lines = ['setSecurityPollSuffix("")', f"addAction(AllRule(), DelayAction({far_ms}))"]
     for number, (before, address) in enumerate(behind.items()):
         lines += [
             f'{"addLocal" if number else "setLocal"}("{before}:53")',

@@ -138,7 +138,7 @@ def silent(folder: Path, server: str, name: str, rrtype: str) -> Iterator[None]:
     """For Home Path, this server answers nothing to this question, and everything else."""
     conf, network = folder / "silent.conf", folder / "network.toml"
     conf.write_text(
-        f'setLocal("{BEFORE}:53")\nnewServer({{address="{server}:53", checkInterval=60}})\n'
+        f'setSecurityPollSuffix("")\nsetLocal("{BEFORE}:53")\nnewServer({{address="{server}:53", checkInterval=60}})\n'
         f'addAction(AndRule({{QTypeRule(DNSQType.{rrtype}), QNameRule("{name}")}}), DropAction())\n'
     )
     subprocess.run(["ip", "addr", "replace", f"{BEFORE}/32", "dev", "lo"], check=True)

@@ -29,13 +29,16 @@ def put_back_lost(view: View) -> Iterator[Draft]:
     act = enter_act([change for loss in found for change in put_back(loss)], view.host_side)
     what = records_named(loss.before.key for loss in found)
     since = was.since if was and was.state == "done" else view.now
+    why = msg("put-back-lost.why", what=what)
+    # where no nameserver holds the domain, there is no zone to enter it in: the servers come first
+    held = view.evidence.survey is None or view.evidence.survey.held
     yield Draft(
         kind="put-back",
         place="DNS host",
         title=msg("put-back-lost.title"),
         instruction=msg("put-back-lost.instruction", what=what) if found else msg("put-back-lost.instruction-2"),
         expect=msg("put-back-lost.expect"),
-        stands=Open(act, msg("put-back-lost.why", what=what), findings, urgent=True) if found else Done(since),
+        stands=Open(act, why, findings, urgent=held) if found else Done(since),
     )
 
 
