@@ -38,7 +38,8 @@ def test_a_page_a_survey_and_a_plan(world: World, homepath: Run, tmp_path: Path)
     )
     assert started.status == 0, started.err
     assert "line 6" in started.out
-    assert "to be deleted  A @ 198.51.100.7" in started.out
+    assert "line 3, to be deleted" in started.out
+    assert started.out.count("[x]") == 4
     assert homepath("survey").status in (0, 1)
     plan = json.loads(homepath("plan", "--json").out)
     assert {
@@ -96,12 +97,15 @@ def test_bad_words_are_refused_with_what_to_do(homepath: Run, tmp_path: Path) ->
     (tmp_path / "page.txt").write_text("A 192.0.2.10\n")
     doubtful = homepath("start", DOMAIN, "--page", "page.txt")
     assert (doubtful.status, (tmp_path / "homepath.toml").exists()) == (1, False)
-    assert homepath("start", DOMAIN, "--page", "page.txt", "--yes").status == 0
+    assert "--host 1=NAME" in doubtful.err
+    assert homepath("start", DOMAIN, "--page", "page.txt", "--yes").status == 1  # no row is ticked
+    assert "1 to 1" in homepath("start", DOMAIN, "--page", "page.txt", "--enter", "4").err
+    assert homepath("start", DOMAIN, "--page", "page.txt", "--host", "1=@").status == 0
     assert (tmp_path / "builder.brief.toml").exists()
     (tmp_path / "builder.brief.toml").write_text("# mine\n" + (tmp_path / "builder.brief.toml").read_text())
-    assert homepath("start", DOMAIN, "--page", "page.txt", "--yes").status == 0
+    assert homepath("start", DOMAIN, "--page", "page.txt", "--host", "1=@").status == 0
     assert (tmp_path / "builder.brief.toml").read_text().startswith("# mine")
-    ask = homepath("brief", "read", "page.txt", "--values", "ask", "--yes")
+    ask = homepath("brief", "read", "page.txt", "--values", "ask", "--host", "1=@")
     assert ask.status == 0
 
 
@@ -165,7 +169,9 @@ def test_on_a_terminal_the_page_is_pasted_or_questions_are_answered(tmp_path: Pa
     answered.mkdir()
     status, said = typed(
         pasted, ["start", DOMAIN],
-        [("Which", "1\n"), ("Paste the page", PAGE.replace("\t", "   ") + "\n\n"), ("Where should the site be", "\n")],
+        [("Which", "1\n"), ("Paste the page", PAGE.replace("\t", "   ") + "\n\n"),
+         ("what your page asks", "1 host\n"), ("rows that are wrong", "5\n"), ("what your page asks", "1\n"),
+         ("what your page asks", "1 5\n"), ("what your page asks", "\n"), ("Where should the site be", "\n")],
     )  # fmt: skip
     assert status == 0, said
     assert (pasted / "homepath.toml").exists()
@@ -173,7 +179,7 @@ def test_on_a_terminal_the_page_is_pasted_or_questions_are_answered(tmp_path: Pa
         answered, ["start", DOMAIN],
         [("Which", "3\n"), ("nameservers?", "n\n"), ("Type of the next", "A\n"), ("host or name", "\n"),
          ("Its value", "192.0.2.10\n"), ("Type of the next", "\n"),
-         ("Where should the site be", "apex\n")],
+         ("what your page asks", "\n"), ("Where should the site be", "apex\n")],
     )  # fmt: skip
     assert status == 0, said
     assert "192.0.2.10" in (answered / "builder.brief.toml").read_text()

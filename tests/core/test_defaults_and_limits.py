@@ -319,7 +319,7 @@ def test_a_sentence_names_its_host_or_says_nothing() -> None:
         ("TXT", "@", "bricklark-owner=tk")
     ]
     page = read_page("Add an A record that points to 192.0.2.10")
-    assert page.doubts == ("line 1: no name is said for 192.0.2.10; it was taken for the domain itself",)
+    assert [(each.value, each.why) for each in page.others] == [("192.0.2.10", "no-name")]
 
 
 def test_a_forwarded_name_is_one_that_is_to_be_or_that_leads_to_the_forwarding_page() -> None:

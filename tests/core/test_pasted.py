@@ -17,7 +17,9 @@ from homepath.core.files.brief_file import read_brief
 from homepath.core.model.problems import BadInput
 from homepath.core.page_reader.brief_text import brief_text
 from homepath.core.page_reader.judge import read_page
-from homepath.core.page_reader.page import Page
+from homepath.core.page_reader.page import Page, why_said
+from homepath.core.page_reader.picking import Picks, picked
+from homepath.core.wording.say import say
 from tests.core.rendering import LAYOUTS, TONGUES, Wanted, chat, quoted_mail
 from tests.refusals import refused
 
@@ -35,6 +37,11 @@ def told(page: Page) -> list[str]:
     return sorted(read + [f"NS {server.name}" for server in page.nameservers if server.mood in ("", "want")])
 
 
+def asked_about(page: Page) -> list[str]:
+    """What is not taken without a person's word, and why."""
+    return [f"{each.type} {each.host} {each.value}: {say(why_said(each))}" for each in page.others]
+
+
 def test_the_corpus_is_large() -> None:
     assert len(CASES) >= 300
     assert len({name for name, _ in CASES}) == len(CASES)
@@ -48,9 +55,10 @@ def test_corpus(name: str, block: str) -> None:
     doubts = [line[2:] for line in wanted if line[0] == "!"]
     page = read_page(text)
     assert told(page) == sorted(line for line in wanted if line[0] != "!")
-    assert bool(page.doubts) == bool(doubts), page.doubts
+    said = asked_about(page)
+    assert bool(said) == bool(doubts), said
     for doubt in doubts:
-        assert any(doubt in each for each in page.doubts), page.doubts
+        assert any(doubt in each for each in said), said
     accounted = {line.number for line in page.lines}
     if not text.lstrip().startswith(("<", "{", "[")):
         every = {number for number, line in enumerate(text.splitlines(), 1) if any(c.isalnum() for c in line)}
@@ -89,10 +97,59 @@ NEAR_MISSES = [
 
 @pytest.mark.parametrize(("added", "gone"), NEAR_MISSES)
 def test_one_word_turns_what_is_wanted_into_what_is_not(added: str, gone: str) -> None:
-    assert (told(read_page(added)), read_page(added).doubts) == (["A @ 192.0.2.10"], ())
+    assert (told(read_page(added)), read_page(added).others) == (["A @ 192.0.2.10"], ())
     other = read_page(gone)
     assert told(other) == []
     assert [(each.type, each.value) for each in other.away] == [("A", "192.0.2.10")]
+
+
+PASSING = [
+    "Last login from 203.0.113.99", "Build 3.1.4.2", "Invoice INV-2026-00431 was paid.", "Updated 2026-03-02 09:00",
+    "Call us at 030 555 0100 if you get stuck.", "My A record says 203.0.113.29, is that right?",
+    "Leave the MX records alone.", "Your old provider (203.0.113.80) may show its page for a while.",
+    "See help.bricklark.example/docs for more.", "Do not delete anything else.", "Current plan: Basic",
+    "Delete your account", "You can remove the old records later.", "Price: \u20ac 12.50 a month",
+    "Ne supprimez rien d'autre.", "Bitte \u00e4ndern Sie sonst nichts.", "Ticket #20817-4471",
+]  # fmt: skip
+"""Sentences that hold no record to enter."""
+
+
+TWO_SERVERS = ["NS ns1.bricklark.example", "NS ns2.bricklark.example"]
+OWN = [
+    ("own.test. IN NS ns1.bricklark.example.\nown.test. IN NS ns2.bricklark.example.", TWO_SERVERS, []),
+    ("Set the nameservers of own.test to ns1.bricklark.example and ns2.bricklark.example.", TWO_SERVERS, []),
+    ("CNAME www own.test", ["CNAME www {domain}."], []),
+    ("Zone\tType\tName\tValue\nown.test\tA\t@\t192.0.2.10\nother.test\tA\t@\t203.0.113.7", ["A @ 192.0.2.10"], []),
+    ("own.test\nA @ 192.0.2.10\nother.test\nA @ 203.0.113.7", ["A @ 192.0.2.10"], []),
+    ("Last login from 203.0.113.99\nA @ 192.0.2.10", ["A @ 192.0.2.10"], [("203.0.113.99", "no-name")]),
+    ("CNAME  www  site-20817.edge.brick-\nlark.example", [], [("site-20817.edge.bricklark.example.", "two-readings")]),
+    ("bricklark.example\nCNAME  www  site.edge.brick-\nlark.example", ["CNAME www site.edge.bricklark.example."], []),
+    ("A @ 198.51.1OO.2O4", [], [("198.51.100.204", "misread")]),
+    ("Delete the MX records.\nA 192.0.2.10", [], [("192.0.2.10", "no-name")]),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("text", "wanted", "others"), OWN)
+def test_what_the_page_does_not_say_outright_is_left_to_a_person(
+    text: str, wanted: list[str], others: list[tuple[str, str]]
+) -> None:
+    page = read_page(text, "own.test")
+    assert (told(page), [(each.value, each.why) for each in page.others]) == (wanted, others)
+
+
+def test_a_person_ticks_what_the_page_left_open() -> None:
+    page = read_page("A @ 192.0.2.10\n\nOur new server has 192.0.2.44\n\nDelete:\nA @ 198.51.100.7", "own.test")
+    assert [(item.number, item.bin) for item in page.items] == [(1, "enter"), (2, "other"), (3, "not")]
+    other = next(item for item in page.items if item.record.value == "192.0.2.44")
+    with refused(BadInput, "has no host"):
+        picked(page, Picks(enter=frozenset({other.number})))
+    with refused(BadInput, "no such number"):
+        picked(page, Picks(leave=frozenset({99})))
+    made = picked(page, Picks(leave=frozenset({1}), hosts={other.number: "www.own.test"}))
+    assert (told(made), made.others) == (["A www 192.0.2.44"], ())
+    assert [item.bin for item in made.items if item.number == 1] == ["not"]
+    retyped = picked(page, Picks(hosts={other.number: "www"}, types={other.number: "txt"}))
+    assert "TXT www 192.0.2.44" in told(retyped)
 
 
 HOSTS = st.sampled_from(["@", "www", "shop", "_bricklark", "mail-2", "kiln1._domainkey"])
@@ -130,10 +187,26 @@ def test_what_is_written_down_is_read_back(records: list[Wanted], tongue: str, l
     page = read_page(text)
     wanted = sorted({(r.type, r.host, f"{r.value}." if r.type == "CNAME" else r.value) for r in records})
     read = sorted((each.type, each.host, each.value) for each in page.records)
-    exact = read == wanted and not page.doubts
-    assert exact or page.doubts, f"wrong without a doubt: {text}"
+    exact = read == wanted and not page.others
+    assert exact or page.others, f"wrong without a doubt: {text}"
     if layout != "prose":
-        assert exact, (text, read, page.doubts)
+        assert exact, (text, read, page.others)
+
+
+@settings(max_examples=150, deadline=None, derandomize=True)
+@given(
+    st.lists(RECORDS, min_size=1, max_size=4, unique_by=lambda r: (r.type, r.host) if r.type == "CNAME" else r),
+    st.sampled_from(sorted(TONGUES)),
+    st.sampled_from(sorted(set(LAYOUTS) - {"as_json", "html", "prose"})),
+    st.sampled_from(PASSING),
+    st.booleans(),
+)
+def test_a_sentence_without_a_record_changes_nothing_that_is_entered(
+    records: list[Wanted], tongue: str, layout: str, passing: str, above: bool
+) -> None:
+    text = LAYOUTS[layout](records, TONGUES[tongue])
+    around = f"{passing}\n\n{text}" if above else f"{text}\n\n{passing}"
+    assert told(read_page(around)) == told(read_page(text)), around
 
 
 @settings(max_examples=300, deadline=None)
@@ -162,22 +235,22 @@ def test_what_is_no_page_is_refused_with_the_reason(text: str, said: str) -> Non
 
 
 def test_deep_nesting_is_named_and_harms_nothing() -> None:
-    assert any("not understood" in each for each in read_page('[{"a":' * 5000 + "1" + "}]" * 5000).doubts)
+    assert read_page('[{"a":' * 5000 + "1" + "}]" * 5000).others
     assert read_page("<div>" * 5000 + "A @ 192.0.2.1" + "</div>" * 5000).own == ()
 
 
 def test_characters_that_hide_or_resemble_are_shown() -> None:
     turned = read_page("A\t@\t192.0.2.10\nTXT\t@\tbricklark-\u202eowner=tk-4471")
-    assert any("cannot be seen (\\u202e)" in doubt for doubt in turned.doubts)
+    assert any("cannot be seen (\\u202e)" in each for each in asked_about(turned))
     mixed = read_page("CNAME\twww\ttidewick.br\u0456cklark.example")
-    assert any("two alphabets" in doubt for doubt in mixed.doubts)
-    assert read_page("A\t@\t192.0.2.10\u200b").doubts == ()
+    assert any("two alphabets" in each for each in asked_about(mixed))
+    assert read_page("A\t@\t192.0.2.10\u200b").others == ()
 
 
 def test_where_the_domain_is_known_its_names_are_headings() -> None:
     blocks = "tidewick-kiln.example\nType: A\nValue: 192.0.2.10\nwww.tidewick-kiln.example\nType: CNAME\n"
     page = read_page(blocks + "Value: site-20817.edge.bricklark.example", "tidewick-kiln.example")
-    assert (told(page), page.doubts) == (["A @ 192.0.2.10", "CNAME www site-20817.edge.bricklark.example."], ())
+    assert (told(page), page.others) == (["A @ 192.0.2.10", "CNAME www site-20817.edge.bricklark.example."], ())
 
 
 def test_alternatives_are_told_apart_from_what_is_wanted_together() -> None:

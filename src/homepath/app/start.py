@@ -19,6 +19,7 @@ from homepath.core.model.problems import BadInput, Problem
 from homepath.core.page_reader.brief_text import PAGE_MARK, BriefText, Values, brief_text
 from homepath.core.page_reader.judge import read_page
 from homepath.core.page_reader.page import Page
+from homepath.core.page_reader.picking import Picks, picked
 from homepath.core.site.wanted import Wanted, late_values, work_out
 from homepath.core.wording.say import say
 from homepath.files import read_text, write_text
@@ -32,20 +33,25 @@ class PageRead:
     found: BriefText | None
 
 
-def read(
-    text: str, builder: str, *, domain: str | None = None, label: str = "", option: str = "", values: Values = "stay"
+def read_pasted(text: str, domain: str | None) -> Page:
+    """Read a pasted text. `domain`: the reader's own, where known. Raises BadInput for what is no text of a page."""
+    return read_page(text, domain, registrable)
+
+
+def brief_of(
+    page: Page, builder: str, *, label: str = "", option: str = "", values: Values = "stay", picks: Picks | None = None
 ) -> PageRead:
-    """Read a pasted text. `domain`, `label`: the reader's own domain and the label where the site is to live, where
-    known; `option`: the alternative of the page to take. Raises BadInput for what is no text of a page."""
-    page = read_page(text, domain, registrable)
-    if not page.records and not any(server.mood in ("", "want") for server in page.nameservers):
+    """The brief that a page makes. `label`: where the site is to live, where known; `option`: the alternative of the
+    page to take; `picks`: what a person said of its table. Raises BadInput for picks that cannot be."""
+    page = picked(page, picks) if picks else page
+    if not page.records and not page.wanted_servers:
         return PageRead(page, None)
     found = brief_text(page, builder, label=label, option=option, values=values)
     try:
         read_brief(found.text, "the brief")
     except BadInput as error:
         said = tuple(say(problem.message) for problem in error.problems)
-        found = BriefText(found.text, found.rows, (*found.doubts, *said), found.notes, found.values, found.options)
+        found = replace(found, doubts=(*found.doubts, *said))
     return PageRead(page, found)
 
 

@@ -1,19 +1,21 @@
-"""A pasted page on its way in: from a file, from standard input or the terminal; doubts are asked about."""
+"""A pasted page on its way in, from a file or the terminal; its table is shown before anything is written."""
 
 from __future__ import annotations
 
 import sys
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import TYPE_CHECKING, cast
+from typing import TYPE_CHECKING, Annotated, cast
 
 import typer
 
 if TYPE_CHECKING:
     from homepath.app.start import PageRead
-    from homepath.core.model.domain import TypedDomain
+    from homepath.cli.show.paper import Paper
     from homepath.core.page_reader.brief_text import BriefText, Values
+    from homepath.core.page_reader.page import Page
+    from homepath.core.page_reader.picking import Picks
 
 
 def pasted_text(file: Path | None) -> str:
@@ -47,69 +49,145 @@ def values_word(word: str) -> Values:
     return cast("Values", word)
 
 
-def settled(read: PageRead, once_more: Callable[[str], PageRead], yes: bool) -> BriefText | None:
-    """The brief once its doubts are settled: asked about on a terminal, accepted with --yes, else None."""
-    found = read.found
-    if found is None:
-        return None
-    asking = sys.stdin.isatty() and sys.stderr.isatty()
-    if found.options and asking and not yes:
-        way = typer.prompt(
-            f"The page offers several ways, and one of them is enough: {', '.join(found.options)}. Which", err=True
-        )
-        found = once_more(way.strip()).found or found
-    if not found.doubts or yes:
-        return found
-    if not asking:
-        return None
-    for doubt in found.doubts:
-        from homepath.core.model.visible import visible
-
-        if not typer.confirm(f"{visible(doubt)}. Go on with that?", err=True, default=False):
-            return None
-    return found
+EnterOption = Annotated[list[int] | None, typer.Option(metavar="N", help="Enter row N of the page's table.")]
+LeaveOption = Annotated[list[int] | None, typer.Option(metavar="N", help="Leave row N of the page's table out.")]
+HostOption = Annotated[list[str] | None, typer.Option(metavar="N=NAME", help="Enter row N at this name.")]
+TypeOption = Annotated[
+    list[str] | None, typer.Option("--type", metavar="N=TYPE", help="Enter row N as a record of this type.")
+]
 
 
 @dataclass(frozen=True, slots=True)
 class Asked:
-    """What was asked of `start` about a page."""
+    """What was asked about a page. `domain`, `label`: the reader's own domain and the label where the site is to be."""
 
-    typed: TypedDomain
+    domain: str | None
+    label: str
     builder: str
     way: str
     values: Values
+    picks: Picks
     yes: bool
-    plain: bool
 
 
-def brief_of_page(file: Path | None, wish: Asked) -> BriefText | None:
-    """The brief that a page makes, shown and settled; None where its doubts are not. Raises BadInput."""
-    return _brief_of(pasted_text(file), wish)
+def picks_of(
+    enter: Sequence[int] | None, leave: Sequence[int] | None, hosts: Sequence[str] | None, types: Sequence[str] | None
+) -> Picks:
+    """The rows of the table that the options name. Raises BadInput."""
+    from homepath.core.page_reader.picking import Picks
+
+    return Picks(
+        frozenset(enter or ()), frozenset(leave or ()), _by_number(hosts, "--host"), _by_number(types, "--type")
+    )
 
 
-def _brief_of(text: str, wish: Asked) -> BriefText | None:
-    from homepath.app import start as station
-    from homepath.cli.show.brief import show_reading
-    from homepath.cli.show.paper import paper
+def _by_number(given: Sequence[str] | None, option: str) -> dict[int, str]:
     from homepath.core.model.problems import BadInput, Problem
 
-    domain = wish.typed.domain.removesuffix(".")
-    label = wish.typed.label if wish.typed.label != "www" else ""
-
-    def once_more(way: str) -> PageRead:
-        return station.read(text, wish.builder, domain=domain, label=label, option=way, values=wish.values)
-
-    read = once_more(wish.way)
-    sheet = paper(wish.plain)
-    show_reading(sheet, read.page, read.found)
-    sheet.blank()
-    if read.found is None:
-        hint = "copy the page's whole list of records, its headings included"
-        raise BadInput(Problem("no record to enter was found on the page", key="--page", hint=hint))
-    return settled(read, once_more, wish.yes)
+    found = {}
+    for text in given or ():
+        number, mark, word = text.partition("=")
+        if not mark or not number.strip().isdecimal() or not word.strip():
+            raise BadInput(Problem("that names no row of the table", key=option, seen=text, hint=f"{option} 2=..."))
+        found[int(number)] = word.strip()
+    return found
 
 
-def brief_by_asking(wish: Asked) -> BriefText | Path | None:
+def brief_of_page(text: str, wish: Asked, sheet: Paper) -> BriefText | None:
+    """The brief that a page makes, once its table was shown and everything in it is settled; None where it is not.
+    Raises BadInput."""
+    from homepath.app import start as station
+    from homepath.cli.show.brief import show_other_lines, show_reading
+    from homepath.core.model.problems import BadInput, Problem
+
+    page = station.read_pasted(text, wish.domain)
+    asking = sys.stdin.isatty() and sys.stderr.isatty() and not wish.yes
+    while True:
+        read = station.brief_of(
+            page, wish.builder, label=wish.label, option=wish.way, values=wish.values, picks=wish.picks
+        )
+        show_reading(sheet, read.page, read.found)
+        if not page.items:
+            show_other_lines(sheet, page)
+            hint = "copy the page's whole list of records, its headings included"
+            raise BadInput(Problem("no record to enter was found on the page", key="--page", hint=hint))
+        if not asking:
+            break
+        picks = _asked_on_terminal(wish.picks, page)
+        if picks is None:
+            break
+        wish = replace(wish, picks=picks)
+    found = read.found
+    if found is None or (not wish.yes and not asking and (read.page.others or found.doubts)):
+        _how_to_settle(read)
+        return None
+    return found
+
+
+def _how_to_settle(read: PageRead) -> None:
+    """The options that decide, for who has no terminal to answer on."""
+    others = [item.number for item in read.page.items if item.bin == "other"]
+    first = others[0] if others else 1
+    typer.echo("Nothing was written. Settle every row without a tick, and run the same command again with:", err=True)
+    typer.echo(f"  --enter {first}  to enter row {first}, --leave {first}  to leave it out", err=True)
+    typer.echo(f"  --host {first}=NAME or --type {first}=TYPE  to enter it with what the page does not say", err=True)
+    if read.found is not None and read.found.options:
+        typer.echo(f"  --way MARK  to take one of the page's ways: {', '.join(read.found.options)}", err=True)
+    typer.echo("  --yes  to enter the ticked rows alone", err=True)
+
+
+def _asked_on_terminal(picks: Picks, page: Page) -> Picks | None:
+    """What a person types at the table: None for yes, else the picks with the new one. Raises typer.Abort for q."""
+    while True:
+        said = typer.prompt(
+            "Is this what your page asks for? Enter: yes. Or numbers to tick or untick, such as 3,"
+            " or 2 host shop, 2 type TXT; q stops",
+            default="", show_default=False, err=True,
+        ).strip()  # fmt: skip
+        if said.lower() in ("", "y", "yes"):
+            return None
+        if said.lower() in ("q", "quit"):
+            raise typer.Abort
+        new = _picked_in_words(picks, page, said)
+        if new is not None:
+            return new
+        typer.echo("Type the numbers of the rows that are wrong: each is ticked or unticked.", err=True)
+
+
+def _picked_in_words(picks: Picks, page: Page, said: str) -> Picks | None:
+    """`3`, `3 5`, `2 host shop`, `2 type TXT`; None for anything else."""
+    from homepath.core.model.problems import BadInput
+    from homepath.core.page_reader.picking import picked
+
+    words = said.replace(",", " ").split()
+    if len(words) == 3 and words[0].isdecimal() and words[1].lower() in ("host", "type"):
+        number = int(words[0])
+        picks = replace(picks, leave=picks.leave - {number})
+        if words[1].lower() == "host":
+            new = replace(picks, hosts={**picks.hosts, number: words[2]})
+        else:
+            new = replace(picks, types={**picks.types, number: words[2]})
+    elif words and all(word.isdecimal() for word in words):
+        now = {item.number for item in picked(page, picks).items if item.bin == "enter"}
+        numbers = frozenset(map(int, words))
+        new = replace(
+            picks,
+            enter=(picks.enter | (numbers - now)) - (numbers & now),
+            leave=(picks.leave | (numbers & now)) - (numbers - now),
+        )
+    else:
+        return None
+    try:
+        picked(page, new)
+    except BadInput as error:
+        from homepath.cli.failures import report_failure
+
+        report_failure(error)
+        return picks
+    return new
+
+
+def brief_by_asking(wish: Asked, sheet: Paper) -> BriefText | Path | None:
     """On a terminal without page and brief: paste the page, name a file, or answer questions."""
     typer.echo("What does the builder ask for? Three ways to say it:")
     typer.echo("  1  paste the page that lists the records")
@@ -118,10 +196,10 @@ def brief_by_asking(wish: Asked) -> BriefText | Path | None:
     way = typer.prompt("Which", default="1").strip()
     if way.startswith("2"):
         file = Path(typer.prompt("The file").strip())
-        return file if file.name.endswith(".toml") else brief_of_page(file, wish)
+        return file if file.name.endswith(".toml") else brief_of_page(pasted_text(file), wish, sheet)
     if way.startswith("3"):
-        return _brief_of(_by_questions(), wish)
-    return _brief_of(_pasted_into_terminal(), wish)
+        return brief_of_page(_by_questions(), wish, sheet)
+    return brief_of_page(_pasted_into_terminal(), wish, sheet)
 
 
 def _by_questions() -> str:

@@ -5,11 +5,16 @@ from __future__ import annotations
 import shlex
 import sys
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from homepath.cli.common import JsonOption, PlainOption, quiet_app
+from homepath.cli.page import EnterOption, HostOption, LeaveOption, TypeOption
+
+if TYPE_CHECKING:
+    from homepath.cli.page import Asked
+    from homepath.core.page_reader.brief_text import BriefText
 
 app = quiet_app(help="Read, check and show what a builder asks for.", no_args_is_help=True)
 
@@ -62,7 +67,11 @@ def read(
         str | None,
         typer.Option("--way", metavar="MARK", help="Which of the page's alternatives to take.", show_default=False),
     ] = None,
-    yes: Annotated[bool, typer.Option("--yes", help="Write although something is doubtful.")] = False,
+    enter: EnterOption = None,
+    leave: LeaveOption = None,
+    host: HostOption = None,
+    rrtype: TypeOption = None,
+    yes: Annotated[bool, typer.Option("--yes", help="Enter the ticked rows of the page's table alone.")] = False,
     json: JsonOption = False,
     plain: PlainOption = False,
 ) -> None:
@@ -71,37 +80,38 @@ def read(
     Pasted text, a saved page, JSON, CSV; every line is accounted for.
     """
     from homepath.app import start as station
-    from homepath.app.start import read_typed
     from homepath.cli import status
-    from homepath.cli.common import print_json
-    from homepath.cli.page import pasted_text, settled, values_word
-    from homepath.cli.show.brief import show_reading
+    from homepath.cli.page import Asked, brief_of_page, pasted_text, picks_of, values_word
     from homepath.cli.show.paper import paper
-    from homepath.core.contracts.page import page_json
 
-    typed = read_typed(domain) if domain else None
+    typed = station.read_typed(domain) if domain else None
     own = typed.domain.removesuffix(".") if typed else None
     label = typed.label if typed and typed.label != "www" else ""
+    picks = picks_of(enter, leave, host, rrtype)
+    wish = Asked(own, label, builder, option or "", values_word(values), picks, yes)
     text = pasted_text(file)
-
-    def once_more(way: str) -> station.PageRead:
-        return station.read(text, builder, domain=own, label=label, option=way, values=values_word(values))
-
-    read = once_more(option or "")
-    if json:
-        print_json(page_json(read.page, read.found))
-    else:
-        show_reading(paper(plain, sys.stderr), read.page, read.found)
-    if read.found is None:
-        typer.echo("Copy the page's whole list of records, its headings included, and try again.", err=True)
-        raise typer.Exit(status.BAD_INPUT)
-    found = read.found if json else settled(read, once_more, yes)
-    if found is None or (found.doubts and not yes and json):
-        if not json:
-            typer.echo("Nothing was written; add --yes to write it all the same, then edit the file.", err=True)
+    found = _as_json(text, wish) if json else brief_of_page(text, wish, paper(plain, sys.stderr))
+    if found is None:
         raise typer.Exit(status.NOT_YET)
     if to:
         station.write(found, to)
         typer.echo(f"\nWritten to {to}. {_begin(to)}", err=True)
     elif not json:
         sys.stdout.write(found.text)
+
+
+def _as_json(text: str, wish: Asked) -> BriefText | None:
+    """The reading for a program; the brief where nothing is left to settle."""
+    from homepath.app import start as station
+    from homepath.cli import status
+    from homepath.cli.common import print_json
+    from homepath.core.contracts.page import page_json
+
+    page = station.read_pasted(text, wish.domain)
+    read = station.brief_of(page, wish.builder, label=wish.label, option=wish.way, values=wish.values, picks=wish.picks)
+    print_json(page_json(read.page, read.found))
+    if not page.items:
+        typer.echo("Copy the page's whole list of records, its headings included, and try again.", err=True)
+        raise typer.Exit(status.BAD_INPUT)
+    settled = wish.yes or not (read.page.others or (read.found and read.found.doubts))
+    return read.found if settled else None

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from homepath.cli.common import PlainOption
+from homepath.cli.page import EnterOption, HostOption, LeaveOption, TypeOption
 
 UNNAMED = "the builder"
 """The builder's name where nobody says it."""
@@ -47,7 +48,11 @@ def start(
         typer.Option(help="A further domain that only redirects to the primary address. May be repeated."),
     ] = None,
     folder: Annotated[Path, typer.Option(help="Where to write homepath.toml.")] = Path(),
-    yes: Annotated[bool, typer.Option("--yes", help="Go on although something on the page is doubtful.")] = False,
+    enter: EnterOption = None,
+    leave: LeaveOption = None,
+    host: HostOption = None,
+    rrtype: TypeOption = None,
+    yes: Annotated[bool, typer.Option("--yes", help="Enter the ticked rows of the page's table alone.")] = False,
     plain: PlainOption = False,
 ) -> None:
     """Write down the domain, and what the builder asks for.
@@ -55,7 +60,8 @@ def start(
     Makes homepath.toml, from a page of the builder (--page) or a brief (--brief)."""
     from homepath.app import start as station
     from homepath.cli import status
-    from homepath.cli.page import Asked, brief_by_asking, brief_of_page, values_word
+    from homepath.cli.page import Asked, brief_by_asking, brief_of_page, pasted_text, picks_of, values_word
+    from homepath.cli.show.paper import paper
     from homepath.core.files.brief_file import read_brief
     from homepath.core.model.problems import BadInput, Problem
 
@@ -76,12 +82,14 @@ def start(
         builder = before.brief.builder if builder == UNNAMED else builder
         primary = primary or (before.site.primary if not typed.label else None)
     if brief is None:
-        wish = Asked(typed, builder, way or "", values_word(values), yes, plain)
-        found = brief_of_page(page, wish) if page is not None else brief_by_asking(wish)
+        own, label = typed.domain.removesuffix("."), typed.label if typed.label != "www" else ""
+        picks = picks_of(enter, leave, host, rrtype)
+        wish = Asked(own, label, builder, way or "", values_word(values), picks, yes)
+        sheet = paper(plain)
+        found = brief_of_page(pasted_text(page), wish, sheet) if page is not None else brief_by_asking(wish, sheet)
         if isinstance(found, Path):
             brief_file = found
         elif found is None:
-            typer.echo("Nothing was written; add --yes to go on all the same, or name the way with --way.", err=True)
             raise typer.Exit(status.NOT_YET)
         else:
             brief_file, words = station.brief_path(folder, builder), found.text

@@ -7,9 +7,11 @@ from dataclasses import replace
 
 from homepath.cli.show.paper import Paper
 from homepath.core.model.brief import Brief, BriefRecord
-from homepath.core.page_reader.brief_text import BriefText, Row, away_words
-from homepath.core.page_reader.page import Page
-from homepath.core.wording.times import lasting, many
+from homepath.core.model.visible import visible
+from homepath.core.page_reader.brief_text import BriefText
+from homepath.core.page_reader.page import Item, Page, why_said
+from homepath.core.wording.say import say
+from homepath.core.wording.times import lasting
 
 
 def show_brief(sheet: Paper, brief: Brief) -> None:
@@ -65,46 +67,33 @@ def _rows(records: Sequence[BriefRecord]) -> list[tuple[str, str, str]]:
     return [(each.host, each.type, value) for each in records for value in each.values]
 
 
-_PARTS = {
-    "apex": "the domain itself",
-    "apex_alias": "the domain itself, by an alias",
-    "www": "www",
-    "www_by_address": "www, where no CNAME can be",
-    "label": "the site's name",
-    "label_by_address": "the site's name, where no CNAME can be",
-    "ownership": "verification record",
-    "further": "also",
-}
-_MOST_LINES = 60
+_MOODS = {"delete": "to be deleted", "current": "there now", "keep": "stays", "example": "an example"}
 
 
 def show_reading(sheet: Paper, page: Page, found: BriefText | None) -> None:
-    """What was read with its lines, what is not wanted, what is doubtful, and what every other line was taken for."""
-    servers = [server for server in page.nameservers if server.mood in ("", "want", "optional")]
-    if found:
-        counted = many(len(servers), "nameserver", "nameservers")
-        sheet.say(f"Read {many(len(found.rows), 'record', 'records')} and {counted}.")
-        if found.rows:
-            sheet.table(
-                [(row.lines, row.record.host, row.record.type, _taken(row), row.record.value) for row in found.rows],
-                header=("from", "name", "type", "taken for", "value"),
-            )
-    else:
-        sheet.say("No record to enter was found in this text.")
-    for server in servers:
-        sheet.say(f"line {server.line}  nameserver {server.name}", 2)
-    if away := away_words(page):
-        sheet.heading("Not to be entered, according to the page")
-        sheet.table([(said, record) for said, record in away])
-    doubts = found.doubts if found else page.doubts
-    if doubts:
-        sheet.heading("Doubtful")
-        for doubt in doubts:
-            sheet.say(doubt, 2)
-    if notes := found.notes if found else page.notes:
-        sheet.heading("Worth knowing")
-        for note in notes:
-            sheet.say(note, 2)
+    """The table: what is ticked is entered; each row with its lines of the page, and why one is not ticked."""
+    sheet.table([_row(item) for item in page.items])
+    for doubt in found.doubts if found else ():
+        sheet.say(f"To decide: {doubt}")
+    for note in found.notes if found else page.notes:
+        sheet.say(f"Note: {note}")
+
+
+def _row(item: Item) -> tuple[str, ...]:
+    record = item.record
+    lines = sorted(set(record.lines))
+    where = f"line {lines[0]}" if len(lines) == 1 else f"lines {lines[0]} to {lines[-1]}"
+    why = say(why_said(record)) if record.why else _MOODS.get(record.mood, "")
+    if record.mood == "optional":
+        why = "optional"
+    option = f"way {record.option.removeprefix('or')}" if record.option not in ("", "if") else ""
+    said = ", ".join(each for each in (where, why, option) if each)
+    tick = "[x]" if item.bin == "enter" else "[ ]"
+    return tick, str(item.number), record.type or "?", record.host or "?", visible(record.value or "?"), said
+
+
+def show_other_lines(sheet: Paper, page: Page) -> None:
+    """What every line without a record was taken for."""
     others = [line for line in page.lines if line.use != "record"]
     if others:
         sheet.heading("The other lines")
@@ -113,7 +102,4 @@ def show_reading(sheet: Paper, page: Page, found: BriefText | None) -> None:
             sheet.say(f"and {len(others) - _MOST_LINES} more; `homepath brief read --json` lists them all.", 2)
 
 
-def _taken(row: Row) -> str:
-    said = _PARTS.get(row.part, row.part)
-    option = f", way {row.record.option.removeprefix('or')}" if row.record.option not in ("", "if") else ""
-    return said + (", optional" if row.record.mood == "optional" else "") + option
+_MOST_LINES = 60

@@ -72,7 +72,7 @@ _SCAN = re.compile(
     r"|(?P<ip6>(?<![A-Za-z0-9_:.])(?:[0-9A-Fa-f]{0,4}:){2,7}[0-9A-Fa-f]{0,4}(?:[0-9.]*[0-9])?(?![A-Za-z0-9_:]))"
     r"|(?P<ip4>(?<![A-Za-z0-9_.-])[0-9]{1,3}(?:\.[0-9]{1,3}){3}(?![A-Za-z0-9_-]|\.[0-9]))"
     rf"|(?P<text>(?<![A-Za-z0-9_./{{])(?:{_KEY_VALUE}))"
-    rf"|(?P<fqdn>(?<![A-Za-z0-9_./@{{\u00c0-\u052f-]){FQDN}(?![A-Za-z0-9_@/{{\u00c0-\u052f-]))"
+    rf"|(?P<fqdn>(?<![A-Za-z0-9_./@{{\u00c0-\u052f-]){FQDN}(?![A-Za-z0-9_@/{{\u00c0-\u052f-]|\.[A-Za-z0-9]))"
     r"|(?P<under>(?<![A-Za-z0-9_./@-])(?:\*\.[a-z0-9._-]+|_[A-Za-z0-9-]+(?:\._?[A-Za-z0-9-]+)*|[A-Za-z0-9-]+\._[A-Za-z0-9._-]+[A-Za-z0-9])(?![A-Za-z0-9_@/]))"
     r"|(?P<www>(?<![A-Za-z0-9_./@-])[Ww][Ww][Ww](?![A-Za-z0-9_/@-]|\.[A-Za-z0-9_]))"
     r"|(?P<sign>(?<![A-Za-z0-9_.\"'/*-])[@*](?![A-Za-z0-9_*]|\.[A-Za-z0-9_]))"
@@ -141,6 +141,11 @@ def atoms_of(text: str) -> tuple[Atom, ...]:
     plain = same if len(same) == len(text) else fold(text)
     if len(plain) == len(text):
         found += _words(plain, taken)
+    found += [
+        Atom("stop", ".", atom.end, atom.end)
+        for atom in found
+        if atom.kind == "fqdn" and atom.value.endswith(".") and re.match(r"\s+[A-ZÀ-ÖØ-Þ]", text[atom.end :])
+    ]
     found.sort(key=lambda atom: (atom.at, -atom.end))
     return _apart(found)
 
@@ -263,6 +268,8 @@ def _typed(words: str, text: str, at: int, end: int) -> Atom | None:
 
 def _beside_record(text: str, at: int, end: int) -> bool:
     records = phrases_of("RECORD")
+    if re.match(r"\s+(?:@|\*|www|_?[a-z0-9-]+)\s+[0-9]{1,3}(?:\.[0-9]{1,3}){3}(?![0-9.])", text[end:]):
+        return True  # `A @ 192.0.2.10` in a sentence
     behind = _RECORD_BEHIND.match(text, end)
     if behind and (bare(behind[1]) in records or any(bare(behind[1]).startswith(w) for w in _GLUED_RECORDS)):
         return True

@@ -8,7 +8,6 @@ from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 from homepath.core.files.brief_file import FORMAT, PLACE
-from homepath.core.model.visible import visible
 from homepath.core.page_reader.page import Page, PastedRecord
 from homepath.core.page_reader.parts import Part, Parts, Placed, parts_of, where
 
@@ -28,7 +27,7 @@ class Row:
 
 @dataclass(frozen=True, slots=True)
 class BriefText:
-    """The file, what each record became, what must be settled before it is used, and what was assumed.
+    """The file, what each record became, `doubts`: between which ways a person must choose; what was assumed.
 
     `values`: what the brief asks for, with the page's own value where the page has one. `options`: the marks of
     alternatives of which only one can be taken.
@@ -54,10 +53,9 @@ def brief_text(page: Page, builder: str, *, label: str = "", option: str = "", v
             if name != "domain":
                 asked.setdefault(name, "")
     rows = tuple(Row(each.record, each.part, where(each.record)) for each in parts.placed)
-    doubts = (*page.doubts, *parts.doubts)
     deletes = [each for each in page.away if each.mood == "delete" and each.type != "ALIAS"]
     text = _write(builder, parts, asked, deletes)
-    return BriefText(text, rows, doubts, (*page.notes, *parts.notes), asked, parts.options)
+    return BriefText(text, rows, parts.doubts, (*page.notes, *parts.notes), asked, parts.options)
 
 
 _SHARED = ("www", "sites", "edge", "host", "hosting", "proxy", "custom", "connect", "cname", "domains", "web", "dns")
@@ -222,16 +220,3 @@ def _inline(sets: Sequence[dict[str, Any]]) -> Any:
         rows.append(row)
     rows.multiline(True)
     return rows
-
-
-def away_words(page: Page) -> list[tuple[str, str]]:
-    """What the page says of records that are not to be entered: what is to be done with each, and the record."""
-    said = {
-        "delete": "to be deleted",
-        "current": "what is there now",
-        "keep": "to stay as it is",
-        "example": "an example",
-    }
-    return [
-        (said[each.mood], visible(f"{each.type} {each.host} {each.value}")) for each in page.away if each.mood in said
-    ]

@@ -52,7 +52,10 @@ def moods_of(text: str, atoms: Sequence[Atom], said: Sequence[Event]) -> list[Mo
     for at in values:
         if _denied(text[: atoms[at].at]):
             moods[at] = "current"
-    if not loud or not values:
+    if not loud and values:  # whatever a heading says of others, this sentence asks for its own
+        adds = [event.at for event in verbs if event.kind == "ADD"]
+        return [mood or ("want" if adds and adds[0] < atom.at else "") for mood, atom in zip(moods, atoms, strict=True)]
+    if not values:
         return moods
     first = atoms[values[0]]
     last_verb_after = [event for event in verbs if event.at >= first.end]

@@ -15,11 +15,12 @@ from homepath.core.page_reader.pieces import (
     mood_of_action,
     mood_of_note,
     role_of,
+    says_nothing,
     tokens,
     value_text,
 )
 from homepath.core.page_reader.rows import Cell, Row
-from homepath.core.page_reader.words import fold
+from homepath.core.page_reader.words import fold, is_phrase
 
 Column = tuple[Title, int]
 
@@ -34,6 +35,7 @@ def columns_of(row: Row) -> tuple[Column, ...] | None:
         t and t.roles[0] == "type" for t in titles
     ):
         titles = [t or _typed(cell.text) for t, cell in zip(titles, cells, strict=True)]
+    titles = _with_zone(titles, cells)
     words = [fold(cell.text) for cell in cells]
     if {"from", "to"} <= set(words) and any(title and title.roles[0] in ("host", "type") for title in titles):
         turn: dict[str, Title] = {"from": Title(("value",), "current"), "to": Title(("value",), "want")}
@@ -49,6 +51,15 @@ def columns_of(row: Row) -> tuple[Column, ...] | None:
         return None
     plain = Title(("other",))
     return tuple((title or plain, cell.at) for title, cell in zip(titles, cells, strict=True))
+
+
+def _with_zone(titles: list[Title | None], cells: Sequence[Cell]) -> list[Title | None]:
+    """Of a column for the name and one for the domain, the latter says for which domain a row is."""
+    zones = [is_phrase("ZONE", cell.text) for cell in cells]
+    names = [t is not None and t.roles[0] == "host" and not zone for t, zone in zip(titles, zones, strict=True)]
+    if not any(names):
+        return titles
+    return [Title(("zone",)) if zone else title for zone, title in zip(zones, titles, strict=True)]
 
 
 def _typed(text: str) -> Title | None:
@@ -119,7 +130,7 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
             if both and any(piece.role == "type" for piece in both.pieces):
                 pieces += [Piece(p.role, p.text, p.line, title.mood, 1.5) for p in both.pieces]
                 continue
-        if not cell.text and role != "host":
+        if (not cell.text and role != "host") or (role == "value" and says_nothing(cell.text)):
             continue
         if not fits(role, cell.text):
             lost += 1.5
@@ -134,6 +145,7 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
         return None
     if not any(piece.role in ("value", "nameserver") for piece in pieces):
         return None
+    pieces.sort(key=lambda piece: piece.role not in ("type", "host", "value"))  # the rest is said of a record begun
     beside = "" if moods else _mood_beside(row, order)
     return Reading("table", tuple(pieces), True, lost, moods or beside, unsaid)  # type: ignore[arg-type]
 

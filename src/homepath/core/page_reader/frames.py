@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from homepath.core.page_reader.hosts import plain_host
-from homepath.core.page_reader.kinds import addresses, type_of
+from homepath.core.page_reader.kinds import addresses, is_fqdn, type_of
 from homepath.core.page_reader.moods import Mood
 from homepath.core.page_reader.pieces import Piece
 from homepath.core.page_reader.telling import service_name, settled_type, strength, types_said, whole_value
@@ -29,6 +29,8 @@ class Told:
     option: str = ""
     why: tuple[str, ...] = ()
     group: int = 0
+    zone: str = ""
+    """The domain that a column or a heading says it is for."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,6 +100,11 @@ class Machine:
             self.digest, self.types, self.hosts, self.values, self.extras, self.mood, self.fresh, self.first,
             self.around,
         )  # fmt: skip
+
+    @property
+    def waits_for_value(self) -> bool:
+        """A type or a name was put, and its value is still to come."""
+        return bool(self.fresh) and not self.values
 
     def forget(self) -> None:
         """The open record is left, and nothing is remembered of the one before."""
@@ -256,7 +263,10 @@ class Machine:
         return self.score + self.sure + self._gain(self.values[-1][0]) * len(self.values)
 
     def _gain(self, value: str) -> float:
-        types, gain = types_said(self.types, bool(self.fresh & BIT["type"]), self.around.types, value)
+        said, around = self.types, self.around.types
+        if not said and {"service", "protocol"} <= {role for role, _ in self.extras}:
+            said, around = (), ("SRV",)
+        types, gain = types_said(said, bool(self.fresh & BIT["type"]), around, value)
         if self.fresh & BIT["host"]:
             gain += 1.0
         else:
@@ -266,13 +276,18 @@ class Machine:
     def _records(self, value: str, mood: Mood) -> list[Told]:
         around = self.around
         types, _ = types_said(self.types, bool(self.fresh & BIT["type"]), around.types, value)
-        rrtype, why = settled_type(types, value)
         extras = dict(reversed(self.extras))
+        if not types and extras.keys() >= {"service", "protocol"}:
+            types = ("SRV",)
+        rrtype, why = settled_type(types, value)
+        zone = extras.get("zone", "") or next((host for host in around.hosts if is_fqdn(host)), "")
         hosts = self.hosts or around.hosts or (None,)
         if rrtype == "SRV" and extras.keys() >= {"service", "protocol"}:
             hosts = tuple(service_name(extras["service"], extras["protocol"], host) for host in hosts)
         full, said = whole_value(rrtype, value, extras), mood or self.mood or around.mood
+        if said == "keep" == around.mood and around.types and rrtype not in around.types and not (mood or self.mood):
+            said = ""  # `Leave your MX records` says nothing of an A record
         return [
-            Told(rrtype, host, full, extras.get("ttl"), self.lines, said, around.option, why, around.section)
+            Told(rrtype, host, full, extras.get("ttl"), self.lines, said, around.option, why, around.section, zone)
             for host in hosts
         ]

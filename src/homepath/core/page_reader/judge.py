@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 
+from homepath.core.dns.records import LED_TO
 from homepath.core.dns.values import BadValue, canonical, strings
-from homepath.core.message import reason
+from homepath.core.message import Text, reason
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.visible import visible
 from homepath.core.page_reader.frames import Told
@@ -16,22 +17,26 @@ from homepath.core.page_reader.hosts import Registrable, last_two, own_domains, 
 from homepath.core.page_reader.kinds import (
     OTHER_TYPES,
     RECORD_TYPES,
+    address_of,
     clean,
+    digits_read,
     glued_button,
     is_fqdn,
     is_host_label,
+    special_type,
     type_of,
 )
 from homepath.core.page_reader.moods import NOT_WANTED
-from homepath.core.page_reader.page import Line, LineUse, Page, PastedRecord, Server
+from homepath.core.page_reader.page import Line, LineUse, Page, PastedRecord, Server, Why
 from homepath.core.page_reader.rows import MOST_LINES, MOST_TEXT, Hidden, Row, too_long
 from homepath.core.page_reader.search import Found, search
 from homepath.core.page_reader.sources import rows_in
 from homepath.core.page_reader.words import is_phrase, ttl_seconds
-from homepath.core.wording.say import say
 
 NARROW = 1.0
 """Another way of reading that explains only so much less leaves a doubt."""
+_STRAY = ("address", "special", "text", "part", "token", "fqdn", "quoted")
+"""Kinds of words that can be a value."""
 
 
 @dataclass(slots=True)
@@ -45,123 +50,145 @@ class Judge:
     registrable: Registrable
 
     def page(self) -> Page:
-        doubts: list[str] = []
         notes: list[str] = []
-        wanted = [told for told in self.found.told if told.mood not in NOT_WANTED]
         hosts = [host for told in self.found.told if told.host and (host := plain_host(told.host))]
         own, likely = own_domains(hosts, self.domain, self.registrable)
-        if likely and not own:
-            own = likely[:1]
-            doubts.append(f"{likely[0]} in a name was taken to stand for your own domain")
-        elif likely:
-            doubts += [f"{each} in a name is neither your own domain nor the page's example for it" for each in likely]
-        elif own and not self.domain:
+        if likely and not own:  # the only domain that is named is most likely the reader's
+            own, likely = likely[:1], likely[1:]
+        if own and not self.domain:
             notes.append(f"{own[0]} stands for your own domain")
-        kept: list[PastedRecord] = []
-        away: list[PastedRecord] = []
-        for told in self.found.told:
-            record = self._record(told, own, doubts)
-            if record is None:
-                continue
-            (away if told.mood in NOT_WANTED else kept).append(record)
-        if any(told.mood == "unsure" for told in wanted):
-            kept = [record for record in kept if record.mood != "unsure"]
-        servers = self._servers(doubts)
-        kept = _once(kept)
-        doubts += self._losses(kept, own)
-        doubts += self._rivalry()
-        doubts += _lookalikes(kept, servers)
-        doubts += self._unseen(kept)
+        zones = {told.zone.lower().rstrip(".") for told in self.found.told if told.zone}
+        mine = {zone for zone in zones if any(f".{zone}".endswith(f".{each}") for each in own)}
+        strange = zones - mine if mine else set()
+        read = [self._record(told, own, {*likely, *strange}) for told in self.found.told]
+        away = [record for record in read if record.mood in NOT_WANTED]
+        kept = _once([record for record in read if record.mood not in NOT_WANTED])
+        rivals = self._rivals(own, {*likely, *strange})
+        kept = [self._doubted(record, kept, rivals) for record in kept]
+        servers, unsure = self._servers(own)
+        servers += tuple(_as_server(record) for record in kept if record.why is None and _is_delegation(record))
+        others = [*(record for record in kept if record.why is not None), *unsure]
+        kept = [record for record in kept if record.why is None and not _is_delegation(record)]
+        others += self._parts([*kept, *away, *others])
+        others += self._strays([*kept, *others], own)
+        notes += self._forwards()
         lines = tuple(self._lines())
-        return Page(tuple(kept), tuple(away), servers, lines, tuple(dict.fromkeys(doubts)), tuple(notes), tuple(own))
+        return Page(tuple(kept), tuple(away), servers, lines, tuple(others), tuple(notes), tuple(own))
 
-    def _record(self, told: Told, own: Sequence[str], doubts: list[str]) -> PastedRecord | None:
-        where = _where(told.lines)
-        gone = told.mood in NOT_WANTED
-
-        def say(text: str) -> None:
-            if not gone:
-                doubts.append(f"{where}: {text}")
-
-        if told.why:
-            say(f"{visible(told.why[0])}; the record was left out")
-            return None
-        if told.mood == "unsure":
-            say(f"it cannot be told whether {visible(told.value)} is to be entered or to go; it was left out")
-            return None
-        host = plain_host(told.host) if told.host is not None else "@"
-        if told.host is None:
-            say(f"no name is said for {visible(told.value)}; it was taken for the domain itself")
+    def _record(self, told: Told, own: Sequence[str], strange: Collection[str]) -> PastedRecord:
+        """The record as it is told, and why it is not taken as it stands."""
+        host = plain_host(told.host) if told.host is not None else ""
+        relative = relative_host(host, own) if host else ""
+        rrtype = told.type or ""
+        value = value_of(rrtype, told.value, own)
+        why: Why | None = None
+        detail: Text = ""
+        if told.why and not (rrtype in ("A", "AAAA") and digits_read(value)):
+            why, detail = "bad-value", told.why[0]
+        elif told.mood == "unsure":
+            why = "unsure"
+        elif told.host is None:
+            why = "no-name"
         elif host is None:
-            say(f"the name {visible(told.host)} cannot be read; the record was left out")
-            return None
-        assert host is not None
-        host = relative_host(host, own)
-        rrtype = told.type
-        if rrtype is None:
-            rrtype = "CNAME" if is_fqdn(told.value) else "TXT"
-            say(f"no type is said for {visible(told.value)}; it was taken as {rrtype}")
-        if rrtype in OTHER_TYPES or rrtype not in RECORD_TYPES:
-            say(f"records of type {rrtype} cannot be planned; it was left out")
-            return None
-        value = self._value(rrtype, told.value, own)
-        trouble = trouble_of(rrtype, value)
-        if trouble and (shorter := glued_button(told.value)) and not trouble_of(rrtype, shorter):
-            value, trouble = self._value(rrtype, shorter, own), None
-        elif rrtype == "TXT" and not gone and glued_button(value):
-            say(f"{visible(value)} ends like a button's word; if that was pasted along, take it away")
-        if trouble:
-            say(f"{visible(trouble)}; the record was left out")
-            return None
+            why, detail = "bad-name", told.host
+        elif not told.type:
+            why = "no-type"
+        elif rrtype in OTHER_TYPES or rrtype not in RECORD_TYPES:
+            why = "unplannable"
+        elif any(f".{relative}".endswith(f".{each}") for each in strange):
+            why = "other-domain"
+        elif rrtype == "NS" and relative != "@":
+            why = "handed-over"
+        trouble = trouble_of(rrtype, value) if rrtype in RECORD_TYPES else None
+        if trouble and (shorter := glued_button(told.value)):
+            again = value_of(rrtype, shorter, own)
+            value, trouble = (again, None) if not trouble_of(rrtype, again) else (value, trouble)
+        elif rrtype == "TXT" and glued_button(value):
+            why = why or "button"
+        if trouble and rrtype in ("A", "AAAA") and (better := digits_read(value)):
+            why, value = "misread", better
+        elif trouble and why is None:
+            why, detail = "bad-value", trouble
+        mood = told.mood
+        if told.zone.lower().rstrip(".") in strange:
+            mood, why = "example", "other-domain"
         ttl = ttl_seconds(told.ttl) if told.ttl else None
-        return PastedRecord(rrtype, host, value, ttl, told.lines, told.mood, told.option)
+        return PastedRecord(rrtype, relative, value, ttl, told.lines, mood, told.option, why, detail)
 
-    def _value(self, rrtype: str, text: str, own: Sequence[str]) -> str:
-        value = clean(text)
-        if rrtype == "TXT":
-            return _joined(text)
-        if rrtype in ("CNAME", "ALIAS", "NS"):
-            plain = value.lower().rstrip(".")
-            if plain == "@" or plain in own or plain_host(value) == "@":
-                return "{domain}."
-            return f"{plain}."
-        if rrtype in ("MX", "SRV") and value.split() and is_fqdn(value.split()[-1]):
-            return f"{value.rstrip('.').lower()}."
-        return value
+    def _doubted(
+        self, record: PastedRecord, kept: Sequence[PastedRecord], rivals: set[tuple[str, str, str]] | None
+    ) -> PastedRecord:
+        """A record that can be entered as it stands, with what still speaks against that."""
+        if record.why is not None:
+            return record
+        chars = "".join(self.hidden.inside.get(line, "") for line in record.lines)
+        torn = {row.line for row in self.rows if row.mark == "torn"}
+        if (rivals is not None and _key(record) not in rivals) or torn & set(record.lines):
+            return replace(record, why="two-readings")
+        if chars:
+            return replace(record, why="hidden", detail=visible(chars))
+        if mixed := _mixed([record.host, *([] if record.type == "TXT" else record.value.split())]):
+            return replace(record, why="lookalike", detail=mixed)
+        if record.option == "if" and (record.mood == "optional" or not _has_other(record, kept)):
+            return replace(record, why="condition")
+        if record.type == "ALIAS" and record.host != "@":
+            return replace(record, why="alias")
+        return record
 
-    def _servers(self, doubts: list[str]) -> tuple[Server, ...]:
+    def _servers(self, own: Sequence[str]) -> tuple[tuple[Server, ...], list[PastedRecord]]:
+        """The nameservers, and those of which it cannot be told whether they are new or old."""
         found = [Server(name.lower().strip("."), line, mood, option) for name, mood, line, option in self.found.servers]
-        doubts += [
-            f"line {each.line}: it cannot be told whether {each.name} is a new or an old name server"
+        found = [each for each in found if each.name not in own]  # `the nameservers of own.test`
+        unsure = [
+            PastedRecord("NS", "@", f"{each.name}.", None, (each.line,), "", each.option, "unsure")
             for each in found
             if each.mood == "unsure"
         ]
         unique = {each.name: each for each in reversed(found) if each.mood not in (*NOT_WANTED, "unsure")}
         gone = {each.name: each for each in found if each.mood in NOT_WANTED}
-        return (*reversed(unique.values()), *(each for name, each in gone.items() if name not in unique))
+        rest = [each for name, each in gone.items() if name not in unique]
+        return (*reversed(unique.values()), *rest), unsure
 
-    def _losses(self, kept: Sequence[PastedRecord], own: Sequence[str]) -> list[str]:
-        said = [f"line {line} looks like a part of a record: {visible(what)}" for line, what in self.found.losses]
-        used = {line for record in kept for line in record.lines}
-        passed = {"not understood": lambda row: self._matters(row, kept, own), "words": _broken_row}
-        open_rows = [row for row in self.rows if row.line not in used and self.found.trail.get(row.line) in passed]
-        said += [
-            f"line {row.line} holds something like a record that was not understood: {visible(_spaced(row.text)[:80])}"
-            for row in open_rows
-            if passed[self.found.trail[row.line]](row)
-        ]
+    def _parts(self, read: Sequence[PastedRecord]) -> list[PastedRecord]:
+        """What looks like a part of a record."""
+        held = {line for record in read for line in record.lines}
         told = {line for each in self.found.told for line in each.lines} | {each[2] for each in self.found.servers}
-        said += [
-            f"line {row.line} has a type and no value that fits it: {visible(_spaced(row.text)[:80])}"
+        found = [_part(line, "part", what) for line, what in self.found.losses]
+        found += [
+            _part(row.line, "no-value", _spaced(row.text)[:80])
             for row in self.rows
-            if row.line not in told and self.found.trail.get(row.line) != "heading of a table" and _typed_row(row)
+            if row.line not in told | held
+            and self.found.trail.get(row.line) != "heading of a table"
+            and (_typed_row(row) or (self.found.trail.get(row.line) == "words" and _broken_row(row)))
         ]
-        said += [
+        return found
+
+    def _strays(self, read: Sequence[PastedRecord], own: Sequence[str]) -> list[PastedRecord]:
+        """Values on lines that no record came from."""
+        from homepath.core.page_reader.atoms import atoms_of
+
+        used = {line for record in read for line in record.lines}
+        found = []
+        for row in self.rows:
+            if row.line in used or self.found.trail.get(row.line) != "not understood":
+                continue
+            if not self._matters(row, read, own):
+                continue
+            atoms = atoms_of(row.text)
+            values = [atom for atom in atoms if atom.kind in _STRAY]
+            types = [atom.value for atom in atoms if atom.kind == "type"]
+            types += [special_type(atom.value) or _address_type(atom.value) for atom in values[:1]]
+            rrtype = next((each for each in types if each), "")
+            value = value_of(rrtype, values[0].value, own) if values else ""
+            found.append(PastedRecord(rrtype, "", value, None, (row.line,), "", "", "stray"))
+        return found
+
+    def _forwards(self) -> list[str]:
+        return [
             f"line {row.line} asks for a redirect, which a brief cannot hold: {visible(_spaced(row.text)[:80])}"
             for row in self.rows
             if "://" in row.text and any(is_phrase("FORWARDS", cell.text) for cell in row.cells)
         ]
-        return said
 
     def _matters(self, row: Row, kept: Sequence[PastedRecord], own: Sequence[str]) -> bool:
         """A line that only repeats what other lines say needs no question."""
@@ -191,33 +218,12 @@ class Judge:
         plain = row.text.strip().lower().rstrip(".")
         return alone and plain not in known and plain not in own and not any(plain.endswith(f".{each}") for each in own)
 
-    def _rivalry(self) -> list[str]:
+    def _rivals(self, own: Sequence[str], strange: Collection[str]) -> set[tuple[str, str, str]] | None:
+        """What another way of reading, which explains nearly as much, would make of the page; None without one."""
         rival = self.found.rival
         if rival is None or self.found.margin >= NARROW:
-            return []
-        mine = {(each.type, each.host, each.value, each.mood in NOT_WANTED): each for each in self.found.told}
-        other = {(each.type, each.host, each.value, each.mood in NOT_WANTED): each for each in rival}
-        ours = [told for key, told in mine.items() if key not in other and told.mood not in NOT_WANTED]
-        theirs = [told for key, told in other.items() if key not in mine and told.mood not in NOT_WANTED]
-        if not ours and not theirs:
-            return []
-        words = "; ".join(visible(f"{t.type or '?'} {t.host or '@'} {t.value}") for t in (ours or theirs)[:3])
-        against = "; ".join(visible(f"{t.type or '?'} {t.host or '@'} {t.value}") for t in theirs[:3])
-        lines = _where(tuple(sorted({line for told in (*ours, *theirs) for line in told.lines})))
-        how = (
-            f"read as {words}, but it could also be {against}"
-            if ours and theirs
-            else f"{words} may or may not be meant"
-        )
-        return [f"{lines}: {how}"]
-
-    def _unseen(self, kept: Sequence[PastedRecord]) -> list[str]:
-        used = {line for record in kept for line in record.lines}
-        return [
-            f"line {line} holds characters that cannot be seen ({visible(chars)}); they were left out"
-            for line, chars in self.hidden.inside.items()
-            if line in used
-        ]
+            return None
+        return {_key(self._record(told, own, strange)) for told in rival if told.mood not in NOT_WANTED}
 
     def _lines(self) -> list[Line]:
         uses: dict[str, LineUse] = {
@@ -233,7 +239,7 @@ class Judge:
             use = uses.get(self.found.trail.get(row.line, ""), "words")
             if use == "record" and row.line not in told:
                 use = "words"
-            found.append(Line(row.line, _spaced(row.text), use))
+            found += [Line(line, _spaced(row.text), use) for line in (row.line, *row.more)]
         return found
 
 
@@ -267,10 +273,25 @@ def _joined(text: str) -> str:
     return clean(text)
 
 
+def value_of(rrtype: str, text: str, own: Sequence[str]) -> str:
+    """A value as a brief writes it: names in small letters with their final dot, the reader's own as `{domain}.`."""
+    value = clean(text)
+    if rrtype == "TXT":
+        return _joined(text)
+    if rrtype in ("CNAME", "ALIAS", "NS"):
+        plain = value.lower().rstrip(".")
+        if plain == "@" or plain in own or plain_host(value) == "@":
+            return "{domain}."
+        return f"{plain}."
+    if rrtype in ("MX", "SRV") and value.split() and is_fqdn(value.split()[-1]):
+        return f"{value.rstrip('.').lower()}."
+    return value
+
+
 _PLACE = re.compile(r"\{[a-z_0-9]+\}")
 
 
-def trouble_of(rrtype: str, value: str) -> str | None:
+def trouble_of(rrtype: str, value: str) -> Text | None:
     """Why a text is no value of its type; None where it is one."""
     from homepath.core.dns.values import check_host_target, text_value
 
@@ -283,15 +304,8 @@ def trouble_of(rrtype: str, value: str) -> str | None:
             if rrtype in ("CNAME", "ALIAS") and value != "{domain}.":
                 check_host_target(read)
     except BadValue as error:
-        return say(reason(error))
+        return reason(error)
     return None
-
-
-def _where(lines: tuple[int, ...]) -> str:
-    unique = sorted(set(lines))
-    if len(unique) == 1:
-        return f"line {unique[0]}"
-    return f"lines {unique[0]} to {unique[-1]}"
 
 
 def _once(records: Sequence[PastedRecord]) -> list[PastedRecord]:
@@ -312,21 +326,45 @@ def _once(records: Sequence[PastedRecord]) -> list[PastedRecord]:
     return list(found.values())
 
 
-def _lookalikes(records: Sequence[PastedRecord], servers: Sequence[Server]) -> list[str]:
-    """Names that mix alphabets inside one label: such letters look alike and lead elsewhere."""
-    names = [(record.host, record.lines[0]) for record in records]
-    names += [(word, record.lines[0]) for record in records if record.type != "TXT" for word in record.value.split()]
-    names += [(server.name, server.line) for server in servers]
-    said = []
-    for name, line in names:
+def _key(record: PastedRecord) -> tuple[str, str, str]:
+    return record.type, record.host, record.value
+
+
+def _address_type(text: str) -> str:
+    address = address_of(text)
+    return "" if address is None else "AAAA" if ":" in address else "A"
+
+
+def _part(line: int, why: Why, what: str) -> PastedRecord:
+    return PastedRecord("", "", "", None, (line,), "", "", why, what)
+
+
+def _is_delegation(record: PastedRecord) -> bool:
+    return record.type == "NS" and record.host == "@"
+
+
+def _as_server(record: PastedRecord) -> Server:
+    return Server(record.value.rstrip("."), record.lines[0], record.mood, record.option)
+
+
+def _has_other(record: PastedRecord, kept: Sequence[PastedRecord]) -> bool:
+    """Another way for the same name is on the page, so that a condition chooses between two."""
+    return any(
+        each.host == record.host
+        and (each.option != record.option or (each.type == "ALIAS") != (record.type == "ALIAS"))
+        and each.type in (*LED_TO, "ALIAS")
+        for each in kept
+    )
+
+
+def _mixed(names: Sequence[str]) -> str:
+    """A name that mixes alphabets inside one label: such letters look alike and lead elsewhere."""
+    for name in names:
         for label in name.split("."):
             scripts = {unicodedata.name(char, "?").split()[0] for char in label if char.isalpha()}
             if len(scripts & {"LATIN", "CYRILLIC", "GREEK", "ARMENIAN", "CHEROKEE"}) > 1:
-                said.append(
-                    f"line {line}: {visible(name)} mixes letters of two alphabets that look alike: do not enter it "
-                    "before you know why"
-                )
-    return said
+                return visible(name)
+    return ""
 
 
 BIGGEST = 4_000_000

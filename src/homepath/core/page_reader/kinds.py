@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from functools import lru_cache
+from collections.abc import Mapping
+from functools import cache, lru_cache
 from ipaddress import ip_address
 
 from homepath.core.page_reader.words import UNSPACED, bare, field_words, is_phrase, phrases_of
@@ -29,11 +30,20 @@ _ICONS = re.compile("^[\\s📋🗑✎✏⧉❐🔗✅❌⚠📄🖉\ufe0f]+|[\\s
 """Small pictures that stand for buttons and states."""
 
 
+_TAGS = re.compile(r"[\"“]?(?:\s*[A-Za-z0-9_]{1,12}=[^;]*;){2,}[\"”]?")
+"""A list of tags, such as a DMARC policy, whose last mark belongs to it."""
+
+
+def is_tags(text: str) -> bool:
+    """Whether a text is such a list of tags."""
+    return bool(_TAGS.fullmatch(text))
+
+
 @lru_cache(maxsize=16384)
 def clean(text: str) -> str:
     """A cell without the quotes, the punctuation and the small signs around it."""
     text = _ICONS.sub("", text).strip()
-    if text[-1:] in ",;，；、":
+    if text[-1:] in ",;，；、" and not is_tags(text):
         text = text[:-1].rstrip()
     if text[-1:] in ".。" and text[:1] in QUOTES and len(text) > 2:
         text = text[:-1]
@@ -118,6 +128,12 @@ def address_of(text: str) -> str | None:
         return str(ip_address(plain))
     except ValueError:
         return None
+
+
+def digits_read(text: str) -> str | None:
+    """The address that a text would be if letters were read where digits stand: `198.51.1OO.2O4`."""
+    digits = text.translate(str.maketrans("OoQDlI|iSsBZz", "0000111155822"))
+    return address_of(digits) if digits != text and re.fullmatch(r"[0-9.]+", digits) else None
 
 
 @lru_cache(maxsize=16384)
@@ -212,12 +228,16 @@ def is_status(text: str) -> bool:
     return is_phrase("STATUS", text)
 
 
-def without_button(text: str) -> str:
-    """A cell without the words of a button at its end: `192.0.2.10 Copy`. Whole cells that are buttons stay."""
+def without_button(text: str, least: int = 1) -> str:
+    """A cell without the words of a button at its end: `192.0.2.10 Copy`. Whole cells that are buttons stay, and so do
+    buttons of fewer words than `least`."""
     words = text.split()
-    for count in (3, 2, 1):
+    for count in range(3, least - 1, -1):
         if len(words) > count and is_phrase("BUTTONS", " ".join(words[-count:])):
-            return " ".join(words[:-count])
+            at = len(text)
+            for word in reversed(words[-count:]):
+                at = text.rindex(word, 0, at)
+            return text[:at].rstrip()
     return text
 
 
@@ -228,6 +248,27 @@ def glued_button(text: str) -> str | None:
     """The text without a button's word that sticks to its end, such as `tk-4471Copy`; None where none does."""
     match = _CAPITAL.match(text.strip())
     return match[1] if match and is_phrase("BUTTONS", match[2]) else None
+
+
+_MISREAD = str.maketrans("01|vl5s8b", "oiiyi" + "ss" + "bb")
+
+
+@cache
+def _fields_misread() -> Mapping[str, tuple[str, ...]]:
+    return {_skeleton(word): roles for word, roles in field_words().items() if word.isascii() and len(word) > 3}
+
+
+def _skeleton(word: str) -> str:
+    """A word in which what a scanner mixes up looks alike."""
+    return word.lower().replace("rn", "m").translate(_MISREAD)
+
+
+def misread_field(text: str) -> tuple[str, ...]:
+    """The fields that a name with letters misread by a scanner stands for: `Tvpe`, `H0st`, `Va1ue`."""
+    word = text.strip(" *:").lower()
+    if not word.isascii() or " " in word or len(word) < 4 or not any(char.isalpha() for char in word):
+        return ()
+    return _fields_misread().get(_skeleton(word), ())
 
 
 @lru_cache(maxsize=16384)

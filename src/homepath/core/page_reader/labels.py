@@ -12,12 +12,14 @@ from homepath.core.page_reader.kinds import (
     is_fqdn,
     is_host_label,
     is_sure_host,
+    is_tags,
     is_textlike,
+    misread_field,
     special_type,
     type_of,
 )
 from homepath.core.page_reader.loose import loose
-from homepath.core.page_reader.moods import Mood, Title, mood_of_title, title_of
+from homepath.core.page_reader.moods import Mood, Title, mood_of_lead, mood_of_title, title_of
 from homepath.core.page_reader.pieces import Piece, fits, mood_of_action, role_of, value_text
 from homepath.core.page_reader.rows import Cell, Row
 from homepath.core.page_reader.words import bare, is_phrase, is_ttl
@@ -46,7 +48,7 @@ def labelled(row: Row) -> Labelled | None:
     if not spans:
         return _spaced(row) if len(row.cells) == 1 else None
     pieces: list[Piece] = []
-    lost = 0.0
+    lost, mood = 0.0, ""
     lead = text[: spans[0][0]].strip(_TRIM)
     if lead:
         atoms = atoms_of(lead)
@@ -61,10 +63,12 @@ def labelled(row: Row) -> Labelled | None:
             pieces += [Piece(role, atom.value, row.line, "", 0.9) for atom, role in front]
         if not pieces:
             lost += 0.7 if len(lead.split()) <= 6 else 2.0
+        mood = mood_of_lead(lead)
     waiting = None
     for number, (_, after, title) in enumerate(spans):
         end = spans[number + 1][0] if number + 1 < len(spans) else len(text)
-        value = text[after:end].rstrip(" \t,;|·•–—(").strip()
+        value = text[after:end].strip()
+        value = value if is_tags(value) else value.rstrip(" \t,;|·•–—(")
         if value.endswith(")") and "(" not in value:
             value = value[:-1]
         if not value and number + 1 == len(spans):
@@ -73,7 +77,7 @@ def labelled(row: Row) -> Labelled | None:
         found, trouble = _filled(title, value, row.line)
         pieces += found
         lost += trouble
-    return Labelled(tuple(pieces), waiting, lost)
+    return Labelled(tuple(pieces), waiting, lost, mood)  # type: ignore[arg-type]
 
 
 def _from_source(row: Row) -> Labelled | None:
@@ -169,6 +173,8 @@ def _name_at_end(text: str, exact: bool) -> tuple[int, Title] | None:
         if "(" in words and ")" not in words:
             continue
         title = title_of(words.strip(_TRIM))
+        if title is None and not stripped[:at].strip(_TRIM) and (roles := misread_field(words)):
+            title = Title(roles)
         if title is not None and (title.roles[0] != "other" or not stripped[:at].strip(_TRIM)):
             return at, title
     return None
@@ -183,7 +189,7 @@ def _filled(title: Title, value: str, line: int, whole: bool = False) -> tuple[l
         if is_fqdn(value) or addresses(value) or is_textlike(value):
             return [Piece("value", value_text(value), line, title.mood, 1.0)], 0.5
         return _inner(value, line, title)
-    if role in ("value", "host") and " " in value.strip() and not special_type(value) and not whole:
+    if role in ("value", "host") and re.search(r"\s", value.strip()) and not special_type(value) and not whole:
         inner, trouble = _inner(value, line, title)
         if trouble == 0 and len(inner) > 1 and len({p.role for p in inner}) > 1:
             return inner, 0.0

@@ -8,10 +8,10 @@ from functools import lru_cache
 
 from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.kinds import is_button, is_status, type_of
-from homepath.core.page_reader.moods import Mood, mood_of_lead
+from homepath.core.page_reader.moods import NOT_WANTED, Mood, events, mood_of_lead
 from homepath.core.page_reader.rows import Row
 from homepath.core.page_reader.wordlists import fields
-from homepath.core.page_reader.words import bare, fold, is_phrase, phrases_of, stems
+from homepath.core.page_reader.words import UNSPACED, bare, fold, is_phrase, phrases_of, stems
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,8 +98,9 @@ def _starts_with_or(text: str) -> bool:
     )
 
 
-def lead_of(row: Row) -> Lead | None:
-    """What a row says of its neighbours; None where it holds a value, a button, or nothing."""
+def lead_of(row: Row, over: bool = False) -> Lead | None:
+    """What a row says of its neighbours; None where it holds a value, a button, or nothing. `over`: a record stands
+    right below it."""
     text = row.text
     if not text or len(text) > 400:
         return None
@@ -134,10 +135,33 @@ def lead_of(row: Row) -> Lead | None:
         option = "or"
     both = any(_has_word(text, phrase) for phrase in phrases_of("BOTH"))
     servers = names_servers(text)
+    mood = mood_of_lead(text)
+    if short and not (heading or mood not in NOT_WANTED or about_records(text)):
+        short, mood = False, ""
+    if over and mood == "keep" and not conditional and any(_has_word(text, word) for word in phrases_of("THEM")):
+        following = True  # `Leave them as they are.` over those records
     return Lead(
-        types, hosts, mood_of_lead(text), heading or following or short, servers, both, option, conditional,
+        types, hosts, mood, heading or following or short, servers, both, option, conditional,
         row.kind == "heading", ends in ":：",
     )  # fmt: skip
+
+
+@lru_cache(maxsize=8192)
+def about_records(text: str) -> bool:
+    """Whether a short line without a verb of its own object speaks of records: `Delete`, `Old records`, not `Delete
+    your account`."""
+    found = events(text)
+    if not found or UNSPACED.search(text) or names_servers(text) or stems("FOLLOWING").find(fold(text)):
+        return True
+    if any(atom.kind in ("type", "host", "apex", "field") for atom in atoms_of(text)):
+        return True
+    folded = fold(text)
+    rest = "".join(char if not any(e.at <= at < e.end for e in found) else " " for at, char in enumerate(folded))
+    words = [bare(word).strip(".,:;!?()-") for word in rest.split()]
+    known = phrases_of("RECORD") | phrases_of("STOP_WORDS")
+    return all(word in known or word.isdecimal() or not word for word in words) or any(
+        word in phrases_of("RECORD") for word in words
+    )
 
 
 def _instead(text: str) -> bool:

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from homepath.core.page_reader.kinds import (
     SPECIAL,
     addresses,
+    digits_read,
     is_button,
     is_fqdn,
     is_host_label,
@@ -55,6 +56,8 @@ def _sure_role(cell: str) -> tuple[str, str, float] | None:
         return "type", rrtype, 1.0
     if addresses(text) or special_type(text) or SPECIAL["MX"].fullmatch(text):
         return "value", text, 1.0
+    if digits_read(text):
+        return "value", text, 0.8
     if is_sure_host(text) or is_phrase("APEX", text) or _at_in_brackets(text):
         return "host", text, 1.0
     if is_phrase("BLANK", text) and text != "-":

@@ -3,19 +3,29 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal
 
+from homepath.core.message import Text, msg
 from homepath.core.page_reader.moods import Mood
 
 LineUse = Literal["record", "heading", "name of a field", "words", "not understood"]
+
+
+Why = Literal[
+    "no-name", "no-type", "unsure", "other-domain", "bad-name", "bad-value", "no-value", "button", "lookalike",
+    "hidden", "condition", "misread", "handed-over", "alias", "unplannable", "two-readings", "part", "stray",
+]  # fmt: skip
+"""Why something that looks like a record, or a part of one, is not taken without a person's word."""
 
 
 @dataclass(frozen=True, slots=True)
 class PastedRecord:
     """One record as the page gives it: `host` relative to the reader's own domain, `value` in the page's spelling.
 
-    TTL in seconds. `mood`: `delete`, `current` or `keep` for a record that is not to be entered. `option`: the mark of
-    the alternative that it belongs to.
+    TTL in seconds. `mood`: `delete`, `current`, `keep` or `example` for a record that is not to be entered. `option`:
+    the mark of the alternative that it belongs to. `why`: what keeps it from being taken, with the page's words or the
+    trouble in `detail`; a type, host or value that nothing says is empty then.
     """
 
     type: str
@@ -25,6 +35,13 @@ class PastedRecord:
     lines: tuple[int, ...]
     mood: Mood = ""
     option: str = ""
+    why: Why | None = None
+    detail: Text = ""
+
+
+def why_said(record: PastedRecord) -> Text:
+    """Why it is not taken without a person's word."""
+    return msg(f"page.why.{record.why}", detail=record.detail)
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,19 +63,54 @@ class Server:
     option: str = ""
 
 
+Bin = Literal["enter", "not", "other"]
+
+
 @dataclass(frozen=True, slots=True)
+class Item:
+    """A line of the table that is shown before anything is written. `number` stays, whatever is ticked."""
+
+    number: int
+    bin: Bin
+    record: PastedRecord
+
+
+@dataclass(frozen=True)
 class Page:
     """All that was read. `records`: those to be entered; `away`: those that the page wants deleted, calls the present
-    ones or leaves alone. `own`: domains that stand for the reader's. `doubts`: what could be meant otherwise."""
+    ones, leaves alone or gives as an example; `others`: whatever else looks like a value. `own`: domains that stand for
+    the reader's."""
 
     records: tuple[PastedRecord, ...]
     away: tuple[PastedRecord, ...]
     nameservers: tuple[Server, ...]
     lines: tuple[Line, ...]
-    doubts: tuple[str, ...]
+    others: tuple[PastedRecord, ...] = ()
     notes: tuple[str, ...] = ()
     own: tuple[str, ...] = ()
+    picked: tuple[Item, ...] = ()
+    """The table once a person has ticked it; empty before."""
 
     @property
     def unread(self) -> tuple[Line, ...]:
         return tuple(line for line in self.lines if line.use in ("words", "not understood"))
+
+    @property
+    def wanted_servers(self) -> tuple[Server, ...]:
+        return tuple(each for each in self.nameservers if each.mood in ("", "want", "optional"))
+
+    @cached_property
+    def items(self) -> tuple[Item, ...]:
+        """Everything in its bin, in the order of the page."""
+        if self.picked:
+            return self.picked
+        wanted = self.wanted_servers
+        bins: list[tuple[Bin, PastedRecord]] = [("enter", each) for each in self.records]
+        bins += [("enter" if each in wanted else "not", _as_record(each)) for each in self.nameservers]
+        bins += [("not", each) for each in self.away] + [("other", each) for each in self.others]
+        bins.sort(key=lambda each: min(each[1].lines, default=0))
+        return tuple(Item(number, *each) for number, each in enumerate(bins, 1))
+
+
+def _as_record(server: Server) -> PastedRecord:
+    return PastedRecord("NS", "@", f"{server.name}.", None, (server.line,), server.mood, server.option)

@@ -59,37 +59,18 @@ def parts_of(page: Page, label: str = "", option: str = "") -> Parts:
     """Place every record. `label`: the name at which the site is to live, where it is not the domain itself or www.
     `option`: only this alternative of the page, with what belongs to none."""
     records = [record for record in page.records if not option or record.option in ("", option)]
-    servers = [server for server in page.nameservers if server.mood in ("", "want", "optional")]
-    servers = [server for server in servers if not option or server.option in ("", option)]
+    servers = [server for server in page.wanted_servers if not option or server.option in ("", option)]
     sorting = _Sorting(label.lower())
     proofs = []
     for record in records:
-        if record.mood == "optional" and record.option == "if":
-            sorting.doubts.append(f"{where(record)}: it is asked for only under a condition: {words(record)}")
         if _is_proof(record, sorting.label):
             proofs.append(record)
-        elif record.type == "NS":
-            sorting.doubts.append(
-                f"{where(record)}: a part of the domain is to be handed over, which a brief cannot hold"
-            )
-        else:
+        elif record.type != "NS":
             _place(sorting, record)
     _place_proofs(sorting, proofs)
     _clashes(sorting)
-    for record in records:
-        held = any(each.record == record and each.part in _SECOND for each in sorting.placed)
-        if record.option == "if" and not held and not _has_other(record, records):
-            sorting.doubts.append(f"{where(record)}: it is asked for only under a condition: {words(record)}")
     found = tuple(dict.fromkeys(sorting.doubts))
     return Parts(tuple(sorting.placed), tuple(servers), found, tuple(sorting.notes), tuple(sorted(sorting.clashing)))
-
-
-def _has_other(record: PastedRecord, records: Sequence[PastedRecord]) -> bool:
-    """Another way for the same name is on the page, so that a condition chooses between two."""
-    return any(
-        each.host == record.host and each.option != record.option and each.type in (*LED_TO, "ALIAS")
-        for each in records
-    )
 
 
 def where(record: PastedRecord) -> str:
@@ -126,8 +107,6 @@ def _place(sorting: _Sorting, record: PastedRecord) -> None:
         sorting.placed.append(Placed(record, "apex_alias"))
     elif host in ("www", sorting.label) and host and rrtype in LED_TO:
         sorting.placed.append(Placed(record, "www" if host == "www" else "label"))
-    elif rrtype == "ALIAS":
-        sorting.doubts.append(f"{where(record)}: an alias at {visible(host)} is not known as a type; is a CNAME meant?")
     else:
         sorting.placed.append(Placed(record, "further", _purpose(record)))
         if rrtype in LED_TO:
@@ -164,7 +143,7 @@ def _clashes(sorting: _Sorting) -> None:
             told_apart = len({each.record.option for each in mine}) > 1
             if not told_apart:
                 said = " and ".join(words(each.record) for each in mine[:3])
-                sorting.doubts.append(
+                sorting.notes.append(
                     f"{said} cannot stand beside each other; the addresses were taken for where no CNAME can be"
                 )
             for at, each in enumerate(sorting.placed):

@@ -20,7 +20,7 @@ from homepath.core.page_reader.kinds import (
     without_button,
 )
 from homepath.core.page_reader.moods import Mood, Title, events, mood_of_words
-from homepath.core.page_reader.words import bare, fold, is_ttl, stems
+from homepath.core.page_reader.words import bare, fold, is_phrase, is_ttl, stems
 
 NUMBERS = ("priority", "weight", "port", "flag")
 
@@ -62,6 +62,11 @@ def value_text(text: str) -> str:
     return clean(shown)
 
 
+def says_nothing(text: str) -> bool:
+    """A button or a state that stands where a value could."""
+    return is_phrase("BUTTONS", text) or is_status(text)
+
+
 def evidence(text: str) -> float:
     """How much a text looks like a part of a record, 0 where it does not."""
     plain = clean(text)
@@ -93,6 +98,8 @@ def mood_of_note(text: str) -> tuple[Mood, str]:
     """What a cell for actions or notes says of its row, and what in it could be meant so; a note may well speak of
     other records: `Delete any other www record first`."""
     mood = mood_of_action(text)
+    if mood == "keep" and (stems("NOT").find(fold(text)) or re.search(r"\b(?:it|this)\b", bare(text))):
+        return "", ""  # `do not remove`, `keep it`: it is to stay once it is entered
     if len(text.split()) <= 4 or mood in ("", "want", "optional"):
         return mood, ""
     if stems("FOLLOWING").find(fold(text)):
@@ -124,7 +131,7 @@ def fits(role: str, text: str) -> bool:
         return plain.isdecimal() and int(plain) <= 65535
     if role == "host":
         return len(plain) <= 254 and not addresses(plain)
-    if role == "nameserver":
+    if role in ("nameserver", "zone"):
         return is_fqdn(plain)
     return bool(plain)
 

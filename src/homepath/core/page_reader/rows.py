@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from homepath.core.model.problems import BadInput, Problem
+from homepath.core.page_reader.kinds import without_button
 
 RowKind = Literal["text", "heading", "table", "card", "rule", "blank"]
 LONGEST_LINE = 2500
@@ -41,8 +42,9 @@ class Cell:
 class Row:
     """One line, or one row of a table, with the number of its line.
 
-    `mark`: `+` or `-` before it, `item` for a bullet or number, `struck` where it is crossed out, `head` for a table's
-    own heading cells. `group`: rows of one table or list of the source.
+    `mark`: `+` or `-` before it, `item` for a bullet or number, `struck` where it is crossed out, `comment` behind a
+    master file's `;`, `torn` where it was cut at a hyphen that may be its own, `head` for a table's own heading cells.
+    `group`: rows of one table or list of the source.
     """
 
     line: int
@@ -51,6 +53,8 @@ class Row:
     kind: RowKind = "text"
     mark: str = ""
     group: int = 0
+    more: tuple[int, ...] = ()
+    """Further lines that this one goes on in."""
 
 
 @dataclass(slots=True)
@@ -88,6 +92,18 @@ _PLACE = re.compile(
     r"(?:<|\[|\{\{?)\s*((?:your|my|the|ihr|dein|votre|ton|tu|su|uw|din|ditt|twój|váš)?[ _-]?[^\W\d_][\w _-]{0,40}?)"
     r"\s*(?:>|\]|\}\}?)"
 )
+_PASSING = re.compile(
+    r"\b[0-9]{4}-[0-9]{2}-[0-9]{2}[T ][0-9]{2}:[0-9]{2}(?::[0-9]{2})?(?:\.[0-9]+)?(?:\s?Z|[+-][0-9]{2}:?[0-9]{2})?"
+    r"|(?:\bv|\b(?:version|versi[oó]n|vers[aã]o|versione|wersja|verze|verzi[oóa]|versjon|versio|sürüm|build|release|rev"
+    r"|revision|firmware|php|nginx|apache|mysql)|верси[яи]|версія|έκδοση|バージョン|版本|버전|الإصدار|גרסה)[\s.:]*[0-9]+(?:\.[0-9]+)+\b"
+    r"|\b(?:invoice|rechnung|facture|factura|fattura|fatura|order|bestellung|ticket|case|reference|customer|kunden\w*"
+    r"|receipt|contract)\b[^\S\n]*(?:no\.?|nr\.?|number|nummer|id|#)?[\s:#.]*[A-Z]{0,6}[-#]?[0-9][A-Z0-9-]*[0-9]\b"
+    r"|\b(?:call|phone|tel|telephone|telefon\w*|tel[eé]fono|fax|hotline)\b[^\d\n@]{0,20}\+?[0-9(][0-9 ()/-]{5,}[0-9]"
+    r"|[€$£¥]\s?[0-9]+(?:[.,][0-9]+)*|\b[0-9]+(?:[.,][0-9]+)*\s?[€£¥]",
+    re.I,
+)
+"""Numbers that no record is made of: times, versions, the numbers of papers and telephones, prices."""
+_ALIGNED = re.compile(r"^(\s*[\"']?[A-Za-z][\w .-]{0,30}?[\"']?)\s{2,}([=:])\s")
 _WIDE_GAP = re.compile(r"[ \t]{100,}")
 _RULE = re.compile(r"^[\s|+\-=_:*~.·─━│┃┌┐└┘├┤┬┴┼═║╔╗╚╝╠╣╦╩╬]*$")
 
@@ -119,6 +135,7 @@ def row_of(raw: str, number: int, hidden: Hidden, diff: bool = False) -> Row:
         line = _WIDE_GAP.sub(" " * 100, line)
     if not line.strip():
         return Row(number, "", (), "blank")
+    line = _ALIGNED.sub(r"\1 \2 ", _PASSING.sub(_passed, line))
     whole = line
     line = _QUOTED.sub("", line, count=1)
     line = _without_stamp(line)
@@ -129,6 +146,8 @@ def row_of(raw: str, number: int, hidden: Hidden, diff: bool = False) -> Row:
         mark, line = line[0], line[1:]
     if _RULE.fullmatch(line) and line.strip() not in ("*", "-", "."):
         return Row(number, line.strip(), (), "rule" if line.strip() else "blank")
+    if comment := re.match(r"^\s*;+\s*(?=\S)", line):
+        mark, line = "comment", line[comment.end() :]
     kind: RowKind = "text"
     if heading := re.match(r"^\s{0,3}#{1,6}\s+", line):
         kind, line = "heading", line[heading.end() :].rstrip("# ")
@@ -149,10 +168,16 @@ def row_of(raw: str, number: int, hidden: Hidden, diff: bool = False) -> Row:
     line = _PLACE.sub(_place, line)
     if not line.strip():
         return Row(number, "", (), "blank")
+    line = without_button(line, least=2)
     cells = cells_of(line)
     if len(cells) > MOST_CELLS:
         return Row(number, line.strip()[:80], (), "text", "long")
     return Row(number, line.strip(), cells, kind, mark)
+
+
+def _passed(match: re.Match[str]) -> str:
+    """The words before such a number stay."""
+    return re.sub(r"[0-9][0-9A-Za-z.,:+ ()/-]*$", "…", match[0])
 
 
 def _place(match: re.Match[str]) -> str:

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import zip_longest
 
 from homepath.core.page_reader.frames import Told, unrolled
+from homepath.core.page_reader.kinds import is_fqdn
 from homepath.core.page_reader.moods import NOT_WANTED, Mood
 from homepath.core.page_reader.rows import Row
 from homepath.core.page_reader.steps import State, gap, steps
@@ -32,12 +34,13 @@ class Found:
 def search(rows: Sequence[Row], own: Sequence[str] = ()) -> Found:
     """Read all rows. The cost grows with their number, never faster."""
     states = [State()]
-    for row in rows:
+    heads = _domain_headings(rows, own)
+    for row, below in zip_longest(rows, rows[1:]):
         if row.kind in ("blank", "rule"):
             for state in states:
                 gap(state)
             continue
-        ways = ways_of(row, own)
+        ways = ways_of(row, heads, below)
         found = [new for state in states for new in steps(state, row, ways)]
         states = _best(found)
     for state in states:
@@ -54,6 +57,15 @@ def search(rows: Sequence[Row], own: Sequence[str] = ()) -> Found:
         _told(rival) if rival else None,
         best.score - rival.score if rival else NEAR,
     )
+
+
+def _domain_headings(rows: Sequence[Row], own: Sequence[str]) -> Sequence[str]:
+    """Where the reader's own domain stands alone over its records, another one that stands alone is such a heading."""
+    lone = [
+        row.text.lower().strip(" :.") for row in rows if len(row.text.split()) == 1 and is_fqdn(row.text.strip(" :"))
+    ]
+    mine = [each for each in lone if each in own]
+    return (*own, *(each for each in lone if mine and each.count(".") == mine[0].count(".")))
 
 
 def _told(state: State) -> tuple[Told, ...]:

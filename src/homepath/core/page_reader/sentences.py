@@ -56,7 +56,8 @@ def _with_label(text: str, atoms: Sequence[Atom]) -> Sequence[Atom]:
             label := _label_in(text, low, end, mine)
         ):
             found.append(label)
-    return tuple(sorted([*atoms, *found], key=lambda atom: atom.at)) if found else atoms
+    rest = [atom for atom in atoms if atom.kind != "token" or not any(atom.at == each.at for each in found)]
+    return tuple(sorted([*rest, *found], key=lambda atom: atom.at)) if found else atoms
 
 
 def _label_in(text: str, low: int, high: int, atoms: Sequence[Atom]) -> Atom | None:
@@ -66,7 +67,8 @@ def _label_in(text: str, low: int, high: int, atoms: Sequence[Atom]) -> Atom | N
         leads = any(bare(word) in phrases_of("HOST_BEFORE") for word in before)
         leads = leads or text[: match.start()].rstrip().endswith(("为", "為", "给", "給", "对", "對", "将", "把"))
         particle = re.match(r"の|에|에서|için|के|的|に|を|은|는", behind) or not text[: match.start()].strip()
-        others = (atom for atom in atoms if atom.kind not in ("number", "ttl", "and"))
+        code = [atom for atom in atoms if atom.kind == "token" and (atom.at, atom.end) == match.span()]
+        others = (atom for atom in atoms if atom.kind not in ("number", "ttl", "and") and atom not in code)
         free = not any(atom.at < match.end() and match.start() < atom.end for atom in others)
         if free and (leads or particle):
             return Atom("host", match[0], match.start(), match.end())
@@ -89,8 +91,11 @@ def _one_sentence(
     begin = max(
         (at for at in (text.rfind(mark, 0, atoms[0].at) for mark in (". ", "。", "! ", "? ")) if at >= 0), default=-1
     )
-    end_match = re.search(r"[.!?](?:\s|$)|[。！？]", text[atoms[-1].end :])
-    end = atoms[-1].end + (end_match.start() if end_match else len(text) - atoms[-1].end)
+    last = atoms[-1]
+    end_match = re.search(r"[.!?](?:\s|$)|[。！？]", text[last.end :])
+    end = last.end + (end_match.start() if end_match else len(text) - last.end)
+    if last.kind == "fqdn" and last.value.endswith("."):
+        end = last.end
     start = begin + 1
     said = [Event(e.at + start, e.end + start, e.kind) for e in events_in(text[start:end])]
     moods = moods_of(text, atoms, said)

@@ -113,6 +113,9 @@ def _as_reading(state: State, row: Row, reading: Reading, keep_columns: bool = F
     if reading.closes and reading.layout != "sentence" and {"type", "host"} & {piece.role for piece in pieces}:
         _end_row(machine)
     option, mood = machine.around.option, reading.mood or _mark(row)
+    if reading.layout == "sentence" and not machine.waits_for_value:
+        machine.close()
+        machine.forget()  # a sentence has no name of the record before it
     if reading.layout == "sentence" and _conditional(row.text) and not option:
         machine.around = replace(machine.around, option="if")
     machine.put_all(pieces, mood)
@@ -152,7 +155,7 @@ def _conditional(text: str) -> bool:
 
 
 def _mark(row: Row) -> Mood:
-    return {"+": "want", "-": "delete", "struck": "delete"}.get(row.mark, "")  # type: ignore[return-value]
+    return {"+": "want", "-": "delete", "struck": "delete", "comment": "example"}.get(row.mark, "")  # type: ignore[return-value]
 
 
 def _as_servers(pieces: tuple[Piece, ...], around: Around) -> tuple[Piece, ...]:

@@ -32,7 +32,7 @@ class Ways:
     """What is lost if the row is passed over."""
 
 
-def ways_of(row: Row, own: Sequence[str]) -> Ways:
+def ways_of(row: Row, own: Sequence[str], below: Row | None = None) -> Ways:
     """The readings of a row that do not depend on the rows before."""
     if row.mark == "long":
         return Ways(None, None, None, (), None, 3.0)
@@ -41,10 +41,10 @@ def ways_of(row: Row, own: Sequence[str]) -> Ways:
     named = labelled(row)
     if row.kind == "card" or (named and named.pieces and not named.lost):
         return Ways(columns_of(row), label, named, (), None, _weight(row))
-    lead = lead_of(row)
+    lead = lead_of(row, below is not None and _weight(below) >= 1.0)
     if row.kind == "heading" and lead and (lead.types or lead.hosts or lead.mood or lead.servers or lead.option):
         return Ways(None, None, None, (), lead, _weight(row) + said_by(lead))
-    if lead and lead.hosts and len(row.text.split()) == 1 and stands_for_own(row.text, own):
+    if lead and lead.hosts and is_fqdn(row.text.rstrip(" :")) and stands_for_own(row.text.rstrip(" :"), own):
         return Ways(None, None, None, (), lead, 1.5)  # the reader's own name alone on a line: what follows is for it
     readings: list[Reading] = []
     cells = [cell.text for cell in row.cells if cell.text]
@@ -63,7 +63,7 @@ def ways_of(row: Row, own: Sequence[str]) -> Ways:
         if wordy and (other := sentence(text, row.line, True, own=own)) and other.pieces != told.pieces:
             readings.append(replace(other, lost=other.lost + 0.6))
     columns = columns_of(row)
-    lead = lead_of(row) if columns is None else None
+    lead = lead if columns is None else None
     return Ways(columns, label, named, tuple(readings), lead, _weight(row) + said_by(lead))
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from homepath.core.page_reader.rows import MOST_LINES, Hidden, Row, rows_of, too_long, unwrapped
+from homepath.core.page_reader.sources.continued import continued
 from homepath.core.page_reader.sources.data import data_rows, whole_data
 from homepath.core.page_reader.sources.html import html_rows, looks_like_html
 from homepath.core.page_reader.sources.separated import separated_rows
@@ -12,7 +13,7 @@ from homepath.core.page_reader.sources.zone_lines import zone_rows
 
 def rows_in(text: str, hidden: Hidden) -> list[Row]:
     """The rows of a text, by a real parser where the text, or a part of it, has a real format."""
-    return turned(_rows_in(text, hidden))
+    return turned(continued(_rows_in(text, hidden)))
 
 
 def _rows_in(text: str, hidden: Hidden) -> list[Row]:

@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterator, Sequence
 
 from homepath.core.page_reader.kinds import OTHER_TYPES, RECORD_TYPES
-from homepath.core.page_reader.rows import LONGEST_LINE, Cell, Hidden, Row, plain
+from homepath.core.page_reader.rows import LONGEST_LINE, Cell, Hidden, Row, cells_of, plain
 
 _TYPES = "|".join((*RECORD_TYPES, *OTHER_TYPES, "SPF"))
 _LINE = re.compile(
@@ -78,7 +78,7 @@ def _block(lines: Sequence[str], first: int, hidden: Hidden) -> list[Row]:
         at += len(held)
         text = plain("\n".join(held), number, hidden) if not "\n".join(held).isascii() else "\n".join(held)
         if text.lstrip().startswith(";"):
-            rows.append(Row(number, text.strip(), (Cell(text.strip(" ;")),), "text", "comment"))
+            rows.append(Row(number, text.strip(), cells_of(text.strip(" ;")), "text", "comment"))
             continue
         try:
             words, comment = _words(text)

@@ -66,6 +66,7 @@ UNITS: dict[int, str] = {
 """Words for lengths of time, by their seconds."""
 
 BUTTONS = """
+check now | check again | verify now | test now | refresh now | retry now | recheck | add now | try again | jetzt prüfen | erneut prüfen | vérifier maintenant
 copy | copied | copied! | copy value | copy to clipboard | click to copy | edit | save | cancel | more | show | hide | view | help | info | learn more | remove | refresh | verify | check | ok | done | continue | next | back | add record | add | show more | copy all | close | menu | details | select | manage | delete | actions | download | retry | check status | check again | recheck | expand | add new record | save changes | verify now | i've done this | need help? | content_copy | required
 kopieren | kopiert | in die zwischenablage kopieren | bearbeiten | speichern | abbrechen | prüfen | weiter | zurück | hilfe | mehr erfahren | löschen | anzeigen | überprüfen | aktualisieren | erneut prüfen
 copier | copié | modifier | enregistrer | annuler | vérifier | continuer | retour | suivant | aide | supprimer | en savoir plus | copier la valeur | actualiser
@@ -121,3 +122,10 @@ ihre domain | deine domain | domaine | votre domaine | nom de domaine | dominio 
 domein | uw domein | je domein | domän | din domän | domæne | dit domæne | domene | domenet ditt | verkkotunnus | verkkotunnuksesi | domena | twoja domena | doména | vaše doména | vaša doména
 tartomány | domain név | domeniu | domeniul tău | домен | ваш домен | домейн | τομέας | alan adı | alan adınız | النطاق | نطاقك | דומיין | הדומיין שלך | ドメイン | ドメイン名 | 域名 | 您的域名 | 網域 | 도메인 | डोमेन | tên miền | โดเมน
 """
+
+ZONE = """
+zone | dns zone | domain | domain name | website | site | zone name | domäne | domaine | nom de domaine | dominio | nombre de dominio | domínio | domein
+domän | domæne | domene | verkkotunnus | domena | doména | tartomány | domeniu | домен | τομέας | alan adı | النطاق | דומיין | ドメイン | 域名 | 網域 | 도메인
+डोमेन | tên miền | โดเมน
+"""
+"""What a column is called that says for which domain a row is, beside one for the name."""

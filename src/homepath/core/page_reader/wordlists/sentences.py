@@ -40,3 +40,9 @@ például | de exemplu | например | наприклад | για παρά
 예를 들어 | उदाहरण के लिए | misalnya | contohnya | ví dụ | chẳng hạn | ตัวอย่างเช่น
 """
 """What makes a sentence one that speaks of records in passing."""
+
+THEM = """
+them | they | these | those | sie | diese | ceux-ci | estos | estas | queste | questi | estes | deze | dessa | disse | nämä | tyto | ezeket
+azokat | acestea | эти | αυτά | bunları | onları | אותם | 它们 | 它們 | 这些 | 這些 | これら | それら | इन्हें | chúng
+"""
+"""Words for records that were named just before, or come just now."""

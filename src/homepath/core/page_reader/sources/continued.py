@@ -1,0 +1,55 @@
+"""Values that go on in the next line: long keys, and names that were cut at a dot or a hyphen."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import replace
+
+from homepath.core.page_reader.kinds import is_button, is_fqdn, type_of
+from homepath.core.page_reader.moods import title_of
+from homepath.core.page_reader.rows import Row
+
+_KEY = re.compile(r"(?:\bp=|^)[A-Za-z0-9+/]{20,}$")
+_KEY_REST = re.compile(r"[A-Za-z0-9+/]{4,}={0,2};?")
+_CUT_AT_DOT = re.compile(r"(?:^|[\s:])[A-Za-z0-9_-]+\.$")
+_CUT_AT_HYPHEN = re.compile(r"(?:[A-Za-z0-9_-]+\.)+[A-Za-z0-9-]*-$")
+_NAME_REST = re.compile(r"[A-Za-z0-9][A-Za-z0-9.-]*")
+
+
+def continued(rows: Sequence[Row]) -> list[Row]:
+    """The rows, with each line that goes on put behind the one before."""
+    words = {word.lower().strip(".,;:") for row in rows for word in row.text.split()}
+    tails = {_tail(word) for word in words if is_fqdn(word)}
+    found: list[Row] = []
+    for row in rows:
+        if found and (whole := _whole(found[-1], row, tails)):
+            found[-1] = whole
+        else:
+            found.append(row)
+    return found
+
+
+def _whole(last: Row, row: Row, tails: set[str]) -> Row | None:
+    """Both lines as one; None where the second says something of its own."""
+    lone = row.kind == "text" and not row.mark and " " not in row.text and row.line == (last.line, *last.more)[-1] + 1
+    if not lone or not last.cells or title_of(row.text) or type_of(row.text) or is_button(row.text):
+        return None
+    before, mark = last.cells[-1].text, last.mark
+    text = before + row.text
+    in_cells = len(last.cells) > 1 or ":" in before or row.cells[0].at > 1
+    if _CUT_AT_HYPHEN.search(before) and _NAME_REST.fullmatch(row.text):
+        ways = [before[:-1] + row.text, text]  # the hyphen may be the page's or the paper's
+        known = [way for way in ways if _tail(way.split()[-1]) in tails - {_tail(row.text)}]
+        text, mark = (known or ways)[0], mark if len(known) == 1 else "torn"
+    elif not (_KEY.search(before) and _KEY_REST.fullmatch(row.text)) and not (
+        in_cells and _CUT_AT_DOT.search(before) and is_fqdn(row.text)
+    ):
+        return None
+    at = last.text.rindex(before)
+    cells = (*last.cells[:-1], replace(last.cells[-1], text=text))
+    return replace(last, text=last.text[:at] + text, cells=cells, mark=mark, more=(*last.more, row.line))
+
+
+def _tail(name: str) -> str:
+    return ".".join(name.lower().strip(".").split(".")[-2:])
