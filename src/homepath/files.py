@@ -77,8 +77,8 @@ def _read_on(handle: int) -> bytes:
     return bytes(found)
 
 
-def read_stream(stream: BinaryIO, what: Text) -> str:
-    """The text that comes in on a stream, bounded like a file. Raises BadInput."""
+def read_stream(stream: BinaryIO, what: Text) -> bytes:
+    """What comes in on a stream, bounded like a file. Raises BadInput."""
     try:
         waits = stream.isatty() or not stat.S_ISFIFO(os.fstat(stream.fileno()).st_mode)
         if not waits:
@@ -90,10 +90,7 @@ def read_stream(stream: BinaryIO, what: Text) -> str:
         octets = stream.read(BIGGEST + 1)
     if len(octets) > BIGGEST:
         raise BadInput(Problem(msg("files.read-octets", what=what, BIGGEST=BIGGEST // 1000000)))
-    try:
-        return octets.decode("utf-8-sig")
-    except UnicodeDecodeError as error:
-        raise BadInput(Problem(msg("files.read-text", what=what), hint=msg("files.read-text.hint"))) from error
+    return octets
 
 
 def write_text(path: Path, text: str) -> None:

@@ -132,7 +132,7 @@ def start(
     domain = typed.domain.removesuffix(".")
     if before is not None and before.domain != domain:
         raise BadInput(Problem(msg("start.start", domain=before.domain), str(path), hint=msg("start.start.hint")))
-    base = before if before is not None and page_text is not None else Site(domain, primary, "", route="advise")
+    base = before if before is not None else Site(domain, primary, "", route="advise")
     site = replace(
         base,
         primary=primary,

@@ -20,13 +20,14 @@ if TYPE_CHECKING:
 
 def pasted_text(file: Path | None) -> str:
     """The text of a page. On a terminal without a file it is pasted, and two empty lines end it. Raises BadInput."""
-    from homepath.files import read_stream, read_text
+    from homepath.app.page_files import page_text, read_page_file
+    from homepath.files import read_stream
 
     if file is not None and str(file) != "-":
-        return read_text(file, "the page")
+        return read_page_file(file)
     if sys.stdin.isatty():
         return _pasted_into_terminal()
-    return read_stream(sys.stdin.buffer, "the page")
+    return page_text(read_stream(sys.stdin.buffer, "the page"), "standard input")
 
 
 def _pasted_into_terminal() -> str:

@@ -107,7 +107,7 @@ def read(
         sheet.say("Ask for it: homepath sheet --question", 2)
     if to:
         write_text(to, text)
-        typer.echo(f"\nWritten to {to}. Name it with: homepath start DOMAIN --notation {to}", err=True)
+        typer.echo(f"\nWritten to {to}. Name it with: homepath start {name} --notation {to}", err=True)
     else:
         sys.stdout.write(text)
     needed = (hints.apex, hints.names, hints.final_dot, hints.quotes)

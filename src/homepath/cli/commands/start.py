@@ -16,7 +16,7 @@ UNNAMED = "the builder"
 
 if TYPE_CHECKING:
     from homepath.app.start import Started
-    from homepath.core.model.brief import Brief
+    from homepath.core.model.brief import Brief, Site
     from homepath.core.model.domain import TypedDomain
 
 
@@ -72,12 +72,14 @@ def start(
         raise BadInput(Problem("--page makes a brief, --brief names one; give one of them", key="--page"))
     typed = station.read_typed(domain if domain is not None else typer.prompt("Your domain"))
     _check_primary(typed, primary)
+    before = station.before_in(folder, typed.domain.removesuffix("."))
+    if before is not None and page is None and brief is None and (notation or also or value or primary or not asking):
+        brief = folder / before.site.brief  # what the builder asks for is known here
     if page is None and brief is None and not asking:
         hint = "save the builder's page as text and name it with --page FILE, or a brief with --brief FILE"
         raise BadInput(Problem("nothing says what the builder asks for", key="--page", hint=hint))
     given = _values(value or [])
     words = None
-    before = station.before_in(folder, typed.domain.removesuffix(".")) if brief is None else None
     if before is not None:
         builder = before.brief.builder if builder == UNNAMED else builder
         primary = primary or (before.site.primary if not typed.label else None)
@@ -107,7 +109,7 @@ def start(
         _ask_missing(known, given)
     chosen = station.primary_of(typed, primary)
     started = station.start(typed, chosen, brief_file, given, notation, tuple(also or ()), folder, words)
-    _show(started, plain)
+    _show(started, before.site if before is not None else None, plain)
     if words is not None:
         typer.echo(f"What the page asks for was written to {brief_file}.")
 
@@ -144,7 +146,7 @@ def _ask_missing(brief: Brief, values: dict[str, str]) -> None:
             values[asked.name] = typer.prompt(asked.ask + (f" (such as {asked.example})" if asked.example else ""))
 
 
-def _show(started: Started, plain: bool) -> None:
+def _show(started: Started, before: Site | None, plain: bool) -> None:
     from homepath.cli.show.paper import paper
     from homepath.core.dns.names import shown
     from homepath.core.model.domain import shown_unicode
@@ -167,4 +169,9 @@ def _show(started: Started, plain: bool) -> None:
     if not wanted.wants and wanted.nameservers:
         sheet.table([("nameserver", shown(server)) for server in wanted.nameservers])
     sheet.blank()
+    if before is not None:
+        parts = ("primary", "brief", "notation", "also")
+        kept = {part: (getattr(before, part), getattr(started.site, part)) for part in parts}
+        changed = [f"{part} was {old or 'not set'}, is {new}" for part, (old, new) in kept.items() if old != new]
+        sheet.say(f"{started.path} was there already. {'; '.join(changed) or 'Nothing in it has changed'}.")
     sheet.say(f"Written to {started.path}. Next: homepath next")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from homepath.cli.show.paper import Paper
@@ -72,20 +72,25 @@ _MOODS = {"delete": "to be deleted", "current": "there now", "keep": "stays", "e
 
 def show_reading(sheet: Paper, page: Page, found: BriefText | None) -> None:
     """The table: what is ticked is entered; each row with its lines of the page, and why one is not ticked."""
-    sheet.table([_row(item) for item in page.items])
+    texts = {line.number: " ".join(line.text.split()) for line in page.lines}
+    sheet.table([_row(item, texts) for item in page.items])
     for doubt in found.doubts if found else ():
         sheet.say(f"To decide: {doubt}")
     for note in found.notes if found else page.notes:
         sheet.say(f"Note: {note}")
 
 
-def _row(item: Item) -> tuple[str, ...]:
+def _row(item: Item, texts: Mapping[int, str]) -> tuple[str, ...]:
     record = item.record
     lines = sorted(set(record.lines))
     where = f"line {lines[0]}" if len(lines) == 1 else f"lines {lines[0]} to {lines[-1]}"
-    why = say(why_said(record)) if record.why else _MOODS.get(record.mood, "")
-    if record.mood == "optional":
-        why = "optional"
+    why = say(why_said(record)) if record.why else ""
+    if item.bin == "not" and record.mood != "example":
+        why = _MOODS.get(record.mood, "left out")
+    elif item.bin != "other" and not why:
+        why = "optional" if record.mood == "optional" else _MOODS.get(record.mood, "")
+    if item.bin != "enter" and (text := texts.get(lines[0], "")):
+        where += f': "{text[:50]}{"…" if len(text) > 50 else ""}"'
     option = f"way {record.option.removeprefix('or')}" if record.option not in ("", "if") else ""
     said = ", ".join(each for each in (where, why, option) if each)
     tick = "[x]" if item.bin == "enter" else "[ ]"

@@ -52,7 +52,7 @@ def show_sheet(
     else:
         paper.say("Leave every other record alone.")
     if not notation.known:
-        _what_to_look_for(paper, notation)
+        _what_to_look_for(paper, notation, shown(domain))
     for number, job in enumerate(jobs, 1):
         _show_job(paper, number, job, len(jobs), notation, len(ttls) > 0)
     if behind:
@@ -79,7 +79,7 @@ def show_other_act(paper: Paper, assessment: Assessment, builder: str, host: str
     paper.say("Then type: homepath next")
 
 
-def _what_to_look_for(paper: Paper, notation: Notation) -> None:
+def _what_to_look_for(paper: Paper, notation: Notation, domain: str) -> None:
     """How this form wants records was not written down; typing mistakes may have shown some of it."""
     paper.blank()
     for each in notation.learned:
@@ -89,7 +89,8 @@ def _what_to_look_for(paper: Paper, notation: Notation) -> None:
     for key, words in LOOK_FOR.items():
         if key not in notation.learned:
             paper.say(f"- {words}", 2)
-    paper.say("Learn it from some rows: homepath notation read. Or ask its support: homepath sheet --question.", 2)
+    paper.say(f"Learn it from some rows: homepath notation read {domain} FILE", 2)
+    paper.say("Or ask its support: homepath sheet --question", 2)
 
 
 def _small(title: str) -> str:

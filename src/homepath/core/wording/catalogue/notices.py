@@ -76,6 +76,7 @@ SENTENCES = {
     "edge.silent": "the builder's servers could not be queried",
     # start
     "file.brief": "the brief",
+    "file.page": "the page",
     "start.load-brief-2": "name it with --brief FILE",
     "file.notation": "the notation",
     "file.network": "the network file",
