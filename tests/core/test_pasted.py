@@ -137,6 +137,33 @@ def test_what_the_page_does_not_say_outright_is_left_to_a_person(
     assert (told(page), [(each.value, each.why) for each in page.others]) == (wanted, others)
 
 
+@pytest.mark.parametrize(
+    ("said", "primary"),
+    [
+        ("Primary domain: www.own.test", "www"),
+        ("Hauptadresse: own.test", "@"),
+        ("www.own.test will redirect to own.test", "@"),
+        ("own.test redirige vers www.own.test", "www"),
+        ("own.test は www.own.test にリダイレクトされます", "www"),
+        ("Primary domain: other.test", ""),
+        ("See own.test and www.own.test", ""),
+    ],
+)
+def test_the_page_names_the_primary_address(said: str, primary: str) -> None:
+    page = read_page(f"{said}\n\nA @ 192.0.2.10", "own.test")
+    assert (page.primary, told(page)) == (primary, ["A @ 192.0.2.10"])
+
+
+def test_what_a_row_says_of_its_use_reaches_the_brief() -> None:
+    page = read_page(
+        "Type\tHost\tValue\tFor\nCNAME\tkiln1\ta.bricklark.example\tbounces\nCNAME\tshop\tb.bricklark.example\tshop"
+    )
+    brief = read_brief(brief_text(page, "B").text, "b")
+    assert {each.host: each.purpose for each in brief.further} == {"kiln1": "mail authentication", "shop": "other"}
+    cut = read_page("TXT kiln1._domainkey v=DKIM1; k=rsa; p=MIGfMA0GCSqGSIb3DQEBAQUAA")
+    assert [each.why for each in cut.others] == ["bad-key"]
+
+
 def test_a_person_ticks_what_the_page_left_open() -> None:
     page = read_page("A @ 192.0.2.10\n\nOur new server has 192.0.2.44\n\nDelete:\nA @ 198.51.100.7", "own.test")
     assert [(item.number, item.bin) for item in page.items] == [(1, "enter"), (2, "other"), (3, "not")]

@@ -64,6 +64,7 @@ def start(
     from homepath.cli.show.paper import paper
     from homepath.core.files.brief_file import read_brief
     from homepath.core.model.problems import BadInput, Problem
+    from homepath.core.page_reader.brief_text import BriefText
 
     asking = sys.stdin.isatty() and sys.stdout.isatty()
     if domain is None and not asking:
@@ -79,7 +80,7 @@ def start(
         hint = "save the builder's page as text and name it with --page FILE, or a brief with --brief FILE"
         raise BadInput(Problem("nothing says what the builder asks for", key="--page", hint=hint))
     given = _values(value or [])
-    words = None
+    words, found = None, None
     if before is not None:
         builder = before.brief.builder if builder == UNNAMED else builder
         primary = primary or (before.site.primary if not typed.label else None)
@@ -101,8 +102,10 @@ def start(
     else:
         brief_file = brief
     known = station.load_brief(brief_file) if words is None else read_brief(words, brief_file.name)
+    said_by_page = {"@": "apex"}.get(found.primary, found.primary) if isinstance(found, BriefText) else ""
+    silent = primary is None and not typed.label
     if primary is None and not typed.label:
-        primary = station.default_primary(known)
+        primary = said_by_page or station.default_primary(known)
         if asking:
             primary = typer.prompt("Where should the site be: www, apex or another label?", default=primary)
     if asking:
@@ -110,8 +113,14 @@ def start(
     chosen = station.primary_of(typed, primary)
     started = station.start(typed, chosen, brief_file, given, notation, tuple(also or ()), folder, words)
     _show(started, before.site if before is not None else None, plain)
-    if words is not None:
-        typer.echo(f"What the page asks for was written to {brief_file}.")
+    if words is None:
+        return
+    typer.echo(f"What the page asks for was written to {brief_file}.")
+    if said_by_page and chosen != said_by_page:
+        typer.echo(f"The page calls another address the primary one ({said_by_page}), and you chose {chosen}.")
+    elif silent and not asking and not said_by_page:
+        other = "www" if chosen == "apex" else "apex"
+        typer.echo(f"The page names no primary address; {chosen} was taken. For the other one: --primary {other}")
 
 
 def _check_primary(typed: TypedDomain, primary: str | None) -> None:

@@ -33,6 +33,7 @@ def page_json(page: Page, found: BriefText | None) -> Json:
             }
             for item in page.items
         ],
+        "primary": page.primary,
         "own_domains": list(page.own),
         "values": found.values if found else {},
         "options": list(found.options) if found else [],

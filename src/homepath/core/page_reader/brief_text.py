@@ -30,7 +30,7 @@ class BriefText:
     """The file, what each record became, `doubts`: between which ways a person must choose; what was assumed.
 
     `values`: what the brief asks for, with the page's own value where the page has one. `options`: the marks of
-    alternatives of which only one can be taken.
+    alternatives of which only one can be taken. `primary`: the primary address that the page names, if it does.
     """
 
     text: str
@@ -39,6 +39,7 @@ class BriefText:
     notes: tuple[str, ...]
     values: dict[str, str]
     options: tuple[str, ...] = ()
+    primary: str = ""
 
 
 def brief_text(page: Page, builder: str, *, label: str = "", option: str = "", values: Values = "stay") -> BriefText:
@@ -55,7 +56,7 @@ def brief_text(page: Page, builder: str, *, label: str = "", option: str = "", v
     rows = tuple(Row(each.record, each.part, where(each.record)) for each in parts.placed)
     deletes = [each for each in page.away if each.mood == "delete" and each.type != "ALIAS"]
     text = _write(builder, parts, asked, deletes)
-    return BriefText(text, rows, parts.doubts, (*page.notes, *parts.notes), asked, parts.options)
+    return BriefText(text, rows, parts.doubts, (*page.notes, *parts.notes), asked, parts.options, page.primary)
 
 
 _SHARED = ("www", "sites", "edge", "host", "hosting", "proxy", "custom", "connect", "cname", "domains", "web", "dns")

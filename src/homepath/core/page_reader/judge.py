@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import base64
 import re
 import unicodedata
 from collections.abc import Collection, Sequence
@@ -28,6 +29,7 @@ from homepath.core.page_reader.kinds import (
 )
 from homepath.core.page_reader.moods import NOT_WANTED
 from homepath.core.page_reader.page import Line, LineUse, Page, PastedRecord, Server, Why
+from homepath.core.page_reader.primary import primary_of_page
 from homepath.core.page_reader.rows import MOST_LINES, MOST_TEXT, Hidden, Row, too_long
 from homepath.core.page_reader.search import Found, search
 from homepath.core.page_reader.sources import rows_in
@@ -60,7 +62,9 @@ class Judge:
         zones = {told.zone.lower().rstrip(".") for told in self.found.told if told.zone}
         mine = {zone for zone in zones if any(f".{zone}".endswith(f".{each}") for each in own)}
         strange = zones - mine if mine else set()
-        read = [self._record(told, own, {*likely, *strange}) for told in self.found.told]
+        primary, said = primary_of_page(self.rows, own)
+        told = [each for each in self.found.told if each.type or not said.issuperset(each.lines)]
+        read = [self._record(each, own, {*likely, *strange}) for each in told]
         away = [record for record in read if record.mood in NOT_WANTED]
         kept = _once([record for record in read if record.mood not in NOT_WANTED])
         rivals = self._rivals(own, {*likely, *strange})
@@ -73,7 +77,7 @@ class Judge:
         others += self._strays([*kept, *others], own)
         notes += self._forwards()
         lines = tuple(self._lines())
-        return Page(tuple(kept), tuple(away), servers, lines, tuple(others), tuple(notes), tuple(own))
+        return Page(tuple(kept), tuple(away), servers, lines, tuple(others), tuple(notes), tuple(own), primary)
 
     def _record(self, told: Told, own: Sequence[str], strange: Collection[str]) -> PastedRecord:
         """The record as it is told, and why it is not taken as it stands."""
@@ -131,6 +135,8 @@ class Judge:
             return replace(record, why="lookalike", detail=mixed)
         if record.option == "if" and (record.mood == "optional" or not _has_other(record, kept)):
             return replace(record, why="condition")
+        if record.type == "TXT" and (key := _KEY.search(record.value)) and not _is_base64(key[1]):
+            return replace(record, why="bad-key")  # RFC 6376 section 3.6.1
         if record.type == "ALIAS" and record.host != "@":
             return replace(record, why="alias")
         return record
@@ -328,6 +334,17 @@ def _once(records: Sequence[PastedRecord]) -> list[PastedRecord]:
 
 def _key(record: PastedRecord) -> tuple[str, str, str]:
     return record.type, record.host, record.value
+
+
+_KEY = re.compile(r"^v=DKIM1;(?:.*;)?\s*p=([^;]*)")
+
+
+def _is_base64(text: str) -> bool:
+    try:
+        base64.b64decode("".join(text.split()), validate=True)
+    except ValueError:
+        return bool(re.fullmatch(r"\{[a-z_]+\}", text))
+    return True
 
 
 def _address_type(text: str) -> str:

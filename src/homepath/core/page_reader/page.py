@@ -14,7 +14,7 @@ LineUse = Literal["record", "heading", "name of a field", "words", "not understo
 
 Why = Literal[
     "no-name", "no-type", "unsure", "other-domain", "bad-name", "bad-value", "no-value", "button", "lookalike",
-    "hidden", "condition", "misread", "handed-over", "alias", "unplannable", "two-readings", "part", "stray",
+    "hidden", "condition", "misread", "bad-key", "handed-over", "alias", "unplannable", "two-readings", "part", "stray",
 ]  # fmt: skip
 """Why something that looks like a record, or a part of one, is not taken without a person's word."""
 
@@ -88,6 +88,8 @@ class Page:
     others: tuple[PastedRecord, ...] = ()
     notes: tuple[str, ...] = ()
     own: tuple[str, ...] = ()
+    primary: str = ""
+    """The primary address that the page names: `@` or a label; empty where it names none."""
     picked: tuple[Item, ...] = ()
     """The table once a person has ticked it; empty before."""
 

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
 from homepath.core.dns.records import ADDRESS_TYPES, LED_TO
 from homepath.core.model.visible import visible
 from homepath.core.page_reader.page import Page, PastedRecord, Server
+from homepath.core.page_reader.words import bare
 
 Part = Literal[
     "apex", "apex_alias", "www", "www_by_address", "label", "label_by_address", "ownership", "further", "name servers"
@@ -20,6 +21,13 @@ _SECOND: tuple[Part, ...] = ("apex_alias", "www_by_address", "label_by_address")
 _PROOF = re.compile(r"verif|owner|proof|confirm|challenge|site-?code|claim|validat|auth(?!entic)", re.I)
 _MAIL = re.compile(r"^v=(?:spf1|dkim1|dmarc1)\b", re.I)
 _MAIL_HOST = re.compile(r"(?:^|\.)(?:_domainkey|_dmarc|_smtp|_mta-sts|_report)(?:\.|$)|^dkim", re.I)
+
+
+_OF_MAIL = re.compile(
+    r"(?<!\w)(?:e-?mails?|mails?|bounces?|newsletters?|return-path|courriels?|correos?|posta|poczt\w*|post[aoy]\w*|e-postas?|sahkopost\w*"
+    r"|signatur\w* key|dkim|spf)(?!\w)|почт|пошт|ηλεκτρονικ|メール|邮件|郵件|이메일|메일|ईमेल|البريد|דואר"
+)
+"""Words in a row, without accents: its record is for mail."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,6 +57,7 @@ class Parts:
 @dataclass(slots=True)
 class _Sorting:
     label: str
+    lines: Mapping[int, str]
     placed: list[Placed] = field(default_factory=list)
     doubts: list[str] = field(default_factory=list)
     notes: list[str] = field(default_factory=list)
@@ -60,7 +69,7 @@ def parts_of(page: Page, label: str = "", option: str = "") -> Parts:
     `option`: only this alternative of the page, with what belongs to none."""
     records = [record for record in page.records if not option or record.option in ("", option)]
     servers = [server for server in page.wanted_servers if not option or server.option in ("", option)]
-    sorting = _Sorting(label.lower())
+    sorting = _Sorting(label.lower(), {line.number: line.text for line in page.lines})
     proofs = []
     for record in records:
         if _is_proof(record, sorting.label):
@@ -108,17 +117,20 @@ def _place(sorting: _Sorting, record: PastedRecord) -> None:
     elif host in ("www", sorting.label) and host and rrtype in LED_TO:
         sorting.placed.append(Placed(record, "www" if host == "www" else "label"))
     else:
-        sorting.placed.append(Placed(record, "further", _purpose(record)))
-        if rrtype in LED_TO:
+        said = " ".join(sorting.lines.get(line, "") for line in record.lines)
+        sorting.placed.append(Placed(record, "further", purpose := _purpose(record, said)))
+        if rrtype in LED_TO and purpose == "other":
             sorting.notes.append(f"{where(record)}: what {visible(host)} is for is not said; it is wanted besides")
 
 
-def _purpose(record: PastedRecord) -> str:
+def _purpose(record: PastedRecord, said: str) -> str:
+    """What a further record is for: by its type and name, else by what its row says of it."""
     if record.type == "MX":
         return "mail"
     if _MAIL.match(record.value) or _MAIL_HOST.search(record.host):
         return "mail authentication"
-    return "other"
+    rest = said.replace(record.value.rstrip("."), " ").replace(record.host, " ")
+    return "mail authentication" if _OF_MAIL.search(bare(rest)) else "other"
 
 
 def _place_proofs(sorting: _Sorting, proofs: Sequence[PastedRecord]) -> None:

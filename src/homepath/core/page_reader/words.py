@@ -126,7 +126,7 @@ class Stems:
 
 @cache
 def stems(name: str) -> Stems:
-    return Stems(getattr(moods, name))
+    return Stems(getattr(moods, name, None) or getattr(sentences, name))
 
 
 @cache

@@ -46,3 +46,20 @@ them | they | these | those | sie | diese | ceux-ci | estos | estas | queste | q
 azokat | acestea | эти | αυτά | bunları | onları | אותם | 它们 | 它們 | 这些 | 這些 | これら | それら | इन्हें | chúng
 """
 """Words for records that were named just before, or come just now."""
+
+PRIMARY = """
+primary domain | primary address | main domain | main address | default domain | primary | canonical domain | your site's address | site address
+hauptdomain | primäre domain | hauptadresse | domaine principal | adresse principale | dominio principal | dirección principal
+dominio primario | indirizzo principale | domínio principal | endereço principal | hoofddomein | primair domein | huvuddomän | primærdomæne
+hoveddomæne | hoveddomene | ensisijainen verkkotunnus | domena główna | główna domena | hlavní doména | primární doména | elsődleges domain
+domeniu principal | основной домен | главный домен | основний домен | основен домейн | κύριος τομέας | birincil alan adı | النطاق الأساسي
+דומיין ראשי | メインドメイン | プライマリドメイン | 主域名 | 主要域名 | 기본 도메인 | प्राथमिक डोमेन | domain utama | tên miền chính | โดเมนหลัก
+"""
+"""What a page calls the address where all others end."""
+
+REDIRECTS = """
+redirect | forwards to. | forwarded to. | leads to. | weitergeleitet | leitet | umgeleitet | redirig | redirigé | reindirizz | redireciona | doorgestuurd
+omdirigera | viderestill | videresend | omdirigeres | ohjat | ohjaa | przekier | przesměr | přesměr | presmer | átirány | redirecțion | перенаправ
+пренасоч | ανακατευθ | yönlendir | يعيد التوجيه | מפנה | מופנה | リダイレクト | 転送 | 重定向 | 跳转 | 리디렉션 | 리다이렉트 | dialihkan | chuyển hướng
+"""
+"""Stems: one address of the site leads to another."""

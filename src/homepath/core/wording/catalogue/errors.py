@@ -21,6 +21,7 @@ SENTENCES = {
     "page.why.two-readings": "this line can be read in two ways",
     "page.why.part": "a part of a record: {detail}",
     "page.why.misread": "letters stand where digits belong; is this the address?",
+    "page.why.bad-key": "its key is not whole: copy it again, to its last character",
     "page.why.stray": "named in passing",
     "page.no-number": "the table has no such number",
     "page.no-number.hint": "1 to {last}",
