@@ -9,8 +9,8 @@ import pytest
 
 from tests.practice.wanderer import wander
 
-ONCE_FAILED: tuple[int, ...] = (23, 33, 115, 278, 352, 519, 631, 806, 845)
-SOME = range(1, 10)
+ONCE_FAILED = (23, 33, 115, 278, 352, 519, 631, 806, 845, 1134, 1352, 1520, 1577)
+SOME = range(1, 6)
 
 
 @pytest.mark.parametrize("seed", [*ONCE_FAILED, *SOME])
