@@ -37,6 +37,7 @@ KINDS = (
     Kind("forwarding-entry", "note", "RFC 9110 section 15.4", fixed_by="enter"),
     Kind("points-nowhere", "risk", "RFC 1034 section 3.6"),
     Kind("brief-outdated", "blocker", "RFC 1034 section 3.6.2", who="builder", offers=("read-page",)),
+    Kind("address-not-the-builders", "risk", "RFC 1034 section 3.6.2", offers=("read-page",)),
     Kind("old-key", "note", "the reference of files"),
     Kind("asked-to-delete", "note", "RFC 2181 section 5"),
 )
@@ -219,6 +220,22 @@ def _brief_outdated(case: Case) -> Iterator[Sighting]:
         )
 
 
+def _address_not_the_builders(case: Case) -> Iterator[Sighting]:
+    """Of the brief's addresses, one that the builder's own host name does not have although it has others of them."""
+    edge = case.wanted.edge
+    for want in (want for name in case.wanted.web_names for want in case.wanted.at(name)):
+        record = want.record
+        theirs = case.surroundings.values(edge, record.type) if record.type in ADDRESS_TYPES else ()
+        strange = tuple(value for value in record.values if value not in theirs)
+        if not strange or len(strange) == len(record.values) or record.key in case.wanted.trusted:
+            continue
+        there = tuple(value for value in strange if value in case.past.values(*record.key))
+        code = "address-not-the-builders-2" if there else "address-not-the-builders"
+        message = msg(code, name=record.name, strange=strange, edge=edge, theirs=tuple(theirs))
+        cure = msg("address-not-the-builders.cure", domain=case.domain)
+        yield Sighting(record.name, record.type, message, cure)
+
+
 def _old_key(case: Case) -> Iterator[Sighting]:
     for file, old, new in case.wanted.old_keys:
         what = msg("old-key.what", file=file, old=old, new=new)
@@ -260,6 +277,7 @@ RULES = (
     Rule("private-address", _private_address),
     Rule("forwarding-entry", _forwarding_entry),
     Rule("brief-outdated", _brief_outdated),
+    Rule("address-not-the-builders", _address_not_the_builders),
     Rule("old-key", _old_key),
     Rule("asked-to-delete", _asked_to_delete),
 )
