@@ -65,7 +65,7 @@ def test_the_tool_stops_at_what_nobody_answers_and_goes_on_when_it_is_told(
         assert [(each["name"], each["type"]) for each in survey["unknown"]] == [(f"{DOMAIN}.", "AAAA")]
         assert {server["state"] for server in survey["servers"]} == {"agrees"}
         plan = homepath("plan", "--json")
-        assert plan.status == 3
+        assert plan.status == 4
         touched = {c["name"] for c in json.loads(plan.out)["changes"] if c["move"] != "keep"}
         assert touched == {f"www.{DOMAIN}."}
         assert "unanswered" in plan.out

@@ -103,6 +103,8 @@ def assess(case: Case, plan: Plan, evidence: Evidence, now: float) -> Assessment
     because: tuple[Finding, ...] = ()
     if current is not None and isinstance(current.stands, Open):
         act, because = current.stands.act, current.stands.because
+    blockers = [finding for finding in because if finding.level == "blocker"]
+    unseen = bool(blockers) and all(kind_of(finding).unseen for finding in blockers)
     return Assessment(
         domain=case.domain,
         steps=numbered,
@@ -112,7 +114,7 @@ def assess(case: Case, plan: Plan, evidence: Evidence, now: float) -> Assessment
         primary_url=case.wanted.primary_url,
         site_up=view.site_up,
         findings=tuple(worst_first([*view.open, *_own_notes(view)])),
-        unchecked=view.unchecked,
+        unchecked=view.unchecked or unseen,
         because=because,
         notes=_notes(view, because),
         open_acts=tuple((draft.id, draft.stands.act) for draft in made if isinstance(draft.stands, Open)),

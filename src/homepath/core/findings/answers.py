@@ -12,7 +12,9 @@ from homepath.core.site.case import Case
 from homepath.core.site.zone_facts import handed_over
 
 KINDS = (
-    Kind("unanswered", "blocker", "RFC 2308 section 7", who="dns-host", place="here", offers=("find-out",)),
+    Kind(
+        "unanswered", "blocker", "RFC 2308 section 7", who="dns-host", place="here", offers=("find-out",), unseen=True
+    ),
     Kind("name-denied", "risk", "RFC 8020, RFC 4592 section 2.2.2", who="dns-host"),
     Kind("ttl-uneven", "note", "RFC 2181 section 5.2"),
 )

@@ -75,6 +75,8 @@ class Kind:
     """What the owner is asked to choose from, where it is in the way."""
     misplaced: bool = False
     """The right value is at a wrong name."""
+    unseen: bool = False
+    """Nothing answered, so what it is about is not known: it is no fault yet."""
     clash: bool = False
     """Two records that exclude each other; it is over once the plan has removed one of them."""
 

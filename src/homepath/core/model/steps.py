@@ -81,7 +81,8 @@ class Assessment:
     `at`: Unix seconds. `site_up`: whether visitors reach the site at its primary address; None where that is not
     known, and on the way back or out. `step`: the one that is now or waits, None only with `Nothing`. `findings`: all
     that are open, worst first, at their final levels; `because`: those that explain the act; `notes`: those worth
-    knowing, with nothing to do. `unchecked`: no server of the domain answered at the last check.
+    knowing, with nothing to do. `unchecked`: no server of the domain answered at the last check, or what
+    holds everything up is only that something was not answered.
     """
 
     domain: Name
