@@ -33,7 +33,7 @@ A\t@\t192.0.2.10\tAutomatic\tCopy
 A\t@\t192.0.2.44\tAutomatic\tCopy
 CNAME\twww.yourdomain.example\tsite-20817.edge.bricklark.example\tAutomatic\tCopy
 and a TXT record with the host \u201c@\u201d and the value \u201cbricklark-owner=tk-4471\u201d.
-Your old site may show for up to 48 hours.
+Your old site (203.0.113.80) may show for up to 48 hours. Questions? Our desk is at 203.0.113.7.
 """
 
 KEPT = """@ 3600 IN SOA ns1.mossgate.example. dns.mossgate.example. 1 7200 900 1209600 900
@@ -142,7 +142,9 @@ def story(folder: Path, wanted: set[str]) -> None:
 
     run(START, folder)
     (folder / "page.txt").write_text(PAGE)
-    take("brief-read", f"homepath start {DOMAIN} --page page.txt --builder Bricklark --folder page", height=860)
+    take(
+        "brief-read", f"homepath start {DOMAIN} --page page.txt --builder Bricklark --leave 7 --folder page", height=520
+    )
     take("next-first", "homepath next", height=640)
     take("survey", "homepath survey", height=900)
     take("plan", "homepath plan", height=1200)

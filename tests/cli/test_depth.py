@@ -54,7 +54,7 @@ def test_briefs_are_read_checked_and_shown(tmp_path: Path, homepath: Run) -> Non
     )
     done = homepath("brief", "read", "page.txt", "--builder", "Bricklark", "--to", "b.brief.toml")
     assert done.status == 0
-    assert "line 1" in done.err
+    assert "line 3" in done.err
     assert homepath("brief", "check", "b.brief.toml").status == 0
     shown = homepath("brief", "show", "b.brief.toml").out
     assert "site-{site}.edge.bricklark.example." in shown

@@ -38,7 +38,7 @@ def test_a_page_a_survey_and_a_plan(world: World, homepath: Run, tmp_path: Path)
     )
     assert started.status == 0, started.err
     assert "line 6" in started.out
-    assert "line 3, to be deleted" in started.out
+    assert 'line 3: "A @ 198.51.100.7", to be deleted' in started.out
     assert started.out.count("[x]") == 4
     assert homepath("survey").status in (0, 1)
     plan = json.loads(homepath("plan", "--json").out)

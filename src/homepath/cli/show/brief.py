@@ -74,6 +74,7 @@ def show_reading(sheet: Paper, page: Page, found: BriefText | None) -> None:
     """The table: what is ticked is entered; each row with its lines of the page, and why one is not ticked."""
     texts = {line.number: " ".join(line.text.split()) for line in page.lines}
     sheet.table([_row(item, texts) for item in page.items])
+    sheet.blank()
     for doubt in found.doubts if found else ():
         sheet.say(f"To decide: {doubt}")
     for note in found.notes if found else page.notes:
@@ -90,11 +91,17 @@ def _row(item: Item, texts: Mapping[int, str]) -> tuple[str, ...]:
     elif item.bin != "other" and not why:
         why = "optional" if record.mood == "optional" else _MOODS.get(record.mood, "")
     if item.bin != "enter" and (text := texts.get(lines[0], "")):
-        where += f': "{text[:50]}{"…" if len(text) > 50 else ""}"'
+        where += f': "{_around(text, record.value.rstrip("."))}"'
     option = f"way {record.option.removeprefix('or')}" if record.option not in ("", "if") else ""
     said = ", ".join(each for each in (where, why, option) if each)
     tick = "[x]" if item.bin == "enter" else "[ ]"
     return tick, str(item.number), record.type or "?", record.host or "?", visible(record.value or "?"), said
+
+
+def _around(text: str, value: str) -> str:
+    """The words of a line around a value, in 50 characters."""
+    begin = max(0, min(text.lower().find(value.lower()) - 20, len(text) - 50))
+    return ("…" if begin else "") + text[begin : begin + 50] + ("…" if begin + 50 < len(text) else "")
 
 
 def show_other_lines(sheet: Paper, page: Page) -> None:
