@@ -63,8 +63,9 @@ def test_briefs_are_read_checked_and_shown(tmp_path: Path, homepath: Run) -> Non
     (tmp_path / "odd.txt").write_text("A\tshop.flint-row.example\t192.0.2.10\n")
     doubtful = homepath("brief", "read", "odd.txt", "--to", "odd.toml")
     assert (doubtful.status, (tmp_path / "odd.toml").exists()) == (1, False)
-    assert "stand for your own domain" in doubtful.err
-    assert homepath("brief", "read", "odd.txt", "--to", "odd.toml", "--yes").status == 0
+    assert "--domain flint-row.example" in doubtful.err
+    own = ("--domain", "flint-row.example")
+    assert homepath("brief", "read", "odd.txt", "--to", "odd.toml", *own).status == 0
     (tmp_path / "none.txt").write_text("Thank you for choosing us!\n")
     assert homepath("brief", "read", "none.txt").status == 2
 

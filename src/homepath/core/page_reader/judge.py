@@ -55,8 +55,9 @@ class Judge:
         notes: list[str] = []
         hosts = [host for told in self.found.told if told.host and (host := plain_host(told.host))]
         own, likely = own_domains(hosts, self.domain, self.registrable)
-        if likely and not own:  # the only domain that is named is most likely the reader's
-            own, likely = likely[:1], likely[1:]
+        notes += (
+            [f"if {likely[0]} is your own domain, say so: --domain {likely[0]}"] if likely and not self.domain else []
+        )
         if own and not self.domain:
             notes.append(f"{own[0]} stands for your own domain")
         zones = {told.zone.lower().rstrip(".") for told in self.found.told if told.zone}
