@@ -182,7 +182,12 @@ class Judge:
             if not self._matters(row, read, own):
                 continue
             atoms = atoms_of(row.text)
-            values = [atom for atom in atoms if atom.kind in _STRAY]
+            every = [atom for atom in atoms if atom.kind in _STRAY]
+            names = [f".{atom.value.lower().rstrip('.')}" for atom in every]
+            mine = [any(name.endswith(f".{each}") for each in own) for name in names]
+            values = [atom for atom, is_own in zip(every, mine, strict=True) if not is_own]
+            if every and not values:
+                continue  # it names the reader's own names only
             types = [atom.value for atom in atoms if atom.kind == "type"]
             types += [special_type(atom.value) or _address_type(atom.value) for atom in values[:1]]
             rrtype = next((each for each in types if each), "")

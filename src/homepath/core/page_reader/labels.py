@@ -163,14 +163,15 @@ def _is_part(text: str) -> bool:
 def _name_at_end(text: str, exact: bool) -> tuple[int, Title] | None:
     """The longest name of a field that the text ends with."""
     stripped = text.rstrip(" *")
-    if type_of(stripped.strip(_TRIM)):
+    whole = stripped.strip(_TRIM)
+    if type_of(whole) and not (_begins_with_value(whole) and title_of(whole.partition(" ")[2])):
         return None
     starts = [match.start() for match in re.finditer(r"(?:(?<=^)|(?<=[\s,;|(\[•·]))[^\W\d_]", stripped)]
     for at in starts[-6:]:
         words = stripped[at:]
         if at > 0 and exact and stripped[:at].strip(_TRIM):
             continue
-        if "(" in words and ")" not in words:
+        if ("(" in words and ")" not in words) or (" " in words and _begins_with_value(words)):
             continue
         title = title_of(words.strip(_TRIM))
         if title is None and not stripped[:at].strip(_TRIM) and (roles := misread_field(words)):
@@ -178,6 +179,12 @@ def _name_at_end(text: str, exact: bool) -> tuple[int, Title] | None:
         if title is not None and (title.roles[0] != "other" or not stripped[:at].strip(_TRIM)):
             return at, title
     return None
+
+
+def _begins_with_value(words: str) -> bool:
+    """`A host=@`: what stands before the name is the value of the one before."""
+    first = words.partition(" ")[0]
+    return first.isupper() and type_of(first) is not None
 
 
 def _filled(title: Title, value: str, line: int, whole: bool = False) -> tuple[list[Piece], float]:

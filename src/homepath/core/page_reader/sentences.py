@@ -243,7 +243,9 @@ def _fqdn_role(
     atom = atoms[number]
     current = _since_end(pieces)
     has_host = any(piece.role == "host" for piece in current)
-    if stands_for_own(atom.value, own) and (not has_host or any(piece.role == "value" for piece in current)):
+    beside = number > 0 and atoms[number - 1].kind == "and" and not any(piece.role == "value" for piece in current)
+    begun = not has_host or any(piece.role == "value" for piece in current)
+    if stands_for_own(atom.value, own) and (begun or beside):
         return "host"
     others = [a for a in atoms[number + 1 :] if a.kind in VALUES]
     before = text[max(0, atom.at - 30) : atom.at]

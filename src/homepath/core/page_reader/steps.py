@@ -116,6 +116,9 @@ def _as_reading(state: State, row: Row, reading: Reading, keep_columns: bool = F
     if reading.layout == "sentence" and not machine.waits_for_value:
         machine.close()
         machine.forget()  # a sentence has no name of the record before it
+    if reading.layout == "row" and reading.lost >= 1 and not any(piece.role == "type" for piece in pieces):
+        machine.close()
+        machine.forget()  # words that are no part of a record stand in it: it takes nothing from the row above
     if reading.layout == "sentence" and _conditional(row.text) and not option:
         machine.around = replace(machine.around, option="if")
     machine.put_all(pieces, mood)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -13,7 +14,7 @@ from homepath.core.page_reader.labels import Labelled, labelled, named_rest
 from homepath.core.page_reader.leads import Lead, lead_of
 from homepath.core.page_reader.loose import loose, loose_words
 from homepath.core.page_reader.moods import Title, events, title_of
-from homepath.core.page_reader.pieces import Reading
+from homepath.core.page_reader.pieces import Reading, mood_of_note
 from homepath.core.page_reader.rows import Row
 from homepath.core.page_reader.sentences import sentence
 from homepath.core.page_reader.words import is_phrase
@@ -36,6 +37,7 @@ def ways_of(row: Row, own: Sequence[str], below: Row | None = None) -> Ways:
     """The readings of a row that do not depend on the rows before."""
     if row.mark == "long":
         return Ways(None, None, None, (), None, 3.0)
+    row = _without_aside(row)
     single = len([cell for cell in row.cells if cell.text]) <= 1
     label = title_of(row.text.rstrip(":： ")) if single and len(row.text) < 60 and not _has_verb(row.text) else None
     named = labelled(row)
@@ -65,6 +67,20 @@ def ways_of(row: Row, own: Sequence[str], below: Row | None = None) -> Ways:
     columns = columns_of(row)
     lead = lead if columns is None else None
     return Ways(columns, label, named, tuple(readings), lead, _weight(row) + said_by(lead))
+
+
+_ASIDE = re.compile(r"\s*[(（]([^()（）]{8,})[)）]\s*\.?$")
+
+
+def _without_aside(row: Row) -> Row:
+    """A row without a remark in brackets at its end that is about other records: `(delete any other www record)`."""
+    match = _ASIDE.search(row.text)
+    if match is None or not match.start() or not events(match[1]) or mood_of_note(match[1])[0]:
+        return row
+    if not row.cells or not (aside := _ASIDE.search(row.cells[-1].text)) or not aside.start():
+        return row
+    cells = (*row.cells[:-1], replace(row.cells[-1], text=row.cells[-1].text[: aside.start()]))
+    return replace(row, text=row.text[: match.start()], cells=cells)
 
 
 def _has_verb(text: str) -> bool:
