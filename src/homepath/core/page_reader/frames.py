@@ -169,7 +169,10 @@ class Machine:
         if not self.fresh and slot == (self.first or slot):
             self.types = self.types if slot == "host" and self.first != "host" else ()
             self.hosts = self.hosts if slot == "value" else ()
+            before = self.extras, self.lines, self.sure
             self._clear()
+            if before[0] and all(role != "ttl" for role, _ in before[0]):
+                self.extras, self.lines, self.sure = before  # a priority may stand before all else
         self.first = self.first or slot
         self._line(line)
 

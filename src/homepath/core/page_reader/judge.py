@@ -35,8 +35,6 @@ from homepath.core.page_reader.search import Found, search
 from homepath.core.page_reader.sources import rows_in
 from homepath.core.page_reader.words import is_phrase, ttl_seconds
 
-NARROW = 1.0
-"""Another way of reading that explains only so much less leaves a doubt."""
 _STRAY = ("address", "special", "text", "part", "token", "fqdn", "quoted")
 """Kinds of words that can be a value."""
 
@@ -68,8 +66,7 @@ class Judge:
         read = [self._record(each, own, {*likely, *strange}) for each in told]
         away = [record for record in read if record.mood in NOT_WANTED]
         kept = _once([record for record in read if record.mood not in NOT_WANTED])
-        rivals = self._rivals(own, {*likely, *strange})
-        kept = [self._doubted(record, kept, rivals) for record in kept]
+        kept = [self._doubted(record, kept) for record in kept]
         servers, unsure = self._servers(own)
         servers += tuple(_as_server(record) for record in kept if record.why is None and _is_delegation(record))
         others = [*(record for record in kept if record.why is not None), *unsure]
@@ -120,15 +117,13 @@ class Judge:
         ttl = ttl_seconds(told.ttl) if told.ttl else None
         return PastedRecord(rrtype, relative, value, ttl, told.lines, mood, told.option, why, detail)
 
-    def _doubted(
-        self, record: PastedRecord, kept: Sequence[PastedRecord], rivals: set[tuple[str, str, str]] | None
-    ) -> PastedRecord:
+    def _doubted(self, record: PastedRecord, kept: Sequence[PastedRecord]) -> PastedRecord:
         """A record that can be entered as it stands, with what still speaks against that."""
         if record.why is not None:
             return record
         chars = "".join(self.hidden.inside.get(line, "") for line in record.lines)
         torn = {row.line for row in self.rows if row.mark == "torn"}
-        if (rivals is not None and _key(record) not in rivals) or torn & set(record.lines):
+        if torn & set(record.lines):
             return replace(record, why="two-readings")
         if chars:
             return replace(record, why="hidden", detail=visible(chars))
@@ -230,13 +225,6 @@ class Judge:
         plain = row.text.strip().lower().rstrip(".")
         return alone and plain not in known and plain not in own and not any(plain.endswith(f".{each}") for each in own)
 
-    def _rivals(self, own: Sequence[str], strange: Collection[str]) -> set[tuple[str, str, str]] | None:
-        """What another way of reading, which explains nearly as much, would make of the page; None without one."""
-        rival = self.found.rival
-        if rival is None or self.found.margin >= NARROW:
-            return None
-        return {_key(self._record(told, own, strange)) for told in rival if told.mood not in NOT_WANTED}
-
     def _lines(self) -> list[Line]:
         uses: dict[str, LineUse] = {
             "table": "record", "row": "record", "sentence": "record", "labels": "record",
@@ -336,10 +324,6 @@ def _once(records: Sequence[PastedRecord]) -> list[PastedRecord]:
             before, lines=lines, option=option, mood=mood, ttl=before.ttl if before.ttl is not None else each.ttl
         )
     return list(found.values())
-
-
-def _key(record: PastedRecord) -> tuple[str, str, str]:
-    return record.type, record.host, record.value
 
 
 _KEY = re.compile(r"^v=DKIM1;(?:.*;)?\s*p=([^;]*)")

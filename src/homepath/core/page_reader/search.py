@@ -8,7 +8,7 @@ from itertools import zip_longest
 
 from homepath.core.page_reader.frames import Told, unrolled
 from homepath.core.page_reader.kinds import is_fqdn
-from homepath.core.page_reader.moods import NOT_WANTED, Mood
+from homepath.core.page_reader.moods import Mood
 from homepath.core.page_reader.rows import Row
 from homepath.core.page_reader.steps import State, gap, steps
 from homepath.core.page_reader.ways import ways_of
@@ -21,14 +21,12 @@ NEAR = 12.0
 
 @dataclass(frozen=True, slots=True)
 class Found:
-    """The best way of reading, and the best of those that come to other records, with how much less it explains."""
+    """The best way of reading."""
 
     told: tuple[Told, ...]
     servers: tuple[tuple[str, Mood, int, str], ...]
     losses: tuple[tuple[int, str], ...]
     trail: dict[int, str]
-    rival: tuple[Told, ...] | None
-    margin: float
 
 
 def search(rows: Sequence[Row], own: Sequence[str] = ()) -> Found:
@@ -47,15 +45,11 @@ def search(rows: Sequence[Row], own: Sequence[str] = ()) -> Found:
         state.machine.close()
     states.sort(key=lambda state: -state.score)
     best = states[0]
-    told = _told(best)
-    rival = next((state for state in states[1:] if _meant(_told(state)) != _meant(told)), None)
     return Found(
-        told,
+        tuple(unrolled(best.machine.told)),
         tuple(unrolled(best.machine.servers)),
         tuple(unrolled(best.machine.losses)),
         dict(unrolled(best.trail)),
-        _told(rival) if rival else None,
-        best.score - rival.score if rival else NEAR,
     )
 
 
@@ -66,14 +60,6 @@ def _domain_headings(rows: Sequence[Row], own: Sequence[str]) -> Sequence[str]:
     ]
     mine = [each for each in lone if each in own]
     return (*own, *(each for each in lone if mine and each.count(".") == mine[0].count(".")))
-
-
-def _told(state: State) -> tuple[Told, ...]:
-    return tuple(unrolled(state.machine.told))
-
-
-def _meant(told: Sequence[Told]) -> set[tuple[object, ...]]:
-    return {(each.type, each.host, each.value, each.mood in NOT_WANTED) for each in told}
 
 
 def _best(states: list[State]) -> list[State]:

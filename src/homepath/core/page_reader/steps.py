@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 from homepath.core.page_reader.around import around_after, give_type
 from homepath.core.page_reader.columns import Column, by_columns
 from homepath.core.page_reader.frames import BIT, Around, Chain, Machine
+from homepath.core.page_reader.hosts import plain_host
 from homepath.core.page_reader.kinds import is_button, is_fqdn, is_status
 from homepath.core.page_reader.labels import Labelled
 from homepath.core.page_reader.leads import Lead
@@ -235,6 +236,8 @@ def _as_awaited(state: State, row: Row) -> list[State]:
         role = role_of(title, text)
         if role != "other" and not fits(role, text):
             continue
+        if role == "host" and len(text.split()) > 3 and plain_host(text) is None:
+            continue  # a sentence is no name
         new = state.copy()
         new.turn += skip + 1
         new.pay(0.8 * skip + (1.0 if new.rested and len(state.waiting) > 1 else 0.0))
