@@ -24,6 +24,7 @@ import dns.rrset
 from cryptography import x509
 from cryptography.hazmat.primitives.serialization import Encoding
 
+from homepath.app.page_files import page_text
 from homepath.bulk.quick import Marks, marks_from
 from homepath.core.dns.answers import Question, Server
 from homepath.core.files.brief_file import read_brief
@@ -98,6 +99,17 @@ def read_rows(text: str) -> None:
                 site_of(row.data)
 
 
+DOCUMENTS = (
+    b"From: a@b.example\nMIME-Version: 1.0\nContent-Type: multipart/alternative; boundary=x\n\n"
+    b"--x\n\nA @ 192.0.2.1\n--x--\n",
+    rb"{\rtf1\ansi A @ 192.0.2.1\par {\fonttbl} \'fc \u8364? \trowd A\cell @\cell\row}",
+    b"%PDF-1.4\n1 0 obj\n<</Type/Catalog/Pages 2 0 R>>\nendobj\n2 0 obj\n<</Type/Pages/Kids[]/Count 0>>\nendobj\n"
+    b"trailer<</Root 1 0 R>>\n%%EOF",
+    "A\t@\t192.0.2.1\n".encode("utf-16"),
+)
+"""Pages in the files that people have."""
+
+
 def read_packed(octets: bytes) -> None:
     """A packed journal, and everything that is asked of it."""
     packed = Packed(octets)
@@ -154,6 +166,7 @@ def targets() -> tuple[Target, ...]:
         Target("site", lambda text: read_site(text, "f"), ('format = "homepath.site/1"\ndomain = "a.example"\n',)),
         Target("notation", lambda text: read_notation(text, "f"), (files["mossgate.notation.toml"],)),
         Target("pasted", lambda text: brief_text(read_page(text, DOMAIN[:-1]), "B"), (table, zone, *pages)),
+        Target("document", lambda octets: page_text(octets, "f"), DOCUMENTS),
         Target("registry", lambda text: read_domain_object(text, "s"), (rdap,)),
         Target("bootstrap", lambda text: service_for(text, DOMAIN), ('{"services": [[["example"], ["http://x/"]]]}',)),
         Target(

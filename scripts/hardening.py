@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from homepath.app import page_files
 from homepath.core.dns import walk
 from homepath.core.files import strict
 from homepath.core.model import visits
@@ -123,6 +124,15 @@ ROWS: dict[str, list[tuple[str, str]]] = {
             f"A file written by hand is at most {strict.BIGGEST // 1_000_000} MB, {strict.DEEPEST} deep; any other input "
             f"{BIGGEST // 1_000_000} MB.",
             "tests/test_files.py::test_files_made_to_cost_are_refused",
+        ),
+        (
+            f"A packed document is unpacked to {page_files.MOST_UNPACKED // 1_000_000} MB at most, of a PDF "
+            f"{page_files.MOST_SHEETS} pages are read, and whatever a document makes a library do is one sentence.",
+            "tests/test_page_files.py::test_what_holds_no_text_is_refused_with_what_to_do",
+        ),
+        (
+            "What a page does not say outright is in no brief before a person ticks it.",
+            "tests/core/test_pasted.py::test_what_the_page_does_not_say_outright_is_left_to_a_person",
         ),
         (
             "`$GENERATE` and `$INCLUDE` are refused.",

@@ -60,8 +60,11 @@ def _by(reader: Callable[[bytes], str], octets: bytes, name: str) -> str:
 
 
 def _pdf(octets: bytes) -> str:
+    import logging
+
     import pypdf
 
+    logging.getLogger("pypdf").setLevel(logging.CRITICAL)  # it says on the terminal what it makes the best of
     sheets = pypdf.PdfReader(io.BytesIO(octets)).pages[:MOST_SHEETS]
     return "\n\n".join(sheet.extract_text(extraction_mode="layout") for sheet in sheets)
 

@@ -94,10 +94,6 @@ class Page:
     """The table once a person has ticked it; empty before."""
 
     @property
-    def unread(self) -> tuple[Line, ...]:
-        return tuple(line for line in self.lines if line.use in ("words", "not understood"))
-
-    @property
     def wanted_servers(self) -> tuple[Server, ...]:
         return tuple(each for each in self.nameservers if each.mood in ("", "want", "optional"))
 
