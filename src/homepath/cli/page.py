@@ -129,7 +129,9 @@ def _how_to_settle(read: PageRead) -> None:
     """The options that decide, for who has no terminal to answer on."""
     others = [item.number for item in read.page.items if item.bin == "other"]
     first = others[0] if others else 1
-    typer.echo("Nothing was written. Settle every row without a tick, and run the same command again with:", err=True)
+    which = ", ".join(map(str, others[:20]))
+    about = f" {'Row' if len(others) == 1 else 'Rows'} {which} may be wanted or not." if others else ""
+    typer.echo(f"Nothing was written.{about} Run the same command again with:", err=True)
     typer.echo(f"  --enter {first}  to enter row {first}, --leave {first}  to leave it out", err=True)
     typer.echo(f"  --host {first}=NAME or --type {first}=TYPE  to enter it with what the page does not say", err=True)
     if read.found is not None and read.found.options:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from homepath.core.page_reader.hosts import plain_host
-from homepath.core.page_reader.kinds import addresses, is_fqdn, type_of
+from homepath.core.page_reader.kinds import addresses, is_fqdn, is_usual_label, type_of
 from homepath.core.page_reader.moods import Mood
 from homepath.core.page_reader.pieces import Piece
 from homepath.core.page_reader.telling import service_name, settled_type, strength, types_said, whole_value
@@ -29,6 +29,8 @@ class Told:
     option: str = ""
     why: tuple[str, ...] = ()
     group: int = 0
+    bare: bool = False
+    """Only the value tells its type, and its name may be any word."""
     zone: str = ""
     """The domain that a column or a heading says it is for."""
 
@@ -287,10 +289,14 @@ class Machine:
         hosts = self.hosts or around.hosts or (None,)
         if rrtype == "SRV" and extras.keys() >= {"service", "protocol"}:
             hosts = tuple(service_name(extras["service"], extras["protocol"], host) for host in hosts)
+        said_here = bool(self.fresh & BIT["type"]) or bool(around.types) or bool(types and types != self.types)
         full, said = whole_value(rrtype, value, extras), mood or self.mood or around.mood
         if said == "keep" == around.mood and around.types and rrtype not in around.types and not (mood or self.mood):
             said = ""  # `Leave your MX records` says nothing of an A record
         return [
-            Told(rrtype, host, full, extras.get("ttl"), self.lines, said, around.option, why, around.section, zone)
+            Told(
+                rrtype, host, full, extras.get("ttl"), self.lines, said, around.option, why, around.section,
+                not said_here and host is not None and not is_usual_label(host), zone,
+            )
             for host in hosts
-        ]
+        ]  # fmt: skip

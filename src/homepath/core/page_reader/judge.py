@@ -93,7 +93,7 @@ class Judge:
             why = "no-name"
         elif host is None:
             why, detail = "bad-name", told.host
-        elif not told.type:
+        elif not told.type or told.bare:
             why = "no-type"
         elif rrtype in OTHER_TYPES or rrtype not in RECORD_TYPES:
             why = "unplannable"

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from functools import cache, lru_cache
 from ipaddress import ip_address
 
+from homepath.core.page_reader.wordlists.sentences import LABELS
 from homepath.core.page_reader.words import UNSPACED, bare, field_words, is_phrase, phrases_of
 
 RECORD_TYPES = ("A", "AAAA", "CNAME", "TXT", "MX", "CAA", "SRV", "NS", "HTTPS", "ALIAS")
@@ -218,6 +219,15 @@ def is_sure_host(text: str) -> bool:
     """A name that is nothing else, even without a word before it."""
     text = clean(text).lower()
     return text in ("@", "*", "www") or text.startswith(("_", "*.", "www.")) or "._" in text
+
+
+_USUAL = re.compile(rf"(?:{LABELS})")
+
+
+def is_usual_label(text: str) -> bool:
+    """A name that is hardly a word of a sentence: `@`, `shop`, `kiln1._domainkey`, a full name."""
+    plain = clean(text).lower()
+    return is_sure_host(plain) or "." in plain or is_phrase("APEX", plain) or bool(_USUAL.fullmatch(plain))
 
 
 def is_button(text: str) -> bool:
