@@ -12,7 +12,7 @@ from homepath.core.page_reader.hosts import plain_host
 from homepath.core.page_reader.kinds import is_button, is_fqdn, is_status
 from homepath.core.page_reader.labels import Labelled
 from homepath.core.page_reader.leads import Lead
-from homepath.core.page_reader.moods import Mood, Title, title_of
+from homepath.core.page_reader.moods import NOT_WANTED, Mood, Title, title_of
 from homepath.core.page_reader.pieces import Piece, Reading, fits, role_of, value_text
 from homepath.core.page_reader.rows import Row
 from homepath.core.page_reader.telling import strength
@@ -114,7 +114,8 @@ def _as_reading(state: State, row: Row, reading: Reading, keep_columns: bool = F
     if reading.closes and reading.layout != "sentence" and {"type", "host"} & {piece.role for piece in pieces}:
         _end_row(machine)
     option, mood = machine.around.option, reading.mood or _mark(row)
-    if reading.layout == "sentence" and not machine.waits_for_value:
+    named = any(piece.role == "host" for piece in pieces)
+    if reading.layout == "sentence" and (named or not machine.waits_for_value):
         machine.close()
         machine.forget()  # a sentence has no name of the record before it
     if reading.layout == "row" and reading.lost >= 1 and not any(piece.role == "type" for piece in pieces):
@@ -290,7 +291,7 @@ def _as_lead(state: State, row: Row, lead: Lead) -> State:
     around = machine.around
     if lead.both and lead.types and len(lead.types) == 1:
         give_type(machine, lead.types[0])
-    if lead.says_nothing and not lead.firm:
+    if (lead.says_nothing or lead.mood in NOT_WANTED) and not lead.firm:
         new.mark(row, "words")
         return new
     if lead.firm or lead.heading:
