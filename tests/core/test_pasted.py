@@ -118,6 +118,11 @@ TWO_SERVERS = ["NS ns1.bricklark.example", "NS ns2.bricklark.example"]
 OWN = [
     ("own.test. IN NS ns1.bricklark.example.\nown.test. IN NS ns2.bricklark.example.", TWO_SERVERS, []),
     ("Set the nameservers of own.test to ns1.bricklark.example and ns2.bricklark.example.", TWO_SERVERS, []),
+    (
+        "Change the A record of own.test from 203.0.113.9 to 192.0.2.10 and add a CNAME www with the value a.b.example.",
+        ["A @ 192.0.2.10", "CNAME www a.b.example."],
+        [],
+    ),
     ("CNAME www own.test", ["CNAME www {domain}."], []),
     ("Zone\tType\tName\tValue\nown.test\tA\t@\t192.0.2.10\nother.test\tA\t@\t203.0.113.7", ["A @ 192.0.2.10"], []),
     ("own.test\nA @ 192.0.2.10\nother.test\nA @ 203.0.113.7", ["A @ 192.0.2.10"], []),

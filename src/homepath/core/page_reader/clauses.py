@@ -114,6 +114,15 @@ def _replaced(text: str, atoms: Sequence[Atom], values: Sequence[int], said: Seq
     changes = [event for event in said if event.kind == "REPLACE"]
     if not changes or any(event.kind in ("DELETE", "KEEP", "NOT") for event in said):
         return {}
+    adds = [event.at for event in said if event.kind == "ADD" and event.at > changes[0].end]
+    if adds and (later := [at for at in values if atoms[at].at > adds[0]]):  # `change a to b, and add c`
+        first = [at for at in values if at not in later]
+        rest = [event for event in said if event.at < adds[0]]
+        wanted: dict[int, Mood] = dict.fromkeys(later, "want")
+        return {**(_replaced(text, atoms, first, rest) if first else {}), **wanted}
+    addresses = [at for at in values if atoms[at].kind == "address"]
+    if len(addresses) == 2:  # a name beside them is the one that they are for
+        values = addresses
     kinds = {("name" if atoms[at].kind == "fqdn" else atoms[at].kind) for at in values}
     if len(values) > 1 and len(kinds) == 1:
         turn = _turn(text, atoms, values, changes[0])
