@@ -119,7 +119,7 @@ OWN = [
     ("own.test. IN NS ns1.bricklark.example.\nown.test. IN NS ns2.bricklark.example.", TWO_SERVERS, []),
     ("Set the nameservers of own.test to ns1.bricklark.example and ns2.bricklark.example.", TWO_SERVERS, []),
     (
-        "Change the A record of own.test from 203.0.113.9 to 192.0.2.10 and add a CNAME www with the value a.b.example.",
+        "Change the A record of own.test from 203.0.113.9 to 192.0.2.10 and add a CNAME www with value a.b.example.",
         ["A @ 192.0.2.10", "CNAME www a.b.example."],
         [],
     ),
