@@ -186,7 +186,7 @@ ROWS: dict[str, list[tuple[str, str]]] = {
             "tests/cli/test_two_folders.py::test_two_folders_for_one_domain_know_each_other",
         ),
         (
-            "A user who makes two mistakes, with servers that sometimes do not answer, still arrives and loses nothing.",
+            "If a user makes two mistakes and servers sometimes do not answer, the site still gets up and nothing is lost.",
             "tests/practice/test_wanderer.py::test_whoever_goes_astray_arrives",
         ),
         (

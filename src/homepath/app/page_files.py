@@ -110,7 +110,7 @@ def _mail(octets: bytes, name: str) -> str:
         raise BadInput(Problem(msg("page-file.no-text"), name, hint=msg("page-file.copy")))
     try:
         return str(body.get_content())
-    except (LookupError, ValueError):  # an encoding that nobody knows
+    except (LookupError, ValueError):  # an unknown encoding
         return _decoded(body.get_payload(decode=True) or b"", name)
 
 

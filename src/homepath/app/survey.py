@@ -97,8 +97,8 @@ def wanted_words(project: Project) -> str:
 
 
 def _dark(project: Project, before: Survey, error: NobodyHolds) -> Surveyed:
-    """After a switch to servers that do not hold the domain: what was known of it, and who is asked for it now. What
-    was known of its signatures stays while nothing else is seen of them."""
+    """The domain's new nameservers do not hold it: the last survey, with the nameservers of today. What was known
+    of the signatures stays until something else is seen."""
     there, known = error.delegation, before.delegation
     if there.signed is not False and there.signatures == "unknown" and known is not None and known.signed:
         there = replace(there, signed=True, signatures=known.signatures, trouble=known.trouble)

@@ -1,4 +1,4 @@
-"""A pasted page on its way in, from a file or the terminal; its table is shown before anything is written."""
+"""Reads a page from a file or the terminal, and shows its table before anything is written."""
 
 from __future__ import annotations
 
@@ -60,7 +60,7 @@ TypeOption = Annotated[
 
 @dataclass(frozen=True, slots=True)
 class Asked:
-    """What was asked about a page. `domain`, `label`: the reader's own domain and the label where the site is to be."""
+    """The options that say how to read a page. `domain`, `label`: the user's domain, and the label of the site."""
 
     domain: str | None
     label: str

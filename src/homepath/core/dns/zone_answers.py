@@ -31,7 +31,7 @@ def tells(answer: Answer, zone: Name) -> bool:
 
 
 def untold(answers: Sequence[Answer], zone: Name) -> Trouble | None:
-    """What the first server did where none of them tells anything; None where one does, or nobody was asked."""
+    """What the first server did if no server answered. None if one answered, or none was queried."""
     if not answers or any(tells(answer, zone) for answer in answers):
         return None
     return trouble_in(answers[0], answers[0].server)

@@ -145,7 +145,9 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
         return None
     if not any(piece.role in ("value", "nameserver") for piece in pieces):
         return None
-    pieces.sort(key=lambda piece: piece.role not in ("type", "host", "value"))  # the rest is said of a record begun
+    pieces.sort(
+        key=lambda piece: piece.role not in ("type", "host", "value")
+    )  # a priority belongs to the record before it
     beside = "" if moods else _mood_beside(row, order)
     return Reading("table", tuple(pieces), True, lost, moods or beside, unsaid)  # type: ignore[arg-type]
 

@@ -92,17 +92,22 @@ _PLACE = re.compile(
     r"(?:<|\[|\{\{?)\s*((?:your|my|the|ihr|dein|votre|ton|tu|su|uw|din|ditt|twój|váš)?[ _-]?[^\W\d_][\w _-]{0,40}?)"
     r"\s*(?:>|\]|\}\}?)"
 )
-_PASSING = re.compile(
+_TIMES = re.compile(
     r"\b[0-9]{4}-[0-9]{2}-[0-9]{2}[T ][0-9]{2}:[0-9]{2}(?::[0-9]{2})?(?:\.[0-9]+)?(?:\s?Z|[+-][0-9]{2}:?[0-9]{2})?"
-    r"|(?:\bv|\b(?:version|versi[oó]n|vers[aã]o|versione|wersja|verze|verzi[oóa]|versjon|versio|sürüm|build|release|rev"
-    r"|revision|firmware|php|nginx|apache|mysql)|верси[яи]|версія|έκδοση|バージョン|版本|버전|الإصدار|גרסה)[\s.:]*[0-9]+(?:\.[0-9]+)+\b"
+)
+_NUMBERED = re.compile(
+    r"(?:\bv|\b(?:version|versi[oó]n|vers[aã]o|versione|wersja|verze|verzi[oóa]|versjon|versio|sürüm|build|release|rev"
+    r"|revision|firmware)|верси[яи]|версія|έκδοση|バージョン|版本|버전|الإصدار|גרסה)[ .:]{0,2}[0-9]+(?:\.[0-9]+)+\b"
     r"|\b(?:invoice|rechnung|facture|factura|fattura|fatura|order|bestellung|ticket|case|reference|customer|kunden\w*"
-    r"|receipt|contract)\b[^\S\n]*(?:no\.?|nr\.?|number|nummer|id|#)?[\s:#.]*[A-Z]{0,6}[-#]?[0-9][A-Z0-9-]*[0-9]\b"
+    r"|receipt|contract)\b ?(?:no\.?|nr\.?|number|nummer|id|#)?[ :#]{0,2}[A-Z]{0,6}[-#]?[0-9][A-Z0-9-]*[0-9]\b"
+    r"(?![.:]\w)"
     r"|\b(?:call|phone|tel|telephone|telefon\w*|tel[eé]fono|fax|hotline)\b[^\d\n@]{0,20}\+?[0-9(][0-9 ()/-]{5,}[0-9]"
     r"|[€$£¥]\s?[0-9]+(?:[.,][0-9]+)*|\b[0-9]+(?:[.,][0-9]+)*\s?[€£¥]",
     re.I,
 )
-"""Numbers that no record is made of: times, versions, the numbers of papers and telephones, prices."""
+"""Numbers that no record is made of: versions, the numbers of papers and telephones, prices."""
+_TYPED = re.compile(r"(?<![\w.-])(?:A|AAAA|CNAME|TXT|MX|SRV|CAA|NS|HTTPS)(?![\w.-])")
+"""A row with a type may well be about a host called `build` or `order`."""
 _ALIGNED = re.compile(r"^(\s*[\"']?[A-Za-z][\w .-]{0,30}?[\"']?)\s{2,}([=:])\s")
 _WIDE_GAP = re.compile(r"[ \t]{100,}")
 _RULE = re.compile(r"^[\s|+\-=_:*~.·─━│┃┌┐└┘├┤┬┴┼═║╔╗╚╝╠╣╦╩╬]*$")
@@ -135,7 +140,9 @@ def row_of(raw: str, number: int, hidden: Hidden, diff: bool = False) -> Row:
         line = _WIDE_GAP.sub(" " * 100, line)
     if not line.strip():
         return Row(number, "", (), "blank")
-    line = _ALIGNED.sub(r"\1 \2 ", _PASSING.sub(_passed, line))
+    line = _ALIGNED.sub(r"\1 \2 ", _TIMES.sub("…", line))
+    if not _TYPED.search(line):
+        line = _NUMBERED.sub(_passed, line)
     whole = line
     line = _QUOTED.sub("", line, count=1)
     line = _without_stamp(line)
