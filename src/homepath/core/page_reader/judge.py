@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-import base64
 import re
 import unicodedata
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 
 from homepath.core.dns.records import LED_TO
-from homepath.core.dns.values import BadValue, canonical, strings
-from homepath.core.message import Text, reason
+from homepath.core.message import Text
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.visible import visible
 from homepath.core.page_reader.frames import Told
@@ -18,8 +16,6 @@ from homepath.core.page_reader.hosts import Registrable, last_two, own_domains, 
 from homepath.core.page_reader.kinds import (
     OTHER_TYPES,
     RECORD_TYPES,
-    address_of,
-    clean,
     digits_read,
     glued_button,
     is_fqdn,
@@ -30,6 +26,7 @@ from homepath.core.page_reader.kinds import (
 from homepath.core.page_reader.moods import NOT_WANTED
 from homepath.core.page_reader.page import Line, LineUse, Page, PastedRecord, Server, Why
 from homepath.core.page_reader.primary import primary_of_page
+from homepath.core.page_reader.record_values import address_type, has_whole_key, mixed_alphabets, trouble_of, value_of
 from homepath.core.page_reader.rows import MOST_LINES, MOST_TEXT, Hidden, Row, too_long
 from homepath.core.page_reader.search import Found, search
 from homepath.core.page_reader.sources import rows_in
@@ -53,9 +50,8 @@ class Judge:
         notes: list[str] = []
         hosts = [host for told in self.found.told if told.host and (host := plain_host(told.host))]
         own, likely = own_domains(hosts, self.domain, self.registrable)
-        notes += (
-            [f"if {likely[0]} is your own domain, say so: --domain {likely[0]}"] if likely and not self.domain else []
-        )
+        if likely and not self.domain:
+            notes.append(f"if {likely[0]} is your own domain, say so: --domain {likely[0]}")
         if own and not self.domain:
             notes.append(f"{own[0]} stands for your own domain")
         zones = {told.zone.lower().rstrip(".") for told in self.found.told if told.zone}
@@ -66,7 +62,8 @@ class Judge:
         read = [self._record(each, own, {*likely, *strange}) for each in told]
         away = [record for record in read if record.mood in NOT_WANTED]
         kept = _once([record for record in read if record.mood not in NOT_WANTED])
-        kept = [self._doubted(record, kept) for record in kept]
+        torn = {row.line for row in self.rows if row.mark == "torn"}
+        kept = [self._doubted(record, kept, torn) for record in kept]
         servers, unsure = self._servers(own)
         servers += tuple(_as_server(record) for record in kept if record.why is None and _is_delegation(record))
         others = [*(record for record in kept if record.why is not None), *unsure]
@@ -117,22 +114,21 @@ class Judge:
         ttl = ttl_seconds(told.ttl) if told.ttl else None
         return PastedRecord(rrtype, relative, value, ttl, told.lines, mood, told.option, why, detail)
 
-    def _doubted(self, record: PastedRecord, kept: Sequence[PastedRecord]) -> PastedRecord:
+    def _doubted(self, record: PastedRecord, kept: Sequence[PastedRecord], torn: set[int]) -> PastedRecord:
         """A record that can be entered as it stands, with what still speaks against that."""
         if record.why is not None:
             return record
         chars = "".join(self.hidden.inside.get(line, "") for line in record.lines)
-        torn = {row.line for row in self.rows if row.mark == "torn"}
         if torn & set(record.lines):
             return replace(record, why="two-readings")
         if chars:
             return replace(record, why="hidden", detail=visible(chars))
-        if mixed := _mixed([record.host, *([] if record.type == "TXT" else record.value.split())]):
+        if mixed := mixed_alphabets([record.host, *([] if record.type == "TXT" else record.value.split())]):
             return replace(record, why="lookalike", detail=mixed)
         if record.option == "if" and (record.mood == "optional" or not _has_other(record, kept)):
             return replace(record, why="condition")
-        if record.type == "TXT" and (key := _KEY.search(record.value)) and not _is_base64(key[1]):
-            return replace(record, why="bad-key")  # RFC 6376 section 3.6.1
+        if record.type == "TXT" and not has_whole_key(record.value):
+            return replace(record, why="bad-key")
         if record.type == "ALIAS" and record.host != "@":
             return replace(record, why="alias")
         return record
@@ -184,7 +180,7 @@ class Judge:
             if every and not values:
                 continue  # it names the reader's own names only
             types = [atom.value for atom in atoms if atom.kind == "type"]
-            types += [special_type(atom.value) or _address_type(atom.value) for atom in values[:1]]
+            types += [special_type(atom.value) or address_type(atom.value) for atom in values[:1]]
             rrtype = next((each for each in types if each), "")
             value = value_of(rrtype, values[0].value, own) if values else ""
             found.append(PastedRecord(rrtype, "", value, None, (row.line,), "", "", "stray"))
@@ -262,52 +258,6 @@ def _spaced(text: str) -> str:
     return text.replace("\t", "  ")
 
 
-def _joined(text: str) -> str:
-    """A text in several strings as one (RFC 7208 section 3.3); outer quotes belong to the page."""
-    text = text.strip()
-    if text.count('"') >= 4 and text[0] == '"' == text[-1]:
-        try:
-            return "".join(strings(text))
-        except BadValue:
-            return clean(text)
-    return clean(text)
-
-
-def value_of(rrtype: str, text: str, own: Sequence[str]) -> str:
-    """A value as a brief writes it: names in small letters with their final dot, the reader's own as `{domain}.`."""
-    value = clean(text)
-    if rrtype == "TXT":
-        return _joined(text)
-    if rrtype in ("CNAME", "ALIAS", "NS"):
-        plain = value.lower().rstrip(".")
-        if plain == "@" or plain in own or plain_host(value) == "@":
-            return "{domain}."
-        return f"{plain}."
-    if rrtype in ("MX", "SRV") and value.split() and is_fqdn(value.split()[-1]):
-        return f"{value.rstrip('.').lower()}."
-    return value
-
-
-_PLACE = re.compile(r"\{[a-z_0-9]+\}")
-
-
-def trouble_of(rrtype: str, value: str) -> Text | None:
-    """Why a text is no value of its type; None where it is one."""
-    from homepath.core.dns.values import check_host_target, text_value
-
-    example = _PLACE.sub("x1", value)
-    try:
-        if rrtype == "TXT":
-            canonical(rrtype, text_value(example))
-        else:
-            read = canonical("CNAME" if rrtype == "ALIAS" else rrtype, example, "x.")
-            if rrtype in ("CNAME", "ALIAS") and value != "{domain}.":
-                check_host_target(read)
-    except BadValue as error:
-        return reason(error)
-    return None
-
-
 def _once(records: Sequence[PastedRecord]) -> list[PastedRecord]:
     """A record that the page says twice is one; its lines come together."""
     found: dict[tuple[str, str, str], PastedRecord] = {}
@@ -324,22 +274,6 @@ def _once(records: Sequence[PastedRecord]) -> list[PastedRecord]:
             before, lines=lines, option=option, mood=mood, ttl=before.ttl if before.ttl is not None else each.ttl
         )
     return list(found.values())
-
-
-_KEY = re.compile(r"^v=DKIM1;(?:.*;)?\s*p=([^;]*)")
-
-
-def _is_base64(text: str) -> bool:
-    try:
-        base64.b64decode("".join(text.split()), validate=True)
-    except ValueError:
-        return bool(re.fullmatch(r"\{[a-z_]+\}", text))
-    return True
-
-
-def _address_type(text: str) -> str:
-    address = address_of(text)
-    return "" if address is None else "AAAA" if ":" in address else "A"
 
 
 def _part(line: int, why: Why, what: str) -> PastedRecord:
@@ -362,16 +296,6 @@ def _has_other(record: PastedRecord, kept: Sequence[PastedRecord]) -> bool:
         and each.type in (*LED_TO, "ALIAS")
         for each in kept
     )
-
-
-def _mixed(names: Sequence[str]) -> str:
-    """A name that mixes alphabets inside one label: such letters look alike and lead elsewhere."""
-    for name in names:
-        for label in name.split("."):
-            scripts = {unicodedata.name(char, "?").split()[0] for char in label if char.isalpha()}
-            if len(scripts & {"LATIN", "CYRILLIC", "GREEK", "ARMENIAN", "CHEROKEE"}) > 1:
-                return visible(name)
-    return ""
 
 
 BIGGEST = 4_000_000

@@ -8,9 +8,9 @@ from dataclasses import dataclass, field, replace
 from homepath.core.message import msg
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.page_reader.hosts import plain_host, relative_host
-from homepath.core.page_reader.judge import trouble_of, value_of
 from homepath.core.page_reader.kinds import OTHER_TYPES, RECORD_TYPES, is_host_label
 from homepath.core.page_reader.page import Item, Page, PastedRecord, Server
+from homepath.core.page_reader.record_values import trouble_of, value_of
 
 
 @dataclass(frozen=True, slots=True)
