@@ -267,11 +267,14 @@ class Machine:
             return self.score + self.sure
         return self.score + self.sure + self._gain(self.values[-1][0]) * len(self.values)
 
+    def _types_said(self, value: str) -> tuple[tuple[str, ...], float]:
+        """The types that can be meant, and how well that is said; a form with a field for the service means SRV."""
+        by_form = not self.types and {"service", "protocol"} <= {role for role, _ in self.extras}
+        around = ("SRV",) if by_form else self.around.types
+        return types_said(self.types, bool(self.fresh & BIT["type"]), around, value)
+
     def _gain(self, value: str) -> float:
-        said, around = self.types, self.around.types
-        if not said and {"service", "protocol"} <= {role for role, _ in self.extras}:
-            said, around = (), ("SRV",)
-        types, gain = types_said(said, bool(self.fresh & BIT["type"]), around, value)
+        types, gain = self._types_said(value)
         if self.fresh & BIT["host"]:
             gain += 1.0
         else:
@@ -280,10 +283,8 @@ class Machine:
 
     def _records(self, value: str, mood: Mood) -> list[Told]:
         around = self.around
-        types, _ = types_said(self.types, bool(self.fresh & BIT["type"]), around.types, value)
+        types, _ = self._types_said(value)
         extras = dict(reversed(self.extras))
-        if not types and extras.keys() >= {"service", "protocol"}:
-            types = ("SRV",)
         rrtype, why = settled_type(types, value)
         zone = extras.get("zone", "") or next((host for host in around.hosts if is_fqdn(host)), "")
         hosts = self.hosts or around.hosts or (None,)

@@ -20,16 +20,16 @@ from homepath.core.page_reader.kinds import (
     glued_button,
     is_fqdn,
     is_host_label,
-    special_type,
     type_of,
 )
 from homepath.core.page_reader.moods import NOT_WANTED
 from homepath.core.page_reader.page import Line, LineUse, Page, PastedRecord, Server, Why
 from homepath.core.page_reader.primary import primary_of_page
-from homepath.core.page_reader.record_values import address_type, has_whole_key, mixed_alphabets, trouble_of, value_of
+from homepath.core.page_reader.record_values import has_whole_key, mixed_alphabets, trouble_of, value_of
 from homepath.core.page_reader.rows import MOST_LINES, MOST_TEXT, Hidden, Row, too_long
 from homepath.core.page_reader.search import Found, search
 from homepath.core.page_reader.sources import rows_in
+from homepath.core.page_reader.telling import type_by_value
 from homepath.core.page_reader.words import is_phrase, ttl_seconds
 
 _STRAY = ("address", "special", "text", "part", "token", "fqdn", "quoted")
@@ -180,7 +180,7 @@ class Judge:
             if every and not values:
                 continue  # it names the reader's own names only
             types = [atom.value for atom in atoms if atom.kind == "type"]
-            types += [special_type(atom.value) or address_type(atom.value) for atom in values[:1]]
+            types += [type_by_value(atom.value) or "" for atom in values[:1]]
             rrtype = next((each for each in types if each), "")
             value = value_of(rrtype, values[0].value, own) if values else ""
             found.append(PastedRecord(rrtype, "", value, None, (row.line,), "", "", "stray"))

@@ -11,7 +11,7 @@ from homepath.core.dns.values import BadValue, canonical, check_host_target, str
 from homepath.core.message import Text, reason
 from homepath.core.model.visible import visible
 from homepath.core.page_reader.hosts import plain_host
-from homepath.core.page_reader.kinds import address_of, clean, is_fqdn
+from homepath.core.page_reader.kinds import clean, is_fqdn
 
 
 def _joined(text: str) -> str:
@@ -71,11 +71,6 @@ def has_whole_key(value: str) -> bool:
     except ValueError:
         return bool(re.fullmatch(r"\{[a-z_]+\}", key[1]))
     return True
-
-
-def address_type(text: str) -> str:
-    address = address_of(text)
-    return "" if address is None else "AAAA" if ":" in address else "A"
 
 
 def mixed_alphabets(names: Sequence[str]) -> str:

@@ -21,7 +21,7 @@ def types_said(
     """The types that can be meant, and how well that is said. `fresh`: said with this record, not with one before."""
     if fresh:
         return types, 1.0
-    own = _type_by_value(value)
+    own = type_by_value(value)
     if types:
         fits = own is None or own in types
         return (types, 0.4) if fits else ((own,) if own else (), -0.5)
@@ -30,7 +30,8 @@ def types_said(
     return (), 0.3 if own else -2.5
 
 
-def _type_by_value(value: str) -> str | None:
+def type_by_value(value: str) -> str | None:
+    """The type of which alone this can be a value; None where several can have it."""
     found = addresses(value)
     if found:
         return "AAAA" if ":" in found[0] else "A"
@@ -39,7 +40,7 @@ def _type_by_value(value: str) -> str | None:
 
 def settled_type(types: tuple[str, ...], value: str) -> tuple[str | None, tuple[str, ...]]:
     """The type of a value, and what is wrong between them."""
-    own = _type_by_value(value)
+    own = type_by_value(value)
     if own in ("A", "AAAA"):
         if not types or own in types:
             return own, ()
