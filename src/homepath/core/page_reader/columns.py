@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from homepath.core.message import Text, msg
 from homepath.core.page_reader.kinds import addresses, clean, is_sure_host, special_type, type_of
 from homepath.core.page_reader.loose import loose_words
 from homepath.core.page_reader.moods import Mood, Title, title_of
@@ -81,7 +82,7 @@ def by_columns(row: Row, columns: Sequence[Column]) -> Reading | None:
 
 
 def _weight(reading: Reading) -> float:
-    return sum(piece.sure for piece in reading.pieces) - reading.lost
+    return len(reading.pieces) - reading.lost
 
 
 def _orders(row: Row, columns: Sequence[Column]) -> list[list[tuple[Title, Cell]]]:
@@ -109,7 +110,8 @@ def _orders(row: Row, columns: Sequence[Column]) -> list[list[tuple[Title, Cell]
 
 def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
     pieces: list[Piece] = []
-    lost, moods, unsaid = 0.0, "", ""
+    lost, moods = 0.0, ""
+    unsaid: Text = ""
     used: set[tuple[str, str]] = set()
     for title, cell in order:
         role = _role_for(title, cell.text, used)
@@ -123,12 +125,12 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
                 and not type_of(clean(cell.text))
                 and cell.text not in [c.text for t, c in order if t is not title]
             ):
-                unsaid = f"{cell.text} stands in a column whose name was not understood"
+                unsaid = msg("page.part.column", what=cell.text)
             continue
         if role == "type" and not type_of(cell.text):
             both = loose_words(cell.text, row.line)
             if both and any(piece.role == "type" for piece in both.pieces):
-                pieces += [Piece(p.role, p.text, p.line, title.mood, 1.5) for p in both.pieces]
+                pieces += [Piece(p.role, p.text, p.line, title.mood) for p in both.pieces]
                 continue
         if (not cell.text and role != "host") or (role == "value" and says_nothing(cell.text)):
             continue
@@ -138,9 +140,9 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
         used.add((role, title.mood))
         text = value_text(cell.text) if role == "value" else cell.text
         if title.rrtype and role == "value":
-            pieces.append(Piece("type", title.rrtype, row.line, "", 2.0))
-        weak = role == "value" and not evidence(text)
-        pieces.append(Piece(role, text, row.line, title.mood, 1.2 if weak else 2.0))
+            pieces.append(Piece("type", title.rrtype, row.line, "", True))
+        lost += 0.4 if role == "value" and not evidence(text) else 0.0
+        pieces.append(Piece(role, text, row.line, title.mood, True))
     if len(row.cells) == 1 and row.kind != "table" and len(pieces) < 2:
         return None
     if not any(piece.role in ("value", "nameserver") for piece in pieces):

@@ -8,10 +8,10 @@ from dataclasses import dataclass
 from typing import Literal
 
 from homepath.core.message import msg
-from homepath.core.page_reader.frames import Told
+from homepath.core.page_reader.assembling import Told
 from homepath.core.page_reader.hosts import plain_host
+from homepath.core.page_reader.reader import read_rows
 from homepath.core.page_reader.rows import Hidden
-from homepath.core.page_reader.search import search
 from homepath.core.page_reader.sources import rows_in
 from homepath.core.page_reader.words import ttl_seconds
 from homepath.core.wording.say import say
@@ -39,7 +39,7 @@ class Hints:
 
 def form_hints(text: str, domain: str) -> Hints:
     """What rows of a form, or its export, tell of how it writes names, targets, texts and times."""
-    told = search(rows_in(text, Hidden()), (domain,)).told
+    told = read_rows(rows_in(text, Hidden()), (domain,)).told
     apex = _apex(told, domain)
     names = _names(told, domain)
     dot = _dot(told)

@@ -11,7 +11,7 @@ from homepath.core.dns.records import LED_TO
 from homepath.core.message import Text
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.visible import visible
-from homepath.core.page_reader.frames import Told
+from homepath.core.page_reader.assembling import Told, type_by_value
 from homepath.core.page_reader.hosts import Registrable, last_two, own_domains, plain_host, relative_host
 from homepath.core.page_reader.kinds import (
     OTHER_TYPES,
@@ -25,11 +25,10 @@ from homepath.core.page_reader.kinds import (
 from homepath.core.page_reader.moods import NOT_WANTED
 from homepath.core.page_reader.page import Line, LineUse, Page, PastedRecord, Server, Why
 from homepath.core.page_reader.primary import primary_of_page
+from homepath.core.page_reader.reader import Found, read_rows
 from homepath.core.page_reader.record_values import has_whole_key, mixed_alphabets, trouble_of, value_of
 from homepath.core.page_reader.rows import MOST_LINES, MOST_TEXT, Hidden, Row, too_long
-from homepath.core.page_reader.search import Found, search
 from homepath.core.page_reader.sources import rows_in
-from homepath.core.page_reader.telling import type_by_value
 from homepath.core.page_reader.words import is_phrase, ttl_seconds
 
 _STRAY = ("address", "special", "text", "part", "token", "fqdn", "quoted")
@@ -82,8 +81,8 @@ class Judge:
         value = value_of(rrtype, told.value, own)
         why: Why | None = None
         detail: Text = ""
-        if told.why and not (rrtype in ("A", "AAAA") and digits_read(value)):
-            why, detail = "bad-value", told.why[0]
+        if told.trouble and not (rrtype in ("A", "AAAA") and digits_read(value)):
+            why, detail = "bad-value", told.trouble
         elif told.mood == "unsure":
             why = "unsure"
         elif told.host is None:
@@ -156,8 +155,8 @@ class Judge:
             _part(row.line, "no-value", _spaced(row.text)[:80])
             for row in self.rows
             if row.line not in told | held
-            and self.found.trail.get(row.line) != "heading of a table"
-            and (_typed_row(row) or (self.found.trail.get(row.line) == "words" and _broken_row(row)))
+            and self.found.uses.get(row.line) != "heading of a table"
+            and (_typed_row(row) or (self.found.uses.get(row.line) == "words" and _broken_row(row)))
         ]
         return found
 
@@ -168,7 +167,7 @@ class Judge:
         used = {line for record in read for line in record.lines}
         found = []
         for row in self.rows:
-            if row.line in used or self.found.trail.get(row.line) != "not understood":
+            if row.line in used or self.found.uses.get(row.line) != "not understood":
                 continue
             if not self._matters(row, read, own):
                 continue
@@ -232,7 +231,7 @@ class Judge:
         for row in self.rows:
             if row.kind == "blank" or (row.kind == "rule" and not any(char.isalnum() for char in row.text)):
                 continue
-            use = uses.get(self.found.trail.get(row.line, ""), "words")
+            use = uses.get(self.found.uses.get(row.line, ""), "words")
             if use == "record" and row.line not in told:
                 use = "words"
             found += [Line(line, _spaced(row.text), use) for line in (row.line, *row.more)]
@@ -276,7 +275,7 @@ def _once(records: Sequence[PastedRecord]) -> list[PastedRecord]:
     return list(found.values())
 
 
-def _part(line: int, why: Why, what: str) -> PastedRecord:
+def _part(line: int, why: Why, what: Text) -> PastedRecord:
     return PastedRecord("", "", "", None, (line,), "", "", why, what)
 
 
@@ -312,7 +311,7 @@ def read_page(text: str, domain: str | None = None, registrable: Registrable = l
     if len(filled) > MOST_LINES or sum(len(row.text) for row in filled) > MOST_TEXT:
         raise too_long()
     own = (domain.lower().strip("."),) if domain else ()
-    return Judge(search(rows, own), rows, hidden, domain, registrable).page()
+    return Judge(read_rows(rows, own), rows, hidden, domain, registrable).page()
 
 
 def _check(text: str) -> None:

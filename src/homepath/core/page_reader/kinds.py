@@ -218,7 +218,7 @@ def is_host_label(text: str) -> bool:
 def is_sure_host(text: str) -> bool:
     """A name that is nothing else, even without a word before it."""
     text = clean(text).lower()
-    return text in ("@", "*", "www") or text.startswith(("_", "*.", "www.")) or "._" in text
+    return text in ("@", "*", "www") or (" " not in text and (text.startswith(("_", "*.", "www.")) or "._" in text))
 
 
 _USUAL = re.compile(rf"(?:{LABELS})")

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 
 from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.kinds import (
@@ -20,26 +19,15 @@ from homepath.core.page_reader.kinds import (
 )
 from homepath.core.page_reader.loose import loose
 from homepath.core.page_reader.moods import Mood, Title, mood_of_lead, mood_of_title, title_of
-from homepath.core.page_reader.pieces import Piece, fits, mood_of_action, role_of, value_text
+from homepath.core.page_reader.pieces import Piece, Reading, fits, mood_of_action, role_of, value_text
 from homepath.core.page_reader.rows import Cell, Row
 from homepath.core.page_reader.words import bare, is_phrase, is_ttl
-
-
-@dataclass(frozen=True, slots=True)
-class Labelled:
-    """The parts of a row with their names; `waiting`: the name at its end whose value is still to come."""
-
-    pieces: tuple[Piece, ...]
-    waiting: Title | None = None
-    lost: float = 0.0
-    mood: Mood = ""
-
 
 _MARK = re.compile(r"[:=](?!//)(?!\S*::)\s*|\t+")
 _TRIM = " \t,;|·•–—-("
 
 
-def labelled(row: Row) -> Labelled | None:
+def labelled(row: Row) -> Reading | None:
     """The row's parts, where at least one has a name in front."""
     if any(cell.label for cell in row.cells):
         return _from_source(row)
@@ -48,7 +36,8 @@ def labelled(row: Row) -> Labelled | None:
     if not spans:
         return _spaced(row) if len(row.cells) == 1 else None
     pieces: list[Piece] = []
-    lost, mood = 0.0, ""
+    lost = 0.0
+    mood: Mood = ""
     lead = text[: spans[0][0]].strip(_TRIM)
     if lead:
         atoms = atoms_of(lead)
@@ -58,9 +47,9 @@ def labelled(row: Row) -> Labelled | None:
             (atom, "type" if atom.kind == "type" else "host") for atom in atoms if atom.kind in ("type", "host", "apex")
         ]
         if whole := type_of(lead):
-            pieces.append(Piece("type", whole, row.line, "", 1.0))
+            pieces.append(Piece("type", whole, row.line))
         else:
-            pieces += [Piece(role, atom.value, row.line, "", 0.9) for atom, role in front]
+            pieces += [Piece(role, atom.value, row.line) for atom, role in front]
         if not pieces:
             lost += 0.7 if len(lead.split()) <= 6 else 2.0
         mood = mood_of_lead(lead)
@@ -77,10 +66,10 @@ def labelled(row: Row) -> Labelled | None:
         found, trouble = _filled(title, value, row.line)
         pieces += found
         lost += trouble
-    return Labelled(tuple(pieces), waiting, lost, mood)  # type: ignore[arg-type]
+    return Reading("labels", tuple(pieces), False, lost, mood, waiting=waiting)
 
 
-def _from_source(row: Row) -> Labelled | None:
+def _from_source(row: Row) -> Reading | None:
     """A card from JSON or a list of definitions: every cell brings its name along."""
     pieces: list[Piece] = []
     lost = 0.0
@@ -97,10 +86,10 @@ def _from_source(row: Row) -> Labelled | None:
         found, trouble = _filled(title, cell.text, row.line, whole=True)
         pieces += found
         lost += trouble
-    return Labelled(tuple(pieces), None, lost, mood) if pieces else None
+    return Reading("labels", tuple(pieces), False, lost, mood) if pieces else None
 
 
-def _spaced(row: Row) -> Labelled | None:
+def _spaced(row: Row) -> Reading | None:
     """`Host www`: the name of a field, a space, and one word that fits."""
     words = row.text.split()
     for size in (3, 2, 1):
@@ -111,7 +100,7 @@ def _spaced(row: Row) -> Labelled | None:
         if title and title.roles[0] != "other" and not type_of(" ".join(words[:size])):
             role = next((each for each in title.roles if _fits_well(each, rest)), None)
             if role:
-                return Labelled((Piece(role, value_text(rest), row.line, title.mood, 1.6),), None, 0.1)
+                return Reading("labels", (Piece(role, value_text(rest), row.line, title.mood, True),), False)
     return None
 
 
@@ -194,7 +183,7 @@ def _filled(title: Title, value: str, line: int, whole: bool = False) -> tuple[l
         return [], 0.0
     if role == "type" and not type_of(value):
         if is_fqdn(value) or addresses(value) or is_textlike(value):
-            return [Piece("value", value_text(value), line, title.mood, 1.0)], 0.5
+            return [Piece("value", value_text(value), line, title.mood)], 0.5
         return _inner(value, line, title)
     if role in ("value", "host") and re.search(r"\s", value.strip()) and not special_type(value) and not whole:
         inner, trouble = _inner(value, line, title)
@@ -203,16 +192,16 @@ def _filled(title: Title, value: str, line: int, whole: bool = False) -> tuple[l
     if not fits(role, value) and not (role == "host" and not value):
         return [], 1.5 if value else 0.0
     text = value_text(value) if role == "value" else clean(value) if role != "host" else value
-    return [Piece(role, text, line, title.mood, 2.0)], 0.0
+    return [Piece(role, text, line, title.mood, True)], 0.0
 
 
 def _inner(value: str, line: int, title: Title) -> tuple[list[Piece], float]:
     from homepath.core.page_reader.pieces import tokens
 
-    reading = loose([word for word in tokens(value) if word.upper() != "IN"], line, 1.2)
+    reading = loose([word for word in tokens(value) if word.upper() != "IN"], line)
     if reading is None or reading.lost:
         return [], 1.5
-    return [Piece(p.role, p.text, p.line, title.mood, p.sure) for p in reading.pieces], 0.0
+    return [Piece(p.role, p.text, p.line, title.mood) for p in reading.pieces], 0.0
 
 
 def named_rest(row: Row) -> list[str] | None:

@@ -32,8 +32,14 @@ class Lead:
     """It ends with a colon, so that something else begins below it."""
 
     @property
-    def says_nothing(self) -> bool:
-        return not (self.types or self.hosts or self.mood or self.servers or self.option or self.heading)
+    def says(self) -> bool:
+        """It says something of records."""
+        return bool(self.types or self.hosts or self.mood or self.servers or self.option)
+
+    @property
+    def speaks(self) -> bool:
+        """It says something of records, or is a heading and ends what the one before said."""
+        return self.says or self.heading
 
 
 @lru_cache(maxsize=1)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 
+from homepath.core.message import Text, msg
 from homepath.core.page_reader.kinds import (
     SPECIAL,
     addresses,
@@ -23,7 +24,7 @@ from homepath.core.page_reader.pieces import Piece, Reading, mood_of_action, tok
 from homepath.core.page_reader.words import is_phrase, is_ttl
 
 
-def loose(cells: Sequence[str], line: int, sure: float = 1.0) -> Reading | None:
+def loose(cells: Sequence[str], line: int) -> Reading | None:
     """Cells without names: one is a type, one a value, one a host, by what each can be."""
     cells = [cell for cell in cells if cell.strip()]
     if not 1 <= len(cells) <= 9:
@@ -41,11 +42,11 @@ def loose(cells: Sequence[str], line: int, sure: float = 1.0) -> Reading | None:
             if not said and not is_button(cell) and not is_status(cell):
                 lost += 1.0 + 0.3 * min(len(cell.split()), 6)
         elif role[0]:
-            pieces.append(Piece(role[0], role[1], line, "", sure * role[2]))
+            pieces.append(Piece(role[0], role[1], line))
     if not pieces:
         return None
     values = [p.text for p in pieces if p.role == "value"]
-    unsaid = f"of {' and '.join(values)} one may be the old value" if len(values) > 1 else ""
+    unsaid: Text = msg("page.part.old", values=tuple(values)) if len(values) > 1 else ""
     closes = len(pieces) > 1 and bool(values)
     return Reading("row", tuple(pieces), closes, lost, mood, unsaid)  # type: ignore[arg-type]
 
@@ -141,5 +142,5 @@ def loose_words(text: str, line: int) -> Reading | None:
     if not 2 <= len(words) <= 9:
         return None
     words = [word for word in words if word.upper() != "IN"]
-    reading = loose(words, line, 0.95)
-    return reading if reading and reading.lost == 0 else None
+    reading = loose(words, line)
+    return reading if reading and reading.lost == 0 and len(reading.pieces) > 1 else None

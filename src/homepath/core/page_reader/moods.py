@@ -173,6 +173,8 @@ class Title:
     mood: Mood = ""
     rrtype: str = ""
     """The type of all values of a column, where its name is a type."""
+    guessed: bool = False
+    """No field is named, only what is to happen; or by a word that is common in sentences, too."""
 
 
 _BEING = re.compile(
@@ -209,23 +211,23 @@ def title_of(text: str) -> Title | None:
         r"^(?:your|the|dns|in|of|is|de|del|der|die|das|la|le|il|o|a|som|at|here|we|what|must|to|be|for)\s+", "", rest
     )
     if mood and not rest:
-        return Title(("value",), mood) if mood != "optional" else Title(("other",))
+        return Title(("value",), mood, guessed=True) if mood != "optional" else Title(("other",), guessed=True)
     if roles := field_roles(rest) if rest else ():
-        return Title(roles, mood)
+        return Title(roles, mood, guessed=bare(rest) in phrases_of("LOOSE_FIELDS"))
     if mood and not stems("FOLLOWING").find(words) and (inner := _inner_field(rest)):
-        return Title(inner, mood)
+        return Title(field_words()[inner], mood, guessed=inner in phrases_of("LOOSE_FIELDS"))
     return None
 
 
-def _inner_field(text: str) -> tuple[str, ...]:
+def _inner_field(text: str) -> str:
     """The field that is named by some of the words: `value we found`."""
     words = bare(text).split()
     for size in range(min(4, len(words)), 0, -1):
         for at in range(len(words) - size + 1):
-            roles = field_words().get(" ".join(words[at : at + size]), ())
-            if roles and roles[0] in ("value", "type", "host"):
-                return roles
-    return ()
+            inner = " ".join(words[at : at + size])
+            if field_words().get(inner, ("",))[0] in ("value", "type", "host"):
+                return inner
+    return ""
 
 
 def mood_of_title(text: str) -> Mood:

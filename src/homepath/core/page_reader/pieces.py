@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
+from homepath.core.message import Text, msg
 from homepath.core.page_reader.kinds import (
     SPECIAL,
     addresses,
@@ -27,28 +28,28 @@ NUMBERS = ("priority", "weight", "port", "flag")
 
 @dataclass(frozen=True, slots=True)
 class Piece:
-    """A part of a record. `sure`: 2 where a name says what it is, 1 where its kind does, less where it is a guess.
-    `joined`: an `and` binds it to the one before."""
+    """A part of a record. `named`: a field's name says what it is. `joined`: an `and` binds it to the one before."""
 
     role: str
     text: str
     line: int
     mood: Mood = ""
-    sure: float = 1.0
+    named: bool = False
     joined: bool = False
 
 
 @dataclass(frozen=True, slots=True)
 class Reading:
-    """A row read in one way. `closes`: a record ends with it. `lost`: the weight of what fits nowhere."""
+    """A row read in one way. `closes`: a record ends with it. `lost`: how much of it fits nowhere. `unsaid`: what in it
+    could be meant otherwise; `waiting`: the field named at its end whose value is still to come."""
 
     layout: str
     pieces: tuple[Piece, ...]
     closes: bool
     lost: float = 0.0
     mood: Mood = ""
-    unsaid: str = ""
-    """What in the row could be meant otherwise."""
+    unsaid: Text = ""
+    waiting: Title | None = None
 
 
 def value_text(text: str) -> str:
@@ -94,7 +95,7 @@ def mood_of_action(text: str) -> Mood:
     return mood
 
 
-def mood_of_note(text: str) -> tuple[Mood, str]:
+def mood_of_note(text: str) -> tuple[Mood, Text]:
     """What a cell for actions or notes says of its row, and what in it could be meant so; a note may well speak of
     other records: `Delete any other www record first`."""
     mood = mood_of_action(text)
@@ -105,7 +106,7 @@ def mood_of_note(text: str) -> tuple[Mood, str]:
     if stems("FOLLOWING").find(fold(text)):
         return mood, ""
     others = any(event.kind == "CURRENT" for event in events(text)) or bool(_OTHERS.search(bare(text)))
-    return "", "" if others else f"its note says: {text[:60]}"
+    return "", "" if others else msg("page.part.note", what=text[:60])
 
 
 _OTHERS = re.compile(

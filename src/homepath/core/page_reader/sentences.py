@@ -114,7 +114,7 @@ def _one_sentence(
             continue
         if atom.kind == "field":
             if (word := _bare_host(text, atom, atoms, number)) and atom.value == "host":
-                pieces.append(Piece("host", word, line, "", 1.4))
+                pieces.append(Piece("host", word, line, "", True))
                 field = None
             else:
                 field = atom
@@ -133,8 +133,7 @@ def _one_sentence(
             and any(p.role == "value" for p in pieces)
         ):
             pieces.append(Piece(OR, "", line))
-        sure = 1.7 if field is not None else 0.9
-        pieces.append(Piece(role, atom.value, line, moods[number], sure, joined))
+        pieces.append(Piece(role, atom.value, line, moods[number], field is not None, joined))
         field = None
         before = atom.end
     if any(piece.role in ("value", "nameserver") for piece in pieces):

@@ -1,0 +1,287 @@
+"""Parts are put together to records, in whatever order they come: every layout feeds the one assembler."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
+
+from homepath.core.message import Text, msg
+from homepath.core.page_reader.hosts import plain_host
+from homepath.core.page_reader.kinds import addresses, is_fqdn, is_textlike, is_usual_label, special_type, type_of
+from homepath.core.page_reader.moods import Mood
+from homepath.core.page_reader.pieces import Piece
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """A record as the page tells it. `host` and `type` None where nothing says them. `trouble`: what its type and its
+    value have against each other; `bare`: only the value tells its type, and its name may be any word; `zone`: the
+    domain that a column or a heading says it is for."""
+
+    type: str | None
+    host: str | None
+    value: str
+    ttl: str | None
+    lines: tuple[int, ...]
+    mood: Mood = ""
+    option: str = ""
+    trouble: Text = ""
+    section: int = 0
+    bare: bool = False
+    zone: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Around:
+    """What headings say of the records below them. `section`: a new one with every heading."""
+
+    types: tuple[str, ...] = ()
+    hosts: tuple[str, ...] = ()
+    mood: Mood = ""
+    option: str = ""
+    servers: bool = False
+    section: int = 0
+    firm: bool = True
+
+
+@dataclass(slots=True)
+class Assembler:
+    """The slots of the record that is open, what is around it, and what came of all before.
+
+    `fresh`: the slots filled since the last record ended, the others are remembered from it; `first`: the slot with
+    which records begin here. `servers`: name, mood, line, option; `losses`: what looked like a part of a record and
+    came to nothing, by line.
+    """
+
+    types: tuple[str, ...] = ()
+    hosts: tuple[str, ...] = ()
+    values: list[tuple[str, Mood]] = field(default_factory=list)
+    extras: list[tuple[str, str]] = field(default_factory=list)
+    lines: tuple[int, ...] = ()
+    mood: Mood = ""
+    fresh: set[str] = field(default_factory=set)
+    first: str = ""
+    around: Around = field(default_factory=Around)
+    told: list[Told] = field(default_factory=list)
+    servers: list[tuple[str, Mood, int, str]] = field(default_factory=list)
+    losses: list[tuple[int, Text]] = field(default_factory=list)
+
+    @property
+    def waits_for_value(self) -> bool:
+        """A type or a name was put, and its value is still to come."""
+        return bool(self.fresh) and not self.values
+
+    def forget(self) -> None:
+        """The open record ends, and nothing is remembered of it."""
+        self.close()
+        self.types, self.hosts, self.first = (), (), ""
+
+    def end_row(self) -> None:
+        """A row that is a record of its own comes: the one before ends, and how that one began is forgotten."""
+        self.close()
+        self.hosts, self.first = (), "type" if self.around.types else ""
+
+    def leave_host(self) -> None:
+        """The name that was put last was none."""
+        self._clear()
+        self.hosts = ()
+
+    def _clear(self) -> None:
+        self.values, self.extras, self.lines, self.mood, self.fresh = [], [], (), "", set()
+
+    def put_all(self, pieces: Iterable[Piece], mood: Mood = "") -> None:
+        """The parts of one row, in their order."""
+        for piece in pieces:
+            self.put(piece, mood)
+
+    def put(self, piece: Piece, mood: Mood = "") -> None:
+        """One more part. A slot that is full already ends the record before it."""
+        if piece.role == "end":
+            if self.values:
+                self.close()
+        elif piece.role == "or":
+            self.close()
+            self._alternative()
+        elif piece.role == "nameserver":
+            said = piece.mood or mood or self.around.mood
+            self.servers.append((piece.text, said, piece.line, self.around.option))
+        else:
+            self.mood = mood or self.mood
+            {"type": self._type, "host": self._host, "value": self._value}.get(piece.role, self._extra)(piece)
+
+    def _alternative(self) -> None:
+        """`or` inside a sentence: the record before it and the one behind it are two ways of one thing."""
+        stem, _, number = self.around.option.partition("/")
+        if self.told and not number:
+            self.told[-1] = replace(self.told[-1], option=f"{stem}/1")
+        self.around = replace(self.around, option=f"{stem}/{int(number or 1) + 1}")
+
+    def _begin(self, slot: str) -> None:
+        """A slot is about to be filled: whether that begins a new record, and what is remembered of the last one."""
+        if slot in self.fresh and self.values:
+            self.close()
+        if not self.fresh and slot == (self.first or slot):
+            self.types = self.types if slot == "host" and self.first != "host" else ()
+            self.hosts = self.hosts if slot == "value" else ()
+            extras, lines = self.extras, self.lines
+            self._clear()
+            if extras and all(role != "ttl" for role, _ in extras):
+                self.extras, self.lines = extras, lines  # a priority may stand before all else
+        self.first = self.first or slot
+
+    def _filled(self, slot: str, line: int) -> None:
+        self.fresh.add(slot)
+        if line not in self.lines:
+            self.lines = (*self.lines, line)
+
+    def _type(self, piece: Piece) -> None:
+        rrtype = type_of(piece.text) or piece.text
+        if "type" in self.fresh and not self.values:
+            together = {rrtype, *self.types} <= {"A", "AAAA"} or piece.joined
+            if not together and rrtype not in self.types:
+                self.lose(piece.line, msg("page.part.no-value", what="/".join(self.types)))
+                self.types = ()
+            self.types = tuple(dict.fromkeys((*self.types, rrtype)))
+            return
+        self._begin("type")
+        self.types = (rrtype,)
+        self._filled("type", piece.line)
+
+    def _host(self, piece: Piece) -> None:
+        if "host" in self.fresh and not self.values:
+            if plain_host(piece.text) in map(plain_host, self.hosts):
+                return
+            if piece.joined:
+                self.hosts = (*self.hosts, piece.text)
+                return
+            if is_usual_label(self.hosts[-1]):
+                self.lose(piece.line, msg("page.part.name", what=self.hosts[-1]))
+        self._begin("host")
+        self.hosts = (piece.text,)
+        self._filled("host", piece.line)
+
+    def _value(self, piece: Piece) -> None:
+        if not self.values:
+            self._begin("value")
+        elif self.first == "value" and self.fresh & {"type", "host"} and not piece.joined and not piece.named:
+            self.close()
+            self._begin("value")
+        self.values.append((piece.text, piece.mood))
+        self._filled("value", piece.line)
+
+    def _extra(self, piece: Piece) -> None:
+        if self.values and any(role == piece.role for role, _ in self.extras):
+            self.close()
+        if not self.fresh and self.told and not self.values and piece.role == "ttl":
+            return  # a time behind a record that ended with its row
+        self.extras.append((piece.role, piece.text))
+        if piece.line not in self.lines:
+            self.lines = (*self.lines, piece.line)
+
+    def lose(self, line: int, what: Text) -> None:
+        """Something that looked like a part of a record came to nothing, or can be doubted."""
+        self.losses.append((line, what))
+
+    def give_type(self, rrtype: str) -> None:
+        """`Both are CNAME records`, said behind the records: those of the section without a type get it."""
+        for at, each in enumerate(self.told):
+            if each.section == self.around.section and each.type is None:
+                self.told[at] = replace(each, type=rrtype)
+
+    def close(self) -> None:
+        """The record ends: it is told if it has a value, else its parts are lost."""
+        if self.values:
+            for text, mood in self.values:
+                for value in addresses(text) or (text,):
+                    self.told += self._records(value, mood)
+        elif "type" in self.fresh and len(self.fresh) > 1:
+            self.lose(self.lines[-1], msg("page.part.no-value", what="/".join(self.types)))
+        self._clear()
+
+    def types_for(self, value: str) -> tuple[str, ...]:
+        """The types that can be meant. A form with a field for the service means SRV."""
+        if "type" in self.fresh:
+            return self.types
+        own = type_by_value(value)
+        if self.types:
+            return self.types if own is None or own in self.types else (own,)
+        by_form = {"service", "protocol"} <= {role for role, _ in self.extras}
+        return ("SRV",) if by_form else self.around.types
+
+    def _records(self, value: str, mood: Mood) -> list[Told]:
+        around, extras, types = self.around, dict(reversed(self.extras)), self.types_for(value)
+        rrtype, trouble = settled_type(types, value)
+        zone = extras.get("zone", "") or next((host for host in around.hosts if is_fqdn(host)), "")
+        hosts: tuple[str | None, ...] = self.hosts or around.hosts or (None,)
+        if not types and hosts == (None,) and rrtype is None:
+            return []  # a name alone, that nothing is said of
+        if rrtype == "SRV" and extras.keys() >= {"service", "protocol"}:
+            hosts = tuple(service_name(extras["service"], extras["protocol"], host) for host in hosts)
+        said_here = "type" in self.fresh or bool(around.types) or bool(types and types != self.types)
+        full, said = whole_value(rrtype, value, extras), mood or self.mood or around.mood
+        if said == "keep" == around.mood and around.types and rrtype not in around.types and not (mood or self.mood):
+            said = ""  # `Leave your MX records` says nothing of an A record
+        return [
+            Told(
+                rrtype, host, full, extras.get("ttl"), self.lines, said, around.option, trouble, around.section,
+                not said_here and host is not None and not is_usual_label(host), zone,
+            )
+            for host in hosts
+        ]  # fmt: skip
+
+
+def type_by_value(value: str) -> str | None:
+    """The type of which alone this can be a value; None where several can have it."""
+    found = addresses(value)
+    return special_type(value) if not found else "AAAA" if ":" in found[0] else "A"
+
+
+def settled_type(types: tuple[str, ...], value: str) -> tuple[str | None, Text]:
+    """The type of a value, and what is wrong between them."""
+    own = type_by_value(value)
+    if not types or (own and own in types):
+        return own, ""
+    if own in ("A", "AAAA"):
+        wrong = msg("page.trouble.not-of-type", value=value, types="/".join(types))
+        return ("TXT", "") if types == ("TXT",) else (own, wrong)
+    if len(types) > 1:
+        full = is_fqdn(value)
+        other = {"A", "AAAA", "TXT" if full else "CNAME"}
+        fitting = [each for each in types if each not in other]
+        return (fitting[0], "") if len(fitting) == 1 else (None, msg("page.trouble.types", value=value, types=types))
+    rrtype = types[0]
+    if rrtype in ("A", "AAAA"):
+        return rrtype, msg("page.trouble.no-address", value=value)
+    if own and own != "TXT":
+        return own, msg("page.trouble.not-of-type", value=value, types=rrtype)
+    if rrtype in ("CNAME", "NS", "ALIAS") and not is_fqdn(value) and plain_host(value) != "@":
+        return rrtype, msg("page.trouble.no-name", value=value)
+    return rrtype, ""
+
+
+def whole_value(rrtype: str | None, value: str, extras: Mapping[str, str]) -> str:
+    """The value with the numbers that a form keeps in fields of their own."""
+    parts = value.split()
+    if rrtype == "MX" and "priority" in extras and len(parts) == 1:
+        return f"{int(extras['priority'])} {value}"
+    if rrtype == "SRV" and len(parts) < 4:
+        front = [extras[name] for name in ("priority", "weight", "port") if name in extras]
+        return " ".join([*front[: 4 - len(parts)], value])
+    if rrtype == "CAA" and len(parts) == 1 and "tag" in extras:
+        return f'{extras.get("flag", "0")} {extras["tag"]} "{value}"'
+    if rrtype == "HTTPS" and "priority" in extras and parts and not parts[0].isdecimal():
+        return f"{extras['priority']} {value}"
+    return value
+
+
+def service_name(service: str, protocol: str, host: str | None) -> str:
+    """The owner of an SRV record from a form that keeps service and protocol in fields of their own (RFC 2782)."""
+    front = ".".join(f"_{part.strip().strip('._').lower()}" for part in (service, protocol))
+    return front if host is None or plain_host(host) == "@" else f"{front}.{host}"
+
+
+def is_value(text: str) -> bool:
+    """Whether a text looks like a value at all."""
+    from homepath.core.page_reader.kinds import SPECIAL
+
+    return bool(type_by_value(text)) or is_fqdn(text) or is_textlike(text) or bool(SPECIAL["MX"].fullmatch(text))
