@@ -306,7 +306,7 @@ def _readings(row: Row, single: bool, own: Sequence[str]) -> list[Reading]:
     if single:
         found.append(loose_words(row.text, row.line))
     found.append(_by_commas(row))
-    if (single or row.kind != "table") and (told := sentence(row.text, row.line, own=own)):
+    if (single or row.kind != "table") and (told := sentence(row.text, row.line, own)):
         found.append(replace(told, lost=told.lost + (1.5 if len(cells) > 2 else 0.0)))
     return [each for each in found if each is not None]
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import re
 import tomllib
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Any
 
 from homepath.core.page_reader.moods import title_of
@@ -13,60 +13,54 @@ from homepath.core.page_reader.rows import Cell, Hidden, Row, plain, row_of
 
 _DEEPEST = 60
 _MOST = 60_000
+_SECTION = re.compile(r"^\s*\[+[\w.\"-]+\]+\s*$", re.M)
+_KEY = re.compile(r"^\s*[\w.\"-]+\s*=\s*\S", re.M)
+_BEGIN = re.compile(r"^[ \t]*(?=\{|\[(?!\s*[^\]\"{]*\]))", re.M)
+"""Where a value may begin among words: an object, or a list that is more than a word in brackets."""
 
 
 def data_rows(text: str, hidden: Hidden) -> list[Row] | None:
     """The rows of a text that is JSON or TOML, or holds a JSON value among its words; None where it is neither."""
-    if (found := whole_data(text, hidden)) is not None:
-        return found
-    return _embedded(text, hidden)
+    return whole_data(text, hidden) or _embedded(text, hidden)
 
 
 def whole_data(text: str, hidden: Hidden) -> list[Row] | None:
     """The rows of a text that is JSON or TOML as a whole."""
-    stripped = text.strip()
-    if stripped[:1] in "{[":
-        try:
-            return list(_Walk(text, hidden).rows(json.loads(stripped)))
-        except (ValueError, RecursionError):
-            pass
-    if re.search(r"^\s*\[+[\w.\"-]+\]+\s*$", text, re.M) and re.search(r"^\s*[\w.\"-]+\s*=\s*\S", text, re.M):
-        try:
+    try:
+        if text.lstrip()[:1] in ("{", "["):
+            return list(_Walk(text, hidden).rows(json.loads(text)))
+    except (ValueError, RecursionError):
+        pass
+    try:
+        if _SECTION.search(text) and _KEY.search(text):
             return list(_Walk(text, hidden).rows(tomllib.loads(text)))
-        except (ValueError, RecursionError):
-            pass
+    except (ValueError, RecursionError):
+        pass
     return None
 
 
 def _embedded(text: str, hidden: Hidden) -> list[Row] | None:
     """JSON values that begin on lines of their own, among words; one a line is JSON Lines."""
-    if not re.search(r"^\s*[{\[]", text, re.M) or '"' not in text:
-        return None
     decoder = json.JSONDecoder()
     found: list[Row] = []
-    hit = False
     at, line = 0, 1
-    while at < len(text):
-        end = text.find("\n", at)
-        end = len(text) if end < 0 else end
-        piece = text[at:end]
-        begin = at + len(piece) - len(piece.lstrip())
-        if piece.lstrip()[:1] in ("{", "[") and not re.match(r"\s*\[[^\]\"{]*\]", piece):
-            try:
-                value, stop = decoder.raw_decode(text, begin)
-            except (ValueError, RecursionError):
-                value, stop = None, begin
-            if isinstance(value, dict | list) and stop > begin:
-                hit = True
-                found += _Walk(text, hidden, line, at).rows(value)
-                rest = text.find("\n", stop)
-                rest = len(text) if rest < 0 else rest
-                line += text.count("\n", at, rest) + 1
-                at = rest + 1
-                continue
-        found.append(row_of(piece, line, hidden))
-        at, line = end + 1, line + 1
-    return found if hit else None
+    for match in _BEGIN.finditer(text) if '"' in text else ():
+        if match.start() < at:
+            continue
+        try:
+            value, stop = decoder.raw_decode(text, match.end())
+        except (ValueError, RecursionError):
+            continue
+        found += _plain_rows(text[at : match.start()], line, hidden)
+        line += text.count("\n", at, match.start())
+        found += _Walk(text, hidden, line, match.start()).rows(value)
+        at = text.find("\n", stop) + 1 or len(text)
+        line += text.count("\n", match.start(), at)
+    return [*found, *_plain_rows(text[at:], line, hidden)] if found else None
+
+
+def _plain_rows(text: str, first: int, hidden: Hidden) -> list[Row]:
+    return [row_of(line, number, hidden) for number, line in enumerate(text.split("\n"), first)]
 
 
 class _Walk:
@@ -75,8 +69,17 @@ class _Walk:
     def __init__(self, text: str, hidden: Hidden, line: int = 1, at: int = 0) -> None:
         self.text, self.hidden, self.line, self.at, self.count = text, hidden, line, at, 0
 
-    def rows(self, value: Any) -> Iterator[Row]:
-        yield from self._any(value, (), 0)
+    def rows(self, value: Any, path: Sequence[str] = (), depth: int = 0) -> Iterator[Row]:
+        """The rows of a value. `path`: the keys above it that no row has named yet."""
+        self.count += 1
+        if depth > _DEEPEST or self.count > _MOST:
+            yield Row(self.line, "nested too deeply", (), "text", "long")
+        elif isinstance(value, dict):
+            yield from self._object(value, path, depth)
+        elif isinstance(value, list):
+            yield from self._list(value, path, depth)
+        elif value is not None:
+            yield self._entry("", value)
 
     def _find(self, text: str) -> int:
         """The line on which a text stands, at or after the last one found."""
@@ -87,89 +90,61 @@ class _Walk:
             self.at = found
         return self.line
 
-    def _any(self, value: Any, path: tuple[str, ...], depth: int) -> Iterator[Row]:
-        self.count += 1
-        if depth > _DEEPEST or self.count > _MOST:
-            yield Row(self.line, "nested too deeply", (), "text", "long")
-            return
-        if isinstance(value, dict):
-            yield from self._object(value, path, depth)
-        elif isinstance(value, list):
-            yield from self._list(value, path, depth)
-        elif value is not None:
-            yield from self._scalar(str(value), path)
+    def _heading(self, path: Sequence[str]) -> Row:
+        if not path:
+            return Row(self.line, "", (), "blank")
+        words = " ".join(_spaced(key) for key in path)
+        return Row(self._find(path[-1]), f"{words}:", (Cell(f"{words}:"),), "heading")
 
-    def _list(self, values: list[Any], path: tuple[str, ...], depth: int) -> Iterator[Row]:
-        if values and all(isinstance(each, list) for each in values):
-            yield from self._heading(path)
-            for each in values:
+    def _entry(self, key: str, value: Any) -> Row:
+        text = _words(value)
+        return row_of(f"{_spaced(key)}: {text}" if key else text, self._find(text), self.hidden)
+
+    def _list(self, values: list[Any], path: Sequence[str], depth: int) -> Iterator[Row]:
+        if values and not isinstance(values[0], dict):
+            yield self._heading(path)
+        for each in values:
+            if isinstance(each, list) and not any(isinstance(one, dict | list) for one in each):
                 cells = tuple(Cell(_words(one)) for one in each)
                 line = self._find(cells[0].text) if cells else self.line
                 yield Row(line, "\t".join(cell.text for cell in cells), cells, "table")
-            return
-        for number, each in enumerate(values):
-            if isinstance(each, dict | list):
-                yield from self._any(each, path, depth + 1)
             else:
-                if number == 0:
-                    yield from self._heading(path)
-                yield from self._scalar(_words(each), ())
+                yield from self.rows(each, path if isinstance(each, dict | list) else (), depth + 1)
 
-    def _heading(self, path: tuple[str, ...]) -> Iterator[Row]:
-        if not path:
-            yield Row(self.line, "", (), "blank")
-            return
-        line = self._find(path[-1])
-        words = " ".join(_spaced(key) for key in path)
-        yield Row(line, f"{words}:", (Cell(f"{words}:"),), "heading")
-
-    def _scalar(self, text: str, path: tuple[str, ...]) -> Iterator[Row]:
-        line = self._find(text)
-        words = f"{_spaced(path[-1])}: {text}" if path else text
-        yield row_of(words.replace("\n", " "), line, self.hidden)
-
-    def _object(self, value: dict[str, Any], path: tuple[str, ...], depth: int) -> Iterator[Row]:
-        cells = list(self._cells(value, ()))
+    def _object(self, value: dict[str, Any], path: Sequence[str], depth: int) -> Iterator[Row]:
+        cells = list(_cells(value, ""))
         named = [cell for cell in cells if (title := title_of(cell.label)) and title.roles[0] != "other"]
         if len(named) >= 2 or (len(named) == 1 and len(cells) == 1 and not path):
-            yield from self._heading(path)
+            yield self._heading(path)
             line = self._find(named[0].text)
             text = "; ".join(f"{cell.label}: {cell.text}" for cell in cells)
             yield Row(line, plain(text, line, self.hidden)[:2000], tuple(cells), "card", "item")
-            rest = {key: each for key, each in value.items() if _holds_records(each)}
-        else:
-            rest = value
-        for key, each in rest.items():
-            if isinstance(each, dict | list):
-                yield from self._any(each, (*path, key), depth + 1)
-            elif each is not None:
-                yield from self._entry(key, each, path)
-
-    def _entry(self, key: str, each: Any, path: tuple[str, ...]) -> Iterator[Row]:
-        if path:
-            yield from self._heading(path)
-        yield from self._scalar(_words(each), (key,))
-
-    def _cells(self, value: dict[str, Any], above: tuple[str, ...]) -> Iterator[Cell]:
+            value = {key: each for key, each in value.items() if _holds_records(each)}
         for key, each in value.items():
-            label = " ".join((*above, _spaced(key)))
-            if (
-                isinstance(each, dict)
-                and not above
-                and not _holds_records(each)
-                and all(not isinstance(one, dict | list) for one in each.values())
-            ):
-                yield from self._cells(each, (label,))
-            elif isinstance(each, list):
-                for one in each:
-                    if isinstance(one, dict) and not _holds_records(one):
-                        texts = [_words(inner) for inner in one.values() if isinstance(inner, str)]
-                        if len(texts) == 1:
-                            yield Cell(texts[0], 0, label)
-                    elif not isinstance(one, dict | list):
-                        yield Cell(_words(one), 0, label)
-            elif not isinstance(each, dict) and each is not None:
-                yield Cell(_words(each), 0, label)
+            if isinstance(each, dict | list):
+                yield from self.rows(each, (*path, key), depth + 1)
+            elif each is not None:
+                if path:
+                    yield self._heading(path)
+                yield self._entry(key, each)
+
+
+def _cells(value: dict[str, Any], above: str) -> Iterator[Cell]:
+    """The fields of an object, those of a flat object inside it and the elements of its lists."""
+    for key, each in value.items():
+        label = f"{above} {_spaced(key)}".strip()
+        if isinstance(each, dict):
+            flat = not any(isinstance(one, dict | list) for one in each.values())
+            if flat and not above and not _holds_records(each):
+                yield from _cells(each, label)
+            continue
+        for one in each if isinstance(each, list) else [each]:
+            if isinstance(one, dict) and not _holds_records(one):
+                texts = [_words(inner) for inner in one.values() if isinstance(inner, str)]
+                if len(texts) == 1:
+                    yield Cell(texts[0], 0, label)
+            elif one is not None and not isinstance(one, dict | list):
+                yield Cell(_words(one), 0, label)
 
 
 def _holds_records(value: Any) -> bool:
@@ -191,6 +166,4 @@ def _spaced(key: str) -> str:
 
 
 def _words(value: Any) -> str:
-    if isinstance(value, bool):
-        return "yes" if value else "no"
-    return "" if value is None else str(value).strip()
+    return ("yes" if value else "no") if isinstance(value, bool) else str(value).strip().replace("\n", " ")
