@@ -294,7 +294,7 @@ def test_alternatives_are_told_apart_from_what_is_wanted_together() -> None:
     assert [row.part for row in both.rows] == ["ownership", "further"]
     clash = brief_text(read_page("Option 1\nA @ 192.0.2.10\nOption 2\nA @ 192.0.2.44"), "B")
     assert clash.options == ("1", "2")
-    assert any("only one can be taken" in doubt for doubt in clash.doubts)
+    assert any("only one can be taken" in say(doubt) for doubt in clash.doubts)
     page = read_page("Option 1\nA @ 192.0.2.10\nOption 2\nA @ 192.0.2.44")
     assert [row.record.value for row in brief_text(page, "B", option="2").rows] == ["192.0.2.44"]
     alias = read_brief(brief_text(read_page("ALIAS @ edge.bricklark.example\nor\nA @ 192.0.2.10"), "B").text, "b")

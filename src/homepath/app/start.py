@@ -172,7 +172,7 @@ class Before:
 
     def renewed(self, words: str) -> str:
         """A brief read from the page again, with what only the one before knew."""
-        from homepath.core.page_reader.renewed import renewed
+        from homepath.core.page_reader.brief_text import renewed
 
         return renewed(words, self.words)
 

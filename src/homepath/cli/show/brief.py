@@ -9,7 +9,7 @@ from homepath.cli.show.paper import Paper
 from homepath.core.model.brief import Brief, BriefRecord
 from homepath.core.model.visible import visible
 from homepath.core.page_reader.brief_text import BriefText
-from homepath.core.page_reader.page import Item, Page, why_said
+from homepath.core.page_reader.page import Item, Page, where, why_said
 from homepath.core.wording.say import say
 from homepath.core.wording.times import lasting
 
@@ -76,24 +76,24 @@ def show_reading(sheet: Paper, page: Page, found: BriefText | None) -> None:
     sheet.table([_row(item, texts) for item in page.items])
     sheet.blank()
     for doubt in found.doubts if found else ():
-        sheet.say(f"To decide: {doubt}")
+        sheet.say(f"To decide: {say(doubt)}")
     for note in found.notes if found else page.notes:
-        sheet.say(f"Note: {note}")
+        sheet.say(f"Note: {say(note)}")
 
 
 def _row(item: Item, texts: Mapping[int, str]) -> tuple[str, ...]:
     record = item.record
     lines = sorted(set(record.lines))
-    where = f"line {lines[0]}" if len(lines) == 1 else f"lines {lines[0]} to {lines[-1]}"
+    place = say(where(record))
     why = say(why_said(record)) if record.why else ""
     if item.bin == "not" and record.mood != "example":
         why = _MOODS.get(record.mood, "left out")
     elif item.bin != "other" and not why:
         why = "optional" if record.mood == "optional" else _MOODS.get(record.mood, "")
     if item.bin != "enter" and (text := texts.get(lines[0], "")):
-        where += f': "{_around(text, record.value.rstrip("."))}"'
+        place += f': "{_around(text, record.value.rstrip("."))}"'
     option = f"way {record.option.removeprefix('or')}" if record.option not in ("", "if") else ""
-    said = ", ".join(each for each in (where, why, option) if each)
+    said = ", ".join(each for each in (place, why, option) if each)
     tick = "[x]" if item.bin == "enter" else "[ ]"
     return tick, str(item.number), record.type or "?", record.host or "?", visible(record.value or "?"), said
 

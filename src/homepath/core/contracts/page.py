@@ -37,8 +37,8 @@ def page_json(page: Page, found: BriefText | None) -> Json:
         "own_domains": list(page.own),
         "values": found.values if found else {},
         "options": list(found.options) if found else [],
-        "doubts": list(doubts),
-        "notes": list(found.notes if found else page.notes),
+        "doubts": [say(each) for each in doubts],
+        "notes": [say(each) for each in (found.notes if found else page.notes)],
         "lines": [{"line": each.number, "as": each.use, "text": each.text} for each in page.lines],
         "brief": found.text if found else None,
     }

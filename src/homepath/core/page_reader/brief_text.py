@@ -1,28 +1,21 @@
-"""What was read from a page, as the text of a brief file."""
+"""What was read from a page, as the text of a brief file; and a brief that a page renews."""
 
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 from homepath.core.files.brief_file import FORMAT, PLACE
+from homepath.core.message import Text, msg
 from homepath.core.page_reader.page import Page, PastedRecord
-from homepath.core.page_reader.parts import Part, Parts, Placed, parts_of, where
+from homepath.core.page_reader.parts import Part, Parts, Placed, parts_of
+from homepath.core.wording.say import say
 
 PAGE_MARK = "# Read from a builder's page."
 """How a brief begins that was read from a page, so that reading the page again may replace it."""
 Values = Literal["stay", "ask"]
-
-
-@dataclass(frozen=True, slots=True)
-class Row:
-    """A record as it was taken: its lines, and the part of the brief that it became."""
-
-    record: PastedRecord
-    part: Part
-    lines: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,9 +27,9 @@ class BriefText:
     """
 
     text: str
-    rows: tuple[Row, ...]
-    doubts: tuple[str, ...]
-    notes: tuple[str, ...]
+    rows: tuple[Placed, ...]
+    doubts: tuple[Text, ...]
+    notes: tuple[Text, ...]
     values: dict[str, str]
     options: tuple[str, ...] = ()
     primary: str = ""
@@ -48,131 +41,100 @@ def brief_text(page: Page, builder: str, *, label: str = "", option: str = "", v
     parts = parts_of(page, label, option)
     asked: dict[str, str] = {}
     if values == "ask":
-        parts = _with_places(parts, asked)
+        asked = _of_one_site(parts.placed)
+        parts = replace(parts, placed=tuple(_with_places(each, asked) for each in parts.placed))
     for each in parts.placed:
         for name in PLACE.findall(f"{each.record.host} {each.record.value}"):
             if name != "domain":
                 asked.setdefault(name, "")
-    rows = tuple(Row(each.record, each.part, where(each.record)) for each in parts.placed)
     deletes = [each for each in page.away if each.mood == "delete" and each.type != "ALIAS"]
     text = _write(builder, parts, asked, deletes)
-    return BriefText(text, rows, parts.doubts, (*page.notes, *parts.notes), asked, parts.options, page.primary)
+    return BriefText(text, parts.placed, parts.doubts, (*page.notes, *parts.notes), asked, parts.options, page.primary)
 
 
 _SHARED = ("www", "sites", "edge", "host", "hosting", "proxy", "custom", "connect", "cname", "domains", "web", "dns")
 """First labels of targets that all customers of a builder share."""
-
-
 _OWN_LABEL = re.compile(r"(?:[a-z][a-z0-9-]*-)?(?P<number>[0-9]{3,})|[a-z0-9-]+")
 """A first label of one site's own: a number, perhaps behind a word that all sites share, or any other word."""
 
 
-def _with_places(parts: Parts, asked: dict[str, str]) -> Parts:
-    """The values that belong to one site as places to fill: its name or number in a target, the code of a proof."""
+def _of_one_site(placed: Sequence[Placed]) -> dict[str, str]:
+    """The values that belong to one site: its name or number in a target, the code of a proof."""
     found: dict[str, str] = {}
-    for each in parts.placed:
-        value = each.record.value
-        if each.part in ("www", "label", "apex_alias") and each.record.type in ("CNAME", "ALIAS"):
-            first, _, rest = value.partition(".")
+    for each in placed:
+        record = each.record
+        if each.part in ("www", "label", "apex_alias") and record.type in ("CNAME", "ALIAS"):
+            first, _, rest = record.value.partition(".")
             own = _OWN_LABEL.fullmatch(first)
             if rest.count(".") >= 2 and own and first not in _SHARED:
                 found.setdefault("site", own["number"] or first)
-        if each.part == "ownership" or each.purpose == "proof of ownership":
-            if each.record.type == "TXT":
-                code = re.split(r"[=:]", value, maxsplit=1)[-1].strip()
-                found.setdefault("code", code)
-            elif re.search(r"[0-9]", each.record.host):
-                found.setdefault("code", each.record.host.removeprefix("_"))
-    asked |= found
-
-    def filled(text: str, part: Part) -> str:
-        for name, value in found.items():
-            if name == "code" and part in ("ownership", "further") and value:
-                text = text.replace(value, "{code}")
-            elif name == "site" and part != "ownership" and text.partition(".")[0].endswith(value):
-                text = text.replace(value, "{site}", 1)
-        return text
-
-    placed = tuple(
-        Placed(
-            replace(each.record, host=filled(each.record.host, each.part), value=filled(each.record.value, each.part)),
-            each.part,
-            each.purpose,
-        )
-        for each in parts.placed
-    )
-    return replace(parts, placed=placed)
+        elif each.part == "ownership" or each.purpose == "proof of ownership":
+            if record.type == "TXT":
+                found.setdefault("code", re.split(r"[=:]", record.value, maxsplit=1)[-1].strip())
+            elif re.search(r"[0-9]", record.host):
+                found.setdefault("code", record.host.removeprefix("_"))
+    return found
 
 
-def _sets(records: Sequence[PastedRecord]) -> list[dict[str, Any]]:
+def _with_places(placed: Placed, asked: Mapping[str, str]) -> Placed:
+    """The record with a place to fill where such a value stands."""
+
+    def filled(text: str) -> str:
+        site, code = asked.get("site"), asked.get("code")
+        if site and placed.part != "ownership" and text.partition(".")[0].endswith(site):
+            text = text.replace(site, "{site}", 1)
+        return text.replace(code, "{code}") if code and placed.part in ("ownership", "further") else text
+
+    record = placed.record
+    return replace(placed, record=replace(record, host=filled(record.host), value=filled(record.value)))
+
+
+def _sets(records: Iterable[PastedRecord]) -> list[dict[str, Any]]:
     """Records of one type and name as one set, in the page's order."""
     found: dict[tuple[str, str, bool], dict[str, Any]] = {}
     for each in records:
-        optional = each.mood == "optional"
         one = found.setdefault(
-            (each.type, each.host, optional),
-            {"type": each.type, "host": each.host, "values": [], "ttl": each.ttl, "optional": optional},
+            (each.type, each.host, each.mood == "optional"), {"type": each.type, "host": each.host, "values": []}
         )
-        one["values"].append(each.value)
-        one["ttl"] = each.ttl if one["ttl"] is None else one["ttl"]
+        if each.type != "CNAME" or not one["values"]:
+            one["values"].append(each.value)
+        if each.ttl is not None:
+            one.setdefault("ttl", each.ttl)
+        if each.mood == "optional":
+            one["optional"] = True
     return list(found.values())
 
 
-_ASK = {
-    "site": "The name or number of your site, as the builder shows it in this record",
-    "code": "The code that proves the domain is yours, as the builder shows it",
-}
-
-
-def _deletes(records: Sequence[PastedRecord]) -> Any:
-    import tomlkit
-
-    tables = tomlkit.aot()
-    for one in _sets(records):
-        tables.append(_table({"type": one["type"], "host": one["host"], "values": one["values"]}))
-    return tables
-
-
-def _write(builder: str, parts: Parts, asked: dict[str, str], deletes: Sequence[PastedRecord]) -> str:
+def _write(builder: str, parts: Parts, asked: Mapping[str, str], deletes: Sequence[PastedRecord]) -> str:
     import tomlkit
 
     document = tomlkit.document()
     document.add(tomlkit.comment(f"{PAGE_MARK.removeprefix('# ')} What the page does not say is not here."))
     document["format"] = FORMAT
     document["builder"] = builder
-    if asked:
-        values = tomlkit.table(is_super_table=True)
-        for name, example in asked.items():
-            one = tomlkit.table()
-            one["ask"] = _ASK.get(name, f"Your {name.replace('_', ' ')}, as the builder shows it")
-            if example:
-                one["example"] = example
-            values[name] = one
-        document["values"] = values
-    if proofs := parts.of("ownership"):
-        tables = tomlkit.aot()
-        for each in proofs:
-            tables.append(_table({"type": each.type, "host": each.host, "value": each.value, "ttl": each.ttl}))
-        document["ownership"] = tables
-    if further := [each for each in parts.placed if each.part == "further"]:
-        document["further"] = _further(further)
-    if deletes:
-        document["deletes"] = _deletes(deletes)
-    if routes := _routes(parts):
-        document["routes"] = routes
+    for name, example in asked.items():
+        code = f"page.ask.{name}" if name in ("site", "code") else "page.ask"
+        ask = {"ask": say(msg(code, name=name.replace("_", " ")))} | ({"example": example} if example else {})
+        document.setdefault("values", tomlkit.table(is_super_table=True))[name] = ask
+    proofs = [
+        {"type": each.type, "host": each.host, "value": each.value} | ({} if each.ttl is None else {"ttl": each.ttl})
+        for each in parts.of("ownership")
+    ]
+    purposes = dict.fromkeys(each.purpose for each in parts.placed if each.part == "further")
+    further = [
+        one | {"purpose": purpose}
+        for purpose in purposes
+        for one in _sets(each.record for each in parts.placed if (each.part, each.purpose) == ("further", purpose))
+    ]
+    gone = [{key: one[key] for key in ("type", "host", "values")} for one in _sets(deletes)]
+    routes = _routes(parts)
+    for key, tables in (("ownership", proofs), ("further", further), ("deletes", gone), ("routes", routes)):
+        if tables:
+            document[key] = tables
     return tomlkit.dumps(document)
 
 
-def _further(placed: Sequence[Placed]) -> Any:
-    import tomlkit
-
-    tables = tomlkit.aot()
-    for purpose in dict.fromkeys(each.purpose for each in placed):
-        for one in _sets([each.record for each in placed if each.purpose == purpose]):
-            values = one["values"] if one["type"] != "CNAME" else one["values"][:1]
-            shown = {"type": one["type"], "host": one["host"], "values": values, "ttl": one["ttl"], "purpose": purpose}
-            tables.append(_table({**shown, "optional": True} if one["optional"] else shown))
-    return tables
+_ROUTE_PARTS: tuple[Part, ...] = ("apex", "www", "label", "www_by_address", "label_by_address")
 
 
 def _routes(parts: Parts) -> Any:
@@ -180,7 +142,7 @@ def _routes(parts: Parts) -> Any:
 
     routes = tomlkit.table(is_super_table=True)
     records = tomlkit.table()
-    for part in ("apex", "www", "label", "www_by_address", "label_by_address"):
+    for part in _ROUTE_PARTS:
         if found := parts.of(part):
             records[part] = _inline(_sets(found))
     if alias := parts.of("apex_alias"):
@@ -190,20 +152,8 @@ def _routes(parts: Parts) -> Any:
     if records:
         routes["records"] = records
     if parts.nameservers:
-        servers = tomlkit.table()
-        servers["servers"] = [f"{server.name}." for server in parts.nameservers]
-        routes["nameservers"] = servers
-    return routes if records or parts.nameservers else None
-
-
-def _table(values: dict[str, Any]) -> Any:
-    import tomlkit
-
-    table = tomlkit.table()
-    for key, value in values.items():
-        if value is not None:
-            table[key] = value
-    return table
+        routes["nameservers"] = {"servers": [f"{server.name}." for server in parts.nameservers]}
+    return routes
 
 
 def _inline(sets: Sequence[dict[str, Any]]) -> Any:
@@ -212,12 +162,28 @@ def _inline(sets: Sequence[dict[str, Any]]) -> Any:
     rows = tomlkit.array()
     for each in sets:
         row = tomlkit.inline_table()
-        row["type"] = each["type"]
-        row["values"] = each["values"][:1] if each["type"] == "CNAME" else each["values"]
-        if each["ttl"] is not None:
-            row["ttl"] = each["ttl"]
-        if each["optional"]:
-            row["optional"] = True
+        row.update({key: value for key, value in each.items() if key != "host"})
         rows.append(row)
-    rows.multiline(True)
-    return rows
+    return rows.multiline(True)
+
+
+_FROM_PAGE = ("format", "builder", "ownership", "further", "deletes", "routes", "values")
+
+
+def renewed(text: str, before: str) -> str:
+    """The new brief's text with everything of the old one that a page does not say: waits, steps, limits, redirects; a
+    proof and nameservers too, where the page shows none."""
+    import tomlkit
+
+    new: Any = tomlkit.parse(text)
+    old: Any = tomlkit.parse(before)
+    for key, value in old.items():
+        if key not in new and (key not in _FROM_PAGE or key == "ownership"):
+            new[key] = value
+    servers = old.get("routes", {}).get("nameservers")
+    if servers is not None and "nameservers" not in new.get("routes", {}):
+        new.setdefault("routes", tomlkit.table(is_super_table=True))["nameservers"] = servers
+    for name, asked in old.get("values", {}).items():
+        if name not in new.get("values", {}):
+            new.setdefault("values", tomlkit.table(is_super_table=True))[name] = asked
+    return tomlkit.dumps(new)

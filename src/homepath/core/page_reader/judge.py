@@ -1,27 +1,20 @@
-"""What the search found becomes records, and what remains doubtful is said."""
+"""What was read becomes records in their bins, and what remains doubtful is said."""
 
 from __future__ import annotations
 
 import re
 import unicodedata
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from homepath.core.dns.records import LED_TO
-from homepath.core.message import Text
+from homepath.core.message import Text, msg
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.visible import visible
 from homepath.core.page_reader.assembling import Told, type_by_value
+from homepath.core.page_reader.atoms import Atom, atoms_of
 from homepath.core.page_reader.hosts import Registrable, last_two, own_domains, plain_host, relative_host
-from homepath.core.page_reader.kinds import (
-    OTHER_TYPES,
-    RECORD_TYPES,
-    digits_read,
-    glued_button,
-    is_fqdn,
-    is_host_label,
-    type_of,
-)
+from homepath.core.page_reader.kinds import OTHER_TYPES, RECORD_TYPES, digits_read, glued_button, is_host_label, type_of
 from homepath.core.page_reader.moods import NOT_WANTED
 from homepath.core.page_reader.page import Line, LineUse, Page, PastedRecord, Server, Why
 from homepath.core.page_reader.primary import primary_of_page
@@ -31,59 +24,100 @@ from homepath.core.page_reader.rows import MOST_LINES, MOST_TEXT, Hidden, Row, t
 from homepath.core.page_reader.sources import rows_in
 from homepath.core.page_reader.words import is_phrase, ttl_seconds
 
-_STRAY = ("address", "special", "text", "part", "token", "fqdn", "quoted")
-"""Kinds of words that can be a value."""
+BIGGEST = 4_000_000
+"""Characters; more is no page."""
 
 
-@dataclass(slots=True)
-class Judge:
-    """Turns what the search found into records, and says what remains doubtful."""
+def read_page(text: str, domain: str | None = None, registrable: Registrable = last_two) -> Page:
+    """Read a text. `domain`: the reader's own, where it is known. Raises BadInput for what is no page at all."""
+    text = text.removeprefix("\ufeff")
+    _check(text)
+    hidden = Hidden()
+    rows = rows_in(text, hidden)
+    filled = [row for row in rows if row.kind not in ("blank", "rule")]
+    if len(filled) > MOST_LINES or sum(len(row.text) for row in filled) > MOST_TEXT:
+        raise too_long()
+    own = (domain.lower().strip("."),) if domain else ()
+    found = read_rows(rows, own)
+    hosts = [host for told in found.told if told.host and (host := plain_host(told.host))]
+    mine, likely = own_domains(hosts, domain, registrable)
+    return _Judge(found, rows, hidden, tuple(mine), tuple(likely), bool(domain)).page()
+
+
+def _check(text: str) -> None:
+    odd = sum(
+        1 for char in text[:20000] if unicodedata.category(char) in ("Cc", "Co", "Cn") and char not in "\t\n\r\f\v"
+    )
+    why = (
+        "too-large" if len(text) > BIGGEST
+        else "nul" if "\0" in text
+        else "empty" if not any(char.isalnum() for char in text)
+        else "no-text" if odd * 10 > min(len(text), 20000)
+        else ""
+    )  # fmt: skip
+    if why:
+        raise BadInput(Problem(msg(f"page.refused.{why}", size=len(text)), hint=msg("page.refused.hint")))
+
+
+@dataclass(frozen=True, slots=True)
+class _Judge:
+    """Turns what was read into a page. `own`: the reader's domains; `likely`: those that may be; `given`: the reader
+    said which."""
 
     found: Found
     rows: Sequence[Row]
     hidden: Hidden
-    domain: str | None
-    registrable: Registrable
+    own: tuple[str, ...]
+    likely: tuple[str, ...]
+    given: bool
 
     def page(self) -> Page:
-        notes: list[str] = []
-        hosts = [host for told in self.found.told if told.host and (host := plain_host(told.host))]
-        own, likely = own_domains(hosts, self.domain, self.registrable)
-        if likely and not self.domain:
-            notes.append(f"if {likely[0]} is your own domain, say so: --domain {likely[0]}")
-        if own and not self.domain:
-            notes.append(f"{own[0]} stands for your own domain")
+        """Every record in its bin, and every line accounted for."""
         zones = {told.zone.lower().rstrip(".") for told in self.found.told if told.zone}
-        mine = {zone for zone in zones if any(f".{zone}".endswith(f".{each}") for each in own)}
-        strange = zones - mine if mine else set()
-        primary, said = primary_of_page(self.rows, own)
+        mine = {zone for zone in zones if self._is_own(zone)}
+        strange = (zones - mine if mine else set()) | set(self.likely)
+        primary, said = primary_of_page(self.rows, self.own)
         told = [each for each in self.found.told if each.type or not said.issuperset(each.lines)]
-        read = [self._record(each, own, {*likely, *strange}) for each in told]
+        read = [self._record(each, strange) for each in told]
         away = [record for record in read if record.mood in NOT_WANTED]
         kept = _once([record for record in read if record.mood not in NOT_WANTED])
-        torn = {row.line for row in self.rows if row.mark == "torn"}
-        kept = [self._doubted(record, kept, torn) for record in kept]
-        servers, unsure = self._servers(own)
-        servers += tuple(_as_server(record) for record in kept if record.why is None and _is_delegation(record))
-        others = [*(record for record in kept if record.why is not None), *unsure]
-        kept = [record for record in kept if record.why is None and not _is_delegation(record)]
+        kept = [self._doubted(record, kept) for record in kept]
+        servers, others = self._servers()
+        delegated = [each for each in kept if each.why is None and (each.type, each.host) == ("NS", "@")]
+        servers += [Server(each.value.rstrip("."), each.lines[0], each.mood, each.option) for each in delegated]
+        others = [*(record for record in kept if record.why is not None), *others]
+        kept = [record for record in kept if record.why is None and record not in delegated]
         others += self._parts([*kept, *away, *others])
-        others += self._strays([*kept, *others], own)
-        notes += self._forwards()
-        lines = tuple(self._lines())
-        return Page(tuple(kept), tuple(away), servers, lines, tuple(others), tuple(notes), tuple(own), primary)
+        others += self._strays([*kept, *others])
+        return Page(
+            tuple(kept), tuple(away), tuple(servers), tuple(self._lines()), tuple(others), tuple(self._notes()),
+            self.own, primary,
+        )  # fmt: skip
 
-    def _record(self, told: Told, own: Sequence[str], strange: Collection[str]) -> PastedRecord:
+    def _is_own(self, name: str) -> bool:
+        return any(f".{name.lower().rstrip('.')}".endswith(f".{each}") for each in self.own)
+
+    def _notes(self) -> Iterator[Text]:
+        if not self.given:
+            yield from [msg("page.note.likely", name=self.likely[0])] if self.likely else ()
+            yield from [msg("page.note.own", name=self.own[0])] if self.own else ()
+        for row in self.rows:
+            if "://" in row.text and any(is_phrase("FORWARDS", cell.text) for cell in row.cells):
+                yield msg("page.note.redirect", line=row.line, text=visible(_spaced(row.text)[:80]))
+
+    def _record(self, told: Told, strange: Collection[str]) -> PastedRecord:
         """The record as it is told, and why it is not taken as it stands."""
         host = plain_host(told.host) if told.host is not None else ""
-        relative = relative_host(host, own) if host else ""
-        rrtype = told.type or ""
-        value = value_of(rrtype, told.value, own)
+        relative = relative_host(host, self.own) if host else ""
+        rrtype, mood = told.type or "", told.mood
+        value = value_of(rrtype, told.value, self.own)
+        trouble = trouble_of(rrtype, value) if rrtype in RECORD_TYPES else None
+        better = digits_read(value) if rrtype in ("A", "AAAA") and trouble else None
         why: Why | None = None
         detail: Text = ""
-        if told.trouble and not (rrtype in ("A", "AAAA") and digits_read(value)):
+        if told.trouble and not better:
             why, detail = "bad-value", told.trouble
-        elif told.mood == "unsure":
+        elif mood == "unsure":
             why = "unsure"
         elif told.host is None:
             why = "no-name"
@@ -91,151 +125,126 @@ class Judge:
             why, detail = "bad-name", told.host
         elif not told.type or told.bare:
             why = "no-type"
-        elif rrtype in OTHER_TYPES or rrtype not in RECORD_TYPES:
+        elif rrtype not in RECORD_TYPES:
             why = "unplannable"
         elif any(f".{relative}".endswith(f".{each}") for each in strange):
             why = "other-domain"
         elif rrtype == "NS" and relative != "@":
             why = "handed-over"
-        trouble = trouble_of(rrtype, value) if rrtype in RECORD_TYPES else None
-        if trouble and (shorter := glued_button(told.value)):
-            again = value_of(rrtype, shorter, own)
-            value, trouble = (again, None) if not trouble_of(rrtype, again) else (value, trouble)
-        elif rrtype == "TXT" and glued_button(value):
-            why = why or "button"
-        if trouble and rrtype in ("A", "AAAA") and (better := digits_read(value)):
+        shorter = glued_button(told.value) if trouble else glued_button(value) if rrtype == "TXT" else None
+        again = value_of(rrtype, shorter, self.own) if shorter else ""
+        if better:
             why, value = "misread", better
+        elif trouble and shorter and not trouble_of(rrtype, again):
+            value = again
+        elif shorter and not trouble:
+            why = why or "button"
         elif trouble and why is None:
             why, detail = "bad-value", trouble
-        mood = told.mood
         if told.zone.lower().rstrip(".") in strange:
             mood, why = "example", "other-domain"
         ttl = ttl_seconds(told.ttl) if told.ttl else None
         return PastedRecord(rrtype, relative, value, ttl, told.lines, mood, told.option, why, detail)
 
-    def _doubted(self, record: PastedRecord, kept: Sequence[PastedRecord], torn: set[int]) -> PastedRecord:
+    def _doubted(self, record: PastedRecord, kept: Sequence[PastedRecord]) -> PastedRecord:
         """A record that can be entered as it stands, with what still speaks against that."""
         if record.why is not None:
             return record
+        torn = {row.line for row in self.rows if row.mark == "torn"} & set(record.lines)
         chars = "".join(self.hidden.inside.get(line, "") for line in record.lines)
-        if torn & set(record.lines):
-            return replace(record, why="two-readings")
-        if chars:
-            return replace(record, why="hidden", detail=visible(chars))
-        if mixed := mixed_alphabets([record.host, *([] if record.type == "TXT" else record.value.split())]):
-            return replace(record, why="lookalike", detail=mixed)
-        if record.option == "if" and (record.mood == "optional" or not _has_other(record, kept)):
-            return replace(record, why="condition")
-        if record.type == "TXT" and not has_whole_key(record.value):
-            return replace(record, why="bad-key")
-        if record.type == "ALIAS" and record.host != "@":
-            return replace(record, why="alias")
-        return record
+        names = [record.host, *([] if record.type == "TXT" else record.value.split())]
+        only = record.mood == "optional" or not _has_other(record, kept)
+        reasons: list[tuple[Why, object, Text]] = [
+            ("two-readings", torn, ""),
+            ("hidden", chars, visible(chars)),
+            ("lookalike", mixed_alphabets(names), mixed_alphabets(names)),
+            ("condition", record.option == "if" and only, ""),
+            ("bad-key", record.type == "TXT" and not has_whole_key(record.value), ""),
+            ("alias", record.type == "ALIAS" and record.host != "@", ""),
+        ]
+        why, detail = next(((why, detail) for why, holds, detail in reasons if holds), (None, ""))
+        return replace(record, why=why, detail=detail)
 
-    def _servers(self, own: Sequence[str]) -> tuple[tuple[Server, ...], list[PastedRecord]]:
+    def _servers(self) -> tuple[list[Server], list[PastedRecord]]:
         """The nameservers, and those of which it cannot be told whether they are new or old."""
         found = [Server(name.lower().strip("."), line, mood, option) for name, mood, line, option in self.found.servers]
-        found = [each for each in found if each.name not in own]  # `the nameservers of own.test`
+        found = [each for each in found if each.name not in self.own]  # `the nameservers of own.test`
         unsure = [
             PastedRecord("NS", "@", f"{each.name}.", None, (each.line,), "", each.option, "unsure")
             for each in found
             if each.mood == "unsure"
         ]
-        unique = {each.name: each for each in reversed(found) if each.mood not in (*NOT_WANTED, "unsure")}
-        gone = {each.name: each for each in found if each.mood in NOT_WANTED}
-        rest = [each for name, each in gone.items() if name not in unique]
-        return (*reversed(unique.values()), *rest), unsure
+        wanted = {each.name: each for each in reversed(found) if each.mood not in (*NOT_WANTED, "unsure")}
+        gone = {each.name: each for each in found if each.mood in NOT_WANTED and each.name not in wanted}
+        return [*reversed(wanted.values()), *gone.values()], unsure
 
     def _parts(self, read: Sequence[PastedRecord]) -> list[PastedRecord]:
         """What looks like a part of a record."""
-        held = {line for record in read for line in record.lines}
-        told = {line for each in self.found.told for line in each.lines} | {each[2] for each in self.found.servers}
-        found = [_part(line, "part", what) for line, what in self.found.losses]
+        held = {line for record in read for line in record.lines} | self._told_lines()
+        found = [PastedRecord("", "", "", None, (line,), "", "", "part", what) for line, what in self.found.losses]
         found += [
-            _part(row.line, "no-value", _spaced(row.text)[:80])
+            PastedRecord("", "", "", None, (row.line,), "", "", "no-value", _spaced(row.text)[:80])
             for row in self.rows
-            if row.line not in told | held
+            if row.line not in held
             and self.found.uses.get(row.line) != "heading of a table"
-            and (_typed_row(row) or (self.found.uses.get(row.line) == "words" and _broken_row(row)))
+            and (_typed_row(row) or (self.found.uses.get(row.line) in ("words", "row") and _broken_row(row)))
         ]
         return found
 
-    def _strays(self, read: Sequence[PastedRecord], own: Sequence[str]) -> list[PastedRecord]:
-        """Values on lines that no record came from."""
-        from homepath.core.page_reader.atoms import atoms_of
+    def _told_lines(self) -> set[int]:
+        told = {line for each in self.found.told for line in each.lines}
+        return told | {line for _, _, line, _ in self.found.servers}
 
+    def _strays(self, read: Sequence[PastedRecord]) -> Iterator[PastedRecord]:
+        """Values on lines that no record came from; a line that only repeats what others say needs no question."""
         used = {line for record in read for line in record.lines}
-        found = []
+        known = {
+            word.rstrip(".")
+            for record in read
+            for word in (record.value.lower(), record.host, *record.value.lower().split())
+        }
         for row in self.rows:
             if row.line in used or self.found.uses.get(row.line) != "not understood":
                 continue
-            if not self._matters(row, read, own):
-                continue
             atoms = atoms_of(row.text)
-            every = [atom for atom in atoms if atom.kind in _STRAY]
-            names = [f".{atom.value.lower().rstrip('.')}" for atom in every]
-            mine = [any(name.endswith(f".{each}") for each in own) for name in names]
-            values = [atom for atom, is_own in zip(every, mine, strict=True) if not is_own]
-            if every and not values:
-                continue  # it names the reader's own names only
-            types = [atom.value for atom in atoms if atom.kind == "type"]
-            types += [type_by_value(atom.value) or "" for atom in values[:1]]
+            values = [each for each in atoms if each.kind in _STRAY]
+            strange = [each for each in values if not self._is_own(each.value)]
+            if (values and not strange) or not (row.mark == "long" or _is_stray(row, atoms, known)):
+                continue
+            types = [each.value for each in atoms if each.kind == "type"]
+            types += [type_by_value(each.value) or "" for each in strange[:1]]
             rrtype = next((each for each in types if each), "")
-            value = value_of(rrtype, values[0].value, own) if values else ""
-            found.append(PastedRecord(rrtype, "", value, None, (row.line,), "", "", "stray"))
-        return found
+            value = value_of(rrtype, strange[0].value, self.own) if strange else ""
+            yield PastedRecord(rrtype, "", value, None, (row.line,), "", "", "stray")
 
-    def _forwards(self) -> list[str]:
-        return [
-            f"line {row.line} asks for a redirect, which a brief cannot hold: {visible(_spaced(row.text)[:80])}"
-            for row in self.rows
-            if "://" in row.text and any(is_phrase("FORWARDS", cell.text) for cell in row.cells)
-        ]
-
-    def _matters(self, row: Row, kept: Sequence[PastedRecord], own: Sequence[str]) -> bool:
-        """A line that only repeats what other lines say needs no question."""
-        from homepath.core.page_reader.atoms import atoms_of
-
-        known = {
-            word.rstrip(".")
-            for record in kept
-            for word in (record.value.lower(), record.host, *record.value.lower().split())
-        }
-        strong = [atom for atom in atoms_of(row.text) if atom.kind in ("address", "special", "text", "part", "type")]
-        if row.mark == "long":
-            return True
-        kinds = {atom.kind for atom in atoms_of(row.text)}
-        if "type" in kinds and kinds & {"fqdn", "token", "quoted"}:
-            return True
-        words = row.text.split()
-        if len(words) <= 4 and any(word.isupper() and type_of(word) for word in words):
-            return True
-        parts = [atom for atom in strong if atom.kind != "type"]
-        if parts:
-            return any(atom.value.lower().rstrip(".") not in known for atom in parts)
-        texts = [cell.text for cell in row.cells if cell.text]
-        if len(texts) == 2 and is_fqdn(texts[1]) and is_host_label(texts[0]):
-            return True
-        alone = len(row.text.split()) == 1 and is_fqdn(row.text)
-        plain = row.text.strip().lower().rstrip(".")
-        return alone and plain not in known and plain not in own and not any(plain.endswith(f".{each}") for each in own)
-
-    def _lines(self) -> list[Line]:
+    def _lines(self) -> Iterator[Line]:
         uses: dict[str, LineUse] = {
-            "table": "record", "row": "record", "sentence": "record", "labels": "record",
-            "value below its name": "record", "heading of a table": "heading", "label": "name of a field",
+            "heading of a table": "heading", "label": "name of a field", "words": "words", "passed": "words",
             "not understood": "not understood",
         }  # fmt: skip
-        told = {line for each in self.found.told for line in each.lines} | {each[2] for each in self.found.servers}
-        found = []
+        told = self._told_lines()
         for row in self.rows:
             if row.kind == "blank" or (row.kind == "rule" and not any(char.isalnum() for char in row.text)):
                 continue
-            use = uses.get(self.found.uses.get(row.line, ""), "words")
-            if use == "record" and row.line not in told:
-                use = "words"
-            found += [Line(line, _spaced(row.text), use) for line in (row.line, *row.more)]
-        return found
+            use = uses.get(self.found.uses.get(row.line, "words"), "record" if row.line in told else "words")
+            yield from (Line(line, _spaced(row.text), use) for line in (row.line, *row.more))
+
+
+_STRAY = ("address", "special", "text", "part", "token", "fqdn", "quoted")
+"""Kinds of words that can be a value."""
+
+
+def _is_stray(row: Row, atoms: Sequence[Atom], known: Collection[str]) -> bool:
+    """Whether something in the line may be a value or a type that no other line has."""
+    words, kinds = row.text.split(), {atom.kind for atom in atoms}
+    if "type" in kinds and kinds & {"fqdn", "token", "quoted"}:
+        return True
+    if len(words) <= 4 and any(word.isupper() and type_of(word) for word in words):
+        return True
+    texts = [cell.text for cell in row.cells if cell.text]
+    pair = len(texts) == 2 and is_host_label(texts[0])
+    mattering = ("address", "special", "text", "part", *(["fqdn"] if len(words) == 1 or pair else []))
+    return any(atom.kind in mattering and atom.value.lower().rstrip(".") not in known for atom in atoms)
 
 
 def _typed_row(row: Row) -> bool:
@@ -262,29 +271,15 @@ def _once(records: Sequence[PastedRecord]) -> list[PastedRecord]:
     found: dict[tuple[str, str, str], PastedRecord] = {}
     for each in records:
         key = (each.type, each.host, each.value.lower() if each.type != "TXT" else each.value)
-        before = found.get(key)
-        if before is None:
-            found[key] = each
-            continue
-        option = before.option if before.option == each.option else ""
-        lines = tuple(dict.fromkeys((*before.lines, *each.lines)))
-        mood = before.mood if before.mood == each.mood else ""
+        before = found.get(key, each)
         found[key] = replace(
-            before, lines=lines, option=option, mood=mood, ttl=before.ttl if before.ttl is not None else each.ttl
+            before,
+            lines=tuple(dict.fromkeys((*before.lines, *each.lines))),
+            option=before.option if before.option == each.option else "",
+            mood=before.mood if before.mood == each.mood else "",
+            ttl=before.ttl if before.ttl is not None else each.ttl,
         )
     return list(found.values())
-
-
-def _part(line: int, why: Why, what: Text) -> PastedRecord:
-    return PastedRecord("", "", "", None, (line,), "", "", why, what)
-
-
-def _is_delegation(record: PastedRecord) -> bool:
-    return record.type == "NS" and record.host == "@"
-
-
-def _as_server(record: PastedRecord) -> Server:
-    return Server(record.value.rstrip("."), record.lines[0], record.mood, record.option)
 
 
 def _has_other(record: PastedRecord, kept: Sequence[PastedRecord]) -> bool:
@@ -295,35 +290,3 @@ def _has_other(record: PastedRecord, kept: Sequence[PastedRecord]) -> bool:
         and each.type in (*LED_TO, "ALIAS")
         for each in kept
     )
-
-
-BIGGEST = 4_000_000
-"""Characters; more is no page."""
-
-
-def read_page(text: str, domain: str | None = None, registrable: Registrable = last_two) -> Page:
-    """Read a text. `domain`: the reader's own, where it is known. Raises BadInput for what is no page at all."""
-    text = text.removeprefix("\ufeff")
-    _check(text)
-    hidden = Hidden()
-    rows = rows_in(text, hidden)
-    filled = [row for row in rows if row.kind not in ("blank", "rule")]
-    if len(filled) > MOST_LINES or sum(len(row.text) for row in filled) > MOST_TEXT:
-        raise too_long()
-    own = (domain.lower().strip("."),) if domain else ()
-    return Judge(read_rows(rows, own), rows, hidden, domain, registrable).page()
-
-
-def _check(text: str) -> None:
-    if len(text) > BIGGEST:
-        hint = "copy only the part with the records"
-        raise BadInput(Problem(f"this text has {len(text)} characters, which is no page", hint=hint))
-    if "\0" in text:
-        raise BadInput(Problem("this is not text: it holds NUL characters", hint="copy the words of the page"))
-    if not any(char.isalnum() for char in text):
-        raise BadInput(Problem("there is nothing to read: the text is empty", hint="copy the page's list of records"))
-    odd = sum(
-        1 for char in text[:20000] if unicodedata.category(char) in ("Cc", "Co", "Cn") and char not in "\t\n\r\f\v"
-    )
-    if odd * 10 > min(len(text), 20000):
-        raise BadInput(Problem("this is not text: most of it cannot be shown", hint="copy the words of the page"))

@@ -44,6 +44,12 @@ def why_said(record: PastedRecord) -> Text:
     return msg(f"page.why.{record.why}", detail=record.detail)
 
 
+def where(record: PastedRecord) -> Text:
+    """The lines that it stands on."""
+    first, last = min(record.lines), max(record.lines)
+    return msg("page.line", line=first) if first == last else msg("page.line-range", first=first, last=last)
+
+
 @dataclass(frozen=True, slots=True)
 class Line:
     """A line that was looked at: its number, its words, and what it was read as."""
@@ -86,7 +92,7 @@ class Page:
     nameservers: tuple[Server, ...]
     lines: tuple[Line, ...]
     others: tuple[PastedRecord, ...] = ()
-    notes: tuple[str, ...] = ()
+    notes: tuple[Text, ...] = ()
     own: tuple[str, ...] = ()
     primary: str = ""
     """The primary address that the page names: `@` or a label; empty where it names none."""

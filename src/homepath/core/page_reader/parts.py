@@ -8,8 +8,9 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from homepath.core.dns.records import ADDRESS_TYPES, LED_TO
+from homepath.core.message import Text, msg
 from homepath.core.model.visible import visible
-from homepath.core.page_reader.page import Page, PastedRecord, Server
+from homepath.core.page_reader.page import Page, PastedRecord, Server, where
 from homepath.core.page_reader.words import bare
 
 Part = Literal[
@@ -45,8 +46,8 @@ class Parts:
 
     placed: tuple[Placed, ...]
     nameservers: tuple[Server, ...]
-    doubts: tuple[str, ...]
-    notes: tuple[str, ...]
+    doubts: tuple[Text, ...]
+    notes: tuple[Text, ...]
     options: tuple[str, ...] = ()
     """The marks of the page's alternatives, where some of them cannot stand together."""
 
@@ -59,8 +60,8 @@ class _Sorting:
     label: str
     lines: Mapping[int, str]
     placed: list[Placed] = field(default_factory=list)
-    doubts: list[str] = field(default_factory=list)
-    notes: list[str] = field(default_factory=list)
+    doubts: list[Text] = field(default_factory=list)
+    notes: list[Text] = field(default_factory=list)
     clashing: set[str] = field(default_factory=set)
 
 
@@ -82,12 +83,7 @@ def parts_of(page: Page, label: str = "", option: str = "") -> Parts:
     return Parts(tuple(sorting.placed), tuple(servers), found, tuple(sorting.notes), tuple(sorted(sorting.clashing)))
 
 
-def where(record: PastedRecord) -> str:
-    lines = sorted(set(record.lines))
-    return f"line {lines[0]}" if len(lines) == 1 else f"lines {lines[0]} to {lines[-1]}"
-
-
-def words(record: PastedRecord) -> str:
+def _words(record: PastedRecord) -> str:
     return visible(f"{record.type} {record.host} {record.value}")
 
 
@@ -109,10 +105,7 @@ def _place(sorting: _Sorting, record: PastedRecord) -> None:
         sorting.placed.append(Placed(record, "apex"))
     elif host == "@" and rrtype in ("ALIAS", "CNAME"):
         if rrtype == "CNAME":
-            sorting.notes.append(
-                f"{where(record)}: a CNAME cannot stand at the domain itself; it was taken as the target for a DNS "
-                "host that has an alias there"
-            )
+            sorting.notes.append(msg("page.note.alias", where=where(record)))
         sorting.placed.append(Placed(record, "apex_alias"))
     elif host in ("www", sorting.label) and host and rrtype in LED_TO:
         sorting.placed.append(Placed(record, "www" if host == "www" else "label"))
@@ -120,7 +113,7 @@ def _place(sorting: _Sorting, record: PastedRecord) -> None:
         said = " ".join(sorting.lines.get(line, "") for line in record.lines)
         sorting.placed.append(Placed(record, "further", purpose := _purpose(record, said)))
         if rrtype in LED_TO and purpose == "other":
-            sorting.notes.append(f"{where(record)}: what {visible(host)} is for is not said; it is wanted besides")
+            sorting.notes.append(msg("page.note.purpose", where=where(record), host=visible(host)))
 
 
 def _purpose(record: PastedRecord, said: str) -> str:
@@ -154,10 +147,7 @@ def _clashes(sorting: _Sorting) -> None:
         if len(kinds) == 2:
             told_apart = len({each.record.option for each in mine}) > 1
             if not told_apart:
-                said = " and ".join(words(each.record) for each in mine[:3])
-                sorting.notes.append(
-                    f"{said} cannot stand beside each other; the addresses were taken for where no CNAME can be"
-                )
+                sorting.notes.append(msg("page.note.beside", records=tuple(_words(each.record) for each in mine[:3])))
             for at, each in enumerate(sorting.placed):
                 if each.part == place and each.record.type != "CNAME":
                     sorting.placed[at] = Placed(each.record, other)  # type: ignore[arg-type]
@@ -170,6 +160,5 @@ def _clashes(sorting: _Sorting) -> None:
         single = rrtype in ("CNAME", "ALIAS") and len({record.value for record in records}) > 1
         if single or (len(marks) > 1 and "" not in marks and rrtype in (*LED_TO, "ALIAS")):
             sorting.clashing |= {mark for mark in marks if mark}
-            alternatives = "; ".join(dict.fromkeys(words(record) for record in records[:4]))
-            name = visible("the domain itself" if host == "@" else host)
-            sorting.doubts.append(f"for {name} the page gives ways of which only one can be taken: {alternatives}")
+            ways = tuple(dict.fromkeys(_words(record) for record in records[:4]))
+            sorting.doubts.append(msg("page.doubt.ways", host=visible(host), ways=ways))

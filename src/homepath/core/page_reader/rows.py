@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Literal
 
+from homepath.core.message import msg
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.page_reader.kinds import without_button
 
@@ -25,8 +26,8 @@ MOST_TEXT = 100_000
 
 def too_long() -> BadInput:
     """What is said of a text that is no page any more."""
-    said = f"{MOST_LINES} lines and {MOST_TEXT} characters"
-    return BadInput(Problem(f"this text is longer than a page is ({said})", hint="copy only the part with the records"))
+    said = msg("page.refused.too-long", lines=MOST_LINES, size=MOST_TEXT)
+    return BadInput(Problem(said, hint=msg("page.refused.hint")))
 
 
 @dataclass(frozen=True, slots=True)
