@@ -7,7 +7,15 @@ from dataclasses import dataclass, field, replace
 
 from homepath.core.message import Text, msg
 from homepath.core.page_reader.hosts import plain_host
-from homepath.core.page_reader.kinds import addresses, is_fqdn, is_textlike, is_usual_label, special_type, type_of
+from homepath.core.page_reader.kinds import (
+    SPECIAL,
+    addresses,
+    is_fqdn,
+    is_textlike,
+    is_usual_label,
+    type_by_value,
+    type_of,
+)
 from homepath.core.page_reader.moods import Mood
 from homepath.core.page_reader.pieces import Piece
 
@@ -230,12 +238,6 @@ class Assembler:
         ]  # fmt: skip
 
 
-def type_by_value(value: str) -> str | None:
-    """The type of which alone this can be a value; None where several can have it."""
-    found = addresses(value)
-    return special_type(value) if not found else "AAAA" if ":" in found[0] else "A"
-
-
 def settled_type(types: tuple[str, ...], value: str) -> tuple[str | None, Text]:
     """The type of a value, and what is wrong between them."""
     own = type_by_value(value)
@@ -282,6 +284,4 @@ def service_name(service: str, protocol: str, host: str | None) -> str:
 
 def is_value(text: str) -> bool:
     """Whether a text looks like a value at all."""
-    from homepath.core.page_reader.kinds import SPECIAL
-
     return bool(type_by_value(text)) or is_fqdn(text) or is_textlike(text) or bool(SPECIAL["MX"].fullmatch(text))

@@ -23,25 +23,12 @@ from homepath.core.page_reader.kinds import (
     is_textlike,
     special_type,
 )
-from homepath.core.page_reader.words import bare, field_words, fold, phrases_of, stems, ttl_seconds
+from homepath.core.page_reader.words import PARTICLES, any_word, bare, field_words, fold, phrases_of, stems, ttl_seconds
 
 AtomKind = Literal[
-    "type",
-    "address",
-    "fqdn",
-    "text",
-    "token",
-    "part",
-    "special",
-    "host",
-    "apex",
-    "ttl",
-    "number",
-    "field",
-    "quoted",
-    "stop",
-    "and",
-]
+    "type", "address", "fqdn", "text", "token", "part", "special", "host", "apex", "ttl", "number", "field", "quoted",
+    "stop", "and",
+]  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,7 +43,6 @@ class Atom:
     value: str
     at: int
     end: int
-    quoted: bool = False
 
 
 _TYPE = (
@@ -88,36 +74,23 @@ _UNICODE_HOST = re.compile(r"(?<![\w.@-])[\w-]*[^\x00-\x7f\W][\w-]*(?:\.[\w-]+)+
 
 @cache
 def _field_pattern() -> re.Pattern[str]:
-    """The fields' names that are safe inside a sentence, longest first."""
-    words = [
+    """The fields' names that are safe inside a sentence."""
+    known = ("type", "host", "value", "ttl", "priority", "weight", "port", "flag", "tag")
+    return any_word(
         word
         for word, roles in field_words().items()
-        if roles[0] in ("type", "host", "value", "ttl", "priority", "weight", "port", "flag", "tag")
-        and word not in phrases_of("LOOSE_FIELDS")
-        and len(word) > (2 if word.isascii() else 0)
-    ]
-    words.sort(key=len, reverse=True)
-    spaced = "|".join(re.escape(word) for word in words if word.isascii() or not _no_spaces(word))
-    free = "|".join(re.escape(word) for word in words if not word.isascii() and _no_spaces(word))
-    return re.compile(rf"(?<!\w)(?:{spaced})(?!\w)|{free}")
-
-
-def _no_spaces(word: str) -> bool:
-    return bool(re.search(r"[\u0900-\u097f\u0e00-\u0e7f\u3040-\u30ff\u3400-\u9fff\uac00-\ud7af\u0590-\u07ff]", word))
+        if roles[0] in known and word not in phrases_of("LOOSE_FIELDS") and len(word) > (2 if word.isascii() else 0)
+    )
 
 
 @cache
 def _apex_pattern() -> re.Pattern[str]:
-    words = [
+    return any_word(
         word
-        for word in phrases_of("APEX")
-        if (len(word) > (3 if word.isascii() else 1) and " " in word) or word in phrases_of("APEX_WORDS")
-    ]
-    words = [word for word in words if word not in ("your domain", "the domain", "your domain name")]
-    free = [word for word in phrases_of("APEX") if not word.isascii() and _no_spaces(word) and len(word) > 2]
-    spaced = "|".join(re.escape(word) for word in sorted(words, key=len, reverse=True))
-    return re.compile(
-        rf"(?<!\w)(?:{spaced})(?!\w)" + "".join(f"|{re.escape(w)}" for w in sorted(free, key=len, reverse=True))
+        for word in phrases_of("APEX") - {"your domain", "the domain", "your domain name"}
+        if word in phrases_of("APEX_WORDS")
+        or (" " in word and len(word) > (3 if word.isascii() else 1))
+        or (PARTICLES.search(word) and len(word) > 2)
     )
 
 
@@ -182,20 +155,16 @@ def _apart(found: list[Atom]) -> tuple[Atom, ...]:
 
 
 def _atom(match: re.Match[str], text: str) -> Atom | None:
-    at, end, words = match.start(), match.end(), match[0]
-    kind = match.lastgroup
+    at, end, words, kind = match.start(), match.end(), match[0], match.lastgroup
     if kind in ("url", "mail"):
         return None
-    if kind == "special":
-        return Atom("special", words, at, end)
     if kind == "quoted":
-        inner = words[1:-1].strip()
-        return _quoted(inner, at, end)
+        return _quoted(words[1:-1].strip(), at, end)
     if kind in ("ip4", "ip6"):
         address = address_of(words)
-        return Atom("address", address, at, end) if address and not _is_version(text[:at]) else None
+        return Atom("address", address, at, end) if address and not _VERSION.search(text[:at]) else None
     if kind == "text":
-        return _key_value(words, at, end, text)
+        return _key_value(words, at, end)
     if kind == "fqdn":
         return Atom("fqdn", words, at, end) if is_fqdn(words) else None
     if kind in ("under", "www", "sign"):
@@ -204,109 +173,78 @@ def _atom(match: re.Match[str], text: str) -> Atom | None:
         return _typed(words, text, at, end)
     if kind == "long":
         return Atom("token", words, at, end) if is_textlike(words) else None
-    if kind == "time":
-        seconds = ttl_seconds(words)
-        return Atom("ttl", words, at, end) if seconds is not None else _number(words, at)
-    if kind == "number":
-        return Atom("number", words, at, end)
-    return Atom("stop" if kind == "stop" else "and", words, at, end)
+    if kind == "time" and ttl_seconds(words) is None:
+        digits = re.split(r"[^0-9]", words)[0]
+        return Atom("number", digits, at, at + len(digits))
+    known: dict[str | None, AtomKind] = {
+        "special": "special", "time": "ttl", "number": "number", "stop": "stop", "comma": "and",
+    }  # fmt: skip
+    return Atom(known[kind], words, at, end)
 
 
-def _number(words: str, at: int) -> Atom:
-    digits = re.match(r"[0-9]+", words)
-    assert digits is not None
-    return Atom("number", digits[0], at, at + digits.end())
-
-
-def _key_value(words: str, at: int, end: int, text: str) -> Atom | None:
+def _key_value(words: str, at: int, end: int) -> Atom | None:
     """`mark=code` is a text; `Type:CNAME` is a field's name and something after it."""
-    name, _, rest = words.partition(":") if ":" in words and "=" not in words.split(":")[0] else words.partition("=")
-    roles = field_roles(name)
-    if roles or name.upper() in RECORD_TYPES:
-        return Atom("field", roles[0], at, at + len(name)) if roles else Atom("type", name.upper(), at, at + len(name))
+    name = re.split(r"[:=]", words, maxsplit=1)[0]
+    if roles := field_roles(name):
+        return Atom("field", roles[0], at, at + len(name))
+    if name.upper() in RECORD_TYPES:
+        return Atom("type", name.upper(), at, at + len(name))
     if name.lower() in ("include", "ip4", "ip6") and words[len(name)] == ":":
         return Atom("part", words, at, end)
-    if ":" in words and "=" not in words and (len(words) < 12 or not re.search(r"[0-9]", words)):
+    if "=" not in words and (len(words) < 12 or not re.search(r"[0-9]", words)):
         return None
-    if re.fullmatch(r"[0-9:.,-]+", words):
-        return None
-    return Atom("text", words, at, end) if rest else None
+    return None if re.fullmatch(r"[0-9:.,-]+", words) or len(words) == len(name) + 1 else Atom("text", words, at, end)
 
 
 def _quoted(inner: str, at: int, end: int) -> Atom | None:
-    if (address := address_of(inner)) is not None:
-        return Atom("address", address, at, end, True)
-    if special_type(inner):
-        return Atom("special", inner, at, end, True)
-    if is_sure_host(inner):
-        return Atom("host", inner.lower(), at, end, True)
-    if is_fqdn(inner):
-        return Atom("fqdn", inner, at, end, True)
-    if (inner.translate(_LOOKALIKE).upper() in RECORD_TYPES and len(inner) > 1) or inner == "A":
-        return Atom("type", inner.upper(), at, end, True)
-    if is_textlike(inner):
-        return Atom("text", inner, at, end, True)
-    if (roles := field_roles(inner)) and roles[0] != "other":
-        return Atom("field", roles[0], at, end, True)
-    return Atom("quoted", inner, at, end, True)
+    roles = field_roles(inner)
+    upper = inner.translate(_LOOKALIKE).upper()
+    address = address_of(inner)
+    kind: AtomKind = (
+        "address" if address
+        else "special" if special_type(inner)
+        else "host" if is_sure_host(inner)
+        else "fqdn" if is_fqdn(inner)
+        else "type" if inner == "A" or (upper in RECORD_TYPES and len(inner) > 1)
+        else "text" if is_textlike(inner)
+        else "field" if roles and roles[0] != "other"
+        else "quoted"
+    )  # fmt: skip
+    shown = {"address": address or "", "host": inner.lower(), "type": inner.upper(), "field": roles[0] if roles else ""}
+    return Atom(kind, shown.get(kind, inner), at, end)
 
 
-_RECORD_BEHIND = re.compile(r"[\s-]*([^\W\d_]+)")
+_VERSION = re.compile(r"(?:\bv|version|versión|версия|build|release|rev|firmware)[\s.:]*$", re.I)
+_BEHIND = re.compile(r"[\s-]*([^\W\d_]+)")
 _BEFORE = re.compile(r"([^\W\d_]+)[\s:：=-]*(?:DNS\s)?[(（\"“„«「]?\s*$")
+_ROW = re.compile(r"\s+(?:@|\*|www|_?[a-z0-9-]+)\s+[0-9]{1,3}(?:\.[0-9]{1,3}){3}(?![0-9.])")
+"""`A @ 192.0.2.10` in a sentence."""
+_AND_TYPE = re.compile(r"\s*(?:[,/+&(]|and|und|et|y|e|och|og|ja|oraz|a|и|і|و)\s*(?:AAAA|CNAME|TXT|MX)\b")
+_TYPE_WORDS = frozenset(("type", "typ", "tipo", "тип", "tur", "tipus", "tyyppi"))
+_GLUED = tuple(
+    bare(word)
+    for word in (
+        "レコード", "记录", "記錄", "레코드", "record", "eintrag", "post", "запис", "رکورد", "سجل", "רשומ", "tietue",
+        "rekord", "zaznam", "kayd",
+    )
+)  # fmt: skip
+"""How words for a record begin or end that stick to a type."""
 
 
 def _typed(words: str, text: str, at: int, end: int) -> Atom | None:
     """A type's name in a sentence; `A` and `HTTPS` only beside a word for a record or another type."""
     rrtype = words.translate(_LOOKALIKE).upper()
     rrtype = "CNAME" if rrtype.startswith("CNAME") else {"ANAME": "ALIAS"}.get(rrtype, rrtype)
-    if rrtype not in RECORD_TYPES:
-        return None
-    if rrtype in ("A", "HTTPS") and not _beside_record(text, at, end):
-        return None
-    return Atom("type", rrtype, at, end)
+    alone = rrtype in ("A", "HTTPS") and not _beside_record(text, at, end)
+    return Atom("type", rrtype, at, end) if rrtype in RECORD_TYPES and not alone else None
 
 
 def _beside_record(text: str, at: int, end: int) -> bool:
     records = phrases_of("RECORD")
-    if re.match(r"\s+(?:@|\*|www|_?[a-z0-9-]+)\s+[0-9]{1,3}(?:\.[0-9]{1,3}){3}(?![0-9.])", text[end:]):
-        return True  # `A @ 192.0.2.10` in a sentence
-    behind = _RECORD_BEHIND.match(text, end)
-    if behind and (bare(behind[1]) in records or any(bare(behind[1]).startswith(w) for w in _GLUED_RECORDS)):
+    behind, before = _BEHIND.match(text, end), _BEFORE.search(text[:at])
+    after, word = bare(behind[1]) if behind else "", bare(before[1]) if before else ""
+    if after in records or after.startswith(_GLUED) or word in records | _TYPE_WORDS or word.endswith(_GLUED):
         return True
-    if re.match(r"\s*(?:[,/+&(]|and|und|et|y|e|och|og|ja|oraz|a|и|і|و)\s*(?:AAAA|CNAME|TXT|MX)\b", text[end:]):
+    if _ROW.match(text, end) or _AND_TYPE.match(text, end):
         return True
-    before = _BEFORE.search(text[:at])
-    word = bare(before[1]) if before else ""
-    if (
-        word in records
-        or word in ("type", "typ", "tipo", "тип", "tur", "тип", "tipus", "tyyppi")
-        or any(word.endswith(w) for w in _GLUED_RECORDS)
-    ):
-        return True
-    return text[max(0, at - 1) : at] in '(（「“"' and text[end : end + 1] in ')）」”"' and end - at <= 5 and at > 0
-
-
-_GLUED_RECORDS = tuple(
-    bare(word)
-    for word in (
-        "レコード",
-        "记录",
-        "記錄",
-        "레코드",
-        "record",
-        "eintrag",
-        "post",
-        "запис",
-        "رکورد",
-        "سجل",
-        "רשומ",
-        "tietue",
-        "rekord",
-        "zaznam",
-        "kayd",
-    )
-)
-
-
-def _is_version(before: str) -> bool:
-    return bool(re.search(r"(?:\bv|version|versión|версия|build|release|rev|firmware)[\s.:]*$", before, re.I))
+    return at > 0 and text[at - 1] in '(（「“"' and text[end : end + 1] in tuple(')）」”"')

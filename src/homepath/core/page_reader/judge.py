@@ -11,10 +11,17 @@ from homepath.core.dns.records import LED_TO
 from homepath.core.message import Text, msg
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.visible import visible
-from homepath.core.page_reader.assembling import Told, type_by_value
+from homepath.core.page_reader.assembling import Told
 from homepath.core.page_reader.atoms import Atom, atoms_of
 from homepath.core.page_reader.hosts import Registrable, last_two, own_domains, plain_host, relative_host
-from homepath.core.page_reader.kinds import OTHER_TYPES, RECORD_TYPES, digits_read, glued_button, is_host_label, type_of
+from homepath.core.page_reader.kinds import (
+    RECORD_TYPES,
+    digits_read,
+    glued_button,
+    is_host_label,
+    type_by_value,
+    type_of,
+)
 from homepath.core.page_reader.moods import NOT_WANTED
 from homepath.core.page_reader.page import Line, LineUse, Page, PastedRecord, Server, Why
 from homepath.core.page_reader.primary import primary_of_page

@@ -73,43 +73,29 @@ def type_of(text: str) -> str | None:
     return found
 
 
+_SMALL = frozenset(("the", "a.", "an", "de", "di", "du", "un", "une", "dns", "host", "type", "typ", "tipo", "new"))
+"""Words that stand beside a type and say nothing."""
+_GLUED = re.compile(r"^([A-Z]{1,5})(?=[^\x00-\x7f])(.+?)[の을를]?$")
+
+
 def _type_in(text: str) -> str | None:
     text = text.strip(" :.,;#*•·-–—\"'“”„«»「」『』`：。、")
-    word = text.translate(_LOOKALIKE).upper()
-    if word in RECORD_TYPES or word in OTHER_TYPES or word in _SAME:
-        return _SAME.get(word, word) if text.isupper() or len(word) > 1 or text in "Aa" else None
-    records = phrases_of("RECORD")
+    if found := _known_type(text):
+        return found if text.isupper() or len(text) > 1 or text in "Aa" else None
     parts = [part for part in re.split(r"[\s-]+", text) if part]
-    if len(parts) > 4:
+    if not 1 <= len(parts) <= 4:
         return None
-    named = [part for part in parts if bare(part) not in records and not part.isdecimal() and not _small(part)]
-    glued = re.match(r"^([A-Z]{1,5})(?=[^\x00-\x7f])(.+)$", text.replace(" ", ""))
-    if glued and bare(glued[2].removesuffix("の").removesuffix("을").removesuffix("를")) in records:
+    records = phrases_of("RECORD")
+    glued = _GLUED.match("".join(parts))
+    if glued and bare(glued[2]) in records:
         return _type_in(glued[1])
-    if len(named) == 1 and len(parts) > 1:
-        upper = named[0].translate(_LOOKALIKE).upper()
-        if upper in RECORD_TYPES or upper in OTHER_TYPES or upper in _SAME:
-            return _SAME.get(upper, upper)
-    return None
+    named = [part for part in parts if bare(part) not in records | _SMALL and not part.isdecimal()]
+    return _known_type(named[0]) if len(named) == 1 and len(parts) > 1 else None
 
 
-def _small(word: str) -> bool:
-    return word.lower() in (
-        "the",
-        "a.",
-        "an",
-        "de",
-        "di",
-        "du",
-        "un",
-        "une",
-        "dns",
-        "host",
-        "type",
-        "typ",
-        "tipo",
-        "new",
-    )
+def _known_type(word: str) -> str | None:
+    upper = word.translate(_LOOKALIKE).upper()
+    return _SAME.get(upper, upper) if upper in RECORD_TYPES or upper in OTHER_TYPES or upper in _SAME else None
 
 
 @lru_cache(maxsize=4096)
@@ -189,6 +175,12 @@ def special_type(text: str) -> str | None:
     return "TXT" if text[:6].lower() == "v=spf1" else None
 
 
+def type_by_value(text: str) -> str | None:
+    """The type of which alone this can be a value; None where several can have it."""
+    found = addresses(text)
+    return special_type(text) if not found else "AAAA" if ":" in found[0] else "A"
+
+
 @lru_cache(maxsize=16384)
 def is_textlike(text: str) -> bool:
     """Something that people would put into a TXT record: a mark with a code, or a long word with digits."""
@@ -241,13 +233,10 @@ def is_status(text: str) -> bool:
 def without_button(text: str, least: int = 1) -> str:
     """A cell without the words of a button at its end: `192.0.2.10 Copy`. Whole cells that are buttons stay, and so do
     buttons of fewer words than `least`."""
-    words = text.split()
     for count in range(3, least - 1, -1):
-        if len(words) > count and is_phrase("BUTTONS", " ".join(words[-count:])):
-            at = len(text)
-            for word in reversed(words[-count:]):
-                at = text.rindex(word, 0, at)
-            return text[:at].rstrip()
+        words = text.rsplit(None, count)
+        if len(words) > count and is_phrase("BUTTONS", " ".join(words[1:])):
+            return words[0]
     return text
 
 
@@ -289,15 +278,12 @@ def field_roles(text: str) -> tuple[str, ...]:
         if plain.startswith(lead) and plain not in field_words():
             plain = plain.removeprefix(lead)
     plain = " ".join(plain.split())
+    inside = re.findall(r"[(（\[]([^()（）]*)[)）\]]", text)
+    plain = plain or (bare(inside[0]) if inside else "")
     if plain in field_words():
         return field_words()[plain]
-    inside = re.findall(r"[(（\[]([^()（）]*)[)）\]]", text)
-    if not plain and inside:
-        return field_words().get(bare(inside[0]), ())
-    parts = [part.strip() for part in re.split(r"\s*(?:/|\||,| or | oder | ou | o )\s*", plain) if part.strip()]
-    if len(parts) > 1:
-        named = [field_words().get(part, ()) for part in parts]
-        if all(named):
-            shared = [role for role in named[0] if all(role in each for each in named)]
-            return tuple(shared) or named[0]
-    return ()
+    parts = [part for part in re.split(r"\s*(?:/|\||,| or | oder | ou | o )\s*", plain) if part]
+    named = [field_words().get(part, ()) for part in parts]
+    if len(named) < 2 or not all(named):
+        return ()
+    return tuple(role for role in named[0] if all(role in each for each in named)) or named[0]

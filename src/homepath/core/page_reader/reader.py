@@ -8,11 +8,11 @@ from dataclasses import dataclass, field, replace
 from itertools import zip_longest
 
 from homepath.core.message import Text, msg
-from homepath.core.page_reader.assembling import Around, Assembler, Told, is_value, type_by_value
+from homepath.core.page_reader.assembling import Around, Assembler, Told, is_value
 from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.columns import Column, by_columns, columns_of
 from homepath.core.page_reader.hosts import plain_host, stands_for_own
-from homepath.core.page_reader.kinds import is_button, is_fqdn, is_status, is_sure_host, type_of
+from homepath.core.page_reader.kinds import is_button, is_fqdn, is_status, is_sure_host, type_by_value, type_of
 from homepath.core.page_reader.labels import labelled, named_rest
 from homepath.core.page_reader.leads import Lead, lead_of
 from homepath.core.page_reader.loose import loose, loose_words

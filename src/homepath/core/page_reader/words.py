@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from functools import cache, lru_cache
 
 from homepath.core.page_reader.wordlists import fields, moods, phrases, sentences
@@ -12,6 +12,8 @@ from homepath.core.page_reader.wordlists import fields, moods, phrases, sentence
 _MARKS = {"’": "'", "ʼ": "'", "`": "'", "ı": "i", "\u0307": ""}
 UNSPACED = re.compile(r"[\u0e00-\u0e7f\u3040-\u30ff\u3400-\u9fff\uac00-\ud7af\uff66-\uff9f]")
 """Scripts whose words carry particles behind without a space, or have no spaces at all."""
+PARTICLES = re.compile(r"[\u0900-\u097f\u0590-\u07ff]|" + UNSPACED.pattern)
+"""All these, and the scripts whose words carry others in front or behind."""
 _PREFIXED = re.compile(r"[\u0590-\u07ff]")
 """Scripts that write `and`, `the`, `to` as a letter in front of a word."""
 
@@ -47,8 +49,16 @@ def _split(table: str) -> Iterator[str]:
 @cache
 def phrases_of(name: str) -> frozenset[str]:
     """The phrases of one table, without accents."""
-    table = getattr(phrases, name, None) or getattr(sentences, name)
+    table = next(found for module in (phrases, sentences, fields, moods) if (found := getattr(module, name, None)))
     return frozenset(bare(each) for each in _split(table))
+
+
+def any_word(words: Iterable[str], ending: str = "") -> re.Pattern[str]:
+    """A pattern of these words, the longest first: whole ones, but anywhere in scripts that have no spaces."""
+    longest = sorted(words, key=len, reverse=True)
+    spaced = "|".join(re.escape(word) for word in longest if not PARTICLES.search(word))
+    free = "".join(f"|{re.escape(word)}" for word in longest if PARTICLES.search(word))
+    return re.compile(rf"(?<!\w)(?:{spaced}){ending}(?!\w){free}")
 
 
 def is_phrase(name: str, text: str) -> bool:

@@ -14,11 +14,17 @@ _NAMES = (
 )
 _TAG = re.compile(rf"<(?:!doctype|br|input|{_NAMES})\b[^<>]{{0,2000}}/?>", re.I)
 _END = re.compile(rf"</(?:{_NAMES})\s*>", re.I)
-_SKIP = frozenset("script style svg button select noscript template head title nav footer iframe object".split())
-_INLINE = frozenset("a b i em strong span small abbr mark u sub sup font bdi bdo time wbr label".split())
-_CODE = frozenset("code kbd samp tt var".split())
-_STRUCK = frozenset("del s strike".split())
-_FIELDS = frozenset("input textarea".split())
+_SKIP = frozenset((
+    "script", "style", "svg", "button", "select", "noscript", "template", "head", "title", "nav", "footer", "iframe",
+    "object",
+))  # fmt: skip
+_INLINE = frozenset((
+    "a", "b", "i", "em", "strong", "span", "small", "abbr", "mark", "u", "sub", "sup", "font", "bdi", "bdo", "time",
+    "wbr", "label",
+))  # fmt: skip
+_CODE = frozenset(("code", "kbd", "samp", "tt", "var"))
+_STRUCK = frozenset(["del", "s", "strike"])
+_FIELDS = frozenset(["input", "textarea"])
 _IN_LINE = _INLINE | _CODE | _STRUCK | _FIELDS
 _HEADING = re.compile(r"h[1-6]|legend|caption|summary")
 
