@@ -91,6 +91,8 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
     for title, cell in order:
         text = cell.text
         role = _role_for(title, text, used)
+        if role == "type" and type_of(text.replace(" ", "")):
+            text = text.replace(" ", "")  # torn by a scanner
         if role == "other":
             note, said = mood_of_note(text)
             mood, unsaid = note or mood, said or unsaid

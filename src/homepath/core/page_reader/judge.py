@@ -119,7 +119,7 @@ class _Judge:
         rrtype, mood = told.type or "", told.mood
         value = value_of(rrtype, told.value, self.own)
         trouble = trouble_of(rrtype, value) if rrtype in RECORD_TYPES else None
-        better = digits_read(value) if rrtype in ("A", "AAAA") and trouble else None
+        better, how = _better(rrtype, value) if trouble else ("", "misread")
         why: Why | None = None
         detail: Text = ""
         if told.trouble and not better:
@@ -141,7 +141,7 @@ class _Judge:
         shorter = glued_button(told.value) if trouble else glued_button(value) if rrtype == "TXT" else None
         again = value_of(rrtype, shorter, self.own) if shorter else ""
         if better:
-            why, value = "misread", better
+            why, value = how, better
         elif trouble and shorter and not trouble_of(rrtype, again):
             value = again
         elif shorter and not trouble:
@@ -235,6 +235,15 @@ class _Judge:
                 continue
             use = uses.get(self.found.uses.get(row.line, "words"), "record" if row.line in told else "words")
             yield from (Line(line, _spaced(row.text), use) for line in (row.line, *row.more))
+
+
+def _better(rrtype: str, value: str) -> tuple[str, Why]:
+    """What the value would be if letters are read as digits, or if a scanner tore it."""
+    if rrtype in ("A", "AAAA") and (digits := digits_read(value)):
+        return digits, "misread"
+    whole = "".join(value.split())
+    torn = rrtype != "TXT" and whole != value and not trouble_of(rrtype, whole)
+    return whole if torn else "", "two-readings"
 
 
 _STRAY = ("address", "special", "text", "part", "token", "fqdn", "quoted")

@@ -249,7 +249,7 @@ def glued_button(text: str) -> str | None:
     return match[1] if match and is_phrase("BUTTONS", match[2]) else None
 
 
-_MISREAD = str.maketrans("01|vl5s8b", "oiiyi" + "ss" + "bb")
+_MISREAD = str.maketrans("01|vl5s8bce", "oiiyissbboo")
 
 
 @cache
@@ -277,7 +277,7 @@ def field_roles(text: str) -> tuple[str, ...]:
     for lead in ("the ", "your ", "dns ", "enter "):
         if plain.startswith(lead) and plain not in field_words():
             plain = plain.removeprefix(lead)
-    plain = " ".join(plain.split())
+    plain = " ".join(plain.replace("_", " ").split())
     inside = re.findall(r"[(（\[]([^()（）]*)[)）\]]", text)
     plain = plain or (bare(inside[0]) if inside else "")
     if plain in field_words():

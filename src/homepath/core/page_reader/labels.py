@@ -66,6 +66,8 @@ def _card(row: Row) -> Reading | None:
         title = title_of(cell.label)
         if said := _said(cell, title):
             mood = said
+        elif title is None and cell.text.isupper() and (rrtype := type_of(cell.text)):
+            pieces.append(Piece("type", rrtype, row.line))  # whatever the key is called
         elif title is not None:
             found, trouble = _filled(title, cell.text, row.line, whole=True)
             pieces += found

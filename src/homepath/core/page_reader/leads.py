@@ -107,7 +107,7 @@ def lead_of(row: Row, over: bool = False) -> Lead | None:
     conditional = bool(stems("IF").find(fold(text)))
     option = option_of(text) or ("or" if _alternative(text, conditional) else "")
     mood = mood_of_lead(text)
-    short = text[-1] not in ".。!?！？" and len(words) <= 7 and len(text) <= 70
+    short = text[-1] not in ".。!?！？" and len(words) <= (16 if types and hosts else 7) and len(text) <= 100
     if short and mood in NOT_WANTED and not heading and not about_records(text):
         short, mood = False, ""
     following = bool(stems("FOLLOWING").find(fold(text)))

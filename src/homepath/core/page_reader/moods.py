@@ -70,6 +70,11 @@ def _turned(event: Event, nots: list[tuple[int, bool]], all_events: list[Event],
     return event
 
 
+def has_verb(text: str) -> bool:
+    """Whether it says what to do, not only what something is."""
+    return any(event.kind in ("DELETE", "ADD", "REPLACE", "KEEP") for event in events(text))
+
+
 def _kinds(text: str) -> list[str]:
     return [event.kind for event in events(text)]
 

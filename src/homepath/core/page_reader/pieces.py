@@ -99,7 +99,7 @@ def mood_of_note(text: str) -> tuple[Mood, Text]:
     """What a cell for actions or notes says of its row, and what in it could be meant so; a note may well speak of
     other records: `Delete any other www record first`."""
     mood = mood_of_action(text)
-    if mood == "keep" and (stems("NOT").find(fold(text)) or re.search(r"\b(?:it|this)\b", bare(text))):
+    if mood == "keep" and (stems("NOT").find(fold(text)) or re.search(r"\bkeep (?:it|this)\b(?! as)", bare(text))):
         return "", ""  # `do not remove`, `keep it`: it is to stay once it is entered
     if len(text.split()) <= 4 or mood in ("", "want", "optional"):
         return mood, ""
@@ -134,7 +134,7 @@ def fits(role: str, text: str) -> bool:
         return len(plain) <= 254 and not addresses(plain)
     if role in ("nameserver", "zone"):
         return is_fqdn(plain)
-    return bool(plain)
+    return any(char.isalnum() or char in "@*" for char in plain)
 
 
 _TOKEN = re.compile(r"\"[^\"]*\"|“[^”]*”|\S+")

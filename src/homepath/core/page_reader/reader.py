@@ -16,7 +16,7 @@ from homepath.core.page_reader.kinds import is_button, is_fqdn, is_status, is_su
 from homepath.core.page_reader.labels import labelled, named_rest
 from homepath.core.page_reader.leads import Lead, lead_of
 from homepath.core.page_reader.loose import loose, loose_words
-from homepath.core.page_reader.moods import NOT_WANTED, Mood, Title, events, title_of
+from homepath.core.page_reader.moods import NOT_WANTED, Mood, Title, has_verb, title_of
 from homepath.core.page_reader.pieces import Piece, Reading, fits, mood_of_note, role_of, value_text
 from homepath.core.page_reader.rows import Row
 from homepath.core.page_reader.sentences import sentence
@@ -196,7 +196,7 @@ class _Reader:
         """The name of a field alone on its line; not a verb, a state, a button or a type."""
         text = row.text.rstrip(":： ")
         title = title_of(text) if len(row.text) < 60 else None
-        if title is None or type_of(text) or any(e.kind in ("DELETE", "ADD", "REPLACE", "KEEP") for e in events(text)):
+        if title is None or type_of(text) or has_verb(text):
             return None
         if title.guessed and (is_status(text) or (lead and lead.firm and lead.mood)):
             return None
@@ -253,15 +253,18 @@ class _Reader:
         """A line that is one part of a record and no more, not the heading of others."""
         if row.kind == "heading" or row.text.endswith((":", "：")) or lead.mood or lead.option or lead.servers:
             return False
-        if below is None or lead.types:
+        server = self.made.around.servers or _like_server(row.text)
+        if below is None or lead.types or (server and is_fqdn(row.text)):
             return True
-        title = None if is_button(below.text) else title_of(below.text)
-        return not (columns_of(below) or labelled(below) or (title and not title.guessed))
+        named = labelled(below)
+        title = None if is_button(below.text) else title_of(below.text.rstrip(":："))
+        return not (columns_of(below) or (named and named.pieces) or (title and not title.guessed))
 
     def _as_host(self, row: Row, below: Row | None) -> Reading | None:
         """A full name alone on its line, where a value stands below it and no name is known yet: it is the name."""
         made = self.made
-        if not is_fqdn(row.text) or "host" in made.fresh or made.values or made.around.hosts or below is None:
+        known = "host" in made.fresh or made.values or made.around.hosts or made.around.servers
+        if not is_fqdn(row.text) or known or below is None:
             return None
         lone = len(below.text.split()) == 1 and is_value(below.text)
         return Reading("row", (Piece("host", row.text, row.line),), False) if lone else None
@@ -303,7 +306,7 @@ def _readings(row: Row, single: bool, own: Sequence[str]) -> list[Reading]:
     found = [loose(cells, row.line)]
     if rest := named_rest(row):
         found.append(loose(rest, row.line))
-    if single:
+    if single or (found[0] and found[0].lost):
         found.append(loose_words(row.text, row.line))
     found.append(_by_commas(row))
     if (single or row.kind != "table") and (told := sentence(row.text, row.line, own)):
@@ -336,7 +339,7 @@ _ASIDE = re.compile(r"\s*[(（]([^()（）]{8,})[)）]\s*\.?$")
 def _without_aside(row: Row) -> Row:
     """A row without a remark in brackets at its end that is about other records: `(delete any other www record)`."""
     match = _ASIDE.search(row.text)
-    if match is None or not match.start() or not events(match[1]) or mood_of_note(match[1])[0]:
+    if match is None or not match.start() or not has_verb(match[1]) or mood_of_note(match[1])[0]:
         return row
     if not row.cells or not (aside := _ASIDE.search(row.cells[-1].text)) or not aside.start():
         return row

@@ -12,7 +12,7 @@ from homepath.core.page_reader.rows import Row
 
 _KEY = re.compile(r"(?:\bp=|^)[A-Za-z0-9+/]{20,}$")
 _KEY_REST = re.compile(r"[A-Za-z0-9+/]{4,}={0,2};?")
-_CUT_AT_DOT = re.compile(r"(?:^|[\s:])[A-Za-z0-9_-]+\.$")
+_CUT_AT_DOT = re.compile(r"(?:^|[\s:])([A-Za-z0-9_.-]+\.)$")
 _CUT_AT_HYPHEN = re.compile(r"(?:[A-Za-z0-9_-]+\.)+[A-Za-z0-9-]*-$")
 _NAME_REST = re.compile(r"[A-Za-z0-9][A-Za-z0-9.-]*")
 
@@ -42,10 +42,10 @@ def _whole(last: Row, row: Row, tails: set[str]) -> Row | None:
         ways = [before[:-1] + row.text, text]  # the hyphen may be the page's or the paper's
         known = [way for way in ways if _tail(way.split()[-1]) in tails - {_tail(row.text)}]
         text, mark = (known or ways)[0], mark if len(known) == 1 else "torn"
-    elif not (_KEY.search(before) and _KEY_REST.fullmatch(row.text)) and not (
-        in_cells and _CUT_AT_DOT.search(before) and is_fqdn(row.text)
-    ):
-        return None
+    elif not (_KEY.search(before) and _KEY_REST.fullmatch(row.text)):
+        cut = _CUT_AT_DOT.search(before)
+        if not cut or is_fqdn(cut[1]) or not is_fqdn(row.text) or not (in_cells or "." in cut[1][:-1]):
+            return None
     at = last.text.rindex(before)
     cells = (*last.cells[:-1], replace(last.cells[-1], text=text))
     return replace(last, text=last.text[:at] + text, cells=cells, mark=mark, more=(*last.more, row.line))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 TYPE = """
-type | record type | dns type | rr type | rrtype | kind | record | type of record | entry type | dns record type
+type | record type | dns type | rr type | rrtype | rtype | kind | record | type of record | entry type | dns record type
 typ | eintragstyp | record-typ | recordtyp | eintragsart | art | typ des eintrags | dns-typ
 type d'enregistrement | type d’enregistrement | genre | enregistrement
 tipo | tipo de registro | clase | registro | tipo di record | tipo record | tipo do registro | tipo de registo
