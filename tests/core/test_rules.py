@@ -137,6 +137,7 @@ WITH_MORE: list[tuple[str, dict[str, Any], dict[str, Any]]] = [
     ("forwarding-entry", {"text": "@ A 198.51.100.9", "notation": replace(PARKING, forwarding_addresses=("198.51.100.9",))}, {"text": "@ A 198.51.100.9"}),
     ("brief-outdated", {"text": BASE, "survey": look(outdated=(RecordSet(DOMAIN, "A", 3600, tuple(v for each in BRIEF.apex for v in each.values)),))}, {"text": BASE, "survey": look(outdated=(RecordSet(DOMAIN, "A", 3600, ("203.0.113.77",)),))}),
     ("address-not-the-builders", {"text": BASE, "outside": f"{TARGET} A 192.0.2.10"}, {"text": BASE, "outside": f"{TARGET} A 192.0.2.10\n{TARGET} A 192.0.2.44"}),
+    ("purpose-unknown", {"text": BASE, "brief": replace(BRIEF, further=(BriefRecord("CNAME", ("x.example.",), host="shop", purpose="other"),))}, {"text": BASE, "brief": replace(BRIEF, further=(BriefRecord("CNAME", ("x.example.",), host="shop", purpose="mail"),))}),
     ("asked-to-delete", {"text": '@ TXT "old-proof=1"', "brief": replace(BRIEF, deletes=(BriefRecord("TXT", ("old-proof=1",)),))}, {"text": '@ TXT "other"', "brief": replace(BRIEF, deletes=(BriefRecord("TXT", ("old-proof=1",)),))}),
     ("dangling-target", {"text": "old CNAME gone.example.", "survey": look(dangling=("gone.example.",))}, {"text": "old CNAME gone.example.", "survey": look()}),
     ("pasted-quote", {"text": r'@ TXT "\"bricklark-owner=tk-4471\""'}, {"text": '@ TXT "bricklark-owner=tk-4471"'}),

@@ -6,7 +6,7 @@ import ipaddress
 from collections.abc import Iterator
 
 from homepath.core.dns.names import shown
-from homepath.core.dns.records import ADDRESS_TYPES, WEB_TYPES, RecordSet
+from homepath.core.dns.records import ADDRESS_TYPES, LED_TO, WEB_TYPES, RecordSet
 from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.message import Text, msg
 from homepath.core.site.case import Case
@@ -38,6 +38,7 @@ KINDS = (
     Kind("points-nowhere", "risk", "RFC 1034 section 3.6"),
     Kind("brief-outdated", "blocker", "RFC 1034 section 3.6.2", who="builder", offers=("read-page",)),
     Kind("address-not-the-builders", "risk", "RFC 1034 section 3.6.2", offers=("read-page",)),
+    Kind("purpose-unknown", "note", "the reference of files", offers=("read-page",)),
     Kind("old-key", "note", "the reference of files"),
     Kind("asked-to-delete", "note", "RFC 2181 section 5"),
 )
@@ -236,6 +237,15 @@ def _address_not_the_builders(case: Case) -> Iterator[Sighting]:
         yield Sighting(record.name, record.type, message, cure)
 
 
+def _purpose_unknown(case: Case) -> Iterator[Sighting]:
+    """A further record that leads visitors somewhere, where neither the page nor the owner says what for."""
+    for want in case.wanted.wants:
+        record = want.record
+        if want.purpose == "other" and record.type in LED_TO and record.key not in case.wanted.purposes:
+            message = msg("purpose-unknown", name=record.name, type=record.type)
+            yield Sighting(record.name, record.type, message, msg("purpose-unknown.cure", domain=case.domain))
+
+
 def _old_key(case: Case) -> Iterator[Sighting]:
     for file, old, new in case.wanted.old_keys:
         what = msg("old-key.what", file=file, old=old, new=new)
@@ -278,6 +288,7 @@ RULES = (
     Rule("forwarding-entry", _forwarding_entry),
     Rule("brief-outdated", _brief_outdated),
     Rule("address-not-the-builders", _address_not_the_builders),
+    Rule("purpose-unknown", _purpose_unknown),
     Rule("old-key", _old_key),
     Rule("asked-to-delete", _asked_to_delete),
 )

@@ -63,7 +63,7 @@ def _check(text: str) -> None:
         else ""
     )  # fmt: skip
     if why:
-        raise BadInput(Problem(msg(f"page.refused.{why}", size=len(text)), hint=msg("page.refused.hint")))
+        raise BadInput(Problem(msg(f"page.refused.{why}", size=len(text)), hint=msg("page.copy-the-part")))
 
 
 @dataclass(frozen=True, slots=True)

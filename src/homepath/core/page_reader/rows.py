@@ -26,8 +26,8 @@ MOST_TEXT = 100_000
 
 def too_long() -> BadInput:
     """What is said of a text that is no page any more."""
-    said = msg("page.refused.too-long", lines=MOST_LINES, size=MOST_TEXT)
-    return BadInput(Problem(said, hint=msg("page.refused.hint")))
+    said = msg("page.too-long", lines=MOST_LINES, size=MOST_TEXT)
+    return BadInput(Problem(said, hint=msg("page.copy-the-part")))
 
 
 @dataclass(frozen=True, slots=True)
