@@ -26,7 +26,7 @@ def survey(
     zone: Annotated[
         list[Path] | None,
         typer.Option(
-            "--zone", help="An export of the zone, or rows copied from the form: master file, CSV or table. May be repeated."
+            "--zone", help="The zone as a file: master file, CSV, or rows copied from the form. May be repeated."
         ),
     ] = None,
     transfer: Annotated[bool, typer.Option("--transfer", help="Also ask the servers for the whole zone.")] = False,
