@@ -26,6 +26,22 @@ from homepath.files import read_octets, write_octets
 from homepath.net.network_file import Network
 from homepath.net.session import Session, session
 
+DAY = 86400.0
+SOONEST = 600.0
+"""Seconds between two checks of a domain where a person is at work, at least: a check is not free for others."""
+
+
+def check_again_at(assessment: Assessment, now: float, since: float) -> float:
+    """The next moment at which something can have changed. `since`: when the domain's state began.
+
+    A wait: its end. A person's work: soon at first, later as long again as it already took. Else a day.
+    """
+    if isinstance(assessment.act, Wait):
+        return max(now + 1, min(assessment.act.until, now + DAY))
+    if assessment.arrived:
+        return now + DAY
+    return now + min(DAY, max(SOONEST, (now - since) / 4))
+
 
 @dataclass(frozen=True, slots=True)
 class NextSeen:

@@ -133,7 +133,7 @@ async def read_back(
     """What the authoritative servers give differently. Secondary servers get a few moments to follow."""
     driver = Driver(network, Session(Asker(network)))  # each check queries again
     counts = where == project.side_now
-    servers = await (_delegated(driver, project) if counts else _of_new_side(driver, project))
+    servers = await servers_of(driver, project, where)
     found: tuple[Difference, ...] = ()
     seen: list[RecordSet] = []
     for look in range(looks):
@@ -144,6 +144,11 @@ async def read_back(
     with project.journal() as journal:
         journal.record_contents(network.clock.now(), seen, "zone" if counts else "new")
     return found
+
+
+async def servers_of(driver: Driver, project: Project, where: Where) -> Sequence[Server]:
+    """The nameservers of the zone that is edited there. Raises CouldNotLook."""
+    return await (_delegated(driver, project) if where == project.side_now else _of_new_side(driver, project))
 
 
 async def _delegated(driver: Driver, project: Project) -> Sequence[Server]:

@@ -132,7 +132,7 @@ async def follow(
         then = next_look(spread.records, now)
         then = then if ends is None else min(then, ends)
         yield spread, then
-        await _wait(then - clock.now(), network, control.sooner)
+        await wait_or_sooner(then - clock.now(), network, control.sooner)
         if control.leave:
             return
 
@@ -148,10 +148,12 @@ async def _look_again(project: Project, network: Network, before: Spread) -> Spr
         return replace(before, at=network.clock.now(), verdict="unknown", records=tuple(lost), findings=())
 
 
-async def _wait(seconds: float, network: Network, sooner: asyncio.Event) -> None:
+async def wait_or_sooner(seconds: float, network: Network, sooner: asyncio.Event) -> bool:
+    """Wait so long, or until somebody wants it sooner; whether somebody did."""
     waits = [asyncio.ensure_future(network.clock.sleep(seconds)), asyncio.ensure_future(sooner.wait())]
     try:
         await asyncio.wait(waits, return_when=asyncio.FIRST_COMPLETED)
+        return sooner.is_set()
     finally:
         for each in waits:
             each.cancel()

@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from homepath.app.driving import Driver
-from homepath.app.next import find_next
+from homepath.app.next import DAY, SOONEST, check_again_at, find_next
 from homepath.app.project import Project
 from homepath.app.visit import builders
 from homepath.bulk.kept import Kept, Result
@@ -19,10 +19,8 @@ from homepath.core.contracts.many import UNKNOWN, differs, standing_json, unknow
 from homepath.core.dns.names import Name
 from homepath.core.findings.registration import ENDING as REGISTRATION_ENDS
 from homepath.core.message import msg
-from homepath.core.model.acts import Wait
 from homepath.core.model.evidence import Evidence
 from homepath.core.model.problems import BadInput, CouldNotLook, HomePathError
-from homepath.core.model.steps import Assessment
 from homepath.core.model.times import from_rfc3339, rfc3339
 from homepath.core.web.certificates import ENDING as CERTIFICATE_ENDS
 from homepath.core.wording.say import say
@@ -30,23 +28,8 @@ from homepath.journal.packed import Packed
 from homepath.net.network_file import Network, is_quiet
 from homepath.net.sharing import Commons, Shared
 
-DAY = 86400.0
-SOONEST = 600.0
-"""Seconds between two looks at a domain where a person is at work, at least: a look is not free for others."""
 WHOLE_LOOK = 30 * DAY
 """Seconds after which everything is judged again, even without a change."""
-
-
-def next_look(assessment: Assessment, now: float, since: float) -> float:
-    """The next moment at which something can have changed. `since`: when the domain began to stand as it does now.
-
-    A wait: its end. Somebody's work: soon at first, later as long again as it already took. Else a day.
-    """
-    if isinstance(assessment.act, Wait):
-        return max(now + 1, min(assessment.act.until, now + DAY))
-    if assessment.arrived:
-        return now + DAY
-    return now + min(DAY, max(SOONEST, (now - since) / 4))
 
 
 def judged_by(evidence: Evidence, now: float) -> float:
@@ -152,7 +135,7 @@ async def _wholly(
         _ = project.wanted
         seen = await find_next(project, network, shared)
         now = clock.now()
-        then = next_look(seen.assessment, now, _since(before, now))
+        then = check_again_at(seen.assessment, now, _since(before, now))
         line = standing_json(seen.assessment, now, then)
         if seen.assessment.arrived and not project.site.also:
             marks = _marks(project, wish, shared, seen.evidence, now)

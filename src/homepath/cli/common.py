@@ -84,6 +84,16 @@ class Common:
         _say_left_out(project)
         return project, replace(where, trace=said) if self.verbose else where
 
+    def live(self, network: Network) -> Network:
+        """The network for a command that stays: a practice world's clock may be set meanwhile."""
+        from homepath.net.clock import FastClock, SetClock
+        from homepath.net.network_file import load_network
+
+        file, clock = self.network, network.clock
+        if file is None or not isinstance(clock, FastClock):
+            return network
+        return replace(network, clock=SetClock(file, lambda: load_network(file).clock, clock))
+
     def surveyed(self) -> tuple[Project, Network]:
         """The same once a survey is known: without one, nothing can be judged. Raises CouldNotLook."""
         from homepath.app.survey import survey

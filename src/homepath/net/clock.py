@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
+from pathlib import Path
 from typing import Protocol
 
 
@@ -68,3 +71,33 @@ class FastClock:
         import asyncio
 
         await asyncio.sleep(max(0.0, seconds) / self.speed)
+
+
+@dataclass(slots=True)
+class SetClock:
+    """A clock that may be set while a command runs, as that of a practice world: `read` gives it anew once its file has
+    changed."""
+
+    file: Path
+    read: Callable[[], Clock]
+    clock: Clock
+    stamp: int = 0
+
+    def now(self) -> float:
+        with suppress(OSError):
+            stamp = self.file.stat().st_mtime_ns
+            if stamp != self.stamp:
+                self.stamp, self.clock = stamp, self.read()
+        return self.clock.now()
+
+    @property
+    def slack(self) -> float:
+        return self.clock.slack
+
+    async def sleep(self, seconds: float) -> None:
+        import asyncio
+
+        ends = self.now() + seconds
+        while (left := ends - self.now()) > 0:
+            with suppress(TimeoutError):
+                await asyncio.wait_for(self.clock.sleep(left), 1.0)

@@ -179,7 +179,7 @@ def watch(
         spread = run(look(project, where), "Looking ...")
     else:
         try:
-            spread = run(_follow(project, where, goal, common))
+            spread = run(_follow(project, common.live(where), goal, common))
         except KeyboardInterrupt:
             raise typer.Exit(assess_site(project, where.clock.now()).exit) from None
     assessment = assess_after(project, where.clock.now())

@@ -5,7 +5,7 @@ from __future__ import annotations
 import sys
 from dataclasses import replace
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated
+from typing import TYPE_CHECKING, Annotated, NoReturn
 
 import typer
 
@@ -39,6 +39,18 @@ def next(
             "--decide", metavar="WORD", help="Give the answer to a question, as `next` offers it.", show_default=False
         ),
     ] = None,
+    follow: Annotated[
+        bool, typer.Option("--follow", help="Stay, check again when something can have changed, until it has arrived.")
+    ] = False,
+    then: Annotated[
+        str | None,
+        typer.Option(
+            metavar="COMMAND",
+            help="With --follow: run this each time it is your turn, with the JSON on its standard input. No shell.",
+            show_default=False,
+        ),
+    ] = None,
+    bell: Annotated[bool, typer.Option("--bell", help="With --follow: ring when it is your turn.")] = False,
     calendar: Annotated[
         Path | None,
         typer.Option(
@@ -67,6 +79,8 @@ def next(
         if project.evidence.survey is None:  # which steps there are is known only after a look
             _look(project, where)
         say_done(project, done, where.clock.now())
+    if follow or then or bell:
+        _follow(project, common.live(where), common, follow, then, bell)
     seen = _look(project, where)
     if not common.json and not done and sys.stdin.isatty() and sys.stdout.isatty():
         seen = _ask(project, where, seen, common.plain)
@@ -102,6 +116,25 @@ def _of_list(listed: Path | None, name: str | None) -> Path:
     if not listed.exists():
         raise BadInput(Problem("the list is not there", str(listed), key="--from"))
     return Path(f"{listed}:{name}")
+
+
+def _follow(project: Project, where: Network, common: Common, follow: bool, then: str | None, bell: bool) -> NoReturn:
+    """Stay until the domain has arrived; ends with its exit status, 4 where the command of --then failed."""
+    import asyncio
+
+    from homepath.app.decide import assess_site
+    from homepath.cli.show.following import Signals, follow_on_screen
+    from homepath.cli.status import COULD_NOT_CHECK, words_of
+    from homepath.core.model.problems import BadInput, Problem
+
+    if not follow:
+        raise BadInput(Problem("--then and --bell go with --follow", key="--then" if then else "--bell"))
+    signals = Signals(bell, words_of(then) if then is not None else None)
+    try:
+        found = asyncio.run(follow_on_screen(project, where, common, signals))
+    except KeyboardInterrupt:
+        found = assess_site(project.fresh(where.clock.now()), where.clock.now())
+    raise typer.Exit(COULD_NOT_CHECK if signals.failed else found.exit)
 
 
 def _look(project: Project, where: Network) -> NextSeen:

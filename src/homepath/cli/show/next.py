@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from homepath.cli.show.paper import Paper, show_noticed
 from homepath.core.model.steps import Assessment
 from homepath.core.wording.overview import Overview, overview
@@ -31,6 +33,19 @@ def show_next(sheet: Paper, assessment: Assessment, builder: str, host: str, now
     show_noticed(sheet, top.why, "Why")
     show_noticed(sheet, top.notes)
     _show_last(sheet, top)
+
+
+def show_moment(sheet: Paper, assessment: Assessment, builder: str, host: str, now: float, brief: bool = False) -> None:
+    """The one thing now, without the list of steps. `brief`: the same step goes on, only what is wrong is new."""
+    top = overview(assessment, builder, host)
+    if not brief:
+        sheet.say(f"{top.name} {top.arrived}" if top.arrived else f"{top.name}: step {top.number} of {top.count}")
+        if top.site:
+            sheet.say(top.site)
+    show_noticed(sheet, top.danger, "This is in the way")
+    show_noticed(sheet, top.why, "Why")
+    if not brief:
+        _show_act(sheet, replace(top, copy="", done=""), now)
 
 
 def _show_act(sheet: Paper, top: Overview, now: float) -> None:

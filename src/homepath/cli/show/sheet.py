@@ -53,8 +53,7 @@ def show_sheet(
         paper.say("Leave every other record alone.")
     if not notation.known:
         _what_to_look_for(paper, notation, shown(domain))
-    for number, job in enumerate(jobs, 1):
-        _show_job(paper, number, job, len(jobs), notation, len(ttls) > 0)
+    show_jobs(paper, jobs, notation)
     if behind:
         paper.heading("Left behind on purpose")
         paper.table([(f"{record.type} at {shown(record.name)}", say(why)) for record, why in behind])
@@ -62,6 +61,13 @@ def show_sheet(
     if notation.delete:
         paper.say(f"To delete a record: {notation.delete}.")
     paper.say("Afterwards type: homepath next")
+
+
+def show_jobs(paper: Paper, jobs: Sequence[Job], notation: Notation) -> None:
+    """Each change with its values, alone on their lines."""
+    timed = any(line.ttl is not None for job in jobs for line in job.deeds("enter"))
+    for number, job in enumerate(jobs, 1):
+        _show_job(paper, number, job, len(jobs), notation, timed)
 
 
 def show_other_act(paper: Paper, assessment: Assessment, builder: str, host: str) -> None:
