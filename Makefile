@@ -3,6 +3,11 @@ PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
 
+$(VENV)/installed: pyproject.toml
+	$(PYTHON) -m venv $(VENV)
+	$(BIN)/python -m pip install --quiet -e .
+	touch $@
+
 .PHONY: demo test check package fuzz screenshots bench docs clean
 
 $(VENV)/ready: pyproject.toml
@@ -12,7 +17,7 @@ $(VENV)/ready: pyproject.toml
 	$(BIN)/python -m compileall -q src  # an installed package starts from compiled modules too
 	touch $@
 
-demo: $(VENV)/ready
+demo: $(VENV)/installed  # only what running needs
 	$(BIN)/homepath demo
 
 test: $(VENV)/ready

@@ -14,12 +14,12 @@ from homepath.net import asker, datagrams, fetch, octets, session, update
 ROWS: dict[str, list[tuple[str, str]]] = {
     "Queries to nameservers": [
         (
-            f"One walk asks at most {walk.MOST_QUESTIONS} questions, follows {walk.MOST_ALIASES} aliases, and looks for "
+            f"One walk asks at most {walk.MOST_QUESTIONS} questions, follows {walk.MOST_ALIASES} aliases, and resolves "
             f"the addresses of nameservers {walk.MOST_DEPTH} deep.",
             "tests/core/test_walk.py::test_walks_end_by_themselves",
         ),
         (
-            f"Of one zone the addresses of {walk.MOST_NAMES} nameservers are looked for, side by side.",
+            f"Of one zone the addresses of {walk.MOST_NAMES} nameservers are queried at the same time.",
             "tests/core/test_walk.py::test_a_hundred_names_without_glue_cost_a_few_questions_at_once",
         ),
         (
@@ -53,7 +53,7 @@ ROWS: dict[str, list[tuple[str, str]]] = {
             "tests/core/test_unknown.py::test_a_question_that_no_server_answers_stops_the_plan_at_its_name",
         ),
         (
-            "Before a switch of nameservers no lost answer, of either side or of the registry, makes it look safe.",
+            "Before a switch of nameservers no lost answer, of either side or of the registry, makes it seem safe.",
             "tests/core/test_silence.py::test_no_lost_answer_makes_a_switch_look_safe",
         ),
         (
@@ -81,7 +81,7 @@ ROWS: dict[str, list[tuple[str, str]]] = {
             "tests/net/test_hostile_ways.py::test_a_server_that_is_slow_for_ever_holds_no_visit_longer_than_a_look_may_last",
         ),
         (
-            "No address that a public server cannot have is contacted, whoever names it.",
+            "No address that a public server cannot have is contacted, whatever names it.",
             "tests/net/test_contact.py::test_what_no_public_server_has_is_refused",
         ),
         (
@@ -95,7 +95,7 @@ ROWS: dict[str, list[tuple[str, str]]] = {
     ],
     "Pages and certificates": [
         (
-            f"A way has at most {hops.MOST_HOPS} hops; each page is asked for once, however many ways lead over it.",
+            f"A way has at most {hops.MOST_HOPS} redirects; each page is requested once, however many addresses pass through it.",
             "tests/net/test_hostile_ways.py::test_each_page_is_asked_for_once_however_many_ways_lead_over_it",
         ),
         (
@@ -165,7 +165,7 @@ ROWS: dict[str, list[tuple[str, str]]] = {
     ],
     "The journal, and what is sent": [
         (
-            f"{journal.MOST_HEARD:,} answers and {journal.MOST_VALUES} looks of a kind are kept, "
+            f"{journal.MOST_HEARD:,} answers and {journal.MOST_VALUES} checks of a kind are kept, "
             f"{journal.MOST_CONTENTS:,} contents of a record set.",
             "tests/test_journal.py::test_the_size_is_bounded_and_what_matters_stays",
         ),
@@ -194,7 +194,7 @@ ROWS: dict[str, list[tuple[str, str]]] = {
             "tests/test_journal.py::test_no_row_of_the_journal_stops_a_command",
         ),
         (
-            "An update is in the journal before it goes out; a lost answer is found out by looking.",
+            "An update is in the journal before it goes out; a lost answer is settled by the next check.",
             "tests/cli/test_lost_answers.py::test_a_lost_answer_is_unknown_and_found_out_by_looking",
         ),
         (
@@ -202,17 +202,17 @@ ROWS: dict[str, list[tuple[str, str]]] = {
             "tests/cli/test_lost_answers.py::test_a_journal_that_cannot_be_written_sends_nothing",
         ),
         (
-            "A journal that fails after the update was carried out is said, and so is the update.",
+            "If the journal fails after the update, both are reported.",
             "tests/cli/test_lost_answers.py::test_a_journal_that_fails_after_the_update_is_said",
         ),
     ],
     "The terminal": [
         (
-            "What nobody foresaw is one sentence, exit status 4, and a file with the details.",
+            "Anything unforeseen is one sentence, exit status 4, and a file with the details.",
             "tests/cli/test_shell.py::test_what_nobody_foresaw_is_one_sentence_with_the_place_of_the_details",
         ),
         (
-            "Closed streams, a full disk, a folder that is gone and a terminal of ASCII end in words.",
+            "Closed streams, a full disk, a deleted folder and an ASCII terminal end in a sentence.",
             "tests/cli/test_shell.py::test_a_place_that_takes_or_gives_nothing",
         ),
         (
@@ -232,7 +232,7 @@ def page() -> str:
     text = (
         "# What is promised in a hostile world\n\nEverything that comes from the network or from a file may be made to "
         "do harm. These are the bounds, as the code has them, each with the test that holds it. Generated; a minute of "
-        "`scripts/fuzz.py` over every reader is part of each check besides.\n"
+        "`scripts/fuzz.py` also runs over every reader.\n"
     )
     for title, rows in ROWS.items():
         text += f"\n## {title}\n\n| promise | test |\n| --- | --- |\n"

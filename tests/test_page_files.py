@@ -93,10 +93,10 @@ def packed(name: str, octets: bytes) -> bytes:
         (b"\xff\xd8\xff\xe0", "picture"),
         (b"%PDF-1.4 nothing more", "cannot be opened"),
         (b"PK\x03\x04 nothing more", "cannot be opened"),
-        (packed("other.txt", b"x"), "no document"),
+        (packed("other.txt", b"x"), "not a document"),
         (packed("word/document.xml", b"0" * 30_000_000), "cannot be opened"),
-        (b"{\\rtf1 }", "no text in it"),
-        (bytes(range(128, 256)) * 4, "no text, and no document"),
+        (b"{\\rtf1 }", "contains no text"),
+        (bytes(range(128, 256)) * 4, "not text, and not a document"),
     ],
 )
 def test_what_holds_no_text_is_refused_with_what_to_do(octets: bytes, said: str) -> None:

@@ -220,7 +220,7 @@ def test_looks_and_goals(world: World, tmp_path: Path) -> None:
     failed = run_in(tmp_path, "watch", "--until", "entered", "--then", "false")
     assert (failed.status, "ended with status 1" in failed.err) == (4, True)
     for words, said in (
-        (("--then", "no-such-program-here"), "no such program"),
+        (("--then", "no-such-program-here"), "program does not exist"),
         (("--once", "--for", "1 h"), "--once checks once"),
         (("--for", "soon"), "not a length of time"),
         (("--figure", "s.gif"), ".png or an .svg"),

@@ -147,6 +147,6 @@ def test_without_a_terminal_each_change_is_a_line(world: World, homepath: Run, t
             assert value["format"] == schema["properties"]["format"]["const"]
         else:
             assert line[:4].isdecimal()
-            assert "Bricklark" in line
+            assert "primary address" in line
     done = homepath("next", "--bell")
     assert (done.status, "--follow" in done.err) == (2, True)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 import subprocess
 import sys
 from pathlib import Path
@@ -20,7 +21,7 @@ GROUPS = ("", "practice", "brief", "notation", "practice builder", "practice for
 @pytest.mark.parametrize("group", GROUPS)
 def test_help_fits_80_columns_with_whole_first_sentences(group: str, tmp_path: Path) -> None:
     said = run_in(tmp_path, *group.split(), "--help", COLUMNS="80", TERMINAL_WIDTH="80").out
-    lines = said.split("Commands:\n", 1)[1].splitlines()
+    lines = [line for line in re.split(r"(?:Commands|Every day):\n", said)[1].splitlines() if line[:1] == " "]
     assert lines
     for line in lines:
         assert len(line) <= 80

@@ -103,7 +103,7 @@ def test_a_zone_that_changed_since_the_survey_is_refused_and_untouched(world: Wo
     before = homepath("practice", "form", "entries", DOMAIN).out
     done = homepath("send", "--key", "mossgate.key", "--yes", "--early")
     assert done.status == 3
-    assert "no longer what the plan was made from" in done.err
+    assert "has changed since the plan was made" in done.err
     assert homepath("practice", "form", "entries", DOMAIN).out == before
     assert homepath("send", "--dry-run").status == 1
     assert homepath("practice", "form", "entries", DOMAIN).out == before

@@ -613,7 +613,7 @@ def test_what_stands_in_the_way_of_a_certificate_is_known_of_each_name() -> None
     stray = RIGHT + "@ A 198.51.100.80"
     made = seen_before(stray)
     found = Lists(both(stray), EDGE, web=Site(web), now=START + H).play(visit_look(made, Evidence()))
-    assert any("besides the builder's addresses" in say(finding.message) for finding in found.findings)
+    assert any("next to the builder's addresses" in say(finding.message) for finding in found.findings)
     assert "certificate-pending" in {f.code for f in visited(web).findings}
 
 

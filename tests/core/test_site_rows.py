@@ -73,7 +73,7 @@ def test_a_bad_row_is_named_and_the_next_one_read(line: str, said: str, key: str
 @pytest.mark.parametrize(
     ("head", "said"),
     [
-        ("domian,primary,brief", "no column domain"),
+        ("domian,primary,brief", "column domain is missing"),
         ("domain,domain,brief", "there twice"),
         ("domain,values,brief", "a table cannot be a column"),
         ("domain," * 201 + "x", "at most 200 columns"),

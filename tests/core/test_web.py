@@ -378,7 +378,7 @@ def test_certificate_facts() -> None:
     assert (seen.covers, seen.names, seen.issuer) == (True, (WWW, APEX), "practice root")
     assert seen.not_after is not None
     assert datetime.fromtimestamp(seen.not_after, UTC).year == 2026
-    assert "no list" in say(judge(der([WWW]), WWW, [], NOW).detail)
+    assert "is missing" in say(judge(der([WWW]), WWW, [], NOW).detail)
 
 
 @given(st.lists(st.text(max_size=12), max_size=4), st.text(min_size=1, max_size=12))

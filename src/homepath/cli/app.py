@@ -18,31 +18,20 @@ from typer.core import TyperGroup
 from homepath import __version__
 from homepath.cli.common import quiet_app
 
-COMMANDS = {
-    "start": "start",
-    "brief": "brief",
-    "notation": "notation",
-    "survey": "checks",
-    "plan": "plan",
-    "forecast": "plan",
-    "sheet": "sheet",
-    "send": "send",
-    "compare": "checks",
-    "watch": "checks",
-    "visit": "checks",
-    "forwarder": "forwarder",
-    "next": "next",
-    "report": "report",
-    "many": "many",
-    "undo": "plan",
-    "leave": "plan",
-    "log": "report",
-    "explain": "report",
-    "practice": "practice",
-    "demo": "practice_pages",
-}
-"""In the order of the path, each with its module in `homepath.cli.commands`: a function of the command's name there,
-or, for those with commands of their own, a typer app."""
+GROUPS: dict[str, dict[str, str]] = {
+    "Every day": {
+        "start": "start", "next": "next", "sheet": "sheet", "plan": "plan", "send": "send", "undo": "plan",
+        "leave": "plan",
+    },
+    "While you wait": {"watch": "checks", "visit": "checks", "report": "report", "log": "report", "explain": "report"},
+    "Before you change something": {"survey": "checks", "compare": "checks", "forecast": "plan"},
+    "Many domains": {"many": "many"},
+    "Files and servers": {"brief": "brief", "notation": "notation", "forwarder": "forwarder"},
+    "Practice": {"demo": "practice_pages", "practice": "practice"},
+}  # fmt: skip
+"""The commands as the help groups them, each with its module in `homepath.cli.commands`: a function of the command's
+name there, or, for those with commands of their own, a typer app."""
+COMMANDS = {name: module for group in GROUPS.values() for name, module in group.items()}
 
 
 _COMPLETES = "_HOMEPATH_COMPLETE"
@@ -54,6 +43,12 @@ class _OnDemand(TyperGroup):
 
     def list_commands(self, ctx: Any) -> list[str]:
         return list(COMMANDS)
+
+    def format_commands(self, ctx: Any, formatter: Any) -> None:
+        for title, group in GROUPS.items():
+            rows = [(name, self.get_command(ctx, name).get_short_help_str(100)) for name in group]
+            with formatter.section(title):
+                formatter.write_dl([(name.ljust(9), words) for name, words in rows])
 
     def get_command(self, ctx: Any, cmd_name: str) -> Any:
         if cmd_name not in COMMANDS:
@@ -76,8 +71,8 @@ class _OnDemand(TyperGroup):
 app = quiet_app(
     name="homepath",
     cls=_OnDemand,
-    help="Connect a registered domain to a hosted site builder, and know what you are waiting for.",
-    no_args_is_help=True,
+    help="Connect your domain to a site builder, and know what you are waiting for.",
+    invoke_without_command=True,
     add_completion=True,
 )
 
@@ -88,13 +83,41 @@ def _version(wanted: bool) -> None:
         raise typer.Exit
 
 
+FIRST = """\
+Home Path connects your domain to your site builder, and tells you what you are waiting for.
+
+To begin:
+  1  Copy the list of records from your builder's page, and save it as page.txt.
+  2  homepath start YOURDOMAIN --page page.txt
+     (Without --page, paste the list, or answer questions.)
+  3  homepath next
+
+To see the whole story first, in about a minute:  homepath demo
+All commands:  homepath --help
+"""
+AGAIN = """\
+Home Path knows your domain already ({file}).
+
+The one thing to do now:  homepath next
+All commands:  homepath --help
+"""
+
+
 @app.callback()
 def _main(
+    context: typer.Context,
     version: Annotated[
         bool, typer.Option("--version", callback=_version, is_eager=True, help="Show the version and end.")
     ] = False,
 ) -> None:
-    pass
+    if context.invoked_subcommand is None:
+        from pathlib import Path
+
+        here = Path.cwd()
+        known = next(
+            (each / "homepath.toml" for each in (here, *here.parents) if (each / "homepath.toml").exists()), None
+        )
+        typer.echo(AGAIN.format(file=known) if known else FIRST, nl=False)
 
 
 def main() -> None:

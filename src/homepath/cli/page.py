@@ -46,7 +46,7 @@ def values_word(word: str) -> Values:
     from homepath.core.model.problems import BadInput, Problem
 
     if word not in ("stay", "ask"):
-        raise BadInput(Problem("there is no such choice", key="--values", seen=word, hint="stay or ask"))
+        raise BadInput(Problem("this choice does not exist", key="--values", seen=word, hint="stay or ask"))
     return cast("Values", word)
 
 
@@ -135,7 +135,7 @@ def _how_to_settle(read: PageRead) -> None:
     typer.echo(f"  --enter {first}  to enter row {first}, --leave {first}  to leave it out", err=True)
     typer.echo(f"  --host {first}=NAME or --type {first}=TYPE  to enter it with what the page does not say", err=True)
     if read.found is not None and read.found.options:
-        typer.echo(f"  --way MARK  to take one of the page's ways: {', '.join(read.found.options)}", err=True)
+        typer.echo(f"  --way MARK  to choose one of the page's alternatives: {', '.join(read.found.options)}", err=True)
     typer.echo("  --yes  to enter the ticked rows alone", err=True)
 
 
@@ -192,7 +192,7 @@ def _picked_in_words(picks: Picks, page: Page, said: str) -> Picks | None:
 
 def brief_by_asking(wish: Asked, sheet: Paper) -> BriefText | Path | None:
     """On a terminal without page and brief: paste the page, name a file, or answer questions."""
-    typer.echo("What does the builder ask for? Three ways to say it:")
+    typer.echo("What does your builder ask for? Choose how to say it:")
     typer.echo("  1  paste the page that lists the records")
     typer.echo("  2  name a file: the page saved as text, or a brief")
     typer.echo("  3  answer questions")

@@ -26,10 +26,10 @@ def words_of(command: str) -> list[str]:
     try:
         words = shlex.split(command)
     except ValueError as error:
-        raise BadInput(Problem(f"this is no command: {str(error).lower()}", key="--then", seen=command)) from error
+        raise BadInput(Problem(f"this is not a command: {str(error).lower()}", key="--then", seen=command)) from error
     if not words or shutil.which(words[0]) is None:
         hint = "give a program that can be found, with its arguments; no shell is involved"
-        raise BadInput(Problem("there is no such program", key="--then", seen=words[0] if words else "", hint=hint))
+        raise BadInput(Problem("the program does not exist", key="--then", seen=words[0] if words else "", hint=hint))
     return words
 
 

@@ -204,7 +204,7 @@ def spread_drawn(facts: Facts) -> Drawn | None:
     return Drawn(spread_picture(spans, looks, deadline), words, keys, (utc_words(looks[0].at), ends))
 
 
-_SAID = ("were new records", "were old records", "said that there is no record", "told nothing")
+_SAID = ("were new records", "were old records", "said that no record exists", "told nothing")
 
 
 def forecast_drawn(facts: Facts) -> Drawn | None:

@@ -104,7 +104,7 @@ LEARNED = {
 
 
 def _to_support(host: str) -> tuple[str, str]:
-    return f"To the support desk{'' if host == NO_NOTATION.host else f' of {visible(host)}'}", ""
+    return f"To the support team{'' if host == NO_NOTATION.host else f' of {visible(host)}'}", ""
 
 
 def question_to_host(

@@ -45,7 +45,7 @@ def check_figure(path: Path) -> None:
             Problem("a figure is a .png or an .svg file", key="--figure", seen=str(path), hint="name it so: spread.png")
         )
     if not path.parent.is_dir():
-        raise BadInput(Problem("there is no such folder", key="--figure", seen=str(path.parent)))
+        raise BadInput(Problem("the folder does not exist", key="--figure", seen=str(path.parent)))
 
 
 @contextmanager

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from homepath.cli.page import Asked
     from homepath.core.page_reader.brief_text import BriefText
 
-app = quiet_app(help="Read, check and show what a builder asks for.", no_args_is_help=True)
+app = quiet_app(help="Read, check and show a builder's requirements.", no_args_is_help=True)
 
 FileArgument = Annotated[Path, typer.Argument(help="The brief file.")]
 

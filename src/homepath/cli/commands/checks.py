@@ -35,7 +35,7 @@ def survey(
     ] = None,
     key: Annotated[Path | None, typer.Option("--key", help="A key file for --transfer.", show_default=False)] = None,
 ) -> None:
-    """Ask the domain's own servers what is there, and remember it."""
+    """Check what the domain has now, and record it."""
     from homepath.app.decide import assess_after
     from homepath.app.project import purpose_in
     from homepath.app.survey import survey as station
@@ -61,7 +61,7 @@ def survey(
 
 @about_a_site()
 def compare(common: Common) -> None:
-    """Hold new nameservers against the present ones.
+    """Check that new nameservers have everything before you switch.
 
     Before a switch, Home Path queries each one for every record that must move, and says what is missing."""
     from homepath.app.decide import assess_after
@@ -93,12 +93,12 @@ def visit(
         typer.Option(
             "--through",
             metavar="RESOLVER",
-            help="Look names up with this resolver of the network file. Default: the authoritative servers.",
+            help="Resolve names with this resolver of the network file. Default: the authoritative servers.",
             show_default=False,
         ),
     ] = None,
 ) -> None:
-    """Try every way of typing the address, hop by hop.
+    """Try every address of the site, and check its certificate.
 
     Over http and https, with a path and a query, and with the certificates that are shown."""
     from homepath.app.decide import assess_after
@@ -152,7 +152,7 @@ def watch(
         typer.Option("--figure", help="Draw the spread so far into this file, .png or .svg.", show_default=False),
     ] = None,
 ) -> None:
-    """See who still gives an old answer, and until when.
+    """See which caches still hold an old record, and until when.
 
     Queries parent zone, nameservers and resolvers for every record of the plan, once or until all is settled."""
     from dataclasses import replace
@@ -176,7 +176,7 @@ def watch(
     if resolvers:
         where = replace(where, resolvers=without_doubles(load_list(resolvers)))
     if once:
-        spread = run(look(project, where), "Looking ...")
+        spread = run(look(project, where), "Checking ...")
     else:
         try:
             spread = run(_follow(project, common.live(where), goal, common))

@@ -45,7 +45,7 @@ def forwarder(
         Path | None, typer.Option("--to", help="Write into this file. Default: the terminal.", show_default=False)
     ] = None,
 ) -> None:
-    """Write the configuration of a server that redirects names.
+    """Write the configuration for a server that redirects names.
 
     For a server of your own, which redirects the other names of the site to its primary address."""
     from homepath.app.entering import names_to_forward

@@ -52,9 +52,9 @@ def many(
     plain: PlainOption = False,
     verbose: VerboseOption = False,
 ) -> None:
-    """Say of every domain of a list where it stands.
+    """Check many domains from a list.
 
-    Looks at each, and says what comes next; quietly, from a timer, only what changed."""
+    Checks each one and shows what comes next. From a timer, shows only what changed."""
     from dataclasses import replace
 
     from homepath.bulk.lists import check_list

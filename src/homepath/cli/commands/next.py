@@ -60,9 +60,9 @@ def next(
         ),
     ] = None,
 ) -> None:
-    """Say how far the domain is, and the one thing to do now.
+    """Show the one thing to do now.
 
-    Looks at everything first: what to do, where, and until when a wait lasts."""
+    Checks everything first: whether the site is up, what to do and where, and when a wait ends."""
     from homepath.app.decide import say_done
     from homepath.app.next import write_calendar
     from homepath.cli.show.next import show_next

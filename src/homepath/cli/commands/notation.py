@@ -14,7 +14,7 @@ from homepath.cli.common import PlainOption, quiet_app
 if TYPE_CHECKING:
     from homepath.core.page_reader.form_hints import Hints
 
-app = quiet_app(help="Describe how a DNS host's form writes records.", no_args_is_help=True)
+app = quiet_app(help="Describe how your DNS host's form writes records.", no_args_is_help=True)
 
 
 @app.command("check")
@@ -126,7 +126,7 @@ def _several(question: str) -> list[str]:
 
 
 def _dot(word: str | None, with_it: str, without: str) -> str:
-    return {"required": with_it, "forbidden": without, "tolerated": "both ways", None: "not shown"}[word]
+    return {"required": with_it, "forbidden": without, "tolerated": "either", None: "not shown"}[word]
 
 
 def _one_of(question: str, words: Sequence[str], default: str | None = None) -> str:

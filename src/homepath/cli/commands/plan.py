@@ -27,7 +27,7 @@ def undo(
     dry_run: Annotated[bool, typer.Option("--dry-run", help="Only show what would be restored.")] = False,
     stop: Annotated[bool, typer.Option("--stop", help="Stop undoing; continue as before.")] = False,
 ) -> None:
-    """Plan to put back what the last change replaced.
+    """Plan how to restore the records from before the last change.
 
     Nothing is changed by it: `sheet`, `send` and `next` then do."""
     from homepath.app import returning
@@ -44,7 +44,7 @@ def leave(
     dry_run: Annotated[bool, typer.Option("--dry-run", help="Only show what would be removed.")] = False,
     stop: Annotated[bool, typer.Option("--stop", help="Stay; continue as before.")] = False,
 ) -> None:
-    """Plan to leave the builder, in the safe order.
+    """Plan how to leave the builder safely.
 
     Lists every name that points there. Nothing is changed by it."""
     from homepath.app import returning
@@ -105,9 +105,9 @@ def forecast(
         str | None, typer.Option("--route", help="Forecast this route: records or nameservers.", show_default=False)
     ] = None,
 ) -> None:
-    """Say what visitors will meet, minute by minute.
+    """Show what visitors will get, minute by minute.
 
-    Which share of them meets the new site, the old one or nothing, for each order of the steps.
+    Which share of them gets the new site, the old site or nothing, for each order of the steps.
 
     Uses the last survey and sends no query. Visitors' caches are modelled, not observed.
     """
@@ -161,7 +161,7 @@ def plan(
         typer.Option("--route", help="Plan this route: records, nameservers, undo or leave.", show_default=False),
     ] = None,
 ) -> None:
-    """Say exactly what has to change, what is kept, and every step.
+    """Show every change, what stays, and all steps.
 
     Compares what the site needs with the last check, and sends no query."""
     project, clock = common.offline(route)

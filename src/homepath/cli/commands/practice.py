@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 
 SITE_FILE = "homepath.toml"
 
-app = quiet_app(help="Rehearse the whole job in a small world on this machine.", no_args_is_help=True)
+app = quiet_app(help="Practise in a simulated world on this machine.", no_args_is_help=True)
 builder = quiet_app(help="The builder's settings page.", no_args_is_help=True)
 app.add_typer(builder, name="builder")
 app.add_typer(form, name="form")
@@ -61,7 +61,7 @@ def _task(scene: SceneTable) -> list[str]:
         return [f"Your task: leave {builder} with {site.domain}, so that no record points to it any more."]
     if scene.ends == "back":
         begin = f"Your task: begin to connect {site.domain} to {builder}, as homepath next says."
-        return [begin, "Partway through, change your mind: homepath undo. In the end everything is as it was before."]
+        return [begin, "Partway through, change your mind: homepath undo. In the end all records are restored."]
     www = f"www.{site.domain}"
     primary = {"www": www, "apex": site.domain}.get(site.primary, f"{site.primary}.{site.domain}")
     other = {"www": site.domain, "apex": www}.get(site.primary)
@@ -91,7 +91,7 @@ def scenes(
         str | None, typer.Argument(help="Show all scenes of one group, such as web.", show_default=False)
     ] = None,
 ) -> None:
-    """List the worlds to practise in, and what each one teaches."""
+    """List the practice worlds, and what each one teaches."""
     from homepath.cli.show.paper import paper
     from homepath.core.model.problems import BadInput, Problem
     from homepath.practice.scene_file import GROUPS, load_scene, names
@@ -124,7 +124,7 @@ def clock(
     skip: Annotated[str | None, typer.Option(help="Jump forward, such as '2 h'.", show_default=False)] = None,
     folder: FolderOption = Path(),
 ) -> None:
-    """The time of the story."""
+    """Show the time in the practice world, or skip ahead."""
     from homepath.core.model.problems import BadInput, Problem
     from homepath.core.model.times import seconds_in
 
@@ -173,20 +173,20 @@ def https_only(
     switch: Annotated[Literal["on", "off"], typer.Argument(help="Whether http redirects to https.")],
     folder: FolderOption = Path(),
 ) -> None:
-    """Turn the builder's switch for HTTPS only."""
+    """Turn "HTTPS only" on or off at the builder."""
     do(folder, "https-only", on=switch == "on")
     typer.echo(f"HTTPS only is {switch}.")
 
 
 @builder.command("state")
 def state(folder: FolderOption = Path()) -> None:
-    """What the builder's page says."""
+    """Show the builder's settings page."""
     _show_claims(do(folder, "claims"))
 
 
 @builder.command("support")
 def support(folder: FolderOption = Path()) -> None:
-    """Ask the builder's support desk to fix its side."""
+    """Ask the builder's support to fix its side."""
     _show_claims(do(folder, "support"))
 
 

@@ -17,7 +17,7 @@ def demo(
     ] = None,
     speed: Annotated[float, typer.Option(min=1, max=600, help="How many times faster than real time.")] = 20,
 ) -> None:
-    """Watch a parked domain move to a builder, in about a minute.
+    """Watch a domain move to a builder, in about a minute.
 
     One mistake is included. Nothing leaves this machine."""
     import tempfile
@@ -28,8 +28,8 @@ def demo(
     raise typer.Exit(tell(where, speed))
 
 
-form = quiet_app(help="The DNS host's form, or with --at the one of another host.", no_args_is_help=True)
-registrar = quiet_app(help="The registrar's form: nameservers and DS records.", no_args_is_help=True)
+form = quiet_app(help="Use the DNS host's form, or with --at that of another host.", no_args_is_help=True)
+registrar = quiet_app(help="Use the registrar's form: nameservers and DS records.", no_args_is_help=True)
 
 DomainArgument = Annotated[str, typer.Argument(help="The domain.")]
 HostArgument = Annotated[str, typer.Argument(metavar="NAME", help="The name field, as you would type it.")]
@@ -99,7 +99,7 @@ def forward(
 
 @form.command("entries")
 def entries(domain: DomainArgument, at: AtOption = "", folder: FolderOption = Path()) -> None:
-    """What the form shows."""
+    """Show the records in the form."""
     _show_entries(do(folder, "entries", domain=domain, at=at)["entries"])
 
 
@@ -152,7 +152,7 @@ def sign(
 
 @registrar.command("show")
 def show(domain: DomainArgument, folder: FolderOption = Path()) -> None:
-    """What the registrar's form holds."""
+    """Show what the registrar's form holds."""
     _show_registrar(do(folder, "registrar", domain=domain))
 
 
@@ -164,7 +164,7 @@ def servers(
     ],
     folder: FolderOption = Path(),
 ) -> None:
-    """Enter the nameservers; those that are not named are gone."""
+    """Enter the nameservers; all others are removed."""
     _show_registrar(do(folder, "servers", domain=domain, servers=names))
 
 
@@ -176,7 +176,7 @@ def ds(
     ] = None,
     folder: FolderOption = Path(),
 ) -> None:
-    """Enter the DS records, or take them all away."""
+    """Enter the DS records, or remove all of them."""
     _show_registrar(do(folder, "ds", domain=domain, values=values or []))
 
 

@@ -20,7 +20,7 @@ def explain(
     code: Annotated[str | None, typer.Argument(help="A finding's code; without one, all are listed.")] = None,
     plain: PlainOption = False,
 ) -> None:
-    """Tell what a finding means, and how to fix it.
+    """Explain a finding, and how to fix it.
 
     Also why it hurts, and which standard says so."""
     import difflib
@@ -39,7 +39,7 @@ def explain(
     if page is None:
         near = difflib.get_close_matches(code, KINDS, 1)
         hint = f"did you mean {near[0]}?" if near else "homepath explain lists them all"
-        raise BadInput(Problem("there is no such finding", key="CODE", seen=code, hint=hint))
+        raise BadInput(Problem("this finding does not exist", key="CODE", seen=code, hint=hint))
     sheet.say(f"{page.code} ({page.level})")
     if code == page.formerly:
         sheet.say(f"Its old code was {code}.")
@@ -54,7 +54,7 @@ def explain(
 
 @about_a_site("json", "verbose")
 def log(common: Common) -> None:
-    """List every check and every change, oldest first."""
+    """List every check and every change, the oldest first."""
     from homepath.app.decide import assess_site
     from homepath.cli import status
     from homepath.cli.show.paper import show_site
@@ -130,7 +130,7 @@ def report(
     from homepath.core.model.problems import BadInput, Problem
 
     if reader not in READERS:
-        raise BadInput(Problem("there is no such reader", key="--for", seen=reader, hint="owner or support"))
+        raise BadInput(Problem("this reader does not exist", key="--for", seen=reader, hint="owner or support"))
     if listed is not None:
         _many(listed, to, common.network)
         return

@@ -36,7 +36,7 @@ def send(
     yes: Annotated[bool, typer.Option("--yes", help="Send without asking.")] = False,
     early: Annotated[bool, typer.Option("--early", help="Send even if another step or a wait comes first.")] = False,
 ) -> None:
-    """Send what is to be entered now, as one signed update.
+    """Send the records to your DNS host as one signed update.
 
     For DNS hosts that take updates (RFC 2136): all records of the step at once, or none."""
     from homepath.app import send as station
@@ -77,7 +77,9 @@ def send(
     if not yes and not (sys.stdin.isatty() and not common.json and typer.confirm("Send these changes?")):
         if common.json or not sys.stdin.isatty():
             raise BadInput(
-                Problem("there is no terminal to ask at", key="--yes", hint="add --yes to send without asking")
+                Problem(
+                    "this command cannot ask without a terminal", key="--yes", hint="add --yes to send without asking"
+                )
             )
         sheet.say("Nothing was sent. Next: homepath next")
         raise typer.Exit(before.exit)
@@ -108,7 +110,7 @@ def _show_sent(sheet: Paper, sent: Sent) -> None:
         given = ", ".join(difference.given) or difference.why or "nothing"
         sheet.say(
             f"{difference.server.removesuffix('.')} does not return {difference.change.type} at "
-            f"{difference.change.name.removesuffix('.')} as it was sent. It returns: {given}",
+            f"{difference.change.name.removesuffix('.')} as sent. It returns: {given}",
             2,
         )
     if sent.differences:

@@ -33,9 +33,9 @@ def sheet(
         bool, typer.Option("--question", help="Write the question to the DNS host's support instead.")
     ] = False,
 ) -> None:
-    """What to type now, as your DNS host's form wants it.
+    """Show the records to copy into your DNS host's form.
 
-    The records of the current step: copy, never retype."""
+    Those of the current step, as this form wants them: copy, never retype."""
     import sys
 
     from homepath.app.decide import assess_site
@@ -44,7 +44,7 @@ def sheet(
     from homepath.files import write_text
 
     if form not in FORMS:
-        raise BadInput(Problem("there is no such form", key="--as", seen=form, hint=f"one of {', '.join(FORMS)}"))
+        raise BadInput(Problem("this form does not exist", key="--as", seen=form, hint=f"one of {', '.join(FORMS)}"))
     if step and every:
         raise BadInput(Problem("--step names one step, --all takes all", key="--step", seen=step))
     if common.json and (question or form != "text"):
@@ -100,7 +100,7 @@ def _for_new_side(project: Project, form: str) -> str:
 
     over = project.wanted.hand_over
     if over is None:
-        said = f"the nameservers of {shown(project.domain)} are not to change, so there is no one to write to"
+        said = f"the nameservers of {shown(project.domain)} are not to change, so a letter is not needed"
         raise BadInput(Problem(said, key="--as", seen=form, hint="homepath sheet --as html makes a page to send"))
     if form == "zone":
         return as_zone(zone_file(project.case))

@@ -55,7 +55,7 @@ def start(
     yes: Annotated[bool, typer.Option("--yes", help="Enter the ticked rows of the page's table alone.")] = False,
     plain: PlainOption = False,
 ) -> None:
-    """Write down the domain, and what the builder asks for.
+    """Say which domain to connect, and read what your builder requires.
 
     Makes homepath.toml, from a page of the builder (--page) or a brief (--brief)."""
     from homepath.app import start as station

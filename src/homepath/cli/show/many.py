@@ -141,13 +141,13 @@ class Filter:
 def check_filter(chosen: Filter) -> Filter:
     """Raises BadInput for a stage or level that there is not."""
     problems = [
-        Problem("there is no such stage", key="--only", seen=each, hint=f"one of {', '.join(STAGES)}")
+        Problem("this stage does not exist", key="--only", seen=each, hint=f"one of {', '.join(STAGES)}")
         for each in chosen.only
         if each not in STAGES
     ]
     if chosen.worst is not None and chosen.worst not in LEVELS:
         problems.append(
-            Problem("there is no such level", key="--worst", seen=chosen.worst, hint=f"one of {', '.join(LEVELS)}")
+            Problem("this level does not exist", key="--worst", seen=chosen.worst, hint=f"one of {', '.join(LEVELS)}")
         )
     if problems:
         raise BadInput(*problems)

@@ -140,7 +140,7 @@ def _dated(case: Case, seen_at: float) -> str:
     if case.wanted.going != "back":
         return f"from the check of {utc_words(seen_at)}"
     before = case.wanted.back_to or first_seen(case.history) or seen_at
-    return f"as it was at {utc_words(before)}"
+    return f"with the records of {utc_words(before)}"
 
 
 _HEADS = {"there": "Plan for", "back": "Plan to restore what was before, for", "away": "Plan to leave the builder, for"}

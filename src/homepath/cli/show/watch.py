@@ -114,7 +114,7 @@ def _show_record(sheet: Paper, record: RecordSpread, now: float) -> None:
     if record.verdict in ("not-entered", "entered-wrong", "split"):
         for reading in record.readings:
             if reading.role != "resolver" and reading.state != "new":
-                sheet.say(f"{reading.vantage} gives", 16)
+                sheet.say(f"{reading.vantage} returns", 16)
                 for value in reading.values or (reading.detail or "nothing",):
                     sheet.value(say(value), 18)
 

@@ -28,7 +28,7 @@ from homepath.core.wording.words import to_enter
 
 ENDS = {
     "there": "has arrived: every address ends at your site.",
-    "back": "is as it was before the change.",
+    "back": "is back to the records from before the change.",
     "away": "has left: no record points to the builder any more.",
 }
 

@@ -47,7 +47,7 @@ FREE = {
     "serving": "still serves the site, as the domain does",
     "redirecting": "redirects elsewhere",
     "gone": "serves nothing",
-    "unknown": "gives an unclear answer",
+    "unknown": "returns an unclear answer",
 }
 
 
@@ -64,7 +64,7 @@ def verdict_words(visit: Visit) -> str:
         what = "the builder's own check of the records" if unaware else "the certificate"
         return f"Waiting for {what}."
     if visit.verdict == "unknown":
-        return "Not known: nobody said where DNS sends visitors of every address."
+        return "Not known: where DNS sends visitors is not known for every address."
     if arrived > 1:
         return f"Not right yet: {arrived} of {ways} end where they should."
     some = f"one of {ways}" if arrived else f"none of {ways}"

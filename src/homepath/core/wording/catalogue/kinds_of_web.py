@@ -28,7 +28,7 @@ SENTENCES = {
     "certificate-blocked.means": "Something prevents the certificate, so waiting will not bring it.",
     "certificate-blocked.hurts": "Browsers warn every visitor until it is fixed.",
     "certificate-blocked.cure-of-kind": "Fix what `homepath plan` names. The builder then tries again by itself, or when you press its check button.",
-    "challenge-astray.means": "The URL at which an authority looks for the builder's answer is redirected to another place.",
+    "challenge-astray.means": "The URL at which an authority expects the builder's answer is redirected to another place.",
     "challenge-astray.hurts": "An authority that follows the redirect does not find the answer, and issues no certificate.",
     "challenge-astray.cure-of-kind": "Let requests below /.well-known/acme-challenge/ reach the builder, without a redirect to another name.",
     "address-dead.means": "The name has several addresses, and the site does not answer at all of them.",
@@ -99,7 +99,7 @@ SENTENCES = {
     "certificate-untrusted.cure-of-kind": "The server must send a certificate from a trusted authority, with its whole chain.",
     "page-broken.means": "This URL ends at an error page.",
     "page-broken.hurts": "Visitors reach the right server and still see no site.",
-    "page-broken.cure-of-kind": "Look at the site in the builder: is it published?",
+    "page-broken.cure-of-kind": "Check the site in the builder: is it published?",
     # waiting
     "resolver-answers-for-itself.means": "A resolver answers for a name that cannot exist: a captive portal, a filter, or advertising.",
     "resolver-answers-for-itself.hurts": "It makes up what it says about the domain, so Home Path ignores it in every result and deadline.",

@@ -69,8 +69,8 @@ SENTENCES = {
     "returning.stopped-2": "{domain:name} goes on to {builder}. Next: homepath next",
     # visit
     "visit.turned": "You are undoing the change, so these addresses should not reach the builder's site.",
-    "visit.turned-2": "You are leaving the builder, so these ways are not to lead to its site.",
-    "visit.unknown": "There is no earlier check, so what to expect of these addresses now is not known.",
+    "visit.turned-2": "You are leaving the builder, so these addresses should not point to its site.",
+    "visit.unknown": "Without an earlier check, Home Path does not know what to expect of these addresses now.",
     "edge.serves": "the builder's servers serve the name",
     "edge.unaware": "the builder's servers do not serve the name",
     "edge.silent": "the builder's servers could not be queried",
@@ -96,17 +96,17 @@ SENTENCES = {
     "wait-over.other": "{name}: this wait is over",
     "after-wait": "{title}. Run: homepath next",
     "registration-ends": "{name}: the registration ends",
-    "registration-ends.then": "Renew it at {registrar} well before; without it site and mail are gone.",
+    "registration-ends.then": "Renew it at {registrar} well before; without it, site and mail stop working.",
     "certificate-ends": "{name}: the certificate ends",
     "certificate-ends.then": "It should be renewed by itself some weeks before. Run: homepath visit",
     "file.calendar": "the calendar",
     # rdap
-    "rdap.service-for": "this is no bootstrap file",
+    "rdap.service-for": "this is not a bootstrap file",
     "rdap.read-domain-object": "this is not JSON, or nested without end",
-    "rdap.read-domain-object-2": "this is no domain object",
+    "rdap.read-domain-object-2": "this is not a domain object",
     # master file
     "master-file.directives": "$INCLUDE is not followed: another file could be anything",
-    "master-file.directives-2": "$GENERATE is not carried out: one line could stand for millions; export the records themselves",
+    "master-file.directives-2": "$GENERATE is not carried out, because one line can mean millions of records; export the records themselves",
     # site rows
     "site-rows.columns.hint-2": "is it {near}?",
     "site-rows.columns.hint-3": "the first line names the columns, such as: domain,primary,brief,account",
@@ -117,7 +117,7 @@ SENTENCES = {
     "strict.nearest": "did you mean {near}?",
     "strict.nearest-2": "known here: {known}",
     # update
-    "update.look": "`homepath next` finds out by looking, and says so.",
+    "update.look": "`homepath next` checks, and tells you.",
     "update.compare": "Compare the key file with the one of the DNS host: name, algorithm and secret must agree.",
     "update.of-the-key": "does not know this key",
     "update.of-the-key-2": "has another secret for this key",
@@ -126,7 +126,7 @@ SENTENCES = {
     "update.of-the-key-5": "refuses the signature",
     "update.refusals": "a name that should be unused holds records now",
     "update.refusals-2": "a record that should not exist is there now",
-    "update.refusals-3": "a record is no longer what the plan was made from",
+    "update.refusals-3": "a record has changed since the plan was made",
     "update.refusals-4": "a name that should exist was deleted",
     # registration
     "registration.ask-registry": "no registration data was asked for: the network file names no bootstrap",
@@ -136,9 +136,9 @@ SENTENCES = {
     "opened.kept.hint": "run it first: homepath many {path}",
     "opened.kept.hint-2": "a new row is known after the next homepath many",
     # run
-    "run.run.hint": "look at this folder without --cluster, or make a table of its sites",
+    "run.run.hint": "check this folder without --cluster, or make a table of its sites",
     # looking
-    "looking.quickly": "{domain} is as it was; of {later} names and types with nothing there, a part is asked each time",
+    "looking.quickly": "{domain} is unchanged; of {later} names and types with nothing there, a part is asked each time",
     "looking.wholly": "{domain}: nothing spreads there, so no resolver is asked",
     "looking.wholly.said": "something unexpected went wrong: {name}: {error}",
     # survey
@@ -147,7 +147,7 @@ SENTENCES = {
     # send
     "lost-update.sent": "The update of {at:utc}, whose answer was lost, was carried out: all of it is there.",
     "lost-update.not-done": "The update of {at:utc}, whose answer was lost, was not carried out: everything is as before.",
-    "lost-update.partly": "The update of {at:utc}, whose answer was lost, is not there as it was sent; the zone was changed again meanwhile.",
+    "lost-update.partly": "The update of {at:utc}, whose answer was lost, is not in the zone as sent; the zone was changed again meanwhile.",
     # what the rows of a form do not show
     "form-unknown.apex": "how the form writes the domain itself: @, empty, or in full",
     "form-unknown.names": "whether names are written in full or without the domain",

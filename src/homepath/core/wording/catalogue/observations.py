@@ -45,7 +45,7 @@ SENTENCES = {
     "names.leads-right-4": "it points to {stray}",
     "names.obstacle": "CAA records do not allow the builder's certificate authority to issue one",
     "names.obstacle-2": "the domain's signatures are broken, so the certificate authority's resolver refuses it",
-    "names.obstacle-3": "besides the builder's addresses, {detail}, and the certificate authority may check there instead",
+    "names.obstacle-3": "next to the builder's addresses, {detail}, and the certificate authority may check there instead",
     # signatures
     "signatures.no-ds-answer": "the registry (parent zone) did not answer for the DS record",
     "signatures.no-keys-answer": "no nameserver answered for the zone's keys",
@@ -119,7 +119,7 @@ SENTENCES = {
     "certificates.state-4": "it is for {names:or no name at all}",
     "certificates.state-5": "the server does not send the issuer's certificate",
     "certificates.state-6": "it ends on {at:day}",
-    "certificates.untrusted": "there is no list of trusted authorities to check it against",
+    "certificates.untrusted": "the list of trusted authorities to check it against is missing",
     "certificates.untrusted-2": "it is self-signed",
     "certificates.untrusted-3": "no trusted authority issued it",
     "certificates.untrusted-4": "it breaks a rule of certificates: {rule}",
