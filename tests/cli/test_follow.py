@@ -123,6 +123,7 @@ def test_it_stays_until_the_domain_has_arrived(
             arrive(robot, screen, kind, lambda: mistake(robot, wanted, robot.said[-1]["act"]), code)
         finally:
             screen.process.kill()
+            os.close(screen.terminal)
     assert b"Traceback" not in screen.text
     assert (b"records are in." in screen.text) == (kind == "enter")
     assert b"has arrived" in screen.text
@@ -141,6 +142,7 @@ def test_without_a_terminal_each_change_is_a_line(world: World, homepath: Run, t
         line = process.stdout.readline()
         process.send_signal(2)
         assert process.wait(60) == 1
+        process.stdout.close()
         if words:
             value = json.loads(line)
             schema = json.loads((SCHEMAS / "next.schema.json").read_text())

@@ -51,6 +51,7 @@ def next(
         ),
     ] = None,
     bell: Annotated[bool, typer.Option("--bell", help="With --follow: ring when it is your turn.")] = False,
+    short: Annotated[bool, typer.Option("--short", help="Without the list of steps.")] = False,
     calendar: Annotated[
         Path | None,
         typer.Option(
@@ -91,7 +92,8 @@ def next(
         for words in (*seen.learned, *([unheeded] if unheeded else [])):
             sheet.say(words)
             sheet.blank()
-        show_next(sheet, seen.assessment, project.brief.builder, project.host_of(seen.assessment), where.clock.now())
+        host, now = project.host_of(seen.assessment), where.clock.now()
+        show_next(sheet, seen.assessment, project.brief.builder, host, now, short, common.verbose)
         if calendar:
             sheet.blank()
             sheet.say(f"{calendar} holds {count} appointment{'s' * (count != 1)} of {project.site.domain}.")

@@ -125,7 +125,7 @@ def show_visit(sheet: Paper, visit: Visit, assessment: Assessment, builder: str,
             sheet.hang(f"{number}  ", each.what)
             sheet.say(each.do, 5)
     sheet.blank()
-    sheet.say("Then type: homepath next" if isinstance(act, Wait) else "Next: homepath next")
+    sheet.say("Then run: homepath next" if isinstance(act, Wait) else "Next: homepath next")
 
 
 def _show_certificates(sheet: Paper, visit: Visit) -> None:

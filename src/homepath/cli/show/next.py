@@ -1,4 +1,4 @@
-"""The next thing as text: where I stand, the one act, its place, and the next word to type."""
+"""The next thing as text: whether the site is up, the one act and its place, and the next command."""
 
 from __future__ import annotations
 
@@ -12,40 +12,47 @@ from homepath.core.wording.times import until
 _TONES = {"done": "good", "now": "strong", "waiting": "wait", "ahead": "dim", "undone": "bad"}
 
 
-def show_next(sheet: Paper, assessment: Assessment, builder: str, host: str, now: float) -> None:
-    """Where the domain stands, the steps, the act, and why; what is only worth knowing comes last."""
+def show_next(
+    sheet: Paper, assessment: Assessment, builder: str, host: str, now: float, short: bool = False, notes: bool = False
+) -> None:
+    """Whether the site is up, the one thing to do, why, and all steps. `short`: without the steps; `notes`: with what
+    is only worth knowing."""
     top = overview(assessment, builder, host)
-    spelled = f" (in DNS: {top.spelled})" if top.spelled else ""
-    sheet.say(
-        f"{top.name}{spelled} {top.arrived}"
-        if top.arrived
-        else f"{top.name}{spelled}: step {top.number} of {top.count}"
-    )
-    if top.site:
-        sheet.say(top.site)
-    show_noticed(sheet, top.danger, "This is in the way")
-    sheet.blank()
-    for line in top.steps:
+    _show_head(sheet, top)
+    _show_act(sheet, top, now)
+    show_noticed(sheet, top.why, "Why")
+    _show_last(sheet, top)
+    if not short:
+        sheet.heading("All steps")
+    for line in top.steps if not short else ():
         title = line.title[:1].lower() + line.title[1:]
         head = f"{line.word.ljust(6)} {line.number:>2} "
         sheet.item(head, _TONES.get(line.step.state, "dim"), title + (", as you said" if line.told else ""))
-    _show_act(sheet, top, now)
-    show_noticed(sheet, top.why, "Why")
-    show_noticed(sheet, top.notes)
-    _show_last(sheet, top)
+    if notes:
+        show_noticed(sheet, top.notes)
+    elif top.notes and not top.arrived:
+        sheet.blank()
+        sheet.say("More notes: homepath next --verbose")
+
+
+def _show_head(sheet: Paper, top: Overview) -> None:
+    spelled = f" (in DNS: {top.spelled})" if top.spelled else ""
+    state = f" {top.arrived}" if top.arrived else f": step {top.number} of {top.count}"
+    sheet.say(f"{top.name}{spelled}{state}")
+    if top.site:
+        sheet.say(top.site)
+    show_noticed(sheet, top.danger, "This is in the way")
 
 
 def show_moment(sheet: Paper, assessment: Assessment, builder: str, host: str, now: float, brief: bool = False) -> None:
     """The one thing now, without the list of steps. `brief`: the same step goes on, only what is wrong is new."""
     top = overview(assessment, builder, host)
-    if not brief:
-        sheet.say(f"{top.name} {top.arrived}" if top.arrived else f"{top.name}: step {top.number} of {top.count}")
-        if top.site:
-            sheet.say(top.site)
-    show_noticed(sheet, top.danger, "This is in the way")
-    show_noticed(sheet, top.why, "Why")
-    if not brief:
+    if brief:
+        show_noticed(sheet, top.danger, "This is in the way")
+    else:
+        _show_head(sheet, top)
         _show_act(sheet, replace(top, copy="", done=""), now)
+    show_noticed(sheet, top.why, "Why")
 
 
 def _show_act(sheet: Paper, top: Overview, now: float) -> None:
@@ -71,15 +78,17 @@ def _show_act(sheet: Paper, top: Overview, now: float) -> None:
         sheet.say(top.note, 2)
     if top.done:
         sheet.blank()
-        sheet.say("Done already? Home Path cannot see that from outside. Then type")
+        sheet.say("Home Path cannot see this step from outside. When you have done it, run:")
         sheet.value(top.done, 2)
 
 
 def _show_last(sheet: Paper, top: Overview) -> None:
+    if top.done:
+        return
     sheet.blank()
     if top.arrived:
         sheet.say("Nothing to do. Check again whenever you like: homepath next")
     elif top.until is not None:
-        sheet.say("Then type: homepath next     (homepath watch shows which caches hold an old record)")
+        sheet.say("Then run: homepath next     (homepath next --follow waits for you)")
     else:
-        sheet.say("Afterwards type: homepath next")
+        sheet.say("Then run: homepath next")

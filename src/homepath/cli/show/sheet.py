@@ -60,7 +60,7 @@ def show_sheet(
     paper.blank()
     if notation.delete:
         paper.say(f"To delete a record: {notation.delete}.")
-    paper.say("Afterwards type: homepath next")
+    paper.say("Then run: homepath next")
 
 
 def show_jobs(paper: Paper, jobs: Sequence[Job], notation: Notation) -> None:
@@ -82,7 +82,7 @@ def show_other_act(paper: Paper, assessment: Assessment, builder: str, host: str
             else:
                 paper.say(part.text, 2 * part.level)
     paper.blank()
-    paper.say("Then type: homepath next")
+    paper.say("Then run: homepath next")
 
 
 def _what_to_look_for(paper: Paper, notation: Notation, domain: str) -> None:

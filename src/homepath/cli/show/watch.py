@@ -53,7 +53,7 @@ def show_spread(sheet: Paper, spread: Spread, assessment: Assessment, jobs: Sequ
         notes = [each for each in notes if kind_of(each).who != "resolver"]
     show_notes(sheet, notes, "For later, nothing to do" if jobs else "Worth knowing")
     sheet.blank()
-    sheet.say("Then type: homepath next" if isinstance(assessment.act, Wait) else "Next: homepath next")
+    sheet.say("Then run: homepath next" if isinstance(assessment.act, Wait) else "Next: homepath next")
 
 
 def _show_verdict(sheet: Paper, spread: Spread, assessment: Assessment) -> None:

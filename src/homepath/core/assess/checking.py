@@ -142,7 +142,7 @@ def _certified(view: View) -> Standing:
     if visit is not None and not _pending(view):
         own = [way for way in visit.ways if host_of(way.url) not in view.case.wanted.forwarded]
         if all(way.certificate is None or way.certificate.state in ("good", "ending") for way in own):
-            return Done(visit.at)
+            return Done(view.done_since("certificate", visit.at))
         return Open(_trouble_act(view, visit.findings))
     before = view.was("certificate")
     if visit is None and before is not None and before.state == "done" and _still_good(view):

@@ -148,7 +148,7 @@ def visited(view: View) -> Draft:
     place: Place = "here"
     stands: Done | Open | LeftOut
     if view.arrived_web and visit is not None:
-        stands = Done(visit.at)
+        stands = Done(view.done_since("visit", visit.at))
     elif late := handing_over.website_late(view):
         place, stands = "builder", late
     elif trouble := _trouble(view):

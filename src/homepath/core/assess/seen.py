@@ -166,8 +166,13 @@ class Seen:
         return self.evidence.told.get(step_id)
 
     def was(self, step_id: str) -> Step | None:
-        """The step as it stood before."""
+        """The step as it was before."""
         return next((step for step in self.evidence.remembered if step.id == step_id), None)
+
+    def done_since(self, step_id: str, seen: float) -> float:
+        """Since when a step is done, that was seen to be done now: a later check does not move the time."""
+        before = self.was(step_id)
+        return before.since if before and before.state == "done" and before.since is not None else seen
 
 
 def _taken_out(each: RecordCompared, there: RecordSet) -> Change:

@@ -27,6 +27,7 @@ from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Place, Purpose
 from homepath.core.model.steps import Assessment, Stage, StepKind
 from homepath.core.wording.say import say
+from homepath.core.wording.times import clock_words
 
 STANDS = {"as-wanted": "arrived", "wrong": "to fix", "unknown": "unknown", "bad-input": "unusable"}
 STANDS_ORDER = ("to fix", "unknown", "unusable", "to do", "waiting", "arrived")
@@ -141,7 +142,8 @@ def site_words(found: Assessment) -> str:
     if found.going != "there":
         return ""
     if found.site_up:
-        return f"Your site is up at {url}"
+        since = next((each.since for each in found.steps if each.kind == "visit" and each.state == "done"), None)
+        return f"Your site is up at {url}" + (f" since {clock_words(since)}." if since is not None else "")
     if found.site_up is None:
         return f"Whether your site is up at {url} is not known yet."
     arrived = any(each.kind == "visit" and each.state in ("done", "undone") for each in found.steps)
