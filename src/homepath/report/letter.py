@@ -25,7 +25,8 @@ _TITLES: tuple[tuple[Deed, str], ...] = (("delete", "Delete"), ("enter", "Enter"
 
 def as_markdown(domain: Name, jobs: Sequence[Job], notation: Notation) -> str:
     """Each value in a code span of its own, so that nothing in it is taken as Markdown."""
-    lines = [f"# DNS records for {shown(domain)}", "", introduction(notation, len(jobs)), ""]
+    lines = [f"# DNS records for {shown(domain)}", "", introduction(notation, jobs), ""]
+    lines += [*(f"- {words}" for words in how_to_type(notation, jobs)), ""]
     for number, job in enumerate(jobs, 1):
         lines += [f"## Change {number} of {len(jobs)}: {visible(say(job.title))}", ""]
         for deed, title in _TITLES:
@@ -72,13 +73,38 @@ def as_zone(after: Zone) -> str:
     return write_master_lines(plain)
 
 
-def introduction(notation: Notation, count: int) -> str:
+def introduction(notation: Notation, jobs: Sequence[Job]) -> str:
     """How to go about it."""
-    changes = f"{count} change{'s' * (count != 1)}"
+    changes = f"{len(jobs)} change{'s' * (len(jobs) != 1)}"
+    edit = " If you can edit a record, change the old value instead of deleting it." if any(map(edits, jobs)) else ""
     return (
         f"{notation.host}: {changes}. Copy and paste the values, do not retype them. Finish each change before you "
-        "start the next. If you can edit a record, change the old value instead of deleting it."
+        f"start the next.{edit}"
     )
+
+
+def edits(job: Job) -> bool:
+    """Whether a value can be changed in place: the old record and the new one are of the same type."""
+    old, new = ({line.type for line in job.deeds(deed)} for deed in ("delete", "enter"))
+    return bool(old & new) and not job.retimed
+
+
+def how_to_type(notation: Notation, jobs: Sequence[Job]) -> list[str]:
+    """What this form wants, where a mistake is easy: names, dots, quotes, the priority of mail servers."""
+    lines = [line for job in jobs for line in job.lines]
+    types = {line.type for line in lines}
+    said = [LEARNED[each] for each in notation.learned]
+    if notation.known and notation.names == "relative" and any(line.name for line in lines):
+        said.append("Type each name exactly as shown: this form adds your domain.")
+    if any(line.dotted for line in lines):
+        said.append("A value that ends with a dot needs the dot.")
+    if "TXT" in types and notation.known and notation.quotes != "tolerated":
+        without = "without" if notation.quotes == "forbidden" else "with"
+        said.append(f"Type TXT values {without} quotes.")
+    if "MX" in types:
+        said.append("If the form has a field for the priority, type the number there and only the name as the value.")
+    known = {"names", "final_dot", "quotes", "apex", "ttl"} if notation.known else set(notation.learned)
+    return [*dict.fromkeys(said), *(f"Check first {words}." for key, words in LOOK_FOR.items() if key not in known)]
 
 
 def ending(notation: Notation) -> str:

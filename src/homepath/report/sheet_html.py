@@ -13,7 +13,7 @@ from homepath.core.model.brief import Notation
 from homepath.core.model.visible import visible
 from homepath.core.wording.say import say
 from homepath.core.wording.times import ttl_words
-from homepath.report.letter import ending, introduction
+from homepath.report.letter import ending, how_to_type, introduction
 
 _TITLES: tuple[tuple[Deed, str], ...] = (("delete", "Delete"), ("enter", "Enter"))
 _STYLE = """
@@ -26,9 +26,9 @@ body { font: 1rem/1.5 system-ui, sans-serif; color: var(--ink); background: var(
   margin: 2rem auto; padding: 0 1rem }
 h1 { font-size: 1.6rem; margin: 0 0 .5rem } h2 { font-size: 1.15rem; margin: 2rem 0 .25rem }
 ol { list-style: none; margin: .5rem 0 0; padding: 0 }
-li { border: 1px solid var(--line); border-radius: .5rem; background: var(--mark); margin: 0 0 .6rem;
+ol > li { border: 1px solid var(--line); border-radius: .5rem; background: var(--mark); margin: 0 0 .6rem;
   padding: .7rem .9rem; break-inside: avoid }
-li.done { background: var(--done) }
+ol > li.done { background: var(--done) }
 .do { display: flex; gap: .7rem; align-items: baseline; flex-wrap: wrap }
 .do label { font-weight: 600 } .do input { width: 1.1rem; height: 1.1rem; flex: none }
 dl { display: grid; grid-template-columns: 4.5rem 1fr auto; gap: .3rem .8rem; margin: .5rem 0 0; align-items: center }
@@ -40,7 +40,7 @@ button { font: inherit; font-size: .9rem; padding: .2rem .8rem; border: 1px soli
 button:focus-visible, input:focus-visible { outline: 3px solid var(--act); outline-offset: 2px }
 .note { color: var(--soft); font-size: .9rem }
 @media (max-width: 34rem) { dl { grid-template-columns: 1fr auto } dt { grid-column: 1 / -1; margin-top: .3rem } }
-@media print { button { display: none } body { margin: 0; max-width: none } li { border-color: #888 }
+@media print { button { display: none } body { margin: 0; max-width: none } ol > li { border-color: #888 }
   @page { margin: 15mm } }
 """
 _SCRIPT = """
@@ -110,7 +110,8 @@ def as_page(domain: Name, jobs: Sequence[Job], notation: Notation) -> str:
 <body data-key="homepath-sheet-{key}">
 <main>
 <h1>DNS records for {name}</h1>
-<p>{escape(introduction(notation, len(jobs)))}</p>
+<p>{escape(introduction(notation, jobs))}</p>
+<ul>{"".join(f"<li>{escape(words)}</li>" for words in how_to_type(notation, jobs))}</ul>
 <p class="note"><span id="count"></span></p>
 {body}<p>{escape(ending(notation))}</p>
 <p id="said" class="note" role="status" aria-live="polite"></p>

@@ -51,6 +51,9 @@ def next(
         ),
     ] = None,
     bell: Annotated[bool, typer.Option("--bell", help="With --follow: ring when it is your turn.")] = False,
+    reply: Annotated[
+        bool, typer.Option("--reply", help="Print a paragraph to paste into a reply to a customer.")
+    ] = False,
     short: Annotated[bool, typer.Option("--short", help="Without the list of steps.")] = False,
     calendar: Annotated[
         Path | None,
@@ -65,9 +68,11 @@ def next(
 
     Checks everything first: whether the site is up, what to do and where, and when a wait ends."""
     from homepath.app.decide import say_done
+    from homepath.app.entering import entering, jobs_of
     from homepath.app.next import write_calendar
-    from homepath.cli.show.next import show_next
+    from homepath.cli.show.next import show_next, show_reply
     from homepath.core.contracts.assessment import next_json
+    from homepath.core.model.acts import Enter
 
     if listed or name:
         common = replace(common, site=_of_list(listed, name))
@@ -83,12 +88,18 @@ def next(
     if follow or then or bell:
         _follow(project, common.live(where), common, follow, then, bell)
     seen = _look(project, where)
-    if not common.json and not done and sys.stdin.isatty() and sys.stdout.isatty():
+    if not common.json and not done and not reply and sys.stdin.isatty() and sys.stdout.isatty():
         seen = _ask(project, where, seen, common.plain)
     count = write_calendar(seen, calendar, where.clock.now()) if calendar else 0
     unheeded = _unheeded(seen.assessment, done)
 
     def show(sheet: Paper) -> None:
+        if reply:
+            own = project.fresh(where.clock.now())
+            typed = entering(own.assess(where.clock.now()))
+            jobs = jobs_of(own, typed) if typed and isinstance(seen.assessment.act, Enter) else []
+            show_reply(sheet, seen.assessment, project.brief.builder, project.host_of(seen.assessment), jobs)
+            return
         for words in (*seen.learned, *([unheeded] if unheeded else [])):
             sheet.say(words)
             sheet.blank()

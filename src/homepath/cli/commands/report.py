@@ -18,6 +18,9 @@ if TYPE_CHECKING:
 
 def explain(
     code: Annotated[str | None, typer.Argument(help="A finding's code; without one, all are listed.")] = None,
+    reply: Annotated[
+        bool, typer.Option("--reply", help="Print a paragraph to paste into a reply to a customer.")
+    ] = False,
     plain: PlainOption = False,
 ) -> None:
     """Explain a finding, and how to fix it.
@@ -40,6 +43,9 @@ def explain(
         near = difflib.get_close_matches(code, KINDS, 1)
         hint = f"did you mean {near[0]}?" if near else "homepath explain lists them all"
         raise BadInput(Problem("this finding does not exist", key="CODE", seen=code, hint=hint))
+    if reply:
+        sheet.say(f"We checked your domain. {say(page.means)} {say(page.hurts)} What helps: {say(page.cure)}")
+        return
     sheet.say(f"{page.code} ({page.level})")
     if code == page.formerly:
         sheet.say(f"Its old code was {code}.")

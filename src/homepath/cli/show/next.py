@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 from homepath.cli.show.paper import Paper, show_noticed
+from homepath.core.files.sheet import Job
 from homepath.core.model.steps import Assessment
+from homepath.core.model.visible import visible
 from homepath.core.wording.overview import Overview, overview
-from homepath.core.wording.times import until
+from homepath.core.wording.times import clock_words, until
 
 _TONES = {"done": "good", "now": "strong", "waiting": "wait", "ahead": "dim", "undone": "bad"}
 
@@ -42,6 +45,26 @@ def _show_head(sheet: Paper, top: Overview) -> None:
     if top.site:
         sheet.say(top.site)
     show_noticed(sheet, top.danger, "This is in the way")
+
+
+def show_reply(sheet: Paper, assessment: Assessment, builder: str, host: str, jobs: Sequence[Job]) -> None:
+    """A paragraph for the owner of the domain, with its own values; records to copy follow on lines of their own."""
+    top = overview(assessment, builder, host)
+    parts = [f"We checked {top.name} on {clock_words(assessment.at)}", top.site]
+    parts += [text for each in (*top.danger, *top.why) for text in (each.words, each.cure)]
+    if top.until is not None:
+        parts.append(f"You have nothing to do until {clock_words(top.until)}")
+    elif not top.arrived:
+        parts.append(f"Please do this {top.place}:")
+    parts += [part.text.strip() for part in top.act if part.text and not part.copy]
+    sheet.say(" ".join(text if text[-1] in ".:!?" else f"{text}." for text in parts if text))
+    for part in top.act:
+        if part.copy:
+            sheet.value(part.text)
+    for line in (line for job in jobs for line in job.lines):
+        sheet.blank()
+        sheet.say(f"{line.deed.capitalize()}: type {line.type}, name {line.name or '(empty)'}, value")
+        sheet.value(visible(line.value))
 
 
 def show_moment(sheet: Paper, assessment: Assessment, builder: str, host: str, now: float, brief: bool = False) -> None:

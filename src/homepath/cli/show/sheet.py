@@ -18,7 +18,7 @@ from homepath.core.wording.act_words import act_parts, place_words
 from homepath.core.wording.say import say
 from homepath.core.wording.times import clock_words, many, sentence_start, ttl_words
 from homepath.core.wording.words import to_enter
-from homepath.report.letter import LEARNED, LOOK_FOR
+from homepath.report.letter import LEARNED, LOOK_FOR, edits, how_to_type
 
 
 def show_sheet(
@@ -44,13 +44,15 @@ def show_sheet(
     place = "new zone" if new_zone else "form"
     paper.say(f"{sentence_start(notation.host)}'s {place}, domain {shown(domain)}: {count}.")
     paper.say("Copy and paste the values. Finish each change before you start the next.")
-    if any(job.deeds("delete") and job.deeds("enter") and not job.retimed for job in jobs):
+    if any(map(edits, jobs)):
         paper.say("If you can edit a record, change the old value instead of deleting it.")
     ttls = {line.ttl for job in jobs for line in job.deeds("enter") if line.ttl is not None}
     if len(ttls) == 1:
         paper.say(f"TTL: {ttl_words(ttls.pop(), notation)}. Leave every other record alone.")
     else:
         paper.say("Leave every other record alone.")
+    for words in how_to_type(notation, jobs) if notation.known else ():
+        paper.say(words)
     if not notation.known:
         _what_to_look_for(paper, notation, shown(domain))
     show_jobs(paper, jobs, notation)

@@ -9,7 +9,7 @@ from dataclasses import replace
 from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Undone
 from homepath.core.assess.view import RULED, View
 from homepath.core.assess.ways import drafts
-from homepath.core.dns.names import shown
+from homepath.core.dns.names import is_within, labels, shown
 from homepath.core.findings.registry import finding, kind_of
 from homepath.core.message import Text, msg
 from homepath.core.model.acts import Act, Decide, Enter, Nothing, Wait
@@ -17,6 +17,7 @@ from homepath.core.model.evidence import Evidence
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.plan import Plan
 from homepath.core.model.steps import Assessment, Step
+from homepath.core.plan.going_back import former_servers
 from homepath.core.site.case import Case
 
 
@@ -199,11 +200,28 @@ def _numbered(steps: Sequence[Step]) -> tuple[Step, ...]:
     return (*(replace(step, number=number) for number, step in enumerate(counted, 1)), *out)
 
 
+def _still_used(view: View) -> str:
+    """The records that still point to the host that ran the domain before, such as its mail servers."""
+    over = view.over
+    former = former_servers(view.evidence.contents, view.case.domain, over.servers) if over else ()
+    domains = {".".join(labels(server)[-2:]) + "." for server in former}
+    found = [
+        f"{record.type} at {shown(record.name)}"
+        for record in view.case.zone
+        if record.type in ("MX", "CNAME", "SRV")
+        and any(is_within(value.split()[-1].lower(), each) for value in record.values for each in domains)
+    ]
+    return ", ".join(found[:3])
+
+
 def _own_notes(view: View) -> list[Finding]:
     """What the way itself has to say, besides its steps."""
     found = list(view.findings("nothing-to-take-back", "mentions-the-builder"))
     if view.over is not None and view.handed_over and view.caches is None and not view.parents_behind:
+        used = _still_used(view)
         said = msg("own-notes.said", former_host=view.former_host)
+        if used:
+            said = msg("own-notes.in-use", former_host=view.former_host, in_use=used)
         found.append(finding("old-zone-deletable", view.case.domain, "NS", said))
         if view.was("remove-ds") is not None and not view.case.wanted.sign:
             found[-1] = replace(found[-1], message=msg("own-notes", said=said))

@@ -81,7 +81,7 @@ SENTENCES = {
     "near-miss.cure": "Change {value} to {meant}",
     "alias-by-address": "{name:name} has the builder's addresses instead of an alias: {values}.",
     "alias-by-address.cure": "Delete them (type {rrtype}) and add a CNAME: {values}",
-    "name-doubled": "There is a {type} record at {name:name}: the form adds the domain automatically, and {typed} was typed with it.",
+    "name-doubled": "{name:name} has a record of type {type}. The form adds the domain automatically, and {typed} was typed with it.",
     "name-doubled.cure": "Delete that record. Type {relative} as its name instead of {typed}.",
     "target-unfinished": "The target at {name:name} became {split:name}: its final dot is missing, so the form added the domain.",
     "target-unfinished.cure": "Type the target with a dot at its end: {meant}",
