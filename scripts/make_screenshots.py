@@ -11,6 +11,7 @@ import shutil
 import subprocess
 import sys
 import tempfile
+import threading
 import time
 from collections.abc import Callable
 from dataclasses import replace
@@ -33,7 +34,7 @@ A\t@\t192.0.2.10\tAutomatic\tCopy
 A\t@\t192.0.2.44\tAutomatic\tCopy
 CNAME\twww.yourdomain.example\tsite-20817.edge.bricklark.example\tAutomatic\tCopy
 and a TXT record with the host \u201c@\u201d and the value \u201cbricklark-owner=tk-4471\u201d.
-Your old site (203.0.113.80) may show for up to 48 hours. Questions? Our desk is at 203.0.113.7.
+Your old site (203.0.113.80) may show for up to 48 hours. Questions? Our office is at 203.0.113.7.
 """
 
 KEPT = """@ 3600 IN SOA ns1.mossgate.example. dns.mossgate.example. 1 7200 900 1209600 900
@@ -157,12 +158,14 @@ def story(folder: Path, wanted: set[str]) -> None:
         page_shot("sheet-page", folder / "sheet.html", folder)
     run(f"homepath practice builder connect {DOMAIN}", folder)
     run("homepath next --done claim", folder)
-    run(f"homepath practice form edit {DOMAIN} @ A 198.51.100.7 192.0.2.10", folder)
-    run(f"homepath practice form enter {DOMAIN} @ A 192.0.2.24", folder)
+    typing = threading.Thread(target=type_two_records, args=(folder, 5.0 if not wanted or "follow" in wanted else 0.0))
+    typing.start()
+    if not wanted or "follow" in wanted:
+        shot("follow", "homepath next --follow", folder, 17, 1000)
+    typing.join()
     take("watch-mistake", "homepath watch --once")
     run("homepath send --key mossgate.key --yes", folder)
     take("watch-spreading", "homepath watch", 8)
-    take("next-waiting", "homepath next")
     for _ in range(9):
         run("homepath practice clock --skip '11 min'", folder)
         run("homepath watch --once", folder)
@@ -178,6 +181,14 @@ def story(folder: Path, wanted: set[str]) -> None:
     take("visit", "homepath visit")
     run("homepath next", folder)
     take("leave", "homepath leave --dry-run", height=1000)
+
+
+def type_two_records(folder: Path, pause: float) -> None:
+    """What the person types into the form meanwhile; the second record has a wrong digit."""
+    time.sleep(pause)
+    run(f"homepath practice form edit {DOMAIN} @ A 198.51.100.7 192.0.2.10", folder)
+    time.sleep(pause)
+    run(f"homepath practice form enter {DOMAIN} @ A 192.0.2.24", folder)
 
 
 def figure(name: str, command: str, folder: Path) -> None:
@@ -199,8 +210,12 @@ def page_shot(name: str, page: Path, folder: Path, height: int = 800) -> None:
         "--disable-component-update",
         f"--user-data-dir={folder}/browser",
     ]
-    words = [browser, *flags, f"--window-size=1280,{height}", f"--screenshot={SHOTS / name}.png", page.as_uri()]
-    subprocess.run(words, check=True, stderr=subprocess.DEVNULL, stdout=subprocess.DEVNULL, timeout=60)
+    made = [folder / f"{name}-{width}.png" for width in (1280, 500)]
+    for width, to in zip((1280, 500), made, strict=True):  # a desktop, and a phone held upright
+        words = [browser, *flags, f"--window-size={width},{height}", f"--screenshot={to}", page.as_uri()]
+        subprocess.run(words, check=True, stderr=subprocess.DEVNULL, stdout=subprocess.DEVNULL, timeout=60)
+    both = ["convert", *map(str, made), "-bordercolor", "#999", "-border", "1", "+append", str(SHOTS / f"{name}.png")]
+    subprocess.run(both, check=True)
     sys.stdout.write(f"{name}.png\n")
 
 
@@ -222,7 +237,8 @@ def shot(name: str, command: str, folder: Path, live: float, height: int) -> Non
     marker.unlink(missing_ok=True)
     screen = subprocess.Popen(["Xvfb", DISPLAY, "-screen", "0", f"1270x{height}x24"], stderr=subprocess.DEVNULL)
     wait_for(lambda: Path(f"/tmp/.X11-unix/X{DISPLAY[1:]}").exists(), 20)
-    typed = f"printf '\\033[1m> %s\\033[0m\\n' {shlex.quote(command)}; {command} </dev/null; touch .ended; sleep 60"
+    prompt = f"printf '\\033[?25l\\033[1m> %s\\033[0m\\n' {shlex.quote(command)}"
+    typed = f"{prompt}; {command} </dev/null; touch .ended; sleep 60"
     look = ["-fa", "DejaVu Sans Mono", "-fs", "11", "-bg", "#fbfaf7", "-fg", "#22262b", "-b", "14", "+sb", "-bw", "0"]
     colours = [
         word
@@ -237,6 +253,8 @@ def shot(name: str, command: str, folder: Path, live: float, height: int) -> Non
         sys.exit(f"{command} did not end")
     time.sleep(1)  # the window draws what it was given last
     subprocess.run(["import", "-window", "root", str(SHOTS / f"{name}.png")], env=environment(), check=True)
+    crop = ["mogrify", "-trim", "-bordercolor", "#fbfaf7", "-border", "16", str(SHOTS / f"{name}.png")]
+    subprocess.run(crop, check=True)
     window.terminate()
     window.wait()
     screen.terminate()

@@ -17,6 +17,6 @@ class PackageReadme(MetadataHookInterface):  # type: ignore[misc]
     def update(self, metadata: dict[str, Any]) -> None:
         """Fill in the field `readme`."""
         text = (Path(self.root) / "README.md").read_text(encoding="utf-8")
-        text = re.sub(r"^!\[.*\n|^\|.*\n", "", text, flags=re.M)
+        text = re.sub(r"^(?:!\[|\|).*\n", "", text, flags=re.M)
         text = re.sub(r"\]\((?!https?:)", f"]({HOME}", text)
         metadata["readme"] = {"content-type": "text/markdown", "text": text}

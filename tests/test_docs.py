@@ -53,6 +53,22 @@ def test_the_tutorial_runs(world: World, homepath: Run) -> None:
     assert "has arrived" in ran[-1].out
 
 
+def test_the_readme_runs(world: World, homepath: Run, tmp_path: Path) -> None:
+    """The lines for a domain of one's own, with the page of the demo's builder; the one that stays is left out."""
+    page = re.findall(r"^    (Type .*?)\n\n", (DOCS / "own-domain.md").read_text(), re.M | re.S)[0]
+    (tmp_path / "page.txt").write_text(page)
+    (own,) = [block for block in blocks(REPOSITORY / "README.md", "sh") if "YOURDOMAIN" in block]
+    for line in own.splitlines():
+        words = shlex.split(line.replace("YOURDOMAIN", "tidewick-kiln.example"))
+        assert words[0] == "homepath"
+        if "--follow" not in words:
+            done = homepath(*words[1:])
+            assert done.status in (0, 1), done.err
+    assert "192.0.2.44" in done.out
+    for block in blocks(REPOSITORY / "README.md", "sh"):
+        assert all(line.split()[0] in ("homepath", "pipx", "uv", "git", "make") for line in block.splitlines())
+
+
 def test_the_python_page_runs(world: World, homepath: Run, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     """Its script, as it stands on the page, in a folder that `start` made."""
     assert homepath(*START).status == 0

@@ -121,8 +121,8 @@ def test_csv_and_pages_are_safe_to_open() -> None:
     assert "<i>" not in page
     assert "http://" not in page
     assert "https://" not in page
-    assert all(f">{address}</code>" in page for address in ADDRESSES)
-    assert ">198.51.100.7</code>" in page
+    assert all(f">{address}</code>" in page.replace("<wbr>", "") for address in ADDRESSES)
+    assert ">198.51.100.7</code>" in page.replace("<wbr>", "")
     assert "`` bricklark-owner" not in as_markdown(DOMAIN, lines, Notation())
     assert '``bricklark-owner==cmd|"<b>`x`</b>``' in as_markdown(DOMAIN, lines, Notation())
 

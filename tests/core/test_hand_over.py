@@ -482,3 +482,20 @@ def test_leaving_finds_every_name_that_leads_there() -> None:
     asked = stands(made).act
     assert isinstance(asked, Decide)
     assert ("next", "--decide", "accept:news MX") in [choice.then for choice in asked.choices]
+
+
+def test_the_old_account_is_kept_while_mail_still_points_there() -> None:
+    from types import SimpleNamespace
+
+    from homepath.core.assess.assess import _still_used
+
+    old = RecordSet(DOMAIN, "NS", 3600, ("ns1.mossgate.example.", "ns2.mossgate.example."))
+    contents = (Content(old, 0.0, 1.0, "parent"),)
+    for target, found in (("10 mx1.mossgate.example.", f"MX at {DOMAIN[:-1]}"), ("10 mx1.thornlea.example.", "")):
+        zone = Zone.of(DOMAIN, [RecordSet(DOMAIN, "MX", 3600, (target,))])
+        view = SimpleNamespace(
+            over=SimpleNamespace(servers=("ns-k7.thornlea.example.",)),
+            evidence=SimpleNamespace(contents=contents),
+            case=SimpleNamespace(domain=DOMAIN, zone=zone),
+        )
+        assert _still_used(view) == found  # type: ignore[arg-type]

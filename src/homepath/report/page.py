@@ -23,6 +23,7 @@ from homepath.core.model.visible import visible
 from homepath.core.wording.say import say
 from homepath.core.wording.times import lasting, sentence_start, utc_words
 from homepath.core.wording.words import NEEDS_A_PERSON, STANDS_ORDER, stands, what_next
+from homepath.report.sheet_html import breakable
 
 MOST_ROWS = 5_000
 """Rows of one page; of more domains those that need a person come first, and the rest is left out."""
@@ -132,9 +133,14 @@ def _environment() -> Environment:
         lstrip_blocks=True,
     )
     made.filters.update(
-        when=utc_words, rfc=rfc3339, ttl=_ttl, capitalized=lambda words: sentence_start(say(words)), bare=shown
-    )
+        when=utc_words, rfc=rfc3339, ttl=_ttl, capitalized=lambda words: sentence_start(say(words)), bare=shown,
+        breakable=_breakable,
+    )  # fmt: skip
     return made
+
+
+def _breakable(text: str) -> Markup:
+    return Markup(breakable(text))  # noqa: S704 - it escapes
 
 
 def _capitalized(words: Text) -> str:

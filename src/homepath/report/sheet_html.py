@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 import hashlib
+import re
 from collections.abc import Iterator, Sequence
 from html import escape
 
@@ -34,7 +35,7 @@ ol > li.done { background: var(--done) }
 dl { display: grid; grid-template-columns: 4.5rem 1fr auto; gap: .3rem .8rem; margin: .5rem 0 0; align-items: center }
 dt { color: var(--soft) } dd { margin: 0; min-width: 0 }
 dd.tool { justify-self: end }
-code { font: .95rem/1.5 ui-monospace, monospace; overflow-wrap: anywhere; user-select: all }
+code { font: .95rem/1.5 ui-monospace, monospace; overflow-wrap: break-word; user-select: all }
 button { font: inherit; font-size: .9rem; padding: .2rem .8rem; border: 1px solid var(--act); border-radius: .4rem;
   background: var(--act); color: var(--act-ink); cursor: pointer }
 button:focus-visible, input:focus-visible { outline: 3px solid var(--act); outline-offset: 2px }
@@ -87,6 +88,11 @@ _SCRIPT = """
   shown();
 })();
 """
+
+
+def breakable(text: str) -> str:
+    """A value as HTML that may break behind a dot or a hyphen, and not inside a label."""
+    return re.sub(r"(?<=[.-])(?=\w)", "<wbr>", escape(visible(text)))
 
 
 def _hash(text: str) -> str:
@@ -153,6 +159,6 @@ def _field(key: str, title: str, text: str, what: str) -> str:
         return f'<dt>{title}</dt><dd>(leave the field empty)</dd><dd class="tool"></dd>'
     label = escape(f"Copy the {title.lower()}: {what}", quote=True)
     return (
-        f'<dt>{title}</dt><dd><code id="{key}">{escape(visible(text))}</code></dd>'
+        f'<dt>{title}</dt><dd><code id="{key}">{breakable(text)}</code></dd>'
         f'<dd class="tool"><button type="button" data-of="{key}" aria-label="{label}" hidden>Copy</button></dd>'
     )

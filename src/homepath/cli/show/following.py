@@ -6,7 +6,7 @@ import asyncio
 import contextlib
 import json
 import sys
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 
 from homepath.app.entering import entering, jobs_of
@@ -19,7 +19,7 @@ from homepath.cli.show.paper import Paper
 from homepath.cli.show.sheet import show_jobs
 from homepath.cli.status import ring, run_then
 from homepath.core.contracts.assessment import next_json, with_assessment
-from homepath.core.dns.names import Name, relative
+from homepath.core.files.sheet import Job
 from homepath.core.model.acts import Decide, Enter, Wait
 from homepath.core.model.steps import Assessment
 from homepath.core.model.times import rfc3339
@@ -125,28 +125,26 @@ class _Screen:
     def _show(self, project: Project, moment: Moment, same_step: bool) -> None:
         found, now = moment.seen.assessment, self.network.clock.now()
         if self.shown is not None:
-            self.sheet.blank()
             self.sheet.say(f"{clock_time(now, now)}")
         if same_step and moment.records:
             self.sheet.say(f"{moment.entered} of {moment.records} records are in.")
         show_moment(self.sheet, found, project.brief.builder, project.host_of(found), now, brief=same_step)
-        own = project.assess(now)
-        if same_step and isinstance(found.act, Enter):
-            self._left(found.act, found.domain)
-        elif isinstance(found.act, Enter) and isinstance(own.act, Enter) and (typed := entering(own)) is not None:
+        typed = entering(project.assess(now)) if isinstance(found.act, Enter) else None
+        if typed is not None and same_step:
+            self._left(jobs_of(project, typed))
+        elif typed is not None:
             show_jobs(self.sheet, jobs_of(project, typed), project.form_at(typed.act.where))
         for number, choice in enumerate(found.act.choices if isinstance(found.act, Decide) else (), 1):
             self.sheet.say(f"{number}  {say(choice.say)}", 2)
         self.sheet.blank()
 
-    def _left(self, act: Enter, domain: Name) -> None:
+    def _left(self, jobs: Sequence[Job]) -> None:
         """What is left of a step whose records are above on the screen."""
         self.sheet.blank()
         self.sheet.say("Still to do:")
-        for verb, entries in (("delete", act.delete), ("add", act.enter)):
-            for entry in entries:
-                self.sheet.say(f"{verb} {entry.type} at {relative(entry.name, domain)}", 2)
-                self.sheet.value(visible(entry.value), 6)
+        for line in (line for job in jobs for line in job.lines):
+            self.sheet.say(f"{line.deed} {line.type} at {line.name or '(empty name)'}", 2)
+            self.sheet.value(visible(line.value), 6)
 
     async def _tick(self, moment: Moment, keys: bool) -> None:
         """Count down until the next check; the line is written over itself."""
