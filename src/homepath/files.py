@@ -73,7 +73,7 @@ def _read_on(handle: int) -> bytes:
         if now - heard > SILENCE or now - begun > LONGEST:
             raise TimeoutError(errno.ETIMEDOUT, "nothing comes")
         if not came:
-            time.sleep(0.02)  # a pipe that nobody has opened for writing yet, or that is empty just now
+            time.sleep(0.02)  # a pipe that no one has opened for writing yet, or that is empty just now
     return bytes(found)
 
 
@@ -101,7 +101,7 @@ def write_text(path: Path, text: str) -> None:
 def write_octets(path: Path, octets: bytes) -> None:
     """The one writer of everything that people name: a file is replaced whole or not at all.
 
-    A symbolic link stays one, and the file that it leads to is replaced; a device or a pipe is written to; a file that
+    A symbolic link stays one, and the file that it points to is replaced; a device or a pipe is written to; a file that
     is there keeps its mode. What a killed run left behind beside it is taken away. Raises BadInput.
     """
     try:
@@ -136,7 +136,7 @@ _LEFT_OVER = 3600.0
 
 
 def _of_the_system(path: Path) -> bool:
-    """`/dev/stdout` and the like: what stands behind it is somebody's open stream."""
+    """`/dev/stdout` and the like: what is behind it is someone's open stream."""
     return str(path).startswith(("/dev/", "/proc/"))
 
 

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from homepath.core.assess.checking import LOOK_AGAIN
 from homepath.core.dns.answers import Answer, Question, Server, Trouble, Unanswered
 from homepath.core.dns.ds import ds_of, fits
-from homepath.core.dns.records import RecordSet
+from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.dns.walk import Cut
 from homepath.core.files.exports import read_master_file
 from homepath.core.forecast.orders import horizon, left_behind, together, too_early

@@ -1,4 +1,4 @@
-"""Drives a look of the core over the network: each list of requests is carried out at the same time."""
+"""Drives a check of the core over the network: each list of requests is carried out at the same time."""
 
 from __future__ import annotations
 
@@ -61,7 +61,7 @@ class Driver:
         self.walker = self.session.walker
 
     async def drive(self, look: Generator[Sequence[Request], Sequence[Any], Result]) -> Result:
-        """The result of a look. Raises what the look raises."""
+        """The result of a check. Raises what the check raises."""
         self.session.begin()
         result = await self._play(look)
         dropped = self.walker.asker.dropped

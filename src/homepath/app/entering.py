@@ -1,4 +1,4 @@
-"""Which step has entries to type or send now, what comes before it, and which names a forwarder is for."""
+"""Which step has records to type or send now, what comes before it, and which names a forwarder is for."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ def names_to_forward(project: Project) -> tuple[str, ...]:
 
 @dataclass(frozen=True, slots=True)
 class Entering:
-    """A step with its entries. `wait`: what has to be over before it; `before`: other steps that come first."""
+    """A step with its records. `wait`: what has to be over before it; `before`: other steps that come first."""
 
     step: Step
     act: Enter
@@ -36,7 +36,7 @@ class Entering:
 def entering(assessment: Assessment, step_id: str | None = None) -> Entering | None:
     """The step that is typed next, or the one asked for; None where nothing is to be typed any more.
 
-    Raises BadInput for a step that does not exist or has no entries.
+    Raises BadInput for a step that does not exist or has no records.
     """
     acts = {key: act for key, act in assessment.open_acts if isinstance(act, Enter) and (act.delete or act.enter)}
     if step_id is not None and step_id not in acts:
@@ -61,14 +61,14 @@ def entering(assessment: Assessment, step_id: str | None = None) -> Entering | N
 
 
 def _first(assessment: Assessment, acts: dict[str, Enter]) -> str | None:
-    """The step that is now, else the first one with entries."""
+    """The step that is now, else the first one with records."""
     if assessment.step is not None and assessment.step.id in acts:
         return assessment.step.id
     return next(iter(acts), None)
 
 
 def jobs_of(project: Project, found: Entering) -> list[Job]:
-    """The entries of a step as jobs at the DNS host's form."""
+    """The records of a step as jobs at the DNS host's form."""
     case = project.case
     purposes = {(change.name, change.type): change.purpose for change in project.plan().changes}
 
@@ -83,7 +83,7 @@ def jobs_of(project: Project, found: Entering) -> list[Job]:
 
 
 def to_send(project: Project, assessment: Assessment, early: bool) -> Entering | None:
-    """The entries to send now. Raises Refused with the reason where they must not be sent yet."""
+    """The records to send now. Raises Refused with the reason where they must not be sent yet."""
     if project.evidence.survey is None:
         raise CouldNotLook(msg("entering.to-send"), msg("entering.to-send-2"))
     if assessment.step is not None and assessment.step.kind == "decide":

@@ -26,7 +26,7 @@ from homepath.report.records import Facts
 
 
 def draw_spread(project: Project, network: Network, path: Path) -> None:
-    """The spread of the project's records as the journal remembers it. Raises CouldNotLook when it holds no look."""
+    """The spread of the project's records as the journal remembers it. Raises CouldNotLook when it holds no check."""
     with project.journal() as journal:
         looks = journal.looks("watch", project.domain, Spread)
     found = shares_of(looks)
@@ -40,7 +40,7 @@ SAMPLE = 60_000
 
 
 def gather(project: Project, now: float) -> Facts:
-    """The facts of one domain. Raises CouldNotLook before the first look."""
+    """The facts of one domain. Raises CouldNotLook before the first check."""
     assessment = project.assess(now)
     with project.journal() as journal:
         looks = journal.looks("watch", project.domain, Spread)
@@ -76,7 +76,7 @@ def forecast(
     gap: int = orders.TYPING,
     sample: int = 300_000,
 ) -> Forecast:
-    """Compare orders of steps from where the assessment stands at `now` (Unix seconds).
+    """Compare orders of steps from where the assessment is at `now` (Unix seconds).
 
     `waits`: further waits after lowering the TTL, `gap`: between removing and adding; seconds. Raises CouldNotLook
     without a survey, BadInput when the plan changes nothing that visitors meet.

@@ -34,7 +34,7 @@ def neighbours(
 
 @lru_cache(maxsize=64)
 def _for_domain(own: Path, file_name: str, domain: Name) -> tuple[Path, ...]:
-    """The other site files for a domain, looked for once in a command."""
+    """The other site files for a domain, searched for once in a command."""
     found: list[Path] = []
     world = ""
     with suppress(OSError):

@@ -1,4 +1,4 @@
-"""Looks at everything and says where the domain stands, and fills the calendar."""
+"""Checks everything and says where the domain stands, and fills the calendar."""
 
 from __future__ import annotations
 
@@ -57,7 +57,7 @@ class NextSeen:
 
 
 async def find_next(project: Project, network: Network, within: Session | None = None) -> NextSeen:
-    """Look at everything that can tell something now, at every domain of the site, and say what comes next.
+    """Check everything that can tell something now, at every domain of the site, and say what comes next.
 
     All of it is one session: no question is sent twice, and the time that it may take is that of the whole.
     """
@@ -73,7 +73,7 @@ async def find_next(project: Project, network: Network, within: Session | None =
 
 
 async def _look(project: Project, network: Network, mine: Session) -> Project:
-    """A fresh survey, one look at the vantages, the builder's edge, and a visit where it can tell something.
+    """A fresh survey, one check at the vantages, the builder's servers, and a visit where it can tell something.
 
     A site in use is visited once before anything changes: what it told browsers is known only while it answers.
     """
@@ -81,7 +81,7 @@ async def _look(project: Project, network: Network, mine: Session) -> Project:
     surveyed = await survey.survey(project, network, within=mine)
     project = project.fresh(clock.now())
     if not surveyed.survey.held:
-        return project  # nobody answers for the domain, so nothing else can be seen
+        return project  # no one answers for the domain, so nothing else can be seen
     work, over, there = project.work, project.wanted.hand_over, project.wanted.going == "there"
     before = project.evidence.visit
     arrived = before is not None and before.verdict == "arrived"
@@ -120,7 +120,7 @@ def appointments(seen: NextSeen) -> Iterator[Appointment]:
 
 
 def _ends(name: str, about: str, evidence: Evidence) -> Iterator[Appointment]:
-    """What expires of one domain. `about`: what tells its entries from those of the main one."""
+    """What expires of one domain. `about`: what tells its records from those of the main one."""
     registration = evidence.survey.registration if evidence.survey else None
     if registration and registration.expires is not None:
         yield Appointment(

@@ -50,7 +50,7 @@ class Project:
     evidence: Evidence = field(default_factory=Evidence)
     file: Path = Path(SITE_FILE)
     new_notation: Notation = NO_NOTATION
-    """How the form of the host wants entries that is to run the domain, where the site file has a `[move]`."""
+    """How the form of the host wants records that is to run the domain, where the site file has a `[move]`."""
     memory: Callable[[], AbstractContextManager[Journal]] | None = None
     """Opens the journal where it is not the file in the folder: that of a domain of a list."""
     looks_beside: bool = False
@@ -85,7 +85,7 @@ class Project:
         return self.notation_at("new DNS host" if there else "DNS host").host
 
     def notation_at(self, where: Where) -> Notation:
-        """How entries are written in the form of one side."""
+        """How records are written in the form of one side."""
         if where == "DNS host":
             return with_owners_word(self.notation, self.site)
         if self.site.move is not None:
@@ -283,7 +283,7 @@ def on_route(site: Site, route: Route) -> Site:
 
 
 def _further(site: Site, domain: str) -> Site:
-    """The site as one of its further domains sees it: the same builder, and all of it leads to the primary."""
+    """The site as one of its further domains sees it: the same builder, and all of it points to the primary."""
     name = domain.strip().lower().removesuffix(".")
     if name == site.domain:
         return site

@@ -27,7 +27,7 @@ def moment_of(text: str, now: float) -> float:
 
 
 def back(project: Project, moment: float | None, now: float) -> Project:
-    """The project on the way back. Raises CouldNotLook before the first look, BadInput for a moment before it."""
+    """The project on how to undo it. Raises CouldNotLook before the first check, BadInput for a moment before it."""
     _looked(project)
     begin = first_seen(project.evidence.contents)
     if moment is not None and (begin is None or moment < begin):
@@ -47,7 +47,7 @@ def _now_gone(project: Project) -> Literal["records", "nameservers"]:
 
 
 def away(project: Project, now: float) -> Project:
-    """The project on the way out of the builder. Raises CouldNotLook before the first look."""
+    """The project on the way out of the builder. Raises CouldNotLook before the first check."""
     _looked(project)
     return replace(project, site=replace(project.site, route="leave", undo=None)).fresh(now)
 

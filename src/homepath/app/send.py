@@ -31,7 +31,7 @@ from homepath.net.vantages import read_place
 
 
 def prepare(project: Project, found: Entering) -> tuple[Update, tuple[Change, ...]]:
-    """The update that makes these entries, and the changes it stands for."""
+    """The update that makes these records, and the changes it means."""
     zone = project.zone_at(found.act.where)
     changes = changes_of(zone, found.act)
     return make_update(zone, changes), changes
@@ -104,7 +104,7 @@ def _complete(project: Project, number: int, state: SendState, words: str = "") 
 def settle(project: Project, now: float) -> list[str]:
     """Find out, by what was last seen, what became of updates whose answer was lost; a sentence for each.
 
-    Only a look from after the update tells.
+    Only a check from after the update tells.
     """
     said = []
     with project.journal() as journal:
@@ -118,7 +118,7 @@ def settle(project: Project, now: float) -> list[str]:
 
 
 def _seen_since(project: Project, update: Noted) -> bool:
-    """Whether a look from after the update tells what became of it."""
+    """Whether a check from after the update tells what became of it."""
     if update.where != project.side_now:
         compared = project.evidence.compared
         return compared is not None and compared.held and compared.at >= update.at

@@ -154,7 +154,7 @@ def start(
 
 
 def brief_path(folder: Path, builder: str) -> Path:
-    """Where a brief made from a page is written: named after the builder, beside one that somebody wrote by hand."""
+    """Where a brief made from a page is written: named after the builder, beside one that someone wrote by hand."""
     word = re.sub(r"[^a-z0-9]+", "-", builder.lower()).strip("-").removeprefix("the-") or "builder"
     path = folder / f"{word}.brief.toml"
     if path.exists() and not read_text(path, "the brief").startswith(PAGE_MARK):

@@ -51,7 +51,7 @@ async def visit(
 
 
 def _as_expected(project: Project, seen: Visit, now: float) -> Visit:
-    """The visit, judged by where the domain is on its way: before the change, the old site is nobody's fault. Where DNS
+    """The visit, judged by where the domain is on its way: before the change, the old site is no one's fault. Where DNS
     already points a name to the new one, something has been entered, and all of it counts."""
     if seen.verdict != "broken" or any(each.level == "blocker" for each in seen.findings):
         return seen
@@ -65,7 +65,7 @@ _TURNED = {"back": say(msg("visit.turned")), "away": say(msg("visit.turned-2"))}
 
 
 def _expected(project: Project, now: float) -> str:
-    """Before anything is entered, ways that lead to the old place are as they should be; which step changes that."""
+    """Before anything is entered, ways that point to the old place are as they should be; which step changes that."""
     if project.wanted.going != "there":
         return _TURNED[project.wanted.going]
     if project.evidence.survey is None:
@@ -89,7 +89,7 @@ def _lost(project: Project) -> tuple[Finding, ...]:
 
 
 async def ahead(project: Project, network: Network) -> Visit:
-    """Ask the builder's edge for the site under its new names, wherever DNS leads today.
+    """Ask the builder's servers for the site under its new names, wherever DNS leads today.
 
     Raises CouldNotLook when the brief names no address of the edge that can be asked.
     """
@@ -99,7 +99,7 @@ async def ahead(project: Project, network: Network) -> Visit:
 
 
 async def ask_edge(project: Project, network: Network, within: Session | None = None) -> EdgeSeen:
-    """Ask the builder's edge whether it serves the primary address yet, and keep what it said."""
+    """Ask the builder's servers whether it serves the primary address yet, and keep what it said."""
     driver = Driver(network, within or session(network), builders=builders(project))
     found = await driver.drive(edge_look(project.case))
     before = project.evidence.edge

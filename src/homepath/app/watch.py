@@ -62,7 +62,8 @@ async def compare(project: Project, network: Network, within: Session | None = N
 
 
 def _glue(project: Project, names: tuple[Name, ...]) -> dict[Name, tuple[str, ...]]:
-    """Addresses of new servers below the domain itself: as the present zone, or a look at the new one, gives them."""
+    """Addresses of new servers below the domain itself: as the present zone, or a check at the new one, returns
+    them."""
     zones: list[Zone] = [project.case.zone]
     return {
         name: tuple(value for zone in zones for rrtype in ("A", "AAAA") for value in zone.values(name, rrtype))
@@ -71,7 +72,7 @@ def _glue(project: Project, names: tuple[Name, ...]) -> dict[Name, tuple[str, ..
 
 
 async def look(project: Project, network: Network, within: Session | None = None) -> Spread:
-    """One look at every vantage; the journal keeps it. Raises CouldNotLook when the servers cannot be found."""
+    """One check at every vantage; the journal keeps it. Raises CouldNotLook when the servers cannot be found."""
     now, domain = network.clock.now(), project.domain
     project = project.fresh(now)
     with project.journal() as journal:
@@ -93,7 +94,7 @@ async def look(project: Project, network: Network, within: Session | None = None
 class Goal:
     """When to stop looking. `until` None: at `settled`, or as soon as waiting cannot change anything.
 
-    `entered`: the source gives everything wanted, whatever caches hold. `seconds`: so long at most.
+    `entered`: the source returns everything wanted, whatever caches hold. `seconds`: so long at most.
     """
 
     until: Literal["settled", "entered"] | None = None
@@ -109,7 +110,7 @@ class Goal:
 
 @dataclass(slots=True)
 class WatchControl:
-    """In the hand of whoever watches: `sooner` brings the next look forward, with `leave` there is none."""
+    """In the hand of anyone who watches: `sooner` brings the next check forward, with `leave` there is none."""
 
     sooner: asyncio.Event = field(default_factory=asyncio.Event)
     leave: bool = False
@@ -118,7 +119,7 @@ class WatchControl:
 async def follow(
     project: Project, network: Network, goal: Goal, control: WatchControl | None = None
 ) -> AsyncIterator[tuple[Spread, float | None]]:
-    """Look until the goal; each look comes with the time of the next one, None after the last."""
+    """Look until the goal; each check comes with the time of the next one, None after the last."""
     control = control or WatchControl()
     clock = network.clock
     ends = None if goal.seconds is None else clock.now() + goal.seconds
@@ -138,7 +139,7 @@ async def follow(
 
 
 async def _look_again(project: Project, network: Network, before: Spread) -> Spread:
-    """A later look. If the network is gone, what was known is unknown for now; it may come back."""
+    """A later check. If the network is gone, what was known is unknown for now; it may come back."""
     try:
         return await look(project, network)
     except CouldNotLook as error:
@@ -149,7 +150,7 @@ async def _look_again(project: Project, network: Network, before: Spread) -> Spr
 
 
 async def wait_or_sooner(seconds: float, network: Network, sooner: asyncio.Event) -> bool:
-    """Wait so long, or until somebody wants it sooner; whether somebody did."""
+    """Wait so long, or until someone wants it sooner; whether someone did."""
     waits = [asyncio.ensure_future(network.clock.sleep(seconds)), asyncio.ensure_future(sooner.wait())]
     try:
         await asyncio.wait(waits, return_when=asyncio.FIRST_COMPLETED)

@@ -20,9 +20,9 @@ from homepath.net.network_file import Network, load_network
 
 @dataclass(frozen=True, slots=True)
 class Workspace:
-    """A site file, the network it is looked at through, and their journal. Made by `homepath.open`.
+    """A site file, the network it is checked through, and their journal. Made by `homepath.open`.
 
-    Methods that look at the network raise CouldNotLook, and BadInput for files that cannot be used.
+    Methods that check at the network raise CouldNotLook, and BadInput for files that cannot be used.
     """
 
     site_file: Path
@@ -47,15 +47,15 @@ class Workspace:
         return asyncio.run(survey.survey(self.project, self.network))
 
     def plan(self) -> Plan:
-        """What has to change, by what was last seen. Asks nobody; raises CouldNotLook before the first survey."""
+        """What has to change, by what was last seen. Asks no one; raises CouldNotLook before the first survey."""
         return self.project.plan()
 
     def assess(self) -> Assessment:
-        """Where the site stands, by what was last seen. Asks nobody."""
+        """Where the site stands, by what was last seen. Asks no one."""
         return decide.assess_site(self.project, self.clock.now())
 
     def watch(self) -> Spread:
-        """One look at everybody who may hold an old answer."""
+        """One check at everybody who may hold an old answer."""
         return asyncio.run(watch.look(self.project, self.network))
 
     def visit(self) -> Visit:
@@ -63,7 +63,7 @@ class Workspace:
         return asyncio.run(visit.visit(self.project, self.network))
 
     def next(self, done: str | None = None) -> Assessment:
-        """Look at everything and say what comes next; with `done` the person's word on that step is kept first."""
+        """Check everything and say what comes next; with `done` the person's word on that step is kept first."""
         if done is not None:
             decide.say_done(self.project, done, self.clock.now())
         return asyncio.run(looking.find_next(self.project, self.network)).assessment

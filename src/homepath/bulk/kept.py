@@ -1,4 +1,4 @@
-"""What is kept of a site of a list, what one check of it gives, the run that it belongs to, and the tables for it."""
+"""What is kept of a site of a list, what one check of it returns, the run that it belongs to, and the tables for it."""
 
 from __future__ import annotations
 
@@ -46,7 +46,7 @@ def prepare(connection: sqlite3.Connection, file: Path) -> None:
 @dataclass(frozen=True, slots=True)
 class Kept:
     """What the state knows of one site. `site`: its site file as decided meanwhile, "" where the list says it all;
-    `line`: as `homepath.many/1`, "" before the first look."""
+    `line`: as `homepath.many/1`, "" before the first check."""
 
     listed: Listed
     turn: int
@@ -58,7 +58,7 @@ class Kept:
 
 @dataclass(frozen=True, slots=True)
 class Result:
-    """What one look at one site gave, as it is kept. `turn`: the turn that it was looked at from, so that what a person
+    """What one check at one site gave, as it is kept. `turn`: the turn that it was checked from, so that what a person
     did meanwhile is not written over."""
 
     domain: Name

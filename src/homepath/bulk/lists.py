@@ -24,13 +24,13 @@ from homepath.files import read_text
 from homepath.journal.journal import FILE
 
 MOST_FOLDERS = 6
-"""How deep site files are looked for."""
+"""How deep site files are searched for."""
 
 
 @dataclass(frozen=True, slots=True)
 class Listed:
     """One site of a list. `place`: where it stands, for people; `data`: the keys of its site file; `folder`: where its
-    brief is looked for; `file`: its own site file, "" for a row of a table; `own`: a journal lies beside that file."""
+    brief is searched for; `file`: its own site file, "" for a row of a table; `own`: a journal is next to that file."""
 
     domain: Name
     place: str
@@ -60,7 +60,7 @@ class Papers:
         return _short(listed.data, decided, self._marks[names])
 
     def named_by(self, sites: Iterable[tuple[Listed, str]]) -> Papers:
-        """Just the papers that these sites name, read here, for whoever cannot read them."""
+        """Just the papers that these sites name, read here, for anyone who cannot read them."""
         found = Papers()
         for names in {_names(*site) for site in sites}:
             for path, read in self._papers(names):
@@ -120,7 +120,7 @@ def _short(*texts: str) -> str:
 
 @dataclass(frozen=True, slots=True)
 class SiteFiles:
-    """A site with its brief and notations, as a look needs them."""
+    """A site with its brief and notations, as a check needs them."""
 
     site: Site
     brief: Brief

@@ -1,4 +1,5 @@
-"""One look at one site of a list: the same looks and the same assessment as `homepath next`, over what a run shares."""
+"""One check at one site of a list: the same looks and the same assessment as `homepath next`, over what a run
+shares."""
 
 from __future__ import annotations
 
@@ -33,7 +34,7 @@ WHOLE_LOOK = 30 * DAY
 
 
 def judged_by(evidence: Evidence, now: float) -> float:
-    """Until when a verdict of now holds if nobody changes anything: time alone ends certificates and registrations."""
+    """Until when a verdict of now holds if no one changes anything: time alone ends certificates and registrations."""
     moments = [now + WHOLE_LOOK]
     registration = evidence.survey.registration if evidence.survey else None
     if registration and registration.expires is not None:
@@ -46,7 +47,7 @@ def judged_by(evidence: Evidence, now: float) -> float:
 
 
 async def look_at(kept: Kept, papers: Papers, network: Network, commons: Commons) -> Result:
-    """Look at one site. Whatever is wrong with it becomes a line; nothing is raised for it."""
+    """Check one site. Whatever is wrong with it becomes a line; nothing is raised for it."""
     try:
         return await _look_at(kept, papers, network, commons)
     except Exception as error:  # one site must not stop the others; an unexpected error goes into its own line
@@ -174,8 +175,8 @@ def _marks(project: Project, wish: str, shared: Shared, evidence: Evidence, now:
 
 
 def spreads(before: dict[str, Any] | None) -> bool:
-    """Whether resolvers can tell something: while a change spreads, and at the first look, when nobody knows. Else what
-    the servers gave from when to when says how long a cache can be behind."""
+    """Whether resolvers can tell something: while a change spreads, and at the first check, when no one knows. Else
+    what the servers gave from when to when says how long a cache can be behind."""
     return before is None or before["stage"] in ("spread", UNKNOWN)
 
 

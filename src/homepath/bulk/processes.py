@@ -155,7 +155,7 @@ def looked_at_by_processes(kept: Iterator[Kept], ground: Ground, count: int, sit
                 deaths = 0
                 yield from found
     finally:
-        for worker in workers:  # nobody waits for what they are still at
+        for worker in workers:  # no one waits for what they are still at
             worker.dismiss()
 
 
@@ -197,4 +197,4 @@ def _work(line: Connection) -> None:
     with suppress(EOFError, OSError):
         while True:
             hands.submit(look, *line.recv())
-    os._exit(0)  # whoever handed out the batches is gone, so nobody waits for those under way
+    os._exit(0)  # anyone who handed out the batches is gone, so no one waits for those under way

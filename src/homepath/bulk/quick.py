@@ -1,8 +1,8 @@
-"""A second look that asks only whether all is as it was: a domain that has arrived costs a few questions.
+"""A second check that asks only whether all is as it was: a domain that has arrived costs a few questions.
 
-After a whole look the answers of the domain's own servers are kept as marks. The next looks ask the zone above for the
-delegation, each server for its serial, one server for whatever is there, and for a part of what was not there; where a
-serial moved, for all of it. Anything that differs, and anything that is not answered, leads to a whole look.
+After a whole check the answers of the domain's own servers are kept as marks. The next checks ask the parent zone for
+the delegation, each server for its serial, one server for whatever is there, and for a part of what was not there;
+where a serial moved, for all of it. Anything that differs, and anything that is not answered, points to a whole check.
 """
 
 from __future__ import annotations
@@ -25,12 +25,12 @@ from homepath.net.sharing import Known, SharingAsker
 from homepath.net.signatures import check_signatures
 
 TURNS = 30
-"""What was not there is asked for again within so many looks."""
+"""What was not there is asked for again within so many checks."""
 
 
 @dataclass(frozen=True, slots=True)
 class Marks:
-    """What a whole look saw, short enough to be kept for each of a million domains.
+    """What a whole check saw, short enough to be kept for each of a million domains.
 
     `servers`: the places of the zone's servers; `serial` of its SOA, and the mark `soa` of that answer; `there`: the
     questions with the marks of their answers; `absent`: those of what was not there, in as many parts as there are
@@ -93,15 +93,16 @@ def marks_from(octets: bytes) -> Marks | None:
 
 
 LEADING = ("A", "AAAA", "HTTPS")
-"""Types that lead visitors: what comes up there is noticed at the next look, whatever a server does with its serial."""
+"""Types that lead visitors: what comes up there is noticed at the next check, whatever a server does with its
+serial."""
 
 
 def marks_of(
     domain: Name, names: Collection[Name], asker: SharingAsker, visit: Visit | None, signed: str, until: float
 ) -> Marks | None:
-    """The marks of a whole look, from what its asker heard; None where not all of it was answered alike.
+    """The marks of a whole check, from what its asker heard; None where not all of it was answered alike.
 
-    `names`: those of the website, at which every look asks for what leads visitors, also where nothing was there.
+    `names`: those of the website, at which every check asks for what leads visitors, also where nothing was there.
     """
     answers = asker.own
     soas = {
@@ -120,7 +121,7 @@ def marks_of(
             continue
         if not answer.usable:
             return None
-        # what leads on by an alias is told by the alias, and what the alias leads to belongs to others
+        # what leads on by an alias is told by the alias, and what the alias points to belongs to others
         leads = name in names and kind in LEADING
         kept = there if leads or answer.found(name, kind) is not None else absent
         if kept.setdefault((name, kind), answer.mark) != answer.mark:
@@ -142,7 +143,7 @@ def marks_of(
 async def still_as_it_was(
     domain: Name, driver: Driver, asker: SharingAsker, marks: Marks, turn: int, now: float
 ) -> bool:
-    """Whether everything that is asked says what it said at the whole look. `turn` counts the looks at this domain."""
+    """Whether everything that is asked says what it said at the whole check. `turn` counts the checks this domain."""
     if now >= marks.until:
         return False
     try:
@@ -154,7 +155,7 @@ async def still_as_it_was(
         return False
     if _handed(domain, asker.own.values(), marks.servers) != marks.handed:
         return False
-    turn += zlib.crc32(domain.encode())  # so that not all looks of a run ask the same server
+    turn += zlib.crc32(domain.encode())  # so that not all checks of a run ask the same server
     server, parent = servers[turn % len(servers)], cut.parents[turn % len(cut.parents)]
     begins = [Known(Question(domain, "SOA"), each, marks.soa) for each in servers]
     above = Known(Question(domain, "DS"), parent, marks.keys)
@@ -205,7 +206,7 @@ def _serial(answer: Answer, domain: Name) -> str:
 
 
 def _handed(domain: Name, answers: Iterable[Answer], own: Collection[str]) -> str:
-    """The mark of the delegation, as the zone above tells it. `own`: the places of the zone's own servers."""
+    """The mark of the delegation, as the parent zone tells it. `own`: the places of the zone's own servers."""
     for answer in answers:
         if answer.question == Question(domain, "NS") and answer.usable and answer.server.place not in own:
             for each in (*answer.answer, *answer.authority):

@@ -1,4 +1,4 @@
-"""One run over a list: what is due is looked at, each result is written as it comes, and a broken-off run goes on."""
+"""One run over a list: what is due is checked, each result is written as it comes, and a broken-off run goes on."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ WRITTEN_AFTER = 0.5
 """Seconds that results wait to be written together, at most."""
 TOGETHER = 50
 MOST_LOST = 3
-"""Times that a site is looked at again because a person's command wrote to it meanwhile."""
+"""Times that a site is checked again because a person's command wrote to it meanwhile."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,7 +106,7 @@ def take_list(
 def run(
     state: State, network: Network, ground: Ground, asked: Asked, bad: int, tell: Callable[[Progress], None]
 ) -> Ran:
-    """Look at everything that this run is to look at. Ctrl-C ends it, and what was looked at is kept.
+    """Check everything that this run is to check. Ctrl-C ends it, and what was checked is kept.
 
     Raises BadInput where a cluster cannot have what it needs, CouldNotLook without a cluster.
     """
@@ -131,7 +131,7 @@ def run(
         )
     else:
         asyncio.run(_here(state, this, due, ground, meter))
-    for _ in range(MOST_LOST):  # what a person's command took over meanwhile is looked at once more
+    for _ in range(MOST_LOST):  # what a person's command took over meanwhile is checked once more
         if not state.to_look_at(this, due, 1, None):
             break
         asyncio.run(_here(state, this, due, ground, meter))
@@ -140,7 +140,7 @@ def run(
 
 
 def _sites(state: State, run: Run, due: float | None) -> Iterator[Kept]:
-    """The sites to look at, mixed."""
+    """The sites to check, mixed."""
     after: tuple[int, str] | None = None
     while some := state.to_look_at(run, due, AHEAD, after):
         after = (some[-1][0], some[-1][1].listed.domain)

@@ -1,8 +1,8 @@
 """What is known of the domains of a list: one SQLite file beside it.
 
 `sites` has a row for each domain: its place in the list, its line as it last stood, and when it is due; `packs` has its
-journal, packed, and the marks of its last whole look. `runs` has the runs, of which a killed one can be gone on with. A
-site that left the list is kept for `FORGOTTEN_AFTER` and then deleted; journals are bounded (`journal/packed.py`).
+journal, packed, and the marks of its last whole check. `runs` has the runs, of which a killed one can be gone on with.
+A site that left the list is kept for `FORGOTTEN_AFTER` and then deleted; journals are bounded (`journal/packed.py`).
 """
 
 from __future__ import annotations
@@ -49,7 +49,7 @@ class State:
         self._db = connection
 
     def take_in(self, sites: Iterable[Listed], now: float) -> Iterator[tuple[Listed, str]]:
-        """Note the list as it is now. Gives each site whose row is new or differs, and each that is there twice, with
+        """Note the list as it is now. Returns each site whose row is new or differs, and each that is there twice, with
         the place where it was before.
 
         A site that is given and is no good has to be told with `mark_bad`, before the next one is taken.
@@ -93,7 +93,7 @@ class State:
             self._db.execute("update packs set recheck = null where domain = ?", (site.domain,))
 
     def mark_bad(self, domain: Name) -> None:
-        """A row that cannot be used: it is left out of runs until it is mended."""
+        """A row that cannot be used: it is left out of runs until it is fixed."""
         self._db.execute("update sites set bad = 1 where domain = ?", (domain,))
 
     def begin_run(self, words: Sequence[str], now: float, restart: bool = False) -> Run:
@@ -113,7 +113,7 @@ class State:
             self._db.execute("update runs set ended = ? where id = ?", (now, run.id))
 
     def count(self, run: Run, due: float | None = None) -> tuple[int, int]:
-        """How many sites this run looks at, and how many of them it has looked at."""
+        """How many sites this run checks, and how many of them it has checked."""
         where, values = self._of_run(run, due)
         (left,) = self._db.execute(f"select count(*) from sites where {where}", values).fetchone()  # noqa: S608 - ours
         (done,) = self._db.execute(
@@ -152,12 +152,12 @@ class State:
         where, values = "listed = ? and bad = 0 and run != ?", (self._listed, run.id)
         if due is None:
             return where, values
-        # a check that lies ahead was made by a clock that was wrong, and a moment that is none by nobody
+        # a check that lies ahead was made by a clock that was wrong, and a moment that is none by no one
         odd = "typeof(next_look) not in ('real', 'integer') or looked_at > ?"
         return f"{where} and (next_look <= ? or {odd})", (*values, due, due)
 
     def keep(self, results: Iterable[Result], run: Run | None = None) -> int:
-        """Write what looks gave; how many were not kept, because somebody else wrote there meanwhile."""
+        """Write what looks gave; how many were not kept, because someone else wrote there meanwhile."""
         lost = 0
         with transaction(self._db):
             for each in results:
@@ -224,7 +224,7 @@ class State:
                 yield bool(is_changed) and (run is None or of_run == run.id), {"assessment": None, **line}
 
     def has_own_journals(self) -> bool:
-        """Whether a site's journal lies beside its own site file, on this machine."""
+        """Whether a site's journal is next to its own site file, on this machine."""
         row = self._db.execute("select 1 from sites where listed = ? and own = 1 limit 1", (self._listed,)).fetchone()
         return row is not None
 

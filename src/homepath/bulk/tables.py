@@ -1,4 +1,4 @@
-"""Lines of many domains as a Parquet file, for whoever has a data frame at hand."""
+"""Lines of many domains as a Parquet file, for anyone who has a data frame at hand."""
 
 from __future__ import annotations
 

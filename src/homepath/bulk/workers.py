@@ -26,18 +26,18 @@ if TYPE_CHECKING:
     from cryptography.x509 import Certificate as X509
 
 AT_ONCE = 48
-"""Sites that one worker looks at at one moment."""
+"""Sites that one worker checks at one moment."""
 BATCH = 60
 """Sites that are handed to another process at once."""
 CYCLES_AFTER = 50_000
 """Objects more than went, until the first search for cycles: a few megabytes."""
 MOST_DEATHS = 5
-"""Workers that may die one after another without a result, before the run gives up."""
+"""Workers that may die one after another without a result, before the run returns up."""
 
 
 @dataclass(frozen=True, slots=True)
 class Ground:
-    """What every worker stands on: the network, and the files that it names, as octets, for workers elsewhere.
+    """What every worker is on: the network, and the files that it names, as octets, for workers elsewhere.
 
     `key`: the same for all batches of a run, so that a worker goes on with what it shares and with its pace.
     """
@@ -57,7 +57,7 @@ def ground_of(network: Network) -> Ground:
 
 
 def commons_of(ground: Ground, workers: int) -> Commons:
-    """What the looks of one worker share. To be called inside its event loop."""
+    """What the checks of one worker share. To be called inside its event loop."""
     network = ground.network
     resolvers = set()
     for each in network.resolvers:
@@ -119,7 +119,7 @@ _collecting_seldom: list[tuple[int, int, int]] = []
 
 @contextmanager
 def collecting_seldom() -> Iterator[None]:
-    """What a look makes goes by itself when it is over; searching for cycles all the time takes a fifth of a run.
+    """What a check makes goes by itself when it is over; searching for cycles all the time takes a fifth of a run.
 
     Within one event loop; while several batches are at work, the last one to end leaves the process as it was.
     """

@@ -123,7 +123,7 @@ def _main(
 def main() -> None:
     """Run the command; every error becomes a sentence on stderr and an exit status.
 
-    What nobody foresaw is one sentence too, with the file that holds the details; HOMEPATH_TRACEBACK=1 shows them.
+    What no one foresaw is one sentence too, with the file that holds the details; HOMEPATH_TRACEBACK=1 shows them.
     """
     _open_what_is_closed()
     for stream in (sys.stdout, sys.stderr):
@@ -146,7 +146,8 @@ def main() -> None:
 
 
 def _open_what_is_closed() -> None:
-    """Whoever started us may have closed a standard stream; Python then has none, and nothing could ask it anything."""
+    """Anyone who started us may have closed a standard stream; Python then has none, and nothing could ask it
+    anything."""
     sys.stdin = sys.stdin or open(os.devnull, encoding="utf-8")  # noqa: PTH123, SIM115 - for as long as we run
     sys.stdout = sys.stdout or open(os.devnull, "w", encoding="utf-8")  # noqa: PTH123, SIM115
     sys.stderr = sys.stderr or open(os.devnull, "w", encoding="utf-8")  # noqa: PTH123, SIM115
@@ -165,7 +166,7 @@ def _flushed() -> None:
 
 
 def _silence() -> None:
-    """Nobody reads any more; the interpreter's own last flush must not complain either."""
+    """No one reads any more; the interpreter's own last flush must not complain either."""
     with contextlib.suppress(Exception):
         os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
         sys.stderr.close()

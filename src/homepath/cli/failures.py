@@ -13,7 +13,7 @@ from homepath.core.wording.say import say
 
 
 def _say(text: str) -> None:
-    with contextlib.suppress(OSError, ValueError, AttributeError):  # nobody is there to read it
+    with contextlib.suppress(OSError, ValueError, AttributeError):  # no one is there to read it
         sys.stderr.write(text + "\n")
 
 
@@ -32,7 +32,7 @@ def report_failure(error: HomePathError) -> int:
 
 
 def report_unforeseen(error: Exception) -> int:
-    """One sentence for what nobody foresaw; the details go to a file, so that they can be reported."""
+    """One sentence for what no one foresaw; the details go to a file, so that they can be reported."""
     import os
     import tempfile
     import traceback

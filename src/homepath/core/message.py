@@ -22,7 +22,7 @@ class Message:
 
 
 Text: TypeAlias = Message | str
-"""A message of ours, or the words of somebody else (a brief, a server, a person), which are shown as they came."""
+"""A message of ours, or the words of someone else (a brief, a server, a person), which are shown as they came."""
 
 
 def msg(code: str, /, **args: Value) -> Message:

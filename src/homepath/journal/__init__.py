@@ -1,1 +1,1 @@
-"""Memory beside the site file: every look and every change."""
+"""Memory beside the site file: every check and every change."""

@@ -19,7 +19,7 @@ MOST_HSTS = 50
 def evidence_in(folder: Path, domain: Name, now: float) -> Evidence:
     """The evidence that the folder's journal holds; nothing where there is no journal. Raises BadInput.
 
-    Entries later than `now` come from a clock that was set back: they are taken as of now.
+    Records later than `now` come from a clock that was set back: they are taken as of now.
     """
     if not (folder / FILE).exists():
         return Evidence()

@@ -1,7 +1,7 @@
 """The journal: one SQLite file beside the site file.
 
-`looks` holds each look in a shape of the journal's own, `heard` every answer of a watch as it came, `contents` what the
-authoritative servers gave from when to when, `verdicts` each change of a verdict, `changes` what was sent.
+`looks` holds each check in a shape of the journal's own, `heard` every answer of a watch as it came, `contents` what
+the authoritative servers gave from when to when, `verdicts` each change of a verdict, `changes` what was sent.
 
 Its size is bounded: see `MOST_HEARD`, `MOST_VALUES` and `MOST_CONTENTS`. Verdict changes, changes and the lines of
 looks are kept for good; they are short.
@@ -53,7 +53,7 @@ MOST_READ = 20_000
 MOST_VALUES = 500
 """Looks of one kind kept whole; of older ones the line stays."""
 MOST_OF = {"compare": 20}
-"""Kinds of looks that are larger, of which fewer are kept whole."""
+"""Kinds of checks that are larger, of which fewer are kept whole."""
 MOST_BAD = 20
 """Looks that cannot be read, after which no earlier one is tried."""
 MOST_CONTENTS = 1000
@@ -91,7 +91,7 @@ class Journal:
         return found
 
     def record_look(self, at: float, kind: str, domain: Name, words: str, value: object) -> None:
-        """Keep a look: one line of words for the log, and the value itself."""
+        """Keep a check: one line of words for the log, and the value itself."""
         with transaction(self._db):
             self._add_look(at, kind, domain, words, value)
 
@@ -104,7 +104,7 @@ class Journal:
         heard: Sequence[Heard],
         verdicts: Iterable[VerdictChange],
     ) -> None:
-        """Keep a look of `watch` whole: its value, every answer, and the verdicts that differ from before."""
+        """Keep a check of `watch` whole: its value, every answer, and the verdicts that differ from before."""
         rows = [
             (each.answer.at, domain, *each.key, each.vantage, each.role, answer_text(each.answer)) for each in heard
         ]
@@ -134,11 +134,11 @@ class Journal:
         )
 
     def last_look(self, kind: str, domain: Name, shape: type[T]) -> T | None:
-        """The last look of a kind that still has its value. Raises BadInput for one that a newer version wrote."""
+        """The last check of a kind that still has its value. Raises BadInput for one that a newer version wrote."""
         return next(self._values(kind, domain, shape, f"order by id desc limit {MOST_BAD:d}"), None)
 
     def looks(self, kind: str, domain: Name, shape: type[T], most: int = MOST_VALUES) -> list[T]:
-        """The newest looks of one kind that still have their value, oldest of them first."""
+        """The newest checks of one kind that still have their value, oldest of them first."""
         return list(self._values(kind, domain, shape, f"order by id desc limit {most:d}"))[::-1]
 
     def _values(self, kind: str, domain: Name, shape: type[T], order: str) -> Iterator[T]:
@@ -153,13 +153,13 @@ class Journal:
             raise BadInput(Problem(msg("journal.values", kind=kind), FILE, hint=msg("journal.values.hint"))) from error
 
     def was_looked(self, kind: str, domain: Name) -> bool:
-        """Whether there was ever a look of this kind."""
+        """Whether there was ever a check of this kind."""
         return (
             self._db.execute("select 1 from looks where kind = ? and domain = ?", (kind, domain)).fetchone() is not None
         )
 
     def last_change_of(self, kind: str, domain: Name) -> tuple[float | None, str]:
-        """When the last look of a kind was made, and its line; None and nothing where there is none."""
+        """When the last check of a kind was made, and its line; None and nothing where there is none."""
         rows = self._db.execute(
             "select at, verdict from looks where kind = ? and domain = ? order by id desc limit 1", (kind, domain)
         )
@@ -260,7 +260,7 @@ class Journal:
         return self._sound("content", rows.fetchall(), content)
 
     def begin_change(self, at: float, domain: Name, words: str, body: dict[str, Any]) -> int:
-        """Note an update before it goes out, with what stands there now; the number by which it is completed."""
+        """Note an update before it goes out, with what is there now; the number by which it is completed."""
         with transaction(self._db):
             row = self._db.execute(
                 "insert into changes (at, domain, words, body, state) values (?, ?, ?, ?, 'about')",

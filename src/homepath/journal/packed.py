@@ -18,7 +18,7 @@ MOST_PACKED = 16_000_000
 KEPT_LOOKS = 2
 """Looks of one kind that are packed whole; of older ones the line stays."""
 KEPT_LINES = 200
-"""Lines of looks, the newest, and as many changes of verdicts."""
+"""Lines of checks, the newest, and as many changes of verdicts."""
 KEPT_HEARD = 1_000
 """Answers of resolvers and servers, the newest: what a spread is judged by."""
 KEPT_CONTENTS = 40

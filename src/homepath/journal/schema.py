@@ -41,7 +41,7 @@ create table verdicts (id integer primary key, at real not null, domain text not
 create index verdicts_by_key on verdicts (domain, name, type, id);
 create table facts (name text primary key, value integer not null);
 """,
-    # version 3: what was looked at in a shape of its own, what the person said, and the steps as they last stood
+    # version 3: what was checked in a shape of its own, what the person said, and the steps as they last stood
     """
 alter table looks add column stored text not null default '';
 create table told (id integer primary key, at real not null, domain text not null, step text not null);

@@ -106,7 +106,7 @@ def content(
 
 @lru_cache(maxsize=16384)
 def _known_set(name: object, rrtype: object, ttl: object, values: str) -> RecordSet:
-    """The same row is read several times in one command: before and after each look."""
+    """The same row is read several times in one command: before and after each check."""
     record = set_of(name, rrtype, ttl, json.loads(values))
     record.meanings  # noqa: B018 - a value that nobody can read is found here and not later
     return record
@@ -151,7 +151,7 @@ def restored(kind: type[T], text: str) -> T:
 
 @lru_cache(maxsize=256)
 def _restored(kind: Any, text: str) -> Any:
-    """The same look is read several times in one command; what comes out is frozen."""
+    """The same check is read several times in one command; what comes out is frozen."""
     try:
         whole = json.loads(text)
         shape = whole["shape"]
@@ -210,7 +210,7 @@ def _unpacked(kind: Any, value: Any) -> Any:
 
 
 def _message(value: Any, depth: int = 0) -> Any:
-    """A message, or words that stand for themselves: somebody else's, or those of a version that stored sentences."""
+    """A message, or words that stand for themselves: someone else's, or those of a version that stored sentences."""
     if not isinstance(value, dict):
         return _checked(value, isinstance(value, str))
     _checked(value, depth < DEEPEST and isinstance(value["code"], str) and isinstance(value["args"], dict))
@@ -229,7 +229,7 @@ def _argument(value: Any, depth: int) -> Any:
 DEEPEST = 20
 """A message inside a message inside a message: no more of them than this."""
 MOST = 1e12
-"""No number of a look is larger: moments, TTLs, serials, statuses."""
+"""No number of a check is larger: moments, TTLs, serials, statuses."""
 
 
 def _checked(value: Any, right: bool) -> Any:

@@ -179,7 +179,7 @@ class Asker:
         task.add_done_callback(self._tasks.discard)
 
     def again(self, place: Place) -> None:
-        """A question is sent to `place` once more; for whoever keeps a pace."""
+        """A question is sent to `place` once more; for anyone who keeps a pace."""
 
     def by_datagram(self, sending: Sending, place: Place) -> None:
         self._datagrams.send(sending, place)
@@ -278,6 +278,6 @@ class Asking(Sending):
         self.done(answer)
 
     def say(self, what: str) -> None:
-        """For whoever listens to what is asked."""
+        """For anyone who listens to what is asked."""
         where = f"{self.server.place} {self.question.name} {self.question.type}"
         self.asker.network.trace(f"dns {where}: {what}")

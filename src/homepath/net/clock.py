@@ -11,7 +11,7 @@ from typing import Protocol
 
 
 class Clock(Protocol):
-    """Whoever waits or looks at the time takes one of these."""
+    """Anyone who waits or checks the time takes one of these."""
 
     def now(self) -> float:
         """Unix time in seconds."""
@@ -28,7 +28,7 @@ class Clock(Protocol):
 
 
 class MachineClock:
-    """Real time. Within one command it only goes forward, even if somebody sets the machine's clock back.
+    """Real time. Within one command it only goes forward, even if someone sets the machine's clock back.
 
     A machine that slept does not count the time in between, its wall clock does: the later of both holds.
     """
@@ -75,8 +75,8 @@ class FastClock:
 
 @dataclass(slots=True)
 class SetClock:
-    """A clock that may be set while a command runs, as that of a practice world: `read` gives it anew once its file has
-    changed."""
+    """A clock that may be set while a command runs, as that of a practice world: `read` returns it again once its file
+    has changed."""
 
     file: Path
     read: Callable[[], Clock]

@@ -175,7 +175,7 @@ class Datagrams:
             self._timer = self._loop.call_at(sending.deadline, self._too_late)
 
     def _refuse(self, sendings: list[Sending], cause: TroubleCause) -> None:
-        """Told later, never inside `send`: whoever asks may still be putting questions together."""
+        """Told later, never inside `send`: anyone who asks may still be putting questions together."""
         assert self._loop is not None
 
         def tell() -> None:
@@ -248,7 +248,7 @@ class Datagrams:
             self._go_on(sending.line, lane)
 
     def _take_off(self, sending: Sending, lane: Lane) -> None:
-        """The question is not under way any more; whoever asked is told by the caller."""
+        """The question is not under way any more; anyone who asked is told by the caller."""
         sent, sending.sent = sending.sent, []
         for of, number in sent:
             of.pending.pop(number, None)
@@ -301,7 +301,7 @@ class Datagrams:
             self._fail(sending, lane, "not-dns" if broken else "silent", broken)
 
     def _rest(self) -> None:
-        """Nothing is under way: close everything, so that nothing stays open behind whoever asked."""
+        """Nothing is under way: close everything, so that nothing stays open behind anyone who asked."""
         for lane in self._lanes.values():
             for of in (*lane.sockets, *lane.retired):
                 self._close(of)

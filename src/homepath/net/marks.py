@@ -17,7 +17,7 @@ def mark(octets: bytes, skip: int) -> str:
     question section.
 
     The same for all responses to one question that say the same, however they order and shorten it; where nothing is
-    there it is the response code. "" where it cannot be told: whoever asked must read the response.
+    there it is the response code. "" where it cannot be told: anyone who asked must read the response.
     """
     count = octets[6] << 8 | octets[7]
     authoritative, code = octets[2] & 0x04, octets[3] & 0x0F

@@ -83,11 +83,11 @@ class OffLimits(Exception):
 
 
 def _quiet(words: str) -> None:
-    """The usual trace: nobody listens."""
+    """The usual trace: no one listens."""
 
 
 def is_quiet(network: Network) -> bool:
-    """Whether nobody listens to the trace."""
+    """Whether no one listens to the trace."""
     return network.trace is _quiet
 
 
@@ -110,7 +110,7 @@ class Network:
     bootstrap: str | None = None
     trace: Callable[[str], None] = _quiet
     paces: Paces = field(default_factory=Paces)
-    """How fast a look at many domains asks."""
+    """How fast a check at many domains asks."""
 
     @property
     def world(self) -> str:

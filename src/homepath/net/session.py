@@ -125,7 +125,7 @@ _Key = tuple[str, str, tuple[str, int, str, str, str], bool, bool, bool]
 
 
 class RememberingAsker(Asker):
-    """Asks each question once: whoever asks it again is given the same answer, silence included."""
+    """Asks each question once: anyone who asks it again is given the same answer, silence included."""
 
     def __init__(self, network: Network) -> None:
         super().__init__(network)

@@ -1,7 +1,7 @@
-"""What the looks at many domains share: one set of sockets, one pace, and the answers that hold for all of them.
+"""What the checks many domains share: one set of sockets, one pace, and the answers that hold for all of them.
 
-A question about a name outside the domain that is looked at (the root, a top level, a host's nameservers, a builder's
-edge) is asked once per TTL for all. A question about the domain itself is asked once in a look; and of servers that
+A question about a name outside the domain that is checked (the root, a top level, a host's nameservers, a builder's
+edge) is asked once per TTL for all. A question about the domain itself is asked once in a check; and of servers that
 gave the same serial of its SOA, one is asked, and its answer counts for the others (RFC 1034 section 4.3.5).
 """
 
@@ -31,11 +31,11 @@ MOST_ANSWERS = 20_000
 LONGEST_KEPT = 86400
 """Seconds that an answer is kept, whatever its TTL says."""
 TROUBLE_KEPT = 60
-"""Seconds that nobody else asks what a server did not answer."""
+"""Seconds that no one else asks what a server did not answer."""
 PAGES_AT_ONCE = 16
 """Pages asked for at one moment by one worker: about as many as its processor can open (TLS) while one answers."""
 QUEUE_GRACE = 30.0
-"""Seconds that a look has left, at least, after a question of it stood in a queue."""
+"""Seconds that a check has left, at least, after a question of it stood in a queue."""
 
 Told = Callable[[Answer], None]
 _Key = tuple[str, str, Server, bool, bool, bool]
@@ -92,13 +92,13 @@ class Commons:
         self.asker = Asker(self.network)
 
     def look_at(self, domain: Name) -> Shared:
-        """The share of one look at one domain."""
+        """The share of one check at one domain."""
         return Shared(SharingAsker(self, domain), spread=(domain, zlib.crc32(domain.encode())), store=self.store)
 
 
 @dataclass(slots=True)
 class Shared(Session):
-    """What the parts of one look at one domain use together."""
+    """What the parts of one check at one domain use together."""
 
     asker: SharingAsker
 
@@ -112,7 +112,7 @@ class Known(NamedTuple):
 
 
 class SharingAsker(Asker):
-    """Asks for one look at one domain, and only what nobody else was told already."""
+    """Asks for one check at one domain, and only what no one else was told already."""
 
     marks = True
 
@@ -124,7 +124,7 @@ class SharingAsker(Asker):
         self._under_way: dict[_Key, list[Told]] = {}
         self._unread: list[tuple[Checking, bytes]] = []
         self.own: dict[_Key, Answer] = {}
-        """Every answer about the domain itself that this look was given."""
+        """Every answer about the domain itself that this check was given."""
         self.spared = 0
         """Questions that were not sent to a server because its twin had answered them."""
         self._queued = False
@@ -204,7 +204,7 @@ class SharingAsker(Asker):
             self._queued = True
 
     def _released(self, key: _Key, mine: bool, question: Question) -> None:
-        """A question's turn has come. Its time in the queue is not the server's, so the look gets it back."""
+        """A question's turn has come. Its time in the queue is not the server's, so the check gets it back."""
         if self._queued and self.ends is not None:
             self.ends = max(self.ends, asyncio.get_running_loop().time() + QUEUE_GRACE)
         self._send(key, mine, question)
@@ -222,7 +222,7 @@ class SharingAsker(Asker):
         if mine:
             self.own[key] = answer
             self._note_serial(answer)
-        elif not unasked:  # that this look had no time left says nothing about the server
+        elif not unasked:  # that this check had no time left says nothing about the server
             self._commons.kept.keep(key, answer)
         for done in (self._under_way if mine else self._commons.under_way).pop(key, ()):
             done(answer)
@@ -265,7 +265,7 @@ class SharingAsker(Asker):
         self._commons.pace.again(place)
 
     def read_what_came(self) -> None:
-        """What was answered as before is read after all, so that whoever needs it need not ask for it."""
+        """What was answered as before is read after all, so that anyone who needs it need not ask for it."""
         for checking, octets in self._unread:
             self.heard(checking, checking.read(octets))
         self._unread.clear()
@@ -280,13 +280,13 @@ class SharingAsker(Asker):
         self._unread.clear()
 
     def say_what_was_spared(self) -> None:
-        """For whoever listens: what was left out, and why."""
+        """For anyone who listens: what was left out, and why."""
         if self.spared and not is_quiet(self.network):
             self.network.trace(f"dns {self._domain}: {self.spared} questions spared, as its servers' serials agree")
 
 
 class Checking(Asking):
-    """A question whose answer is known from an earlier look, on its way. The response is only read where it says
+    """A question whose answer is known from an earlier check, on its way. The response is only read where it says
     something else, because reading takes longer than everything else that is done about it.
 
     `told`: called with the answer, or with None where it is the known one.

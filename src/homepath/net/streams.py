@@ -1,6 +1,6 @@
 """DNS over connections: TCP (RFC 7766), TLS (RFC 7858) and HTTPS (RFC 8484).
 
-A connection lives as long as questions are under way on it, so nothing stays open behind whoever asked.
+A connection lives as long as questions are under way on it, so nothing stays open behind anyone who asked.
 """
 
 from __future__ import annotations

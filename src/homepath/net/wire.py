@@ -30,7 +30,7 @@ POOL = 8192
 
 
 class Chance:
-    """Random octets as `os.urandom` gives them. Belongs to one event loop of one process, and is never copied."""
+    """Random octets as `os.urandom` returns them. Belongs to one event loop of one process, and is never copied."""
 
     __slots__ = ("_at", "_octets")
 
@@ -38,7 +38,7 @@ class Chance:
         self._octets, self._at = b"", 0
 
     def take(self, count: int) -> bytes:
-        """So many octets that nobody was given before."""
+        """So many octets that no one was given before."""
         begin, end = self._at, self._at + count
         if end > len(self._octets):
             self._octets = os.urandom(max(POOL, count))
@@ -78,7 +78,7 @@ CAUSES: tuple[tuple[type[BaseException], TroubleCause], ...] = (
 
 
 def cause_of(error: BaseException) -> TroubleCause:
-    """Why a look failed, by the class of what was raised, or of what that was raised for."""
+    """Why a check failed, by the class of what was raised, or of what that was raised for."""
     chain = _chain(error)
     if (
         any(isinstance(each, ssl.SSLCertVerificationError) for each in chain)
@@ -101,7 +101,7 @@ def _chain(error: BaseException) -> list[BaseException]:
 
 
 def trouble_of(error: BaseException, server: Server | None = None, address: str = "") -> Trouble:
-    """The trouble that `error` stands for; what the library says is kept only where it adds to the cause."""
+    """The trouble that `error` means; what the library says is kept only where it adds to the cause."""
     said = reason(error) if isinstance(error, OffLimits) else ""
     where = server.place if server else address
     return Trouble(cause_of(error), server.name if server else "", where, said)

@@ -104,7 +104,7 @@ class Builder:
         return claim.published
 
     def support(self, now: float) -> None:
-        """Its support desk puts right what is wrong on the builder's side, and orders missing certificates by hand."""
+        """Its support puts right what is wrong on the builder's side, and orders missing certificates by hand."""
         redirecting = replace(self._table, redirects=True, redirect_status=301, redirect_keeps="all")
         self._table = replace(redirecting, home_twin=False, certificate_for="both", issuing_days=())
         for claim in self.claims.values():
@@ -162,7 +162,7 @@ class Builder:
         return None
 
     def _order(self, claim: Claim, name: Name, now: float) -> None:
-        """The authority looks at CAA (RFC 8659) before it issues; a refusal is tried again later."""
+        """The authority checks CAA (RFC 8659) before it issues; a refusal is tried again later."""
         days = {each.lower()[:3] for each in self._table.issuing_days}
         if days and _DAYS[datetime.fromtimestamp(now, UTC).weekday()] not in days:
             claim.words = f"certificates are issued on {', '.join(self._table.issuing_days)}"

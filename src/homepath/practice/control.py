@@ -40,7 +40,7 @@ class Controlled(Protocol):
 
 
 class Control:
-    """The deeds, each a method that takes and gives JSON values."""
+    """The deeds, each a method that takes and returns JSON values."""
 
     def __init__(self, world: Controlled) -> None:
         self._world = world
@@ -206,7 +206,7 @@ class Control:
         return {"claims": [each for each in claims if domain is None or each["domain"] == shown(domain)]}
 
     def support(self, asked: Json) -> Json:
-        """Ask the builder's support desk."""
+        """Ask the builder's support."""
         self._world.builder.support(self._world.clock.now())
         return self.claims(asked)
 

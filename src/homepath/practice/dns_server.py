@@ -86,13 +86,14 @@ def _type_name(number: int) -> str:
 
 FAULTS = ("refusing", "other-question", "truncating", "drops-edns", "checking")
 """What a faulty resolver does with every question: refuse it, answer another one, never give more than TC over UDP,
-ignore whoever offers EDNS, or find the signatures broken and fail unless told not to check (RFC 4035 section 3.2.2)."""
+ignore anyone who offers EDNS, or find the signatures broken and fail unless told not to check (RFC 4035 section
+3.2.2)."""
 MOST_ON_A_LINE = 100
 """Questions on one connection (RFC 7766 section 6.2.1)."""
 Answerer = Callable[[Name, str], Awaitable[Reply | None]]
-"""Gives the reply to a question; None for silence."""
+"""Returns the reply to a question; None for silence."""
 Signed = Callable[[Name, str, Reply], Reply]
-"""The reply with its signatures, for whoever asks for them (RFC 4035 section 3.1)."""
+"""The reply with its signatures, for anyone who asks for them (RFC 4035 section 3.1)."""
 Updater = Callable[[dns.update.UpdateMessage], str]
 
 

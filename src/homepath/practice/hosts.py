@@ -1,4 +1,4 @@
-"""Hosts that can run a domain in the practice world besides the first: a second DNS host, or the builder's nameservers,
+"""Hosts that can run a domain in the practice world also the first: a second DNS host, or the builder's nameservers,
 which hold a zone after a while; and the registrar."""
 
 from __future__ import annotations
@@ -117,7 +117,7 @@ GUESSED = (
     *((label, rrtype) for label in ("www", "mail", "ftp", "webmail") for rrtype in ("A", "AAAA", "CNAME")),
     *((label, "TXT") for label in ("_dmarc", "default._domainkey")),
 )
-"""What a scan looks for; everything else it misses."""
+"""What a scan searches for; everything else it misses."""
 Lookup = Callable[[Name, str], Reply]
 
 
@@ -174,7 +174,7 @@ class Hosts:
         del self._opened[table.name][origin]
 
     def sign(self, host: str, origin: Name) -> RecordSet:
-        """Switch DNSSEC on at a host; the DS record for the zone above."""
+        """Switch DNSSEC on at a host; the DS record for the parent zone."""
         zone = self.zone(host, origin)
         signer = self.signers.setdefault(zone, Signer(origin))
         self._zones.add(zone, with_keys(self._zones.get(zone), signer))
@@ -191,7 +191,7 @@ class Hosts:
         }
 
     def runs(self, host: str, origin: Name) -> bool:
-        """Whether the zone above names this host's servers, and no others."""
+        """Whether the parent zone names this host's servers, and no others."""
         said = self._lookup_delegation(origin)
         return set(said) == set(self.find(host).servers)
 

@@ -51,7 +51,7 @@ MOST_CUTS = 12
 
 @dataclass(slots=True)
 class Known:
-    """A delegation as a cache keeps it: the servers of a zone, and the DS record that the zone above gave."""
+    """A delegation as a cache keeps it: the servers of a zone, and the DS record that the parent zone gave."""
 
     servers: tuple[Name, ...]
     until: float

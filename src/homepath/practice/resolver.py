@@ -29,7 +29,7 @@ class _Kept:
 class Cache:
     """One resolver. `habit` as in the scene file; `limit` is the floor of a clamping one, in story seconds.
 
-    A `never-counting` one keeps the rules, but always says the full TTL; a `captive` one answers for itself.
+    A `never-counting` one respects TTLs, but always says the full TTL; a `captive` one answers for itself.
     """
 
     label: str
@@ -40,7 +40,7 @@ class Cache:
 
     def resolve(self, name: Name, rrtype: str, now: float) -> Reply:
         """Answer from the cache or the world, aliases followed, TTLs counted down."""
-        if self.habit == "captive":  # a portal that gives its own address for every name
+        if self.habit == "captive":  # a portal that returns its own address for every name
             sets = (RecordSet(name, "A", 60, (PORTAL,)),) if rrtype == "A" else ()
             return Reply("NOERROR", False, sets)
         chain: list[RecordSet] = []

@@ -253,7 +253,7 @@ def _context(issued: Issued) -> ssl.SSLContext:
 
 
 def closed_port() -> socket.socket:
-    """A bound socket on which nobody listens: connections to it are refused."""
+    """A bound socket on which no one listens: connections to it are refused."""
     taken = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
     taken.bind(("127.0.0.1", 0))
     return taken

@@ -32,7 +32,7 @@ from homepath.practice.zones import Reply, Signer, ZoneId, Zones, reply, with_ke
 
 FASTEST = 600.0
 _TICK = 30.0
-"""Story seconds between two looks of the builder and two visits of the visitors."""
+"""Story seconds between two checks of the builder and two visits of the visitors."""
 
 
 class World:
@@ -121,7 +121,7 @@ class World:
         return there
 
     def zone_now(self, domain: Name) -> ZoneId | None:
-        """The copy of a domain's zone that its delegation leads to; None where its servers hold none."""
+        """The copy of a domain's zone that its delegation points to; None where its servers hold none."""
         parent = self.zones.get(hosts.above(self.zones, domain))
         for server in parent.values(domain, "NS"):
             held = self.served_by(server)
@@ -244,7 +244,7 @@ class World:
         self.done.set()
 
     def skip(self, seconds: float) -> None:
-        """Let the story jump forward; whoever reads the network file from now on sees the new time."""
+        """Let the story jump forward; anyone who reads the network file from now on sees the new time."""
         self.clock = FastClock(self.clock.now() + seconds, time.time(), self.clock.speed)
         self.write_network()
         self._carry_on()

@@ -36,7 +36,7 @@ class Signer:
 
     @property
     def ds(self) -> RecordSet:
-        """What the zone above must hold for this key."""
+        """What the parent zone must hold for this key."""
         return RecordSet(self.origin, "DS", KEY_TTL, ds_to_set(self.origin, self.keys))
 
     def signed(self, said: Reply, now: float) -> Reply:

@@ -101,7 +101,7 @@ _BANDS = (
 
 
 def draw_spread_so_far(looks: Sequence[LookShares], domain: Name, now: float, path: Path) -> None:
-    """Draw into `path`; at least one look is needed."""
+    """Draw into `path`; at least one check is needed."""
     import matplotlib.dates as mdates
 
     first, last = looks[0].at, looks[-1].at
@@ -179,7 +179,7 @@ class Drawn:
     words: str | tuple[str, ...]
     keys: tuple[tuple[str, str], ...]
     axis: tuple[str, str]
-    """What stands at the left and at the right end."""
+    """What is at the left and at the right end."""
 
 
 def spread_drawn(facts: Facts) -> Drawn | None:

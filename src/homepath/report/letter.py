@@ -1,4 +1,4 @@
-"""The sheet as Markdown, CSV, zone file and letter; questions to a support desk."""
+"""The sheet as Markdown, CSV, zone file and letter; questions to a support."""
 
 from __future__ import annotations
 
@@ -119,7 +119,7 @@ LOOK_FOR = {
     "quotes": "whether TXT values are typed with quotes: usually without",
     "ttl": "which TTLs it offers: take the nearest",
 }
-"""What to look for in a form whose notation is not known."""
+"""What to search for in a form whose notation is not known."""
 
 
 LEARNED = {

@@ -118,7 +118,7 @@ def _drawing(inside: Markup, width: float, height: float, kind: str) -> Markup:
 
 
 def spread_picture(spans: Sequence[Span], looks: Sequence[LookShares], deadline: float | None) -> Markup:
-    """What the resolvers said over time; what nobody saw is hatched; each look a tick, the deadline a line."""
+    """What the resolvers said over time; what no one saw is hatched; each check a tick, the deadline a line."""
     begin = looks[0].at
     end = max([each.end for each in spans] + [looks[-1].at, begin + 60] + ([deadline] if deadline else []))
 

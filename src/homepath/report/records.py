@@ -1,4 +1,4 @@
-"""Entries on a page: what was there before, what is wanted, what is there now, and what to hold on to."""
+"""Records on a page: what was there before, what is wanted, what is there now, and what to hold on to."""
 
 from __future__ import annotations
 

@@ -18,7 +18,7 @@ ACME_PATH = "/.well-known/acme-challenge/"
 
 @dataclass(frozen=True, slots=True)
 class Forwarder:
-    """`names` lead to `to`, a host name. `hsts`: seconds of HSTS, 0 for none. `certificate` and `key`:
+    """`names` point to `to`, a host name. `hsts`: seconds of HSTS, 0 for none. `certificate` and `key`:
     files; without them, a server that has ACME gets them itself. `listen`: addresses, empty for all."""
 
     names: tuple[str, ...]
@@ -159,7 +159,7 @@ WRITERS: dict[str, Writer] = {"nginx": nginx, "apache": apache, "caddy": caddy, 
 
 
 def checked(forwarder: Forwarder) -> Forwarder:
-    """The same, when every part can stand in a configuration file without changing its meaning. Raises BadInput."""
+    """The same, when every part can are in a configuration file without changing its meaning. Raises BadInput."""
     problems = [
         Problem("this is not a host name", key="--from", seen=name)
         for name in (*forwarder.names, forwarder.to)

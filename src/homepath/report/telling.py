@@ -1,4 +1,4 @@
-"""What a page about one domain says: for the owner in plain words, for a support desk each entry exactly."""
+"""What a page about one domain says: for the owner in plain words, for a support each entry exactly."""
 
 from __future__ import annotations
 

@@ -24,7 +24,7 @@ from homepath.net.network_file import Network
 
 @contextlib.contextmanager
 def listening(pressed: Callable[[str], None]) -> Iterator[bool]:
-    """Call `pressed` with each key; gives False where single keys cannot be had (no terminal, or Windows)."""
+    """Call `pressed` with each key; returns False where single keys cannot be had (no terminal, or Windows)."""
     try:
         import termios
         import tty

@@ -34,7 +34,7 @@ if TYPE_CHECKING:
 
 
 EVERY = 10.0
-"""Seconds between two words of progress where nobody watches a terminal."""
+"""Seconds between two words of progress where no one watches a terminal."""
 MOST_HELD = 10_000
 """Problems that are held back at most; more of them are not said."""
 

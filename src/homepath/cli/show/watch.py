@@ -31,7 +31,7 @@ SENTENCES = {
 
 
 def show_spread(sheet: Paper, spread: Spread, assessment: Assessment, jobs: Sequence[Job] = (), host: str = "") -> None:
-    """The verdict with its end; what is to be mended, as it is typed; who still keeps what; and what comes next.
+    """The verdict with its end; what is to be fixed, as it is typed; who still keeps what; and what comes next.
 
     `jobs`: what is left to type at `host`.
     """
@@ -49,7 +49,7 @@ def show_spread(sheet: Paper, spread: Spread, assessment: Assessment, jobs: Sequ
     else:
         _show_verdict(sheet, spread, assessment)
     notes = [each for each in findings if each not in danger and not (jobs and each in slips)]
-    if assessment.arrived:  # what one resolver does by a rule of its own is nobody's concern any more
+    if assessment.arrived:  # what one resolver does by a rule of its own is no one's concern any more
         notes = [each for each in notes if kind_of(each).who != "resolver"]
     show_notes(sheet, notes, "For later, nothing to do" if jobs else "Worth knowing")
     sheet.blank()
@@ -57,7 +57,7 @@ def show_spread(sheet: Paper, spread: Spread, assessment: Assessment, jobs: Sequ
 
 
 def _show_verdict(sheet: Paper, spread: Spread, assessment: Assessment) -> None:
-    """Once the site has arrived, or all is settled, caches that ignore TTLs are nobody's concern any more."""
+    """Once the site has arrived, or all is settled, caches that ignore TTLs are no one's concern any more."""
     over = spread.verdict == "settled" or (spread.verdict == "spreading" and assessment.arrived)
     sheet.say(SENTENCES["settled" if over else spread.verdict])
     act, now = assessment.act, assessment.at
@@ -207,7 +207,7 @@ def bar(dies: float, now: float, axis_end: float) -> str:
 
 
 def show_changes(sheet: Paper, before: Spread | None, after: Spread) -> None:
-    """One line for each verdict that is new since the look before."""
+    """One line for each verdict that is new since the check before."""
     known = {(r.name, r.type): r.verdict for r in before.records} if before else {}
     when = clock_time(after.at, after.at)
     for record in after.records:

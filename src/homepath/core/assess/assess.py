@@ -93,7 +93,7 @@ def _of(step: Step, assessment: Assessment, main: Assessment, chosen: bool) -> S
 
 
 def assess(case: Case, plan: Plan, evidence: Evidence, now: float) -> Assessment:
-    """Where the domain stands at `now` (Unix seconds): a pure function of the plan, the evidence and the time."""
+    """Where the domain is at `now` (Unix seconds): a pure function of the plan, the evidence and the time."""
     view = View(case, plan, evidence, now)
     made = drafts(view)
     current = _current(made)
@@ -215,7 +215,7 @@ def _still_used(view: View) -> str:
 
 
 def _own_notes(view: View) -> list[Finding]:
-    """What the way itself has to say, besides its steps."""
+    """What the way itself has to say, also its steps."""
     found = list(view.findings("nothing-to-take-back", "mentions-the-builder"))
     if view.over is not None and view.handed_over and view.caches is None and not view.parents_behind:
         used = _still_used(view)
@@ -235,6 +235,6 @@ def _notes(view: View, because: Sequence[Finding]) -> tuple[Finding, ...]:
     observed = {(each.code, each.name) for each in seen}
     said = {(finding.code, finding.name) for finding in because}
     every = [each for each in (*view.open, *_own_notes(view)) if (each.code, each.name) not in said]
-    if view.arrived_web and view.caches is None:  # what one resolver does by a rule of its own is nobody's concern now
+    if view.arrived_web and view.caches is None:  # what one resolver does by a rule of its own is no one's concern now
         every = [each for each in every if kind_of(each).who != "resolver"]
     return tuple(each for each in every if each.level != "note" or (each.code, each.name) in observed)

@@ -123,11 +123,11 @@ def _unsaid(view: View) -> Text:
 
 
 LOOK_AGAIN = 600
-"""Seconds until something that nobody said is asked for again."""
+"""Seconds until something that no one said is asked for again."""
 
 
 def unseen(view: View) -> Open | None:
-    """Where nobody said where DNS leads visitors: nothing is known of the site until they do."""
+    """Where no one said where DNS leads visitors: nothing is known of the site until they do."""
     visit = view.visit
     if visit is None or visit.verdict != "unknown":
         return None

@@ -1,4 +1,4 @@
-"""A step before it is known which one is now, and its changes as entries of a form."""
+"""A step before it is known which one is now, and its changes as records of a form."""
 
 from __future__ import annotations
 

@@ -110,7 +110,7 @@ def enter(view: View) -> Iterator[Draft]:
         stands = Done(view.right_since)
     else:
         wrong = wrong_entries(view)
-        # a slip is mended before anything else is asked, unless a site in use is to be spared first
+        # a slip is fixed before anything else is asked, unless a site in use is to be spared first
         stands = Open(
             act,
             _builder_is_right(view),
@@ -244,7 +244,7 @@ FOLLOWS = 600
 
 
 def _lagging(view: View) -> Standing | None:
-    """One of the domain's servers still gives the zone of before: it follows by itself, or has to be seen to.
+    """One of the domain's servers still returns the zone of before: it follows by itself, or has to be seen to.
 
     A server that was not notified asks again after the SOA's refresh time (RFC 1035 section 3.3.13).
     """

@@ -72,7 +72,7 @@ def _preparing(view: View) -> Text:
 
 
 def _loading(view: View, began: float) -> Wait | None:
-    """The next look worth making at servers that do not hold the domain yet; None once it has taken too long."""
+    """The next check worth making at servers that do not hold the domain yet; None once it has taken too long."""
     over = view.over
     longest = over.new_zone.loads_within if over else LOOK_AGAIN
     for seconds in (min(LOOK_AGAIN, longest), longest):
@@ -198,7 +198,7 @@ def lacking(view: View) -> Iterator[Draft]:
 
 
 def compare(view: View) -> Draft:
-    """Nobody is sent to the new nameservers before each of them gives everything."""
+    """No one is sent to the new nameservers before each of them returns everything."""
     compared = view.compared
     stands: Standing
     if view.handed_over or (compared is not None and compared.records_ready):
@@ -268,7 +268,7 @@ def _website_missing(view: View, compared: Compared) -> Decide:
 
 
 def website_late(view: View) -> Open | None:
-    """After the switch the website's records are the builder's to make: waited for, then asked about; nobody else can
+    """After the switch the website's records are the builder's to make: waited for, then asked about; no one else can
     enter them. What did not answer is not missing."""
     over, since = view.over, view.switched_at
     if over is None or not over.by_builder or since is None:

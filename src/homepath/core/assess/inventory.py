@@ -25,7 +25,7 @@ def host_of_new(view: View) -> str:
 
 
 def assigned(view: View) -> Iterator[Draft]:
-    """The names of the new servers, where whoever runs them assigns them to each customer."""
+    """The names of the new servers, where anyone who runs them assigns them to each customer."""
     over = view.over
     if over is None or (over.servers and view.was("decide:servers") is None):
         return
@@ -51,7 +51,7 @@ def to_carry(view: View) -> list[RecordSet]:
 
 
 def unseen_choices(view: View, unseen: Iterable[Unanswered], again: Sequence[str]) -> list[Choice]:
-    """Ways to learn what no server answers: the whole zone, or the person's word; another look comes first, and last
+    """Ways to learn what no server answers: the whole zone, or the person's word; another check comes first, and last
     once it was tried."""
     look = Choice(msg("ask-the-new-host.choice"), tuple(again))
     unseen = list(unseen)

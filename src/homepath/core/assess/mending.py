@@ -1,4 +1,4 @@
-"""What comes before everything else: entries to put back, questions for the owner, what is wrong with the web."""
+"""What comes before everything else: records to restored, questions for the owner, what is wrong with the web."""
 
 from __future__ import annotations
 
@@ -143,7 +143,7 @@ def _entries(record: RecordSet | None) -> tuple[Entry, ...]:
 
 
 def visited(view: View) -> Draft:
-    """The end: every address leads to the site. What stands in the way of that and is not waited for is urgent."""
+    """The end: every address points to the site. What is in the way of that and is not waited for is urgent."""
     visit, url = view.visit, view.case.wanted.primary_url
     place: Place = "here"
     stands: Done | Open | LeftOut

@@ -31,7 +31,7 @@ def take_back(view: View) -> Draft:
 
 
 def let_go(view: View) -> Draft:
-    """Every name that leads to the builder is taken out while the builder still serves it."""
+    """Every name that points to the builder is taken out while the builder still serves it."""
     act = enter_act(view.work, view.host_side)
     return Draft(
         kind="let-go",
@@ -52,7 +52,7 @@ def let_go(view: View) -> Draft:
 
 
 def leave_builder(view: View) -> Draft:
-    """Only when no cache leads anybody there is the domain removed, so that nobody meets a page of somebody else's."""
+    """Only when no cache leads anybody there is the domain removed, so that no one gets a page of someone else's."""
     told = view.told("leave-builder")
     edge = view.evidence.edge
     title = msg("leave-builder.title", domain=view.case.domain, builder=view.builder)
@@ -76,7 +76,7 @@ def leave_builder(view: View) -> Draft:
 
 
 def left(view: View) -> Draft:
-    """The end: a look shows that nothing leads there any more."""
+    """The end: a check shows that nothing points there any more."""
     still = [each for each in pointing(view.case) if each.leads]
     names = ", ".join(dict.fromkeys(shown(each.record.name) for each in still))
     kept = bool(still) and all(view.case.wanted.accepted.get(e.record.key) == e.record.values for e in still)

@@ -58,7 +58,7 @@ class Seen:
 
     @cached_property
     def compared(self) -> Compared | None:
-        """The last look at both sides, as far as it is about the servers that are to take over now."""
+        """The last check of both sides, as far as it is about the servers that are to take over now."""
         found, over = self.evidence.compared, self.over
         if found is None or over is None or set(found.target) != set(over.servers):
             return None
@@ -101,7 +101,7 @@ class Seen:
 
     @cached_property
     def parents_behind(self) -> tuple[str, ...]:
-        """Servers of the zone above that do not name the new servers yet, by the last look at them."""
+        """Servers of the parent zone that do not name the new servers yet, by the last check at them."""
         spread, survey = self.evidence.spread, self.evidence.survey
         if spread is None or survey is None or spread.at < survey.at - 60:
             return ()

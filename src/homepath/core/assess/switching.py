@@ -20,7 +20,7 @@ from homepath.core.plan.going_back import former_servers
 UNKNOWN_DS_TTL = 86400
 """Seconds; how long caches may keep a DS set whose TTL was not seen."""
 PARENTS_FOLLOW = (600, 86400)
-"""Seconds in which the servers of the zone above usually follow each other, and at most."""
+"""Seconds in which the servers of the parent zone usually follow each other, and at most."""
 
 
 def remove_ds(view: View) -> Iterator[Draft]:
@@ -66,7 +66,7 @@ def remove_ds(view: View) -> Iterator[Draft]:
 
 
 def _signed(view: View) -> bool:
-    """Whether the zone above holds a DS record, also one of a kind that nobody can check yet."""
+    """Whether the parent zone holds a DS record, also one of a kind that no one can check yet."""
     survey, compared = view.evidence.survey, view.compared
     if survey is not None and survey.delegation is not None and survey.delegation.signed:
         return True
@@ -121,7 +121,7 @@ def name_servers(view: View) -> Draft:
     stands: Standing = Open(NameServers(servers), _instead(view), because=because)
     compared = view.compared
     if compared is not None and compared.held and compared.verdict != "ready" and view.told("compare") is None:
-        # the steps before see to that; whatever they missed, nobody is sent to servers that are not ready
+        # the steps before see to that; whatever they missed, no one is sent to servers that are not ready
         stands = Open(BuilderStep(msg("not-ready.title"), msg("name-servers.instruction")))
     if view.handed_over:
         since = right_since_seen(view.said_at_source, Meant(view.case.domain, "NS", servers))
@@ -141,7 +141,7 @@ def name_servers(view: View) -> Draft:
 
 
 def _parents_wait(view: View, since: float | None) -> Wait | None:
-    """The servers of the zone above copy from each other; all of them must say the new nameservers."""
+    """The servers of the parent zone copy from each other; all of them must say the new nameservers."""
     if not view.parents_behind:
         return None
     began = since if since is not None else view.now
@@ -206,7 +206,7 @@ def old_zone(view: View) -> Draft:
 
 
 def add_ds(view: View) -> Iterator[Draft]:
-    """On the owner's wish the domain is signed again, once nobody asks the old zone (RFC 6781 section 4.3.5)."""
+    """On the owner's wish the domain is signed again, once no one asks the old zone (RFC 6781 section 4.3.5)."""
     if not view.case.wanted.sign:
         return
     survey = view.evidence.survey

@@ -31,7 +31,8 @@ def claim(view: View) -> Draft:
 
 
 def _claimed(view: View) -> Standing:
-    """Seen where the builder's edge serves the name. An edge that has not checked yet tells nothing: the word counts.
+    """Seen where the builder's servers serves the name. An edge that has not checked yet tells nothing: the word
+    counts.
 
     Where all is right, the longest wait is over, and the edge still does not serve the name, it was not enough.
     """
@@ -115,7 +116,7 @@ def builder_steps(view: View, when: When) -> Iterator[Draft]:
 def _without_effect(view: View, step: BriefStep, told: float) -> Text:
     """Why what was said to be done has to be done again; empty where the word counts.
 
-    Before the new nameservers are seen it has no effect; after that it must show at the builder's edge.
+    Before the new nameservers are seen it has no effect; after that it must show at the builder's servers.
     """
     if step.when != "after-nameservers" or view.over is None:
         return ""

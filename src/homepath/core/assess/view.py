@@ -99,7 +99,7 @@ class View(Seen):
 
     @cached_property
     def unchecked(self) -> bool:
-        """Whether no server of the domain answered at the last check, or nobody said where DNS leads visitors."""
+        """Whether no server of the domain answered at the last check, or no one said where DNS leads visitors."""
         spread, survey, visit = self.evidence.spread, self.evidence.survey, self.evidence.visit
         if self.visit_of_now is not None and self.visit_of_now.verdict == "unknown":
             return True
@@ -114,7 +114,7 @@ class View(Seen):
 
     @cached_property
     def unaware(self) -> bool:
-        """Whether the builder's edge was seen not to serve a name, though DNS leads there."""
+        """Whether the builder's servers was seen not to serve a name, though DNS points there."""
         return self.visit is not None and any(finding.code == "builder-unaware" for finding in self.visit.findings)
 
     @cached_property

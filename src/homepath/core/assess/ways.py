@@ -44,7 +44,7 @@ def to_other_servers(view: View) -> Iterator[Draft]:
     if view.over is None or not view.over.servers:
         return
     yield from switching.switched_too_early(view)
-    if view.over.by_builder:  # what its support desk enters may be all that its new zone will have
+    if view.over.by_builder:  # what its support enters may be all that its new zone will have
         yield from telling.builder_steps(view, "before-nameservers")
         yield handing_over.new_zone(view)
     else:
@@ -73,7 +73,7 @@ def _to_the_end(view: View) -> Iterator[Draft]:
 
 
 def back(view: View) -> Iterator[Draft]:
-    """What was before the last change is put back: its entries, or the nameservers."""
+    """What was before the last change is restored: its records, or the nameservers."""
     if view.over is None:
         yield returning.take_back(view)
         yield entering.spread(view)
@@ -103,5 +103,5 @@ WAYS = {"records": by_records, "nameservers": by_name_servers, "undo": back, "le
 
 
 def drafts(view: View) -> list[Draft]:
-    """All steps of the way that the plan takes; what must be mended first stands first."""
+    """All steps of the way that the plan takes; what must be fixed first stands first."""
     return [*mending.put_back_lost(view), *mending.decisions(view), *WAYS[view.plan.route](view)]

@@ -18,7 +18,7 @@ State = Literal["sent", "nothing", "refused", "partly", "unknown"]
 
 
 def send_json(domain: Name, sent: Sent) -> Json:
-    """What was sent, and what every server gives that differs from it."""
+    """What was sent, and what every server returns that differs from it."""
     state: State = "partly" if sent.differences else "sent"
     return not_sent_json(domain, state, sent.server.name, sent.changes, sent.differences)
 

@@ -13,7 +13,7 @@ from homepath.core.wording.words import sentence, stage, where
 
 FORMAT = "homepath.many/1"
 UNKNOWN = "unknown"
-"""The stage and the verdict of a domain that could not be looked at."""
+"""The stage and the verdict of a domain that could not be checked."""
 Verdict = Literal["as-wanted", "not-yet", "bad-input", "wrong", "unknown"]
 OF_EXIT: dict[int, Verdict] = {0: "as-wanted", 1: "not-yet", 3: "wrong", 4: "unknown"}
 
@@ -64,7 +64,7 @@ def unknown_json(domain: Name, trouble: str, verdict: Verdict, looked_at: float,
 
 
 def differs(before: Json | None, after: Json) -> bool:
-    """Whether somebody who knows the one line wants to hear of the other: anything but its moments."""
+    """Whether someone who knows the one line wants to hear of the other: anything but its moments."""
     return before is None or _said(before) != _said(after)
 
 

@@ -36,12 +36,12 @@ TroubleCause = Literal[
     "not-asked",
     "unknown",
 ]
-"""`silent`: nothing came in time. `refused`: it said that it will not. `no-connection`: nobody listens there.
+"""`silent`: nothing came in time. `refused`: it said that it will not. `no-connection`: no one listens there.
 `connection-lost`: it broke off. `off-limits`: an address that is never contacted. `not-dns`, `not-http`: something
 came that is none. `failed`: the server itself failed (SERVFAIL). `bogus`: its check of signatures failed. `lame`: it
 does not hold the zone. `no-server`: none of a zone's servers answers. `too-long`: it leads on and on. `tls`: no secure
 connection could be made. `untrusted`: its certificate is not trusted.
-`not-allowed`: a zone is not given to us. `no-time`: the whole look had to end before it was its turn.
+`not-allowed`: a zone is not given to us. `no-time`: the whole check had to end before it was its turn.
 `not-asked`: too many questions before it were not answered, so it was not sent."""
 
 
@@ -62,7 +62,7 @@ class Trouble:
 
 
 def server_state(cause: TroubleCause) -> Literal["silent", "refusing", "lame", "broken"]:
-    """What a nameserver does that gives no answer for a reason like this."""
+    """What a nameserver does that returns no answer for a reason like this."""
     if cause in ("silent", "no-connection", "off-limits", "not-asked"):
         return "silent"
     return "refusing" if cause == "refused" else "lame" if cause == "lame" else "broken"
@@ -122,7 +122,7 @@ class Answer:
     """What one server said to one question; `at` is when, in seconds of Unix time.
 
     `late`: it came only after the first try had run out. `uneven`: records of one set came with different TTLs.
-    `mark`: a short mark of its code and first set, for whoever asks the same again later; "" where nobody will.
+    `mark`: a short mark of its code and first set, for anyone who asks the same again later; "" where no one will.
     """
 
     question: Question
@@ -155,7 +155,7 @@ class Answer:
 
 @dataclass(frozen=True, slots=True)
 class Unanswered:
-    """A question that no server of the zone answered: whether anything stands there is not known."""
+    """A question that no server of the zone answered: whether anything is there is not known."""
 
     name: Name
     type: str

@@ -36,7 +36,7 @@ def properties(record: RecordSet) -> list[Property]:
 def relevant_set(name: Name, zone: Zone, surroundings: Zone, alias: Name | None = None) -> RecordSet | None:
     """The CAA set that decides for `name`: its own, else its parent's, up to the root (section 3).
 
-    Looking up CAA at a name that is an alias gives the set at the alias's target; `alias` is the target that the
+    Looking up CAA at a name that is an alias returns the set at the alias's target; `alias` is the target that the
     name has or will have. The target's own parents are not climbed.
     """
     for step, at in enumerate(ancestors(name)):

@@ -41,7 +41,7 @@ def _tag(octets: bytes) -> int:
 
 
 def fits(name: Name, links: RecordSet, keys: RecordSet | None) -> bool:
-    """Whether one of the keys is one that the DS set at the parent stands for."""
+    """Whether one of the keys is one that the DS set at the parent means."""
     return any(
         _same(ds, ds_of(name, key, digest)) for ds, digest in _split(links) for key in (keys.values if keys else ())
     )

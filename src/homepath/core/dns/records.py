@@ -15,9 +15,9 @@ ADDRESS_TYPES = ("A", "AAAA")
 WEB_TYPES = ("A", "AAAA", "CNAME", "HTTPS", "SVCB")
 """Types that decide where a browser goes, so that a stale one leads visitors astray."""
 LED_TO = ("A", "AAAA", "CNAME")
-"""Types by which a name leads to a server."""
+"""Types by which a name points to a server."""
 WILD_TYPES = ("A", "AAAA", "CNAME", "TXT", "MX")
-"""Types of which a wildcard's answers are told from entries."""
+"""Types of which a wildcard's answers are told from records."""
 JOINED_TYPES = ("TXT", "CAA", "MX", "SRV")
 """Types whose sets are shared by several uses: one more value is added, others stay."""
 SIGNING = ("RRSIG", "NSEC", "NSEC3", "DNSKEY")

@@ -144,7 +144,7 @@ def canonical(rrtype: str, text: str, origin: Name = ".") -> str:
 def meaning(rrtype: str, value: str) -> str:
     """What makes two canonical values the same to those who read them.
 
-    A TXT value means its strings joined (RFC 7208 section 3.3 and common use for proofs of ownership).
+    A TXT value means its strings joined (RFC 7208 section 3.3 and common use for verification records of ownership).
     """
     return "".join(strings(value)) if rrtype in ("TXT", "SPF") else value
 
@@ -156,7 +156,9 @@ def target(rrtype: str, value: str) -> Name | None:
 
 def check_host_target(value: Name) -> None:
     """Refuse a CNAME target that no browser could follow. Raises BadValue."""
-    if len(labels(value)) < 2 or not is_host(re.sub(r"(?:^|(?<=\.))_", "x", value)):  # proofs stand at names with a _
+    if len(labels(value)) < 2 or not is_host(
+        re.sub(r"(?:^|(?<=\.))_", "x", value)
+    ):  # verification records stand at names with a _
         raise BadValue(msg("values.check-host-target", value=value))
     if re.fullmatch(r"[0-9.]+", value):
         raise BadValue(msg("values.check-host-target-2", value=value))

@@ -20,7 +20,7 @@ MOST_QUESTIONS = 200
 MOST_ALIASES = 12
 MOST_DEPTH = 6
 MOST_NAMES = 13
-"""Nameservers of one zone whose addresses are looked for; no zone needs more."""
+"""Nameservers of one zone whose addresses are searched for; no zone needs more."""
 MOST_SERVERS = 26
 """Addresses of one zone's nameservers that are kept."""
 MOST_SILENT = 6
@@ -58,7 +58,7 @@ class Cut:
 class Budget:
     """Shared by a walk and the walks it needs for the addresses of nameservers.
 
-    `spread`: for names within this domain, with which of a zone's servers to begin, so that looks at many domains
+    `spread`: for names within this domain, with which of a zone's servers to begin, so that checks many domains
     do not all ask the same one. What all of them ask is asked of the first, so that its answer can be shared.
     """
 
@@ -204,7 +204,7 @@ def side_by_side(walks: Sequence[Generator[list[Ask], list[Answer], T]]) -> Gene
 
 
 def _or_lost(walk: Generator[list[Ask], list[Answer], T]) -> Generator[list[Ask], list[Answer], T | LostWay]:
-    """What a walk gives, or why it could not go on."""
+    """What a walk returns, or why it could not go on."""
     try:
         return (yield from walk)
     except LostWay as error:
@@ -249,7 +249,7 @@ def look_up(
 ) -> Generator[list[Ask], list[Answer], Found]:
     """The sets of `types` at `name`, aliases followed, asked of the authoritative servers.
 
-    A type that nobody answers for gives no set; LostWay is raised where nobody answers for any.
+    A type that no one answers for returns no set; LostWay is raised where no one answers for any.
     """
     if ROOT not in budget.known:
         budget.known[ROOT] = Cut(ROOT, (), tuple(roots))

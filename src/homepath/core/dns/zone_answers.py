@@ -1,4 +1,4 @@
-"""What the answers of a zone's servers make known, record set by record set; what nobody answered stays unknown."""
+"""What the answers of a zone's servers make known, record set by record set; what no one answered stays unknown."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ Rounds = dict[Server, list[Answer]]
 
 
 def tells(answer: Answer, zone: Name) -> bool:
-    """Whether an answer says what stands at the asked name: with authority, with records, or by handing it on.
+    """Whether an answer says what is at the asked name: with authority, with records, or by handing it on.
 
     Silence, a failure, and an empty answer without authority say nothing (RFC 2308 section 2). A server that says of a
     young type that it does not implement it cannot hold one.
@@ -92,14 +92,14 @@ def contents_of(answers: Iterable[Answer], keys: Iterable[Key]) -> list[RecordSe
     noted = list(sets.values())
     for answer in answers:
         key = (answer.question.name, answer.question.type)
-        handed_on = not answer.authoritative and not answer.answer  # what stands there, others say
+        handed_on = not answer.authoritative and not answer.answer  # what is there, others say
         if key in wanted and key not in sets and key[1] != "SOA" and not handed_on:
             noted.append(RecordSet(*key, negative_ttl(answer.soa) if answer.soa else 0, ()))
     return noted
 
 
 def behind_others(answers: Iterable[Answer], counted: Mapping[Key, RecordSet]) -> dict[Key, RecordSet]:
-    """What a server gives that is not what counts, or gives for longer: a cache may fetch it there."""
+    """What a server returns that is not what counts, or returns for longer: a cache may fetch it there."""
     lagging: dict[Key, RecordSet] = {}
     for answer in answers:
         key = (answer.question.name, answer.question.type)
@@ -114,7 +114,7 @@ def behind_others(answers: Iterable[Answer], counted: Mapping[Key, RecordSet]) -
 
 
 def denied(answers: Iterable[Answer]) -> Iterator[Name]:
-    """Names of which one answer says that they do not exist, while another gives data at them or below (RFC 8020)."""
+    """Names of which one answer says that they do not exist, while another returns data at them or below (RFC 8020)."""
     answers = list(answers)
     there = {name for name, _ in sets_of(answers)}
     gone = dict.fromkeys(a.question.name for a in answers if a.rcode == "NXDOMAIN" and not a.answer)

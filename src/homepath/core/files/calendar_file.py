@@ -15,7 +15,7 @@ from homepath.core.model.visible import visible
 
 PRODUCT = "-//Home Path//homepath next//EN"
 OWN = "X-HOMEPATH-DOMAIN"
-"""Marks the entries that are ours to change, with the domain they are about."""
+"""Marks the records that are ours to change, with the domain they are about."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,7 +35,7 @@ def uid(kind: str, domain: Name) -> str:
 
 def merged(text: str | None, domain: Name, wanted: Sequence[Appointment], now: float, source: str = "") -> str:
     """The calendar `text` with the appointments of `domain` brought up to date. Everything else stays letter by letter,
-    whatever it is: only the lines of our own entries are replaced.
+    whatever it is: only the lines of our own records are replaced.
 
     One that is no longer wanted is cancelled if it lies ahead, and kept as history if not. Raises BadInput when
     `text` is no calendar.
@@ -170,7 +170,7 @@ def _read(entry: str):  # type: ignore[no-untyped-def]  # the library's own clas
     try:
         event = Event.from_ical(entry)
         return event if event.name == "VEVENT" else None
-    except Exception:  # the library has many ways to fail at what somebody has edited
+    except Exception:  # the library has many ways to fail at what someone has edited
         return None
 
 
@@ -178,7 +178,7 @@ def _ahead(event, now: float) -> bool:  # type: ignore[no-untyped-def]
     """Whether an entry lies ahead; one whose beginning cannot be read does not."""
     try:
         return bool(event.decoded("dtstart") > _moment(now))
-    except Exception:  # somebody has edited it: a day without a time, none at all, anything
+    except Exception:  # someone has edited it: a day without a time, none at all, anything
         return False
 
 

@@ -1,4 +1,4 @@
-"""Entries to type into a form, in one DNS host's notation: jobs, one for each name and what it is for."""
+"""Records to type into a form, in one DNS host's notation: jobs, one for each name and what it is for."""
 
 from __future__ import annotations
 
@@ -51,7 +51,7 @@ class Job:
 def jobs(
     act: Enter, domain: Name, notation: Notation, zone: Zone, purpose_of: Callable[[Key], Purpose]
 ) -> tuple[Job, ...]:
-    """The act's entries in the order of typing: set by set, each old value next to the new one.
+    """The act's records in the order of typing: set by set, each old value next to the new one.
 
     What goes and what comes at one website name is one job, also where an alias takes the place of addresses.
     """

@@ -29,7 +29,7 @@ _TABLES = ("values", "keep", "move", "undo", "purposes", "accepted", "values_of"
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """One site of a list. `line`: where it stands in its file; `data`: as a site file would have it."""
+    """One site of a list. `line`: where it is in its file; `data`: as a site file would have it."""
 
     line: int
     data: Mapping[str, Any]

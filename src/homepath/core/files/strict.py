@@ -1,7 +1,7 @@
 """Strict reading of the TOML files people write: every problem at once, each with file, line, key and hint.
 
-A file's form is a table of small readers. A reader takes a value, the path to it and the report; it gives the value
-as wanted, or adds to the report and gives None. Written here because start-up time decides (a validation library
+A file's form is a table of small readers. A reader takes a value, the path to it and the report; it returns the value
+as wanted, or adds to the report and returns None. Written here because start-up time decides (a validation library
 took a third of the time of `homepath plan`).
 """
 
@@ -98,7 +98,7 @@ class Report:
 
 Reader = Callable[[Any, Path, Report], Any]
 Check = Callable[[str], Any]
-"""Takes a text and gives what it means, or raises ValueError with a sentence."""
+"""Takes a text and returns what it means, or raises ValueError with a sentence."""
 
 _NO_DEFAULT = object()
 
@@ -242,7 +242,7 @@ def read_file(words: str, file: str, form: Reader, format_name: str, most: int =
 DEEPEST = 8
 """Parts of a dotted key, and brackets inside each other."""
 _BETWEEN = re.compile(r"[=\[\]{},]")
-"""What separates keys and values; each character is looked at once."""
+"""What separates keys and values; each character is checked once."""
 _KEY_strict = re.compile(r"[\w-]+(?:[ \t]*\.[ \t]*[\w-]+)*")
 LONGEST_LINE = 10_000
 _LONG_NUMBER = re.compile(r"[0-9_]{40,}")

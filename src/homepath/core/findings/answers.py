@@ -1,4 +1,4 @@
-"""Findings about answers: what nobody answered, and answers that contradict themselves."""
+"""Findings about answers: what no one answered, and answers that contradict themselves."""
 
 from __future__ import annotations
 

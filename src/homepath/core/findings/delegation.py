@@ -35,7 +35,7 @@ KINDS = (
 
 
 def _edited_elsewhere(case: Case) -> Iterator[Sighting]:
-    """The classic mistake: records entered at a form that nobody asks."""
+    """The classic mistake: records entered at a form that no one asks."""
     survey, notation = case.survey, case.notation
     if survey is None or survey.delegation is None or case.wanted.hand_over is not None:
         return

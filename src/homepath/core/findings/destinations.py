@@ -90,7 +90,7 @@ def _address_elsewhere(case: Case) -> Iterator[Sighting]:
 
 
 def _leads_on_rightly(case: Case, record: RecordSet) -> bool:
-    """Whether an alias leads to another name of the website that has the builder's own addresses: `www` by way of the
+    """Whether an alias points to another name of the website that has the builder's own addresses: `www` by way of the
     apex is another way than the brief's, and leads no visitor astray."""
     if record.type != "CNAME" or record.values[0] not in case.wanted.names:
         return False

@@ -1,4 +1,4 @@
-"""Findings about how entries were typed: which keystroke went wrong, and what to type instead."""
+"""Findings about how records were typed: which keystroke went wrong, and what to type instead."""
 
 from __future__ import annotations
 
@@ -43,7 +43,7 @@ def _near_miss(case: Case) -> Iterator[Sighting]:
         alone = len(missing) == len(want.record.values)
         before = not came_later(case, record) and (record.type in ADDRESS_TYPES or bool(case.history))
         if record.type != "TXT" and alone and before:
-            continue  # what stood there before may differ by a digit without having been typed for it
+            continue  # what was there before may differ by a digit without having been typed for it
         for value in sorted(set(record.values) - set(want.record.values)):
             if slip := slip_among(missing, value):
                 meant, words = slip

@@ -27,7 +27,7 @@ class Sighting:
 
 @dataclass(frozen=True, slots=True)
 class Rule:
-    """`check` finds the sightings of one kind of finding; what there is to say of the kind stands in the registry."""
+    """`check` finds the sightings of one kind of finding; what there is to say of the kind is in the registry."""
 
     code: str
     check: Callable[[Case], Iterator[Sighting]]
@@ -64,7 +64,7 @@ class Kind:
     holds_up_builder: bool = False
     """While it is there, the builder's check or its certificate fails, however long one waits."""
     about_domain: bool = False
-    """It matters whatever the website does: also on the way back, and out of the builder."""
+    """It matters whatever the website does: also on how to undo it, and out of the builder."""
     matters_before: bool = False
     """A visit before the change finds it, and it is about the change; what else that visit finds is the old site's."""
     builder_shows: bool = False
@@ -85,7 +85,8 @@ class Kind:
 
     @property
     def in_record(self) -> bool:
-        """Whether it is a fault of the record itself: whoever changes that has cured it, and nobody wants it back."""
+        """Whether it is a fault of the record itself: anyone who changes that has cured it, and no one wants it
+        back."""
         return self.faulty or self.typed or self.clash
 
     @property

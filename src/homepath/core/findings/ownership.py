@@ -1,4 +1,4 @@
-"""Findings about proofs of ownership."""
+"""Findings about verification records of ownership."""
 
 from __future__ import annotations
 

@@ -31,7 +31,7 @@ def use_of(case: Case, visit: Visit | None) -> Use:
 
 
 def gap_of(case: Case, visit: Visit | None, edge: EdgeSeen | None) -> CertificateGap | None:
-    """The time without a good certificate after the change; None where nobody comes over https today, or the builder
+    """The time without a good certificate after the change; None where no one comes over https today, or the builder
     was seen to have its certificate already."""
     if visit is None or (edge is not None and edge.secure) or not has_old_site(case):
         return None
@@ -46,7 +46,7 @@ def gap_of(case: Case, visit: Visit | None, edge: EdgeSeen | None) -> Certificat
 
 
 def warned(outlook: Outlook, gap: CertificateGap | None) -> tuple[float, ...]:
-    """For each minute, the share of those who come over https that is led to the builder before its certificate is
+    """For each minute, the share of those who come over https that is pointed to the builder before its certificate is
     there: as long as it usually takes after the records were entered."""
     if gap is None:
         return ()
@@ -60,7 +60,7 @@ SPARE = 1800
 """Seconds shown after the last cache has let go."""
 LONGEST = 14 * 86400
 NOTICED = 4 * 3600
-"""Seconds until somebody notices that what did not come along is missing, and enters it."""
+"""Seconds until someone notices that what did not come along is missing, and enters it."""
 
 
 def situations(case: Case, servers_ttl: int, held: int = 0) -> list[Situation]:
@@ -88,13 +88,13 @@ def _asked_for(there: Sequence[RecordSet]) -> RecordSet | None:
 
 
 def left_behind(compared: Compared, servers_ttl: int, absent: int) -> list[Situation]:
-    """What a switch made now would lose, each as a name of its own: mail, proofs, other names."""
+    """What a switch made now would lose, each as a name of its own: mail, verification records, other names."""
     lost = [each for each in compared.hindering if each.old and not each.theirs]
     return [Situation(each.name, each.old_ttl, each.wanted_ttl, absent, servers_ttl) for each in lost]
 
 
 def too_early(lost: Sequence[Situation], noticed: int = NOTICED) -> Order:
-    """The nameservers changed before the new ones have everything; entered there once somebody has noticed."""
+    """The nameservers changed before the new ones have everything; entered there once someone has noticed."""
     title = msg("orders.too-early.title", noticed=noticed)
     phases = tuple((each.name, (*_until_lost(each), Phase(noticed, "new", each.new_ttl))) for each in lost)
     return Order("too-early", title, noticed, phases)
@@ -178,7 +178,7 @@ def together(courses: Sequence[Course]) -> Course:
 
 
 def recommend(found: Sequence[Outlook], lowers: bool, use: Use) -> tuple[str, Text]:
-    """The key of the best order, and why. Nobody should meet nothing; a site in use should not be long in between.
+    """The key of the best order, and why. No one should meet nothing; a site in use should not be long in between.
 
     `lowers`: the plan lowers the TTL first. `use`: what visitors meet there today.
     """

@@ -1,8 +1,8 @@
 """Any sequence of changes, by following a sample of caches (NumPy).
 
-Only the copy that a cache holds when the zone changes can be other than what the zone gives, so each cache is followed
-from change to change: until its copy dies visitors meet the copy, then what the zone gives. At the next change it is
-brought up to date by as many fetches as fit in between. Minute by minute only counting is left.
+Only the copy that a cache holds when the zone changes can be other than what the zone returns, so each cache is
+followed from change to change: until its copy dies visitors meet the copy, then what the zone returns. At the next
+change it is brought up to date by as many fetches as fit in between. Minute by minute only counting is left.
 """
 
 from __future__ import annotations
@@ -97,7 +97,7 @@ def simulate(
 ) -> Course:
     """Follow `sample` caches through `phases` for so many seconds, counted every `step` seconds.
 
-    The first phase has lasted long enough for a steady state. The same input gives the same course.
+    The first phase has lasted long enough for a steady state. The same input returns the same course.
     """
     random = np.random.default_rng(_SEED)
     state = _steady(phases[0], caches, sample, random)
@@ -156,7 +156,7 @@ def _even(count: int, random: np.random.Generator) -> Floats:
 
 
 def _advance(state: _Sample, phase: Phase, end: float, random: np.random.Generator) -> None:
-    """Bring every cache to the moment `end`: those asked before have fetched what `phase` gives, maybe many times."""
+    """Bring every cache to the moment `end`: those asked before have fetched what `phase` returns, maybe many times."""
     active = np.flatnonzero(state.asked < end)
     gives = GIVES.index(phase.gives)
     while len(active):
@@ -185,7 +185,7 @@ def _moved(phases: Sequence[Phase], last: Floats, change: float) -> Moved:
         default=change,
     )
     bound = float(max(bound, change))
-    if not len(last):  # no cache keeps the rules
+    if not len(last):  # no cache respects TTLs
         return Moved(bound, bound, bound, bound)
     half, most, nearly = (float(max(change, np.quantile(last, share))) for share in (0.5, 0.9, 0.99))
     return Moved(half, most, nearly, bound)

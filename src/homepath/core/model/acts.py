@@ -29,7 +29,7 @@ class Difference:
 
 @dataclass(frozen=True, slots=True)
 class Sent:
-    """`differences` is empty when every authoritative server gives what was sent. `at`: Unix seconds.
+    """`differences` is empty when every authoritative server returns what was sent. `at`: Unix seconds.
 
     `unrecorded`: why the journal could not be told of it; empty where it was.
     """
@@ -57,7 +57,7 @@ class Update:
 def became_of(update: Update, zone: Zone) -> SendState:
     """What is seen of an update whose answer was lost: all of it is there, nothing has changed, or something between.
 
-    Updates are carried out whole or not at all (RFC 2136 section 3.4), so the last means that somebody else was there.
+    Updates are carried out whole or not at all (RFC 2136 section 3.4), so the last means that someone else was there.
     """
     if _same(update.sets, zone):
         return "sent"
@@ -72,7 +72,7 @@ def _same(sets: Sequence[RecordSet], zone: Zone) -> bool:
 Where = Literal["DNS host", "new DNS host"]
 Cause = Literal["caches", "absence", "parent", "certificate", "builder"]
 """What is waited for: old answers in caches, the memory that nothing was there (RFC 2308), the parent's word on name
-servers, a certificate, the builder's next look."""
+servers, a certificate, the builder's next check."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,7 +118,7 @@ class PublishAgain:
 
 @dataclass(frozen=True, slots=True)
 class HttpsOnly:
-    """Switch on that http leads to https."""
+    """Switch on that http points to https."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -166,7 +166,7 @@ class Wait:
 
 @dataclass(frozen=True, slots=True)
 class Choice:
-    """One answer to a question: the words of one `homepath` command that gives it, and what is lost by it."""
+    """One answer to a question: the words of one `homepath` command that returns it, and what is lost by it."""
 
     say: Text
     then: tuple[str, ...]

@@ -15,7 +15,7 @@ RedirectPlace = Literal["builder", "forwarding", "proxy", "own-server", "nobody"
 
 @dataclass(frozen=True, slots=True)
 class Redirects:
-    """`names` lead to the primary address from `place`. `secure`: https works there too. `others`: what else would do,
+    """`names` point to the primary address from `place`. `secure`: https works there too. `others`: what else would do,
     each with a word on it."""
 
     place: RedirectPlace
@@ -48,7 +48,7 @@ When = Literal[
 
 @dataclass(frozen=True, slots=True)
 class BriefStep:
-    """Something the builder wants done besides records: where in the order, and what.
+    """Something the builder wants done also records: where in the order, and what.
 
     `publishes`: it is publishing the site again.
     """
@@ -80,15 +80,15 @@ class ValueAsked:
 
 Route = Literal["records", "nameservers", "advise", "undo", "leave"]
 Existing = Literal["scan", "import", "form", "support", "none"]
-"""What whoever takes a domain over does with the entries that exist: copies what it can guess, reads a master file, has
-a form for them, has only a support desk that enters them, or has no place for any."""
+"""What anyone who takes a domain over does with the records that exist: copies what it can guess, reads a master file,
+has a form for them, has only a support that enters them, or has no place for any."""
 LOADS_WITHIN = 3600
-"""Seconds; how long new nameservers take to hold a domain, where nobody says."""
+"""Seconds; how long new nameservers take to hold a domain, where no one says."""
 
 
 @dataclass(frozen=True, slots=True)
 class NewZone:
-    """What whoever takes a domain over makes of it. `loads_within`: seconds until its servers hold it, at most."""
+    """What anyone who takes a domain over makes of it. `loads_within`: seconds until its servers hold it, at most."""
 
     existing: tuple[Existing, ...] = ()
     loads_within: int = LOADS_WITHIN
@@ -107,7 +107,7 @@ class MoveTo:
 
 @dataclass(frozen=True, slots=True)
 class WayBack:
-    """What `homepath undo` takes back: the way that was gone. `to`: the moment whose state is put back (Unix seconds),
+    """What `homepath undo` takes back: the way that was gone. `to`: the moment whose state is restored (Unix seconds),
     None for the one before the last change."""
 
     of: Literal["records", "nameservers"]
@@ -132,7 +132,7 @@ class HttpsFacts:
 
 @dataclass(frozen=True, slots=True)
 class ReservedName:
-    """Labels that the builder keeps for itself, by a pattern in which `*` stands for anything, and why."""
+    """Labels that the builder keeps for itself, by a pattern in which `*` means anything, and why."""
 
     pattern: str
     reason: str = ""
@@ -175,11 +175,11 @@ class Brief:
 
 @dataclass(frozen=True, slots=True)
 class Notation:
-    """How one DNS host's form wants entries, what it lacks, and what its parking and forwarding look like.
+    """How one DNS host's form wants records, what it lacks, and what its parking and forwarding look like.
 
     `servers`: patterns of its nameservers' names. `apex_alias`: the form's word for an alias at the apex, None where
-    it has none. `text_limit`: the longest text the form takes. `most_values`: how many entries of one type it takes
-    at one name. `proxy`: it has a web proxy with certificates and redirect rules. `known`: somebody wrote it down; what
+    it has none. `text_limit`: the longest text the form takes. `most_values`: how many records of one type it takes
+    at one name. `proxy`: it has a web proxy with certificates and redirect rules. `known`: someone wrote it down; what
     an unwritten one does not say is not known.
     """
 
@@ -218,8 +218,8 @@ NO_NOTATION = Notation(known=False)
 class Site:
     """One owner's wish: the domain, its primary address, and whose brief applies.
 
-    `ownership`: the type of proof chosen among the brief's; `purposes`: the owner's word on what a record is for, by
-    "name TYPE". `leads_to`: the primary address of the site, where this is a further domain.
+    `ownership`: the type of verification record chosen among the brief's; `purposes`: the owner's word on what a
+    record is for, by "name TYPE". `leads_to`: the primary address of the site, where this is a further domain.
     `redirect`: where the second name is redirected, if the owner says so; `own_server`: addresses of a web server of
     the owner's own that may do it. `accepted`: changes of records that were to stay and that were meant, by
     "name TYPE": the values that stand there now. `apex`: what the DNS host has for a domain without www that gets no

@@ -10,16 +10,16 @@ from homepath.core.dns.names import BadName, Name, absolute, is_host, labels
 from homepath.core.message import msg, reason
 
 SuffixOf = Callable[[str], str | None]
-"""Gives the registrable domain of a name without final dot, by the public suffix list, or None."""
+"""Returns the registrable domain of a name without final dot, by the public suffix list, or None."""
 
 
 class BadDomain(ValueError):
-    """The text is not a domain that somebody can have registered; the message says why."""
+    """The text is not a domain that someone can have registered; the message says why."""
 
 
 @dataclass(frozen=True, slots=True)
 class TypedDomain:
-    """`domain` is the registered domain; `label` what stood in front of it (`www`, `shop`), or empty."""
+    """`domain` is the registered domain; `label` what was in front of it (`www`, `shop`), or empty."""
 
     domain: Name
     label: str

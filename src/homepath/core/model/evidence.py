@@ -18,10 +18,10 @@ from homepath.core.model.survey import Compared, Role, Spread, SpreadVerdict, Su
 from homepath.core.model.visits import Hsts, Visit
 
 Source = Literal["zone", "parent", "survey", "behind", "told", "new"]
-"""Who said it: the zone's own servers, those of the zone above (its NS and DS sets), or a survey, which lists only what
-was entered: nothing that a wildcard made up, and everything that an export knew; or a server of the zone that is behind
-the others, as long as there is one; or, `told`, an export or the person, of a set that no server answers for; or,
-`new`, the nameservers that are to take the domain over."""
+"""Who said it: the zone's own servers, those of the parent zone (its NS and DS sets), or a survey, which lists only
+what was entered: nothing that a wildcard made up, and everything that an export knew; or a server of the zone that is
+behind the others, as long as there is one; or, `told`, an export or the person, of a set that no server answers for;
+or, `new`, the nameservers that are to take the domain over."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,7 +59,7 @@ class VerdictChange:
 class Copy:
     """An earlier content that caches may hold: fetched at `until` at the latest, kept for `ttl` seconds.
 
-    `absent`: it was that nothing stood there.
+    `absent`: it was that nothing was there.
     """
 
     until: float
@@ -95,7 +95,7 @@ def earlier_copies(contents: Sequence[Content], meant: Meant) -> tuple[Copy, ...
 
 
 def noted(contents: Sequence[Content], at: float, sets: Iterable[RecordSet], source: Source) -> tuple[Content, ...]:
-    """The past with what a source gives at `at`: a set that has not changed only gets a later end."""
+    """The past with what a source returns at `at`: a set that has not changed only gets a later end."""
     found = list(contents)
     last = {each.record.key: number for number, each in enumerate(found) if each.source == source}
     for record in sets:
@@ -111,10 +111,10 @@ def noted(contents: Sequence[Content], at: float, sets: Iterable[RecordSet], sou
 
 @dataclass(frozen=True, slots=True)
 class EdgeSeen:
-    """What the builder's edge said when it was asked for the primary address, wherever DNS leads.
+    """What the builder's servers said when it was asked for the primary address, wherever DNS leads.
 
     `knows`: it serves the name; None where it could not be asked. `secure`: with a good certificate. `since`: the
-    first of the looks, up to this one, at which it knew the name.
+    first of the checks, up to this one, at which it knew the name.
     """
 
     at: float
@@ -129,7 +129,7 @@ class Evidence:
 
     `remembered`: the steps as they last stood. `visited_before`: whether the old site was ever visited.
     `transfer_tried`: the servers were asked for the whole zone; `whole_seen`: it was once seen whole, by a transfer or
-    an export. `compared`: the last look at both sides of a hand-over. `sent`: when updates were sent. `left_out`: what
+    an export. `compared`: the last check of both sides of a hand-over. `sent`: when updates were sent. `left_out`: what
     of the journal could not be read. Moments in Unix seconds.
     """
 

@@ -1,8 +1,8 @@
 """The model of caches between visitors and the zone.
 
-A visitor asks a cache. A cache that holds a copy gives it; else it fetches what the zone gives now, and keeps that for
-its TTL. Requests reach each cache at random moments (a Poisson process), so between the death of a copy and the next
-fetch lies an exponentially distributed pause. Nothing else is assumed.
+A visitor asks a cache. A cache that holds a copy returns it; else it fetches what the zone returns now, and keeps that
+for its TTL. Requests reach each cache at random moments (a Poisson process), so between the death of a copy and the
+next fetch lies an exponentially distributed pause. Nothing else is assumed.
 """
 
 from __future__ import annotations
@@ -14,13 +14,13 @@ from homepath.core.dns.names import Name
 from homepath.core.message import Text
 
 Gives = Literal["old", "new", "nothing"]
-"""What the zone gives at some time, as a visitor meets it."""
+"""What the zone returns at some time, as a visitor gets it."""
 GIVES: tuple[Gives, ...] = ("new", "old", "nothing")
 
 
 @dataclass(frozen=True, slots=True)
 class Phase:
-    """From `at` seconds after the start on the zone gives this, to be kept for `ttl` seconds.
+    """From `at` seconds after the start on the zone returns this, to be kept for `ttl` seconds.
 
     `servers_ttl`, of a first phase only: the next change is one of nameservers, whose names caches keep so long;
     until a cache forgets them it goes on fetching from the former ones.
@@ -44,7 +44,7 @@ class Busy:
 class Caches:
     """The caches between visitors and the zone.
 
-    `clamped`: the share that keeps nothing for less than `floor` seconds. `stale`: the share that gives an expired
+    `clamped`: the share that keeps nothing for less than `floor` seconds. `stale`: the share that returns an expired
     answer to the first visitor after it has run out, for at most `stale_for` seconds (RFC 8767), and fetches again.
     """
 
@@ -86,7 +86,7 @@ class Course:
 
 @dataclass(frozen=True, slots=True)
 class Situation:
-    """One name before the change. `old_ttl` None: nothing stands there, and that is remembered for `absent_ttl`.
+    """One name before the change. `old_ttl` None: nothing is there, and that is remembered for `absent_ttl`.
 
     `servers_ttl`: how long caches keep the names of the old nameservers, where those change; else 0. Seconds.
     """
@@ -109,12 +109,12 @@ class Order:
 
 
 Use = Literal["in-use", "parked", "nothing", "unknown"]
-"""What visitors meet there today: a site, the DNS host's parking page, nothing that answers; or nobody looked."""
+"""What visitors meet there today: a site, the DNS host's parking page, nothing that answers; or no one looked."""
 
 
 @dataclass(frozen=True, slots=True)
 class CertificateGap:
-    """A site in use has https, and the builder orders its own certificate only once DNS leads there.
+    """A site in use has https, and the builder orders its own certificate only once DNS points there.
 
     `usual`, `longest`: how long that takes after the change, in seconds; `said`: the brief says so. `binding`: the old
     site told browsers to come only over https (RFC 6797), so they cannot even pass the warning by.
@@ -129,7 +129,7 @@ class CertificateGap:
 @dataclass(frozen=True, slots=True)
 class Outlook:
     """What one order does to visitors, over all names alike. `warned`: for each minute, the share of those who come
-    over https that meets a certificate error."""
+    over https that gets a certificate error."""
 
     order: Order
     course: Course

@@ -53,7 +53,7 @@ class Meant:
         return not self.lacking(present) and not there & {meaning(self.type, value) for value in self.without}
 
     def lacking(self, present: RecordSet | None) -> tuple[str, ...]:
-        """The wanted values that `present` does not give. A policy of the owner's own stands for another one."""
+        """The wanted values that `present` does not give. A policy of the owner's own means another one."""
         there = present.meanings if present else frozenset()
         wants = [(value, meaning(self.type, value)) for value in self.values]
         texts = there if self.type == "TXT" else ()
@@ -138,7 +138,7 @@ class Plan:
 
     @property
     def work(self) -> tuple[Change, ...]:
-        """The changes that somebody has to make."""
+        """The changes that someone has to make."""
         return tuple(change for change in self.changes if change.move != "keep")
 
     @property

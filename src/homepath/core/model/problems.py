@@ -34,7 +34,7 @@ class HomePathError(Exception):
 
 
 class BadInput(HomePathError):
-    """The person must mend something; all problems of one input come together."""
+    """The person must fix something; all problems of one input come together."""
 
     def __init__(self, *problems: Problem) -> None:
         super().__init__(messages((problem.message for problem in problems), "clauses"))
@@ -46,7 +46,7 @@ class CouldNotLook(HomePathError):
 
 
 class NotSent(CouldNotLook):
-    """Nothing went out at all: nobody was there to take it."""
+    """Nothing went out at all: no one was there to take it."""
 
 
 class Refused(HomePathError):

@@ -79,7 +79,7 @@ class Assessment:
     """The one answer for one domain at one time, which every command shows a part of.
 
     `at`: Unix seconds. `site_up`: whether visitors reach the site at its primary address; None where that is not
-    known, and on the way back or out. `step`: the one that is now or waits, None only with `Nothing`. `findings`: all
+    known, and on how to undo it or out. `step`: the one that is now or waits, None only with `Nothing`. `findings`: all
     that are open, worst first, at their final levels; `because`: those that explain the act; `notes`: those worth
     knowing, with nothing to do. `unchecked`: no server of the domain answered at the last check, or what
     holds everything up is only that something was not answered.
@@ -99,7 +99,7 @@ class Assessment:
     open_acts: tuple[tuple[str, Act], ...] = ()
     """The act of every step that is still open, by its id, in their order."""
     going: Literal["there", "back", "away"] = "there"
-    """Whether the way leads to the builder, back, or out of it."""
+    """Whether the way points to the builder, back, or out of it."""
     further: Name | None = None
     """The further domain that the act is about, where it is not the main one."""
 

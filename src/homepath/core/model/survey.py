@@ -41,9 +41,9 @@ class Reading:
 
 @dataclass(frozen=True, slots=True)
 class RecordSpread:
-    """How one record set has spread. `settled_by`: no cache that keeps the rules is behind after it.
+    """How one record set has spread. `settled_by`: no cache that respects TTLs is behind after it.
 
-    `taken_back`: when an earlier look said settled, if this one says otherwise.
+    `taken_back`: when an earlier check said settled, if this one says otherwise.
     """
 
     name: Name
@@ -116,11 +116,11 @@ class RecordCompared:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Compared:
-    """One look at both sides, at `at` (Unix seconds).
+    """One check of both sides, at `at` (Unix seconds).
 
     `records`: all of them, or only those that are not `same` where it comes from the journal; `same` counts the others.
     `signed`: the parent has a DS record that does not fit the new side's keys. `target`: the servers compared with.
-    `unanswered`: what one side did not answer, so that nobody knows whether it would be lost.
+    `unanswered`: what one side did not answer, so that no one knows whether it would be lost.
     """
 
     domain: Name
@@ -186,7 +186,7 @@ class Chain:
 @dataclass(frozen=True, slots=True)
 class Delegation:
     """What the parent says: the servers it names, for how long (seconds), and whether the zone is signed, None where
-    nobody said so.
+    no one said so.
 
     `signatures`: whether the keys at the zone fit the DS at the parent (RFC 4035 section 5); `trouble` says why not.
     """
@@ -240,10 +240,10 @@ class Led:
 
 @dataclass(frozen=True, slots=True)
 class Survey:
-    """One look at one domain. `outside` holds CAA sets above it and at the targets of its aliases.
+    """One check at one domain. `outside` holds CAA sets above it and at the targets of its aliases.
 
     `contradicted`: what an export has and the servers do not. `dangling`: alias targets that do not exist.
-    `unknown`: what nobody answered. `uneven`: names of sets whose records came with different TTLs (RFC 2181
+    `unknown`: what no one answered. `uneven`: names of sets whose records came with different TTLs (RFC 2181
     section 5.2). `denied`: names said not to exist that hold data (RFC 8020).
     """
 
@@ -264,7 +264,7 @@ class Survey:
     keys: tuple[str, ...] = ()
     """The zone's DNSKEY values, asked for where the domain is to be signed again."""
     outdated: tuple[RecordSet, ...] = ()
-    """Addresses of the brief that serve nothing, while the builder's own host name leads elsewhere and answers."""
+    """Addresses of the brief that serve nothing, while the builder's own host name points elsewhere and answers."""
 
     @property
     def held(self) -> bool:

@@ -110,7 +110,7 @@ WayState = Literal[
     "arrived", "waiting", "wrong-destination", "unsafe", "loop", "broken-page", "no-answer", "drops-path", "unknown"
 ]
 """`unsafe`: without a good certificate, or back over plain http. `drops-path`: every link ends on the home page.
-`unknown`: nobody said where DNS leads it."""
+`unknown`: no one said where DNS leads it."""
 VisitVerdict = Literal["arrived", "waiting", "unknown", "broken"]
 """From best to worst."""
 
@@ -199,7 +199,7 @@ class Visit:
     wait_until: float | None = None
     may_wait_for: tuple[Possibility, ...] = ()
     ahead: bool = False
-    """The builder's edge was asked, wherever DNS leads."""
+    """The builder's servers was asked, wherever DNS leads."""
     free_address: FreeAddress | None = None
     expected: str = ""
     """Why it is as it should be that no way arrives yet: the change has not been made."""

@@ -1,4 +1,4 @@
-"""The look at both sides of a hand-over: the present nameservers, and each of those that are to take over."""
+"""The check of both sides of a hand-over: the present nameservers, and each of those that are to take over."""
 
 from __future__ import annotations
 
@@ -49,7 +49,7 @@ MOST_SERVERS = 13
 @dataclass(frozen=True, slots=True)
 class Sides:
     """Who is compared. `target`: the names of the servers that are to take over. `glue`: addresses of those that lie
-    below the domain itself, as far as any zone gives them. `former`: the servers of the old side, where the switch is
+    below the domain itself, as far as any zone returns them. `former`: the servers of the old side, where the switch is
     over and those of the delegation are the new ones."""
 
     target: tuple[Name, ...]
@@ -66,7 +66,7 @@ class CompareLook:
 
 
 def compare_look(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> Look[CompareLook]:
-    """Every record set that is due, asked of each server of both sides. `label`: one that nobody can have entered.
+    """Every record set that is due, asked of each server of both sides. `label`: one that no one can have entered.
 
     Raises CouldNotLook when the present servers cannot be found.
     """
@@ -137,7 +137,7 @@ def _order(each: RecordCompared) -> tuple[bool, int, Name, str]:
 
 
 def asked_keys(case: Case, dues: Sequence[Due], label: str) -> list[Key]:
-    """Everything that is due, what cannot stand beside it, what a survey would ask for, and a name of nobody's."""
+    """Everything that is due, what cannot stand beside it, what a survey would ask for, and a name of no one's."""
     found = dict.fromkeys(due.key for due in dues)
     for due in dues:
         if due.kind == "theirs":
@@ -302,7 +302,7 @@ def _nothing_held(dues: Sequence[Due], old: Given) -> list[RecordCompared]:
 def _verdict(
     records: Sequence[RecordCompared], servers: Sequence[SideServer], signed: bool, unheard: Sequence[Unanswered]
 ) -> CompareVerdict:
-    """`ready` only when nothing would be lost: every new server holds the domain, and gives all that is due; and both
+    """`ready` only when nothing would be lost: every new server holds the domain, and returns all that is due; and both
     sides answered whatever they were asked."""
     if not servers or any(each.state in NEVER_READY for each in servers):
         return "not-ready"

@@ -27,8 +27,8 @@ MOST_FORMER = 6
 def ask_former(
     case: Case, source: Sequence[Heard], vantages: Vantages, records: Sequence[RecordSpread], now: float
 ) -> Look[tuple[list[RecordSpread], list[Finding]]]:
-    """What the SOA shows that each resolver gives, and a finding where the former zone is gone too early; nothing where
-    no nameservers were changed. `records`: the verdicts of this look, that of the nameservers among them."""
+    """What the SOA shows that each resolver returns, and a finding where the former zone is gone too early; nothing
+    where no nameservers were changed. `records`: the verdicts of this check, that of the nameservers among them."""
     over, resolvers = case.wanted.hand_over, vantages.resolvers
     if over is None or not handed_over(case):
         return [], []

@@ -67,7 +67,7 @@ def _same(mine: dict[Key, RecordSet], theirs: dict[Key, RecordSet], key: Key) ->
 def merge(rounds: Rounds, answers: Sequence[Answer], exports: Sequence[Export], domain: Name) -> Merged:
     """Live sets with every server that gave them, then what only the exports know.
 
-    `answers`: the one that counts for each question. Live answers win; where nobody answered, an export fills in.
+    `answers`: the one that counts for each question. Live answers win; where no one answered, an export fills in.
     """
     by_server = {server: sets_of(each) for server, each in rounds.items()}
     live = sets_of(answers)

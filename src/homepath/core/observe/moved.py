@@ -1,4 +1,4 @@
-"""Whether the builder has moved: the brief's addresses serve nothing, its own host name leads elsewhere."""
+"""Whether the builder has moved: the brief's addresses serve nothing, its own host name points elsewhere."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ MOST_ASKED = 4
 
 @dataclass(frozen=True, slots=True)
 class Apart:
-    """Addresses that the brief wants at a name, none of which the builder's own host name leads to."""
+    """Addresses that the brief wants at a name, none of which the builder's own host name points to."""
 
     want: RecordSet
     theirs: tuple[str, ...]
@@ -54,7 +54,7 @@ def moved_look(wanted: Wanted, outside: Zone) -> Look[tuple[RecordSet, ...]]:
 
 def outdated(at_brief: Sequence[Fetched], at_edge: Sequence[Fetched]) -> bool:
     """The builder serves the name at its own host name's address and not at the brief's; or the one is silent and the
-    other is not. Where both answer, or neither does, nobody can tell."""
+    other is not. Where both answer, or neither does, no one can tell."""
     if any(_serves(each.status) for each in at_brief):
         return False
     if any(_serves(each.status) for each in at_edge):
@@ -73,9 +73,9 @@ def moved_visit(
     right: Callable[[Name], bool],
     overdue: Callable[[Name], bool],
 ) -> Look[Visit]:
-    """The visit, where names that lead to the brief's addresses do not arrive because the builder is elsewhere by now.
+    """The visit, where names that point to the brief's addresses do not arrive because the builder is elsewhere by now.
 
-    That is no waiting for a certificate: no authority will find the site there. Where both sides answer alike nobody
+    That is no waiting for a certificate: no authority will find the site there. Where both sides answer alike no one
     can tell; once the usual wait is over (`overdue`) it is worth knowing all the same.
     """
     gone: list[Apart] = []

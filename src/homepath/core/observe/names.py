@@ -32,7 +32,7 @@ LookedUp = tuple[tuple[str, ...], Found | None, Trouble | None]
 
 
 def names_to_look_up(wanted: Wanted) -> list[Name]:
-    """Every name of the site, what an alias at the apex leads to, and the builder's own host name."""
+    """Every name of the site, what an alias at the apex points to, and the builder's own host name."""
     targets = [want.record.values[0] for want in wanted.wants if want.record.type in ("CNAME", ALIAS)]
     edge = [wanted.edge] if wanted.edge != ROOT and wanted.going == "there" else []
     return list(dict.fromkeys([*wanted.names, *targets, *edge]))
@@ -41,7 +41,7 @@ def names_to_look_up(wanted: Wanted) -> list[Name]:
 @dataclass(frozen=True, slots=True)
 class Looked:
     """The names above, looked up: as visitors do, and at the source where that differs. `handed_over`: the parent
-    names the builder's servers, by this look's own walk."""
+    names the builder's servers, by this check's own walk."""
 
     up: Mapping[Name, LookedUp]
     handed_over: bool
@@ -123,7 +123,7 @@ def _obstacle(case: Case, name: Name, addresses: Sequence[str], right: bool, det
 
 
 def edge_address(wanted: Wanted, looked: Mapping[Name, LookedUp], name: Name) -> str | None:
-    """An address of the builder's edge, as the brief wants it for `name`; None where it names none."""
+    """An address of the builder's servers, as the brief wants it for `name`; None where it names none."""
     for want in wanted.at(name):
         if want.record.type in ("A", "AAAA"):
             return want.record.values[0]

@@ -1,4 +1,4 @@
-"""What a look asks for. It yields a list of requests and is sent their replies, in the same order.
+"""What a check asks for. It yields a list of requests and is sent their replies, in the same order.
 
 The requests of one list are carried out at the same time.
 """
@@ -82,7 +82,7 @@ class FetchOnce:
 
 @dataclass(frozen=True, slots=True)
 class Addresses:
-    """Reply: `(addresses, Found | None, Trouble | None)` of a name, as a visitor's own look-up gives them.
+    """Reply: `(addresses, Found | None, Trouble | None)` of a name, as a visitor's own look-up returns them.
 
     `at_source`: what the authoritative servers say, whatever resolver visitors use.
     """
@@ -98,7 +98,7 @@ class Now:
 
 @dataclass(frozen=True, slots=True)
 class Beside:
-    """A look that goes on by itself beside the other requests of its list. Reply: its result."""
+    """A check that goes on by itself beside the other requests of its list. Reply: its result."""
 
     look: Generator[Sequence[Any], Sequence[Any], Any]
 

@@ -1,4 +1,4 @@
-"""The look at what is there: asked of the authoritative servers directly, merged with exports, and what the registry
+"""The check at what is there: asked of the authoritative servers directly, merged with exports, and what the registry
 says."""
 
 from __future__ import annotations
@@ -57,7 +57,7 @@ class SurveyLook:
 
 @dataclass(frozen=True, slots=True)
 class Asked:
-    """What a survey is to ask besides the usual. `labels`: two that no one can have entered. `transfer`: also ask for
+    """What a survey is to ask also the usual. `labels`: two that no one can have entered. `transfer`: also ask for
     the whole zone. `names`: those that the owner knows of."""
 
     labels: tuple[str, str]
@@ -68,7 +68,7 @@ class Asked:
 
 class NobodyHolds(CouldNotLook):
     """The domain is delegated to servers of which none answers for it. `delegation`: who they are, and `handed`: what
-    the parent gives; `servers`: what each said; `at`: when, Unix seconds."""
+    the parent returns; `servers`: what each said; `at`: when, Unix seconds."""
 
     def __init__(self, message: Text, hint: Text, cut: Cut, chain: Chain, servers: tuple[ServerSeen, ...], at: float):
         super().__init__(message, hint)
@@ -81,7 +81,7 @@ def _delegation(cut: Cut, chain: Chain) -> Delegation:
 
 
 def _handed(cut: Cut, chain: Chain) -> tuple[RecordSet, ...]:
-    """What the parent gives; where it has no DS record any more, caches forget that from now on."""
+    """What the parent returns; where it has no DS record any more, caches forget that from now on."""
     servers = RecordSet(cut.zone, "NS", cut.ttl, cut.names)
     return (servers,) if chain.signed is not False else (servers, RecordSet(cut.zone, "DS", 0, ()))
 
@@ -93,7 +93,7 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
     keys = keys_to_ask(wanted, history, extra.names)
     guesses = [key for key in keys_to_guess(wanted, history, begun) if key not in set(keys)]
     ask = ask_servers(cut, keys, guesses, whole=wanted.hand_over is not None)
-    # what the builder's names lead to is looked up meanwhile; further below the answers are at hand
+    # what the builder's names point to is looked up meanwhile; further below the answers are at hand
     rounds, *_ = yield [Beside(ask), *(LookUp(name, (rrtype,)) for name, rrtype in _around(wanted))]
     keys += guesses
     if not any(holds_zone(each, cut.zone) for each in rounds.values()):
@@ -194,7 +194,7 @@ def _handed_on(wanted: Wanted, seen: Sequence[Seen]) -> list[Name]:
 
 
 def _found_elsewhere(replies: Sequence[Any]) -> dict[Key, RecordSet]:
-    """What those servers give: caches hold it as long, and as long as they hold the names of the servers besides."""
+    """What those servers give: caches hold it as long, and as long as they hold the names of the servers also."""
     sets = (each for reply in replies if isinstance(reply, Found) for each in (*reply.chain, *reply.sets))
     return {each.key: each for each in sets}
 
@@ -232,7 +232,7 @@ def _nobody_there(domain: Name, trouble: Trouble) -> Look[None]:
 def _told(
     unknown: Sequence[Unanswered], seen: Sequence[Seen], exports: Sequence[Export], history: Sequence[Content]
 ) -> dict[Key, Seen]:
-    """Of what no server answers: what an export says of it, now or at an earlier look, or the person said."""
+    """Of what no server answers: what an export says of it, now or at an earlier check, or the person said."""
     before = {each.record.key: each.record for each in history if each.source == "told"}
     supplied = {each.record.key: each for each in seen}
     found = {}
@@ -247,7 +247,7 @@ def _told(
 
 
 def _transferred(domain: Name, rounds: Rounds, spots: list[Text]) -> Look[list[Export]]:
-    """The zone from the first server that gives it whole."""
+    """The zone from the first server that returns it whole."""
     for server in rounds:
         (reply,) = yield [Transfer(domain, server)]
         if isinstance(reply, Trouble):
@@ -283,7 +283,7 @@ def _surroundings(around: Sequence[Key], replies: Sequence[Any]) -> tuple[list[S
 
 
 def _wildcards(random: Sequence[Name], answers: Sequence[Answer], domain: Name) -> list[Seen]:
-    """What a name that nobody can have entered gives is given by a wildcard (RFC 4592)."""
+    """What a name that no one can have entered returns is returned by a wildcard (RFC 4592)."""
     first, second = (sets_of(a for a in answers if a.question.name == name) for name in random)
     both = {rrtype for _, rrtype in first} & {rrtype for _, rrtype in second}
     return [

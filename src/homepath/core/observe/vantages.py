@@ -27,7 +27,7 @@ from homepath.core.site.case import Case
 
 
 def check_keys(cut: Cut, handed: Sequence[RecordSet]) -> Look[tuple[Signatures, list[Finding]]]:
-    """Where the parent says that the zone is signed, its signatures are checked at each look."""
+    """Where the parent says that the zone is signed, its signatures are checked at each check."""
     if not any(record.type == "DS" and record.values for record in handed):
         return "none", []
     (chain,) = yield [CheckKeys(cut)]
@@ -243,7 +243,7 @@ def one_each_place(servers: Sequence[Server]) -> tuple[Server, ...]:
 
 
 def delegation_contents(source: Sequence[Heard], domain: Name) -> list[RecordSet]:
-    """The NS and DS sets that the parent gives; an empty DS set where it says that there is none."""
+    """The NS and DS sets that the parent returns; an empty DS set where it says that there is none."""
     found: dict[Key, RecordSet] = {}
     for each in source:
         if each.role != "parent" or not each.answer.usable:

@@ -1,4 +1,4 @@
-"""The look at the web: every way in, as a browser would take it, with our own look at DNS."""
+"""The check at the web: every way in, as a browser would take it, with our own check DNS."""
 
 from __future__ import annotations
 
@@ -44,7 +44,7 @@ def visit_look(case: Case, evidence: Evidence, through: bool = False, findings: 
     """One domain: each way plainly and with a path and a query, each address alone, the pages of the site.
 
     `through`: names are looked up with a resolver, so what the authoritative servers say is asked for beside it.
-    `findings`: of the last survey. Raises CouldNotLook when nobody who was asked for the names answered.
+    `findings`: of the last survey. Raises CouldNotLook when no one who was asked for the names answered.
     """
     wanted = case.wanted
     own = [wanted.free_address] if wanted.free_address else []  # its pages are asked for below
@@ -73,7 +73,7 @@ def visit_look(case: Case, evidence: Evidence, through: bool = False, findings: 
 
 
 def ahead_look(case: Case) -> Look[Visit]:
-    """Ask the builder's edge for the site under its names, wherever DNS leads today.
+    """Ask the builder's servers for the site under its names, wherever DNS leads today.
 
     Raises CouldNotLook when the brief names no address of the edge that can be asked.
     """
@@ -93,7 +93,7 @@ def ahead_look(case: Case) -> Look[Visit]:
 
 
 def edge_look(case: Case) -> Look[EdgeSeen]:
-    """Whether the builder's edge serves the primary address already, and with a good certificate."""
+    """Whether the builder's servers serves the primary address already, and with a good certificate."""
     wanted = case.wanted
     looked = (yield from _look_up(wanted)).up
     address = edge_address(wanted, looked, wanted.primary)
@@ -184,7 +184,7 @@ def _tried(want: Fetch, came: Fetched) -> AddressTried:
 
 
 def _at_edge(url: str, edges: Mapping[Name, str]) -> Look[Hops]:
-    """A way on which every name of the site is looked for at the edge."""
+    """A way on which every name of the site is searched for at the edge."""
     (hops,) = yield [Follow(url, edges)]
     return tuple(hops)
 

@@ -1,4 +1,4 @@
-"""One look at who gives the new answer, who still the old one, and what was lost meanwhile."""
+"""One check at who returns the new answer, who still the old one, and what was lost meanwhile."""
 
 from __future__ import annotations
 
@@ -43,12 +43,12 @@ from homepath.core.site.case import Case
 from homepath.core.site.zone_facts import handed_over
 
 REMEMBERED = 2 * 86400.0
-"""Seconds of earlier answers that a look takes into account; longer than nearly every TTL."""
+"""Seconds of earlier answers that a check takes into account; longer than nearly every TTL."""
 
 
 @dataclass(frozen=True, slots=True)
 class Memory:
-    """What is known from before: answers and verdicts of earlier looks. `slack`: seconds that clocks may differ."""
+    """What is known from before: answers and verdicts of earlier checks. `slack`: seconds that clocks may differ."""
 
     heard: tuple[Heard, ...] = ()
     verdicts: tuple[VerdictChange, ...] = ()
@@ -73,7 +73,7 @@ class WatchLook:
 
 
 def watch_look(case: Case, memory: Memory, resolvers: dict[str, Server], label: str) -> Look[WatchLook]:
-    """One look at every vantage. `label`: one that nobody can have entered. Raises CouldNotLook when the domain's
+    """One check at every vantage. `label`: one that no one can have entered. Raises CouldNotLook when the domain's
     servers cannot be found."""
     domain = case.domain
     cut = yield from domain_cut(domain)
@@ -113,7 +113,7 @@ def watch_look(case: Case, memory: Memory, resolvers: dict[str, Server], label: 
     jumped = len(memory.before(now)) < len(memory.heard)
     signatures, signed = yield from check_keys(cut, handed)
     if signatures in ("broken", "unknown") and verdict in ("settled", "spreading"):
-        # to whoever checks broken signatures the domain does not exist
+        # to anyone who checks broken signatures the domain does not exist
         verdict, until = ("entered-wrong" if signed else "unknown"), None
     refused, ds_held = refusing(domain, caches, history, now)
     if ds_held is not None and verdict in ("settled", "spreading"):
@@ -157,7 +157,7 @@ def _led_by_servers(case: Case, meants: Sequence[Meant]) -> Iterator[Meant]:
 
 
 def _also_asked(case: Case, watched: Sequence[Watched]) -> list[Key]:
-    """Whatever would stand in the way at the website's names, and everything that must stay."""
+    """Whatever would are in the way at the website's names, and everything that must stay."""
     there = {each.key for each in watched}
     web = [(name, rrtype) for name in case.wanted.web_names for rrtype in WEB_TYPES]
     wanted = [want.record.key for want in case.wanted.wants if want.record.type != "ALIAS"]
@@ -165,7 +165,7 @@ def _also_asked(case: Case, watched: Sequence[Watched]) -> list[Key]:
 
 
 def _wild(source: Sequence[Heard], name: Name) -> list[RecordSet]:
-    """What the zone gives for a name that nobody can have entered: a wildcard's (RFC 4592)."""
+    """What the zone returns for a name that no one can have entered: a wildcard's (RFC 4592)."""
     found = sets_of(each.answer for each in source if each.role == "authoritative" and each.key[0] == name)
     return [record for key, record in found.items() if key[0] == name]
 
@@ -217,7 +217,7 @@ def _judge(
     liars: frozenset[str],
     clamping: frozenset[str],
 ) -> tuple[RecordSpread, list[tuple[Habit, Finding]]]:
-    """The verdict of one record set, from this look and all earlier ones, and what was learned of the resolvers."""
+    """The verdict of one record set, from this check and all earlier ones, and what was learned of the resolvers."""
     readings = [_read(watched, each) for each in heard if each.key == watched.key]
     if watched.type == "NS" and not moves:
         return judge(watched, readings, now), []
@@ -242,15 +242,15 @@ def _judge(
 
 
 def _came_at(history: Sequence[Content], watched: Watched) -> float | None:
-    """When the wanted content was seen to come, None where it was there from the first look on: what caches fetched
-    before that look had a TTL that nobody saw."""
+    """When the wanted content was seen to come, None where it was there from the first check on: what caches fetched
+    before that check had a TTL that no one saw."""
     mine = [each for each in history if each.source == "zone" and each.record.key == watched.key]
     right = [each.first_at for each in mine if watched.meant.met_by(each.record)]
     return min(right) if right and min(each.first_at for each in mine) < min(right) else None
 
 
 def _settled_at(memory: Memory, watched: Watched, earlier: Sequence[Reading]) -> float | None:
-    """When the last look said settled of the same wanted content; None if it said something else."""
+    """When the last check said settled of the same wanted content; None if it said something else."""
     last = next((each for each in reversed(memory.verdicts) if each.key == watched.key), None)
     if last is None or last.verdict != "settled":
         return None

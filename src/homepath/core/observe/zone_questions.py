@@ -38,7 +38,7 @@ TEXTS = (
     *("_acme-challenge.www", "_dnsauth", "_validation", "_verify", "_verification", "_domain-verification", "_owner"),
     *("_ownership", "_challenge", "_dnslink", "_dns-challenge", "_site-verification", "_psl"),
 )
-"""Names of policies and proofs; a text may stand there, or an alias that leads to one."""
+"""Names of policies and verification records; a text may stand there, or an alias that points to one."""
 SERVICES = (
     *("_autodiscover._tcp", "_submission._tcp", "_submissions._tcp", "_imap._tcp", "_imaps._tcp", "_pop3s._tcp"),
     *("_caldav._tcp", "_caldavs._tcp", "_carddav._tcp", "_carddavs._tcp", "_sip._tcp", "_sip._udp", "_sips._tcp"),
@@ -50,7 +50,7 @@ BRANCHES = ("_domainkey", "_tcp", "_udp", "_tls")
 GUESS_AGAIN = 86400.0
 """Seconds until a usual name that was missing is worth another question."""
 MOST_REMEMBERED = 500
-"""Record sets of earlier looks that are asked for again."""
+"""Record sets of earlier checks that are asked for again."""
 MOST_HANDED_OVER = 20_000
 """The same before a hand-over, when every one of them must come along."""
 
@@ -101,7 +101,7 @@ def branches_of(domain: Name) -> set[Name]:
 
 
 def listed_before(history: Sequence[Content], most: int = MOST_REMEMBERED) -> list[Key]:
-    """The record sets that earlier surveys listed, those of mail and proofs of the first looks first."""
+    """The record sets that earlier surveys listed, those of mail and verification records of the first checks first."""
     found = dict.fromkeys(
         each.record.key
         for each in history
@@ -118,7 +118,7 @@ MOST_MENTIONED = 200
 def with_mentioned(
     domain: Name, rounds: Rounds, order: Sequence[Server], keys: Sequence[Key]
 ) -> Look[tuple[list[Answer], tuple[Unanswered, ...], list[Key]]]:
-    """What the servers answered, and what they answer of the names that these records lead to, and those to."""
+    """What the servers answered, and what they answer of the names that these records point to, and those to."""
     asked_for = list(keys)
     answers, unknown = filled(rounds, order, domain)
     for _ in range(MOST_ROUNDS):

@@ -1,4 +1,4 @@
-"""A sentence as atoms: the words in it that can be a part of a record, in their order, and what stands before each."""
+"""A sentence as atoms: the words in it that can be a part of a record, in their order, and what is before each."""
 
 from __future__ import annotations
 

@@ -59,7 +59,7 @@ _OWN_LABEL = re.compile(r"(?:[a-z][a-z0-9-]*-)?(?P<number>[0-9]{3,})|[a-z0-9-]+"
 
 
 def _of_one_site(placed: Sequence[Placed]) -> dict[str, str]:
-    """The values that belong to one site: its name or number in a target, the code of a proof."""
+    """The values that belong to one site: its name or number in a target, the code of a verification record."""
     found: dict[str, str] = {}
     for each in placed:
         record = each.record
@@ -172,7 +172,7 @@ _FROM_PAGE = ("format", "builder", "ownership", "further", "deletes", "routes", 
 
 def renewed(text: str, before: str) -> str:
     """The new brief's text with everything of the old one that a page does not say: waits, steps, limits, redirects; a
-    proof and nameservers too, where the page shows none."""
+    verification record and nameservers too, where the page shows none."""
     import tomlkit
 
     new: Any = tomlkit.parse(text)

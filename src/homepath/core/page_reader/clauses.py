@@ -113,7 +113,7 @@ def _leads_to_new(text: str, atom: Atom) -> bool:
 
 
 def _turn(text: str, atoms: Sequence[Atom], values: Sequence[int], change: Event) -> int:
-    """How many of the values stand before the `with`, `to` or `by` that leads to the new ones; one where none does."""
+    """How many of the values stand before the `with`, `to` or `by` that points to the new ones; one where none does."""
     for number, at in enumerate(values):
         begin = atoms[values[number - 1]].end if number else min(change.end, atoms[at].at)
         between = {bare(word) for word in re.findall(r"[^\W\d_]+", text[begin : atoms[at].at])[-2:]}

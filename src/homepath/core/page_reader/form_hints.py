@@ -1,4 +1,4 @@
-"""How a DNS host's form writes entries, told from a few rows pasted out of it; what they do not show stays unknown."""
+"""How a DNS host's form writes records, told from a few rows pasted out of it; what they do not show stays unknown."""
 
 from __future__ import annotations
 

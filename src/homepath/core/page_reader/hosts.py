@@ -10,7 +10,7 @@ from homepath.core.page_reader.kinds import clean, is_fqdn, is_sure_host
 from homepath.core.page_reader.words import bare, is_phrase, phrases_of
 
 Registrable = Callable[[str], str | None]
-"""Gives the registrable domain of a host name, by the public suffix list."""
+"""Returns the registrable domain of a host name, by the public suffix list."""
 
 
 def last_two(host: str) -> str | None:
@@ -20,7 +20,7 @@ def last_two(host: str) -> str | None:
 
 
 def stands_for_own(text: str, own: Sequence[str] = ()) -> bool:
-    """Whether a full name is a page's example for the reader's own domain, or lies in the domain given."""
+    """Whether a full name is a page's example for the reader's own domain, or is in the domain given."""
     plain = clean(text).lower().rstrip(".")
     if any(plain == each or plain.endswith(f".{each}") for each in own):
         return True
@@ -103,7 +103,7 @@ def _tail(host: str, registrable: Registrable) -> str | None:
 
 
 def relative_host(host: str, own: Sequence[str]) -> str:
-    """The host without the domain that stands for the reader's own."""
+    """The host without the domain that means the reader's own."""
     for each in own:
         if host == each:
             return "@"

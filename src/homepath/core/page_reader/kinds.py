@@ -11,7 +11,7 @@ from homepath.core.page_reader.wordlists.sentences import LABELS
 from homepath.core.page_reader.words import UNSPACED, bare, field_words, is_phrase, phrases_of
 
 RECORD_TYPES = ("A", "AAAA", "CNAME", "TXT", "MX", "CAA", "SRV", "NS", "HTTPS", "ALIAS")
-"""Types that are read into records; ALIAS stands for whatever a form calls an alias beside other records."""
+"""Types that are read into records; ALIAS means whatever a form calls an alias beside other records."""
 OTHER_TYPES = ("SVCB", "PTR", "SOA", "DS", "TLSA", "NAPTR", "DNAME", "SSHFP", "DNSKEY", "LOC", "URI")
 _SAME = {"ANAME": "ALIAS", "SPF": "TXT", "DKIM": "TXT", "DMARC": "TXT"}
 _LOOKALIKE = str.maketrans("АВЕМНОРСТХ", "ABEMHOPCTX")
@@ -263,7 +263,7 @@ def _skeleton(word: str) -> str:
 
 
 def misread_field(text: str) -> tuple[str, ...]:
-    """The fields that a name with letters misread by a scanner stands for: `Tvpe`, `H0st`, `Va1ue`."""
+    """The fields that a name with letters misread by a scanner means: `Tvpe`, `H0st`, `Va1ue`."""
     word = text.strip(" *:").lower()
     if not word.isascii() or " " in word or len(word) < 4 or not any(char.isalpha() for char in word):
         return ()

@@ -124,7 +124,7 @@ def _name_at_end(text: str, whole: bool) -> tuple[int, Title] | None:
         if (whole and front) or ("(" in words and ")" not in words):
             continue
         if others and first.isupper() and type_of(first):
-            continue  # `A host=@`: what stands before the name is the value of the one before
+            continue  # `A host=@`: what is before the name is the value of the one before
         title = title_of(words.strip(_TRIM))
         if title is None and not front and (roles := misread_field(words)):
             title = Title(roles)

@@ -186,7 +186,7 @@ _BEING = re.compile(
     r"(?<!\w)(?:be|sein|werden|être|ser|estar|essere|zijn|worden|vara|være|olla|być|být|byť|lenni|fi|быть|бути"
     r"|да бъде|είναι|zu|to|de|da)(?!\w)"
 )
-"""`Should be`, `soll sein`: the verb that stands beside what a column says of its values."""
+"""`Should be`, `soll sein`: the verb that is next to what a column says of its values."""
 
 
 @lru_cache(maxsize=8192)
@@ -236,7 +236,7 @@ def _inner_field(text: str) -> str:
 
 
 def mood_of_title(text: str) -> Mood:
-    """What the name of a column says of what stands in it."""
+    """What the name of a column says of what is in it."""
     kinds = set(_kinds(text))
     if not kinds or kinds == {"REPLACE"}:
         return "unsure" if kinds and len(text.split()) > 1 and not text.isascii() else ""

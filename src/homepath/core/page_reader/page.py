@@ -21,7 +21,7 @@ Why = Literal[
 
 @dataclass(frozen=True, slots=True)
 class PastedRecord:
-    """One record as the page gives it: `host` relative to the reader's own domain, `value` in the page's spelling.
+    """One record as the page returns it: `host` relative to the reader's own domain, `value` in the page's spelling.
 
     TTL in seconds. `mood`: `delete`, `current`, `keep` or `example` for a record that is not to be entered. `option`:
     the mark of the alternative that it belongs to. `why`: what keeps it from being taken, with the page's words or the
@@ -45,14 +45,14 @@ def why_said(record: PastedRecord) -> Text:
 
 
 def where(record: PastedRecord) -> Text:
-    """The lines that it stands on."""
+    """The lines that it is on."""
     first, last = min(record.lines), max(record.lines)
     return msg("page.line", line=first) if first == last else msg("page.line-range", first=first, last=last)
 
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """A line that was looked at: its number, its words, and what it was read as."""
+    """A line that was checked: its number, its words, and what it was read as."""
 
     number: int
     text: str
@@ -84,8 +84,8 @@ class Item:
 @dataclass(frozen=True)
 class Page:
     """All that was read. `records`: those to be entered; `away`: those that the page wants deleted, calls the present
-    ones, leaves alone or gives as an example; `others`: whatever else looks like a value. `own`: domains that stand for
-    the reader's."""
+    ones, leaves alone or returns as an example; `others`: whatever else looks like a value. `own`: domains that stand
+    for the reader's."""
 
     records: tuple[PastedRecord, ...]
     away: tuple[PastedRecord, ...]

@@ -1,4 +1,5 @@
-"""What each record of a page is in a brief: for the domain, for www, a proof, or further; which are alternatives."""
+"""What each record of a page is in a brief: for the domain, for www, a verification record, or further; which are
+alternatives."""
 
 from __future__ import annotations
 
@@ -127,7 +128,7 @@ def _purpose(record: PastedRecord, said: str) -> str:
 
 
 def _place_proofs(sorting: _Sorting, proofs: Sequence[PastedRecord]) -> None:
-    """Proofs of different alternatives stand for one another; others are all wanted."""
+    """Verification records of different alternatives stand for one another; others are all wanted."""
     marks = list(dict.fromkeys(proof.option for proof in proofs if proof.option))
     first = proofs[:1]
     for proof in proofs:

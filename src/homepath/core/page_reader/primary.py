@@ -27,7 +27,7 @@ def _named(text: str, own: Sequence[str]) -> str:
 
 
 def _led_to(text: str, own: Sequence[str]) -> str:
-    """Of two of the reader's own names beside a word for redirecting, the one that is led to: in most languages the
+    """Of two of the reader's own names beside a word for redirecting, the one that is pointed to: in most languages the
     last; where the verb comes last, too."""
     if len(text) > 300 or not stems("REDIRECTS").find(fold(text)):
         return ""

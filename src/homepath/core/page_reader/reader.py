@@ -1,4 +1,4 @@
-"""One pass over the rows: each is read in the first way that fits it, given what stands above it."""
+"""One pass over the rows: each is read in the first way that fits it, given what is above it."""
 
 from __future__ import annotations
 
@@ -159,7 +159,7 @@ class _Reader:
         if told and ("host" in roles or not made.waits_for_value):
             made.forget()  # a sentence has no name of the record before it
         if reading.layout == "row" and reading.lost >= 1 and "type" not in roles:
-            made.forget()  # words that are no part of a record stand in it: it takes nothing from the row above
+            made.forget()  # words that are no part of a record are in it: it takes nothing from the row above
         option = made.around.option
         if told and not option and _conditional(row.text):
             made.around = replace(made.around, option="if")
@@ -411,7 +411,7 @@ def around_after(around: Around, lead: Lead) -> Around:
     elif option == "if" and (lead.heading or lead.mood):
         option = ""
     if not lead.speaks:
-        doubtful = lead.opens and mood in NOT_WANTED  # something else begins, and nobody said what
+        doubtful = lead.opens and mood in NOT_WANTED  # something else begins, and no one said what
         return replace(around, option=option, mood="unsure" if doubtful else around.mood)
     types = lead.types or (around.types if lead.hosts and not lead.mood else ())
     servers = lead.servers or (around.servers and not lead.types and not lead.hosts and not lead.heading)

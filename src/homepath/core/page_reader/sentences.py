@@ -50,7 +50,7 @@ def _sentences(atoms: Sequence[Atom]) -> list[list[Atom]]:
 
 
 def _with_label(text: str, atoms: Sequence[Atom]) -> Sequence[Atom]:
-    """`a CNAME record for shop`: a plain label behind a word that leads to a name, where no other name is said."""
+    """`a CNAME record for shop`: a plain label behind a word that points to a name, where no other name is said."""
     types = [atom for atom in atoms if atom.kind == "type"]
     found: list[Atom] = []
     for number, each in enumerate(types):

@@ -1,4 +1,4 @@
-"""Looks words up: which field a phrase names, what a stem says is to happen, how long a keeping time is."""
+"""Looks words up: which field a phrase names, what a stem says is to happen, how long a TTL is."""
 
 from __future__ import annotations
 
@@ -175,5 +175,5 @@ def ttl_seconds(text: str) -> int | None:
 
 
 def is_ttl(text: str) -> bool:
-    """A cell that holds a keeping time, or the word for the automatic one."""
+    """A cell that holds a TTL, or the word for the automatic one."""
     return is_phrase("AUTO_TTL", text) or ttl_seconds(text) is not None

@@ -1,4 +1,4 @@
-"""Two zones compared: what the present nameservers give against what each of the new ones gives."""
+"""Two zones compared: what the present nameservers give against what each of the new ones returns."""
 
 from __future__ import annotations
 
@@ -16,14 +16,14 @@ from homepath.core.site.purposes import written_by_server
 
 @dataclass(frozen=True, slots=True)
 class Given:
-    """What one server gives: `sets` of what it answered, and `asked`: all that it answered, be it with nothing."""
+    """What one server returns: `sets` of what it answered, and `asked`: all that it answered, be it with nothing."""
 
     server: Name
     sets: Mapping[Key, RecordSet]
     asked: frozenset[Key]
 
     def knows(self, key: Key) -> bool:
-        """Whether it said what stands there; an alias at the name settles every type (RFC 1034 section 3.6.2)."""
+        """Whether it said what is there; an alias at the name settles every type (RFC 1034 section 3.6.2)."""
         return key in self.asked or (key[0], "CNAME") in self.sets
 
 
@@ -89,7 +89,7 @@ def _given(due: Due, given: Given) -> RecordSet | None:
 def _extra(
     case: Case, key: Key, old: Given, new: Sequence[Given], wild: Mapping[str, RecordSet], dues: Sequence[Due]
 ) -> RecordCompared | None:
-    """A set that the new side has and that nobody asked for. It hinders where it leads a name of the website, or of a
+    """A set that the new side has and that no one asked for. It hinders where it leads a name of the website, or of a
     set that must come along, elsewhere."""
     if written_by_server(*key, case.domain):
         return None

@@ -40,7 +40,7 @@ def low_ttl(notation: Notation) -> int:
 
 
 def in_use(case: Case) -> dict[Key, int]:
-    """The sets that bring visitors to a site in use, now or at any earlier look, and that the website replaces.
+    """The sets that bring visitors to a site in use, now or at any earlier check, and that the website replaces.
 
     Each with the longest TTL it was ever given with (seconds); only those above `LONG_TTL`, as far as the form can
     lower them. A parking page and a forwarder have no visitors to lose, nor has what was typed for the new site.
@@ -86,7 +86,7 @@ def new_ttl(case: Case, key: Key, usual: int, used: dict[Key, int]) -> int:
 def changes(case: Case) -> tuple[Change, ...]:
     """Every record set of the domain with its move, the website first, what is kept last.
 
-    Names that the website does not need are kept; mail, proofs and protected records are never removed.
+    Names that the website does not need are kept; mail, verification records and protected records are never removed.
     """
     over = case.wanted.hand_over
     if over is not None and not handed_over(case):
@@ -124,12 +124,12 @@ def with_the_rest(case: Case, work: Sequence[Change]) -> tuple[Change, ...]:
 
 
 def moves(case: Case) -> tuple[Change, ...]:
-    """What the website needs at each record set, what stands in its way, and nothing of what is simply kept."""
+    """What the website needs at each record set, what is in its way, and nothing of what is simply kept."""
     found: dict[Key, Change] = {}
     dark = {name for name, _ in case.unknown if case.unseen_at(name)}
     for change in (*_wanted(case), *_in_the_way(case), *_doubled(case), *_permissions(case), *_policies(case)):
         hidden = change.name in dark or is_hidden(case, change.name)
-        if not hidden or change.move == "keep":  # nothing is done where it is not known what stands there
+        if not hidden or change.move == "keep":  # nothing is done where it is not known what is there
             found.setdefault((change.name, change.type), change)
     return tuple(found.values())
 
@@ -228,7 +228,7 @@ def _towards(case: Case, want: Want, ttl: int) -> Change:
 
 
 def _in_the_way(case: Case) -> Iterator[Change]:
-    """Web records at the website's names that nobody wants: each would lead some visitors astray."""
+    """Web records at the website's names that no one wants: each would lead some visitors astray."""
     for name in case.wanted.web_names:
         alias = case.wanted.get(name, "CNAME")
         if flattened(case, name):
@@ -262,7 +262,7 @@ def _removal(case: Case, record: RecordSet, reason: Text) -> Change:
 
 
 def _doubled(case: Case) -> Iterator[Change]:
-    """Entries typed with the domain twice, meant for a name of the website."""
+    """Records typed with the domain twice, meant for a name of the website."""
     for record, meant in doubled_entries(case):
         if record.key not in case.wanted.protected:
             yield _removal(case, record, msg("difference.doubled", meant=meant))
@@ -286,7 +286,7 @@ def _permissions(case: Case) -> Iterator[Change]:
 
 def _own_permission(case: Case) -> Iterator[Change]:
     """Where a set above the domain decides (RFC 8659 section 3), the domain gets one of its own: what was inherited,
-    and the builder's issuer. Nobody can change the one above."""
+    and the builder's issuer. No one can change the one above."""
     above = [found for _, found in refusing_sets(case) if found.name in ancestors(case.domain)[1:]]
     key = (case.domain, "CAA")
     if not above or key in case.wanted.protected or key in case.zone.sets:

@@ -23,7 +23,7 @@ from homepath.core.site.zone_facts import slip_among
 
 @dataclass(frozen=True, slots=True)
 class Back:
-    """One record set to be put back. `before`: as it was; `ours`: the values that the change gave it; `taken`: those
+    """One record set to be restored. `before`: as it was; `ours`: the values that the change gave it; `taken`: those
     of a joined set that the change took away."""
 
     before: RecordSet
@@ -57,9 +57,9 @@ def taken_back(wanted: Wanted, contents: Sequence[Content], notation: Notation) 
 
 
 def backs(case: Case, job: Sequence[Meant]) -> tuple[Back, ...]:
-    """What is to be put back. `job`: what the change that is taken back sets and removes.
+    """What is to be restored. `job`: what the change that is taken back sets and removes.
 
-    Without a moment it is, for each set, what stood there before the change; a moment asks for everything as it was
+    Without a moment it is, for each set, what was there before the change; a moment asks for everything as it was
     then, also what was lost since.
     """
     to, found = case.wanted.back_to, {}
@@ -86,7 +86,7 @@ def _back(meant: Meant, before: RecordSet) -> Back:
 
 
 def _before(case: Case, meant: Meant, to: float | None) -> RecordSet | None:
-    """What stood there before the change, with its former TTL; None where it was always as meant, or never seen.
+    """What was there before the change, with its former TTL; None where it was always as meant, or never seen.
 
     It is what was seen first: what was typed on the way to the change, slips included, was never meant to stay.
     """
@@ -118,7 +118,7 @@ def _at(history: Sequence[Content], key: Key, moment: float) -> RecordSet | None
 
 
 def first_seen(history: Sequence[Content]) -> float | None:
-    """When the zone was first looked at, as far as the journal knows; Unix seconds."""
+    """When the zone was first checked, as far as the journal knows; Unix seconds."""
     return min((each.first_at for each in history if each.source == "zone"), default=None)
 
 
@@ -131,7 +131,7 @@ def _seen_then(case: Case, to: float | None) -> list[Key]:
 
 
 def undo_changes(case: Case, job: Sequence[Meant]) -> Iterator[Change]:
-    """The exact changes back; nothing of what somebody entered since, and nothing where that stands in the way."""
+    """The exact changes back; nothing of what someone entered since, and nothing where that is in the way."""
     found = backs(case, job)
     for record in given_up(case, found):
         kind, why = case.purpose(record)[0], msg("going-back.undo-changes")
@@ -144,7 +144,7 @@ def undo_changes(case: Case, job: Sequence[Meant]) -> Iterator[Change]:
         if each.meant.met_by(now) or each.key in case.wanted.protected or foreign(case, each, found):
             continue
         if now is not None and not each.before.values and not _known(case, each, now):
-            continue  # nothing stood there, and what somebody entered since stays
+            continue  # nothing was there, and what someone entered since stays
         there = now.values if now else ()
         values = _values(each, there)
         if set(values) == set(there):
@@ -179,9 +179,9 @@ def _values(each: Back, there: Sequence[str]) -> tuple[str, ...]:
 
 
 def foreign(case: Case, each: Back, others: Sequence[Back]) -> list[RecordSet]:
-    """What somebody entered since, that is no part of the change, and that stands in the way of what is put back.
+    """What someone entered since, that is no part of the change, and that is in the way of what is restored.
 
-    Where nothing is put back, nothing stands in the way.
+    Where nothing is restored, nothing is in the way.
     """
     name, rrtype = each.key
     if not each.before.values:
@@ -202,7 +202,7 @@ def foreign(case: Case, each: Back, others: Sequence[Back]) -> list[RecordSet]:
 
 
 def given_up(case: Case, found: Sequence[Back]) -> list[RecordSet]:
-    """What stands in the way and may go, by the owner's word."""
+    """What is in the way and may go, by the owner's word."""
     mine = {each.key for each in found if each.before.values or each.ours}
     names = {each.key[0]: each.key[1] == "CNAME" for each in found if each.before.values}
     return [
@@ -240,7 +240,7 @@ def _since(case: Case) -> float:
 
 
 def undo_meants(case: Case, job: Sequence[Meant]) -> tuple[Meant, ...]:
-    """What each set is to be once all is put back."""
+    """What each set is to be once all is restored."""
     found = backs(case, job)
     return tuple(
         each.meant for each in found if not foreign(case, each, found) or each.meant.met_by(case.zone.get(*each.key))
@@ -291,7 +291,7 @@ def _there_at_first(case: Case, meant: Meant) -> bool:
 
 
 def undo_sees_work(case: Case, found: Sequence[Back]) -> bool:
-    """Whether anything is to be put back now."""
+    """Whether anything is to be restored now."""
     return any(not each.meant.met_by(case.zone.get(*each.key)) for each in found)
 
 

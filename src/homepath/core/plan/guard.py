@@ -1,4 +1,4 @@
-"""What must stay, held against what was there before: mail, proofs, every other name."""
+"""What must stay, held against what was there before: mail, verification records, every other name."""
 
 from __future__ import annotations
 
@@ -19,14 +19,14 @@ from homepath.core.site.purposes import is_of_server, written_by_server
 from homepath.core.site.zone_facts import slip_among, spf_without_website
 
 STOOD = 3600.0
-"""Seconds for which an entry that came after the first look must have stood to be guarded: what is typed by mistake
+"""Seconds for which an entry that came after the first check must have stood to be guarded: what is typed by mistake
 is usually taken away sooner."""
 
 
 @dataclass(frozen=True, slots=True)
 class Loss:
     """A record set that was to stay. `before` with its former TTL; `gone`: its values that are missing; `there`: what
-    stands there now."""
+    is there now."""
 
     before: RecordSet
     gone: tuple[str, ...]
@@ -129,7 +129,7 @@ def _loss(case: Case, before: RecordSet, now: Content) -> Loss | None:
 
 def _uncured(case: Case, loss: Loss) -> Loss | None:
     """The loss without what was a fault of the record itself, such as one of two SPF texts: changing that was a cure,
-    and nothing that is wrong is ever put back."""
+    and nothing that is wrong is ever restored."""
     there = loss.there.values if loss.there else ()
     if loss.before.type not in JOINED_TYPES:
         now = loss.there or replace(loss.before, values=())
@@ -147,7 +147,7 @@ def _uncured(case: Case, loss: Loss) -> Loss | None:
 
 
 def _with_final_dot(case: Case, loss: Loss, value: str) -> bool:
-    """Whether a value led to a name with the domain behind it, and now leads to that name without."""
+    """Whether a value pointed to a name with the domain behind it, and now points to that name without."""
     suffix = f".{case.domain}"
     if not value.endswith(suffix) or loss.there is None:
         return False
@@ -155,7 +155,7 @@ def _with_final_dot(case: Case, loss: Loss, value: str) -> bool:
 
 
 def _faults(case: Case, record: RecordSet, without: Sequence[RecordSet] = ()) -> set[tuple[str, str, str]]:
-    """What would be wrong of records themselves if this set stood there, and some others did not."""
+    """What would be wrong of records themselves if this set was there, and some others did not."""
     gone = {record.key, *(each.key for each in without)}
     others = [each for each in case.zone if each.key not in gone]
     zone = Zone.of(case.domain, [*others, *([record] if record.values else [])])
@@ -168,7 +168,7 @@ def _of_neighbours(case: Case, record: RecordSet) -> bool:
 
 
 def put_back(loss: Loss) -> Iterator[Change]:
-    """The changes that restore exactly what stood there, with its former TTL."""
+    """The changes that restore exactly what was there, with its former TTL."""
     for each in loss.in_the_way:
         why = msg("guard.put-back.why")
         yield Change("remove", each.name, each.type, each.ttl, (), each.values, loss.purpose, why, each.ttl)
@@ -182,7 +182,7 @@ def put_back(loss: Loss) -> Iterator[Change]:
 
 
 def loss_findings(case: Case, found: Sequence[Loss]) -> tuple[Finding, ...]:
-    """A finding for each loss, with the exact entries to put back."""
+    """A finding for each loss, with the exact records to restored."""
     return tuple(_finding(case, loss) for loss in found)
 
 

@@ -1,4 +1,4 @@
-"""Everything that the whole job sets or removes, from the first look on: what is watched, and what is not guarded."""
+"""Everything that the whole job sets or removes, from the first check on: what is watched, and what is not guarded."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ def gone_there(case: Case) -> Case:
 
 
 def _given_up(case: Case) -> Iterable[Meant]:
-    """On the way back to other nameservers nothing is meant to stay of what the website was given; there it never
+    """On how to undo it to other nameservers nothing is meant to stay of what the website was given; there it never
     stood."""
     for want in case.wanted.wants:
         if want.joined:
@@ -93,7 +93,7 @@ def _flattened(case: Case, name: str, target: str) -> Iterable[Meant]:
 
 
 def _web_sets_seen(case: Case) -> Iterable[Key]:
-    """Web records ever seen at the website's names; those that nobody wants there must be gone."""
+    """Web records ever seen at the website's names; those that no one wants there must be gone."""
     names, protected = set(case.wanted.web_names), case.wanted.protected
     return dict.fromkeys(
         each.record.key

@@ -1,4 +1,4 @@
-"""Leaving a builder: every name that leads to it, by target, by address, or through aliases, and what it was given."""
+"""Leaving a builder: every name that points to it, by target, by address, or through aliases, and what it was given."""
 
 from __future__ import annotations
 
@@ -19,7 +19,8 @@ MOST_STEPS = 12
 
 @dataclass(frozen=True, slots=True)
 class Pointing:
-    """A record set of which some `values` belong to the builder. `through`: the name of the domain that leads there."""
+    """A record set of which some `values` belong to the builder. `through`: the name of the domain that points
+    there."""
 
     record: RecordSet
     values: tuple[str, ...]
@@ -27,12 +28,12 @@ class Pointing:
 
     @property
     def leads(self) -> bool:
-        """Whether somebody who claims the name at the builder gets what is sent to it."""
+        """Whether someone who claims the name at the builder gets what is sent to it."""
         return self.record.type in ("A", "AAAA", "CNAME", "ALIAS", "MX", "NS", "SRV", "HTTPS", "SVCB", "DNAME")
 
 
 def pointing(case: Case, zone: Zone | None = None) -> tuple[Pointing, ...]:
-    """Every set of the zone that leads to the builder, or was asked for by it."""
+    """Every set of the zone that points to the builder, or was asked for by it."""
     zone = case.zone if zone is None else zone
     found: dict[Key, Pointing] = {}
     given = given_by_its_servers(case)
@@ -43,7 +44,7 @@ def pointing(case: Case, zone: Zone | None = None) -> tuple[Pointing, ...]:
         values = tuple(v for v in record.values if v in theirs or _leads_there(case, record, v))
         if values:
             found[record.key] = Pointing(record, values)
-    for _ in range(MOST_STEPS):  # an alias of a name that leads there leads there too
+    for _ in range(MOST_STEPS):  # an alias of a name that points there points there too
         names = {each.record.name for each in found.values() if each.leads}
         more = [each for each in _aliases_of(case, zone, names) if each.record.key not in found]
         if not more:
@@ -75,7 +76,7 @@ def _leads_there(case: Case, record: RecordSet, value: str) -> bool:
     edge = {a for t in ("A", "AAAA") for a in case.surroundings.values(case.wanted.edge, t)}
     if record.type in ("A", "AAAA"):
         forwarded = record.name in case.wanted.names and value in case.notation.forwarding_addresses
-        return value in edge or forwarded  # a forwarding to the site leads there too
+        return value in edge or forwarded  # a forwarding to the site points there too
     points = target(record.type, value)
     if record.type != "CNAME" or points is None or case.survey is None:
         return False
@@ -122,7 +123,7 @@ def undecided(case: Case, each: Pointing) -> bool:
 
 
 def leave_meants(case: Case) -> Iterator[Meant]:
-    """What each set is to be that ever led to the builder: without what led there."""
+    """What each set is to be that ever pointed to the builder: without what led there."""
     past = [each.record for each in case.history if each.source == "zone" and each.record.values]
     seen = Zone.of(case.domain, [*past, *case.zone])
     for each in pointing(case, seen):
@@ -137,7 +138,7 @@ def leave_meants(case: Case) -> Iterator[Meant]:
 
 
 def leave_sightings(case: Case) -> Iterator[tuple[str, Sighting]]:
-    """Findings: each name that leads there, mail that the builder delivers, texts that still name it."""
+    """Findings: each name that points there, mail that the builder delivers, texts that still name it."""
     for each in pointing(case):
         record, name = each.record, each.record.name
         if kept_on_purpose(case, record) or not each.leads:
@@ -169,7 +170,7 @@ def leave_sightings(case: Case) -> Iterator[tuple[str, Sighting]]:
 
 
 def _mentions(case: Case) -> Iterator[tuple[str, Sighting]]:
-    """Texts and permissions that name the builder and lead nobody there."""
+    """Texts and permissions that name the builder and lead no one there."""
     for record in case.zone:
         for value in record.values if record.type in ("TXT", "CAA") else ():
             words = "".join(strings(value)).split()

@@ -46,7 +46,7 @@ class Due:
         return self.record.key
 
     def met_by(self, given: RecordSet | None) -> bool:
-        """Whether a server that gives `given` gives what is due."""
+        """Whether a server that returns `given` returns what is due."""
         if self.kind == "theirs":
             return given is not None and bool(given.values)
         return not self.lacking(given) and not self.unwanted(given)
@@ -120,7 +120,7 @@ def due(case: Case) -> tuple[Due, ...]:
 
 
 def _due_elsewhere(case: Case) -> tuple[Due, ...]:
-    """On the way back the old website beside all that must come along; away from the builder nothing of it."""
+    """On how to undo it the old website beside all that must come along; away from the builder nothing of it."""
     found: dict[Key, Due] = {}
     back = case.wanted.going == "back"
     if back:
@@ -140,7 +140,7 @@ def _due_elsewhere(case: Case) -> tuple[Due, ...]:
         if stays:
             found[record.key] = _carried(case, RecordSet(*record.key, record.ttl, stays))
         elif not back and record.key in theirs and record.type in WEB_TYPES:
-            none = RecordSet(*record.key, record.ttl, ())  # a scan may have copied what leads to the builder
+            none = RecordSet(*record.key, record.ttl, ())  # a scan may have copied what points to the builder
             found[record.key] = Due(kind="planned", record=none, purpose="website", before=record)
     return tuple(found.values())
 
@@ -183,7 +183,7 @@ def _with_spf(case: Case, made: Due) -> Due:
 
 
 def to_enter(due_now: Due, given: RecordSet | None) -> tuple[Change, ...]:
-    """What has to be typed at the new host so that it gives what is due; nothing where it does so already."""
+    """What has to be typed at the new host so that it returns what is due; nothing where it does so already."""
     if due_now.met_by(given) or (due_now.kind == "theirs" and due_now.alias is None):
         return ()
     if due_now.alias is not None:
@@ -202,7 +202,7 @@ BEFORE = msg("new-zone.before")
 
 
 def _alias_typed(due_now: Due, alias: RecordSet, given: RecordSet | None) -> Iterator[Change]:
-    """Addresses that stand in the alias's place go; the alias comes once, with the first type of its addresses."""
+    """Addresses that are in the alias's place go; the alias comes once, with the first type of its addresses."""
     name, rrtype = due_now.key
     if given is not None and given.values:
         yield Change("remove", name, rrtype, given.ttl, (), given.values, due_now.purpose, BEFORE, given.ttl)

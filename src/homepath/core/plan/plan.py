@@ -59,7 +59,7 @@ def make_update(zone: Zone, changes: Iterable[Change]) -> Update:
 
 
 def changes_of(zone: Zone, act: Enter) -> tuple[Change, ...]:
-    """What the entries of an act make of each record set of `zone`."""
+    """What the records of an act make of each record set of `zone`."""
     keys = dict.fromkeys((entry.name, entry.type) for entry in (*act.delete, *act.enter))
     return tuple(_change_of(zone, act, key) for key in keys)
 
@@ -134,7 +134,7 @@ def changes_on_the_way(case: Case) -> tuple[Change, ...]:
 
 
 def findings_on_the_way(case: Case) -> tuple[Finding, ...]:
-    """The rules' findings; on the way back or away only those about the domain itself, and the way's own."""
+    """The rules' findings; on how to undo it or away only those about the domain itself, and the way's own."""
     if case.wanted.going == "there":
         return findings(case)
     own = leave_sightings(case) if case.wanted.going == "away" else undo_sightings(case, job(gone_there(case)))

@@ -1,6 +1,6 @@
-"""Resolvers that do not simply count down: what several looks at the same one tell.
+"""Resolvers that do not simply count down: what several checks the same one tell.
 
-A cache that keeps the rules holds one copy of an old answer, counts it down, and gives the new one when it is gone
+A cache that respects TTLs holds one copy of an old answer, counts it down, and returns the new one when it is gone
 (RFC 1035 section 7.4). Copies that live longer are clamped or served stale (RFC 8767); copies of several ages, or old
 answers after new ones, come from several caches behind one address.
 """
@@ -20,7 +20,7 @@ from homepath.core.propagation.readings import Watched
 
 Kind = Literal["several", "floor", "stale", "foreign"]
 HELD = ("old", "absent")
-"""States of an answer from before the change, as a resolver gives it."""
+"""States of an answer from before the change, as a resolver returns it."""
 _CODE = {
     "several": "several-caches",
     "floor": "ttl-clamped",
@@ -46,12 +46,12 @@ def habits(
     slack: float,
     came: float | None = None,
 ) -> list[Habit]:
-    """What the readings of one record set, of earlier looks and this one, tell about each resolver.
+    """What the readings of one record set, of earlier checks and this one, tell about each resolver.
 
     `right_since`: from then on every authoritative server gave the wanted content, None while that is not known;
     `lets_go`: when the last earlier copy dies in caches that keep the rules; `longest`: the highest TTL ever given,
     0 if none is known; `slack`: seconds that clocks and rounding may differ. `came`: when the wanted content was seen
-    to come, None where it was there before the first look.
+    to come, None where it was there before the first check.
     """
     by_vantage: dict[str, list[Reading]] = {}
     for reading in readings:
@@ -74,7 +74,7 @@ def _kind(
     slack: float,
     came: float | None,
 ) -> Kind | None:
-    # a copy that was fetched before the first look may have had a longer TTL, so only one of what came later tells
+    # a copy that was fetched before the first check may have had a longer TTL, so only one of what came later tells
     long = (each for each in mine if each.ttl is not None and each.values and each.ttl > longest)
     if longest and came is not None and any(each.state == "new" for each in long):
         return "floor"

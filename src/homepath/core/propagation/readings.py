@@ -21,7 +21,7 @@ _KIND = {"new": "new", "old": "old", "mixed": "old", "other": "old", "absent": "
 
 @dataclass(frozen=True, slots=True)
 class LookShares:
-    """One look: shares of `KINDS` that sum to 1, and the deadline as it was known then."""
+    """One check: shares of `KINDS` that sum to 1, and the deadline as it was known then."""
 
     at: float
     shares: tuple[float, ...]
@@ -29,7 +29,7 @@ class LookShares:
 
 
 def shares_of(looks: Iterable[Spread]) -> list[LookShares]:
-    """The shares of each look; looks in which no resolver was asked are left out."""
+    """The shares of each check; looks in which no resolver was asked are left out."""
     found = []
     for spread in looks:
         states = [
@@ -47,7 +47,7 @@ def shares_of(looks: Iterable[Spread]) -> list[LookShares]:
 @dataclass(frozen=True, slots=True)
 class Span:
     """What is known of the time between two moments: shares of `KINDS` that held all the while, and `moving`, the rest,
-    which went over from one answer to another at a moment that nobody saw."""
+    which went over from one answer to another at a moment that no one saw."""
 
     begin: float
     end: float
@@ -61,11 +61,11 @@ class Span:
 
 
 def spans_of(looks: Sequence[LookShares], now: float) -> list[Span]:
-    """The time from the first look to `now`, as far as it is known.
+    """The time from the first check to `now`, as far as it is known.
 
-    Between two looks only what both saw is known to have held. Where a deadline lies between them, no cache that keeps
-    the rules held an earlier answer after it, so what had changed by the later look had changed by then. After the last
-    look an earlier answer may be gone at any moment; after its deadline nothing is known until somebody looks.
+    Between two checks only what both saw is known to have held. Where a deadline lies between them, no cache that keeps
+    the rules held an earlier answer after it, so what had changed by the later check had changed by then. After the
+    last look an earlier answer may be gone at any moment; after its deadline nothing is known until someone looks.
     """
     found: list[Span] = []
     for look, after in pairwise(looks):
@@ -93,7 +93,7 @@ def _span(begin: float, end: float, held: tuple[float, ...]) -> Span:
 class Watched:
     """A record set to follow. `old`: every other content seen there before, an alias in place of addresses included.
 
-    `first` is the one that stood there when the domain was first looked at: at the source only that one is old,
+    `first` is the one that was there when the domain was first checked: at the source only that one is old,
     whatever came since was typed in, and is wrong if it is not the wanted one.
     """
 
@@ -128,7 +128,7 @@ class Watched:
 
 
 def read(watched: Watched, answer: Answer, vantage: str, role: Role) -> Reading:
-    """The reading that `answer` gives. An alias at the name stands for every type there (RFC 1034 section 3.6.2)."""
+    """The reading that `answer` returns. An alias at the name means every type there (RFC 1034 section 3.6.2)."""
     if answer.outcome == "silent":
         return Reading(vantage, role, "silent", (), None, answer.at, _why(answer))
     if not answer.usable:
@@ -179,7 +179,7 @@ def _state(watched: Watched, found: RecordSet, role: Role) -> State:
 
 
 def _earlier(watched: Watched, role: Role) -> tuple[RecordSet, ...]:
-    """What is merely old: in a cache everything that ever stood there, at the source what stood there first."""
+    """What is merely old: in a cache everything that ever was there, at the source what was there first."""
     if role == "resolver":
         return watched.old
     return (watched.first,) if watched.first else ()
@@ -205,7 +205,7 @@ def to_watch(meant: Iterable[Meant], history: Iterable[RecordSet]) -> list[Watch
 
 
 def _same_start(one: str, other: str) -> bool:
-    """Two texts that begin alike up to `=` are versions of the same thing: a proof with another code."""
+    """Two texts that begin alike up to `=` are versions of the same thing: a verification record with another code."""
     return "=" in one and one.partition("=")[0] == other.partition("=")[0]
 
 

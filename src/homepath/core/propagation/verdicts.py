@@ -73,10 +73,10 @@ def _latest(contents: Sequence[Content], key: Key) -> Meant:
 
 @dataclass(frozen=True, slots=True)
 class Past:
-    """What is known of a record set from before this look.
+    """What is known of a record set from before this check.
 
-    `copies`: earlier contents that caches may hold. `readings`: those of earlier looks. `settled_at`: the last look, if
-    it said settled. `habits`: what the resolvers were seen to do. `liars`: resolvers that answer for themselves.
+    `copies`: earlier contents that caches may hold. `readings`: those of earlier checks. `settled_at`: the last check,
+    if it said settled. `habits`: what the resolvers were seen to do. `liars`: resolvers that answer for themselves.
     """
 
     copies: tuple[Copy, ...] = ()
@@ -181,12 +181,12 @@ def _held_until(reading: Reading, now: float) -> float | None:
 
 
 def _settled_by(readings: Sequence[Reading], now: float, past: Past) -> float | None:
-    """After this no cache that keeps the rules holds an earlier answer; None when that moment has passed.
+    """After this no cache that respects TTLs holds an earlier answer; None when that moment has passed.
 
     It is the last moment at which an earlier content can have been fetched plus its TTL, or the negative-caching time
     where nothing stood before. Where the nameservers changed, a cache may have fetched from the former ones as long
     as it held their names. Only where nothing is known of before do asked resolvers tell it by their own countdown,
-    now or at an earlier look: behind one address may be several caches.
+    now or at an earlier check: behind one address may be several caches.
     """
     latest = past.lets_go
     if latest is None:
@@ -208,7 +208,7 @@ STEADY = 5.0
 def held_longer(
     readings: Sequence[Reading], lets_go: float | None, since: float | None, clamping: Collection[str] = ()
 ) -> tuple[Copy, ...]:
-    """The copy that resolvers hold longer than any TTL that was ever seen: they fetched it before the first look.
+    """The copy that resolvers hold longer than any TTL that was ever seen: they fetched it before the first check.
 
     Only a copy counts down (RFC 1035 section 7.4). Of what the source returned the TTL is known, and one of several
     resolvers may keep copies by a rule of its own, so it takes most of those that hold any. What the source never
@@ -256,7 +256,7 @@ def _is_copy(given: Sequence[Reading], last: Reading, since: float) -> bool:
 def right_since(earlier: Sequence[Reading], readings: Sequence[Reading], now: float) -> float | None:
     """From when on every authoritative server that answered gave the wanted content; None while one does not.
 
-    With only this look to go by it is `now`: nothing is known of before.
+    With only this check to go by it is `now`: nothing is known of before.
     """
     looks: dict[float, bool] = {}
     for reading in (*earlier, *readings):
@@ -281,15 +281,15 @@ def whole(records: Sequence[RecordSpread]) -> tuple[SpreadVerdict, float | None]
 
 FLOOR = 30.0
 CEILING = 600.0
-"""Seconds between looks while nothing is known of what caches hold."""
+"""Seconds between checks while nothing is known of what caches hold."""
 LONGEST = 6 * 3600.0
-"""Seconds between looks at most, so that a change of somebody's mind is noticed on the same day."""
+"""Seconds between checks most, so that a change of someone's mind is noticed on the same day."""
 ENTRY = 60.0
-"""Seconds between looks while somebody still has to type: that can happen at any moment."""
+"""Seconds between checks while someone still has to type: that can happen at any moment."""
 
 
 def next_look(records: Sequence[RecordSpread], now: float) -> float:
-    """When a look can first tell something new: the next death of an old copy, never sooner than 30 s.
+    """When a check can first tell something new: the next death of an old copy, never sooner than 30 s.
 
     In between, every cache that was asked only counts down.
     """

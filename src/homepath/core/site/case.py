@@ -1,4 +1,4 @@
-"""One domain as wanted and as found: what rules and plans look at."""
+"""One domain as wanted and as found: what rules and plans check."""
 
 from __future__ import annotations
 
@@ -41,7 +41,7 @@ class Neighbour:
 class Case:
     """One domain as wanted and as found. `surroundings`: CAA sets above it and at alias targets.
 
-    `survey`: the whole look, None where only records were looked at. `history`: all that the sources
+    `survey`: the whole check, None where only records were checked. `history`: all that the sources
     ever gave. `hsts`: what names told browsers when they were last visited (RFC 6797).
     """
 
@@ -60,7 +60,7 @@ class Case:
 
     @cached_property
     def unknown(self) -> dict[Key, Unanswered]:
-        """The record sets of which nobody knows whether they are there: asked for, and not answered since."""
+        """The record sets of which no one knows whether they are there: asked for, and not answered since."""
         if self.survey is None:
             return {}
         since = {c.record.key for c in self.history if c.source == "zone" and c.last_at > self.survey.at}

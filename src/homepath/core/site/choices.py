@@ -67,7 +67,7 @@ def _options(site: Site, brief: Brief, notation: Notation, names: tuple[Name, ..
 
 
 ApexWay = Literal["records", "alias", "forwarding", "proxy", "own-server", "none", "unknown"]
-"""Where the apex gets its answer from. `unknown`: nobody said yet what the DNS host has for it."""
+"""Where the apex gets its answer from. `unknown`: no one said yet what the DNS host has for it."""
 
 
 SOME_ALIAS = "ALIAS"

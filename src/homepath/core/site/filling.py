@@ -87,7 +87,7 @@ class Traces:
         return any(is_within(name, domain) for domain in self.domains)
 
     def mine(self, record: RecordSet, value: str) -> bool:
-        """Whether a value of a record set leads to the builder, or was asked for by it."""
+        """Whether a value of a record set points to the builder, or was asked for by it."""
         if record.type in ("A", "AAAA"):
             return value in self.addresses
         points = target(record.type, value)
@@ -106,7 +106,7 @@ def all_records(brief: Brief) -> list[BriefRecord]:
 
 
 def domains_of(names: Iterable[Name]) -> frozenset[Name]:
-    """The builder's own domains, from names of its own: what stands above the name of one customer."""
+    """The builder's own domains, from names of its own: what is above the name of one customer."""
     found = set()
     for name in names:
         above = parent(name)
@@ -130,7 +130,7 @@ def own_names(texts: Iterable[str]) -> list[Name]:
 USUAL_TTL = 3600
 """Seconds; used where a brief names no TTL."""
 ALIAS = "ALIAS"
-"""Stands for the DNS host's own kind of alias at the apex; on the wire it is seen as the target's addresses."""
+"""Means the DNS host's own kind of alias at the apex; on the wire it is seen as the target's addresses."""
 
 
 @dataclass(frozen=True, slots=True)

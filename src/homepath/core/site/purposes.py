@@ -16,7 +16,7 @@ _SPF = re.compile(r"(?i)[+?~-]?(?:(a|mx|ptr|include|exists):|(redirect)=)([^/\s]
 
 
 def mentioned(sets: Iterable[RecordSet], domain: Name) -> list[Key]:
-    """What to ask for besides: the hosts that records of the domain lead to within it, and what proves them (TLSA of
+    """What to ask for also: the hosts that records of the domain point to within it, and what proves them (TLSA of
     mail servers, RFC 7672), and the policies that SPF texts name (RFC 7208)."""
     found: dict[Key, None] = {}
     for record in sets:
@@ -93,19 +93,19 @@ def _of_text(record: RecordSet, first: str) -> tuple[Purpose, Text]:
 
 
 def is_of_server(rrtype: str) -> bool:
-    """Whether nobody types such a set into a form: the server keeps it by itself, signatures and notes included."""
+    """Whether no one types such a set into a form: the server keeps it by itself, signatures and notes included."""
     return rrtype in _OF_THE_SERVER or _PRIVATE.fullmatch(rrtype) is not None
 
 
 def written_by_server(name: Name, rrtype: str, domain: Name) -> bool:
-    """Whether only the nameserver itself, or the zone above, may write such a set: it does not move to another."""
+    """Whether only the nameserver itself, or the parent zone, may write such a set: it does not move to another."""
     if is_of_server(rrtype):
         return True
     return name == domain and rrtype in ("NS", "DS")
 
 
 def is_parking(record: RecordSet, notation: Notation) -> Text | None:
-    """Why this record leads to a parking page, or None: the notation's lists, or a target that says so."""
+    """Why this record points to a parking page, or None: the notation's lists, or a target that says so."""
     if record.type in ("A", "AAAA") and set(record.values) <= set(notation.parking_addresses):
         return msg("purposes.is-parking", parking_host=notation.parking_host or notation.host)
     if record.type != "CNAME":

@@ -65,18 +65,18 @@ class Wanted:
     nameservers: tuple[Name, ...] = ()
     reserved: tuple[ReservedName, ...] = ()
     other_proofs: tuple[str, ...] = ()
-    """Types of proof of ownership that the builder takes instead of the one chosen."""
+    """Types of verification record of ownership that the builder takes instead of the one chosen."""
     limits: tuple[str, ...] = ()
     steps: tuple[BriefStep, ...] = ()
     redirects: Redirects | None = None
     accepted: Mapping[Key, tuple[str, ...]] = field(default_factory=dict)
     """What the owner said is meant, of sets that were to stay: the values that stand there now."""
     destination: Name = ""
-    """Where visitors end; the primary address of the site, also for a further domain that only leads there."""
+    """Where visitors end; the primary address of the site, also for a further domain that only points there."""
     hand_over: HandOver | None = None
     going: Going = "there"
     back_to: float | None = None
-    """The moment whose state is put back, Unix seconds; None for the one before the last change."""
+    """The moment whose state is restored, Unix seconds; None for the one before the last change."""
     traces: Traces = NO_TRACES
     left_behind: frozenset[Key] = frozenset()
     """What need not come along to new nameservers, by the owner's word."""
@@ -207,7 +207,8 @@ def _own_server(site: Site, domain: Name, rrtype: str) -> Want:
 
 
 def _united(wants: list[Want]) -> tuple[Want, ...]:
-    """Wants of one record set become one: a proof and another text at the same name are values of one set."""
+    """Wants of one record set become one: a verification record and another text at the same name are values of one
+    set."""
     found: dict[Key, Want] = {}
     for want in wants:
         before = found.get(want.record.key)

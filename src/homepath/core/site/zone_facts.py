@@ -62,7 +62,7 @@ AddressesOf = Callable[[Name], Sequence[str]]
 
 @dataclass(frozen=True, slots=True)
 class Term:
-    """A mechanism that stands for the addresses of a host (sections 5.3, 5.4). `text`: as it stands there."""
+    """A mechanism that means the addresses of a host (sections 5.3, 5.4). `text`: as it is there."""
 
     text: str
     qualifier: str
@@ -73,7 +73,7 @@ class Term:
 
 
 def host_terms(content: str, name: Name) -> Iterator[Term]:
-    """The `a` and `mx` mechanisms of the SPF text `content` at `name`; those with macros are left to whoever wrote
+    """The `a` and `mx` mechanisms of the SPF text `content` at `name`; those with macros are left to anyone who wrote
     them (section 7)."""
     for word in content.split():
         found = _TERM.fullmatch(word)
@@ -131,7 +131,7 @@ def alias_wants(case: Case) -> Iterator[Want]:
 def doubled_entries(case: Case) -> Iterator[tuple[RecordSet, Name]]:
     """Sets at a name with the domain twice, with values that are wanted: they were meant for the name without it.
 
-    What holds anything else there may serve somebody, and is left alone.
+    What holds anything else there may serve someone, and is left alone.
     """
     values = {value for want in case.wanted.wants for value in want.record.meanings}
     values |= {value for rrtype in ADDRESS_TYPES for value in case.surroundings.values(case.wanted.edge, rrtype)}
@@ -235,7 +235,7 @@ def foreign_at_alias(case: Case, name: Name) -> list[RecordSet]:
 
 def spf_without_website(case: Case, name: Name, value: str) -> str | None:
     """The SPF text at `name` that keeps today's senders when the website's addresses change; None where it needs no
-    other. What stood there before the change counts as today's."""
+    other. What was there before the change counts as today's."""
 
     return without_website(value, name, lambda host: former_addresses(case, host))
 
@@ -255,7 +255,7 @@ def former_addresses(case: Case, host: Name) -> tuple[str, ...]:
 
 def forwarded_late(case: Case) -> frozenset[Name]:
     """The names to be forwarded that show a page of their own until then: it stays, wherever the zone is, until the
-    primary address has its certificate, so that nobody is sent to a warning."""
+    primary address has its certificate, so that no one is sent to a warning."""
     parked = set(case.notation.parking_addresses)
     return frozenset(name for name in case.wanted.forwarded if set(former_addresses(case, name)) - parked)
 
@@ -279,7 +279,7 @@ def mended_policies(case: Case, name: Name) -> tuple[frozenset[str], str | None]
 
 
 def came_later(case: Case, record: RecordSet) -> bool:
-    """Whether a content was seen only after the domain had been looked at for the first time."""
+    """Whether a content was seen only after the domain had been checked for the first time."""
     looks = [each.first_at for each in case.history if each.source == "zone"]
     mine = [
         each.first_at

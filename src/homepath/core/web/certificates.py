@@ -103,7 +103,7 @@ NONE = Certificate("none", False, (), "", None, msg("certificates"))
 
 
 def covers(names: Sequence[str], host: str) -> bool:
-    """True when a name of the certificate covers `host`; `*` stands for exactly the leftmost label (RFC 9525 6.3)."""
+    """True when a name of the certificate covers `host`; `*` means exactly the leftmost label (RFC 9525 6.3)."""
     host = host.lower().removesuffix(".")
     rest = host.partition(".")[2]
     return any(
@@ -138,7 +138,7 @@ def judge(
 
 
 def _within(builders: str, name: str) -> bool:
-    """Whether a name of the builder is this one, or deeper in the same domain; a wildcard stands for its domain."""
+    """Whether a name of the builder is this one, or deeper in the same domain; a wildcard means its domain."""
     domain = name.removeprefix("*.").lower()
     return "." in domain and f".{builders.rstrip('.').lower()}".endswith(f".{domain}")
 
@@ -193,7 +193,7 @@ def _state(
 
 def _untrusted(leaf: X509, between: list[X509], host: str, anchors: Sequence[X509], now: datetime) -> Text | None:
     """Why browsers would not trust it, None where they would: signatures, validity, authorities and constraints count
-    (RFC 5280 section 6); which extension is marked critical, and whether one is there that nobody reads, does not."""
+    (RFC 5280 section 6); which extension is marked critical, and whether one is there that no one reads, does not."""
     from cryptography import x509
     from cryptography.x509 import verification
 
@@ -263,7 +263,7 @@ def _signed_by(one: X509, other: X509) -> bool:
 def _link_missing(leaf: X509, between: list[X509], anchors: Sequence[X509]) -> bool:
     """Whether the chain breaks off at a certificate that says where its issuer's is to be had (RFC 5280 4.2.2.1).
 
-    Authorities that everybody trusts put that into each certificate; one that somebody made by hand lacks it.
+    Authorities that everybody trusts put that into each certificate; one that someone made by hand lacks it.
     """
     from cryptography import x509
     from cryptography.x509.oid import AuthorityInformationAccessOID

@@ -209,7 +209,7 @@ def _words(trouble: Trouble | None) -> Text:
 
 
 def _sent_on_by_page(hop: Hop) -> Hop:
-    """A page may send the browser on by itself; after more than half a minute nobody would call that a redirect."""
+    """A page may send the browser on by itself; after more than half a minute no one would call that a redirect."""
     if hop.status != 200 or "refresh" not in hop.page.lower():
         return hop
     refresh = read_markup(hop.page, hop.url).refresh

@@ -19,7 +19,7 @@ from homepath.core.web.known import NameKnown, host_of, web_finding
 PROBE = "/homepath-looks/here?way=in"
 """A path and a query that no site has: it only matters whether redirects keep them."""
 CHALLENGE = "/.well-known/acme-challenge/homepath-looks"
-"""Where an authority looks for the builder's answer over plain http (RFC 8555 section 8.3)."""
+"""Where an authority searches for the builder's answer over plain http (RFC 8555 section 8.3)."""
 
 
 def judge_redirects(way: Way) -> list[Finding]:
@@ -139,7 +139,7 @@ def _state(way: Way, wanted: Wanted, known: Mapping[Name, NameKnown], now: float
 
 
 def _met(way: Way, wanted: Wanted, known: Mapping[Name, NameKnown], now: float) -> tuple[WayState, list[Finding]]:
-    """What a visitor meets at the end of the way; the name where it ends may still be young."""
+    """What a visitor gets at the end of the way; the name where it ends may still be young."""
     last, url = way.hops[-1], way.url
     mine = known[host_of(url)]
     waits = known.get(host_of(last.url), mine).may_come(wanted, now)
@@ -189,7 +189,7 @@ def _loop(way: Way, known: NameKnown) -> Finding:
 
 
 def _blocked(way: Way, known: NameKnown) -> list[Finding]:
-    """A certificate that cannot come while DNS leads elsewhere, told apart from one that is on its way."""
+    """A certificate that cannot come while DNS points elsewhere, told apart from one that is on its way."""
     if known.obstacle and any(hop.certificate and hop.certificate.state != "good" for hop in way.hops):
         return [web_finding("certificate-blocked", way.url, msg("certificate-blocked", obstacle=known.obstacle))]
     return []

@@ -45,7 +45,7 @@ class Known:
 
     @property
     def unaware(self) -> bool:
-        """The builder's edge answers, and does not serve the name."""
+        """The builder's servers answers, and does not serve the name."""
         return any(way.hops[-1].status in (404, 410, 421) for way in self.ways)
 
     @property
@@ -72,7 +72,7 @@ def possibilities(known: Known) -> tuple[Possibility, ...]:
 
 
 def _hindered(known: Known) -> Iterator[Possibility]:
-    """Something that was seen stands in the way: no wait will help."""
+    """Something that was seen is in the way: no wait will help."""
     first = {each.code: each for each in reversed(known.findings) if kind_of(each).holds_up_builder}
     for each in reversed(first.values()):
         yield Possibility(msg("pending.hindered", code=each.code, message=each.message), each.cure, None)

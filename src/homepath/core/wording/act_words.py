@@ -53,7 +53,7 @@ def wait_words(act: Wait, step: Step, builder: str) -> str:
 
 
 def place_words(step: Step, builder: str, host: str) -> str:
-    """Where a step is done, as somebody would say it."""
+    """Where a step is done, as someone would say it."""
     return {
         "builder": f"at {builder} (your site builder)",
         "DNS host": f"at {host} (your DNS host)",
@@ -67,7 +67,7 @@ def place_words(step: Step, builder: str, host: str) -> str:
 @dataclass(frozen=True, slots=True)
 class Part:
     """One line of what is to be done. `copy`: it is to be copied, so it stands alone and is never wrapped or changed;
-    `level`: how far it stands in."""
+    `level`: how far it is in."""
 
     text: str
     copy: bool = False

@@ -26,7 +26,7 @@ def left_out(caches: Caches) -> str:
 
 
 def gap_words(forecast: Forecast) -> tuple[str, ...]:
-    """What those meet who come over https before the builder has its certificate; nothing where nobody does."""
+    """What those meet who come over https before the builder has its certificate; nothing where no one does."""
     gap = forecast.gap
     if gap is None:
         return ()
@@ -90,7 +90,7 @@ _NO_PADLOCK = ("none", "default", "name-missing", "untrusted", "incomplete", "ex
 
 
 def now_words(way: Way) -> str:
-    """What a visitor meets, with the hops on the way."""
+    """What a visitor gets, with the hops on the way."""
     led = "".join(f" {part}" for part in _parts(way)[1:])
     bad = next((h.certificate for h in way.hops if h.certificate and h.certificate.state in _NO_PADLOCK), None)
     last = way.hops[-1]

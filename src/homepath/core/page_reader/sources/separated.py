@@ -11,7 +11,7 @@ from homepath.core.page_reader.rows import LONGEST_LINE, Cell, Hidden, Row, plai
 
 _MARKS = (",", ";", "\t", "|", "^")
 _ENDS = 4000
-"""Lines after which no further table is looked for among words."""
+"""Lines after which no further table is searched for among words."""
 
 
 def separated_rows(lines: Sequence[str], hidden: Hidden) -> Iterator[tuple[int, int, list[Row]]]:
