@@ -96,7 +96,7 @@ def many(folder: Path) -> None:
         (folder / "domains.csv").write_text("\n".join(["domain,primary,brief,notation,site,code", *rows]) + "\n")
         with (folder / "network.toml").open("a") as network:
             network.write("\n[pace]\nserver = 1000\nresolver = 1000\n")
-        shot("many", "homepath many domains.csv", folder, 0, 900)
+        shot("many", "homepath many domains.csv", folder, 0, 1150)
 
 
 def hash_of(row: str) -> str:

@@ -15,6 +15,7 @@ from homepath.core.model.forecast import Forecast
 from homepath.core.model.plan import Change, Plan
 from homepath.core.model.steps import Assessment
 from homepath.core.model.times import bounded
+from homepath.core.plan.plan import applied
 from homepath.core.propagation.readings import LookShares
 from homepath.core.site.case import Case
 from homepath.core.wording.say import say
@@ -53,6 +54,7 @@ class Row:
 def record_rows(facts: Facts, exactly: bool = False) -> Iterator[Row]:
     """Every set that the whole job touches, in the order of the plan. `exactly`: named by owner and type alone."""
     case, before = facts.case, zone_before(facts.case.domain, facts.evidence.contents)
+    after = applied(case.zone, facts.plan.work)  # with the values of a set that stay
     wanted = {want.record.key: want for want in case.wanted.wants}
     changed = {(change.name, change.type): change for change in facts.plan.work}
     keys: dict[Key, None] = dict.fromkeys(changed) | dict.fromkeys(wanted)
@@ -63,7 +65,7 @@ def record_rows(facts: Facts, exactly: bool = False) -> Iterator[Row]:
         name, rrtype = key
         now = case.zone.values(*key)
         change, want = changed.get(key), wanted.get(key)
-        goal = want.record.values if want else change.values if change else now
+        goal = after.values(*key) or (want.record.values if want else change.values if change else now)
         if not goal and not now and not before.values(*key):
             continue
         purpose = change.purpose if change else case.purpose(want.record)[0] if want else "website"

@@ -9,6 +9,7 @@ from markupsafe import Markup
 
 from homepath.core.dns.names import shown
 from homepath.core.files.sheet import Job
+from homepath.core.findings.registry import kind_of
 from homepath.core.model.findings import Finding
 from homepath.core.model.steps import Assessment, Step
 from homepath.core.model.survey import ServerSeen
@@ -136,7 +137,8 @@ def told(facts: Facts) -> Page:
     """Everything of a page, in words."""
     assessment, evidence = facts.assessment, facts.evidence
     top, visit = overview(assessment, facts.builder, facts.host), evidence.visit
-    rest = [each for each in (*assessment.because, *assessment.notes) if each.level != "blocker"]
+    odd = [each for each in assessment.notes if kind_of(each).who == "resolver"]  # changes nothing for the owner
+    rest = [each for each in (*assessment.because, *assessment.notes) if each.level != "blocker" and each not in odd]
     return Page(
         top=top,
         head=sentence_start(f"It {top.arrived}") if top.arrived else _head(top, assessment),

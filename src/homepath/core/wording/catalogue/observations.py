@@ -20,7 +20,7 @@ SENTENCES = {
     "new-servers-disagree": "{server:name} returns other answers than the other new nameservers: {what}.",
     # doubts
     "doubts.broken-signatures": "The signatures of {zone:name} are not valid: {trouble}.",
-    "resolver-answers-for-itself": "{who} returns an address for a name that does not exist, so its answers about {domain:name} do not count.",
+    "resolver-answers-for-itself": "The resolver {who} returns an address for a name that does not exist, so its answers about {domain:name} do not count.",
     "signature-broken-2": "Resolvers that check signatures refuse {domain:name}: {who}.",
     "signature-broken-3": "The DS record is removed at the registry. Until {until:clock} at the latest, these resolvers hold a copy of it and refuse {domain:name}: {who}.",
     "signature-broken.cure-3": "Nothing to do. It passes by itself.",
@@ -75,13 +75,13 @@ SENTENCES = {
     "free-address-silent": "it serves no site; is the site's name in it correct?",
     "free-address-serves": "it serves the site too",
     # habits
-    "habit.several": "{who} answers for {name:name} from several caches of different ages.",
+    "habit.several": "The resolver {who} answers for {name:name} from several caches of different ages.",
     "habit.several.cure": "Its answers can alternate until the last of its caches is up to date. That is not a new fault.",
-    "habit.floor": "{who} caches {name:name} for {ttl:lasting}, although the domain's nameservers say {most:lasting}.",
+    "habit.floor": "The resolver {who} caches {name:name} for {ttl:lasting}, although the domain's nameservers say {most:lasting}.",
     "habit.floor.cure": "Its own countdown counts. You cannot change that.",
-    "habit.stale": "{who} still returns the old record for {name:name}, longer than any TTL allows.",
+    "habit.stale": "The resolver {who} still returns the old record for {name:name}, longer than any TTL allows.",
     "habit.stale.cure": "It serves expired records (RFC 8767). Only its operator can change that; most drop them within a day or three.",
-    "habit.foreign": "{who} returns a record for {name:name} that the domain's nameservers never had.",
+    "habit.foreign": "The resolver {who} returns a record for {name:name} that the domain's nameservers never had.",
     "habit.foreign.cure": "It makes up answers (a filter, or a captive portal), so it does not count.",
     # readings
     "readings.without": "there is an alias at the name",
