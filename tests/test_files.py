@@ -165,6 +165,6 @@ def test_a_pipe_among_the_site_files_of_a_folder_is_named_and_holds_nothing_up(t
     os.mkfifo(tmp_path / "a/homepath.toml")
     (problems,) = list(listed_in(tmp_path))
     assert isinstance(problems, list)
-    assert [say(each.message) for each in problems] == ["this is no file, so it cannot be a list or a site file"]
-    with refused(BadInput, "no file"):
+    assert [say(each.message) for each in problems] == ["this is not a file, so it cannot be a list or a site file"]
+    with refused(BadInput, "not a file"):
         list(listed_in(Path("/dev/zero")))

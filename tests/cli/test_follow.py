@@ -6,6 +6,7 @@ import json
 import os
 import pty
 import select
+import signal
 import subprocess
 import time
 from collections.abc import Callable
@@ -136,8 +137,9 @@ def test_without_a_terminal_each_change_is_a_line(world: World, homepath: Run, t
     env = {**os.environ, "HOMEPATH_NETWORK": "network.toml"}
     for words in ((), ("--json",)):
         process = subprocess.Popen(
-            [COMMAND, "next", "--follow", *words], cwd=tmp_path, env=env, stdout=subprocess.PIPE, text=True
-        )
+            [COMMAND, "next", "--follow", *words], cwd=tmp_path, env=env, stdout=subprocess.PIPE, text=True,
+            preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_DFL),  # also where the tests ignore it
+        )  # fmt: skip
         assert process.stdout is not None
         line = process.stdout.readline()
         process.send_signal(2)

@@ -44,7 +44,7 @@ def test_undo_puts_back_just_what_the_change_replaced(name: str, tmp_path: Path)
         assert answer["act"]["kind"] == "enter"
         assert "Change 1 of" in run_in(tmp_path, "sheet").out
         answer = robot.walk()
-        assert "is as it was before" in run_in(tmp_path, "next").out
+        assert "is back to the records from before" in run_in(tmp_path, "next").out
         after = content(world)
         assert after.pop(("kiln-news.tidewick-kiln.example.", "A"))
         texts = set(after[ORIGIN, "TXT"][1]) - {'"some-other=proof"'}

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from homepath.cli.show.paper import Paper, show_noticed
 from homepath.core.files.sheet import Job
+from homepath.core.findings.registry import KINDS
 from homepath.core.model.steps import Assessment
 from homepath.core.model.visible import visible
 from homepath.core.wording.overview import Overview, overview
@@ -18,8 +19,8 @@ _TONES = {"done": "good", "now": "strong", "waiting": "wait", "ahead": "dim", "u
 def show_next(
     sheet: Paper, assessment: Assessment, builder: str, host: str, now: float, short: bool = False, notes: bool = False
 ) -> None:
-    """Whether the site is up, the one thing to do, why, and all steps. `short`: without the steps; `notes`: with what
-    is only worth knowing."""
+    """Whether the site is up, the one thing to do, why, and all steps. `short`: without the steps; `notes`: with those
+    about resolvers, which change nothing for the reader."""
     top = overview(assessment, builder, host)
     _show_head(sheet, top)
     _show_act(sheet, top, now)
@@ -31,11 +32,11 @@ def show_next(
         title = line.title[:1].lower() + line.title[1:]
         head = f"{line.word.ljust(6)} {line.number:>2} "
         sheet.item(head, _TONES.get(line.step.state, "dim"), title + (", as you said" if line.told else ""))
-    if notes:
-        show_noticed(sheet, top.notes)
-    elif top.notes and not top.arrived:
+    odd = [each for each in top.notes if KINDS[each.code].who == "resolver"]
+    show_noticed(sheet, [each for each in top.notes if notes or each not in odd])
+    if odd and not notes and not top.arrived:
         sheet.blank()
-        sheet.say("More notes: homepath next --verbose")
+        sheet.say("Notes about resolvers: homepath next --verbose")
 
 
 def _show_head(sheet: Paper, top: Overview) -> None:

@@ -109,7 +109,7 @@ def enter(view: View) -> Iterator[Draft]:
     elif not view.work:
         stands = Done(view.right_since)
     else:
-        wrong = wrong_entries(view)
+        wrong = wrong_entries(view) or _harm(view)
         # a slip is fixed before anything else is asked, unless a site in use is to be spared first
         stands = Open(
             act,
@@ -166,8 +166,14 @@ def _names(changes: tuple[Change, ...]) -> Text:
     return records_named((change.name, change.type) for change in changes)
 
 
+def _harm(view: View) -> tuple[Finding, ...]:
+    """What harms a site that had arrived, and that the plan's records fix."""
+    found = view.open if view.had_arrived else ()
+    return tuple(each for each in found if each.level == "blocker" and kind_of(each).by_records)
+
+
 def _mend(view: View, act: Enter, done: Done | None = None) -> Draft:
-    because = wrong_entries(view) or tuple(each for each in view.open if kind_of(each).explains)
+    because = _harm(view) or wrong_entries(view) or tuple(each for each in view.open if kind_of(each).explains)
     return Draft(
         kind="mend",
         place="DNS host",

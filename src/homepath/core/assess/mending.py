@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from homepath.core.assess import checking, entering, handing_over
-from homepath.core.assess.draft import Done, Draft, LeftOut, Open, enter_act
+from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Undone, enter_act
 from homepath.core.assess.inventory import unseen_choices
 from homepath.core.assess.view import View
 from homepath.core.dns.names import ancestors, relative, shown
@@ -146,9 +146,13 @@ def visited(view: View) -> Draft:
     """The end: every address points to the site. What is in the way of that and is not waited for is urgent."""
     visit, url = view.visit, view.case.wanted.primary_url
     place: Place = "here"
-    stands: Done | Open | LeftOut
+    stands: Done | Open | LeftOut | Undone
     if view.arrived_web and visit is not None:
         stands = Done(view.done_since("visit", visit.at))
+    elif view.had_arrived and view.work:
+        before = view.was("visit")
+        since = before.since if before and before.state == "undone" and before.since is not None else view.now
+        stands = Undone(since, msg("visited.undone"))
     elif late := handing_over.website_late(view):
         place, stands = "builder", late
     elif trouble := _trouble(view):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -10,7 +10,8 @@ from homepath.core.assess.seen import Seen
 from homepath.core.dns.names import Name, is_within
 from homepath.core.dns.records import JOINED_TYPES, LED_TO
 from homepath.core.findings import mail
-from homepath.core.findings.registry import RULES, kind_of
+from homepath.core.findings.registry import RULES, finding, kind_of
+from homepath.core.message import msg
 from homepath.core.model.acts import Wait
 from homepath.core.model.evidence import BuilderSays, BuilderWait, builder_says, builder_waited_since, check_pressed
 from homepath.core.model.findings import Finding, Level, worst_first
@@ -69,6 +70,13 @@ class View(Seen):
     @cached_property
     def arrived_web(self) -> bool:
         return self.visit is not None and self.visit.verdict == "arrived"
+
+    @cached_property
+    def had_arrived(self) -> bool:
+        """Whether the site had arrived before this check: what harms it now is a fault, not a step ahead."""
+        before = self.was("visit")
+        there = self.case.wanted.going == "there"
+        return there and before is not None and before.state in ("done", "undone")
 
     @cached_property
     def visit_of_now(self) -> Visit | None:
@@ -145,6 +153,7 @@ class View(Seen):
             found += [each for each in (now.findings if now else ()) if each.level == "blocker"]
         if compared is not None and not self.handed_over:
             found += compared.findings
+        found += self._site_records_gone()
         first: dict[tuple[str, Name, str], Finding] = {}
         for each in found:
             first.setdefault((each.code, each.name, each.type), replace(each, level=self.level_of(each)))
@@ -157,6 +166,8 @@ class View(Seen):
         itself in its usual time, is only worth knowing.
         """
         kind = kind_of(each)
+        if self.had_arrived and kind.holds_up_builder and each.level == "risk":
+            return "blocker"
         if kind.typed or (kind.explains and each.name in self.typed_wrong):
             return "blocker"
         if kind.waited_for and self.builder_wait is not None and not self.builder_wait.over(self.now):
@@ -164,6 +175,14 @@ class View(Seen):
         if kind.by_records and each.level == "risk" and any(_fixes(change, each) for change in self.work):
             return "note"
         return each.level
+
+    def _site_records_gone(self) -> Iterator[Finding]:
+        """Records of the website that were deleted after it had arrived."""
+        for change in self.work if self.had_arrived else ():
+            if change.type in HARD_TYPES and self.case.zone.get(change.name, change.type) is None and change.values:
+                said = msg("site-record-gone", type=change.type, name=change.name, values=tuple(change.values))
+                cure = msg("site-record-gone.cure", values=tuple(change.values))
+                yield finding("site-record-gone", change.name, change.type, said, cure)
 
     @cached_property
     def typed_wrong(self) -> frozenset[Name]:

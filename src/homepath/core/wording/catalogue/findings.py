@@ -60,6 +60,8 @@ SENTENCES = {
     "forwarding-entry.cure": "Delete the forwarding in the form. It is usually on a page of its own, and keeps adding its address again.",
     "brief-outdated": "The brief points {name:name} to {values}, which no longer serves it. {edge:name} now points to {now}.",
     "brief-outdated.cure": "Copy the builder's page again, and run: homepath start {domain:name} --page FILE.",
+    "site-record-gone": "The {type} record at {name:name} was deleted. The website needs it: {values}.",
+    "site-record-gone.cure": "Add it again: {values}",
     "purpose-unknown": "The brief asks for {type} {name:name}, and nothing says what it is for.",
     "purpose-unknown.cure": "Check the builder's page again. If it asks for this record, leave it. If not, read the page again and leave that row out: homepath start {domain:name} --page FILE.",
     "address-not-the-builders": "The brief points {name:name} to {strange}, too. The builder's own host name {edge:name} has only {theirs}.",

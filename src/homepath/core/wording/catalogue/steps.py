@@ -9,6 +9,7 @@ SENTENCES = {
     "assess.turned": "the change is being undone",
     "assess.turned-2": "you are leaving the builder",
     "with-remembered.why": "the plan no longer needs it",
+    "visited.undone": "a record of the website changed",
     "own-notes.said": "No resolver queries the old zone at {former_host} any more. You may delete it there.",
     "own-notes.in-use": "No resolver queries the old zone at {former_host} any more. Keep your account there: {in_use} still points to it. You may delete the zone, if the host lets you keep the rest.",
     "own-notes": "{said} The domain was signed with DNSSEC before. To have it signed again, run: homepath next --decide sign:yes",

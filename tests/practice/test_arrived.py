@@ -1,0 +1,35 @@
+"""What happens to a domain that had arrived: the same harm has the same level, and is over once it is fixed."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from homepath.practice.world import World
+from tests.conftest import START, run_in
+from tests.practice.robot import DOMAIN, Robot
+
+WWW = "site-20817.edge.bricklark.example."
+
+
+def test_harm_after_arrival_is_wrong_not_merely_ahead(world: World, tmp_path: Path) -> None:
+    assert run_in(tmp_path, *START).status == 0
+    robot = Robot(world, tmp_path)
+    robot.walk()
+    form = {"domain": DOMAIN}
+    deeds = [
+        ("site-record-gone", "delete", {"name": "www", "type": "CNAME"}, "enter", {"value": WWW}),
+        ("issuer-not-allowed", "enter", {"name": "@", "type": "CAA", "value": '0 issue "other.example"'}, "delete", {}),
+        ("ipv6-elsewhere", "enter", {"name": "@", "type": "AAAA", "value": "2001:db8::66"}, "delete", {}),
+    ]
+    for code, deed, record, cure, more in deeds:
+        world.skip(600)
+        getattr(world.control, deed)(form | record)
+        answer = robot.next()
+        assert (answer["assessment"]["exit"], answer["act"]["kind"]) == (3, "enter"), code
+        assert answer["because"][0]["code"] == code
+        if code == "site-record-gone":
+            assert answer["assessment"]["site_up"] is False
+            assert next(step["state"] for step in answer["steps"] if step["kind"] == "visit") == "undone"
+        getattr(world.control, cure)(form | record | more)
+        world.skip(4000)
+        assert robot.walk()["assessment"]["exit"] == 0, code
