@@ -312,3 +312,10 @@ def test_caa_properties() -> None:
 
 def test_notation_decides_what_parking_is() -> None:
     assert "parked" not in codes(BASE + "@ A 198.51.100.7", notation=replace(PARKING, parking_addresses=()))
+
+
+def test_a_nameserver_that_only_the_registry_lists_and_that_no_one_reaches_is_a_risk() -> None:
+    listed = Delegation("example.", ("ns1.mossgate.example.", "ns9.mossgate.example."), 3600)
+    found = findings(case(BASE, survey=look(delegation=listed)))
+    (seen,) = [each for each in found if each.code == "delegation-differs"]
+    assert (seen.level, "ns9.mossgate.example, which cannot be reached" in say(seen.message)) == ("risk", True)

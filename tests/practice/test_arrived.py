@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from homepath.bulk.quick import way_marks
+from homepath.core.model.visits import Hop, Visit, Way
 from homepath.practice.world import World
 from tests.conftest import START, run_in
 from tests.practice.robot import DOMAIN, Robot
@@ -33,3 +35,19 @@ def test_harm_after_arrival_is_wrong_not_merely_ahead(world: World, tmp_path: Pa
         getattr(world.control, cure)(form | record | more)
         world.skip(4000)
         assert robot.walk()["assessment"]["exit"] == 0, code
+
+
+def test_a_redirect_that_begins_to_lose_the_path_is_seen_by_the_short_check() -> None:
+    home, typed = "https://www.x.example/", "http://x.example/"
+
+    def seen(to: str) -> dict[str, str]:
+        probe = (Hop(f"{typed}a?b=c", 301, to, None), Hop(to, 404, None, None))
+        first = Way(
+            typed, home, "arrived", (Hop(typed, 301, home, None), Hop(home, 200, None, None)), None, probe=probe
+        )
+        last = Way(home, home, "arrived", (Hop(home, 200, None, None),), None)
+        return way_marks(Visit("x.example.", 0.0, home, "arrived", (first, last), ()))
+
+    before = seen(f"{home}a?b=c")
+    assert list(before) == [f"{typed}a?b=c", home]
+    assert before != seen(home)

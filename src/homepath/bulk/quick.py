@@ -135,7 +135,7 @@ def marks_of(
         handed=_handed(domain, answers.values(), {server.place for server in soas}),
         keys=keys.mark,
         signed=signed,
-        ways={way.url: hops_mark(way.hops) for way in visit.ways},
+        ways=way_marks(visit),
         until=until,
     )
 
@@ -213,6 +213,13 @@ def _handed(domain: Name, answers: Iterable[Answer], own: Collection[str]) -> st
                 if each.key == (domain, "NS"):
                     return _digest(each.values)
     return ""
+
+
+def way_marks(visit: Visit) -> dict[str, str]:
+    """Each URL to try again, with the mark of its hops: with a path and a query where it redirects, since a redirect
+    that loses them shows only so."""
+    tried = [way.probe or way.hops for way in visit.ways]
+    return {hops[0].url if hops else way.url: hops_mark(hops) for way, hops in zip(visit.ways, tried, strict=True)}
 
 
 def hops_mark(hops: Iterable[Hop]) -> str:

@@ -63,7 +63,13 @@ def _delegation_differs(case: Case) -> Iterator[Sighting]:
     if survey is None or survey.delegation is None or own is None:
         return
     above, here = set(survey.delegation.servers), set(own.values)
-    if above != here:
+    found = {server.name for server in survey.servers}
+    dead = sorted(above - here - found) if found else []
+    if dead:
+        message = msg("delegation-differs-2", names=tuple(dead))
+        cure = msg("delegation-differs.cure-2", servers=tuple(sorted(above & here)))
+        yield Sighting(case.domain, "NS", message, cure, "risk")
+    elif above != here:
         only = ", ".join(map(shown, sorted(above - here))) or "none"
         extra = ", ".join(map(shown, sorted(here - above))) or "none"
         yield Sighting(

@@ -174,6 +174,8 @@ class Way:
     certificate: Certificate | None
     words: Text = ""
     addresses: tuple[AddressTried, ...] = ()
+    probe: tuple[Hop, ...] = ()
+    """The same way with a path and a query, without the text of its pages; empty where it was not tried."""
 
 
 FreeAddress = Literal["serving", "redirecting", "gone", "unknown"]

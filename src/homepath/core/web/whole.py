@@ -15,7 +15,7 @@ from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.visits import AddressTried, Hop, Possibility, Visit, VisitVerdict, Way, WayState
 from homepath.core.site.wanted import Wanted
 from homepath.core.web.known import NameKnown, host_of, one_each
-from homepath.core.web.ways import PAGES, judge_addresses, judge_probe, judge_way
+from homepath.core.web.ways import PAGES, PROBE, judge_addresses, judge_probe, judge_way
 
 
 @dataclass(frozen=True, slots=True)
@@ -206,8 +206,10 @@ def _probed(
         said: list[Finding] = []
         end = way.hops[-1].url
         reaches = end.startswith("https:") and host_of(end) == goal
+        mine = [(url, hops) for url, hops in probes.items() if urlsplit(url)[:2] == urlsplit(way.url)[:2]]
+        probe = next((hops for url, hops in mine if url.endswith(PROBE)), ())
+        way = replace(way, probe=tuple(replace(hop, page="") for hop in probe))
         if way.state == "arrived" or (way.state == "unsafe" and reaches):
-            mine = [(url, hops) for url, hops in probes.items() if urlsplit(url)[:2] == urlsplit(way.url)[:2]]
             said = [each for url, hops in mine for each in judge_probe(url, hops, wanted)]
         if host_of(way.url) in has_padlock:
             said = [each for each in said if each.code != "challenge-astray"]  # it got its certificate all the same

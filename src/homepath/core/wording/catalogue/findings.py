@@ -25,6 +25,8 @@ SENTENCES = {
     "edited-elsewhere-2": "{name:name} {type} is correct in {sources}, but the domain's nameservers do not have it.",
     "edited-elsewhere.cure-2": "It was entered in the wrong place. The nameservers that count are {servers:name}.",
     "delegation-differs": "The registry and the zone list different nameservers. Only at the registry: {only}. Only in the zone: {extra}.",
+    "delegation-differs-2": "The registry sends resolvers to {names:name and}, which cannot be reached. Some visitors wait, or see an error.",
+    "delegation-differs.cure-2": "At the registrar, remove it. Keep {servers:name and}.",
     "delegation-differs.cure": "Enter the same nameservers at the registrar and in the zone.",
     "server-lame": "{name:name} ({address}) is listed as a nameserver of this domain and {state}: {detail}.",
     "delegation.tell": "Tell the DNS host. If nothing changes, remove the nameserver at the registrar.",
