@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import tomllib
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -184,3 +185,19 @@ def test_caa_that_forbids_is_found_and_mended(world: World, homepath: Run) -> No
     for _ in range(2):
         homepath("practice", "builder", "check")
     assert read(homepath, "visit", 1)["verdict"] == "arrived"
+
+
+def test_what_a_mistake_showed_of_a_form_is_kept_in_the_site_file(world: World, homepath: Run, tmp_path: Path) -> None:
+    file = tmp_path / "homepath.toml"
+    assert homepath(*START).status == 0
+    file.write_text(file.read_text().replace('notation = "mossgate.notation.toml"\n', ""))
+    homepath("practice", "form", "delete", DOMAIN, "www", "CNAME")
+    homepath("practice", "form", "enter", DOMAIN, "www", "CNAME", "site-20817.edge.bricklark.example")
+    read(homepath, "next", 3)
+    assert tomllib.loads(file.read_text())["form"] == {"final_dot": "required"}
+    (tmp_path / "homepath.journal").unlink()  # on another machine, which has the site file alone
+    homepath("practice", "form", "delete", DOMAIN, "www", "CNAME")
+    read(homepath, "next", 1)
+    sheet = homepath("sheet").out
+    assert "type the dot" in sheet
+    assert "site-20817.edge.bricklark.example." in sheet

@@ -66,6 +66,7 @@ async def find_next(project: Project, network: Network, within: Session | None =
         looked = [await _look(each, network, mine) for each in project.all_domains(network.clock.now())]
         learned = [words for each in looked for words in settle(each, network.clock.now())]
         found = remembered(looked, network.clock.now())
+        looked[0].keep_form()
         with project.journal() as journal:
             journal.record_look(network.clock.now(), "next", project.domain, f"{stage(found)}: {sentence(found)}", {})
     others = {each.domain: each.evidence for each in looked[1:]}

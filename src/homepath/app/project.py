@@ -17,7 +17,7 @@ from homepath.core.files.brief_file import read_brief
 from homepath.core.files.site_file import read_notation, read_site, write_site
 from homepath.core.message import msg
 from homepath.core.model.acts import Where
-from homepath.core.model.brief import NO_NOTATION, Brief, Notation, Route, Site, WayBack
+from homepath.core.model.brief import NO_NOTATION, Brief, Notation, Route, Site, WayBack, unwritten_notation
 from homepath.core.model.evidence import Evidence, new_side_zone, present_zone
 from homepath.core.model.plan import Change, Plan, Purpose
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem
@@ -53,8 +53,9 @@ class Project:
     """How the form of the host wants records that is to run the domain, where the site file has a `[move]`."""
     memory: Callable[[], AbstractContextManager[Journal]] | None = None
     """Opens the journal where it is not the file in the folder: that of a domain of a list."""
-    looks_beside: bool = False
-    """Whether folders beside this one count: where one site is opened, not for each row of a list."""
+    in_its_folder: bool = False
+    """Opened by its own site file: the sites in folders beside it count, and what is learned is written into the file.
+    Not so for each row of a list."""
     writes: Callable[[Site], None] | None = None
     """Keeps the site where it has no file of its own."""
 
@@ -151,7 +152,7 @@ class Project:
 
     @cached_property
     def _neighbours(self) -> tuple[Neighbour, ...]:
-        if not self.looks_beside or self.evidence.survey is None:
+        if not self.in_its_folder or self.evidence.survey is None:
             return ()
 
         def wants_of(file: Path) -> tuple[RecordSet, ...]:
@@ -191,6 +192,14 @@ class Project:
             self.writes(site)
             return
         write_text(self.file, write_site(site, read_text(self.file, msg("file.site"))))
+
+    def keep_form(self) -> None:
+        """Write what typing mistakes showed of the DNS host's form into the site file. Raises BadInput."""
+        form = learned_notation(self.case, self.notation)
+        new = {key: str(getattr(form, key)) for key in form.learned}
+        if self.in_its_folder and self.side_now == "DNS host" and new != self.site.form:
+            text = read_text(self.file, msg("file.site"))
+            write_text(self.file, write_site(replace(read_site(text, str(self.file)), form=new), text))
 
     def fresh(self, now: float) -> Project:
         """The project with what the journal knows at `now`."""
@@ -234,7 +243,7 @@ def open_project(
     site = on_named_route(site, route)
     folder = path.parent
     problems: list[Problem] = []
-    brief, notation, new_notation = Brief(""), NO_NOTATION, NO_NOTATION
+    brief, notation, new_notation = Brief(""), unwritten_notation(site), NO_NOTATION
     try:
         text = read_text(folder / site.brief, msg("file.brief"), msg("project.open-project-2", path=str(path)))
         brief = read_brief(text, site.brief)
@@ -256,7 +265,7 @@ def open_project(
         problems += error.problems
     if problems:
         raise BadInput(*problems)
-    project = Project(folder, site, brief, notation, file=path, new_notation=new_notation, looks_beside=True)
+    project = Project(folder, site, brief, notation, file=path, new_notation=new_notation, in_its_folder=True)
     project = project.fresh(time.time() if now is None else now)
     _ = project.wanted  # so that a value that is not filled in is said now
     return project

@@ -17,7 +17,7 @@ from homepath.core.files.brief_file import read_brief
 from homepath.core.files.site_file import read_notation, read_site
 from homepath.core.files.site_rows import Row, read_list, read_table, site_of
 from homepath.core.message import msg, reason
-from homepath.core.model.brief import NO_NOTATION, Brief, Notation, Site
+from homepath.core.model.brief import NO_NOTATION, Brief, Notation, Site, unwritten_notation
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.site.wanted import work_out
 from homepath.files import read_text
@@ -145,7 +145,7 @@ def site_files_of(listed: Listed, papers: Papers, decided: str = "") -> SiteFile
             return otherwise
 
     brief = beside(site.brief, papers.brief, Brief(""))
-    notation = beside(site.notation or "", papers.notation, NO_NOTATION)
+    notation = beside(site.notation or "", papers.notation, unwritten_notation(site))
     new_notation = beside(site.move.to if site.move else "", papers.notation, NO_NOTATION)
     if problems:
         raise BadInput(*problems)

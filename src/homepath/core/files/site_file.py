@@ -42,6 +42,7 @@ def _server(words: str) -> str:
 
 
 _MOVE = {"to": Field(text()), "servers": Field(list_of(text(_server)), ())}
+_SHOWN = {"names": Field(one_of("relative"), None), "final_dot": Field(one_of("required"), None)}
 _UNDO = {"of": Field(one_of("records", "nameservers")), "to": Field(text(from_rfc3339), None)}
 
 
@@ -65,6 +66,7 @@ _KEYS = {
     "leave_behind": Field(list_of(text()), ()),
     "sign": Field(yes_no, False),
     "trusted": Field(list_of(text()), ()),
+    "form": Field(table(lambda **shown: {key: how for key, how in shown.items() if how}, _SHOWN), {}),
     "keep": Field(table(lambda records: records, {"records": Field(list_of(text()), ())}), ()),
 }
 SITE_KEYS = tuple(_KEYS)
@@ -116,6 +118,7 @@ def write_site(site: Site, existing: str | None = None, heading: str = "") -> st
             document[key] = value
     _write_table(document, "values", site.values)
     _write_table(document, "values_of", {name: dict(values) for name, values in site.values_of.items()})
+    _write_table(document, "form", site.form)
     _write_table(document, "purposes", site.purposes)
     _write_table(document, "accepted", {key: list(values) for key, values in site.accepted.items()})
     _write_table(document, "keep", {"records": list(site.keep)} if site.keep else {})

@@ -24,7 +24,7 @@ LONGEST_ROW = 20_000
 MOST_COLUMNS = 200
 _LISTS = ("also", "own_server", "leave_behind", "trusted", "keep.records", "move.servers")
 _YES, _NO = ("yes", "true", "1"), ("no", "false", "0")
-_TABLES = ("values", "keep", "move", "undo", "purposes", "accepted", "values_of")
+_TABLES = ("values", "keep", "move", "undo", "purposes", "accepted", "values_of", "form")
 
 
 @dataclass(frozen=True, slots=True)

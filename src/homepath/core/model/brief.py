@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
-from typing import Literal
+from dataclasses import dataclass, field, replace
+from typing import Any, Literal
 
 from homepath.core.dns.names import Name
 from homepath.core.message import Text
@@ -207,7 +207,7 @@ class Notation:
     complete: bool = True
     """Whether what it does not name is absent; else it is only not known, as after reading a few rows of the form."""
     new_zone: NewZone = PLAIN_ZONE
-    learned: tuple[Literal["names", "final_dot"], ...] = ()
+    learned: tuple[str, ...] = ()
     """What a typing mistake showed of a form that was not written down."""
 
 
@@ -226,7 +226,8 @@ class Site:
     addresses, where the owner says so. `values_of`: values of the brief that differ for a further domain, by its name:
     builders may give each domain a code of its own. `move`: another DNS host takes the domain over. `undo`: what the
     way `undo` takes back. `leave_behind`: records, by "name TYPE", that need not come along to new nameservers.
-    `sign`: the domain is to be signed (DNSSEC) again after a hand-over.
+    `sign`: the domain is to be signed (DNSSEC) again after a hand-over. `form`: what a typing mistake showed of the DNS
+    host's form, where no notation file describes it.
     """
 
     domain: str
@@ -251,3 +252,10 @@ class Site:
     sign: bool = False
     trusted: tuple[str, ...] = ()
     """Addresses of the brief that hold although nothing serves them, by "name TYPE": the page still says so."""
+    form: Mapping[str, str] = field(default_factory=dict)
+
+
+def unwritten_notation(site: Site) -> Notation:
+    """The DNS host's notation where no file describes it: only what its form has shown so far."""
+    shown: dict[str, Any] = dict(site.form)
+    return replace(NO_NOTATION, **shown, learned=tuple(shown))

@@ -137,7 +137,7 @@ def doubled_entries(case: Case) -> Iterator[tuple[RecordSet, Name]]:
     values |= {value for rrtype in ADDRESS_TYPES for value in case.surroundings.values(case.wanted.edge, rrtype)}
     for record in case.zone:
         meant = undoubled(record.name, case.domain)
-        if meant and case.wanted.at(meant) and record.meanings <= values:
+        if meant and record.values and case.wanted.at(meant) and record.meanings <= values:
             yield record, meant
 
 
@@ -165,8 +165,8 @@ def learned_notation(case: Case, notation: Notation) -> Notation:
     if notation.known:
         return notation
     ever = replace(case, zone=case.past)
-    adds_to_names = next(doubled_entries(ever), None) is not None
-    adds_to_targets = next(unfinished_targets(ever), None) is not None
+    adds_to_names = "names" in notation.learned or next(doubled_entries(ever), None) is not None
+    adds_to_targets = "final_dot" in notation.learned or next(unfinished_targets(ever), None) is not None
     return replace(
         notation,
         names="relative" if adds_to_names else notation.names,
