@@ -56,7 +56,7 @@ def test_from_the_first_look_to_ready(tmp_path: Path) -> None:
         assert "Left behind on purpose" in sheet
         assert "kiln-hours" in run_in(tmp_path, "sheet", "--as", "letter").out
         for form in ("markdown", "html", "csv"):
-            assert "198.51.100.72" in run_in(tmp_path, "sheet", "--as", form).out
+            assert "198.51.100.72" in run_in(tmp_path, "sheet", "--as", form).out.replace("<wbr>", "")
         assert run_in(tmp_path, "sheet", "--as", "zone", "--to", "new.zone").status == 1
         (tmp_path / "bad.zone").write_text("www 3600 IN A 300.1.1.1\n")
         for file in ("bad.zone", "none.zone"):  # nothing is taken from a file with a mistake in it

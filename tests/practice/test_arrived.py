@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import json
+from dataclasses import replace
 from pathlib import Path
 
 from homepath.bulk.quick import way_marks
+from homepath.cli.story import opened
 from homepath.core.model.visits import Hop, Visit, Way
+from homepath.practice.scene_file import load_scene
 from homepath.practice.world import World
 from tests.conftest import START, run_in
 from tests.practice.robot import DOMAIN, Robot
@@ -51,3 +55,16 @@ def test_a_redirect_that_begins_to_lose_the_path_is_seen_by_the_short_check() ->
     before = seen(f"{home}a?b=c")
     assert list(before) == [f"{typed}a?b=c", home]
     assert before != seen(home)
+
+
+def test_a_proxy_that_serves_the_site_is_named_before_it_is_replaced(tmp_path: Path) -> None:
+    scene = load_scene("proxy-in-front")
+    pages = tuple(replace(page, fetches="https") if page.kind == "proxy" else page for page in scene.pages)
+    with opened(World(replace(scene, pages=pages), tmp_path, 60)):
+        for first in ("visit", "next"):  # the visit came before the first check, and nothing has changed since
+            answer = json.loads(run_in(tmp_path, first, "--json").out)
+        assert answer["assessment"]["site_up"] is True
+        assert answer["because"][0]["code"] == "proxy-serves"
+        for form in ("markdown", "html"):
+            assert "ask them before you change" in run_in(tmp_path, "sheet", "--as", form).out, form
+        assert "ask them before you change" in " ".join(run_in(tmp_path, "sheet").out.split())

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from homepath.app.project import Project
 from homepath.core.dns.names import shown
 from homepath.core.dns.records import Key, RecordSet
 from homepath.core.files.sheet import Job, jobs
+from homepath.core.findings.registry import kind_of
 from homepath.core.message import msg
 from homepath.core.model.acts import Enter, Wait
+from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Purpose
 from homepath.core.model.problems import BadInput, CouldNotLook, Problem, Refused
 from homepath.core.model.steps import Assessment, Step
@@ -25,12 +27,14 @@ def names_to_forward(project: Project) -> tuple[str, ...]:
 
 @dataclass(frozen=True, slots=True)
 class Entering:
-    """A step with its records. `wait`: what has to be over before it; `before`: other steps that come first."""
+    """A step with its records. `wait`: what has to be over before it; `before`: other steps that come first; `risks`:
+    what was seen that matters before anything is changed."""
 
     step: Step
     act: Enter
     wait: Wait | None = None
     before: tuple[Step, ...] = ()
+    risks: tuple[Finding, ...] = ()
 
 
 def entering(assessment: Assessment, step_id: str | None = None) -> Entering | None:
@@ -49,15 +53,16 @@ def entering(assessment: Assessment, step_id: str | None = None) -> Entering | N
     step = assessment.find(chosen)
     assert step is not None
     before: list[Step] = []
+    risks = tuple(each for each in assessment.findings if each.level == "risk" and kind_of(each).matters_before)
     for key, act in assessment.open_acts:
         if key == chosen:
             break
         earlier = assessment.find(key)
         if isinstance(act, Wait) and earlier is not None and earlier.kind in ("wait-ttl", "wait-ds"):
-            return Entering(step, acts[chosen], act, tuple(before))
+            return Entering(step, acts[chosen], act, tuple(before), risks)
         if earlier is not None:
             before.append(earlier)
-    return Entering(step, acts[chosen], None, tuple(before))
+    return Entering(step, acts[chosen], None, tuple(before), risks)
 
 
 def _first(assessment: Assessment, acts: dict[str, Enter]) -> str | None:
@@ -79,7 +84,8 @@ def jobs_of(project: Project, found: Entering) -> list[Job]:
         return case.purpose(RecordSet(*key, 0, tuple(values)))[0]
 
     zone = project.zone_at(found.act.where)
-    return list(jobs(found.act, case.domain, project.form_at(found.act.where), zone, purpose_of))
+    made = jobs(found.act, case.domain, project.form_at(found.act.where), zone, purpose_of)
+    return [replace(job, risks=tuple(each for each in found.risks if each.name == job.at)) for job in made]
 
 
 def to_send(project: Project, assessment: Assessment, early: bool) -> Entering | None:

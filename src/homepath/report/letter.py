@@ -15,6 +15,7 @@ from homepath.core.message import Text
 from homepath.core.model.brief import NO_NOTATION, Notation
 from homepath.core.model.plan import PURPOSES, Purpose
 from homepath.core.model.visible import visible, visible_in_table
+from homepath.core.wording.overview import noticed
 from homepath.core.wording.say import say
 from homepath.core.wording.times import ttl_words
 from homepath.core.wording.words import HEADINGS
@@ -89,11 +90,17 @@ def edits(job: Job) -> bool:
     return bool(old & new) and not job.retimed
 
 
+def before_typing(jobs: Sequence[Job]) -> list[str]:
+    """What to know before anything is changed, and what to do about it."""
+    risks = list(dict.fromkeys(risk for job in jobs for risk in job.risks))
+    return [f"{each.words} {each.cure}" for each in noticed(risks)]
+
+
 def how_to_type(notation: Notation, jobs: Sequence[Job]) -> list[str]:
     """What this form wants, where a mistake is easy: names, dots, quotes, the priority of mail servers."""
     lines = [line for job in jobs for line in job.lines]
     types = {line.type for line in lines}
-    said = [LEARNED[each] for each in notation.learned]
+    said = [*before_typing(jobs), *(LEARNED[each] for each in notation.learned)]
     if notation.known and notation.names == "relative" and any(line.name for line in lines):
         said.append("Type each name exactly as shown: this form adds your domain.")
     if any(line.dotted for line in lines):

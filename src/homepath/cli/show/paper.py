@@ -11,6 +11,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import TextIO
 
+from homepath.core.findings.registry import KINDS
 from homepath.core.message import Text
 from homepath.core.model.findings import Finding
 from homepath.core.model.steps import Assessment
@@ -36,6 +37,8 @@ def show_noticed(sheet: Paper, found: Sequence[Noticed], title: str = "Worth kno
         sheet.heading(title)
     for each in found:
         sheet.say(f"{each.words}  ({each.code})", 2)
+        if title == "Why" and KINDS[each.code].matters_before:
+            sheet.say(each.cure, 4)
 
 
 def show_findings(sheet: Paper, findings: Sequence[Finding]) -> None:

@@ -18,7 +18,7 @@ from homepath.core.wording.act_words import act_parts, place_words
 from homepath.core.wording.say import say
 from homepath.core.wording.times import clock_words, many, sentence_start, ttl_words
 from homepath.core.wording.words import to_enter
-from homepath.report.letter import LEARNED, LOOK_FOR, edits, how_to_type
+from homepath.report.letter import LEARNED, LOOK_FOR, before_typing, edits, how_to_type
 
 
 def show_sheet(
@@ -51,7 +51,7 @@ def show_sheet(
         paper.say(f"TTL: {ttl_words(ttls.pop(), notation)}. Leave every other record alone.")
     else:
         paper.say("Leave every other record alone.")
-    for words in how_to_type(notation, jobs) if notation.known else ():
+    for words in how_to_type(notation, jobs) if notation.known else before_typing(jobs):
         paper.say(words)
     if not notation.known:
         _what_to_look_for(paper, notation, shown(domain))

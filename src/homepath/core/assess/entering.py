@@ -114,7 +114,7 @@ def enter(view: View) -> Iterator[Draft]:
         stands = Open(
             act,
             _builder_is_right(view),
-            because=wrong or view.findings("address-set-incomplete"),
+            because=wrong or view.findings("proxy-serves", "address-set-incomplete"),
             urgent=bool(wrong and not _old_sets(view)),
         )
     goes, comes = len(act.delete), len(act.enter)

@@ -117,7 +117,7 @@ def name_servers(view: View) -> Draft:
     names = ", ".join(map(shown, servers))
     told_by_compare = view.compared.findings if view.compared else ()
     glue = tuple(each for each in told_by_compare if each.code == "glue-needed")
-    because = (*view.findings("servers-incomplete"), *glue)
+    because = (*view.findings("servers-incomplete", "proxy-serves"), *glue)
     stands: Standing = Open(NameServers(servers), _instead(view), because=because)
     compared = view.compared
     if compared is not None and compared.held and compared.verdict != "ready" and view.told("compare") is None:

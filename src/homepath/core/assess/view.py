@@ -80,10 +80,12 @@ class View(Seen):
 
     @cached_property
     def visit_of_now(self) -> Visit | None:
-        """The last visit, if nothing that leads visitors to the primary address has changed since."""
+        """The last visit, if nothing that leads visitors to the primary address was seen to change since."""
         names, seen = {self.case.domain, self.case.wanted.primary}, self.evidence.visit
         led = [each for each in self.evidence.contents if each.record.name in names and each.record.type in HARD_TYPES]
-        changed = max((each.first_at for each in led), default=0.0)
+        first = {(each.record.key, each.source): each.first_at for each in reversed(led)}
+        changes = (each.first_at for each in led if each.first_at > first[each.record.key, each.source])
+        changed = max(changes, default=0.0)
         return seen if seen is not None and seen.at >= changed - 1 else None
 
     @cached_property

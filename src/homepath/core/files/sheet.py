@@ -12,6 +12,7 @@ from homepath.core.dns.values import meaning, strings
 from homepath.core.message import Message, Text, msg
 from homepath.core.model.acts import Enter, Entry
 from homepath.core.model.brief import Notation
+from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Purpose
 
 Deed = Literal["delete", "enter"]
@@ -35,7 +36,7 @@ class Line:
 class Job:
     """What is done at one name without a pause. `stays`: texts of the same set that are not touched.
 
-    `retimed`: only the TTL changes. `at`: the name that it is about.
+    `retimed`: only the TTL changes. `at`: the name that it is about. `risks`: what to know before doing it.
     """
 
     title: Text
@@ -43,6 +44,7 @@ class Job:
     stays: tuple[str, ...] = ()
     retimed: bool = False
     at: Name = ""
+    risks: tuple[Finding, ...] = ()
 
     def deeds(self, deed: Deed) -> tuple[Line, ...]:
         return tuple(line for line in self.lines if line.deed == deed)
