@@ -177,7 +177,7 @@ DEFAULT = replace(GOOD, state="name-missing", covers=False, names=("bricklark.ex
         ([hop(f"https://{APEX}/", seen=ONE_ONLY)], PENDING, "waiting", "certificate-name-missing"),
         ([hop(f"https://{APEX}/", seen=ONE_ONLY)], LATE, "unsafe", "certificate-name-missing"),
         ([END], NameKnown(False, detail="x"), "wrong-destination", "wrong-destination"),
-        ([END], NameKnown(False, detail="x", proxied=True), "arrived", "proxy-serves"),
+        ([END], NameKnown(False, detail="x", proxied=True), "arrived", None),
         ([END], NameKnown(False, detail="x", mixed=True), "wrong-destination", "wrong-destination"),
         ([END], NameKnown(False, detail="x", stale_until=NOW + 60), "waiting", "old-answer"),
         ([hop(f"http://{WWW}/")], RIGHT, "wrong-destination", "https-not-enforced"),

@@ -74,7 +74,6 @@ V6 = "2001:db8::7"
 
 SPEAKS_AND_IS_SILENT: dict[str, tuple[set[str], set[str]]] = {
     "proxy-loop": (codes({S: SELF}, ground=HEALTHY), codes({S: SELF}, ground=replace(RIGHT, edge_healthy=False))),
-    "proxy-serves": (codes({}, ground=NameKnown(False, proxied=True)), codes({}, ground=replace(RIGHT, proxied=False))),
     "redirect-loop": (codes({U: TWO}, ground=HEALTHY), codes({U: PING}, ground=HEALTHY)),
     "redirect-by-page": (
         codes({U: (hop(U, 200, HOME, by_page=True), hop(HOME))}),

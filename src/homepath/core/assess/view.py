@@ -20,6 +20,7 @@ from homepath.core.model.visits import Visit
 from homepath.core.plan.guard import loss_findings, losses
 from homepath.core.propagation.verdicts import last_copy
 from homepath.core.site.zone_facts import came_later
+from homepath.core.web.known import host_of
 
 RULED = frozenset(rule.code for rule in RULES) | {kind.code for kind in mail.KINDS}
 """What the rules and the guard find again from the journal, so that what an earlier check said of it is over."""
@@ -155,7 +156,7 @@ class View(Seen):
             found += [each for each in (now.findings if now else ()) if each.level == "blocker"]
         if compared is not None and not self.handed_over:
             found += compared.findings
-        found += self._site_records_gone()
+        found += [*self._site_records_gone(), *self._served_by_another()]
         first: dict[tuple[str, Name, str], Finding] = {}
         for each in found:
             first.setdefault((each.code, each.name, each.type), replace(each, level=self.level_of(each)))
@@ -185,6 +186,17 @@ class View(Seen):
                 said = msg("site-record-gone", type=change.type, name=change.name, values=tuple(change.values))
                 cure = msg("site-record-gone.cure", values=tuple(change.values))
                 yield finding("site-record-gone", change.name, change.type, said, cure)
+
+    def _served_by_another(self) -> Iterator[Finding]:
+        """Names that the change would take from a server which hands on the builder's pages, and does so well."""
+        seen = self.visit_of_now
+        moves = self.over is not None and not self.handed_over
+        if seen is None or self.case.wanted.going != "there":
+            return
+        for way in seen.ways:
+            name = host_of(way.hops[-1].url) if way.state == "arrived" and way.hops else "."
+            if name in self.case.wanted.names and name not in seen.led and (moves or self.work_at(name)):
+                yield finding("proxy-serves", name, "", msg("proxy-serves", name=name))
 
     @cached_property
     def typed_wrong(self) -> frozenset[Name]:

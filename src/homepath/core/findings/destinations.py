@@ -35,6 +35,7 @@ KINDS = (
     ),
     Kind("private-address", "risk", "RFC 1918, RFC 4193", fixed_by="enter", faulty=True),
     Kind("forwarding-entry", "note", "RFC 9110 section 15.4", fixed_by="enter"),
+    Kind("proxy-serves", "risk", "RFC 9110 section 3.7", matters_before=True),
     Kind("site-record-gone", "blocker", "the journal", explains=True, fixed_by="enter"),
     Kind("points-nowhere", "risk", "RFC 1034 section 3.6"),
     Kind("brief-outdated", "blocker", "RFC 1034 section 3.6.2", who="builder", offers=("read-page",)),

@@ -6,7 +6,6 @@ from homepath.core.findings.kind import Kind
 
 KINDS = (
     Kind("proxy-loop", "blocker", "RFC 9110 section 15.4"),
-    Kind("proxy-serves", "risk", "RFC 9110 section 3.7", matters_before=True),
     Kind("free-address-silent", "risk", "RFC 1034 section 3.6.2", who="builder", matters_before=True),
     Kind("old-answer", "note", "RFC 1034 section 3.6", who="resolver"),
     Kind("redirect-by-page", "note", "RFC 9110 section 15.4"),

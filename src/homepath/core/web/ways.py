@@ -111,8 +111,6 @@ def judge_way(
     way = Way(url, ends, "arrived", tuple(hops), first or secure)
     state, found = _state(way, wanted, known, now)
     words = found[0].message if found else ""
-    if state == "arrived" and known[host_of(url)].proxied:
-        found = [*found, web_finding("proxy-serves", url, msg("proxy-serves"))]
     return replace(way, state=state, words=words), found
 
 

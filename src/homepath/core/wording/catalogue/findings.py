@@ -62,6 +62,7 @@ SENTENCES = {
     "forwarding-entry.cure": "Delete the forwarding in the form. It is usually on a page of its own, and keeps adding its address again.",
     "brief-outdated": "The brief points {name:name} to {values}, which no longer serves it. {edge:name} now points to {now}.",
     "brief-outdated.cure": "Copy the builder's page again, and run: homepath start {domain:name} --page FILE.",
+    "proxy-serves": "{name:name} already shows your site through another server, which gets its pages from the builder.",
     "site-record-gone": "The {type} record at {name:name} was deleted. The website needs it: {values}.",
     "site-record-gone.cure": "Add it again: {values}",
     "purpose-unknown": "The brief asks for {type} {name:name}, and nothing says what it is for.",

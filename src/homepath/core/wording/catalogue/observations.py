@@ -107,7 +107,6 @@ SENTENCES = {
     "mixed-content": "it loads {plain}{more}",
     "links-to-free-address": "it links to {back}{more}",
     "canonical-elsewhere": "the home page names {canonical} as its own address",
-    "proxy-serves": "another server already shows your site here, and gets its pages from the builder",
     "two-home-pages": "{url} serves the same page",
     # certificates
     "certificates.next-issuing-day.when": "on {then:weekday}",
