@@ -12,7 +12,7 @@ from homepath.core.files.sheet import Job
 from homepath.core.findings.registry import kind_of
 from homepath.core.model.findings import Finding
 from homepath.core.model.steps import Assessment, Step
-from homepath.core.model.survey import ServerSeen
+from homepath.core.model.survey import ServerSeen, State
 from homepath.core.model.times import rfc3339
 from homepath.core.wording.overview import Noticed, Overview, StepLine, noticed, overview
 from homepath.core.wording.say import say
@@ -84,16 +84,28 @@ def _facts(facts: Facts) -> Iterator[tuple[str, str]]:
         yield "the builder's servers", f"{knows[edge.knows]} ({rfc3339(edge.at)})"
 
 
+_RESOLVERS: dict[State, str] = {
+    "new": "new record",
+    "old": "still the old record",
+    "mixed": "old and new values together",
+    "absent": "no record",
+    "other": "another value",
+    "silent": "no answer",
+    "broken": "an answer that cannot be used",
+}
+
+
 def _resolvers(facts: Facts) -> Iterator[str]:
-    """The verdict of each record set, and how many resolvers say what."""
+    """Who returns what of each record set; of one that was not entered yet, no resolver can tell anything."""
     spread = facts.evidence.spread
     for record in spread.records if spread else ():
-        states: dict[str, list[str]] = {}
+        states: dict[State, list[str]] = {}
         for reading in record.readings:
             if reading.role == "resolver":
                 states.setdefault(reading.state, []).append(reading.vantage)
-        said = "; ".join(f"{state}: {', '.join(who)}" for state, who in states.items())
-        yield f"{record.type} at {shown(record.name)}: {record.verdict}{f' ({say(said)})' if said else ''}"
+        said = "; ".join(f"{_RESOLVERS[state]}: {', '.join(who)}" for state, who in states.items())
+        if said and record.verdict != "not-entered":
+            yield f"{record.type} at {shown(record.name)}: {say(said)}"
 
 
 @dataclass(frozen=True, slots=True)
