@@ -187,7 +187,7 @@ ROWS: dict[str, list[tuple[str, str]]] = {
         ),
         (
             "If a user makes two mistakes and servers sometimes do not answer, the site still gets up and nothing is lost.",
-            "tests/practice/test_wanderer.py::test_whoever_goes_astray_arrives",
+            "tests/practice/test_wanderer.py::test_a_user_with_two_mistakes_arrives",
         ),
         (
             "No row, whatever it holds, stops a command: it is named and left out.",

@@ -14,5 +14,5 @@ SOME = range(1, 6)
 
 
 @pytest.mark.parametrize("seed", [*ONCE_FAILED, *SOME])
-def test_whoever_goes_astray_arrives(seed: int, tmp_path: Path) -> None:
+def test_a_user_with_two_mistakes_arrives(seed: int, tmp_path: Path) -> None:
     wander(seed, tmp_path)

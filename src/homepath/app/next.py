@@ -74,7 +74,7 @@ async def find_next(project: Project, network: Network, within: Session | None =
 
 
 async def _look(project: Project, network: Network, mine: Session) -> Project:
-    """A fresh survey, one check at the vantages, the builder's servers, and a visit where it can tell something.
+    """A fresh survey, one check at every vantage, the builder's servers, and a visit where it can show something.
 
     A site in use is visited once before anything changes: what it told browsers is known only while it answers.
     """

@@ -64,7 +64,7 @@ def _pdf(octets: bytes) -> str:
 
     import pypdf
 
-    logging.getLogger("pypdf").setLevel(logging.CRITICAL)  # it says on the terminal what it makes the best of
+    logging.getLogger("pypdf").setLevel(logging.CRITICAL)  # its warnings would go to the terminal
     sheets = pypdf.PdfReader(io.BytesIO(octets)).pages[:MOST_SHEETS]
     return "\n\n".join(sheet.extract_text(extraction_mode="layout") for sheet in sheets)
 

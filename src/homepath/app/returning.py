@@ -27,7 +27,8 @@ def moment_of(text: str, now: float) -> float:
 
 
 def back(project: Project, moment: float | None, now: float) -> Project:
-    """The project on how to undo it. Raises CouldNotLook before the first check, BadInput for a moment before it."""
+    """The project with the last change to be undone. Raises CouldNotLook before the first
+    check, BadInput for a moment before it."""
     _looked(project)
     begin = first_seen(project.evidence.contents)
     if moment is not None and (begin is None or moment < begin):

@@ -87,7 +87,8 @@ async def survey(
 
 
 def wanted_words(project: Project) -> str:
-    """What is wanted of the zone, in few words, so that it is known since when; empty on how to undo it or away."""
+    """What is wanted of the zone, in few words, so that it is known since when; empty while a change
+    is undone, or on the way out."""
     wanted = project.wanted
     if wanted.going != "there":
         return ""

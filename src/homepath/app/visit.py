@@ -99,7 +99,7 @@ async def ahead(project: Project, network: Network) -> Visit:
 
 
 async def ask_edge(project: Project, network: Network, within: Session | None = None) -> EdgeSeen:
-    """Ask the builder's servers whether it serves the primary address yet, and keep what it said."""
+    """Ask the builder's servers whether they serve the primary address yet, and keep the answer."""
     driver = Driver(network, within or session(network), builders=builders(project))
     found = await driver.drive(edge_look(project.case))
     before = project.evidence.edge

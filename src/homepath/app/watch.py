@@ -110,7 +110,7 @@ class Goal:
 
 @dataclass(slots=True)
 class WatchControl:
-    """In the hand of anyone who watches: `sooner` brings the next check forward, with `leave` there is none."""
+    """For the person who watches: `sooner` brings the next check forward, with `leave` there is none."""
 
     sooner: asyncio.Event = field(default_factory=asyncio.Event)
     leave: bool = False
@@ -119,7 +119,7 @@ class WatchControl:
 async def follow(
     project: Project, network: Network, goal: Goal, control: WatchControl | None = None
 ) -> AsyncIterator[tuple[Spread, float | None]]:
-    """Look until the goal; each check comes with the time of the next one, None after the last."""
+    """Check until the goal; each check comes with the time of the next one, None after the last."""
     control = control or WatchControl()
     clock = network.clock
     ends = None if goal.seconds is None else clock.now() + goal.seconds
@@ -150,7 +150,7 @@ async def _look_again(project: Project, network: Network, before: Spread) -> Spr
 
 
 async def wait_or_sooner(seconds: float, network: Network, sooner: asyncio.Event) -> bool:
-    """Wait so long, or until someone wants it sooner; whether someone did."""
+    """Wait this long, or until the person presses a key; whether they did."""
     waits = [asyncio.ensure_future(network.clock.sleep(seconds)), asyncio.ensure_future(sooner.wait())]
     try:
         await asyncio.wait(waits, return_when=asyncio.FIRST_COMPLETED)

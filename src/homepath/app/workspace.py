@@ -22,7 +22,7 @@ from homepath.net.network_file import Network, load_network
 class Workspace:
     """A site file, the network it is checked through, and their journal. Made by `homepath.open`.
 
-    Methods that check at the network raise CouldNotLook, and BadInput for files that cannot be used.
+    Methods that use the network raise CouldNotLook, and BadInput for files that cannot be used.
     """
 
     site_file: Path
@@ -55,7 +55,7 @@ class Workspace:
         return decide.assess_site(self.project, self.clock.now())
 
     def watch(self) -> Spread:
-        """One check at everybody who may hold an old answer."""
+        """Ask every server and resolver that may hold an old record, once."""
         return asyncio.run(watch.look(self.project, self.network))
 
     def visit(self) -> Visit:

@@ -1,1 +1,1 @@
-"""Many domains: a list, one check at each that is due, and a state that remembers all of them."""
+"""Many domains: a list, a check of each domain that is due, and a state that remembers all of them."""

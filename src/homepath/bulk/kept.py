@@ -58,8 +58,8 @@ class Kept:
 
 @dataclass(frozen=True, slots=True)
 class Result:
-    """What one check at one site gave, as it is kept. `turn`: the turn that it was checked from, so that what a person
-    did meanwhile is not written over."""
+    """The result of one check of one site, as it is kept. `turn`: the turn that it was checked from, so
+    that what a person did meanwhile is not overwritten."""
 
     domain: Name
     turn: int

@@ -1,4 +1,4 @@
-"""One check at one site of a list: the same looks and the same assessment as `homepath next`, over what a run
+"""One check of one site of a list: the same queries and the same assessment as `homepath next`, over what a run
 shares."""
 
 from __future__ import annotations

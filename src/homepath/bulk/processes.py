@@ -197,4 +197,4 @@ def _work(line: Connection) -> None:
     with suppress(EOFError, OSError):
         while True:
             hands.submit(look, *line.recv())
-    os._exit(0)  # anyone who handed out the batches is gone, so no one waits for those under way
+    os._exit(0)  # the process that handed out the batches has ended, so nothing waits for those under way

@@ -25,7 +25,7 @@ from homepath.net.sharing import Known, SharingAsker
 from homepath.net.signatures import check_signatures
 
 TURNS = 30
-"""What was not there is asked for again within so many checks."""
+"""Checks within which each missing record set is queried again."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,7 +121,7 @@ def marks_of(
             continue
         if not answer.usable:
             return None
-        # what leads on by an alias is told by the alias, and what the alias points to belongs to others
+        # the mark of an alias covers the name; the alias's target belongs to another zone
         leads = name in names and kind in LEADING
         kept = there if leads or answer.found(name, kind) is not None else absent
         if kept.setdefault((name, kind), answer.mark) != answer.mark:
@@ -143,7 +143,7 @@ def marks_of(
 async def still_as_it_was(
     domain: Name, driver: Driver, asker: SharingAsker, marks: Marks, turn: int, now: float
 ) -> bool:
-    """Whether everything that is asked says what it said at the whole check. `turn` counts the checks this domain."""
+    """Whether every answer is the same as at the last whole check. `turn` counts the checks of this domain."""
     if now >= marks.until:
         return False
     try:

@@ -26,13 +26,13 @@ if TYPE_CHECKING:
     from cryptography.x509 import Certificate as X509
 
 AT_ONCE = 48
-"""Sites that one worker checks at one moment."""
+"""Sites that one worker checks at the same time."""
 BATCH = 60
 """Sites that are handed to another process at once."""
 CYCLES_AFTER = 50_000
 """Objects more than went, until the first search for cycles: a few megabytes."""
 MOST_DEATHS = 5
-"""Workers that may die one after another without a result, before the run returns up."""
+"""Workers that may die one after another without a result, before the run gives up."""
 
 
 @dataclass(frozen=True, slots=True)

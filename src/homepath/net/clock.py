@@ -11,7 +11,7 @@ from typing import Protocol
 
 
 class Clock(Protocol):
-    """Anyone who waits or checks the time takes one of these."""
+    """Everything that waits or reads the time takes one of these."""
 
     def now(self) -> float:
         """Unix time in seconds."""

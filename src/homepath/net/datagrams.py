@@ -175,7 +175,7 @@ class Datagrams:
             self._timer = self._loop.call_at(sending.deadline, self._too_late)
 
     def _refuse(self, sendings: list[Sending], cause: TroubleCause) -> None:
-        """Told later, never inside `send`: anyone who asks may still be putting questions together."""
+        """Answered later, never inside `send`: the caller may still be putting questions together."""
         assert self._loop is not None
 
         def tell() -> None:

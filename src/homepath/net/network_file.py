@@ -110,7 +110,7 @@ class Network:
     bootstrap: str | None = None
     trace: Callable[[str], None] = _quiet
     paces: Paces = field(default_factory=Paces)
-    """How fast a check at many domains asks."""
+    """How fast a check of many domains sends queries."""
 
     @property
     def world(self) -> str:

@@ -1,5 +1,5 @@
-"""So many questions a second to one server, and fewer where it refuses or slows: courtesy towards anyone who is
-asked."""
+"""So many questions a second to one server, and fewer where it refuses or slows: courtesy towards those
+servers."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What the checks many domains share: one set of sockets, one pace, and the answers that hold for all of them.
+"""What the checks of many domains share: one set of sockets, one pace, and the answers that hold for all of them.
 
 A question about a name outside the domain that is checked (the root, a top level, a host's nameservers, a builder's
 edge) is asked once per TTL for all. A question about the domain itself is asked once in a check; and of servers that
@@ -92,13 +92,13 @@ class Commons:
         self.asker = Asker(self.network)
 
     def look_at(self, domain: Name) -> Shared:
-        """The share of one check at one domain."""
+        """What one check of one domain shares with the others."""
         return Shared(SharingAsker(self, domain), spread=(domain, zlib.crc32(domain.encode())), store=self.store)
 
 
 @dataclass(slots=True)
 class Shared(Session):
-    """What the parts of one check at one domain use together."""
+    """What the parts of one check of one domain use together."""
 
     asker: SharingAsker
 
@@ -112,7 +112,7 @@ class Known(NamedTuple):
 
 
 class SharingAsker(Asker):
-    """Asks for one check at one domain, and only what no one else was told already."""
+    """Asks for one check of one domain, and only what no other check knows already."""
 
     marks = True
 

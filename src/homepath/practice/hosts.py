@@ -1,4 +1,4 @@
-"""Hosts that can run a domain in the practice world also the first: a second DNS host, or the builder's nameservers,
+"""Hosts that can run a domain in the practice world beside the first: a second DNS host, or the builder's nameservers,
 which hold a zone after a while; and the registrar."""
 
 from __future__ import annotations

@@ -29,7 +29,7 @@ class _Kept:
 class Cache:
     """One resolver. `habit` as in the scene file; `limit` is the floor of a clamping one, in story seconds.
 
-    A `never-counting` one respects TTLs, but always says the full TTL; a `captive` one answers for itself.
+    A `never-counting` one respects TTLs, but always returns the full TTL; a `captive` one answers for itself.
     """
 
     label: str

@@ -1,4 +1,4 @@
-"""The sheet as Markdown, CSV, zone file and letter; questions to a support."""
+"""The sheet as Markdown, CSV, zone file and letter; questions to a support team."""
 
 from __future__ import annotations
 

@@ -159,7 +159,8 @@ WRITERS: dict[str, Writer] = {"nginx": nginx, "apache": apache, "caddy": caddy, 
 
 
 def checked(forwarder: Forwarder) -> Forwarder:
-    """The same, when every part can are in a configuration file without changing its meaning. Raises BadInput."""
+    """The same, if every part can be written into a configuration file without changing its meaning. Raises
+    BadInput."""
     problems = [
         Problem("this is not a host name", key="--from", seen=name)
         for name in (*forwarder.names, forwarder.to)

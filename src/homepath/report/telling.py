@@ -1,4 +1,4 @@
-"""What a page about one domain says: for the owner in plain words, for a support each entry exactly."""
+"""What a page about one domain says: for the owner in plain words, for support each record exactly."""
 
 from __future__ import annotations
 
@@ -96,7 +96,7 @@ _RESOLVERS: dict[State, str] = {
 
 
 def _resolvers(facts: Facts) -> Iterator[str]:
-    """Who returns what of each record set; of one that was not entered yet, no resolver can tell anything."""
+    """Which resolvers return what. A record that was not entered yet is omitted: no resolver can have it."""
     spread = facts.evidence.spread
     for record in spread.records if spread else ():
         states: dict[State, list[str]] = {}

@@ -123,11 +123,11 @@ def _unsaid(view: View) -> Text:
 
 
 LOOK_AGAIN = 600
-"""Seconds until something that no one said is asked for again."""
+"""Seconds until a question that got no answer is asked again."""
 
 
 def unseen(view: View) -> Open | None:
-    """Where no one said where DNS leads visitors: nothing is known of the site until they do."""
+    """Where no server said where DNS points: nothing is known of the site until one does."""
     visit = view.visit
     if visit is None or visit.verdict != "unknown":
         return None

@@ -1,4 +1,4 @@
-"""What comes before everything else: records to restored, questions for the owner, what is wrong with the web."""
+"""What comes before everything else: records to restore, questions for the owner, what is wrong with the web."""
 
 from __future__ import annotations
 

@@ -101,7 +101,7 @@ class Seen:
 
     @cached_property
     def parents_behind(self) -> tuple[str, ...]:
-        """Servers of the parent zone that do not name the new servers yet, by the last check at them."""
+        """Servers of the parent zone that do not name the new servers yet, by the last check of them."""
         spread, survey = self.evidence.spread, self.evidence.survey
         if spread is None or survey is None or spread.at < survey.at - 60:
             return ()

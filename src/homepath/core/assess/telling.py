@@ -31,7 +31,7 @@ def claim(view: View) -> Draft:
 
 
 def _claimed(view: View) -> Standing:
-    """Seen where the builder's servers serves the name. An edge that has not checked yet tells nothing: the word
+    """Seen where the builder's servers serve the name. An edge that has not checked yet tells nothing: the word
     counts.
 
     Where all is right, the longest wait is over, and the edge still does not serve the name, it was not enough.

@@ -125,7 +125,7 @@ class View(Seen):
 
     @cached_property
     def unaware(self) -> bool:
-        """Whether the builder's servers was seen not to serve a name, though DNS points there."""
+        """Whether the builder's servers do not serve a name, though DNS points there."""
         return self.visit is not None and any(finding.code == "builder-unaware" for finding in self.visit.findings)
 
     @cached_property

@@ -62,7 +62,7 @@ class Trouble:
 
 
 def server_state(cause: TroubleCause) -> Literal["silent", "refusing", "lame", "broken"]:
-    """What a nameserver does that returns no answer for a reason like this."""
+    """What a nameserver does that fails to answer for a reason like this."""
     if cause in ("silent", "no-connection", "off-limits", "not-asked"):
         return "silent"
     return "refusing" if cause == "refused" else "lame" if cause == "lame" else "broken"

@@ -17,7 +17,7 @@ WEB_TYPES = ("A", "AAAA", "CNAME", "HTTPS", "SVCB")
 LED_TO = ("A", "AAAA", "CNAME")
 """Types by which a name points to a server."""
 WILD_TYPES = ("A", "AAAA", "CNAME", "TXT", "MX")
-"""Types of which a wildcard's answers are told from records."""
+"""Types at which a wildcard's answers are told apart from real records."""
 JOINED_TYPES = ("TXT", "CAA", "MX", "SRV")
 """Types whose sets are shared by several uses: one more value is added, others stay."""
 SIGNING = ("RRSIG", "NSEC", "NSEC3", "DNSKEY")

@@ -144,7 +144,7 @@ def canonical(rrtype: str, text: str, origin: Name = ".") -> str:
 def meaning(rrtype: str, value: str) -> str:
     """What makes two canonical values the same to those who read them.
 
-    A TXT value means its strings joined (RFC 7208 section 3.3 and common use for verification records of ownership).
+    A TXT value means its strings joined (RFC 7208 section 3.3 and common use for ownership records).
     """
     return "".join(strings(value)) if rrtype in ("TXT", "SPF") else value
 

@@ -58,7 +58,7 @@ class Cut:
 class Budget:
     """Shared by a walk and the walks it needs for the addresses of nameservers.
 
-    `spread`: for names within this domain, with which of a zone's servers to begin, so that checks many domains
+    `spread`: for names within this domain, with which of a zone's servers to begin, so that checks of many domains
     do not all ask the same one. What all of them ask is asked of the first, so that its answer can be shared.
     """
 

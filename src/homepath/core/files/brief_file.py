@@ -185,7 +185,7 @@ def _brief(
 
 
 def _reserved(value: Any, path: tuple[str | int, ...], report: Report) -> Any:
-    """Names that the builder keeps for itself: a list, or a table that returns each one its reason."""
+    """Names that the builder keeps for itself: a list, or a table that gives each one a reason."""
     if isinstance(value, dict):
         reasons = map_of(text())(value, path, report) or {}
         return tuple(ReservedName(*each) for each in reasons.items())

@@ -43,7 +43,7 @@ def _near_miss(case: Case) -> Iterator[Sighting]:
         alone = len(missing) == len(want.record.values)
         before = not came_later(case, record) and (record.type in ADDRESS_TYPES or bool(case.history))
         if record.type != "TXT" and alone and before:
-            continue  # what was there before may differ by a digit without having been typed for it
+            continue  # an old value may differ by one digit without being a typing mistake
         for value in sorted(set(record.values) - set(want.record.values)):
             if slip := slip_among(missing, value):
                 meant, words = slip

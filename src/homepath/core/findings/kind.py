@@ -64,7 +64,7 @@ class Kind:
     holds_up_builder: bool = False
     """While it is there, the builder's check or its certificate fails, however long one waits."""
     about_domain: bool = False
-    """It matters whatever the website does: also on how to undo it, and out of the builder."""
+    """It matters whatever the website does: also on the way back, and out of the builder."""
     matters_before: bool = False
     """A visit before the change finds it, and it is about the change; what else that visit finds is the old site's."""
     builder_shows: bool = False

@@ -1,4 +1,4 @@
-"""Findings about verification records of ownership."""
+"""Findings about ownership records."""
 
 from __future__ import annotations
 

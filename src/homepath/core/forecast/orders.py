@@ -46,7 +46,7 @@ def gap_of(case: Case, visit: Visit | None, edge: EdgeSeen | None) -> Certificat
 
 
 def warned(outlook: Outlook, gap: CertificateGap | None) -> tuple[float, ...]:
-    """For each minute, the share of those who come over https that is pointed to the builder before its certificate is
+    """For each minute, the share of those who come over https that reaches the builder before its certificate is
     there: as long as it usually takes after the records were entered."""
     if gap is None:
         return ()

@@ -48,7 +48,7 @@ When = Literal[
 
 @dataclass(frozen=True, slots=True)
 class BriefStep:
-    """Something the builder wants done also records: where in the order, and what.
+    """Something the builder wants done beside the records: where in the order, and what.
 
     `publishes`: it is publishing the site again.
     """

@@ -111,7 +111,7 @@ def noted(contents: Sequence[Content], at: float, sets: Iterable[RecordSet], sou
 
 @dataclass(frozen=True, slots=True)
 class EdgeSeen:
-    """What the builder's servers said when it was asked for the primary address, wherever DNS leads.
+    """What the builder's servers answered for the primary address, wherever DNS points.
 
     `knows`: it serves the name; None where it could not be asked. `secure`: with a good certificate. `since`: the
     first of the checks, up to this one, at which it knew the name.

@@ -79,7 +79,8 @@ class Assessment:
     """The one answer for one domain at one time, which every command shows a part of.
 
     `at`: Unix seconds. `site_up`: whether visitors reach the site at its primary address; None where that is not
-    known, and on how to undo it or out. `step`: the one that is now or waits, None only with `Nothing`. `findings`: all
+    known, and while a change is undone or the domain leaves. `step`: the one that is now or waits, None only with
+    `Nothing`. `findings`: all
     that are open, worst first, at their final levels; `because`: those that explain the act; `notes`: those worth
     knowing, with nothing to do. `unchecked`: no server of the domain answered at the last check, or what
     holds everything up is only that something was not answered.

@@ -240,7 +240,7 @@ class Led:
 
 @dataclass(frozen=True, slots=True)
 class Survey:
-    """One check at one domain. `outside` holds CAA sets above it and at the targets of its aliases.
+    """One survey of one domain. `outside` holds CAA sets above it and at the targets of its aliases.
 
     `contradicted`: what an export has and the servers do not. `dangling`: alias targets that do not exist.
     `unknown`: what no one answered. `uneven`: names of sets whose records came with different TTLs (RFC 2181

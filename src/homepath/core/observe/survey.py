@@ -1,4 +1,4 @@
-"""The check at what is there: asked of the authoritative servers directly, merged with exports, and what the registry
+"""The survey: what the authoritative servers return when asked directly, merged with exports, and what the registry
 says."""
 
 from __future__ import annotations
@@ -57,8 +57,8 @@ class SurveyLook:
 
 @dataclass(frozen=True, slots=True)
 class Asked:
-    """What a survey is to ask also the usual. `labels`: two that no one can have entered. `transfer`: also ask for
-    the whole zone. `names`: those that the owner knows of."""
+    """What a survey is to ask for beside the usual. `labels`: two that no one can have entered. `transfer`: also
+    ask for the whole zone. `names`: those that the owner knows of."""
 
     labels: tuple[str, str]
     exports: tuple[Export, ...] = ()
@@ -194,7 +194,7 @@ def _handed_on(wanted: Wanted, seen: Sequence[Seen]) -> list[Name]:
 
 
 def _found_elsewhere(replies: Sequence[Any]) -> dict[Key, RecordSet]:
-    """What those servers give: caches hold it as long, and as long as they hold the names of the servers also."""
+    """What those servers return: caches hold it for its TTL, plus the time for which they hold the servers' names."""
     sets = (each for reply in replies if isinstance(reply, Found) for each in (*reply.chain, *reply.sets))
     return {each.key: each for each in sets}
 

@@ -1,4 +1,4 @@
-"""The check at the web: every way in, as a browser would take it, with our own check DNS."""
+"""Visits every address of the site as a browser would, with our own DNS lookups."""
 
 from __future__ import annotations
 
@@ -44,7 +44,7 @@ def visit_look(case: Case, evidence: Evidence, through: bool = False, findings: 
     """One domain: each way plainly and with a path and a query, each address alone, the pages of the site.
 
     `through`: names are looked up with a resolver, so what the authoritative servers say is asked for beside it.
-    `findings`: of the last survey. Raises CouldNotLook when no one who was asked for the names answered.
+    `findings`: of the last survey. Raises CouldNotLook if no server answered for the names.
     """
     wanted = case.wanted
     own = [wanted.free_address] if wanted.free_address else []  # its pages are asked for below
@@ -93,7 +93,7 @@ def ahead_look(case: Case) -> Look[Visit]:
 
 
 def edge_look(case: Case) -> Look[EdgeSeen]:
-    """Whether the builder's servers serves the primary address already, and with a good certificate."""
+    """Whether the builder's servers already serve the primary address, and with a good certificate."""
     wanted = case.wanted
     looked = (yield from _look_up(wanted)).up
     address = edge_address(wanted, looked, wanted.primary)

@@ -1,4 +1,4 @@
-"""One check at who returns the new answer, who still the old one, and what was lost meanwhile."""
+"""One check of which servers return the new record, which the old one, and what was lost meanwhile."""
 
 from __future__ import annotations
 
@@ -157,7 +157,7 @@ def _led_by_servers(case: Case, meants: Sequence[Meant]) -> Iterator[Meant]:
 
 
 def _also_asked(case: Case, watched: Sequence[Watched]) -> list[Key]:
-    """Whatever would are in the way at the website's names, and everything that must stay."""
+    """Everything that would be in the way at the website's names, and everything that must stay."""
     there = {each.key for each in watched}
     web = [(name, rrtype) for name in case.wanted.web_names for rrtype in WEB_TYPES]
     wanted = [want.record.key for want in case.wanted.wants if want.record.type != "ALIAS"]

@@ -21,7 +21,7 @@ Why = Literal[
 
 @dataclass(frozen=True, slots=True)
 class PastedRecord:
-    """One record as the page returns it: `host` relative to the reader's own domain, `value` in the page's spelling.
+    """One record as the page gives it: `host` relative to the reader's own domain, `value` in the page's spelling.
 
     TTL in seconds. `mood`: `delete`, `current`, `keep` or `example` for a record that is not to be entered. `option`:
     the mark of the alternative that it belongs to. `why`: what keeps it from being taken, with the page's words or the
@@ -84,7 +84,7 @@ class Item:
 @dataclass(frozen=True)
 class Page:
     """All that was read. `records`: those to be entered; `away`: those that the page wants deleted, calls the present
-    ones, leaves alone or returns as an example; `others`: whatever else looks like a value. `own`: domains that stand
+    ones, leaves alone or shows as an example; `others`: whatever else looks like a value. `own`: domains that stand
     for the reader's."""
 
     records: tuple[PastedRecord, ...]

@@ -2,25 +2,34 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from itertools import zip_longest
 
 from homepath.core.message import Text, msg
-from homepath.core.page_reader.assembling import Around, Assembler, Told, is_value
+from homepath.core.page_reader.assembling import Assembler, Told, is_value
 from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.columns import Column, by_columns, columns_of
-from homepath.core.page_reader.hosts import plain_host, stands_for_own
+from homepath.core.page_reader.hosts import stands_for_own
 from homepath.core.page_reader.kinds import is_button, is_fqdn, is_status, is_sure_host, type_by_value, type_of
-from homepath.core.page_reader.labels import labelled, named_rest
+from homepath.core.page_reader.labels import labelled
 from homepath.core.page_reader.leads import Lead, lead_of
-from homepath.core.page_reader.loose import loose, loose_words
 from homepath.core.page_reader.moods import NOT_WANTED, Mood, Title, has_verb, title_of
-from homepath.core.page_reader.pieces import Piece, Reading, fits, mood_of_note, role_of, value_text
+from homepath.core.page_reader.pieces import Piece, Reading, role_of, value_text
+from homepath.core.page_reader.row_readings import (
+    around_after,
+    as_servers,
+    can_stand_below,
+    conditional,
+    fullest,
+    holds,
+    like_server,
+    mood_of_mark,
+    parts_in,
+    possible_readings,
+    without_aside,
+)
 from homepath.core.page_reader.rows import Row
-from homepath.core.page_reader.sentences import sentence
-from homepath.core.page_reader.words import fold, is_phrase, stems
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,9 +92,9 @@ class _Reader:
         """Read one row; what it was read as."""
         if row.mark == "long":
             return "not understood"
-        row = _without_aside(row)
+        row = without_aside(row)
         single = len([cell for cell in row.cells if cell.text]) <= 1
-        lead = None if row.kind == "card" else lead_of(row, below is not None and _holds(below))
+        lead = None if row.kind == "card" else lead_of(row, below is not None and holds(below))
         if lead and ((row.kind == "heading" and lead.says) or self._is_own_name(row, lead)):
             return self._lead(row, lead)
         if columns := columns_of(row):
@@ -101,22 +110,22 @@ class _Reader:
             return self._label(title)
         if self._awaited(row) or self._rest(row):
             return "value below its name"
-        readings = _readings(row, single, self.heads)
+        readings = possible_readings(row, single, self.heads)
         parts = [each for each in readings if each.layout != "sentence" and not each.closes]
         covered = any(not each.lost for each in parts)
         opens = lead is not None and row.text.endswith((":", "："))
         full = [each for each in readings if self._is_full(each, covered or lead is not None, opens)]
-        if named and named.pieces and (not full or len(named.pieces) >= _count(_fullest(full))):
+        if named and named.pieces and (not full or len(named.pieces) >= parts_in(fullest(full))):
             return self._labels(row, named)
         if full:
-            return self._reading(row, _fullest(full))
+            return self._reading(row, fullest(full))
         if lead and not (covered and self._is_part(row, lead, below)):
             return self._lead(row, lead)
         if parts and (part := self._as_host(row, below)):
             parts = [part]
         if parts:
-            return self._reading(row, _fullest(parts))
-        return "not understood" if _holds(row) else "passed"
+            return self._reading(row, fullest(parts))
+        return "not understood" if holds(row) else "passed"
 
     def _is_own_name(self, row: Row, lead: Lead) -> bool:
         """The reader's own name alone on a line: what follows is for it."""
@@ -152,7 +161,7 @@ class _Reader:
 
     def _reading(self, row: Row, reading: Reading) -> str:
         made, told = self.made, reading.layout == "sentence"
-        pieces = _as_servers(reading.pieces, made.around)
+        pieces = as_servers(reading.pieces, made.around)
         roles = {piece.role for piece in pieces}
         if reading.closes and not told and {"type", "host"} & roles:
             made.end_row()
@@ -161,9 +170,9 @@ class _Reader:
         if reading.layout == "row" and reading.lost >= 1 and "type" not in roles:
             made.forget()  # words that are no part of a record are in it: it takes nothing from the row above
         option = made.around.option
-        if told and not option and _conditional(row.text):
+        if told and not option and conditional(row.text):
             made.around = replace(made.around, option="if")
-        made.put_all(pieces, reading.mood or _mark(row))
+        made.put_all(pieces, reading.mood or mood_of_mark(row))
         if told and "value" in roles:
             made.forget()  # the next sentence says its own name
         elif not told and reading.closes:
@@ -180,10 +189,10 @@ class _Reader:
     def _labels(self, row: Row, named: Reading) -> str:
         made, pieces = self.made, named.pieces
         if not any(piece.role == "nameserver" for piece in pieces):
-            pieces = _as_servers(pieces, replace(made.around, servers=False))
+            pieces = as_servers(pieces, replace(made.around, servers=False))
         if row.kind == "card" and row.mark == "item":
             made.forget()
-        if crossed := _mark(row):  # what is crossed out is this line, not the rest of its card
+        if crossed := mood_of_mark(row):  # what is crossed out is this line, not the rest of its card
             pieces = tuple(replace(piece, mood=crossed) for piece in pieces)
         made.put_all(pieces, named.mood)
         self._stop_waiting()
@@ -220,12 +229,12 @@ class _Reader:
         for skip in range(min(2 if begun else 1, len(self.waiting) - self.turn)) if len(text) < 600 else ():
             title = self.waiting[self.turn + skip]
             role = role_of(title, text)
-            if not _can_stand_below(role, text):
+            if not can_stand_below(role, text):
                 continue
             self.turn += skip + 1
             if role != "other":
                 shown = value_text(text) if role == "value" else text
-                self.made.put(Piece(role, shown, row.line, title.mood, len(text.split()) == 1), _mark(row))
+                self.made.put(Piece(role, shown, row.line, title.mood, len(text.split()) == 1), mood_of_mark(row))
             if self.turn >= len(self.waiting):
                 self.turn = 0
                 if len(self.waiting) == 1:
@@ -253,7 +262,7 @@ class _Reader:
         """A line that is one part of a record and no more, not the heading of others."""
         if row.kind == "heading" or row.text.endswith((":", "：")) or lead.mood or lead.option or lead.servers:
             return False
-        server = self.made.around.servers or _like_server(row.text)
+        server = self.made.around.servers or like_server(row.text)
         if below is None or lead.types or (server and is_fqdn(row.text)):
             return True
         named = labelled(below)
@@ -285,134 +294,3 @@ class _Reader:
                 self.columns = None
         made.around = around_after(made.around, lead)
         return "words"
-
-
-def _can_stand_below(role: str, text: str) -> bool:
-    """Whether a line can be the value of a field whose name stands above it."""
-    if role == "other":
-        return True
-    if not fits(role, text) or title_of(text) or is_button(text):
-        return False
-    if role == "host":
-        return len(text.split()) <= 3 or plain_host(text) is not None
-    return role != "value" or len(text.split()) == 1 or is_value(value_text(text))
-
-
-def _readings(row: Row, single: bool, own: Sequence[str]) -> list[Reading]:
-    """The ways in which a row can be read that names none of its parts, the surest first."""
-    if _about_itself(row):
-        return []
-    cells = [cell.text for cell in row.cells if cell.text]
-    found = [loose(cells, row.line)]
-    if rest := named_rest(row):
-        found.append(loose(rest, row.line))
-    if single or (found[0] and found[0].lost):
-        found.append(loose_words(row.text, row.line))
-    found.append(_by_commas(row))
-    if (single or row.kind != "table") and (told := sentence(row.text, row.line, own)):
-        found.append(replace(told, lost=told.lost + (1.5 if len(cells) > 2 else 0.0)))
-    return [each for each in found if each is not None]
-
-
-def _count(reading: Reading) -> int:
-    return sum(1 for piece in reading.pieces if piece.role in ("type", "host", "value", "nameserver"))
-
-
-def _fullest(readings: Sequence[Reading]) -> Reading:
-    """The one that leaves the least unexplained."""
-    return max(readings, key=lambda reading: _count(reading) - reading.lost)
-
-
-def _by_commas(row: Row) -> Reading | None:
-    for mark in (",", ";", " - ", " – ", " / "):
-        parts = [part.strip() for part in row.text.split(mark)]
-        if 3 <= len(parts) <= 9 and all(len(part.split()) <= 3 for part in parts):
-            found = loose(parts, row.line)
-            if found and found.lost == 0 and found.closes:
-                return found
-    return None
-
-
-_ASIDE = re.compile(r"\s*[(（]([^()（）]{8,})[)）]\s*\.?$")
-
-
-def _without_aside(row: Row) -> Row:
-    """A row without a remark in brackets at its end that is about other records: `(delete any other www record)`."""
-    match = _ASIDE.search(row.text)
-    if match is None or not match.start() or not has_verb(match[1]) or mood_of_note(match[1])[0]:
-        return row
-    if not row.cells or not (aside := _ASIDE.search(row.cells[-1].text)) or not aside.start():
-        return row
-    cells = (*row.cells[:-1], replace(row.cells[-1], text=row.cells[-1].text[: aside.start()]))
-    return replace(row, text=row.text[: match.start()], cells=cells)
-
-
-def _about_itself(row: Row) -> bool:
-    """`Domain: own.test`, a button, a state: nothing in it is for a record."""
-    head, mark, rest = row.text.partition(":")
-    if is_button(row.text) or is_status(row.text):
-        return True
-    return bool(mark) and is_phrase("OWN_LABEL", head) and is_fqdn(rest.strip())
-
-
-def _holds(row: Row) -> bool:
-    """Whether something in the row can be a part of a record."""
-    if not row.text or _about_itself(row):
-        return False
-    kinds = [atom.kind for atom in atoms_of(row.text)]
-    if any(kind in ("address", "special", "text", "part", "type") for kind in kinds):
-        return True
-    lone = len(row.text.split()) == 1 and (is_fqdn(row.text) or is_sure_host(row.text))
-    return lone or sum(kind in ("token", "fqdn", "host") for kind in kinds) > 1
-
-
-def _conditional(text: str) -> bool:
-    found = stems("IF").find(fold(text))
-    return bool(found) and found[0][0] <= 3
-
-
-def _mark(row: Row) -> Mood:
-    return {"+": "want", "-": "delete", "struck": "delete", "comment": "example"}.get(row.mark, "")  # type: ignore[return-value]
-
-
-def _as_servers(pieces: tuple[Piece, ...], around: Around) -> tuple[Piece, ...]:
-    """Full names under a heading about nameservers, and names that can only be such."""
-    parts = [piece for piece in pieces if piece.role != "end"]
-    names = [piece for piece in parts if piece.role in ("value", "host") and is_fqdn(piece.text)]
-    if not names:
-        return pieces
-    typed = [piece.text for piece in parts if piece.role == "type"]
-    hosts = [piece.text for piece in parts if piece.role == "host"]
-    if typed == ["NS"] and all(plain_host(host) == "@" or stands_for_own(host) for host in hosts):
-        return tuple(replace(piece, role="nameserver") for piece in names if piece.role == "value")
-    if len(names) != len(parts) or typed:
-        return pieces
-    if around.servers or all(_like_server(piece.text) for piece in names):
-        return tuple(replace(piece, role="nameserver") for piece in names)
-    return pieces
-
-
-def _like_server(text: str) -> bool:
-    return bool(re.fullmatch(r"(?:ns|dns(?=[0-9-])|n(?=[0-9-]))[0-9a-d-]*\.[^.]+\.[^.]+(?:\.[^.]+)*\.?", text.lower()))
-
-
-def around_after(around: Around, lead: Lead) -> Around:
-    """What holds for the records below a heading or lead-in."""
-    section, mood, option = around.section + 1, around.mood, around.option
-    if lead.firm and lead.mood:
-        mood = lead.mood
-    elif mood in NOT_WANTED and (lead.servers or lead.option or (lead.heading and not (lead.types or lead.hosts))):
-        mood = "unsure"
-    if lead.option:
-        count = option.removeprefix("or") if option.startswith("or") else ""
-        option = lead.option if lead.option != "or" else f"or{int(count) + 1 if count.isdecimal() else 2}"
-    elif lead.conditional and lead.firm and (lead.types or lead.mood == "want"):
-        option = "if"
-    elif option == "if" and (lead.heading or lead.mood):
-        option = ""
-    if not lead.speaks:
-        doubtful = lead.opens and mood in NOT_WANTED  # something else begins, and no one said what
-        return replace(around, option=option, mood="unsure" if doubtful else around.mood)
-    types = lead.types or (around.types if lead.hosts and not lead.mood else ())
-    servers = lead.servers or (around.servers and not lead.types and not lead.hosts and not lead.heading)
-    return Around(types, lead.hosts, mood, option, servers, section, lead.firm)

@@ -182,7 +182,7 @@ def put_back(loss: Loss) -> Iterator[Change]:
 
 
 def loss_findings(case: Case, found: Sequence[Loss]) -> tuple[Finding, ...]:
-    """A finding for each loss, with the exact records to restored."""
+    """A finding for each loss, with the exact records to restore."""
     return tuple(_finding(case, loss) for loss in found)
 
 

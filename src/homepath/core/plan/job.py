@@ -22,7 +22,7 @@ def gone_there(case: Case) -> Case:
 
 
 def _given_up(case: Case) -> Iterable[Meant]:
-    """On how to undo it to other nameservers nothing is meant to stay of what the website was given; there it never
+    """On the way back to other nameservers nothing is meant to stay of what the website was given; there it never
     stood."""
     for want in case.wanted.wants:
         if want.joined:

@@ -1,4 +1,4 @@
-"""Leaving a builder: every name that points to it, by target, by address, or through aliases, and what it was given."""
+"""Leaving a builder: every name that points to it, by target, by address, or through aliases, and its own records."""
 
 from __future__ import annotations
 

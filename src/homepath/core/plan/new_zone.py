@@ -120,7 +120,7 @@ def due(case: Case) -> tuple[Due, ...]:
 
 
 def _due_elsewhere(case: Case) -> tuple[Due, ...]:
-    """On how to undo it the old website beside all that must come along; away from the builder nothing of it."""
+    """On the way back the old website beside all that must come along; away from the builder nothing of it."""
     found: dict[Key, Due] = {}
     back = case.wanted.going == "back"
     if back:

@@ -134,7 +134,7 @@ def changes_on_the_way(case: Case) -> tuple[Change, ...]:
 
 
 def findings_on_the_way(case: Case) -> tuple[Finding, ...]:
-    """The rules' findings; on how to undo it or away only those about the domain itself, and the way's own."""
+    """The rules' findings; on the way back or out only those about the domain itself, and the way's own."""
     if case.wanted.going == "there":
         return findings(case)
     own = leave_sightings(case) if case.wanted.going == "away" else undo_sightings(case, job(gone_there(case)))

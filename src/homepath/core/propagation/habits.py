@@ -1,4 +1,4 @@
-"""Resolvers that do not simply count down: what several checks the same one tell.
+"""Resolvers that do not simply count down: what several checks of the same one show.
 
 A cache that respects TTLs holds one copy of an old answer, counts it down, and returns the new one when it is gone
 (RFC 1035 section 7.4). Copies that live longer are clamped or served stale (RFC 8767); copies of several ages, or old

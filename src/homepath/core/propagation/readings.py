@@ -29,7 +29,7 @@ class LookShares:
 
 
 def shares_of(looks: Iterable[Spread]) -> list[LookShares]:
-    """The shares of each check; looks in which no resolver was asked are left out."""
+    """The shares of each check; checks in which no resolver was asked are left out."""
     found = []
     for spread in looks:
         states = [

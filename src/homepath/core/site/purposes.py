@@ -16,7 +16,7 @@ _SPF = re.compile(r"(?i)[+?~-]?(?:(a|mx|ptr|include|exists):|(redirect)=)([^/\s]
 
 
 def mentioned(sets: Iterable[RecordSet], domain: Name) -> list[Key]:
-    """What to ask for also: the hosts that records of the domain point to within it, and what proves them (TLSA of
+    """What else to ask for: the hosts that records of the domain point to within it, and what proves them (TLSA of
     mail servers, RFC 7672), and the policies that SPF texts name (RFC 7208)."""
     found: dict[Key, None] = {}
     for record in sets:
@@ -93,7 +93,7 @@ def _of_text(record: RecordSet, first: str) -> tuple[Purpose, Text]:
 
 
 def is_of_server(rrtype: str) -> bool:
-    """Whether no one types such a set into a form: the server keeps it by itself, signatures and notes included."""
+    """Whether such a set is never typed into a form: the server keeps it by itself, signatures and notes included."""
     return rrtype in _OF_THE_SERVER or _PRIVATE.fullmatch(rrtype) is not None
 
 

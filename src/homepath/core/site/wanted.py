@@ -65,7 +65,7 @@ class Wanted:
     nameservers: tuple[Name, ...] = ()
     reserved: tuple[ReservedName, ...] = ()
     other_proofs: tuple[str, ...] = ()
-    """Types of verification record of ownership that the builder takes instead of the one chosen."""
+    """Types of ownership record that the builder takes instead of the one chosen."""
     limits: tuple[str, ...] = ()
     steps: tuple[BriefStep, ...] = ()
     redirects: Redirects | None = None

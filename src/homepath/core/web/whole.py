@@ -45,7 +45,7 @@ class Known:
 
     @property
     def unaware(self) -> bool:
-        """The builder's servers answers, and does not serve the name."""
+        """The builder's servers answer, and do not serve the name."""
         return any(way.hops[-1].status in (404, 410, 421) for way in self.ways)
 
     @property

@@ -1,4 +1,4 @@
-"""What commands report also steps and findings: what servers do, why something could not be had, what became of an
+"""What commands report beside steps and findings: what servers do, why something could not be had, what became of an
 update, ends of waits, what to try."""
 
 from __future__ import annotations

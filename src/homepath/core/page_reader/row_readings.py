@@ -1,0 +1,151 @@
+"""What one row can mean by itself: the ways to read it, its mark, and what it says of the rows below."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import replace
+
+from homepath.core.page_reader.assembling import Around, is_value
+from homepath.core.page_reader.atoms import atoms_of
+from homepath.core.page_reader.hosts import plain_host, stands_for_own
+from homepath.core.page_reader.kinds import is_button, is_fqdn, is_status, is_sure_host
+from homepath.core.page_reader.labels import named_rest
+from homepath.core.page_reader.leads import Lead
+from homepath.core.page_reader.loose import loose, loose_words
+from homepath.core.page_reader.moods import NOT_WANTED, Mood, has_verb, title_of
+from homepath.core.page_reader.pieces import Piece, Reading, fits, mood_of_note, value_text
+from homepath.core.page_reader.rows import Row
+from homepath.core.page_reader.sentences import sentence
+from homepath.core.page_reader.words import fold, is_phrase, stems
+
+
+def can_stand_below(role: str, text: str) -> bool:
+    """Whether a line can be the value of a field whose name stands above it."""
+    if role == "other":
+        return True
+    if not fits(role, text) or title_of(text) or is_button(text):
+        return False
+    if role == "host":
+        return len(text.split()) <= 3 or plain_host(text) is not None
+    return role != "value" or len(text.split()) == 1 or is_value(value_text(text))
+
+
+def possible_readings(row: Row, single: bool, own: Sequence[str]) -> list[Reading]:
+    """The ways in which a row can be read that names none of its parts, the surest first."""
+    if _about_itself(row):
+        return []
+    cells = [cell.text for cell in row.cells if cell.text]
+    found = [loose(cells, row.line)]
+    if rest := named_rest(row):
+        found.append(loose(rest, row.line))
+    if single or (found[0] and found[0].lost):
+        found.append(loose_words(row.text, row.line))
+    found.append(_by_commas(row))
+    if (single or row.kind != "table") and (told := sentence(row.text, row.line, own)):
+        found.append(replace(told, lost=told.lost + (1.5 if len(cells) > 2 else 0.0)))
+    return [each for each in found if each is not None]
+
+
+def parts_in(reading: Reading) -> int:
+    return sum(1 for piece in reading.pieces if piece.role in ("type", "host", "value", "nameserver"))
+
+
+def fullest(readings: Sequence[Reading]) -> Reading:
+    """The one that leaves the least unexplained."""
+    return max(readings, key=lambda reading: parts_in(reading) - reading.lost)
+
+
+def _by_commas(row: Row) -> Reading | None:
+    for mark in (",", ";", " - ", " – ", " / "):
+        parts = [part.strip() for part in row.text.split(mark)]
+        if 3 <= len(parts) <= 9 and all(len(part.split()) <= 3 for part in parts):
+            found = loose(parts, row.line)
+            if found and found.lost == 0 and found.closes:
+                return found
+    return None
+
+
+_ASIDE = re.compile(r"\s*[(（]([^()（）]{8,})[)）]\s*\.?$")
+
+
+def without_aside(row: Row) -> Row:
+    """A row without a remark in brackets at its end that is about other records: `(delete any other www record)`."""
+    match = _ASIDE.search(row.text)
+    if match is None or not match.start() or not has_verb(match[1]) or mood_of_note(match[1])[0]:
+        return row
+    if not row.cells or not (aside := _ASIDE.search(row.cells[-1].text)) or not aside.start():
+        return row
+    cells = (*row.cells[:-1], replace(row.cells[-1], text=row.cells[-1].text[: aside.start()]))
+    return replace(row, text=row.text[: match.start()], cells=cells)
+
+
+def _about_itself(row: Row) -> bool:
+    """`Domain: own.test`, a button, a state: nothing in it is for a record."""
+    head, mark, rest = row.text.partition(":")
+    if is_button(row.text) or is_status(row.text):
+        return True
+    return bool(mark) and is_phrase("OWN_LABEL", head) and is_fqdn(rest.strip())
+
+
+def holds(row: Row) -> bool:
+    """Whether something in the row can be a part of a record."""
+    if not row.text or _about_itself(row):
+        return False
+    kinds = [atom.kind for atom in atoms_of(row.text)]
+    if any(kind in ("address", "special", "text", "part", "type") for kind in kinds):
+        return True
+    lone = len(row.text.split()) == 1 and (is_fqdn(row.text) or is_sure_host(row.text))
+    return lone or sum(kind in ("token", "fqdn", "host") for kind in kinds) > 1
+
+
+def conditional(text: str) -> bool:
+    found = stems("IF").find(fold(text))
+    return bool(found) and found[0][0] <= 3
+
+
+def mood_of_mark(row: Row) -> Mood:
+    return {"+": "want", "-": "delete", "struck": "delete", "comment": "example"}.get(row.mark, "")  # type: ignore[return-value]
+
+
+def as_servers(pieces: tuple[Piece, ...], around: Around) -> tuple[Piece, ...]:
+    """Full names under a heading about nameservers, and names that can only be such."""
+    parts = [piece for piece in pieces if piece.role != "end"]
+    names = [piece for piece in parts if piece.role in ("value", "host") and is_fqdn(piece.text)]
+    if not names:
+        return pieces
+    typed = [piece.text for piece in parts if piece.role == "type"]
+    hosts = [piece.text for piece in parts if piece.role == "host"]
+    if typed == ["NS"] and all(plain_host(host) == "@" or stands_for_own(host) for host in hosts):
+        return tuple(replace(piece, role="nameserver") for piece in names if piece.role == "value")
+    if len(names) != len(parts) or typed:
+        return pieces
+    if around.servers or all(like_server(piece.text) for piece in names):
+        return tuple(replace(piece, role="nameserver") for piece in names)
+    return pieces
+
+
+def like_server(text: str) -> bool:
+    return bool(re.fullmatch(r"(?:ns|dns(?=[0-9-])|n(?=[0-9-]))[0-9a-d-]*\.[^.]+\.[^.]+(?:\.[^.]+)*\.?", text.lower()))
+
+
+def around_after(around: Around, lead: Lead) -> Around:
+    """What holds for the records below a heading or lead-in."""
+    section, mood, option = around.section + 1, around.mood, around.option
+    if lead.firm and lead.mood:
+        mood = lead.mood
+    elif mood in NOT_WANTED and (lead.servers or lead.option or (lead.heading and not (lead.types or lead.hosts))):
+        mood = "unsure"
+    if lead.option:
+        count = option.removeprefix("or") if option.startswith("or") else ""
+        option = lead.option if lead.option != "or" else f"or{int(count) + 1 if count.isdecimal() else 2}"
+    elif lead.conditional and lead.firm and (lead.types or lead.mood == "want"):
+        option = "if"
+    elif option == "if" and (lead.heading or lead.mood):
+        option = ""
+    if not lead.speaks:
+        doubtful = lead.opens and mood in NOT_WANTED  # something else begins, and no one said what
+        return replace(around, option=option, mood="unsure" if doubtful else around.mood)
+    types = lead.types or (around.types if lead.hosts and not lead.mood else ())
+    servers = lead.servers or (around.servers and not lead.types and not lead.hosts and not lead.heading)
+    return Around(types, lead.hosts, mood, option, servers, section, lead.firm)
