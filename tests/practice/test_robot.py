@@ -75,7 +75,7 @@ FRESH = [Walk(name, plan) for name in names() for plan in plans(load_scene(name)
 STORIES = [walk for walk in FRESH if load_scene(walk.scene).group != "web"]
 
 
-def _with_mistakes() -> list[Walk]:
+def with_mistakes() -> list[Walk]:
     walks = [
         replace(walk, mistake=mistake, early=early)
         for mistake in MISTAKES
@@ -106,7 +106,7 @@ def opened_world(name: str, folder: Path) -> World:
     )
 
 
-@pytest.mark.parametrize("walk", [*FRESH, *_with_mistakes()], ids=str)
+@pytest.mark.parametrize("walk", [*FRESH, *with_mistakes()], ids=str)
 def test_it_arrives_and_nothing_is_lost(walk: Walk, tmp_path: Path) -> None:
     """Mail and every other name stay reachable through resolvers all the way, where no mistake took them away."""
     world = opened_world(walk.scene, tmp_path)

@@ -1,0 +1,126 @@
+"""Recorded checks and the corpus's pages give what they gave when they were last looked at, in every part that a person
+or a program is shown. What differs is meant, or a fault: `python scripts/record_walks.py --expect` writes today's
+results, and the diff of expected.txt says where to look.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import cache
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from typing import Any
+
+import pytest
+
+from homepath.app.entering import entering, jobs_of
+from homepath.app.forecast import forecast
+from homepath.app.next import appointments
+from homepath.app.project import Project
+from homepath.core.contracts.assessment import next_json, plan_json, with_assessment
+from homepath.core.contracts.changes import forecast_json, sheet_json
+from homepath.core.contracts.checks import compare_json, survey_json, visit_json, watch_json
+from homepath.core.contracts.page import page_json
+from homepath.core.model.acts import Enter
+from homepath.core.model.forecast import Caches
+from homepath.core.model.problems import BadInput, CouldNotLook
+from homepath.core.page_reader.brief_text import brief_text
+from homepath.core.page_reader.judge import read_page
+from homepath.core.plan.new_zone import stays_behind
+from homepath.core.wording import say
+from homepath.core.wording.overview import noticed, overview
+from tests.core.recorded.replay import EXPECTED, Recorded, digest, load, replayed
+from tests.core.test_pasted import CASES as CORPUS
+
+CASES = {case.name: case for case in load()}
+
+
+def views(case: Recorded, folder: Path) -> dict[str, Any]:
+    """What each command would show, with a code and its arguments in the place of each sentence."""
+    project, seen, questions = replayed(case, folder)
+    found, evidence = seen.assessment, project.evidence
+    own = project.assess(case.at)
+    shown: dict[str, Any] = {
+        "questions": sorted(questions),
+        "next": with_assessment(next_json(found), found),
+        "overview": [overview(found, project.brief.builder, project.host_of(found)), noticed(found.findings)],
+        "calendar": list(appointments(seen)),
+    }
+    if evidence.survey is not None:
+        purpose_of = lambda record: project.case.purpose(record)[0]  # noqa: E731
+        shown["survey"] = survey_json(evidence.survey, purpose_of, own.findings)
+        shown["plan"] = plan_json(project.plan(), own)
+        shown["sheet"] = _sheet(project)
+        shown["behind"] = list(stays_behind(project.case))
+    if evidence.spread is not None:
+        shown["watch"] = watch_json(evidence.spread)
+    if evidence.visit is not None:
+        shown["visit"] = visit_json(evidence.visit)
+    if evidence.compared is not None:
+        shown["compare"] = compare_json(evidence.compared)
+    if found.act is not None and isinstance(found.act, Enter):
+        try:
+            made = forecast_json(forecast(project, Caches(), case.at, sample=500))
+            shown["forecast"] = [made[key] for key in ("recommended", "because", "names")]
+        except (BadInput, CouldNotLook) as error:
+            shown["forecast"] = repr(error)
+    return shown
+
+
+def _sheet(project: Project) -> Any:
+    own = project.assess(project.evidence.survey.at if project.evidence.survey else 0.0)
+    ids = [key for key, act in own.open_acts if isinstance(act, Enter) and (act.delete or act.enter)]
+    steps = [each for key in ids if (each := entering(own, key)) is not None]
+    jobs = [(each.step.id, job) for each in steps for job in jobs_of(project, each)]
+    return sheet_json(project.domain, project.host_of(own), "", jobs, None)
+
+
+def line_of(case: Recorded, folder: Path) -> str:
+    found = views(case, folder)
+    step = (found["next"]["step"] or {"id": "-"})["id"]
+    return " ".join([f"{case.name}:", step, *(f"{key}={digest(value)}" for key, value in found.items())])
+
+
+def of_a_page(text: str) -> list[Any]:
+    """All that is made of a page: as it is, without its first line, without every third one, and in small letters."""
+    lines = text.splitlines()
+    fewer = [each for at, each in enumerate(lines) if at % 3 != 1]
+    found: list[Any] = []
+    for variant in (text, "\n".join(lines[1:]), "\n".join(fewer), text.lower()):
+        try:
+            page = read_page(variant)
+        except BadInput as error:
+            found.append(repr(error.problems))
+        else:
+            found.append(page_json(page, brief_text(page, "Bricklark")))
+    return found
+
+
+PAGES = {f"page {name}": block.rpartition("\n---\n")[0] for name, block in CORPUS}
+
+
+@cache
+def expected() -> dict[str, str]:
+    return {each.split(": ")[0]: each for each in EXPECTED.read_text().splitlines()}
+
+
+def today() -> Iterator[str]:
+    """What is expected of today's code."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(say, "SENTENCES", {})
+        for case in CASES.values():
+            with TemporaryDirectory(ignore_cleanup_errors=True) as folder:
+                yield line_of(case, Path(folder))
+        yield from (f"{name.replace(': ', ' ')}: {digest(of_a_page(text))}" for name, text in PAGES.items())
+
+
+@pytest.mark.parametrize("name", CASES)
+def test_a_recorded_check_gives_what_it_gave(name: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(say, "SENTENCES", {})
+    assert line_of(CASES[name], tmp_path) == expected()[name]
+
+
+def test_pages_are_read_as_they_were(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(say, "SENTENCES", {})
+    lines = {name.replace(": ", " "): digest(of_a_page(text)) for name, text in PAGES.items()}
+    assert {name: f"{name}: {word}" for name, word in lines.items() if expected()[name] != f"{name}: {word}"} == {}
