@@ -21,17 +21,22 @@ from homepath.core.contracts.assessment import next_json, plan_json, with_assess
 from homepath.core.contracts.changes import forecast_json, sheet_json
 from homepath.core.contracts.checks import compare_json, survey_json, visit_json, watch_json
 from homepath.core.contracts.page import page_json
+from homepath.core.files.brief_file import read_brief
 from homepath.core.model.acts import Enter
 from homepath.core.model.forecast import Caches
 from homepath.core.model.problems import BadInput, CouldNotLook
 from homepath.core.page_reader.brief_text import brief_text
+from homepath.core.page_reader.form_hints import form_hints, notation_text
 from homepath.core.page_reader.judge import read_page
+from homepath.core.page_reader.present import read_table
 from homepath.core.plan.new_zone import stays_behind
 from homepath.core.wording import say
 from homepath.core.wording.overview import noticed, overview
 from tests.core.recorded.replay import EXPECTED, Recorded, digest, load, replayed
+from tests.core.rendering import LAYOUTS, TONGUES, Wanted
 from tests.core.test_pasted import CASES as CORPUS
 
+DOMAIN = "tidewick-kiln.example"
 CASES = {case.name: case for case in load()}
 
 
@@ -92,11 +97,36 @@ def of_a_page(text: str) -> list[Any]:
         except BadInput as error:
             found.append(repr(error.problems))
         else:
-            found.append(page_json(page, brief_text(page, "Bricklark")))
-    return found
+            made = brief_text(page, "Bricklark")
+            found.append([page_json(page, made), *(_as_files(made.text) if variant is text else ())])
+    hints = form_hints(text, DOMAIN)
+    try:
+        table: Any = list(read_table(text, f"{DOMAIN}.", "f"))
+    except BadInput as error:
+        table = repr(error.problems)
+    return [*found, notation_text("Mossgate", hints, ["*.mossgate.example"], hints.types[:1], ["1 h"]), table]
 
 
+def _as_files(brief: str) -> Iterator[str]:
+    """What is read of the brief, and of what is left without some of its lines."""
+    lines = brief.splitlines(keepends=True)
+    for step in (len(lines) + 1, 2, 3, 5):
+        try:
+            yield repr(read_brief("".join(line for at, line in enumerate(lines) if at % step != step - 1), "b"))
+        except BadInput as error:
+            yield repr(error.problems)
+
+
+WRITTEN = [
+    Wanted("A", "@", "192.0.2.10"),
+    Wanted("CNAME", "www", "site-20817.edge.bricklark.example", 300),
+    Wanted("TXT", "_bricklark", "bricklark-owner=tk-4471", None),
+    Wanted("MX", "@", "10 mx1.mossgate.example.", 86400),
+]
 PAGES = {f"page {name}": block.rpartition("\n---\n")[0] for name, block in CORPUS}
+PAGES |= {
+    f"page {tongue}, {name}": lay(WRITTEN, TONGUES[tongue]) for tongue in TONGUES for name, lay in LAYOUTS.items()
+}
 
 
 @cache

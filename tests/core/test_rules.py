@@ -13,6 +13,7 @@ from homepath.core.dns.records import RecordSet
 from homepath.core.files.brief_file import read_brief
 from homepath.core.findings.registry import KINDS, RULES, findings
 from homepath.core.model.brief import NO_NOTATION, BriefRecord, HttpsFacts
+from homepath.core.model.evidence import Content
 from homepath.core.model.survey import Delegation, Registration, Seen, ServerSeen, Survey
 from homepath.core.model.visits import Hsts
 from homepath.core.site.case import Neighbour
@@ -116,6 +117,11 @@ BELOW = replace(BRIEF, ownership=(replace(BRIEF.ownership[0], host="_v.shop"),))
 WILD = replace(BRIEF, https=replace(BRIEF.https, wildcard=True))
 TOLD = replace(PARKING, servers=("*.mossgate.example",))
 ELSEWHERE = Seen(zone(RIGHT).sets[DOMAIN, "A"], ("file form.txt",))
+NOWHERE = Delegation("example.", (), 900)
+OTHERS = Content(RecordSet(DOMAIN, "NS", 3600, ("ns1.elsewhere.example.",)), NOW - 9, NOW - 9, "parent")
+MEANT_SO = replace(SITE, accepted={"@ NS": ("ns1.mossgate.example.",)})
+LISTED = Content(RecordSet(DOMAIN, "A", 3600, ("198.51.100.7",)), NOW - 9, NOW, "survey")
+LATER = Content(RecordSet(f"*.{DOMAIN}", "A", 3600, ("192.0.2.1",)), NOW, NOW, "survey")
 STICKY = {"www.tidewick-kiln.example.": Hsts(31536000, True, True)}
 WITH_MORE: list[tuple[str, dict[str, Any], dict[str, Any]]] = [
     ("cname-twice", {"text": "b CNAME x.example.\nb CNAME y.example."}, {"text": "b CNAME x.example."}),
@@ -186,6 +192,19 @@ WITH_MORE: list[tuple[str, dict[str, Any], dict[str, Any]]] = [
      {"text": BASE, "brief": SERVERS, "survey": look()}),
     ("registration-expired", {"text": BASE, "survey": registered(expires=NOW - 1)}, {"text": BASE, "survey": registered()}),
     ("registration-on-hold", {"text": BASE, "survey": registered(statuses=("client hold",))}, {"text": BASE, "survey": registered(statuses=("client transfer prohibited",))}),
+    ("registration-deleting", {"text": BASE, "survey": registered(statuses=("pending delete",))}, {"text": BASE, "survey": registered(statuses=("client hold",))}),
+    ("not-delegated", {"text": BASE, "survey": look(servers=(), delegation=NOWHERE)}, {"text": BASE, "survey": look()}),
+    ("not-delegated", {"text": BASE, "survey": replace(registered(missing=True), servers=(), delegation=NOWHERE)},
+     {"text": BASE, "survey": replace(registered(statuses=("client hold",)), servers=(), delegation=NOWHERE)}),
+    ("not-delegated", {"text": BASE, "survey": replace(registered(), servers=(), delegation=NOWHERE)},
+     {"text": BASE, "survey": replace(registered(expires=NOW - 1), servers=(), delegation=NOWHERE)}),
+    ("zone-not-served", {"text": BASE, "survey": bad_server("refusing")}, {"text": BASE, "survey": bad_server("silent")}),
+    ("zone-not-served", {"text": BASE, "survey": bad_server("lame")}, {"text": BASE, "survey": bad_server("lame"), "history": (OTHERS,)}),
+    ("nameservers-changed", {"text": BASE, "survey": look(), "history": (OTHERS,)}, {"text": BASE, "survey": look(), "history": (replace(OTHERS, source="zone"),)}),
+    ("nameservers-changed", {"text": BASE, "survey": look(), "history": (OTHERS,)}, {"text": BASE, "survey": look(), "history": (OTHERS,), "site": MEANT_SO}),
+    ("wildcard-added", {"text": BASE + "* A 192.0.2.1", "history": (LISTED, LATER)}, {"text": BASE + "* A 192.0.2.1", "history": (replace(LISTED, first_at=NOW), LATER)}),
+    ("wildcard-added", {"text": BASE + "* A 192.0.2.1", "history": (LISTED, LATER)},
+     {"text": BASE + "* A 192.0.2.1", "history": (LISTED, LATER), "site": replace(SITE, accepted={"* A": ("192.0.2.1",)})}),
     ("registration-ending", {"text": BASE, "survey": registered(expires=NOW + 86400)}, {"text": BASE, "survey": registered(expires=None)}),
 ]  # fmt: skip
 

@@ -6,6 +6,7 @@ import contextlib
 import io
 import json
 import re
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -26,19 +27,23 @@ TEXTS = ("sheet", "plan", "log", "watch --once", "visit", "next")
 END = re.compile(r"(?:until|by|By) ((?:\w{3} \d{1,2} \w{3} )?\d\d:\d\d UTC)")
 
 
-def run_here(robot: Robot, *words: str) -> Done:
+def run_inside(folder: Path, *words: str) -> Done:
     """`homepath` in this process: starting another one for each of a thousand commands would take most of the time."""
     out, err = io.StringIO(), io.StringIO()
-    wanted = {"HOMEPATH_NETWORK": str(robot.folder / "network.toml"), "COLUMNS": "100"}
+    wanted = {"HOMEPATH_NETWORK": str(folder / "network.toml"), "COLUMNS": "100"}
     with pytest.MonkeyPatch.context() as patch, contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
         for name, value in wanted.items():
             patch.setenv(name, value)
-        patch.chdir(robot.folder)
-        patch.setattr("sys.argv", ["homepath", *words, "--site", robot.site])
+        patch.chdir(folder)
+        patch.setattr("sys.argv", ["homepath", *words])
         patch.setattr("sys.stdin", io.StringIO())
         with pytest.raises(SystemExit) as ended:
             main()
     return Done(ended.value.code if isinstance(ended.value.code, int) else 0, out.getvalue(), err.getvalue())
+
+
+def run_here(robot: Robot, *words: str) -> Done:
+    return run_inside(robot.folder, *words, "--site", robot.site)
 
 
 def assessment_of(robot: Robot, words: str) -> tuple[Json | None, int]:

@@ -37,8 +37,10 @@ def remembered(projects: Sequence[Project], now: float) -> Assessment:
     """The assessment of a site's domains, with how each step stands kept in the journal."""
     assessments = [each.assess(now) for each in projects]
     with projects[0].journal() as journal:
-        for each in assessments:
+        for project, each in zip(projects, assessments, strict=True):
             journal.record_steps(each.domain, each.steps)
+            if each.arrived and each.going == "there" and project.evidence.arrived_at is None:
+                journal.record_look(now, "arrived", each.domain, "", {})
     return joined(assessments)
 
 
@@ -158,5 +160,8 @@ def _key(project: Project, what: str, word: str) -> Key:
 
 
 def _values_now(project: Project, key: Key) -> tuple[str, ...]:
+    survey = project.evidence.survey
+    if key == (project.domain, "NS") and survey is not None and survey.delegation is not None:
+        return survey.delegation.servers
     seen: list[Content] = [c for c in project.evidence.contents if c.record.key == key and c.source == "zone"]
     return seen[-1].record.values if seen else ()

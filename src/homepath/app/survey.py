@@ -17,9 +17,9 @@ from homepath.core.findings.registry import findings as all_findings
 from homepath.core.message import msg, reason
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.problems import BadInput, Problem
-from homepath.core.model.survey import Survey
+from homepath.core.model.survey import Registration, Survey
 from homepath.core.observe.merging import Export
-from homepath.core.observe.survey import Asked, NobodyHolds, survey_look
+from homepath.core.observe.survey import Asked, NobodyHolds, registration_look, survey_look
 from homepath.core.plan.guard import loss_findings, losses
 from homepath.core.plan.job import job
 from homepath.core.site.case import Case
@@ -58,12 +58,13 @@ async def survey(
     within = within or session(network)
     extra = Asked((within.label, random_label()), exports, ask_transfer, _names(project.domain, names))
     look = survey_look(project.wanted, project.evidence.contents, extra)
+    driver = Driver(network, within, key=key)
     try:
-        found = await Driver(network, within, key=key).drive(look)
+        found = await driver.drive(look)
     except NobodyHolds as error:
-        if project.evidence.survey is None or project.wanted.hand_over is None:
+        if project.evidence.survey is None or (error.silent and project.wanted.hand_over is None):
             raise
-        return _dark(project, project.evidence.survey, error)
+        return _dark(project, project.evidence.survey, error, await driver.drive(registration_look(project.domain)))
     at = found.survey.at
     with project.journal() as journal:
         words = say(msg("survey.counted", sets=len(found.survey.records), servers=len(found.survey.servers)))
@@ -97,13 +98,18 @@ def wanted_words(project: Project) -> str:
     return hashlib.sha256("\n".join(parts).encode()).hexdigest()[:16]
 
 
-def _dark(project: Project, before: Survey, error: NobodyHolds) -> Surveyed:
-    """The domain's new nameservers do not hold it: the last survey, with the nameservers of today. What was known
-    of the signatures stays until something else is seen."""
+def _dark(project: Project, before: Survey, error: NobodyHolds, registration: Registration | None) -> Surveyed:
+    """No nameserver holds the domain: the last survey, with the nameservers and the registration of today. What was
+    known of the signatures and of the registrar stays until something else is seen."""
     there, known = error.delegation, before.delegation
     if there.signed is not False and there.signatures == "unknown" and known is not None and known.signed:
         there = replace(there, signed=True, signatures=known.signatures, trouble=known.trouble)
-    seen = replace(before, at=error.at, servers=error.servers, delegation=there, unknown=())
+    known_as = before.registration
+    if registration is None:
+        registration = known_as
+    elif registration.missing and known_as is not None:
+        registration = replace(registration, registrar=known_as.registrar)
+    seen = replace(before, at=error.at, servers=error.servers, delegation=there, registration=registration, unknown=())
     with project.journal() as journal:
         journal.record_look(error.at, "survey", project.domain, say(error.message), seen)
         journal.record_contents(error.at, error.handed, "parent")

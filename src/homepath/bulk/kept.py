@@ -73,6 +73,8 @@ class Result:
     asked: int = 0
     as_it_was: bool = False
     """Nothing changed, so the journal and the marks stay as they are."""
+    alarm: bool = False
+    """It was fine at the last check and is not now: that counts once a second check says the same."""
 
 
 @dataclass(frozen=True, slots=True)

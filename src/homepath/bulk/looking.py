@@ -9,12 +9,12 @@ from pathlib import Path
 from typing import Any
 
 from homepath.app.driving import Driver
-from homepath.app.next import DAY, SOONEST, check_again_at, find_next
+from homepath.app.next import DAY, SOONEST, backing_off, check_again_at, find_next
 from homepath.app.project import Project
 from homepath.app.visit import builders
 from homepath.bulk.kept import Kept, Result
 from homepath.bulk.lists import Papers, SiteFiles, site_files_of
-from homepath.bulk.quick import Marks, marks_from, marks_of, still_as_it_was
+from homepath.bulk.quick import Marks, marks_from, marks_of, registered_as_it_was, registration_mark, still_as_it_was
 from homepath.bulk.state import line_of
 from homepath.core.contracts.many import UNKNOWN, differs, standing_json, unknown_json
 from homepath.core.dns.names import Name
@@ -31,6 +31,11 @@ from homepath.net.sharing import Commons, Shared
 
 WHOLE_LOOK = 30 * DAY
 """Seconds after which everything is judged again, even without a change."""
+
+
+REGISTRY_AGAIN = 20 * 3600.0
+"""Seconds since the last check of a domain after which its registry is asked again: once a day, not at each check that
+follows a change."""
 
 
 def judged_by(evidence: Evidence, now: float) -> float:
@@ -100,6 +105,8 @@ async def _quickly(
     driver = Driver(network, shared, builders=marks.builders or None)
     try:
         same = await still_as_it_was(domain, driver, shared.asker, marks, kept.turn, now)
+        if same and now - from_rfc3339(before["looked_at"]) > REGISTRY_AGAIN:
+            same = await registered_as_it_was(domain, driver, marks)
     except HomePathError:
         same = False
     if not same:
@@ -132,18 +139,26 @@ async def _wholly(
         if not spreads(before):
             network = replace(network, resolvers=())
             network.trace(say(msg("looking.wholly", domain=domain)))
-        project = project_of(kept, files, packed).fresh(clock.now())
+        project = project_of(kept, files, packed)
+        if kept.recheck and before is not None:  # the checks since the last whole one found all as it was
+            with project.journal() as opened:
+                opened.all_stood_until(from_rfc3339(before["looked_at"]), project.domain)
+        project = project.fresh(clock.now())
         _ = project.wanted
         seen = await find_next(project, network, shared)
         now = clock.now()
         then = check_again_at(seen.assessment, now, _since(before, now))
         line = standing_json(seen.assessment, now, then)
+        if seen.assessment.arrived and before is not None and differs(before, line):
+            then = now + SOONEST  # whatever changed is looked at once more soon, also where it is good news
+            line["next_look"] = rfc3339(then)
         if seen.assessment.arrived and not project.site.also:
             marks = _marks(project, wish, shared, seen.evidence, now)
             recheck = marks.packed() if marks is not None else None
     except CouldNotLook as error:
         now = clock.now()
-        then = now + SOONEST
+        known = before is not None and before["verdict"] == UNKNOWN
+        then = now + backing_off(now, _since(before, now) if known else now)
         hint = f" {say(error.hint)}" if error.hint else ""
         line = unknown_json(domain, f"{say(error.message)}.{hint}", "unknown", now, then)
     except BadInput as error:
@@ -161,8 +176,22 @@ async def _wholly(
         line["since"] = before.get("since", line["since"])
     journal = packed.packed() if packed is not None else None
     return Result(
-        domain, kept.turn, _text(line), line["verdict"], changed, now, then, journal, recheck, shared.asker.asked
+        domain,
+        kept.turn,
+        _text(line),
+        line["verdict"],
+        changed,
+        now,
+        then,
+        journal,
+        recheck,
+        shared.asker.asked,
+        alarm=before is not None and _BAD.get(line["verdict"], 0) > _BAD.get(before["verdict"], 0),
     )
+
+
+_BAD = {"wrong": 1, "unknown": 2}
+"""Verdicts that a second check has to confirm, where the one before was better."""
 
 
 def _marks(project: Project, wish: str, shared: Shared, evidence: Evidence, now: float) -> Marks | None:
@@ -171,7 +200,11 @@ def _marks(project: Project, wish: str, shared: Shared, evidence: Evidence, now:
         return None
     signed, until = survey.delegation.signatures, judged_by(evidence, now)
     found = marks_of(project.domain, project.wanted.names, shared.asker, evidence.visit, signed, until)
-    return replace(found, builders=builders(project) or "", wish=wish) if found else None
+    if found is None:
+        return None
+    return replace(
+        found, builders=builders(project) or "", wish=wish, registration=registration_mark(survey.registration)
+    )
 
 
 def spreads(before: dict[str, Any] | None) -> bool:

@@ -20,7 +20,9 @@ from homepath.core.dns.records import Key
 from homepath.core.dns.soa import serial_of
 from homepath.core.dns.walk import LostWay
 from homepath.core.model.problems import HomePathError
+from homepath.core.model.survey import Registration
 from homepath.core.model.visits import Hop, Visit
+from homepath.core.observe.survey import registration_look
 from homepath.net.sharing import Known, SharingAsker
 from homepath.net.signatures import check_signatures
 
@@ -36,7 +38,8 @@ class Marks:
     questions with the marks of their answers; `absent`: those of what was not there, in as many parts as there are
     turns, each a text that is only read when it is due; `handed`: the mark of the delegation; `keys`: that of its DS;
     `ways`: each URL with the mark of its hops; `until`: when time alone may change the verdict; `builders`: a name of
-    the builder's own, by which its default certificate is known; `wish`: a mark of what was wanted.
+    the builder's own, by which its default certificate is known; `wish`: a mark of what was wanted; `registration`: one
+    of what the registry says, empty where it was not asked.
     """
 
     servers: tuple[str, ...]
@@ -51,6 +54,7 @@ class Marks:
     until: float
     builders: str = ""
     wish: str = ""
+    registration: str = ""
 
     def packed(self) -> bytes:
         data = [
@@ -59,6 +63,7 @@ class Marks:
             [[*key, mark] for key, mark in self.there.items()],
             [*self.absent],
             *(self.handed, self.keys, self.signed, dict(self.ways), self.until, self.builders, self.wish),
+            self.registration,
         ]
         return zlib.compress(json.dumps(data, separators=(",", ":")).encode(), 6)
 
@@ -71,7 +76,8 @@ def marks_from(octets: bytes) -> Marks | None:
     """Marks as `packed` gave them; None for what is none."""
     try:
         unpacked = zlib.decompressobj().decompress(octets, MOST_UNPACKED)
-        servers, serial, soa, there, absent, handed, keys, signed, ways, until, builders, wish = json.loads(unpacked)
+        servers, serial, soa, there, absent, handed, keys, signed, ways, until, *words = json.loads(unpacked)
+        builders, wish, registration = map(str, words)
         if not all(isinstance(part, str) for part in absent):
             return None
         return Marks(
@@ -85,8 +91,9 @@ def marks_from(octets: bytes) -> Marks | None:
             signed,
             ways,
             float(until),
-            str(builders),
-            str(wish),
+            builders,
+            wish,
+            registration,
         )
     except (ValueError, TypeError, RecursionError, zlib.error):
         return None
@@ -173,6 +180,16 @@ async def still_as_it_was(
     if marks.signed != "none" and (await check_signatures(asker, cut)).signatures != marks.signed:
         return False
     return await _ways_lead_as_before(driver, marks)
+
+
+async def registered_as_it_was(domain: Name, driver: Driver, marks: Marks) -> bool:
+    """Whether the registry says of the registration what it said; also where it says nothing now."""
+    found = await driver.drive(registration_look(domain)) if marks.registration else None
+    return found is None or registration_mark(found) == marks.registration
+
+
+def registration_mark(found: Registration | None) -> str:
+    return _digest([found.registrar, found.statuses, found.expires, found.missing]) if found else ""
 
 
 def _known(marks: Mapping[Key, str], server: Server) -> list[Known]:

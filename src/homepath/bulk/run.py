@@ -5,7 +5,7 @@ from __future__ import annotations
 import asyncio
 import time
 from collections.abc import AsyncIterator, Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from homepath.bulk.kept import Kept, Result, Run
@@ -23,6 +23,8 @@ WRITTEN_AFTER = 0.5
 TOGETHER = 50
 MOST_LOST = 3
 """Times that a site is checked again because a person's command wrote to it meanwhile."""
+SECOND_CHECK = 20.0
+"""Seconds after which domains that were fine and are not now are checked again, before that counts."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,6 +51,8 @@ class Progress:
     of: int
     rate: float
     left: float | None
+    again: int = 0
+    """Domains that were fine and are not now, which are about to be checked again."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,7 +135,11 @@ def run(
         )
     else:
         asyncio.run(_here(state, this, due, ground, meter))
-    for _ in range(MOST_LOST):  # what a person's command took over meanwhile is checked once more
+    if meter.doubtful:
+        tell(replace(meter.progress(), again=meter.doubtful))
+        asyncio.run(network.clock.sleep(SECOND_CHECK))
+        meter.confirming = True
+    for _ in range(MOST_LOST):  # so is what a person's command took over meanwhile
         if not state.to_look_at(this, due, 1, None):
             break
         asyncio.run(_here(state, this, due, ground, meter))
@@ -167,7 +175,8 @@ def _write(state: State, run: Run, results: Iterator[Result], meter: _Meter) -> 
 
 
 class _Box:
-    """Results on their way into the state: written some at a time, and soon."""
+    """Results on their way into the state: written some at a time, and soon. An alarm is not written before a second
+    check, so that the domain is still to be checked in this run."""
 
     def __init__(self, state: State, run: Run, meter: _Meter) -> None:
         self._state, self._run, self._meter = state, run, meter
@@ -175,6 +184,9 @@ class _Box:
         self._since = time.monotonic()
 
     def put(self, result: Result) -> None:
+        if result.alarm and not self._meter.confirming:
+            self._meter.doubtful += 1
+            return
         self._held.append(result)
         if len(self._held) >= TOGETHER or time.monotonic() - self._since > WRITTEN_AFTER:
             self.empty()
@@ -191,6 +203,7 @@ class _Meter:
 
     def __init__(self, of: int, done: int, tell: Callable[[Progress], None]) -> None:
         self.done, self._of, self._tell = done, of, tell
+        self.doubtful, self.confirming = 0, False
         self._began, self._first = time.monotonic(), done
 
     def add(self, count: int) -> None:

@@ -52,4 +52,7 @@ def read_evidence(journal: Journal, domain: Name, now: float) -> Evidence:
         whole_seen=journal.was_looked("whole", domain),
         job_since=journal.last_change_of("job", domain)[0],
     )
+    arrived = journal.last_change_of("arrived", domain)[0]
+    if arrived is not None and arrived >= (found.job_since or 0.0):
+        found = replace(found, arrived_at=arrived)
     return replace(found, left_out=tuple(dict.fromkeys(journal.left_out)))

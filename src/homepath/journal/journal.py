@@ -226,16 +226,19 @@ class Journal:
         )
 
     def record_contents(self, at: float, sets: Iterable[RecordSet], source: Source = "zone") -> None:
-        """Note what the authoritative servers give; a set that has not changed only gets a later end."""
+        """Note what the authoritative servers give; a set that has not changed only gets a later end. A survey lists
+        only what is there: what an earlier one did not list begins anew."""
+        sets = list(sets)
         with transaction(self._db):
+            listed = self._last_listed(sets) if source == "survey" else float("-inf")
             for record in sets:
                 values = json.dumps(record.values)
                 last = self._db.execute(
-                    'select id, "values", ttl from contents where name = ? and type = ? and source = ?'
+                    'select id, last_at, "values", ttl from contents where name = ? and type = ? and source = ?'
                     " order by id desc limit 1",
                     (*record.key, source),
                 ).fetchone()
-                if last and last[1:] == (values, record.ttl):
+                if last and last[2:] == (values, record.ttl) and last[1] >= listed:
                     self._db.execute("update contents set last_at = max(last_at, ?) where id = ?", (at, last[0]))
                     continue
                 self._db.execute(
@@ -249,6 +252,25 @@ class Journal:
                     " order by id desc limit -1 offset ?)",
                     (*record.key, source, *record.key, source, MOST_CONTENTS - 1),
                 )
+
+    def _last_listed(self, sets: Sequence[RecordSet]) -> float:
+        """When the last survey was that listed any of these."""
+        found = [
+            self._db.execute(
+                "select max(last_at) from contents where name = ? and type = ? and source = 'survey'", record.key
+            ).fetchone()[0]
+            for record in sets
+        ]
+        return max((at for at in found if isinstance(at, float)), default=float("-inf"))
+
+    def all_stood_until(self, at: float, domain: Name) -> None:
+        """Note that a short check at `at` found every record set as the last survey did."""
+        with transaction(self._db):
+            self._db.execute(
+                "update contents set last_at = max(last_at, ?) where last_at >="
+                " (select max(at) from looks where kind = 'survey' and domain = ?)",
+                (at, domain),
+            )
 
     def contents(self, domain: Name) -> list[Content]:
         """The past of every record set of `domain`, oldest first."""
@@ -295,7 +317,7 @@ class Journal:
         """Everything recorded, oldest first."""
         rows = self._db.execute(
             "select at, kind, domain, verdict from looks where domain = ?"
-            " and kind not in ('hsts', 'job', 'whole', 'world') union all"
+            " and kind not in ('hsts', 'job', 'whole', 'world', 'arrived') union all"
             " select at, 'send', domain, words || case state when 'about' then ' (no answer noted)'"
             " when 'unknown' then ' (no answer came)' when 'not-done' then ' (not carried out)' else '' end"
             " from changes where domain = ? order by at",

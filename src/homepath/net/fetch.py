@@ -50,7 +50,10 @@ async def ask_registry(
         if base is None:
             return None, msg("registration.ask-registry-2", domain=domain)
         url = f"{base}domain/{shown(domain)}"
-        return read_domain_object(await _read(url, network, walker), url), ""
+        try:
+            return read_domain_object(await _read(url, network, walker), url), ""
+        except NoSuchPage:
+            return Registration("", (), None, (), url, missing=True), ""
     except (Unreadable, BadRegistration) as error:
         said = reason(error)
         return None, msg("registration.ask-registry-3", error=visible(said) if isinstance(said, str) else said)
@@ -144,6 +147,10 @@ class Unreadable(Exception):
     """A page that could not be read; the message says why."""
 
 
+class NoSuchPage(Unreadable):
+    """The server says that there is no such page (404)."""
+
+
 async def read_page(url: str, network: Network, walker: Walker) -> str:
     """The text of a page that answers 200, certificates checked, redirects not followed. Raises Unreadable."""
     encoded = joined(url, url)
@@ -169,6 +176,8 @@ async def read_page(url: str, network: Network, walker: Walker) -> str:
     seen = judge(backend.chain, host, load_anchors(network.certificates), network.clock.now()) if secure else None
     if seen and seen.state not in ("good", "ending"):
         raise Unreadable(msg("fetch.read-page-3", host=host, state=seen.state))
+    if status == 404:
+        raise NoSuchPage(msg("fetch.read-page-4", host=host, status=status))
     if status != 200:
         raise Unreadable(msg("fetch.read-page-4", host=host, status=status))
     return body.decode("utf-8", "replace")

@@ -90,7 +90,7 @@ class Registry:
 
     def _object(self, domain: Name) -> dict[str, object] | None:
         servers = self._zones.get(self._suffix).values(domain, "NS")
-        if not servers:
+        if not servers and set(self._table.statuses) <= {"active"}:
             return None
         expires = self._begins + self._table.days_left * 86400
         return {

@@ -22,7 +22,7 @@ from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.steps import Stage
 from homepath.core.model.visible import visible, visible_in_table
 from homepath.core.wording.say import say
-from homepath.core.wording.times import lasting
+from homepath.core.wording.times import lasting, many, sentence_start
 from homepath.core.wording.words import STANDS_ORDER, stands, what_next
 
 if TYPE_CHECKING:
@@ -57,6 +57,10 @@ class ProgressLine:
         now = time.monotonic()
         if first and progress.done:
             self._write(f"Continuing an interrupted run: {progress.done} of {progress.of} are checked.\n")
+        if progress.again and not self._quiet:
+            self.end()
+            them = many(progress.again, "domain was", "domains were")
+            self._write(f"{sentence_start(them)} fine before and may not be now: checking again first.\n")
         if now - self._said < (0.2 if self._live else EVERY) or self._quiet:
             return
         self._said = now

@@ -54,6 +54,7 @@ def joined(assessments: Sequence[Assessment]) -> Assessment:
         notes=notes,
         open_acts=tuple((_id(key, each, main), act) for each in assessments for key, act in each.open_acts),
         going=main.going,
+        had_arrived=main.had_arrived,
         further=further,
     )
 
@@ -103,7 +104,8 @@ def assess(case: Case, plan: Plan, evidence: Evidence, now: float) -> Assessment
     act: Act = Nothing()
     because: tuple[Finding, ...] = ()
     if current is not None and isinstance(current.stands, Open):
-        act, because = current.stands.act, current.stands.because
+        act = current.stands.act
+        because = tuple(replace(each, level=view.level_of(each)) for each in current.stands.because)
     blockers = [finding for finding in because if finding.level == "blocker"]
     unseen = bool(blockers) and all(kind_of(finding).unseen for finding in blockers)
     return Assessment(
@@ -120,6 +122,7 @@ def assess(case: Case, plan: Plan, evidence: Evidence, now: float) -> Assessment
         notes=_notes(view, because),
         open_acts=tuple((draft.id, draft.stands.act) for draft in made if isinstance(draft.stands, Open)),
         going=case.wanted.going,
+        had_arrived=view.had_arrived,
     )
 
 

@@ -81,6 +81,8 @@ def _decision(view: View, finding: Finding) -> Draft:
 
 
 def _title(finding: Finding) -> Text:
+    if kind_of(finding).titled:
+        return msg(f"{finding.code}.step", name=finding.name)
     asks = next((offer for offer in kind_of(finding).offers if offer in ANSWERS), None)
     return msg(f"decide.{asks}.title", name=finding.name) if asks else finding.message
 
@@ -89,7 +91,7 @@ def _question(view: View, same: Sequence[Finding]) -> Decide | BuilderStep:
     first = same[0]
     choices = [choice for finding in same for choice in _choices(view, finding)]
     if not choices:
-        return BuilderStep(first.message, first.cure)
+        return BuilderStep(_title(first), first.cure, seen=True)
     if not set(kind_of(first).offers) & set(ANSWERS):
         choices.append(Choice(msg("question.choice"), ("survey",)))
     return Decide(first.message, tuple(dict.fromkeys(choices)))
@@ -157,7 +159,7 @@ def visited(view: View) -> Draft:
         place, stands = "builder", late
     elif trouble := _trouble(view):
         place = kind_of(trouble[0]).fixed_at
-        stands = Open(BuilderStep(trouble[0].message, trouble[0].cure), because=trouble, urgent=True)
+        stands = Open(BuilderStep(trouble[0].message, trouble[0].cure, seen=True), because=trouble, urgent=True)
     elif unseen := checking.unseen(view):
         stands = unseen
     else:
@@ -179,11 +181,6 @@ def _trouble(view: View) -> tuple[Finding, ...]:
         return ()
     forwards = (draft for late in (False, True) for draft in entering.forward(view, late))
     waiting = {draft.about for draft in forwards if isinstance(draft.stands, Open)}
-    open_names = {
-        f"//{way.url.partition('//')[2].partition('/')[0]}"
-        for way in visit.ways
-        if way.state not in ("arrived", "unknown")
-    }
     return tuple(
         finding
         for finding in visit.findings
@@ -191,5 +188,5 @@ def _trouble(view: View) -> tuple[Finding, ...]:
         and kind_of(finding).fixed_by is None
         and (view.checked or not kind_of(finding).waited_for)
         and shown(finding.name) not in waiting
-        and any(name == f"//{shown(finding.name)}" for name in open_names)
+        and shown(finding.name) in view.astray
     )

@@ -16,6 +16,7 @@ from homepath.core.model.acts import AddDs, BuilderStep, NameServers, RemoveDs, 
 from homepath.core.model.evidence import earlier_copies, right_since_seen
 from homepath.core.model.plan import Meant
 from homepath.core.plan.going_back import former_servers
+from homepath.core.site.zone_facts import nameservers_before
 
 UNKNOWN_DS_TTL = 86400
 """Seconds; how long caches may keep a DS set whose TTL was not seen."""
@@ -89,9 +90,7 @@ def _ds_ttl(view: View) -> int:
 def switched_too_early(view: View) -> Iterator[Draft]:
     """The nameservers that are entered do not hold the domain, or are none: until the new ones do, the former ones
     must be asked."""
-    survey, over = view.evidence.survey, view.over
-    # a server that keeps silent may hold it; one that is refused, or that does not exist, does not
-    dark = survey is not None and not survey.held and all(e.state != "silent" or not e.address for e in survey.servers)
+    survey, over, dark = view.evidence.survey, view.over, view.gone
     if over is None or (not dark and view.was("mend:name-servers") is None):
         return
     there = survey.delegation.servers if survey and survey.delegation else ()
@@ -107,6 +106,27 @@ def switched_too_early(view: View) -> Iterator[Draft]:
         instruction=msg("switched-too-early.instruction", name=name),
         expect=msg("switched-too-early.expect"),
         stands=Open(act, msg("switched-too-early.why", name=name), because, urgent=True) if dark else Done(None),
+    )
+
+
+def changed_unasked(view: View) -> Iterator[Draft]:
+    """The registrar names other nameservers than before, and something is lost by it: back to the former ones first,
+    or everything else would be typed where no one asks."""
+    before, key = nameservers_before(view.case), "mend:name-servers"
+    harms = any(each.level == "blocker" for each in view.findings("nameservers-changed"))
+    if view.over is not None or (not harms and view.was(key) is None):
+        return
+    domain = view.case.domain
+    yield Draft(
+        kind="mend",
+        about="name-servers",
+        place="registrar",
+        title=msg("switched-too-early.title-2"),
+        instruction=msg("changed-unasked.instruction", domain=domain, servers=before) if harms else "",
+        expect=msg("changed-unasked.expect", domain=domain),
+        stands=Open(NameServers(before), "", view.findings("nameservers-changed"), urgent=True)
+        if harms
+        else Done(None),
     )
 
 

@@ -40,8 +40,9 @@ def _claimed(view: View) -> Standing:
     if view.served:
         return Done(edge.since if edge and edge.since is not None else told)
     act = _telling(view)
-    if told is None:
-        return Open(act)
+    lost = view.findings("builder-unaware") if view.had_arrived else ()
+    if told is None or lost:
+        return Open(act, msg("claimed.lost", builder=view.builder) if lost else "", lost, urgent=bool(lost))
     if why := _refused_by_its_servers(view, told):
         return Open(act, why, urgent=True)
     wait, says = view.builder_wait if view.caches is None else None, view.builder_says

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 from homepath.core.assess.seen import Seen
-from homepath.core.dns.names import Name, is_within
+from homepath.core.dns.names import Name, is_within, shown
 from homepath.core.dns.records import JOINED_TYPES, LED_TO
 from homepath.core.findings import mail
 from homepath.core.findings.registry import RULES, finding, kind_of
@@ -76,8 +76,8 @@ class View(Seen):
     def had_arrived(self) -> bool:
         """Whether the site had arrived before this check: what harms it now is a fault, not a step ahead."""
         before = self.was("visit")
-        there = self.case.wanted.going == "there"
-        return there and before is not None and before.state in ("done", "undone")
+        visited = before is not None and before.state in ("done", "undone")
+        return self.case.wanted.going == "there" and (visited or self.evidence.arrived_at is not None)
 
     @cached_property
     def visit_of_now(self) -> Visit | None:
@@ -96,6 +96,8 @@ class View(Seen):
         wanted, seen = self.case.wanted, self.visit_of_now
         if wanted.going != "there":
             return None
+        if self.gone:
+            return False
         way = next((way for way in seen.ways if way.url == wanted.primary_url), None) if seen else None
         if way is not None:
             return None if way.state == "unknown" else way.state == "arrived"
@@ -169,7 +171,7 @@ class View(Seen):
         itself in its usual time, is only worth knowing.
         """
         kind = kind_of(each)
-        if self.had_arrived and kind.holds_up_builder and each.level == "risk":
+        if self.had_arrived and each.level == "risk" and (kind.holds_up_builder or self._harms(each)):
             return "blocker"
         if kind.typed or (kind.explains and each.name in self.typed_wrong):
             return "blocker"
@@ -178,6 +180,26 @@ class View(Seen):
         if kind.by_records and each.level == "risk" and any(_fixes(change, each) for change in self.work):
             return "note"
         return each.level
+
+    def _harms(self, each: Finding) -> bool:
+        """Whether a risk keeps visitors or mail of a site that had arrived from where they should end up."""
+        kind = kind_of(each)
+        if shown(each.name) in self.astray and not kind.unseen and self.visit is not None:
+            return each.code in {other.code for other in self.visit.findings}
+        if each.code == "nameservers-changed":
+            return self.gone or bool(self.work or losses(self.case, self.meant))
+        return kind.by_records and any(_fixes(change, each) for change in self.work)
+
+    @cached_property
+    def astray(self) -> frozenset[str]:
+        """The hosts of the addresses that the last visit found broken: visitors of them do not end at the site."""
+        ways = self.visit.ways if self.visit is not None and self.visit.verdict == "broken" else ()
+        return frozenset(shown(host_of(way.url)) for way in ways if way.state not in ("arrived", "unknown"))
+
+    @property
+    def gone(self) -> bool:
+        """Whether it was said that no nameserver holds the domain any more."""
+        return self.evidence.survey is not None and self.evidence.survey.gone
 
     def _site_records_gone(self) -> Iterator[Finding]:
         """Records of the website that were deleted after it had arrived."""

@@ -104,4 +104,5 @@ WAYS = {"records": by_records, "nameservers": by_name_servers, "undo": back, "le
 
 def drafts(view: View) -> list[Draft]:
     """All steps of the way that the plan takes; what must be fixed first stands first."""
-    return [*mending.put_back_lost(view), *mending.decisions(view), *WAYS[view.plan.route](view)]
+    first = [*switching.changed_unasked(view), *mending.put_back_lost(view), *mending.decisions(view)]
+    return [*first, *WAYS[view.plan.route](view)]

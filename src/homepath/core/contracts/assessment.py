@@ -91,7 +91,7 @@ def act_json(act: Act) -> Json:
             return {"kind": "add-ds", "values": list(values)}
         case Forward(name, to):
             return {"kind": "forward", "name": name, "to": to}
-        case BuilderStep(title, instruction):
+        case BuilderStep(title, instruction, _):
             return {"kind": "builder-step", "title": say(title), "instruction": say(instruction)}
         case Wait(until, cause):
             return {"kind": "wait", "until": rfc3339(until), "for": cause}

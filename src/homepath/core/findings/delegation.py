@@ -9,12 +9,14 @@ from homepath.core.dns.names import Name, shown
 from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.message import Text, messages, msg
 from homepath.core.site.case import Case
-from homepath.core.site.zone_facts import handed_over, one_slip
+from homepath.core.site.zone_facts import handed_over, nameservers_before, one_slip
 
 KINDS = (
     Kind("edited-elsewhere", "risk", "RFC 1034 section 4.2.1"),
     Kind("delegation-differs", "note", "RFC 1034 section 4.2.2", who="registrar"),
     Kind("server-lame", "risk", "RFC 1912 section 2.8", who="dns-host", about_domain=True),
+    Kind("zone-not-served", "blocker", "RFC 1912 section 2.8", who="dns-host", about_domain=True, titled=True),
+    Kind("nameservers-changed", "risk", "RFC 1034 section 4.2.1", who="registrar", about_domain=True),
     Kind("server-slow", "note", "RFC 1034 section 5.3.3", who="dns-host", about_domain=True),
     Kind(
         "servers-disagree", "risk", "RFC 1034 section 4.3.5", who="dns-host", holds_up_builder=True, about_domain=True
@@ -40,6 +42,8 @@ def _edited_elsewhere(case: Case) -> Iterator[Sighting]:
     if survey is None or survey.delegation is None or case.wanted.hand_over is not None:
         return
     servers = survey.delegation.servers
+    if not servers or nameservers_before(case):
+        return  # not-delegated and nameservers-changed say it better
     if notation.servers and not any(fnmatch(shown(s), pattern) for s in servers for pattern in notation.servers):
         yield Sighting(
             case.domain,
@@ -60,7 +64,7 @@ def _edited_elsewhere(case: Case) -> Iterator[Sighting]:
 
 def _delegation_differs(case: Case) -> Iterator[Sighting]:
     survey, own = case.survey, case.zone.get(case.domain, "NS")
-    if survey is None or survey.delegation is None or own is None:
+    if survey is None or survey.delegation is None or own is None or not survey.held:
         return
     above, here = set(survey.delegation.servers), set(own.values)
     found = {server.name for server in survey.servers}
@@ -92,6 +96,26 @@ def _server_lame(case: Case) -> Iterator[Sighting]:
                 ),
                 _CURES[server.state],
             )
+
+
+def _zone_not_served(case: Case) -> Iterator[Sighting]:
+    """None of the nameservers that were always there holds the domain any more, and not all of them are silent."""
+    survey = case.survey
+    if survey is None or not survey.gone or not survey.servers or case.wanted.hand_over is not None:
+        return
+    if nameservers_before(case):
+        return  # nameservers-changed says it better
+    said = msg("zone-not-served", domain=case.domain, names=tuple(each.name for each in survey.servers))
+    yield Sighting(case.domain, "NS", said, msg("zone-not-served.cure"))
+
+
+def _nameservers_changed(case: Case) -> Iterator[Sighting]:
+    before, survey = nameservers_before(case), case.survey
+    if not before or survey is None or survey.delegation is None:
+        return
+    registrar = survey.registration.registrar if survey.registration else ""
+    said = msg("nameservers-changed", domain=case.domain, now=survey.delegation.servers, before=before)
+    yield Sighting(case.domain, "NS", said, msg("nameservers-changed.cure", registrar=registrar, before=before))
 
 
 _TELL = msg("delegation.tell")
@@ -175,6 +199,8 @@ RULES = (
     Rule("edited-elsewhere", _edited_elsewhere),
     Rule("delegation-differs", _delegation_differs),
     Rule("server-lame", _server_lame),
+    Rule("zone-not-served", _zone_not_served),
+    Rule("nameservers-changed", _nameservers_changed),
     Rule("server-slow", _server_slow),
     Rule("servers-disagree", _servers_disagree),
     Rule("signed-delegation", _signed_delegation),

@@ -80,6 +80,8 @@ class Kind:
     clash: bool = False
     """Two records that exclude each other; it is over once the plan has removed one of them."""
 
+    titled: bool = False
+    """Its step has a title of its own, `CODE.step`; else that is what was found."""
     faulty: bool = False
     """The record itself is wrong, whatever else is there."""
 

@@ -29,6 +29,7 @@ KINDS = (
     Kind("alias-unsupported", "blocker", "RFC 1034 section 3.6.2", who="dns-host", offers=("hand-over",)),
     Kind("apex-way-unknown", "blocker", "RFC 1034 section 3.6.2", offers=("apex-way", "hand-over")),
     Kind("wildcard-answers", "note", "RFC 4592 section 2.2.1", fixed_by="enter", holds_up_builder=True),
+    Kind("wildcard-added", "risk", "RFC 4592 section 2.2.1"),
     Kind("delegated-away", "blocker", "RFC 1034 section 4.2.1, RFC 6672", clash=True, offers=("take-back",)),
     Kind("dangling-target", "risk", "RFC 1034 section 3.6.2", fixed_by="enter", faulty=True),
     Kind("protected-record", "blocker", "the site file, [keep]", place="here", offers=("unprotect",)),
@@ -127,6 +128,19 @@ def _wildcard_answers(case: Case) -> Iterator[Sighting]:
                 )
 
 
+def _wildcard_added(case: Case) -> Iterator[Sighting]:
+    """A wildcard that came after the first check: from then on every name answers that no one ever entered."""
+    seen = [each for each in case.history if each.source == "survey"]
+    begin = min((each.first_at for each in seen), default=0.0)
+    for record in case.zone:
+        mine = [each.first_at for each in seen if each.record.key == record.key]
+        wanted = case.wanted.get(*record.key) is not None or case.wanted.accepted.get(record.key) == record.values
+        if record.name.startswith("*.") and mine and min(mine) > begin and not wanted:
+            word = f"{relative(record.name, case.domain)} {record.type}"
+            said = msg("wildcard-added", name=record.name, type=record.type, values=record.values)
+            yield Sighting(record.name, record.type, said, msg("wildcard-added.cure", word=word))
+
+
 def _wildcard_for(case: Case, name: Name) -> list[RecordSet]:
     """The wildcard's sets that answer for `name` today: it does not exist, nor does anything below it (RFC 4592)."""
     exists = case.zone.at(name) or any(each.name.endswith(f".{name}") for each in case.zone)
@@ -221,6 +235,7 @@ RULES = (
     Rule("alias-unsupported", _alias_unsupported),
     Rule("apex-way-unknown", _apex_way_unknown),
     Rule("wildcard-answers", _wildcard_answers),
+    Rule("wildcard-added", _wildcard_added),
     Rule("delegated-away", _delegated_away),
     Rule("dangling-target", _dangling_target),
     Rule("protected-record", _protected_record),

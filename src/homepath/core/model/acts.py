@@ -154,6 +154,8 @@ class BuilderStep:
 
     title: Text
     instruction: Text
+    seen: bool = False
+    """Whether a check shows that it was done; else the person has to say so."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -147,6 +147,8 @@ class Evidence:
     whole_seen: bool = False
     job_since: float | None = None
     """When what is wanted now was first planned."""
+    arrived_at: float | None = None
+    """When the domain was first seen to have arrived, of what is wanted now."""
     sent: tuple[float, ...] = ()
     left_out: tuple[Message, ...] = ()
 

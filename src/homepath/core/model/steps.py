@@ -101,6 +101,8 @@ class Assessment:
     """The act of every step that is still open, by its id, in their order."""
     going: Literal["there", "back", "away"] = "there"
     """Whether the way points to the builder, back, or out of it."""
+    had_arrived: bool = False
+    """Whether the site had arrived before: what is wrong now is a fault, not a step ahead."""
     further: Name | None = None
     """The further domain that the act is about, where it is not the main one."""
 

@@ -171,6 +171,11 @@ class ServerSeen:
     serial: int | None = None
     detail: Text = ""
 
+    @property
+    def kept_silent(self) -> bool:
+        """Whether it was asked, and may hold the domain all the same. A name without an address holds nothing."""
+        return self.state == "silent" and bool(self.address)
+
 
 @dataclass(frozen=True, slots=True)
 class Chain:
@@ -208,6 +213,8 @@ class Registration:
     expires: float | None
     name_servers: tuple[Name, ...]
     source: str
+    missing: bool = False
+    """The registry says that it has no such domain (RFC 7480 section 5.3); then nothing else is known."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -268,8 +275,15 @@ class Survey:
 
     @property
     def held(self) -> bool:
-        """Whether any nameserver answered for the domain."""
+        """Whether any nameserver answered for the domain; not where the registry's zone names none."""
+        if self.delegation is not None and not self.delegation.servers:
+            return False
         return not self.servers or any(each.state in ("agrees", "differs", "slow") for each in self.servers)
+
+    @property
+    def gone(self) -> bool:
+        """Whether no nameserver holds the domain, and that was said: a server that keeps silent may hold it."""
+        return not self.held and not any(each.kept_silent for each in self.servers)
 
     @property
     def zone(self) -> Zone:

@@ -16,7 +16,7 @@ from homepath.core.dns.zone_answers import Rounds, behind_others, contents_of, d
 from homepath.core.message import Text, msg
 from homepath.core.model.evidence import Content
 from homepath.core.model.problems import CouldNotLook
-from homepath.core.model.survey import Chain, Delegation, Led, Seen, ServerSeen, Survey
+from homepath.core.model.survey import Chain, Delegation, Led, Registration, Seen, ServerSeen, Survey
 from homepath.core.observe.merging import Export, entered_only, merge, server_seen, without_synthesised
 from homepath.core.observe.moved import moved_look
 from homepath.core.observe.requests import (
@@ -67,13 +67,18 @@ class Asked:
 
 
 class NobodyHolds(CouldNotLook):
-    """The domain is delegated to servers of which none answers for it. `delegation`: who they are, and `handed`: what
-    the parent returns; `servers`: what each said; `at`: when, Unix seconds."""
+    """The domain is delegated to servers of which none answers for it, or to none at all. `delegation`: who they are,
+    and `handed`: what the parent returns; `servers`: what each said; `at`: when, Unix seconds."""
 
     def __init__(self, message: Text, hint: Text, cut: Cut, chain: Chain, servers: tuple[ServerSeen, ...], at: float):
         super().__init__(message, hint)
         self.delegation, self.handed = _delegation(cut, chain), _handed(cut, chain)
         self.servers, self.at = servers, at
+
+    @property
+    def silent(self) -> bool:
+        """Whether one of the servers kept silent, so that it may hold the domain."""
+        return any(each.kept_silent for each in self.servers)
 
 
 def _delegation(cut: Cut, chain: Chain) -> Delegation:
@@ -138,6 +143,8 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
         said = _told((unseen,), (), (), history).get(unseen.key)
         chain = replace(chain, signed=bool(said.record.values) if said else None)
         unknown = unknown if said else (*unknown, unseen)
+    if registration is not None and registration.missing:  # it is delegated, so this registry only does not tell
+        registration, silence = None, msg("registration.missing", domain=wanted.domain)
     own_keys = wild_answers[-1].found(wanted.domain, "DNSKEY") if signing else None
     wild_answers = wild_answers[: len(wild_asks)]
     outside, dark = _surroundings(around, replies[3 : 3 + len(around)])
@@ -199,8 +206,18 @@ def _found_elsewhere(replies: Sequence[Any]) -> dict[Key, RecordSet]:
     return {each.key: each for each in sets}
 
 
+ABSENT = 900
+"""Seconds for which caches may remember that a domain is not delegated, where the zone above was not asked for it."""
+
+
+def registration_look(domain: Name) -> Look[Registration | None]:
+    """What the registry says of a domain that DNS tells nothing of; None where it was not answered."""
+    ((registration, _),) = yield [AskRegistry(domain)]
+    return registration if isinstance(registration, Registration) else None
+
+
 def domain_cut(domain: Name) -> Look[Cut]:
-    """The domain's own zone cut. Raises CouldNotLook."""
+    """The domain's own zone cut. Raises CouldNotLook; NobodyHolds where the zone above does not delegate it."""
     cut = yield from found_zone(domain)
     if isinstance(cut, Trouble):
         if cut.cause == "no-address":
@@ -208,7 +225,10 @@ def domain_cut(domain: Name) -> Look[Cut]:
         raise CouldNotLook(of_trouble(cut), msg("survey.domain-cut"))
     if cut.zone != domain:
         above = shown(cut.zone) if cut.zone != ROOT else msg("survey.domain-cut.above")
-        raise CouldNotLook(msg("survey.domain-cut-2", above=above, domain=domain), msg("survey.domain-cut-3"))
+        at = yield from time()
+        nowhere, unsigned = Cut(domain, (), (), cut.zone, ABSENT, cut.servers), Chain("none", False, "")
+        said = msg("survey.domain-cut-2", above=above, domain=domain)
+        raise NobodyHolds(said, msg("survey.domain-cut-3"), nowhere, unsigned, (), at)
     return cut
 
 

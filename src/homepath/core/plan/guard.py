@@ -18,9 +18,9 @@ from homepath.core.site.case import Case
 from homepath.core.site.purposes import is_of_server, written_by_server
 from homepath.core.site.zone_facts import slip_among, spf_without_website
 
-STOOD = 3600.0
-"""Seconds for which an entry that came after the first check must have stood to be guarded: what is typed by mistake
-is usually taken away sooner."""
+STOOD = 2 * 86400.0
+"""Seconds for which an entry that came after the first check must have stood to be guarded: what is typed by mistake,
+or tried for an hour, is usually taken away sooner."""
 
 
 @dataclass(frozen=True, slots=True)

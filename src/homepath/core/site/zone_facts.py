@@ -278,6 +278,19 @@ def mended_policies(case: Case, name: Name) -> tuple[frozenset[str], str | None]
     return frozenset(there), text_value(new)
 
 
+def nameservers_before(case: Case) -> tuple[Name, ...]:
+    """The nameservers that the parent named at first, or that the owner accepted, where none of them is named now and
+    no change of them is wanted; nothing where all is as it was, or only some of them changed."""
+    delegation = case.survey.delegation if case.survey else None
+    if delegation is None or not delegation.servers or case.wanted.hand_over is not None:
+        return ()
+    since, key = case.job_since or 0.0, (case.domain, "NS")
+    seen = (c.record for c in case.history if c.source == "parent" and c.record.key == key and c.last_at >= since)
+    first = next((record.values for record in seen if record.values), ())
+    known = case.wanted.accepted.get(key, first)
+    return known if not set(known) & set(delegation.servers) else ()
+
+
 def came_later(case: Case, record: RecordSet) -> bool:
     """Whether a content was seen only after the domain had been checked for the first time."""
     looks = [each.first_at for each in case.history if each.source == "zone"]

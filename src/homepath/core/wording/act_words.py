@@ -103,7 +103,7 @@ def act_parts(act: Act, step: Step) -> Iterator[Part]:
                     yield Part(f"you lose {entry.type} at {shown(entry.name)}", level=3)
                     yield Part(entry.value, True, 4)
                 yield Part(command(choice.then), True, 3)
-        case BuilderStep(title, instruction):
+        case BuilderStep(title, instruction, _):
             yield Part(say(title))
             if instruction != title:
                 yield Part(say(instruction))

@@ -146,8 +146,8 @@ def site_words(found: Assessment) -> str:
         return f"Your site is up at {url}" + (f" since {clock_words(since)}." if since is not None else "")
     if found.site_up is None:
         return f"Whether your site is up at {url} is not known yet."
-    arrived = any(each.kind == "visit" and each.state in ("done", "undone") for each in found.steps)
-    return f"Your site is down: visitors do not reach it at {url}" if arrived else f"Your site is not up yet at {url}"
+    down = f"Your site is down: visitors do not reach it at {url}"
+    return down if found.had_arrived else f"Your site is not up yet at {url}"
 
 
 def sentence(assessment: Assessment) -> str:
@@ -179,7 +179,7 @@ def sentence(assessment: Assessment) -> str:
             return f"At the registrar, enter as DS: {'; '.join(values)}"
         case Forward(name, to):
             return f"In the DNS host's forwarding page, forward {shown(name)} to {to}"
-        case BuilderStep(title, instruction):
+        case BuilderStep(title, instruction, _):
             return say(title) if title == instruction else f"{say(title).removesuffix('.')}. {say(instruction)}"
         case Wait():
             return "Wait. There is nothing to do."
@@ -189,7 +189,9 @@ def sentence(assessment: Assessment) -> str:
 
 def only_told(act: Act) -> bool:
     """Whether the doing of an act cannot be seen from outside, so that the person's word is asked for."""
-    return isinstance(act, TellBuilder | CheckAgain | PublishAgain | BuilderStep)
+    if isinstance(act, BuilderStep):
+        return not act.seen
+    return isinstance(act, TellBuilder | CheckAgain | PublishAgain)
 
 
 def to_enter(delete: int, add: int) -> str:

@@ -129,6 +129,7 @@ SENTENCES = {
     "update.refusals-3": "a record has changed since the plan was made",
     "update.refusals-4": "a name that should exist was deleted",
     # registration
+    "registration.missing": "the registry has no data of {domain:name}",
     "registration.ask-registry": "no registration data was asked for: the network file names no bootstrap",
     "registration.ask-registry-2": "no registration service is known for {domain:name}",
     "registration.ask-registry-3": "registration data could not be read: {error}",
