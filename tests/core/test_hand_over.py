@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import base64
 from dataclasses import replace
 from typing import Any
 
+import dns.dnssec
+import dns.name
+import dns.rdata
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -259,6 +263,22 @@ def test_the_signature_key_at_the_parent_is_held_against_the_new_keys() -> None:
     assert (same.verdict, same.signed) == ("ready", False)
     assert ds_of(DOMAIN, "no key") is None
     assert not fits(DOMAIN, RecordSet(DOMAIN, "DS", 60, ("1 13 2",)), None)
+
+
+@given(
+    st.binary(min_size=1, max_size=80),
+    st.sampled_from(((1, "SHA1"), (2, "SHA256"), (4, "SHA384"))),
+    st.sampled_from((256, 257)),
+)
+def test_a_ds_value_is_what_the_library_makes_of_the_key(key: bytes, digest: tuple[int, str], flags: int) -> None:
+    text = f"{flags} 3 13 {base64.b64encode(key).decode()}"
+    made = dns.dnssec.make_ds(
+        dns.name.from_text(DOMAIN),
+        dns.rdata.from_text("IN", "DNSKEY", text),
+        digest,
+        policy=dns.dnssec.allow_all_policy,
+    )
+    assert ds_of(DOMAIN, text, digest[0]) == str(made).lower()
 
 
 _SETS = st.lists(
