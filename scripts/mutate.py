@@ -168,7 +168,7 @@ def survives(fault: Fault, tests: set[str], python: str) -> bool:
         env = {**os.environ, "PYTHONPATH": f"{folder}:{ROOT}", "PYTHONDONTWRITEBYTECODE": "1"}
         words = [python, "-m", "pytest", "-x", "-q", "--no-header", "-p", "no:xdist", *sorted(tests)]
         try:
-            done = subprocess.run(words, cwd=ROOT, env=env, capture_output=True, timeout=90, check=False)
+            done = subprocess.run(words, cwd=ROOT, env=env, capture_output=True, timeout=400, check=False)
         except subprocess.TimeoutExpired:
             return False
         return done.returncode == 0

@@ -87,11 +87,11 @@ def line_of(case: Recorded, folder: Path) -> str:
 
 
 def of_a_page(text: str) -> list[Any]:
-    """All that is made of a page: as it is, without its first line, without every third one, and in small letters."""
+    """All that is made of a page: as it is, without its first line, and without every third one."""
     lines = text.splitlines()
     fewer = [each for at, each in enumerate(lines) if at % 3 != 1]
     found: list[Any] = []
-    for variant in (text, "\n".join(lines[1:]), "\n".join(fewer), text.lower()):
+    for variant in (text, "\n".join(lines[1:]), "\n".join(fewer)):
         try:
             page = read_page(variant)
         except BadInput as error:

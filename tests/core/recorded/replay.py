@@ -162,7 +162,9 @@ class _Still:
 
 
 def replayed(case: Recorded, folder: Path) -> tuple[Project, NextSeen, set[str]]:
-    """What `next` finds, the project after it, and what it asked."""
+    """What `next` finds, the project after it, and what it asked. The site's folder has no neighbours that count."""
+    folder = folder / "around" / "own"
+    folder.mkdir(parents=True)
     for name, text in case.files.items():
         (folder / name).write_text(text)
     if case.journal:
