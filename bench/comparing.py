@@ -22,7 +22,7 @@ from homepath.core.dns.walk import Cut, Found
 from homepath.core.model.brief import Brief, BriefRecord, Notation, Site
 from homepath.core.model.brief import MoveTo as Move
 from homepath.core.model.survey import Compared
-from homepath.core.observe.compare import AT_ONCE, Sides, asked_keys, compare_look
+from homepath.core.observe.compare import AT_ONCE, Sides, asked_keys, compare_check
 from homepath.core.observe.requests import FindZone, LookUp, Questions, Request
 from homepath.core.plan.new_zone import due
 from homepath.core.site.case import Case
@@ -143,7 +143,7 @@ def made(count: int, new: list[Server]) -> Case:
 def compared(network: Network, case: Case, old: list[Server], new: list[Server]) -> Compared:
     driver = Fixed(network, Session(Asker(network)))
     driver.old, driver.new = tuple(old), tuple(new)
-    look = compare_look(case, due(case), Sides(tuple(server.name for server in new)), "hp-none")
+    look = compare_check(case, due(case), Sides(tuple(server.name for server in new)), "hp-none")
     return asyncio.run(in_loop(driver, look))
 
 

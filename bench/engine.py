@@ -25,7 +25,7 @@ import dns.message
 from homepath.core.dns.answers import Question, Server
 from homepath.core.dns.records import RecordSet
 from homepath.core.dns.walk import Ask
-from homepath.core.model.plan import Meant
+from homepath.core.model.plan import DesiredSet
 from homepath.core.propagation.readings import Watched, read
 from homepath.net.asker import Asker
 from homepath.net.network_file import Network
@@ -72,7 +72,7 @@ def bind(folder: Path) -> Iterator[int]:
 def watched(at: int) -> Watched:
     name = f"h{at % NAMES}.tidewick-kiln.example."
     old = RecordSet(name, "A", 300, ("198.51.100.7",))
-    return Watched(Meant(name, "A", (f"192.0.2.{at % NAMES % 250 + 1}",)), (old,), old)
+    return Watched(DesiredSet(name, "A", (f"192.0.2.{at % NAMES % 250 + 1}",)), (old,), old)
 
 
 async def with_engine(port: int, count: int) -> int:

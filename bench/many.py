@@ -28,12 +28,12 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from tests.real.estate import Estate, estate
 
-from homepath.bulk.kept import Result
-from homepath.bulk.lists import Listed, Papers, listed_in
-from homepath.bulk.looking import look_at
-from homepath.bulk.quick import Marks, marks_from
+from homepath.bulk.lists import Listed, NamedFiles, listed_in
+from homepath.bulk.short_check import Marks, marks_from
+from homepath.bulk.site_check import check_site
+from homepath.bulk.site_state import Result
 from homepath.bulk.state import State, open_state
-from homepath.bulk.workers import commons_of, ground_of
+from homepath.bulk.workers import commons_of, run_context_of
 from homepath.net.network_file import load_network
 
 HOMEPATH = str(Path(sys.executable).parent / "homepath")
@@ -77,11 +77,11 @@ def template(place: Estate) -> Template:
     network = load_network(place.folder / "network.toml")
 
     async def once() -> Template:
-        commons = commons_of(ground_of(network), 1)
+        commons = commons_of(run_context_of(network), 1)
         with open_state(place.folder / "one.csv") as state:
             kept = state.get(f"{place.names[0]}.")
             assert kept is not None
-            result = await look_at(kept, Papers(), network, commons)
+            result = await check_site(kept, NamedFiles(), network, commons)
         assert result.recheck is not None, result.line
         marks = marks_from(result.recheck)
         assert marks is not None
@@ -115,12 +115,12 @@ def arrived(place: Estate, like: Template, name: str = "domains.csv") -> None:
 
 def with_wishes(path: Path) -> None:
     """A list read anew marks what is wanted of each row; the state gets these marks, so that nothing is judged anew."""
-    papers = Papers()
+    papers = NamedFiles()
     with open_state(path) as state:
         run = state.begin_run(["bench"], 0.0, True)
         after = None
         changed = []
-        while some := state.to_look_at(run, None, 1000, after):
+        while some := state.sites_to_check(run, None, 1000, after):
             after = (some[-1][0], some[-1][1].listed.domain)
             for _, kept in some:
                 marks = marks_from(kept.recheck or b"")
@@ -216,15 +216,15 @@ def measured(place: Estate, seen: list[str] | None, sample: list[str]) -> tuple[
         network = replace(network, trace=trace)
     with open_state(place.folder / "domains.csv") as state:
         run = state.begin_run(["bench", str(time.time())], 0.0, True)
-        tasks = [kept for _, kept in state.to_look_at(run, None, 10**9, None)]
+        tasks = [kept for _, kept in state.sites_to_check(run, None, 10**9, None)]
     if seen is not None:
         tasks = [kept for kept in tasks if kept.listed.domain in traced]
 
     async def all_of_them() -> int:
-        from homepath.bulk.workers import looked_at_here
+        from homepath.bulk.workers import checked_here
 
         asked = 0
-        async for result in looked_at_here(iter(tasks), ground_of(network)):
+        async for result in checked_here(iter(tasks), run_context_of(network)):
             assert result.verdict == "as-wanted", result.line
             asked += result.asked
         return asked

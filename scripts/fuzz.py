@@ -25,7 +25,7 @@ from cryptography import x509
 from cryptography.hazmat.primitives.serialization import Encoding
 
 from homepath.app.page_files import page_text
-from homepath.bulk.quick import Marks, marks_from
+from homepath.bulk.short_check import Marks, marks_from
 from homepath.core.dns.answers import Question, Server
 from homepath.core.files.brief_file import read_brief
 from homepath.core.files.calendar_file import Appointment, merged

@@ -17,7 +17,7 @@ from homepath.app.project import open_project
 from homepath.bulk import processes
 from homepath.bulk.run import Asked, run, take_list
 from homepath.bulk.state import open_state, state_file
-from homepath.bulk.workers import ground_of
+from homepath.bulk.workers import run_context_of
 from homepath.core.dns.answers import Server
 from homepath.core.model.problems import HomePathError, Problem
 from homepath.journal.journal import FILE
@@ -59,7 +59,7 @@ def looked_at(path: Path, due: bool = False) -> dict[str, str]:
     said: list[Problem] = []
     with open_state(path) as state:
         bad = take_list(state, path, NOBODY.clock.now(), said.append)
-        run(state, NOBODY, ground_of(NOBODY), Asked(due=due), bad, lambda progress: None)
+        run(state, NOBODY, run_context_of(NOBODY), Asked(due=due), bad, lambda progress: None)
         return {line["domain"]: line["verdict"] for _, line in state.lines()}
 
 
@@ -195,7 +195,7 @@ def test_a_worker_that_gives_no_sign_of_life_is_replaced(monkeypatch: pytest.Mon
         "batch_size": lambda *_: 1,
     }.items():
         monkeypatch.setattr(processes, name, instead)
-    found = list(processes.looked_at_by_processes(iter(()), ground_of(NOBODY), 1, 3))
+    found = list(processes.checked_by_processes(iter(()), run_context_of(NOBODY), 1, 3))
     assert sorted(map(str, found)) == ["a", "b", "c"]
     assert processes.SILENT_FOR < clock[0] < 3 * processes.SILENT_FOR
     assert Silent.killed == 2

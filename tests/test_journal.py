@@ -10,7 +10,7 @@ import pytest
 
 from homepath.core.dns.answers import Answer, Outcome, Question, Server
 from homepath.core.dns.records import RecordSet
-from homepath.core.model.evidence import Content, EdgeSeen, Heard, VerdictChange
+from homepath.core.model.evidence import Content, EdgeSeen, Observation, VerdictChange
 from homepath.core.model.problems import BadInput
 from homepath.core.model.visits import Visit
 from homepath.core.wording.say import say
@@ -40,12 +40,12 @@ def test_contents_grow_only_when_something_changes(tmp_path: Path) -> None:
 
 def test_looks_and_changes_are_remembered_in_order(tmp_path: Path) -> None:
     with open_journal(tmp_path) as journal:
-        journal.record_look(1, "edge", D, "two", EdgeSeen(1, None))
-        journal.record_look(3, "edge", D, "two", EdgeSeen(3, True, True, 3))
+        journal.record_check(1, "edge", D, "two", EdgeSeen(1, None))
+        journal.record_check(3, "edge", D, "two", EdgeSeen(3, True, True, 3))
         journal.complete_change(journal.begin_change(2, D, "sent", {}), "sent")
-        journal.record_look(4, "edge", "other.example.", "x", EdgeSeen(4, False))
-        assert journal.last_look("edge", D, EdgeSeen) == EdgeSeen(3, True, True, 3)
-        assert journal.last_look("visit", D, Visit) is None
+        journal.record_check(4, "edge", "other.example.", "x", EdgeSeen(4, False))
+        assert journal.last_check("edge", D, EdgeSeen) == EdgeSeen(3, True, True, 3)
+        assert journal.last_check("visit", D, Visit) is None
         assert [(entry.at, entry.kind) for entry in journal.entries(D)] == [(1, "edge"), (2, "send"), (3, "edge")]
         journal.record_told(5, D, "claim")
         journal.record_told(7, D, "claim")
@@ -66,8 +66,8 @@ def test_the_storage_has_a_shape_of_its_own(tmp_path: Path) -> None:
         with refused(ValueError, r"stored|Expecting"):
             restored(EdgeSeen, broken)
     with open_journal(tmp_path) as journal:
-        journal.record_look(1, "edge", D, "x", EdgeSeen(1, None))
-        journal.record_look(2, "edge", D, "x", EdgeSeen(2, None))
+        journal.record_check(1, "edge", D, "x", EdgeSeen(1, None))
+        journal.record_check(2, "edge", D, "x", EdgeSeen(2, None))
     with sqlite3.connect(tmp_path / FILE) as file:
         file.execute("update looks set stored = 'no' where at = 2")
     file.close()
@@ -77,7 +77,7 @@ def test_the_storage_has_a_shape_of_its_own(tmp_path: Path) -> None:
         file.execute("update looks set stored = ?", (json.dumps({**whole, "shape": SHAPE + 1}),))
     file.close()
     with open_journal(tmp_path) as journal, refused(BadInput, "newer version"):
-        journal.last_look("edge", D, EdgeSeen)
+        journal.last_check("edge", D, EdgeSeen)
 
 
 def test_a_write_that_fails_leaves_nothing_behind(tmp_path: Path) -> None:
@@ -134,12 +134,12 @@ def test_a_writer_that_is_killed_leaves_whole_entries_and_a_second_one_waits(tmp
         journal.record_contents(9, [a("192.0.2.1")])
 
 
-def heard(at: float, outcome: Outcome = "answered") -> Heard:
+def heard(at: float, outcome: Outcome = "answered") -> Observation:
     soa = RecordSet(D, "SOA", 60, ("ns. dns. 1 2 3 4 900",))
     said = Answer(
         Question(f"www.{D}", "A"), Server("127.0.0.1", 53), outcome, at, "NOERROR", True, (a("192.0.2.1"),), (soa,)
     )
-    return Heard((f"www.{D}", "CNAME"), "here", "resolver", said)
+    return Observation((f"www.{D}", "CNAME"), "here", "resolver", said)
 
 
 def watched(at: float, verdict: str) -> VerdictChange:

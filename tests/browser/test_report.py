@@ -11,7 +11,7 @@ import pytest
 from selenium.webdriver.common.by import By
 
 from homepath.core.contracts.many import unknown_json
-from homepath.core.propagation.readings import LookShares
+from homepath.core.propagation.readings import CheckShares
 from homepath.report.page import many_page
 from tests.browser.conftest import violations
 from tests.core.cases import RIGHT, START
@@ -19,7 +19,7 @@ from tests.core.report_cases import CODE, hostile, pages
 from tests.core.test_assess import PARKED, visit
 from tests.core.test_report import settled
 
-LOOKS = (LookShares(START, (0.0, 1.0, 0.0, 0.0), START + 3600), LookShares(START + 600, (0.5, 0.3, 0.1, 0.1), None))
+LOOKS = (CheckShares(START, (0.0, 1.0, 0.0, 0.0), START + 3600), CheckShares(START + 600, (0.5, 0.3, 0.1, 0.1), None))
 
 
 def some() -> dict[str, str]:

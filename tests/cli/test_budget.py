@@ -12,10 +12,10 @@ from pathlib import Path
 import pytest
 
 from homepath.app import project as projects
-from homepath.app.next import NextSeen, find_next
+from homepath.app.next import NextResult, find_next
 from homepath.app.project import open_project
 from homepath.core.findings import registry
-from homepath.core.model.problems import CouldNotLook
+from homepath.core.model.problems import CouldNotCheck
 from homepath.core.plan import plan as planning
 from homepath.journal.journal import Journal, open_journal
 from homepath.net.network_file import load_network
@@ -25,7 +25,7 @@ from tests.conftest import START, Run
 from tests.refusals import refused
 
 
-def check(folder: Path) -> tuple[NextSeen, list[str]]:
+def check(folder: Path) -> tuple[NextResult, list[str]]:
     """One whole check, and every question that it sent."""
     said: list[str] = []
     network = replace(load_network(folder / "network.toml"), trace=said.append)
@@ -82,5 +82,5 @@ def test_the_time_limit_is_that_of_the_whole_command(entered: Path) -> None:
         one.asker.ends = asyncio.get_running_loop().time() - 1
         await find_next(open_project(entered / "homepath.toml", now=network.clock.now()), network, one)
 
-    with refused(CouldNotLook, "no time left"):
+    with refused(CouldNotCheck, "no time left"):
         asyncio.run(late())

@@ -13,7 +13,7 @@ import jsonschema
 import pyarrow.parquet
 import pytest
 
-from homepath.bulk.kept import Run
+from homepath.bulk.site_state import Run
 from homepath.bulk.state import open_state
 from homepath.practice.world import World
 from tests.conftest import START, run_in

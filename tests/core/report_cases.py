@@ -10,7 +10,7 @@ from homepath.core.model.findings import Finding
 from homepath.core.model.survey import Delegation, Registration, ServerSeen
 from homepath.core.model.visits import Certificate, Hop, Visit, Way
 from homepath.core.plan.plan import make_plan
-from homepath.core.propagation.readings import LookShares
+from homepath.core.propagation.readings import CheckShares
 from homepath.core.site.case import Case
 from homepath.report.page import render
 from homepath.report.records import Facts
@@ -47,7 +47,7 @@ def hostile(text: str = RIGHT) -> Facts:
     return facts_of(made, visit=visit)
 
 
-def facts_of(made: Case, now: float = START, visit: Visit | None = None, looks: tuple[LookShares, ...] = ()) -> Facts:
+def facts_of(made: Case, now: float = START, visit: Visit | None = None, looks: tuple[CheckShares, ...] = ()) -> Facts:
     plan = make_plan(made)
     assessment = stands(made, now, visit=visit)
     if visit is not None and visit.findings:

@@ -26,7 +26,7 @@ from homepath.core.model.forecast import Busy, Caches, Phase
 from homepath.core.model.problems import BadInput
 from homepath.core.model.survey import Delegation, Reading, Registration, Seen
 from homepath.core.observe.merging import without_synthesised
-from homepath.core.observe.names import Looked, names_known
+from homepath.core.observe.names import NamesChecked, names_known
 from homepath.core.observe.zone_questions import listed_before
 from homepath.core.page_reader.brief_text import brief_text
 from homepath.core.page_reader.judge import read_page
@@ -42,7 +42,7 @@ from homepath.core.wording.say import say
 from homepath.report.letter import as_csv, as_markdown, as_zone
 from homepath.report.sheet_html import as_page
 from tests.core.cases import BASE, BRIEF, DOMAIN, RIGHT, SITE, START, TARGET, case, sheet_jobs, stands, survey, zone
-from tests.core.looking import NS1, said
+from tests.core.fake_network import NS1, said
 from tests.core.test_assess import PARKED, TOLD, H, later, visit
 from tests.core.test_calendar import entries
 from tests.core.test_propagation import ALIAS, MEANT, OLD, WATCHED, a, answer, r, seen
@@ -330,7 +330,9 @@ def test_a_forwarded_name_is_one_that_is_to_be_or_that_leads_to_the_forwarding_p
         here = replace(made, **more)
         looked: Any = dict.fromkeys(here.wanted.names, (("192.0.2.200",), None, None))
         return {
-            n for n, known in names_known(here, Evidence(), Looked(looked, False), START).items() if known.forwarded
+            n
+            for n, known in names_known(here, Evidence(), NamesChecked(looked, False), START).items()
+            if known.forwarded
         }
 
     assert forwarded() == set()

@@ -14,7 +14,7 @@ from homepath.core.forecast.simulate import simulate
 from homepath.core.model.evidence import EdgeSeen
 from homepath.core.model.forecast import Busy, Caches, Order, Outlook, Phase, Situation, Use
 from homepath.core.model.visits import Certificate, Hop, Visit, Way
-from homepath.core.propagation.readings import LookShares, spans_of
+from homepath.core.propagation.readings import CheckShares, spans_of
 from homepath.core.wording.say import say
 from tests.core.cases import DOMAIN, case
 from tests.practice.forecast_seen import compare, practice_visits
@@ -182,8 +182,8 @@ def test_whoever_comes_over_https_is_warned_until_the_builders_certificate_comes
     assert 0.8 * gap.usual / 60 < found.warned_minutes <= gap.usual / 60
 
 
-def look(at: float, new: float, old: float, nothing: float = 0.0, by: float | None = None) -> LookShares:
-    return LookShares(at, (new, old, nothing, 1 - new - old - nothing), by)
+def look(at: float, new: float, old: float, nothing: float = 0.0, by: float | None = None) -> CheckShares:
+    return CheckShares(at, (new, old, nothing, 1 - new - old - nothing), by)
 
 
 def test_between_two_looks_only_what_both_saw_is_known() -> None:

@@ -27,9 +27,9 @@ from homepath.core.model.forecast import Caches
 from homepath.core.model.problems import BadInput
 from homepath.core.model.steps import Assessment
 from homepath.core.model.survey import Compared, Delegation, Survey
-from homepath.core.observe.compare import Sides, compare_look
+from homepath.core.observe.compare import Sides, compare_check
 from homepath.core.observe.zone_questions import keys_to_ask, usual_keys
-from homepath.core.plan.new_zone import due, glue_names, stays_behind, zone_file
+from homepath.core.plan.new_zone import due, glue_names, left_out_of_new_zone, zone_file
 from homepath.core.plan.plan import make_plan
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import mentioned
@@ -37,7 +37,7 @@ from homepath.core.site.wanted import late_values, work_out
 from homepath.core.wording.say import say
 from homepath.report.letter import as_zone, letter_to_support
 from tests.core.cases import BRIEF, DOMAIN, SITE, START, case, contents, contents_of_zone, stands, survey, zone
-from tests.core.looking import NS1, NS2, PARENT, Lists, said, silence
+from tests.core.fake_network import NS1, NS2, PARENT, Lists, said, silence
 from tests.refusals import refused
 
 H = 3600.0
@@ -88,7 +88,7 @@ def compared(made: Case, *new: str | None, ds: RecordSet | None = None, **more: 
     cut = Cut(DOMAIN, (NS1.name, NS2.name), (NS1, NS2), "example.", 21600, (PARENT,))
     outside = more.pop("outside", OUTSIDE)
     lists = Lists({NS1: made.zone, NS2: made.zone, **held}, outside, cut=cut, ds=ds, **more)
-    return lists.play(compare_look(made, due(made), Sides(NEW), "hp-none")).compared
+    return lists.play(compare_check(made, due(made), Sides(NEW), "hp-none")).compared
 
 
 def states(found: Compared) -> dict[str, str]:
@@ -210,7 +210,7 @@ def test_an_old_server_among_the_new_ones_is_said() -> None:
     cut = Cut(DOMAIN, (NS1.name, NS2.name), (NS1, NS2), "example.", 21600, (PARENT,))
     outside = {**OUTSIDE, (ADA.name, "A"): RecordSet(ADA.name, "A", 60, (NS1.address,))}
     lists = Lists({NS1: made.zone, NS2: made.zone, twin: made.zone, BO: zone(CARRIED + LED)}, outside, cut=cut)
-    found = lists.play(compare_look(made, due(made), Sides(NEW), "hp-none")).compared
+    found = lists.play(compare_check(made, due(made), Sides(NEW), "hp-none")).compared
     assert {"new-server-is-present", "new-servers-disagree"} <= codes(found)
     assert found.verdict == "not-ready"
 
@@ -226,11 +226,11 @@ def test_new_servers_below_the_domain_need_their_addresses_above() -> None:
     cut = Cut(DOMAIN, (NS1.name, NS2.name), (NS1, NS2), "example.", 21600, (PARENT,))
     lists = Lists({NS1: made.zone, NS2: made.zone, server: zone(new)}, {}, cut=cut)
     sides = Sides((own,), {own: ("203.0.113.90",)})
-    found = lists.play(compare_look(made, due(made), sides, "hp-none")).compared
+    found = lists.play(compare_check(made, due(made), sides, "hp-none")).compared
     assert "glue-needed" in codes(found)
     assert [each.state for each in found.new] == ["holds"]
     assert zone_file(made).values(own, "A") == ("203.0.113.90",)
-    nowhere = lists.play(compare_look(made, due(made), Sides((own,), {own: ()}), "hp-none")).compared
+    nowhere = lists.play(compare_check(made, due(made), Sides((own,), {own: ()}), "hp-none")).compared
     assert nowhere.verdict == "not-ready"
 
 
@@ -313,7 +313,7 @@ def test_the_inventory_leaves_behind_only_what_a_server_writes_and_says_so() -> 
     made = by_builder(text)
     carried = {each.key for each in due(made) if each.kind == "carried"}
     assert ("sub." + DOMAIN, "NS") in carried
-    behind = {record.type for record, _ in stays_behind(made)}
+    behind = {record.type for record, _ in left_out_of_new_zone(made)}
     assert behind == {"SOA", "NS", "TYPE65534", "DNSKEY", "RRSIG", "A", "CNAME"}
     left = by_builder(OLD)
     left = replace(left, wanted=replace(left.wanted, left_behind=frozenset({(f"shop.{DOMAIN}", "A")})))
@@ -340,7 +340,7 @@ def test_the_zone_file_can_be_read_back_and_holds_just_what_is_due() -> None:
     assert read.values(DOMAIN, "NS") == tuple(sorted(NEW))
     assert read.values(DOMAIN, "SOA")[0].startswith("ns-k7.thornlea.example. dns.mossgate.example. 1 ")
     assert {each.key for each in read} == {each.key for each in due(made)} | {(DOMAIN, "SOA"), (DOMAIN, "NS")}
-    letter = letter_to_support(DOMAIN, "Thornlea", NEW, due(made), stays_behind(made), THORNLEA)
+    letter = letter_to_support(DOMAIN, "Thornlea", NEW, due(made), left_out_of_new_zone(made), THORNLEA)
     for each in due(made):
         assert all(value.strip('"') in letter for value in each.record.values)
     assert "Left out on purpose" in letter

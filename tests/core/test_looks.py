@@ -13,15 +13,15 @@ from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.dns.walk import Cut, Found
 from homepath.core.message import msg
 from homepath.core.model.brief import Notation
-from homepath.core.model.evidence import Content, Evidence, Heard, VerdictChange, noted
-from homepath.core.model.problems import CouldNotLook
+from homepath.core.model.evidence import Content, Evidence, Observation, VerdictChange, noted
+from homepath.core.model.problems import CouldNotCheck
 from homepath.core.model.survey import Delegation
 from homepath.core.model.visits import Certificate, Hop, Visit
 from homepath.core.observe.merging import Export
 from homepath.core.observe.requests import LookUp, Questions, Transfer
-from homepath.core.observe.survey import Asked, SurveyLook, survey_look
-from homepath.core.observe.visit import ahead_look, edge_look, together, visit_look
-from homepath.core.observe.watch import Memory, WatchLook, watch_look
+from homepath.core.observe.survey import Asked, SurveyResult, survey_check
+from homepath.core.observe.visit import ahead_check, builder_check, together, visit_check
+from homepath.core.observe.watch import Memory, WatchResult, watch_check
 from homepath.core.observe.zone_questions import branches_of, keys_to_ask, keys_to_guess, usual_keys
 from homepath.core.site.case import Case
 from homepath.core.site.wanted import HandOver, work_out
@@ -41,7 +41,7 @@ from tests.core.cases import (
     survey,
     zone,
 )
-from tests.core.looking import GOOD, NS1, NS2, Lists, from_zone, said, silence
+from tests.core.fake_network import GOOD, NS1, NS2, Lists, from_zone, said, silence
 from tests.refusals import refused
 
 WWW = f"www.{DOMAIN}"
@@ -51,8 +51,8 @@ H = 3600.0
 PARKED = BASE + "@ A 198.51.100.7\nwww CNAME parking.mossgate.example."
 
 
-def surveyed(lists: Lists, history: tuple[Content, ...] = (), **more: Any) -> SurveyLook:
-    return lists.play(survey_look(WANTED, history, Asked(("hp-one", "hp-two"), **more)))
+def surveyed(lists: Lists, history: tuple[Content, ...] = (), **more: Any) -> SurveyResult:
+    return lists.play(survey_check(WANTED, history, Asked(("hp-one", "hp-two"), **more)))
 
 
 def both(text: str) -> dict[Server, Zone | None]:
@@ -91,11 +91,11 @@ def test_servers_that_are_silent_lame_or_behind_are_told_apart() -> None:
     assert "does not answer" in say(next(s.detail for s in found.survey.servers if s.name == third.name))
     sources = next(seen.sources for seen in found.survey.records if seen.record.key == (DOMAIN, "A"))
     assert sources == ("ns1.mossgate.example", "ns2.mossgate.example")
-    with refused(CouldNotLook, "none of the nameservers"):
+    with refused(CouldNotCheck, "none of the nameservers"):
         surveyed(Lists({NS1: None, NS2: Zone("other.example.")}))
-    with refused(CouldNotLook, "no server of example answers"):
+    with refused(CouldNotCheck, "no server of example answers"):
         surveyed(Lists({}, cut=Trouble("no-server", "example.")))
-    with refused(CouldNotLook, "the root zone does not delegate"):
+    with refused(CouldNotCheck, "the root zone does not delegate"):
         surveyed(Lists({}, cut=Cut(".", (), ())))
 
 
@@ -224,9 +224,9 @@ def seen_before(text: str, at: float = START) -> Case:
     return replace(made, history=tuple(contents_of_zone(made, at)), survey=survey(made, at))
 
 
-def watched(made: Case, lists: Lists, memory: Memory | None = None) -> WatchLook:
+def watched(made: Case, lists: Lists, memory: Memory | None = None) -> WatchResult:
     resolvers = {f"cache {number}": server for number, server in enumerate(lists.resolvers)}
-    return lists.play(watch_look(made, memory or Memory(), resolvers, "hp-nobody"))
+    return lists.play(watch_check(made, memory or Memory(), resolvers, "hp-nobody"))
 
 
 CACHE = Server("127.0.53.1")
@@ -276,7 +276,7 @@ def test_what_the_source_never_returned_is_an_old_copy_where_it_counts_down(movi
     made = replace(seen_before(RIGHT, START + H), history=history)
     others = [replace(CACHE, address=f"127.0.53.{n}") for n in (2, 3)]
 
-    def looked(at: float, heard: tuple[Heard, ...] = ()) -> WatchLook:
+    def looked(at: float, heard: tuple[Observation, ...] = ()) -> WatchResult:
         left = 86400 - int((at - START) * (1 - moving))
         caches = {CACHE: holding(PARKED + "\nwww A 198.51.100.8", left, at)}
         caches |= {each: holding(RIGHT, 300, at) for each in others}
@@ -300,11 +300,13 @@ def test_a_settled_verdict_can_be_taken_back_and_a_clock_set_back_is_said() -> N
     made = replace(seen_before(RIGHT), history=tuple(history))
     key = (DOMAIN, "A")
     answer = from_zone(zone(RIGHT), Question(*key), NS1, now - 30)
-    memory = Memory((Heard(key, "ns1", "authoritative", answer),), (VerdictChange(now - 30, key, "settled", None),))
+    memory = Memory(
+        (Observation(key, "ns1", "authoritative", answer),), (VerdictChange(now - 30, key, "settled", None),)
+    )
     lists = Lists(both(RIGHT), EDGE, resolvers={CACHE: holding(PARKED, 60, now)}, now=now)
     record = next(r for r in watched(made, lists, memory).spread.records if (r.name, r.type) == key)
     assert (record.verdict, record.taken_back) == ("spreading", now - 30)
-    ahead = Memory((Heard(key, "ns1", "authoritative", replace(answer, at=now + 900)),))
+    ahead = Memory((Observation(key, "ns1", "authoritative", replace(answer, at=now + 900)),))
     codes = {finding.code for finding in watched(made, lists, ahead).spread.findings}
     assert "clock-set-back" in codes
     assert "clock-set-back" not in {f.code for f in watched(made, lists, memory).spread.findings}
@@ -323,7 +325,7 @@ def test_an_alias_and_the_addresses_before_or_after_it_are_one_thing(alias_first
         made = replace(made, survey=survey(made, START))
         lists = Lists(both(text), EDGE, resolvers={CACHE: holding(held, left, now)}, now=now)
         right = from_zone(zone(after), Question(WWW, rrtype), NS1, START + H)
-        memory = Memory((Heard((WWW, rrtype), NS1.name, "authoritative", right),) if now > START + H else ())
+        memory = Memory((Observation((WWW, rrtype), NS1.name, "authoritative", right),) if now > START + H else ())
         found = watched(made, lists, memory).spread
         codes = {finding.code for finding in found.findings}
         return next(r for r in found.records if (r.name, r.type) == (WWW, rrtype)), codes
@@ -403,7 +405,7 @@ def test_resolvers_that_lie_refuse_or_serve_what_has_expired_hold_nothing_up() -
         both(RIGHT), EDGE, resolvers={portal: captive, filtering: filters, late: holding(PARKED, 30, now)}, now=now
     )
     earlier = [
-        Heard(key, who, "authoritative", from_zone(zone(RIGHT), Question(*key), NS1, START + 2 * H))
+        Observation(key, who, "authoritative", from_zone(zone(RIGHT), Question(*key), NS1, START + 2 * H))
         for key in ((DOMAIN, "A"), (WWW, "CNAME"), (DOMAIN, "TXT"))
         for who in ("ns1.mossgate.example",)
     ]
@@ -498,7 +500,7 @@ def visited(web: Mapping[str, tuple[Hop, ...]], **more: Any) -> Visit:
     made = seen_before(RIGHT)
     evidence = more.pop("evidence", Evidence(survey=made.survey, contents=made.history))
     through = bool(more.get("visitors"))
-    return Lists(both(RIGHT), EDGE, web=Site(web), now=START + H, **more).play(visit_look(made, evidence, through))
+    return Lists(both(RIGHT), EDGE, web=Site(web), now=START + H, **more).play(visit_check(made, evidence, through))
 
 
 def test_a_visit_arrives_and_says_what_the_free_address_does() -> None:
@@ -549,24 +551,24 @@ def test_a_circle_is_asked_about_at_the_builder_itself() -> None:
 def test_ahead_and_the_edge_are_asked_wherever_dns_leads() -> None:
     made = seen_before(PARKED)
     lists = Lists(both(PARKED), EDGE, edge={url: (page(url),) if url == URLS[0] else led(url) for url in URLS})
-    ahead = lists.play(ahead_look(made))
+    ahead = lists.play(ahead_check(made))
     assert (ahead.ahead, ahead.verdict) == (True, "arrived")
-    edge = lists.play(edge_look(made))
+    edge = lists.play(builder_check(made))
     assert (edge.knows, edge.secure) == (True, True)
-    unknown = Lists(both(PARKED), EDGE, edge={url: (page(url, 404),) for url in URLS}).play(edge_look(made))
+    unknown = Lists(both(PARKED), EDGE, edge={url: (page(url, 404),) for url in URLS}).play(builder_check(made))
     assert (unknown.knows, unknown.secure) == (False, False)
-    assert Lists(both(PARKED), EDGE).play(edge_look(made)).knows is None
-    assert Lists(both(PARKED), {}).play(edge_look(made)).knows is None
+    assert Lists(both(PARKED), EDGE).play(builder_check(made)).knows is None
+    assert Lists(both(PARKED), {}).play(builder_check(made)).knows is None
     bare = replace(made, wanted=replace(made.wanted, wants=()))
-    with refused(CouldNotLook, "no address of Bricklark's servers"):
-        lists.play(ahead_look(bare))
+    with refused(CouldNotCheck, "no address of Bricklark's servers"):
+        lists.play(ahead_check(bare))
 
 
 def test_where_nobody_can_be_asked_nothing_is_judged() -> None:
     made = seen_before(RIGHT)
     lists = Lists({}, cut=Trouble("no-server", ".", because=(Trouble("no-connection", "", "127.0.0.1:1"),)))
-    with refused(CouldNotLook, "no server listens at"):
-        lists.play(visit_look(made, Evidence()))
+    with refused(CouldNotCheck, "no server listens at"):
+        lists.play(visit_check(made, Evidence()))
 
 
 def test_the_visits_of_several_domains_become_one() -> None:
@@ -585,15 +587,15 @@ def test_a_proxy_that_hands_on_the_builders_page_is_no_stranger() -> None:
     made = seen_before(text)
     evidence = Evidence(survey=made.survey, contents=made.history)
     edge = {url: (page(url),) if url == URLS[0] else led(url) for url in URLS}
-    proxied = Lists(both(text), EDGE, web=Site(), edge=edge, now=START + H).play(visit_look(made, evidence))
+    proxied = Lists(both(text), EDGE, web=Site(), edge=edge, now=START + H).play(visit_check(made, evidence))
     assert proxied.verdict == "arrived"
     other = {url: (page(url, text="<title>Another</title>"),) if url == URLS[0] else led(url) for url in URLS}
-    stranger = Lists(both(text), EDGE, web=Site(), edge=other, now=START + H).play(visit_look(made, evidence))
+    stranger = Lists(both(text), EDGE, web=Site(), edge=other, now=START + H).play(visit_check(made, evidence))
     assert "wrong-destination" in {finding.code for finding in stranger.findings}
     blank = {url: (page(url, text=""),) for url in URLS if url.startswith("https:")}
-    empty = Lists(both(text), EDGE, web=Site(blank), edge=blank, now=START + H).play(visit_look(made, evidence))
+    empty = Lists(both(text), EDGE, web=Site(blank), edge=blank, now=START + H).play(visit_check(made, evidence))
     assert "wrong-destination" in {finding.code for finding in empty.findings}
-    dead = Lists(both(text), EDGE, web=Site(), now=START + H).play(visit_look(made, evidence))
+    dead = Lists(both(text), EDGE, web=Site(), now=START + H).play(visit_check(made, evidence))
     assert dead.verdict == "broken"
 
 
@@ -603,16 +605,16 @@ def test_what_stands_in_the_way_of_a_certificate_is_known_of_each_name() -> None
     text = RIGHT + '@ CAA 0 issue "x.example"'
     made = seen_before(text)
     evidence = Evidence(survey=made.survey, contents=made.history)
-    found = Lists(both(text), EDGE, web=Site(web), now=START + H).play(visit_look(made, evidence))
+    found = Lists(both(text), EDGE, web=Site(web), now=START + H).play(visit_check(made, evidence))
     assert "certificate-blocked" in {finding.code for finding in found.findings}
     broken = Delegation("example.", (), 60, True, "broken", "x")
     made = seen_before(RIGHT)
     made = replace(made, survey=replace(survey(made, START), delegation=broken))
-    found = Lists(both(RIGHT), EDGE, web=Site(web), now=START + H).play(visit_look(made, evidence))
+    found = Lists(both(RIGHT), EDGE, web=Site(web), now=START + H).play(visit_check(made, evidence))
     assert any("signatures are broken" in say(finding.message) for finding in found.findings)
     stray = RIGHT + "@ A 198.51.100.80"
     made = seen_before(stray)
-    found = Lists(both(stray), EDGE, web=Site(web), now=START + H).play(visit_look(made, Evidence()))
+    found = Lists(both(stray), EDGE, web=Site(web), now=START + H).play(visit_check(made, Evidence()))
     assert any("next to the builder's addresses" in say(finding.message) for finding in found.findings)
     assert "certificate-pending" in {f.code for f in visited(web).findings}
 
@@ -623,9 +625,9 @@ def test_on_the_way_by_name_servers_the_parents_word_decides() -> None:
     made = case(RIGHT, site=site, brief=replace(BRIEF, nameservers=servers))
     made = replace(made, history=tuple(contents_of_zone(made, START)), survey=survey(made, START))
     lists = Lists(both(RIGHT), EDGE, web=Site(), now=START + H)
-    assert lists.play(visit_look(made, Evidence())).verdict == "arrived"
+    assert lists.play(visit_check(made, Evidence())).verdict == "arrived"
     elsewhere = replace(lists, parent_names=("ns1.other.example.",))
-    found = elsewhere.play(visit_look(made, Evidence()))
+    found = elsewhere.play(visit_check(made, Evidence()))
     assert any("nameservers are not Bricklark's" in say(finding.message) for finding in found.findings)
     watch = watched(made, Lists(both(RIGHT), EDGE, now=START + H)).spread
     assert [(r.type, r.verdict) for r in watch.records] == [("NS", "settled")]
@@ -639,7 +641,7 @@ def test_addresses_at_the_apex_by_an_alias_are_asked_for_at_its_target() -> None
     site, brief = replace(SITE, primary="apex"), replace(BRIEF, apex=(), apex_alias=TARGET)
     wanted = work_out(site, brief, Notation("Mossgate", apex_alias="ALIAS"))
     lists = Lists(both(BASE), {(TARGET, "A"): RecordSet(TARGET, "A", 60, ("192.0.2.10",))})
-    found = lists.play(survey_look(wanted, (), Asked(("a", "b"))))
+    found = lists.play(survey_check(wanted, (), Asked(("a", "b"))))
     assert {seen.record.key for seen in found.survey.outside} == {(TARGET, "A")}
     assert (DOMAIN, "ALIAS") not in keys_to_ask(wanted, ())
     asked = {(each.name, each.types) for each in lists.asked if isinstance(each, LookUp)}
@@ -647,7 +649,7 @@ def test_addresses_at_the_apex_by_an_alias_are_asked_for_at_its_target() -> None
     assert ("example.", ("CAA",)) in asked
     dark = replace(lists, cut=None)
     dark.look_up = lambda name, types: Trouble("no-server", name)  # type: ignore[method-assign]
-    spots = dark.play(survey_look(wanted, (), Asked(("a", "b")))).survey.blind_spots
+    spots = dark.play(survey_check(wanted, (), Asked(("a", "b")))).survey.blind_spots
     assert any("could not query the CAA records at example: no server of example" in say(spot) for spot in spots)
 
 
@@ -675,7 +677,7 @@ def test_a_resolver_that_still_holds_the_old_answer_is_waited_for_and_a_dead_one
     assert (found.verdict, {finding.code for finding in found.findings}) == ("waiting", {"old-answer"})
     assert found.wait_until == START + H + 900
     dead = Trouble("silent", "a cache", "127.0.53.1")
-    with refused(CouldNotLook, "could not be queried"):
+    with refused(CouldNotCheck, "could not be queried"):
         visited({}, visitors=dict.fromkeys((DOMAIN, WWW), ((), None, dead)))
     gone = Trouble("no-such-name", WWW)
     lost = visited({url: (Hop(url, None, None, None, "no"),) for url in URLS}, visitors={WWW: ((), None, gone)})

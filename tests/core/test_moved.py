@@ -10,7 +10,7 @@ import pytest
 from homepath.core.dns.answers import Trouble
 from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.model.visits import Hop, Visit, Way
-from homepath.core.observe.moved import moved_look, moved_visit, outdated
+from homepath.core.observe.moved import moved_check, moved_visit, outdated
 from homepath.core.site.wanted import work_out
 from homepath.core.web.hops import Fetched
 from tests.core.cases import BRIEF, DOMAIN, SITE
@@ -59,13 +59,13 @@ def test_before_anything_is_entered_both_sides_are_asked() -> None:
     apex = WANTED.get(DOMAIN, "A")
     assert apex is not None
     count = len(apex.record.values[:4])
-    found, asked = driven(moved_look(WANTED, elsewhere), [[SILENT] * count + [served(200)]])
+    found, asked = driven(moved_check(WANTED, elsewhere), [[SILENT] * count + [served(200)]])
     assert found == (apex.record,)
     assert {each.want.address for each in asked[0]} == {*apex.record.values[:4], "203.0.113.200"}
     same = Zone.of(DOMAIN, [RecordSet(EDGE, "A", 300, apex.record.values[:1])])
-    assert driven(moved_look(WANTED, same), []) == ((), [])
-    assert driven(moved_look(WANTED, Zone.of(DOMAIN, [])), []) == ((), [])
-    assert driven(moved_look(replace(WANTED, going="away"), elsewhere), []) == ((), [])
+    assert driven(moved_check(WANTED, same), []) == ((), [])
+    assert driven(moved_check(WANTED, Zone.of(DOMAIN, [])), []) == ((), [])
+    assert driven(moved_check(replace(WANTED, going="away"), elsewhere), []) == ((), [])
 
 
 def test_a_visit_does_not_wait_for_a_certificate_that_nobody_will_issue() -> None:

@@ -9,7 +9,7 @@ from homepath.core.dns.answers import Answer, Question, Server
 from homepath.core.dns.records import RecordSet
 from homepath.core.dns.soa import negative_ttl
 from homepath.core.model.evidence import Content, Copy, earlier_copies, right_since_seen
-from homepath.core.model.plan import Meant
+from homepath.core.model.plan import DesiredSet
 from homepath.core.model.survey import Reading, Role
 from homepath.core.propagation.habits import Habit, habit_findings, habits
 from homepath.core.propagation.readings import Watched, read, to_watch
@@ -25,10 +25,10 @@ def a(*values: str, ttl: int = 3600, name: str = NAME, rrtype: str = "A") -> Rec
 
 
 OLD, NEW = a("198.51.100.7"), a("192.0.2.10", "192.0.2.44")
-ALIAS = Watched(Meant(NAME, "CNAME", ("x.example.",)), (OLD,))
-MEANT = Meant(NAME, "A", NEW.values)
-GONE = Watched(Meant(NAME, "A"), (OLD,), OLD)
-WATCHED = Watched(Meant(NAME, "A", NEW.values), (OLD,), OLD)
+ALIAS = Watched(DesiredSet(NAME, "CNAME", ("x.example.",)), (OLD,))
+MEANT = DesiredSet(NAME, "A", NEW.values)
+GONE = Watched(DesiredSet(NAME, "A"), (OLD,), OLD)
+WATCHED = Watched(DesiredSet(NAME, "A", NEW.values), (OLD,), OLD)
 
 
 def answer(*sets: RecordSet, at: float = 0.0, rcode: str = "NOERROR") -> Answer:
@@ -55,10 +55,10 @@ def answer(*sets: RecordSet, at: float = 0.0, rcode: str = "NOERROR") -> Answer:
         (ALIAS, answer(a("x.example.", rrtype="CNAME"), a("192.0.2.1", name="x.example.")), "new"),
         (ALIAS, answer(OLD), "old"),
         (replace(ALIAS, old=()), answer(OLD), "other"),
-        (Watched(Meant(NAME, "TXT", ('"k=1"',))), answer(a('"k=1"', '"v=spf1"', rrtype="TXT")), "new"),
-        (Watched(Meant(NAME, "TXT", ('"k=12"',))), answer(a('"k=1" "2"', rrtype="TXT")), "new"),
-        (Watched(Meant(NAME, "TXT", ('"k=1"',))), answer(a('"v=spf1"', rrtype="TXT")), "absent"),
-        (Watched(Meant(NAME, "TXT", ('"k=1"',))), answer(a('"k=2"', rrtype="TXT")), "other"),
+        (Watched(DesiredSet(NAME, "TXT", ('"k=1"',))), answer(a('"k=1"', '"v=spf1"', rrtype="TXT")), "new"),
+        (Watched(DesiredSet(NAME, "TXT", ('"k=12"',))), answer(a('"k=1" "2"', rrtype="TXT")), "new"),
+        (Watched(DesiredSet(NAME, "TXT", ('"k=1"',))), answer(a('"v=spf1"', rrtype="TXT")), "absent"),
+        (Watched(DesiredSet(NAME, "TXT", ('"k=1"',))), answer(a('"k=2"', rrtype="TXT")), "other"),
     ],
 )  # fmt: skip
 def test_readings(watched: Watched, given: Answer, state: str) -> None:
@@ -128,8 +128,8 @@ def test_earlier_contents_each_with_its_own_ttl() -> None:
         Content(absent, 200, 250),
         Content(NEW, 300, 400),
     ]
-    assert [copy.dies for copy in earlier_copies(past, Meant(*NEW.key, NEW.values))] == [3700, 260, 1200]
-    assert [copy.dies for copy in earlier_copies(past, Meant(*NEW.key))] == [3700, 260]
+    assert [copy.dies for copy in earlier_copies(past, DesiredSet(*NEW.key, NEW.values))] == [3700, 260, 1200]
+    assert [copy.dies for copy in earlier_copies(past, DesiredSet(*NEW.key))] == [3700, 260]
     servers = RecordSet(NAME, "NS", 86400, ("ns1.old.example.",))
     moved = replace(servers, values=("ns1.new.example.",))
     past = [
@@ -137,7 +137,7 @@ def test_earlier_contents_each_with_its_own_ttl() -> None:
         Content(moved, 20, 30, "parent"),
         Content(replace(servers, ttl=60), 0, 40),
     ]
-    assert earlier_copies(past, Meant(*servers.key, moved.values)) == (Copy(20, 86400),)
+    assert earlier_copies(past, DesiredSet(*servers.key, moved.values)) == (Copy(20, 86400),)
 
 
 def test_a_server_that_lagged_behind_moves_the_start() -> None:
@@ -207,7 +207,7 @@ def test_the_worst_record_decides_and_the_last_deadline_counts() -> None:
 
 def test_what_is_watched_and_since_when() -> None:
     cname = a("x.example.", rrtype="CNAME")
-    both = [Meant(*cname.key, cname.values), Meant(NAME, "A")]
+    both = [DesiredSet(*cname.key, cname.values), DesiredSet(NAME, "A")]
     found = {each.key: each for each in to_watch(both, [OLD, replace(OLD, ttl=7200), cname])}
     assert found[NAME, "CNAME"].old[0].ttl == 7200
     assert found[NAME, "A"].wanted == ()
@@ -235,7 +235,7 @@ def test_name_servers_that_changed_bind_by_the_longest_of_parent_zone_and_signat
     def ends(*seen: tuple[str, int, float], name: str = f"www.{domain}", rrtype: str = "A", past: Any = past) -> float:
         """Until when an old answer may live; `seen`: values, TTLs and moments at the zone's own servers."""
         sets = [Content(RecordSet(name, rrtype, ttl, (v,) if v else ()), at, at, "zone") for v, ttl, at in seen]
-        copies = moved_copies([*past, *sets], Meant(name, rrtype, ("192.0.2.10",)))
+        copies = moved_copies([*past, *sets], DesiredSet(name, rrtype, ("192.0.2.10",)))
         return max((copy.dies for copy in copies), default=0)
 
     old, new = ("198.51.100.7", 600, 1.0), ("192.0.2.10", 300, 150.0)

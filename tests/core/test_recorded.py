@@ -24,12 +24,12 @@ from homepath.core.contracts.page import page_json
 from homepath.core.files.brief_file import read_brief
 from homepath.core.model.acts import Enter
 from homepath.core.model.forecast import Caches
-from homepath.core.model.problems import BadInput, CouldNotLook
+from homepath.core.model.problems import BadInput, CouldNotCheck
 from homepath.core.page_reader.brief_text import brief_text
 from homepath.core.page_reader.form_hints import form_hints, notation_text
 from homepath.core.page_reader.judge import read_page
 from homepath.core.page_reader.present import read_table
-from homepath.core.plan.new_zone import stays_behind
+from homepath.core.plan.new_zone import left_out_of_new_zone
 from homepath.core.wording import say
 from homepath.core.wording.overview import noticed, overview
 from tests.core.recorded.replay import EXPECTED, Recorded, digest, load, replayed
@@ -56,7 +56,7 @@ def views(case: Recorded, folder: Path) -> dict[str, Any]:
         shown["survey"] = survey_json(evidence.survey, purpose_of, own.findings)
         shown["plan"] = plan_json(project.plan(), own)
         shown["sheet"] = _sheet(project)
-        shown["behind"] = list(stays_behind(project.case))
+        shown["behind"] = list(left_out_of_new_zone(project.case))
     if evidence.spread is not None:
         shown["watch"] = watch_json(evidence.spread)
     if evidence.visit is not None:
@@ -67,7 +67,7 @@ def views(case: Recorded, folder: Path) -> dict[str, Any]:
         try:
             made = forecast_json(forecast(project, Caches(), case.at, sample=500))
             shown["forecast"] = [made[key] for key in ("recommended", "because", "names")]
-        except (BadInput, CouldNotLook) as error:
+        except (BadInput, CouldNotCheck) as error:
             shown["forecast"] = repr(error)
     return shown
 

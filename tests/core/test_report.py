@@ -8,7 +8,7 @@ from dataclasses import replace
 from lxml import html
 
 from homepath.core.contracts.many import unknown_json
-from homepath.core.propagation.readings import LookShares
+from homepath.core.propagation.readings import CheckShares
 from homepath.report.page import MOST_ROWS, many_page
 from tests.core.cases import BASE, RIGHT, START, case, contents_of_zone, survey
 from tests.core.report_cases import CODE, PATH, facts_of, hostile, pages
@@ -53,11 +53,11 @@ def test_a_page_that_has_arrived_says_so_and_shows_ways_and_padlock() -> None:
 
 
 def test_the_spread_is_drawn_with_what_nobody_saw_and_said_in_words() -> None:
-    looks = (LookShares(START, (0.0, 1.0, 0.0, 0.0), START + 3600), LookShares(START + 600, (0.5, 0.5, 0, 0), None))
+    looks = (CheckShares(START, (0.0, 1.0, 0.0, 0.0), START + 3600), CheckShares(START + 600, (0.5, 0.5, 0, 0), None))
     page = settled(RIGHT, looks=looks, now=START + 900)["owner"]
     assert 'class="moving"' in page
     assert "Of the answers in the last one, 50 % were new records, 50 % were old records." in words(page)
-    before = (LookShares(START, (0.0, 1.0, 0.0, 0.0), None),)
+    before = (CheckShares(START, (0.0, 1.0, 0.0, 0.0), None),)
     assert "How the change spreads" not in settled(PARKED, looks=before)["owner"], "nothing was entered yet"
 
 

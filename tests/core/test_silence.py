@@ -12,18 +12,18 @@ from homepath.core.dns.names import Name
 from homepath.core.dns.records import Key, RecordSet
 from homepath.core.model.acts import Decide, NameServers, Wait
 from homepath.core.model.evidence import Content, Evidence
-from homepath.core.model.problems import CouldNotLook
+from homepath.core.model.problems import CouldNotCheck
 from homepath.core.model.survey import WORST_FIRST, Spread
 from homepath.core.observe.names import NOT_ASKED
 from homepath.core.observe.requests import Questions
-from homepath.core.observe.survey import Asked, SurveyLook, survey_look
-from homepath.core.observe.visit import visit_look
+from homepath.core.observe.survey import Asked, SurveyResult, survey_check
+from homepath.core.observe.visit import visit_check
 from homepath.core.plan.guard import losses
 from homepath.core.plan.job import job
 from homepath.core.plan.plan import make_plan
 from homepath.core.site.case import Case
 from tests.core.cases import DOMAIN, RIGHT, START, TARGET, contents, stands
-from tests.core.looking import NS1, NS2, PARENT, Lists, said, silence
+from tests.core.fake_network import NS1, NS2, PARENT, Lists, said, silence
 from tests.core.test_hand_over import ADA, BO, CARRIED, LED, OLD, TOLD, after, by_builder, compared
 from tests.core.test_looks import CACHE, EDGE, PARKED, URLS, WWW, Site, both, holding, seen_before, watched
 
@@ -109,13 +109,15 @@ def test_what_the_person_said_of_a_silent_question_counts() -> None:
     assert compared(made, CARRIED + LED, moody=lost(key, "silent", (NS1, NS2))).verdict == "ready"
 
 
-def surveyed_with(moody: dict[Server, Callable[[Question], Answer | None]], history: tuple[Content, ...]) -> SurveyLook:
+def surveyed_with(
+    moody: dict[Server, Callable[[Question], Answer | None]], history: tuple[Content, ...]
+) -> SurveyResult:
     """A survey before a hand-over, when everything counts."""
     made = by_builder()
-    return Lists(both(OLD), EDGE, moody=moody).play(survey_look(made.wanted, history, Asked(("hp-none", "hp-two"))))
+    return Lists(both(OLD), EDGE, moody=moody).play(survey_check(made.wanted, history, Asked(("hp-none", "hp-two"))))
 
 
-def seen(look: SurveyLook, history: tuple[Content, ...] = ()) -> Case:
+def seen(look: SurveyResult, history: tuple[Content, ...] = ()) -> Case:
     noted = tuple(Content(each, START, START, "zone") for each in look.contents)
     return replace(by_builder(), zone=look.survey.zone, survey=look.survey, history=(*history, *noted))
 
@@ -125,7 +127,7 @@ def test_no_lost_answer_makes_a_survey_forget_anything(mood: str) -> None:
     base = surveyed_with({}, ())
     before = tuple(Content(each, START - H, START - H, "survey") for each in base.listed)
     lists = Lists(both(OLD), EDGE)
-    lists.play(survey_look(by_builder().wanted, before, Asked(("hp-none", "hp-two"))))
+    lists.play(survey_check(by_builder().wanted, before, Asked(("hp-none", "hp-two"))))
     keys = {question.key for question, _ in asked_in(lists)} | {(DOMAIN, "DS")}
     keys = {key for key in keys if "hp-" not in key[0] and key[1] not in ("SOA", "NS")}
     for key in [(DOMAIN, "DS"), *some_of(sorted(keys), mood)]:
@@ -175,7 +177,7 @@ def test_no_lost_answer_makes_a_watch_better_or_a_record_absent(mood: str) -> No
                 turned = Lists(both(text), EDGE, resolvers=cache, moody=lost(question.key, mood, side))
                 try:
                     spread = watched(made, turned).spread
-                except CouldNotLook:
+                except CouldNotCheck:
                     continue
                 if spread.verdict != verdict:
                     assert spread.verdict == "unknown" or WORST_FIRST.index(spread.verdict) < WORST_FIRST.index(
@@ -190,7 +192,7 @@ def visit_with(silent: dict[Name, Trouble]) -> set[str]:
     visitors = {name: ((), None, trouble) for name, trouble in silent.items()}
     lists = Lists(both(RIGHT), EDGE, web=Site(dead), now=START + H, visitors=visitors)
     evidence = Evidence(survey=made.survey, contents=made.history)
-    found = lists.play(visit_look(made, evidence))
+    found = lists.play(visit_check(made, evidence))
     assessment = stands(made, START + H, visit=found)
     if found.verdict != "arrived":
         assert found.verdict == "unknown"

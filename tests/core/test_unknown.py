@@ -14,12 +14,12 @@ from homepath.core.dns.zone_answers import denied, filled
 from homepath.core.model.acts import Decide
 from homepath.core.model.evidence import Content
 from homepath.core.observe.merging import Export
-from homepath.core.observe.survey import Asked, SurveyLook, survey_look
+from homepath.core.observe.survey import Asked, SurveyResult, survey_check
 from homepath.core.plan.plan import make_plan
 from homepath.core.site.case import Case
 from homepath.core.site.wanted import work_out
 from tests.core.cases import BASE, BRIEF, DOMAIN, RIGHT, SITE, START, TARGET, case, contents_of_zone, stands, zone
-from tests.core.looking import NS1, NS2, Lists, said, silence
+from tests.core.fake_network import NS1, NS2, Lists, said, silence
 
 WWW = f"www.{DOMAIN}"
 WANTED = work_out(SITE, BRIEF)
@@ -42,11 +42,11 @@ def failing(*keys: tuple[Name, str], rcode: str = "SERVFAIL") -> Any:
     return speak
 
 
-def surveyed(lists: Lists, history: tuple[Content, ...] = (), **more: Any) -> SurveyLook:
-    return lists.play(survey_look(WANTED, history, Asked(("hp-one", "hp-two"), **more)))
+def surveyed(lists: Lists, history: tuple[Content, ...] = (), **more: Any) -> SurveyResult:
+    return lists.play(survey_check(WANTED, history, Asked(("hp-one", "hp-two"), **more)))
 
 
-def case_of(found: SurveyLook) -> Case:
+def case_of(found: SurveyResult) -> Case:
     history = tuple(Content(record, START, START, "zone") for record in found.contents)
     made = Case(WANTED, found.survey.zone, survey=found.survey, history=history)
     return replace(made, notation=case(BASE).notation)

@@ -12,17 +12,17 @@ from homepath.core.dns.answers import Answer, Question, Server
 from homepath.core.dns.records import RecordSet
 from homepath.core.dns.zone_answers import behind_others
 from homepath.core.model.evidence import Content, Evidence, noted
-from homepath.core.model.plan import Meant
+from homepath.core.model.plan import DesiredSet
 from homepath.core.model.survey import Signatures
 from homepath.core.observe.requests import CheckKeys, Questions
-from homepath.core.observe.survey import Asked, survey_look
-from homepath.core.observe.watch import Memory, watch_look
+from homepath.core.observe.survey import Asked, survey_check
+from homepath.core.observe.watch import Memory, watch_check
 from homepath.core.plan.plan import make_plan
 from homepath.core.propagation.habits import habits
-from homepath.core.propagation.verdicts import held_longer, last_copy
+from homepath.core.propagation.verdicts import last_copy, longer_held_copies
 from homepath.core.site.case import Case
 from tests.core.cases import BASE, DOMAIN, RIGHT, SITE, START, TARGET, case, contents, for_primary, survey, zone
-from tests.core.looking import NS1, NS2, Lists, from_zone, said, silence
+from tests.core.fake_network import NS1, NS2, Lists, from_zone, said, silence
 from tests.core.test_looks import CACHE, EDGE, holding
 from tests.core.test_propagation import r
 
@@ -32,7 +32,7 @@ H = 3600.0
 
 def watched(made: Case, lists: Lists) -> Any:
     resolvers = {f"cache {number}": server for number, server in enumerate(lists.resolvers)}
-    return lists.play(watch_look(made, Memory(), resolvers, "hp-one"))
+    return lists.play(watch_check(made, Memory(), resolvers, "hp-one"))
 
 
 def seen_before(text: str, at: float = START) -> Case:
@@ -44,7 +44,7 @@ def test_of_servers_with_different_ttls_the_longest_counts() -> None:
     """The zone's newest server says 10 min, another one 1 h: a cache may have asked that one."""
     short, long = BASE + "@ 600 A 198.51.100.7", BASE + "@ 3600 A 198.51.100.7"
     found = Lists({NS1: zone(short), NS2: zone(long)}, EDGE).play(
-        survey_look(case(BASE).wanted, (), Asked(("hp-one", "hp-two")))
+        survey_check(case(BASE).wanted, (), Asked(("hp-one", "hp-two")))
     )
     assert [(record.key, record.ttl) for record in found.behind] == [((DOMAIN, "A"), 3600)]
     past = [Content(each, START, START, "zone") for each in found.contents]
@@ -53,7 +53,7 @@ def test_of_servers_with_different_ttls_the_longest_counts() -> None:
     now = START + 60
     looked = watched(made, Lists({NS1: zone(RIGHT), NS2: zone(RIGHT)}, EDGE, now=now))
     history = noted(noted(past, now, looked.contents, "zone"), now, looked.behind, "behind")
-    wait = last_copy(history, [Meant(DOMAIN, "A", ("192.0.2.10", "192.0.2.44"))], now)
+    wait = last_copy(history, [DesiredSet(DOMAIN, "A", ("192.0.2.10", "192.0.2.44"))], now)
     assert wait is not None
     assert wait.until == now + 3600
 
@@ -71,7 +71,7 @@ def test_what_a_removed_cut_led_to_is_held_as_long_as_both_say() -> None:
         return said(question, NS1, authority=(servers,), authoritative=False)
 
     found = Lists({NS1: zone(cut)}, outside, moody={NS1: handed}).play(
-        survey_look(case(BASE, site=site).wanted, (), Asked(("hp-one", "hp-two")))
+        survey_check(case(BASE, site=site).wanted, (), Asked(("hp-one", "hp-two")))
     )
     assert (SHOP, "A") not in {record.key for record in found.contents}  # who has been handed it says what is there
     assert [record.key for record in found.behind] == [(SHOP, "A")]
@@ -85,7 +85,9 @@ def test_what_a_removed_cut_led_to_is_held_as_long_as_both_say() -> None:
         Lists({NS1: zone(after)}, EDGE, now=now),
     )
     history = noted(noted(past, now, looked.contents, "zone"), now, looked.behind, "behind")
-    wait = last_copy(history, [Meant(SHOP, "CNAME", (TARGET,)), Meant(SHOP, "A"), Meant(SHOP, "NS")], now)
+    wait = last_copy(
+        history, [DesiredSet(SHOP, "CNAME", (TARGET,)), DesiredSet(SHOP, "A"), DesiredSet(SHOP, "NS")], now
+    )
     assert wait is not None
     assert wait.until == now + 1200 + 3600
 
@@ -94,16 +96,16 @@ def test_a_longer_ttl_from_before_the_first_look_is_taken_from_most_of_the_cache
     """The owner lowered the TTL before the tool was first run: caches still hold copies of the long one."""
     since, lets_go = 1000.0, 1300.0
     long = [r("resolver", "old", 3000, 1010.0, vantage=who) for who in ("a", "b")]
-    (copy,) = held_longer(long, lets_go, since)
+    (copy,) = longer_held_copies(long, lets_go, since)
     assert copy.dies == 4010.0
     one = [long[0], r("resolver", "old", 200, 1010.0, vantage="b"), r("resolver", "old", 100, 1010.0, vantage="c")]
-    assert held_longer(one, lets_go, since) == ()  # one of several keeps copies by a rule of its own
-    assert held_longer(long, None, since) == held_longer(long, lets_go, None) == ()
+    assert longer_held_copies(one, lets_go, since) == ()  # one of several keeps copies by a rule of its own
+    assert longer_held_copies(long, None, since) == longer_held_copies(long, lets_go, None) == ()
     for state in ("mixed", "other"):  # what was deleted before anyone looked
         unseen = [r("resolver", state, ttl, 1010.0, vantage=who) for who, ttl in (("a", 2000), ("b", 3000))]
-        assert [each.dies for each in held_longer(unseen, lets_go, since)] == [4010.0]
+        assert [each.dies for each in longer_held_copies(unseen, lets_go, since)] == [4010.0]
     late = [r("resolver", "old", 3000, 1400.0, vantage="a")]
-    assert held_longer(late, lets_go, since) == ()
+    assert longer_held_copies(late, lets_go, since) == ()
     assert [each.kind for each in habits(long, since, copy.dies, 300, 3.0)] == []
 
 

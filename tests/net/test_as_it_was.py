@@ -16,7 +16,7 @@ import dns.rrset
 import pytest
 
 from homepath.app.driving import Driver
-from homepath.bulk.quick import TURNS, Marks, marks_from, marks_of, still_as_it_was
+from homepath.bulk.short_check import TURNS, Marks, is_unchanged, marks_from, marks_of
 from homepath.core.dns.answers import Question, Server
 from homepath.core.dns.walk import Cut
 from homepath.core.model.visits import Visit
@@ -86,7 +86,7 @@ CHANGES: dict[str, tuple[Callable[[Zone], object], bool]] = {
 
 async def looked(commons: Commons, servers: list[Server]) -> Marks:
     """The marks of a whole look."""
-    asker = commons.look_at(D).asker
+    asker = commons.check_site(D).asker
     own, parent = servers[:2], servers[PARENT]
     kinds = ("SOA", *FIRST, *ABSENT)
     asks = [(Question(D, kind), server) for kind in kinds for server in own]
@@ -99,10 +99,10 @@ async def looked(commons: Commons, servers: list[Server]) -> Marks:
 
 
 async def same(commons: Commons, servers: list[Server], marks: Marks, turn: int) -> bool:
-    shared = commons.look_at(D)
+    shared = commons.check_site(D)
     shared.cuts[D] = Cut(D, ("a.example.",), tuple(servers[:2]), ".", 60, (servers[PARENT],))
     driver = Driver(commons.network, shared)
-    return await still_as_it_was(D, driver, shared.asker, marks, turn, 0.0)
+    return await is_unchanged(D, driver, shared.asker, marks, turn, 0.0)
 
 
 @pytest.mark.parametrize("name", CHANGES)

@@ -105,9 +105,9 @@ def test_what_holds_for_all_is_asked_once_per_keeping_time() -> None:
 
     async def work(commons: Commons, servers: list[Server]) -> None:
         (server,) = servers
-        first, second = commons.look_at("a.example."), commons.look_at("b.example.")
+        first, second = commons.check_site("a.example."), commons.check_site("b.example.")
         both = await asyncio.gather(*(ask(each, ("example.", "A", server)) for each in (first, second)))
-        await ask(commons.look_at("c.example."), ("example.", "A", server))
+        await ask(commons.check_site("c.example."), ("example.", "A", server))
         assert {answers[0].answer[0].values for answers in both} == {("192.0.2.1",)}
         assert len(counting.asked) == 1
         clock.at += 61
@@ -123,7 +123,7 @@ def test_what_is_the_domains_own_is_asked_in_each_look_once() -> None:
     async def work(commons: Commons, servers: list[Server]) -> None:
         (server,) = servers
         for _ in range(2):
-            look = commons.look_at(D)
+            look = commons.check_site(D)
             await ask(look, (D, "A", server), (D, "A", server))
             await ask(look, (D, "A", server))
 
@@ -136,7 +136,7 @@ def test_servers_that_agree_with_their_serial_are_not_asked_for_everything_twice
     counting = Counting(serials)
 
     async def work(commons: Commons, servers: list[Server]) -> None:
-        look = commons.look_at(D)
+        look = commons.check_site(D)
         await ask(look, *((D, "SOA", server) for server in servers))
         found = await ask(look, *((f"www.{D}", "A", server) for server in servers))
         assert [answer.server for answer in found] == servers  # each with the server's own name
@@ -152,7 +152,7 @@ def test_where_the_one_that_was_asked_falls_silent_the_other_is_asked_itself() -
     counting = Counting([7, 7], dead={0})
 
     async def work(commons: Commons, servers: list[Server]) -> None:
-        look = commons.look_at(D)
+        look = commons.check_site(D)
         await ask(look, (D, "SOA", servers[0]))
         await ask(look, (D, "SOA", servers[1]))
         found = await ask(look, *((f"www.{D}", "A", server) for server in servers))
@@ -240,7 +240,7 @@ def test_a_domain_that_a_server_is_silent_about_holds_up_no_other() -> None:
     counting = Counting([1], deaf={"a.example."})
 
     async def work(commons: Commons, servers: list[Server]) -> None:
-        deaf, well = commons.look_at("a.example.").asker, commons.look_at("b.example.").asker
+        deaf, well = commons.check_site("a.example.").asker, commons.check_site("b.example.").asker
         silent = asyncio.ensure_future(
             deaf.ask_all([(Question(f"n{n}.a.example.", "A"), servers[0]) for n in range(300)])
         )
@@ -261,7 +261,7 @@ def test_what_was_not_asked_is_asked_by_the_next() -> None:
     counting = Counting([1], deaf={"host.example."})
 
     async def work(commons: Commons, servers: list[Server]) -> None:
-        first, second = commons.look_at("a.example.").asker, commons.look_at("b.example.").asker
+        first, second = commons.check_site("a.example.").asker, commons.check_site("b.example.").asker
         asks = [(Question(f"n{n}.host.example.", "A"), servers[0]) for n in range(100)]
         left = [a.question for a in await first.ask_all(asks) if a.trouble and a.trouble.cause == "not-asked"]
         assert left
@@ -276,28 +276,28 @@ def test_what_is_as_before_is_not_read_and_what_was_answered_is_not_asked_twice(
     counting = Counting([1, 1])
 
     async def work(commons: Commons, servers: list[Server]) -> None:
-        first = commons.look_at(D).asker
+        first = commons.check_site(D).asker
         asks = [(Question(D, kind), servers[0]) for kind in ("A", "MX", "SOA")]
         marks = [answer.mark for answer in await first.ask_all(asks)]
         assert marks[1] == "NOERROR"
         known = [Known(*ask, mark) for ask, mark in zip(asks, marks, strict=True)]
-        assert await commons.look_at(D).asker.check_all(known) == [None, None, None]
+        assert await commons.check_site(D).asker.check_all(known) == [None, None, None]
 
         counting.serials[0] = 2
-        again, shared = commons.look_at(D).asker, len(counting.asked)
+        again, shared = commons.check_site(D).asker, len(counting.asked)
         unchanged, absent, moved = await again.check_all([*known[:2], known[2]])
         assert unchanged is absent is None
         assert moved is not None
         assert moved.answer[0].values[0].split()[2] == "2"
-        again.before_a_whole_look()
+        again.before_full_check()
         answers = await again.ask_all(asks)
         assert [len(answer.answer) for answer in answers] == [1, 0, 1]
         assert [answer.mark for answer in answers[:2]] == marks[:2]
         assert len(counting.asked) == shared + 3
 
-        elsewhere = await commons.look_at(D).asker.check_all([Known(asks[0][0], servers[1], marks[0])])
+        elsewhere = await commons.check_site(D).asker.check_all([Known(asks[0][0], servers[1], marks[0])])
         assert elsewhere[0] is not None  # this server says something else
-        assert (await commons.look_at(D).asker.check_all([])) == []
+        assert (await commons.check_site(D).asker.check_all([])) == []
 
     with_servers(counting, work)
 

@@ -137,12 +137,12 @@ def test_a_signed_domain_is_handed_over_taken_back_and_left(to: str, folder: Pat
 def test_nothing_is_switched_while_a_server_keeps_silent(folder: Path) -> None:
     """Whether this is lost, or whether the domain is signed, is unknown then, also where it was known before."""
     (folder / "homepath.toml").write_text(SITE + MOVE)
-    untold = [(OLD, DOMAIN, "MX"), (OLD, f"potters-list.{DOMAIN}", "MX"), (TOP, DOMAIN, "DS")]
-    with silent(folder, *untold[2]):  # not known before either
+    unanswered_why = [(OLD, DOMAIN, "MX"), (OLD, f"potters-list.{DOMAIN}", "MX"), (TOP, DOMAIN, "DS")]
+    with silent(folder, *unanswered_why[2]):  # not known before either
         assert look(folder)["act"]["kind"] not in ("name-servers", "remove-ds")
     walk(folder, NEW, until="name-servers")
     assert run_in(folder, "compare").status == 0
-    for each in (*untold, (OLD, f"_dmarc.{DOMAIN}", "TXT")):
+    for each in (*unanswered_why, (OLD, f"_dmarc.{DOMAIN}", "TXT")):
         with silent(folder, *each):
             done = run_in(folder, "compare", "--json")
             assert (json.loads(done.out)["verdict"], done.status) == ("unknown", 4), each

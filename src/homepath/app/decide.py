@@ -21,7 +21,7 @@ def assess_site(project: Project, now: float, own: Assessment | None = None) -> 
     """The assessment from what the journal holds, without a new check; covers all domains of the site.
 
     `own`: that of the project alone, if it is at hand. A further domain that was not surveyed yet is left out. Raises
-    CouldNotLook where the main one was not.
+    CouldNotCheck where the main one was not.
     """
     main, *more = project.all_domains(now)
     return joined([own or main.assess(now), *(each.assess(now) for each in more if each.evidence.survey is not None)])
@@ -40,7 +40,7 @@ def remembered(projects: Sequence[Project], now: float) -> Assessment:
         for project, each in zip(projects, assessments, strict=True):
             journal.record_steps(each.domain, each.steps)
             if each.arrived and each.going == "there" and project.evidence.arrived_at is None:
-                journal.record_look(now, "arrived", each.domain, "", {})
+                journal.record_check(now, "arrived", each.domain, "", {})
     return joined(assessments)
 
 

@@ -13,7 +13,7 @@ from homepath.core.message import msg
 from homepath.core.model.acts import Enter, Wait
 from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Purpose
-from homepath.core.model.problems import BadInput, CouldNotLook, Problem, Refused
+from homepath.core.model.problems import BadInput, CouldNotCheck, Problem, Refused
 from homepath.core.model.steps import Assessment, Step
 from homepath.core.wording.say import say
 
@@ -91,7 +91,7 @@ def jobs_of(project: Project, found: Entering) -> list[Job]:
 def to_send(project: Project, assessment: Assessment, early: bool) -> Entering | None:
     """The records to send now. Raises Refused with the reason where they must not be sent yet."""
     if project.evidence.survey is None:
-        raise CouldNotLook(msg("entering.to-send"), msg("entering.to-send-2"))
+        raise CouldNotCheck(msg("entering.to-send"), msg("entering.to-send-2"))
     if assessment.step is not None and assessment.step.kind == "decide":
         raise Refused(msg("entering.to-send-3", say=say(assessment.step.title)), assessment.step.instruction)
     found = entering(assessment)

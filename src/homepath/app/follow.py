@@ -8,14 +8,14 @@ from dataclasses import dataclass, field
 
 from homepath.app.decide import decided, say_done
 from homepath.app.driving import Driver
-from homepath.app.next import NextSeen, check_again_at, find_next
+from homepath.app.next import NextResult, check_again_at, find_next
 from homepath.app.project import Project
 from homepath.app.send import servers_of
 from homepath.app.watch import wait_or_sooner
 from homepath.core.dns.answers import Question
 from homepath.core.message import Text, reason
 from homepath.core.model.acts import Act, Enter, Wait
-from homepath.core.model.problems import CouldNotLook, HomePathError
+from homepath.core.model.problems import CouldNotCheck, HomePathError
 from homepath.core.model.steps import Assessment
 from homepath.net.asker import Asker
 from homepath.net.network_file import Network
@@ -40,7 +40,7 @@ class Moment:
     entered. `changed`: the act, or why, is not the one of before; `turn`: it has just become the person's turn;
     `then`: the next check, Unix seconds; `lost`: why the check failed, what was known is shown again."""
 
-    seen: NextSeen
+    seen: NextResult
     entered: int
     records: int
     changed: bool
@@ -61,15 +61,15 @@ class FollowControl:
 
 
 async def follow_next(project: Project, network: Network, control: FollowControl) -> AsyncIterator[Moment]:
-    """Check until the site has arrived or the person leaves. Raises CouldNotLook where the first check fails."""
+    """Check until the site has arrived or the person leaves. Raises CouldNotCheck where the first check fails."""
     clock = network.clock
     most: dict[str, int] = {}
-    last: NextSeen | None = None
+    last: NextResult | None = None
     while True:
         lost: Text = ""
         try:
             seen = await find_next(project, network)
-        except CouldNotLook as error:
+        except CouldNotCheck as error:
             if last is None:
                 raise
             seen, lost = last, reason(error)
@@ -85,7 +85,7 @@ async def follow_next(project: Project, network: Network, control: FollowControl
         if found.arrived:
             return
         last = seen
-        await _until_something_changed(project, network, found, control, then)
+        await _until_change(project, network, found, control, then)
         if control.leave:
             return
         project = _answered(project, found, control, clock.now())
@@ -101,7 +101,7 @@ def _answered(project: Project, found: Assessment, control: FollowControl, now: 
     return project
 
 
-async def _until_something_changed(
+async def _until_change(
     project: Project, network: Network, found: Assessment, control: FollowControl, then: float
 ) -> None:
     """Wait for the next check. While records are entered, only the servers that they go to are checked."""

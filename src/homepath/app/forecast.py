@@ -14,7 +14,7 @@ from homepath.core.forecast.simulate import before_share, simulate
 from homepath.core.message import msg
 from homepath.core.model.acts import Enter, Wait
 from homepath.core.model.forecast import Caches, Course, Forecast, Outlook
-from homepath.core.model.problems import BadInput, CouldNotLook, Problem
+from homepath.core.model.problems import BadInput, CouldNotCheck, Problem
 from homepath.core.model.steps import Assessment
 from homepath.core.model.survey import Spread
 from homepath.core.plan.plan import absent_ttl
@@ -26,12 +26,12 @@ from homepath.report.records import Facts
 
 
 def draw_spread(project: Project, network: Network, path: Path) -> None:
-    """The spread of the project's records as the journal remembers it. Raises CouldNotLook when it holds no check."""
+    """The spread of the project's records as the journal remembers it. Raises CouldNotCheck when it holds no check."""
     with project.journal() as journal:
         looks = journal.looks("watch", project.domain, Spread)
     found = shares_of(looks)
     if not found:
-        raise CouldNotLook(msg("report.draw-spread"), msg("report.draw-spread-2"))
+        raise CouldNotCheck(msg("report.draw-spread"), msg("report.draw-spread-2"))
     draw_spread_so_far(found, project.domain, network.clock.now(), path)
 
 
@@ -40,7 +40,7 @@ SAMPLE = 60_000
 
 
 def gather(project: Project, now: float) -> Facts:
-    """The facts of one domain. Raises CouldNotLook before the first check."""
+    """The facts of one domain. Raises CouldNotCheck before the first check."""
     assessment = project.assess(now)
     with project.journal() as journal:
         looks = journal.looks("watch", project.domain, Spread)
@@ -64,7 +64,7 @@ def _forecast(project: Project, assessment: Assessment, now: float) -> Forecast 
         return None
     try:
         return forecast(project, Caches(), now, sample=SAMPLE)
-    except (BadInput, CouldNotLook):
+    except (BadInput, CouldNotCheck):
         return None  # nothing that visitors meet is to change any more
 
 
@@ -78,7 +78,7 @@ def forecast(
 ) -> Forecast:
     """Compare orders of steps from where the assessment is at `now` (Unix seconds).
 
-    `waits`: further waits after lowering the TTL, `gap`: between removing and adding; seconds. Raises CouldNotLook
+    `waits`: further waits after lowering the TTL, `gap`: between removing and adding; seconds. Raises CouldNotCheck
     without a survey, BadInput when the plan changes nothing that visitors meet.
     """
     made, case = project.plan(), project.case

@@ -49,7 +49,7 @@ def backing_off(now: float, since: float) -> float:
 
 
 @dataclass(frozen=True, slots=True)
-class NextSeen:
+class NextResult:
     """Where the site stands, all its domains taken together, and the evidence for the main one and for `others`.
 
     `learned`: what became of updates whose answer was lost.
@@ -61,7 +61,7 @@ class NextSeen:
     learned: tuple[str, ...] = ()
 
 
-async def find_next(project: Project, network: Network, within: Session | None = None) -> NextSeen:
+async def find_next(project: Project, network: Network, within: Session | None = None) -> NextResult:
     """Check everything that can tell something now, at every domain of the site, and say what comes next.
 
     All of it is one session: no question is sent twice, and the time that it may take is that of the whole.
@@ -73,9 +73,9 @@ async def find_next(project: Project, network: Network, within: Session | None =
         found = remembered(looked, network.clock.now())
         looked[0].keep_form()
         with project.journal() as journal:
-            journal.record_look(network.clock.now(), "next", project.domain, f"{stage(found)}: {sentence(found)}", {})
+            journal.record_check(network.clock.now(), "next", project.domain, f"{stage(found)}: {sentence(found)}", {})
     others = {each.domain: each.evidence for each in looked[1:]}
-    return NextSeen(found, looked[0].evidence, others, tuple(learned))
+    return NextResult(found, looked[0].evidence, others, tuple(learned))
 
 
 async def _look(project: Project, network: Network, mine: Session) -> Project:
@@ -108,7 +108,7 @@ async def _look(project: Project, network: Network, mine: Session) -> Project:
     return project.fresh(clock.now())
 
 
-def appointments(seen: NextSeen) -> Iterator[Appointment]:
+def appointments(seen: NextResult) -> Iterator[Appointment]:
     """The ends of waits, and what expires."""
     found = seen.assessment
     name = shown(found.domain)
@@ -142,7 +142,7 @@ def _ends(name: str, about: str, evidence: Evidence) -> Iterator[Appointment]:
         )
 
 
-def write_calendar(seen: NextSeen, path: Path, now: float) -> int:
+def write_calendar(seen: NextResult, path: Path, now: float) -> int:
     """Bring the calendar file up to date, or make it; how many appointments it has now. Raises BadInput."""
     there = read_octets(path, msg("file.calendar")).decode("utf-8", "surrogateescape") if path.exists() else None
     wanted = list(appointments(seen))

@@ -20,7 +20,7 @@ from homepath.core.model.acts import Where
 from homepath.core.model.brief import NO_NOTATION, Brief, Notation, Route, Site, WayBack, unwritten_notation
 from homepath.core.model.evidence import Evidence, new_side_zone, present_zone
 from homepath.core.model.plan import Change, Plan, Purpose
-from homepath.core.model.problems import BadInput, CouldNotLook, Problem
+from homepath.core.model.problems import BadInput, CouldNotCheck, Problem
 from homepath.core.model.steps import Assessment
 from homepath.core.plan.going_back import taken_back
 from homepath.core.plan.plan import changes_on_the_way, make_plan
@@ -161,9 +161,9 @@ class Project:
         return neighbours(self.folder, SITE_FILE, self.domain, wants_of)
 
     def plan(self) -> Plan:
-        """The plan from what was last seen. Raises CouldNotLook when there was no survey."""
+        """The plan from what was last seen. Raises CouldNotCheck when there was no survey."""
         if self.evidence.survey is None:
-            raise CouldNotLook(msg("project.plan", domain=self.domain), msg("project.plan-2"))
+            raise CouldNotCheck(msg("project.plan", domain=self.domain), msg("project.plan-2"))
         return self._plan
 
     @property
@@ -183,7 +183,7 @@ class Project:
         return made
 
     def assess(self, now: float) -> Assessment:
-        """Where the domain stands, by what was last seen. Raises CouldNotLook when there was no survey."""
+        """Where the domain stands, by what was last seen. Raises CouldNotCheck when there was no survey."""
         return assess(self.case, self.plan(), self.evidence, now)
 
     def keep_site(self, site: Site) -> None:

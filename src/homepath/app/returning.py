@@ -8,7 +8,7 @@ from typing import Literal
 from homepath.app.project import Project
 from homepath.core.message import msg
 from homepath.core.model.brief import WayBack
-from homepath.core.model.problems import BadInput, CouldNotLook, Problem
+from homepath.core.model.problems import BadInput, CouldNotCheck, Problem
 from homepath.core.model.times import from_rfc3339, rfc3339
 from homepath.core.plan.going_back import first_seen
 from homepath.core.wording.say import say
@@ -27,7 +27,7 @@ def moment_of(text: str, now: float) -> float:
 
 
 def back(project: Project, moment: float | None, now: float) -> Project:
-    """The project with the last change to be undone. Raises CouldNotLook before the first
+    """The project with the last change to be undone. Raises CouldNotCheck before the first
     check, BadInput for a moment before it."""
     _looked(project)
     begin = first_seen(project.evidence.contents)
@@ -48,7 +48,7 @@ def _now_gone(project: Project) -> Literal["records", "nameservers"]:
 
 
 def away(project: Project, now: float) -> Project:
-    """The project on the way out of the builder. Raises CouldNotLook before the first check."""
+    """The project on the way out of the builder. Raises CouldNotCheck before the first check."""
     _looked(project)
     return replace(project, site=replace(project.site, route="leave", undo=None)).fresh(now)
 
@@ -70,4 +70,4 @@ def stopped(project: Project) -> str:
 
 def _looked(project: Project) -> None:
     if project.evidence.survey is None:
-        raise CouldNotLook(msg("returning.looked", domain=project.domain), msg("project.plan-2"))
+        raise CouldNotCheck(msg("returning.looked", domain=project.domain), msg("project.plan-2"))

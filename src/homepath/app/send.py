@@ -17,8 +17,8 @@ from homepath.core.files.key_file import TsigKey
 from homepath.core.message import msg, reason
 from homepath.core.model.acts import Difference, SendState, Sent, Where, became_of
 from homepath.core.model.acts import Update as Noted
-from homepath.core.model.plan import Change, Meant
-from homepath.core.model.problems import BadInput, CouldNotLook, NotSent, Refused
+from homepath.core.model.plan import Change, DesiredSet
+from homepath.core.model.problems import BadInput, CouldNotCheck, NotSent, Refused
 from homepath.core.observe.requests import found_zone
 from homepath.core.plan.plan import Update, changes_of, make_update
 from homepath.core.wording.say import say, trouble_words
@@ -51,7 +51,7 @@ async def update_server(project: Project, network: Network, chosen: str | None, 
     addresses, _, trouble = await Walker(Asker(network)).addresses(primary)
     if not addresses:
         why = of_trouble(trouble) if trouble else msg("send.no-primary")
-        raise CouldNotLook(msg("send.update-server-4", primary=primary, why=why), msg("send.update-server-5"))
+        raise CouldNotCheck(msg("send.update-server-4", primary=primary, why=why), msg("send.update-server-5"))
     return Server(addresses[0], network.dns_port, primary)
 
 
@@ -67,7 +67,7 @@ async def send(
     """Send all changes in one transaction and read them back.
 
     The journal is told before the update goes out, and of what became of it; so whatever happens between, what may
-    have been sent is known. Raises Refused when nothing was changed, CouldNotLook when that is not known, BadInput,
+    have been sent is known. Raises Refused when nothing was changed, CouldNotCheck when that is not known, BadInput,
     before anything is sent, when the journal cannot be written.
     """
     at = network.clock.now()
@@ -77,7 +77,7 @@ async def send(
         number = journal.begin_change(at, project.domain, words, body)
     try:
         await send_update(update, key, server, network)
-    except (Refused, CouldNotLook) as error:
+    except (Refused, CouldNotCheck) as error:
         refused = isinstance(error, Refused | NotSent)
         _complete(project, number, "refused" if refused else "unknown", say(error.message) if refused else "")
         raise
@@ -147,14 +147,14 @@ async def read_back(
 
 
 async def servers_of(driver: Driver, project: Project, where: Where) -> Sequence[Server]:
-    """The nameservers of the zone that is edited there. Raises CouldNotLook."""
+    """The nameservers of the zone that is edited there. Raises CouldNotCheck."""
     return await (_delegated(driver, project) if where == project.side_now else _of_new_side(driver, project))
 
 
 async def _delegated(driver: Driver, project: Project) -> Sequence[Server]:
     cut = await driver.drive(found_zone(project.domain))
     if not isinstance(cut, Cut):
-        raise CouldNotLook(msg("send.delegated", why=of_trouble(cut)), msg("send.delegated-2"))
+        raise CouldNotCheck(msg("send.delegated", why=of_trouble(cut)), msg("send.delegated-2"))
     return cut.servers
 
 
@@ -180,7 +180,7 @@ async def _compare(
             found.append(Difference(server.name, change, (), why))
             continue
         given = answer.found(change.name, change.type)
-        if not Meant(change.name, change.type, change.values, change.deleted).met_by(given):
+        if not DesiredSet(change.name, change.type, change.values, change.deleted).met_by(given):
             found.append(Difference(server.name, change, given.values if given else ()))
         else:
             same[change.name, change.type] = given or RecordSet(change.name, change.type, change.ttl, ())

@@ -19,7 +19,7 @@ from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.survey import Registration, Survey
 from homepath.core.observe.merging import Export
-from homepath.core.observe.survey import Asked, NobodyHolds, registration_look, survey_look
+from homepath.core.observe.survey import Asked, NobodyHolds, registration_check, survey_check
 from homepath.core.plan.guard import loss_findings, losses
 from homepath.core.plan.job import job
 from homepath.core.site.case import Case
@@ -52,33 +52,33 @@ async def survey(
 ) -> Surveyed:
     """Walk from the roots, ask every authoritative server, merge exports, ask the registry, keep it in the journal.
 
-    Raises CouldNotLook when the domain's servers cannot be found or none answers.
+    Raises CouldNotCheck when the domain's servers cannot be found or none answers.
     """
     exports = tuple(_read_file(path, project.domain) for path in zone_files)
     within = within or session(network)
     extra = Asked((within.label, random_label()), exports, ask_transfer, _names(project.domain, names))
-    look = survey_look(project.wanted, project.evidence.contents, extra)
+    look = survey_check(project.wanted, project.evidence.contents, extra)
     driver = Driver(network, within, key=key)
     try:
         found = await driver.drive(look)
     except NobodyHolds as error:
         if project.evidence.survey is None or (error.silent and project.wanted.hand_over is None):
             raise
-        return _dark(project, project.evidence.survey, error, await driver.drive(registration_look(project.domain)))
+        return _dark(project, project.evidence.survey, error, await driver.drive(registration_check(project.domain)))
     at = found.survey.at
     with project.journal() as journal:
         words = say(msg("survey.counted", sets=len(found.survey.records), servers=len(found.survey.servers)))
-        journal.record_look(at, "survey", project.domain, words, found.survey)
+        journal.record_check(at, "survey", project.domain, words, found.survey)
         given = False
         if ask_transfer:
             given = any("transfer" in seen.ways for seen in found.survey.records)
-            journal.record_look(at, "transfer", project.domain, "given" if given else "not given", {})
+            journal.record_check(at, "transfer", project.domain, "given" if given else "not given", {})
         if exports or (ask_transfer and given):
-            journal.record_look(at, "whole", project.domain, say(msg("survey.whole")), {})
+            journal.record_check(at, "whole", project.domain, say(msg("survey.whole")), {})
         if journal.last_change_of("world", project.domain)[1] != network.world:
-            journal.record_look(at, "world", project.domain, network.world, {})
+            journal.record_check(at, "world", project.domain, network.world, {})
         if (wish := wanted_words(project)) and journal.last_change_of("job", project.domain)[1] != wish:
-            journal.record_look(at, "job", project.domain, wish, {})
+            journal.record_check(at, "job", project.domain, wish, {})
         journal.record_contents(at, found.contents)
         journal.record_contents(at, found.handed, "parent")
         journal.record_contents(at, found.listed, "survey")
@@ -111,7 +111,7 @@ def _dark(project: Project, before: Survey, error: NobodyHolds, registration: Re
         registration = replace(registration, registrar=known_as.registrar)
     seen = replace(before, at=error.at, servers=error.servers, delegation=there, registration=registration, unknown=())
     with project.journal() as journal:
-        journal.record_look(error.at, "survey", project.domain, say(error.message), seen)
+        journal.record_check(error.at, "survey", project.domain, say(error.message), seen)
         journal.record_contents(error.at, error.handed, "parent")
     return Surveyed(seen, project.fresh(error.at).case)
 

@@ -13,7 +13,7 @@ from homepath.core.message import msg
 from homepath.core.model.evidence import EdgeSeen
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.visits import Visit
-from homepath.core.observe.visit import ahead_look, edge_look, together, visit_look
+from homepath.core.observe.visit import ahead_check, builder_check, together, visit_check
 from homepath.core.plan.guard import loss_findings, losses
 from homepath.core.plan.job import job
 from homepath.core.web.known import hsts_seen
@@ -28,7 +28,7 @@ async def visit(
     """Visit http and https at every name of the site and of its further domains.
 
     `alone`: only this domain. `through`: label or address of a resolver to look names up with, instead of the
-    authoritative servers. Raises CouldNotLook when no nameserver could be asked, BadInput for an unknown resolver.
+    authoritative servers. Raises CouldNotCheck when no nameserver could be asked, BadInput for an unknown resolver.
     """
     server = chosen_resolver(network, through) if through else None
     projects = [project] if alone else project.all_domains(network.clock.now())
@@ -37,7 +37,7 @@ async def visit(
     async def one(each: Project) -> Visit:
         driver = Driver(network, mine, server, builders(each))
         findings = each.plan().findings if each.evidence.survey is not None else ()
-        return await driver.drive(visit_look(each.case, each.evidence, server is not None, findings))
+        return await driver.drive(visit_check(each.case, each.evidence, server is not None, findings))
 
     now = network.clock.now()
     seen = await asyncio.gather(*(one(each) for each in projects))
@@ -91,9 +91,9 @@ def _lost(project: Project) -> tuple[Finding, ...]:
 async def ahead(project: Project, network: Network) -> Visit:
     """Ask the builder's servers for the site under its new names, wherever DNS leads today.
 
-    Raises CouldNotLook when the brief names no address of the edge that can be asked.
+    Raises CouldNotCheck when the brief names no address of the edge that can be asked.
     """
-    found = await Driver(network, session(network), builders=builders(project)).drive(ahead_look(project.case))
+    found = await Driver(network, session(network), builders=builders(project)).drive(ahead_check(project.case))
     keep(project, found)
     return found
 
@@ -101,13 +101,13 @@ async def ahead(project: Project, network: Network) -> Visit:
 async def ask_edge(project: Project, network: Network, within: Session | None = None) -> EdgeSeen:
     """Ask the builder's servers whether they serve the primary address yet, and keep the answer."""
     driver = Driver(network, within or session(network), builders=builders(project))
-    found = await driver.drive(edge_look(project.case))
+    found = await driver.drive(builder_check(project.case))
     before = project.evidence.edge
     since = before.since if before and before.since is not None else found.at
     found = replace(found, since=since if found.knows else None)
     said = {True: "serves", False: "unaware", None: "silent"}[found.knows]
     with project.journal() as journal:
-        journal.record_look(found.at, "edge", project.domain, say(msg(f"edge.{said}")), found)
+        journal.record_check(found.at, "edge", project.domain, say(msg(f"edge.{said}")), found)
     return found
 
 
@@ -122,6 +122,6 @@ def keep(project: Project, found: Visit) -> None:
     plain = tuple(replace(way, hops=tuple(replace(hop, page="") for hop in way.hops)) for way in found.ways)
     with project.journal() as journal:
         kind = "visit-ahead" if found.ahead else "visit"
-        journal.record_look(found.at, kind, project.domain, found.verdict, replace(found, ways=plain))
+        journal.record_check(found.at, kind, project.domain, found.verdict, replace(found, ways=plain))
         if (seen := hsts_seen(found)) is not None and not found.ahead:
-            journal.record_look(found.at, "hsts", project.domain, f"{len(seen.fields)} seen", seen)
+            journal.record_check(found.at, "hsts", project.domain, f"{len(seen.fields)} seen", seen)

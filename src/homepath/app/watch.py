@@ -12,10 +12,10 @@ from homepath.app.project import Project
 from homepath.core.dns.names import Name
 from homepath.core.dns.records import Zone
 from homepath.core.message import msg
-from homepath.core.model.problems import BadInput, CouldNotLook, Problem
+from homepath.core.model.problems import BadInput, CouldNotCheck, Problem
 from homepath.core.model.survey import Compared, Spread
-from homepath.core.observe.compare import Sides, compare_look
-from homepath.core.observe.watch import REMEMBERED, Memory, watch_look
+from homepath.core.observe.compare import Sides, compare_check
+from homepath.core.observe.watch import REMEMBERED, Memory, watch_check
 from homepath.core.plan.going_back import former_servers
 from homepath.core.plan.new_zone import due, glue_names
 from homepath.core.propagation.verdicts import next_look
@@ -37,7 +37,7 @@ class Both:
 async def compare(project: Project, network: Network, within: Session | None = None) -> Both:
     """Query the current and the new nameservers for every record that must move, and store the answers in the journal.
 
-    Raises BadInput where no hand-over is wanted or its servers are not known, CouldNotLook.
+    Raises BadInput where no hand-over is wanted or its servers are not known, CouldNotCheck.
     """
     over = project.wanted.hand_over
     if over is None:
@@ -50,12 +50,12 @@ async def compare(project: Project, network: Network, within: Session | None = N
     former = former_servers(project.evidence.contents, project.domain, over.servers) if handed_over(case) else ()
     sides = Sides(over.servers, _glue(project, glue_names(case)), former)
     within = within or session(network)
-    found = await Driver(network, within).drive(compare_look(case, due(case), sides, within.label))
+    found = await Driver(network, within).drive(compare_check(case, due(case), sides, within.label))
     compared = found.compared
     kept = tuple(each for each in compared.records if each.state != "same")
     with project.journal() as journal:
         short = replace(compared, records=kept, same=len(compared.records) - len(kept))
-        journal.record_look(compared.at, "compare", project.domain, compared.verdict, short)
+        journal.record_check(compared.at, "compare", project.domain, compared.verdict, short)
         if not former:
             journal.record_contents(compared.at, found.new_sets, "new")
     return Both(compared, project.fresh(network.clock.now()), bool(former))
@@ -72,7 +72,7 @@ def _glue(project: Project, names: tuple[Name, ...]) -> dict[Name, tuple[str, ..
 
 
 async def look(project: Project, network: Network, within: Session | None = None) -> Spread:
-    """One check at every vantage; the journal keeps it. Raises CouldNotLook when the servers cannot be found."""
+    """One check at every vantage; the journal keeps it. Raises CouldNotCheck when the servers cannot be found."""
     now, domain = network.clock.now(), project.domain
     project = project.fresh(now)
     with project.journal() as journal:
@@ -80,7 +80,7 @@ async def look(project: Project, network: Network, within: Session | None = None
         memory = Memory(heard, tuple(journal.verdict_changes(domain)), network.clock.slack)
     resolvers = {each.label: each.server for each in network.resolvers}
     within = within or session(network)
-    found = await Driver(network, within).drive(watch_look(project.case, memory, resolvers, within.label))
+    found = await Driver(network, within).drive(watch_check(project.case, memory, resolvers, within.label))
     spread = found.spread
     with project.journal() as journal:
         journal.record_contents(spread.at, found.contents)
@@ -142,7 +142,7 @@ async def _look_again(project: Project, network: Network, before: Spread) -> Spr
     """A later check. If the network is gone, what was known is unknown for now; it may come back."""
     try:
         return await look(project, network)
-    except CouldNotLook as error:
+    except CouldNotCheck as error:
         lost = [
             replace(r, verdict="unknown", readings=(), because=error.message, taken_back=None) for r in before.records
         ]

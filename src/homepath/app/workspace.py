@@ -22,7 +22,7 @@ from homepath.net.network_file import Network, load_network
 class Workspace:
     """A site file, the network it is checked through, and their journal. Made by `homepath.open`.
 
-    Methods that use the network raise CouldNotLook, and BadInput for files that cannot be used.
+    Methods that use the network raise CouldNotCheck, and BadInput for files that cannot be used.
     """
 
     site_file: Path
@@ -47,7 +47,7 @@ class Workspace:
         return asyncio.run(survey.survey(self.project, self.network))
 
     def plan(self) -> Plan:
-        """What has to change, by what was last seen. Asks no one; raises CouldNotLook before the first survey."""
+        """What has to change, by what was last seen. Asks no one; raises CouldNotCheck before the first survey."""
         return self.project.plan()
 
     def assess(self) -> Assessment:

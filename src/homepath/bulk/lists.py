@@ -45,7 +45,7 @@ _Named = tuple[Path, Callable[[Path], Brief | Notation]]
 
 
 @dataclass(slots=True)
-class Papers:
+class NamedFiles:
     """Briefs and notations by their files, each read once, mistakes included."""
 
     _read: dict[Path, Any] = field(default_factory=dict)
@@ -59,9 +59,9 @@ class Papers:
             self._marks[names] = _short(*(repr(self._either(path, read)) for path, read in self._papers(names)))
         return _short(listed.data, decided, self._marks[names])
 
-    def named_by(self, sites: Iterable[tuple[Listed, str]]) -> Papers:
+    def named_by(self, sites: Iterable[tuple[Listed, str]]) -> NamedFiles:
         """Just the papers that these sites name, read here, for anyone who cannot read them."""
-        found = Papers()
+        found = NamedFiles()
         for names in {_names(*site) for site in sites}:
             for path, read in self._papers(names):
                 found._read[path] = self._either(path, read)
@@ -128,7 +128,7 @@ class SiteFiles:
     new_notation: Notation = NO_NOTATION
 
 
-def site_files_of(listed: Listed, papers: Papers, decided: str = "") -> SiteFiles:
+def site_files_of(listed: Listed, papers: NamedFiles, decided: str = "") -> SiteFiles:
     """Everything that a site's row names, read strictly; `decided`: the site file that a person's decisions made of it,
     "" where the row says it all. Raises BadInput."""
     site = read_site(decided, listed.place) if decided else site_of(json.loads(listed.data))
@@ -152,7 +152,7 @@ def site_files_of(listed: Listed, papers: Papers, decided: str = "") -> SiteFile
     return SiteFiles(site, brief, notation, new_notation)
 
 
-def checked(listed: Listed, papers: Papers) -> list[Problem]:
+def checked(listed: Listed, papers: NamedFiles) -> list[Problem]:
     """What is wrong with a row, with row and column."""
     try:
         files = site_files_of(listed, papers)

@@ -8,9 +8,9 @@ from dataclasses import replace
 from pathlib import Path
 
 from homepath.app.project import Project
-from homepath.bulk.kept import Kept
-from homepath.bulk.lists import Papers, site_files_of
-from homepath.bulk.looking import project_of
+from homepath.bulk.lists import NamedFiles, site_files_of
+from homepath.bulk.site_check import project_of
+from homepath.bulk.site_state import SiteState
 from homepath.bulk.state import open_state, state_file
 from homepath.core.dns.names import BadName, Name, absolute, shown
 from homepath.core.files.site_file import write_site
@@ -28,7 +28,7 @@ def open_from(path: Path, domain: str, now: float) -> Project:
     except BadName as error:
         raise BadInput(Problem(reason(error), key="DOMAIN", seen=domain[:80])) from error
     kept = _kept(path, name)
-    project = project_of(kept, site_files_of(kept.listed, Papers(), kept.site))
+    project = project_of(kept, site_files_of(kept.listed, NamedFiles(), kept.site))
     if kept.listed.own:
         return project.fresh(now)
 
@@ -47,7 +47,7 @@ def open_from(path: Path, domain: str, now: float) -> Project:
     return found
 
 
-def _kept(path: Path, name: Name) -> Kept:
+def _kept(path: Path, name: Name) -> SiteState:
     if not state_file(path).exists():
         hint = msg("opened.kept.hint", path=str(path))
         raise BadInput(Problem(msg("opened.kept"), str(path), hint=hint))

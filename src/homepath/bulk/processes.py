@@ -16,10 +16,10 @@ from threading import Lock, Thread
 from time import monotonic, sleep
 from typing import Any
 
-from homepath.bulk.kept import Kept, Result
-from homepath.bulk.workers import MOST_DEATHS, Batch, Ground, batch_size, batches, look_at_batch
+from homepath.bulk.site_state import Result, SiteState
+from homepath.bulk.workers import MOST_DEATHS, Batch, RunContext, batch_size, batches, check_batch
 from homepath.core.message import msg, reason
-from homepath.core.model.problems import BadInput, CouldNotLook, Problem
+from homepath.core.model.problems import BadInput, CouldNotCheck, Problem
 
 PATIENCE = 10
 """Seconds to find the scheduler, and again for its first worker."""
@@ -37,8 +37,8 @@ def check_address(address: str) -> None:
         raise BadInput(Problem(msg("cluster.check-address"), key="--cluster", seen=address[:80], hint=hint))
 
 
-def looked_at_by_cluster(kept: Iterator[Kept], ground: Ground, address: str, sites: int) -> Iterator[Result]:
-    """All `sites`, by the workers of the cluster. Raises BadInput without the extra, CouldNotLook without a cluster."""
+def checked_by_cluster(kept: Iterator[SiteState], ground: RunContext, address: str, sites: int) -> Iterator[Result]:
+    """All `sites`, by a cluster's workers. Raises BadInput without the extra, CouldNotCheck without a cluster."""
     try:
         distributed: Any = import_module("dask.distributed")
     except ImportError as error:
@@ -48,7 +48,7 @@ def looked_at_by_cluster(kept: Iterator[Kept], ground: Ground, address: str, sit
         client = distributed.Client(address, timeout=PATIENCE, set_as_default=False)
         client.wait_for_workers(1, timeout=PATIENCE)
     except (OSError, TimeoutError, ValueError) as error:
-        raise CouldNotLook(
+        raise CouldNotCheck(
             msg("cluster.looked-at-by-cluster-2", address=address, error=reason(error)),
             msg("cluster.looked-at-by-cluster-3"),
         ) from error
@@ -58,7 +58,7 @@ def looked_at_by_cluster(kept: Iterator[Kept], ground: Ground, address: str, sit
         futures = distributed.as_completed([], loop=client.loop)
 
         def submit(batch: Batch, deaths: int) -> None:
-            future = client.submit(look_at_batch, batch, pure=False, retries=0)
+            future = client.submit(check_batch, batch, pure=False, retries=0)
             under_way[future.key] = (batch, deaths)
             futures.add(future)
 
@@ -75,7 +75,7 @@ def looked_at_by_cluster(kept: Iterator[Kept], ground: Ground, address: str, sit
             elif deaths < MOST_DEATHS:
                 submit(batch, deaths + 1)
             else:
-                raise CouldNotLook(
+                raise CouldNotCheck(
                     msg("cluster.looked-at-by-cluster-4", failure=failure), msg("cluster.looked-at-by-cluster-5")
                 )
             future.release()
@@ -113,8 +113,8 @@ class _Worker:
         self.process.join(SILENT_FOR)
 
 
-def looked_at_by_processes(kept: Iterator[Kept], ground: Ground, count: int, sites: int) -> Iterator[Result]:
-    """All `sites`, by so many processes. Raises CouldNotLook where they die again and again."""
+def checked_by_processes(kept: Iterator[SiteState], ground: RunContext, count: int, sites: int) -> Iterator[Result]:
+    """All `sites`, by so many processes. Raises CouldNotCheck where they die again and again."""
     todo = enumerate(batches(kept, ground, count, batch_size(sites, count)))
     again: list[tuple[int, Batch]] = []
     deaths = 0
@@ -143,7 +143,7 @@ def looked_at_by_processes(kept: Iterator[Kept], ground: Ground, count: int, sit
                     again += worker.has.items()
                     deaths += 1
                     if deaths > MOST_DEATHS:
-                        raise CouldNotLook(
+                        raise CouldNotCheck(
                             msg("processes.looked-at-by-processes"), msg("processes.looked-at-by-processes-2")
                         ) from None
                     worker.dismiss()
@@ -180,7 +180,7 @@ def _work(line: Connection) -> None:
 
     def look(number: int, batch: Batch) -> None:
         try:
-            found: list[Result] | BaseException = look_at_batch(batch)
+            found: list[Result] | BaseException = check_batch(batch)
         except BaseException as error:
             found = error
         with one_at_a_time, suppress(OSError):

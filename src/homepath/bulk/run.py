@@ -8,10 +8,10 @@ from collections.abc import AsyncIterator, Callable, Iterator
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from homepath.bulk.kept import Kept, Result, Run
-from homepath.bulk.lists import Listed, Papers, checked, listed_in
+from homepath.bulk.lists import Listed, NamedFiles, checked, listed_in
+from homepath.bulk.site_state import Result, Run, SiteState
 from homepath.bulk.state import State
-from homepath.bulk.workers import Ground, looked_at_here
+from homepath.bulk.workers import RunContext, checked_here
 from homepath.core.message import msg
 from homepath.core.model.problems import BadInput, Problem
 from homepath.net.network_file import Network
@@ -75,7 +75,7 @@ def take_list(
 
     Raises BadInput where there is no list at all.
     """
-    papers = Papers()
+    papers = NamedFiles()
     bad = 0
     rows = 0
 
@@ -108,11 +108,11 @@ def take_list(
 
 
 def run(
-    state: State, network: Network, ground: Ground, asked: Asked, bad: int, tell: Callable[[Progress], None]
+    state: State, network: Network, ground: RunContext, asked: Asked, bad: int, tell: Callable[[Progress], None]
 ) -> Ran:
     """Check everything that this run is to check. Ctrl-C ends it, and what was checked is kept.
 
-    Raises BadInput where a cluster cannot have what it needs, CouldNotLook without a cluster.
+    Raises BadInput where a cluster cannot have what it needs, CouldNotCheck without a cluster.
     """
     if asked.cluster and state.has_own_journals():
         hint = msg("run.run.hint")
@@ -124,15 +124,13 @@ def run(
     meter = _Meter(of, resumed, tell)
     tell(meter.progress())
     if asked.cluster:
-        from homepath.bulk.processes import looked_at_by_cluster
+        from homepath.bulk.processes import checked_by_cluster
 
-        _write(state, this, looked_at_by_cluster(_sites(state, this, due), ground, asked.cluster, of - resumed), meter)
+        _write(state, this, checked_by_cluster(_sites(state, this, due), ground, asked.cluster, of - resumed), meter)
     elif asked.workers > 1:
-        from homepath.bulk.processes import looked_at_by_processes
+        from homepath.bulk.processes import checked_by_processes
 
-        _write(
-            state, this, looked_at_by_processes(_sites(state, this, due), ground, asked.workers, of - resumed), meter
-        )
+        _write(state, this, checked_by_processes(_sites(state, this, due), ground, asked.workers, of - resumed), meter)
     else:
         asyncio.run(_here(state, this, due, ground, meter))
     if meter.doubtful:
@@ -140,23 +138,23 @@ def run(
         asyncio.run(network.clock.sleep(SECOND_CHECK))
         meter.confirming = True
     for _ in range(MOST_LOST):  # so is what a person's command took over meanwhile
-        if not state.to_look_at(this, due, 1, None):
+        if not state.sites_to_check(this, due, 1, None):
             break
         asyncio.run(_here(state, this, due, ground, meter))
     state.end_run(this, network.clock.now())
     return Ran(this, bad)
 
 
-def _sites(state: State, run: Run, due: float | None) -> Iterator[Kept]:
+def _sites(state: State, run: Run, due: float | None) -> Iterator[SiteState]:
     """The sites to check, mixed."""
     after: tuple[int, str] | None = None
-    while some := state.to_look_at(run, due, AHEAD, after):
+    while some := state.sites_to_check(run, due, AHEAD, after):
         after = (some[-1][0], some[-1][1].listed.domain)
         yield from (kept for _, kept in some)
 
 
-async def _here(state: State, run: Run, due: float | None, ground: Ground, meter: _Meter) -> None:
-    results: AsyncIterator[Result] = looked_at_here(_sites(state, run, due), ground)
+async def _here(state: State, run: Run, due: float | None, ground: RunContext, meter: _Meter) -> None:
+    results: AsyncIterator[Result] = checked_here(_sites(state, run, due), ground)
     box = _Box(state, run, meter)
     try:
         async for each in results:

@@ -17,8 +17,8 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any, get_args
 
-from homepath.bulk.kept import Kept, Result, Run, prepare
 from homepath.bulk.lists import Listed
+from homepath.bulk.site_state import Result, Run, SiteState, prepare
 from homepath.core.contracts.many import Verdict
 from homepath.core.dns.names import Name
 from homepath.core.message import msg, reason
@@ -121,9 +121,9 @@ class State:
         ).fetchone()
         return int(left) + int(done), int(done)
 
-    def to_look_at(
+    def sites_to_check(
         self, run: Run, due: float | None, most: int, after: tuple[int, str] | None
-    ) -> list[tuple[int, Kept]]:
+    ) -> list[tuple[int, SiteState]]:
         """The next sites of a run, mixed, so that those of one host do not come together; `due`: only these."""
         where, values = self._of_run(run, due)
         rows = self._db.execute(
@@ -133,7 +133,7 @@ class State:
         ).fetchall()
         return [(row[0], self._sound(row[1:])) for row in rows]
 
-    def _sound(self, row: Sequence[Any]) -> Kept:
+    def _sound(self, row: Sequence[Any]) -> SiteState:
         """What a row says; a damaged cell is as if nothing were known of it, so that no row stops the others."""
         kept = _kept(row)
         fitting = replace(
@@ -193,7 +193,7 @@ class State:
             )
             self._pack(domain, journal, None)
 
-    def get(self, domain: Name) -> Kept | None:
+    def get(self, domain: Name) -> SiteState | None:
         row = self._db.execute(
             f"select {_KEPT} from sites left join packs using (domain)"  # noqa: S608 - ours
             " where listed = ? and sites.domain = ?",
@@ -241,7 +241,7 @@ class State:
         self._db.execute("insert or replace into facts values (?, ?)", (name, value))
         return bool(before != value)
 
-    def never_looked_at(self) -> int:
+    def never_checked(self) -> int:
         (count,) = self._db.execute(
             "select count(*) from sites where listed = ? and bad = 0 and line = ''", (self._listed,)
         ).fetchone()
@@ -276,9 +276,9 @@ def line_of(text: object, domain: Name) -> dict[str, Any] | None:
 _KEPT = "sites.domain, place, data, folder, file, own, turn, line, site, journal, recheck"
 
 
-def _kept(row: Sequence[Any]) -> Kept:
+def _kept(row: Sequence[Any]) -> SiteState:
     domain, place, data, folder, file, own, *more = row
-    return Kept(Listed(domain, place, data, folder, file, bool(own)), *more)
+    return SiteState(Listed(domain, place, data, folder, file, bool(own)), *more)
 
 
 @contextmanager

@@ -12,9 +12,9 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from homepath.bulk.kept import Kept, Result
-from homepath.bulk.lists import Papers
-from homepath.bulk.looking import look_at
+from homepath.bulk.lists import NamedFiles
+from homepath.bulk.site_check import check_site
+from homepath.bulk.site_state import Result, SiteState
 from homepath.core.message import msg
 from homepath.core.model.problems import BadInput, Problem
 from homepath.files import read_octets, read_text
@@ -36,7 +36,7 @@ MOST_DEATHS = 5
 
 
 @dataclass(frozen=True, slots=True)
-class Ground:
+class RunContext:
     """What every worker is on: the network, and the files that it names, as octets, for workers elsewhere.
 
     `key`: the same for all batches of a run, so that a worker goes on with what it shares and with its pace.
@@ -48,15 +48,15 @@ class Ground:
     key: str = field(default_factory=lambda: secrets.token_hex(8))
 
 
-def ground_of(network: Network) -> Ground:
+def run_context_of(network: Network) -> RunContext:
     """Raises BadInput where a file that the network file names cannot be read."""
     bundle = read_octets(network.certificates, msg("file.certificates")) if network.certificates else None
     named = network.bootstrap if network.bootstrap and "://" not in network.bootstrap else None
     bootstrap = read_text(Path(named), named) if named else None
-    return Ground(network, bundle, bootstrap)
+    return RunContext(network, bundle, bootstrap)
 
 
-def commons_of(ground: Ground, workers: int) -> Commons:
+def commons_of(ground: RunContext, workers: int) -> Commons:
     """What the checks of one worker share. To be called inside its event loop."""
     network = ground.network
     resolvers = set()
@@ -86,15 +86,15 @@ def _anchors(bundle: bytes) -> list[X509]:
         raise BadInput(Problem(msg("workers.anchors"), hint=hint)) from error
 
 
-async def looked_at_here(sites: Iterator[Kept], ground: Ground) -> AsyncIterator[Result]:
+async def checked_here(sites: Iterator[SiteState], ground: RunContext) -> AsyncIterator[Result]:
     """Every site, so many at one moment, results as they come."""
-    commons, papers = commons_of(ground, 1), Papers()
+    commons, papers = commons_of(ground, 1), NamedFiles()
     found: asyncio.Queue[Result | None] = asyncio.Queue()
 
     async def look() -> None:
         try:
             for kept in sites:
-                await found.put(await look_at(kept, papers, ground.network, commons))
+                await found.put(await check_site(kept, papers, ground.network, commons))
         finally:
             found.put_nowait(None)
 
@@ -140,9 +140,9 @@ def collecting_seldom() -> Iterator[None]:
 class Batch:
     """Sites for one worker, with the briefs and notations that they name. `workers`: how many share the pace now."""
 
-    ground: Ground
-    sites: tuple[Kept, ...]
-    papers: Papers
+    ground: RunContext
+    sites: tuple[SiteState, ...]
+    papers: NamedFiles
     workers: int
 
 
@@ -161,9 +161,9 @@ class _Station:
         commons = self.commons[1]
         commons.pace.become(batch.ground.network.paces.shared_by(batch.workers))
 
-        async def one(kept: Kept) -> Result:
+        async def one(kept: SiteState) -> Result:
             async with self.limit:
-                return await look_at(kept, batch.papers, batch.ground.network, commons)
+                return await check_site(kept, batch.papers, batch.ground.network, commons)
 
         with collecting_seldom():
             return list(await asyncio.gather(*(one(kept) for kept in batch.sites)))
@@ -173,7 +173,7 @@ _station: _Station | None = None
 _only_one = threading.Lock()
 
 
-def look_at_batch(batch: Batch) -> list[Result]:
+def check_batch(batch: Batch) -> list[Result]:
     """All sites of a batch, in this process."""
     global _station
     with _only_one:
@@ -187,8 +187,8 @@ def batch_size(sites: int, workers: int) -> int:
     return max(2, min(BATCH, sites // (6 * max(1, workers))))
 
 
-def batches(sites: Iterator[Kept], ground: Ground, workers: int, size: int) -> Iterator[Batch]:
+def batches(sites: Iterator[SiteState], ground: RunContext, workers: int, size: int) -> Iterator[Batch]:
     """The sites, so many at a time, with just the papers that they name."""
-    papers = Papers()
+    papers = NamedFiles()
     while some := tuple(kept for _, kept in zip(range(size), sites, strict=False)):
         yield Batch(ground, some, papers.named_by([(kept.listed, kept.site) for kept in some]), workers)

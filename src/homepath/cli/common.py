@@ -95,7 +95,7 @@ class Common:
         return replace(network, clock=SetClock(file, lambda: load_network(file).clock, clock))
 
     def surveyed(self) -> tuple[Project, Network]:
-        """The same once a survey is known: without one, nothing can be judged. Raises CouldNotLook."""
+        """The same once a survey is known: without one, nothing can be judged. Raises CouldNotCheck."""
         from homepath.app.survey import survey
 
         project, network = self.online()

@@ -7,7 +7,7 @@ import errno
 import sys
 
 from homepath.cli import status
-from homepath.core.model.problems import BadInput, CouldNotLook, HomePathError, Problem, Refused
+from homepath.core.model.problems import BadInput, CouldNotCheck, HomePathError, Problem, Refused
 from homepath.core.model.visible import visible
 from homepath.core.wording.say import say
 
@@ -26,9 +26,9 @@ def report_failure(error: HomePathError) -> int:
             _say(_problem(problem))
         return status.BAD_INPUT
     _say(visible(_sentence(say(error.message))))
-    if isinstance(error, Refused | CouldNotLook) and error.hint:
+    if isinstance(error, Refused | CouldNotCheck) and error.hint:
         _say(f"  What to do: {visible(say(error.hint))}")
-    return status.COULD_NOT_CHECK if isinstance(error, CouldNotLook) else status.WRONG
+    return status.COULD_NOT_CHECK if isinstance(error, CouldNotCheck) else status.WRONG
 
 
 def report_unforeseen(error: Exception) -> int:

@@ -37,19 +37,19 @@ def world_in(folder: Path, domain: Name) -> str:
 
 def read_evidence(journal: Journal, domain: Name, now: float) -> Evidence:
     found = Evidence(
-        survey=journal.last_look("survey", domain, Survey),
+        survey=journal.last_check("survey", domain, Survey),
         contents=tuple(replace(each, first_at=min(each.first_at, now)) for each in journal.contents(domain)),
-        spread=journal.last_look("watch", domain, Spread),
-        visit=journal.last_look("visit", domain, Visit),
-        edge=journal.last_look("edge", domain, EdgeSeen),
+        spread=journal.last_check("watch", domain, Spread),
+        visit=journal.last_check("visit", domain, Visit),
+        edge=journal.last_check("edge", domain, EdgeSeen),
         hsts=hsts_in_force(journal.looks("hsts", domain, HstsSeen, MOST_HSTS), now),
         told={step: min(at, now) for step, at in journal.told(domain).items()},
         remembered=journal.steps(domain),
-        visited_before=journal.was_looked("visit", domain),
-        transfer_tried=journal.was_looked("transfer", domain),
+        visited_before=journal.was_checked("visit", domain),
+        transfer_tried=journal.was_checked("transfer", domain),
         sent=journal.sent(domain),
-        compared=journal.last_look("compare", domain, Compared),
-        whole_seen=journal.was_looked("whole", domain),
+        compared=journal.last_check("compare", domain, Compared),
+        whole_seen=journal.was_checked("whole", domain),
         job_since=journal.last_change_of("job", domain)[0],
     )
     arrived = journal.last_change_of("arrived", domain)[0]

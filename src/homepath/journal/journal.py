@@ -22,7 +22,7 @@ from homepath.core.dns.names import Name
 from homepath.core.dns.records import Key, RecordSet
 from homepath.core.message import Message, msg, reason
 from homepath.core.model.acts import SendState, Update
-from homepath.core.model.evidence import Content, Heard, Source, VerdictChange
+from homepath.core.model.evidence import Content, Observation, Source, VerdictChange
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.steps import Step
 from homepath.core.model.survey import Role
@@ -90,10 +90,10 @@ class Journal:
                 self.left_out.append(msg("journal.left-out", row=row_kind, why=reason(error)))
         return found
 
-    def record_look(self, at: float, kind: str, domain: Name, words: str, value: object) -> None:
+    def record_check(self, at: float, kind: str, domain: Name, words: str, value: object) -> None:
         """Keep a check: one line of words for the log, and the value itself."""
         with transaction(self._db):
-            self._add_look(at, kind, domain, words, value)
+            self._add_check(at, kind, domain, words, value)
 
     def record_watch(
         self,
@@ -101,7 +101,7 @@ class Journal:
         domain: Name,
         verdict: str,
         value: object,
-        heard: Sequence[Heard],
+        heard: Sequence[Observation],
         verdicts: Iterable[VerdictChange],
     ) -> None:
         """Keep a check of `watch` whole: its value, every answer, and the verdicts that differ from before."""
@@ -109,7 +109,7 @@ class Journal:
             (each.answer.at, domain, *each.key, each.vantage, each.role, answer_text(each.answer)) for each in heard
         ]
         with transaction(self._db):
-            self._add_look(at, "watch", domain, verdict, value)
+            self._add_check(at, "watch", domain, verdict, value)
             self._db.executemany(
                 "insert into heard (at, domain, name, type, vantage, role, answer) values (?, ?, ?, ?, ?, ?, ?)", rows
             )
@@ -122,7 +122,7 @@ class Journal:
                         (each.at, domain, *each.key, each.verdict, each.settled_by),
                     )
 
-    def _add_look(self, at: float, kind: str, domain: Name, words: str, value: object) -> None:
+    def _add_check(self, at: float, kind: str, domain: Name, words: str, value: object) -> None:
         self._db.execute(
             "insert into looks (at, kind, domain, verdict, body, stored) values (?, ?, ?, ?, '{}', ?)",
             (at, kind, domain, words, stored(value)),
@@ -133,7 +133,7 @@ class Journal:
             (kind, domain, kind, domain, MOST_OF.get(kind, MOST_VALUES)),
         )
 
-    def last_look(self, kind: str, domain: Name, shape: type[T]) -> T | None:
+    def last_check(self, kind: str, domain: Name, shape: type[T]) -> T | None:
         """The last check of a kind that still has its value. Raises BadInput for one that a newer version wrote."""
         return next(self._values(kind, domain, shape, f"order by id desc limit {MOST_BAD:d}"), None)
 
@@ -152,7 +152,7 @@ class Journal:
         except NewerShape as error:
             raise BadInput(Problem(msg("journal.values", kind=kind), FILE, hint=msg("journal.values.hint"))) from error
 
-    def was_looked(self, kind: str, domain: Name) -> bool:
+    def was_checked(self, kind: str, domain: Name) -> bool:
         """Whether there was ever a check of this kind."""
         return (
             self._db.execute("select 1 from looks where kind = ? and domain = ?", (kind, domain)).fetchone() is not None
@@ -170,7 +170,7 @@ class Journal:
         """Keep that the person said a step is done."""
         with transaction(self._db):
             self._db.execute("insert into told (at, domain, step) values (?, ?, ?)", (at, domain, step))
-            self._add_look(at, "done", domain, step, {})
+            self._add_check(at, "done", domain, step, {})
 
     def told(self, domain: Name) -> dict[str, float]:
         """What the person said is done, by step id, with the last time they said so."""
@@ -193,7 +193,7 @@ class Journal:
         except NewerShape:
             return ()
 
-    def heard(self, domain: Name, since: float) -> list[Heard]:
+    def heard(self, domain: Name, since: float) -> list[Observation]:
         """Every answer from `since` on, oldest first; of very many the newest."""
         rows = self._db.execute(
             "select at, name, type, vantage, role, answer from (select * from heard where domain = ? and at >= ?"
@@ -203,7 +203,7 @@ class Journal:
         return self._sound(
             "answer",
             rows.fetchall(),
-            lambda at, name, rrtype, vantage, role, text: Heard(
+            lambda at, name, rrtype, vantage, role, text: Observation(
                 key_of(name, rrtype), text_of(vantage), cast(Role, one_of(role, Role)), answer_from(text, moment(at))
             ),
         )

@@ -91,7 +91,7 @@ class Commons:
     def __post_init__(self) -> None:
         self.asker = Asker(self.network)
 
-    def look_at(self, domain: Name) -> Shared:
+    def check_site(self, domain: Name) -> Shared:
         """What one check of one domain shares with the others."""
         return Shared(SharingAsker(self, domain), spread=(domain, zlib.crc32(domain.encode())), store=self.store)
 
@@ -170,7 +170,7 @@ class SharingAsker(Asker):
             await finished
         return found
 
-    def heard_as_before(self, checking: Checking, octets: bytes) -> None:
+    def answered_as_before(self, checking: Checking, octets: bytes) -> None:
         self._commons.pace.went(checking.place, True, self)
         self._unread.append((checking, octets))
 
@@ -270,12 +270,12 @@ class SharingAsker(Asker):
             self.heard(checking, checking.read(octets))
         self._unread.clear()
 
-    def before_a_whole_look(self) -> None:
+    def before_full_check(self) -> None:
         """What was answered stays good for it; what was not answered is asked again when it is wanted."""
         self.read_what_came()
         self.own = {key: answer for key, answer in self.own.items() if answer.usable}
 
-    def after_a_look(self) -> None:
+    def after_check(self) -> None:
         """What was not read is not wanted any more; each response knows this asker, so they would keep each other."""
         self._unread.clear()
 
@@ -310,7 +310,7 @@ class Checking(Asking):
             return
         if not is_quiet(self.sharing.network):
             self.say("as before")
-        self.sharing.heard_as_before(self, octets)
+        self.sharing.answered_as_before(self, octets)
         self.told(None)
 
     def tell(self, answer: Answer) -> None:

@@ -14,7 +14,7 @@ import dns.rrset
 from homepath.core.dns.answers import Answer, Question, Trouble
 from homepath.core.dns.records import RecordSet
 from homepath.core.dns.walk import Cut
-from homepath.core.dns.zone_answers import untold
+from homepath.core.dns.zone_answers import unanswered_why
 from homepath.core.message import Text, msg
 from homepath.core.model.survey import Chain
 from homepath.net.asker import Asker
@@ -33,7 +33,7 @@ async def check_signatures(asker: Asker, cut: Cut) -> Chain:
     section 5.2).
     """
     above = await asker.ask_all([(Question(cut.zone, "DS"), server) for server in cut.parents])
-    silent = untold(above, cut.above) if above else Trouble("silent", cut.above)
+    silent = unanswered_why(above, cut.above) if above else Trouble("silent", cut.above)
     if silent is not None:
         return Chain("unknown", None, msg("signatures.no-ds-answer"), silent)
     promised = next((found for answer in above if (found := answer.found(cut.zone, "DS"))), None)

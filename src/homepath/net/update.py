@@ -21,7 +21,7 @@ from homepath.core.dns.names import Name
 from homepath.core.dns.records import RecordSet
 from homepath.core.files.key_file import TsigKey
 from homepath.core.message import Text, msg, reason
-from homepath.core.model.problems import CouldNotLook, NotSent, Refused
+from homepath.core.model.problems import CouldNotCheck, NotSent, Refused
 from homepath.core.plan.plan import Update
 from homepath.net.network_file import Network, OffLimits
 from homepath.net.streams import exchange_octets
@@ -142,7 +142,7 @@ def _rdataset(record: RecordSet, ttl: int) -> dns.rdataset.Rdataset:
 
 
 async def send_update(update: Update, key: TsigKey, server: Server, network: Network, patience: float = 10.0) -> None:
-    """Send over TCP and read the verdict. Raises Refused when nothing was changed, CouldNotLook when unknown."""
+    """Send over TCP and read the verdict. Raises Refused when nothing was changed, CouldNotCheck when unknown."""
     message = build(update, key)
     try:
         place = network.place(server.address, server.port)
@@ -162,13 +162,13 @@ async def send_update(update: Update, key: TsigKey, server: Server, network: Net
     except Refused:
         raise
     except Exception as error:  # whatever comes back, or does not, the update may have been carried out
-        raise CouldNotLook(msg("update.send-update-6", why=of_trouble(_trouble(error, server))), LOOK) from error
+        raise CouldNotCheck(msg("update.send-update-6", why=of_trouble(_trouble(error, server))), LOOK) from error
     if answer.opcode() != dns.opcode.UPDATE or answer.id != message.id:
-        raise CouldNotLook(msg("update.send-update-7", place=server.place), LOOK)
+        raise CouldNotCheck(msg("update.send-update-7", place=server.place), LOOK)
     code = dns.rcode.to_text(answer.rcode())
     if code == "NOERROR":
         if not answer.had_tsig:
-            raise CouldNotLook(msg("update.send-update-8", place=server.place), LOOK)
+            raise CouldNotCheck(msg("update.send-update-8", place=server.place), LOOK)
         return
     raise _refusal(code, update, server)
 

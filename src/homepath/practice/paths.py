@@ -12,7 +12,7 @@ from typing import Any
 
 from homepath.core.dns.names import ROOT, Name, is_within
 from homepath.core.dns.records import RecordSet
-from homepath.core.model.problems import BadInput, CouldNotLook, Problem
+from homepath.core.model.problems import BadInput, CouldNotCheck, Problem
 from homepath.practice.zones import Reply, ZoneId, Zones, reply
 
 STATE_FILE = "world.json"
@@ -20,7 +20,7 @@ STATE_FILE = "world.json"
 
 
 def do(folder: Path, deed: str, **asked: Any) -> dict[str, Any]:
-    """Ask the world that is open in `folder`. Raises BadInput when it says no, CouldNotLook when none is open."""
+    """Ask the world that is open in `folder`. Raises BadInput when it says no, CouldNotCheck when none is open."""
     try:
         state = json.loads((folder / STATE_FILE).read_text(encoding="utf-8"))
         connection = http.client.HTTPConnection("127.0.0.1", int(state["control"]), timeout=10)
@@ -29,7 +29,7 @@ def do(folder: Path, deed: str, **asked: Any) -> dict[str, Any]:
         response = connection.getresponse()
         answer = dict(json.loads(response.read(1_000_000)))
     except (OSError, ValueError, KeyError, http.client.HTTPException) as error:
-        raise CouldNotLook(
+        raise CouldNotCheck(
             f"no practice world is open in {folder}", "Open one with `homepath practice open` in another terminal."
         ) from error
     if response.status != 200:

@@ -11,7 +11,7 @@ from markupsafe import Markup
 
 from homepath.core.dns.names import Name, shown
 from homepath.core.model.forecast import Forecast
-from homepath.core.propagation.readings import LookShares, spans_of
+from homepath.core.propagation.readings import CheckShares, spans_of
 from homepath.core.wording.say import say
 from homepath.core.wording.times import lasting, utc_words
 from homepath.core.wording.visit_words import gap_words, left_out
@@ -100,7 +100,7 @@ _BANDS = (
 )
 
 
-def draw_spread_so_far(looks: Sequence[LookShares], domain: Name, now: float, path: Path) -> None:
+def draw_spread_so_far(looks: Sequence[CheckShares], domain: Name, now: float, path: Path) -> None:
     """Draw into `path`; at least one check is needed."""
     import matplotlib.dates as mdates
 

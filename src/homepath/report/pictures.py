@@ -20,7 +20,7 @@ from homepath.core.model.forecast import Outlook
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.times import bounded
 from homepath.core.model.visits import Certificate, Way
-from homepath.core.propagation.readings import LookShares, Span
+from homepath.core.propagation.readings import CheckShares, Span
 from homepath.files import write_octets
 
 if TYPE_CHECKING:
@@ -117,7 +117,7 @@ def _drawing(inside: Markup, width: float, height: float, kind: str) -> Markup:
     )
 
 
-def spread_picture(spans: Sequence[Span], looks: Sequence[LookShares], deadline: float | None) -> Markup:
+def spread_picture(spans: Sequence[Span], looks: Sequence[CheckShares], deadline: float | None) -> Markup:
     """What the resolvers said over time; what no one saw is hatched; each check a tick, the deadline a line."""
     begin = looks[0].at
     end = max([each.end for each in spans] + [looks[-1].at, begin + 60] + ([deadline] if deadline else []))

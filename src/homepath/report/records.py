@@ -16,7 +16,7 @@ from homepath.core.model.plan import Change, Plan
 from homepath.core.model.steps import Assessment
 from homepath.core.model.times import bounded
 from homepath.core.plan.plan import applied
-from homepath.core.propagation.readings import LookShares
+from homepath.core.propagation.readings import CheckShares
 from homepath.core.site.case import Case
 from homepath.core.wording.say import say
 
@@ -34,7 +34,7 @@ class Facts:
     host: str
     now: float
     jobs: tuple[Job, ...] = ()
-    looks: tuple[LookShares, ...] = ()
+    looks: tuple[CheckShares, ...] = ()
     forecast: Forecast | None = None
 
 
@@ -101,7 +101,7 @@ def _state(change: Change | None, anything: bool) -> str:
     return {"add": "to enter", "replace": "to change", "remove": "to delete"}.get(change.move, "correct")
 
 
-def kept_words(facts: Facts) -> str:
+def keep_words(facts: Facts) -> str:
     """What stays untouched, counted."""
     kept = [change for change in facts.plan.changes if change.move == "keep" and change.type not in ("SOA", "NS")]
     mail = [change for change in kept if "mail" in change.purpose]

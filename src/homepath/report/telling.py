@@ -21,7 +21,7 @@ from homepath.core.wording.visit_words import certificate_words, certificates_of
 from homepath.core.wording.words import TITLES
 from homepath.report.figures import Drawn, forecast_drawn, spread_drawn
 from homepath.report.pictures import certificate_picture, way_picture
-from homepath.report.records import Facts, Row, kept_words, record_rows, to_keep
+from homepath.report.records import Facts, Row, keep_words, record_rows, to_keep
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,7 +162,7 @@ def told(facts: Facts) -> Page:
         findings=_groups(rest),
         steps=tuple((line, _time(line.step)) for line in top.steps),
         records=tuple(record_rows(facts)),
-        stays=kept_words(facts),
+        stays=keep_words(facts),
         ways_words=verdict_words(visit) if visit else "",
         ways=tuple(WayLine(way.url, now_words(way), way_picture(way)) for way in (visit.ways if visit else ())),
         certificates=tuple(_locks(facts)),

@@ -22,7 +22,7 @@ from typing import Any
 import pytest
 
 import homepath.core
-from homepath.app.next import NextSeen, find_next
+from homepath.app.next import NextResult, find_next
 from homepath.app.project import Project, open_project
 from homepath.core.dns.answers import Answer, Question, Server
 from homepath.core.dns.walk import Cut
@@ -161,7 +161,7 @@ class _Still:
         return self.at
 
 
-def replayed(case: Recorded, folder: Path) -> tuple[Project, NextSeen, set[str]]:
+def replayed(case: Recorded, folder: Path) -> tuple[Project, NextResult, set[str]]:
     """What `next` finds, the project after it, and what it asked. The site's folder has no neighbours that count."""
     folder = folder / "around" / "own"
     folder.mkdir(parents=True)

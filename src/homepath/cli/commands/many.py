@@ -61,7 +61,7 @@ def many(
     from homepath.bulk.processes import check_address
     from homepath.bulk.run import Asked, run, take_list
     from homepath.bulk.state import alone, open_state
-    from homepath.bulk.workers import ground_of
+    from homepath.bulk.workers import run_context_of
     from homepath.cli.common import said
     from homepath.cli.show.many import Filter, ProgressLine, check_filter, print_rows, say_stopped
     from homepath.net.network_file import load_network
@@ -77,7 +77,7 @@ def many(
     where = load_network(network)
     if verbose:
         where = replace(where, trace=said)
-    ground = ground_of(where)
+    ground = run_context_of(where)
     check_list(list_file)
     progress = ProgressLine(quiet=changed)
     with alone(list_file), open_state(list_file) as state:

@@ -13,7 +13,7 @@ from homepath.cli.common import Common, about_a_site
 from homepath.core.wording.say import say
 
 if TYPE_CHECKING:
-    from homepath.app.next import NextSeen
+    from homepath.app.next import NextResult
     from homepath.app.project import Project
     from homepath.cli.show.paper import Paper
     from homepath.core.model.steps import Assessment
@@ -150,14 +150,14 @@ def _follow(project: Project, where: Network, common: Common, follow: bool, then
     raise typer.Exit(COULD_NOT_CHECK if signals.failed else found.exit)
 
 
-def _look(project: Project, where: Network) -> NextSeen:
+def _look(project: Project, where: Network) -> NextResult:
     from homepath.app.next import find_next
     from homepath.cli.common import run
 
     return run(find_next(project, where), "Checking everything ...")
 
 
-def _ask(project: Project, where: Network, seen: NextSeen, plain: bool) -> NextSeen:
+def _ask(project: Project, where: Network, seen: NextResult, plain: bool) -> NextResult:
     """On a terminal, whoever is asked to do what cannot be seen is asked whether it is done already."""
     from homepath.app.decide import say_done
     from homepath.cli.show.next import show_next

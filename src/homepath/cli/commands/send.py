@@ -46,7 +46,7 @@ def send(
     from homepath.cli.common import print_json, run
     from homepath.core.contracts.changes import not_sent_json, send_json
     from homepath.core.files.key_file import read_key_file
-    from homepath.core.model.problems import BadInput, CouldNotLook, Problem, Refused
+    from homepath.core.model.problems import BadInput, CouldNotCheck, Problem, Refused
     from homepath.files import read_text
 
     project, where = common.online()
@@ -85,7 +85,7 @@ def send(
         raise typer.Exit(before.exit)
     try:
         sent = run(station.send(project, update, changes, secret, place, where, side))
-    except (Refused, CouldNotLook) as error:
+    except (Refused, CouldNotCheck) as error:
         if common.json:
             state: Literal["refused", "unknown"] = "refused" if isinstance(error, Refused) else "unknown"
             print_json(not_sent_json(project.domain, state, place.name, changes), before)

@@ -95,7 +95,7 @@ def _for_new_side(project: Project, form: str) -> str:
     """The whole zone that is to begin at the new nameservers: as a file, or as a letter to a support desk."""
     from homepath.core.dns.names import shown
     from homepath.core.model.problems import BadInput, Problem
-    from homepath.core.plan.new_zone import due, stays_behind, zone_file
+    from homepath.core.plan.new_zone import due, left_out_of_new_zone, zone_file
     from homepath.report.letter import as_zone, letter_to_support
 
     over = project.wanted.hand_over
@@ -106,7 +106,9 @@ def _for_new_side(project: Project, form: str) -> str:
         return as_zone(zone_file(project.case))
     dues = [each for each in due(project.case) if each.kind != "theirs"]
     notation = project.notation_at("new DNS host")
-    return letter_to_support(project.domain, over.host, over.servers, dues, stays_behind(project.case), notation)
+    return letter_to_support(
+        project.domain, over.host, over.servers, dues, left_out_of_new_zone(project.case), notation
+    )
 
 
 def _json(project: Project, steps: list[Entering], assessment: Assessment) -> str:
@@ -130,7 +132,7 @@ def _text(project: Project, steps: list[Entering], form: str, plain: bool, asses
     from homepath.app.entering import jobs_of
     from homepath.cli.show.paper import paper, show_site
     from homepath.cli.show.sheet import show_other_act, show_sheet
-    from homepath.core.plan.new_zone import stays_behind
+    from homepath.core.plan.new_zone import left_out_of_new_zone
     from homepath.core.plan.plan import applied, changes_of
     from homepath.report.letter import as_csv, as_markdown, as_zone, letter_of_jobs
     from homepath.report.sheet_html import as_page
@@ -158,7 +160,7 @@ def _text(project: Project, steps: list[Entering], form: str, plain: bool, asses
         show_other_act(sheet, assessment, project.brief.builder, notation.host)
     elif len(steps) == 1:
         new = where != project.side_now
-        behind = list(stays_behind(project.case)) if new else []
+        behind = list(left_out_of_new_zone(project.case)) if new else []
         show_sheet(sheet, domain, jobs, notation, steps[0].before, steps[0].wait, behind, new)
     else:
         for each in steps:

@@ -28,8 +28,8 @@ from homepath.core.wording.words import STANDS_ORDER, stands, what_next
 if TYPE_CHECKING:
     from homepath.bulk.run import Progress
 if TYPE_CHECKING:
-    from homepath.bulk.kept import Run
     from homepath.bulk.run import Ran
+    from homepath.bulk.site_state import Run
     from homepath.bulk.state import State
 
 
@@ -222,7 +222,7 @@ def _table(state: State, ran: Ran, chosen: Filter, sheet: Paper, path: Path) -> 
     sheet.say(f"{total} {'domain' if total == 1 else 'domains'} in {path.name}: {', '.join(parts) or 'none'}.")
     if ran.bad:
         sheet.say(f"{ran.bad} {'row' if ran.bad == 1 else 'rows'} of the list cannot be used; they are named above.")
-    never = state.never_looked_at()
+    never = state.never_checked()
     if never:
         sheet.say(f"{never} were not checked yet.")
     if not shown:

@@ -46,7 +46,7 @@ class Done:
 
 @dataclass(frozen=True, slots=True)
 class Undone:
-    """Was done, and is no longer; a mending step of its own comes first."""
+    """Was done, and is no longer; a repairs step of its own comes first."""
 
     since: float
     why: Text

@@ -1,4 +1,4 @@
-"""Steps at the DNS host: lowering TTLs, entering, mending, forwarding, waiting for caches, raising TTLs again."""
+"""Steps at the DNS host: lowering TTLs, entering, repairs, forwarding, waiting for caches, raising TTLs again."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from homepath.core.message import Text, msg, records_named
 from homepath.core.model.acts import BuilderStep, Enter, Forward, Wait
 from homepath.core.model.evidence import earlier_copies, right_since_seen
 from homepath.core.model.findings import Finding
-from homepath.core.model.plan import Change, Meant
+from homepath.core.model.plan import Change, DesiredSet
 from homepath.core.plan.difference import low_ttl
 from homepath.core.plan.plan import absent_ttl
 from homepath.core.site.wanted import USUAL_TTL
@@ -70,7 +70,7 @@ def _wait_ttl(view: View, longest: int, still_high: bool, left_out: bool) -> Dra
     ends = [
         copy.dies
         for record in _old_sets(view)
-        for copy in earlier_copies(view.evidence.contents, Meant(record.name, record.type))
+        for copy in earlier_copies(view.evidence.contents, DesiredSet(record.name, record.type))
         if copy.ttl > record.ttl and not copy.absent
     ]
     until = max(ends, default=None)
@@ -95,7 +95,7 @@ def _wait_ttl(view: View, longest: int, still_high: bool, left_out: bool) -> Dra
 
 
 def enter(view: View) -> Iterator[Draft]:
-    """The entry of everything that is wanted; where it was right before and is no longer, mending comes first."""
+    """The entry of everything that is wanted; where it was right before and is no longer, repairs comes first."""
     act = enter_act(view.work, view.host_side)
     was = view.was("enter")
     lost = bool(view.work) and was is not None and was.state in ("done", "undone") and _was_right(view)
@@ -200,7 +200,7 @@ def forward(view: View, late: bool = False) -> Iterator[Draft]:
         told = view.told(f"forward:{shown(name)}")
         stands: Standing = Open(Forward(name, view.case.wanted.primary_url))
         if entered or arrived:
-            at = Meant(name, "A", tuple(known & leads))
+            at = DesiredSet(name, "A", tuple(known & leads))
             stands = Done(right_since_seen(view.evidence.contents, at) if at.values and not before else None)
         elif told is not None and not known and not ways:
             stands = Done(told, "told")

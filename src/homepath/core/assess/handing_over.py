@@ -267,7 +267,7 @@ def _website_missing(view: View, compared: Compared) -> Decide:
     )
 
 
-def website_late(view: View) -> Open | None:
+def builder_adds_site_later(view: View) -> Open | None:
     """After the switch the website's records are the builder's to make: waited for, then asked about; no one else can
     enter them. What did not answer is not missing."""
     over, since = view.over, view.switched_at

@@ -12,7 +12,7 @@ from homepath.core.dns.records import RecordSet
 from homepath.core.message import msg
 from homepath.core.model.acts import Choice, Decide
 from homepath.core.model.plan import Place
-from homepath.core.plan.new_zone import must_come_along
+from homepath.core.plan.new_zone import is_carried_over
 
 
 def place_of_new(view: View) -> Place:
@@ -47,7 +47,7 @@ def assigned(view: View) -> Iterator[Draft]:
 
 def to_carry(view: View) -> list[RecordSet]:
     """Everything that the new nameservers must give too."""
-    return [record for record in view.case.zone if must_come_along(view.case, record)]
+    return [record for record in view.case.zone if is_carried_over(view.case, record)]
 
 
 def unseen_choices(view: View, unseen: Iterable[Unanswered], again: Sequence[str]) -> list[Choice]:

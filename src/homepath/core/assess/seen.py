@@ -10,7 +10,7 @@ from homepath.core.dns.records import Key, RecordSet, Zone
 from homepath.core.message import Text, msg
 from homepath.core.model.acts import Where
 from homepath.core.model.evidence import Content, Evidence, new_side_zone, right_since_seen
-from homepath.core.model.plan import PURPOSES, Change, Meant, Plan
+from homepath.core.model.plan import PURPOSES, Change, DesiredSet, Plan
 from homepath.core.model.steps import Step
 from homepath.core.model.survey import Compared, RecordCompared
 from homepath.core.plan.difference import in_use
@@ -120,7 +120,7 @@ class Seen:
         return tuple(change for change in self.plan.work if change.type != "NS" or change.name != self.case.domain)
 
     @cached_property
-    def meant(self) -> tuple[Meant, ...]:
+    def meant(self) -> tuple[DesiredSet, ...]:
         """Everything that the whole job sets or removes."""
         return job(self.case, self.plan.changes)
 
@@ -151,11 +151,11 @@ class Seen:
         """From when on the parent was seen to name the new nameservers; None where it does not. Unix seconds."""
         if self.over is None or not self.handed_over:
             return None
-        seen = right_since_seen(self.said_at_source, Meant(self.case.domain, "NS", self.over.servers))
+        seen = right_since_seen(self.source_contents, DesiredSet(self.case.domain, "NS", self.over.servers))
         return self.now if seen is None else seen
 
     @property
-    def said_at_source(self) -> Sequence[Content]:
+    def source_contents(self) -> Sequence[Content]:
         """Whose word decides: the zone's own servers, or the parent's where the nameservers change."""
         if not self.by_servers:
             return self.evidence.contents

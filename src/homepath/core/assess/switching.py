@@ -14,7 +14,7 @@ from homepath.core.dns.records import RecordSet
 from homepath.core.message import Text, msg
 from homepath.core.model.acts import AddDs, BuilderStep, NameServers, RemoveDs, Wait
 from homepath.core.model.evidence import earlier_copies, right_since_seen
-from homepath.core.model.plan import Meant
+from homepath.core.model.plan import DesiredSet
 from homepath.core.plan.going_back import former_servers
 from homepath.core.site.zone_facts import nameservers_before
 
@@ -27,7 +27,7 @@ PARENTS_FOLLOW = (600, 86400)
 def remove_ds(view: View) -> Iterator[Draft]:
     """The signature key at the parent goes first: with it, checking resolvers refuse the new servers' answers."""
     signed = _signed(view)
-    gone = Meant(view.case.domain, "DS")
+    gone = DesiredSet(view.case.domain, "DS")
     copies = earlier_copies(view.evidence.contents, gone)
     if (not signed and not copies) or (signed and view.handed_over and not _broken(view)):
         return
@@ -109,7 +109,7 @@ def switched_too_early(view: View) -> Iterator[Draft]:
     )
 
 
-def changed_unasked(view: View) -> Iterator[Draft]:
+def nameservers_changed(view: View) -> Iterator[Draft]:
     """The registrar names other nameservers than before, and something is lost by it: back to the former ones first,
     or everything else would be typed where no one asks."""
     before, key = nameservers_before(view.case), "mend:name-servers"
@@ -144,7 +144,7 @@ def name_servers(view: View) -> Draft:
         # the steps before see to that; whatever they missed, no one is sent to servers that are not ready
         stands = Open(BuilderStep(msg("not-ready.title"), msg("name-servers.instruction")))
     if view.handed_over:
-        since = right_since_seen(view.said_at_source, Meant(view.case.domain, "NS", servers))
+        since = right_since_seen(view.source_contents, DesiredSet(view.case.domain, "NS", servers))
         stands = Done(since)
         wait = _parents_wait(view, since)
         if wait is not None:

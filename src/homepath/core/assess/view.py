@@ -15,11 +15,11 @@ from homepath.core.message import msg
 from homepath.core.model.acts import Wait
 from homepath.core.model.evidence import BuilderSays, BuilderWait, builder_says, builder_waited_since, check_pressed
 from homepath.core.model.findings import Finding, Level, worst_first
-from homepath.core.model.plan import Change, Meant
+from homepath.core.model.plan import Change, DesiredSet
 from homepath.core.model.visits import Visit
 from homepath.core.plan.guard import loss_findings, losses
 from homepath.core.propagation.verdicts import last_copy
-from homepath.core.site.zone_facts import came_later
+from homepath.core.site.zone_facts import appeared_later
 from homepath.core.web.known import host_of
 
 RULED = frozenset(rule.code for rule in RULES) | {kind.code for kind in mail.KINDS}
@@ -43,9 +43,9 @@ class View(Seen):
         meants = self.meant
         if self.over is not None:
             domain = self.case.domain
-            names = [Meant(name, rrtype) for name in self.case.wanted.names for rrtype in LED_TO]
+            names = [DesiredSet(name, rrtype) for name in self.case.wanted.names for rrtype in LED_TO]
             names = names if self.over.by_builder else []
-            meants = (*meants, Meant(domain, "NS", self.over.servers), Meant(domain, "DS"), *names)
+            meants = (*meants, DesiredSet(domain, "NS", self.over.servers), DesiredSet(domain, "DS"), *names)
         if self.arrived_web:
             meants = tuple(each for each in meants if each.type in HARD_TYPES)
         found = last_copy(self.evidence.contents, meants, self.now)
@@ -58,7 +58,7 @@ class View(Seen):
             return Wait(float(-(-seen // 1)), found.cause if found else "caches")
         return found
 
-    def _any_copies(self, meants: Sequence[Meant]) -> bool:
+    def _any_copies(self, meants: Sequence[DesiredSet]) -> bool:
         """Whether the journal knows of any earlier content; then no cache's own countdown is needed."""
         return last_copy(self.evidence.contents, meants, float("-inf")) is not None
 
@@ -231,7 +231,7 @@ class View(Seen):
             record, meant = self.case.zone.get(change.name, change.type), meants.get((change.name, change.type))
             if record is None or record.type in JOINED_TYPES or record.name in slips or meant is None:
                 continue
-            if meant.unwanted(record) and came_later(self.case, record):
+            if meant.unwanted(record) and appeared_later(self.case, record):
                 found.add(record.name)
         return frozenset(found)
 

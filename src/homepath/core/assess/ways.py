@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from homepath.core.assess import checking, entering, handing_over, inventory, mending, returning, switching, telling
+from homepath.core.assess import checking, entering, handing_over, inventory, repairs, returning, switching, telling
 from homepath.core.assess.draft import Draft
 from homepath.core.assess.view import View
 
@@ -69,7 +69,7 @@ def _to_the_end(view: View) -> Iterator[Draft]:
     yield from entering.forward(view, late=True)
     yield from telling.builder_steps(view, "after-certificate")
     yield telling.https_only(view)
-    yield mending.visited(view)
+    yield repairs.visited(view)
 
 
 def back(view: View) -> Iterator[Draft]:
@@ -104,5 +104,5 @@ WAYS = {"records": by_records, "nameservers": by_name_servers, "undo": back, "le
 
 def drafts(view: View) -> list[Draft]:
     """All steps of the way that the plan takes; what must be fixed first stands first."""
-    first = [*switching.changed_unasked(view), *mending.put_back_lost(view), *mending.decisions(view)]
+    first = [*switching.nameservers_changed(view), *repairs.restore_lost(view), *repairs.decisions(view)]
     return [*first, *WAYS[view.plan.route](view)]

@@ -30,7 +30,7 @@ def tells(answer: Answer, zone: Name) -> bool:
     return answer.authoritative or bool(answer.answer) or handed
 
 
-def untold(answers: Sequence[Answer], zone: Name) -> Trouble | None:
+def unanswered_why(answers: Sequence[Answer], zone: Name) -> Trouble | None:
     """What the first server did if no server answered. None if one answered, or none was queried."""
     if not answers or any(tells(answer, zone) for answer in answers):
         return None

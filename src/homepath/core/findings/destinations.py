@@ -11,7 +11,7 @@ from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.message import Text, msg
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import is_parking
-from homepath.core.site.zone_facts import came_later, flattened, slip_among, unfinished_targets
+from homepath.core.site.zone_facts import appeared_later, flattened, slip_among, unfinished_targets
 
 KINDS = (
     Kind("parked", "note", "RFC 1034 section 3.6", fixed_by="enter"),
@@ -62,7 +62,7 @@ def _wanted_here(case: Case, record: RecordSet) -> set[str]:
     return set(want.record.values) if want else set()
 
 
-def _meant_here(case: Case, record: RecordSet) -> set[str]:
+def _desired_here(case: Case, record: RecordSet) -> set[str]:
     """Wanted values at this name that are not there yet."""
     want = case.wanted.get(record.name, record.type)
     return set(want.record.values) - set(record.values) if want else set()
@@ -72,14 +72,16 @@ def _address_elsewhere(case: Case) -> Iterator[Sighting]:
     for record in _web_sets(case, "A", "CNAME"):
         if is_parking(record, case.notation) or set(record.values) <= set(case.notation.forwarding_addresses):
             continue
-        if _leads_on_rightly(case, record):
+        if _redirects_correctly(case, record):
             continue
         unfinished = {value for _, value, _ in unfinished_targets(case)}
-        typed = came_later(case, record) or not case.history or bool(set(record.values) & _wanted_here(case, record))
+        typed = (
+            appeared_later(case, record) or not case.history or bool(set(record.values) & _wanted_here(case, record))
+        )
         stray = [
             value
             for value in _unwanted(case, record)
-            if value not in unfinished and not (typed and slip_among(_meant_here(case, record), value))
+            if value not in unfinished and not (typed and slip_among(_desired_here(case, record), value))
         ]
         if stray:
             some = "also " if len(stray) < len(record.values) else ""
@@ -91,7 +93,7 @@ def _address_elsewhere(case: Case) -> Iterator[Sighting]:
             )
 
 
-def _leads_on_rightly(case: Case, record: RecordSet) -> bool:
+def _redirects_correctly(case: Case, record: RecordSet) -> bool:
     """Whether an alias points to another name of the website that has the builder's own addresses: `www` by way of the
     apex is another way than the brief's, and leads no visitor astray."""
     if record.type != "CNAME" or record.values[0] not in case.wanted.names:

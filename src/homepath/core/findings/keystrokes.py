@@ -13,7 +13,7 @@ from homepath.core.site.case import Case
 from homepath.core.site.wanted import Want
 from homepath.core.site.zone_facts import (
     alias_wants,
-    came_later,
+    appeared_later,
     doubled_entries,
     slip_among,
     text_contents,
@@ -41,7 +41,7 @@ def _near_miss(case: Case) -> Iterator[Sighting]:
             continue
         missing = set(want.record.values) - set(record.values)
         alone = len(missing) == len(want.record.values)
-        before = not came_later(case, record) and (record.type in ADDRESS_TYPES or bool(case.history))
+        before = not appeared_later(case, record) and (record.type in ADDRESS_TYPES or bool(case.history))
         if record.type != "TXT" and alone and before:
             continue  # an old value may differ by one digit without being a typing mistake
         for value in sorted(set(record.values) - set(want.record.values)):

@@ -12,7 +12,7 @@ from homepath.core.dns.answers import Answer
 from homepath.core.dns.names import Name
 from homepath.core.dns.records import Key, RecordSet, Zone
 from homepath.core.message import Message
-from homepath.core.model.plan import Meant
+from homepath.core.model.plan import DesiredSet
 from homepath.core.model.steps import Step
 from homepath.core.model.survey import Compared, Role, Spread, SpreadVerdict, Survey
 from homepath.core.model.visits import Hsts, Visit
@@ -36,7 +36,7 @@ class Content:
 
 
 @dataclass(frozen=True, slots=True)
-class Heard:
+class Observation:
     """One answer of one vantage about one watched set; `key` differs from the question where aliases are followed."""
 
     key: Key
@@ -71,7 +71,7 @@ class Copy:
         return self.until + self.ttl
 
 
-def right_since_seen(contents: Sequence[Content], meant: Meant) -> float | None:
+def right_since_seen(contents: Sequence[Content], meant: DesiredSet) -> float | None:
     """The first moment from which on the servers were seen to give what is meant, None if they do not."""
     past = [each for each in contents if each.record.key == meant.key and each.source == "zone"]
     since = None
@@ -80,7 +80,7 @@ def right_since_seen(contents: Sequence[Content], meant: Meant) -> float | None:
     return since
 
 
-def earlier_copies(contents: Sequence[Content], meant: Meant) -> tuple[Copy, ...]:
+def earlier_copies(contents: Sequence[Content], meant: DesiredSet) -> tuple[Copy, ...]:
     """Every content that was not the one meant and has ended, with the moment when the next one was first seen.
 
     Each has its own TTL: one that was lowered before the change no longer binds with its former length.

@@ -16,7 +16,7 @@ from homepath.core.model.findings import Finding
 
 
 @dataclass(frozen=True, slots=True)
-class Meant:
+class DesiredSet:
     """One record set as it is to be. Without `values` nothing may stand there.
 
     Of a joined type the values must be among those there, which may be more; of every other type they are all

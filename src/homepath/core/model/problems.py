@@ -41,11 +41,11 @@ class BadInput(HomePathError):
         self.problems: Sequence[Problem] = problems
 
 
-class CouldNotLook(HomePathError):
+class CouldNotCheck(HomePathError):
     """A server or file could not be asked, so nothing can be said."""
 
 
-class NotSent(CouldNotLook):
+class NotSent(CouldNotCheck):
     """Nothing went out at all: no one was there to take it."""
 
 

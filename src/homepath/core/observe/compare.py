@@ -11,7 +11,7 @@ from homepath.core.dns.names import Name, child, shown
 from homepath.core.dns.records import LED_TO, WILD_TYPES, Key, RecordSet
 from homepath.core.dns.soa import holds_zone, newest_first, serial_of
 from homepath.core.dns.walk import Cut, Found, trouble_in
-from homepath.core.dns.zone_answers import filled, known_keys, sets_of, untold
+from homepath.core.dns.zone_answers import filled, known_keys, sets_of, unanswered_why
 from homepath.core.findings.keystrokes import doubled
 from homepath.core.findings.registry import finding
 from homepath.core.message import Text, msg
@@ -28,7 +28,7 @@ from homepath.core.observe.compare_findings import (
     disagreements,
     named,
 )
-from homepath.core.observe.requests import Look, LookUp, Questions, asked, time
+from homepath.core.observe.requests import Exchange, LookUp, Questions, asked, time
 from homepath.core.observe.survey import domain_cut
 from homepath.core.observe.vantages import one_each_place
 from homepath.core.observe.zone_questions import keys_to_ask, usual_keys
@@ -58,17 +58,17 @@ class Sides:
 
 
 @dataclass(frozen=True, slots=True)
-class CompareLook:
+class CompareResult:
     """What was compared, and all that the new side holds, for the journal to keep."""
 
     compared: Compared
     new_sets: tuple[RecordSet, ...]
 
 
-def compare_look(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> Look[CompareLook]:
+def compare_check(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> Exchange[CompareResult]:
     """Every record set that is due, asked of each server of both sides. `label`: one that no one can have entered.
 
-    Raises CouldNotLook when the present servers cannot be found.
+    Raises CouldNotCheck when the present servers cannot be found.
     """
     domain = case.domain
     cut = yield from domain_cut(domain)
@@ -129,7 +129,7 @@ def compare_look(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> L
     first = plain[0] if plain else None
     sets = [record for key, record in first.sets.items() if key[0] != child(label, domain)] if first else []
     gone = [RecordSet(*key, 0, ()) for key in (first.asked if first else ()) if first and key not in first.sets]
-    return CompareLook(compared, (*sets, *(each for each in gone if each.name != child(label, domain))))
+    return CompareResult(compared, (*sets, *(each for each in gone if each.name != child(label, domain))))
 
 
 def _order(each: RecordCompared) -> tuple[bool, int, Name, str]:
@@ -152,7 +152,7 @@ def asked_keys(case: Case, dues: Sequence[Due], label: str) -> list[Key]:
 
 def _servers_of(
     wanted: Sequence[Name], glue: Mapping[Name, tuple[str, ...]], cut: Cut
-) -> Look[tuple[list[Server], list[SideServer]]]:
+) -> Exchange[tuple[list[Server], list[SideServer]]]:
     """Nameservers by their addresses, and those that have none."""
     names = list(wanted)[:MOST_SERVERS]
     port = cut.servers[0].port if cut.servers else 53
@@ -180,7 +180,7 @@ Answered = dict[Server, list[Answer]]
 
 def _ask_both(
     domain: Name, cut: Cut, present: Sequence[Server], new: Sequence[Server], keys: Sequence[Key]
-) -> Look[tuple[Answered, Answered, list[Answer], RecordSet | None]]:
+) -> Exchange[tuple[Answered, Answered, list[Answer], RecordSet | None]]:
     """Each server is asked for the SOA first, and those that hold the domain for the rest, all of them side by side."""
     every = list(dict.fromkeys([*present, *new]))
     soas = yield from asked([(Question(domain, "SOA"), server) for server in every])
@@ -237,7 +237,7 @@ def _given(domain: Name, server: Server, answers: Sequence[Answer]) -> Given:
 
 def _unheard(domain: Name, above: Sequence[Answer], zone: Name) -> Iterator[Unanswered]:
     """The DS record, where none of the parent's servers says whether there is one."""
-    if (silent := untold(above, zone)) is not None:
+    if (silent := unanswered_why(above, zone)) is not None:
         yield Unanswered(domain, "DS", silent)
 
 
@@ -259,7 +259,7 @@ def _without(given: Given, name: Name) -> Given:
     return Given(given.server, sets, given.asked)
 
 
-def _doubled(domain: Name, records: Sequence[RecordCompared], holding: Sequence[Server]) -> Look[list[Finding]]:
+def _doubled(domain: Name, records: Sequence[RecordCompared], holding: Sequence[Server]) -> Exchange[list[Finding]]:
     """Records that are missing at the new side because their names were typed with the domain into a form that adds
     it: asked for only where they would explain it."""
     missing = {(child(shown(each.name), domain), each.type): each for each in records if each.state == "missing"}

@@ -11,10 +11,10 @@ from homepath.core.dns.soa import read_soa
 from homepath.core.dns.walk import Found
 from homepath.core.findings.registry import finding
 from homepath.core.message import msg
-from homepath.core.model.evidence import Heard
+from homepath.core.model.evidence import Observation
 from homepath.core.model.findings import Finding
 from homepath.core.model.survey import Reading, RecordSpread, SpreadVerdict, State
-from homepath.core.observe.requests import Look, LookUp, Questions, asked
+from homepath.core.observe.requests import Exchange, LookUp, Questions, asked
 from homepath.core.observe.vantages import Vantages
 from homepath.core.plan.going_back import former_servers
 from homepath.core.site.case import Case
@@ -25,8 +25,8 @@ MOST_FORMER = 6
 
 
 def ask_former(
-    case: Case, source: Sequence[Heard], vantages: Vantages, records: Sequence[RecordSpread], now: float
-) -> Look[tuple[list[RecordSpread], list[Finding]]]:
+    case: Case, source: Sequence[Observation], vantages: Vantages, records: Sequence[RecordSpread], now: float
+) -> Exchange[tuple[list[RecordSpread], list[Finding]]]:
     """What the SOA shows that each resolver returns, and a finding where the former zone is gone too early; nothing
     where no nameservers were changed. `records`: the verdicts of this check, that of the nameservers among them."""
     over, resolvers = case.wanted.hand_over, vantages.resolvers
@@ -46,7 +46,7 @@ def ask_former(
 
 
 def _by_soa(
-    case: Case, source: Sequence[Heard], answers: Mapping[str, Answer], until: float | None, now: float
+    case: Case, source: Sequence[Observation], answers: Mapping[str, Answer], until: float | None, now: float
 ) -> list[RecordSpread]:
     """The zone's SOA names its primary server, so it tells which side a resolver asked; nothing where both sides name
     the same one."""
@@ -71,7 +71,7 @@ def _by_soa(
     return [RecordSpread(case.domain, "SOA", new.values, verdict, settled, tuple(readings), words)]
 
 
-def _first(source: Sequence[Heard], domain: Name) -> RecordSet | None:
+def _first(source: Sequence[Observation], domain: Name) -> RecordSet | None:
     found = (each.answer.found(domain, "SOA") for each in source if each.role == "authoritative")
     return next((each for each in found if each is not None), None)
 
@@ -81,7 +81,7 @@ def _primary(soa: RecordSet) -> Name:
     return found.primary if found else ""
 
 
-def _gone(domain: Name, servers: Sequence[Name], port: int) -> Look[list[Finding]]:
+def _gone(domain: Name, servers: Sequence[Name], port: int) -> Exchange[list[Finding]]:
     """Whether none of the former servers holds the domain any more."""
     names = list(servers)[:MOST_FORMER]
     replies = yield [LookUp(name, ("A",)) for name in names]

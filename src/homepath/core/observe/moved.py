@@ -11,7 +11,7 @@ from homepath.core.findings.registry import kind_of
 from homepath.core.message import Text, msg
 from homepath.core.model.findings import Finding, Level, worst_first
 from homepath.core.model.visits import Hop, Visit
-from homepath.core.observe.requests import FetchOnce, Follow, Look
+from homepath.core.observe.requests import Exchange, FetchOnce, Follow
 from homepath.core.site.wanted import Wanted
 from homepath.core.web.hops import UNKNOWN_HERE, Fetch, Fetched
 from homepath.core.web.known import web_finding
@@ -40,7 +40,7 @@ def apart(wanted: Wanted, edge: Callable[[str], Sequence[str]]) -> Iterator[Apar
                 yield Apart(want.record, theirs)
 
 
-def moved_look(wanted: Wanted, outside: Zone) -> Look[tuple[RecordSet, ...]]:
+def moved_check(wanted: Wanted, outside: Zone) -> Exchange[tuple[RecordSet, ...]]:
     """The record sets of the brief that are outdated: asked over http before anything is entered."""
     found = []
     for each in apart(wanted, lambda rrtype: outside.values(wanted.edge, rrtype)):
@@ -72,7 +72,7 @@ def moved_visit(
     edge: Callable[[str], Sequence[str]],
     right: Callable[[Name], bool],
     overdue: Callable[[Name], bool],
-) -> Look[Visit]:
+) -> Exchange[Visit]:
     """The visit, where names that point to the brief's addresses do not arrive because the builder is elsewhere by now.
 
     That is no waiting for a certificate: no authority will find the site there. Where both sides answer alike no one

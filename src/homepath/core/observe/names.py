@@ -31,7 +31,7 @@ LookedUp = tuple[tuple[str, ...], Found | None, Trouble | None]
 """Addresses, what was found on the way, and why there is none."""
 
 
-def names_to_look_up(wanted: Wanted) -> list[Name]:
+def names_to_resolve(wanted: Wanted) -> list[Name]:
     """Every name of the site, what an alias at the apex points to, and the builder's own host name."""
     targets = [want.record.values[0] for want in wanted.wants if want.record.type in ("CNAME", ALIAS)]
     edge = [wanted.edge] if wanted.edge != ROOT and wanted.going == "there" else []
@@ -39,7 +39,7 @@ def names_to_look_up(wanted: Wanted) -> list[Name]:
 
 
 @dataclass(frozen=True, slots=True)
-class Looked:
+class NamesChecked:
     """The names above, looked up: as visitors do, and at the source where that differs. `handed_over`: the parent
     names the builder's servers, by this check's own walk."""
 
@@ -48,13 +48,15 @@ class Looked:
     at_source: Mapping[Name, LookedUp] = field(default_factory=dict)
 
 
-def names_known(case: Case, evidence: Evidence, looked: Looked, now: float) -> dict[Name, NameKnown]:
+def names_known(case: Case, evidence: Evidence, looked: NamesChecked, now: float) -> dict[Name, NameKnown]:
     """What is known of each name of the site at `now`, Unix seconds."""
     since = builder_waited_since(evidence, right_since(case, evidence.contents, job(case)))
     return {name: _known(case, evidence, looked, name, since, now) for name in case.wanted.names}
 
 
-def _known(case: Case, evidence: Evidence, looked: Looked, name: Name, since: float | None, now: float) -> NameKnown:
+def _known(
+    case: Case, evidence: Evidence, looked: NamesChecked, name: Name, since: float | None, now: float
+) -> NameKnown:
     addresses, found, trouble = looked.up[name]
     right, detail = _leads_right(case.wanted, looked.up, name, found, looked.handed_over)
     forwarded = name in case.wanted.forwarded or bool(set(addresses) & set(case.notation.forwarding_addresses))
@@ -75,7 +77,7 @@ def _known(case: Case, evidence: Evidence, looked: Looked, name: Name, since: fl
     )
 
 
-def _stale_until(wanted: Wanted, looked: Looked, name: Name, now: float) -> float | None:
+def _stale_until(wanted: Wanted, looked: NamesChecked, name: Name, now: float) -> float | None:
     """How long the resolver asked may hold its old answer, where the authoritative servers lead the name right."""
     there = looked.at_source.get(name)
     if there is None or not _leads_right(wanted, looked.at_source, name, there[1], looked.handed_over)[0]:

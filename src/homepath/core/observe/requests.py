@@ -106,10 +106,10 @@ class Beside:
 Request: TypeAlias = (
     Questions | FindZone | LookUp | CheckKeys | AskRegistry | Transfer | Follow | FetchOnce | Addresses | Now | Beside
 )
-Look: TypeAlias = Generator[Sequence[Request], Sequence[Any], Result]
+Exchange: TypeAlias = Generator[Sequence[Request], Sequence[Any], Result]
 
 
-def asked(asks: Sequence[Ask], recurse: bool = False, unchecked: bool = False) -> Look[list[Answer]]:
+def asked(asks: Sequence[Ask], recurse: bool = False, unchecked: bool = False) -> Exchange[list[Answer]]:
     """The answers to `asks`, asked at the same time."""
     if not asks:
         return []
@@ -117,12 +117,12 @@ def asked(asks: Sequence[Ask], recurse: bool = False, unchecked: bool = False) -
     return list(answers)
 
 
-def found_zone(name: Name) -> Look[Cut | Trouble]:
+def found_zone(name: Name) -> Exchange[Cut | Trouble]:
     (cut,) = yield [FindZone(name)]
     assert isinstance(cut, Cut | Trouble)
     return cut
 
 
-def time() -> Look[float]:
+def time() -> Exchange[float]:
     (at,) = yield [Now()]
     return float(at)

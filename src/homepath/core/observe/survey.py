@@ -15,15 +15,15 @@ from homepath.core.dns.walk import Cut, Found
 from homepath.core.dns.zone_answers import Rounds, behind_others, contents_of, denied, sets_of
 from homepath.core.message import Text, msg
 from homepath.core.model.evidence import Content
-from homepath.core.model.problems import CouldNotLook
+from homepath.core.model.problems import CouldNotCheck
 from homepath.core.model.survey import Chain, Delegation, Led, Registration, Seen, ServerSeen, Survey
 from homepath.core.observe.merging import Export, entered_only, merge, server_seen, without_synthesised
-from homepath.core.observe.moved import moved_look
+from homepath.core.observe.moved import moved_check
 from homepath.core.observe.requests import (
     AskRegistry,
     Beside,
     CheckKeys,
-    Look,
+    Exchange,
     LookUp,
     Questions,
     Request,
@@ -39,7 +39,7 @@ _MOST_TARGETS = 12
 
 
 @dataclass(frozen=True, slots=True)
-class SurveyLook:
+class SurveyResult:
     """The survey, and what the journal is to keep: contents at the zone, at the parent, what only others than the
     servers tell, what servers give that are behind or that a label is handed to, and the survey's own list."""
 
@@ -66,7 +66,7 @@ class Asked:
     names: tuple[Name, ...] = ()
 
 
-class NobodyHolds(CouldNotLook):
+class NobodyHolds(CouldNotCheck):
     """The domain is delegated to servers of which none answers for it, or to none at all. `delegation`: who they are,
     and `handed`: what the parent returns; `servers`: what each said; `at`: when, Unix seconds."""
 
@@ -91,8 +91,8 @@ def _handed(cut: Cut, chain: Chain) -> tuple[RecordSet, ...]:
     return (servers,) if chain.signed is not False else (servers, RecordSet(cut.zone, "DS", 0, ()))
 
 
-def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Look[SurveyLook]:
-    """Raises CouldNotLook when the domain's servers cannot be found, NobodyHolds when none answers."""
+def survey_check(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Exchange[SurveyResult]:
+    """Raises CouldNotCheck when the domain's servers cannot be found, NobodyHolds when none answers."""
     cut = yield from domain_cut(wanted.domain)
     begun = yield from time()
     keys = keys_to_ask(wanted, history, extra.names)
@@ -162,7 +162,7 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
         *([msg("sentence", message=silence)] if silence else []),
         *_blind_words(bool(extra.exports)),
     ]
-    outdated = yield from moved_look(wanted, Zone.of(wanted.domain, (each.record for each in outside)))
+    outdated = yield from moved_check(wanted, Zone.of(wanted.domain, (each.record for each in outside)))
     at = yield from time()
     found = Survey(
         wanted.domain,
@@ -188,7 +188,7 @@ def survey_look(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Loo
     others = (answer for each in rounds.values() for answer in each)
     behind = {**behind_others(others, counted), **_found_elsewhere(elsewhere)}
     heard_of = tuple(each.record for each in told.values())
-    return SurveyLook(found, tuple(contents), _handed(cut, chain), heard_of, tuple(behind.values()))
+    return SurveyResult(found, tuple(contents), _handed(cut, chain), heard_of, tuple(behind.values()))
 
 
 WILDCARD_TYPES = ("A", "AAAA", "TXT", "MX")
@@ -210,19 +210,19 @@ ABSENT = 900
 """Seconds for which caches may remember that a domain is not delegated, where the zone above was not asked for it."""
 
 
-def registration_look(domain: Name) -> Look[Registration | None]:
+def registration_check(domain: Name) -> Exchange[Registration | None]:
     """What the registry says of a domain that DNS tells nothing of; None where it was not answered."""
     ((registration, _),) = yield [AskRegistry(domain)]
     return registration if isinstance(registration, Registration) else None
 
 
-def domain_cut(domain: Name) -> Look[Cut]:
-    """The domain's own zone cut. Raises CouldNotLook; NobodyHolds where the zone above does not delegate it."""
+def domain_cut(domain: Name) -> Exchange[Cut]:
+    """The domain's own zone cut. Raises CouldNotCheck; NobodyHolds where the zone above does not delegate it."""
     cut = yield from found_zone(domain)
     if isinstance(cut, Trouble):
         if cut.cause == "no-address":
             yield from _nobody_there(domain, cut)
-        raise CouldNotLook(of_trouble(cut), msg("survey.domain-cut"))
+        raise CouldNotCheck(of_trouble(cut), msg("survey.domain-cut"))
     if cut.zone != domain:
         above = shown(cut.zone) if cut.zone != ROOT else msg("survey.domain-cut.above")
         at = yield from time()
@@ -232,7 +232,7 @@ def domain_cut(domain: Name) -> Look[Cut]:
     return cut
 
 
-def _nobody_there(domain: Name, trouble: Trouble) -> Look[None]:
+def _nobody_there(domain: Name, trouble: Trouble) -> Exchange[None]:
     """None of the names at the parent has an address, as when all were mistyped. Raises NobodyHolds for those."""
     above = yield from found_zone(parent(domain))
     if isinstance(above, Trouble):
@@ -266,7 +266,7 @@ def _told(
     return found
 
 
-def _transferred(domain: Name, rounds: Rounds, spots: list[Text]) -> Look[list[Export]]:
+def _transferred(domain: Name, rounds: Rounds, spots: list[Text]) -> Exchange[list[Export]]:
     """The zone from the first server that returns it whole."""
     for server in rounds:
         (reply,) = yield [Transfer(domain, server)]

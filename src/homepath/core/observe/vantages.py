@@ -16,17 +16,17 @@ from homepath.core.dns.zone_answers import Rounds, filled
 from homepath.core.findings.registry import finding, kind_of
 from homepath.core.findings.registry import findings as all_findings
 from homepath.core.message import msg
-from homepath.core.model.evidence import Content, Heard, earlier_copies
+from homepath.core.model.evidence import Content, Observation, earlier_copies
 from homepath.core.model.findings import Finding
-from homepath.core.model.plan import Meant
+from homepath.core.model.plan import DesiredSet
 from homepath.core.model.survey import RecordSpread, Signatures
-from homepath.core.observe.requests import CheckKeys, Look, Questions, asked
+from homepath.core.observe.requests import CheckKeys, Exchange, Questions, asked
 from homepath.core.propagation.habits import Habit
 from homepath.core.propagation.readings import Watched
 from homepath.core.site.case import Case
 
 
-def check_keys(cut: Cut, handed: Sequence[RecordSet]) -> Look[tuple[Signatures, list[Finding]]]:
+def check_keys(cut: Cut, handed: Sequence[RecordSet]) -> Exchange[tuple[Signatures, list[Finding]]]:
     """Where the parent says that the zone is signed, its signatures are checked at each check."""
     if not any(record.type == "DS" and record.values for record in handed):
         return "none", []
@@ -76,7 +76,7 @@ def lying(domain: Name, liars: Iterable[str]) -> list[Finding]:
     ]
 
 
-def clamping_resolvers(heard: Sequence[Heard], history: Sequence[Content]) -> frozenset[str]:
+def clamping_resolvers(heard: Sequence[Observation], history: Sequence[Content]) -> frozenset[str]:
     """Resolvers that gave something for longer than any server did that was asked. What was there before the first
     look may have had a longer TTL then, so only what came later tells."""
     mine = [each for each in history if each.source == "zone"]
@@ -96,7 +96,7 @@ def clamping_resolvers(heard: Sequence[Heard], history: Sequence[Content]) -> fr
 
 
 def refusing(
-    domain: Name, caches: Sequence[Heard], history: Sequence[Content], now: float
+    domain: Name, caches: Sequence[Observation], history: Sequence[Content], now: float
 ) -> tuple[list[Finding], float | None]:
     """Resolvers that check signatures refuse the domain: their visitors reach nothing, and waiting may not help. Where
     the parent has no DS record any more, they hold a copy of it, until the moment that comes second."""
@@ -105,7 +105,7 @@ def refusing(
     if not who:
         return [], None
     past = [each for each in history if each.record.key == (domain, "DS") and each.source == "parent"]
-    copies = earlier_copies(past, Meant(domain, "DS")) if past and not past[-1].record.values else ()
+    copies = earlier_copies(past, DesiredSet(domain, "DS")) if past and not past[-1].record.values else ()
     until = max((copy.dies for copy in copies), default=0.0)
     if until > now:
         held = msg("signature-broken-3", domain=domain, who=tuple(who), until=until)
@@ -140,7 +140,9 @@ class Vantages:
     resolvers: Mapping[str, Server]
 
 
-def ask_source(watched: Sequence[Watched], more: Sequence[Key], vantages: Vantages, domain: Name) -> Look[list[Heard]]:
+def ask_source(
+    watched: Sequence[Watched], more: Sequence[Key], vantages: Vantages, domain: Name
+) -> Exchange[list[Observation]]:
     """What the parent and the authoritative servers say: of the sets watched, of the names where slips would have put
     them, and of `more`."""
     keys = dict.fromkeys(each.key for each in watched)
@@ -152,7 +154,7 @@ def ask_source(watched: Sequence[Watched], more: Sequence[Key], vantages: Vantag
     asks += [(Question(*key), server) for server in vantages.servers for key in keys if key != (domain, "NS")]
     answers = yield from asked(asks)
     return [
-        Heard(
+        Observation(
             (question.name, question.type),
             shown(server.name) if server.name else server.place,
             "parent" if at < count else "authoritative",
@@ -171,8 +173,8 @@ def _referral_as_answer(answer: Answer) -> Answer:
 
 
 def ask_caches(
-    watched: Sequence[Watched], vantages: Vantages, source: Sequence[Heard], domain: Name, label: str
-) -> Look[tuple[list[Heard], frozenset[str]]]:
+    watched: Sequence[Watched], vantages: Vantages, source: Sequence[Observation], domain: Name, label: str
+) -> Exchange[tuple[list[Observation], frozenset[str]]]:
     """What the resolvers say, and which of them answer for names that do not exist.
 
     A resolver is not asked for what no authoritative server has and none ever had: the question itself would make it
@@ -197,7 +199,7 @@ def ask_caches(
     checks = tuple((Question(impossible, "A"), server) for server in vantages.resolvers.values())
     (replies,) = yield [Questions((*questions, *checks), recurse=True)]
     answers = yield from _why_failed(list(replies[: len(questions)]))
-    heard = [Heard(key, name, "resolver", answer) for (key, name, _), answer in zip(asks, answers, strict=True)]
+    heard = [Observation(key, name, "resolver", answer) for (key, name, _), answer in zip(asks, answers, strict=True)]
     lying = {
         name
         for name, answer in zip(vantages.resolvers, replies[len(questions) :], strict=True)
@@ -206,7 +208,7 @@ def ask_caches(
     return heard, frozenset(lying)
 
 
-def _why_failed(answers: list[Answer]) -> Look[list[Answer]]:
+def _why_failed(answers: list[Answer]) -> Exchange[list[Answer]]:
     """Where a resolver gave SERVFAIL, it is asked once more without its check of signatures (CD).
 
     An answer then means that the check is what failed; it is not used as an answer, because no visitor gets it.
@@ -225,7 +227,7 @@ def _why_failed(answers: list[Answer]) -> Look[list[Answer]]:
     return answers
 
 
-def sound(source: Sequence[Heard], domain: Name) -> list[Answer]:
+def sound(source: Sequence[Observation], domain: Name) -> list[Answer]:
     """For each question the answer of the authoritative server whose word counts: of those that say something, the one
     with the newest zone."""
     rounds: Rounds = {}
@@ -242,7 +244,7 @@ def one_each_place(servers: Sequence[Server]) -> tuple[Server, ...]:
     return tuple({server.place: server for server in reversed(servers)}.values())[::-1]
 
 
-def delegation_contents(source: Sequence[Heard], domain: Name) -> list[RecordSet]:
+def delegation_contents(source: Sequence[Observation], domain: Name) -> list[RecordSet]:
     """The NS and DS sets that the parent returns; an empty DS set where it says that there is none."""
     found: dict[Key, RecordSet] = {}
     for each in source:

@@ -13,11 +13,11 @@ from homepath.core.dns.walk import Cut
 from homepath.core.message import msg
 from homepath.core.model.evidence import EdgeSeen, Evidence
 from homepath.core.model.findings import Finding, worst_first
-from homepath.core.model.problems import CouldNotLook
+from homepath.core.model.problems import CouldNotCheck
 from homepath.core.model.visits import AddressTried, FreeAddress, Hop, Possibility, Visit, VisitVerdict
 from homepath.core.observe.moved import moved_visit
-from homepath.core.observe.names import NOT_ASKED, Looked, LookedUp, edge_address, names_known, names_to_look_up
-from homepath.core.observe.requests import Addresses, Beside, FetchOnce, FindZone, Follow, Look, time
+from homepath.core.observe.names import NOT_ASKED, LookedUp, NamesChecked, edge_address, names_known, names_to_resolve
+from homepath.core.observe.requests import Addresses, Beside, Exchange, FetchOnce, FindZone, Follow, time
 from homepath.core.site.case import Case
 from homepath.core.site.wanted import Wanted
 from homepath.core.web.hops import (
@@ -40,11 +40,13 @@ MOST_ADDRESSES = 8
 Hops = tuple[Hop, ...]
 
 
-def visit_look(case: Case, evidence: Evidence, through: bool = False, findings: Sequence[Finding] = ()) -> Look[Visit]:
+def visit_check(
+    case: Case, evidence: Evidence, through: bool = False, findings: Sequence[Finding] = ()
+) -> Exchange[Visit]:
     """One domain: each way plainly and with a path and a query, each address alone, the pages of the site.
 
     `through`: names are looked up with a resolver, so what the authoritative servers say is asked for beside it.
-    `findings`: of the last survey. Raises CouldNotLook if no server answered for the names.
+    `findings`: of the last survey. Raises CouldNotCheck if no server answered for the names.
     """
     wanted = case.wanted
     own = [wanted.free_address] if wanted.free_address else []  # its pages are asked for below
@@ -54,7 +56,7 @@ def visit_look(case: Case, evidence: Evidence, through: bool = False, findings: 
         trouble = looked[wanted.names[0]][2]
         why = of_trouble(trouble) if trouble else ""
         whom = "visit.no-resolver" if through else "visit.no-server"
-        raise CouldNotLook(msg(whom, domain=wanted.domain, why=why), msg("check-connection"))
+        raise CouldNotCheck(msg(whom, domain=wanted.domain, why=why), msg("check-connection"))
     walked, home, free = yield from _walk(wanted, looked)
     now = yield from time()
     known = names_known(case, evidence, known_names, now)
@@ -72,17 +74,17 @@ def visit_look(case: Case, evidence: Evidence, through: bool = False, findings: 
     return replace(found, may_wait_for=_may_wait_for(case, evidence, found, known, findings))
 
 
-def ahead_look(case: Case) -> Look[Visit]:
+def ahead_check(case: Case) -> Exchange[Visit]:
     """Ask the builder's servers for the site under its names, wherever DNS leads today.
 
-    Raises CouldNotLook when the brief names no address of the edge that can be asked.
+    Raises CouldNotCheck when the brief names no address of the edge that can be asked.
     """
     wanted = case.wanted
     looked = (yield from _look_up(wanted)).up
     edges = {name: edge_address(wanted, looked, name) for name in wanted.names}
     asked = {name: address for name, address in edges.items() if address is not None}
     if not asked:
-        raise CouldNotLook(msg("visit.ahead-look", builder=wanted.builder), msg("visit.ahead-look-2"))
+        raise CouldNotCheck(msg("visit.ahead-look", builder=wanted.builder), msg("visit.ahead-look-2"))
     urls = [f"{scheme}://{shown(name)}/" for name in asked for scheme in ("https", "http")]
     ways = {}
     for url in urls:
@@ -92,7 +94,7 @@ def ahead_look(case: Case) -> Look[Visit]:
     return replace(judge_visit(wanted, Walked(ways, {}, {}), known, now), ahead=True)
 
 
-def edge_look(case: Case) -> Look[EdgeSeen]:
+def builder_check(case: Case) -> Exchange[EdgeSeen]:
     """Whether the builder's servers already serve the primary address, and with a good certificate."""
     wanted = case.wanted
     looked = (yield from _look_up(wanted)).up
@@ -110,15 +112,15 @@ def edge_look(case: Case) -> Look[EdgeSeen]:
     return EdgeSeen(now, knows, bool(good and secure[0].status not in UNKNOWN_HERE))
 
 
-def _look_up(wanted: Wanted, through: bool = False, also: Sequence[Name] = ()) -> Look[Looked]:
+def _look_up(wanted: Wanted, through: bool = False, also: Sequence[Name] = ()) -> Exchange[NamesChecked]:
     """The names and those of `also`, looked up, and whether the parent names the wanted servers, by its own walk."""
-    names = list(dict.fromkeys([*names_to_look_up(wanted), *also]))
+    names = list(dict.fromkeys([*names_to_resolve(wanted), *also]))
     at_source = [Addresses(name, True) for name in names] if through else []
     cut, *replies = yield [FindZone(wanted.domain), *(Addresses(name) for name in names), *at_source]
     over = wanted.hand_over
     handed_over = over is not None and isinstance(cut, Cut) and set(cut.names) == set(over.servers)
     up = dict(zip(names, replies[: len(names)], strict=True))
-    return Looked(up, handed_over, dict(zip(names, replies[len(names) :], strict=False)))
+    return NamesChecked(up, handed_over, dict(zip(names, replies[len(names) :], strict=False)))
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,7 +132,7 @@ class _Home:
     twins: Mapping[str, Hop]
 
 
-def _walk(wanted: Wanted, looked: Mapping[Name, LookedUp]) -> Look[tuple[Walked, _Home, FreeAddress | None]]:
+def _walk(wanted: Wanted, looked: Mapping[Name, LookedUp]) -> Exchange[tuple[Walked, _Home, FreeAddress | None]]:
     """Everything that is tried on the web, at the same time."""
     names = [shown(name) for name in wanted.names]
     home_url = f"https://{shown(wanted.primary)}/"
@@ -156,7 +158,7 @@ def _walk(wanted: Wanted, looked: Mapping[Name, LookedUp]) -> Look[tuple[Walked,
     return walked, _Home(hops[home_url][-1], pages, single), state
 
 
-def _pages(home_url: str) -> Look[dict[str, Markup]]:
+def _pages(home_url: str) -> Exchange[dict[str, Markup]]:
     """The home page, and then the pages that it links to."""
     (hops,) = yield [Follow(home_url)]
     last: Hop = hops[-1]
@@ -183,7 +185,7 @@ def _tried(want: Fetch, came: Fetched) -> AddressTried:
     return AddressTried(want.address, came.status, words, came.certificate)
 
 
-def _at_edge(url: str, edges: Mapping[Name, str]) -> Look[Hops]:
+def _at_edge(url: str, edges: Mapping[Name, str]) -> Exchange[Hops]:
     """A way on which every name of the site is searched for at the edge."""
     (hops,) = yield [Follow(url, edges)]
     return tuple(hops)
@@ -191,7 +193,7 @@ def _at_edge(url: str, edges: Mapping[Name, str]) -> Look[Hops]:
 
 def _ask_edge(
     wanted: Wanted, looked: Mapping[Name, LookedUp], walked: Walked, known: Mapping[Name, NameKnown]
-) -> Look[dict[Name, NameKnown]]:
+) -> Exchange[dict[Name, NameKnown]]:
     """The builder is asked directly where a way goes round in a circle (is it healthy by itself?), and where DNS leads
     elsewhere and the primary address answers all the same (is that its page, handed on by a proxy?)."""
     found = dict(known)

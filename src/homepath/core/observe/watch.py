@@ -9,13 +9,13 @@ from homepath.core.dns.answers import Server
 from homepath.core.dns.names import Name, child
 from homepath.core.dns.records import WEB_TYPES, WILD_TYPES, Key, RecordSet, Zone
 from homepath.core.dns.zone_answers import behind_others, contents_of, sets_of
-from homepath.core.model.evidence import Content, Heard, VerdictChange, earlier_copies, noted
+from homepath.core.model.evidence import Content, Observation, VerdictChange, earlier_copies, noted
 from homepath.core.model.findings import Finding, worst_first
-from homepath.core.model.plan import Meant
+from homepath.core.model.plan import DesiredSet
 from homepath.core.model.survey import Reading, RecordSpread, Spread
 from homepath.core.observe.former import ask_former
 from homepath.core.observe.merging import entered_only
-from homepath.core.observe.requests import Look, time
+from homepath.core.observe.requests import Exchange, time
 from homepath.core.observe.survey import domain_cut
 from homepath.core.observe.vantages import (
     Vantages,
@@ -38,7 +38,7 @@ from homepath.core.plan.guard import loss_findings, losses
 from homepath.core.plan.job import job
 from homepath.core.propagation.habits import Habit, habit_findings, habits
 from homepath.core.propagation.readings import Watched, beside, read, to_watch
-from homepath.core.propagation.verdicts import Past, held_longer, judge, moved_copies, right_since, whole
+from homepath.core.propagation.verdicts import Past, judge, longer_held_copies, moved_copies, right_since, whole
 from homepath.core.site.case import Case
 from homepath.core.site.zone_facts import handed_over
 
@@ -50,17 +50,17 @@ REMEMBERED = 2 * 86400.0
 class Memory:
     """What is known from before: answers and verdicts of earlier checks. `slack`: seconds that clocks may differ."""
 
-    heard: tuple[Heard, ...] = ()
+    heard: tuple[Observation, ...] = ()
     verdicts: tuple[VerdictChange, ...] = ()
     slack: float = 2.0
 
-    def before(self, now: float) -> tuple[Heard, ...]:
+    def before(self, now: float) -> tuple[Observation, ...]:
         """Only what is past: a clock that was set back leaves answers later than now."""
         return tuple(each for each in self.heard if each.answer.at <= now + self.slack)
 
 
 @dataclass(frozen=True, slots=True)
-class WatchLook:
+class WatchResult:
     """The spread, and what the journal is to keep: contents at the zone, at the parent and at servers that are behind,
     every answer, verdicts."""
 
@@ -68,12 +68,12 @@ class WatchLook:
     contents: tuple[RecordSet, ...]
     handed: tuple[RecordSet, ...]
     behind: tuple[RecordSet, ...]
-    heard: tuple[Heard, ...]
+    heard: tuple[Observation, ...]
     verdicts: tuple[VerdictChange, ...]
 
 
-def watch_look(case: Case, memory: Memory, resolvers: dict[str, Server], label: str) -> Look[WatchLook]:
-    """One check at every vantage. `label`: one that no one can have entered. Raises CouldNotLook when the domain's
+def watch_check(case: Case, memory: Memory, resolvers: dict[str, Server], label: str) -> Exchange[WatchResult]:
+    """One check at every vantage. `label`: one that no one can have entered. Raises CouldNotCheck when the domain's
     servers cannot be found."""
     domain = case.domain
     cut = yield from domain_cut(domain)
@@ -124,7 +124,7 @@ def watch_look(case: Case, memory: Memory, resolvers: dict[str, Server], label: 
     found = [*signed, *lost, *explained, *doubts]
     spread = Spread(domain, now, verdict, until, tuple(records), tuple(worst_first(found)))
     keys = {(domain, "NS"), *(each.key for each in watched)}
-    return WatchLook(
+    return WatchResult(
         spread,
         tuple(contents),
         tuple(handed),
@@ -140,20 +140,20 @@ def _watched(case: Case) -> list[Watched]:
     history = [each.record for each in case.history if each.record.values and each.source == "zone"]
     if over is not None:
         parents = [each.record for each in case.history if each.record.key == (case.domain, "NS")]
-        meants = [Meant(case.domain, "NS", over.servers), *meants, *_led_by_servers(case, meants)]
+        meants = [DesiredSet(case.domain, "NS", over.servers), *meants, *_led_by_servers(case, meants)]
         history = [*parents, *history]
     followed = to_watch(meants, history)
     return [each for each in followed if each.wanted or each.meant.without or each.old]
 
 
-def _led_by_servers(case: Case, meants: Sequence[Meant]) -> Iterator[Meant]:
+def _led_by_servers(case: Case, meants: Sequence[DesiredSet]) -> Iterator[DesiredSet]:
     """Once the nameservers have changed, what they give at the website's names is what caches have to learn."""
     known = {each.key for each in meants}
     for name in case.wanted.names if handed_over(case) else ():
         for rrtype in WEB_TYPES:
             there = case.zone.get(name, rrtype)
             if there is not None and there.key not in known:
-                yield Meant(name, rrtype, there.values)
+                yield DesiredSet(name, rrtype, there.values)
 
 
 def _also_asked(case: Case, watched: Sequence[Watched]) -> list[Key]:
@@ -164,7 +164,7 @@ def _also_asked(case: Case, watched: Sequence[Watched]) -> list[Key]:
     return [key for key in dict.fromkeys([*web, *wanted, *listed_before(case.history)]) if key not in there]
 
 
-def _wild(source: Sequence[Heard], name: Name) -> list[RecordSet]:
+def _wild(source: Sequence[Observation], name: Name) -> list[RecordSet]:
     """What the zone returns for a name that no one can have entered: a wildcard's (RFC 4592)."""
     found = sets_of(each.answer for each in source if each.role == "authoritative" and each.key[0] == name)
     return [record for key, record in found.items() if key[0] == name]
@@ -183,7 +183,7 @@ def _entered(
     return kept, frozenset(there) - {record.key for record in kept}
 
 
-def _without(heard: Heard, made_up: frozenset[Key]) -> Heard:
+def _without(heard: Observation, made_up: frozenset[Key]) -> Observation:
     """The answer of a server of the zone, without what its wildcard made up for a name that has no entry."""
     if heard.role != "authoritative" or heard.key not in made_up:
         return heard
@@ -201,15 +201,15 @@ def _present(case: Case, contents: Iterable[RecordSet]) -> Zone:
     return Zone(case.domain, sets)
 
 
-def _delegation(domain: Name, source: Sequence[Heard], moves: bool) -> list[Watched]:
+def _delegation(domain: Name, source: Sequence[Observation], moves: bool) -> list[Watched]:
     """The parent's word on the nameservers against the zone's own, where they are not what is being changed."""
     own = next((s for each in source if each.role == "authoritative" and (s := each.answer.found(domain, "NS"))), None)
-    return [] if own is None or moves else [Watched(Meant(domain, "NS", own.values))]
+    return [] if own is None or moves else [Watched(DesiredSet(domain, "NS", own.values))]
 
 
 def _judge(
     watched: Watched,
-    heard: Sequence[Heard],
+    heard: Sequence[Observation],
     history: Sequence[Content],
     memory: Memory,
     now: float,
@@ -226,13 +226,13 @@ def _judge(
     there = (watched.meant, *beside(watched.meant))
     copies = tuple(copy for meant in there for copy in earlier_copies(history, meant))
     if moves:  # a signature key at the parent binds as long as the names of the servers do (RFC 4035 section 5)
-        copies += earlier_copies(history, Meant(watched.name, "DS"))
+        copies += earlier_copies(history, DesiredSet(watched.name, "DS"))
     since = right_since(earlier, readings, now)
     keys = {meant.key for meant in there}
     longest = max((c.record.ttl for c in history if c.record.key in keys and c.record.values), default=0)
     believed = [each for each in (*earlier, *readings) if each.vantage not in liars]
     copies += tuple(copy for meant in there for copy in moved_copies(history, meant))
-    copies += held_longer(believed, Past(copies).lets_go, since, clamping)
+    copies += longer_held_copies(believed, Past(copies).lets_go, since, clamping)
     lets_go = Past(copies).lets_go
     came = _came_at(history, watched)
     learned = habits(believed, since, lets_go, longest, memory.slack, came)
@@ -258,12 +258,12 @@ def _settled_at(memory: Memory, watched: Watched, earlier: Sequence[Reading]) ->
     return last.at if same else None
 
 
-def _read(watched: Watched, heard: Heard) -> Reading:
+def _read(watched: Watched, heard: Observation) -> Reading:
     return read(watched, heard.answer, heard.vantage, heard.role)
 
 
 def _behind_others(
-    source: Sequence[Heard],
+    source: Sequence[Observation],
     contents: Sequence[RecordSet],
     grown: Sequence[RecordSet],
     held: Collection[Name],

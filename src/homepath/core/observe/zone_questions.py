@@ -12,7 +12,7 @@ from homepath.core.dns.soa import holds_zone, serial_of
 from homepath.core.dns.walk import Cut, Found
 from homepath.core.dns.zone_answers import Rounds, filled, known_keys, sets_of
 from homepath.core.model.evidence import Content
-from homepath.core.observe.requests import Look, LookUp, asked
+from homepath.core.observe.requests import Exchange, LookUp, asked
 from homepath.core.site.purposes import mentioned
 from homepath.core.site.wanted import ALIAS, Wanted
 
@@ -117,7 +117,7 @@ MOST_MENTIONED = 200
 
 def with_mentioned(
     domain: Name, rounds: Rounds, order: Sequence[Server], keys: Sequence[Key]
-) -> Look[tuple[list[Answer], tuple[Unanswered, ...], list[Key]]]:
+) -> Exchange[tuple[list[Answer], tuple[Unanswered, ...], list[Key]]]:
     """What the servers answered, and what they answer of the names that these records point to, and those to."""
     asked_for = list(keys)
     answers, unknown = filled(rounds, order, domain)
@@ -133,7 +133,7 @@ def with_mentioned(
 
 def _ask_more(
     domain: Name, rounds: Rounds, keys: Sequence[Key], guesses: Sequence[Key] = (), of: Collection[str] = ()
-) -> Look[None]:
+) -> Exchange[None]:
     """The same further questions to every server that holds the zone, each address once; `guesses` only to those at
     the places `of`."""
     places = {server.place: server for server in reversed(list(rounds)) if holds_zone(rounds[server], domain)}
@@ -150,7 +150,7 @@ def _ask_more(
             mine += [replace(answer, server=server) for answer in theirs]
 
 
-def ask_servers(cut: Cut, keys: Sequence[Key], guesses: Sequence[Key], whole: bool) -> Look[Rounds]:
+def ask_servers(cut: Cut, keys: Sequence[Key], guesses: Sequence[Key], whole: bool) -> Exchange[Rounds]:
     """Every question to every authoritative server, those that only the zone itself names included.
 
     A server that does not answer for the SOA is not asked the rest. `guesses` go to one server for each serial, since
@@ -194,7 +194,7 @@ def _above(name: Name, others: Collection[Name]) -> bool:
     return any(is_within(other, name) for other in others)
 
 
-def _only_in_zone(cut: Cut, named: Sequence[Answer]) -> Look[list[Server]]:
+def _only_in_zone(cut: Cut, named: Sequence[Answer]) -> Exchange[list[Server]]:
     """Nameservers that the zone names and its parent does not. `named`: what each server says of them."""
     answer = next((answer for answer in named if answer.usable and answer.authoritative), None)
     if answer is None:

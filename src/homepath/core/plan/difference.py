@@ -116,7 +116,7 @@ def changes(case: Case) -> tuple[Change, ...]:
     )
 
 
-def with_the_rest(case: Case, work: Sequence[Change]) -> tuple[Change, ...]:
+def with_kept_sets(case: Case, work: Sequence[Change]) -> tuple[Change, ...]:
     """Changes, and everything else as it stays."""
     mine = {(change.name, change.type) for change in work}
     others = (r for r in case.zone if r.key not in mine and not is_of_server(r.type))

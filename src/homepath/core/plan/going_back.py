@@ -14,7 +14,7 @@ from homepath.core.findings.kind import Sighting
 from homepath.core.message import Text, msg
 from homepath.core.model.brief import Notation
 from homepath.core.model.evidence import Content
-from homepath.core.model.plan import Change, Meant, move_of
+from homepath.core.model.plan import Change, DesiredSet, move_of
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import written_by_server
 from homepath.core.site.wanted import HandOver, Wanted
@@ -35,10 +35,10 @@ class Back:
         return self.before.key
 
     @property
-    def meant(self) -> Meant:
+    def meant(self) -> DesiredSet:
         if self.key[1] in JOINED_TYPES:
-            return Meant(*self.key, self.taken, self.ours)
-        return Meant(*self.key, self.before.values)
+            return DesiredSet(*self.key, self.taken, self.ours)
+        return DesiredSet(*self.key, self.before.values)
 
 
 def former_servers(contents: Sequence[Content], domain: Name, servers: Sequence[Name]) -> tuple[Name, ...]:
@@ -56,7 +56,7 @@ def taken_back(wanted: Wanted, contents: Sequence[Content], notation: Notation) 
     return replace(wanted, hand_over=back, nameservers=servers, forwarded=())
 
 
-def backs(case: Case, job: Sequence[Meant]) -> tuple[Back, ...]:
+def backs(case: Case, job: Sequence[DesiredSet]) -> tuple[Back, ...]:
     """What is to be restored. `job`: what the change that is taken back sets and removes.
 
     Without a moment it is, for each set, what was there before the change; a moment asks for everything as it was
@@ -76,7 +76,7 @@ def backs(case: Case, job: Sequence[Meant]) -> tuple[Back, ...]:
     return tuple(found.values())
 
 
-def _back(meant: Meant, before: RecordSet) -> Back:
+def _back(meant: DesiredSet, before: RecordSet) -> Back:
     if meant.type not in JOINED_TYPES:
         return Back(before, meant.values)
     then = before.meanings
@@ -85,7 +85,7 @@ def _back(meant: Meant, before: RecordSet) -> Back:
     return Back(before, ours, taken)
 
 
-def _before(case: Case, meant: Meant, to: float | None) -> RecordSet | None:
+def _before(case: Case, meant: DesiredSet, to: float | None) -> RecordSet | None:
     """What was there before the change, with its former TTL; None where it was always as meant, or never seen.
 
     It is what was seen first: what was typed on the way to the change, slips included, was never meant to stay.
@@ -130,7 +130,7 @@ def _seen_then(case: Case, to: float | None) -> list[Key]:
     return [key for key in dict.fromkeys(listed) if not written_by_server(*key, case.domain) and "*" not in key[0]]
 
 
-def undo_changes(case: Case, job: Sequence[Meant]) -> Iterator[Change]:
+def undo_changes(case: Case, job: Sequence[DesiredSet]) -> Iterator[Change]:
     """The exact changes back; nothing of what someone entered since, and nothing where that is in the way."""
     found = backs(case, job)
     for record in given_up(case, found):
@@ -239,7 +239,7 @@ def _since(case: Case) -> float:
     return case.job_since if case.job_since is not None else begin if begin is not None else 0.0
 
 
-def undo_meants(case: Case, job: Sequence[Meant]) -> tuple[Meant, ...]:
+def undo_desired(case: Case, job: Sequence[DesiredSet]) -> tuple[DesiredSet, ...]:
     """What each set is to be once all is restored."""
     found = backs(case, job)
     return tuple(
@@ -247,7 +247,7 @@ def undo_meants(case: Case, job: Sequence[Meant]) -> tuple[Meant, ...]:
     )
 
 
-def undo_sightings(case: Case, job: Sequence[Meant]) -> Iterator[tuple[str, Sighting]]:
+def undo_sightings(case: Case, job: Sequence[DesiredSet]) -> Iterator[tuple[str, Sighting]]:
     found = backs(case, job)
     for each in found:
         if each.meant.met_by(case.zone.get(*each.key)):
@@ -274,7 +274,7 @@ def undo_sightings(case: Case, job: Sequence[Meant]) -> Iterator[tuple[str, Sigh
         yield "nothing-to-take-back", Sighting(case.domain, "", said, msg("nothing-to-take-back.cure"))
 
 
-def _ever_entered(case: Case, job: Sequence[Meant]) -> bool:
+def _ever_entered(case: Case, job: Sequence[DesiredSet]) -> bool:
     """Whether the zone's servers ever gave anything of what the change sets."""
     wanted = [meant for meant in job if meant.values]
     return any(
@@ -285,7 +285,7 @@ def _ever_entered(case: Case, job: Sequence[Meant]) -> bool:
     )
 
 
-def _there_at_first(case: Case, meant: Meant) -> bool:
+def _there_at_first(case: Case, meant: DesiredSet) -> bool:
     past = _past(case.history, meant.key)
     return bool(past) and meant.met_by(past[0].record)
 

@@ -13,7 +13,7 @@ from homepath.core.findings.registry import finding, findings, kind_of
 from homepath.core.message import msg
 from homepath.core.model.evidence import Content
 from homepath.core.model.findings import Finding
-from homepath.core.model.plan import PURPOSES, Change, Meant, Purpose, move_of
+from homepath.core.model.plan import PURPOSES, Change, DesiredSet, Purpose, move_of
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import is_of_server, written_by_server
 from homepath.core.site.zone_facts import slip_among, spf_without_website
@@ -40,7 +40,7 @@ class Loss:
         return self.before.key
 
 
-def losses(case: Case, meants: Sequence[Meant]) -> tuple[Loss, ...]:
+def losses(case: Case, meants: Sequence[DesiredSet]) -> tuple[Loss, ...]:
     """What was there at a survey, is not changed by the job, and is gone or changed now; mail first.
 
     Only what a server of the zone was asked for and said counts: what was not asked, or not answered, is not gone.
@@ -57,7 +57,7 @@ def losses(case: Case, meants: Sequence[Meant]) -> tuple[Loss, ...]:
     return tuple(sorted(found, key=lambda loss: ((*PURPOSES[1:], PURPOSES[0]).index(loss.purpose), loss.key)))
 
 
-def kept(case: Case, ours: dict[Key, Meant]) -> Iterator[RecordSet]:
+def kept(case: Case, ours: dict[Key, DesiredSet]) -> Iterator[RecordSet]:
     """Every set that must stay as it was, with all the values that must stay."""
     by_key: dict[Key, list[Content]] = {}
     for each in case.history:
@@ -93,7 +93,7 @@ def _guarded(case: Case, key: Key) -> bool:
     return not (name in case.wanted.names and rrtype in WEB_TYPES)
 
 
-def _typed(meant: Meant | None, value: str, at_first: bool) -> bool:
+def _typed(meant: DesiredSet | None, value: str, at_first: bool) -> bool:
     """Whether a value of a set that the job adds to was typed for the job: wanted, to be gone, or nearly wanted."""
     if meant is None:
         return False
@@ -167,7 +167,7 @@ def _of_neighbours(case: Case, record: RecordSet) -> bool:
     return any(each.wants_here(record) for each in case.neighbours)
 
 
-def put_back(loss: Loss) -> Iterator[Change]:
+def restoring_changes(loss: Loss) -> Iterator[Change]:
     """The changes that restore exactly what was there, with its former TTL."""
     for each in loss.in_the_way:
         why = msg("guard.put-back.why")

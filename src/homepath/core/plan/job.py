@@ -7,10 +7,10 @@ from dataclasses import replace
 
 from homepath.core.dns.records import WEB_TYPES, Key
 from homepath.core.model.evidence import Content, first_zone, right_since_seen, zone_before
-from homepath.core.model.plan import Change, Meant
+from homepath.core.model.plan import Change, DesiredSet
 from homepath.core.plan.difference import moves
-from homepath.core.plan.going_back import undo_meants
-from homepath.core.plan.leaving import leave_meants
+from homepath.core.plan.going_back import undo_desired
+from homepath.core.plan.leaving import leave_desired
 from homepath.core.site.case import Case
 from homepath.core.site.wanted import ALIAS
 from homepath.core.site.zone_facts import handed_over
@@ -21,35 +21,35 @@ def gone_there(case: Case) -> Case:
     return replace(case, wanted=replace(case.wanted, going="there"))
 
 
-def _given_up(case: Case) -> Iterable[Meant]:
+def _given_up(case: Case) -> Iterable[DesiredSet]:
     """On the way back to other nameservers nothing is meant to stay of what the website was given; there it never
     stood."""
     for want in case.wanted.wants:
         if want.joined:
-            yield Meant(*want.record.key, (), want.record.values)
+            yield DesiredSet(*want.record.key, (), want.record.values)
 
 
-def meant_of(change: Change) -> Meant | None:
+def desired_of(change: Change) -> DesiredSet | None:
     """What a change makes of a record set; None for one that is kept, and for a host's own kind of alias."""
     if change.move == "keep" or change.type == ALIAS:
         return None
-    plain = Meant(change.name, change.type, change.values)
+    plain = DesiredSet(change.name, change.type, change.values)
     if plain.joined and change.before:
-        return Meant(change.name, change.type, change.entered, change.deleted)
+        return DesiredSet(change.name, change.type, change.entered, change.deleted)
     return plain
 
 
-def job(case: Case, now: Sequence[Change] | None = None) -> tuple[Meant, ...]:
+def job(case: Case, now: Sequence[Change] | None = None) -> tuple[DesiredSet, ...]:
     """Every set that is wanted, or is changed from what was seen first or is there now; each once.
 
     `now`: the changes that are left, where they are known already. Nameservers are not among them.
     """
-    found: dict[Key, Meant] = {}
+    found: dict[Key, DesiredSet] = {}
     over = case.wanted.hand_over
     if case.wanted.going == "back" and over is None:
-        return undo_meants(case, job(gone_there(case)))
+        return undo_desired(case, job(gone_there(case)))
     if case.wanted.going == "away" and (over is None or handed_over(case)):
-        return tuple(leave_meants(case))
+        return tuple(leave_desired(case))
     if over is not None and case.wanted.going != "there":
         return tuple(_given_up(case))
     if over is not None and (over.by_builder or not handed_over(case)):
@@ -63,18 +63,18 @@ def job(case: Case, now: Sequence[Change] | None = None) -> tuple[Meant, ...]:
     past = (find(case.domain, case.history) for find in (zone_before, first_zone))
     first = [change for zone in past for change in moves(replace(case, zone=zone))]
     for change in (*(moves(case) if now is None else now), *first):
-        meant = meant_of(change)
+        meant = desired_of(change)
         if meant is not None and meant.key not in found:
             found[meant.key] = meant
         elif meant is not None and meant.without and meant.key in found:
             before = found[meant.key]
             found[meant.key] = replace(before, without=tuple(dict.fromkeys((*before.without, *meant.without))))
     for key in _web_sets_seen(case):
-        found.setdefault(key, Meant(*key))
+        found.setdefault(key, DesiredSet(*key))
     return tuple(found.values())
 
 
-def right_since(case: Case, contents: Sequence[Content], meants: Sequence[Meant]) -> float | None:
+def right_since(case: Case, contents: Sequence[Content], meants: Sequence[DesiredSet]) -> float | None:
     """From when on all of it was seen to be right, Unix seconds; None where that moment is not known.
 
     Where nameservers change, the parent's word on them counts too.
@@ -82,14 +82,14 @@ def right_since(case: Case, contents: Sequence[Content], meants: Sequence[Meant]
     moments = [right_since_seen(contents, each) for each in meants]
     if (over := case.wanted.hand_over) is not None:
         handed = [replace(each, source="zone") for each in contents if each.source == "parent"]
-        moments.append(right_since_seen(handed, Meant(case.domain, "NS", over.servers)))
+        moments.append(right_since_seen(handed, DesiredSet(case.domain, "NS", over.servers)))
     return max((at for at in moments if at is not None), default=None)
 
 
-def _flattened(case: Case, name: str, target: str) -> Iterable[Meant]:
+def _flattened(case: Case, name: str, target: str) -> Iterable[DesiredSet]:
     """An alias at the apex shows as its target's addresses."""
     there = [case.surroundings.get(target, rrtype) for rrtype in ("A", "AAAA")]
-    return [Meant(name, each.type, each.values) for each in there if each is not None]
+    return [DesiredSet(name, each.type, each.values) for each in there if each is not None]
 
 
 def _web_sets_seen(case: Case) -> Iterable[Key]:

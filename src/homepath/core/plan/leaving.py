@@ -10,7 +10,7 @@ from homepath.core.dns.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet, Z
 from homepath.core.dns.values import strings, target
 from homepath.core.findings.kind import Sighting
 from homepath.core.message import msg
-from homepath.core.model.plan import Change, Meant, move_of
+from homepath.core.model.plan import Change, DesiredSet, move_of
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import written_by_server
 
@@ -36,7 +36,7 @@ def pointing(case: Case, zone: Zone | None = None) -> tuple[Pointing, ...]:
     """Every set of the zone that points to the builder, or was asked for by it."""
     zone = case.zone if zone is None else zone
     found: dict[Key, Pointing] = {}
-    given = given_by_its_servers(case)
+    given = served_contents(case)
     for record in zone:
         if written_by_server(*record.key, case.domain):
             continue
@@ -53,7 +53,7 @@ def pointing(case: Case, zone: Zone | None = None) -> tuple[Pointing, ...]:
     return tuple(found.values())
 
 
-def given_by_its_servers(case: Case) -> dict[Key, frozenset[str]]:
+def served_contents(case: Case) -> dict[Key, frozenset[str]]:
     """Where the builder's own nameservers ran the domain: what they gave at the website's names is the builder's."""
     parents = [c for c in case.history if c.source == "parent" and c.record.key == (case.domain, "NS")]
     found: dict[Key, frozenset[str]] = {}
@@ -122,7 +122,7 @@ def undecided(case: Case, each: Pointing) -> bool:
     return each.record.type == "MX" and case.wanted.purposes.get(each.record.key) != "website"
 
 
-def leave_meants(case: Case) -> Iterator[Meant]:
+def leave_desired(case: Case) -> Iterator[DesiredSet]:
     """What each set is to be that ever pointed to the builder: without what led there."""
     past = [each.record for each in case.history if each.source == "zone" and each.record.values]
     seen = Zone.of(case.domain, [*past, *case.zone])
@@ -131,10 +131,10 @@ def leave_meants(case: Case) -> Iterator[Meant]:
         if key in case.wanted.protected or (now is not None and (kept_on_purpose(case, now) or key[1] == "MX")):
             continue
         if key[1] in JOINED_TYPES:
-            yield Meant(*key, (), each.values)
+            yield DesiredSet(*key, (), each.values)
         else:
             stays = tuple(v for v in (now.values if now else ()) if v not in each.values)
-            yield Meant(*key, stays)
+            yield DesiredSet(*key, stays)
 
 
 def leave_sightings(case: Case) -> Iterator[tuple[str, Sighting]]:

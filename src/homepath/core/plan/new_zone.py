@@ -12,7 +12,7 @@ from homepath.core.dns.soa import read_soa
 from homepath.core.dns.values import meaning, text_value
 from homepath.core.files.sheet import form_ttl
 from homepath.core.message import Text, msg
-from homepath.core.model.plan import Change, Meant, Purpose, move_of
+from homepath.core.model.plan import Change, DesiredSet, Purpose, move_of
 from homepath.core.plan.difference import moves
 from homepath.core.plan.going_back import old_website
 from homepath.core.plan.leaving import pointing
@@ -52,7 +52,7 @@ class Due:
         return not self.lacking(given) and not self.unwanted(given)
 
     def lacking(self, given: RecordSet | None) -> tuple[str, ...]:
-        return Meant(*self.key, self.record.values).lacking(given)
+        return DesiredSet(*self.key, self.record.values).lacking(given)
 
     def unwanted(self, given: RecordSet | None) -> tuple[str, ...]:
         """The values of `given` that would do harm: of most types whatever else is there, of texts a second SPF."""
@@ -66,7 +66,7 @@ class Due:
         return tuple(v for v in others if policy and is_spf(meaning(given.type, v)))
 
 
-def must_come_along(case: Case, record: RecordSet) -> bool:
+def is_carried_over(case: Case, record: RecordSet) -> bool:
     """Whether the new nameservers must give it too: all but what only the server itself writes, what the website
     replaces, and what the owner leaves behind."""
     if written_by_server(record.name, record.type, case.domain) or record.key in case.wanted.left_behind:
@@ -82,7 +82,7 @@ def _replaced(case: Case, record: RecordSet) -> bool:
     return record.type in WEB_TYPES or case.wanted.purposes.get(record.key) == "website"
 
 
-def stays_behind(case: Case) -> Iterator[tuple[RecordSet, Text]]:
+def left_out_of_new_zone(case: Case) -> Iterator[tuple[RecordSet, Text]]:
     """What does not come along, and why not."""
     for record in case.zone:
         if written_by_server(record.name, record.type, case.domain):
@@ -113,7 +113,7 @@ def due(case: Case) -> tuple[Due, ...]:
     after = applied(case.zone, [change for change in work if change.type != ALIAS])
     wanted = {want.record.key for want in case.wanted.wants}
     for record in after:
-        stays = must_come_along(case, record) or (record.key in wanted and not by_builder)
+        stays = is_carried_over(case, record) or (record.key in wanted and not by_builder)
         if record.key not in found and stays:
             found[record.key] = _carried(case, record)
     return tuple(found.values())

@@ -13,7 +13,7 @@ from homepath.core.findings.registry import finding, findings, kind_of
 from homepath.core.model.acts import Enter
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.plan import Change, Plan, move_of
-from homepath.core.plan.difference import changes, with_the_rest
+from homepath.core.plan.difference import changes, with_kept_sets
 from homepath.core.plan.going_back import undo_changes, undo_sightings
 from homepath.core.plan.guard import loss_findings, losses
 from homepath.core.plan.job import gone_there, job
@@ -129,8 +129,8 @@ def changes_on_the_way(case: Case) -> tuple[Change, ...]:
     if over or case.wanted.going == "there":
         return changes(case)
     if case.wanted.going == "back":
-        return with_the_rest(case, tuple(undo_changes(case, job(gone_there(case)))))
-    return with_the_rest(case, tuple(leave_changes(case)))
+        return with_kept_sets(case, tuple(undo_changes(case, job(gone_there(case)))))
+    return with_kept_sets(case, tuple(leave_changes(case)))
 
 
 def findings_on_the_way(case: Case) -> tuple[Finding, ...]:

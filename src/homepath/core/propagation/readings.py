@@ -12,7 +12,7 @@ from homepath.core.dns.names import Name
 from homepath.core.dns.records import Key, RecordSet
 from homepath.core.dns.soa import negative_ttl
 from homepath.core.message import Text, msg
-from homepath.core.model.plan import Meant
+from homepath.core.model.plan import DesiredSet
 from homepath.core.model.survey import Reading, Role, Spread, State
 
 KINDS = ("new", "old", "nothing", "unknown")
@@ -20,7 +20,7 @@ _KIND = {"new": "new", "old": "old", "mixed": "old", "other": "old", "absent": "
 
 
 @dataclass(frozen=True, slots=True)
-class LookShares:
+class CheckShares:
     """One check: shares of `KINDS` that sum to 1, and the deadline as it was known then."""
 
     at: float
@@ -28,7 +28,7 @@ class LookShares:
     settled_by: float | None
 
 
-def shares_of(looks: Iterable[Spread]) -> list[LookShares]:
+def shares_of(looks: Iterable[Spread]) -> list[CheckShares]:
     """The shares of each check; checks in which no resolver was asked are left out."""
     found = []
     for spread in looks:
@@ -40,7 +40,7 @@ def shares_of(looks: Iterable[Spread]) -> list[LookShares]:
         ]
         if states:
             shares = tuple(states.count(kind) / len(states) for kind in KINDS)
-            found.append(LookShares(spread.at, shares, spread.settled_by))
+            found.append(CheckShares(spread.at, shares, spread.settled_by))
     return found
 
 
@@ -60,7 +60,7 @@ class Span:
         return self.held[0], self.moving, *self.held[1:]
 
 
-def spans_of(looks: Sequence[LookShares], now: float) -> list[Span]:
+def spans_of(looks: Sequence[CheckShares], now: float) -> list[Span]:
     """The time from the first check to `now`, as far as it is known.
 
     Between two checks only what both saw is known to have held. Where a deadline lies between them, no cache that keeps
@@ -97,7 +97,7 @@ class Watched:
     whatever came since was typed in, and is wrong if it is not the wanted one.
     """
 
-    meant: Meant
+    meant: DesiredSet
     old: tuple[RecordSet, ...] = ()
     first: RecordSet | None = None
 
@@ -185,14 +185,14 @@ def _earlier(watched: Watched, role: Role) -> tuple[RecordSet, ...]:
     return (watched.first,) if watched.first else ()
 
 
-def beside(meant: Meant) -> tuple[Meant, ...]:
+def beside(meant: DesiredSet) -> tuple[DesiredSet, ...]:
     """What else answers the visitors' question at the name, and has to be gone: an alias and addresses are one thing
     there, and a cache answers with whichever it keeps (RFC 1034 section 3.6.2)."""
     others = {"CNAME": ("A", "AAAA"), "A": ("CNAME",), "AAAA": ("CNAME",)}
-    return tuple(Meant(meant.name, each) for each in others.get(meant.type, ())) if meant.values else ()
+    return tuple(DesiredSet(meant.name, each) for each in others.get(meant.type, ())) if meant.values else ()
 
 
-def to_watch(meant: Iterable[Meant], history: Iterable[RecordSet]) -> list[Watched]:
+def to_watch(meant: Iterable[DesiredSet], history: Iterable[RecordSet]) -> list[Watched]:
     """What to follow: every set that is to be or to go, each with its past."""
     past = list(history)
     found = []

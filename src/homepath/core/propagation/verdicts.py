@@ -12,13 +12,13 @@ from homepath.core.dns.records import Key
 from homepath.core.message import Text, msg
 from homepath.core.model.acts import Cause, Wait
 from homepath.core.model.evidence import Content, Copy, Source, earlier_copies
-from homepath.core.model.plan import Meant
+from homepath.core.model.plan import DesiredSet
 from homepath.core.model.survey import WORST_FIRST, Reading, RecordSpread, Role, SpreadVerdict
 from homepath.core.propagation.habits import Habit
 from homepath.core.propagation.readings import Watched
 
 
-def last_copy(contents: Sequence[Content], meants: Iterable[Meant], now: float) -> Wait | None:
+def last_copy(contents: Sequence[Content], meants: Iterable[DesiredSet], now: float) -> Wait | None:
     """The end of the wait for all of `meants`; None where every earlier content has run out in such caches.
 
     For each earlier content it is the moment at which the next one was first seen, plus its own TTL
@@ -35,13 +35,13 @@ def last_copy(contents: Sequence[Content], meants: Iterable[Meant], now: float) 
     return Wait(math.ceil(latest[0]), latest[1])
 
 
-def _cause(meant: Meant, copy: Copy) -> Cause:
+def _cause(meant: DesiredSet, copy: Copy) -> Cause:
     if meant.type in ("NS", "DS"):
         return "parent"
     return "absence" if copy.absent else "caches"
 
 
-def moved_copies(contents: Sequence[Content], meant: Meant) -> list[Copy]:
+def moved_copies(contents: Sequence[Content], meant: DesiredSet) -> list[Copy]:
     """What a cache may still fetch from nameservers of before, as long as it holds their names: what those served when
     they were replaced, and nothing that they gave up earlier. The DS record is the parent's, which did not change."""
     if meant.type in ("NS", "DS"):
@@ -64,11 +64,11 @@ def _names_of_before(contents: Sequence[Content], key: Key, source: Source | Non
     return earlier_copies(mine, _latest(contents, key))
 
 
-def _latest(contents: Sequence[Content], key: Key) -> Meant:
+def _latest(contents: Sequence[Content], key: Key) -> DesiredSet:
     """What the parent says now, else the zone."""
     mine = [each for each in contents if each.record.key == key]
     last = max(mine, key=lambda each: (each.source == "parent", each.last_at)).record
-    return Meant(*key, last.values)
+    return DesiredSet(*key, last.values)
 
 
 @dataclass(frozen=True, slots=True)
@@ -205,7 +205,7 @@ STEADY = 5.0
 """Seconds by which the end of one copy may seem to move: answers are late, and TTLs are whole seconds."""
 
 
-def held_longer(
+def longer_held_copies(
     readings: Sequence[Reading], lets_go: float | None, since: float | None, clamping: Collection[str] = ()
 ) -> tuple[Copy, ...]:
     """The copy that resolvers hold longer than any TTL that was ever seen: they fetched it before the first check.

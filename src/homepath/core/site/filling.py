@@ -10,7 +10,7 @@ from homepath.core.dns.records import RecordSet
 from homepath.core.dns.values import BadValue, canonical, target, text_value
 from homepath.core.message import Text, msg, reason
 from homepath.core.model.brief import PLAIN_ZONE, Brief, BriefRecord, NewZone, Notation, Site
-from homepath.core.model.plan import Meant, Purpose
+from homepath.core.model.plan import DesiredSet, Purpose
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.site.choices import Choice
 
@@ -146,8 +146,8 @@ class Want:
     optional: bool = False
 
     @property
-    def meant(self) -> Meant:
-        return Meant(*self.record.key, self.record.values, (), self.optional)
+    def meant(self) -> DesiredSet:
+        return DesiredSet(*self.record.key, self.record.values, (), self.optional)
 
     @property
     def joined(self) -> bool:

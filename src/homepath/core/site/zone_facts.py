@@ -291,7 +291,7 @@ def nameservers_before(case: Case) -> tuple[Name, ...]:
     return known if not set(known) & set(delegation.servers) else ()
 
 
-def came_later(case: Case, record: RecordSet) -> bool:
+def appeared_later(case: Case, record: RecordSet) -> bool:
     """Whether a content was seen only after the domain had been checked for the first time."""
     looks = [each.first_at for each in case.history if each.source == "zone"]
     mine = [

@@ -14,7 +14,7 @@ def turned(rows: Sequence[Row]) -> list[Row]:
     at = 0
     while at < len(rows):
         end = at
-        while end < len(rows) and _lies(rows[end], rows[at]):
+        while end < len(rows) and _answers_falsely(rows[end], rows[at]):
             end += 1
         names = [title_of(row.cells[0].text) for row in rows[at:end]]
         if end - at >= 2 and _enough(names):
@@ -26,7 +26,7 @@ def turned(rows: Sequence[Row]) -> list[Row]:
     return found
 
 
-def _lies(row: Row, first: Row) -> bool:
+def _answers_falsely(row: Row, first: Row) -> bool:
     cells = row.cells
     if len(cells) < 3 or len(cells) > 40 or len(cells) != len(first.cells) or row.kind == "card":
         return False

@@ -129,7 +129,7 @@ SENTENCES = {
     "inventory.title": "Find every record that must come along",
     "inventory.instruction": "From outside, Home Path can only check usual names. Export the zone at the DNS host and add it with `homepath survey --zone FILE`, try `homepath survey --transfer`, or name what you know with `homepath survey --ask NAME`.",
     "inventory.expect": "`homepath survey` lists every record that you know of.",
-    # mending
+    # repairs
     "put-back-lost.title": "Restore the missing records",
     "put-back-lost.instruction": "Enter exactly what was there before: {what}.",
     "put-back-lost.instruction-2": "Every missing record is back.",

@@ -12,16 +12,23 @@ from homepath.app.driving import Driver
 from homepath.app.next import DAY, SOONEST, backing_off, check_again_at, find_next
 from homepath.app.project import Project
 from homepath.app.visit import builders
-from homepath.bulk.kept import Kept, Result
-from homepath.bulk.lists import Papers, SiteFiles, site_files_of
-from homepath.bulk.quick import Marks, marks_from, marks_of, registered_as_it_was, registration_mark, still_as_it_was
+from homepath.bulk.lists import NamedFiles, SiteFiles, site_files_of
+from homepath.bulk.short_check import (
+    Marks,
+    is_registration_unchanged,
+    is_unchanged,
+    marks_from,
+    marks_of,
+    registration_mark,
+)
+from homepath.bulk.site_state import Result, SiteState
 from homepath.bulk.state import line_of
 from homepath.core.contracts.many import UNKNOWN, differs, standing_json, unknown_json
 from homepath.core.dns.names import Name
 from homepath.core.findings.registration import ENDING as REGISTRATION_ENDS
 from homepath.core.message import msg
 from homepath.core.model.evidence import Evidence
-from homepath.core.model.problems import BadInput, CouldNotLook, HomePathError
+from homepath.core.model.problems import BadInput, CouldNotCheck, HomePathError
 from homepath.core.model.times import from_rfc3339, rfc3339
 from homepath.core.web.certificates import ENDING as CERTIFICATE_ENDS
 from homepath.core.wording.say import say
@@ -51,10 +58,10 @@ def judged_by(evidence: Evidence, now: float) -> float:
     return min(moment for moment in moments if moment > now)
 
 
-async def look_at(kept: Kept, papers: Papers, network: Network, commons: Commons) -> Result:
+async def check_site(kept: SiteState, papers: NamedFiles, network: Network, commons: Commons) -> Result:
     """Check one site. Whatever is wrong with it becomes a line; nothing is raised for it."""
     try:
-        return await _look_at(kept, papers, network, commons)
+        return await _check_site(kept, papers, network, commons)
     except Exception as error:  # one site must not stop the others; an unexpected error goes into its own line
         now = network.clock.now()
         then = now + DAY
@@ -68,8 +75,8 @@ def _unforeseen(domain: Name, error: Exception, now: float, then: float) -> dict
     return unknown_json(domain, said, "unknown", now, then)
 
 
-async def _look_at(kept: Kept, papers: Papers, network: Network, commons: Commons) -> Result:
-    shared = commons.look_at(kept.listed.domain)
+async def _check_site(kept: SiteState, papers: NamedFiles, network: Network, commons: Commons) -> Result:
+    shared = commons.check_site(kept.listed.domain)
     before = line_of(kept.line, kept.listed.domain)
     wish = papers.mark(kept.listed, kept.site)
     result = await _quickly(kept, wish, network, shared, before)
@@ -81,7 +88,7 @@ async def _look_at(kept: Kept, papers: Papers, network: Network, commons: Common
             if packed is not None:
                 packed.close()
     shared.asker.say_what_was_spared()
-    shared.asker.after_a_look()
+    shared.asker.after_check()
     return result
 
 
@@ -94,7 +101,7 @@ def _opened(octets: bytes | None) -> Packed:
 
 
 async def _quickly(
-    kept: Kept, wish: str, network: Network, shared: Shared, before: dict[str, Any] | None
+    kept: SiteState, wish: str, network: Network, shared: Shared, before: dict[str, Any] | None
 ) -> Result | None:
     """The line as it was, where a few questions show that nothing changed; None where that is not so."""
     domain = kept.listed.domain
@@ -104,13 +111,13 @@ async def _quickly(
     now = network.clock.now()
     driver = Driver(network, shared, builders=marks.builders or None)
     try:
-        same = await still_as_it_was(domain, driver, shared.asker, marks, kept.turn, now)
+        same = await is_unchanged(domain, driver, shared.asker, marks, kept.turn, now)
         if same and now - from_rfc3339(before["looked_at"]) > REGISTRY_AGAIN:
-            same = await registered_as_it_was(domain, driver, marks)
+            same = await is_registration_unchanged(domain, driver, marks)
     except HomePathError:
         same = False
     if not same:
-        shared.asker.before_a_whole_look()
+        shared.asker.before_full_check()
         return None
     if not is_quiet(network):
         later = sum(part.count("\n") + 1 for part in marks.absent if part)
@@ -123,8 +130,8 @@ async def _quickly(
 
 
 async def _wholly(
-    kept: Kept,
-    papers: Papers,
+    kept: SiteState,
+    papers: NamedFiles,
     wish: str,
     network: Network,
     shared: Shared,
@@ -155,7 +162,7 @@ async def _wholly(
         if seen.assessment.arrived and not project.site.also:
             marks = _marks(project, wish, shared, seen.evidence, now)
             recheck = marks.packed() if marks is not None else None
-    except CouldNotLook as error:
+    except CouldNotCheck as error:
         now = clock.now()
         known = before is not None and before["verdict"] == UNKNOWN
         then = now + backing_off(now, _since(before, now) if known else now)
@@ -223,7 +230,7 @@ def _text(line: dict[str, Any]) -> str:
     return json.dumps(line, ensure_ascii=True, separators=(",", ":"))
 
 
-def project_of(kept: Kept, files: SiteFiles, packed: Packed | None = None) -> Project:
+def project_of(kept: SiteState, files: SiteFiles, packed: Packed | None = None) -> Project:
     """The site as every command takes it; its journal is the packed one, or the file beside its own site file."""
     listed = kept.listed
     return Project(

@@ -44,7 +44,7 @@ def prepare(connection: sqlite3.Connection, file: Path) -> None:
 
 
 @dataclass(frozen=True, slots=True)
-class Kept:
+class SiteState:
     """What the state knows of one site. `site`: its site file as decided meanwhile, "" where the list says it all;
     `line`: as `homepath.many/1`, "" before the first check."""
 

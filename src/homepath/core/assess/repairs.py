@@ -16,17 +16,17 @@ from homepath.core.message import Text, msg, records_named
 from homepath.core.model.acts import BuilderStep, Choice, Decide, Entry, RemoveDs
 from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Place
-from homepath.core.plan.guard import loss_findings, losses, put_back
+from homepath.core.plan.guard import loss_findings, losses, restoring_changes
 
 
-def put_back_lost(view: View) -> Iterator[Draft]:
+def restore_lost(view: View) -> Iterator[Draft]:
     """What was to stay and is gone comes first of all: mail may be stopped."""
     found = losses(view.case, view.meant)
     was = view.was("put-back")
     if not found and was is None:
         return
     findings = loss_findings(view.case, found)
-    act = enter_act([change for loss in found for change in put_back(loss)], view.host_side)
+    act = enter_act([change for loss in found for change in restoring_changes(loss)], view.host_side)
     what = records_named(loss.before.key for loss in found)
     since = was.since if was and was.state == "done" else view.now
     why = msg("put-back-lost.why", what=what)
@@ -155,7 +155,7 @@ def visited(view: View) -> Draft:
         before = view.was("visit")
         since = before.since if before and before.state == "undone" and before.since is not None else view.now
         stands = Undone(since, msg("visited.undone"))
-    elif late := handing_over.website_late(view):
+    elif late := handing_over.builder_adds_site_later(view):
         place, stands = "builder", late
     elif trouble := _trouble(view):
         place = kind_of(trouble[0]).fixed_at

@@ -22,7 +22,7 @@ from homepath.core.dns.walk import LostWay
 from homepath.core.model.problems import HomePathError
 from homepath.core.model.survey import Registration
 from homepath.core.model.visits import Hop, Visit
-from homepath.core.observe.survey import registration_look
+from homepath.core.observe.survey import registration_check
 from homepath.net.sharing import Known, SharingAsker
 from homepath.net.signatures import check_signatures
 
@@ -142,14 +142,12 @@ def marks_of(
         handed=_handed(domain, answers.values(), {server.place for server in soas}),
         keys=keys.mark,
         signed=signed,
-        ways=way_marks(visit),
+        ways=url_marks(visit),
         until=until,
     )
 
 
-async def still_as_it_was(
-    domain: Name, driver: Driver, asker: SharingAsker, marks: Marks, turn: int, now: float
-) -> bool:
+async def is_unchanged(domain: Name, driver: Driver, asker: SharingAsker, marks: Marks, turn: int, now: float) -> bool:
     """Whether every answer is the same as at the last whole check. `turn` counts the checks of this domain."""
     if now >= marks.until:
         return False
@@ -179,12 +177,12 @@ async def still_as_it_was(
         asker.read_what_came()
     if marks.signed != "none" and (await check_signatures(asker, cut)).signatures != marks.signed:
         return False
-    return await _ways_lead_as_before(driver, marks)
+    return await _redirects_unchanged(driver, marks)
 
 
-async def registered_as_it_was(domain: Name, driver: Driver, marks: Marks) -> bool:
+async def is_registration_unchanged(domain: Name, driver: Driver, marks: Marks) -> bool:
     """Whether the registry says of the registration what it said; also where it says nothing now."""
-    found = await driver.drive(registration_look(domain)) if marks.registration else None
+    found = await driver.drive(registration_check(domain)) if marks.registration else None
     return found is None or registration_mark(found) == marks.registration
 
 
@@ -196,7 +194,7 @@ def _known(marks: Mapping[Key, str], server: Server) -> list[Known]:
     return [Known(Question(*key), server, mark) for key, mark in marks.items()]
 
 
-async def _ways_lead_as_before(driver: Driver, marks: Marks) -> bool:
+async def _redirects_unchanged(driver: Driver, marks: Marks) -> bool:
     try:
         walked = await driver.follow_all(list(marks.ways))
     except HomePathError:
@@ -232,7 +230,7 @@ def _handed(domain: Name, answers: Iterable[Answer], own: Collection[str]) -> st
     return ""
 
 
-def way_marks(visit: Visit) -> dict[str, str]:
+def url_marks(visit: Visit) -> dict[str, str]:
     """Each URL to try again, with the mark of its hops: with a path and a query where it redirects, since a redirect
     that loses them shows only so."""
     tried = [way.probe or way.hops for way in visit.ways]
