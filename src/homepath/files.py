@@ -102,7 +102,7 @@ def write_octets(path: Path, octets: bytes) -> None:
     """The one writer of everything that people name: a file is replaced whole or not at all.
 
     A symbolic link stays one, and the file that it points to is replaced; a device or a pipe is written to; a file that
-    is there keeps its mode. What a killed run left behind beside it is taken away. Raises BadInput.
+    is there keeps its mode. What a killed run left beside it is deleted. Raises BadInput.
     """
     try:
         there = path.stat() if path.exists() else None

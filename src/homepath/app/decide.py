@@ -28,13 +28,13 @@ def assess_site(project: Project, now: float, own: Assessment | None = None) -> 
 
 
 def assess_after(project: Project, now: float) -> Assessment:
-    """The assessment after a check that the journal holds by now; how each step stands is kept there too."""
+    """The assessment after a check that is in the journal by now. The state of each step is stored there too."""
     main, *more = project.fresh(now).all_domains(now)
     return remembered([main, *(each for each in more if each.evidence.survey is not None)], now)
 
 
 def remembered(projects: Sequence[Project], now: float) -> Assessment:
-    """The assessment of a site's domains, with how each step stands kept in the journal."""
+    """The assessment of a site's domains. The state of each step is stored in the journal."""
     assessments = [each.assess(now) for each in projects]
     with projects[0].journal() as journal:
         for project, each in zip(projects, assessments, strict=True):

@@ -163,7 +163,7 @@ class Driver:
                 came = Resolved(addresses, trouble)
 
     async def _fetch(self, want: Fetch) -> Fetched:
-        """Each page of each address is asked for once, however many ways lead over it."""
+        """Each page of each address is fetched once, however many entry points redirect through it."""
         pages, key = self.session.fetched, (want, self.builders)
         if key not in pages:
             pages[key] = asyncio.ensure_future(self._fetch_once(want))

@@ -26,7 +26,7 @@ BETWEEN = 15.0
 WHOLE = 300.0
 """Seconds after which everything is checked again, although those servers return what they did before."""
 PATIENT = 120.0
-"""Seconds between two whole checks while a person has something to do elsewhere."""
+"""Seconds between two full checks while a person has something to do elsewhere."""
 LONGEST = 3600.0
 """Seconds between two checks of a wait, at most."""
 

@@ -16,7 +16,7 @@ from homepath.files import read_text
 from homepath.journal.evidence import world_in
 
 MOST = 200
-"""Folders around the own one that are looked into."""
+"""Folders around the site's own that are searched."""
 
 
 def neighbours(

@@ -1,4 +1,4 @@
-"""Checks everything and says where the domain stands, and fills the calendar."""
+"""Checks everything, assesses the domain, and fills the calendar."""
 
 from __future__ import annotations
 
@@ -50,7 +50,7 @@ def backing_off(now: float, since: float) -> float:
 
 @dataclass(frozen=True, slots=True)
 class NextResult:
-    """Where the site stands, all its domains taken together, and the evidence for the main one and for `others`.
+    """The assessment of the whole site, and the evidence for the main domain and for `others`.
 
     `learned`: what became of updates whose answer was lost.
     """

@@ -127,7 +127,7 @@ class Project:
         surroundings = survey.surroundings if survey else Zone(".")
         hsts = hsts_of(self.wanted.names, evidence.hsts)
         notation = with_owners_word(self._typed_in, self.site)
-        if notation.host != self.notation.host:  # what the present host's parking looks like is known all the same
+        if notation.host != self.notation.host:  # the present host's parking is known all the same
             notation = replace(
                 notation,
                 parking_addresses=(*notation.parking_addresses, *self.notation.parking_addresses),
@@ -183,7 +183,7 @@ class Project:
         return made
 
     def assess(self, now: float) -> Assessment:
-        """Where the domain stands, by what was last seen. Raises CouldNotCheck when there was no survey."""
+        """The assessment, from what was last seen. Raises CouldNotCheck when there was no survey."""
         return assess(self.case, self.plan(), self.evidence, now)
 
     def keep_site(self, site: Site) -> None:
@@ -267,7 +267,7 @@ def open_project(
         raise BadInput(*problems)
     project = Project(folder, site, brief, notation, file=path, new_notation=new_notation, in_its_folder=True)
     project = project.fresh(time.time() if now is None else now)
-    _ = project.wanted  # so that a value that is not filled in is said now
+    _ = project.wanted  # so that a missing value is reported now
     return project
 
 
@@ -325,7 +325,7 @@ def _further(site: Site, domain: str) -> Site:
 
 
 def here() -> Path:
-    """The folder that we are in. Raises BadInput when it is gone."""
+    """The current folder. Raises BadInput when it no longer exists."""
     try:
         return Path.cwd()
     except OSError as error:

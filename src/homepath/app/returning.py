@@ -1,4 +1,4 @@
-"""Going back, and leaving: which way is gone is written into the site file, so that every command knows it."""
+"""Going back, and leaving: the route is written into the site file, so that every command knows it."""
 
 from __future__ import annotations
 

@@ -66,9 +66,9 @@ async def send(
 ) -> Sent:
     """Send all changes in one transaction and read them back.
 
-    The journal is told before the update goes out, and of what became of it; so whatever happens between, what may
-    have been sent is known. Raises Refused when nothing was changed, CouldNotCheck when that is not known, BadInput,
-    before anything is sent, when the journal cannot be written.
+    The update is noted in the journal before it goes out, and its outcome after it; so whatever happens in between, it
+    is known what may have been sent. Raises Refused when nothing was changed, CouldNotCheck when that is not known,
+    BadInput, before anything is sent, when the journal cannot be written.
     """
     at = network.clock.now()
     words = f"{many(len(changes), 'record set', 'record sets')} to {shown(server.name) or server.place}"

@@ -164,7 +164,7 @@ def brief_path(folder: Path, builder: str) -> Path:
 
 @dataclass(frozen=True, slots=True)
 class Before:
-    """The wish that a folder already holds for a domain. `words`: the text of its brief."""
+    """The site that a folder already has for a domain. `words`: the text of its brief."""
 
     site: Site
     brief: Brief
@@ -178,7 +178,7 @@ class Before:
 
 
 def before_in(folder: Path, domain: str) -> Before | None:
-    """The wish that a folder already holds for this domain; None where it holds none."""
+    """The site that a folder already has for this domain; None where it has none."""
     path = folder / SITE_FILE
     if not path.exists():
         return None

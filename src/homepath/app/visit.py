@@ -65,7 +65,8 @@ _TURNED = {"back": say(msg("visit.turned")), "away": say(msg("visit.turned-2"))}
 
 
 def _expected(project: Project, now: float) -> str:
-    """Before anything is entered, ways that point to the old place are as they should be; which step changes that."""
+    """Before anything is entered, addresses that still reach the old site are as expected; says which step changes
+    that."""
     if project.wanted.going != "there":
         return _TURNED[project.wanted.going]
     if project.evidence.survey is None:
@@ -83,15 +84,15 @@ def _expected(project: Project, now: float) -> str:
 
 
 def _lost(project: Project) -> tuple[Finding, ...]:
-    """What was to stay and is gone, as far as the journal knows."""
+    """What was to stay and is missing, as far as the journal knows."""
     case = project.case
     return loss_findings(case, losses(case, job(case)))
 
 
 async def ahead(project: Project, network: Network) -> Visit:
-    """Ask the builder's servers for the site under its new names, wherever DNS leads today.
+    """Ask the builder's servers for the site under its new names, wherever DNS points today.
 
-    Raises CouldNotCheck when the brief names no address of the edge that can be asked.
+    Raises CouldNotCheck when the brief names no address of the builder that can be asked.
     """
     found = await Driver(network, session(network), builders=builders(project)).drive(ahead_check(project.case))
     keep(project, found)

@@ -139,7 +139,7 @@ async def follow(
 
 
 async def _look_again(project: Project, network: Network, before: Spread) -> Spread:
-    """A later check. If the network is gone, what was known is unknown for now; it may come back."""
+    """A later check. Without a network, everything is unknown for now; it may come back."""
     try:
         return await look(project, network)
     except CouldNotCheck as error:

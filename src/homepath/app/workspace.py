@@ -51,7 +51,7 @@ class Workspace:
         return self.project.plan()
 
     def assess(self) -> Assessment:
-        """Where the site stands, by what was last seen. Asks no one."""
+        """The assessment, from what was last seen. Queries nothing."""
         return decide.assess_site(self.project, self.clock.now())
 
     def watch(self) -> Spread:
@@ -59,7 +59,7 @@ class Workspace:
         return asyncio.run(watch.look(self.project, self.network))
 
     def visit(self) -> Visit:
-        """Every way in, once."""
+        """Every entry point, once."""
         return asyncio.run(visit.visit(self.project, self.network))
 
     def next(self, done: str | None = None) -> Assessment:
@@ -76,5 +76,5 @@ def open_workspace(folder: str | Path = ".", network: str | Path | None = None) 
     """
     site_file = find_site_file(Path(folder).resolve())
     workspace = Workspace(site_file, load_network(Path(network) if network is not None else None))
-    _ = workspace.project  # what is wrong with the files is said now
+    _ = workspace.project  # mistakes in the files are reported now
     return workspace

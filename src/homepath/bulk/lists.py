@@ -29,7 +29,7 @@ MOST_FOLDERS = 6
 
 @dataclass(frozen=True, slots=True)
 class Listed:
-    """One site of a list. `place`: where it stands, for people; `data`: the keys of its site file; `folder`: where its
+    """One site of a list. `place`: file and row, for people; `data`: the keys of its site file; `folder`: where its
     brief is searched for; `file`: its own site file, "" for a row of a table; `own`: a journal is next to that file."""
 
     domain: Name
@@ -53,14 +53,14 @@ class NamedFiles:
     _marks: dict[tuple[str, ...], str] = field(default_factory=dict)
 
     def mark(self, listed: Listed, decided: str = "") -> str:
-        """A mark of what is wanted of a site: of its row, and of the papers that it names, by their content."""
+        """A digest of what is wanted of a site: its row, and the content of the files that it names."""
         names = _names(listed, decided)
         if names not in self._marks:
             self._marks[names] = _short(*(repr(self._either(path, read)) for path, read in self._papers(names)))
         return _short(listed.data, decided, self._marks[names])
 
     def named_by(self, sites: Iterable[tuple[Listed, str]]) -> NamedFiles:
-        """Just the papers that these sites name, read here, for anyone who cannot read them."""
+        """Only the files that these sites name, read here for processes that cannot read them."""
         found = NamedFiles()
         for names in {_names(*site) for site in sites}:
             for path, read in self._papers(names):
@@ -68,7 +68,7 @@ class NamedFiles:
         return found
 
     def _papers(self, names: tuple[str, ...]) -> list[_Named]:
-        """The papers of a row by their files, and how each is read."""
+        """The files that a row names, and how each is read."""
         if names not in self._named:
             folder, brief, *notations = names
             found: list[_Named] = [(Path(folder, brief), self.brief)] if brief else []

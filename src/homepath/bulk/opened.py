@@ -43,7 +43,7 @@ def open_from(path: Path, domain: str, now: float) -> Project:
                 state.keep_journal(name, there.journal or Packed().packed(), write_site(changed))
 
     found = replace(project, memory=memory, writes=None if kept.listed.file else writes).fresh(now)
-    _ = found.wanted  # so that a value that is not filled in is said now
+    _ = found.wanted  # so that a missing value is reported now
     return found
 
 

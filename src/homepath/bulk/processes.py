@@ -1,4 +1,4 @@
-"""Workers of this machine and of a cluster: each has a batch in hand and one more, and one that dies is replaced."""
+"""Workers of this machine and of a cluster: each has two batches at a time, and a dead one is replaced."""
 
 from __future__ import annotations
 
@@ -114,7 +114,7 @@ class _Worker:
 
 
 def checked_by_processes(kept: Iterator[SiteState], ground: RunContext, count: int, sites: int) -> Iterator[Result]:
-    """All `sites`, by so many processes. Raises CouldNotCheck where they die again and again."""
+    """All `sites`, by this many processes. Raises CouldNotCheck where they keep dying."""
     todo = enumerate(batches(kept, ground, count, batch_size(sites, count)))
     again: list[tuple[int, Batch]] = []
     deaths = 0

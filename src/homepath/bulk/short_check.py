@@ -1,8 +1,8 @@
-"""A second check that asks only whether all is as it was: a domain that has arrived costs a few questions.
+"""A short check, which asks only whether anything changed: a domain that has arrived costs a few queries.
 
-After a whole check the answers of the domain's own servers are kept as marks. The next checks ask the parent zone for
-the delegation, each server for its serial, one server for whatever is there, and for a part of what was not there;
-where a serial moved, for all of it. Anything that differs, and anything that is not answered, points to a whole check.
+After a full check, digests of the answers of the domain's own servers are kept. The next checks query the parent zone
+for the delegation, each server for its serial, and one server for every record set that exists and for some of those
+that do not; where a serial changed, for all of them. Any difference, and any silence, leads to a full check.
 """
 
 from __future__ import annotations
@@ -32,7 +32,7 @@ TURNS = 30
 
 @dataclass(frozen=True, slots=True)
 class Marks:
-    """What a whole check saw, short enough to be kept for each of a million domains.
+    """What a full check saw, short enough to be kept for each of a million domains.
 
     `servers`: the places of the zone's servers; `serial` of its SOA, and the mark `soa` of that answer; `there`: the
     questions with the marks of their answers; `absent`: those of what was not there, in as many parts as there are
@@ -69,11 +69,11 @@ class Marks:
 
 
 MOST_UNPACKED = 4_000_000
-"""Octets of marks; more are none of ours."""
+"""Bytes of unpacked digests; more were not written by Home Path."""
 
 
 def marks_from(octets: bytes) -> Marks | None:
-    """Marks as `packed` gave them; None for what is none."""
+    """What `packed` made; None for anything else."""
     try:
         unpacked = zlib.decompressobj().decompress(octets, MOST_UNPACKED)
         servers, serial, soa, there, absent, handed, keys, signed, ways, until, *words = json.loads(unpacked)
@@ -107,9 +107,9 @@ serial."""
 def marks_of(
     domain: Name, names: Collection[Name], asker: SharingAsker, visit: Visit | None, signed: str, until: float
 ) -> Marks | None:
-    """The marks of a whole check, from what its asker heard; None where not all of it was answered alike.
+    """The digests of a full check, from the answers it got; None where servers disagreed or kept silent.
 
-    `names`: those of the website, at which every check asks for what leads visitors, also where nothing was there.
+    `names`: those of the website; each check queries their addresses even where there were none.
     """
     answers = asker.own
     soas = {
@@ -148,7 +148,7 @@ def marks_of(
 
 
 async def is_unchanged(domain: Name, driver: Driver, asker: SharingAsker, marks: Marks, turn: int, now: float) -> bool:
-    """Whether every answer is the same as at the last whole check. `turn` counts the checks of this domain."""
+    """Whether every answer is the same as at the last full check. `turn` counts the checks of this domain."""
     if now >= marks.until:
         return False
     try:
@@ -203,13 +203,13 @@ async def _redirects_unchanged(driver: Driver, marks: Marks) -> bool:
 
 
 def _in_parts(absent: Mapping[Key, str]) -> tuple[str, ...]:
-    """What was not there, in parts; after `TURNS` looks each was asked for once."""
+    """The record sets that do not exist, in parts: after `TURNS` checks, each was queried once."""
     lines = [f"{name}\t{kind}\t{mark}" for (name, kind), mark in absent.items()]
     return tuple("\n".join(lines[turn::TURNS]) for turn in range(TURNS))
 
 
 def _read(parts: Iterable[str]) -> dict[Key, str]:
-    """The questions of some parts, with the marks of their answers."""
+    """The queries of some parts, with the digests of their answers."""
     rows = (line.split("\t") for part in parts for line in part.split("\n") if line)
     return {(name, kind): mark for name, kind, mark in rows}
 
@@ -221,7 +221,7 @@ def _serial(answer: Answer, domain: Name) -> str:
 
 
 def _handed(domain: Name, answers: Iterable[Answer], own: Collection[str]) -> str:
-    """The mark of the delegation, as the parent zone tells it. `own`: the places of the zone's own servers."""
+    """The digest of the delegation, as the parent zone returns it. `own`: the places of the zone's own servers."""
     for answer in answers:
         if answer.question == Question(domain, "NS") and answer.usable and answer.server.place not in own:
             for each in (*answer.answer, *answer.authority):
@@ -238,7 +238,7 @@ def url_marks(visit: Visit) -> dict[str, str]:
 
 
 def hops_mark(hops: Iterable[Hop]) -> str:
-    """Where a way leads, over what, and with which certificates; not the text of its pages."""
+    """The digest of a redirect chain: its URLs, statuses and certificates, without the text of pages."""
     parts = []
     for hop in hops:
         seen = hop.certificate

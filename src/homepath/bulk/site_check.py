@@ -103,7 +103,7 @@ def _opened(octets: bytes | None) -> Packed:
 async def _quickly(
     kept: SiteState, wish: str, network: Network, shared: Shared, before: dict[str, Any] | None
 ) -> Result | None:
-    """The line as it was, where a few questions show that nothing changed; None where that is not so."""
+    """The same line again, where a short check shows that nothing changed; None where something did."""
     domain = kept.listed.domain
     marks = marks_from(kept.recheck) if kept.recheck else None
     if before is None or marks is None or marks.wish != wish:
@@ -147,7 +147,7 @@ async def _wholly(
             network = replace(network, resolvers=())
             network.trace(say(msg("looking.wholly", domain=domain)))
         project = project_of(kept, files, packed)
-        if kept.recheck and before is not None:  # the checks since the last whole one found all as it was
+        if kept.recheck and before is not None:  # the short checks since the last full one saw no change
             with project.journal() as opened:
                 opened.all_stood_until(from_rfc3339(before["looked_at"]), project.domain)
         project = project.fresh(clock.now())
@@ -157,7 +157,7 @@ async def _wholly(
         then = check_again_at(seen.assessment, now, _since(before, now))
         line = standing_json(seen.assessment, now, then)
         if seen.assessment.arrived and before is not None and differs(before, line):
-            then = now + SOONEST  # whatever changed is looked at once more soon, also where it is good news
+            then = now + SOONEST  # a change is checked once more soon, good news included
             line["next_look"] = rfc3339(then)
         if seen.assessment.arrived and not project.site.also:
             marks = _marks(project, wish, shared, seen.evidence, now)
@@ -215,8 +215,8 @@ def _marks(project: Project, wish: str, shared: Shared, evidence: Evidence, now:
 
 
 def spreads(before: dict[str, Any] | None) -> bool:
-    """Whether resolvers can tell something: while a change spreads, and at the first check, when no one knows. Else
-    what the servers gave from when to when says how long a cache can be behind."""
+    """Whether to query resolvers: while a change spreads, and at the first check. Otherwise the history of the
+    servers' answers says how long a cache can be behind."""
     return before is None or before["stage"] in ("spread", UNKNOWN)
 
 

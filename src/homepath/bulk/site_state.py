@@ -72,7 +72,7 @@ class Result:
     recheck: bytes | None
     asked: int = 0
     as_it_was: bool = False
-    """Nothing changed, so the journal and the marks stay as they are."""
+    """Nothing changed, so the journal and the digests stay the same."""
     alarm: bool = False
     """It was fine at the last check and is not now: that counts once a second check says the same."""
 

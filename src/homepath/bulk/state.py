@@ -1,7 +1,7 @@
 """What is known of the domains of a list: one SQLite file beside it.
 
-`sites` has a row for each domain: its place in the list, its line as it last stood, and when it is due; `packs` has its
-journal, packed, and the marks of its last whole check. `runs` has the runs, of which a killed one can be gone on with.
+`sites` has a row for each domain: its place in the list, its last line, and when it is due; `packs` has its
+journal, packed, and the digests of its last full check. `runs` has the runs, and a killed one continues.
 A site that left the list is kept for `FORGOTTEN_AFTER` and then deleted; journals are bounded (`journal/packed.py`).
 """
 
@@ -27,9 +27,9 @@ from homepath.files import only_one
 from homepath.journal.schema import PATIENCE, transaction, write_ahead
 
 FORGOTTEN_AFTER = 90 * 86400
-"""Seconds after which a site that is no longer in the list is forgotten."""
+"""Seconds after which a site that is no longer in the list is deleted."""
 GONE_ON_WITHIN = 86400
-"""Seconds after its begin within which a run that was broken off is gone on with; later all of it is old."""
+"""Seconds within which an interrupted run continues; after that, its results are too old."""
 LONGEST_LINE = 1_000_000
 """Characters of a line that is read back."""
 AT_ONCE = 500
@@ -37,7 +37,7 @@ AT_ONCE = 500
 
 
 def state_file(path: Path) -> Path:
-    """Where the state of a list lies: a link to a list is that list."""
+    """The state file of a list; a link to a list is that list."""
     path = Path(os.path.realpath(path))
     return path / "homepath.many" if path.is_dir() else path.with_name(f"{path.name}.homepath-many")
 
@@ -152,12 +152,12 @@ class State:
         where, values = "listed = ? and bad = 0 and run != ?", (self._listed, run.id)
         if due is None:
             return where, values
-        # a check that lies ahead was made by a clock that was wrong, and a moment that is none by no one
+        # a check in the future was made with a wrong clock; a value that is no time was not written by Home Path
         odd = "typeof(next_look) not in ('real', 'integer') or looked_at > ?"
         return f"{where} and (next_look <= ? or {odd})", (*values, due, due)
 
     def keep(self, results: Iterable[Result], run: Run | None = None) -> int:
-        """Write what looks gave; how many were not kept, because someone else wrote there meanwhile."""
+        """Write results; returns how many were dropped, because another command wrote to the site meanwhile."""
         lost = 0
         with transaction(self._db):
             for each in results:
@@ -262,7 +262,7 @@ class State:
 
 
 def line_of(text: object, domain: Name) -> dict[str, Any] | None:
-    """The line of a domain as it last stood; None for what is no such line."""
+    """The last line of a domain; None for anything else."""
     if not isinstance(text, str) or not text or len(text) > LONGEST_LINE:
         return None
     try:

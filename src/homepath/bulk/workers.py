@@ -1,4 +1,4 @@
-"""Where looks are carried out: in this process, in several, or wherever a cluster runs a batch. All the same code."""
+"""Where checks run: in this process, in several, or wherever a cluster runs a batch. All the same code."""
 
 from __future__ import annotations
 
@@ -32,7 +32,7 @@ BATCH = 60
 CYCLES_AFTER = 50_000
 """Objects more than went, until the first search for cycles: a few megabytes."""
 MOST_DEATHS = 5
-"""Workers that may die one after another without a result, before the run gives up."""
+"""Workers that may die one after another without a result, before the run stops."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -183,12 +183,12 @@ def check_batch(batch: Batch) -> list[Result]:
 
 
 def batch_size(sites: int, workers: int) -> int:
-    """Of few sites each worker gets several batches too, so that none stands idle at the end."""
+    """With few sites, each worker still gets several batches, so that none is idle at the end."""
     return max(2, min(BATCH, sites // (6 * max(1, workers))))
 
 
 def batches(sites: Iterator[SiteState], ground: RunContext, workers: int, size: int) -> Iterator[Batch]:
-    """The sites, so many at a time, with just the papers that they name."""
+    """The sites in batches, with only the files that they name."""
     papers = NamedFiles()
     while some := tuple(kept for _, kept in zip(range(size), sites, strict=False)):
         yield Batch(ground, some, papers.named_by([(kept.listed, kept.site) for kept in some]), workers)

@@ -154,7 +154,7 @@ def _open_what_is_closed() -> None:
 
 
 def _flushed() -> None:
-    """Whatever was written is out, or it is said why not: a full disk must not pass for success."""
+    """All output is written, or an error says why not: a full disk must not pass for success."""
     try:
         if sys.stdout is not None:
             sys.stdout.flush()

@@ -147,7 +147,7 @@ class Common:
 
 
 def about_a_site(*without: str) -> Callable[[Callable[..., None]], Callable[..., None]]:
-    """A command whose first parameter is a `Common`: its options stand behind the command's own in the help.
+    """A command whose first parameter is a `Common`; the help lists its options after the command's own.
 
     `without`: those of them that the command has no use for.
     """
@@ -196,7 +196,7 @@ def said(words: str) -> None:
 
 
 def run(work: Coroutine[Any, Any, Result], words: str = "") -> Result:
-    """Run a check; `words` are on stderr meanwhile, on a terminal only, and are gone afterwards."""
+    """Run a check, with `words` on stderr meanwhile; on a terminal only."""
     import asyncio
 
     shown = bool(words) and sys.stderr.isatty()

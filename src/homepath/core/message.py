@@ -1,4 +1,4 @@
-"""What is to be said, before it is said: a code of the catalogue in `wording`, and its arguments."""
+"""A message: a code of the catalogue in `wording`, and its arguments."""
 
 from __future__ import annotations
 

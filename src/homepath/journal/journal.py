@@ -1,7 +1,7 @@
 """The journal: one SQLite file beside the site file.
 
-`looks` holds each check in a shape of the journal's own, `heard` every answer of a watch as it came, `contents` what
-the authoritative servers gave from when to when, `verdicts` each change of a verdict, `changes` what was sent.
+`looks` holds each check in a format of the journal's own, `heard` every answer of a watch, `contents` what the
+authoritative servers returned over time, `verdicts` each change of a verdict, `changes` what was sent.
 
 Its size is bounded: see `MOST_HEARD`, `MOST_VALUES` and `MOST_CONTENTS`. Verdict changes, changes and the lines of
 looks are kept for good; they are short.
@@ -51,11 +51,11 @@ MOST_HEARD = 100_000
 MOST_READ = 20_000
 """Answers read back at once."""
 MOST_VALUES = 500
-"""Looks of one kind kept whole; of older ones the line stays."""
+"""Checks of one kind that are kept whole; older ones keep their line."""
 MOST_OF = {"compare": 20}
 """Kinds of checks that are larger, of which fewer are kept whole."""
 MOST_BAD = 20
-"""Looks that cannot be read, after which no earlier one is tried."""
+"""Checks that cannot be read, after which no earlier one is tried."""
 MOST_CONTENTS = 1000
 """Contents kept of one record set: the first, and the newest."""
 
@@ -178,7 +178,7 @@ class Journal:
         return dict(self._sound("done", rows.fetchall(), lambda step, at: (text_of(step), moment(at))))
 
     def record_steps(self, domain: Name, steps: Iterable[Step]) -> None:
-        """Keep how each step stands."""
+        """Store the state of each step."""
         with transaction(self._db):
             self._db.executemany(
                 "insert or replace into steps (domain, id, stored) values (?, ?, ?)",
@@ -186,7 +186,7 @@ class Journal:
             )
 
     def steps(self, domain: Name) -> tuple[Step, ...]:
-        """The steps as they last stood, in the order in which they first came up."""
+        """The steps at the last assessment, in the order in which they first appeared."""
         rows = self._db.execute("select stored from steps where domain = ? order by rowid", (domain,))
         try:
             return tuple(self._sound("step", rows.fetchall(), lambda text: restored(Step, text)))
@@ -227,7 +227,7 @@ class Journal:
 
     def record_contents(self, at: float, sets: Iterable[RecordSet], source: Source = "zone") -> None:
         """Note what the authoritative servers give; a set that has not changed only gets a later end. A survey lists
-        only what is there: what an earlier one did not list begins anew."""
+        only what is there: what the one before did not list starts again."""
         sets = list(sets)
         with transaction(self._db):
             listed = self._last_listed(sets) if source == "survey" else float("-inf")

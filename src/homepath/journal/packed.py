@@ -16,7 +16,7 @@ from homepath.journal.schema import prepare
 MOST_PACKED = 16_000_000
 """Octets of one unpacked journal; more is no journal of ours."""
 KEPT_LOOKS = 2
-"""Looks of one kind that are packed whole; of older ones the line stays."""
+"""Checks of one kind that are packed whole; older ones keep their line."""
 KEPT_LINES = 200
 """Lines of checks, the newest, and as many changes of verdicts."""
 KEPT_HEARD = 1_000

@@ -19,7 +19,7 @@ PATIENCE = 10.0
 """Seconds that one command waits for another."""
 
 _STEPS = (
-    # version 1: looks, contents, changes
+    # version 1: checks, contents, changes
     """
 create table looks (id integer primary key, at real not null, kind text not null, domain text not null,
   verdict text not null, body text not null);
@@ -41,7 +41,7 @@ create table verdicts (id integer primary key, at real not null, domain text not
 create index verdicts_by_key on verdicts (domain, name, type, id);
 create table facts (name text primary key, value integer not null);
 """,
-    # version 3: what was checked in a shape of its own, what the person said, and the steps as they last stood
+    # version 3: checks in a format of their own, what the person said, and the steps at the last assessment
     """
 alter table looks add column stored text not null default '';
 create table told (id integer primary key, at real not null, domain text not null, step text not null);

@@ -210,7 +210,7 @@ def _unpacked(kind: Any, value: Any) -> Any:
 
 
 def _message(value: Any, depth: int = 0) -> Any:
-    """A message, or words that stand for themselves: someone else's, or those of a version that stored sentences."""
+    """A message, or plain words: someone else's, or those of a version that stored sentences."""
     if not isinstance(value, dict):
         return _checked(value, isinstance(value, str))
     _checked(value, depth < DEEPEST and isinstance(value["code"], str) and isinstance(value["args"], dict))

@@ -27,14 +27,14 @@ class Asker:
     """Asks over UDP, over TCP when truncated, over TLS or HTTPS where the server is given so.
 
     `patience`: seconds of real time for one try; `tries`: how often, the last time without EDNS (RFC 6891 section 7).
-    Over UDP names are sent in random capitals and must come back so; a server that is seen not to repeat them is
-    asked plainly. An answer that comes late, to an earlier try, is taken as long as the question is open.
+    Over UDP names are sent in random capitals and must come back so; a server that does not repeat them is
+    queried plainly. An answer that comes late, to an earlier try, is taken as long as the question is open.
     After `ends`, a moment of the event loop's clock, nothing new is asked. `asked` counts what was sent, `dropped` what
     came unasked. `over`: another asker whose sockets are used.
     """
 
     marks = False
-    """Whether answers carry marks of their octets."""
+    """Whether answers carry digests of their bytes."""
 
     def __init__(self, network: Network, patience: float = 2.0, tries: int = 2, over: Asker | None = None) -> None:
         self.network = network

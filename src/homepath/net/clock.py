@@ -23,7 +23,7 @@ class Clock(Protocol):
         ...
 
     async def sleep(self, seconds: float) -> None:
-        """Wait so long by this clock."""
+        """Wait this many seconds by this clock."""
         ...
 
 

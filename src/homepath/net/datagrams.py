@@ -28,7 +28,7 @@ RETIRE_AFTER = 48
 SOCKETS = 4
 """Sockets open to one place at one moment; which one a question takes is random too."""
 UNFIT = 3
-"""So many datagrams that fit no question, and a place that gave no answer is called broken, not silent."""
+"""After this many datagrams that fit no query, a server that did not answer is called broken, not silent."""
 
 
 class Sending:
@@ -248,7 +248,7 @@ class Datagrams:
             self._go_on(sending.line, lane)
 
     def _take_off(self, sending: Sending, lane: Lane) -> None:
-        """The question is not under way any more; anyone who asked is told by the caller."""
+        """The query is not under way any more; the caller tells whoever asked."""
         sent, sending.sent = sending.sent, []
         for of, number in sent:
             of.pending.pop(number, None)

@@ -161,7 +161,7 @@ class Network:
 
 @dataclass(frozen=True, slots=True)
 class _Said:
-    """A network file as it was written; places without a port still have none."""
+    """A network file as written; addresses without a port still have none."""
 
     roots: tuple[str, ...]
     resolvers: tuple[dict[str, Any], ...]

@@ -22,7 +22,7 @@ MARGIN = 1.005
 MOST_DOUBTS = 2
 """How often one asker can slow a server down: a domain that it does not answer for says little about the others."""
 MOST_LANES = 20_000
-"""Servers whose pace is remembered; those that rest are forgotten first."""
+"""Servers whose pace is remembered; idle ones are dropped first."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -35,7 +35,7 @@ TROUBLE_KEPT = 60
 PAGES_AT_ONCE = 16
 """Pages asked for at one moment by one worker: about as many as its processor can open (TLS) while one answers."""
 QUEUE_GRACE = 30.0
-"""Seconds that a check has left, at least, after a question of it stood in a queue."""
+"""Seconds that a check has left, at least, after one of its queries waited in a queue."""
 
 Told = Callable[[Answer], None]
 _Key = tuple[str, str, Server, bool, bool, bool]
@@ -148,7 +148,7 @@ class SharingAsker(Asker):
         return self._commons.kept.get(key, self.network.clock.now())
 
     async def check_all(self, all_known: Sequence[Known]) -> list[Answer | None]:
-        """Ask for what is known already: None for each that is answered as it was known, else the answer."""
+        """Query what is known already: None for each answer that is the same, else the answer."""
         found: list[Answer | None] = [None] * len(all_known)
         finished: asyncio.Future[None] = asyncio.get_running_loop().create_future()
         left = len(all_known)
@@ -204,7 +204,7 @@ class SharingAsker(Asker):
             self._queued = True
 
     def _released(self, key: _Key, mine: bool, question: Question) -> None:
-        """A question's turn has come. Its time in the queue is not the server's, so the check gets it back."""
+        """A query's turn. Its time in the queue is not the server's, so the check gets it back."""
         if self._queued and self.ends is not None:
             self.ends = max(self.ends, asyncio.get_running_loop().time() + QUEUE_GRACE)
         self._send(key, mine, question)

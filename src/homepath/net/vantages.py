@@ -106,7 +106,7 @@ def system_resolvers(file: str = "/etc/resolv.conf") -> list[Resolver]:
 
 
 def without_doubles(resolvers: Iterable[Resolver]) -> tuple[Resolver, ...]:
-    """Each server once, by its first label; labels that stand for several servers get the address along."""
+    """Each server once, by its first label; where several servers share it, with the address."""
     first: dict[Server, Resolver] = {}
     for each in resolvers:
         first.setdefault(each.server, each)

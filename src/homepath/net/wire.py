@@ -74,7 +74,7 @@ CAUSES: tuple[tuple[type[BaseException], TroubleCause], ...] = (
     (UnicodeError, "unreadable"),
     (ValueError, "unreadable"),
 )
-"""The first line whose class fits counts, so a special one stands before the one it belongs to."""
+"""The first line whose class fits counts, so a special one comes before the general one."""
 
 
 def cause_of(error: BaseException) -> TroubleCause:

@@ -24,7 +24,7 @@ Lookup = Callable[[Name, str], Reply]
 
 @dataclass(slots=True)
 class Claim:
-    """One domain of one site, and where each of its names stands."""
+    """One domain of one site, and the state of each of its names."""
 
     domain: Name
     names: tuple[Name, ...]
@@ -47,7 +47,7 @@ class Claim:
 
 
 class Builder:
-    """All claims and the edge that serves them. The time comes with each call."""
+    """All claims and the server that answers for them. The time comes with each call."""
 
     def __init__(self, table: BuilderTable, zones: Zones, lookup: Lookup, authority: Authority, now: float) -> None:
         self._table, self._zones, self._lookup, self._authority = table, zones, lookup, authority

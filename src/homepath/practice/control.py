@@ -230,7 +230,7 @@ class Control:
         }
 
     def enter(self, asked: Json) -> Json:
-        """Type one entry into a DNS host's form."""
+        """Type one record into a DNS host's form."""
         host, origin = self._table(asked), self._zone(asked)
         ttl = int(asked.get("ttl") or host.ttl)
         if asked["type"].upper() == "ALIAS":
@@ -265,7 +265,7 @@ class Control:
         return {"name": asked["name"], "type": "ALIAS", "values": [asked["value"]]}
 
     def forward(self, asked: Json) -> Json:
-        """The host's forwarding page: it puts its own address in the place of those that stand at the name."""
+        """The host's forwarding page: its own address replaces those at the name."""
         host = self._table(asked)
         page = next((each for each in self._world.scene.pages if each.kind == "forwarder"), None)
         address = host.forwarder if isinstance(host, OtherHostTable) else page.addresses[0] if page else ""

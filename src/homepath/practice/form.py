@@ -15,7 +15,7 @@ TYPES = ("A", "AAAA", "CNAME", "TXT", "MX", "NS", "CAA", "SRV", "HTTPS", "SVCB",
 
 
 def enter(zones: Zones, zone: ZoneId, host: str, rrtype: str, value: str, ttl: int, dot_needed: bool) -> RecordSet:
-    """One more entry, exactly as typed: the domain is added to every name, and to a target without final dot.
+    """One more record, exactly as typed: the domain is added to every name, and to a target without final dot.
 
     Raises BadInput as a form would, in its own words.
     """
@@ -30,7 +30,7 @@ def enter(zones: Zones, zone: ZoneId, host: str, rrtype: str, value: str, ttl: i
 
 
 def delete(zones: Zones, zone: ZoneId, host: str, rrtype: str, value: str | None, dot_needed: bool) -> None:
-    """Take one entry out, or all of a type at a name. Raises BadInput when there is none."""
+    """Delete one record, or all of a type at a name. Raises BadInput when there is none."""
     sets, origin = dict(zones.get(zone).sets), zones.get(zone).origin
     name = _host(origin, host)
     found = sets.get((name, rrtype))
@@ -50,7 +50,7 @@ def delete(zones: Zones, zone: ZoneId, host: str, rrtype: str, value: str | None
 
 
 def put_address(zones: Zones, zone: ZoneId, host: str, address: str, ttl: int) -> None:
-    """One address in the place of everything that leads browsers at a name."""
+    """One address in place of everything that browsers follow at a name."""
     name = _host(zones.get(zone).origin, host)
     sets = {key: each for key, each in zones.get(zone).sets.items() if key[0] != name or key[1] not in WEB_TYPES}
     record = RecordSet(name, "A", ttl, (address,))

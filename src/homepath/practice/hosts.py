@@ -201,7 +201,7 @@ class Hosts:
         return zone.values(origin, "NS") if zone else ()
 
     def tick(self) -> None:
-        """A builder that leads the website only after the switch does so now."""
+        """A builder that adds the website only after the switch does so now."""
         table = self.of_builder
         for origin in self._opened[table.name] if table is not None and table.website_late else ():
             zone = self._zones.get(copy_at(origin, table.name)) if table else None

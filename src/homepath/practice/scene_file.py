@@ -32,7 +32,7 @@ FORMAT = "homepath.scene/1"
 GROUPS = ("first time", "site in use", "nameservers", "web", "going back")
 """Scenes are listed in these groups, in this order."""
 WORLD = "world"
-"""What every scene is based on; it is no scene itself."""
+"""What every scene is based on; not a scene itself."""
 __all__ = [
     "GROUPS",
     "BuilderTable",

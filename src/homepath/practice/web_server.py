@@ -53,7 +53,7 @@ class Authority:
         return self._certificate.public_bytes(serialization.Encoding.PEM).decode()
 
     def issue_below(self, names: Sequence[str], now: float, sent: bool = True) -> Issued:
-        """A certificate by an intermediate authority, whose own is sent along, or forgotten as careless servers do."""
+        """A certificate by an intermediate authority, whose own is sent along, or left out as careless servers do."""
         below = Authority(f"{self._name.rfc4514_string().removeprefix('CN=')} issuing", now)
         begins = datetime.fromtimestamp(now, UTC) - _DAY
         usage = x509.KeyUsage(False, False, False, False, False, True, True, False, False)

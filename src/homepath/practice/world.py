@@ -181,7 +181,7 @@ class World:
         return answer
 
     def _one_of(self, table: ResolverTable) -> Cache:
-        """The cache that answers: where several stand behind one address, any of them."""
+        """The cache that answers: any of several behind one address."""
         if table.habit != "several":
             return self.caches[table.label]
         return self.caches[f"{table.label} {secrets.randbelow(3)}"]

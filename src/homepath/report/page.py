@@ -1,5 +1,5 @@
-"""Pages that stand alone, of one domain or a list: made from templates with escaping on, with a policy that lets
-nothing in and nothing out."""
+"""Pages that are complete in themselves, of one domain or a list: made from templates with escaping on, with a policy
+that lets nothing in and nothing out."""
 
 from __future__ import annotations
 
@@ -58,7 +58,7 @@ class ManyPage:
 
 
 def many_page(name: str, lines: Iterable[dict[str, Any]], now: float) -> str:
-    """The page as HTML text. `lines`: as `homepath.many/1`; they are gone through once, and only the rows are kept."""
+    """The page as HTML text. `lines`: as `homepath.many/1`; they are read once, and only the rows are kept."""
     count: Counter[str] = Counter()
 
     def each() -> Iterable[tuple[int, int, Line]]:

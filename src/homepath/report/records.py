@@ -24,7 +24,7 @@ from homepath.core.wording.say import say
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Facts:
     """`host`: who runs the form of the step that is now. `jobs`: what is to be typed now. `looks`: what the resolvers
-    said, look by look. `forecast`: None where nothing changes for visitors any more. `now`: Unix seconds."""
+    said, check by check. `forecast`: None where nothing changes for visitors any more. `now`: Unix seconds."""
 
     assessment: Assessment
     plan: Plan
@@ -112,7 +112,7 @@ def keep_words(facts: Facts) -> str:
 
 
 def to_keep(facts: Facts) -> Iterator[str]:
-    """What must not be deleted or forgotten."""
+    """What must not be deleted or left behind."""
     case, survey = facts.case, facts.evidence.survey
     proofs = [want.record for want in case.wanted.wants if case.purpose(want.record)[0] == "proof of ownership"]
     for record in proofs:

@@ -101,7 +101,7 @@ def _hash(text: str) -> str:
 
 
 def as_page(domain: Name, jobs: Sequence[Job], notation: Notation) -> str:
-    """One page that stands alone: nothing is loaded, and nothing but its own script runs."""
+    """One complete page: nothing is loaded, and only its own script runs."""
     name = escape(shown(domain))
     body = "".join(part for number, job in enumerate(jobs, 1) for part in _job(number, job, len(jobs), notation))
     policy = f"default-src 'none'; style-src '{_hash(_STYLE)}'; script-src '{_hash(_SCRIPT)}'"
@@ -140,7 +140,7 @@ def _job(number: int, job: Job, count: int, notation: Notation) -> Iterator[str]
 
 
 def _entry(key: str, title: str, line: Line, notation: Notation) -> str:
-    """One entry: a box to tick, then each field of the form with its own button."""
+    """One record: a box to tick, then each field of the form with its own button."""
     what = f"{title} {line.type} at {visible(line.name) or 'the domain itself'}"
     rows = [_field(f"n{key}", "Name", line.name, what), _field(f"v{key}", "Value", line.value, what)]
     if line.dotted:

@@ -223,7 +223,7 @@ def _goal(once: bool, until: Literal["settled", "entered"] | None, lasting: str 
 
 
 async def _follow(project: Project, network: Network, goal: Goal, common: Common) -> Spread:
-    """Until the goal, or until something is wrong that waiting cannot mend."""
+    """Until the goal, or until something is wrong that waiting cannot fix."""
     if sys.stdout.isatty() and not common.plain and not common.json:
         from homepath.cli.show.live import follow_live
 

@@ -1,4 +1,4 @@
-"""`homepath many`: where each domain of a list stands."""
+"""`homepath many`: checks each domain of a list."""
 
 from __future__ import annotations
 

@@ -82,7 +82,7 @@ def next(
 
         project = decided(project, decide, where.clock.now())
     if done:
-        if project.evidence.survey is None:  # which steps there are is known only after a look
+        if project.evidence.survey is None:  # the steps are known only after a check
             _look(project, where)
         say_done(project, done, where.clock.now())
     if follow or then or bell:
@@ -158,7 +158,7 @@ def _look(project: Project, where: Network) -> NextResult:
 
 
 def _ask(project: Project, where: Network, seen: NextResult, plain: bool) -> NextResult:
-    """On a terminal, whoever is asked to do what cannot be seen is asked whether it is done already."""
+    """On a terminal, asks whether a step that cannot be seen from outside is done already."""
     from homepath.app.decide import say_done
     from homepath.cli.show.next import show_next
     from homepath.cli.show.paper import paper

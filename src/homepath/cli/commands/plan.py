@@ -55,7 +55,7 @@ def leave(
 def _turn(
     common: Common, command: str, turned: Callable[[Project, float], Project], dry_run: bool, stop: bool, too_many: bool
 ) -> None:
-    """Show the way back or away and, unless it is a dry run, take it; or give it up again."""
+    """Show how to go back or leave and, unless it is a dry run, start it; or stop it again."""
     from homepath.app import returning
     from homepath.core.model.problems import BadInput, Problem
 

@@ -120,7 +120,7 @@ def _show_sent(sheet: Paper, sent: Sent) -> None:
 
 
 def _after_a_lost_answer(project: Project, where: Network, sheet: Paper, quiet: bool) -> Project:
-    """Where the answer to an earlier update was lost, look first what became of it, and say so."""
+    """Where the answer to an earlier update was lost, first check what became of it, and say so."""
     from homepath.app.send import settle
     from homepath.app.survey import survey
     from homepath.cli.common import run

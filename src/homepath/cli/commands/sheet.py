@@ -72,7 +72,7 @@ def sheet(
 
 
 def _question(project: Project) -> str:
-    """What to ask the support desk of the side where entries are made now."""
+    """The question for the support of the DNS host where records are entered now."""
     from homepath.core.site.wanted import ALIAS
     from homepath.report.letter import question_to_host
 
@@ -92,7 +92,7 @@ def _with_entries(assessment: Assessment) -> list[Entering]:
 
 
 def _for_new_side(project: Project, form: str) -> str:
-    """The whole zone that is to begin at the new nameservers: as a file, or as a letter to a support desk."""
+    """The whole zone for the new nameservers, as a file or as a letter to their support."""
     from homepath.core.dns.names import shown
     from homepath.core.model.problems import BadInput, Problem
     from homepath.core.plan.new_zone import due, left_out_of_new_zone, zone_file

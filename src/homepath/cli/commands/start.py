@@ -12,7 +12,7 @@ from homepath.cli.common import PlainOption
 from homepath.cli.page import EnterOption, HostOption, LeaveOption, TypeOption
 
 UNNAMED = "the builder"
-"""The builder's name where nobody says it."""
+"""The builder's name where none was given."""
 
 if TYPE_CHECKING:
     from homepath.app.start import Started

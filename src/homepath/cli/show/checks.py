@@ -96,7 +96,7 @@ def _servers_words(count: int, agree: int) -> str:
 
 
 def show_visit(sheet: Paper, visit: Visit, assessment: Assessment, builder: str, verbose: bool = False) -> None:
-    """The verdict, the ways, each certificate once, what was found, and what the builder may be waiting for."""
+    """The verdict, every entry point, each certificate once, the findings, and what the builder may be waiting for."""
     show_site(sheet, assessment)
     sheet.say(ahead_words(visit) if visit.ahead else verdict_words(visit))
     act, step = assessment.act, assessment.step

@@ -155,7 +155,7 @@ def _rows(record: RecordSpread, now: float, axis: float | None, ends: float | No
 
 
 def _life(reading: Reading, now: float, axis: float | None, ends: float | None) -> list[Text]:
-    """The bar of one old answer. One that outlives `ends`, the end for caches that respect TTLs, is said to."""
+    """The bar of one old answer. One that outlives `ends`, the end for caches that respect TTLs, is marked."""
     values = Text(sheet_values(reading), overflow="ellipsis")
     if reading.dies is None or axis is None or reading.state in ("silent", "broken"):
         return [Text(""), values]

@@ -96,7 +96,7 @@ class ProgressLine:
         return self._mark.hexdigest()
 
     def say_held(self) -> None:
-        """What was held back, because nothing that was said before is said again."""
+        """Problems that are new since the last run."""
         for words in self._held:
             self._write(words)
 

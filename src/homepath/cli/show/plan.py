@@ -136,7 +136,7 @@ def show_plan(
 
 
 def _dated(case: Case, seen_at: float) -> str:
-    """From when the plan's facts are: going back, from the moment that is to be as it was."""
+    """The time of the plan's facts: going back, the time that is restored."""
     if case.wanted.going != "back":
         return f"from the check of {utc_words(seen_at)}"
     before = case.wanted.back_to or first_seen(case.history) or seen_at

@@ -60,7 +60,7 @@ def joined(assessments: Sequence[Assessment]) -> Assessment:
 
 
 def _act_of(chosen: Assessment, main: Assessment) -> Act:
-    """The act; what the owner says about a further domain is said with its name."""
+    """The act; commands about a further domain name that domain."""
     act = chosen.act
     if chosen is main or not isinstance(act, Decide):
         return act
@@ -197,7 +197,7 @@ def _with_remembered(steps: Sequence[Step], view: View) -> list[Step]:
 
 
 def _numbered(steps: Sequence[Step]) -> tuple[Step, ...]:
-    """Numbers in order; one that is left out has none and stands last."""
+    """Numbers in order; a step that is left out has none and comes last."""
     counted = [step for step in steps if step.state != "left-out"]
     out = [replace(step, number=None) for step in steps if step.state == "left-out"]
     return (*(replace(step, number=number) for number, step in enumerate(counted, 1)), *out)

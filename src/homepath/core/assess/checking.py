@@ -46,7 +46,7 @@ def _checked(view: View) -> Standing:
 
 
 def _what_it_shows(view: View) -> Decide:
-    """Only the builder's own page tells why its check takes so long, and only the owner can read it."""
+    """Only the builder's own page says why its check takes long, and only the owner can read it."""
     word = ("next", "--decide")
     records = dict.fromkeys(want.record.key for want in view.case.wanted.wants if want.record.type != ALIAS)
     missing = [
@@ -69,7 +69,7 @@ def _what_it_shows(view: View) -> Decide:
 def _said_missing(view: View, at: float, key: Key) -> Standing:
     """The builder names a record as missing: compared with what the domain's own servers return, and what caches hold.
 
-    That the record really is missing is seen before this step, by the entry of the records.
+    A record that really is missing is noticed before this step, when records are entered.
     """
     name, rrtype = key
     record = msg("said-missing.record", rrtype=rrtype, name=name)

@@ -25,7 +25,7 @@ def enter_act(changes: Sequence[Change], where: Where = "DNS host") -> Enter:
 
 
 def in_typing_order(changes: Iterable[Change]) -> list[Change]:
-    """Name by name as the plan has them; within a name what goes comes first, since an alias stands alone."""
+    """In the plan's order of names; at each name deletions come first, since a CNAME tolerates no other record."""
     changes = [change for change in changes if change.move != "keep"]
     names: list[Name] = list(dict.fromkeys(change.name for change in changes))
     return sorted(changes, key=lambda change: (names.index(change.name), bool(change.values)))

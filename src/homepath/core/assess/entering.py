@@ -95,7 +95,7 @@ def _wait_ttl(view: View, longest: int, still_high: bool, left_out: bool) -> Dra
 
 
 def enter(view: View) -> Iterator[Draft]:
-    """The entry of everything that is wanted; where it was right before and is no longer, repairs comes first."""
+    """Enter everything that is wanted; where it was right before and is no longer, repairs come first."""
     act = enter_act(view.work, view.host_side)
     was = view.was("enter")
     lost = bool(view.work) and was is not None and was.state in ("done", "undone") and _was_right(view)

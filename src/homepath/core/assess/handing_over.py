@@ -219,7 +219,7 @@ def compare(view: View) -> Draft:
 
 def _word_counts(compared: Compared | None) -> bool:
     """The owner may go on where nothing can be seen: no new server holds the domain, or only the website, which they
-    lead by themselves, is not there yet. Never against what is seen to be missing."""
+    lead by themselves, is not there yet. Never where something was seen to be missing."""
     if compared is None or not compared.held:
         return True
     if compared.unanswered:

@@ -20,7 +20,7 @@ from homepath.core.plan.guard import loss_findings, losses, restoring_changes
 
 
 def restore_lost(view: View) -> Iterator[Draft]:
-    """What was to stay and is gone comes first of all: mail may be stopped."""
+    """What was to stay and is missing comes first: mail may be down."""
     found = losses(view.case, view.meant)
     was = view.was("put-back")
     if not found and was is None:

@@ -11,7 +11,7 @@ from homepath.core.plan.leaving import pointing
 
 
 def take_back(view: View) -> Draft:
-    """What the change replaced is entered again, and what it gave is deleted."""
+    """The change's values are deleted, and those that it replaced are entered again."""
     act = enter_act(view.work, view.host_side)
     goes, comes = len(act.delete), len(act.enter)
     nothing = view.findings("nothing-to-take-back")
@@ -52,7 +52,7 @@ def let_go(view: View) -> Draft:
 
 
 def leave_builder(view: View) -> Draft:
-    """Only when no cache leads anybody there is the domain removed, so that no one gets a page of someone else's."""
+    """The domain is removed only when no cache sends visitors there, so that no one reaches another customer's page."""
     told = view.told("leave-builder")
     edge = view.evidence.edge
     title = msg("leave-builder.title", domain=view.case.domain, builder=view.builder)

@@ -226,7 +226,7 @@ def old_zone(view: View) -> Draft:
 
 
 def add_ds(view: View) -> Iterator[Draft]:
-    """On the owner's wish the domain is signed again, once no one asks the old zone (RFC 6781 section 4.3.5)."""
+    """If the owner wants it, the domain is signed again once no cache queries the old zone (RFC 6781 section 4.3.5)."""
     if not view.case.wanted.sign:
         return
     survey = view.evidence.survey

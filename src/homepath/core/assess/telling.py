@@ -31,10 +31,10 @@ def claim(view: View) -> Draft:
 
 
 def _claimed(view: View) -> Standing:
-    """Seen where the builder's servers serve the name. An edge that has not checked yet tells nothing: the word
-    counts.
+    """Seen where the builder's servers serve the name. A builder that has not checked yet shows nothing: then the
+    owner's word counts.
 
-    Where all is right, the longest wait is over, and the edge still does not serve the name, it was not enough.
+    Where all is right, the longest wait is over, and the builder still does not serve the name, it was not enough.
     """
     edge, told = view.evidence.edge, view.told("claim")
     if view.served:

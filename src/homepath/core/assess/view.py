@@ -36,7 +36,7 @@ class View(Seen):
 
     @cached_property
     def caches(self) -> Wait | None:
-        """The wait for caches to let go of what was replaced; None where it is over.
+        """The wait until caches have dropped what was replaced; None where it is over.
 
         Once visitors arrive, what only a builder or a mail server asks for no longer holds anything up.
         """
@@ -81,7 +81,7 @@ class View(Seen):
 
     @cached_property
     def visit_of_now(self) -> Visit | None:
-        """The last visit, if nothing that leads visitors to the primary address was seen to change since."""
+        """The last visit, if no record that visitors of the primary address depend on changed since."""
         names, seen = {self.case.domain, self.case.wanted.primary}, self.evidence.visit
         led = [each for each in self.evidence.contents if each.record.name in names and each.record.type in HARD_TYPES]
         first = {(each.record.key, each.source): each.first_at for each in reversed(led)}
@@ -107,12 +107,12 @@ class View(Seen):
         return None if there else False
 
     def work_at(self, name: Name) -> tuple[Change, ...]:
-        """What is left to enter of what leads visitors at a name."""
+        """The changes left at a name that visitors depend on."""
         return tuple(each for each in self.work if each.name == name and each.type in HARD_TYPES)
 
     @cached_property
     def unchecked(self) -> bool:
-        """Whether no server of the domain answered at the last check, or no one said where DNS leads visitors."""
+        """Whether no server of the domain answered at the last check, or it is not known where DNS sends visitors."""
         spread, survey, visit = self.evidence.spread, self.evidence.survey, self.evidence.visit
         if self.visit_of_now is not None and self.visit_of_now.verdict == "unknown":
             return True

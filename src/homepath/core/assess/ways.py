@@ -1,4 +1,4 @@
-"""The ways: for each, the kinds of steps in their order."""
+"""The routes: for each, the kinds of steps in their order."""
 
 from __future__ import annotations
 
@@ -40,7 +40,7 @@ def by_name_servers(view: View) -> Iterator[Draft]:
 
 
 def to_other_servers(view: View) -> Iterator[Draft]:
-    """From a zone at the new side to the last cache that has forgotten the old one."""
+    """From a zone at the new nameservers until no cache uses the old ones."""
     if view.over is None or not view.over.servers:
         return
     yield from switching.switched_too_early(view)
@@ -103,6 +103,6 @@ WAYS = {"records": by_records, "nameservers": by_name_servers, "undo": back, "le
 
 
 def drafts(view: View) -> list[Draft]:
-    """All steps of the way that the plan takes; what must be fixed first stands first."""
+    """All steps of the plan's route; what must be fixed first comes first."""
     first = [*switching.nameservers_changed(view), *repairs.restore_lost(view), *repairs.decisions(view)]
     return [*first, *WAYS[view.plan.route](view)]

@@ -19,7 +19,7 @@ OF_EXIT: dict[int, Verdict] = {0: "as-wanted", 1: "not-yet", 3: "wrong", 4: "unk
 
 
 def standing_json(assessment: Assessment, looked_at: float, next_look: float) -> Json:
-    """Where one domain stands."""
+    """One domain's line."""
     verdict = OF_EXIT[assessment.exit]
     act = assessment.act
     told = worst_first([*assessment.because, *assessment.notes])

@@ -37,12 +37,12 @@ TroubleCause = Literal[
     "unknown",
 ]
 """`silent`: nothing came in time. `refused`: it said that it will not. `no-connection`: no one listens there.
-`connection-lost`: it broke off. `off-limits`: an address that is never contacted. `not-dns`, `not-http`: something
-came that is none. `failed`: the server itself failed (SERVFAIL). `bogus`: its check of signatures failed. `lame`: it
-does not hold the zone. `no-server`: none of a zone's servers answers. `too-long`: it leads on and on. `tls`: no secure
-connection could be made. `untrusted`: its certificate is not trusted.
-`not-allowed`: a zone is not given to us. `no-time`: the whole check had to end before it was its turn.
-`not-asked`: too many questions before it were not answered, so it was not sent."""
+`connection-lost`: it broke off. `off-limits`: an address that is never contacted. `not-dns`, `not-http`: something came
+that is none. `failed`: the server itself failed (SERVFAIL). `bogus`: its check of signatures failed. `lame`: it does
+not hold the zone. `no-server`: none of a zone's servers answers. `too-long`: more aliases than are followed. `tls`: no
+secure connection could be made. `untrusted`: its certificate is not trusted. `not-allowed`: a zone is not given to us.
+`no-time`: the full check had to end before it was its turn. `not-asked`: too many questions before it were not
+answered, so it was not sent."""
 
 
 UNSENT: tuple[TroubleCause, ...] = ("no-time", "off-limits", "not-asked")

@@ -1,4 +1,4 @@
-"""DS records and the keys they stand for (RFC 4034 section 5, RFC 4509, RFC 6605)."""
+"""DS records and their keys (RFC 4034 section 5, RFC 4509, RFC 6605)."""
 
 from __future__ import annotations
 

@@ -81,7 +81,7 @@ def _to_ascii(name: str) -> str:
 
 
 def is_within(name: Name, zone: Name) -> bool:
-    """True when `name` is `zone` itself or lies below it."""
+    """Whether `name` is `zone` itself or below it."""
     return zone == ROOT or name == zone or name.endswith("." + zone)
 
 

@@ -13,11 +13,11 @@ Key = tuple[Name, str]
 
 ADDRESS_TYPES = ("A", "AAAA")
 WEB_TYPES = ("A", "AAAA", "CNAME", "HTTPS", "SVCB")
-"""Types that decide where a browser goes, so that a stale one leads visitors astray."""
+"""Types that decide where a browser goes, so that a stale one sends visitors to the wrong place."""
 LED_TO = ("A", "AAAA", "CNAME")
 """Types by which a name points to a server."""
 WILD_TYPES = ("A", "AAAA", "CNAME", "TXT", "MX")
-"""Types at which a wildcard's answers are told apart from real records."""
+"""Types at which a wildcard's answers are distinguished from real records."""
 JOINED_TYPES = ("TXT", "CAA", "MX", "SRV")
 """Types whose sets are shared by several uses: one more value is added, others stay."""
 SIGNING = ("RRSIG", "NSEC", "NSEC3", "DNSKEY")

@@ -68,7 +68,7 @@ def holds_zone(answers: Sequence[Answer], zone: Name) -> bool:
 
 
 def serial_of(answers: Sequence[Answer], zone: Name) -> int | None:
-    """The serial that a server gave with its SOA; None without one."""
+    """The serial of a server's SOA answer; None without one."""
     first = soa_answered(answers, zone)
     found = read_soa(first.found(zone, "SOA")) if first is not None and first.usable else None
     return found.serial if found else None

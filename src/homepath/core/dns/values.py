@@ -158,7 +158,7 @@ def check_host_target(value: Name) -> None:
     """Refuse a CNAME target that no browser could follow. Raises BadValue."""
     if len(labels(value)) < 2 or not is_host(
         re.sub(r"(?:^|(?<=\.))_", "x", value)
-    ):  # verification records stand at names with a _
+    ):  # verification records are at names with a _
         raise BadValue(msg("values.check-host-target", value=value))
     if re.fullmatch(r"[0-9.]+", value):
         raise BadValue(msg("values.check-host-target-2", value=value))

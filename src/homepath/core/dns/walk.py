@@ -100,7 +100,7 @@ def _upward(name: Name) -> Iterable[Name]:
 def _step_down(name: Name, cut: Cut, budget: Budget) -> Generator[list[Ask], list[Answer], Cut | None]:
     """The next zone cut towards `name`, or None when `cut` is the last one.
 
-    Every label in between is asked for, so that a server that holds parent and child does not hide the cut.
+    Every label in between is queried, so that a server that holds both parent and child does not hide the cut.
     """
     depth = len(labels(cut.zone)) + 1
     parts = labels(name)

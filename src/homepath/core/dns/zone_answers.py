@@ -38,9 +38,9 @@ def unanswered_why(answers: Sequence[Answer], zone: Name) -> Trouble | None:
 
 
 def sets_of(answers: Iterable[Answer]) -> dict[Key, RecordSet]:
-    """The sets at the asked names themselves, delegations below the zone included; not what lies behind an alias.
+    """The sets at the asked names themselves, delegations below the zone included; not the target of an alias.
 
-    A CNAME that the server made of a DNAME is no entry; the DNAME is (RFC 6672 section 3.1).
+    A CNAME that the server synthesised from a DNAME was not entered; the DNAME was (RFC 6672 section 3.1).
     """
     found: dict[Key, RecordSet] = {}
     for answer in answers:

@@ -24,7 +24,7 @@ class NoMasterFile(BadInput):
 
 
 def read_master_file(text: str, origin: Name, file: str) -> Zone:
-    """Read an exported zone. `$INCLUDE` is refused: an export stands alone.
+    """Read an exported zone. `$INCLUDE` is refused: an export is one file.
 
     Raises BadInput with the line, also for a file that holds no record of the domain.
     """

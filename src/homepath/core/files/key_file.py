@@ -25,7 +25,7 @@ class TsigKey:
 
 def read_key_file(text: str, file: str) -> TsigKey:
     """Read the one key of a key file. Raises BadInput; no message holds any part of the secret."""
-    # comments go, but not what looks like one inside quotes: base64 text may hold //
+    # comments go, but not inside quotes: base64 text may contain //
     bare = re.sub(r'("[^"\n]*")|/\*.*?\*/|(?://|#)[^\n]*', lambda match: match[1] or "", text, flags=re.S)
     block = re.search(r'\bkey\s+"?([^\s"{]+)"?\s*\{([^}]*)\}', bare)
     if block is None:

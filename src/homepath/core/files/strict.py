@@ -82,7 +82,7 @@ def _depth(line: str) -> int:
 
 @dataclass(slots=True)
 class Report:
-    """The problems of one file as they are found, and where its keys stand."""
+    """The problems of one file as they are found, and the lines of its keys."""
 
     file: str
     lines: dict[Path, int]

@@ -95,7 +95,7 @@ def _address_elsewhere(case: Case) -> Iterator[Sighting]:
 
 def _redirects_correctly(case: Case, record: RecordSet) -> bool:
     """Whether an alias points to another name of the website that has the builder's own addresses: `www` by way of the
-    apex is another way than the brief's, and leads no visitor astray."""
+    apex differs from the brief, but visitors arrive."""
     if record.type != "CNAME" or record.values[0] not in case.wanted.names:
         return False
     there = [want for want in case.wanted.at(record.values[0]) if want.record.type in ADDRESS_TYPES]
@@ -242,7 +242,7 @@ def _address_not_the_builders(case: Case) -> Iterator[Sighting]:
 
 
 def _purpose_unknown(case: Case) -> Iterator[Sighting]:
-    """A further record that leads visitors somewhere, where neither the page nor the owner says what for."""
+    """A further record that visitors can follow, where neither the page nor the owner says what it is for."""
     for want in case.wanted.wants:
         record = want.record
         if want.purpose == "other" and record.type in LED_TO and record.key not in case.wanted.purposes:

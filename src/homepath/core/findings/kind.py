@@ -64,7 +64,7 @@ class Kind:
     holds_up_builder: bool = False
     """While it is there, the builder's check or its certificate fails, however long one waits."""
     about_domain: bool = False
-    """It matters whatever the website does: also on the way back, and out of the builder."""
+    """It matters whatever the website does, also when going back or leaving."""
     matters_before: bool = False
     """A visit before the change finds it, and it is about the change; what else that visit finds is the old site's."""
     builder_shows: bool = False
@@ -76,7 +76,7 @@ class Kind:
     misplaced: bool = False
     """The right value is at a wrong name."""
     unseen: bool = False
-    """Nothing answered, so what it is about is not known: it is no fault yet."""
+    """Nothing answered, so it is not known to be a fault."""
     clash: bool = False
     """Two records that exclude each other; it is over once the plan has removed one of them."""
 

@@ -1,4 +1,5 @@
-"""Findings about what cannot stand where it is, or is wanted: aliases, wildcards, delegations, protected records."""
+"""Findings about records that cannot be where they are, or are wanted: aliases, wildcards, delegations, protected
+records."""
 
 from __future__ import annotations
 
@@ -170,7 +171,7 @@ def _delegated_away(case: Case) -> Iterator[Sighting]:
 
 
 def _delegated_cure(case: Case, want: Want, found: RecordSet) -> Text:
-    """A CNAME cannot stand where the other servers' zone begins, beside its SOA (RFC 1034 section 3.6.2)."""
+    """A CNAME cannot be at the apex of the other servers' zone, beside its SOA (RFC 1034 section 3.6.2)."""
     word = f"{relative(found.name, case.domain)} {found.type}"
     back = msg("delegated-cure.back", type=found.type, name=found.name, word=word)
     if want.record.type != "CNAME" or want.record.name != found.name or found.type != "NS":

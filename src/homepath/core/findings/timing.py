@@ -24,7 +24,7 @@ KINDS = (
 LONG_TTL = 3600
 """Seconds; an old answer that lives longer than this is worth lowering first when a site is in use."""
 LONG_ABSENCE = 300
-"""Seconds; a shorter wait is over before anybody has looked twice."""
+"""Seconds; a shorter wait is over before a second check."""
 
 
 def _ttl_long(case: Case) -> Iterator[Sighting]:

@@ -1,4 +1,4 @@
-"""The words of every finding about ways in, certificates and pages."""
+"""The words of every finding about entry points, certificates and pages."""
 
 from __future__ import annotations
 

@@ -19,7 +19,7 @@ _GOOD = ("good", "ending")
 
 
 def use_of(case: Case, visit: Visit | None) -> Use:
-    """Whether a site is in use. That nothing is, is said only where nothing is named there, or nothing answered."""
+    """Whether a site is in use. It counts as not in use only where there are no records, or nothing answered."""
     led = any(record.type in LED_TO and record.name in case.wanted.web_names for record in case.zone)
     if not led:
         return "nothing"
@@ -57,7 +57,7 @@ def warned(outlook: Outlook, gap: CertificateGap | None) -> tuple[float, ...]:
 TYPING = 600
 """Seconds between taking a record out and putting another in, when a person does it in a form."""
 SPARE = 1800
-"""Seconds shown after the last cache has let go."""
+"""Seconds shown after the last cache has expired."""
 LONGEST = 14 * 86400
 NOTICED = 4 * 3600
 """Seconds until someone notices that what did not come along is missing, and enters it."""
@@ -149,7 +149,7 @@ def _remove(each: Situation, gap: int) -> tuple[Phase, ...]:
 
 
 def horizon(made: Sequence[Order], padlock: int = 0) -> float:
-    """Seconds to show: until the last cache of every order has let go, and the builder has its certificate (`padlock`
+    """Seconds to show: until the last cache of every order has expired, and the builder has its certificate (`padlock`
     seconds after the change), and a little more."""
     ends = [
         after.at + before.ttl + before.servers_ttl

@@ -1,7 +1,7 @@
 """Any sequence of changes, by following a sample of caches (NumPy).
 
 Only the copy that a cache holds when the zone changes can be other than what the zone returns, so each cache is
-followed from change to change: until its copy dies visitors meet the copy, then what the zone returns. At the next
+followed from change to change: until its copy expires visitors get the copy, then what the zone returns. At the next
 change it is brought up to date by as many fetches as fit in between. Minute by minute only counting is left.
 """
 
@@ -24,7 +24,7 @@ def held(ttl: float, rate: float) -> float:
 
 
 def before_share(after: float, before: Phase, caches: Caches) -> float:
-    """The share of visitors that still meet what the zone gave before, `after` seconds after the only change."""
+    """The share of visitors that still get the old content, `after` seconds after the only change."""
     found = 0.0
     for busy in caches.busy:
         rate = busy.per_hour / 3600
@@ -55,8 +55,8 @@ def _one(after: float, ttl: float, rate: float, stale_for: float) -> float:
 
 
 def moved(before: Phase, caches: Caches) -> Moved:
-    """When rule-keeping caches have let go, counted from the change: a share p of all of them is through when no more
-    than 1 - p still holds a copy."""
+    """When caches that respect TTLs have expired, counted from the change: a share p of all of them is through when no
+    more than 1 - p still holds a copy."""
 
     def still(after: float) -> float:
         return sum(b.share * _one(after, before.ttl, b.per_hour / 3600, 0) for b in caches.busy)
@@ -140,7 +140,7 @@ def _steady(phase: Phase, caches: Caches, sample: int, random: np.random.Generat
     holds = _even(sample, random) < rate * ttl / (1 + rate * ttl)
     pause = random.exponential(1.0, sample) / rate
     dies = np.where(holds, _even(sample, random) * ttl, -random.exponential(1.0, sample) / rate)
-    if phase.servers_ttl:  # old copies are renewed until the names of the old servers are forgotten
+    if phase.servers_ttl:  # old copies are fetched again until the old servers' NS records expire
         knows = random.random(sample) < rate * phase.servers_ttl / (1 + rate * phase.servers_ttl)
         forgets = np.where(knows, random.random(sample) * phase.servers_ttl, 0.0)
         dies = np.where(holds, dies + forgets, forgets)

@@ -19,7 +19,7 @@ later not to have been carried out."""
 
 @dataclass(frozen=True, slots=True)
 class Difference:
-    """A record set that a server does not give as it was sent."""
+    """A record set that a server does not return as sent."""
 
     server: Name
     change: Change
@@ -55,9 +55,10 @@ class Update:
 
 
 def became_of(update: Update, zone: Zone) -> SendState:
-    """What is seen of an update whose answer was lost: all of it is there, nothing has changed, or something between.
+    """The outcome of an update whose answer was lost: all of it is there, nothing has changed, or something between.
 
-    Updates are carried out whole or not at all (RFC 2136 section 3.4), so the last means that someone else was there.
+    Updates are carried out whole or not at all (RFC 2136 section 3.4), so the last means that someone else changed the
+    zone.
     """
     if _same(update.sets, zone):
         return "sent"

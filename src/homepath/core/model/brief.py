@@ -115,7 +115,7 @@ class WayBack:
 
 
 Redirector = Literal["builder", "record", "nobody", "unknown"]
-"""Who leads the second name to the main address; `unknown` where the brief does not say."""
+"""Who redirects the second name to the primary address; `unknown` where the brief does not say."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -216,7 +216,7 @@ NO_NOTATION = Notation(known=False)
 
 @dataclass(frozen=True, slots=True)
 class Site:
-    """One owner's wish: the domain, its primary address, and whose brief applies.
+    """What one owner wants: the domain, its primary address, and the builder's brief.
 
     `ownership`: the type of verification record chosen among the brief's; `purposes`: the owner's word on what a
     record is for, by "name TYPE". `leads_to`: the primary address of the site, where this is a further domain.

@@ -1,4 +1,4 @@
-"""All that is known of a domain: what the servers gave over time, the last checks, and what the person said."""
+"""Everything known about a domain: what its servers returned over time, the last checks, and what the person said."""
 
 from __future__ import annotations
 
@@ -47,7 +47,7 @@ class Observation:
 
 @dataclass(frozen=True, slots=True)
 class VerdictChange:
-    """From `at` on the verdict of `key` was this one; `settled_by` as it was known then."""
+    """From `at` on, the verdict of `key` was this one; `settled_by` as known then."""
 
     at: float
     key: Key
@@ -125,9 +125,9 @@ class EdgeSeen:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Evidence:
-    """`contents`: all that the sources ever gave, oldest first. `told`: what the person said is done, by step id.
+    """`contents`: everything the sources ever returned, oldest first. `told`: what the person said is done, by step id.
 
-    `remembered`: the steps as they last stood. `visited_before`: whether the old site was ever visited.
+    `remembered`: the steps at the last assessment. `visited_before`: whether the old site was ever visited.
     `transfer_tried`: the servers were asked for the whole zone; `whole_seen`: it was once seen whole, by a transfer or
     an export. `compared`: the last check of both sides of a hand-over. `sent`: when updates were sent. `left_out`: what
     of the journal could not be read. Moments in Unix seconds.
@@ -240,7 +240,7 @@ def first_zone(domain: Name, contents: tuple[Content, ...]) -> Zone:
 
 
 def zone_before(domain: Name, contents: tuple[Content, ...]) -> Zone:
-    """What the zone's servers gave when they were first asked for each record set, also if it was nothing."""
+    """What the zone's servers returned when each record set was first queried, even if it was nothing."""
     first: dict[Key, RecordSet] = {}
     for each in contents:
         if each.source == "zone":

@@ -35,7 +35,7 @@ class Reading:
 
     @property
     def dies(self) -> float | None:
-        """When this copy is gone from the cache it was read from; None where that is not known."""
+        """When this copy expires in the cache it was read from; None where that is not known."""
         return None if self.ttl is None or self.role != "resolver" or self.expired else self.at + self.ttl
 
 
@@ -89,7 +89,7 @@ class SideServer:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RecordCompared:
-    """One record set at both sides; values as the servers give them, TTLs in seconds, None where nothing stands.
+    """One record set at both sides; values as the servers give them, TTLs in seconds, None where there is no record.
 
     `wanted`: what the new side is to give. `at`: the new servers that do not give it. `hinders`: the switch would lose
     it. `theirs`: the new servers lead the name by themselves, whatever they give.
@@ -238,7 +238,7 @@ def _way(source: Text) -> str:
 
 @dataclass(frozen=True, slots=True)
 class Led:
-    """Where an alias of the domain leads: the names on the way from its target, and the addresses at the end."""
+    """The target of an alias: the names it is followed through, and the addresses at the end."""
 
     target: Name
     through: tuple[Name, ...]

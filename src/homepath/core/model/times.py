@@ -7,7 +7,7 @@ from datetime import UTC, datetime
 from homepath.core.message import msg
 
 EARLIEST, LATEST = 0.0, 253370764800.0
-"""1970 and the year 9999: what lies outside is no moment of this story, and no library can be trusted with it."""
+"""1970 and the year 9999: anything outside is no valid time, and libraries fail on it."""
 
 
 def bounded(at: float) -> float:

@@ -110,7 +110,7 @@ WayState = Literal[
     "arrived", "waiting", "wrong-destination", "unsafe", "loop", "broken-page", "no-answer", "drops-path", "unknown"
 ]
 """`unsafe`: without a good certificate, or back over plain http. `drops-path`: every link ends on the home page.
-`unknown`: no one said where DNS leads it."""
+`unknown`: it is not known where DNS points."""
 VisitVerdict = Literal["arrived", "waiting", "unknown", "broken"]
 """From best to worst."""
 
@@ -164,8 +164,8 @@ class AddressTried:
 
 @dataclass(frozen=True, slots=True)
 class Way:
-    """One way in: from the typed address to the final one. `certificate` is that of the typed name; `addresses`: every
-    address of the typed name."""
+    """One entry point: from the typed address to the final one. `certificate` is that of the typed name; `addresses`:
+    every address of the typed name."""
 
     url: str
     final_url: str | None

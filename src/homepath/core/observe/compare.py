@@ -137,7 +137,8 @@ def _order(each: RecordCompared) -> tuple[bool, int, Name, str]:
 
 
 def asked_keys(case: Case, dues: Sequence[Due], label: str) -> list[Key]:
-    """Everything that is due, what cannot stand beside it, what a survey would ask for, and a name of no one's."""
+    """Everything that must be at the new side, what conflicts with it, what a survey would query, and a name that no
+    one uses."""
     found = dict.fromkeys(due.key for due in dues)
     for due in dues:
         if due.kind == "theirs":
@@ -181,7 +182,7 @@ Answered = dict[Server, list[Answer]]
 def _ask_both(
     domain: Name, cut: Cut, present: Sequence[Server], new: Sequence[Server], keys: Sequence[Key]
 ) -> Exchange[tuple[Answered, Answered, list[Answer], RecordSet | None]]:
-    """Each server is asked for the SOA first, and those that hold the domain for the rest, all of them side by side."""
+    """Each server is queried for the SOA first, and those that hold the domain for the rest, all in parallel."""
     every = list(dict.fromkeys([*present, *new]))
     soas = yield from asked([(Question(domain, "SOA"), server) for server in every])
     said = {server: [answer] for server, answer in zip(every, soas, strict=True)}

@@ -27,7 +27,7 @@ MOST_FORMER = 6
 def ask_former(
     case: Case, source: Sequence[Observation], vantages: Vantages, records: Sequence[RecordSpread], now: float
 ) -> Exchange[tuple[list[RecordSpread], list[Finding]]]:
-    """What the SOA shows that each resolver returns, and a finding where the former zone is gone too early; nothing
+    """What the SOA shows that each resolver returns, and a finding where the former zone was deleted too early; nothing
     where no nameservers were changed. `records`: the verdicts of this check, that of the nameservers among them."""
     over, resolvers = case.wanted.hand_over, vantages.resolvers
     if over is None or not handed_over(case):
@@ -99,6 +99,6 @@ def _gone(domain: Name, servers: Sequence[Name], port: int) -> Exchange[list[Fin
     if any(answer.usable and answer.authoritative for answer in answers):
         return []
     if all(answer.outcome == "silent" for answer in answers):
-        return []  # whether it is gone is not known
+        return []  # whether it was deleted is not known
     said = msg("old-zone-gone", domain=domain, names=tuple(names))
     return [finding("old-zone-gone", domain, "NS", said)]

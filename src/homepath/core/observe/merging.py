@@ -65,7 +65,7 @@ def _same(mine: dict[Key, RecordSet], theirs: dict[Key, RecordSet], key: Key) ->
 
 
 def merge(rounds: Rounds, answers: Sequence[Answer], exports: Sequence[Export], domain: Name) -> Merged:
-    """Live sets with every server that gave them, then what only the exports know.
+    """Live sets with every server that returned them, then what only the exports know.
 
     `answers`: the one that counts for each question. Live answers win; where no one answered, an export fills in.
     """
@@ -105,7 +105,7 @@ def without_synthesised(
 ) -> tuple[Seen, ...]:
     """Only what was entered: a name all of whose sets are the wildcard's was made up by the server (RFC 4592).
 
-    From outside, an entry with just the wildcard's values cannot be told from one that was made up, so the names in
+    From outside, a record with the wildcard's own values looks the same as one that was made up, so the names in
     `right`, which answer as wanted, are believed.
     """
     by_type = {record.type: record.meanings for record in wild}

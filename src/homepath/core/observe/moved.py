@@ -116,7 +116,7 @@ def _theirs(each: Apart, wanted: Wanted) -> Text:
 
 
 def _elsewhere(here: Sequence[Hop], there: Hop) -> bool:
-    """The builder serves the name where its own host name leads, and what the brief's address answers is not that."""
+    """The builder serves the name at its own host name's address, and the brief's address answers something else."""
     if not _serves(there.status):
         return all(hop.status is None for hop in here) and there.status is not None
     plain = [hop for hop in here if hop.url.startswith("http://") and _serves(hop.status)]

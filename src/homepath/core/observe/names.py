@@ -1,4 +1,4 @@
-"""What is known of each name before its pages are judged: where DNS leads it, since when, and what hinders."""
+"""What is known of each name before its pages are judged: where DNS points, since when, and what is in the way."""
 
 from __future__ import annotations
 
@@ -40,7 +40,7 @@ def names_to_resolve(wanted: Wanted) -> list[Name]:
 
 @dataclass(frozen=True, slots=True)
 class NamesChecked:
-    """The names above, looked up: as visitors do, and at the source where that differs. `handed_over`: the parent
+    """The names above, resolved as visitors do, and at the source where that differs. `handed_over`: the parent
     names the builder's servers, by this check's own walk."""
 
     up: Mapping[Name, LookedUp]
@@ -89,7 +89,7 @@ def _stale_until(wanted: Wanted, looked: NamesChecked, name: Name, now: float) -
 def _leads_right(
     wanted: Wanted, looked: Mapping[Name, LookedUp], name: Name, found: Found | None, handed_over: bool
 ) -> tuple[bool, Text]:
-    """Whether DNS leads `name` where the brief says: by the builder's servers, an alias, or the wanted addresses."""
+    """Whether DNS points `name` where the brief says: by the builder's nameservers, an alias, or the addresses."""
     addresses = tuple(value for record in (found.sets if found else ()) for value in record.values)
     if not wanted.choice.by_records:
         return handed_over and bool(addresses), msg("names.leads-right", builder=wanted.builder)

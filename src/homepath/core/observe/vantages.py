@@ -38,7 +38,7 @@ def check_keys(cut: Cut, handed: Sequence[RecordSet]) -> Exchange[tuple[Signatur
 
 
 def typed_wrong(case: Case) -> tuple[Finding, ...]:
-    """What the authoritative servers give, held against what was meant, in the words of the rules."""
+    """What the authoritative servers return, compared with what is wanted, as findings of the rules."""
     found = all_findings(replace(case, survey=None))
     return tuple(each for each in found if kind_of(each).typed or kind_of(each).explains)
 
@@ -77,8 +77,8 @@ def lying(domain: Name, liars: Iterable[str]) -> list[Finding]:
 
 
 def clamping_resolvers(heard: Sequence[Observation], history: Sequence[Content]) -> frozenset[str]:
-    """Resolvers that gave something for longer than any server did that was asked. What was there before the first
-    look may have had a longer TTL then, so only what came later tells."""
+    """Resolvers that returned something with a higher TTL than any server did. What was there before the first
+    check may have had a higher TTL then, so only later content counts."""
     mine = [each for each in history if each.source == "zone"]
     begin = min((each.first_at for each in mine), default=0.0)
     longest: dict[tuple[Key, frozenset[str]], int] = {}
@@ -186,14 +186,14 @@ def ask_caches(
             heard.answer.found(*each.key) for heard in source if heard.role == "authoritative" and heard.answer.usable
         )
         if exists or each.old or not each.wanted:
-            # visitors ask for addresses, so an alias is asked for the way their question would meet it
+            # visitors query addresses, so an alias is queried the same way
             rrtype = "A" if each.type == "CNAME" else each.type
             asks += [(each.key, name, Question(each.name, rrtype)) for name in vantages.resolvers]
     questions = tuple((question, vantages.resolvers[name]) for _, name, question in asks)
     if not questions:
         return [], frozenset()
     here = yield from asked([(Question(child(label, domain), "A"), server) for server in vantages.servers])
-    # where a wildcard answers for every name of the domain, only a top level that never exists shows who lies
+    # where a wildcard answers for every name of the domain, only a TLD that never exists shows who answers falsely
     missing = any(answer.rcode == "NXDOMAIN" for answer in here)
     impossible = child(label, domain if missing else IMPOSSIBLE)
     checks = tuple((Question(impossible, "A"), server) for server in vantages.resolvers.values())
@@ -209,7 +209,7 @@ def ask_caches(
 
 
 def _why_failed(answers: list[Answer]) -> Exchange[list[Answer]]:
-    """Where a resolver gave SERVFAIL, it is asked once more without its check of signatures (CD).
+    """Where a resolver returned SERVFAIL, it is queried once more with validation off (CD).
 
     An answer then means that the check is what failed; it is not used as an answer, because no visitor gets it.
     """

@@ -77,7 +77,7 @@ def visit_check(
 def ahead_check(case: Case) -> Exchange[Visit]:
     """Ask the builder's servers for the site under its names, wherever DNS leads today.
 
-    Raises CouldNotCheck when the brief names no address of the edge that can be asked.
+    Raises CouldNotCheck when the brief names no address of the builder that can be asked.
     """
     wanted = case.wanted
     looked = (yield from _look_up(wanted)).up
@@ -186,7 +186,7 @@ def _tried(want: Fetch, came: Fetched) -> AddressTried:
 
 
 def _at_edge(url: str, edges: Mapping[Name, str]) -> Exchange[Hops]:
-    """A way on which every name of the site is searched for at the edge."""
+    """Addresses with which every name of the site is requested from the builder's servers."""
     (hops,) = yield [Follow(url, edges)]
     return tuple(hops)
 
@@ -194,7 +194,7 @@ def _at_edge(url: str, edges: Mapping[Name, str]) -> Exchange[Hops]:
 def _ask_edge(
     wanted: Wanted, looked: Mapping[Name, LookedUp], walked: Walked, known: Mapping[Name, NameKnown]
 ) -> Exchange[dict[Name, NameKnown]]:
-    """The builder is asked directly where a way goes round in a circle (is it healthy by itself?), and where DNS leads
+    """The builder is asked directly where redirects loop (is it healthy by itself?), and where DNS points
     elsewhere and the primary address answers all the same (is that its page, handed on by a proxy?)."""
     found = dict(known)
     edges = {name: address for name in wanted.names if (address := edge_address(wanted, looked, name))}

@@ -184,14 +184,14 @@ def _entered(
 
 
 def _without(heard: Observation, made_up: frozenset[Key]) -> Observation:
-    """The answer of a server of the zone, without what its wildcard made up for a name that has no entry."""
+    """The answer of a server of the zone, without what its wildcard made up for a name without records."""
     if heard.role != "authoritative" or heard.key not in made_up:
         return heard
     return replace(heard, answer=replace(heard.answer, answer=()))
 
 
 def _present(case: Case, contents: Iterable[RecordSet]) -> Zone:
-    """The zone as it was known, with what the servers said just now."""
+    """The zone as known, updated with what the servers just returned."""
     sets = dict(case.zone.sets)
     for record in contents:
         if record.values:
@@ -270,7 +270,7 @@ def _behind_others(
     history: Sequence[Content],
 ) -> list[RecordSet]:
     """What caches may still fetch although it is not entered: from a server that is behind the one whose word counts,
-    or where a wildcard answers for a name without an entry. Once that is over, the sets are noted as they are, which
+    or where a wildcard answers for a name without records. Once that is over, the sets are noted as they are, which
     ends it."""
     counted = {record.key: record for record in contents}
     lagging = behind_others((each.answer for each in source if each.role == "authoritative"), counted)

@@ -38,7 +38,7 @@ TEXTS = (
     *("_acme-challenge.www", "_dnsauth", "_validation", "_verify", "_verification", "_domain-verification", "_owner"),
     *("_ownership", "_challenge", "_dnslink", "_dns-challenge", "_site-verification", "_psl"),
 )
-"""Names of policies and verification records; a text may stand there, or an alias that points to one."""
+"""Names of policies and verification records: a TXT record, or an alias that points to one."""
 SERVICES = (
     *("_autodiscover._tcp", "_submission._tcp", "_submissions._tcp", "_imap._tcp", "_imaps._tcp", "_pop3s._tcp"),
     *("_caldav._tcp", "_caldavs._tcp", "_carddav._tcp", "_carddavs._tcp", "_sip._tcp", "_sip._udp", "_sips._tcp"),
@@ -57,7 +57,7 @@ MOST_HANDED_OVER = 20_000
 
 def keys_to_ask(wanted: Wanted, history: Sequence[Content], names: Sequence[Name] = ()) -> list[Key]:
     """All types at the wanted names and at those that the owner `names`, the wanted types where slips would put them,
-    and whatever an earlier survey listed, so that its loss is seen."""
+    and whatever an earlier survey listed, so that its loss is noticed."""
     wants = [want.record for want in wanted.wants if want.record.type != ALIAS]
     about = dict.fromkeys([wanted.domain, child("www", wanted.domain), wanted.primary, *wanted.names])
     about |= dict.fromkeys(record.name for record in wants)

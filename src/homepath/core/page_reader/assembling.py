@@ -85,7 +85,7 @@ class Assembler:
         self.types, self.hosts, self.first = (), (), ""
 
     def end_row(self) -> None:
-        """A row that is a record of its own comes: the one before ends, and how that one began is forgotten."""
+        """A row that is a whole record: the record before it ends."""
         self.close()
         self.hosts, self.first = (), "type" if self.around.types else ""
 
@@ -118,7 +118,7 @@ class Assembler:
             {"type": self._type, "host": self._host, "value": self._value}.get(piece.role, self._extra)(piece)
 
     def _alternative(self) -> None:
-        """`or` inside a sentence: the record before it and the one behind it are two ways of one thing."""
+        """`or` inside a sentence: the records before and after it are alternatives."""
         stem, _, number = self.around.option.partition("/")
         if self.told and not number:
             self.told[-1] = replace(self.told[-1], option=f"{stem}/1")
@@ -134,7 +134,7 @@ class Assembler:
             extras, lines = self.extras, self.lines
             self._clear()
             if extras and all(role != "ttl" for role, _ in extras):
-                self.extras, self.lines = extras, lines  # a priority may stand before all else
+                self.extras, self.lines = extras, lines  # a priority may come before everything else
         self.first = self.first or slot
 
     def _filled(self, slot: str, line: int) -> None:
@@ -197,7 +197,7 @@ class Assembler:
                 self.told[at] = replace(each, type=rrtype)
 
     def close(self) -> None:
-        """The record ends: it is told if it has a value, else its parts are lost."""
+        """The record ends: it counts if it has a value; otherwise its parts are listed as losses."""
         if self.values:
             for text, mood in self.values:
                 for value in addresses(text) or (text,):
@@ -222,7 +222,7 @@ class Assembler:
         zone = extras.get("zone", "") or next((host for host in around.hosts if is_fqdn(host)), "")
         hosts: tuple[str | None, ...] = self.hosts or around.hosts or (None,)
         if not types and hosts == (None,) and rrtype is None:
-            return []  # a name alone, that nothing is said of
+            return []  # a name alone, without anything about it
         if rrtype == "SRV" and extras.keys() >= {"service", "protocol"}:
             hosts = tuple(service_name(extras["service"], extras["protocol"], host) for host in hosts)
         said_here = "type" in self.fresh or bool(around.types) or bool(types and types != self.types)

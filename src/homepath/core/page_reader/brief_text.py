@@ -77,7 +77,7 @@ def _of_one_site(placed: Sequence[Placed]) -> dict[str, str]:
 
 
 def _with_places(placed: Placed, asked: Mapping[str, str]) -> Placed:
-    """The record with a place to fill where such a value stands."""
+    """The record with a placeholder for such a value."""
 
     def filled(text: str) -> str:
         site, code = asked.get("site"), asked.get("code")

@@ -14,7 +14,7 @@ _MOOD_OF: dict[str, Mood] = {
     "DELETE": "delete", "KEEP": "keep", "NOT": "keep", "CURRENT": "current", "OPTIONAL": "optional", "REPLACE": "",
 }  # fmt: skip
 _VERB_LAST = re.compile(r"[\u3040-\u30ff\uac00-\ud7af\u0900-\u097f]")
-"""Scripts of languages whose verb stands behind what it speaks of."""
+"""Scripts of languages whose verb follows its object."""
 _HOST_ONLY = frozenset(("is", "da", "de", "od", "von", "value", "valor", "valeur", "valore", "wert", "a", "na", "do"))
 """Words before a value that say nothing of whether it is the new one."""
 
@@ -105,7 +105,7 @@ def _replaced(text: str, atoms: Sequence[Atom], values: Sequence[int], said: Seq
 
 
 def _leads_to_new(text: str, atom: Atom) -> bool:
-    """A word for `to` or `with` stands before the value."""
+    """A word for `to` or `with` precedes the value."""
     word = re.search(r"([^\W\d_]+)\W*$", text[: atom.at])
     if word and bare(word[1]) in phrases_of("VALUE_BEFORE"):
         return True
@@ -113,7 +113,7 @@ def _leads_to_new(text: str, atom: Atom) -> bool:
 
 
 def _turn(text: str, atoms: Sequence[Atom], values: Sequence[int], change: Event) -> int:
-    """How many of the values stand before the `with`, `to` or `by` that points to the new ones; one where none does."""
+    """How many of the values precede the `with`, `to` or `by` that introduces the new ones; one where none does."""
     for number, at in enumerate(values):
         begin = atoms[values[number - 1]].end if number else min(change.end, atoms[at].at)
         between = {bare(word) for word in re.findall(r"[^\W\d_]+", text[begin : atoms[at].at])[-2:]}

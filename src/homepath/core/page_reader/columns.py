@@ -62,7 +62,7 @@ def by_columns(row: Row, columns: Sequence[Column]) -> Reading | None:
 
 
 def _orders(row: Row, columns: Sequence[Column]) -> list[list[tuple[Title, Cell]]]:
-    """The ways to give the cells to the columns: one by one, else by where they begin, else without the columns that
+    """How cells can be assigned to columns: one by one, else by where they begin, else without the columns that
     hold no part of a record."""
     cells, titles = row.cells, [title for title, _ in columns]
     if row.kind == "table" or len(cells) == len(columns) or "\t" in row.text or "|" in row.text:

@@ -68,7 +68,7 @@ def plain_host(text: str) -> str | None:
 
 
 def own_domains(hosts: Iterable[str], given: str | None, registrable: Registrable) -> tuple[list[str], list[str]]:
-    """The domains that stand for the reader's own among full names, surest first; and those that are only likely."""
+    """The domains among full names that are the reader's own, surest first; and those that are only likely."""
     sure = [given.lower().strip(".")] if given else []
     full = [host for host in hosts if "." in host and not is_sure_host_only(host)]
     tails: Counter[str] = Counter()

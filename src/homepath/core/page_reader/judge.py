@@ -1,4 +1,4 @@
-"""What was read becomes records in their bins, and what remains doubtful is said."""
+"""What was read becomes records in their bins, each doubt with its reason."""
 
 from __future__ import annotations
 
@@ -113,7 +113,7 @@ class _Judge:
                 yield msg("page.note.redirect", line=row.line, text=visible(_spaced(row.text)[:80]))
 
     def _record(self, told: Told, strange: Collection[str]) -> PastedRecord:
-        """The record as it is told, and why it is not taken as it stands."""
+        """The record, and why it is not taken as it is."""
         host = plain_host(told.host) if told.host is not None else ""
         relative = relative_host(host, self.own) if host else ""
         rrtype, mood = told.type or "", told.mood
@@ -154,7 +154,7 @@ class _Judge:
         return PastedRecord(rrtype, relative, value, ttl, told.lines, mood, told.option, why, detail)
 
     def _doubted(self, record: PastedRecord, kept: Sequence[PastedRecord]) -> PastedRecord:
-        """A record that can be entered as it stands, with what still speaks against that."""
+        """A record that can be entered as it is, with any doubt about it."""
         if record.why is not None:
             return record
         torn = {row.line for row in self.rows if row.mark == "torn"} & set(record.lines)

@@ -28,7 +28,7 @@ _HOST_LABELS = re.compile(rf"(?:{LABEL})(?:\.{LABEL})*\.?")
 
 
 _ICONS = re.compile("^[\\s📋🗑✎✏⧉❐🔗✅❌⚠📄🖉\ufe0f]+|[\\s📋🗑✎✏⧉❐🔗✅❌⚠📄🖉\ufe0f]+$")
-"""Small pictures that stand for buttons and states."""
+"""Emoji and symbols for buttons and states."""
 
 
 _TAGS = re.compile(r"[\"“]?(?:\s*[A-Za-z0-9_]{1,12}=[^;]*;){2,}[\"”]?")
@@ -74,7 +74,7 @@ def type_of(text: str) -> str | None:
 
 
 _SMALL = frozenset(("the", "a.", "an", "de", "di", "du", "un", "une", "dns", "host", "type", "typ", "tipo", "new"))
-"""Words that stand beside a type and say nothing."""
+"""Words beside a type that mean nothing."""
 _GLUED = re.compile(r"^([A-Z]{1,5})(?=[^\x00-\x7f])(.+?)[の을를]?$")
 
 
@@ -118,7 +118,7 @@ def address_of(text: str) -> str | None:
 
 
 def digits_read(text: str) -> str | None:
-    """The address that a text would be if letters were read where digits stand: `198.51.1OO.2O4`."""
+    """The address that a text would be with letters read as digits: `198.51.1OO.2O4`."""
     digits = text.translate(str.maketrans("OoQDlI|iSsBZz", "0000111155822"))
     return address_of(digits) if digits != text and re.fullmatch(r"[0-9.]+", digits) else None
 

@@ -117,7 +117,7 @@ def _spans(text: str) -> Iterator[tuple[int, int, Title]]:
 
 
 def _name_at_end(text: str, whole: bool) -> tuple[int, Title] | None:
-    """The longest name of a field that the text ends with. `whole`: nothing else may stand before it."""
+    """The longest name of a field that the text ends with. `whole`: nothing else may precede it."""
     for at in [match.start() for match in _WORD.finditer(text)][-6:]:
         words, front = text[at:], text[:at].strip(_TRIM)
         first, *others = words.split()
@@ -134,7 +134,7 @@ def _name_at_end(text: str, whole: bool) -> tuple[int, Title] | None:
 
 
 def _filled(title: Title, value: str, line: int, whole: bool = False) -> tuple[list[Piece], float]:
-    """The pieces that a named value is: one, or several where a record stands behind the one name."""
+    """The pieces of a named value: one, or several where a whole record follows the name."""
     role = role_of(title, value)
     if role == "other":
         return [], 0.0

@@ -84,7 +84,7 @@ def _alternative(text: str, conditional: bool) -> bool:
 
 
 def lead_of(row: Row, over: bool = False) -> Lead | None:
-    """What a row says of its neighbours; None where it holds a value, a button, or nothing. `over`: a record stands
+    """What a row says of its neighbours; None where it holds a value, a button, or nothing. `over`: a record is
     right below it."""
     text = row.text
     heading = row.kind == "heading" or text.endswith((":", "："))

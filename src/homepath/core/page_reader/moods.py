@@ -19,7 +19,7 @@ NOT_WANTED = ("delete", "current", "keep", "example")
 
 @dataclass(frozen=True, slots=True)
 class Event:
-    """A word that says what is to happen, and where it stands."""
+    """A word that says what to do, and its place."""
 
     at: int
     end: int
@@ -49,7 +49,7 @@ def events(text: str) -> tuple[Event, ...]:
 
 
 _BEHIND = ("nicht", "kein", "keine", "keinen", "pas", "jamais", "niet", "geen", "inte", "aldrig", "ikke", "aldri")
-"""Words for `not` that stand behind their verb; the others stand before it."""
+"""Words for `not` that follow their verb; the others precede it."""
 
 
 def _turned(event: Event, nots: list[tuple[int, bool]], all_events: list[Event], folded: str) -> Event:
@@ -253,7 +253,7 @@ def mood_of_title(text: str) -> Mood:
 
 @lru_cache(maxsize=4096)
 def mood_of_words(text: str) -> Mood:
-    """What is said beside a record in its own row: `(delete)`, `old`, `keep this one`."""
+    """Words beside a record in its own row: `(delete)`, `old`, `keep this one`."""
     kinds = _kinds(text)
     found: list[Mood] = [_MOOD[kind] for kind in kinds if kind in _MOOD]
     if not found or all(each == "want" for each in found):

@@ -84,8 +84,8 @@ class Item:
 @dataclass(frozen=True)
 class Page:
     """All that was read. `records`: those to be entered; `away`: those that the page wants deleted, calls the present
-    ones, leaves alone or shows as an example; `others`: whatever else looks like a value. `own`: domains that stand
-    for the reader's."""
+    ones, leaves alone or shows as an example; `others`: whatever else looks like a value. `own`: domains that are
+    the reader's."""
 
     records: tuple[PastedRecord, ...]
     away: tuple[PastedRecord, ...]

@@ -50,7 +50,7 @@ class Parts:
     doubts: tuple[Text, ...]
     notes: tuple[Text, ...]
     options: tuple[str, ...] = ()
-    """The marks of the page's alternatives, where some of them cannot stand together."""
+    """The names of the page's alternatives, where some exclude each other."""
 
     def of(self, part: Part) -> list[PastedRecord]:
         return [each.record for each in self.placed if each.part == part]
@@ -128,7 +128,7 @@ def _purpose(record: PastedRecord, said: str) -> str:
 
 
 def _place_proofs(sorting: _Sorting, proofs: Sequence[PastedRecord]) -> None:
-    """Verification records of different alternatives stand for one another; others are all wanted."""
+    """Verification records of different alternatives replace each other; all others are wanted."""
     marks = list(dict.fromkeys(proof.option for proof in proofs if proof.option))
     first = proofs[:1]
     for proof in proofs:
@@ -141,7 +141,7 @@ def _place_proofs(sorting: _Sorting, proofs: Sequence[PastedRecord]) -> None:
 
 
 def _clashes(sorting: _Sorting) -> None:
-    """Records that cannot stand beside each other: two ways for one name, of which a brief can hold some."""
+    """Records that exclude each other: alternatives for one name, some of which a brief can hold."""
     for place, other in (("www", "www_by_address"), ("label", "label_by_address")):
         mine = [each for each in sorting.placed if each.part == place]
         kinds = {each.record.type == "CNAME" for each in mine}

@@ -64,7 +64,7 @@ def value_text(text: str) -> str:
 
 
 def says_nothing(text: str) -> bool:
-    """A button or a state that stands where a value could."""
+    """A button or a state in the place of a value."""
     return is_phrase("BUTTONS", text) or is_status(text)
 
 

@@ -1,4 +1,4 @@
-"""A DNS host's own table, pasted back: every record in it is there, whatever buttons stand beside it."""
+"""A DNS host's own table, pasted back: every record in it exists, whatever buttons are beside it."""
 
 from __future__ import annotations
 

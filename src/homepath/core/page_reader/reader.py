@@ -56,7 +56,7 @@ def read_rows(rows: Sequence[Row], own: Sequence[str] = ()) -> Found:
 
 
 def _domain_headings(rows: Sequence[Row], own: Sequence[str]) -> Sequence[str]:
-    """Where the reader's own domain stands alone over its records, another one that stands alone is such a heading."""
+    """Where the reader's own domain is a heading over its records, another domain alone on a line is a heading too."""
     lone = [
         row.text.lower().strip(" :.") for row in rows if len(row.text.split()) == 1 and is_fqdn(row.text.strip(" :"))
     ]
@@ -67,7 +67,7 @@ def _domain_headings(rows: Sequence[Row], own: Sequence[str]) -> Sequence[str]:
 @dataclass(slots=True)
 class _Reader:
     """What is known from the rows above. `waiting`: fields named on lines of their own, whose values are to come;
-    `turn`: which of them is next; `rested`: a blank line stands behind a record that was whole."""
+    `turn`: which of them is next; `rested`: a blank line follows a whole record."""
 
     heads: Sequence[str]
     made: Assembler = field(default_factory=Assembler)
@@ -270,7 +270,7 @@ class _Reader:
         return not (columns_of(below) or (named and named.pieces) or (title and not title.guessed))
 
     def _as_host(self, row: Row, below: Row | None) -> Reading | None:
-        """A full name alone on its line, where a value stands below it and no name is known yet: it is the name."""
+        """A full name alone on its line, with a value below it and no name known yet: it is the name."""
         made = self.made
         known = "host" in made.fresh or made.values or made.around.hosts or made.around.servers
         if not is_fqdn(row.text) or known or below is None:

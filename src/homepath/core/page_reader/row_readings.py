@@ -1,4 +1,4 @@
-"""What one row can mean by itself: the ways to read it, its mark, and what it says of the rows below."""
+"""What one row can mean by itself: its readings, its option, and what it says of the rows below."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ from homepath.core.page_reader.words import fold, is_phrase, stems
 
 
 def can_stand_below(role: str, text: str) -> bool:
-    """Whether a line can be the value of a field whose name stands above it."""
+    """Whether a line can be the value of a field named above it."""
     if role == "other":
         return True
     if not fits(role, text) or title_of(text) or is_button(text):
@@ -32,7 +32,7 @@ def can_stand_below(role: str, text: str) -> bool:
 
 
 def possible_readings(row: Row, single: bool, own: Sequence[str]) -> list[Reading]:
-    """The ways in which a row can be read that names none of its parts, the surest first."""
+    """The readings of a row that names none of its parts, the surest first."""
     if _about_itself(row):
         return []
     cells = [cell.text for cell in row.cells if cell.text]

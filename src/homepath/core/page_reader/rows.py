@@ -25,7 +25,7 @@ MOST_TEXT = 100_000
 
 
 def too_long() -> BadInput:
-    """What is said of a text that is no page any more."""
+    """Why a text is no page any more."""
     said = msg("page.too-long", lines=MOST_LINES, size=MOST_TEXT)
     return BadInput(Problem(said, hint=msg("page.copy-the-part")))
 
@@ -106,7 +106,7 @@ _NUMBERED = re.compile(
     r"|[€$£¥]\s?[0-9]+(?:[.,][0-9]+)*|\b[0-9]+(?:[.,][0-9]+)*\s?[€£¥]",
     re.I,
 )
-"""Numbers that no record is made of: versions, the numbers of papers and telephones, prices."""
+"""Numbers that are no part of a record: versions, document and phone numbers, prices."""
 _TYPED = re.compile(r"(?<![\w.-])(?:A|AAAA|CNAME|TXT|MX|SRV|CAA|NS|HTTPS)(?![\w.-])")
 """A row with a type may well be about a host called `build` or `order`."""
 _ALIGNED = re.compile(r"^(\s*[\"']?[A-Za-z][\w .-]{0,30}?[\"']?)\s{2,}([=:])\s")
@@ -199,7 +199,7 @@ def _place(match: re.Match[str]) -> str:
 
 
 def plain(raw: str, number: int, hidden: Hidden) -> str:
-    """A line without characters that cannot be seen; where they stood is noted."""
+    """A line without invisible characters; their places are noted."""
     if raw.isascii() and raw.isprintable():
         return raw
     line = unicodedata.normalize("NFC", raw).translate(_WIDE)
@@ -214,7 +214,7 @@ def plain(raw: str, number: int, hidden: Hidden) -> str:
 
 
 def unwrapped(line: str) -> str:
-    """A line without the marks of quoted mail and the time and name that a chat puts before it."""
+    """A line without the `>` of quoted mail and the time and name that a chat puts before it."""
     return _without_stamp(_QUOTED.sub("", line, count=1)) if len(line) <= LONGEST_LINE else line
 
 

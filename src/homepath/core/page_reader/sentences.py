@@ -23,7 +23,7 @@ _BY_FIELD = {
     "ttl": ("ttl", "number"),
     **dict.fromkeys(NUMBERS, ("number",)),
 }
-"""What can stand behind the name of a field."""
+"""What can follow the name of a field."""
 
 
 def sentence(text: str, line: int, own: Sequence[str] = ()) -> Reading | None:
@@ -50,7 +50,7 @@ def _sentences(atoms: Sequence[Atom]) -> list[list[Atom]]:
 
 
 def _with_label(text: str, atoms: Sequence[Atom]) -> Sequence[Atom]:
-    """`a CNAME record for shop`: a plain label behind a word that points to a name, where no other name is said."""
+    """`a CNAME record for shop`: a plain label after a word that points to a name, where there is no other name."""
     types = [atom for atom in atoms if atom.kind == "type"]
     found: list[Atom] = []
     for number, each in enumerate(types):

@@ -89,8 +89,8 @@ def _given(due: Due, given: Given) -> RecordSet | None:
 def _extra(
     case: Case, key: Key, old: Given, new: Sequence[Given], wild: Mapping[str, RecordSet], dues: Sequence[Due]
 ) -> RecordCompared | None:
-    """A set that the new side has and that no one asked for. It hinders where it leads a name of the website, or of a
-    set that must come along, elsewhere."""
+    """A set that the new side has and that no one asked for. It is in the way where it sends a name of the website, or
+    of a set that is carried over, elsewhere."""
     if written_by_server(*key, case.domain):
         return None
     record = next(given.sets[key] for given in new if key in given.sets)

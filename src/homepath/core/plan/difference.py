@@ -135,7 +135,7 @@ def moves(case: Case) -> tuple[Change, ...]:
 
 
 def is_hidden(case: Case, name: Name) -> bool:
-    """Whether a name lies below a DNAME or a delegation: what the zone holds there shows only once that is gone
+    """Whether a name is below a DNAME or a delegation: what the zone holds there shows only once that is deleted
     (RFC 6672 section 2.4, RFC 1034 section 4.2.1)."""
     above = [at for at in ancestors(name)[1:] if is_within(at, case.domain)]
     cuts = [(at, "NS") for at in above if at != case.domain] + [(at, "DNAME") for at in above]
@@ -171,7 +171,7 @@ def _delegation_change(case: Case, over: HandOver) -> Change:
 
 
 def _stays_behind(case: Case, record: RecordSet) -> Change:
-    """In the old zone everything stays until the last cache has let go of its nameservers."""
+    """In the old zone everything stays until the last cache has dropped its nameservers."""
     kind = case.purpose(record)[0]
     stays: Stays | None = None
     replaced = record.name in case.wanted.names and record.type in WEB_TYPES

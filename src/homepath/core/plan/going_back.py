@@ -23,8 +23,8 @@ from homepath.core.site.zone_facts import slip_among
 
 @dataclass(frozen=True, slots=True)
 class Back:
-    """One record set to be restored. `before`: as it was; `ours`: the values that the change gave it; `taken`: those
-    of a joined set that the change took away."""
+    """One record set to restore. `before`: its former values; `ours`: those of the change; `taken`: those
+    of a joined set that the change removed."""
 
     before: RecordSet
     ours: tuple[str, ...]
@@ -59,8 +59,8 @@ def taken_back(wanted: Wanted, contents: Sequence[Content], notation: Notation) 
 def backs(case: Case, job: Sequence[DesiredSet]) -> tuple[Back, ...]:
     """What is to be restored. `job`: what the change that is taken back sets and removes.
 
-    Without a moment it is, for each set, what was there before the change; a moment asks for everything as it was
-    then, also what was lost since.
+    Without a time it is, for each set, what was there before the change; a time restores everything of that time,
+    also what was lost since.
     """
     to, found = case.wanted.back_to, {}
     for meant in job:
@@ -112,7 +112,7 @@ def _past(history: Sequence[Content], key: Key) -> list[Content]:
 
 
 def _at(history: Sequence[Content], key: Key, moment: float) -> RecordSet | None:
-    """What the zone's servers gave at a moment; None where nothing was seen by then."""
+    """What the zone's servers returned at a time; None where nothing was seen by then."""
     past = [each for each in _past(history, key) if each.first_at <= moment]
     return past[-1].record if past else None
 
@@ -158,7 +158,7 @@ def undo_changes(case: Case, job: Sequence[DesiredSet]) -> Iterator[Change]:
 
 
 def _only_shorter(case: Case, each: Back, now: RecordSet) -> bool:
-    """Whether a set is as it was, but for a TTL lowered before the change, as far as the form offers others."""
+    """Whether a set is restored, apart from a TTL lowered before the change, as far as the form offers others."""
     same = now.meanings == each.before.meanings and each.key[1] in WEB_TYPES
     return same and now.ttl < form_ttl(each.before.ttl, case.notation) and each.key not in case.wanted.protected
 
@@ -275,7 +275,7 @@ def undo_sightings(case: Case, job: Sequence[DesiredSet]) -> Iterator[tuple[str,
 
 
 def _ever_entered(case: Case, job: Sequence[DesiredSet]) -> bool:
-    """Whether the zone's servers ever gave anything of what the change sets."""
+    """Whether the zone's servers ever returned anything that the change sets."""
     wanted = [meant for meant in job if meant.values]
     return any(
         set(meant.meanings) & content.record.meanings
@@ -296,7 +296,7 @@ def undo_sees_work(case: Case, found: Sequence[Back]) -> bool:
 
 
 def old_website(case: Case) -> Iterator[RecordSet]:
-    """The sets that led the website's names before the nameservers changed, as the former zone gave them."""
+    """The website's record sets of before the nameservers changed, as the former zone returned them."""
     switched = [
         each.first_at
         for each in case.history

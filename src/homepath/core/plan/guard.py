@@ -1,4 +1,4 @@
-"""What must stay, held against what was there before: mail, verification records, every other name."""
+"""The guard: compares what must stay (mail, verification records, every other name) with what was there before."""
 
 from __future__ import annotations
 
@@ -19,8 +19,8 @@ from homepath.core.site.purposes import is_of_server, written_by_server
 from homepath.core.site.zone_facts import slip_among, spf_without_website
 
 STOOD = 2 * 86400.0
-"""Seconds for which an entry that came after the first check must have stood to be guarded: what is typed by mistake,
-or tried for an hour, is usually taken away sooner."""
+"""Seconds for which a record that appeared after the first check must have existed to be guarded: mistakes and
+experiments are usually deleted sooner."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,9 +41,9 @@ class Loss:
 
 
 def losses(case: Case, meants: Sequence[DesiredSet]) -> tuple[Loss, ...]:
-    """What was there at a survey, is not changed by the job, and is gone or changed now; mail first.
+    """What was there at a survey, is not changed by the job, and is missing or changed now; mail first.
 
-    Only what a server of the zone was asked for and said counts: what was not asked, or not answered, is not gone.
+    Only the answers of the zone's servers count: what was not queried, or not answered, is not missing.
     """
     now = {each.record.key: each for each in case.history if each.source == "zone"}
     ours = {meant.key: meant for meant in meants}
@@ -58,7 +58,7 @@ def losses(case: Case, meants: Sequence[DesiredSet]) -> tuple[Loss, ...]:
 
 
 def kept(case: Case, ours: dict[Key, DesiredSet]) -> Iterator[RecordSet]:
-    """Every set that must stay as it was, with all the values that must stay."""
+    """Every set that must stay, with all the values that must stay."""
     by_key: dict[Key, list[Content]] = {}
     for each in case.history:
         if each.source == "survey":
@@ -101,7 +101,7 @@ def _typed(meant: DesiredSet | None, value: str, at_first: bool) -> bool:
     if text in meant.meanings:
         return True
     if text in {meaning(meant.type, each) for each in meant.without} and not (at_first and is_spf(text)):
-        return True  # an SPF text that the job replaces is missed where no other has come
+        return True  # an SPF text that the job replaces is missed where no other replaced it
     alike = any(
         "=" in each and text.partition("=")[0].strip("\"'") == each.partition("=")[0] for each in meant.meanings
     )
@@ -111,7 +111,7 @@ def _typed(meant: DesiredSet | None, value: str, at_first: bool) -> bool:
 def _loss(case: Case, before: RecordSet, now: Content) -> Loss | None:
     if now.record.values == before.values:
         return None
-    # what another folder of the owner's wanted is neither damage where it stands, nor missed where it is gone
+    # what another folder of the owner's wants is no damage where it exists, and no loss where it does not
     of_others = [each for each in before.values if _of_neighbours(case, replace(before, values=(each,)))]
     if before.type not in JOINED_TYPES and (of_others or _of_neighbours(case, now.record)):
         return None

@@ -17,13 +17,13 @@ from homepath.core.site.zone_facts import handed_over
 
 
 def gone_there(case: Case) -> Case:
-    """The case as it was before it was decided to take the change back."""
+    """The case before the decision to undo the change."""
     return replace(case, wanted=replace(case.wanted, going="there"))
 
 
 def _given_up(case: Case) -> Iterable[DesiredSet]:
-    """On the way back to other nameservers nothing is meant to stay of what the website was given; there it never
-    stood."""
+    """Going back to the former nameservers, none of the website's new records is wanted: they were never
+    there."""
     for want in case.wanted.wants:
         if want.joined:
             yield DesiredSet(*want.record.key, (), want.record.values)
@@ -59,7 +59,7 @@ def job(case: Case, now: Sequence[Change] | None = None) -> tuple[DesiredSet, ..
             found |= {each.key: each for each in _flattened(case, want.record.name, want.record.values[0])}
         elif not want.optional or case.zone.get(*want.record.key) is not None:
             found[want.record.key] = want.meant
-    # as it was when each set was first asked for, where nothing may have stood, and as each was first seen
+    # each set as first queried, which may be nothing, and as first seen
     past = (find(case.domain, case.history) for find in (zone_before, first_zone))
     first = [change for zone in past for change in moves(replace(case, zone=zone))]
     for change in (*(moves(case) if now is None else now), *first):

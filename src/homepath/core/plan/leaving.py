@@ -54,7 +54,7 @@ def pointing(case: Case, zone: Zone | None = None) -> tuple[Pointing, ...]:
 
 
 def served_contents(case: Case) -> dict[Key, frozenset[str]]:
-    """Where the builder's own nameservers ran the domain: what they gave at the website's names is the builder's."""
+    """Where the builder's nameservers ran the domain: what they returned at the website's names is the builder's."""
     parents = [c for c in case.history if c.source == "parent" and c.record.key == (case.domain, "NS")]
     found: dict[Key, frozenset[str]] = {}
     for at, era in enumerate(parents):

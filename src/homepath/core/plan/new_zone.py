@@ -23,7 +23,7 @@ from homepath.core.site.wanted import ALIAS
 from homepath.core.site.zone_facts import forwarded_late, spf_without_website
 
 WHOLE_TYPES = ("MX", "SRV")
-"""Joined types of which one more value than was there leads mail or a service astray."""
+"""Joined types of which one extra value sends mail or a service to the wrong place."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -120,7 +120,7 @@ def due(case: Case) -> tuple[Due, ...]:
 
 
 def _due_elsewhere(case: Case) -> tuple[Due, ...]:
-    """On the way back the old website beside all that must come along; away from the builder nothing of it."""
+    """Going back, the old website too, beside everything that is carried over; when leaving, nothing of it."""
     found: dict[Key, Due] = {}
     back = case.wanted.going == "back"
     if back:
@@ -211,7 +211,7 @@ def _alias_typed(due_now: Due, alias: RecordSet, given: RecordSet | None) -> Ite
 
 
 def in_place_of(key: Key) -> tuple[Key, ...]:
-    """Other sets that cannot stand beside this one at its name, or lead there in its place."""
+    """Other sets that cannot be beside this one at its name, or that replace it."""
     name, rrtype = key
     if rrtype == "CNAME":
         return tuple((name, each) for each in ADDRESS_TYPES)
@@ -219,7 +219,7 @@ def in_place_of(key: Key) -> tuple[Key, ...]:
 
 
 def glue_names(case: Case) -> tuple[str, ...]:
-    """New nameservers that lie below the domain itself, so that the parent must hold their addresses (RFC 1034
+    """New nameservers below the domain itself, so that the parent must hold their addresses (RFC 1034
     section 4.2.1)."""
     over = case.wanted.hand_over
     servers = over.servers if over else ()

@@ -77,7 +77,7 @@ def _change_of(zone: Zone, act: Enter, key: Key) -> Change:
 
 
 def deleted(change: Change) -> tuple[str, ...]:
-    """The values to take out; all of them where the TTL of a set changes, since it has one (RFC 2181 section 5.2)."""
+    """The values to delete; all of them where the TTL of a set changes, since it has one (RFC 2181 section 5.2)."""
     return change.before if _retimed(change) else change.deleted
 
 
@@ -124,7 +124,7 @@ ROUTES: Mapping[Going, Literal["undo", "leave"]] = {"back": "undo", "away": "lea
 
 
 def changes_on_the_way(case: Case) -> tuple[Change, ...]:
-    """The changes of the way that is gone: there, back, or away from the builder."""
+    """The changes of the route: to the builder, back, or away from it."""
     over = case.wanted.hand_over is not None and not (case.wanted.going == "away" and handed_over(case))
     if over or case.wanted.going == "there":
         return changes(case)
@@ -134,7 +134,7 @@ def changes_on_the_way(case: Case) -> tuple[Change, ...]:
 
 
 def findings_on_the_way(case: Case) -> tuple[Finding, ...]:
-    """The rules' findings; on the way back or out only those about the domain itself, and the way's own."""
+    """The rules' findings; when going back or leaving only those about the domain itself, and the route's own."""
     if case.wanted.going == "there":
         return findings(case)
     own = leave_sightings(case) if case.wanted.going == "away" else undo_sightings(case, job(gone_there(case)))
@@ -143,7 +143,7 @@ def findings_on_the_way(case: Case) -> tuple[Finding, ...]:
 
 
 def _still(case: Case, moves: Sequence[Change], found: Sequence[Finding]) -> tuple[Finding, ...]:
-    """The findings, without blockers that are gone once the plan is carried out."""
+    """The findings, without blockers that the plan itself removes."""
     if not any(kind_of(each).clash and each.level == "blocker" for each in found):
         return tuple(found)
     after = findings(replace(case, zone=applied(case.zone, [change for change in moves if change.type != ALIAS])))

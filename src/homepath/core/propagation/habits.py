@@ -1,6 +1,6 @@
 """Resolvers that do not simply count down: what several checks of the same one show.
 
-A cache that respects TTLs holds one copy of an old answer, counts it down, and returns the new one when it is gone
+A cache that respects TTLs holds one copy of an old answer, counts it down, and returns the new one when it has expired
 (RFC 1035 section 7.4). Copies that live longer are clamped or served stale (RFC 8767); copies of several ages, or old
 answers after new ones, come from several caches behind one address.
 """
@@ -31,7 +31,7 @@ _CODE = {
 
 @dataclass(frozen=True, slots=True)
 class Habit:
-    """What one resolver was seen to do with one record set. `ttl`: the one that gave it away, seconds."""
+    """What one resolver was seen to do with one record set. `ttl`: the one that showed it, seconds."""
 
     vantage: str
     kind: Kind
@@ -48,8 +48,8 @@ def habits(
 ) -> list[Habit]:
     """What the readings of one record set, of earlier checks and this one, tell about each resolver.
 
-    `right_since`: from then on every authoritative server gave the wanted content, None while that is not known;
-    `lets_go`: when the last earlier copy dies in caches that keep the rules; `longest`: the highest TTL ever given,
+    `right_since`: from then on every authoritative server returned the wanted content, None while that is not known;
+    `lets_go`: when the last earlier copy expires in caches that respect TTLs; `longest`: the highest TTL ever seen,
     0 if none is known; `slack`: seconds that clocks and rounding may differ. `came`: when the wanted content was seen
     to come, None where it was there before the first check.
     """

@@ -21,7 +21,7 @@ _KIND = {"new": "new", "old": "old", "mixed": "old", "other": "old", "absent": "
 
 @dataclass(frozen=True, slots=True)
 class CheckShares:
-    """One check: shares of `KINDS` that sum to 1, and the deadline as it was known then."""
+    """One check: shares of `KINDS` that sum to 1, and the deadline as known then."""
 
     at: float
     shares: tuple[float, ...]
@@ -63,9 +63,9 @@ class Span:
 def spans_of(looks: Sequence[CheckShares], now: float) -> list[Span]:
     """The time from the first check to `now`, as far as it is known.
 
-    Between two checks only what both saw is known to have held. Where a deadline lies between them, no cache that keeps
-    the rules held an earlier answer after it, so what had changed by the later check had changed by then. After the
-    last look an earlier answer may be gone at any moment; after its deadline nothing is known until someone looks.
+    Between two checks only what both saw is known to have held. Where a deadline is between them, no cache that
+    respects TTLs held an earlier answer after it, so what had changed by the later check had changed by then. After
+    the last check an earlier answer may expire at any time; after its deadline nothing is known until the next one.
     """
     found: list[Span] = []
     for look, after in pairwise(looks):

@@ -21,9 +21,9 @@ from homepath.core.propagation.readings import Watched
 def last_copy(contents: Sequence[Content], meants: Iterable[DesiredSet], now: float) -> Wait | None:
     """The end of the wait for all of `meants`; None where every earlier content has run out in such caches.
 
-    For each earlier content it is the moment at which the next one was first seen, plus its own TTL
-    (RFC 1035 section 3.2.1), or the negative-caching time where nothing stood (RFC 2308 section 5). Where nameservers
-    changed, a cache may have fetched from the former ones as long as it held their names.
+    For each earlier content it is the moment at which the next one was first seen, plus its own TTL (RFC 1035 section
+    3.2.1), or the negative-caching time where there was no record (RFC 2308 section 5). Where nameservers changed, a
+    cache may have fetched from the former ones as long as it held their names.
     """
     ends: list[tuple[float, Cause]] = []
     for meant in meants:
@@ -174,7 +174,7 @@ def _in_caches(readings: Sequence[Reading], past: Past, now: float) -> tuple[Spr
 
 
 def _held_until(reading: Reading, now: float) -> float | None:
-    """When the old copy that a resolver gave is gone; None for a new one, or when that moment has passed."""
+    """When the old copy that a resolver returned expires; None for a new one, or when that moment has passed."""
     if reading.state in ("new", "silent", "broken") or reading.dies is None or reading.dies <= now:
         return None
     return reading.dies
@@ -184,9 +184,9 @@ def _settled_by(readings: Sequence[Reading], now: float, past: Past) -> float | 
     """After this no cache that respects TTLs holds an earlier answer; None when that moment has passed.
 
     It is the last moment at which an earlier content can have been fetched plus its TTL, or the negative-caching time
-    where nothing stood before. Where the nameservers changed, a cache may have fetched from the former ones as long
-    as it held their names. Only where nothing is known of before do asked resolvers tell it by their own countdown,
-    now or at an earlier check: behind one address may be several caches.
+    where there was no record before. Where the nameservers changed, a cache may have fetched from the former ones as
+    long as it held their names. Only where nothing is known of before do asked resolvers tell it by their own
+    countdown, now or at an earlier check: behind one address may be several caches.
     """
     latest = past.lets_go
     if latest is None:
@@ -237,14 +237,14 @@ def longer_held_copies(
 
 
 def _steady(given: Sequence[Reading], of: Reading) -> bool:
-    """Whether a resolver was seen to count its answer down, or gave it at one moment only; several caches behind one
+    """Whether a resolver was seen to count its answer down, or returned it only once; several caches behind one
     address hold copies of several ages."""
     apart = _apart(given, of)
     return not apart or any(after <= before + STEADY for before, after in apart)
 
 
 def _apart(given: Sequence[Reading], of: Reading) -> list[tuple[float, float]]:
-    """The ends of one content as a resolver gave them at two moments, the earlier first."""
+    """The ends of one content as a resolver returned them at two times, the earlier first."""
     same = [(each.at, each.dies) for each in given if each.values == of.values and each.dies is not None][-20:]
     return [(one[1], two[1]) for one, two in combinations(same, 2) if two[0] - one[0] > 2 * STEADY]
 
@@ -254,7 +254,8 @@ def _is_copy(given: Sequence[Reading], last: Reading, since: float) -> bool:
 
 
 def right_since(earlier: Sequence[Reading], readings: Sequence[Reading], now: float) -> float | None:
-    """From when on every authoritative server that answered gave the wanted content; None while one does not.
+    """The time since which every authoritative server that answered returns the wanted content; None while one does
+    not.
 
     With only this check to go by it is `now`: nothing is known of before.
     """

@@ -21,7 +21,7 @@ from homepath.core.site.wanted import Wanted
 DECIDING = ("A", "AAAA", "CNAME", "HTTPS")
 """Types that lead browsers, so that a plan must know of them."""
 CLASHING = ("MX", "TXT", "NS")
-"""Types that people have at names, and that cannot stand beside an alias."""
+"""Types that people have at names, and that cannot be beside an alias."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,8 +41,8 @@ class Neighbour:
 class Case:
     """One domain as wanted and as found. `surroundings`: CAA sets above it and at alias targets.
 
-    `survey`: the whole check, None where only records were checked. `history`: all that the sources
-    ever gave. `hsts`: what names told browsers when they were last visited (RFC 6797).
+    `survey`: the full check, None where only records were checked. `history`: everything the sources
+    ever returned. `hsts`: what names told browsers when they were last visited (RFC 6797).
     """
 
     wanted: Wanted
@@ -67,14 +67,14 @@ class Case:
         return {each.key: each for each in self.survey.unknown if each.key not in since}
 
     def unseen_at(self, name: Name) -> list[Unanswered]:
-        """What is not known at a name, as far as it decides where the name leads and what may stand there."""
+        """What is not known at a name, as far as it decides where the name points and what may be added there."""
         alias = any(want.record.type == "CNAME" for want in self.wanted.at(name))
         types = {*DECIDING, *(CLASHING if alias else ()), *(want.record.type for want in self.wanted.at(name))}
         return [each for each in self.unknown.values() if each.name == name and each.type in types]
 
     @property
     def past(self) -> Zone:
-        """All that the zone's servers ever gave, united."""
+        """Everything the zone's servers ever returned, as one zone."""
         return Zone.of(self.domain, (each.record for each in self.history if each.source == "zone"))
 
     @property

@@ -104,14 +104,14 @@ class Choice:
 
 
 def with_owners_word(notation: Notation, site: Site) -> Notation:
-    """The notation with what the site file says of the DNS host's ways for the apex."""
+    """The notation, with what the site file says the DNS host offers for the apex."""
     if site.apex == "alias" and notation.apex_alias is None:
         return replace(notation, apex_alias=SOME_ALIAS)
     return replace(notation, forwarding=True) if site.apex == "forwarding" else notation
 
 
 def choose(site: Site, brief: Brief, notation: Notation, present: Present | None) -> Choice:
-    """Decide among the brief's ways. What the site file says holds; `advise` leaves it to the reasons.
+    """Choose among the brief's routes. What the site file says holds; `advise` leaves it to the reasons.
 
     `notation`: of the DNS host at which the records are typed; the new one's where the site file has a `[move]`.
     """

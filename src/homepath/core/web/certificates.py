@@ -130,7 +130,7 @@ def judge(
             issuer = _issuer(leaf)
             ends = leaf.not_valid_after_utc.timestamp()
             state, detail = _state(leaf, between, names, host, anchors, datetime.fromtimestamp(now, UTC))
-        except Exception:  # a certificate is whatever octets a server sends; the library has many ways to fail
+        except Exception:  # a certificate is whatever bytes a server sends, and the library fails in many ways
             return Certificate("untrusted", False, (), "", None, msg("certificates.judge"))
     if state == "name-missing" and builders and any(_within(builders, name) for name in names):
         state, detail = "default", msg("certificates.judge-2", names=tuple(names[:4]))

@@ -86,7 +86,7 @@ def _same_page(hop: Hop, home_text: str, home_url: str) -> bool:
 
 
 def free_address_state(ways: Sequence[Sequence[Hop]]) -> FreeAddress:
-    """What the builder's free address does, from the ways into it over https and http."""
+    """What the builder's free address does, tried over https and http."""
     ends = [way[-1] for way in ways]
     firsts = [way[0] for way in ways]
     if any(hop.status is not None and hop.status < 300 and len(way) == 1 for hop, way in zip(ends, ways, strict=True)):
@@ -103,7 +103,7 @@ MOST_HOPS = 8
 LONGEST_REFRESH = 30
 """Seconds."""
 UNKNOWN_HERE = (404, 410, 421)
-"""What an edge answers for a name that it does not serve (RFC 9110 sections 15.5.5, 15.5.11, 15.5.20)."""
+"""What a builder's server answers for a name that it does not serve (RFC 9110 sections 15.5.5, 15.5.11, 15.5.20)."""
 REDIRECTS = (301, 302, 303, 307, 308)
 """RFC 9110 section 15.4."""
 

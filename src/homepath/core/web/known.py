@@ -75,14 +75,14 @@ def hsts_of(names: Sequence[Name], in_force: Mapping[Name, Hsts]) -> dict[Name, 
 class NameKnown:
     """What is known of a name before its page is judged.
 
-    `right`: DNS leads it where the builder wants it. `since`: first moment that was seen so. `obstacle`: what stops
+    `right`: DNS points it where the builder wants it. `since`: first moment that was seen so. `obstacle`: what stops
     the builder's authority from issuing, in words. `https_works`: the primary already has a good certificate, so that
     a builder which sends people to http does not do so for want of one. `edge_healthy`: the builder, asked directly,
     serves the name; None where it was not asked. `forwarded`: something other than the builder redirects the name.
     `hsts`: what the name told browsers before. `proxied`: DNS points elsewhere, and what answers there is the builder's
     page all the same. `mixed`: beside the builder's addresses it points to others, so that visitors meet now one, now
     the other. `stale_until`: a resolver still holds the old answer for it, so long. `certified`: a good certificate was
-    seen for it since DNS is right. `unseen`: why no one said where DNS leads it, in words.
+    seen for it since DNS is right. `unseen`: why it is not known where DNS points it.
     `served`: over http the builder serves the site under it, so that it knows the name.
     """
 

@@ -31,7 +31,7 @@ _REFRESH = re.compile(r"\s*([0-9]+)(?:\.[0-9]*)?\s*[;,]?\s*(?:url\s*=\s*)?(.*)",
 
 @dataclass(slots=True)
 class Markup:
-    """All URLs absolute. `parts`: what is loaded or sent with the page; `links`: where it leads; `refresh`: where it
+    """All URLs absolute. `parts`: what is loaded or sent with the page; `links`: where it links to; `refresh`: where it
     sends the browser by itself, and after how many seconds."""
 
     title: str = ""

@@ -103,7 +103,7 @@ PAGES = (200, 201, 202, 203, 206)
 def judge_way(
     url: str, hops: Sequence[Hop], wanted: Wanted, known: Mapping[Name, NameKnown], now: float
 ) -> tuple[Way, list[Finding]]:
-    """The state of one way in, with its findings. `known`: of every name of the site."""
+    """The state of one entry point, with its findings. `known`: of every name of the site."""
     last = hops[-1]
     secure = next((hop.certificate for hop in hops if hop.url.startswith("https:") and hop.certificate), None)
     first = hops[0].certificate if url.startswith("https:") else None

@@ -65,7 +65,7 @@ Test = Callable[[Known], Iterator[Possibility]]
 
 
 def possibilities(known: Known) -> tuple[Possibility, ...]:
-    """The list, most likely first; empty when every way arrives."""
+    """The list, most likely first; empty when every entry point arrives."""
     if all(way.state == "arrived" for way in known.ways):
         return ()
     return tuple(found for test in _TESTS for found in test(known))
@@ -151,7 +151,7 @@ class Walked:
 
 
 def judge_visit(wanted: Wanted, walked: Walked, known: Mapping[Name, NameKnown], now: float) -> Visit:
-    """All ways in, and the verdict for the whole."""
+    """All entry points, and the verdict for the whole."""
     ways: list[Way] = []
     found: list[Finding] = []
     secure = walked.ways.get(f"https://{shown(wanted.primary)}/", ())

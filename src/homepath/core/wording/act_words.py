@@ -66,7 +66,7 @@ def place_words(step: Step, builder: str, host: str) -> str:
 
 @dataclass(frozen=True, slots=True)
 class Part:
-    """One line of what is to be done. `copy`: it is to be copied, so it stands alone and is never wrapped or changed;
+    """One line of what to do. `copy`: a value to copy, alone on its line, never wrapped or changed;
     `level`: how far it is in."""
 
     text: str

@@ -1,4 +1,4 @@
-"""The assessment in words, once for terminal and page: where the domain stands, its steps, the act, and why."""
+"""The assessment in words, once for terminal and page: the site, its steps, the act, and why."""
 
 from __future__ import annotations
 
@@ -109,7 +109,7 @@ def _parts(act: Act, step: Step, builder: str) -> Iterator[Part]:
 
 
 def _note(act: Act, step: Step) -> str:
-    """What is seen, or what to expect of an act that shows nothing; what the act itself says already is left out."""
+    """What was seen, or what to expect of an act that shows nothing; without what the act itself says already."""
     if isinstance(act, Wait | BuilderStep) or step.kind == "put-back":
         return ""
     return say(step.why) or (say(step.expect) if isinstance(act, TellBuilder) else "")

@@ -52,7 +52,7 @@ FREE = {
 
 
 def verdict_words(visit: Visit) -> str:
-    """Where all ways lead, in one sentence."""
+    """Where all entry points end, in one sentence."""
     if visit.expected:
         return f"Not yet, as expected. {visit.expected}"
     arrived = sum(way.state == "arrived" for way in visit.ways)
@@ -72,7 +72,7 @@ def verdict_words(visit: Visit) -> str:
 
 
 def ahead_words(visit: Visit) -> str:
-    """What the edge says to visitors who are not sent there yet."""
+    """What the builder's servers answer before DNS sends visitors there."""
     name = shown(visit.domain)
     if any(way.hops[-1].status in (404, 410, 421) for way in visit.ways):
         return (
@@ -110,7 +110,7 @@ def now_words(way: Way) -> str:
 
 
 def _parts(way: Way) -> list[str]:
-    """The typed address, then each step: its status and where it leads."""
+    """The typed address, then each hop: its status and its target."""
     parts = [way.url]
     for hop, after in zip(way.hops, [*way.hops[1:], None], strict=True):
         if after is not None:

@@ -43,7 +43,7 @@ _WAITS = {
 
 
 def stands(line: dict[str, Any]) -> str:
-    """A word for where a domain stands."""
+    """A word for the state of a domain."""
     act = line["act"] or {}
     return STANDS.get(line["verdict"], "waiting" if act.get("kind") == "wait" else "to do")
 
@@ -81,7 +81,7 @@ TITLES = {"blocker": "In the way", "risk": "To fix", "note": "Worth knowing"}
 
 
 def by_cause(findings: Sequence[Finding]) -> list[tuple[str, list[Finding]]]:
-    """One cause is said once, for all names that show it."""
+    """One cause is one sentence, for all names that show it."""
     groups: dict[tuple[str, Text], list[Finding]] = {}
     for finding in findings:
         groups.setdefault((finding.code, finding.cure), []).append(finding)
@@ -188,7 +188,7 @@ def sentence(assessment: Assessment) -> str:
 
 
 def only_told(act: Act) -> bool:
-    """Whether the doing of an act cannot be seen from outside, so that the person's word is asked for."""
+    """Whether no check can show that an act was done, so that the person has to say so."""
     if isinstance(act, BuilderStep):
         return not act.seen
     return isinstance(act, TellBuilder | CheckAgain | PublishAgain)

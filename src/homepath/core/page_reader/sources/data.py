@@ -82,7 +82,7 @@ class _Walk:
             yield self._entry("", value)
 
     def _find(self, text: str) -> int:
-        """The line on which a text stands, at or after the last one found."""
+        """The line of a text, at or after the last one found."""
         probe = json.dumps(text, ensure_ascii=False)[1:-1][:80]
         found = self.text.find(probe, self.at) if probe else -1
         if found >= 0:

@@ -60,7 +60,7 @@ class _Page:
         self.line, self.tables = 1, 0
         self.item = self.struck = self.heading = False
         self.closed = False
-        """An element has just ended, and nothing stands behind it yet."""
+        """An element has just ended, and nothing follows it yet."""
 
     def walk(self, root: Any) -> None:
         """Each element on entering and on leaving."""

@@ -1,4 +1,4 @@
-"""Tables with commas, semicolons or other marks between their cells, quoted or not, alone or among other words."""
+"""Tables with commas, semicolons or other separators between their cells, quoted or not, alone or among other words."""
 
 from __future__ import annotations
 

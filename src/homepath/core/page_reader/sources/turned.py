@@ -1,4 +1,4 @@
-"""Tables that stand on their side: the names of the fields in the first column, a record in each of the others."""
+"""Transposed tables: the names of the fields in the first column, a record in each of the others."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""Words that say what is to happen with records: stems, matched at the begin of a word (scripts without spaces: anywhere).
+"""Words that say what is to happen with records: stems, matched at the begin of a word (scripts without spaces:
+anywhere).
 
 One line a language. A stem that is a whole word and no more ends in `.`.
 """

@@ -62,4 +62,4 @@ redirect | forwards to. | forwarded to. | leads to. | weitergeleitet | leitet | 
 omdirigera | viderestill | videresend | omdirigeres | ohjat | ohjaa | przekier | przesměr | přesměr | presmer | átirány | redirecțion | перенаправ
 пренасоч | ανακατευθ | yönlendir | يعيد التوجيه | מפנה | מופנה | リダイレクト | 転送 | 重定向 | 跳转 | 리디렉션 | 리다이렉트 | dialihkan | chuyển hướng
 """
-"""Stems: one address of the site leads to another."""
+"""Stems: one address of the site redirects to another."""

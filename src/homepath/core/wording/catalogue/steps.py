@@ -1,4 +1,4 @@
-"""What is said of each step: its title, what to do, what shows that it is done, and how to undo it."""
+"""The sentences of each step: its title, what to do, what shows that it is done, and how to undo it."""
 
 from __future__ import annotations
 
