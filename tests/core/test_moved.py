@@ -93,3 +93,8 @@ def test_a_visit_does_not_wait_for_a_certificate_that_nobody_will_issue() -> Non
     late = visited(alive, same, overdue=True)
     assert (late.verdict, late.wait_until) == ("waiting", 99.0)
     assert [(each.code, each.level) for each in late.findings] == [("brief-outdated", "risk")]
+    # so do two that serve one page, or pages with one title
+    titled = "<title>Kiln</title>"
+    for mine, theirs, moved in (("bowls", "bowls", False), (f"{titled}a", f"{titled}b", False), ("a", "b", True)):
+        page = replace(visit, ways=(replace(way, hops=(replace(here, status=200, page=mine),)),))
+        assert (visited(page, replace(there, page=theirs)) != page) is moved

@@ -174,6 +174,12 @@ def test_what_looks_tell_about_a_resolver(readings: list[Reading], kind: str | N
     if found:
         (finding,) = habit_findings(WATCHED, found, 3600)
         assert (finding.code, finding.level) == ("several-caches" if kind == "several" else "ttl-clamped", "note")
+    # where no earlier content is known, any content may be an old copy for as long as the longest TTL
+    early, late = r("resolver", "other", at=950.0), r("resolver", "other", at=4600.0)
+    assert [len(habits([each], 900.0, None, 3600, 3.0)) for each in (early, late)] == [0, 1]
+    # a copy fetched again just when it ran out, clocks being what they are, is one served stale
+    again = [r("resolver", "old", 100, 1000.0), r("resolver", "old", 500, 1098.0)]
+    assert [each.kind for each in habits(again, 900.0, None, 3600, 3.0)] == ["stale"]
     assert habits(readings, None, None, 0, 3.0) == []
 
 

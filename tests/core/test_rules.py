@@ -151,6 +151,7 @@ WITH_MORE: list[tuple[str, dict[str, Any], dict[str, Any]]] = [
     ("wrong-name", {"text": f"* CNAME {TARGET}"}, {"text": f"* CNAME {TARGET}\nwww CNAME {TARGET}"}),
     ("wrong-name", {"text": 'www TXT "bricklark-owner=tk-4471"'}, {"text": 'www TXT "x"'}),
     ("text-too-long", {"text": BASE, "notation": replace(PARKING, text_limit=10)}, {"text": BASE, "notation": replace(PARKING, text_limit=255)}),
+    ("text-too-long", {"text": BASE, "notation": replace(PARKING, text_limit=10)}, {"text": BASE, "notation": replace(PARKING, text_limit=10), "brief": replace(BRIEF, ownership=())}),
     ("form-limit", {"text": BASE, "notation": replace(PARKING, most_values=1)}, {"text": BASE, "notation": replace(PARKING, most_values=2)}),
     ("form-limit", {"text": BASE, "notation": replace(PARKING, most_values=1)}, {"text": RIGHT, "notation": replace(PARKING, most_values=1)}),
     ("old-key", {"text": BASE, "brief": OLD_KEY}, {"text": BASE}),
