@@ -36,8 +36,8 @@ Marks = Mapping[tuple[str, Question], object]
 
 @dataclass(frozen=True, slots=True)
 class Moment:
-    """What one check showed. `entered` of `records`: how many of the step's records are in; 0 of 0 where none are
-    entered. `changed`: the act, or why, is not the one of before; `turn`: it has just become the person's turn;
+    """What one check showed. `entered` of `records`: how many of the records to add are in; 0 of 0 where none are.
+    `changed`: the act, or why, is not the one of before; `turn`: it has just become the person's turn;
     `then`: the next check, Unix seconds; `lost`: why the check failed, what was known is shown again."""
 
     seen: NextResult
@@ -138,7 +138,8 @@ async def _marks(project: Project, network: Network, act: Enter) -> Marks:
 
 
 def _left(act: Act) -> int:
-    return len({*act.delete, *act.enter}) if isinstance(act, Enter) else 0
+    """Records still to add. One typed wrong has to be deleted too, which takes nothing from what is in."""
+    return len(set(act.enter)) if isinstance(act, Enter) else 0
 
 
 def _yours(found: Assessment) -> bool:
