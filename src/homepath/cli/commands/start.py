@@ -10,9 +10,7 @@ import typer
 
 from homepath.cli.common import PlainOption
 from homepath.cli.page import EnterOption, HostOption, LeaveOption, TypeOption
-
-UNNAMED = "the builder"
-"""The builder's name where none was given."""
+from homepath.core.model.brief import UNNAMED_BUILDER
 
 if TYPE_CHECKING:
     from homepath.app.start import Started
@@ -29,7 +27,7 @@ def start(
         Path | None, typer.Option(help="The builder's page as text, or - for standard input.", show_default=False)
     ] = None,
     brief: Annotated[Path | None, typer.Option(help="The builder's brief file.", show_default=False)] = None,
-    builder: Annotated[str, typer.Option(help="The builder's name, for a page.")] = UNNAMED,
+    builder: Annotated[str, typer.Option(help="The builder's name, for a page.")] = UNNAMED_BUILDER,
     value: Annotated[
         list[str] | None,
         typer.Option(help="A value the brief asks for, as name=value; for one further domain alone name@DOMAIN=value."),
@@ -82,7 +80,7 @@ def start(
     given = _values(value or [])
     words, found = None, None
     if before is not None:
-        builder = before.brief.builder if builder == UNNAMED else builder
+        builder = before.brief.builder if builder == UNNAMED_BUILDER else builder
         primary = primary or (before.site.primary if not typed.label else None)
     if brief is None:
         own, label = typed.domain.removesuffix("."), typed.label if typed.label != "www" else ""
@@ -120,7 +118,9 @@ def start(
         typer.echo(f"The page calls another address the primary one ({said_by_page}), and you chose {chosen}.")
     elif silent and not asking and not said_by_page:
         other = "www" if chosen == "apex" else "apex"
-        typer.echo(f"The page names no primary address; {chosen} was taken. For the other one: --primary {other}")
+        typer.echo(
+            f"The page names no primary address, so {chosen} was chosen. To choose the other: add --primary {other}."
+        )
 
 
 def _check_primary(typed: TypedDomain, primary: str | None) -> None:
@@ -159,6 +159,7 @@ def _show(started: Started, before: Site | None, plain: bool) -> None:
     from homepath.cli.show.paper import paper
     from homepath.core.dns.names import shown
     from homepath.core.model.domain import shown_unicode
+    from homepath.core.wording.times import sentence_start
 
     sheet, wanted = paper(plain), started.wanted
     name = shown_unicode(wanted.domain)
@@ -167,13 +168,13 @@ def _show(started: Started, before: Site | None, plain: bool) -> None:
     sheet.say(f"The site will be at {wanted.primary_url}")
     others = [shown(each) for each in wanted.names if each != wanted.primary]
     if others:
-        sheet.say(f"{', '.join(others)} also ends there.")
+        sheet.say(f"{', '.join(others)} redirects there.")
     else:
         sheet.say(f"The rest of {shown(wanted.domain)} stays unchanged.")
     if started.site.also:
         verb = "is" if len(started.site.also) == 1 else "are"
         sheet.say(f"{', '.join(started.site.also)} {verb} to redirect there too; `homepath next` covers all.")
-    sheet.heading(f"Asked for by {wanted.builder}")
+    sheet.heading(f"{sentence_start(wanted.builder)} asks for")
     sheet.table([(shown(w.record.name), w.record.type, v) for w in wanted.wants for v in w.record.values])
     if not wanted.wants and wanted.nameservers:
         sheet.table([("nameserver", shown(server)) for server in wanted.nameservers])

@@ -166,7 +166,7 @@ def _show_redirects(sheet: Paper, plan: Plan, case: Case) -> None:
     names = " and ".join(shown(name) for name in there.names)
     where = say(msg(f"redirect-place.{there.place}"))
     limit = "" if there.secure else " Browsers that try https first will show an error there."
-    sheet.say(f"{names} also ends there, {where}: {say(there.reason)}.{limit}")
+    sheet.say(f"{names} redirects there, {where}: {say(there.reason)}.{limit}")
     if there.others:
         sheet.say(f"It could also be done {'; or '.join(map(say, there.others))}.")
 

@@ -92,7 +92,7 @@ def _server_lame(case: Case) -> Iterator[Sighting]:
                     name=server.name,
                     address=server.address,
                     state=msg(f"server.{server.state}"),
-                    detail=server.detail or server.state,
+                    detail=server.detail if server.state == "broken" else "",
                 ),
                 _CURES[server.state],
             )

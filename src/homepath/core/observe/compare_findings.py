@@ -34,7 +34,7 @@ def about_servers(domain: Name, servers: Sequence[SideServer]) -> list[Finding]:
                 address=each.address,
                 domain=domain,
                 state=msg(f"server.{each.state}"),
-                detail=each.detail,
+                detail=each.detail if each.state == "broken" else "",
             )
             found.append(finding("new-server-not-ready", domain, "NS", said))
         elif each.present:

@@ -21,6 +21,7 @@ from homepath.core.model.acts import (
     TellBuilder,
     Wait,
 )
+from homepath.core.model.brief import NO_NOTATION, UNNAMED_BUILDER
 from homepath.core.model.steps import Step
 from homepath.core.wording.say import say
 from homepath.core.wording.times import sentence_start
@@ -54,12 +55,13 @@ def wait_words(act: Wait, step: Step, builder: str) -> str:
 
 def place_words(step: Step, builder: str, host: str) -> str:
     """Where a step is done, as someone would say it."""
+    at_builder = f"at {builder} (your site builder)" if builder != UNNAMED_BUILDER else "at your site builder"
     return {
-        "builder": f"at {builder} (your site builder)",
-        "DNS host": f"at {host} (your DNS host)",
+        "builder": at_builder,
+        "DNS host": f"at {host} (your DNS host)" if host != NO_NOTATION.host else "at your DNS host",
         "new DNS host": f"at {host} (your new DNS host)",
         "registrar": "at the registrar (where you bought the domain)",
-        "certificate authority": f"at {builder} (your site builder)",
+        "certificate authority": at_builder,
         "here": "here",
     }[step.place]
 

@@ -9,11 +9,11 @@ SENTENCES = {
     # compare findings
     "keeping-times-differ": "{count:start many record has|records have} another TTL at the new nameservers, such as {type} at {name:name}: {old:lasting}, and there {new:lasting}.",
     "left-at-the-old": "{count:start many record|records} would be lost by switching now: {what}.",
-    "ds-does-not-fit": "{above:zone} has a DS record for {domain:name} that does not match the new nameservers' keys.",
+    "ds-does-not-fit": "{domain:start name} has a DS record in the zone {above:name} that does not match the new nameservers' keys.",
     "keeping-times-differ.absence": "The new nameservers use another TTL for missing records: {before:lasting} before, {after:lasting} then.",
     "glue-needed": "{name:name} is inside {domain:name} itself. Enter it with its address: {addresses:or an address that is not known yet}.",
     "new-server-unknown": "{name:name} should be a nameserver of {domain:name}, but {detail}.",
-    "new-server-not-ready": "{name:name} ({address}) should take over {domain:name}, but {state}: {detail}.",
+    "new-server-not-ready": "{name:name} ({address}) should take over {domain:name}, but {state}{detail:opt : |}.",
     "new-server-is-present": "{name:name} is listed as a new nameserver, but {detail}.",
     "delegation-differs.new-zone": "The new zone lists other nameservers than those for the registrar: {servers:name}.",
     "new-wildcard": "The new nameservers return {types} for any name of {domain:name}, even one that does not exist.",

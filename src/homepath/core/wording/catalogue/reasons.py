@@ -78,7 +78,7 @@ SENTENCES = {
     "difference.before-the-switch.reason": "{reason}; entered at {host} before the switch",
     "difference.delegation-change.reason": "{host} takes over the domain; enter these at the registrar, not in the zone",
     "difference.stays-behind.reason": "stays in the old zone until the switch is complete; the new nameservers have their own",
-    "difference.stays-behind.reason-2": "must come along: enter it at the new nameservers before the switch",
+    "difference.stays-behind.reason-2": "has to be copied: enter it at the new nameservers before the switch",
     "difference.policies.reason": "the SPF text names the website's host, whose addresses change: the present ones take its place",
     "difference.policies.reason-2": "a name may have one SPF text only: this one allows every sender of both",
     "difference.towards.met": "it is already correct",

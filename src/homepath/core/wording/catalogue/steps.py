@@ -126,7 +126,7 @@ SENTENCES = {
     "inventory.choice-3": "Add an export of the zone from the DNS host",
     "inventory.choice-4": "There are more: check one that I know",
     "inventory.question": "A switch of nameservers moves the whole zone at once. Next to the website, Home Path has found {join:or nothing}. Are these all the names?",
-    "inventory.title": "Find every record that must come along",
+    "inventory.title": "Find every record that has to be copied",
     "inventory.instruction": "From outside, Home Path can only check usual names. Export the zone at the DNS host and add it with `homepath survey --zone FILE`, try `homepath survey --transfer`, or name what you know with `homepath survey --ask NAME`.",
     "inventory.expect": "`homepath survey` lists every record that you know of.",
     # repairs
@@ -180,7 +180,7 @@ SENTENCES = {
     "left.expect": "No record of {domain:name} points to {builder}.",
     # seen
     "former-host": "the former DNS host",
-    "taken-out.why": "it would send elsewhere what must come along",
+    "taken-out.why": "it would send mail or a service elsewhere",
     # switching
     "remove-ds.left-out": "the new nameservers sign with the same keys",
     "remove-ds.title": "Remove the DS record",
@@ -215,7 +215,7 @@ SENTENCES = {
     "spread.title-2": "Wait until the old nameservers expire from caches",
     "spread.instruction-2": "Nothing to do. Keep the old zone until then. `homepath watch` shows which caches still query it.",
     "old-zone.why": "caches still query it",
-    "old-zone.title": "Keep the old zone at {host} until then",
+    "old-zone.title": "Keep the old zone at {host} for now",
     "old-zone.instruction": "Do not delete {domain:name} at {host} before it has expired from the last cache. After that you may delete it there.",
     "old-zone.expect": "`homepath next` says that you may delete it.",
     "add-ds.title": "Let {host} sign the domain",
