@@ -211,9 +211,9 @@ def _show_left(sheet: Paper, each: RecordCompared, builder: str) -> None:
     if each.theirs:
         sheet.say(f"{builder} enters that automatically.", 4)
     elif each.wanted and set(each.wanted) != set(each.old):
-        _values(sheet, "to be", each.wanted, each.wanted_ttl)
+        _values(sheet, "wanted", each.wanted, each.wanted_ttl)
     if each.at and each.new:
-        sheet.say(f"so at {', '.join(shown(name) for name in each.at)}", 4)
+        sheet.say(f"seen at {', '.join(shown(name) for name in each.at)}", 4)
 
 
 def _values(sheet: Paper, word: str, values: Sequence[str], ttl: int | None) -> None:

@@ -230,14 +230,14 @@ def _table(state: State, ran: Ran, chosen: Filter, sheet: Paper, path: Path) -> 
     sheet.blank()
     width = min(widest, 40)
     room = max(24, sheet.width - 2 - width - 2 - 8 - 9)
-    header = f"  {'domain'.ljust(width)}  {'site'.ljust(8)}{'stands'.ljust(9)}next"
+    header = f"  {'domain'.ljust(width)}  {'site'.ljust(8)}{'state'.ljust(9)}next"
     sheet.out.write(sheet.toned(header, "dim") + "\n")
     first: dict[str, Any] | None = None
     for line in chosen.of(state, ran.run):
         _row(sheet, line, width, room)
         first = line if first is None and line["verdict"] != "as-wanted" else first
     if next(state.lines(ran.run, changed=True), None) is not None:
-        sheet.say("* changed since the run before", 0)
+        sheet.say("* changed since the last run", 0)
     sheet.blank()
     if first is not None:
         name = first["domain"].removesuffix(".")
