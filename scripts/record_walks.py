@@ -53,9 +53,9 @@ def unlike(cases: list[replay.Recorded]) -> list[replay.Recorded]:
     for case in cases:
         with TemporaryDirectory(ignore_cleanup_errors=True) as made:
             found = replay.replayed(case, Path(made))[1].assessment
-        now = found.step and found.step.kind
+        now = found.step and found.step.id
         new: set[object] = {(now, type(found.act))}
-        new |= {(now, each.code) for each in found.findings} | {(each.kind, each.state) for each in found.steps}
+        new |= {(now, each.code) for each in found.findings} | {(now, each.kind, each.state) for each in found.steps}
         if not new <= seen:
             seen |= new
             kept.append(case)
