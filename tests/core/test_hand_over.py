@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 
 from homepath.core.assess.checking import LOOK_AGAIN
 from homepath.core.dns.answers import Answer, Question, Server, Trouble, Unanswered
-from homepath.core.dns.ds import ds_of, fits
+from homepath.core.dns.ds import ds_of, ds_to_set, fits
 from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.dns.walk import Cut
 from homepath.core.files.exports import read_master_file
@@ -274,6 +274,8 @@ def test_a_ds_value_is_what_the_library_makes_of_the_key(key: bytes, digest: tup
     known = dns.rdata.from_text("IN", "DNSKEY", text)
     made = dns.dnssec.make_ds(DOMAIN, known, digest[1], policy=dns.dnssec.allow_all_policy)
     assert ds_of(DOMAIN, text, digest[0]) == str(made).lower()
+    counts = (ds_of(DOMAIN, text),) if flags == 257 else ()  # only a secure entry point needs a DS record
+    assert ds_to_set(DOMAIN, RecordSet(DOMAIN, "DNSKEY", 60, (text,))) == counts
 
 
 _SETS = st.lists(

@@ -49,6 +49,7 @@ def views(case: Recorded, folder: Path) -> dict[str, Any]:
         "questions": sorted(questions),
         "next": with_assessment(next_json(found), found),
         "overview": [overview(found, project.brief.builder, project.host_of(found)), noticed(found.findings)],
+        "acts": [found.open_acts, found.steps, found.because],
         "calendar": list(appointments(seen)),
     }
     if evidence.survey is not None:

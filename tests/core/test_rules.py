@@ -17,7 +17,7 @@ from homepath.core.model.evidence import Content
 from homepath.core.model.survey import Delegation, Registration, Seen, ServerSeen, Survey
 from homepath.core.model.visits import Hsts
 from homepath.core.site.case import Neighbour
-from homepath.core.site.zone_facts import one_slip
+from homepath.core.site.zone_facts import learned_notation, one_slip
 from homepath.core.wording.say import say
 from homepath.practice.scene_file import load_scene
 from tests.core.cases import (
@@ -339,3 +339,10 @@ def test_a_nameserver_that_only_the_registry_lists_and_that_no_one_reaches_is_a_
     found = findings(case(BASE, survey=look(delegation=listed)))
     (seen,) = [each for each in found if each.code == "delegation-differs"]
     assert (seen.level, "ns9.mossgate.example, which cannot be reached" in say(seen.message)) == ("risk", True)
+
+
+def test_what_a_form_has_shown_once_is_known_from_then_on() -> None:
+    for key, word in (("names", "relative"), ("final_dot", "required")):
+        shown = replace(NO_NOTATION, learned=(key,))
+        assert getattr(learned_notation(case(RIGHT), shown), key) == word
+        assert getattr(learned_notation(case(RIGHT), NO_NOTATION), key) == getattr(NO_NOTATION, key)
