@@ -115,7 +115,7 @@ def arrived(place: Estate, like: Template, name: str = "domains.csv") -> None:
 
 def with_wishes(path: Path) -> None:
     """A list read anew marks what is wanted of each row; the state gets these marks, so that nothing is judged anew."""
-    papers = NamedFiles()
+    named_files = NamedFiles()
     with open_state(path) as state:
         run = state.begin_run(["bench"], 0.0, True)
         after = None
@@ -125,7 +125,7 @@ def with_wishes(path: Path) -> None:
             for _, kept in some:
                 marks = marks_from(kept.recheck or b"")
                 assert marks is not None
-                octets = replace(marks, wish=papers.mark(kept.listed)).packed()
+                octets = replace(marks, wish=named_files.mark(kept.listed)).packed()
                 changed.append(
                     Result(kept.listed.domain, kept.turn, kept.line, "as-wanted", False, 0.0, 0.0, None, octets)
                 )

@@ -134,7 +134,7 @@ def test_a_writer_that_is_killed_leaves_whole_entries_and_a_second_one_waits(tmp
         journal.record_contents(9, [a("192.0.2.1")])
 
 
-def heard(at: float, outcome: Outcome = "answered") -> Observation:
+def observed(at: float, outcome: Outcome = "answered") -> Observation:
     soa = RecordSet(D, "SOA", 60, ("ns. dns. 1 2 3 4 900",))
     said = Answer(
         Question(f"www.{D}", "A"), Server("127.0.0.1", 53), outcome, at, "NOERROR", True, (a("192.0.2.1"),), (soa,)
@@ -149,8 +149,10 @@ def watched(at: float, verdict: str) -> VerdictChange:
 def test_every_answer_can_be_judged_again_and_only_changed_verdicts_are_listed(tmp_path: Path) -> None:
     with open_journal(tmp_path) as journal:
         for at, verdict in enumerate(("spreading", "spreading", "settled", "spreading")):
-            journal.record_watch(at, D, verdict, {"n": at}, [heard(at), heard(at, "silent")], [watched(at, verdict)])
-        assert journal.heard(D, 2) == [heard(2), heard(2, "silent"), heard(3), heard(3, "silent")]
+            journal.record_watch(
+                at, D, verdict, {"n": at}, [observed(at), observed(at, "silent")], [watched(at, verdict)]
+            )
+        assert journal.observed(D, 2) == [observed(2), observed(2, "silent"), observed(3), observed(3, "silent")]
         assert [(each.at, each.verdict) for each in journal.verdict_changes(D)] == [
             *((0, "spreading"), (2, "settled"), (3, "spreading"))
         ]
@@ -162,10 +164,10 @@ def test_the_size_is_bounded_and_what_matters_stays(tmp_path: Path, monkeypatch:
     with open_journal(tmp_path) as journal:
         for at in range(40):
             journal.record_contents(at, [a(f"192.0.2.{at}")])
-            journal.record_watch(at, D, "spreading", EdgeSeen(at, None), [heard(at)], [watched(at, "spreading")])
+            journal.record_watch(at, D, "spreading", EdgeSeen(at, None), [observed(at)], [watched(at, "spreading")])
         assert [each.at for each in journal.looks("watch", D, EdgeSeen)] == [35, 36, 37, 38, 39]
         assert len(journal.entries(D)) == 40
-        assert [each.answer.at for each in journal.heard(D, 0)] == list(range(20, 40))
+        assert [each.answer.at for each in journal.observed(D, 0)] == list(range(20, 40))
         assert [each.first_at for each in journal.contents(D)] == [0, 37, 38, 39]
 
 
@@ -179,7 +181,7 @@ def test_an_older_journal_is_brought_up_to_date_and_a_newer_one_used_if_it_allow
     old.close()
     with open_journal(tmp_path) as journal:
         assert [(each.record.values, each.source) for each in journal.contents(D)] == [(("192.0.2.1",), "zone")]
-        journal.record_watch(3, D, "settled", {}, [heard(3)], [watched(3, "settled")])
+        journal.record_watch(3, D, "settled", {}, [observed(3)], [watched(3, "settled")])
         assert [entry.kind for entry in journal.entries(D)] == ["survey", "watch"]
     with sqlite3.connect(tmp_path / FILE) as newer:
         newer.execute(f"pragma user_version = {schema.VERSION + 1}")
@@ -224,7 +226,7 @@ def test_no_row_of_the_journal_stops_a_command(statement: str, tmp_path: Path) -
     with open_journal(tmp_path) as journal:
         found = read_evidence(journal, D, 100.0)
         entries, changes = journal.entries(D), journal.changes(D, "sent", "about")
-        heard_of, verdicts = journal.heard(D, 0), journal.verdict_changes(D)
+        heard_of, verdicts = journal.observed(D, 0), journal.verdict_changes(D)
         assert any(say(each).startswith(f"{ODD_ROWS[statement]}: ") for each in journal.left_out)
     assert [each for each in found.contents if each.record == good.record] == [good]
     assert (heard_of, verdicts, changes) == ([], [], [])

@@ -57,7 +57,7 @@ def read_octets(path: Path, what: Text, hint: Text = "") -> bytes:
 
 def _read_on(handle: int) -> bytes:
     """All that comes, one octet more than is taken at most. Raises TimeoutError where a pipe is silent or endless."""
-    begun = heard = time.monotonic()
+    begun = observed = time.monotonic()
     fifo, found = stat.S_ISFIFO(os.fstat(handle).st_mode), bytearray()
     while len(found) <= BIGGEST:
         try:
@@ -67,10 +67,10 @@ def _read_on(handle: int) -> bytes:
         now = time.monotonic()
         if came:
             found += came
-            heard = now
+            observed = now
         elif came is not None and (found or not fifo):
             break
-        if now - heard > SILENCE or now - begun > LONGEST:
+        if now - observed > SILENCE or now - begun > LONGEST:
             raise TimeoutError(errno.ETIMEDOUT, "nothing comes")
         if not came:
             time.sleep(0.02)  # a pipe that no one has opened for writing yet, or that is empty just now

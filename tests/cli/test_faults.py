@@ -79,10 +79,10 @@ def test_faulty_resolvers_are_what_they_are(faulty: World, tmp_path: Path) -> No
     sent(tmp_path)
     found = watched(tmp_path)
     assert found["verdict"] == "spreading"
-    heard = {"plain": "old", "slow": "old", "truncating": "old", "drops-edns": "old", "never-counting": "old"}
+    observed = {"plain": "old", "slow": "old", "truncating": "old", "drops-edns": "old", "never-counting": "old"}
     lost = {"silent": "silent", "refusing": "broken", "other-question": "broken", "checking": "broken"}
     seen = states(found, "CNAME")
-    assert {name: seen[name] for name in (*heard, *lost)} == {**heard, **lost}
+    assert {name: seen[name] for name in (*observed, *lost)} == {**observed, **lost}
     assert "signature-broken" in {finding["code"] for finding in found["findings"]}
     faulty.skip(2 * 3600)
     found = watched(tmp_path)
@@ -243,6 +243,6 @@ def test_a_look_is_remembered_whole(world: World, tmp_path: Path) -> None:
     from homepath.journal.journal import open_journal
 
     with open_journal(tmp_path) as journal:
-        heard = journal.heard(DOMAIN, 0)
+        observed = journal.observed(DOMAIN, 0)
         assert journal.verdict_changes(DOMAIN)
-    assert len(heard) >= sum(len(record.readings) for record in spread.records)
+    assert len(observed) >= sum(len(record.readings) for record in spread.records)

@@ -264,7 +264,7 @@ def test_old_answers_are_waited_for_until_the_last_copy_dies() -> None:
     assert {record.key for record in found.contents} >= {(DOMAIN, "A"), (WWW, "CNAME"), (DOMAIN, "MX")}
     assert (DOMAIN, "NS") in {record.key for record in found.handed}
     assert {(change.key, change.verdict) for change in found.verdicts} >= {((DOMAIN, "A"), "spreading")}
-    assert {each.role for each in found.heard} == {"parent", "authoritative", "resolver"}
+    assert {each.role for each in found.observed} == {"parent", "authoritative", "resolver"}
 
 
 @pytest.mark.parametrize(("moving", "verdict"), [(0.0, "spreading"), (1.0, "settled")])
@@ -276,17 +276,17 @@ def test_what_the_source_never_returned_is_an_old_copy_where_it_counts_down(movi
     made = replace(seen_before(RIGHT, START + H), history=history)
     others = [replace(CACHE, address=f"127.0.53.{n}") for n in (2, 3)]
 
-    def looked(at: float, heard: tuple[Observation, ...] = ()) -> WatchResult:
+    def looked(at: float, observed: tuple[Observation, ...] = ()) -> WatchResult:
         left = 86400 - int((at - START) * (1 - moving))
         caches = {CACHE: holding(PARKED + "\nwww A 198.51.100.8", left, at)}
         caches |= {each: holding(RIGHT, 300, at) for each in others}
         seen = noted(made.history, START + 2 * H, zone(RIGHT), "zone")
-        known = replace(made, history=seen if heard else made.history)
-        return watched(known, Lists(both(RIGHT), EDGE, resolvers=caches, now=at), Memory(heard))
+        known = replace(made, history=seen if observed else made.history)
+        return watched(known, Lists(both(RIGHT), EDGE, resolvers=caches, now=at), Memory(observed))
 
     first = looked(START + 2 * H)
     assert (first.spread.verdict, first.spread.settled_by) == ("spreading", START + 86400 + 2 * H * moving)
-    later = looked(START + 6 * H, first.heard)
+    later = looked(START + 6 * H, first.observed)
     assert later.spread.verdict == verdict
     assert ("resolver-answers-for-itself" in {f.code for f in later.spread.findings}) == (verdict == "settled")
 

@@ -103,7 +103,7 @@ def estate(
     behind = {address: f"127.2.{address[6:]}" if far_ms else address for address in (ROOT, TOP, *HOSTS)}
     for address in (ROOT, TOP, *HOSTS, EDGE, *behind.values()):
         subprocess.run(["ip", "addr", "replace", f"{address}/32", "dev", "lo"], check=True)
-    _papers(folder, names)
+    _named_files(folder, names)
     with ExitStack() as stack:
         out = stack.enter_context((folder / "log.txt").open("ab"))
         commands = [_above(folder, names, log, behind), _hosts(folder, names, set(parked), log, behind)]
@@ -128,7 +128,7 @@ def estate(
         yield Estate(folder, names)
 
 
-def _papers(folder: Path, names: Sequence[str]) -> None:
+def _named_files(folder: Path, names: Sequence[str]) -> None:
     (folder / "bricklark.brief.toml").write_text(BRIEF)
     rows = "".join(f"{name},www,bricklark.brief.toml,{CODE}\n" for name in names)
     (folder / "domains.csv").write_text("domain,primary,brief,code\n" + rows)

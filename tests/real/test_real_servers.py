@@ -190,14 +190,14 @@ def test_resolvers_over_tls_and_https(folder: Path) -> None:
         assert send(folder).status == 1
         _, found = read(folder, "watch", "--once", "--resolvers", "lists.toml")
         (record,) = [each for each in found["records"] if each["type"] == "CNAME"]
-        heard = {r["vantage"]: (r["state"], r["detail"]) for r in record["readings"] if r["role"] == "resolver"}
-        assert {name: state for name, (state, _) in heard.items()} == {
+        observed = {r["vantage"]: (r["state"], r["detail"]) for r in record["readings"] if r["role"] == "resolver"}
+        assert {name: state for name, (state, _) in observed.items()} == {
             "dot dns": "new",
             "doh dns": "new",
             "dot oth": "broken",
             "doh oth": "broken",
         }
-        assert all("is not trusted" in heard[name][1] for name in ("dot oth", "doh oth"))
+        assert all("is not trusted" in observed[name][1] for name in ("dot oth", "doh oth"))
 
 
 def test_the_forecast_against_real_caches(folder: Path) -> None:

@@ -76,8 +76,8 @@ async def look(project: Project, network: Network, within: Session | None = None
     now, domain = network.clock.now(), project.domain
     project = project.fresh(now)
     with project.journal() as journal:
-        heard = tuple(journal.heard(domain, now - REMEMBERED))
-        memory = Memory(heard, tuple(journal.verdict_changes(domain)), network.clock.slack)
+        observed = tuple(journal.observed(domain, now - REMEMBERED))
+        memory = Memory(observed, tuple(journal.verdict_changes(domain)), network.clock.slack)
     resolvers = {each.label: each.server for each in network.resolvers}
     within = within or session(network)
     found = await Driver(network, within).drive(watch_check(project.case, memory, resolvers, within.label))
@@ -86,7 +86,7 @@ async def look(project: Project, network: Network, within: Session | None = None
         journal.record_contents(spread.at, found.contents)
         journal.record_contents(spread.at, found.handed, "parent")
         journal.record_contents(spread.at, found.behind, "behind")
-        journal.record_watch(spread.at, domain, spread.verdict, spread, found.heard, found.verdicts)
+        journal.record_watch(spread.at, domain, spread.verdict, spread, found.observed, found.verdicts)
     return spread
 
 

@@ -56,18 +56,18 @@ class NamedFiles:
         """A digest of what is wanted of a site: its row, and the content of the files that it names."""
         names = _names(listed, decided)
         if names not in self._marks:
-            self._marks[names] = _short(*(repr(self._either(path, read)) for path, read in self._papers(names)))
+            self._marks[names] = _short(*(repr(self._either(path, read)) for path, read in self._named_files(names)))
         return _short(listed.data, decided, self._marks[names])
 
     def named_by(self, sites: Iterable[tuple[Listed, str]]) -> NamedFiles:
         """Only the files that these sites name, read here for processes that cannot read them."""
         found = NamedFiles()
         for names in {_names(*site) for site in sites}:
-            for path, read in self._papers(names):
+            for path, read in self._named_files(names):
                 found._read[path] = self._either(path, read)
         return found
 
-    def _papers(self, names: tuple[str, ...]) -> list[_Named]:
+    def _named_files(self, names: tuple[str, ...]) -> list[_Named]:
         """The files that a row names, and how each is read."""
         if names not in self._named:
             folder, brief, *notations = names
@@ -128,7 +128,7 @@ class SiteFiles:
     new_notation: Notation = NO_NOTATION
 
 
-def site_files_of(listed: Listed, papers: NamedFiles, decided: str = "") -> SiteFiles:
+def site_files_of(listed: Listed, named_files: NamedFiles, decided: str = "") -> SiteFiles:
     """Everything that a site's row names, read strictly; `decided`: the site file that a person's decisions made of it,
     "" where the row says it all. Raises BadInput."""
     site = read_site(decided, listed.place) if decided else site_of(json.loads(listed.data))
@@ -144,18 +144,18 @@ def site_files_of(listed: Listed, papers: NamedFiles, decided: str = "") -> Site
             problems.extend(replace(problem, file=name) for problem in error.problems)
             return otherwise
 
-    brief = beside(site.brief, papers.brief, Brief(""))
-    notation = beside(site.notation or "", papers.notation, unwritten_notation(site))
-    new_notation = beside(site.move.to if site.move else "", papers.notation, NO_NOTATION)
+    brief = beside(site.brief, named_files.brief, Brief(""))
+    notation = beside(site.notation or "", named_files.notation, unwritten_notation(site))
+    new_notation = beside(site.move.to if site.move else "", named_files.notation, NO_NOTATION)
     if problems:
         raise BadInput(*problems)
     return SiteFiles(site, brief, notation, new_notation)
 
 
-def checked(listed: Listed, papers: NamedFiles) -> list[Problem]:
+def checked(listed: Listed, named_files: NamedFiles) -> list[Problem]:
     """What is wrong with a row, with row and column."""
     try:
-        files = site_files_of(listed, papers)
+        files = site_files_of(listed, named_files)
         unknown = set(files.site.values) - {value.name for value in files.brief.asked}
         if unknown and not listed.file:
             known = ", ".join(value.name for value in files.brief.asked) or "no values"

@@ -100,7 +100,7 @@ class _Worker:
     process: BaseProcess
     line: Connection
     has: dict[int, Batch] = field(default_factory=dict)
-    heard: float = field(default_factory=lambda: monotonic())
+    observed: float = field(default_factory=lambda: monotonic())
 
     def give(self, number: int, batch: Batch) -> None:
         self.has[number] = batch
@@ -128,14 +128,14 @@ def checked_by_processes(kept: Iterator[SiteState], ground: RunContext, count: i
             if not at_work:
                 return
             ready = wait([each.line for each in at_work.values()], BEAT)
-            late = [each.line for each in at_work.values() if monotonic() - each.heard > SILENT_FOR]
+            late = [each.line for each in at_work.values() if monotonic() - each.observed > SILENT_FOR]
             for line in dict.fromkeys((*ready, *late)):
                 worker = at_work[line]
                 try:
                     if line not in ready:
                         raise EOFError
                     message = worker.line.recv()
-                    worker.heard = monotonic()
+                    worker.observed = monotonic()
                     if message is None:
                         continue
                     number, found = message

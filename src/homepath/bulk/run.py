@@ -75,7 +75,7 @@ def take_list(
 
     Raises BadInput where there is no list at all.
     """
-    papers = NamedFiles()
+    named_files = NamedFiles()
     bad = 0
     rows = 0
 
@@ -98,7 +98,7 @@ def take_list(
                 Problem(msg("run.take-list"), site.place, key="domain", hint=msg("run.take-list.hint", twice=twice))
             ]
         else:
-            problems = checked(site, papers)
+            problems = checked(site, named_files)
             if problems:
                 state.mark_bad(site.domain)
         bad += bool(problems)

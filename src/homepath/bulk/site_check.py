@@ -58,10 +58,10 @@ def judged_by(evidence: Evidence, now: float) -> float:
     return min(moment for moment in moments if moment > now)
 
 
-async def check_site(kept: SiteState, papers: NamedFiles, network: Network, commons: Commons) -> Result:
+async def check_site(kept: SiteState, named_files: NamedFiles, network: Network, commons: Commons) -> Result:
     """Check one site. Whatever is wrong with it becomes a line; nothing is raised for it."""
     try:
-        return await _check_site(kept, papers, network, commons)
+        return await _check_site(kept, named_files, network, commons)
     except Exception as error:  # one site must not stop the others; an unexpected error goes into its own line
         now = network.clock.now()
         then = now + DAY
@@ -75,15 +75,15 @@ def _unforeseen(domain: Name, error: Exception, now: float, then: float) -> dict
     return unknown_json(domain, said, "unknown", now, then)
 
 
-async def _check_site(kept: SiteState, papers: NamedFiles, network: Network, commons: Commons) -> Result:
+async def _check_site(kept: SiteState, named_files: NamedFiles, network: Network, commons: Commons) -> Result:
     shared = commons.check_site(kept.listed.domain)
     before = line_of(kept.line, kept.listed.domain)
-    wish = papers.mark(kept.listed, kept.site)
+    wish = named_files.mark(kept.listed, kept.site)
     result = await _quickly(kept, wish, network, shared, before)
     if result is None:
         packed = None if kept.listed.own else _opened(kept.journal)
         try:
-            result = await _wholly(kept, papers, wish, network, shared, before, packed)
+            result = await _wholly(kept, named_files, wish, network, shared, before, packed)
         finally:
             if packed is not None:
                 packed.close()
@@ -131,7 +131,7 @@ async def _quickly(
 
 async def _wholly(
     kept: SiteState,
-    papers: NamedFiles,
+    named_files: NamedFiles,
     wish: str,
     network: Network,
     shared: Shared,
@@ -142,7 +142,7 @@ async def _wholly(
     clock = network.clock
     recheck: bytes | None = None
     try:
-        files = site_files_of(kept.listed, papers, kept.site)
+        files = site_files_of(kept.listed, named_files, kept.site)
         if not spreads(before):
             network = replace(network, resolvers=())
             network.trace(say(msg("looking.wholly", domain=domain)))

@@ -88,13 +88,13 @@ def _anchors(bundle: bytes) -> list[X509]:
 
 async def checked_here(sites: Iterator[SiteState], ground: RunContext) -> AsyncIterator[Result]:
     """Every site, so many at one moment, results as they come."""
-    commons, papers = commons_of(ground, 1), NamedFiles()
+    commons, named_files = commons_of(ground, 1), NamedFiles()
     found: asyncio.Queue[Result | None] = asyncio.Queue()
 
     async def look() -> None:
         try:
             for kept in sites:
-                await found.put(await check_site(kept, papers, ground.network, commons))
+                await found.put(await check_site(kept, named_files, ground.network, commons))
         finally:
             found.put_nowait(None)
 
@@ -142,7 +142,7 @@ class Batch:
 
     ground: RunContext
     sites: tuple[SiteState, ...]
-    papers: NamedFiles
+    named_files: NamedFiles
     workers: int
 
 
@@ -163,7 +163,7 @@ class _Station:
 
         async def one(kept: SiteState) -> Result:
             async with self.limit:
-                return await check_site(kept, batch.papers, batch.ground.network, commons)
+                return await check_site(kept, batch.named_files, batch.ground.network, commons)
 
         with collecting_seldom():
             return list(await asyncio.gather(*(one(kept) for kept in batch.sites)))
@@ -189,6 +189,6 @@ def batch_size(sites: int, workers: int) -> int:
 
 def batches(sites: Iterator[SiteState], ground: RunContext, workers: int, size: int) -> Iterator[Batch]:
     """The sites in batches, with only the files that they name."""
-    papers = NamedFiles()
+    named_files = NamedFiles()
     while some := tuple(kept for _, kept in zip(range(size), sites, strict=False)):
-        yield Batch(ground, some, papers.named_by([(kept.listed, kept.site) for kept in some]), workers)
+        yield Batch(ground, some, named_files.named_by([(kept.listed, kept.site) for kept in some]), workers)

@@ -101,12 +101,12 @@ class Journal:
         domain: Name,
         verdict: str,
         value: object,
-        heard: Sequence[Observation],
+        observed: Sequence[Observation],
         verdicts: Iterable[VerdictChange],
     ) -> None:
         """Keep a check of `watch` whole: its value, every answer, and the verdicts that differ from before."""
         rows = [
-            (each.answer.at, domain, *each.key, each.vantage, each.role, answer_text(each.answer)) for each in heard
+            (each.answer.at, domain, *each.key, each.vantage, each.role, answer_text(each.answer)) for each in observed
         ]
         with transaction(self._db):
             self._add_check(at, "watch", domain, verdict, value)
@@ -193,7 +193,7 @@ class Journal:
         except NewerShape:
             return ()
 
-    def heard(self, domain: Name, since: float) -> list[Observation]:
+    def observed(self, domain: Name, since: float) -> list[Observation]:
         """Every answer from `since` on, oldest first; of very many the newest."""
         rows = self._db.execute(
             "select at, name, type, vantage, role, answer from (select * from heard where domain = ? and at >= ?"

@@ -174,7 +174,7 @@ class SharingAsker(Asker):
         self._commons.pace.went(checking.place, True, self)
         self._unread.append((checking, octets))
 
-    def heard(self, checking: Checking, answer: Answer) -> None:
+    def observed(self, checking: Checking, answer: Answer) -> None:
         self._told((*checking.question.key, checking.server, False, False, False), True, answer)
 
     def _begin(
@@ -267,7 +267,7 @@ class SharingAsker(Asker):
     def read_what_came(self) -> None:
         """What was answered as before is read after all, so that anyone who needs it need not ask for it."""
         for checking, octets in self._unread:
-            self.heard(checking, checking.read(octets))
+            self.observed(checking, checking.read(octets))
         self._unread.clear()
 
     def before_full_check(self) -> None:
@@ -314,5 +314,5 @@ class Checking(Asking):
         self.told(None)
 
     def tell(self, answer: Answer) -> None:
-        self.sharing.heard(self, answer)
+        self.sharing.observed(self, answer)
         super().tell(answer)

@@ -148,8 +148,8 @@ def wrong_entries(view: View) -> tuple[Finding, ...]:
 
 def _was_right(view: View) -> bool:
     """Whether everything that is left to do was seen as meant before."""
-    meants = {each.key: each for each in view.meant}
-    mine = [meants[c.name, c.type] for c in view.work if (c.name, c.type) in meants]
+    desired = {each.key: each for each in view.meant}
+    mine = [desired[c.name, c.type] for c in view.work if (c.name, c.type) in desired]
     return bool(mine) and all(
         any(meant.met_by(each.record) for each in view.evidence.contents if each.record.key == meant.key)
         for meant in mine

@@ -40,27 +40,27 @@ class View(Seen):
 
         Once visitors arrive, what only a builder or a mail server asks for no longer holds anything up.
         """
-        meants = self.meant
+        desired = self.meant
         if self.over is not None:
             domain = self.case.domain
             names = [DesiredSet(name, rrtype) for name in self.case.wanted.names for rrtype in LED_TO]
             names = names if self.over.by_builder else []
-            meants = (*meants, DesiredSet(domain, "NS", self.over.servers), DesiredSet(domain, "DS"), *names)
+            desired = (*desired, DesiredSet(domain, "NS", self.over.servers), DesiredSet(domain, "DS"), *names)
         if self.arrived_web:
-            meants = tuple(each for each in meants if each.type in HARD_TYPES)
-        found = last_copy(self.evidence.contents, meants, self.now)
+            desired = tuple(each for each in desired if each.type in HARD_TYPES)
+        found = last_copy(self.evidence.contents, desired, self.now)
         spread = self.evidence.spread
         if spread is None or spread.verdict != "spreading":
             return found
         seen = spread.settled_by
-        fresh = spread.at >= self.right_since or not self._any_copies(meants)
+        fresh = spread.at >= self.right_since or not self._any_copies(desired)
         if fresh and seen is not None and seen > max(self.now, found.until + 5 if found else 0.0):
             return Wait(float(-(-seen // 1)), found.cause if found else "caches")
         return found
 
-    def _any_copies(self, meants: Sequence[DesiredSet]) -> bool:
+    def _any_copies(self, desired: Sequence[DesiredSet]) -> bool:
         """Whether the journal knows of any earlier content; then no cache's own countdown is needed."""
-        return last_copy(self.evidence.contents, meants, float("-inf")) is not None
+        return last_copy(self.evidence.contents, desired, float("-inf")) is not None
 
     @cached_property
     def visit(self) -> Visit | None:
@@ -225,10 +225,10 @@ class View(Seen):
         """Names at which a record came after the first check and is not what was meant; what explains it better, a
         typing mistake at the name, is left to that."""
         slips = {each.name for each in self.plan.findings if kind_of(each).typed}
-        meants = {each.key: each for each in self.meant}
+        desired = {each.key: each for each in self.meant}
         found = set()
         for change in self.work:
-            record, meant = self.case.zone.get(change.name, change.type), meants.get((change.name, change.type))
+            record, meant = self.case.zone.get(change.name, change.type), desired.get((change.name, change.type))
             if record is None or record.type in JOINED_TYPES or record.name in slips or meant is None:
                 continue
             if meant.unwanted(record) and appeared_later(self.case, record):

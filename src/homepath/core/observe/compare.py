@@ -99,17 +99,21 @@ def compare_check(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> 
     places = {each.place for each in old_said}
     servers = [*lost, *(_seen(each, new_said[each], states[each], at_odds, each.place in places) for each in new_said)]
     signed = ds is not None and bool(ds.values) and not fits(domain, ds, dnskeys)
-    unheard = [*dark, *_unheard(domain, above, cut.above), *_not_told(dict(zip(holding, plain, strict=True)), new_said)]
+    unanswered_keys = [
+        *dark,
+        *_unanswered_keys(domain, above, cut.above),
+        *_not_told(dict(zip(holding, plain, strict=True)), new_said),
+    ]
     told = {each.record.key for each in case.history if each.source == "told"}
-    unheard = [each for each in unheard if each.name != child(label, domain) and each.key not in told]
-    verdict = _verdict(records, servers, signed, unheard)
+    unanswered_keys = [each for each in unanswered_keys if each.name != child(label, domain) and each.key not in told]
+    verdict = _verdict(records, servers, signed, unanswered_keys)
     findings = [
         *about_servers(domain, servers),
         *about_records(domain, records),
         *doubled,
         *about_the_zones(domain, own, sides.target),
         *disagreements(domain, at_odds),
-        *about_silence(domain, unheard),
+        *about_silence(domain, unanswered_keys),
         *about_delegation(domain, sides.glue, cut.above, signed),
         *about_wildcard(domain, wild, _wild([old_given], child(label, domain))),
     ]
@@ -124,7 +128,7 @@ def compare_check(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> 
         findings=tuple(worst_first(findings)),
         signed=signed,
         target=sides.target,
-        unanswered=tuple({each.key: each for each in unheard}.values()),
+        unanswered=tuple({each.key: each for each in unanswered_keys}.values()),
     )
     first = plain[0] if plain else None
     sets = [record for key, record in first.sets.items() if key[0] != child(label, domain)] if first else []
@@ -236,7 +240,7 @@ def _given(domain: Name, server: Server, answers: Sequence[Answer]) -> Given:
     return Given(server.name, sets_of(answers), frozenset(known_keys(answers, domain)))
 
 
-def _unheard(domain: Name, above: Sequence[Answer], zone: Name) -> Iterator[Unanswered]:
+def _unanswered_keys(domain: Name, above: Sequence[Answer], zone: Name) -> Iterator[Unanswered]:
     """The DS record, where none of the parent's servers says whether there is one."""
     if (silent := unanswered_why(above, zone)) is not None:
         yield Unanswered(domain, "DS", silent)
@@ -301,7 +305,10 @@ def _nothing_held(dues: Sequence[Due], old: Given) -> list[RecordCompared]:
 
 
 def _verdict(
-    records: Sequence[RecordCompared], servers: Sequence[SideServer], signed: bool, unheard: Sequence[Unanswered]
+    records: Sequence[RecordCompared],
+    servers: Sequence[SideServer],
+    signed: bool,
+    unanswered_keys: Sequence[Unanswered],
 ) -> CompareVerdict:
     """`ready` only when nothing would be lost: every new server holds the domain, and returns all that is due; and both
     sides answered whatever they were asked."""
@@ -312,7 +319,7 @@ def _verdict(
         return "unknown"
     if signed or any(each.hinders for each in records):
         return "not-ready"
-    return "unknown" if silent or unheard else "ready"
+    return "unknown" if silent or unanswered_keys else "ready"
 
 
 def _of_the_zones(domain: Name, old: Given, new: Sequence[Given], target: Sequence[Name]) -> list[RecordCompared]:

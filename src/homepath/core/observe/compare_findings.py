@@ -43,12 +43,12 @@ def about_servers(domain: Name, servers: Sequence[SideServer]) -> list[Finding]:
     return found
 
 
-def about_silence(domain: Name, unheard: Sequence[Unanswered]) -> list[Finding]:
-    if not unheard:
+def about_silence(domain: Name, unanswered_keys: Sequence[Unanswered]) -> list[Finding]:
+    if not unanswered_keys:
         return []
-    what, why = named([each.key for each in unheard]), of_trouble(unheard[0].trouble)
+    what, why = named([each.key for each in unanswered_keys]), of_trouble(unanswered_keys[0].trouble)
     said = msg("unanswered.compared", what=what, why=why)
-    return [finding("unanswered", unheard[0].name, unheard[0].type, said, msg("unanswered.cure"))]
+    return [finding("unanswered", unanswered_keys[0].name, unanswered_keys[0].type, said, msg("unanswered.cure"))]
 
 
 def about_records(domain: Name, records: Sequence[RecordCompared]) -> list[Finding]:

@@ -76,7 +76,7 @@ def lying(domain: Name, liars: Iterable[str]) -> list[Finding]:
     ]
 
 
-def clamping_resolvers(heard: Sequence[Observation], history: Sequence[Content]) -> frozenset[str]:
+def clamping_resolvers(observed: Sequence[Observation], history: Sequence[Content]) -> frozenset[str]:
     """Resolvers that returned something with a higher TTL than any server did. What was there before the first
     check may have had a higher TTL then, so only later content counts."""
     mine = [each for each in history if each.source == "zone"]
@@ -88,7 +88,7 @@ def clamping_resolvers(heard: Sequence[Observation], history: Sequence[Content])
         if each.record.values and what not in old:
             longest[what] = max(longest.get(what, 0), each.record.ttl)
     found = set()
-    for said in heard:
+    for said in observed:
         given = said.answer.found(*said.key) if said.role == "resolver" and said.answer.usable else None
         if given is not None and given.ttl > longest.get((given.key, given.meanings), given.ttl):
             found.add(said.vantage)
@@ -183,7 +183,9 @@ def ask_caches(
     asks = []
     for each in watched:
         exists = any(
-            heard.answer.found(*each.key) for heard in source if heard.role == "authoritative" and heard.answer.usable
+            observed.answer.found(*each.key)
+            for observed in source
+            if observed.role == "authoritative" and observed.answer.usable
         )
         if exists or each.old or not each.wanted:
             # visitors query addresses, so an alias is queried the same way
@@ -199,13 +201,15 @@ def ask_caches(
     checks = tuple((Question(impossible, "A"), server) for server in vantages.resolvers.values())
     (replies,) = yield [Questions((*questions, *checks), recurse=True)]
     answers = yield from _why_failed(list(replies[: len(questions)]))
-    heard = [Observation(key, name, "resolver", answer) for (key, name, _), answer in zip(asks, answers, strict=True)]
+    observed = [
+        Observation(key, name, "resolver", answer) for (key, name, _), answer in zip(asks, answers, strict=True)
+    ]
     lying = {
         name
         for name, answer in zip(vantages.resolvers, replies[len(questions) :], strict=True)
         if answer.usable and answer.answer
     }
-    return heard, frozenset(lying)
+    return observed, frozenset(lying)
 
 
 def _why_failed(answers: list[Answer]) -> Exchange[list[Answer]]:

@@ -50,13 +50,13 @@ REMEMBERED = 2 * 86400.0
 class Memory:
     """What is known from before: answers and verdicts of earlier checks. `slack`: seconds that clocks may differ."""
 
-    heard: tuple[Observation, ...] = ()
+    observed: tuple[Observation, ...] = ()
     verdicts: tuple[VerdictChange, ...] = ()
     slack: float = 2.0
 
     def before(self, now: float) -> tuple[Observation, ...]:
         """Only what is past: a clock that was set back leaves answers later than now."""
-        return tuple(each for each in self.heard if each.answer.at <= now + self.slack)
+        return tuple(each for each in self.observed if each.answer.at <= now + self.slack)
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,7 +68,7 @@ class WatchResult:
     contents: tuple[RecordSet, ...]
     handed: tuple[RecordSet, ...]
     behind: tuple[RecordSet, ...]
-    heard: tuple[Observation, ...]
+    observed: tuple[Observation, ...]
     verdicts: tuple[VerdictChange, ...]
 
 
@@ -96,13 +96,13 @@ def watch_check(case: Case, memory: Memory, resolvers: dict[str, Server], label:
     case = replace(case, history=history, zone=_present(case, contents))
     watched = _watched(case)
     caches, liars = yield from ask_caches(watched, vantages, source, domain, label)
-    heard = [*source, *caches]
+    observed = [*source, *caches]
     now = yield from time()
     over = case.wanted.hand_over
     moves = over is not None
     every = (*watched, *_delegation(domain, source, moves))
-    clamping = clamping_resolvers([*memory.before(now), *heard], history)
-    judged = [_judge(each, heard, history, memory, now, moves, liars, clamping) for each in every]
+    clamping = clamping_resolvers([*memory.before(now), *observed], history)
+    judged = [_judge(each, observed, history, memory, now, moves, liars, clamping) for each in every]
     missing = any(spread.verdict not in ("settled", "spreading", "unknown") for spread, _ in judged)
     wrong = typed_wrong(case) if missing else ()
     records = [with_slips(spread, wrong, case) for spread, _ in judged]
@@ -110,7 +110,7 @@ def watch_check(case: Case, memory: Memory, resolvers: dict[str, Server], label:
     verdict, until = whole(records)
     explained = wrong if verdict in ("entered-wrong", "split", "not-entered") else ()
     lost = loss_findings(case, losses(case, job(case)))
-    jumped = len(memory.before(now)) < len(memory.heard)
+    jumped = len(memory.before(now)) < len(memory.observed)
     signatures, signed = yield from check_keys(cut, handed)
     if signatures in ("broken", "unknown") and verdict in ("settled", "spreading"):
         # to anyone who checks broken signatures the domain does not exist
@@ -129,26 +129,26 @@ def watch_check(case: Case, memory: Memory, resolvers: dict[str, Server], label:
         tuple(contents),
         tuple(handed),
         tuple(behind),
-        tuple(each for each in heard if each.key in keys),
+        tuple(each for each in observed if each.key in keys),
         tuple(VerdictChange(now, (r.name, r.type), r.verdict, r.settled_by) for r in records),
     )
 
 
 def _watched(case: Case) -> list[Watched]:
     """Everything that the job sets or removes, what was changed first; nameservers where they change."""
-    meants, over = list(job(case)), case.wanted.hand_over
+    desired, over = list(job(case)), case.wanted.hand_over
     history = [each.record for each in case.history if each.record.values and each.source == "zone"]
     if over is not None:
         parents = [each.record for each in case.history if each.record.key == (case.domain, "NS")]
-        meants = [DesiredSet(case.domain, "NS", over.servers), *meants, *_led_by_servers(case, meants)]
+        desired = [DesiredSet(case.domain, "NS", over.servers), *desired, *_led_by_servers(case, desired)]
         history = [*parents, *history]
-    followed = to_watch(meants, history)
+    followed = to_watch(desired, history)
     return [each for each in followed if each.wanted or each.meant.without or each.old]
 
 
-def _led_by_servers(case: Case, meants: Sequence[DesiredSet]) -> Iterator[DesiredSet]:
+def _led_by_servers(case: Case, desired: Sequence[DesiredSet]) -> Iterator[DesiredSet]:
     """Once the nameservers have changed, what they give at the website's names is what caches have to learn."""
-    known = {each.key for each in meants}
+    known = {each.key for each in desired}
     for name in case.wanted.names if handed_over(case) else ():
         for rrtype in WEB_TYPES:
             there = case.zone.get(name, rrtype)
@@ -183,11 +183,11 @@ def _entered(
     return kept, frozenset(there) - {record.key for record in kept}
 
 
-def _without(heard: Observation, made_up: frozenset[Key]) -> Observation:
+def _without(observed: Observation, made_up: frozenset[Key]) -> Observation:
     """The answer of a server of the zone, without what its wildcard made up for a name without records."""
-    if heard.role != "authoritative" or heard.key not in made_up:
-        return heard
-    return replace(heard, answer=replace(heard.answer, answer=()))
+    if observed.role != "authoritative" or observed.key not in made_up:
+        return observed
+    return replace(observed, answer=replace(observed.answer, answer=()))
 
 
 def _present(case: Case, contents: Iterable[RecordSet]) -> Zone:
@@ -209,7 +209,7 @@ def _delegation(domain: Name, source: Sequence[Observation], moves: bool) -> lis
 
 def _judge(
     watched: Watched,
-    heard: Sequence[Observation],
+    observed: Sequence[Observation],
     history: Sequence[Content],
     memory: Memory,
     now: float,
@@ -218,7 +218,7 @@ def _judge(
     clamping: frozenset[str],
 ) -> tuple[RecordSpread, list[tuple[Habit, Finding]]]:
     """The verdict of one record set, from this check and all earlier ones, and what was learned of the resolvers."""
-    readings = [_read(watched, each) for each in heard if each.key == watched.key]
+    readings = [_read(watched, each) for each in observed if each.key == watched.key]
     if watched.type == "NS" and not moves:
         return judge(watched, readings, now), []
     moves = watched.type == "NS"
@@ -258,8 +258,8 @@ def _settled_at(memory: Memory, watched: Watched, earlier: Sequence[Reading]) ->
     return last.at if same else None
 
 
-def _read(watched: Watched, heard: Observation) -> Reading:
-    return read(watched, heard.answer, heard.vantage, heard.role)
+def _read(watched: Watched, observed: Observation) -> Reading:
+    return read(watched, observed.answer, observed.vantage, observed.role)
 
 
 def _behind_others(

@@ -54,8 +54,8 @@ def _one(case: Case, due: Due, old: Given, new: Sequence[Given]) -> RecordCompar
         others = [each for each in in_place_of(due.key) if any(each in given.sets for given in new)]
         lacks = shown is None and not others
         state = "extra" if not due.record.values and due.kind != "theirs" else "missing" if lacks else "differs"
-    unheard = bool(old.asked) and not old.knows(due.key) and due.kind == "carried"
-    if not answers or (unheard and not wrong):
+    unanswered_keys = bool(old.asked) and not old.knows(due.key) and due.kind == "carried"
+    if not answers or (unanswered_keys and not wrong):
         state = "unknown"
     return RecordCompared(
         name=due.key[0],

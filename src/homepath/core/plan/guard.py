@@ -40,13 +40,13 @@ class Loss:
         return self.before.key
 
 
-def losses(case: Case, meants: Sequence[DesiredSet]) -> tuple[Loss, ...]:
+def losses(case: Case, desired: Sequence[DesiredSet]) -> tuple[Loss, ...]:
     """What was there at a survey, is not changed by the job, and is missing or changed now; mail first.
 
     Only the answers of the zone's servers count: what was not queried, or not answered, is not missing.
     """
     now = {each.record.key: each for each in case.history if each.source == "zone"}
-    ours = {meant.key: meant for meant in meants}
+    ours = {meant.key: meant for meant in desired}
     found = [
         uncured
         for record in kept(case, ours)

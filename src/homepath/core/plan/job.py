@@ -74,12 +74,12 @@ def job(case: Case, now: Sequence[Change] | None = None) -> tuple[DesiredSet, ..
     return tuple(found.values())
 
 
-def right_since(case: Case, contents: Sequence[Content], meants: Sequence[DesiredSet]) -> float | None:
+def right_since(case: Case, contents: Sequence[Content], desired: Sequence[DesiredSet]) -> float | None:
     """From when on all of it was seen to be right, Unix seconds; None where that moment is not known.
 
     Where nameservers change, the parent's word on them counts too.
     """
-    moments = [right_since_seen(contents, each) for each in meants]
+    moments = [right_since_seen(contents, each) for each in desired]
     if (over := case.wanted.hand_over) is not None:
         handed = [replace(each, source="zone") for each in contents if each.source == "parent"]
         moments.append(right_since_seen(handed, DesiredSet(case.domain, "NS", over.servers)))

@@ -18,15 +18,15 @@ from homepath.core.propagation.habits import Habit
 from homepath.core.propagation.readings import Watched
 
 
-def last_copy(contents: Sequence[Content], meants: Iterable[DesiredSet], now: float) -> Wait | None:
-    """The end of the wait for all of `meants`; None where every earlier content has run out in such caches.
+def last_copy(contents: Sequence[Content], desired: Iterable[DesiredSet], now: float) -> Wait | None:
+    """The end of the wait for all of `desired`; None where every earlier content has run out in such caches.
 
     For each earlier content it is the moment at which the next one was first seen, plus its own TTL (RFC 1035 section
     3.2.1), or the negative-caching time where there was no record (RFC 2308 section 5). Where nameservers changed, a
     cache may have fetched from the former ones as long as it held their names.
     """
     ends: list[tuple[float, Cause]] = []
-    for meant in meants:
+    for meant in desired:
         ends += [(copy.dies, _cause(meant, copy)) for copy in earlier_copies(contents, meant)]
         ends += [(copy.dies, "parent") for copy in moved_copies(contents, meant)]
     latest = max(ends, default=None)
@@ -128,17 +128,17 @@ def _marked(reading: Reading, past: Past, now: float) -> Reading:
 
 def _at_source(watched: Watched, at_source: Sequence[Reading]) -> tuple[SpreadVerdict, Text]:
     """What the authoritative servers say decides between a mistake and a wait."""
-    heard = [reading for reading in at_source if reading.state not in ("silent", "broken")]
-    if not heard:
+    observed = [reading for reading in at_source if reading.state not in ("silent", "broken")]
+    if not observed:
         return "unknown", msg("verdicts.at-source")
-    states = {reading.state for reading in heard}
+    states = {reading.state for reading in observed}
     if states == {"new"}:
         return "settled", ""
-    if len({(reading.state, reading.values) for reading in heard}) > 1:
-        behind = ", ".join(sorted({r.vantage for r in heard if r.state != "new"}))
+    if len({(reading.state, reading.values) for reading in observed}) > 1:
+        behind = ", ".join(sorted({r.vantage for r in observed if r.state != "new"}))
         return "split", msg("verdicts.at-source-2", behind=behind)
     if states <= {"old", "absent"}:
-        return "not-entered", _not_entered_words(watched, heard[0])
+        return "not-entered", _not_entered_words(watched, observed[0])
     if states == {"mixed"}:
         return "entered-wrong", msg("verdicts.at-source-3")
     return "entered-wrong", msg("verdicts.at-source-4")
@@ -154,16 +154,16 @@ def _not_entered_words(watched: Watched, reading: Reading) -> Text:
 
 def _in_caches(readings: Sequence[Reading], past: Past, now: float) -> tuple[SpreadVerdict, Text]:
     resolvers = [reading for reading in readings if reading.role == "resolver"]
-    heard = [reading for reading in resolvers if reading.state not in ("silent", "broken")]
-    expired = [reading for reading in heard if reading.expired]
-    behind = [reading for reading in heard if reading.state != "new" and not reading.expired]
-    quiet = len(resolvers) - len(heard)
+    observed = [reading for reading in resolvers if reading.state not in ("silent", "broken")]
+    expired = [reading for reading in observed if reading.expired]
+    behind = [reading for reading in observed if reading.state != "new" and not reading.expired]
+    quiet = len(resolvers) - len(observed)
     if behind:
-        return "spreading", msg("verdicts.in-caches", count_behind=len(behind), count_heard=len(heard))
+        return "spreading", msg("verdicts.in-caches", count_behind=len(behind), count_heard=len(observed))
     if expired and not behind:
         who = ", ".join(sorted({reading.vantage for reading in expired}))
         return "settled", msg("verdicts.in-caches-2", who=who)
-    if resolvers and not heard:
+    if resolvers and not observed:
         return "unknown", msg("verdicts.in-caches-3")
     hidden = {each.vantage for each in past.habits if each.kind == "several"} & {
         each.vantage for each in past.readings if _held_until(each, now) is not None
