@@ -275,6 +275,7 @@ def test_jobs_are_numbered_as_they_are_done() -> None:
 def test_a_page_that_sends_on_is_understood_in_any_letters() -> None:
     for content in ("0; url=/x", "0; URL=/x", "0;\nUrl = '/x'"):
         assert read_markup(f'<meta http-equiv="REFRESH" content="{content}">', HOME).refresh == (0, f"{HOME}x")
+    assert read_markup('<meta http-equiv="refresh" content="0; URL=/x">', HOME).refresh == (0, f"{HOME}x")
     assert read_markup('<meta http-equiv="refresh" content="5">', HOME).refresh is None
 
 

@@ -180,6 +180,9 @@ def test_what_looks_tell_about_a_resolver(readings: list[Reading], kind: str | N
     # a copy fetched again just when it ran out, clocks being what they are, is one served stale
     again = [r("resolver", "old", 100, 1000.0), r("resolver", "old", 500, 1098.0)]
     assert [each.kind for each in habits(again, 900.0, None, 3600, 3.0)] == ["stale"]
+    # only what a resolver answers tells of its habits
+    others = [r("authoritative", "old", 5000, 4600.0), r("resolver", "silent", 5000, 4600.0)]
+    assert habits(others, 900.0, 950.0, 3600, 3.0) == []
     assert habits(readings, None, None, 0, 3.0) == []
 
 

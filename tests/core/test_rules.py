@@ -14,6 +14,7 @@ from homepath.core.files.brief_file import read_brief
 from homepath.core.findings.registry import KINDS, RULES, findings
 from homepath.core.model.brief import NO_NOTATION, BriefRecord, HttpsFacts
 from homepath.core.model.evidence import Content
+from homepath.core.model.problems import BadInput
 from homepath.core.model.survey import Delegation, Registration, Seen, ServerSeen, Survey
 from homepath.core.model.visits import Hsts
 from homepath.core.site.case import Neighbour
@@ -346,3 +347,9 @@ def test_what_a_form_has_shown_once_is_known_from_then_on() -> None:
         shown = replace(NO_NOTATION, learned=(key,))
         assert getattr(learned_notation(case(RIGHT), shown), key) == word
         assert getattr(learned_notation(case(RIGHT), NO_NOTATION), key) == getattr(NO_NOTATION, key)
+
+
+def test_a_brief_without_records_for_a_name_of_the_site_is_bad_input() -> None:
+    with pytest.raises(BadInput) as raised:
+        case(BASE, brief=replace(BRIEF, www=()))
+    assert f"www.{DOMAIN}" in str(raised.value.problems[0].message)
