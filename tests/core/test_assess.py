@@ -538,4 +538,7 @@ def test_levels_and_exit_status_come_from_the_assessment() -> None:
     silent = RecordSpread(DOMAIN, "A", (), "unknown", None, (Reading("ns1", "authoritative", "silent", (), None, 0.0),))
     unknown = Spread(DOMAIN, PRESSED, "unknown", None, (silent,), ())
     assert stands(SPREAD_OUT, PRESSED, spread=unknown).exit == 4
+    cache = Reading("cache", "resolver", "silent", (), None, 0.0)  # its silence says nothing of the domain's servers
+    heard = replace(silent, readings=(replace(silent.readings[0], state="new"), cache))
+    assert not stands(SPREAD_OUT, PRESSED, spread=replace(unknown, records=(heard,))).unchecked
     assert waiting.levelled(late.findings)[-1].level == "note"

@@ -26,7 +26,7 @@ from homepath.core.model.evidence import Content
 from homepath.core.model.forecast import Caches
 from homepath.core.model.problems import BadInput
 from homepath.core.model.steps import Assessment
-from homepath.core.model.survey import Compared, Delegation, Survey
+from homepath.core.model.survey import Compared, Delegation, Reading, RecordSpread, Spread, Survey
 from homepath.core.observe.compare import Sides, compare_check
 from homepath.core.observe.zone_questions import keys_to_ask, usual_keys
 from homepath.core.plan.new_zone import due, glue_names, left_out_of_new_zone, zone_file
@@ -516,3 +516,17 @@ def test_the_old_account_is_kept_while_mail_still_points_there() -> None:
             case=SimpleNamespace(domain=DOMAIN, zone=zone),
         )
         assert _still_used(view) == found  # type: ignore[arg-type]
+
+
+def test_servers_of_the_parent_zone_that_are_behind_are_waited_for_and_not_for_ever() -> None:
+    over = by_builder().wanted.hand_over
+    assert over is not None
+    made = by_builder(parent=over.servers)
+    named = Content(RecordSet(DOMAIN, "NS", 21600, over.servers), START, START + 60, "parent")
+    made = replace(made, history=(*contents_of_zone(made, START), named))
+    behind = Reading("a.registry.example.", "parent", "old", (), 21600, START + 60)
+    nameservers = RecordSpread(DOMAIN, "NS", over.servers, "spreading", None, (behind,))
+    spread = Spread(DOMAIN, START + 60, "spreading", None, (nameservers,))
+    for now, end in ((START + 70, START + 600), (START + 700, START + 86400)):
+        assert stands(made, now, spread=spread).act_of("name-servers") == Wait(end, "parent")
+    assert stands(made, START + 90000, spread=spread).act_of("name-servers") is None
