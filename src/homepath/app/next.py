@@ -40,10 +40,10 @@ def check_again_at(assessment: Assessment, now: float, since: float) -> float:
         return max(now + 1, min(assessment.act.until, now + DAY))
     if assessment.arrived:
         return now + DAY
-    return now + backing_off(now, since)
+    return now + backoff(now, since)
 
 
-def backing_off(now: float, since: float) -> float:
+def backoff(now: float, since: float) -> float:
     """Seconds until a state that began at `since` is checked again: soon at first, after days once a day."""
     return min(DAY, max(SOONEST, (now - since) / 4))
 

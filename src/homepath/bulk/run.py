@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import secrets
 import time
 from collections.abc import AsyncIterator, Callable, Iterator
 from dataclasses import dataclass, replace
@@ -123,26 +124,36 @@ def run(
     of, resumed = state.count(this, due)
     meter = _Meter(of, resumed, tell)
     tell(meter.progress())
-    if asked.cluster:
-        from homepath.bulk.processes import checked_by_cluster
-
-        _write(state, this, checked_by_cluster(_sites(state, this, due), ground, asked.cluster, of - resumed), meter)
-    elif asked.workers > 1:
-        from homepath.bulk.processes import checked_by_processes
-
-        _write(state, this, checked_by_processes(_sites(state, this, due), ground, asked.workers, of - resumed), meter)
-    else:
-        asyncio.run(_here(state, this, due, ground, meter))
+    _check_all(state, this, due, ground, asked, of - resumed, meter)
     if meter.doubtful:
         tell(replace(meter.progress(), again=meter.doubtful))
         asyncio.run(network.clock.sleep(SECOND_CHECK))
         meter.confirming = True
-    for _ in range(MOST_LOST):  # so is what a person's command took over meanwhile
+        fresh = replace(ground, key=secrets.token_hex(8))  # no answer of the first check counts for the second
+        _check_all(state, this, due, fresh, asked, meter.doubtful, meter)
+    for _ in range(MOST_LOST):  # sites that a person's command wrote to meanwhile
         if not state.sites_to_check(this, due, 1, None):
             break
         asyncio.run(_here(state, this, due, ground, meter))
     state.end_run(this, network.clock.now())
     return Ran(this, bad)
+
+
+def _check_all(
+    state: State, this: Run, due: float | None, ground: RunContext, asked: Asked, sites: int, meter: _Meter
+) -> None:
+    """Check what this run has not checked yet: `sites` of them, here, in processes, or in a cluster."""
+    kept = _sites(state, this, due)
+    if asked.cluster:
+        from homepath.bulk.processes import checked_by_cluster
+
+        _write(state, this, checked_by_cluster(kept, ground, asked.cluster, sites), meter)
+    elif asked.workers > 1:
+        from homepath.bulk.processes import checked_by_processes
+
+        _write(state, this, checked_by_processes(kept, ground, asked.workers, sites), meter)
+    else:
+        asyncio.run(_here(state, this, due, ground, meter))
 
 
 def _sites(state: State, run: Run, due: float | None) -> Iterator[SiteState]:

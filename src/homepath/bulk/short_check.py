@@ -2,7 +2,7 @@
 
 After a full check, digests of the answers of the domain's own servers are kept. The next checks query the parent zone
 for the delegation, each server for its serial, and one server for every record set that exists and for some of those
-that do not; where a serial changed, for all of them. Any difference, and any silence, leads to a full check.
+that do not; where a serial changed, for all of them. Any difference or missing answer triggers a full check.
 """
 
 from __future__ import annotations

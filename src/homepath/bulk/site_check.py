@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from homepath.app.driving import Driver
-from homepath.app.next import DAY, SOONEST, backing_off, check_again_at, find_next
+from homepath.app.next import DAY, SOONEST, backoff, check_again_at, find_next
 from homepath.app.project import Project
 from homepath.app.visit import builders
 from homepath.bulk.lists import NamedFiles, SiteFiles, site_files_of
@@ -41,8 +41,8 @@ WHOLE_LOOK = 30 * DAY
 
 
 REGISTRY_AGAIN = 20 * 3600.0
-"""Seconds since the last check of a domain after which its registry is asked again: once a day, not at each check that
-follows a change."""
+"""A short check queries the registry only if the last check is older than this, in seconds: once a day, and not at each
+check after a change."""
 
 
 def judged_by(evidence: Evidence, now: float) -> float:
@@ -165,7 +165,7 @@ async def _wholly(
     except CouldNotCheck as error:
         now = clock.now()
         known = before is not None and before["verdict"] == UNKNOWN
-        then = now + backing_off(now, _since(before, now) if known else now)
+        then = now + backoff(now, _since(before, now) if known else now)
         hint = f" {say(error.hint)}" if error.hint else ""
         line = unknown_json(domain, f"{say(error.message)}.{hint}", "unknown", now, then)
     except BadInput as error:

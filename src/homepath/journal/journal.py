@@ -255,13 +255,13 @@ class Journal:
 
     def _last_listed(self, sets: Sequence[RecordSet]) -> float:
         """When the last survey was that listed any of these."""
-        found = [
-            self._db.execute(
-                "select max(last_at) from contents where name = ? and type = ? and source = 'survey'", record.key
-            ).fetchone()[0]
-            for record in sets
-        ]
-        return max((at for at in found if isinstance(at, float)), default=float("-inf"))
+        keys = json.dumps([f"{name} {rrtype}" for name, rrtype in (record.key for record in sets)])
+        (at,) = self._db.execute(
+            "select max(last_at) from contents where source = 'survey'"
+            " and name || ' ' || type in (select value from json_each(?))",
+            (keys,),
+        ).fetchone()
+        return at if isinstance(at, float) else float("-inf")
 
     def all_stood_until(self, at: float, domain: Name) -> None:
         """Note that a short check at `at` found every record set as the last survey did."""

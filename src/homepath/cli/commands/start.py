@@ -10,7 +10,7 @@ import typer
 
 from homepath.cli.common import PlainOption
 from homepath.cli.page import EnterOption, HostOption, LeaveOption, TypeOption
-from homepath.core.model.brief import UNNAMED_BUILDER
+from homepath.core.wording.words import UNNAMED_BUILDER
 
 if TYPE_CHECKING:
     from homepath.app.start import Started

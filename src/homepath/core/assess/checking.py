@@ -123,7 +123,7 @@ def _unsaid(view: View) -> Text:
 
 
 LOOK_AGAIN = 600
-"""Seconds until a question that got no answer is asked again."""
+"""Seconds until an unanswered query is sent again."""
 
 
 def unseen(view: View) -> Open | None:

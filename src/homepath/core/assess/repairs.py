@@ -16,12 +16,12 @@ from homepath.core.message import Text, msg, records_named
 from homepath.core.model.acts import BuilderStep, Choice, Decide, Entry, RemoveDs
 from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Place
-from homepath.core.plan.guard import loss_findings, losses, restoring_changes
+from homepath.core.plan.guard import loss_findings, restoring_changes
 
 
 def restore_lost(view: View) -> Iterator[Draft]:
     """What was to stay and is missing comes first: mail may be down."""
-    found = losses(view.case, view.meant)
+    found = view.losses
     was = view.was("put-back")
     if not found and was is None:
         return

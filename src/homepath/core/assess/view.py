@@ -17,7 +17,7 @@ from homepath.core.model.evidence import BuilderSays, BuilderWait, builder_says,
 from homepath.core.model.findings import Finding, Level, worst_first
 from homepath.core.model.plan import Change, DesiredSet
 from homepath.core.model.visits import Visit
-from homepath.core.plan.guard import loss_findings, losses
+from homepath.core.plan.guard import Loss, loss_findings, losses
 from homepath.core.propagation.verdicts import last_copy
 from homepath.core.site.zone_facts import appeared_later
 from homepath.core.web.known import host_of
@@ -146,7 +146,7 @@ class View(Seen):
     def open(self) -> tuple[Finding, ...]:
         """Whatever any check found and still holds, each once and at its final level, worst first."""
         spread, compared = self.evidence.spread, self.compared
-        found = [*loss_findings(self.case, losses(self.case, self.meant)), *self.plan.findings]
+        found = [*loss_findings(self.case, self.losses), *self.plan.findings]
         if spread is not None:
             later = self.evidence.survey is None or spread.at > self.evidence.survey.at
             found += [each for each in spread.findings if each.code not in RULED or (later and each.code in LOOKED_AT)]
@@ -186,8 +186,8 @@ class View(Seen):
         kind = kind_of(each)
         if shown(each.name) in self.astray and not kind.unseen and self.visit is not None:
             return each.code in {other.code for other in self.visit.findings}
-        if each.code == "nameservers-changed":
-            return self.gone or bool(self.work or losses(self.case, self.meant))
+        if kind.harms_by_loss:
+            return self.gone or bool(self.work or self.losses)
         return kind.by_records and any(_fixes(change, each) for change in self.work)
 
     @cached_property
@@ -196,9 +196,14 @@ class View(Seen):
         ways = self.visit.ways if self.visit is not None and self.visit.verdict == "broken" else ()
         return frozenset(shown(host_of(way.url)) for way in ways if way.state not in ("arrived", "unknown"))
 
+    @cached_property
+    def losses(self) -> tuple[Loss, ...]:
+        """What was to stay and is missing or changed."""
+        return losses(self.case, self.meant)
+
     @property
     def gone(self) -> bool:
-        """Whether it was said that no nameserver holds the domain any more."""
+        """Whether the nameservers answered that they do not hold the domain any more."""
         return self.evidence.survey is not None and self.evidence.survey.gone
 
     def _site_records_gone(self) -> Iterator[Finding]:

@@ -16,7 +16,9 @@ KINDS = (
     Kind("delegation-differs", "note", "RFC 1034 section 4.2.2", who="registrar"),
     Kind("server-lame", "risk", "RFC 1912 section 2.8", who="dns-host", about_domain=True),
     Kind("zone-not-served", "blocker", "RFC 1912 section 2.8", who="dns-host", about_domain=True, titled=True),
-    Kind("nameservers-changed", "risk", "RFC 1034 section 4.2.1", who="registrar", about_domain=True),
+    Kind(
+        "nameservers-changed", "risk", "RFC 1034 section 4.2.1", who="registrar", about_domain=True, harms_by_loss=True
+    ),
     Kind("server-slow", "note", "RFC 1034 section 5.3.3", who="dns-host", about_domain=True),
     Kind(
         "servers-disagree", "risk", "RFC 1034 section 4.3.5", who="dns-host", holds_up_builder=True, about_domain=True

@@ -80,6 +80,8 @@ class Kind:
     clash: bool = False
     """Two records that exclude each other; it is over once the plan has removed one of them."""
 
+    harms_by_loss: bool = False
+    """It does no harm by itself, only where something is lost by it."""
     titled: bool = False
     """Its step has a title of its own, `CODE.step`; else that is what was found."""
     faulty: bool = False

@@ -255,10 +255,6 @@ class Site:
     form: Mapping[str, str] = field(default_factory=dict)
 
 
-UNNAMED_BUILDER = "the builder"
-"""What a builder is called whose name nobody gave."""
-
-
 def unwritten_notation(site: Site) -> Notation:
     """The DNS host's notation where no file describes it: only what its form has shown so far."""
     shown: dict[str, Any] = dict(site.form)

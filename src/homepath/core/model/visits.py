@@ -201,7 +201,7 @@ class Visit:
     wait_until: float | None = None
     may_wait_for: tuple[Possibility, ...] = ()
     ahead: bool = False
-    """The builder's servers were asked directly, wherever DNS points."""
+    """The builder's servers were queried directly, regardless of DNS."""
     free_address: FreeAddress | None = None
     expected: str = ""
     """Why it is as it should be that no way arrives yet: the change has not been made."""

@@ -207,7 +207,7 @@ def _found_elsewhere(replies: Sequence[Any]) -> dict[Key, RecordSet]:
 
 
 ABSENT = 900
-"""Seconds for which caches may remember that a domain is not delegated, where the zone above was not asked for it."""
+"""Seconds for which caches may remember a missing delegation, where the SOA of the parent zone was not read."""
 
 
 def registration_check(domain: Name) -> Exchange[Registration | None]:
@@ -217,7 +217,7 @@ def registration_check(domain: Name) -> Exchange[Registration | None]:
 
 
 def domain_cut(domain: Name) -> Exchange[Cut]:
-    """The domain's own zone cut. Raises CouldNotCheck; NobodyHolds where the zone above does not delegate it."""
+    """The domain's own zone cut. Raises CouldNotCheck; NobodyHolds where the parent zone has no delegation."""
     cut = yield from found_zone(domain)
     if isinstance(cut, Trouble):
         if cut.cause == "no-address":

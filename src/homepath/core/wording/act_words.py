@@ -21,11 +21,11 @@ from homepath.core.model.acts import (
     TellBuilder,
     Wait,
 )
-from homepath.core.model.brief import NO_NOTATION, UNNAMED_BUILDER
+from homepath.core.model.brief import NO_NOTATION
 from homepath.core.model.steps import Step
 from homepath.core.wording.say import say
 from homepath.core.wording.times import sentence_start
-from homepath.core.wording.words import to_enter
+from homepath.core.wording.words import UNNAMED_BUILDER, to_enter
 
 ENDS = {
     "there": "has arrived: every address ends at your site.",

@@ -187,6 +187,10 @@ def sentence(assessment: Assessment) -> str:
             return say(question)
 
 
+UNNAMED_BUILDER = "the builder"
+"""The name of a builder that was given none."""
+
+
 def only_told(act: Act) -> bool:
     """Whether no check can show that an act was done, so that the person has to say so."""
     if isinstance(act, BuilderStep):
