@@ -28,6 +28,7 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from tests.real.estate import Estate, estate
 
+from homepath.bulk.intake import taken_in
 from homepath.bulk.lists import Listed, NamedFiles, listed_in
 from homepath.bulk.short_check import Marks, marks_from
 from homepath.bulk.site_check import check_site
@@ -89,7 +90,7 @@ def template(place: Estate) -> Template:
 
     (place.folder / "one.csv").write_text("\n".join((place.folder / "domains.csv").read_text().splitlines()[:2]) + "\n")
     with open_state(place.folder / "one.csv") as state:
-        list(state.take_in((each for each in listed_in(place.folder / "one.csv") if isinstance(each, Listed)), 0.0))
+        list(taken_in(state, (each for each in listed_in(place.folder / "one.csv") if isinstance(each, Listed)), 0.0))
     return asyncio.run(once())
 
 
@@ -108,7 +109,7 @@ def arrived(place: Estate, like: Template, name: str = "domains.csv") -> None:
             yield Result(domain, 0, said, "as-wanted", False, 0.0, 0.0, None, found.packed())
 
     with open_state(path) as state:
-        list(state.take_in((each for each in listed_in(path) if isinstance(each, Listed)), 0.0))
+        list(taken_in(state, (each for each in listed_in(path) if isinstance(each, Listed)), 0.0))
         state.keep(made(state))
     with_wishes(path)
 

@@ -23,25 +23,25 @@ ROWS: dict[str, list[tuple[str, str]]] = {
             "tests/core/test_walk.py::test_a_hundred_names_without_glue_cost_a_few_questions_at_once",
         ),
         (
-            f"{walk.MOST_SERVERS} addresses of a zone are kept; several names at one address are asked once, and after "
-            f"{walk.MOST_SILENT} silent ones a question counts as unanswered.",
+            f"{walk.MOST_SERVERS} addresses of a zone are kept; several names at one address are queried once, and after "
+            f"{walk.MOST_SILENT} silent ones a query counts as unanswered.",
             "tests/core/test_walk.py::test_many_servers_at_one_address_are_asked_once_and_so_many_are_kept",
         ),
         (
-            "A question has two tries of 2 s; an answer to either is taken, however late, and said to be late.",
+            "A query is sent twice, 2 s apart. An answer to either counts, however late, and Home Path says that it was late.",
             "tests/net/test_slow_dns.py::test_a_late_answer_to_the_first_try_is_an_answer_and_said_to_be_late",
         ),
         (
-            f"After {datagrams.GIVE_UP} questions in a row without an answer the rest is not sent to that place; at most "
-            f"{datagrams.WIDEST} are under way to one place, {asker.AT_ONCE} to all.",
+            f"After {datagrams.GIVE_UP} queries in a row without an answer, the rest are not sent to that address; at most "
+            f"{datagrams.WIDEST} are under way to one address, {asker.AT_ONCE} to all.",
             "tests/net/test_hostile_dns.py::test_a_dead_place_does_not_hold_up_hundreds_of_questions",
         ),
         (
-            "An answer counts only from the address asked, with the id, the question, and the capitals sent.",
+            "An answer counts only from the address asked, with the id, the question and the capitals that were sent.",
             "tests/net/test_hostile_dns.py::test_answers_that_do_not_fit_are_dropped_and_counted",
         ),
         (
-            "Names go out in random capitals; a server that does not repeat them is asked plainly.",
+            "Names are sent in random capitals; a server that does not repeat them is queried without.",
             "tests/net/test_hostile_dns.py::test_capitals_guard_a_question_and_an_old_server_is_asked_plainly",
         ),
         (
@@ -49,11 +49,11 @@ ROWS: dict[str, list[tuple[str, str]]] = {
             "tests/net/test_hostile_dns.py::test_both_readers_give_equal_answers",
         ),
         (
-            "What no server answered is unknown: never absent, never a difference, and nothing is planned on it.",
+            "What no server answered is unknown: it is never absent or a difference, and no plan builds on it.",
             "tests/core/test_unknown.py::test_a_question_that_no_server_answers_stops_the_plan_at_its_name",
         ),
         (
-            "Before a switch of nameservers no lost answer, of either side or of the registry, makes it seem safe.",
+            "No lost answer, of either DNS host or of the registry, makes a switch of nameservers seem safe.",
             "tests/core/test_silence.py::test_no_lost_answer_makes_a_switch_look_safe",
         ),
         (
@@ -61,11 +61,11 @@ ROWS: dict[str, list[tuple[str, str]]] = {
             "tests/core/test_silence.py::test_no_lost_answer_makes_a_survey_forget_anything",
         ),
         (
-            "A silent server of the builder is not a fault of the domain's DNS.",
-            "tests/core/test_silence.py::test_a_silent_server_of_the_builder_is_not_a_fault_of_the_domains_dns",
+            "No lost reply makes a visit better, or blames the domain's DNS for a silent builder.",
+            "tests/core/test_silence.py::test_no_lost_reply_makes_a_visit_better_or_blames_the_domains_dns",
         ),
         (
-            "A domain that a server is silent about slows no other, and what was not sent is not called silent.",
+            "A domain about which a server is silent slows down no other, and a query that was not sent does not count as silent.",
             "tests/net/test_sharing.py::test_a_domain_that_a_server_is_silent_about_holds_up_no_other",
         ),
         (
@@ -85,7 +85,7 @@ ROWS: dict[str, list[tuple[str, str]]] = {
             "tests/net/test_contact.py::test_what_no_public_server_has_is_refused",
         ),
         (
-            "A listed resolver is asked at exactly its address and port, and never for pages.",
+            "A listed resolver is queried at exactly its address and port, and never asked for pages.",
             "tests/net/test_contact.py::test_a_listed_resolver_is_asked_at_exactly_its_place_and_gets_no_request_for_pages",
         ),
         (
@@ -131,7 +131,7 @@ ROWS: dict[str, list[tuple[str, str]]] = {
             "tests/test_page_files.py::test_what_holds_no_text_is_refused_with_what_to_do",
         ),
         (
-            "What a page does not say outright is in no brief before a person ticks it.",
+            "What a page does not say outright gets into the brief only when a person ticks it.",
             "tests/core/test_pasted.py::test_what_the_page_does_not_say_outright_is_left_to_a_person",
         ),
         (

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import pickle
 import sqlite3
 import threading
 import zlib
@@ -9,15 +10,20 @@ from collections.abc import Iterator
 from contextlib import closing, suppress
 from multiprocessing import Pipe, connection
 from pathlib import Path
+from types import SimpleNamespace
 from typing import Any
 
 import pytest
 
+from homepath import __version__
 from homepath.app.project import open_project
 from homepath.bulk import processes
-from homepath.bulk.run import Asked, run, take_list
+from homepath.bulk.intake import take_list
+from homepath.bulk.lists import Listed, NamedFiles
+from homepath.bulk.run import Asked, run
+from homepath.bulk.site_state import SiteState
 from homepath.bulk.state import open_state, state_file
-from homepath.bulk.workers import run_context_of
+from homepath.bulk.workers import Batch, OtherVersion, check_batch, run_context_of
 from homepath.core.dns.answers import Server
 from homepath.core.model.problems import HomePathError, Problem
 from homepath.journal.journal import FILE
@@ -60,7 +66,7 @@ def looked_at(path: Path, due: bool = False) -> dict[str, str]:
     with open_state(path) as state:
         bad = take_list(state, path, NOBODY.clock.now(), said.append)
         run(state, NOBODY, run_context_of(NOBODY), Asked(due=due), bad, lambda progress: None)
-        return {line["domain"]: line["verdict"] for _, line in state.lines()}
+        return {line["domain"]: line["verdict"] for line in state.lines()}
 
 
 def cells(file: Path) -> Iterator[tuple[str, str]]:
@@ -181,21 +187,33 @@ def test_a_worker_that_gives_no_sign_of_life_is_replaced(monkeypatch: pytest.Mon
             with suppress(EOFError, OSError):
                 while True:
                     number, batch = there.recv()
-                    there.send((number, [batch]))
+                    for kept in batch.sites:
+                        there.send((number, SimpleNamespace(domain=kept.listed.domain)))
+                    there.send((number, None))
 
         threading.Thread(target=work, daemon=True).start()
         return processes._Worker(Silent(), here)  # type: ignore[arg-type]
 
     hired: list[Any] = []
+    ground = run_context_of(NOBODY)
+    sites = [SiteState(Listed(name, "", "", ""), 0, "", "", None, None) for name in "abc"]
+    given = [Batch(ground, (site,), NamedFiles(), 1) for site in sites]
     for name, instead in {
         "monotonic": lambda: clock[0],
         "wait": wait,
         "_hire": hire,
-        "batches": lambda *_: iter(["a", "b", "c"]),
+        "batches": lambda *_: iter(given),
         "batch_size": lambda *_: 1,
     }.items():
         monkeypatch.setattr(processes, name, instead)
-    found = list(processes.checked_by_processes(iter(()), run_context_of(NOBODY), 1, 3))
-    assert sorted(map(str, found)) == ["a", "b", "c"]
+    found = list(processes.checked_by_processes(iter(()), ground, 1, 3))
+    assert sorted(each.domain for each in found) == ["a", "b", "c"]
     assert processes.SILENT_FOR < clock[0] < 3 * processes.SILENT_FOR
     assert Silent.killed == 2
+
+
+def test_a_worker_of_another_version_refuses() -> None:
+    batch = Batch(run_context_of(NOBODY), (), NamedFiles(), 1, "0.0.9")
+    with pytest.raises(OtherVersion) as refused:
+        check_batch(batch)
+    assert pickle.loads(pickle.dumps(refused.value)).args == (__version__, "0.0.9")

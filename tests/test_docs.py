@@ -9,6 +9,7 @@ from pathlib import Path
 
 import pytest
 
+from homepath.cli import status
 from homepath.core.files.brief_file import read_brief
 from homepath.net.network_file import load_network
 from homepath.practice.world import World
@@ -72,9 +73,20 @@ def test_the_readme_runs(world: World, homepath: Run, tmp_path: Path) -> None:
 def test_the_python_page_runs(world: World, homepath: Run, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     """Its script, as it stands on the page, in a folder that `start` made."""
     assert homepath(*START).status == 0
-    (script,) = blocks(DOCS / "how-to" / "python.md", "python")
+    row = "tidewick-kiln.example,www,bricklark.brief.toml,20817,tk-4471,ada"
+    (tmp_path / "domains.csv").write_text(f"domain,primary,brief,site,code,x-owner\n{row}\n")
     monkeypatch.chdir(tmp_path)
-    exec(compile(script, "python.md", "exec"), {})
+    for script in blocks(DOCS / "how-to" / "python.md", "python"):
+        exec(compile(script, "python.md", "exec"), {})
+
+
+def test_the_timers_recipes_fit_the_exit_statuses() -> None:
+    page = (DOCS / "how-to" / "many.md").read_text()
+    fine = {int(each) for line in re.findall(r"SuccessExitStatus=(.*)", page) for each in line.split()}
+    assert fine == {*status.OF_LINE.values(), status.BAD_INPUT} - {status.AS_WANTED}, "only unforeseen ends fail"
+    options = set(re.findall(r"(--[a-z]+)", (DOCS / "reference" / "commands.md").read_text()))
+    for line in re.findall(r"homepath many (.*)", page):
+        assert {word for word in shlex.split(line) if word.startswith("--")} <= options, line
 
 
 def test_examples_in_the_how_to_pages_are_valid(tmp_path: Path) -> None:

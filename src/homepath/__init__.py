@@ -5,10 +5,13 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from homepath.version import __version__
+
 if TYPE_CHECKING:
     from homepath.app.workspace import Workspace
+    from homepath.bulk.workspace import ListWorkspace
 
-__version__ = "0.1.0"
+__all__ = ["__version__", "open", "open_list"]
 
 
 def open(folder: str | Path = ".", network: str | Path | None = None) -> Workspace:
@@ -19,3 +22,10 @@ def open(folder: str | Path = ".", network: str | Path | None = None) -> Workspa
     from homepath.app.workspace import open_workspace
 
     return open_workspace(folder, network)
+
+
+def open_list(path: str | Path, network: str | Path | None = None) -> ListWorkspace:
+    """A list of domains; see `homepath.bulk.workspace.ListWorkspace`. Raises BadInput where there is none."""
+    from homepath.bulk.workspace import open_list
+
+    return open_list(path, network)

@@ -8,13 +8,17 @@ import json
 import sqlite3
 from contextlib import closing
 from pathlib import Path
+from typing import Any
 
 import jsonschema
 import pyarrow.parquet
 import pytest
 
+from homepath.bulk import intake
+from homepath.bulk.intake import take_list
 from homepath.bulk.site_state import Run
-from homepath.bulk.state import open_state
+from homepath.bulk.state import open_state, state_file
+from homepath.files import only_one
 from homepath.practice.world import World
 from tests.conftest import START, run_in
 
@@ -103,7 +107,12 @@ def test_a_persons_word_reaches_the_list_and_only_that_is_a_change(folder: Path)
 def test_a_state_of_the_first_version_is_gone_on_with(folder: Path) -> None:
     before = run_in(folder, "many", "list.csv", "--json")
     with closing(sqlite3.connect(folder / "list.csv.homepath-many", isolation_level=None)) as opened:
-        opened.execute("alter table sites drop column verdict")
+        for name in ("sites_by_due", "sites_by_verdict"):
+            opened.execute(f"drop index {name}")
+        for name in ("changes", "days"):
+            opened.execute(f"drop table {name}")
+        for name in ("verdict", "carried"):
+            opened.execute(f"alter table sites drop column {name}")
         opened.execute("alter table sites add column status integer not null default -1")
         opened.execute("pragma user_version = 1")
     again = run_in(folder, "many", "list.csv", "--due", "--json")
@@ -127,7 +136,7 @@ def test_filters_and_forms(folder: Path) -> None:
     assert json.loads(rows[0]["act"])["kind"] == "tell-builder"
     text = run_in(folder, "many", "list.csv", "--due").out
     assert "2 domains in list.csv: 1 unknown, 1 to do." in text
-    assert f"homepath next --from list.csv {D}" in text
+    assert "homepath next --from list.csv nobody-here.example" in text, "the worst comes first"
 
 
 def test_a_folder_of_site_files_and_the_journals_beside_them(folder: Path) -> None:
@@ -189,3 +198,155 @@ def test_a_run_that_was_broken_off_long_ago_is_not_gone_on_with(tmp_path: Path) 
         assert state.begin_run(["all"], 3000.0 + 90_000).resumed is False
         assert state.begin_run(["all"], 3000.0 + 90_001, restart=True).resumed is False
         assert again.id > first.id
+
+
+OWNED = "domain,primary,brief,notation,site,code,x-owner,ticket\n"
+CARRY = 'format = "homepath.list/1"\ntable = "own.csv"\n[columns]\ncarry = ["ticket"]\n'
+
+
+def owned(folder: Path) -> None:
+    """A list with columns of its owner, of which one would be a formula."""
+    rows = GOOD.strip() + ",=ada,T-1\n" + NOBODY.strip() + ",bo,T-2\n"
+    (folder / "own.csv").write_text(OWNED + rows)
+    (folder / "list.toml").write_text(CARRY)
+
+
+def test_columns_of_the_owner_are_passed_on_everywhere_and_are_no_values_of_a_brief(folder: Path) -> None:
+    owned(folder)
+    (folder / "keep.py").write_text("import sys, pathlib; pathlib.Path('told.txt').write_text(sys.stdin.read())")
+    done = run_in(folder, "many", "list.toml", "--json", "--parquet", "all.parquet", "--then", "python3 keep.py")
+    assert done.status == 4, done.err
+    assert lines(done.out)[f"{D}."]["columns"] == {"x-owner": "=ada", "ticket": "T-1"}
+    assert [json.loads(line)["columns"]["ticket"] for line in (folder / "told.txt").read_text().splitlines()] == [
+        "T-1",
+        "T-2",
+    ]
+    assert [row["ticket"] for row in pyarrow.parquet.read_table(folder / "all.parquet").to_pylist()] == ["T-1", "T-2"]
+    table = list(csv.DictReader(io.StringIO(run_in(folder, "many", "list.toml", "--due", "--csv").out)))
+    assert [(row["x-owner"], row["ticket"]) for row in table] == [("'=ada", "T-1"), ("bo", "T-2")]
+    assert [row["act"] for row in table] == ["tell-builder", ""]
+    (folder / "list.toml").write_text(CARRY.replace('"ticket"', '"nothing", "domain"'))
+    wrong = run_in(folder, "many", "list.toml")
+    assert (wrong.status, "nothing" in wrong.err, "Home Path needs this column itself" in wrong.err) == (2, True, True)
+
+
+def counted(folder: Path, key: str) -> list[dict[str, Any]]:
+    out = run_in(folder, "many", "list.toml", "--due", "--by", key, "--json").out
+    return [json.loads(line) for line in out.splitlines()]
+
+
+def test_views_choose_and_count(folder: Path) -> None:
+    owned(folder)
+    assert run_in(folder, "many", "list.toml").status == 4
+    for where, found in (
+        (["host=mossgate"], [D]),
+        (["x-owner=bo"], ["nobody-here.example"]),
+        (["verdict=unknown", "verdict=not-yet"], [D, "nobody-here.example"]),
+        (["stage=claim", "ticket=T-2"], []),
+    ):
+        asked = [word for each in where for word in ("--where", each)]
+        out = run_in(folder, "many", "list.toml", "--due", "--json", *asked).out
+        assert [name.removesuffix(".") for name in lines(out)] == found, where
+    for bad in ("stage=x", "host", "=a"):
+        assert run_in(folder, "many", "list.toml", "--due", "--where", bad).status == 2
+    by = [
+        json.loads(line)
+        for line in run_in(folder, "many", "list.toml", "--due", "--by", "ticket", "--json").out.splitlines()
+    ]
+    assert [(each["value"], each["now"]) for each in by] == [("T-2", {"unknown": 1}), ("T-1", {"not-yet": 1})]
+    assert all(each["now"] == each["before"] for each in by)
+    assert "nobody has it" not in run_in(folder, "many", "list.toml", "--due", "--by", "stage").out
+    assert run_in(folder, "many", "list.toml", "--due", "--by", "nix").status == 2
+    assert run_in(folder, "next", "--from", "list.toml", D, "--done", "claim").status == 1
+    by = [
+        json.loads(line)
+        for line in run_in(folder, "many", "list.toml", "--due", "--by", "stage", "--json").out.splitlines()
+    ]
+    assert {each["value"]: (each["now"], each["before"]) for each in by} == {
+        "unknown": ({"unknown": 1}, {"unknown": 1}),
+        "enter": ({"not-yet": 1}, {}),
+        "claim": ({}, {"not-yet": 1}),
+    }
+
+
+def test_news_are_delivered_at_least_once_with_one_key(folder: Path) -> None:
+    (folder / "keep.py").write_text("import sys, pathlib; pathlib.Path('told.txt').write_text(sys.stdin.read())")
+    assert run_in(folder, "many", "list.csv").status == 4
+    assert run_in(folder, "many", "list.csv", "--due", "--changed").out == ""
+    assert run_in(folder, "next", "--from", "list.csv", D, "--done", "claim").status == 1
+    assert "claim" not in run_in(folder, "many", "list.csv", "--due", "--json").err, "a check by hand"
+    keys = []
+    for command, there in (("false", True), ("python3 keep.py", True), ("python3 keep.py", False)):
+        done = run_in(folder, "many", "list.csv", "--due", "--changed", "--json", "--then", command)
+        found = lines(done.out)
+        assert bool(found) == there, command
+        keys += [each["change"]["key"] for each in found.values()]  # type: ignore[index]
+        for each in found.values():
+            assert each["change"]["was"]["stage"] == "claim"  # type: ignore[index]
+    assert len(keys) == 2
+    assert len(set(keys)) == 1
+    assert json.loads((folder / "told.txt").read_text())["change"]["key"] == keys[0]
+    text = run_in(folder, "many", "list.csv", "--history", "7d").out
+    assert "2026-03-02" in text
+    day = json.loads(run_in(folder, "many", "list.csv", "--history", "7", "--json").out)
+    assert (day["counts"]["unknown"], day["counts"]["not-yet"], day["changes"]) == (1, 1, 1)
+    assert run_in(folder, "many", "list.csv", "--history", "x").status == 2
+
+
+def test_an_alarm_is_for_what_is_new(folder: Path) -> None:
+    assert run_in(folder, "many", "list.csv", "--alarm", "blocker").status == 4, "the first check of a domain is news"
+    assert run_in(folder, "many", "list.csv", "--alarm", "blocker").status == 0
+    assert run_in(folder, "many", "list.csv", "--alarm", "bad").status == 2
+
+
+def test_a_second_run_ends_quietly(folder: Path) -> None:
+    with only_one(folder / "list.csv.lock") as first:
+        assert first
+        with only_one(state_file(folder / "list.csv").with_suffix(".lock")):
+            done = run_in(folder, "many", "list.csv", "--due")
+            assert (done.status, done.out, done.err) == (0, "", "")
+            assert "Another run is at work" in run_in(folder, "many", "list.csv", "--due", "--verbose").err
+
+
+def test_metrics_are_written_whole(folder: Path) -> None:
+    assert run_in(folder, "many", "list.csv", "--metrics", "homepath.prom").status == 4
+    text = (folder / "homepath.prom").read_text()
+    assert 'homepath_domains{verdict="unknown"} 1' in text
+    assert 'homepath_domains{verdict="not-yet"} 1' in text
+    assert text.endswith("# EOF\n")
+    assert run_in(folder, "many", "list.csv", "--due", "--metrics", ".").status == 2
+
+
+def test_one_answer_for_many(folder: Path) -> None:
+    assert run_in(folder, "many", "list.csv").status == 4
+    unasked = run_in(folder, "many", "list.csv", "--done", "claim")
+    assert (unasked.status, "add --yes" in unasked.err) == (2, True)
+    done = run_in(folder, "many", "list.csv", "--done", "claim", "--where", "verdict=not-yet", "--yes")
+    assert (done.status, f"{D}  loses nothing" in done.out, "Recorded for 1 of 1" in done.out) == (0, True, True)
+    assert run_in(folder, "many", "list.csv", "--decide", "drop:@ TXT", "--yes").status == 1
+    assert next(iter(lines(run_in(folder, "many", "list.csv", "--due", "--json").out).values()))["stage"] == "enter"
+
+
+def test_a_list_whose_file_is_unchanged_is_not_read_again(folder: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    with open_state(folder / "list.csv") as state:
+        assert take_list(state, folder / "list.csv", 1.0, print) == 0
+        due = "select domain from sites indexed by sites_by_due where listed = 1 and bad = 0 and next_look <= 1"
+        plan = " ".join(row[3] for row in state.connection.execute(f"explain query plan {due}"))
+        assert "COVERING INDEX sites_by_due" in plan
+        monkeypatch.setattr(intake, "listed_in", None)
+        assert take_list(state, folder / "list.csv", 1.0, print, unless_unchanged=True) == 0
+        (folder / "list.csv").write_text(HEAD + GOOD)
+        with pytest.raises(TypeError):
+            take_list(state, folder / "list.csv", 1.0, print, unless_unchanged=True)
+
+
+def test_one_cause_is_one_line_and_named_domains_are_no_part_of_it(folder: Path) -> None:
+    names = [f"nobody-{n}.example" for n in range(5)]
+    (folder / "list.csv").write_text(HEAD + GOOD + "".join(NOBODY.replace("nobody-here.example", n) for n in names))
+    out = run_in(folder, "many", "list.csv", "--changed").out
+    (line,) = [each for each in " ".join(out.split()).split("* ") if "5 domains" in each]
+    assert line.startswith("5 domains: example does not delegate the domain")
+    assert "(nobody-0.example, nobody-1.example, nobody-2.example and 2 more)" in line
+    assert out.count("delegate") == 1
+    assert D in out
+    assert run_in(folder, "many", "list.csv", "--changed").out == ""

@@ -166,6 +166,24 @@ def test_the_new_spf_text_is_no_loss_and_the_old_one_gone_is() -> None:
     assert late["spf-follows-website"][0].endswith(text)  # who changed the website first is told still
 
 
+def test_what_only_one_of_two_servers_had_is_not_asked_back() -> None:
+    """At the first check one server had a record that the other one did not have, or a value more of it."""
+    there = BASE + WEB + '@ CAA 0 issue "tallowseal.example"\n@ TXT "extra"\n'
+    agreed = BASE + WEB
+    lagging = [Content(RecordSet(DOMAIN, "CAA", 60, ()), START, START, "behind")]
+    lagging += [each for each in contents(agreed, START, source="behind") if each.record.key == (DOMAIN, "TXT")]
+    first = [*contents(there, START), *contents(there, START, source="survey")]
+
+    def lost(now: str, *disputed: Content) -> list[str]:
+        gone = Content(RecordSet(DOMAIN, "CAA", 60, ()), START + 60, START + 60, "zone")
+        made = case(now, history=[*first, *disputed, *contents(now, START + 60), gone])
+        return sorted({loss.before.type for loss in losses(made, job(made))})
+
+    assert lost(agreed) == ["CAA", "TXT"], "both servers had it"
+    assert lost(agreed, *lagging) == []
+    assert lost(agreed.replace('"v=spf1 mx -all"', '"x"'), *lagging) == ["TXT"], "the value that both had"
+
+
 def spf_at(made: Case) -> list[str]:
     after = applied(made.zone, make_plan(made).work)
     texts = ["".join(strings(value)) for value in after.values(DOMAIN, "TXT")]

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import json
 import re
 from dataclasses import replace
 
+import pytest
 from lxml import html
 
 from homepath.core.contracts.many import unknown_json
 from homepath.core.propagation.readings import CheckShares
-from homepath.report.page import MOST_ROWS, many_page
+from homepath.report import page as pages_made
+from homepath.report.page import AT_ONCE, many_page
 from tests.core.cases import BASE, RIGHT, START, case, contents_of_zone, survey
 from tests.core.report_cases import CODE, PATH, facts_of, hostile, pages
 from tests.core.test_assess import PARKED, visit
@@ -84,14 +87,16 @@ def test_nothing_may_be_loaded_and_only_its_own_script_runs() -> None:
         assert "unsafe" not in policy[1]
 
 
-def test_of_many_domains_those_that_need_a_person_come_first() -> None:
+def test_of_many_domains_those_that_need_a_person_come_first(monkeypatch: pytest.MonkeyPatch) -> None:
     trouble = unknown_json("a.example.", f"no answer {CODE}", "unknown", START, START)
     fine = {**trouble, "verdict": "as-wanted", "stage": "arrived", "act": {"kind": "none"}, "trouble": "", "do": ""}
-    lines = [{**fine, "domain": f"d{number}.example."} for number in range(MOST_ROWS + 5)] + [trouble]
+    monkeypatch.setattr(pages_made, "MOST_ROWS", 300)
+    lines = [{**fine, "domain": f"d{number}.example."} for number in range(305)] + [trouble]
     page = many_page("list.csv", lines, START)
     tree = html.fromstring(page)
     first = tree.xpath("//section[@aria-labelledby='first']//li")
     assert [each.xpath("strong")[0].text for each in first] == ["a.example"]
-    assert len(tree.xpath("//tbody/tr")) == MOST_ROWS
+    assert len(tree.xpath("//tbody/tr")) == AT_ONCE
+    assert len(json.loads(tree.xpath("//script[@id='data']")[0].text)["rows"]) == 300
     assert "6 more are not on this page" in words(page)
     assert "<script>document" not in page

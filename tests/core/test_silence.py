@@ -3,29 +3,32 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import replace
+from dataclasses import dataclass, field, replace
+from typing import Any, get_args
 
 import pytest
 
-from homepath.core.dns.answers import Answer, Question, Server, Trouble
-from homepath.core.dns.names import Name
+from homepath.core.dns.answers import Answer, Question, Server, Trouble, TroubleCause
 from homepath.core.dns.records import Key, RecordSet
-from homepath.core.model.acts import Decide, NameServers, Wait
+from homepath.core.model.acts import Decide, NameServers, Nothing, Wait
 from homepath.core.model.evidence import Content, Evidence
 from homepath.core.model.problems import CouldNotCheck
 from homepath.core.model.survey import WORST_FIRST, Spread
+from homepath.core.model.visits import Certificate, Hop, VisitVerdict
 from homepath.core.observe.names import NOT_ASKED
-from homepath.core.observe.requests import Questions
+from homepath.core.observe.requests import Addresses, FetchOnce, FindZone, Follow, Questions, Request
 from homepath.core.observe.survey import Asked, SurveyResult, survey_check
 from homepath.core.observe.visit import visit_check
 from homepath.core.plan.guard import losses
 from homepath.core.plan.job import job
 from homepath.core.plan.plan import make_plan
 from homepath.core.site.case import Case
-from tests.core.cases import DOMAIN, RIGHT, START, TARGET, contents, stands
+from homepath.core.web.hops import Fetched
+from homepath.core.wording.say import say
+from tests.core.cases import ADDRESSES, DOMAIN, RIGHT, START, TARGET, contents, stands
 from tests.core.fake_network import NS1, NS2, PARENT, Lists, said, silence
 from tests.core.test_hand_over import ADA, BO, CARRIED, LED, OLD, TOLD, after, by_builder, compared
-from tests.core.test_looks import CACHE, EDGE, PARKED, URLS, WWW, Site, both, holding, seen_before, watched
+from tests.core.test_looks import CACHE, EDGE, PARKED, URLS, WWW, Site, both, holding, led, page, seen_before, watched
 
 H = 3600.0
 OF_NOBODY = (f"hp-none.{DOMAIN}", f"*.{DOMAIN}")
@@ -186,23 +189,104 @@ def test_no_lost_answer_makes_a_watch_better_or_a_record_absent(mood: str) -> No
                 assert absent_in(spread) <= was, question
 
 
-def visit_with(silent: dict[Name, Trouble]) -> set[str]:
-    made = seen_before(RIGHT)
-    dead = {url: Site().get(url) for url in URLS}
-    visitors = {name: ((), None, trouble) for name, trouble in silent.items()}
-    lists = Lists(both(RIGHT), EDGE, web=Site(dead), now=START + H, visitors=visitors)
-    evidence = Evidence(survey=made.survey, contents=made.history)
-    found = lists.play(visit_check(made, evidence))
-    assessment = stands(made, START + H, visit=found)
-    if found.verdict != "arrived":
-        assert found.verdict == "unknown"
-        assert assessment.exit == 4
-        assert isinstance(assessment.act, Wait)
-    return {each.code for each in found.findings}
+PENDING = Certificate("default", False, (), "x", None, "the builder's own")
+STRANGE = RIGHT.replace("\n".join(f"@ A {a}" for a in ADDRESSES), "@ A 198.51.100.80")
+SECURE = [url for url in URLS if url.startswith("https:")]
+VISITED: dict[str, tuple[str, dict[str, tuple[Hop, ...]]]] = {
+    "arrived": (RIGHT, {}),
+    "the builder knows no name": (RIGHT, {url: (page(url, 404),) for url in URLS}),
+    "the certificate is not there yet": (RIGHT, {url: (page(url, certificate=PENDING),) for url in SECURE}),
+    "the apex leads elsewhere": (STRANGE, {}),
+    "nothing was changed": (PARKED, {url: (page(url, text="<title>Parked</title>"),) for url in URLS}),
+    "round and round": (RIGHT, {URLS[0]: (page(URLS[0], 301, URLS[0]), page(URLS[0], 301, URLS[0]))}),
+}
+"""Zone and web of the states a visit may find."""
 
 
-@pytest.mark.parametrize("cause", NOT_ASKED)
-def test_a_silent_server_of_the_builder_is_not_a_fault_of_the_domains_dns(cause: str) -> None:
-    who = Trouble(cause, "ns1.edge.bricklark.example.", "192.0.2.53")  # type: ignore[arg-type]
-    for silent in ({TARGET: who}, {WWW: who, TARGET: who}, {DOMAIN: who}):
-        assert not visit_with(silent) & {"wrong-destination", "no-answer"}
+SEEN_ON_THE_WAY = {
+    "no-answer",
+    "https-missing",
+    "certificate-pending",
+    "challenge-astray",
+    "address-dead",
+    "redirect-loop",
+}
+"""What a connection that was opened and gave nothing may be called. Nothing that blames a record."""
+
+
+@dataclass
+class OneLost(Lists):
+    """Loses one reply: a name looked up, the zone cut, or one request on the way of a URL."""
+
+    lost: tuple[str, str, int] = ("", "", 0)
+    cause: TroubleCause = "silent"
+    seen: dict[tuple[str, str, int], None] = field(default_factory=dict)
+
+    def is_lost(self, kind: str, what: str, number: int = 0) -> bool:
+        self.seen[kind, what, number] = None
+        return self.lost == (kind, what, number)
+
+    def reply(self, request: Request) -> Any:
+        trouble = Trouble(self.cause, "ns1.edge.bricklark.example.", "192.0.2.53")
+        match request:
+            case FindZone() if self.is_lost("cut", "zone"):
+                return trouble
+            case Addresses(name, at_source) if self.is_lost("name", name, int(at_source)):
+                return (), None, trouble
+            case Follow(url):
+                hops: list[Hop] = []
+                for number, hop in enumerate(super().reply(request)):
+                    if self.is_lost("page", url, number):
+                        return (*hops, Hop(hop.url, None, None, hop.address, "nothing came"))
+                    hops.append(hop)
+                return tuple(hops)
+            case FetchOnce(want) if self.is_lost("address", want.url, int(want.address == ADDRESSES[0])):
+                return Fetched(None, trouble=trouble)
+        return super().reply(request)
+
+
+def visit_with(state: str, lost: tuple[str, str, int], cause: TroubleCause, through: bool) -> tuple[OneLost, Any]:
+    text, web = VISITED[state]
+    made = seen_before(text)
+    edge = {url: (page(url),) if url == URLS[0] else led(url) for url in URLS}
+    lists = OneLost(both(text), EDGE, web=Site(web), edge=edge, now=START + H, lost=lost, cause=cause)
+    try:
+        found = lists.play(visit_check(made, Evidence(survey=made.survey, contents=made.history), through))
+    except CouldNotCheck:
+        return lists, None
+    return lists, (found, stands(made, START + H, visit=found))
+
+
+@pytest.mark.parametrize("state", VISITED)
+def test_no_lost_reply_makes_a_visit_better_or_blames_the_domains_dns(state: str) -> None:
+    ranks = get_args(VisitVerdict)
+    for through in (False, True):
+        usual, (base, stood) = visit_with(state, ("", "", 0), "silent", through)
+        codes = {each.code for each in base.findings}
+        assert len(usual.seen) > 15
+        for lost in usual.seen:
+            for cause in NOT_ASKED if lost[0] == "name" else NOT_ASKED[1:2]:
+                _, turned = visit_with(state, lost, cause, through)
+                if turned is None:
+                    continue
+                found, assessment = turned
+                assert ranks.index(found.verdict) >= ranks.index(base.verdict) or found.verdict == "unknown", lost
+                new = {each.code for each in found.findings} - codes
+                assert new <= SEEN_ON_THE_WAY | ({"destination-unknown"} if lost[0] == "name" else set()), (lost, new)
+                assert isinstance(assessment.act, Nothing) <= isinstance(stood.act, Nothing), lost
+                if lost[0] != "page" and "address-dead" not in new:
+                    assert type(assessment.act) in (type(stood.act), Wait, Nothing), (lost, assessment.act)
+
+
+def test_a_silent_address_is_named_with_what_it_did() -> None:
+    _, turned = visit_with("arrived", ("address", URLS[0].replace("www.", ""), 0), "connection-lost", False)
+    said = next(say(each.message) for each in turned[0].findings if each.code == "address-dead")
+    assert any(f"not at IPv4 {address} (" in said for address in ADDRESSES), said
+
+
+def test_a_silent_builder_is_not_a_fault_of_the_domains_dns() -> None:
+    for silent in ((WWW, TARGET), (WWW,), (DOMAIN,)):
+        _, turned = visit_with("arrived", ("name", silent[-1], 0), "silent", False)
+        assert turned is not None
+        assert (turned[0].verdict, turned[1].exit) in (("unknown", 4), ("arrived", 0)), silent
+        assert not {"wrong-destination", "no-answer"} & {each.code for each in turned[0].findings}

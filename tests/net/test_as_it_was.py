@@ -16,7 +16,7 @@ import dns.rrset
 import pytest
 
 from homepath.app.driving import Driver
-from homepath.bulk.short_check import TURNS, Marks, is_unchanged, marks_from, marks_of
+from homepath.bulk.short_check import TURNS, Marks, difference, marks_from, marks_of
 from homepath.core.dns.answers import Question, Server
 from homepath.core.dns.walk import Cut
 from homepath.core.model.visits import Visit
@@ -102,7 +102,7 @@ async def same(commons: Commons, servers: list[Server], marks: Marks, turn: int)
     shared = commons.check_site(D)
     shared.cuts[D] = Cut(D, ("a.example.",), tuple(servers[:2]), ".", 60, (servers[PARENT],))
     driver = Driver(commons.network, shared)
-    return await is_unchanged(D, driver, shared.asker, marks, turn, 0.0)
+    return not await difference(D, driver, shared.asker, marks, turn, 0.0)
 
 
 @pytest.mark.parametrize("name", CHANGES)

@@ -6,7 +6,7 @@ import asyncio
 import heapq
 import socket
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from types import SimpleNamespace
 
 import dns.flags
@@ -18,7 +18,10 @@ import pytest
 from homepath.core.dns.answers import Answer, Question, Server
 from homepath.net.network_file import Network
 from homepath.net.pace import Pace, Paces
-from homepath.net.sharing import Commons, Known, Shared
+from homepath.net.rechecking import Known
+from homepath.net.session import session
+from homepath.net.sharing import Commons, Shared
+from tests.net import idle_clock
 
 D = "tidewick-kiln.example."
 FAST = Paces(1e6, 1e6)
@@ -93,7 +96,7 @@ def with_servers(
             loop.remove_reader(sock)
             sock.close()
 
-    asyncio.run(run())
+    idle_clock.run(run())
 
 
 async def ask(shared: Shared, *asks: tuple[str, str, Server]) -> list[Answer]:
@@ -155,8 +158,65 @@ def test_where_the_one_that_was_asked_falls_silent_the_other_is_asked_itself() -
         look = commons.check_site(D)
         await ask(look, (D, "SOA", servers[0]))
         await ask(look, (D, "SOA", servers[1]))
-        found = await ask(look, *((f"www.{D}", "A", server) for server in servers))
-        assert [answer.outcome for answer in found] == ["silent", "answered"]
+        seen = set()
+        for n in range(8):
+            found = await ask(look, *((f"n{n}.{D}", "A", server) for server in servers))
+            seen.add(tuple(answer.outcome for answer in found))
+        assert seen == {("silent", "answered"), ("answered", "answered")}
+
+    with_servers(counting, work)
+
+
+def test_servers_that_agree_share_the_load() -> None:
+    counting = Counting([7, 7])
+
+    async def work(commons: Commons, servers: list[Server]) -> None:
+        look = commons.check_site(D)
+        await ask(look, *((D, "SOA", server) for server in servers))
+        await ask(look, *((f"n{n}.{D}", "A", server) for n in range(100) for server in servers))
+
+    with_servers(counting, work)
+    by_server = [sum(number == each for number, *_ in counting.asked) for each in (0, 1)]
+    assert sum(by_server) == 102
+    assert min(by_server) > 40
+
+
+def test_a_dead_server_is_sent_one_query_of_each_further_domain() -> None:
+    counting = Counting([7, 7], dead={0})
+
+    async def look(commons: Commons, servers: list[Server], number: int) -> list[Answer]:
+        asks = [(f"n{n}.d{number}.example.", "A", server) for n in range(20) for server in servers]
+        return await ask(commons.check_site(f"d{number}.example."), *asks)
+
+    async def work(commons: Commons, servers: list[Server]) -> None:
+        for number in range(3):
+            await look(commons, servers, number)
+        counting.asked.clear()
+        for number in range(3, 6):
+            found = await look(commons, servers, number)
+            assert [answer.outcome for answer in found] == ["silent", "answered"] * 20
+        assert sum(number == 0 for number, *_ in counting.asked) <= 3 * 2, "two tries of one query"
+        counting.dead.clear()
+        for number in range(6, 8):  # it answers again, so everything is asked again, and nothing is called silent
+            counting.asked.clear()
+            assert {answer.outcome for answer in await look(commons, servers, number)} == {"answered"}
+            assert sum(number == 0 for number, *_ in counting.asked) == 20
+
+    with_servers(counting, work)
+
+
+def test_known_answers_of_a_dead_server_are_not_waited_for_one_by_one() -> None:
+    counting = Counting([7], dead={0})
+
+    async def work(commons: Commons, servers: list[Server]) -> None:
+        for number in range(3):
+            await ask(commons.check_site(f"d{number}.example."), (f"d{number}.example.", "A", servers[0]))
+        counting.asked.clear()
+        known = [Known(Question(f"n{n}.{D}", "A"), servers[0], "x") for n in range(50)]
+        answers = await commons.check_site(D).asker.check_all(known)
+        assert {answer.outcome for answer in answers if answer} == {"silent"}
+        assert len(answers) == 50
+        assert len(counting.asked) <= 2
 
     with_servers(counting, work)
 
@@ -307,3 +367,18 @@ def test_several_workers_share_the_pace(loop: FakeLoop) -> None:
     keeper.when_free(PLACE, lambda: None)
     keeper.become(Paces(20, 50).shared_by(4))
     assert keeper.rate(PLACE) == 5.0
+
+
+def test_one_command_keeps_the_pace_that_the_network_file_sets() -> None:
+    counting, moments = Counting([1]), []
+
+    async def work(commons: Commons, servers: list[Server]) -> None:
+        network = replace(commons.network, roots=(Server("127.0.0.1"),), paces=Paces(50, 50))
+        asker = session(network).asker
+        begun = asyncio.get_running_loop().time()
+        await asker.ask_all([(Question(f"n{n}.{D}", "A"), servers[0]) for n in range(26)])
+        moments.append(asyncio.get_running_loop().time() - begun)
+
+    with_servers(counting, work)
+    assert len(counting.asked) == 26
+    assert moments[0] >= 25 / 50

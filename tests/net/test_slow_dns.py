@@ -12,6 +12,7 @@ import dns.rrset
 from homepath.core.dns.answers import Answer, Question, Server
 from homepath.net.asker import Asker
 from homepath.net.network_file import Network
+from tests.net import idle_clock
 
 HERE = Network(roots=(Server("127.0.0.1"),))
 
@@ -48,10 +49,10 @@ async def asked(count: int, answers: Callable[[int, bytes], tuple[float, bytes]]
 
 
 def test_a_late_answer_to_the_first_try_is_an_answer_and_said_to_be_late() -> None:
-    found, asker = asyncio.run(asked(60, lambda number, octets: (0.28, reply(octets))))
+    found, asker = idle_clock.run(asked(60, lambda number, octets: (0.28, reply(octets))))
     assert {(answer.outcome, answer.late) for answer in found} == {("answered", True)}
     assert asker.dropped == 0
-    found, _ = asyncio.run(asked(60, lambda number, octets: (0.0, reply(octets))))
+    found, _ = idle_clock.run(asked(60, lambda number, octets: (0.0, reply(octets))))
     assert {(answer.outcome, answer.late) for answer in found} == {("answered", False)}
 
 
@@ -65,15 +66,15 @@ def test_a_server_that_drops_each_first_try_is_asked_again() -> None:
         seen.add(name)
         return 0.0, reply(octets) if known else b""
 
-    found, _ = asyncio.run(asked(5, second))
+    found, _ = idle_clock.run(asked(5, second))
     assert {(answer.outcome, answer.late) for answer in found} == {("answered", True)}
 
 
 def test_one_set_with_two_keeping_times_is_said() -> None:
-    found, _ = asyncio.run(asked(1, lambda number, octets: (0.0, reply(octets, (300, 60)))))
+    found, _ = idle_clock.run(asked(1, lambda number, octets: (0.0, reply(octets, (300, 60)))))
     (record,) = found[0].answer
     assert (found[0].uneven, record.ttl, record.values) == (True, 60, ("192.0.2.1", "192.0.2.2"))
-    found, _ = asyncio.run(asked(1, lambda number, octets: (0.0, reply(octets, (300, 300)))))
+    found, _ = idle_clock.run(asked(1, lambda number, octets: (0.0, reply(octets, (300, 300)))))
     assert (found[0].uneven, found[0].answer[0].ttl) == (False, 300)
 
 
@@ -83,5 +84,5 @@ def test_after_the_end_of_a_look_nothing_new_is_asked() -> None:
         asker.ends = asyncio.get_running_loop().time() - 1
         return await asker.ask(Question("a.example.", "A"), Server("127.0.0.1", 9)), asker.asked
 
-    answer, count = asyncio.run(main())
+    answer, count = idle_clock.run(main())
     assert (answer.outcome, answer.trouble and answer.trouble.cause, count) == ("silent", "no-time", 0)

@@ -79,6 +79,8 @@ class Robot:
             say_done(project, done, network.clock.now())
         seen = asyncio.run(find_next(project, network))
         answer: Json = json.loads(json.dumps(with_assessment(next_json(seen.assessment), seen.assessment)))
+        if answer["act"]["kind"] == "wait":  # a witness may take longer than the rest of the wait
+            assert from_rfc3339(answer["act"]["until"]) > self.world.clock.now() - 60, "a wait that has ended"
         self.check(answer)
         self.check_mail()
         self.said.append(answer)
@@ -214,7 +216,6 @@ class Robot:
 
     def wait(self, act: Json) -> None:
         left = from_rfc3339(act["until"]) - self.world.clock.now()
-        assert left > -1, "a wait that has ended"
         while left > 0:
             step = min(left, 6 * 3600.0)
             self.world.skip(step)

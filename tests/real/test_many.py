@@ -48,8 +48,10 @@ def settled(text: str) -> Lines:
     """The lines without their moments: what two runs must agree in."""
     found = [json.loads(line) for line in text.splitlines()]
     for line in found:
-        line["assessment"]["at"] = None
-    return [{k: v for k, v in line.items() if k not in ("looked_at", "next_look", "since")} for line in found]
+        if line["assessment"]:
+            line["assessment"]["at"] = None
+    moments = ("looked_at", "next_look", "since", "change")
+    return [{k: v for k, v in line.items() if k not in moments} for line in found]
 
 
 def fresh_list(place: Estate, name: str) -> Path:
@@ -95,9 +97,13 @@ def test_a_domain_that_changes_is_noticed_among_all(place: Estate, unbroken: Lin
     before = (place.folder / "arrived.zone").read_text()
     try:
         _load(place, before.replace("mx1.mossgate", "mx9.mossgate").replace(" 1 7200", " 2 7200"), "SOA", "2")
-        found = settled(many(place, "--changed").out)
-        assert {line["worst"]["code"] for line in found} == {"kept-record-changed"}
-        assert len(found) == ARRIVED
+        news: dict[str, dict[str, Any]] = {}
+        for _ in range(4):  # a page that a busy machine gave too late is there at the next run
+            news |= {line["domain"]: line for line in settled(many(place, "--changed").out)}
+            codes = {(line["worst"] or {}).get("code") for line in news.values()}
+            if (len(news), codes) == (ARRIVED, {"kept-record-changed"}):
+                break
+        assert (len(news), codes) == (ARRIVED, {"kept-record-changed"})
     finally:
         _load(place, before.replace(" 1 7200", " 3 7200"), "SOA", "3")
     for _ in range(4):  # a page that a busy machine gave too late is there at the next run

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -27,6 +28,8 @@ class Workspace:
 
     site_file: Path
     network: Network
+    opening: Callable[[float], Project] | None = None
+    """How its files are read, where they are not the folder's own: a domain of a list."""
 
     @property
     def clock(self) -> Clock:
@@ -40,7 +43,8 @@ class Workspace:
     @property
     def project(self) -> Project:
         """The files, read again, with what the journal knows now."""
-        return open_project(self.site_file, now=self.clock.now())
+        now = self.clock.now()
+        return self.opening(now) if self.opening else open_project(self.site_file, now=now)
 
     def survey(self) -> survey.Surveyed:
         """What is there now, asked of the domain's own servers."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 import tomllib
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
 from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from pathlib import Path
@@ -38,6 +38,8 @@ class Listed:
     folder: str
     file: str = ""
     own: bool = False
+    carried: str = ""
+    """The owner's own columns, as JSON; "" without any."""
 
 
 T = TypeVar("T", Brief, Notation)
@@ -184,10 +186,10 @@ def listed_in(path: Path) -> Iterator[Listed | list[Problem]]:
     elif path.suffix.lower() == ".toml":
         said = read_list(read_text(path, "the list"), str(path))
         if said.csv_file is not None:
-            yield from _in_csv(path.parent / said.csv_file, said.defaults)
+            yield from _in_csv(path.parent / said.csv_file, said.defaults, said.carry)
         yield from _rows(iter(said.rows), path)
     else:
-        yield from _in_csv(path, {})
+        yield from _in_csv(path, {}, ())
 
 
 def check_list(path: Path) -> None:
@@ -201,12 +203,12 @@ def check_list(path: Path) -> None:
     next(listed_in(path), None)
 
 
-def _in_csv(path: Path, defaults: Mapping[str, Any]) -> Iterator[Listed | list[Problem]]:
+def _in_csv(path: Path, defaults: Mapping[str, Any], carry: Collection[str]) -> Iterator[Listed | list[Problem]]:
     if path.exists() and not path.is_file():
         raise BadInput(Problem(msg("lists.no-file"), str(path)))
     try:
         with path.open(encoding="utf-8-sig", newline="", errors="surrogateescape") as lines:
-            yield from _rows(read_table(_bounded(lines), str(path), defaults), path)
+            yield from _rows(read_table(_bounded(lines), str(path), defaults, carry), path)
     except FileNotFoundError as error:
         raise BadInput(Problem(msg("lists.check-list"), str(path))) from error
     except OSError as error:
@@ -230,7 +232,8 @@ def _rows(rows: Iterator[Row | list[Problem]], path: Path) -> Iterator[Listed | 
         try:
             name = absolute(domain.strip()) if isinstance(domain, str) else ""
             data = json.dumps(row.data, sort_keys=True, default=str)
-            data.encode("utf-8")
+            carried = json.dumps(row.carried, sort_keys=True) if row.carried else ""
+            (data + "".join(row.carried.values())).encode("utf-8")
         except UnicodeEncodeError:
             yield [Problem(msg("lists.rows-2"), place, hint=msg("lists.rows.hint"))]
             continue
@@ -240,7 +243,7 @@ def _rows(rows: Iterator[Row | list[Problem]], path: Path) -> Iterator[Listed | 
         if not name or name == ".":
             yield [Problem(msg("lists.rows-3"), place, key="domain")]
             continue
-        yield Listed(name, place, data, folder)
+        yield Listed(name, place, data, folder, carried=carried)
 
 
 def _in_folder(folder: Path) -> Iterator[Listed | list[Problem]]:
@@ -283,3 +286,18 @@ def _is_site(path: Path) -> bool:
             return b"homepath.site/" in file.read(4096)
     except OSError:
         return False
+
+
+def list_mark(path: Path) -> str:
+    """A mark of the files that a list is made of, by their times and sizes; "" for a folder, which may hold any."""
+    if path.is_dir():
+        return ""
+    files = [path]
+    if path.suffix.lower() == ".toml":
+        with suppress(BadInput):
+            table = read_list(read_text(path, "the list"), str(path)).csv_file
+            files += [path.parent / table] if table else []
+    try:
+        return _short(*(f"{each.resolve()} {(stat := each.stat()).st_size} {stat.st_mtime_ns}" for each in files))
+    except OSError:
+        return ""

@@ -12,12 +12,13 @@ from importlib import import_module
 from multiprocessing import get_context
 from multiprocessing.connection import Connection, wait
 from multiprocessing.process import BaseProcess
-from threading import Lock, Thread
-from time import monotonic, sleep
+from queue import Empty, SimpleQueue
+from threading import Thread
+from time import monotonic
 from typing import Any
 
 from homepath.bulk.site_state import Result, SiteState
-from homepath.bulk.workers import MOST_DEATHS, Batch, RunContext, batch_size, batches, check_batch
+from homepath.bulk.workers import MOST_DEATHS, Batch, OtherVersion, RunContext, batch_size, batches, check_batch
 from homepath.core.message import msg, reason
 from homepath.core.model.problems import BadInput, CouldNotCheck, Problem
 
@@ -72,6 +73,12 @@ def checked_by_cluster(kept: Iterator[SiteState], ground: RunContext, address: s
             failure = future.exception()
             if failure is None:
                 yield from future.result()
+            elif isinstance(failure, OtherVersion):
+                there, here = failure.args
+                hint = msg("cluster.other-version.hint", here=here)
+                raise BadInput(
+                    Problem(msg("cluster.other-version", there=there, here=here), key="--cluster", hint=hint)
+                )
             elif deaths < MOST_DEATHS:
                 submit(batch, deaths + 1)
             else:
@@ -106,6 +113,12 @@ class _Worker:
         self.has[number] = batch
         with suppress(OSError):  # that it died is noticed when its results are waited for
             self.line.send((number, batch))
+
+    def finished(self, number: int, result: Result) -> None:
+        """One site of a batch is checked, so it is not given to another worker if this one dies."""
+        batch = self.has[number]
+        left = tuple(each for each in batch.sites if each.listed.domain != result.domain)
+        self.has[number] = replace(batch, sites=left)
 
     def dismiss(self) -> None:
         self.process.kill()  # one that was stopped would never see a kinder signal
@@ -151,9 +164,12 @@ def checked_by_processes(kept: Iterator[SiteState], ground: RunContext, count: i
                     continue
                 if isinstance(found, BaseException):
                     raise found
-                del worker.has[number]
+                if found is None:
+                    del worker.has[number]
+                    continue
+                worker.finished(number, found)
                 deaths = 0
-                yield from found
+                yield found
     finally:
         for worker in workers:  # no one waits for what they are still at
             worker.dismiss()
@@ -169,30 +185,33 @@ def _hire() -> _Worker:
 
 
 def _work(line: Connection) -> None:
-    """The life of a worker: batches come, results go, in any order, until the line ends.
+    """The life of a worker: batches come, results go, in any order, until the line ends. A batch ends with None.
 
     Ctrl-C is for the one who hands out the batches; it ends the workers.
     """
     import signal
 
     signal.signal(signal.SIGINT, signal.SIG_IGN)
-    one_at_a_time = Lock()
+    ready: SimpleQueue[tuple[int, Result | BaseException | None]] = SimpleQueue()
 
     def look(number: int, batch: Batch) -> None:
+        end = None
         try:
-            found: list[Result] | BaseException = check_batch(batch)
+            check_batch(batch, lambda result: ready.put((number, result)))
         except BaseException as error:
-            found = error
-        with one_at_a_time, suppress(OSError):
-            line.send((number, found))
+            end = error
+        ready.put((number, end))
 
-    def beat() -> None:
+    def send() -> None:
+        """Each result as soon as it is there, so that little is lost when the run is stopped; and signs of life."""
         while True:
-            sleep(BEAT)
-            with one_at_a_time, suppress(OSError):
-                line.send(None)
+            with suppress(OSError):
+                try:
+                    line.send(ready.get(timeout=BEAT))
+                except Empty:
+                    line.send(None)
 
-    Thread(target=beat, daemon=True).start()
+    Thread(target=send, daemon=True).start()
     hands = ThreadPoolExecutor(IN_HAND)
     with suppress(EOFError, OSError):
         while True:

@@ -7,9 +7,7 @@ import secrets
 import time
 from collections.abc import AsyncIterator, Callable, Iterator
 from dataclasses import dataclass, replace
-from pathlib import Path
 
-from homepath.bulk.lists import Listed, NamedFiles, checked, listed_in
 from homepath.bulk.site_state import Result, Run, SiteState
 from homepath.bulk.state import State
 from homepath.bulk.workers import RunContext, checked_here
@@ -64,50 +62,6 @@ class Ran:
     bad: int
 
 
-def take_list(
-    state: State,
-    path: Path,
-    now: float,
-    say: Callable[[Problem], None],
-    read: Callable[[int], None] = lambda rows: None,
-) -> int:
-    """Bring the state up to the list; how many rows are bad. Every problem is said, with row and column; `read` is told
-    how many rows were read.
-
-    Raises BadInput where there is no list at all.
-    """
-    named_files = NamedFiles()
-    bad = 0
-    rows = 0
-
-    def good() -> Iterator[Listed]:
-        nonlocal bad, rows
-        for each in listed_in(path):
-            rows += 1
-            if rows % 1000 == 0:
-                read(rows)
-            if isinstance(each, list):
-                bad += 1
-                for problem in each:
-                    say(problem)
-            else:
-                yield each
-
-    for site, twice in state.take_in(good(), now):
-        if twice:
-            problems = [
-                Problem(msg("run.take-list"), site.place, key="domain", hint=msg("run.take-list.hint", twice=twice))
-            ]
-        else:
-            problems = checked(site, named_files)
-            if problems:
-                state.mark_bad(site.domain)
-        bad += bool(problems)
-        for problem in problems:
-            say(problem)
-    return bad
-
-
 def run(
     state: State, network: Network, ground: RunContext, asked: Asked, bad: int, tell: Callable[[Progress], None]
 ) -> Ran:
@@ -124,7 +78,8 @@ def run(
     of, resumed = state.count(this, due)
     meter = _Meter(of, resumed, tell)
     tell(meter.progress())
-    _check_all(state, this, due, ground, asked, of - resumed, meter)
+    if of > resumed:
+        _check_all(state, this, due, ground, asked, of - resumed, meter)
     if meter.doubtful:
         tell(replace(meter.progress(), again=meter.doubtful))
         asyncio.run(network.clock.sleep(SECOND_CHECK))

@@ -12,6 +12,7 @@ import json
 import zlib
 from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
+from typing import Literal
 
 from homepath.app.driving import Driver
 from homepath.core.dns.answers import Answer, Question, Server
@@ -23,7 +24,8 @@ from homepath.core.model.problems import HomePathError
 from homepath.core.model.survey import Registration
 from homepath.core.model.visits import Hop, Visit
 from homepath.core.observe.survey import registration_check
-from homepath.net.sharing import Known, SharingAsker
+from homepath.net.rechecking import Known
+from homepath.net.sharing import SharingAsker
 from homepath.net.signatures import check_signatures
 
 TURNS = 30
@@ -147,37 +149,46 @@ def marks_of(
     )
 
 
-async def is_unchanged(domain: Name, driver: Driver, asker: SharingAsker, marks: Marks, turn: int, now: float) -> bool:
-    """Whether every answer is the same as at the last full check. `turn` counts the checks of this domain."""
+Part = Literal["", "time", "delegation", "servers", "DS", "records", "serial", "signatures", "ways", "registry"]
+"""What a short check found to differ; "" for nothing."""
+
+
+async def difference(domain: Name, driver: Driver, asker: SharingAsker, marks: Marks, turn: int, now: float) -> Part:
+    """The first part whose answers are not those of the last full check. `turn` counts the checks of this domain."""
     if now >= marks.until:
-        return False
+        return "time"
     try:
         cut = await driver.walker.cut(domain)
     except LostWay:
-        return False
+        return "delegation"
     servers = list({server.place: server for server in reversed(cut.servers)}.values())
     if cut.zone != domain or tuple(sorted(server.place for server in servers)) != marks.servers or not cut.parents:
-        return False
+        return "delegation"
     if _handed(domain, asker.own.values(), marks.servers) != marks.handed:
-        return False
+        return "delegation"
     turn += zlib.crc32(domain.encode())  # so that not all checks of a run ask the same server
     server, parent = servers[turn % len(servers)], cut.parents[turn % len(cut.parents)]
     begins = [Known(Question(domain, "SOA"), each, marks.soa) for each in servers]
     above = Known(Question(domain, "DS"), parent, marks.keys)
     due = {**marks.there, **_read(marks.absent[turn % TURNS :][:1])}
     found = await asker.check_all([*begins, above, *_known(due, server)])
-    serials = {_serial(answer, domain) if answer else marks.serial for answer in found[: len(begins)]}
-    if len(serials) != 1 or "" in serials or any(found[len(begins) :]):
-        return False
+    soas, (ds, *records) = found[: len(begins)], found[len(begins) :]
+    serials = {_serial(answer, domain) if answer else marks.serial for answer in soas}
+    if "" in serials:
+        return "servers"
+    if ds or any(records):
+        return "DS" if ds else "records"
+    if len(serials) != 1:
+        return "serial"
     if serials != {marks.serial}:
         rest = {key: mark for key, mark in _read(marks.absent).items() if key not in due}
         if any(await asker.check_all(_known(rest, server))):
-            return False
+            return "serial"
     if marks.signed != "none" or marks.ways:
         asker.read_what_came()
     if marks.signed != "none" and (await check_signatures(asker, cut)).signatures != marks.signed:
-        return False
-    return await _redirects_unchanged(driver, marks)
+        return "signatures"
+    return "" if await _redirects_unchanged(driver, marks) else "ways"
 
 
 async def is_registration_unchanged(domain: Name, driver: Driver, marks: Marks) -> bool:

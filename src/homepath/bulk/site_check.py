@@ -15,8 +15,9 @@ from homepath.app.visit import builders
 from homepath.bulk.lists import NamedFiles, SiteFiles, site_files_of
 from homepath.bulk.short_check import (
     Marks,
+    Part,
+    difference,
     is_registration_unchanged,
-    is_unchanged,
     marks_from,
     marks_of,
     registration_mark,
@@ -24,7 +25,7 @@ from homepath.bulk.short_check import (
 from homepath.bulk.site_state import Result, SiteState
 from homepath.bulk.state import line_of
 from homepath.core.contracts.many import UNKNOWN, differs, standing_json, unknown_json
-from homepath.core.dns.names import Name
+from homepath.core.dns.names import Name, labels
 from homepath.core.findings.registration import ENDING as REGISTRATION_ENDS
 from homepath.core.message import msg
 from homepath.core.model.evidence import Evidence
@@ -110,13 +111,16 @@ async def _quickly(
         return None
     now = network.clock.now()
     driver = Driver(network, shared, builders=marks.builders or None)
+    differs: Part
     try:
-        same = await is_unchanged(domain, driver, shared.asker, marks, kept.turn, now)
-        if same and now - from_rfc3339(before["looked_at"]) > REGISTRY_AGAIN:
-            same = await is_registration_unchanged(domain, driver, marks)
+        differs = await difference(domain, driver, shared.asker, marks, kept.turn, now)
+        if not differs and now - from_rfc3339(before["looked_at"]) > REGISTRY_AGAIN:
+            differs = "" if await is_registration_unchanged(domain, driver, marks) else "registry"
     except HomePathError:
-        same = False
-    if not same:
+        differs = "servers"
+    if differs:
+        if not is_quiet(network):
+            network.trace(say(msg("looking.differs", domain=domain, part=differs)))
         shared.asker.before_full_check()
         return None
     if not is_quiet(network):
@@ -141,6 +145,8 @@ async def _wholly(
     domain = kept.listed.domain
     clock = network.clock
     recheck: bytes | None = None
+    told = before or {}
+    host, builder = str(told.get("host", "")), str(told.get("builder", ""))
     try:
         files = site_files_of(kept.listed, named_files, kept.site)
         if not spreads(before):
@@ -152,10 +158,13 @@ async def _wholly(
                 opened.all_stood_until(from_rfc3339(before["looked_at"]), project.domain)
         project = project.fresh(clock.now())
         _ = project.wanted
+        builder = project.wanted.builder
+        host = project.notation.host if project.site.notation else host
         seen = await find_next(project, network, shared)
+        host = host or _host(seen.evidence)
         now = clock.now()
         then = check_again_at(seen.assessment, now, _since(before, now))
-        line = standing_json(seen.assessment, now, then)
+        line = standing_json(seen.assessment, now, then, host, builder)
         if seen.assessment.arrived and before is not None and differs(before, line):
             then = now + SOONEST  # a change is checked once more soon, good news included
             line["next_look"] = rfc3339(then)
@@ -167,7 +176,7 @@ async def _wholly(
         known = before is not None and before["verdict"] == UNKNOWN
         then = now + backoff(now, _since(before, now) if known else now)
         hint = f" {say(error.hint)}" if error.hint else ""
-        line = unknown_json(domain, f"{say(error.message)}.{hint}", "unknown", now, then)
+        line = unknown_json(domain, f"{say(error.message)}.{hint}", "unknown", now, then, host, builder)
     except BadInput as error:
         now = clock.now()
         then = now + DAY
@@ -195,6 +204,13 @@ async def _wholly(
         shared.asker.asked,
         alarm=before is not None and _BAD.get(line["verdict"], 0) > _BAD.get(before["verdict"], 0),
     )
+
+
+def _host(evidence: Evidence) -> str:
+    """Who runs the nameservers, by the domain that they are in."""
+    delegation = evidence.survey.delegation if evidence.survey else None
+    first = next((server for server in (delegation.servers if delegation else ())), "")
+    return ".".join(labels(first)[-2:]) if first else ""
 
 
 _BAD = {"wrong": 1, "unknown": 2}

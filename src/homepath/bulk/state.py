@@ -2,12 +2,11 @@
 
 `sites` has a row for each domain: its place in the list, its last line, and when it is due; `packs` has its
 journal, packed, and the digests of its last full check. `runs` has the runs, and a killed one continues.
-A site that left the list is kept for `FORGOTTEN_AFTER` and then deleted; journals are bounded (`journal/packed.py`).
+`changes` and `days` have what changed (`changes.py`). Journals are bounded (`journal/packed.py`).
 """
 
 from __future__ import annotations
 
-import hashlib
 import json
 import os
 import sqlite3
@@ -17,23 +16,22 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any, get_args
 
+from homepath.bulk.changes import Changes, standing_from
 from homepath.bulk.lists import Listed
 from homepath.bulk.site_state import Result, Run, SiteState, prepare
+from homepath.core.contracts.assessment import Json
 from homepath.core.contracts.many import Verdict
 from homepath.core.dns.names import Name
 from homepath.core.message import msg, reason
 from homepath.core.model.problems import BadInput, Problem
+from homepath.core.model.times import rfc3339
 from homepath.files import only_one
 from homepath.journal.schema import PATIENCE, transaction, write_ahead
 
-FORGOTTEN_AFTER = 90 * 86400
-"""Seconds after which a site that is no longer in the list is deleted."""
 GONE_ON_WITHIN = 86400
 """Seconds within which an interrupted run continues; after that, its results are too old."""
 LONGEST_LINE = 1_000_000
 """Characters of a line that is read back."""
-AT_ONCE = 500
-"""Rows written in one transaction while a list is read."""
 
 
 def state_file(path: Path) -> Path:
@@ -47,50 +45,11 @@ class State:
 
     def __init__(self, connection: sqlite3.Connection) -> None:
         self._db = connection
+        self.changes = Changes(connection)
 
-    def take_in(self, sites: Iterable[Listed], now: float) -> Iterator[tuple[Listed, str]]:
-        """Note the list as it is now. Returns each site whose row is new or differs, and each that is there twice, with
-        the place where it was before.
-
-        A site that is given and is no good has to be told with `mark_bad`, before the next one is taken.
-        """
-        generation = self._number("reading") + 1
-        with transaction(self._db):
-            self._db.execute("insert or replace into facts values ('reading', ?)", (generation,))
-            for number, site in enumerate(sites, 1):
-                if number % AT_ONCE == 0:
-                    self._db.execute("commit")
-                    self._db.execute("begin immediate")
-                before = self._db.execute(
-                    "select place, data, folder, file, own, listed, bad from sites where domain = ?", (site.domain,)
-                ).fetchone()
-                if before is not None and before[5] == generation:
-                    yield site, before[0]
-                    continue
-                same = before is not None and before[1:4] == (site.data, site.folder, site.file)
-                self._put(site, number, generation, same)
-                if not same or before[6]:
-                    yield site, ""
-            self._db.execute(
-                "update sites set gone_since = ? where listed < ? and gone_since is null", (now, generation)
-            )
-            gone = "select domain from sites where gone_since < ?"
-            self._db.execute(f"delete from packs where domain in ({gone})", (now - FORGOTTEN_AFTER,))  # noqa: S608 - ours
-            self._db.execute("delete from sites where gone_since < ?", (now - FORGOTTEN_AFTER,))
-            self._db.execute("insert or replace into facts values ('listed', ?)", (generation,))
-
-    def _put(self, site: Listed, number: int, generation: int, same: bool) -> None:
-        mix = int.from_bytes(hashlib.blake2b(site.domain.encode(), digest_size=6).digest())
-        self._db.execute(
-            "insert into sites (domain, number, place, data, folder, file, own, listed, mix)"
-            " values (?, ?, ?, ?, ?, ?, ?, ?, ?) on conflict (domain) do update set number = excluded.number,"
-            " place = excluded.place, data = excluded.data, folder = excluded.folder, file = excluded.file,"
-            " own = excluded.own, listed = excluded.listed, mix = excluded.mix, gone_since = null, bad = 0",
-            (site.domain, number, site.place, site.data, site.folder, site.file, int(site.own), generation, mix),
-        )
-        if not same:  # what is wanted may be another thing now, so it is due, and judged again
-            self._db.execute("update sites set next_look = 0, site = '' where domain = ?", (site.domain,))
-            self._db.execute("update packs set recheck = null where domain = ?", (site.domain,))
+    @property
+    def connection(self) -> sqlite3.Connection:
+        return self._db
 
     def mark_bad(self, domain: Name) -> None:
         """A row that cannot be used: it is left out of runs until it is fixed."""
@@ -111,6 +70,7 @@ class State:
     def end_run(self, run: Run, now: float) -> None:
         with transaction(self._db):
             self._db.execute("update runs set ended = ? where id = ?", (now, run.id))
+            self.changes.end_day(now, self.counts())
 
     def count(self, run: Run, due: float | None = None) -> tuple[int, int]:
         """How many sites this run checks, and how many of them it has checked."""
@@ -126,9 +86,12 @@ class State:
     ) -> list[tuple[int, SiteState]]:
         """The next sites of a run, mixed, so that those of one host do not come together; `due`: only these."""
         where, values = self._of_run(run, due)
+        # where few are due, an index of its own finds them without reading every row
+        index = " indexed by sites_by_due" if due is not None else ""
         rows = self._db.execute(
-            f"select mix, {_KEPT} from sites left join packs using (domain)"  # noqa: S608 - ours
-            f" where {where} and (mix, sites.domain) > (?, ?) order by mix, sites.domain limit ?",
+            f"select mix, {_KEPT} from (select domain as next from sites{index}"  # noqa: S608 - ours
+            f" where {where} and (mix, domain) > (?, ?) order by mix, domain limit ?)"
+            " join sites on sites.domain = next left join packs using (domain) order by mix, sites.domain",
             (*values, *(after or (-1, "")), most),
         ).fetchall()
         return [(row[0], self._sound(row[1:])) for row in rows]
@@ -161,6 +124,7 @@ class State:
         lost = 0
         with transaction(self._db):
             for each in results:
+                before = self._line(each.domain) if each.changed else None
                 if each.as_it_was:
                     done = self._db.execute(
                         "update sites set line = ?, changed = 0, looked_at = ?, next_look = ?, run = ?, turn = turn + 1"
@@ -180,6 +144,9 @@ class State:
                 lost += done.rowcount == 0
                 if done.rowcount:
                     self._pack(each.domain, each.journal, each.recheck)
+                    after = line_of(each.line, each.domain)
+                    if each.changed and after is not None:
+                        self.changes.note(each.domain, before, after, each.looked_at, run.id if run else 0)
         return lost
 
     def _pack(self, domain: Name, journal: bytes | None, recheck: bytes | None) -> None:
@@ -209,19 +176,45 @@ class State:
         )
         return [row[0] for row in rows]
 
-    def lines(self, run: Run | None = None, changed: bool = False) -> Iterator[tuple[bool, dict[str, Any]]]:
-        """Whether it changed in this run, and the line, of every site, in the list's order; or of the changed ones."""
-        only = " and changed = 1 and run = ?" if changed and run is not None else ""
+    def lines(self, run: Run | None = None) -> Iterator[Json]:
+        """The line of every site, in the list's order; `changed` in a line is of this run."""
         rows = self._db.execute(
-            "select changed, run, line, domain from sites where listed = ? and bad = 0 and line != ''"  # noqa: S608 - ours
-            f"{only} order by number",
-            (self._listed, run.id) if only and run is not None else (self._listed,),
+            "select line, domain, carried, changed = 1 and run = ? from sites"
+            " where listed = ? and bad = 0 and line != '' order by number",
+            (run.id if run else -1, self._listed),
         )
-        for is_changed, of_run, text, domain in rows:
+        for text, domain, carried, changed in rows:
             line = line_of(text, domain)
             if line is not None:
-                # a line from before there was an assessment has none until the site is checked again
-                yield bool(is_changed) and (run is None or of_run == run.id), {"assessment": None, **line}
+                yield {**line, "columns": carried_of(carried), "changed": bool(changed), "change": None}
+
+    def undelivered(self, upto: int) -> Iterator[Json]:
+        """The line of every site with a change, up to that number, that was not delivered yet. `change` has the key of
+        the newest, and what was delivered before."""
+        rows = self._db.execute(
+            "select line, sites.domain, carried, newest.key, newest.at, oldest.was from"
+            " (select domain, min(id) as first, max(id) as last from changes where delivered = 0 and id <= ?"
+            "  group by domain) as open join sites using (domain)"
+            " join changes as oldest on oldest.id = open.first join changes as newest on newest.id = open.last"
+            " where listed = ? and bad = 0 and line != '' order by number",
+            (upto, self._listed),
+        )
+        for text, domain, carried, key, at, was in rows:
+            line = line_of(text, domain)
+            if line is not None:
+                change = {"key": key, "at": rfc3339(at), "was": standing_from(was)}
+                yield {**line, "columns": carried_of(carried), "changed": True, "change": change}
+
+    def _line(self, domain: Name) -> Json | None:
+        row = self._db.execute("select line from sites where domain = ?", (domain,)).fetchone()
+        return line_of(row[0], domain) if row else None
+
+    def counts(self) -> dict[str, int]:
+        """How many sites have each verdict."""
+        rows = self._db.execute(
+            "select verdict, count(*) from sites where listed = ? and bad = 0 group by verdict", (self._listed,)
+        )
+        return {word: count for word, count in rows if word in get_args(Verdict)}
 
     def has_own_journals(self) -> bool:
         """Whether a site's journal is next to its own site file, on this machine."""
@@ -230,33 +223,31 @@ class State:
 
     def verdicts(self) -> set[Verdict]:
         """The verdicts that sites have."""
-        rows = self._db.execute(
-            "select distinct verdict from sites where listed = ? and bad = 0 and line != ''", (self._listed,)
-        )
-        return {row[0] for row in rows if row[0] in get_args(Verdict)}
+        counts = self.counts()
+        return {word for word in get_args(Verdict) if word in counts}
 
     def is_new(self, name: str, value: str) -> bool:
         """Whether a fact differs from what it was when this was last asked."""
-        before = self._fact(name)
+        before = self.fact(name)
         self._db.execute("insert or replace into facts values (?, ?)", (name, value))
         return bool(before != value)
 
     def never_checked(self) -> int:
         (count,) = self._db.execute(
-            "select count(*) from sites where listed = ? and bad = 0 and line = ''", (self._listed,)
+            "select count(*) from sites where listed = ? and bad = 0 and verdict = ''", (self._listed,)
         ).fetchone()
         return int(count)
 
     @property
     def _listed(self) -> int:
-        return self._number("listed")
+        return self.number("listed")
 
-    def _number(self, name: str) -> int:
+    def number(self, name: str) -> int:
         """A fact that counts; 0 where it is none."""
-        value = self._fact(name)
+        value = self.fact(name)
         return value if isinstance(value, int) and 0 <= value < 2**62 else 0
 
-    def _fact(self, name: str) -> Any:
+    def fact(self, name: str) -> Any:
         row = self._db.execute("select value from facts where name = ?", (name,)).fetchone()
         return row[0] if row else None
 
@@ -270,7 +261,17 @@ def line_of(text: object, domain: Name) -> dict[str, Any] | None:
     except (ValueError, RecursionError):
         return None
     fits = isinstance(line, dict) and line.get("domain") == domain and line.get("verdict") in get_args(Verdict)
-    return line if fits and isinstance(line.get("assessment"), dict | None) else None
+    # a line of an earlier version lacks these until the site is checked again
+    return {**_SINCE_THEN, **line} if fits and isinstance(line.get("assessment"), dict | None) else None
+
+
+_SINCE_THEN = {"assessment": None, "host": "", "builder": ""}
+
+
+def carried_of(text: object) -> dict[str, str]:
+    """The owner's own columns of a row."""
+    found = standing_from(text) or {}
+    return {str(name): str(value) for name, value in found.items()}
 
 
 _KEPT = "sites.domain, place, data, folder, file, own, turn, line, site, journal, recheck"
@@ -301,12 +302,10 @@ def open_state(path: Path) -> Iterator[State]:
 
 
 @contextmanager
-def alone(path: Path) -> Iterator[None]:
-    """Only one run at a time works on a list. Raises BadInput when there is another one."""
+def alone(path: Path) -> Iterator[bool]:
+    """Whether this run is the only one at work on a list: two never are."""
     with only_one(state_file(path).with_suffix(".lock")) as first:
-        if not first:
-            raise BadInput(Problem(msg("state.alone"), str(path), hint=msg("state.alone.hint")))
-        yield
+        yield first
 
 
 def _unusable(file: Path, error: sqlite3.Error) -> BadInput:

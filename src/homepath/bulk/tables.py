@@ -6,7 +6,7 @@ import os
 from collections.abc import Iterable
 from contextlib import suppress
 from importlib import import_module
-from itertools import islice
+from itertools import chain, islice
 from pathlib import Path
 from typing import Any
 
@@ -16,7 +16,7 @@ from homepath.core.model.times import from_rfc3339
 
 AT_ONCE = 10_000
 """Rows in one group; memory holds one of them."""
-_TEXTS = ("domain", "verdict", "stage", "do", "where", "trouble")
+_TEXTS = ("domain", "verdict", "stage", "do", "where", "host", "builder", "trouble")
 _MOMENTS = ("wait_until", "since", "looked_at", "next_look")
 _WORST = ("code", "level", "name", "type", "message", "cure")
 
@@ -29,7 +29,8 @@ def check_parquet(path: Path) -> None:
 
 
 def write_parquet(path: Path, lines: Iterable[dict[str, Any]]) -> None:
-    """One row a domain; moments as UTC timestamps, the act as JSON text. The file is there whole or not at all."""
+    """One row a domain; moments as UTC timestamps, the act as JSON text, the owner's columns as texts. The file is
+    there whole or not at all."""
     import json
 
     arrow, parquet = _library(), import_module("pyarrow.parquet")
@@ -37,13 +38,19 @@ def write_parquet(path: Path, lines: Iterable[dict[str, Any]]) -> None:
     columns = [(name, arrow.string()) for name in _TEXTS]
     columns += [("act", arrow.string()), ("changed", arrow.bool_())]
     columns += [(f"worst_{name}", arrow.string()) for name in _WORST] + [(name, moment) for name in _MOMENTS]
-    schema = arrow.schema(columns)
     source = iter(lines)
+    first = next(source, None)
+    own = [name for name in (first or {"columns": {}})["columns"] if name not in {name for name, _ in columns}]
+    schema = arrow.schema([*columns, *((name, arrow.string()) for name in own)])
+    source = chain([first] if first else [], source)
     made = path.with_name(f".{path.name}.{os.getpid()}")
     try:
         with parquet.ParquetWriter(str(made), schema) as writer:
             while some := list(islice(source, AT_ONCE)):
-                rows = [{**_row(line), "act": json.dumps(line["act"])} for line in some]
+                rows = [
+                    {**_row(line), "act": json.dumps(line["act"]), **{name: line["columns"].get(name) for name in own}}
+                    for line in some
+                ]
                 writer.write_table(arrow.Table.from_pylist(rows, schema=schema))
         made.replace(path)
     except OSError as error:

@@ -6,8 +6,8 @@ import asyncio
 import gc
 import secrets
 import threading
-from collections.abc import AsyncIterator, Iterator
-from contextlib import contextmanager, suppress
+from collections.abc import AsyncIterator, Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -18,9 +18,10 @@ from homepath.bulk.site_state import Result, SiteState
 from homepath.core.message import msg
 from homepath.core.model.problems import BadInput, Problem
 from homepath.files import read_octets, read_text
-from homepath.net.network_file import Network, OffLimits
-from homepath.net.pace import Pace
+from homepath.net.network_file import Network
+from homepath.net.session import pace_of
 from homepath.net.sharing import Commons
+from homepath.version import __version__
 
 if TYPE_CHECKING:
     from cryptography.x509 import Certificate as X509
@@ -59,11 +60,7 @@ def run_context_of(network: Network) -> RunContext:
 def commons_of(ground: RunContext, workers: int) -> Commons:
     """What the checks of one worker share. To be called inside its event loop."""
     network = ground.network
-    resolvers = set()
-    for each in network.resolvers:
-        with suppress(OffLimits):
-            resolvers.add(network.place(each.server.address, each.server.port))
-    commons = Commons(network, Pace(network.paces.shared_by(workers), frozenset(resolvers)))
+    commons = Commons(network, pace_of(network, workers))
     if ground.bundle is not None:
         commons.store.anchors = _anchors(ground.bundle)
     if ground.bootstrap is not None and network.bootstrap is not None:
@@ -138,12 +135,18 @@ def collecting_seldom() -> Iterator[None]:
 
 @dataclass(frozen=True, slots=True)
 class Batch:
-    """Sites for one worker, with the briefs and notations that they name. `workers`: how many share the pace now."""
+    """Sites for one worker, with the briefs and notations that they name. `workers`: how many share the pace now;
+    `version`: of the Home Path that made it."""
 
     ground: RunContext
     sites: tuple[SiteState, ...]
     named_files: NamedFiles
     workers: int
+    version: str = __version__
+
+
+class OtherVersion(Exception):
+    """A worker that runs another version of Home Path might judge differently. Its own, and the one of the batch."""
 
 
 class _Station:
@@ -155,7 +158,7 @@ class _Station:
         self.limit = asyncio.Semaphore(AT_ONCE)
         threading.Thread(target=self.loop.run_forever, name="homepath-looks", daemon=True).start()
 
-    async def look(self, batch: Batch) -> list[Result]:
+    async def look(self, batch: Batch, told: Callable[[Result], None]) -> list[Result]:
         if self.commons is None or self.commons[0] != batch.ground.key:
             self.commons = (batch.ground.key, commons_of(batch.ground, batch.workers))
         commons = self.commons[1]
@@ -163,7 +166,9 @@ class _Station:
 
         async def one(kept: SiteState) -> Result:
             async with self.limit:
-                return await check_site(kept, batch.named_files, batch.ground.network, commons)
+                result = await check_site(kept, batch.named_files, batch.ground.network, commons)
+            told(result)
+            return result
 
         with collecting_seldom():
             return list(await asyncio.gather(*(one(kept) for kept in batch.sites)))
@@ -173,13 +178,15 @@ _station: _Station | None = None
 _only_one = threading.Lock()
 
 
-def check_batch(batch: Batch) -> list[Result]:
-    """All sites of a batch, in this process."""
+def check_batch(batch: Batch, told: Callable[[Result], None] = lambda result: None) -> list[Result]:
+    """All sites of a batch, in this process; `told` gets each result at once. Raises OtherVersion."""
     global _station
+    if batch.version != __version__:
+        raise OtherVersion(__version__, batch.version)
     with _only_one:
         if _station is None:
             _station = _Station()
-    return asyncio.run_coroutine_threadsafe(_station.look(batch), _station.loop).result()
+    return asyncio.run_coroutine_threadsafe(_station.look(batch, told), _station.loop).result()
 
 
 def batch_size(sites: int, workers: int) -> int:

@@ -82,7 +82,7 @@ def _domains(context: Any, incomplete: str) -> Iterable[str]:
 
 
 def _stages(context: Any, incomplete: str) -> Iterable[str]:
-    from homepath.cli.show.many import STAGES
+    from homepath.bulk.views import STAGES
 
     return STAGES
 

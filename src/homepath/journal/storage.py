@@ -36,7 +36,7 @@ def answer_text(answer: Answer) -> str:
         "aa": int(answer.authoritative),
         "answer": [_set(each) for each in answer.answer],
         "soa": _set(soa) if soa else None,
-        "trouble": [t.cause, t.server, t.address, str(t.said)] if (t := answer.trouble) else None,
+        "trouble": [t.cause, t.server, t.address, _packed(t.said)] if (t := answer.trouble) else None,
     }
     return json.dumps({key: value for key, value in parts.items() if value}, separators=(",", ":"))
 
@@ -44,6 +44,7 @@ def answer_text(answer: Answer) -> str:
 def answer_from(text: str, at: float) -> Answer:
     parts = json.loads(text)
     soa = parts.get("soa")
+    trouble = parts.get("trouble")
     return Answer(
         Question(*parts["asked"]),
         Server(*parts["server"]),
@@ -54,7 +55,7 @@ def answer_from(text: str, at: float) -> Answer:
         tuple(_from(each) for each in parts.get("answer", ())),
         (_from(soa),) if soa else (),
         (),
-        Trouble(*parts["trouble"]) if parts.get("trouble") else None,
+        Trouble(trouble[0], trouble[1], trouble[2], _message(trouble[3])) if trouble else None,
     )
 
 

@@ -97,6 +97,13 @@ class Pace:
         elif lane.rate < lane.most:
             lane.rate = min(lane.most, lane.rate * 1.1)
 
+    def flush(self, place: Place) -> None:
+        """Let everything go that waits for `place`: it will not be sent there after all."""
+        lane = self._lane(place)
+        waiting, lane.waiting = lane.waiting, deque()
+        for go in waiting:
+            go()
+
     def rate(self, place: Place) -> float:
         """Questions a second to `place` now."""
         return self._lane(place).rate

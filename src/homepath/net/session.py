@@ -5,6 +5,7 @@ from __future__ import annotations
 import asyncio
 import secrets
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from functools import partial
 from typing import TYPE_CHECKING
@@ -13,7 +14,9 @@ from homepath.core.dns.answers import Answer, Question, Server
 from homepath.core.dns.names import Name
 from homepath.core.dns.walk import Cut
 from homepath.net.asker import Asker
-from homepath.net.network_file import Network
+from homepath.net.network_file import Network, OffLimits
+from homepath.net.pace import Pace, Paces
+from homepath.net.vantages import Place
 
 if TYPE_CHECKING:
     from cryptography.x509 import Certificate as X509
@@ -121,6 +124,15 @@ def session(network: Network) -> Session:
     return Session(RememberingAsker(network))
 
 
+def pace_of(network: Network, workers: int = 1) -> Pace:
+    """The pace that a network file sets, for one of so many workers."""
+    resolvers = set()
+    for each in network.resolvers:
+        with suppress(OffLimits):
+            resolvers.add(network.place(each.server.address, each.server.port))
+    return Pace(network.paces.shared_by(workers), frozenset(resolvers))
+
+
 _Key = tuple[str, str, tuple[str, int, str, str, str], bool, bool, bool]
 
 
@@ -131,6 +143,9 @@ class RememberingAsker(Asker):
         super().__init__(network)
         self._known: dict[_Key, Answer] = {}
         self._waiting: dict[_Key, list[tuple[Server, Callable[[Answer], None]]]] = {}
+        # a practice world or a laboratory on this machine has to be spared only where its file says so
+        unsaid = network.closed and network.paces == Paces()
+        self._pace = None if unsaid else pace_of(network)
 
     def _begin(
         self,
@@ -152,7 +167,16 @@ class RememberingAsker(Asker):
             self._waiting[key].append((server, done))
         else:
             self._waiting[key] = [(server, done)]
-            super()._begin(question, server, recurse, dnssec, unchecked, partial(self._told, key))
+            go = partial(super()._begin, question, server, recurse, dnssec, unchecked, partial(self._told, key))
+            place = self._place(server)
+            if self._pace is None or isinstance(place, OffLimits):
+                go()
+            else:
+                self._pace.when_free(place, go)
+
+    def again(self, place: Place) -> None:
+        if self._pace is not None:
+            self._pace.again(place)
 
     def _told(self, key: _Key, answer: Answer) -> None:
         if answer.trouble is None or answer.trouble.cause not in (

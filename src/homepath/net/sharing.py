@@ -9,72 +9,29 @@ from __future__ import annotations
 
 import asyncio
 import zlib
-from collections import OrderedDict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from functools import partial
-from typing import NamedTuple
 
-from homepath.core.dns.answers import UNSENT, Answer, Question, Server
+from homepath.core.dns.answers import UNSENT, Answer, Question, Server, Trouble
 from homepath.core.dns.names import Name, is_within
-from homepath.core.dns.soa import negative_ttl, serial_of
+from homepath.core.dns.soa import serial_of
 from homepath.core.dns.walk import Ask
-from homepath.net.asker import Asker, Asking
-from homepath.net.marks import mark as mark_of
+from homepath.net.asker import Asker
+from homepath.net.kept_answers import AnswerCache, Key
 from homepath.net.network_file import Network, OffLimits, is_quiet
 from homepath.net.pace import Pace
+from homepath.net.rechecking import Checking, Known, Rechecker
 from homepath.net.session import Session, Store
+from homepath.net.silence import SILENT, OwnSilence, Silences
 from homepath.net.vantages import Place
 
-MOST_ANSWERS = 20_000
-"""Answers kept for all; the one that was not used for longest goes first."""
-LONGEST_KEPT = 86400
-"""Seconds that an answer is kept, whatever its TTL says."""
-TROUBLE_KEPT = 60
-"""Seconds that no one else asks what a server did not answer."""
 PAGES_AT_ONCE = 16
 """Pages asked for at one moment by one worker: about as many as its processor can open (TLS) while one answers."""
 QUEUE_GRACE = 30.0
 """Seconds that a check has left, at least, after one of its queries waited in a queue."""
 
 Told = Callable[[Answer], None]
-_Key = tuple[str, str, Server, bool, bool, bool]
-
-
-@dataclass(slots=True)
-class AnswerCache:
-    """Answers until their TTL ends, bounded. Times are those of the network's clock."""
-
-    most: int = MOST_ANSWERS
-    _answers: OrderedDict[_Key, tuple[float, Answer]] = field(default_factory=OrderedDict)
-
-    def get(self, key: _Key, now: float) -> Answer | None:
-        found = self._answers.get(key)
-        if found is None:
-            return None
-        if found[0] <= now:
-            del self._answers[key]
-            return None
-        self._answers.move_to_end(key)
-        return found[1]
-
-    def keep(self, key: _Key, answer: Answer) -> None:
-        self._answers[key] = (answer.at + _lasts(answer), answer)
-        while len(self._answers) > self.most:
-            self._answers.popitem(last=False)
-
-    def __len__(self) -> int:
-        return len(self._answers)
-
-
-def _lasts(answer: Answer) -> float:
-    """Seconds that an answer holds for everybody: its shortest TTL."""
-    if not answer.usable:
-        return TROUBLE_KEPT
-    if not answer.answer and answer.soa is not None:
-        return min(negative_ttl(answer.soa), LONGEST_KEPT)
-    ttls = [each.ttl for each in (*answer.answer, *answer.authority)]
-    return min([*ttls, LONGEST_KEPT])
 
 
 @dataclass(slots=True)
@@ -85,7 +42,8 @@ class Commons:
     pace: Pace
     asker: Asker = field(init=False)
     kept: AnswerCache = field(default_factory=AnswerCache)
-    under_way: dict[_Key, list[Told]] = field(default_factory=dict)
+    under_way: dict[Key, list[Told]] = field(default_factory=dict)
+    silences: Silences = field(default_factory=Silences)
     store: Store = field(default_factory=lambda: Store(asyncio.Semaphore(PAGES_AT_ONCE)))
 
     def __post_init__(self) -> None:
@@ -103,15 +61,7 @@ class Shared(Session):
     asker: SharingAsker
 
 
-class Known(NamedTuple):
-    """A question to one server, and the mark (`net/marks.py`) of the answer that it is expected to give."""
-
-    question: Question
-    server: Server
-    mark: str
-
-
-class SharingAsker(Asker):
+class SharingAsker(Rechecker):
     """Asks for one check of one domain, and only what no other check knows already."""
 
     marks = True
@@ -121,13 +71,14 @@ class SharingAsker(Asker):
         self._commons, self._domain = commons, domain
         self._serials: dict[Server, int] = {}
         self._twins: dict[int, list[Server]] = {}
-        self._under_way: dict[_Key, list[Told]] = {}
+        self._under_way: dict[Key, list[Told]] = {}
         self._unread: list[tuple[Checking, bytes]] = []
-        self.own: dict[_Key, Answer] = {}
+        self.own: dict[Key, Answer] = {}
         """Every answer about the domain itself that this check was given."""
         self.spared = 0
         """Questions that were not sent to a server because its twin had answered them."""
         self._queued = False
+        self._silence = OwnSilence()
 
     async def ask_all(
         self,
@@ -142,7 +93,7 @@ class SharingAsker(Asker):
             return await super().ask_all(asks, recurse, dnssec, unchecked, at_once)
         return [answer for answer in known if answer is not None]
 
-    def _known(self, key: _Key) -> Answer | None:
+    def _known(self, key: Key) -> Answer | None:
         if is_within(key[0], self._domain):
             return self.own.get(key)
         return self._commons.kept.get(key, self.network.clock.now())
@@ -165,13 +116,13 @@ class SharingAsker(Asker):
             if isinstance(place, OffLimits):
                 self._begin(known.question, known.server, False, False, False, partial(told, at))
             else:
-                self._commons.pace.when_free(place, Checking(self, known, place, partial(told, at)).go)
+                self._when_free(place, Checking(self, known, place, partial(told, at)).go_or_begin)
         if all_known:
             await finished
         return found
 
     def answered_as_before(self, checking: Checking, octets: bytes) -> None:
-        self._commons.pace.went(checking.place, True, self)
+        self._went(checking.place, True, False)
         self._unread.append((checking, octets))
 
     def observed(self, checking: Checking, answer: Answer) -> None:
@@ -200,29 +151,87 @@ class SharingAsker(Asker):
         if isinstance(place, OffLimits):
             self._send(key, mine, question)
             return
-        if not self._commons.pace.when_free(place, partial(self._released, key, mine, question)) and self.ends:
+        if not self._when_free(place, partial(self._released, key, mine, question)) and self.ends:
             self._queued = True
 
-    def _released(self, key: _Key, mine: bool, question: Question) -> None:
+    def _when_free(self, place: Place, go: Callable[[], None]) -> bool:
+        """Call `go` when it is its turn at this place; whether that was at once. A dead place has no queue."""
+        if self._commons.silences.is_dead(place):
+            go()
+            return True
+        return self._commons.pace.when_free(place, go)
+
+    def _released(self, key: Key, mine: bool, question: Question) -> None:
         """A query's turn. Its time in the queue is not the server's, so the check gets it back."""
         if self._queued and self.ends is not None:
             self.ends = max(self.ends, asyncio.get_running_loop().time() + QUEUE_GRACE)
+        place = self._place(key[2])
+        if not isinstance(place, OffLimits) and self.spares(place, partial(self._tried, key, mine, question)):
+            return
         self._send(key, mine, question)
 
-    def _send(self, key: _Key, mine: bool, question: Question) -> None:
-        _, _, server, recurse, dnssec, unchecked = key
-        super()._begin(question, server, recurse, dnssec, unchecked, partial(self._told, key, mine))
+    def spares(self, place: Place, go_on: Callable[[bool], None]) -> bool:
+        """Whether a query to a dead place is held back. `go_on` gets True if the place is silent to this domain too, as
+        soon as another query of this check has shown it."""
+        silence = self._silence
+        if not self._commons.silences.is_dead(place):
+            return False
+        if place in silence.silent:
+            asyncio.get_running_loop().call_soon(go_on, True)
+        elif silence.under_way[place] > 0:
+            silence.waits.setdefault(place, []).append(go_on)
+        else:
+            return False
+        return True
 
-    def _told(self, key: _Key, mine: bool, answer: Answer) -> None:
+    def _tried(self, key: Key, mine: bool, question: Question, silent: bool) -> None:
+        """A query that waited for another one to a dead place: it has the same fate, or is sent after all."""
         server = key[2]
         place = self._place(server)
-        unasked = answer.trouble is not None and answer.trouble.cause in UNSENT
-        if not isinstance(place, OffLimits) and not unasked:
-            self._commons.pace.went(place, answer.usable or answer.rcode not in ("", "REFUSED", "SERVFAIL"), self)
+        if not silent and not isinstance(place, OffLimits):
+            self._commons.pace.when_free(place, partial(self._send, key, mine, question))
+            return
+        trouble = Trouble("silent", server.name, server.place)
+        self._tell(key, mine, Answer(question, server, "silent", self.network.clock.now(), trouble=trouble), False)
+
+    def _send(self, key: Key, mine: bool, question: Question) -> None:
+        _, _, server, recurse, dnssec, unchecked = key
+        self.leaves(self._place(server))
+        super()._begin(question, server, recurse, dnssec, unchecked, partial(self._told, key, mine))
+
+    def leaves(self, place: Place | OffLimits) -> None:
+        """A query of this check goes to a place now."""
+        if not isinstance(place, OffLimits):
+            self._silence.under_way[place] += 1
+
+    def _went(self, place: Place, well: bool, silent: bool) -> None:
+        """A query of this check has come back from a place."""
+        self._commons.pace.went(place, well, self)
+        self._silence.under_way[place] -= 1
+        if not silent:
+            self._commons.silences.answered(place)
+        elif self._commons.silences.kept_silent(place, self._domain):
+            self._commons.pace.flush(place)
+        self._silence.settled(place, silent)
+
+    def _told(self, key: Key, mine: bool, answer: Answer) -> None:
+        place = self._place(key[2])
+        cause = answer.trouble.cause if answer.trouble is not None else None
+        if not isinstance(place, OffLimits):
+            if cause in UNSENT:
+                self._silence.under_way[place] -= 1
+                self._silence.settled(place, place in self._silence.silent)
+            else:
+                well = answer.usable or answer.rcode not in ("", "REFUSED", "SERVFAIL")
+                self._went(place, well, cause in SILENT)
+        self._tell(key, mine, answer, cause not in UNSENT)
+
+    def _tell(self, key: Key, mine: bool, answer: Answer, keep: bool) -> None:
+        """Everyone who waits for the answer. `keep`: it is of use to other checks too."""
         if mine:
             self.own[key] = answer
             self._note_serial(answer)
-        elif not unasked:  # that this check had no time left says nothing about the server
+        elif keep:  # that this check had no time left says nothing about the server
             self._commons.kept.keep(key, answer)
         for done in (self._under_way if mine else self._commons.under_way).pop(key, ()):
             done(answer)
@@ -238,14 +247,16 @@ class SharingAsker(Asker):
         self._twins.setdefault(serial, []).append(answer.server)
 
     def _twin(self, question: Question, server: Server) -> Server | None:
-        """Another server that holds the same zone, as far as its serial tells, and is asked this anyway."""
+        """Another server with the same serial, which gets this query instead. Name and type choose it, so that all
+        servers share the load."""
         serial = self._serials.get(server)
         if serial is None or question.type == "SOA":
             return None
-        first = self._twins[serial][0]
-        return None if first == server else first
+        twins = self._twins[serial]
+        one = twins[zlib.crc32(f"{question.name} {question.type}".encode()) % len(twins)]
+        return None if one == server else one
 
-    def _like(self, twin: Server, key: _Key, question: Question, done: Told) -> None:
+    def _like(self, twin: Server, key: Key, question: Question, done: Told) -> None:
         """What the twin says counts for this server; where it says nothing of use, the server itself is asked."""
         _, _, server, recurse, dnssec, unchecked = key
         self.spared += 1
@@ -267,7 +278,8 @@ class SharingAsker(Asker):
     def read_what_came(self) -> None:
         """What was answered as before is read after all, so that anyone who needs it need not ask for it."""
         for checking, octets in self._unread:
-            self.observed(checking, checking.read(octets))
+            key = (*checking.question.key, checking.server, False, False, False)
+            self._tell(key, True, checking.read(octets), True)
         self._unread.clear()
 
     def before_full_check(self) -> None:
@@ -283,36 +295,3 @@ class SharingAsker(Asker):
         """For anyone who listens: what was left out, and why."""
         if self.spared and not is_quiet(self.network):
             self.network.trace(f"dns {self._domain}: {self.spared} questions spared, as its servers' serials agree")
-
-
-class Checking(Asking):
-    """A question whose answer is known from an earlier check, on its way. The response is only read where it says
-    something else, because reading takes longer than everything else that is done about it.
-
-    `told`: called with the answer, or with None where it is the known one.
-    """
-
-    __slots__ = ("mark", "sharing", "told")
-
-    def __init__(
-        self, sharing: SharingAsker, known: Known, place: Place, told: Callable[[Answer | None], None]
-    ) -> None:
-        super().__init__(sharing, known.question, known.server, place, told)
-        self.recurse = self.dnssec = self.unchecked = False
-        self.sharing, self.mark, self.told = sharing, known.mark, told
-
-    def go(self) -> None:
-        self.sharing.by_datagram(self, self.place)
-
-    def finish(self, octets: bytes) -> None:
-        if not self.mark or mark_of(octets, len(self.asked)) != self.mark:
-            super().finish(octets)
-            return
-        if not is_quiet(self.sharing.network):
-            self.say("as before")
-        self.sharing.answered_as_before(self, octets)
-        self.told(None)
-
-    def tell(self, answer: Answer) -> None:
-        self.sharing.observed(self, answer)
-        super().tell(answer)

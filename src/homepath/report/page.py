@@ -5,8 +5,9 @@ from __future__ import annotations
 
 import base64
 import hashlib
+import json
 from collections import Counter
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from heapq import nsmallest
@@ -16,86 +17,140 @@ from typing import Any
 from jinja2 import Environment, PackageLoader, StrictUndefined
 from markupsafe import Markup
 
+from homepath.core.contracts.many import by_cause
 from homepath.core.dns.names import shown
 from homepath.core.message import Message, Text
 from homepath.core.model.times import rfc3339
 from homepath.core.model.visible import visible
 from homepath.core.wording.say import say
 from homepath.core.wording.times import lasting, sentence_start, utc_words
-from homepath.core.wording.words import NEEDS_A_PERSON, STANDS_ORDER, stands, what_next
+from homepath.core.wording.words import NEEDS_A_PERSON, STANDS_ORDER, cause_words, stands, what_next
 from homepath.report.sheet_html import breakable
 
-MOST_ROWS = 5_000
+MOST_ROWS = 100_000
 """Rows of one page; of more domains those that need a person come first, and the rest is left out."""
+AT_ONCE = 200
+"""Rows that are shown at one time; the script turns the pages."""
 MOST_FIRST = 20
+COLUMNS = ("domain", "state", "next", "wait until", "worst", "since")
+KEYS = ("domain", "state", "next", "until", "finding", "since", "host", "builder", "stage", "verdict", "level", "act")
+"""What a row has, the columns first; the search takes `KEY=VALUE` for each, as `homepath many --where` does."""
 
 
 @dataclass(frozen=True, slots=True)
-class Line:
-    """One row of the table."""
+class Cause:
+    """What several domains have in common that need a person."""
 
-    domain: str
-    stands: str
-    next: str
-    until: str
-    worst: str
-    since: str
+    words: str
+    domains: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
 class ManyPage:
-    """What the template speaks of."""
+    """What the template speaks of. `rows`: the first of them; `data`: all of them, as JSON for the script; `own`: the
+    columns of the list's owner, behind those that every row has."""
 
     name: str
     count: int
     head: str
-    first: tuple[Line, ...]
+    causes: tuple[Cause, ...]
+    first: tuple[tuple[str, str, str], ...]
     first_left: int
-    rows: tuple[Line, ...]
+    columns: tuple[str, ...]
+    own: tuple[str, ...]
+    rows: tuple[tuple[str, ...], ...]
+    data: Markup
     words: tuple[str, ...]
     left_out: int
+    days: Markup
     now: float
 
 
-def many_page(name: str, lines: Iterable[dict[str, Any]], now: float) -> str:
-    """The page as HTML text. `lines`: as `homepath.many/1`; they are read once, and only the rows are kept."""
+_OF_CAUSE = ("domain", "verdict", "worst", "host", "builder", "act", "do", "trouble")
+
+
+def many_page(
+    name: str, lines: Iterable[dict[str, Any]], now: float, days: Sequence[tuple[str, dict[str, int]]] = ()
+) -> str:
+    """The page as HTML text, worst first. `lines`: as `homepath.many/1`; they are read once. `days`: counts by verdict,
+    a day each."""
     count: Counter[str] = Counter()
+    bad: list[dict[str, Any]] = []
+    own: tuple[str, ...] = ()
 
-    def each() -> Iterable[tuple[int, int, Line]]:
+    def each() -> Iterable[tuple[int, int, tuple[str, ...]]]:
+        nonlocal own
         for number, line in enumerate(lines):
-            found = _line(line)
-            count[found.stands] += 1
-            yield STANDS_ORDER.index(found.stands), number, found
+            own = own or tuple(line.get("columns", ()))
+            word = stands(line)
+            count[word] += 1
+            if word in NEEDS_A_PERSON:
+                bad.append({key: line[key] for key in _OF_CAUSE})
+                bad[-1]["next"] = what_next(line)
+            yield STANDS_ORDER.index(word), number, _row(line, word, own)
 
-    rows = nsmallest(MOST_ROWS, each(), key=lambda row: row[:2])
-    person = [row for order, _, row in rows if row.stands in NEEDS_A_PERSON]
+    found = [row for _, _, row in nsmallest(MOST_ROWS, each(), key=lambda row: row[:2])]
+    causes, alone = by_cause(bad)
     total = sum(count.values())
     parts = [f"{count[word]} {word}" for word in STANDS_ORDER if count[word]]
     page = ManyPage(
         name,
         total,
         f"{', '.join(parts)}." if parts else "Nothing was checked yet.",
-        tuple(person[:MOST_FIRST]),
-        max(0, sum(count[word] for word in NEEDS_A_PERSON) - MOST_FIRST),
-        tuple(row for _, _, row in sorted(rows, key=lambda row: row[1])),
+        tuple(Cause(cause_words(each.code, each.at, each.said), tuple(map(_shown, each.lines))) for each in causes),
+        tuple((_shown(line), stands(line), line["next"]) for line in alone[:MOST_FIRST]),
+        max(0, len(alone) - MOST_FIRST),
+        (*COLUMNS, *map(visible, own)),
+        tuple(map(visible, own)),
+        tuple(found[:AT_ONCE]),
+        _data({"keys": [*KEYS, *own], "columns": len(COLUMNS), "own": len(own), "at_once": AT_ONCE, "rows": found}),
         tuple(word for word in STANDS_ORDER if count[word]),
-        total - len(rows),
+        total - len(found),
+        days_picture(days),
         now,
     )
     return render("many", {"page": page}, "table.js")
 
 
-def _line(line: dict[str, Any]) -> Line:
-    worst = line["worst"] or {}
+def _shown(line: Mapping[str, Any]) -> str:
+    return shown(line["domain"])
+
+
+def _row(line: dict[str, Any], word: str, own: Sequence[str]) -> tuple[str, ...]:
+    worst, act = line["worst"] or {}, line["act"] or {}
     until = str(line["wait_until"] or "").replace("T", " ").removesuffix(":00Z").removesuffix("Z")
-    return Line(
-        line["domain"].removesuffix("."),
-        stands(line),
-        what_next(line),
-        until,
-        str(worst.get("code") or ""),
-        str(line.get("since") or "")[:10],
+    cells = (
+        *(_shown(line), word, what_next(line), until, worst.get("code"), str(line["since"] or "")[:10]),
+        *(line["host"], line["builder"], line["stage"], line["verdict"], worst.get("level"), act.get("kind")),
+        *(line.get("columns", {}).get(each) for each in own),
     )
+    return tuple(visible(str(cell or "")) for cell in cells)
+
+
+def _data(value: object) -> Markup:
+    """JSON that ends no script element (HTML section 4.12.1.3)."""
+    return Markup(json.dumps(value, ensure_ascii=True, separators=(",", ":")).replace("<", "\\u003c"))  # noqa: S704
+
+
+_TONES = (("as-wanted", "#2e7d4f"), ("not-yet", "#d9a21b"), ("unknown", "#8a8a8a"), ("wrong", "#b3261e"))
+"""From below: what is counted, and its colour."""
+TALL, WIDE = 120, 640
+
+
+def days_picture(days: Sequence[tuple[str, dict[str, int]]]) -> Markup:
+    """The counts of each day as SVG, one on the other; nothing for less than two days."""
+    top = max((sum(counts.values()) for _, counts in days), default=0)
+    if len(days) < 2 or not top:
+        return Markup("")
+    bars, width = [], WIDE / len(days)
+    for at, (day, counts) in enumerate(days):
+        low = float(TALL)
+        for word, colour in _TONES:
+            height = TALL * counts.get(word, 0) / top
+            low -= height
+            bars.append((at * width, low, width * 0.85, height, colour, f"{day}: {counts.get(word, 0)} {word}"))
+    made = _environment().get_template("days.svg.j2")
+    return Markup(made.render(bars=bars, first=days[0][0], last=days[-1][0]))  # noqa: S704 - escaped by its template
 
 
 MARK = "Home Path report"

@@ -172,7 +172,9 @@ def _many(listed: Path, to: Path | None, network: Path | None) -> None:
         raise BadInput(Problem("nothing is known of this list yet", str(listed), hint=hint))
     goal = to or Path(f"{listed.stem}-report.html")
     with open_state(listed) as state:
-        text = many_page(listed.name, (line for _, line in state.lines()), load_network(network).clock.now())
+        now = load_network(network).clock.now()
+        days = list(state.changes.days(now - 90 * 86400))
+        text = many_page(listed.name, state.lines(), now, days)
     _write(goal, text)
     typer.echo(f"The page is {goal}. It opens in any browser.")
 

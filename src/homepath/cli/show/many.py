@@ -10,27 +10,24 @@ import sys
 import textwrap
 import time
 from collections import Counter
-from collections.abc import Iterator
-from dataclasses import dataclass
+from collections.abc import Iterable, Sequence
+from heapq import nsmallest
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, get_args
+from typing import TYPE_CHECKING, Any
 
+from homepath.cli.show.many_views import show_causes
 from homepath.cli.show.paper import TONES, Paper, paper
-from homepath.core.contracts.many import UNKNOWN
-from homepath.core.model.findings import LEVELS
-from homepath.core.model.problems import BadInput, Problem
-from homepath.core.model.steps import Stage
+from homepath.core.contracts.many import by_cause
+from homepath.core.model.problems import Problem
 from homepath.core.model.visible import visible, visible_in_table
 from homepath.core.wording.say import say
 from homepath.core.wording.times import lasting, many, sentence_start
 from homepath.core.wording.words import STANDS_ORDER, stands, what_next
 
 if TYPE_CHECKING:
-    from homepath.bulk.run import Progress
-if TYPE_CHECKING:
-    from homepath.bulk.run import Ran
-    from homepath.bulk.site_state import Run
+    from homepath.bulk.run import Progress, Ran
     from homepath.bulk.state import State
+    from homepath.bulk.views import Filter
 
 
 EVERY = 10.0
@@ -119,63 +116,29 @@ def say_stopped(progress: ProgressLine) -> None:
     sys.stderr.write(f"Stopped: {done}. The same command continues from there.\n")
 
 
-STAGES = (*get_args(Stage), UNKNOWN)
-
-
-@dataclass(frozen=True, slots=True)
-class Filter:
-    """Which lines are shown. `worst`: findings of this level or a worse one."""
-
-    only: tuple[str, ...] = ()
-    worst: str | None = None
-    changed: bool = False
-
-    def of(self, state: State, run: Run) -> Iterator[dict[str, Any]]:
-        """The lines that are shown, in the list's order; `changed` in a line is of this run."""
-        levels = LEVELS[: LEVELS.index(self.worst) + 1] if self.worst in LEVELS else LEVELS
-        for changed, line in state.lines(run, self.changed):
-            line["changed"] = changed
-            if self.only and line["stage"] not in self.only:
-                continue
-            if self.worst and (line["worst"] is None or line["worst"]["level"] not in levels):
-                continue
-            yield line
-
-
-def check_filter(chosen: Filter) -> Filter:
-    """Raises BadInput for a stage or level that there is not."""
-    problems = [
-        Problem("this stage does not exist", key="--only", seen=each, hint=f"one of {', '.join(STAGES)}")
-        for each in chosen.only
-        if each not in STAGES
-    ]
-    if chosen.worst is not None and chosen.worst not in LEVELS:
-        problems.append(
-            Problem("this level does not exist", key="--worst", seen=chosen.worst, hint=f"one of {', '.join(LEVELS)}")
-        )
-    if problems:
-        raise BadInput(*problems)
-    return chosen
-
-
-def print_rows(state: State, ran: Ran, chosen: Filter, form: str, plain: bool, path: Path) -> None:
-    """The lines on stdout, in the list's order; memory holds one of them."""
+def print_rows(
+    state: State, ran: Ran, chosen: Filter, form: str, plain: bool, path: Path, upto: int, every: bool = False
+) -> None:
+    """The lines on stdout; memory holds one of them. `upto`: the newest change that counts as shown now; `every`: also
+    where they fill more than a screen."""
     if form == "json":
-        for line in chosen.of(state, ran.run):
+        for line in chosen.of(state, ran.run, upto):
             sys.stdout.write(json.dumps(line, ensure_ascii=True) + "\n")
         return
     if form == "csv":
+        own = tuple(next((line["columns"] for line in state.lines()), ()))
         writer = csv.writer(sys.stdout, lineterminator="\n")
-        writer.writerow(COLUMNS)
-        for line in chosen.of(state, ran.run):
-            writer.writerow([visible_in_table(cell) for cell in cells(line).values()])
+        writer.writerow([visible_in_table(name) for name in (*COLUMNS, *own)])
+        for line in chosen.of(state, ran.run, upto):
+            mine = [line["columns"].get(name, "") for name in own]
+            writer.writerow([visible_in_table(cell) for cell in (*cells(line).values(), *mine)])
         return
-    _table(state, ran, chosen, paper(plain), path)
+    _table(state, ran, chosen, paper(plain), path, upto, every)
 
 
 COLUMNS = (
-    *("domain", "site_up", "verdict", "stage", "do", "where", "wait_until", "worst", "worst_level", "worst_name"),
-    *("changed", "since", "looked_at", "next_look", "trouble"),
+    *("domain", "site_up", "verdict", "stage", "act", "do", "where", "host", "builder", "wait_until"),
+    *("worst", "worst_level", "worst_name", "changed", "was", "since", "looked_at", "next_look", "trouble"),
 )
 
 
@@ -198,7 +161,9 @@ def cells(line: dict[str, Any]) -> dict[str, str]:
         "worst": worst.get("code"),
         "worst_level": worst.get("level"),
         "worst_name": worst.get("name"),
+        "act": (line["act"] or {}).get("kind"),
         "changed": "yes" if line["changed"] else "no",
+        "was": stood(line),
     }
     return {key: "" if value is None else str(value) for key, value in found.items()}
 
@@ -206,17 +171,20 @@ def cells(line: dict[str, Any]) -> dict[str, str]:
 _STANDS_TONES = {"arrived": "good", "waiting": "wait", "to do": "wait", "to fix": "bad", "unknown": "dim"}
 
 
-def _table(state: State, ran: Ran, chosen: Filter, sheet: Paper, path: Path) -> None:
-    count: Counter[str] = Counter()
-    widest = 6
-    shown = 0
-    for line in chosen.of(state, ran.run):
+def stood(line: dict[str, Any]) -> str:
+    """The word for what a changed line was before; empty where it is not known."""
+    was = (line["change"] or {}).get("was") or {}
+    return stands({"verdict": was.get("verdict"), "act": {"kind": was.get("act")}}) if was else ""
+
+
+def _table(state: State, ran: Ran, chosen: Filter, sheet: Paper, path: Path, upto: int, every: bool) -> None:
+    widest, fitting = 6, 0
+    for line in chosen.of(state, ran.run, upto):
         widest = max(widest, len(visible(line["domain"])) - 1)
-        shown += 1
-    if chosen.changed and not shown:
+        fitting += 1
+    if chosen.changed and not fitting:
         return
-    for _, line in state.lines():
-        count[stands(line)] += 1
+    count: Counter[str] = Counter(stands(line) for line in state.lines())
     total = sum(count.values())
     parts = [f"{count[word]} {word}" for word in STANDS_ORDER if count[word]]
     sheet.say(f"{total} {'domain' if total == 1 else 'domains'} in {path.name}: {', '.join(parts) or 'none'}.")
@@ -225,19 +193,19 @@ def _table(state: State, ran: Ran, chosen: Filter, sheet: Paper, path: Path) -> 
     never = state.never_checked()
     if never:
         sheet.say(f"{never} were not checked yet.")
-    if not shown:
+    if not fitting:
         return
-    sheet.blank()
-    width = min(widest, 40)
-    room = max(24, sheet.width - 2 - width - 2 - 8 - 9)
-    header = f"  {'domain'.ljust(width)}  {'site'.ljust(8)}{'state'.ljust(9)}next"
-    sheet.out.write(sheet.toned(header, "dim") + "\n")
-    first: dict[str, Any] | None = None
-    for line in chosen.of(state, ran.run):
-        _row(sheet, line, width, room)
-        first = line if first is None and line["verdict"] != "as-wanted" else first
-    if next(state.lines(ran.run, changed=True), None) is not None:
-        sheet.say("* changed since the last run", 0)
+    lines = iter(chosen.of(state, ran.run, upto))
+    if chosen.changed:
+        causes, alone = by_cause(lines)
+        show_causes(sheet, causes)
+        lines, fitting = iter(alone), len(alone)
+    room = fitting if every or not sheet.out.isatty() else max(5, shutil.get_terminal_size().lines - 10)
+    first = _rows(sheet, worst_first(lines, min(room, fitting)), min(widest, 40)) if fitting else None
+    if fitting > room:
+        sheet.say(f"... and {fitting - room} more, less urgent: homepath many {path} --all", 2)
+    if not chosen.changed and next(state.changes.of(run=ran.run.id), None) is not None:
+        sheet.say("* new or changed since the last run", 0)
     sheet.blank()
     if first is not None:
         name = first["domain"].removesuffix(".")
@@ -245,11 +213,31 @@ def _table(state: State, ran: Ran, chosen: Filter, sheet: Paper, path: Path) -> 
         sheet.value(f"homepath next --from {path} {name}", 2)
 
 
-def _row(sheet: Paper, line: dict[str, Any], width: int, room: int) -> None:
+def worst_first(lines: Iterable[dict[str, Any]], most: int) -> list[dict[str, Any]]:
+    """The `most` lines that need a person first."""
+    return nsmallest(most, lines, key=lambda line: STANDS_ORDER.index(stands(line)))
+
+
+def _rows(sheet: Paper, lines: Sequence[dict[str, Any]], width: int) -> dict[str, Any] | None:
+    """The lines as a table; the first one that is not as wanted."""
+    sheet.blank()
+    room = max(24, sheet.width - 2 - width - 2 - 8 - 9)
+    header = f"  {'domain'.ljust(width)}  {'site'.ljust(8)}{'state'.ljust(9)}next"
+    sheet.out.write(sheet.toned(header, "dim") + "\n")
+    troubles: dict[str, str] = {}
+    for line in lines:
+        name = troubles.setdefault(line["trouble"], visible(line["domain"].removesuffix(".")))
+        same = line["trouble"] and name != line["domain"].removesuffix(".")
+        _row(sheet, line, width, room, f"The same as for {name}." if same else what_next(line))
+    return next((line for line in lines if line["verdict"] != "as-wanted"), None)
+
+
+def _row(sheet: Paper, line: dict[str, Any], width: int, room: int, comes: str) -> None:
     domain = visible(line["domain"].removesuffix("."))
     word = stands(line)
     mark = "*" if line["changed"] else " "
-    text = textwrap.wrap(visible(what_next(line)), room, break_long_words=False, break_on_hyphens=False) or [""]
+    before = f"Was {was}. " if (was := stood(line)) and was != word else ""
+    text = textwrap.wrap(visible(before + comes), room, break_long_words=False, break_on_hyphens=False) or [""]
     site = SITE[site_up(line)].ljust(8)
     left = f"{mark} {domain.ljust(width)}  {site}"
     if len(domain) > width:

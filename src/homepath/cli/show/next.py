@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from itertools import groupby
 
 from homepath.cli.show.paper import Paper, show_noticed
 from homepath.core.files.sheet import Job
 from homepath.core.findings.registry import KINDS
 from homepath.core.model.steps import Assessment
 from homepath.core.model.visible import visible
-from homepath.core.wording.overview import Overview, overview
+from homepath.core.wording.overview import Overview, StepLine, overview
 from homepath.core.wording.times import clock_words, until
 
 _TONES = {"done": "good", "now": "strong", "waiting": "wait", "ahead": "dim", "undone": "bad"}
@@ -20,23 +21,38 @@ def show_next(
     sheet: Paper, assessment: Assessment, builder: str, host: str, now: float, short: bool = False, notes: bool = False
 ) -> None:
     """Whether the site is up, the one thing to do, why, and all steps. `short`: without the steps; `notes`: with those
-    about resolvers, which change nothing for the reader."""
+    about resolvers and each step that is done, which change nothing for the reader."""
     top = overview(assessment, builder, host)
     _show_head(sheet, top)
     _show_act(sheet, top, now)
     show_noticed(sheet, top.why, "Why")
     _show_last(sheet, top)
     if not short:
-        sheet.heading("All steps")
-    for line in top.steps if not short else ():
-        title = line.title[:1].lower() + line.title[1:]
-        head = f"{line.word.ljust(6)} {line.number:>2} "
-        sheet.item(head, _TONES.get(line.step.state, "dim"), title + (", as you said" if line.told else ""))
+        _show_steps(sheet, top.steps, notes)
     odd = [each for each in top.notes if KINDS[each.code].who == "resolver"]
     show_noticed(sheet, [each for each in top.notes if notes or each not in odd])
+    show_noticed(sheet, top.planned if notes else (), "What a step above takes care of")
     if odd and not notes and not top.arrived:
         sheet.blank()
         sheet.say("Notes about resolvers: homepath next --verbose")
+
+
+def _show_steps(sheet: Paper, steps: Sequence[StepLine], every: bool) -> None:
+    """Steps that are done, one after the other, share a line."""
+    if all(line.step.state == "done" for line in steps) and not every:
+        sheet.blank()
+        sheet.say(f"All {len(steps)} steps are done." if len(steps) > 1 else "Its one step is done.")
+        return
+    sheet.heading("All steps")
+    for done, group in groupby(steps, lambda line: not every and line.step.state == "done"):
+        lines = list(group)
+        if done and len(lines) > 2:
+            sheet.item(f"done   {lines[0].number:>2}", "good", f"to {lines[-1].number}")
+            continue
+        for line in lines:
+            title = line.title[:1].lower() + line.title[1:]
+            head = f"{line.word.ljust(6)} {line.number:>2} "
+            sheet.item(head, _TONES.get(line.step.state, "dim"), title + (", as you said" if line.told else ""))
 
 
 def _show_head(sheet: Paper, top: Overview) -> None:

@@ -8,8 +8,8 @@ from __future__ import annotations
 
 import csv
 import difflib
-from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass
+from collections.abc import Collection, Iterable, Iterator, Mapping
+from dataclasses import dataclass, field
 from typing import Any
 
 from homepath.core.files.site_file import SITE_KEYS, site_from
@@ -22,6 +22,8 @@ LIST_FORMAT = "homepath.list/1"
 LONGEST_ROW = 20_000
 """Characters of one row; a site file of one row has a few hundred."""
 MOST_COLUMNS = 200
+OWN = "x-"
+"""The beginning of a column's name that is the list owner's own."""
 _LISTS = ("also", "own_server", "leave_behind", "trusted", "keep.records", "move.servers")
 _YES, _NO = ("yes", "true", "1"), ("no", "false", "0")
 _TABLES = ("values", "keep", "move", "undo", "purposes", "accepted", "values_of", "form")
@@ -29,10 +31,12 @@ _TABLES = ("values", "keep", "move", "undo", "purposes", "accepted", "values_of"
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """One site of a list. `line`: where it is in its file; `data`: as a site file would have it."""
+    """One site of a list. `line`: where it is in its file; `data`: as a site file would have it; `carried`: columns of
+    the list's owner, which Home Path passes on as they are."""
 
     line: int
     data: Mapping[str, Any]
+    carried: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,29 +46,39 @@ class ListFile:
     defaults: Mapping[str, Any]
     rows: tuple[Row, ...] = ()
     csv_file: str | None = None
+    carry: tuple[str, ...] = ()
 
 
 def read_table(
-    lines: Iterable[str], file: str, defaults: Mapping[str, Any] | None = None
+    lines: Iterable[str], file: str, defaults: Mapping[str, Any] | None = None, carry: Collection[str] = ()
 ) -> Iterator[Row | list[Problem]]:
-    """The rows of a CSV text, and in the place of a bad one its problems. Raises BadInput for a bad header."""
+    """The rows of a CSV text, and in the place of a bad one its problems. Raises BadInput for a bad header.
+
+    `carry`: columns that are not Home Path's, besides those whose names begin with `x-`.
+    """
     numbered = enumerate(lines, 1)
     header = next(((at, line) for at, line in numbered if line.strip()), None)
     if header is None:
         raise BadInput(Problem(msg("site-rows.read-table"), file, hint=msg("site-rows.read-table.hint")))
-    columns = _columns(header[1], file, header[0])
+    columns = _columns(header[1], file, header[0], carry)
     for at, line in numbered:
         if line.strip():
             yield _row(line, at, columns, file, defaults or {})
+
+
+def is_carried(name: str, carry: Collection[str]) -> bool:
+    """Whether a column belongs to the owner of the list."""
+    return name.startswith(OWN) or name in carry
 
 
 @dataclass(frozen=True, slots=True)
 class _Columns:
     names: tuple[str, ...]
     separator: str
+    carried: frozenset[str]
 
 
-def _columns(line: str, file: str, at: int) -> _Columns:
+def _columns(line: str, file: str, at: int, carry: Collection[str]) -> _Columns:
     separator = max(",;\t", key=lambda mark: (line.count(mark), mark == ","))
     try:
         names = tuple(name.strip() for name in _cells(line.lstrip("\ufeff"), separator))
@@ -76,7 +90,7 @@ def _columns(line: str, file: str, at: int) -> _Columns:
     for name in names:
         if names.count(name) > 1 and name not in {each.key for each in problems}:
             problems.append(Problem(msg("site-rows.columns-3"), file, at, name))
-        elif name.split(".")[0] in _TABLES and "." not in name:
+        elif name.split(".")[0] in _TABLES and "." not in name and not is_carried(name, carry):
             problems.append(
                 Problem(msg("site-rows.columns-4"), file, at, name, hint=msg("site-rows.columns.hint", name=name))
             )
@@ -84,9 +98,14 @@ def _columns(line: str, file: str, at: int) -> _Columns:
         near = difflib.get_close_matches("domain", names, 1, 0.6)
         hint = msg("site-rows.columns.hint-2", near=near[0]) if near else msg("site-rows.columns.hint-3")
         problems.append(Problem(msg("site-rows.columns-5"), file, at, seen=line.strip()[:80], hint=hint))
+    problems += [
+        Problem(msg("site-rows.no-carried"), file, at, name, hint=msg("site-rows.no-carried.hint", columns=names[:20]))
+        for name in sorted(set(carry) - set(names))
+    ]
+    problems += [Problem(msg("site-rows.own-carried"), file, at, name) for name in carry if name in SITE_KEYS]
     if problems:
         raise BadInput(*problems)
-    return _Columns(names, separator)
+    return _Columns(names, separator, frozenset(name for name in names if is_carried(name, carry)))
 
 
 def _cells(line: str, separator: str) -> list[str]:
@@ -109,15 +128,18 @@ def _row(line: str, at: int, columns: _Columns, file: str, defaults: Mapping[str
         said = msg("site-rows.row.said", count_cells=len(cells), count_names=len(columns.names))
         return [Problem(said, file, at, hint=msg("site-rows.row.hint"))]
     data: dict[str, Any] = {}
+    carried: dict[str, str] = {}
     problems = []
     for name, cell in zip(columns.names, cells, strict=True):
-        if not cell or not name:
+        if name in columns.carried:
+            carried[name] = cell
+        if not cell or not name or name in columns.carried:
             continue
         try:
             _put(data, name, cell)
         except ValueError as error:
             problems.append(Problem(reason(error), file, at, name, cell[:80]))
-    return problems or Row(at, merged(defaults, data))
+    return problems or Row(at, merged(defaults, data), carried)
 
 
 def _put(data: dict[str, Any], name: str, cell: str) -> None:
@@ -152,6 +174,7 @@ _LIST = table(
         "defaults": Field(lambda value, path, report: value, {}),
         "domains": Field(list_of(lambda value, path, report: value), ()),
         "table": Field(text(), None),
+        "columns": Field(table(dict, {"carry": Field(list_of(text()), ())}), {"carry": ()}),
     },
 )
 
@@ -175,9 +198,17 @@ def read_list(words: str, file: str) -> ListFile:
         return found
 
     data = read_file(words, file, form, LIST_FORMAT, most=MOST_TOML)
-    defaults = data["defaults"]
-    rows = tuple(Row(lines.get(("domains", at), 1), merged(defaults, each)) for at, each in enumerate(data["domains"]))
-    return ListFile(defaults, rows, data["table"])
+    defaults, carry = data["defaults"], tuple(data["columns"]["carry"])
+    rows = tuple(
+        _toml_row(lines.get(("domains", at), 1), merged(defaults, each), carry)
+        for at, each in enumerate(data["domains"])
+    )
+    return ListFile(defaults, rows, data["table"], carry)
+
+
+def _toml_row(line: int, data: dict[str, Any], carry: Collection[str]) -> Row:
+    carried = {name: str(value) for name, value in data.items() if is_carried(name, carry)}
+    return Row(line, {name: value for name, value in data.items() if name not in carried}, carried)
 
 
 MOST_TOML = 50_000_000

@@ -59,6 +59,10 @@ class Kind:
     """It explains what is wrong with a record, once that was typed."""
     fixed_by: StepKind | None = None
     """The step of the plan that fixes it, or that waits until it is over."""
+    said_by: StepKind | None = None
+    """The step that covers it: where the list has that step, the finding is not repeated."""
+    at_the_end: bool = False
+    """Not urgent: shown once everything else is done."""
     waited_for: bool = False
     """It goes by itself: the builder has to check, or the certificate has to arrive."""
     holds_up_builder: bool = False

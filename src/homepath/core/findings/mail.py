@@ -18,7 +18,7 @@ KINDS = (
     Kind(
         "mail-at-cname-name", "blocker", "RFC 2181 section 10.3, RFC 1034 section 3.6.2", clash=True, offers=("drop",)
     ),
-    Kind("mail-left-behind", "blocker", "RFC 5321 section 5.1", about_domain=True),
+    Kind("mail-left-behind", "blocker", "RFC 5321 section 5.1", about_domain=True, said_by="carry"),
     Kind("spf-follows-website", "risk", "RFC 7208 sections 5.3, 5.4", fixed_by="enter"),
     Kind("spf-twice", "risk", "RFC 7208 section 3.2", fixed_by="enter", faulty=True),
     Kind("reserved-name", "blocker", "the builder's brief", formerly="mail-name-as-redirect", place="here"),

@@ -79,8 +79,10 @@ def _known(
 
 def _stale_until(wanted: Wanted, looked: NamesChecked, name: Name, now: float) -> float | None:
     """How long the resolver asked may hold its old answer, where the authoritative servers lead the name right."""
-    there = looked.at_source.get(name)
-    if there is None or not _leads_right(wanted, looked.at_source, name, there[1], looked.handed_over)[0]:
+    there, trouble = looked.at_source.get(name), looked.up[name][2]
+    if there is None or (trouble and trouble.cause in NOT_ASKED):  # a silent resolver holds nothing that we know of
+        return None
+    if not _leads_right(wanted, looked.at_source, name, there[1], looked.handed_over)[0]:
         return None
     found = looked.up[name][1]
     return now + max((record.ttl for record in (*found.chain, *found.sets)), default=0) if found else now

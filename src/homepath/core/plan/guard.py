@@ -68,7 +68,8 @@ def kept(case: Case, ours: dict[Key, DesiredSet]) -> Iterator[RecordSet]:
         meant = ours.get(key)
         if (meant is not None and not meant.joined) or not _guarded(case, key):
             continue
-        counted = [c.record for c in seen if c.first_at <= begin or c.last_at - c.first_at >= STOOD]
+        stood = [c for c in seen if c.first_at <= begin or c.last_at - c.first_at >= STOOD]
+        counted = [agreed for c in stood if (agreed := _agreed(case, c)) is not None]
         if key in case.wanted.accepted:
             ttl = seen[-1].record.ttl
             counted = [RecordSet(*key, ttl, case.wanted.accepted[key])]
@@ -80,6 +81,23 @@ def kept(case: Case, ours: dict[Key, DesiredSet]) -> Iterator[RecordSet]:
         values = [v for record in counted for v in record.values if not _typed(meant, v, record in counted[:1])]
         if values:
             yield RecordSet(*key, counted[0].ttl, tuple(values))
+
+
+def _agreed(case: Case, content: Content) -> RecordSet | None:
+    """The values that were not disputed: whenever the set was seen, no other server of the zone left them out."""
+    record = content.record
+    disputes = [
+        each.record
+        for each in case.history
+        if each.source == "behind"
+        and each.record.key == record.key
+        and each.first_at <= content.first_at
+        and content.last_at <= each.last_at
+    ]
+    values = [v for v in record.values if all(meaning(record.type, v) in each.meanings for each in disputes)]
+    if len(values) == len(record.values):
+        return record
+    return RecordSet(*record.key, record.ttl, tuple(values)) if values else None
 
 
 def _guarded(case: Case, key: Key) -> bool:

@@ -83,7 +83,8 @@ class NameKnown:
     page all the same. `mixed`: beside the builder's addresses it points to others, so that visitors meet now one, now
     the other. `stale_until`: a resolver still holds the old answer for it, so long. `certified`: a good certificate was
     seen for it since DNS is right. `unseen`: why it is not known where DNS points it.
-    `served`: over http the builder serves the site under it, so that it knows the name.
+    `served`: over http the builder serves the site under it, so that it knows the name. `certified_now`: a good
+    certificate was shown for it at this visit or before, so that silence is no wait for one.
     """
 
     right: bool
@@ -100,6 +101,7 @@ class NameKnown:
     certified: bool = False
     unseen: Text = ""
     served: bool = False
+    certified_now: bool = False
 
     @property
     def leads(self) -> bool:

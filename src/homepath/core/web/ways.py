@@ -81,8 +81,8 @@ def judge_addresses(way: Way, addresses: Sequence[AddressTried]) -> tuple[Way, l
     dead = [address for address in addresses if not address.opens]
     if way.state != "arrived" or not dead:
         return way, []
-    what = ", ".join(f"{_family(address)} {address.address} ({_why(address)})" for address in dead)
-    found = web_finding("address-dead", way.url, msg("address-dead", what=what))
+    said = tuple(msg("address-tried", family=_family(each), address=each.address, why=_why(each)) for each in dead)
+    found = web_finding("address-dead", way.url, msg("address-dead", what=said))
     return replace(way, state="no-answer", words=found.message), [found]
 
 
@@ -142,9 +142,10 @@ def _met(way: Way, wanted: Wanted, known: Mapping[Name, NameKnown], now: float) 
     """What a visitor gets at the end of the way; the name where it ends may still be young."""
     last, url = way.hops[-1], way.url
     mine = known[host_of(url)]
-    waits = known.get(host_of(last.url), mine).may_come(wanted, now)
+    there = known.get(host_of(last.url), mine)
+    waits = there.may_come(wanted, now)
     strange = last.certificate is not None and last.certificate.state not in ("good", "ending")
-    if last.status in (404, 410, 421) and not (strange and known.get(host_of(last.url), mine).served):
+    if last.status in (404, 410, 421) and not (strange and there.served):
         seen = msg("ways.met.seen", builder=wanted.builder, status=last.status)
         return ("waiting" if waits else "broken-page"), [web_finding("builder-unaware", url, seen)]
     if trouble := padlock_trouble(way, wanted, known, now):
@@ -155,7 +156,7 @@ def _met(way: Way, wanted: Wanted, known: Mapping[Name, NameKnown], now: float) 
             return "no-answer", [
                 web_finding("forwarder-without-https", url, msg("forwarder-without-https", detail=detail))
             ]
-        if url.startswith("https:") and waits:
+        if url.startswith("https:") and waits and not there.certified_now:
             words = msg("ways.met.words", detail=detail)
             return "waiting", [web_finding("certificate-pending", url, words), *sticky(way, mine, msg("ways.why"))]
         secure = last.url.startswith("https:")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from urllib.parse import urlsplit
 
@@ -159,8 +159,11 @@ def judge_visit(wanted: Wanted, walked: Walked, known: Mapping[Name, NameKnown],
         bool(secure) and secure[0].certificate is not None and secure[0].certificate.state in ("good", "ending")
     )
     served = {host_of(way[-1].url) for way in walked.ways.values() if _plain_page(way)}
+    certified = _certified(walked.ways.values(), known)
     grounds = {
-        name: replace(each, https_works=https_works, served=name in served and each.leads)
+        name: replace(
+            each, https_works=https_works, served=name in served and each.leads, certified_now=name in certified
+        )
         for name, each in known.items()
     }
     for url, hops in walked.ways.items():
@@ -185,7 +188,7 @@ def judge_visit(wanted: Wanted, walked: Walked, known: Mapping[Name, NameKnown],
         tuple(worst_first(one_each(found))),
         until,
         led=tuple(name for name, each in known.items() if each.right),
-        certified=_certified(ways, known),
+        certified=certified,
     )
 
 
@@ -220,9 +223,9 @@ def _probed(
     return judged, found
 
 
-def _certified(ways: Sequence[Way], known: Mapping[Name, NameKnown]) -> tuple[Name, ...]:
+def _certified(ways: Iterable[Sequence[Hop]], known: Mapping[Name, NameKnown]) -> tuple[Name, ...]:
     """The names for which a good certificate was seen, now or before, while DNS was right."""
-    hops = [hop for way in ways for hop in way.hops]
+    hops = [hop for way in ways for hop in way]
     now = {host_of(hop.url) for hop in hops if hop.certificate and hop.certificate.state in ("good", "ending")}
     return tuple(name for name, each in known.items() if each.right and (each.certified or name in now))
 

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from homepath.core.dns.names import shown
+from homepath.core.findings.registry import KINDS
 from homepath.core.model.acts import Act, BuilderStep, Enter, Nothing, TellBuilder, Wait
 from homepath.core.model.domain import shown_unicode
 from homepath.core.model.findings import Finding
@@ -65,6 +66,8 @@ class Overview:
     done: str
     why: tuple[Noticed, ...]
     notes: tuple[Noticed, ...]
+    planned: tuple[Noticed, ...]
+    """What is worth knowing too, and what a step of the list says already."""
 
 
 def overview(assessment: Assessment, builder: str, host: str) -> Overview:
@@ -72,6 +75,7 @@ def overview(assessment: Assessment, builder: str, host: str) -> Overview:
     act, step = assessment.act, assessment.step
     name = shown_unicode(assessment.domain)
     counted = [each for each in assessment.steps if each.number is not None]
+    planned = _planned(assessment)
     waits, over = isinstance(act, Wait), step is None or isinstance(act, Nothing)
     return Overview(
         name=name,
@@ -88,9 +92,27 @@ def overview(assessment: Assessment, builder: str, host: str) -> Overview:
         note=_note(act, step) if step else "",
         copy="homepath sheet" if isinstance(act, Enter) else "",
         done=f"homepath next --done {step.id}" if step and only_told(act) else "",
-        why=noticed([each for each in assessment.because if each.level != "blocker"]),
-        notes=noticed(assessment.notes),
+        why=noticed(
+            [each for each in assessment.because if each.level != "blocker" and not (waits and each in planned)]
+        ),
+        notes=noticed([each for each in assessment.notes if each not in planned]),
+        planned=noticed(
+            [each for each in (*(assessment.because if waits else ()), *assessment.notes) if each in planned]
+        ),
     )
+
+
+def _planned(assessment: Assessment) -> list[Finding]:
+    """What a step of the list, ahead or waited for, says already; and what has time until the end."""
+    there = {step.kind for step in assessment.steps if step.state != "left-out"}
+    ahead = {step.kind for step in assessment.steps if step.state in ("waiting", "ahead")}
+    return [
+        each
+        for each in (*assessment.because, *assessment.notes)
+        if (kind := KINDS[each.code]).said_by in there
+        or (kind.fixed_by in ahead and not kind.by_records)
+        or (kind.at_the_end and not assessment.arrived)
+    ]
 
 
 def noticed(findings: Sequence[Finding]) -> tuple[Noticed, ...]:
@@ -110,6 +132,6 @@ def _parts(act: Act, step: Step, builder: str) -> Iterator[Part]:
 
 def _note(act: Act, step: Step) -> str:
     """What was seen, or what to expect of an act that shows nothing; without what the act itself says already."""
-    if isinstance(act, Wait | BuilderStep) or step.kind == "put-back":
+    if isinstance(act, Wait | BuilderStep) or step.kind in ("put-back", "carry"):
         return ""
     return say(step.why) or (say(step.expect) if isinstance(act, TellBuilder) else "")

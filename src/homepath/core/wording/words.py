@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from homepath.core.dns.names import shown
-from homepath.core.message import Text
+from homepath.core.message import Text, msg
 from homepath.core.model.acts import (
     Act,
     AddDs,
@@ -29,9 +29,16 @@ from homepath.core.model.steps import Assessment, Stage, StepKind
 from homepath.core.wording.say import say
 from homepath.core.wording.times import clock_words
 
-STANDS = {"as-wanted": "arrived", "wrong": "to fix", "unknown": "unknown", "bad-input": "unusable"}
-STANDS_ORDER = ("to fix", "unknown", "unusable", "to do", "waiting", "arrived")
-"""Those that need a person first."""
+STANDS = {
+    "wrong": "to fix",
+    "unknown": "unknown",
+    "bad-input": "unusable",
+    "not-yet": "to do",
+    "waiting": "waiting",
+    "as-wanted": "arrived",
+}
+"""The states of a domain in a list, with their words; those that need a person first."""
+STANDS_ORDER = tuple(STANDS.values())
 NEEDS_A_PERSON = STANDS_ORDER[:4]
 _WAITS = {
     "caches": "old records expire from caches",
@@ -42,10 +49,14 @@ _WAITS = {
 }
 
 
+def state_of(verdict: str, act: str | None) -> str:
+    """The state of a domain: its verdict, and `waiting` where only a wait is left now."""
+    return "waiting" if verdict == "not-yet" and act == "wait" else verdict
+
+
 def stands(line: dict[str, Any]) -> str:
     """A word for the state of a domain."""
-    act = line["act"] or {}
-    return STANDS.get(line["verdict"], "waiting" if act.get("kind") == "wait" else "to do")
+    return STANDS[state_of(line["verdict"], (line["act"] or {}).get("kind"))]
 
 
 def what_next(line: dict[str, Any]) -> str:
@@ -63,6 +74,12 @@ def what_next(line: dict[str, Any]) -> str:
     if act.get("kind") == "none":
         return f"Nothing.{code}"
     return f"{line['do']}{code}"
+
+
+def cause_words(code: str, at: str, unchecked: str) -> str:
+    """What several domains have in common that broke together. `unchecked`: why they could not be checked."""
+    what = unchecked or f"{say(msg(f'{code}.means')).removesuffix('.')} ({code})"
+    return f"{at}: {what}" if at else what
 
 
 HEADINGS: dict[Purpose, str] = {

@@ -139,6 +139,7 @@ SENTENCES = {
     # run
     "run.run.hint": "check this folder without --cluster, or make a table of its sites",
     # looking
+    "looking.differs": "{domain}: the short check found a difference ({part}), so everything is checked.",
     "looking.quickly": "{domain} is unchanged; of {later} names and types with nothing there, a part is asked each time",
     "looking.wholly": "{domain}: nothing spreads there, so no resolver is asked",
     "looking.wholly.said": "something unexpected went wrong: {name}: {error}",

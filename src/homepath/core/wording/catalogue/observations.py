@@ -162,6 +162,7 @@ SENTENCES = {
     "challenge-astray": "it is redirected to {last}",
     "challenge-astray-2": "it is redirected to {url}, which does not answer",
     # ways
+    "address-tried": "{family} {address} ({why})",
     "address-dead": "it arrives at one address, but not at {what}",
     "ways.why": "no answer",
     "ways.why-2": "certificate {state}",

@@ -1,0 +1,117 @@
+"""Brings the state of a list up to the list: rows that are new, changed or gone, and what is wrong with each."""
+
+from __future__ import annotations
+
+import hashlib
+import sqlite3
+from collections.abc import Callable, Iterable, Iterator
+from pathlib import Path
+
+from homepath.bulk.lists import Listed, NamedFiles, checked, list_mark, listed_in
+from homepath.bulk.state import State
+from homepath.core.message import msg
+from homepath.core.model.problems import Problem
+from homepath.journal.schema import transaction
+
+FORGOTTEN_AFTER = 90 * 86400
+"""Seconds after which a site that is no longer in the list is deleted."""
+AT_ONCE = 500
+"""Rows written in one transaction while a list is read."""
+
+
+def take_list(
+    state: State,
+    path: Path,
+    now: float,
+    say: Callable[[Problem], None],
+    read: Callable[[int], None] = lambda rows: None,
+    unless_unchanged: bool = False,
+) -> int:
+    """Bring the state up to the list; how many rows are bad. Every problem is said, with row and column; `read` is told
+    how many rows were read. `unless_unchanged`: a list that was read without a problem, and whose file is as it was, is
+    not read again.
+
+    Raises BadInput where there is no list at all.
+    """
+    mark = list_mark(path)
+    if unless_unchanged and mark and state.fact("list") == mark:
+        return 0
+    named_files = NamedFiles()
+    bad = 0
+    rows = 0
+
+    def good() -> Iterator[Listed]:
+        nonlocal bad, rows
+        for each in listed_in(path):
+            rows += 1
+            if rows % 1000 == 0:
+                read(rows)
+            if isinstance(each, list):
+                bad += 1
+                for problem in each:
+                    say(problem)
+            else:
+                yield each
+
+    for site, twice in taken_in(state, good(), now):
+        if twice:
+            problems = [
+                Problem(msg("run.take-list"), site.place, key="domain", hint=msg("run.take-list.hint", twice=twice))
+            ]
+        else:
+            problems = checked(site, named_files)
+            if problems:
+                state.mark_bad(site.domain)
+        bad += bool(problems)
+        for problem in problems:
+            say(problem)
+    state.is_new("list", "" if bad else mark)
+    return bad
+
+
+def taken_in(state: State, sites: Iterable[Listed], now: float) -> Iterator[tuple[Listed, str]]:
+    """Note the list as it is now. Returns each site whose row is new or differs, and each that is there twice, with the
+    place where it was before.
+
+    A site that is given and is no good has to be told with `mark_bad`, before the next one is taken.
+    """
+    db, generation = state.connection, state.number("reading") + 1
+    with transaction(db):
+        db.execute("insert or replace into facts values ('reading', ?)", (generation,))
+        for number, site in enumerate(sites, 1):
+            if number % AT_ONCE == 0:
+                db.execute("commit")
+                db.execute("begin immediate")
+            before = db.execute(
+                "select place, data, folder, file, own, listed, bad from sites where domain = ?", (site.domain,)
+            ).fetchone()
+            if before is not None and before[5] == generation:
+                yield site, before[0]
+                continue
+            same = before is not None and before[1:4] == (site.data, site.folder, site.file)
+            _put(db, site, number, generation, same)
+            if not same or before[6]:
+                yield site, ""
+        db.execute("update sites set gone_since = ? where listed < ? and gone_since is null", (now, generation))
+        gone = "select domain from sites where gone_since < ?"
+        db.execute(f"delete from packs where domain in ({gone})", (now - FORGOTTEN_AFTER,))  # noqa: S608 - ours
+        db.execute("delete from sites where gone_since < ?", (now - FORGOTTEN_AFTER,))
+        db.execute("insert or replace into facts values ('listed', ?)", (generation,))
+
+
+def _put(db: sqlite3.Connection, site: Listed, number: int, generation: int, same: bool) -> None:
+    mix = int.from_bytes(hashlib.blake2b(site.domain.encode(), digest_size=6).digest())
+    db.execute(
+        "insert into sites (domain, number, place, data, folder, file, own, carried, listed, mix)"
+        " values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?) on conflict (domain) do update set number = excluded.number,"
+        " place = excluded.place, data = excluded.data, folder = excluded.folder, file = excluded.file,"
+        " own = excluded.own, carried = excluded.carried, listed = excluded.listed, mix = excluded.mix,"
+        " gone_since = null, bad = 0",
+        (
+            *(site.domain, number, site.place, site.data, site.folder, site.file, int(site.own)),
+            *(site.carried, generation, mix),
+        ),
+    )
+    if not same:  # what is wanted may be another thing now, so it is due, and judged again
+        db.execute("update sites set next_look = 0, site = '' where domain = ?", (site.domain,))
+        db.execute("update packs set recheck = null where domain = ?", (site.domain,))
