@@ -115,7 +115,7 @@ class Lists:
             case AskRegistry():
                 return self.registration
             case Transfer(_, server):
-                return self.transfers.get(server, Trouble("not-allowed", server.name, said="REFUSED"))
+                return self.transfers.get(server, Trouble("not-allowed", server.name, detail="REFUSED"))
             case Addresses(name, False) if name in self.visitors:
                 return self.visitors[name]
             case Addresses(name, _):

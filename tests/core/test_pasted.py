@@ -17,7 +17,7 @@ from homepath.core.files.brief_file import read_brief
 from homepath.core.model.problems import BadInput
 from homepath.core.page_reader.brief_text import brief_text
 from homepath.core.page_reader.judge import read_page
-from homepath.core.page_reader.page import Page, why_said
+from homepath.core.page_reader.page import Page, reason_of
 from homepath.core.page_reader.picking import Picks, picked
 from homepath.core.wording.say import say
 from tests.core.rendering import LAYOUTS, TONGUES, Wanted, chat, quoted_mail
@@ -39,7 +39,7 @@ def told(page: Page) -> list[str]:
 
 def asked_about(page: Page) -> list[str]:
     """What is not taken without a person's word, and why."""
-    return [f"{each.type} {each.host} {each.value}: {say(why_said(each))}" for each in page.others]
+    return [f"{each.type} {each.host} {each.value}: {say(reason_of(each))}" for each in page.others]
 
 
 def test_the_corpus_is_large() -> None:

@@ -179,7 +179,7 @@ def test_a_redirect_does_not_make_the_tool_knock_anywhere(address: str, port: in
     found = asyncio.run(fetching.fetch(want, Network(), []))
     assert found.status is None
     assert found.trouble is not None
-    assert said in say(found.trouble.said)
+    assert said in say(found.trouble.detail)
 
 
 def test_a_giant_location_is_cut() -> None:

@@ -45,8 +45,8 @@ def entering(assessment: Assessment, step_id: str | None = None) -> Entering | N
     acts = {key: act for key, act in assessment.open_acts if isinstance(act, Enter) and (act.delete or act.enter)}
     if step_id is not None and step_id not in acts:
         known = ", ".join(acts) or msg("entering.entering.known")
-        said = msg("entering.entering.said") if assessment.find(step_id) else msg("standing.say-done")
-        raise BadInput(Problem(said, key="--step", seen=step_id, hint=msg("entering.entering.hint", known=known)))
+        message = msg("entering.entering.said") if assessment.find(step_id) else msg("standing.say-done")
+        raise BadInput(Problem(message, key="--step", seen=step_id, hint=msg("entering.entering.hint", known=known)))
     chosen = step_id or _first(assessment, acts)
     if chosen is None:
         return None

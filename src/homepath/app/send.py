@@ -106,15 +106,15 @@ def settle(project: Project, now: float) -> list[str]:
 
     Only a check from after the update tells.
     """
-    said = []
+    notes = []
     with project.journal() as journal:
         for update in journal.changes(project.domain, "about", "unknown"):
             if not _seen_since(project, update):
                 continue
             state = became_of(update, project.zone_at(update.where))
             journal.complete_change(update.id, state)
-            said.append(say(msg(f"lost-update.{state}", at=update.at)))
-    return said
+            notes.append(say(msg(f"lost-update.{state}", at=update.at)))
+    return notes
 
 
 def _seen_since(project: Project, update: Noted) -> bool:

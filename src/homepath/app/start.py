@@ -50,8 +50,8 @@ def brief_of(
     try:
         read_brief(found.text, "the brief")
     except BadInput as error:
-        said = tuple(say(problem.message) for problem in error.problems)
-        found = replace(found, doubts=(*found.doubts, *said))
+        errors = tuple(say(problem.message) for problem in error.problems)
+        found = replace(found, doubts=(*found.doubts, *errors))
     return PageRead(page, found)
 
 

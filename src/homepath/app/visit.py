@@ -106,9 +106,9 @@ async def ask_edge(project: Project, network: Network, within: Session | None = 
     before = project.evidence.edge
     since = before.since if before and before.since is not None else found.at
     found = replace(found, since=since if found.knows else None)
-    said = {True: "serves", False: "unaware", None: "silent"}[found.knows]
+    state = {True: "serves", False: "unaware", None: "silent"}[found.knows]
     with project.journal() as journal:
-        journal.record_check(found.at, "edge", project.domain, say(msg(f"edge.{said}")), found)
+        journal.record_check(found.at, "edge", project.domain, say(msg(f"edge.{state}")), found)
     return found
 
 

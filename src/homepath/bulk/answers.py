@@ -50,6 +50,6 @@ def record(path: Path, them: Sequence[Asking], decide: str, done: str, now: floa
             else:
                 decided(project, decide, now)
         except BadInput as error:
-            said = messages((problem.message for problem in error.problems), "clauses")
-            failed.append(msg("answers.failed", domain=shown(each.domain), error=said))
+            message = messages((problem.message for problem in error.problems), "clauses")
+            failed.append(msg("answers.failed", domain=shown(each.domain), error=message))
     return failed

@@ -112,8 +112,8 @@ def _names(listed: Listed, decided: str) -> tuple[str, ...]:
             return listed.folder, site.brief, site.notation or "", site.move.to if site.move else ""
     data = json.loads(listed.data)
     move = data.get("move")
-    said = (data.get("brief"), data.get("notation"), move.get("to") if isinstance(move, dict) else None)
-    return listed.folder, *(name if isinstance(name, str) else "" for name in said)
+    named = (data.get("brief"), data.get("notation"), move.get("to") if isinstance(move, dict) else None)
+    return listed.folder, *(name if isinstance(name, str) else "" for name in named)
 
 
 def _short(*texts: str) -> str:
@@ -173,10 +173,10 @@ def checked(listed: Listed, named_files: NamedFiles) -> list[Problem]:
 
 def _placed(problem: Problem, place: str) -> Problem:
     """A problem at its row, whatever file it names."""
-    said = problem.message
+    message = problem.message
     if problem.file and not place.startswith(problem.file):
-        said = msg("place", place=problem.file, message=said)
-    return Problem(said, place, None, problem.key, problem.seen, problem.hint)
+        message = msg("place", place=problem.file, message=message)
+    return Problem(message, place, None, problem.key, problem.seen, problem.hint)
 
 
 def listed_in(path: Path) -> Iterator[Listed | list[Problem]]:
@@ -184,10 +184,10 @@ def listed_in(path: Path) -> Iterator[Listed | list[Problem]]:
     if path.is_dir():
         yield from _in_folder(path)
     elif path.suffix.lower() == ".toml":
-        said = read_list(read_text(path, "the list"), str(path))
-        if said.csv_file is not None:
-            yield from _in_csv(path.parent / said.csv_file, said.defaults, said.carry)
-        yield from _rows(iter(said.rows), path)
+        listed = read_list(read_text(path, "the list"), str(path))
+        if listed.csv_file is not None:
+            yield from _in_csv(path.parent / listed.csv_file, listed.defaults, listed.carry)
+        yield from _rows(iter(listed.rows), path)
     else:
         yield from _in_csv(path, {}, ())
 

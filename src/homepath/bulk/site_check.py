@@ -72,8 +72,8 @@ async def check_site(kept: SiteState, named_files: NamedFiles, network: Network,
 
 
 def _unforeseen(domain: Name, error: Exception, now: float, then: float) -> dict[str, Any]:
-    said = say(msg("looking.wholly.said", name=type(error).__name__, error=str(error)[:200]))
-    return unknown_json(domain, said, "unknown", now, then)
+    trouble = say(msg("looking.wholly.said", name=type(error).__name__, error=str(error)[:200]))
+    return unknown_json(domain, trouble, "unknown", now, then)
 
 
 async def _check_site(kept: SiteState, named_files: NamedFiles, network: Network, commons: Commons) -> Result:
@@ -180,8 +180,8 @@ async def _wholly(
     except BadInput as error:
         now = clock.now()
         then = now + DAY
-        said = problems_said(error)
-        line = unknown_json(domain, said, "bad-input", now, then)
+        message = problems_said(error)
+        line = unknown_json(domain, message, "bad-input", now, then)
     except Exception as error:  # the answers up to here are kept
         now = clock.now()
         then = now + DAY
@@ -238,8 +238,8 @@ def spreads(before: dict[str, Any] | None) -> bool:
 
 def _since(before: dict[str, Any] | None, now: float) -> float:
     """When the site was last seen to change, as far as that is known."""
-    said = before.get("since") if before else None
-    return from_rfc3339(said) if isinstance(said, str) else now
+    since = before.get("since") if before else None
+    return from_rfc3339(since) if isinstance(since, str) else now
 
 
 def _text(line: dict[str, Any]) -> str:

@@ -57,13 +57,13 @@ class State:
 
     def begin_run(self, words: Sequence[str], now: float, restart: bool = False) -> Run:
         """A new run, or the last one where it was broken off and asked the same (`words`)."""
-        said = json.dumps(list(words))
+        command = json.dumps(list(words))
         last = self._db.execute("select id, began, words, ended from runs order by id desc limit 1").fetchone()
         young = last is not None and isinstance(last[1], float) and 0 <= now - last[1] < GONE_ON_WITHIN
-        if last is not None and last[3] is None and last[2] == said and young and not restart:
+        if last is not None and last[3] is None and last[2] == command and young and not restart:
             return Run(last[0], last[1], True)
         with transaction(self._db):
-            row = self._db.execute("insert into runs (began, words) values (?, ?)", (now, said))
+            row = self._db.execute("insert into runs (began, words) values (?, ?)", (now, command))
             self._db.execute("delete from runs where id < ?", ((row.lastrowid or 0) - 1000,))
         return Run(int(row.lastrowid or 0), now, False)
 

@@ -64,12 +64,12 @@ def commons_of(ground: RunContext, workers: int) -> Commons:
     if ground.bundle is not None:
         commons.store.anchors = _anchors(ground.bundle)
     if ground.bootstrap is not None and network.bootstrap is not None:
-        said = asyncio.get_running_loop().create_task(_said(ground.bootstrap))
-        commons.store.texts[network.bootstrap] = said
+        fetched = asyncio.get_running_loop().create_task(_same_text(ground.bootstrap))
+        commons.store.texts[network.bootstrap] = fetched
     return commons
 
 
-async def _said(text: str) -> str:
+async def _same_text(text: str) -> str:
     return text
 
 

@@ -82,7 +82,7 @@ class Common:
         now = where.clock.now()
         project = self._of_list(now) or open_project(self.site, None, self.domain, now)
         _say_left_out(project)
-        return project, replace(where, trace=said) if self.verbose else where
+        return project, replace(where, trace=note) if self.verbose else where
 
     def live(self, network: Network) -> Network:
         """The network for a command that stays: a practice world's clock may be set meanwhile."""
@@ -185,10 +185,10 @@ def _say_left_out(project: Project) -> None:
     if bad:
         more = f", and {len(bad) - 3} more" if len(bad) > 3 else ""
         words = "; ".join(say(each)[:120] for each in bad[:3])
-        said(f"Part of the journal cannot be read, and is ignored: {words}{more}.")
+        note(f"Part of the journal cannot be read, and is ignored: {words}{more}.")
 
 
-def said(words: str) -> None:
+def note(words: str) -> None:
     """One line on stderr, harmless."""
     from homepath.core.model.visible import visible
 

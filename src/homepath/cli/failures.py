@@ -56,10 +56,10 @@ def report_unforeseen(error: Exception) -> int:
 
 
 def _problem(problem: Problem) -> str:
-    said = _sentence(say(problem.message))
+    line = _sentence(say(problem.message))
     if problem.seen:
-        said += f" (found: {visible(problem.seen)})"
-    lines = [f"  {visible(problem.place)}", f"    {visible(said)}"] if problem.place else [f"  {visible(said)}"]
+        line += f" (found: {visible(problem.seen)})"
+    lines = [f"  {visible(problem.place)}", f"    {visible(line)}"] if problem.place else [f"  {visible(line)}"]
     if problem.hint:
         lines.append(f"    What to do: {visible(say(problem.hint))}")
     return "\n".join(lines)

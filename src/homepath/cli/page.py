@@ -142,27 +142,27 @@ def _how_to_settle(read: PageRead) -> None:
 def _asked_on_terminal(picks: Picks, page: Page) -> Picks | None:
     """What a person types at the table: None for yes, else the picks with the new one. Raises typer.Abort for q."""
     while True:
-        said = typer.prompt(
+        reply = typer.prompt(
             "Is this what your page asks for? Enter: yes. Or numbers to tick or untick, such as 3,"
             " or 2 host shop, 2 type TXT; q stops",
             default="", show_default=False, err=True,
         ).strip()  # fmt: skip
-        if said.lower() in ("", "y", "yes"):
+        if reply.lower() in ("", "y", "yes"):
             return None
-        if said.lower() in ("q", "quit"):
+        if reply.lower() in ("q", "quit"):
             raise typer.Abort
-        new = _picked_in_words(picks, page, said)
+        new = _picked_in_words(picks, page, reply)
         if new is not None:
             return new
         typer.echo("Type the numbers of the rows that are wrong: each is ticked or unticked.", err=True)
 
 
-def _picked_in_words(picks: Picks, page: Page, said: str) -> Picks | None:
+def _picked_in_words(picks: Picks, page: Page, reply: str) -> Picks | None:
     """`3`, `3 5`, `2 host shop`, `2 type TXT`; None for anything else."""
     from homepath.core.model.problems import BadInput
     from homepath.core.page_reader.picking import picked
 
-    words = said.replace(",", " ").split()
+    words = reply.replace(",", " ").split()
     if len(words) == 3 and words[0].isdecimal() and words[1].lower() in ("host", "type"):
         number = int(words[0])
         picks = replace(picks, leave=picks.leave - {number})

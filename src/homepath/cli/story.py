@@ -127,7 +127,7 @@ def _play(beat: Beat, folder: Path, colour: bool) -> bool:
     whole = [sys.executable, "-m", "homepath", *words]
     done = subprocess.run(whole, cwd=folder, env=environment, check=False)  # noqa: S603 - our own command
     if done.returncode not in beat.statuses:
-        said = f"This should have ended with {beat.statuses[0]}, not {done.returncode}."
-        _say(f"{said} The folder stays: {folder}", colour)
+        message = f"This should have ended with {beat.statuses[0]}, not {done.returncode}."
+        _say(f"{message} The folder stays: {folder}", colour)
         return False
     return True

@@ -36,7 +36,7 @@ def answer_text(answer: Answer) -> str:
         "aa": int(answer.authoritative),
         "answer": [_set(each) for each in answer.answer],
         "soa": _set(soa) if soa else None,
-        "trouble": [t.cause, t.server, t.address, _packed(t.said)] if (t := answer.trouble) else None,
+        "trouble": [t.cause, t.server, t.address, _packed(t.detail)] if (t := answer.trouble) else None,
     }
     return json.dumps({key: value for key, value in parts.items() if value}, separators=(",", ":"))
 
@@ -178,6 +178,10 @@ def _packed(value: object) -> Any:
     return value
 
 
+EARLIER_NAMES = {"said": "detail"}
+"""Fields that were stored under another name by earlier versions."""
+
+
 @cache
 def _fields(kind: type) -> tuple[tuple[str, Any], ...]:
     hints = typing.get_type_hints(kind)
@@ -199,7 +203,8 @@ def _unpacked(kind: Any, value: Any) -> Any:
         _checked(value, isinstance(value, list))
         return tuple(_unpacked(typing.get_args(kind)[0], each) for each in value)
     if dataclasses.is_dataclass(kind) and isinstance(kind, type):
-        return kind(**{name: _unpacked(hint, value[name]) for name, hint in _fields(kind) if name in value})
+        named = {EARLIER_NAMES.get(key, key): each for key, each in value.items()}
+        return kind(**{name: _unpacked(hint, named[name]) for name, hint in _fields(kind) if name in named})
     if kind is float:
         number = isinstance(value, int | float) and not isinstance(value, bool)
         return float(_checked(value, number and math.isfinite(value) and abs(value) < MOST))

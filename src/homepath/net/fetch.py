@@ -55,8 +55,8 @@ async def ask_registry(
         except NoSuchPage:
             return Registration("", (), None, (), url, missing=True), ""
     except (Unreadable, BadRegistration) as error:
-        said = reason(error)
-        return None, msg("registration.ask-registry-3", error=visible(said) if isinstance(said, str) else said)
+        detail = reason(error)
+        return None, msg("registration.ask-registry-3", error=visible(detail) if isinstance(detail, str) else detail)
 
 
 async def _bootstrap(place: str, network: Network, walker: Walker, texts: dict[str, asyncio.Task[str]]) -> str:

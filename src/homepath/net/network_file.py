@@ -160,7 +160,7 @@ class Network:
 
 
 @dataclass(frozen=True, slots=True)
-class _Said:
+class _Content:
     """A network file as written; addresses without a port still have none."""
 
     roots: tuple[str, ...]
@@ -183,7 +183,7 @@ _CLOCK = {
     "speed": Field(number(0.01, 600, whole=False)),
 }
 _FORM = table(
-    _Said,
+    _Content,
     {
         "roots": Field(list_of(PLACE, least=1)),
         "resolvers": Field(list_of(RESOLVER), ()),
@@ -205,32 +205,32 @@ def load_network(path: Path | None) -> Network:
     """The network of a file, or the public one with this machine's own resolvers. Raises BadInput."""
     if path is None:
         return Network(resolvers=without_doubles((*system_resolvers(), *Network().resolvers)))
-    said: _Said = read_file(read_text(path, msg("file.network")), str(path), _FORM, FORMAT)
-    port = said.ports.get("dns") or 53
-    certificates = said.trust.get("certificates")
+    content: _Content = read_file(read_text(path, msg("file.network")), str(path), _FORM, FORMAT)
+    port = content.ports.get("dns") or 53
+    certificates = content.trust.get("certificates")
     bundle = path.parent / certificates if certificates else None
     if bundle and not os.path.isfile(bundle):  # noqa: PTH113 - a name that is none is no file
         raise BadInput(Problem(msg("network-file.load-network"), str(path), key="trust.certificates", seen=str(bundle)))
     return Network(
-        tuple(Server(*read_place(root, port)) for root in said.roots),
-        _resolvers(said, path, port),
+        tuple(Server(*read_place(root, port)) for root in content.roots),
+        _resolvers(content, path, port),
         bundle,
         port,
-        said.ports.get("http") or 80,
-        said.ports.get("https") or 443,
-        {read_place(key, port): read_place(value, port) for key, value in said.reach.items()},
-        said.clock or MachineClock(),
-        _beside(path, said.registration.get("bootstrap")),
-        paces=said.pace,
+        content.ports.get("http") or 80,
+        content.ports.get("https") or 443,
+        {read_place(key, port): read_place(value, port) for key, value in content.reach.items()},
+        content.clock or MachineClock(),
+        _beside(path, content.registration.get("bootstrap")),
+        paces=content.pace,
     )
 
 
-def _resolvers(said: _Said, path: Path, port: int) -> tuple[Resolver, ...]:
+def _resolvers(content: _Content, path: Path, port: int) -> tuple[Resolver, ...]:
     """The vantages of the file itself, of its lists, and of this machine when the file says so."""
-    found = [resolver_of(table, port) for table in said.resolvers]
-    for name in said.resolver_lists:
+    found = [resolver_of(table, port) for table in content.resolvers]
+    for name in content.resolver_lists:
         found += load_list(path.parent / name)
-    if said.system_resolvers:
+    if content.system_resolvers:
         found += system_resolvers()
     return without_doubles(found)
 

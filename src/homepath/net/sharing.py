@@ -263,9 +263,9 @@ class SharingAsker(Rechecker):
 
         def told(answer: Answer) -> None:
             if answer.usable:
-                said = replace(answer, server=server)
-                self.own[key] = said
-                done(said)
+                shared = replace(answer, server=server)
+                self.own[key] = shared
+                done(shared)
                 return
             self._serials.pop(server, None)
             self._begin(question, server, recurse, dnssec, unchecked, done)

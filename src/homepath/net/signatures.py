@@ -42,11 +42,11 @@ async def check_signatures(asker: Asker, cut: Cut) -> Chain:
     if not links:
         return Chain("none", bool(every))
     asks = [(Question(cut.zone, rrtype), server) for rrtype in ("DNSKEY", "SOA") for server in cut.servers]
-    said = await asker.ask_all(asks, dnssec=True)
-    answers = [answer for answer in said[: len(cut.servers)] if answer.usable]
+    replies = await asker.ask_all(asks, dnssec=True)
+    answers = [answer for answer in replies[: len(cut.servers)] if answer.usable]
     if not answers:
         return Chain("unknown", True, msg("signatures.no-keys-answer"))
-    begins = {answer.server: answer for answer in said[len(cut.servers) :] if answer.usable}
+    begins = {answer.server: answer for answer in replies[len(cut.servers) :] if answer.usable}
     trouble: Text = ""
     for answer in answers:
         keys, proof = answer.found(cut.zone, "DNSKEY"), answer.found(cut.zone, "RRSIG")

@@ -221,7 +221,7 @@ class Streams:
                     if len(body) > BIGGEST:
                         raise NoAnswer(Trouble("too-large"), broken=True)
                 if response.status != 200:
-                    raise NoAnswer(Trouble("not-dns", said=f"HTTP status {response.status}"), broken=True)
+                    raise NoAnswer(Trouble("not-dns", detail=f"HTTP status {response.status}"), broken=True)
         except (httpcore.NetworkError, httpcore.ProtocolError, httpcore.TimeoutException, ssl.SSLError) as error:
             trouble = trouble_of(error)
             raise NoAnswer(trouble, trouble.cause in ("tls", "untrusted")) from error

@@ -86,7 +86,7 @@ async def _read(query: dns.message.Message, place: tuple[str, int], key: TsigKey
             if key and unsigned > UNSIGNED_IN_A_ROW:
                 raise NotGiven(Trouble("unsigned"))
             if message.id != query.id or message.rcode() != dns.rcode.NOERROR:
-                raise NotGiven(Trouble("not-allowed", said=dns.rcode.to_text(message.rcode())))
+                raise NotGiven(Trouble("not-allowed", detail=dns.rcode.to_text(message.rcode())))
             soas += sum(len(rrset) for rrset in message.answer if rrset.rdtype == dns.rdatatype.SOA)
             found += message.answer
             if not message.answer:
@@ -153,8 +153,8 @@ async def send_update(update: Update, key: TsigKey, server: Server, network: Net
     except OffLimits as error:
         raise Refused(msg("update.send-update", error=reason(error)), msg("update.send-update-2")) from error
     except tuple(_OF_THE_KEY) as error:
-        said, hint = next(words for kind, words in _OF_THE_KEY.items() if isinstance(error, kind))
-        raise Refused(msg("update.send-update-3", place=server.place, said=said), hint) from error
+        refusal, hint = next(words for kind, words in _OF_THE_KEY.items() if isinstance(error, kind))
+        raise Refused(msg("update.send-update-3", place=server.place, said=refusal), hint) from error
     except ConnectionRefusedError as error:
         raise NotSent(
             msg("update.send-update-4", why=of_trouble(_trouble(error, server))), msg("update.send-update-5")
@@ -196,4 +196,4 @@ def _refusal(code: str, update: Update, server: Server) -> Refused:
 
 
 def _trouble(error: BaseException, server: Server) -> Trouble:
-    return replace(trouble_of(error, server), said="")
+    return replace(trouble_of(error, server), detail="")

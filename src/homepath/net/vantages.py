@@ -79,17 +79,17 @@ class _List:
 _LIST = table(_List, {"resolvers": Field(list_of(RESOLVER, least=1))})
 
 
-def resolver_of(said: dict[str, Any], port: int = 53) -> Resolver:
+def resolver_of(table: dict[str, Any], port: int = 53) -> Resolver:
     """One `[[resolvers]]` table. `name` is what the certificate of a tls or https resolver must be for."""
-    transport = cast(Transport, said["transport"])
-    place = read_place(said["address"], PORTS.get(transport, port))
-    return Resolver(Server(*place, said["name"], transport, said["path"]), said["label"] or said["address"])
+    transport = cast(Transport, table["transport"])
+    place = read_place(table["address"], PORTS.get(transport, port))
+    return Resolver(Server(*place, table["name"], transport, table["path"]), table["label"] or table["address"])
 
 
 def load_list(path: Path) -> list[Resolver]:
     """The resolvers of a list file. Raises BadInput."""
-    said: _List = read_file(read_text(path, msg("file.resolvers")), str(path), _LIST, FORMAT)
-    return [resolver_of(each) for each in said.resolvers]
+    content: _List = read_file(read_text(path, msg("file.resolvers")), str(path), _LIST, FORMAT)
+    return [resolver_of(each) for each in content.resolvers]
 
 
 def system_resolvers(file: str = "/etc/resolv.conf") -> list[Resolver]:

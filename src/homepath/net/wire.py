@@ -102,9 +102,9 @@ def _chain(error: BaseException) -> list[BaseException]:
 
 def trouble_of(error: BaseException, server: Server | None = None, address: str = "") -> Trouble:
     """The trouble that `error` means; what the library says is kept only where it adds to the cause."""
-    said = reason(error) if isinstance(error, OffLimits) else ""
+    detail = reason(error) if isinstance(error, OffLimits) else ""
     where = server.place if server else address
-    return Trouble(cause_of(error), server.name if server else "", where, said)
+    return Trouble(cause_of(error), server.name if server else "", where, detail)
 
 
 class NotDns(ValueError):
@@ -154,8 +154,10 @@ def _reason(message: dns.message.Message, server: Server) -> Trouble | None:
     for option in message.options:
         if isinstance(option, dns.edns.EDEOption):
             words = dns.edns.EDECode.to_text(option.code).replace("_", " ").lower()
-            said = f"{dns.rcode.to_text(message.rcode())}, {words}" + (f": {option.text[:120]}" if option.text else "")
-            return Trouble("failed", server.name, server.place, said)
+            detail = f"{dns.rcode.to_text(message.rcode())}, {words}" + (
+                f": {option.text[:120]}" if option.text else ""
+            )
+            return Trouble("failed", server.name, server.place, detail)
     return None
 
 

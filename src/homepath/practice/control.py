@@ -78,13 +78,13 @@ class Control:
             return Response(200, json.dumps(deed(asked)))
         except BadInput as error:
             problem = error.problems[0]
-            said = {
+            body = {
                 "message": say(problem.message),
                 "key": problem.key,
                 "seen": problem.seen,
                 "hint": problem.hint and say(problem.hint),
             }
-            return Response(422, json.dumps(said))
+            return Response(422, json.dumps(body))
         except (ValueError, RecursionError, KeyError, TypeError, AttributeError, BadName) as error:
             return Response(400, json.dumps({"message": f"not understood: {error}"}))
 

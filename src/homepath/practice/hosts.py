@@ -192,8 +192,8 @@ class Hosts:
 
     def runs(self, host: str, origin: Name) -> bool:
         """Whether the parent zone names this host's servers, and no others."""
-        said = self._lookup_delegation(origin)
-        return set(said) == set(self.find(host).servers)
+        delegation = self._lookup_delegation(origin)
+        return set(delegation) == set(self.find(host).servers)
 
     def _lookup_delegation(self, origin: Name) -> tuple[Name, ...]:
         above = origin.partition(".")[2]

@@ -76,12 +76,12 @@ class Paths:
         at = self._nearest(name, rrtype, cuts, now)
         servers = cuts[at].servers if at in cuts else self.roots
         for _ in range(MOST_CUTS):
-            said = self._first(servers, name, rrtype)
-            if said is None:
+            answer = self._first(servers, name, rrtype)
+            if answer is None:
                 return Reply("SERVFAIL", False), at
-            handed = next((each for each in said.authority if each.type == "NS"), None)
-            if said.authoritative or said.answer or handed is None or not is_within(handed.name, at):
-                return said, at
+            handed = next((each for each in answer.authority if each.type == "NS"), None)
+            if answer.authoritative or answer.answer or handed is None or not is_within(handed.name, at):
+                return answer, at
             ds = self._first(servers, handed.name, "DS")
             found = next((each for each in ds.answer if each.type == "DS"), None) if ds else None
             at, servers = handed.name, handed.values
@@ -100,7 +100,7 @@ class Paths:
     def _first(self, servers: Sequence[Name], name: Name, rrtype: str) -> Reply | None:
         for server in servers:
             held = self.serves(server)
-            said = reply(self.zones, held, name, rrtype) if held is not None else None
-            if said is not None and said.rcode in ("NOERROR", "NXDOMAIN"):
-                return said
+            found = reply(self.zones, held, name, rrtype) if held is not None else None
+            if found is not None and found.rcode in ("NOERROR", "NXDOMAIN"):
+                return found
         return None

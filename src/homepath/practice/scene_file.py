@@ -235,13 +235,13 @@ def load_scene(name: str) -> SceneTable:
 def _whole(name: str) -> str:
     file = resources.files("homepath.practice") / "scenes" / (f"{name}.toml" if name == WORLD else f"{name}.scene.toml")
     words = file.read_text(encoding="utf-8")
-    said = tomllib.loads(words)
-    base = said.pop("base", None)
+    scene = tomllib.loads(words)
+    base = scene.pop("base", None)
     if base is None:
         return words
     whole = tomllib.loads(_whole(str(base)))
     whole.pop("teaches", None)  # each scene teaches something of its own
-    for key, value in said.items():
+    for key, value in scene.items():
         if key == "files":
             for kind in (".brief.toml", ".notation.toml"):  # a world holds one of each, those of its own scene
                 if any(name.endswith(kind) for name in value):

@@ -99,14 +99,14 @@ class World:
         paths = Paths(self.zones, self.served_by, self._roots)
 
         def lookup(name: Name, rrtype: str) -> Reply:
-            said, zone = paths.ask(name, rrtype, self.clock.now(), remember=True)
+            answer, zone = paths.ask(name, rrtype, self.clock.now(), remember=True)
             links = paths.ds(zone) if habit == "validating" else None
             if links is not None:
                 keys, _ = paths.ask(zone, "DNSKEY", self.clock.now(), remember=True)
                 there = next((each for each in keys.answer if each.type == "DNSKEY"), None)
                 if not fits(zone, links, there):
                     return Reply("SERVFAIL", False)
-            return said
+            return answer
 
         return lookup
 
@@ -137,13 +137,13 @@ class World:
             hosts.set_ds(self.zones, origin, signer.ds.values)
         return made
 
-    def _with_signatures(self, server: Name, name: Name, rrtype: str, said: Reply) -> Reply:
+    def _with_signatures(self, server: Name, name: Name, rrtype: str, answer: Reply) -> Reply:
         """What a server says, with signatures where the zone that it answers from has a key."""
         served = self.served_by(server) or {}
         origin = next((at for at in ancestors(name) if at in served), None)
         signers = {**self._signers, **self.hosts.signers}
         signer = signers.get(served[origin]) if origin is not None else None
-        return said if signer is None or rrtype == "DS" else signer.signed(said, self.clock.now())
+        return answer if signer is None or rrtype == "DS" else signer.signed(answer, self.clock.now())
 
     def _registry_base(self) -> str:
         return f"http://127.0.0.1:{self._registry_server.port}/rdap/"
@@ -155,8 +155,8 @@ class World:
             served = self.served_by(table.name)
             return None if served is None else reply(self.zones, served, name, rrtype)
 
-        def signed(name: Name, rrtype: str, said: Reply) -> Reply:
-            return self._with_signatures(table.name, name, rrtype, said)
+        def signed(name: Name, rrtype: str, answer: Reply) -> Reply:
+            return self._with_signatures(table.name, name, rrtype, answer)
 
         updated = {self.scene.host.server, *(host.servers[0] for host in self._dns_hosts)}
         if table.name not in updated:

@@ -39,10 +39,10 @@ class Signer:
         """What the parent zone must hold for this key."""
         return RecordSet(self.origin, "DS", KEY_TTL, ds_to_set(self.origin, self.keys))
 
-    def signed(self, said: Reply, now: float) -> Reply:
+    def signed(self, answer: Reply, now: float) -> Reply:
         """The answer with a signature beside each set of this zone."""
-        more = [self._signature(each, now) for each in said.answer if each.type != "RRSIG"]
-        return replace(said, answer=(*said.answer, *more))
+        more = [self._signature(each, now) for each in answer.answer if each.type != "RRSIG"]
+        return replace(answer, answer=(*answer.answer, *more))
 
     def _signature(self, record: RecordSet, now: float) -> RecordSet:
         zone = dns.name.from_text(self.origin)

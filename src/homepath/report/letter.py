@@ -100,18 +100,18 @@ def how_to_type(notation: Notation, jobs: Sequence[Job]) -> list[str]:
     """What this form wants, where a mistake is easy: names, dots, quotes, the priority of mail servers."""
     lines = [line for job in jobs for line in job.lines]
     types = {line.type for line in lines}
-    said = [*before_typing(jobs), *(LEARNED[each] for each in notation.learned)]
+    notes = [*before_typing(jobs), *(LEARNED[each] for each in notation.learned)]
     if notation.known and notation.names == "relative" and any(line.name for line in lines):
-        said.append("Type each name exactly as shown: this form adds your domain.")
+        notes.append("Type each name exactly as shown: this form adds your domain.")
     if any(line.dotted for line in lines):
-        said.append("A value that ends with a dot needs the dot.")
+        notes.append("A value that ends with a dot needs the dot.")
     if "TXT" in types and notation.known and notation.quotes != "tolerated":
         without = "without" if notation.quotes == "forbidden" else "with"
-        said.append(f"Type TXT values {without} quotes.")
+        notes.append(f"Type TXT values {without} quotes.")
     if "MX" in types:
-        said.append("If the form has a field for the priority, type the number there and only the name as the value.")
+        notes.append("If the form has a field for the priority, type the number there and only the name as the value.")
     known = {"names", "final_dot", "quotes", "apex", "ttl"} if notation.known else set(notation.learned)
-    return [*dict.fromkeys(said), *(f"Check first {words}." for key, words in LOOK_FOR.items() if key not in known)]
+    return [*dict.fromkeys(notes), *(f"Check first {words}." for key, words in LOOK_FOR.items() if key not in known)]
 
 
 def ending(notation: Notation) -> str:

@@ -97,7 +97,7 @@ def many_page(
         name,
         total,
         f"{', '.join(parts)}." if parts else "Nothing was checked yet.",
-        tuple(Cause(cause_words(each.code, each.at, each.said), tuple(map(_shown, each.lines))) for each in causes),
+        tuple(Cause(cause_words(each.code, each.at, each.answer), tuple(map(_shown, each.lines))) for each in causes),
         tuple((_shown(line), stands(line), line["next"]) for line in alone[:MOST_FIRST]),
         max(0, len(alone) - MOST_FIRST),
         (*COLUMNS, *map(visible, own)),

@@ -103,9 +103,9 @@ def _resolvers(facts: Facts) -> Iterator[str]:
         for reading in record.readings:
             if reading.role == "resolver":
                 states.setdefault(reading.state, []).append(reading.vantage)
-        said = "; ".join(f"{_RESOLVERS[state]}: {', '.join(who)}" for state, who in states.items())
-        if said and record.verdict != "not-entered":
-            yield f"{record.type} at {shown(record.name)}: {say(said)}"
+        line = "; ".join(f"{_RESOLVERS[state]}: {', '.join(who)}" for state, who in states.items())
+        if line and record.verdict != "not-entered":
+            yield f"{record.type} at {shown(record.name)}: {say(line)}"
 
 
 @dataclass(frozen=True, slots=True)

@@ -110,7 +110,7 @@ def many(
     from homepath.bulk.state import alone, open_state
     from homepath.bulk.views import check_filter, check_key, check_level
     from homepath.bulk.workers import run_context_of
-    from homepath.cli.common import said
+    from homepath.cli.common import note
     from homepath.cli.show.many import ProgressLine, print_rows, say_stopped
     from homepath.net.network_file import load_network
 
@@ -125,7 +125,7 @@ def many(
         check_address(cluster)
     there = load_network(network)
     if verbose:
-        there = replace(there, trace=said)
+        there = replace(there, trace=note)
     check_list(list_file)
     if history is not None:
         _history(list_file, history, there.clock.now(), json, plain)

@@ -91,10 +91,10 @@ def read(
     read_notation(text, str(to or "the notation"))
     sheet = paper(plain, sys.stderr)
     sheet.say(f"Learned from {len(hints.types)} types of records:")
-    said = {"": "not shown", "@": "@", "blank": "an empty name", "full": f"in full, {name}"}
+    shown_names = {"": "not shown", "@": "@", "blank": "an empty name", "full": f"in full, {name}"}
     sheet.table(
         [
-            ("the domain itself", said[hints.apex or ""]),
+            ("the domain itself", shown_names[hints.apex or ""]),
             ("other names", {"": "not shown", "full": "in full", "relative": "without the domain"}[hints.names or ""]),
             ("targets", _dot(hints.final_dot, "with the dot at the end", "without a dot")),
             ("texts", _dot(hints.quotes, "in quotes", "without quotes")),
@@ -131,9 +131,9 @@ def _dot(word: str | None, with_it: str, without: str) -> str:
 
 def _one_of(question: str, words: Sequence[str], default: str | None = None) -> str:
     """One of these words, asked until it is one."""
-    while (said := str(typer.prompt(question, default=default, err=True)).strip()) not in words:
+    while (reply := str(typer.prompt(question, default=default, err=True)).strip()) not in words:
         typer.echo(f"Please one of: {', '.join(words)}", err=True)
-    return said
+    return reply
 
 
 def _asked(hints: Hints) -> Hints:

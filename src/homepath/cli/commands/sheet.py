@@ -100,8 +100,8 @@ def _for_new_side(project: Project, form: str) -> str:
 
     over = project.wanted.hand_over
     if over is None:
-        said = f"the nameservers of {shown(project.domain)} are not to change, so a letter is not needed"
-        raise BadInput(Problem(said, key="--as", seen=form, hint="homepath sheet --as html makes a page to send"))
+        message = f"the nameservers of {shown(project.domain)} are not to change, so a letter is not needed"
+        raise BadInput(Problem(message, key="--as", seen=form, hint="homepath sheet --as html makes a page to send"))
     if form == "zone":
         return as_zone(zone_file(project.case))
     dues = [each for each in due(project.case) if each.kind != "theirs"]

@@ -130,8 +130,8 @@ def _check_primary(typed: TypedDomain, primary: str | None) -> None:
 
     if typed.label and primary is not None and primary.strip().lower() != typed.label:
         hint = f"type {shown(typed.domain)} with --primary {primary}, or omit --primary"
-        said = f"the domain was typed as {typed.label}.{shown(typed.domain)}, and another primary was named"
-        raise BadInput(Problem(said, None, None, "--primary", primary, hint))
+        message = f"the domain was typed as {typed.label}.{shown(typed.domain)}, and another primary was named"
+        raise BadInput(Problem(message, None, None, "--primary", primary, hint))
 
 
 def _values(pairs: list[str]) -> dict[str, str]:

@@ -9,7 +9,7 @@ from homepath.cli.show.paper import Paper
 from homepath.core.model.brief import Brief, BriefRecord
 from homepath.core.model.visible import visible
 from homepath.core.page_reader.brief_text import BriefText
-from homepath.core.page_reader.page import Item, Page, where, why_said
+from homepath.core.page_reader.page import Item, Page, reason_of, where
 from homepath.core.wording.say import say
 from homepath.core.wording.times import lasting
 
@@ -42,13 +42,13 @@ def show_brief(sheet: Paper, brief: Brief) -> None:
         for server in brief.nameservers:
             sheet.value(server, 2)
     sheet.heading("What follows")
-    said = {
+    redirects = {
         "unknown": "The brief does not say who redirects the second name to the primary address.",
         "builder": f"{brief.builder} redirects the second name to the primary address.",
         "record": "A record of its own points the second name to the primary address.",
         "nobody": f"{brief.builder} does not redirect the second name to the primary address.",
     }
-    sheet.say(said[brief.redirects_by], 2)
+    sheet.say(redirects[brief.redirects_by], 2)
     issuers = f"issued by {', '.join(brief.https.issuers)}" if brief.https.issuers else "the issuer is not given"
     known = brief.https.waits_said
     waits = f"usually {lasting(brief.https.usual_wait)}, at most {lasting(brief.https.longest_wait)}"
@@ -85,7 +85,7 @@ def _row(item: Item, texts: Mapping[int, str]) -> tuple[str, ...]:
     record = item.record
     lines = sorted(set(record.lines))
     place = say(where(record))
-    why = say(why_said(record)) if record.why else ""
+    why = say(reason_of(record)) if record.why else ""
     if item.bin == "not" and record.mood != "example":
         why = _MOODS.get(record.mood, "left out")
     elif item.bin != "other" and not why:
@@ -93,9 +93,9 @@ def _row(item: Item, texts: Mapping[int, str]) -> tuple[str, ...]:
     if item.bin != "enter" and (text := texts.get(lines[0], "")):
         place += f': "{_around(text, record.value.rstrip("."))}"'
     option = f"way {record.option.removeprefix('or')}" if record.option not in ("", "if") else ""
-    said = ", ".join(each for each in (place, why, option) if each)
+    notes = ", ".join(each for each in (place, why, option) if each)
     tick = "[x]" if item.bin == "enter" else "[ ]"
-    return tick, str(item.number), record.type or "?", record.host or "?", visible(record.value or "?"), said
+    return tick, str(item.number), record.type or "?", record.host or "?", visible(record.value or "?"), notes
 
 
 def _around(text: str, value: str) -> str:

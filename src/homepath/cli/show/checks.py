@@ -135,17 +135,17 @@ def _show_certificates(sheet: Paper, visit: Visit) -> None:
         groups.setdefault(certificate_words(certificate), []).append(host)
     if groups:
         sheet.heading("Certificates")
-        sheet.table([(" and ".join(hosts), said) for said, hosts in groups.items()])
+        sheet.table([(" and ".join(hosts), line) for line, hosts in groups.items()])
 
 
 def _show_hsts(sheet: Paper, visit: Visit) -> None:
-    said: dict[str, str] = {}
+    promises: dict[str, str] = {}
     for way in visit.ways:
         for hop in way.hops:
             if hop.hsts:
                 read = read_hsts(hop.hsts)
-                said[urlsplit(hop.url).hostname or ""] = say(read.words) if read else f"({hop.hsts})"
-    for host, words in said.items():
+                promises[urlsplit(hop.url).hostname or ""] = say(read.words) if read else f"({hop.hsts})"
+    for host, words in promises.items():
         sheet.blank()
         sheet.say(f"{host} tells browsers to use only https (HSTS) {words}.")
 

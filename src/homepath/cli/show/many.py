@@ -42,7 +42,7 @@ class ProgressLine:
     def __init__(self, quiet: bool = False) -> None:
         self._live = sys.stderr.isatty()
         self._quiet = quiet and not self._live
-        self._said = time.monotonic()
+        self._shown_at = time.monotonic()
         self._open = False
         self._hold = quiet
         self._held: list[str] = []
@@ -58,9 +58,9 @@ class ProgressLine:
             self.end()
             them = many(progress.again, "domain was", "domains were")
             self._write(f"{sentence_start(them)} fine before and may not be now: checking again first.\n")
-        if now - self._said < (0.2 if self._live else EVERY) or self._quiet:
+        if now - self._shown_at < (0.2 if self._live else EVERY) or self._quiet:
             return
-        self._said = now
+        self._shown_at = now
         left = f" · {lasting(progress.left)} left" if progress.left is not None else ""
         words = f"{progress.done} of {progress.of} checked · {progress.rate:.1f} a second{left}"
         if self._live:

@@ -33,7 +33,7 @@ def show_causes(sheet: Paper, causes: Sequence[Cause]) -> None:
     for cause in causes:
         names = [shown(line["domain"]) for line in cause.lines]
         more = f" and {len(names) - NAMED} more" if len(names) > NAMED else ""
-        what = cause_words(cause.code, cause.at, cause.said)
+        what = cause_words(cause.code, cause.at, cause.answer)
         sheet.say(f"* {len(names)} domains: {what} ({', '.join(names[:NAMED])}{more})")
 
 

@@ -102,13 +102,13 @@ def _behind(readings: Sequence[Reading]) -> Reading:
 
 def _show_record(sheet: Paper, record: RecordSpread, now: float) -> None:
     fine = sum(reading.state == "new" for reading in record.readings)
-    said: Text = f"{fine} of {len(record.readings)} return the new record"
+    text: Text = f"{fine} of {len(record.readings)} return the new record"
     if record.verdict not in ("settled", "spreading"):
-        said = record.because
+        text = record.because
     elif record.because and record.verdict == "settled":  # some resolvers are not counted
-        said = f"{said}; {say(record.because)}"
+        text = f"{text}; {say(record.because)}"
     name = f"{record.type} at {shown(record.name)}"
-    sheet.item(f"{record.verdict.ljust(13)}", _tone(record.verdict), f"{name}: {say(said)}")
+    sheet.item(f"{record.verdict.ljust(13)}", _tone(record.verdict), f"{name}: {say(text)}")
     if record.taken_back is not None:
         sheet.say(f"undone: it was settled at {clock_time(record.taken_back, now)}", 16)
     if record.verdict in ("not-entered", "entered-wrong", "split"):

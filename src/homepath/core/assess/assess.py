@@ -222,12 +222,12 @@ def _own_notes(view: View) -> list[Finding]:
     found = list(view.findings("nothing-to-take-back", "mentions-the-builder"))
     if view.over is not None and view.handed_over and view.caches is None and not view.parents_behind:
         used = _still_used(view)
-        said = msg("own-notes.said", former_host=view.former_host)
+        message = msg("own-notes.said", former_host=view.former_host)
         if used:
-            said = msg("own-notes.in-use", former_host=view.former_host, in_use=used)
-        found.append(finding("old-zone-deletable", view.case.domain, "NS", said))
+            message = msg("own-notes.in-use", former_host=view.former_host, in_use=used)
+        found.append(finding("old-zone-deletable", view.case.domain, "NS", message))
         if view.was("remove-ds") is not None and not view.case.wanted.sign:
-            found[-1] = replace(found[-1], message=msg("own-notes", said=said))
+            found[-1] = replace(found[-1], message=msg("own-notes", said=message))
     return found
 
 
@@ -236,8 +236,8 @@ def _notes(view: View, because: Sequence[Finding]) -> tuple[Finding, ...]:
     seen = [each for each in (view.evidence.spread.findings if view.evidence.spread else ()) if each.code not in RULED]
     seen += [*(view.visit.findings if view.visit else ()), *_own_notes(view)]
     observed = {(each.code, each.name) for each in seen}
-    said = {(finding.code, finding.name) for finding in because}
-    every = [each for each in (*view.open, *_own_notes(view)) if (each.code, each.name) not in said]
+    named = {(finding.code, finding.name) for finding in because}
+    every = [each for each in (*view.open, *_own_notes(view)) if (each.code, each.name) not in named]
     if view.arrived_web and view.caches is None:  # what one resolver does by a rule of its own is no one's concern now
         every = [each for each in every if kind_of(each).who != "resolver"]
     return tuple(each for each in every if each.level != "note" or (each.code, each.name) in observed)

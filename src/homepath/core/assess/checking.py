@@ -81,7 +81,7 @@ def _said_missing(view: View, at: float, key: Key) -> Standing:
                 title, msg("said-missing.instruction", record=record, builder=view.builder, domain=view.case.domain)
             )
         )
-    held = last_copy(view.evidence.contents, [want.meant], view.now)
+    held = last_copy(view.evidence.contents, [want.desired], view.now)
     if held is not None:
         why = msg("said-missing.why", builder=view.builder, record=record)
         return Open(held, why)

@@ -148,11 +148,11 @@ def wrong_entries(view: View) -> tuple[Finding, ...]:
 
 def _was_right(view: View) -> bool:
     """Whether everything that is left to do was seen as meant before."""
-    desired = {each.key: each for each in view.meant}
+    desired = {each.key: each for each in view.desired}
     mine = [desired[c.name, c.type] for c in view.work if (c.name, c.type) in desired]
     return bool(mine) and all(
-        any(meant.met_by(each.record) for each in view.evidence.contents if each.record.key == meant.key)
-        for meant in mine
+        any(desired_set.met_by(each.record) for each in view.evidence.contents if each.record.key == desired_set.key)
+        for desired_set in mine
     )
 
 
@@ -221,7 +221,7 @@ def forward(view: View, late: bool = False) -> Iterator[Draft]:
 
 def spread(view: View) -> Draft:
     waits = [change.before_ttl or absent_ttl(view.case.zone) for change in view.work]
-    waits += [copy.ttl for meant in view.meant for copy in earlier_copies(view.evidence.contents, meant)]
+    waits += [copy.ttl for desired in view.desired for copy in earlier_copies(view.evidence.contents, desired)]
     if view.used:
         waits = [low_ttl(view.case.notation), absent_ttl(view.case.zone)]
     stands: Standing

@@ -238,8 +238,8 @@ def _not_ready(view: View, compared: Compared | None) -> Standing:
     new_names = {each.name for each in compared.new}
     unseen = [each for each in compared.unanswered if each.trouble.server not in new_names]
     if unseen:
-        said = next(each for each in compared.findings if each.code == "unanswered")
-        return Open(Decide(said.message, tuple(unseen_choices(view, unseen, ("next",)))), because=(said,))
+        unanswered = next(each for each in compared.findings if each.code == "unanswered")
+        return Open(Decide(unanswered.message, tuple(unseen_choices(view, unseen, ("next",)))), because=(unanswered,))
     if odd is None and compared.unanswered:
         first = compared.unanswered[0].trouble
         odd = SideServer(first.server, first.address, "silent", None, of_trouble(first))

@@ -25,7 +25,7 @@ def take_back(view: View) -> Draft:
         if nothing
         else msg("take-back.instruction"),
         expect=msg("take-back.expect"),
-        stands=Open(act) if view.work else Done(view.right_since if view.meant else None),
+        stands=Open(act) if view.work else Done(view.right_since if view.desired else None),
         way_back=msg("take-back.way-back"),
     )
 

@@ -120,7 +120,7 @@ class Seen:
         return tuple(change for change in self.plan.work if change.type != "NS" or change.name != self.case.domain)
 
     @cached_property
-    def meant(self) -> tuple[DesiredSet, ...]:
+    def desired(self) -> tuple[DesiredSet, ...]:
         """Everything that the whole job sets or removes."""
         return job(self.case, self.plan.changes)
 
@@ -143,7 +143,7 @@ class Seen:
     @cached_property
     def right_since(self) -> float:
         """From when on the source was seen to be right; now where that moment is not known. Unix seconds."""
-        known = right_since(self.case, self.evidence.contents, self.meant)
+        known = right_since(self.case, self.evidence.contents, self.desired)
         return known if known is not None else self.evidence.survey.at if self.evidence.survey else self.now
 
     @cached_property

@@ -176,10 +176,10 @@ def _instead(view: View) -> Text:
     survey, over = view.evidence.survey, view.over
     if survey is None or survey.delegation is None or over is None:
         return ""
-    there, meant = set(survey.delegation.servers), set(over.servers)
-    if not there & meant or there == meant:
+    there, ordered = set(survey.delegation.servers), set(over.servers)
+    if not there & ordered or there == ordered:
         return ""
-    missing, odd = ", ".join(map(shown, sorted(meant - there))), ", ".join(map(shown, sorted(there - meant)))
+    missing, odd = ", ".join(map(shown, sorted(ordered - there))), ", ".join(map(shown, sorted(there - ordered)))
     parts = [msg("instead.parts", missing=missing) if missing else "", msg("instead.parts-2", odd=odd) if odd else ""]
     return msg("instead", part=tuple(part for part in parts if part))
 

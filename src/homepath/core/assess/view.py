@@ -40,7 +40,7 @@ class View(Seen):
 
         Once visitors arrive, what only a builder or a mail server asks for no longer holds anything up.
         """
-        desired = self.meant
+        desired = self.desired
         if self.over is not None:
             domain = self.case.domain
             names = [DesiredSet(name, rrtype) for name in self.case.wanted.names for rrtype in LED_TO]
@@ -199,7 +199,7 @@ class View(Seen):
     @cached_property
     def losses(self) -> tuple[Loss, ...]:
         """What was to stay and is missing or changed."""
-        return losses(self.case, self.meant)
+        return losses(self.case, self.desired)
 
     @property
     def gone(self) -> bool:
@@ -210,9 +210,9 @@ class View(Seen):
         """Records of the website that were deleted after it had arrived."""
         for change in self.work if self.had_arrived else ():
             if change.type in HARD_TYPES and self.case.zone.get(change.name, change.type) is None and change.values:
-                said = msg("site-record-gone", type=change.type, name=change.name, values=tuple(change.values))
+                message = msg("site-record-gone", type=change.type, name=change.name, values=tuple(change.values))
                 cure = msg("site-record-gone.cure", values=tuple(change.values))
-                yield finding("site-record-gone", change.name, change.type, said, cure)
+                yield finding("site-record-gone", change.name, change.type, message, cure)
 
     def _served_by_another(self) -> Iterator[Finding]:
         """Names that the change would take from a server which hands on the builder's pages, and does so well."""
@@ -230,13 +230,13 @@ class View(Seen):
         """Names at which a record came after the first check and is not what was meant; what explains it better, a
         typing mistake at the name, is left to that."""
         slips = {each.name for each in self.plan.findings if kind_of(each).typed}
-        desired = {each.key: each for each in self.meant}
+        desired = {each.key: each for each in self.desired}
         found = set()
         for change in self.work:
-            record, meant = self.case.zone.get(change.name, change.type), desired.get((change.name, change.type))
-            if record is None or record.type in JOINED_TYPES or record.name in slips or meant is None:
+            record, desired_set = self.case.zone.get(change.name, change.type), desired.get((change.name, change.type))
+            if record is None or record.type in JOINED_TYPES or record.name in slips or desired_set is None:
                 continue
-            if meant.unwanted(record) and appeared_later(self.case, record):
+            if desired_set.unwanted(record) and appeared_later(self.case, record):
                 found.add(record.name)
         return frozenset(found)
 

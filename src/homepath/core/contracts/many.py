@@ -93,8 +93,8 @@ def cause_of(line: Mapping[str, Any]) -> Json | None:
     who = KINDS[code].who if code in KINDS else "dns-host"
     at = {"builder": line["builder"], "registrar": "the registrar"}.get(who, line["host"])
     first = str(line["trouble"]).split(". ")[0].removesuffix(".")
-    said = first.replace(str(line["domain"]).removesuffix("."), "the domain") if code == UNKNOWN else ""
-    return {"code": code, "at": at or "", "who": who, "said": said}
+    answer = first.replace(str(line["domain"]).removesuffix("."), "the domain") if code == UNKNOWN else ""
+    return {"code": code, "at": at or "", "who": who, "said": answer}
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,7 +105,7 @@ class Cause:
     code: str
     at: str
     who: str
-    said: str
+    answer: str
     lines: tuple[Json, ...]
 
 

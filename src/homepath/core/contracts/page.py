@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from homepath.core.contracts.assessment import Json
 from homepath.core.page_reader.brief_text import BriefText
-from homepath.core.page_reader.page import Page, PastedRecord, why_said
+from homepath.core.page_reader.page import Page, PastedRecord, reason_of
 from homepath.core.wording.say import say
 
 
@@ -21,7 +21,7 @@ def page_json(page: Page, found: BriefText | None) -> Json:
             {"name": f"{each.name}.", "line": each.line, "option": each.option} for each in page.wanted_servers
         ],
         "not_wanted": [{**_record(each, ""), "said": each.mood} for each in page.away],
-        "others": [{**_record(each, ""), "why": each.why, "said": say(why_said(each))} for each in page.others],
+        "others": [{**_record(each, ""), "why": each.why, "said": say(reason_of(each))} for each in page.others],
         "table": [
             {
                 "number": item.number,

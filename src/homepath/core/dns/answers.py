@@ -57,7 +57,7 @@ class Trouble:
     cause: TroubleCause
     server: Name = ""
     address: str = ""
-    said: Text = ""
+    detail: Text = ""
     because: tuple[Trouble, ...] = ()
 
 
@@ -74,10 +74,10 @@ def of_trouble(trouble: Trouble) -> Message:
     address = trouble.address if trouble.address != name else ""
     who = msg("who", server=name, address=address) if name and address else name or address or msg("who.it")
     what = msg(f"trouble.{trouble.cause}", who=who)
-    if not trouble.said and not trouble.because:
+    if not trouble.detail and not trouble.because:
         return what
     because = messages((of_trouble(each) for each in trouble.because), "clauses")
-    return msg("trouble", what=what, said=trouble.said, because=because)
+    return msg("trouble", what=what, said=trouble.detail, because=because)
 
 
 Transport = Literal["udp", "tls", "https"]

@@ -21,8 +21,8 @@ def ds_of(name: Name, key: str, digest: int = 2) -> str | None:
     if octets is None or digest not in _DIGESTS:
         return None
     owner = b"".join(bytes([len(label)]) + label.encode("latin-1", "replace") for label in labels(name)) + b"\0"
-    said = _DIGESTS[digest](owner + octets).hexdigest()
-    return f"{_tag(octets)} {octets[3]} {digest} {said}"
+    digest_hex = _DIGESTS[digest](owner + octets).hexdigest()
+    return f"{_tag(octets)} {octets[3]} {digest} {digest_hex}"
 
 
 def _rdata(key: str) -> bytes | None:

@@ -71,7 +71,7 @@ class Budget:
     def take(self, at: Name) -> None:
         self.asked.append(at)
         if len(self.asked) > MOST_QUESTIONS:
-            raise LostWay(Trouble("too-long", at, said=msg("walk.take.said", MOST_QUESTIONS=MOST_QUESTIONS)))
+            raise LostWay(Trouble("too-long", at, detail=msg("walk.take.said", MOST_QUESTIONS=MOST_QUESTIONS)))
 
     @property
     def deeper(self) -> Budget:
@@ -124,7 +124,7 @@ def _delegation_in(answer: Answer, target: Name, above: Name) -> RecordSet | Non
 
 
 def _first_usable(question: Question, cut: Cut, budget: Budget) -> Generator[list[Ask], list[Answer], Answer]:
-    said: list[Trouble] = []
+    troubles: list[Trouble] = []
     places = {(server.address, server.port): server for server in reversed(cut.servers)}
     ordered = list(reversed(places.values()))
     if budget.spread is not None and is_within(question.name, budget.spread[0]):
@@ -135,9 +135,11 @@ def _first_usable(question: Question, cut: Cut, budget: Budget) -> Generator[lis
         (answer,) = yield [(question, server)]
         if answer.usable and not _is_upward(answer, cut.zone):
             return answer
-        said.append(trouble_in(answer, server))
+        troubles.append(trouble_in(answer, server))
     raise LostWay(
-        Trouble("no-server", cut.zone, said=msg("walk.first-usable.said", name=question.name), because=tuple(said))
+        Trouble(
+            "no-server", cut.zone, detail=msg("walk.first-usable.said", name=question.name), because=tuple(troubles)
+        )
     )
 
 
@@ -176,7 +178,7 @@ def _cut_from(found: RecordSet, answer: Answer, above: Cut, budget: Budget) -> W
     looked = yield from side_by_side(walks)
     servers = [*glue, *(server for each in looked for server in each)][:MOST_SERVERS]
     if not servers:
-        raise LostWay(Trouble("no-address", found.name, said=msg("walk.cut-from.said", names=tuple(names))))
+        raise LostWay(Trouble("no-address", found.name, detail=msg("walk.cut-from.said", names=tuple(names))))
     return Cut(found.name, names, tuple(servers), above.zone, found.ttl, above.servers)
 
 

@@ -48,10 +48,10 @@ def merged(text: str | None, domain: Name, wanted: Sequence[Appointment], now: f
     changed: dict[int, tuple[int, str]] = {}
     known = set()
     for begin, stop in _entries(lines[:end]):
-        said = _unfolded(lines[begin:stop])
-        if _value(said, OWN) != shown(domain):
+        lines_of_event = _unfolded(lines[begin:stop])
+        if _value(lines_of_event, OWN) != shown(domain):
             continue
-        key = _value(said, "UID")
+        key = _value(lines_of_event, "UID")
         known.add(key)
         event = _read("".join(lines[begin:stop]))
         if event is None:  # it is damaged: write it again if it is still needed
@@ -61,8 +61,8 @@ def merged(text: str | None, domain: Name, wanted: Sequence[Appointment], now: f
             if _ahead(event, now) and str(event.get("status")) != "CANCELLED":
                 _change(event, now, {"status": "CANCELLED"})
                 changed[begin] = stop, _written(event, newline)
-        elif any(_differs(event, name, value) for name, value in _said(ours[key]).items()):
-            _change(event, now, _said(ours[key]))
+        elif any(_differs(event, name, value) for name, value in _content(ours[key]).items()):
+            _change(event, now, _content(ours[key]))
             changed[begin] = stop, _written(event, newline)
     fresh = [_written(_new(each, key, domain, now), newline) for key, each in ours.items() if key not in known]
     return "".join(_replaced(lines, changed, end, fresh))
@@ -130,7 +130,7 @@ def _value(lines: Sequence[str], name: str) -> str:
     return ""
 
 
-def _said(each: Appointment) -> dict[str, object]:
+def _content(each: Appointment) -> dict[str, object]:
     moment = _moment(each.at)
     return {"dtstart": moment, "summary": each.title, "description": each.words, "status": "CONFIRMED"}
 
@@ -145,7 +145,7 @@ def _new(each: Appointment, key: str, domain: Name, now: float):  # type: ignore
     event.add("duration", timedelta(minutes=15))
     event.add("transp", "TRANSPARENT")
     event.add(OWN, shown(domain))
-    for name, value in _said(each).items():
+    for name, value in _content(each).items():
         event.add(name, value)
     return event
 
@@ -156,8 +156,8 @@ def _written(event, newline: str) -> str:  # type: ignore[no-untyped-def]
 
 
 def _no_calendar(error: Exception, source: str) -> BadInput:
-    said = reason(error)
-    words = visible(said)[:160] if isinstance(said, str) else said
+    error_text = reason(error)
+    words = visible(error_text)[:160] if isinstance(error_text, str) else error_text
     return BadInput(
         Problem(msg("calendar-file.no-calendar", error=words), source, hint=msg("calendar-file.no-calendar.hint"))
     )
@@ -197,10 +197,10 @@ def _sequence(event) -> int:  # type: ignore[no-untyped-def]
         return 0
 
 
-def _change(event, now: float, said: dict[str, object]) -> None:  # type: ignore[no-untyped-def]
+def _change(event, now: float, content: dict[str, object]) -> None:  # type: ignore[no-untyped-def]
     """New values with the next sequence number, as those who subscribe expect (RFC 5545 section 3.8.7.4)."""
-    said = {**said, "dtstamp": _moment(now), "sequence": _sequence(event) + 1}
-    for name, value in said.items():
+    content = {**content, "dtstamp": _moment(now), "sequence": _sequence(event) + 1}
+    for name, value in content.items():
         event.pop(name, None)
         event.add(name, value)
 

@@ -30,17 +30,17 @@ def read_key_file(text: str, file: str) -> TsigKey:
     block = re.search(r'\bkey\s+"?([^\s"{]+)"?\s*\{([^}]*)\}', bare)
     if block is None:
         raise BadInput(Problem(msg("key-file.read-key-file"), file, hint=msg("key-file.read-key-file.hint")))
-    said = dict(re.findall(r'(algorithm|secret)\s+"?([^\s";]+)"?\s*;', block[2]))
+    settings = dict(re.findall(r'(algorithm|secret)\s+"?([^\s";]+)"?\s*;', block[2]))
     line = text[: text.find("key")].count("\n") + 1
-    if missing := [word for word in ("algorithm", "secret") if word not in said]:
+    if missing := [word for word in ("algorithm", "secret") if word not in settings]:
         raise BadInput(Problem(msg("key-file.read-key-file-2", missing=missing[0]), file, line, missing[0]))
-    algorithm = said["algorithm"].lower().removesuffix(".").removesuffix(".sig-alg.reg.int")
+    algorithm = settings["algorithm"].lower().removesuffix(".").removesuffix(".sig-alg.reg.int")
     if algorithm not in ALGORITHMS:
         raise BadInput(
             Problem(msg("key-file.read-key-file-3"), file, line, "algorithm", algorithm, ", ".join(ALGORITHMS))
         )
     try:
-        return TsigKey(absolute(block[1]), algorithm, base64.b64decode(said["secret"], validate=True))
+        return TsigKey(absolute(block[1]), algorithm, base64.b64decode(settings["secret"], validate=True))
     except BadName as error:
         raise BadInput(Problem(reason(error), file, line, "key")) from error
     except (binascii.Error, ValueError) as error:

@@ -125,8 +125,8 @@ def _row(line: str, at: int, columns: _Columns, file: str, defaults: Mapping[str
     except ValueError as error:
         return [Problem(msg("site-rows.row", error=reason(error)), file, at)]
     if len(cells) != len(columns.names):
-        said = msg("site-rows.row.said", count_cells=len(cells), count_names=len(columns.names))
-        return [Problem(said, file, at, hint=msg("site-rows.row.hint"))]
+        message = msg("site-rows.row.said", count_cells=len(cells), count_names=len(columns.names))
+        return [Problem(message, file, at, hint=msg("site-rows.row.hint"))]
     data: dict[str, Any] = {}
     carried: dict[str, str] = {}
     problems = []

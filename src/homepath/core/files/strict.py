@@ -228,10 +228,10 @@ def read_file(words: str, file: str, form: Reader, format_name: str, most: int =
     except (ValueError, RecursionError) as error:
         raise BadInput(Problem(msg("strict.read-file"), file)) from error
     report = Report(file, key_lines(words))
-    said = data.pop("format", None)
-    if said != format_name:
+    format_found = data.pop("format", None)
+    if format_found != format_name:
         hint = msg("strict.read-file.hint", format_name=format_name)
-        report.add(("format",), msg("strict.read-file-2", format_name=format_name), said or "nothing", hint)
+        report.add(("format",), msg("strict.read-file-2", format_name=format_name), format_found or "nothing", hint)
         raise BadInput(*report.problems)
     found = form(data, (), report)
     if report.problems:
@@ -284,9 +284,9 @@ def _outside_long_texts(words: str) -> Iterator[tuple[int, str]]:
 def _syntax(error: tomllib.TOMLDecodeError, words: str, file: str) -> Problem:
     place = re.search(r"line (\d+)", str(error))
     line = int(place[1]) if place else max(1, len(words.splitlines()))
-    said = str(error).split(" (at")[0]
+    detail = str(error).split(" (at")[0]
     return Problem(
-        msg("strict.syntax", lower=said[:1].lower(), said=said[1:]), file, line, hint=msg("strict.syntax.hint")
+        msg("strict.syntax", lower=detail[:1].lower(), said=detail[1:]), file, line, hint=msg("strict.syntax.hint")
     )
 
 

@@ -107,8 +107,8 @@ def _zone_not_served(case: Case) -> Iterator[Sighting]:
         return
     if nameservers_before(case):
         return  # nameservers-changed says it better
-    said = msg("zone-not-served", domain=case.domain, names=tuple(each.name for each in survey.servers))
-    yield Sighting(case.domain, "NS", said, msg("zone-not-served.cure"))
+    message = msg("zone-not-served", domain=case.domain, names=tuple(each.name for each in survey.servers))
+    yield Sighting(case.domain, "NS", message, msg("zone-not-served.cure"))
 
 
 def _nameservers_changed(case: Case) -> Iterator[Sighting]:
@@ -116,8 +116,8 @@ def _nameservers_changed(case: Case) -> Iterator[Sighting]:
     if not before or survey is None or survey.delegation is None:
         return
     registrar = survey.registration.registrar if survey.registration else ""
-    said = msg("nameservers-changed", domain=case.domain, now=survey.delegation.servers, before=before)
-    yield Sighting(case.domain, "NS", said, msg("nameservers-changed.cure", registrar=registrar, before=before))
+    message = msg("nameservers-changed", domain=case.domain, now=survey.delegation.servers, before=before)
+    yield Sighting(case.domain, "NS", message, msg("nameservers-changed.cure", registrar=registrar, before=before))
 
 
 _TELL = msg("delegation.tell")
@@ -169,13 +169,13 @@ def _signature_broken(case: Case) -> Iterator[Sighting]:
 
 def _servers_incomplete(case: Case) -> Iterator[Sighting]:
     survey, over = case.survey, case.wanted.hand_over
-    meant, host = set(case.wanted.nameservers), over.host if over else case.wanted.builder
-    if survey is None or survey.delegation is None or not meant:
+    ordered, host = set(case.wanted.nameservers), over.host if over else case.wanted.builder
+    if survey is None or survey.delegation is None or not ordered:
         return
     there = set(survey.delegation.servers)
-    if there & meant and there != meant:
-        missing = ", ".join(map(shown, sorted(meant - there))) or "none"
-        left = ", ".join(map(shown, sorted(there - meant))) or "none"
+    if there & ordered and there != ordered:
+        missing = ", ".join(map(shown, sorted(ordered - there))) or "none"
+        left = ", ".join(map(shown, sorted(there - ordered))) or "none"
         yield Sighting(
             case.domain,
             "NS",
@@ -184,7 +184,7 @@ def _servers_incomplete(case: Case) -> Iterator[Sighting]:
                 host=host,
                 missing=missing,
                 left=left,
-                mistyped=_mistyped(sorted(meant - there), sorted(there - meant)),
+                mistyped=_mistyped(sorted(ordered - there), sorted(there - ordered)),
             ),
             msg("servers-incomplete.cure", host=host),
         )

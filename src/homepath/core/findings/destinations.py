@@ -145,9 +145,9 @@ def _points_nowhere(case: Case) -> Iterator[Sighting]:
     at = {*names, f"*.{case.domain}"}
     if any(record.name in at and record.type in leading for record in case.zone):
         return
-    said = " and ".join(shown(name) for name in names)
+    names_shown = " and ".join(shown(name) for name in names)
     what = "point" if len(names) > 1 else "points"
-    yield Sighting(names[0], "A", msg("points-nowhere", said=said, what=what), msg("points-nowhere.cure"))
+    yield Sighting(names[0], "A", msg("points-nowhere", said=names_shown, what=what), msg("points-nowhere.cure"))
 
 
 def _parked(case: Case) -> Iterator[Sighting]:

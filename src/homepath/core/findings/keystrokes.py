@@ -79,8 +79,10 @@ def _name_doubled(case: Case) -> Iterator[Sighting]:
 def doubled(key: Key, meant: Name, domain: Name) -> Sighting:
     """A record set at a name that has the domain twice; `meant`: the name without."""
     name, rrtype = key
-    said = msg("name-doubled", type=rrtype, name=name, typed=shown(meant))
-    return Sighting(name, rrtype, said, msg("name-doubled.cure", relative=relative(meant, domain), typed=shown(meant)))
+    message = msg("name-doubled", type=rrtype, name=name, typed=shown(meant))
+    return Sighting(
+        name, rrtype, message, msg("name-doubled.cure", relative=relative(meant, domain), typed=shown(meant))
+    )
 
 
 def _target_unfinished(case: Case) -> Iterator[Sighting]:

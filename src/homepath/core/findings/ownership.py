@@ -42,11 +42,11 @@ def _proof_differs(case: Case) -> Iterator[Sighting]:
         record = case.zone.get(*want.record.key)
         if record is None or want.record.type != "TXT" or want.met_by(record):
             continue
-        meant = {meaning("TXT", value) for value in want.record.values}
+        wanted_texts = {meaning("TXT", value) for value in want.record.values}
         for value in record.values:
             content = "".join(strings(value))
             start = content.partition("=")[0]
-            alike = "=" in content and any(text.startswith(f"{start}=") for text in meant)
+            alike = "=" in content and any(text.startswith(f"{start}=") for text in wanted_texts)
             if alike and not slip_among(set(want.record.values), value) and value not in quoted_slips(want, record):
                 yield Sighting(
                     record.name,

@@ -54,14 +54,14 @@ def _registrar(case: Case) -> str:
 
 def _registration_on_hold(case: Case) -> Iterator[Sighting]:
     if held := _statuses(case, _HOLDS):
-        said = msg("registration-on-hold", domain=case.domain, held=held)
-        yield Sighting(case.domain, "", said, msg("registration-on-hold.cure", registrar=_registrar(case)))
+        message = msg("registration-on-hold", domain=case.domain, held=held)
+        yield Sighting(case.domain, "", message, msg("registration-on-hold.cure", registrar=_registrar(case)))
 
 
 def _registration_deleting(case: Case) -> Iterator[Sighting]:
     if found := _statuses(case, _DELETES):
-        said = msg("registration-deleting", domain=case.domain, statuses=found)
-        yield Sighting(case.domain, "", said, msg("registration-deleting.cure", registrar=_registrar(case)))
+        message = msg("registration-deleting", domain=case.domain, statuses=found)
+        yield Sighting(case.domain, "", message, msg("registration-deleting.cure", registrar=_registrar(case)))
 
 
 def _not_delegated(case: Case) -> Iterator[Sighting]:
@@ -70,12 +70,12 @@ def _not_delegated(case: Case) -> Iterator[Sighting]:
     if survey is None or survey.delegation is None or survey.delegation.servers or _statuses(case, _HOLDS + _DELETES):
         return
     if survey.registration and survey.registration.missing:
-        said = msg("not-delegated-2", domain=case.domain)
+        message = msg("not-delegated-2", domain=case.domain)
     elif next(_registration_expired(case), None) is None:
-        said = msg("not-delegated", domain=case.domain, above=survey.delegation.parent)
+        message = msg("not-delegated", domain=case.domain, above=survey.delegation.parent)
     else:
         return
-    yield Sighting(case.domain, "NS", said, msg("not-delegated.cure", registrar=_registrar(case)))
+    yield Sighting(case.domain, "NS", message, msg("not-delegated.cure", registrar=_registrar(case)))
 
 
 def _registration_ending(case: Case) -> Iterator[Sighting]:

@@ -138,8 +138,8 @@ def _wildcard_added(case: Case) -> Iterator[Sighting]:
         wanted = case.wanted.get(*record.key) is not None or case.wanted.accepted.get(record.key) == record.values
         if record.name.startswith("*.") and mine and min(mine) > begin and not wanted:
             word = f"{relative(record.name, case.domain)} {record.type}"
-            said = msg("wildcard-added", name=record.name, type=record.type, values=record.values)
-            yield Sighting(record.name, record.type, said, msg("wildcard-added.cure", word=word))
+            message = msg("wildcard-added", name=record.name, type=record.type, values=record.values)
+            yield Sighting(record.name, record.type, message, msg("wildcard-added.cure", word=word))
 
 
 def _wildcard_for(case: Case, name: Name) -> list[RecordSet]:
@@ -218,14 +218,14 @@ def _second_folder(case: Case) -> Iterator[Sighting]:
     """The owner began twice: what one folder plans would take apart what the other one wants."""
     mine = {want.record.key: want for want in case.wanted.wants}
     for each in case.neighbours:
-        own = {key: want.meant.meanings for key, want in mine.items()}
+        own = {key: want.desired.meanings for key, want in mine.items()}
         there = [r for r in case.zone if each.wants_here(r, own.get(r.key, frozenset()))]
         if not there:
             continue  # nothing of it is in the zone, so neither is in the other's way
         clash = [r for r in there if r.type not in JOINED_TYPES and (r.key in mine or r.name in case.wanted.web_names)]
         level: Level = "blocker" if clash else "risk"
-        said = msg("second-folder", folder=each.folder, domain=case.domain)
-        yield Sighting(case.domain, "", said, msg("second-folder.cure", folder=each.folder), level)
+        message = msg("second-folder", folder=each.folder, domain=case.domain)
+        yield Sighting(case.domain, "", message, msg("second-folder.cure", folder=each.folder), level)
 
 
 RULES = (

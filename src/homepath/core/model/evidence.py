@@ -71,25 +71,25 @@ class Copy:
         return self.until + self.ttl
 
 
-def right_since_seen(contents: Sequence[Content], meant: DesiredSet) -> float | None:
+def right_since_seen(contents: Sequence[Content], desired: DesiredSet) -> float | None:
     """The first moment from which on the servers were seen to give what is meant, None if they do not."""
-    past = [each for each in contents if each.record.key == meant.key and each.source == "zone"]
+    past = [each for each in contents if each.record.key == desired.key and each.source == "zone"]
     since = None
     for each in past:
-        since = (each.first_at if since is None else since) if meant.met_by(each.record) else None
+        since = (each.first_at if since is None else since) if desired.met_by(each.record) else None
     return since
 
 
-def earlier_copies(contents: Sequence[Content], meant: DesiredSet) -> tuple[Copy, ...]:
+def earlier_copies(contents: Sequence[Content], desired: DesiredSet) -> tuple[Copy, ...]:
     """Every content that was not the one meant and has ended, with the moment when the next one was first seen.
 
     Each has its own TTL: one that was lowered before the change no longer binds with its former length.
     """
     copies = []
     for source in ("zone", "parent", "behind"):
-        past = [each for each in contents if each.record.key == meant.key and each.source == source]
+        past = [each for each in contents if each.record.key == desired.key and each.source == source]
         for before, after in pairwise(past):
-            if not meant.met_by(before.record):
+            if not desired.met_by(before.record):
                 copies.append(Copy(after.first_at, before.record.ttl, not before.record.values))
     return tuple(copies)
 
@@ -169,14 +169,14 @@ class BuilderSays:
 
 def builder_says(told: Mapping[str, float], since: float) -> BuilderSays | None:
     """The last of it since a moment; None where the person said nothing since."""
-    said = {step: at for step, at in told.items() if step.startswith(BUILDER_SAYS) and at >= since}
-    if not said:
+    replies = {step: at for step, at in told.items() if step.startswith(BUILDER_SAYS) and at >= since}
+    if not replies:
         return None
-    last = max(said, key=lambda step: said[step])
+    last = max(replies, key=lambda step: replies[step])
     word, *key = last.removeprefix(BUILDER_SAYS).split()
     if word == "missing" and len(key) == 2:
-        return BuilderSays(said[last], "missing", (key[0], key[1]))
-    return BuilderSays(said[last], "connected" if word == "connected" else "checking")
+        return BuilderSays(replies[last], "missing", (key[0], key[1]))
+    return BuilderSays(replies[last], "connected" if word == "connected" else "checking")
 
 
 @dataclass(frozen=True, slots=True)

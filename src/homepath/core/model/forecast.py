@@ -122,7 +122,7 @@ class CertificateGap:
 
     usual: int
     longest: int
-    said: bool
+    from_brief: bool
     binding: bool
 
 

@@ -156,8 +156,9 @@ class Compared:
 
 
 ServerState = Literal["agrees", "differs", "slow", "lame", "refusing", "silent", "broken"]
-"""`slow`: it agrees, and took longer than a resolver waits for one try. `lame`: it answers, and does not hold the zone
-(RFC 1912 section 2.8). `refusing`: it will not answer us (REFUSED), whatever it holds. `broken`: it fails."""
+"""`slow`: it agrees, and for most queries took longer than a resolver waits for one try. `lame`: it answers, and does
+not hold the zone (RFC 1912 section 2.8). `refusing`: it will not answer us (REFUSED), whatever it holds. `broken`: it
+fails."""
 Signatures = Literal["none", "good", "broken", "unknown"]
 
 

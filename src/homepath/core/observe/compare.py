@@ -77,17 +77,17 @@ def compare_check(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> 
     if sides.former:
         present, _ = yield from _servers_of(sides.former, {}, cut)
     keys = asked_keys(case, dues, label)
-    old_said, new_said, above, dnskeys = yield from _ask_both(domain, cut, present, new, keys)
+    old_answers, new_answers, above, dnskeys = yield from _ask_both(domain, cut, present, new, keys)
     ds = next((found for answer in above if answer.usable and (found := answer.found(domain, "DS"))), None)
-    states = {server: _state(domain, server, old_said, answers) for server, answers in new_said.items()}
-    holding = [server for server in new_said if states[server][0] == "holds"]
-    best, dark = filled(old_said, newest_first(old_said, domain), domain)
+    states = {server: _state(domain, server, old_answers, answers) for server, answers in new_answers.items()}
+    holding = [server for server in new_answers if states[server][0] == "holds"]
+    best, dark = filled(old_answers, newest_first(old_answers, domain), domain)
     if sides.former:
         dark = ()  # they no longer answer for the domain, and need not
     elif not best:
-        dark = tuple(Unanswered(domain, "SOA", trouble_in(each[0], server)) for server, each in old_said.items())
+        dark = tuple(Unanswered(domain, "SOA", trouble_in(each[0], server)) for server, each in old_answers.items())
     old_given = Given(domain, sets_of(best), frozenset(known_keys(best, domain)))
-    given = [_given(domain, server, new_said[server]) for server in holding]
+    given = [_given(domain, server, new_answers[server]) for server in holding]
     wild = _wild(given, child(label, domain))
     plain = [_without(each, child(label, domain)) for each in given]
     records = compared_sets(case, dues, _without(old_given, child(label, domain)), plain, wild) if plain else []
@@ -96,13 +96,16 @@ def compare_check(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> 
     doubled = yield from _doubled(domain, records, holding)
     own = _of_the_zones(domain, old_given, plain, sides.target)
     at_odds = dict(disagreeing(plain, [due.key for due in dues])) if len(plain) > 1 else {}
-    places = {each.place for each in old_said}
-    servers = [*lost, *(_seen(each, new_said[each], states[each], at_odds, each.place in places) for each in new_said)]
+    places = {each.place for each in old_answers}
+    servers = [
+        *lost,
+        *(_seen(each, new_answers[each], states[each], at_odds, each.place in places) for each in new_answers),
+    ]
     signed = ds is not None and bool(ds.values) and not fits(domain, ds, dnskeys)
     unanswered_keys = [
         *dark,
         *_unanswered_keys(domain, above, cut.above),
-        *_not_told(dict(zip(holding, plain, strict=True)), new_said),
+        *_not_answered(dict(zip(holding, plain, strict=True)), new_answers),
     ]
     told = {each.record.key for each in case.history if each.source == "told"}
     unanswered_keys = [each for each in unanswered_keys if each.name != child(label, domain) and each.key not in told]
@@ -122,7 +125,7 @@ def compare_check(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> 
         domain=domain,
         at=at,
         verdict=verdict,
-        old=tuple(_seen(server, each, _state(domain, server, {}, each), {}) for server, each in old_said.items()),
+        old=tuple(_seen(server, each, _state(domain, server, {}, each), {}) for server, each in old_answers.items()),
         new=tuple(servers),
         records=(*sorted(records, key=_order), *own),
         findings=tuple(worst_first(findings)),
@@ -189,22 +192,27 @@ def _ask_both(
     """Each server is queried for the SOA first, and those that hold the domain for the rest, all in parallel."""
     every = list(dict.fromkeys([*present, *new]))
     soas = yield from asked([(Question(domain, "SOA"), server) for server in every])
-    said = {server: [answer] for server, answer in zip(every, soas, strict=True)}
-    places = {server.place: server for server in reversed(every) if holds_zone(said[server], domain)}
+    answers_of = {server: [answer] for server, answer in zip(every, soas, strict=True)}
+    places = {server.place: server for server in reversed(every) if holds_zone(answers_of[server], domain)}
     asking = list(places.values())
     requests = [Questions(tuple((Question(*key), server) for key in keys), at_once=AT_ONCE) for server in asking]
     requests += [Questions(tuple((Question(domain, "DS"), server) for server in cut.parents))]
     requests += [Questions(tuple((Question(domain, "DNSKEY"), server) for server in new))]
     replies = yield requests
     for server, answers in zip(asking, replies, strict=False):
-        said[server] += answers
+        answers_of[server] += answers
     for server in every:
         twin = places.get(server.place)
         if twin is not None and twin != server:
-            said[server] += said[twin][1:]
+            answers_of[server] += answers_of[twin][1:]
     above, own = replies[-2], replies[-1]
     keys_there = next((found for answer in own if answer.usable and (found := answer.found(domain, "DNSKEY"))), None)
-    return {server: said[server] for server in present}, {server: said[server] for server in new}, above, keys_there
+    return (
+        {server: answers_of[server] for server in present},
+        {server: answers_of[server] for server in new},
+        above,
+        keys_there,
+    )
 
 
 def _state(domain: Name, server: Server, old: Answered, answers: Sequence[Answer]) -> tuple[SideState, Text]:
@@ -246,10 +254,10 @@ def _unanswered_keys(domain: Name, above: Sequence[Answer], zone: Name) -> Itera
         yield Unanswered(domain, "DS", silent)
 
 
-def _not_told(given: Mapping[Server, Given], said: Answered) -> Iterator[Unanswered]:
+def _not_answered(given: Mapping[Server, Given], answers_of: Answered) -> Iterator[Unanswered]:
     """What a new server that holds the domain did not answer."""
     for server, mine in given.items():
-        for answer in said[server]:
+        for answer in answers_of[server]:
             key = (answer.question.name, answer.question.type)
             if not mine.knows(key):
                 yield Unanswered(*key, trouble_in(answer, server))
@@ -274,8 +282,8 @@ def _doubled(domain: Name, records: Sequence[RecordCompared], holding: Sequence[
     given = sets_of((yield from asked([(Question(*key), holding[0]) for key in keys])))
     found = []
     for key in keys:
-        meant = RecordSet(*key, 0, missing[key].wanted)
-        if key not in given or not given[key].meanings & meant.meanings:
+        wanted_set = RecordSet(*key, 0, missing[key].wanted)
+        if key not in given or not given[key].meanings & wanted_set.meanings:
             continue
         seen = doubled(key, missing[key].name, domain)
         found.append(finding("name-doubled", seen.name, seen.type, seen.message, seen.cure))

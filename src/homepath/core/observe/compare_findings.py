@@ -25,10 +25,10 @@ def about_servers(domain: Name, servers: Sequence[SideServer]) -> list[Finding]:
     found = []
     for each in servers:
         if each.state == "no-such-server":
-            said = msg("new-server-unknown", name=each.name, domain=domain, detail=each.detail)
-            found.append(finding("new-server-unknown", domain, "NS", said))
+            message = msg("new-server-unknown", name=each.name, domain=domain, detail=each.detail)
+            found.append(finding("new-server-unknown", domain, "NS", message))
         elif each.state in _NOT_READY:
-            said = msg(
+            message = msg(
                 "new-server-not-ready",
                 name=each.name,
                 address=each.address,
@@ -36,10 +36,10 @@ def about_servers(domain: Name, servers: Sequence[SideServer]) -> list[Finding]:
                 state=msg(f"server.{each.state}"),
                 detail=each.detail if each.state == "broken" else "",
             )
-            found.append(finding("new-server-not-ready", domain, "NS", said))
+            found.append(finding("new-server-not-ready", domain, "NS", message))
         elif each.present:
-            said = msg("new-server-is-present", name=each.name, detail=each.detail)
-            found.append(finding("new-server-is-present", domain, "NS", said))
+            message = msg("new-server-is-present", name=each.name, detail=each.detail)
+            found.append(finding("new-server-is-present", domain, "NS", message))
     return found
 
 
@@ -47,8 +47,8 @@ def about_silence(domain: Name, unanswered_keys: Sequence[Unanswered]) -> list[F
     if not unanswered_keys:
         return []
     what, why = named([each.key for each in unanswered_keys]), of_trouble(unanswered_keys[0].trouble)
-    said = msg("unanswered.compared", what=what, why=why)
-    return [finding("unanswered", unanswered_keys[0].name, unanswered_keys[0].type, said, msg("unanswered.cure"))]
+    message = msg("unanswered.compared", what=what, why=why)
+    return [finding("unanswered", unanswered_keys[0].name, unanswered_keys[0].type, message, msg("unanswered.cure"))]
 
 
 def about_records(domain: Name, records: Sequence[RecordCompared]) -> list[Finding]:
@@ -56,12 +56,12 @@ def about_records(domain: Name, records: Sequence[RecordCompared]) -> list[Findi
     left = [each for each in records if each.hinders]
     if left:
         what = named([each.key for each in left])
-        said = msg("left-at-the-old", count=len(left), what=what)
-        found.append(finding("left-at-the-old", domain, left[0].type, said))
+        message = msg("left-at-the-old", count=len(left), what=what)
+        found.append(finding("left-at-the-old", domain, left[0].type, message))
     timed = [r for r in records if r.state == "same" and r.old_ttl != r.new_ttl and r.new_ttl is not None]
     if timed:
         first = timed[0]
-        said = msg(
+        message = msg(
             "keeping-times-differ",
             count=len(timed),
             type=first.type,
@@ -69,7 +69,7 @@ def about_records(domain: Name, records: Sequence[RecordCompared]) -> list[Findi
             old=first.old_ttl or 0,
             new=first.new_ttl or 0,
         )
-        found.append(finding("keeping-times-differ", domain, "", said))
+        found.append(finding("keeping-times-differ", domain, "", message))
     return found
 
 
@@ -83,11 +83,11 @@ def disagreements(domain: Name, at_odds: Mapping[Name, Sequence[Key]]) -> list[F
 def about_delegation(domain: Name, glue: Mapping[Name, tuple[str, ...]], above: Name, signed: bool) -> list[Finding]:
     found = []
     for name, addresses in glue.items():
-        said = msg("glue-needed", name=name, domain=domain, addresses=addresses)
-        found.append(finding("glue-needed", domain, "NS", said))
+        message = msg("glue-needed", name=name, domain=domain, addresses=addresses)
+        found.append(finding("glue-needed", domain, "NS", message))
     if signed:
-        said = msg("ds-does-not-fit", above=above, domain=domain)
-        found.append(finding("ds-does-not-fit", domain, "DS", said))
+        message = msg("ds-does-not-fit", above=above, domain=domain)
+        found.append(finding("ds-does-not-fit", domain, "DS", message))
     return found
 
 
@@ -95,15 +95,15 @@ def about_the_zones(domain: Name, own: Sequence[RecordCompared], target: Sequenc
     found = []
     for each in own:
         if each.type == "NS" and set(each.new) != set(target):
-            said = msg("delegation-differs.new-zone", servers=each.new)
-            found.append(finding("delegation-differs", domain, "NS", said))
+            message = msg("delegation-differs.new-zone", servers=each.new)
+            found.append(finding("delegation-differs", domain, "NS", message))
         if each.type != "SOA":
             continue
         sets = [RecordSet(domain, "SOA", ttl or 0, values) for ttl, values in _sides(each)]
         before, after = (negative_ttl(record) for record in sets)
         if before != after:
-            said = msg("keeping-times-differ.absence", before=before, after=after)
-            found.append(finding("keeping-times-differ", domain, "SOA", said))
+            message = msg("keeping-times-differ.absence", before=before, after=after)
+            found.append(finding("keeping-times-differ", domain, "SOA", message))
     return found
 
 
@@ -115,5 +115,5 @@ def about_wildcard(domain: Name, new: Mapping[str, RecordSet], old: Mapping[str,
     more = [rrtype for rrtype in new if rrtype not in old]
     if not more:
         return []
-    said = msg("new-wildcard", types=tuple(more), domain=domain)
-    return [finding("wildcard-at-the-new", domain, more[0], said)]
+    message = msg("new-wildcard", types=tuple(more), domain=domain)
+    return [finding("wildcard-at-the-new", domain, more[0], message)]

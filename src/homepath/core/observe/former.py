@@ -100,5 +100,5 @@ def _gone(domain: Name, servers: Sequence[Name], port: int) -> Exchange[list[Fin
         return []
     if all(answer.outcome == "silent" for answer in answers):
         return []  # whether it was deleted is not known
-    said = msg("old-zone-gone", domain=domain, names=tuple(names))
-    return [finding("old-zone-gone", domain, "NS", said)]
+    message = msg("old-zone-gone", domain=domain, names=tuple(names))
+    return [finding("old-zone-gone", domain, "NS", message)]

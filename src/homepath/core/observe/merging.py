@@ -50,7 +50,7 @@ def server_seen(server: Server, answers: Sequence[Answer], best: Sequence[Answer
         differing = sorted({f"{shown(name)} {t}" for name, t in {*mine, *theirs} if not _same(mine, theirs, (name, t))})
         if differing:
             state, detail = "differs", ", ".join(differing)
-        elif any(answer.late for answer in answers):
+        elif 2 * sum(answer.late for answer in answers) > len(answers):  # one late datagram says nothing about a server
             state, detail = "slow", msg("merging.server-seen")
     return ServerSeen(server.name, server.address, state, serial_of(answers, zone), detail)
 

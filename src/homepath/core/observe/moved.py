@@ -93,17 +93,19 @@ def moved_visit(
             apart_still.append(each)
     names = {each.want.name for each in gone}
     kept = [each for each in found.findings if not (each.name in names and kind_of(each).builder_shows)]
-    said = [_said(each, msg("moved.moved-visit", mine=_mine(each), theirs=_theirs(each, wanted))) for each in gone]
+    moved = [
+        _finding_of(each, msg("moved.moved-visit", mine=_mine(each), theirs=_theirs(each, wanted))) for each in gone
+    ]
     for each in apart_still:
         words = msg("moved.moved-visit.words", mine=_mine(each), theirs=_theirs(each, wanted))
-        said.append(_said(each, words, "risk"))
-    if not said:
+        moved.append(_finding_of(each, words, "risk"))
+    if not moved:
         return found
-    found = replace(found, findings=tuple(worst_first([*kept, *said])))
+    found = replace(found, findings=tuple(worst_first([*kept, *moved])))
     return replace(found, verdict="broken", wait_until=None) if gone else found
 
 
-def _said(each: Apart, words: Text, level: Level | None = None) -> Finding:
+def _finding_of(each: Apart, words: Text, level: Level | None = None) -> Finding:
     return web_finding("brief-outdated", f"https://{shown(each.want.name)}/", words, level)
 
 

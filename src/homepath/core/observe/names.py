@@ -120,8 +120,10 @@ def _obstacle(case: Case, name: Name, addresses: Sequence[str], right: bool, det
         return msg("names.obstacle")
     if survey is not None and survey.delegation and survey.delegation.signatures == "broken":
         return msg("names.obstacle-2")
-    meant = {v for want in case.wanted.at(name) if want.record.type in ("A", "AAAA") for v in want.record.values}
-    if not right and meant & set(addresses):
+    wanted_addresses = {
+        v for want in case.wanted.at(name) if want.record.type in ("A", "AAAA") for v in want.record.values
+    }
+    if not right and wanted_addresses & set(addresses):
         return msg("names.obstacle-3", detail=detail)
     return ""
 

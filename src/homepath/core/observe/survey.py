@@ -140,9 +140,9 @@ def survey_check(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Ex
     chain, (registration, silence), wild_answers = replies[:3]
     if chain.unanswered is not None:  # the person's word may settle it
         unseen = Unanswered(wanted.domain, "DS", chain.unanswered)
-        said = _told((unseen,), (), (), history).get(unseen.key)
-        chain = replace(chain, signed=bool(said.record.values) if said else None)
-        unknown = unknown if said else (*unknown, unseen)
+        ds_set = _told((unseen,), (), (), history).get(unseen.key)
+        chain = replace(chain, signed=bool(ds_set.record.values) if ds_set else None)
+        unknown = unknown if ds_set else (*unknown, unseen)
     if registration is not None and registration.missing:  # it is delegated, so this registry only does not tell
         registration, silence = None, msg("registration.missing", domain=wanted.domain)
     own_keys = wild_answers[-1].found(wanted.domain, "DNSKEY") if signing else None
@@ -227,8 +227,8 @@ def domain_cut(domain: Name) -> Exchange[Cut]:
         above = shown(cut.zone) if cut.zone != ROOT else msg("survey.domain-cut.above")
         at = yield from time()
         nowhere, unsigned = Cut(domain, (), (), cut.zone, ABSENT, cut.servers), Chain("none", False, "")
-        said = msg("survey.domain-cut-2", above=above, domain=domain)
-        raise NobodyHolds(said, msg("survey.domain-cut-3"), nowhere, unsigned, (), at)
+        message = msg("survey.domain-cut-2", above=above, domain=domain)
+        raise NobodyHolds(message, msg("survey.domain-cut-3"), nowhere, unsigned, (), at)
     return cut
 
 

@@ -88,10 +88,10 @@ def clamping_resolvers(observed: Sequence[Observation], history: Sequence[Conten
         if each.record.values and what not in old:
             longest[what] = max(longest.get(what, 0), each.record.ttl)
     found = set()
-    for said in observed:
-        given = said.answer.found(*said.key) if said.role == "resolver" and said.answer.usable else None
+    for one in observed:
+        given = one.answer.found(*one.key) if one.role == "resolver" and one.answer.usable else None
         if given is not None and given.ttl > longest.get((given.key, given.meanings), given.ttl):
-            found.add(said.vantage)
+            found.add(one.vantage)
     return frozenset(found)
 
 
@@ -226,8 +226,8 @@ def _why_failed(answers: list[Answer]) -> Exchange[list[Answer]]:
     for at, answer in zip(failed, again, strict=True):
         if answer.usable:
             earlier, server = answers[at].trouble, answers[at].server
-            said = earlier.said if earlier else ""
-            answers[at] = replace(answers[at], trouble=Trouble("bogus", server.name, server.place, said))
+            detail = earlier.detail if earlier else ""
+            answers[at] = replace(answers[at], trouble=Trouble("bogus", server.name, server.place, detail))
     return answers
 
 

@@ -143,7 +143,7 @@ def _watched(case: Case) -> list[Watched]:
         desired = [DesiredSet(case.domain, "NS", over.servers), *desired, *_led_by_servers(case, desired)]
         history = [*parents, *history]
     followed = to_watch(desired, history)
-    return [each for each in followed if each.wanted or each.meant.without or each.old]
+    return [each for each in followed if each.wanted or each.desired.without or each.old]
 
 
 def _led_by_servers(case: Case, desired: Sequence[DesiredSet]) -> Iterator[DesiredSet]:
@@ -223,15 +223,15 @@ def _judge(
         return judge(watched, readings, now), []
     moves = watched.type == "NS"
     earlier = [_read(watched, each) for each in memory.before(now) if each.key == watched.key]
-    there = (watched.meant, *beside(watched.meant))
-    copies = tuple(copy for meant in there for copy in earlier_copies(history, meant))
+    there = (watched.desired, *beside(watched.desired))
+    copies = tuple(copy for desired_set in there for copy in earlier_copies(history, desired_set))
     if moves:  # a signature key at the parent binds as long as the names of the servers do (RFC 4035 section 5)
         copies += earlier_copies(history, DesiredSet(watched.name, "DS"))
     since = right_since(earlier, readings, now)
-    keys = {meant.key for meant in there}
+    keys = {desired_set.key for desired_set in there}
     longest = max((c.record.ttl for c in history if c.record.key in keys and c.record.values), default=0)
     believed = [each for each in (*earlier, *readings) if each.vantage not in liars]
-    copies += tuple(copy for meant in there for copy in moved_copies(history, meant))
+    copies += tuple(copy for desired_set in there for copy in moved_copies(history, desired_set))
     copies += longer_held_copies(believed, Past(copies).lets_go, since, clamping)
     lets_go = Past(copies).lets_go
     came = _came_at(history, watched)
@@ -245,7 +245,7 @@ def _came_at(history: Sequence[Content], watched: Watched) -> float | None:
     """When the wanted content was seen to come, None where it was there from the first check on: what caches fetched
     before that check had a TTL that no one saw."""
     mine = [each for each in history if each.source == "zone" and each.record.key == watched.key]
-    right = [each.first_at for each in mine if watched.meant.met_by(each.record)]
+    right = [each.first_at for each in mine if watched.desired.met_by(each.record)]
     return min(right) if right and min(each.first_at for each in mine) < min(right) else None
 
 

@@ -111,8 +111,8 @@ class Assembler:
             self.close()
             self._alternative()
         elif piece.role == "nameserver":
-            said = piece.mood or mood or self.around.mood
-            self.servers.append((piece.text, said, piece.line, self.around.option))
+            own_mood = piece.mood or mood or self.around.mood
+            self.servers.append((piece.text, own_mood, piece.line, self.around.option))
         else:
             self.mood = mood or self.mood
             {"type": self._type, "host": self._host, "value": self._value}.get(piece.role, self._extra)(piece)
@@ -226,12 +226,17 @@ class Assembler:
         if rrtype == "SRV" and extras.keys() >= {"service", "protocol"}:
             hosts = tuple(service_name(extras["service"], extras["protocol"], host) for host in hosts)
         said_here = "type" in self.fresh or bool(around.types) or bool(types and types != self.types)
-        full, said = whole_value(rrtype, value, extras), mood or self.mood or around.mood
-        if said == "keep" == around.mood and around.types and rrtype not in around.types and not (mood or self.mood):
-            said = ""  # `Leave your MX records` says nothing of an A record
+        full, own_mood = whole_value(rrtype, value, extras), mood or self.mood or around.mood
+        if (
+            own_mood == "keep" == around.mood
+            and around.types
+            and rrtype not in around.types
+            and not (mood or self.mood)
+        ):
+            own_mood = ""  # `Leave your MX records` says nothing of an A record
         return [
             Told(
-                rrtype, host, full, extras.get("ttl"), self.lines, said, around.option, trouble, around.section,
+                rrtype, host, full, extras.get("ttl"), self.lines, own_mood, around.option, trouble, around.section,
                 not said_here and host is not None and not is_usual_label(host), zone,
             )
             for host in hosts

@@ -19,9 +19,9 @@ _HOST_ONLY = frozenset(("is", "da", "de", "od", "von", "value", "valor", "valeur
 """Words before a value that say nothing of whether it is the new one."""
 
 
-def only_said(text: str, said: Sequence[Event]) -> Mood:
+def only_mood(text: str, events: Sequence[Event]) -> Mood:
     """Questions that ask for nothing, and examples: what they name is only spoken of."""
-    if text.rstrip()[-1:] in "?？؟" and not any(event.kind == "ADD" for event in said):
+    if text.rstrip()[-1:] in "?？؟" and not any(event.kind == "ADD" for event in events):
         return "current"
     folded = bare(text)
     return "example" if any(word in folded for word in phrases_of("FOR_EXAMPLE")) else ""
@@ -40,24 +40,24 @@ def events_in(text: str) -> tuple[Event, ...]:
     return tuple(Event(int(e.at * scale), int(e.end * scale), e.kind) for e in events(text))
 
 
-def moods_of(text: str, atoms: Sequence[Atom], said: Sequence[Event]) -> list[Mood]:
+def moods_of(text: str, atoms: Sequence[Atom], events: Sequence[Event]) -> list[Mood]:
     """What the words around each atom say is to happen with it."""
     values = [at for at, atom in enumerate(atoms) if atom.kind in VALUES]
     if not values:
         return ["" for _ in atoms]
-    adds = [event.at for event in said if event.kind == "ADD"]
-    loud = any(event.kind not in ("ADD", "REQUIRED") for event in said)
+    adds = [event.at for event in events if event.kind == "ADD"]
+    loud = any(event.kind not in ("ADD", "REQUIRED") for event in events)
     first = atoms[values[0]]
-    behind = any(event.at >= first.end for event in said)
-    final = behind and (bool(_VERB_LAST.search(text)) or not any(event.at < first.at for event in said))
-    settled = _replaced(text, atoms, values, said) if loud else {}
+    behind = any(event.at >= first.end for event in events)
+    final = behind and (bool(_VERB_LAST.search(text)) or not any(event.at < first.at for event in events))
+    settled = _replaced(text, atoms, values, events) if loud else {}
     settled |= {at: "current" for at in values if _denied(text[: atoms[at].at])}
     moods: list[Mood] = []
     for at, atom in enumerate(atoms):
         if at in settled:
             moods.append(settled[at])
         elif loud:
-            event = _governing(atom, said, final)
+            event = _governing(atom, events, final)
             moods.append(_MOOD_OF.get(event.kind, "want") if event else "")
         else:  # whatever a heading says of others, this sentence asks for its own
             moods.append("want" if adds and adds[0] < atom.at else "")
@@ -81,16 +81,16 @@ def _governing(atom: Atom, verbs: Sequence[Event], final: bool) -> Event | None:
     return before[-1] if before else None
 
 
-def _replaced(text: str, atoms: Sequence[Atom], values: Sequence[int], said: Sequence[Event]) -> dict[int, Mood]:
+def _replaced(text: str, atoms: Sequence[Atom], values: Sequence[int], events: Sequence[Event]) -> dict[int, Mood]:
     """`Change 198.51.100.7 to 192.0.2.10`: of two values beside a word for replacing, the first is the old one."""
-    changes = [event for event in said if event.kind == "REPLACE"]
-    if not changes or any(event.kind in ("DELETE", "KEEP", "NOT") for event in said):
+    changes = [event for event in events if event.kind == "REPLACE"]
+    if not changes or any(event.kind in ("DELETE", "KEEP", "NOT") for event in events):
         return {}
-    adds = [event.at for event in said if event.kind == "ADD" and event.at > changes[0].end]
+    adds = [event.at for event in events if event.kind == "ADD" and event.at > changes[0].end]
     later = [at for at in values if adds and atoms[at].at > adds[0]]  # `change a to b, and add c`
     if later:
         first = [at for at in values if at not in later]
-        rest = [event for event in said if event.at < adds[0]]
+        rest = [event for event in events if event.at < adds[0]]
         wanted: dict[int, Mood] = dict.fromkeys(later, "want")
         return {**(_replaced(text, atoms, first, rest) if first else {}), **wanted}
     addresses = [at for at in values if atoms[at].kind == "address"]

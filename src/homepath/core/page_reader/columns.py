@@ -94,8 +94,8 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
         if role == "type" and type_of(text.replace(" ", "")):
             text = text.replace(" ", "")  # torn by a scanner
         if role == "other":
-            note, said = mood_of_note(text)
-            mood, unsaid = note or mood, said or unsaid
+            note, read = mood_of_note(text)
+            mood, unsaid = note or mood, read or unsaid
             strong = evidence(text) if not note else 0.0
             lost += strong * 0.5
             elsewhere = any(other.text == text for of, other in order if of is not title)
@@ -120,7 +120,7 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
     pieces.sort(key=lambda piece: piece.role not in ("type", "host", "value"))  # a priority belongs to its record
     if not mood:
         over = row.cells[len(order) :]
-        mood = next((said for cell in over if (said := mood_of_action(cell.text))), "")
+        mood = next((found for cell in over if (found := mood_of_action(cell.text))), "")
         mood = "delete" if row.mark == "struck" else mood
     return Reading("table", tuple(pieces), True, lost, mood, unsaid)
 

@@ -55,8 +55,8 @@ def plain_host(text: str) -> str | None:
         if part
     ]
     if len(parts) > 1:
-        meant = {plain_host(part) for part in parts}
-        return meant.pop() if len(meant) == 1 else None
+        hosts = {plain_host(part) for part in parts}
+        return hosts.pop() if len(hosts) == 1 else None
     if re.search(r"\s", words):
         return None
     lower = words.lower().rstrip(".")

@@ -83,8 +83,8 @@ class _Judge:
         zones = {told.zone.lower().rstrip(".") for told in self.found.told if told.zone}
         mine = {zone for zone in zones if self._is_own(zone)}
         strange = (zones - mine if mine else set()) | set(self.likely)
-        primary, said = primary_of_page(self.rows, self.own)
-        told = [each for each in self.found.told if each.type or not said.issuperset(each.lines)]
+        primary, lines_of_primary = primary_of_page(self.rows, self.own)
+        told = [each for each in self.found.told if each.type or not lines_of_primary.issuperset(each.lines)]
         read = [self._record(each, strange) for each in told]
         away = [record for record in read if record.mood in NOT_WANTED]
         kept = _once([record for record in read if record.mood not in NOT_WANTED])

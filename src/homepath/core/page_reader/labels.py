@@ -64,8 +64,8 @@ def _card(row: Row) -> Reading | None:
     mood: Mood = ""
     for cell in row.cells:
         title = title_of(cell.label)
-        if said := _said(cell, title):
-            mood = said
+        if own_mood := _mood_of_cell(cell, title):
+            mood = own_mood
         elif title is None and cell.text.isupper() and (rrtype := type_of(cell.text)):
             pieces.append(Piece("type", rrtype, row.line))  # whatever the key is called
         elif title is not None:
@@ -75,7 +75,7 @@ def _card(row: Row) -> Reading | None:
     return Reading("labels", tuple(pieces), False, lost, mood) if pieces else None
 
 
-def _said(cell: Cell, title: Title | None) -> Mood:
+def _mood_of_cell(cell: Cell, title: Title | None) -> Mood:
     """What a field for actions, or one such as `"delete": true`, says of its record."""
     if title is not None and role_of(title, cell.text) != "other":
         return ""

@@ -40,9 +40,9 @@ def loose(cells: Sequence[str], line: int) -> Reading | None:
     open_cells = [cell for cell, role in zip(cells, roles, strict=True) if role is None]
     buttons = sum(1 for cell in open_cells if cell.isalpha() and is_button(cell))
     for cell in open_cells:
-        said = mood_of_action(cell) if buttons < 2 else ""
-        mood = said or mood
-        if not said and not is_button(cell) and not is_status(cell):
+        action = mood_of_action(cell) if buttons < 2 else ""
+        mood = action or mood
+        if not action and not is_button(cell) and not is_status(cell):
             lost += 1.0 + 0.3 * min(len(cell.split()), 6)
     pieces = tuple(Piece(role, cell, line) for cell, role in zip(cells, roles, strict=True) if role)
     values = tuple(piece.text for piece in pieces if piece.role == "value")

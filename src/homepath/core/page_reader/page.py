@@ -39,7 +39,7 @@ class PastedRecord:
     detail: Text = ""
 
 
-def why_said(record: PastedRecord) -> Text:
+def reason_of(record: PastedRecord) -> Text:
     """Why it is not taken without a person's word."""
     return msg(f"page.why.{record.why}", detail=record.detail)
 

@@ -111,19 +111,19 @@ def _place(sorting: _Sorting, record: PastedRecord) -> None:
     elif host in ("www", sorting.label) and host and rrtype in LED_TO:
         sorting.placed.append(Placed(record, "www" if host == "www" else "label"))
     else:
-        said = " ".join(sorting.lines.get(line, "") for line in record.lines)
-        sorting.placed.append(Placed(record, "further", purpose := _purpose(record, said)))
+        text = " ".join(sorting.lines.get(line, "") for line in record.lines)
+        sorting.placed.append(Placed(record, "further", purpose := _purpose(record, text)))
         if rrtype in LED_TO and purpose == "other":
             sorting.notes.append(msg("page.note.purpose", where=where(record), host=visible(host)))
 
 
-def _purpose(record: PastedRecord, said: str) -> str:
+def _purpose(record: PastedRecord, text: str) -> str:
     """What a further record is for: by its type and name, else by what its row says of it."""
     if record.type == "MX":
         return "mail"
     if _MAIL.match(record.value) or _MAIL_HOST.search(record.host):
         return "mail authentication"
-    rest = said.replace(record.value.rstrip("."), " ").replace(record.host, " ")
+    rest = text.replace(record.value.rstrip("."), " ").replace(record.host, " ")
     return "mail authentication" if _OF_MAIL.search(bare(rest)) else "other"
 
 

@@ -76,8 +76,8 @@ def _lacks(number: int, record: PastedRecord) -> list[Problem]:
     found = []
     if record.type not in RECORD_TYPES:
         known = record.type in OTHER_TYPES
-        said = msg("page.cannot-plan", type=record.type) if known else msg("page.lacks-type")
-        found.append(Problem(said, key="--type", seen=seen, hint=msg("page.lacks-type.hint", number=number)))
+        message = msg("page.cannot-plan", type=record.type) if known else msg("page.lacks-type")
+        found.append(Problem(message, key="--type", seen=seen, hint=msg("page.lacks-type.hint", number=number)))
     if not is_host_label(record.host):
         hint = msg("page.lacks-host.hint", number=number)
         found.append(Problem(msg("page.lacks-host"), key="--host", seen=seen, hint=hint))

@@ -10,7 +10,7 @@ from homepath.core.message import reason
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.page_reader.hosts import Registrable, last_two
 from homepath.core.page_reader.judge import read_page
-from homepath.core.page_reader.page import PastedRecord, why_said
+from homepath.core.page_reader.page import PastedRecord, reason_of
 
 USUAL_TTL = 3600
 """Seconds, where the table shows none."""
@@ -21,7 +21,7 @@ def read_table(text: str, origin: Name, file: str, registrable: Registrable = la
     page = read_page(text, shown(origin), registrable)
     if page.others:
         hint = "copy the whole table, with its headings"
-        raise BadInput(*(Problem(why_said(each), file, each.lines[0], hint=hint) for each in page.others))
+        raise BadInput(*(Problem(reason_of(each), file, each.lines[0], hint=hint) for each in page.others))
     sets: list[RecordSet] = []
     problems: list[Problem] = []
     for record in (*page.records, *page.away):

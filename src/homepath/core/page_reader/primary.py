@@ -17,8 +17,8 @@ def primary_of_page(rows: Sequence[Row], own: Sequence[str]) -> tuple[str, froze
     """`@` for the domain itself, else a label, and the lines that say so: `Primary domain: www.own.test`, `own.test
     redirects to www.own.test`. Empty where the page does not say, or says two things."""
     found = {row.line: host for row in rows if (host := _named(row.text, own) or _led_to(row.text, own))}
-    said = set(found.values())
-    return said.pop() if len(said) == 1 else "", frozenset(found)
+    addresses = set(found.values())
+    return addresses.pop() if len(addresses) == 1 else "", frozenset(found)
 
 
 def _named(text: str, own: Sequence[str]) -> str:

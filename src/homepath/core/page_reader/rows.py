@@ -26,8 +26,8 @@ MOST_TEXT = 100_000
 
 def too_long() -> BadInput:
     """Why a text is no page any more."""
-    said = msg("page.too-long", lines=MOST_LINES, size=MOST_TEXT)
-    return BadInput(Problem(said, hint=msg("page.copy-the-part")))
+    message = msg("page.too-long", lines=MOST_LINES, size=MOST_TEXT)
+    return BadInput(Problem(message, hint=msg("page.copy-the-part")))
 
 
 @dataclass(frozen=True, slots=True)

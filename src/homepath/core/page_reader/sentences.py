@@ -6,7 +6,7 @@ import re
 from collections.abc import Sequence
 
 from homepath.core.page_reader.atoms import Atom, atoms_of
-from homepath.core.page_reader.clauses import VALUES, events_in, moods_of, only_said, ors
+from homepath.core.page_reader.clauses import VALUES, events_in, moods_of, only_mood, ors
 from homepath.core.page_reader.hosts import stands_for_own
 from homepath.core.page_reader.leads import names_servers
 from homepath.core.page_reader.moods import Event
@@ -82,9 +82,9 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
     last = atoms[-1]
     stop = re.compile(r"[.!?](?:\s|$)|[。！？]").search(text, last.end - last.value.endswith("."))
     end = stop.start() if stop else len(text)
-    said = [Event(e.at + start, e.end + start, e.kind) for e in events_in(text[start:end])]
-    only = only_said(text[start : end + 1], said)
-    moods = [only for _ in atoms] if only else moods_of(text, atoms, said)
+    events = [Event(e.at + start, e.end + start, e.kind) for e in events_in(text[start:end])]
+    only = only_mood(text[start : end + 1], events)
+    moods = [only for _ in atoms] if only else moods_of(text, atoms, events)
     servers = names_servers(text[start:end])
     turns = ors(text[start:end], start)
     pieces: list[Piece] = []
@@ -145,8 +145,8 @@ def _role(
     roles = {piece.role for piece in current}
     types = {piece.text for piece in current if piece.role == "type"}
     if atom.kind == "token":
-        said = types or {each.value for each in atoms if each.kind == "type"}
-        return "value" if said == {"TXT"} and "value" not in roles else None
+        types_found = types or {each.value for each in atoms if each.kind == "type"}
+        return "value" if types_found == {"TXT"} and "value" not in roles else None
     if atom.kind == "quoted":
         if types == {"TXT"} and "value" not in roles and len(atom.value) > 3:
             return "value" if "host" in roles or len(atom.value) > 12 else "host"

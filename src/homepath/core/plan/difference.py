@@ -208,7 +208,7 @@ def _towards(case: Case, want: Want, ttl: int) -> Change:
         met = msg("difference.towards.met")
         return Change("keep", *record.key, present.ttl, before, before, want.purpose, met, present.ttl, "right")
     if want.joined:
-        missing = set(want.meant.lacking(present))
+        missing = set(want.desired.lacking(present))
         slips = {value for value in before if slip_among(missing, value)}
         slips |= quoted_slips(want, present) if present else set()
         if policy is not None:

@@ -35,7 +35,7 @@ class Back:
         return self.before.key
 
     @property
-    def meant(self) -> DesiredSet:
+    def desired(self) -> DesiredSet:
         if self.key[1] in JOINED_TYPES:
             return DesiredSet(*self.key, self.taken, self.ours)
         return DesiredSet(*self.key, self.before.values)
@@ -63,10 +63,10 @@ def backs(case: Case, job: Sequence[DesiredSet]) -> tuple[Back, ...]:
     also what was lost since.
     """
     to, found = case.wanted.back_to, {}
-    for meant in job:
-        before = _before(case, meant, to)
+    for desired in job:
+        before = _before(case, desired, to)
         if before is not None:
-            found[meant.key] = _back(meant, before)
+            found[desired.key] = _back(desired, before)
     for key in _seen_then(case, to):
         if key not in found:
             before = _at(case.history, key, to or 0.0)
@@ -76,33 +76,33 @@ def backs(case: Case, job: Sequence[DesiredSet]) -> tuple[Back, ...]:
     return tuple(found.values())
 
 
-def _back(meant: DesiredSet, before: RecordSet) -> Back:
-    if meant.type not in JOINED_TYPES:
-        return Back(before, meant.values)
+def _back(desired: DesiredSet, before: RecordSet) -> Back:
+    if desired.type not in JOINED_TYPES:
+        return Back(before, desired.values)
     then = before.meanings
-    ours = tuple(v for v in (*meant.values, *meant.without) if meaning(meant.type, v) not in then)
-    taken = tuple(value for value in meant.without if meaning(meant.type, value) in then)
+    ours = tuple(v for v in (*desired.values, *desired.without) if meaning(desired.type, v) not in then)
+    taken = tuple(value for value in desired.without if meaning(desired.type, value) in then)
     return Back(before, ours, taken)
 
 
-def _before(case: Case, meant: DesiredSet, to: float | None) -> RecordSet | None:
+def _before(case: Case, desired: DesiredSet, to: float | None) -> RecordSet | None:
     """What was there before the change, with its former TTL; None where it was always as meant, or never seen.
 
     It is what was seen first: what was typed on the way to the change, slips included, was never meant to stay.
     """
-    past = _past(case.history, meant.key)
+    past = _past(case.history, desired.key)
     if not past:
         return None
     if to is not None:
-        return _at(case.history, meant.key, to)
+        return _at(case.history, desired.key, to)
     first = past[0]
     changed = case.job_since
     if changed is not None:
         earlier = [each for each in past if each.first_at <= changed]
         first = earlier[-1] if earlier else past[0]
-        while meant.met_by(first.record) and past.index(first) > 0:
+        while desired.met_by(first.record) and past.index(first) > 0:
             first = past[past.index(first) - 1]
-    if meant.values and meant.met_by(first.record):
+    if desired.values and desired.met_by(first.record):
         return None
     return first.record
 
@@ -141,7 +141,7 @@ def undo_changes(case: Case, job: Sequence[DesiredSet]) -> Iterator[Change]:
         if now is not None and _only_shorter(case, each, now):
             why, kind = msg("going-back.undo-changes-2"), case.purpose(now)[0]
             yield Change("replace", *each.key, each.before.ttl, now.values, now.values, kind, why, now.ttl)
-        if each.meant.met_by(now) or each.key in case.wanted.protected or foreign(case, each, found):
+        if each.desired.met_by(now) or each.key in case.wanted.protected or foreign(case, each, found):
             continue
         if now is not None and not each.before.values and not _known(case, each, now):
             continue  # nothing was there, and what someone entered since stays
@@ -243,19 +243,21 @@ def undo_desired(case: Case, job: Sequence[DesiredSet]) -> tuple[DesiredSet, ...
     """What each set is to be once all is restored."""
     found = backs(case, job)
     return tuple(
-        each.meant for each in found if not foreign(case, each, found) or each.meant.met_by(case.zone.get(*each.key))
+        each.desired
+        for each in found
+        if not foreign(case, each, found) or each.desired.met_by(case.zone.get(*each.key))
     )
 
 
 def undo_sightings(case: Case, job: Sequence[DesiredSet]) -> Iterator[tuple[str, Sighting]]:
     found = backs(case, job)
     for each in found:
-        if each.meant.met_by(case.zone.get(*each.key)):
+        if each.desired.met_by(case.zone.get(*each.key)):
             continue
         for record in foreign(case, each, found):
             word = f"{relative(record.name, case.domain)} {record.type}"
             there = ", ".join(record.values)
-            said = msg(
+            message = msg(
                 "came-since",
                 name=record.name,
                 type=record.type,
@@ -264,35 +266,35 @@ def undo_sightings(case: Case, job: Sequence[DesiredSet]) -> Iterator[tuple[str,
                 values=each.before.values,
             )
             cure = msg("came-since.cure", word=word)
-            yield "in-the-way-now", Sighting(record.name, record.type, said, cure)
+            yield "in-the-way-now", Sighting(record.name, record.type, message, cure)
     begin = first_seen(case.history)
     if case.wanted.back_to is not None and (begin is None or case.wanted.back_to < begin):
-        said = msg("nothing-to-take-back.no-look", domain=case.domain)
-        yield "nothing-to-take-back", Sighting(case.domain, "", said, msg("nothing-to-take-back.no-look.cure"))
+        message = msg("nothing-to-take-back.no-look", domain=case.domain)
+        yield "nothing-to-take-back", Sighting(case.domain, "", message, msg("nothing-to-take-back.no-look.cure"))
     elif case.wanted.hand_over is None and not _ever_entered(case, job) and not undo_sees_work(case, found):
-        said = msg("nothing-to-take-back", domain=case.domain)
-        yield "nothing-to-take-back", Sighting(case.domain, "", said, msg("nothing-to-take-back.cure"))
+        message = msg("nothing-to-take-back", domain=case.domain)
+        yield "nothing-to-take-back", Sighting(case.domain, "", message, msg("nothing-to-take-back.cure"))
 
 
 def _ever_entered(case: Case, job: Sequence[DesiredSet]) -> bool:
     """Whether the zone's servers ever returned anything that the change sets."""
-    wanted = [meant for meant in job if meant.values]
+    wanted = [desired for desired in job if desired.values]
     return any(
-        set(meant.meanings) & content.record.meanings
-        for meant in wanted
-        for content in _past(case.history, meant.key)
-        if not _there_at_first(case, meant)
+        set(desired.meanings) & content.record.meanings
+        for desired in wanted
+        for content in _past(case.history, desired.key)
+        if not _there_at_first(case, desired)
     )
 
 
-def _there_at_first(case: Case, meant: DesiredSet) -> bool:
-    past = _past(case.history, meant.key)
-    return bool(past) and meant.met_by(past[0].record)
+def _there_at_first(case: Case, desired: DesiredSet) -> bool:
+    past = _past(case.history, desired.key)
+    return bool(past) and desired.met_by(past[0].record)
 
 
 def undo_sees_work(case: Case, found: Sequence[Back]) -> bool:
     """Whether anything is to be restored now."""
-    return any(not each.meant.met_by(case.zone.get(*each.key)) for each in found)
+    return any(not each.desired.met_by(case.zone.get(*each.key)) for each in found)
 
 
 def old_website(case: Case) -> Iterator[RecordSet]:

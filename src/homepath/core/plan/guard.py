@@ -46,7 +46,7 @@ def losses(case: Case, desired: Sequence[DesiredSet]) -> tuple[Loss, ...]:
     Only the answers of the zone's servers count: what was not queried, or not answered, is not missing.
     """
     now = {each.record.key: each for each in case.history if each.source == "zone"}
-    ours = {meant.key: meant for meant in desired}
+    ours = {desired_set.key: desired_set for desired_set in desired}
     found = [
         uncured
         for record in kept(case, ours)
@@ -65,8 +65,8 @@ def kept(case: Case, ours: dict[Key, DesiredSet]) -> Iterator[RecordSet]:
             by_key.setdefault(each.record.key, []).append(each)
     begin = min((each.first_at for seen in by_key.values() for each in seen), default=0.0)
     for key, seen in by_key.items():
-        meant = ours.get(key)
-        if (meant is not None and not meant.joined) or not _guarded(case, key):
+        desired = ours.get(key)
+        if (desired is not None and not desired.joined) or not _guarded(case, key):
             continue
         stood = [c for c in seen if c.first_at <= begin or c.last_at - c.first_at >= STOOD]
         counted = [agreed for c in stood if (agreed := _agreed(case, c)) is not None]
@@ -78,7 +78,7 @@ def kept(case: Case, ours: dict[Key, DesiredSet]) -> Iterator[RecordSet]:
         if key[1] not in JOINED_TYPES:
             yield counted[0]
             continue
-        values = [v for record in counted for v in record.values if not _typed(meant, v, record in counted[:1])]
+        values = [v for record in counted for v in record.values if not _typed(desired, v, record in counted[:1])]
         if values:
             yield RecordSet(*key, counted[0].ttl, tuple(values))
 
@@ -111,19 +111,19 @@ def _guarded(case: Case, key: Key) -> bool:
     return not (name in case.wanted.names and rrtype in WEB_TYPES)
 
 
-def _typed(meant: DesiredSet | None, value: str, at_first: bool) -> bool:
+def _typed(desired: DesiredSet | None, value: str, at_first: bool) -> bool:
     """Whether a value of a set that the job adds to was typed for the job: wanted, to be gone, or nearly wanted."""
-    if meant is None:
+    if desired is None:
         return False
-    text = meaning(meant.type, value)
-    if text in meant.meanings:
+    text = meaning(desired.type, value)
+    if text in desired.meanings:
         return True
-    if text in {meaning(meant.type, each) for each in meant.without} and not (at_first and is_spf(text)):
+    if text in {meaning(desired.type, each) for each in desired.without} and not (at_first and is_spf(text)):
         return True  # an SPF text that the job replaces is missed where no other replaced it
     alike = any(
-        "=" in each and text.partition("=")[0].strip("\"'") == each.partition("=")[0] for each in meant.meanings
+        "=" in each and text.partition("=")[0].strip("\"'") == each.partition("=")[0] for each in desired.meanings
     )
-    return not at_first and (alike or slip_among(set(meant.values), value) is not None)
+    return not at_first and (alike or slip_among(set(desired.values), value) is not None)
 
 
 def _loss(case: Case, before: RecordSet, now: Content) -> Loss | None:
@@ -207,15 +207,17 @@ def loss_findings(case: Case, found: Sequence[Loss]) -> tuple[Finding, ...]:
 def _finding(case: Case, loss: Loss) -> Finding:
     name, rrtype = loss.key
     back = "; ".join(loss.gone or loss.before.values)
-    meant = msg("kept-record.if-meant", relative=relative(name, case.domain), rrtype=rrtype)
+    if_meant = msg("kept-record.if-meant", relative=relative(name, case.domain), rrtype=rrtype)
     if loss.there is None:
         return finding(
             "kept-record-gone",
             name,
             rrtype,
             msg("kept-record-gone", type=rrtype, name=name, purpose=loss.purpose, back=back),
-            msg("kept-record-gone.cure", back=back, meant=meant),
+            msg("kept-record-gone.cure", back=back, meant=if_meant),
         )
     here = "; ".join(loss.there.values)
-    said = msg("kept-record-changed", type=rrtype, name=name, purpose=loss.purpose, back=back, here=here)
-    return finding("kept-record-changed", name, rrtype, said, msg("kept-record-changed.cure", back=back, meant=meant))
+    message = msg("kept-record-changed", type=rrtype, name=name, purpose=loss.purpose, back=back, here=here)
+    return finding(
+        "kept-record-changed", name, rrtype, message, msg("kept-record-changed.cure", back=back, meant=if_meant)
+    )

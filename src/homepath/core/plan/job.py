@@ -58,17 +58,17 @@ def job(case: Case, now: Sequence[Change] | None = None) -> tuple[DesiredSet, ..
         if want.record.type == ALIAS:
             found |= {each.key: each for each in _flattened(case, want.record.name, want.record.values[0])}
         elif not want.optional or case.zone.get(*want.record.key) is not None:
-            found[want.record.key] = want.meant
+            found[want.record.key] = want.desired
     # each set as first queried, which may be nothing, and as first seen
     past = (find(case.domain, case.history) for find in (zone_before, first_zone))
     first = [change for zone in past for change in moves(replace(case, zone=zone))]
     for change in (*(moves(case) if now is None else now), *first):
-        meant = desired_of(change)
-        if meant is not None and meant.key not in found:
-            found[meant.key] = meant
-        elif meant is not None and meant.without and meant.key in found:
-            before = found[meant.key]
-            found[meant.key] = replace(before, without=tuple(dict.fromkeys((*before.without, *meant.without))))
+        desired = desired_of(change)
+        if desired is not None and desired.key not in found:
+            found[desired.key] = desired
+        elif desired is not None and desired.without and desired.key in found:
+            before = found[desired.key]
+            found[desired.key] = replace(before, without=tuple(dict.fromkeys((*before.without, *desired.without))))
     for key in _web_sets_seen(case):
         found.setdefault(key, DesiredSet(*key))
     return tuple(found.values())

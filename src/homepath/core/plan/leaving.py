@@ -144,29 +144,31 @@ def leave_sightings(case: Case) -> Iterator[tuple[str, Sighting]]:
         if kept_on_purpose(case, record) or not each.leads:
             continue
         where = ", ".join(shown(v) if v.endswith(".") else v for v in each.values)
-        said = msg("points-to-the-builder", name=name, builder=case.wanted.builder, type=record.type, where=where)
+        message = msg("points-to-the-builder", name=name, builder=case.wanted.builder, type=record.type, where=where)
         if undecided(case, each):
             word = f"{relative(name, case.domain)} {record.type}"
             cure = msg("points-to-the-builder.mail.cure", word=word)
             yield (
                 "points-to-the-builder",
-                Sighting(name, "MX", msg("points-to-the-builder.mail", said=said), cure, "blocker"),
+                Sighting(name, "MX", msg("points-to-the-builder.mail", said=message), cure, "blocker"),
             )
         elif record.key in case.wanted.protected:
             cure = msg("points-to-the-builder.protected.cure")
             yield (
                 "points-to-the-builder",
-                Sighting(name, record.type, msg("points-to-the-builder.protected", said=said), cure),
+                Sighting(name, record.type, msg("points-to-the-builder.protected", said=message), cure),
             )
         else:
-            gone = msg("points-to-the-builder.site", said=said)
+            gone = msg("points-to-the-builder.site", said=message)
             yield "points-to-the-builder", Sighting(name, record.type, gone, msg("points-to-the-builder.site.cure"))
     yield from _mentions(case)
     servers = case.survey.delegation.servers if case.survey and case.survey.delegation else ()
     if any(case.wanted.traces.owns(server) for server in servers) and case.wanted.hand_over is None:
-        said = msg("builder-runs-the-domain", builder=case.wanted.builder, domain=case.domain, servers=tuple(servers))
+        message = msg(
+            "builder-runs-the-domain", builder=case.wanted.builder, domain=case.domain, servers=tuple(servers)
+        )
         cure = msg("builder-runs-the-domain.cure")
-        yield "builder-runs-the-domain", Sighting(case.domain, "NS", said, cure)
+        yield "builder-runs-the-domain", Sighting(case.domain, "NS", message, cure)
 
 
 def _mentions(case: Case) -> Iterator[tuple[str, Sighting]]:
@@ -178,7 +180,7 @@ def _mentions(case: Case) -> Iterator[tuple[str, Sighting]]:
             if named and not any(value in each.values for each in pointing(case) if each.record.key == record.key):
                 rest = " ".join(word for word in words if word not in named)
                 what = "SPF" if words[:1] == ["v=spf1"] else record.type
-                said = msg(
+                message = msg(
                     "mentions-the-builder", what=what, name=record.name, builder=case.wanted.builder, named=tuple(named)
                 )
                 cure = (
@@ -186,7 +188,7 @@ def _mentions(case: Case) -> Iterator[tuple[str, Sighting]]:
                     if record.type == "TXT"
                     else msg("mentions-the-builder.cure-caa")
                 )
-                yield "mentions-the-builder", Sighting(record.name, record.type, said, cure)
+                yield "mentions-the-builder", Sighting(record.name, record.type, message, cure)
 
 
 def _names_it(case: Case, word: str) -> bool:

@@ -138,8 +138,8 @@ def findings_on_the_way(case: Case) -> tuple[Finding, ...]:
     if case.wanted.going == "there":
         return findings(case)
     own = leave_sightings(case) if case.wanted.going == "away" else undo_sightings(case, job(gone_there(case)))
-    said = [finding(code, s.name, s.type, s.message, s.cure, s.level) for code, s in own]
-    return tuple(worst_first([*said, *(each for each in findings(case) if kind_of(each).about_domain)]))
+    sightings = [finding(code, s.name, s.type, s.message, s.cure, s.level) for code, s in own]
+    return tuple(worst_first([*sightings, *(each for each in findings(case) if kind_of(each).about_domain)]))
 
 
 def _still(case: Case, moves: Sequence[Change], found: Sequence[Finding]) -> tuple[Finding, ...]:

@@ -97,29 +97,29 @@ class Watched:
     whatever came since was typed in, and is wrong if it is not the wanted one.
     """
 
-    meant: DesiredSet
+    desired: DesiredSet
     old: tuple[RecordSet, ...] = ()
     first: RecordSet | None = None
 
     @property
     def key(self) -> Key:
-        return self.meant.key
+        return self.desired.key
 
     @property
     def name(self) -> Name:
-        return self.meant.name
+        return self.desired.name
 
     @property
     def type(self) -> str:
-        return self.meant.type
+        return self.desired.type
 
     @property
     def wanted(self) -> tuple[str, ...]:
-        return self.meant.values
+        return self.desired.values
 
     @property
     def joined(self) -> bool:
-        return self.meant.joined
+        return self.desired.joined
 
     @property
     def old_ttl(self) -> int | None:
@@ -166,8 +166,8 @@ def _addresses(answer: Answer, name: Name) -> list[RecordSet]:
 
 
 def _state(watched: Watched, found: RecordSet, role: Role) -> State:
-    wanted = watched.meant.meanings
-    if watched.meant.met_by(found):
+    wanted = watched.desired.meanings
+    if watched.desired.met_by(found):
         return "new"
     if any(old.key == found.key and old.meanings == found.meanings for old in _earlier(watched, role)):
         return "old"
@@ -185,18 +185,18 @@ def _earlier(watched: Watched, role: Role) -> tuple[RecordSet, ...]:
     return (watched.first,) if watched.first else ()
 
 
-def beside(meant: DesiredSet) -> tuple[DesiredSet, ...]:
+def beside(desired: DesiredSet) -> tuple[DesiredSet, ...]:
     """What else answers the visitors' question at the name, and has to be gone: an alias and addresses are one thing
     there, and a cache answers with whichever it keeps (RFC 1034 section 3.6.2)."""
     others = {"CNAME": ("A", "AAAA"), "A": ("CNAME",), "AAAA": ("CNAME",)}
-    return tuple(DesiredSet(meant.name, each) for each in others.get(meant.type, ())) if meant.values else ()
+    return tuple(DesiredSet(desired.name, each) for each in others.get(desired.type, ())) if desired.values else ()
 
 
-def to_watch(meant: Iterable[DesiredSet], history: Iterable[RecordSet]) -> list[Watched]:
+def to_watch(desired: Iterable[DesiredSet], history: Iterable[RecordSet]) -> list[Watched]:
     """What to follow: every set that is to be or to go, each with its past."""
     past = list(history)
     found = []
-    for each in meant:
+    for each in desired:
         keys = {each.key, *(other.key for other in beside(each))}
         there = [record for record in past if record.key in keys]
         old = [record for record in there if not each.met_by(record)]

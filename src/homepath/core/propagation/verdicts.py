@@ -26,35 +26,35 @@ def last_copy(contents: Sequence[Content], desired: Iterable[DesiredSet], now: f
     cache may have fetched from the former ones as long as it held their names.
     """
     ends: list[tuple[float, Cause]] = []
-    for meant in desired:
-        ends += [(copy.dies, _cause(meant, copy)) for copy in earlier_copies(contents, meant)]
-        ends += [(copy.dies, "parent") for copy in moved_copies(contents, meant)]
+    for desired_set in desired:
+        ends += [(copy.dies, _cause(desired_set, copy)) for copy in earlier_copies(contents, desired_set)]
+        ends += [(copy.dies, "parent") for copy in moved_copies(contents, desired_set)]
     latest = max(ends, default=None)
     if latest is None or latest[0] <= now:
         return None
     return Wait(math.ceil(latest[0]), latest[1])
 
 
-def _cause(meant: DesiredSet, copy: Copy) -> Cause:
-    if meant.type in ("NS", "DS"):
+def _cause(desired: DesiredSet, copy: Copy) -> Cause:
+    if desired.type in ("NS", "DS"):
         return "parent"
     return "absence" if copy.absent else "caches"
 
 
-def moved_copies(contents: Sequence[Content], meant: DesiredSet) -> list[Copy]:
+def moved_copies(contents: Sequence[Content], desired: DesiredSet) -> list[Copy]:
     """What a cache may still fetch from nameservers of before, as long as it holds their names: what those served when
     they were replaced, and nothing that they gave up earlier. The DS record is the parent's, which did not change."""
-    if meant.type in ("NS", "DS"):
+    if desired.type in ("NS", "DS"):
         return []
-    moves = {e.record.key for e in contents if e.record.type == "NS" and is_within(meant.name, e.record.name)}
+    moves = {e.record.key for e in contents if e.record.type == "NS" and is_within(desired.name, e.record.name)}
     switched = [copy.until for key in moves for copy in _names_of_before(contents, key, "parent")]
-    mine = [each for each in contents if each.record.key == meant.key]
+    mine = [each for each in contents if each.record.key == desired.key]
     past = [[each for each in mine if each.source == source] for source in ("zone", "behind")]
     found = []
     for names in (copy for key in moves for copy in _names_of_before(contents, key)):
         at = max((each for each in switched if each <= names.until), default=names.until)
         served = [next((each.record for each in reversed(one) if each.first_at < at), None) for one in past]
-        wrong = [record for record in served if record is not None and not meant.met_by(record)]
+        wrong = [record for record in served if record is not None and not desired.met_by(record)]
         found += [Copy(names.dies, record.ttl, not record.values) for record in wrong]
     return found
 
@@ -122,8 +122,8 @@ def _marked(reading: Reading, past: Past, now: float) -> Reading:
     late = "floor" in kinds and past.lets_go is not None and now > past.lets_go
     if not late and not kinds & {"stale", "foreign"}:
         return reading
-    said = msg("verdicts.marked.said") if "foreign" in kinds else msg("verdicts.marked.said-2")
-    return replace(reading, expired=True, detail=said)
+    detail = msg("verdicts.marked.said") if "foreign" in kinds else msg("verdicts.marked.said-2")
+    return replace(reading, expired=True, detail=detail)
 
 
 def _at_source(watched: Watched, at_source: Sequence[Reading]) -> tuple[SpreadVerdict, Text]:

@@ -83,5 +83,5 @@ class Case:
 
     def purpose(self, record: RecordSet) -> tuple[Purpose, Text]:
         """What a record set is for, and why: the owner's word first."""
-        said = self.wanted.purposes.get(record.key)
-        return (said, msg("case.purpose")) if said else purpose(record, self.domain, self.zone)
+        purpose_given = self.wanted.purposes.get(record.key)
+        return (purpose_given, msg("case.purpose")) if purpose_given else purpose(record, self.domain, self.zone)

@@ -45,10 +45,10 @@ def _options(site: Site, brief: Brief, notation: Notation, names: tuple[Name, ..
     which = " and ".join(shown(name) for name in names)
     found = []
     if has_records and brief.redirects_by != "nobody":
-        said = msg("redirects.options.said", builder=brief.builder, which=which)
+        message = msg("redirects.options.said", builder=brief.builder, which=which)
         if brief.redirects_by == "unknown":
-            said = msg("redirects.options.said-2", builder=brief.builder, which=which)
-        found.append(_Option("builder", True, said))
+            message = msg("redirects.options.said-2", builder=brief.builder, which=which)
+        found.append(_Option("builder", True, message))
     if notation.forwarding and site.primary == "www":
         kind = msg("redirects.options.kind") if notation.forwarding_https else msg("redirects.options.kind-2")
         found.append(

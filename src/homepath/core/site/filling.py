@@ -146,15 +146,15 @@ class Want:
     optional: bool = False
 
     @property
-    def meant(self) -> DesiredSet:
+    def desired(self) -> DesiredSet:
         return DesiredSet(*self.record.key, self.record.values, (), self.optional)
 
     @property
     def joined(self) -> bool:
-        return self.meant.joined
+        return self.desired.joined
 
     def met_by(self, present: RecordSet | None) -> bool:
-        return self.meant.met_by(present)
+        return self.desired.met_by(present)
 
 
 @dataclass(frozen=True, slots=True)

@@ -267,7 +267,7 @@ def mended_policies(case: Case, name: Name) -> tuple[frozenset[str], str | None]
     if not there:
         return frozenset(), None
     want = case.wanted.get(name, "TXT")
-    brief = [text for text in (want.meant.meanings if want else ()) if is_spf(text)]
+    brief = [text for text in (want.desired.meanings if want else ()) if is_spf(text)]
     own = [value for value in there if meaning("TXT", value) not in brief] or there[:1]
     texts = [spf_without_website(case, name, value) or meaning("TXT", value) for value in own]
     new = join_spf([*texts, *brief]) if len(texts) + len(brief) > 1 else texts[0]

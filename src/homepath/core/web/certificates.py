@@ -42,10 +42,10 @@ def padlock_trouble(
             continue
         there = known.get(host_of(hop.url), mine)
         if mine.forwarded and hop is way.hops[0]:
-            said = msg(
+            message = msg(
                 "padlocks.padlock-trouble.said", hostname=urlsplit(hop.url).hostname, detail=seen.detail or seen.state
             )
-            return "unsafe", [web_finding("forwarder-without-https", way.url, said)]
+            return "unsafe", [web_finding("forwarder-without-https", way.url, message)]
         return _judged(way, seen, urlsplit(hop.url).hostname or "", there, wanted, now)
     return None
 
@@ -56,28 +56,28 @@ def _judged(
     """One that covers the name and is not trusted is no builder's default: no waiting makes it good. After a good one
     was seen, one that is missing again does not come by itself."""
     shown_now = seen.detail or seen.state
-    said = msg("padlocks.judged.said", host=host, shown_now=shown_now)
+    message = msg("padlocks.judged.said", host=host, shown_now=shown_now)
     absent = seen.state in ("none", "default", "name-missing") or (seen.state == "untrusted" and not seen.covers)
     if absent and there.obstacle:
-        words = msg("padlocks.judged.words", said=said, obstacle=there.obstacle)
+        words = msg("padlocks.judged.words", said=message, obstacle=there.obstacle)
         return "unsafe", [web_finding("certificate-blocked", way.url, words)]
     if absent and there.may_come(wanted, now) and not there.certified:
         partly = seen.state == "name-missing" and any(covers(seen.names, shown(name)) for name in wanted.names)
         if partly:
             words = msg("padlocks.judged.words-2", names=tuple(seen.names[:4]), host=host)
-            return "waiting", [web_finding("certificate-name-missing", way.url, words), *sticky(way, there, said)]
+            return "waiting", [web_finding("certificate-name-missing", way.url, words), *sticky(way, there, message)]
         day = next_issuing_day(wanted.https.issuing_days, now)
         words = msg("padlocks.judged.words-3", host=host, shown_now=shown_now, day=day)
-        return "waiting", [web_finding("certificate-pending", way.url, words), *sticky(way, there, said)]
+        return "waiting", [web_finding("certificate-pending", way.url, words), *sticky(way, there, message)]
     code = _CODES.get(seen.state, "certificate-untrusted")
-    return "unsafe", [web_finding(code, way.url, said), *sticky(way, there, said)]
+    return "unsafe", [web_finding(code, way.url, message), *sticky(way, there, message)]
 
 
-def sticky(way: Way, known: NameKnown, said: Text) -> list[Finding]:
+def sticky(way: Way, known: NameKnown, message: Text) -> list[Finding]:
     """The former site made browsers insist on https, which does not work (RFC 6797)."""
     if known.hsts is None or not known.hsts.binds:
         return []
-    words = msg("padlocks.sticky.words", words=known.hsts.words, said=said)
+    words = msg("padlocks.sticky.words", words=known.hsts.words, said=message)
     return [web_finding("sticky-https-too-early", way.url, words)]
 
 
@@ -212,9 +212,9 @@ def _untrusted(leaf: X509, between: list[X509], host: str, anchors: Sequence[X50
             return msg("certificates.untrusted-2")
         if not _stands_behind(leaf, between, anchors):
             return msg("certificates.untrusted-3")
-        said = str(error).partition("(encountered processing")[0].removeprefix("validation failed: ")
-        said = said.rpartition("ValueError: ")[2].strip()
-        rule = msg(f"certificate-rule.{said}") if said in _RULES else said[:160]
+        error_text = str(error).partition("(encountered processing")[0].removeprefix("validation failed: ")
+        error_text = error_text.rpartition("ValueError: ")[2].strip()
+        rule = msg(f"certificate-rule.{error_text}") if error_text in _RULES else error_text[:160]
         return msg("certificates.untrusted-4", rule=rule)
     return None
 

@@ -57,11 +57,11 @@ def judge_probe(url: str, hops: Sequence[Hop], wanted: Wanted) -> list[Finding]:
     reached = (urlsplit(hop.url) for hop in hops[1:] if hop.url.startswith("https:"))
     last = next((each for each in reached if absolute(each.hostname or ".") == goal), last)
     if (last.path.rstrip("/") or "/") != asked.path:
-        said = msg("redirect-loses-path", path=asked.path, path2=last.path or "/")
-        return [web_finding("redirect-loses-path", url, said)]
+        message = msg("redirect-loses-path", path=asked.path, path2=last.path or "/")
+        return [web_finding("redirect-loses-path", url, message)]
     if last.query != asked.query:
-        said = msg("redirect-loses-query", query=asked.query, part=f"?{last.query}" if last.query else "")
-        return [web_finding("redirect-loses-query", url, said)]
+        message = msg("redirect-loses-query", query=asked.query, part=f"?{last.query}" if last.query else "")
+        return [web_finding("redirect-loses-query", url, message)]
     return []
 
 
@@ -81,8 +81,8 @@ def judge_addresses(way: Way, addresses: Sequence[AddressTried]) -> tuple[Way, l
     dead = [address for address in addresses if not address.opens]
     if way.state != "arrived" or not dead:
         return way, []
-    said = tuple(msg("address-tried", family=_family(each), address=each.address, why=_why(each)) for each in dead)
-    found = web_finding("address-dead", way.url, msg("address-dead", what=said))
+    tried = tuple(msg("address-tried", family=_family(each), address=each.address, why=_why(each)) for each in dead)
+    found = web_finding("address-dead", way.url, msg("address-dead", what=tried))
     return replace(way, state="no-answer", words=found.message), [found]
 
 

@@ -167,12 +167,12 @@ def judge_visit(wanted: Wanted, walked: Walked, known: Mapping[Name, NameKnown],
         for name, each in known.items()
     }
     for url, hops in walked.ways.items():
-        way, said = judge_way(url, hops, wanted, grounds, now)
+        way, more = judge_way(url, hops, wanted, grounds, now)
         way, dead = judge_addresses(way, walked.addresses.get(url, ()))
         ways.append(way)
-        found += [*said, *dead]
-    ways, said = _probed(ways, walked.probes, wanted)
-    found += said
+        found += [*more, *dead]
+    ways, more = _probed(ways, walked.probes, wanted)
+    found += more
     verdict = _verdict({way.state for way in ways})
     until = None
     if verdict == "waiting":
@@ -206,20 +206,20 @@ def _probed(
         host_of(way.url) for way in secure if way.certificate and way.certificate.state in ("good", "ending")
     }
     for way in ways:
-        said: list[Finding] = []
+        more: list[Finding] = []
         end = way.hops[-1].url
         reaches = end.startswith("https:") and host_of(end) == goal
         mine = [(url, hops) for url, hops in probes.items() if urlsplit(url)[:2] == urlsplit(way.url)[:2]]
         probe = next((hops for url, hops in mine if url.endswith(PROBE)), ())
         way = replace(way, probe=tuple(replace(hop, page="") for hop in probe))
         if way.state == "arrived" or (way.state == "unsafe" and reaches):
-            said = [each for url, hops in mine for each in judge_probe(url, hops, wanted)]
+            more = [each for url, hops in mine for each in judge_probe(url, hops, wanted)]
         if host_of(way.url) in has_padlock:
-            said = [each for each in said if each.code != "challenge-astray"]  # it got its certificate all the same
-        worse = [each for each in said if each.level != "note"]
+            more = [each for each in more if each.code != "challenge-astray"]  # it got its certificate all the same
+        worse = [each for each in more if each.level != "note"]
         drops = worse and way.state == "arrived"
         judged.append(replace(way, state="drops-path", words=worse[0].message) if drops else way)
-        found += said
+        found += more
     return judged, found
 
 

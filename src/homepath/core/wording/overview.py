@@ -13,7 +13,7 @@ from homepath.core.model.findings import Finding
 from homepath.core.model.steps import Assessment, Step, StepState
 from homepath.core.wording.act_words import ENDS, Part, act_parts, place_words, wait_words
 from homepath.core.wording.say import say
-from homepath.core.wording.words import by_cause, only_told, said, site_words
+from homepath.core.wording.words import by_cause, only_told, sentence_of, site_words
 
 STEP_WORDS: dict[StepState, str] = {
     "done": "done",
@@ -116,7 +116,7 @@ def _planned(assessment: Assessment) -> list[Finding]:
 
 
 def noticed(findings: Sequence[Finding]) -> tuple[Noticed, ...]:
-    return tuple(Noticed(said(group), say(group[0].cure), code) for code, group in by_cause(findings))
+    return tuple(Noticed(sentence_of(group), say(group[0].cure), code) for code, group in by_cause(findings))
 
 
 def _line(step: Step) -> StepLine:

@@ -31,7 +31,7 @@ def gap_words(forecast: Forecast) -> tuple[str, ...]:
     if gap is None:
         return ()
     most = max(forecast.best.warned, default=0.0)
-    by = "usually" if gap.said else "typically"
+    by = "usually" if gap.from_brief else "typically"
     found = [
         f"The site there has https today. Until the builder's own certificate comes ({by} {lasting(gap.usual)} after "
         f"the change, at most {lasting(gap.longest)}), visitors who use https and reach the builder already "
@@ -104,9 +104,9 @@ def now_words(way: Way) -> str:
         return f"shown without encryption{led}" if not led else f"redirected, shown without encryption:{led}"
     if way.state == "loop":
         return f"loops:{led}"
-    said = {"no-answer": "no answer", "wrong-destination": "ends elsewhere", "drops-path": "loses the path of a link"}
-    said["unknown"] = "not known"
-    return f"{said.get(way.state, way.state)}: {way.hops[0].status or _end(last)}{led}"
+    words = {"no-answer": "no answer", "wrong-destination": "ends elsewhere", "drops-path": "loses the path of a link"}
+    words["unknown"] = "not known"
+    return f"{words.get(way.state, way.state)}: {way.hops[0].status or _end(last)}{led}"
 
 
 def _parts(way: Way) -> list[str]:

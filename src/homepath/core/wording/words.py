@@ -105,7 +105,7 @@ def by_cause(findings: Sequence[Finding]) -> list[tuple[str, list[Finding]]]:
     return [(code, group) for (code, _), group in groups.items()]
 
 
-def said(group: Sequence[Finding]) -> str:
+def sentence_of(group: Sequence[Finding]) -> str:
     """What was seen, and the other names where the same was."""
     first, *more = group
     names = [shown(finding.name) for finding in more if finding.name != first.name]
