@@ -25,7 +25,7 @@ import reading
 from homepath.app.driving import Driver
 from homepath.app.project import open_project
 from homepath.app.visit import builders, visit
-from homepath.app.watch import look
+from homepath.app.watch import check
 from homepath.cli.story import STORY, opened
 from homepath.net.network_file import Network, load_network
 from homepath.net.session import session
@@ -94,7 +94,7 @@ def slow_resolvers(folder: Path) -> None:
     alone = replace(network, resolvers=tuple(r for r in network.resolvers if r.label == "after 300 ms"))
 
     def once(where: Network) -> Callable[[], object]:
-        return lambda: asyncio.run(look(project, where))
+        return lambda: asyncio.run(check(project, where))
 
     found = ratio(once(network), once(alone), 9)
     report("watch over 20 resolvers", "over the slowest alone", found, 1.3)
@@ -140,7 +140,7 @@ def sixty_vantages(folder: Path) -> None:
         alone = replace(network, resolvers=network.resolvers[-1:])
 
         def once(where: Network) -> Callable[[], object]:
-            return lambda: asyncio.run(look(project, where))
+            return lambda: asyncio.run(check(project, where))
 
         found = ratio(once(network), once(alone), 9)
         report("watch over 60 vantages", "the slowest chain alone", found, 1.2)

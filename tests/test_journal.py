@@ -49,7 +49,7 @@ def test_looks_and_changes_are_remembered_in_order(tmp_path: Path) -> None:
         assert [(entry.at, entry.kind) for entry in journal.entries(D)] == [(1, "edge"), (2, "send"), (3, "edge")]
         journal.record_told(5, D, "claim")
         journal.record_told(7, D, "claim")
-        assert journal.told(D) == {"claim": 7}
+        assert journal.confirmed(D) == {"claim": 7}
 
 
 def test_the_storage_has_a_shape_of_its_own(tmp_path: Path) -> None:

@@ -15,7 +15,7 @@ from typing import Any
 import pytest
 
 from homepath.app.project import open_project
-from homepath.app.watch import Goal, follow, look
+from homepath.app.watch import Goal, check, follow
 from homepath.cli.story import opened
 from homepath.core.dns.records import RecordSet
 from homepath.core.model.survey import Spread
@@ -105,7 +105,7 @@ def test_one_address_with_several_caches_and_a_verdict_taken_back(tmp_path: Path
         sent(tmp_path)
         world.skip(1000)
         for cache in world.caches.values():
-            cache._kept.clear()
+            cache._cache.clear()
         keep = next(cache for name, cache in world.caches.items() if name.endswith("0"))
         assert watched(tmp_path)["verdict"] == "settled"
         now, lookup = world.clock.now(), keep.lookup
@@ -113,7 +113,7 @@ def test_one_address_with_several_caches_and_a_verdict_taken_back(tmp_path: Path
         keep.lookup = lambda name, rrtype: (
             Reply("NOERROR", True, (alias,)) if name == alias.name else lookup(name, rrtype)
         )
-        keep._kept.clear()
+        keep._cache.clear()
         keep.resolve("www.tidewick-kiln.example.", "A", now - 1100)  # fetched before the change
         keep.lookup = lookup
         record = None
@@ -239,7 +239,7 @@ def test_looks_and_goals(world: World, tmp_path: Path) -> None:
 def test_a_look_is_remembered_whole(world: World, tmp_path: Path) -> None:
     sent(tmp_path)
     project, network = open_project(tmp_path / "homepath.toml"), load_network(tmp_path / "network.toml")
-    spread = asyncio.run(look(project, network))
+    spread = asyncio.run(check(project, network))
     from homepath.journal.journal import open_journal
 
     with open_journal(tmp_path) as journal:

@@ -12,9 +12,9 @@ from homepath.core.model.visits import Certificate, Hop, Visit, Way
 from homepath.core.plan.plan import make_plan
 from homepath.core.propagation.readings import CheckShares
 from homepath.core.site.case import Case
+from homepath.report.content import for_owner, for_support
 from homepath.report.page import render
 from homepath.report.records import Facts
-from homepath.report.telling import for_support, told
 from tests.core.cases import DOMAIN, PARKING, RIGHT, START, case, contents_of_zone, sheet_jobs, stands, survey
 
 CODE = '"><script>document.title="broken"</script><img src=x onerror=document.title="broken">\u202e\x1b[2J'
@@ -62,6 +62,6 @@ def facts_of(made: Case, now: float = START, visit: Visit | None = None, looks: 
 
 def pages(facts: Facts) -> dict[str, str]:
     """Both pages of one domain."""
-    page = told(facts)
+    page = for_owner(facts)
     support = {"page": page, "support": for_support(facts)}
     return {"owner": render("owner", {"page": page}), "support": render("support", support)}

@@ -68,19 +68,19 @@ def kind(found: Assessment) -> str:
 ARRIVED = visit(START + 2 * H, "arrived")
 STEPS: list[tuple[str, Case, float, dict[str, Any], str, type]] = [
     ("nobody told", case(PARKED), 0, {}, "claim", TellBuilder),
-    ("told", case(PARKED), 0, {"told": TOLD}, "enter", Enter),
+    ("told", case(PARKED), 0, {"confirmed": TOLD}, "enter", Enter),
     ("the edge knows", case(PARKED), 0, {"edge": EdgeSeen(START, True, False, START)}, "enter", Enter),
     ("the edge does not", case(PARKED), 0, {"edge": EdgeSeen(START, False)}, "claim", TellBuilder),
-    ("site in use", case(IN_USE), 0, {"told": TOLD}, "lower-ttl", Enter),
-    ("lowered", later(IN_USE, IN_USE.replace("43200", "300"), START + H), H, {"told": TOLD}, "wait-ttl", Wait),
-    ("waited", later(IN_USE, IN_USE.replace("43200", "300"), START + H), 14 * H, {"told": TOLD}, "enter", Enter),
-    ("entered", later(PARKED, RIGHT, START + H), H + 1, {"told": TOLD}, "spread", Wait),
-    ("forgotten", later(PARKED, RIGHT, START + H), 3 * H, {"told": TOLD}, "check-again", CheckAgain),
+    ("site in use", case(IN_USE), 0, {"confirmed": TOLD}, "lower-ttl", Enter),
+    ("lowered", later(IN_USE, IN_USE.replace("43200", "300"), START + H), H, {"confirmed": TOLD}, "wait-ttl", Wait),
+    ("waited", later(IN_USE, IN_USE.replace("43200", "300"), START + H), 14 * H, {"confirmed": TOLD}, "enter", Enter),
+    ("entered", later(PARKED, RIGHT, START + H), H + 1, {"confirmed": TOLD}, "spread", Wait),
+    ("forgotten", later(PARKED, RIGHT, START + H), 3 * H, {"confirmed": TOLD}, "check-again", CheckAgain),
     (
         "unaware",
         later(PARKED, RIGHT, START + H),
         3 * H,
-        {"told": TOLD, "visit": visit(START + 2 * H, "waiting", "builder-unaware", state="waiting")},
+        {"confirmed": TOLD, "visit": visit(START + 2 * H, "waiting", "builder-unaware", state="waiting")},
         "check-again",
         CheckAgain,
     ),
@@ -89,7 +89,7 @@ STEPS: list[tuple[str, Case, float, dict[str, Any], str, type]] = [
         later(PARKED, RIGHT, START + H),
         3 * H,
         {
-            "told": {**TOLD, "check-again": START + 3 * H},
+            "confirmed": {**TOLD, "check-again": START + 3 * H},
             "visit": visit(START + 3 * H, "waiting", "builder-unaware", state="waiting"),
         },
         "check-again",
@@ -126,7 +126,7 @@ STEPS: list[tuple[str, Case, float, dict[str, Any], str, type]] = [
 
 def test_a_builder_that_serves_the_site_before_its_record_is_there_has_not_checked() -> None:
     unproved = RIGHT.replace('@ TXT "bricklark-owner=tk-4471"', "")
-    found = stands(case(unproved), START + H, told=TOLD, edge=EdgeSeen(START + H, True, True, START))
+    found = stands(case(unproved), START + H, confirmed=TOLD, edge=EdgeSeen(START + H, True, True, START))
     check = found.find("check-again")
     assert check is not None
     assert check.state == "ahead"
@@ -137,9 +137,9 @@ def test_a_check_that_nobody_asked_for_is_not_late() -> None:
     made = later(PARKED.replace("@ A", "@ 259200 A"), RIGHT, START + H)
     at = START + 90 * H
     seen = visit(at, "broken", "builder-unaware", state="broken-page")
-    found = stands(made, at, told=TOLD, visit=seen)
+    found = stands(made, at, confirmed=TOLD, visit=seen)
     assert isinstance(found.act, CheckAgain)
-    pressed = stands(made, at + 60 * H, told={**TOLD, "check-again": at}, visit=replace(seen, at=at + 59 * H))
+    pressed = stands(made, at + 60 * H, confirmed={**TOLD, "check-again": at}, visit=replace(seen, at=at + 59 * H))
     assert isinstance(pressed.act, Decide)
 
 
@@ -170,10 +170,10 @@ def test_the_builders_own_step_comes_before_it_is_told_once_more() -> None:
     steps = (BriefStep("after-records", "Save the domain"),)
     made = replace(made, wanted=replace(made.wanted, steps=steps))
     told = {**TOLD, "check-again": PRESSED, f"{BUILDER_SAYS}connected": PRESSED + 59 * H}
-    found = stands(made, PRESSED + 60 * H, told=told, **UNAWARE)
+    found = stands(made, PRESSED + 60 * H, confirmed=told, **UNAWARE)
     assert kind(found) == "builder-step"
     said = {**told, "builder-step:save-the-domain": PRESSED + 58 * H}
-    assert isinstance(stands(made, PRESSED + 60 * H, told=said, **UNAWARE).act, TellBuilder)
+    assert isinstance(stands(made, PRESSED + 60 * H, confirmed=said, **UNAWARE).act, TellBuilder)
 
 
 def test_the_builder_is_not_told_of_a_name_that_the_dns_host_forwards() -> None:
@@ -196,14 +196,14 @@ def test_the_step_that_is_now(made: Case, after: float, more: dict[str, Any], ex
 
 def test_a_site_in_use_is_lowered_waited_for_entered_low_and_raised_again() -> None:
     """The time already served counts: from when the journal saw the TTL lowered."""
-    first = stands(case(IN_USE), told=TOLD)
+    first = stands(case(IN_USE), confirmed=TOLD)
     assert isinstance(first.act, Enter)
     assert {(e.name, e.ttl) for e in first.act.enter} == {(DOMAIN, 300), (WWW, 300)}
     assert {e.value for e in first.act.delete} == {e.value for e in first.act.enter} == {"198.51.100.99"}
     lowered = later(IN_USE, IN_USE.replace("43200", "300"), START + H)
-    wait = stands(lowered, START + 2 * H, told=TOLD).act
+    wait = stands(lowered, START + 2 * H, confirmed=TOLD).act
     assert wait == Wait(START + H + 43200, "caches")
-    enter = stands(lowered, START + H + 43200, told=TOLD).act
+    enter = stands(lowered, START + H + 43200, confirmed=TOLD).act
     assert isinstance(enter, Enter)
     assert {e.ttl for e in enter.enter if e.type in ("A", "CNAME")} == {300}
     low = "\n".join(f"@ 300 A {a}" for a in ADDRESSES) + f'\nwww 300 CNAME {TARGET}\n@ TXT "bricklark-owner=tk-4471"'
@@ -213,25 +213,25 @@ def test_a_site_in_use_is_lowered_waited_for_entered_low_and_raised_again() -> N
     assert isinstance(raised.act, Enter)
     assert {e.ttl for e in raised.act.enter} == {3600}
     assert {e.value for e in raised.act.delete} == {e.value for e in raised.act.enter} == {*ADDRESSES, TARGET}
-    early = stands(done, START + 2 * H, told=TOLD)
+    early = stands(done, START + 2 * H, confirmed=TOLD)
     assert [s.state for s in early.steps if s.kind in ("lower-ttl", "wait-ttl")] == ["left-out", "left-out"]
 
 
 def test_an_act_is_the_whole_remaining_difference_and_no_more() -> None:
     made = case(PARKED + "\nwww CNAME parking.mossgate.example.")
     for _ in range(2):
-        act = stands(made, told=TOLD).act
+        act = stands(made, confirmed=TOLD).act
         assert isinstance(act, Enter)
         half = replace(act, delete=act.delete[:1], enter=act.enter[:1])
         made = replace(made, zone=applied(made.zone, changes_of(made.zone, half)))
-        again = stands(made, told=TOLD).act
+        again = stands(made, confirmed=TOLD).act
         assert isinstance(again, Enter)
         assert set(again.enter) < set(act.enter)
         assert set(again.delete) <= set(act.delete)
-    whole = stands(made, told=TOLD).act
+    whole = stands(made, confirmed=TOLD).act
     assert isinstance(whole, Enter)
     made = replace(made, zone=applied(made.zone, changes_of(made.zone, whole)))
-    assert kind(stands(made, told=TOLD)) != "enter"
+    assert kind(stands(made, confirmed=TOLD)) != "enter"
 
 
 SLIPS = [
@@ -245,7 +245,7 @@ SLIPS = [
 
 @pytest.mark.parametrize(("text", "code"), SLIPS, ids=[code for _, code in SLIPS])
 def test_a_slip_of_typing_is_in_the_way_also_before_the_first_look(text: str, code: str) -> None:
-    found = stands(case(text), told=TOLD)
+    found = stands(case(text), confirmed=TOLD)
     assert kind(found) == "enter"
     assert code in {finding.code for finding in found.because}
     assert found.blocked
@@ -362,10 +362,10 @@ def test_a_record_that_is_lost_again_is_undone_and_mended() -> None:
 
 def test_waits_end_with_the_last_copy_and_twice_at_most_for_the_builder() -> None:
     made = later(BASE + "@ A 198.51.100.7\n@ A 192.0.2.10", RIGHT, START + H)
-    assert stands(made, START + H, told=TOLD).act == Wait(START + 2 * H, "caches")
+    assert stands(made, START + H, confirmed=TOLD).act == Wait(START + 2 * H, "caches")
     absent = later(BASE, RIGHT, START + H)
     absent = replace(absent, history=tuple(c for c in absent.history if c.record.key != (DOMAIN, "TXT")))
-    assert stands(absent, START + H, told=TOLD).act == Wait(START + H + 900, "absence")
+    assert stands(absent, START + H, confirmed=TOLD).act == Wait(START + H + 900, "absence")
     https = HttpsFacts(usual_wait=1800, longest_wait=172800)
     made = replace(made, wanted=replace(made.wanted, https=https))
     waiting = visit(START + 3 * H, "waiting", "certificate-pending", state="waiting")
@@ -388,14 +388,14 @@ def test_builder_steps_count_by_the_word_alone_and_each_by_its_own() -> None:
     assert ids == ["builder-step:choose-a-plan", stem, f"{stem}-2"]
     right = replace(later(PARKED, RIGHT, START + H), wanted=made.wanted)
     told = {**TOLD, "builder-step:choose-a-plan": START}
-    assert stands(right, START + H, told=told).act == PublishAgain()
+    assert stands(right, START + H, confirmed=told).act == PublishAgain()
     told[stem] = START + H
-    assert isinstance(stands(right, START + H, told=told).act, BuilderStep)
-    assert kind(stands(right, START + H, told={**told, f"{stem}-2": START + H})) == "spread"
+    assert isinstance(stands(right, START + H, confirmed=told).act, BuilderStep)
+    assert kind(stands(right, START + H, confirmed={**told, f"{stem}-2": START + H})) == "spread"
 
 
 def test_a_word_counts_only_where_nothing_can_be_seen() -> None:
-    found = stands(case(PARKED), told={**TOLD, "enter": START})
+    found = stands(case(PARKED), confirmed={**TOLD, "enter": START})
     assert kind(found) == "enter"
     assert found.step is not None
     assert "do not show it yet" in say(found.step.why)
@@ -403,30 +403,30 @@ def test_a_word_counts_only_where_nothing_can_be_seen() -> None:
 
 def test_hsts_of_the_old_site_is_asked_about_before_the_change() -> None:
     made = case(IN_USE, hsts={WWW: Hsts(31536000)})
-    found = stands(made, told=TOLD)
+    found = stands(made, confirmed=TOLD)
     assert (kind(found), type(found.act)) == ("take-back-hsts", Decide)
-    assert kind(stands(made, told={**TOLD, "take-back-hsts": START})) == "lower-ttl"
-    assert kind(stands(made, told=TOLD, edge=EdgeSeen(START, True, True, START))) == "lower-ttl"
+    assert kind(stands(made, confirmed={**TOLD, "take-back-hsts": START})) == "lower-ttl"
+    assert kind(stands(made, confirmed=TOLD, edge=EdgeSeen(START, True, True, START))) == "lower-ttl"
 
 
 def test_blockers_become_questions_that_a_program_can_answer() -> None:
-    found = stands(case(PARKED + "\nwww MX 10 mx1.mossgate.example."), told=TOLD)
+    found = stands(case(PARKED + "\nwww MX 10 mx1.mossgate.example."), confirmed=TOLD)
     assert kind(found) == "decide"
     assert isinstance(found.act, Decide)
     drop = found.act.choices[0]
     assert drop.then == ("next", "--decide", "drop:www MX")
     assert [(e.type, e.value) for e in drop.loses] == [("MX", "10 mx1.mossgate.example.")]
     assert found.blocked
-    after = stands(case(PARKED), told=TOLD, remembered=found.steps)
+    after = stands(case(PARKED), confirmed=TOLD, remembered=found.steps)
     assert [s.state for s in after.steps if s.kind == "decide"] == ["done"]
 
 
 def test_a_spread_that_splits_is_waited_for_and_then_told() -> None:
     made = later(PARKED, RIGHT, START + H)
     split = Spread(DOMAIN, START + H, "split", None, ())
-    assert stands(made, START + H, told=TOLD, spread=split).act == Wait(START + H + 600, "caches")
-    assert stands(made, START + H + 700, told=TOLD, spread=split).act == Wait(START + H + 7200, "caches")
-    assert isinstance(stands(made, START + 4 * H, told=TOLD, spread=split).act, BuilderStep)
+    assert stands(made, START + H, confirmed=TOLD, spread=split).act == Wait(START + H + 600, "caches")
+    assert stands(made, START + H + 700, confirmed=TOLD, spread=split).act == Wait(START + H + 7200, "caches")
+    assert isinstance(stands(made, START + 4 * H, confirmed=TOLD, spread=split).act, BuilderStep)
 
 
 _LINES = st.sampled_from(
@@ -445,7 +445,7 @@ def test_every_assessment_has_one_step_now_and_its_entries_lead_to_what_is_wante
     before: list[str], after: list[str], told: bool, passed: float
 ) -> None:
     made = later(BASE + "\n".join(before), BASE + "\n".join(after), START + H)
-    more: dict[str, Any] = {"told": TOLD if told else {}}
+    more: dict[str, Any] = {"confirmed": TOLD if told else {}}
     found = stands(made, START + H + passed, **more)
     states = [step.state for step in found.steps]
     assert states.count("now") + states.count("waiting") == (0 if found.arrived else 1)
@@ -460,7 +460,7 @@ def test_every_assessment_has_one_step_now_and_its_entries_lead_to_what_is_wante
     enter = found.act_of("enter")
     if isinstance(enter, Enter) and not made.wanted.protected:
         led = replace(made, zone=applied(made.zone, changes_of(made.zone, enter)))
-        left = stands(led, told=TOLD).act_of("enter")
+        left = stands(led, confirmed=TOLD).act_of("enter")
         again_typed = {e.value for e in left.enter} if isinstance(left, Enter) else set()
         assert not {e.value for e in enter.enter if e.type != "CNAME"} & again_typed, left
 
@@ -491,7 +491,7 @@ SAYS: list[tuple[str, Case, float, str, type, str]] = [
 @pytest.mark.parametrize(("made", "now", "says", "act", "words"), [row[1:] for row in SAYS], ids=[r[0] for r in SAYS])
 def test_what_the_builder_shows_is_asked_and_compared(made: Case, now: float, says: str, act: type, words: str) -> None:
     told = {**TOLD, "check-again": PRESSED, **({f"{BUILDER_SAYS}{says}": now - 1} if says else {})}
-    found = stands(made, now, told=told, **UNAWARE)
+    found = stands(made, now, confirmed=told, **UNAWARE)
     assert isinstance(found.act, act), (found.step, found.act)
     text = f"{say(found.step.why) if found.step else ''} {say(getattr(found.act, 'instruction', ''))}"
     assert words in text
@@ -499,13 +499,13 @@ def test_what_the_builder_shows_is_asked_and_compared(made: Case, now: float, sa
         assert all(choice.then[:2] == ("next", "--decide") and not choice.loses for choice in found.act.choices)
         missing = [choice.then[2] for choice in found.act.choices if "missing" in choice.then[2]]
         assert "builder:missing @ TXT" in missing
-    pressed = stands(made, now, told={**told, "check-again": now}, **UNAWARE)  # a new check: the old word is over
+    pressed = stands(made, now, confirmed={**told, "check-again": now}, **UNAWARE)  # a new check: the old word is over
     assert isinstance(pressed.act, Wait)
 
 
 def test_a_record_that_really_is_missing_is_entered() -> None:
     made = later(RIGHT, TXT_GONE, PRESSED - H)
-    found = stands(made, PRESSED, told={**TOLD, f"{BUILDER_SAYS}missing {DOMAIN} TXT": PRESSED - 1}, **UNAWARE)
+    found = stands(made, PRESSED, confirmed={**TOLD, f"{BUILDER_SAYS}missing {DOMAIN} TXT": PRESSED - 1}, **UNAWARE)
     assert isinstance(found.act, Enter)
     assert [(each.name, each.type) for each in found.act.enter] == [(DOMAIN, "TXT")]
 
@@ -525,15 +525,15 @@ def test_whether_the_site_is_up(made: Case, now: float, more: dict[str, Any], up
 
 
 def test_levels_and_exit_status_come_from_the_assessment() -> None:
-    slip = stands(later(PARKED, PARKED.replace("198.51.100.7", "192.0.2.45"), START + H), START + H, told=TOLD)
+    slip = stands(later(PARKED, PARKED.replace("198.51.100.7", "192.0.2.45"), START + H), START + H, confirmed=TOLD)
     assert {each.code: each.level for each in slip.findings}["near-miss"] == "blocker"
     assert slip.exit == 3
     plain = stands(case(PARKED))
     assert {each.level for each in plain.findings if kind_of(each).fixed_by == "enter"} <= {"note"}
     assert (plain.exit, stands(SPREAD_OUT, START + 3 * H, visit=ARRIVED).exit) == (1, 0)
-    waiting = stands(SPREAD_OUT, PRESSED + H, told={**TOLD, "check-again": PRESSED}, **UNAWARE)
+    waiting = stands(SPREAD_OUT, PRESSED + H, confirmed={**TOLD, "check-again": PRESSED}, **UNAWARE)
     assert {each.level for each in waiting.findings if each.code == "builder-unaware"} == {"note"}
-    late = stands(SPREAD_OUT, PRESSED + 60 * H, told={**TOLD, "check-again": PRESSED}, **UNAWARE)
+    late = stands(SPREAD_OUT, PRESSED + 60 * H, confirmed={**TOLD, "check-again": PRESSED}, **UNAWARE)
     assert {each.level for each in late.findings if each.code == "builder-unaware"} == {"risk"}
     silent = RecordSpread(DOMAIN, "A", (), "unknown", None, (Reading("ns1", "authoritative", "silent", (), None, 0.0),))
     unknown = Spread(DOMAIN, PRESSED, "unknown", None, (silent,), ())

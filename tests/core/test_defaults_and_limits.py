@@ -251,9 +251,9 @@ def test_a_padlock_that_is_overdue_is_an_act_and_no_wait() -> None:
     made = later(PARKED, RIGHT, START + H)
     pending = visit(START + 3 * H, "waiting", "certificate-pending", state="waiting")
     told = {**TOLD, "check-again": START + 3 * H}
-    waits = stands(made, START + 4 * H, told=told, visit=pending)
+    waits = stands(made, START + 4 * H, confirmed=told, visit=pending)
     assert isinstance(waits.act, Wait)
-    late = stands(made, START + 3 * H + 172801, told=told, visit=pending)
+    late = stands(made, START + 3 * H + 172801, confirmed=told, visit=pending)
     assert isinstance(late.act, BuilderStep)
     assert late.step is not None
     assert "has been missing for 2 days" in say(late.act.instruction)

@@ -133,7 +133,7 @@ def test_a_page_in_use_comes_along_until_it_can_be_forwarded(address: str, late:
     made = delegated(case(text, site=MOVED, brief=no_apex, notation=there), (NS1.name, NS2.name))
     (apex,) = [each for each in due(made) if each.key == (DOMAIN, "A")]
     assert (apex.kind, apex.record.values) == (("carried", (address,)) if late else ("theirs", ()))
-    kinds = [step.kind for step in stands(made, told=TOLD).steps]
+    kinds = [step.kind for step in stands(made, confirmed=TOLD).steps]
     assert (kinds.index("forward") > kinds.index("certificate")) == late
 
 
@@ -350,14 +350,14 @@ def test_the_zone_file_can_be_read_back_and_holds_just_what_is_due() -> None:
 
 def after(made: Case, found: Compared | None, now: float = START, **more: Any) -> Assessment:
     history = (*contents_of_zone(made, START), *more.pop("history", ()))
-    told = {**TOLD, **more.pop("told", {})}
-    return stands(replace(made, history=history), now, told=told, compared=found, **more)
+    told = {**TOLD, **more.pop("confirmed", {})}
+    return stands(replace(made, history=history), now, confirmed=told, compared=found, **more)
 
 
 def test_the_order_and_never_a_switch_before_ready() -> None:
     made = by_move()
-    assert kind(stands(made, told={"claim": START})) == "inventory"
-    assert isinstance(stands(made, told={"claim": START, "inventory": START}).act, BuilderStep)  # add it there
+    assert kind(stands(made, confirmed={"claim": START})) == "inventory"
+    assert isinstance(stands(made, confirmed={"claim": START, "inventory": START}).act, BuilderStep)  # add it there
     waiting = after(made, compared(made, None))
     assert (kind(waiting), waiting.act) == ("new-zone", Wait(START + LOOK_AGAIN, "builder"))
     late = after(made, compared(made, None), START + 10 * H)
@@ -392,7 +392,7 @@ def test_a_website_that_comes_only_after_the_switch_is_the_owners_word() -> None
         assert (found.act.choices[0] == on, bool(on.loses)) == (not loses, loses)
         told = {"compare": START + 5 * H}
         gone = after(
-            made, compared(made, CARRIED), START + 5 * H, history=contents(CARRIED, START, source="new"), told=told
+            made, compared(made, CARRIED), START + 5 * H, history=contents(CARRIED, START, source="new"), confirmed=told
         )
         assert gone.act == NameServers(NEW)
 
@@ -434,7 +434,7 @@ def test_a_new_host_with_no_place_or_only_a_desk() -> None:
     found = after(made, compared(made, bare), history=contents(bare, START, source="new"))
     assert isinstance(found.act, BuilderStep)
     assert "sheet --as letter" in say(found.act.instruction)
-    again = after(made, compared(made, bare), history=contents(bare, START, source="new"), told={"carry": START})
+    again = after(made, compared(made, bare), history=contents(bare, START, source="new"), confirmed={"carry": START})
     assert isinstance(again.act, BuilderStep)
     assert "something is still missing" in say(again.act.title)
     nowhere = replace(BUILDERS, new_zone=NewZone(("none",)))
@@ -454,7 +454,7 @@ def test_servers_that_are_assigned_are_asked_for_once_the_builder_knows_the_doma
     assert late_values(brief) == ("ns1", "ns2")
     site = replace(SITE, route="nameservers")
     made = delegated(case(OLD, site=site, brief=brief), (NS1.name,))
-    found = stands(made, told=TOLD)
+    found = stands(made, confirmed=TOLD)
     assert isinstance(found.act, Decide)
     assert found.act.choices[0].then == ("next", "--decide", "value:ns1=NAME")
     filled = replace(site, values={**SITE.values, "ns1": "ns-k7", "ns2": "ns-m3"})
@@ -462,7 +462,7 @@ def test_servers_that_are_assigned_are_asked_for_once_the_builder_knows_the_doma
     with pytest.raises(BadInput):
         work_out(replace(filled, values={**filled.values, "ns1": "a b"}), brief)
     unknown = delegated(case(OLD, site=replace(SITE, move=MoveTo("t")), notation=THORNLEA), (NS1.name,))
-    asked = stands(unknown, told=TOLD).act
+    asked = stands(unknown, confirmed=TOLD).act
     assert isinstance(asked, Decide)
     assert asked.choices[0].then == ("next", "--decide", "servers:NAME NAME")
 

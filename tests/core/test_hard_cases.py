@@ -66,7 +66,7 @@ def test_what_the_plan_takes_away_on_the_owners_word_is_no_blocker(text: str) ->
     after = case(BASE + text, site=site)
     assert make_plan(after).blockers == ()
     assert changes(after)[WWW, rrtype].move == "remove"
-    assert isinstance(stands(replace(after), told={"claim": START}).act, Enter)
+    assert isinstance(stands(replace(after), confirmed={"claim": START}).act, Enter)
 
 
 def test_another_record_at_the_name_still_blocks() -> None:
@@ -209,7 +209,7 @@ POLICY = BriefRecord("TXT", ("v=DMARC1; p=none",), "_dmarc", purpose="mail authe
 def test_one_spf_text_is_among_the_records_to_enter(text: str, further: tuple[BriefRecord, ...], expected: str) -> None:
     made = case(text, brief=replace(BRIEF, further=further))
     assert spf_at(made) == [expected]
-    act = stands(made, told={"claim": START}).act_of("enter")
+    act = stands(made, confirmed={"claim": START}).act_of("enter")
     assert isinstance(act, Enter)
     changes = {each.value for each in (*act.delete, *act.enter) if "v=spf1" in each.value}
     assert bool(changes) == (f'"{expected}"' not in made.zone.values(DOMAIN, "TXT"))

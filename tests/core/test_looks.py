@@ -533,7 +533,7 @@ def test_a_builder_that_does_not_know_the_name_is_waited_for_with_the_reasons() 
     assert {finding.code for finding in found.findings} == {"builder-unaware"}
     assert "does not have every name" in say(found.may_wait_for[0].what)
     made = seen_before(RIGHT)
-    told = Evidence(survey=made.survey, contents=made.history, told={"claim": START})
+    told = Evidence(survey=made.survey, contents=made.history, confirmed={"claim": START})
     assert "was not told" not in say(visited(unaware, evidence=told).may_wait_for[0].what)
     pending = Certificate("default", False, (), "x", None, "the builder's own")
     waiting = visited({url: (page(url, certificate=pending),) for url in URLS if url.startswith("https:")})

@@ -42,17 +42,17 @@ def codes(**more: Any) -> list[str]:
     [
         ({}, ["not-told", "step-left-out", "own-rhythm", "certificate"]),
         ({"findings": (STRAY,)}, ["hindered", "not-told", "step-left-out", "own-rhythm", "certificate"]),
-        ({"told": DONE}, ["own-rhythm", "certificate"]),
-        ({"told": DONE, "settled_by": 600.0}, ["own-cache", "own-rhythm", "certificate"]),
-        ({"told": DONE, "now": 7200.0}, ["certificate", "too-long"]),
-        ({"told": DONE, "now": 200000.0}, ["too-long-4"]),
-        ({"told": DONE, "now": 172800.0}, ["too-long-4"]),
-        ({"told": DONE, "now": 172799.0}, ["certificate", "too-long"]),
-        ({"told": DONE, "now": 1800.0}, ["certificate", "too-long"]),
-        ({"told": DONE, "now": 1799.0}, ["own-rhythm", "certificate"]),
-        ({"told": DONE, "since": None, "now": 9e5}, ["own-rhythm", "certificate"]),
-        ({"told": DONE, "ways": (CERTIFIED,)}, []),
-        ({"told": DONE, "ways": (SERVED,)}, ["certificate"]),
+        ({"confirmed": DONE}, ["own-rhythm", "certificate"]),
+        ({"confirmed": DONE, "settled_by": 600.0}, ["own-cache", "own-rhythm", "certificate"]),
+        ({"confirmed": DONE, "now": 7200.0}, ["certificate", "too-long"]),
+        ({"confirmed": DONE, "now": 200000.0}, ["too-long-4"]),
+        ({"confirmed": DONE, "now": 172800.0}, ["too-long-4"]),
+        ({"confirmed": DONE, "now": 172799.0}, ["certificate", "too-long"]),
+        ({"confirmed": DONE, "now": 1800.0}, ["certificate", "too-long"]),
+        ({"confirmed": DONE, "now": 1799.0}, ["own-rhythm", "certificate"]),
+        ({"confirmed": DONE, "since": None, "now": 9e5}, ["own-rhythm", "certificate"]),
+        ({"confirmed": DONE, "ways": (CERTIFIED,)}, []),
+        ({"confirmed": DONE, "ways": (SERVED,)}, ["certificate"]),
         ({"ways": (replace(SERVED, state="arrived"),)}, []),
     ],
 )
@@ -67,7 +67,7 @@ def test_waits_have_ends_and_fixed_days_are_said() -> None:
 
 
 @pytest.mark.parametrize(
-    ("right", "told", "edge", "since"),
+    ("right", "confirmed", "edge", "since"),
     [
         (None, {"claim": 5.0}, None, None),  # DNS is not right yet
         (10.0, {}, None, 10.0),
@@ -78,6 +78,6 @@ def test_waits_have_ends_and_fixed_days_are_said() -> None:
     ],
 )
 def test_each_act_at_the_builder_starts_its_wait_anew(
-    right: float | None, told: dict[str, float], edge: EdgeSeen | None, since: float | None
+    right: float | None, confirmed: dict[str, float], edge: EdgeSeen | None, since: float | None
 ) -> None:
-    assert builder_waited_since(Evidence(told=told, edge=edge), right) == since
+    assert builder_waited_since(Evidence(confirmed=confirmed, edge=edge), right) == since

@@ -141,7 +141,7 @@ def test_no_lost_answer_makes_a_survey_forget_anything(mood: str) -> None:
         assert there <= {each.record.key for each in look.survey.records} | unknown, key
         made = seen(look, before)
         assert not losses(made, job(made)), key
-        found = stands(made, START, told=TOLD)
+        found = stands(made, START, confirmed=TOLD)
         if key[0] not in ALIASES:
             assert key in unknown, key
             assert "unanswered" in {each.code for each in make_plan(made).blockers}, key

@@ -108,8 +108,11 @@ def test_what_an_export_or_the_person_told_holds_at_later_looks() -> None:
     export = Export("file zone.txt", (RecordSet(WWW, "A", 600, ("198.51.100.7",)),))
     first = surveyed(lists, exports=(export,))
     assert first.survey.unknown == ()
-    assert {record.key: record.values for record in first.told} == {(WWW, "A"): ("198.51.100.7",), (WWW, "AAAA"): ()}
-    history = tuple(Content(record, START, START, "told") for record in first.told)
+    assert {record.key: record.values for record in first.confirmed} == {
+        (WWW, "A"): ("198.51.100.7",),
+        (WWW, "AAAA"): (),
+    }
+    history = tuple(Content(record, START, START, "told") for record in first.confirmed)
     later = surveyed(lists, history)
     assert later.survey.unknown == ()
     assert later.survey.zone.values(WWW, "A") == ("198.51.100.7",)
@@ -168,6 +171,6 @@ def test_the_first_server_that_tells_something_counts() -> None:
 
 def test_a_right_zone_seen_whole_has_no_doubt() -> None:
     found = surveyed(Lists({NS1: zone(RIGHT)}, {(TARGET, "A"): RecordSet(TARGET, "A", 300, ("192.0.2.10",))}))
-    assert (found.survey.unknown, found.told) == ((), ())
+    assert (found.survey.unknown, found.confirmed) == ((), ())
     assert contents_of_zone(case_of(found), START)
     assert Zone.of(DOMAIN, found.contents).get(WWW, "CNAME")

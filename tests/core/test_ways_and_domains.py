@@ -107,7 +107,7 @@ def test_addresses_instead_of_an_alias_and_the_other_proof() -> None:
 
 
 def forwarded(text: str, notation: Notation = FORWARDS, **more: Any) -> Assessment:
-    return stands(case(text, brief=NO_APEX, notation=notation), told={"claim": START}, **more)
+    return stands(case(text, brief=NO_APEX, notation=notation), confirmed={"claim": START}, **more)
 
 
 def way(url: str, state: str = "arrived", status: int = 200) -> Way:
@@ -131,7 +131,7 @@ def test_a_name_that_the_host_forwards_has_a_step_of_its_own() -> None:
     assert state is not None
     assert (state.state, state.by) == ("done", "seen")
     unknown = replace(FORWARDS, forwarding_addresses=())
-    told = stands(case(done, brief=NO_APEX, notation=unknown), told={"claim": START, step: START})
+    told = stands(case(done, brief=NO_APEX, notation=unknown), confirmed={"claim": START, step: START})
     assert [s.state for s in told.steps if s.id == step] == ["done"]
     arrived = forwarded(done, now=START + 2 * H, visit=a_visit(way(f"https://{DOMAIN[:-1]}/"), way(URL)))
     assert [s.state for s in arrived.steps if s.id == step] == ["done"]
@@ -143,9 +143,9 @@ def test_a_redirect_at_a_server_of_ones_own_is_seen_or_told() -> None:
     site = replace(SITE, own_server=("203.0.113.7",))
     text = RIGHT.replace("\n".join(f"@ A {a}" for a in ADDRESSES), "@ A 203.0.113.7")
     made = case(text, site=site, brief=NO_APEX)
-    found = stands(made, told={"claim": START})
+    found = stands(made, confirmed={"claim": START})
     assert (found.step and found.step.kind, type(found.act)) == ("redirect", BuilderStep)
-    told = stands(made, told={"claim": START, "redirect": START})
+    told = stands(made, confirmed={"claim": START, "redirect": START})
     assert [s.state for s in told.steps if s.kind == "redirect"] == ["done"]
     leads = a_visit(way(f"http://{DOMAIN[:-1]}/"), way(f"https://{DOMAIN[:-1]}/"), way(URL))
     seen = stands(made, START + 2 * H, visit=leads)
@@ -156,19 +156,19 @@ def test_a_redirect_at_a_server_of_ones_own_is_seen_or_told() -> None:
 
 def test_questions_name_what_is_lost_and_how_a_program_answers() -> None:
     site = replace(SITE, keep=("www CNAME",))
-    found = stands(case(RIGHT.replace(TARGET, "old.example."), site=site), told={"claim": START})
+    found = stands(case(RIGHT.replace(TARGET, "old.example."), site=site), confirmed={"claim": START})
     assert isinstance(found.act, Decide)
     assert found.act.choices[0].then == ("next", "--decide", "unprotect:www CNAME")
     assert [entry.value for entry in found.act.choices[0].loses] == ["old.example."]
     two = replace(BRIEF, ownership=(replace(BRIEF.ownership[0], host="old"), BriefRecord("CNAME", ("v.x.",), "verify")))
-    proof = stands(case(RIGHT + "old CNAME x.example.", brief=two), told={"claim": START})
+    proof = stands(case(RIGHT + "old CNAME x.example.", brief=two), confirmed={"claim": START})
     assert isinstance(proof.act, Decide)
     assert proof.act.choices[0].then == ("next", "--decide", "ownership:CNAME")
-    nowhere = stands(case(BASE, site=for_primary("apex"), brief=NO_APEX), told={"claim": START})
+    nowhere = stands(case(BASE, site=for_primary("apex"), brief=NO_APEX), confirmed={"claim": START})
     assert isinstance(nowhere.act, BuilderStep)
     servers = replace(SITE, primary="apex", route="records")
     handed = case(BASE, site=servers, brief=replace(NO_APEX, nameservers=("ns1.bricklark.example.",)))
-    question = stands(handed, told={"claim": START}).act
+    question = stands(handed, confirmed={"claim": START}).act
     assert isinstance(question, Decide)
     assert ("next", "--decide", "route:nameservers") in [choice.then for choice in question.choices]
 
@@ -190,7 +190,7 @@ def test_a_page_in_use_is_forwarded_only_once_the_primary_has_its_certificate(te
     site = replace(SITE, primary="www")
     made = case(BASE + text, site=site, brief=NO_APEX, notation=FORWARDS)
     assert made.wanted.forwarded == (DOMAIN,)
-    kinds = [step.kind for step in stands(made, told={"claim": START}).steps]
+    kinds = [step.kind for step in stands(made, confirmed={"claim": START}).steps]
     assert (kinds.index("forward") > kinds.index("certificate")) == late
 
 
@@ -205,7 +205,7 @@ def test_a_domain_that_only_redirects_gets_no_records_for_mail() -> None:
 
 
 def test_several_domains_are_one_assessment_with_one_step_now() -> None:
-    main = stands(case(BASE), told={"claim": START})
+    main = stands(case(BASE), confirmed={"claim": START})
     other = further(BASE)
     whole = joined([main, other])
     assert (whole.domain, whole.further, whole.act) == (DOMAIN, None, main.act)
@@ -301,14 +301,14 @@ def test_an_alias_at_the_apex_shows_as_its_targets_addresses() -> None:
     site, notation = for_primary("apex"), replace(PARKING, apex_alias="ALIAS")
     outside = f"{TARGET} A 192.0.2.10\n{TARGET} A 192.0.2.44"
     made = case(BASE + "@ A 198.51.100.7", site=site, brief=ALIAS_ONLY, notation=notation, outside=outside)
-    act = stands(made, told={"claim": START}).act
+    act = stands(made, confirmed={"claim": START}).act
     assert isinstance(act, Enter)
     assert [(e.type, e.value) for e in act.enter if e.name == DOMAIN and e.type != "TXT"] == [("ALIAS", TARGET)]
     flat = RIGHT.replace("\n".join(f"@ A {a}" for a in ADDRESSES), "@ A 192.0.2.10\n@ A 192.0.2.44")
     right = case(flat, site=site, brief=ALIAS_ONLY, notation=notation, outside=outside)
-    assert stands(right, told={"claim": START}).act_of("enter") is None
+    assert stands(right, confirmed={"claim": START}).act_of("enter") is None
     half = case(flat.replace("@ A 192.0.2.44", ""), site=site, brief=ALIAS_ONLY, notation=notation, outside=outside)
-    assert isinstance(stands(half, told={"claim": START}).act_of("enter"), Enter)
+    assert isinstance(stands(half, confirmed={"claim": START}).act_of("enter"), Enter)
     assert Evidence(edge=EdgeSeen(0, None)).edge == EdgeSeen(0, None)
     assert RecordSet(DOMAIN, "A", 0, ("b", "a", "a")).values == ("a", "b")
 

@@ -60,10 +60,10 @@ class Driver:
     def __post_init__(self) -> None:
         self.walker = self.session.walker
 
-    async def drive(self, look: Generator[Sequence[Request], Sequence[Any], Result]) -> Result:
+    async def drive(self, steps: Generator[Sequence[Request], Sequence[Any], Result]) -> Result:
         """The result of a check. Raises what the check raises."""
         self.session.begin()
-        result = await self._play(look)
+        result = await self._play(steps)
         dropped = self.walker.asker.dropped
         if dropped:
             self.network.trace(f"dns {dropped} answers dropped: they fitted no question, id or server")
@@ -73,11 +73,11 @@ class Driver:
         """The hops from each of these URLs on, walked at the same time."""
         return list(await asyncio.gather(*(self._follow(url, {}) for url in urls)))
 
-    async def _play(self, look: Generator[Sequence[Request], Sequence[Any], Result]) -> Result:
+    async def _play(self, steps: Generator[Sequence[Request], Sequence[Any], Result]) -> Result:
         try:
-            requests = next(look)
+            requests = next(steps)
             while True:
-                requests = look.send(await asyncio.gather(*(self._reply(each) for each in requests)))
+                requests = steps.send(await asyncio.gather(*(self._reply(each) for each in requests)))
         except StopIteration as done:
             result: Result = done.value
             return result
@@ -105,8 +105,8 @@ class Driver:
                 return await self._follow(url, fixed)
             case FetchOnce(want):
                 return await self._fetch(want)
-            case Beside(look):
-                return await self._play(look)
+            case Beside(steps):
+                return await self._play(steps)
             case Now():
                 return self.network.clock.now()
 
@@ -119,8 +119,8 @@ class Driver:
     async def _addresses(self, name: Name) -> LookedUp:
         """The addresses of a name, IPv4 first."""
         if name not in self._known:
-            look = self.walker.addresses(name) if self.through is None else self._by_resolver(name, self.through)
-            self._known[name] = asyncio.ensure_future(look)
+            steps = self.walker.addresses(name) if self.through is None else self._by_resolver(name, self.through)
+            self._known[name] = asyncio.ensure_future(steps)
         return await self._known[name]
 
     async def _by_resolver(self, name: Name, server: Server) -> LookedUp:

@@ -82,16 +82,16 @@ def forecast(
     without a survey, BadInput when the plan changes nothing that visitors meet.
     """
     made, case = project.plan(), project.case
-    survey, stands = case.survey, project.assess(now)
+    survey, assessment = case.survey, project.assess(now)
     assert survey is not None
     servers_ttl = survey.delegation.ttl if survey.delegation else 0
     own = case.zone.get(project.domain, "NS")
-    held = stands.act_of("wait-ttl")
-    left = held.until - now if isinstance(held, Wait) and stands.act_of("lower-ttl") is None else 0.0
+    held = assessment.act_of("wait-ttl")
+    left = held.until - now if isinstance(held, Wait) and assessment.act_of("lower-ttl") is None else 0.0
     found = orders.situations(case, max(servers_ttl, own.ttl if own else 0), round(left))
     if not found or not made.work:
         raise BadInput(Problem(msg("forecast.forecast", domain=project.domain)))
-    planned_lower = any(key in ("lower-ttl", "wait-ttl") for key, _ in stands.open_acts)
+    planned_lower = any(key in ("lower-ttl", "wait-ttl") for key, _ in assessment.open_acts)
     compared = orders.orders(found, planned_lower, waits, gap)
     both = project.evidence.compared
     if case.wanted.hand_over is not None and both is not None and not handed_over(case):

@@ -68,17 +68,17 @@ async def find_next(project: Project, network: Network, within: Session | None =
     """
     mine = within or session(network)
     with project.at_hand() as project:
-        looked = [await _look(each, network, mine) for each in project.all_domains(network.clock.now())]
-        learned = [words for each in looked for words in settle(each, network.clock.now())]
-        found = remembered(looked, network.clock.now())
-        looked[0].keep_form()
+        checked = [await _check(each, network, mine) for each in project.all_domains(network.clock.now())]
+        learned = [words for each in checked for words in settle(each, network.clock.now())]
+        found = remembered(checked, network.clock.now())
+        checked[0].keep_form()
         with project.journal() as journal:
             journal.record_check(network.clock.now(), "next", project.domain, f"{stage(found)}: {sentence(found)}", {})
-    others = {each.domain: each.evidence for each in looked[1:]}
-    return NextResult(found, looked[0].evidence, others, tuple(learned))
+    others = {each.domain: each.evidence for each in checked[1:]}
+    return NextResult(found, checked[0].evidence, others, tuple(learned))
 
 
-async def _look(project: Project, network: Network, mine: Session) -> Project:
+async def _check(project: Project, network: Network, mine: Session) -> Project:
     """A fresh survey, one check at every vantage, the builder's servers, and a visit where it can show something.
 
     A site in use is visited once before anything changes: what it told browsers is known only while it answers.
@@ -92,7 +92,7 @@ async def _look(project: Project, network: Network, mine: Session) -> Project:
     before = project.evidence.visit
     arrived = before is not None and before.verdict == "arrived"
     asks_edge = bool(work) or not arrived if there else not work
-    checks: list[Coroutine[Any, Any, object]] = [watch.look(project, network, mine)]
+    checks: list[Coroutine[Any, Any, object]] = [watch.check(project, network, mine)]
     if over is not None and over.servers and not handed_over(project.case):
         checks.append(watch.compare(project, network, mine))
     if asks_edge:  # before a visit, so that it is judged by what the builder's servers say now

@@ -128,7 +128,7 @@ def _seen_since(project: Project, update: Noted) -> bool:
 
 
 async def read_back(
-    project: Project, changes: Sequence[Change], network: Network, looks: int = 4, where: Where = "DNS host"
+    project: Project, changes: Sequence[Change], network: Network, attempts: int = 4, where: Where = "DNS host"
 ) -> tuple[Difference, ...]:
     """What the authoritative servers give differently. Secondary servers get a few moments to follow."""
     driver = Driver(network, Session(Asker(network)))  # each check queries again
@@ -136,11 +136,11 @@ async def read_back(
     servers = await servers_of(driver, project, where)
     found: tuple[Difference, ...] = ()
     seen: list[RecordSet] = []
-    for look in range(looks):
+    for attempt in range(attempts):
         found, seen = await _compare(driver.walker.asker, servers, changes)
-        if not found or look == looks - 1:
+        if not found or attempt == attempts - 1:
             break
-        await network.clock.sleep(2.0 * (look + 1))
+        await network.clock.sleep(2.0 * (attempt + 1))
     with project.journal() as journal:
         journal.record_contents(network.clock.now(), seen, "zone" if counts else "new")
     return found

@@ -57,10 +57,10 @@ async def survey(
     exports = tuple(_read_file(path, project.domain) for path in zone_files)
     within = within or session(network)
     extra = Asked((within.label, random_label()), exports, ask_transfer, _names(project.domain, names))
-    look = survey_check(project.wanted, project.evidence.contents, extra)
+    questions = survey_check(project.wanted, project.evidence.contents, extra)
     driver = Driver(network, within, key=key)
     try:
-        found = await driver.drive(look)
+        found = await driver.drive(questions)
     except NobodyHolds as error:
         if project.evidence.survey is None or (error.silent and project.wanted.hand_over is None):
             raise
@@ -82,7 +82,7 @@ async def survey(
         journal.record_contents(at, found.contents)
         journal.record_contents(at, found.handed, "parent")
         journal.record_contents(at, found.listed, "survey")
-        journal.record_contents(at, found.told, "told")
+        journal.record_contents(at, found.confirmed, "told")
         journal.record_contents(at, found.behind, "behind")
     return Surveyed(found.survey, project.fresh(at).case)
 
@@ -145,5 +145,5 @@ def _zone_in(text: str, domain: Name, file: str) -> Zone:
         try:
             return read_table(text, domain, file, registrable)
         except BadInput as second:
-            told = any(problem.line for problem in second.problems)
-            raise (second if told and isinstance(first, NoMasterFile) else first) from None
+            located = any(problem.line for problem in second.problems)
+            raise (second if located and isinstance(first, NoMasterFile) else first) from None

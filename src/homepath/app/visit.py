@@ -57,8 +57,8 @@ def _as_expected(project: Project, seen: Visit, now: float) -> Visit:
         return seen
     if (seen.led and project.wanted.going == "there") or not (expected := _expected(project, now)):
         return seen
-    told = tuple(each for each in seen.findings if kind_of(each).matters_before)
-    return replace(seen, verdict="waiting", expected=expected, findings=told)
+    known_before = tuple(each for each in seen.findings if kind_of(each).matters_before)
+    return replace(seen, verdict="waiting", expected=expected, findings=known_before)
 
 
 _TURNED = {"back": say(msg("visit.turned")), "away": say(msg("visit.turned-2"))}

@@ -52,9 +52,9 @@ async def compare(project: Project, network: Network, within: Session | None = N
     within = within or session(network)
     found = await Driver(network, within).drive(compare_check(case, due(case), sides, within.label))
     compared = found.compared
-    kept = tuple(each for each in compared.records if each.state != "same")
+    different = tuple(each for each in compared.records if each.state != "same")
     with project.journal() as journal:
-        short = replace(compared, records=kept, same=len(compared.records) - len(kept))
+        short = replace(compared, records=different, same=len(compared.records) - len(different))
         journal.record_check(compared.at, "compare", project.domain, compared.verdict, short)
         if not former:
             journal.record_contents(compared.at, found.new_sets, "new")
@@ -71,7 +71,7 @@ def _glue(project: Project, names: tuple[Name, ...]) -> dict[Name, tuple[str, ..
     }
 
 
-async def look(project: Project, network: Network, within: Session | None = None) -> Spread:
+async def check(project: Project, network: Network, within: Session | None = None) -> Spread:
     """One check at every vantage; the journal keeps it. Raises CouldNotCheck when the servers cannot be found."""
     now, domain = network.clock.now(), project.domain
     project = project.fresh(now)
@@ -125,7 +125,7 @@ async def follow(
     ends = None if goal.seconds is None else clock.now() + goal.seconds
     spread: Spread | None = None
     while True:
-        spread = await (look(project, network) if spread is None else _look_again(project, network, spread))
+        spread = await (check(project, network) if spread is None else _check_again(project, network, spread))
         now = clock.now()
         if goal.reached(spread) or (ends is not None and now >= ends):
             yield spread, None
@@ -138,10 +138,10 @@ async def follow(
             return
 
 
-async def _look_again(project: Project, network: Network, before: Spread) -> Spread:
+async def _check_again(project: Project, network: Network, before: Spread) -> Spread:
     """A later check. Without a network, everything is unknown for now; it may come back."""
     try:
-        return await look(project, network)
+        return await check(project, network)
     except CouldNotCheck as error:
         lost = [
             replace(r, verdict="unknown", readings=(), because=error.message, taken_back=None) for r in before.records

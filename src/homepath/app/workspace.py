@@ -60,7 +60,7 @@ class Workspace:
 
     def watch(self) -> Spread:
         """Ask every server and resolver that may hold an old record, once."""
-        return asyncio.run(watch.look(self.project, self.network))
+        return asyncio.run(watch.check(self.project, self.network))
 
     def visit(self) -> Visit:
         """Every entry point, once."""

@@ -27,9 +27,9 @@ def open_from(path: Path, domain: str, now: float) -> Project:
         name = absolute(domain.strip().lower())
     except BadName as error:
         raise BadInput(Problem(reason(error), key="DOMAIN", seen=domain[:80])) from error
-    kept = _kept(path, name)
-    project = project_of(kept, site_files_of(kept.listed, NamedFiles(), kept.site))
-    if kept.listed.own:
+    site_state = _site_state(path, name)
+    project = project_of(site_state, site_files_of(site_state.listed, NamedFiles(), site_state.site))
+    if site_state.listed.own:
         return project.fresh(now)
 
     @contextmanager
@@ -42,32 +42,32 @@ def open_from(path: Path, domain: str, now: float) -> Project:
             if there is not None:
                 state.keep_journal(name, there.journal or Packed().packed(), write_site(changed))
 
-    found = replace(project, memory=memory, writes=None if kept.listed.file else writes).fresh(now)
+    found = replace(project, memory=memory, writes=None if site_state.listed.file else writes).fresh(now)
     _ = found.wanted  # so that a missing value is reported now
     return found
 
 
-def _kept(path: Path, name: Name) -> SiteState:
+def _site_state(path: Path, name: Name) -> SiteState:
     if not state_file(path).exists():
         hint = msg("opened.kept.hint", path=str(path))
         raise BadInput(Problem(msg("opened.kept"), str(path), hint=hint))
     with open_state(path) as state:
-        kept = state.get(name)
-    if kept is None:
+        site_state = state.get(name)
+    if site_state is None:
         hint = msg("opened.kept.hint-2")
         raise BadInput(Problem(msg("opened.kept-2"), str(path), key="DOMAIN", seen=shown(name), hint=hint))
-    return kept
+    return site_state
 
 
 def _at_work(path: Path, name: Name) -> Iterator[Journal]:
     """The journal for one piece of work; what was written to it goes back into the state."""
-    kept = _kept(path, name)
-    packed = Packed(kept.journal)
+    site_state = _site_state(path, name)
+    packed = Packed(site_state.journal)
     try:
         with packed.open() as journal:
             yield journal
         if packed.changed:
             with open_state(path) as state:
-                state.keep_journal(name, packed.packed(), kept.site)
+                state.keep_journal(name, packed.packed(), site_state.site)
     finally:
         packed.close()

@@ -38,7 +38,9 @@ def check_address(address: str) -> None:
         raise BadInput(Problem(msg("cluster.check-address"), key="--cluster", seen=address[:80], hint=hint))
 
 
-def checked_by_cluster(kept: Iterator[SiteState], ground: RunContext, address: str, sites: int) -> Iterator[Result]:
+def checked_by_cluster(
+    sites_due: Iterator[SiteState], ground: RunContext, address: str, sites: int
+) -> Iterator[Result]:
     """All `sites`, by a cluster's workers. Raises BadInput without the extra, CouldNotCheck without a cluster."""
     try:
         distributed: Any = import_module("dask.distributed")
@@ -55,7 +57,7 @@ def checked_by_cluster(kept: Iterator[SiteState], ground: RunContext, address: s
         ) from error
     with client:
         under_way: dict[str, tuple[Batch, int]] = {}
-        todo = batches(kept, ground, _count(client), batch_size(sites, _count(client)))
+        todo = batches(sites_due, ground, _count(client), batch_size(sites, _count(client)))
         futures = distributed.as_completed([], loop=client.loop)
 
         def submit(batch: Batch, deaths: int) -> None:
@@ -126,9 +128,11 @@ class _Worker:
         self.process.join(SILENT_FOR)
 
 
-def checked_by_processes(kept: Iterator[SiteState], ground: RunContext, count: int, sites: int) -> Iterator[Result]:
+def checked_by_processes(
+    sites_due: Iterator[SiteState], ground: RunContext, count: int, sites: int
+) -> Iterator[Result]:
     """All `sites`, by this many processes. Raises CouldNotCheck where they keep dying."""
-    todo = enumerate(batches(kept, ground, count, batch_size(sites, count)))
+    todo = enumerate(batches(sites_due, ground, count, batch_size(sites, count)))
     again: list[tuple[int, Batch]] = []
     deaths = 0
     workers = [_hire() for _ in range(count)]
@@ -194,7 +198,7 @@ def _work(line: Connection) -> None:
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     ready: SimpleQueue[tuple[int, Result | BaseException | None]] = SimpleQueue()
 
-    def look(number: int, batch: Batch) -> None:
+    def check(number: int, batch: Batch) -> None:
         end = None
         try:
             check_batch(batch, lambda result: ready.put((number, result)))
@@ -215,5 +219,5 @@ def _work(line: Connection) -> None:
     hands = ThreadPoolExecutor(IN_HAND)
     with suppress(EOFError, OSError):
         while True:
-            hands.submit(look, *line.recv())
+            hands.submit(check, *line.recv())
     os._exit(0)  # the process that handed out the batches has ended, so nothing waits for those under way

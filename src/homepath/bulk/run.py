@@ -98,15 +98,15 @@ def _check_all(
     state: State, this: Run, due: float | None, ground: RunContext, asked: Asked, sites: int, meter: _Meter
 ) -> None:
     """Check what this run has not checked yet: `sites` of them, here, in processes, or in a cluster."""
-    kept = _sites(state, this, due)
+    sites_due = _sites(state, this, due)
     if asked.cluster:
         from homepath.bulk.processes import checked_by_cluster
 
-        _write(state, this, checked_by_cluster(kept, ground, asked.cluster, sites), meter)
+        _write(state, this, checked_by_cluster(sites_due, ground, asked.cluster, sites), meter)
     elif asked.workers > 1:
         from homepath.bulk.processes import checked_by_processes
 
-        _write(state, this, checked_by_processes(kept, ground, asked.workers, sites), meter)
+        _write(state, this, checked_by_processes(sites_due, ground, asked.workers, sites), meter)
     else:
         asyncio.run(_here(state, this, due, ground, meter))
 
@@ -116,7 +116,7 @@ def _sites(state: State, run: Run, due: float | None) -> Iterator[SiteState]:
     after: tuple[int, str] | None = None
     while some := state.sites_to_check(run, due, AHEAD, after):
         after = (some[-1][0], some[-1][1].listed.domain)
-        yield from (kept for _, kept in some)
+        yield from (site_state for _, site_state in some)
 
 
 async def _here(state: State, run: Run, due: float | None, ground: RunContext, meter: _Meter) -> None:

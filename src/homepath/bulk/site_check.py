@@ -59,16 +59,18 @@ def judged_by(evidence: Evidence, now: float) -> float:
     return min(moment for moment in moments if moment > now)
 
 
-async def check_site(kept: SiteState, named_files: NamedFiles, network: Network, commons: Commons) -> Result:
+async def check_site(site_state: SiteState, named_files: NamedFiles, network: Network, commons: Commons) -> Result:
     """Check one site. Whatever is wrong with it becomes a line; nothing is raised for it."""
     try:
-        return await _check_site(kept, named_files, network, commons)
+        return await _check_site(site_state, named_files, network, commons)
     except Exception as error:  # one site must not stop the others; an unexpected error goes into its own line
         now = network.clock.now()
         then = now + DAY
-        line = _unforeseen(kept.listed.domain, error, now, then)
+        line = _unforeseen(site_state.listed.domain, error, now, then)
         verdict = line["verdict"]
-        return Result(kept.listed.domain, kept.turn, _text(line), verdict, True, now, then, kept.journal, None)
+        return Result(
+            site_state.listed.domain, site_state.turn, _text(line), verdict, True, now, then, site_state.journal, None
+        )
 
 
 def _unforeseen(domain: Name, error: Exception, now: float, then: float) -> dict[str, Any]:
@@ -76,15 +78,15 @@ def _unforeseen(domain: Name, error: Exception, now: float, then: float) -> dict
     return unknown_json(domain, trouble, "unknown", now, then)
 
 
-async def _check_site(kept: SiteState, named_files: NamedFiles, network: Network, commons: Commons) -> Result:
-    shared = commons.check_site(kept.listed.domain)
-    before = line_of(kept.line, kept.listed.domain)
-    wish = named_files.mark(kept.listed, kept.site)
-    result = await _quickly(kept, wish, network, shared, before)
+async def _check_site(site_state: SiteState, named_files: NamedFiles, network: Network, commons: Commons) -> Result:
+    shared = commons.check_site(site_state.listed.domain)
+    before = line_of(site_state.line, site_state.listed.domain)
+    wish = named_files.mark(site_state.listed, site_state.site)
+    result = await _quickly(site_state, wish, network, shared, before)
     if result is None:
-        packed = None if kept.listed.own else _opened(kept.journal)
+        packed = None if site_state.listed.own else _opened(site_state.journal)
         try:
-            result = await _wholly(kept, named_files, wish, network, shared, before, packed)
+            result = await _wholly(site_state, named_files, wish, network, shared, before, packed)
         finally:
             if packed is not None:
                 packed.close()
@@ -102,18 +104,18 @@ def _opened(octets: bytes | None) -> Packed:
 
 
 async def _quickly(
-    kept: SiteState, wish: str, network: Network, shared: Shared, before: dict[str, Any] | None
+    site_state: SiteState, wish: str, network: Network, shared: Shared, before: dict[str, Any] | None
 ) -> Result | None:
     """The same line again, where a short check shows that nothing changed; None where something did."""
-    domain = kept.listed.domain
-    marks = marks_from(kept.recheck) if kept.recheck else None
+    domain = site_state.listed.domain
+    marks = marks_from(site_state.recheck) if site_state.recheck else None
     if before is None or marks is None or marks.wish != wish:
         return None
     now = network.clock.now()
     driver = Driver(network, shared, builders=marks.builders or None)
     differs: Part
     try:
-        differs = await difference(domain, driver, shared.asker, marks, kept.turn, now)
+        differs = await difference(domain, driver, shared.asker, marks, site_state.turn, now)
         if not differs and now - from_rfc3339(before["looked_at"]) > REGISTRY_AGAIN:
             differs = "" if await is_registration_unchanged(domain, driver, marks) else "registry"
     except HomePathError:
@@ -130,11 +132,13 @@ async def _quickly(
     known = {**before["assessment"], "at": rfc3339(now)} if before.get("assessment") else None
     line = {**before, "changed": False, "looked_at": rfc3339(now), "next_look": rfc3339(then), "assessment": known}
     asked = shared.asker.asked
-    return Result(domain, kept.turn, _text(line), line["verdict"], False, now, then, None, None, asked, as_it_was=True)
+    return Result(
+        domain, site_state.turn, _text(line), line["verdict"], False, now, then, None, None, asked, as_it_was=True
+    )
 
 
 async def _wholly(
-    kept: SiteState,
+    site_state: SiteState,
     named_files: NamedFiles,
     wish: str,
     network: Network,
@@ -142,18 +146,18 @@ async def _wholly(
     before: dict[str, Any] | None,
     packed: Packed | None,
 ) -> Result:
-    domain = kept.listed.domain
+    domain = site_state.listed.domain
     clock = network.clock
     recheck: bytes | None = None
-    told = before or {}
-    host, builder = str(told.get("host", "")), str(told.get("builder", ""))
+    earlier = before or {}
+    host, builder = str(earlier.get("host", "")), str(earlier.get("builder", ""))
     try:
-        files = site_files_of(kept.listed, named_files, kept.site)
+        files = site_files_of(site_state.listed, named_files, site_state.site)
         if not spreads(before):
             network = replace(network, resolvers=())
             network.trace(say(msg("looking.wholly", domain=domain)))
-        project = project_of(kept, files, packed)
-        if kept.recheck and before is not None:  # the short checks since the last full one saw no change
+        project = project_of(site_state, files, packed)
+        if site_state.recheck and before is not None:  # the short checks since the last full one saw no change
             with project.journal() as opened:
                 opened.all_stood_until(from_rfc3339(before["looked_at"]), project.domain)
         project = project.fresh(clock.now())
@@ -193,7 +197,7 @@ async def _wholly(
     journal = packed.packed() if packed is not None else None
     return Result(
         domain,
-        kept.turn,
+        site_state.turn,
         _text(line),
         line["verdict"],
         changed,
@@ -246,9 +250,9 @@ def _text(line: dict[str, Any]) -> str:
     return json.dumps(line, ensure_ascii=True, separators=(",", ":"))
 
 
-def project_of(kept: SiteState, files: SiteFiles, packed: Packed | None = None) -> Project:
+def project_of(site_state: SiteState, files: SiteFiles, packed: Packed | None = None) -> Project:
     """The site as every command takes it; its journal is the packed one, or the file beside its own site file."""
-    listed = kept.listed
+    listed = site_state.listed
     return Project(
         Path(listed.folder),
         files.site,

@@ -98,17 +98,17 @@ class State:
 
     def _sound(self, row: Sequence[Any]) -> SiteState:
         """What a row says; a damaged cell is as if nothing were known of it, so that no row stops the others."""
-        kept = _kept(row)
+        site_state = _site_state(row)
         fitting = replace(
-            kept,
-            turn=kept.turn if isinstance(kept.turn, int) else 0,
-            line=kept.line if line_of(kept.line, kept.listed.domain) is not None else "",
-            site=kept.site if isinstance(kept.site, str) else "",
-            journal=kept.journal if isinstance(kept.journal, bytes) else None,
-            recheck=kept.recheck if isinstance(kept.recheck, bytes) else None,
+            site_state,
+            turn=site_state.turn if isinstance(site_state.turn, int) else 0,
+            line=site_state.line if line_of(site_state.line, site_state.listed.domain) is not None else "",
+            site=site_state.site if isinstance(site_state.site, str) else "",
+            journal=site_state.journal if isinstance(site_state.journal, bytes) else None,
+            recheck=site_state.recheck if isinstance(site_state.recheck, bytes) else None,
         )
-        if fitting.turn != kept.turn:
-            self._db.execute("update sites set turn = 0 where domain = ?", (kept.listed.domain,))
+        if fitting.turn != site_state.turn:
+            self._db.execute("update sites set turn = 0 where domain = ?", (site_state.listed.domain,))
         return fitting
 
     def _of_run(self, run: Run, due: float | None) -> tuple[str, tuple[Any, ...]]:
@@ -277,7 +277,7 @@ def carried_of(text: object) -> dict[str, str]:
 _KEPT = "sites.domain, place, data, folder, file, own, turn, line, site, journal, recheck"
 
 
-def _kept(row: Sequence[Any]) -> SiteState:
+def _site_state(row: Sequence[Any]) -> SiteState:
     domain, place, data, folder, file, own, *more = row
     return SiteState(Listed(domain, place, data, folder, file, bool(own)), *more)
 

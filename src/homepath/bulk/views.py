@@ -124,11 +124,11 @@ def grouped(lines: Iterable[Mapping[str, Any]], changes: Iterable[Change], key: 
         return groups.setdefault(value, Group(value))
 
     for line in lines:
-        value, stands = value_of(line, key), state_of(line["verdict"], (line["act"] or {}).get("kind"))
-        group(value).now[stands] += 1
+        value, state = value_of(line, key), state_of(line["verdict"], (line["act"] or {}).get("kind"))
+        group(value).now[state] += 1
         change = changed.get(line["domain"])
         if change is None:
-            group(value).before[stands] += 1
+            group(value).before[state] += 1
         elif change.was is not None:
             was = str(change.was.get(key) or "") if key in ("stage", "verdict", "level", "act", "finding") else value
             group(was).before[state_of(str(change.was.get("verdict")), change.was.get("act"))] += 1

@@ -88,14 +88,14 @@ async def checked_here(sites: Iterator[SiteState], ground: RunContext) -> AsyncI
     commons, named_files = commons_of(ground, 1), NamedFiles()
     found: asyncio.Queue[Result | None] = asyncio.Queue()
 
-    async def look() -> None:
+    async def check_sites() -> None:
         try:
-            for kept in sites:
-                await found.put(await check_site(kept, named_files, ground.network, commons))
+            for site_state in sites:
+                await found.put(await check_site(site_state, named_files, ground.network, commons))
         finally:
             found.put_nowait(None)
 
-    lookers = [asyncio.create_task(look()) for _ in range(AT_ONCE)]
+    checkers = [asyncio.create_task(check_sites()) for _ in range(AT_ONCE)]
     try:
         with collecting_seldom():
             at_work = AT_ONCE
@@ -105,9 +105,9 @@ async def checked_here(sites: Iterator[SiteState], ground: RunContext) -> AsyncI
                     at_work -= 1
                 else:
                     yield result
-            await asyncio.gather(*lookers)
+            await asyncio.gather(*checkers)
     finally:
-        for each in lookers:
+        for each in checkers:
             each.cancel()
 
 
@@ -158,35 +158,35 @@ class _Station:
         self.limit = asyncio.Semaphore(AT_ONCE)
         threading.Thread(target=self.loop.run_forever, name="homepath-looks", daemon=True).start()
 
-    async def look(self, batch: Batch, told: Callable[[Result], None]) -> list[Result]:
+    async def check(self, batch: Batch, report: Callable[[Result], None]) -> list[Result]:
         if self.commons is None or self.commons[0] != batch.ground.key:
             self.commons = (batch.ground.key, commons_of(batch.ground, batch.workers))
         commons = self.commons[1]
         commons.pace.become(batch.ground.network.paces.shared_by(batch.workers))
 
-        async def one(kept: SiteState) -> Result:
+        async def one(site_state: SiteState) -> Result:
             async with self.limit:
-                result = await check_site(kept, batch.named_files, batch.ground.network, commons)
-            told(result)
+                result = await check_site(site_state, batch.named_files, batch.ground.network, commons)
+            report(result)
             return result
 
         with collecting_seldom():
-            return list(await asyncio.gather(*(one(kept) for kept in batch.sites)))
+            return list(await asyncio.gather(*(one(site_state) for site_state in batch.sites)))
 
 
 _station: _Station | None = None
 _only_one = threading.Lock()
 
 
-def check_batch(batch: Batch, told: Callable[[Result], None] = lambda result: None) -> list[Result]:
-    """All sites of a batch, in this process; `told` gets each result at once. Raises OtherVersion."""
+def check_batch(batch: Batch, report: Callable[[Result], None] = lambda result: None) -> list[Result]:
+    """All sites of a batch, in this process; `report` gets each result at once. Raises OtherVersion."""
     global _station
     if batch.version != __version__:
         raise OtherVersion(__version__, batch.version)
     with _only_one:
         if _station is None:
             _station = _Station()
-    return asyncio.run_coroutine_threadsafe(_station.look(batch, told), _station.loop).result()
+    return asyncio.run_coroutine_threadsafe(_station.check(batch, report), _station.loop).result()
 
 
 def batch_size(sites: int, workers: int) -> int:
@@ -197,5 +197,7 @@ def batch_size(sites: int, workers: int) -> int:
 def batches(sites: Iterator[SiteState], ground: RunContext, workers: int, size: int) -> Iterator[Batch]:
     """The sites in batches, with only the files that they name."""
     named_files = NamedFiles()
-    while some := tuple(kept for _, kept in zip(range(size), sites, strict=False)):
-        yield Batch(ground, some, named_files.named_by([(kept.listed, kept.site) for kept in some]), workers)
+    while some := tuple(site_state for _, site_state in zip(range(size), sites, strict=False)):
+        yield Batch(
+            ground, some, named_files.named_by([(site_state.listed, site_state.site) for site_state in some]), workers
+        )

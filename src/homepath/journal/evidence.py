@@ -43,7 +43,7 @@ def read_evidence(journal: Journal, domain: Name, now: float) -> Evidence:
         visit=journal.last_check("visit", domain, Visit),
         edge=journal.last_check("edge", domain, EdgeSeen),
         hsts=hsts_in_force(journal.looks("hsts", domain, HstsSeen, MOST_HSTS), now),
-        told={step: min(at, now) for step, at in journal.told(domain).items()},
+        confirmed={step: min(at, now) for step, at in journal.confirmed(domain).items()},
         remembered=journal.steps(domain),
         visited_before=journal.was_checked("visit", domain),
         transfer_tried=journal.was_checked("transfer", domain),

@@ -172,7 +172,7 @@ class Journal:
             self._db.execute("insert into told (at, domain, step) values (?, ?, ?)", (at, domain, step))
             self._add_check(at, "done", domain, step, {})
 
-    def told(self, domain: Name) -> dict[str, float]:
+    def confirmed(self, domain: Name) -> dict[str, float]:
         """What the person said is done, by step id, with the last time they said so."""
         rows = self._db.execute("select step, max(at) from told where domain = ? group by step", (domain,))
         return dict(self._sound("done", rows.fetchall(), lambda step, at: (text_of(step), moment(at))))

@@ -43,15 +43,15 @@ class Checking(Asking):
     """A question whose answer is known from an earlier check, on its way. The response is only read where it says
     something else, because reading takes longer than everything else that is done about it.
 
-    `told`: called with the answer, or with None where it is the known one.
+    `report`: called with the answer, or with None where it is the known one.
     """
 
-    __slots__ = ("mark", "sharing", "told")
+    __slots__ = ("mark", "report", "sharing")
 
-    def __init__(self, sharing: Rechecker, known: Known, place: Place, told: Callable[[Answer | None], None]) -> None:
-        super().__init__(sharing, known.question, known.server, place, told)
+    def __init__(self, sharing: Rechecker, known: Known, place: Place, report: Callable[[Answer | None], None]) -> None:
+        super().__init__(sharing, known.question, known.server, place, report)
         self.recurse = self.dnssec = self.unchecked = False
-        self.sharing, self.mark, self.told = sharing, known.mark, told
+        self.sharing, self.mark, self.report = sharing, known.mark, report
 
     def go_or_begin(self) -> None:
         """Its turn: sent, or, to a dead place, given the fate of this check's query that is there already."""
@@ -63,7 +63,7 @@ class Checking(Asking):
             self._go()
             return
         trouble = Trouble("silent", self.server.name, self.server.place)
-        self.told(Answer(self.question, self.server, "silent", self.sharing.network.clock.now(), trouble=trouble))
+        self.report(Answer(self.question, self.server, "silent", self.sharing.network.clock.now(), trouble=trouble))
 
     def _go(self) -> None:
         self.sharing.leaves(self.place)
@@ -76,7 +76,7 @@ class Checking(Asking):
         if not is_quiet(self.sharing.network):
             self.say("as before")
         self.sharing.answered_as_before(self, octets)
-        self.told(None)
+        self.report(None)
 
     def tell(self, answer: Answer) -> None:
         self.sharing.observed(self, answer)

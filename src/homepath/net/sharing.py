@@ -31,7 +31,7 @@ PAGES_AT_ONCE = 16
 QUEUE_GRACE = 30.0
 """Seconds that a check has left, at least, after one of its queries waited in a queue."""
 
-Told = Callable[[Answer], None]
+Report = Callable[[Answer], None]
 
 
 @dataclass(slots=True)
@@ -41,8 +41,8 @@ class Commons:
     network: Network
     pace: Pace
     asker: Asker = field(init=False)
-    kept: AnswerCache = field(default_factory=AnswerCache)
-    under_way: dict[Key, list[Told]] = field(default_factory=dict)
+    answers: AnswerCache = field(default_factory=AnswerCache)
+    under_way: dict[Key, list[Report]] = field(default_factory=dict)
     silences: Silences = field(default_factory=Silences)
     store: Store = field(default_factory=lambda: Store(asyncio.Semaphore(PAGES_AT_ONCE)))
 
@@ -71,7 +71,7 @@ class SharingAsker(Rechecker):
         self._commons, self._domain = commons, domain
         self._serials: dict[Server, int] = {}
         self._twins: dict[int, list[Server]] = {}
-        self._under_way: dict[Key, list[Told]] = {}
+        self._under_way: dict[Key, list[Report]] = {}
         self._unread: list[tuple[Checking, bytes]] = []
         self.own: dict[Key, Answer] = {}
         """Every answer about the domain itself that this check was given."""
@@ -96,7 +96,7 @@ class SharingAsker(Rechecker):
     def _known(self, key: Key) -> Answer | None:
         if is_within(key[0], self._domain):
             return self.own.get(key)
-        return self._commons.kept.get(key, self.network.clock.now())
+        return self._commons.answers.get(key, self.network.clock.now())
 
     async def check_all(self, all_known: Sequence[Known]) -> list[Answer | None]:
         """Query what is known already: None for each answer that is the same, else the answer."""
@@ -104,7 +104,7 @@ class SharingAsker(Rechecker):
         finished: asyncio.Future[None] = asyncio.get_running_loop().create_future()
         left = len(all_known)
 
-        def told(at: int, answer: Answer | None) -> None:
+        def report(at: int, answer: Answer | None) -> None:
             nonlocal left
             found[at] = answer
             left -= 1
@@ -114,9 +114,9 @@ class SharingAsker(Rechecker):
         for at, known in enumerate(all_known):
             place = self._place(known.server)
             if isinstance(place, OffLimits):
-                self._begin(known.question, known.server, False, False, False, partial(told, at))
+                self._begin(known.question, known.server, False, False, False, partial(report, at))
             else:
-                self._when_free(place, Checking(self, known, place, partial(told, at)).go_or_begin)
+                self._when_free(place, Checking(self, known, place, partial(report, at)).go_or_begin)
         if all_known:
             await finished
         return found
@@ -129,7 +129,7 @@ class SharingAsker(Rechecker):
         self._told((*checking.question.key, checking.server, False, False, False), True, answer)
 
     def _begin(
-        self, question: Question, server: Server, recurse: bool, dnssec: bool, unchecked: bool, done: Told
+        self, question: Question, server: Server, recurse: bool, dnssec: bool, unchecked: bool, done: Report
     ) -> None:
         loop = asyncio.get_running_loop()
         key = (*question.key, server, recurse, dnssec, unchecked)
@@ -232,7 +232,7 @@ class SharingAsker(Rechecker):
             self.own[key] = answer
             self._note_serial(answer)
         elif keep:  # that this check had no time left says nothing about the server
-            self._commons.kept.keep(key, answer)
+            self._commons.answers.keep(key, answer)
         for done in (self._under_way if mine else self._commons.under_way).pop(key, ()):
             done(answer)
 
@@ -256,12 +256,12 @@ class SharingAsker(Rechecker):
         one = twins[zlib.crc32(f"{question.name} {question.type}".encode()) % len(twins)]
         return None if one == server else one
 
-    def _like(self, twin: Server, key: Key, question: Question, done: Told) -> None:
+    def _like(self, twin: Server, key: Key, question: Question, done: Report) -> None:
         """What the twin says counts for this server; where it says nothing of use, the server itself is asked."""
         _, _, server, recurse, dnssec, unchecked = key
         self.spared += 1
 
-        def told(answer: Answer) -> None:
+        def report(answer: Answer) -> None:
             if answer.usable:
                 shared = replace(answer, server=server)
                 self.own[key] = shared
@@ -270,7 +270,7 @@ class SharingAsker(Rechecker):
             self._serials.pop(server, None)
             self._begin(question, server, recurse, dnssec, unchecked, done)
 
-        self._begin(question, twin, recurse, dnssec, unchecked, told)
+        self._begin(question, twin, recurse, dnssec, unchecked, report)
 
     def again(self, place: Place) -> None:
         self._commons.pace.again(place)

@@ -36,7 +36,7 @@ class Cache:
     habit: str
     limit: int
     lookup: Lookup
-    _kept: dict[tuple[Name, str], _Kept] = field(default_factory=dict)
+    _cache: dict[tuple[Name, str], _Kept] = field(default_factory=dict)
 
     def resolve(self, name: Name, rrtype: str, now: float) -> Reply:
         """Answer from the cache or the world, aliases followed, TTLs counted down."""
@@ -54,14 +54,14 @@ class Cache:
         return Reply("SERVFAIL", False)
 
     def _one(self, name: Name, rrtype: str, now: float) -> Reply:
-        kept = self._kept.get((name, "CNAME")) or self._kept.get((name, rrtype))
-        if kept and now < kept.until:
+        cached = self._cache.get((name, "CNAME")) or self._cache.get((name, rrtype))
+        if cached and now < cached.until:
             if self.habit == "never-counting":
-                return kept.reply
-            return _counted_down(kept.reply, kept.since, now)
-        if kept and self.habit == "stale-serving" and now < kept.until + STALE_FOR:
+                return cached.reply
+            return _counted_down(cached.reply, cached.since, now)
+        if cached and self.habit == "stale-serving" and now < cached.until + STALE_FOR:
             # answers at once with what has expired and queries again in the background
-            stale = kept.reply
+            stale = cached.reply
             self._fetch(name, rrtype, now)
             return replace(stale, answer=tuple(replace(each, ttl=STALE_TTL) for each in stale.answer))
         return self._fetch(name, rrtype, now)
@@ -78,8 +78,8 @@ class Cache:
             ttl = max(ttl, self.limit)
             answer = tuple(replace(each, ttl=ttl) for each in answer)
         one = Reply(fresh.rcode, False, answer, () if answer else fresh.authority)
-        self._kept.pop((name, "CNAME"), None)
-        self._kept[name, "CNAME" if alias else rrtype] = _Kept(one, now, now + ttl)
+        self._cache.pop((name, "CNAME"), None)
+        self._cache[name, "CNAME" if alias else rrtype] = _Kept(one, now, now + ttl)
         return one
 
 

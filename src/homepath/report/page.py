@@ -24,7 +24,7 @@ from homepath.core.model.times import rfc3339
 from homepath.core.model.visible import visible
 from homepath.core.wording.say import say
 from homepath.core.wording.times import lasting, sentence_start, utc_words
-from homepath.core.wording.words import NEEDS_A_PERSON, STANDS_ORDER, cause_words, stands, what_next
+from homepath.core.wording.words import NEEDS_A_PERSON, STATE_ORDER, cause_words, state_word, what_next
 from homepath.report.sheet_html import breakable
 
 MOST_ROWS = 100_000
@@ -82,29 +82,29 @@ def many_page(
         nonlocal own
         for number, line in enumerate(lines):
             own = own or tuple(line.get("columns", ()))
-            word = stands(line)
+            word = state_word(line)
             count[word] += 1
             if word in NEEDS_A_PERSON:
                 bad.append({key: line[key] for key in _OF_CAUSE})
                 bad[-1]["next"] = what_next(line)
-            yield STANDS_ORDER.index(word), number, _row(line, word, own)
+            yield STATE_ORDER.index(word), number, _row(line, word, own)
 
     found = [row for _, _, row in nsmallest(MOST_ROWS, each(), key=lambda row: row[:2])]
     causes, alone = by_cause(bad)
     total = sum(count.values())
-    parts = [f"{count[word]} {word}" for word in STANDS_ORDER if count[word]]
+    parts = [f"{count[word]} {word}" for word in STATE_ORDER if count[word]]
     page = ManyPage(
         name,
         total,
         f"{', '.join(parts)}." if parts else "Nothing was checked yet.",
         tuple(Cause(cause_words(each.code, each.at, each.answer), tuple(map(_shown, each.lines))) for each in causes),
-        tuple((_shown(line), stands(line), line["next"]) for line in alone[:MOST_FIRST]),
+        tuple((_shown(line), state_word(line), line["next"]) for line in alone[:MOST_FIRST]),
         max(0, len(alone) - MOST_FIRST),
         (*COLUMNS, *map(visible, own)),
         tuple(map(visible, own)),
         tuple(found[:AT_ONCE]),
         _data({"keys": [*KEYS, *own], "columns": len(COLUMNS), "own": len(own), "at_once": AT_ONCE, "rows": found}),
-        tuple(word for word in STANDS_ORDER if count[word]),
+        tuple(word for word in STATE_ORDER if count[word]),
         total - len(found),
         days_picture(days),
         now,

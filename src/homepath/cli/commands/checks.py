@@ -158,7 +158,7 @@ def watch(
     from dataclasses import replace
 
     from homepath.app.decide import assess_after, assess_site
-    from homepath.app.watch import look
+    from homepath.app.watch import check
     from homepath.cli import status
     from homepath.cli.common import run
     from homepath.cli.status import ring, run_then, words_of
@@ -176,7 +176,7 @@ def watch(
     if resolvers:
         where = replace(where, resolvers=without_doubles(load_list(resolvers)))
     if once:
-        spread = run(look(project, where), "Checking ...")
+        spread = run(check(project, where), "Checking ...")
     else:
         try:
             spread = run(_follow(project, common.live(where), goal, common))

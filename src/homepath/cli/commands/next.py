@@ -162,10 +162,10 @@ def _ask(project: Project, where: Network, seen: NextResult, plain: bool) -> Nex
     from homepath.app.decide import say_done
     from homepath.cli.show.next import show_next
     from homepath.cli.show.paper import paper
-    from homepath.core.wording.words import only_told
+    from homepath.core.wording.words import only_confirmed
 
     step = seen.assessment.step
-    if step is None or not only_told(seen.assessment.act):
+    if step is None or not only_confirmed(seen.assessment.act):
         return seen
     sheet = paper(plain)
     show_next(sheet, seen.assessment, project.brief.builder, project.host_of(seen.assessment), where.clock.now())

@@ -142,14 +142,14 @@ def report(
         return
     from homepath.app.decide import assess_site
     from homepath.app.forecast import gather
+    from homepath.report.content import for_owner, for_support
     from homepath.report.page import render
     from homepath.report.records import report_json
-    from homepath.report.telling import for_support, told
 
     project, clock = common.offline()
     facts = gather(project, clock.now())
     assessment = assess_site(project, clock.now(), facts.assessment)
-    page, goal = told(facts), to or Path(f"{project.site.domain}-report.html")
+    page, goal = for_owner(facts), to or Path(f"{project.site.domain}-report.html")
 
     def written(sheet: Paper) -> None:
         given = {"page": page} if reader == "owner" else {"page": page, "support": for_support(facts)}

@@ -26,7 +26,7 @@ from homepath.core.model.times import rfc3339
 from homepath.core.model.visible import visible
 from homepath.core.wording.say import say
 from homepath.core.wording.times import clock_time, lasting
-from homepath.core.wording.words import only_told, sentence
+from homepath.core.wording.words import only_confirmed, sentence
 from homepath.net.network_file import Network
 
 
@@ -80,7 +80,7 @@ def _press(key: str, control: FollowControl, found: Assessment | None) -> None:
     act = found.act if found else None
     if key in "qQ":
         control.leave = True
-    elif key in "dD" and act is not None and only_told(act):
+    elif key in "dD" and act is not None and only_confirmed(act):
         control.done = True
     elif isinstance(act, Decide) and key.isdecimal() and 0 < int(key) <= len(act.choices):
         words = act.choices[int(key) - 1].then
@@ -180,7 +180,7 @@ def _footer(moment: Moment, now: float, keys: bool) -> Iterator[str]:
         yield f"Next check in {lasting(max(0.0, moment.then - now))}."
     if not keys:
         yield "Ctrl-C stops."
-    elif only_told(act):
+    elif only_confirmed(act):
         yield "Keys: d done, c check now, q quit."
     elif isinstance(act, Decide):
         yield "Keys: 1-9 choose, c check now, q quit."

@@ -22,7 +22,7 @@ from homepath.core.model.problems import Problem
 from homepath.core.model.visible import visible, visible_in_table
 from homepath.core.wording.say import say
 from homepath.core.wording.times import lasting, many, sentence_start
-from homepath.core.wording.words import STANDS_ORDER, stands, what_next
+from homepath.core.wording.words import STATE_ORDER, state_word, what_next
 
 if TYPE_CHECKING:
     from homepath.bulk.run import Progress, Ran
@@ -174,7 +174,7 @@ _STANDS_TONES = {"arrived": "good", "waiting": "wait", "to do": "wait", "to fix"
 def stood(line: dict[str, Any]) -> str:
     """The word for what a changed line was before; empty where it is not known."""
     was = (line["change"] or {}).get("was") or {}
-    return stands({"verdict": was.get("verdict"), "act": {"kind": was.get("act")}}) if was else ""
+    return state_word({"verdict": was.get("verdict"), "act": {"kind": was.get("act")}}) if was else ""
 
 
 def _table(state: State, ran: Ran, chosen: Filter, sheet: Paper, path: Path, upto: int, every: bool) -> None:
@@ -184,9 +184,9 @@ def _table(state: State, ran: Ran, chosen: Filter, sheet: Paper, path: Path, upt
         fitting += 1
     if chosen.changed and not fitting:
         return
-    count: Counter[str] = Counter(stands(line) for line in state.lines())
+    count: Counter[str] = Counter(state_word(line) for line in state.lines())
     total = sum(count.values())
-    parts = [f"{count[word]} {word}" for word in STANDS_ORDER if count[word]]
+    parts = [f"{count[word]} {word}" for word in STATE_ORDER if count[word]]
     sheet.say(f"{total} {'domain' if total == 1 else 'domains'} in {path.name}: {', '.join(parts) or 'none'}.")
     if ran.bad:
         sheet.say(f"{ran.bad} {'row' if ran.bad == 1 else 'rows'} of the list cannot be used; they are named above.")
@@ -215,7 +215,7 @@ def _table(state: State, ran: Ran, chosen: Filter, sheet: Paper, path: Path, upt
 
 def worst_first(lines: Iterable[dict[str, Any]], most: int) -> list[dict[str, Any]]:
     """The `most` lines that need a person first."""
-    return nsmallest(most, lines, key=lambda line: STANDS_ORDER.index(stands(line)))
+    return nsmallest(most, lines, key=lambda line: STATE_ORDER.index(state_word(line)))
 
 
 def _rows(sheet: Paper, lines: Sequence[dict[str, Any]], width: int) -> dict[str, Any] | None:
@@ -234,7 +234,7 @@ def _rows(sheet: Paper, lines: Sequence[dict[str, Any]], width: int) -> dict[str
 
 def _row(sheet: Paper, line: dict[str, Any], width: int, room: int, comes: str) -> None:
     domain = visible(line["domain"].removesuffix("."))
-    word = stands(line)
+    word = state_word(line)
     mark = "*" if line["changed"] else " "
     before = f"Was {was}. " if (was := stood(line)) and was != word else ""
     text = textwrap.wrap(visible(before + comes), room, break_long_words=False, break_on_hyphens=False) or [""]

@@ -52,7 +52,7 @@ def _show_steps(sheet: Paper, steps: Sequence[StepLine], every: bool) -> None:
         for line in lines:
             title = line.title[:1].lower() + line.title[1:]
             head = f"{line.word.ljust(6)} {line.number:>2} "
-            sheet.item(head, _TONES.get(line.step.state, "dim"), title + (", as you said" if line.told else ""))
+            sheet.item(head, _TONES.get(line.step.state, "dim"), title + (", as you said" if line.confirmed else ""))
 
 
 def _show_head(sheet: Paper, top: Overview) -> None:

@@ -7,8 +7,8 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Undone
+from homepath.core.assess.routes import drafts
 from homepath.core.assess.view import RULED, View
-from homepath.core.assess.ways import drafts
 from homepath.core.dns.names import is_within, labels, shown
 from homepath.core.findings.registry import finding, kind_of
 from homepath.core.message import Text, msg
@@ -103,9 +103,9 @@ def assess(case: Case, plan: Plan, evidence: Evidence, now: float) -> Assessment
     step = next((each for each in numbered if current is not None and each.id == current.id), None)
     act: Act = Nothing()
     because: tuple[Finding, ...] = ()
-    if current is not None and isinstance(current.stands, Open):
-        act = current.stands.act
-        because = tuple(replace(each, level=view.level_of(each)) for each in current.stands.because)
+    if current is not None and isinstance(current.status, Open):
+        act = current.status.act
+        because = tuple(replace(each, level=view.level_of(each)) for each in current.status.because)
     blockers = [finding for finding in because if finding.level == "blocker"]
     unseen = bool(blockers) and all(kind_of(finding).unseen for finding in blockers)
     return Assessment(
@@ -120,7 +120,7 @@ def assess(case: Case, plan: Plan, evidence: Evidence, now: float) -> Assessment
         unchecked=view.unchecked or unseen,
         because=because,
         notes=_notes(view, because),
-        open_acts=tuple((draft.id, draft.stands.act) for draft in made if isinstance(draft.stands, Open)),
+        open_acts=tuple((draft.id, draft.status.act) for draft in made if isinstance(draft.status, Open)),
         going=case.wanted.going,
         had_arrived=view.had_arrived,
     )
@@ -128,8 +128,8 @@ def assess(case: Case, plan: Plan, evidence: Evidence, now: float) -> Assessment
 
 def _current(made: Sequence[Draft]) -> Draft | None:
     """The first urgent one, else the first that is open; None when all is done."""
-    still = [draft for draft in made if isinstance(draft.stands, Open)]
-    urgent = [draft for draft in still if isinstance(draft.stands, Open) and draft.stands.urgent]
+    still = [draft for draft in made if isinstance(draft.status, Open)]
+    urgent = [draft for draft in still if isinstance(draft.status, Open) and draft.status.urgent]
     return next(iter([*urgent, *still]), None)
 
 
@@ -147,7 +147,7 @@ def _step(draft: Draft, current: bool, view: View) -> Step:
         way_back=draft.way_back,
         state="ahead",
     )
-    match draft.stands:
+    match draft.status:
         case Done(since, by):
             return replace(step, state="done", since=_since(since, draft.id, view), by=by)
         case Undone(since, why):
@@ -157,7 +157,7 @@ def _step(draft: Draft, current: bool, view: View) -> Step:
         case Open(Wait(until, _), why) if current:
             return replace(step, state="waiting", until=until, why=why)
         case Open(act, why):
-            if not why and view.told(draft.id) is not None:
+            if not why and view.confirmed(draft.id) is not None:
                 why = _not_seen(act, draft)
             return replace(step, state="now" if current else "ahead", why=why)
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from homepath.core.assess.draft import Done, Draft, Open, Standing
+from homepath.core.assess.draft import Done, Draft, Open, Status
 from homepath.core.assess.view import View
 from homepath.core.dns.names import relative
 from homepath.core.dns.records import Key
@@ -26,12 +26,12 @@ def check_again(view: View) -> Draft:
         title=msg("check-again.title", builder=view.builder),
         instruction=msg("check-again.instruction", builder=view.builder),
         expect=msg("check-again.expect", builder=view.builder),
-        stands=_checked(view),
+        status=_checked(view),
         longest_wait=view.case.wanted.https.longest_wait,
     )
 
 
-def _checked(view: View) -> Standing:
+def _checked(view: View) -> Status:
     if view.served and view.source_right:
         edge = view.evidence.edge
         return Done(edge.since if edge else None)
@@ -66,7 +66,7 @@ def _what_it_shows(view: View) -> Decide:
     )
 
 
-def _said_missing(view: View, at: float, key: Key) -> Standing:
+def _said_missing(view: View, at: float, key: Key) -> Status:
     """The builder names a record as missing: compared with what the domain's own servers return, and what caches hold.
 
     A record that really is missing is noticed before this step, when records are entered.
@@ -110,7 +110,7 @@ def certificate(view: View) -> Draft:
         title=msg("certificate.title"),
         instruction=msg("certificate.instruction", builder=view.builder, when=when, unsaid=_unsaid(view)),
         expect=msg("certificate.expect"),
-        stands=_certified(view),
+        status=_certified(view),
         longest_wait=view.case.wanted.https.longest_wait,
     )
 
@@ -135,7 +135,7 @@ def unseen(view: View) -> Open | None:
     return Open(Wait(math.ceil(visit.at + LOOK_AGAIN), "builder"), found[0].message, because=found)
 
 
-def _certified(view: View) -> Standing:
+def _certified(view: View) -> Status:
     if not_seen := unseen(view):
         return not_seen
     visit = view.visit

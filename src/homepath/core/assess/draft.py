@@ -67,7 +67,7 @@ class Open:
     urgent: bool = False
 
 
-Standing: TypeAlias = Done | Undone | LeftOut | Open
+Status: TypeAlias = Done | Undone | LeftOut | Open
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -79,7 +79,7 @@ class Draft:
     title: Text
     instruction: Text
     expect: Text
-    stands: Standing
+    status: Status
     about: str = ""
     longest_wait: int = 0
     way_back: Text = ""

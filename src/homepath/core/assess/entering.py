@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Standing, Undone, enter_act, retimed
+from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Status, Undone, enter_act, retimed
 from homepath.core.assess.view import View
 from homepath.core.dns.names import shown
 from homepath.core.dns.records import WEB_TYPES, RecordSet
@@ -36,23 +36,23 @@ def lower_ttl(view: View) -> Iterator[Draft]:
     low, longest = low_ttl(view.case.notation), max(view.used.values())
     high = [record for record in _old_sets(view) if record.ttl > low]
     what = ", ".join(sorted({f"{shown(name)} {rrtype}" for name, rrtype in view.used}))
-    stands: Standing
+    status: Status
     if high:
-        stands = Open(enter_act([retimed(record, low, msg("lower-ttl")) for record in high]))
+        status = Open(enter_act([retimed(record, low, msg("lower-ttl")) for record in high]))
     elif _old_sets(view) or view.was("lower-ttl"):
-        stands = Done(_lowered_at(view))
+        status = Done(_lowered_at(view))
     else:
-        stands = LeftOut(msg("lower-ttl.left-out"))
+        status = LeftOut(msg("lower-ttl.left-out"))
     yield Draft(
         kind="lower-ttl",
         place="DNS host",
         title=msg("lower-ttl.title"),
         instruction=msg("lower-ttl.instruction", what=what, low=low, longest=longest),
         expect=msg("lower-ttl.expect", low=low),
-        stands=stands,
+        status=status,
         way_back=msg("lower-ttl.way-back", longest=longest),
     )
-    yield _wait_ttl(view, longest, bool(high), isinstance(stands, LeftOut))
+    yield _wait_ttl(view, longest, bool(high), isinstance(status, LeftOut))
 
 
 def _lowered_at(view: View) -> float | None:
@@ -74,22 +74,22 @@ def _wait_ttl(view: View, longest: int, still_high: bool, left_out: bool) -> Dra
         if copy.ttl > record.ttl and not copy.absent
     ]
     until = max(ends, default=None)
-    stands: Standing
+    status: Status
     if left_out:
-        stands = LeftOut(msg("lower-ttl.left-out"))
+        status = LeftOut(msg("lower-ttl.left-out"))
     elif still_high:
-        stands = Open(Wait(math.ceil(view.now + longest), "caches"))
+        status = Open(Wait(math.ceil(view.now + longest), "caches"))
     elif until is not None and until > view.now:
-        stands = Open(Wait(math.ceil(until), "caches"))
+        status = Open(Wait(math.ceil(until), "caches"))
     else:
-        stands = Done(until)
+        status = Done(until)
     return Draft(
         kind="wait-ttl",
         place="here",
         title=msg("wait-ttl.title"),
         instruction=msg("wait-ttl.instruction"),
         expect=msg("wait-ttl.expect"),
-        stands=stands,
+        status=status,
         longest_wait=longest,
     )
 
@@ -103,15 +103,15 @@ def enter(view: View) -> Iterator[Draft]:
         yield _mend(view, act)
     elif (mended := view.was("mend")) is not None and not view.work:
         yield _mend(view, act, Done(mended.since if mended.state == "done" else view.now))
-    stands: Standing
+    status: Status
     if lost:
-        stands = Undone(_lost_since(view), msg("enter.undone", names=_names(view.work)))
+        status = Undone(_lost_since(view), msg("enter.undone", names=_names(view.work)))
     elif not view.work:
-        stands = Done(view.right_since)
+        status = Done(view.right_since)
     else:
         wrong = wrong_entries(view) or _harm(view)
         # a slip is fixed before anything else is asked, unless a site in use is to be spared first
-        stands = Open(
+        status = Open(
             act,
             _builder_is_right(view),
             because=wrong or view.findings("proxy-serves", "address-set-incomplete"),
@@ -126,7 +126,7 @@ def enter(view: View) -> Iterator[Draft]:
         if view.work
         else msg("enter.instruction-2"),
         expect=msg("enter.expect"),
-        stands=stands,
+        status=status,
         way_back=msg("enter.way-back"),
     )
 
@@ -180,7 +180,7 @@ def _mend(view: View, act: Enter, done: Done | None = None) -> Draft:
         title=msg("mend.title"),
         instruction=msg("mend.instruction", host=view.case.notation.host),
         expect=msg("mend.expect"),
-        stands=done or Open(act, because=because, urgent=True),
+        status=done or Open(act, because=because, urgent=True),
     )
 
 
@@ -197,13 +197,13 @@ def forward(view: View, late: bool = False) -> Iterator[Draft]:
         entered = bool(known & leads) or (before and not known and bool(leads) and leads != old)
         ways = [way for way in (view.visit.ways if view.visit else ()) if f"://{shown(name)}/" in way.url]
         arrived = any(way.state == "arrived" for way in ways)
-        told = view.told(f"forward:{shown(name)}")
-        stands: Standing = Open(Forward(name, view.case.wanted.primary_url))
+        confirmed = view.confirmed(f"forward:{shown(name)}")
+        status: Status = Open(Forward(name, view.case.wanted.primary_url))
         if entered or arrived:
             at = DesiredSet(name, "A", tuple(known & leads))
-            stands = Done(right_since_seen(view.evidence.contents, at) if at.values and not before else None)
-        elif told is not None and not known and not ways:
-            stands = Done(told, "told")
+            status = Done(right_since_seen(view.evidence.contents, at) if at.values and not before else None)
+        elif confirmed is not None and not known and not ways:
+            status = Done(confirmed, "told")
         yield Draft(
             kind="forward",
             about=shown(name),
@@ -213,7 +213,7 @@ def forward(view: View, late: bool = False) -> Iterator[Draft]:
                 "forward.instruction", host=view.case.notation.host, name=name, primary_url=view.case.wanted.primary_url
             ),
             expect=msg("forward.expect", name=name, primary_url=view.case.wanted.primary_url),
-            stands=stands,
+            status=status,
             longest_wait=3600,
             way_back=msg("forward.way-back"),
         )
@@ -224,23 +224,23 @@ def spread(view: View) -> Draft:
     waits += [copy.ttl for desired in view.desired for copy in earlier_copies(view.evidence.contents, desired)]
     if view.used:
         waits = [low_ttl(view.case.notation), absent_ttl(view.case.zone)]
-    stands: Standing
+    status: Status
     if not view.source_right:
         longest = max(waits, default=USUAL_TTL)
-        stands = Open(Wait(math.ceil(view.now + longest), "caches"))
+        status = Open(Wait(math.ceil(view.now + longest), "caches"))
     elif (lagging := _lagging(view)) is not None:
-        stands = lagging
+        status = lagging
     elif view.caches is not None:
-        stands = Open(view.caches)
+        status = Open(view.caches)
     else:
-        stands = Done(None)
+        status = Done(None)
     return Draft(
         kind="spread",
         place="here",
         title=msg("spread.title"),
         instruction=msg("spread.instruction"),
         expect=msg("spread.expect"),
-        stands=stands,
+        status=status,
         longest_wait=max(waits, default=0),
     )
 
@@ -249,7 +249,7 @@ FOLLOWS = 600
 """Seconds in which a server that copies the zone usually follows (RFC 1996)."""
 
 
-def _lagging(view: View) -> Standing | None:
+def _lagging(view: View) -> Status | None:
     """One of the domain's servers still returns the zone of before: it follows by itself, or has to be seen to.
 
     A server that was not notified asks again after the SOA's refresh time (RFC 1035 section 3.3.13).
@@ -278,14 +278,14 @@ def raise_ttl(view: View) -> Iterator[Draft]:
             continue
         if want.met_by(present) and present.ttl < usual:
             changes.append(retimed(present, usual, msg("raise-ttl")))
-    stands: Standing = Open(enter_act(changes)) if changes or not view.source_right else Done(None)
+    status: Status = Open(enter_act(changes)) if changes or not view.source_right else Done(None)
     if not changes and not view.source_right:
-        stands = Open(BuilderStep(msg("raise-ttl.title"), msg("raise-ttl.instruction")))
+        status = Open(BuilderStep(msg("raise-ttl.title"), msg("raise-ttl.instruction")))
     yield Draft(
         kind="raise-ttl",
         place="DNS host",
         title=msg("raise-ttl.title"),
         instruction=msg("raise-ttl.instruction-2"),
         expect=msg("raise-ttl.expect"),
-        stands=stands,
+        status=status,
     )

@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator, Sequence
 
 from homepath.core.assess.checking import LOOK_AGAIN
-from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Standing, enter_act
+from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Status, enter_act
 from homepath.core.assess.inventory import host_of_new, place_of_new, unseen_choices
 from homepath.core.assess.view import View
 from homepath.core.dns.answers import of_trouble
@@ -24,31 +24,31 @@ def new_zone(view: View) -> Draft:
     over, host = view.over, host_of_new(view)
     assert over is not None
     title = msg("new-zone.title", host=host)
-    told = view.told(_adding(view))
+    confirmed = view.confirmed(_adding(view))
     compared = view.compared
     because = compared.findings if compared else ()
-    standing: Standing
+    status: Status
     if view.handed_over or (compared is not None and compared.held):
-        standing = Done(None)
-    elif view.told("compare") is not None:
-        standing = LeftOut(msg("new-zone.left-out"))
-    elif told is None and place_of_new(view) != "builder":
-        standing = Open(BuilderStep(msg("new-zone.title-2", domain=view.case.domain, host=host), _preparing(view)))
+        status = Done(None)
+    elif view.confirmed("compare") is not None:
+        status = LeftOut(msg("new-zone.left-out"))
+    elif confirmed is None and place_of_new(view) != "builder":
+        status = Open(BuilderStep(msg("new-zone.title-2", domain=view.case.domain, host=host), _preparing(view)))
     else:
-        began = told if told is not None else view.now
+        began = confirmed if confirmed is not None else view.now
         wait = _loading(view, began)
         blockers = tuple(each for each in because if each.level == "blocker" and each.code != "left-at-the-old")
         if wait is None or (blockers and blockers[0].code == "new-server-unknown"):
-            standing = Open(_ask_the_new_host(view, compared), because=blockers)
+            status = Open(_ask_the_new_host(view, compared), because=blockers)
         else:
-            standing = Open(wait, msg("new-zone.why", host=host))
+            status = Open(wait, msg("new-zone.why", host=host))
     return Draft(
         kind="new-zone",
         place=place_of_new(view),
         title=title,
         instruction=_preparing(view),
         expect=msg("new-zone.expect", host=host, domain=view.case.domain),
-        stands=standing,
+        status=status,
         longest_wait=over.new_zone.loads_within,
         way_back=msg("new-zone.way-back"),
     )
@@ -116,38 +116,38 @@ def carry(view: View) -> Iterator[Draft]:
             yield _carry(view, Done(None), left)
         return
     letter = over.new_zone.existing == ("support",)
-    told = view.told("carry")
-    stands: Standing
+    confirmed = view.confirmed("carry")
+    status: Status
     if view.compared is not None and view.compared.held:
-        stands = Open(enter_act(left, view.new_side)) if left else Done(None)
+        status = Open(enter_act(left, view.new_side)) if left else Done(None)
         if left and letter:
-            stands = Open(_letter(view, left, told))
-    elif view.told("compare") is not None:
-        stands = LeftOut(msg("new-zone.left-out"))
+            status = Open(_letter(view, left, confirmed))
+    elif view.confirmed("compare") is not None:
+        status = LeftOut(msg("new-zone.left-out"))
     elif not left:
-        stands = Done(None)
+        status = Done(None)
     else:
-        stands = Open(_letter(view, left, told) if letter else enter_act(left, view.new_side))
-    if isinstance(stands, Open):
+        status = Open(_letter(view, left, confirmed) if letter else enter_act(left, view.new_side))
+    if isinstance(status, Open):
         held = view.compared is not None and view.compared.held
         because = view.findings("name-doubled" if held else "mail-left-behind")
-        stands = Open(stands.act, _left_words(view, left, told), because)
-    yield _carry(view, stands, left)
+        status = Open(status.act, _left_words(view, left, confirmed), because)
+    yield _carry(view, status, left)
 
 
-def _left_words(view: View, left: tuple[Change, ...], told: float | None) -> Text:
+def _left_words(view: View, left: tuple[Change, ...], confirmed: float | None) -> Text:
     what = records_named(((change.name, change.type) for change in left), 8)
-    return msg("left-words" if told is None else "left-words.told", what=what)
+    return msg("left-words" if confirmed is None else "left-words.told", what=what)
 
 
-def _letter(view: View, left: tuple[Change, ...], told: float | None) -> BuilderStep:
+def _letter(view: View, left: tuple[Change, ...], confirmed: float | None) -> BuilderStep:
     host = host_of_new(view)
-    again = msg("letter.again") if told is not None else ""
+    again = msg("letter.again") if confirmed is not None else ""
     values = sum(len(change.values) for change in left)
     return BuilderStep(msg("letter.title", host=host, again=again), msg("letter.instruction", values=values))
 
 
-def _carry(view: View, stands: Standing, left: tuple[Change, ...]) -> Draft:
+def _carry(view: View, status: Status, left: tuple[Change, ...]) -> Draft:
     host = host_of_new(view)
     return Draft(
         kind="carry",
@@ -159,7 +159,7 @@ def _carry(view: View, stands: Standing, left: tuple[Change, ...]) -> Draft:
             part="" if view.over and view.over.by_builder else msg("carry.instruction"),
         ),
         expect=msg("carry.expect"),
-        stands=stands,
+        status=status,
     )
 
 
@@ -191,7 +191,7 @@ def lacking(view: View) -> Iterator[Draft]:
         title=msg("lacking.title", host=over.host),
         instruction=msg("lacking.instruction", host=over.host, what=what),
         expect=msg("lacking.expect"),
-        stands=Open(Decide(msg("lacking.question", host=over.host, what=what), tuple(choices)), urgent=True)
+        status=Open(Decide(msg("lacking.question", host=over.host, what=what), tuple(choices)), urgent=True)
         if left
         else Done(None),
     )
@@ -200,20 +200,20 @@ def lacking(view: View) -> Iterator[Draft]:
 def compare(view: View) -> Draft:
     """No one is sent to the new nameservers before each of them returns everything."""
     compared = view.compared
-    stands: Standing
+    status: Status
     if view.handed_over or (compared is not None and compared.records_ready):
-        stands = Done(None)
-    elif view.told("compare") is not None and _word_counts(compared):
-        stands = Done(view.told("compare"), "told")
+        status = Done(None)
+    elif view.confirmed("compare") is not None and _word_counts(compared):
+        status = Done(view.confirmed("compare"), "told")
     else:
-        stands = _not_ready(view, compared)
+        status = _not_ready(view, compared)
     return Draft(
         kind="compare",
         place="here",
         title=msg("compare.title"),
         instruction=msg("compare.instruction"),
         expect=msg("compare.expect"),
-        stands=stands,
+        status=status,
     )
 
 
@@ -227,7 +227,7 @@ def _word_counts(compared: Compared | None) -> bool:
     return all(each.theirs for each in compared.hindering) and all(each.state == "holds" for each in compared.new)
 
 
-def _not_ready(view: View, compared: Compared | None) -> Standing:
+def _not_ready(view: View, compared: Compared | None) -> Status:
     """What is missing, where it is nothing to type: servers that follow, or that have to be seen to."""
     if compared is None or not compared.held or view.to_enter:
         return Open(BuilderStep(msg("not-ready.title"), msg("not-ready.instruction")), msg("not-ready.why"))

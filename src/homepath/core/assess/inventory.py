@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
 
-from homepath.core.assess.draft import Done, Draft, Open, Standing
+from homepath.core.assess.draft import Done, Draft, Open, Status
 from homepath.core.assess.view import View
 from homepath.core.dns.answers import Unanswered
 from homepath.core.dns.names import relative, shown
@@ -41,7 +41,7 @@ def assigned(view: View) -> Iterator[Draft]:
         title=msg("assigned.title", host=over.host),
         instruction=msg("assigned.instruction", host=over.host, word=word),
         expect=msg("lacking.expect"),
-        stands=Done(None) if over.servers else Open(question),
+        status=Done(None) if over.servers else Open(question),
     )
 
 
@@ -53,7 +53,7 @@ def to_carry(view: View) -> list[RecordSet]:
 def unseen_choices(view: View, unseen: Iterable[Unanswered], again: Sequence[str]) -> list[Choice]:
     """Ways to learn what no server answers: the whole zone, or the person's word; another check comes first, and last
     once it was tried."""
-    look = Choice(msg("ask-the-new-host.choice"), tuple(again))
+    check_again = Choice(msg("ask-the-new-host.choice"), tuple(again))
     unseen = list(unseen)
     in_zone = any(each.key != (view.case.domain, "DS") for each in unseen)  # the DS record is the parent's
     found = []
@@ -67,12 +67,12 @@ def unseen_choices(view: View, unseen: Iterable[Unanswered], again: Sequence[str
         found.append(Choice(say, ("next", "--decide", f"none:{word}")))
     if in_zone:
         found.append(Choice(msg("inventory.choice-3"), ("survey", "--zone", "FILE")))
-    return [*found, look] if view.was("decide:unanswered") is not None else [look, *found]
+    return [*found, check_again] if view.was("decide:unanswered") is not None else [check_again, *found]
 
 
 def inventory(view: View) -> Draft:
     """Before everything changes hands, all that is there must be known; DNS cannot be listed from outside."""
-    told = view.told("inventory")
+    confirmed = view.confirmed("inventory")
     records = view.evidence.survey.records if view.evidence.survey else ()
     whole = view.evidence.whole_seen or any(seen.ways - {"query"} for seen in records)
     names = sorted({shown(record.name) for record in to_carry(view)})
@@ -84,16 +84,16 @@ def inventory(view: View) -> Draft:
         Choice(msg("inventory.choice-4"), ("survey", "--ask", "NAME")),
     )
     question = Decide(msg("inventory.question", join=", ".join(names)), choices)
-    stands: Standing = Open(question, because=view.findings("mail-left-behind"))
+    status: Status = Open(question, because=view.findings("mail-left-behind"))
     if whole or view.handed_over:
-        stands = Done(view.evidence.survey.at if view.evidence.survey else None)
-    elif told is not None:
-        stands = Done(told, "told")
+        status = Done(view.evidence.survey.at if view.evidence.survey else None)
+    elif confirmed is not None:
+        status = Done(confirmed, "told")
     return Draft(
         kind="inventory",
         place="here",
         title=msg("inventory.title"),
         instruction=msg("inventory.instruction"),
         expect=msg("inventory.expect"),
-        stands=stands,
+        status=status,
     )

@@ -38,7 +38,7 @@ def restore_lost(view: View) -> Iterator[Draft]:
         title=msg("put-back-lost.title"),
         instruction=msg("put-back-lost.instruction", what=what) if found else msg("put-back-lost.instruction-2"),
         expect=msg("put-back-lost.expect"),
-        stands=Open(act, why, findings, urgent=held) if found else Done(since),
+        status=Open(act, why, findings, urgent=held) if found else Done(since),
     )
 
 
@@ -62,7 +62,7 @@ def decisions(view: View) -> Iterator[Draft]:
                 title=step.title,
                 instruction=step.instruction,
                 expect=step.expect,
-                stands=Done(since),
+                status=Done(since),
             )
 
 
@@ -76,7 +76,7 @@ def _decision(view: View, finding: Finding) -> Draft:
         title=_title(finding),
         instruction=finding.cure,
         expect=msg("lacking.expect"),
-        stands=Open(act, because=same, urgent=True),
+        status=Open(act, because=same, urgent=True),
     )
 
 
@@ -148,29 +148,29 @@ def visited(view: View) -> Draft:
     """The end: every address points to the site. What is in the way of that and is not waited for is urgent."""
     visit, url = view.visit, view.case.wanted.primary_url
     place: Place = "here"
-    stands: Done | Open | LeftOut | Undone
+    status: Done | Open | LeftOut | Undone
     if view.arrived_web and visit is not None:
-        stands = Done(view.done_since("visit", visit.at))
+        status = Done(view.done_since("visit", visit.at))
     elif view.had_arrived and view.work:
         before = view.was("visit")
         since = before.since if before and before.state == "undone" and before.since is not None else view.now
-        stands = Undone(since, msg("visited.undone"))
+        status = Undone(since, msg("visited.undone"))
     elif late := handing_over.builder_adds_site_later(view):
-        place, stands = "builder", late
+        place, status = "builder", late
     elif trouble := _trouble(view):
         place = kind_of(trouble[0]).fixed_at
-        stands = Open(BuilderStep(trouble[0].message, trouble[0].cure, seen=True), because=trouble, urgent=True)
+        status = Open(BuilderStep(trouble[0].message, trouble[0].cure, seen=True), because=trouble, urgent=True)
     elif unseen := checking.unseen(view):
-        stands = unseen
+        status = unseen
     else:
-        stands = Open(BuilderStep(msg("visited.title"), msg("visited.instruction")))
+        status = Open(BuilderStep(msg("visited.title"), msg("visited.instruction")))
     return Draft(
         kind="visit",
         place=place,
         title=msg("visited.title-2"),
         instruction=msg("visited.instruction-2"),
         expect=msg("visited.expect", url=url),
-        stands=stands,
+        status=status,
     )
 
 
@@ -180,7 +180,7 @@ def _trouble(view: View) -> tuple[Finding, ...]:
     if visit is None or visit.verdict != "broken":
         return ()
     forwards = (draft for late in (False, True) for draft in entering.forward(view, late))
-    waiting = {draft.about for draft in forwards if isinstance(draft.stands, Open)}
+    waiting = {draft.about for draft in forwards if isinstance(draft.status, Open)}
     return tuple(
         finding
         for finding in visit.findings

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from homepath.core.assess.draft import Done, Draft, Open, Standing, enter_act
+from homepath.core.assess.draft import Done, Draft, Open, Status, enter_act
 from homepath.core.assess.view import View
 from homepath.core.dns.names import shown
 from homepath.core.message import msg
@@ -25,7 +25,7 @@ def take_back(view: View) -> Draft:
         if nothing
         else msg("take-back.instruction"),
         expect=msg("take-back.expect"),
-        stands=Open(act) if view.work else Done(view.right_since if view.desired else None),
+        status=Open(act) if view.work else Done(view.right_since if view.desired else None),
         way_back=msg("take-back.way-back"),
     )
 
@@ -46,31 +46,31 @@ def let_go(view: View) -> Draft:
         if view.work
         else msg("let-go.instruction-2", builder=view.builder),
         expect=msg("let-go.expect", builder=view.builder),
-        stands=Open(act, because=view.findings("points-to-the-builder")) if view.work else Done(view.right_since),
+        status=Open(act, because=view.findings("points-to-the-builder")) if view.work else Done(view.right_since),
         way_back=msg("let-go.way-back"),
     )
 
 
 def leave_builder(view: View) -> Draft:
     """The domain is removed only when no cache sends visitors there, so that no one reaches another customer's page."""
-    told = view.told("leave-builder")
+    confirmed = view.confirmed("leave-builder")
     edge = view.evidence.edge
     title = msg("leave-builder.title", domain=view.case.domain, builder=view.builder)
     instruction = msg("leave-builder.instruction", builder=view.builder, domain=view.case.domain)
-    stands: Standing = Open(BuilderStep(title, instruction))
-    if told is not None and told >= view.right_since:
-        stands = Done(told, "told")
+    status: Status = Open(BuilderStep(title, instruction))
+    if confirmed is not None and confirmed >= view.right_since:
+        status = Done(confirmed, "told")
     elif edge is not None and edge.knows is False and edge.at >= view.right_since:
-        stands = Done(edge.at)
-    elif told is not None:
-        stands = Open(BuilderStep(title, instruction), msg("leave-builder.why"))
+        status = Done(edge.at)
+    elif confirmed is not None:
+        status = Open(BuilderStep(title, instruction), msg("leave-builder.why"))
     return Draft(
         kind="leave-builder",
         place="builder",
         title=title,
         instruction=instruction,
         expect=msg("leave-builder.expect", builder=view.builder),
-        stands=stands,
+        status=status,
         way_back=msg("leave-builder.way-back"),
     )
 
@@ -79,11 +79,11 @@ def left(view: View) -> Draft:
     """The end: a check shows that nothing points there any more."""
     still = [each for each in pointing(view.case) if each.leads]
     names = ", ".join(dict.fromkeys(shown(each.record.name) for each in still))
-    kept = bool(still) and all(view.case.wanted.accepted.get(e.record.key) == e.record.values for e in still)
+    accepted = bool(still) and all(view.case.wanted.accepted.get(e.record.key) == e.record.values for e in still)
     survey = view.evidence.survey
-    stands: Standing = Done(survey.at if survey else None)
-    if still and not kept:
-        stands = Open(
+    status: Status = Done(survey.at if survey else None)
+    if still and not accepted:
+        status = Open(
             BuilderStep(msg("ask-the-new-host.choice"), msg("left.instruction")), msg("left.why", names=names)
         )
     return Draft(
@@ -92,5 +92,5 @@ def left(view: View) -> Draft:
         title=msg("left.title", builder=view.builder),
         instruction=msg("left.instruction-2"),
         expect=msg("left.expect", domain=view.case.domain, builder=view.builder),
-        stands=stands,
+        status=status,
     )

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Standing
+from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Status
 from homepath.core.assess.inventory import host_of_new
 from homepath.core.assess.view import View
 from homepath.core.dns.ds import ds_to_set
@@ -34,23 +34,23 @@ def remove_ds(view: View) -> Iterator[Draft]:
     longest = max((copy.ttl for copy in copies), default=_ds_ttl(view))
     until = max((copy.dies for copy in copies), default=None)
     fits = signed and view.compared is not None and view.compared.held and not view.compared.signed
-    stands: Standing = Open(RemoveDs(), because=view.findings("signed-delegation", "signature-broken"))
+    status: Status = Open(RemoveDs(), because=view.findings("signed-delegation", "signature-broken"))
     if fits and not view.handed_over:
-        stands = LeftOut(msg("remove-ds.left-out"))
+        status = LeftOut(msg("remove-ds.left-out"))
     elif not signed:
-        stands = Done(None)
+        status = Done(None)
     yield Draft(
         kind="remove-ds",
         place="registrar",
         title=msg("remove-ds.title"),
         instruction=msg("remove-ds.instruction", domain=view.case.domain),
         expect=msg("remove-ds.expect"),
-        stands=stands,
+        status=status,
         way_back=msg("remove-ds.way-back"),
     )
-    waits: Standing = Done(until)
-    if isinstance(stands, LeftOut):
-        waits = LeftOut(stands.why)
+    waits: Status = Done(until)
+    if isinstance(status, LeftOut):
+        waits = LeftOut(status.why)
     elif signed:
         waits = Open(Wait(math.ceil(view.now + longest), "parent"))
     elif until is not None and until > view.now:
@@ -61,7 +61,7 @@ def remove_ds(view: View) -> Iterator[Draft]:
         title=msg("remove-ds.title-2"),
         instruction=msg("remove-ds.instruction-2"),
         expect=msg("remove-ds.expect-2"),
-        stands=waits,
+        status=waits,
         longest_wait=longest,
     )
 
@@ -105,7 +105,7 @@ def switched_too_early(view: View) -> Iterator[Draft]:
         title=msg("switched-too-early.title-2") if former else msg("switched-too-early.title-3", host=host),
         instruction=msg("switched-too-early.instruction", name=name),
         expect=msg("switched-too-early.expect"),
-        stands=Open(act, msg("switched-too-early.why", name=name), because, urgent=True) if dark else Done(None),
+        status=Open(act, msg("switched-too-early.why", name=name), because, urgent=True) if dark else Done(None),
     )
 
 
@@ -124,7 +124,7 @@ def nameservers_changed(view: View) -> Iterator[Draft]:
         title=msg("switched-too-early.title-2"),
         instruction=msg("changed-unasked.instruction", domain=domain, servers=before) if harms else "",
         expect=msg("changed-unasked.expect", domain=domain),
-        stands=Open(NameServers(before), "", view.findings("nameservers-changed"), urgent=True)
+        status=Open(NameServers(before), "", view.findings("nameservers-changed"), urgent=True)
         if harms
         else Done(None),
     )
@@ -138,24 +138,24 @@ def name_servers(view: View) -> Draft:
     told_by_compare = view.compared.findings if view.compared else ()
     glue = tuple(each for each in told_by_compare if each.code == "glue-needed")
     because = (*view.findings("servers-incomplete", "proxy-serves"), *glue)
-    stands: Standing = Open(NameServers(servers), _instead(view), because=because)
+    status: Status = Open(NameServers(servers), _instead(view), because=because)
     compared = view.compared
-    if compared is not None and compared.held and compared.verdict != "ready" and view.told("compare") is None:
+    if compared is not None and compared.held and compared.verdict != "ready" and view.confirmed("compare") is None:
         # the steps before see to that; whatever they missed, no one is sent to servers that are not ready
-        stands = Open(BuilderStep(msg("not-ready.title"), msg("name-servers.instruction")))
+        status = Open(BuilderStep(msg("not-ready.title"), msg("name-servers.instruction")))
     if view.handed_over:
         since = right_since_seen(view.source_contents, DesiredSet(view.case.domain, "NS", servers))
-        stands = Done(since)
+        status = Done(since)
         wait = _parents_wait(view, since)
         if wait is not None:
-            stands = Open(wait, msg("name-servers.why", parents_behind=tuple(view.parents_behind)))
+            status = Open(wait, msg("name-servers.why", parents_behind=tuple(view.parents_behind)))
     return Draft(
         kind="name-servers",
         place="registrar",
         title=msg("name-servers.title", count_servers=len(servers)),
         instruction=msg("name-servers.instruction-2", domain=view.case.domain, names=names),
         expect=msg("name-servers.expect"),
-        stands=stands,
+        status=status,
         way_back=msg("name-servers.way-back"),
     )
 
@@ -190,18 +190,18 @@ def spread(view: View) -> Draft:
     own = view.case.zone.get(view.case.domain, "NS")
     web = [record.ttl for record in view.case.zone if record.name in view.case.wanted.names]
     longest = max(ttl, own.ttl if own else 0) + max(web, default=0)
-    stands: Standing = Done(None)
+    status: Status = Done(None)
     if not view.handed_over:
-        stands = Open(Wait(math.ceil(view.now + longest), "parent"))
+        status = Open(Wait(math.ceil(view.now + longest), "parent"))
     elif view.caches is not None:
-        stands = Open(view.caches)
+        status = Open(view.caches)
     return Draft(
         kind="spread",
         place="here",
         title=msg("spread.title-2"),
         instruction=msg("spread.instruction-2"),
         expect=msg("spread.expect"),
-        stands=stands,
+        status=status,
         longest_wait=longest,
     )
 
@@ -209,19 +209,19 @@ def spread(view: View) -> Draft:
 def old_zone(view: View) -> Draft:
     """The former zone is kept until no cache asks it any more; then it may go. Nothing depends on its going."""
     host = view.former_host
-    stands: Standing
+    status: Status
     if view.handed_over and view.caches is None:
-        stands = Done(None)
+        status = Done(None)
     else:
         until = view.caches.until if view.handed_over and view.caches else view.now
-        stands = Open(Wait(math.ceil(until), "parent"), msg("old-zone.why"))
+        status = Open(Wait(math.ceil(until), "parent"), msg("old-zone.why"))
     return Draft(
         kind="old-zone",
         place="here",
         title=msg("old-zone.title", host=host),
         instruction=msg("old-zone.instruction", domain=view.case.domain, host=host),
         expect=msg("old-zone.expect"),
-        stands=stands,
+        status=status,
     )
 
 
@@ -234,19 +234,19 @@ def add_ds(view: View) -> Iterator[Draft]:
     keys = RecordSet(view.case.domain, "DNSKEY", 0, survey.keys if survey else ())
     values = ds_to_set(view.case.domain, keys)
     host = host_of_new(view)
-    stands: Standing = (
+    status: Status = (
         Open(AddDs(values))
         if values
         else Open(BuilderStep(msg("add-ds.title", host=host), msg("add-ds.instruction", host=host)))
     )
     if signed and view.handed_over:
-        stands = Done(None)
+        status = Done(None)
     yield Draft(
         kind="add-ds",
         place="registrar" if values else "builder",
         title=msg("add-ds.title-2"),
         instruction=msg("add-ds.instruction-2", host=host),
         expect=msg("add-ds.expect"),
-        stands=stands,
+        status=status,
         way_back=msg("add-ds.way-back"),
     )

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
-from homepath.core.assess.seen import Seen
+from homepath.core.assess.both_sides import Seen
 from homepath.core.dns.names import Name, is_within, shown
 from homepath.core.dns.records import JOINED_TYPES, LED_TO
 from homepath.core.findings import mail
@@ -243,13 +243,13 @@ class View(Seen):
     @cached_property
     def builder_says(self) -> BuilderSays | None:
         """What the person last read in the builder's settings, since its check was last asked for."""
-        since = max(self.evidence.told.get("claim", 0.0), self.evidence.told.get("check-again", 0.0))
-        return builder_says(self.evidence.told, since)
+        since = max(self.evidence.confirmed.get("claim", 0.0), self.evidence.confirmed.get("check-again", 0.0))
+        return builder_says(self.evidence.confirmed, since)
 
     @property
     def checked(self) -> bool:
         """Whether the person pressed the builder's check since DNS is right; before that, nothing of it is late."""
-        return check_pressed(self.evidence.told, self.right_since)
+        return check_pressed(self.evidence.confirmed, self.right_since)
 
     @cached_property
     def builder_wait(self) -> BuilderWait | None:

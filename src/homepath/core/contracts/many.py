@@ -25,7 +25,7 @@ def standing_json(assessment: Assessment, looked_at: float, next_look: float, ho
     """One domain's line. `host`: who runs its nameservers, "" where that is not known."""
     verdict = OF_EXIT[assessment.exit]
     act = assessment.act
-    told = worst_first([*assessment.because, *assessment.notes])
+    findings = worst_first([*assessment.because, *assessment.notes])
     return {
         "format": FORMAT,
         "domain": assessment.domain,
@@ -37,7 +37,7 @@ def standing_json(assessment: Assessment, looked_at: float, next_look: float, ho
         "act": act_json(act),
         "wait_until": moment(assessment.wait_until),
         "verdict": verdict,
-        "worst": finding_json(told[0]) if told else None,
+        "worst": finding_json(findings[0]) if findings else None,
         "changed": True,
         "since": rfc3339(looked_at),
         "looked_at": rfc3339(looked_at),
@@ -99,7 +99,7 @@ def cause_of(line: Mapping[str, Any]) -> Json | None:
 
 @dataclass(frozen=True, slots=True)
 class Cause:
-    """What several domains have in common that broke together. `code`: the finding, or `unknown`, and then `said`: why
+    """What several domains have in common that broke together. `code`: the finding, or `unknown`, and then `answer`: why
     they could not be checked, without their names; `at`: at whom, "" where that is not known."""
 
     code: str

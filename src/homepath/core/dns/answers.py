@@ -51,7 +51,7 @@ UNSENT: tuple[TroubleCause, ...] = ("no-time", "off-limits", "not-asked")
 
 @dataclass(frozen=True, slots=True)
 class Trouble:
-    """`server`: who was asked, by name; `address`: where; `said`: the code or text that came, as it came.
+    """`server`: who was asked, by name; `address`: where; `detail`: the code or text that came, as it came.
     `because`: what each server did, where several were asked."""
 
     cause: TroubleCause

@@ -175,8 +175,8 @@ def _cut_from(found: RecordSet, answer: Answer, above: Cut, budget: Budget) -> W
             walks.append(_addresses_of_server(name, above, budget))
         elif answer.authoritative:  # below the cut only glue helps, or the same server where it holds the child too
             walks.append(_addresses_at(name, replace(above, zone=found.name), budget))
-    looked = yield from side_by_side(walks)
-    servers = [*glue, *(server for each in looked for server in each)][:MOST_SERVERS]
+    found_addresses = yield from side_by_side(walks)
+    servers = [*glue, *(server for each in found_addresses for server in each)][:MOST_SERVERS]
     if not servers:
         raise LostWay(Trouble("no-address", found.name, detail=msg("walk.cut-from.said", names=tuple(names))))
     return Cut(found.name, names, tuple(servers), above.zone, found.ttl, above.servers)

@@ -95,9 +95,9 @@ def _spf_twice(case: Case) -> Iterator[Sighting]:
 def _reserved_name(case: Case) -> Iterator[Sighting]:
     for name in case.wanted.names:
         label = relative(name, case.domain)
-        kept = next((each for each in case.wanted.reserved if fnmatch(label, each.pattern)), None)
-        if kept:
-            why = f": {kept.reason.rstrip('.')}." if kept.reason else "."
+        reserved = next((each for each in case.wanted.reserved if fnmatch(label, each.pattern)), None)
+        if reserved:
+            why = f": {reserved.reason.rstrip('.')}." if reserved.reason else "."
             yield Sighting(
                 name,
                 "",

@@ -125,7 +125,7 @@ class EdgeSeen:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Evidence:
-    """`contents`: everything the sources ever returned, oldest first. `told`: what the person said is done, by step id.
+    """`contents`: everything the sources ever returned, oldest first. `confirmed`: what the person said is done, by step id.
 
     `remembered`: the steps at the last assessment. `visited_before`: whether the old site was ever visited.
     `transfer_tried`: the servers were asked for the whole zone; `whole_seen`: it was once seen whole, by a transfer or
@@ -139,7 +139,7 @@ class Evidence:
     visit: Visit | None = None
     edge: EdgeSeen | None = None
     hsts: Mapping[Name, Hsts] = field(default_factory=dict)
-    told: Mapping[str, float] = field(default_factory=dict)
+    confirmed: Mapping[str, float] = field(default_factory=dict)
     remembered: tuple[Step, ...] = ()
     visited_before: bool = False
     transfer_tried: bool = False
@@ -167,9 +167,9 @@ class BuilderSays:
     missing: Key | None = None
 
 
-def builder_says(told: Mapping[str, float], since: float) -> BuilderSays | None:
+def builder_says(confirmed: Mapping[str, float], since: float) -> BuilderSays | None:
     """The last of it since a moment; None where the person said nothing since."""
-    replies = {step: at for step, at in told.items() if step.startswith(BUILDER_SAYS) and at >= since}
+    replies = {step: at for step, at in confirmed.items() if step.startswith(BUILDER_SAYS) and at >= since}
     if not replies:
         return None
     last = max(replies, key=lambda step: replies[step])
@@ -197,9 +197,9 @@ class BuilderWait:
         return now >= self.began + self.longest
 
 
-def check_pressed(told: Mapping[str, float], since: float) -> bool:
+def check_pressed(confirmed: Mapping[str, float], since: float) -> bool:
     """Whether the person pressed the builder's check since a moment, Unix seconds."""
-    return told.get("check-again", float("-inf")) >= since
+    return confirmed.get("check-again", float("-inf")) >= since
 
 
 def builder_waited_since(evidence: Evidence, right_since: float | None) -> float | None:
@@ -211,7 +211,9 @@ def builder_waited_since(evidence: Evidence, right_since: float | None) -> float
         return None
     edge = evidence.edge
     served = edge.since if edge and edge.knows else None
-    return max(right_since, evidence.told.get("claim", 0.0), evidence.told.get("check-again", 0.0), served or 0.0)
+    return max(
+        right_since, evidence.confirmed.get("claim", 0.0), evidence.confirmed.get("check-again", 0.0), served or 0.0
+    )
 
 
 def present_zone(survey: Survey, contents: tuple[Content, ...]) -> Zone:

@@ -107,8 +107,10 @@ def compare_check(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> 
         *_unanswered_keys(domain, above, cut.above),
         *_not_answered(dict(zip(holding, plain, strict=True)), new_answers),
     ]
-    told = {each.record.key for each in case.history if each.source == "told"}
-    unanswered_keys = [each for each in unanswered_keys if each.name != child(label, domain) and each.key not in told]
+    confirmed = {each.record.key for each in case.history if each.source == "told"}
+    unanswered_keys = [
+        each for each in unanswered_keys if each.name != child(label, domain) and each.key not in confirmed
+    ]
     verdict = _verdict(records, servers, signed, unanswered_keys)
     findings = [
         *about_servers(domain, servers),

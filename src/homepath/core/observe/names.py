@@ -48,21 +48,21 @@ class NamesChecked:
     at_source: Mapping[Name, LookedUp] = field(default_factory=dict)
 
 
-def names_known(case: Case, evidence: Evidence, looked: NamesChecked, now: float) -> dict[Name, NameKnown]:
+def names_known(case: Case, evidence: Evidence, checked: NamesChecked, now: float) -> dict[Name, NameKnown]:
     """What is known of each name of the site at `now`, Unix seconds."""
     since = builder_waited_since(evidence, right_since(case, evidence.contents, job(case)))
-    return {name: _known(case, evidence, looked, name, since, now) for name in case.wanted.names}
+    return {name: _known(case, evidence, checked, name, since, now) for name in case.wanted.names}
 
 
 def _known(
-    case: Case, evidence: Evidence, looked: NamesChecked, name: Name, since: float | None, now: float
+    case: Case, evidence: Evidence, checked: NamesChecked, name: Name, since: float | None, now: float
 ) -> NameKnown:
-    addresses, found, trouble = looked.up[name]
-    right, detail = _leads_right(case.wanted, looked.up, name, found, looked.handed_over)
+    addresses, found, trouble = checked.up[name]
+    right, detail = _leads_right(case.wanted, checked.up, name, found, checked.handed_over)
     forwarded = name in case.wanted.forwarded or bool(set(addresses) & set(case.notation.forwarding_addresses))
     obstacle = _obstacle(case, name, addresses, right, detail)
     why = of_trouble(trouble) if trouble else ""
-    beside = _meant(case.wanted, looked.up, name) & set(addresses)
+    beside = _meant(case.wanted, checked.up, name) & set(addresses)
     return NameKnown(
         right,
         since,
@@ -71,25 +71,25 @@ def _known(
         forwarded=forwarded,
         hsts=case.hsts.get(name),
         mixed=not right and bool(beside),
-        stale_until=None if right else _stale_until(case.wanted, looked, name, now),
+        stale_until=None if right else _stale_until(case.wanted, checked, name, now),
         certified=bool(evidence.visit and name in evidence.visit.certified),
         unseen=why if trouble and trouble.cause in NOT_ASKED else "",
     )
 
 
-def _stale_until(wanted: Wanted, looked: NamesChecked, name: Name, now: float) -> float | None:
+def _stale_until(wanted: Wanted, checked: NamesChecked, name: Name, now: float) -> float | None:
     """How long the resolver asked may hold its old answer, where the authoritative servers lead the name right."""
-    there, trouble = looked.at_source.get(name), looked.up[name][2]
+    there, trouble = checked.at_source.get(name), checked.up[name][2]
     if there is None or (trouble and trouble.cause in NOT_ASKED):  # a silent resolver holds nothing that we know of
         return None
-    if not _leads_right(wanted, looked.at_source, name, there[1], looked.handed_over)[0]:
+    if not _leads_right(wanted, checked.at_source, name, there[1], checked.handed_over)[0]:
         return None
-    found = looked.up[name][1]
+    found = checked.up[name][1]
     return now + max((record.ttl for record in (*found.chain, *found.sets)), default=0) if found else now
 
 
 def _leads_right(
-    wanted: Wanted, looked: Mapping[Name, LookedUp], name: Name, found: Found | None, handed_over: bool
+    wanted: Wanted, checked: Mapping[Name, LookedUp], name: Name, found: Found | None, handed_over: bool
 ) -> tuple[bool, Text]:
     """Whether DNS points `name` where the brief says: by the builder's nameservers, an alias, or the addresses."""
     addresses = tuple(value for record in (found.sets if found else ()) for value in record.values)
@@ -101,15 +101,15 @@ def _leads_right(
         chain = [value for record in (found.chain if found else ()) for value in record.values]
         right = alias.record.values[0] in chain and bool(addresses)
         return right, msg("names.leads-right-3", values=alias.record.values[0])
-    stray = sorted(set(addresses) - _meant(wanted, looked, name))
+    stray = sorted(set(addresses) - _meant(wanted, checked, name))
     return bool(addresses) and not stray, msg("names.leads-right-4", stray=tuple(stray)) if stray else ""
 
 
-def _meant(wanted: Wanted, looked: Mapping[Name, LookedUp], name: Name) -> set[str]:
+def _meant(wanted: Wanted, checked: Mapping[Name, LookedUp], name: Name) -> set[str]:
     if flattened := wanted.get(name, ALIAS):
-        return set(looked[flattened.record.values[0]][0])
+        return set(checked[flattened.record.values[0]][0])
     if alias := wanted.get(name, "CNAME"):
-        return set(looked[alias.record.values[0]][0]) if alias.record.values[0] in looked else set()
+        return set(checked[alias.record.values[0]][0]) if alias.record.values[0] in checked else set()
     return {v for want in wanted.at(name) if want.record.type in ("A", "AAAA") for v in want.record.values}
 
 
@@ -128,12 +128,12 @@ def _obstacle(case: Case, name: Name, addresses: Sequence[str], right: bool, det
     return ""
 
 
-def edge_address(wanted: Wanted, looked: Mapping[Name, LookedUp], name: Name) -> str | None:
+def edge_address(wanted: Wanted, checked: Mapping[Name, LookedUp], name: Name) -> str | None:
     """An address of the builder's servers, as the brief wants it for `name`; None where it names none."""
     for want in wanted.at(name):
         if want.record.type in ("A", "AAAA"):
             return want.record.values[0]
         if want.record.type in ("CNAME", ALIAS):
-            addresses = looked[want.record.values[0]][0]
+            addresses = checked[want.record.values[0]][0]
             return addresses[0] if addresses else None
     return None

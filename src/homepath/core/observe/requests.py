@@ -100,7 +100,7 @@ class Now:
 class Beside:
     """A check that goes on by itself beside the other requests of its list. Reply: its result."""
 
-    look: Generator[Sequence[Any], Sequence[Any], Any]
+    steps: Generator[Sequence[Any], Sequence[Any], Any]
 
 
 Request: TypeAlias = (

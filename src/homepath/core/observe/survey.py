@@ -46,7 +46,7 @@ class SurveyResult:
     survey: Survey
     contents: tuple[RecordSet, ...]
     handed: tuple[RecordSet, ...]
-    told: tuple[RecordSet, ...] = ()
+    confirmed: tuple[RecordSet, ...] = ()
     behind: tuple[RecordSet, ...] = ()
 
     @property
@@ -121,9 +121,9 @@ def survey_check(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Ex
     if extra.transfer:
         exports += yield from _transferred(wanted.domain, rounds, spots)
     merged = merge(rounds, answers, exports, wanted.domain)
-    told = _told(unknown, merged.seen, exports, history)
-    unknown = tuple(each for each in unknown if each.key not in told)
-    seen = (*merged.seen, *(each for each in told.values() if each.record.values and each not in merged.seen))
+    confirmed = _confirmed(unknown, merged.seen, exports, history)
+    unknown = tuple(each for each in unknown if each.key not in confirmed)
+    seen = (*merged.seen, *(each for each in confirmed.values() if each.record.values and each not in merged.seen))
     around = _around(wanted)
     targets = _targets([each.record for each in seen])
     random = [child(label, wanted.domain) for label in extra.labels]
@@ -140,7 +140,7 @@ def survey_check(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Ex
     chain, (registration, silence), wild_answers = replies[:3]
     if chain.unanswered is not None:  # the person's word may settle it
         unseen = Unanswered(wanted.domain, "DS", chain.unanswered)
-        ds_set = _told((unseen,), (), (), history).get(unseen.key)
+        ds_set = _confirmed((unseen,), (), (), history).get(unseen.key)
         chain = replace(chain, signed=bool(ds_set.record.values) if ds_set else None)
         unknown = unknown if ds_set else (*unknown, unseen)
     if registration is not None and registration.missing:  # it is delegated, so this registry only does not tell
@@ -187,8 +187,8 @@ def survey_check(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Ex
     counted = {record.key: record for record in contents}
     others = (answer for each in rounds.values() for answer in each)
     behind = {**behind_others(others, counted), **_found_elsewhere(elsewhere)}
-    heard_of = tuple(each.record for each in told.values())
-    return SurveyResult(found, tuple(contents), _handed(cut, chain), heard_of, tuple(behind.values()))
+    confirmed_sets = tuple(each.record for each in confirmed.values())
+    return SurveyResult(found, tuple(contents), _handed(cut, chain), confirmed_sets, tuple(behind.values()))
 
 
 WILDCARD_TYPES = ("A", "AAAA", "TXT", "MX")
@@ -249,7 +249,7 @@ def _nobody_there(domain: Name, trouble: Trouble) -> Exchange[None]:
     raise NobodyHolds(of_trouble(trouble), msg("survey.nobody-there.hint"), cut, chain, seen, at)
 
 
-def _told(
+def _confirmed(
     unknown: Sequence[Unanswered], seen: Sequence[Seen], exports: Sequence[Export], history: Sequence[Content]
 ) -> dict[Key, Seen]:
     """Of what no server answers: what an export says of it, now or at an earlier check, or the person said."""

@@ -51,18 +51,18 @@ def visit_check(
     wanted = case.wanted
     own = [wanted.free_address] if wanted.free_address else []  # its pages are asked for below
     known_names = yield from _look_up(wanted, through, own)
-    looked = known_names.up
-    if all(trouble and trouble.cause in NOT_ASKED for _, _, trouble in (looked[name] for name in wanted.names)):
-        trouble = looked[wanted.names[0]][2]
+    checked = known_names.up
+    if all(trouble and trouble.cause in NOT_ASKED for _, _, trouble in (checked[name] for name in wanted.names)):
+        trouble = checked[wanted.names[0]][2]
         why = of_trouble(trouble) if trouble else ""
         whom = "visit.no-resolver" if through else "visit.no-server"
         raise CouldNotCheck(msg(whom, domain=wanted.domain, why=why), msg("check-connection"))
-    walked, home, free = yield from _walk(wanted, looked)
+    walked, home, free = yield from _walk(wanted, checked)
     now = yield from time()
     known = names_known(case, evidence, known_names, now)
-    known = yield from _ask_edge(wanted, looked, walked, known)
+    known = yield from _ask_edge(wanted, checked, walked, known)
     found = judge_visit(wanted, walked, known, now)
-    edges = looked[wanted.edge][0] if wanted.edge in looked else ()
+    edges = checked[wanted.edge][0] if wanted.edge in checked else ()
     found = yield from moved_visit(
         wanted,
         found,
@@ -80,8 +80,8 @@ def ahead_check(case: Case) -> Exchange[Visit]:
     Raises CouldNotCheck when the brief names no address of the builder that can be asked.
     """
     wanted = case.wanted
-    looked = (yield from _look_up(wanted)).up
-    edges = {name: edge_address(wanted, looked, name) for name in wanted.names}
+    checked = (yield from _look_up(wanted)).up
+    edges = {name: edge_address(wanted, checked, name) for name in wanted.names}
     asked = {name: address for name, address in edges.items() if address is not None}
     if not asked:
         raise CouldNotCheck(msg("visit.ahead-look", builder=wanted.builder), msg("visit.ahead-look-2"))
@@ -97,8 +97,8 @@ def ahead_check(case: Case) -> Exchange[Visit]:
 def builder_check(case: Case) -> Exchange[EdgeSeen]:
     """Whether the builder's servers already serve the primary address, and with a good certificate."""
     wanted = case.wanted
-    looked = (yield from _look_up(wanted)).up
-    address = edge_address(wanted, looked, wanted.primary)
+    checked = (yield from _look_up(wanted)).up
+    address = edge_address(wanted, checked, wanted.primary)
     if address is None:
         now = yield from time()
         return EdgeSeen(now, None)
@@ -132,7 +132,7 @@ class _Home:
     twins: Mapping[str, Hop]
 
 
-def _walk(wanted: Wanted, looked: Mapping[Name, LookedUp]) -> Exchange[tuple[Walked, _Home, FreeAddress | None]]:
+def _walk(wanted: Wanted, checked: Mapping[Name, LookedUp]) -> Exchange[tuple[Walked, _Home, FreeAddress | None]]:
     """Everything that is tried on the web, at the same time."""
     names = [shown(name) for name in wanted.names]
     home_url = f"https://{shown(wanted.primary)}/"
@@ -141,7 +141,7 @@ def _walk(wanted: Wanted, looked: Mapping[Name, LookedUp]) -> Exchange[tuple[Wal
     probes += [f"http://{name}{CHALLENGE}" for name in names]
     twins = [f"{home_url.removesuffix('/')}{path}" for path in (*TWINS, NOWHERE)]
     free = [f"{s}://{shown(wanted.free_address)}/" for s in ("https", "http")] if wanted.free_address else []
-    alone = [each for url in urls for each in _each_address(url, looked)]
+    alone = [each for url in urls for each in _each_address(url, checked)]
     every = list(dict.fromkeys([*urls, *probes, *twins, home_url, *free]))
     pages, *replies = yield [
         Beside(_pages(home_url)),
@@ -170,10 +170,10 @@ def _pages(home_url: str) -> Exchange[dict[str, Markup]]:
     return pages
 
 
-def _each_address(url: str, looked: Mapping[Name, LookedUp]) -> list[Fetch]:
+def _each_address(url: str, checked: Mapping[Name, LookedUp]) -> list[Fetch]:
     """Every address of the host of `url`, each to be asked for the page; none when there is only one."""
     host = urlsplit(url).hostname or ""
-    addresses = looked[absolute(host)][0]
+    addresses = checked[absolute(host)][0]
     secure = url.startswith("https:")
     if len(addresses) < 2:
         return []
@@ -192,12 +192,12 @@ def _at_edge(url: str, edges: Mapping[Name, str]) -> Exchange[Hops]:
 
 
 def _ask_edge(
-    wanted: Wanted, looked: Mapping[Name, LookedUp], walked: Walked, known: Mapping[Name, NameKnown]
+    wanted: Wanted, checked: Mapping[Name, LookedUp], walked: Walked, known: Mapping[Name, NameKnown]
 ) -> Exchange[dict[Name, NameKnown]]:
     """The builder is asked directly where redirects loop (is it healthy by itself?), and where DNS points
     elsewhere and the primary address answers all the same (is that its page, handed on by a proxy?)."""
     found = dict(known)
-    edges = {name: address for name in wanted.names if (address := edge_address(wanted, looked, name))}
+    edges = {name: address for name in wanted.names if (address := edge_address(wanted, checked, name))}
     for url, hops in walked.ways.items():
         name = absolute(urlsplit(url).hostname or ".")
         circle, mine = loops(hops), found[name]
@@ -246,7 +246,7 @@ def _may_wait_for(
     fresh = survey is not None and survey.at >= (since or 0.0)  # one from before the change tells of the old records
     findings = findings if fresh else ()
     by = evidence.spread.settled_by if evidence.spread else None
-    return possibilities(Known(case.wanted, found.ways, findings, evidence.told, since, by, found.at))
+    return possibilities(Known(case.wanted, found.ways, findings, evidence.confirmed, since, by, found.at))
 
 
 def together(visits: Sequence[Visit]) -> Visit:

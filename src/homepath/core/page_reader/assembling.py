@@ -21,7 +21,7 @@ from homepath.core.page_reader.pieces import Piece
 
 
 @dataclass(frozen=True, slots=True)
-class Told:
+class RawRecord:
     """A record as the page tells it. `host` and `type` None where nothing says them. `trouble`: what its type and its
     value have against each other; `bare`: only the value tells its type, and its name may be any word; `zone`: the
     domain that a column or a heading says it is for."""
@@ -70,7 +70,7 @@ class Assembler:
     fresh: set[str] = field(default_factory=set)
     first: str = ""
     around: Around = field(default_factory=Around)
-    told: list[Told] = field(default_factory=list)
+    records: list[RawRecord] = field(default_factory=list)
     servers: list[tuple[str, Mood, int, str]] = field(default_factory=list)
     losses: list[tuple[int, Text]] = field(default_factory=list)
 
@@ -120,8 +120,8 @@ class Assembler:
     def _alternative(self) -> None:
         """`or` inside a sentence: the records before and after it are alternatives."""
         stem, _, number = self.around.option.partition("/")
-        if self.told and not number:
-            self.told[-1] = replace(self.told[-1], option=f"{stem}/1")
+        if self.records and not number:
+            self.records[-1] = replace(self.records[-1], option=f"{stem}/1")
         self.around = replace(self.around, option=f"{stem}/{int(number or 1) + 1}")
 
     def _begin(self, slot: str) -> None:
@@ -180,7 +180,7 @@ class Assembler:
     def _extra(self, piece: Piece) -> None:
         if self.values and any(role == piece.role for role, _ in self.extras):
             self.close()
-        if not self.fresh and self.told and not self.values and piece.role == "ttl":
+        if not self.fresh and self.records and not self.values and piece.role == "ttl":
             return  # a time behind a record that ended with its row
         self.extras.append((piece.role, piece.text))
         if piece.line not in self.lines:
@@ -192,16 +192,16 @@ class Assembler:
 
     def give_type(self, rrtype: str) -> None:
         """`Both are CNAME records`, said behind the records: those of the section without a type get it."""
-        for at, each in enumerate(self.told):
+        for at, each in enumerate(self.records):
             if each.section == self.around.section and each.type is None:
-                self.told[at] = replace(each, type=rrtype)
+                self.records[at] = replace(each, type=rrtype)
 
     def close(self) -> None:
         """The record ends: it counts if it has a value; otherwise its parts are listed as losses."""
         if self.values:
             for text, mood in self.values:
                 for value in addresses(text) or (text,):
-                    self.told += self._records(value, mood)
+                    self.records += self._records(value, mood)
         elif "type" in self.fresh and len(self.fresh) > 1:
             self.lose(self.lines[-1], msg("page.part.no-value", what="/".join(self.types)))
         self._clear()
@@ -216,7 +216,7 @@ class Assembler:
         by_form = {"service", "protocol"} <= {role for role, _ in self.extras}
         return ("SRV",) if by_form else self.around.types
 
-    def _records(self, value: str, mood: Mood) -> list[Told]:
+    def _records(self, value: str, mood: Mood) -> list[RawRecord]:
         around, extras, types = self.around, dict(reversed(self.extras)), self.types_for(value)
         rrtype, trouble = settled_type(types, value)
         zone = extras.get("zone", "") or next((host for host in around.hosts if is_fqdn(host)), "")
@@ -235,7 +235,7 @@ class Assembler:
         ):
             own_mood = ""  # `Leave your MX records` says nothing of an A record
         return [
-            Told(
+            RawRecord(
                 rrtype, host, full, extras.get("ttl"), self.lines, own_mood, around.option, trouble, around.section,
                 not said_here and host is not None and not is_usual_label(host), zone,
             )

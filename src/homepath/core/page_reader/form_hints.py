@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from homepath.core.message import msg
-from homepath.core.page_reader.assembling import Told
+from homepath.core.page_reader.assembling import RawRecord
 from homepath.core.page_reader.hosts import plain_host
 from homepath.core.page_reader.reader import read_rows
 from homepath.core.page_reader.rows import Hidden
@@ -39,13 +39,13 @@ class Hints:
 
 def form_hints(text: str, domain: str) -> Hints:
     """What rows of a form, or its export, tell of how it writes names, targets, texts and times."""
-    told = read_rows(rows_in(text, Hidden()), (domain,)).told
-    apex = _apex(told, domain)
-    names = _names(told, domain)
-    dot = _dot(told)
-    quotes = _quotes(text, told)
-    ttls = tuple(sorted({seconds for each in told if each.ttl and (seconds := ttl_seconds(each.ttl)) is not None}))
-    types = tuple(sorted({each.type for each in told if each.type}))
+    records = read_rows(rows_in(text, Hidden()), (domain,)).records
+    apex = _apex(records, domain)
+    names = _names(records, domain)
+    dot = _dot(records)
+    quotes = _quotes(text, records)
+    ttls = tuple(sorted({seconds for each in records if each.ttl and (seconds := ttl_seconds(each.ttl)) is not None}))
+    types = tuple(sorted({each.type for each in records if each.type}))
     alias = re.search(r"\b(ALIAS|ANAME)\b", text)
     shown: dict[Unknown, bool] = {
         "apex": apex is not None,
@@ -66,9 +66,9 @@ def to_ask(hints: Hints) -> list[str]:
     return [say(msg(f"form-unknown.{each}", ttls=" and ".join(map(lasting, hints.ttls)))) for each in hints.unknown]
 
 
-def _apex(told: Sequence[Told], domain: str) -> Literal["@", "blank", "full"] | None:
+def _apex(records: Sequence[RawRecord], domain: str) -> Literal["@", "blank", "full"] | None:
     seen: set[Literal["@", "blank", "full"]] = set()
-    for each in told:
+    for each in records:
         host = None if each.host is None else each.host.strip().lower().rstrip(".")
         if host == domain:
             seen.add("full")
@@ -79,9 +79,11 @@ def _apex(told: Sequence[Told], domain: str) -> Literal["@", "blank", "full"] | 
     return seen.pop() if len(seen) == 1 else None
 
 
-def _names(told: Sequence[Told], domain: str) -> Literal["relative", "full"] | None:
+def _names(records: Sequence[RawRecord], domain: str) -> Literal["relative", "full"] | None:
     others = [
-        each.host.strip().lower().rstrip(".") for each in told if each.host and plain_host(each.host) not in ("@", None)
+        each.host.strip().lower().rstrip(".")
+        for each in records
+        if each.host and plain_host(each.host) not in ("@", None)
     ]
     others = [host for host in others if host != domain]
     if not others:
@@ -90,13 +92,13 @@ def _names(told: Sequence[Told], domain: str) -> Literal["relative", "full"] | N
     return "full" if all(full) else "relative" if not any(full) else None
 
 
-def _dot(told: Sequence[Told]) -> Told3 | None:
-    dots = {each.value.rstrip().endswith(".") for each in told if each.type in ("CNAME", "MX", "NS", "SRV", "ALIAS")}
+def _dot(records: Sequence[RawRecord]) -> Told3 | None:
+    dots = {each.value.rstrip().endswith(".") for each in records if each.type in ("CNAME", "MX", "NS", "SRV", "ALIAS")}
     return None if not dots else "tolerated" if len(dots) == 2 else "required" if dots.pop() else "forbidden"
 
 
-def _quotes(text: str, told: Sequence[Told]) -> Told3 | None:
-    quoted = {f'"{each.value}' in text for each in told if each.type == "TXT"}
+def _quotes(text: str, records: Sequence[RawRecord]) -> Told3 | None:
+    quoted = {f'"{each.value}' in text for each in records if each.type == "TXT"}
     return None if not quoted else "tolerated" if len(quoted) == 2 else "required" if quoted.pop() else "forbidden"
 
 

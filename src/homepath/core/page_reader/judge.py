@@ -11,7 +11,7 @@ from homepath.core.dns.records import LED_TO
 from homepath.core.message import Text, msg
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.visible import visible
-from homepath.core.page_reader.assembling import Told
+from homepath.core.page_reader.assembling import RawRecord
 from homepath.core.page_reader.atoms import Atom, atoms_of
 from homepath.core.page_reader.hosts import Registrable, last_two, own_domains, plain_host, relative_host
 from homepath.core.page_reader.kinds import (
@@ -46,7 +46,7 @@ def read_page(text: str, domain: str | None = None, registrable: Registrable = l
         raise too_long()
     own = (domain.lower().strip("."),) if domain else ()
     found = read_rows(rows, own)
-    hosts = [host for told in found.told if told.host and (host := plain_host(told.host))]
+    hosts = [host for raw in found.records if raw.host and (host := plain_host(raw.host))]
     mine, likely = own_domains(hosts, domain, registrable)
     return _Judge(found, rows, hidden, tuple(mine), tuple(likely), bool(domain)).page()
 
@@ -80,24 +80,24 @@ class _Judge:
 
     def page(self) -> Page:
         """Every record in its bin, and every line accounted for."""
-        zones = {told.zone.lower().rstrip(".") for told in self.found.told if told.zone}
+        zones = {raw.zone.lower().rstrip(".") for raw in self.found.records if raw.zone}
         mine = {zone for zone in zones if self._is_own(zone)}
         strange = (zones - mine if mine else set()) | set(self.likely)
         primary, lines_of_primary = primary_of_page(self.rows, self.own)
-        told = [each for each in self.found.told if each.type or not lines_of_primary.issuperset(each.lines)]
-        read = [self._record(each, strange) for each in told]
+        records = [each for each in self.found.records if each.type or not lines_of_primary.issuperset(each.lines)]
+        read = [self._record(each, strange) for each in records]
         away = [record for record in read if record.mood in NOT_WANTED]
-        kept = _once([record for record in read if record.mood not in NOT_WANTED])
-        kept = [self._doubted(record, kept) for record in kept]
+        to_enter = _once([record for record in read if record.mood not in NOT_WANTED])
+        to_enter = [self._doubted(record, to_enter) for record in to_enter]
         servers, others = self._servers()
-        delegated = [each for each in kept if each.why is None and (each.type, each.host) == ("NS", "@")]
+        delegated = [each for each in to_enter if each.why is None and (each.type, each.host) == ("NS", "@")]
         servers += [Server(each.value.rstrip("."), each.lines[0], each.mood, each.option) for each in delegated]
-        others = [*(record for record in kept if record.why is not None), *others]
-        kept = [record for record in kept if record.why is None and record not in delegated]
-        others += self._parts([*kept, *away, *others])
-        others += self._strays([*kept, *others])
+        others = [*(record for record in to_enter if record.why is not None), *others]
+        to_enter = [record for record in to_enter if record.why is None and record not in delegated]
+        others += self._parts([*to_enter, *away, *others])
+        others += self._strays([*to_enter, *others])
         return Page(
-            tuple(kept), tuple(away), tuple(servers), tuple(self._lines()), tuple(others), tuple(self._notes()),
+            tuple(to_enter), tuple(away), tuple(servers), tuple(self._lines()), tuple(others), tuple(self._notes()),
             self.own, primary,
         )  # fmt: skip
 
@@ -112,25 +112,25 @@ class _Judge:
             if "://" in row.text and any(is_phrase("FORWARDS", cell.text) for cell in row.cells):
                 yield msg("page.note.redirect", line=row.line, text=visible(_spaced(row.text)[:80]))
 
-    def _record(self, told: Told, strange: Collection[str]) -> PastedRecord:
+    def _record(self, raw: RawRecord, strange: Collection[str]) -> PastedRecord:
         """The record, and why it is not taken as it is."""
-        host = plain_host(told.host) if told.host is not None else ""
+        host = plain_host(raw.host) if raw.host is not None else ""
         relative = relative_host(host, self.own) if host else ""
-        rrtype, mood = told.type or "", told.mood
-        value = value_of(rrtype, told.value, self.own)
+        rrtype, mood = raw.type or "", raw.mood
+        value = value_of(rrtype, raw.value, self.own)
         trouble = trouble_of(rrtype, value) if rrtype in RECORD_TYPES else None
         better, how = _better(rrtype, value) if trouble else ("", "misread")
         why: Why | None = None
         detail: Text = ""
-        if told.trouble and not better:
-            why, detail = "bad-value", told.trouble
+        if raw.trouble and not better:
+            why, detail = "bad-value", raw.trouble
         elif mood == "unsure":
             why = "unsure"
-        elif told.host is None:
+        elif raw.host is None:
             why = "no-name"
         elif host is None:
-            why, detail = "bad-name", told.host
-        elif not told.type or told.bare:
+            why, detail = "bad-name", raw.host
+        elif not raw.type or raw.bare:
             why = "no-type"
         elif rrtype not in RECORD_TYPES:
             why = "unplannable"
@@ -138,7 +138,7 @@ class _Judge:
             why = "other-domain"
         elif rrtype == "NS" and relative != "@":
             why = "handed-over"
-        shorter = glued_button(told.value) if trouble else glued_button(value) if rrtype == "TXT" else None
+        shorter = glued_button(raw.value) if trouble else glued_button(value) if rrtype == "TXT" else None
         again = value_of(rrtype, shorter, self.own) if shorter else ""
         if better:
             why, value = how, better
@@ -148,19 +148,19 @@ class _Judge:
             why = why or "button"
         elif trouble and why is None:
             why, detail = "bad-value", trouble
-        if told.zone.lower().rstrip(".") in strange:
+        if raw.zone.lower().rstrip(".") in strange:
             mood, why = "example", "other-domain"
-        ttl = ttl_seconds(told.ttl) if told.ttl else None
-        return PastedRecord(rrtype, relative, value, ttl, told.lines, mood, told.option, why, detail)
+        ttl = ttl_seconds(raw.ttl) if raw.ttl else None
+        return PastedRecord(rrtype, relative, value, ttl, raw.lines, mood, raw.option, why, detail)
 
-    def _doubted(self, record: PastedRecord, kept: Sequence[PastedRecord]) -> PastedRecord:
+    def _doubted(self, record: PastedRecord, to_enter: Sequence[PastedRecord]) -> PastedRecord:
         """A record that can be entered as it is, with any doubt about it."""
         if record.why is not None:
             return record
         torn = {row.line for row in self.rows if row.mark == "torn"} & set(record.lines)
         chars = "".join(self.hidden.inside.get(line, "") for line in record.lines)
         names = [record.host, *([] if record.type == "TXT" else record.value.split())]
-        only = record.mood == "optional" or not _has_other(record, kept)
+        only = record.mood == "optional" or not _has_other(record, to_enter)
         reasons: list[tuple[Why, object, Text]] = [
             ("two-readings", torn, ""),
             ("hidden", chars, visible(chars)),
@@ -199,8 +199,8 @@ class _Judge:
         return found
 
     def _told_lines(self) -> set[int]:
-        told = {line for each in self.found.told for line in each.lines}
-        return told | {line for _, _, line, _ in self.found.servers}
+        raw = {line for each in self.found.records for line in each.lines}
+        return raw | {line for _, _, line, _ in self.found.servers}
 
     def _strays(self, read: Sequence[PastedRecord]) -> Iterator[PastedRecord]:
         """Values on lines that no record came from; a line that only repeats what others say needs no question."""
@@ -229,11 +229,11 @@ class _Judge:
             "heading of a table": "heading", "label": "name of a field", "words": "words", "passed": "words",
             "not understood": "not understood",
         }  # fmt: skip
-        told = self._told_lines()
+        raw = self._told_lines()
         for row in self.rows:
             if row.kind == "blank" or (row.kind == "rule" and not any(char.isalnum() for char in row.text)):
                 continue
-            use = uses.get(self.found.uses.get(row.line, "words"), "record" if row.line in told else "words")
+            use = uses.get(self.found.uses.get(row.line, "words"), "record" if row.line in raw else "words")
             yield from (Line(line, _spaced(row.text), use) for line in (row.line, *row.more))
 
 
@@ -298,11 +298,11 @@ def _once(records: Sequence[PastedRecord]) -> list[PastedRecord]:
     return list(found.values())
 
 
-def _has_other(record: PastedRecord, kept: Sequence[PastedRecord]) -> bool:
+def _has_other(record: PastedRecord, to_enter: Sequence[PastedRecord]) -> bool:
     """Another way for the same name is on the page, so that a condition chooses between two."""
     return any(
         each.host == record.host
         and (each.option != record.option or (each.type == "ALIAS") != (record.type == "ALIAS"))
         and each.type in (*LED_TO, "ALIAS")
-        for each in kept
+        for each in to_enter
     )

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 from itertools import zip_longest
 
 from homepath.core.message import Text, msg
-from homepath.core.page_reader.assembling import Assembler, Told, is_value
+from homepath.core.page_reader.assembling import Assembler, RawRecord, is_value
 from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.columns import Column, by_columns, columns_of
 from homepath.core.page_reader.hosts import stands_for_own
@@ -36,7 +36,7 @@ from homepath.core.page_reader.rows import Row
 class Found:
     """What the rows tell. `uses`: what each line was read as."""
 
-    told: Sequence[Told]
+    records: Sequence[RawRecord]
     servers: Sequence[tuple[str, Mood, int, str]]
     losses: Sequence[tuple[int, Text]]
     uses: dict[int, str]
@@ -52,7 +52,7 @@ def read_rows(rows: Sequence[Row], own: Sequence[str] = ()) -> Found:
             reader.uses[row.line] = reader.read(row, below)
     made = reader.made
     made.close()
-    return Found(made.told, made.servers, made.losses, reader.uses)
+    return Found(made.records, made.servers, made.losses, reader.uses)
 
 
 def _domain_headings(rows: Sequence[Row], own: Sequence[str]) -> Sequence[str]:
@@ -147,35 +147,35 @@ class _Reader:
         the row can be a part of a record, or a lead-in, too; `opens`: it ends with a colon."""
         values = [piece for piece in reading.pieces if piece.role in ("value", "nameserver")]
         roles = {piece.role for piece in reading.pieces}
-        told = reading.layout == "sentence"
+        from_sentence = reading.layout == "sentence"
         if not values or not reading.closes:
             return False
         if roles & {"type", "nameserver"}:
             return True
-        if opens or (beside and told):
+        if opens or (beside and from_sentence):
             return False
-        if told and ("host" in roles or self.made.waits_for_value):
+        if from_sentence and ("host" in roles or self.made.waits_for_value):
             return True
         bound = self.made.around.types or any(type_by_value(piece.text) for piece in values)
-        return bool(bound) or not (told or reading.lost >= 1)
+        return bool(bound) or not (from_sentence or reading.lost >= 1)
 
     def _reading(self, row: Row, reading: Reading) -> str:
-        made, told = self.made, reading.layout == "sentence"
+        made, from_sentence = self.made, reading.layout == "sentence"
         pieces = as_servers(reading.pieces, made.around)
         roles = {piece.role for piece in pieces}
-        if reading.closes and not told and {"type", "host"} & roles:
+        if reading.closes and not from_sentence and {"type", "host"} & roles:
             made.end_row()
-        if told and ("host" in roles or not made.waits_for_value):
+        if from_sentence and ("host" in roles or not made.waits_for_value):
             made.forget()  # a sentence has no name of the record before it
         if reading.layout == "row" and reading.lost >= 1 and "type" not in roles:
             made.forget()  # words that are no part of a record are in it: it takes nothing from the row above
         option = made.around.option
-        if told and not option and conditional(row.text):
+        if from_sentence and not option and conditional(row.text):
             made.around = replace(made.around, option="if")
         made.put_all(pieces, reading.mood or mood_of_mark(row))
-        if told and "value" in roles:
+        if from_sentence and "value" in roles:
             made.forget()  # the next sentence says its own name
-        elif not told and reading.closes:
+        elif not from_sentence and reading.closes:
             made.close()
         if made.around.option != option:
             made.close()

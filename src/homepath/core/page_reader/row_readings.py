@@ -42,8 +42,8 @@ def possible_readings(row: Row, single: bool, own: Sequence[str]) -> list[Readin
     if single or (found[0] and found[0].lost):
         found.append(loose_words(row.text, row.line))
     found.append(_by_commas(row))
-    if (single or row.kind != "table") and (told := sentence(row.text, row.line, own)):
-        found.append(replace(told, lost=told.lost + (1.5 if len(cells) > 2 else 0.0)))
+    if (single or row.kind != "table") and (reading := sentence(row.text, row.line, own)):
+        found.append(replace(reading, lost=reading.lost + (1.5 if len(cells) > 2 else 0.0)))
     return [each for each in found if each is not None]
 
 

@@ -102,8 +102,8 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
         if role is None:
             lost += {"quoted": 0.3}.get(atom.kind, 0.0)
             continue
-        told = any(piece.role == "value" for piece in pieces)
-        if told and role in ("type", "value") and any(before <= at <= atom.at for at in turns):
+        has_value = any(piece.role == "value" for piece in pieces)
+        if has_value and role in ("type", "value") and any(before <= at <= atom.at for at in turns):
             pieces.append(Piece("or", "", line))
         joined = number > 0 and atoms[number - 1].kind == "and" and atom.at - atoms[number - 1].end <= 3
         pieces.append(Piece(role, atom.value, line, moods[number], field is not None, joined))

@@ -49,7 +49,7 @@ def losses(case: Case, desired: Sequence[DesiredSet]) -> tuple[Loss, ...]:
     ours = {desired_set.key: desired_set for desired_set in desired}
     found = [
         uncured
-        for record in kept(case, ours)
+        for record in to_guard(case, ours)
         if (content := now.get(record.key)) is not None
         and (loss := _loss(case, record, content))
         and (uncured := _uncured(case, loss))
@@ -57,7 +57,7 @@ def losses(case: Case, desired: Sequence[DesiredSet]) -> tuple[Loss, ...]:
     return tuple(sorted(found, key=lambda loss: ((*PURPOSES[1:], PURPOSES[0]).index(loss.purpose), loss.key)))
 
 
-def kept(case: Case, ours: dict[Key, DesiredSet]) -> Iterator[RecordSet]:
+def to_guard(case: Case, ours: dict[Key, DesiredSet]) -> Iterator[RecordSet]:
     """Every set that must stay, with all the values that must stay."""
     by_key: dict[Key, list[Content]] = {}
     for each in case.history:

@@ -60,7 +60,7 @@ class Span:
         return self.held[0], self.moving, *self.held[1:]
 
 
-def spans_of(looks: Sequence[CheckShares], now: float) -> list[Span]:
+def spans_of(checks: Sequence[CheckShares], now: float) -> list[Span]:
     """The time from the first check to `now`, as far as it is known.
 
     Between two checks only what both saw is known to have held. Where a deadline is between them, no cache that
@@ -68,16 +68,16 @@ def spans_of(looks: Sequence[CheckShares], now: float) -> list[Span]:
     the last check an earlier answer may expire at any time; after its deadline nothing is known until the next one.
     """
     found: list[Span] = []
-    for look, after in pairwise(looks):
-        held = tuple(min(pair) for pair in zip(look.shares, after.shares, strict=True))
+    for here, after in pairwise(checks):
+        held = tuple(min(pair) for pair in zip(here.shares, after.shares, strict=True))
         end = after.at
-        deadline = look.settled_by
-        if deadline is not None and look.at < deadline < end and after.shares[1] + after.shares[2] == 0:
-            found.append(_span(look.at, deadline, held))
+        deadline = here.settled_by
+        if deadline is not None and here.at < deadline < end and after.shares[1] + after.shares[2] == 0:
+            found.append(_span(here.at, deadline, held))
             found.append(_span(deadline, end, after.shares))
         else:
-            found.append(_span(look.at, end, held))
-    last = looks[-1]
+            found.append(_span(here.at, end, held))
+    last = checks[-1]
     end = now if last.settled_by is None else min(now, last.settled_by)
     if end > last.at:
         lasting = (last.shares[0], 0.0, 0.0, 0.0) if last.settled_by is not None else last.shares

@@ -22,13 +22,13 @@ from homepath.core.web.ways import PAGES, PROBE, judge_addresses, judge_probe, j
 class Known:
     """All that was seen. `since`: when DNS was first seen to be right; `settled_by`: when the last cache lets go.
 
-    `findings`: of the last survey; `told`: steps that the person said are done, by id. `wait`: the one for the builder.
+    `findings`: of the last survey; `confirmed`: steps that the person said are done, by id. `wait`: the one for the builder.
     """
 
     wanted: Wanted
     ways: Sequence[Way]
     findings: Sequence[Finding]
-    told: Mapping[str, float]
+    confirmed: Mapping[str, float]
     since: float | None
     settled_by: float | None
     now: float
@@ -41,7 +41,7 @@ class Known:
     @property
     def pressed(self) -> bool:
         """Whether the check button was pressed since DNS is right; pressing it again does not help."""
-        return check_pressed(self.told, self.begin)
+        return check_pressed(self.confirmed, self.begin)
 
     @property
     def unaware(self) -> bool:
@@ -79,7 +79,7 @@ def _hindered(known: Known) -> Iterator[Possibility]:
 
 
 def _not_told(known: Known) -> Iterator[Possibility]:
-    if known.unaware and "claim" not in known.told:
+    if known.unaware and "claim" not in known.confirmed:
         names = " and ".join(shown(name) for name in known.wanted.names)
         yield Possibility(
             msg("pending.not-told", builder=known.wanted.builder), msg("pending.not-told-2", names=names), None
@@ -89,7 +89,7 @@ def _not_told(known: Known) -> Iterator[Possibility]:
 def _step_left_out(known: Known) -> Iterator[Possibility]:
     later = ("after-records", "after-nameservers", "after-verification")
     for about, step in numbered(known.wanted.steps):
-        if step.when in later and f"builder-step:{about}" not in known.told:
+        if step.when in later and f"builder-step:{about}" not in known.confirmed:
             yield Possibility(
                 msg("pending.step-left-out", builder=known.wanted.builder, title=step.title), step.instruction, None
             )

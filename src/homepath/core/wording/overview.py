@@ -13,7 +13,7 @@ from homepath.core.model.findings import Finding
 from homepath.core.model.steps import Assessment, Step, StepState
 from homepath.core.wording.act_words import ENDS, Part, act_parts, place_words, wait_words
 from homepath.core.wording.say import say
-from homepath.core.wording.words import by_cause, only_told, sentence_of, site_words
+from homepath.core.wording.words import by_cause, only_confirmed, sentence_of, site_words
 
 STEP_WORDS: dict[StepState, str] = {
     "done": "done",
@@ -26,13 +26,13 @@ STEP_WORDS: dict[StepState, str] = {
 
 @dataclass(frozen=True, slots=True)
 class StepLine:
-    """`told`: that it is done is what the person said."""
+    """`confirmed`: that it is done is what the person said."""
 
     step: Step
     number: int
     word: str
     title: str
-    told: bool
+    confirmed: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,7 +91,7 @@ def overview(assessment: Assessment, builder: str, host: str) -> Overview:
         act=tuple(_parts(act, step, builder)) if step else (),
         note=_note(act, step) if step else "",
         copy="homepath sheet" if isinstance(act, Enter) else "",
-        done=f"homepath next --done {step.id}" if step and only_told(act) else "",
+        done=f"homepath next --done {step.id}" if step and only_confirmed(act) else "",
         why=noticed(
             [each for each in assessment.because if each.level != "blocker" and not (waits and each in planned)]
         ),

@@ -38,8 +38,8 @@ STANDS = {
     "as-wanted": "arrived",
 }
 """The states of a domain in a list, with their words; those that need a person first."""
-STANDS_ORDER = tuple(STANDS.values())
-NEEDS_A_PERSON = STANDS_ORDER[:4]
+STATE_ORDER = tuple(STANDS.values())
+NEEDS_A_PERSON = STATE_ORDER[:4]
 _WAITS = {
     "caches": "old records expire from caches",
     "absence": "caches forget that there was no record",
@@ -54,7 +54,7 @@ def state_of(verdict: str, act: str | None) -> str:
     return "waiting" if verdict == "not-yet" and act == "wait" else verdict
 
 
-def stands(line: dict[str, Any]) -> str:
+def state_word(line: dict[str, Any]) -> str:
     """A word for the state of a domain."""
     return STANDS[state_of(line["verdict"], (line["act"] or {}).get("kind"))]
 
@@ -208,7 +208,7 @@ UNNAMED_BUILDER = "the builder"
 """The name of a builder that was given none."""
 
 
-def only_told(act: Act) -> bool:
+def only_confirmed(act: Act) -> bool:
     """Whether no check can show that an act was done, so that the person has to say so."""
     if isinstance(act, BuilderStep):
         return not act.seen

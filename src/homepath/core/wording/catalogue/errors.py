@@ -370,7 +370,7 @@ SENTENCES = {
     "send.update-server-5": "Give --server ADDRESS.",
     "send.delegated": "it was sent, but could not be checked: {why}",
     "send.delegated-2": "Run `homepath next` to see it.",
-    # standing
+    # misplaced
     "standing.say-done": "this step does not exist",
     "standing.say-done.hint": "the steps are: {steps}",
     # start

@@ -139,7 +139,7 @@ SENTENCES = {
     "not-delegated.cure": "Ask {registrar:or your registrar} at once. Website and mail are down until the registry names its nameservers again.",
     "registration-ending": "The registration of {domain:name} ends in {left:lasting}.",
     "registration-ending.cure": "Make sure that it is renewed at {registrar}.",
-    # standing
+    # misplaced
     "cname-not-alone": "{name:name} has a {type} record, and no other record can be at the same name as a CNAME.",
     "cname-not-alone.cure": 'Find out what the {type} record is for, and move it to another name. If nothing needs it any more, write into homepath.toml under [purposes]: "{relative} {type}" = "website"',
     "cname-not-alone-2": "{name:name} has a CNAME and also {others}. Nameservers return only one of them.",

@@ -206,7 +206,7 @@ SENTENCES = {
     "proof-removed.means": "A verification record was deleted.",
     "proof-removed.hurts": "The builder may disconnect the domain at its next check.",
     "proof-removed.cure-of-kind": "Enter it again.",
-    # standing
+    # misplaced
     "cname-at-apex.means": "There is a CNAME at the apex, the registered domain itself, which must have SOA and NS records.",
     "cname-at-apex.hurts": "Nameservers may refuse the zone, or the CNAME hides mail and verification records.",
     "cname-at-apex.cure-of-kind": "Enter addresses (A, AAAA) at the apex, or use the DNS host's own alias record if it has one.",

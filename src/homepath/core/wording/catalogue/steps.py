@@ -224,7 +224,7 @@ SENTENCES = {
     "add-ds.instruction-2": "At the registrar, enter the DS record of {host}'s keys. Copy it.",
     "add-ds.expect": "The registry (parent zone) has the DS record, and the signatures are valid.",
     "add-ds.way-back": "Remove the DS record again.",
-    # telling
+    # at the builder
     "claim.main": " and make {primary:name} the primary address",
     "claim.main-2": "; all of them redirect to {destination:name}",
     "claim.title": "Add the domain at {builder}",

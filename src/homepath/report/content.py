@@ -145,7 +145,7 @@ class Page:
     keep: tuple[str, ...]
 
 
-def told(facts: Facts) -> Page:
+def for_owner(facts: Facts) -> Page:
     """Everything of a page, in words."""
     assessment, evidence = facts.assessment, facts.evidence
     top, visit = overview(assessment, facts.builder, facts.host), evidence.visit

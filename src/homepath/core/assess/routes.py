@@ -4,21 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from homepath.core.assess import checking, entering, handing_over, inventory, repairs, returning, switching, telling
+from homepath.core.assess import at_builder, checking, entering, handing_over, inventory, repairs, returning, switching
 from homepath.core.assess.draft import Draft
 from homepath.core.assess.view import View
 
 
 def by_records(view: View) -> Iterator[Draft]:
     """The website's records are entered at the present DNS host."""
-    yield telling.claim(view)
-    yield from telling.builder_steps(view, "first")
-    yield from telling.take_back_hsts(view)
+    yield at_builder.claim(view)
+    yield from at_builder.further_steps(view, "first")
+    yield from at_builder.take_back_hsts(view)
     yield from entering.lower_ttl(view)
     yield from entering.enter(view)
     yield from entering.forward(view)
-    yield from telling.redirect(view)
-    yield from telling.builder_steps(view, "after-records")
+    yield from at_builder.redirect(view)
+    yield from at_builder.further_steps(view, "after-records")
     yield entering.spread(view)
     yield from _to_the_end(view)
     yield from entering.raise_ttl(view)
@@ -26,14 +26,14 @@ def by_records(view: View) -> Iterator[Draft]:
 
 def by_name_servers(view: View) -> Iterator[Draft]:
     """Other nameservers take the domain over: the builder's own, or those of another DNS host."""
-    yield telling.claim(view)
-    yield from telling.builder_steps(view, "first")
+    yield at_builder.claim(view)
+    yield from at_builder.further_steps(view, "first")
     yield inventory.inventory(view)
     yield from inventory.assigned(view)
     yield from to_other_servers(view)
     if view.over is not None and not view.over.by_builder:
-        yield from telling.builder_steps(view, "after-records")
-    yield from telling.builder_steps(view, "after-nameservers")
+        yield from at_builder.further_steps(view, "after-records")
+    yield from at_builder.further_steps(view, "after-nameservers")
     yield from _to_the_end(view)
     yield switching.old_zone(view)
     yield from switching.add_ds(view)
@@ -45,11 +45,11 @@ def to_other_servers(view: View) -> Iterator[Draft]:
         return
     yield from switching.switched_too_early(view)
     if view.over.by_builder:  # what its support enters may be all that its new zone will have
-        yield from telling.builder_steps(view, "before-nameservers")
+        yield from at_builder.further_steps(view, "before-nameservers")
         yield handing_over.new_zone(view)
     else:
         yield handing_over.new_zone(view)
-        yield from telling.builder_steps(view, "before-nameservers")
+        yield from at_builder.further_steps(view, "before-nameservers")
     yield from handing_over.lacking(view)
     yield from handing_over.carry(view)
     yield from entering.forward(view)
@@ -64,11 +64,11 @@ def to_other_servers(view: View) -> Iterator[Draft]:
 
 def _to_the_end(view: View) -> Iterator[Draft]:
     yield checking.check_again(view)
-    yield from telling.builder_steps(view, "after-verification")
+    yield from at_builder.further_steps(view, "after-verification")
     yield checking.certificate(view)
     yield from entering.forward(view, late=True)
-    yield from telling.builder_steps(view, "after-certificate")
-    yield telling.https_only(view)
+    yield from at_builder.further_steps(view, "after-certificate")
+    yield at_builder.https_only(view)
     yield repairs.visited(view)
 
 

@@ -96,8 +96,8 @@ class Seen:
     def new_side_changed(self) -> float:
         """When the new side was last seen to change, or the person said to have done something there."""
         seen = [each.first_at for each in self.evidence.contents if each.source == "new"]
-        told = [at for step in ("claim", "new-zone", "carry") if (at := self.told(step)) is not None]
-        return max([*seen, *told], default=self.now)
+        confirmed = [at for step in ("claim", "new-zone", "carry") if (at := self.confirmed(step)) is not None]
+        return max([*seen, *confirmed], default=self.now)
 
     @cached_property
     def parents_behind(self) -> tuple[str, ...]:
@@ -161,9 +161,9 @@ class Seen:
             return self.evidence.contents
         return [replace(each, source="zone") for each in self.evidence.contents if each.source == "parent"]
 
-    def told(self, step_id: str) -> float | None:
+    def confirmed(self, step_id: str) -> float | None:
         """When the person said that a step is done."""
-        return self.evidence.told.get(step_id)
+        return self.evidence.confirmed.get(step_id)
 
     def was(self, step_id: str) -> Step | None:
         """The step as it was before."""

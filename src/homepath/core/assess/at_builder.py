@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Standing
+from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Status
 from homepath.core.assess.view import View
 from homepath.core.dns.names import Name, shown
 from homepath.core.message import Text, msg
@@ -25,25 +25,25 @@ def claim(view: View) -> Draft:
         title=msg("claim.title", builder=view.builder),
         instruction=msg("claim.instruction", builder=view.builder, names=names, main=main, limits=limits),
         expect=msg("claim.expect"),
-        stands=_claimed(view),
+        status=_claimed(view),
         way_back=msg("claim.way-back", builder=view.builder),
     )
 
 
-def _claimed(view: View) -> Standing:
+def _claimed(view: View) -> Status:
     """Seen where the builder's servers serve the name. A builder that has not checked yet shows nothing: then the
     owner's word counts.
 
     Where all is right, the longest wait is over, and the builder still does not serve the name, it was not enough.
     """
-    edge, told = view.evidence.edge, view.told("claim")
+    edge, confirmed = view.evidence.edge, view.confirmed("claim")
     if view.served:
-        return Done(edge.since if edge and edge.since is not None else told)
+        return Done(edge.since if edge and edge.since is not None else confirmed)
     act = _telling(view)
     lost = view.findings("builder-unaware") if view.had_arrived else ()
-    if told is None or lost:
+    if confirmed is None or lost:
         return Open(act, msg("claimed.lost", builder=view.builder) if lost else "", lost, urgent=bool(lost))
-    if why := _refused_by_its_servers(view, told):
+    if why := _refused_by_its_servers(view, confirmed):
         return Open(act, why, urgent=True)
     wait, says = view.builder_wait if view.caches is None else None, view.builder_says
     late = wait is not None and wait.over(view.now) and view.checked and not _left_to_do(view)
@@ -52,18 +52,20 @@ def _claimed(view: View) -> Standing:
         shows = {"connected": msg("claimed.shows"), "checking": msg("claimed.shows-2")}[says.shows]
         why = msg("claimed.why", builder=view.builder, shows=shows, since=since)
         return Open(act, why, urgent=True)
-    return Done(told, "told")
+    return Done(confirmed, "told")
 
 
 def _left_to_do(view: View) -> bool:
     """Whether a step that the builder itself asks for before its check is not done: then that is what is missing."""
     first = ("first", "before-nameservers", "after-nameservers", "after-records")
     steps = [(about, step) for about, step in numbered(view.case.wanted.steps) if step.when in first]
-    told = {about: view.told(f"builder-step:{about}") for about, _ in steps}
-    return any(told[about] is None or _without_effect(view, step, told[about] or 0.0) for about, step in steps)
+    confirmed = {about: view.confirmed(f"builder-step:{about}") for about, _ in steps}
+    return any(
+        confirmed[about] is None or _without_effect(view, step, confirmed[about] or 0.0) for about, step in steps
+    )
 
 
-def _refused_by_its_servers(view: View, told: float) -> Text:
+def _refused_by_its_servers(view: View, confirmed: float) -> Text:
     """Why to add the domain once more: the builder's own nameservers still refuse it, all of them, after the time that
     loading takes. Empty where that was done already: then something else is wrong.
     """
@@ -71,10 +73,10 @@ def _refused_by_its_servers(view: View, told: float) -> Text:
     if over is None or not over.by_builder or view.handed_over or compared is None or compared.held:
         return ""
     longest, planned = over.new_zone.loads_within, view.evidence.job_since
-    again = planned is not None and told - planned >= longest
-    if again or view.now < told + longest or {each.state for each in compared.new} - {"refusing", "lame"}:
+    again = planned is not None and confirmed - planned >= longest
+    if again or view.now < confirmed + longest or {each.state for each in compared.new} - {"refusing", "lame"}:
         return ""
-    return msg("refused-by-its-servers", builder=view.builder, domain=view.case.domain, now=view.now - told)
+    return msg("refused-by-its-servers", builder=view.builder, domain=view.case.domain, now=view.now - confirmed)
 
 
 def _telling(view: View) -> TellBuilder:
@@ -90,19 +92,19 @@ def _names(view: View) -> tuple[Name, ...]:
     return tuple(name for name in view.case.wanted.names if name not in view.case.wanted.forwarded)
 
 
-def builder_steps(view: View, when: When) -> Iterator[Draft]:
+def further_steps(view: View, when: When) -> Iterator[Draft]:
     for about, step in numbered(view.case.wanted.steps):
         if step.when != when:
             continue
         step_id = f"builder-step:{about}"
         act = PublishAgain() if step.publishes else BuilderStep(step.title, step.instruction or step.title)
-        told = view.told(step_id)
-        stands: Standing = Open(act)
-        if told is not None:
-            doubt = _without_effect(view, step, told)
-            stands = Open(act, doubt) if doubt else Done(told, "told")
+        confirmed = view.confirmed(step_id)
+        status: Status = Open(act)
+        if confirmed is not None:
+            doubt = _without_effect(view, step, confirmed)
+            status = Open(act, doubt) if doubt else Done(confirmed, "told")
         elif view.arrived_web and when != "after-certificate":
-            stands = Done(view.visit.at if view.visit else None)
+            status = Done(view.visit.at if view.visit else None)
         yield Draft(
             kind="builder-step",
             about=about,
@@ -110,11 +112,11 @@ def builder_steps(view: View, when: When) -> Iterator[Draft]:
             title=step.title,
             instruction=step.instruction or step.title,
             expect=step.expect or msg("builder-steps.expect"),
-            stands=stands,
+            status=status,
         )
 
 
-def _without_effect(view: View, step: BriefStep, told: float) -> Text:
+def _without_effect(view: View, step: BriefStep, confirmed: float) -> Text:
     """Why what was said to be done has to be done again; empty where the word counts.
 
     Before the new nameservers are seen it has no effect; after that it must show at the builder's servers.
@@ -122,9 +124,9 @@ def _without_effect(view: View, step: BriefStep, told: float) -> Text:
     if step.when != "after-nameservers" or view.over is None:
         return ""
     switched = view.switched_at
-    if switched is None or told < switched:
+    if switched is None or confirmed < switched:
         return msg("without-effect")
-    if step.publishes and view.unaware and view.now >= told + view.case.wanted.https.usual_wait:
+    if step.publishes and view.unaware and view.now >= confirmed + view.case.wanted.https.usual_wait:
         return msg("without-effect-2")
     return ""
 
@@ -136,12 +138,12 @@ def https_only(view: View) -> Draft:
         title=msg("https-only.title"),
         instruction=msg("https-only.instruction", builder=view.builder),
         expect=msg("https-only.expect"),
-        stands=_enforced(view),
+        status=_enforced(view),
         way_back=msg("https-only.way-back"),
     )
 
 
-def _enforced(view: View) -> Standing:
+def _enforced(view: View) -> Status:
     if view.arrived_web:
         return Done(view.visit.at if view.visit else None)
     return Open(HttpsOnly())
@@ -159,21 +161,21 @@ def redirect(view: View) -> Iterator[Draft]:
         title = msg("redirect.title", names=names)
         how = msg("redirect.how")
     instruction = msg("redirect.instruction", how=how)
-    stands: Standing = Open(BuilderStep(title, instruction))
-    told = view.told("redirect")
+    status: Status = Open(BuilderStep(title, instruction))
+    confirmed = view.confirmed("redirect")
     ways = view.visit.ways if view.visit else ()
     mine = [way for way in ways if any(f"://{shown(name)}/" in way.url for name in there.names)]
     if mine and all(way.state == "arrived" for way in mine):
-        stands = Done(view.visit.at if view.visit else None)
-    elif told is not None and not mine:
-        stands = Done(told, "told")
+        status = Done(view.visit.at if view.visit else None)
+    elif confirmed is not None and not mine:
+        status = Done(confirmed, "told")
     yield Draft(
         kind="redirect",
         place="DNS host" if there.place == "proxy" else "here",
         title=title,
         instruction=instruction,
         expect=msg("redirect.expect", names=there.names[0], primary_url=view.case.wanted.primary_url),
-        stands=stands,
+        status=status,
         way_back=msg("redirect.way-back"),
     )
 
@@ -181,25 +183,25 @@ def redirect(view: View) -> Iterator[Draft]:
 def take_back_hsts(view: View) -> Iterator[Draft]:
     """Before the change, where the old site made browsers keep to https and the new place cannot yet (RFC 6797)."""
     wanted = view.case.wanted
-    names = [shown(name) for name in wanted.names if (told := view.case.hsts.get(name)) and told.binds]
+    names = [shown(name) for name in wanted.names if (confirmed := view.case.hsts.get(name)) and confirmed.binds]
     if not names:
         return
-    word = view.told("take-back-hsts")
+    word = view.confirmed("take-back-hsts")
     edge = view.evidence.edge
-    stands: Standing = Open(_hsts_question(names), because=view.findings("sticky-https-too-early"))
+    status: Status = Open(_hsts_question(names), because=view.findings("sticky-https-too-early"))
     if edge is not None and edge.secure:
-        stands = Done(edge.at)
+        status = Done(edge.at)
     elif view.source_right:
-        stands = LeftOut(msg("lower-ttl.left-out"))
+        status = LeftOut(msg("lower-ttl.left-out"))
     elif word is not None:
-        stands = Done(word, "told")
+        status = Done(word, "told")
     yield Draft(
         kind="take-back-hsts",
         place="here",
         title=msg("take-back-hsts.title"),
         instruction=msg("take-back-hsts.instruction", names=tuple(names)),
         expect=msg("take-back-hsts.expect"),
-        stands=stands,
+        status=status,
         longest_wait=7 * 86400,
         way_back=msg("take-back-hsts.way-back"),
     )
