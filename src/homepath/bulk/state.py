@@ -291,6 +291,7 @@ def open_state(path: Path) -> Iterator[State]:
     except sqlite3.Error as error:
         raise _unusable(file, error) from error
     try:
+        connection.execute("pragma page_size = 1024")  # in larger pages, half of the file would be their empty ends
         write_ahead(connection)
         connection.execute("pragma synchronous = normal")
         prepare(connection, file)

@@ -99,8 +99,8 @@ def cause_of(line: Mapping[str, Any]) -> Json | None:
 
 @dataclass(frozen=True, slots=True)
 class Cause:
-    """What several domains have in common that broke together. `code`: the finding, or `unknown`, and then `answer`: why
-    they could not be checked, without their names; `at`: at whom, "" where that is not known."""
+    """What several domains have in common that broke together. `code`: the finding, or `unknown`, and then `answer`:
+    why they could not be checked, without their names; `at`: at whom, "" where that is not known."""
 
     code: str
     at: str

@@ -125,7 +125,8 @@ class EdgeSeen:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Evidence:
-    """`contents`: everything the sources ever returned, oldest first. `confirmed`: what the person said is done, by step id.
+    """`contents`: everything the sources ever returned, oldest first. `confirmed`: what the person said is done, by
+    step id.
 
     `remembered`: the steps at the last assessment. `visited_before`: whether the old site was ever visited.
     `transfer_tried`: the servers were asked for the whole zone; `whole_seen`: it was once seen whole, by a transfer or

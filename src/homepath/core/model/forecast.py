@@ -116,8 +116,8 @@ Use = Literal["in-use", "parked", "nothing", "unknown"]
 class CertificateGap:
     """A site in use has https, and the builder orders its own certificate only once DNS points there.
 
-    `usual`, `longest`: how long that takes after the change, in seconds; `from_brief`: the brief says so. `binding`: the old
-    site told browsers to come only over https (RFC 6797), so they cannot even pass the warning by.
+    `usual`, `longest`: how long that takes after the change, in seconds; `from_brief`: the brief says so. `binding`:
+    the old site told browsers to come only over https (RFC 6797), so they cannot even pass the warning by.
     """
 
     usual: int

@@ -22,7 +22,8 @@ from homepath.core.web.ways import PAGES, PROBE, judge_addresses, judge_probe, j
 class Known:
     """All that was seen. `since`: when DNS was first seen to be right; `settled_by`: when the last cache lets go.
 
-    `findings`: of the last survey; `confirmed`: steps that the person said are done, by id. `wait`: the one for the builder.
+    `findings`: of the last survey; `confirmed`: steps that the person said are done, by id. `wait`: the one for the
+    builder.
     """
 
     wanted: Wanted
