@@ -17,14 +17,16 @@ from homepath.core.model.evidence import Content, Evidence, Observation, Verdict
 from homepath.core.model.problems import CouldNotCheck
 from homepath.core.model.survey import Delegation
 from homepath.core.model.visits import Certificate, Hop, Visit
+from homepath.core.observe import zone_questions
 from homepath.core.observe.merging import Export
-from homepath.core.observe.requests import LookUp, Questions, Transfer
+from homepath.core.observe.requests import LookUp, Questions, Transfer, asked
 from homepath.core.observe.survey import Asked, SurveyResult, survey_check
 from homepath.core.observe.visit import ahead_check, builder_check, together, visit_check
 from homepath.core.observe.watch import Memory, WatchResult, watch_check
-from homepath.core.observe.zone_questions import branches_of, keys_to_ask, keys_to_guess, usual_keys
+from homepath.core.observe.zone_questions import GUESSES_AT_ONCE, branches_of, keys_to_ask, keys_to_guess, usual_keys
 from homepath.core.site.case import Case
 from homepath.core.site.wanted import HandOver, work_out
+from homepath.core.site.zone_facts import appeared_later
 from homepath.core.wording.say import say
 from tests.core.cases import (
     ADDRESSES,
@@ -201,6 +203,48 @@ def test_a_usual_name_that_was_missing_is_asked_for_again_after_a_day() -> None:
     assert f"shop.{DOMAIN}" in guessed(later, missing)
     moving = replace(WANTED, hand_over=HandOver(servers=(NS1.name,), host="Thornlea", by_builder=True))
     assert len(keys_to_guess(moving, missing, START)) == len(usual_keys(DOMAIN))
+
+
+def test_a_check_of_many_asks_for_the_usual_names_in_turn_those_of_mail_first() -> None:
+    history: tuple[Content, ...] = ()
+    seen: set[str] = set()
+    for turn in range(8):
+        lists = Lists(both(PARKED + "\nblog A 198.51.100.9\n_dmarc TXT v=DMARC1"), EDGE)
+        found = surveyed(lists, history, whole=False)
+        mine = {q.name for each in lists.asked if isinstance(each, Questions) for q, _ in each.asks}
+        new = (mine - seen) & {name for name, _ in usual_keys(DOMAIN)}
+        assert len(new) <= GUESSES_AT_ONCE
+        assert turn or {f"_dmarc.{DOMAIN}", f"mail.{DOMAIN}", f"autodiscover.{DOMAIN}"} <= new
+        seen |= mine
+        history += tuple(Content(each, START, START, "zone") for each in found.contents)
+        history += tuple(Content(each, START, START, "survey") for each in found.listed)
+    assert {name for name, _ in usual_keys(DOMAIN, above_branches=True)} <= seen
+    blog = RecordSet(f"blog.{DOMAIN}", "A", 3600, ("198.51.100.9",))
+    assert blog.key in {each.record.key for each in history}
+    assert not appeared_later(case(PARKED, history=history), blog), "it was asked for late, and was there already"
+
+
+@pytest.mark.parametrize(
+    "more",
+    [
+        "www CNAME site.edge.bricklark.example.",
+        "www CNAME site.edge.bricklark.example.\nwww TXT beside\nwww MX 10 mx1.mossgate.example.",
+        "www DNAME elsewhere.example.",
+        "* A 198.51.100.88",
+        "deep.www A 198.51.100.9",
+        "www NS ns1.elsewhere.example.",
+    ],
+)
+def test_what_an_address_settles_is_what_the_other_questions_would_have_shown(
+    more: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    text = f"{BASE}\n@ A 198.51.100.7\n{more}"
+    few, all_of_them = Lists(both(text), EDGE), Lists(both(text), EDGE)
+    found = surveyed(few)
+    monkeypatch.setattr(zone_questions, "asked_by_name", lambda asks, zone: asked(asks))
+    assert surveyed(all_of_them) == found
+    count = [sum(len(e.asks) for e in lists.asked if isinstance(e, Questions)) for lists in (few, all_of_them)]
+    assert count[0] < count[1] or more.startswith("*")
 
 
 def test_targets_that_do_not_exist_and_names_that_could_not_be_asked() -> None:

@@ -50,7 +50,9 @@ class Zone(Counting):
             return response.to_wire()
         soa = f"a.example. b.example. {self.serials[number]} 1 1 1 60"
         values = {"DS": self.keys} if number == PARENT else {**self.values, "SOA": soa}
-        if values.get(kind):
+        if question.name.to_text().lower() != D and number != PARENT:
+            response.set_rcode(dns.rcode.NXDOMAIN)
+        elif values.get(kind):
             response.answer.append(dns.rrset.from_text(question.name, 60, "IN", kind, values[kind]))
         return response.to_wire()
 

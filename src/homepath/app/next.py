@@ -84,8 +84,8 @@ async def _check(project: Project, network: Network, mine: Session) -> Project:
     A site in use is visited once before anything changes: what it told browsers is known only while it answers.
     """
     clock = network.clock
-    surveyed = await survey.survey(project, network, within=mine)
-    project = project.fresh(clock.now())
+    surveyed = await survey.survey(project, network, within=mine, whole=False)
+    project = surveyed.project
     if not surveyed.survey.held:
         return project  # no one answers for the domain, so nothing else can be seen
     work, over, there = project.work, project.wanted.hand_over, project.wanted.going == "there"

@@ -206,7 +206,8 @@ class Project:
         if self.memory is None:
             return self._with(evidence_in(self.folder, self.domain, now))
         with self.journal() as journal:
-            return self._with(read_evidence(journal, self.domain, now))
+            evidence = read_evidence(journal, self.domain, now)
+        return self if evidence is self.evidence else self._with(evidence)
 
     def journal(self) -> AbstractContextManager[Journal]:
         """The journal, for one piece of work. Raises BadInput when it cannot be used."""

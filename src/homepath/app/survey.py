@@ -31,8 +31,14 @@ from homepath.net.session import Session, random_label, session
 
 @dataclass(frozen=True, slots=True)
 class Surveyed:
+    """`project`: with what the survey found."""
+
     survey: Survey
-    case: Case
+    project: Project
+
+    @property
+    def case(self) -> Case:
+        return self.project.case
 
     @property
     def findings(self) -> tuple[Finding, ...]:
@@ -49,14 +55,16 @@ async def survey(
     key: TsigKey | None = None,
     names: Sequence[str] = (),
     within: Session | None = None,
+    whole: bool = True,
 ) -> Surveyed:
     """Walk from the roots, ask every authoritative server, merge exports, ask the registry, keep it in the journal.
 
+    `whole`: ask for every usual name now; else for some of them, and for others at the next check.
     Raises CouldNotCheck when the domain's servers cannot be found or none answers.
     """
     exports = tuple(_read_file(path, project.domain) for path in zone_files)
     within = within or session(network)
-    extra = Asked((within.label, random_label()), exports, ask_transfer, _names(project.domain, names))
+    extra = Asked((within.label, random_label()), exports, ask_transfer, _names(project.domain, names), whole)
     questions = survey_check(project.wanted, project.evidence.contents, extra)
     driver = Driver(network, within, key=key)
     try:
@@ -84,7 +92,7 @@ async def survey(
         journal.record_contents(at, found.listed, "survey")
         journal.record_contents(at, found.confirmed, "told")
         journal.record_contents(at, found.behind, "behind")
-    return Surveyed(found.survey, project.fresh(at).case)
+    return Surveyed(found.survey, project.fresh(at))
 
 
 def wanted_words(project: Project) -> str:
@@ -113,7 +121,7 @@ def _dark(project: Project, before: Survey, error: NobodyHolds, registration: Re
     with project.journal() as journal:
         journal.record_check(error.at, "survey", project.domain, say(error.message), seen)
         journal.record_contents(error.at, error.handed, "parent")
-    return Surveyed(seen, project.fresh(error.at).case)
+    return Surveyed(seen, project.fresh(error.at))
 
 
 def _names(domain: Name, names: Sequence[str]) -> tuple[Name, ...]:

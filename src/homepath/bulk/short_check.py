@@ -24,6 +24,7 @@ from homepath.core.model.problems import HomePathError
 from homepath.core.model.survey import Registration
 from homepath.core.model.visits import Hop, Visit
 from homepath.core.observe.survey import registration_check
+from homepath.core.observe.zone_questions import usual_keys
 from homepath.net.rechecking import Known
 from homepath.net.sharing import SharingAsker
 from homepath.net.signatures import check_signatures
@@ -135,6 +136,8 @@ def marks_of(
         kept = there if leads or answer.found(name, kind) is not None else absent
         if kept.setdefault((name, kind), answer.mark) != answer.mark:
             return None  # its servers do not say the same
+    known = {name for name, _ in (*there, *absent)}
+    absent |= {key: "NXDOMAIN" for key in usual_keys(domain, above_branches=True) if key[0] not in known}
     return Marks(
         servers=tuple(sorted(server.place for server in soas)),
         serial=next(iter(serials)),

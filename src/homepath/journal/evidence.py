@@ -36,6 +36,16 @@ def world_in(folder: Path, domain: Name) -> str:
 
 
 def read_evidence(journal: Journal, domain: Name, now: float) -> Evidence:
+    """What the journal holds, read again only after something was written."""
+    state = journal.state
+    before, known = journal.evidence.get(domain, (None, Evidence()))
+    if before != state:
+        known = _read_evidence(journal, domain, now)
+        journal.evidence[domain] = state, known
+    return known
+
+
+def _read_evidence(journal: Journal, domain: Name, now: float) -> Evidence:
     found = Evidence(
         survey=journal.last_check("survey", domain, Survey),
         contents=tuple(replace(each, first_at=min(each.first_at, now)) for each in journal.contents(domain)),

@@ -22,7 +22,7 @@ from homepath.core.dns.names import Name
 from homepath.core.dns.records import Key, RecordSet
 from homepath.core.message import Message, msg, reason
 from homepath.core.model.acts import SendState, Update
-from homepath.core.model.evidence import Content, Observation, Source, VerdictChange
+from homepath.core.model.evidence import Content, Evidence, Observation, Source, VerdictChange
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.steps import Step
 from homepath.core.model.survey import Role
@@ -77,6 +77,13 @@ class Journal:
         self._db = connection
         self.left_out: list[Message] = []
         """Rows that could not be read and do not count."""
+        self.evidence: dict[Name, tuple[tuple[int, int], Evidence]] = {}
+        """What was read of each domain, and at which `state`."""
+
+    @property
+    def state(self) -> tuple[int, int]:
+        """Another one after every write, by this command or another: as long as it stays, all is as it was read."""
+        return self._db.total_changes, int(self._db.execute("pragma data_version").fetchone()[0])
 
     def _sound(self, row_kind: str, rows: Iterable[Sequence[Any]], make: Callable[..., T]) -> list[T]:
         """The one place where rows are read: whatever one holds, it never stops a command; it is named and left out."""

@@ -7,6 +7,7 @@ import asyncio
 import ssl
 import warnings
 from collections.abc import Sequence
+from functools import cache
 from ipaddress import ip_address
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -96,6 +97,7 @@ _AGENT = "homepath/0.1"
 httpcore.AsyncHTTP2Connection.CONFIG = h2.config.H2Configuration(validate_inbound_headers=True)
 
 
+@cache
 def _any_certificate() -> ssl.SSLContext:
     """A context that completes the handshake with whatever is shown: it is judged afterwards, in words."""
     context = ssl.SSLContext(ssl.PROTOCOL_TLS_CLIENT)

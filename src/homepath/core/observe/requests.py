@@ -6,10 +6,10 @@ The requests of one list are carried out at the same time.
 from __future__ import annotations
 
 from collections.abc import Generator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any, TypeAlias, TypeVar
 
-from homepath.core.dns.answers import Answer, Server, Trouble
+from homepath.core.dns.answers import Answer, Question, Server, Trouble
 from homepath.core.dns.names import Name
 from homepath.core.dns.walk import Ask, Cut
 from homepath.core.web.hops import Fetch
@@ -115,6 +115,40 @@ def asked(asks: Sequence[Ask], recurse: bool = False, unchecked: bool = False) -
         return []
     (answers,) = yield [Questions(tuple(asks), recurse, unchecked)]
     return list(answers)
+
+
+SETTLED_BY_AN_ALIAS = ("CNAME", "CAA", "SVCB", "NS", "DNAME")
+"""Types that an alias settles without a question. Addresses, mail and texts are asked for: some forms take them beside
+one all the same, and some servers return them."""
+
+
+def asked_by_name(asks: Sequence[Ask], zone: Name) -> Exchange[list[Answer]]:
+    """The answers of authoritative servers to `asks`, with fewer questions: at a name below the apex each server is
+    asked for the address first. Where that is an alias, or the name does not exist, this settles the other types
+    (RFC 1034 section 3.6.2, RFC 8020 section 2)."""
+    begun = {(question.name, server) for question, server in asks if question.type == "A" and question.name != zone}
+    first = [each for each in asks if each[0].type == "A" or (each[0].name, each[1]) not in begun]
+    answers = dict(zip(first, (yield from asked(first)), strict=True))
+    rest = []
+    for question, server in asks:
+        if (question, server) in answers:
+            continue
+        address = answers[Question(question.name, "A"), server]
+        if _settles(address, question.type):
+            answers[question, server] = replace(address, question=question)
+        else:
+            rest.append((question, server))
+    answers |= zip(rest, (yield from asked(rest)), strict=True)
+    return [answers[each] for each in asks]
+
+
+def _settles(address: Answer, rrtype: str) -> bool:
+    if not address.usable or not address.authoritative:
+        return False
+    if address.rcode == "NXDOMAIN":
+        return not address.answer
+    names = {(each.name, each.type) for each in address.answer}
+    return (address.question.name, "CNAME") in names and rrtype in SETTLED_BY_AN_ALIAS
 
 
 def found_zone(name: Name) -> Exchange[Cut | Trouble]:

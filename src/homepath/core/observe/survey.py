@@ -25,14 +25,20 @@ from homepath.core.observe.requests import (
     CheckKeys,
     Exchange,
     LookUp,
-    Questions,
     Request,
     Transfer,
     asked,
+    asked_by_name,
     found_zone,
     time,
 )
-from homepath.core.observe.zone_questions import ask_servers, keys_to_ask, keys_to_guess, with_mentioned
+from homepath.core.observe.zone_questions import (
+    ask_servers,
+    for_every_server,
+    keys_to_ask,
+    keys_to_guess,
+    with_mentioned,
+)
 from homepath.core.site.wanted import ALIAS, Wanted
 
 _MOST_TARGETS = 12
@@ -58,12 +64,14 @@ class SurveyResult:
 @dataclass(frozen=True, slots=True)
 class Asked:
     """What a survey is to ask for beside the usual. `labels`: two that no one can have entered. `transfer`: also
-    ask for the whole zone. `names`: those that the owner knows of."""
+    ask for the whole zone. `names`: those that the owner knows of. `whole`: everything now, instead of a part with
+    each check."""
 
     labels: tuple[str, str]
     exports: tuple[Export, ...] = ()
     transfer: bool = False
     names: tuple[Name, ...] = ()
+    whole: bool = True
 
 
 class NobodyHolds(CouldNotCheck):
@@ -96,7 +104,11 @@ def survey_check(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Ex
     cut = yield from domain_cut(wanted.domain)
     begun = yield from time()
     keys = keys_to_ask(wanted, history, extra.names)
-    guesses = [key for key in keys_to_guess(wanted, history, begun) if key not in set(keys)]
+    guesses = [key for key in keys_to_guess(wanted, history, begun, extra.whole) if key not in set(keys)]
+    if not extra.whole and not history and wanted.hand_over is None:
+        every = for_every_server(wanted)
+        guesses = [*(key for key in keys if key not in every), *guesses]
+        keys = [key for key in keys if key in every]
     ask = ask_servers(cut, keys, guesses, whole=wanted.hand_over is not None)
     # what the builder's names point to is looked up meanwhile; further below the answers are at hand
     rounds, *_ = yield [Beside(ask), *(LookUp(name, (rrtype,)) for name, rrtype in _around(wanted))]
@@ -129,7 +141,11 @@ def survey_check(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Ex
     random = [child(label, wanted.domain) for label in extra.labels]
     wild_asks, again = (tuple((Question(name, t), best) for t in WILDCARD_TYPES) for name in random)
     signing = ((Question(wanted.domain, "DNSKEY"), best),) if wanted.sign else ()
-    requests: list[Request] = [CheckKeys(cut), AskRegistry(wanted.domain), Questions((*wild_asks, *signing))]
+    requests: list[Request] = [
+        CheckKeys(cut),
+        AskRegistry(wanted.domain),
+        Beside(asked_by_name((*wild_asks, *signing), cut.zone)),
+    ]
     requests += [LookUp(name, (rrtype,)) for name, rrtype in around]
     requests += [LookUp(target, ("A",)) for target in targets]
     handed_on = _handed_on(wanted, seen)

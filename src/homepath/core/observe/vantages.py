@@ -20,7 +20,7 @@ from homepath.core.model.evidence import Content, Observation, earlier_copies
 from homepath.core.model.findings import Finding
 from homepath.core.model.plan import DesiredSet
 from homepath.core.model.survey import RecordSpread, Signatures
-from homepath.core.observe.requests import CheckKeys, Exchange, Questions, asked
+from homepath.core.observe.requests import CheckKeys, Exchange, Questions, asked, asked_by_name
 from homepath.core.propagation.habits import Habit
 from homepath.core.propagation.readings import Watched
 from homepath.core.site.case import Case
@@ -152,7 +152,7 @@ def ask_source(
     count = len(asks)
     asks += [(Question(domain, rrtype), server) for server in vantages.servers for rrtype in ("NS", "SOA")]
     asks += [(Question(*key), server) for server in vantages.servers for key in keys if key != (domain, "NS")]
-    answers = yield from asked(asks)
+    answers = yield from asked_by_name(asks, domain)
     return [
         Observation(
             (question.name, question.type),

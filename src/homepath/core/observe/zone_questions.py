@@ -12,7 +12,7 @@ from homepath.core.dns.soa import holds_zone, serial_of
 from homepath.core.dns.walk import Cut, Found
 from homepath.core.dns.zone_answers import Rounds, filled, known_keys, sets_of
 from homepath.core.model.evidence import Content
-from homepath.core.observe.requests import Exchange, LookUp, asked
+from homepath.core.observe.requests import Exchange, LookUp, asked, asked_by_name
 from homepath.core.site.purposes import mentioned
 from homepath.core.site.wanted import ALIAS, Wanted
 
@@ -20,8 +20,21 @@ APEX_TYPES = ("NS", "A", "AAAA", "CNAME", "TXT", "MX", "CAA", "HTTPS", "DNAME")
 NAME_TYPES = ("A", "AAAA", "CNAME", "TXT", "MX", "CAA", "HTTPS", "SVCB", "NS", "DNAME")
 KNOWN_TYPES = (*NAME_TYPES, "SRV", "TLSA", "DS")
 """Types asked for at a name that the owner says there is."""
+MAIL_HOSTS = (
+    "mail",
+    "webmail",
+    "autodiscover",
+    "autoconfig",
+    "smtp",
+    "imap",
+    "pop",
+    "pop3",
+    "mx",
+    "mx1",
+    "mx2",
+    "email",
+)
 HOSTS = (
-    *("mail", "webmail", "autodiscover", "autoconfig", "smtp", "imap", "pop", "pop3", "mx", "mx1", "mx2", "email"),
     *("shop", "blog", "news", "forum", "help", "docs", "status", "portal", "intranet", "members", "app", "api"),
     *("ftp", "sftp", "files", "cloud", "vpn", "remote", "dev", "test", "staging", "beta", "demo", "old", "new", "m"),
     *("cdn", "static", "assets", "media", "img", "images", "download", "ns1", "ns2", "mta-sts", "calendar", "crm"),
@@ -34,7 +47,7 @@ SELECTORS = (
 )
 """Selectors under which mail signatures usually have their keys (RFC 6376 section 3.6.2)."""
 TEXTS = (
-    *("_dmarc", "_mta-sts", "_smtp._tls", "_adsp._domainkey", "default._bimi", "_spf", "_acme-challenge"),
+    *("_mta-sts", "_smtp._tls", "_adsp._domainkey", "default._bimi", "_spf", "_acme-challenge"),
     *("_acme-challenge.www", "_dnsauth", "_validation", "_verify", "_verification", "_domain-verification", "_owner"),
     *("_ownership", "_challenge", "_dnslink", "_dns-challenge", "_site-verification", "_psl"),
 )
@@ -49,6 +62,8 @@ BRANCHES = ("_domainkey", "_tcp", "_udp", "_tls")
 """Above the keys of mail signatures, and above services."""
 GUESS_AGAIN = 86400.0
 """Seconds until a usual name that was missing is worth another question."""
+GUESSES_AT_ONCE = 16
+"""Usual names that one check of many asks for; the next checks ask for the others."""
 MOST_REMEMBERED = 500
 """Record sets of earlier checks that are asked for again."""
 MOST_HANDED_OVER = 20_000
@@ -71,27 +86,50 @@ def keys_to_ask(wanted: Wanted, history: Sequence[Content], names: Sequence[Name
     return list(dict.fromkeys([*keys, *listed_before(history, most)]))
 
 
-def usual_keys(domain: Name) -> list[Key]:
-    """Names that many zones hold. An alias at one of them is the answer to every type (RFC 1034 section 3.6.2)."""
-    return [
+def usual_keys(domain: Name, above_branches: bool = False) -> list[Key]:
+    """Names that many zones hold. An alias at one of them is the answer to every type (RFC 1034 section 3.6.2).
+    `above_branches`: without those below `BRANCHES`, of which most zones have none."""
+    branches = branches_of(domain) if above_branches else set()
+    every = [
+        *((child(label, domain), "TXT") for label in (*BRANCHES, "_dmarc")),
+        *((child(label, domain), "A") for label in MAIL_HOSTS),
+        *((child(label, domain), "TXT") for label in TEXTS),
         *((child(label, domain), "A") for label in HOSTS),
-        *((child(label, domain), "TXT") for label in (*TEXTS, *BRANCHES)),
         *((child(f"{label}._domainkey", domain), "TXT") for label in SELECTORS),
         *((child(label, domain), "SRV") for label in SERVICES),
     ]
+    return [key for key in every if key[0] in branches or not _below(key[0], branches)]
 
 
-def keys_to_guess(wanted: Wanted, history: Sequence[Content], now: float) -> list[Key]:
+def keys_to_guess(wanted: Wanted, history: Sequence[Content], now: float, whole: bool = True) -> list[Key]:
     """Those of the usual names that are worth a question now. All of them before nameservers are switched, when nothing
     may be left behind; otherwise without those that were missing within the last day, unless something else is known at
-    the name, which may be replaced by it."""
+    the name, which may be replaced by it. Unless `whole`, only some, those of mail first."""
     every = usual_keys(wanted.domain)
     if wanted.hand_over is not None:
         return every
     known = {each.record.name for each in history if each.record.values}
     recent = {each.record.key for each in history if not each.record.values and now - GUESS_AGAIN < each.last_at <= now}
     branches = branches_of(wanted.domain)
-    return [key for key in every if key not in recent or key[0] in branches | known]
+    found = [key for key in every if key not in recent or key[0] in branches | known]
+    if whole:
+        return found
+    above = set(usual_keys(wanted.domain, above_branches=True))
+    now_asked = set([key for key in found if key in above][:GUESSES_AT_ONCE])
+    return [key for key in found if key in now_asked or key not in above]
+
+
+def for_every_server(wanted: Wanted) -> set[Key]:
+    """What every server is asked for at once, as they may differ in it in spite of the same serial: what the website
+    and mail need."""
+    return {
+        *(
+            (want.record.name, rrtype)
+            for want in wanted.wants
+            for rrtype in (want.record.type, "A", "AAAA", "CNAME", "HTTPS")
+        ),
+        *((wanted.domain, rrtype) for rrtype in ("NS", "A", "AAAA", "TXT", "MX", "CAA", "HTTPS")),
+    }
 
 
 def branches_of(domain: Name) -> set[Name]:
@@ -142,7 +180,7 @@ def _ask_more(
         for server in places.values()
         for key in (*keys, *(guesses if server.place in of else ()))
     ]
-    answers = yield from asked(asks)
+    answers = yield from asked_by_name(asks, domain)
     for server, mine in rounds.items():
         twin = places.get(server.place)
         if twin is not None:

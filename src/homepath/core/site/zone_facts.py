@@ -292,11 +292,10 @@ def nameservers_before(case: Case) -> tuple[Name, ...]:
 
 
 def appeared_later(case: Case, record: RecordSet) -> bool:
-    """Whether a content was seen only after the domain had been checked for the first time."""
-    looks = [each.first_at for each in case.history if each.source == "zone"]
-    mine = [
-        each.first_at
-        for each in case.history
-        if each.source == "zone" and each.record.key == record.key and each.record.meanings == record.meanings
-    ]
-    return bool(mine) and min(mine) > min(looks)
+    """Whether a content was seen only after its set had been asked for the first time: those at wanted names with the
+    first check, others sometimes later."""
+    past = [each for each in case.history if each.source == "zone"]
+    mine = [each for each in past if each.record.key == record.key]
+    first = min((each.first_at for each in (past if case.wanted.at(record.name) else mine)), default=0.0)
+    since = min((each.first_at for each in mine if each.record.meanings == record.meanings), default=first)
+    return since > first
