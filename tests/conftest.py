@@ -29,6 +29,11 @@ SPEED = 10
 COMMAND = shutil.which("homepath", path=str(Path(sys.executable).parent)) or "homepath"
 
 
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """The longest test first, so that no processor waits for it at the end."""
+    items.sort(key=lambda item: "test_six_weeks" not in item.nodeid)
+
+
 @pytest.fixture(autouse=True, scope="session")
 def _only_loopback() -> Iterator[None]:
     """Any socket to another machine fails the test that opened it."""

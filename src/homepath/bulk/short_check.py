@@ -10,7 +10,7 @@ from __future__ import annotations
 import hashlib
 import json
 import zlib
-from collections.abc import Collection, Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -179,13 +179,16 @@ async def difference(domain: Name, driver: Driver, asker: SharingAsker, marks: M
     serials = {_serial(answer, domain) if answer else marks.serial for answer in soas}
     if "" in serials:
         return "servers"
+    driver.session.differing = _differing(due, records) if len(serials) == 1 else None
     if ds or any(records):
         return "DS" if ds else "records"
     if len(serials) != 1:
         return "serial"
     if serials != {marks.serial}:
         rest = {key: mark for key, mark in _read(marks.absent).items() if key not in due}
-        if any(await asker.check_all(_known(rest, server))):
+        found = await asker.check_all(_known(rest, server))
+        if any(found):
+            driver.session.differing = _differing(rest, found)
             return "serial"
     if marks.signed != "none" or marks.ways:
         asker.read_what_came()
@@ -202,6 +205,10 @@ async def is_registration_unchanged(domain: Name, driver: Driver, marks: Marks) 
 
 def registration_mark(found: Registration | None) -> str:
     return _digest([found.registrar, found.statuses, found.expires, found.missing]) if found else ""
+
+
+def _differing(marks: Mapping[Key, str], found: Sequence[Answer | None]) -> tuple[Key, ...]:
+    return tuple(key for key, answer in zip(marks, found, strict=True) if answer)
 
 
 def _known(marks: Mapping[Key, str], server: Server) -> list[Known]:

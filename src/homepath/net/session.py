@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING
 
 from homepath.core.dns.answers import Answer, Question, Server
 from homepath.core.dns.names import Name
+from homepath.core.dns.records import Key
 from homepath.core.dns.walk import Cut
 from homepath.net.asker import Asker
 from homepath.net.network_file import Network, OffLimits
@@ -91,7 +92,8 @@ class Store:
 class Session:
     """One command at one moment. `cuts`: the zones found so far; `spread`: with which server of a zone walks begin;
     `fetched`: each page of each address, with the name by which a builder's own certificate is known; `label`:
-    one that no one can have entered, by which wildcards show."""
+    one that no one can have entered, by which wildcards show; `differing`: what a short check saw to differ before, or
+    None where its servers hold different zones, so that anything may."""
 
     asker: Asker
     cuts: dict[Name, Cut] = field(default_factory=dict)
@@ -99,6 +101,7 @@ class Session:
     store: Store = field(default_factory=Store)
     fetched: dict[tuple[Fetch, str | None], asyncio.Task[Fetched]] = field(default_factory=dict)
     label: str = field(default_factory=lambda: random_label())
+    differing: tuple[Key, ...] | None = ()
 
     @property
     def walker(self) -> Walker:

@@ -65,13 +65,14 @@ class SurveyResult:
 class Asked:
     """What a survey is to ask for beside the usual. `labels`: two that no one can have entered. `transfer`: also
     ask for the whole zone. `names`: those that the owner knows of. `whole`: everything now, instead of a part with
-    each check."""
+    each check. `differing`: what was seen to differ from the last check."""
 
     labels: tuple[str, str]
     exports: tuple[Export, ...] = ()
     transfer: bool = False
     names: tuple[Name, ...] = ()
     whole: bool = True
+    differing: tuple[Key, ...] = ()
 
 
 class NobodyHolds(CouldNotCheck):
@@ -103,7 +104,7 @@ def survey_check(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Ex
     """Raises CouldNotCheck when the domain's servers cannot be found, NobodyHolds when none answers."""
     cut = yield from domain_cut(wanted.domain)
     begun = yield from time()
-    keys = keys_to_ask(wanted, history, extra.names)
+    keys = list(dict.fromkeys([*keys_to_ask(wanted, history, extra.names), *extra.differing]))
     guesses = [key for key in keys_to_guess(wanted, history, begun, extra.whole) if key not in set(keys)]
     if not extra.whole and not history and wanted.hand_over is None:
         every = for_every_server(wanted)
