@@ -11,6 +11,7 @@ import sys
 import time
 from collections import Counter
 from collections.abc import Iterator
+from contextlib import ExitStack, contextmanager
 from pathlib import Path
 from typing import Any
 
@@ -242,43 +243,95 @@ def test_two_processes_give_the_same_lines_and_one_that_dies_is_replaced(place: 
     assert process.returncode == 1
 
 
-@pytest.fixture
-def cluster(tmp_path: Path) -> Iterator[tuple[str, list[subprocess.Popen[bytes]]]]:
-    """A scheduler and two worker processes on loopback."""
+@contextmanager
+def cluster(folder: Path, *tls: str) -> Iterator[tuple[str, list[subprocess.Popen[bytes]]]]:
+    """A scheduler and two worker processes on loopback. `tls`: the options that give them certificates."""
     env = {**os.environ, "DASK_DISTRIBUTED__COMM__TIMEOUTS__CONNECT": "20s"}
     dask = [sys.executable, "-m", "dask"]
-    address = "tcp://127.0.0.1:8786"
-    common = ["--no-dashboard", "--host", "127.0.0.1"]
-    with (tmp_path / "log.txt").open("wb") as log:
-        started = [subprocess.Popen([*dask, "scheduler", *common, "--port", "8786"], env=env, stderr=log)]
-        servers._await(lambda: servers._listens("127.0.0.1", 8786), tmp_path)
+    address = f"{'tls' if tls else 'tcp'}://127.0.0.1:8786"
+    common = ["--no-dashboard", "--host", "127.0.0.1", *tls]
+    with (folder / "log.txt").open("wb") as log, ExitStack() as stack:
+        started: list[subprocess.Popen[bytes]] = []
+
+        def start(*words: str) -> None:
+            started.append(subprocess.Popen([*dask, *words, *common], cwd=folder, env=env, stderr=log))
+            stack.callback(_kill, started[-1])
+
+        start("scheduler", "--port", "8786")
+        servers._await(lambda: servers._listens("127.0.0.1", 8786), folder)
         for _ in range(2):
-            words = [*dask, "worker", address, *common, "--nworkers", "1", "--nthreads", "2", "--no-nanny"]
-            started.append(subprocess.Popen(words, cwd=tmp_path, env=env, stderr=log))
+            start("worker", address, "--nworkers", "1", "--nthreads", "2", "--no-nanny")
         yield address, started
-        for each in started[::-1]:
-            each.kill()
-            each.wait(20)
 
 
-def test_a_cluster_gives_the_same_lines_though_a_worker_dies(
-    place: Estate, unbroken: Lines, cluster: tuple[str, list[subprocess.Popen[bytes]]]
-) -> None:
-    address, started = cluster
-    fresh_list(place, "cluster.csv")
-    env = {**os.environ, "HOMEPATH_NETWORK": "network.toml"}
-    words = [COMMAND, "many", "cluster.csv", "--json", "--cluster", address]
-    process = subprocess.Popen(
-        words, cwd=place.folder, env=env, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True
-    )
+def _kill(process: subprocess.Popen[bytes]) -> None:
+    process.kill()
+    process.wait(20)
+
+
+def begun(place: Estate, name: str, address: str, network: str = "network.toml") -> subprocess.Popen[str]:
+    """A run on a cluster, of which the first domain is checked."""
+    env = {**os.environ, "HOMEPATH_NETWORK": network}
+    words = [COMMAND, "many", name, "--json", "--cluster", address]
+    pipe = subprocess.PIPE
+    process = subprocess.Popen(words, cwd=place.folder, env=env, stdout=pipe, stderr=pipe, text=True)
     for _ in range(300):
         time.sleep(0.1)
-        if _looked(place.folder / "cluster.csv.homepath-many") or process.poll() is not None:
+        if _looked(place.folder / f"{name}.homepath-many") or process.poll() is not None:
             break
-    started[1].kill()
-    out, err = process.communicate(timeout=600)
+    return process
+
+
+def test_a_cluster_gives_the_same_lines_though_a_worker_dies(place: Estate, unbroken: Lines, tmp_path: Path) -> None:
+    fresh_list(place, "cluster.csv")
+    with cluster(tmp_path) as (address, started):
+        process = begun(place, "cluster.csv", address)
+        started[1].kill()
+        out, err = process.communicate(timeout=600)
     assert settled(out) == unbroken, err
     assert process.returncode == 1
     nobody = run_in(place.folder, "many", "cluster.csv", "--cluster", f"tcp://{EDGE}:9")
     assert nobody.status == 4
     assert "No cluster" in nobody.err
+
+
+def test_a_command_and_a_scheduler_that_die_lose_nothing(place: Estate, unbroken: Lines, tmp_path: Path) -> None:
+    fresh_list(place, "lost.csv")
+    slow = slow_network(place).name
+    with cluster(tmp_path) as (address, _):
+        process = begun(place, "lost.csv", address, slow)
+        process.kill()
+        process.communicate()
+        process = begun(place, "lost.csv", address, slow)
+    out, err = process.communicate(timeout=120)  # the scheduler is gone now
+    assert (process.returncode, out) == (4, ""), err
+    assert "scheduler" in err
+    assert "Traceback" not in err
+    with cluster(tmp_path) as (address, _):
+        again = run_in(place.folder, "many", "lost.csv", "--json", "--cluster", address)
+    assert settled(again.out) == unbroken, again.err
+
+
+def test_a_cluster_with_certificates_gives_the_same_lines(place: Estate, unbroken: Lines, tmp_path: Path) -> None:
+    """As docs/how-to/cluster.md says; without certificates the scheduler lets no one in."""
+    words = ["openssl", "req", "-x509", "-newkey", "ec", "-pkeyopt", "ec_paramgen_curve:P-256", "-nodes"]
+    words += ["-days", "1", "-subj", "/CN=cluster"]
+    words += ["-addext", "subjectAltName=IP:127.0.0.1", "-keyout", "me.key", "-out", "me.pem"]
+    subprocess.run(words, cwd=tmp_path, check=True, capture_output=True)
+    pem, key = str(tmp_path / "me.pem"), str(tmp_path / "me.key")
+    options = ("--tls-ca-file", pem, "--tls-cert", pem, "--tls-key", key)
+    fresh_list(place, "tls.csv")
+    tls = "DASK_DISTRIBUTED__COMM__TLS__"
+    with cluster(tmp_path, *options) as (address, _):
+        words = ["many", "tls.csv", "--json", "--cluster", address]
+        bare = run_in(place.folder, *words)
+        assert bare.status == 2
+        assert "tls:// address needs certificates" in bare.err
+        env = {
+            "DASK_DISTRIBUTED__COMM__REQUIRE_ENCRYPTION": "true",
+            f"{tls}CA_FILE": pem,
+            f"{tls}CLIENT__CERT": pem,
+            f"{tls}CLIENT__KEY": key,
+        }
+        done = run_in(place.folder, *words, **env)
+    assert settled(done.out) == unbroken, done.err

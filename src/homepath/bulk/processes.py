@@ -47,6 +47,9 @@ def checked_by_cluster(
     except ImportError as error:
         hint = msg("install-cluster")
         raise BadInput(Problem(msg("cluster.looked-at-by-cluster"), key="--cluster", hint=hint)) from error
+    if address.startswith("tls://") and not distributed.Security().get_connection_args("client").get("ssl_context"):
+        hint = msg("cluster.no-certificates.hint")
+        raise BadInput(Problem(msg("cluster.no-certificates"), key="--cluster", seen=address[:80], hint=hint))
     try:
         client = distributed.Client(address, timeout=PATIENCE, set_as_default=False)
         client.wait_for_workers(1, timeout=PATIENCE)

@@ -268,6 +268,9 @@ SENTENCES = {
     "cluster.other-version.hint": "install version {here} on every worker and start it again",
     "cluster.check-address": "this is not the address of a scheduler",
     "cluster.check-address.hint": "give it as HOST:PORT, such as 127.0.0.1:8786",
+    "cluster.no-certificates": "a tls:// address needs certificates, and none are set",
+    "cluster.no-certificates.hint": "set DASK_DISTRIBUTED__COMM__TLS__CA_FILE, ...CLIENT__CERT and ...CLIENT__KEY "
+    "(docs/how-to/cluster.md)",
     "cluster.looked-at-by-cluster": "the cluster extra is not installed here",
     "cluster.looked-at-by-cluster-2": "no cluster with a worker answers at {address}: {error}",
     "cluster.looked-at-by-cluster-3": "Start the scheduler and its workers first.",
