@@ -158,7 +158,9 @@ def test_a_terminal_that_goes_away_ends_the_live_view(
     homepath("survey")
     assert homepath("send", "--key", "mossgate.key", "--yes", "--early").status == 1
     mine, theirs = pty.openpty()
+    (tmp_path / "failures").mkdir()
     env = {**os.environ, "HOMEPATH_NETWORK": "network.toml", "TERM": "xterm", "COLUMNS": "120", "LINES": "40"}
+    env["TMPDIR"] = str(tmp_path / "failures")
     process = subprocess.Popen(
         [COMMAND, "watch"], cwd=tmp_path, env=env, stdin=theirs, stdout=theirs, stderr=subprocess.DEVNULL,
         start_new_session=True, preexec_fn=lambda: signal.signal(signal.SIGHUP, signal.SIG_IGN) and None,
@@ -180,6 +182,7 @@ def test_a_terminal_that_goes_away_ends_the_live_view(
                 os.read(mine, 65536)
         time.sleep(0.05)
     assert process.poll() is not None
+    assert not list((tmp_path / "failures").iterdir()), "a closed terminal is no failure"
     assert resource.getrusage(resource.RUSAGE_CHILDREN).ru_utime - begin < 30
     if not hung_up:
         os.close(mine)

@@ -6,8 +6,10 @@ Only the module of the command that runs is imported, so that `homepath --versio
 from __future__ import annotations
 
 import contextlib
+import errno
 import importlib
 import os
+import stat
 import sys
 import warnings
 from typing import Annotated, Any
@@ -142,7 +144,17 @@ def main() -> None:
         _flushed()
         raise
     except Exception as error:
+        if isinstance(error, OSError) and error.errno == errno.EIO and _on_terminal():
+            _silence()
+            sys.exit(129)  # the terminal was closed while something was written, as after SIGHUP
         sys.exit(_failed(error))
+
+
+def _on_terminal() -> bool:
+    """Whether output goes to a terminal; one that was closed does not say so any more."""
+    with contextlib.suppress(OSError):
+        return any(stat.S_ISCHR(os.fstat(number).st_mode) for number in (1, 2))
+    return False
 
 
 def _open_what_is_closed() -> None:
