@@ -13,6 +13,7 @@ import random
 import re
 import shutil
 import signal
+import sqlite3
 import statistics
 import subprocess
 import sys
@@ -285,6 +286,26 @@ print(time.perf_counter() - begins, peak, status)
 """
 
 
+def due(count: int = 200_000) -> None:
+    """A timer's run in which nothing is due."""
+    with folder() as here, estate(here, 2) as place:
+        like = template(place)
+        every = Estate(here, tuple(f"d{number}.example" for number in range(count)))
+        first, row = (here / "domains.csv").read_text().splitlines()[:2]
+        rows = (row.replace(place.names[0], name) for name in every.names)
+        (here / "domains.csv").write_text("\n".join([first, *rows]) + "\n")
+        arrived(every, like)
+        with sqlite3.connect(here / "domains.csv.homepath-many") as state:
+            state.execute("update sites set next_look = ?", (time.time() + 1e6,))
+        run_many(place, "--due", "--changed")  # what is new in the list is taken in once
+        seconds, done = run_many(place, "--due", "--changed")
+        assert (done.returncode, done.stdout) == (0, ""), done.stderr
+        start, _ = run_many(place, "--help")
+        say(
+            f"many --due, nothing due of {count}: {seconds:.2f} s, {verdict(seconds, 1.0, True)}; --help: {start:.2f} s"
+        )
+
+
 def web(count: int = 1000) -> None:
     """Four ways of each domain against nginx that answers after 100 ms."""
     from homepath.net.sharing import PAGES_AT_ONCE
@@ -374,7 +395,7 @@ def settled(text: str) -> list[dict[str, object]]:
     return [{k: v for k, v in line.items() if k not in ("looked_at", "next_look", "since")} for line in found]
 
 
-PARTS = {"dns": dns, "processes": processes, "size": size, "web": web, "cluster": cluster, "killed": killed}
+PARTS = {"due": due, "dns": dns, "processes": processes, "size": size, "web": web, "cluster": cluster, "killed": killed}
 
 
 def main() -> None:

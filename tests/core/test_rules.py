@@ -62,6 +62,7 @@ SPEAKS_AND_IS_SILENT = [
     ("near-miss", BASE + "www CNAME site-20871.edge.bricklark.example.", BASE + f"www CNAME {TARGET}"),
     ("near-miss", BASE + '@ TXT "bricklark-owner=tk-4417"', RIGHT),
     ("name-doubled", BASE + f"www.{DOMAIN}{DOMAIN} CNAME {TARGET}", RIGHT),
+    ("name-doubled", BASE + f"www.{DOMAIN}{DOMAIN} CNAME {TARGET}{DOMAIN}", RIGHT),
     ("name-doubled", BASE + f"{DOMAIN}{DOMAIN} A 192.0.2.10", BASE + "example A 192.0.2.10"),
     ("target-unfinished", BASE + f"www CNAME {TARGET}{DOMAIN}", BASE + f"www CNAME host.{DOMAIN}"),
     ("target-unfinished", BASE + f"shop CNAME www.{DOMAIN}{DOMAIN}", BASE + f"shop CNAME www.{DOMAIN}"),

@@ -135,6 +135,8 @@ def doubled_entries(case: Case) -> Iterator[tuple[RecordSet, Name]]:
     """
     values = {value for want in case.wanted.wants for value in want.record.meanings}
     values |= {value for rrtype in ADDRESS_TYPES for value in case.surroundings.values(case.wanted.edge, rrtype)}
+    # the same form added the domain to the target, too
+    values |= {value + case.domain for want in alias_wants(case) for value in want.record.values}
     for record in case.zone:
         meant = undoubled(record.name, case.domain)
         if meant and record.values and case.wanted.at(meant) and record.meanings <= values:
