@@ -64,9 +64,8 @@ async def survey(
     """
     exports = tuple(_read_file(path, project.domain) for path in zone_files)
     within = within or session(network)
-    extra = Asked((within.label, random_label()), exports, ask_transfer, _names(project.domain, names), whole)
-    if within.differing != ():
-        extra = replace(extra, whole=whole or within.differing is None, differing=within.differing or ())
+    extra = Asked((within.label, random_label()), exports, ask_transfer, _names(project.domain, names))
+    extra = replace(extra, whole=whole or within.differing is None, differing=within.differing or ())
     questions = survey_check(project.wanted, project.evidence.contents, extra)
     driver = Driver(network, within, key=key)
     try:

@@ -9,7 +9,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any, get_args
 
-from homepath.core.contracts.many import Verdict, standing_of
+from homepath.core.contracts.many import Verdict, summary_of
 from homepath.core.dns.names import Name
 from homepath.core.model.times import rfc3339
 from homepath.journal.schema import transaction
@@ -28,7 +28,7 @@ create table days (day text primary key, counts text not null);
 
 @dataclass(frozen=True, slots=True)
 class Change:
-    """One change of a domain. `was` and `now` as `standing_of` makes them; `was` is None for its first check."""
+    """One change of a domain. `was` and `now` as `summary_of` makes them; `was` is None for its first check."""
 
     domain: Name
     at: float
@@ -79,7 +79,7 @@ class Changes:
         else:
             rows = self._db.execute(f"{columns} where at >= ? order by id", (since,))
         for name, at, key, was, now in rows:
-            yield Change(name, at, key, standing_from(was), standing_from(now) or {})
+            yield Change(name, at, key, summary_from(was), summary_from(now) or {})
 
     def end_day(self, now: float, counts: Mapping[str, int]) -> None:
         """The counts as a run left them: the last run of a day speaks for it."""
@@ -98,11 +98,11 @@ class Changes:
 
 
 def _text(line: Mapping[str, Any] | None) -> str:
-    return json.dumps(standing_of(line), separators=(",", ":")) if line is not None else ""
+    return json.dumps(summary_of(line), separators=(",", ":")) if line is not None else ""
 
 
-def standing_from(text: object) -> dict[str, Any] | None:
-    """What `standing_of` made; None for anything else."""
+def summary_from(text: object) -> dict[str, Any] | None:
+    """What `summary_of` made; None for anything else."""
     try:
         found = json.loads(text) if isinstance(text, str) and text else None
     except (ValueError, RecursionError):

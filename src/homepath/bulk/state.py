@@ -16,7 +16,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any, get_args
 
-from homepath.bulk.changes import Changes, standing_from
+from homepath.bulk.changes import Changes, summary_from
 from homepath.bulk.lists import Listed
 from homepath.bulk.site_state import Result, Run, SiteState, prepare
 from homepath.core.contracts.assessment import Json
@@ -202,7 +202,7 @@ class State:
         for text, domain, carried, key, at, was in rows:
             line = line_of(text, domain)
             if line is not None:
-                change = {"key": key, "at": rfc3339(at), "was": standing_from(was)}
+                change = {"key": key, "at": rfc3339(at), "was": summary_from(was)}
                 yield {**line, "columns": carried_of(carried), "changed": True, "change": change}
 
     def _line(self, domain: Name) -> Json | None:
@@ -270,7 +270,7 @@ _SINCE_THEN = {"assessment": None, "host": "", "builder": ""}
 
 def carried_of(text: object) -> dict[str, str]:
     """The owner's own columns of a row."""
-    found = standing_from(text) or {}
+    found = summary_from(text) or {}
     return {str(name): str(value) for name, value in found.items()}
 
 

@@ -16,7 +16,7 @@ from homepath.core.message import msg
 from homepath.core.model.findings import LEVELS
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.steps import Stage
-from homepath.core.wording.words import STANDS, state_of
+from homepath.core.wording.words import STATES, state_of
 
 STAGES = (*get_args(Stage), UNKNOWN)
 KEYS = ("stage", "verdict", "level", "act", "finding", "host", "builder")
@@ -132,5 +132,4 @@ def grouped(lines: Iterable[Mapping[str, Any]], changes: Iterable[Change], key: 
         elif change.was is not None:
             was = str(change.was.get(key) or "") if key in ("stage", "verdict", "level", "act", "finding") else value
             group(was).before[state_of(str(change.was.get("verdict")), change.was.get("act"))] += 1
-    order = lambda each: (*(-each.now[state] for state in STANDS), each.value)  # noqa: E731
-    return sorted(groups.values(), key=order)
+    return sorted(groups.values(), key=lambda each: (*(-each.now[state] for state in STATES), each.value))

@@ -226,6 +226,7 @@ def _answer_all(list_file: Path, decide: str, done: str, chosen: Filter, now: fl
     from homepath.cli.show.many_views import show_asking
     from homepath.cli.show.paper import paper
     from homepath.core.model.problems import BadInput, Problem
+    from homepath.core.wording.say import say
 
     with open_state(list_file) as state:
         them = asking(state, chosen, decide, done)
@@ -238,6 +239,6 @@ def _answer_all(list_file: Path, decide: str, done: str, chosen: Filter, now: fl
         raise typer.Exit(status.NOT_YET)
     failed = record(list_file, them, decide, done, now)
     for problem in failed:
-        typer.echo(problem, err=True)
+        typer.echo(say(problem), err=True)
     typer.echo(f"Recorded for {len(them) - len(failed)} of {len(them)}. Next: homepath many {list_file} --due")
     raise typer.Exit(status.BAD_INPUT if failed else status.AS_WANTED)

@@ -15,7 +15,7 @@ from homepath.core.contracts.many import Cause
 from homepath.core.dns.names import shown
 from homepath.core.model.visible import visible, visible_in_table
 from homepath.core.wording.times import many
-from homepath.core.wording.words import STANDS, cause_words
+from homepath.core.wording.words import STATES, cause_words
 
 if TYPE_CHECKING:
     from homepath.bulk.answers import Asking
@@ -48,13 +48,13 @@ def print_groups(state: State, run: Run, chosen: Filter, key: str, form: str, pl
         return
     if form == "csv":
         writer = csv.writer(sys.stdout, lineterminator="\n")
-        writer.writerow([visible_in_table(key), "domains", *STANDS.values()])
+        writer.writerow([visible_in_table(key), "domains", *STATES.values()])
         for group in groups:
-            numbers = [group.now[word] for word in STANDS]
+            numbers = [group.now[word] for word in STATES]
             writer.writerow([visible_in_table(group.value), group.now.total(), *numbers])
         return
-    words = [word for word in STANDS if any(group.now[word] or group.before[word] for group in groups)]
-    rows = [[key, "domains", *(STANDS[word] for word in words)]]
+    words = [word for word in STATES if any(group.now[word] or group.before[word] for group in groups)]
+    rows = [[key, "domains", *(STATES[word] for word in words)]]
     for group in groups:
         total = _with_change(group.now.total(), group.before.total())
         rows.append([group.value or "-", total, *(_with_change(group.now[word], group.before[word]) for word in words)])
@@ -83,9 +83,9 @@ def print_history(state: State, since: float, as_json: bool, plain: bool) -> Non
     if not days:
         sheet.say("No run has ended in these days.")
         return
-    shown_words = [word for word in STANDS if word != "waiting"]
+    shown_words = [word for word in STATES if word != "waiting"]
     rows = [[day, *(str(counts[word]) for word in shown_words), str(changes[day])] for day, counts in days]
-    names = [{"not-yet": "not yet"}.get(word, STANDS[word]) for word in shown_words]
+    names = [{"not-yet": "not yet"}.get(word, STATES[word]) for word in shown_words]
     sheet.table(rows, header=["day", *names, "changes"])
 
 

@@ -72,7 +72,7 @@ def unknown_json(
     }
 
 
-def standing_of(line: Mapping[str, Any]) -> Json:
+def summary_of(line: Mapping[str, Any]) -> Json:
     """What there is to say of a change: the line's state, without its moments and sentences."""
     act, worst = line["act"] or {}, line["worst"] or {}
     return {

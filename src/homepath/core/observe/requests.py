@@ -118,8 +118,8 @@ def asked(asks: Sequence[Ask], recurse: bool = False, unchecked: bool = False) -
 
 
 SETTLED_BY_AN_ALIAS = ("CNAME", "CAA", "SVCB", "NS", "DNAME")
-"""Types that an alias settles without a question. Addresses, mail and texts are asked for: some forms take them beside
-one all the same, and some servers return them."""
+"""Types that need no query where there is an alias. Addresses, mail and texts are queried all the same: some forms
+accept them beside an alias, and some servers return them."""
 
 
 def asked_by_name(asks: Sequence[Ask], zone: Name) -> Exchange[list[Answer]]:

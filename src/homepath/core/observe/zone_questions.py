@@ -120,8 +120,8 @@ def keys_to_guess(wanted: Wanted, history: Sequence[Content], now: float, whole:
 
 
 def for_every_server(wanted: Wanted) -> set[Key]:
-    """What every server is asked for at once, as they may differ in it in spite of the same serial: what the website
-    and mail need."""
+    """What the website and mail need. Every server is queried for it, because servers may differ even with the same
+    serial."""
     return {
         *(
             (want.record.name, rrtype)

@@ -29,7 +29,7 @@ from homepath.core.model.steps import Assessment, Stage, StepKind
 from homepath.core.wording.say import say
 from homepath.core.wording.times import clock_words
 
-STANDS = {
+STATES = {
     "wrong": "to fix",
     "unknown": "unknown",
     "bad-input": "unusable",
@@ -38,7 +38,7 @@ STANDS = {
     "as-wanted": "arrived",
 }
 """The states of a domain in a list, with their words; those that need a person first."""
-STATE_ORDER = tuple(STANDS.values())
+STATE_ORDER = tuple(STATES.values())
 NEEDS_A_PERSON = STATE_ORDER[:4]
 _WAITS = {
     "caches": "old records expire from caches",
@@ -56,7 +56,7 @@ def state_of(verdict: str, act: str | None) -> str:
 
 def state_word(line: dict[str, Any]) -> str:
     """A word for the state of a domain."""
-    return STANDS[state_of(line["verdict"], (line["act"] or {}).get("kind"))]
+    return STATES[state_of(line["verdict"], (line["act"] or {}).get("kind"))]
 
 
 def what_next(line: dict[str, Any]) -> str:
