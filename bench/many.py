@@ -31,7 +31,7 @@ from tests.real.estate import Estate, estate
 
 from homepath.bulk.intake import taken_in
 from homepath.bulk.lists import Listed, NamedFiles, listed_in
-from homepath.bulk.short_check import Marks, marks_from
+from homepath.bulk.short_check import Fingerprints, fingerprints_from
 from homepath.bulk.site_check import check_site
 from homepath.bulk.site_state import Result
 from homepath.bulk.state import State, open_state
@@ -71,7 +71,7 @@ def run_many(place: Estate, *words: str, name: str = "domains.csv") -> tuple[flo
 # A domain that has arrived, as a whole look leaves it: made for each from one that was really looked at.
 
 
-Template = tuple[str, Marks, str]
+Template = tuple[str, Fingerprints, str]
 """A domain that was really looked at, with its marks and its line."""
 
 
@@ -85,9 +85,9 @@ def template(place: Estate) -> Template:
             assert kept is not None
             result = await check_site(kept, NamedFiles(), network, commons)
         assert result.recheck is not None, result.line
-        marks = marks_from(result.recheck)
-        assert marks is not None
-        return f"{place.names[0]}.", marks, result.line
+        fingerprints = fingerprints_from(result.recheck)
+        assert fingerprints is not None
+        return f"{place.names[0]}.", fingerprints, result.line
 
     (place.folder / "one.csv").write_text("\n".join((place.folder / "domains.csv").read_text().splitlines()[:2]) + "\n")
     with open_state(place.folder / "one.csv") as state:
@@ -98,24 +98,28 @@ def template(place: Estate) -> Template:
 def arrived(place: Estate, like: Template, name: str = "domains.csv") -> None:
     """Let the state of a list know every domain as one that has arrived."""
     path = place.folder / name
-    first, marks, line = like
+    first, fingerprints, line = like
 
     def made(state: State) -> Iterator[Result]:
         for name in place.names:
             domain = f"{name}."
-            there = {(key[0].replace(first, domain), key[1]): mark for key, mark in marks.there.items()}
-            absent = tuple(part.replace(first, domain) for part in marks.absent)  # marks do not tell who was asked
-            found = replace(marks, there=there, absent=absent, ways={}, wish="")
+            there = {
+                (key[0].replace(first, domain), key[1]): fingerprint for key, fingerprint in fingerprints.there.items()
+            }
+            absent = tuple(
+                part.replace(first, domain) for part in fingerprints.absent
+            )  # marks do not tell who was asked
+            found = replace(fingerprints, there=there, absent=absent, ways={}, wanted="")
             said = line.replace(first, domain).replace(first[:-1], name)
             yield Result(domain, 0, said, "as-wanted", False, 0.0, 0.0, None, found.packed())
 
     with open_state(path) as state:
         list(taken_in(state, (each for each in listed_in(path) if isinstance(each, Listed)), 0.0))
         state.keep(made(state))
-    with_wishes(path)
+    with_wanted(path)
 
 
-def with_wishes(path: Path) -> None:
+def with_wanted(path: Path) -> None:
     """A list read anew marks what is wanted of each row; the state gets these marks, so that nothing is judged anew."""
     named_files = NamedFiles()
     with open_state(path) as state:
@@ -125,9 +129,9 @@ def with_wishes(path: Path) -> None:
         while some := state.sites_to_check(run, None, 1000, after):
             after = (some[-1][0], some[-1][1].listed.domain)
             for _, kept in some:
-                marks = marks_from(kept.recheck or b"")
-                assert marks is not None
-                octets = replace(marks, wish=named_files.mark(kept.listed)).packed()
+                fingerprints = fingerprints_from(kept.recheck or b"")
+                assert fingerprints is not None
+                octets = replace(fingerprints, wanted=named_files.fingerprint(kept.listed)).packed()
                 changed.append(
                     Result(kept.listed.domain, kept.turn, kept.line, "as-wanted", False, 0.0, 0.0, None, octets)
                 )

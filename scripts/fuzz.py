@@ -25,7 +25,7 @@ from cryptography import x509
 from cryptography.hazmat.primitives.serialization import Encoding
 
 from homepath.app.page_files import page_text
-from homepath.bulk.short_check import Marks, marks_from
+from homepath.bulk.short_check import Fingerprints, fingerprints_from
 from homepath.core.dns.answers import Question, Server
 from homepath.core.files.brief_file import read_brief
 from homepath.core.files.calendar_file import Appointment, merged
@@ -48,7 +48,7 @@ from homepath.journal.evidence import read_evidence
 from homepath.journal.packed import Packed
 from homepath.journal.storage import NewerShape, content, restored
 from homepath.net import octets as wire
-from homepath.net.marks import mark
+from homepath.net.fingerprints import fingerprint
 from homepath.net.wire import NotDns, read_rare_answer
 from homepath.practice.scene_file import load_scene
 from homepath.practice.web_server import Authority
@@ -87,7 +87,7 @@ def both_decoders(octets: bytes) -> None:
         assert quick is None, "read by the quick decoder, and no message to the library"
         return
     assert quick is None or slow.outcome != "answered" or quick == slow, f"{quick} is not {slow}"
-    if mark(octets, len(asked)) in ("NOERROR", "NXDOMAIN") and slow.outcome == "answered":
+    if fingerprint(octets, len(asked)) in ("NOERROR", "NXDOMAIN") and slow.outcome == "answered":
         assert (slow.answer, slow.authoritative) == ((), True), f"marked as nothing there: {slow}"
 
 
@@ -119,7 +119,7 @@ def read_packed(octets: bytes) -> None:
     packed.close()
 
 
-_MARKS = Marks(
+_MARKS = Fingerprints(
     ("192.0.2.1",), "7", "s", {(DOMAIN, "A"): "x"}, ("a.\tA\tz",), "y", "k", "none", {"http://a.example/": "h"}, NOW
 ).packed()
 
@@ -195,7 +195,7 @@ def targets() -> tuple[Target, ...]:
             ('format = "homepath.list/1"\n[defaults]\nprimary = "www"\n[[domains]]\ndomain = "a.example"\n',),
         ),
         Target("packed journal", read_packed, (Packed().packed(),)),
-        Target("marks", lambda octets: marks_from(octets), (_MARKS,)),
+        Target("marks", lambda octets: fingerprints_from(octets), (_MARKS,)),
         Target(
             "journal content",
             lambda text: content("a.", "A", 1, text, 1.0, 2.0, "zone"),

@@ -309,8 +309,8 @@ def test_a_second_run_ends_quietly(folder: Path) -> None:
 
 
 def test_metrics_are_written_whole(folder: Path) -> None:
-    assert run_in(folder, "many", "list.csv", "--metrics", "homepath.prom").status == 4
-    text = (folder / "homepath.prom").read_text()
+    assert run_in(folder, "many", "list.csv", "--metrics", "counts.txt").status == 4
+    text = (folder / "counts.txt").read_text()
     assert 'homepath_domains{verdict="unknown"} 1' in text
     assert 'homepath_domains{verdict="not-yet"} 1' in text
     assert text.endswith("# EOF\n")

@@ -80,7 +80,7 @@ NOT_OURS = {
 IN_CODE = {
     "core/files/exports.py": "columns of other people's exports",
     "net/network_file.py": "names of address ranges, as their RFCs have them",
-    "net/marks.py": "why a response is read the long way; for the trace",
+    "net/fingerprints.py": "why a response is read the long way; for the trace",
     "net/octets.py": "the same",
     "net/sharing.py": "the trace",
     "app/driving.py": "the trace",

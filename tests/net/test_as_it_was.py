@@ -16,7 +16,7 @@ import dns.rrset
 import pytest
 
 from homepath.app.driving import Driver
-from homepath.bulk.short_check import TURNS, Marks, difference, marks_from, marks_of
+from homepath.bulk.short_check import TURNS, Fingerprints, difference, fingerprints_from, fingerprints_of
 from homepath.core.dns.answers import Question, Server
 from homepath.core.dns.walk import Cut
 from homepath.core.model.visits import Visit
@@ -86,7 +86,7 @@ CHANGES: dict[str, tuple[Callable[[Zone], object], bool]] = {
 }
 
 
-async def looked(commons: Commons, servers: list[Server]) -> Marks:
+async def looked(commons: Commons, servers: list[Server]) -> Fingerprints:
     """The marks of a whole look."""
     asker = commons.check_site(D).asker
     own, parent = servers[:2], servers[PARENT]
@@ -94,17 +94,17 @@ async def looked(commons: Commons, servers: list[Server]) -> Marks:
     asks = [(Question(D, kind), server) for kind in kinds for server in own]
     await asker.ask_all([*asks, (Question(D, "DS"), parent)])
     visit = cast(Visit, SimpleNamespace(ways=()))
-    marks = marks_of(D, {D}, asker, visit, "none", 1e12)
-    assert marks is not None
-    assert marks_from(marks.packed()) == marks
-    return marks
+    fingerprints = fingerprints_of(D, {D}, asker, visit, "none", 1e12)
+    assert fingerprints is not None
+    assert fingerprints_from(fingerprints.packed()) == fingerprints
+    return fingerprints
 
 
-async def same(commons: Commons, servers: list[Server], marks: Marks, turn: int) -> bool:
+async def same(commons: Commons, servers: list[Server], fingerprints: Fingerprints, turn: int) -> bool:
     shared = commons.check_site(D)
     shared.cuts[D] = Cut(D, ("a.example.",), tuple(servers[:2]), ".", 60, (servers[PARENT],))
     driver = Driver(commons.network, shared)
-    return not await difference(D, driver, shared.asker, marks, turn, 0.0)
+    return not await difference(D, driver, shared.asker, fingerprints, turn, 0.0)
 
 
 @pytest.mark.parametrize("name", CHANGES)
@@ -113,9 +113,9 @@ def test_what_changed_is_noticed(name: str) -> None:
     zone = Zone([1, 1, 0])
 
     async def work(commons: Commons, servers: list[Server]) -> None:
-        marks = await looked(commons, servers)
+        fingerprints = await looked(commons, servers)
         change(zone)
-        assert [await same(commons, servers, marks, turn) for turn in (0, 1)] == [expected, expected]
+        assert [await same(commons, servers, fingerprints, turn) for turn in (0, 1)] == [expected, expected]
 
     with_servers(zone, work)
 
@@ -124,9 +124,9 @@ def test_what_comes_without_a_serial_is_noticed_within_its_turns() -> None:
     zone = Zone([1, 1, 0])
 
     async def work(commons: Commons, servers: list[Server]) -> None:
-        marks = await looked(commons, servers)
+        fingerprints = await looked(commons, servers)
         changed(zone, CAA='0 issue ";"')
-        found = [await same(commons, servers, marks, turn) for turn in range(TURNS)]
+        found = [await same(commons, servers, fingerprints, turn) for turn in range(TURNS)]
         assert found.count(False) == 1
 
     with_servers(zone, work)
@@ -134,4 +134,4 @@ def test_what_comes_without_a_serial_is_noticed_within_its_turns() -> None:
 
 def test_anything_but_marks_is_none() -> None:
     for octets in (b"", b"nothing", zlib.compress(b"[]"), zlib.compress(b'{"a": 1}'), zlib.compress(b"1")):
-        assert marks_from(octets) is None
+        assert fingerprints_from(octets) is None

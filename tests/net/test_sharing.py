@@ -338,7 +338,7 @@ def test_what_is_as_before_is_not_read_and_what_was_answered_is_not_asked_twice(
     async def work(commons: Commons, servers: list[Server]) -> None:
         first = commons.check_site(D).asker
         asks = [(Question(D, kind), servers[0]) for kind in ("A", "MX", "SOA")]
-        marks = [answer.mark for answer in await first.ask_all(asks)]
+        marks = [answer.fingerprint for answer in await first.ask_all(asks)]
         assert marks[1] == "NOERROR"
         known = [Known(*ask, mark) for ask, mark in zip(asks, marks, strict=True)]
         assert await commons.check_site(D).asker.check_all(known) == [None, None, None]
@@ -352,7 +352,7 @@ def test_what_is_as_before_is_not_read_and_what_was_answered_is_not_asked_twice(
         again.before_full_check()
         answers = await again.ask_all(asks)
         assert [len(answer.answer) for answer in answers] == [1, 0, 1]
-        assert [answer.mark for answer in answers[:2]] == marks[:2]
+        assert [answer.fingerprint for answer in answers[:2]] == marks[:2]
         assert len(counting.asked) == shared + 3
 
         elsewhere = await commons.check_site(D).asker.check_all([Known(asks[0][0], servers[1], marks[0])])

@@ -6,7 +6,7 @@ import json
 from dataclasses import replace
 from pathlib import Path
 
-from homepath.bulk.short_check import url_marks
+from homepath.bulk.short_check import url_fingerprints
 from homepath.cli.story import opened
 from homepath.core.model.visits import Hop, Visit, Way
 from homepath.practice.scene_file import load_scene
@@ -50,7 +50,7 @@ def test_a_redirect_that_begins_to_lose_the_path_is_seen_by_the_short_check() ->
             typed, home, "arrived", (Hop(typed, 301, home, None), Hop(home, 200, None, None)), None, probe=probe
         )
         last = Way(home, home, "arrived", (Hop(home, 200, None, None),), None)
-        return url_marks(Visit("x.example.", 0.0, home, "arrived", (first, last), ()))
+        return url_fingerprints(Visit("x.example.", 0.0, home, "arrived", (first, last), ()))
 
     before = seen(f"{home}a?b=c")
     assert list(before) == [f"{typed}a?b=c", home]

@@ -30,7 +30,7 @@ PATIENT = 120.0
 LONGEST = 3600.0
 """Seconds between two checks of a wait, at most."""
 
-Marks = Mapping[tuple[str, Question], object]
+Returned = Mapping[tuple[str, Question], object]
 """What each server returned to each question; what was not answered is missing."""
 
 
@@ -109,17 +109,17 @@ async def _until_change(
     if not isinstance(act, Enter):
         await wait_or_sooner(then - clock.now(), network, control.sooner)
         return
-    before = await _marks(project, network, act)
+    before = await _returned(project, network, act)
     ends = clock.now() + WHOLE
     while clock.now() < ends:
         if await wait_or_sooner(BETWEEN, network, control.sooner):
             return
-        now = await _marks(project, network, act)
+        now = await _returned(project, network, act)
         if any(now[key] != before[key] for key in now.keys() & before.keys()):
             return
 
 
-async def _marks(project: Project, network: Network, act: Enter) -> Marks:
+async def _returned(project: Project, network: Network, act: Enter) -> Returned:
     """What the zone's own servers return now: the SOA, and every record set of the act. Empty where they are lost."""
     keys = dict.fromkeys((entry.name, entry.type) for entry in (*act.delete, *act.enter) if entry.type != "ALIAS")
     questions = [Question(project.domain, "SOA"), *(Question(*key) for key in keys)]

@@ -86,8 +86,8 @@ async def survey(
             journal.record_check(at, "whole", project.domain, say(msg("survey.whole")), {})
         if journal.last_change_of("world", project.domain)[1] != network.world:
             journal.record_check(at, "world", project.domain, network.world, {})
-        if (wish := wanted_words(project)) and journal.last_change_of("job", project.domain)[1] != wish:
-            journal.record_check(at, "job", project.domain, wish, {})
+        if (words_now := wanted_words(project)) and journal.last_change_of("job", project.domain)[1] != words_now:
+            journal.record_check(at, "job", project.domain, words_now, {})
         journal.record_contents(at, found.contents)
         journal.record_contents(at, found.handed, "parent")
         journal.record_contents(at, found.listed, "survey")

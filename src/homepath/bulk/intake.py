@@ -7,7 +7,7 @@ import sqlite3
 from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
 
-from homepath.bulk.lists import Listed, NamedFiles, checked, list_mark, listed_in
+from homepath.bulk.lists import Listed, NamedFiles, checked, list_fingerprint, listed_in
 from homepath.bulk.state import State
 from homepath.core.message import msg
 from homepath.core.model.problems import Problem
@@ -33,8 +33,8 @@ def take_list(
 
     Raises BadInput where there is no list at all.
     """
-    mark = list_mark(path)
-    if unless_unchanged and mark and state.fact("list") == mark:
+    fingerprint = list_fingerprint(path)
+    if unless_unchanged and fingerprint and state.fact("list") == fingerprint:
         return 0
     named_files = NamedFiles()
     bad = 0
@@ -65,7 +65,7 @@ def take_list(
         bad += bool(problems)
         for problem in problems:
             say(problem)
-    state.is_new("list", "" if bad else mark)
+    state.is_new("list", "" if bad else fingerprint)
     return bad
 
 

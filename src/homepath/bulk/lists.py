@@ -52,14 +52,16 @@ class NamedFiles:
 
     _read: dict[Path, Any] = field(default_factory=dict)
     _named: dict[tuple[str, ...], list[_Named]] = field(default_factory=dict)
-    _marks: dict[tuple[str, ...], str] = field(default_factory=dict)
+    _fingerprints: dict[tuple[str, ...], str] = field(default_factory=dict)
 
-    def mark(self, listed: Listed, decided: str = "") -> str:
+    def fingerprint(self, listed: Listed, decided: str = "") -> str:
         """A digest of what is wanted of a site: its row, and the content of the files that it names."""
         names = _names(listed, decided)
-        if names not in self._marks:
-            self._marks[names] = _short(*(repr(self._either(path, read)) for path, read in self._named_files(names)))
-        return _short(listed.data, decided, self._marks[names])
+        if names not in self._fingerprints:
+            self._fingerprints[names] = _short(
+                *(repr(self._either(path, read)) for path, read in self._named_files(names))
+            )
+        return _short(listed.data, decided, self._fingerprints[names])
 
     def named_by(self, sites: Iterable[tuple[Listed, str]]) -> NamedFiles:
         """Only the files that these sites name, read here for processes that cannot read them."""
@@ -288,8 +290,8 @@ def _is_site(path: Path) -> bool:
         return False
 
 
-def list_mark(path: Path) -> str:
-    """A mark of the files that a list is made of, by their times and sizes; "" for a folder, which may hold any."""
+def list_fingerprint(path: Path) -> str:
+    """A fingerprint of the files of a list, by their times and sizes; "" for a folder, which may hold any."""
     if path.is_dir():
         return ""
     files = [path]

@@ -34,15 +34,15 @@ TURNS = 30
 
 
 @dataclass(frozen=True, slots=True)
-class Marks:
+class Fingerprints:
     """What a full check saw, short enough to be kept for each of a million domains.
 
-    `servers`: the places of the zone's servers; `serial` of its SOA, and the mark `soa` of that answer; `there`: the
-    questions with the marks of their answers; `absent`: those of what was not there, in as many parts as there are
-    turns, each a text that is only read when it is due; `handed`: the mark of the delegation; `keys`: that of its DS;
-    `ways`: each URL with the mark of its hops; `until`: when time alone may change the verdict; `builders`: a name of
-    the builder's own, by which its default certificate is known; `wish`: a mark of what was wanted; `registration`: one
-    of what the registry says, empty where it was not asked.
+    `servers`: the places of the zone's servers; `serial` of its SOA, and the fingerprint `soa` of that answer;
+    `there`: the questions with the fingerprints of their answers; `absent`: those of what did not exist, in as many
+    parts as there are turns, each a text that is only read when it is due; `handed` and `keys`: the fingerprints of the
+    delegation and of its DS; `ways`: each URL with the fingerprint of its hops; `until`: when time alone may change the
+    verdict; `builders`: a name of the builder's own, by which its default certificate is known; `wanted` and
+    `registration`: fingerprints of what was wanted and of what the registry says, empty where it was not asked.
     """
 
     servers: tuple[str, ...]
@@ -56,16 +56,16 @@ class Marks:
     ways: Mapping[str, str]
     until: float
     builders: str = ""
-    wish: str = ""
+    wanted: str = ""
     registration: str = ""
 
     def packed(self) -> bytes:
         data = [
             [*self.servers],
             *(self.serial, self.soa),
-            [[*key, mark] for key, mark in self.there.items()],
+            [[*key, fingerprint] for key, fingerprint in self.there.items()],
             [*self.absent],
-            *(self.handed, self.keys, self.signed, dict(self.ways), self.until, self.builders, self.wish),
+            *(self.handed, self.keys, self.signed, dict(self.ways), self.until, self.builders, self.wanted),
             self.registration,
         ]
         return zlib.compress(json.dumps(data, separators=(",", ":")).encode(), 6)
@@ -75,19 +75,19 @@ MOST_UNPACKED = 4_000_000
 """Bytes of unpacked digests; more were not written by Home Path."""
 
 
-def marks_from(octets: bytes) -> Marks | None:
+def fingerprints_from(octets: bytes) -> Fingerprints | None:
     """What `packed` made; None for anything else."""
     try:
         unpacked = zlib.decompressobj().decompress(octets, MOST_UNPACKED)
         servers, serial, soa, there, absent, handed, keys, signed, ways, until, *words = json.loads(unpacked)
-        builders, wish, registration = map(str, words)
+        builders, wanted, registration = map(str, words)
         if not all(isinstance(part, str) for part in absent):
             return None
-        return Marks(
+        return Fingerprints(
             tuple(servers),
             serial,
             soa,
-            {(name, kind): mark for name, kind, mark in there},
+            {(name, kind): fingerprint for name, kind, fingerprint in there},
             tuple(absent),
             handed,
             str(keys),
@@ -95,7 +95,7 @@ def marks_from(octets: bytes) -> Marks | None:
             ways,
             float(until),
             builders,
-            wish,
+            wanted,
             registration,
         )
     except (ValueError, TypeError, RecursionError, zlib.error):
@@ -107,9 +107,9 @@ LEADING = ("A", "AAAA", "HTTPS")
 serial."""
 
 
-def marks_of(
+def fingerprints_of(
     domain: Name, names: Collection[Name], asker: SharingAsker, visit: Visit | None, signed: str, until: float
-) -> Marks | None:
+) -> Fingerprints | None:
     """The digests of a full check, from the answers it got; None where servers disagreed or kept silent.
 
     `names`: those of the website; each check queries their addresses even where there were none.
@@ -131,23 +131,23 @@ def marks_of(
             continue
         if not answer.usable:
             return None
-        # the mark of an alias covers the name; the alias's target belongs to another zone
+        # the fingerprint of an alias covers the name; the alias's target belongs to another zone
         leads = name in names and kind in LEADING
         kept = there if leads or answer.found(name, kind) is not None else absent
-        if kept.setdefault((name, kind), answer.mark) != answer.mark:
+        if kept.setdefault((name, kind), answer.fingerprint) != answer.fingerprint:
             return None  # its servers do not say the same
     known = {name for name, _ in (*there, *absent)}
     absent |= {key: "NXDOMAIN" for key in usual_keys(domain, above_branches=True) if key[0] not in known}
-    return Marks(
+    return Fingerprints(
         servers=tuple(sorted(server.place for server in soas)),
         serial=next(iter(serials)),
-        soa=next(iter(soas.values())).mark,
+        soa=next(iter(soas.values())).fingerprint,
         there=there,
         absent=_in_parts(absent),
         handed=_handed(domain, answers.values(), {server.place for server in soas}),
-        keys=keys.mark,
+        keys=keys.fingerprint,
         signed=signed,
-        ways=url_marks(visit),
+        ways=url_fingerprints(visit),
         until=until,
     )
 
@@ -156,27 +156,33 @@ Part = Literal["", "time", "delegation", "servers", "DS", "records", "serial", "
 """What a short check found to differ; "" for nothing."""
 
 
-async def difference(domain: Name, driver: Driver, asker: SharingAsker, marks: Marks, turn: int, now: float) -> Part:
+async def difference(
+    domain: Name, driver: Driver, asker: SharingAsker, fingerprints: Fingerprints, turn: int, now: float
+) -> Part:
     """The first part whose answers are not those of the last full check. `turn` counts the checks of this domain."""
-    if now >= marks.until:
+    if now >= fingerprints.until:
         return "time"
     try:
         cut = await driver.walker.cut(domain)
     except LostWay:
         return "delegation"
     servers = list({server.place: server for server in reversed(cut.servers)}.values())
-    if cut.zone != domain or tuple(sorted(server.place for server in servers)) != marks.servers or not cut.parents:
+    if (
+        cut.zone != domain
+        or tuple(sorted(server.place for server in servers)) != fingerprints.servers
+        or not cut.parents
+    ):
         return "delegation"
-    if _handed(domain, asker.own.values(), marks.servers) != marks.handed:
+    if _handed(domain, asker.own.values(), fingerprints.servers) != fingerprints.handed:
         return "delegation"
     turn += zlib.crc32(domain.encode())  # so that not all checks of a run ask the same server
     server, parent = servers[turn % len(servers)], cut.parents[turn % len(cut.parents)]
-    begins = [Known(Question(domain, "SOA"), each, marks.soa) for each in servers]
-    above = Known(Question(domain, "DS"), parent, marks.keys)
-    due = {**marks.there, **_read(marks.absent[turn % TURNS :][:1])}
+    begins = [Known(Question(domain, "SOA"), each, fingerprints.soa) for each in servers]
+    above = Known(Question(domain, "DS"), parent, fingerprints.keys)
+    due = {**fingerprints.there, **_read(fingerprints.absent[turn % TURNS :][:1])}
     found = await asker.check_all([*begins, above, *_known(due, server)])
     soas, (ds, *records) = found[: len(begins)], found[len(begins) :]
-    serials = {_serial(answer, domain) if answer else marks.serial for answer in soas}
+    serials = {_serial(answer, domain) if answer else fingerprints.serial for answer in soas}
     if "" in serials:
         return "servers"
     driver.session.differing = _differing(due, records) if len(serials) == 1 else None
@@ -184,55 +190,58 @@ async def difference(domain: Name, driver: Driver, asker: SharingAsker, marks: M
         return "DS" if ds else "records"
     if len(serials) != 1:
         return "serial"
-    if serials != {marks.serial}:
-        rest = {key: mark for key, mark in _read(marks.absent).items() if key not in due}
+    if serials != {fingerprints.serial}:
+        rest = {key: fingerprint for key, fingerprint in _read(fingerprints.absent).items() if key not in due}
         found = await asker.check_all(_known(rest, server))
         if any(found):
             driver.session.differing = _differing(rest, found)
             return "serial"
-    if marks.signed != "none" or marks.ways:
+    if fingerprints.signed != "none" or fingerprints.ways:
         asker.read_what_came()
-    if marks.signed != "none" and (await check_signatures(asker, cut)).signatures != marks.signed:
+    if fingerprints.signed != "none" and (await check_signatures(asker, cut)).signatures != fingerprints.signed:
         return "signatures"
-    return "" if await _redirects_unchanged(driver, marks) else "ways"
+    return "" if await _redirects_unchanged(driver, fingerprints) else "ways"
 
 
-async def is_registration_unchanged(domain: Name, driver: Driver, marks: Marks) -> bool:
+async def is_registration_unchanged(domain: Name, driver: Driver, fingerprints: Fingerprints) -> bool:
     """Whether the registry says of the registration what it said; also where it says nothing now."""
-    found = await driver.drive(registration_check(domain)) if marks.registration else None
-    return found is None or registration_mark(found) == marks.registration
+    found = await driver.drive(registration_check(domain)) if fingerprints.registration else None
+    return found is None or registration_fingerprint(found) == fingerprints.registration
 
 
-def registration_mark(found: Registration | None) -> str:
+def registration_fingerprint(found: Registration | None) -> str:
     return _digest([found.registrar, found.statuses, found.expires, found.missing]) if found else ""
 
 
-def _differing(marks: Mapping[Key, str], found: Sequence[Answer | None]) -> tuple[Key, ...]:
-    return tuple(key for key, answer in zip(marks, found, strict=True) if answer)
+def _differing(fingerprints: Mapping[Key, str], found: Sequence[Answer | None]) -> tuple[Key, ...]:
+    return tuple(key for key, answer in zip(fingerprints, found, strict=True) if answer)
 
 
-def _known(marks: Mapping[Key, str], server: Server) -> list[Known]:
-    return [Known(Question(*key), server, mark) for key, mark in marks.items()]
+def _known(fingerprints: Mapping[Key, str], server: Server) -> list[Known]:
+    return [Known(Question(*key), server, fingerprint) for key, fingerprint in fingerprints.items()]
 
 
-async def _redirects_unchanged(driver: Driver, marks: Marks) -> bool:
+async def _redirects_unchanged(driver: Driver, fingerprints: Fingerprints) -> bool:
     try:
-        walked = await driver.follow_all(list(marks.ways))
+        walked = await driver.follow_all(list(fingerprints.ways))
     except HomePathError:
         return False
-    return all(hops_mark(hops) == mark for hops, mark in zip(walked, marks.ways.values(), strict=True))
+    return all(
+        hops_fingerprint(hops) == fingerprint
+        for hops, fingerprint in zip(walked, fingerprints.ways.values(), strict=True)
+    )
 
 
 def _in_parts(absent: Mapping[Key, str]) -> tuple[str, ...]:
     """The record sets that do not exist, in parts: after `TURNS` checks, each was queried once."""
-    lines = [f"{name}\t{kind}\t{mark}" for (name, kind), mark in absent.items()]
+    lines = [f"{name}\t{kind}\t{fingerprint}" for (name, kind), fingerprint in absent.items()]
     return tuple("\n".join(lines[turn::TURNS]) for turn in range(TURNS))
 
 
 def _read(parts: Iterable[str]) -> dict[Key, str]:
     """The queries of some parts, with the digests of their answers."""
     rows = (line.split("\t") for part in parts for line in part.split("\n") if line)
-    return {(name, kind): mark for name, kind, mark in rows}
+    return {(name, kind): fingerprint for name, kind, fingerprint in rows}
 
 
 def _serial(answer: Answer, domain: Name) -> str:
@@ -251,14 +260,16 @@ def _handed(domain: Name, answers: Iterable[Answer], own: Collection[str]) -> st
     return ""
 
 
-def url_marks(visit: Visit) -> dict[str, str]:
-    """Each URL to try again, with the mark of its hops: with a path and a query where it redirects, since a redirect
-    that loses them shows only so."""
+def url_fingerprints(visit: Visit) -> dict[str, str]:
+    """Each URL to try again, with the fingerprint of its hops: with a path and a query where it redirects, because only
+    they show a redirect that loses them."""
     tried = [way.probe or way.hops for way in visit.ways]
-    return {hops[0].url if hops else way.url: hops_mark(hops) for way, hops in zip(visit.ways, tried, strict=True)}
+    return {
+        hops[0].url if hops else way.url: hops_fingerprint(hops) for way, hops in zip(visit.ways, tried, strict=True)
+    }
 
 
-def hops_mark(hops: Iterable[Hop]) -> str:
+def hops_fingerprint(hops: Iterable[Hop]) -> str:
     """The digest of a redirect chain: its URLs, statuses and certificates, without the text of pages."""
     parts = []
     for hop in hops:

@@ -14,13 +14,13 @@ from homepath.app.project import Project
 from homepath.app.visit import builders
 from homepath.bulk.lists import NamedFiles, SiteFiles, site_files_of
 from homepath.bulk.short_check import (
-    Marks,
+    Fingerprints,
     Part,
     difference,
+    fingerprints_from,
+    fingerprints_of,
     is_registration_unchanged,
-    marks_from,
-    marks_of,
-    registration_mark,
+    registration_fingerprint,
 )
 from homepath.bulk.site_state import Result, SiteState
 from homepath.bulk.state import line_of
@@ -81,12 +81,12 @@ def _unforeseen(domain: Name, error: Exception, now: float, then: float) -> dict
 async def _check_site(site_state: SiteState, named_files: NamedFiles, network: Network, commons: Commons) -> Result:
     shared = commons.check_site(site_state.listed.domain)
     before = line_of(site_state.line, site_state.listed.domain)
-    wish = named_files.mark(site_state.listed, site_state.site)
-    result = await _quickly(site_state, wish, network, shared, before)
+    wanted = named_files.fingerprint(site_state.listed, site_state.site)
+    result = await _quickly(site_state, wanted, network, shared, before)
     if result is None:
         packed = None if site_state.listed.own else _opened(site_state.journal)
         try:
-            result = await _wholly(site_state, named_files, wish, network, shared, before, packed)
+            result = await _wholly(site_state, named_files, wanted, network, shared, before, packed)
         finally:
             if packed is not None:
                 packed.close()
@@ -104,20 +104,20 @@ def _opened(octets: bytes | None) -> Packed:
 
 
 async def _quickly(
-    site_state: SiteState, wish: str, network: Network, shared: Shared, before: dict[str, Any] | None
+    site_state: SiteState, wanted: str, network: Network, shared: Shared, before: dict[str, Any] | None
 ) -> Result | None:
     """The same line again, where a short check shows that nothing changed; None where something did."""
     domain = site_state.listed.domain
-    marks = marks_from(site_state.recheck) if site_state.recheck else None
-    if before is None or marks is None or marks.wish != wish:
+    fingerprints = fingerprints_from(site_state.recheck) if site_state.recheck else None
+    if before is None or fingerprints is None or fingerprints.wanted != wanted:
         return None
     now = network.clock.now()
-    driver = Driver(network, shared, builders=marks.builders or None)
+    driver = Driver(network, shared, builders=fingerprints.builders or None)
     differs: Part
     try:
-        differs = await difference(domain, driver, shared.asker, marks, site_state.turn, now)
+        differs = await difference(domain, driver, shared.asker, fingerprints, site_state.turn, now)
         if not differs and now - from_rfc3339(before["looked_at"]) > REGISTRY_AGAIN:
-            differs = "" if await is_registration_unchanged(domain, driver, marks) else "registry"
+            differs = "" if await is_registration_unchanged(domain, driver, fingerprints) else "registry"
     except HomePathError:
         differs = "servers"
     if differs:
@@ -126,7 +126,7 @@ async def _quickly(
         shared.asker.before_full_check()
         return None
     if not is_quiet(network):
-        later = sum(part.count("\n") + 1 for part in marks.absent if part)
+        later = sum(part.count("\n") + 1 for part in fingerprints.absent if part)
         network.trace(say(msg("looking.quickly", domain=domain, later=later)))
     then = now + DAY
     known = {**before["assessment"], "at": rfc3339(now)} if before.get("assessment") else None
@@ -140,7 +140,7 @@ async def _quickly(
 async def _wholly(
     site_state: SiteState,
     named_files: NamedFiles,
-    wish: str,
+    wanted: str,
     network: Network,
     shared: Shared,
     before: dict[str, Any] | None,
@@ -173,8 +173,8 @@ async def _wholly(
             then = now + SOONEST  # a change is checked once more soon, good news included
             line["next_look"] = rfc3339(then)
         if seen.assessment.arrived and not project.site.also:
-            marks = _marks(project, wish, shared, seen.evidence, now)
-            recheck = marks.packed() if marks is not None else None
+            fingerprints = _fingerprints(project, wanted, shared, seen.evidence, now)
+            recheck = fingerprints.packed() if fingerprints is not None else None
     except CouldNotCheck as error:
         now = clock.now()
         known = before is not None and before["verdict"] == UNKNOWN
@@ -221,16 +221,19 @@ _BAD = {"wrong": 1, "unknown": 2}
 """Verdicts that a second check has to confirm, where the one before was better."""
 
 
-def _marks(project: Project, wish: str, shared: Shared, evidence: Evidence, now: float) -> Marks | None:
+def _fingerprints(project: Project, wanted: str, shared: Shared, evidence: Evidence, now: float) -> Fingerprints | None:
     survey = evidence.survey
     if survey is None or survey.delegation is None or survey.unknown:
         return None
     signed, until = survey.delegation.signatures, judged_by(evidence, now)
-    found = marks_of(project.domain, project.wanted.names, shared.asker, evidence.visit, signed, until)
+    found = fingerprints_of(project.domain, project.wanted.names, shared.asker, evidence.visit, signed, until)
     if found is None:
         return None
     return replace(
-        found, builders=builders(project) or "", wish=wish, registration=registration_mark(survey.registration)
+        found,
+        builders=builders(project) or "",
+        wanted=wanted,
+        registration=registration_fingerprint(survey.registration),
     )
 
 

@@ -94,18 +94,18 @@ def _by_number(given: Sequence[str] | None, option: str) -> dict[int, str]:
     return found
 
 
-def brief_of_page(text: str, wish: Asked, sheet: Paper) -> BriefText | None:
+def brief_of_page(text: str, asked: Asked, sheet: Paper) -> BriefText | None:
     """The brief that a page makes, once its table was shown and everything in it is settled; None where it is not.
     Raises BadInput."""
     from homepath.app import start as station
     from homepath.cli.show.brief import show_other_lines, show_reading
     from homepath.core.model.problems import BadInput, Problem
 
-    page = station.read_pasted(text, wish.domain)
-    asking = sys.stdin.isatty() and sys.stderr.isatty() and not wish.yes
+    page = station.read_pasted(text, asked.domain)
+    asking = sys.stdin.isatty() and sys.stderr.isatty() and not asked.yes
     while True:
         read = station.brief_of(
-            page, wish.builder, label=wish.label, option=wish.way, values=wish.values, picks=wish.picks
+            page, asked.builder, label=asked.label, option=asked.way, values=asked.values, picks=asked.picks
         )
         show_reading(sheet, read.page, read.found)
         if not page.items:
@@ -114,12 +114,12 @@ def brief_of_page(text: str, wish: Asked, sheet: Paper) -> BriefText | None:
             raise BadInput(Problem("no record to enter was found on the page", key="--page", hint=hint))
         if not asking:
             break
-        picks = _asked_on_terminal(wish.picks, page)
+        picks = _asked_on_terminal(asked.picks, page)
         if picks is None:
             break
-        wish = replace(wish, picks=picks)
+        asked = replace(asked, picks=picks)
     found = read.found
-    if found is None or (not wish.yes and not asking and (read.page.others or found.doubts)):
+    if found is None or (not asked.yes and not asking and (read.page.others or found.doubts)):
         _how_to_settle(read)
         return None
     return found
@@ -190,7 +190,7 @@ def _picked_in_words(picks: Picks, page: Page, reply: str) -> Picks | None:
     return new
 
 
-def brief_by_asking(wish: Asked, sheet: Paper) -> BriefText | Path | None:
+def brief_by_asking(asked: Asked, sheet: Paper) -> BriefText | Path | None:
     """On a terminal without page and brief: paste the page, name a file, or answer questions."""
     typer.echo("What does your builder ask for? Choose how to say it:")
     typer.echo("  1  paste the page that lists the records")
@@ -199,10 +199,10 @@ def brief_by_asking(wish: Asked, sheet: Paper) -> BriefText | Path | None:
     way = typer.prompt("Which", default="1").strip()
     if way.startswith("2"):
         file = Path(typer.prompt("The file").strip())
-        return file if file.name.endswith(".toml") else brief_of_page(pasted_text(file), wish, sheet)
+        return file if file.name.endswith(".toml") else brief_of_page(pasted_text(file), asked, sheet)
     if way.startswith("3"):
-        return brief_of_page(_by_questions(), wish, sheet)
-    return brief_of_page(_pasted_into_terminal(), wish, sheet)
+        return brief_of_page(_by_questions(), asked, sheet)
+    return brief_of_page(_pasted_into_terminal(), asked, sheet)
 
 
 def _by_questions() -> str:

@@ -13,7 +13,7 @@ from homepath.core.dns.answers import Answer, Question, Server, Trouble, Trouble
 from homepath.core.dns.walk import Ask
 from homepath.net import octets as wire
 from homepath.net.datagrams import Datagrams, Sending
-from homepath.net.marks import mark as mark_of
+from homepath.net.fingerprints import fingerprint as fingerprint_of
 from homepath.net.network_file import Network, OffLimits, is_quiet
 from homepath.net.streams import NoAnswer, Streams
 from homepath.net.vantages import Place
@@ -33,7 +33,7 @@ class Asker:
     came unasked. `over`: another asker whose sockets are used.
     """
 
-    marks = False
+    fingerprints = False
     """Whether answers carry digests of their bytes."""
 
     def __init__(self, network: Network, patience: float = 2.0, tries: int = 2, over: Asker | None = None) -> None:
@@ -255,9 +255,9 @@ class Asking(Sending):
                 answer = read_rare_answer(octets, self.question, self.server, at)
             except Exception:
                 return self.nothing(Trouble("not-dns"), True)
-        if self.late or self.asker.marks:
-            mark = mark_of(octets, len(self.asked)) if self.asker.marks else ""
-            answer = replace(answer, late=self.late, mark=mark)
+        if self.late or self.asker.fingerprints:
+            fingerprint = fingerprint_of(octets, len(self.asked)) if self.asker.fingerprints else ""
+            answer = replace(answer, late=self.late, fingerprint=fingerprint)
         return answer
 
     def give_up(self, trouble: Trouble, broken: bool) -> None:

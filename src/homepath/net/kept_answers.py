@@ -45,7 +45,7 @@ class AnswerCache:
 
 
 def _lasts(answer: Answer) -> float:
-    """Seconds that an answer holds for everybody: its shortest TTL."""
+    """Seconds for which an answer is valid: its shortest TTL."""
     if not answer.usable:
         return TROUBLE_KEPT
     if not answer.answer and answer.soa is not None:

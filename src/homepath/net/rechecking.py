@@ -7,17 +7,17 @@ from typing import NamedTuple
 
 from homepath.core.dns.answers import Answer, Question, Server, Trouble
 from homepath.net.asker import Asker, Asking
-from homepath.net.marks import mark as mark_of
+from homepath.net.fingerprints import fingerprint as fingerprint_of
 from homepath.net.network_file import is_quiet
 from homepath.net.vantages import Place
 
 
 class Known(NamedTuple):
-    """A question to one server, and the mark (`net/marks.py`) of the answer that it is expected to give."""
+    """A question to one server, and the fingerprint (`net/fingerprints.py`) of the answer that it should give."""
 
     question: Question
     server: Server
-    mark: str
+    fingerprint: str
 
 
 class Rechecker(Asker):
@@ -46,12 +46,12 @@ class Checking(Asking):
     `report`: called with the answer, or with None where it is the known one.
     """
 
-    __slots__ = ("mark", "report", "sharing")
+    __slots__ = ("fingerprint", "report", "sharing")
 
     def __init__(self, sharing: Rechecker, known: Known, place: Place, report: Callable[[Answer | None], None]) -> None:
         super().__init__(sharing, known.question, known.server, place, report)
         self.recurse = self.dnssec = self.unchecked = False
-        self.sharing, self.mark, self.report = sharing, known.mark, report
+        self.sharing, self.fingerprint, self.report = sharing, known.fingerprint, report
 
     def go_or_begin(self) -> None:
         """Its turn: sent, or, to a dead place, given the fate of this check's query that is there already."""
@@ -70,7 +70,7 @@ class Checking(Asking):
         self.sharing.by_datagram(self, self.place)
 
     def finish(self, octets: bytes) -> None:
-        if not self.mark or mark_of(octets, len(self.asked)) != self.mark:
+        if not self.fingerprint or fingerprint_of(octets, len(self.asked)) != self.fingerprint:
             super().finish(octets)
             return
         if not is_quiet(self.sharing.network):

@@ -64,7 +64,7 @@ class Shared(Session):
 class SharingAsker(Rechecker):
     """Asks for one check of one domain, and only what no other check knows already."""
 
-    marks = True
+    fingerprints = True
 
     def __init__(self, commons: Commons, domain: Name) -> None:
         super().__init__(commons.network, over=commons.asker)

@@ -137,8 +137,8 @@ def caddy(forwarder: Forwarder) -> str:
 def proxy(forwarder: Forwarder) -> str:
     """A rule in words, for the form of whatever proxy there is."""
     hosts = " or ".join(forwarder.names)
-    wish = f"\nSwitch HSTS on with max-age {forwarder.hsts}, without the names below it."
-    hsts = wish if forwarder.hsts else ""
+    comment = f"\nSwitch HSTS on with max-age {forwarder.hsts}, without the names below it."
+    hsts = comment if forwarder.hsts else ""
     return f"""A redirect rule for the proxy's form
 
 When the host name is   {hosts}

@@ -88,9 +88,9 @@ def read(
     own = typed.domain.removesuffix(".") if typed else None
     label = typed.label if typed and typed.label != "www" else ""
     picks = picks_of(enter, leave, host, rrtype)
-    wish = Asked(own, label, builder, option or "", values_word(values), picks, yes)
+    asked = Asked(own, label, builder, option or "", values_word(values), picks, yes)
     text = pasted_text(file)
-    found = _as_json(text, wish) if json else brief_of_page(text, wish, paper(plain, sys.stderr))
+    found = _as_json(text, asked) if json else brief_of_page(text, asked, paper(plain, sys.stderr))
     if found is None:
         raise typer.Exit(status.NOT_YET)
     if to:
@@ -100,18 +100,20 @@ def read(
         sys.stdout.write(found.text)
 
 
-def _as_json(text: str, wish: Asked) -> BriefText | None:
+def _as_json(text: str, asked: Asked) -> BriefText | None:
     """The reading for a program; the brief where nothing is left to settle."""
     from homepath.app import start as station
     from homepath.cli import status
     from homepath.cli.common import print_json
     from homepath.core.contracts.page import page_json
 
-    page = station.read_pasted(text, wish.domain)
-    read = station.brief_of(page, wish.builder, label=wish.label, option=wish.way, values=wish.values, picks=wish.picks)
+    page = station.read_pasted(text, asked.domain)
+    read = station.brief_of(
+        page, asked.builder, label=asked.label, option=asked.way, values=asked.values, picks=asked.picks
+    )
     print_json(page_json(read.page, read.found))
     if not page.items:
         typer.echo("Copy the page's whole list of records, its headings included, and try again.", err=True)
         raise typer.Exit(status.BAD_INPUT)
-    settled = wish.yes or not (read.page.others or (read.found and read.found.doubts))
+    settled = asked.yes or not (read.page.others or (read.found and read.found.doubts))
     return read.found if settled else None

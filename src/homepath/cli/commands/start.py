@@ -85,9 +85,9 @@ def start(
     if brief is None:
         own, label = typed.domain.removesuffix("."), typed.label if typed.label != "www" else ""
         picks = picks_of(enter, leave, host, rrtype)
-        wish = Asked(own, label, builder, way or "", values_word(values), picks, yes)
+        asked = Asked(own, label, builder, way or "", values_word(values), picks, yes)
         sheet = paper(plain)
-        found = brief_of_page(pasted_text(page), wish, sheet) if page is not None else brief_by_asking(wish, sheet)
+        found = brief_of_page(pasted_text(page), asked, sheet) if page is not None else brief_by_asking(asked, sheet)
         if isinstance(found, Path):
             brief_file = found
         elif found is None:

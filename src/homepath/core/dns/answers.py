@@ -122,7 +122,7 @@ class Answer:
     """What one server said to one question; `at` is when, in seconds of Unix time.
 
     `late`: it came only after the first try had run out. `uneven`: records of one set came with different TTLs.
-    `mark`: a short mark of its code and first set, for anyone who asks the same again later; "" where no one will.
+    `fingerprint`: of its code and first set, for anyone who asks the same again later; "" where no one will.
     """
 
     question: Question
@@ -137,7 +137,7 @@ class Answer:
     trouble: Trouble | None = None
     late: bool = False
     uneven: bool = False
-    mark: str = ""
+    fingerprint: str = ""
 
     @property
     def usable(self) -> bool:

@@ -1,4 +1,4 @@
-"""A short mark of what a response says, without reading it into values: most are asked for only to see that nothing
+"""A short fingerprint of what a response says, without reading it into values: most queries only confirm that nothing
 changed."""
 
 from __future__ import annotations
@@ -12,9 +12,9 @@ _NAME_AFTER = {2: 0, 5: 0, 6: 0, 12: 0, 15: 2, 39: 0}
 _SOA = 6
 
 
-def mark(octets: bytes, skip: int) -> str:
-    """The mark of the response code and the first record set of the answer, TTL included; `skip`: the octets of the
-    question section.
+def fingerprint(octets: bytes, skip: int) -> str:
+    """The fingerprint of the response code and the first record set of the answer, TTL included; `skip`: the octets of
+    the question section.
 
     The same for all responses to one question that say the same, however they order and shorten it; where nothing is
     there it is the response code. "" where it cannot be told: anyone who asked must read the response.

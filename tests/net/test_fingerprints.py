@@ -16,7 +16,7 @@ from hypothesis import strategies as st
 
 from homepath.core.dns.answers import Answer, Question, Server
 from homepath.net import octets as wire
-from homepath.net.marks import mark
+from homepath.net.fingerprints import fingerprint
 from homepath.net.wire import read_rare_answer
 from tests.net.test_hostile_dns import records
 
@@ -78,11 +78,11 @@ def said(answer: Answer) -> object:
 def test_marks_are_the_same_exactly_where_the_answers_are(
     one: dns.message.Message, two: dns.message.Message, seed: int
 ) -> None:
-    first, second = (mark(each.to_wire(), SKIP) for each in (one, two))
+    first, second = (fingerprint(each.to_wire(), SKIP) for each in (one, two))
     read_one, read_two = (read_rare_answer(each.to_wire(), QUESTION, Server("127.0.0.1"), 0.0) for each in (one, two))
     assert first
     assert (first == second) == (said(read_one) == said(read_two))
-    assert mark(otherwise_written(one, random.Random(seed)), SKIP) == first
+    assert fingerprint(otherwise_written(one, random.Random(seed)), SKIP) == first
 
 
 @settings(max_examples=300, deadline=None, suppress_health_check=[HealthCheck.too_slow])
@@ -93,17 +93,17 @@ def test_no_octets_break_it(found: list[dns.rrset.RRset], noise: bytes, at: int,
     octets = bytearray(response.to_wire(max_size=65535))
     begin = 12 + SKIP
     octets[max(begin, at) : max(begin, at) + len(noise)] = noise
-    assert isinstance(mark(bytes(octets[: max(begin, at)] if cut else octets), SKIP), str)
+    assert isinstance(fingerprint(bytes(octets[: max(begin, at)] if cut else octets), SKIP), str)
 
 
 def test_nothing_there_is_told_by_the_code_alone_and_only_where_the_code_is_whole() -> None:
     response = dns.message.make_response(dns.message.make_query(QUESTION.name, "A", use_edns=True))
     response.flags |= dns.flags.AA
-    assert mark(response.to_wire(), SKIP) == "NOERROR"
+    assert fingerprint(response.to_wire(), SKIP) == "NOERROR"
     response.authority = [dns.rrset.from_text("example.", 60, "IN", "SOA", "a. b. 5 1 1 1 1")]
-    assert mark(response.to_wire(), SKIP) == "NOERROR"
+    assert fingerprint(response.to_wire(), SKIP) == "NOERROR"
     response.flags &= ~dns.flags.AA
-    assert mark(response.to_wire(), SKIP) not in ("NOERROR", "")  # sent on to others
+    assert fingerprint(response.to_wire(), SKIP) not in ("NOERROR", "")  # sent on to others
     response.flags |= dns.flags.AA
     response.set_rcode(dns.rcode.BADVERS)  # a code of which the header holds the zero (RFC 6891 section 6.1.3)
-    assert mark(response.to_wire(), SKIP) == ""
+    assert fingerprint(response.to_wire(), SKIP) == ""
