@@ -324,6 +324,12 @@ def test_one_answer_for_many(folder: Path) -> None:
     done = run_in(folder, "many", "list.csv", "--done", "claim", "--where", "verdict=not-yet", "--yes")
     assert (done.status, f"{D}  loses nothing" in done.out, "Recorded for 1 of 1" in done.out) == (0, True, True)
     assert run_in(folder, "many", "list.csv", "--decide", "drop:@ TXT", "--yes").status == 1
+    (folder / "bricklark.brief.toml").rename(folder / "away.toml")
+    failed = run_in(folder, "many", "list.csv", "--done", "claim", "--where", "verdict=not-yet", "--yes")
+    assert (failed.status, "Recorded for 0 of 1" in failed.out) == (2, True)
+    assert failed.err.startswith(f"{D}: ")
+    assert "Message(" not in failed.err
+    (folder / "away.toml").rename(folder / "bricklark.brief.toml")
     assert next(iter(lines(run_in(folder, "many", "list.csv", "--due", "--json").out).values()))["stage"] == "enter"
 
 

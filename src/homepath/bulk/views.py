@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Collection, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Any, get_args
 
@@ -36,13 +36,13 @@ def value_of(line: Mapping[str, Any], key: str) -> str:
 
 @dataclass(frozen=True, slots=True)
 class Filter:
-    """Which lines are shown. `worst`: findings of this level or a worse one; `where`: keys with the values that count,
-    one of them each; `changed`: only what was not delivered yet."""
+    """Which lines are shown. `worst`: findings of this level or a worse one; `where`: keys, each with the
+    values that fit, in lower case; `changed`: only what was not delivered yet."""
 
     only: tuple[str, ...] = ()
     worst: str | None = None
     changed: bool = False
-    where: tuple[tuple[str, str], ...] = ()
+    where: Mapping[str, Collection[str]] = field(default_factory=dict)
 
     def fits(self, line: Mapping[str, Any]) -> bool:
         """Whether a line is shown."""
@@ -51,10 +51,7 @@ class Filter:
             return False
         if self.worst and (line["worst"] is None or line["worst"]["level"] not in levels):
             return False
-        wanted: dict[str, set[str]] = {}
-        for key, value in self.where:
-            wanted.setdefault(key, set()).add(value.lower())
-        return all(value_of(line, key).lower() in values for key, values in wanted.items())
+        return all(value_of(line, key).lower() in values for key, values in self.where.items())
 
     def of(self, state: State, run: Run | None = None, upto: int = 0) -> Iterator[Json]:
         """The lines that are shown, in the list's order. `upto`: the newest change that is delivered now."""
@@ -67,17 +64,17 @@ def check_filter(only: Iterable[str], worst: str | None, changed: bool, where: I
     problems = [_no_such("stage", "--only", each, STAGES) for each in only if each not in STAGES]
     if worst is not None and worst not in LEVELS:
         problems.append(_no_such("level", "--worst", worst, LEVELS))
-    pairs: list[tuple[str, str]] = []
+    conditions: dict[str, set[str]] = {}
     for each in where:
         key, sign, value = (part.strip() for part in each.partition("="))
         if not sign or not key:
             problems.append(Problem(msg("views.no-condition"), key="--where", seen=each, hint=msg("views.condition")))
         elif key in _ONE_OF and value not in _ONE_OF[key]:
             problems.append(_no_such(key, "--where", each, _ONE_OF[key]))
-        pairs.append((key, value))
+        conditions.setdefault(key, set()).add(value.lower())
     if problems:
         raise BadInput(*problems)
-    return Filter(tuple(only), worst, changed, tuple(pairs))
+    return Filter(tuple(only), worst, changed, conditions)
 
 
 def check_level(level: str | None, option: str) -> None:

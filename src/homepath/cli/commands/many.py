@@ -172,7 +172,7 @@ def many(
                 [status.of_lines(state.verdicts()), status.BAD_INPUT if ran.bad else status.AS_WANTED]
             )
         if command is not None:
-            failed = _told(command, fresh, state, upto)
+            failed = _give(command, fresh, state, upto)
             outcome, delivered = status.worst([outcome, failed]), not failed
         if delivered:
             news = changed or command is not None or alarm is not None
@@ -187,7 +187,7 @@ def _shown(fresh: Filter, state: State, upto: int) -> list[Name] | None:
     return [line["domain"] for line in fresh.of(state, upto=upto)]
 
 
-def _told(words: list[str], fresh: Filter, state: State, upto: int) -> int:
+def _give(words: list[str], fresh: Filter, state: State, upto: int) -> int:
     """Give the lines that changed to a command, if there are any; 4 where it failed."""
     lines = fresh.of(state, upto=upto)
     first = next(lines, None)
