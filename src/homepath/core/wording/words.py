@@ -27,7 +27,7 @@ from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Place, Purpose
 from homepath.core.model.steps import Assessment, Stage, StepKind
 from homepath.core.wording.say import say
-from homepath.core.wording.times import clock_words
+from homepath.core.wording.times import clock_words, sentence_start
 
 STATES = {
     "wrong": "to fix",
@@ -63,7 +63,7 @@ def what_next(line: dict[str, Any]) -> str:
     """The one thing that comes next, in few words, with its code last."""
     act = line["act"] or {}
     if line["trouble"]:
-        return str(line["trouble"])
+        return sentence_start(str(line["trouble"]))
     if act.get("kind") == "wait":
         until = str(line["wait_until"]).replace("T", " ").removesuffix("Z")[:16]
         return f"Wait until {until} UTC: {_WAITS.get(act['for'], act['for'])}."
