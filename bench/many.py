@@ -1,6 +1,6 @@
 """Many domains, measured against real servers in one run: BIND with up to 100,000 zones, nginx, Dask, kill -9.
 
-`python bench/many.py [PART ...]`, parts: dns, processes, size, web, cluster, killed. Needs root or user namespaces: it
+`python bench/many.py [PART ...]`, parts: whole, due, dns, processes, size, web, cluster, killed. Needs root or user namespaces: it
 makes a network namespace with loopback alone for itself, so nothing leaves this machine.
 """
 
@@ -33,10 +33,10 @@ from homepath.bulk.intake import taken_in
 from homepath.bulk.lists import Listed, NamedFiles, listed_in
 from homepath.bulk.short_check import Fingerprints, fingerprints_from
 from homepath.bulk.site_check import check_site
-from homepath.bulk.site_state import Result
+from homepath.bulk.site_state import Result, SiteState
 from homepath.bulk.state import State, open_state
 from homepath.bulk.workers import commons_of, run_context_of
-from homepath.net.network_file import load_network
+from homepath.net.network_file import Network, load_network
 
 HOMEPATH = str(Path(sys.executable).parent / "homepath")
 DIG_DOMAINS = 300
@@ -290,6 +290,33 @@ print(time.perf_counter() - begins, peak, status)
 """
 
 
+def whole(count: int = 60) -> None:
+    """A domain checked whole, and the same once more, when it is as it was."""
+    with folder() as here, estate(here, count, web=True, certificates=count) as place:
+        network = load_network(here / "network.toml")
+        with open_state(here / "domains.csv") as state:
+            list(taken_in(state, (each for each in listed_in(here / "domains.csv") if isinstance(each, Listed)), 0.0))
+            costs = []
+            for _ in range(2):
+                tasks = [kept for name in place.names if (kept := state.get(f"{name}."))]
+                begins = time.process_time()
+                results = asyncio.run(results_of(tasks, network))
+                costs.append((time.process_time() - begins, sum(each.asked for each in results)))
+                state.keep(results)
+    (seconds, asked), (less, fewer) = costs
+    say(
+        f"many, a whole check: {asked / count:.0f} queries, {verdict(asked / count, 90, True)};"
+        f" {seconds / count:.3f} s of processor time, {verdict(seconds / count, 0.08, True)};"
+        f" a short one: {fewer / count:.0f} queries, {verdict(fewer / count, 21, True)}; {seconds / less:.1f} x its time"
+    )
+
+
+async def results_of(tasks: list[SiteState], network: Network) -> list[Result]:
+    from homepath.bulk.workers import checked_here
+
+    return [each async for each in checked_here(iter(tasks), run_context_of(network))]
+
+
 def due(count: int = 200_000) -> None:
     """A timer's run in which nothing is due."""
     with folder() as here, estate(here, 2) as place:
@@ -399,7 +426,16 @@ def settled(text: str) -> list[dict[str, object]]:
     return [{k: v for k, v in line.items() if k not in ("looked_at", "next_look", "since")} for line in found]
 
 
-PARTS = {"due": due, "dns": dns, "processes": processes, "size": size, "web": web, "cluster": cluster, "killed": killed}
+PARTS = {
+    "whole": whole,
+    "due": due,
+    "dns": dns,
+    "processes": processes,
+    "size": size,
+    "web": web,
+    "cluster": cluster,
+    "killed": killed,
+}
 
 
 def main() -> None:

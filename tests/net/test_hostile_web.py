@@ -277,3 +277,75 @@ def test_every_foreign_exception_is_translated() -> None:
     order = [kind for kind, _ in CAUSES]
     for number, kind in enumerate(order):  # a class that stands behind one it belongs to would never be reached
         assert not any(issubclass(kind, before) for before in order[:number]), kind
+
+
+def keeps(octets: bytes, of_each: int = 99) -> tuple[Serve, list[int]]:
+    """A server that leaves connections open for `of_each` requests, then gives them up without a word."""
+    opened: list[int] = []
+
+    async def serve(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+        opened.append(0)
+        while True:
+            await reader.readuntil(b"\r\n\r\n")
+            if opened[-1] >= of_each:
+                writer.close()
+                return
+            opened[-1] += 1
+            writer.write(octets)
+
+    return serve, opened
+
+
+MOVED = b"HTTP/1.1 301 Moved\r\nLocation: /\r\nContent-Length: 5\r\n\r\nmoved"
+
+
+@pytest.mark.parametrize("octets", [OK, MOVED])
+@pytest.mark.parametrize("secure", [False, True])
+@pytest.mark.parametrize(("of_each", "connections"), [(99, 1), (1, 4), (2, 2)])
+def test_pages_of_one_site_share_a_connection_as_long_as_its_server_likes(
+    octets: bytes, secure: bool, of_each: int, connections: int
+) -> None:
+    serve, opened = keeps(octets, of_each)
+    authority = Authority("Oak", NOW)
+    anchors = x509.load_pem_x509_certificates(authority.bundle.encode())
+    context = server_context(authority, ["www.a.example"]) if secure else None
+
+    async def main() -> list[Fetched]:
+        lines = fetching.Lines(1)
+        async with serving(serve, context) as network:
+            wants = [_page(secure, number) for number in range(4)]
+            got = [fetching.fetch(want, network, anchors, None, lines.to(want)) for want in wants]
+            found = [await each for each in got]
+            await lines.close()
+            return found
+
+    found = asyncio.run(main())
+    assert {each.status for each in found} == {200 if octets == OK else 301}
+    assert {each.certificate and each.certificate.state for each in found} == {"good" if secure else None}
+    assert len([each for each in opened if each]) == connections
+
+
+def test_who_waits_for_a_turn_does_not_wait_for_silence(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(fetching, "PATIENCE", 0.5)
+
+    async def main() -> list[Fetched]:
+        lines = fetching.Lines(1)
+
+        async def one(want: Fetch, network: Network) -> Fetched:
+            line = lines.to(want)
+            async with line.turns:
+                return await fetching.fetch(want, network, [], None, line)
+
+        async with serving(stalls) as network:
+            found = await asyncio.gather(*(one(_page(False, number), network) for number in range(8)))
+            await lines.close()
+            return found
+
+    begun = time.monotonic()
+    assert {each.trouble and each.trouble.cause for each in asyncio.run(main())} == {"silent"}
+    assert time.monotonic() - begun < 8 * 0.5  # twice the patience, and what a busy machine needs
+
+
+def _page(secure: bool, number: int) -> Fetch:
+    scheme, port = ("https", 443) if secure else ("http", 80)
+    return Fetch(f"{scheme}://www.a.example/{number}", "www.a.example", port, secure, "192.0.2.10")

@@ -30,7 +30,7 @@ from homepath.core.observe.requests import (
     Transfer,
 )
 from homepath.core.web.hops import Came, Fetch, Fetched, Resolved, follow
-from homepath.net.fetch import ask_registry
+from homepath.net.fetch import Lines, ask_registry, fetch, load_anchors
 from homepath.net.network_file import Network
 from homepath.net.session import Session, Walker
 from homepath.net.signatures import check_signatures
@@ -56,14 +56,19 @@ class Driver:
     walker: Walker = field(init=False)
     _known: dict[Name, asyncio.Task[LookedUp]] = field(default_factory=dict)
     _walks: dict[str, asyncio.Task[tuple[Hop, ...]]] = field(default_factory=dict)
+    _lines: Lines = field(init=False)
 
     def __post_init__(self) -> None:
         self.walker = self.session.walker
+        self._lines = Lines(self.session.store.of_one_site)
 
     async def drive(self, steps: Generator[Sequence[Request], Sequence[Any], Result]) -> Result:
         """The result of a check. Raises what the check raises."""
         self.session.begin()
-        result = await self._play(steps)
+        try:
+            result = await self._play(steps)
+        finally:
+            await self._lines.close()
         dropped = self.walker.asker.dropped
         if dropped:
             self.network.trace(f"dns {dropped} answers dropped: they fitted no question, id or server")
@@ -71,7 +76,10 @@ class Driver:
 
     async def follow_all(self, urls: Sequence[str]) -> list[tuple[Hop, ...]]:
         """The hops from each of these URLs on, walked at the same time."""
-        return list(await asyncio.gather(*(self._follow(url, {}) for url in urls)))
+        try:
+            return list(await asyncio.gather(*(self._follow(url, {}) for url in urls)))
+        finally:
+            await self._lines.close()
 
     async def _play(self, steps: Generator[Sequence[Request], Sequence[Any], Result]) -> Result:
         try:
@@ -170,8 +178,6 @@ class Driver:
         return await pages[key]
 
     async def _fetch_once(self, want: Fetch) -> Fetched:
-        from homepath.net.fetch import fetch, load_anchors
-
         store = self.session.store
         if store.anchors is None:
             try:
@@ -182,10 +188,11 @@ class Driver:
                         msg("driving.fetch-once"), str(self.network.certificates), hint=msg("driving.fetch-once.hint")
                     )
                 ) from error
-        async with store.pages:
+        line = self._lines.to(want)
+        async with line.turns, store.pages:
             if self.session.over:
                 return Fetched(None, trouble=Trouble("no-time", address=want.address))
-            return await fetch(want, self.network, store.anchors, self.builders)
+            return await fetch(want, self.network, store.anchors, self.builders, line)
 
 
 def chosen_resolver(network: Network, words: str) -> Server:

@@ -14,7 +14,7 @@ from homepath.core.assess.assess import assess
 from homepath.core.dns.names import Name, absolute, child
 from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.files.brief_file import read_brief
-from homepath.core.files.site_file import read_notation, read_site, write_site
+from homepath.core.files.site_file import SITE_FILE, read_notation, read_site, write_site
 from homepath.core.message import msg
 from homepath.core.model.acts import Where
 from homepath.core.model.brief import NO_NOTATION, Brief, Notation, Route, Site, WayBack, unwritten_notation
@@ -32,8 +32,6 @@ from homepath.core.web.known import hsts_of
 from homepath.files import read_text, write_text
 from homepath.journal.evidence import evidence_in, read_evidence
 from homepath.journal.journal import Journal, open_journal
-
-SITE_FILE = "homepath.toml"
 
 
 @dataclass(frozen=True)

@@ -8,10 +8,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from homepath.app.project import SITE_FILE
 from homepath.core.dns.names import is_host
 from homepath.core.files.brief_file import read_brief
-from homepath.core.files.site_file import read_notation, read_site, write_site
+from homepath.core.files.site_file import SITE_FILE, read_notation, read_site, write_site
 from homepath.core.message import msg, reason
 from homepath.core.model.brief import Brief, Site, ValueAsked
 from homepath.core.model.domain import BadDomain, TypedDomain, read_domain

@@ -11,17 +11,16 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any, TypeVar
 
-from homepath.app.project import SITE_FILE
 from homepath.core.dns.names import Name, absolute
 from homepath.core.files.brief_file import read_brief
-from homepath.core.files.site_file import read_notation, read_site
+from homepath.core.files.site_file import SITE_FILE, read_notation, read_site
 from homepath.core.files.site_rows import Row, read_list, read_table, site_of
 from homepath.core.message import msg, reason
 from homepath.core.model.brief import NO_NOTATION, Brief, Notation, Site, unwritten_notation
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.site.wanted import work_out
 from homepath.files import read_text
-from homepath.journal.journal import FILE
+from homepath.journal.schema import FILE
 
 MOST_FOLDERS = 6
 """How deep site files are searched for."""

@@ -86,7 +86,7 @@ def run(
         meter.confirming = True
         fresh = replace(ground, key=secrets.token_hex(8))  # no answer of the first check counts for the second
         _check_all(state, this, due, fresh, asked, meter.doubtful, meter)
-    for _ in range(MOST_LOST):  # sites that a person's command wrote to meanwhile
+    for _ in range(MOST_LOST if of > resumed else 0):  # sites that a person's command wrote to meanwhile
         if not state.sites_to_check(this, due, 1, None):
             break
         asyncio.run(_here(state, this, due, ground, meter))

@@ -13,18 +13,19 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from homepath.bulk.lists import NamedFiles
-from homepath.bulk.site_check import check_site
 from homepath.bulk.site_state import Result, SiteState
 from homepath.core.message import msg
 from homepath.core.model.problems import BadInput, Problem
 from homepath.files import read_octets, read_text
 from homepath.net.network_file import Network
-from homepath.net.session import pace_of
-from homepath.net.sharing import Commons
 from homepath.version import __version__
 
 if TYPE_CHECKING:
     from cryptography.x509 import Certificate as X509
+
+    from homepath.net.sharing import Commons
+
+# What checks is imported where a check begins: a timer that finds nothing due ends before.
 
 AT_ONCE = 48
 """Sites that one worker checks at the same time."""
@@ -59,6 +60,9 @@ def run_context_of(network: Network) -> RunContext:
 
 def commons_of(ground: RunContext, workers: int) -> Commons:
     """What the checks of one worker share. To be called inside its event loop."""
+    from homepath.net.session import pace_of
+    from homepath.net.sharing import Commons
+
     network = ground.network
     commons = Commons(network, pace_of(network, workers))
     if ground.bundle is not None:
@@ -85,6 +89,8 @@ def _anchors(bundle: bytes) -> list[X509]:
 
 async def checked_here(sites: Iterator[SiteState], ground: RunContext) -> AsyncIterator[Result]:
     """Every site, so many at one moment, results as they come."""
+    from homepath.bulk.site_check import check_site
+
     commons, named_files = commons_of(ground, 1), NamedFiles()
     found: asyncio.Queue[Result | None] = asyncio.Queue()
 
@@ -159,6 +165,8 @@ class _Station:
         threading.Thread(target=self.loop.run_forever, name="homepath-looks", daemon=True).start()
 
     async def check(self, batch: Batch, report: Callable[[Result], None]) -> list[Result]:
+        from homepath.bulk.site_check import check_site
+
         if self.commons is None or self.commons[0] != batch.ground.key:
             self.commons = (batch.ground.key, commons_of(batch.ground, batch.workers))
         commons = self.commons[1]

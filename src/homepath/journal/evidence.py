@@ -48,7 +48,9 @@ def read_evidence(journal: Journal, domain: Name, now: float) -> Evidence:
 def _read_evidence(journal: Journal, domain: Name, now: float) -> Evidence:
     found = Evidence(
         survey=journal.last_check("survey", domain, Survey),
-        contents=tuple(replace(each, first_at=min(each.first_at, now)) for each in journal.contents(domain)),
+        contents=tuple(
+            each if each.first_at <= now else replace(each, first_at=now) for each in journal.contents(domain)
+        ),
         spread=journal.last_check("watch", domain, Spread),
         visit=journal.last_check("visit", domain, Visit),
         edge=journal.last_check("edge", domain, EdgeSeen),

@@ -238,27 +238,31 @@ class Journal:
         sets = list(sets)
         with transaction(self._db):
             listed = self._last_listed(sets) if source == "survey" else float("-inf")
+            newest = self._db.execute(
+                'select name, type, max(id), last_at, "values", ttl from contents where source = ? group by name, type',
+                (source,),
+            )
+            before = {(name, rrtype): (number, rest) for name, rrtype, number, *rest in newest.fetchall()}
+            same = []
             for record in sets:
                 values = json.dumps(record.values)
-                last = self._db.execute(
-                    'select id, last_at, "values", ttl from contents where name = ? and type = ? and source = ?'
-                    " order by id desc limit 1",
-                    (*record.key, source),
-                ).fetchone()
-                if last and last[2:] == (values, record.ttl) and last[1] >= listed:
-                    self._db.execute("update contents set last_at = max(last_at, ?) where id = ?", (at, last[0]))
+                number, last = before.get(record.key, (0, None))
+                if last and last[1:] == [values, record.ttl] and last[0] >= listed:
+                    same.append((at, number))
                     continue
-                self._db.execute(
+                row = self._db.execute(
                     'insert into contents (name, type, ttl, "values", first_at, last_at, source)'
                     " values (?, ?, ?, ?, ?, ?, ?)",
                     (*record.key, record.ttl, values, at, at, source),
                 )
+                before[record.key] = row.lastrowid or 0, [at, values, record.ttl]
                 self._db.execute(
                     "delete from contents where id in (select id from contents where name = ? and type = ? and"
                     " source = ? and id > (select min(id) from contents where name = ? and type = ? and source = ?)"
                     " order by id desc limit -1 offset ?)",
                     (*record.key, source, *record.key, source, MOST_CONTENTS - 1),
                 )
+            self._db.executemany("update contents set last_at = max(last_at, ?) where id = ?", same)
 
     def _last_listed(self, sets: Sequence[RecordSet]) -> float:
         """When the last survey was that listed any of these."""

@@ -11,8 +11,8 @@ import json
 import math
 import types
 import typing
-from collections.abc import Mapping
-from functools import cache, lru_cache
+from collections.abc import Callable, Mapping
+from functools import cache, lru_cache, partial
 from typing import Any, TypeVar, cast, get_args
 
 from homepath.core.dns.answers import Answer, Question, Server, Trouble
@@ -167,15 +167,16 @@ def _restored(kind: Any, text: str) -> Any:
 
 
 def _packed(value: object) -> Any:
-    if dataclasses.is_dataclass(value) and not isinstance(value, Message) and not isinstance(value, type):
-        return {f.name: _packed(getattr(value, f.name)) for f in dataclasses.fields(value) if f.init}
+    if value is None or isinstance(value, str | int | float):
+        return value
     if isinstance(value, Message):
         return {"code": value.code, "args": {key: _packed(each) for key, each in value.args}}
     if isinstance(value, Mapping):
         return {str(key): _packed(each) for key, each in value.items()}
     if isinstance(value, list | tuple | frozenset):
         return [_packed(each) for each in value]
-    return value
+    kind: Any = type(value)
+    return {name: _packed(getattr(value, name)) for name, _ in _fields(kind)}
 
 
 EARLIER_NAMES = {"said": "detail"}
@@ -190,29 +191,43 @@ def _fields(kind: type) -> tuple[tuple[str, Any], ...]:
 
 def _unpacked(kind: Any, value: Any) -> Any:
     """The value as its type says. Raises ValueError for one that is not of it: what is stored may be anything."""
+    return _reader(kind)(value)
+
+
+@cache
+def _reader(kind: Any) -> Callable[[Any], Any]:
+    """What reads a value of a type; made once for each, since a check stores some hundred values."""
     origin = typing.get_origin(kind)
+    parts = typing.get_args(kind)
     if kind is Message:
-        return _message(value)
+        return _message
     if origin is typing.Literal:
-        return _checked(value, value in typing.get_args(kind))
+        return lambda value: _checked(value, value in parts)
     if origin in (typing.Union, types.UnionType):
-        if value is None:
-            return None
-        return _unpacked(next(each for each in typing.get_args(kind) if each is not type(None)), value)
+        inner = _reader(next(each for each in parts if each is not type(None)))
+        return lambda value: None if value is None else inner(value)
     if origin is tuple:
-        _checked(value, isinstance(value, list))
-        return tuple(_unpacked(typing.get_args(kind)[0], each) for each in value)
+        member = _reader(parts[0])
+        return lambda value: tuple([member(each) for each in _checked(value, isinstance(value, list))])
     if dataclasses.is_dataclass(kind) and isinstance(kind, type):
-        named = {EARLIER_NAMES.get(key, key): each for key, each in value.items()}
-        return kind(**{name: _unpacked(hint, named[name]) for name, hint in _fields(kind) if name in named})
+        return partial(_instance, kind)
     if kind is float:
-        number = isinstance(value, int | float) and not isinstance(value, bool)
-        return float(_checked(value, number and math.isfinite(value) and abs(value) < MOST))
+        return lambda value: float(_number(value, int | float))
     if kind is int:
-        return _checked(value, isinstance(value, int) and not isinstance(value, bool) and abs(value) < MOST)
+        return lambda value: _number(value, int)
     if kind in (str, bool):
-        return _checked(value, isinstance(value, kind))
-    return value
+        return lambda value: _checked(value, isinstance(value, kind))
+    return lambda value: value
+
+
+def _instance(kind: type, value: Any) -> Any:
+    named = {EARLIER_NAMES.get(key, key): each for key, each in value.items()}
+    return kind(**{name: _reader(hint)(named[name]) for name, hint in _fields(kind) if name in named})
+
+
+def _number(value: Any, kinds: Any) -> Any:
+    number = isinstance(value, kinds) and not isinstance(value, bool) and math.isfinite(value)
+    return _checked(value, number and abs(value) < MOST)
 
 
 def _message(value: Any, depth: int = 0) -> Any:

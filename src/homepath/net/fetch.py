@@ -29,7 +29,7 @@ from homepath.core.wording.say import trouble_words
 from homepath.files import read_octets
 from homepath.net.network_file import Network, OffLimits
 from homepath.net.session import Walker
-from homepath.net.streams import OneAddress
+from homepath.net.streams import OneAddress, chain_of
 from homepath.net.wire import trouble_of
 
 if TYPE_CHECKING:
@@ -88,6 +88,8 @@ BIGGEST_HTML = 300_000
 """Octets of a page that are read to see what it says."""
 PATIENCE = 10.0
 """Seconds of real time for one whole request."""
+SHORT = 10_000
+"""Octets of a body that nobody reads, which is taken all the same, so that its connection stays usable."""
 BODY_PATIENCE = 4.0
 """Seconds of real time for the body of a page, of which the beginning is enough."""
 _AGENT = "homepath/0.1"
@@ -107,35 +109,106 @@ def _any_certificate() -> ssl.SSLContext:
     return context
 
 
-async def fetch(want: Fetch, network: Network, anchors: Sequence[X509], builders: str | None = None) -> Fetched:
+ALL_AT_ONCE = 64
+"""Pages of one site that may be under way at one moment."""
+
+
+class Line:
+    """The connections to one site at one address, kept for its next page (RFC 9112 section 9.3)."""
+
+    def __init__(self, at_once: int = ALL_AT_ONCE) -> None:
+        self.turns = asyncio.Semaphore(at_once)
+        self.answered = False
+        self.judged: dict[tuple[bytes, ...], Certificate] = {}
+        self._at_once = at_once
+        self._open: tuple[httpcore.AsyncConnectionPool, OneAddress] | None = None
+        self._former: list[httpcore.AsyncConnectionPool] = []
+
+    def to(self, place: tuple[str, int]) -> tuple[httpcore.AsyncConnectionPool, OneAddress]:
+        if self._open is None:
+            backend = OneAddress(place)
+            pool = httpcore.AsyncConnectionPool(_any_certificate(), network_backend=backend, http2=True)
+            self._open = pool, backend
+        return self._open
+
+    def failed(self, pool: httpcore.AsyncConnectionPool) -> None:
+        """Nobody waits for a turn any more, and the next page opens a connection of its own."""
+        for _ in range(self._at_once, ALL_AT_ONCE):
+            self.turns.release()
+        self._at_once = ALL_AT_ONCE
+        if self._open and self._open[0] is pool:
+            self._former.append(pool)
+            self._open, self.answered = None, False
+
+    async def close(self) -> None:
+        for pool in (*self._former, *(self._open or ())[:1]):
+            await pool.aclose()
+
+
+class Lines:
+    """The lines of one check. `at_once`: pages of one site that are under way at one moment; with one, they come over
+    one connection, since among many domains a handshake costs more than waiting."""
+
+    def __init__(self, at_once: int = ALL_AT_ONCE) -> None:
+        self._at_once = at_once
+        self._lines: dict[tuple[str, str, int, bool], Line] = {}
+
+    def to(self, want: Fetch) -> Line:
+        key = (want.address, want.host, want.port, want.secure)
+        return self._lines.setdefault(key, Line(self._at_once))
+
+    async def close(self) -> None:
+        lines, self._lines = self._lines, {}
+        for line in lines.values():
+            await line.close()
+
+
+async def fetch(
+    want: Fetch, network: Network, anchors: Sequence[X509], builders: str | None = None, line: Line | None = None
+) -> Fetched:
     """One GET without cookies or body. Never raises for what a server does.
 
-    `builders`: a name of the builder's own, by which its default certificate is known.
+    `builders`: a name of the builder's own, by which its default certificate is known. `line`: connections that other
+    pages of the site use too.
     """
-    came = await _fetch(want, network, anchors, builders)
+    own = line or Line()
+    try:
+        came = await _fetch(want, network, anchors, builders, own)
+    finally:
+        if line is None:
+            await own.close()
     network.trace(f"web {want.address} {want.url}: {came.status or (came.trouble and came.trouble.cause)}")
     return came
 
 
-async def _fetch(want: Fetch, network: Network, anchors: Sequence[X509], builders: str | None) -> Fetched:
+async def _fetch(want: Fetch, network: Network, anchors: Sequence[X509], builders: str | None, line: Line) -> Fetched:
     try:
-        backend = OneAddress(network.web_place(want.address, want.port))
+        place = network.web_place(want.address, want.port)
     except OffLimits as error:
         return Fetched(None, None, trouble_of(error, address=want.address))
 
-    def judged() -> Certificate | None:
-        if not want.secure:
-            return None
-        return judge(backend.chain, want.host, anchors, network.clock.now(), builders) if backend.chain else NONE
+    def judged(shown: list[bytes]) -> Certificate | None:
+        if not want.secure or not shown:
+            return NONE if want.secure else None
+        chain = tuple(shown)
+        if chain not in line.judged:
+            line.judged[chain] = judge(shown, want.host, anchors, network.clock.now(), builders)
+        return line.judged[chain]
 
-    try:
-        async with asyncio.timeout(PATIENCE):
-            status, fields, body, protocol = await _request(want, backend, BIGGEST_HTML)
-    except Exception as error:  # whatever the HTTP library and those below it throw for what a server does
-        return Fetched(None, None, trouble_of(error, address=want.address), judged())
+    while True:
+        kept, (pool, backend) = line.answered, line.to(place)
+        try:
+            async with asyncio.timeout(PATIENCE):
+                status, fields, body, protocol, shown = await _request(want, pool, BIGGEST_HTML)
+            break
+        except Exception as error:  # whatever the HTTP library and those below it throw for what a server does
+            line.failed(pool)
+            if not kept:  # else the server may have given up the connection between two pages
+                return Fetched(None, None, trouble_of(error, address=want.address), judged(backend.chain))
+    line.answered = True
     location = field_text(fields[b"location"]) if b"location" in fields else None
     hsts = fields.get(b"strict-transport-security", b"").decode("latin-1")[:200] if want.secure else ""
-    return Fetched(status, location, None, judged(), hsts, protocol, _text(fields, body))
+    return Fetched(status, location, None, judged(shown), hsts, protocol, _text(fields, body))
 
 
 def _text(fields: dict[bytes, bytes], body: bytes) -> str:
@@ -168,14 +241,16 @@ async def read_page(url: str, network: Network, walker: Walker) -> str:
         if not addresses:
             raise Unreadable(trouble_words(trouble) if trouble else msg("fetch.read-page-2", host=host))
         address = addresses[0]
-    want = Fetch(url, host, port, secure, address)
+    want, line = Fetch(url, host, port, secure, address), Line()
     try:
-        backend = OneAddress(network.web_place(address, port))
+        pool, _ = line.to(network.web_place(address, port))
         async with asyncio.timeout(PATIENCE):
-            status, _, body, _ = await _request(want, backend, BIGGEST_PAGE, strict=True)
+            status, _, body, _, chain = await _request(want, pool, BIGGEST_PAGE, strict=True)
     except Exception as error:
         raise Unreadable(trouble_words(trouble_of(error, address=host))) from error
-    seen = judge(backend.chain, host, load_anchors(network.certificates), network.clock.now()) if secure else None
+    finally:
+        await line.close()
+    seen = judge(chain, host, load_anchors(network.certificates), network.clock.now()) if secure else None
     if seen and seen.state not in ("good", "ending"):
         raise Unreadable(msg("fetch.read-page-3", host=host, state=seen.state))
     if status == 404:
@@ -194,9 +269,9 @@ def _is_address(host: str) -> bool:
 
 
 async def _request(
-    want: Fetch, backend: OneAddress, most: int, strict: bool = False
-) -> tuple[int, dict[bytes, bytes], bytes, str]:
-    """Status, fields, the first `most` octets of the body, and the protocol spoken.
+    want: Fetch, pool: httpcore.AsyncConnectionPool, most: int, strict: bool = False
+) -> tuple[int, dict[bytes, bytes], bytes, str, list[bytes]]:
+    """Status, fields, the first `most` octets of the body, the protocol spoken, and the certificates shown.
 
     `strict`: more octets are an error of the server; else the rest is not read.
     """
@@ -213,15 +288,16 @@ async def _request(
         "Accept": "text/html,*/*;q=0.5",
         "Accept-Encoding": "identity",
     }
-    async with (
-        httpcore.AsyncConnectionPool(ssl_context=_any_certificate(), network_backend=backend, http2=True) as pool,
-        pool.stream("GET", url, headers=headers, extensions={"timeout": timeouts}) as response,
-    ):
+    async with pool.stream("GET", url, headers=headers, extensions={"timeout": timeouts}) as response:
         fields = {name.lower(): value for name, value in reversed(response.headers)}
         protocol = bytes(response.extensions.get("http_version", b"")).decode("ascii", "replace").lower()
         protocol = "h2" if protocol.startswith("http/2") else protocol
-        body = await _body(response, most, strict) if strict or response.status == 200 else b""
-        return response.status, fields, body, protocol
+        chain = chain_of(response.extensions["network_stream"].get_extra_info("ssl_object"))
+        if strict or response.status == 200:
+            return response.status, fields, await _body(response, most, strict), protocol, chain
+        if len(fields.get(b"content-length", b"99999")) < 5:  # so short that the connection is worth more
+            await _body(response, SHORT, strict)
+        return response.status, fields, b"", protocol, chain
 
 
 async def _body(response: httpcore.Response, most: int, strict: bool) -> bytes:

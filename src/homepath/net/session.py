@@ -81,9 +81,10 @@ itself."""
 @dataclass(slots=True)
 class Store:
     """What was read once and holds for every session: `anchors`, the trusted authorities; `texts`, what registries say
-    of themselves, by its place. `pages`: how many pages are asked for at one moment."""
+    of themselves, by its place. `pages`: how many pages are asked for at one moment; `of_one_site`: of one site."""
 
     pages: asyncio.Semaphore = field(default_factory=lambda: asyncio.Semaphore(AT_ONCE))
+    of_one_site: int = AT_ONCE
     anchors: list[X509] | None = None
     texts: dict[str, asyncio.Task[str]] = field(default_factory=dict)
 

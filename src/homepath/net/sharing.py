@@ -44,7 +44,7 @@ class Commons:
     answers: AnswerCache = field(default_factory=AnswerCache)
     under_way: dict[Key, list[Report]] = field(default_factory=dict)
     silences: Silences = field(default_factory=Silences)
-    store: Store = field(default_factory=lambda: Store(asyncio.Semaphore(PAGES_AT_ONCE)))
+    store: Store = field(default_factory=lambda: Store(asyncio.Semaphore(PAGES_AT_ONCE), of_one_site=1))
 
     def __post_init__(self) -> None:
         self.asker = Asker(self.network)

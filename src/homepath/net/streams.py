@@ -62,11 +62,11 @@ class _Stream(httpcore.AsyncNetworkStream):
         self, ssl_context: ssl.SSLContext, server_hostname: str | None = None, timeout: float | None = None
     ) -> httpcore.AsyncNetworkStream:
         stream = await self._inner.start_tls(ssl_context, server_hostname, timeout)
-        self._backend.chain = _chain(stream.get_extra_info("ssl_object"))
+        self._backend.chain = chain_of(stream.get_extra_info("ssl_object"))
         return _Stream(stream, self._backend)
 
 
-def _chain(connection: Any) -> list[bytes]:
+def chain_of(connection: Any) -> list[bytes]:
     """The certificates as the server sent them, in DER. Public from Python 3.13 on, before that an inner method."""
     if connection is None:
         return []

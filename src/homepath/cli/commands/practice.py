@@ -15,7 +15,6 @@ from homepath.core.message import reason
 if TYPE_CHECKING:
     from homepath.practice.scene_file import SceneTable
 
-SITE_FILE = "homepath.toml"
 
 app = quiet_app(help="Practise in a simulated world on this machine.", no_args_is_help=True)
 builder = quiet_app(help="The builder's settings page.", no_args_is_help=True)
@@ -81,6 +80,8 @@ def _forms(scene: SceneTable) -> Iterator[str]:
     yield f"  homepath practice builder    the settings of your site at {builder}"
     yield f"  homepath practice form       {host}'s form for DNS records{more}"
     yield f"  homepath practice registrar  {scene.registration.registrar}'s form for nameservers and DS records"
+    from homepath.core.files.site_file import SITE_FILE
+
     if plans := sorted(name for name in scene.files if name.endswith(f".{SITE_FILE}")):
         yield f"Other plans for the same domain: --site {' or '.join(plans)}"
 

@@ -124,7 +124,7 @@ def _after_a_lost_answer(project: Project, where: Network, sheet: Paper, quiet: 
     from homepath.app.send import settle
     from homepath.app.survey import survey
     from homepath.cli.common import run
-    from homepath.journal.journal import FILE
+    from homepath.journal.schema import FILE
 
     if project.memory is None and not (project.folder / FILE).exists():
         return project

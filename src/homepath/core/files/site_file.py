@@ -14,6 +14,7 @@ from homepath.core.model.brief import MoveTo, NewZone, Notation, Site, WayBack
 from homepath.core.model.plan import Purpose
 from homepath.core.model.times import from_rfc3339, rfc3339, seconds_in
 
+SITE_FILE = "homepath.toml"
 SITE_FORMAT = "homepath.site/1"
 NOTATION_FORMAT = "homepath.notation/1"
 

@@ -86,8 +86,9 @@ def earlier_copies(contents: Sequence[Content], desired: DesiredSet) -> tuple[Co
     Each has its own TTL: one that was lowered before the change no longer binds with its former length.
     """
     copies = []
+    mine = [each for each in contents if each.record.name == desired.name and each.record.type == desired.type]
     for source in ("zone", "parent", "behind"):
-        past = [each for each in contents if each.record.key == desired.key and each.source == source]
+        past = [each for each in mine if each.source == source]
         for before, after in pairwise(past):
             if not desired.met_by(before.record):
                 copies.append(Copy(after.first_at, before.record.ttl, not before.record.values))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Sequence
 from dataclasses import replace
+from functools import lru_cache
 
 from homepath.core.dns.answers import Answer, Question, Server, Unanswered
 from homepath.core.dns.names import Name, child, is_within, shown
@@ -86,7 +87,8 @@ def keys_to_ask(wanted: Wanted, history: Sequence[Content], names: Sequence[Name
     return list(dict.fromkeys([*keys, *listed_before(history, most)]))
 
 
-def usual_keys(domain: Name, above_branches: bool = False) -> list[Key]:
+@lru_cache(maxsize=256)
+def usual_keys(domain: Name, above_branches: bool = False) -> tuple[Key, ...]:
     """Names that many zones hold. An alias at one of them is the answer to every type (RFC 1034 section 3.6.2).
     `above_branches`: without those below `BRANCHES`, of which most zones have none."""
     branches = branches_of(domain) if above_branches else set()
@@ -98,10 +100,10 @@ def usual_keys(domain: Name, above_branches: bool = False) -> list[Key]:
         *((child(f"{label}._domainkey", domain), "TXT") for label in SELECTORS),
         *((child(label, domain), "SRV") for label in SERVICES),
     ]
-    return [key for key in every if key[0] in branches or not _below(key[0], branches)]
+    return tuple(key for key in every if key[0] in branches or not _below(key[0], branches))
 
 
-def keys_to_guess(wanted: Wanted, history: Sequence[Content], now: float, whole: bool = True) -> list[Key]:
+def keys_to_guess(wanted: Wanted, history: Sequence[Content], now: float, whole: bool = True) -> Sequence[Key]:
     """Those of the usual names that are worth a question now. All of them before nameservers are switched, when nothing
     may be left behind; otherwise without those that were missing within the last day, unless something else is known at
     the name, which may be replaced by it. Unless `whole`, only some, those of mail first."""
@@ -207,7 +209,8 @@ def ask_servers(cut: Cut, keys: Sequence[Key], guesses: Sequence[Key], whole: bo
     of = {server.place for server in {serial_of(rounds[server], cut.zone): server for server in holding}.values()}
     branches = branches_of(cut.zone)
     below = [] if whole else [key for key in guesses if key[0] not in branches and _below(key[0], branches)]
-    yield from _ask_more(cut.zone, rounds, keys, [key for key in guesses if key not in set(below)], of)
+    above = [key for key in guesses if key not in set(below)] if below else guesses
+    yield from _ask_more(cut.zone, rounds, keys, above, of)
     there = {record.name for each in rounds.values() for record in sets_of(each).values()}
     gone = {
         answer.question.name
@@ -218,9 +221,8 @@ def ask_servers(cut: Cut, keys: Sequence[Key], guesses: Sequence[Key], whole: bo
     more = [key for key in below if not _below(key[0], gone)]
     yield from _ask_more(cut.zone, rounds, (), more, of)
     known = {key for each in rounds.values() for key in known_keys(each, cut.zone)}
-    asked_for = [key for key in guesses if key not in set(below) or key in set(more)]
     others = {server.place for server in holding} - of
-    yield from _ask_more(cut.zone, rounds, (), [key for key in asked_for if key not in known], others)
+    yield from _ask_more(cut.zone, rounds, (), [key for key in (*above, *more) if key not in known], others)
     return rounds
 
 

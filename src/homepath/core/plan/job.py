@@ -59,9 +59,11 @@ def job(case: Case, now: Sequence[Change] | None = None) -> tuple[DesiredSet, ..
             found |= {each.key: each for each in _flattened(case, want.record.name, want.record.values[0])}
         elif not want.optional or case.zone.get(*want.record.key) is not None:
             found[want.record.key] = want.desired
-    # each set as first queried, which may be nothing, and as first seen
-    past = (find(case.domain, case.history) for find in (zone_before, first_zone))
-    first = [change for zone in past for change in moves(replace(case, zone=zone))]
+    # now, each set as first queried, which may be nothing, and as first seen: often the same
+    zones = [case.zone]
+    for past in (zone_before(case.domain, case.history), first_zone(case.domain, case.history)):
+        zones += [] if past in zones else [past]
+    first = [change for zone in zones[1:] for change in moves(replace(case, zone=zone))]
     for change in (*(moves(case) if now is None else now), *first):
         desired = desired_of(change)
         if desired is not None and desired.key not in found:

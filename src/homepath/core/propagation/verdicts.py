@@ -60,15 +60,10 @@ def moved_copies(contents: Sequence[Content], desired: DesiredSet) -> list[Copy]
 
 
 def _names_of_before(contents: Sequence[Content], key: Key, source: Source | None = None) -> tuple[Copy, ...]:
-    mine = [each for each in contents if source in (None, each.source)]
-    return earlier_copies(mine, _latest(contents, key))
-
-
-def _latest(contents: Sequence[Content], key: Key) -> DesiredSet:
-    """What the parent says now, else the zone."""
+    """`source`: as this one told; what is right is what the parent says now, else the zone."""
     mine = [each for each in contents if each.record.key == key]
     last = max(mine, key=lambda each: (each.source == "parent", each.last_at)).record
-    return DesiredSet(*key, last.values)
+    return earlier_copies([each for each in mine if source in (None, each.source)], DesiredSet(*key, last.values))
 
 
 @dataclass(frozen=True, slots=True)
