@@ -1,7 +1,7 @@
 """Many domains, measured against real servers in one run: BIND with up to 100,000 zones, nginx, Dask, kill -9.
 
-`python bench/many.py [PART ...]`, parts: whole, due, dns, processes, size, web, cluster, killed. Needs root or user namespaces: it
-makes a network namespace with loopback alone for itself, so nothing leaves this machine.
+`python bench/many.py [PART ...]`, parts: whole, due, dns, processes, size, web, cluster, killed. Needs root or user
+namespaces: it makes a network namespace with loopback alone for itself, so nothing leaves this machine.
 """
 
 from __future__ import annotations
@@ -303,11 +303,11 @@ def whole(count: int = 60) -> None:
                 results = asyncio.run(results_of(tasks, network))
                 costs.append((time.process_time() - begins, sum(each.asked for each in results)))
                 state.keep(results)
-    (seconds, asked), (less, fewer) = costs
+    (seconds, asked), (less, fewer) = ((seconds / count, asked / count) for seconds, asked in costs)
     say(
-        f"many, a whole check: {asked / count:.0f} queries, {verdict(asked / count, 90, True)};"
-        f" {seconds / count:.3f} s of processor time, {verdict(seconds / count, 0.08, True)};"
-        f" a short one: {fewer / count:.0f} queries, {verdict(fewer / count, 21, True)}; {seconds / less:.1f} x its time"
+        f"many, a whole check: {asked:.0f} queries, {verdict(asked, 90, True)};"
+        f" {seconds:.3f} s of processor time, {verdict(seconds, 0.08, True)};"
+        f" a short one: {fewer:.0f} queries, {verdict(fewer, 21, True)}; {seconds / less:.1f} times its processor time"
     )
 
 
@@ -426,16 +426,7 @@ def settled(text: str) -> list[dict[str, object]]:
     return [{k: v for k, v in line.items() if k not in ("looked_at", "next_look", "since")} for line in found]
 
 
-PARTS = {
-    "whole": whole,
-    "due": due,
-    "dns": dns,
-    "processes": processes,
-    "size": size,
-    "web": web,
-    "cluster": cluster,
-    "killed": killed,
-}
+PARTS = {each.__name__: each for each in (whole, due, dns, processes, size, web, cluster, killed)}
 
 
 def main() -> None:
