@@ -5,7 +5,9 @@ from __future__ import annotations
 import csv
 import io
 import json
+import os
 import sqlite3
+import subprocess
 from contextlib import closing
 from pathlib import Path
 from typing import Any
@@ -20,7 +22,7 @@ from homepath.bulk.site_state import Run
 from homepath.bulk.state import open_state, state_file
 from homepath.files import only_one
 from homepath.practice.world import World
-from tests.conftest import START, run_in
+from tests.conftest import COMMAND, START, run_in
 
 D = "tidewick-kiln.example"
 HEAD = "domain,primary,brief,notation,site,code\n"
@@ -344,6 +346,22 @@ def test_a_list_whose_file_is_unchanged_is_not_read_again(folder: Path, monkeypa
         (folder / "list.csv").write_text(HEAD + GOOD)
         with pytest.raises(TypeError):
             take_list(state, folder / "list.csv", 1.0, print, unless_unchanged=True)
+
+
+def test_a_list_that_changes_during_a_run_is_checked_as_it_was_read_and_then_read_again(folder: Path) -> None:
+    words = [COMMAND, "many", "list.csv", "--due", "--changed", "--json", "--verbose"]
+    env = {**os.environ, "HOMEPATH_NETWORK": "network.toml"}
+    run = subprocess.Popen(words, cwd=folder, env=env, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)
+    assert run.stderr
+    assert any(line.startswith("dns ") for line in run.stderr), "the list was read, and the first query is out"
+    half = "half-a-row,ww"
+    (folder / "list.csv").write_text(HEAD + NOBODY.replace("nobody", "another") + GOOD + half)
+    out, _ = run.communicate(timeout=60)
+    assert set(lines(out)) == {f"{D}.", "nobody-here.example."}
+    again = run_in(folder, "many", "list.csv", "--due", "--changed", "--json")
+    assert (set(lines(again.out)), again.status) == ({"another-here.example."}, 4)
+    assert "row 4: this row has 2 cells" in again.err
+    assert set(lines(run_in(folder, "many", "list.csv", "--json").out)) == {f"{D}.", "another-here.example."}
 
 
 def test_one_cause_is_one_line_and_named_domains_are_no_part_of_it(folder: Path) -> None:
