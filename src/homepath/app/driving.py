@@ -30,8 +30,9 @@ from homepath.core.observe.requests import (
     Transfer,
 )
 from homepath.core.web.hops import Came, Fetch, Fetched, Resolved, follow
-from homepath.net.fetch import Lines, ask_registry, fetch, load_anchors
+from homepath.net.fetch import Lines, fetch, load_anchors
 from homepath.net.network_file import Network
+from homepath.net.registry import ask_registry
 from homepath.net.session import Session, Walker
 from homepath.net.signatures import check_signatures
 from homepath.net.update import NotGiven, transfer

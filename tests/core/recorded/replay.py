@@ -28,7 +28,7 @@ from homepath.core.dns.answers import Answer, Question, Server
 from homepath.core.dns.walk import Cut
 from homepath.core.web.hops import Fetch, Fetched
 from homepath.journal.journal import FILE
-from homepath.net import fetch, signatures
+from homepath.net import fetch, registry, signatures
 from homepath.net.network_file import Network
 from homepath.net.session import RememberingAsker, Session
 from homepath.net.vantages import Resolver
@@ -102,7 +102,7 @@ def recording(folder: Path, site: str, name: str, network: Network, into: list[R
     """Everything that comes back while the body runs, with the session that it must use."""
     files = {each.name: each.read_text() for each in sorted(folder.glob("*.toml")) if each.name != "network.toml"}
     journal = (folder / FILE).read_bytes() if (folder / FILE).exists() else b""
-    at, page = network.clock.now(), fetch.fetch
+    at = network.clock.now()
     heard: dict[str, Any] = {}
 
     async def check_signatures(asker: Any, cut: Cut) -> Any:
@@ -110,18 +110,18 @@ def recording(folder: Path, site: str, name: str, network: Network, into: list[R
         return found
 
     async def ask_registry(domain: str, *more: Any) -> Any:
-        heard[f"registry {domain}"] = found = await fetch.ask_registry(domain, *more)
+        heard[f"registry {domain}"] = found = await registry.ask_registry(domain, *more)
         return found
 
-    async def fetch_page(want: Fetch, where: Network, anchors: Any, builders: str | None) -> Fetched:
-        heard[fetched(want, builders)] = found = await page(want, where, anchors, builders)
+    async def fetch_page(want: Fetch, where: Network, anchors: Any, builders: str | None, line: Any) -> Fetched:
+        heard[fetched(want, builders)] = found = await fetch.fetch(want, where, anchors, builders, line)
         return found
 
     asker = RememberingAsker(network)
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr("homepath.app.driving.check_signatures", check_signatures)
         patch.setattr("homepath.app.driving.ask_registry", ask_registry)
-        patch.setattr(fetch, "fetch", fetch_page)
+        patch.setattr("homepath.app.driving.fetch", fetch_page)
         patch.setattr("homepath.app.survey.random_label", lambda: f"{LABEL}-2")
         yield Session(asker, label=LABEL)
     for (qname, qtype, *_, recurse, dnssec, unchecked), answer in asker._known.items():
@@ -179,15 +179,15 @@ def replayed(case: Recorded, folder: Path) -> tuple[Project, NextResult, set[str
     async def ask_registry(domain: str, *_: Any) -> Any:
         return asker.take(f"registry {domain}")
 
-    async def fetch_page(want: Fetch, _: Network, __: Any, builders: str | None) -> Fetched:
+    async def fetch_page(want: Fetch, _: Network, __: Any, builders: str | None, line: Any) -> Fetched:
         found: Fetched = asker.take(fetched(want, builders))
         return found
 
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr("homepath.app.driving.check_signatures", check_signatures)
         patch.setattr("homepath.app.driving.ask_registry", ask_registry)
-        patch.setattr(fetch, "fetch", fetch_page)
-        patch.setattr(fetch, "load_anchors", lambda _: [])
+        patch.setattr("homepath.app.driving.fetch", fetch_page)
+        patch.setattr("homepath.app.driving.load_anchors", lambda _: [])
         patch.setattr("homepath.app.survey.random_label", lambda: f"{LABEL}-2")
         patch.setattr("homepath.app.next.session", lambda _: Session(asker, label=LABEL))
         seen = asyncio.run(find_next(open_project(folder / case.site, now=case.at), network))
