@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from itertools import pairwise
 
 from homepath.core.page_reader.atoms import Atom
 from homepath.core.page_reader.moods import Event, Mood, events
@@ -52,6 +53,7 @@ def moods_of(text: str, atoms: Sequence[Atom], events: Sequence[Event]) -> list[
     final = behind and (bool(_VERB_LAST.search(text)) or not any(event.at < first.at for event in events))
     settled = _replaced(text, atoms, values, events) if loud else {}
     settled |= {at: "current" for at in values if _denied(text[: atoms[at].at])}
+    settled |= _contrasted(atoms, values, events)
     moods: list[Mood] = []
     for at, atom in enumerate(atoms):
         if at in settled:
@@ -69,6 +71,19 @@ def _denied(before: str) -> bool:
     folded = fold(before)
     found = stems("NOT").find(folded)
     return bool(found) and not folded[found[-1][1] :].strip(" ,:(\"'“")
+
+
+def _contrasted(atoms: Sequence[Atom], values: Sequence[int], events: Sequence[Event]) -> dict[int, Mood]:
+    """`It points to 198.51.100.7, but should point to 192.0.2.10`: what comes before the only `should` is there now."""
+    for first, then in pairwise(values):
+        now, new = atoms[first], atoms[then]
+        named = now.kind == "address" or any(atom.kind in ("host", "apex", "fqdn") for atom in atoms[:first])
+        if now.kind != new.kind or not named or any(event.at < now.at for event in events):
+            continue
+        should = any(event.kind == "REQUIRED" and now.end <= event.at < new.at for event in events)
+        if should and not any(atom.kind in ("host", "apex", "type") for atom in atoms[first + 1 : then]):
+            return {first: "current", then: "want"}
+    return {}
 
 
 def _governing(atom: Atom, verbs: Sequence[Event], final: bool) -> Event | None:
@@ -100,6 +115,9 @@ def _replaced(text: str, atoms: Sequence[Atom], values: Sequence[int], events: S
         return {values[0]: "want" if _leads_to_new(text, atoms[values[0]]) else "unsure"}
     if len({atoms[at].kind for at in values}) > 1:
         return dict.fromkeys(values, "unsure")
+    behind = text[atoms[values[-1]].end :]
+    if stems("FOLLOWING").find(fold(behind)) and {bare(word) for word in behind.split()} & phrases_of("VALUE_BEFORE"):
+        return dict.fromkeys(values, "current")  # `change them from a and b to these:`
     turn = _turn(text, atoms, values, changes[0])
     return {at: "current" if number < turn else "want" for number, at in enumerate(values)}
 

@@ -90,6 +90,8 @@ def _mood_of_cell(cell: Cell, title: Title | None) -> Mood:
 def _spaced(row: Row) -> Reading | None:
     """`Host www`: the name of a field, a space, and one word that fits."""
     words = row.text.split()
+    if (whole := title_of(row.text)) and not whole.guessed:
+        return None  # `Host name` is the name of a field, not the host `name`
     for size in (3, 2, 1):
         name, rest = " ".join(words[:size]), " ".join(words[size:])
         title = title_of(name)

@@ -103,7 +103,8 @@ def lead_of(row: Row, over: bool = False) -> Lead | None:
     types = (whole,) if whole and whole not in types else types
     hosts = tuple(dict.fromkeys(atom.value for atom in atoms if atom.kind in ("host", "apex")))
     hosts = hosts or (("@",) if text.endswith(":") and is_phrase("APEX", text) else ())
-    hosts = hosts or tuple(atom.value for atom in atoms if atom.kind == "fqdn")
+    servers = names_servers(text)
+    hosts = hosts or tuple(atom.value for atom in atoms if atom.kind == "fqdn" and not servers)
     conditional = bool(stems("IF").find(fold(text)))
     option = option_of(text) or ("or" if _alternative(text, conditional) else "")
     mood = mood_of_lead(text)
@@ -113,7 +114,7 @@ def lead_of(row: Row, over: bool = False) -> Lead | None:
     following = bool(stems("FOLLOWING").find(fold(text)))
     them = over and mood == "keep" and not conditional and _has_word(text, "THEM")  # `Leave them as they are.`
     return Lead(
-        types, hosts, mood, heading or following or short or them, names_servers(text), _has_word(text, "BOTH"), option,
+        types, hosts, mood, heading or following or short or them, servers, _has_word(text, "BOTH"), option,
         conditional, row.kind == "heading", text.endswith((":", "：")),
     )  # fmt: skip
 

@@ -213,7 +213,9 @@ def title_of(text: str) -> Title | None:
     rest = re.sub(r"^[\s:/の的지를을,–-]+|[\s:/の的の,–-]+$", "", rest)
     rest = _BEING.sub("", rest).strip()
     rest = re.sub(
-        r"^(?:your|the|dns|in|of|is|de|del|der|die|das|la|le|il|o|a|som|at|here|we|what|must|to|be|for)\s+", "", rest
+        r"^(?:(?:your|the|dns|in|of|is|de|del|der|die|das|la|le|il|o|a|som|at|here|we|what|must|to|be|for)(?:\s+|$))+",
+        "",
+        rest,
     )
     if mood and not rest:
         return Title(("value",), mood, guessed=True) if mood != "optional" else Title(("other",), guessed=True)

@@ -20,11 +20,13 @@ from homepath.core.page_reader.row_readings import (
     around_after,
     as_servers,
     can_stand_below,
+    condition_apart,
     conditional,
     fullest,
     holds,
     like_server,
     mood_of_mark,
+    option_apart,
     parts_in,
     possible_readings,
     without_aside,
@@ -92,7 +94,28 @@ class _Reader:
         """Read one row; what it was read as."""
         if row.mark == "long":
             return "not understood"
-        row = without_aside(row)
+        if option := option_apart(row):
+            self.read(option[0], option[1])
+            row = option[1]
+        row, old = without_aside(row)
+        rest = condition_apart(row)
+        use = self._under_condition(rest, below) if rest else self._read(row, below)
+        if old and self.made.types and self.made.hosts:
+            self.made.put(Piece("value", old, row.line, "current"))
+            self.made.close()
+        return use
+
+    def _under_condition(self, row: Row, below: Row | None) -> str:
+        made = self.made
+        before = made.around
+        made.close()
+        made.around = replace(before, option=before.option or "if")
+        use = self._read(row, below)
+        made.close()
+        made.around = before
+        return use
+
+    def _read(self, row: Row, below: Row | None) -> str:
         single = len([cell for cell in row.cells if cell.text]) <= 1
         lead = None if row.kind == "card" else lead_of(row, below is not None and holds(below))
         if lead and ((row.kind == "heading" and lead.says) or self._is_own_name(row, lead)):
@@ -107,7 +130,10 @@ class _Reader:
         if named and (row.kind == "card" or whole):
             return self._labels(row, named)
         if single and (title := self._label_alone(row, lead)):
-            return self._label(title)
+            # `Old nameservers` is over all of them, whatever their number
+            return (
+                self._lead(row, lead) if lead and lead.servers and "nameserver" in title.roles else self._label(title)
+            )
         if self._awaited(row) or self._rest(row):
             return "value below its name"
         readings = possible_readings(row, single, self.heads)
@@ -118,7 +144,10 @@ class _Reader:
         if named and named.pieces and (not full or len(named.pieces) >= parts_in(fullest(full))):
             return self._labels(row, named)
         if full:
-            return self._reading(row, fullest(full))
+            use = self._reading(row, fullest(full))
+            if lead and lead.servers and opens:  # `from a and b to these:`
+                self._lead(row, lead)
+            return use
         if lead and not (covered and self._is_part(row, lead, below)):
             return self._lead(row, lead)
         if parts and (part := self._as_host(row, below)):
@@ -262,6 +291,8 @@ class _Reader:
         """A line that is one part of a record and no more, not the heading of others."""
         if row.kind == "heading" or row.text.endswith((":", "：")) or lead.mood or lead.option or lead.servers:
             return False
+        if self.made.waits_for_value and {"type", "host"} <= self.made.fresh and is_fqdn(row.text):
+            return True
         server = self.made.around.servers or like_server(row.text)
         if below is None or lead.types or (server and is_fqdn(row.text)):
             return True

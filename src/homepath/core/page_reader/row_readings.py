@@ -8,14 +8,15 @@ from dataclasses import replace
 
 from homepath.core.page_reader.assembling import Around, is_value
 from homepath.core.page_reader.atoms import atoms_of
+from homepath.core.page_reader.clauses import VALUES
 from homepath.core.page_reader.hosts import plain_host, stands_for_own
 from homepath.core.page_reader.kinds import is_button, is_fqdn, is_status, is_sure_host
 from homepath.core.page_reader.labels import named_rest
-from homepath.core.page_reader.leads import Lead
+from homepath.core.page_reader.leads import Lead, option_of
 from homepath.core.page_reader.loose import loose, loose_words
-from homepath.core.page_reader.moods import NOT_WANTED, Mood, has_verb, title_of
+from homepath.core.page_reader.moods import NOT_WANTED, Mood, has_verb, mood_of_words, title_of
 from homepath.core.page_reader.pieces import Piece, Reading, fits, mood_of_note, value_text
-from homepath.core.page_reader.rows import Row
+from homepath.core.page_reader.rows import Row, cells_of
 from homepath.core.page_reader.sentences import sentence
 from homepath.core.page_reader.words import fold, is_phrase, stems
 
@@ -69,15 +70,52 @@ def _by_commas(row: Row) -> Reading | None:
 _ASIDE = re.compile(r"\s*[(（]([^()（）]{8,})[)）]\s*\.?$")
 
 
-def without_aside(row: Row) -> Row:
-    """A row without a remark in brackets at its end that is about other records: `(delete any other www record)`."""
+def without_aside(row: Row) -> tuple[Row, str]:
+    """A row without a remark in brackets at its end that is about other records, `(delete any other www record)`, or
+    about what is there now, `(was 198.51.100.7)`; and that value."""
     match = _ASIDE.search(row.text)
-    if match is None or not match.start() or not has_verb(match[1]) or mood_of_note(match[1])[0]:
-        return row
+    if match is None or not holds(replace(row, text=row.text[: match.start()])):
+        return row, ""
+    values = [atom.value for atom in atoms_of(match[1]) if atom.kind in ("address", "fqdn", "text", "special")]
+    old = values[0] if len(values) == 1 and mood_of_words(match[1]) in ("current", "delete") else ""
+    if not old and (not has_verb(match[1]) or mood_of_note(match[1])[0]):
+        return row, ""
     if not row.cells or not (aside := _ASIDE.search(row.cells[-1].text)) or not aside.start():
-        return row
+        return row, ""
     cells = (*row.cells[:-1], replace(row.cells[-1], text=row.cells[-1].text[: aside.start()]))
-    return replace(row, text=row.text[: match.start()], cells=cells)
+    return replace(row, text=row.text[: match.start()], cells=cells), old
+
+
+_CONDITION_ENDS = re.compile(r"[:,：、，]\s*")
+
+
+def condition_apart(row: Row) -> Row | None:
+    """`If your host has no ALIAS: A @ 192.0.2.10` without the condition; None for any other row."""
+    if row.kind in ("table", "card") or not conditional(row.text):
+        return None
+    return _behind(row, _CONDITION_ENDS.search(row.text))
+
+
+_OPTION_ENDS = re.compile(r":\s+|\s[–—-]\s")
+
+
+def option_apart(row: Row) -> tuple[Row, Row] | None:
+    """`Option 2: A @ 192.0.2.10` as its heading and the row; None for any other row."""
+    match = _OPTION_ENDS.search(row.text[:60])
+    rest = _behind(row, match) if match and option_of(row.text[: match.start()]) not in ("", "or") else None
+    if rest is None or match is None:
+        return None
+    head = row.text[: match.start()] + ":"
+    return replace(row, text=head, cells=cells_of(head)), rest
+
+
+def _behind(row: Row, mark: re.Match[str] | None) -> Row | None:
+    """What is behind a mark, where all of a record's values are there."""
+    if mark is None or any(atom.kind in VALUES for atom in atoms_of(row.text[: mark.start()])):
+        return None
+    rest = row.text[mark.end() :]
+    found = any(atom.kind in VALUES for atom in atoms_of(rest))
+    return replace(row, text=rest, cells=cells_of(rest)) if found else None
 
 
 def _about_itself(row: Row) -> bool:

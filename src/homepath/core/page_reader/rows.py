@@ -111,15 +111,36 @@ _TYPED = re.compile(r"(?<![\w.-])(?:A|AAAA|CNAME|TXT|MX|SRV|CAA|NS|HTTPS)(?![\w.
 """A row with a type may well be about a host called `build` or `order`."""
 _ALIGNED = re.compile(r"^(\s*[\"']?[A-Za-z][\w .-]{0,30}?[\"']?)\s{2,}([=:])\s")
 _WIDE_GAP = re.compile(r"[ \t]{100,}")
+_LAMP = re.compile(r"^\s*[\U0001f300-\U0001faff]+\s+(?=(?:A|AAAA|CNAME|TXT|MX|SRV|CAA|NS|HTTPS)\s*$)")
+"""A coloured sign before a type that is alone on its line."""
+_FRAMED = re.compile(r"\s*([=*~#+-]{2,}|—+|─+)\s+(\S.*?\S)\s+\1\s*")
+"""`== Website ==`"""
 _RULE = re.compile(r"^[\s|+\-=_:*~.·─━│┃┌┐└┘├┤┬┴┼═║╔╗╚╝╠╣╦╩╬]*$")
 
 
 def rows_of(text: str, hidden: Hidden, first: int = 1) -> Iterator[Row]:
     """The rows of a text; the first line has the number `first`."""
     lines = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
-    diff = _is_diff(lines)
+    diff, header = _is_diff(lines), _header(lines)
     for number, raw in enumerate(lines, first):
-        yield row_of(raw, number, hidden, diff)
+        yield Row(number, raw.strip(), (), "rule") if number - first in header else row_of(raw, number, hidden, diff)
+
+
+def _header(lines: list[str]) -> range:
+    """The head of a mail that was pasted with it: three of its fields and more, with an address in one."""
+    begin = next((at for at, line in enumerate(lines) if _MAIL_FIELD.match(line)), 0)
+    end = begin
+    while end < len(lines) and _MAIL_FIELD.match(lines[end]):
+        end += 1
+    mail = any(re.search(r"\w@\w", line) for line in lines[begin:end])
+    return range(begin, end) if end - begin >= 3 and mail else range(0)
+
+
+_MAIL_FIELD = re.compile(
+    r"\s*>?\s*\**(?:from|to|cc|bcc|subject|date|sent|reply-to|von|an|betreff|datum|gesendet|de|à|a|para|objet|asunto|envoyé"
+    r"|fecha|enviado|da|oggetto|data|inviato|van|aan|onderwerp|verzonden|från|till|ämne|skickat|od|do|temat|předmět)\s*:",
+    re.I,
+)
 
 
 def visible_start(raw: str) -> str:
@@ -159,10 +180,12 @@ def row_of(raw: str, number: int, hidden: Hidden, diff: bool = False) -> Row:
     kind: RowKind = "text"
     if heading := re.match(r"^\s{0,3}#{1,6}\s+", line):
         kind, line = "heading", line[heading.end() :].rstrip("# ")
+    if framed := _FRAMED.fullmatch(line):
+        kind, line = "heading", framed[2]
     bold = re.fullmatch(r"\s*(?:\*\*|__)(.+?)(?:\*\*|__)\s*:?\s*", line)
     if bold and "*" not in bold[1]:
         kind, line = "heading", bold[1] + (":" if line.rstrip().endswith(":") else "")
-    line = line.replace("**", "")
+    line = _LAMP.sub("", line.replace("**", ""))
     if struck := re.search(r"~~(.+?)~~", line):
         mark, line = "struck", line.replace(struck[0], struck[1])
     stripped = line if re.match(r"^\s*\*\s{2,}\S", line) else _BULLET.sub("", line, count=1)

@@ -16,6 +16,7 @@ from homepath.core.page_reader.words import bare, phrases_of
 
 _KNOWN = re.compile(rf"(?<![A-Za-z0-9_.@/-])(?:{LABELS})(?![A-Za-z0-9_@/-]|\.[A-Za-z0-9_])")
 _LABEL = re.compile(r"\s*[:=]?\s*[\"“„«‘']?([A-Za-z0-9][A-Za-z0-9-]{0,40})[\"”“»’']?(?=\s*(?:[,;.)]|$)|\s+\S)")
+_OF_SAME = re.compile(r"\s*[(（]\s*(?:[^\W\d_]+\s+){0,2}")
 _BY_KIND = {"address": "value", "special": "value", "text": "value", "host": "host", "apex": "host"}
 _BY_FIELD = {
     "value": (*VALUES, "token", "quoted"),
@@ -32,6 +33,10 @@ def sentence(text: str, line: int, own: Sequence[str] = ()) -> Reading | None:
     lost = 0.0
     for atoms in _sentences(_with_label(text, atoms_of(text))):
         found, trouble = _one_sentence(text, atoms, line, own)
+        if {piece.role for piece in found} == {"host"} and pieces and pieces[-1].role == "end":
+            before = _since_end(pieces[:-1])
+            if {piece.role for piece in before} >= {"type", "value"} and all(each.role != "host" for each in before):
+                found.append(pieces.pop())  # `Leave the host empty.` is about the record just named
         pieces += found
         lost += trouble
     if not any(piece.role in ("value", "nameserver") for piece in pieces):
@@ -93,12 +98,15 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
     before = start
     for number, atom in enumerate(atoms):
         if atom.kind == "field":
-            word = None if servers else _bare_host(text, atom, atoms[number + 1 : number + 2])
+            following = atoms[number + 1 : number + 2]
+            word = None if servers else _bare_host(text, atom, following) or _no_host(text, atom, following)
             if word:
                 pieces.append(Piece("host", word, line, "", True))
             field = None if servers or word else atom
             continue
         role = _role(text, atoms, number, field, pieces, servers, own)
+        if atom.kind == "apex" and number and _OF_SAME.fullmatch(text[atoms[number - 1].end : atom.at]):
+            continue  # `own.test (the bare domain)`
         if role is None:
             lost += {"quoted": 0.3}.get(atom.kind, 0.0)
             continue
@@ -109,9 +117,20 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
         pieces.append(Piece(role, atom.value, line, moods[number], field is not None, joined))
         field = None
         before = atom.end
+    names = [piece.text for piece in pieces if piece.role == "host"]
+    # `To use shop.own.test, create a CNAME named shop`: one name, twice
+    twice = {each for each in names if any(each.startswith(f"{other}.") for other in names)}
+    pieces = [piece for piece in pieces if piece.role != "host" or piece.text not in twice]
     if any(piece.role in ("value", "nameserver") for piece in pieces):
         pieces.append(Piece("end", "", line))
     return pieces, lost
+
+
+def _no_host(text: str, field: Atom, following: Sequence[Atom]) -> str | None:
+    """`host left empty`, `leave the host field blank`: the domain itself."""
+    behind = bare(text[field.end : following[0].at if following else field.end + 30])
+    words = {word.strip(".,;:)") for word in behind.split()}
+    return "@" if field.value == "host" and words & {each for each in phrases_of("BLANK") if len(each) > 2} else None
 
 
 def _bare_host(text: str, field: Atom, following: Sequence[Atom]) -> str | None:

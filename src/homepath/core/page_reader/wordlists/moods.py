@@ -46,17 +46,17 @@ jangan ubah | kekalkan | giữ | không thay đổi | để nguyên | เก็�
 """
 
 CURRENT = """
-current | currently | existing | old. | old records. | previous | previously | former | formerly | at present | outdated | actual value | actual | detected | found. | we found | instead of
+current | currently | at the moment | right now | presently | got. | existing | old. | old records. | previous | previously | former | formerly | at present | outdated | actual value | actual | detected | found. | we found | instead of
 present value | so far | as of now | legacy | obsolete | today. | conflicting | conflict | was. | before. | in place now | now.
-aktuell | bisher | derzeit | momentan | vorhanden | bestehend | alte. | alten. | alter. | altes. | alt. | gefunden | ist-wert | ist. wert | statt. | anstelle | zurzeit | früher
-actuel | existant | ancien | trouvé | détecté | au lieu de | précédent | avant.
-actual. | actuales. | actualmente. | existente | antigu | viej | encontrad | en lugar de | en vez de | anterior | hasta ahora | antes.
-attual | esistent | vecchi | precedent | rilevat | trovat | invece di | al posto di | atual. | atuais. | atualmente | antig | velh | em vez de | detectad
-huidig | bestaand | oude. | oud. | vorige | gevonden | in plaats van | nuvarande | befintlig | gammal | gamla | tidigare | hittade | i stället för | istället för | nuläge
-nuværende | eksisterende | gammel | gamle | tidligere | fundet | i stedet for | nåværende | funnet | nykyi | nykyinen | nykyise | olemassa | vanha | vanhat | vanhan | löydetty | sijaan
-obecn | aktualn | bieżąc | istniejąc | star. | stare. | stary. | starego. | poprzedn | znalezion | zamiast | dotychczas | současn | aktuáln | stávající | existujíc | starý | staré | starou | nalezen | místo | doteraj | terajš
-jelenleg | jelenlegi | meglévő | régi | korábbi | talált | helyett | curent | existent | vech | anterior | în loc de | actual | trenutn | postoje
-текущ | существующ | стар | прежн | найден | вместо | сейчас | поточн | наявн | існуюч | колишн | знайден | замість | зараз | сегашн | настоящ | съществуващ | намерен
+aktuell | im moment | bisher | derzeit | momentan | vorhanden | bestehend | alte. | alten. | alter. | altes. | alt. | gefunden | ist-wert | ist. wert | statt. | anstelle | zurzeit | früher
+actuel | en ce moment | pour l'instant | existant | ancien | trouvé | détecté | au lieu de | précédent | avant.
+actual. | en este momento | por ahora | actuales. | actualmente. | existente | antigu | viej | encontrad | en lugar de | en vez de | anterior | hasta ahora | antes.
+attual | al momento | esistent | no momento | neste momento | vecchi | precedent | rilevat | trovat | invece di | al posto di | atual. | atuais. | atualmente | antig | velh | em vez de | detectad
+huidig | op dit moment | bestaand | oude. | oud. | vorige | gevonden | in plaats van | nuvarande | befintlig | gammal | gamla | tidigare | hittade | i stället för | istället för | nuläge
+nuværende | i øjeblikket | for øyeblikket | eksisterende | gammel | gamle | tidligere | fundet | i stedet for | nåværende | funnet | nykyi | nykyinen | nykyise | olemassa | vanha | vanhat | vanhan | löydetty | sijaan
+obecn | aktualn | w tej chwili | bieżąc | istniejąc | star. | stare. | stary. | starego. | poprzedn | znalezion | zamiast | dotychczas | současn | aktuáln | stávající | existujíc | starý | staré | starou | nalezen | místo | doteraj | terajš
+jelenleg | jelenlegi | pillanatnyilag | meglévő | régi | korábbi | talált | helyett | curent | existent | vech | anterior | în loc de | actual | trenutn | postoje
+текущ | на данный момент | существующ | стар | прежн | найден | вместо | сейчас | поточн | наявн | існуюч | колишн | знайден | замість | зараз | сегашн | настоящ | съществуващ | намерен
 τρέχ | υπάρχ | παλι | προηγ | βρέθηκ | αντί | σημερ | mevcut | şu anki | şu an | şimdiki | eski | önceki | bulunan | yerine | geçerli
 الحالي | القديم | القائم | السابق | الموجود | بدلا من | بدلاً من | נוכחי | קיים | קיימת | קיימות | ישן | ישנה | ישנות | הישנ | במקום | קודם | נמצא
 現在 | 既存 | 古い | 旧 | 以前 | 検出 | 代わりに | 当前 | 目前 | 现有 | 現有 | 旧的 | 舊 | 原有 | 原来 | 检测到 | 而不是 | 當前
@@ -65,7 +65,7 @@ hiện tại | hiện có | cũ. | trước đây | thay vì | ปัจจุ�
 """
 
 REQUIRED = """
-required | require | expected | missing | fehlend | manquant | faltan | mancan | ontbrek | saknas | mangl | puuttuv | brakuj | chyběj | hiányz | lipsă | недостающ | отсутствующ | відсутн | λείπ | eksik | 不足 | 缺少 | 누락 | new. | desired | should be | should | must | need. | needs. | needed | wanted | target value | change to | change it to | change them to | correct value | correct | recommended | proposed | will be. | replace with
+required | require | expected | missing | fehlend | manquant | faltan | mancan | ontbrek | saknas | mangl | puuttuv | brakuj | chyběj | hiányz | lipsă | недостающ | отсутствующ | відсутн | λείπ | eksik | 不足 | 缺少 | 누락 | new. | desired | should be | should | must | has to. | have to. | needs to. | ought to. | need. | needs. | needed | wanted | target value | change to | change it to | change them to | correct value | correct | recommended | proposed | will be. | replace with
 soll. | soll-wert | sollwert | sollte | neu. | neue. | neuen. | neuer. | neues. | erforderlich | benötigt | erwartet | ändern auf | ändern in | richtig | gewünscht | empfohlen | künftig | muss. | notwendig
 requis | nouveau | nouvel | attendu | souhait | nécessaire | doit. | doivent. | à saisir | remplacer par | recommand | correct | voulu
 requerid | nuev | esperad | desead | necesari | debe. | deben. | debería | cambiar a | correcto | recomendad | obligatori
