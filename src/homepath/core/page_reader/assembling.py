@@ -16,7 +16,7 @@ from homepath.core.page_reader.kinds import (
     type_by_value,
     type_of,
 )
-from homepath.core.page_reader.moods import Mood
+from homepath.core.page_reader.moods import NOT_WANTED, Mood
 from homepath.core.page_reader.pieces import Piece
 
 
@@ -57,8 +57,8 @@ class Assembler:
     """The slots of the record that is open, what is around it, and what came of all before.
 
     `fresh`: the slots filled since the last record ended, the others are remembered from it; `first`: the slot with
-    which records begin here. `servers`: name, mood, line, option; `losses`: what looked like a part of a record and
-    came to nothing, by line.
+    which records begin here; `numbered`: its priority came behind its value. `servers`: name, mood, line, option;
+    `losses`: what looked like a part of a record and came to nothing, by line.
     """
 
     types: tuple[str, ...] = ()
@@ -68,6 +68,7 @@ class Assembler:
     lines: tuple[int, ...] = ()
     mood: Mood = ""
     fresh: set[str] = field(default_factory=set)
+    numbered: bool = False
     first: str = ""
     around: Around = field(default_factory=Around)
     records: list[RawRecord] = field(default_factory=list)
@@ -96,6 +97,7 @@ class Assembler:
 
     def _clear(self) -> None:
         self.values, self.extras, self.lines, self.mood, self.fresh = [], [], (), "", set()
+        self.numbered = False
 
     def put_all(self, pieces: Iterable[Piece], mood: Mood = "") -> None:
         """The parts of one row, in their order."""
@@ -106,7 +108,9 @@ class Assembler:
         """One more part. A slot that is full already ends the record before it."""
         if piece.role == "end":
             if self.values:
+                asked = any(mood not in NOT_WANTED for _, mood in self.values)
                 self.close()
+                self.hosts = () if asked else self.hosts  # the next sentence says its own name, or `it should be ...`
         elif piece.role == "or":
             self.close()
             self._alternative()
@@ -169,6 +173,8 @@ class Assembler:
         self._filled("host", piece.line)
 
     def _value(self, piece: Piece) -> None:
+        if self.values and self.numbered:
+            self.close()  # `mx1 with priority 10, and mx2 with priority 20`
         if not self.values:
             self._begin("value")
         elif self.first == "value" and self.fresh & {"type", "host"} and not piece.joined and not piece.named:
@@ -183,6 +189,7 @@ class Assembler:
         if not self.fresh and self.records and not self.values and piece.role == "ttl":
             return  # a time behind a record that ended with its row
         self.extras.append((piece.role, piece.text))
+        self.numbered = bool(self.values) and piece.role == "priority"
         if piece.line not in self.lines:
             self.lines = (*self.lines, piece.line)
 

@@ -108,6 +108,8 @@ def _replaced(text: str, atoms: Sequence[Atom], values: Sequence[int], events: S
         rest = [event for event in events if event.at < adds[0]]
         wanted: dict[int, Mood] = dict.fromkeys(later, "want")
         return {**(_replaced(text, atoms, first, rest) if first else {}), **wanted}
+    # the name that the record is for is none of its values
+    values = [at for at in values if atoms[at].kind != "fqdn" or not _is_for(text, atoms[at]) or at == values[-1]]
     addresses = [at for at in values if atoms[at].kind == "address"]
     if len(addresses) == 2:  # a name beside them is the one that they are for
         values = addresses
@@ -120,6 +122,13 @@ def _replaced(text: str, atoms: Sequence[Atom], values: Sequence[int], events: S
         return dict.fromkeys(values, "current")  # `change them from a and b to these:`
     turn = _turn(text, atoms, values, changes[0])
     return {at: "current" if number < turn else "want" for number, at in enumerate(values)}
+
+
+def _is_for(text: str, atom: Atom) -> bool:
+    word = re.search(r"([^\W\d_]+)\W*$", text[: atom.at])
+    return word is not None and bare(word[1]) in phrases_of("HOST_BEFORE") - phrases_of("VALUE_BEFORE") - phrases_of(
+        "FROM"
+    )
 
 
 def _leads_to_new(text: str, atom: Atom) -> bool:

@@ -30,6 +30,7 @@ from homepath.core.page_reader.row_readings import (
     parts_in,
     possible_readings,
     without_aside,
+    without_former,
 )
 from homepath.core.page_reader.rows import Row
 
@@ -98,6 +99,8 @@ class _Reader:
             self.read(option[0], option[1])
             row = option[1]
         row, old = without_aside(row)
+        if not old:
+            row, old = without_former(row)
         rest = condition_apart(row)
         use = self._under_condition(rest, below) if rest else self._read(row, below)
         if old and self.made.types and self.made.hosts:
@@ -291,8 +294,10 @@ class _Reader:
         """A line that is one part of a record and no more, not the heading of others."""
         if row.kind == "heading" or row.text.endswith((":", "：")) or lead.mood or lead.option or lead.servers:
             return False
-        if self.made.waits_for_value and {"type", "host"} <= self.made.fresh and is_fqdn(row.text):
+        if is_fqdn(row.text) and self.made.waits_for_value and {"type", "host"} <= self.made.fresh:
             return True
+        if is_fqdn(row.text) and not self.made.fresh and self.made.types == ("CNAME",):
+            return False  # an alias has one target (RFC 1034 section 3.6.2)
         server = self.made.around.servers or like_server(row.text)
         if below is None or lead.types or (server and is_fqdn(row.text)):
             return True

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 from dataclasses import replace
+from itertools import pairwise
 
 from homepath.core.page_reader.assembling import Around, is_value
 from homepath.core.page_reader.atoms import atoms_of
@@ -16,9 +17,9 @@ from homepath.core.page_reader.leads import Lead, option_of
 from homepath.core.page_reader.loose import loose, loose_words
 from homepath.core.page_reader.moods import NOT_WANTED, Mood, has_verb, mood_of_words, title_of
 from homepath.core.page_reader.pieces import Piece, Reading, fits, mood_of_note, value_text
-from homepath.core.page_reader.rows import Row, cells_of
+from homepath.core.page_reader.rows import ARROW, Row, cells_of
 from homepath.core.page_reader.sentences import sentence
-from homepath.core.page_reader.words import fold, is_phrase, stems
+from homepath.core.page_reader.words import bare, fold, is_phrase, phrases_of, stems
 
 
 def can_stand_below(role: str, text: str) -> bool:
@@ -84,6 +85,28 @@ def without_aside(row: Row) -> tuple[Row, str]:
         return row, ""
     cells = (*row.cells[:-1], replace(row.cells[-1], text=row.cells[-1].text[: aside.start()]))
     return replace(row, text=row.text[: match.start()], cells=cells), old
+
+
+def without_former(row: Row) -> tuple[Row, str]:
+    """A row without the value that is there now: `from 198.51.100.7 to 192.0.2.10`, `198.51.100.7 → 192.0.2.10`; and
+    that value."""
+    atoms = atoms_of(row.text) if row.kind == "text" else ()
+    for number, (now, new) in enumerate(pairwise(atoms)):
+        if now.kind != new.kind or now.kind not in ("address", "fqdn"):
+            continue
+        before, between = row.text[: now.at].rstrip(), row.text[now.end : new.at].strip()
+        kinds = {atom.kind for atom in atoms[:number]}
+        spoken = re.search(r"[^\W\d_]+$", before)
+        led = spoken and bare(spoken[0]) in phrases_of("FROM") and bare(between) in phrases_of("VALUE_BEFORE")
+        turned = ARROW.fullmatch(between) and (now.kind == "address" or ("type" in kinds and kinds & {"host", "apex"}))
+        named = now.kind == "address" or kinds & {"host", "apex"}
+        if spoken and led and named:
+            text = row.text[: spoken.start()] + row.text[now.end :].lstrip()
+            return replace(row, text=text, cells=cells_of(text)), now.value
+        if turned:
+            text = row.text[: now.at] + row.text[new.at :]
+            return replace(row, text=text, cells=cells_of(text)), now.value
+    return row, ""
 
 
 _CONDITION_ENDS = re.compile(r"[:,：、，]\s*")

@@ -88,7 +88,7 @@ _BULLET = re.compile(
     r"|\(?[0-9]{1,2}[.)\uff09]|\(?[a-hA-H][)]|[\u2460-\u2473]|[0-9]\ufe0f?\u20e3)\s+"
 )
 _CIRCLED = re.compile(r"^\s*(?:[\u2460-\u2473]|[0-9]\ufe0f?\u20e3|[0-9]{1,2}\u3001)\s*")
-_ARROW = re.compile(r"\s*(?:\u2192|\u21d2|\u27a1\ufe0f?|\u2794|\u279c|\u27f6|\u21a6|\u25b6|-{1,2}>|={1,2}>|>>>?)\s*")
+ARROW = re.compile(r"\s*(?:\u2192|\u21d2|\u27a1\ufe0f?|\u2794|\u279c|\u27f6|\u21a6|\u25b6|-{1,2}>|={1,2}>|>>>?)\s*")
 _PLACE = re.compile(
     r"(?:<|\[|\{\{?)\s*((?:your|my|the|ihr|dein|votre|ton|tu|su|uw|din|ditt|twój|váš)?[ _-]?[^\W\d_][\w _-]{0,40}?)"
     r"\s*(?:>|\]|\}\}?)"
@@ -251,9 +251,9 @@ def _without_stamp(line: str) -> str:
 
 def cells_of(line: str) -> tuple[Cell, ...]:
     """The pieces of a line: between tabs, pipes, arrows, or two spaces and more."""
-    if "\t" not in line and _ARROW.search(line):
-        return _cut(_ARROW.sub("\t", line), re.compile(r"\t|\s{2,}"))
-    line = _ARROW.sub("\t", line)
+    if "\t" not in line and ARROW.search(line):
+        return _cut(ARROW.sub("\t", line), re.compile(r"\t|\s{2,}"))
+    line = ARROW.sub("\t", line)
     if "\t" in line:
         return _cut(line, re.compile(r"\t"), keep_empty=True)
     if "|" in line or "│" in line or "┃" in line or "║" in line:

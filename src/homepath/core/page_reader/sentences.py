@@ -193,6 +193,8 @@ def _role_of_name(text: str, atoms: Sequence[Atom], number: int, roles: set[str]
     lead = bare(word[1]) if word else ""
     to_value, to_host = lead in phrases_of("VALUE_BEFORE"), lead in phrases_of("HOST_BEFORE")
     ahead = next((each.kind for each in atoms[number + 1 :] if each.kind in VALUES), "")
+    if roles >= {"type", "host", "value"} and ahead:
+        return "host"  # the record before it is whole
     if "host" in roles or (to_value and not to_host):
         return "value"
     leads = to_host and not to_value and (ahead or "value" in roles)

@@ -108,12 +108,16 @@ VALUE_BEFORE = """
 to | pointing | points | value | target | towards | content | destination | with value | containing | resolves | into | is | should be | by | with | auf | zu | nach | zeigt | zeigend | verweist | mit | ziel | inhalt | durch | vers | à | pointant | pointe | valeur | par | a | al | hacia | apunta | que apunta | apunte | apuntando | valor | por | con | verso | punta | che punta | valore | ad | para | aponta | apontando | aponte | naar | verwijst | wijst | met | door | till | mot | pekar | värdet | med | til | peger | peker | værdien | verdien | osoittaa | arvo | arvolla | na | do | wskazuje | wskazujący | wartością | ukazující | směřuje | směřující | odkazuje | hodnotou | hodnota | către | spre | indică | valoarea | на | к | указыв | со значением | значением | вказує | значенням | сочи | към | със стойност | σε | προς | δείχνει | τιμή | إلى | الى | بقيمة | يشير | אל | ל | מצביע | עם | ke | menunjuk | mengarah | dengan | nilai | tới | đến | về | trỏ | giá trị | ไปที่ | ไปยัง | ชี้
 """
 
+FROM = """
+from | von | vom | de | du | depuis | desde | da | dal | van | från | fra | z | ze | od | с | со | из | з | із | από | dari | từ
+"""
+
 BEFORE = """
-before | vorher | zuvor | bisher | avant | antes | prima | voorheen | före | før | ennen | przed | před | pred | előtte | înainte | до | раньше | перед | πριν | önce | قبل | לפני | 変更前 | 之前 | 更改前 | 변경 전 | पहले | sebelum | trước | ก่อน | ist | is | your dns | in dns | in your dns | live | in your zone | at your provider | dns now
+before | was | vorher | zuvor | bisher | avant | antes | prima | voorheen | före | før | ennen | przed | před | pred | előtte | înainte | до | раньше | перед | πριν | önce | قبل | לפני | 変更前 | 之前 | 更改前 | 변경 전 | पहले | sebelum | trước | ก่อน | ist | is | your dns | in dns | in your dns | live | in your zone | at your provider | dns now
 """
 
 AFTER = """
-after | afterwards | then | nachher | danach | künftig | après | después | dopo | depois | daarna | efter | jälkeen | po | potem | poté | utána | după | после | потом | після | μετά | sonra | بعد | אחרי | 変更後 | 之后 | 更改后 | 변경 후 | बाद में | sesudah | setelah | sau | หลัง | soll
+after | becomes | will become | is to be | shall be | afterwards | then | nachher | danach | künftig | après | después | dopo | depois | daarna | efter | jälkeen | po | potem | poté | utána | după | после | потом | після | μετά | sonra | بعد | אחרי | 変更後 | 之后 | 更改后 | 변경 후 | बाद में | sesudah | setelah | sau | หลัง | soll
 """
 
 OWN_LABEL = """
