@@ -108,7 +108,7 @@ class Assembler:
         """One more part. A slot that is full already ends the record before it."""
         if piece.role == "end":
             if self.values:
-                asked = any(mood not in NOT_WANTED for _, mood in self.values)
+                asked = any((mood or self.mood or self.around.mood) not in NOT_WANTED for _, mood in self.values)
                 self.close()
                 self.hosts = () if asked else self.hosts  # the next sentence says its own name, or `it should be ...`
         elif piece.role == "or":
@@ -268,7 +268,8 @@ def settled_type(types: tuple[str, ...], value: str) -> tuple[str | None, Text]:
         return rrtype, msg("page.trouble.no-address", value=value)
     if own and own != "TXT":
         return own, msg("page.trouble.not-of-type", value=value, types=rrtype)
-    if rrtype in ("CNAME", "NS", "ALIAS") and not is_fqdn(value) and plain_host(value) != "@":
+    target = rrtype in ("CNAME", "NS", "ALIAS") or (rrtype == "HTTPS" and len(value.split()) == 1 and value != ".")
+    if target and not is_fqdn(value) and plain_host(value) != "@":
         return rrtype, msg("page.trouble.no-name", value=value)
     return rrtype, ""
 

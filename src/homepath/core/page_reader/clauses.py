@@ -62,7 +62,8 @@ def moods_of(text: str, atoms: Sequence[Atom], events: Sequence[Event]) -> list[
             event = _governing(atom, events, final)
             moods.append(_MOOD_OF.get(event.kind, "want") if event else "")
         else:  # whatever a heading says of others, this sentence asks for its own
-            moods.append("want" if adds and adds[0] < atom.at else "")
+            label = any(event.kind == "REQUIRED" and 0 <= atom.at - event.end <= 3 for event in events)
+            moods.append("want" if label or (adds and adds[0] < atom.at) else "")
     return moods
 
 

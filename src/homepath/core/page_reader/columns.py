@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from homepath.core.message import Text, msg
+from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.kinds import clean, is_sure_host, type_by_value, type_of
 from homepath.core.page_reader.loose import loose_words
-from homepath.core.page_reader.moods import Mood, Title, title_of
+from homepath.core.page_reader.moods import Mood, Title, events, title_of
 from homepath.core.page_reader.pieces import (
     Piece,
     Reading,
@@ -94,6 +96,10 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
         if role == "type" and type_of(text.replace(" ", "")):
             text = text.replace(" ", "")  # torn by a scanner
         if role == "other":
+            if replacing := _new_value(text, pieces):
+                pieces = [replace(each, mood="current" if each.role == "value" else each.mood) for each in pieces]
+                pieces.append(replacing)
+                continue
             note, read = mood_of_note(text)
             mood, unsaid = note or mood, read or unsaid
             strong = evidence(text) if not note else 0.0
@@ -123,6 +129,15 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
         mood = next((found for cell in over if (found := mood_of_action(cell.text))), "")
         mood = "delete" if row.mark == "struck" else mood
     return Reading("table", tuple(pieces), True, lost, mood, unsaid)
+
+
+def _new_value(note: str, pieces: Sequence[Piece]) -> Piece | None:
+    """`Change to 192.0.2.10` beside another address: the value of the row is the old one."""
+    new = [atom.value for atom in atoms_of(note) if atom.kind in ("address", "fqdn")]
+    old = [piece for piece in pieces if piece.role == "value"]
+    if len(new) != 1 or len(old) != 1 or not any(each.kind in ("REPLACE", "REQUIRED") for each in events(note)):
+        return None
+    return replace(old[0], text=new[0], mood="want") if type_by_value(new[0]) == type_by_value(old[0].text) else None
 
 
 def _role_for(title: Title, text: str, used: set[tuple[str, str]]) -> str:

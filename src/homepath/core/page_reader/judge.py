@@ -274,7 +274,8 @@ def _broken_row(row: Row) -> bool:
     words = row.text.split()
     if not 3 <= len(words) <= 5 or not any(word.isupper() and type_of(word) for word in words[:2]):
         return False
-    return bool(re.search(r"[0-9]", words[-1])) and all(re.fullmatch(r"[A-Za-z0-9_.*@-]+", word) for word in words)
+    plain = all(re.fullmatch(r"[A-Za-z0-9_.*@-]+", word) for word in words[:-1])
+    return plain and ("://" in words[-1] or bool(re.fullmatch(r"[A-Za-z_.*@-]*[0-9][A-Za-z0-9_.*@-]*", words[-1])))
 
 
 def _spaced(text: str) -> str:

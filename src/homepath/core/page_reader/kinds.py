@@ -235,6 +235,8 @@ def without_button(text: str, least: int = 1) -> str:
     buttons of fewer words than `least`."""
     for count in range(3, least - 1, -1):
         words = text.rsplit(None, count)
+        if not all(any(char.isalnum() for char in word) for word in words[1:]):
+            continue  # `→ remove` is no button
         if len(words) > count and is_phrase("BUTTONS", " ".join(words[1:])):
             return words[0]
     return text

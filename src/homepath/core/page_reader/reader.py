@@ -14,7 +14,7 @@ from homepath.core.page_reader.hosts import stands_for_own
 from homepath.core.page_reader.kinds import is_button, is_fqdn, is_status, is_sure_host, type_by_value, type_of
 from homepath.core.page_reader.labels import labelled
 from homepath.core.page_reader.leads import Lead, lead_of
-from homepath.core.page_reader.moods import NOT_WANTED, Mood, Title, has_verb, title_of
+from homepath.core.page_reader.moods import NOT_WANTED, Mood, Title, events, has_verb, mood_of_lead, title_of
 from homepath.core.page_reader.pieces import Piece, Reading, role_of, value_text
 from homepath.core.page_reader.row_readings import (
     around_after,
@@ -24,6 +24,7 @@ from homepath.core.page_reader.row_readings import (
     conditional,
     fullest,
     holds,
+    led_to,
     like_server,
     mood_of_mark,
     option_apart,
@@ -123,6 +124,10 @@ class _Reader:
         lead = None if row.kind == "card" else lead_of(row, below is not None and holds(below))
         if lead and ((row.kind == "heading" and lead.says) or self._is_own_name(row, lead)):
             return self._lead(row, lead)
+        if lead is None and row.text.isupper() and self.made.around.mood in NOT_WANTED and below and holds(below):
+            lead = Lead(mood=mood_of_lead(row.text), firm=True)  # `REQUIRED` after `DETECTED` is no state
+            if lead.mood == "want":
+                return self._lead(row, lead)
         if columns := columns_of(row):
             return self._begin_table(columns)
         named = labelled(row)
@@ -143,7 +148,7 @@ class _Reader:
         parts = [each for each in readings if each.layout != "sentence" and not each.closes]
         covered = any(not each.lost for each in parts)
         opens = lead is not None and row.text.endswith((":", "："))
-        full = [each for each in readings if self._is_full(each, covered or lead is not None, opens)]
+        full = [each for each in readings if self._is_full(row, each, covered or lead is not None, opens)]
         if named and named.pieces and (not full or len(named.pieces) >= parts_in(fullest(full))):
             return self._labels(row, named)
         if full:
@@ -174,7 +179,7 @@ class _Reader:
         """The fields named on lines of their own get no value any more."""
         self.waiting, self.turn = (), 0
 
-    def _is_full(self, reading: Reading, beside: bool, opens: bool) -> bool:
+    def _is_full(self, row: Row, reading: Reading, beside: bool, opens: bool) -> bool:
         """Whether a reading is a record, or ends the one that is open: a lone name among words is neither. `beside`:
         the row can be a part of a record, or a lead-in, too; `opens`: it ends with a colon."""
         values = [piece for piece in reading.pieces if piece.role in ("value", "nameserver")]
@@ -187,7 +192,7 @@ class _Reader:
         if opens or (beside and from_sentence):
             return False
         if from_sentence and ("host" in roles or self.made.waits_for_value):
-            return True
+            return bool(events(row.text)) or led_to(row.text, values[0].text)
         bound = self.made.around.types or any(type_by_value(piece.text) for piece in values)
         return bool(bound) or not (from_sentence or reading.lost >= 1)
 

@@ -160,6 +160,15 @@ def holds(row: Row) -> bool:
     return lone or sum(kind in ("token", "fqdn", "host") for kind in kinds) > 1
 
 
+def led_to(text: str, value: str) -> bool:
+    """A colon, a sign or a word that leads to a value is before it: `quillfern.example is 192.0.2.10`."""
+    before = text[: max(0, text.find(value))].rstrip(" \"'“”„«»(")
+    word = re.search(r"[^\W\d_]+$", before)
+    return before.endswith((":", "：", "=", ">", "→")) or (
+        word is not None and bare(word[0]) in phrases_of("VALUE_BEFORE")
+    )
+
+
 def conditional(text: str) -> bool:
     found = stems("IF").find(fold(text))
     return bool(found) and found[0][0] <= 3

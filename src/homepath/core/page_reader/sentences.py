@@ -195,7 +195,7 @@ def _role_of_name(text: str, atoms: Sequence[Atom], number: int, roles: set[str]
     ahead = next((each.kind for each in atoms[number + 1 :] if each.kind in VALUES), "")
     if roles >= {"type", "host", "value"} and ahead:
         return "host"  # the record before it is whole
-    if "host" in roles or (to_value and not to_host):
+    if "host" in roles or (to_value and not to_host and (ahead != "address" or "type" in roles)):
         return "value"
     leads = to_host and not to_value and (ahead or "value" in roles)
     return "host" if leads or ahead == "address" or (ahead == "fqdn" and "value" not in roles) else "value"

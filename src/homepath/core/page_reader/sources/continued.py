@@ -44,7 +44,8 @@ def _whole(last: Row, row: Row, tails: set[str]) -> Row | None:
         text, mark = (known or ways)[0], mark if len(known) == 1 else "torn"
     elif not (_KEY.search(before) and _KEY_REST.fullmatch(row.text)):
         cut = _CUT_AT_DOT.search(before)
-        if not cut or is_fqdn(cut[1]) or not is_fqdn(row.text) or not (in_cells or "." in cut[1][:-1]):
+        below = len(last.cells) > 1 and row.cells[0].at > 1 and abs(row.cells[0].at - last.cells[-1].at) < 2
+        if not cut or (is_fqdn(cut[1]) and not below) or not is_fqdn(row.text) or not (in_cells or "." in cut[1][:-1]):
             return None
     at = last.text.rindex(before)
     cells = (*last.cells[:-1], replace(last.cells[-1], text=text))

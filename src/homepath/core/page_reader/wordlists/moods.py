@@ -33,7 +33,7 @@ tambah | buat. | buatlah. | masukkan | atur. | gunakan | thêm | tạo | nhập 
 """
 
 KEEP = """
-keep | leave. | do not touch | don't touch | untouched | unchanged | stay | preserve | retain | remain
+keep | leave. | do not touch | don't touch | untouched | unchanged | stay | preserve | retain | remain | not ours. | belong to.
 behalt | belass | bleib | nicht ändern | unverändert | lass. | lassen. | unberührt | conserv | laiss | gard | ne touchez | inchang
 manten | conserv | deja. | deje. | déjalo | dejar. | no toque | no toques | no modifi | mantieni | mantenere | lascia | non toccare
 manter. | mantenha | deixe. | deixar. | não altere | não toque | não mexa | behoud | laat. | ongewijzigd | behåll | lämna | rör inte | oförändra
@@ -46,7 +46,7 @@ jangan ubah | kekalkan | giữ | không thay đổi | để nguyên | เก็�
 """
 
 CURRENT = """
-current | currently | at the moment | right now | presently | got. | existing | old. | old records. | previous | previously | former | formerly | at present | outdated | actual value | actual | detected | found. | we found | instead of
+current | currently | at the moment | right now | presently | got. | have: | existing | old. | old records. | previous | previously | former | formerly | at present | outdated | actual value | actual | detected | found. | we found | instead of
 present value | so far | as of now | legacy | obsolete | today. | conflicting | conflict | was. | before. | in place now | now.
 aktuell | im moment | bisher | derzeit | momentan | vorhanden | bestehend | alte. | alten. | alter. | altes. | alt. | gefunden | ist-wert | ist. wert | statt. | anstelle | zurzeit | früher
 actuel | en ce moment | pour l'instant | existant | ancien | trouvé | détecté | au lieu de | précédent | avant.
@@ -65,14 +65,14 @@ hiện tại | hiện có | cũ. | trước đây | thay vì | ปัจจุ�
 """
 
 REQUIRED = """
-required | require | expected | missing | fehlend | manquant | faltan | mancan | ontbrek | saknas | mangl | puuttuv | brakuj | chyběj | hiányz | lipsă | недостающ | отсутствующ | відсутн | λείπ | eksik | 不足 | 缺少 | 누락 | new. | desired | should be | should | must | has to. | have to. | needs to. | ought to. | need. | needs. | needed | wanted | target value | change to | change it to | change them to | correct value | correct | recommended | proposed | will be. | replace with
+required | require | expected | missing | fehlend | manquant | faltan | mancan | ontbrek | saknas | mangl | puuttuv | brakuj | chyběj | hiányz | lipsă | недостающ | отсутствующ | відсутн | λείπ | eksik | 不足 | 缺少 | 누락 | new. | desired | should be | should | must | has to. | have to. | needs to. | ought to. | need. | needs. | needed | wanted | want. | target value | change to | change it to | change them to | correct value | correct | recommended | proposed | will be. | replace with | ours.
 soll. | soll-wert | sollwert | sollte | neu. | neue. | neuen. | neuer. | neues. | erforderlich | benötigt | erwartet | ändern auf | ändern in | richtig | gewünscht | empfohlen | künftig | muss. | notwendig
 requis | nouveau | nouvel | attendu | souhait | nécessaire | doit. | doivent. | à saisir | remplacer par | recommand | correct | voulu
 requerid | nuev | esperad | desead | necesari | debe. | deben. | debería | cambiar a | correcto | recomendad | obligatori
 richiest | nuov | attes | desiderat | necessari | dev. | deve. | devono. | corrett | consigliat | obrigatóri | nov. | novo | nova. | novos | novas | esperad | necessári | devem. | exigid | desejad
 vereist | nieuw | verwacht | gewenst | nodig | moet. | juist | aanbevolen | krävs | ny. | nya. | nytt | förväntat | önskat | ska. vara | rätt. | rekommenderat
 påkræv | nye. | forvent | ønsk | skal. | rigtig | anbefal | påkrev | nødvendig | nyt. | riktig | kreves | uusi | uudet | uuden | vaad | odotettu | oikea | tarvittava | pitää
-wymagan | nowy. | nowa. | nowe. | nowego. | oczekiwan | docelow | powinn | prawidłow | zalecan | potrzebn | nové | nový | nová. | požadov | očekáv | správn | potřebn | má být | vyžadov | požadovan
+wymagan | nowy. | nowa. | nowe. | nowego. | oczekiwan | docelow | powinn | powinien | prawidłow | zalecan | potrzebn | nové | nový | nová. | požadov | očekáv | správn | potřebn | má být | vyžadov | požadovan
 szükséges | új | elvárt | kívánt | helyes | kell. | ajánlott | necesar | nou. | nouă. | noua. | noi. | așteptat | dorit | trebuie | corect | obligatoriu | potrebn | novi.
 требуем | нов | ожидаем | нужн | необходим | должн | правильн | рекоменд | потрібн | очікуван | необхідн | має. бути | повинн | изисква | очаквана | трябва
 απαιτ | νέ | αναμεν | σωστ | πρέπει | επιθυμητ | gerekli | yeni | beklenen | olmalı | doğru | istenen | zorunlu | gereken
