@@ -137,8 +137,8 @@ def _header(lines: list[str]) -> range:
 
 
 _MAIL_FIELD = re.compile(
-    r"\s*>?\s*\**(?:from|to|cc|bcc|subject|date|sent|reply-to|von|an|betreff|datum|gesendet|de|à|a|para|objet|asunto|envoyé"
-    r"|fecha|enviado|da|oggetto|data|inviato|van|aan|onderwerp|verzonden|från|till|ämne|skickat|od|do|temat|předmět)\s*:",
+    r"[ \t>*]{0,6}(?:from|to|cc|bcc|subject|date|sent|reply-to|von|an|betreff|datum|gesendet|de|à|a|para|objet|asunto|envoyé"
+    r"|fecha|enviado|da|oggetto|data|inviato|van|aan|onderwerp|verzonden|från|till|ämne|skickat|od|do|temat|předmět)\s{0,3}:",
     re.I,
 )
 
