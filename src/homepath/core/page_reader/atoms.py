@@ -217,7 +217,9 @@ def _quoted(inner: str, at: int, end: int) -> Atom | None:
 _VERSION = re.compile(r"(?:\bv|version|versión|версия|build|release|rev|firmware)[\s.:]*$", re.I)
 _BEHIND = re.compile(r"[\s-]*([^\W\d_]+)")
 _BEFORE = re.compile(r"([^\W\d_]+)[\s:：=-]*(?:DNS\s)?[(（\"“„«「]?\s*$")
-_ROW = re.compile(r"\s+(?:@|\*|www|_?[a-z0-9-]+)\s+[0-9]{1,3}(?:\.[0-9]{1,3}){3}(?![0-9.])")
+_ROW = re.compile(
+    r"\s+(?:(?:for|at|für|pour|para|per|di|voor|för|dla|pro)\s+)?(?:@|\*|www|_?[a-z0-9-]+)\s+(?:(?:to|auf|vers|a|na|=|:)\s+)?[0-9]{1,3}(?:\.[0-9]{1,3}){3}(?![0-9.])"
+)
 """`A @ 192.0.2.10` in a sentence."""
 _AND_TYPE = re.compile(r"\s*(?:[,/+&(]|and|und|et|y|e|och|og|ja|oraz|a|и|і|و)\s*(?:AAAA|CNAME|TXT|MX)\b")
 _TYPE_WORDS = frozenset(("type", "typ", "tipo", "тип", "tur", "tipus", "tyyppi"))

@@ -121,6 +121,9 @@ def _replaced(text: str, atoms: Sequence[Atom], values: Sequence[int], events: S
     behind = text[atoms[values[-1]].end :]
     if stems("FOLLOWING").find(fold(behind)) and {bare(word) for word in behind.split()} & phrases_of("VALUE_BEFORE"):
         return dict.fromkeys(values, "current")  # `change them from a and b to these:`
+    ahead = text[changes[0].end : max(changes[0].end, atoms[values[0]].at)]
+    if stems("FOLLOWING").find(fold(ahead)) and {bare(word) for word in ahead.split()} & phrases_of("VALUE_BEFORE"):
+        return dict.fromkeys(values, "want")  # `replace it by these two: a and b`
     turn = _turn(text, atoms, values, changes[0])
     return {at: "current" if number < turn else "want" for number, at in enumerate(values)}
 

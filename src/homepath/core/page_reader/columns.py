@@ -40,7 +40,9 @@ def columns_of(row: Row) -> tuple[Column, ...] | None:
         types = [type_of(text) for text in texts]
         titles = [t or (Title(("value",), "", of) if of else None) for t, of in zip(titles, types, strict=True)]
     zones = [is_phrase("ZONE", text) for text in texts]
-    if any(first == "host" and not zone for first, zone in zip(firsts, zones, strict=True)):
+    if "host" not in firsts and zones.count(True) == 1:
+        titles = [Title(("host",)) if zone else title for title, zone in zip(titles, zones, strict=True)]
+    elif any(first == "host" and not zone for first, zone in zip(firsts, zones, strict=True)):
         # of a column for the name and one for the domain, the latter says for which domain a row is
         titles = [Title(("zone",)) if zone else title for title, zone in zip(titles, zones, strict=True)]
     if {"from", "to"} <= set(map(fold, texts)) and {"host", "type"} & set(firsts):
@@ -107,7 +109,7 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
             elsewhere = any(other.text == text for of, other in order if of is not title)
             if strong >= 2 and not type_of(clean(text)) and not elsewhere:
                 unsaid = msg("page.part.column", what=text)
-        elif role == "type" and not type_of(text) and (both := loose_words(text, row.line)):
+        elif role in ("type", "host") and not type_of(text) and (both := _type_and_host(text, row.line)):
             pieces += [Piece(each.role, each.text, row.line, title.mood) for each in both.pieces]
         elif (not text and role != "host") or (role == "value" and says_nothing(text)):
             continue
@@ -129,6 +131,12 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
         mood = next((found for cell in over if (found := mood_of_action(cell.text))), "")
         mood = "delete" if row.mark == "struck" else mood
     return Reading("table", tuple(pieces), True, lost, mood, unsaid)
+
+
+def _type_and_host(text: str, line: int) -> Reading | None:
+    """`A @` in a column for the record."""
+    both = loose_words(text, line)
+    return both if both and "type" in {piece.role for piece in both.pieces} else None
 
 
 def _new_value(note: str, pieces: Sequence[Piece]) -> Piece | None:

@@ -137,8 +137,8 @@ def _header(lines: list[str]) -> range:
 
 
 _MAIL_FIELD = re.compile(
-    r"[ \t>*]{0,6}(?:from|to|cc|bcc|subject|date|sent|reply-to|von|an|betreff|datum|gesendet|de|à|a|para|objet|asunto|envoyé"
-    r"|fecha|enviado|da|oggetto|data|inviato|van|aan|onderwerp|verzonden|från|till|ämne|skickat|od|do|temat|předmět)\s{0,3}:",
+    r"[ \t>*]{0,6}(?:from|to|cc|bcc|subject|date|sent|reply-to|von|an|betreff|datum|gesendet|de|à|a|para|objet|asunto"
+    r"|envoyé|fecha|enviado|da|oggetto|data|inviato|van|aan|onderwerp|verzonden|från|till|ämne|skickat|od|do|temat|předmět)\s{0,3}:",
     re.I,
 )
 
@@ -163,7 +163,7 @@ def row_of(raw: str, number: int, hidden: Hidden, diff: bool = False) -> Row:
     if not line.strip():
         return Row(number, "", (), "blank")
     line = _ALIGNED.sub(r"\1 \2 ", _TIMES.sub("…", line))
-    if not _TYPED.search(line):
+    if not _TYPED.search(line) and any(char.isdecimal() for char in line):
         line = _NUMBERED.sub(_passed, line)
     whole = line
     line = _QUOTED.sub("", line, count=1)

@@ -175,7 +175,8 @@ def _role(
         return None
     if servers and all(piece.text == "NS" for piece in pieces if piece.role == "type"):
         return "nameserver"
-    return _role_of_name(text, atoms, number, roles, own)
+    counts = [sum(piece.role == role for piece in current) for role in ("type", "host", "value")]
+    return _role_of_name(text, atoms, number, roles, own, 0 < max(counts[:2]) <= counts[2] and min(counts) > 0)
 
 
 def _since_end(pieces: Sequence[Piece]) -> Sequence[Piece]:
@@ -183,8 +184,10 @@ def _since_end(pieces: Sequence[Piece]) -> Sequence[Piece]:
     return pieces[at + 1 :]
 
 
-def _role_of_name(text: str, atoms: Sequence[Atom], number: int, roles: set[str], own: Sequence[str]) -> str:
-    """Whether a full name is the name of a record or its value."""
+def _role_of_name(
+    text: str, atoms: Sequence[Atom], number: int, roles: set[str], own: Sequence[str], whole: bool
+) -> str:
+    """Whether a full name is the name of a record or its value. `whole`: the record before it has all it needs."""
     atom = atoms[number]
     beside = number > 0 and atoms[number - 1].kind == "and" and "value" not in roles
     if stands_for_own(atom.value, own) and ("host" not in roles or "value" in roles or beside):
@@ -193,8 +196,8 @@ def _role_of_name(text: str, atoms: Sequence[Atom], number: int, roles: set[str]
     lead = bare(word[1]) if word else ""
     to_value, to_host = lead in phrases_of("VALUE_BEFORE"), lead in phrases_of("HOST_BEFORE")
     ahead = next((each.kind for each in atoms[number + 1 :] if each.kind in VALUES), "")
-    if roles >= {"type", "host", "value"} and ahead:
-        return "host"  # the record before it is whole
+    if whole and ahead:
+        return "host"
     if "host" in roles or (to_value and not to_host and (ahead != "address" or "type" in roles)):
         return "value"
     leads = to_host and not to_value and (ahead or "value" in roles)

@@ -58,9 +58,9 @@ def _row(line: str, at: int, mark: str, hidden: Hidden) -> Row | None:
 
 def _made(cells: Sequence[str], line: int, hidden: Hidden) -> Row:
     texts = [plain(cell.replace("\n", " "), line, hidden).strip() for cell in cells]
-    return Row(
-        line, "\t".join(texts), tuple(Cell(text, number) for number, text in enumerate(texts)), "table", "", line
-    )
+    mark = "comment" if texts and texts[0].startswith(("#", "//")) else ""
+    cut = tuple(Cell(text, number) for number, text in enumerate(texts))
+    return Row(line, "\t".join(texts), cut, "table", mark, line)
 
 
 def _below(lines: Sequence[str], at: int, mark: str, hidden: Hidden) -> tuple[int, list[Row]]:

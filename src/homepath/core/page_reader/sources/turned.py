@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
+from dataclasses import replace
 
 from homepath.core.page_reader.moods import Title, title_of
 from homepath.core.page_reader.rows import Cell, Row
@@ -11,19 +13,32 @@ from homepath.core.page_reader.rows import Cell, Row
 def turned(rows: Sequence[Row]) -> list[Row]:
     """The rows, with every such table turned upright."""
     found: list[Row] = []
+    cut = [_beside(row) for row in rows]
     at = 0
     while at < len(rows):
         end = at
-        while end < len(rows) and _answers_falsely(rows[end], rows[at]):
+        while end < len(rows) and _answers_falsely(cut[end], cut[at]):
             end += 1
-        names = [title_of(row.cells[0].text) for row in rows[at:end]]
+        names = [title_of(row.cells[0].text) for row in cut[at:end]]
         if end - at >= 2 and _enough(names):
-            found += _upright(rows[at:end])
+            found += _upright(cut[at:end])
             at = end
         else:
             found.append(rows[at])
             at += 1
     return found
+
+
+_NAMED = re.compile(r"([^:]{1,40}?)\s*:\s*(\S.*)")
+
+
+def _beside(row: Row) -> Row:
+    """`Type: A    Type: CNAME`, two cards side by side: the field once, then its values."""
+    parts = [_NAMED.fullmatch(cell.text) for cell in row.cells] if 2 <= len(row.cells) <= 40 else [None]
+    named = [part for part in parts if part]
+    if len(named) < len(parts) or len({part[1] for part in named}) > 1:
+        return row
+    return replace(row, cells=(Cell(named[0][1]), *(Cell(part[2]) for part in named)))
 
 
 def _answers_falsely(row: Row, first: Row) -> bool:

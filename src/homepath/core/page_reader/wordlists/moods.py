@@ -7,7 +7,7 @@ One line a language. A stem that is a whole word and no more ends in `.`.
 from __future__ import annotations
 
 DELETE = """
-delet | no longer | gone. | nicht mehr | ya no. | non più | não mais | remov | eras | get rid of | take out. | discard | clear out. | drop the. | take away.
+delet | del. | no longer | gone. | nicht mehr | ya no. | non più | não mais | remov | eras | get rid of | take out. | discard | clear out. | drop the. | take away.
 lösch | entfern | gelöscht | zu löschend | supprim | suppress | effac | enlev | retir | elimin | borr | quit. | quita. | quitar. | quite. | elimín | suprim
 remuev | cancell | rimuov | togli | apag | exclu | remova. | verwijder | wis. | wissen. | haal. | ta bort | tar bort | borttag | tag bort | radera
 slet. | slett | slettes. | fjern | poist | usuń | usun | skasuj | smaž | smaz | odstra | vymaž | vymaza | zmaž
