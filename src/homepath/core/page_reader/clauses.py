@@ -82,7 +82,9 @@ def _contrasted(atoms: Sequence[Atom], values: Sequence[int], events: Sequence[E
         if now.kind != new.kind or not named or any(event.at < now.at for event in events):
             continue
         should = any(event.kind == "REQUIRED" and now.end <= event.at < new.at for event in events)
-        if should and not any(atom.kind in ("host", "apex", "type") for atom in atoms[first + 1 : then]):
+        typed = any(atom.kind == "type" for atom in atoms[:first])
+        others = ("host", "apex", "type") if typed else ("host", "apex")
+        if should and not any(atom.kind in others for atom in atoms[first + 1 : then]):
             return {first: "current", then: "want"}
     return {}
 

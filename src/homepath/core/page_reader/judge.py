@@ -303,7 +303,8 @@ def _has_other(record: PastedRecord, to_enter: Sequence[PastedRecord]) -> bool:
     """Another way for the same name is on the page, so that a condition chooses between two."""
     return any(
         each.host == record.host
-        and (each.option != record.option or (each.type == "ALIAS") != (record.type == "ALIAS"))
+        and each.type != record.type
+        and (each.option != record.option or "ALIAS" in (each.type, record.type))
         and each.type in (*LED_TO, "ALIAS")
         for each in to_enter
     )
