@@ -12,7 +12,7 @@ from homepath.core.page_reader.leads import names_servers
 from homepath.core.page_reader.moods import Event
 from homepath.core.page_reader.pieces import NUMBERS, Piece, Reading
 from homepath.core.page_reader.wordlists.sentences import LABELS
-from homepath.core.page_reader.words import bare, phrases_of
+from homepath.core.page_reader.words import bare, phrases_of, stems
 
 _KNOWN = re.compile(rf"(?<![A-Za-z0-9_.@/-])(?:{LABELS})(?![A-Za-z0-9_@/-]|\.[A-Za-z0-9_])")
 _LABEL = re.compile(r"\s*[:=]?\s*[\"“„«‘']?([A-Za-z0-9][A-Za-z0-9-]{0,40})[\"”“»’']?(?=\s*(?:[,;.)]|$)|\s+\S)")
@@ -105,7 +105,8 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
             field = None if servers or word else atom
             continue
         role = _role(text, atoms, number, field, pieces, servers, own)
-        if atom.kind == "apex" and number and _OF_SAME.fullmatch(text[atoms[number - 1].end : atom.at]):
+        named = atoms[number - 1] if number and atoms[number - 1].kind == "fqdn" else None
+        if atom.kind == "apex" and named and _OF_SAME.fullmatch(text[named.end : atom.at]):
             continue  # `own.test (the bare domain)`
         if role is None:
             lost += {"quoted": 0.3}.get(atom.kind, 0.0)
@@ -130,7 +131,8 @@ def _no_host(text: str, field: Atom, following: Sequence[Atom]) -> str | None:
     """`host left empty`, `leave the host field blank`: the domain itself."""
     behind = bare(text[field.end : following[0].at if following else field.end + 30])
     words = {word.strip(".,;:)") for word in behind.split()}
-    return "@" if field.value == "host" and words & {each for each in phrases_of("BLANK") if len(each) > 2} else None
+    blank = words & {each for each in phrases_of("BLANK") if len(each) > 2} and not stems("NOT").find(behind)
+    return "@" if field.value == "host" and blank else None
 
 
 def _bare_host(text: str, field: Atom, following: Sequence[Atom]) -> str | None:
@@ -175,8 +177,9 @@ def _role(
         return None
     if servers and all(piece.text == "NS" for piece in pieces if piece.role == "type"):
         return "nameserver"
-    counts = [sum(piece.role == role for piece in current) for role in ("type", "host", "value")]
-    return _role_of_name(text, atoms, number, roles, own, 0 < max(counts[:2]) <= counts[2] and min(counts) > 0)
+    types_put, hosts, values = (sum(piece.role == role for piece in current) for role in ("type", "host", "value"))
+    whole = 0 < types_put <= values and 0 < hosts <= values
+    return _role_of_name(text, atoms, number, roles, own, whole)
 
 
 def _since_end(pieces: Sequence[Piece]) -> Sequence[Piece]:
