@@ -301,9 +301,9 @@ MOVED = b"HTTP/1.1 301 Moved\r\nLocation: /\r\nContent-Length: 5\r\n\r\nmoved"
 
 @pytest.mark.parametrize("octets", [OK, MOVED])
 @pytest.mark.parametrize("secure", [False, True])
-@pytest.mark.parametrize(("of_each", "connections"), [(99, 1), (1, 4), (2, 2)])
+@pytest.mark.parametrize(("of_each", "expected"), [(99, 1), (1, 4), (2, 2)])
 def test_pages_of_one_site_share_a_connection_as_long_as_its_server_likes(
-    octets: bytes, secure: bool, of_each: int, connections: int
+    octets: bytes, secure: bool, of_each: int, expected: int
 ) -> None:
     serve, opened = keeps(octets, of_each)
     authority = Authority("Oak", NOW)
@@ -311,34 +311,34 @@ def test_pages_of_one_site_share_a_connection_as_long_as_its_server_likes(
     context = server_context(authority, ["www.a.example"]) if secure else None
 
     async def main() -> list[Fetched]:
-        lines = fetching.Lines(1)
+        connections = fetching.Connections(1)
         async with serving(serve, context) as network:
             wants = [_page(secure, number) for number in range(4)]
-            got = [fetching.fetch(want, network, anchors, None, lines.to(want)) for want in wants]
+            got = [fetching.fetch(want, network, anchors, None, connections.to(want)) for want in wants]
             found = [await each for each in got]
-            await lines.close()
+            await connections.close()
             return found
 
     found = asyncio.run(main())
     assert {each.status for each in found} == {200 if octets == OK else 301}
     assert {each.certificate and each.certificate.state for each in found} == {"good" if secure else None}
-    assert len([each for each in opened if each]) == connections
+    assert len([each for each in opened if each]) == expected
 
 
 def test_who_waits_for_a_turn_does_not_wait_for_silence(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(fetching, "PATIENCE", 0.5)
 
     async def main() -> list[Fetched]:
-        lines = fetching.Lines(1)
+        connections = fetching.Connections(1)
 
         async def one(want: Fetch, network: Network) -> Fetched:
-            line = lines.to(want)
-            async with line.turns:
-                return await fetching.fetch(want, network, [], None, line)
+            site = connections.to(want)
+            async with site.turns:
+                return await fetching.fetch(want, network, [], None, site)
 
         async with serving(stalls) as network:
             found = await asyncio.gather(*(one(_page(False, number), network) for number in range(8)))
-            await lines.close()
+            await connections.close()
             return found
 
     begun = time.monotonic()

@@ -30,7 +30,7 @@ from homepath.core.observe.requests import (
     Transfer,
 )
 from homepath.core.web.hops import Came, Fetch, Fetched, Resolved, follow
-from homepath.net.fetch import Lines, fetch, load_anchors
+from homepath.net.fetch import Connections, fetch, load_anchors
 from homepath.net.network_file import Network
 from homepath.net.registry import ask_registry
 from homepath.net.session import Session, Walker
@@ -57,11 +57,11 @@ class Driver:
     walker: Walker = field(init=False)
     _known: dict[Name, asyncio.Task[LookedUp]] = field(default_factory=dict)
     _walks: dict[str, asyncio.Task[tuple[Hop, ...]]] = field(default_factory=dict)
-    _lines: Lines = field(init=False)
+    _connections: Connections = field(init=False)
 
     def __post_init__(self) -> None:
         self.walker = self.session.walker
-        self._lines = Lines(self.session.store.of_one_site)
+        self._connections = Connections(self.session.store.of_one_site)
 
     async def drive(self, steps: Generator[Sequence[Request], Sequence[Any], Result]) -> Result:
         """The result of a check. Raises what the check raises."""
@@ -69,7 +69,7 @@ class Driver:
         try:
             result = await self._play(steps)
         finally:
-            await self._lines.close()
+            await self._connections.close()
         dropped = self.walker.asker.dropped
         if dropped:
             self.network.trace(f"dns {dropped} answers dropped: they fitted no question, id or server")
@@ -80,7 +80,7 @@ class Driver:
         try:
             return list(await asyncio.gather(*(self._follow(url, {}) for url in urls)))
         finally:
-            await self._lines.close()
+            await self._connections.close()
 
     async def _play(self, steps: Generator[Sequence[Request], Sequence[Any], Result]) -> Result:
         try:
@@ -189,11 +189,11 @@ class Driver:
                         msg("driving.fetch-once"), str(self.network.certificates), hint=msg("driving.fetch-once.hint")
                     )
                 ) from error
-        line = self._lines.to(want)
-        async with line.turns, store.pages:
+        site = self._connections.to(want)
+        async with site.turns, store.pages:
             if self.session.over:
                 return Fetched(None, trouble=Trouble("no-time", address=want.address))
-            return await fetch(want, self.network, store.anchors, self.builders, line)
+            return await fetch(want, self.network, store.anchors, self.builders, site)
 
 
 def chosen_resolver(network: Network, words: str) -> Server:

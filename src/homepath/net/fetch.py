@@ -60,7 +60,7 @@ ALL_AT_ONCE = 64
 """Pages of one site that may be under way at one moment."""
 
 
-class Line:
+class SiteConnections:
     """The connections to one site at one address, kept for its next page (RFC 9112 section 9.3)."""
 
     def __init__(self, at_once: int = ALL_AT_ONCE) -> None:
@@ -92,43 +92,49 @@ class Line:
             await pool.aclose()
 
 
-class Lines:
-    """The lines of one check. `at_once`: pages of one site that are under way at one moment; with one, they come over
-    one connection, since among many domains a handshake costs more than waiting."""
+class Connections:
+    """The connections of one check. `at_once`: pages of one site that are under way at one moment; with one, they come
+    over one connection, since among many domains a handshake costs more than waiting."""
 
     def __init__(self, at_once: int = ALL_AT_ONCE) -> None:
         self._at_once = at_once
-        self._lines: dict[tuple[str, str, int, bool], Line] = {}
+        self._sites: dict[tuple[str, str, int, bool], SiteConnections] = {}
 
-    def to(self, want: Fetch) -> Line:
+    def to(self, want: Fetch) -> SiteConnections:
         key = (want.address, want.host, want.port, want.secure)
-        return self._lines.setdefault(key, Line(self._at_once))
+        return self._sites.setdefault(key, SiteConnections(self._at_once))
 
     async def close(self) -> None:
-        lines, self._lines = self._lines, {}
-        for line in lines.values():
-            await line.close()
+        sites, self._sites = self._sites, {}
+        for site in sites.values():
+            await site.close()
 
 
 async def fetch(
-    want: Fetch, network: Network, anchors: Sequence[X509], builders: str | None = None, line: Line | None = None
+    want: Fetch,
+    network: Network,
+    anchors: Sequence[X509],
+    builders: str | None = None,
+    site: SiteConnections | None = None,
 ) -> Fetched:
     """One GET without cookies or body. Never raises for what a server does.
 
-    `builders`: a name of the builder's own, by which its default certificate is known. `line`: connections that other
+    `builders`: a name of the builder's own, by which its default certificate is known. `site`: connections that other
     pages of the site use too.
     """
-    own = line or Line()
+    own = site or SiteConnections()
     try:
         came = await _fetch(want, network, anchors, builders, own)
     finally:
-        if line is None:
+        if site is None:
             await own.close()
     network.trace(f"web {want.address} {want.url}: {came.status or (came.trouble and came.trouble.cause)}")
     return came
 
 
-async def _fetch(want: Fetch, network: Network, anchors: Sequence[X509], builders: str | None, line: Line) -> Fetched:
+async def _fetch(
+    want: Fetch, network: Network, anchors: Sequence[X509], builders: str | None, site: SiteConnections
+) -> Fetched:
     try:
         place = network.web_place(want.address, want.port)
     except OffLimits as error:
@@ -138,21 +144,21 @@ async def _fetch(want: Fetch, network: Network, anchors: Sequence[X509], builder
         if not want.secure or not shown:
             return NONE if want.secure else None
         chain = tuple(shown)
-        if chain not in line.judged:
-            line.judged[chain] = judge(shown, want.host, anchors, network.clock.now(), builders)
-        return line.judged[chain]
+        if chain not in site.judged:
+            site.judged[chain] = judge(shown, want.host, anchors, network.clock.now(), builders)
+        return site.judged[chain]
 
     while True:
-        kept, (pool, backend) = line.answered, line.to(place)
+        kept, (pool, backend) = site.answered, site.to(place)
         try:
             async with asyncio.timeout(PATIENCE):
                 status, fields, body, protocol, shown = await _request(want, pool, BIGGEST_HTML)
             break
         except Exception as error:  # whatever the HTTP library and those below it throw for what a server does
-            line.failed(pool)
+            site.failed(pool)
             if not kept:  # else the server may have given up the connection between two pages
                 return Fetched(None, None, trouble_of(error, address=want.address), judged(backend.chain))
-    line.answered = True
+    site.answered = True
     location = field_text(fields[b"location"]) if b"location" in fields else None
     hsts = fields.get(b"strict-transport-security", b"").decode("latin-1")[:200] if want.secure else ""
     return Fetched(status, location, None, judged(shown), hsts, protocol, _text(fields, body))
@@ -188,15 +194,15 @@ async def read_page(url: str, network: Network, walker: Walker) -> str:
         if not addresses:
             raise Unreadable(trouble_words(trouble) if trouble else msg("fetch.read-page-2", host=host))
         address = addresses[0]
-    want, line = Fetch(url, host, port, secure, address), Line()
+    want, site = Fetch(url, host, port, secure, address), SiteConnections()
     try:
-        pool, _ = line.to(network.web_place(address, port))
+        pool, _ = site.to(network.web_place(address, port))
         async with asyncio.timeout(PATIENCE):
             status, _, body, _, chain = await _request(want, pool, BIGGEST_PAGE, strict=True)
     except Exception as error:
         raise Unreadable(trouble_words(trouble_of(error, address=host))) from error
     finally:
-        await line.close()
+        await site.close()
     seen = judge(chain, host, load_anchors(network.certificates), network.clock.now()) if secure else None
     if seen and seen.state not in ("good", "ending"):
         raise Unreadable(msg("fetch.read-page-3", host=host, state=seen.state))

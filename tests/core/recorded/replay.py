@@ -113,8 +113,8 @@ def recording(folder: Path, site: str, name: str, network: Network, into: list[R
         heard[f"registry {domain}"] = found = await registry.ask_registry(domain, *more)
         return found
 
-    async def fetch_page(want: Fetch, where: Network, anchors: Any, builders: str | None, line: Any) -> Fetched:
-        heard[fetched(want, builders)] = found = await fetch.fetch(want, where, anchors, builders, line)
+    async def fetch_page(want: Fetch, where: Network, anchors: Any, builders: str | None, site: Any) -> Fetched:
+        heard[fetched(want, builders)] = found = await fetch.fetch(want, where, anchors, builders, site)
         return found
 
     asker = RememberingAsker(network)
@@ -179,7 +179,7 @@ def replayed(case: Recorded, folder: Path) -> tuple[Project, NextResult, set[str
     async def ask_registry(domain: str, *_: Any) -> Any:
         return asker.take(f"registry {domain}")
 
-    async def fetch_page(want: Fetch, _: Network, __: Any, builders: str | None, line: Any) -> Fetched:
+    async def fetch_page(want: Fetch, _: Network, __: Any, builders: str | None, site: Any) -> Fetched:
         found: Fetched = asker.take(fetched(want, builders))
         return found
 
