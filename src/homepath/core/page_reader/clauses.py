@@ -20,11 +20,24 @@ _HOST_ONLY = frozenset(("is", "da", "de", "od", "von", "value", "valor", "valeur
 """Words before a value that say nothing of whether it is the new one."""
 
 
+_DATED = re.compile(
+    r"\W*([^\W\d_]+(?:\s+[^\W\d_]+){0,2})\s+"
+    r"(?:[0-9]{1,2}\.?\s+[^\W\d_]{3,}|[0-9]{4}-[0-9]{2}-[0-9]{2}|[0-9]{1,2}[./][0-9]{1,2}[./][0-9]{2,4}(?![.0-9]))"
+)
+"""`Until 1 March 2026`, at the begin of a sentence."""
+
+
 def only_mood(text: str, events: Sequence[Event]) -> Mood:
     """Questions that ask for nothing, and examples: what they name is only spoken of."""
     if text.rstrip()[-1:] in "?？؟" and not any(event.kind == "ADD" for event in events):
         return "current"
     folded = bare(text)
+    if dated := _DATED.match(folded):
+        before = dated[1].split()[0]
+        return "unsure" if before in phrases_of("UNTIL") else ""
+    label = re.match(r"\W*([^\W\d_]+)\s*[0-9]{0,2}\s*[:：]", folded)
+    if label and label[1] in phrases_of("EXAMPLE"):
+        return "example"
     return "example" if any(word in folded for word in phrases_of("FOR_EXAMPLE")) else ""
 
 

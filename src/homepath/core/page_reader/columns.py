@@ -59,7 +59,11 @@ def columns_of(row: Row) -> tuple[Column, ...] | None:
 
 def by_columns(row: Row, columns: Sequence[Column]) -> Reading | None:
     """A row of a table whose columns have names."""
-    if columns_of(row) or (row.kind != "table" and not any(evidence(cell.text) for cell in row.cells)):
+    if columns_of(row):
+        return None
+    if row.kind != "table" and not any(
+        evidence(cell.text) or (len(row.cells) > 1 and _type_and_host(cell.text, row.line)) for cell in row.cells
+    ):
         return None
     readings = [found for order in _orders(row, columns) if (found := _in_order(row, order))]
     return max(readings, key=lambda reading: len(reading.pieces) - reading.lost, default=None)
@@ -94,6 +98,9 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
     used: set[tuple[str, str]] = set()
     for title, cell in order:
         text = cell.text
+        if title.guessed and title.mood in ("want", "optional") and (answer := _answer(text)):
+            mood = mood if answer == "yes" else "keep"  # a column `Needed?`
+            continue
         role = _role_for(title, text, used)
         if role == "type" and type_of(text.replace(" ", "")):
             text = text.replace(" ", "")  # torn by a scanner
@@ -131,6 +138,10 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
         mood = next((found for cell in over if (found := mood_of_action(cell.text))), "")
         mood = "delete" if row.mark == "struck" else mood
     return Reading("table", tuple(pieces), True, lost, mood, unsaid)
+
+
+def _answer(text: str) -> str:
+    return "yes" if is_phrase("YES", text) else "no" if is_phrase("NO", text) else ""
 
 
 def _type_and_host(text: str, line: int) -> Reading | None:

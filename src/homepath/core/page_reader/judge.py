@@ -96,6 +96,7 @@ class _Judge:
         to_enter = [record for record in to_enter if record.why is None and record not in delegated]
         others += self._parts([*to_enter, *away, *others])
         others += self._strays([*to_enter, *others])
+        others += self._left_over([*to_enter, *away, *others], servers)
         return Page(
             tuple(to_enter), tuple(away), tuple(servers), tuple(self._lines()), tuple(others), tuple(self._notes()),
             self.own, primary,
@@ -223,6 +224,20 @@ class _Judge:
             rrtype = next((each for each in types if each), "")
             value = value_of(rrtype, strange[0].value, self.own) if strange else ""
             yield PastedRecord(rrtype, "", value, None, (row.line,), "", "", "stray")
+
+    def _left_over(self, read: Sequence[PastedRecord], servers: Sequence[Server]) -> Iterator[PastedRecord]:
+        """Values of a line with records that are in none of them: a sentence may be understood in part."""
+        told = {word.strip('."').lower() for each in read for word in (each.host, each.value, *each.value.split())}
+        told |= {each.name for each in servers} | set(self.own)
+        lines = {line for each in read for line in each.lines}
+        for row in self.rows:
+            atoms = atoms_of(row.text) if row.line in lines and self.found.uses.get(row.line) == "sentence" else ()
+            typed = any(atom.kind == "type" for atom in atoms)
+            for atom in atoms:
+                name = atom.value.lower().strip(".")
+                strange = atom.kind == "address" or (atom.kind == "fqdn" and typed and not self._is_own(name))
+                if strange and not any(name in each or (each and name.startswith(f"{each}.")) for each in told):
+                    yield PastedRecord(type_by_value(name) or "", "", name, None, (row.line,), "", "", "stray")
 
     def _lines(self) -> Iterator[Line]:
         uses: dict[str, LineUse] = {

@@ -104,9 +104,11 @@ class _Reader:
             row, old = without_former(row)
         rest = condition_apart(row)
         use = self._under_condition(rest, below) if rest else self._read(row, below)
-        if old and self.made.types and self.made.hosts:
-            self.made.put(Piece("value", old, row.line, "current"))
+        if old:
             self.made.close()
+            records = self.made.records
+            if records and row.line in records[-1].lines:
+                records.append(replace(records[-1], value=old, mood="current"))
         return use
 
     def _under_condition(self, row: Row, below: Row | None) -> str:

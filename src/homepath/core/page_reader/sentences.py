@@ -165,6 +165,10 @@ def _role(
     current = _since_end(pieces)
     roles = {piece.role for piece in current}
     types = {piece.text for piece in current if piece.role == "type"}
+    if atom.kind == "number":  # `MX @ 10 mx1.post.example`
+        after = atoms[number + 1] if number + 1 < len(atoms) else None
+        beside = after is not None and after.kind == "fqdn" and after.at - atom.end < 3
+        return "priority" if types == {"MX"} and beside else None
     if atom.kind == "token":
         types_found = types or {each.value for each in atoms if each.kind == "type"}
         return "value" if types_found == {"TXT"} and "value" not in roles else None

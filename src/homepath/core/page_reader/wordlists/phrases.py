@@ -108,6 +108,15 @@ VALUE_BEFORE = """
 to | pointing | points | value | target | towards | content | destination | with value | containing | resolves | into | is | should be | by | with | auf | zu | nach | zeigt | zeigend | verweist | mit | ziel | inhalt | durch | vers | à | pointant | pointe | valeur | par | a | al | hacia | apunta | que apunta | apunte | apuntando | valor | por | con | verso | punta | che punta | valore | ad | para | aponta | apontando | aponte | naar | verwijst | wijst | met | door | till | mot | pekar | värdet | med | til | peger | peker | værdien | verdien | osoittaa | arvo | arvolla | na | do | wskazuje | wskazujący | wartością | ukazující | směřuje | směřující | odkazuje | hodnotou | hodnota | către | spre | indică | valoarea | на | к | указыв | со значением | значением | вказує | значенням | сочи | към | със стойност | σε | προς | δείχνει | τιμή | إلى | الى | بقيمة | يشير | אל | ל | מצביע | עם | ke | menunjuk | mengarah | dengan | nilai | tới | đến | về | trỏ | giá trị | ไปที่ | ไปยัง | ชี้
 """
 
+UNTIL = """
+until | till | from | starting | after | before | as | bis | ab | vor | nach | jusqu'au | dès | à | avant | après | hasta | desde | antes | después
+fino | dal | prima | dopo | até | depois | tot | vanaf | voor | na | till | från | før | fra | efter | do | od | до | с | після | після | z | przed | po
+"""
+"""Words before a date, until or from which a record holds: a page cannot know which day it is read."""
+
+YES = "yes | y | ja | oui | sí | si | sim | tak | ano | áno | да | так | evet | igen | kyllä | da | ναι | 是 | はい | 예 | 네 | نعم | כן | हाँ | ya | có | ใช่"
+NO = "no | n | nein | non | não | nee | nej | nei | nie | ne | нет | ні | не | hayır | nem | ei | nu | όχι | 否 | いいえ | 아니요 | لا | לא | नहीं | tidak | không"
+
 FROM = """
 from | von | vom | de | du | depuis | desde | da | dal | van | från | fra | z | ze | od | с | со | из | з | із | από | dari | từ
 """

@@ -41,6 +41,12 @@ például | de exemplu | например | наприклад | για παρά
 """
 """What makes a sentence one that speaks of records in passing."""
 
+EXAMPLE = """
+example | beispiel | exemple | ejemplo | esempio | exemplo | voorbeeld | exempel | eksempel | esimerkki | przykład | příklad | príklad | példa
+exemplu | пример | приклад | παράδειγμα | örnek | مثال | דוגמה | 例 | 예시 | 예 | उदाहरण | contoh | ví dụ | ตัวอย่าง
+"""
+"""The label before an example."""
+
 THEM = """
 them | they | these | those | sie | diese | ceux-ci | estos | estas | queste | questi | estes | deze | dessa | disse | nämä | tyto | ezeket
 azokat | acestea | эти | αυτά | bunları | onları | אותם | 它们 | 它們 | 这些 | 這些 | これら | それら | इन्हें | chúng
