@@ -63,7 +63,7 @@ def _card(row: Row) -> Reading | None:
     lost = 0.0
     mood: Mood = ""
     for cell in row.cells:
-        title = title_of(cell.label)
+        title = title_of(cell.label) or title_of(cell.label.replace(" ", ""))  # `r Data`
         if own_mood := _mood_of_cell(cell, title):
             mood = own_mood
         elif title is None and cell.text.isupper() and (rrtype := type_of(cell.text)):
