@@ -70,6 +70,31 @@ def test_corpus(name: str, block: str) -> None:
             assert read_brief(brief_text(page, "Bricklark").text, "b").builder == "Bricklark"
 
 
+USUAL = [
+    Wanted("A", "@", "192.0.2.10"),
+    Wanted("CNAME", "www", "site-20817.edge.bricklark.example", 300),
+    Wanted("TXT", "_bricklark", "bricklark-owner=tk-4471", None),
+    Wanted("MX", "@", "10 mx1.mossgate.example.", 86400),
+]
+FURTHER = [
+    Wanted("TXT", "_dmarc", "v=DMARC1; p=none; rua=mailto:d@post.example"),
+    Wanted("TXT", "k1._domainkey", "v=DKIM1; k=ed25519; p=11qYAYKxCrfVS/7TyWQHOg7hcvPapiMlrwIaaPcHURo="),
+    Wanted("SRV", "_sip._tls", "10 5 5061 sip.post.example."),
+    Wanted("MX", "@", "10 mx1.post.example."),
+    Wanted("MX", "@", "20 mx2.post.example."),
+    Wanted("CAA", "@", '0 issue "oakcert.example"'),
+]
+
+
+@pytest.mark.parametrize("wanted", [USUAL, FURTHER], ids=["usual", "further"])
+def test_records_are_read_in_every_language_and_layout(wanted: list[Wanted]) -> None:
+    read = sorted(f"{each.type} {each.host} {each.value}{'.' * (each.type == 'CNAME')}" for each in wanted)
+    for tongue in TONGUES.values():
+        for lay in LAYOUTS.values():
+            page = read_page(lay(wanted, tongue))
+            assert (told(page), asked_about(page)) == (read, []), lay(wanted, tongue)
+
+
 NEAR_MISSES = [
     ("Add these records:\nA @ 192.0.2.10", "Delete these records:\nA @ 192.0.2.10"),
     ("Diese Einträge anlegen:\nA @ 192.0.2.10", "Diese Einträge löschen:\nA @ 192.0.2.10"),

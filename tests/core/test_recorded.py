@@ -33,8 +33,9 @@ from homepath.core.plan.new_zone import left_out_of_new_zone
 from homepath.core.wording import say
 from homepath.core.wording.overview import noticed, overview
 from tests.core.recorded.replay import EXPECTED, Recorded, digest, load, replayed
-from tests.core.rendering import LAYOUTS, TONGUES, Wanted
+from tests.core.rendering import LAYOUTS, TONGUES
 from tests.core.test_pasted import CASES as CORPUS
+from tests.core.test_pasted import USUAL
 
 DOMAIN = "tidewick-kiln.example"
 CASES = {case.name: case for case in load()}
@@ -118,16 +119,8 @@ def _as_files(brief: str) -> Iterator[str]:
             yield repr(error.problems)
 
 
-WRITTEN = [
-    Wanted("A", "@", "192.0.2.10"),
-    Wanted("CNAME", "www", "site-20817.edge.bricklark.example", 300),
-    Wanted("TXT", "_bricklark", "bricklark-owner=tk-4471", None),
-    Wanted("MX", "@", "10 mx1.mossgate.example.", 86400),
-]
 PAGES = {f"page {name}": block.rpartition("\n---\n")[0] for name, block in CORPUS}
-PAGES |= {
-    f"page {tongue}, {name}": lay(WRITTEN, TONGUES[tongue]) for tongue in TONGUES for name, lay in LAYOUTS.items()
-}
+PAGES |= {f"page {tongue}, {name}": lay(USUAL, TONGUES[tongue]) for tongue in TONGUES for name, lay in LAYOUTS.items()}
 
 
 @cache

@@ -290,7 +290,9 @@ class _Reader:
         if not made.values or " " in row.text or is_fqdn(row.text) or not made.lines or row.line != made.lines[-1] + 1:
             return False
         text, mood = made.values[-1]
-        if not text.endswith(("-", "=", "_", ".")) or (text.endswith(".") and is_fqdn(text)):
+        if not text.endswith(("-", "=", "_", ".")) or is_button(row.text):
+            return False
+        if text.endswith(".") and is_fqdn(text.split()[-1]):
             return False
         made.values[-1] = (text + row.text, mood)
         made.lose(row.line, msg("page.part.rest", line=made.lines[-1]))

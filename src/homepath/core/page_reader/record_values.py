@@ -29,7 +29,8 @@ def value_of(rrtype: str, text: str, own: Sequence[str]) -> str:
     """A value as a brief writes it: names in small letters with their final dot, the reader's own as `{domain}.`."""
     value = clean(text)
     if rrtype == "TXT":
-        return _joined(text)
+        joined = _joined(text)
+        return joined.removesuffix(".") if joined.startswith("v=") else joined  # the dot ends the sentence
     if rrtype in ("CNAME", "ALIAS", "NS"):
         plain = value.lower().rstrip(".")
         if plain == "@" or plain in own or plain_host(value) == "@":

@@ -168,10 +168,9 @@ def _role(
     if atom.kind == "number":  # `MX @ 10 mx1.post.example`
         after = atoms[number + 1] if number + 1 < len(atoms) else None
         beside = after is not None and after.kind == "fqdn" and after.at - atom.end < 3
-        return "priority" if types == {"MX"} and beside else None
+        return "priority" if beside and _types_of(types, atoms) == {"MX"} else None
     if atom.kind == "token":
-        types_found = types or {each.value for each in atoms if each.kind == "type"}
-        return "value" if types_found == {"TXT"} and "value" not in roles else None
+        return "value" if _types_of(types, atoms) == {"TXT"} and "value" not in roles else None
     if atom.kind == "quoted":
         if types == {"TXT"} and "value" not in roles and len(atom.value) > 3:
             return "value" if "host" in roles or len(atom.value) > 12 else "host"
@@ -184,6 +183,11 @@ def _role(
     types_put, hosts, values = (sum(piece.role == role for piece in current) for role in ("type", "host", "value"))
     whole = 0 < types_put <= values and 0 < hosts <= values
     return _role_of_name(text, atoms, number, roles, own, whole)
+
+
+def _types_of(types: set[str], atoms: Sequence[Atom]) -> set[str]:
+    """The types said so far, or those that the sentence says at all: in some languages they come last."""
+    return types or {each.value for each in atoms if each.kind == "type"}
 
 
 def _since_end(pieces: Sequence[Piece]) -> Sequence[Piece]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+import re
 from collections.abc import Iterator, Sequence
 
 from homepath.core.page_reader.columns import columns_of
@@ -36,7 +37,8 @@ def _table_at(lines: Sequence[str], at: int, hidden: Hidden) -> tuple[int, list[
         head = _row(lines[at], at, mark, hidden)
         if head and columns_of(head):
             return _below(lines, at, mark, hidden)
-        if mark in ",;" and head and len(head.cells) >= 3 and _reads(head) and at + 1 < len(lines):
+        cut = any(re.search(r"\bv=\w+$", cell.text) for cell in head.cells) if head else False  # `v=DMARC1; p=none`
+        if mark in ",;" and head and len(head.cells) >= 3 and not cut and _reads(head) and at + 1 < len(lines):
             second = _row(lines[at + 1], at + 1, mark, hidden)
             if second and len(second.cells) == len(head.cells) and _reads(second):
                 return _below(lines, at, mark, hidden)
@@ -63,6 +65,15 @@ def _made(cells: Sequence[str], line: int, hidden: Hidden) -> Row:
     return Row(line, "\t".join(texts), cut, "table", mark, line)
 
 
+def _whole(cells: list[str], mark: str, head: Row) -> list[str]:
+    """The cells of a row whose value holds the separator itself, without quotes: `v=DMARC1; p=none` between `;`."""
+    more, columns = len(cells) - len(head.cells), columns_of(head)
+    at = next((at for at, (title, _) in enumerate(columns or ()) if title.roles[0] == "value"), None)
+    if more <= 0 or at is None or not cells[at].startswith("v="):
+        return cells
+    return [*cells[:at], f"{mark} ".join(cells[at : at + more + 1]), *cells[at + more + 1 :]]
+
+
 def _below(lines: Sequence[str], at: int, mark: str, hidden: Hidden) -> tuple[int, list[Row]]:
     """The rows of the table that begins at a line, by the CSV reader, so that quoted cells may hold line ends."""
     block: list[str] = []
@@ -79,7 +90,8 @@ def _below(lines: Sequence[str], at: int, mark: str, hidden: Hidden) -> tuple[in
     begun = 0
     try:
         for cells in reader:
-            rows.append(_made([cell.strip() for cell in cells], at + begun + 1, hidden))
+            cells = [cell.strip() for cell in cells]
+            rows.append(_made(_whole(cells, mark, rows[0]) if rows else cells, at + begun + 1, hidden))
             begun = reader.line_num
     except csv.Error:
         pass
