@@ -36,7 +36,7 @@ BIGGEST_HTML = 300_000
 PATIENCE = 10.0
 """Seconds of real time for one whole request."""
 SHORT = 10_000
-"""Octets of a body that nobody reads, which is taken all the same, so that its connection stays usable."""
+"""Octets of an unwanted body that are still read, because only then can its connection be used again."""
 BODY_PATIENCE = 4.0
 """Seconds of real time for the body of a page, of which the beginning is enough."""
 _AGENT = "homepath/0.1"
@@ -74,7 +74,9 @@ class SiteConnections:
     def to(self, place: tuple[str, int]) -> tuple[httpcore.AsyncConnectionPool, OneAddress]:
         if self._open is None:
             backend = OneAddress(place)
-            pool = httpcore.AsyncConnectionPool(_any_certificate(), network_backend=backend, http2=True)
+            pool = httpcore.AsyncConnectionPool(
+                _any_certificate(), max_connections=None, network_backend=backend, http2=True
+            )
             self._open = pool, backend
         return self._open
 
@@ -156,8 +158,10 @@ async def _fetch(
             break
         except Exception as error:  # whatever the HTTP library and those below it throw for what a server does
             site.failed(pool)
-            if not kept:  # else the server may have given up the connection between two pages
-                return Fetched(None, None, trouble_of(error, address=want.address), judged(backend.chain))
+            trouble = trouble_of(error, address=want.address)
+            # a server may close a connection between two pages; one that is silent was asked long enough
+            if not kept or trouble.cause == "silent":
+                return Fetched(None, None, trouble, judged(backend.chain))
     site.answered = True
     location = field_text(fields[b"location"]) if b"location" in fields else None
     hsts = fields.get(b"strict-transport-security", b"").decode("latin-1")[:200] if want.secure else ""

@@ -81,7 +81,8 @@ itself."""
 @dataclass(slots=True)
 class Store:
     """What was read once and holds for every session: `anchors`, the trusted authorities; `texts`, what registries say
-    of themselves, by its place. `pages`: how many pages are asked for at one moment; `of_one_site`: of one site."""
+    of themselves, by its place. `pages`: how many pages are fetched at the same time; `of_one_site`: how many of them
+    from one site."""
 
     pages: asyncio.Semaphore = field(default_factory=lambda: asyncio.Semaphore(AT_ONCE))
     of_one_site: int = AT_ONCE

@@ -236,7 +236,11 @@ class _Judge:
             for atom in atoms:
                 name = atom.value.lower().strip(".")
                 strange = atom.kind == "address" or (atom.kind == "fqdn" and typed and not self._is_own(name))
-                if strange and not any(name in each or (each and name.startswith(f"{each}.")) for each in told):
+                if (
+                    strange
+                    and name not in told
+                    and not any(name in each or (each and name.startswith(f"{each}.")) for each in told)
+                ):
                     yield PastedRecord(type_by_value(name) or "", "", name, None, (row.line,), "", "", "stray")
 
     def _lines(self) -> Iterator[Line]:

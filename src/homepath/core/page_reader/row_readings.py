@@ -161,7 +161,7 @@ def holds(row: Row) -> bool:
 
 
 def led_to(text: str, value: str) -> bool:
-    """A colon, a sign or a word that leads to a value is before it: `quillfern.example is 192.0.2.10`."""
+    """Whether a colon, a sign or a word such as `is` comes right before a value: `quillfern.example is 192.0.2.10`."""
     before = text[: max(0, text.find(value))].rstrip(" \"'“”„«»(")
     word = re.search(r"[^\W\d_]+$", before)
     return before.endswith((":", "：", "=", ">", "→")) or (
