@@ -161,12 +161,11 @@ class _Judge:
         torn = {row.line for row in self.rows if row.mark == "torn"} & set(record.lines)
         chars = "".join(self.hidden.inside.get(line, "") for line in record.lines)
         names = [record.host, *([] if record.type == "TXT" else record.value.split())]
-        only = record.mood == "optional" or not _has_other(record, to_enter)
         reasons: list[tuple[Why, object, Text]] = [
             ("two-readings", torn, ""),
             ("hidden", chars, visible(chars)),
             ("lookalike", mixed_alphabets(names), mixed_alphabets(names)),
-            ("condition", record.option == "if" and only, ""),
+            ("condition", record.option == "if" and _is_only(record, to_enter), ""),
             ("bad-key", record.type == "TXT" and not has_whole_key(record.value), ""),
             ("alias", record.type == "ALIAS" and record.host != "@", ""),
         ]
@@ -318,9 +317,9 @@ def _once(records: Sequence[PastedRecord]) -> list[PastedRecord]:
     return list(found.values())
 
 
-def _has_other(record: PastedRecord, to_enter: Sequence[PastedRecord]) -> bool:
-    """Another way for the same name is on the page, so that a condition chooses between two."""
-    return any(
+def _is_only(record: PastedRecord, to_enter: Sequence[PastedRecord]) -> bool:
+    """No other way for the same name is on the page between which a condition could choose."""
+    return record.mood == "optional" or not any(
         each.host == record.host
         and each.type != record.type
         and (each.option != record.option or "ALIAS" in (each.type, record.type))
