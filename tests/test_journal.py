@@ -5,14 +5,21 @@ import sqlite3
 import subprocess
 import sys
 from pathlib import Path
+from typing import Any
 
 import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
 
 from homepath.core.dns.answers import Answer, Outcome, Question, Server
 from homepath.core.dns.records import RecordSet
+from homepath.core.message import Message, msg
 from homepath.core.model.evidence import Content, EdgeSeen, Observation, VerdictChange
 from homepath.core.model.problems import BadInput
+from homepath.core.model.steps import Step
+from homepath.core.model.survey import Compared, Spread, Survey
 from homepath.core.model.visits import Visit
+from homepath.core.web.known import HstsSeen
 from homepath.core.wording.say import say
 from homepath.journal import journal as module
 from homepath.journal import schema
@@ -50,6 +57,24 @@ def test_looks_and_changes_are_remembered_in_order(tmp_path: Path) -> None:
         journal.record_told(5, D, "claim")
         journal.record_told(7, D, "claim")
         assert journal.confirmed(D) == {"claim": 7}
+
+
+st.register_type_strategy(str, st.text("ab.-\n é", max_size=4))
+st.register_type_strategy(float, st.floats(0, 2e9))
+st.register_type_strategy(int, st.integers(0, 2**31))
+st.register_type_strategy(Message, st.builds(msg, st.just("wait"), name=st.text("ab", max_size=3)))
+
+
+@pytest.mark.parametrize("kind", [Survey, Spread, Visit, EdgeSeen, Compared, Step, HstsSeen])
+def test_what_is_stored_comes_back_as_it_was(kind: type[Any]) -> None:
+    """What a command keeps of its own check is what the next command reads of it."""
+
+    @settings(max_examples=20, deadline=None, suppress_health_check=list(HealthCheck))
+    @given(st.from_type(kind))
+    def comes_back(value: Any) -> None:
+        assert restored(kind, stored(value)) == value
+
+    comes_back()
 
 
 def test_the_storage_has_a_shape_of_its_own(tmp_path: Path) -> None:

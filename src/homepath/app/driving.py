@@ -30,7 +30,8 @@ from homepath.core.observe.requests import (
     Transfer,
 )
 from homepath.core.web.hops import Came, Fetch, Fetched, Resolved, follow
-from homepath.net.fetch import Connections, fetch, load_anchors
+from homepath.net.connections import Connections
+from homepath.net.fetch import fetch, load_anchors
 from homepath.net.network_file import Network
 from homepath.net.registry import ask_registry
 from homepath.net.session import Session, Walker

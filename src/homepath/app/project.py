@@ -63,14 +63,20 @@ class Project:
 
     @cached_property
     def wanted(self) -> Wanted:
-        survey = self.evidence.survey
-        if survey is None:
-            return work_out(self.site, self.brief, self._typed_in, None)
-        signed = bool(survey.delegation and survey.delegation.signed)
-        wanted = work_out(self.site, self.brief, self._typed_in, Present(self._zone, signed))
+        wanted = self._worked_out
         if wanted.going == "back" and wanted.hand_over is not None:
             return taken_back(wanted, self.evidence.contents, self.notation)
         return wanted
+
+    @cached_property
+    def _worked_out(self) -> Wanted:
+        return work_out(self.site, self.brief, self._typed_in, self._present)
+
+    @cached_property
+    def _present(self) -> Present | None:
+        survey = self.evidence.survey
+        signed = bool(survey and survey.delegation and survey.delegation.signed)
+        return Present(self._zone, signed) if survey else None
 
     @property
     def _typed_in(self) -> Notation:
@@ -174,8 +180,11 @@ class Project:
         return make_plan(self.case)
 
     def _with(self, evidence: Evidence) -> Project:
-        """The project with newer evidence; the plan is made again only where that changes the case."""
+        """The project with newer evidence; what is wanted is worked out again only where the zone differs, and the plan
+        is made again only where the case does."""
         made = replace(self, evidence=evidence)
+        if "_worked_out" in self.__dict__ and made._present == self._present:
+            made.__dict__["_worked_out"] = self._worked_out
         if "_plan" in self.__dict__ and made.case == self.case:
             made.__dict__["_plan"] = self._plan
         return made

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
+from typing import TypeVar
 
 from homepath.core.dns.names import Name
 from homepath.core.model.evidence import EdgeSeen, Evidence
@@ -12,6 +14,7 @@ from homepath.core.model.visits import Visit
 from homepath.core.web.known import HstsSeen, hsts_in_force
 from homepath.journal.journal import FILE, Journal, open_journal
 
+T = TypeVar("T")
 MOST_HSTS = 50
 """Visits that saw HSTS and are taken into account, the newest."""
 
@@ -36,31 +39,31 @@ def world_in(folder: Path, domain: Name) -> str:
 
 
 def read_evidence(journal: Journal, domain: Name, now: float) -> Evidence:
-    """What the journal holds, read again only after something was written."""
-    state = journal.state
-    before, known = journal.evidence.get(domain, (None, Evidence()))
-    if before != state:
-        known = _read_evidence(journal, domain, now)
-        journal.evidence[domain] = state, known
-    return known
+    """What the journal holds; each part is read again only after something of it was written."""
+    return journal.kept(domain, "", lambda: _read_evidence(journal, domain, now))
 
 
 def _read_evidence(journal: Journal, domain: Name, now: float) -> Evidence:
+    def last(kind: str, shape: type[T]) -> T | None:
+        return journal.kept(domain, kind, lambda: journal.last_check(kind, domain, shape))
+
+    def part(subject: str, read: Callable[[Name], T]) -> T:
+        return journal.kept(domain, subject, lambda: read(domain))
+
+    contents = part("contents", journal.contents)
     found = Evidence(
-        survey=journal.last_check("survey", domain, Survey),
-        contents=tuple(
-            each if each.first_at <= now else replace(each, first_at=now) for each in journal.contents(domain)
-        ),
-        spread=journal.last_check("watch", domain, Spread),
-        visit=journal.last_check("visit", domain, Visit),
-        edge=journal.last_check("edge", domain, EdgeSeen),
+        survey=last("survey", Survey),
+        contents=tuple(each if each.first_at <= now else replace(each, first_at=now) for each in contents),
+        spread=last("watch", Spread),
+        visit=last("visit", Visit),
+        edge=last("edge", EdgeSeen),
         hsts=hsts_in_force(journal.looks("hsts", domain, HstsSeen, MOST_HSTS), now),
-        confirmed={step: min(at, now) for step, at in journal.confirmed(domain).items()},
-        remembered=journal.steps(domain),
+        confirmed={step: min(at, now) for step, at in part("told", journal.confirmed).items()},
+        remembered=part("steps", journal.steps),
         visited_before=journal.was_checked("visit", domain),
         transfer_tried=journal.was_checked("transfer", domain),
-        sent=journal.sent(domain),
-        compared=journal.last_check("compare", domain, Compared),
+        sent=part("changes", journal.sent),
+        compared=last("compare", Compared),
         whole_seen=journal.was_checked("whole", domain),
         job_since=journal.last_change_of("job", domain)[0],
     )

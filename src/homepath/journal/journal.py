@@ -11,6 +11,7 @@ from __future__ import annotations
 
 import json
 import sqlite3
+from collections import Counter
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -22,7 +23,7 @@ from homepath.core.dns.names import Name
 from homepath.core.dns.records import Key, RecordSet
 from homepath.core.message import Message, msg, reason
 from homepath.core.model.acts import SendState, Update
-from homepath.core.model.evidence import Content, Evidence, Observation, Source, VerdictChange
+from homepath.core.model.evidence import Content, Observation, Source, VerdictChange
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.steps import Step
 from homepath.core.model.survey import Role
@@ -77,13 +78,32 @@ class Journal:
         self._db = connection
         self.left_out: list[Message] = []
         """Rows that could not be read and do not count."""
-        self.evidence: dict[Name, tuple[tuple[int, int], Evidence]] = {}
-        """What was read of each domain, and at which `state`."""
+        self._writes: Counter[str] = Counter()
+        self._others = 0
+        self._kept: dict[tuple[Name, str], tuple[int, object]] = {}
 
-    @property
-    def state(self) -> tuple[int, int]:
-        """Another one after every write, by this command or another: as long as it stays, all is as it was read."""
-        return self._db.total_changes, int(self._db.execute("pragma data_version").fetchone()[0])
+    @contextmanager
+    def _writing(self, subject: str) -> Iterator[None]:
+        """One transaction, after which what was kept of the subject is read again."""
+        self._writes[subject] += 1
+        with transaction(self._db):
+            yield
+
+    def kept(self, domain: Name, subject: str, read: Callable[[], T]) -> T:
+        """What `read` returns, read again only after a write of the subject. A subject is a kind of check, of which the
+        last value is kept, or a table; empty: all of them, the writes of other commands included."""
+        writes = self._writes[subject]
+        if not subject:
+            writes = self._writes.total()
+            others = int(self._db.execute("pragma data_version").fetchone()[0])
+            if others != self._others:
+                self._others = others
+                self._kept.clear()
+        before, known = self._kept.get((domain, subject), (-1, None))
+        if before != writes:
+            known = read()
+            self._kept[domain, subject] = writes, known
+        return cast(T, known)
 
     def _sound(self, row_kind: str, rows: Iterable[Sequence[Any]], make: Callable[..., T]) -> list[T]:
         """The one place where rows are read: whatever one holds, it never stops a command; it is named and left out."""
@@ -99,7 +119,7 @@ class Journal:
 
     def record_check(self, at: float, kind: str, domain: Name, words: str, value: object) -> None:
         """Keep a check: one line of words for the log, and the value itself."""
-        with transaction(self._db):
+        with self._writing(kind):
             self._add_check(at, kind, domain, words, value)
 
     def record_watch(
@@ -115,7 +135,7 @@ class Journal:
         rows = [
             (each.answer.at, domain, *each.key, each.vantage, each.role, answer_text(each.answer)) for each in observed
         ]
-        with transaction(self._db):
+        with self._writing("watch"):
             self._add_check(at, "watch", domain, verdict, value)
             self._db.executemany(
                 "insert into heard (at, domain, name, type, vantage, role, answer) values (?, ?, ?, ?, ?, ?, ?)", rows
@@ -134,6 +154,7 @@ class Journal:
             "insert into looks (at, kind, domain, verdict, body, stored) values (?, ?, ?, ?, '{}', ?)",
             (at, kind, domain, words, stored(value)),
         )
+        self._kept[domain, kind] = self._writes[kind], value  # what would be read is the same
         self._db.execute(
             "update looks set stored = '', body = '{}' where kind = ? and domain = ? and (stored != '' or body != '{}')"
             " and id not in (select id from looks where kind = ? and domain = ? order by id desc limit ?)",
@@ -175,7 +196,7 @@ class Journal:
 
     def record_told(self, at: float, domain: Name, step: str) -> None:
         """Keep that the person said a step is done."""
-        with transaction(self._db):
+        with self._writing("told"):
             self._db.execute("insert into told (at, domain, step) values (?, ?, ?)", (at, domain, step))
             self._add_check(at, "done", domain, step, {})
 
@@ -186,7 +207,7 @@ class Journal:
 
     def record_steps(self, domain: Name, steps: Iterable[Step]) -> None:
         """Store the state of each step."""
-        with transaction(self._db):
+        with self._writing("steps"):
             self._db.executemany(
                 "insert or replace into steps (domain, id, stored) values (?, ?, ?)",
                 [(domain, step.id, stored(step)) for step in steps],
@@ -236,18 +257,19 @@ class Journal:
         """Note what the authoritative servers give; a set that has not changed only gets a later end. A survey lists
         only what is there: what the one before did not list starts again."""
         sets = list(sets)
-        with transaction(self._db):
+        with self._writing("contents"):
             listed = self._last_listed(sets) if source == "survey" else float("-inf")
             newest = self._db.execute(
-                'select name, type, max(id), last_at, "values", ttl from contents where source = ? group by name, type',
+                'select name, type, max(id), last_at, "values", ttl, count(*) from contents where source = ?'
+                " group by name, type",
                 (source,),
             )
-            before = {(name, rrtype): (number, rest) for name, rrtype, number, *rest in newest.fetchall()}
+            before = {(name, rrtype): rest for name, rrtype, *rest in newest.fetchall()}
             same = []
             for record in sets:
                 values = json.dumps(record.values)
-                number, last = before.get(record.key, (0, None))
-                if last and last[1:] == [values, record.ttl] and last[0] >= listed:
+                number, last_at, *last, count = before.get(record.key, (0, 0.0, 0))
+                if last == [values, record.ttl] and last_at >= listed:
                     same.append((at, number))
                     continue
                 row = self._db.execute(
@@ -255,13 +277,14 @@ class Journal:
                     " values (?, ?, ?, ?, ?, ?, ?)",
                     (*record.key, record.ttl, values, at, at, source),
                 )
-                before[record.key] = row.lastrowid or 0, [at, values, record.ttl]
-                self._db.execute(
-                    "delete from contents where id in (select id from contents where name = ? and type = ? and"
-                    " source = ? and id > (select min(id) from contents where name = ? and type = ? and source = ?)"
-                    " order by id desc limit -1 offset ?)",
-                    (*record.key, source, *record.key, source, MOST_CONTENTS - 1),
-                )
+                before[record.key] = [row.lastrowid or 0, at, values, record.ttl, count + 1]
+                if count >= MOST_CONTENTS:
+                    self._db.execute(
+                        "delete from contents where id in (select id from contents where name = ? and type = ? and"
+                        " source = ? and id > (select min(id) from contents where name = ? and type = ? and source = ?)"
+                        " order by id desc limit -1 offset ?)",
+                        (*record.key, source, *record.key, source, MOST_CONTENTS - 1),
+                    )
             self._db.executemany("update contents set last_at = max(last_at, ?) where id = ?", same)
 
     def _last_listed(self, sets: Sequence[RecordSet]) -> float:
@@ -276,7 +299,7 @@ class Journal:
 
     def all_stood_until(self, at: float, domain: Name) -> None:
         """Note that a short check at `at` found every record set as the last survey did."""
-        with transaction(self._db):
+        with self._writing("contents"):
             self._db.execute(
                 "update contents set last_at = max(last_at, ?) where last_at >="
                 " (select max(at) from looks where kind = 'survey' and domain = ?)",
@@ -294,7 +317,7 @@ class Journal:
 
     def begin_change(self, at: float, domain: Name, words: str, body: dict[str, Any]) -> int:
         """Note an update before it goes out, with what is there now; the number by which it is completed."""
-        with transaction(self._db):
+        with self._writing("changes"):
             row = self._db.execute(
                 "insert into changes (at, domain, words, body, state) values (?, ?, ?, ?, 'about')",
                 (at, domain, words, json.dumps(body)),
@@ -303,7 +326,7 @@ class Journal:
 
     def complete_change(self, number: int, state: SendState, words: str = "") -> None:
         """Note what became of an update."""
-        with transaction(self._db):
+        with self._writing("changes"):
             self._db.execute(
                 "update changes set state = ?, words = case when ? = '' then words else words || ': ' || ? end"
                 " where id = ?",

@@ -176,7 +176,8 @@ def _packed(value: object) -> Any:
     if isinstance(value, list | tuple | frozenset):
         return [_packed(each) for each in value]
     kind: Any = type(value)
-    return {name: _packed(getattr(value, name)) for name, _ in _fields(kind)}
+    parts = ((name, getattr(value, name)) for name, _ in _fields(kind))
+    return {name: part if part is None or type(part) is str else _packed(part) for name, part in parts}
 
 
 EARLIER_NAMES = {"said": "detail"}
@@ -222,7 +223,12 @@ def _reader(kind: Any) -> Callable[[Any], Any]:
 
 def _instance(kind: type, value: Any) -> Any:
     named = {EARLIER_NAMES.get(key, key): each for key, each in value.items()}
-    return kind(**{name: _reader(hint)(named[name]) for name, hint in _fields(kind) if name in named})
+    return kind(**{name: read(named[name]) for name, read in _readers(kind) if name in named})
+
+
+@cache
+def _readers(kind: type) -> tuple[tuple[str, Callable[[Any], Any]], ...]:
+    return tuple((name, _reader(hint)) for name, hint in _fields(kind))
 
 
 def _number(value: Any, kinds: Any) -> Any:

@@ -248,17 +248,15 @@ class Asking(Sending):
     def read(self, octets: bytes) -> Answer:
         """The answer of a response; whatever hostile octets do to a parser, the question gets its answer value."""
         at = self.asker.network.clock.now()
+        fingerprint = fingerprint_of(octets, len(self.asked)) if self.asker.fingerprints else ""
         try:
-            answer = wire.read_answer(octets, len(self.asked), self.question, self.server, at)
+            return wire.read_answer(octets, len(self.asked), self.question, self.server, at, self.late, fingerprint)
         except wire.Unusual:
             try:
                 answer = read_rare_answer(octets, self.question, self.server, at)
             except Exception:
                 return self.nothing(Trouble("not-dns"), True)
-        if self.late or self.asker.fingerprints:
-            fingerprint = fingerprint_of(octets, len(self.asked)) if self.asker.fingerprints else ""
-            answer = replace(answer, late=self.late, fingerprint=fingerprint)
-        return answer
+        return replace(answer, late=self.late, fingerprint=fingerprint)
 
     def give_up(self, trouble: Trouble, broken: bool) -> None:
         self.tell(self.nothing(trouble, broken))

@@ -6,13 +6,11 @@ import asyncio
 import ssl
 import warnings
 from collections.abc import Sequence
-from functools import cache
 from ipaddress import ip_address
 from pathlib import Path
 from typing import TYPE_CHECKING
 from urllib.parse import urlsplit
 
-import h2.config
 import httpcore
 
 from homepath.core.dns.names import absolute
@@ -22,9 +20,9 @@ from homepath.core.web.certificates import NONE, judge
 from homepath.core.web.hops import Fetch, Fetched
 from homepath.core.wording.say import trouble_words
 from homepath.files import read_octets
+from homepath.net.connections import SiteConnections, Way, chain_of
 from homepath.net.network_file import Network, OffLimits
 from homepath.net.session import Walker
-from homepath.net.streams import OneAddress, chain_of
 from homepath.net.wire import trouble_of
 
 if TYPE_CHECKING:
@@ -40,76 +38,6 @@ SHORT = 10_000
 BODY_PATIENCE = 4.0
 """Seconds of real time for the body of a page, of which the beginning is enough."""
 _AGENT = "homepath/0.1"
-
-
-# The HTTP library switches the checks of RFC 9113 section 8.2 off, and takes an answer without a status for a good one.
-httpcore.AsyncHTTP2Connection.CONFIG = h2.config.H2Configuration(validate_inbound_headers=True)
-
-
-@cache
-def _any_certificate() -> ssl.SSLContext:
-    """A context that completes the handshake with whatever is shown: it is judged afterwards, in words."""
-    context = ssl.SSLContext(ssl.PROTOCOL_TLS_CLIENT)
-    context.check_hostname = False
-    context.verify_mode = ssl.CERT_NONE
-    context.set_alpn_protocols(["h2", "http/1.1"])
-    return context
-
-
-ALL_AT_ONCE = 64
-"""Pages of one site that may be under way at one moment."""
-
-
-class SiteConnections:
-    """The connections to one site at one address, kept for its next page (RFC 9112 section 9.3)."""
-
-    def __init__(self, at_once: int = ALL_AT_ONCE) -> None:
-        self.turns = asyncio.Semaphore(at_once)
-        self.answered = False
-        self.judged: dict[tuple[bytes, ...], Certificate] = {}
-        self._at_once = at_once
-        self._open: tuple[httpcore.AsyncConnectionPool, OneAddress] | None = None
-        self._former: list[httpcore.AsyncConnectionPool] = []
-
-    def to(self, place: tuple[str, int]) -> tuple[httpcore.AsyncConnectionPool, OneAddress]:
-        if self._open is None:
-            backend = OneAddress(place)
-            pool = httpcore.AsyncConnectionPool(
-                _any_certificate(), max_connections=None, network_backend=backend, http2=True
-            )
-            self._open = pool, backend
-        return self._open
-
-    def failed(self, pool: httpcore.AsyncConnectionPool) -> None:
-        """Nobody waits for a turn any more, and the next page opens a connection of its own."""
-        for _ in range(self._at_once, ALL_AT_ONCE):
-            self.turns.release()
-        self._at_once = ALL_AT_ONCE
-        if self._open and self._open[0] is pool:
-            self._former.append(pool)
-            self._open, self.answered = None, False
-
-    async def close(self) -> None:
-        for pool in (*self._former, *(self._open or ())[:1]):
-            await pool.aclose()
-
-
-class Connections:
-    """The connections of one check. `at_once`: pages of one site that are under way at one moment; with one, they come
-    over one connection, since among many domains a handshake costs more than waiting."""
-
-    def __init__(self, at_once: int = ALL_AT_ONCE) -> None:
-        self._at_once = at_once
-        self._sites: dict[tuple[str, str, int, bool], SiteConnections] = {}
-
-    def to(self, want: Fetch) -> SiteConnections:
-        key = (want.address, want.host, want.port, want.secure)
-        return self._sites.setdefault(key, SiteConnections(self._at_once))
-
-    async def close(self) -> None:
-        sites, self._sites = self._sites, {}
-        for site in sites.values():
-            await site.close()
 
 
 async def fetch(
@@ -150,14 +78,16 @@ async def _fetch(
             site.judged[chain] = judge(shown, want.host, anchors, network.clock.now(), builders)
         return site.judged[chain]
 
+    url = url_of(want)
     while True:
-        kept, (pool, backend) = site.answered, site.to(place)
+        way, backend = site.to(place, url)
+        kept = site.answered
         try:
             async with asyncio.timeout(PATIENCE):
-                status, fields, body, protocol, shown = await _request(want, pool, BIGGEST_HTML)
+                status, fields, body, protocol, shown = await _request(want, url, way, BIGGEST_HTML)
             break
         except Exception as error:  # whatever the HTTP library and those below it throw for what a server does
-            site.failed(pool)
+            site.failed(way)
             trouble = trouble_of(error, address=want.address)
             # a server may close a connection between two pages; one that is silent was asked long enough
             if not kept or trouble.cause == "silent":
@@ -200,9 +130,10 @@ async def read_page(url: str, network: Network, walker: Walker) -> str:
         address = addresses[0]
     want, site = Fetch(url, host, port, secure, address), SiteConnections()
     try:
-        pool, _ = site.to(network.web_place(address, port))
+        asked = url_of(want)
+        way, _ = site.to(network.web_place(address, port), asked)
         async with asyncio.timeout(PATIENCE):
-            status, _, body, _, chain = await _request(want, pool, BIGGEST_PAGE, strict=True)
+            status, _, body, _, chain = await _request(want, asked, way, BIGGEST_PAGE, strict=True)
     except Exception as error:
         raise Unreadable(trouble_words(trouble_of(error, address=host))) from error
     finally:
@@ -225,18 +156,21 @@ def _is_address(host: str) -> bool:
     return True
 
 
+def url_of(want: Fetch) -> httpcore.URL:
+    path = "/" + want.url.split("://", 1)[1].partition("/")[2].partition("#")[0]
+    if "/" not in want.url.split("://", 1)[1] and "?" in want.url:
+        path = "/?" + want.url.partition("?")[2].partition("#")[0]
+    return httpcore.URL(scheme="https" if want.secure else "http", host=want.host, port=want.port, target=path)
+
+
 async def _request(
-    want: Fetch, pool: httpcore.AsyncConnectionPool, most: int, strict: bool = False
+    want: Fetch, url: httpcore.URL, way: Way, most: int, strict: bool = False
 ) -> tuple[int, dict[bytes, bytes], bytes, str, list[bytes]]:
     """Status, fields, the first `most` octets of the body, the protocol spoken, and the certificates shown.
 
     `strict`: more octets are an error of the server; else the rest is not read.
     """
     timeouts = dict.fromkeys(("connect", "read", "write", "pool"), PATIENCE / 2)
-    path = "/" + want.url.split("://", 1)[1].partition("/")[2].partition("#")[0]
-    if "/" not in want.url.split("://", 1)[1] and "?" in want.url:
-        path = "/?" + want.url.partition("?")[2].partition("#")[0]
-    url = httpcore.URL(scheme="https" if want.secure else "http", host=want.host, port=want.port, target=path)
     usual = want.port == (443 if want.secure else 80)
     host = want.host if usual else f"{want.host}:{want.port}"
     headers: dict[bytes | str, bytes | str] = {
@@ -245,7 +179,7 @@ async def _request(
         "Accept": "text/html,*/*;q=0.5",
         "Accept-Encoding": "identity",
     }
-    async with pool.stream("GET", url, headers=headers, extensions={"timeout": timeouts}) as response:
+    async with way.stream("GET", url, headers=headers, extensions={"timeout": timeouts}) as response:
         fields = {name.lower(): value for name, value in reversed(response.headers)}
         protocol = bytes(response.extensions.get("http_version", b"")).decode("ascii", "replace").lower()
         protocol = "h2" if protocol.startswith("http/2") else protocol

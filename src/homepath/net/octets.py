@@ -117,7 +117,9 @@ def rcode(octets: bytes) -> int:
     return octets[3] & 0x0F
 
 
-def read_answer(octets: bytes, skip: int, question: Question, server: Server, at: float) -> Answer:
+def read_answer(
+    octets: bytes, skip: int, question: Question, server: Server, at: float, late: bool = False, fingerprint: str = ""
+) -> Answer:
     """The answer value of a response whose question section, `skip` octets long, was checked. Raises Unusual."""
     _, flags, count, *counts = _HEADER.unpack_from(octets)
     if count != 1 or sum(counts) > MOST_RECORDS:
@@ -133,7 +135,20 @@ def read_answer(octets: bytes, skip: int, question: Question, server: Server, at
     code = RCODES.get(flags & 0x0F)
     if code is None:
         raise Unusual("a response code without a name")
-    return Answer(question, server, "answered", at, code, bool(flags & AA), answer, authority, additional)
+    authoritative = bool(flags & AA)
+    return Answer(
+        question,
+        server,
+        "answered",
+        at,
+        code,
+        authoritative,
+        answer,
+        authority,
+        additional,
+        late=late,
+        fingerprint=fingerprint,
+    )
 
 
 def _section(octets: bytes, here: int, count: int, names: dict[int, Name]) -> tuple[tuple[RecordSet, ...], int]:

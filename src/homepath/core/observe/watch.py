@@ -78,7 +78,7 @@ def watch_check(case: Case, memory: Memory, resolvers: dict[str, Server], label:
     domain = case.domain
     cut = yield from domain_cut(domain)
     vantages = Vantages(one_each_place(cut.parents), one_each_place(cut.servers), resolvers)
-    watched = _watched(case)
+    watched = _watched(case, job(case))
     random = [(child(label, domain), rrtype) for rrtype in WILD_TYPES]
     source = yield from ask_source(watched, [*_also_asked(case, watched), *random], vantages, domain)
     now = yield from time()
@@ -94,7 +94,8 @@ def watch_check(case: Case, memory: Memory, resolvers: dict[str, Server], label:
     history = noted(noted(case.history, now, contents, "zone"), now, handed, "parent")
     history = noted(history, now, behind, "behind")
     case = replace(case, history=history, zone=_present(case, contents))
-    watched = _watched(case)
+    desired = job(case)
+    watched = _watched(case, desired)
     caches, liars = yield from ask_caches(watched, vantages, source, domain, label)
     observed = [*source, *caches]
     now = yield from time()
@@ -109,7 +110,7 @@ def watch_check(case: Case, memory: Memory, resolvers: dict[str, Server], label:
     notes = one_each([note for spread, found in judged if spread.verdict != "unknown" for note in found])
     verdict, until = whole(records)
     explained = wrong if verdict in ("entered-wrong", "split", "not-entered") else ()
-    lost = loss_findings(case, losses(case, job(case)))
+    lost = loss_findings(case, losses(case, desired))
     jumped = len(memory.before(now)) < len(memory.observed)
     signatures, signed = yield from check_keys(cut, handed)
     if signatures in ("broken", "unknown") and verdict in ("settled", "spreading"):
@@ -134,9 +135,9 @@ def watch_check(case: Case, memory: Memory, resolvers: dict[str, Server], label:
     )
 
 
-def _watched(case: Case) -> list[Watched]:
-    """Everything that the job sets or removes, what was changed first; nameservers where they change."""
-    desired, over = list(job(case)), case.wanted.hand_over
+def _watched(case: Case, desired: Sequence[DesiredSet]) -> list[Watched]:
+    """Everything that the job sets or removes (`desired`), what was changed first; nameservers where they change."""
+    over = case.wanted.hand_over
     history = [each.record for each in case.history if each.record.values and each.source == "zone"]
     if over is not None:
         parents = [each.record for each in case.history if each.record.key == (case.domain, "NS")]

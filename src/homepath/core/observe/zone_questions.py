@@ -87,20 +87,24 @@ def keys_to_ask(wanted: Wanted, history: Sequence[Content], names: Sequence[Name
     return list(dict.fromkeys([*keys, *listed_before(history, most)]))
 
 
+USUAL_KEYS = (
+    *((label, "TXT") for label in (*BRANCHES, "_dmarc")),
+    *((label, "A") for label in MAIL_HOSTS),
+    *((label, "TXT") for label in TEXTS),
+    *((label, "A") for label in HOSTS),
+    *((f"{label}._domainkey", "TXT") for label in SELECTORS),
+    *((label, "SRV") for label in SERVICES),
+)
+ABOVE_BRANCHES = [label in BRANCHES or label.rpartition(".")[2] not in BRANCHES for label, _ in USUAL_KEYS]
+
+
 @lru_cache(maxsize=256)
 def usual_keys(domain: Name, above_branches: bool = False) -> tuple[Key, ...]:
     """Names that many zones hold. An alias at one of them is the answer to every type (RFC 1034 section 3.6.2).
     `above_branches`: without those below `BRANCHES`, of which most zones have none."""
-    branches = branches_of(domain) if above_branches else set()
-    every = [
-        *((child(label, domain), "TXT") for label in (*BRANCHES, "_dmarc")),
-        *((child(label, domain), "A") for label in MAIL_HOSTS),
-        *((child(label, domain), "TXT") for label in TEXTS),
-        *((child(label, domain), "A") for label in HOSTS),
-        *((child(f"{label}._domainkey", domain), "TXT") for label in SELECTORS),
-        *((child(label, domain), "SRV") for label in SERVICES),
-    ]
-    return tuple(key for key in every if key[0] in branches or not _below(key[0], branches))
+    if above_branches:
+        return tuple(key for key, above in zip(usual_keys(domain), ABOVE_BRANCHES, strict=True) if above)
+    return tuple((child(label, domain), rrtype) for label, rrtype in USUAL_KEYS)
 
 
 def keys_to_guess(wanted: Wanted, history: Sequence[Content], now: float, whole: bool = True) -> Sequence[Key]:
@@ -187,7 +191,7 @@ def _ask_more(
         twin = places.get(server.place)
         if twin is not None:
             theirs = (a for (_, s), a in zip(asks, answers, strict=True) if s == twin)
-            mine += [replace(answer, server=server) for answer in theirs]
+            mine += [answer if answer.server is server else replace(answer, server=server) for answer in theirs]
 
 
 def ask_servers(cut: Cut, keys: Sequence[Key], guesses: Sequence[Key], whole: bool) -> Exchange[Rounds]:

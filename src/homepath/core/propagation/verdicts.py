@@ -47,11 +47,14 @@ def moved_copies(contents: Sequence[Content], desired: DesiredSet) -> list[Copy]
     if desired.type in ("NS", "DS"):
         return []
     moves = {e.record.key for e in contents if e.record.type == "NS" and is_within(desired.name, e.record.name)}
+    names_of_before = [copy for key in moves for copy in _names_of_before(contents, key)]
+    if not names_of_before:
+        return []
     switched = [copy.until for key in moves for copy in _names_of_before(contents, key, "parent")]
     mine = [each for each in contents if each.record.key == desired.key]
     past = [[each for each in mine if each.source == source] for source in ("zone", "behind")]
     found = []
-    for names in (copy for key in moves for copy in _names_of_before(contents, key)):
+    for names in names_of_before:
         at = max((each for each in switched if each <= names.until), default=names.until)
         served = [next((each.record for each in reversed(one) if each.first_at < at), None) for one in past]
         wrong = [record for record in served if record is not None and not desired.met_by(record)]
