@@ -44,14 +44,18 @@ def sets_of(answers: Iterable[Answer]) -> dict[Key, RecordSet]:
     """
     found: dict[Key, RecordSet] = {}
     for answer in answers:
-        if not answer.usable:
+        given: Sequence[RecordSet] = answer.answer
+        if not answer.usable or (answer.authoritative and not given):
             continue
         asked = answer.question.name
-        redirected = [each for each in answer.answer if each.type == "DNAME" and is_below(asked, each.name)]
-        at_name = [each for each in answer.answer if each.name == asked and not redirected]
-        if not answer.authoritative and not answer.answer:  # a referral: the name, or one above it, is handed on
-            at_name = [each for each in answer.authority if each.type == "NS"]
-        found |= {each.key: each for each in (*redirected[:1], *at_name) if each.type not in SIGNING}
+        redirected = next((each for each in given if each.type == "DNAME" and is_below(asked, each.name)), None)
+        if redirected:
+            given = [redirected]
+        elif not given:  # a referral: the name, or one above it, is handed on
+            given = [each for each in answer.authority if each.type == "NS"]
+        else:
+            given = [each for each in given if each.name == asked]
+        found |= {each.key: each for each in given if each.type not in SIGNING}
     return found
 
 
