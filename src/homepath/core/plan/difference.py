@@ -15,7 +15,7 @@ from homepath.core.findings.timing import LONG_TTL
 from homepath.core.message import Text, msg
 from homepath.core.model.brief import Notation
 from homepath.core.model.plan import PURPOSES, Change, Move, Stays, move_of
-from homepath.core.site.case import Case
+from homepath.core.site.case import Case, once
 from homepath.core.site.purposes import is_of_server, is_parking, written_by_server
 from homepath.core.site.wanted import ALIAS, USUAL_TTL, HandOver, Want
 from homepath.core.site.zone_facts import (
@@ -39,6 +39,7 @@ def low_ttl(notation: Notation) -> int:
     return form_ttl(LOWERED, notation)
 
 
+@once
 def in_use(case: Case) -> dict[Key, int]:
     """The sets that bring visitors to a site in use, now or at any earlier check, and that the website replaces.
 
@@ -123,6 +124,7 @@ def with_kept_sets(case: Case, work: Sequence[Change]) -> tuple[Change, ...]:
     return (*work, *(_kept(case, record) for record in others))
 
 
+@once
 def moves(case: Case) -> tuple[Change, ...]:
     """What the website needs at each record set, what is in its way, and nothing of what is simply kept."""
     found: dict[Key, Change] = {}

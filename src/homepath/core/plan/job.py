@@ -11,7 +11,7 @@ from homepath.core.model.plan import Change, DesiredSet
 from homepath.core.plan.difference import moves
 from homepath.core.plan.going_back import undo_desired
 from homepath.core.plan.leaving import leave_desired
-from homepath.core.site.case import Case
+from homepath.core.site.case import Case, once
 from homepath.core.site.wanted import ALIAS
 from homepath.core.site.zone_facts import handed_over
 
@@ -39,6 +39,7 @@ def desired_of(change: Change) -> DesiredSet | None:
     return plain
 
 
+@once
 def job(case: Case, now: Sequence[Change] | None = None) -> tuple[DesiredSet, ...]:
     """Every set that is wanted, or is changed from what was seen first or is there now; each once.
 

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from functools import cached_property
+from functools import cached_property, wraps
+from typing import Concatenate, ParamSpec, TypeVar
 
 from homepath.core.dns.answers import Unanswered
 from homepath.core.dns.names import Name
@@ -85,3 +86,20 @@ class Case:
         """What a record set is for, and why: the owner's word first."""
         purpose_given = self.wanted.purposes.get(record.key)
         return (purpose_given, msg("case.purpose")) if purpose_given else purpose(record, self.domain, self.zone)
+
+
+T = TypeVar("T")
+More = ParamSpec("More")
+
+
+def once(work: Callable[Concatenate[Case, More], T]) -> Callable[Concatenate[Case, More], T]:
+    """What follows from a case alone is worked out once for each. Further parameters only spare work."""
+
+    @wraps(work)
+    def worked_out(case: Case, /, *more: More.args, **named: More.kwargs) -> T:
+        known: dict[str, T] = case.__dict__.setdefault("_worked_out", {})
+        if work.__name__ not in known:
+            known[work.__name__] = work(case, *more, **named)
+        return known[work.__name__]
+
+    return worked_out
