@@ -20,6 +20,7 @@ from homepath.core.model.visible import visible
 from homepath.core.web.hops import Fetch, Fetched
 from homepath.core.wording.say import say, trouble_words
 from homepath.net import fetch as fetching
+from homepath.net.connections import Connections
 from homepath.net.network_file import Network
 from homepath.net.wire import CAUSES
 from homepath.practice.web_server import Authority
@@ -311,7 +312,7 @@ def test_pages_of_one_site_share_a_connection_as_long_as_its_server_likes(
     context = server_context(authority, ["www.a.example"]) if secure else None
 
     async def main() -> list[Fetched]:
-        connections = fetching.Connections(1)
+        connections = Connections(1)
         async with serving(serve, context) as network:
             wants = [_page(secure, number) for number in range(4)]
             got = [fetching.fetch(want, network, anchors, None, connections.to(want)) for want in wants]
@@ -329,7 +330,7 @@ def test_who_waits_for_a_turn_does_not_wait_for_silence(monkeypatch: pytest.Monk
     monkeypatch.setattr(fetching, "PATIENCE", 0.5)
 
     async def main() -> list[Fetched]:
-        connections = fetching.Connections(1)
+        connections = Connections(1)
 
         async def one(want: Fetch, network: Network) -> Fetched:
             site = connections.to(want)
