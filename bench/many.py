@@ -344,6 +344,16 @@ def due(count: int = 200_000) -> None:
         )
 
 
+def pages_of_one(place: Estate) -> int:
+    """How many pages the check of a domain that is as it was asks for."""
+    traced: list[str] = []
+    network = replace(load_network(place.folder / "network.toml"), trace=traced.append)
+    with open_state(place.folder / "domains.csv") as state:
+        tasks = [kept for name in place.names[:1] if (kept := state.get(f"{name}."))]
+    asyncio.run(results_of(tasks, network))
+    return sum(line.startswith("web ") for line in traced)
+
+
 def web(count: int = 1000) -> None:
     """Four ways of each domain against nginx that answers after 100 ms."""
     from homepath.net.sharing import PAGES_AT_ONCE
@@ -351,7 +361,7 @@ def web(count: int = 1000) -> None:
     with folder() as here, estate(here, count, web=True, pause_ms=PAUSE_MS) as place:
         run_many(place, "--workers", "2")  # the whole look, after which each is only checked to be as it was
         _, seconds, domains = measured(place, None, [])
-        requests = domains * 4  # of four ways, each page of each name is asked for once
+        requests = domains * pages_of_one(place)
         least = requests * PAUSE_MS / 1000 / PAGES_AT_ONCE
         say(
             f"many, web part: {domains} domains, four ways, {requests} requests of {PAUSE_MS} ms,"
