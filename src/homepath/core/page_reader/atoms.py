@@ -222,7 +222,9 @@ _ROW = re.compile(
 )
 """`A @ 192.0.2.10` in a sentence."""
 _AND_TYPE = re.compile(r"\s*(?:[,/+&(]|and|und|et|y|e|och|og|ja|oraz|a|и|і|و)\s*(?:AAAA|CNAME|TXT|MX)\b")
-_TYPE_WORDS = frozenset(("type", "typ", "tipo", "тип", "tur", "tipus", "tyyppi"))
+_TYPE_WORD = re.compile(r"typ(?:e|en|et|u|em|om)?|tip(?:o|a|u|om|ul|us)?|тип(?:а|у|ом)?|τυπο[υς]?|tur|tyyppi")
+_TYPE_BEHIND = ("tipus", "turu", "tipinde", "tyyppi")
+"""How words for a type begin where they follow it."""
 _GLUED = tuple(
     bare(word)
     for word in (
@@ -245,7 +247,9 @@ def _beside_record(text: str, at: int, end: int) -> bool:
     records = phrases_of("RECORD")
     behind, before = _BEHIND.match(text, end), _BEFORE.search(text[:at])
     after, word = bare(behind[1]) if behind else "", bare(before[1]) if before else ""
-    if after in records or after.startswith(_GLUED) or word in records | _TYPE_WORDS or word.endswith(_GLUED):
+    if after in records or after.startswith((*_GLUED, *_TYPE_BEHIND)) or word in records or word.endswith(_GLUED):
+        return True
+    if _TYPE_WORD.fullmatch(word):
         return True
     if _ROW.match(text, end) or _AND_TYPE.match(text, end):
         return True

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from functools import cache
 from itertools import pairwise
 
-from homepath.core.page_reader.atoms import Atom
+from homepath.core.page_reader.atoms import Atom, atoms_of
 from homepath.core.page_reader.moods import Event, Mood, events
-from homepath.core.page_reader.words import bare, fold, phrases_of, stems
+from homepath.core.page_reader.words import any_word, bare, fold, phrases_of, stems
 
 VALUES = ("address", "special", "text", "fqdn")
 _MOOD_OF: dict[str, Mood] = {
@@ -37,7 +38,29 @@ def only_mood(text: str, events: Sequence[Event]) -> Mood:
     label = re.match(r"\W*([^\W\d_]+)\s*[0-9]{0,2}\s*[:：]", folded)
     if label and label[1] in phrases_of("EXAMPLE"):
         return "example"
+    if any(word in folded for word in phrases_of("DID_NOT_WORK")) or _by_me().search(folded):
+        return "current"
     return "example" if any(word in folded for word in phrases_of("FOR_EXAMPLE")) else ""
+
+
+@cache
+def _by_me() -> re.Pattern[str]:
+    return any_word(phrases_of("DONE_BY_ME"))
+
+
+def value_told(text: str) -> tuple[str, Mood]:
+    """The only address or full name in a remark, and what it says of it: `change to 192.0.2.10`, `replaces
+    198.51.100.7`, `was 198.51.100.7`. Empty where there is none, or several, or nothing is said."""
+    atoms = atoms_of(text)
+    found = [
+        (atom.value, mood)
+        for atom, mood in zip(atoms, moods_of(text, atoms, events_in(text)), strict=True)
+        if atom.kind in ("address", "fqdn")
+    ]
+    value, mood = found[0] if len(found) == 1 else ("", "")
+    if mood in ("", "keep", "optional"):
+        return "", ""
+    return value, "want" if mood == "want" else "current"
 
 
 def ors(text: str, start: int) -> list[int]:
@@ -129,7 +152,11 @@ def _replaced(text: str, atoms: Sequence[Atom], values: Sequence[int], events: S
     if len(addresses) == 2:  # a name beside them is the one that they are for
         values = addresses
     if len(values) == 1:
-        return {values[0]: "want" if _leads_to_new(text, atoms[values[0]]) else "unsure"}
+        only = atoms[values[0]]
+        if _leads_to_new(text, only):
+            return {values[0]: "want"}
+        old = any(event.kind == "CURRENT" and changes[0].end <= event.at < only.at for event in events)
+        return {values[0]: "current" if old else "unsure"}
     if len({atoms[at].kind for at in values}) > 1:
         return dict.fromkeys(values, "unsure")
     behind = text[atoms[values[-1]].end :]

@@ -6,16 +6,17 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from homepath.core.message import Text, msg
-from homepath.core.page_reader.atoms import atoms_of
-from homepath.core.page_reader.kinds import clean, is_sure_host, type_by_value, type_of
+from homepath.core.page_reader.clauses import value_told
+from homepath.core.page_reader.kinds import clean, is_fqdn, is_sure_host, type_by_value, type_of
 from homepath.core.page_reader.loose import loose_words
-from homepath.core.page_reader.moods import Mood, Title, events, title_of
+from homepath.core.page_reader.moods import Mood, Title, title_of
 from homepath.core.page_reader.pieces import (
     Piece,
     Reading,
     evidence,
     fits,
     mood_of_action,
+    mood_of_condition,
     mood_of_note,
     role_of,
     says_nothing,
@@ -98,18 +99,20 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
     used: set[tuple[str, str]] = set()
     for title, cell in order:
         text = cell.text
-        if title.guessed and title.mood in ("want", "optional") and (answer := _answer(text)):
-            mood = mood if answer == "yes" else "keep"  # a column `Needed?`
+        if (title.guessed or "other" in title.roles) and title.mood in ("want", "optional") and _answer(text):
+            mood = _mood_of_answer(title, _answer(text)) or mood
             continue
         role = _role_for(title, text, used)
         if role == "type" and type_of(text.replace(" ", "")):
             text = text.replace(" ", "")  # torn by a scanner
         if role == "other":
-            if replacing := _new_value(text, pieces):
-                pieces = [replace(each, mood="current" if each.role == "value" else each.mood) for each in pieces]
-                pieces.append(replacing)
+            if other := _other_value(text, pieces):
+                if other.mood == "want":
+                    pieces = [replace(each, mood="current" if each.role == "value" else each.mood) for each in pieces]
+                pieces.append(other)
                 continue
             note, read = mood_of_note(text)
+            note = mood_of_condition(text) or note
             mood, unsaid = note or mood, read or unsaid
             strong = evidence(text) if not note else 0.0
             lost += strong * 0.5
@@ -144,19 +147,29 @@ def _answer(text: str) -> str:
     return "yes" if is_phrase("YES", text) else "no" if is_phrase("NO", text) else ""
 
 
+def _mood_of_answer(title: Title, answer: str) -> Mood:
+    """What a cell says in a column `Needed?`, `Required` or `Optional`."""
+    if title.mood == "optional":
+        return "optional" if answer == "yes" else ""
+    return "" if answer == "yes" else "keep" if title.guessed else "optional"
+
+
 def _type_and_host(text: str, line: int) -> Reading | None:
     """`A @` in a column for the record."""
     both = loose_words(text, line)
     return both if both and "type" in {piece.role for piece in both.pieces} else None
 
 
-def _new_value(note: str, pieces: Sequence[Piece]) -> Piece | None:
-    """`Change to 192.0.2.10` beside another address: the value of the row is the old one."""
-    new = [atom.value for atom in atoms_of(note) if atom.kind in ("address", "fqdn")]
-    old = [piece for piece in pieces if piece.role == "value"]
-    if len(new) != 1 or len(old) != 1 or not any(each.kind in ("REPLACE", "REQUIRED") for each in events(note)):
+def _other_value(note: str, pieces: Sequence[Piece]) -> Piece | None:
+    """A second value in a note: `Change to 192.0.2.10` is the new one, `replaces 198.51.100.7` or `was 198.51.100.7`
+    the one that is there now."""
+    value, mood = value_told(note)
+    own = [piece for piece in pieces if piece.role == "value"]
+    if not value or len(own) != 1 or type_by_value(value) != type_by_value(own[0].text):
         return None
-    return replace(old[0], text=new[0], mood="want") if type_by_value(new[0]) == type_by_value(old[0].text) else None
+    if is_fqdn(value) != is_fqdn(own[0].text):
+        return None
+    return replace(own[0], text=value, mood=mood)
 
 
 def _role_for(title: Title, text: str, used: set[tuple[str, str]]) -> str:

@@ -18,7 +18,16 @@ from homepath.core.page_reader.kinds import (
 )
 from homepath.core.page_reader.loose import loose_words
 from homepath.core.page_reader.moods import Mood, Title, mood_of_lead, mood_of_title, title_of
-from homepath.core.page_reader.pieces import Piece, Reading, evidence, fits, mood_of_action, role_of, value_text
+from homepath.core.page_reader.pieces import (
+    Piece,
+    Reading,
+    evidence,
+    fits,
+    mood_of_action,
+    role_of,
+    says_nothing,
+    value_text,
+)
 from homepath.core.page_reader.rows import Cell, Row
 from homepath.core.page_reader.words import bare, is_phrase, is_ttl
 
@@ -138,7 +147,7 @@ def _name_at_end(text: str, whole: bool) -> tuple[int, Title] | None:
 def _filled(title: Title, value: str, line: int, whole: bool = False) -> tuple[list[Piece], float]:
     """The pieces of a named value: one, or several where a whole record follows the name."""
     role = role_of(title, value)
-    if role == "other":
+    if role == "other" or (role == "value" and says_nothing(value)):
         return [], 0.0
     if len(value.split()) > 1 and role in ("type", "value", "host") and not whole and not special_type(value):
         inner = loose_words(value, line)

@@ -218,7 +218,7 @@ def title_of(text: str) -> Title | None:
         rest,
     )
     if mood and not rest:
-        return Title(("value",), mood, guessed=True) if mood != "optional" else Title(("other",), guessed=True)
+        return Title(("value",) if mood != "optional" else ("other",), mood, guessed=True)
     if roles := field_roles(rest) if rest else ():
         return Title(roles, mood, guessed=bare(rest) in phrases_of("LOOSE_FIELDS"))
     if mood and not stems("FOLLOWING").find(words) and (inner := _inner_field(rest)):

@@ -64,8 +64,8 @@ def value_text(text: str) -> str:
 
 
 def says_nothing(text: str) -> bool:
-    """A button or a state in the place of a value."""
-    return is_phrase("BUTTONS", text) or is_status(text)
+    """A button, a state or a word for nothing in the place of a value."""
+    return is_phrase("BUTTONS", text) or is_phrase("BLANK", text) or is_status(text)
 
 
 def evidence(text: str) -> float:
@@ -107,6 +107,16 @@ def mood_of_note(text: str) -> tuple[Mood, Text]:
         return mood, ""
     others = any(event.kind == "CURRENT" for event in events(text)) or bool(_OTHERS.search(bare(text)))
     return "", "" if others else msg("page.part.note", what=text[:60])
+
+
+def mood_of_condition(text: str) -> Mood:
+    """A note that begins with a condition, `only if you use our mail`, about no other record."""
+    words = bare(text).split()
+    begin = " ".join(words[:3])
+    found = stems("IF").find(begin)
+    spanish = words[:1] == ["se"]  # `se usa para ...`
+    loud = any(event.kind in ("DELETE", "KEEP", "NOT", "CURRENT") for event in events(text))
+    return "optional" if found and not spanish and not loud else ""
 
 
 _OTHERS = re.compile(

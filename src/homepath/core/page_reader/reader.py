@@ -68,6 +68,25 @@ def _domain_headings(rows: Sequence[Row], own: Sequence[str]) -> Sequence[str]:
     return (*own, *(each for each in lone if mine and each.count(".") == mine[0].count(".")))
 
 
+def _head_of_card(row: Row, below: Row) -> Lead | None:
+    """`CNAME record for www.tidewick-kiln.example` over `Value: ...`: the full name is where the record is."""
+    if row.kind == "card" or len(row.text) > 120 or not is_value_alone(below) or labelled(row):
+        return None
+    atoms = [atom for atom in atoms_of(row.text) if atom.kind not in ("field", "verb")]
+    types = [atom.value for atom in atoms if atom.kind == "type"]
+    names = [atom.value for atom in atoms if atom.kind == "fqdn"]
+    if len(types) != 1 or len(names) != 1 or any(atom.kind not in ("type", "fqdn", "host", "apex") for atom in atoms):
+        return None
+    return Lead((types[0],), (names[0],), mood_of_lead(row.text), firm=True)
+
+
+def is_value_alone(row: Row) -> bool:
+    """`Value: 192.0.2.10`, without a name or a type."""
+    named = labelled(row)
+    roles = {piece.role for piece in named.pieces} if named else set()
+    return "value" in roles and not roles & {"host", "type"}
+
+
 @dataclass(slots=True)
 class _Reader:
     """What is known from the rows above. `waiting`: fields named on lines of their own, whose values are to come;
@@ -123,6 +142,8 @@ class _Reader:
 
     def _read(self, row: Row, below: Row | None) -> str:
         single = len([cell for cell in row.cells if cell.text]) <= 1
+        if below is not None and (head := _head_of_card(row, below)):
+            return self._lead(row, head)
         lead = None if row.kind == "card" else lead_of(row, below is not None and holds(below))
         if lead and ((row.kind == "heading" and lead.says) or self._is_own_name(row, lead)):
             return self._lead(row, lead)

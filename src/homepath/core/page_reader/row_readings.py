@@ -9,13 +9,13 @@ from itertools import pairwise
 
 from homepath.core.page_reader.assembling import Around, is_value
 from homepath.core.page_reader.atoms import atoms_of
-from homepath.core.page_reader.clauses import VALUES
+from homepath.core.page_reader.clauses import VALUES, value_told
 from homepath.core.page_reader.hosts import plain_host, stands_for_own
-from homepath.core.page_reader.kinds import is_button, is_fqdn, is_status, is_sure_host
+from homepath.core.page_reader.kinds import is_button, is_fqdn, is_status, is_sure_host, type_by_value
 from homepath.core.page_reader.labels import named_rest
 from homepath.core.page_reader.leads import Lead, option_of
 from homepath.core.page_reader.loose import loose, loose_words
-from homepath.core.page_reader.moods import NOT_WANTED, Mood, has_verb, mood_of_words, title_of
+from homepath.core.page_reader.moods import NOT_WANTED, Mood, has_verb, title_of
 from homepath.core.page_reader.pieces import Piece, Reading, fits, mood_of_note, value_text
 from homepath.core.page_reader.rows import ARROW, Row, cells_of
 from homepath.core.page_reader.sentences import sentence
@@ -77,13 +77,19 @@ def without_aside(row: Row) -> tuple[Row, str]:
     match = _ASIDE.search(row.text)
     if match is None or not holds(replace(row, text=row.text[: match.start()])):
         return row, ""
-    values = [atom.value for atom in atoms_of(match[1]) if atom.kind in ("address", "fqdn", "text", "special")]
-    old = values[0] if len(values) == 1 and mood_of_words(match[1]) in ("current", "delete") else ""
+    old, mood = value_told(match[1])
+    same = [a for a in atoms_of(row.text[: match.start()]) if old and type_by_value(a.value) == type_by_value(old)]
+    if mood == "want" and len(same) == 1 and same[0].kind in ("address", "fqdn"):
+        text = row.text[: same[0].at] + old + row.text[same[0].end : match.start()]
+        return replace(row, text=text, cells=cells_of(text)), same[0].value
+    old = old if mood == "current" else ""
     if not old and (not has_verb(match[1]) or mood_of_note(match[1])[0]):
         return row, ""
-    if not row.cells or not (aside := _ASIDE.search(row.cells[-1].text)) or not aside.start():
+    aside = _ASIDE.search(row.cells[-1].text) if row.cells else None
+    if aside is None or not (aside.start() or old):
         return row, ""
-    cells = (*row.cells[:-1], replace(row.cells[-1], text=row.cells[-1].text[: aside.start()]))
+    rest = replace(row.cells[-1], text=row.cells[-1].text[: aside.start()])
+    cells = (*row.cells[:-1], *([rest] if rest.text else []))
     return replace(row, text=row.text[: match.start()], cells=cells), old
 
 

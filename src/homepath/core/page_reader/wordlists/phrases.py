@@ -34,6 +34,8 @@ vuoto | lasciare vuoto | lascia vuoto | vazio | deixar em branco | deixe em bran
 puste | pozostaw puste | zostaw puste | prázdné | ponechte prázdné | nechte prázdné | prázdne | nechajte prázdne | üres | hagyja üresen | hagyd üresen | gol | lăsați gol | lăsați necompletat | necompletat
 пусто | пустое | оставьте пустым | оставить пустым | не заполняйте | порожньо | залиште порожнім | празно | оставете празно | κενό | αφήστε κενό | αφήστε το κενό | boş | boş bırakın | boş bırak
 فارغ | اتركه فارغا | اتركه فارغًا | اترك فارغا | ריק | השאר ריק | השאירו ריק | 空欄 | 空白 | 空 | 空のまま | 空欄のまま | 留空 | 空白 | 不填 | 비워 두기 | 비워두기 | 빈칸 | 공백 | 비움 | खाली | खाली छोड़ें | kosong | kosongkan | biarkan kosong | để trống | trống | ว่าง | เว้นว่าง | เว้นว่างไว้
+nichts | keine | rien | aucun | aucune | nada | ninguno | ninguna | niente | nessuno | nessuna | nenhum | nenhuma | geen | niets | inget | ingen | intet | ingenting | brak | nic | žádný | žádná | nincs | niciunul | niciuna
+нет | ничего | немає | няма | κανένα | τίποτα | yok | لا شيء | لا يوجد | אין | なし | 無し | 无 | 無 | 没有 | 없음 | कोई नहीं | tidak ada | không có | ไม่มี
 """
 
 OWN_DOMAIN = """

@@ -69,3 +69,15 @@ omdirigera | viderestill | videresend | omdirigeres | ohjat | ohjaa | przekier |
 пренасоч | ανακατευθ | yönlendir | يعيد التوجيه | מפנה | מופנה | リダイレクト | 転送 | 重定向 | 跳转 | 리디렉션 | 리다이렉트 | dialihkan | chuyển hướng
 """
 """Stems: one address of the site redirects to another."""
+
+DONE_BY_ME = """
+i set | i added | i put | i entered | i created | i used | i tried | i have added | i have set | i've added | i've set | we added | we set | i pointed | ich habe | wir haben | j'ai | nous avons | he añadido | he puesto | he creado
+hemos añadido | ho aggiunto | ho inserito | ho messo | ho creato | adicionei | coloquei | criei | inseri | ik heb | we hebben | jag har | jag lade | jeg har | jeg la | olen lisännyt | lisäsin | dodałem | dodałam | ustawiłem | ustawiłam
+přidal jsem | přidala jsem | nastavil jsem | hozzáadtam | beállítottam | am adăugat | am pus | я добавил | я добавила | я поставил | я поставила | я додав | я додала | πρόσθεσα | έβαλα | ekledim | girdim | أضفت | הוספתי
+"""
+"""How people tell what they did: what they name is there now."""
+
+DID_NOT_WORK = """
+did not work | didn't work | does not work | doesn't work | not working | funktioniert nicht | nicht funktioniert | klappt nicht | ne fonctionne pas | ne marche pas | no funciona | no funcionó | non funziona | não funciona | não funcionou
+werkt niet | fungerar inte | virker ikke | fungerer ikke | ei toimi | nie działa | nefunguje | nem működik | nu funcționează | не работает | не работи | не працює | δεν λειτουργεί | çalışmıyor | لا يعمل | לא עובד | 動きません | 不起作用 | 작동하지
+"""
