@@ -38,7 +38,10 @@ def only_mood(text: str, events: Sequence[Event]) -> Mood:
     label = re.match(r"\W*([^\W\d_]+)\s*[0-9]{0,2}\s*[:：]", folded)
     if label and label[1] in phrases_of("EXAMPLE"):
         return "example"
-    if any(word in folded for word in phrases_of("DID_NOT_WORK")) or _by_me().search(folded):
+    kinds = {event.kind for event in events}
+    if _by_me().search(folded) and "ADD" in kinds:
+        return "unsure" if "REQUIRED" in kinds else "current"
+    if any(word in folded for word in phrases_of("DID_NOT_WORK")):
         return "current"
     return "example" if any(word in folded for word in phrases_of("FOR_EXAMPLE")) else ""
 
@@ -165,8 +168,18 @@ def _replaced(text: str, atoms: Sequence[Atom], values: Sequence[int], events: S
     ahead = text[changes[0].end : max(changes[0].end, atoms[values[0]].at)]
     if stems("FOLLOWING").find(fold(ahead)) and {bare(word) for word in ahead.split()} & phrases_of("VALUE_BEFORE"):
         return dict.fromkeys(values, "want")  # `replace it by these two: a and b`
+    if len(values) == 2 and _by_its_subject(text, atoms[values[0]], atoms[values[1]], changes[0]):
+        return {values[0]: "want", values[1]: "current"}
     turn = _turn(text, atoms, values, changes[0])
     return {at: "current" if number < turn else "want" for number, at in enumerate(values)}
+
+
+def _by_its_subject(text: str, new: Atom, old: Atom, change: Event) -> bool:
+    """`192.0.2.10 replaces 198.51.100.7`: the verb is between the two, and no `with` or `to` follows it."""
+    if not new.end <= change.at < change.end <= old.at or _leads_to_new(text, old):
+        return False
+    between = {bare(word) for word in re.findall(r"[^\W\d_]+", text[change.end : old.at])}
+    return not between & (phrases_of("VALUE_BEFORE") - _HOST_ONLY)
 
 
 def _is_for(text: str, atom: Atom) -> bool:

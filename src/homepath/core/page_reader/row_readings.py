@@ -16,7 +16,7 @@ from homepath.core.page_reader.labels import named_rest
 from homepath.core.page_reader.leads import Lead, option_of
 from homepath.core.page_reader.loose import loose, loose_words
 from homepath.core.page_reader.moods import NOT_WANTED, Mood, has_verb, title_of
-from homepath.core.page_reader.pieces import Piece, Reading, fits, mood_of_note, value_text
+from homepath.core.page_reader.pieces import Piece, Reading, fits, mood_of_condition, mood_of_note, value_text
 from homepath.core.page_reader.rows import ARROW, Row, cells_of
 from homepath.core.page_reader.sentences import sentence
 from homepath.core.page_reader.words import bare, fold, is_phrase, phrases_of, stems
@@ -77,6 +77,9 @@ def without_aside(row: Row) -> tuple[Row, str]:
     match = _ASIDE.search(row.text)
     if match is None or not holds(replace(row, text=row.text[: match.start()])):
         return row, ""
+    if mood_of_condition(match[1]):
+        text = f"{row.text[: match.start()]} (optional)"
+        return replace(row, text=text, cells=cells_of(text)), ""
     old, mood = value_told(match[1])
     same = [a for a in atoms_of(row.text[: match.start()]) if old and type_by_value(a.value) == type_by_value(old)]
     if mood == "want" and len(same) == 1 and same[0].kind in ("address", "fqdn"):

@@ -22,7 +22,7 @@ add. | adds. | adding | added | creat | enter. | enters. | entered | entering | 
 hinzu | anleg | leg. | legen. | anzuleg | erstell | eintrag. | eintragen. | eingetragen. | trag. | tragen. | setz | richte | ergänz | füg | hinterleg | verwend
 ajout | créez | créer | crée. | saisi | insér | définis | configur | renseign | utilis | ajoutez | mettez
 añad | agreg | crea | cree. | introduc | ingres | pon. | ponga. | inserisc | aggiung | impost | adicion | crie | criar | insira | acrescent | use. | usa. | utilic
-toevoeg | voeg | maak. | aanmak | stel. | gebruik | lägg | skapa | ange. | tilføj | opret | indtast | legg | opprett | skriv | bruk | brug
+toevoeg | voeg | maak. | aanmak | stel. | gebruik | lägg | lagt. | skapa | ange. | tilføj | opret | indtast | legg | opprett | skriv | bruk | brug
 lisä | lisät | luo. | luodaan | aseta | syötä | dodaj | dodan | utwórz | wpisz | wprowadź | ustaw | użyj | přid | vytvoř | vlož | nastav | zadejte | pridaj | vytvor | použij
 adj. | adja. | adjon. | hozz | hozd létre | hozza létre | állíts | írja be | adaugă | adăug | creați | creează | introdu | setează | setați | dodajte | unesite | postavi
 добав | создай | создать | создан | внес | введ | пропиш | установ | укаж | дода | створ | вкаж | добави | създай | въвед
@@ -67,7 +67,7 @@ hiện tại | hiện có | cũ. | trước đây | thay vì | ปัจจุ�
 REQUIRED = """
 required | require | expected | missing | fehlend | manquant | faltan | mancan | ontbrek | saknas | mangl | puuttuv | brakuj | chyběj | hiányz | lipsă | недостающ | отсутствующ | відсутн | λείπ | eksik | 不足 | 缺少 | 누락 | new. | desired | should be | should | must | has to. | have to. | needs to. | ought to. | need. | needs. | needed | wanted | want. | target value | change to | change it to | change them to | correct value | correct | recommended | proposed | will be. | replace with | ours.
 soll. | soll-wert | sollwert | sollte | neu. | neue. | neuen. | neuer. | neues. | erforderlich | benötigt | erwartet | ändern auf | ändern in | richtig | gewünscht | empfohlen | künftig | muss. | notwendig
-requis | nouveau | nouvel | attendu | souhait | nécessaire | doit. | doivent. | à saisir | remplacer par | recommand | correct | voulu
+requis | faut. | nouveau | nouvel | attendu | souhait | nécessaire | doit. | doivent. | à saisir | remplacer par | recommand | correct | voulu
 requerid | nuev | esperad | desead | necesari | debe. | deben. | debería | cambiar a | correcto | recomendad | obligatori
 richiest | nuov | attes | desiderat | necessari | dev. | deve. | devono. | corrett | consigliat | obrigatóri | nov. | novo | nova. | novos | novas | esperad | necessári | devem. | exigid | desejad
 vereist | nieuw | verwacht | gewenst | nodig | moet. | juist | aanbevolen | krävs | ny. | nya. | nytt | förväntat | önskat | ska. vara | rätt. | rekommenderat

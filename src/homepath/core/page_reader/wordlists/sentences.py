@@ -71,8 +71,8 @@ omdirigera | viderestill | videresend | omdirigeres | ohjat | ohjaa | przekier |
 """Stems: one address of the site redirects to another."""
 
 DONE_BY_ME = """
-i set | i added | i put | i entered | i created | i used | i tried | i have added | i have set | i've added | i've set | we added | we set | i pointed | ich habe | wir haben | j'ai | nous avons | he añadido | he puesto | he creado
-hemos añadido | ho aggiunto | ho inserito | ho messo | ho creato | adicionei | coloquei | criei | inseri | ik heb | we hebben | jag har | jag lade | jeg har | jeg la | olen lisännyt | lisäsin | dodałem | dodałam | ustawiłem | ustawiłam
+i set | i added | i put | i entered | i created | i used | i tried | i have added | i have set | i've added | i've set | we added | we set | i pointed | ich habe | j'ai | he añadido | he puesto | he creado
+hemos añadido | ho aggiunto | ho inserito | ho messo | ho creato | adicionei | coloquei | criei | inseri | ik heb | jag har | jag lade | jeg har | jeg la | olen lisännyt | lisäsin | dodałem | dodałam | ustawiłem | ustawiłam
 přidal jsem | přidala jsem | nastavil jsem | hozzáadtam | beállítottam | am adăugat | am pus | я добавил | я добавила | я поставил | я поставила | я додав | я додала | πρόσθεσα | έβαλα | ekledim | girdim | أضفت | הוספתי
 """
 """How people tell what they did: what they name is there now."""
