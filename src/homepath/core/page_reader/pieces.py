@@ -21,7 +21,7 @@ from homepath.core.page_reader.kinds import (
     without_button,
 )
 from homepath.core.page_reader.moods import Mood, Title, events, mood_of_words
-from homepath.core.page_reader.words import bare, fold, is_phrase, is_ttl, stems
+from homepath.core.page_reader.words import bare, fold, is_phrase, is_ttl, phrases_of, stems
 
 NUMBERS = ("priority", "weight", "port", "flag")
 
@@ -110,13 +110,14 @@ def mood_of_note(text: str) -> tuple[Mood, Text]:
 
 
 def mood_of_condition(text: str) -> Mood:
-    """A note that begins with a condition, `only if you use our mail`, about no other record."""
-    words = bare(text).split()
-    begin = " ".join(words[:3])
-    found = stems("IF").find(begin)
-    spanish = words[:1] == ["se"]  # `se usa para ...`
-    loud = any(event.kind in ("DELETE", "KEEP", "NOT", "CURRENT") for event in events(text))
-    return "optional" if found and not spanish and not loud else ""
+    """A note that begins with a condition of the reader's own, `only if you use our mail`; not one about records, `if
+    there is one already, edit it`."""
+    words = re.findall(r"\w+", bare(text))
+    if words[:1] == ["se"] or not stems("IF").find(" ".join(words[:3])):  # Spanish: `se usa para ...`
+        return ""
+    about = set(words) & (phrases_of("RECORD") | phrases_of("ALREADY")) or _OTHERS.search(bare(text))
+    loud = any(event.kind in ("DELETE", "KEEP", "NOT", "CURRENT", "REPLACE") for event in events(text))
+    return "" if about or loud else "optional"
 
 
 _OTHERS = re.compile(

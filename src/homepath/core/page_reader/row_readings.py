@@ -77,10 +77,11 @@ def without_aside(row: Row) -> tuple[Row, str]:
     match = _ASIDE.search(row.text)
     if match is None or not holds(replace(row, text=row.text[: match.start()])):
         return row, ""
-    if mood_of_condition(match[1]):
-        text = f"{row.text[: match.start()]} (optional)"
-        return replace(row, text=text, cells=cells_of(text)), ""
     old, mood = value_told(match[1])
+    own = mood_of_condition(match[1])
+    if not old and (own or conditional(match[1])):  # the other kind: `if there is one, edit it`
+        text = row.text[: match.start()] + (" (optional)" if own else "")
+        return replace(row, text=text, cells=cells_of(text)), ""
     same = [a for a in atoms_of(row.text[: match.start()]) if old and type_by_value(a.value) == type_by_value(old)]
     if mood == "want" and len(same) == 1 and same[0].kind in ("address", "fqdn"):
         text = row.text[: same[0].at] + old + row.text[same[0].end : match.start()]

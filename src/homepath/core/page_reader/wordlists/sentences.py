@@ -81,3 +81,9 @@ DID_NOT_WORK = """
 did not work | didn't work | does not work | doesn't work | not working | funktioniert nicht | nicht funktioniert | klappt nicht | ne fonctionne pas | ne marche pas | no funciona | no funcionó | non funziona | não funciona | não funcionou
 werkt niet | fungerar inte | virker ikke | fungerer ikke | ei toimi | nie działa | nefunguje | nem működik | nu funcționează | не работает | не работи | не працює | δεν λειτουργεί | çalışmıyor | لا يعمل | לא עובד | 動きません | 不起作用 | 작동하지
 """
+
+ALREADY = """
+already | exist | exists | one | schon | bereits | déjà | existe | existent | ya | già | esiste | já | reeds | al | bestaat | redan | finns | allerede | findes | finnes | jo | już | istnieje | již | už | existuje
+már | létezik | deja | există | уже | существует | вже | існує | вече | съществува | ήδη | υπάρχει | zaten | varsa | بالفعل | כבר
+"""
+"""Words of a condition that is about a record that may be there."""
