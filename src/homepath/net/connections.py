@@ -30,9 +30,8 @@ def _any_certificate() -> ssl.SSLContext:
 
 ALL_AT_ONCE = 64
 """Pages of one site that may be under way at one moment."""
-
-
-Way = httpcore.AsyncConnectionPool | httpcore.AsyncHTTPConnection
+HttpConnection = httpcore.AsyncConnectionPool | httpcore.AsyncHTTPConnection
+"""What the HTTP library takes a request with: several connections, or one."""
 
 
 class SiteConnections:
@@ -43,28 +42,32 @@ class SiteConnections:
         self.answered = False
         self.judged: dict[tuple[bytes, ...], Certificate] = {}
         self._at_once = at_once
-        self._open: tuple[Way, OneAddress] | None = None
-        self._former: list[Way] = []
+        self._open: tuple[HttpConnection, OneAddress] | None = None
+        self._former: list[HttpConnection] = []
 
-    def to(self, place: tuple[str, int], url: httpcore.URL) -> tuple[Way, OneAddress]:
+    def to(self, place: tuple[str, int], url: httpcore.URL) -> tuple[HttpConnection, OneAddress]:
         if self._open is not None and _is_over(self._open[0]):
             self._leave()
         if self._open is None:
             backend = OneAddress(place)
             trust, http2 = _any_certificate(), True
             if self._at_once == 1:  # one connection needs nobody to choose among several
-                way: Way = httpcore.AsyncHTTPConnection(url.origin, trust, http2=http2, network_backend=backend)
+                connection: HttpConnection = httpcore.AsyncHTTPConnection(
+                    url.origin, trust, http2=http2, network_backend=backend
+                )
             else:
-                way = httpcore.AsyncConnectionPool(trust, max_connections=None, http2=http2, network_backend=backend)
-            self._open = way, backend
+                connection = httpcore.AsyncConnectionPool(
+                    trust, max_connections=None, http2=http2, network_backend=backend
+                )
+            self._open = connection, backend
         return self._open
 
-    def failed(self, way: Way) -> None:
+    def failed(self, connection: HttpConnection) -> None:
         """Nobody waits for a turn any more, and the next page opens a connection of its own."""
         for _ in range(self._at_once, ALL_AT_ONCE):
             self.turns.release()
         self._at_once = ALL_AT_ONCE
-        if self._open and self._open[0] is way:
+        if self._open and self._open[0] is connection:
             self._leave()
 
     def _leave(self) -> None:
@@ -73,13 +76,13 @@ class SiteConnections:
 
     async def close(self) -> None:
         self._leave()
-        for way in self._former:
-            await way.aclose()
+        for connection in self._former:
+            await connection.aclose()
 
 
-def _is_over(way: Way) -> bool:
+def _is_over(connection: HttpConnection) -> bool:
     """Whether the server has closed the one connection; a pool sees to its own."""
-    return isinstance(way, httpcore.AsyncHTTPConnection) and (way.is_closed() or way.has_expired())
+    return isinstance(connection, httpcore.AsyncHTTPConnection) and (connection.is_closed() or connection.has_expired())
 
 
 class Connections:

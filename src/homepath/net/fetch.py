@@ -20,7 +20,7 @@ from homepath.core.web.certificates import NONE, judge
 from homepath.core.web.hops import Fetch, Fetched
 from homepath.core.wording.say import trouble_words
 from homepath.files import read_octets
-from homepath.net.connections import SiteConnections, Way, chain_of
+from homepath.net.connections import HttpConnection, SiteConnections, chain_of
 from homepath.net.network_file import Network, OffLimits
 from homepath.net.session import Walker
 from homepath.net.wire import trouble_of
@@ -80,14 +80,14 @@ async def _fetch(
 
     url = url_of(want)
     while True:
-        way, backend = site.to(place, url)
+        connection, backend = site.to(place, url)
         kept = site.answered
         try:
             async with asyncio.timeout(PATIENCE):
-                status, fields, body, protocol, shown = await _request(want, url, way, BIGGEST_HTML)
+                status, fields, body, protocol, shown = await _request(want, url, connection, BIGGEST_HTML)
             break
         except Exception as error:  # whatever the HTTP library and those below it throw for what a server does
-            site.failed(way)
+            site.failed(connection)
             trouble = trouble_of(error, address=want.address)
             # a server may close a connection between two pages; one that is silent was asked long enough
             if not kept or trouble.cause == "silent":
@@ -131,9 +131,9 @@ async def read_page(url: str, network: Network, walker: Walker) -> str:
     want, site = Fetch(url, host, port, secure, address), SiteConnections()
     try:
         asked = url_of(want)
-        way, _ = site.to(network.web_place(address, port), asked)
+        connection, _ = site.to(network.web_place(address, port), asked)
         async with asyncio.timeout(PATIENCE):
-            status, _, body, _, chain = await _request(want, asked, way, BIGGEST_PAGE, strict=True)
+            status, _, body, _, chain = await _request(want, asked, connection, BIGGEST_PAGE, strict=True)
     except Exception as error:
         raise Unreadable(trouble_words(trouble_of(error, address=host))) from error
     finally:
@@ -164,7 +164,7 @@ def url_of(want: Fetch) -> httpcore.URL:
 
 
 async def _request(
-    want: Fetch, url: httpcore.URL, way: Way, most: int, strict: bool = False
+    want: Fetch, url: httpcore.URL, connection: HttpConnection, most: int, strict: bool = False
 ) -> tuple[int, dict[bytes, bytes], bytes, str, list[bytes]]:
     """Status, fields, the first `most` octets of the body, the protocol spoken, and the certificates shown.
 
@@ -179,7 +179,7 @@ async def _request(
         "Accept": "text/html,*/*;q=0.5",
         "Accept-Encoding": "identity",
     }
-    async with way.stream("GET", url, headers=headers, extensions={"timeout": timeouts}) as response:
+    async with connection.stream("GET", url, headers=headers, extensions={"timeout": timeouts}) as response:
         fields = {name.lower(): value for name, value in reversed(response.headers)}
         protocol = bytes(response.extensions.get("http_version", b"")).decode("ascii", "replace").lower()
         protocol = "h2" if protocol.startswith("http/2") else protocol
