@@ -121,6 +121,7 @@ class Journal:
         """Keep a check: one line of words for the log, and the value itself."""
         with self._writing(kind):
             self._add_check(at, kind, domain, words, value)
+        self._kept[domain, kind] = self._writes[kind], value  # what would be read is the same
 
     def record_watch(
         self,
@@ -148,13 +149,13 @@ class Journal:
                         "insert into verdicts (at, domain, name, type, verdict, settled_by) values (?, ?, ?, ?, ?, ?)",
                         (each.at, domain, *each.key, each.verdict, each.settled_by),
                     )
+        self._kept[domain, "watch"] = self._writes["watch"], value
 
     def _add_check(self, at: float, kind: str, domain: Name, words: str, value: object) -> None:
         self._db.execute(
             "insert into looks (at, kind, domain, verdict, body, stored) values (?, ?, ?, ?, '{}', ?)",
             (at, kind, domain, words, stored(value)),
         )
-        self._kept[domain, kind] = self._writes[kind], value  # what would be read is the same
         self._db.execute(
             "update looks set stored = '', body = '{}' where kind = ? and domain = ? and (stored != '' or body != '{}')"
             " and id not in (select id from looks where kind = ? and domain = ? order by id desc limit ?)",

@@ -51,7 +51,7 @@ class SiteConnections:
         if self._open is None:
             backend = OneAddress(place)
             trust, http2 = _any_certificate(), True
-            if self._at_once == 1:  # one connection needs nobody to choose among several
+            if self._at_once == 1:  # a pool would only cost time
                 connection: HttpConnection = httpcore.AsyncHTTPConnection(
                     url.origin, trust, http2=http2, network_backend=backend
                 )

@@ -78,7 +78,7 @@ async def _fetch(
             site.judged[chain] = judge(shown, want.host, anchors, network.clock.now(), builders)
         return site.judged[chain]
 
-    url = url_of(want)
+    url = _url_of(want)
     while True:
         connection, backend = site.to(place, url)
         kept = site.answered
@@ -89,7 +89,7 @@ async def _fetch(
         except Exception as error:  # whatever the HTTP library and those below it throw for what a server does
             site.failed(connection)
             trouble = trouble_of(error, address=want.address)
-            # a server may close a connection between two pages; one that is silent was asked long enough
+            # a server may close a connection after a page, so try once more; but do not wait twice for a silent one
             if not kept or trouble.cause == "silent":
                 return Fetched(None, None, trouble, judged(backend.chain))
     site.answered = True
@@ -130,7 +130,7 @@ async def read_page(url: str, network: Network, walker: Walker) -> str:
         address = addresses[0]
     want, site = Fetch(url, host, port, secure, address), SiteConnections()
     try:
-        asked = url_of(want)
+        asked = _url_of(want)
         connection, _ = site.to(network.web_place(address, port), asked)
         async with asyncio.timeout(PATIENCE):
             status, _, body, _, chain = await _request(want, asked, connection, BIGGEST_PAGE, strict=True)
@@ -156,7 +156,8 @@ def _is_address(host: str) -> bool:
     return True
 
 
-def url_of(want: Fetch) -> httpcore.URL:
+def _url_of(want: Fetch) -> httpcore.URL:
+    """The URL as the HTTP library takes it, without its fragment."""
     path = "/" + want.url.split("://", 1)[1].partition("/")[2].partition("#")[0]
     if "/" not in want.url.split("://", 1)[1] and "?" in want.url:
         path = "/?" + want.url.partition("?")[2].partition("#")[0]

@@ -122,7 +122,7 @@ class Seen:
     @cached_property
     def desired(self) -> tuple[DesiredSet, ...]:
         """Everything that the whole job sets or removes."""
-        return job(self.case, self.plan.changes)
+        return job(self.case)
 
     @cached_property
     def used(self) -> dict[Key, int]:

@@ -99,8 +99,9 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
     used: set[tuple[str, str]] = set()
     for title, cell in order:
         text = cell.text
-        if (title.guessed or "other" in title.roles) and title.mood in ("want", "optional") and _answer(text):
-            mood = _mood_of_answer(title, _answer(text)) or mood
+        asks = (title.guessed or "other" in title.roles) and title.mood in ("want", "optional")
+        if asks and (answer := _answer(text)):
+            mood = _mood_of_answer(title, answer) or mood
             continue
         role = _role_for(title, text, used)
         if role == "type" and type_of(text.replace(" ", "")):

@@ -70,17 +70,19 @@ def _domain_headings(rows: Sequence[Row], own: Sequence[str]) -> Sequence[str]:
 
 def _head_of_card(row: Row, below: Row) -> Lead | None:
     """`CNAME record for www.tidewick-kiln.example` over `Value: ...`: the full name is where the record is."""
-    if row.kind == "card" or len(row.text) > 120 or not is_value_alone(below) or labelled(row):
+    if row.kind == "card" or len(row.text) > 120:
         return None
-    atoms = [atom for atom in atoms_of(row.text) if atom.kind not in ("field", "verb")]
+    atoms = [atom for atom in atoms_of(row.text) if atom.kind != "field"]
     types = [atom.value for atom in atoms if atom.kind == "type"]
     names = [atom.value for atom in atoms if atom.kind == "fqdn"]
     if len(types) != 1 or len(names) != 1 or any(atom.kind not in ("type", "fqdn", "host", "apex") for atom in atoms):
         return None
+    if not _is_value_alone(below) or labelled(row):
+        return None
     return Lead((types[0],), (names[0],), mood_of_lead(row.text), firm=True)
 
 
-def is_value_alone(row: Row) -> bool:
+def _is_value_alone(row: Row) -> bool:
     """`Value: 192.0.2.10`, without a name or a type."""
     named = labelled(row)
     roles = {piece.role for piece in named.pieces} if named else set()

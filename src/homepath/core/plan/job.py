@@ -40,11 +40,9 @@ def desired_of(change: Change) -> DesiredSet | None:
 
 
 @once
-def job(case: Case, now: Sequence[Change] | None = None) -> tuple[DesiredSet, ...]:
-    """Every set that is wanted, or is changed from what was seen first or is there now; each once.
-
-    `now`: the changes that are left, where they are known already. Nameservers are not among them.
-    """
+def job(case: Case) -> tuple[DesiredSet, ...]:
+    """Every set that is wanted, or is changed from what was seen first or is there now; each once. Nameservers are not
+    among them."""
     found: dict[Key, DesiredSet] = {}
     over = case.wanted.hand_over
     if case.wanted.going == "back" and over is None:
@@ -65,7 +63,7 @@ def job(case: Case, now: Sequence[Change] | None = None) -> tuple[DesiredSet, ..
     for past in (zone_before(case.domain, case.history), first_zone(case.domain, case.history)):
         zones += [] if past in zones else [past]
     first = [change for zone in zones[1:] for change in moves(replace(case, zone=zone))]
-    for change in (*(moves(case) if now is None else now), *first):
+    for change in (*moves(case), *first):
         desired = desired_of(change)
         if desired is not None and desired.key not in found:
             found[desired.key] = desired

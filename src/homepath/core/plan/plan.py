@@ -113,7 +113,7 @@ def make_plan(case: Case) -> Plan:
         case.wanted.primary,
         ROUTES.get(going, choice.route),
         moves,
-        (*loss_findings(case, losses(case, job(case, moves))), *_still(case, moves, findings_on_the_way(case))),
+        (*loss_findings(case, losses(case, job(case))), *_still(case, moves, findings_on_the_way(case))),
         choice.reasons if going == "there" else (),
         choice.open if going == "there" else (),
         case.wanted.redirects if going == "there" else None,

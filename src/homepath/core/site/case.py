@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property, wraps
-from typing import Concatenate, ParamSpec, TypeVar
+from typing import TypeVar
 
 from homepath.core.dns.answers import Unanswered
 from homepath.core.dns.names import Name
@@ -89,17 +89,16 @@ class Case:
 
 
 T = TypeVar("T")
-More = ParamSpec("More")
 
 
-def once(work: Callable[Concatenate[Case, More], T]) -> Callable[Concatenate[Case, More], T]:
-    """What follows from a case alone is worked out once for each. Further parameters only spare work."""
+def once(work: Callable[[Case], T]) -> Callable[[Case], T]:
+    """What follows from a case alone is worked out once for each case."""
 
     @wraps(work)
-    def worked_out(case: Case, /, *more: More.args, **named: More.kwargs) -> T:
-        known: dict[str, T] = case.__dict__.setdefault("_worked_out", {})
-        if work.__name__ not in known:
-            known[work.__name__] = work(case, *more, **named)
-        return known[work.__name__]
+    def worked_out(case: Case) -> T:
+        known: dict[object, T] = case.__dict__.setdefault("_worked_out", {})
+        if worked_out not in known:
+            known[worked_out] = work(case)
+        return known[worked_out]
 
     return worked_out
