@@ -7,17 +7,16 @@ from contextlib import AbstractContextManager, contextmanager, nullcontext
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
-from typing import cast, get_args
 
 from homepath.app.neighbours import neighbours
 from homepath.core.assess.assess import assess
-from homepath.core.dns.names import Name, absolute, child
+from homepath.core.dns.names import Name, absolute
 from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.files.brief_file import read_brief
 from homepath.core.files.site_file import SITE_FILE, read_notation, read_site, write_site
 from homepath.core.message import msg
 from homepath.core.model.acts import Where
-from homepath.core.model.brief import NO_NOTATION, Brief, Notation, Route, Site, WayBack, unwritten_notation
+from homepath.core.model.brief import NO_NOTATION, Brief, Notation, Site, unwritten_notation
 from homepath.core.model.evidence import Evidence, new_side_zone, present_zone
 from homepath.core.model.plan import Change, Plan, Purpose
 from homepath.core.model.problems import BadInput, CouldNotCheck, Problem
@@ -26,6 +25,7 @@ from homepath.core.plan.going_back import taken_back
 from homepath.core.plan.plan import changes_on_the_way, make_plan
 from homepath.core.site.case import Case, Neighbour
 from homepath.core.site.choices import Present, with_owners_word
+from homepath.core.site.chosen_site import further_site, on_named_route
 from homepath.core.site.wanted import Wanted, work_out
 from homepath.core.site.zone_facts import handed_over, learned_notation
 from homepath.core.web.known import hsts_of
@@ -228,7 +228,7 @@ class Project:
 
     def further(self, domain: str, now: float) -> Project:
         """The project of one of the site's further domains. Raises BadInput."""
-        return replace(self, site=_further(self.site, domain), evidence=Evidence()).fresh(now)
+        return replace(self, site=further_site(self.site, domain), evidence=Evidence()).fresh(now)
 
     def all_domains(self, now: float) -> list[Project]:
         """This project and those of the site's further domains."""
@@ -247,7 +247,7 @@ def open_project(
 
     path = site_file or find_site_file(here())
     site = read_site(read_text(path, msg("file.site"), msg("project.open-project")), str(path))
-    site = _further(site, domain) if domain else site
+    site = further_site(site, domain) if domain else site
     site = on_named_route(site, route)
     folder = path.parent
     problems: list[Problem] = []
@@ -277,59 +277,6 @@ def open_project(
     project = project.fresh(time.time() if now is None else now)
     _ = project.wanted  # so that a missing value is reported now
     return project
-
-
-def on_named_route(site: Site, route: str | None) -> Site:
-    """The site on the way that was typed; None: as it is. Raises BadInput."""
-    if route is None:
-        return site
-    if route not in get_args(Route):
-        hint = msg("project.routes")
-        raise BadInput(Problem(msg("project.on-named-route"), key="--route", seen=route, hint=hint))
-    if route == "records":  # typed, it asks for the present DNS host; in the site file it would contradict [move]
-        site = replace(site, move=None)
-    return on_route(site, cast(Route, route))
-
-
-def on_route(site: Site, route: Route) -> Site:
-    """The site on another way. To take back without a word on what, it is what was wanted until now."""
-    if route == "undo" and site.undo is None:
-        moved = site.route == "nameservers" or (site.move is not None and site.route != "records")
-        return replace(site, route=route, undo=WayBack("nameservers" if moved else "records"))
-    return replace(site, route=route)
-
-
-def _further(site: Site, domain: str) -> Site:
-    """The site as one of its further domains sees it: the same builder, and all of it points to the primary."""
-    name = domain.strip().lower().removesuffix(".")
-    if name == site.domain:
-        return site
-    if name not in site.also:
-        known = ", ".join((site.domain, *site.also))
-        raise BadInput(
-            Problem(
-                msg("project.further"),
-                key="--domain",
-                seen=domain,
-                hint=msg("driving.chosen-resolver.hint", known=known),
-            )
-        )
-    main = absolute(site.domain)
-    primary = main if site.primary == "apex" else child(site.primary, main)
-    return replace(
-        site,
-        domain=name,
-        primary="www",
-        also=(),
-        keep=(),
-        purposes={},
-        accepted={},
-        leads_to=primary,
-        values={**site.values, **site.values_of.get(name, {})},
-        move=None,
-        leave_behind=(),
-        undo=WayBack("records", site.undo.to) if site.undo and site.move else site.undo,
-    )
 
 
 def here() -> Path:
