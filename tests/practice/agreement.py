@@ -52,7 +52,10 @@ def assessment_of(robot: Robot, words: str) -> tuple[Json | None, int]:
     if not done.out:  # such as a forecast where nothing changes for visitors
         assert done.status in (2, 3), (words, done)
         return None, done.status
-    return dict(json.loads(done.out)["assessment"]), done.status
+    whole = json.loads(done.out)
+    if words.startswith("watch") and done.status == 0:
+        assert whole["verdict"] not in ("not-entered", "entered-wrong", "split"), whole
+    return dict(whole["assessment"]), done.status
 
 
 def agree(robot: Robot, answer: Json) -> None:

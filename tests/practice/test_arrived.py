@@ -39,6 +39,8 @@ def test_harm_after_arrival_is_wrong_not_merely_ahead(world: World, tmp_path: Pa
         getattr(world.control, cure)(form | record | more)
         world.skip(4000)
         assert robot.walk()["assessment"]["exit"] == 0, code
+        watched = run_in(tmp_path, "watch", "--once", "--json")
+        assert (watched.status, json.loads(watched.out)["verdict"]) == (0, "settled"), code
 
 
 def test_a_redirect_that_begins_to_lose_the_path_is_seen_by_the_short_check() -> None:

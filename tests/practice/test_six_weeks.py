@@ -130,6 +130,8 @@ class Timer:
         at, line = while_there[0]
         if at - happening.begin > IN_TIME:
             return f"reported after {(at - happening.begin) / HOUR:.0f} h"
+        if not any(at < check <= at + HOUR for check in self.checks[happening.domain]):
+            return "not checked again soon after it was reported"
         codes = {each["code"] for each in (line["assessment"] or {"findings": []})["findings"]}
         if line["verdict"] != incident.verdict or (incident.code and incident.code not in codes):
             return f"{line['verdict']}: {codes} {line['trouble']}"

@@ -167,11 +167,12 @@ async def _wholly(
         seen = await find_next(project, network, shared)
         host = host or _host(seen.evidence)
         now = clock.now()
-        then = check_again_at(seen.assessment, now, _since(before, now))
-        line = standing_json(seen.assessment, now, then, host, builder)
-        if seen.assessment.arrived and before is not None and differs(before, line):
-            then = now + SOONEST  # a change is checked once more soon, good news included
-            line["next_look"] = rfc3339(then)
+        line = standing_json(seen.assessment, now, now, host, builder)
+        if before is None or not differs(before, line):
+            then = check_again_at(seen.assessment, now, _since(before, now))
+        else:  # a change is checked once more soon, good news included
+            then = min(now + SOONEST, check_again_at(seen.assessment, now, now))
+        line["next_look"] = rfc3339(then)
         if seen.assessment.arrived and not project.site.also:
             fingerprints = _fingerprints(project, wanted, shared, seen.evidence, now)
             recheck = fingerprints.packed() if fingerprints is not None else None

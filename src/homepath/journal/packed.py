@@ -14,6 +14,7 @@ from functools import cache
 
 from homepath.core.message import Text, msg
 from homepath.core.model.problems import BadInput, Problem
+from homepath.core.observe.watch import REMEMBERED
 from homepath.journal.journal import Journal
 from homepath.journal.schema import prepare, transaction
 
@@ -22,8 +23,9 @@ SQLITE = b"SQLite format 3\x00"
 
 MOST_PACKED = 16_000_000
 """Octets of one unpacked journal; more is no journal of ours."""
-KEPT_LOOKS = 2
-"""Checks of one kind that are packed whole; older ones keep their line."""
+KEPT_WATCHES = 2
+"""Checks of `watch` that are packed whole: a page draws the spread from them. Of other kinds only the last is read;
+older ones keep their line."""
 KEPT_LINES = 200
 """Lines of checks, the newest, and as many changes of verdicts."""
 KEPT_HEARD = 1_000
@@ -33,9 +35,10 @@ KEPT_CONTENTS = 40
 
 _TRIM = (
     (
-        "update looks set stored = '' where stored != '' and kind != 'hsts' and id not in (select id from (select id,"
-        " row_number() over (partition by kind, domain order by id desc) as place from looks) where place <= ?)",
-        KEPT_LOOKS,
+        "update looks set stored = '' where stored != '' and kind != 'hsts' and id in (select id from (select id,"
+        " row_number() over (partition by kind, domain order by id desc) as place from looks)"
+        " where place > case kind when 'watch' then ? else 1 end)",
+        KEPT_WATCHES,
     ),
     (
         "delete from looks where id <= (select max(id) from looks) - ? and stored = ''"
@@ -44,6 +47,7 @@ _TRIM = (
     ),
     ("delete from verdicts where id <= (select max(id) from verdicts) - ?", KEPT_LINES),
     ("delete from heard where id <= (select max(id) from heard) - ?", KEPT_HEARD),
+    ("delete from heard where at < (select max(at) from heard) - ?", REMEMBERED),  # no check reads them any more
     (
         "delete from contents where id in (select id from (select id,"
         " row_number() over (partition by name, type, source order by id desc) as late,"

@@ -9,6 +9,9 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Protocol
 
+DIGITS = 3
+"""Of a second: a journal keeps thousands of moments, and nothing that is waited for is shorter."""
+
 
 class Clock(Protocol):
     """Everything that waits or reads the time takes one of these."""
@@ -40,7 +43,7 @@ class MachineClock:
         return MachineClock, ()  # another process has a clock of its own
 
     def now(self) -> float:
-        return max(time.time(), self._began + time.monotonic() - self._counted)
+        return round(max(time.time(), self._began + time.monotonic() - self._counted), DIGITS)
 
     @property
     def slack(self) -> float:
@@ -61,7 +64,7 @@ class FastClock:
     speed: float
 
     def now(self) -> float:
-        return self.story + (time.time() - self.machine) * self.speed
+        return round(self.story + (time.time() - self.machine) * self.speed, DIGITS)
 
     @property
     def slack(self) -> float:

@@ -22,6 +22,7 @@ from homepath.core.wording.times import clock_time, lasting, many, until
 BAR = 24
 SENTENCES = {
     "settled": "Settled: the domain's own servers return the new records, and no cache holds an old one.",
+    "settled-here": "The domain's own servers return the new records, and so does every cache that was checked.",
     "spreading": "Your records are correct. Some caches still hold the old ones.",
     "not-entered": "Not entered yet. Waiting does not help.",
     "entered-wrong": "Not right yet: a record is wrong. Waiting does not help.",
@@ -59,9 +60,10 @@ def show_spread(sheet: Paper, spread: Spread, assessment: Assessment, jobs: Sequ
 def _show_verdict(sheet: Paper, spread: Spread, assessment: Assessment) -> None:
     """Once the site has arrived, or all is settled, caches that ignore TTLs are no one's concern any more."""
     over = spread.verdict == "settled" or (spread.verdict == "spreading" and assessment.arrived)
-    sheet.say(SENTENCES["settled" if over else spread.verdict])
     act, now = assessment.act, assessment.at
-    if isinstance(act, Wait) and act.cause in ("caches", "absence", "parent") and not over:
+    waits = isinstance(act, Wait) and act.cause in ("caches", "absence", "parent")
+    sheet.say(SENTENCES["settled-here" if over and waits else "settled" if over else spread.verdict])
+    if isinstance(act, Wait) and waits:
         when, left = clock_time(act.until, now), lasting(act.until - now)
         sheet.say(f"By {when} (in {left}) all caches that respect TTLs are up to date.")
     sheet.blank()

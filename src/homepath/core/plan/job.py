@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Sequence, Set
 from dataclasses import replace
 
 from homepath.core.dns.records import WEB_TYPES, Key
@@ -62,8 +62,10 @@ def job(case: Case) -> tuple[DesiredSet, ...]:
     zones = [case.zone]
     for past in (zone_before(case.domain, case.history), first_zone(case.domain, case.history)):
         zones += [] if past in zones else [past]
+    now = moves(case)
     first = [change for zone in zones[1:] for change in moves(replace(case, zone=zone))]
-    for change in (*moves(case), *first):
+    left = {(change.name, change.type) for change in now}
+    for change in (*now, *(each for each in first if not _settled_otherwise(case, each, left))):
         desired = desired_of(change)
         if desired is not None and desired.key not in found:
             found[desired.key] = desired
@@ -73,6 +75,16 @@ def job(case: Case) -> tuple[DesiredSet, ...]:
     for key in _web_sets_seen(case):
         found.setdefault(key, DesiredSet(*key))
     return tuple(found.values())
+
+
+def _settled_otherwise(case: Case, change: Change, left: Set[Key]) -> bool:
+    """Whether the owner made right in another way what a former change was for, such as deleting a CAA set to which a
+    value was to be added: it is not as the change would have made it, and is not among what is `left` to change."""
+    key = change.name, change.type
+    if key in left or key in case.unknown or case.unseen_at(change.name):
+        return False
+    desired = desired_of(change)
+    return desired is not None and not desired.met_by(case.zone.get(*key))
 
 
 def right_since(case: Case, contents: Sequence[Content], desired: Sequence[DesiredSet]) -> float | None:

@@ -35,15 +35,15 @@ ENDS = {
 
 
 WAITS = {
-    "caches": "Some caches still hold the old records. Nothing can speed that up.",
-    "absence": "Some caches still remember that there was no record. Nothing can speed that up.",
-    "parent": "Some caches still use the old nameservers. Nothing can speed that up.",
+    "caches": "Some caches can still hold the old records. Nothing can speed that up.",
+    "absence": "Some caches can still remember that there was no record. Nothing can speed that up.",
+    "parent": "Some caches can still use the old nameservers. Nothing can speed that up.",
     "certificate": "{builder} requests the certificate automatically.",
     "builder": "{builder} checks the records automatically, now and then. Pressing its button again does not help.",
 }
 
 
-WAIT_FOR_DS = "Some caches still hold the DS record. Nothing can speed that up."
+WAIT_FOR_DS = "Some caches can still hold the DS record. Nothing can speed that up."
 
 
 def wait_words(act: Wait, step: Step, builder: str) -> str:
