@@ -6,8 +6,9 @@ import contextlib
 import io
 import json
 import re
+from collections.abc import Sequence
 from pathlib import Path
-from typing import Any
+from typing import Any, Protocol
 
 import pytest
 
@@ -15,7 +16,6 @@ from homepath.cli.app import main
 from homepath.core.model.times import from_rfc3339
 from homepath.core.wording.times import clock_time
 from tests.conftest import Done
-from tests.practice.robot import Robot
 
 Json = dict[str, Any]
 ASSESS = ("plan", "sheet", "report", "send --dry-run", "forecast")
@@ -25,6 +25,16 @@ OBSERVE = ("survey", "watch --once", "visit", "compare", "next")
 TEXTS = ("sheet", "plan", "log", "watch --once", "visit", "next")
 """Their texts name no end but the one of the assessment before them; each check may learn of another one."""
 END = re.compile(r"(?:until|by|By) ((?:\w{3} \d{1,2} \w{3} )?\d\d:\d\d UTC)")
+
+
+class Someone(Protocol):
+    """Who runs the commands: about `site`, as --site takes it, in `folder`; `said`: what was said so far."""
+
+    folder: Path
+    site: str
+
+    @property
+    def said(self) -> Sequence[object]: ...
 
 
 def run_inside(folder: Path, *words: str) -> Done:
@@ -42,11 +52,11 @@ def run_inside(folder: Path, *words: str) -> Done:
     return Done(ended.value.code if isinstance(ended.value.code, int) else 0, out.getvalue(), err.getvalue())
 
 
-def run_here(robot: Robot, *words: str) -> Done:
+def run_here(robot: Someone, *words: str) -> Done:
     return run_inside(robot.folder, *words, "--site", robot.site)
 
 
-def assessment_of(robot: Robot, words: str) -> tuple[Json | None, int]:
+def assessment_of(robot: Someone, words: str) -> tuple[Json | None, int]:
     """What a command says with --json; None where it has no question to answer (exit status 2) or is refused."""
     done = run_here(robot, *words.split(), "--json")
     if not done.out:  # such as a forecast where nothing changes for visitors
@@ -55,10 +65,12 @@ def assessment_of(robot: Robot, words: str) -> tuple[Json | None, int]:
     whole = json.loads(done.out)
     if words.startswith("watch") and done.status == 0:
         assert whole["verdict"] not in ("not-entered", "entered-wrong", "split"), whole
+    if whole["assessment"]["exit"] == 0:
+        assert not [each for each in whole["assessment"]["findings"] if each["level"] == "blocker"], whole["assessment"]
     return dict(whole["assessment"]), done.status
 
 
-def agree(robot: Robot, answer: Json) -> None:
+def agree(robot: Someone, answer: Json) -> None:
     """Fails where a command says something else than what the journal holds by then: after each check, whatever it
     learned, every command that only shows gives that very assessment. The texts take turns with the JSON."""
     if len(robot.said) % 2 == 0:
@@ -78,7 +90,7 @@ def agree(robot: Robot, answer: Json) -> None:
                 assert status == found["exit"], (words, other, status)
 
 
-def _texts_agree(robot: Robot, expected: Json) -> None:
+def _texts_agree(robot: Someone, expected: Json) -> None:
     for words in TEXTS:
         done = run_here(robot, *words.split())
         now, status = assessment_of(robot, "plan")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from homepath.bulk.short_check import url_fingerprints
@@ -12,6 +12,8 @@ from homepath.core.model.visits import Hop, Visit, Way
 from homepath.practice.scene_file import load_scene
 from homepath.practice.world import World
 from tests.conftest import START, run_in
+from tests.practice.agreement import agree, run_here, run_inside
+from tests.practice.incidents import DAY, INCIDENTS, NAMES, Incidents, Town, scene
 from tests.practice.robot import DOMAIN, Robot
 
 WWW = "site-20817.edge.bricklark.example."
@@ -41,6 +43,59 @@ def test_harm_after_arrival_is_wrong_not_merely_ahead(world: World, tmp_path: Pa
         assert robot.walk()["assessment"]["exit"] == 0, code
         watched = run_in(tmp_path, "watch", "--once", "--json")
         assert (watched.status, json.loads(watched.out)["verdict"]) == (0, "settled"), code
+
+
+@dataclass
+class Owner:
+    """Of one domain of a list."""
+
+    folder: Path
+    site: str
+    said: list[str]
+
+
+def test_all_commands_agree_on_what_broke_after_arrival_and_that_it_is_mended(tmp_path: Path) -> None:
+    broken = {
+        "issuer-forbidden": (3, "enter"),
+        "spf-twice": (3, "enter"),
+        "zone-deleted": (3, "builder-step"),
+        "one-server-behind": (0, "none"),
+        "servers-of-nobody": (3, "name-servers"),
+        "on-hold": (3, "builder-step"),
+        "disconnected": (3, "tell-builder"),
+        "page-broken": (3, "builder-step"),
+    }
+    world = World(scene(), tmp_path, 10)
+    kinds = {each.name: each for each in INCIDENTS}
+    domains = dict(zip(broken, NAMES[10:], strict=False))
+    rows = (f"{name},www,bricklark.brief.toml,mossgate.notation.toml,20817,tk-4471\n" for name in domains.values())
+    (tmp_path / "list.csv").write_text("domain,primary,brief,notation,site,code\n" + "".join(rows))
+
+    def found(kind: str, exit_status: int, act: str) -> None:
+        owner = Owner(tmp_path, f"list.csv:{domains[kind]}", ["once"])
+        run_here(owner, "visit", "--json")  # a visit before the rest must not hide the cause
+        answer = json.loads(run_here(owner, "next", "--json").out)
+        assert (kind, answer["assessment"]["exit"], answer["act"]["kind"]) == (kind, exit_status, act)
+        agree(owner, answer)
+
+    with opened(world):
+        (tmp_path / "network.toml").open("a").write("\n[pace]\nserver = 100000\nresolver = 100000\n")
+        town = Town(world)
+        assert run_inside(tmp_path, "many", "list.csv").status == 0
+        under_way = {kind: Incidents(town, domain) for kind, domain in domains.items()}
+        for kind, incident in under_way.items():
+            kinds[kind].deed(incident)
+        world.skip(2 * DAY)
+        run_inside(tmp_path, "many", "list.csv", "--due")
+        for kind, expected in broken.items():
+            found(kind, *expected)
+        for incident in under_way.values():
+            incident.over()
+        for _ in range(4):
+            world.skip(DAY)
+            run_inside(tmp_path, "many", "list.csv", "--due")
+        for kind in broken:
+            found(kind, 0, "none")
 
 
 def test_a_redirect_that_begins_to_lose_the_path_is_seen_by_the_short_check() -> None:

@@ -16,7 +16,7 @@ from homepath.core.files.key_file import TsigKey
 from homepath.core.findings.registry import findings as all_findings
 from homepath.core.message import msg, reason
 from homepath.core.model.findings import Finding, worst_first
-from homepath.core.model.problems import BadInput, Problem
+from homepath.core.model.problems import BadInput, CouldNotCheck, HomePathError, Problem, Refused
 from homepath.core.model.survey import Registration, Survey
 from homepath.core.observe.merging import Export
 from homepath.core.observe.survey import Asked, NobodyHolds, registration_check, survey_check
@@ -156,3 +156,14 @@ def _zone_in(text: str, domain: Name, file: str) -> Zone:
         except BadInput as second:
             located = any(problem.line for problem in second.problems)
             raise (second if located and isinstance(first, NoMasterFile) else first) from None
+
+
+async def cause_of(project: Project, network: Network, error: CouldNotCheck) -> HomePathError:
+    """What stood in the way of another check: what a survey finds, such as a domain on hold, or else the error."""
+    try:
+        found = await survey(project, network, whole=False)
+    except CouldNotCheck:
+        return error
+    assessment = found.project.assess(network.clock.now())
+    cause = next((each for each in assessment.because if each.level == "blocker"), None)
+    return error if cause is None or assessment.unchecked else Refused(cause.message, cause.cure)

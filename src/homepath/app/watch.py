@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import asyncio
 from collections.abc import AsyncIterator
+from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from homepath.app.driving import Driver
 from homepath.app.project import Project
+from homepath.app.survey import survey
 from homepath.core.dns.names import Name
 from homepath.core.dns.records import Zone
 from homepath.core.message import msg
@@ -72,7 +74,11 @@ def _glue(project: Project, names: tuple[Name, ...]) -> dict[Name, tuple[str, ..
 
 
 async def check(project: Project, network: Network, within: Session | None = None) -> Spread:
-    """One check at every vantage; the journal keeps it. Raises CouldNotCheck when the servers cannot be found."""
+    """One check at every vantage; the journal keeps it. Raises CouldNotCheck when the servers cannot be found.
+
+    `within`: the session of a larger check. Without one, a survey follows where nothing was learned: it may show why.
+    """
+    alone = within is None
     now, domain = network.clock.now(), project.domain
     project = project.fresh(now)
     with project.journal() as journal:
@@ -87,6 +93,9 @@ async def check(project: Project, network: Network, within: Session | None = Non
         journal.record_contents(spread.at, found.handed, "parent")
         journal.record_contents(spread.at, found.behind, "behind")
         journal.record_watch(spread.at, domain, spread.verdict, spread, found.observed, found.verdicts)
+    if alone and spread.verdict == "unknown":
+        with suppress(CouldNotCheck):
+            await survey(project, network, within=within, whole=False)
     return spread
 
 

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import sys
+from collections.abc import Coroutine
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Literal
+from typing import TYPE_CHECKING, Annotated, Any, Literal, TypeVar
 
 import typer
 
@@ -18,6 +19,8 @@ if TYPE_CHECKING:
     from homepath.core.model.steps import Assessment
     from homepath.core.model.survey import Spread
     from homepath.net.network_file import Network
+
+T = TypeVar("T")
 
 
 @about_a_site()
@@ -59,6 +62,18 @@ def survey(
     )
 
 
+def _checked(project: Project, where: Network, work: Coroutine[Any, Any, T], words: str = "") -> T:
+    """Run a check. Where it cannot be made, and a survey shows why, such as a domain on hold, that is the answer."""
+    from homepath.app.survey import cause_of
+    from homepath.cli.common import run
+    from homepath.core.model.problems import CouldNotCheck
+
+    try:
+        return run(work, words)
+    except CouldNotCheck as error:
+        raise run(cause_of(project, where, error), words) from error
+
+
 @about_a_site()
 def compare(common: Common) -> None:
     """Check that new nameservers have everything before you switch.
@@ -67,12 +82,11 @@ def compare(common: Common) -> None:
     from homepath.app.decide import assess_after
     from homepath.app.watch import compare as station
     from homepath.cli import status
-    from homepath.cli.common import run
     from homepath.cli.show.checks import show_compared
     from homepath.core.contracts.checks import compare_json
 
     project, where = common.surveyed()
-    found = run(station(project, where), "Checking both sides ...")
+    found = _checked(project, where, station(project, where), "Checking both sides ...")
     assessment = assess_after(project, where.clock.now())
     common.end(
         assessment,
@@ -104,7 +118,6 @@ def visit(
     from homepath.app.decide import assess_after
     from homepath.app.visit import ahead as check_ahead
     from homepath.app.visit import visit as station
-    from homepath.cli.common import run
     from homepath.cli.show.checks import show_visit
     from homepath.core.contracts.checks import visit_json
     from homepath.core.model.problems import BadInput, Problem
@@ -112,9 +125,8 @@ def visit(
     if ahead and through:
         raise BadInput(Problem("--ahead queries the builder's servers and no resolver", key="--through", seen=through))
     project, where = common.surveyed()
-    found = run(
-        check_ahead(project, where) if ahead else station(project, where, through), "Visiting every address ..."
-    )
+    visiting = check_ahead(project, where) if ahead else station(project, where, through)
+    found = _checked(project, where, visiting, "Visiting every address ...")
     assessment = assess_after(project, where.clock.now())
     common.end(
         assessment,
@@ -160,7 +172,6 @@ def watch(
     from homepath.app.decide import assess_after, assess_site
     from homepath.app.watch import check
     from homepath.cli import status
-    from homepath.cli.common import run
     from homepath.cli.status import ring, run_then, words_of
     from homepath.core.contracts.assessment import with_assessment
     from homepath.core.contracts.checks import watch_json
@@ -176,10 +187,10 @@ def watch(
     if resolvers:
         where = replace(where, resolvers=without_doubles(load_list(resolvers)))
     if once:
-        spread = run(check(project, where), "Checking ...")
+        spread = _checked(project, where, check(project, where), "Checking ...")
     else:
         try:
-            spread = run(_follow(project, common.live(where), goal, common))
+            spread = _checked(project, where, _follow(project, common.live(where), goal, common))
         except KeyboardInterrupt:
             raise typer.Exit(assess_site(project, where.clock.now()).exit) from None
     assessment = assess_after(project, where.clock.now())

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from urllib.parse import urlsplit
 
-from homepath.cli.show.paper import Paper, show_findings, show_notes, show_site
+from homepath.cli.show.paper import Paper, domain_causes, show_findings, show_notes, show_site
 from homepath.core.dns.names import Name, shown
 from homepath.core.findings.registry import kind_of
 from homepath.core.message import msg
@@ -115,7 +115,11 @@ def show_visit(sheet: Paper, visit: Visit, assessment: Assessment, builder: str,
     found = assessment.levelled(visit.findings)
     waited = [each for each in found if kind_of(each).waited_for and each.level == "note"]
     show_notes(sheet, waited, "Why")
-    show_findings(sheet, [each for each in found if each not in waited])
+    if cause := domain_causes(assessment):  # then no address can be mended by itself
+        show_findings(sheet, cause)
+        show_notes(sheet, [each for each in found if each not in waited])
+    else:
+        show_findings(sheet, [each for each in found if each not in waited])
     if visit.free_address:
         sheet.blank()
         sheet.say(f"The builder's free URL {FREE[visit.free_address]}.")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from homepath.cli.show.paper import Paper, show_notes, show_site
+from homepath.cli.show.paper import Paper, domain_causes, show_notes, show_site
 from homepath.core.dns.names import relative, shown
 from homepath.core.dns.records import WEB_TYPES
 from homepath.core.files.sheet import Job
@@ -39,6 +39,7 @@ def show_spread(sheet: Paper, spread: Spread, assessment: Assessment, jobs: Sequ
     show_site(sheet, assessment)
     findings = assessment.levelled(spread.findings)
     slips = [each for each in findings if kind_of(each).typed or kind_of(each).explains]
+    findings = (*(each for each in domain_causes(assessment) if each not in findings), *findings)
     danger = [each for each in findings if each.level == "blocker" and not (jobs and each in slips)]
     for finding in danger:
         sheet.say(f"{say(finding.message)}  ({finding.code})")

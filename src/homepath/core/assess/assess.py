@@ -55,6 +55,7 @@ def joined(assessments: Sequence[Assessment]) -> Assessment:
         open_acts=tuple((_id(key, each, main), act) for each in assessments for key, act in each.open_acts),
         going=main.going,
         had_arrived=main.had_arrived,
+        visited_at=main.visited_at,
         further=further,
     )
 
@@ -123,6 +124,7 @@ def assess(case: Case, plan: Plan, evidence: Evidence, now: float) -> Assessment
         open_acts=tuple((draft.id, draft.status.act) for draft in made if isinstance(draft.status, Open)),
         going=case.wanted.going,
         had_arrived=view.had_arrived,
+        visited_at=view.visit_of_now.at if view.visit_of_now else None,
     )
 
 

@@ -41,6 +41,8 @@ def _claimed(view: View) -> Status:
         return Done(edge.since if edge and edge.since is not None else confirmed)
     act = _telling(view)
     lost = view.findings("builder-unaware") if view.had_arrived else ()
+    if not lost and (since := view.still_done("claim")) is not None:
+        return Done(since)
     if confirmed is None or lost:
         return Open(act, msg("claimed.lost", builder=view.builder) if lost else "", lost, urgent=bool(lost))
     if why := _refused_by_its_servers(view, confirmed):
@@ -146,7 +148,8 @@ def https_only(view: View) -> Draft:
 def _enforced(view: View) -> Status:
     if view.arrived_web:
         return Done(view.visit.at if view.visit else None)
-    return Open(HttpsOnly())
+    since = view.still_done("https-only")
+    return Open(HttpsOnly()) if since is None or view.findings("https-not-enforced") else Done(since)
 
 
 def redirect(view: View) -> Iterator[Draft]:

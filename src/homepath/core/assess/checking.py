@@ -35,6 +35,8 @@ def _checked(view: View) -> Status:
     if view.served and view.source_right:
         edge = view.evidence.edge
         return Done(edge.since if edge else None)
+    if (since := view.still_done("check-again")) is not None:
+        return Done(since)
     if not view.source_right or not view.checked:
         return Open(CheckAgain())
     says, wait = view.builder_says, view.builder_wait

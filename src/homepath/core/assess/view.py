@@ -79,6 +79,12 @@ class View(Seen):
         visited = before is not None and before.state in ("done", "undone")
         return self.case.wanted.going == "there" and (visited or self.evidence.arrived_at is not None)
 
+    def still_done(self, step_id: str) -> float | None:
+        """Since when a step at the builder of a site that had arrived is done; None where the builder dropped it."""
+        before, edge = self.was(step_id), self.evidence.edge
+        dropped = self.unaware or (edge is not None and edge.knows is False)
+        return before.since if self.had_arrived and not dropped and before and before.state == "done" else None
+
     @cached_property
     def visit_of_now(self) -> Visit | None:
         """The last visit, if no record that visitors of the primary address depend on changed since."""
@@ -112,9 +118,10 @@ class View(Seen):
 
     @cached_property
     def unchecked(self) -> bool:
-        """Whether no server of the domain answered at the last check, or it is not known where DNS sends visitors."""
+        """Whether no server of the domain answered at the last check, or it is not known where DNS sends visitors.
+        Servers that were seen not to hold the domain any more have answered if they refuse."""
         spread, survey, visit = self.evidence.spread, self.evidence.survey, self.evidence.visit
-        if self.visit_of_now is not None and self.visit_of_now.verdict == "unknown":
+        if self.visit_of_now is not None and self.visit_of_now.verdict == "unknown" and not self.gone:
             return True
         if (
             spread is None
@@ -123,7 +130,7 @@ class View(Seen):
         ):
             return False
         source = [each for record in spread.records for each in record.readings if each.role == "authoritative"]
-        return all(each.state in ("silent", "broken") for each in source)
+        return all(each.state == "silent" or (each.state == "broken" and not self.gone) for each in source)
 
     @cached_property
     def unaware(self) -> bool:
@@ -171,7 +178,8 @@ class View(Seen):
         itself in its usual time, is only worth knowing.
         """
         kind = kind_of(each)
-        if self.had_arrived and each.level == "risk" and (kind.holds_up_builder or self._harms(each)):
+        in_records = kind.holds_up_builder and not kind.about_domain
+        if self.had_arrived and each.level == "risk" and (in_records or self._harms(each)):
             return "blocker"
         if kind.typed or (kind.explains and each.name in self.typed_wrong):
             return "blocker"
@@ -184,10 +192,10 @@ class View(Seen):
     def _harms(self, each: Finding) -> bool:
         """Whether a risk keeps visitors or mail of a site that had arrived from where they should end up."""
         kind = kind_of(each)
-        if shown(each.name) in self.astray and not kind.unseen and self.visit is not None:
-            return each.code in {other.code for other in self.visit.findings}
         if kind.harms_by_loss:
             return self.gone or bool(self.work or self.losses)
+        if shown(each.name) in self.astray and not kind.unseen and self.visit is not None:
+            return each.code in {other.code for other in self.visit.findings}
         return kind.by_records and any(_fixes(change, each) for change in self.work)
 
     @cached_property

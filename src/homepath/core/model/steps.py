@@ -103,6 +103,8 @@ class Assessment:
     """Whether the way points to the builder, back, or out of it."""
     had_arrived: bool = False
     """Whether the site had arrived before: what is wrong now is a fault, not a step ahead."""
+    visited_at: float | None = None
+    """When the main domain's addresses were last tried, Unix seconds."""
     further: Name | None = None
     """The further domain that the act is about, where it is not the main one."""
 

@@ -238,8 +238,9 @@ def _after_move(wanted: Wanted, found: Visit, home: _Home, free: FreeAddress | N
 def _may_wait_for(
     case: Case, evidence: Evidence, found: Visit, known: Mapping[Name, NameKnown], findings: Sequence[Finding]
 ) -> tuple[Possibility, ...]:
-    """Only where DNS is right at every name: before that, the builder has every reason to wait."""
-    if not all(each.right for each in known.values()):
+    """Only where DNS is right at every name, as before that the builder has every reason to wait; and only until the
+    site has arrived, as what breaks later is no wait."""
+    if not all(each.right for each in known.values()) or evidence.arrived_at is not None:
         return ()
     since = max((each.since for each in known.values() if each.since is not None), default=None)
     survey = evidence.survey

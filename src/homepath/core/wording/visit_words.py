@@ -44,7 +44,7 @@ def gap_words(forecast: Forecast) -> tuple[str, ...]:
 
 
 FREE = {
-    "serving": "still serves the site, as the domain does",
+    "serving": "still serves the site",
     "redirecting": "redirects elsewhere",
     "gone": "serves nothing",
     "unknown": "returns an unclear answer",
@@ -66,9 +66,9 @@ def verdict_words(visit: Visit) -> str:
     if visit.verdict == "unknown":
         return "Not known: where DNS sends visitors is not known for every address."
     if arrived > 1:
-        return f"Not right yet: {arrived} of {ways} end where they should."
+        return f"Not right: {arrived} of {ways} end where they should."
     some = f"one of {ways}" if arrived else f"none of {ways}"
-    return f"Not right yet: {some} ends where it should."
+    return f"Not right: {some} ends where it should."
 
 
 def ahead_words(visit: Visit) -> str:
@@ -104,8 +104,10 @@ def now_words(way: Way) -> str:
         return f"shown without encryption{led}" if not led else f"redirected, shown without encryption:{led}"
     if way.state == "loop":
         return f"loops:{led}"
+    if last.status is None and last is way.hops[0]:
+        return _end(last)
     words = {"no-answer": "no answer", "wrong-destination": "ends elsewhere", "drops-path": "loses the path of a link"}
-    words["unknown"] = "not known"
+    words |= {"unknown": "not known", "broken-page": "an error page"}
     return f"{words.get(way.state, way.state)}: {way.hops[0].status or _end(last)}{led}"
 
 

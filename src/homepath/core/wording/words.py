@@ -153,11 +153,17 @@ ENDS = {
 }
 
 
+STALE = 86400.0
+"""Seconds after which a visit no longer says that the site is up now: it only was."""
+
+
 def site_words(found: Assessment) -> str:
     """Whether the site is up, in one sentence; empty where it is being taken back or left."""
     url = found.primary_url
     if found.going != "there":
         return ""
+    if found.site_up and found.visited_at is not None and found.at - found.visited_at > STALE:
+        return f"Your site was up at {url} when it was last visited, on {clock_words(found.visited_at)}."
     if found.site_up:
         since = next((each.since for each in found.steps if each.kind == "visit" and each.state == "done"), None)
         return f"Your site is up at {url}" + (f" since {clock_words(since)}." if since is not None else "")

@@ -28,7 +28,7 @@ SENTENCES = {
     "delegation-differs-2": "The registry sends resolvers to {names:name and}, which cannot be reached. Some visitors wait, or see an error.",
     "delegation-differs.cure-2": "At the registrar, remove it. Keep {servers:name and}.",
     "delegation-differs.cure": "Enter the same nameservers at the registrar and in the zone.",
-    "server-lame": "{name:name} ({address}) is listed as a nameserver of this domain, but {state}{detail:opt : |}.",
+    "server-lame": "{name:name}{address:opt  (|)} is listed as a nameserver of this domain, but {state}{detail:opt : |}.",
     "delegation.tell": "Tell the DNS host. If nothing changes, remove the nameserver at the registrar.",
     "delegation.cures": "Check again later. If it does not answer for hours, tell the DNS host.",
     "zone-not-served": "None of the nameservers of {domain:name} holds it any more: {names:name}.",

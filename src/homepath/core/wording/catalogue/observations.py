@@ -167,7 +167,7 @@ SENTENCES = {
     "ways.why": "no answer",
     "ways.why-2": "certificate {state}",
     "ways.state.seen": "the resolver still holds the old record, until {stale_until:clock}",
-    "ways.state.seen-2": "DNS does not point it to {builder} yet: {detail}",
+    "ways.state.seen-2": "DNS does not point it to {builder}: {detail}",
     "ways.met.seen": "{builder} answers {status}: it does not know this name yet, or has not checked again",
     "ways.met.detail": "no answer",
     "forwarder-without-https": "https does not answer ({detail})",

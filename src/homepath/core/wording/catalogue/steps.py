@@ -231,7 +231,7 @@ SENTENCES = {
     "claim.instruction": "In the settings of your site at {builder}, connect {names}{main}.{limits}",
     "claim.expect": 'Its first check fails, or stays at "pending". That is normal: the records come later.',
     "claim.way-back": "Remove the domain again in {builder}'s settings.",
-    "claimed.lost": "{builder} served it before, and does not any more",
+    "claimed.lost": "{builder} served it before, and does not any more.",
     "claimed.shows": "shows the domain as connected",
     "claimed.shows-2": "is still checking",
     "claimed.why": "{builder} {shows}, but its servers do not serve the name, although every record has been correct for {since:lasting}. Save the domain again in its settings. If that does not help, remove it there and add it again. Change no records.",
