@@ -16,7 +16,7 @@ from homepath.core.files.key_file import TsigKey
 from homepath.core.findings.registry import findings as all_findings
 from homepath.core.message import msg, reason
 from homepath.core.model.findings import Finding, worst_first
-from homepath.core.model.problems import BadInput, CouldNotCheck, HomePathError, Problem, Refused
+from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.survey import Registration, Survey
 from homepath.core.observe.merging import Export
 from homepath.core.observe.survey import Asked, NobodyHolds, registration_check, survey_check
@@ -158,12 +158,19 @@ def _zone_in(text: str, domain: Name, file: str) -> Zone:
             raise (second if located and isinstance(first, NoMasterFile) else first) from None
 
 
-async def cause_of(project: Project, network: Network, error: CouldNotCheck) -> HomePathError:
-    """What stood in the way of another check: what a survey finds, such as a domain on hold, or else the error."""
-    try:
-        found = await survey(project, network, whole=False)
-    except CouldNotCheck:
-        return error
-    assessment = found.project.assess(network.clock.now())
-    cause = next((each for each in assessment.because if each.level == "blocker"), None)
-    return error if cause is None or assessment.unchecked else Refused(cause.message, cause.cure)
+FRESH = 300.0
+"""Seconds for which a survey counts as one of now."""
+
+
+def is_fresh(project: Project, now: float) -> bool:
+    """Whether the last survey is one of now."""
+    seen = project.evidence.survey
+    return seen is not None and 0 <= now - seen.at < FRESH
+
+
+async def up_to_date(project: Project, network: Network, within: Session) -> Project:
+    """The project with a survey of now: what another check finds is judged by all that is there, so that the order of
+    commands makes no difference. Raises CouldNotCheck as `survey` does."""
+    if is_fresh(project, network.clock.now()):
+        return project
+    return (await survey(project, network, within=within, whole=False)).project

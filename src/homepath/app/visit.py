@@ -3,18 +3,16 @@
 from __future__ import annotations
 
 import asyncio
-from contextlib import suppress
 from dataclasses import replace
 
 from homepath.app.driving import Driver, chosen_resolver
 from homepath.app.project import Project
-from homepath.app.survey import survey
+from homepath.app.survey import up_to_date
 from homepath.core.dns.records import WEB_TYPES
 from homepath.core.findings.registry import kind_of
 from homepath.core.message import msg
 from homepath.core.model.evidence import EdgeSeen
 from homepath.core.model.findings import Finding, worst_first
-from homepath.core.model.problems import CouldNotCheck
 from homepath.core.model.visits import Visit
 from homepath.core.observe.visit import ahead_check, builder_check, together, visit_check
 from homepath.core.plan.guard import loss_findings, losses
@@ -31,23 +29,14 @@ async def visit(
     """Visit http and https at every name of the site and of its further domains.
 
     `alone`: only this domain. `through`: label or address of a resolver to look names up with, instead of the
-    authoritative servers. `within`: the session of a larger check. Without one, what does not end at the site is
-    visited once more after a survey, which may show why. Raises CouldNotCheck when no nameserver could be asked,
-    BadInput for an unknown resolver.
+    authoritative servers. `within`: the session of a larger check, which made a survey. Raises CouldNotCheck when no
+    nameserver could be asked, BadInput for an unknown resolver.
     """
-    mine = within or session(network)
-    found = await _visit(project, network, through, mine, alone)
-    if within is None and through is None and found.verdict in ("broken", "unknown"):
-        for each in [project] if alone else project.all_domains(network.clock.now()):
-            with suppress(CouldNotCheck):
-                await survey(each, network, within=mine, whole=False)
-        found = await _visit(project.fresh(network.clock.now()), network, None, mine, alone)
-    return found
-
-
-async def _visit(project: Project, network: Network, through: str | None, mine: Session, alone: bool) -> Visit:
     server = chosen_resolver(network, through) if through else None
     projects = [project] if alone else project.all_domains(network.clock.now())
+    mine = within or session(network)
+    if within is None and through is None:
+        projects = [await up_to_date(each, network, mine) for each in projects]
 
     async def one(each: Project) -> Visit:
         driver = Driver(network, mine, server, builders(each))

@@ -10,7 +10,7 @@ from typing import Literal
 
 from homepath.app.driving import Driver
 from homepath.app.project import Project
-from homepath.app.survey import survey
+from homepath.app.survey import up_to_date
 from homepath.core.dns.names import Name
 from homepath.core.dns.records import Zone
 from homepath.core.message import msg
@@ -48,10 +48,13 @@ async def compare(project: Project, network: Network, within: Session | None = N
         )
     if not over.servers:
         raise BadInput(Problem(msg("compare.compare-2", host=over.host), key="servers", hint="homepath next"))
+    if within is None:
+        within = session(network)
+        with suppress(CouldNotCheck):  # the other servers may answer
+            project = await up_to_date(project, network, within)
     case = project.case
     former = former_servers(project.evidence.contents, project.domain, over.servers) if handed_over(case) else ()
     sides = Sides(over.servers, _glue(project, glue_names(case)), former)
-    within = within or session(network)
     found = await Driver(network, within).drive(compare_check(case, due(case), sides, within.label))
     compared = found.compared
     different = tuple(each for each in compared.records if each.state != "same")
@@ -76,16 +79,18 @@ def _glue(project: Project, names: tuple[Name, ...]) -> dict[Name, tuple[str, ..
 async def check(project: Project, network: Network, within: Session | None = None) -> Spread:
     """One check at every vantage; the journal keeps it. Raises CouldNotCheck when the servers cannot be found.
 
-    `within`: the session of a larger check. Without one, a survey follows where nothing was learned: it may show why.
+    `within`: the session of a larger check, which made a survey.
     """
-    alone = within is None
+    if within is None:
+        within = session(network)
+        with suppress(CouldNotCheck):  # the other servers may answer
+            project = await up_to_date(project, network, within)
     now, domain = network.clock.now(), project.domain
     project = project.fresh(now)
     with project.journal() as journal:
         observed = tuple(journal.observed(domain, now - REMEMBERED))
         memory = Memory(observed, tuple(journal.verdict_changes(domain)), network.clock.slack)
     resolvers = {each.label: each.server for each in network.resolvers}
-    within = within or session(network)
     found = await Driver(network, within).drive(watch_check(project.case, memory, resolvers, within.label))
     spread = found.spread
     with project.journal() as journal:
@@ -93,9 +98,6 @@ async def check(project: Project, network: Network, within: Session | None = Non
         journal.record_contents(spread.at, found.handed, "parent")
         journal.record_contents(spread.at, found.behind, "behind")
         journal.record_watch(spread.at, domain, spread.verdict, spread, found.observed, found.verdicts)
-    if alone and spread.verdict == "unknown":
-        with suppress(CouldNotCheck):
-            await survey(project, network, within=within, whole=False)
     return spread
 
 
@@ -150,7 +152,7 @@ async def follow(
 async def _check_again(project: Project, network: Network, before: Spread) -> Spread:
     """A later check. Without a network, everything is unknown for now; it may come back."""
     try:
-        return await check(project, network)
+        return await check(project, network, session(network))
     except CouldNotCheck as error:
         lost = [
             replace(r, verdict="unknown", readings=(), because=error.message, taken_back=None) for r in before.records

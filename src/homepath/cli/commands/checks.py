@@ -63,15 +63,22 @@ def survey(
 
 
 def _checked(project: Project, where: Network, work: Coroutine[Any, Any, T], words: str = "") -> T:
-    """Run a check. Where it cannot be made, and a survey shows why, such as a domain on hold, that is the answer."""
-    from homepath.app.survey import cause_of
+    """Run a check. Where it cannot be made, and a survey of now shows why, such as a domain on hold, that is the
+    answer."""
+    from homepath.app.decide import assess_after
+    from homepath.app.survey import is_fresh
     from homepath.cli.common import run
-    from homepath.core.model.problems import CouldNotCheck
+    from homepath.cli.show.paper import domain_causes
+    from homepath.core.model.problems import CouldNotCheck, Refused
 
     try:
         return run(work, words)
     except CouldNotCheck as error:
-        raise run(cause_of(project, where, error), words) from error
+        now = where.clock.now()
+        causes = domain_causes(assess_after(project, now)) if is_fresh(project.fresh(now), now) else []
+        if not causes:
+            raise
+        raise Refused(causes[0].message, causes[0].cure) from error
 
 
 @about_a_site()
