@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from homepath.core.message import Text, msg
@@ -62,6 +62,9 @@ def by_columns(row: Row, columns: Sequence[Column]) -> Reading | None:
     """A row of a table whose columns have names."""
     if columns_of(row):
         return None
+    if row.kind != "table" and len(row.cells) < len(columns) and "\t" not in row.text and "|" not in row.text:
+        starts = [at for _, at in columns]
+        row = replace(row, cells=tuple(part for cell in row.cells for part in _cut_at(cell, starts)))
     if row.kind != "table" and not any(
         evidence(cell.text) or (len(row.cells) > 1 and _type_and_host(cell.text, row.line)) for cell in row.cells
     ):
@@ -83,12 +86,22 @@ def _orders(row: Row, columns: Sequence[Column]) -> list[list[tuple[Title, Cell]
     parts = [title for title in titles if title.roles[0] != "other"]
     words = [Cell(word) for word in tokens(row.text)] if len(cells) < len(parts) else []
     if len(words) == len(parts):
-        cut = list(zip(parts, words, strict=True))
-        if all(fits(role_of(title, cell.text), cell.text) for title, cell in cut) and evidence(words[-1].text):
-            orders.append(cut)
+        by_word = list(zip(parts, words, strict=True))
+        if all(fits(role_of(title, cell.text), cell.text) for title, cell in by_word) and evidence(words[-1].text):
+            orders.append(by_word)
     if len(cells) <= len(parts):
         orders.append(list(zip(parts, cells, strict=False)))
     return orders
+
+
+def _cut_at(cell: Cell, starts: Sequence[int]) -> Iterator[Cell]:
+    """A cell at the columns that begin in it: a value that fills its column is one space from the next one."""
+    begin = 0
+    for at in (start - cell.at for start in starts):
+        if begin < at < len(cell.text) and cell.text[at - 1] == " " and cell.text[at] != " ":
+            yield replace(cell, text=cell.text[begin:at].rstrip(), at=cell.at + begin)
+            begin = at
+    yield replace(cell, text=cell.text[begin:], at=cell.at + begin)
 
 
 def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:

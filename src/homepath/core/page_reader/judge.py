@@ -167,6 +167,7 @@ class _Judge:
             ("lookalike", mixed_alphabets(names), mixed_alphabets(names)),
             ("condition", record.option == "if" and _is_only(record, to_enter), ""),
             ("bad-key", record.type == "TXT" and not has_whole_key(record.value), ""),
+            ("two-targets", any(_same_alias(record, each) for each in to_enter), ""),
             ("alias", record.type == "ALIAS" and record.host != "@", ""),
         ]
         why, detail = next(((why, detail) for why, holds, detail in reasons if holds), (None, ""))
@@ -315,6 +316,12 @@ def _once(records: Sequence[PastedRecord]) -> list[PastedRecord]:
             ttl=before.ttl if before.ttl is not None else each.ttl,
         )
     return list(found.values())
+
+
+def _same_alias(one: PastedRecord, other: PastedRecord) -> bool:
+    """Two targets for one alias, which may have only one (RFC 1034 section 3.6.2), and no choice between them."""
+    key = one.type, one.host, one.option
+    return one.type == "CNAME" and key == (other.type, other.host, other.option) and one.value != other.value
 
 
 def _is_only(record: PastedRecord, to_enter: Sequence[PastedRecord]) -> bool:

@@ -9,6 +9,7 @@ from functools import cache, lru_cache
 from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.kinds import is_button, is_status, type_of
 from homepath.core.page_reader.moods import NOT_WANTED, Mood, events, mood_of_lead
+from homepath.core.page_reader.pieces import mood_of_condition
 from homepath.core.page_reader.rows import Row
 from homepath.core.page_reader.words import PARTICLES, UNSPACED, any_word, bare, fold, is_phrase, phrases_of, stems
 
@@ -108,15 +109,31 @@ def lead_of(row: Row, over: bool = False) -> Lead | None:
     conditional = bool(stems("IF").find(fold(text)))
     option = option_of(text) or ("or" if _alternative(text, conditional) else "")
     mood = mood_of_lead(text)
+    own_condition = conditional and mood in ("", "want") and is_own_condition(text)
+    mood = "optional" if own_condition else mood
     short = text[-1] not in ".。!?！？" and len(words) <= (16 if types and hosts else 7) and len(text) <= 100
     if short and mood in NOT_WANTED and not heading and not about_records(text):
         short, mood = False, ""
     following = bool(stems("FOLLOWING").find(fold(text)))
     them = over and mood == "keep" and not conditional and _has_word(text, "THEM")  # `Leave them as they are.`
+    firm = heading or following or short or them or (over and own_condition)
     return Lead(
-        types, hosts, mood, heading or following or short or them, servers, _has_word(text, "BOTH"), option,
+        types, hosts, mood, firm, servers, _has_word(text, "BOTH"), option,
         conditional, row.kind == "heading", text.endswith((":", "：")),
     )  # fmt: skip
+
+
+def is_own_condition(text: str) -> bool:
+    """`Email (only if you use our mailboxes)`: what follows is for some readers, which is for them to know. Not a
+    condition about records or about the DNS host, between which the page chooses."""
+    folded = fold(text)
+    begin = next((at for at, _ in stems("IF").find(folded)), None)
+    if begin is None:
+        return False
+    near = [at for at, end in stems("ONLY").find(folded) if abs(begin - end) <= 20]
+    if not near and not stems("MAIL").find(folded):
+        return False
+    return mood_of_condition(text[min([begin, *near]) :]) == "optional"
 
 
 @lru_cache(maxsize=8192)

@@ -68,6 +68,8 @@ def _settle_names(cells: Sequence[str], roles: Roles, rrtype: str | None) -> Non
     names = [at for at in open_at if is_fqdn(cells[at])]
     texts = [at for at in open_at if at not in names and is_textlike(cells[at])]
     labels = [at for at in open_at if at not in names and at not in texts and _is_label(cells[at])]
+    if rrtype == "CNAME" and "value" not in roles and roles.count("host") == 2 and cells[-1] == "@":
+        roles[-1] = "value"  # `CNAME www @`: an alias for the domain itself
     has_host = "host" in roles
     if "value" not in roles:
         value_at = None

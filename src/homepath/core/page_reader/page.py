@@ -14,7 +14,8 @@ LineUse = Literal["record", "heading", "name of a field", "words", "not understo
 
 Why = Literal[
     "no-name", "no-type", "unsure", "other-domain", "bad-name", "bad-value", "no-value", "button", "lookalike",
-    "hidden", "condition", "misread", "bad-key", "handed-over", "alias", "unplannable", "two-readings", "part", "stray",
+    "hidden", "condition", "misread", "bad-key", "handed-over", "alias", "unplannable", "two-readings", "two-targets",
+    "part", "stray",
 ]  # fmt: skip
 """Why something that looks like a record, or a part of one, is not taken without a person's word."""
 

@@ -219,7 +219,7 @@ def around_after(around: Around, lead: Lead) -> Around:
     if lead.option:
         count = option.removeprefix("or") if option.startswith("or") else ""
         option = lead.option if lead.option != "or" else f"or{int(count) + 1 if count.isdecimal() else 2}"
-    elif lead.conditional and lead.firm and (lead.types or lead.mood == "want"):
+    elif lead.conditional and lead.firm and lead.mood != "optional" and (lead.types or lead.mood == "want"):
         option = "if"
     elif option == "if" and (lead.heading or lead.mood):
         option = ""

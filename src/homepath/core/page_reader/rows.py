@@ -127,15 +127,19 @@ def rows_of(text: str, hidden: Hidden, first: int = 1) -> Iterator[Row]:
 
 
 def _header(lines: list[str]) -> range:
-    """The head of a mail that was pasted with it: three of its fields and more, with an address in one."""
+    """The head of a mail that was pasted with it: three of its fields and more, with an address in one or a subject."""
     begin = next((at for at, line in enumerate(lines) if _MAIL_FIELD.match(line)), 0)
     end = begin
     while end < len(lines) and _MAIL_FIELD.match(lines[end]):
         end += 1
-    mail = any(re.search(r"\w@\w", line) for line in lines[begin:end])
+    mail = any(re.search(r"\w@\w", line) or _SUBJECT.match(line) for line in lines[begin:end])
     return range(begin, end) if end - begin >= 3 and mail else range(0)
 
 
+_SUBJECT = re.compile(
+    r"[ \t>*]{0,6}(?:subject|betreff|objet|asunto|assunto|oggetto|onderwerp|ämne|emne|aihe|temat|předmět|тема)\s{0,3}:",
+    re.I,
+)
 _MAIL_FIELD = re.compile(
     r"[ \t>*]{0,6}(?:from|to|cc|bcc|subject|date|sent|reply-to|von|an|betreff|datum|gesendet|de|à|a|para|objet|asunto"
     r"|envoyé|fecha|enviado|da|oggetto|data|inviato|van|aan|onderwerp|verzonden|från|till|ämne|skickat|od|do|temat|předmět)\s{0,3}:",

@@ -85,6 +85,21 @@ def field_words() -> Mapping[str, tuple[str, ...]]:
     return found
 
 
+def _is_in_name(folded: str, begin: int, end: int) -> bool:
+    """Whether a word is a part of a host name, such as `old.tidewick.example` or `keep-5`: then it says nothing."""
+    if _COUNTED.search(folded, begin, end):
+        return True
+    if folded[end : end + 1] not in _JOINTS and folded[begin - 1 : begin] not in _JOINTS:
+        return False
+    around = folded[max(0, begin - 80) : begin].rpartition(" ")[2] + folded[begin : end + 80].partition(" ")[0]
+    name = around.rstrip(".")
+    return name.count(".") > 1 or ("." in name and "-" in name) or _COUNTED.search(name) is not None
+
+
+_JOINTS = frozenset(".-_")
+_COUNTED = re.compile(r"[^\W\d]-\d")
+
+
 class Stems:
     """Stems of one kind of word; finds where in a text they begin."""
 
@@ -112,6 +127,8 @@ class Stems:
         found = []
         for match in _WORD.finditer(folded):
             word = match[0]
+            if _is_in_name(folded, match.start(), match.end()):
+                continue
             if self._hits(word) or (_PREFIXED.match(word) and (self._hits(word[1:]) or self._hits(word[2:]))):
                 found.append((match.start(), match.end()))
             elif word in self.longer:

@@ -10,7 +10,7 @@ tipo | tipo de registro | clase | registro | tipo di record | tipo record | tipo
 recordtype | soort | soort record | typ av post | posttyp | post | posttype | oppføringstype | type post
 tyyppi | tietuetyyppi | tietueen tyyppi | tietue
 typ rekordu | rodzaj | rodzaj rekordu | rekord | typ zaznamu | typ záznamu | druh | záznam
-típus | rekord típusa | rekordtípus | tip | tip înregistrare | tipul | tip de înregistrare | tip zapisa | vrsta
+típus | rekord típusa | rekordtípus | tip | tip înregistrare | tipul | tip de înregistrare | tip zapisa | vrsta | vrsta zapisa | vrsta rekorda
 тип | тип записи | вид | тип запису | тип на записа | запись | запис
 τύπος | τύπος εγγραφής | είδος
 tür | kayıt türü | kayıt tipi | tip kaydı
@@ -26,6 +26,7 @@ loại | loại bản ghi | kiểu | ประเภท | ชนิด | ปร�
 HOST = """
 host | name | hostname | host name | record name | host record | subdomain | sub-domain | label | owner | dns name | domain name
 name or host | host or name | name/host | host/name | host (name) | prefix | alias | source | record host | dns host | from | entry
+naziv | naziv hosta | naziv zapisa | ime hosta | poddomena | poddomen
 rechnername | bezeichnung | eintrag | hostname (host) | subdomäne | präfix | quelle
 nom | nom d'hôte | nom d’hôte | hôte | sous-domaine | nom de l'enregistrement | nom de domaine
 nombre | nombre de host | nombre del host | anfitrión | subdominio | nombre del registro | nome | nome host | nome do host

@@ -122,7 +122,7 @@ következő | ezek | ezeket | alábbi | ezt. | următoare | următor | acest | m
 
 IF = """
 if. | in case | should your | when your | wenn. | falls. | sofern. | si. | s'il | en cas. | se. | caso. | als. | indien. | om. | hvis. | dersom. | jos. | jeśli. | jeżeli. | gdy. | pokud. | jestliže. | ak. | ha. | amennyiben | dacă
-если. | якщо. | ако. | αν. | εάν. | eğer | إذا | אם. | 場合 | もし | 如果 | 若. | 倘若 | 경우 | 만약 | यदि | अगर | jika | kalau | apabila | nếu | ถ้า | หาก
+если. | якщо. | ако. | αν. | εάν. | eğer | إذا | אם. | 場合 | もし | 如果 | 在使用 | 当使用 | 當使用 | 您使用 | 若. | 倘若 | 경우 | 만약 | यदि | अगर | jika | kalau | apabila | nếu | ถ้า | หาก
 """
 
 AND = """

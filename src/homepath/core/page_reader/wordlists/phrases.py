@@ -5,6 +5,7 @@ from __future__ import annotations
 APEX = """
 @ | root | apex | root domain | apex domain | naked domain | bare domain | root (@) | @ (root) | the root | your root domain | main domain
 root host | zone apex | domain root | base domain | domain itself | the domain itself | domain without www | primary domain | your domain | the domain | your domain name
+at sign | at-sign | at symbol | the at sign | @ sign | @ symbol | at-zeichen | @-zeichen | arobase | arroba | chiocciola | apenstaartje | kukac | zavináč
 yourdomain | your-domain | domain apex | default host | your main domain | top level | your bare domain | domain name itself | your apex domain | your naked domain
 hauptdomain | stammdomain | stamm-domain | root-domain | domain selbst | die domain selbst | ihre domain | deine domain | apex-domain | domain ohne www | hauptdomäne | wurzel | nackte domain | domäne selbst | wurzeldomain
 domaine racine | racine | domaine principal | racine du domaine | votre domaine | le domaine lui-même | domaine nu | domaine apex | ton domaine | nom de domaine racine

@@ -87,3 +87,14 @@ already | exist | exists | one | schon | bereits | déjà | existe | existent | 
 már | létezik | deja | există | уже | существует | вже | існує | вече | съществува | ήδη | υπάρχει | zaten | varsa | بالفعل | כבר
 """
 """Words of a condition that is about a record that may be there."""
+
+ONLY = """
+only. | just. | nur. | lediglich | ausschließlich | seulement | uniquement | seul. | solo. | sólo. | solamente | únicamente | soltanto | solamente | unicamente | apenas. | somente | só. | alleen. | enkel. | uitsluitend
+endast | bara. | enbart | kun. | bare. | vain. | ainoastaan | tylko. | wyłącznie | pouze. | jen. | iba. | len. | csak. | kizárólag | doar. | numai. | samo. | только | лишь | лише | тільки | само. | единствено | μόνο | yalnızca | sadece
+فقط | רק. | のみ | だけ | 仅 | 只 | 僅 | 만. | 경우에만 | केवल | सिर्फ | hanya. | saja. | chỉ. | เฉพาะ | เท่านั้น
+"""
+
+MAIL = """
+mail | mails | mailbox | e-mail | email | emails | postfach | postfächer | courriel | messagerie | correo | buzón | buzones | posta. | e-posta | caselle | casella | caixa de correio | e-post | sähköposti | poczt | pošt | e-pošt | levelez | postafiók | poșt | почт | пошт | поща | αλληλογραφ | ταχυδρομ
+بريد | דוא | メール | 邮 | 郵 | 메일 | ईमेल | मेल | emel | surel | thư | อีเมล
+"""
