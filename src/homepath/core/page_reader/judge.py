@@ -161,11 +161,13 @@ class _Judge:
         torn = {row.line for row in self.rows if row.mark == "torn"} & set(record.lines)
         chars = "".join(self.hidden.inside.get(line, "") for line in record.lines)
         names = [record.host, *([] if record.type == "TXT" else record.value.split())]
+        # a condition for all of several records only says for whom the page is
+        some = len(to_enter) == 1 or any(each.option != "if" for each in to_enter)
         reasons: list[tuple[Why, object, Text]] = [
             ("two-readings", torn, ""),
             ("hidden", chars, visible(chars)),
             ("lookalike", mixed_alphabets(names), mixed_alphabets(names)),
-            ("condition", record.option == "if" and _is_only(record, to_enter), ""),
+            ("condition", record.option == "if" and some and _is_only(record, to_enter), ""),
             ("bad-key", record.type == "TXT" and not has_whole_key(record.value), ""),
             ("two-targets", any(_same_alias(record, each) for each in to_enter), ""),
             ("alias", record.type == "ALIAS" and record.host != "@", ""),

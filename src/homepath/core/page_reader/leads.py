@@ -131,7 +131,7 @@ def is_own_condition(text: str) -> bool:
     if begin is None:
         return False
     near = [at for at, end in stems("ONLY").find(folded) if abs(begin - end) <= 20]
-    if not near and not stems("MAIL").find(folded):
+    if not near and not any(at < begin for at, _ in stems("MAIL").find(folded)):
         return False
     return mood_of_condition(text[min([begin, *near]) :]) == "optional"
 
