@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
@@ -9,7 +10,7 @@ from homepath.core.message import Text, msg
 from homepath.core.page_reader.clauses import value_told
 from homepath.core.page_reader.kinds import clean, is_fqdn, is_sure_host, type_by_value, type_of
 from homepath.core.page_reader.loose import loose_words
-from homepath.core.page_reader.moods import Mood, Title, title_of
+from homepath.core.page_reader.moods import NOT_WANTED, Mood, Title, mood_of_words, title_of
 from homepath.core.page_reader.pieces import (
     Piece,
     Reading,
@@ -133,6 +134,13 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
             elsewhere = any(other.text == text for of, other in order if of is not title)
             if strong >= 2 and not type_of(clean(text)) and not elsewhere:
                 unsaid = msg("page.part.column", what=text)
+        elif (
+            role == "type"
+            and (aside := _ASIDE.search(text))
+            and (said := mood_of_words(aside[1])) in (*NOT_WANTED, "optional")
+        ):
+            mood = said  # `(example) A`
+            pieces.append(Piece("type", text.replace(aside[0], "").strip(), row.line, "", True))
         elif role in ("type", "host") and not type_of(text) and (both := _type_and_host(text, row.line)):
             pieces += [Piece(each.role, each.text, row.line, title.mood) for each in both.pieces]
         elif (not text and role != "host") or (role == "value" and says_nothing(text)):
@@ -155,6 +163,9 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
         mood = next((found for cell in over if (found := mood_of_action(cell.text))), "")
         mood = "delete" if row.mark == "struck" else mood
     return Reading("table", tuple(pieces), True, lost, mood, unsaid)
+
+
+_ASIDE = re.compile(r"[(（\[]([^()（）\[\]]+)[)）\]]")
 
 
 def _answer(text: str) -> str:

@@ -8,7 +8,7 @@ from functools import lru_cache
 from typing import Literal
 
 from homepath.core.page_reader.kinds import field_roles
-from homepath.core.page_reader.words import bare, field_words, fold, phrases_of, stems
+from homepath.core.page_reader.words import bare, field_words, fold, is_phrase, phrases_of, stems
 
 Mood = Literal["", "want", "delete", "current", "keep", "example", "optional", "unsure"]
 """`""`: nothing is said. `current`: what is there now, as the page knows it. `example`: spoken of in passing. `unsure`:
@@ -91,6 +91,17 @@ _MOOD: dict[str, Mood] = {
 
 _WITH = re.compile(r"(?:…|\.\.\.)?\s*(?:with|by|durch|mit|par|por|con|com|door|met|mot|med|przez|za|cu|на|με)\s")
 """How the second half of `replace these … with those` begins."""
+
+_INTO = re.compile(rf"{_WITH.pattern[:-2]}|(?:to|into|in|auf|zu|vers|en|a|em|naar|til|till|til|v|w|в|σε)\s")
+
+
+def half_of_replacing(text: str) -> Literal["", "old", "new"]:
+    """Which half of `Replace ... with ...` a line of its own begins: what goes, or what comes."""
+    folded = fold(text).strip(" :：…")
+    found = events(text) if len(text) <= 60 else ()
+    if not found and len(folded.split()) <= 3 and _INTO.match(f"{folded} "):
+        return "new"
+    return "old" if found and all(event.kind == "REPLACE" for event in found) else ""
 
 
 @lru_cache(maxsize=8192)
@@ -255,7 +266,9 @@ def mood_of_title(text: str) -> Mood:
 
 @lru_cache(maxsize=4096)
 def mood_of_words(text: str) -> Mood:
-    """Words beside a record in its own row: `(delete)`, `old`, `keep this one`."""
+    """Words beside a record in its own row: `(delete)`, `old`, `keep this one`, `example`."""
+    if is_phrase("EXAMPLE", text) or is_phrase("FOR_EXAMPLE", text):
+        return "example"
     kinds = _kinds(text)
     found: list[Mood] = [_MOOD[kind] for kind in kinds if kind in _MOOD]
     if not found or all(each == "want" for each in found):

@@ -14,7 +14,16 @@ from homepath.core.page_reader.hosts import stands_for_own
 from homepath.core.page_reader.kinds import is_button, is_fqdn, is_status, is_sure_host, type_by_value, type_of
 from homepath.core.page_reader.labels import labelled
 from homepath.core.page_reader.leads import Lead, lead_of
-from homepath.core.page_reader.moods import NOT_WANTED, Mood, Title, events, has_verb, mood_of_lead, title_of
+from homepath.core.page_reader.moods import (
+    NOT_WANTED,
+    Mood,
+    Title,
+    events,
+    half_of_replacing,
+    has_verb,
+    mood_of_lead,
+    title_of,
+)
 from homepath.core.page_reader.pieces import Piece, Reading, role_of, value_text
 from homepath.core.page_reader.row_readings import (
     around_after,
@@ -92,7 +101,8 @@ def _is_value_alone(row: Row) -> bool:
 @dataclass(slots=True)
 class _Reader:
     """What is known from the rows above. `waiting`: fields named on lines of their own, whose values are to come;
-    `turn`: which of them is next; `rested`: a blank line follows a whole record."""
+    `turn`: which of them is next; `rested`: a blank line follows a whole record; `replaced`: the first record below a
+    lone `Replace`."""
 
     heads: Sequence[str]
     made: Assembler = field(default_factory=Assembler)
@@ -101,6 +111,7 @@ class _Reader:
     turn: int = 0
     rested: bool = False
     uses: dict[int, str] = field(default_factory=dict)
+    replaced: int | None = None
 
     def gap(self) -> None:
         """A blank line: a record that has all it needs ends; what a lead-in said in passing is over."""
@@ -144,6 +155,16 @@ class _Reader:
 
     def _read(self, row: Row, below: Row | None) -> str:
         single = len([cell for cell in row.cells if cell.text]) <= 1
+        half = "" if holds(row) else half_of_replacing(row.text)
+        if half == "old":
+            self.made.close()
+            self.replaced = len(self.made.records)
+        elif half == "new" and self.replaced is not None and not atoms_of(row.text):
+            self.made.close()
+            gone = self.made.records[self.replaced :]
+            self.made.records[self.replaced :] = [replace(each, mood="current") for each in gone]
+            self.replaced = None
+            return self._lead(row, Lead(mood="want", firm=True))
         if below is not None and (head := _head_of_card(row, below)):
             return self._lead(row, head)
         lead = None if row.kind == "card" else lead_of(row, below is not None and holds(below))
@@ -181,7 +202,8 @@ class _Reader:
             if lead and lead.servers and opens:  # `from a and b to these:`
                 self._lead(row, lead)
             return use
-        if lead and not (covered and self._is_part(row, lead, below)):
+        says_more = lead and lead.types and lead.hosts and not any(p.role == "host" for r in parts for p in r.pieces)
+        if lead and (says_more or not (covered and self._is_part(row, lead, below))):  # `A record (@)`
             return self._lead(row, lead)
         if parts and (part := self._as_host(row, below)):
             parts = [part]

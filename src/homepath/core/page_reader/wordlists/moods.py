@@ -84,7 +84,7 @@ bắt buộc | mới. | cần. | yêu cầu | mong đợi | đúng. | phải. | 
 
 OPTIONAL = """
 optional | optionally | if you like | if you want | freiwillig | optionnel | facultati | opcional | opzional | facoltativ | optioneel | valfri | frivillig | valgfri | valinnai
-opcjonal | volitel | voliteľ | opcionális | választható | opțional | необязательн | опциональн | по желанию | необов'язков | необов’язков | προαιρετ | isteğe bağlı | اختياري | אופציונלי
+opcjonal | volitel | voliteľ | opcionális | választható | opțional | необязательн | опциональн | по желанию | необов'язков | необов’язков | за бажанням | за потреби | προαιρετ | isteğe bağlı | اختياري | אופציונלי
 任意 | オプション | 可选 | 可選 | 선택 사항 | 선택사항 | वैकल्पिक | opsional | pilihan | tùy chọn | ไม่บังคับ | ตัวเลือก
 """
 

@@ -19,7 +19,7 @@ SENTENCES = {
     "page.why.alias": "ALIAS is known for the domain itself only; it may be a CNAME",
     "page.why.unplannable": "records of this type cannot be planned",
     "page.why.two-readings": "this line can be read as two different records",
-    "page.why.two-targets": "an alias has one target, and the page gives several",
+    "page.why.two-targets": "an alias has one target, and the page names several",
     "page.why.part": "a part of a record: {detail}",
     "page.line": "line {line}",
     "page.line-range": "lines {first} to {last}",
