@@ -152,6 +152,7 @@ def test_a_folder_of_site_files_and_the_journals_beside_them(folder: Path) -> No
     assert run_in(folder, "next", "--site", str(site), "--done", "claim").status == 1
     done = run_in(folder, "many", "sites", "--json")
     assert lines(done.out)[f"{D}."]["stage"] == "enter", "what was told beside the site file counts"
+    assert "1 domain in sites:" in run_in(folder / "sites", "many", ".", "--due", "--network", "../network.toml").out
     elsewhere = run_in(folder, "many", "sites", "--cluster", "tcp://127.0.0.1:9")
     assert elsewhere.status == 2
     assert "journals of their own" in elsewhere.err

@@ -170,11 +170,11 @@ def _many(listed: Path, to: Path | None, network: Path | None) -> None:
     if not state_file(listed).exists():
         hint = f"run it first: homepath many {listed}"
         raise BadInput(Problem("nothing is known of this list yet", str(listed), hint=hint))
-    goal = to or Path(f"{listed.stem}-report.html")
+    goal = to or Path(f"{listed.resolve().stem}-report.html")
     with open_state(listed) as state:
         now = load_network(network).clock.now()
         days = list(state.changes.days(now - 90 * 86400))
-        text = many_page(listed.name, state.lines(), now, days)
+        text = many_page(listed.resolve().name, state.lines(), now, days)
     _write(goal, text)
     typer.echo(f"The page is {goal}. It opens in any browser.")
 

@@ -187,7 +187,8 @@ def _table(state: State, ran: Ran, chosen: Filter, sheet: Paper, path: Path, upt
     count: Counter[str] = Counter(state_word(line) for line in state.lines())
     total = sum(count.values())
     parts = [f"{count[word]} {word}" for word in STATE_ORDER if count[word]]
-    sheet.say(f"{total} {'domain' if total == 1 else 'domains'} in {path.name}: {', '.join(parts) or 'none'}.")
+    domains = "domain" if total == 1 else "domains"
+    sheet.say(f"{total} {domains} in {path.resolve().name}: {', '.join(parts) or 'none'}.")
     if ran.bad:
         sheet.say(f"{ran.bad} {'row' if ran.bad == 1 else 'rows'} of the list cannot be used; they are named above.")
     never = state.never_checked()
