@@ -19,12 +19,14 @@ from homepath.core.model.problems import BadInput
 from homepath.core.model.steps import Step
 from homepath.core.model.survey import Compared, Spread, Survey
 from homepath.core.model.visits import Visit
+from homepath.core.observe.watch import REMEMBERED
 from homepath.core.web.known import HstsSeen
 from homepath.core.wording.say import say
 from homepath.journal import journal as module
 from homepath.journal import schema
 from homepath.journal.evidence import read_evidence
-from homepath.journal.journal import FILE, open_journal
+from homepath.journal.journal import FILE, Journal, open_journal
+from homepath.journal.packed import Packed
 from homepath.journal.storage import SHAPE, NewerShape, restored, stored
 from tests.refusals import refused
 
@@ -256,3 +258,24 @@ def test_no_row_of_the_journal_stops_a_command(statement: str, tmp_path: Path) -
     assert [each for each in found.contents if each.record == good.record] == [good]
     assert (heard_of, verdicts, changes) == ([], [], [])
     assert all(isinstance(entry.at, float) for entry in entries)
+
+
+def test_a_packed_journal_keeps_what_a_check_reads_even_where_a_clock_jumped() -> None:
+    def heard(journal: Journal, at: float) -> None:
+        journal.record_watch(at, D, "settled", Spread(D, at, "settled", None, (), ()), [observed(at)], [])
+
+    packed = Packed()
+    with packed.open() as journal:
+        for at in range(150):
+            heard(journal, float(at))
+            journal.record_check(float(at), "edge", D, "", EdgeSeen(float(at), None))
+        heard(journal, 3 * REMEMBERED)  # by a clock that had jumped
+        heard(journal, 150.0)
+    with Packed(packed.packed()).open() as journal:
+        assert [each.answer.at for each in journal.observed(D, 52.0)] == [
+            *(float(at) for at in range(52, 150)), 3 * REMEMBERED, 150.0,
+        ]  # fmt: skip
+        assert journal.observed(D, 0.0)[0].answer.at == 52.0
+        assert [each.at for each in journal.looks("watch", D, Spread)] == [3 * REMEMBERED, 150.0]
+        assert journal.looks("edge", D, EdgeSeen) == [EdgeSeen(149.0, None)]
+        assert len([each for each in journal.entries(D) if each.kind == "edge"]) > 40

@@ -80,10 +80,12 @@ class View(Seen):
         return self.case.wanted.going == "there" and (visited or self.evidence.arrived_at is not None)
 
     def still_done(self, step_id: str) -> float | None:
-        """Since when a step at the builder of a site that had arrived is done; None where the builder dropped it."""
+        """Since when a step at the builder is done, once all that is wanted now had arrived; None where the builder was
+        seen to drop it."""
         before, edge = self.was(step_id), self.evidence.edge
         dropped = self.unaware or (edge is not None and edge.knows is False)
-        return before.since if self.had_arrived and not dropped and before and before.state == "done" else None
+        arrived = self.case.wanted.going == "there" and self.evidence.arrived_at is not None
+        return before.since if arrived and not dropped and before and before.state == "done" else None
 
     @cached_property
     def visit_of_now(self) -> Visit | None:
