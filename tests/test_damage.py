@@ -64,7 +64,7 @@ def looked_at(path: Path, due: bool = False) -> dict[str, str]:
     """The verdict of each domain after a run; where nobody answers, all are unknown."""
     said: list[Problem] = []
     with open_state(path) as state:
-        bad = take_list(state, path, NOBODY.clock.now(), said.append)
+        bad = take_list(state, path, NOBODY.clock.now(), said.append).bad
         run(state, NOBODY, run_context_of(NOBODY), Asked(due=due), bad, lambda progress: None)
         return {line["domain"]: line["verdict"] for line in state.lines()}
 

@@ -338,15 +338,24 @@ def test_one_answer_for_many(folder: Path) -> None:
 
 def test_a_list_whose_file_is_unchanged_is_not_read_again(folder: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     with open_state(folder / "list.csv") as state:
-        assert take_list(state, folder / "list.csv", 1.0, print) == 0
+        assert take_list(state, folder / "list.csv", 1.0, print).bad == 0
         due = "select domain from sites indexed by sites_by_due where listed = 1 and bad = 0 and next_look <= 1"
         plan = " ".join(row[3] for row in state.connection.execute(f"explain query plan {due}"))
         assert "COVERING INDEX sites_by_due" in plan
         monkeypatch.setattr(intake, "listed_in", None)
-        assert take_list(state, folder / "list.csv", 1.0, print, unless_unchanged=True) == 0
+        assert take_list(state, folder / "list.csv", 1.0, print, unless_unchanged=True) == intake.Taken(0, read=False)
         (folder / "list.csv").write_text(HEAD + GOOD)
         with pytest.raises(TypeError):
             take_list(state, folder / "list.csv", 1.0, print, unless_unchanged=True)
+        monkeypatch.undo()
+        (folder / "list.csv").write_text(HEAD + GOOD + GOOD + NOBODY.replace("bricklark", "missing"))
+        for read in (True, False):
+            found = take_list(state, folder / "list.csv", 1.0, print, unless_unchanged=True)
+            assert found == intake.Taken(2, read)
+        (folder / "missing.brief.toml").write_text((folder / "bricklark.brief.toml").read_text())
+        for read in (True, False):  # a file that a bad row names was mended
+            found = take_list(state, folder / "list.csv", 1.0, print, unless_unchanged=True)
+            assert found == intake.Taken(1, read)
 
 
 def test_a_list_that_changes_during_a_run_is_checked_as_it_was_read_and_then_read_again(folder: Path) -> None:

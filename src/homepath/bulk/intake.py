@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import hashlib
+import json
 import sqlite3
 from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass
 from pathlib import Path
 
 from homepath.bulk.lists import Listed, NamedFiles, checked, list_fingerprint, listed_in
@@ -15,8 +17,18 @@ from homepath.journal.schema import transaction
 
 FORGOTTEN_AFTER = 90 * 86400
 """Seconds after which a site that is no longer in the list is deleted."""
+MOST_NAMED = 100
+"""Files that a list with bad rows may name, to be looked at before it is read again."""
 AT_ONCE = 500
 """Rows written in one transaction while a list is read."""
+
+
+@dataclass(frozen=True, slots=True)
+class Taken:
+    """`bad`: how many rows of a list cannot be used. `read`: whether it was read now, so that they were named."""
+
+    bad: int
+    read: bool = True
 
 
 def take_list(
@@ -26,19 +38,19 @@ def take_list(
     say: Callable[[Problem], None],
     read: Callable[[int], None] = lambda rows: None,
     unless_unchanged: bool = False,
-) -> int:
-    """Bring the state up to the list; how many rows are bad. Every problem is said, with row and column; `read` is told
-    how many rows were read. `unless_unchanged`: a list that was read without a problem, and whose file is as it was, is
-    not read again.
+) -> Taken:
+    """Bring the state up to the list. Every problem is said, with row and column; `read` is told how many rows were
+    read. `unless_unchanged`: a list whose file is as it was is not read again. Where rows of it cannot be used, that
+    goes for the files that they name too, which may have been mended.
 
     Raises BadInput where there is no list at all.
     """
     fingerprint = list_fingerprint(path)
-    if unless_unchanged and fingerprint and state.fact("list") == fingerprint:
-        return 0
+    known, named = _known(state)
+    if unless_unchanged and fingerprint and state.fact("list") == list_fingerprint(path, named):
+        return Taken(known, read=False)
     named_files = NamedFiles()
-    bad = 0
-    rows = 0
+    bad = rows = 0
 
     def good() -> Iterator[Listed]:
         nonlocal bad, rows
@@ -65,8 +77,20 @@ def take_list(
         bad += bool(problems)
         for problem in problems:
             say(problem)
-    state.is_new("list", "" if bad else fingerprint)
-    return bad
+    named = named_files.paths if bad else []
+    again = not fingerprint or len(named) > MOST_NAMED
+    state.is_new("list", "" if again else list_fingerprint(path, named))
+    state.is_new("bad rows", json.dumps([bad, [] if again else named]))
+    return Taken(bad)
+
+
+def _known(state: State) -> tuple[int, list[str]]:
+    """How many rows of the list could not be used when it was read, and the files that it named then."""
+    try:
+        bad, named = json.loads(state.fact("bad rows") or "[0, []]")
+        return int(bad), [str(each) for each in named]
+    except (ValueError, TypeError, RecursionError):
+        return 0, []
 
 
 def taken_in(state: State, sites: Iterable[Listed], now: float) -> Iterator[tuple[Listed, str]]:

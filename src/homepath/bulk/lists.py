@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 import tomllib
-from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from pathlib import Path
@@ -52,6 +52,11 @@ class NamedFiles:
     _read: dict[Path, Any] = field(default_factory=dict)
     _named: dict[tuple[str, ...], list[_Named]] = field(default_factory=dict)
     _fingerprints: dict[tuple[str, ...], str] = field(default_factory=dict)
+
+    @property
+    def paths(self) -> list[str]:
+        """The files that were read, or tried."""
+        return sorted(map(str, self._read))
 
     def fingerprint(self, listed: Listed, decided: str = "") -> str:
         """A digest of what is wanted of a site: its row, and the content of the files that it names."""
@@ -289,8 +294,9 @@ def _is_site(path: Path) -> bool:
         return False
 
 
-def list_fingerprint(path: Path) -> str:
-    """A fingerprint of the files of a list, by their times and sizes; "" for a folder, which may hold any."""
+def list_fingerprint(path: Path, named: Sequence[str] = ()) -> str:
+    """A fingerprint of the files of a list, by their times and sizes, and of those that it names, which may be missing;
+    "" for a folder, which may hold any."""
     if path.is_dir():
         return ""
     files = [path]
@@ -299,6 +305,13 @@ def list_fingerprint(path: Path) -> str:
             table = read_list(read_text(path, "the list"), str(path)).csv_file
             files += [path.parent / table] if table else []
     try:
-        return _short(*(f"{each.resolve()} {(stat := each.stat()).st_size} {stat.st_mtime_ns}" for each in files))
+        return _short(*(_stamp(each.resolve()) for each in files), *map(_stamp, map(Path, named)))
     except OSError:
         return ""
+
+
+def _stamp(path: Path) -> str:
+    if not path.exists():
+        return str(path)
+    found = path.stat()
+    return f"{path} {found.st_size} {found.st_mtime_ns}"

@@ -56,10 +56,11 @@ class Progress:
 
 @dataclass(frozen=True, slots=True)
 class Ran:
-    """What a run came to. `bad`: rows that could not be used."""
+    """What a run came to. `bad`: rows that could not be used; `named`: whether this run said which."""
 
     run: Run
     bad: int
+    named: bool = True
 
 
 def run(

@@ -42,7 +42,7 @@ class ListWorkspace:
         with alone(self.path) as first, open_state(self.path) as state:
             if not first:
                 raise BadInput(Problem(msg("state.alone"), str(self.path), hint=msg("state.alone.hint")))
-            bad = take_list(state, self.path, self.network.clock.now(), problem, unless_unchanged=due)
+            bad = take_list(state, self.path, self.network.clock.now(), problem, unless_unchanged=due).bad
             ran = run(state, self.network, run_context_of(self.network), Asked(due, workers), bad, progress)
             yield from state.lines(ran.run)
 

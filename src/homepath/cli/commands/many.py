@@ -138,10 +138,12 @@ def many(
             there.trace("Another run is at work on this list, so this one ends.")
             raise typer.Exit(status.AS_WANTED)
         try:
-            bad = take_list(state, list_file, there.clock.now(), progress.problem, progress.rows, unless_unchanged=due)
-            if state.is_new("problems", progress.problems):
+            taken = take_list(state, list_file, there.clock.now(), progress.problem, progress.rows, due)
+            new = taken.read and state.is_new("problems", progress.problems)
+            if new:
                 progress.say_held()
-            ran = run(state, there, ground, Asked(due, workers, cluster or "", restart), bad, progress)
+            ran = run(state, there, ground, Asked(due, workers, cluster or "", restart), taken.bad, progress)
+            ran = replace(ran, named=new or (taken.read and not changed))
         except KeyboardInterrupt:
             say_stopped(progress)
             raise typer.Exit(130) from None

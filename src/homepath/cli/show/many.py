@@ -190,7 +190,8 @@ def _table(state: State, ran: Ran, chosen: Filter, sheet: Paper, path: Path, upt
     domains = "domain" if total == 1 else "domains"
     sheet.say(f"{total} {domains} in {path.resolve().name}: {', '.join(parts) or 'none'}.")
     if ran.bad:
-        sheet.say(f"{ran.bad} {'row' if ran.bad == 1 else 'rows'} of the list cannot be used; they are named above.")
+        rows = "One row of the list" if ran.bad == 1 else f"{ran.bad} rows of the list"
+        sheet.say(f"{rows} cannot be used: {'see above' if ran.named else f'homepath many {path}'}")
     never = state.never_checked()
     if never:
         sheet.say(f"{never} were not checked yet.")
