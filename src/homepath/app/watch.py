@@ -49,9 +49,7 @@ async def compare(project: Project, network: Network, within: Session | None = N
     if not over.servers:
         raise BadInput(Problem(msg("compare.compare-2", host=over.host), key="servers", hint="homepath next"))
     if within is None:
-        within = session(network)
-        with suppress(CouldNotCheck):  # the other servers may answer
-            project = await up_to_date(project, network, within)
+        project, within = await _surveyed(project, network)
     case = project.case
     former = former_servers(project.evidence.contents, project.domain, over.servers) if handed_over(case) else ()
     sides = Sides(over.servers, _glue(project, glue_names(case)), former)
@@ -64,6 +62,15 @@ async def compare(project: Project, network: Network, within: Session | None = N
         if not former:
             journal.record_contents(compared.at, found.new_sets, "new")
     return Both(compared, project.fresh(network.clock.now()), bool(former))
+
+
+async def _surveyed(project: Project, network: Network) -> tuple[Project, Session]:
+    """For a check on its own: a survey of now, and the session in which it was made. Without one where no server of the
+    domain answers: the others may."""
+    within = session(network)
+    with suppress(CouldNotCheck):
+        project = await up_to_date(project, network, within)
+    return project, within
 
 
 def _glue(project: Project, names: tuple[Name, ...]) -> dict[Name, tuple[str, ...]]:
@@ -82,9 +89,7 @@ async def check(project: Project, network: Network, within: Session | None = Non
     `within`: the session of a larger check, which made a survey.
     """
     if within is None:
-        within = session(network)
-        with suppress(CouldNotCheck):  # the other servers may answer
-            project = await up_to_date(project, network, within)
+        project, within = await _surveyed(project, network)
     now, domain = network.clock.now(), project.domain
     project = project.fresh(now)
     with project.journal() as journal:

@@ -39,9 +39,9 @@ def take_list(
     read: Callable[[int], None] = lambda rows: None,
     unless_unchanged: bool = False,
 ) -> Taken:
-    """Bring the state up to the list. Every problem is said, with row and column; `read` is told how many rows were
-    read. `unless_unchanged`: a list whose file is as it was is not read again. Where rows of it cannot be used, that
-    goes for the files that they name too, which may have been mended.
+    """Update the state from the list. `say` gets every problem, with row and column; `read` gets the number of rows
+    read. `unless_unchanged`: do not read the list again if its file has not changed. If it has bad rows, the files that
+    they name must be unchanged too, because someone may have corrected one of those.
 
     Raises BadInput where there is no list at all.
     """

@@ -115,7 +115,7 @@ def show_visit(sheet: Paper, visit: Visit, assessment: Assessment, builder: str,
     found = assessment.levelled(visit.findings)
     waited = [each for each in found if kind_of(each).waited_for and each.level == "note"]
     show_notes(sheet, waited, "Why")
-    if cause := domain_causes(assessment):  # then no address can be mended by itself
+    if cause := domain_causes(assessment):  # the addresses work again once this is fixed
         show_findings(sheet, cause)
         show_notes(sheet, [each for each in found if each not in waited])
     else:

@@ -89,10 +89,11 @@ _MOOD: dict[str, Mood] = {
 }
 
 
-_WITH = re.compile(r"(?:…|\.\.\.)?\s*(?:with|by|durch|mit|par|por|con|com|door|met|mot|med|przez|za|cu|на|με)\s")
+_BY = "with|by|durch|mit|par|por|con|com|door|met|mot|med|przez|za|cu|на|με"
+_WITH = re.compile(rf"(?:…|\.\.\.)?\s*(?:{_BY})\s")
 """How the second half of `replace these … with those` begins."""
 
-_INTO = re.compile(rf"{_WITH.pattern[:-2]}|(?:to|into|in|auf|zu|vers|en|a|em|naar|til|till|til|v|w|в|σε)\s")
+_INTO = re.compile(rf"(?:{_BY}|to|into|in|auf|zu|vers|en|a|em|naar|til|till|v|w|в|σε)\s")
 
 
 def half_of_replacing(text: str) -> Literal["", "old", "new"]:

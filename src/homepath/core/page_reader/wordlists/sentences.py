@@ -89,8 +89,8 @@ már | létezik | deja | există | уже | существует | вже | іс
 """Words of a condition that is about a record that may be there."""
 
 ONLY = """
-only. | just. | nur. | lediglich | ausschließlich | seulement | uniquement | seul. | solo. | sólo. | solamente | únicamente | soltanto | solamente | unicamente | apenas. | somente | só. | alleen. | enkel. | uitsluitend
-endast | bara. | enbart | kun. | bare. | vain. | ainoastaan | tylko. | wyłącznie | pouze. | jen. | iba. | len. | csak. | kizárólag | doar. | numai. | samo. | только | лишь | лише | тільки | само. | единствено | μόνο | yalnızca | sadece
+only. | just. | nur. | lediglich | ausschließlich | seulement | uniquement | seul. | solo. | sólo. | solamente | únicamente | soltanto | unicamente | apenas. | somente | só. | alleen. | enkel. | uitsluitend
+endast | bara. | enbart | kun. | bare. | vain. | ainoastaan | tylko. | wyłącznie | pouze. | jen. | iba. | len. | csak. | kizárólag | doar. | numai. | samo. | только | лишь | лише | тільки | единствено | μόνο | yalnızca | sadece
 فقط | רק. | のみ | だけ | 仅 | 只 | 僅 | 만. | 경우에만 | केवल | सिर्फ | hanya. | saja. | chỉ. | เฉพาะ | เท่านั้น
 """
 
