@@ -159,13 +159,18 @@ def _zone_in(text: str, domain: Name, file: str) -> Zone:
 
 
 FRESH = 300.0
-"""Seconds for which a survey counts as one of now."""
+"""Seconds for which a check counts as one of now."""
+
+
+def is_now(at: float, now: float) -> bool:
+    """Whether a check made then counts as one of now."""
+    return 0 <= now - at < FRESH
 
 
 def is_fresh(project: Project, now: float) -> bool:
     """Whether the last survey is one of now."""
     seen = project.evidence.survey
-    return seen is not None and 0 <= now - seen.at < FRESH
+    return seen is not None and is_now(seen.at, now)
 
 
 async def up_to_date(project: Project, network: Network, within: Session) -> Project:

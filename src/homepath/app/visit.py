@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from homepath.app.driving import Driver, chosen_resolver
 from homepath.app.project import Project
-from homepath.app.survey import up_to_date
+from homepath.app.survey import is_now, up_to_date
 from homepath.core.dns.records import WEB_TYPES
 from homepath.core.findings.registry import kind_of
 from homepath.core.message import msg
@@ -91,6 +91,23 @@ def _lost(project: Project) -> tuple[Finding, ...]:
     """What was to stay and is missing, as far as the journal knows."""
     case = project.case
     return loss_findings(case, losses(case, job(case)))
+
+
+async def revisit(project: Project, network: Network, within: Session) -> None:
+    """After a check on its own of a site that had arrived: visit it as well, and where that fails ask the builder's
+    servers, so that the order of commands makes no difference. Not where the last visit is one of now."""
+    now = network.clock.now()
+    project = project.fresh(now)
+    seen, survey = project.evidence.visit, project.evidence.survey
+    if seen is None or is_now(seen.at, now) or survey is None or not survey.held:
+        return
+    if project.evidence.arrived_at is None or project.wanted.going != "there" or project.work:
+        return
+    if seen.verdict != "arrived":  # before the visit, which is judged by what the builder's servers say now
+        await ask_edge(project, network, within)
+    found = await visit(project.fresh(now), network, within=within, alone=True)
+    if seen.verdict == "arrived" and found.verdict != "arrived":
+        await ask_edge(project, network, within)
 
 
 async def ahead(project: Project, network: Network) -> Visit:

@@ -11,6 +11,7 @@ from typing import Literal
 from homepath.app.driving import Driver
 from homepath.app.project import Project
 from homepath.app.survey import up_to_date
+from homepath.app.visit import revisit
 from homepath.core.dns.names import Name
 from homepath.core.dns.records import Zone
 from homepath.core.message import msg
@@ -88,6 +89,7 @@ async def check(project: Project, network: Network, within: Session | None = Non
 
     `within`: the session of a larger check, which made a survey.
     """
+    alone = within is None
     if within is None:
         project, within = await _surveyed(project, network)
     now, domain = network.clock.now(), project.domain
@@ -103,6 +105,8 @@ async def check(project: Project, network: Network, within: Session | None = Non
         journal.record_contents(spread.at, found.handed, "parent")
         journal.record_contents(spread.at, found.behind, "behind")
         journal.record_watch(spread.at, domain, spread.verdict, spread, found.observed, found.verdicts)
+    if alone:
+        await revisit(project, network, within)
     return spread
 
 

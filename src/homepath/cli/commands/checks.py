@@ -14,6 +14,7 @@ from homepath.core.message import reason
 
 if TYPE_CHECKING:
     from homepath.app.project import Project
+    from homepath.app.survey import Surveyed
     from homepath.app.watch import Goal
     from homepath.core.files.sheet import Job
     from homepath.core.model.steps import Assessment
@@ -42,18 +43,24 @@ def survey(
     from homepath.app.decide import assess_after
     from homepath.app.project import purpose_in
     from homepath.app.survey import survey as station
+    from homepath.app.visit import revisit
     from homepath.cli.common import run
     from homepath.cli.show.checks import show_survey
     from homepath.core.contracts.checks import survey_json
     from homepath.core.files.key_file import read_key_file
     from homepath.files import read_text
+    from homepath.net.session import session
 
     project, where = common.online()
     secret = read_key_file(read_text(key, "the key file"), str(key)) if key else None
-    found = run(
-        station(project, where, zone or (), transfer, secret, ask or ()),
-        f"Checking the servers of {project.site.domain} ...",
-    )
+    mine = session(where)
+
+    async def checking() -> Surveyed:
+        found = await station(project, where, zone or (), transfer, secret, ask or (), mine)
+        await revisit(found.project, where, mine)
+        return found
+
+    found = run(checking(), f"Checking the servers of {project.site.domain} ...")
     assessment = assess_after(project, where.clock.now())
     common.end(
         assessment,

@@ -114,6 +114,8 @@ class Assembler:
         elif piece.role == "or":
             self.close()
             self._alternative()
+        elif piece.role == "mood":
+            self.mood = piece.mood
         elif piece.role == "nameserver":
             own_mood = piece.mood or mood or self.around.mood
             self.servers.append((piece.text, own_mood, piece.line, self.around.option))
@@ -184,6 +186,9 @@ class Assembler:
         self._filled("value", piece.line)
 
     def _extra(self, piece: Piece) -> None:
+        if piece.role == "params" and self.extras and self.extras[-1][0] == "params":
+            self.extras[-1] = ("params", f"{self.extras[-1][1]} {piece.text}")
+            return
         if self.values and any(role == piece.role for role, _ in self.extras):
             self.close()
         if not self.fresh and self.records and not self.values and piece.role == "ttl":
@@ -284,8 +289,9 @@ def whole_value(rrtype: str | None, value: str, extras: Mapping[str, str]) -> st
         return " ".join([*front[: 4 - len(parts)], value])
     if rrtype == "CAA" and len(parts) == 1 and "tag" in extras:
         return f'{extras.get("flag", "0")} {extras["tag"]} "{value}"'
-    if rrtype == "HTTPS" and "priority" in extras and parts and not parts[0].isdecimal():
-        return f"{extras['priority']} {value}"
+    if rrtype == "HTTPS":
+        front = [extras["priority"]] if "priority" in extras and parts and not parts[0].isdecimal() else []
+        return " ".join([*front, value, *([extras["params"]] if "params" in extras else [])])
     return value
 
 

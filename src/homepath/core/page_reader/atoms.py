@@ -27,14 +27,14 @@ from homepath.core.page_reader.words import PARTICLES, any_word, bare, field_wor
 
 AtomKind = Literal[
     "type", "address", "fqdn", "text", "token", "part", "special", "host", "apex", "ttl", "number", "field", "quoted",
-    "stop", "and",
+    "stop", "and", "params",
 ]  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
 class Atom:
     """A part of a sentence; a `token` is a code that may be a text for TXT, or the number of a ticket;
-    a `part` is one of a longer text.
+    a `part` is one of a longer text; `params` are those of an HTTPS record (RFC 9460 section 7).
 
     `value`: the type, the address, the role of a field; `at` and `end`: where it stands.
     """
@@ -52,6 +52,7 @@ _TYPE = (
 _SCAN = re.compile(
     r"(?P<url>[a-z][a-z0-9+.-]{1,10}://[^\s<>\"“”「」、。]+)"
     r"|(?P<mail>[\w.+-]+@[\w-]+(?:\.[\w-]+)+)"
+    r"|(?P<params>\b(?:alpn|no-default-alpn|ipv[46]hint|ech|mandatory)=(?:\"[^\"\n]{0,300}\"|[^\s\"]{0,300}[^\s\",.;)]))"
     rf"|(?P<special>{_CAA}|{_SRV}|{_SVCB}|{_VERSIONED})"
     r"|(?P<quoted>\"[^\"\n]{1,600}\"|“[^”\n]{1,600}”|„[^“”\n]{1,600}[“”]|«[^»\n]{1,600}»|「[^」\n]{1,600}」|『[^』\n]{1,600}』"
     r"|(?<![\w])['‘‚][^'’‘\n]{1,300}['’‘](?![\w])|»[^«\n]{1,300}«)"
@@ -149,6 +150,8 @@ def _apart(found: list[Atom]) -> tuple[Atom, ...]:
         if kept and atom.at < kept[-1].end:
             if atom.kind == "apex" and kept[-1].kind == "field":
                 kept[-1] = atom
+            elif atom.value == "ALIAS" and atom.at == kept[-1].at:
+                kept[-1] = atom  # `an ALIAS for @`
             continue
         kept.append(atom)
     return tuple(kept)
@@ -167,6 +170,8 @@ def _atom(match: re.Match[str], text: str) -> Atom | None:
         return _key_value(words, at, end)
     if kind == "fqdn":
         return Atom("fqdn", words, at, end) if is_fqdn(words) else None
+    if kind == "www" and (word := _WORD_BEFORE.search(text[:at])) and bare(word[1]) in phrases_of("WITHOUT"):
+        return Atom("apex", "@", at, end)  # `quillfern.example (no www)`
     if kind in ("under", "www", "sign"):
         return Atom("host", words.lower(), at, end)
     if kind == "type":
@@ -178,6 +183,7 @@ def _atom(match: re.Match[str], text: str) -> Atom | None:
         return Atom("number", digits, at, at + len(digits))
     known: dict[str | None, AtomKind] = {
         "special": "special", "time": "ttl", "number": "number", "stop": "stop", "comma": "and",
+        "params": "params",
     }  # fmt: skip
     return Atom(known[kind], words, at, end)
 
@@ -215,6 +221,7 @@ def _quoted(inner: str, at: int, end: int) -> Atom | None:
 
 
 _VERSION = re.compile(r"(?:\bv|version|versión|версия|build|release|rev|firmware)[\s.:]*$", re.I)
+_WORD_BEFORE = re.compile(r"([^\W\d_]+)[\s\"'„“«]*$")
 _BEHIND = re.compile(r"[\s-]*([^\W\d_]+)")
 _BEFORE = re.compile(r"([^\W\d_]+)[\s:：=-]*(?:DNS\s)?[(（\"“„«「]?\s*$")
 _ROW = re.compile(

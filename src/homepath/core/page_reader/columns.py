@@ -17,6 +17,7 @@ from homepath.core.page_reader.pieces import (
     evidence,
     fits,
     mood_of_action,
+    mood_of_answer,
     mood_of_condition,
     mood_of_note,
     role_of,
@@ -113,9 +114,8 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
     used: set[tuple[str, str]] = set()
     for title, cell in order:
         text = cell.text
-        asks = (title.guessed or "other" in title.roles) and title.mood in ("want", "optional")
-        if asks and (answer := _answer(text)):
-            mood = _mood_of_answer(title, answer) or mood
+        if answer := mood_of_answer(title, text):
+            mood = mood if answer == "want" else answer
             continue
         role = _role_for(title, text, used)
         if role == "type" and type_of(text.replace(" ", "")):
@@ -166,17 +166,6 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
 
 
 _ASIDE = re.compile(r"[(（\[]([^()（）\[\]]+)[)）\]]")
-
-
-def _answer(text: str) -> str:
-    return "yes" if is_phrase("YES", text) else "no" if is_phrase("NO", text) else ""
-
-
-def _mood_of_answer(title: Title, answer: str) -> Mood:
-    """What a cell says in a column `Needed?`, `Required` or `Optional`."""
-    if title.mood == "optional":
-        return "optional" if answer == "yes" else ""
-    return "" if answer == "yes" else "keep" if title.guessed else "optional"
 
 
 def _type_and_host(text: str, line: int) -> Reading | None:

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from dataclasses import replace
 
+from homepath.core.page_reader.assembling import is_value
 from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.kinds import (
     clean,
@@ -17,19 +19,21 @@ from homepath.core.page_reader.kinds import (
     type_of,
 )
 from homepath.core.page_reader.loose import loose_words
-from homepath.core.page_reader.moods import Mood, Title, mood_of_lead, mood_of_title, title_of
+from homepath.core.page_reader.moods import Mood, Title, has_verb, mood_of_lead, mood_of_title, title_of
 from homepath.core.page_reader.pieces import (
     Piece,
     Reading,
     evidence,
     fits,
     mood_of_action,
+    mood_of_answer,
     role_of,
     says_nothing,
     value_text,
 )
 from homepath.core.page_reader.rows import Cell, Row
-from homepath.core.page_reader.words import bare, is_phrase, is_ttl
+from homepath.core.page_reader.sentences import sentence
+from homepath.core.page_reader.words import answer_of, is_phrase, is_ttl
 
 _MARK = re.compile(r"[:=](?!//)(?!\S*::)\s*|\t+")
 _WORD = re.compile(r"(?:^|(?<=[\s,;|(\[•·]))[^\W\d_]")
@@ -88,12 +92,13 @@ def _mood_of_cell(cell: Cell, title: Title | None) -> Mood:
     """What a field for actions, or one such as `"delete": true`, says of its record."""
     if title is not None and role_of(title, cell.text) != "other":
         return ""
-    if cell.text not in ("yes", "no"):
+    answer = answer_of(cell.text)
+    if not answer:
         return mood_of_action(cell.text)
-    if bare(cell.label) in ("required", "mandatory"):
-        return "optional" if cell.text == "no" else ""
+    if title is not None and (mood := mood_of_answer(title, cell.text)):
+        return mood
     mood = mood_of_title(cell.label)
-    return mood if cell.text == "yes" and mood in ("delete", "keep", "optional") else ""
+    return mood if answer == "yes" and mood in ("delete", "keep", "optional") else ""
 
 
 def _spaced(row: Row) -> Reading | None:
@@ -122,9 +127,14 @@ def _spans(text: str) -> Iterator[tuple[int, int, Title]]:
         before = text[begin : mark.start()].rstrip(" *")
         tab = mark[0][0] == "\t"
         hit = None if type_of(before.strip(_TRIM)) and tab else _name_at_end(before, whole=first and tab)
-        if hit is not None and not (tab and type_of(before[hit[0] :])):
+        if hit is not None and not (tab and (type_of(words := before[hit[0] :]) or _asks_for_type(words))):
             yield begin + hit[0], mark.end(), hit[1]
             begin, first = mark.end(), False
+
+
+def _asks_for_type(text: str) -> bool:
+    """`Add a CNAME record`: an order, and no name of a field."""
+    return has_verb(text) and any(atom.kind == "type" for atom in atoms_of(text))
 
 
 def _name_at_end(text: str, whole: bool) -> tuple[int, Title] | None:
@@ -147,12 +157,16 @@ def _name_at_end(text: str, whole: bool) -> tuple[int, Title] | None:
 def _filled(title: Title, value: str, line: int, whole: bool = False) -> tuple[list[Piece], float]:
     """The pieces of a named value: one, or several where a whole record follows the name."""
     role = role_of(title, value)
+    if (mood := mood_of_answer(title, value)) and mood != "want":
+        return [Piece("mood", value, line, mood)], 0.0
     if role == "other" or (role == "value" and says_nothing(value)):
         return [], 0.0
     if len(value.split()) > 1 and role in ("type", "value", "host") and not whole and not special_type(value):
         inner = loose_words(value, line)
         if inner and len({piece.role for piece in inner.pieces}) > 1:
             return [Piece(each.role, each.text, line, title.mood) for each in inner.pieces], 0.0
+    if title.guessed and role == "value" and not is_value(value) and (told := sentence(value, line)):
+        return [replace(each, mood=title.mood) for each in told.pieces], 0.0  # `New: AAAA record for @: 2001:db8::1`
     if not fits(role, value):
         return [], 1.5 if value else 0.0
     text = value_text(value) if role == "value" else value if role == "host" else clean(value)

@@ -111,9 +111,11 @@ def lead_of(row: Row, over: bool = False) -> Lead | None:
     mood = mood_of_lead(text)
     own_condition = conditional and mood in ("", "want") and is_own_condition(text)
     mood = "optional" if own_condition else mood
+    if mood == "want" and hosts and not types and any(atom.kind == "field" and atom.value == "host" for atom in atoms):
+        mood = ""  # `Leave the host field empty, or enter @` is about the record above
     short = text[-1] not in ".。!?！？" and len(words) <= (16 if types and hosts else 7) and len(text) <= 100
     if short and mood in NOT_WANTED and not heading and not about_records(text):
-        short, mood = False, ""
+        short, mood = over and mood == "current", "unsure" if over and mood == "current" else ""
     following = bool(stems("FOLLOWING").find(fold(text)))
     them = over and mood == "keep" and not conditional and _has_word(text, "THEM")  # `Leave them as they are.`
     firm = heading or following or short or them or (over and own_condition)
@@ -149,6 +151,7 @@ def about_records(text: str) -> bool:
     rest = "".join(char if not any(e.at <= at < e.end for e in found) else " " for at, char in enumerate(folded))
     words = {bare(word).strip(".,:;!?()-") for word in rest.split()} - {""}
     plain = {word for word in words if not word.isdecimal()} - phrases_of("STOP_WORDS")
+    plain -= phrases_of("HAVING") if all(event.kind == "CURRENT" for event in found) else set()
     return bool(words & phrases_of("RECORD")) or not plain
 
 

@@ -6,6 +6,7 @@ import re
 from collections.abc import Sequence
 
 from homepath.core.message import Text, msg
+from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.kinds import (
     SPECIAL,
     digits_read,
@@ -18,7 +19,7 @@ from homepath.core.page_reader.kinds import (
     type_by_value,
     type_of,
 )
-from homepath.core.page_reader.moods import Mood, title_of
+from homepath.core.page_reader.moods import Mood, mood_of_words, title_of
 from homepath.core.page_reader.pieces import Piece, Reading, mood_of_action, tokens, value_text
 from homepath.core.page_reader.words import is_phrase, is_ttl
 
@@ -31,6 +32,8 @@ def loose(cells: Sequence[str], line: int) -> Reading | None:
     cells = [value_text(cell) for cell in cells if cell.strip()]
     if not 1 <= len(cells) <= 9:
         return None
+    if len(cells) > 2 and not any(map(type_of, cells)):
+        cells = [_type_told(cell) or cell for cell in cells]
     roles: Roles = [_sure_role(cell) for cell in cells]
     rrtype = next((type_of(cell) for cell, role in zip(cells, roles, strict=True) if role == "type"), None)
     _settle_names(cells, roles, rrtype)
@@ -48,6 +51,15 @@ def loose(cells: Sequence[str], line: int) -> Reading | None:
     values = tuple(piece.text for piece in pieces if piece.role == "value")
     unsaid: Text = msg("page.part.old", values=values) if len(values) > 1 else ""
     return Reading("row", pieces, len(pieces) > 1 and bool(values), lost, mood, unsaid) if pieces else None
+
+
+def _type_told(cell: str) -> str:
+    """The type in `Add a CNAME record`."""
+    if " " not in cell or len(cell) > 60:
+        return ""
+    atoms = [atom for atom in atoms_of(cell) if atom.kind not in ("number", "stop", "and")]
+    told = len(atoms) == 1 and atoms[0].kind == "type" and mood_of_words(cell) in ("", "want")
+    return atoms[0].value if told else ""
 
 
 def _sure_role(text: str) -> str | None:
@@ -115,5 +127,7 @@ def _settle_numbers(cells: Sequence[str], roles: Roles, rrtype: str | None) -> N
 def loose_words(text: str, line: int) -> Reading | None:
     """A row with single spaces: `A @ 192.0.2.10 3600`, `www IN CNAME x.example.`; every word must be a part."""
     words = [word for word in tokens(text) if word.upper() != "IN"]
+    if sum(word in ("—", "–", "-") for word in words) > 1:
+        words = [word for word in words if word not in ("—", "–", "-")]  # `www — CNAME — x.example`
     reading = loose(words, line) if 2 <= len(words) <= 9 else None
     return reading if reading and reading.lost == 0 and len(reading.pieces) > 1 else None

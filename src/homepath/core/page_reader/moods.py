@@ -208,7 +208,8 @@ def title_of(text: str) -> Title | None:
         return None
     if roles := field_roles(text):
         mood = mood_of_title(re.sub(r".*?([(（\[].*?[)）\]]).*", r"\1", text)) if "(" in text or "（" in text else ""
-        if roles == ("other",) and (also := mood_of_title(text)):
+        also: Mood = "want" if is_phrase("NEEDED", text) else mood_of_title(text)
+        if roles == ("other",) and also:
             return Title(("other", "value"), also)
         return Title(roles, mood)
     words = fold(text).strip(" *:：?!.()[]")

@@ -21,7 +21,7 @@ from homepath.core.page_reader.kinds import (
     without_button,
 )
 from homepath.core.page_reader.moods import Mood, Title, events, mood_of_words
-from homepath.core.page_reader.words import bare, fold, is_phrase, is_ttl, phrases_of, stems
+from homepath.core.page_reader.words import answer_of, bare, fold, is_phrase, is_ttl, phrases_of, stems
 
 NUMBERS = ("priority", "weight", "port", "flag")
 
@@ -93,6 +93,15 @@ def mood_of_action(text: str) -> Mood:
     if mood == "want" and not any(event.kind == "ADD" for event in events(text)):
         return ""
     return mood
+
+
+def mood_of_answer(title: Title, text: str) -> Mood:
+    """What yes or no says of its record in a field `Needed?`, `Required` or `Optional`; nothing for any other text."""
+    asks = (title.guessed or "other" in title.roles) and title.mood in ("want", "optional")
+    answer = answer_of(text) if asks else ""
+    if not answer or answer == ("no" if title.mood == "optional" else "yes"):
+        return "want" if answer else ""
+    return "keep" if title.guessed and title.mood == "want" else "optional"
 
 
 def mood_of_note(text: str) -> tuple[Mood, Text]:

@@ -24,7 +24,7 @@ from homepath.core.page_reader.moods import (
     mood_of_lead,
     title_of,
 )
-from homepath.core.page_reader.pieces import Piece, Reading, role_of, value_text
+from homepath.core.page_reader.pieces import Piece, Reading, mood_of_answer, role_of, value_text
 from homepath.core.page_reader.row_readings import (
     around_after,
     as_servers,
@@ -179,7 +179,7 @@ class _Reader:
         named = labelled(row)
         whole = named is not None and bool(named.pieces) and not named.lost
         table = by_columns(row, self.columns) if self.columns and row.kind != "card" else None
-        if table and not (whole and named and len(named.pieces) > 1):
+        if table and not (whole and named and len(named.pieces) > max(1, parts_in(table) - table.lost)):
             return self._reading(row, table)
         if named and (row.kind == "card" or whole):
             return self._labels(row, named)
@@ -238,6 +238,8 @@ class _Reader:
             return True
         if opens or (beside and from_sentence):
             return False
+        if roles == {"host"} and made.values and (row.mark == "item" or made.around.hosts):
+            made.close()  # the next name, not that of the record above
         if from_sentence and ("host" in roles or self.made.waits_for_value):
             return bool(events(row.text)) or led_to(row.text, values[0].text)
         bound = self.made.around.types or any(type_by_value(piece.text) for piece in values)
@@ -249,6 +251,8 @@ class _Reader:
         roles = {piece.role for piece in pieces}
         if reading.closes and not from_sentence and {"type", "host"} & roles:
             made.end_row()
+        if roles == {"host"} and made.values and (row.mark == "item" or made.around.hosts):
+            made.close()  # the next name, not that of the record above
         if from_sentence and ("host" in roles or not made.waits_for_value):
             made.forget()  # a sentence has no name of the record before it
         if reading.layout == "row" and reading.lost >= 1 and "type" not in roles:
@@ -316,7 +320,9 @@ class _Reader:
             if not can_stand_below(role, text):
                 continue
             self.turn += skip + 1
-            if role != "other":
+            if mood := mood_of_answer(title, text):
+                self.made.put(Piece("mood", text, row.line, mood))
+            elif role != "other":
                 shown = value_text(text) if role == "value" else text
                 self.made.put(Piece(role, shown, row.line, title.mood, len(text.split()) == 1), mood_of_mark(row))
             if self.turn >= len(self.waiting):

@@ -59,7 +59,7 @@ def fullest(readings: Sequence[Reading]) -> Reading:
 
 
 def _by_commas(row: Row) -> Reading | None:
-    for mark in (",", ";", " - ", " – ", " / "):
+    for mark in (",", ";", " - ", " – ", " — ", " / "):
         parts = [part.strip() for part in row.text.split(mark)]
         if 3 <= len(parts) <= 9 and all(len(part.split()) <= 3 for part in parts):
             found = loose(parts, row.line)
@@ -226,6 +226,8 @@ def around_after(around: Around, lead: Lead) -> Around:
     if not lead.speaks:
         doubtful = lead.opens and mood in NOT_WANTED  # something else begins, and no one said what
         return replace(around, option=option, mood="unsure" if doubtful else around.mood)
+    if around.firm and around.types and not lead.firm and set(around.types) <= set(lead.types):
+        return replace(around, hosts=around.hosts or lead.hosts)  # a sentence that explains the record of the heading
     types = lead.types or (around.types if lead.hosts and not lead.mood else ())
     servers = lead.servers or (around.servers and not lead.types and not lead.hosts and not lead.heading)
     return Around(types, lead.hosts, mood, option, servers, section, lead.firm)

@@ -4,20 +4,22 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from functools import cache
 
 from homepath.core.page_reader.atoms import Atom, atoms_of
 from homepath.core.page_reader.clauses import VALUES, events_in, moods_of, only_mood, ors
 from homepath.core.page_reader.hosts import stands_for_own
+from homepath.core.page_reader.kinds import addresses, field_roles, type_of
 from homepath.core.page_reader.leads import names_servers
 from homepath.core.page_reader.moods import Event
 from homepath.core.page_reader.pieces import NUMBERS, Piece, Reading
 from homepath.core.page_reader.wordlists.sentences import LABELS
-from homepath.core.page_reader.words import bare, phrases_of, stems
+from homepath.core.page_reader.words import any_word, bare, fold, is_phrase, phrases_of, stems
 
 _KNOWN = re.compile(rf"(?<![A-Za-z0-9_.@/-])(?:{LABELS})(?![A-Za-z0-9_@/-]|\.[A-Za-z0-9_])")
 _LABEL = re.compile(r"\s*[:=]?\s*[\"“„«‘']?([A-Za-z0-9][A-Za-z0-9-]{0,40})[\"”“»’']?(?=\s*(?:[,;.)]|$)|\s+\S)")
 _OF_SAME = re.compile(r"\s*[(（]\s*(?:[^\W\d_]+\s+){0,2}")
-_BY_KIND = {"address": "value", "special": "value", "text": "value", "host": "host", "apex": "host"}
+_BY_KIND = {"params": "params", "address": "value", "special": "value", "text": "value", "host": "host", "apex": "host"}
 _BY_FIELD = {
     "value": (*VALUES, "token", "quoted"),
     "host": ("host", "apex", "fqdn", "quoted"),
@@ -79,6 +81,27 @@ def _label_in(text: str, low: int, high: int, atoms: Sequence[Atom]) -> Atom | N
         free = [atom for atom in atoms if atom.kind in ("number", "ttl", "and", "token")]
         if leads and not any(atom.at < match.end() and match.start() < atom.end for atom in atoms if atom not in free):
             return Atom("host", match[0], match.start(), match.end())
+    return _announced(text, low, high, atoms)
+
+
+@cache
+def _announcing() -> re.Pattern[str]:
+    label = r"[\"“„«‘']?([A-Za-z0-9][A-Za-z0-9-]{0,40})[\"”“»’']?"
+    named, leads = any_word(phrases_of("NAMED")).pattern, any_word(phrases_of("HOST_BEFORE")).pattern
+    return re.compile(rf"(?:{named})\s+{label}(?=[\s,;)]|$)|(?:{leads})\s+{label}(?=\s?[:：→])", re.I)
+
+
+def _announced(text: str, low: int, high: int, atoms: Sequence[Atom]) -> Atom | None:
+    """Any word that is announced as a name: `a record called till`, `CNAME record for till: ...`."""
+    if not any(atom.kind in VALUES for atom in atoms):
+        return None
+    for match in _announcing().finditer(text, low, high):
+        group = 1 if match[1] else 2
+        word = bare(match[group])
+        if word in phrases_of("STOP_WORDS") or field_roles(word) or type_of(match[group]) or is_phrase("RECORD", word):
+            continue
+        if not any(atom.at < match.end(group) and match.start(group) < atom.end for atom in atoms if atom.kind != "token"):
+            return Atom("host", match[group].lower(), match.start(group), match.end(group))
     return None
 
 
@@ -124,6 +147,8 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
     pieces = [piece for piece in pieces if piece.role != "host" or piece.text not in twice]
     if any(piece.role in ("value", "nameserver") for piece in pieces):
         pieces.append(Piece("end", "", line))
+    elif events and all(event.kind in ("DELETE", "KEEP") for event in events) and stems("IF").find(fold(text[start:end])):
+        return [], 0.0  # `If there are several A records named @, delete the others.`
     return pieces, lost
 
 
@@ -181,7 +206,8 @@ def _role(
     if servers and all(piece.text == "NS" for piece in pieces if piece.role == "type"):
         return "nameserver"
     types_put, hosts, values = (sum(piece.role == role for piece in current) for role in ("type", "host", "value"))
-    whole = 0 < types_put <= values and 0 < hosts <= values
+    telling = sum(piece.role == "value" and bool(addresses(piece.text)) for piece in current)
+    whole = 0 < max(types_put, telling) <= values and 0 < hosts <= values
     return _role_of_name(text, atoms, number, roles, own, whole)
 
 
@@ -201,12 +227,14 @@ def _role_of_name(
     """Whether a full name is the name of a record or its value. `whole`: the record before it has all it needs."""
     atom = atoms[number]
     beside = number > 0 and atoms[number - 1].kind == "and" and "value" not in roles
+    ahead = next((each.kind for each in atoms[number + 1 :] if each.kind in VALUES), "")
+    if beside and ahead == "address" and not any(each.kind == "fqdn" for each in atoms[number + 1 :]):
+        return "host"
     if stands_for_own(atom.value, own) and ("host" not in roles or "value" in roles or beside):
         return "host"
     word = re.search(r"([^\W\d_]+)\W*$", text[max(0, atom.at - 30) : atom.at])
     lead = bare(word[1]) if word else ""
     to_value, to_host = lead in phrases_of("VALUE_BEFORE"), lead in phrases_of("HOST_BEFORE")
-    ahead = next((each.kind for each in atoms[number + 1 :] if each.kind in VALUES), "")
     if whole and ahead:
         return "host"
     if "host" in roles or (to_value and not to_host and (ahead != "address" or "type" in roles)):

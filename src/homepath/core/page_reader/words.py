@@ -67,6 +67,11 @@ def is_phrase(name: str, text: str) -> bool:
     return (plain or bare(text).strip()) in phrases_of(name)
 
 
+def answer_of(text: str) -> str:
+    """`yes` or `no`, in any of the languages; empty for anything else."""
+    return "yes" if is_phrase("YES", text) else "no" if is_phrase("NO", text) else ""
+
+
 FIELD_ROLES = (
     "type", "host", "value", "ttl", "priority", "weight", "port", "flag", "tag", "service", "protocol", "nameserver",
     "other",

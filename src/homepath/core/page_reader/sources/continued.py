@@ -12,6 +12,8 @@ from homepath.core.page_reader.rows import Row
 
 _KEY = re.compile(r"(?:\bp=|^)[A-Za-z0-9+/]{20,}$")
 _KEY_REST = re.compile(r"[A-Za-z0-9+/]{4,}={0,2};?")
+_LONG_STRING = re.compile(r'"[^"]{100,}"$')
+_STRING = re.compile(r'"(?![\w.-]{1,40}=[^"])[^"]+"')
 _CUT_AT_DOT = re.compile(r"(?:^|[\s:])([A-Za-z0-9_.-]+\.)$")
 _CUT_AT_HYPHEN = re.compile(r"(?:[A-Za-z0-9_-]+\.)+[A-Za-z0-9-]*-$")
 _NAME_REST = re.compile(r"[A-Za-z0-9][A-Za-z0-9.-]*")
@@ -32,7 +34,7 @@ def continued(rows: Sequence[Row]) -> list[Row]:
 
 def _whole(last: Row, row: Row, tails: set[str]) -> Row | None:
     """Both lines as one; None where the second says something of its own."""
-    lone = row.kind == "text" and not row.mark and " " not in row.text and row.line == (last.line, *last.more)[-1] + 1
+    lone = row.kind == "text" and not row.mark and len(row.cells) == 1 and row.line == (last.line, *last.more)[-1] + 1
     if not lone or not last.cells or title_of(row.text) or type_of(row.text) or is_button(row.text):
         return None
     before, mark = last.cells[-1].text, last.mark
@@ -42,6 +44,8 @@ def _whole(last: Row, row: Row, tails: set[str]) -> Row | None:
         ways = [before[:-1] + row.text, text]  # the hyphen may be the page's or the paper's
         known = [way for way in ways if _tail(way.split()[-1]) in tails - {_tail(row.text)}]
         text, mark = (known or ways)[0], mark if len(known) == 1 else "torn"
+    elif _LONG_STRING.search(before) and _STRING.fullmatch(row.text):
+        text = before[:-1] + row.text[1:]  # strings of one text (RFC 1035 section 3.3.14)
     elif not (_KEY.search(before) and _KEY_REST.fullmatch(row.text)):
         cut = _CUT_AT_DOT.search(before)
         below = len(last.cells) > 1 and row.cells[0].at > 1 and abs(row.cells[0].at - last.cells[-1].at) < 2

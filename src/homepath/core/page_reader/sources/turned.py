@@ -6,6 +6,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import replace
 
+from homepath.core.page_reader.kinds import type_of
 from homepath.core.page_reader.moods import Title, title_of
 from homepath.core.page_reader.rows import Cell, Row
 
@@ -16,6 +17,10 @@ def turned(rows: Sequence[Row]) -> list[Row]:
     cut = [_beside(row) for row in rows]
     at = 0
     while at < len(rows):
+        if (stacked := _stacked(rows, at)) is not None:
+            made, at = stacked
+            found += made
+            continue
         end = at
         while end < len(rows) and _answers_falsely(cut[end], cut[at]):
             end += 1
@@ -39,6 +44,42 @@ def _beside(row: Row) -> Row:
     if len(named) < len(parts) or len({part[1] for part in named}) > 1:
         return row
     return replace(row, cells=(Cell(named[0][1]), *(Cell(part[2]) for part in named)))
+
+
+def _stacked(rows: Sequence[Row], begin: int) -> tuple[list[Row], int] | None:
+    """A table copied column by column, a cell a line: `Type`, all types, `Host`, all names, ...; and the row after
+    it."""
+    columns: list[list[Row]] = []
+    at = begin
+    while at < len(rows) and len(rows[at].cells) <= 1 and rows[at].kind != "card" and not rows[at].mark:
+        if title_of(rows[at].text) is not None:
+            columns.append([rows[at]])
+        elif rows[at].kind == "blank" and columns:
+            pass
+        elif not columns or (len(columns) > 1 and len(columns[-1]) == len(columns[0])):
+            break
+        else:
+            columns[-1].append(rows[at])
+        if max(len(columns), *map(len, columns), 0) > 40:
+            return None
+        at += 1
+    count = len(columns[0]) if columns else 0
+    whole = [column for column in columns if len(column) == count]
+    if count < 3 or len(whole) < 2 or whole != columns[: len(whole)]:
+        return None
+    titles = [title_of(column[0].text) for column in whole]
+    types = next((column for title, column in zip(titles, whole, strict=True) if title and "type" in title.roles), None)
+    if not _enough(titles) or types is None or not all(type_of(row.text) for row in types[1:]):
+        return None
+    made = [
+        Row(
+            parts[0].line, "\t".join(row.text for row in parts),
+            tuple(Cell(row.text, at) for at, row in enumerate(parts)),
+            "table", "", whole[0][0].line, tuple(row.line for row in parts[1:]),
+        )
+        for parts in zip(*whole, strict=True)
+    ]  # fmt: skip
+    return made, rows.index(whole[-1][-1], begin) + 1
 
 
 def _answers_falsely(row: Row, first: Row) -> bool:

@@ -120,9 +120,18 @@ menné servery | névszerver | névszerverek | névszervereket | névkiszolgál�
 máy chủ tên | máy chủ tên miền | เนมเซิร์ฟเวอร์
 """
 
-OTHER = """
+NEEDED = """
+required | mandatory | obligatory | erforderlich | notwendig | pflicht | pflichtfeld | benötigt | obligatoire | requis | nécessaire
+obligatorio | requerido | necesario | obbligatorio | richiesto | necessario | obrigatório | necessário | verplicht | vereist | nodig
+obligatorisk | obligatoriskt | krävs | nödvändig | påkrævet | nødvendig | påkrevd | pakollinen | tarvitaan | wymagane | wymagany | obowiązkowe
+povinné | povinný | vyžadováno | požadované | kötelező | szükséges | obligatoriu | necesar | обязательно | обязательный | требуется
+обов'язково | обов'язковий | задължително | υποχρεωτικό | απαιτείται | gerekli | zorunlu | مطلوب | إلزامي | חובה | נדרש | 必須 | 必要 | 必填 | 必需
+필수 | 필요 | आवश्यक | अनिवार्य | wajib | diperlukan | bắt buộc | จำเป็น
+"""
+
+OTHER = f"""{NEEDED}
 status | state | action | actions | notes | note | copy | comment | comments | description | class | proxy | proxy status | purpose
-use | used for | what for | required | # | no | no. | id | modified | created | options | check | result | verified | active | enabled
+use | used for | what for | # | no | no. | id | modified | created | options | check | result | verified | active | enabled
 zustand | aktion | aktionen | bemerkung | beschreibung | kommentar | zweck | statut | état | actions | remarque | commentaire | but
 estado | acción | acciones | comentario | notas | propósito | uso | stato | azione | azioni | commento | scopo | ação | ações | finalidade
 actie | acties | opmerking | doel van record | åtgärd | åtgärder | kommentar | syfte | handling | handlinger | formål | tila | toiminto

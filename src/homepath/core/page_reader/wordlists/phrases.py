@@ -103,6 +103,16 @@ option | method | way | variant | alternative | choice | möglichkeit | variante
 
 FORWARDS = "url redirect | redirect | url forward | forward | url redirect record | web forward | web redirect | url | weiterleitung | redirection | redireccionamiento | reindirizzamento | redirecionamento"
 
+NAMED = """
+named | called | with the name | with name | namens | mit dem namen | nommé | appelé | avec le nom | llamado | con el nombre | con nombre | chiamato | con nome
+chamado | com o nome | com nome | genaamd | met de naam | met naam | med namnet | med navnet | ved navn | nimeltä | o nazwie | s názvem | s názvom | numit
+cu numele | с именем | з іменем | με όνομα
+"""
+
+WITHOUT = """
+no | not | without | ohne | kein | nicht | sans | sin | senza | sem | zonder | geen | utan | uden | uten | ilman | bez | nélkül | fără | без | χωρίς
+"""
+
 HOST_BEFORE = """
 for | at | named | called | name | host | on | of | from | für | unter | bei | namens | auf. dem. | pour | sur | nommé | appelé | de | para | en | llamado | con. nombre | per | su | chiamato | com. nome | voor | op | genaamd | met. naam | för | på | med. namn | for | med. navn | nimeltä | dla | na | o nazwie | pro | na | s názvem | pre | s názvom | pentru | numit | для | с именем | на | з іменем | за | για | στο | με. όνομα | için | adlı | ل | باسم | عبור | עבור | בשם | untuk | cho | สำหรับ
 """

@@ -15,7 +15,7 @@ hostname (host) | type post | post type | tip | ime | メール
 
 APEX_WORDS = """
 apex | root | stammdomain | hauptdomain | apex-domain | wurzeldomain | rootdomein | hoofddomein | rotdomän | rotdomänen | roddomæne | rotdomene
-rotdomenet | juuriverkkotunnus | juuridomain | gyökérdomain | fődomain | root-domain | hauptdomäne | huvuddomänen | hoveddomænet
+rotdomenet | roddomænet | hoveddomæne | hoveddomenet | rotdomänen | juuriverkkotunnus | juuriverkkotunnukselle | juuridomain | juuridomainille | päädomain | gyökérdomain | fődomain | root-domain | hauptdomäne | huvuddomänen | hoveddomænet
 """
 """Single words that mean the domain itself also inside a sentence."""
 
@@ -33,8 +33,16 @@ avec | y | con | e | com | och | med | og | ja | na | i
 """
 """Words that are never the name that the word for a host announces."""
 
+HAVING = """
+what | you | we | i | have | see | are | there | setup | settings | configuration | state | situation | zone | values | live | your
+was | sie | wir | ihr | haben | sehen | stand | einstellungen | konfiguration | ce | que | vous | nous | avez | voyons | configuration
+réglages | lo | tiene | tienes | vemos | configuración | quello | che | hai | vediamo | configurazione | o | você | tem | vemos
+configuração | wat | u | heeft | je | hebt | zien | instellingen
+"""
+"""Words of a heading over what is there now: `What you have now`."""
+
 FOR_EXAMPLE = """
-for example | for instance | e.g. | such as | something like | zum beispiel | z. b. | z.b. | beispielsweise | par exemple | por ejemplo
+for example | for instance | as an example | e.g. | such as | something like | zum beispiel | z. b. | z.b. | beispielsweise | par exemple | por ejemplo
 ad esempio | por exemplo | bijvoorbeeld | till exempel | t.ex. | for eksempel | f.eks. | esimerkiksi | na przykład | například | napríklad
 például | de exemplu | например | наприклад | για παράδειγμα | örneğin | mesela | على سبيل المثال | לדוגמה | למשל | 例えば | たとえば | 例如 | 比如
 예를 들어 | उदाहरण के लिए | misalnya | contohnya | ví dụ | chẳng hạn | ตัวอย่างเช่น
