@@ -24,7 +24,7 @@ from homepath.core.page_reader.pieces import Piece
 class RawRecord:
     """A record as the page tells it. `host` and `type` None where nothing says them. `trouble`: what its type and its
     value have against each other; `bare`: only the value tells its type, and its name may be any word; `zone`: the
-    domain that a column or a heading says it is for."""
+    domain that a column or a heading says it is for; `heading`: the words of the heading over it."""
 
     type: str | None
     host: str | None
@@ -37,11 +37,12 @@ class RawRecord:
     section: int = 0
     bare: bool = False
     zone: str = ""
+    heading: str = ""
 
 
 @dataclass(frozen=True, slots=True)
 class Around:
-    """What headings say of the records below them. `section`: a new one with every heading."""
+    """What headings say of the records below them. `section`: a new one with every heading; `words`: those of it."""
 
     types: tuple[str, ...] = ()
     hosts: tuple[str, ...] = ()
@@ -50,6 +51,7 @@ class Around:
     servers: bool = False
     section: int = 0
     firm: bool = True
+    words: str = ""
 
 
 @dataclass(slots=True)
@@ -250,6 +252,7 @@ class Assembler:
             RawRecord(
                 rrtype, host, full, extras.get("ttl"), self.lines, own_mood, around.option, trouble, around.section,
                 not said_here and host is not None and not is_usual_label(host), zone,
+                around.words,
             )
             for host in hosts
         ]  # fmt: skip

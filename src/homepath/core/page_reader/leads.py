@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from functools import cache, lru_cache
 
+from homepath.core.page_reader.assembling import RawRecord
 from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.kinds import is_button, is_status, type_of
 from homepath.core.page_reader.moods import NOT_WANTED, Mood, events, mood_of_lead
@@ -123,6 +125,28 @@ def lead_of(row: Row, over: bool = False) -> Lead | None:
         types, hosts, mood, firm, servers, _has_word(text, "BOTH"), option,
         conditional, row.kind == "heading", text.endswith((":", "：")),
     )  # fmt: skip
+
+
+@lru_cache(maxsize=8192)
+def own_words(text: str) -> str:
+    """The words of a heading by which it differs from others of its kind: `Record 2 (CNAME)` is like `Record 1 (A)`."""
+    names = {word for atom in atoms_of(text) for word in re.findall(r"\w+", bare(text[atom.at : atom.end]))}
+    words = [word for word in re.findall(r"[^\W\d_]{2,}", bare(text)) if word not in names | phrases_of("COUNTING")]
+    return " ".join(words)
+
+
+def settled(records: Sequence[RawRecord]) -> list[RawRecord]:
+    """The records; those are doubted that a heading of unknown meaning is over, where another heading has other
+    addresses for a name: one of them may list what is there now."""
+    doubted: set[int] = set()
+    for each in records:
+        if each.type not in ("A", "AAAA") or each.mood in NOT_WANTED:
+            continue
+        for other in records:
+            same = (other.type, other.host, other.option) == (each.type, each.host, each.option)
+            if same and not each.mood and other.mood not in NOT_WANTED and other.heading != each.heading:
+                doubted.add(each.section)
+    return [replace(each, mood="unsure") if each.section in doubted and not each.mood else each for each in records]
 
 
 def is_own_condition(text: str) -> bool:

@@ -8,7 +8,7 @@ from functools import lru_cache
 from typing import Literal
 
 from homepath.core.page_reader.kinds import field_roles
-from homepath.core.page_reader.words import bare, field_words, fold, is_phrase, phrases_of, stems
+from homepath.core.page_reader.words import UNSPACED, bare, field_words, fold, is_phrase, phrases_of, stems
 
 Mood = Literal["", "want", "delete", "current", "keep", "example", "optional", "unsure"]
 """`""`: nothing is said. `current`: what is there now, as the page knows it. `example`: spoken of in passing. `unsure`:
@@ -42,7 +42,8 @@ def events(text: str) -> tuple[Event, ...]:
     kept: list[Event] = []
     for event in found:
         inside = any(k.at <= event.at and event.end <= k.end and (k.at, k.end) != (event.at, event.end) for k in kept)
-        if not inside:
+        noun = kept and kept[-1].kind == "CURRENT" and event.kind == "ADD" and event.at - kept[-1].end <= 1
+        if not inside and not (noun and UNSPACED.match(folded, event.at)):  # `現在の設定`: the present settings
             kept.append(event)
     nots = [(at, folded[at:end] in _BEHIND or not folded[at:end].isascii()) for at, end in stems("NOT").find(folded)]
     return tuple(_turned(event, nots, kept, folded) for event in kept)
@@ -111,6 +112,8 @@ def mood_of_lead(text: str) -> Mood:
     if _WITH.match(fold(text)) and stems("FOLLOWING").find(fold(text)):
         return "want"
     found = events(text)
+    if not found and is_phrase("AFTER", text):
+        return "want"
     verbs = [event for event in found if event.kind in ("DELETE", "ADD", "KEEP", "REPLACE", "NOT")]
     kinds = {event.kind for event in verbs}
     if kinds & {"DELETE", "ADD", "REPLACE"} and len(kinds - {"NOT"}) > 1:

@@ -13,7 +13,7 @@ from homepath.core.page_reader.columns import Column, by_columns, columns_of
 from homepath.core.page_reader.hosts import stands_for_own
 from homepath.core.page_reader.kinds import is_button, is_fqdn, is_status, is_sure_host, type_by_value, type_of
 from homepath.core.page_reader.labels import labelled
-from homepath.core.page_reader.leads import Lead, lead_of
+from homepath.core.page_reader.leads import Lead, lead_of, own_words, settled
 from homepath.core.page_reader.moods import (
     NOT_WANTED,
     Mood,
@@ -65,7 +65,7 @@ def read_rows(rows: Sequence[Row], own: Sequence[str] = ()) -> Found:
             reader.uses[row.line] = reader.read(row, below)
     made = reader.made
     made.close()
-    return Found(made.records, made.servers, made.losses, reader.uses)
+    return Found(settled(made.records), made.servers, made.losses, reader.uses)
 
 
 def _domain_headings(rows: Sequence[Row], own: Sequence[str]) -> Sequence[str]:
@@ -96,6 +96,10 @@ def _is_value_alone(row: Row) -> bool:
     named = labelled(row)
     roles = {piece.role for piece in named.pieces} if named else set()
     return "value" in roles and not roles & {"host", "type"}
+
+
+def _roles_in(row: Row) -> set[str]:
+    return {piece.role for reading in possible_readings(row, True, ()) for piece in reading.pieces}
 
 
 @dataclass(slots=True)
@@ -183,7 +187,7 @@ class _Reader:
             return self._reading(row, table)
         if named and (row.kind == "card" or whole):
             return self._labels(row, named)
-        if single and (title := self._label_alone(row, lead)):
+        if single and (title := self._label_alone(row, lead, below)):
             # `Old nameservers` is over all of them, whatever their number
             return (
                 self._lead(row, lead) if lead and lead.servers and "nameserver" in title.roles else self._label(title)
@@ -238,8 +242,6 @@ class _Reader:
             return True
         if opens or (beside and from_sentence):
             return False
-        if roles == {"host"} and made.values and (row.mark == "item" or made.around.hosts):
-            made.close()  # the next name, not that of the record above
         if from_sentence and ("host" in roles or self.made.waits_for_value):
             return bool(events(row.text)) or led_to(row.text, values[0].text)
         bound = self.made.around.types or any(type_by_value(piece.text) for piece in values)
@@ -289,8 +291,11 @@ class _Reader:
             self.columns = None
         return "labels"
 
-    def _label_alone(self, row: Row, lead: Lead | None) -> Title | None:
-        """The name of a field alone on its line; not a verb, a state, a button or a type."""
+    def _label_alone(self, row: Row, lead: Lead | None, below: Row | None) -> Title | None:
+        """The name of a field alone on its line; not a verb, a state, a button or a type, nor a heading over a whole
+        record: `Before:`."""
+        if lead and lead.mood and below and {"type", "value"} <= _roles_in(below):
+            return None
         text = row.text.rstrip(":： ")
         title = title_of(text) if len(row.text) < 60 else None
         if title is None or type_of(text) or has_verb(text):
@@ -388,5 +393,5 @@ class _Reader:
             self._stop_waiting()
             if says:
                 self.columns = None
-        made.around = around_after(made.around, lead)
+        made.around = replace(around_after(made.around, lead), words=own_words(row.text))
         return "words"

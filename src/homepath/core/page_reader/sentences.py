@@ -14,7 +14,7 @@ from homepath.core.page_reader.leads import names_servers
 from homepath.core.page_reader.moods import Event
 from homepath.core.page_reader.pieces import NUMBERS, Piece, Reading
 from homepath.core.page_reader.wordlists.sentences import LABELS
-from homepath.core.page_reader.words import any_word, bare, fold, is_phrase, phrases_of, stems
+from homepath.core.page_reader.words import any_word, bare, fold, phrases_of, stems
 
 _KNOWN = re.compile(rf"(?<![A-Za-z0-9_.@/-])(?:{LABELS})(?![A-Za-z0-9_@/-]|\.[A-Za-z0-9_])")
 _LABEL = re.compile(r"\s*[:=]?\s*[\"“„«‘']?([A-Za-z0-9][A-Za-z0-9-]{0,40})[\"”“»’']?(?=\s*(?:[,;.)]|$)|\s+\S)")
@@ -98,10 +98,11 @@ def _announced(text: str, low: int, high: int, atoms: Sequence[Atom]) -> Atom | 
     for match in _announcing().finditer(text, low, high):
         group = 1 if match[1] else 2
         word = bare(match[group])
-        if word in phrases_of("STOP_WORDS") or field_roles(word) or type_of(match[group]) or is_phrase("RECORD", word):
+        at, end = match.span(group)
+        if word in phrases_of("STOP_WORDS") | phrases_of("RECORD") or field_roles(word) or type_of(match[group]):
             continue
-        if not any(atom.at < match.end(group) and match.start(group) < atom.end for atom in atoms if atom.kind != "token"):
-            return Atom("host", match[group].lower(), match.start(group), match.end(group))
+        if not any(atom.at < end and at < atom.end for atom in atoms if atom.kind != "token"):
+            return Atom("host", match[group].lower(), at, end)
     return None
 
 
@@ -147,7 +148,7 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
     pieces = [piece for piece in pieces if piece.role != "host" or piece.text not in twice]
     if any(piece.role in ("value", "nameserver") for piece in pieces):
         pieces.append(Piece("end", "", line))
-    elif events and all(event.kind in ("DELETE", "KEEP") for event in events) and stems("IF").find(fold(text[start:end])):
+    elif stems("IF").find(fold(text[start:end])) and {event.kind for event in events} <= {"DELETE", "KEEP"} != set():
         return [], 0.0  # `If there are several A records named @, delete the others.`
     return pieces, lost
 

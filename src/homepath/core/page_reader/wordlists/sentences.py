@@ -33,11 +33,20 @@ avec | y | con | e | com | och | med | og | ja | na | i
 """
 """Words that are never the name that the word for a host announces."""
 
+COUNTING = """
+first | second | third | fourth | fifth | next | another | one | two | three | additional | also | erste | erster | ersten | zweite | zweiter
+zweiten | dritte | dritter | dritten | weiterer | weitere | premier | premiere | deuxieme | second | troisieme | autre | primer | primero
+segundo | tercer | tercero | otro | primo | secondo | terzo | altro | primeiro | segundo | terceiro | outro | eerste | tweede | derde | forsta
+andra | tredje | forste | andet | annen | ensimmainen | toinen | kolmas | pierwszy | drugi | trzeci | prvni | druhy | treti | elso | masodik
+primul | doilea | первая | вторая | третья | первый | второй | третий | record | entry | eintrag | step | schritt | etape | paso | passo
+"""
+"""Words that only count the parts of a page."""
+
 HAVING = """
 what | you | we | i | have | see | are | there | setup | settings | configuration | state | situation | zone | values | live | your
 was | sie | wir | ihr | haben | sehen | stand | einstellungen | konfiguration | ce | que | vous | nous | avez | voyons | configuration
 réglages | lo | tiene | tienes | vemos | configuración | quello | che | hai | vediamo | configurazione | o | você | tem | vemos
-configuração | wat | u | heeft | je | hebt | zien | instellingen
+configuração | wat | u | heeft | je | hebt | zien | instellingen | situatie | situazione | situación | situação | lage | masz | stan | stav | máte | har | ser
 """
 """Words of a heading over what is there now: `What you have now`."""
 
