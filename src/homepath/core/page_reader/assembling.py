@@ -159,6 +159,8 @@ class Assembler:
                 self.types = ()
             self.types = tuple(dict.fromkeys((*self.types, rrtype)))
             return
+        if self.values and type_by_value(self.values[-1][0]) in ("A", "AAAA") and rrtype not in ("A", "AAAA"):
+            self.close()  # an address is of no other type: it begins the next record
         self._begin("type")
         self.types = (rrtype,)
         self._filled("type", piece.line)
@@ -232,7 +234,7 @@ class Assembler:
 
     def _records(self, value: str, mood: Mood) -> list[RawRecord]:
         around, extras, types = self.around, dict(reversed(self.extras)), self.types_for(value)
-        rrtype, trouble = settled_type(types, value)
+        rrtype, trouble = settled_type(types, value, "type" in self.fresh)
         zone = extras.get("zone", "") or next((host for host in around.hosts if is_fqdn(host)), "")
         hosts: tuple[str | None, ...] = self.hosts or around.hosts or (None,)
         if not types and hosts == (None,) and rrtype is None:
@@ -258,14 +260,15 @@ class Assembler:
         ]  # fmt: skip
 
 
-def settled_type(types: tuple[str, ...], value: str) -> tuple[str | None, Text]:
-    """The type of a value, and what is wrong between them."""
+def settled_type(types: tuple[str, ...], value: str, here: bool) -> tuple[str | None, Text]:
+    """The type of a value, and what is wrong between them. `here`: the type is in the record itself, not in a
+    heading."""
     own = type_by_value(value)
     if not types or (own and own in types):
         return own, ""
     if own in ("A", "AAAA"):
         wrong = msg("page.trouble.not-of-type", value=value, types="/".join(types))
-        return ("TXT", "") if types == ("TXT",) else (own, wrong)
+        return ("TXT", "") if types == ("TXT",) and here else (own, wrong)
     if len(types) > 1:
         full = is_fqdn(value)
         other = {"A", "AAAA", "TXT" if full else "CNAME"}

@@ -67,7 +67,7 @@ _SCAN = re.compile(
     r"|(?P<long>(?<![A-Za-z0-9_./@-])(?=[A-Za-z0-9_+/=~-]*[0-9])(?=[A-Za-z0-9_+/=~-]*[A-Za-z])[A-Za-z0-9_+/=~-]{12,}(?![A-Za-z0-9_]))"
     r"|(?P<time>(?<![\w.-])[0-9]{1,7}\s?[^\W\d_A-Z]{1,12}(?![\w-]|\.\w)\.?)"
     r"|(?P<number>(?<![\w.])[0-9]{1,7}(?!\w|\.\w))"
-    r"|(?P<stop>[.!?](?=\s|$)|[。！？])"
+    r"|(?P<stop>[.!?](?=\s|$)|[。！？।])"
     r"|(?P<comma>[,;、，]|\s&\s)"
 )
 _UNICODE_HOST = re.compile(r"(?<![\w.@-])[\w-]*[^\x00-\x7f\W][\w-]*(?:\.[\w-]+)+(?![\w@])")
@@ -165,7 +165,8 @@ def _atom(match: re.Match[str], text: str) -> Atom | None:
         return _quoted(words[1:-1].strip(), at, end)
     if kind in ("ip4", "ip6"):
         address = address_of(words)
-        return Atom("address", address, at, end) if address and not _VERSION.search(text[:at]) else None
+        version = _VERSION.search(text[:at]) or _VERSION_BEHIND.match(text, end)
+        return Atom("address", address, at, end) if address and not version else None
     if kind == "text":
         return _key_value(words, at, end)
     if kind == "fqdn":
@@ -221,11 +222,13 @@ def _quoted(inner: str, at: int, end: int) -> Atom | None:
 
 
 _VERSION = re.compile(r"(?:\bv|version|versión|версия|build|release|rev|firmware)[\s.:]*$", re.I)
+_MARK_BEHIND = re.compile(r"\s*[,;|/–-]\s*")
+_VERSION_BEHIND = re.compile(r"\s*[(\[]?(?:build|beta|release|rev\b|patch)", re.I)
 _WORD_BEFORE = re.compile(r"([^\W\d_]+)[\s\"'„“«]*$")
 _BEHIND = re.compile(r"[\s-]*([^\W\d_]+)")
 _BEFORE = re.compile(r"([^\W\d_]+)[\s:：=-]*(?:DNS\s)?[(（\"“„«「]?\s*$")
 _ROW = re.compile(
-    r"\s+(?:(?:for|at|für|pour|para|per|di|voor|för|dla|pro)\s+)?(?:@|\*|www|_?[a-z0-9-]+)\s+(?:(?:to|auf|vers|a|na|=|:)\s+)?[0-9]{1,3}(?:\.[0-9]{1,3}){3}(?![0-9.])"
+    r"\s+(?:(?:for|at|für|pour|para|per|di|voor|för|dla|pro)\s+)?(?:@|\*|www|_?[a-z0-9-]+)\s+(?:(?:to|with|is|auf|mit|vers|avec|a|con|com|na|met|med|=|:)\s+)?[0-9]{1,3}(?:\.[0-9]{1,3}){3}(?![0-9.])"
 )
 """`A @ 192.0.2.10` in a sentence."""
 _AND_TYPE = re.compile(r"\s*(?:[,/+&(]|and|und|et|y|e|och|og|ja|oraz|a|и|і|و)\s*(?:AAAA|CNAME|TXT|MX)\b")
@@ -260,4 +263,6 @@ def _beside_record(text: str, at: int, end: int) -> bool:
         return True
     if _ROW.match(text, end) or _AND_TYPE.match(text, end):
         return True
+    if (mark := _MARK_BEHIND.match(text, end)) and _field_pattern().match(bare(text[mark.end() : mark.end() + 20])):
+        return True  # `A, name @, value 192.0.2.10`
     return at > 0 and text[at - 1] in '(（「“"' and text[end : end + 1] in tuple(')）」”"')

@@ -94,7 +94,8 @@ class _Judge:
         servers += [Server(each.value.rstrip("."), each.lines[0], each.mood, each.option) for each in delegated]
         others = [*(record for record in to_enter if record.why is not None), *others]
         to_enter = [record for record in to_enter if record.why is None and record not in delegated]
-        others += self._parts([*to_enter, *away, *others])
+        parts = self._parts([*to_enter, *away, *others])
+        others += [part for part in parts if not lines_of_primary.issuperset(part.lines)]
         others += self._strays([*to_enter, *others])
         others += self._left_over([*to_enter, *away, *others], servers)
         return Page(

@@ -91,6 +91,8 @@ def _settle_names(cells: Sequence[str], roles: Roles, rrtype: str | None) -> Non
             value_at = names.pop(-1 if has_host or labels or rrtype else min(1, len(names) - 1))
         elif rrtype == "TXT" and labels and (has_host or len(labels) > 1):
             value_at = labels.pop()
+        elif rrtype == "TXT" and has_host and len(rest := [at for at in open_at if " " in cells[at]]) == 1:
+            value_at = rest[0] if not is_button(cells[rest[0]]) and not is_status(cells[rest[0]]) else None
         if value_at is not None:
             roles[value_at] = "value"
     alone = len(cells) == 1 and not re.fullmatch(r"[a-z0-9_.-]+", cells[0])

@@ -8,7 +8,7 @@ from functools import lru_cache
 from typing import Literal
 
 from homepath.core.page_reader.kinds import field_roles
-from homepath.core.page_reader.words import UNSPACED, bare, field_words, fold, is_phrase, phrases_of, stems
+from homepath.core.page_reader.words import PREFIXED, UNSPACED, bare, field_words, fold, is_phrase, phrases_of, stems
 
 Mood = Literal["", "want", "delete", "current", "keep", "example", "optional", "unsure"]
 """`""`: nothing is said. `current`: what is there now, as the page knows it. `example`: spoken of in passing. `unsure`:
@@ -42,6 +42,8 @@ def events(text: str) -> tuple[Event, ...]:
     kept: list[Event] = []
     for event in found:
         inside = any(k.at <= event.at and event.end <= k.end and (k.at, k.end) != (event.at, event.end) for k in kept)
+        if kept and (kept[-1].at, kept[-1].end) == (event.at, event.end) and PREFIXED.match(folded, event.at):
+            continue  # two ways to read the letters in front of a word; the first is the likelier
         noun = kept and kept[-1].kind == "CURRENT" and event.kind == "ADD" and event.at - kept[-1].end <= 1
         if not inside and not (noun and UNSPACED.match(folded, event.at)):  # `現在の設定`: the present settings
             kept.append(event)
@@ -141,7 +143,8 @@ def _of_replacing(text: str, kinds: list[str]) -> Mood:
         return "want"
     if "CURRENT" in kinds and "REQUIRED" not in kinds:
         return "current"
-    return "unsure" if stems("FOLLOWING").find(fold(text)) else "want"
+    folded = fold(text)
+    return "unsure" if stems("FOLLOWING").find(folded) and not stems("CHANGES").find(folded) else "want"
 
 
 def _of_several(text: str, verbs: list[Event]) -> Mood:

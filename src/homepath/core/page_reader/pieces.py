@@ -52,12 +52,18 @@ class Reading:
     waiting: Title | None = None
 
 
+_WITH_ASIDE = re.compile(r"(\S+)\s*[(（]([^()（）]*)[)）]")
+
+
 def value_text(text: str) -> str:
     """A value without its quotes and without a button's word behind it."""
     shown = without_button(text.strip()) if not is_textlike(text) else text.strip()
     shorter = glued_button(shown)
     if shorter and (addresses(shorter) or is_fqdn(shorter)):
         shown = shorter
+    aside = _WITH_ASIDE.fullmatch(shown)
+    if aside and (addresses(aside[1]) or is_fqdn(aside[1])) and not mood_of_words(aside[2]):
+        shown = aside[1]  # `192.0.2.10 (our server)`
     if shown.endswith((")", ").")) and "(" not in shown:
         shown = shown.rstrip(".").removesuffix(")")
     return clean(shown)
@@ -104,12 +110,18 @@ def mood_of_answer(title: Title, text: str) -> Mood:
     return "keep" if title.guessed and title.mood == "want" else "optional"
 
 
+_LATER = re.compile(r"\b(?:after|later|afterwards|once|nach|danach|spater|apres|plus tard|despues|dopo|depois|daarna|later)\b")
+
+
 def mood_of_note(text: str) -> tuple[Mood, Text]:
     """What a cell for actions or notes says of its row, and what in it could be meant so; a note may well speak of
     other records: `Delete any other www record first`."""
     mood = mood_of_action(text)
-    if mood == "keep" and (stems("NOT").find(fold(text)) or re.search(r"\bkeep (?:it|this)\b(?! as)", bare(text))):
+    kept = re.search(r"\bkeep (?:it|this)\b(?! as (?:it|is|they))", bare(text))
+    if mood == "keep" and (kept or stems("NOT").find(fold(text))):
         return "", ""  # `do not remove`, `keep it`: it is to stay once it is entered
+    if mood == "delete" and _LATER.search(bare(text)):
+        return "", ""  # `can be deleted after 7 days`
     if len(text.split()) <= 4 or mood in ("", "want", "optional"):
         return mood, ""
     if stems("FOLLOWING").find(fold(text)):

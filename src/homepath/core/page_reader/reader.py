@@ -11,7 +11,15 @@ from homepath.core.page_reader.assembling import Assembler, RawRecord, is_value
 from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.columns import Column, by_columns, columns_of
 from homepath.core.page_reader.hosts import stands_for_own
-from homepath.core.page_reader.kinds import is_button, is_fqdn, is_status, is_sure_host, type_by_value, type_of
+from homepath.core.page_reader.kinds import (
+    is_button,
+    is_fqdn,
+    is_status,
+    is_sure_host,
+    is_usual_label,
+    type_by_value,
+    type_of,
+)
 from homepath.core.page_reader.labels import labelled
 from homepath.core.page_reader.leads import Lead, lead_of, own_words, settled
 from homepath.core.page_reader.moods import (
@@ -174,10 +182,11 @@ class _Reader:
         lead = None if row.kind == "card" else lead_of(row, below is not None and holds(below))
         if lead and ((row.kind == "heading" and lead.says) or self._is_own_name(row, lead)):
             return self._lead(row, lead)
-        if lead is None and row.text.isupper() and self.made.around.mood in NOT_WANTED and below and holds(below):
+        if lead is None and self.made.around.mood in NOT_WANTED and below and holds(below) and not holds(row):
             lead = Lead(mood=mood_of_lead(row.text), firm=True)  # `REQUIRED` after `DETECTED` is no state
             if lead.mood == "want":
                 return self._lead(row, lead)
+            lead = None
         if columns := columns_of(row):
             return self._begin_table(columns)
         named = labelled(row)
@@ -245,6 +254,9 @@ class _Reader:
         if from_sentence and ("host" in roles or self.made.waits_for_value):
             return bool(events(row.text)) or led_to(row.text, values[0].text)
         bound = self.made.around.types or any(type_by_value(piece.text) for piece in values)
+        name = next((piece.text for piece in reading.pieces if piece.role == "host"), "")
+        if not bound and name.istitle() and name.isalpha() and not is_usual_label(name) and len(row.cells) == 1:
+            return False  # `Connect quillfern.example`
         return bool(bound) or not (from_sentence or reading.lost >= 1)
 
     def _reading(self, row: Row, reading: Reading) -> str:

@@ -126,7 +126,9 @@ def condition_apart(row: Row) -> Row | None:
     """`If your host has no ALIAS: A @ 192.0.2.10` without the condition; None for any other row."""
     if row.kind in ("table", "card") or not conditional(row.text):
         return None
-    return _behind(row, _CONDITION_ENDS.search(row.text))
+    mark = _CONDITION_ENDS.search(row.text)
+    named = mark and any(atom.kind in ("host", "apex") for atom in atoms_of(row.text[: mark.start()]))
+    return None if named else _behind(row, mark)
 
 
 _OPTION_ENDS = re.compile(r":\s+|\s[–—-]\s")
@@ -224,7 +226,7 @@ def around_after(around: Around, lead: Lead) -> Around:
     elif option == "if" and (lead.heading or lead.mood):
         option = ""
     if not lead.speaks:
-        doubtful = lead.opens and mood in NOT_WANTED  # something else begins, and no one said what
+        doubtful = (lead.opens or lead.firm) and mood in NOT_WANTED  # something else begins, and no one said what
         return replace(around, option=option, mood="unsure" if doubtful else around.mood)
     if around.firm and around.types and not lead.firm and set(around.types) <= set(lead.types):
         return replace(around, hosts=around.hosts or lead.hosts)  # a sentence that explains the record of the heading

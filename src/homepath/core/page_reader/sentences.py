@@ -127,6 +127,8 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
             if word:
                 pieces.append(Piece("host", word, line, "", True))
             field = None if servers or word else atom
+            if code := _bare_value(text, atom, following, {piece.text for piece in pieces if piece.role == "type"}):
+                pieces.append(Piece("value", code, line, moods[number], True))
             continue
         role = _role(text, atoms, number, field, pieces, servers, own)
         named = atoms[number - 1] if number and atoms[number - 1].kind == "fqdn" else None
@@ -148,7 +150,9 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
     pieces = [piece for piece in pieces if piece.role != "host" or piece.text not in twice]
     if any(piece.role in ("value", "nameserver") for piece in pieces):
         pieces.append(Piece("end", "", line))
-    elif stems("IF").find(fold(text[start:end])) and {event.kind for event in events} <= {"DELETE", "KEEP"} != set():
+    elif {event.kind for event in events} - {"CURRENT"} in ({"DELETE"}, {"KEEP"}, {"DELETE", "KEEP"}) and (
+        stems("IF").find(fold(text[start:end])) or any(piece.role == "type" for piece in pieces)
+    ):
         return [], 0.0  # `If there are several A records named @, delete the others.`
     return pieces, lost
 
@@ -159,6 +163,16 @@ def _no_host(text: str, field: Atom, following: Sequence[Atom]) -> str | None:
     words = {word.strip(".,;:)") for word in behind.split()}
     blank = words & {each for each in phrases_of("BLANK") if len(each) > 2} and not stems("NOT").find(behind)
     return "@" if field.value == "host" and blank else None
+
+
+_CODE = re.compile(r"\s*[:=]?\s*[\"“„«‘']?((?=[A-Za-z_-]*[0-9])[A-Za-z0-9_=-]{4,80})[\"”“»’']?(?=[\s,;.)]|$)")
+
+
+def _bare_value(text: str, field: Atom, following: Sequence[Atom], types: set[str]) -> str | None:
+    """A code right behind the word for a value of a TXT record: `value 4f2a9c11`."""
+    match = _CODE.match(text, field.end) if field.value == "value" and types == {"TXT"} else None
+    taken = match and any(atom.at < match.end(1) and atom.kind in (*VALUES, "token", "quoted") for atom in following)
+    return match[1] if match and not taken else None
 
 
 def _bare_host(text: str, field: Atom, following: Sequence[Atom]) -> str | None:

@@ -14,7 +14,7 @@ UNSPACED = re.compile(r"[\u0e00-\u0e7f\u3040-\u30ff\u3400-\u9fff\uac00-\ud7af\uf
 """Scripts whose words carry particles behind without a space, or have no spaces at all."""
 PARTICLES = re.compile(r"[\u0900-\u097f\u0590-\u07ff]|" + UNSPACED.pattern)
 """All these, and the scripts whose words carry others in front or behind."""
-_PREFIXED = re.compile(r"[\u0590-\u07ff]")
+PREFIXED = re.compile(r"[\u0590-\u07ff]")
 """Scripts that write `and`, `the`, `to` as a letter in front of a word."""
 
 _LETTER = r"(?:[^\W_]|[\u0900-\u0963\u0300-\u036f])"
@@ -134,7 +134,7 @@ class Stems:
             word = match[0]
             if _is_in_name(folded, match.start(), match.end()):
                 continue
-            if self._hits(word) or (_PREFIXED.match(word) and (self._hits(word[1:]) or self._hits(word[2:]))):
+            if self._hits(word) or (PREFIXED.match(word) and (self._hits(word[1:]) or self._hits(word[2:]))):
                 found.append((match.start(), match.end()))
             elif word in self.longer:
                 rest = folded[match.start() :]

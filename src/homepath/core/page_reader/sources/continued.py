@@ -6,9 +6,10 @@ import re
 from collections.abc import Sequence
 from dataclasses import replace
 
-from homepath.core.page_reader.kinds import is_button, is_fqdn, type_of
+from homepath.core.page_reader.kinds import is_button, is_fqdn, is_usual_label, type_of
 from homepath.core.page_reader.moods import title_of
-from homepath.core.page_reader.rows import Row
+from homepath.core.page_reader.rows import Cell, Row
+from homepath.core.page_reader.words import bare, phrases_of
 
 _KEY = re.compile(r"(?:\bp=|^)[A-Za-z0-9+/]{20,}$")
 _KEY_REST = re.compile(r"[A-Za-z0-9+/]{4,}={0,2};?")
@@ -25,7 +26,7 @@ def continued(rows: Sequence[Row]) -> list[Row]:
     tails = {_tail(word) for word in words if is_fqdn(word)}
     found: list[Row] = []
     for row in rows:
-        if found and (whole := _whole(found[-1], row, tails)):
+        if found and (whole := _whole(found[-1], row, tails) or _flowing(found[-1], row)):
             found[-1] = whole
         else:
             found.append(row)
@@ -54,6 +55,30 @@ def _whole(last: Row, row: Row, tails: set[str]) -> Row | None:
     at = last.text.rindex(before)
     cells = (*last.cells[:-1], replace(last.cells[-1], text=text))
     return replace(last, text=last.text[:at] + text, cells=cells, mark=mark, more=(*last.more, row.line))
+
+
+_ENDED = re.compile(r"[.!?:;。！？：；।][\"”)]?$")
+
+
+def _flowing(last: Row, row: Row) -> Row | None:
+    """Two lines of one sentence, as mail and print break them; None for any others."""
+    plain = last.kind == row.kind == "text" and not row.mark and len(last.cells) == len(row.cells) == 1
+    if not plain or row.line != (last.line, *last.more)[-1] + 1 or not 45 <= len(last.text) <= 1000:
+        return None
+    cut = _CUT_AT_DOT.search(last.text)
+    torn = bool(cut and "." in cut[1][:-1] and is_fqdn(row.text.split()[0]))
+    if len(last.text.split()) < 7 or not (torn or not _ENDED.search(last.text)) or ":" in row.text[:25]:
+        return None
+    first, before = row.text.split()[0].strip(".,;"), bare(last.text.split()[-1])
+    named = first[0].isdecimal() or is_usual_label(first)  # what begins a record may begin a line of its own
+    leads = before in phrases_of("VALUE_BEFORE") | phrases_of("HOST_BEFORE") | phrases_of("STOP_WORDS")
+    if title_of(row.text) or not (first[0].islower() or named) or (named and not (leads or torn)):
+        return None
+    text = last.text + ("" if torn else " ") + row.text
+    return replace(
+        last, text=text, cells=(Cell(text, last.cells[0].at),), mark="torn" if torn else last.mark,
+        more=(*last.more, row.line),
+    )  # fmt: skip
 
 
 def _tail(name: str) -> str:

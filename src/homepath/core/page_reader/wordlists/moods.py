@@ -13,7 +13,7 @@ remuev | cancell | rimuov | togli | apag | exclu | remova. | verwijder | wis. | 
 slet. | slett | slettes. | fjern | poist | usuń | usun | skasuj | smaž | smaz | odstra | vymaž | vymaza | zmaž
 töröl | töröl | törl | távolíts | távolít | șterge | ștergeți | șterg | sterge | elimina | înlătur | obriš | izbriš | ukloni
 удал | убер | сотр | видал | прибер | стер | изтри | премахн | διαγρ | διέγρα | αφαιρ | κατάργ | καταργ | sil. | silin | siliniz. | kaldır | kaldir
-احذف | حذف | إزالة | أزل | امسح | احذفوا | מחק | מחקו | מחיק | הסר | הסירו | למחוק | להסיר | 削除 | 消去 | 取り除 | 删除 | 刪除 | 移除 | 清除
+احذف | حذف | إزالة | أزل | امسح | احذفوا | מחק | מחקו | מחקו | מחיק | הסר | הסירו | למחוק | להסיר | 削除 | 消去 | 取り除 | 删除 | 刪除 | 移除 | 清除
 삭제 | 제거 | 지우 | हटा | मिटा | hapus | dihapus | penghapus | buang | padam | xóa | xoá | gỡ bỏ | loại bỏ | ลบ | เอาออก
 """
 

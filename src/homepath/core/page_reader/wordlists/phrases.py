@@ -139,7 +139,7 @@ before | was | have | you have | we have | vorher | zuvor | bisher | avant | ant
 """
 
 AFTER = """
-after | need | you need | becomes | will become | is to be | shall be | afterwards | then | nachher | danach | künftig | après | después | dopo | depois | daarna | efter | jälkeen | po | potem | poté | utána | după | после | потом | після | μετά | sonra | بعد | אחרי | 変更後 | 之后 | 更改后 | 변경 후 | बाद में | sesudah | setelah | sau | หลัง | soll
+after | need | you need | becomes | will become | is to be | shall be | afterwards | then | nachher | danach | künftig | straks | après | después | dopo | depois | daarna | efter | jälkeen | po | potem | poté | utána | după | после | потом | після | μετά | sonra | بعد | אחרי | 変更後 | 之后 | 更改后 | 변경 후 | बाद में | sesudah | setelah | sau | หลัง | soll
 """
 
 OWN_LABEL = """

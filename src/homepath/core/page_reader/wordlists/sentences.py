@@ -42,6 +42,13 @@ primul | doilea | первая | вторая | третья | первый | в
 """
 """Words that only count the parts of a page."""
 
+CHANGES = """
+changes. | änderungen. | changements. | modifications. | cambios. | modifiche. | alterações. | wijzigingen. | aanpassingen. | ändringar.
+ændringer. | endringer. | muutokset. | zmiany. | změny. | zmeny. | változtatások | modificări | modificările | изменения. | зміни. | промени.
+αλλαγές. | değişiklikleri | التغييرات | השינויים
+"""
+"""The noun: `make the following changes`."""
+
 HAVING = """
 what | you | we | i | have | see | are | there | setup | settings | configuration | state | situation | zone | values | live | your
 was | sie | wir | ihr | haben | sehen | stand | einstellungen | konfiguration | ce | que | vous | nous | avez | voyons | configuration
