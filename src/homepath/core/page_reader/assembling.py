@@ -42,7 +42,8 @@ class RawRecord:
 
 @dataclass(frozen=True, slots=True)
 class Around:
-    """What headings say of the records below them. `section`: a new one with every heading; `words`: those of it."""
+    """What headings say of the records below them. `section`: a new one with every heading; `words`: those of it;
+    `whole`: one heading named both type and host."""
 
     types: tuple[str, ...] = ()
     hosts: tuple[str, ...] = ()
@@ -52,6 +53,7 @@ class Around:
     section: int = 0
     firm: bool = True
     words: str = ""
+    whole: bool = False
 
 
 @dataclass(slots=True)
@@ -236,7 +238,8 @@ class Assembler:
         around, extras, types = self.around, dict(reversed(self.extras)), self.types_for(value)
         rrtype, trouble = settled_type(types, value, "type" in self.fresh)
         zone = extras.get("zone", "") or next((host for host in around.hosts if is_fqdn(host)), "")
-        hosts: tuple[str | None, ...] = self.hosts or around.hosts or (None,)
+        other = "type" in self.fresh and around.whole and not set(self.types) & set(around.types)
+        hosts: tuple[str | None, ...] = self.hosts or (() if other else around.hosts) or (None,)
         if not types and hosts == (None,) and rrtype is None:
             return []  # a name alone, without anything about it
         if rrtype == "SRV" and extras.keys() >= {"service", "protocol"}:

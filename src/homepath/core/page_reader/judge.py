@@ -171,6 +171,7 @@ class _Judge:
             ("condition", record.option == "if" and some and _is_only(record, to_enter), ""),
             ("bad-key", record.type == "TXT" and not has_whole_key(record.value), ""),
             ("two-targets", any(_same_alias(record, each) for each in to_enter), ""),
+            ("beside-alias", any(_beside_alias(record, each) for each in to_enter), ""),
             ("alias", record.type == "ALIAS" and record.host != "@", ""),
         ]
         why, detail = next(((why, detail) for why, holds, detail in reasons if holds), (None, ""))
@@ -325,6 +326,13 @@ def _same_alias(one: PastedRecord, other: PastedRecord) -> bool:
     """Two targets for one alias, which may have only one (RFC 1034 section 3.6.2), and no choice between them."""
     key = one.type, one.host, one.option
     return one.type == "CNAME" and key == (other.type, other.host, other.option) and one.value != other.value
+
+
+def _beside_alias(one: PastedRecord, other: PastedRecord) -> bool:
+    """An alias of the domain itself beside another record there, where there can be none (RFC 1034 section 3.6.2), and
+    no choice between them: its name may have been misread."""
+    same = one.host == other.host == "@" and one.option == other.option and other.why is None
+    return one.type == "CNAME" and other.type != "CNAME" and same and other.mood != "optional"
 
 
 def _is_only(record: PastedRecord, to_enter: Sequence[PastedRecord]) -> bool:

@@ -6,6 +6,7 @@ import re
 from collections.abc import Iterator
 from dataclasses import replace
 
+from homepath.core.page_reader.announced import named_atoms
 from homepath.core.page_reader.assembling import is_value
 from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.kinds import (
@@ -49,7 +50,7 @@ def labelled(row: Row) -> Reading | None:
     if not spans:
         return _spaced(row) if len(row.cells) == 1 else None
     lead = text[: spans[0][0]].strip(_TRIM)
-    atoms = atoms_of(lead)
+    atoms = named_atoms(lead)
     if any(atom.kind in ("address", "fqdn", "text", "special") for atom in atoms):
         return None
     front = [(atom.kind.replace("apex", "host"), atom.value) for atom in atoms if atom.kind in ("type", "host", "apex")]

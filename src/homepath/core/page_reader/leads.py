@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cache, lru_cache
 
+from homepath.core.page_reader.announced import name_told
 from homepath.core.page_reader.assembling import RawRecord
 from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.kinds import is_button, is_status, type_of
@@ -108,6 +109,8 @@ def lead_of(row: Row, over: bool = False) -> Lead | None:
     hosts = hosts or (("@",) if text.endswith(":") and is_phrase("APEX", text) else ())
     servers = names_servers(text)
     hosts = hosts or tuple(atom.value for atom in atoms if atom.kind == "fqdn" and not servers)
+    if not hosts and (over or heading or types) and (name := name_told(text)):
+        hosts = (name,)
     conditional = bool(stems("IF").find(fold(text)))
     option = option_of(text) or ("or" if _alternative(text, conditional) else "")
     mood = mood_of_lead(text)

@@ -15,6 +15,7 @@ LineUse = Literal["record", "heading", "name of a field", "words", "not understo
 Why = Literal[
     "no-name", "no-type", "unsure", "other-domain", "bad-name", "bad-value", "no-value", "button", "lookalike",
     "hidden", "condition", "misread", "bad-key", "handed-over", "alias", "unplannable", "two-readings", "two-targets",
+    "beside-alias",
     "part", "stray",
 ]  # fmt: skip
 """Why something that looks like a record, or a part of one, is not taken without a person's word."""

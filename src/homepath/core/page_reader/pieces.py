@@ -110,7 +110,9 @@ def mood_of_answer(title: Title, text: str) -> Mood:
     return "keep" if title.guessed and title.mood == "want" else "optional"
 
 
-_LATER = re.compile(r"\b(?:after|later|afterwards|once|nach|danach|spater|apres|plus tard|despues|dopo|depois|daarna|later)\b")
+_LATER = re.compile(
+    r"\b(?:after|later|afterwards|once|nach|danach|spater|apres|plus tard|despues|dopo|depois|daarna|later)\b"
+)
 
 
 def mood_of_note(text: str) -> tuple[Mood, Text]:

@@ -292,7 +292,8 @@ class _Reader:
         made, pieces = self.made, named.pieces
         if not any(piece.role == "nameserver" for piece in pieces):
             pieces = as_servers(pieces, replace(made.around, servers=False))
-        if row.kind == "card" and row.mark == "item":
+        roles = {piece.role for piece in pieces}
+        if row.mark == "item" and (row.kind == "card" or (made.values and {"type", "value"} <= roles)):
             made.forget()
         if crossed := mood_of_mark(row):  # what is crossed out is this line, not the rest of its card
             pieces = tuple(replace(piece, mood=crossed) for piece in pieces)

@@ -226,10 +226,13 @@ def around_after(around: Around, lead: Lead) -> Around:
     elif option == "if" and (lead.heading or lead.mood):
         option = ""
     if not lead.speaks:
+        if lead.opens:
+            around = replace(around, types=(), hosts=())
         doubtful = (lead.opens or lead.firm) and mood in NOT_WANTED  # something else begins, and no one said what
         return replace(around, option=option, mood="unsure" if doubtful else around.mood)
     if around.firm and around.types and not lead.firm and set(around.types) <= set(lead.types):
         return replace(around, hosts=around.hosts or lead.hosts)  # a sentence that explains the record of the heading
     types = lead.types or (around.types if lead.hosts and not lead.mood else ())
     servers = lead.servers or (around.servers and not lead.types and not lead.hosts and not lead.heading)
-    return Around(types, lead.hosts, mood, option, servers, section, lead.firm)
+    whole = bool(lead.types and lead.hosts)
+    return Around(types, lead.hosts, mood, option, servers, section, lead.firm, whole=whole)

@@ -4,19 +4,17 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from functools import cache
 
-from homepath.core.page_reader.atoms import Atom, atoms_of
+from homepath.core.page_reader.announced import named_atoms
+from homepath.core.page_reader.atoms import Atom
 from homepath.core.page_reader.clauses import VALUES, events_in, moods_of, only_mood, ors
 from homepath.core.page_reader.hosts import stands_for_own
-from homepath.core.page_reader.kinds import addresses, field_roles, type_of
+from homepath.core.page_reader.kinds import addresses
 from homepath.core.page_reader.leads import names_servers
 from homepath.core.page_reader.moods import Event
 from homepath.core.page_reader.pieces import NUMBERS, Piece, Reading
-from homepath.core.page_reader.wordlists.sentences import LABELS
-from homepath.core.page_reader.words import any_word, bare, fold, phrases_of, stems
+from homepath.core.page_reader.words import bare, fold, phrases_of, stems
 
-_KNOWN = re.compile(rf"(?<![A-Za-z0-9_.@/-])(?:{LABELS})(?![A-Za-z0-9_@/-]|\.[A-Za-z0-9_])")
 _LABEL = re.compile(r"\s*[:=]?\s*[\"“„«‘']?([A-Za-z0-9][A-Za-z0-9-]{0,40})[\"”“»’']?(?=\s*(?:[,;.)]|$)|\s+\S)")
 _OF_SAME = re.compile(r"\s*[(（]\s*(?:[^\W\d_]+\s+){0,2}")
 _BY_KIND = {"params": "params", "address": "value", "special": "value", "text": "value", "host": "host", "apex": "host"}
@@ -33,7 +31,7 @@ def sentence(text: str, line: int, own: Sequence[str] = ()) -> Reading | None:
     """The row as sentences; None where it tells of no record. `own`: names of the reader's own domain."""
     pieces: list[Piece] = []
     lost = 0.0
-    for atoms in _sentences(_with_label(text, atoms_of(text))):
+    for atoms in _sentences(named_atoms(text)):
         found, trouble = _one_sentence(text, atoms, line, own)
         if {piece.role for piece in found} == {"host"} and pieces and pieces[-1].role == "end":
             before = _since_end(pieces[:-1])
@@ -54,56 +52,6 @@ def _sentences(atoms: Sequence[Atom]) -> list[list[Atom]]:
         else:
             parts[-1].append(atom)
     return [part for part in parts if part]
-
-
-def _with_label(text: str, atoms: Sequence[Atom]) -> Sequence[Atom]:
-    """`a CNAME record for shop`: a plain label after a word that points to a name, where there is no other name."""
-    types = [atom for atom in atoms if atom.kind == "type"]
-    found: list[Atom] = []
-    for number, each in enumerate(types):
-        low = each.at if number else 0
-        end = types[number + 1].at if number + 1 < len(types) else len(text)
-        mine = [atom for atom in atoms if low <= atom.at < end]
-        if not any(atom.kind in ("host", "apex") for atom in mine) and (label := _label_in(text, low, end, mine)):
-            found.append(label)
-    rest = [atom for atom in atoms if atom.kind != "token" or all(atom.at != each.at for each in found)]
-    return sorted([*rest, *found], key=lambda atom: atom.at)
-
-
-def _label_in(text: str, low: int, high: int, atoms: Sequence[Atom]) -> Atom | None:
-    for match in _KNOWN.finditer(text, low, high):
-        before = text[: match.start()].rstrip()
-        words = re.findall(r"[^\W\d_]+", before)[-2:]
-        behind = text[match.end() : match.end() + 7].lstrip("\"”“»」' ")
-        leads = any(bare(word) in phrases_of("HOST_BEFORE") for word in words)
-        leads = leads or not before or before.endswith(("为", "為", "给", "給", "对", "對", "将", "把"))
-        leads = leads or bool(re.match(r"の|에|에서|için|के|的|に|を|은|는", behind))
-        free = [atom for atom in atoms if atom.kind in ("number", "ttl", "and", "token")]
-        if leads and not any(atom.at < match.end() and match.start() < atom.end for atom in atoms if atom not in free):
-            return Atom("host", match[0], match.start(), match.end())
-    return _announced(text, low, high, atoms)
-
-
-@cache
-def _announcing() -> re.Pattern[str]:
-    label = r"[\"“„«‘']?([A-Za-z0-9][A-Za-z0-9-]{0,40})[\"”“»’']?"
-    named, leads = any_word(phrases_of("NAMED")).pattern, any_word(phrases_of("HOST_BEFORE")).pattern
-    return re.compile(rf"(?:{named})\s+{label}(?=[\s,;)]|$)|(?:{leads})\s+{label}(?=\s?[:：→])", re.I)
-
-
-def _announced(text: str, low: int, high: int, atoms: Sequence[Atom]) -> Atom | None:
-    """Any word that is announced as a name: `a record called till`, `CNAME record for till: ...`."""
-    if not any(atom.kind in VALUES for atom in atoms):
-        return None
-    for match in _announcing().finditer(text, low, high):
-        group = 1 if match[1] else 2
-        word = bare(match[group])
-        at, end = match.span(group)
-        if word in phrases_of("STOP_WORDS") | phrases_of("RECORD") or field_roles(word) or type_of(match[group]):
-            continue
-        if not any(atom.at < end and at < atom.end for atom in atoms if atom.kind != "token"):
-            return Atom("host", match[group].lower(), at, end)
-    return None
 
 
 def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str]) -> tuple[list[Piece], float]:

@@ -21,7 +21,7 @@ rotdomenet | roddomænet | hoveddomæne | hoveddomenet | rotdomänen | juuriverk
 
 LABELS = (
     "shop|blog|mail|store|app|ftp|m|mobile|api|cdn|dev|test|staging|news|help|support|docs|portal|forum|wiki|img|static"
-    "|autodiscover|webmail|smtp|imap|pop|admin|my|go|get|links?|members|events|learn|book|booking|home|site|web|pay|info"
+    "|autodiscover|webmail|smtp|imap|pop|admin|go|get|links?|members|events|learn|book|booking|home|site|web|pay|info"
     "|email|link|track|click|[a-z]+[0-9][a-z0-9]*|[a-z0-9]+-[a-z0-9-]+"
 )
 """Labels that people use, as a pattern; other words behind `for` are hardly names."""
@@ -48,6 +48,9 @@ changes. | änderungen. | changements. | modifications. | cambios. | modifiche. 
 αλλαγές. | değişiklikleri | التغييرات | השינויים
 """
 """The noun: `make the following changes`."""
+
+PLACES = "shop|store|blog|app|api|portal|forum|wiki|docs|cdn|dev|staging|webmail"
+"""Labels that a heading is about, and nothing else: `For shop:`; `For support:` is none."""
 
 HAVING = """
 what | you | we | i | have | see | are | there | setup | settings | configuration | state | situation | zone | values | live | your

@@ -1,0 +1,115 @@
+"""Names that are plain words, such as `shop`: what announces them in a heading or a sentence."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from functools import cache, lru_cache
+
+from homepath.core.page_reader.atoms import Atom, atoms_of
+from homepath.core.page_reader.kinds import field_roles, type_of
+from homepath.core.page_reader.wordlists.sentences import LABELS, PLACES
+from homepath.core.page_reader.words import any_word, bare, phrases_of
+
+_EDGES = r"(?<![A-Za-z0-9_.@/-])(?:{})(?![A-Za-z0-9_@/-]|\.[A-Za-z0-9_])"
+_KNOWN = re.compile(_EDGES.format(LABELS))
+_PLACE = re.compile(_EDGES.format(PLACES))
+_ANY = re.compile(r"[a-z][a-z0-9-]+(?=\s)")
+_POSTPOSITION = re.compile(r"の|에|에서|için|के|的|に|を|은|는")
+_FREE = ("number", "ttl", "and", "token", "stop")
+"""Atoms that a label may overlap."""
+_VALUES = ("address", "fqdn", "special", "text")
+
+
+@lru_cache(maxsize=4096)
+def named_atoms(text: str) -> tuple[Atom, ...]:
+    """The atoms of a line, with a plain label for each record of which it says no other name: `a CNAME record for
+    shop`, `@ and shop`."""
+    atoms = atoms_of(text)
+    types = [atom for atom in atoms if atom.kind == "type"]
+    ends = [atom.end for atom in atoms if atom.kind in _VALUES]
+    found: list[Atom] = []
+    for number, each in enumerate(types):
+        low = max((end for end in ends if types[number - 1].at < end <= each.at), default=each.at) if number else 0
+        high = types[number + 1].at if number + 1 < len(types) else len(text)
+        mine = [atom for atom in (*atoms, *found) if low <= atom.at < high]
+        if not any(atom.kind in ("host", "apex") for atom in mine) and (label := label_in(text, low, high, mine)):
+            found.append(label)
+    found += _joined(text, atoms)
+    rest = [atom for atom in atoms if atom.kind != "token" or all(atom.at != each.at for each in found)]
+    return tuple(sorted([*rest, *found], key=lambda atom: atom.at))
+
+
+def name_told(text: str) -> str | None:
+    """The only name that a heading is about: `For shop:`, `CNAME record (shop)`."""
+    atoms = named_atoms(text)
+    names = {atom.value for atom in atoms if atom.kind == "host"}
+    if len(names) == 1 and all(atom.kind in ("host", "type", "field", *_FREE) for atom in atoms):
+        return names.pop()
+    if atoms:
+        return None
+    match = _PLACE.search(text)
+    before = bare(text[: match.start()]).split()[-1:] if match else []
+    return match[0] if match and before and before[0] in phrases_of("HOST_BEFORE") else None
+
+
+def label_in(text: str, low: int, high: int, atoms: Sequence[Atom]) -> Atom | None:
+    """The label between two places. `atoms`: what else is there."""
+    for match in _KNOWN.finditer(text, low, high):
+        if not _taken(match.start(), match.end(), atoms) and _leads(text, match, atoms):
+            return Atom("host", match[0], match.start(), match.end())
+    return _announced(text, low, high, atoms)
+
+
+def _leads(text: str, match: re.Match[str], atoms: Sequence[Atom]) -> bool:
+    """Whether what is around a usual label says that it is a name."""
+    before = text[: match.start()].rstrip()
+    words = [bare(word) for word in re.findall(r"[^\W\d_]+", before)[-2:]]
+    behind = text[match.end() : match.end() + 7].lstrip("\"”“»」' ")
+    types = [atom for atom in atoms if atom.kind == "type"]
+    gaps = [text[type.end : match.start()] for type in types if type.end <= match.start()]
+    gaps += [text[match.end() : type.at] for type in types if type.at >= match.end()]
+    beside = any(all(word in phrases_of("RECORD") for word in re.findall(r"[^\W\d_]+", bare(gap))) for gap in gaps)
+    subdomain = bool(words) and "host" in field_roles(words[-1])
+    leads = beside or subdomain or any(word in phrases_of("HOST_BEFORE") for word in words) or not before
+    leads = leads or before.endswith(("为", "為", "给", "給", "对", "對", "将", "把"))
+    return leads or bool(_POSTPOSITION.match(behind))
+
+
+def _joined(text: str, atoms: Sequence[Atom]) -> list[Atom]:
+    """`@ and shop`, `shop and @`."""
+    found = []
+    for before, both, after in zip(atoms, atoms[1:], (*atoms[2:], None), strict=False):
+        listed = both.kind == "and" and before.kind in ("host", "apex")
+        pattern = _ANY if any(phrase in bare(text[: before.at]) for phrase in phrases_of("BOTH")) else _KNOWN
+        match = pattern.match(text, both.end + 1) if listed else None
+        if match is None or before.end < both.at - 1 or _taken(match.start(), match.end(), atoms):
+            continue
+        if not (after and after.kind == "type" and after.at < match.end() + 3):
+            found.append(Atom("host", match[0], match.start(), match.end()))
+    return found
+
+
+def _taken(at: int, end: int, atoms: Sequence[Atom]) -> bool:
+    return any(atom.at < end and at < atom.end for atom in atoms if atom.kind not in _FREE)
+
+
+@cache
+def _announcing() -> re.Pattern[str]:
+    label = r"[\"“„«‘']?([A-Za-z0-9][A-Za-z0-9-]{0,40})[\"”“»’']?"
+    named, leads = any_word(phrases_of("NAMED")).pattern, any_word(phrases_of("HOST_BEFORE")).pattern
+    return re.compile(rf"(?:{named})\s+{label}(?=[\s,;)]|$)|(?:{leads})\s+{label}(?=\s?[:：→])", re.I)
+
+
+def _announced(text: str, low: int, high: int, atoms: Sequence[Atom]) -> Atom | None:
+    """Any word that is announced as a name: `a record called till`, `CNAME record for till: ...`."""
+    if not any(atom.kind in _VALUES for atom in atoms):
+        return None
+    for match in _announcing().finditer(text, low, high):
+        at, end = match.span(1 if match[1] else 2)
+        word = bare(text[at:end])
+        if word in phrases_of("STOP_WORDS") | phrases_of("RECORD") or field_roles(word) or type_of(text[at:end]):
+            continue
+        if not _taken(at, end, atoms):
+            return Atom("host", text[at:end].lower(), at, end)
+    return None
