@@ -120,9 +120,13 @@ def lead_of(row: Row, over: bool = False) -> Lead | None:
         mood = ""  # `Leave the host field empty, or enter @` is about the record above
     short = text[-1] not in ".。!?！？" and len(words) <= (16 if types and hosts else 7) and len(text) <= 100
     if short and mood in NOT_WANTED and not heading and not about_records(text):
-        short, mood = over and mood == "current", "unsure" if over and mood == "current" else ""
+        state = over and mood == "current" and ":" not in text
+        short, mood = state, "unsure" if state else ""
     following = bool(stems("FOLLOWING").find(fold(text)))
-    them = over and mood == "keep" and not conditional and _has_word(text, "THEM")  # `Leave them as they are.`
+    found = events(text)
+    # `Leave them as they are.`, not `They are not changed.`
+    orders = any(len(re.split(r"[.!?:]\s", fold(text)[: event.at])[-1]) <= 12 for event in found)
+    them = over and mood == "keep" and not conditional and orders and _has_word(text, "THEM")
     firm = heading or following or short or them or (over and own_condition)
     return Lead(
         types, hosts, mood, firm, servers, _has_word(text, "BOTH"), option,

@@ -21,7 +21,7 @@ from homepath.core.page_reader.kinds import (
 )
 from homepath.core.page_reader.moods import Mood, mood_of_words, title_of
 from homepath.core.page_reader.pieces import Piece, Reading, mood_of_action, tokens, value_text
-from homepath.core.page_reader.words import is_phrase, is_ttl
+from homepath.core.page_reader.words import bare, is_phrase, is_ttl, phrases_of
 
 Roles = list[str | None]
 """What each cell is; an empty text where it is nothing, None where that is still open."""
@@ -30,6 +30,8 @@ Roles = list[str | None]
 def loose(cells: Sequence[str], line: int) -> Reading | None:
     """Cells without names: one is a type, one a value, one a host, by what each can be."""
     cells = [value_text(cell) for cell in cells if cell.strip()]
+    if any(map(type_of, cells)):
+        cells = [cell for cell in cells if cell != "IN"]  # the class (RFC 1035 section 3.2.4)
     if not 1 <= len(cells) <= 9:
         return None
     if len(cells) > 2 and not any(map(type_of, cells)):
@@ -80,7 +82,8 @@ def _settle_names(cells: Sequence[str], roles: Roles, rrtype: str | None) -> Non
     names = [at for at in open_at if is_fqdn(cells[at])]
     texts = [at for at in open_at if at not in names and is_textlike(cells[at])]
     labels = [at for at in open_at if at not in names and at not in texts and _is_label(cells[at])]
-    if rrtype == "CNAME" and "value" not in roles and roles.count("host") == 2 and cells[-1] == "@":
+    two = roles.count("host") == 2 or (roles.count("host") == 1 and len(labels) == 1)
+    if rrtype == "CNAME" and "value" not in roles and two and cells[-1] == "@":
         roles[-1] = "value"  # `CNAME www @`: an alias for the domain itself
     has_host = "host" in roles
     if "value" not in roles:
@@ -103,7 +106,8 @@ def _settle_names(cells: Sequence[str], roles: Roles, rrtype: str | None) -> Non
 
 def _is_label(text: str) -> bool:
     known = is_button(text) or is_status(text) or is_phrase("RECORD", text) or title_of(text)
-    return is_host_label(text) and not known
+    particle = bare(text) in phrases_of("VALUE_BEFORE") | phrases_of("HOST_BEFORE") | phrases_of("JOINTS")
+    return is_host_label(text) and not known and not particle
 
 
 def _settle_numbers(cells: Sequence[str], roles: Roles, rrtype: str | None) -> None:

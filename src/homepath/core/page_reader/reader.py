@@ -66,6 +66,8 @@ class Found:
 def read_rows(rows: Sequence[Row], own: Sequence[str] = ()) -> Found:
     """Read all rows, each once. `own`: names that are the reader's own domain."""
     reader = _Reader(_domain_headings(rows, own))
+    filled = [row for row in rows if row.kind not in ("blank", "rule")]
+    reader.ahead = dict(zip((row.line for row in filled), filled[1:], strict=False))
     for row, below in zip_longest(rows, rows[1:]):
         if row.kind in ("blank", "rule"):
             reader.gap()
@@ -114,7 +116,7 @@ def _roles_in(row: Row) -> set[str]:
 class _Reader:
     """What is known from the rows above. `waiting`: fields named on lines of their own, whose values are to come;
     `turn`: which of them is next; `rested`: a blank line follows a whole record; `replaced`: the first record below a
-    lone `Replace`."""
+    lone `Replace`; `ahead`: the next row that is not blank, by line."""
 
     heads: Sequence[str]
     made: Assembler = field(default_factory=Assembler)
@@ -124,6 +126,7 @@ class _Reader:
     rested: bool = False
     uses: dict[int, str] = field(default_factory=dict)
     replaced: int | None = None
+    ahead: dict[int, Row] = field(default_factory=dict)
 
     def gap(self) -> None:
         """A blank line: a record that has all it needs ends; what a lead-in said in passing is over."""
@@ -179,10 +182,11 @@ class _Reader:
             return self._lead(row, Lead(mood="want", firm=True))
         if below is not None and (head := _head_of_card(row, below)):
             return self._lead(row, head)
-        lead = None if row.kind == "card" else lead_of(row, below is not None and holds(below))
+        ahead = self.ahead.get(row.line)
+        lead = None if row.kind == "card" else lead_of(row, ahead is not None and holds(ahead))
         if lead and ((row.kind == "heading" and lead.says) or self._is_own_name(row, lead)):
             return self._lead(row, lead)
-        if lead is None and self.made.around.mood in NOT_WANTED and below and holds(below) and not holds(row):
+        if lead is None and self.made.around.mood in NOT_WANTED and ahead and holds(ahead) and not holds(row):
             lead = Lead(mood=mood_of_lead(row.text), firm=True)  # `REQUIRED` after `DETECTED` is no state
             if lead.mood == "want":
                 return self._lead(row, lead)
@@ -196,7 +200,7 @@ class _Reader:
             return self._reading(row, table)
         if named and (row.kind == "card" or whole):
             return self._labels(row, named)
-        if single and (title := self._label_alone(row, lead, below)):
+        if single and (title := self._label_alone(row, lead, ahead)):
             # `Old nameservers` is over all of them, whatever their number
             return (
                 self._lead(row, lead) if lead and lead.servers and "nameserver" in title.roles else self._label(title)
@@ -304,10 +308,10 @@ class _Reader:
             self.columns = None
         return "labels"
 
-    def _label_alone(self, row: Row, lead: Lead | None, below: Row | None) -> Title | None:
+    def _label_alone(self, row: Row, lead: Lead | None, ahead: Row | None) -> Title | None:
         """The name of a field alone on its line; not a verb, a state, a button or a type, nor a heading over a whole
         record: `Before:`."""
-        if lead and lead.mood and below and {"type", "value"} <= _roles_in(below):
+        if lead and lead.mood and ahead and {"type", "value"} <= _roles_in(ahead):
             return None
         text = row.text.rstrip(":： ")
         title = title_of(text) if len(row.text) < 60 else None

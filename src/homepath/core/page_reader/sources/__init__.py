@@ -16,6 +16,13 @@ def rows_in(text: str, hidden: Hidden) -> list[Row]:
     return turned(continued(_rows_in(text, hidden)))
 
 
+def _moved_left(lines: list[str]) -> list[str]:
+    """Without the spaces that all lines begin with: they say nothing, but a master file's own do."""
+    begins = min((line[: len(line) - len(line.lstrip(" \t"))] for line in lines if line.strip()), key=len, default="")
+    moved = bool(begins) and all(line.startswith(begins) for line in lines if line.strip())
+    return [line.removeprefix(begins) for line in lines] if moved else lines
+
+
 def _rows_in(text: str, hidden: Hidden) -> list[Row]:
     if looks_like_html(text):
         return html_rows(text, hidden)
@@ -28,6 +35,7 @@ def _rows_in(text: str, hidden: Hidden) -> list[Row]:
             return found
         raise too_long()
     lines = [unwrapped(line) or line for line in lines]
+    lines = _moved_left(lines)
     text = "\n".join(lines)
     if (found := data_rows(text, hidden)) is not None:
         return found

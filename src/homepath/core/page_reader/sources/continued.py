@@ -50,28 +50,41 @@ def _whole(last: Row, row: Row, tails: set[str]) -> Row | None:
     elif not (_KEY.search(before) and _KEY_REST.fullmatch(row.text)):
         cut = _CUT_AT_DOT.search(before)
         below = len(last.cells) > 1 and row.cells[0].at > 1 and abs(row.cells[0].at - last.cells[-1].at) < 2
-        if not cut or (is_fqdn(cut[1]) and not below) or not is_fqdn(row.text) or not (in_cells or "." in cut[1][:-1]):
+        if not cut or not is_fqdn(row.text) or not (in_cells or "." in cut[1][:-1]):
             return None
+        if is_fqdn(cut[1]) and not below:
+            if len(last.cells) < 2 or row.cells[0].at < 2:
+                return None
+            mark = "torn"
     at = last.text.rindex(before)
     cells = (*last.cells[:-1], replace(last.cells[-1], text=text))
     return replace(last, text=last.text[:at] + text, cells=cells, mark=mark, more=(*last.more, row.line))
 
 
+_LEADING = ("VALUE_BEFORE", "HOST_BEFORE", "JOINTS")
+"""Words that no sentence ends with."""
+_PARAMS = ("alpn", "no-default-alpn", "ipv4hint", "ipv6hint", "ech", "mandatory")
+"""Of an HTTPS record (RFC 9460 section 14.3.2)."""
 _ENDED = re.compile(r"[.!?:;。！？：；।][\"”)]?$")
 
 
 def _flowing(last: Row, row: Row) -> Row | None:
     """Two lines of one sentence, as mail and print break them; None for any others."""
     plain = last.kind == row.kind == "text" and not row.mark and len(last.cells) == len(row.cells) == 1
-    if not plain or row.line != (last.line, *last.more)[-1] + 1 or not 45 <= len(last.text) <= 1000:
+    if not plain or row.line != (last.line, *last.more)[-1] + 1 or not 25 <= len(last.text) <= 1000:
         return None
     cut = _CUT_AT_DOT.search(last.text)
     torn = bool(cut and "." in cut[1][:-1] and is_fqdn(row.text.split()[0]))
-    if len(last.text.split()) < 7 or not (torn or not _ENDED.search(last.text)) or ":" in row.text[:25]:
+    if not (torn or not _ENDED.search(last.text)) or ":" in row.text[:25]:
         return None
-    first, before = row.text.split()[0].strip(".,;"), bare(last.text.split()[-1])
-    named = first[0].isdecimal() or is_usual_label(first)  # what begins a record may begin a line of its own
-    leads = before in phrases_of("VALUE_BEFORE") | phrases_of("HOST_BEFORE") | phrases_of("STOP_WORDS")
+    first, words = row.text.split()[0].strip(".,;"), [bare(word) for word in last.text.split()[-2:]]
+    words = words[:1] if words[-1] in phrases_of("RECORD") else words  # `and a record / CNAME for www`
+    # what begins a record may begin a line of its own
+    named = first[0].isdecimal() or is_usual_label(first) or type_of(first) is not None
+    named = named and first.partition("=")[0] not in _PARAMS
+    leads = any(words[-1] in phrases_of(table) for table in _LEADING) or last.text.endswith((",", "("))
+    if len(last.text.split()) < (5 if leads else 7) or len(last.text) < (25 if leads else 45):
+        return None
     if title_of(row.text) or not (first[0].islower() or named) or (named and not (leads or torn)):
         return None
     text = last.text + ("" if torn else " ") + row.text

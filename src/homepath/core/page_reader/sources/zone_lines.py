@@ -24,7 +24,7 @@ def zone_rows(lines: Sequence[str], hidden: Hidden) -> Iterator[tuple[int, int, 
             continue
         end = at
         depth = 0
-        while end < len(lines) and (depth > 0 or _belongs(lines[end])):
+        while end < len(lines) and (depth > 0 or _belongs(lines[end]) or _gap(lines[end : end + 2])):
             depth = max(0, depth + _depth(lines[end]))
             end += 1
             if depth and end - at > 400:
@@ -53,6 +53,11 @@ def _belongs(line: str) -> bool:
         or bool(_DIRECTIVE.match(line))
         or line.lstrip().startswith(";")
     )
+
+
+def _gap(lines: Sequence[str]) -> bool:
+    """A blank line before one without an owner of its own."""
+    return len(lines) == 2 and not lines[0].strip() and lines[1][:1] in (" ", "\t") and _belongs(lines[1])
 
 
 def _depth(line: str) -> int:

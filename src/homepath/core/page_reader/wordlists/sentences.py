@@ -42,6 +42,9 @@ primul | doilea | первая | вторая | третья | первый | в
 """
 """Words that only count the parts of a page."""
 
+JOINTS = "the | a | an | ein | eine | einen | einem | der | den | dem | un | une | una | uno | el | la | le | los | il | lo | o | os | um | uma | een | en | et | ett | bir | एक | μια | μία | o | and | und | et | y | e | och | og | ja | or | oder | ou"
+"""Words for `the`, `a` and `and`: a line that ends with one goes on in the next, and none is a name."""
+
 CHANGES = """
 changes. | änderungen. | changements. | modifications. | cambios. | modifiche. | alterações. | wijzigingen. | aanpassingen. | ändringar.
 ændringer. | endringer. | muutokset. | zmiany. | změny. | zmeny. | változtatások | modificări | modificările | изменения. | зміни. | промени.
