@@ -7,6 +7,8 @@ case without such a line must be read without any doubt.
 from __future__ import annotations
 
 import contextlib
+import re
+import textwrap
 from pathlib import Path
 
 import pytest
@@ -271,6 +273,46 @@ def test_a_sentence_without_a_record_changes_nothing_that_is_entered(
     text = LAYOUTS[layout](records, TONGUES[tongue])
     around = f"{passing}\n\n{text}" if above else f"{text}\n\n{passing}"
     assert told(read_page(around)) == told(read_page(text)), around
+
+
+def _wrapped(text: str) -> str:
+    """As mail breaks its long sentences."""
+    prose = [len(line) > 72 and not re.search(r"\t|\||\S {2,}", line) for line in text.split("\n")]
+    lines = zip(text.split("\n"), prose, strict=True)
+    return "\n".join(
+        textwrap.fill(line, 72, break_long_words=False, break_on_hyphens=False) if long else line
+        for line, long in lines
+    )
+
+
+def _renamed(text: str) -> str:
+    """The page of someone whose second name is another word than `www`."""
+    return re.sub(r"(?<![\w.-])www(?![\w-])", "kasse", text)
+
+
+CHANGED = {
+    "moved": lambda text: textwrap.indent(text, "   "),
+    "answered": lambda text: textwrap.indent(text, "> ", lambda line: True),
+    "wrapped": _wrapped,
+    "renamed": _renamed,
+    "in a letter": lambda text: f"Hello Ada,\n\nhere is what to enter.\n\n{text}\n\nKind regards\nThe Bricklark team",
+}
+
+
+@pytest.mark.parametrize("change", sorted(CHANGED))
+def test_a_page_in_another_form_is_never_misread_without_a_question(change: str) -> None:
+    """The other form asks for the same records, or something in it is asked about."""
+    misread = []
+    for name, block in CASES:
+        text = ("\n" + block).rpartition("\n---\n")[0][1:]
+        other = CHANGED[change](text)
+        if "\n! " in block or other == text or text.lstrip()[:1] in "{[<":
+            continue
+        page, wanted = read_page(other), set(told(read_page(text)))
+        wanted = {_renamed(each) for each in wanted} if change == "renamed" else wanted
+        if set(told(page)) != wanted and not page.others:
+            misread.append((name, told(page), wanted))
+    assert not misread, misread[:3]
 
 
 @settings(max_examples=300, deadline=None)

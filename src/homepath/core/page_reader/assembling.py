@@ -62,7 +62,7 @@ class Assembler:
 
     `fresh`: the slots filled since the last record ended, the others are remembered from it; `first`: the slot with
     which records begin here; `numbered`: its priority came behind its value. `servers`: name, mood, line, option;
-    `losses`: what looked like a part of a record and came to nothing, by line.
+    `losses`: what looked like a part of a record and came to nothing, by line; `idle`: lines with a name alone.
     """
 
     types: tuple[str, ...] = ()
@@ -78,6 +78,7 @@ class Assembler:
     records: list[RawRecord] = field(default_factory=list)
     servers: list[tuple[str, Mood, int, str]] = field(default_factory=list)
     losses: list[tuple[int, Text]] = field(default_factory=list)
+    idle: list[int] = field(default_factory=list)
 
     @property
     def waits_for_value(self) -> bool:
@@ -241,6 +242,7 @@ class Assembler:
         other = "type" in self.fresh and around.whole and not set(self.types) & set(around.types)
         hosts: tuple[str | None, ...] = self.hosts or (() if other else around.hosts) or (None,)
         if not types and hosts == (None,) and rrtype is None:
+            self.idle += self.lines
             return []  # a name alone, without anything about it
         if rrtype == "SRV" and extras.keys() >= {"service", "protocol"}:
             hosts = tuple(service_name(extras["service"], extras["protocol"], host) for host in hosts)

@@ -66,7 +66,8 @@ def by_columns(row: Row, columns: Sequence[Column]) -> Reading | None:
         return None
     if row.kind != "table" and len(row.cells) < len(columns) and "\t" not in row.text and "|" not in row.text:
         starts = [at for _, at in columns]
-        row = replace(row, cells=tuple(part for cell in row.cells for part in _cut_at(cell, starts)))
+        cells = [part for cell in row.cells for part in _cut_at(cell, starts)]
+        row = replace(row, cells=tuple(part for cell in cells for part in _values_in(cell, len(columns) - len(cells))))
     if row.kind != "table" and not any(
         evidence(cell.text) or (len(row.cells) > 1 and _type_and_host(cell.text, row.line)) for cell in row.cells
     ):
@@ -94,6 +95,14 @@ def _orders(row: Row, columns: Sequence[Column]) -> list[list[tuple[Title, Cell]
     if len(cells) <= len(parts):
         orders.append(list(zip(parts, cells, strict=False)))
     return orders
+
+
+def _values_in(cell: Cell, missing: int) -> list[Cell]:
+    """A cell with a full name or an address for each of the columns that are missing, and one more: they fill their
+    columns."""
+    words = cell.text.split() if missing else []
+    values = len(words) == missing + 1 and all(is_fqdn(word) or type_by_value(word) for word in words)
+    return [replace(cell, text=word) for word in words] if values else [cell]
 
 
 def _cut_at(cell: Cell, starts: Sequence[int]) -> Iterator[Cell]:

@@ -88,7 +88,8 @@ class _Judge:
         read = [self._record(each, strange) for each in records]
         away = [record for record in read if record.mood in NOT_WANTED]
         to_enter = _once([record for record in read if record.mood not in NOT_WANTED])
-        to_enter = [self._doubted(record, to_enter) for record in to_enter]
+        aliases = _with_several_targets(to_enter)
+        to_enter = [self._doubted(record, to_enter, aliases) for record in to_enter]
         servers, others = self._servers()
         delegated = [each for each in to_enter if each.why is None and (each.type, each.host) == ("NS", "@")]
         servers += [Server(each.value.rstrip("."), each.lines[0], each.mood, each.option) for each in delegated]
@@ -155,7 +156,9 @@ class _Judge:
         ttl = ttl_seconds(raw.ttl) if raw.ttl else None
         return PastedRecord(rrtype, relative, value, ttl, raw.lines, mood, raw.option, why, detail)
 
-    def _doubted(self, record: PastedRecord, to_enter: Sequence[PastedRecord]) -> PastedRecord:
+    def _doubted(
+        self, record: PastedRecord, to_enter: Sequence[PastedRecord], aliases: Collection[tuple[str, str]]
+    ) -> PastedRecord:
         """A record that can be entered as it is, with any doubt about it."""
         if record.why is not None:
             return record
@@ -170,8 +173,8 @@ class _Judge:
             ("lookalike", mixed_alphabets(names), mixed_alphabets(names)),
             ("condition", record.option == "if" and some and _is_only(record, to_enter), ""),
             ("bad-key", record.type == "TXT" and not has_whole_key(record.value), ""),
-            ("two-targets", any(_same_alias(record, each) for each in to_enter), ""),
-            ("beside-alias", any(_beside_alias(record, each) for each in to_enter), ""),
+            ("two-targets", record.type == "CNAME" and (record.host, record.option) in aliases, ""),
+            ("beside-alias", record.host == "@" and any(_beside_alias(record, each) for each in to_enter), ""),
             ("alias", record.type == "ALIAS" and record.host != "@", ""),
         ]
         why, detail = next(((why, detail) for why, holds, detail in reasons if holds), (None, ""))
@@ -283,7 +286,8 @@ def _is_stray(row: Row, atoms: Sequence[Atom], known: Collection[str]) -> bool:
     texts = [cell.text for cell in row.cells if cell.text]
     pair = len(texts) == 2 and is_host_label(texts[0])
     mattering = ("address", "special", "text", "part", *(["fqdn"] if len(words) == 1 or pair else []))
-    return any(atom.kind in mattering and atom.value.lower().rstrip(".") not in known for atom in atoms)
+    names = [atom.value.lower().rstrip(".") for atom in atoms if atom.kind in mattering]
+    return any(not any(f".{each}".endswith(f".{name}") for each in known) for name in names)
 
 
 def _typed_row(row: Row) -> bool:
@@ -322,10 +326,14 @@ def _once(records: Sequence[PastedRecord]) -> list[PastedRecord]:
     return list(found.values())
 
 
-def _same_alias(one: PastedRecord, other: PastedRecord) -> bool:
-    """Two targets for one alias, which may have only one (RFC 1034 section 3.6.2), and no choice between them."""
-    key = one.type, one.host, one.option
-    return one.type == "CNAME" and key == (other.type, other.host, other.option) and one.value != other.value
+def _with_several_targets(records: Sequence[PastedRecord]) -> set[tuple[str, str]]:
+    """Aliases of which the page names several targets, where there may be only one (RFC 1034 section 3.6.2), and no
+    choice between them: their hosts and options."""
+    targets: dict[tuple[str, str], set[str]] = {}
+    for each in records:
+        if each.type == "CNAME":
+            targets.setdefault((each.host, each.option), set()).add(each.value)
+    return {key for key, values in targets.items() if len(values) > 1}
 
 
 def _beside_alias(one: PastedRecord, other: PastedRecord) -> bool:

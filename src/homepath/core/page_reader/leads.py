@@ -145,14 +145,12 @@ def own_words(text: str) -> str:
 def settled(records: Sequence[RawRecord]) -> list[RawRecord]:
     """The records; those are doubted that a heading of unknown meaning is over, where another heading has other
     addresses for a name: one of them may list what is there now."""
-    doubted: set[int] = set()
-    for each in records:
-        if each.type not in ("A", "AAAA") or each.mood in NOT_WANTED:
-            continue
-        for other in records:
-            same = (other.type, other.host, other.option) == (each.type, each.host, each.option)
-            if same and not each.mood and other.mood not in NOT_WANTED and other.heading != each.heading:
-                doubted.add(each.section)
+    headings: dict[tuple[str | None, str | None, str], set[str]] = {}
+    open_ones = [each for each in records if each.type in ("A", "AAAA") and each.mood not in NOT_WANTED]
+    for each in open_ones:
+        headings.setdefault((each.type, each.host, each.option), set()).add(each.heading)
+    several = {key for key, found in headings.items() if len(found) > 1}
+    doubted = {each.section for each in open_ones if not each.mood and (each.type, each.host, each.option) in several}
     return [replace(each, mood="unsure") if each.section in doubted and not each.mood else each for each in records]
 
 

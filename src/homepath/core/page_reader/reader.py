@@ -75,6 +75,7 @@ def read_rows(rows: Sequence[Row], own: Sequence[str] = ()) -> Found:
             reader.uses[row.line] = reader.read(row, below)
     made = reader.made
     made.close()
+    reader.uses |= dict.fromkeys(made.idle, "not understood")
     return Found(settled(made.records), made.servers, made.losses, reader.uses)
 
 
