@@ -290,7 +290,15 @@ def _renamed(text: str) -> str:
     return re.sub(r"(?<![\w.-])www(?![\w-])", "kasse", text)
 
 
+def _in_full(text: str) -> str:
+    """With all names in full."""
+    text = re.sub(r"(?<![\w.\"'-])@(?![\w.])", DOMAIN, text)
+    return re.sub(r"(?<![\w.-])www(?![\w.-])", f"www.{DOMAIN}", text)
+
+
+DOMAIN = "quillfern.example"
 CHANGED = {
+    "in full": _in_full,
     "moved": lambda text: textwrap.indent(text, "   "),
     "answered": lambda text: textwrap.indent(text, "> ", lambda line: True),
     "wrapped": _wrapped,
@@ -308,7 +316,7 @@ def test_a_page_in_another_form_is_never_misread_without_a_question(change: str)
         other = CHANGED[change](text)
         if "\n! " in block or other == text or text.lstrip()[:1] in "{[<":
             continue
-        page, wanted = read_page(other), set(told(read_page(text)))
+        page, wanted = read_page(other, DOMAIN), set(told(read_page(text, DOMAIN)))
         wanted = {_renamed(each) for each in wanted} if change == "renamed" else wanted
         if set(told(page)) != wanted and not page.others:
             misread.append((name, told(page), wanted))

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from functools import cache, lru_cache
 
 from homepath.core.page_reader.atoms import Atom, atoms_of
+from homepath.core.page_reader.hosts import stands_for_own
 from homepath.core.page_reader.kinds import field_roles, type_of
 from homepath.core.page_reader.wordlists.sentences import LABELS, PLACES
 from homepath.core.page_reader.words import any_word, bare, phrases_of
@@ -22,9 +23,9 @@ _VALUES = ("address", "fqdn", "special", "text")
 
 
 @lru_cache(maxsize=4096)
-def named_atoms(text: str) -> tuple[Atom, ...]:
+def named_atoms(text: str, own: tuple[str, ...] = ()) -> tuple[Atom, ...]:
     """The atoms of a line, with a plain label for each record of which it says no other name: `a CNAME record for
-    shop`, `@ and shop`."""
+    shop`, `@ and shop`. `own`: names of the reader's own domain."""
     atoms = atoms_of(text)
     types = [atom for atom in atoms if atom.kind == "type"]
     ends = [atom.end for atom in atoms if atom.kind in _VALUES]
@@ -33,11 +34,16 @@ def named_atoms(text: str) -> tuple[Atom, ...]:
         low = max((end for end in ends if types[number - 1].at < end <= each.at), default=each.at) if number else 0
         high = types[number + 1].at if number + 1 < len(types) else len(text)
         mine = [atom for atom in (*atoms, *found) if low <= atom.at < high]
-        if not any(atom.kind in ("host", "apex") for atom in mine) and (label := label_in(text, low, high, mine)):
+        named = any(atom.kind in ("host", "apex") or _is_own(atom, own) for atom in mine)
+        if not named and (label := label_in(text, low, high, mine)):
             found.append(label)
     found += _joined(text, atoms)
     rest = [atom for atom in atoms if atom.kind != "token" or all(atom.at != each.at for each in found)]
     return tuple(sorted([*rest, *found], key=lambda atom: atom.at))
+
+
+def _is_own(atom: Atom, own: tuple[str, ...]) -> bool:
+    return atom.kind == "fqdn" and stands_for_own(atom.value, own)
 
 
 def name_told(text: str) -> str | None:

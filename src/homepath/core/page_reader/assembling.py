@@ -10,6 +10,7 @@ from homepath.core.page_reader.hosts import plain_host
 from homepath.core.page_reader.kinds import (
     SPECIAL,
     addresses,
+    clean,
     is_fqdn,
     is_textlike,
     is_usual_label,
@@ -294,9 +295,9 @@ def whole_value(rrtype: str | None, value: str, extras: Mapping[str, str]) -> st
     """The value with the numbers that a form keeps in fields of their own."""
     parts = value.split()
     if rrtype == "MX" and "priority" in extras and len(parts) == 1:
-        return f"{int(extras['priority'])} {value}"
+        return f"{int(clean(extras['priority']))} {value}"
     if rrtype == "SRV" and len(parts) < 4:
-        front = [extras[name] for name in ("priority", "weight", "port") if name in extras]
+        front = [clean(extras[name]) for name in ("priority", "weight", "port") if name in extras]
         return " ".join([*front[: 4 - len(parts)], value])
     if rrtype == "CAA" and len(parts) == 1 and "tag" in extras:
         return f'{extras.get("flag", "0")} {extras["tag"]} "{value}"'

@@ -118,7 +118,7 @@ def atoms_of(text: str) -> tuple[Atom, ...]:
     found += [
         Atom("stop", ".", atom.end, atom.end)
         for atom in found
-        if atom.kind == "fqdn" and atom.value.endswith(".") and re.match(r"\s+[A-ZÀ-ÖØ-Þ]", text[atom.end :])
+        if atom.kind == "fqdn" and atom.value.endswith(".") and text[atom.end :].lstrip()[:1].isupper()
     ]
     found.sort(key=lambda atom: (atom.at, -atom.end))
     return _apart(found)
@@ -228,7 +228,7 @@ _WORD_BEFORE = re.compile(r"([^\W\d_]+)[\s\"'„“«]*$")
 _BEHIND = re.compile(r"[\s-]*([^\W\d_]+)")
 _BEFORE = re.compile(r"([^\W\d_]+)[\s:：=-]*(?:DNS\s)?[(（\"“„«「]?\s*$")
 _ROW = re.compile(
-    r"\s+(?:(?:for|at|für|pour|para|per|di|voor|för|dla|pro)\s+)?(?:@|\*|www|_?[a-z0-9-]+)\s+(?:(?:to|with|is|auf|mit|vers|avec|a|con|com|na|met|med|=|:)\s+)?[0-9]{1,3}(?:\.[0-9]{1,3}){3}(?![0-9.])"
+    r"\s+(?:(?:for|at|für|pour|para|per|di|voor|för|dla|pro)\s+)?(?:@|\*|www|_?[a-z0-9.-]+)\s+(?:(?:to|with|is|auf|mit|vers|avec|a|con|com|na|met|med|=|:)\s+)?[0-9]{1,3}(?:\.[0-9]{1,3}){3}(?![0-9.])"
 )
 """`A @ 192.0.2.10` in a sentence."""
 _AND_TYPE = re.compile(r"\s*(?:[,/+&(]|and|und|et|y|e|och|og|ja|oraz|a|и|і|و)\s*(?:AAAA|CNAME|TXT|MX)\b")

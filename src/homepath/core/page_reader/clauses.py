@@ -74,9 +74,19 @@ def ors(text: str, start: int) -> list[int]:
 
 
 def events_in(text: str) -> tuple[Event, ...]:
-    """The events of a text; where folding changes its length, their places are found by their share of it."""
-    scale = len(text) / max(1, len(fold(text)))
-    return tuple(Event(int(e.at * scale), int(e.end * scale), e.kind) for e in events(text))
+    """The events of a text at their places in it; where folding changes the number of letters, their places are found
+    by their share of it."""
+    folded = fold(text)
+    if len(folded) == len(text):
+        return events(text)
+    kept = [at for at, char in enumerate(text) if not char.isspace() or (at and not text[at - 1].isspace())]
+    kept = kept if len(kept) >= len(folded) else []
+    scale = len(text) / max(1, len(folded))
+
+    def place(at: int) -> int:
+        return kept[at] if at < len(kept) == len(folded) else int(at * scale)
+
+    return tuple(Event(place(e.at), place(e.end - 1) + 1, e.kind) for e in events(text))
 
 
 def moods_of(text: str, atoms: Sequence[Atom], events: Sequence[Event]) -> list[Mood]:

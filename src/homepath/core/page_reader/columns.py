@@ -8,7 +8,7 @@ from dataclasses import replace
 
 from homepath.core.message import Text, msg
 from homepath.core.page_reader.clauses import value_told
-from homepath.core.page_reader.kinds import clean, is_fqdn, is_sure_host, type_by_value, type_of
+from homepath.core.page_reader.kinds import SPECIAL, clean, is_fqdn, is_sure_host, type_by_value, type_of
 from homepath.core.page_reader.loose import loose_words
 from homepath.core.page_reader.moods import NOT_WANTED, Mood, Title, mood_of_words, title_of
 from homepath.core.page_reader.pieces import (
@@ -26,7 +26,7 @@ from homepath.core.page_reader.pieces import (
     value_text,
 )
 from homepath.core.page_reader.rows import Cell, Row
-from homepath.core.page_reader.words import fold, is_phrase
+from homepath.core.page_reader.words import fold, is_phrase, is_ttl
 
 Column = tuple[Title, int]
 """What a column is called, and where it begins in its line."""
@@ -100,6 +100,11 @@ def _orders(row: Row, columns: Sequence[Column]) -> list[list[tuple[Title, Cell]
 def _values_in(cell: Cell, missing: int) -> list[Cell]:
     """A cell with a full name or an address for each of the columns that are missing, and one more: they fill their
     columns."""
+    if missing and (text := SPECIAL["TXT"].match(cell.text)) and is_ttl(cell.text[text.end() :]):
+        return [
+            replace(cell, text=text[0]),
+            replace(cell, text=cell.text[text.end() :].strip(), at=cell.at + text.end()),
+        ]
     words = cell.text.split() if missing else []
     values = len(words) == missing + 1 and all(is_fqdn(word) or type_by_value(word) for word in words)
     return [replace(cell, text=word) for word in words] if values else [cell]
@@ -138,7 +143,7 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
             note, read = mood_of_note(text)
             note = mood_of_condition(text) or note
             mood, unsaid = note or mood, read or unsaid
-            strong = evidence(text) if not note else 0.0
+            strong = evidence(value_text(text)) if not note else 0.0
             lost += strong * 0.5
             elsewhere = any(other.text == text for of, other in order if of is not title)
             if strong >= 2 and not type_of(clean(text)) and not elsewhere:

@@ -16,6 +16,7 @@ from homepath.core.page_reader.atoms import Atom, atoms_of
 from homepath.core.page_reader.hosts import Registrable, last_two, own_domains, plain_host, relative_host
 from homepath.core.page_reader.kinds import (
     RECORD_TYPES,
+    clean,
     digits_read,
     glued_button,
     is_host_label,
@@ -182,7 +183,8 @@ class _Judge:
 
     def _servers(self) -> tuple[list[Server], list[PastedRecord]]:
         """The nameservers, and those of which it cannot be told whether they are new or old."""
-        found = [Server(name.lower().strip("."), line, mood, option) for name, mood, line, option in self.found.servers]
+        said = self.found.servers
+        found = [Server(clean(name).lower().strip("."), line, mood, option) for name, mood, line, option in said]
         found = [each for each in found if each.name not in self.own]  # `the nameservers of own.test`
         unsure = [
             PastedRecord("NS", "@", f"{each.name}.", None, (each.line,), "", each.option, "unsure")

@@ -164,7 +164,8 @@ def _filled(title: Title, value: str, line: int, whole: bool = False) -> tuple[l
         return [], 0.0
     if len(value.split()) > 1 and role in ("type", "value", "host") and not whole and not special_type(value):
         inner = loose_words(value, line)
-        if inner and len({piece.role for piece in inner.pieces}) > 1:
+        roles = {piece.role for piece in inner.pieces} if inner else set()
+        if inner and len(roles) > 1 and (role != "host" or "type" in roles):
             return [Piece(each.role, each.text, line, title.mood) for each in inner.pieces], 0.0
     if title.guessed and role == "value" and not is_value(value) and (told := sentence(value, line)):
         return [replace(each, mood=title.mood) for each in told.pieces], 0.0  # `New: AAAA record for @: 2001:db8::1`

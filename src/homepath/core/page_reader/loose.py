@@ -7,6 +7,7 @@ from collections.abc import Sequence
 
 from homepath.core.message import Text, msg
 from homepath.core.page_reader.atoms import atoms_of
+from homepath.core.page_reader.clauses import value_told
 from homepath.core.page_reader.kinds import (
     SPECIAL,
     digits_read,
@@ -44,7 +45,12 @@ def loose(cells: Sequence[str], line: int) -> Reading | None:
     mood: Mood = ""
     open_cells = [cell for cell, role in zip(cells, roles, strict=True) if role is None]
     buttons = sum(1 for cell in open_cells if cell.isalpha() and is_button(cell))
+    old: tuple[Piece, ...] = ()
     for cell in open_cells:
+        told, told_mood = value_told(cell) if " " in cell else ("", "")
+        if told_mood == "current" and "value" in roles:
+            old = (Piece("value", told, line, "current"),)  # `replaces 198.51.100.7`
+            continue
         action = mood_of_action(cell) if buttons < 2 else ""
         mood = action or mood
         if not action and not is_button(cell) and not is_status(cell):
@@ -52,6 +58,7 @@ def loose(cells: Sequence[str], line: int) -> Reading | None:
     pieces = tuple(Piece(role, cell, line) for cell, role in zip(cells, roles, strict=True) if role)
     values = tuple(piece.text for piece in pieces if piece.role == "value")
     unsaid: Text = msg("page.part.old", values=values) if len(values) > 1 else ""
+    pieces = (*pieces, *old)
     return Reading("row", pieces, len(pieces) > 1 and bool(values), lost, mood, unsaid) if pieces else None
 
 
@@ -88,9 +95,10 @@ def _settle_names(cells: Sequence[str], roles: Roles, rrtype: str | None) -> Non
     has_host = "host" in roles
     if "value" not in roles:
         value_at = None
-        if texts and (rrtype == "TXT" or (rrtype is None and not names)):
+        marked = [at for at in texts if "=" in cells[at]]
+        if texts and (rrtype == "TXT" or (rrtype is None and (marked or not names))):
             value_at = texts.pop()
-        elif names and rrtype != "TXT":
+        elif names and rrtype != "TXT" and (has_host or rrtype not in ("A", "AAAA")):
             value_at = names.pop(-1 if has_host or labels or rrtype else min(1, len(names) - 1))
         elif rrtype == "TXT" and labels and (has_host or len(labels) > 1):
             value_at = labels.pop()

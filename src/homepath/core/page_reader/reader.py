@@ -185,8 +185,13 @@ class _Reader:
             return self._lead(row, head)
         ahead = self.ahead.get(row.line)
         lead = None if row.kind == "card" else lead_of(row, ahead is not None and holds(ahead))
-        if lead and ((row.kind == "heading" and lead.says) or self._is_own_name(row, lead)):
+        if lead and row.kind == "heading" and lead.says:
             return self._lead(row, lead)
+        if lead and not self.waiting and self._is_own_name(row, lead):
+            if self.made.fresh != {"type"} or not is_fqdn(row.text):
+                return self._lead(row, lead)
+            self.made.put(Piece("host", row.text, row.line))  # the name of the record whose type is above
+            return "row"
         if lead is None and self.made.around.mood in NOT_WANTED and ahead and holds(ahead) and not holds(row):
             lead = Lead(mood=mood_of_lead(row.text), firm=True)  # `REQUIRED` after `DETECTED` is no state
             if lead.mood == "want":

@@ -28,6 +28,8 @@ def _joined(text: str) -> str:
 def value_of(rrtype: str, text: str, own: Sequence[str]) -> str:
     """A value as a brief writes it: names in small letters with their final dot, the reader's own as `{domain}.`."""
     value = clean(text)
+    if rrtype in ("CAA", "HTTPS"):
+        return re.sub("[“”„]", '"', value)
     if rrtype == "TXT":
         joined = _joined(text)
         return joined.removesuffix(".") if joined.startswith("v=") else joined  # the dot ends the sentence
@@ -52,8 +54,9 @@ def trouble_of(rrtype: str, value: str) -> Text | None:
             canonical(rrtype, text_value(example))
         else:
             read = canonical("CNAME" if rrtype == "ALIAS" else rrtype, example, "x.")
-            if rrtype in ("CNAME", "ALIAS") and value != "{domain}.":
-                check_host_target(read)
+            target = read.split()[-1] if rrtype in ("CNAME", "ALIAS", "MX", "SRV") else ""
+            if target not in ("", ".") and not value.endswith("{domain}."):
+                check_host_target(target)
     except BadValue as error:
         return reason(error)
     return None

@@ -108,8 +108,9 @@ def without_former(row: Row) -> tuple[Row, str]:
         kinds = {atom.kind for atom in atoms[:number]}
         spoken = re.search(r"[^\W\d_]+$", before)
         led = spoken and bare(spoken[0]) in phrases_of("FROM") and bare(between) in phrases_of("VALUE_BEFORE")
-        turned = ARROW.fullmatch(between) and (now.kind == "address" or ("type" in kinds and kinds & {"host", "apex"}))
-        named = now.kind == "address" or kinds & {"host", "apex"}
+        has_name = kinds & {"host", "apex", "fqdn"}
+        turned = ARROW.fullmatch(between) and (now.kind == "address" or ("type" in kinds and has_name))
+        named = now.kind == "address" or has_name
         if spoken and led and named:
             text = row.text[: spoken.start()] + row.text[now.end :].lstrip()
             return replace(row, text=text, cells=cells_of(text)), now.value

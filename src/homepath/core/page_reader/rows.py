@@ -93,6 +93,8 @@ _PLACE = re.compile(
     r"(?:<|\[|\{\{?)\s*((?:your|my|the|ihr|dein|votre|ton|tu|su|uw|din|ditt|twój|váš)?[ _-]?[^\W\d_][\w _-]{0,40}?)"
     r"\s*(?:>|\]|\}\}?)"
 )
+_LINKED = re.compile(r"<((?:[\w-]+\.)+[\w-]+\.?)>")
+"""A name as a mark-up language makes a link of it."""
 _TIMES = re.compile(
     r"\b[0-9]{4}-[0-9]{2}-[0-9]{2}[T ][0-9]{2}:[0-9]{2}(?::[0-9]{2})?(?:\.[0-9]+)?(?:\s?Z|[+-][0-9]{2}:?[0-9]{2})?"
 )
@@ -187,7 +189,7 @@ def row_of(raw: str, number: int, hidden: Hidden, diff: bool = False) -> Row:
     if framed := _FRAMED.fullmatch(line):
         kind, line = "heading", framed[2]
     bold = re.fullmatch(r"\s*(?:\*\*|__)(.+?)(?:\*\*|__)\s*:?\s*", line)
-    if bold and "*" not in bold[1]:
+    if bold and "*" not in bold[1] and (" " in bold[1].strip() or "." not in bold[1].rstrip(".")):
         kind, line = "heading", bold[1] + (":" if line.rstrip().endswith(":") else "")
     line = _LAMP.sub("", line.replace("**", ""))
     if struck := re.search(r"~~(.+?)~~", line):
@@ -200,7 +202,7 @@ def row_of(raw: str, number: int, hidden: Hidden, diff: bool = False) -> Row:
     if step and step.end() < len(line):
         mark, line = mark or "item", line[step.end() :]
     line = re.sub(r"`+([^`]+)`+", "“\\1”", line).rstrip()
-    line = _PLACE.sub(_place, line)
+    line = _LINKED.sub(r"\1", _PLACE.sub(_place, line))
     if not line.strip():
         return Row(number, "", (), "blank")
     line = without_button(line, least=2)

@@ -31,7 +31,7 @@ def sentence(text: str, line: int, own: Sequence[str] = ()) -> Reading | None:
     """The row as sentences; None where it tells of no record. `own`: names of the reader's own domain."""
     pieces: list[Piece] = []
     lost = 0.0
-    for atoms in _sentences(named_atoms(text)):
+    for atoms in _sentences(named_atoms(text, tuple(own))):
         found, trouble = _one_sentence(text, atoms, line, own)
         if {piece.role for piece in found} == {"host"} and pieces and pieces[-1].role == "end":
             before = _since_end(pieces[:-1])

@@ -6,7 +6,8 @@ import re
 from collections.abc import Sequence
 from dataclasses import replace
 
-from homepath.core.page_reader.kinds import is_button, is_fqdn, is_usual_label, type_of
+from homepath.core.page_reader.atoms import atoms_of
+from homepath.core.page_reader.kinds import addresses, is_button, is_fqdn, is_usual_label, type_of
 from homepath.core.page_reader.moods import title_of
 from homepath.core.page_reader.rows import Cell, Row
 from homepath.core.page_reader.words import bare, phrases_of
@@ -89,6 +90,7 @@ def _flowing(last: Row, row: Row) -> Row | None:
     named = first[0].isdecimal() or is_usual_label(first) or type_of(first) is not None
     named = named and first.partition("=")[0] not in _PARAMS
     leads = any(words[-1] in phrases_of(table) for table in _LEADING) or last.text.endswith((",", "("))
+    leads = leads or _waits_for(last.text, first)
     if len(last.text.split()) < (5 if leads else 7) or len(last.text) < (25 if leads else 45):
         return None
     if title_of(row.text) or not (first[0].islower() or named) or (named and not (leads or torn)):
@@ -98,6 +100,15 @@ def _flowing(last: Row, row: Row) -> Row | None:
         last, text=text, cells=(Cell(text, last.cells[0].at),), mark="torn" if torn else last.mark,
         more=(*last.more, row.line),
     )  # fmt: skip
+
+
+def _waits_for(text: str, first: str) -> bool:
+    """Whether a line names a type whose value it has not, and this may be it."""
+    atoms = atoms_of(text)
+    types = {atom.value for atom in atoms if atom.kind == "type"}
+    if addresses(first):
+        return bool(types & {"A", "AAAA"}) and all(atom.kind != "address" for atom in atoms)
+    return "CNAME" in types and is_fqdn(first) and all(atom.kind != "fqdn" for atom in atoms)
 
 
 def _tail(name: str) -> str:

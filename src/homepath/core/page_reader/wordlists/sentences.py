@@ -22,7 +22,7 @@ rotdomenet | roddomænet | hoveddomæne | hoveddomenet | rotdomänen | juuriverk
 LABELS = (
     "shop|blog|mail|store|app|ftp|m|mobile|api|cdn|dev|test|staging|news|help|support|docs|portal|forum|wiki|img|static"
     "|autodiscover|webmail|smtp|imap|pop|admin|go|get|links?|members|events|learn|book|booking|home|site|web|pay|info"
-    "|email|link|track|click|[a-z]+[0-9][a-z0-9]*|[a-z0-9]+-[a-z0-9-]+"
+    "|email|link|track|click|[a-z]+[0-9][a-z0-9]*|(?!e-)[a-z0-9]+-[a-z0-9-]+"
 )
 """Labels that people use, as a pattern; other words behind `for` are hardly names."""
 
