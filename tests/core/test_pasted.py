@@ -331,6 +331,25 @@ def test_any_text_is_read_without_harm(text: str) -> None:
         read_brief(brief_text(page, "b").text, "b")
 
 
+@settings(max_examples=400, deadline=None)
+@given(
+    st.sampled_from(CASES),
+    st.lists(
+        st.tuples(st.integers(0, 900), st.sampled_from("\"'`”<>()[]{}:;,.|\t\n-=@*#\\/ 0A%\u200b\u202e。：")),
+        min_size=1,
+        max_size=5,
+    ),
+)
+def test_a_page_with_signs_out_of_place_is_read_without_harm(
+    case: tuple[str, str], signs: list[tuple[int, str]]
+) -> None:
+    text = ("\n" + case[1]).rpartition("\n---\n")[0][1:]
+    for at, sign in signs:
+        text = text[: at % (len(text) + 1)] + sign + text[at % (len(text) + 1) + at % 2 :]
+    with contextlib.suppress(BadInput):
+        read_brief(brief_text(read_page(text, DOMAIN), "b").text, "b")
+
+
 @pytest.mark.parametrize(
     ("text", "said"),
     [

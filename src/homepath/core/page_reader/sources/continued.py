@@ -87,13 +87,13 @@ def _flowing(last: Row, row: Row) -> Row | None:
     first, words = row.text.split()[0].strip(".,;"), [bare(word) for word in last.text.split()[-2:]]
     words = words[:1] if words[-1] in phrases_of("RECORD") else words  # `and a record / CNAME for www`
     # what begins a record may begin a line of its own
-    named = first[0].isdecimal() or is_usual_label(first) or type_of(first) is not None
+    named = first[:1].isdecimal() or is_usual_label(first) or type_of(first) is not None
     named = named and first.partition("=")[0] not in _PARAMS
     leads = any(words[-1] in phrases_of(table) for table in _LEADING) or last.text.endswith((",", "("))
     leads = leads or _waits_for(last.text, first)
     if len(last.text.split()) < (5 if leads else 7) or len(last.text) < (25 if leads else 45):
         return None
-    if title_of(row.text) or not (first[0].islower() or named) or (named and not (leads or torn)):
+    if title_of(row.text) or not (first[:1].islower() or named) or (named and not (leads or torn)):
         return None
     text = last.text + ("" if torn else " ") + row.text
     return replace(
