@@ -9,6 +9,7 @@ from __future__ import annotations
 import contextlib
 import re
 import textwrap
+from collections.abc import Callable
 from pathlib import Path
 
 import pytest
@@ -297,7 +298,7 @@ def _in_full(text: str) -> str:
 
 
 DOMAIN = "quillfern.example"
-CHANGED = {
+CHANGED: dict[str, Callable[[str], str]] = {
     "in full": _in_full,
     "moved": lambda text: textwrap.indent(text, "   "),
     "answered": lambda text: textwrap.indent(text, "> ", lambda line: True),

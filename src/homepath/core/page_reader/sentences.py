@@ -102,6 +102,8 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
         stems("IF").find(fold(text[start:end])) or any(piece.role == "type" for piece in pieces)
     ):
         return [], 0.0  # `If there are several A records named @, delete the others.`
+    elif stems("NOT").find(fold(text[start:end])) and any(piece.role == "type" for piece in pieces):
+        return [], 0.0  # `You need no A record.`
     return pieces, lost
 
 

@@ -25,7 +25,7 @@ loại | loại bản ghi | kiểu | ประเภท | ชนิด | ปร�
 
 HOST = """
 host | name | hostname | host name | record name | host record | subdomain | sub-domain | label | owner | dns name | domain name
-name or host | host or name | name/host | host/name | host (name) | prefix | alias | source | record host | dns host | from | entry
+name or host | host or name | name/host | host/name | host (name) | prefix | alias | source | record host | dns host | from | entry | record for | named
 naziv | naziv hosta | naziv zapisa | ime hosta | poddomena | poddomen
 rechnername | bezeichnung | eintrag | hostname (host) | subdomäne | präfix | quelle
 nom | nom d'hôte | nom d’hôte | hôte | sous-domaine | nom de l'enregistrement | nom de domaine

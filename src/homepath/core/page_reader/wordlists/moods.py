@@ -47,7 +47,7 @@ jangan ubah | kekalkan | giữ | không thay đổi | để nguyên | เก็�
 
 CURRENT = """
 current | currently | at the moment | right now | presently | got. | have: | existing | old. | old records. | previous | previously | former | formerly | at present | outdated | actual value | actual | detected | found. | we found | instead of
-present value | so far | as of now | legacy | obsolete | today. | conflicting | conflict | was. | before. | in place now | now. | imported | out of date | left over | leftover
+present value | so far | as of now | legacy | obsolete | today. | conflicting | conflict | was. | before. | in place now | now. | imported | unexpected | superfluous | stale. | out of date | left over | leftover
 aktuell | im moment | bisher | derzeit | momentan | vorhanden | bestehend | alte. | alten. | alter. | altes. | alt. | gefunden | ist-wert | ist. wert | statt. | anstelle | zurzeit | früher | jetzt. | vorher. | veraltet
 actuel | en ce moment | pour l'instant | existant | ancien | trouvé | détecté | au lieu de | précédent | avant. | maintenant.
 actual. | en este momento | por ahora | actuales. | actualmente. | existente | antigu | viej | encontrad | en lugar de | en vez de | anterior | hasta ahora | antes. | ahora.
