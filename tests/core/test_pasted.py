@@ -278,7 +278,7 @@ def test_a_sentence_without_a_record_changes_nothing_that_is_entered(
 
 def _wrapped(text: str) -> str:
     """As mail breaks its long sentences."""
-    prose = [len(line) > 72 and not re.search(r"\t|\||\S {2,}", line) for line in text.split("\n")]
+    prose = [len(line) > 72 and not re.search(r"\t|\||{|\S {2,}", line) for line in text.split("\n")]
     lines = zip(text.split("\n"), prose, strict=True)
     return "\n".join(
         textwrap.fill(line, 72, break_long_words=False, break_on_hyphens=False) if long else line

@@ -76,7 +76,7 @@ _UNICODE_HOST = re.compile(r"(?<![\w.@-])[\w-]*[^\x00-\x7f\W][\w-]*(?:\.[\w-]+)+
 @cache
 def _field_pattern() -> re.Pattern[str]:
     """The fields' names that are safe inside a sentence."""
-    known = ("type", "host", "value", "ttl", "priority", "weight", "port", "flag", "tag")
+    known = ("type", "host", "value", "ttl", "priority", "weight", "port", "flag", "tag", "service", "protocol")
     return any_word(
         word
         for word, roles in field_words().items()
@@ -86,13 +86,14 @@ def _field_pattern() -> re.Pattern[str]:
 
 @cache
 def _apex_pattern() -> re.Pattern[str]:
-    return any_word(
+    pattern = any_word(
         word
         for word in phrases_of("APEX") - {"your domain", "the domain", "your domain name"}
         if word in phrases_of("APEX_WORDS")
         or (" " in word and len(word) > (3 if word.isascii() else 1))
         or (PARTICLES.search(word) and len(word) > 2)
     )
+    return re.compile(rf"{pattern.pattern}|your domain(?=:)")
 
 
 @lru_cache(maxsize=4096)

@@ -42,6 +42,8 @@ def columns_of(row: Row) -> tuple[Column, ...] | None:
     if "host" in firsts and "type" not in firsts:  # a column that is called by a type holds the values of that type
         types = [type_of(text) for text in texts]
         titles = [t or (Title(("value",), "", of) if of else None) for t, of in zip(titles, types, strict=True)]
+    if "priority" in firsts and not {"type", "weight", "port"} & set(firsts):  # of mail servers
+        titles = [replace(t, rrtype=t.rrtype or "MX") if t and t.roles[0] == "value" else t for t in titles]
     zones = [is_phrase("ZONE", text) for text in texts]
     if "host" not in firsts and zones.count(True) == 1:
         titles = [Title(("host",)) if zone else title for title, zone in zip(titles, zones, strict=True)]

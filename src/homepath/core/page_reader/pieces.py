@@ -6,6 +6,7 @@ import re
 from dataclasses import dataclass
 
 from homepath.core.message import Text, msg
+from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.kinds import (
     SPECIAL,
     addresses,
@@ -62,7 +63,8 @@ def value_text(text: str) -> str:
     if shorter and (addresses(shorter) or is_fqdn(shorter)):
         shown = shorter
     aside = _WITH_ASIDE.fullmatch(shown)
-    if aside and (addresses(aside[1]) or is_fqdn(aside[1])) and not mood_of_words(aside[2]):
+    told = aside and (any(atom.kind != "and" for atom in atoms_of(aside[2])) or mood_of_words(aside[2]))
+    if aside and not told and (addresses(aside[1]) or is_fqdn(aside[1])):
         shown = aside[1]  # `192.0.2.10 (our server)`
     if shown.endswith((")", ").")) and "(" not in shown:
         shown = shown.rstrip(".").removesuffix(")")

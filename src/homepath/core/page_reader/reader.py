@@ -88,8 +88,9 @@ def _domain_headings(rows: Sequence[Row], own: Sequence[str]) -> Sequence[str]:
     return (*own, *(each for each in lone if mine and each.count(".") == mine[0].count(".")))
 
 
-def _head_of_card(row: Row, below: Row) -> Lead | None:
-    """`CNAME record for www.tidewick-kiln.example` over `Value: ...`: the full name is where the record is."""
+def _head_of_card(row: Row, below: Row, own: Sequence[str]) -> Lead | None:
+    """`CNAME record for www.tidewick-kiln.example` over `Value: ...`, and `MX records for` the reader's own domain: the
+    full name is where the record is."""
     if row.kind == "card" or len(row.text) > 120:
         return None
     atoms = [atom for atom in atoms_of(row.text) if atom.kind != "field"]
@@ -97,7 +98,8 @@ def _head_of_card(row: Row, below: Row) -> Lead | None:
     names = [atom.value for atom in atoms if atom.kind == "fqdn"]
     if len(types) != 1 or len(names) != 1 or any(atom.kind not in ("type", "fqdn", "host", "apex") for atom in atoms):
         return None
-    if not _is_value_alone(below) or labelled(row):
+    mine = stands_for_own(names[0], own) and holds(below)
+    if not (mine or _is_value_alone(below)) or labelled(row):
         return None
     return Lead((types[0],), (names[0],), mood_of_lead(row.text), firm=True)
 
@@ -181,7 +183,7 @@ class _Reader:
             self.made.records[self.replaced :] = [replace(each, mood="current") for each in gone]
             self.replaced = None
             return self._lead(row, Lead(mood="want", firm=True))
-        if below is not None and (head := _head_of_card(row, below)):
+        if below is not None and (head := _head_of_card(row, below, self.heads)):
             return self._lead(row, head)
         ahead = self.ahead.get(row.line)
         lead = None if row.kind == "card" else lead_of(row, ahead is not None and holds(ahead))
@@ -387,6 +389,10 @@ class _Reader:
         if is_fqdn(row.text) and not self.made.fresh and self.made.types == ("CNAME",):
             return False  # an alias has one target (RFC 1034 section 3.6.2)
         server = self.made.around.servers or like_server(row.text)
+        if below is not None and lead.types and " " in row.text:
+            roles = _roles_in(below)
+            if "value" in roles and roles & {"host", "priority"}:
+                return False  # `Mail servers (MX)` over `10 mx1.post.example`
         if below is None or lead.types or (server and is_fqdn(row.text)):
             return True
         named = labelled(below)

@@ -27,7 +27,7 @@ def _joined(text: str) -> str:
 
 def value_of(rrtype: str, text: str, own: Sequence[str]) -> str:
     """A value as a brief writes it: names in small letters with their final dot, the reader's own as `{domain}.`."""
-    value = clean(text)
+    value = clean(text).replace("\t", " ")
     if rrtype in ("CAA", "HTTPS"):
         return re.sub("[“”„]", '"', value)
     if rrtype == "TXT":

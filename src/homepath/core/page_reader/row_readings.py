@@ -11,7 +11,7 @@ from homepath.core.page_reader.assembling import Around, is_value
 from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.clauses import VALUES, value_told
 from homepath.core.page_reader.hosts import plain_host, stands_for_own
-from homepath.core.page_reader.kinds import is_button, is_fqdn, is_status, is_sure_host, type_by_value
+from homepath.core.page_reader.kinds import is_button, is_fqdn, is_status, is_sure_host, special_type, type_by_value
 from homepath.core.page_reader.labels import named_rest
 from homepath.core.page_reader.leads import Lead, option_of
 from homepath.core.page_reader.loose import loose, loose_words
@@ -38,6 +38,8 @@ def possible_readings(row: Row, single: bool, own: Sequence[str]) -> list[Readin
     if _about_itself(row):
         return []
     cells = [cell.text for cell in row.cells if cell.text]
+    if special_type(row.text) in ("CAA", "SRV", "HTTPS"):
+        return [Reading("row", (Piece("value", row.text, row.line),), False)]  # all of it is one value
     found = [loose(cells, row.line)]
     if rest := named_rest(row):
         found.append(loose(rest, row.line))
@@ -166,7 +168,10 @@ def holds(row: Row) -> bool:
     """Whether something in the row can be a part of a record."""
     if not row.text or _about_itself(row):
         return False
-    kinds = [atom.kind for atom in atoms_of(row.text)]
+    atoms = atoms_of(row.text)
+    kinds = [atom.kind for atom in atoms]
+    if "fqdn" in kinds and any(atom.kind == "field" and atom.value == "priority" for atom in atoms):
+        return True
     if any(kind in ("address", "special", "text", "part", "type") for kind in kinds):
         return True
     lone = len(row.text.split()) == 1 and (is_fqdn(row.text) or is_sure_host(row.text))

@@ -23,6 +23,7 @@ _BY_FIELD = {
     "host": ("host", "apex", "fqdn", "quoted"),
     "ttl": ("ttl", "number"),
     **dict.fromkeys(NUMBERS, ("number",)),
+    **dict.fromkeys(("service", "protocol"), ("host", "token", "quoted")),
 }
 """What can follow the name of a field."""
 
@@ -63,12 +64,15 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
     only = only_mood(text[start : end + 1], events)
     moods = [only for _ in atoms] if only else moods_of(text, atoms, events)
     servers = names_servers(text[start:end])
+    served = any(atom.kind == "type" and atom.value == "SRV" for atom in atoms)
     turns = ors(text[start:end], start)
     pieces: list[Piece] = []
     lost = 0.0
     field: Atom | None = None
     before = start
     for number, atom in enumerate(atoms):
+        if atom.kind == "field" and atom.value in ("service", "protocol") and not served:
+            continue  # `our service` is a word like any other
         if atom.kind == "field":
             following = atoms[number + 1 : number + 2]
             word = None if servers else _bare_host(text, atom, following) or _no_host(text, atom, following)
@@ -202,6 +206,9 @@ def _role_of_name(
     to_value, to_host = lead in phrases_of("VALUE_BEFORE"), lead in phrases_of("HOST_BEFORE")
     if whole and ahead:
         return "host"
+    after = atoms[number + 1 : number + 3]
+    if _types_of(set(), atoms) == {"MX"} and any(each.kind == "field" and each.value == "priority" for each in after):
+        return "value"  # `mx1.post.example with priority 10`
     if "host" in roles or (to_value and not to_host and (ahead != "address" or "type" in roles)):
         return "value"
     leads = to_host and not to_value and (ahead or "value" in roles)
