@@ -2,23 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 
 from homepath.core.message import Text, msg
 from homepath.core.page_reader.hosts import plain_host
-from homepath.core.page_reader.kinds import (
-    SPECIAL,
-    addresses,
-    clean,
-    is_fqdn,
-    is_textlike,
-    is_usual_label,
-    type_by_value,
-    type_of,
-)
+from homepath.core.page_reader.kinds import addresses, is_fqdn, is_usual_label, type_by_value, type_of
 from homepath.core.page_reader.moods import NOT_WANTED, Mood
 from homepath.core.page_reader.pieces import Piece
+from homepath.core.page_reader.record_values import service_name, settled_type, whole_value
 
 
 @dataclass(frozen=True, slots=True)
@@ -264,55 +256,3 @@ class Assembler:
             )
             for host in hosts
         ]  # fmt: skip
-
-
-def settled_type(types: tuple[str, ...], value: str, here: bool) -> tuple[str | None, Text]:
-    """The type of a value, and what is wrong between them. `here`: the type is in the record itself, not in a
-    heading."""
-    own = type_by_value(value)
-    if not types or (own and own in types):
-        return own, ""
-    if own in ("A", "AAAA"):
-        wrong = msg("page.trouble.not-of-type", value=value, types="/".join(types))
-        return ("TXT", "") if types == ("TXT",) and here else (own, wrong)
-    if len(types) > 1:
-        full = is_fqdn(value)
-        other = {"A", "AAAA", "TXT" if full else "CNAME"}
-        fitting = [each for each in types if each not in other]
-        return (fitting[0], "") if len(fitting) == 1 else (None, msg("page.trouble.types", value=value, types=types))
-    rrtype = types[0]
-    if rrtype in ("A", "AAAA"):
-        return rrtype, msg("page.trouble.no-address", value=value)
-    if own and own != "TXT":
-        return own, msg("page.trouble.not-of-type", value=value, types=rrtype)
-    target = rrtype in ("CNAME", "NS", "ALIAS") or (rrtype == "HTTPS" and len(value.split()) == 1 and value != ".")
-    if target and not is_fqdn(value) and plain_host(value) != "@":
-        return rrtype, msg("page.trouble.no-name", value=value)
-    return rrtype, ""
-
-
-def whole_value(rrtype: str | None, value: str, extras: Mapping[str, str]) -> str:
-    """The value with the numbers that a form keeps in fields of their own."""
-    parts = value.split()
-    if rrtype == "MX" and "priority" in extras and len(parts) == 1:
-        return f"{int(clean(extras['priority']))} {value}"
-    if rrtype == "SRV" and len(parts) < 4:
-        front = [clean(extras[name]) for name in ("priority", "weight", "port") if name in extras]
-        return " ".join([*front[: 4 - len(parts)], value])
-    if rrtype == "CAA" and len(parts) == 1 and "tag" in extras:
-        return f'{extras.get("flag", "0")} {extras["tag"]} "{value}"'
-    if rrtype == "HTTPS":
-        front = [extras["priority"]] if "priority" in extras and parts and not parts[0].isdecimal() else []
-        return " ".join([*front, value, *([extras["params"]] if "params" in extras else [])])
-    return value
-
-
-def service_name(service: str, protocol: str, host: str | None) -> str:
-    """The owner of an SRV record from a form that keeps service and protocol in fields of their own (RFC 2782)."""
-    front = ".".join(f"_{part.strip().strip('._').lower()}" for part in (service, protocol))
-    return front if host is None or plain_host(host) == "@" else f"{front}.{host}"
-
-
-def is_value(text: str) -> bool:
-    """Whether a text looks like a value at all."""
-    return bool(type_by_value(text)) or is_fqdn(text) or is_textlike(text) or bool(SPECIAL["MX"].fullmatch(text))

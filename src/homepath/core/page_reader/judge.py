@@ -12,17 +12,9 @@ from homepath.core.message import Text, msg
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.visible import visible
 from homepath.core.page_reader.assembling import RawRecord
-from homepath.core.page_reader.atoms import Atom, atoms_of
 from homepath.core.page_reader.hosts import Registrable, last_two, own_domains, plain_host, relative_host
-from homepath.core.page_reader.kinds import (
-    RECORD_TYPES,
-    clean,
-    digits_read,
-    glued_button,
-    is_host_label,
-    type_by_value,
-    type_of,
-)
+from homepath.core.page_reader.kinds import RECORD_TYPES, clean, digits_read, glued_button
+from homepath.core.page_reader.leftovers import is_within_own, left_over, parts, spaced, strays, told_lines
 from homepath.core.page_reader.moods import NOT_WANTED
 from homepath.core.page_reader.page import Line, LineUse, Page, PastedRecord, Server, Why
 from homepath.core.page_reader.primary import primary_of_page
@@ -67,6 +59,10 @@ def _check(text: str) -> None:
         raise BadInput(Problem(msg(f"page.refused.{why}", size=len(text)), hint=msg("page.copy-the-part")))
 
 
+_NAME = re.compile(r"@|(?:\*|[\w{}-]+)(?:\.[\w{}-]+)*")
+"""What can be the name of a record, with stand-ins such as `{code}`."""
+
+
 @dataclass(frozen=True, slots=True)
 class _Judge:
     """Turns what was read into a page. `own`: the reader's domains; `likely`: those that may be; `given`: the reader
@@ -82,7 +78,7 @@ class _Judge:
     def page(self) -> Page:
         """Every record in its bin, and every line accounted for."""
         zones = {raw.zone.lower().rstrip(".") for raw in self.found.records if raw.zone}
-        mine = {zone for zone in zones if self._is_own(zone)}
+        mine = {zone for zone in zones if is_within_own(zone, self.own)}
         strange = (zones - mine if mine else set()) | set(self.likely)
         primary, lines_of_primary = primary_of_page(self.rows, self.own)
         records = [each for each in self.found.records if each.type or not lines_of_primary.issuperset(each.lines)]
@@ -96,17 +92,14 @@ class _Judge:
         servers += [Server(each.value.rstrip("."), each.lines[0], each.mood, each.option) for each in delegated]
         others = [*(record for record in to_enter if record.why is not None), *others]
         to_enter = [record for record in to_enter if record.why is None and record not in delegated]
-        parts = self._parts([*to_enter, *away, *others])
-        others += [part for part in parts if not lines_of_primary.issuperset(part.lines)]
-        others += self._strays([*to_enter, *others])
-        others += self._left_over([*to_enter, *away, *others], servers)
+        lost = parts(self.found, self.rows, [*to_enter, *away, *others])
+        others += [part for part in lost if not lines_of_primary.issuperset(part.lines)]
+        others += strays(self.found, self.rows, [*to_enter, *others], self.own)
+        others += left_over(self.found, self.rows, [*to_enter, *away, *others], servers, self.own)
         return Page(
             tuple(to_enter), tuple(away), tuple(servers), tuple(self._lines()), tuple(others), tuple(self._notes()),
             self.own, primary,
         )  # fmt: skip
-
-    def _is_own(self, name: str) -> bool:
-        return any(f".{name.lower().rstrip('.')}".endswith(f".{each}") for each in self.own)
 
     def _notes(self) -> Iterator[Text]:
         if not self.given:
@@ -114,7 +107,7 @@ class _Judge:
             yield from [msg("page.note.own", name=self.own[0])] if self.own else ()
         for row in self.rows:
             if "://" in row.text and any(is_phrase("FORWARDS", cell.text) for cell in row.cells):
-                yield msg("page.note.redirect", line=row.line, text=visible(_spaced(row.text)[:80]))
+                yield msg("page.note.redirect", line=row.line, text=visible(spaced(row.text)[:80]))
 
     def _record(self, raw: RawRecord, strange: Collection[str]) -> PastedRecord:
         """The record, and why it is not taken as it is."""
@@ -132,7 +125,7 @@ class _Judge:
             why = "unsure"
         elif raw.host is None:
             why = "no-name"
-        elif host is None:
+        elif host is None or not _NAME.fullmatch(host):
             why, detail = "bad-name", raw.host
         elif not raw.type or raw.bare:
             why = "no-type"
@@ -195,74 +188,17 @@ class _Judge:
         gone = {each.name: each for each in found if each.mood in NOT_WANTED and each.name not in wanted}
         return [*reversed(wanted.values()), *gone.values()], unsure
 
-    def _parts(self, read: Sequence[PastedRecord]) -> list[PastedRecord]:
-        """What looks like a part of a record."""
-        held = {line for record in read for line in record.lines} | self._told_lines()
-        found = [PastedRecord("", "", "", None, (line,), "", "", "part", what) for line, what in self.found.losses]
-        found += [
-            PastedRecord("", "", "", None, (row.line,), "", "", "no-value", _spaced(row.text)[:80])
-            for row in self.rows
-            if row.line not in held
-            and self.found.uses.get(row.line) != "heading of a table"
-            and (_typed_row(row) or (self.found.uses.get(row.line) in ("words", "row") and _broken_row(row)))
-        ]
-        return found
-
-    def _told_lines(self) -> set[int]:
-        raw = {line for each in self.found.records for line in each.lines}
-        return raw | {line for _, _, line, _ in self.found.servers}
-
-    def _strays(self, read: Sequence[PastedRecord]) -> Iterator[PastedRecord]:
-        """Values on lines that no record came from; a line that only repeats what others say needs no question."""
-        used = {line for record in read for line in record.lines}
-        known = {
-            word.rstrip(".")
-            for record in read
-            for word in (record.value.lower(), record.host, *record.value.lower().split())
-        }
-        for row in self.rows:
-            if row.line in used or self.found.uses.get(row.line) != "not understood":
-                continue
-            atoms = atoms_of(row.text)
-            values = [each for each in atoms if each.kind in _STRAY]
-            strange = [each for each in values if not self._is_own(each.value)]
-            if (values and not strange) or not (row.mark == "long" or _is_stray(row, atoms, known)):
-                continue
-            types = [each.value for each in atoms if each.kind == "type"]
-            types += [type_by_value(each.value) or "" for each in strange[:1]]
-            rrtype = next((each for each in types if each), "")
-            value = value_of(rrtype, strange[0].value, self.own) if strange else ""
-            yield PastedRecord(rrtype, "", value, None, (row.line,), "", "", "stray")
-
-    def _left_over(self, read: Sequence[PastedRecord], servers: Sequence[Server]) -> Iterator[PastedRecord]:
-        """Values of a line with records that are in none of them: a sentence may be understood in part."""
-        told = {word.strip('."').lower() for each in read for word in (each.host, each.value, *each.value.split())}
-        told |= {each.name for each in servers} | set(self.own)
-        lines = {line for each in read for line in each.lines}
-        for row in self.rows:
-            atoms = atoms_of(row.text) if row.line in lines and self.found.uses.get(row.line) == "sentence" else ()
-            typed = any(atom.kind == "type" for atom in atoms)
-            for atom in atoms:
-                name = atom.value.lower().strip(".")
-                strange = atom.kind == "address" or (atom.kind == "fqdn" and typed and not self._is_own(name))
-                if (
-                    strange
-                    and name not in told
-                    and not any(name in each or (each and name.startswith(f"{each}.")) for each in told)
-                ):
-                    yield PastedRecord(type_by_value(name) or "", "", name, None, (row.line,), "", "", "stray")
-
     def _lines(self) -> Iterator[Line]:
         uses: dict[str, LineUse] = {
             "heading of a table": "heading", "label": "name of a field", "words": "words", "passed": "words",
             "not understood": "not understood",
         }  # fmt: skip
-        raw = self._told_lines()
+        raw = told_lines(self.found)
         for row in self.rows:
             if row.kind == "blank" or (row.kind == "rule" and not any(char.isalnum() for char in row.text)):
                 continue
             use = uses.get(self.found.uses.get(row.line, "words"), "record" if row.line in raw else "words")
-            yield from (Line(line, _spaced(row.text), use) for line in (row.line, *row.more))
+            yield from (Line(line, spaced(row.text), use) for line in (row.line, *row.more))
 
 
 def _better(rrtype: str, value: str) -> tuple[str, Why]:
@@ -272,44 +208,6 @@ def _better(rrtype: str, value: str) -> tuple[str, Why]:
     whole = "".join(value.split())
     torn = rrtype != "TXT" and whole != value and not trouble_of(rrtype, whole)
     return whole if torn else "", "two-readings"
-
-
-_STRAY = ("address", "special", "text", "part", "token", "fqdn", "quoted")
-"""Kinds of words that can be a value."""
-
-
-def _is_stray(row: Row, atoms: Sequence[Atom], known: Collection[str]) -> bool:
-    """Whether something in the line may be a value or a type that no other line has."""
-    words, kinds = row.text.split(), {atom.kind for atom in atoms}
-    if "type" in kinds and kinds & {"fqdn", "token", "quoted"}:
-        return True
-    if len(words) <= 4 and any(word.isupper() and type_of(word) for word in words):
-        return True
-    texts = [cell.text for cell in row.cells if cell.text]
-    pair = len(texts) == 2 and is_host_label(texts[0])
-    mattering = ("address", "special", "text", "part", *(["fqdn"] if len(words) == 1 or pair else []))
-    names = [atom.value.lower().rstrip(".") for atom in atoms if atom.kind in mattering]
-    return any(not any(f".{each}".endswith(f".{name}") for each in known) for name in names)
-
-
-def _typed_row(row: Row) -> bool:
-    """A row of several cells of which one is a type."""
-    texts = [cell.text for cell in row.cells if cell.text]
-    return len(texts) > 1 and any(text.isupper() and type_of(text) for text in texts)
-
-
-def _broken_row(row: Row) -> bool:
-    """`shop A 1`: a row like that of a table, whose value is none."""
-    words = row.text.split()
-    if not 3 <= len(words) <= 5 or not any(word.isupper() and type_of(word) for word in words[:2]):
-        return False
-    plain = all(re.fullmatch(r"[A-Za-z0-9_.*@-]+", word) for word in words[:-1])
-    return plain and ("://" in words[-1] or bool(re.fullmatch(r"[A-Za-z_.*@-]*[0-9][A-Za-z0-9_.*@-]*", words[-1])))
-
-
-def _spaced(text: str) -> str:
-    """The words of a row for people: a tab is only a gap."""
-    return text.replace("\t", "  ")
 
 
 def _once(records: Sequence[PastedRecord]) -> list[PastedRecord]:

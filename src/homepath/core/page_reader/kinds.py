@@ -289,3 +289,8 @@ def field_roles(text: str) -> tuple[str, ...]:
     if len(named) < 2 or not all(named):
         return ()
     return tuple(role for role in named[0] if all(role in each for each in named)) or named[0]
+
+
+def is_value(text: str) -> bool:
+    """Whether a text looks like a value at all."""
+    return bool(type_by_value(text)) or is_fqdn(text) or is_textlike(text) or bool(SPECIAL["MX"].fullmatch(text))

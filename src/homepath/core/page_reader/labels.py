@@ -7,7 +7,6 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from homepath.core.page_reader.announced import named_atoms
-from homepath.core.page_reader.assembling import is_value
 from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.kinds import (
     clean,
@@ -15,6 +14,7 @@ from homepath.core.page_reader.kinds import (
     is_host_label,
     is_sure_host,
     is_tags,
+    is_value,
     misread_field,
     special_type,
     type_of,
@@ -62,6 +62,7 @@ def labelled(row: Row) -> Reading | None:
         end = spans[number][0] if number < len(spans) else len(text)
         value = text[after:end].strip()
         value = value if is_tags(value) else value.rstrip(" \t,;|·•–—(")
+        value = value.rstrip(")") if "(" not in value else value
         if value or number < len(spans):
             found, trouble = _filled(title, value, row.line)
             pieces += found

@@ -7,36 +7,19 @@ from dataclasses import dataclass, field, replace
 from itertools import zip_longest
 
 from homepath.core.message import Text, msg
-from homepath.core.page_reader.assembling import Assembler, RawRecord, is_value
+from homepath.core.page_reader.assembling import Assembler, RawRecord
 from homepath.core.page_reader.atoms import atoms_of
+from homepath.core.page_reader.cards import Waiting, head_of_card, label_alone, roles_in
 from homepath.core.page_reader.columns import Column, by_columns, columns_of
 from homepath.core.page_reader.hosts import stands_for_own
-from homepath.core.page_reader.kinds import (
-    is_button,
-    is_fqdn,
-    is_status,
-    is_sure_host,
-    is_usual_label,
-    type_by_value,
-    type_of,
-)
+from homepath.core.page_reader.kinds import is_button, is_fqdn, is_sure_host, is_usual_label, is_value, type_by_value
 from homepath.core.page_reader.labels import labelled
 from homepath.core.page_reader.leads import Lead, lead_of, own_words, settled
-from homepath.core.page_reader.moods import (
-    NOT_WANTED,
-    Mood,
-    Title,
-    events,
-    half_of_replacing,
-    has_verb,
-    mood_of_lead,
-    title_of,
-)
-from homepath.core.page_reader.pieces import Piece, Reading, mood_of_answer, role_of, value_text
+from homepath.core.page_reader.moods import NOT_WANTED, Mood, events, half_of_replacing, mood_of_lead, title_of
+from homepath.core.page_reader.pieces import Piece, Reading, mood_of_answer, value_text
 from homepath.core.page_reader.row_readings import (
     around_after,
     as_servers,
-    can_stand_below,
     condition_apart,
     conditional,
     fullest,
@@ -88,45 +71,15 @@ def _domain_headings(rows: Sequence[Row], own: Sequence[str]) -> Sequence[str]:
     return (*own, *(each for each in lone if mine and each.count(".") == mine[0].count(".")))
 
 
-def _head_of_card(row: Row, below: Row, own: Sequence[str]) -> Lead | None:
-    """`CNAME record for www.tidewick-kiln.example` over `Value: ...`, and `MX records for` the reader's own domain: the
-    full name is where the record is."""
-    if row.kind == "card" or len(row.text) > 120:
-        return None
-    atoms = [atom for atom in atoms_of(row.text) if atom.kind != "field"]
-    types = [atom.value for atom in atoms if atom.kind == "type"]
-    names = [atom.value for atom in atoms if atom.kind == "fqdn"]
-    if len(types) != 1 or len(names) != 1 or any(atom.kind not in ("type", "fqdn", "host", "apex") for atom in atoms):
-        return None
-    mine = stands_for_own(names[0], own) and holds(below)
-    if not (mine or _is_value_alone(below)) or labelled(row):
-        return None
-    return Lead((types[0],), (names[0],), mood_of_lead(row.text), firm=True)
-
-
-def _is_value_alone(row: Row) -> bool:
-    """`Value: 192.0.2.10`, without a name or a type."""
-    named = labelled(row)
-    roles = {piece.role for piece in named.pieces} if named else set()
-    return "value" in roles and not roles & {"host", "type"}
-
-
-def _roles_in(row: Row) -> set[str]:
-    return {piece.role for reading in possible_readings(row, True, ()) for piece in reading.pieces}
-
-
 @dataclass(slots=True)
 class _Reader:
-    """What is known from the rows above. `waiting`: fields named on lines of their own, whose values are to come;
-    `turn`: which of them is next; `rested`: a blank line follows a whole record; `replaced`: the first record below a
-    lone `Replace`; `ahead`: the next row that is not blank, by line."""
+    """What is known from the rows above. `replaced`: the first record below a lone `Replace`; `ahead`: the next row
+    that is not blank, by line."""
 
     heads: Sequence[str]
     made: Assembler = field(default_factory=Assembler)
     columns: tuple[Column, ...] | None = None
-    waiting: tuple[Title, ...] = ()
-    turn: int = 0
-    rested: bool = False
+    waiting: Waiting = field(default_factory=Waiting)
     uses: dict[int, str] = field(default_factory=dict)
     replaced: int | None = None
     ahead: dict[int, Row] = field(default_factory=dict)
@@ -134,7 +87,6 @@ class _Reader:
     def gap(self) -> None:
         """A blank line: a record that has all it needs ends; what a lead-in said in passing is over."""
         made, around = self.made, self.made.around
-        self.rested = self.turn == 0
         if made.values and (made.hosts or around.hosts or made.types or around.types):
             made.close()
         elif made.fresh == {"host"} and not around.types and not is_sure_host(made.hosts[0]):
@@ -183,13 +135,13 @@ class _Reader:
             self.made.records[self.replaced :] = [replace(each, mood="current") for each in gone]
             self.replaced = None
             return self._lead(row, Lead(mood="want", firm=True))
-        if below is not None and (head := _head_of_card(row, below, self.heads)):
+        if below is not None and (head := head_of_card(row, below, self.heads)):
             return self._lead(row, head)
         ahead = self.ahead.get(row.line)
         lead = None if row.kind == "card" else lead_of(row, ahead is not None and holds(ahead))
         if lead and row.kind == "heading" and lead.says:
             return self._lead(row, lead)
-        if lead and not self.waiting and self._is_own_name(row, lead):
+        if lead and not self.waiting.fields and self._is_own_name(row, lead):
             if self.made.fresh != {"type"} or not is_fqdn(row.text):
                 return self._lead(row, lead)
             self.made.put(Piece("host", row.text, row.line))  # the name of the record whose type is above
@@ -208,11 +160,11 @@ class _Reader:
             return self._reading(row, table)
         if named and (row.kind == "card" or whole):
             return self._labels(row, named)
-        if single and (title := self._label_alone(row, lead, ahead)):
-            # `Old nameservers` is over all of them, whatever their number
-            return (
-                self._lead(row, lead) if lead and lead.servers and "nameserver" in title.roles else self._label(title)
-            )
+        if single and (title := label_alone(row, lead, ahead, self.waiting.begins)):
+            if lead and lead.servers and "nameserver" in title.roles:
+                return self._lead(row, lead)  # `Old nameservers` is over all of them, whatever their number
+            self.waiting.name(title)
+            return "label"
         if self._awaited(row) or self._rest(row):
             return "value below its name"
         readings = possible_readings(row, single, self.heads)
@@ -243,13 +195,9 @@ class _Reader:
 
     def _begin_table(self, columns: tuple[Column, ...]) -> str:
         self.made.forget()
-        self._stop_waiting()
+        self.waiting.stop()
         self.columns = columns
         return "heading of a table"
-
-    def _stop_waiting(self) -> None:
-        """The fields named on lines of their own get no value any more."""
-        self.waiting, self.turn = (), 0
 
     def _is_full(self, row: Row, reading: Reading, beside: bool, opens: bool) -> bool:
         """Whether a reading is a record, or ends the one that is open: a lone name among words is neither. `beside`:
@@ -295,7 +243,7 @@ class _Reader:
             made.close()
             made.around = replace(made.around, option=option)
         if reading.layout != "table" and len(pieces) > 1:
-            self._stop_waiting()
+            self.waiting.stop()
         if reading.unsaid:
             made.lose(row.line, reading.unsaid)
         return reading.layout
@@ -310,60 +258,27 @@ class _Reader:
         if crossed := mood_of_mark(row):  # what is crossed out is this line, not the rest of its card
             pieces = tuple(replace(piece, mood=crossed) for piece in pieces)
         made.put_all(pieces, named.mood)
-        self._stop_waiting()
-        self.waiting = (named.waiting,) if named.waiting else ()
+        self.waiting.stop()
+        if named.waiting:
+            self.waiting.name(named.waiting)
         if pieces:
             self.columns = None
         return "labels"
 
-    def _label_alone(self, row: Row, lead: Lead | None, ahead: Row | None) -> Title | None:
-        """The name of a field alone on its line; not a verb, a state, a button or a type, nor a heading over a whole
-        record: `Before:`."""
-        if lead and lead.mood and ahead and {"type", "value"} <= _roles_in(ahead):
-            return None
-        text = row.text.rstrip(":： ")
-        title = title_of(text) if len(row.text) < 60 else None
-        if title is None or type_of(text) or has_verb(text):
-            return None
-        if title.guessed and (is_status(text) or (lead and lead.firm and lead.mood)):
-            return None
-        if any(atom.kind in ("address", "special", "text") for atom in atoms_of(text)):
-            return None
-        if is_button(text) or (title.roles[0] == "other" and not (self.waiting and self.turn == 0)):
-            return None
-        return title
-
-    def _label(self, title: Title) -> str:
-        """Its value comes below; several in a row name the columns of a list."""
-        if self.waiting and self.turn == 0:
-            self.waiting = (*self.waiting, title)
-        else:
-            self.waiting, self.turn = (title,), 0
-        return "label"
-
     def _awaited(self, row: Row) -> bool:
-        """A line that is the value of a field named above: of the one next in turn, or of the one after it."""
-        text, begun = row.text, self.turn > 0 or len(self.waiting) == 1
-        for skip in range(min(2 if begun else 1, len(self.waiting) - self.turn)) if len(text) < 600 else ():
-            title = self.waiting[self.turn + skip]
-            role = role_of(title, text)
-            if not can_stand_below(role, text):
-                continue
-            self.turn += skip + 1
-            if mood := mood_of_answer(title, text):
-                self.made.put(Piece("mood", text, row.line, mood))
-            elif role != "other":
-                shown = value_text(text) if role == "value" else text
-                self.made.put(Piece(role, shown, row.line, title.mood, len(text.split()) == 1), mood_of_mark(row))
-            if self.turn >= len(self.waiting):
-                self.turn = 0
-                if len(self.waiting) == 1:
-                    self.waiting = ()
-                else:
-                    self.made.forget()
-            self.rested = False
-            return True
-        return False
+        """A line that is the value of a field named above."""
+        text, taken = row.text, self.waiting.take(row.text)
+        if taken is None:
+            return False
+        title, role = taken
+        if mood := mood_of_answer(title, text):
+            self.made.put(Piece("mood", text, row.line, mood))
+        elif role != "other":
+            shown = value_text(text) if role == "value" else text
+            self.made.put(Piece(role, shown, row.line, title.mood, len(text.split()) == 1), mood_of_mark(row))
+        if self.waiting.ends_record():
+            self.made.forget()
+        return True
 
     def _rest(self, row: Row) -> bool:
         """A line that only goes on with a value that was cut at the end of the line above."""
@@ -390,7 +305,7 @@ class _Reader:
             return False  # an alias has one target (RFC 1034 section 3.6.2)
         server = self.made.around.servers or like_server(row.text)
         if below is not None and lead.types and " " in row.text:
-            roles = _roles_in(below)
+            roles = roles_in(below)
             if "value" in roles and roles & {"host", "priority"}:
                 return False  # `Mail servers (MX)` over `10 mx1.post.example`
         if below is None or lead.types or (server and is_fqdn(row.text)):
@@ -411,7 +326,7 @@ class _Reader:
     def _lead(self, row: Row, lead: Lead) -> str:
         made = self.made
         says = lead.speaks
-        if not says and not lead.firm and (made.waits_for_value or self.waiting):
+        if not says and not lead.firm and (made.waits_for_value or self.waiting.fields):
             return "words"  # an explanation inside a card
         made.forget()
         if lead.both and len(lead.types) == 1:
@@ -419,7 +334,7 @@ class _Reader:
         if (not says or lead.mood in NOT_WANTED) and not lead.firm:
             return "words"
         if lead.firm or lead.heading:
-            self._stop_waiting()
+            self.waiting.stop()
             if says:
                 self.columns = None
         made.around = replace(around_after(made.around, lead), words=own_words(row.text))

@@ -7,11 +7,19 @@ from collections.abc import Sequence
 from dataclasses import replace
 from itertools import pairwise
 
-from homepath.core.page_reader.assembling import Around, is_value
+from homepath.core.page_reader.assembling import Around
 from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.clauses import VALUES, value_told
 from homepath.core.page_reader.hosts import plain_host, stands_for_own
-from homepath.core.page_reader.kinds import is_button, is_fqdn, is_status, is_sure_host, special_type, type_by_value
+from homepath.core.page_reader.kinds import (
+    is_button,
+    is_fqdn,
+    is_status,
+    is_sure_host,
+    is_value,
+    special_type,
+    type_by_value,
+)
 from homepath.core.page_reader.labels import named_rest
 from homepath.core.page_reader.leads import Lead, option_of
 from homepath.core.page_reader.loose import loose, loose_words

@@ -1,0 +1,119 @@
+"""What is on a page besides whole records: parts of records, and values that no record took."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Collection, Iterator, Sequence
+
+from homepath.core.page_reader.atoms import Atom, atoms_of
+from homepath.core.page_reader.kinds import is_host_label, type_by_value, type_of
+from homepath.core.page_reader.page import PastedRecord, Server
+from homepath.core.page_reader.reader import Found
+from homepath.core.page_reader.record_values import value_of
+from homepath.core.page_reader.rows import Row
+
+
+def told_lines(found: Found) -> set[int]:
+    """The lines that a record or a nameserver came from."""
+    raw = {line for each in found.records for line in each.lines}
+    return raw | {line for _, _, line, _ in found.servers}
+
+
+def parts(found: Found, rows: Sequence[Row], read: Sequence[PastedRecord]) -> list[PastedRecord]:
+    """What looks like a part of a record."""
+    held = {line for record in read for line in record.lines} | told_lines(found)
+    lost = [PastedRecord("", "", "", None, (line,), "", "", "part", what) for line, what in found.losses]
+    lost += [
+        PastedRecord("", "", "", None, (row.line,), "", "", "no-value", spaced(row.text)[:80])
+        for row in rows
+        if row.line not in held
+        and found.uses.get(row.line) != "heading of a table"
+        and (_typed_row(row) or (found.uses.get(row.line) in ("words", "row") and _broken_row(row)))
+    ]
+    return lost
+
+
+def strays(
+    found: Found, rows: Sequence[Row], read: Sequence[PastedRecord], own: Sequence[str]
+) -> Iterator[PastedRecord]:
+    """Values on lines that no record came from; a line that only repeats what others say needs no question."""
+    used = {line for record in read for line in record.lines}
+    known = {
+        word.rstrip(".")
+        for record in read
+        for word in (record.value.lower(), record.host, *record.value.lower().split())
+    }
+    for row in rows:
+        if row.line in used or found.uses.get(row.line) != "not understood":
+            continue
+        atoms = atoms_of(row.text)
+        values = [each for each in atoms if each.kind in _STRAY]
+        strange = [each for each in values if not is_within_own(each.value, own)]
+        if (values and not strange) or not (row.mark == "long" or _is_stray(row, atoms, known)):
+            continue
+        types = [each.value for each in atoms if each.kind == "type"]
+        types += [type_by_value(each.value) or "" for each in strange[:1]]
+        rrtype = next((each for each in types if each), "")
+        value = value_of(rrtype, strange[0].value, own) if strange else ""
+        yield PastedRecord(rrtype, "", value, None, (row.line,), "", "", "stray")
+
+
+def left_over(
+    found: Found, rows: Sequence[Row], read: Sequence[PastedRecord], servers: Sequence[Server], own: Sequence[str]
+) -> Iterator[PastedRecord]:
+    """Values of a line with records that are in none of them: a sentence may be understood in part."""
+    told = {word.strip('."').lower() for each in read for word in (each.host, each.value, *each.value.split())}
+    told |= {each.name for each in servers} | set(own)
+    lines = {line for each in read for line in each.lines}
+    for row in rows:
+        atoms = atoms_of(row.text) if row.line in lines and found.uses.get(row.line) == "sentence" else ()
+        typed = any(atom.kind == "type" for atom in atoms)
+        for atom in atoms:
+            name = atom.value.lower().strip(".")
+            strange = atom.kind == "address" or (atom.kind == "fqdn" and typed and not is_within_own(name, own))
+            inside = any(name in each or (each and name.startswith(f"{each}.")) for each in told)
+            if strange and name not in told and not inside:
+                yield PastedRecord(type_by_value(name) or "", "", name, None, (row.line,), "", "", "stray")
+
+
+def is_within_own(name: str, own: Sequence[str]) -> bool:
+    """Whether a name is one of the reader's own."""
+    return any(f".{name.lower().rstrip('.')}".endswith(f".{each}") for each in own)
+
+
+_STRAY = ("address", "special", "text", "part", "token", "fqdn", "quoted")
+"""Kinds of words that can be a value."""
+
+
+def _is_stray(row: Row, atoms: Sequence[Atom], known: Collection[str]) -> bool:
+    """Whether something in the line may be a value or a type that no other line has."""
+    words, kinds = row.text.split(), {atom.kind for atom in atoms}
+    if "type" in kinds and kinds & {"fqdn", "token", "quoted"}:
+        return True
+    if len(words) <= 4 and any(word.isupper() and type_of(word) for word in words):
+        return True
+    texts = [cell.text for cell in row.cells if cell.text]
+    pair = len(texts) == 2 and is_host_label(texts[0])
+    mattering = ("address", "special", "text", "part", *(["fqdn"] if len(words) == 1 or pair else []))
+    names = [atom.value.lower().rstrip(".") for atom in atoms if atom.kind in mattering]
+    return any(not any(f".{each}".endswith(f".{name}") for each in known) for name in names)
+
+
+def _typed_row(row: Row) -> bool:
+    """A row of several cells of which one is a type."""
+    texts = [cell.text for cell in row.cells if cell.text]
+    return len(texts) > 1 and any(text.isupper() and type_of(text) for text in texts)
+
+
+def _broken_row(row: Row) -> bool:
+    """`shop A 1`: a row like that of a table, whose value is none."""
+    words = row.text.split()
+    if not 3 <= len(words) <= 5 or not any(word.isupper() and type_of(word) for word in words[:2]):
+        return False
+    plain = all(re.fullmatch(r"[A-Za-z0-9_.*@-]+", word) for word in words[:-1])
+    return plain and ("://" in words[-1] or bool(re.fullmatch(r"[A-Za-z_.*@-]*[0-9][A-Za-z0-9_.*@-]*", words[-1])))
+
+
+def spaced(text: str) -> str:
+    """The words of a row for people: a tab is only a gap."""
+    return text.replace("\t", "  ")
