@@ -7,13 +7,14 @@ from dataclasses import dataclass
 
 from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.hosts import stands_for_own
-from homepath.core.page_reader.kinds import is_button, is_status, type_of
+from homepath.core.page_reader.kinds import is_button, is_status, is_value, type_of
 from homepath.core.page_reader.labels import labelled
 from homepath.core.page_reader.leads import Lead
 from homepath.core.page_reader.moods import Title, has_verb, mood_of_lead, title_of
-from homepath.core.page_reader.pieces import role_of
+from homepath.core.page_reader.pieces import role_of, value_text
 from homepath.core.page_reader.row_readings import can_stand_below, holds, possible_readings
 from homepath.core.page_reader.rows import Row
+from homepath.core.page_reader.words import is_phrase
 
 
 @dataclass(slots=True)
@@ -61,22 +62,28 @@ class Waiting:
         return False
 
 
-def label_alone(row: Row, lead: Lead | None, ahead: Row | None, begins: bool) -> Title | None:
+def label_alone(row: Row, lead: Lead | None, ahead: Row | None, begins: bool, inside: bool) -> Title | None:
     """The name of a field alone on its line; not a verb, a state, a button or a type, nor a heading over a whole
-    record: `Before:`. `begins`: other fields were named right above."""
+    record: `Before:`. `begins`: other fields were named right above; `inside`: a part of a record is right above."""
     if lead and lead.mood and ahead and {"type", "value"} <= roles_in(ahead):
         return None
     text = row.text.rstrip(":： ")
     title = title_of(text) if len(row.text) < 60 else None
     if title is None or type_of(text) or has_verb(text):
         return None
-    if title.guessed and (is_status(text) or (lead and lead.firm and lead.mood)):
+    within = inside and title.roles[0] == "value" and ahead is not None and _is_lone_value(ahead.text)
+    if title.guessed and not within and (is_status(text) or (lead and lead.firm and lead.mood)):
         return None
     if any(atom.kind in ("address", "special", "text") for atom in atoms_of(text)):
         return None
     if is_button(text) or (title.roles[0] == "other" and not begins):
         return None
     return title
+
+
+def _is_lone_value(text: str) -> bool:
+    """`192.0.2.10 ✗`, or a word for nothing in its place."""
+    return is_phrase("BLANK", text) or is_value(value_text(text.strip(" ✗✘✓✔")))
 
 
 def head_of_card(row: Row, below: Row, own: Sequence[str]) -> Lead | None:

@@ -128,7 +128,7 @@ def _in_order(row: Row, order: Sequence[tuple[Title, Cell]]) -> Reading | None:
     unsaid: Text = ""
     mood: Mood = ""
     used: set[tuple[str, str]] = set()
-    for title, cell in order:
+    for title, cell in sorted(order, key=lambda each: "other" in each[0].roles):  # a note may be about the value
         text = cell.text
         if answer := mood_of_answer(title, text):
             mood = mood if answer == "want" else answer

@@ -144,7 +144,7 @@ def _name_at_end(text: str, whole: bool) -> tuple[int, Title] | None:
     for at in [match.start() for match in _WORD.finditer(text)][-6:]:
         words, front = text[at:], text[:at].strip(_TRIM)
         first, *others = words.split()
-        if (whole and front) or ("(" in words and ")" not in words) or re.search(r"[.!?]\s", words):
+        if (whole and front) or ("(" in words and ")" not in words) or re.search(r"[.!?,;]\s", words):
             continue
         if others and first.isupper() and type_of(first):
             continue  # `A host=@`: what is before the name is the value of the one before

@@ -21,7 +21,15 @@ from homepath.core.page_reader.kinds import (
     type_of,
 )
 from homepath.core.page_reader.moods import Mood, mood_of_words, title_of
-from homepath.core.page_reader.pieces import Piece, Reading, mood_of_action, tokens, value_text
+from homepath.core.page_reader.pieces import (
+    Piece,
+    Reading,
+    mood_of_action,
+    mood_of_condition,
+    mood_of_note,
+    tokens,
+    value_text,
+)
 from homepath.core.page_reader.words import bare, is_phrase, is_ttl, phrases_of
 
 Roles = list[str | None]
@@ -30,9 +38,10 @@ Roles = list[str | None]
 
 def loose(cells: Sequence[str], line: int) -> Reading | None:
     """Cells without names: one is a type, one a value, one a host, by what each can be."""
-    cells = [value_text(cell) for cell in cells if cell.strip()]
-    if any(map(type_of, cells)):
-        cells = [cell for cell in cells if cell != "IN"]  # the class (RFC 1035 section 3.2.4)
+    said_cells = [cell for cell in cells if cell.strip()]
+    if any(type_of(value_text(cell)) for cell in said_cells):
+        said_cells = [cell for cell in said_cells if cell != "IN"]  # the class (RFC 1035 section 3.2.4)
+    cells = [value_text(cell) for cell in said_cells]
     if not 1 <= len(cells) <= 9:
         return None
     if len(cells) > 2 and not any(map(type_of, cells)):
@@ -43,21 +52,23 @@ def loose(cells: Sequence[str], line: int) -> Reading | None:
     _settle_numbers(cells, roles, rrtype)
     lost = 0.0
     mood: Mood = ""
-    open_cells = [cell for cell, role in zip(cells, roles, strict=True) if role is None]
+    open_cells = [cell for cell, role in zip(said_cells, roles, strict=True) if role is None]
     buttons = sum(1 for cell in open_cells if cell.isalpha() and is_button(cell))
     old: tuple[Piece, ...] = ()
+    said: Text = ""
     for cell in open_cells:
         told, told_mood = value_told(cell) if " " in cell else ("", "")
         if told_mood == "current" and "value" in roles:
             old = (Piece("value", told, line, "current"),)  # `replaces 198.51.100.7`
             continue
-        action = mood_of_action(cell) if buttons < 2 else ""
-        mood = action or mood
-        if not action and not is_button(cell) and not is_status(cell):
+        action, doubt = mood_of_note(cell) if buttons < 2 else ("", "")
+        action = mood_of_condition(cell) or action
+        mood, said = action or mood, doubt or said
+        if not (action or doubt or mood_of_action(cell)) and not is_button(cell) and not is_status(cell):
             lost += 1.0 + 0.3 * min(len(cell.split()), 6)
     pieces = tuple(Piece(role, cell, line) for cell, role in zip(cells, roles, strict=True) if role)
     values = tuple(piece.text for piece in pieces if piece.role == "value")
-    unsaid: Text = msg("page.part.old", values=values) if len(values) > 1 else ""
+    unsaid = msg("page.part.old", values=values) if len(values) > 1 else said
     pieces = (*pieces, *old)
     return Reading("row", pieces, len(pieces) > 1 and bool(values), lost, mood, unsaid) if pieces else None
 

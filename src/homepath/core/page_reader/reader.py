@@ -16,7 +16,7 @@ from homepath.core.page_reader.kinds import is_button, is_fqdn, is_sure_host, is
 from homepath.core.page_reader.labels import labelled
 from homepath.core.page_reader.leads import Lead, lead_of, own_words, settled
 from homepath.core.page_reader.moods import NOT_WANTED, Mood, events, half_of_replacing, mood_of_lead, title_of
-from homepath.core.page_reader.pieces import Piece, Reading, mood_of_answer, value_text
+from homepath.core.page_reader.pieces import Piece, Reading, mood_of_answer, says_nothing, value_text
 from homepath.core.page_reader.row_readings import (
     around_after,
     as_servers,
@@ -160,7 +160,7 @@ class _Reader:
             return self._reading(row, table)
         if named and (row.kind == "card" or whole):
             return self._labels(row, named)
-        if single and (title := label_alone(row, lead, ahead, self.waiting.begins)):
+        if single and (title := label_alone(row, lead, ahead, self.waiting.begins, self._is_inside(row))):
             if lead and lead.servers and "nameserver" in title.roles:
                 return self._lead(row, lead)  # `Old nameservers` is over all of them, whatever their number
             self.waiting.name(title)
@@ -187,6 +187,12 @@ class _Reader:
         if parts:
             return self._reading(row, fullest(parts))
         return "not understood" if holds(row) else "passed"
+
+    def _is_inside(self, row: Row) -> bool:
+        """Whether a part of a record is right above."""
+        made = self.made
+        lines = made.lines or (made.records[-1].lines if made.records else ())
+        return made.waits_for_value or row.line - 1 in lines
 
     def _is_own_name(self, row: Row, lead: Lead) -> bool:
         """The reader's own name alone on a line: what follows is for it."""
@@ -273,7 +279,7 @@ class _Reader:
         title, role = taken
         if mood := mood_of_answer(title, text):
             self.made.put(Piece("mood", text, row.line, mood))
-        elif role != "other":
+        elif role != "other" and not (role == "value" and says_nothing(text)):
             shown = value_text(text) if role == "value" else text
             self.made.put(Piece(role, shown, row.line, title.mood, len(text.split()) == 1), mood_of_mark(row))
         if self.waiting.ends_record():

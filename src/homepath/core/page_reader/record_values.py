@@ -11,7 +11,7 @@ from homepath.core.dns.values import BadValue, canonical, check_host_target, str
 from homepath.core.message import Text, msg, reason
 from homepath.core.model.visible import visible
 from homepath.core.page_reader.hosts import plain_host
-from homepath.core.page_reader.kinds import clean, is_fqdn, type_by_value
+from homepath.core.page_reader.kinds import clean, is_fqdn, type_by_value, type_of
 
 
 def _joined(text: str) -> str:
@@ -91,6 +91,8 @@ def settled_type(types: tuple[str, ...], value: str, here: bool) -> tuple[str | 
     """The type of a value, and what is wrong between them. `here`: the type is in the record itself, not in a
     heading."""
     own = type_by_value(value)
+    if types == ("TXT",) and value.isupper() and type_of(value):
+        return "TXT", msg("page.trouble.not-of-type", value=value, types="TXT")  # the type of another record
     if not types or (own and own in types):
         return own, ""
     if own in ("A", "AAAA"):
