@@ -65,7 +65,7 @@ class Waiting:
 def label_alone(row: Row, lead: Lead | None, ahead: Row | None, begins: bool, inside: bool) -> Title | None:
     """The name of a field alone on its line; not a verb, a state, a button or a type, nor a heading over a whole
     record: `Before:`. `begins`: other fields were named right above; `inside`: a part of a record is right above."""
-    if lead and lead.mood and ahead and {"type", "value"} <= roles_in(ahead):
+    if lead and lead.mood and ahead and ({"type", "value"} <= roles_in(ahead) or _begins_card(ahead)):
         return None
     text = row.text.rstrip(":： ")
     title = title_of(text) if len(row.text) < 60 else None
@@ -79,6 +79,12 @@ def label_alone(row: Row, lead: Lead | None, ahead: Row | None, begins: bool, in
     if is_button(text) or (title.roles[0] == "other" and not begins):
         return None
     return title
+
+
+def _begins_card(row: Row) -> bool:
+    """`Type: A`"""
+    named = labelled(row)
+    return named is not None and bool(named.pieces) and named.pieces[0].role in ("type", "host")
 
 
 def _is_lone_value(text: str) -> bool:

@@ -146,7 +146,8 @@ class _Reader:
                 return self._lead(row, lead)
             self.made.put(Piece("host", row.text, row.line))  # the name of the record whose type is above
             return "row"
-        if lead is None and self.made.around.mood in NOT_WANTED and ahead and holds(ahead) and not holds(row):
+        over = ahead is not None and (holds(ahead) or title_of(ahead.text) is not None)
+        if lead is None and self.made.around.mood in NOT_WANTED and over and not holds(row):
             lead = Lead(mood=mood_of_lead(row.text), firm=True)  # `REQUIRED` after `DETECTED` is no state
             if lead.mood == "want":
                 return self._lead(row, lead)
