@@ -308,19 +308,20 @@ CHANGED: dict[str, Callable[[str], str]] = {
 }
 
 
-@pytest.mark.parametrize("change", sorted(CHANGED))
-def test_a_page_in_another_form_is_never_misread_without_a_question(change: str) -> None:
+def test_a_page_in_another_form_is_never_misread_without_a_question() -> None:
     """The other form asks for the same records, or something in it is asked about."""
     misread = []
     for name, block in CASES:
         text = ("\n" + block).rpartition("\n---\n")[0][1:]
-        other = CHANGED[change](text)
-        if "\n! " in block or other == text or text.lstrip()[:1] in "{[<":
+        if "\n! " in block or text.lstrip()[:1] in "{[<":
             continue
-        page, wanted = read_page(other, DOMAIN), set(told(read_page(text, DOMAIN)))
-        wanted = {_renamed(each) for each in wanted} if change == "renamed" else wanted
-        if set(told(page)) != wanted and not page.others:
-            misread.append((name, told(page), wanted))
+        read = set(told(read_page(text, DOMAIN)))
+        for form, change in CHANGED.items():
+            page, wanted = read_page(change(text), DOMAIN), read
+            if form == "renamed" and change(text) != text:
+                wanted = {_renamed(each) for each in read}
+            if set(told(page)) != wanted and not page.others:
+                misread.append((form, name, told(page), wanted))
     assert not misread, misread[:3]
 
 
