@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import asyncio
 from collections.abc import AsyncIterator
-from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
@@ -50,7 +49,7 @@ async def compare(project: Project, network: Network, within: Session | None = N
     if not over.servers:
         raise BadInput(Problem(msg("compare.compare-2", host=over.host), key="servers", hint="homepath next"))
     if within is None:
-        project, within = await _surveyed(project, network)
+        project, within, _ = await _surveyed(project, network)
     case = project.case
     former = former_servers(project.evidence.contents, project.domain, over.servers) if handed_over(case) else ()
     sides = Sides(over.servers, _glue(project, glue_names(case)), former)
@@ -65,13 +64,14 @@ async def compare(project: Project, network: Network, within: Session | None = N
     return Both(compared, project.fresh(network.clock.now()), bool(former))
 
 
-async def _surveyed(project: Project, network: Network) -> tuple[Project, Session]:
-    """For a check on its own: a survey of now, and the session in which it was made. Without one where no server of the
-    domain answers: the others may."""
+async def _surveyed(project: Project, network: Network) -> tuple[Project, Session, CouldNotCheck | None]:
+    """For a check on its own: a survey of now, and the session in which it was made. Where no server of the domain
+    answers, the project as it was, and why: the other servers may answer."""
     within = session(network)
-    with suppress(CouldNotCheck):
-        project = await up_to_date(project, network, within)
-    return project, within
+    try:
+        return await up_to_date(project, network, within), within, None
+    except CouldNotCheck as error:
+        return project, within, error
 
 
 def _glue(project: Project, names: tuple[Name, ...]) -> dict[Name, tuple[str, ...]]:
@@ -89,23 +89,26 @@ async def check(project: Project, network: Network, within: Session | None = Non
 
     `within`: the session of a larger check, which made a survey.
     """
-    alone = within is None
+    alone, unsurveyed = within is None, None
     if within is None:
-        project, within = await _surveyed(project, network)
+        project, within, unsurveyed = await _surveyed(project, network)
     now, domain = network.clock.now(), project.domain
     project = project.fresh(now)
     with project.journal() as journal:
         observed = tuple(journal.observed(domain, now - REMEMBERED))
         memory = Memory(observed, tuple(journal.verdict_changes(domain)), network.clock.slack)
     resolvers = {each.label: each.server for each in network.resolvers}
-    found = await Driver(network, within).drive(watch_check(project.case, memory, resolvers, within.label))
+    try:
+        found = await Driver(network, within).drive(watch_check(project.case, memory, resolvers, within.label))
+    except CouldNotCheck as error:
+        raise unsurveyed or error from error  # the survey says it as all other commands do
     spread = found.spread
     with project.journal() as journal:
         journal.record_contents(spread.at, found.contents)
         journal.record_contents(spread.at, found.handed, "parent")
         journal.record_contents(spread.at, found.behind, "behind")
         journal.record_watch(spread.at, domain, spread.verdict, spread, found.observed, found.verdicts)
-    if alone:
+    if alone and unsurveyed is None:
         await revisit(project, network, within)
     return spread
 
