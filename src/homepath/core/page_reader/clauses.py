@@ -166,7 +166,7 @@ def _replaced(text: str, atoms: Sequence[Atom], values: Sequence[int], events: S
         values = addresses
     if len(values) == 1:
         only = atoms[values[0]]
-        if _leads_to_new(text, only):
+        if leads_to_new(text, only):
             return {values[0]: "want"}
         old = any(event.kind == "CURRENT" and changes[0].end <= event.at < only.at for event in events)
         return {values[0]: "current" if old else "unsure"}
@@ -186,7 +186,7 @@ def _replaced(text: str, atoms: Sequence[Atom], values: Sequence[int], events: S
 
 def _by_its_subject(text: str, new: Atom, old: Atom, change: Event) -> bool:
     """`192.0.2.10 replaces 198.51.100.7`: the verb is between the two, and no `with` or `to` follows it."""
-    if not new.end <= change.at < change.end <= old.at or _leads_to_new(text, old):
+    if not new.end <= change.at < change.end <= old.at or leads_to_new(text, old):
         return False
     between = {bare(word) for word in re.findall(r"[^\W\d_]+", text[change.end : old.at])}
     return not between & (phrases_of("VALUE_BEFORE") - _HOST_ONLY)
@@ -199,7 +199,7 @@ def _is_for(text: str, atom: Atom) -> bool:
     )
 
 
-def _leads_to_new(text: str, atom: Atom) -> bool:
+def leads_to_new(text: str, atom: Atom) -> bool:
     """A word for `to` or `with` precedes the value."""
     word = re.search(r"([^\W\d_]+)\W*$", text[: atom.at])
     if word and bare(word[1]) in phrases_of("VALUE_BEFORE"):

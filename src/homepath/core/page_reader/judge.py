@@ -168,6 +168,7 @@ class _Judge:
             ("condition", record.option == "if" and some and _is_only(record, to_enter), ""),
             ("bad-key", record.type == "TXT" and not has_whole_key(record.value), ""),
             ("two-targets", record.type == "CNAME" and (record.host, record.option) in aliases, ""),
+            ("unsure", record.type in ("A", "AAAA") and _shares_line(record, to_enter, aliases), ""),
             ("beside-alias", record.host == "@" and any(_beside_alias(record, each) for each in to_enter), ""),
             ("alias", record.type == "ALIAS" and record.host != "@", ""),
         ]
@@ -234,6 +235,19 @@ def _with_several_targets(records: Sequence[PastedRecord]) -> set[tuple[str, str
         if each.type == "CNAME":
             targets.setdefault((each.host, each.option), set()).add(each.value)
     return {key for key, values in targets.items() if len(values) > 1}
+
+
+def _shares_line(record: PastedRecord, to_enter: Sequence[PastedRecord], aliases: Collection[tuple[str, str]]) -> bool:
+    """One of several addresses for a name, in a line with one of several targets of an alias: one set may be the old
+    one."""
+    lines = {
+        line
+        for each in (to_enter if aliases else ())
+        if each.type == "CNAME" and (each.host, each.option) in aliases
+        for line in each.lines
+    }
+    same = [each for each in to_enter if (each.type, each.host) == (record.type, record.host)] if lines else []
+    return len(same) > 1 and not lines.isdisjoint(record.lines)
 
 
 def _beside_alias(one: PastedRecord, other: PastedRecord) -> bool:

@@ -117,6 +117,11 @@ _LATER = re.compile(
 )
 
 
+def is_later(text: str) -> bool:
+    """Whether a text speaks of something that comes afterwards: `can be deleted after 7 days`."""
+    return bool(_LATER.search(bare(text)))
+
+
 def mood_of_note(text: str) -> tuple[Mood, Text]:
     """What a cell for actions or notes says of its row, and what in it could be meant so; a note may well speak of
     other records: `Delete any other www record first`."""
@@ -124,7 +129,7 @@ def mood_of_note(text: str) -> tuple[Mood, Text]:
     kept = re.search(r"\bkeep (?:it|this)\b(?! as (?:it|is|they))", bare(text))
     if mood == "keep" and (kept or stems("NOT").find(fold(text))):
         return "", ""  # `do not remove`, `keep it`: it is to stay once it is entered
-    if mood == "delete" and _LATER.search(bare(text)):
+    if mood == "delete" and is_later(text):
         return "", ""  # `can be deleted after 7 days`
     if len(text.split()) <= 4 or mood in ("", "want", "optional"):
         return mood, ""

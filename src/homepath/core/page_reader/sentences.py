@@ -4,15 +4,16 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from dataclasses import replace
 
 from homepath.core.page_reader.announced import named_atoms
 from homepath.core.page_reader.atoms import Atom
-from homepath.core.page_reader.clauses import VALUES, events_in, moods_of, only_mood, ors
+from homepath.core.page_reader.clauses import VALUES, events_in, leads_to_new, moods_of, only_mood, ors
 from homepath.core.page_reader.hosts import stands_for_own
 from homepath.core.page_reader.kinds import addresses
 from homepath.core.page_reader.leads import names_servers
 from homepath.core.page_reader.moods import Event
-from homepath.core.page_reader.pieces import NUMBERS, Piece, Reading
+from homepath.core.page_reader.pieces import NUMBERS, Piece, Reading, is_later
 from homepath.core.page_reader.words import bare, fold, phrases_of, stems
 
 _LABEL = re.compile(r"\s*[:=]?\s*[\"“„«‘']?([A-Za-z0-9][A-Za-z0-9-]{0,40})[\"”“»’']?(?=\s*(?:[,;.)]|$)|\s+\S)")
@@ -32,8 +33,12 @@ def sentence(text: str, line: int, own: Sequence[str] = ()) -> Reading | None:
     """The row as sentences; None where it tells of no record. `own`: names of the reader's own domain."""
     pieces: list[Piece] = []
     lost = 0.0
+    begin = 0
     for atoms in _sentences(named_atoms(text, tuple(own))):
         found, trouble = _one_sentence(text, atoms, line, own)
+        if _says_it_changes(text, begin, atoms):
+            pieces, found = _changed(pieces, found)
+        begin = atoms[-1].end
         if {piece.role for piece in found} == {"host"} and pieces and pieces[-1].role == "end":
             before = _since_end(pieces[:-1])
             if {piece.role for piece in before} >= {"type", "value"} and all(each.role != "host" for each in before):
@@ -42,7 +47,42 @@ def sentence(text: str, line: int, own: Sequence[str] = ()) -> Reading | None:
         lost += trouble
     if not any(piece.role in ("value", "nameserver") for piece in pieces):
         return None
+    if _removes_one(text[begin:]):
+        pieces = [replace(piece, mood="unsure") if piece.role == "value" else piece for piece in pieces]
     return Reading("sentence", tuple(pieces), True, lost)
+
+
+def _removes_one(text: str) -> bool:
+    """`Delete the second one.`, behind the last value: it may be any of them."""
+    words = set(re.findall(r"[^\W\d_]+", bare(text)))
+    kinds = {event.kind for event in events_in(text)}
+    return "DELETE" in kinds and "KEEP" not in kinds and bool(words & phrases_of("ONE_OF_THEM")) and not is_later(text)
+
+
+_IT = re.compile(r"\W*(?:it|this|er|es|das|il|elle|esso|het|den|det|se)\s")
+
+
+def _says_it_changes(text: str, begin: int, atoms: Sequence[Atom]) -> bool:
+    """`Change it to ...`, `It should be ...`; not `It replaces ...`."""
+    said = text[begin : atoms[-1].end]
+    kinds, values = {event.kind for event in events_in(said)}, [atom for atom in atoms if atom.kind in VALUES]
+    if "REPLACE" in kinds:
+        return bool(values) and leads_to_new(text, values[-1])
+    return "REQUIRED" in kinds and ("it" in fold(said).split() or bool(_IT.match(fold(said))))
+
+
+def _changed(before: list[Piece], found: list[Piece]) -> tuple[list[Piece], list[Piece]]:
+    """`The A record of @ points to 198.51.100.7. Please change it to 192.0.2.10.`: the second sentence is about the
+    record of the first, whose value is the old one."""
+    values = [piece for piece in found if piece.role == "value"]
+    last = list(_since_end(before[:-1]))
+    named = [piece for piece in last if piece.role in ("type", "host")]
+    old = [piece for piece in last if piece.role == "value"]
+    alone = len(values) == len(old) == 1 and all(piece.role in ("value", "end") for piece in found)
+    if not alone or not named or bool(addresses(values[0].text)) != bool(addresses(old[0].text)):
+        return before, found
+    gone = [replace(piece, mood="current") if piece is old[0] else piece for piece in before]
+    return gone, [*named, *(replace(piece, mood="want") if piece is values[0] else piece for piece in found)]
 
 
 def _sentences(atoms: Sequence[Atom]) -> list[list[Atom]]:

@@ -47,10 +47,10 @@ jangan ubah | kekalkan | giữ | không thay đổi | để nguyên | เก็�
 
 CURRENT = """
 current | currently | at the moment | right now | presently | got. | have: | existing | old. | old records. | previous | previously | former | formerly | at present | outdated | actual value | actual | detected | found. | we found | instead of
-present value | so far | as of now | legacy | obsolete | today. | conflicting | conflict | was. | before. | in place now | now. | imported | unexpected | superfluous | stale. | out of date | left over | leftover
-aktuell | im moment | bisher | derzeit | momentan | vorhanden | bestehend | alte. | alten. | alter. | altes. | alt. | gefunden | ist-wert | ist. wert | statt. | anstelle | zurzeit | früher | jetzt. | vorher. | veraltet
-actuel | en ce moment | pour l'instant | existant | ancien | trouvé | détecté | au lieu de | précédent | avant. | maintenant.
-actual. | en este momento | por ahora | actuales. | actualmente. | existente | antigu | viej | encontrad | en lugar de | en vez de | anterior | hasta ahora | antes. | ahora.
+present value | so far | as of now | legacy | obsolete | today. | conflicting | conflict | was. | before. | in place now | now. | imported | still point | is still. | are still. | unexpected | superfluous | stale. | out of date | left over | leftover
+aktuell | im moment | bisher | derzeit | momentan | vorhanden | bestehend | alte. | alten. | alter. | altes. | alt. | gefunden | ist-wert | ist. wert | statt. | anstelle | zurzeit | früher | zeigt noch | noch auf. | jetzt. | vorher. | veraltet
+actuel | en ce moment | pour l'instant | existant | ancien | trouvé | détecté | au lieu de | précédent | avant. | maintenant. | pointe encore | pointe toujours
+actual. | en este momento | por ahora | actuales. | actualmente. | existente | antigu | viej | encontrad | en lugar de | en vez de | anterior | hasta ahora | antes. | ahora. | apunta todavía | apunta aún | todavía apunta | aún apunta
 attual | al momento | esistent | no momento | neste momento | vecchi | precedent | rilevat | trovat | invece di | al posto di | atual. | atuais. | atualmente | antig | velh | em vez de | detectad | adesso. | ora. | prima. | agora.
 huidig | op dit moment | bestaand | oude. | oud. | vorige | gevonden | in plaats van | nuvarande | befintlig | gammal | gamla | tidigare | hittade | i stället för | istället för | nuläge | nu.
 nuværende | i øjeblikket | for øyeblikket | eksisterende | gammel | gamle | tidligere | fundet | i stedet for | nåværende | funnet | nykyi | nykyinen | nykyise | olemassa | vanha | vanhat | vanhan | löydetty | sijaan

@@ -33,6 +33,12 @@ avec | y | con | e | com | och | med | og | ja | na | i
 """
 """Words that are never the name that the word for a host announces."""
 
+ONE_OF_THEM = """
+it | them | second | third | latter | former | both | ihn | beide | zweite | zweiten | deuxième | seconde | segundo | secondo | entrambi | ambos
+tweede
+"""
+"""Words for what was named in the sentence before."""
+
 COUNTING = """
 first | second | third | fourth | fifth | next | another | one | two | three | additional | also | erste | erster | ersten | zweite | zweiter
 zweiten | dritte | dritter | dritten | weiterer | weitere | premier | premiere | deuxieme | second | troisieme | autre | primer | primero
