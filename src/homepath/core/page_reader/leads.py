@@ -118,7 +118,8 @@ def lead_of(row: Row, over: bool = False) -> Lead | None:
     mood = "optional" if own_condition else mood
     if mood == "want" and hosts and not types and any(atom.kind == "field" and atom.value == "host" for atom in atoms):
         mood = ""  # `Leave the host field empty, or enter @` is about the record above
-    short = text[-1] not in ".。!?！？" and len(words) <= (16 if types and hosts else 7) and len(text) <= 100
+    most = 16 if types and hosts else 10 if types and mood == "want" else 7
+    short = text[-1] not in ".。!?！？" and len(words) <= most and len(text) <= 100
     if short and mood in NOT_WANTED and not heading and not about_records(text):
         state = over and mood == "current" and ":" not in text
         short, mood = state, "unsure" if state else ""
