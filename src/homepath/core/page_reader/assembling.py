@@ -36,7 +36,7 @@ class RawRecord:
 @dataclass(frozen=True, slots=True)
 class Around:
     """What headings say of the records below them. `section`: a new one with every heading; `words`: those of it;
-    `whole`: one heading named both type and host."""
+    `whole`: one heading named both type and host; `about`: the types named where the mood was said."""
 
     types: tuple[str, ...] = ()
     hosts: tuple[str, ...] = ()
@@ -47,6 +47,7 @@ class Around:
     firm: bool = True
     words: str = ""
     whole: bool = False
+    about: tuple[str, ...] = ()
 
 
 @dataclass(slots=True)

@@ -95,11 +95,13 @@ def _is_lone_value(text: str) -> bool:
 def head_of_card(row: Row, below: Row, own: Sequence[str]) -> Lead | None:
     """`CNAME record for www.tidewick-kiln.example` over `Value: ...`, and `MX records for` the reader's own domain: the
     full name is where the record is."""
-    if row.kind == "card" or len(row.text) > 120:
+    if row.kind == "card" or len(row.text) > 120 or len(row.cells) > 2:
         return None
     atoms = [atom for atom in atoms_of(row.text) if atom.kind != "field"]
     types = [atom.value for atom in atoms if atom.kind == "type"]
     names = [atom.value for atom in atoms if atom.kind == "fqdn"]
+    if len(row.text.split()) == 3 and any(atom.kind in ("host", "apex") for atom in atoms):
+        return None  # `CNAME www x.example` is a whole record
     if len(types) != 1 or len(names) != 1 or any(atom.kind not in ("type", "fqdn", "host", "apex") for atom in atoms):
         return None
     mine = stands_for_own(names[0], own) and holds(below)

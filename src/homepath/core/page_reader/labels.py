@@ -116,6 +116,8 @@ def _spaced(row: Row) -> Reading | None:
         if " " in rest and not special_type(rest) and not is_ttl(rest):
             continue
         role = next((each for each in title.roles if fits(each, rest)), "")
+        if role == "value" and (type_of(rest) or (title.guessed and not is_value(value_text(rest)))):
+            continue
         if role and (role not in ("host", "value") or evidence(rest) or (role == "host" and is_host_label(rest))):
             return Reading("labels", (Piece(role, value_text(rest), row.line, title.mood, True),), False)
     return None

@@ -12,7 +12,7 @@ from homepath.core.page_reader.assembling import RawRecord
 from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.kinds import is_button, is_status, type_of
 from homepath.core.page_reader.moods import NOT_WANTED, Mood, events, mood_of_lead
-from homepath.core.page_reader.pieces import mood_of_condition
+from homepath.core.page_reader.pieces import OTHERS, mood_of_condition
 from homepath.core.page_reader.rows import Row
 from homepath.core.page_reader.words import PARTICLES, UNSPACED, any_word, bare, fold, is_phrase, phrases_of, stems
 
@@ -127,7 +127,8 @@ def lead_of(row: Row, over: bool = False) -> Lead | None:
     found = events(text)
     # `Leave them as they are.`, not `They are not changed.`
     orders = any(len(re.split(r"[.!?:]\s", fold(text)[: event.at])[-1]) <= 12 for event in found)
-    them = over and mood == "keep" and not conditional and orders and _has_word(text, "THEM")
+    others = not heading and bool(OTHERS.search(bare(text)))  # `Leave all other records as they are.`
+    them = over and mood == "keep" and not (conditional or others) and orders and _has_word(text, "THEM")
     firm = heading or following or short or them or (over and own_condition)
     return Lead(
         types, hosts, mood, firm, servers, _has_word(text, "BOTH"), option,

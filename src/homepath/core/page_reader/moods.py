@@ -104,8 +104,10 @@ def half_of_replacing(text: str) -> Literal["", "old", "new"]:
     folded = fold(text).strip(" :：…")
     found = events(text) if len(text) <= 60 else ()
     if not found and len(folded.split()) <= 3 and _INTO.match(f"{folded} "):
-        return "new"
-    return "old" if found and all(event.kind == "REPLACE" for event in found) else ""
+        bare_word = " " not in folded or text.rstrip().endswith((":", "：", "…"))  # not `Mit freundlichen Grüßen`
+        return "new" if bare_word or stems("FOLLOWING").find(folded) else ""
+    old = bool(found) and all(event.kind == "REPLACE" for event in found) and not stems("CHANGES").find(folded)
+    return "old" if old else ""
 
 
 @lru_cache(maxsize=8192)

@@ -135,7 +135,7 @@ def mood_of_note(text: str) -> tuple[Mood, Text]:
         return mood, ""
     if stems("FOLLOWING").find(fold(text)):
         return mood, ""
-    others = any(event.kind == "CURRENT" for event in events(text)) or bool(_OTHERS.search(bare(text)))
+    others = any(event.kind == "CURRENT" for event in events(text)) or bool(OTHERS.search(bare(text)))
     return "", "" if others else msg("page.part.note", what=text[:60])
 
 
@@ -145,12 +145,12 @@ def mood_of_condition(text: str) -> Mood:
     words = re.findall(r"\w+", bare(text))
     if words[:1] == ["se"] or not stems("IF").find(" ".join(words[:3])):  # Spanish: `se usa para ...`
         return ""
-    about = set(words) & (phrases_of("RECORD") | phrases_of("ALREADY")) or _OTHERS.search(bare(text))
+    about = set(words) & (phrases_of("RECORD") | phrases_of("ALREADY")) or OTHERS.search(bare(text))
     loud = any(event.kind in ("DELETE", "KEEP", "NOT", "CURRENT", "REPLACE") for event in events(text))
     return "" if about or loud else "optional"
 
 
-_OTHERS = re.compile(
+OTHERS = re.compile(
     r"\b(?:any|other|others|all|andere|anderen|weitere|autre|autres|otro|otros|altri|altre|outros|andre|andra|inne|jine)\b|他|其他|다른|друг"
 )
 

@@ -227,11 +227,13 @@ def like_server(text: str) -> bool:
 
 def around_after(around: Around, lead: Lead) -> Around:
     """What holds for the records below a heading or lead-in."""
-    section, mood, option = around.section + 1, around.mood, around.option
+    section, mood, option, about = around.section + 1, around.mood, around.option, around.about
     if lead.firm and lead.mood:
-        mood = lead.mood
+        mood, about = lead.mood, lead.types
     elif mood in NOT_WANTED and (lead.servers or lead.option or (lead.heading and not (lead.types or lead.hosts))):
         mood = "unsure"
+    elif mood in NOT_WANTED and about and lead.types and not set(lead.types) & set(about):
+        mood, about = "" if mood == "keep" else "unsure", ()  # what was said of records of another type
     if lead.option:
         count = option.removeprefix("or") if option.startswith("or") else ""
         option = lead.option if lead.option != "or" else f"or{int(count) + 1 if count.isdecimal() else 2}"
@@ -249,4 +251,4 @@ def around_after(around: Around, lead: Lead) -> Around:
     types = lead.types or (around.types if lead.hosts and not lead.mood else ())
     servers = lead.servers or (around.servers and not lead.types and not lead.hosts and not lead.heading)
     whole = bool(lead.types and lead.hosts)
-    return Around(types, lead.hosts, mood, option, servers, section, lead.firm, whole=whole)
+    return Around(types, lead.hosts, mood, option, servers, section, lead.firm, whole=whole, about=about)

@@ -84,7 +84,7 @@ exemplu | пример | приклад | παράδειγμα | örnek | مثا
 """The label before an example."""
 
 THEM = """
-them | they | these | those | sie | diese | ceux-ci | estos | estas | queste | questi | estes | deze | dessa | disse | nämä | tyto | ezeket
+them | they | these | those | diese | ceux-ci | estos | estas | queste | questi | estes | deze | dessa | disse | nämä | tyto | ezeket
 azokat | acestea | эти | αυτά | bunları | onları | אותם | 它们 | 它們 | 这些 | 這些 | これら | それら | इन्हें | chúng
 """
 """Words for records that were named just before, or come just now."""
