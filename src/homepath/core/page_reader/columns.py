@@ -66,7 +66,8 @@ def by_columns(row: Row, columns: Sequence[Column]) -> Reading | None:
     """A row of a table whose columns have names."""
     if columns_of(row):
         return None
-    if row.kind != "table" and 1 < len(row.cells) < len(columns) and "\t" not in row.text and "|" not in row.text:
+    aligned = row.kind != "table" and "\t" not in row.text and "|" not in row.text
+    if aligned and len(row.cells) < len(columns) and (len(row.cells) > 1 or type_of(row.text.split()[0])):
         starts = [at for _, at in columns]
         cells = [part for cell in row.cells for part in _cut_at(cell, starts)]
         row = replace(row, cells=tuple(part for cell in cells for part in _values_in(cell, len(columns) - len(cells))))

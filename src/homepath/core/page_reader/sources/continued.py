@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from homepath.core.page_reader.atoms import atoms_of
-from homepath.core.page_reader.kinds import addresses, is_button, is_fqdn, is_usual_label, type_of
+from homepath.core.page_reader.kinds import addresses, field_roles, is_button, is_fqdn, is_usual_label, type_of
 from homepath.core.page_reader.moods import title_of
 from homepath.core.page_reader.rows import Cell, Row
 from homepath.core.page_reader.words import bare, phrases_of
@@ -90,7 +90,7 @@ def _flowing(last: Row, row: Row) -> Row | None:
     named = first[:1].isdecimal() or is_usual_label(first) or type_of(first) is not None
     named = named and first.partition("=")[0] not in _PARAMS
     leads = any(words[-1] in phrases_of(table) for table in _LEADING) or last.text.endswith((",", "("))
-    leads = leads or _waits_for(last.text, first)
+    leads = leads or bool(field_roles(words[-1])) or _waits_for(last.text, first)
     if len(last.text.split()) < (5 if leads else 7) or len(last.text) < (25 if leads else 45):
         return None
     if title_of(row.text) or not (first[:1].islower() or named) or (named and not (leads or torn)):
