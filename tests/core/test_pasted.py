@@ -297,12 +297,37 @@ def _in_full(text: str) -> str:
     return re.sub(r"(?<![\w.-])www(?![\w.-])", f"www.{DOMAIN}", text)
 
 
+ASIDE = (
+    "Please leave all other records as they are.",
+    "Ändern Sie keine MX-Einträge.",
+    "Ne touchez pas aux enregistrements MX.",
+    "No modifique los registros MX.",
+    "Non modificare i record MX.",
+    "Wijzig de MX-records niet.",
+    "Älä muuta MX-tietueita.",
+    "Не меняйте записи MX.",
+    "MXレコードは変更しないでください。",
+    "请勿修改MX记录。",
+    "Changes are live within 4 h.",
+    "Supprimez les anciens enregistrements A.",
+    "Löschen Sie alte A-Einträge.",
+    "Save your changes, then press Verify.",
+)
+
+
+def _with_sentences(text: str) -> str:
+    """With sentences right above and below that are about other records, or none."""
+    at = len(text) % len(ASIDE)
+    return f"{ASIDE[at]}\n{text}\n{ASIDE[at - 5]}"
+
+
 DOMAIN = "quillfern.example"
 CHANGED: dict[str, Callable[[str], str]] = {
     "in full": _in_full,
     "moved": lambda text: textwrap.indent(text, "   "),
     "answered": lambda text: textwrap.indent(text, "> ", lambda line: True),
     "wrapped": _wrapped,
+    "with sentences": _with_sentences,
     "renamed": _renamed,
     "in a letter": lambda text: f"Hello Ada,\n\nhere is what to enter.\n\n{text}\n\nKind regards\nThe Bricklark team",
 }
