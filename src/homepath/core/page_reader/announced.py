@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from functools import cache, lru_cache
 
 from homepath.core.page_reader.atoms import Atom, atoms_of
+from homepath.core.page_reader.clauses import VALUES
 from homepath.core.page_reader.hosts import stands_for_own
 from homepath.core.page_reader.kinds import field_roles, type_of
 from homepath.core.page_reader.wordlists.sentences import LABELS, PLACES
@@ -19,7 +20,6 @@ _ANY = re.compile(r"[a-z][a-z0-9-]+(?=\s)")
 _POSTPOSITION = re.compile(r"の|에|에서|için|के|的|に|を|은|는")
 _FREE = ("number", "ttl", "and", "token", "stop")
 """Atoms that a label may overlap."""
-_VALUES = ("address", "fqdn", "special", "text")
 
 
 @lru_cache(maxsize=4096)
@@ -28,7 +28,7 @@ def named_atoms(text: str, own: tuple[str, ...] = ()) -> tuple[Atom, ...]:
     shop`, `@ and shop`. `own`: names of the reader's own domain."""
     atoms = atoms_of(text)
     types = [atom for atom in atoms if atom.kind == "type"]
-    ends = [atom.end for atom in atoms if atom.kind in _VALUES]
+    ends = [atom.end for atom in atoms if atom.kind in VALUES]
     found: list[Atom] = []
     for number, each in enumerate(types):
         low = max((end for end in ends if types[number - 1].at < end <= each.at), default=each.at) if number else 0
@@ -109,7 +109,7 @@ def _announcing() -> re.Pattern[str]:
 
 def _announced(text: str, low: int, high: int, atoms: Sequence[Atom]) -> Atom | None:
     """Any word that is announced as a name: `a record called till`, `CNAME record for till: ...`."""
-    if not any(atom.kind in _VALUES for atom in atoms):
+    if not any(atom.kind in VALUES for atom in atoms):
         return None
     for match in _announcing().finditer(text, low, high):
         at, end = match.span(1 if match[1] else 2)

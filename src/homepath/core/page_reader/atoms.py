@@ -16,6 +16,7 @@ from homepath.core.page_reader.kinds import (
     _VERSIONED,
     FQDN,
     RECORD_TYPES,
+    SERVICE_PARAMS,
     address_of,
     field_roles,
     is_fqdn,
@@ -52,7 +53,7 @@ _TYPE = (
 _SCAN = re.compile(
     r"(?P<url>[a-z][a-z0-9+.-]{1,10}://[^\s<>\"“”「」、。]+)"
     r"|(?P<mail>[\w.+-]+@[\w-]+(?:\.[\w-]+)+)"
-    r"|(?P<params>\b(?:alpn|no-default-alpn|ipv[46]hint|ech|mandatory)=(?:\"[^\"\n]{0,300}\"|[^\s\"]{0,300}[^\s\",.;)]))"
+    rf"|(?P<params>\b(?:{'|'.join(SERVICE_PARAMS)})=(?:\"[^\"\n]{{0,300}}\"|[^\s\"]{{0,300}}[^\s\",.;)]))"
     rf"|(?P<special>{_CAA}|{_SRV}|{_SVCB}|{_VERSIONED})"
     r"|(?P<quoted>\"[^\"\n]{1,600}\"|“[^”\n]{1,600}”|„[^“”\n]{1,600}[“”]|«[^»\n]{1,600}»|「[^」\n]{1,600}」|『[^』\n]{1,600}』"
     r"|(?<![\w])['‘‚][^'’‘\n]{1,300}['’‘](?![\w])|»[^«\n]{1,300}«)"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import unicodedata
+from collections import Counter
 from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 
@@ -85,8 +86,7 @@ class _Judge:
         read = [self._record(each, strange) for each in records]
         away = [record for record in read if record.mood in NOT_WANTED]
         to_enter = _once([record for record in read if record.mood not in NOT_WANTED])
-        aliases = _with_several_targets(to_enter)
-        to_enter = [self._doubted(record, to_enter, aliases) for record in to_enter]
+        to_enter = self._doubted(to_enter)
         servers, others = self._servers()
         delegated = [each for each in to_enter if each.why is None and (each.type, each.host) == ("NS", "@")]
         servers += [Server(each.value.rstrip("."), each.lines[0], each.mood, each.option) for each in delegated]
@@ -150,30 +150,34 @@ class _Judge:
         ttl = ttl_seconds(raw.ttl) if raw.ttl else None
         return PastedRecord(rrtype, relative, value, ttl, raw.lines, mood, raw.option, why, detail)
 
-    def _doubted(
-        self, record: PastedRecord, to_enter: Sequence[PastedRecord], aliases: Collection[tuple[str, str]]
-    ) -> PastedRecord:
-        """A record that can be entered as it is, with any doubt about it."""
-        if record.why is not None:
-            return record
-        torn = {row.line for row in self.rows if row.mark == "torn"} & set(record.lines)
-        chars = "".join(self.hidden.inside.get(line, "") for line in record.lines)
-        names = [record.host, *([] if record.type == "TXT" else record.value.split())]
+    def _doubted(self, records: Sequence[PastedRecord]) -> list[PastedRecord]:
+        """The records, each that can be entered as it is with any doubt about it."""
+        aliases, crowded = _with_several_targets(records), _crowded(records)
+        two_sets, torn = _in_two_sets(records, aliases), {row.line for row in self.rows if row.mark == "torn"}
         # a condition for all of several records only says for whom the page is
-        some = len(to_enter) == 1 or any(each.option != "if" for each in to_enter)
-        reasons: list[tuple[Why, object, Text]] = [
-            ("two-readings", torn, ""),
-            ("hidden", chars, visible(chars)),
-            ("lookalike", mixed_alphabets(names), mixed_alphabets(names)),
-            ("condition", record.option == "if" and some and _is_only(record, to_enter), ""),
-            ("bad-key", record.type == "TXT" and not has_whole_key(record.value), ""),
-            ("two-targets", record.type == "CNAME" and (record.host, record.option) in aliases, ""),
-            ("unsure", record.type in ("A", "AAAA") and _shares_line(record, to_enter, aliases), ""),
-            ("beside-alias", record.host == "@" and any(_beside_alias(record, each) for each in to_enter), ""),
-            ("alias", record.type == "ALIAS" and record.host != "@", ""),
-        ]
-        why, detail = next(((why, detail) for why, holds, detail in reasons if holds), (None, ""))
-        return replace(record, why=why, detail=detail)
+        some = len(records) == 1 or any(each.option != "if" for each in records)
+
+        def doubted(record: PastedRecord) -> PastedRecord:
+            if record.why is not None:
+                return record
+            chars = "".join(self.hidden.inside.get(line, "") for line in record.lines)
+            names = [record.host, *([] if record.type == "TXT" else record.value.split())]
+            alias, root = record.type == "CNAME", record.host == "@"
+            reasons: list[tuple[Why, object, Text]] = [
+                ("two-readings", not torn.isdisjoint(record.lines), ""),
+                ("hidden", chars, visible(chars)),
+                ("lookalike", mixed_alphabets(names), mixed_alphabets(names)),
+                ("condition", record.option == "if" and some and _is_only(record, records), ""),
+                ("bad-key", record.type == "TXT" and not has_whole_key(record.value), ""),
+                ("two-targets", alias and (record.host, record.option) in aliases, ""),
+                ("unsure", (record.type, record.host, record.value) in two_sets, ""),
+                ("beside-alias", alias and root and record.option in crowded, ""),
+                ("alias", record.type == "ALIAS" and not root, ""),
+            ]
+            why, detail = next(((why, detail) for why, holds, detail in reasons if holds), (None, ""))
+            return replace(record, why=why, detail=detail)
+
+        return [doubted(record) for record in records]
 
     def _servers(self) -> tuple[list[Server], list[PastedRecord]]:
         """The nameservers, and those of which it cannot be told whether they are new or old."""
@@ -237,24 +241,25 @@ def _with_several_targets(records: Sequence[PastedRecord]) -> set[tuple[str, str
     return {key for key, values in targets.items() if len(values) > 1}
 
 
-def _shares_line(record: PastedRecord, to_enter: Sequence[PastedRecord], aliases: Collection[tuple[str, str]]) -> bool:
-    """One of several addresses for a name, in a line with one of several targets of an alias: one set may be the old
-    one."""
-    lines = {
-        line
-        for each in (to_enter if aliases else ())
-        if each.type == "CNAME" and (each.host, each.option) in aliases
-        for line in each.lines
+def _in_two_sets(records: Sequence[PastedRecord], aliases: Collection[tuple[str, str]]) -> set[tuple[str, str, str]]:
+    """Addresses of a name that has several, each in a line with one of several targets of an alias: one set may be the
+    old one."""
+    doubtful = [each for each in records if each.type == "CNAME" and (each.host, each.option) in aliases]
+    lines = {line for each in doubtful for line in each.lines}
+    held = [each for each in records if each.type in ("A", "AAAA")]
+    count = Counter((each.type, each.host) for each in held)
+    return {
+        (each.type, each.host, each.value)
+        for each in held
+        if count[each.type, each.host] > 1 and not lines.isdisjoint(each.lines)
     }
-    same = [each for each in to_enter if (each.type, each.host) == (record.type, record.host)] if lines else []
-    return len(same) > 1 and not lines.isdisjoint(record.lines)
 
 
-def _beside_alias(one: PastedRecord, other: PastedRecord) -> bool:
-    """An alias of the domain itself beside another record there, where there can be none (RFC 1034 section 3.6.2), and
-    no choice between them: its name may have been misread."""
-    same = one.host == other.host == "@" and one.option == other.option and other.why is None
-    return one.type == "CNAME" and other.type != "CNAME" and same and other.mood != "optional"
+def _crowded(records: Sequence[PastedRecord]) -> set[str]:
+    """The options in which the domain itself has a record that is no alias. An alias beside it cannot be (RFC 1034
+    section 3.6.2): its name may have been misread."""
+    there = [each for each in records if each.host == "@" and each.type != "CNAME"]
+    return {each.option for each in there if each.why is None and each.mood != "optional"}
 
 
 def _is_only(record: PastedRecord, to_enter: Sequence[PastedRecord]) -> bool:

@@ -152,6 +152,8 @@ def _is_unicode_host(text: str) -> bool:
 _CAA = r"[0-9]{1,3}\s+(?:issue|issuewild|issuemail|iodef)\s+(?:\"[^\"]*\"|“[^”]*”|[^\s,;]+)"
 _SRV = rf"[0-9]{{1,5}}\s+[0-9]{{1,5}}\s+[0-9]{{1,5}}\s+{FQDN}"
 _SVCB = rf"[0-9]{{1,5}}\s+(?:\.|{FQDN})(?:\s+[a-z0-9-]+=(?:\"[^\"]*\"|[^\s\"]+))+"
+SERVICE_PARAMS = ("alpn", "no-default-alpn", "ipv4hint", "ipv6hint", "ech", "mandatory")
+"""Of an HTTPS record (RFC 9460 section 14.3.2), without `port`, which is also the name of a field."""
 _MX = rf"[0-9]{{1,5}}\s+{FQDN}"
 _VERSIONED = (
     r"v=spf1\b(?:[^\"“”\n]{0,900}?[-~?+]all(?![A-Za-z0-9_])|(?:\s+[-~?+]?(?:include|ip4|ip6|a|mx|exists|redirect|ptr)(?:[:=/][!#-+\--:<-~]*)?)+)"

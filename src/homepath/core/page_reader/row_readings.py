@@ -233,7 +233,7 @@ def around_after(around: Around, lead: Lead) -> Around:
     elif mood in NOT_WANTED and (lead.servers or lead.option or (lead.heading and not (lead.types or lead.hosts))):
         mood = "unsure"
     elif mood in NOT_WANTED and about and lead.types and not set(lead.types) & set(about):
-        mood, about = "" if mood == "keep" else "unsure", ()  # what was said of records of another type
+        mood, about = "" if mood == "keep" else "unsure", ()  # the heading meant another type
     if lead.option:
         count = option.removeprefix("or") if option.startswith("or") else ""
         option = lead.option if lead.option != "or" else f"or{int(count) + 1 if count.isdecimal() else 2}"

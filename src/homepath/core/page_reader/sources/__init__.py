@@ -17,7 +17,7 @@ def rows_in(text: str, hidden: Hidden) -> list[Row]:
 
 
 def _moved_left(lines: list[str]) -> list[str]:
-    """Without the spaces that all lines begin with: they say nothing, but a master file's own do."""
+    """Without the spaces that all lines begin with: in a master file, a space means the owner of the line above."""
     begins = min((line[: len(line) - len(line.lstrip(" \t"))] for line in lines if line.strip()), key=len, default="")
     moved = bool(begins) and all(line.startswith(begins) for line in lines if line.strip())
     return [line.removeprefix(begins) for line in lines] if moved else lines

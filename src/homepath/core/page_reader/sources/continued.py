@@ -7,7 +7,15 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from homepath.core.page_reader.atoms import atoms_of
-from homepath.core.page_reader.kinds import addresses, field_roles, is_button, is_fqdn, is_usual_label, type_of
+from homepath.core.page_reader.kinds import (
+    SERVICE_PARAMS,
+    addresses,
+    field_roles,
+    is_button,
+    is_fqdn,
+    is_usual_label,
+    type_of,
+)
 from homepath.core.page_reader.moods import title_of
 from homepath.core.page_reader.rows import Cell, Row
 from homepath.core.page_reader.words import bare, phrases_of
@@ -70,8 +78,6 @@ def _whole(last: Row, row: Row, tails: set[str]) -> Row | None:
 
 _LEADING = ("VALUE_BEFORE", "HOST_BEFORE", "JOINTS")
 """Words that no sentence ends with."""
-_PARAMS = ("alpn", "no-default-alpn", "ipv4hint", "ipv6hint", "ech", "mandatory")
-"""Of an HTTPS record (RFC 9460 section 14.3.2)."""
 _ENDED = re.compile(r"[.!?:;。！？：；।][\"”)]?$")
 
 
@@ -88,7 +94,7 @@ def _flowing(last: Row, row: Row) -> Row | None:
     words = words[:1] if words[-1] in phrases_of("RECORD") else words  # `and a record / CNAME for www`
     # what begins a record may begin a line of its own
     named = first[:1].isdecimal() or is_usual_label(first) or type_of(first) is not None
-    named = named and first.partition("=")[0] not in _PARAMS
+    named = named and first.partition("=")[0] not in SERVICE_PARAMS
     leads = any(words[-1] in phrases_of(table) for table in _LEADING) or last.text.endswith((",", "("))
     leads = leads or bool(field_roles(words[-1])) or _waits_for(last.text, first)
     if len(last.text.split()) < (5 if leads else 7) or len(last.text) < (25 if leads else 45):
