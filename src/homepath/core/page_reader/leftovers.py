@@ -6,7 +6,7 @@ import re
 from collections.abc import Collection, Iterator, Sequence
 
 from homepath.core.page_reader.atoms import Atom, atoms_of
-from homepath.core.page_reader.kinds import is_host_label, type_by_value, type_of
+from homepath.core.page_reader.kinds import is_fqdn, is_host_label, is_sure_host, type_by_value, type_of
 from homepath.core.page_reader.page import PastedRecord, Server
 from homepath.core.page_reader.reader import Found
 from homepath.core.page_reader.record_values import value_of
@@ -110,8 +110,11 @@ def _broken_row(row: Row) -> bool:
     words = row.text.split()
     if not 3 <= len(words) <= 5 or not any(word.isupper() and type_of(word) for word in words[:2]):
         return False
-    plain = all(re.fullmatch(r"[A-Za-z0-9_.*@-]+", word) for word in words[:-1])
-    return plain and ("://" in words[-1] or bool(re.fullmatch(r"[A-Za-z_.*@-]*[0-9][A-Za-z0-9_.*@-]*", words[-1])))
+    *front, last = words
+    plain = all(re.fullmatch(r"[A-Za-z0-9_.*@-]+", word) for word in front)
+    coded = "://" in last or re.fullmatch(r"[A-Za-z_.*@-]*[0-9][A-Za-z0-9_.*@-]*", last)
+    spoilt = any(map(is_sure_host, front)) and "." in last.rstrip(".") and not is_fqdn(last)  # `MX @ 10 mx!.x.example`
+    return plain and bool(coded or spoilt)
 
 
 def spaced(text: str) -> str:
