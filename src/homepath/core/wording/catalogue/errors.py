@@ -20,7 +20,7 @@ SENTENCES = {
     "page.why.unplannable": "records of this type cannot be planned",
     "page.why.two-readings": "this line can be read as two different records",
     "page.why.two-targets": "an alias has one target, and the page names several",
-    "page.why.beside-alias": "an alias cannot stand beside other records, and the page has some for this name",
+    "page.why.beside-alias": "a name with an alias cannot have other records, and the page has some for it",
     "page.why.part": "a part of a record: {detail}",
     "page.line": "line {line}",
     "page.line-range": "lines {first} to {last}",
