@@ -20,8 +20,7 @@ from homepath.core.files.brief_file import read_brief
 from homepath.core.model.problems import BadInput
 from homepath.core.page_reader.brief_text import brief_text
 from homepath.core.page_reader.judge import read_page
-from homepath.core.page_reader.page import Page, reason_of
-from homepath.core.page_reader.picking import Picks, picked
+from homepath.core.page_reader.page import Page, Picks, picked, reason_of
 from homepath.core.wording.say import say
 from tests.core.rendering import LAYOUTS, TONGUES, Wanted, chat, quoted_mail
 from tests.refusals import refused

@@ -26,9 +26,8 @@ from homepath.core.model.acts import Enter
 from homepath.core.model.forecast import Caches
 from homepath.core.model.problems import BadInput, CouldNotCheck
 from homepath.core.page_reader.brief_text import brief_text
-from homepath.core.page_reader.form_hints import form_hints, notation_text
+from homepath.core.page_reader.form_hints import form_hints, notation_text, read_table
 from homepath.core.page_reader.judge import read_page
-from homepath.core.page_reader.present import read_table
 from homepath.core.plan.new_zone import left_out_of_new_zone
 from homepath.core.wording import say
 from homepath.core.wording.overview import noticed, overview

@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 
 from homepath.core.dns.answers import Trouble, Unanswered
-from homepath.core.dns.caa import allows, has_wild, relevant_set
+from homepath.core.dns.policies import allows, has_wild, relevant_set
 from homepath.core.dns.records import RecordSet
 from homepath.core.files.brief_file import read_brief
 from homepath.core.findings.registry import KINDS, RULES, findings

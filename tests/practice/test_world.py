@@ -16,10 +16,9 @@ from homepath.core.model.problems import BadInput
 from homepath.core.plan.plan import make_plan, make_update
 from homepath.net.update import build
 from homepath.practice.builder import Builder
-from homepath.practice.form import delete, enter
+from homepath.practice.form import carry_out, delete, enter
 from homepath.practice.resolver import Cache
 from homepath.practice.scene_file import load_scene, read_scene
-from homepath.practice.updates import carry_out
 from homepath.practice.web_server import Authority, Request
 from homepath.practice.world import World
 from homepath.practice.zones import Reply, Zones, reply

@@ -17,8 +17,7 @@ from homepath.core.model.domain import BadDomain, TypedDomain, read_domain
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.page_reader.brief_text import PAGE_MARK, BriefText, Values, brief_text
 from homepath.core.page_reader.judge import read_page
-from homepath.core.page_reader.page import Page
-from homepath.core.page_reader.picking import Picks, picked
+from homepath.core.page_reader.page import Page, Picks, picked
 from homepath.core.site.wanted import Wanted, late_values, work_out
 from homepath.core.wording.say import say
 from homepath.files import read_text, write_text

@@ -149,7 +149,7 @@ def _zone_in(text: str, domain: Name, file: str) -> Zone:
         return read_export(text, domain, file)
     except BadInput as first:
         from homepath.app.start import registrable
-        from homepath.core.page_reader.present import read_table
+        from homepath.core.page_reader.form_hints import read_table
 
         try:
             return read_table(text, domain, file, registrable)

@@ -2,7 +2,7 @@
 
 `sites` has a row for each domain: its place in the list, its last line, and when it is due; `packs` has its
 journal, packed, and the digests of its last full check. `runs` has the runs, and a killed one continues.
-`changes` and `days` have what changed (`changes.py`). Journals are bounded (`journal/packed.py`).
+`changes` and `days` have what changed (`site_state.py`). Journals are bounded (`journal/packed.py`).
 """
 
 from __future__ import annotations
@@ -16,9 +16,8 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any, get_args
 
-from homepath.bulk.changes import Changes, summary_from
 from homepath.bulk.lists import Listed
-from homepath.bulk.site_state import Result, Run, SiteState, prepare
+from homepath.bulk.site_state import Changes, Result, Run, SiteState, prepare, summary_from
 from homepath.core.contracts.assessment import Json
 from homepath.core.contracts.many import Verdict
 from homepath.core.dns.names import Name

@@ -1,14 +1,19 @@
-"""Which domains of a list are shown, how they count, and what those have in common that broke together."""
+"""What is shown of a list: which domains, how they count, what those that broke have in common; the counts for a
+monitoring system, in the open text format of the IETF draft; and its lines as a Parquet file."""
 
 from __future__ import annotations
 
+import os
 from collections import Counter
 from collections.abc import Collection, Iterable, Iterator, Mapping
+from contextlib import suppress
 from dataclasses import dataclass, field
+from importlib import import_module
+from itertools import chain, islice
+from pathlib import Path
 from typing import Any, get_args
 
-from homepath.bulk.changes import Change
-from homepath.bulk.site_state import Run
+from homepath.bulk.site_state import Change, Run
 from homepath.bulk.state import State
 from homepath.core.contracts.assessment import Json
 from homepath.core.contracts.many import UNKNOWN, Verdict
@@ -16,7 +21,9 @@ from homepath.core.message import msg
 from homepath.core.model.findings import LEVELS
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.steps import Stage
+from homepath.core.model.times import from_rfc3339
 from homepath.core.wording.words import STATES, state_of
+from homepath.files import write_text
 
 STAGES = (*get_args(Stage), UNKNOWN)
 KEYS = ("stage", "verdict", "level", "act", "finding", "host", "builder")
@@ -130,3 +137,101 @@ def grouped(lines: Iterable[Mapping[str, Any]], changes: Iterable[Change], key: 
             was = str(change.was.get(key) or "") if key in ("stage", "verdict", "level", "act", "finding") else value
             group(was).before[state_of(str(change.was.get("verdict")), change.was.get("act"))] += 1
     return sorted(groups.values(), key=lambda each: (*(-each.now[state] for state in STATES), each.value))
+
+
+def write_metrics(path: Path, state: State, run: Run, now: float) -> None:
+    """Domains by verdict, findings by code, what changed in this run and when it ended. The file is there whole or not
+    at all. Raises BadInput where it cannot be written."""
+    write_text(path, metrics_text(state, run, now))
+
+
+def metrics_text(state: State, run: Run, now: float) -> str:
+    counts = state.counts()
+    findings = Counter((line["worst"]["code"], line["worst"]["level"]) for line in state.lines() if line["worst"])
+    changed = sum(change.was is not None for change in state.changes.of(run=run.id))
+    lines = ["# TYPE homepath_domains gauge"]
+    lines += [f'homepath_domains{{verdict="{word}"}} {counts.get(word, 0)}' for word in get_args(Verdict)]
+    lines.append("# TYPE homepath_domains_unchecked gauge")
+    lines.append(f"homepath_domains_unchecked {state.never_checked()}")
+    lines.append("# TYPE homepath_findings gauge")
+    lines += [
+        f'homepath_findings{{code="{_label(code)}",level="{_label(level)}"}} {count}'
+        for (code, level), count in sorted(findings.items())
+    ]
+    lines.append("# TYPE homepath_changes gauge")
+    lines.append(f"homepath_changes {changed}")
+    lines.append("# TYPE homepath_run_end_seconds gauge")
+    lines.append(f"homepath_run_end_seconds {now:.3f}")
+    return "\n".join([*lines, "# EOF", ""])
+
+
+def _label(text: object) -> str:
+    """Quotes, backslashes and line breaks escaped (section 4.2 of the format); what comes from a damaged state too."""
+    words = str(text).replace("\\", "\\\\").replace('"', '\\"')
+    return words.replace("\n", "\\n")
+
+
+AT_ONCE = 10_000
+"""Rows in one group; memory holds one of them."""
+_TEXTS = ("domain", "verdict", "stage", "do", "where", "host", "builder", "trouble")
+_MOMENTS = ("wait_until", "since", "looked_at", "next_look")
+_WORST = ("code", "level", "name", "type", "message", "cure")
+
+
+def check_parquet(path: Path) -> None:
+    """Raises BadInput where no Parquet file can be written."""
+    _library()
+    if path.is_dir():
+        raise BadInput(Problem(msg("tables.check-parquet"), str(path), key="--parquet"))
+
+
+def write_parquet(path: Path, lines: Iterable[dict[str, Any]]) -> None:
+    """One row a domain; moments as UTC timestamps, the act as JSON text, the owner's columns as texts. The file is
+    there whole or not at all."""
+    import json
+
+    arrow, parquet = _library(), import_module("pyarrow.parquet")
+    moment = arrow.timestamp("s", tz="UTC")
+    columns = [(name, arrow.string()) for name in _TEXTS]
+    columns += [("act", arrow.string()), ("changed", arrow.bool_())]
+    columns += [(f"worst_{name}", arrow.string()) for name in _WORST] + [(name, moment) for name in _MOMENTS]
+    source = iter(lines)
+    first = next(source, None)
+    own = [name for name in (first or {"columns": {}})["columns"] if name not in {name for name, _ in columns}]
+    schema = arrow.schema([*columns, *((name, arrow.string()) for name in own)])
+    source = chain([first] if first else [], source)
+    made = path.with_name(f".{path.name}.{os.getpid()}")
+    try:
+        with parquet.ParquetWriter(str(made), schema) as writer:
+            while some := list(islice(source, AT_ONCE)):
+                rows = [
+                    {**_row(line), "act": json.dumps(line["act"]), **{name: line["columns"].get(name) for name in own}}
+                    for line in some
+                ]
+                writer.write_table(arrow.Table.from_pylist(rows, schema=schema))
+        made.replace(path)
+    except OSError as error:
+        raise BadInput(
+            Problem(msg("tables.write-parquet", strerror=error.strerror or str(error)), str(path))
+        ) from error
+    finally:
+        with suppress(OSError):
+            made.unlink(missing_ok=True)
+
+
+def _row(line: dict[str, Any]) -> dict[str, Any]:
+    worst = line["worst"] or {}
+    return {
+        **{name: line.get(name) for name in _TEXTS},
+        "changed": line["changed"],
+        **{f"worst_{name}": worst.get(name) for name in _WORST},
+        **{name: int(from_rfc3339(line[name])) if line.get(name) else None for name in _MOMENTS},
+    }
+
+
+def _library() -> Any:
+    try:
+        return import_module("pyarrow")
+    except ImportError as error:
+        hint = msg("install-cluster")
+        raise BadInput(Problem(msg("tables.library"), key="--parquet", hint=hint)) from error

@@ -188,11 +188,11 @@ def _failed(error: Exception) -> int:
     from homepath.core.model.problems import HomePathError
 
     if isinstance(error, HomePathError):
-        from homepath.cli.failures import report_failure
+        from homepath.cli.status import report_failure
 
         return report_failure(error)
     if os.environ.get("HOMEPATH_TRACEBACK"):
         raise error
-    from homepath.cli.failures import report_unforeseen
+    from homepath.cli.status import report_unforeseen
 
     return report_unforeseen(error)

@@ -107,7 +107,7 @@ class Common:
     def offline(self, route: str | None = None) -> tuple[Project, Clock]:
         """The project, and the clock of the network file where one is given: nothing is queried. Raises BadInput."""
         from homepath.app.project import open_project
-        from homepath.core.site.chosen_site import on_named_route
+        from homepath.core.site.choices import on_named_route
         from homepath.net.clock import MachineClock
 
         clock: Clock = MachineClock()

@@ -14,8 +14,7 @@ if TYPE_CHECKING:
     from homepath.app.start import PageRead
     from homepath.cli.show.paper import Paper
     from homepath.core.page_reader.brief_text import BriefText, Values
-    from homepath.core.page_reader.page import Page
-    from homepath.core.page_reader.picking import Picks
+    from homepath.core.page_reader.page import Page, Picks
 
 
 def pasted_text(file: Path | None) -> str:
@@ -75,7 +74,7 @@ def picks_of(
     enter: Sequence[int] | None, leave: Sequence[int] | None, hosts: Sequence[str] | None, types: Sequence[str] | None
 ) -> Picks:
     """The rows of the table that the options name. Raises BadInput."""
-    from homepath.core.page_reader.picking import Picks
+    from homepath.core.page_reader.page import Picks
 
     return Picks(
         frozenset(enter or ()), frozenset(leave or ()), _by_number(hosts, "--host"), _by_number(types, "--type")
@@ -160,7 +159,7 @@ def _asked_on_terminal(picks: Picks, page: Page) -> Picks | None:
 def _picked_in_words(picks: Picks, page: Page, reply: str) -> Picks | None:
     """`3`, `3 5`, `2 host shop`, `2 type TXT`; None for anything else."""
     from homepath.core.model.problems import BadInput
-    from homepath.core.page_reader.picking import picked
+    from homepath.core.page_reader.page import picked
 
     words = reply.replace(",", " ").split()
     if len(words) == 3 and words[0].isdecimal() and words[1].lower() in ("host", "type"):
@@ -183,7 +182,7 @@ def _picked_in_words(picks: Picks, page: Page, reply: str) -> Picks | None:
     try:
         picked(page, new)
     except BadInput as error:
-        from homepath.cli.failures import report_failure
+        from homepath.cli.status import report_failure
 
         report_failure(error)
         return picks

@@ -18,12 +18,11 @@ from homepath.core.dns.names import Name, is_within
 from homepath.core.dns.soa import serial_of
 from homepath.core.dns.walk import Ask
 from homepath.net.asker import Asker
-from homepath.net.kept_answers import AnswerCache, Key
+from homepath.net.kept_answers import SILENT, AnswerCache, Key, OwnSilence, Silences
 from homepath.net.network_file import Network, OffLimits, is_quiet
 from homepath.net.pace import Pace
 from homepath.net.rechecking import Checking, Known, Rechecker
 from homepath.net.session import Session, Store
-from homepath.net.silence import SILENT, OwnSilence, Silences
 from homepath.net.vantages import Place
 
 PAGES_AT_ONCE = 16

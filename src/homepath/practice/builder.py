@@ -8,8 +8,8 @@ from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime
 from typing import Literal
 
-from homepath.core.dns.caa import allows, relevant_set
 from homepath.core.dns.names import Name, child, is_within, shown
+from homepath.core.dns.policies import allows, relevant_set
 from homepath.core.dns.records import Zone
 from homepath.core.dns.values import strings
 from homepath.practice.scene_file import BuilderTable

@@ -22,11 +22,11 @@ from homepath.practice import hosts
 from homepath.practice.builder import Builder
 from homepath.practice.control import Control
 from homepath.practice.dns_server import FAULTS, Answerer, DnsServer
+from homepath.practice.form import carry_out
 from homepath.practice.hosts import Hosts, Registry
 from homepath.practice.paths import STATE_FILE, Paths
 from homepath.practice.resolver import Cache, Lookup
 from homepath.practice.scene_file import OtherHostTable, PageTable, ResolverTable, SceneTable, ServerTable
-from homepath.practice.updates import carry_out
 from homepath.practice.web_server import Authority, Certificates, WebServer, closed_port, handler
 from homepath.practice.zones import Reply, Signer, ZoneId, Zones, reply, with_keys
 

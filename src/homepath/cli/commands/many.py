@@ -117,7 +117,7 @@ def many(
     chosen = check_filter(tuple(only or ()), worst, changed, tuple(where or ()))
     check_level(alarm, "--alarm")
     if parquet is not None:
-        from homepath.bulk.tables import check_parquet
+        from homepath.bulk.views import check_parquet
 
         check_parquet(parquet)
     command = status.words_of(then) if then is not None else None
@@ -158,11 +158,11 @@ def many(
             print_rows(state, ran, chosen, form, plain, list_file, upto, every)
         sys.stdout.flush()
         if parquet is not None:
-            from homepath.bulk.tables import write_parquet
+            from homepath.bulk.views import write_parquet
 
             write_parquet(parquet, chosen.of(state, ran.run, upto))
         if metrics is not None:
-            from homepath.bulk.metrics import write_metrics
+            from homepath.bulk.views import write_metrics
 
             write_metrics(metrics, state, ran.run, there.clock.now())
         fresh = replace(chosen, changed=True)
@@ -223,7 +223,7 @@ def _history(list_file: Path, days: str, now: float, json: bool, plain: bool) ->
 
 def _answer_all(list_file: Path, decide: str, done: str, chosen: Filter, now: float, yes: bool) -> None:
     """One answer for many domains: shows what each would lose, asks once, and records it."""
-    from homepath.bulk.answers import asking, record
+    from homepath.bulk.opened import asking, record
     from homepath.bulk.state import open_state
     from homepath.cli.show.many_views import show_asking
     from homepath.cli.show.paper import paper

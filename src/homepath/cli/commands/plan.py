@@ -30,10 +30,10 @@ def undo(
     """Plan how to restore the records from before the last change.
 
     Nothing is changed by it: `sheet`, `send` and `next` then do."""
-    from homepath.app import returning
+    from homepath.app import decide
 
     def back(project: Project, now: float) -> Project:
-        return returning.back(project, returning.moment_of(to, now) if to else None, now)
+        return decide.back(project, decide.moment_of(to, now) if to else None, now)
 
     _turn(common, "homepath undo", back, dry_run, stop, stop and bool(to or dry_run))
 
@@ -47,27 +47,27 @@ def leave(
     """Plan how to leave the builder safely.
 
     Lists every name that points there. Nothing is changed by it."""
-    from homepath.app import returning
+    from homepath.app import decide
 
-    _turn(common, "homepath leave", returning.away, dry_run, stop, stop and dry_run)
+    _turn(common, "homepath leave", decide.away, dry_run, stop, stop and dry_run)
 
 
 def _turn(
     common: Common, command: str, turned: Callable[[Project, float], Project], dry_run: bool, stop: bool, too_many: bool
 ) -> None:
     """Show how to go back or leave and, unless it is a dry run, start it; or stop it again."""
-    from homepath.app import returning
+    from homepath.app import decide
     from homepath.core.model.problems import BadInput, Problem
 
     project, clock = common.offline()
     if too_many:
         raise BadInput(Problem("--stop cannot be combined with other options", key="--stop"))
     if stop:
-        typer.echo(returning.stopped(project))
+        typer.echo(decide.stopped(project))
         return
     going = turned(project, clock.now())
     if not dry_run:
-        returning.keep(going)
+        decide.keep(going)
     show_way(common, going, clock.now(), command if dry_run else "homepath next")
 
 

@@ -19,7 +19,7 @@ from homepath.core.model.times import rfc3339
 from homepath.core.model.visible import visible
 from homepath.core.model.visits import Visit, read_hsts
 from homepath.core.site.case import Case
-from homepath.core.wording.act_words import wait_words
+from homepath.core.wording.overview import wait_words
 from homepath.core.wording.say import say, trouble_words
 from homepath.core.wording.times import lasting, many, sentence_start, spelled, until
 from homepath.core.wording.visit_words import (

@@ -18,7 +18,7 @@ from homepath.core.wording.times import many
 from homepath.core.wording.words import STATES, cause_words
 
 if TYPE_CHECKING:
-    from homepath.bulk.answers import Asking
+    from homepath.bulk.opened import Asking
     from homepath.bulk.site_state import Run
     from homepath.bulk.state import State
 

@@ -14,7 +14,7 @@ from homepath.core.model.acts import AddDs, Forward, NameServers, RemoveDs, Wait
 from homepath.core.model.brief import Notation
 from homepath.core.model.steps import Assessment, Step
 from homepath.core.model.visible import visible
-from homepath.core.wording.act_words import act_parts, place_words
+from homepath.core.wording.overview import act_parts, place_words
 from homepath.core.wording.say import say
 from homepath.core.wording.times import clock_words, many, sentence_start, ttl_words
 from homepath.core.wording.words import to_enter

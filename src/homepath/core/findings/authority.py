@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from homepath.core.dns.caa import permission
 from homepath.core.dns.names import ancestors
+from homepath.core.dns.policies import permission
 from homepath.core.dns.records import WEB_TYPES
 from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.message import msg

@@ -10,7 +10,7 @@ from homepath.core.page_reader.atoms import Atom, atoms_of
 from homepath.core.page_reader.clauses import VALUES
 from homepath.core.page_reader.hosts import stands_for_own
 from homepath.core.page_reader.kinds import field_roles, type_of
-from homepath.core.page_reader.wordlists.sentences import LABELS, PLACES
+from homepath.core.page_reader.wordlists.moods import LABELS, PLACES
 from homepath.core.page_reader.words import any_word, bare, phrases_of
 
 _EDGES = r"(?<![A-Za-z0-9_.@/-])(?:{})(?![A-Za-z0-9_@/-]|\.[A-Za-z0-9_])"

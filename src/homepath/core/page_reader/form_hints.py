@@ -1,4 +1,5 @@
-"""How a DNS host's form writes records, told from a few rows pasted out of it; what they do not show stays unknown."""
+"""A DNS host's form: how it writes records, told from a few rows pasted out of it; and its whole table, in which every
+record exists."""
 
 from __future__ import annotations
 
@@ -7,9 +8,16 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from homepath.core.message import msg
+from homepath.core.dns.names import BadName, Name, is_within, shown
+from homepath.core.dns.records import RecordSet, Zone
+from homepath.core.dns.values import BadValue
+from homepath.core.files.exports import form_value, owner
+from homepath.core.message import msg, reason
+from homepath.core.model.problems import BadInput, Problem
 from homepath.core.page_reader.assembling import RawRecord
-from homepath.core.page_reader.hosts import plain_host
+from homepath.core.page_reader.hosts import Registrable, last_two, plain_host
+from homepath.core.page_reader.judge import read_page
+from homepath.core.page_reader.page import PastedRecord, reason_of
 from homepath.core.page_reader.reader import read_rows
 from homepath.core.page_reader.rows import Hidden
 from homepath.core.page_reader.sources import rows_in
@@ -143,3 +151,37 @@ def notation_text(
         part["https"] = forwarding == "https"
         document["forwarding"] = part
     return tomlkit.dumps(document)
+
+
+USUAL_TTL = 3600
+"""Seconds, where the table shows none."""
+
+
+def read_table(text: str, origin: Name, file: str, registrable: Registrable = last_two) -> Zone:
+    """The zone that a pasted table shows. Raises BadInput with every line that is doubtful."""
+    page = read_page(text, shown(origin), registrable)
+    if page.others:
+        hint = "copy the whole table, with its headings"
+        raise BadInput(*(Problem(reason_of(each), file, each.lines[0], hint=hint) for each in page.others))
+    sets: list[RecordSet] = []
+    problems: list[Problem] = []
+    for record in (*page.records, *page.away):
+        try:
+            sets.append(_set(record, origin))
+        except (BadName, BadValue) as error:
+            problems.append(Problem(reason(error), file, record.lines[0], seen=record.value[:80]))
+    sets += [RecordSet(origin, "NS", USUAL_TTL, (f"{server.name}.",)) for server in page.nameservers]
+    if problems:
+        raise BadInput(*problems)
+    if not any(is_within(each.name, origin) for each in sets):
+        raise BadInput(
+            Problem(f"no record of {shown(origin)} was found in it", file, hint="is it that domain's table?")
+        )
+    return Zone.of(origin, sets)
+
+
+def _set(record: PastedRecord, origin: Name) -> RecordSet:
+    value = record.value.replace("{domain}.", origin)
+    rrtype = "CNAME" if record.type == "ALIAS" else record.type
+    ttl = USUAL_TTL if record.ttl is None else record.ttl
+    return RecordSet(owner(record.host, origin), rrtype, ttl, (form_value(rrtype, value, origin),))

@@ -15,10 +15,17 @@ from homepath.core.model.visible import visible
 from homepath.core.page_reader.assembling import RawRecord
 from homepath.core.page_reader.hosts import Registrable, last_two, own_domains, plain_host, relative_host
 from homepath.core.page_reader.kinds import RECORD_TYPES, clean, digits_read, glued_button
-from homepath.core.page_reader.leftovers import is_within_own, left_over, parts, spaced, strays, told_lines
+from homepath.core.page_reader.leftovers import (
+    is_within_own,
+    left_over,
+    parts,
+    primary_of_page,
+    spaced,
+    strays,
+    told_lines,
+)
 from homepath.core.page_reader.moods import NOT_WANTED
 from homepath.core.page_reader.page import Line, LineUse, Page, PastedRecord, Server, Why
-from homepath.core.page_reader.primary import primary_of_page
 from homepath.core.page_reader.reader import Found, read_rows
 from homepath.core.page_reader.record_values import has_whole_key, mixed_alphabets, trouble_of, value_of
 from homepath.core.page_reader.rows import MOST_LINES, MOST_TEXT, Hidden, Row, too_long

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from functools import cache, lru_cache
 from ipaddress import ip_address
 
-from homepath.core.page_reader.wordlists.sentences import LABELS
+from homepath.core.page_reader.wordlists.moods import LABELS
 from homepath.core.page_reader.words import UNSPACED, bare, field_words, is_phrase, phrases_of
 
 RECORD_TYPES = ("A", "AAAA", "CNAME", "TXT", "MX", "CAA", "SRV", "NS", "HTTPS", "ALIAS")

@@ -5,9 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
-from homepath.core.dns.caa import has_wild, permission
 from homepath.core.dns.names import Name, ancestors, is_within
-from homepath.core.dns.policies import is_spf
+from homepath.core.dns.policies import has_wild, is_spf, permission
 from homepath.core.dns.records import ADDRESS_TYPES, WEB_TYPES, Key, RecordSet
 from homepath.core.dns.values import meaning
 from homepath.core.files.sheet import form_ttl

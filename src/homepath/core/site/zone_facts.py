@@ -7,9 +7,8 @@ import re
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from homepath.core.dns.caa import allows, relevant_set
 from homepath.core.dns.names import BadName, Name, absolute, is_within
-from homepath.core.dns.policies import is_spf, join_spf, one_edit
+from homepath.core.dns.policies import allows, is_spf, join_spf, one_edit, relevant_set
 from homepath.core.dns.records import ADDRESS_TYPES, WEB_TYPES, RecordSet
 from homepath.core.dns.values import meaning, strings, target, text_value
 from homepath.core.message import Text, msg

@@ -6,8 +6,7 @@ from homepath.core.page_reader.rows import MOST_LINES, Hidden, Row, rows_of, too
 from homepath.core.page_reader.sources.continued import continued
 from homepath.core.page_reader.sources.data import data_rows, whole_data
 from homepath.core.page_reader.sources.html import html_rows, looks_like_html
-from homepath.core.page_reader.sources.separated import separated_rows
-from homepath.core.page_reader.sources.turned import turned
+from homepath.core.page_reader.sources.separated import separated_rows, turned
 from homepath.core.page_reader.sources.zone_lines import zone_rows
 
 
