@@ -17,7 +17,7 @@ from homepath.core.findings.registry import finding
 from homepath.core.message import Text, msg
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.plan import PURPOSES
-from homepath.core.model.survey import Compared, CompareVerdict, RecordCompared, SideServer, SideState
+from homepath.core.model.survey import Compared, RecordCompared, SideServer, SideState
 from homepath.core.observe.compare_findings import (
     about_delegation,
     about_records,
@@ -27,19 +27,18 @@ from homepath.core.observe.compare_findings import (
     about_wildcard,
     disagreements,
     named,
+    verdict_of,
 )
 from homepath.core.observe.requests import Exchange, LookUp, Questions, asked, time
 from homepath.core.observe.survey import domain_cut
 from homepath.core.observe.vantages import one_each_place
 from homepath.core.observe.zone_questions import keys_to_ask, usual_keys
-from homepath.core.plan.comparing import Given, compared_sets, disagreeing
+from homepath.core.plan.comparing import Given, compared_sets, disagreeing, nothing_held, of_the_zones
 from homepath.core.plan.new_zone import Due, in_place_of
 from homepath.core.site.case import Case
 
 AT_ONCE = 64
 """Questions under way at one server at one moment."""
-NEVER_READY: tuple[SideState, ...] = ("no-such-server", "lame", "refusing", "recursive", "behind")
-"""What a new server must not be; one that keeps silent or fails is not known."""
 MOST_DOUBLED = 50
 """Names of missing records that are asked for with the domain twice."""
 MOST_SERVERS = 13
@@ -92,9 +91,9 @@ def compare_check(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> 
     plain = [_without(each, child(label, domain)) for each in given]
     records = compared_sets(case, dues, _without(old_given, child(label, domain)), plain, wild) if plain else []
     if not plain:
-        records = _nothing_held(dues, old_given)
+        records = nothing_held(dues, old_given)
     doubled = yield from _doubled(domain, records, holding)
-    own = _of_the_zones(domain, old_given, plain, sides.target)
+    own = of_the_zones(domain, old_given, plain, sides.target)
     at_odds = dict(disagreeing(plain, [due.key for due in dues])) if len(plain) > 1 else {}
     places = {each.place for each in old_answers}
     servers = [
@@ -111,7 +110,7 @@ def compare_check(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> 
     unanswered_keys = [
         each for each in unanswered_keys if each.name != child(label, domain) and each.key not in confirmed
     ]
-    verdict = _verdict(records, servers, signed, unanswered_keys)
+    verdict = verdict_of(records, servers, signed, unanswered_keys)
     findings = [
         *about_servers(domain, servers),
         *about_records(domain, records),
@@ -289,68 +288,4 @@ def _doubled(domain: Name, records: Sequence[RecordCompared], holding: Sequence[
             continue
         seen = doubled(key, missing[key].name, domain)
         found.append(finding("name-doubled", seen.name, seen.type, seen.message, seen.cure))
-    return found
-
-
-def _nothing_held(dues: Sequence[Due], old: Given) -> list[RecordCompared]:
-    """No new server holds the domain yet: all that is due is missing there."""
-    return [
-        RecordCompared(
-            name=due.key[0],
-            type=due.key[1],
-            state="missing",
-            purpose=due.purpose,
-            old=record.values if (record := old.sets.get(due.key, due.before)) else (),
-            new=(),
-            old_ttl=record.ttl if record else None,
-            new_ttl=None,
-            wanted=due.record.values,
-            wanted_ttl=due.record.ttl,
-            hinders=True,
-            theirs=due.kind == "theirs",
-        )
-        for due in dues
-        if due.record.values or due.kind == "theirs"
-    ]
-
-
-def _verdict(
-    records: Sequence[RecordCompared],
-    servers: Sequence[SideServer],
-    signed: bool,
-    unanswered_keys: Sequence[Unanswered],
-) -> CompareVerdict:
-    """`ready` only when nothing would be lost: every new server holds the domain, and returns all that is due; and both
-    sides answered whatever they were asked."""
-    if not servers or any(each.state in NEVER_READY for each in servers):
-        return "not-ready"
-    silent = [each for each in servers if each.state != "holds"]
-    if silent and len(silent) == len(servers):
-        return "unknown"
-    if signed or any(each.hinders for each in records):
-        return "not-ready"
-    return "unknown" if silent or unanswered_keys else "ready"
-
-
-def _of_the_zones(domain: Name, old: Given, new: Sequence[Given], target: Sequence[Name]) -> list[RecordCompared]:
-    """What each side's servers write themselves: shown beside each other, and expected to differ."""
-    found = []
-    for rrtype in ("SOA", "NS"):
-        before = old.sets.get((domain, rrtype))
-        there = next((given.sets[domain, rrtype] for given in new if (domain, rrtype) in given.sets), None)
-        if before is None or there is None:
-            continue
-        found.append(
-            RecordCompared(
-                name=domain,
-                type=rrtype,
-                state="same" if before.meanings == there.meanings else "as-planned",
-                purpose="delegation",
-                old=before.values,
-                new=there.values,
-                old_ttl=before.ttl,
-                new_ttl=there.ttl,
-                wanted=tuple(target) if rrtype == "NS" else (),
-            )
-        )
     return found

@@ -11,7 +11,7 @@ from homepath.core.dns.soa import negative_ttl
 from homepath.core.findings.registry import finding
 from homepath.core.message import Text, msg, records_named
 from homepath.core.model.findings import Finding
-from homepath.core.model.survey import RecordCompared, SideServer
+from homepath.core.model.survey import CompareVerdict, RecordCompared, SideServer, SideState
 
 
 def named(keys: Sequence[Key]) -> Text:
@@ -117,3 +117,25 @@ def about_wildcard(domain: Name, new: Mapping[str, RecordSet], old: Mapping[str,
         return []
     message = msg("new-wildcard", types=tuple(more), domain=domain)
     return [finding("wildcard-at-the-new", domain, more[0], message)]
+
+
+def verdict_of(
+    records: Sequence[RecordCompared],
+    servers: Sequence[SideServer],
+    signed: bool,
+    unanswered_keys: Sequence[Unanswered],
+) -> CompareVerdict:
+    """`ready` only when nothing would be lost: every new server holds the domain, and returns all that is due; and both
+    sides answered whatever they were asked."""
+    if not servers or any(each.state in NEVER_READY for each in servers):
+        return "not-ready"
+    silent = [each for each in servers if each.state != "holds"]
+    if silent and len(silent) == len(servers):
+        return "unknown"
+    if signed or any(each.hinders for each in records):
+        return "not-ready"
+    return "unknown" if silent or unanswered_keys else "ready"
+
+
+NEVER_READY: tuple[SideState, ...] = ("no-such-server", "lame", "refusing", "recursive", "behind")
+"""What a new server must not be; one that keeps silent or fails is not known."""

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Collection, Iterable, Iterator, Sequence
+from dataclasses import dataclass, replace
+from typing import Any
 
-from homepath.core.dns.answers import Answer, Server, of_trouble, server_state
+from homepath.core.dns.answers import Answer, Server, Trouble, of_trouble, server_state
 from homepath.core.dns.names import Name, is_within, shown
 from homepath.core.dns.records import SIGNING, Key, RecordSet, Zone
 from homepath.core.dns.soa import holds_zone, serial_of
-from homepath.core.dns.walk import trouble_in
+from homepath.core.dns.walk import Found, trouble_in
 from homepath.core.dns.zone_answers import Rounds, known_keys, sets_of
 from homepath.core.message import Text, msg
-from homepath.core.model.survey import Seen, ServerSeen, ServerState
+from homepath.core.model.survey import Led, Seen, ServerSeen, ServerState
+from homepath.core.observe.requests import Exchange, Transfer
 
 
 @dataclass(frozen=True, slots=True)
@@ -136,3 +138,64 @@ def _contradiction(source: Text, record: RecordSet, other: bool) -> Text:
     if other:
         return msg("merging.contradiction", source=source, what=what)
     return msg("merging.contradiction-2", source=source, what=what)
+
+
+def found_elsewhere(replies: Sequence[Any]) -> dict[Key, RecordSet]:
+    """What those servers return: caches hold it for its TTL, plus the time for which they hold the servers' names."""
+    sets = (each for reply in replies if isinstance(reply, Found) for each in (*reply.chain, *reply.sets))
+    return {each.key: each for each in sets}
+
+
+def transferred(domain: Name, rounds: Rounds, spots: list[Text]) -> Exchange[list[Export]]:
+    """The zone from the first server that returns it whole."""
+    for server in rounds:
+        (reply,) = yield [Transfer(domain, server)]
+        if isinstance(reply, Trouble):
+            spots.append(msg("survey.transferred", name=server.name, why=of_trouble(reply)))
+            continue
+        return [Export(msg("source.transfer", name=server.name), tuple(reply))]
+    return []
+
+
+def surroundings(around: Sequence[Key], replies: Sequence[Any]) -> tuple[list[Seen], list[Text]]:
+    seen: list[Seen] = []
+    dark: list[Text] = []
+    for (name, rrtype), reply in zip(around, replies, strict=True):
+        if isinstance(reply, Trouble):
+            dark.append(msg("survey.surroundings", rrtype=rrtype, name=name, why=of_trouble(reply)))
+        else:
+            seen += [Seen(replace(each, name=name), (msg("source.own-servers"),)) for each in reply.sets]
+    return seen, dark
+
+
+def wildcards(random: Sequence[Name], answers: Sequence[Answer], domain: Name) -> list[Seen]:
+    """What a name that no one can have entered returns is returned by a wildcard (RFC 4592)."""
+    first, second = (sets_of(a for a in answers if a.question.name == name) for name in random)
+    both = {rrtype for _, rrtype in first} & {rrtype for _, rrtype in second}
+    return [
+        Seen(replace(record, name=f"*.{domain}"), (msg("source.wildcard"),))
+        for record in first.values()
+        if record.type in both and record.name == random[0]
+    ]
+
+
+def dangling_targets(targets: Sequence[Name], replies: Sequence[Any]) -> tuple[Name, ...]:
+    """Alias targets that do not exist."""
+    pairs = zip(targets, replies, strict=True)
+    return tuple(target for target, reply in pairs if isinstance(reply, Found) and reply.rcode == "NXDOMAIN")
+
+
+def led(targets: Sequence[Name], replies: Sequence[Any]) -> Iterator[Led]:
+    """Where the targets of aliases lead in the end."""
+    for target, reply in zip(targets, replies, strict=False):
+        if isinstance(reply, Found):
+            through = tuple(value for record in reply.chain for value in record.values)
+            yield Led(target, through, tuple(value for record in reply.sets for value in record.values))
+
+
+def targets_of(records: Sequence[RecordSet]) -> list[Name]:
+    targets = dict.fromkeys(value for record in records if record.type == "CNAME" for value in record.values)
+    return list(targets)[:_MOST_TARGETS]
+
+
+_MOST_TARGETS = 12

@@ -3,21 +3,33 @@ says."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Any
 
-from homepath.core.dns.answers import Answer, Question, Trouble, Unanswered, of_trouble
-from homepath.core.dns.names import ROOT, Name, ancestors, child, is_within, parent, shown
+from homepath.core.dns.answers import Question, Trouble, Unanswered, of_trouble
+from homepath.core.dns.names import ROOT, Name, child, is_within, parent, shown
 from homepath.core.dns.records import LED_TO, Key, RecordSet, Zone
 from homepath.core.dns.soa import holds_zone, newest_first
-from homepath.core.dns.walk import Cut, Found
-from homepath.core.dns.zone_answers import Rounds, behind_others, contents_of, denied, sets_of
+from homepath.core.dns.walk import Cut
+from homepath.core.dns.zone_answers import behind_others, contents_of, denied, sets_of
 from homepath.core.message import Text, msg
 from homepath.core.model.evidence import Content
 from homepath.core.model.problems import CouldNotCheck
-from homepath.core.model.survey import Chain, Delegation, Led, Registration, Seen, ServerSeen, Survey
-from homepath.core.observe.merging import Export, entered_only, merge, server_seen, without_synthesised
+from homepath.core.model.survey import Chain, Delegation, Registration, Seen, ServerSeen, Survey
+from homepath.core.observe.merging import (
+    Export,
+    dangling_targets,
+    entered_only,
+    found_elsewhere,
+    led,
+    merge,
+    server_seen,
+    surroundings,
+    targets_of,
+    transferred,
+    wildcards,
+    without_synthesised,
+)
 from homepath.core.observe.moved import moved_check
 from homepath.core.observe.requests import (
     AskRegistry,
@@ -26,7 +38,6 @@ from homepath.core.observe.requests import (
     Exchange,
     LookUp,
     Request,
-    Transfer,
     asked,
     asked_by_name,
     found_zone,
@@ -35,13 +46,12 @@ from homepath.core.observe.requests import (
 from homepath.core.observe.zone_questions import (
     ask_servers,
     for_every_server,
+    keys_around,
     keys_to_ask,
     keys_to_guess,
     with_mentioned,
 )
-from homepath.core.site.wanted import ALIAS, Wanted
-
-_MOST_TARGETS = 12
+from homepath.core.site.wanted import Wanted
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,7 +122,7 @@ def survey_check(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Ex
         keys = [key for key in keys if key in every]
     ask = ask_servers(cut, keys, guesses, whole=wanted.hand_over is not None)
     # what the builder's names point to is looked up meanwhile; further below the answers are at hand
-    rounds, *_ = yield [Beside(ask), *(LookUp(name, (rrtype,)) for name, rrtype in _around(wanted))]
+    rounds, *_ = yield [Beside(ask), *(LookUp(name, (rrtype,)) for name, rrtype in keys_around(wanted))]
     keys += guesses
     if not any(holds_zone(each, cut.zone) for each in rounds.values()):
         names = ", ".join(dict.fromkeys(shown(server.name) for server in cut.servers))
@@ -132,13 +142,13 @@ def survey_check(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Ex
     spots: list[Text] = []
     exports = list(extra.exports)
     if extra.transfer:
-        exports += yield from _transferred(wanted.domain, rounds, spots)
+        exports += yield from transferred(wanted.domain, rounds, spots)
     merged = merge(rounds, answers, exports, wanted.domain)
     confirmed = _confirmed(unknown, merged.seen, exports, history)
     unknown = tuple(each for each in unknown if each.key not in confirmed)
     seen = (*merged.seen, *(each for each in confirmed.values() if each.record.values and each not in merged.seen))
-    around = _around(wanted)
-    targets = _targets([each.record for each in seen])
+    around = keys_around(wanted)
+    targets = targets_of([each.record for each in seen])
     random = [child(label, wanted.domain) for label in extra.labels]
     wild_asks, again = (tuple((Question(name, t), best) for t in WILDCARD_TYPES) for name in random)
     signing = ((Question(wanted.domain, "DNSKEY"), best),) if wanted.sign else ()
@@ -164,11 +174,11 @@ def survey_check(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Ex
         registration, silence = None, msg("registration.missing", domain=wanted.domain)
     own_keys = wild_answers[-1].found(wanted.domain, "DNSKEY") if signing else None
     wild_answers = wild_answers[: len(wild_asks)]
-    outside, dark = _surroundings(around, replies[3 : 3 + len(around)])
-    dangling = _dangling(targets, replies[3 + len(around) :])
+    outside, dark = surroundings(around, replies[3 : 3 + len(around)])
+    dangling = dangling_targets(targets, replies[3 + len(around) :])
     if sets_of(wild_answers):  # a name that no one entered exists: is it a wildcard, or made up each time?
         wild_answers += yield from asked(again)
-    wild = _wildcards(random, wild_answers, wanted.domain)
+    wild = wildcards(random, wild_answers, wanted.domain)
     there = {each.record.key: each.record for each in seen}
     right = {want.record.name for want in wanted.wants if want.met_by(there.get(want.record.key))}
     own = without_synthesised(seen, [each.record for each in wild], wanted.domain, right)
@@ -195,7 +205,7 @@ def survey_check(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Ex
         unknown,
         tuple(dict.fromkeys(answer.question.name for answer in answers if answer.uneven)),
         tuple(denied(answers)),
-        tuple(_led(targets, replies[3 + len(around) :])),
+        tuple(led(targets, replies[3 + len(around) :])),
         tuple(own_keys.values) if own_keys is not None else (),
         outdated,
     )
@@ -203,7 +213,7 @@ def survey_check(wanted: Wanted, history: Sequence[Content], extra: Asked) -> Ex
     contents = entered_only(contents_of(answers, keys), [each.record for each in wild], entered)
     counted = {record.key: record for record in contents}
     others = (answer for each in rounds.values() for answer in each)
-    behind = {**behind_others(others, counted), **_found_elsewhere(elsewhere)}
+    behind = {**behind_others(others, counted), **found_elsewhere(elsewhere)}
     confirmed_sets = tuple(each.record for each in confirmed.values())
     return SurveyResult(found, tuple(contents), _handed(cut, chain), confirmed_sets, tuple(behind.values()))
 
@@ -217,14 +227,31 @@ def _handed_on(wanted: Wanted, seen: Sequence[Seen]) -> list[Name]:
     return [name for name in wanted.names if any(is_within(name, cut) for cut in cuts)]
 
 
-def _found_elsewhere(replies: Sequence[Any]) -> dict[Key, RecordSet]:
-    """What those servers return: caches hold it for its TTL, plus the time for which they hold the servers' names."""
-    sets = (each for reply in replies if isinstance(reply, Found) for each in (*reply.chain, *reply.sets))
-    return {each.key: each for each in sets}
-
-
 ABSENT = 900
 """Seconds for which caches may remember a missing delegation, where the SOA of the parent zone was not read."""
+
+
+def _confirmed(
+    unknown: Sequence[Unanswered], seen: Sequence[Seen], exports: Sequence[Export], history: Sequence[Content]
+) -> dict[Key, Seen]:
+    """Of what no server answers: what an export says of it, now or at an earlier check, or the person said."""
+    before = {each.record.key: each.record for each in history if each.source == "told"}
+    supplied = {each.record.key: each for each in seen}
+    found = {}
+    for each in unknown:
+        if each.key in supplied:
+            found[each.key] = supplied[each.key]
+        elif exports:
+            found[each.key] = Seen(RecordSet(*each.key, 0, ()), (exports[0].source,))
+        elif each.key in before:
+            found[each.key] = Seen(before[each.key], (msg("source.told"),))
+    return found
+
+
+def _blind_words(with_file: bool) -> tuple[Text, ...]:
+    if with_file:
+        return (msg("survey.blind-words"),)
+    return (msg("survey.blind-words-2"),)
 
 
 def registration_check(domain: Name) -> Exchange[Registration | None]:
@@ -264,92 +291,3 @@ def _nobody_there(domain: Name, trouble: Trouble) -> Exchange[None]:
     cut = Cut(domain, named.values, (), above.zone, named.ttl, above.servers)
     (chain,) = yield [CheckKeys(cut)]
     raise NobodyHolds(of_trouble(trouble), msg("survey.nobody-there.hint"), cut, chain, seen, at)
-
-
-def _confirmed(
-    unknown: Sequence[Unanswered], seen: Sequence[Seen], exports: Sequence[Export], history: Sequence[Content]
-) -> dict[Key, Seen]:
-    """Of what no server answers: what an export says of it, now or at an earlier check, or the person said."""
-    before = {each.record.key: each.record for each in history if each.source == "told"}
-    supplied = {each.record.key: each for each in seen}
-    found = {}
-    for each in unknown:
-        if each.key in supplied:
-            found[each.key] = supplied[each.key]
-        elif exports:
-            found[each.key] = Seen(RecordSet(*each.key, 0, ()), (exports[0].source,))
-        elif each.key in before:
-            found[each.key] = Seen(before[each.key], (msg("source.told"),))
-    return found
-
-
-def _transferred(domain: Name, rounds: Rounds, spots: list[Text]) -> Exchange[list[Export]]:
-    """The zone from the first server that returns it whole."""
-    for server in rounds:
-        (reply,) = yield [Transfer(domain, server)]
-        if isinstance(reply, Trouble):
-            spots.append(msg("survey.transferred", name=server.name, why=of_trouble(reply)))
-            continue
-        return [Export(msg("source.transfer", name=server.name), tuple(reply))]
-    return []
-
-
-def _around(wanted: Wanted) -> list[Key]:
-    """CAA above the domain and at the targets of wanted aliases (RFC 8659 section 3), addresses of the builder's own
-    names."""
-    asks = [(name, "CAA") for name in ancestors(wanted.domain)[1:] if name != ROOT]
-    for want in wanted.wants:
-        if want.record.type in ("CNAME", ALIAS):
-            asks.append((want.record.values[0], "CAA"))
-        if want.record.type == ALIAS:
-            asks += [(want.record.values[0], rrtype) for rrtype in ("A", "AAAA")]
-    if wanted.edge != ROOT and (wanted.going == "away" or any(w.record.type in LED_TO for w in wanted.wants)):
-        asks += [(wanted.edge, rrtype) for rrtype in ("A", "AAAA")]
-    return list(dict.fromkeys(asks))
-
-
-def _surroundings(around: Sequence[Key], replies: Sequence[Any]) -> tuple[list[Seen], list[Text]]:
-    seen: list[Seen] = []
-    dark: list[Text] = []
-    for (name, rrtype), reply in zip(around, replies, strict=True):
-        if isinstance(reply, Trouble):
-            dark.append(msg("survey.surroundings", rrtype=rrtype, name=name, why=of_trouble(reply)))
-        else:
-            seen += [Seen(replace(each, name=name), (msg("source.own-servers"),)) for each in reply.sets]
-    return seen, dark
-
-
-def _wildcards(random: Sequence[Name], answers: Sequence[Answer], domain: Name) -> list[Seen]:
-    """What a name that no one can have entered returns is returned by a wildcard (RFC 4592)."""
-    first, second = (sets_of(a for a in answers if a.question.name == name) for name in random)
-    both = {rrtype for _, rrtype in first} & {rrtype for _, rrtype in second}
-    return [
-        Seen(replace(record, name=f"*.{domain}"), (msg("source.wildcard"),))
-        for record in first.values()
-        if record.type in both and record.name == random[0]
-    ]
-
-
-def _targets(records: Sequence[RecordSet]) -> list[Name]:
-    targets = dict.fromkeys(value for record in records if record.type == "CNAME" for value in record.values)
-    return list(targets)[:_MOST_TARGETS]
-
-
-def _dangling(targets: Sequence[Name], replies: Sequence[Any]) -> tuple[Name, ...]:
-    """Alias targets that do not exist."""
-    pairs = zip(targets, replies, strict=True)
-    return tuple(target for target, reply in pairs if isinstance(reply, Found) and reply.rcode == "NXDOMAIN")
-
-
-def _led(targets: Sequence[Name], replies: Sequence[Any]) -> Iterator[Led]:
-    """Where the targets of aliases lead in the end."""
-    for target, reply in zip(targets, replies, strict=False):
-        if isinstance(reply, Found):
-            through = tuple(value for record in reply.chain for value in record.values)
-            yield Led(target, through, tuple(value for record in reply.sets for value in record.values))
-
-
-def _blind_words(with_file: bool) -> tuple[Text, ...]:
-    if with_file:
-        return (msg("survey.blind-words"),)
-    return (msg("survey.blind-words-2"),)

@@ -7,8 +7,8 @@ from dataclasses import replace
 from functools import lru_cache
 
 from homepath.core.dns.answers import Answer, Question, Server, Unanswered
-from homepath.core.dns.names import Name, child, is_within, shown
-from homepath.core.dns.records import Key
+from homepath.core.dns.names import ROOT, Name, ancestors, child, is_within, shown
+from homepath.core.dns.records import LED_TO, Key
 from homepath.core.dns.soa import holds_zone, serial_of
 from homepath.core.dns.walk import Cut, Found
 from homepath.core.dns.zone_answers import Rounds, filled, known_keys, sets_of
@@ -254,3 +254,17 @@ def _only_in_zone(cut: Cut, named: Sequence[Answer]) -> Exchange[list[Server]]:
         if isinstance(reply, Found)
         for value in [value for record in reply.sets for value in record.values][:2]
     ]
+
+
+def keys_around(wanted: Wanted) -> list[Key]:
+    """CAA above the domain and at the targets of wanted aliases (RFC 8659 section 3), addresses of the builder's own
+    names."""
+    asks = [(name, "CAA") for name in ancestors(wanted.domain)[1:] if name != ROOT]
+    for want in wanted.wants:
+        if want.record.type in ("CNAME", ALIAS):
+            asks.append((want.record.values[0], "CAA"))
+        if want.record.type == ALIAS:
+            asks += [(want.record.values[0], rrtype) for rrtype in ("A", "AAAA")]
+    if wanted.edge != ROOT and (wanted.going == "away" or any(w.record.type in LED_TO for w in wanted.wants)):
+        asks += [(wanted.edge, rrtype) for rrtype in ("A", "AAAA")]
+    return list(dict.fromkeys(asks))

@@ -132,3 +132,49 @@ def disagreeing(new: Sequence[Given], keys: Sequence[Key]) -> Iterator[tuple[Nam
 def _meanings(given: Given, key: Key) -> frozenset[str]:
     record = given.sets.get(key)
     return record.meanings if record else frozenset()
+
+
+def nothing_held(dues: Sequence[Due], old: Given) -> list[RecordCompared]:
+    """No new server holds the domain yet: all that is due is missing there."""
+    return [
+        RecordCompared(
+            name=due.key[0],
+            type=due.key[1],
+            state="missing",
+            purpose=due.purpose,
+            old=record.values if (record := old.sets.get(due.key, due.before)) else (),
+            new=(),
+            old_ttl=record.ttl if record else None,
+            new_ttl=None,
+            wanted=due.record.values,
+            wanted_ttl=due.record.ttl,
+            hinders=True,
+            theirs=due.kind == "theirs",
+        )
+        for due in dues
+        if due.record.values or due.kind == "theirs"
+    ]
+
+
+def of_the_zones(domain: Name, old: Given, new: Sequence[Given], target: Sequence[Name]) -> list[RecordCompared]:
+    """What each side's servers write themselves: shown beside each other, and expected to differ."""
+    found = []
+    for rrtype in ("SOA", "NS"):
+        before = old.sets.get((domain, rrtype))
+        there = next((given.sets[domain, rrtype] for given in new if (domain, rrtype) in given.sets), None)
+        if before is None or there is None:
+            continue
+        found.append(
+            RecordCompared(
+                name=domain,
+                type=rrtype,
+                state="same" if before.meanings == there.meanings else "as-planned",
+                purpose="delegation",
+                old=before.values,
+                new=there.values,
+                old_ttl=before.ttl,
+                new_ttl=there.ttl,
+                wanted=tuple(target) if rrtype == "NS" else (),
+            )
+        )
+    return found
