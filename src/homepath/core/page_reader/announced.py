@@ -62,7 +62,8 @@ def name_told(text: str) -> str | None:
 def label_in(text: str, low: int, high: int, atoms: Sequence[Atom]) -> Atom | None:
     """The label between two places. `atoms`: what else is there."""
     for match in _KNOWN.finditer(text, low, high):
-        if not _taken(match.start(), match.end(), atoms) and _leads(text, match, atoms):
+        called = field_roles(match[0])  # `pour le sous-domaine shop`
+        if not called and not _taken(match.start(), match.end(), atoms) and _leads(text, match, atoms):
             return Atom("host", match[0], match.start(), match.end())
     return _announced(text, low, high, atoms)
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 
 from homepath.core.message import Text, msg
 from homepath.core.page_reader.hosts import plain_host
-from homepath.core.page_reader.kinds import addresses, is_fqdn, is_usual_label, type_by_value, type_of
+from homepath.core.page_reader.kinds import RECORD_TYPES, addresses, is_fqdn, is_usual_label, type_by_value, type_of
 from homepath.core.page_reader.moods import NOT_WANTED, Mood
 from homepath.core.page_reader.pieces import Piece
 from homepath.core.page_reader.record_values import service_name, settled_type, whole_value
@@ -215,7 +215,7 @@ class Assembler:
             for text, mood in self.values:
                 for value in addresses(text) or (text,):
                     self.records += self._records(value, mood)
-        elif "type" in self.fresh and len(self.fresh) > 1:
+        elif "type" in self.fresh and (len(self.fresh) > 1 or not {*self.types} <= {*RECORD_TYPES}):
             self.lose(self.lines[-1], msg("page.part.no-value", what="/".join(self.types)))
         self._clear()
 

@@ -101,13 +101,16 @@ def moods_of(text: str, atoms: Sequence[Atom], events: Sequence[Event]) -> list[
     final = behind and (bool(_VERB_LAST.search(text)) or not any(event.at < first.at for event in events))
     settled = _replaced(text, atoms, values, events) if loud else {}
     settled |= {at: "current" for at in values if _denied(text[: atoms[at].at])}
+    instead = _instead_of(text, atoms, values, events)
+    settled |= dict.fromkeys(instead, "current")
+    events = [event for event in events if event not in instead.values()]
     settled |= _contrasted(atoms, values, events)
     moods: list[Mood] = []
     for at, atom in enumerate(atoms):
         if at in settled:
             moods.append(settled[at])
         elif loud:
-            event = _governing(atom, events, final)
+            event = _governing(at, atoms, events, final)
             moods.append(_MOOD_OF.get(event.kind, "want") if event else "")
         else:  # whatever a heading says of others, this sentence asks for its own
             label = any(event.kind == "REQUIRED" and 0 <= atom.at - event.end <= 3 for event in events)
@@ -120,6 +123,18 @@ def _denied(before: str) -> bool:
     folded = fold(before)
     found = stems("NOT").find(folded)
     return bool(found) and not folded[found[-1][1] :].strip(" ,:(\"'“")
+
+
+def _instead_of(text: str, atoms: Sequence[Atom], values: Sequence[int], events: Sequence[Event]) -> dict[int, Event]:
+    """`Enter 192.0.2.10 instead of 198.51.100.7`: the value right behind such words is the old one; the words say
+    nothing of the others."""
+    found: dict[int, Event] = {}
+    for at, end in stems("INSTEAD").find(fold(text)):
+        event = next((each for each in events if each.at <= at < each.end or at <= each.at < end), None)
+        behind = next((each for each in values if atoms[each].at >= end), None)
+        if event is not None and behind is not None and len(text[end : atoms[behind].at].split()) <= 3:
+            found[behind] = event
+    return found
 
 
 def _contrasted(atoms: Sequence[Atom], values: Sequence[int], events: Sequence[Event]) -> dict[int, Mood]:
@@ -137,11 +152,22 @@ def _contrasted(atoms: Sequence[Atom], values: Sequence[int], events: Sequence[E
     return {}
 
 
-def _governing(atom: Atom, verbs: Sequence[Event], final: bool) -> Event | None:
-    """The verb or adjective that an atom belongs to: the last one before it, or the next where verbs come last."""
+def _governing(number: int, atoms: Sequence[Atom], verbs: Sequence[Event], final: bool) -> Event | None:
+    """The verb or adjective that an atom belongs to: the last one before it, or the next where verbs come last. Not an
+    adjective of what follows: `www x.example, old one 198.51.100.7`."""
+    atom = atoms[number]
     before = [event for event in verbs if event.end <= atom.at]
     after = [event for event in verbs if event.at >= atom.end]
     near = [event for event in before if event.kind in ("CURRENT", "REQUIRED", "OPTIONAL") and atom.at < event.end + 13]
+    if final and after and before and before[-1].kind == "CURRENT" and after[0].kind == "REQUIRED":
+        same = [each for each in atoms if each.kind == atom.kind and before[-1].end <= each.at < after[0].at]
+        if len(same) > 1 and same[0] is atom:
+            return before[-1]  # the clause of `now` is not that of `should`
+    if final and after and after[0].kind == "CURRENT":
+        later = [each for each in atoms[number + 1 :] if each.kind in VALUES and each.at >= after[0].end]
+        parted = any(each.kind == "and" and each.end <= after[0].at for each in atoms[number + 1 :])
+        if parted and later and all(event.at > later[0].at for event in after[1:2]):
+            return before[-1] if before else None
     if final and after and (not near or after[0].kind in ("DELETE", "ADD", "KEEP")):
         return after[0]
     return before[-1] if before else None
@@ -162,6 +188,9 @@ def _replaced(text: str, atoms: Sequence[Atom], values: Sequence[int], events: S
     # the name that the record is for is none of its values
     values = [at for at in values if atoms[at].kind != "fqdn" or not _is_for(text, atoms[at]) or at == values[-1]]
     addresses = [at for at in values if atoms[at].kind == "address"]
+    names = [at for at in values if at not in addresses]
+    if len(addresses) == len(names) == 2 and all(atoms[at].kind == "fqdn" for at in names):
+        return _replaced(text, atoms, addresses, events) | _replaced(text, atoms, names, events)
     if len(addresses) == 2:  # a name beside them is the one that they are for
         values = addresses
     if len(values) == 1:

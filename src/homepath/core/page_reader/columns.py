@@ -7,7 +7,8 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from homepath.core.message import Text, msg
-from homepath.core.page_reader.clauses import value_told
+from homepath.core.page_reader.atoms import atoms_of
+from homepath.core.page_reader.clauses import VALUES, value_told
 from homepath.core.page_reader.kinds import SPECIAL, clean, is_fqdn, is_sure_host, type_by_value, type_of
 from homepath.core.page_reader.loose import loose_words
 from homepath.core.page_reader.moods import NOT_WANTED, Mood, Title, mood_of_words, title_of
@@ -35,7 +36,7 @@ Column = tuple[Title, int]
 def columns_of(row: Row) -> tuple[Column, ...] | None:
     """A row that names the columns below it: two fields or more, and no value among them."""
     texts = [cell.text for cell in row.cells]
-    if len(texts) < 2 or any(type_by_value(text) for text in texts):
+    if len(texts) < 2 or any(atom.kind in VALUES for text in texts for atom in atoms_of(text)):
         return None
     titles = [title_of(text) for text in texts]
     firsts = [title.roles[0] if title else "" for title in titles]

@@ -13,6 +13,7 @@ from homepath.core.message import Text, msg
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.visible import visible
 from homepath.core.page_reader.assembling import RawRecord
+from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.hosts import Registrable, last_two, own_domains, plain_host, relative_host
 from homepath.core.page_reader.kinds import RECORD_TYPES, clean, digits_read, glued_button
 from homepath.core.page_reader.leftovers import (
@@ -24,7 +25,7 @@ from homepath.core.page_reader.leftovers import (
     strays,
     told_lines,
 )
-from homepath.core.page_reader.moods import NOT_WANTED
+from homepath.core.page_reader.moods import NOT_WANTED, events
 from homepath.core.page_reader.page import Line, LineUse, Page, PastedRecord, Server, Why
 from homepath.core.page_reader.reader import Found, read_rows
 from homepath.core.page_reader.record_values import has_whole_key, mixed_alphabets, trouble_of, value_of
@@ -99,6 +100,7 @@ class _Judge:
         servers += [Server(each.value.rstrip("."), each.lines[0], each.mood, each.option) for each in delegated]
         others = [*(record for record in to_enter if record.why is not None), *others]
         to_enter = [record for record in to_enter if record.why is None and record not in delegated]
+        others = [each for each in others if not (each.why == "no-name" and self._is_said_again(each, to_enter))]
         lost = parts(self.found, self.rows, [*to_enter, *away, *others])
         others += [part for part in lost if not lines_of_primary.issuperset(part.lines)]
         others += strays(self.found, self.rows, [*to_enter, *others], self.own)
@@ -107,6 +109,23 @@ class _Judge:
             tuple(to_enter), tuple(away), tuple(servers), tuple(self._lines()), tuple(others), tuple(self._notes()),
             self.own, primary,
         )  # fmt: skip
+
+    def _is_said_again(self, record: PastedRecord, to_enter: Sequence[PastedRecord]) -> bool:
+        """A value in passing, which a record with its name has, too: `Our server: 192.0.2.10`."""
+        row = next(row for row in self.rows if row.line == record.lines[0])
+        same = [each for each in to_enter if each.value == record.value]
+        typed = any(atom.kind == "type" for atom in atoms_of(row.text))
+        beside = any(row.line in each.lines for each in same)
+        return len(record.lines) == 1 and bool(same) and (beside or not typed)
+
+    def _is_stated(self, record: PastedRecord) -> bool:
+        """An address in a sentence that only says what is so: beside one that asks for another, it may be old."""
+        if record.type not in ("A", "AAAA") or record.mood or len(record.lines) > 1:
+            return False
+        uses, row = self.found.uses, next(row for row in self.rows if row.line == record.lines[0])
+        said = next((part for part in re.split(r"[.!?]\s+", row.text) if record.value in part), "")
+        asks = events(said) or any(atom.kind == "type" for atom in atoms_of(said))
+        return uses.get(row.line) == "sentence" and bool(said) and not asks
 
     def _notes(self) -> Iterator[Text]:
         if not self.given:
@@ -164,6 +183,8 @@ class _Judge:
         # a condition for all of several records only says for whom the page is
         some = len(records) == 1 or any(each.option != "if" for each in records)
 
+        changed = {(each.type, each.host, each.option) for each in records if each.mood == "want"}
+
         def doubted(record: PastedRecord) -> PastedRecord:
             if record.why is not None:
                 return record
@@ -178,6 +199,7 @@ class _Judge:
                 ("bad-key", record.type == "TXT" and not has_whole_key(record.value), ""),
                 ("two-targets", alias and (record.host, record.option) in aliases, ""),
                 ("unsure", (record.type, record.host, record.value) in two_sets, ""),
+                ("unsure", (record.type, record.host, record.option) in changed and self._is_stated(record), ""),
                 ("beside-alias", alias and root and record.option in crowded, ""),
                 ("alias", record.type == "ALIAS" and not root, ""),
             ]
@@ -191,6 +213,9 @@ class _Judge:
         said = self.found.servers
         found = [Server(clean(name).lower().strip("."), line, mood, option) for name, mood, line, option in said]
         found = [each for each in found if each.name not in self.own]  # `the nameservers of own.test`
+        beside = any(each.mood not in NOT_WANTED and each.host is not None for each in self.found.records)
+        said_of = [each for each in found if not (beside and not each.mood and not each.option)]
+        found = said_of + [replace(each, mood="unsure") for each in found if each not in said_of]
         unsure = [
             PastedRecord("NS", "@", f"{each.name}.", None, (each.line,), "", each.option, "unsure")
             for each in found

@@ -10,6 +10,7 @@ from homepath.core.page_reader.announced import named_atoms
 from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.kinds import (
     clean,
+    field_roles,
     is_fqdn,
     is_host_label,
     is_sure_host,
@@ -37,8 +38,8 @@ from homepath.core.page_reader.sentences import sentence
 from homepath.core.page_reader.words import answer_of, is_phrase, is_ttl
 
 _MARK = re.compile(r"[:=](?!//)(?!\S*::)\s*|\t+")
-_WORD = re.compile(r"(?:^|(?<=[\s,;|(\[•·]))[^\W\d_]")
-_TRIM = " \t,;|·•–—-("
+_WORD = re.compile(r"(?:^|(?<=[\s,;|(\[•·、，；]))[^\W\d_]")
+_TRIM = " \t,;|·•–—-(、，；"
 
 
 def labelled(row: Row) -> Reading | None:
@@ -50,6 +51,8 @@ def labelled(row: Row) -> Reading | None:
     if not spans:
         return _spaced(row) if len(row.cells) == 1 else None
     lead = text[: spans[0][0]].strip(_TRIM)
+    if is_sure_host(lead) and "host" in spans[0][2].roles:
+        return None  # `www subdomain: CNAME ...`
     atoms = named_atoms(lead)
     if any(atom.kind in ("address", "fqdn", "text", "special") for atom in atoms):
         return None
@@ -58,17 +61,23 @@ def labelled(row: Row) -> Reading | None:
     pieces = [Piece(role, word, row.line) for role, word in front]
     lost = 0.7 if lead and not pieces else 0.0
     waiting = None
-    for number, (_, after, title) in enumerate(spans, 1):
+    for number, (begin, after, title) in enumerate(spans, 1):
         end = spans[number][0] if number < len(spans) else len(text)
         value = text[after:end].strip()
-        value = value if is_tags(value) else value.rstrip(" \t,;|·•–—(")
-        value = value.rstrip(")") if "(" not in value else value
+        value = value if is_tags(value) else value.rstrip(" \t,;|·•–—(、，；")
+        inside, mark, behind = value.partition(")")
+        value, behind = (inside.rstrip(), behind) if mark and "(" not in inside else (value, "")
         if value or number < len(spans):
             found, trouble = _filled(title, value, row.line)
+            if title.guessed and found and not any(piece.role == "type" for piece in found):
+                asked = [atom.value for atom in atoms_of(text[begin:after]) if atom.kind == "type"]
+                pieces += [Piece("type", rrtype, row.line) for rrtype in asked[:1]]  # `Add a CNAME record: www = ...`
             pieces += found
             lost += trouble
         else:
             waiting = title
+        # `A (host: @, value: 192.0.2.10) and CNAME (host: ...)`
+        pieces += [Piece("type", atom.value, row.line) for atom in atoms_of(behind) if atom.kind == "type"]
     return Reading("labels", tuple(pieces), False, lost, mood_of_lead(lead), waiting=waiting)
 
 
@@ -183,11 +192,15 @@ def named_rest(row: Row) -> list[str] | None:
     cells: list[str] = []
     for cell in row.cells:
         match = _HEAD.match(cell.text)
-        cells += [match[1], match[2]] if match and _is_head(match[1]) else [cell.text]
+        name = _SUBDOMAIN.fullmatch(match[1]) if match else None
+        head = name[1] if name and "host" in field_roles(name[2]) else match[1] if match else ""
+        cells += [head, match[2]] if match and _is_head(head) else [cell.text]
     found = [cell for cell in cells if cell]
     return found if len(cells) > len(row.cells) else None
 
 
+_SUBDOMAIN = re.compile(r"(www|_?[a-z0-9-]+) ([^\W\d_]+)")
+"""`www subdomain`"""
 _HEAD = re.compile(r"^(.{1,80}?)\s*(?::(?=\s|$)|\s[–—-]\s)\s*(.*)$")
 
 

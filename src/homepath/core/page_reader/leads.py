@@ -94,6 +94,8 @@ def lead_of(row: Row, over: bool = False) -> Lead | None:
     heading = row.kind == "heading" or text.endswith((":", "："))
     if not text or len(text) > 400 or (not heading and (is_button(text) or is_status(text))):
         return None
+    if text.startswith("$ ") and not heading:
+        return Lead(mood="current", firm=True)  # a command at a prompt: what it says is what is there now
     atoms, words = atoms_of(text), text.split()
     kinds = {atom.kind for atom in atoms}
     if kinds & {"address", "special", "text", "part"} or {"token", "type"} <= kinds:
@@ -169,6 +171,12 @@ def is_own_condition(text: str) -> bool:
     return mood_of_condition(text[min([begin, *near]) :]) == "optional"
 
 
+def is_for_some(condition: str) -> bool:
+    """`If you use our mailboxes`, in front of a record: it is for some readers, which is for them to know."""
+    mail = bool(stems("MAIL").find(fold(condition)))
+    return is_own_condition(condition) or (mail and mood_of_condition(condition) == "optional")
+
+
 @lru_cache(maxsize=8192)
 def about_records(text: str) -> bool:
     """Whether a short line without a verb of its own object speaks of records: `Delete`, `Old records`, not `Delete
@@ -184,6 +192,11 @@ def about_records(text: str) -> bool:
     plain = {word for word in words if not word.isdecimal()} - phrases_of("STOP_WORDS")
     plain -= phrases_of("HAVING") if all(event.kind == "CURRENT" for event in found) else set()
     return bool(words & phrases_of("RECORD")) or not plain
+
+
+def speaks_of_reader(text: str) -> bool:
+    """Whether a heading calls what is below it the reader's own: `Your values`."""
+    return _has_word(text, "YOURS")
 
 
 @lru_cache(maxsize=8192)

@@ -51,11 +51,16 @@ def events(text: str) -> tuple[Event, ...]:
     return tuple(_turned(event, nots, kept, folded) for event in kept)
 
 
+_NEVER = ("not", "nicht", "non", "pas", "no", "não", "niet", "inte", "ikke", "ei", "nie", "ne", "nem", "не", "δεν")
+"""Words for `not` right before a word for what is there: `not found` is what is to come."""
+
 _BEHIND = ("nicht", "kein", "keine", "keinen", "pas", "jamais", "niet", "geen", "inte", "aldrig", "ikke", "aldri")
 """Words for `not` that follow their verb; the others precede it."""
 
 
 def _turned(event: Event, nots: list[tuple[int, bool]], all_events: list[Event], folded: str) -> Event:
+    if event.kind == "CURRENT" and any(folded[at : event.at].strip() in _NEVER for at, _ in nots if at < event.at):
+        return Event(event.at, event.end, "REQUIRED")  # `not found`
     if event.kind not in ("DELETE", "KEEP", "REPLACE", "ADD"):
         return event
     others = [other.at for other in all_events if other is not event and other.kind in ("DELETE", "ADD", "REPLACE")]
@@ -115,6 +120,8 @@ def mood_of_lead(text: str) -> Mood:
     """What a heading or a lead-in says of the records below it."""
     if _WITH.match(fold(text)) and stems("FOLLOWING").find(fold(text)):
         return "want"
+    if is_phrase("EXAMPLE", re.sub(r"\s*[(（][^()（）]*[)）]", "", text)):
+        return "example"
     found = events(text)
     if not found and is_phrase("AFTER", text):
         return "want"
@@ -134,6 +141,8 @@ def mood_of_lead(text: str) -> Mood:
     adjectives = [event.kind for event in found]
     if "OPTIONAL" in adjectives:
         return "optional"
+    if "CURRENT" in adjectives and stems("CHECKS").find(fold(text)):
+        return "want"  # `Check whether both are there:`
     if "CURRENT" in adjectives:
         return "unsure" if "REQUIRED" in adjectives else "current"
     return "want" if "REQUIRED" in adjectives else ""
@@ -284,6 +293,6 @@ def mood_of_words(text: str) -> Mood:
     if not found or all(each == "want" for each in found):
         return "want" if found else ""
     worse = [each for each in found if each != "want"]
-    if len(set(worse)) > 1 and set(worse) == {"delete", "current"}:
-        return "delete"
+    if len(set(worse)) > 1 and "current" in worse and set(worse) <= {"delete", "keep", "current"}:
+        return "delete" if "delete" in worse else "current"
     return worse[0] if len(set(found)) == 1 or (len(set(worse)) == 1 and "want" not in found) else "unsure"

@@ -126,7 +126,7 @@ def mood_of_note(text: str) -> tuple[Mood, Text]:
     """What a cell for actions or notes says of its row, and what in it could be meant so; a note may well speak of
     other records: `Delete any other www record first`."""
     mood = mood_of_action(text)
-    kept = re.search(r"\bkeep (?:it|this)\b(?! as (?:it|is|they))", bare(text))
+    kept = re.search(r"\bkeep (?:(?:it|this)\b(?! as (?:it|is|they))|until\b|till\b|while\b)", bare(text))
     if mood == "keep" and (kept or stems("NOT").find(fold(text))):
         return "", ""  # `do not remove`, `keep it`: it is to stay once it is entered
     if mood == "delete" and is_later(text):

@@ -14,7 +14,7 @@ from homepath.core.page_reader.columns import Column, by_columns, columns_of
 from homepath.core.page_reader.hosts import stands_for_own
 from homepath.core.page_reader.kinds import is_button, is_fqdn, is_sure_host, is_usual_label, is_value, type_by_value
 from homepath.core.page_reader.labels import labelled
-from homepath.core.page_reader.leads import Lead, lead_of, own_words, settled
+from homepath.core.page_reader.leads import Lead, is_for_some, lead_of, own_words, settled, speaks_of_reader
 from homepath.core.page_reader.moods import NOT_WANTED, Mood, events, half_of_replacing, mood_of_lead, title_of
 from homepath.core.page_reader.pieces import Piece, Reading, mood_of_answer, says_nothing, value_text
 from homepath.core.page_reader.row_readings import (
@@ -30,10 +30,15 @@ from homepath.core.page_reader.row_readings import (
     option_apart,
     parts_in,
     possible_readings,
+    sentence_apart,
     without_aside,
     without_former,
+    without_remark,
 )
 from homepath.core.page_reader.rows import Row
+
+_SORTS_OF_TEXT = ("SPF", "DKIM", "DMARC")
+"""Alone on a line, these are over records of any type: the value tells which."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,14 +103,18 @@ class _Reader:
         """Read one row; what it was read as."""
         if row.mark == "long":
             return "not understood"
+        row = without_remark(row)
         if option := option_apart(row):
             self.read(option[0], option[1])
             row = option[1]
+        if parted := sentence_apart(row):
+            uses = self.read(parted[0], parted[1]), self.read(parted[1], below)
+            return uses[0] if uses[1] in ("words", "passed") else uses[1]
         row, old = without_aside(row)
         if not old:
             row, old = without_former(row)
         rest = condition_apart(row)
-        use = self._under_condition(rest, below) if rest else self._read(row, below)
+        use = self._under_condition(rest, row, below) if rest else self._read(row, below)
         if old:
             self.made.close()
             records = self.made.records
@@ -113,13 +122,20 @@ class _Reader:
                 records.append(replace(records[-1], value=old, mood="current"))
         return use
 
-    def _under_condition(self, row: Row, below: Row | None) -> str:
+    def _under_condition(self, row: Row, whole: Row, below: Row | None) -> str:
         made = self.made
         before = made.around
         made.close()
-        made.around = replace(before, option=before.option or "if")
+        own = is_for_some(whole.text.removesuffix(row.text))
+        begun = len(made.records)
+        made.around = before if own else replace(before, option=before.option or "if")
         use = self._read(row, below)
         made.close()
+        if own:
+            new = made.records[begun:]
+            made.records[begun:] = [
+                replace(each, mood="optional") if each.mood in ("", "want") else each for each in new
+            ]
         made.around = before
         return use
 
@@ -139,6 +155,8 @@ class _Reader:
             return self._lead(row, head)
         ahead = self.ahead.get(row.line)
         lead = None if row.kind == "card" else lead_of(row, ahead is not None and holds(ahead))
+        if lead and not lead.mood and self.made.around.mood == "example" and speaks_of_reader(row.text):
+            lead = replace(lead, mood="want", firm=True)  # `Yours:`, below an example
         if lead and row.kind == "heading" and lead.says:
             return self._lead(row, lead)
         if lead and not self.waiting.fields and self._is_own_name(row, lead):
@@ -154,6 +172,8 @@ class _Reader:
             lead = None
         if columns := columns_of(row):
             return self._begin_table(columns)
+        if row.text.strip(" :") in _SORTS_OF_TEXT and not self.waiting.fields:
+            return self._lead(row, Lead(firm=True))
         named = labelled(row)
         whole = named is not None and bool(named.pieces) and not named.lost
         table = by_columns(row, self.columns) if self.columns and row.kind != "card" else None
@@ -161,6 +181,8 @@ class _Reader:
             return self._reading(row, table)
         if named and (row.kind == "card" or whole):
             return self._labels(row, named)
+        if named and not (named.lost or named.waiting) and says_nothing(row.text.partition(":")[2].strip() or row.text):
+            return "passed"  # `Current value: (none)`
         if single and (title := label_alone(row, lead, ahead, self.waiting.begins, self._is_inside(row))):
             if lead and lead.servers and "nameserver" in title.roles:
                 return self._lead(row, lead)  # `Old nameservers` is over all of them, whatever their number

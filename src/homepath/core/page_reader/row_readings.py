@@ -20,7 +20,7 @@ from homepath.core.page_reader.kinds import (
     special_type,
     type_by_value,
 )
-from homepath.core.page_reader.labels import named_rest
+from homepath.core.page_reader.labels import labelled, named_rest
 from homepath.core.page_reader.leads import Lead, option_of
 from homepath.core.page_reader.loose import loose, loose_words
 from homepath.core.page_reader.moods import NOT_WANTED, Mood, has_verb, title_of
@@ -145,6 +145,18 @@ def condition_apart(row: Row) -> Row | None:
 _OPTION_ENDS = re.compile(r":\s+|\s[–—-]\s")
 
 
+_EXAMPLE = re.compile(r"([^\W\d_]+)\s*[(（][^()（）]*[)）]\s*(?=[:：])")
+
+
+def without_remark(row: Row) -> Row:
+    """`Example (do not copy): A @ 192.0.2.10` without the remark."""
+    match = _EXAMPLE.match(row.text)
+    if match is None or not is_phrase("EXAMPLE", match[1]):
+        return row
+    text = match[1] + row.text[match.end() :]
+    return replace(row, text=text, cells=cells_of(text))
+
+
 def option_apart(row: Row) -> tuple[Row, Row] | None:
     """`Option 2: A @ 192.0.2.10` as its heading and the row; None for any other row."""
     match = _OPTION_ENDS.search(row.text[:60])
@@ -153,6 +165,23 @@ def option_apart(row: Row) -> tuple[Row, Row] | None:
         return None
     head = row.text[: match.start()] + ":"
     return replace(row, text=head, cells=cells_of(head)), rest
+
+
+def sentence_apart(row: Row) -> tuple[Row, Row] | None:
+    """`Add this: name @, value 192.0.2.10. Delete the old record.` as two rows; None where no sentence follows fields
+    that are named."""
+    lone = row.kind == "text" and len(row.cells) == 1
+    for match in _SENTENCE_ENDS.finditer(row.text) if lone and ":" in row.text else ():
+        head, rest = row.text[: match.start()], row.text[match.end() :]
+        atoms = atoms_of(head)
+        whole = atoms and atoms[-1].kind in (*VALUES, "token") and len(head) - atoms[-1].end <= 1
+        first = replace(row, text=head, cells=cells_of(head))
+        if whole and rest[:1].isupper() and (named := labelled(first)) and len(named.pieces) > 1:
+            return first, replace(row, text=rest, cells=cells_of(rest))
+    return None
+
+
+_SENTENCE_ENDS = re.compile(r"[.!]\s+")
 
 
 def _behind(row: Row, mark: re.Match[str] | None) -> Row | None:
@@ -196,8 +225,10 @@ def led_to(text: str, value: str) -> bool:
 
 
 def conditional(text: str) -> bool:
-    found = stems("IF").find(fold(text))
-    return bool(found) and found[0][0] <= 3
+    folded = fold(text)
+    found, only = stems("IF").find(folded), stems("ONLY").find(folded)
+    first = only[0][1] + 1 if only and only[0][0] == 0 else 0  # `Only if you use our mail`
+    return bool(found) and found[0][0] <= first + 3
 
 
 def mood_of_mark(row: Row) -> Mood:

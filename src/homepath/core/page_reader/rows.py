@@ -184,7 +184,7 @@ def row_of(raw: str, number: int, hidden: Hidden, diff: bool = False) -> Row:
     if comment := re.match(r"^\s*;+\s*(?=\S)", line):
         mark, line = "comment", line[comment.end() :]
     kind: RowKind = "text"
-    if heading := re.match(r"^\s{0,3}#{1,6}\s+", line):
+    if heading := re.match(r"^\s{0,3}#{1,6} +", line):
         kind, line = "heading", line[heading.end() :].rstrip("# ")
     if framed := _FRAMED.fullmatch(line):
         kind, line = "heading", framed[2]
@@ -244,7 +244,11 @@ def plain(raw: str, number: int, hidden: Hidden) -> str:
 
 def unwrapped(line: str) -> str:
     """A line without the `>` of quoted mail and the time and name that a chat puts before it."""
-    return _without_stamp(_QUOTED.sub("", line, count=1)) if len(line) <= LONGEST_LINE else line
+    if len(line) > LONGEST_LINE:
+        return line
+    quoted = _QUOTED.sub("", line, count=1)
+    said = _without_stamp(quoted)
+    return f"• {said}" if said != quoted and said[:1].islower() else said  # no message goes on with the one before
 
 
 def _without_stamp(line: str) -> str:

@@ -12,7 +12,7 @@ from homepath.core.page_reader.clauses import VALUES, events_in, leads_to_new, m
 from homepath.core.page_reader.hosts import stands_for_own
 from homepath.core.page_reader.kinds import addresses
 from homepath.core.page_reader.leads import names_servers
-from homepath.core.page_reader.moods import Event
+from homepath.core.page_reader.moods import Event, Mood
 from homepath.core.page_reader.pieces import NUMBERS, Piece, Reading, is_later
 from homepath.core.page_reader.words import bare, fold, phrases_of, stems
 
@@ -59,16 +59,17 @@ def _removes_one(text: str) -> bool:
     return "DELETE" in kinds and "KEEP" not in kinds and bool(words & phrases_of("ONE_OF_THEM")) and not is_later(text)
 
 
-_IT = re.compile(r"\W*(?:it|this|er|es|das|il|elle|esso|het|den|det|se)\s")
+_IT_TO = re.compile(r"\b(?:it|ihn|sie|es|le|la|lo|o|het|den|det|se|go|ho)\s+(?:to|auf|à|a|para|su|op|till|til|na)\s")
+IT = re.compile(r"\W*(?:it|this|er|es|das|il|elle|esso|het|den|det|se)\s")
 
 
 def _says_it_changes(text: str, begin: int, atoms: Sequence[Atom]) -> bool:
     """`Change it to ...`, `It should be ...`; not `It replaces ...`."""
     said = text[begin : atoms[-1].end]
     kinds, values = {event.kind for event in events_in(said)}, [atom for atom in atoms if atom.kind in VALUES]
-    if "REPLACE" in kinds:
+    if "REPLACE" in kinds or ("ADD" in kinds and _IT_TO.search(fold(said))):
         return bool(values) and leads_to_new(text, values[-1])
-    return "REQUIRED" in kinds and ("it" in fold(said).split() or bool(_IT.match(fold(said))))
+    return "REQUIRED" in kinds and ("it" in fold(said).split() or bool(IT.match(fold(said))))
 
 
 def _changed(before: list[Piece], found: list[Piece]) -> tuple[list[Piece], list[Piece]]:
@@ -126,6 +127,8 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
         named = atoms[number - 1] if number and atoms[number - 1].kind == "fqdn" else None
         if atom.kind == "apex" and named and _OF_SAME.fullmatch(text[named.end : atom.at]):
             continue  # `own.test (the bare domain)`
+        if role == "host" and moods[number] == "current" and _is_replaced(atoms, moods, number, pieces):
+            role = "value"  # `Replace the CNAME of www (a.example) with b.example`
         if role is None:
             lost += {"quoted": 0.3}.get(atom.kind, 0.0)
             continue
@@ -136,7 +139,11 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
         pieces.append(Piece(role, atom.value, line, moods[number], field is not None, joined))
         field = None
         before = atom.end
+    pieces = _by_clauses(text, pieces, atoms)
     names = [piece.text for piece in pieces if piece.role == "host"]
+    roles = {piece.role for piece in pieces}
+    if {"host", "value"} <= roles and "type" not in roles and re.search(r"\balias\b", bare(text[start:end])):
+        pieces.insert(0, Piece("type", "CNAME", line))  # `www is an alias of x.example`
     # `To use shop.own.test, create a CNAME named shop`: one name, twice
     twice = {each for each in names if any(each.startswith(f"{other}.") for other in names)}
     pieces = [piece for piece in pieces if piece.role != "host" or piece.text not in twice]
@@ -149,6 +156,31 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
     elif stems("NOT").find(fold(text[start:end])) and any(piece.role == "type" for piece in pieces):
         return [], 0.0  # `You need no A record.`
     return pieces, lost
+
+
+def _by_clauses(text: str, pieces: list[Piece], atoms: Sequence[Atom]) -> list[Piece]:
+    """A record ends before an `and` with a name right behind it that has its own value: `192.0.2.10 by an A record, and
+    www must lead to ...`."""
+    found: list[Piece] = []
+    at = 0
+    for number, piece in enumerate(pieces):
+        at = next((n for n in range(at, len(atoms)) if atoms[n].value == piece.text), at)
+        before = _since_end(found)
+        ahead = next((each.role for each in pieces[number + 1 :] if each.role in ("host", "value")), "")
+        near = [each.kind for each in atoms[max(0, at - 2) : at]]
+        parted = near[-1:] == ["and"] or near == ["and", "field"]
+        if piece.role == "host" and parted and ahead == "value" and {each.role for each in before} == {"type", "value"}:
+            found.append(Piece("end", "", piece.line))
+        found.append(piece)
+    return found
+
+
+def _is_replaced(atoms: Sequence[Atom], moods: Sequence[Mood], number: int, pieces: Sequence[Piece]) -> bool:
+    """Whether a full name that is there now has its name before it and its successor behind it."""
+    new = any(
+        atom.kind == "fqdn" and mood == "want" for atom, mood in list(zip(atoms, moods, strict=True))[number + 1 :]
+    )
+    return atoms[number].kind == "fqdn" and new and bool(pieces) and pieces[-1].role == "host"
 
 
 def _no_host(text: str, field: Atom, following: Sequence[Atom]) -> str | None:

@@ -134,6 +134,10 @@ class Stems:
             word = match[0]
             if _is_in_name(folded, match.start(), match.end()):
                 continue
+            if "'" in word and not self._hits(word):  # `n'utilisez`
+                size = word.rindex("'") + 1
+                found += [(match.start(), match.start() + size)] if self._hits(word[:size]) else []
+                found += [(match.start() + size, match.end())] if self._hits(word[size:]) else []
             if self._hits(word) or (PREFIXED.match(word) and (self._hits(word[1:]) or self._hits(word[2:]))):
                 found.append((match.start(), match.end()))
             elif word in self.longer:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from homepath.core.page_reader.rows import MOST_LINES, Hidden, Row, rows_of, too_long, unwrapped
 from homepath.core.page_reader.sources.continued import continued
 from homepath.core.page_reader.sources.data import data_rows, whole_data
-from homepath.core.page_reader.sources.html import html_rows, looks_like_html
+from homepath.core.page_reader.sources.html import element_rows, html_rows, looks_like_html
 from homepath.core.page_reader.sources.separated import separated_rows, turned
 from homepath.core.page_reader.sources.zone_lines import zone_rows
 
@@ -40,7 +40,7 @@ def _rows_in(text: str, hidden: Hidden) -> list[Row]:
         return found
     taken: dict[int, list[Row]] = {}
     skipped: set[int] = set()
-    for reader in (zone_rows, separated_rows):
+    for reader in (zone_rows, separated_rows, element_rows):
         for first, last, rows in reader(lines, hidden):
             if not skipped & set(range(first, last)):
                 taken[first] = rows

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from homepath.core.page_reader.atoms import atoms_of
+from homepath.core.page_reader.clauses import VALUES
 from homepath.core.page_reader.kinds import (
     SERVICE_PARAMS,
     addresses,
@@ -17,8 +18,9 @@ from homepath.core.page_reader.kinds import (
     type_of,
 )
 from homepath.core.page_reader.moods import title_of
-from homepath.core.page_reader.rows import Cell, Row
-from homepath.core.page_reader.words import bare, phrases_of
+from homepath.core.page_reader.rows import ARROW, Cell, Row, cells_of
+from homepath.core.page_reader.sentences import IT
+from homepath.core.page_reader.words import bare, fold, phrases_of
 
 _KEY = re.compile(r"(?:\bp=|^)[A-Za-z0-9+/]{20,}$")
 _KEY_REST = re.compile(r"[A-Za-z0-9+/]{4,}={0,2};?")
@@ -68,7 +70,8 @@ def _whole(last: Row, row: Row, tails: set[str]) -> Row | None:
         if not cut or not is_fqdn(row.text) or not (in_cells or "." in cut[1][:-1]):
             return None
         if is_fqdn(cut[1]) and not below:
-            if len(last.cells) < 2 or row.cells[0].at < 2:
+            labelled = before.endswith(f": {cut[1]}") and title_of(before[: -len(cut[1]) - 2].strip()) is not None
+            if not labelled and (len(last.cells) < 2 or row.cells[0].at < 2):
                 return None
             mark = "torn"
     at = last.text.rindex(before)
@@ -78,17 +81,23 @@ def _whole(last: Row, row: Row, tails: set[str]) -> Row | None:
 
 _LEADING = ("VALUE_BEFORE", "HOST_BEFORE", "JOINTS")
 """Words that no sentence ends with."""
+_ENDS_WITH_ARROW = re.compile(rf"(?:{ARROW.pattern})$")
 _ENDED = re.compile(r"[.!?:;。！？：；।][\"”)]?$")
 
 
 def _flowing(last: Row, row: Row) -> Row | None:
     """Two lines of one sentence, as mail and print break them; None for any others."""
-    plain = last.kind == row.kind == "text" and not row.mark and len(last.cells) == len(row.cells) == 1
+    below = row.kind == "text" and not row.mark and len(row.cells) == 1
+    if below and len(row.text.split()) == 1 and (arrow := _ENDS_WITH_ARROW.search(last.text)) and arrow.start() > 0:
+        text = f"{last.text} {row.text}"
+        return replace(last, text=text, cells=cells_of(text), more=(*last.more, row.line))
+    plain = below and last.kind == "text" and len(last.cells) == 1
     if not plain or row.line != (last.line, *last.more)[-1] + 1 or not 25 <= len(last.text) <= 1000:
         return None
     cut = _CUT_AT_DOT.search(last.text)
     torn = bool(cut and "." in cut[1][:-1] and is_fqdn(row.text.split()[0]))
-    if not (torn or not _ENDED.search(last.text)) or ":" in row.text[:25]:
+    again = IT.match(fold(row.text)) is not None and any(atom.kind in VALUES for atom in atoms_of(last.text))
+    if not (torn or again or not _ENDED.search(last.text)) or ":" in row.text.rstrip(":")[:25]:
         return None
     first, words = row.text.split()[0].strip(".,;"), [bare(word) for word in last.text.split()[-2:]]
     words = words[:1] if words[-1] in phrases_of("RECORD") else words  # `and a record / CNAME for www`
@@ -99,7 +108,10 @@ def _flowing(last: Row, row: Row) -> Row | None:
     leads = leads or bool(field_roles(words[-1])) or _waits_for(last.text, first)
     if len(last.text.split()) < (5 if leads else 7) or len(last.text) < (25 if leads else 45):
         return None
-    if title_of(row.text) or not (first[:1].islower() or named) or (named and not (leads or torn)):
+    title = title_of(row.text)
+    if title is not None and not (title.guessed and first[:1].islower()):
+        return None
+    if not (first[:1].islower() or named or again) or (named and not (leads or torn)):
         return None
     text = last.text + ("" if torn else " ") + row.text
     return replace(

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
+from html import unescape
 from typing import Any
 
-from homepath.core.page_reader.rows import MOST_LINES, Cell, Hidden, Row, cells_of, plain, row_of
+from homepath.core.page_reader.rows import LONGEST_LINE, MOST_LINES, Cell, Hidden, Row, cells_of, plain, row_of
 
 _NAMES = (
     "html|body|table|tbody|tr|td|th|div|span|p|ul|ol|li|dl|dt|dd|h[1-6]|code|pre|section|article|strong|b|em|a"
@@ -48,6 +49,27 @@ def html_rows(text: str, hidden: Hidden) -> list[Row]:
     page.walk(tree)
     page.flush()
     return page.rows
+
+
+_ELEMENT = re.compile(
+    r"\s*<[\w:-]{1,40}((?:\s+[\w:-]{1,40}\s*=\s*\"[^\"<]{0,2000}\"){2,20})\s*/?>(?:\s*</[\w:-]{1,40}>)?\s*"
+)
+_ATTRIBUTE = re.compile(r"([\w:-]+)\s*=\s*\"([^\"]*)\"")
+
+
+def element_rows(lines: Sequence[str], hidden: Hidden) -> Iterator[tuple[int, int, list[Row]]]:
+    """`<record type="A" name="@" value="192.0.2.10"/>`, one on a line, as cards: the first line, the line after it,
+    and its row. Lines count from 0."""
+    for at, line in enumerate(lines):
+        match = _ELEMENT.fullmatch(line) if len(line) <= LONGEST_LINE and line.lstrip()[:1] == "<" else None
+        if match:
+            fields = [(name, plain(unescape(value), at + 1, hidden)) for name, value in _ATTRIBUTE.findall(match[1])]
+            cells = tuple(Cell(value, 0, name) for name, value in fields)
+            yield (
+                at,
+                at + 1,
+                [Row(at + 1, "; ".join(f"{name}: {value}" for name, value in fields), cells, "card", "item")],
+            )
 
 
 class _Page:

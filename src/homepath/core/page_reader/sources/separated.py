@@ -129,7 +129,12 @@ _NAMED = re.compile(r"([^:]{1,40}?)\s*:\s*(\S.*)")
 
 
 def _beside(row: Row) -> Row:
-    """`Type: A    Type: CNAME`, two cards side by side: the field once, then its values."""
+    """`Type: A    Type: CNAME`, or `Type   A   Type   CNAME`, two cards side by side: the field once, then its
+    values."""
+    names, values = row.cells[::2], row.cells[1::2]
+    if 4 <= len(row.cells) <= 40 and len(names) == len(values) and len({each.text for each in names}) == 1:
+        values = () if any(title_of(each.text) for each in values) else values
+        return replace(row, cells=(names[0], *values)) if values and title_of(names[0].text) else row
     parts = [_NAMED.fullmatch(cell.text) for cell in row.cells] if 2 <= len(row.cells) <= 40 else [None]
     named = [part for part in parts if part]
     if len(named) < len(parts) or len({part[1] for part in named}) > 1:

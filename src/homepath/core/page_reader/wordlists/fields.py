@@ -21,6 +21,7 @@ tür | kayıt türü | kayıt tipi | tip kaydı
 प्रकार | रिकॉर्ड प्रकार | रिकॉर्ड का प्रकार
 jenis | tipe | jenis record | tipe record | jenis rekod
 loại | loại bản ghi | kiểu | ประเภท | ชนิด | ประเภทเรคคอร์ด | ประเภทระเบียน
+tüüp | kirje tüüp | kirje liik | ieraksta tips | ieraksta veids | tipas | įrašo tipas | tegund | gerð | tipus | tipus de registre | نوع رکورد | tip zapisa dns
 """
 
 HOST = """
@@ -44,6 +45,7 @@ ad | isim | ana makine | ana bilgisayar | alt alan adı | sunucu adı | ana maki
 호스트 | 이름 | 호스트 이름 | 호스트명 | 하위 도메인 | 서브도메인 | 레코드 이름
 होस्ट | नाम | होस्ट नाम | होस्टनाम | उपडोमेन | nama | nama host | subdomain | tuan rumah | nama hos
 tên | tên máy chủ | máy chủ | tên miền phụ | tên bản ghi | ชื่อ | โฮสต์ | ชื่อโฮสต์ | ซับโดเมน
+kirje nimi | hosti nimi | nosaukums | ieraksta nosaukums | resursdators | pavadinimas | vardas | įrašo pavadinimas | heiti | nafn | hýsill | nom de host | nom d'amfitrió | amfitrió | ime gostitelja | gostitelj | نام | میزبان | نام میزبان | назив | име домаћина
 """
 
 VALUE = """
@@ -75,6 +77,7 @@ değer | şuraya yönlendirir | hedef | içerik | adres | ip adresi | veri | yö
 मान | वैल्यू | गंतव्य | सामग्री | पता | लक्ष्य | डेटा | की ओर इंगित करता है | आईपी पता
 nilai | menunjuk ke | mengarah ke | isi | konten | tujuan | alamat | alamat ip | target | kandungan
 giá trị | trỏ tới | trỏ đến | trỏ về | nội dung | đích | địa chỉ | địa chỉ ip | dữ liệu | ค่า | ชี้ไปที่ | ชี้ไปยัง | ปลายทาง | เนื้อหา | ที่อยู่
+väärtus | viitab | viitab aadressile | sisu | sihtkoht | aadress | ip-aadress | vērtība | norāda uz | saturs | mērķis | adrese | ip adrese | reikšmė | rodo į | nukreipia į | turinys | adresas | ip adresas | gildi | bendir á | vísar á | innihald | adreça | adreça ip | kaže na | pokazuje na | usmjerava na | cilj | odredište | vsebina | naslov ip | مقدار | اشاره به | محتوا | آدرس | вредност | показује на | садржај
 """
 
 TTL = """

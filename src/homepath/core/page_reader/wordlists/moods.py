@@ -15,6 +15,7 @@ töröl | töröl | törl | távolíts | távolít | șterge | ștergeți | ște
 удал | убер | сотр | видал | прибер | стер | изтри | премахн | διαγρ | διέγρα | αφαιρ | κατάργ | καταργ | sil. | silin | siliniz. | kaldır | kaldir
 احذف | حذف | إزالة | أزل | امسح | احذفوا | מחק | מחקו | מחקו | מחיק | הסר | הסירו | למחוק | להסיר | 削除 | 消去 | 取り除 | 删除 | 刪除 | 移除 | 清除
 삭제 | 제거 | 지우 | हटा | मिटा | hapus | dihapus | penghapus | buang | padam | xóa | xoá | gỡ bỏ | loại bỏ | ลบ | เอาออก
+kill. | nuke. | zap. | wipe. | trash. | kustuta | eemalda | odstrá | вилуч | izdzēs | dzēsiet | noņem | ištrin | pašalin | eyða | eyddu | fjarlæg | esborr | zbriši | zbriše | pobriši | briši. | bri.
 """
 
 ADD = """
@@ -30,6 +31,7 @@ adj. | adja. | adjon. | hozz | hozd létre | hozza létre | állíts | írja be 
 أضف | إضافة | اضف | أنشئ | أدخل | إنشاء | أضيفوا | הוסף | הוסיפו | הוספ | להוסיף | צור | צרו | הזן | הזינו | הגדר | הגדירו | 追加 | 作成 | 設定 | 登録 | 入力
 添加 | 新增 | 创建 | 建立 | 设置 | 設置 | 加入 | 填写 | 填入 | 추가 | 만드 | 만들 | 생성 | 설정 | 입력 | 등록 | जोड़ | बना | डाल | दर्ज | सेट
 tambah | buat. | buatlah. | masukkan | atur. | gunakan | thêm | tạo | nhập | đặt. | thiết lập | เพิ่ม | สร้าง | ใส่ | ตั้งค่า | กรอก
+lisage | lisada. | sisesta | looge | pievieno | izveidoj | ievadiet | pridėk | pridėti | sukurk | įvesk | ustvari | vnesi | vpiši | upiši | stvori | bættu við | stofna | afegi | afegeix | creeu | introduï | اضافه | ایجاد | dej. | dejte. | zadej.
 """
 
 KEEP = """
@@ -43,11 +45,12 @@ ponech | nechte. | neměň | zachov | beze změny | nemeňte | hagyj | hagyd. | 
 διατηρ | κρατ | αφήσ | μην αλλάξ | koru | bırak | dokunma | değiştirme | احتفظ | اترك | أبق | لا تغير | לא לגעת | השאר | השאירו | שמור. | אל תשנ
 そのまま | 残し | 維持 | 変更しない | 触らない | 保留 | 不要更改 | 不要修改 | 维持 | 保持 | 유지 | 그대로 | 남겨 | 두세요 | रखें | रहने | pertahankan | biarkan
 jangan ubah | kekalkan | giữ | không thay đổi | để nguyên | เก็บ | คงไว้ | อย่าเปลี่ยน | อย่าแก้ไข
+jätke | jäta. | ärge muut | ära muuda | ärge puut | atstāj | nemain | saglabā | palik | nekeis | óbreytt | láttu vera | deixeu | no toqueu | no canvieu | manteniu | pusti | ne spreminja | ne diraj | ne mijenja | ostavi | zadrži
 """
 
 CURRENT = """
 current | currently | at the moment | right now | presently | got. | have: | existing | old. | old records. | previous | previously | former | formerly | at present | outdated | actual value | actual | detected | found. | we found | instead of
-present value | so far | as of now | legacy | obsolete | today. | conflicting | conflict | was. | before. | in place now | now. | imported | still point | is still. | are still. | unexpected | superfluous | stale. | out of date | left over | leftover
+present value | so far | as of now | legacy | obsolete | today. | conflicting | conflict | was. | before. | in place now | now. | imported | still point | still return | still show | still resolv | still lead | still has | still have | still go | is still. | are still. | unexpected | superfluous | stale. | out of date | left over | leftover
 aktuell | im moment | bisher | derzeit | momentan | vorhanden | bestehend | alte. | alten. | alter. | altes. | alt. | gefunden | ist-wert | ist. wert | statt. | anstelle | zurzeit | früher | zeigt noch | noch auf. | jetzt. | vorher. | veraltet
 actuel | en ce moment | pour l'instant | existant | ancien | trouvé | détecté | au lieu de | précédent | avant. | maintenant. | pointe encore | pointe toujours
 actual. | en este momento | por ahora | actuales. | actualmente. | existente | antigu | viej | encontrad | en lugar de | en vez de | anterior | hasta ahora | antes. | ahora. | apunta todavía | apunta aún | todavía apunta | aún apunta
@@ -62,6 +65,8 @@ jelenleg | jelenlegi | pillanatnyilag | meglévő | régi | korábbi | talált |
 現在 | 既存 | 古い | 旧 | 以前 | 検出 | 代わりに | 当前 | 目前 | 现有 | 現有 | 旧的 | 舊 | 原有 | 原来 | 检测到 | 而不是 | 當前
 현재 | 기존 | 이전 | 감지된 | 대신 | वर्तमान | मौजूदा | पुरान | के बजाय | saat ini | sekarang | lama. | yang ada | sebelumnya | semasa | sedia ada | bukan
 hiện tại | hiện có | cũ. | trước đây | thay vì | ปัจจุบัน | ที่มีอยู่ | เดิม | เก่า | แทนที่จะ
+peker fortsatt | fortsatt pek | peger stadig | stadig peg | pekar fortfarande | fortfarande pek | osoittaa edelleen | osoittaa yhä | edelleen osoittaa | osoittaa nyt | nyt osoit | nog steeds | nadal wskazuj | wciąż wskazuj | stále ukaz | stále směř | még mindig | încă indic | indică încă | по-прежнему | до сих пор | всё ещё | все ещё | все ще | досі | все още | ακόμα δείχν | εξακολουθ | hala. | لا يزال | ما زال | עדיין | まだ | 仍然 | 仍指向 | 还指向 | 아직 | 여전히 | अभी भी | masih mengarah | masih menunjuk | vẫn trỏ | ยังชี้
+praegu | vana. | vanad. | olemasolev | pašreiz | vecais | vecā | veco | vecie | esošais | dabar. | esam | senas | seną | dabartin | núverandi | gamla | antic. | obstoječ | stari. | stara. | staru.
 """
 
 REQUIRED = """
@@ -80,13 +85,31 @@ szükséges | új | elvárt | kívánt | helyes | kell. | ajánlott | necesar | 
 必要 | 新しい | 新規 | 期待 | 正しい | 新. | 推奨 | 変更後 | 所需 | 需要 | 新的 | 新值 | 应为 | 预期 | 正确 | 要求 | 目标值 | 應為 | 预计 | 应该 | 필요 | 새. | 새로운 | 예상 | 올바른 | 필수 | 변경할
 आवश्यक | नया | नए | नई | अपेक्षित | सही | चाहिए | diperlukan | baru | diharapkan | harus | wajib | benar | yang benar | dikehendaki
 bắt buộc | mới. | cần. | yêu cầu | mong đợi | đúng. | phải. | จำเป็น | ใหม่ | ที่ต้องการ | ถูกต้อง | ต้อง
+dovrebb | dovrà | deveri | ska. | должен | повинен | měl. | měla. | má. ukaz | kellene | müsst | devra | devrait | tendría que | ar trebui
+vajalik | nõutav | uus. | nepieciešam | jauns | jaunais | jaunā | reikaling | reikia | nauj | nauðsyn | nýtt. | requerit | zahtevan | potreben | zahtijevan | očekivan
 """
 
 OPTIONAL = """
 optional | optionally | if you like | if you want | freiwillig | optionnel | facultati | opcional | opzional | facoltativ | optioneel | valfri | frivillig | valgfri | valinnai
 opcjonal | volitel | voliteľ | opcionális | választható | opțional | необязательн | опциональн | по желанию | необов'язков | необов’язков | за бажанням | за потреби | προαιρετ | isteğe bağlı | اختياري | אופציונלי
 任意 | オプション | 可选 | 可選 | 선택 사항 | 선택사항 | वैकल्पिक | opsional | pilihan | tùy chọn | ไม่บังคับ | ตัวเลือก
+valikuline | vabatahtlik | neobligāt | pēc izvēles | neprivalom | valfrjáls | neobvezn | izbirn | neobavezn
 """
+
+INSTEAD = """
+instead of | rather than | statt. | anstelle | anstatt | au lieu de | en lugar de | en vez de | invece di | al posto di | em vez de | in plaats van
+i stället för | istället för | i stedet for | sijaan | zamiast | místo | helyett | în loc de | вместо | замість | αντί | بدلا من | بدلاً من | במקום | thay vì
+"""
+"""Words before the value that another one takes the place of."""
+
+CHECKS = """
+check that | check whether | check if | make sure | ensure | verify that | confirm that | ob beide | ob alle | ob die | ob diese | stellen sie sicher
+stelle sicher | vergewissern | vérifiez que | vérifie que | assurez-vous | assure-toi | comprueb | asegúr | assicurat | verifica che | verifichi che
+verifique se | certifique | controleer of | zorg dat | zorg ervoor | kontrollera att | se till att | sørg for | kontroller at | varmista | sprawdź, czy
+upewnij | zkontrolujte, zda | ujistěte | ellenőrizze, hogy | verificați dacă | asigurați | убедитесь | проверьте, что | переконайтеся | перевірте, чи
+уверете се | βεβαιωθείτε | emin olun | kontrol edin | تأكد | ודאו | 確認 | 确认 | 請確認 | 확인 | सुनिश्चित | pastikan | đảm bảo | ตรวจสอบว่า
+"""
+"""Words for checking that something is there, which is to be."""
 
 NOT = """
 not. | don't | don’t | do not | never | no. | doesn't | cannot | must not | without. deleting
@@ -94,6 +117,7 @@ nicht | kein | niemals | ne. | n'. | pas. | jamais | sans. | no. | nunca | jamá
 niet. | geen. | nooit | inte. | aldrig | ikke. | aldri | älä. | älkää | ei. | eikä. | nie. | nigdy | ne. | nikdy | není | nem. | soha | nu. | niciodată
 не. | нельзя | никогда | ні. | ніколи | δεν | μην | μη. | değil | asla | لا. | ليس | أبدا | אל ת | לא. | בלי. | ないで | しない | 不要 | 请勿 | 勿 | 別 | 别 | 不得
 마세요 | 마십시오 | 않 | 말고 | न. | मत. | नहीं | ना. | jangan | tidak | đừng | không. | อย่า | ไม่
+ärge | ära. | mitte. | ekki
 """
 
 REPLACE = """
@@ -118,11 +142,13 @@ volgende | deze. | hieronder | dit. | följande | dessa. | nedan | detta. | denn
 következő | ezek | ezeket | alábbi | ezt. | următoare | următor | acest | mai jos | sljedeć | следующ | эти. | эту. | ниже | этот. | наступн | ці. | нижче | цей. | следните | тези. | по-долу
 ακόλουθ | παρακάτω | αυτ | aşağıdaki | bu. | şu. | şunlar | التالي | هذه. | هذا. | أدناه | הבא | הבאים | הבאות | אלה. | אלו. | להלן | הזה. | 以下 | 次の | これら | この | 下記 | 以下 | 下列 | 这些 | 這些 | 如下 | 下面
 다음 | 아래 | 이 레코드 | निम्न | ये. | इन. | नीचे | berikut | ini. | di bawah | sau đây | này. | dưới đây | ต่อไปนี้ | เหล่านี้ | ด้านล่าง | นี้
+järgmis | järgnev | allpool | šādus | šādu. | tālāk | šiuos | toliau | žemiau | eftirfarandi | hér að neðan | següent | aquest | naslednj | spodaj | ispod.
 """
 
 IF = """
 if. | in case | should your | when your | wenn. | falls. | sofern. | si. | s'il | en cas. | se. | caso. | als. | indien. | om. | hvis. | dersom. | jos. | jeśli. | jeżeli. | gdy. | pokud. | jestliže. | ak. | ha. | amennyiben | dacă
 если. | якщо. | ако. | αν. | εάν. | eğer | إذا | אם. | 場合 | もし | 如果 | 在使用 | 当使用 | 當使用 | 您使用 | 若. | 倘若 | 경우 | 만약 | यदि | अगर | jika | kalau | apabila | nếu | ถ้า | หาก
+kui. | jei. | jeigu | ef. | če.
 """
 
 AND = """
@@ -211,6 +237,13 @@ example | beispiel | exemple | ejemplo | esempio | exemplo | voorbeeld | exempel
 exemplu | пример | приклад | παράδειγμα | örnek | مثال | דוגמה | 例 | 예시 | 예 | उदाहरण | contoh | ví dụ | ตัวอย่าง
 """
 """The label before an example."""
+
+YOURS = """
+your | yours | ihre | ihr | deine | dein | votre | vos | tes | ton | tus | tu | sus | tuyos | tuoi | tue | suoi | tuo | seus | suas | seu | uw | jouw
+dina | ditt | din | dine | deres | twoje | twój | twoja | państwa | vaše | váš | tvoje | ваши | ваш | ваші | вашите | sizin | שלך | الخاصة بك | あなたの
+您的 | 你的 | 귀하의 | आपके | आपका | anda | của bạn | ของคุณ
+"""
+"""Words for `your`."""
 
 THEM = """
 them | they | these | those | diese | ceux-ci | estos | estas | queste | questi | estes | deze | dessa | disse | nämä | tyto | ezeket

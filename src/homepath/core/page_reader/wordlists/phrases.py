@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 APEX = """
+main name | main domain name | bare name
 @ | root | apex | root domain | apex domain | naked domain | bare domain | root (@) | @ (root) | the root | your root domain | main domain
 root host | zone apex | domain root | base domain | domain itself | the domain itself | domain without www | primary domain | your domain | the domain | your domain name
 at sign | at-sign | at symbol | the at sign | @ sign | @ symbol | at-zeichen | @-zeichen | arobase | arroba | chiocciola | apenstaartje | kukac | zavináč
