@@ -88,13 +88,18 @@ def _joined(text: str, atoms: Sequence[Atom]) -> list[Atom]:
     found = []
     for before, both, after in zip(atoms, atoms[1:], (*atoms[2:], None), strict=False):
         listed = both.kind == "and" and before.kind in ("host", "apex")
-        pattern = _ANY if any(phrase in bare(text[: before.at]) for phrase in phrases_of("BOTH")) else _KNOWN
+        pattern = _ANY if _both().search(bare(text[: before.at])) else _KNOWN
         match = pattern.match(text, both.end + 1) if listed else None
         if match is None or before.end < both.at - 1 or _taken(match.start(), match.end(), atoms):
             continue
         if not (after and after.kind == "type" and after.at < match.end() + 3):
             found.append(Atom("host", match[0], match.start(), match.end()))
     return found
+
+
+@cache
+def _both() -> re.Pattern[str]:
+    return any_word(phrases_of("BOTH"))
 
 
 def _taken(at: int, end: int, atoms: Sequence[Atom]) -> bool:

@@ -47,9 +47,14 @@ def strays(
         for word in (record.value.lower(), record.host, *record.value.lower().split())
     }
     for row in rows:
-        if row.line in used or found.uses.get(row.line) != "not understood":
+        use = found.uses.get(row.line)
+        if row.line in used or use is None:
             continue
         atoms = atoms_of(row.text)
+        if use != "not understood" and all(
+            atom.kind not in ("address", "special") or atom.value in known for atom in atoms
+        ):
+            continue
         values = [each for each in atoms if each.kind in _STRAY]
         strange = [each for each in values if not is_within_own(each.value, own)]
         if (values and not strange) or not (row.mark == "long" or _is_stray(row, atoms, known)):

@@ -66,6 +66,8 @@ class Hidden:
 
 
 _SPACES = re.compile("[\u00a0\u2000-\u200a\u202f\u205f\u3000]")
+_PREFIX = re.compile("([\u05d0-\u05ea])[-\u05be](?=[A-Za-z0-9@*])")
+"""A Hebrew prefix such as `to` before a name in Latin letters."""
 _WIDE = {code: code - 0xFEE0 for code in range(0xFF01, 0xFF5F)}
 _QUOTED = re.compile(r"^\s{0,3}(?:>\s?)+")
 _STAMP = r"[0-9]{1,2}:[0-9]{2}(?::[0-9]{2})?(?:\s?[AaPp]\.?[Mm]\.?)?"
@@ -238,7 +240,7 @@ def plain(raw: str, number: int, hidden: Hidden) -> str:
         if gone:
             hidden.inside[number] = "".join(sorted(gone))
         line = "".join(char for char in line if char not in found)
-    line = _SPACES.sub(" ", line)
+    line = _PREFIX.sub(r"\1 ", _SPACES.sub(" ", line))
     return line.replace("\ufe55", ":").replace("\u2215", "/").replace("\ufe0f", "")
 
 

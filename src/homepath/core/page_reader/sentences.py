@@ -10,11 +10,11 @@ from homepath.core.page_reader.announced import named_atoms
 from homepath.core.page_reader.atoms import Atom
 from homepath.core.page_reader.clauses import VALUES, events_in, leads_to_new, moods_of, only_mood, ors
 from homepath.core.page_reader.hosts import stands_for_own
-from homepath.core.page_reader.kinds import addresses
+from homepath.core.page_reader.kinds import addresses, type_by_value
 from homepath.core.page_reader.leads import names_servers
 from homepath.core.page_reader.moods import Event, Mood
 from homepath.core.page_reader.pieces import NUMBERS, Piece, Reading, is_later
-from homepath.core.page_reader.words import bare, fold, phrases_of, stems
+from homepath.core.page_reader.words import any_word, bare, fold, phrases_of, stems
 
 _LABEL = re.compile(r"\s*[:=]?\s*[\"“„«‘']?([A-Za-z0-9][A-Za-z0-9-]{0,40})[\"”“»’']?(?=\s*(?:[,;.)]|$)|\s+\S)")
 _OF_SAME = re.compile(r"\s*[(（]\s*(?:[^\W\d_]+\s+){0,2}")
@@ -139,7 +139,7 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
         pieces.append(Piece(role, atom.value, line, moods[number], field is not None, joined))
         field = None
         before = atom.end
-    pieces = _by_clauses(text, pieces, atoms)
+    pieces = _in_pairs(text[start:end], _by_clauses(text, pieces, atoms))
     names = [piece.text for piece in pieces if piece.role == "host"]
     roles = {piece.role for piece in pieces}
     if {"host", "value"} <= roles and "type" not in roles and re.search(r"\balias\b", bare(text[start:end])):
@@ -156,6 +156,26 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
     elif stems("NOT").find(fold(text[start:end])) and any(piece.role == "type" for piece in pieces):
         return [], 0.0  # `You need no A record.`
     return pieces, lost
+
+
+def _in_pairs(said: str, pieces: list[Piece]) -> list[Piece]:
+    """`A records for @ and shop with 192.0.2.10 and 192.0.2.20 respectively`: the first name has the first value. Where
+    nobody says so, each name may have every value."""
+    hosts, values = ([piece for piece in pieces if piece.role == role] for role in ("host", "value"))
+    order = [piece.role for piece in pieces if piece.role in ("host", "value")]
+    grouped = order in (
+        ["host"] * len(hosts) + ["value"] * len(values),
+        ["value"] * len(values) + ["host"] * len(hosts),
+    )
+    if not len(hosts) == len(values) > 1 or not grouped or len({type_by_value(each.text) for each in values}) > 1:
+        return pieces
+    types = [piece for piece in pieces if piece.role == "type"]
+    if any_word(phrases_of("BOTH")).search(bare(said)):
+        return pieces
+    if not any_word(phrases_of("RESPECTIVELY")).search(bare(said)) or len(types) > 1:
+        return [replace(piece, mood="unsure") if piece.role == "value" else piece for piece in pieces]
+    paired = [[*types, host, replace(value, joined=False)] for host, value in zip(hosts, values, strict=True)]
+    return [piece for each in paired for piece in (*each, Piece("end", "", hosts[0].line))][:-1]
 
 
 def _by_clauses(text: str, pieces: list[Piece], atoms: Sequence[Atom]) -> list[Piece]:

@@ -178,7 +178,7 @@ LONGEST_TTL = 2147483647
 
 def ttl_seconds(text: str) -> int | None:
     """The seconds that a TTL names in any of the languages; None for `automatic` and what is no time."""
-    plain = bare(re.sub(r"\(.*?\)|（.*?）", "", text)).strip(" .,;*")
+    plain = bare(re.sub(r"\(.*?\)|（.*?）", "", text)).strip(" .,;*").removeprefix("ttl ")
     if not plain or not any(char.isdecimal() for char in plain) or len(plain) > 60:
         return None
     total, at = 0, 0

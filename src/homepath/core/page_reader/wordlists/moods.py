@@ -102,6 +102,13 @@ i stället för | istället för | i stedet for | sijaan | zamiast | místo | he
 """
 """Words before the value that another one takes the place of."""
 
+RESPECTIVELY = """
+respectively | in that order | in this order | jeweils | in dieser reihenfolge | respectivement | dans cet ordre | respectivamente | rispettivamente
+respectievelijk | respektive | henholdsvis | vastaavasti | odpowiednio | respektíve | illetve | respectiv | соответственно | відповідно | съответно
+αντίστοιχα | sırasıyla | على التوالي | בהתאמה | それぞれ | 分别 | 分別 | 각각 | क्रमशः | masing-masing | lần lượt | ตามลำดับ
+"""
+"""Words by which the first name has the first value, and the second the second."""
+
 CHECKS = """
 check that | check whether | check if | make sure | ensure | verify that | confirm that | ob beide | ob alle | ob die | ob diese | stellen sie sicher
 stelle sicher | vergewissern | vérifiez que | vérifie que | assurez-vous | assure-toi | comprueb | asegúr | assicurat | verifica che | verifichi che
