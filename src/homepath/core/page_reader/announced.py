@@ -16,7 +16,7 @@ from homepath.core.page_reader.words import any_word, bare, phrases_of
 _EDGES = r"(?<![A-Za-z0-9_.@/-])(?:{})(?![A-Za-z0-9_@/-]|\.[A-Za-z0-9_])"
 _KNOWN = re.compile(_EDGES.format(LABELS))
 _PLACE = re.compile(_EDGES.format(PLACES))
-_ANY = re.compile(r"[a-z][a-z0-9-]+(?=\s)")
+_WORD = re.compile(r"\s?([a-z][a-z0-9-]*)(?![\w@/-]|\.\w)")
 _POSTPOSITION = re.compile(r"の|에|에서|için|के|的|に|を|은|는")
 _FREE = ("number", "ttl", "and", "token", "stop")
 """Atoms that a label may overlap."""
@@ -37,7 +37,7 @@ def named_atoms(text: str, own: tuple[str, ...] = ()) -> tuple[Atom, ...]:
         named = any(atom.kind in ("host", "apex") or _is_own(atom, own) for atom in mine)
         if not named and (label := label_in(text, low, high, mine)):
             found.append(label)
-    found += _joined(text, atoms)
+    found += _joined(text, atoms, own)
     rest = [atom for atom in atoms if atom.kind != "token" or all(atom.at != each.at for each in found)]
     return tuple(sorted([*rest, *found], key=lambda atom: atom.at))
 
@@ -83,18 +83,28 @@ def _leads(text: str, match: re.Match[str], atoms: Sequence[Atom]) -> bool:
     return leads or bool(_POSTPOSITION.match(behind))
 
 
-def _joined(text: str, atoms: Sequence[Atom]) -> list[Atom]:
+def _joined(text: str, atoms: Sequence[Atom], own: tuple[str, ...]) -> list[Atom]:
     """`@ and shop`, `shop and @`."""
-    found = []
-    for before, both, after in zip(atoms, atoms[1:], (*atoms[2:], None), strict=False):
-        listed = both.kind == "and" and before.kind in ("host", "apex")
-        pattern = _ANY if _both().search(bare(text[: before.at])) else _KNOWN
-        match = pattern.match(text, both.end + 1) if listed else None
-        if match is None or before.end < both.at - 1 or _taken(match.start(), match.end(), atoms):
+    found: list[Atom] = []
+    ends = [atom.end for atom in atoms if atom.kind in ("host", "apex") or _is_own(atom, own)]
+    ands = {at: atom.end for atom in atoms if atom.kind == "and" for at in (atom.at, atom.at - 1)}
+    for end in ends:  # grows: what is joined may be joined to more
+        match = _WORD.match(text, ands[end]) if end in ands else None
+        if match is None or _taken(match.start(1), match.end(1), atoms):
             continue
-        if not (after and after.kind == "type" and after.at < match.end() + 3):
-            found.append(Atom("host", match[0], match.start(), match.end()))
+        listed = match.end(1) in ands or _both().search(bare(text[:end])) is not None
+        known = listed and not (bare(match[1]) in _no_names() or field_roles(match[1]))
+        if not known and not _KNOWN.fullmatch(match[1]):
+            continue
+        if not any(atom.kind == "type" and 0 <= atom.at - match.end(1) < 3 for atom in atoms):
+            found.append(Atom("host", match[1], match.start(1), match.end(1)))
+            ends.append(match.end(1))
     return found
+
+
+@cache
+def _no_names() -> frozenset[str]:
+    return phrases_of("STOP_WORDS") | phrases_of("RECORD") | phrases_of("JOINTS") | phrases_of("BOTH")
 
 
 @cache

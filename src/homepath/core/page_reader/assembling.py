@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 
 from homepath.core.message import Text, msg
-from homepath.core.page_reader.hosts import plain_host
+from homepath.core.page_reader.hosts import plain_host, several_hosts
 from homepath.core.page_reader.kinds import RECORD_TYPES, addresses, is_fqdn, is_usual_label, type_by_value, type_of
 from homepath.core.page_reader.moods import NOT_WANTED, Mood
 from homepath.core.page_reader.pieces import Piece
@@ -118,6 +118,9 @@ class Assembler:
         elif piece.role == "nameserver":
             own_mood = piece.mood or mood or self.around.mood
             self.servers.append((piece.text, own_mood, piece.line, self.around.option))
+        elif piece.role == "host" and len(hosts := several_hosts(piece.text)) > 1:
+            for number, host in enumerate(hosts):
+                self.put(replace(piece, text=host, joined=number > 0 or piece.joined), mood)
         else:
             self.mood = mood or self.mood
             {"type": self._type, "host": self._host, "value": self._value}.get(piece.role, self._extra)(piece)

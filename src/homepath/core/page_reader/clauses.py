@@ -9,7 +9,7 @@ from itertools import pairwise
 
 from homepath.core.page_reader.atoms import Atom, atoms_of
 from homepath.core.page_reader.moods import Event, Mood, events
-from homepath.core.page_reader.words import any_word, bare, fold, phrases_of, stems
+from homepath.core.page_reader.words import any_word, bare, field_words, fold, phrases_of, stems
 
 VALUES = ("address", "special", "text", "fqdn")
 _MOOD_OF: dict[str, Mood] = {
@@ -230,8 +230,20 @@ def _is_for(text: str, atom: Atom) -> bool:
 
 def leads_to_new(text: str, atom: Atom) -> bool:
     """A word for `to` or `with` precedes the value."""
-    word = re.search(r"([^\W\d_]+)\W*$", text[: atom.at])
-    if word and bare(word[1]) in phrases_of("VALUE_BEFORE"):
+    words = re.findall(r"[^\W\d_]+", bare(text[max(0, atom.at - 60) : atom.at]))
+    if words and words[-1] in phrases_of("VALUE_BEFORE"):
+        return True
+    if len(words) > 2 and "value" in field_words().get(words[-1], ()) and words[-2] in phrases_of("JOINTS"):
+        words = words[:-2]  # `to the address 192.0.2.10`
+    elif (
+        len(words) > 3
+        and {" ".join(words[-2:]), "-".join(words[-2:])} & field_words().keys()
+        and words[-3] in phrases_of("JOINTS")
+    ):
+        words = words[:-3]  # `auf die IP-Adresse 192.0.2.10`
+    else:
+        words = []
+    if words and words[-1] in phrases_of("VALUE_BEFORE") - _HOST_ONLY:
         return True
     return bool(re.search(r"[为為成到]\s*$", text[: atom.at]) or re.match(r"\s*(?:に|へ|로|으로)", text[atom.end :]))
 

@@ -6,7 +6,7 @@ import re
 from collections import Counter
 from collections.abc import Callable, Iterable, Sequence
 
-from homepath.core.page_reader.kinds import clean, is_fqdn, is_sure_host
+from homepath.core.page_reader.kinds import clean, is_fqdn, is_sure_host, is_usual_label
 from homepath.core.page_reader.words import bare, is_phrase, phrases_of
 
 Registrable = Callable[[str], str | None]
@@ -65,6 +65,17 @@ def plain_host(text: str) -> str | None:
     if tail := re.fullmatch(r"(.+)\.\{[a-z_]*domain[a-z_]*\}", lower):
         return tail[1]
     return lower
+
+
+_AND = re.compile(
+    r"\s*(?:,|&|\band\b|\bund\b|\bet\b|\by\b|\be\b|\ben\b|\boch\b|\bog\b|\bja\b|\boraz\b|\bve\b|と|和)\s*"
+)
+
+
+def several_hosts(text: str) -> list[str]:
+    """The names that a field lists: `@, www`; the text alone where it is anything else."""
+    parts = _AND.split(clean(text)) if len(text) <= 200 else [text]
+    return parts if len(parts) > 1 and all(map(is_usual_label, parts)) else [text]
 
 
 def own_domains(hosts: Iterable[str], given: str | None, registrable: Registrable) -> tuple[list[str], list[str]]:

@@ -58,6 +58,7 @@ def labelled(row: Row) -> Reading | None:
         return None
     front = [(atom.kind.replace("apex", "host"), atom.value) for atom in atoms if atom.kind in ("type", "host", "apex")]
     front = [("type", whole)] if (whole := type_of(lead)) else front
+    front = [] if lead == "A" and spans[0][2].guessed and spans[0][2].mood else front  # `A eliminar:`, Spanish for `to`
     pieces = [Piece(role, word, row.line) for role, word in front]
     lost = 0.7 if lead and not pieces else 0.0
     waiting = None

@@ -122,6 +122,9 @@ def mood_of_lead(text: str) -> Mood:
         return "want"
     if is_phrase("EXAMPLE", re.sub(r"\s*[(（][^()（）]*[)）]", "", text)):
         return "example"
+    *before, last = re.split(r"[.!?]\s+", text)
+    if before and last.endswith((":", "：")) and (mood := mood_of_lead(last)):
+        return mood  # `Do not use a forward. Create these instead:`
     found = events(text)
     if not found and is_phrase("AFTER", text):
         return "want"

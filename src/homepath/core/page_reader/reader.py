@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from itertools import zip_longest
@@ -55,6 +56,10 @@ def read_rows(rows: Sequence[Row], own: Sequence[str] = ()) -> Found:
     """Read all rows, each once. `own`: names that are the reader's own domain."""
     reader = _Reader(_domain_headings(rows, own))
     filled = [row for row in rows if row.kind not in ("blank", "rule")]
+    count = Counter(row.text for row in filled)
+    reader.once = frozenset(
+        text for text in count if count[text] == 1 and mood_of_lead(text) in ("want", "delete", "keep")
+    )
     reader.ahead = dict(zip((row.line for row in filled), filled[1:], strict=False))
     for row, below in zip_longest(rows, rows[1:]):
         if row.kind in ("blank", "rule"):
@@ -79,7 +84,7 @@ def _domain_headings(rows: Sequence[Row], own: Sequence[str]) -> Sequence[str]:
 @dataclass(slots=True)
 class _Reader:
     """What is known from the rows above. `replaced`: the first record below a lone `Replace`; `ahead`: the next row
-    that is not blank, by line."""
+    that is not blank, by line; `once`: rows with a verb that are there once."""
 
     heads: Sequence[str]
     made: Assembler = field(default_factory=Assembler)
@@ -88,6 +93,7 @@ class _Reader:
     uses: dict[int, str] = field(default_factory=dict)
     replaced: int | None = None
     ahead: dict[int, Row] = field(default_factory=dict)
+    once: frozenset[str] = frozenset()
 
     def gap(self) -> None:
         """A blank line: a record that has all it needs ends; what a lead-in said in passing is over."""
@@ -154,6 +160,8 @@ class _Reader:
         if below is not None and (head := head_of_card(row, below, self.heads)):
             return self._lead(row, head)
         ahead = self.ahead.get(row.line)
+        if ahead is not None and row.text in self.once and is_button(row.text) and holds(ahead):
+            return self._lead(row, Lead(mood=mood_of_lead(row.text), firm=True))  # no button is there once only
         lead = None if row.kind == "card" else lead_of(row, ahead is not None and holds(ahead))
         if lead and not lead.mood and self.made.around.mood == "example" and speaks_of_reader(row.text):
             lead = replace(lead, mood="want", firm=True)  # `Yours:`, below an example

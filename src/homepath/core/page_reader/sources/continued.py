@@ -88,7 +88,10 @@ _ENDED = re.compile(r"[.!?:;。！？：；।][\"”)]?$")
 def _flowing(last: Row, row: Row) -> Row | None:
     """Two lines of one sentence, as mail and print break them; None for any others."""
     below = row.kind == "text" and not row.mark and len(row.cells) == 1
-    if below and len(row.text.split()) == 1 and (arrow := _ENDS_WITH_ARROW.search(last.text)) and arrow.start() > 0:
+    arrow = _ENDS_WITH_ARROW.search(last.text)
+    torn_at_arrow = len(row.text.split()) == 1 and arrow is not None and arrow.start() > 0
+    in_brackets = re.search(r"\([^()]*$", last.text) is not None and re.match(r"[^()]*\)", row.text) is not None
+    if below and last.kind == "text" and len(last.text) <= 1000 and (torn_at_arrow or in_brackets):
         text = f"{last.text} {row.text}"
         return replace(last, text=text, cells=cells_of(text), more=(*last.more, row.line))
     plain = below and last.kind == "text" and len(last.cells) == 1

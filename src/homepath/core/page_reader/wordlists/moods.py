@@ -15,7 +15,7 @@ töröl | töröl | törl | távolíts | távolít | șterge | ștergeți | ște
 удал | убер | сотр | видал | прибер | стер | изтри | премахн | διαγρ | διέγρα | αφαιρ | κατάργ | καταργ | sil. | silin | siliniz. | kaldır | kaldir
 احذف | حذف | إزالة | أزل | امسح | احذفوا | מחק | מחקו | מחקו | מחיק | הסר | הסירו | למחוק | להסיר | 削除 | 消去 | 取り除 | 删除 | 刪除 | 移除 | 清除
 삭제 | 제거 | 지우 | हटा | मिटा | hapus | dihapus | penghapus | buang | padam | xóa | xoá | gỡ bỏ | loại bỏ | ลบ | เอาออก
-kill. | nuke. | zap. | wipe. | trash. | kustuta | eemalda | odstrá | вилуч | izdzēs | dzēsiet | noņem | ištrin | pašalin | eyða | eyddu | fjarlæg | esborr | zbriši | zbriše | pobriši | briši. | bri.
+șters. | șterse. | kill. | nuke. | zap. | wipe. | trash. | kustuta | eemalda | odstrá | вилуч | izdzēs | dzēsiet | noņem | ištrin | pašalin | eyða | eyddu | fjarlæg | esborr | zbriši | zbriše | pobriši | briši. | bri.
 """
 
 ADD = """
