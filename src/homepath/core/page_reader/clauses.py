@@ -134,6 +134,11 @@ def _instead_of(text: str, atoms: Sequence[Atom], values: Sequence[int], events:
         behind = next((each for each in values if atoms[each].at >= end), None)
         if event is not None and behind is not None and len(text[end : atoms[behind].at].split()) <= 3:
             found[behind] = event
+    for at, end in stems("INSTEAD_BEHIND").find(fold(text)):  # in languages in which they follow it
+        event = next((each for each in events if each.at <= at < each.end or at <= each.at < end), None)
+        ahead = next((each for each in reversed(values) if atoms[each].end <= at), None)
+        if event is not None and ahead is not None and len(text[atoms[ahead].end : at].split()) <= 2:
+            found[ahead] = event
     return found
 
 
@@ -217,8 +222,14 @@ def _by_its_subject(text: str, new: Atom, old: Atom, change: Event) -> bool:
     """`192.0.2.10 replaces 198.51.100.7`: the verb is between the two, and no `with` or `to` follows it."""
     if not new.end <= change.at < change.end <= old.at or leads_to_new(text, old):
         return False
+    if _FROM_BEHIND.match(text, new.end):
+        return False
     between = {bare(word) for word in re.findall(r"[^\W\d_]+", text[change.end : old.at])}
     return not between & (phrases_of("VALUE_BEFORE") - _HOST_ONLY)
+
+
+_FROM_BEHIND = re.compile(r"\s*(?:से|から|에서)|['’]?[dt][ae]n\b")
+"""Words for `from` that follow their value."""
 
 
 def _is_for(text: str, atom: Atom) -> bool:
@@ -250,7 +261,7 @@ def leads_to_new(text: str, atom: Atom) -> bool:
 
 def _turn(text: str, atoms: Sequence[Atom], values: Sequence[int], change: Event) -> int:
     """How many of the values precede the `with`, `to` or `by` that introduces the new ones; one where none does."""
-    for number, at in enumerate(values):
+    for number, at in [*[*enumerate(values)][1:], (0, values[0])]:  # `the value a to the value b`
         begin = atoms[values[number - 1]].end if number else min(change.end, atoms[at].at)
         between = {bare(word) for word in re.findall(r"[^\W\d_]+", text[begin : atoms[at].at])[-2:]}
         if between & (phrases_of("VALUE_BEFORE") - _HOST_ONLY):

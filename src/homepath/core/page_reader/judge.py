@@ -91,6 +91,7 @@ class _Judge:
         strange = (zones - mine if mine else set()) | set(self.likely)
         primary, lines_of_primary = primary_of_page(self.rows, self.own)
         records = [each for each in self.found.records if each.type or not lines_of_primary.issuperset(each.lines)]
+        records = [each for each in records if not self._is_its_own_name(each)]
         read = [self._record(each, strange) for each in records]
         away = [record for record in read if record.mood in NOT_WANTED]
         to_enter = _once([record for record in read if record.mood not in NOT_WANTED])
@@ -117,6 +118,13 @@ class _Judge:
         typed = any(atom.kind == "type" for atom in atoms_of(row.text))
         beside = any(row.line in each.lines for each in same)
         return len(record.lines) == 1 and bool(same) and (beside or not typed)
+
+    def _is_its_own_name(self, raw: RawRecord) -> bool:
+        """`Shop: shop.own.test`: only the name, once more."""
+        host = plain_host(raw.host) if raw.host else None
+        name = raw.value.lower().rstrip(".")
+        same = host is not None and name in {".".join(filter(None, (host.removeprefix("@"), own))) for own in self.own}
+        return same and raw.type in (None, "A", "AAAA")
 
     def _is_stated(self, record: PastedRecord) -> bool:
         """An address in a sentence that only says what is so: beside one that asks for another, it may be old."""

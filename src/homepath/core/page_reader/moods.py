@@ -36,6 +36,10 @@ def events(text: str) -> tuple[Event, ...]:
     """The words of a text that say what is to happen, in their order; negated ones turned round."""
     folded = fold(text)
     found = [Event(at, end, table) for table in _TABLES for at, end in stems(table).find(folded)]
+    # `del` is short for delete where a sentence begins, and an article elsewhere
+    found = [
+        each for each in found if folded[each.at : each.end] != "del" or folded[: each.at].rstrip()[-1:] in ",;.:+-"
+    ]
     if not found:
         return ()
     found.sort(key=lambda event: (event.at, -event.end))

@@ -17,7 +17,7 @@ PARTICLES = re.compile(r"[\u0900-\u097f\u0590-\u07ff]|" + UNSPACED.pattern)
 PREFIXED = re.compile(r"[\u0590-\u07ff]")
 """Scripts that write `and`, `the`, `to` as a letter in front of a word."""
 
-_LETTER = r"(?:[^\W_]|[\u0900-\u0963\u0300-\u036f])"
+_LETTER = r"(?:[^\W_]|[\u0900-\u0963\u0300-\u036f\u064b-\u065f\u05b0-\u05c7])"
 _WORD = re.compile(rf"{_LETTER}+(?:['’-]{_LETTER}+)*")
 
 

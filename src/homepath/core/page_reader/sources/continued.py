@@ -100,7 +100,9 @@ def _flowing(last: Row, row: Row) -> Row | None:
     cut = _CUT_AT_DOT.search(last.text)
     torn = bool(cut and "." in cut[1][:-1] and is_fqdn(row.text.split()[0]))
     again = IT.match(fold(row.text)) is not None and any(atom.kind in VALUES for atom in atoms_of(last.text))
-    if not (torn or again or not _ENDED.search(last.text)) or ":" in row.text.rstrip(":")[:25]:
+    goes_on = row.text[:1].islower() and any(bare(row.text.split()[0]) in phrases_of(table) for table in _LEADING[:2])
+    labelled = ":" in row.text.rstrip(":")[:25] and not goes_on  # `de www: ...` is no field's name
+    if labelled or not (torn or again or not _ENDED.search(last.text)):
         return None
     first, words = row.text.split()[0].strip(".,;"), [bare(word) for word in last.text.split()[-2:]]
     words = words[:1] if words[-1] in phrases_of("RECORD") else words  # `and a record / CNAME for www`

@@ -51,7 +51,7 @@ jätke | jäta. | ärge muut | ära muuda | ärge puut | atstāj | nemain | sagl
 CURRENT = """
 current | currently | at the moment | right now | presently | got. | have: | existing | old. | old records. | previous | previously | former | formerly | at present | outdated | actual value | actual | detected | found. | we found | instead of
 present value | so far | as of now | legacy | obsolete | today. | conflicting | conflict | was. | before. | in place now | now. | imported | still point | still return | still show | still resolv | still lead | still has | still have | still go | is still. | are still. | unexpected | superfluous | stale. | out of date | left over | leftover
-aktuell | im moment | bisher | derzeit | momentan | vorhanden | bestehend | alte. | alten. | alter. | altes. | alt. | gefunden | ist-wert | ist. wert | statt. | anstelle | zurzeit | früher | zeigt noch | noch auf. | jetzt. | vorher. | veraltet
+aktuell | im moment | bisher | derzeit | bei uns steht | dort steht | da steht | momentan | vorhanden | bestehend | alte. | alten. | alter. | altes. | alt. | gefunden | ist-wert | ist. wert | statt. | anstelle | zurzeit | früher | zeigt noch | noch auf. | jetzt. | vorher. | veraltet
 actuel | en ce moment | pour l'instant | existant | ancien | trouvé | détecté | au lieu de | précédent | avant. | maintenant. | pointe encore | pointe toujours
 actual. | en este momento | por ahora | actuales. | actualmente. | existente | antigu | viej | encontrad | en lugar de | en vez de | anterior | hasta ahora | antes. | ahora. | apunta todavía | apunta aún | todavía apunta | aún apunta
 attual | al momento | esistent | no momento | neste momento | vecchi | precedent | rilevat | trovat | invece di | al posto di | atual. | atuais. | atualmente | antig | velh | em vez de | detectad | adesso. | ora. | prima. | agora.
@@ -98,7 +98,7 @@ valikuline | vabatahtlik | neobligāt | pēc izvēles | neprivalom | valfrjáls 
 
 INSTEAD = """
 instead of | rather than | statt. | anstelle | anstatt | au lieu de | en lugar de | en vez de | invece di | al posto di | em vez de | in plaats van
-i stället för | istället för | i stedet for | sijaan | zamiast | místo | helyett | în loc de | вместо | замість | αντί | بدلا من | بدلاً من | במקום | thay vì
+i stället för | istället för | i stedet for | zamiast | místo | în loc de | вместо | замість | αντί | بدلا من | بدلاً من | במקום | thay vì
 """
 """Words before the value that another one takes the place of."""
 
@@ -108,6 +108,11 @@ respectievelijk | respektive | henholdsvis | vastaavasti | odpowiednio | respekt
 αντίστοιχα | sırasıyla | على التوالي | בהתאמה | それぞれ | 分别 | 分別 | 각각 | क्रमशः | masing-masing | lần lượt | ตามลำดับ
 """
 """Words by which the first name has the first value, and the second the second."""
+
+INSTEAD_BEHIND = """
+yerine | sijaan | sijasta | helyett | の代わりに | ではなく | 대신 | के बजाय | की जगह
+"""
+"""The same, behind that value."""
 
 CHECKS = """
 check that | check whether | check if | make sure | ensure | verify that | confirm that | ob beide | ob alle | ob die | ob diese | stellen sie sicher
@@ -210,7 +215,7 @@ primul | doilea | первая | вторая | третья | первый | в
 """
 """Words that only count the parts of a page."""
 
-JOINTS = "the | a | an | ein | eine | einen | einem | der | den | dem | un | une | una | uno | el | la | le | los | il | lo | o | os | um | uma | een | en | et | ett | bir | एक | μια | μία | o | and | und | et | y | e | och | og | ja | or | oder | ou"
+JOINTS = "the | a | an | die | das | ein | eine | einen | einem | der | den | dem | un | une | una | uno | el | la | le | los | il | lo | o | os | um | uma | een | en | et | ett | bir | एक | μια | μία | o | and | und | et | y | e | och | og | ja | or | oder | ou"
 """Words for `the`, `a` and `and`: a line that ends with one goes on in the next, and none is a name."""
 
 CHANGES = """
