@@ -137,6 +137,7 @@ def covering(python: str) -> dict[tuple[str, int], set[str]]:
     """Which tests run which line: `file::function` by file and line."""
     import coverage
 
+    properties = set(_properties())
     with tempfile.TemporaryDirectory() as folder:
         config = Path(folder) / "rc"
         config.write_text(f"[run]\nsource = {CORE}\ndynamic_context = test_function\ndata_file = {folder}/data\n")
@@ -147,8 +148,9 @@ def covering(python: str) -> dict[tuple[str, int], set[str]]:
         found: dict[tuple[str, int], set[str]] = {}
         for file in data.measured_files():
             for line, contexts in data.contexts_by_lineno(file).items():
-                # a property's own runner has functions of that name too: they are no tests to run
                 tests = {_node(context) for context in contexts if context.startswith("tests.")}
+                if any(context.startswith("hypothesis.") for context in contexts):
+                    tests |= properties  # which of them ran the line is not known
                 found[file, line] = tests
         return found
 
@@ -156,6 +158,14 @@ def covering(python: str) -> dict[tuple[str, int], set[str]]:
 def _node(context: str) -> str:
     *module, function = context.split(".")
     return f"{'/'.join(module)}.py::{function}"
+
+
+def _properties() -> Iterator[str]:
+    """The tests that are given their values: coverage sees their runner, not them."""
+    for path in sorted((ROOT / "tests" / "core").glob("test_*.py")):
+        for node in ast.parse(path.read_text()).body:
+            if isinstance(node, ast.FunctionDef) and any("given(" in ast.unparse(each) for each in node.decorator_list):
+                yield f"{path.relative_to(ROOT)}::{node.name}"
 
 
 def survives(fault: Fault, tests: set[str], python: str) -> bool:
