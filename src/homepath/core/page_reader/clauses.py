@@ -104,7 +104,7 @@ def moods_of(text: str, atoms: Sequence[Atom], events: Sequence[Event]) -> list[
     instead = _instead_of(text, atoms, values, events)
     settled |= dict.fromkeys(instead, "current")
     events = [event for event in events if event not in instead.values()]
-    settled |= _contrasted(atoms, values, events)
+    settled |= _contrasted(text, atoms, values, events)
     moods: list[Mood] = []
     for at, atom in enumerate(atoms):
         if at in settled:
@@ -142,7 +142,12 @@ def _instead_of(text: str, atoms: Sequence[Atom], values: Sequence[int], events:
     return found
 
 
-def _contrasted(atoms: Sequence[Atom], values: Sequence[int], events: Sequence[Event]) -> dict[int, Mood]:
+@cache
+def _but() -> re.Pattern[str]:
+    return any_word(phrases_of("BUT"))
+
+
+def _contrasted(text: str, atoms: Sequence[Atom], values: Sequence[int], events: Sequence[Event]) -> dict[int, Mood]:
     """`It points to 198.51.100.7, but should point to 192.0.2.10`: what comes before the only `should` is there now."""
     for first, then in pairwise(values):
         now, new = atoms[first], atoms[then]
@@ -152,8 +157,16 @@ def _contrasted(atoms: Sequence[Atom], values: Sequence[int], events: Sequence[E
         should = any(event.kind == "REQUIRED" and now.end <= event.at < new.at for event in events)
         typed = any(atom.kind == "type" for atom in atoms[:first])
         others = ("host", "apex", "type") if typed else ("host", "apex")
-        if should and not any(atom.kind in others for atom in atoms[first + 1 : then]):
+        alone = not any(atom.kind in others for atom in atoms[first + 1 : then])
+        if should and alone:
             return {first: "current", then: "want"}
+        if (
+            alone
+            and now.kind == "address"
+            and not stems("NOT").find(fold(text))
+            and _but().search(bare(text[now.end : new.at]))
+        ):
+            return {first: "unsure", then: "unsure"}
     return {}
 
 

@@ -98,6 +98,10 @@ class _Judge:
         to_enter = self._doubted(to_enter)
         servers, others = self._servers()
         delegated = [each for each in to_enter if each.why is None and (each.type, each.host) == ("NS", "@")]
+        if any(each.why is None and each not in delegated for each in to_enter):  # a zone's own, not the ones to choose
+            others += [replace(each, why="unsure") for each in delegated if not each.mood]
+            to_enter = [each for each in to_enter if each.mood or each not in delegated]
+            delegated = [each for each in delegated if each.mood]
         servers += [Server(each.value.rstrip("."), each.lines[0], each.mood, each.option) for each in delegated]
         others = [*(record for record in to_enter if record.why is not None), *others]
         to_enter = [record for record in to_enter if record.why is None and record not in delegated]

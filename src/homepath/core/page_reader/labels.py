@@ -23,6 +23,7 @@ from homepath.core.page_reader.kinds import (
 from homepath.core.page_reader.loose import loose_words
 from homepath.core.page_reader.moods import Mood, Title, has_verb, mood_of_lead, mood_of_title, title_of
 from homepath.core.page_reader.pieces import (
+    NUMBERS,
     Piece,
     Reading,
     evidence,
@@ -65,6 +66,7 @@ def labelled(row: Row) -> Reading | None:
     for number, (begin, after, title) in enumerate(spans, 1):
         end = spans[number][0] if number < len(spans) else len(text)
         value = text[after:end].strip()
+        value = _GOES_ON.sub("", value)
         value = value if is_tags(value) else value.rstrip(" \t,;|·•–—(、，；")
         inside, mark, behind = value.partition(")")
         value, behind = (inside.rstrip(), behind) if mark and "(" not in inside else (value, "")
@@ -79,7 +81,8 @@ def labelled(row: Row) -> Reading | None:
             waiting = title
         # `A (host: @, value: 192.0.2.10) and CNAME (host: ...)`
         pieces += [Piece("type", atom.value, row.line) for atom in atoms_of(behind) if atom.kind == "type"]
-    return Reading("labels", tuple(pieces), False, lost, mood_of_lead(lead), waiting=waiting)
+    numbers = not pieces and not lead and spans[0][2].roles[0] in ("ttl", *NUMBERS)
+    return Reading("field" if numbers else "labels", tuple(pieces), False, lost, mood_of_lead(lead), waiting=waiting)
 
 
 def _card(row: Row) -> Reading | None:
@@ -197,9 +200,16 @@ def named_rest(row: Row) -> list[str] | None:
         head = name[1] if name and "host" in field_roles(name[2]) else match[1] if match else ""
         cells += [head, match[2]] if match and _is_head(head) else [cell.text]
     found = [cell for cell in cells if cell]
+    if len(row.cells) == 1 == len(found) and (match := _HEAD.match(found[0])) and 3 <= len(match[2].split()) <= 4:
+        if len(match[1].split()) > 2 or mood_of_lead(match[1]) or ":" not in found[0][match.end(1) : match.start(2)]:
+            return None
+        found = match[2].split()  # `Bounces: CNAME bounce x.example`
+        return found if type_of(found[0]) and found[0].isupper() else None
     return found if len(cells) > len(row.cells) else None
 
 
+_GOES_ON = re.compile(r"(?<=\w),\s+(?:and|then|und|dann|et|puis|y|luego|e|poi|en|och|og|ja|oraz|a|pak)\s+[^\W\d_].*$")
+"""`k2k2, and press Save`: the sentence goes on behind the value."""
 _SUBDOMAIN = re.compile(r"(www|_?[a-z0-9-]+) ([^\W\d_]+)")
 """`www subdomain`"""
 _HEAD = re.compile(r"^(.{1,80}?)\s*(?::(?=\s|$)|\s[–—-]\s)\s*(.*)$")

@@ -8,7 +8,7 @@ from functools import cache
 
 from homepath.core.page_reader.atoms import Atom, atoms_of
 from homepath.core.page_reader.hosts import plain_host, relative_host
-from homepath.core.page_reader.kinds import is_fqdn, is_host_label, is_sure_host, type_by_value, type_of
+from homepath.core.page_reader.kinds import OTHER_TYPES, is_fqdn, is_host_label, is_sure_host, type_by_value, type_of
 from homepath.core.page_reader.page import PastedRecord, Server
 from homepath.core.page_reader.reader import Found
 from homepath.core.page_reader.record_values import value_of
@@ -33,6 +33,12 @@ def parts(found: Found, rows: Sequence[Row], read: Sequence[PastedRecord]) -> li
         and found.uses.get(row.line) != "heading of a table"
         and (_typed_row(row) or (found.uses.get(row.line) in ("words", "row") and _broken_row(row)))
     ]
+    for row in rows:
+        words = row.text.split()
+        other = next((word for word in words[:5] if word in OTHER_TYPES), "") if len(words) > 2 else ""
+        if other and row.line not in held and any(map(is_sure_host, words)) and row.kind != "card":
+            value = " ".join(words[words.index(other) + 1 :])
+            lost.append(PastedRecord(other, "", value, None, (row.line,), "", "", "unplannable"))
     return lost
 
 

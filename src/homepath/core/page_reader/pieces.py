@@ -181,6 +181,9 @@ def fits(role: str, text: str) -> bool:
 _TOKEN = re.compile(r"\"[^\"]*\"|“[^”]*”|\S+")
 
 
+_QUOTED = re.compile(r'"[^"]*"(?:\s+"[^"]*")+')
+
+
 def tokens(text: str) -> list[str]:
     """The words of a row; values of several words stay together."""
     held: list[str] = []
@@ -189,6 +192,7 @@ def tokens(text: str) -> list[str]:
         held.append(match[0])
         return f" \x00{len(held) - 1}\x00 "
 
+    text = _QUOTED.sub(hold, text)
     rrtype = re.search(r"(?:^|\s)(CAA|SRV|HTTPS|MX)(?:\s|$)", text)
     patterns = [SPECIAL["TXT"], *([SPECIAL[rrtype[1]]] if rrtype else [])]
     for pattern in patterns:

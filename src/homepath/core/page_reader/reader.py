@@ -189,6 +189,8 @@ class _Reader:
             return self._reading(row, table)
         if named and (row.kind == "card" or whole):
             return self._labels(row, named)
+        if named and named.layout == "field" and not holds(row):
+            return "passed"  # `TTL: leave the default`
         if named and not (named.lost or named.waiting) and says_nothing(row.text.partition(":")[2].strip() or row.text):
             return "passed"  # `Current value: (none)`
         if single and (title := label_alone(row, lead, ahead, self.waiting.begins, self._is_inside(row))):

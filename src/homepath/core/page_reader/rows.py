@@ -125,7 +125,7 @@ _RULE = re.compile(r"^[\s|+\-=_:*~.·─━│┃┌┐└┘├┤┬┴┼═�
 def rows_of(text: str, hidden: Hidden, first: int = 1) -> Iterator[Row]:
     """The rows of a text; the first line has the number `first`."""
     lines = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
-    diff, header = _is_diff(lines), _header(lines)
+    diff, header = is_diff(lines), _header(lines)
     for number, raw in enumerate(lines, first):
         yield Row(number, raw.strip(), (), "rule") if number - first in header else row_of(raw, number, hidden, diff)
 
@@ -155,7 +155,7 @@ def visible_start(raw: str) -> str:
     return "".join(char if char.isprintable() else " " for char in raw[:80])
 
 
-def _is_diff(lines: list[str]) -> bool:
+def is_diff(lines: list[str]) -> bool:
     """Lines led by plus and minus signs that are a comparison, not two kinds of bullets."""
     marks = {line[:1] for line in lines if re.match(r"^[+-]\s*\S", line)}
     return marks == {"+", "-"}

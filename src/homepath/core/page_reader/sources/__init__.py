@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from homepath.core.page_reader.rows import MOST_LINES, Hidden, Row, rows_of, too_long, unwrapped
+from homepath.core.page_reader.rows import MOST_LINES, Hidden, Row, is_diff, rows_of, too_long, unwrapped
 from homepath.core.page_reader.sources.continued import continued
 from homepath.core.page_reader.sources.data import data_rows, whole_data
 from homepath.core.page_reader.sources.html import element_rows, html_rows, looks_like_html
@@ -34,13 +34,14 @@ def _rows_in(text: str, hidden: Hidden) -> list[Row]:
             return found
         raise too_long()
     lines = [unwrapped(line) or line for line in lines]
-    lines = _moved_left(lines)
+    lines = lines if is_diff(lines) else _moved_left(lines)
     text = "\n".join(lines)
     if (found := data_rows(text, hidden)) is not None:
         return found
     taken: dict[int, list[Row]] = {}
     skipped: set[int] = set()
-    for reader in (zone_rows, separated_rows, element_rows):
+    readers = (separated_rows, element_rows) if is_diff(lines) else (zone_rows, separated_rows, element_rows)
+    for reader in readers:
         for first, last, rows in reader(lines, hidden):
             if not skipped & set(range(first, last)):
                 taken[first] = rows

@@ -85,7 +85,7 @@ szükséges | új | elvárt | kívánt | helyes | kell. | ajánlott | necesar | 
 必要 | 新しい | 新規 | 期待 | 正しい | 新. | 推奨 | 変更後 | 所需 | 需要 | 新的 | 新值 | 应为 | 预期 | 正确 | 要求 | 目标值 | 應為 | 预计 | 应该 | 필요 | 새. | 새로운 | 예상 | 올바른 | 필수 | 변경할
 आवश्यक | नया | नए | नई | अपेक्षित | सही | चाहिए | diperlukan | baru | diharapkan | harus | wajib | benar | yang benar | dikehendaki
 bắt buộc | mới. | cần. | yêu cầu | mong đợi | đúng. | phải. | จำเป็น | ใหม่ | ที่ต้องการ | ถูกต้อง | ต้อง
-dovrebb | dovrà | deveri | ska. | должен | повинен | měl. | měla. | má. ukaz | kellene | müsst | devra | devrait | tendría que | ar trebui
+wants. | asks for. | dovrebb | dovrà | deveri | ska. | должен | повинен | měl. | měla. | má. ukaz | kellene | müsst | devra | devrait | tendría que | ar trebui
 vajalik | nõutav | uus. | nepieciešam | jauns | jaunais | jaunā | reikaling | reikia | nauj | nauðsyn | nýtt. | requerit | zahtevan | potreben | zahtijevan | očekivan
 """
 
@@ -113,6 +113,12 @@ INSTEAD_BEHIND = """
 yerine | sijaan | sijasta | helyett | の代わりに | ではなく | 대신 | के बजाय | की जगह
 """
 """The same, behind that value."""
+
+BUT = """
+but | aber | jedoch | sondern | mais | pero | sino | ma | però | mas | porém | maar | men | mutta | vaan | ale | lecz | však | avšak | hanem | dar | но
+але | ама | αλλά | ama | fakat | لكن | אבל | ですが | だが | 但 | 하지만 | लेकिन | tetapi | tapi | nhưng | แต่
+"""
+"""Words between two values of which one is not the right one."""
 
 CHECKS = """
 check that | check whether | check if | make sure | ensure | verify that | confirm that | ob beide | ob alle | ob die | ob diese | stellen sie sicher
