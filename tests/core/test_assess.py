@@ -11,18 +11,7 @@ from hypothesis import strategies as st
 
 from homepath.core.dns.records import RecordSet
 from homepath.core.findings.registry import kind_of
-from homepath.core.model.acts import (
-    BuilderStep,
-    CheckAgain,
-    Decide,
-    Enter,
-    HttpsOnly,
-    Nothing,
-    PublishAgain,
-    TellBuilder,
-    Wait,
-)
-from homepath.core.model.brief import BriefStep, HttpsFacts
+from homepath.core.model.acts import BuilderStep, CheckAgain, Decide, Enter, HttpsOnly, Nothing, TellBuilder, Wait
 from homepath.core.model.evidence import BUILDER_SAYS, Content, EdgeSeen, noted
 from homepath.core.model.findings import Finding
 from homepath.core.model.steps import Assessment
@@ -124,25 +113,6 @@ STEPS: list[tuple[str, Case, float, dict[str, Any], str, type]] = [
 ]
 
 
-def test_a_builder_that_serves_the_site_before_its_record_is_there_has_not_checked() -> None:
-    unproved = RIGHT.replace('@ TXT "bricklark-owner=tk-4471"', "")
-    found = stands(case(unproved), START + H, confirmed=TOLD, edge=EdgeSeen(START + H, True, True, START))
-    check = found.find("check-again")
-    assert check is not None
-    assert check.state == "ahead"
-
-
-def test_a_check_that_nobody_asked_for_is_not_late() -> None:
-    """The caches took longer than the builder ever does: its check is pressed first, the domain is not added again."""
-    made = later(PARKED.replace("@ A", "@ 259200 A"), RIGHT, START + H)
-    at = START + 90 * H
-    seen = visit(at, "broken", "builder-unaware", state="broken-page")
-    found = stands(made, at, confirmed=TOLD, visit=seen)
-    assert isinstance(found.act, CheckAgain)
-    pressed = stands(made, at + 60 * H, confirmed={**TOLD, "check-again": at}, visit=replace(seen, at=at + 59 * H))
-    assert isinstance(pressed.act, Decide)
-
-
 def test_a_finished_certificate_stays_so_when_another_way_is_chosen() -> None:
     """Nothing was seen to go: only what is wanted changed."""
     arrived = replace(ARRIVED, certified=(WWW,))
@@ -162,26 +132,6 @@ def test_a_finished_certificate_stays_so_when_another_way_is_chosen() -> None:
     step = found.find("certificate")
     assert step is not None
     assert step.state == "done"
-
-
-def test_the_builders_own_step_comes_before_it_is_told_once_more() -> None:
-    """Where the site has to be published again, adding the domain again does not help."""
-    made = later(PARKED, RIGHT, START + H)
-    steps = (BriefStep("after-records", "Save the domain"),)
-    made = replace(made, wanted=replace(made.wanted, steps=steps))
-    told = {**TOLD, "check-again": PRESSED, f"{BUILDER_SAYS}connected": PRESSED + 59 * H}
-    found = stands(made, PRESSED + 60 * H, confirmed=told, **UNAWARE)
-    assert kind(found) == "builder-step"
-    said = {**told, "builder-step:save-the-domain": PRESSED + 58 * H}
-    assert isinstance(stands(made, PRESSED + 60 * H, confirmed=said, **UNAWARE).act, TellBuilder)
-
-
-def test_the_builder_is_not_told_of_a_name_that_the_dns_host_forwards() -> None:
-    made = case(PARKED)
-    made = replace(made, wanted=replace(made.wanted, forwarded=(DOMAIN,)))
-    act = stands(made).act
-    assert isinstance(act, TellBuilder)
-    assert act.names == (WWW,)
 
 
 @pytest.mark.parametrize(
@@ -215,64 +165,6 @@ def test_a_site_in_use_is_lowered_waited_for_entered_low_and_raised_again() -> N
     assert {e.value for e in raised.act.delete} == {e.value for e in raised.act.enter} == {*ADDRESSES, TARGET}
     early = stands(done, START + 2 * H, confirmed=TOLD)
     assert [s.state for s in early.steps if s.kind in ("lower-ttl", "wait-ttl")] == ["left-out", "left-out"]
-
-
-def test_an_act_is_the_whole_remaining_difference_and_no_more() -> None:
-    made = case(PARKED + "\nwww CNAME parking.mossgate.example.")
-    for _ in range(2):
-        act = stands(made, confirmed=TOLD).act
-        assert isinstance(act, Enter)
-        half = replace(act, delete=act.delete[:1], enter=act.enter[:1])
-        made = replace(made, zone=applied(made.zone, changes_of(made.zone, half)))
-        again = stands(made, confirmed=TOLD).act
-        assert isinstance(again, Enter)
-        assert set(again.enter) < set(act.enter)
-        assert set(again.delete) <= set(act.delete)
-    whole = stands(made, confirmed=TOLD).act
-    assert isinstance(whole, Enter)
-    made = replace(made, zone=applied(made.zone, changes_of(made.zone, whole)))
-    assert kind(stands(made, confirmed=TOLD)) != "enter"
-
-
-SLIPS = [
-    (RIGHT.replace("www CNAME", f"www CNAME parking.mossgate.example.\nwww.{DOMAIN}{DOMAIN} CNAME"), "name-doubled"),
-    (RIGHT.replace(f"www CNAME {TARGET}", "www A 192.0.2.10"), "alias-by-address"),
-    (RIGHT.replace(f"www CNAME {TARGET}", f"www CNAME {TARGET}{DOMAIN}"), "target-unfinished"),
-    (RIGHT.replace("@ TXT \"bricklark-owner=tk-4471\"", r'@ TXT "\"bricklark-owner=tk-4471\""'), "pasted-quote"),
-    (RIGHT.replace("192.0.2.44", "192.0.2.24"), "near-miss"),
-]  # fmt: skip
-
-
-@pytest.mark.parametrize(("text", "code"), SLIPS, ids=[code for _, code in SLIPS])
-def test_a_slip_of_typing_is_in_the_way_also_before_the_first_look(text: str, code: str) -> None:
-    found = stands(case(text), confirmed=TOLD)
-    assert kind(found) == "enter"
-    assert code in {finding.code for finding in found.because}
-    assert found.blocked
-    assert stage(found) == "mend"
-
-
-def test_what_was_to_stay_comes_first_and_is_put_back_exactly() -> None:
-    lost = RIGHT.replace("@ MX 10 mx1.mossgate.example.\n", "").replace('@ TXT "v=spf1 mx -all"\n', "")
-    made = later(RIGHT + '\n_dmarc 7200 TXT "v=DMARC1; p=none"', lost, START + H)
-    found = stands(made, START + 100 * H, visit=visit(START + 99 * H, "arrived"))
-    assert kind(found) == "put-back"
-    assert isinstance(found.act, Enter)
-    assert {(e.type, e.value, e.ttl) for e in found.act.enter} == {
-        ("MX", "10 mx1.mossgate.example.", 3600),
-        ("TXT", '"v=spf1 mx -all"', 3600),
-        ("TXT", '"v=DMARC1; p=none"', 7200),
-    }
-    assert not found.act.delete
-    assert {f.code for f in found.because} == {"kept-record-gone", "kept-record-changed"}
-    assert found.blocked
-    back = replace(made, zone=applied(made.zone, changes_of(made.zone, found.act)))
-    back = replace(back, history=noted(made.history, START + 101 * H, back.zone, "zone"))
-    again = stands(back, START + 101 * H, visit=visit(START + 99 * H, "arrived"), remembered=found.steps)
-    assert again.arrived
-    mended = again.find("put-back")
-    assert mended is not None
-    assert mended.state == "done"
 
 
 def test_a_change_that_was_meant_is_told_once() -> None:
@@ -360,40 +252,6 @@ def test_a_record_that_is_lost_again_is_undone_and_mended() -> None:
     assert since.since == START + 6 * H
 
 
-def test_waits_end_with_the_last_copy_and_twice_at_most_for_the_builder() -> None:
-    made = later(BASE + "@ A 198.51.100.7\n@ A 192.0.2.10", RIGHT, START + H)
-    assert stands(made, START + H, confirmed=TOLD).act == Wait(START + 2 * H, "caches")
-    absent = later(BASE, RIGHT, START + H)
-    absent = replace(absent, history=tuple(c for c in absent.history if c.record.key != (DOMAIN, "TXT")))
-    assert stands(absent, START + H, confirmed=TOLD).act == Wait(START + H + 900, "absence")
-    https = HttpsFacts(usual_wait=1800, longest_wait=172800)
-    made = replace(made, wanted=replace(made.wanted, https=https))
-    waiting = visit(START + 3 * H, "waiting", "certificate-pending", state="waiting")
-    known = EdgeSeen(START, True, False, START + H)
-
-    def act(after: float) -> object:
-        return stands(made, START + after, visit=waiting, edge=known).act
-
-    assert act(2 * H) == Wait(START + H + 172800, "certificate")
-    assert isinstance(act(H + 172801), BuilderStep)
-
-
-def test_builder_steps_count_by_the_word_alone_and_each_by_its_own() -> None:
-    again = BriefStep("after-records", "Publish the site again", publishes=True)
-    wish = (again, BriefStep("after-records", "Publish the site again"), BriefStep("first", "Choose a plan"))
-    made = case(PARKED)
-    made = replace(made, wanted=replace(made.wanted, steps=wish))
-    ids = [step.id for step in stands(made).steps if step.kind == "builder-step"]
-    stem = "builder-step:publish-the-site-again"
-    assert ids == ["builder-step:choose-a-plan", stem, f"{stem}-2"]
-    right = replace(later(PARKED, RIGHT, START + H), wanted=made.wanted)
-    told = {**TOLD, "builder-step:choose-a-plan": START}
-    assert stands(right, START + H, confirmed=told).act == PublishAgain()
-    told[stem] = START + H
-    assert isinstance(stands(right, START + H, confirmed=told).act, BuilderStep)
-    assert kind(stands(right, START + H, confirmed={**told, f"{stem}-2": START + H})) == "spread"
-
-
 def test_a_word_counts_only_where_nothing_can_be_seen() -> None:
     found = stands(case(PARKED), confirmed={**TOLD, "enter": START})
     assert kind(found) == "enter"
@@ -407,18 +265,6 @@ def test_hsts_of_the_old_site_is_asked_about_before_the_change() -> None:
     assert (kind(found), type(found.act)) == ("take-back-hsts", Decide)
     assert kind(stands(made, confirmed={**TOLD, "take-back-hsts": START})) == "lower-ttl"
     assert kind(stands(made, confirmed=TOLD, edge=EdgeSeen(START, True, True, START))) == "lower-ttl"
-
-
-def test_blockers_become_questions_that_a_program_can_answer() -> None:
-    found = stands(case(PARKED + "\nwww MX 10 mx1.mossgate.example."), confirmed=TOLD)
-    assert kind(found) == "decide"
-    assert isinstance(found.act, Decide)
-    drop = found.act.choices[0]
-    assert drop.then == ("next", "--decide", "drop:www MX")
-    assert [(e.type, e.value) for e in drop.loses] == [("MX", "10 mx1.mossgate.example.")]
-    assert found.blocked
-    after = stands(case(PARKED), confirmed=TOLD, remembered=found.steps)
-    assert [s.state for s in after.steps if s.kind == "decide"] == ["done"]
 
 
 def test_a_spread_that_splits_is_waited_for_and_then_told() -> None:

@@ -5,40 +5,18 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-import pytest
-
-from homepath.core.dns.answers import Trouble
-from homepath.core.dns.records import RecordSet, Zone
 from homepath.core.model.visits import Hop, Visit, Way
-from homepath.core.observe.moved import moved_check, moved_visit, outdated
+from homepath.core.observe.moved import moved_visit
 from homepath.core.site.wanted import work_out
 from homepath.core.web.hops import Fetched
 from tests.core.cases import BRIEF, DOMAIN, SITE
 
 WANTED = work_out(SITE, BRIEF)
 EDGE = WANTED.edge
-SILENT = Fetched(None, trouble=Trouble("silent"))
 
 
 def served(status: int) -> Fetched:
     return Fetched(status)
-
-
-@pytest.mark.parametrize(
-    ("at_brief", "at_edge", "moved"),
-    [
-        ([SILENT, SILENT], [served(200)], True),
-        ([SILENT], [served(421)], True),  # the edge answers, and does not know the domain yet
-        ([served(404)], [served(301)], True),  # somebody else runs the old address now
-        ([served(404)], [served(404)], False),  # nobody knows the domain yet
-        ([SILENT], [SILENT], False),  # nobody can be asked
-        ([served(200)], [served(200)], False),  # two addresses of one builder
-        ([SILENT, served(301)], [served(200)], False),
-        ([served(503)], [served(200)], True),
-    ],
-)
-def test_what_tells_that_a_builder_has_moved(at_brief: list[Fetched], at_edge: list[Fetched], moved: bool) -> None:
-    assert outdated(at_brief, at_edge) is moved
 
 
 def driven(look: Any, replies: list[list[Any]]) -> tuple[Any, list[Any]]:
@@ -52,20 +30,6 @@ def driven(look: Any, replies: list[list[Any]]) -> tuple[Any, list[Any]]:
             want = look.send(next(sent))
     except StopIteration as done:
         return done.value, asked
-
-
-def test_before_anything_is_entered_both_sides_are_asked() -> None:
-    elsewhere = Zone.of(DOMAIN, [RecordSet(EDGE, "A", 300, ("203.0.113.200",))])
-    apex = WANTED.get(DOMAIN, "A")
-    assert apex is not None
-    count = len(apex.record.values[:4])
-    found, asked = driven(moved_check(WANTED, elsewhere), [[SILENT] * count + [served(200)]])
-    assert found == (apex.record,)
-    assert {each.want.address for each in asked[0]} == {*apex.record.values[:4], "203.0.113.200"}
-    same = Zone.of(DOMAIN, [RecordSet(EDGE, "A", 300, apex.record.values[:1])])
-    assert driven(moved_check(WANTED, same), []) == ((), [])
-    assert driven(moved_check(WANTED, Zone.of(DOMAIN, [])), []) == ((), [])
-    assert driven(moved_check(replace(WANTED, going="away"), elsewhere), []) == ((), [])
 
 
 def test_a_visit_does_not_wait_for_a_certificate_that_nobody_will_issue() -> None:

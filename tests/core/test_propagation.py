@@ -1,19 +1,16 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Any
 
 import pytest
 
 from homepath.core.dns.answers import Answer, Question, Server
 from homepath.core.dns.records import RecordSet
-from homepath.core.dns.soa import negative_ttl
-from homepath.core.model.evidence import Content, Copy, earlier_copies, right_since_seen
 from homepath.core.model.plan import DesiredSet
 from homepath.core.model.survey import Reading, Role
 from homepath.core.propagation.habits import Habit, habit_findings, habits
-from homepath.core.propagation.readings import Watched, read, to_watch
-from homepath.core.propagation.verdicts import CEILING, FLOOR, Past, judge, moved_copies, next_look, right_since, whole
+from homepath.core.propagation.readings import Watched, read
+from homepath.core.propagation.verdicts import CEILING, FLOOR, Past, judge, next_look, whole
 
 NAME = "www.tidewick-kiln.example."
 HERE = Server("203.0.113.53")
@@ -65,14 +62,6 @@ def test_readings(watched: Watched, given: Answer, state: str) -> None:
     assert read(watched, given, "here", "authoritative").state == state
 
 
-def test_what_was_typed_since_is_old_in_a_cache_but_wrong_at_the_source() -> None:
-    slip = a("192.0.2.24")
-    watched = replace(WATCHED, old=(OLD, slip))
-    assert read(watched, answer(slip), "cache", "resolver").state == "old"
-    assert read(watched, answer(slip), "server", "authoritative").state == "other"
-    assert read(watched, answer(OLD), "server", "authoritative").state == "old"
-
-
 def r(role: Role, state: str, ttl: int | None = None, at: float = 1000.0, vantage: str = "v") -> Reading:
     values = {"new": NEW.values, "old": OLD.values}.get(state, ())
     return Reading(vantage, role, state, values, ttl, at)  # type: ignore[arg-type]
@@ -98,54 +87,6 @@ def r(role: Role, state: str, ttl: int | None = None, at: float = 1000.0, vantag
 )
 def test_verdicts(readings: list[Reading], verdict: str) -> None:
     assert judge(WATCHED, readings, 1000.0).verdict == verdict
-
-
-def test_deadlines() -> None:
-    """Counted down by who was asked; bounded by each earlier content's own TTL for all others (RFC 2308)."""
-    spreading = [r("authoritative", "new"), r("resolver", "old", 600), r("resolver", "old", 1200)]
-
-    def until(found: list[Reading], now: float = 1000.0, **past: Any) -> float | None:
-        return judge(WATCHED, found, now, Past(**past)).settled_by
-
-    assert until(spreading) == 2200.0
-    assert until(spreading, copies=(Copy(900.0, 3600),)) == 4500.0
-    lowered_first = (Copy(-90000.0, 86400), Copy(900.0, 300))
-    assert until([r("authoritative", "new"), r("resolver", "new")], copies=lowered_first) == 1200.0
-    assert until([r("authoritative", "new")], 2000.0, copies=(Copy(900.0, 700),)) is None
-    assert until([r("authoritative", "old")], copies=(Copy(900.0, 3600),)) is None
-    # a copy seen at an earlier look still counts, whatever the same address says now
-    seen = (r("resolver", "old", 3000, 900.0),)
-    assert until([r("authoritative", "new"), r("resolver", "new")], readings=seen) == 3900.0
-    assert negative_ttl(SOA) == 900
-    assert negative_ttl(replace(SOA, ttl=60)) == 60
-
-
-def test_earlier_contents_each_with_its_own_ttl() -> None:
-    absent = replace(OLD, values=(), ttl=900)
-    past = [
-        Content(OLD, 0, 50),
-        Content(replace(OLD, ttl=60), 100, 150),
-        Content(absent, 200, 250),
-        Content(NEW, 300, 400),
-    ]
-    assert [copy.dies for copy in earlier_copies(past, DesiredSet(*NEW.key, NEW.values))] == [3700, 260, 1200]
-    assert [copy.dies for copy in earlier_copies(past, DesiredSet(*NEW.key))] == [3700, 260]
-    servers = RecordSet(NAME, "NS", 86400, ("ns1.old.example.",))
-    moved = replace(servers, values=("ns1.new.example.",))
-    past = [
-        Content(servers, 0, 10, "parent"),
-        Content(moved, 20, 30, "parent"),
-        Content(replace(servers, ttl=60), 0, 40),
-    ]
-    assert earlier_copies(past, DesiredSet(*servers.key, moved.values)) == (Copy(20, 86400),)
-
-
-def test_a_server_that_lagged_behind_moves_the_start() -> None:
-    lagging = [r("authoritative", "new", at=100.0), r("authoritative", "old", at=100.0, vantage="w")]
-    caught_up = [r("authoritative", "new", at=200.0), r("authoritative", "new", at=200.0, vantage="w")]
-    assert right_since(lagging, caught_up, 300.0) == 200.0
-    assert right_since([], lagging, 300.0) is None
-    assert right_since(caught_up, [r("authoritative", "silent", at=300.0)], 300.0) == 200.0
 
 
 def seen(*pairs: tuple[float, str, int]) -> list[Reading]:
@@ -212,46 +153,3 @@ def test_the_worst_record_decides_and_the_last_deadline_counts() -> None:
         next_look([judge(WATCHED, [r("authoritative", "new"), r("resolver", "old", 3)], 1000.0)], 1000.0)
         == 1000.0 + FLOOR
     )
-
-
-def test_what_is_watched_and_since_when() -> None:
-    cname = a("x.example.", rrtype="CNAME")
-    both = [DesiredSet(*cname.key, cname.values), DesiredSet(NAME, "A")]
-    found = {each.key: each for each in to_watch(both, [OLD, replace(OLD, ttl=7200), cname])}
-    assert found[NAME, "CNAME"].old[0].ttl == 7200
-    assert found[NAME, "A"].wanted == ()
-    past = [Content(OLD, 0, 50), Content(replace(OLD, values=()), 60, 70), Content(NEW, 80, 90)]
-    assert right_since_seen(past, MEANT) == 80
-    assert right_since_seen(past[:2], MEANT) is None
-    assert right_since_seen(past[2:], MEANT) == 80
-    assert right_since_seen([*past, Content(OLD, 100, 110)], MEANT) is None
-
-
-def test_name_servers_that_changed_bind_by_the_longest_of_parent_zone_and_signature() -> None:
-    """A cache may ask the former servers as long as it holds their names, from whichever side it has them."""
-    domain = "tidewick-kiln.example."
-
-    def servers(name: str, ttl: int, at: float, source: str) -> Content:
-        return Content(RecordSet(domain, "NS", ttl, (name,)), at, at + 5, source)  # type: ignore[arg-type]
-
-    past = [
-        servers("ns1.old.example.", 86400, 0, "parent"),
-        servers("ns1.old.example.", 172800, 0, "zone"),
-        servers("ns1.new.example.", 86400, 100, "parent"),
-        servers("ns1.new.example.", 300, 200, "zone"),
-    ]
-
-    def ends(*seen: tuple[str, int, float], name: str = f"www.{domain}", rrtype: str = "A", past: Any = past) -> float:
-        """Until when an old answer may live; `seen`: values, TTLs and moments at the zone's own servers."""
-        sets = [Content(RecordSet(name, rrtype, ttl, (v,) if v else ()), at, at, "zone") for v, ttl, at in seen]
-        copies = moved_copies([*past, *sets], DesiredSet(name, rrtype, ("192.0.2.10",)))
-        return max((copy.dies for copy in copies), default=0)
-
-    old, new = ("198.51.100.7", 600, 1.0), ("192.0.2.10", 300, 150.0)
-    assert ends(old, new) == 200 + 172800 + 600
-    assert ends(("198.51.100.7", 86400, 1.0), ("198.51.100.7", 300, 50.0), new) == 200 + 172800 + 300  # lowered before
-    assert ends(old, ("192.0.2.10", 300, 50.0)) == 0  # replaced before the switch
-    assert ends(old, ("192.0.2.10", 300, 50.0), ("192.0.2.99", 3000, 150.0), ("192.0.2.10", 300, 160.0)) == 0
-    assert ends(("1 13 2 ab", 3600, 1.0), ("", 900, 50.0), name=domain, rrtype="DS") == 0  # the parent's
-    assert ends(old, new, past=past[:2]) == 0
-    assert ends(old, new, name="www.other.example.") == 0

@@ -7,16 +7,13 @@ from typing import Any
 
 import pytest
 
-from homepath.core.assess.assess import joined
 from homepath.core.dns.records import RecordSet
-from homepath.core.model.acts import BuilderStep, Decide, Enter, Forward, Nothing, TellBuilder, Wait
+from homepath.core.model.acts import BuilderStep, Decide, Enter, Forward
 from homepath.core.model.brief import Brief, BriefRecord, Notation
-from homepath.core.model.evidence import Content, EdgeSeen, Evidence, first_zone, present_zone, zone_before
+from homepath.core.model.evidence import EdgeSeen, Evidence
 from homepath.core.model.steps import Assessment
-from homepath.core.model.visits import AddressTried, Certificate, Hop, Hsts, Visit, Way, read_hsts
-from homepath.core.site.case import Case
+from homepath.core.model.visits import Certificate, Hop, Hsts, Visit, Way, read_hsts
 from homepath.core.site.choices import Present, choose
-from homepath.core.site.wanted import work_out
 from homepath.core.web.known import HstsSeen, hsts_in_force, hsts_of, hsts_seen
 from homepath.core.wording.say import say
 from tests.core.cases import (
@@ -30,7 +27,6 @@ from tests.core.cases import (
     START,
     TARGET,
     case,
-    contents,
     for_primary,
     stands,
     survey,
@@ -185,86 +181,7 @@ def further(text: str, **more: Any) -> Assessment:
     return stands(replace(made, zone=here, survey=survey(replace(made, zone=here), START)), **more)
 
 
-@pytest.mark.parametrize(("text", "late"), [("@ A 198.51.100.99", True), ("@ A 198.51.100.7", False), ("", False)])
-def test_a_page_in_use_is_forwarded_only_once_the_primary_has_its_certificate(text: str, late: bool) -> None:
-    site = replace(SITE, primary="www")
-    made = case(BASE + text, site=site, brief=NO_APEX, notation=FORWARDS)
-    assert made.wanted.forwarded == (DOMAIN,)
-    kinds = [step.kind for step in stands(made, confirmed={"claim": START}).steps]
-    assert (kinds.index("forward") > kinds.index("certificate")) == late
-
-
-def test_a_domain_that_only_redirects_gets_no_records_for_mail() -> None:
-    sends = BriefRecord("CNAME", ("bounce.bricklark.example.",), "bounce", purpose="mail")
-    brief = replace(BRIEF, further=(sends,))
-    asked = {
-        leads_to: [want.record.type for want in work_out(replace(SITE, leads_to=leads_to), brief).wants]
-        for leads_to in ("", WWW)
-    }
-    assert [kinds.count("CNAME") for kinds in asked.values()] == [2, 1]
-
-
-def test_several_domains_are_one_assessment_with_one_step_now() -> None:
-    main = stands(case(BASE), confirmed={"claim": START})
-    other = further(BASE)
-    whole = joined([main, other])
-    assert (whole.domain, whole.further, whole.act) == (DOMAIN, None, main.act)
-    ids = [step.id for step in whole.steps]
-    assert "claim" in ids
-    assert f"claim@{POTS[:-1]}" in ids
-    assert [step.state for step in whole.steps].count("now") == 1
-    assert [step.number for step in whole.steps if step.number] == list(range(1, 1 + len(ids)))
-    assert whole.act_of(f"enter@{POTS[:-1]}") == other.act_of("enter")
-    assert joined([main]) == main
-    arrived = stands(case(RIGHT), START + 9 * H, visit=a_visit(way(URL), at=START + 8 * H))
-    assert isinstance(arrived.act, Nothing)
-    later = joined([arrived, other])
-    assert later.further == POTS
-    assert later.step is not None
-    assert later.step.id == f"claim@{POTS[:-1]}"
-    assert POTS[:-1] in say(later.step.title)
-    told = later.act
-    assert isinstance(told, TellBuilder)
-    assert told.primary == WWW
-    assert set(told.names) == {POTS, f"www.{POTS}", WWW}
-    assert joined([arrived, arrived]).arrived
-
-
-def test_of_waits_the_one_that_ends_first_and_a_blocker_before_all() -> None:
-    def waiting(hours: float) -> Assessment:
-        return replace(stands(case(BASE)), act=Wait(START + hours * H, "caches"))
-
-    first, second = waiting(5), replace(waiting(2), domain=POTS)
-    assert joined([first, second]).act == Wait(START + 2 * H, "caches")
-    assert joined([second, first]).act == Wait(START + 2 * H, "caches")
-    doing = stands(case(BASE))
-    assert joined([first, replace(doing, domain=POTS)]).act == doing.act
-    blocked = stands(case(BASE + "www MX 10 mx1.mossgate.example."))
-    assert blocked.blocked
-    assert joined([doing, replace(blocked, domain=POTS)]).act == blocked.act
-
-
 # what is known
-
-
-def test_what_is_there_now_is_the_survey_and_whatever_was_seen_since() -> None:
-    made = case(RIGHT)
-    seen = survey(made, START)
-    newer = [
-        *contents(BASE, START - 5, START - 5),
-        *(c for c in contents("@ A 192.0.2.99", START + 5)),
-        *(replace(c, record=replace(c.record, values=())) for c in contents("www CNAME x.", START + 6)),
-        *(replace(c, source="parent") for c in contents("@ NS other.example.", START + 7)),
-    ]
-    now = present_zone(seen, tuple(newer))
-    assert now.values(DOMAIN, "A") == ("192.0.2.99",)
-    assert now.get(WWW, "CNAME") is None
-    assert now.values(DOMAIN, "NS") == ("ns1.mossgate.example.",)
-    assert now.values(DOMAIN, "MX") == ("10 mx1.mossgate.example.",)
-    first = first_zone(DOMAIN, tuple(newer))
-    assert first.values(DOMAIN, "A") == ("192.0.2.99",)
-    assert first.get(WWW, "CNAME") is None
-    assert Case(made.wanted, made.zone, history=tuple(newer)).past.get(DOMAIN, "NS") == zone(BASE).get(DOMAIN, "NS")
 
 
 def test_hsts_binds_its_own_name_and_those_below_only_if_it_says_so() -> None:
@@ -287,16 +204,6 @@ def test_hsts_binds_its_own_name_and_those_below_only_if_it_says_so() -> None:
     assert read_hsts("max-age=9") == Hsts(9)
 
 
-def test_an_address_opens_only_with_an_answer_and_a_good_certificate() -> None:
-    good = Certificate("good", True, (), "x", None)
-    assert AddressTried("a", 200).opens
-    assert AddressTried("a", 200, "", good).opens
-    assert AddressTried("a", 404, "", replace(good, state="ending")).opens
-    assert not AddressTried("a", None, "", good).opens
-    assert not AddressTried("a", 200, "", replace(good, state="expired")).opens
-    assert not AddressTried("a", None).opens
-
-
 def test_an_alias_at_the_apex_shows_as_its_targets_addresses() -> None:
     site, notation = for_primary("apex"), replace(PARKING, apex_alias="ALIAS")
     outside = f"{TARGET} A 192.0.2.10\n{TARGET} A 192.0.2.44"
@@ -311,11 +218,3 @@ def test_an_alias_at_the_apex_shows_as_its_targets_addresses() -> None:
     assert isinstance(stands(half, confirmed={"claim": START}).act_of("enter"), Enter)
     assert Evidence(edge=EdgeSeen(0, None)).edge == EdgeSeen(0, None)
     assert RecordSet(DOMAIN, "A", 0, ("b", "a", "a")).values == ("a", "b")
-
-
-def test_what_was_there_before_the_first_check_may_have_been_nothing() -> None:
-    """A record that came later belongs to the job; before, there was nothing, and the page and undo say so."""
-    key = (f"www.{DOMAIN}", "CNAME")
-    new = RecordSet(*key, 3600, (TARGET,))
-    seen = (Content(RecordSet(*key, 900, ()), 1.0, 2.0), Content(new, 3.0, 4.0))
-    assert (zone_before(DOMAIN, seen).get(*key), first_zone(DOMAIN, seen).get(*key)) == (None, new)

@@ -167,6 +167,10 @@ SPECIAL = {
 """Values of several words, by the type that alone has such."""
 
 
+_STRINGS = re.compile(r'"[^"]*"(?:\s+"[^"]*")+')
+"""Several strings, which only a TXT record has (RFC 1035 section 3.3.14)."""
+
+
 @lru_cache(maxsize=4096)
 def special_type(text: str) -> str | None:
     """The type of which alone this can be a value, for values made of several words."""
@@ -174,7 +178,7 @@ def special_type(text: str) -> str | None:
     for rrtype, pattern in SPECIAL.items():
         if rrtype != "MX" and pattern.fullmatch(text):
             return rrtype
-    return "TXT" if text[:6].lower() == "v=spf1" else None
+    return "TXT" if text[:6].lower() == "v=spf1" or _STRINGS.fullmatch(text) else None
 
 
 def type_by_value(text: str) -> str | None:

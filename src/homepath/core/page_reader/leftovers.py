@@ -84,7 +84,8 @@ def left_over(
         typed = any(atom.kind == "type" for atom in atoms)
         for atom in atoms:
             name = atom.value.lower().strip(".")
-            strange = atom.kind == "address" or (atom.kind == "fqdn" and typed and not is_within_own(name, own))
+            torn = atom.kind in ("part", "quoted") and re.match(r"[-~?+]?(?:include|ip4|ip6|redirect)[:=]", name)
+            strange = torn or atom.kind == "address" or (atom.kind == "fqdn" and typed and not is_within_own(name, own))
             inside = any(name in each or (each and name.startswith(f"{each}.")) for each in told)
             if strange and name not in told and not inside:
                 yield PastedRecord(type_by_value(name) or "", "", name, None, (row.line,), "", "", "stray")

@@ -28,6 +28,12 @@ _SPF = re.compile(r"\bv=spf1\b(?!.*\ball$)")
 _SPF_REST = re.compile(r"[-~?+]?(?:all\b|(?:include|ip4|ip6|exists):|redirect=|(?:a|mx)(?=[\s:]))")
 _TAGS = re.compile(r"\bv=D(?:KIM|MARC)1\b.*;$")
 _TAG = re.compile(r"[a-z]{1,5}=")
+_TORN_POLICIES = (
+    (_SPF, _SPF_REST),
+    (_TAGS, _TAG),
+    (re.compile(r'"v=[A-Za-z0-9]+[^"]*"$'), re.compile(r'"[^"]+"(?:\s+"[^"]+")*$')),
+)
+"""How a policy ends where it was cut, and how its rest begins."""
 _LONG_STRING = re.compile(r'"[^"]{100,}"$')
 _STRING = re.compile(r'"(?![\w.-]{1,40}=[^"])[^"]+"')
 _CUT_AT_DOT = re.compile(r"(?:^|[\s:])([A-Za-z0-9_.-]+\.)$")
@@ -60,7 +66,7 @@ def _whole(last: Row, row: Row, tails: set[str]) -> Row | None:
         ways = [before[:-1] + row.text, text]  # the hyphen may be the page's or the paper's
         known = [way for way in ways if _tail(way.split()[-1]) in tails - {_tail(row.text)}]
         text, mark = (known or ways)[0], mark if len(known) == 1 else "torn"
-    elif (_SPF.search(before) and _SPF_REST.match(row.text)) or (_TAGS.search(before) and _TAG.match(row.text)):
+    elif any(cut.search(before) and rest.match(row.text) for cut, rest in _TORN_POLICIES):
         text = f"{before} {row.text}"
     elif _LONG_STRING.search(before) and _STRING.fullmatch(row.text):
         text = before[:-1] + row.text[1:]  # strings of one text (RFC 1035 section 3.3.14)
