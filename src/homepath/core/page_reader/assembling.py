@@ -172,7 +172,9 @@ class Assembler:
             if piece.joined:
                 self.hosts = (*self.hosts, piece.text)
                 return
-            if is_usual_label(self.hosts[-1]) and not self.hosts[-1].startswith(f"{piece.text}."):
+            if is_usual_label(self.hosts[-1]) and not (
+                piece.text == "@" or self.hosts[-1].startswith(f"{piece.text}.")
+            ):
                 self.lose(piece.line, msg("page.part.name", what=self.hosts[-1]))
         self._begin("host")
         self.hosts = (piece.text,)

@@ -113,7 +113,7 @@ def moods_of(text: str, atoms: Sequence[Atom], events: Sequence[Event]) -> list[
             event = _governing(at, atoms, events, final)
             moods.append(_MOOD_OF.get(event.kind, "want") if event else "")
         else:  # whatever a heading says of others, this sentence asks for its own
-            label = any(event.kind == "REQUIRED" and 0 <= atom.at - event.end <= 3 for event in events)
+            label = any(event.kind == "REQUIRED" and event.at <= atom.end + 1 for event in events)
             moods.append("want" if label or (adds and adds[0] < atom.at) else "")
     return moods
 
@@ -158,14 +158,11 @@ def _contrasted(text: str, atoms: Sequence[Atom], values: Sequence[int], events:
         typed = any(atom.kind == "type" for atom in atoms[:first])
         others = ("host", "apex", "type") if typed else ("host", "apex")
         alone = not any(atom.kind in others for atom in atoms[first + 1 : then])
-        if should and alone:
+        turned = _but().search(bare(text[now.end : new.at])) is not None
+        later = any(event.kind == "REQUIRED" and event.at >= new.end for event in events)
+        if alone and (should or (turned and later)):  # `198.51.100.7ですが、192.0.2.10である必要があります`
             return {first: "current", then: "want"}
-        if (
-            alone
-            and now.kind == "address"
-            and not stems("NOT").find(fold(text))
-            and _but().search(bare(text[now.end : new.at]))
-        ):
+        if alone and now.kind == "address" and turned and not stems("NOT").find(fold(text)):
             return {first: "unsure", then: "unsure"}
     return {}
 
@@ -177,6 +174,8 @@ def _governing(number: int, atoms: Sequence[Atom], verbs: Sequence[Event], final
     before = [event for event in verbs if event.end <= atom.at]
     after = [event for event in verbs if event.at >= atom.end]
     near = [event for event in before if event.kind in ("CURRENT", "REQUIRED", "OPTIONAL") and atom.at < event.end + 13]
+    if final and after and after[0].kind in ("CURRENT", "REQUIRED") and after[0].at - atom.end <= 1:
+        return after[0]  # `198.51.100.7 trouvé, 192.0.2.10 attendu`
     if final and after and before and before[-1].kind == "CURRENT" and after[0].kind == "REQUIRED":
         same = [each for each in atoms if each.kind == atom.kind and before[-1].end <= each.at < after[0].at]
         if len(same) > 1 and same[0] is atom:

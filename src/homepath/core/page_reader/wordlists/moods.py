@@ -66,7 +66,7 @@ jelenleg | jelenlegi | pillanatnyilag | meglévő | régi | korábbi | talált |
 현재 | 기존 | 이전 | 감지된 | 대신 | वर्तमान | मौजूदा | पुरान | के बजाय | saat ini | sekarang | lama. | yang ada | sebelumnya | semasa | sedia ada | bukan
 hiện tại | hiện có | cũ. | trước đây | thay vì | ปัจจุบัน | ที่มีอยู่ | เดิม | เก่า | แทนที่จะ
 peker fortsatt | fortsatt pek | peger stadig | stadig peg | pekar fortfarande | fortfarande pek | osoittaa edelleen | osoittaa yhä | edelleen osoittaa | osoittaa nyt | nyt osoit | nog steeds | nadal wskazuj | wciąż wskazuj | stále ukaz | stále směř | még mindig | încă indic | indică încă | по-прежнему | до сих пор | всё ещё | все ещё | все ще | досі | все още | ακόμα δείχν | εξακολουθ | hala. | لا يزال | ما زال | עדיין | まだ | 仍然 | 仍指向 | 还指向 | 아직 | 여전히 | अभी भी | masih mengarah | masih menunjuk | vẫn trỏ | ยังชี้
-praegu | vana. | vanad. | olemasolev | pašreiz | vecais | vecā | veco | vecie | esošais | dabar. | esam | senas | seną | dabartin | núverandi | gamla | antic. | obstoječ | stari. | stara. | staru.
+se encontró | encontrou | aangetroffen | hittades | znaleziono | wykryto | praegu | vana. | vanad. | olemasolev | pašreiz | vecais | vecā | veco | vecie | esošais | dabar. | esam | senas | seną | dabartin | núverandi | gamla | antic. | obstoječ | stari. | stara. | staru.
 """
 
 REQUIRED = """
@@ -85,7 +85,7 @@ szükséges | új | elvárt | kívánt | helyes | kell. | ajánlott | necesar | 
 必要 | 新しい | 新規 | 期待 | 正しい | 新. | 推奨 | 変更後 | 所需 | 需要 | 新的 | 新值 | 应为 | 预期 | 正确 | 要求 | 目标值 | 應為 | 预计 | 应该 | 필요 | 새. | 새로운 | 예상 | 올바른 | 필수 | 변경할
 आवश्यक | नया | नए | नई | अपेक्षित | सही | चाहिए | diperlukan | baru | diharapkan | harus | wajib | benar | yang benar | dikehendaki
 bắt buộc | mới. | cần. | yêu cầu | mong đợi | đúng. | phải. | จำเป็น | ใหม่ | ที่ต้องการ | ถูกต้อง | ต้อง
-wants. | asks for. | dovrebb | dovrà | deveri | ska. | должен | повинен | měl. | měla. | má. ukaz | kellene | müsst | devra | devrait | tendría que | ar trebui
+esperab | se espera. | esperav | förväntad | wants. | asks for. | 어야 합니다 | 여야 합니다 | dovrebb | dovrà | deveri | ska. | должен | повинен | měl. | měla. | má. ukaz | kellene | müsst | devra | devrait | tendría que | ar trebui
 vajalik | nõutav | uus. | nepieciešam | jauns | jaunais | jaunā | reikaling | reikia | nauj | nauðsyn | nýtt. | requerit | zahtevan | potreben | zahtijevan | očekivan
 """
 
@@ -116,7 +116,7 @@ yerine | sijaan | sijasta | helyett | の代わりに | ではなく | 대신 | 
 
 BUT = """
 but | aber | jedoch | sondern | mais | pero | sino | ma | però | mas | porém | maar | men | mutta | vaan | ale | lecz | však | avšak | hanem | dar | но
-але | ама | αλλά | ama | fakat | لكن | אבל | ですが | だが | 但 | 하지만 | लेकिन | tetapi | tapi | nhưng | แต่
+але | ама | αλλά | ama | fakat | ancak | lakin | لكن | אבל | ですが | だが | 但 | 하지만 | 지만 | लेकिन | tetapi | tapi | nhưng | แต่
 """
 """Words between two values of which one is not the right one."""
 
