@@ -17,7 +17,7 @@ from homepath.core.page_reader.kinds import (
     is_usual_label,
     type_of,
 )
-from homepath.core.page_reader.moods import title_of
+from homepath.core.page_reader.moods import events, title_of
 from homepath.core.page_reader.rows import ARROW, Cell, Row, cells_of
 from homepath.core.page_reader.sentences import IT
 from homepath.core.page_reader.words import bare, fold, phrases_of
@@ -95,7 +95,8 @@ def _flowing(last: Row, row: Row) -> Row | None:
     """Two lines of one sentence, as mail and print break them; None for any others."""
     below = row.kind == "text" and not row.mark and len(row.cells) == 1
     arrow = _ENDS_WITH_ARROW.search(last.text)
-    torn_at_arrow = len(row.text.split()) == 1 and arrow is not None and arrow.start() > 0
+    word = len(last.text) > 45 and any(event.end == len(fold(last.text)) for event in events(last.text))  # `expected`
+    torn_at_arrow = len(row.text.split()) == 1 and (word or (arrow is not None and arrow.start() > 0))
     in_brackets = re.search(r"\([^()]*$", last.text) is not None and re.match(r"[^()]*\)", row.text) is not None
     if below and last.kind == "text" and len(last.text) <= 1000 and (torn_at_arrow or in_brackets):
         text = f"{last.text} {row.text}"
