@@ -128,17 +128,19 @@ def _denied(before: str) -> bool:
 def _instead_of(text: str, atoms: Sequence[Atom], values: Sequence[int], events: Sequence[Event]) -> dict[int, Event]:
     """`Enter 192.0.2.10 instead of 198.51.100.7`: the value right behind such words is the old one; the words say
     nothing of the others."""
-    found: dict[int, Event] = {}
-    for at, end in stems("INSTEAD").find(fold(text)):
-        event = next((each for each in events if each.at <= at < each.end or at <= each.at < end), None)
-        behind = next((each for each in values if atoms[each].at >= end), None)
-        if event is not None and behind is not None and len(text[end : atoms[behind].at].split()) <= 3:
-            found[behind] = event
-    for at, end in stems("INSTEAD_BEHIND").find(fold(text)):  # in languages in which they follow it
-        event = next((each for each in events if each.at <= at < each.end or at <= each.at < end), None)
-        ahead = next((each for each in reversed(values) if atoms[each].end <= at), None)
-        if event is not None and ahead is not None and len(text[atoms[ahead].end : at].split()) <= 2:
-            found[ahead] = event
+    folded, found = fold(text), dict[int, Event]()
+    for table in ("INSTEAD", "INSTEAD_BEHIND"):  # in some languages they follow the value
+        for at, end in stems(table).find(folded):
+            event = next((each for each in events if each.at < end and at < each.end), None)
+            if table == "INSTEAD":
+                old = next((each for each in values if atoms[each].at >= end), None)
+            else:
+                old = next((each for each in reversed(values) if atoms[each].end <= at), None)
+            if event is None or old is None:
+                continue
+            between = text[end : atoms[old].at] if table == "INSTEAD" else text[atoms[old].end : at]
+            if len(between.split()) <= 3:
+                found[old] = event
     return found
 
 

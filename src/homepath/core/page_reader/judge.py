@@ -194,7 +194,6 @@ class _Judge:
         two_sets, torn = _in_two_sets(records, aliases), {row.line for row in self.rows if row.mark == "torn"}
         # a condition for all of several records only says for whom the page is
         some = len(records) == 1 or any(each.option != "if" for each in records)
-
         changed = {(each.type, each.host, each.option) for each in records if each.mood == "want"}
 
         def doubted(record: PastedRecord) -> PastedRecord:

@@ -167,7 +167,7 @@ SPECIAL = {
 """Values of several words, by the type that alone has such."""
 
 
-_STRINGS = re.compile(r'"[^"]*"(?:\s+"[^"]*")+')
+STRINGS = re.compile(r'"[^"]*"(?:\s+"[^"]*")+')
 """Several strings, which only a TXT record has (RFC 1035 section 3.3.14)."""
 
 
@@ -178,7 +178,7 @@ def special_type(text: str) -> str | None:
     for rrtype, pattern in SPECIAL.items():
         if rrtype != "MX" and pattern.fullmatch(text):
             return rrtype
-    return "TXT" if text[:6].lower() == "v=spf1" or _STRINGS.fullmatch(text) else None
+    return "TXT" if text[:6].lower() == "v=spf1" or STRINGS.fullmatch(text) else None
 
 
 def type_by_value(text: str) -> str | None:

@@ -9,6 +9,7 @@ from homepath.core.message import Text, msg
 from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.kinds import (
     SPECIAL,
+    STRINGS,
     addresses,
     clean,
     glued_button,
@@ -181,9 +182,6 @@ def fits(role: str, text: str) -> bool:
 _TOKEN = re.compile(r"\"[^\"]*\"|“[^”]*”|\S+")
 
 
-_QUOTED = re.compile(r'"[^"]*"(?:\s+"[^"]*")+')
-
-
 def tokens(text: str) -> list[str]:
     """The words of a row; values of several words stay together."""
     held: list[str] = []
@@ -192,7 +190,7 @@ def tokens(text: str) -> list[str]:
         held.append(match[0])
         return f" \x00{len(held) - 1}\x00 "
 
-    text = _QUOTED.sub(hold, text)
+    text = STRINGS.sub(hold, text)
     rrtype = re.search(r"(?:^|\s)(CAA|SRV|HTTPS|MX)(?:\s|$)", text)
     patterns = [SPECIAL["TXT"], *([SPECIAL[rrtype[1]]] if rrtype else [])]
     for pattern in patterns:

@@ -57,9 +57,7 @@ def read_rows(rows: Sequence[Row], own: Sequence[str] = ()) -> Found:
     reader = _Reader(_domain_headings(rows, own))
     filled = [row for row in rows if row.kind not in ("blank", "rule")]
     count = Counter(row.text for row in filled)
-    reader.once = frozenset(
-        text for text in count if count[text] == 1 and mood_of_lead(text) in ("want", "delete", "keep")
-    )
+    reader.once = frozenset(text for text in count if count[text] == 1 and is_button(text) and mood_of_lead(text))
     reader.ahead = dict(zip((row.line for row in filled), filled[1:], strict=False))
     for row, below in zip_longest(rows, rows[1:]):
         if row.kind in ("blank", "rule"):
@@ -84,7 +82,7 @@ def _domain_headings(rows: Sequence[Row], own: Sequence[str]) -> Sequence[str]:
 @dataclass(slots=True)
 class _Reader:
     """What is known from the rows above. `replaced`: the first record below a lone `Replace`; `ahead`: the next row
-    that is not blank, by line; `once`: rows with a verb that are there once."""
+    that is not blank, by line; `once`: words of a button with a verb that are there once."""
 
     heads: Sequence[str]
     made: Assembler = field(default_factory=Assembler)
@@ -160,8 +158,10 @@ class _Reader:
         if below is not None and (head := head_of_card(row, below, self.heads)):
             return self._lead(row, head)
         ahead = self.ahead.get(row.line)
-        if ahead is not None and row.text in self.once and is_button(row.text) and holds(ahead):
-            return self._lead(row, Lead(mood=mood_of_lead(row.text), firm=True))  # no button is there once only
+        if ahead is not None and row.text in self.once and holds(ahead):
+            return self._lead(
+                row, Lead(mood=mood_of_lead(row.text), firm=True)
+            )  # a real button is there once for each record
         lead = None if row.kind == "card" else lead_of(row, ahead is not None and holds(ahead))
         if lead and not lead.mood and self.made.around.mood == "example" and speaks_of_reader(row.text):
             lead = replace(lead, mood="want", firm=True)  # `Yours:`, below an example

@@ -159,8 +159,8 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
 
 
 def _in_pairs(said: str, pieces: list[Piece]) -> list[Piece]:
-    """`A records for @ and shop with 192.0.2.10 and 192.0.2.20 respectively`: the first name has the first value. Where
-    nobody says so, each name may have every value."""
+    """`A records for @ and shop with 192.0.2.10 and 192.0.2.20 respectively`: the first name has the first value.
+    Without such a word each name may have every value."""
     hosts, values = ([piece for piece in pieces if piece.role == role] for role in ("host", "value"))
     order = [piece.role for piece in pieces if piece.role in ("host", "value")]
     grouped = order in (
@@ -180,7 +180,7 @@ def _in_pairs(said: str, pieces: list[Piece]) -> list[Piece]:
 
 def _by_clauses(text: str, pieces: list[Piece], atoms: Sequence[Atom]) -> list[Piece]:
     """A record ends before an `and` with a name right behind it that has its own value: `192.0.2.10 by an A record, and
-    www must lead to ...`."""
+    www must point to ...`."""
     found: list[Piece] = []
     at = 0
     for number, piece in enumerate(pieces):
@@ -197,10 +197,8 @@ def _by_clauses(text: str, pieces: list[Piece], atoms: Sequence[Atom]) -> list[P
 
 def _is_replaced(atoms: Sequence[Atom], moods: Sequence[Mood], number: int, pieces: Sequence[Piece]) -> bool:
     """Whether a full name that is there now has its name before it and its successor behind it."""
-    new = any(
-        atom.kind == "fqdn" and mood == "want" for atom, mood in list(zip(atoms, moods, strict=True))[number + 1 :]
-    )
-    return atoms[number].kind == "fqdn" and new and bool(pieces) and pieces[-1].role == "host"
+    new = (atoms[at].kind == "fqdn" and moods[at] == "want" for at in range(number + 1, len(atoms)))
+    return atoms[number].kind == "fqdn" and any(new) and bool(pieces) and pieces[-1].role == "host"
 
 
 def _no_host(text: str, field: Atom, following: Sequence[Atom]) -> str | None:

@@ -34,13 +34,14 @@ def _rows_in(text: str, hidden: Hidden) -> list[Row]:
             return found
         raise too_long()
     lines = [unwrapped(line) or line for line in lines]
-    lines = lines if is_diff(lines) else _moved_left(lines)
+    diff = is_diff(lines)
+    lines = lines if diff else _moved_left(lines)
     text = "\n".join(lines)
     if (found := data_rows(text, hidden)) is not None:
         return found
     taken: dict[int, list[Row]] = {}
     skipped: set[int] = set()
-    readers = (separated_rows, element_rows) if is_diff(lines) else (zone_rows, separated_rows, element_rows)
+    readers = (separated_rows, element_rows) if diff else (zone_rows, separated_rows, element_rows)
     for reader in readers:
         for first, last, rows in reader(lines, hidden):
             if not skipped & set(range(first, last)):
