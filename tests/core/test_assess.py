@@ -349,6 +349,24 @@ def test_what_the_builder_shows_is_asked_and_compared(made: Case, now: float, sa
     assert isinstance(pressed.act, Wait)
 
 
+def test_what_the_owner_read_counts_without_a_check_pressed_and_is_the_one_cure() -> None:
+    late, missing = later(PARKED, RIGHT, PRESSED - 60), f"missing {DOMAIN} A"
+    for made, now, says, act, words in (
+        (SPREAD_OUT, PRESSED + H, missing, BuilderStep, "Change no record"),
+        (SPREAD_OUT, PRESSED + H, "connected", Wait, "shows the domain as connected"),
+        (late, PRESSED + 60, missing, Wait, ""),
+        (late, PRESSED + 9 * H, missing, CheckAgain, "none can any more"),
+    ):
+        found = stands(made, now, confirmed={**TOLD, f"{BUILDER_SAYS}{says}": PRESSED}, **UNAWARE)
+        assert isinstance(found.act, act), found.act
+        assert found.step is not None
+        assert words in say(found.step.why)
+        if found.step.kind == "check-again":
+            cures = {say(each.cure) for each in found.findings if kind_of(each).builder_shows}
+            instruction = say(getattr(found.act, "instruction", found.step.instruction))
+            assert cures == {"Nothing to do: the builder does this automatically." if act is Wait else instruction}
+
+
 def test_a_record_that_really_is_missing_is_entered() -> None:
     made = later(RIGHT, TXT_GONE, PRESSED - H)
     found = stands(made, PRESSED, confirmed={**TOLD, f"{BUILDER_SAYS}missing {DOMAIN} TXT": PRESSED - 1}, **UNAWARE)

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 from urllib.parse import urlsplit
 
 from homepath.cli.show.paper import Paper, domain_causes, show_findings, show_notes, show_site
 from homepath.core.dns.names import Name, shown
 from homepath.core.findings.registry import kind_of
 from homepath.core.message import msg
-from homepath.core.model.acts import Wait
+from homepath.core.model.acts import CheckAgain, Decide, Wait
 from homepath.core.model.domain import shown_unicode
 from homepath.core.model.findings import Finding
 from homepath.core.model.plan import PURPOSES
@@ -19,7 +20,7 @@ from homepath.core.model.times import rfc3339
 from homepath.core.model.visible import visible
 from homepath.core.model.visits import Visit, read_hsts
 from homepath.core.site.case import Case
-from homepath.core.wording.overview import wait_words
+from homepath.core.wording.overview import act_parts, place_words, wait_words
 from homepath.core.wording.say import say, trouble_words
 from homepath.core.wording.times import lasting, many, sentence_start, spelled, until
 from homepath.core.wording.visit_words import (
@@ -64,8 +65,8 @@ def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Fin
         rows = [
             (shown(seen.record.name), seen.record.type, lasting(seen.record.ttl), value)
             for seen in survey.records
-            if case.purpose(seen.record)[0] == kind and seen.record.type != "SOA"
             for value in seen.record.values
+            if seen.record.type != "SOA" and case.purpose(replace(seen.record, values=(value,)))[0] == kind
         ]
         groups.append((HEADINGS[kind], rows))
     widths = [max((len(row[at]) for _, rows in groups for row in rows), default=0) for at in range(3)]
@@ -114,16 +115,27 @@ def show_visit(sheet: Paper, visit: Visit, assessment: Assessment, builder: str,
     _show_addresses(sheet, visit)
     found = assessment.levelled(visit.findings)
     waited = [each for each in found if kind_of(each).waited_for and each.level == "note"]
-    show_notes(sheet, waited, "Why")
-    if cause := domain_causes(assessment):  # the addresses work again once this is fixed
-        show_findings(sheet, cause)
-        show_notes(sheet, [each for each in found if each not in waited])
-    else:
-        show_findings(sheet, [each for each in found if each not in waited])
+    rest = [each for each in found if each not in waited]
+    about_now = not (visit.ahead or visit.expected)
+    causes = [each for each in assessment.because if each.level == "blocker" and about_now and each not in found]
+    if domain := domain_causes(assessment):  # the addresses work again once this is fixed
+        show_findings(sheet, domain)
+        show_notes(sheet, rest)
+    elif causes:
+        show_findings(sheet, [*causes, *rest])
+    show_notes(sheet, waited, "Why" if not causes else "Worth knowing")
+    if not domain and not causes:
+        show_findings(sheet, rest)
     if visit.free_address:
         sheet.blank()
         sheet.say(f"The builder's free URL {FREE[visit.free_address]}.")
-    if visit.may_wait_for and (verbose or visit.verdict != "arrived"):
+    asked = step is not None and step.kind in ("claim", "check-again") and not isinstance(act, Wait | CheckAgain)
+    if step is not None and asked and about_now:
+        sheet.heading(f"What helps, {place_words(step, builder, '')}")
+        parts = [part.text for part in act_parts(act, step) if part.text]
+        for words in parts[:1] if isinstance(act, Decide) else parts:
+            sheet.say(words, 2)
+    elif visit.may_wait_for and (verbose or visit.verdict != "arrived"):
         sheet.heading("What the builder may be waiting for, most likely first")
         for number, each in enumerate(visit.may_wait_for, 1):
             sheet.hang(f"{number}  ", each.what)

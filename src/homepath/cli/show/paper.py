@@ -54,7 +54,8 @@ def show_findings(sheet: Paper, findings: Sequence[Finding]) -> None:
             sheet.heading(title)
         for each in noticed(found):
             sheet.say(f"{each.words}  ({each.code})", 2)
-            sheet.say(each.cure, 4)
+            if each.cure:
+                sheet.say(each.cure, 4)
 
 
 WIDEST = 100

@@ -71,7 +71,7 @@ def _show_verdict(sheet: Paper, spread: Spread, assessment: Assessment) -> None:
     for record in once_a_name(spread.records):
         _show_record(sheet, replace(record, verdict="settled", because="") if over else record, now)
     if not over:
-        _show_holders(sheet, spread, now)
+        _show_holders(sheet, spread, now, act.until if isinstance(act, Wait) and waits else None)
 
 
 def once_a_name(records: Sequence[RecordSpread]) -> list[RecordSpread]:
@@ -126,8 +126,9 @@ def _tone(word: str) -> str:
     return {"settled": "good", "spreading": "wait", "not-entered": "wait"}.get(word, "bad")
 
 
-def _show_holders(sheet: Paper, spread: Spread, now: float) -> None:
-    """One line for each that was asked and still keeps an old answer, or did not answer at all."""
+def _show_holders(sheet: Paper, spread: Spread, now: float, end: float | None) -> None:
+    """One line for each that was asked and still keeps an old answer, or did not answer at all. What is kept until
+    after the `end` of the wait is kept longer than its TTL allows."""
     held: dict[str, list[tuple[Reading, str]]] = {}
     quiet: dict[str, str] = {}
     for record in once_a_name(spread.records):
@@ -146,8 +147,10 @@ def _show_holders(sheet: Paper, spread: Spread, now: float) -> None:
             ends = [reading.dies for reading, _ in readings if reading.dies is not None]
             left = f"{lasting(max(0.0, max(ends) - now)).rjust(11)} left" if ends else "".rjust(16)
             drawn = f" {bar(max(ends), now, spread.settled_by)}" if ends and spread.settled_by is not None else ""
-            expired = any(reading.expired for reading, _ in readings)
-            what = ", ".join(each for _, each in readings) + (", expired or its own: not counted" if expired else "")
+            why = "expired or its own" if any(reading.expired for reading, _ in readings) else ""
+            if not why and end is not None and max(ends, default=end) > end + 1:
+                why = "longer than its TTL allows"
+            what = ", ".join([each for _, each in readings] + ([f"{why}: not counted"] if why else []))
             sheet.hang(f"{visible(vantage).ljust(width)}{drawn} {left}  ", what)
     if quiet:
         sheet.heading("Did not answer, and is not counted")

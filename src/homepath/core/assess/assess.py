@@ -10,9 +10,9 @@ from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Undone
 from homepath.core.assess.routes import drafts
 from homepath.core.assess.view import RULED, View
 from homepath.core.dns.names import is_within, labels, shown
-from homepath.core.findings.registry import finding, kind_of
+from homepath.core.findings.registry import KINDS, finding, kind_of
 from homepath.core.message import Text, msg
-from homepath.core.model.acts import Act, Decide, Enter, Nothing, Wait
+from homepath.core.model.acts import Act, BuilderStep, Decide, Enter, Nothing, TellBuilder, Wait
 from homepath.core.model.evidence import Evidence
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.plan import Plan
@@ -56,6 +56,7 @@ def joined(assessments: Sequence[Assessment]) -> Assessment:
         going=main.going,
         had_arrived=main.had_arrived,
         visited_at=main.visited_at,
+        advice=chosen.advice,
         further=further,
     )
 
@@ -109,6 +110,11 @@ def assess(case: Case, plan: Plan, evidence: Evidence, now: float) -> Assessment
         because = tuple(replace(each, level=view.level_of(each)) for each in current.status.because)
     blockers = [finding for finding in because if finding.level == "blocker"]
     unseen = bool(blockers) and all(kind_of(finding).unseen for finding in blockers)
+    advice = _advice(step, act, view.had_arrived)
+
+    def advised(each: Finding) -> Finding:
+        return replace(each, cure=advice[each.code]) if each.code in advice else each
+
     return Assessment(
         domain=case.domain,
         steps=numbered,
@@ -117,15 +123,39 @@ def assess(case: Case, plan: Plan, evidence: Evidence, now: float) -> Assessment
         at=now,
         primary_url=case.wanted.primary_url,
         site_up=view.site_up,
-        findings=tuple(worst_first([*view.open, *_own_notes(view)])),
+        findings=tuple(map(advised, worst_first([*view.open, *_own_notes(view)]))),
         unchecked=view.unchecked or unseen,
-        because=because,
-        notes=_notes(view, because),
+        because=tuple(map(advised, because)),
+        notes=tuple(map(advised, _notes(view, because))),
         open_acts=tuple((draft.id, draft.status.act) for draft in made if isinstance(draft.status, Open)),
         going=case.wanted.going,
         had_arrived=view.had_arrived,
         visited_at=view.visit_of_now.at if view.visit_of_now else None,
+        advice=advice,
     )
+
+
+def _advice(step: Step | None, act: Act, had_arrived: bool) -> dict[str, Text]:
+    """The cure of each kind of finding that the step now is about: at the builder that step is the one cure of what
+    the builder's servers show; before that, what they do by themselves comes later."""
+    if step is None or (had_arrived and step.place != "builder"):
+        return {}
+    if step.place != "builder" or isinstance(act, Wait):
+        cure: Text = msg("waited-for.cure")
+        if step.place != "builder":
+            blocked = step.kind in ("mend", "decide")
+            cure = msg("first-the-blocker.cure") if blocked else msg("first-this.cure", title=step.title)
+        return {kind.code: cure for kind in KINDS.values() if kind.waited_for}
+    match act:
+        case BuilderStep(title, instruction):
+            cure = msg("first-this.cure", title=title) if step.kind == "builder-step" else instruction
+        case Decide():
+            cure = act.question
+        case TellBuilder():
+            cure = step.why or step.instruction
+        case _:
+            cure = step.instruction
+    return {kind.code: cure for kind in KINDS.values() if kind.builder_shows}
 
 
 def _current(made: Sequence[Draft]) -> Draft | None:

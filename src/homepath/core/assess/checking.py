@@ -44,7 +44,9 @@ def _checked(view: View) -> Status:
         return _said_missing(view, says.at, says.missing)
     if says is None and wait is not None and view.now >= wait.began + min(wait.usual, wait.longest):
         return Open(_what_it_shows(view))
-    return Open(_until_next_check(view, "builder") or CheckAgain())
+    connected = says is not None and says.shows == "connected"
+    why = msg("checked.connected", builder=view.builder) if connected else ""
+    return Open(_until_next_check(view, "builder") or CheckAgain(), why)
 
 
 def _what_it_shows(view: View) -> Decide:
@@ -87,6 +89,8 @@ def _said_missing(view: View, at: float, key: Key) -> Status:
     if held is not None:
         why = msg("said-missing.why", builder=view.builder, record=record)
         return Open(held, why)
+    if last_copy(view.evidence.contents, [want.desired], at) is not None:  # what it said then is no longer so
+        return Open(CheckAgain(), msg("said-missing.outdated", builder=view.builder, record=record))
     title = msg("said-missing.title-2", builder=view.builder)
     values = " and ".join(want.record.values)
     instruction = msg(

@@ -185,7 +185,8 @@ class View(Seen):
             return "blocker"
         if kind.typed or (kind.explains and each.name in self.typed_wrong):
             return "blocker"
-        if kind.waited_for and self.builder_wait is not None and not self.builder_wait.over(self.now):
+        wait = self.builder_wait
+        if kind.waited_for and (not self.had_arrived if wait is None else not wait.over(self.now)):
             return "note"
         if kind.by_records and each.level == "risk" and any(_fixes(change, each) for change in self.work):
             return "note"

@@ -179,10 +179,12 @@ def assessment_json(found: Assessment) -> Json:
 
 
 def with_assessment(value: Json, found: Assessment) -> Json:
-    """A contract's object with the assessment behind its first keys; findings in it are at their final levels."""
-    levels = found.levels
+    """A contract's object with the assessment behind its first keys; findings in it are at their final levels, with
+    the cure that holds now."""
+    judged = found.judged
     lists = (value.get(key) for key in ("findings", "because", "worth_knowing"))
     for each in (each for some in lists if isinstance(some, list) for each in some):
-        each["level"] = levels.get((each["code"], each["name"], each["type"]), each["level"])
+        if now := judged.get((each["code"], each["name"], each["type"])):
+            each.update(level=now.level, cure=say(now.cure))
     first: Json = {key: value[key] for key in ("format", "domain") if key in value}
     return {**first, "assessment": assessment_json(found), **value}

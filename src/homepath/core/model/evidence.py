@@ -200,8 +200,9 @@ class BuilderWait:
 
 
 def check_pressed(confirmed: Mapping[str, float], since: float) -> bool:
-    """Whether the person pressed the builder's check since a moment, Unix seconds."""
-    return confirmed.get("check-again", float("-inf")) >= since
+    """Whether the person pressed the builder's check since a moment, Unix seconds, or read in its settings what that
+    check found."""
+    return any(at >= since for step, at in confirmed.items() if step == "check-again" or step.startswith(BUILDER_SAYS))
 
 
 def builder_waited_since(evidence: Evidence, right_since: float | None) -> float | None:

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from homepath.core.dns.names import Name
 from homepath.core.message import Text
 from homepath.core.model.acts import Act, Nothing, Wait
-from homepath.core.model.findings import Finding, Level, worst_first
+from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.plan import Place
 
 StepKind = Literal[
@@ -105,6 +105,8 @@ class Assessment:
     """Whether the site had arrived before: what is wrong now is a fault, not a step ahead."""
     visited_at: float | None = None
     """When the main domain's addresses were last tried, Unix seconds."""
+    advice: Mapping[str, Text] = field(default_factory=dict)
+    """The cure of what the step now takes care of, by the code of the finding."""
     further: Name | None = None
     """The further domain that the act is about, where it is not the main one."""
 
@@ -131,16 +133,22 @@ class Assessment:
         return 0 if self.arrived else 3 if self.blocked else 1
 
     def levelled(self, findings: Iterable[Finding]) -> tuple[Finding, ...]:
-        """These findings at their final levels, worst first: what one check found is judged by all that is known."""
-        known = [
-            replace(each, level=self.levels.get((each.code, each.name, each.type), each.level)) for each in findings
-        ]
-        return tuple(worst_first(known))
+        """These findings at their final levels and with the cure that holds now, worst first: what one check found is
+        judged by all that is known. What the step now takes care of, and is not open, is only worth knowing."""
+        judged = self.judged
+
+        def final(each: Finding) -> Finding:
+            now = judged.get((each.code, each.name, each.type))
+            if now is not None:
+                return replace(each, level=now.level, cure=now.cure)
+            return replace(each, level="note", cure=self.advice[each.code]) if each.code in self.advice else each
+
+        return tuple(worst_first(list(map(final, findings))))
 
     @property
-    def levels(self) -> dict[tuple[str, Name, str], Level]:
-        """The final level of each open finding, by its code, name and type."""
-        return {(each.code, each.name, each.type): each.level for each in self.findings}
+    def judged(self) -> dict[tuple[str, Name, str], Finding]:
+        """Each open finding by its code, name and type."""
+        return {(each.code, each.name, each.type): each for each in self.findings}
 
     def act_of(self, step_id: str) -> Act | None:
         """The act of a step that is still open."""

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from homepath.core.dns.names import shown
 from homepath.core.findings.registry import KINDS
+from homepath.core.message import Text
 from homepath.core.model.acts import (
     Act,
     AddDs,
@@ -53,7 +54,10 @@ WAIT_FOR_DS = "Some caches can still hold the DS record. Nothing can speed that 
 def wait_words(act: Wait, step: Step, builder: str) -> str:
     """Why there is nothing to do but wait."""
     if step.kind in ("new-zone", "compare"):
-        return f"{sentence_start(say(step.why))}. Do not change the nameservers at the registrar before that."
+        return f"{full_sentence(step.why)} Do not change the nameservers at the registrar before that."
+    if step.kind == "check-again" and step.why:
+        held = "" if act.cause == "builder" else f" {WAITS[act.cause]}"
+        return f"{full_sentence(step.why)}{held}"
     return WAIT_FOR_DS if step.kind == "wait-ds" else WAITS[act.cause].format(builder=builder)
 
 
@@ -110,7 +114,7 @@ def act_parts(act: Act, step: Step) -> Iterator[Part]:
                     yield Part(entry.value, True, 4)
                 yield Part(command(choice.then), True, 3)
         case BuilderStep(title, instruction, _):
-            yield Part(say(title))
+            yield Part(full_sentence(title))
             if instruction != title:
                 yield Part(say(instruction))
         case CheckAgain() | PublishAgain() | HttpsOnly() | RemoveDs():
@@ -119,6 +123,12 @@ def act_parts(act: Act, step: Step) -> Iterator[Part]:
             yield Part("Enter this DS record:")
             for value in values:
                 yield Part(value, True, 2)
+
+
+def full_sentence(text: Text) -> str:
+    """With a capital and a final dot."""
+    words = sentence_start(say(text))
+    return words if words.endswith((".", "?", "!", ":")) else f"{words}."
 
 
 def command(words: Sequence[str]) -> str:
@@ -247,4 +257,6 @@ def _note(act: Act, step: Step) -> str:
     """What was seen, or what to expect of an act that shows nothing; without what the act itself says already."""
     if isinstance(act, Wait | BuilderStep) or step.kind in ("put-back", "carry"):
         return ""
-    return say(step.why) or (say(step.expect) if isinstance(act, TellBuilder) else "")
+    if isinstance(act, Decide) and step.kind == "check-again":
+        return ""  # the question is what would show it
+    return full_sentence(step.why) if step.why else say(step.expect) if isinstance(act, TellBuilder) else ""
