@@ -24,6 +24,8 @@ OBSERVE = ("survey", "watch --once", "visit", "compare", "next")
 """Commands that check something first."""
 TEXTS = ("sheet", "plan", "log", "watch --once", "visit", "next")
 """Their texts name no end but the one of the assessment before them; each check may learn of another one."""
+NAMES_THE_CAUSE = ("plan", "watch --once", "visit", "next")
+"""Their texts name what is in the way, with its code."""
 END = re.compile(r"(?:until|by|By) ((?:\w{3} \d{1,2} \w{3} )?\d\d:\d\d UTC)")
 
 
@@ -96,6 +98,9 @@ def _texts_agree(robot: Someone, expected: Json) -> None:
         now, status = assessment_of(robot, "plan")
         assert now is not None
         assert (words, done.status) == (words, status), (done.out, expected)
+        if status == 3 and words in NAMES_THE_CAUSE:
+            blocking = [each["code"] for each in now["findings"] if each["level"] == "blocker"]
+            assert any(f"({code})" in done.out for code in blocking), (words, blocking, done.out)
         until = now["wait_until"]
         allowed = {clock_time(from_rfc3339(until), 0.0).split()[-2]} if until else set()
         ends = {end.split()[-2] for end in END.findall(done.out)} if words != "log" else set()

@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from homepath.cli.show.paper import Paper, domain_causes, show_notes, show_site
+from homepath.cli.show.paper import Paper, show_notes, show_site
 from homepath.core.dns.names import relative, shown
 from homepath.core.dns.records import WEB_TYPES
 from homepath.core.files.sheet import Job
 from homepath.core.findings.registry import kind_of
 from homepath.core.message import Text
-from homepath.core.model.acts import Wait
+from homepath.core.model.acts import Enter, Wait
 from homepath.core.model.findings import Finding
 from homepath.core.model.steps import Assessment
 from homepath.core.model.survey import Reading, RecordSpread, Spread
@@ -38,9 +38,11 @@ def show_spread(sheet: Paper, spread: Spread, assessment: Assessment, jobs: Sequ
     """
     show_site(sheet, assessment)
     findings = assessment.levelled(spread.findings)
-    slips = [each for each in findings if kind_of(each).typed or kind_of(each).explains]
-    findings = (*(each for each in domain_causes(assessment) if each not in findings), *findings)
-    danger = [each for each in findings if each.level == "blocker" and not (jobs and each in slips)]
+    findings = (*(each for each in assessment.because if each.level == "blocker" and each not in findings), *findings)
+    if assessment.blocked and not isinstance(assessment.act, Enter):
+        jobs = ()  # what is in the way comes first, and may change what is to be entered
+    slips = [each for job in jobs if (each := _slip(findings, job)) is not None]
+    danger = [each for each in findings if each.level == "blocker" and each not in slips]
     for finding in danger:
         sheet.say(f"{say(finding.message)}  ({finding.code})")
         sheet.say(finding.cure, 2)
@@ -50,7 +52,7 @@ def show_spread(sheet: Paper, spread: Spread, assessment: Assessment, jobs: Sequ
         _show_sources(sheet, spread)
     else:
         _show_verdict(sheet, spread, assessment)
-    notes = [each for each in findings if each not in danger and not (jobs and each in slips)]
+    notes = [each for each in findings if each not in danger and each not in slips]
     if assessment.arrived:  # what one resolver does by a rule of its own is no one's concern any more
         notes = [each for each in notes if kind_of(each).who != "resolver"]
     show_notes(sheet, notes, "For later, nothing to do" if jobs else "Worth knowing")
@@ -133,7 +135,7 @@ def _show_holders(sheet: Paper, spread: Spread, now: float, end: float | None) -
     quiet: dict[str, str] = {}
     for record in once_a_name(spread.records):
         for reading in record.readings:
-            if reading.role != "resolver" or reading.state == "new":
+            if reading.role != "resolver" or reading.state == "new" or record.verdict == "not-entered":
                 continue
             if reading.state in ("silent", "broken"):
                 quiet.setdefault(reading.vantage, say(reading.detail) or reading.state)
@@ -169,7 +171,7 @@ def _show_jobs(sheet: Paper, spread: Spread, slips: Sequence[Finding], jobs: Seq
         first = (comes or goes)[0]
         sheet.say(f"{number}  {say(job.title)} (type {first.type}, name {first.name or 'empty'})", 2)
         if slip := _slip(slips, job):
-            sheet.say(slip, 5)
+            sheet.say(f"{say(slip.message)}  ({slip.code})", 5)
         if goes:
             sheet.say("Delete" if not comes else "Change" if len(goes) == len(comes) == 1 else "Replace", 5)
             for line in goes:
@@ -183,11 +185,11 @@ def _show_jobs(sheet: Paper, spread: Spread, slips: Sequence[Finding], jobs: Seq
             sheet.value(text, 7)
 
 
-def _slip(slips: Sequence[Finding], job: Job) -> str:
-    """The keystroke that went wrong at a name of this job, in words."""
+def _slip(findings: Sequence[Finding], job: Job) -> Finding | None:
+    """What was typed wrong at a name of this job."""
     types = {line.type for line in job.lines}
-    mine = next((each for each in slips if each.name == job.at and each.type in types), None)
-    return f"{say(mine.message)}  ({mine.code})" if mine else ""
+    slips = (each for each in findings if kind_of(each).typed or kind_of(each).explains)
+    return next((each for each in slips if each.name == job.at and each.type in types), None)
 
 
 def _show_sources(sheet: Paper, spread: Spread) -> None:

@@ -49,9 +49,10 @@ def _unknown(message: Message) -> str:
 
 
 def _parts(template: str, args: Mapping[str, Any]) -> list[str]:
-    found = []
+    found: list[str] = []
     for literal, field, spec in _parsed(template):
-        found.append(literal)
+        ended = bool(found) and found[-1].endswith(".") and (literal == "." or literal.startswith(". "))
+        found.append(literal[1:] if ended else literal)  # a host name's own final dot ends the sentence too
         if field is not None:
             found.append(_shown(args[field], spec))
     return found

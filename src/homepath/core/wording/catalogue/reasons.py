@@ -108,8 +108,8 @@ SENTENCES = {
     # guard
     "guard.put-back.why": "no other record can be at the same name as the restored one",
     "guard.put-back.reason": "it was there before, and its deletion was not planned",
-    "kept-record-gone.cure": "Enter it again: {back}. {meant}",
-    "kept-record-changed.cure": "Restore: {back}. {meant}",
+    "kept-record-gone.cure": "{meant}. If you did not, enter it again: {back}",
+    "kept-record-changed.cure": "{meant}. If you did not, restore: {back}",
     "kept-record-gone": "The {type} record at {name:name} ({purpose}) was deleted: {back}",
     "kept-record-changed": "The {type} record at {name:name} ({purpose}) was changed: {back} is missing, and there is {here}.",
     "kept-record.if-meant": 'If you meant to do that: homepath next --decide "accept:{relative} {rrtype}"',
