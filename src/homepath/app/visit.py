@@ -81,7 +81,9 @@ def _expected(project: Project, now: float) -> str:
         return ""
     assessment = project.assess(now)
     entry = assessment.find("enter") or assessment.find("name-servers")
-    if assessment.blocked or entry is None or entry.state not in ("now", "ahead"):
+    blockers = [kind_of(each) for each in assessment.because if each.level == "blocker"]
+    wrong = any(kind.in_record or kind.by_records or (kind.about_domain and not kind.fixed_by) for kind in blockers)
+    if wrong or entry is None or entry.state not in ("now", "ahead"):
         return ""
     first = None if assessment.step == entry or assessment.step is None else assessment.step.title
     return say(msg("visit.expected", entry=entry.title, first=first))

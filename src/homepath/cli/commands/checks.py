@@ -270,13 +270,11 @@ async def _follow(project: Project, network: Network, goal: Goal, common: Common
     return last
 
 
-def _left(project: Project, network: Network) -> tuple[list[Job], str]:
-    """What is left to type, and where, by the same assessment that `next` and `sheet` have."""
+def _left(project: Project, network: Network) -> tuple[list[Job], str, str]:
+    """What is left to type, and where, by the same assessment that `next` and `sheet` have; and the builder's name."""
     from homepath.app.entering import entering, jobs_of
 
-    now = network.clock.now()
+    now, builder = network.clock.now(), project.brief.builder
     project = project.fresh(now)
-    if project.evidence.survey is None:
-        return [], ""
-    found = entering(project.assess(now))
-    return (jobs_of(project, found) if found else []), project.notation.host
+    found = entering(project.assess(now)) if project.evidence.survey is not None else None
+    return (jobs_of(project, found), project.notation_at(found.act.where).host, builder) if found else ([], "", builder)

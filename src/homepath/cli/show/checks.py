@@ -99,8 +99,10 @@ def _servers_words(count: int, agree: int) -> str:
 def show_visit(sheet: Paper, visit: Visit, assessment: Assessment, builder: str, verbose: bool = False) -> None:
     """The verdict, every entry point, each certificate once, the findings, and what the builder may be waiting for."""
     show_site(sheet, assessment)
-    sheet.say(ahead_words(visit) if visit.ahead else verdict_words(visit))
     act, step = assessment.act, assessment.step
+    at_builder = step is not None and step.place in ("builder", "certificate authority")
+    if visit.ahead or visit.expected or visit.verdict != "waiting" or at_builder:
+        sheet.say(ahead_words(visit) if visit.ahead else verdict_words(visit))
     if isinstance(act, Wait) and step is not None and not visit.ahead:
         sheet.say(f"Nothing to do. This wait lasts {until(act.until, visit.at)}.")
         sheet.say(wait_words(act, step, builder), 2)
@@ -117,7 +119,8 @@ def show_visit(sheet: Paper, visit: Visit, assessment: Assessment, builder: str,
     waited = [each for each in found if kind_of(each).waited_for and each.level == "note"]
     rest = [each for each in found if each not in waited]
     about_now = not (visit.ahead or visit.expected)
-    causes = [each for each in assessment.because if each.level == "blocker" and about_now and each not in found]
+    blocking = [each for each in assessment.because if each.level == "blocker" and each not in found]
+    causes = blocking if not visit.ahead else []
     if domain := domain_causes(assessment):  # the addresses work again once this is fixed
         show_findings(sheet, domain)
         show_notes(sheet, rest)
@@ -135,7 +138,7 @@ def show_visit(sheet: Paper, visit: Visit, assessment: Assessment, builder: str,
         parts = [part.text for part in act_parts(act, step) if part.text]
         for words in parts[:1] if isinstance(act, Decide) else parts:
             sheet.say(words, 2)
-    elif visit.may_wait_for and (verbose or visit.verdict != "arrived"):
+    elif visit.may_wait_for and (verbose or (at_builder and visit.verdict != "arrived")):
         sheet.heading("What the builder may be waiting for, most likely first")
         for number, each in enumerate(visit.may_wait_for, 1):
             sheet.hang(f"{number}  ", each.what)

@@ -11,11 +11,12 @@ from homepath.core.dns.records import WEB_TYPES
 from homepath.core.files.sheet import Job
 from homepath.core.findings.registry import kind_of
 from homepath.core.message import Text
-from homepath.core.model.acts import Enter, Wait
+from homepath.core.model.acts import Enter, NameServers, Wait
 from homepath.core.model.findings import Finding
-from homepath.core.model.steps import Assessment
+from homepath.core.model.steps import Assessment, Step
 from homepath.core.model.survey import Reading, RecordSpread, Spread
 from homepath.core.model.visible import visible
+from homepath.core.wording.overview import wait_words
 from homepath.core.wording.say import say
 from homepath.core.wording.times import clock_time, lasting, many, until
 
@@ -31,10 +32,12 @@ SENTENCES = {
 }
 
 
-def show_spread(sheet: Paper, spread: Spread, assessment: Assessment, jobs: Sequence[Job] = (), host: str = "") -> None:
+def show_spread(
+    sheet: Paper, spread: Spread, assessment: Assessment, jobs: Sequence[Job] = (), host: str = "", builder: str = ""
+) -> None:
     """The verdict with its end; what is to be fixed, as it is typed; who still keeps what; and what comes next.
 
-    `jobs`: what is left to type at `host`.
+    `jobs`: what is left to type at `host`; `builder`: how the builder is called.
     """
     show_site(sheet, assessment)
     findings = assessment.levelled(spread.findings)
@@ -48,10 +51,13 @@ def show_spread(sheet: Paper, spread: Spread, assessment: Assessment, jobs: Sequ
         sheet.say(finding.cure, 2)
         sheet.blank()
     if spread.verdict in ("not-entered", "entered-wrong") and jobs:
+        if assessment.step is not None and not isinstance(assessment.act, Enter):
+            sheet.say(f"First: {say(assessment.step.title)} (homepath next).")
+            sheet.blank()
         _show_jobs(sheet, spread, slips, jobs, host)
         _show_sources(sheet, spread)
     else:
-        _show_verdict(sheet, spread, assessment)
+        _show_verdict(sheet, spread, assessment, builder)
     notes = [each for each in findings if each not in danger and each not in slips]
     if assessment.arrived:  # what one resolver does by a rule of its own is no one's concern any more
         notes = [each for each in notes if kind_of(each).who != "resolver"]
@@ -60,20 +66,36 @@ def show_spread(sheet: Paper, spread: Spread, assessment: Assessment, jobs: Sequ
     sheet.say("Then run: homepath next" if isinstance(assessment.act, Wait) else "Next: homepath next")
 
 
-def _show_verdict(sheet: Paper, spread: Spread, assessment: Assessment) -> None:
+def _show_verdict(sheet: Paper, spread: Spread, assessment: Assessment, builder: str) -> None:
     """Once the site has arrived, or all is settled, caches that ignore TTLs are no one's concern any more."""
     over = spread.verdict == "settled" or (spread.verdict == "spreading" and assessment.arrived)
     act, now = assessment.act, assessment.at
     waits = isinstance(act, Wait) and act.cause in ("caches", "absence", "parent")
-    sheet.say(SENTENCES["settled-here" if over and waits else "settled" if over else spread.verdict])
-    if isinstance(act, Wait) and waits:
-        when, left = clock_time(act.until, now), lasting(act.until - now)
-        sheet.say(f"By {when} (in {left}) all caches that respect TTLs are up to date.")
+    if spread.verdict == "not-entered" and assessment.step is not None and not assessment.blocked:
+        _show_what_is_first(sheet, assessment.step, assessment, builder)
+    else:
+        sheet.say(SENTENCES["settled-here" if over and waits else "settled" if over else spread.verdict])
+        if isinstance(act, Wait) and waits:
+            when, left = clock_time(act.until, now), lasting(act.until - now)
+            sheet.say(f"By {when} (in {left}) all caches that respect TTLs are up to date.")
     sheet.blank()
     for record in once_a_name(spread.records):
         _show_record(sheet, replace(record, verdict="settled", because="") if over else record, now)
     if not over:
         _show_holders(sheet, spread, now, act.until if isinstance(act, Wait) and waits else None)
+
+
+def _show_what_is_first(sheet: Paper, step: Step, assessment: Assessment, builder: str) -> None:
+    """Nothing has been entered, and nothing is wrong with that where another step comes first."""
+    act = assessment.act
+    if isinstance(act, Wait):
+        sheet.say("Not entered yet, as expected.")
+        sheet.say(f"Nothing to do. This wait lasts {until(act.until, assessment.at)}.")
+        sheet.say(wait_words(act, step, builder), 2)
+    elif isinstance(act, Enter | NameServers):
+        sheet.say(SENTENCES["not-entered"])
+    else:
+        sheet.say(f"Not entered yet, as expected. First: {say(step.title)} (homepath next).")
 
 
 def once_a_name(records: Sequence[RecordSpread]) -> list[RecordSpread]:

@@ -176,15 +176,18 @@ class View(Seen):
     def level_of(self, each: Finding) -> Level:
         """The one place where a level is decided, from the usual one and from what is known of the domain.
 
-        A typing mistake is always in the way: waiting does not help. What the plan's own records fix, and what goes by
-        itself in its usual time, is only worth knowing.
+        A typing mistake is in the way while anything is left to enter: waiting does not help; after that it is only a
+        leftover. What the plan's own records fix, and what goes by itself in its usual time, is only worth knowing.
         """
         kind = kind_of(each)
         in_records = kind.holds_up_builder and not kind.about_domain
         if self.had_arrived and each.level == "risk" and (in_records or self._harms(each)):
             return "blocker"
-        if kind.typed or (kind.explains and each.name in self.typed_wrong):
+        left = self.work or (self.compared is not None and not self.handed_over)
+        if (kind.typed and left) or (kind.explains and each.name in self.typed_wrong):
             return "blocker"
+        if kind.typed:
+            return "note"
         wait = self.builder_wait
         if kind.waited_for and (not self.had_arrived if wait is None else not wait.over(self.now)):
             return "note"

@@ -100,9 +100,9 @@ def _pasted_quote(case: Case) -> Iterator[Sighting]:
         content = "".join(strings(value))
         bare = unquoted(content)
         if bare != content and bare in text_contents(want):
-            yield Sighting(
-                record.name, "TXT", msg("pasted-quote", name=record.name), msg("pasted-quote.cure", bare=bare)
-            )
+            there = any("".join(strings(other)) == bare for other in record.values)
+            cure = msg("pasted-quote.cure-2" if there else "pasted-quote.cure", bare=bare)
+            yield Sighting(record.name, "TXT", msg("pasted-quote", name=record.name), cure)
 
 
 def _typed_texts(case: Case) -> Iterator[tuple[Want, RecordSet, str]]:

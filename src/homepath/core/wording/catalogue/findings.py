@@ -96,6 +96,7 @@ SENTENCES = {
     "target-unfinished.cure": "Type the target with a dot at its end: {meant}",
     "pasted-quote": "The text at {name:name} contains quote characters that were pasted with it.",
     "pasted-quote.cure": "Type it without quotes: {bare}",
+    "pasted-quote.cure-2": "You can delete it: {bare} is there without quotes too.",
     "wrong-name": "The {type} record for {name:name} was entered at {name2:name}.",
     "wrong-name.cure": "Enter it with the name {meant} instead of {typed}. Delete it at {typed}, unless it is needed there.",
     "text-too-long": "The text for {name:name} has {longest} characters; {host} accepts {limit}.",
