@@ -22,7 +22,7 @@ from homepath.core.model.visits import Visit, read_hsts
 from homepath.core.site.case import Case
 from homepath.core.wording.overview import act_parts, place_words, wait_words
 from homepath.core.wording.say import say, trouble_words
-from homepath.core.wording.times import lasting, many, sentence_start, spelled, until
+from homepath.core.wording.times import lasting, many, nothing_to_do, sentence_start, spelled
 from homepath.core.wording.visit_words import (
     FREE,
     ahead_words,
@@ -104,7 +104,7 @@ def show_visit(sheet: Paper, visit: Visit, assessment: Assessment, builder: str,
     if visit.ahead or visit.expected or visit.verdict != "waiting" or at_builder:
         sheet.say(ahead_words(visit) if visit.ahead else verdict_words(visit))
     if isinstance(act, Wait) and step is not None and not visit.ahead:
-        sheet.say(f"Nothing to do. This wait lasts {until(act.until, visit.at)}.")
+        sheet.say(nothing_to_do(act.until, visit.at, act.bounded))
         sheet.say(wait_words(act, step, builder), 2)
     sheet.blank()
     if not visit.ahead and visit.verdict != "arrived" and not visit.expected:
@@ -138,9 +138,13 @@ def show_visit(sheet: Paper, visit: Visit, assessment: Assessment, builder: str,
         parts = [part.text for part in act_parts(act, step) if part.text]
         for words in parts[:1] if isinstance(act, Decide) else parts:
             sheet.say(words, 2)
-    elif visit.may_wait_for and (verbose or (at_builder and visit.verdict != "arrived")):
+    elif may_wait := [
+        each
+        for each in visit.may_wait_for
+        if verbose or (at_builder and visit.verdict != "arrived" and not (isinstance(act, Wait) and each.until))
+    ]:
         sheet.heading("What the builder may be waiting for, most likely first")
-        for number, each in enumerate(visit.may_wait_for, 1):
+        for number, each in enumerate(may_wait, 1):
             sheet.hang(f"{number}  ", each.what)
             sheet.say(each.do, 5)
     sheet.blank()

@@ -13,12 +13,14 @@ from rich.live import Live
 from rich.table import Table
 from rich.text import Text
 
+from homepath.app.decide import assess_after
 from homepath.app.project import Project
 from homepath.app.watch import Goal, WatchControl, follow
 from homepath.cli.show.watch import SENTENCES, bar, once_a_name, sheet_values
 from homepath.core.dns.names import shown
 from homepath.core.model.survey import Reading, RecordSpread, Spread
 from homepath.core.wording.times import clock_time, lasting
+from homepath.core.wording.words import site_words
 from homepath.net.network_file import Network
 
 
@@ -67,6 +69,7 @@ async def follow_live(project: Project, network: Network, goal: Goal) -> Spread:
     """Check until the goal, redrawing four times a second; keys: c checks now, q quits. The terminal is left clean."""
     console = Console()
     last: Spread | None = None
+    site = ""
     control = WatchControl()
 
     def pressed(key: str) -> None:
@@ -80,32 +83,35 @@ async def follow_live(project: Project, network: Network, goal: Goal) -> Spread:
         Live(Text("Checking ..."), console=console, refresh_per_second=4, transient=False) as live,
     ):
 
-        async def redraw(spread: Spread, then: float | None) -> None:
+        def drawn(spread: Spread, site: str, then: float | None) -> Group:
+            return view(spread, network.clock.now(), then, keys, site)
+
+        async def redraw(spread: Spread, site: str, then: float | None) -> None:
             while True:
-                live.update(view(spread, network.clock.now(), then, keys))
+                live.update(drawn(spread, site, then))
                 await asyncio.sleep(0.25)
 
         try:
             async for spread, then in follow(project, network, goal, control):
-                last = spread
+                last, site = spread, site_words(assess_after(project, network.clock.now()))
                 if drawing:
                     drawing.cancel()
-                live.update(view(spread, network.clock.now(), then, keys))
+                live.update(drawn(spread, site, then))
                 if then is not None:
-                    drawing = asyncio.create_task(redraw(spread, then))
+                    drawing = asyncio.create_task(redraw(spread, site, then))
         finally:
             if drawing:
                 drawing.cancel()
             if last is not None:
-                live.update(view(last, network.clock.now(), None, keys))
+                live.update(drawn(last, site, None))
     assert last is not None
     return last
 
 
-def view(spread: Spread, now: float, then: float | None, keys: bool = False) -> Group:
-    """The whole picture at one moment."""
-    head = Text(SENTENCES[spread.verdict], style=_STYLES.get(spread.verdict, ""))
-    lines: list[Text | Table] = [head]
+def view(spread: Spread, now: float, then: float | None, keys: bool = False, site: str = "") -> Group:
+    """The whole picture at one moment; `site`: whether the site is up, in words."""
+    lines: list[Text | Table] = [Text(site)] if site else []
+    lines.append(Text(SENTENCES[spread.verdict], style=_STYLES.get(spread.verdict, "")))
     if spread.settled_by is not None:
         left = lasting(max(0.0, spread.settled_by - now))
         end = clock_time(spread.settled_by, now)

@@ -12,7 +12,7 @@ from homepath.core.findings.registry import KINDS
 from homepath.core.model.steps import Assessment
 from homepath.core.model.visible import visible
 from homepath.core.wording.overview import Overview, StepLine, overview
-from homepath.core.wording.times import clock_words, until
+from homepath.core.wording.times import clock_words, nothing_to_do
 
 _TONES = {"done": "good", "now": "strong", "waiting": "wait", "ahead": "dim", "undone": "bad"}
 
@@ -100,7 +100,7 @@ def _show_act(sheet: Paper, top: Overview, now: float) -> None:
         return
     sheet.blank()
     if top.until is not None:
-        sheet.say(f"Nothing to do. This wait lasts {until(top.until, now)}.")
+        sheet.say(nothing_to_do(top.until, now, top.bounded))
     else:
         sheet.say(f"Do this, {top.place}:")
     for part in top.act:

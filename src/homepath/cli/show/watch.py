@@ -18,7 +18,7 @@ from homepath.core.model.survey import Reading, RecordSpread, Spread
 from homepath.core.model.visible import visible
 from homepath.core.wording.overview import wait_words
 from homepath.core.wording.say import say
-from homepath.core.wording.times import clock_time, lasting, many, until
+from homepath.core.wording.times import clock_time, lasting, many, nothing_to_do, until
 
 BAR = 24
 SENTENCES = {
@@ -44,7 +44,7 @@ def show_spread(
     findings = (*(each for each in assessment.because if each.level == "blocker" and each not in findings), *findings)
     if assessment.blocked and not isinstance(assessment.act, Enter):
         jobs = ()  # what is in the way comes first, and may change what is to be entered
-    slips = [each for job in jobs if (each := _slip(findings, job)) is not None]
+    slips = [each for job in jobs for each in _slips(findings, job)]
     danger = [each for each in findings if each.level == "blocker" and each not in slips]
     for finding in danger:
         sheet.say(f"{say(finding.message)}  ({finding.code})")
@@ -90,7 +90,7 @@ def _show_what_is_first(sheet: Paper, step: Step, assessment: Assessment, builde
     act = assessment.act
     if isinstance(act, Wait):
         sheet.say("Not entered yet, as expected.")
-        sheet.say(f"Nothing to do. This wait lasts {until(act.until, assessment.at)}.")
+        sheet.say(nothing_to_do(act.until, assessment.at, act.bounded))
         sheet.say(wait_words(act, step, builder), 2)
     elif isinstance(act, Enter | NameServers):
         sheet.say(SENTENCES["not-entered"])
@@ -173,7 +173,7 @@ def _show_holders(sheet: Paper, spread: Spread, now: float, end: float | None) -
             drawn = f" {bar(max(ends), now, spread.settled_by)}" if ends and spread.settled_by is not None else ""
             why = "expired or its own" if any(reading.expired for reading, _ in readings) else ""
             if not why and end is not None and max(ends, default=end) > end + 1:
-                why = "longer than its TTL allows"
+                why = "ignores TTLs"
             what = ", ".join([each for _, each in readings] + ([f"{why}: not counted"] if why else []))
             sheet.hang(f"{visible(vantage).ljust(width)}{drawn} {left}  ", what)
     if quiet:
@@ -192,7 +192,7 @@ def _show_jobs(sheet: Paper, spread: Spread, slips: Sequence[Finding], jobs: Seq
         goes, comes = job.deeds("delete"), job.deeds("enter")
         first = (comes or goes)[0]
         sheet.say(f"{number}  {say(job.title)} (type {first.type}, name {first.name or 'empty'})", 2)
-        if slip := _slip(slips, job):
+        for slip in _slips(slips, job)[:1]:
             sheet.say(f"{say(slip.message)}  ({slip.code})", 5)
         if goes:
             sheet.say("Delete" if not comes else "Change" if len(goes) == len(comes) == 1 else "Replace", 5)
@@ -207,11 +207,11 @@ def _show_jobs(sheet: Paper, spread: Spread, slips: Sequence[Finding], jobs: Seq
             sheet.value(text, 7)
 
 
-def _slip(findings: Sequence[Finding], job: Job) -> Finding | None:
-    """What was typed wrong at a name of this job."""
+def _slips(findings: Sequence[Finding], job: Job) -> list[Finding]:
+    """What was typed wrong at a name of this job, the worst first."""
     types = {line.type for line in job.lines}
-    slips = (each for each in findings if kind_of(each).typed or kind_of(each).explains)
-    return next((each for each in slips if each.name == job.at and each.type in types), None)
+    slips = [each for each in findings if kind_of(each).typed or kind_of(each).explains]
+    return [each for each in slips if each.name == job.at and each.type in types]
 
 
 def _show_sources(sheet: Paper, spread: Spread) -> None:

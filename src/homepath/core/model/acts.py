@@ -166,6 +166,11 @@ class Wait:
     until: float
     cause: Cause
 
+    @property
+    def bounded(self) -> bool:
+        """Whether it is over by then. How long a builder takes nobody knows: then it is when to check again."""
+        return self.cause not in ("builder", "certificate")
+
 
 @dataclass(frozen=True, slots=True)
 class Choice:

@@ -183,6 +183,7 @@ class Overview:
     danger: tuple[Noticed, ...]
     place: str
     until: float | None
+    bounded: bool
     act: tuple[Part, ...]
     note: str
     copy: str
@@ -211,6 +212,7 @@ def overview(assessment: Assessment, builder: str, host: str) -> Overview:
         danger=noticed([each for each in assessment.because if each.level == "blocker"]),
         place=place_words(step, builder, host) if step and not waits and not over else "",
         until=act.until if isinstance(act, Wait) else None,
+        bounded=isinstance(act, Wait) and act.bounded,
         act=tuple(_parts(act, step, builder)) if step else (),
         note=_note(act, step) if step else "",
         copy="homepath sheet" if isinstance(act, Enter) else "",

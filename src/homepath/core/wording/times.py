@@ -30,6 +30,12 @@ def until(at: float | None, now: float) -> str:
     return f"until {clock_time(at, now)} at the latest (in {lasting(at - now)})"
 
 
+def nothing_to_do(at: float, now: float, bounded: bool) -> str:
+    """What a wait says first. `bounded`: it is over by then; else that is when to check again."""
+    left = f"until {clock_time(at, now)} (in {lasting(at - now)})"
+    return f"Nothing to do. This wait lasts {until(at, now)}." if bounded else f"Nothing to do {left}."
+
+
 def utc_words(at: float) -> str:
     """`2026-03-02 14:05 UTC`."""
     return f"{_utc(at):%Y-%m-%d %H:%M} UTC"
