@@ -71,7 +71,8 @@ def follow_plan(folder: Path, name: str) -> None:
 
 
 def run_in(folder: Path, *words: str, **environment: str) -> Done:
-    """The installed `homepath`, run as a user would."""
+    """`homepath` in a process of its own, run as a user would. The installed script itself runs where the environment
+    changes how Python starts."""
     env = {**{k: v for k, v in os.environ.items() if not k.startswith("HOMEPATH")}, "TZ": "UTC", **environment}
     if (folder / "network.toml").exists():
         env.setdefault("HOMEPATH_NETWORK", "network.toml")

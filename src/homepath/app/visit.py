@@ -81,7 +81,7 @@ def _expected(project: Project, now: float) -> str:
         return ""
     assessment = project.assess(now)
     entry = assessment.find("enter") or assessment.find("name-servers")
-    blockers = [kind_of(each) for each in assessment.because if each.level == "blocker"]
+    blockers = map(kind_of, assessment.blockers)
     wrong = any(kind.in_record or kind.by_records or (kind.about_domain and not kind.fixed_by) for kind in blockers)
     if wrong or entry is None or entry.state not in ("now", "ahead"):
         return ""

@@ -13,7 +13,7 @@ from homepath.core.message import msg
 from homepath.core.model.acts import CheckAgain, Decide, Wait
 from homepath.core.model.domain import shown_unicode
 from homepath.core.model.findings import Finding
-from homepath.core.model.plan import PURPOSES
+from homepath.core.model.plan import PURPOSES, Purpose
 from homepath.core.model.steps import Assessment
 from homepath.core.model.survey import Compared, RecordCompared, SideServer, Survey
 from homepath.core.model.times import rfc3339
@@ -60,15 +60,13 @@ def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Fin
                 f"{shown(server.name)} ({server.address}), {say(msg(f'server.{server.state}'))}: {say(server.detail)}",
                 2,
             )
-    groups: list[tuple[str, list[tuple[str, str, str, str]]]] = []
-    for kind in PURPOSES:
-        rows = [
-            (shown(seen.record.name), seen.record.type, lasting(seen.record.ttl), value)
-            for seen in survey.records
-            for value in seen.record.values
-            if seen.record.type != "SOA" and case.purpose(replace(seen.record, values=(value,)))[0] == kind
-        ]
-        groups.append((HEADINGS[kind], rows))
+    listed: dict[Purpose, list[tuple[str, str, str, str]]] = {kind: [] for kind in PURPOSES}
+    for seen in survey.records:
+        record = seen.record
+        for value in record.values if record.type != "SOA" else ():
+            row = (shown(record.name), record.type, lasting(record.ttl), value)
+            listed[case.purpose(replace(record, values=(value,)))[0]].append(row)
+    groups = [(HEADINGS[kind], rows) for kind, rows in listed.items()]
     widths = [max((len(row[at]) for _, rows in groups for row in rows), default=0) for at in range(3)]
     for title, rows in groups:
         if rows:
@@ -100,7 +98,7 @@ def show_visit(sheet: Paper, visit: Visit, assessment: Assessment, builder: str,
     """The verdict, every entry point, each certificate once, the findings, and what the builder may be waiting for."""
     show_site(sheet, assessment)
     act, step = assessment.act, assessment.step
-    at_builder = step is not None and step.place in ("builder", "certificate authority")
+    at_builder = step is not None and step.place == "builder"
     if visit.ahead or visit.expected or visit.verdict != "waiting" or at_builder:
         sheet.say(ahead_words(visit) if visit.ahead else verdict_words(visit))
     if isinstance(act, Wait) and step is not None and not visit.ahead:
@@ -118,22 +116,17 @@ def show_visit(sheet: Paper, visit: Visit, assessment: Assessment, builder: str,
     found = assessment.levelled(visit.findings)
     waited = [each for each in found if kind_of(each).waited_for and each.level == "note"]
     rest = [each for each in found if each not in waited]
-    about_now = not (visit.ahead or visit.expected)
-    blocking = [each for each in assessment.because if each.level == "blocker" and each not in found]
-    causes = blocking if not visit.ahead else []
-    if domain := domain_causes(assessment):  # the addresses work again once this is fixed
-        show_findings(sheet, domain)
+    domain = domain_causes(assessment)  # the addresses work again once this is fixed
+    causes = [] if visit.ahead else [each for each in assessment.blockers if each not in found]
+    show_findings(sheet, domain or [*causes, *rest])
+    if domain:
         show_notes(sheet, rest)
-    elif causes:
-        show_findings(sheet, [*causes, *rest])
-    show_notes(sheet, waited, "Why" if not causes else "Worth knowing")
-    if not domain and not causes:
-        show_findings(sheet, rest)
+    show_notes(sheet, waited, "Worth knowing" if causes else "Why")
     if visit.free_address:
         sheet.blank()
         sheet.say(f"The builder's free URL {FREE[visit.free_address]}.")
     asked = step is not None and step.kind in ("claim", "check-again") and not isinstance(act, Wait | CheckAgain)
-    if step is not None and asked and about_now:
+    if step is not None and asked and not (visit.ahead or visit.expected):
         sheet.heading(f"What helps, {place_words(step, builder, '')}")
         parts = [part.text for part in act_parts(act, step) if part.text]
         for words in parts[:1] if isinstance(act, Decide) else parts:

@@ -83,12 +83,12 @@ async def follow_live(project: Project, network: Network, goal: Goal) -> Spread:
         Live(Text("Checking ..."), console=console, refresh_per_second=4, transient=False) as live,
     ):
 
-        def drawn(spread: Spread, site: str, then: float | None) -> Group:
+        def drawn(spread: Spread, then: float | None) -> Group:
             return view(spread, network.clock.now(), then, keys, site)
 
-        async def redraw(spread: Spread, site: str, then: float | None) -> None:
+        async def redraw(spread: Spread, then: float | None) -> None:
             while True:
-                live.update(drawn(spread, site, then))
+                live.update(drawn(spread, then))
                 await asyncio.sleep(0.25)
 
         try:
@@ -96,14 +96,14 @@ async def follow_live(project: Project, network: Network, goal: Goal) -> Spread:
                 last, site = spread, site_words(assess_after(project, network.clock.now()))
                 if drawing:
                     drawing.cancel()
-                live.update(drawn(spread, site, then))
+                live.update(drawn(spread, then))
                 if then is not None:
-                    drawing = asyncio.create_task(redraw(spread, site, then))
+                    drawing = asyncio.create_task(redraw(spread, then))
         finally:
             if drawing:
                 drawing.cancel()
             if last is not None:
-                live.update(drawn(last, site, None))
+                live.update(drawn(last, None))
     assert last is not None
     return last
 

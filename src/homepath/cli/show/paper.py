@@ -29,7 +29,7 @@ def show_site(sheet: Paper, assessment: Assessment) -> None:
 
 def domain_causes(assessment: Assessment) -> list[Finding]:
     """What is wrong with the domain itself, such as a hold of the registry: the cause, whatever else a check found."""
-    return [each for each in assessment.because if each.level == "blocker" and KINDS[each.code].about_domain]
+    return [each for each in assessment.blockers if KINDS[each.code].about_domain]
 
 
 def show_notes(sheet: Paper, findings: Sequence[Finding], title: str = "Worth knowing") -> None:

@@ -41,7 +41,7 @@ def show_spread(
     """
     show_site(sheet, assessment)
     findings = assessment.levelled(spread.findings)
-    findings = (*(each for each in assessment.because if each.level == "blocker" and each not in findings), *findings)
+    findings = (*(each for each in assessment.blockers if each not in findings), *findings)
     if assessment.blocked and not isinstance(assessment.act, Enter):
         jobs = ()  # what is in the way comes first, and may change what is to be entered
     slips = [each for job in jobs for each in _slips(findings, job)]
@@ -151,8 +151,8 @@ def _tone(word: str) -> str:
 
 
 def _show_holders(sheet: Paper, spread: Spread, now: float, end: float | None) -> None:
-    """One line for each that was asked and still keeps an old answer, or did not answer at all. What is kept until
-    after the `end` of the wait is kept longer than its TTL allows."""
+    """One line for each resolver that still has an old answer, or that did not answer. A cache that keeps it beyond the
+    `end` of the wait ignores the TTL."""
     held: dict[str, list[tuple[Reading, str]]] = {}
     quiet: dict[str, str] = {}
     for record in once_a_name(spread.records):

@@ -140,12 +140,14 @@ def _advice(step: Step | None, act: Act, had_arrived: bool) -> dict[str, Text]:
     the builder's servers show; before that, what they do by themselves comes later."""
     if step is None or (had_arrived and step.place != "builder"):
         return {}
-    if step.place != "builder" or isinstance(act, Wait):
-        cure: Text = msg("waited-for.cure")
-        if step.place != "builder":
-            blocked = step.kind in ("mend", "decide")
-            cure = msg("first-the-blocker.cure") if blocked else msg("first-this.cure", title=step.title)
-        return {kind.code: cure for kind in KINDS.values() if kind.waited_for}
+    by_themselves = [kind.code for kind in KINDS.values() if kind.waited_for]
+    if step.place != "builder":
+        blocked = step.kind in ("mend", "decide")
+        first = msg("first-the-blocker.cure") if blocked else msg("first-this.cure", title=step.title)
+        return dict.fromkeys(by_themselves, first)
+    if isinstance(act, Wait):
+        return dict.fromkeys(by_themselves, msg("waited-for.cure"))
+    cure: Text
     match act:
         case BuilderStep(title, instruction):
             cure = msg("first-this.cure", title=title) if step.kind == "builder-step" else instruction

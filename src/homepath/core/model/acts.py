@@ -168,7 +168,7 @@ class Wait:
 
     @property
     def bounded(self) -> bool:
-        """Whether it is over by then. How long a builder takes nobody knows: then it is when to check again."""
+        """Whether it is over by then. A builder may take longer: then `until` is when to check again."""
         return self.cause not in ("builder", "certificate")
 
 

@@ -117,7 +117,12 @@ class Assessment:
     @property
     def blocked(self) -> bool:
         """Whether the act cures something that no waiting cures."""
-        return any(finding.level == "blocker" for finding in self.because)
+        return bool(self.blockers)
+
+    @property
+    def blockers(self) -> list[Finding]:
+        """What is in the way, and explains the act."""
+        return [each for each in self.because if each.level == "blocker"]
 
     @property
     def wait_until(self) -> float | None:

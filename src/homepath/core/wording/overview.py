@@ -209,7 +209,7 @@ def overview(assessment: Assessment, builder: str, host: str) -> Overview:
         number=step.number or 0 if step else 0,
         count=len(counted),
         steps=tuple(_line(each) for each in counted),
-        danger=noticed([each for each in assessment.because if each.level == "blocker"]),
+        danger=noticed(assessment.blockers),
         place=place_words(step, builder, host) if step and not waits and not over else "",
         until=act.until if isinstance(act, Wait) else None,
         bounded=isinstance(act, Wait) and act.bounded,
