@@ -57,22 +57,29 @@ async def visit(
 def _as_expected(project: Project, seen: Visit, now: float) -> Visit:
     """The visit, judged by where the domain is on its way: before the change, the old site is no one's fault. Where DNS
     already points a name to the new one, something has been entered, and all of it counts."""
-    if seen.verdict != "broken" or any(each.level == "blocker" for each in seen.findings):
+    there = project.wanted.going == "there"
+    if any(each.level == "blocker" for each in seen.findings) or (there and (seen.verdict != "broken" or seen.led)):
         return seen
-    if (seen.led and project.wanted.going == "there") or not (expected := _expected(project, now)):
+    if not (expected := _expected(project, now)):
         return seen
     known_before = tuple(each for each in seen.findings if kind_of(each).matters_before)
     return replace(seen, verdict="waiting", expected=expected, findings=known_before)
 
 
-_TURNED = {"back": say(msg("visit.turned")), "away": say(msg("visit.turned-2"))}
+_TURNED = {
+    ("back", False): msg("visit.turned"),
+    ("away", False): msg("visit.turned-2"),
+    ("back", True): msg("visit.over"),
+    ("away", True): msg("visit.over-2"),
+}
 
 
 def _expected(project: Project, now: float) -> str:
     """Before anything is entered, addresses that still reach the old site are as expected; says which step changes
     that."""
     if project.wanted.going != "there":
-        return _TURNED[project.wanted.going]
+        arrived = project.evidence.survey is not None and project.assess(now).arrived
+        return say(_TURNED[project.wanted.going, arrived])
     if project.evidence.survey is None:
         return say(msg("visit.unknown"))
     case = project.case

@@ -121,8 +121,8 @@ def show_plan(
     findings = assessment.levelled(plan.findings)
     danger = [finding for finding in findings if finding.level == "blocker"]
     show_findings(sheet, danger)
-    _show_changes(sheet, plan, case)
-    _show_kept(sheet, plan)
+    _show_changes(sheet, plan, case, assessment)
+    _show_kept(sheet, plan, assessment)
     planned = {each.name for each in plan.work}
     shown_already = [each for each in findings if kind_of(each).by_records and each.name in planned]
     show_findings(sheet, [each for each in findings if each not in danger and each not in shown_already])
@@ -171,7 +171,7 @@ def _show_redirects(sheet: Paper, plan: Plan, case: Case) -> None:
         sheet.say(f"It could also be done {'; or '.join(map(say, there.others))}.")
 
 
-def _show_changes(sheet: Paper, plan: Plan, case: Case) -> None:
+def _show_changes(sheet: Paper, plan: Plan, case: Case, assessment: Assessment) -> None:
     notation = case.notation
     work = [change for change in plan.work if change.type != "NS" or change.name != plan.domain]
     servers = [change for change in plan.work if change not in work]
@@ -181,13 +181,16 @@ def _show_changes(sheet: Paper, plan: Plan, case: Case) -> None:
         _show_values(sheet, "now", change.before)
         _show_values(sheet, "then", change.values or ["(not known yet)"])
     if not plan.work:
-        sheet.say(f"Nothing to enter: {shown_unicode(plan.domain)} has every record that it needs.")
+        if assessment.step is not None and assessment.step.kind == "decide":
+            sheet.say("Nothing to enter before that is decided.")
+            return
+        sheet.say(_NOTHING[case.wanted.going].format(domain=shown_unicode(plan.domain), builder=case.wanted.builder))
         return
     if not work:
         return
     goes, comes = sum(len(change.deleted) for change in work), sum(len(change.entered) for change in work)
-    deeds = to_enter(goes, comes) if goes or comes else "change TTLs only"
-    sheet.say(f"At {notation.host}: {deeds}. To copy them: homepath sheet")
+    deeds = to_enter(goes, comes, sum(len(change.values) for change in work if change.retimed))
+    sheet.say(f"At {notation.host}{_when(assessment)}: {deeds}. To copy them: homepath sheet")
     for number, change in enumerate(work, 1):
         _show_change(sheet, number, change, case)
     ttls = {change.ttl for change in work if change.entered and not set(change.before) & set(change.values)}
@@ -196,16 +199,34 @@ def _show_changes(sheet: Paper, plan: Plan, case: Case) -> None:
         sheet.say(f"TTL of the new records: {', '.join(ttl_words(ttl, notation) for ttl in sorted(ttls))}.", 2)
 
 
+_NOTHING = {
+    "there": "Nothing to enter: {domain} has every record that it needs.",
+    "back": "Nothing to restore: the records of {domain} are as before.",
+    "away": "Nothing to delete: no record of {domain} points to {builder}.",
+}
+
+
+def _when(assessment: Assessment) -> str:
+    """The step in which the plan's records are entered, where the TTL is lowered first."""
+    lower = assessment.find("lower-ttl")
+    step = assessment.find("enter") if lower is not None and lower.state == "now" else None
+    return f", in step {step.number}" if step is not None and step.state == "ahead" and step.number else ""
+
+
 def _show_change(sheet: Paper, number: int, change: Change, case: Case) -> None:
     what = say(what_it_is_for(change.purpose, change.name, case.wanted.builder))
     at = form_name(change.name, case.domain, case.notation) or "(empty)"
     sheet.blank()
     sheet.say(f"{number}  {what} ({change.type}, name {at})", 2)
     shown_values = [form_value(change.type, value, case.notation) for value in change.entered]
-    _show_values(sheet, "now", [form_value(change.type, value, case.notation) for value in change.deleted])
-    _show_values(sheet, "then", shown_values)
+    if change.retimed:
+        _show_values(sheet, "now", [f"TTL {ttl_words(change.before_ttl or 0, case.notation)}"])
+        _show_values(sheet, "then", [f"TTL {ttl_words(change.ttl, case.notation)}"])
+    else:
+        _show_values(sheet, "now", [form_value(change.type, value, case.notation) for value in change.deleted])
+        _show_values(sheet, "then", shown_values)
     stays = [form_value(change.type, v, case.notation) for v in change.values if v in change.before]
-    if stays and change.entered:
+    if stays and (change.entered or change.retimed):
         _show_values(sheet, "stays", stays)
     sheet.say(f"because {say(change.reason)}", 5)
 
@@ -216,14 +237,17 @@ def _show_values(sheet: Paper, word: str, values: Sequence[str]) -> None:
         sheet.value(f"{label.ljust(5)}  {value}", 5)
 
 
-def _show_kept(sheet: Paper, plan: Plan) -> None:
+def _show_kept(sheet: Paper, plan: Plan, assessment: Assessment) -> None:
     kept = [change for change in plan.changes if change.move == "keep" and change.type != "SOA"]
     if not kept:
         return
     if plan.route == "nameservers":
         come = [change for change in kept if change.stays == "comes-along"]
         if come:
-            sheet.heading("Enter at the new nameservers before the switch")
+            carry = assessment.find("carry")
+            entered = carry is not None and carry.state == "done"
+            title = "At the new nameservers already" if entered else "Enter at the new nameservers before the switch"
+            sheet.heading(title)
             sheet.table([(_kept(c.purpose), f"{c.type} at {shown(c.name)}") for c in come])
         return
     sheet.heading(

@@ -22,8 +22,9 @@ from homepath.core.wording.times import clock_time, lasting, many, nothing_to_do
 
 BAR = 24
 SENTENCES = {
-    "settled": "Settled: the domain's own servers return the new records, and no cache holds an old one.",
-    "settled-here": "The domain's own servers return the new records, and so does every cache that was checked.",
+    "settled": "Settled: the domain's own servers are up to date, and no cache holds an old record.",
+    "settled-beside": "All other records are up to date, and no cache holds an old one.",
+    "settled-here": "The domain's own servers are up to date, and so is every cache that was checked.",
     "spreading": "Your records are correct. Some caches still hold the old ones.",
     "not-entered": "Not entered yet. Waiting does not help.",
     "entered-wrong": "Not right yet: a record is wrong. Waiting does not help.",
@@ -51,13 +52,19 @@ def show_spread(
         sheet.say(finding.cure, 2)
         sheet.blank()
     if spread.verdict in ("not-entered", "entered-wrong") and jobs:
-        if assessment.step is not None and not isinstance(assessment.act, Enter):
-            sheet.say(f"First: {say(assessment.step.title)} (homepath next).")
+        if assessment.step is None or isinstance(assessment.act, Enter):
+            _show_jobs(sheet, jobs, slips, f"{_not_yet(spread, jobs, host)}. Waiting does not help.")
+        else:
+            _show_what_is_first(sheet, assessment.step, assessment, builder)
             sheet.blank()
-        _show_jobs(sheet, spread, slips, jobs, host)
-        _show_sources(sheet, spread)
+            _show_jobs(sheet, jobs, slips, f"After that, at {host}:")
+        if isinstance(assessment.act, Enter) and assessment.act.where == "DNS host":
+            _show_sources(sheet, spread)
     else:
         _show_verdict(sheet, spread, assessment, builder)
+        if jobs and spread.verdict == "settled" and isinstance(assessment.act, Enter):
+            sheet.blank()
+            _show_jobs(sheet, jobs, (), f"Left to do at {host}:")
     notes = [each for each in findings if each not in danger and each not in slips]
     if assessment.arrived:  # what one resolver does by a rule of its own is no one's concern any more
         notes = [each for each in notes if kind_of(each).who != "resolver"]
@@ -74,7 +81,8 @@ def _show_verdict(sheet: Paper, spread: Spread, assessment: Assessment, builder:
     if spread.verdict == "not-entered" and assessment.step is not None and not assessment.blocked:
         _show_what_is_first(sheet, assessment.step, assessment, builder)
     else:
-        sheet.say(SENTENCES["settled-here" if over and waits else "settled" if over else spread.verdict])
+        settled = "settled-beside" if assessment.blocked else "settled-here" if waits else "settled"
+        sheet.say(SENTENCES[settled if over else spread.verdict])
         if isinstance(act, Wait) and waits:
             when, left = clock_time(act.until, now), lasting(act.until - now)
             sheet.say(f"By {when} (in {left}) all caches that respect TTLs are up to date.")
@@ -129,7 +137,7 @@ def _behind(readings: Sequence[Reading]) -> Reading:
 
 def _show_record(sheet: Paper, record: RecordSpread, now: float) -> None:
     fine = sum(reading.state == "new" for reading in record.readings)
-    text: Text = f"{fine} of {len(record.readings)} return the new record"
+    text: Text = f"{fine} of {len(record.readings)} up to date"
     if record.verdict not in ("settled", "spreading"):
         text = record.because
     elif record.because and record.verdict == "settled":  # some resolvers are not counted
@@ -182,11 +190,19 @@ def _show_holders(sheet: Paper, spread: Spread, now: float, end: float | None) -
             sheet.say(f"{vantage}: {why}", 2)
 
 
-def _show_jobs(sheet: Paper, spread: Spread, slips: Sequence[Finding], jobs: Sequence[Job], host: str) -> None:
-    count = many(len(jobs), "thing", "things")
-    word = "fix" if spread.verdict == "entered-wrong" else "enter"
-    head = "Not right yet" if spread.verdict == "entered-wrong" else "Not entered yet"
-    sheet.say(f"{head}: {count} to {word} at {host}. Waiting does not help.")
+def _not_yet(spread: Spread, jobs: Sequence[Job], host: str) -> str:
+    head, word = "Not entered yet", "enter"
+    if spread.verdict == "entered-wrong":
+        head, word = "Not right yet", "fix"
+    elif not any(job.deeds("enter") for job in jobs):
+        head, word = "Not deleted yet", "delete"
+    elif all(job.retimed for job in jobs):
+        head, word = "Not changed yet", "change"
+    return f"{head}: {many(len(jobs), 'thing', 'things')} to {word} at {host}"
+
+
+def _show_jobs(sheet: Paper, jobs: Sequence[Job], slips: Sequence[Finding], head: str) -> None:
+    sheet.say(head)
     for number, job in enumerate(jobs, 1):
         sheet.blank()
         goes, comes = job.deeds("delete"), job.deeds("enter")
@@ -194,12 +210,15 @@ def _show_jobs(sheet: Paper, spread: Spread, slips: Sequence[Finding], jobs: Seq
         sheet.say(f"{number}  {say(job.title)} (type {first.type}, name {first.name or 'empty'})", 2)
         for slip in _slips(slips, job)[:1]:
             sheet.say(f"{say(slip.message)}  ({slip.code})", 5)
-        if goes:
+        if job.retimed:
+            sheet.say(f"Change only the TTL, to {lasting(first.ttl or 0)}, of", 5)
+        elif goes:
             sheet.say("Delete" if not comes else "Change" if len(goes) == len(comes) == 1 else "Replace", 5)
             for line in goes:
                 sheet.value(f"{line.value}" if line.type == first.type else f"{line.value}   (type {line.type})", 7)
         if comes:
-            sheet.say("to" if goes else "Add", 5)
+            if not job.retimed:
+                sheet.say("to" if goes else "Add", 5)
             for line in comes:
                 sheet.value(line.value, 7)
         for text in job.stays:
@@ -209,7 +228,7 @@ def _show_jobs(sheet: Paper, spread: Spread, slips: Sequence[Finding], jobs: Seq
 
 def _slips(findings: Sequence[Finding], job: Job) -> list[Finding]:
     """What was typed wrong at a name of this job, the worst first."""
-    types = {line.type for line in job.lines}
+    types = {line.type for line in job.lines} if not job.retimed else set()
     slips = [each for each in findings if kind_of(each).typed or kind_of(each).explains]
     return [each for each in slips if each.name == job.at and each.type in types]
 

@@ -12,7 +12,7 @@ from homepath.core.dns.records import WEB_TYPES, RecordSet
 from homepath.core.dns.soa import read_soa
 from homepath.core.files.sheet import form_ttl
 from homepath.core.findings.registry import kind_of
-from homepath.core.message import Text, msg, records_named
+from homepath.core.message import Message, Text, msg, records_named
 from homepath.core.model.acts import BuilderStep, Enter, Forward, Wait
 from homepath.core.model.evidence import earlier_copies, right_since_seen
 from homepath.core.model.findings import Finding
@@ -117,18 +117,23 @@ def enter(view: View) -> Iterator[Draft]:
             because=wrong or view.findings("proxy-serves", "address-set-incomplete"),
             urgent=bool(wrong and not _old_sets(view)),
         )
-    goes, comes = len(act.delete), len(act.enter)
     yield Draft(
         kind="enter",
         place="DNS host",
-        title=msg("enter.title") if comes or not view.work else msg("enter.title-2"),
-        instruction=msg("enter.instruction", host=view.case.notation.host, goes=goes, comes=comes)
-        if view.work
-        else msg("enter.instruction-2"),
+        title=msg("enter.title") if act.enter or not view.work else msg("enter.title-2"),
+        instruction=enter_words(view, act) if view.work else msg("enter.instruction-2"),
         expect=msg("enter.expect"),
         status=status,
         way_back=msg("enter.way-back"),
     )
+
+
+def enter_words(view: View, act: Enter) -> Message:
+    goes, comes, retimed = act.counts
+    host = view.case.notation.host
+    if retimed and not (goes or comes):
+        return msg("enter.instruction-3", host=host, count=retimed)
+    return msg("enter.instruction", host=host, goes=len(act.delete), comes=len(act.enter))
 
 
 def _builder_is_right(view: View) -> Text:
@@ -174,13 +179,14 @@ def _harm(view: View) -> tuple[Finding, ...]:
 
 def _mend(view: View, act: Enter, done: Done | None = None) -> Draft:
     because = _harm(view) or wrong_entries(view) or tuple(each for each in view.open if kind_of(each).explains)
+    why = "" if because else msg("enter.undone", names=_names(view.work))
     return Draft(
         kind="mend",
         place="DNS host",
         title=msg("mend.title"),
         instruction=msg("mend.instruction", host=view.case.notation.host),
         expect=msg("mend.expect"),
-        status=done or Open(act, because=because, urgent=True),
+        status=done or Open(act, why, because, urgent=True),
     )
 
 

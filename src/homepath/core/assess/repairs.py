@@ -83,7 +83,10 @@ def _decision(view: View, finding: Finding) -> Draft:
 def _title(finding: Finding) -> Text:
     if kind_of(finding).titled:
         return msg(f"{finding.code}.step", name=finding.name)
-    asks = next((offer for offer in kind_of(finding).offers if offer in ANSWERS), None)
+    offers = kind_of(finding).offers
+    asks = next((offer for offer in offers if offer in ANSWERS), None)
+    if asks is None and finding.type and set(offers) & {"drop", "accept-or-drop", "take-back", "unprotect"}:
+        return msg("decide.title", type=finding.type, name=finding.name)
     return msg(f"decide.{asks}.title", name=finding.name) if asks else finding.message
 
 

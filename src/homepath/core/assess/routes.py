@@ -16,19 +16,20 @@ from homepath.core.plan.leaving import pointing
 def take_back(view: View) -> Draft:
     """The change's values are deleted, and those that it replaced are entered again."""
     act = enter_act(view.work, view.host_side)
-    goes, comes = len(act.delete), len(act.enter)
-    nothing = view.findings("nothing-to-take-back")
+    nothing, hindered = view.findings("nothing-to-take-back"), view.findings("in-the-way-now")
     return Draft(
         kind="take-back",
         place=view.host_side,
         title=msg("take-back.title"),
-        instruction=msg("enter.instruction", host=view.case.notation.host, goes=goes, comes=comes)
+        instruction=entering.enter_words(view, act)
         if view.work
+        else msg("take-back.in-the-way")
+        if hindered
         else nothing[0].message
         if nothing
         else msg("take-back.instruction"),
         expect=msg("take-back.expect"),
-        status=Open(act) if view.work else Done(view.right_since if view.desired else None),
+        status=Open(act) if view.work or hindered else Done(view.right_since if view.desired else None),
         way_back=msg("take-back.way-back"),
     )
 

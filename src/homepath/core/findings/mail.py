@@ -9,6 +9,7 @@ from homepath.core.dns.names import relative
 from homepath.core.dns.values import strings, target
 from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.message import msg
+from homepath.core.model.evidence import new_side_zone
 from homepath.core.site.case import Case
 from homepath.core.site.zone_facts import former_addresses, handed_over, spf_without_website
 
@@ -61,8 +62,15 @@ def _mail_left_behind(case: Case) -> Iterator[Sighting]:
                     msg("mail-left-behind", name=mx.name, name2=name),
                     msg("mail-left-behind.cure", values=former),
                 )
-    if case.wanted.hand_over and not handed_over(case) and any(each.type == "MX" for each in case.zone):
+    if case.wanted.hand_over and not handed_over(case) and _left_to_copy(case):
         yield Sighting(case.domain, "MX", msg("mail-left-behind-2"), msg("mail-left-behind.cure-2"), "risk")
+
+
+def _left_to_copy(case: Case) -> bool:
+    """Whether the new nameservers lack record sets of a domain with mail, as far as they were asked."""
+    there = new_side_zone(case.domain, case.history)
+    mail = [each for each in case.zone if "mail" in case.purpose(each)[0]]
+    return any(each.type == "MX" for each in mail) and any(there.get(*each.key) is None for each in mail)
 
 
 def _spf_follows_website(case: Case) -> Iterator[Sighting]:

@@ -8,7 +8,7 @@ from typing import Literal, TypeAlias
 
 from homepath.core.dns.answers import Server
 from homepath.core.dns.names import Name
-from homepath.core.dns.records import RecordSet, Zone
+from homepath.core.dns.records import Key, RecordSet, Zone
 from homepath.core.message import Text
 from homepath.core.model.plan import Change
 
@@ -97,6 +97,22 @@ class Enter:
     delete: tuple[Entry, ...]
     enter: tuple[Entry, ...]
     where: Where = "DNS host"
+
+    @property
+    def retimed(self) -> tuple[Entry, ...]:
+        """Those of `enter` whose set keeps its values: only the TTL changes."""
+        sets: dict[Key, tuple[set[str], set[str]]] = {}
+        for number, entries in enumerate((self.delete, self.enter)):
+            for each in entries:
+                sets.setdefault((each.name, each.type), (set(), set()))[number].add(each.value)
+        same = {key for key, (gone, come) in sets.items() if gone == come}
+        return tuple(each for each in self.enter if (each.name, each.type) in same)
+
+    @property
+    def counts(self) -> tuple[int, int, int]:
+        """How many records are deleted, are added, and get another TTL only."""
+        same = len(self.retimed)
+        return len(self.delete) - same, len(self.enter) - same, same
 
 
 @dataclass(frozen=True, slots=True)

@@ -111,6 +111,11 @@ class Change:
         """The values to take out."""
         return tuple(value for value in self.before if value not in self.values)
 
+    @property
+    def retimed(self) -> bool:
+        """Whether the values stay, and only the TTL changes."""
+        return self.move == "replace" and not self.entered and not self.deleted
+
 
 def move_of(rrtype: str, before: Collection[str], values: Collection[str]) -> Move:
     """What becomes of a set: a value that joins those of others (a text beside texts) is added, nothing is replaced."""

@@ -35,7 +35,7 @@ from homepath.core.observe.vantages import (
 )
 from homepath.core.observe.zone_questions import listed_before
 from homepath.core.plan.guard import loss_findings, losses
-from homepath.core.plan.job import job
+from homepath.core.plan.job import gone_there, job
 from homepath.core.propagation.habits import Habit, habit_findings, habits
 from homepath.core.propagation.readings import Watched, beside, read, to_watch
 from homepath.core.propagation.verdicts import Past, judge, longer_held_copies, moved_copies, right_since, whole
@@ -143,7 +143,12 @@ def _watched(case: Case, desired: Sequence[DesiredSet]) -> list[Watched]:
         parents = [each.record for each in case.history if each.record.key == (case.domain, "NS")]
         desired = [DesiredSet(case.domain, "NS", over.servers), *desired, *_led_by_servers(case, desired)]
         history = [*parents, *history]
-    followed = to_watch(desired, history)
+    given_up: Iterable[DesiredSet] = ()
+    if case.wanted.going == "back":
+        given_up = job(gone_there(case))
+    elif case.wanted.going == "away":  # whatever still points to the builder
+        given_up = [DesiredSet(*each.key, each.values) for each in history]
+    followed = to_watch(desired, history, given_up)
     return [each for each in followed if each.wanted or each.desired.without or each.old]
 
 

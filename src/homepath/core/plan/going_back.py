@@ -271,7 +271,7 @@ def undo_sightings(case: Case, job: Sequence[DesiredSet]) -> Iterator[tuple[str,
     if case.wanted.back_to is not None and (begin is None or case.wanted.back_to < begin):
         message = msg("nothing-to-take-back.no-look", domain=case.domain)
         yield "nothing-to-take-back", Sighting(case.domain, "", message, msg("nothing-to-take-back.no-look.cure"))
-    elif case.wanted.hand_over is None and not _ever_entered(case, job) and not undo_sees_work(case, found):
+    elif case.wanted.hand_over is None and not _ever_entered(case, job) and not any(undo_changes(case, job)):
         message = msg("nothing-to-take-back", domain=case.domain)
         yield "nothing-to-take-back", Sighting(case.domain, "", message, msg("nothing-to-take-back.cure"))
 
@@ -290,11 +290,6 @@ def _ever_entered(case: Case, job: Sequence[DesiredSet]) -> bool:
 def _there_at_first(case: Case, desired: DesiredSet) -> bool:
     past = _past(case.history, desired.key)
     return bool(past) and desired.met_by(past[0].record)
-
-
-def undo_sees_work(case: Case, found: Sequence[Back]) -> bool:
-    """Whether anything is to be restored now."""
-    return any(not each.desired.met_by(case.zone.get(*each.key)) for each in found)
 
 
 def old_website(case: Case) -> Iterator[RecordSet]:

@@ -192,15 +192,19 @@ def beside(desired: DesiredSet) -> tuple[DesiredSet, ...]:
     return tuple(DesiredSet(desired.name, each) for each in others.get(desired.type, ())) if desired.values else ()
 
 
-def to_watch(desired: Iterable[DesiredSet], history: Iterable[RecordSet]) -> list[Watched]:
-    """What to follow: every set that is to be or to go, each with its past."""
-    past = list(history)
+def to_watch(
+    desired: Iterable[DesiredSet], history: Iterable[RecordSet], given_up: Iterable[DesiredSet] = ()
+) -> list[Watched]:
+    """What to follow: every set that is to be or to go, each with its past. `given_up`: what a change had set that is
+    undone, or that leaves: where it was seen, that is what was there first."""
+    past, made = list(history), {each.key: each for each in given_up}
     found = []
     for each in desired:
         keys = {each.key, *(other.key for other in beside(each))}
         there = [record for record in past if record.key in keys]
         old = [record for record in there if not each.met_by(record)]
-        found.append(Watched(each, _distinct(old), there[0] if there else None))
+        first = [record for record in old if record.key in made and made[record.key].met_by(record)][-1:] or there[:1]
+        found.append(Watched(each, _distinct(old), first[0] if first else None))
     return found
 
 

@@ -84,18 +84,18 @@ class Part:
     level: int = 1
 
 
-def act_parts(act: Act, step: Step) -> Iterator[Part]:
-    """What is to be done, line by line."""
+def act_parts(act: Act, step: Step, said: Sequence[Text] = ()) -> Iterator[Part]:
+    """What is to be done, line by line. `said`: what the same screen says already."""
     match act:
         case TellBuilder(names, primary):
             yield Part(f"connect  {'  and  '.join(shown(name) for name in names)}")
             if len(names) > 1:
                 yield Part(f"and make  {shown(primary)}  the primary address.")
-        case Enter(delete, enter, _):
+        case Enter():
             if step.kind in ("lower-ttl", "raise-ttl"):
                 yield Part(say(step.instruction))
             else:
-                yield Part(f"{to_enter(len(delete), len(enter)).capitalize()}.")
+                yield Part(f"{sentence_start(to_enter(*act.counts))}.")
         case NameServers(servers):
             yield Part("Replace all nameservers with exactly these, one per line:")
             for server in servers:
@@ -105,7 +105,7 @@ def act_parts(act: Act, step: Step) -> Iterator[Part]:
             yield Part(f"On the forwarding page, forward  {shown(name)}  permanently (301), with the path, to")
             yield Part(to, True, 2)
         case Decide(question, choices):
-            yield Part(say(question))
+            yield Part(say(question) if question not in said else "Choose one of these.")
             for choice in choices:
                 yield Part("")
                 yield Part(say(choice.say), level=2)
@@ -213,7 +213,7 @@ def overview(assessment: Assessment, builder: str, host: str) -> Overview:
         place=place_words(step, builder, host) if step and not waits and not over else "",
         until=act.until if isinstance(act, Wait) else None,
         bounded=isinstance(act, Wait) and act.bounded,
-        act=tuple(_parts(act, step, builder)) if step else (),
+        act=tuple(_parts(act, step, builder, [each.message for each in assessment.blockers])) if step else (),
         note=_note(act, step) if step else "",
         copy="homepath sheet" if isinstance(act, Enter) else "",
         done=f"homepath next --done {step.id}" if step and only_confirmed(act) else "",
@@ -248,11 +248,11 @@ def _line(step: Step) -> StepLine:
     return StepLine(step, step.number or 0, STEP_WORDS.get(step.state, ""), say(step.title), step.by == "told")
 
 
-def _parts(act: Act, step: Step, builder: str) -> Iterator[Part]:
+def _parts(act: Act, step: Step, builder: str, said: Sequence[Text]) -> Iterator[Part]:
     if isinstance(act, Wait):
         yield Part(wait_words(act, step, builder))
     else:
-        yield from act_parts(act, step)
+        yield from act_parts(act, step, said)
 
 
 def _note(act: Act, step: Step) -> str:

@@ -8,7 +8,7 @@ from urllib.parse import urlsplit
 from homepath.core.dns.names import shown
 from homepath.core.model.forecast import Caches, Forecast
 from homepath.core.model.times import rfc3339
-from homepath.core.model.visits import Certificate, Hop, Visit, Way, same_url
+from homepath.core.model.visits import Certificate, CertificateState, Hop, Visit, Way, same_url
 from homepath.core.wording.say import say
 from homepath.core.wording.times import lasting, many
 
@@ -54,7 +54,7 @@ FREE = {
 def verdict_words(visit: Visit) -> str:
     """Where all entry points end, in one sentence."""
     if visit.expected:
-        return f"Not yet, as expected. {visit.expected}"
+        return visit.expected
     arrived = sum(way.state == "arrived" for way in visit.ways)
     ways = many(len(visit.ways), "address", "addresses")
     if visit.verdict == "arrived":
@@ -89,8 +89,8 @@ def ahead_words(visit: Visit) -> str:
 _NO_PADLOCK = ("none", "default", "name-missing", "untrusted", "incomplete", "expired", "not-yet-valid")
 
 
-def now_words(way: Way) -> str:
-    """What a visitor gets, with the hops on the way."""
+def now_words(way: Way, there: bool = True) -> str:
+    """What a visitor gets, with the hops on the way. `there`: whether the site is to be where the plan puts it."""
     led = "".join(f" {part}" for part in _parts(way)[1:])
     bad = next((h.certificate for h in way.hops if h.certificate and h.certificate.state in _NO_PADLOCK), None)
     last = way.hops[-1]
@@ -108,6 +108,7 @@ def now_words(way: Way) -> str:
         return _end(last)
     words = {"no-answer": "no answer", "wrong-destination": "ends elsewhere", "drops-path": "loses the path of a link"}
     words |= {"unknown": "not known", "broken-page": "an error page"}
+    words |= {} if there else {"wrong-destination": "a page"}  # while the change is undone, no page is a wrong one
     return f"{words.get(way.state, way.state)}: {way.hops[0].status or _end(last)}{led}"
 
 
@@ -142,15 +143,23 @@ def _end(hop: Hop) -> str:
     return str(hop.status) + (f" to {hop.location}" if hop.location else "")
 
 
+_CERTIFICATES: dict[CertificateState, str] = {
+    "ending": "ends soon",
+    "not-yet-valid": "not valid yet",
+    "name-missing": "for other names",
+    "untrusted": "not trusted",
+}
+
+
 def certificate_words(seen: Certificate) -> str:
     """What a server showed: good or why not, by whom, until when."""
     if seen.state == "none":
         return f"none ({say(seen.detail)})" if seen.detail else "none"
     ends = f", until {rfc3339(seen.not_after)[:10]}" if seen.not_after is not None else ""
     if seen.state == "default":
-        return f"not yet; {say(seen.detail)} is shown"
+        return f"not yet: {say(seen.detail)}"
     detail = f" ({say(seen.detail)})" if seen.detail else ""
-    return f"{seen.state}: by {seen.issuer}{ends}{detail}"
+    return f"{_CERTIFICATES.get(seen.state, seen.state)}: by {seen.issuer}{ends}{detail}"
 
 
 def certificates_of(visit: Visit) -> dict[str, Certificate]:

@@ -175,14 +175,12 @@ def site_words(found: Assessment) -> str:
 
 def sentence(assessment: Assessment) -> str:
     """The one thing to do now."""
-    step = assessment.step
     match assessment.act:
         case Nothing():
             return ENDS[assessment.going]
-        case Enter(delete, enter, place):
-            verb = "Only the TTL changes: " if step and step.kind in ("lower-ttl", "raise-ttl") else ""
+        case Enter(where=place):
             at = "the new nameservers" if place == "new DNS host" else "the DNS host"
-            return f"{verb}At {at}, {to_enter(len(delete), len(enter))}: homepath sheet"
+            return f"At {at}, {to_enter(*assessment.act.counts)}: homepath sheet"
         case TellBuilder(names, primary):
             listed = " and ".join(shown(name) for name in names)
             main = f", and make {shown(primary)} the primary address" if len(names) > 1 else ""
@@ -221,12 +219,10 @@ def only_confirmed(act: Act) -> bool:
     return isinstance(act, TellBuilder | CheckAgain | PublishAgain)
 
 
-def to_enter(delete: int, add: int) -> str:
-    """`delete 2 records and add 4`: what a person does."""
-    if delete and add:
-        return f"delete {_records(delete)} and add {add}"
-    return f"delete {_records(delete)}" if delete else f"add {_records(add)}"
-
-
-def _records(count: int) -> str:
-    return f"{count} record{'s' * (count != 1)}"
+def to_enter(delete: int, add: int, retimed: int = 0) -> str:
+    """`delete 2 records and add 4`: what a person does. `retimed`: how many get another TTL only."""
+    counts = (("delete", delete), ("add", add), ("change only the TTL of", retimed))
+    deeds = [f"{verb} {count}" for verb, count in counts if count]
+    first = next((count for _, count in counts if count), 0)
+    deeds[0] += f" record{'s' * (first != 1)}"
+    return " and ".join([", ".join(deeds[:-1]), deeds[-1]] if len(deeds) > 1 else deeds)

@@ -68,7 +68,7 @@ SENTENCES = {
     "survey.blind-words": "Home Path does not see names that are neither in the export nor among the usual ones.",
     "survey.blind-words-2": "Home Path checks only usual names, because DNS cannot be listed from outside. There may be more records; leave them unchanged. To add them, export the zone at the DNS host and run `homepath survey --zone FILE`, or try --transfer.",
     # visit
-    "visit.expected": "Nothing has changed yet, so these addresses point where they pointed before. That changes with: {entry}.{first:opt  First: |.}",
+    "visit.expected": "Not yet, as expected. Nothing has changed yet, so these addresses point where they pointed before. That changes with: {entry}.{first:opt  First: |.}",
     "visit.no-resolver": "the resolver could not be queried{why:opt : |}",
     "visit.no-server": "no nameserver of {domain:name} could be queried{why:opt : |}",
     "check-connection": "Check the connection, or the network file.",

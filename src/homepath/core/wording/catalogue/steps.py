@@ -42,7 +42,7 @@ SENTENCES = {
     # entering
     "lower-ttl": "so that caches drop it soon",
     "lower-ttl.left-out": "the change was made without it",
-    "lower-ttl.title": "Lower the TTL first",
+    "lower-ttl.title": "Lower the TTL",
     "lower-ttl.instruction": "Change only the TTL of {what}, to {low:lasting}. Keep the values. Visitors use a site there, and caches hold its addresses for {longest:lasting} today.",
     "lower-ttl.expect": "The site works as before. From then on caches drop the old records within {low:lasting}.",
     "lower-ttl.way-back": "Set the TTL back to {longest:lasting}.",
@@ -53,6 +53,7 @@ SENTENCES = {
     "enter.title": "Enter the new records",
     "enter.title-2": "Delete the leftover records",
     "enter.instruction": "In {host}'s form: {goes:many record to delete|records to delete}, {comes:many record to add|records to add}. `homepath sheet` shows them to copy. `homepath send` enters them where the host accepts signed updates.",
+    "enter.instruction-3": "In {host}'s form: change only the TTL of {count:many record|records}, and keep the values. `homepath sheet` shows them.",
     "enter.instruction-2": "Nothing is left to enter.",
     "enter.expect": "`homepath next` sees them at the domain's own nameservers.",
     "enter.way-back": "`homepath undo` plans how to restore the records from before.",
@@ -141,6 +142,7 @@ SENTENCES = {
     "put-back-lost.expect": "`homepath next` sees them as before.",
     "put-back-lost.why": "deleted or changed: {what}",
     "question.choice": "I will fix it by hand; check again",
+    "decide.title": "Decide about {type} at {name:name}",
     "decide.read-page.title": "Read the builder's page again: its addresses for {name:name} have changed",
     "decide.apex-way.title": "Find out what the DNS host has for {name:name}",
     "decide.find-out.title": "Find out which records are at {name:name}",
@@ -166,6 +168,7 @@ SENTENCES = {
     # returning
     "take-back.title": "Restore the records from before",
     "take-back.instruction": "All records are as before.",
+    "take-back.in-the-way": "What was added since is in the way of a record from before.",
     "take-back.expect": "`homepath next` sees the records from before, and those that were added since.",
     "take-back.way-back": "`homepath undo --stop` goes on with the change.",
     "let-go.title": "Delete the records that point to {builder}",
