@@ -12,9 +12,11 @@ from typing import Any, Protocol
 
 import pytest
 
+from homepath.app.workspace import Workspace
 from homepath.cli.app import main
 from homepath.core.model.times import from_rfc3339
 from homepath.core.wording.times import clock_time
+from homepath.net.network_file import load_network
 from tests.conftest import Done
 
 Json = dict[str, Any]
@@ -24,7 +26,7 @@ OBSERVE = ("survey", "watch --once", "visit", "compare", "next")
 """Commands that check something first."""
 TEXTS = ("sheet", "plan", "log", "watch --once", "visit", "next")
 """Their texts name no end but the one of the assessment before them; each check may learn of another one."""
-NAMES_THE_CAUSE = ("plan", "watch --once", "visit", "next")
+NAMES_THE_CAUSE = ("sheet", "plan", "watch --once", "visit", "next")
 """Their texts name what is in the way, with its code."""
 END = re.compile(r"(?:until|by|By) ((?:\w{3} \d{1,2} \w{3} )?\d\d:\d\d UTC)")
 
@@ -101,8 +103,11 @@ def _texts_agree(robot: Someone, answer: Json) -> None:
         if words == "watch --once" and answer["where"] == "new DNS host":
             assert "at Mossgate. Waiting" not in done.out, "what the new host needs is not typed at the old one"
         if status == 3 and words in NAMES_THE_CAUSE:
-            blocking = [each["code"] for each in now["findings"] if each["level"] == "blocker"]
-            assert any(f"({code})" in done.out for code in blocking), (words, blocking, done.out)
+            network = load_network(robot.folder / "network.toml")
+            blockers = Workspace(robot.folder / robot.site, network).assess().blockers
+            assert any(f"({each.code})" in done.out for each in blockers), (words, blockers, done.out)
+        assert status == 3 or "the way\n" not in done.out, (words, done.out)
+        assert now["act"] != "wait" or "Waiting does not help" not in done.out, (words, done.out)
         until = now["wait_until"]
         allowed = {clock_time(from_rfc3339(until), 0.0).split()[-2]} if until else set()
         ends = {end.split()[-2] for end in END.findall(done.out)} if words != "log" else set()

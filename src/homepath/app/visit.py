@@ -17,6 +17,7 @@ from homepath.core.model.visits import Visit
 from homepath.core.observe.visit import ahead_check, builder_check, together, visit_check
 from homepath.core.plan.guard import loss_findings, losses
 from homepath.core.plan.job import job
+from homepath.core.site.zone_facts import handed_over
 from homepath.core.web.known import hsts_seen
 from homepath.core.wording.say import say
 from homepath.net.network_file import Network
@@ -84,7 +85,8 @@ def _expected(project: Project, now: float) -> str:
         return say(msg("visit.unknown"))
     case = project.case
     web = [want for want in case.wanted.wants if want.record.type in WEB_TYPES]
-    if any(want.met_by(case.zone.get(*want.record.key)) for want in web):
+    switches = case.wanted.hand_over is not None and not handed_over(case)
+    if not switches and any(want.met_by(case.zone.get(*want.record.key)) for want in web):
         return ""
     assessment = project.assess(now)
     entry = assessment.find("enter") or assessment.find("name-servers")

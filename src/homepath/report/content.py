@@ -16,7 +16,7 @@ from homepath.core.model.survey import ServerSeen, State
 from homepath.core.model.times import rfc3339
 from homepath.core.wording.overview import Noticed, Overview, StepLine, noticed, overview
 from homepath.core.wording.say import say
-from homepath.core.wording.times import lasting, sentence_start, utc_words
+from homepath.core.wording.times import anded, lasting, sentence_start, utc_words
 from homepath.core.wording.visit_words import certificate_words, certificates_of, now_words, verdict_words
 from homepath.core.wording.words import TITLES
 from homepath.report.figures import Drawn, forecast_drawn, spread_drawn
@@ -56,7 +56,7 @@ def for_support(facts: Facts) -> ForSupport:
 def _facts(facts: Facts) -> Iterator[tuple[str, str]]:
     wanted, survey = facts.case.wanted, facts.evidence.survey
     yield "domain", shown(facts.case.domain)
-    yield "addresses that should reach the site", " and ".join(shown(name) for name in wanted.names)
+    yield "addresses that should reach the site", anded(shown(name) for name in wanted.names)
     yield "primary address", wanted.primary_url
     yield "builder", facts.builder
     if wanted.free_address:
@@ -208,4 +208,4 @@ def _locks(facts: Facts) -> Iterator[Lock]:
     for host, certificate in seen.items():
         groups.setdefault(certificate_words(certificate), []).append(host)
     for words, hosts in groups.items():
-        yield Lock(" and ".join(hosts), words, certificate_picture(seen[hosts[0]], facts.now))
+        yield Lock(anded(hosts), words, certificate_picture(seen[hosts[0]], facts.now))

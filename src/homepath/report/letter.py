@@ -17,7 +17,7 @@ from homepath.core.model.plan import PURPOSES, Purpose
 from homepath.core.model.visible import visible, visible_in_table
 from homepath.core.wording.overview import noticed
 from homepath.core.wording.say import say
-from homepath.core.wording.times import ttl_words
+from homepath.core.wording.times import anded, ttl_words
 from homepath.core.wording.words import HEADINGS
 
 _HEADER = ("job", "do", "type", "name", "value", "ttl", "what for")
@@ -164,7 +164,7 @@ def question_to_host(
             "follow a host name?"
         )
         number += 1
-    asked = " and ".join(shown(name) for name in forwards) or shown(domain)
+    asked = anded(shown(name) for name in forwards) or shown(domain)
     lines += [
         f"{number}. Can you forward {asked} to another URL, permanently (301) and with the path kept?",
         "   Does the forwarding also answer https, with a certificate for that name?",

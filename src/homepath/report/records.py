@@ -19,6 +19,7 @@ from homepath.core.plan.plan import applied
 from homepath.core.propagation.readings import CheckShares
 from homepath.core.site.case import Case
 from homepath.core.wording.say import say
+from homepath.core.wording.times import anded
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -116,7 +117,7 @@ def to_keep(facts: Facts) -> Iterator[str]:
     case, survey = facts.case, facts.evidence.survey
     proofs = [want.record for want in case.wanted.wants if case.purpose(want.record)[0] == "proof of ownership"]
     for record in proofs:
-        values = " and ".join(record.values)
+        values = anded(record.values)
         yield (
             f"Do not delete the verification record for {facts.builder} ("
             f"{record.type} at {shown(record.name)}: {values}): the builder may check it again at any time."
@@ -139,7 +140,7 @@ def to_keep(facts: Facts) -> Iterator[str]:
             "before; if that fails, browsers warn from that day on."
         )
     if survey is not None and survey.delegation is not None:
-        servers = " and ".join(shown(name) for name in survey.delegation.servers[:4])
+        servers = anded(shown(name) for name in survey.delegation.servers[:4])
         yield f"The DNS host that runs {servers} holds the records: keep that account as long as the domain is there."
 
 

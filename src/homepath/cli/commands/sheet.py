@@ -40,6 +40,7 @@ def sheet(
 
     from homepath.app.decide import assess_site
     from homepath.app.entering import entering
+    from homepath.core.model.acts import Enter
     from homepath.core.model.problems import BadInput, Problem
     from homepath.files import write_text
 
@@ -57,7 +58,9 @@ def sheet(
     elif (form == "letter" and project.wanted.hand_over) or (form == "zone" and project.new_side_due):
         text = _for_new_side(project, form)
     else:
-        found = entering(own, step)
+        # what is in the way comes first, and may change what is to be entered
+        held = form == "text" and own.blocked and not isinstance(own.act, Enter) and step is None
+        found = entering(own, step) if not held else None
         steps = [found] if found else []
         if every:
             steps = _with_entries(own)
@@ -130,10 +133,11 @@ def _text(project: Project, steps: list[Entering], form: str, plain: bool, asses
     import io
 
     from homepath.app.entering import jobs_of
-    from homepath.cli.show.paper import paper, show_site
+    from homepath.cli.show.paper import paper, show_noticed, show_site
     from homepath.cli.show.sheet import show_other_act, show_sheet
     from homepath.core.plan.new_zone import left_out_of_new_zone
     from homepath.core.plan.plan import applied, changes_of
+    from homepath.core.wording.overview import noticed
     from homepath.report.letter import as_csv, as_markdown, as_zone, letter_of_jobs
     from homepath.report.sheet_html import as_page
 
@@ -156,6 +160,9 @@ def _text(project: Project, steps: list[Entering], form: str, plain: bool, asses
         return letter_of_jobs(domain, jobs, notation)
     sheet = paper(plain, out)
     show_site(sheet, assessment)
+    if assessment.blocked:
+        show_noticed(sheet, noticed(assessment.blockers), "This is in the way")
+        sheet.blank()
     if not jobs:
         show_other_act(sheet, assessment, project.brief.builder, notation.host)
     elif len(steps) == 1:

@@ -22,7 +22,7 @@ from homepath.core.model.visits import Visit, read_hsts
 from homepath.core.site.case import Case
 from homepath.core.wording.overview import act_parts, place_words, wait_words
 from homepath.core.wording.say import say, trouble_words
-from homepath.core.wording.times import lasting, many, nothing_to_do, sentence_start, spelled
+from homepath.core.wording.times import anded, lasting, many, nothing_to_do, sentence_start, spelled
 from homepath.core.wording.visit_words import (
     FREE,
     ahead_words,
@@ -42,7 +42,7 @@ def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Fin
     sheet.say(f"What is there now for {name}{spelled}. {_servers_words(len(survey.servers), agree)}")
     show_site(sheet, assessment)
     if survey.delegation:
-        servers = " and ".join(map(shown, survey.delegation.servers))
+        servers = anded(map(shown, survey.delegation.servers))
         sheet.say(f"Change records only at the DNS host that runs {servers}.")
         words = {True: "signed (DNSSEC)", False: "not signed", None: "whether it is signed (DNSSEC) is not known"}
         signed = words[survey.delegation.signed]
@@ -151,7 +151,7 @@ def _show_certificates(sheet: Paper, visit: Visit) -> None:
         groups.setdefault(certificate_words(certificate), []).append(host)
     if groups:
         sheet.heading("Certificates")
-        sheet.table([(" and ".join(hosts), line) for line, hosts in groups.items()])
+        sheet.table([(anded(hosts), line) for line, hosts in groups.items()])
 
 
 def _show_hsts(sheet: Paper, visit: Visit) -> None:

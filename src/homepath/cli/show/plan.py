@@ -16,8 +16,9 @@ from homepath.core.model.plan import PURPOSES, Change, Plan, Purpose
 from homepath.core.model.steps import Assessment, Step
 from homepath.core.plan.going_back import first_seen
 from homepath.core.site.case import Case
+from homepath.core.wording.overview import planned_of
 from homepath.core.wording.say import say
-from homepath.core.wording.times import lasting, ttl_words, utc_words
+from homepath.core.wording.times import anded, lasting, ttl_words, utc_words
 from homepath.core.wording.visit_words import gap_words, left_out
 from homepath.core.wording.words import HEADINGS, to_enter
 
@@ -118,7 +119,9 @@ def show_plan(
     sheet.say(f"{_HEADS[case.wanted.going]} {name}{spelled}, {_dated(case, seen_at)}")
     show_site(sheet, assessment)
     _show_ends(sheet, plan, case)
-    findings = assessment.levelled(plan.findings)
+    every = assessment.levelled(plan.findings)
+    ahead = [each for each in planned_of(assessment, every) if each not in assessment.blockers]
+    findings = [each for each in every if each not in ahead]
     danger = [finding for finding in findings if finding.level == "blocker"]
     show_findings(sheet, danger)
     _show_changes(sheet, plan, case, assessment)
@@ -154,7 +157,7 @@ def _show_ends(sheet: Paper, plan: Plan, case: Case) -> None:
     elif case.wanted.going == "back":
         sheet.say("Visitors get what they got before the change. Records that are no part of the change stay.")
     elif plan.work:  # without a record to delete, the names resolve as they do now
-        names = " and ".join(shown(name) for name in case.wanted.names)
+        names = anded(shown(name) for name in case.wanted.names)
         sheet.say(f"{names} will not resolve, unless you enter a new site's values instead.")
         sheet.say("The domain itself, your mail and every other record stay.")
 
@@ -163,7 +166,7 @@ def _show_redirects(sheet: Paper, plan: Plan, case: Case) -> None:
     there = plan.redirects
     if there is None:
         return
-    names = " and ".join(shown(name) for name in there.names)
+    names = anded(shown(name) for name in there.names)
     where = say(msg(f"redirect-place.{there.place}"))
     limit = "" if there.secure else " Browsers that try https first will show an error there."
     sheet.say(f"{names} redirects there, {where}: {say(there.reason)}.{limit}")

@@ -83,6 +83,8 @@ def show_other_act(paper: Paper, assessment: Assessment, builder: str, host: str
                 paper.value(part.text, 2 * part.level)
             else:
                 paper.say(part.text, 2 * part.level)
+    elif step is not None and assessment.blocked:
+        paper.say(f"First: {_small(say(step.title))} (homepath next).")
     paper.blank()
     paper.say("Then run: homepath next")
 

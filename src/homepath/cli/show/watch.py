@@ -78,7 +78,7 @@ def _show_verdict(sheet: Paper, spread: Spread, assessment: Assessment, builder:
     over = spread.verdict == "settled" or (spread.verdict == "spreading" and assessment.arrived)
     act, now = assessment.act, assessment.at
     waits = isinstance(act, Wait) and act.cause in ("caches", "absence", "parent")
-    if spread.verdict == "not-entered" and assessment.step is not None and not assessment.blocked:
+    if spread.verdict == "not-entered" and assessment.step is not None:
         _show_what_is_first(sheet, assessment.step, assessment, builder)
     else:
         settled = "settled-beside" if assessment.blocked else "settled-here" if waits else "settled"
@@ -95,15 +95,15 @@ def _show_verdict(sheet: Paper, spread: Spread, assessment: Assessment, builder:
 
 def _show_what_is_first(sheet: Paper, step: Step, assessment: Assessment, builder: str) -> None:
     """Nothing has been entered, and nothing is wrong with that where another step comes first."""
-    act = assessment.act
+    act, expected = assessment.act, "" if assessment.blocked else ", as expected"
     if isinstance(act, Wait):
-        sheet.say("Not entered yet, as expected.")
+        sheet.say(f"Not entered yet{expected}.")
         sheet.say(nothing_to_do(act.until, assessment.at, act.bounded))
         sheet.say(wait_words(act, step, builder), 2)
     elif isinstance(act, Enter | NameServers):
         sheet.say(SENTENCES["not-entered"])
     else:
-        sheet.say(f"Not entered yet, as expected. First: {say(step.title)} (homepath next).")
+        sheet.say(f"Not entered yet{expected}. First: {say(step.title)} (homepath next).")
 
 
 def once_a_name(records: Sequence[RecordSpread]) -> list[RecordSpread]:

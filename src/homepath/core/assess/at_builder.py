@@ -14,7 +14,6 @@ from homepath.core.model.brief import BriefStep, When, numbered
 
 def claim(view: View) -> Draft:
     wanted = view.case.wanted
-    names = " and ".join(shown(name) for name in _names(view))
     limits = "".join(f" {limit}" for limit in wanted.limits)
     main = msg("claim.main", primary=wanted.primary) if len(_names(view)) > 1 else ""
     if wanted.destination not in ("", wanted.primary):
@@ -23,7 +22,7 @@ def claim(view: View) -> Draft:
         kind="claim",
         place="builder",
         title=msg("claim.title", builder=view.builder),
-        instruction=msg("claim.instruction", builder=view.builder, names=names, main=main, limits=limits),
+        instruction=msg("claim.instruction", builder=view.builder, names=_names(view), main=main, limits=limits),
         expect=msg("claim.expect"),
         status=_claimed(view),
         way_back=msg("claim.way-back", builder=view.builder),
@@ -157,11 +156,10 @@ def redirect(view: View) -> Iterator[Draft]:
     there = view.case.wanted.redirects
     if there is None or there.place not in ("proxy", "own-server"):
         return
-    names = " and ".join(shown(name) for name in there.names)
     if there.place == "proxy":
-        title, how = msg("redirect", names=names), msg("redirect-2")
+        title, how = msg("redirect", names=there.names), msg("redirect-2")
     else:
-        title = msg("redirect.title", names=names)
+        title = msg("redirect.title", names=there.names)
         how = msg("redirect.how")
     instruction = msg("redirect.instruction", how=how)
     status: Status = Open(BuilderStep(title, instruction))

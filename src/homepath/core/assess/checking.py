@@ -92,9 +92,12 @@ def _said_missing(view: View, at: float, key: Key) -> Status:
     if last_copy(view.evidence.contents, [want.desired], at) is not None:  # what it said then is no longer so
         return Open(CheckAgain(), msg("said-missing.outdated", builder=view.builder, record=record))
     title = msg("said-missing.title-2", builder=view.builder)
-    values = " and ".join(want.record.values)
     instruction = msg(
-        "said-missing.instruction-2", record=record, domain=view.case.domain, values=values, at=at - view.right_since
+        "said-missing.instruction-2",
+        record=record,
+        domain=view.case.domain,
+        values=want.record.values,
+        at=at - view.right_since,
     )
     return Open(BuilderStep(title, instruction), instruction)
 

@@ -257,7 +257,7 @@ def _website_missing(view: View, compared: Compared) -> Decide:
     """The new servers hold the domain and lead the website nowhere: some builders do that only once they are asked."""
     host = host_of_new(view)
     left = [each for each in compared.hindering if each.theirs]
-    names = " and ".join(dict.fromkeys(shown(each.name) for each in left))
+    names = tuple(dict.fromkeys(each.name for each in left))
     loses = tuple(_lost(view, left))
     on = Choice(msg("website-missing.choice"), ("next", "--done", "compare"), loses)
     again = Choice(msg("ask-the-new-host.choice"), ("next",))

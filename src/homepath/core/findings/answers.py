@@ -30,11 +30,10 @@ def _unanswered(case: Case) -> Iterator[Sighting]:
         if carried or each in _that_matters(case, each.name):
             by_name.setdefault(each.name, []).append(each)
     for name, unseen in by_name.items():
-        types = " and ".join(each.type for each in unseen)
         yield Sighting(
             name,
             unseen[0].type,
-            msg("unanswered", name=name, types=types, why=of_trouble(unseen[0].trouble)),
+            msg("unanswered", name=name, types=tuple(each.type for each in unseen), why=of_trouble(unseen[0].trouble)),
             msg("unanswered.cure"),
         )
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import ipaddress
 from collections.abc import Iterator
 
-from homepath.core.dns.names import shown
 from homepath.core.dns.records import ADDRESS_TYPES, LED_TO, WEB_TYPES, RecordSet
 from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.message import Text, msg
@@ -145,9 +144,8 @@ def _points_nowhere(case: Case) -> Iterator[Sighting]:
     at = {*names, f"*.{case.domain}"}
     if any(record.name in at and record.type in leading for record in case.zone):
         return
-    names_shown = " and ".join(shown(name) for name in names)
     what = "point" if len(names) > 1 else "points"
-    yield Sighting(names[0], "A", msg("points-nowhere", said=names_shown, what=what), msg("points-nowhere.cure"))
+    yield Sighting(names[0], "A", msg("points-nowhere", said=tuple(names), what=what), msg("points-nowhere.cure"))
 
 
 def _parked(case: Case) -> Iterator[Sighting]:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from homepath.core.dns.names import shown
 from homepath.core.dns.records import WEB_TYPES
 from homepath.core.dns.soa import negative_ttl
 from homepath.core.findings.kind import Kind, Rule, Sighting
@@ -52,7 +51,7 @@ def _absence_cached(case: Case) -> Iterator[Sighting]:
         if not case.zone.at(want.record.name) and not want.optional
     ]
     if waited_for:
-        names = " and ".join(dict.fromkeys(shown(name) for name in waited_for))
+        names = tuple(dict.fromkeys(waited_for))
         yield Sighting(
             waited_for[0],
             "",

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Literal, cast, get_args
 
-from homepath.core.dns.names import Name, absolute, child, shown
+from homepath.core.dns.names import Name, absolute, child
 from homepath.core.dns.records import WEB_TYPES, Zone
 from homepath.core.message import Text, msg
 from homepath.core.model.brief import Brief, BriefRecord, Notation, RedirectPlace, Redirects, Route, Site, WayBack
@@ -43,12 +43,11 @@ def choose_redirects(
 
 
 def _options(site: Site, brief: Brief, notation: Notation, names: tuple[Name, ...], has_records: bool) -> list[_Option]:
-    which = " and ".join(shown(name) for name in names)
     found = []
     if has_records and brief.redirects_by != "nobody":
-        message = msg("redirects.options.said", builder=brief.builder, which=which)
+        message = msg("redirects.options.said", builder=brief.builder, which=names)
         if brief.redirects_by == "unknown":
-            message = msg("redirects.options.said-2", builder=brief.builder, which=which)
+            message = msg("redirects.options.said-2", builder=brief.builder, which=names)
         found.append(_Option("builder", True, message))
     if notation.forwarding and site.primary == "www":
         kind = msg("redirects.options.kind") if notation.forwarding_https else msg("redirects.options.kind-2")
@@ -56,7 +55,7 @@ def _options(site: Site, brief: Brief, notation: Notation, names: tuple[Name, ..
             _Option(
                 "forwarding",
                 notation.forwarding_https,
-                msg("redirects.options", host=notation.host, which=which, kind=kind),
+                msg("redirects.options", host=notation.host, which=names, kind=kind),
             )
         )
     if notation.proxy:

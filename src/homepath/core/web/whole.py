@@ -81,9 +81,10 @@ def _hindered(known: Known) -> Iterator[Possibility]:
 
 def _not_told(known: Known) -> Iterator[Possibility]:
     if known.unaware and "claim" not in known.confirmed:
-        names = " and ".join(shown(name) for name in known.wanted.names)
         yield Possibility(
-            msg("pending.not-told", builder=known.wanted.builder), msg("pending.not-told-2", names=names), None
+            msg("pending.not-told", builder=known.wanted.builder),
+            msg("pending.not-told-2", names=known.wanted.names),
+            None,
         )
 
 

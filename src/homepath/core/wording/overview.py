@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 from homepath.core.dns.names import shown
@@ -199,7 +199,7 @@ def overview(assessment: Assessment, builder: str, host: str) -> Overview:
     act, step = assessment.act, assessment.step
     name = shown_unicode(assessment.domain)
     counted = [each for each in assessment.steps if each.number is not None]
-    planned = _planned(assessment)
+    planned = planned_of(assessment, (*assessment.because, *assessment.notes))
     waits, over = isinstance(act, Wait), step is None or isinstance(act, Nothing)
     return Overview(
         name=name,
@@ -227,13 +227,13 @@ def overview(assessment: Assessment, builder: str, host: str) -> Overview:
     )
 
 
-def _planned(assessment: Assessment) -> list[Finding]:
+def planned_of(assessment: Assessment, findings: Iterable[Finding]) -> list[Finding]:
     """What a step of the list, ahead or waited for, says already; and what has time until the end."""
     there = {step.kind for step in assessment.steps if step.state != "left-out"}
     ahead = {step.kind for step in assessment.steps if step.state in ("waiting", "ahead")}
     return [
         each
-        for each in (*assessment.because, *assessment.notes)
+        for each in findings
         if (kind := KINDS[each.code]).said_by in there
         or (kind.fixed_by in ahead and not kind.by_records)
         or (kind.at_the_end and not assessment.arrived)

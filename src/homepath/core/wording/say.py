@@ -17,9 +17,9 @@ from homepath.core.dns.answers import Trouble, of_trouble
 from homepath.core.dns.names import shown
 from homepath.core.message import Message, Text
 from homepath.core.wording.catalogue import SENTENCES
-from homepath.core.wording.times import clock_words, lasting, many, sentence_start, utc_words
+from homepath.core.wording.times import anded, clock_words, lasting, many, sentence_start, utc_words
 
-_JOINTS = {"and": " and ", "semicolon": "; ", "space": " ", "sentences": " ", "clauses": "; "}
+_JOINTS = {"semicolon": "; ", "space": " ", "sentences": " ", "clauses": "; "}
 
 
 FORGIVING = True
@@ -81,12 +81,11 @@ def _shown(value: Any, spec: str) -> str:
         return many(value, one, more)
     if how == "start":
         return sentence_start(_shown(value, rest))
-    if how == "name" and rest:
-        return _JOINTS[rest].join(map(shown, value))
-    if isinstance(value, tuple) or how in _JOINTS:
+    if isinstance(value, tuple) or rest or how in ("and", *_JOINTS):
         value = value if isinstance(value, tuple) else (value,)
-        each = shown if how == "name" else say
-        return _JOINTS.get(how, ", ").join(each(part) for part in value)
+        parts = [shown(part) if how == "name" else say(part) for part in value]
+        joint = rest or how
+        return anded(parts) if joint == "and" else _JOINTS.get(joint, ", ").join(parts)
     return _AS[how](value) if how else "" if value is None else say(value if isinstance(value, Message) else str(value))
 
 

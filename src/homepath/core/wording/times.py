@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 from datetime import UTC, datetime
 
 from homepath.core.model.brief import Notation
@@ -62,6 +63,12 @@ _NUMBERS = {0: "no", 1: "one", 2: "two", 3: "three", 4: "four", 5: "five", 6: "s
 def many(count: int, one: str, more: str) -> str:
     """`one entry`, `six entries`."""
     return f"{spelled(count)} {one if count == 1 else more}"
+
+
+def anded(parts: Iterable[str]) -> str:
+    """`one, two and three`."""
+    some = list(parts)
+    return " and ".join([", ".join(some[:-1]), some[-1]] if len(some) > 1 else some)
 
 
 def sentence_start(text: str) -> str:

@@ -57,8 +57,9 @@ def verdict_words(visit: Visit) -> str:
         return visit.expected
     arrived = sum(way.state == "arrived" for way in visit.ways)
     ways = many(len(visit.ways), "address", "addresses")
+    every = f"all {ways}" if len(visit.ways) > 2 else ways.replace("two", "both")
     if visit.verdict == "arrived":
-        return f"Arrived: all {ways} end at {visit.primary_url} with a valid certificate."
+        return f"Arrived: {every} end at {visit.primary_url} with a valid certificate."
     if visit.verdict == "waiting":
         unaware = any(finding.code == "builder-unaware" for finding in visit.findings)
         what = "the builder's own check of the records" if unaware else "the certificate"

@@ -27,7 +27,7 @@ from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Place, Purpose
 from homepath.core.model.steps import Assessment, Stage, StepKind
 from homepath.core.wording.say import say
-from homepath.core.wording.times import clock_words, sentence_start
+from homepath.core.wording.times import anded, clock_words, sentence_start
 
 STATES = {
     "wrong": "to fix",
@@ -182,7 +182,7 @@ def sentence(assessment: Assessment) -> str:
             at = "the new nameservers" if place == "new DNS host" else "the DNS host"
             return f"At {at}, {to_enter(*assessment.act.counts)}: homepath sheet"
         case TellBuilder(names, primary):
-            listed = " and ".join(shown(name) for name in names)
+            listed = anded(shown(name) for name in names)
             main = f", and make {shown(primary)} the primary address" if len(names) > 1 else ""
             return f"In the settings of your site, connect {listed}{main}."
         case CheckAgain():
@@ -225,4 +225,4 @@ def to_enter(delete: int, add: int, retimed: int = 0) -> str:
     deeds = [f"{verb} {count}" for verb, count in counts if count]
     first = next((count for _, count in counts if count), 0)
     deeds[0] += f" record{'s' * (first != 1)}"
-    return " and ".join([", ".join(deeds[:-1]), deeds[-1]] if len(deeds) > 1 else deeds)
+    return anded(deeds)

@@ -222,9 +222,9 @@ SENTENCES = {
     "fetch.read-page-4": "{host} answers {status}",
     "fetch.body": "more than {most} octets",
     # network file
-    "network-file.place": "{address} is not part of this network file, nothing there was contacted",
-    "network-file.place-2": "{address} is not a public address ({why}), nothing there was contacted",
-    "network-file.web-place": "{address} port {port} is not a web port, nothing there was contacted",
+    "network-file.place": "{address} is not part of this network file",
+    "network-file.place-2": "{address} is not a public address: {why}",
+    "network-file.web-place": "{address} port {port} is not a web port",
     "network-file.load-network": "the file does not exist",
     # update
     "update.send-update": "nothing was sent: {error}",

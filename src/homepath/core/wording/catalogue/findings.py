@@ -6,7 +6,7 @@ SENTENCES = {
     # answers
     "second-folder": "The folder {folder} is for {domain:name} too.",
     "second-folder.cure": "Go on in one of them only. To use this one, move {folder}/homepath.toml away; its site may then be disconnected.",
-    "unanswered": "Home Path does not know whether {name:name} has {types} records: {why}.",
+    "unanswered": "Home Path does not know whether {name:name} has {types:and} records: {why}.",
     "unanswered.compared": "Home Path does not know whether everything is there, because not every question was answered: {what} ({why}).",
     "unanswered.cure": "Check again in a few minutes. If that does not help, add an export of the zone (`homepath survey --zone FILE`), or check the DNS host's form and say that it has no such record.",
     "name-denied": "A nameserver says that {name:name} does not exist (NXDOMAIN), but returns records at it or below it.",
@@ -53,7 +53,7 @@ SENTENCES = {
     "ipv6-elsewhere.cure": "Remove it: visitors with IPv6 would stay on the old site, and the certificate might never arrive.",
     "address-set-incomplete": "{name:name} has {count_there} of the {count_values} addresses. Missing: {missing}.",
     "address-set-incomplete.cure": "Enter every address, each as a record of its own.",
-    "points-nowhere": "{said} {what} nowhere at the moment, so visitors see an error.",
+    "points-nowhere": "{said:name and} {what} nowhere at the moment, so visitors see an error.",
     "points-nowhere.cure": "Enter the new records soon.",
     "parked": "{name:name} shows a parking page: {why}.",
     "parked.cure": "Replace the record. Do not add the new values to it.",
@@ -176,6 +176,6 @@ SENTENCES = {
     # timing
     "ttl-long": "Caches may hold the old {type} record of {name:name} for {ttl:lasting} after the change.",
     "ttl-long.cure": "If visitors use a site there, first set its TTL to 5 min (300) and wait that long. For a parked domain just go on.",
-    "absence-cached": "{names} has no record yet. Resolvers that ask too early may remember that for {negative_ttl:lasting}.",
+    "absence-cached": "{names:name and} has no record yet. Resolvers that ask too early may remember that for {negative_ttl:lasting}.",
     "absence-cached.cure": "Do not open it in a browser before you have entered it. Until then Home Path queries only the domain's own nameservers.",
 }

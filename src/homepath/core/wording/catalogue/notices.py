@@ -36,7 +36,7 @@ SENTENCES = {
     "trouble.refused": "{who} refuses to answer",
     "trouble.no-connection": "no server listens at {who}",
     "trouble.connection-lost": "{who} closed the connection",
-    "trouble.off-limits": "{who} is an address that Home Path never contacts",
+    "trouble.off-limits": "nothing was sent to {who}",
     "trouble.not-dns": "{who} sends something that is not a DNS answer",
     "trouble.failed": "{who} failed",
     "trouble.bogus": "{who} refuses the domain: the signatures are not valid",

@@ -136,7 +136,7 @@ SENTENCES = {
     # pending
     "pending.not-told": "{builder} does not have every name, or checked before the records were there.",
     "pending.hindered": "{code}: {message}",
-    "pending.not-told-2": "Check in its settings that {names} are connected, and press its check button.",
+    "pending.not-told-2": "Check in its settings that {names:name and} are connected, and press its check button.",
     "pending.step-left-out": "A step at {builder} may be missing: {title}.",
     "pending.own-cache": "{builder} queries a cache too, which may hold the old record.",
     "pending.own-cache-2": "Wait, then press its check button once.",
