@@ -72,7 +72,7 @@ def show_survey(sheet: Paper, case: Case, survey: Survey, findings: Sequence[Fin
         if rows:
             sheet.heading(title)
             sheet.table([(*(cell.ljust(w) for cell, w in zip(row[:3], widths, strict=True)), row[3]) for row in rows])
-    show_findings(sheet, findings)
+    show_findings(sheet, findings, assessment)
     if survey.blind_spots or survey.unknown:
         sheet.heading("Not seen")
         unseen: dict[str, list[str]] = {}
@@ -118,7 +118,7 @@ def show_visit(sheet: Paper, visit: Visit, assessment: Assessment, builder: str,
     rest = [each for each in found if each not in waited]
     domain = domain_causes(assessment)  # the addresses work again once this is fixed
     causes = [] if visit.ahead else [each for each in assessment.blockers if each not in found]
-    show_findings(sheet, domain or [*causes, *rest])
+    show_findings(sheet, domain or [*causes, *rest], assessment)
     if domain:
         show_notes(sheet, rest)
     show_notes(sheet, waited, "Worth knowing" if causes else "Why")

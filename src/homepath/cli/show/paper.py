@@ -8,7 +8,7 @@ import shutil
 import sys
 import textwrap
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TextIO
 
 from homepath.core.findings.registry import KINDS
@@ -46,10 +46,18 @@ def show_noticed(sheet: Paper, found: Sequence[Noticed], title: str = "Worth kno
             sheet.say(each.cure, 4)
 
 
-def show_findings(sheet: Paper, findings: Sequence[Finding]) -> None:
+def in_the_way(assessment: Assessment, findings: Sequence[Finding]) -> list[Finding]:
+    """Those that the act of now is about; other blockers have time until their own step."""
+    now = {(each.code, each.name, each.type) for each in assessment.blockers}
+    return [each for each in findings if (each.code, each.name, each.type) in now]
+
+
+def show_findings(sheet: Paper, findings: Sequence[Finding], assessment: Assessment) -> None:
     """Grouped by level, worst first."""
+    now = in_the_way(assessment, findings)
+    later = [replace(each, level="risk") if each.level == "blocker" and each not in now else each for each in findings]
     for level, title in TITLES.items():
-        found = [finding for finding in findings if finding.level == level]
+        found = [finding for finding in later if finding.level == level]
         if found:
             sheet.heading(title)
         for each in noticed(found):

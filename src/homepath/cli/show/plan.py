@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from homepath.cli.show.paper import Paper, show_findings, show_site
+from homepath.cli.show.paper import Paper, in_the_way, show_findings, show_site
 from homepath.core.dns.names import shown
 from homepath.core.files.sheet import form_name, form_value, what_it_is_for
 from homepath.core.findings.registry import kind_of
@@ -120,15 +120,15 @@ def show_plan(
     show_site(sheet, assessment)
     _show_ends(sheet, plan, case)
     every = assessment.levelled(plan.findings)
-    ahead = [each for each in planned_of(assessment, every) if each not in assessment.blockers]
-    findings = [each for each in every if each not in ahead]
-    danger = [finding for finding in findings if finding.level == "blocker"]
-    show_findings(sheet, danger)
+    danger = in_the_way(assessment, every)
+    ahead = planned_of(assessment, every)
+    findings = [each for each in every if each in danger or each not in ahead]
+    show_findings(sheet, danger, assessment)
     _show_changes(sheet, plan, case, assessment)
     _show_kept(sheet, plan, assessment)
     planned = {each.name for each in plan.work}
     shown_already = [each for each in findings if kind_of(each).by_records and each.name in planned]
-    show_findings(sheet, [each for each in findings if each not in danger and each not in shown_already])
+    show_findings(sheet, [each for each in findings if each not in danger and each not in shown_already], assessment)
     for domain in also:
         sheet.blank()
         sheet.say(f"{domain} is to redirect there too: homepath plan --domain {domain}")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from homepath.cli.show.paper import Paper, show_notes, show_site
+from homepath.cli.show.paper import Paper, in_the_way, show_notes, show_site
 from homepath.core.dns.names import relative, shown
 from homepath.core.dns.records import WEB_TYPES
 from homepath.core.files.sheet import Job
@@ -46,7 +46,7 @@ def show_spread(
     if assessment.blocked and not isinstance(assessment.act, Enter):
         jobs = ()  # what is in the way comes first, and may change what is to be entered
     slips = [each for job in jobs for each in _slips(findings, job)]
-    danger = [each for each in findings if each.level == "blocker" and each not in slips]
+    danger = [each for each in in_the_way(assessment, findings) if each not in slips]
     for finding in danger:
         sheet.say(f"{say(finding.message)}  ({finding.code})")
         sheet.say(finding.cure, 2)
@@ -68,7 +68,7 @@ def show_spread(
     notes = [each for each in findings if each not in danger and each not in slips]
     if assessment.arrived:  # what one resolver does by a rule of its own is no one's concern any more
         notes = [each for each in notes if kind_of(each).who != "resolver"]
-    show_notes(sheet, notes, "For later, nothing to do" if jobs else "Worth knowing")
+    show_notes(sheet, notes, "For later" if jobs else "Worth knowing")
     sheet.blank()
     sheet.say("Then run: homepath next" if isinstance(assessment.act, Wait) else "Next: homepath next")
 
