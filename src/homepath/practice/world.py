@@ -46,7 +46,11 @@ class World:
         self._signers = self._sign()
         self.authority = Authority(f"{scene.builder.issuer} practice root", self.clock.now())
         self.builder = Builder(scene.builder, self.zones, self.lookup, self.authority, self.clock.now())
-        self.secret = secrets.token_bytes(32)
+        hosts = {scene.host.name: scene.host.server} | {host.name: host.servers[0] for host in self._dns_hosts}
+        self._keys = {  # of each host's first server: the name of the key, its file, and the secret
+            server: (absolute(f"{name.lower()}-key"), f"{name.lower()}.key", secrets.token_bytes(32))
+            for name, server in hosts.items()
+        }
         self._roots = tuple(t.name for t in scene.servers if "." in t.zones)
         self._paths = Paths(self.zones, self.served_by, self._roots)
         self.caches = {
@@ -158,11 +162,11 @@ class World:
         def signed(name: Name, rrtype: str, answer: Reply) -> Reply:
             return self._with_signatures(table.name, name, rrtype, answer)
 
-        updated = {self.scene.host.server, *(host.servers[0] for host in self._dns_hosts)}
-        if table.name not in updated:
+        if table.name not in self._keys:
             return DnsServer(answer, signed=signed)
-        key = dns.name.from_text(self.key_name)
-        ring = {key: dns.tsig.Key(key, self.secret, "hmac-sha256.")}
+        name, _, secret = self._keys[table.name]
+        key = dns.name.from_text(name)
+        ring = {key: dns.tsig.Key(key, secret, "hmac-sha256.")}
         return DnsServer(
             answer,
             lambda message: carry_out(self.zones, self.served_by(table.name) or {}, message),
@@ -201,10 +205,6 @@ class World:
         values = "".join(f" --value {name}={value}" for name, value in self.scene.values.items())
         return f"homepath start {shown(self.scene.host.zones[0])} --primary www --brief {brief}{values}{notation}"
 
-    @property
-    def key_name(self) -> Name:
-        return absolute(f"{self.scene.host.name.lower()}-key")
-
     async def start(self) -> None:
         """Start every server and write the folder's files."""
         for server in (*self._name_servers.values(), *self._resolvers.values()):
@@ -217,8 +217,8 @@ class World:
                 (self.folder / name).write_text(text, encoding="utf-8")
         self.write_network()
         (self.folder / "authority.pem").write_text(self.authority.bundle, encoding="ascii")
-        for name in (self.scene.host.name, *(host.name for host in self._dns_hosts)):
-            self._write_private(f"{name.lower()}.key", self._key_text())
+        for key, file, secret in self._keys.values():
+            self._write_private(file, _key_text(key, secret))
         state = {"control": self.control_server.port, "token": self.control.token, "scene": self.scene.title}
         self._write_private(STATE_FILE, json.dumps(state) + "\n")
         self._ticker = asyncio.get_running_loop().create_task(self._tick())
@@ -270,10 +270,6 @@ class World:
         path.touch(0o600)
         path.write_text(text, encoding="utf-8")
 
-    def _key_text(self) -> str:
-        secret = base64.b64encode(self.secret).decode()
-        return f'key "{self.key_name}" {{\n\talgorithm hmac-sha256;\n\tsecret "{secret}";\n}};\n'
-
     def write_network(self) -> None:
         """The network file that maps the story's addresses to this machine's ports."""
         root = next(t.name for t in self.scene.servers if "." in t.zones)
@@ -322,3 +318,8 @@ async def run(world: World, until: Callable[[], bool] = lambda: False) -> None:
                 await asyncio.wait_for(world.done.wait(), 0.2)
     finally:
         await world.stop()
+
+
+def _key_text(key: Name, secret: bytes) -> str:
+    text = base64.b64encode(secret).decode()
+    return f'key "{key}" {{\n\talgorithm hmac-sha256;\n\tsecret "{text}";\n}};\n'

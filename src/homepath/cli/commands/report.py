@@ -76,6 +76,7 @@ def log(common: Common) -> None:
         sheet.say("No check has been recorded yet. Next: homepath next")
         raise typer.Exit(status.NOT_YET)
     assessment = assess_site(project, clock.now())
+    sheet.say(f"What Home Path checked and you changed for {shown(project.domain)}, the oldest first")
     show_site(sheet, assessment)
     sheet.heading("Checks and changes")
     sheet.table([(_moment(entry.at), entry.kind, entry.words) for entry in entries])
@@ -94,7 +95,7 @@ def log(common: Common) -> None:
         (
             _moment(each.first_at),
             _moment(each.last_at),
-            f"{each.record.name.removesuffix('.')} {each.record.type}",
+            f"{shown(each.record.name)} {each.record.type}",
             ", ".join(each.record.values) or "nothing",
         )
         for each in past

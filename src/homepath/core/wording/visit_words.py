@@ -108,7 +108,7 @@ def now_words(way: Way, there: bool = True) -> str:
     if last.status is None and last is way.hops[0]:
         return _end(last)
     words = {"no-answer": "no answer", "wrong-destination": "ends elsewhere", "drops-path": "loses the path of a link"}
-    words |= {"unknown": "not known", "broken-page": "an error page"}
+    words |= {"unknown": "not known", "broken-page": "an error page", "unsafe": "not encrypted"}
     words |= {} if there else {"wrong-destination": "a page"}  # while the change is undone, no page is a wrong one
     return f"{words.get(way.state, way.state)}: {way.hops[0].status or _end(last)}{led}"
 
