@@ -234,6 +234,10 @@ _ROW = re.compile(
 )
 """`A @ 192.0.2.10` in a sentence."""
 _AND_TYPE = re.compile(r"\s*(?:[,/+&(]|and|und|et|y|e|och|og|ja|oraz|a|и|і|و)\s*(?:AAAA|CNAME|TXT|MX)\b")
+_OF_HOST = re.compile(r"\s?\((?:@|\*|www|_?[a-z0-9][a-z0-9._-]*)\)\s*(?:[=:]|->|→)")
+"""`A(@) = 192.0.2.10`"""
+_WITH_HOST = re.compile(r",\s*[^()]{1,30}\)")
+"""`192.0.2.10 (A, root)`"""
 _TYPE_WORD = re.compile(r"typ(?:e|en|et|u|em|om)?|tip(?:o|a|u|om|ul|us)?|тип(?:а|у|ом)?|τυπο[υς]?|tur|tyyppi")
 _TYPE_BEHIND = ("tipus", "turu", "tipinde", "tyyppi")
 """How words for a type begin where they follow it."""
@@ -263,7 +267,9 @@ def _beside_record(text: str, at: int, end: int) -> bool:
         return True
     if _TYPE_WORD.fullmatch(word):
         return True
-    if _ROW.match(text, end) or _AND_TYPE.match(text, end):
+    if _ROW.match(text, end) or _AND_TYPE.match(text, end) or _OF_HOST.match(text, end):
+        return True
+    if at > 0 and text[at - 1] == "(" and _WITH_HOST.match(text, end):
         return True
     if (mark := _MARK_BEHIND.match(text, end)) and _field_pattern().match(bare(text[mark.end() : mark.end() + 20])):
         return True  # `A, name @, value 192.0.2.10`

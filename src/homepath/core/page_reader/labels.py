@@ -166,6 +166,8 @@ def _name_at_end(text: str, whole: bool) -> tuple[int, Title] | None:
         title = title_of(words.strip(_TRIM))
         if title is None and not front and (roles := misread_field(words)):
             title = Title(roles)
+        if title is None and not front and is_phrase("ZONE", words.strip(_TRIM)):
+            title = Title(("zone",))
         if title is not None and (title.roles[0] != "other" or not front):
             return at, title
     return None

@@ -119,15 +119,23 @@ _LAMP = re.compile(r"^\s*[\U0001f300-\U0001faff]+\s+(?=(?:A|AAAA|CNAME|TXT|MX|SR
 """A coloured sign before a type that is alone on its line."""
 _FRAMED = re.compile(r"\s*([=*~#+-]{2,}|—+|─+)\s+(\S.*?\S)\s+\1\s*")
 """`== Website ==`"""
-_RULE = re.compile(r"^[\s|+\-=_:*~.·─━│┃┌┐└┘├┤┬┴┼═║╔╗╚╝╠╣╦╩╬]*$")
+_RULE = re.compile(r"^[\s|+\-=_:*~.·─━│┃┌┐└┘├┤┬┴┼═║╔╗╚╝╠╣╦╩╬{}]*$")
+_BLOCK = re.compile(r'\s*[A-Za-z_][\w-]*(?:\s+"[^"]*")*\s*=?\s*\{')
+"""`record "www" {`: a block of a configuration begins, with a name of its own."""
 
 
 def rows_of(text: str, hidden: Hidden, first: int = 1) -> Iterator[Row]:
     """The rows of a text; the first line has the number `first`."""
     lines = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
-    diff, header = is_diff(lines), _header(lines)
+    diff, header = is_diff(lines), {at + first for at in _header(lines)}
+    if any(re.match(r"\s*update\s+(?:add|delete)\s", line) for line in lines):
+        header |= {number for number, line in enumerate(lines, first) if _ABOUT_UPDATE.match(line)}
     for number, raw in enumerate(lines, first):
-        yield Row(number, raw.strip(), (), "rule") if number - first in header else row_of(raw, number, hidden, diff)
+        yield Row(number, raw.strip(), (), "rule") if number in header else row_of(raw, number, hidden, diff)
+
+
+_ABOUT_UPDATE = re.compile(r"\s*(?:server|zone|send|show|answer|ttl|key|class|prereq|debug|local)\b")
+"""Lines of an update script that name no record of their own."""
 
 
 def _header(lines: list[str]) -> range:
@@ -181,7 +189,7 @@ def row_of(raw: str, number: int, hidden: Hidden, diff: bool = False) -> Row:
     mark = ""
     if diff and line[:1] in "+-" and line[1:].strip(" +-"):
         mark, line = line[0], line[1:]
-    if _RULE.fullmatch(line) and line.strip() not in ("*", "-", "."):
+    if (_RULE.fullmatch(line) and line.strip() not in ("*", "-", ".")) or _BLOCK.fullmatch(line):
         return Row(number, line.strip(), (), "rule" if line.strip() else "blank")
     if comment := re.match(r"^\s*;+\s*(?=\S)", line):
         mark, line = "comment", line[comment.end() :]

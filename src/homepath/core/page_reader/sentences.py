@@ -127,8 +127,9 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
         named = atoms[number - 1] if number and atoms[number - 1].kind == "fqdn" else None
         if atom.kind == "apex" and named and _OF_SAME.fullmatch(text[named.end : atom.at]):
             continue  # `own.test (the bare domain)`
-        if role == "host" and moods[number] == "current" and _is_replaced(atoms, moods, number, pieces):
-            role = "value"  # `Replace the CNAME of www (a.example) with b.example`
+        if role == "host" and moods[number] == "current" and atom.kind == "fqdn":
+            if _is_replaced(atoms, moods, number, pieces) or _is_whole(pieces):
+                role = "value"  # `Replace the CNAME of www (a.example) with b.example`, `..., but found b.example`
         if role is None:
             lost += {"quoted": 0.3}.get(atom.kind, 0.0)
             continue
@@ -139,7 +140,7 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
         pieces.append(Piece(role, atom.value, line, moods[number], field is not None, joined))
         field = None
         before = atom.end
-    pieces = _in_pairs(text[start:end], _by_clauses(text, pieces, atoms))
+    pieces = _in_turn(_in_pairs(text[start:end], _by_clauses(text, pieces, atoms)))
     names = [piece.text for piece in pieces if piece.role == "host"]
     roles = {piece.role for piece in pieces}
     if {"host", "value"} <= roles and "type" not in roles and re.search(r"\balias\b", bare(text[start:end])):
@@ -176,6 +177,21 @@ def _in_pairs(said: str, pieces: list[Piece]) -> list[Piece]:
         return [replace(piece, mood="unsure") if piece.role == "value" else piece for piece in pieces]
     paired = [[*types, host, replace(value, joined=False)] for host, value in zip(hosts, values, strict=True)]
     return [piece for each in paired for piece in (*each, Piece("end", "", hosts[0].line))][:-1]
+
+
+def _is_whole(pieces: Sequence[Piece]) -> bool:
+    return {piece.role for piece in _since_end(pieces)} >= {"type", "host", "value"}
+
+
+def _in_turn(pieces: list[Piece]) -> list[Piece]:
+    """`192.0.2.10 for the root (A) and x.example for www (CNAME)`: each record names its parts in the same order."""
+    order = [piece.role for piece in pieces]
+    if len(order) < 6 or len(order) % 3 or set(order[:3]) != {"type", "host", "value"}:
+        return pieces
+    if order != order[:3] * (len(order) // 3) or order[0] == "type":
+        return pieces
+    parted = [(*pieces[at : at + 3], Piece("end", "", pieces[at].line)) for at in range(0, len(pieces), 3)]
+    return [replace(piece, joined=False) for each in parted for piece in each][:-1]
 
 
 def _by_clauses(text: str, pieces: list[Piece], atoms: Sequence[Atom]) -> list[Piece]:
@@ -297,6 +313,10 @@ def _role_of_name(
     if whole and ahead:
         return "host"
     after = atoms[number + 1 : number + 3]
+    if not roles & {"host", "value"} and "type" in roles and after and after[0].kind in ("host", "apex"):
+        word = re.search(r"([^\W\d_]+)\W*$", text[atom.end : after[0].at])
+        if word and bare(word[1]) in phrases_of("HOST_BEFORE"):
+            return "value"  # `CNAME x.example for www, but found y.example`
     if _types_of(set(), atoms) == {"MX"} and any(each.kind == "field" and each.value == "priority" for each in after):
         return "value"  # `mx1.post.example with priority 10`
     if "host" in roles or (to_value and not to_host and (ahead != "address" or "type" in roles)):

@@ -38,6 +38,7 @@ _LONG_STRING = re.compile(r'"[^"]{100,}"$')
 _STRING = re.compile(r'"(?![\w.-]{1,40}=[^"])[^"]+"')
 _CUT_AT_DOT = re.compile(r"(?:^|[\s:])([A-Za-z0-9_.-]+\.)$")
 _CUT_AT_HYPHEN = re.compile(r"(?:[A-Za-z0-9_-]+\.)+[A-Za-z0-9-]*-$")
+_CUT_IN_TEXT = re.compile(r"\w[-=_]$")
 _NAME_REST = re.compile(r"[A-Za-z0-9][A-Za-z0-9.-]*")
 
 
@@ -70,12 +71,14 @@ def _whole(last: Row, row: Row, tails: set[str]) -> Row | None:
         text = f"{before} {row.text}"
     elif _LONG_STRING.search(before) and _STRING.fullmatch(row.text):
         text = before[:-1] + row.text[1:]  # strings of one text (RFC 1035 section 3.3.14)
+    elif _is_below(last, row) and _CUT_IN_TEXT.search(before):
+        mark = "torn"
     elif not (_KEY.search(before) and _KEY_REST.fullmatch(row.text)):
         cut = _CUT_AT_DOT.search(before)
-        below = len(last.cells) > 1 and row.cells[0].at > 1 and abs(row.cells[0].at - last.cells[-1].at) < 2
-        if not cut or not is_fqdn(row.text) or not (in_cells or "." in cut[1][:-1]):
+        below = _is_below(last, row)
+        if not cut or not (is_fqdn(row.text) or (below and _NAME_REST.fullmatch(row.text))) or not (in_cells or "." in cut[1][:-1]):
             return None
-        if is_fqdn(cut[1]) and not below:
+        if is_fqdn(cut[1]) and not (below and is_fqdn(row.text)):
             labelled = before.endswith(f": {cut[1]}") and title_of(before[: -len(cut[1]) - 2].strip()) is not None
             if not labelled and (len(last.cells) < 2 or row.cells[0].at < 2):
                 return None
@@ -83,6 +86,11 @@ def _whole(last: Row, row: Row, tails: set[str]) -> Row | None:
     at = last.text.rindex(before)
     cells = (*last.cells[:-1], replace(last.cells[-1], text=text))
     return replace(last, text=last.text[:at] + text, cells=cells, mark=mark, more=(*last.more, row.line))
+
+
+def _is_below(last: Row, row: Row) -> bool:
+    """Whether a lone cell stands exactly below the last one of the row before."""
+    return len(last.cells) > 1 and row.cells[0].at > 1 and abs(row.cells[0].at - last.cells[-1].at) < 2
 
 
 _LEADING = ("VALUE_BEFORE", "HOST_BEFORE", "JOINTS")
