@@ -41,6 +41,8 @@ def only_mood(text: str, events: Sequence[Event]) -> Mood:
     kinds = {event.kind for event in events}
     if _by_me().search(folded) and "ADD" in kinds:
         return "unsure" if "REQUIRED" in kinds else "current"
+    if _mine().match(folded) and not kinds:
+        return "unsure"  # what someone has may be what is to go
     if any(word in folded for word in phrases_of("DID_NOT_WORK")):
         return "current"
     return "example" if any(word in folded for word in phrases_of("FOR_EXAMPLE")) else ""
@@ -49,6 +51,11 @@ def only_mood(text: str, events: Sequence[Event]) -> Mood:
 @cache
 def _by_me() -> re.Pattern[str]:
     return any_word(phrases_of("DONE_BY_ME"))
+
+
+@cache
+def _mine() -> re.Pattern[str]:
+    return re.compile(rf"\W*(?:[^\W\d_]+\s*[:：]\s*)?{any_word(phrases_of('MINE')).pattern}")
 
 
 def value_told(text: str) -> tuple[str, Mood]:
@@ -102,7 +109,10 @@ def moods_of(text: str, atoms: Sequence[Atom], events: Sequence[Event]) -> list[
     settled = _replaced(text, atoms, values, events) if loud else {}
     settled |= {at: "current" for at in values if _denied(text[: atoms[at].at])}
     instead = _instead_of(text, atoms, values, events)
-    settled |= dict.fromkeys(instead, "current")
+    asks = any(event.kind in ("ADD", "REQUIRED", "REPLACE") for event in events)
+    if instead and not asks and _points().search(bare(text[: atoms[min(instead)].at])):
+        settled |= dict.fromkeys(values, "unsure")  # `It points to a instead of b`: b may be the right one
+    settled |= dict.fromkeys(set(instead) - set(settled), "current")
     events = [event for event in events if event not in instead.values()]
     settled |= _contrasted(text, atoms, values, events)
     moods: list[Mood] = []
@@ -145,6 +155,12 @@ def _instead_of(text: str, atoms: Sequence[Atom], values: Sequence[int], events:
 
 
 @cache
+def _points() -> re.Pattern[str]:
+    """The verbs by which someone tells where a name leads now."""
+    return any_word(phrases_of("POINTS_NOW"))
+
+
+@cache
 def _but() -> re.Pattern[str]:
     return any_word(phrases_of("BUT"))
 
@@ -162,7 +178,8 @@ def _contrasted(text: str, atoms: Sequence[Atom], values: Sequence[int], events:
         alone = not any(atom.kind in others for atom in atoms[first + 1 : then])
         turned = _but().search(bare(text[now.end : new.at])) is not None
         later = any(event.kind == "REQUIRED" and event.at >= new.end for event in events)
-        if alone and (should or (turned and later)):  # `198.51.100.7ですが、192.0.2.10である必要があります`
+        told = now.kind == "address" and re.search(r"[^\W\d_]{4,}", text[now.end : new.at]) is not None
+        if alone and (should or (later and (turned or told))):  # `198.51.100.7ですが、192.0.2.10である必要があります`
             return {first: "current", then: "want"}
         if alone and now.kind == "address" and turned and not stems("NOT").find(fold(text)):
             return {first: "unsure", then: "unsure"}

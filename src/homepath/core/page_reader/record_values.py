@@ -114,11 +114,17 @@ def settled_type(types: tuple[str, ...], value: str, here: bool) -> tuple[str | 
     return rrtype, ""
 
 
+_RANKED = re.compile(r"([\w.-]+\.[\w.-]+)\s*[(\[,;]\s*[^\W\d_]+[\s:=]*([0-9]{1,5})\s*[)\]]?")
+"""`mx1.post.example (priority 10)`"""
+
+
 def whole_value(rrtype: str | None, value: str, extras: Mapping[str, str]) -> str:
     """The value with the numbers that a form keeps in fields of their own."""
     parts = value.split()
     if rrtype == "MX" and "priority" in extras and len(parts) == 1:
         return f"{int(clean(extras['priority']))} {value}"
+    if rrtype == "MX" and (ranked := _RANKED.fullmatch(value)):
+        return f"{int(ranked[2])} {ranked[1]}"
     if rrtype == "SRV" and len(parts) < 4:
         front = [clean(extras[name]) for name in ("priority", "weight", "port") if name in extras]
         return " ".join([*front[: 4 - len(parts)], value])

@@ -19,6 +19,7 @@ from homepath.core.page_reader.kinds import (
     is_value,
     special_type,
     type_by_value,
+    type_of,
 )
 from homepath.core.page_reader.labels import labelled, named_rest
 from homepath.core.page_reader.leads import Lead, option_of
@@ -225,7 +226,9 @@ def led_to(text: str, value: str) -> bool:
 
 
 def conditional(text: str) -> bool:
-    folded = fold(text)
+    """Whether a text begins with a condition, also behind `CAA:`."""
+    head, mark, rest = text.partition(": ")
+    folded = fold(rest.lstrip() if mark and type_of(head) else text)
     found, only = stems("IF").find(folded), stems("ONLY").find(folded)
     first = only[0][1] + 1 if only and only[0][0] == 0 else 0  # `Only if you use our mail`
     return bool(found) and found[0][0] <= first + 3

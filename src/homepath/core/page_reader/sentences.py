@@ -63,13 +63,20 @@ _IT_TO = re.compile(r"\b(?:it|ihn|sie|es|le|la|lo|o|het|den|det|se|go|ho)\s+(?:t
 IT = re.compile(r"\W*(?:it|this|er|es|das|il|elle|esso|het|den|det|se)\s")
 
 
+_STOP = re.compile(r"[.!?](?:\s|$)|[。！？]")
+
+
 def _says_it_changes(text: str, begin: int, atoms: Sequence[Atom]) -> bool:
     """`Change it to ...`, `It should be ...`; not `It replaces ...`."""
-    said = text[begin : atoms[-1].end]
+    stop = _STOP.search(text, atoms[-1].end - atoms[-1].value.endswith("."))
+    said = text[begin : stop.start() if stop else len(text)]  # in some languages the verb comes last
     kinds, values = {event.kind for event in events_in(said)}, [atom for atom in atoms if atom.kind in VALUES]
     if "REPLACE" in kinds or ("ADD" in kinds and _IT_TO.search(fold(said))):
         return bool(values) and leads_to_new(text, values[-1])
-    return "REQUIRED" in kinds and ("it" in fold(said).split() or bool(IT.match(fold(said))))
+    if "REQUIRED" not in kinds:
+        return False
+    alone = len(values) == 1 and not any(atom.kind in ("type", "host", "apex") for atom in atoms)
+    return (alone and "ADD" not in kinds) or "it" in fold(said).split() or bool(IT.match(fold(said)))
 
 
 def _changed(before: list[Piece], found: list[Piece]) -> tuple[list[Piece], list[Piece]]:
@@ -80,6 +87,8 @@ def _changed(before: list[Piece], found: list[Piece]) -> tuple[list[Piece], list
     named = [piece for piece in last if piece.role in ("type", "host")]
     old = [piece for piece in last if piece.role == "value"]
     alone = len(values) == len(old) == 1 and all(piece.role in ("value", "end") for piece in found)
+    if any(piece.mood == "want" for piece in old):
+        return before, found  # `Add 192.0.2.10. 192.0.2.11 is required too.`
     if not alone or not named or bool(addresses(values[0].text)) != bool(addresses(old[0].text)):
         return before, found
     gone = [replace(piece, mood="current") if piece is old[0] else piece for piece in before]
@@ -99,7 +108,7 @@ def _sentences(atoms: Sequence[Atom]) -> list[list[Atom]]:
 def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str]) -> tuple[list[Piece], float]:
     start = max(text.rfind(mark, 0, atoms[0].at) for mark in (". ", "。", "! ", "? ")) + 1
     last = atoms[-1]
-    stop = re.compile(r"[.!?](?:\s|$)|[。！？]").search(text, last.end - last.value.endswith("."))
+    stop = _STOP.search(text, last.end - last.value.endswith("."))
     end = stop.start() if stop else len(text)
     events = [Event(e.at + start, e.end + start, e.kind) for e in events_in(text[start:end])]
     only = only_mood(text[start : end + 1], events)
@@ -127,9 +136,9 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
         named = atoms[number - 1] if number and atoms[number - 1].kind == "fqdn" else None
         if atom.kind == "apex" and named and _OF_SAME.fullmatch(text[named.end : atom.at]):
             continue  # `own.test (the bare domain)`
-        if role == "host" and moods[number] == "current" and atom.kind == "fqdn":
-            if _is_replaced(atoms, moods, number, pieces) or _is_whole(pieces):
-                role = "value"  # `Replace the CNAME of www (a.example) with b.example`, `..., but found b.example`
+        found_now = role == "host" and moods[number] == "current" and atom.kind == "fqdn"
+        if found_now and (_is_replaced(atoms, moods, number, pieces) or _is_whole(pieces)):
+            role = "value"  # `Replace the CNAME of www (a.example) with b.example`, `..., but found b.example`
         if role is None:
             lost += {"quoted": 0.3}.get(atom.kind, 0.0)
             continue

@@ -76,7 +76,8 @@ def _whole(last: Row, row: Row, tails: set[str]) -> Row | None:
     elif not (_KEY.search(before) and _KEY_REST.fullmatch(row.text)):
         cut = _CUT_AT_DOT.search(before)
         below = _is_below(last, row)
-        if not cut or not (is_fqdn(row.text) or (below and _NAME_REST.fullmatch(row.text))) or not (in_cells or "." in cut[1][:-1]):
+        rest = is_fqdn(row.text) or (below and _NAME_REST.fullmatch(row.text))
+        if not cut or not rest or not (in_cells or "." in cut[1][:-1]):
             return None
         if is_fqdn(cut[1]) and not (below and is_fqdn(row.text)):
             labelled = before.endswith(f": {cut[1]}") and title_of(before[: -len(cut[1]) - 2].strip()) is not None
@@ -103,7 +104,8 @@ def _flowing(last: Row, row: Row) -> Row | None:
     """Two lines of one sentence, as mail and print break them; None for any others."""
     below = row.kind == "text" and not row.mark and len(row.cells) == 1
     arrow = _ENDS_WITH_ARROW.search(last.text)
-    word = len(last.text) > 45 and any(event.end == len(fold(last.text)) for event in events(last.text))  # `expected`
+    last_words = {event.kind for event in events(last.text) if event.end == len(fold(last.text))}  # `expected`
+    word = bool(last_words) and len(last.text) > 45
     torn_at_arrow = len(row.text.split()) == 1 and (word or (arrow is not None and arrow.start() > 0))
     in_brackets = re.search(r"\([^()]*$", last.text) is not None and re.match(r"[^()]*\)", row.text) is not None
     if below and last.kind == "text" and len(last.text) <= 1000 and (torn_at_arrow or in_brackets):
@@ -125,7 +127,7 @@ def _flowing(last: Row, row: Row) -> Row | None:
     named = first[:1].isdecimal() or is_usual_label(first) or type_of(first) is not None
     named = named and first.partition("=")[0] not in SERVICE_PARAMS
     leads = any(words[-1] in phrases_of(table) for table in _LEADING) or last.text.endswith((",", "("))
-    leads = leads or bool(field_roles(words[-1])) or _waits_for(last.text, first)
+    leads = leads or "REQUIRED" in last_words or bool(field_roles(words[-1])) or _waits_for(last.text, first)
     if len(last.text.split()) < (5 if leads else 7) or len(last.text) < (25 if leads else 45):
         return None
     title = title_of(row.text)

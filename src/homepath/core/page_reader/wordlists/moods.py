@@ -293,6 +293,20 @@ přidal jsem | přidala jsem | nastavil jsem | hozzáadtam | beállítottam | am
 """
 """How people tell what they did: what they name is there now."""
 
+MINE = """
+my | i have a | i have an | i see a | i see an | i've got a | mein | meine | meinem | ich habe ein | ich habe einen | bei mir | mon | ma | mes | j'ai un | mi | mis | tengo un | mio | mia | miei | ho un
+meu | minha | tenho um | mijn | ik heb een | min | mitt | mina | mine | jag har en | jeg har en | minun | minulla | mój | moja | moje | mam | můj | mám | az én | nekem | al meu | am un | мой | моя | моё
+у меня | мій | у мене | benim | bende | عندي | لدي | שלי | 我的 | 私の | 내 | 제 | मेरा | saya | milik saya | của tôi | ของฉัน
+"""
+"""How someone begins to tell what they have."""
+
+POINTS_NOW = """
+points | is pointing | resolves | leads | goes | returns | zeigt | verweist | führt | pointe | renvoie | mène | apunta | dirige | lleva | resuelve | punta | porta | risolve | rimanda | aponta | leva
+wijst | verwijst | leidt | pekar | leder | peger | peker | osoittaa | ohjaa | wskazuje | kieruje | prowadzi | ukazuje | směřuje | vede | mutat | vezet | indică | trimite | duce | указывает | ведёт | ведет | вказує | веде | сочи
+δείχνει | οδηγεί | gösteriyor | yönleniyor | يشير | מצביע | 指向 | 解析到 | を指して | 向いて | 가리키 | mengarah | menunjuk | trỏ | ชี้
+"""
+"""Verbs that tell where a name leads."""
+
 DID_NOT_WORK = """
 did not work | didn't work | does not work | doesn't work | not working | funktioniert nicht | nicht funktioniert | klappt nicht | ne fonctionne pas | ne marche pas | no funciona | no funcionó | non funziona | não funciona | não funcionou
 werkt niet | fungerar inte | virker ikke | fungerer ikke | ei toimi | nie działa | nefunguje | nem működik | nu funcționează | не работает | не работи | не працює | δεν λειτουργεί | çalışmıyor | لا يعمل | לא עובד | 動きません | 不起作用 | 작동하지
