@@ -349,6 +349,24 @@ def test_a_page_in_another_form_is_never_misread_without_a_question() -> None:
     assert not misread, misread[:3]
 
 
+OLD_AND_NEW = [line for line in (CORPUS / "old_and_new.lines").read_text().splitlines() if not line.startswith("#")]
+VALUES = (("A @", "198.51.100.14", "192.0.2.61"), ("CNAME www", "alt.mossgate.example", "own-3391.fernpress.example"))
+
+
+@pytest.mark.parametrize("wrapped", [False, True])
+def test_an_old_value_is_never_taken_for_the_new_one_without_a_question(wrapped: bool) -> None:
+    """A sentence names both: the new one is read alone, or something is asked. Most are read."""
+    read = 0
+    for line in OLD_AND_NEW:
+        what, old, new = VALUES["CNAME" in line]
+        text = line.format(old=old, new=new)
+        page = read_page(textwrap.fill(text, 60, break_on_hyphens=False) if wrapped else text, DOMAIN)
+        alone = told(page) in ([f"{what} {new}"], [f"{what} {new}."])
+        assert alone or page.others or not (page.records or page.away), text
+        read += alone and not page.others
+    assert read >= (70 if wrapped else 100)
+
+
 @settings(max_examples=300, deadline=None)
 @given(st.text(alphabet=st.sampled_from("A CNAME TXT @ www.:\t|,\n192.0.2.1-=\"'<>{}[]xyé追加 "), max_size=300))
 def test_any_text_is_read_without_harm(text: str) -> None:

@@ -125,7 +125,26 @@ def moods_of(text: str, atoms: Sequence[Atom], events: Sequence[Event]) -> list[
         else:  # whatever a heading says of others, this sentence asks for its own
             label = any(event.kind == "REQUIRED" and event.at <= atom.end + 1 for event in events)
             moods.append("want" if label or (adds and adds[0] < atom.at) else "")
+    for one, other in pairwise(at for at in values if atoms[at].kind == "address"):
+        if not {moods[one], moods[other]} - {"", "want"} and _says_more_between(text, atoms, one, other):
+            moods[one] = moods[other] = "unsure"
     return moods
+
+
+def _says_more_between(text: str, atoms: Sequence[Atom], one: int, other: int) -> bool:
+    """Whether more than a list stands between two addresses of one name: `198.51.100.7 there, 192.0.2.10 is right`."""
+    inside, named = atoms[one + 1 : other], ("host", "apex", "fqdn", "type")
+    counts = [atom.kind == "type" for atom in atoms if atom.kind in named]
+    if any(atom.kind in named for atom in inside) and (counts.count(True) > 1 or counts.count(False) > 1):
+        return False  # a record of its own begins between them
+    if (":" in atoms[one].value) != (":" in atoms[other].value):
+        return False
+    between = text[atoms[one].end : atoms[other].at]
+    spans = [(atom.at - atoms[one].end, atom.end - atoms[one].end) for atom in inside]
+    for begin, end in reversed(spans):
+        between = between[:begin] + " " + between[end:]
+    words = set(re.findall(r"[^\W\d_]{2,}", bare(between)))
+    return bool(words - phrases_of("VALUE_BEFORE") - phrases_of("RECORD") - field_words().keys())
 
 
 def _denied(before: str) -> bool:
@@ -287,7 +306,9 @@ def leads_to_new(text: str, atom: Atom) -> bool:
         words = []
     if words and words[-1] in phrases_of("VALUE_BEFORE") - _HOST_ONLY:
         return True
-    return bool(re.search(r"[为為成到]\s*$", text[: atom.at]) or re.match(r"\s*(?:に|へ|로|으로)", text[atom.end :]))
+    return bool(
+        re.search(r"[为為成到]\s*$", text[: atom.at]) or re.match(r"\s*(?:に|へ|로|으로|\(으\)로)", text[atom.end :])
+    )
 
 
 def _turn(text: str, atoms: Sequence[Atom], values: Sequence[int], change: Event) -> int:

@@ -15,15 +15,17 @@ from homepath.core.model.visible import visible
 from homepath.core.page_reader.assembling import RawRecord
 from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.hosts import Registrable, last_two, own_domains, plain_host, relative_host
-from homepath.core.page_reader.kinds import RECORD_TYPES, clean, digits_read, glued_button, is_fqdn
+from homepath.core.page_reader.kinds import RECORD_TYPES, clean, digits_read, glued_button
 from homepath.core.page_reader.leftovers import (
     is_within_own,
     left_over,
+    odd_now,
     parts,
     primary_of_page,
     spaced,
     strays,
     told_lines,
+    torn_apart,
 )
 from homepath.core.page_reader.moods import NOT_WANTED, events
 from homepath.core.page_reader.page import Line, LineUse, Page, PastedRecord, Server, Why
@@ -94,12 +96,12 @@ class _Judge:
         records = [each for each in records if not self._is_its_own_name(each)]
         read = [self._record(each, strange) for each in records]
         away = [record for record in read if record.mood in NOT_WANTED]
-        elsewhere = [each for each in away if each.mood == "current" and self._is_elsewhere(each)]
+        elsewhere = list(odd_now([each for each in away if each.mood == "current"], read, self.own))
         away = [each for each in away if each not in elsewhere]
         to_enter = _once([record for record in read if record.mood not in NOT_WANTED])
         to_enter = self._doubted(to_enter)
         servers, others = self._servers()
-        others += [replace(each, why="other-domain") for each in elsewhere]
+        others += elsewhere
         delegated = [each for each in to_enter if each.why is None and (each.type, each.host) == ("NS", "@")]
         if any(each.why is None and each not in delegated for each in to_enter):  # a zone's own, not the ones to choose
             others += [replace(each, why="unsure") for each in delegated if not each.mood]
@@ -112,17 +114,12 @@ class _Judge:
         lost = parts(self.found, self.rows, [*to_enter, *away, *others])
         others += [part for part in lost if not lines_of_primary.issuperset(part.lines)]
         others += strays(self.found, self.rows, [*to_enter, *away, *others], self.own)
+        others += torn_apart(self.found, self.rows, [*to_enter, *away, *others], servers, self.own)
         others += left_over(self.found, self.rows, [*to_enter, *away, *others], servers, self.own)
         return Page(
             tuple(to_enter), tuple(away), tuple(servers), tuple(self._lines()), tuple(others), tuple(self._notes()),
             self.own, primary,
         )  # fmt: skip
-
-    def _is_elsewhere(self, record: PastedRecord) -> bool:
-        """Whether what is there now would be at a name of another domain: it is rather what is wanted."""
-        host = record.host or ""
-        ends = {name.rstrip(".").rpartition(".")[2] for name in (*self.own, record.value) if is_fqdn(name)}
-        return record.type == "CNAME" and is_fqdn(host) and "_" not in host and host.rpartition(".")[2] in ends
 
     def _is_said_again(self, record: PastedRecord, to_enter: Sequence[PastedRecord]) -> bool:
         """A value in passing, which a record with its name has, too: `Our server: 192.0.2.10`."""

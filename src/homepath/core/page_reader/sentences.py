@@ -137,7 +137,8 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
         if atom.kind == "apex" and named and _OF_SAME.fullmatch(text[named.end : atom.at]):
             continue  # `own.test (the bare domain)`
         found_now = role == "host" and moods[number] == "current" and atom.kind == "fqdn"
-        if found_now and (_is_replaced(atoms, moods, number, pieces) or _is_whole(pieces)):
+        behind = any(each.kind in ("host", "apex") for each in atoms[number + 1 :])
+        if found_now and (behind or _is_replaced(atoms, moods, number, pieces) or _is_whole(pieces)):
             role = "value"  # `Replace the CNAME of www (a.example) with b.example`, `..., but found b.example`
         if role is None:
             lost += {"quoted": 0.3}.get(atom.kind, 0.0)

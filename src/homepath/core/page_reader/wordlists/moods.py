@@ -82,7 +82,7 @@ szükséges | új | elvárt | kívánt | helyes | kell. | ajánlott | necesar | 
 требуем | нов | ожидаем | нужн | необходим | должн | правильн | рекоменд | потрібн | очікуван | необхідн | має. бути | повинн | изисква | очаквана | трябва
 απαιτ | νέ | αναμεν | σωστ | πρέπει | επιθυμητ | gerekli | yeni | beklenen | olmalı | doğru | istenen | zorunlu | gereken
 المطلوب | الجديد | المتوقع | يجب | الصحيح | الموصى | נדרש | חדש | צפוי | רצוי | צריך | הנכון | דרוש
-必要 | 新しい | 新規 | 期待 | 正しい | 新. | 推奨 | 変更後 | 所需 | 需要 | 新的 | 新值 | 应为 | 预期 | 正确 | 要求 | 目标值 | 應為 | 预计 | 应该 | 필요 | 새. | 새로운 | 예상 | 올바른 | 필수 | 변경할
+必要 | 正しく | 新しい | 新規 | 期待 | 正しい | 新. | 推奨 | 変更後 | 所需 | 需要 | 新的 | 新值 | 应为 | 预期 | 正确 | 要求 | 目标值 | 應為 | 预计 | 应该 | 필요 | 새. | 새로운 | 예상 | 올바른 | 필수 | 변경할
 आवश्यक | नया | नए | नई | अपेक्षित | सही | चाहिए | diperlukan | baru | diharapkan | harus | wajib | benar | yang benar | dikehendaki
 bắt buộc | mới. | cần. | yêu cầu | mong đợi | đúng. | phải. | จำเป็น | ใหม่ | ที่ต้องการ | ถูกต้อง | ต้อง
 esperab | se espera. | esperav | förväntad | wants. | asks for. | 어야 합니다 | 여야 합니다 | dovrebb | dovrà | deveri | ska. | должен | повинен | měl. | měla. | má. ukaz | kellene | müsst | devra | devrait | tendría que | ar trebui
