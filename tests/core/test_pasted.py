@@ -350,21 +350,28 @@ def test_a_page_in_another_form_is_never_misread_without_a_question() -> None:
 
 
 OLD_AND_NEW = [line for line in (CORPUS / "old_and_new.lines").read_text().splitlines() if not line.startswith("#")]
-VALUES = (("A @", "198.51.100.14", "192.0.2.61"), ("CNAME www", "alt.mossgate.example", "own-3391.fernpress.example"))
+VALUES = {
+    "A @": ("198.51.100.14", "192.0.2.61"),
+    "CNAME www": ("alt.mossgate.example", "own-3391.fernpress.example"),
+    "TXT @": ("fern-check=old111", "fern-check=8h2k1"),
+}
 
 
-@pytest.mark.parametrize("wrapped", [False, True])
-def test_an_old_value_is_never_taken_for_the_new_one_without_a_question(wrapped: bool) -> None:
+@pytest.mark.parametrize(
+    ("what", "wrapped", "least"),
+    [("A @", False, 54), ("CNAME www", False, 46), ("TXT @", False, 48), ("A @", True, 42), ("CNAME www", True, 24)],
+)
+def test_an_old_value_is_never_taken_for_the_new_one_without_a_question(what: str, wrapped: bool, least: int) -> None:
     """A sentence names both: the new one is read alone, or something is asked. Most are read."""
-    read = 0
-    for line in OLD_AND_NEW:
-        what, old, new = VALUES["CNAME" in line]
+    read, (old, new) = 0, VALUES[what]
+    for line in [each for each in OLD_AND_NEW if ("CNAME" in each) == (what == "CNAME www")]:
         text = line.format(old=old, new=new)
+        text = re.sub(r"(?<!\w)[AА](?!\w)", "TXT", text) if what == "TXT @" else text
         page = read_page(textwrap.fill(text, 60, break_on_hyphens=False) if wrapped else text, DOMAIN)
         alone = told(page) in ([f"{what} {new}"], [f"{what} {new}."])
         assert alone or page.others or not (page.records or page.away), text
         read += alone and not page.others
-    assert read >= (70 if wrapped else 100)
+    assert read >= least, read
 
 
 @settings(max_examples=300, deadline=None)

@@ -217,6 +217,7 @@ class _Judge:
                 ("two-targets", alias and (record.host, record.option) in aliases, ""),
                 ("unsure", (record.type, record.host, record.value) in two_sets, ""),
                 ("unsure", (record.type, record.host, record.option) in changed and self._is_stated(record), ""),
+                ("unsure", record.type == "TXT" and _has_rival(record, records), ""),
                 ("beside-alias", alias and root and record.option in crowded, ""),
                 ("alias", record.type == "ALIAS" and not root, ""),
             ]
@@ -320,3 +321,12 @@ def _is_only(record: PastedRecord, to_enter: Sequence[PastedRecord]) -> bool:
         and each.type in (*LED_TO, "ALIAS")
         for each in to_enter
     )
+
+
+def _has_rival(record: PastedRecord, records: Sequence[PastedRecord]) -> bool:
+    """Whether another text of the same sentence has the same key with another code: one of them may be the old one."""
+    key, mark, _ = record.value.strip('"').partition("=")
+    others = [each for each in records if (each.type, each.host) == ("TXT", record.host)]
+    others = [each for each in others if set(each.lines) & set(record.lines)]
+    codes = {each.value for each in others if each.value.strip('"').partition("=")[0] == key}
+    return bool(mark) and " " not in record.value and len(codes) > 1

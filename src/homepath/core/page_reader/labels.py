@@ -40,6 +40,7 @@ from homepath.core.page_reader.words import answer_of, is_phrase, is_ttl
 
 _MARK = re.compile(r"[:=](?!//)(?!\S*::)\s*|\t+")
 _WORD = re.compile(r"(?:^|(?<=[\s,;|(\[•·、，；]))[^\W\d_]")
+_KEY_BEFORE = re.compile(r"[A-Za-z0-9_]+[-_.][A-Za-z0-9_.-]*$")
 _TRIM = " \t,;|·•–—-(、，；"
 
 
@@ -141,6 +142,8 @@ def _spans(text: str) -> Iterator[tuple[int, int, Title]]:
     begin, first = 0, True
     for mark in _MARK.finditer(text):
         begin = max(begin, mark.start() - 100)
+        if mark[0] == "=" and (key := _KEY_BEFORE.search(text[begin : mark.start()])) and not title_of(key[0]):
+            continue  # `fern-check=8h2k1` is a value
         before = text[begin : mark.start()].rstrip(" *")
         tab = mark[0][0] == "\t"
         hit = None if type_of(before.strip(_TRIM)) and tab else _name_at_end(before, whole=first and tab)

@@ -233,12 +233,13 @@ def odd_now(now: Sequence[PastedRecord], read: Sequence[PastedRecord], own: Sequ
         host = each.host or ""
         ends = {name.rstrip(".").rpartition(".")[2] for name in (*own, each.value) if is_fqdn(name)}
         same = [other for other in read if (other.type, other.host) == (each.type, each.host)]
-        if each.why == "bad-value" and " " in each.value:
-            yield each
+        spoken = " " in each.value and any(event.kind == "REQUIRED" for event in events(each.value))
+        if spoken or (each.why == "bad-value" and " " in each.value):
+            yield replace(each, why=each.why or "unsure")
         elif each.type == "CNAME" and is_fqdn(host) and "_" not in host and host.rpartition(".")[2] in ends:
             yield replace(each, why="other-domain")
         elif (
-            each.type == "CNAME"
+            (each.type == "CNAME" or (each.type == "TXT" and "=" in each.value and " " not in each.value))
             and all(other.mood == "current" for other in same)
             and len({other.value for other in same}) > 1
         ):
