@@ -229,7 +229,7 @@ def _show_change(sheet: Paper, number: int, change: Change, case: Case) -> None:
         _show_values(sheet, "now", [form_value(change.type, value, case.notation) for value in change.deleted])
         _show_values(sheet, "then", shown_values)
     stays = [form_value(change.type, v, case.notation) for v in change.values if v in change.before]
-    if stays and (change.entered or change.retimed):
+    if stays:
         _show_values(sheet, "stays", stays)
     sheet.say(f"because {say(change.reason)}", 5)
 
