@@ -43,6 +43,9 @@ def test_undo_puts_back_just_what_the_change_replaced(name: str, tmp_path: Path)
         answer = robot.next()
         assert answer["act"]["kind"] == "enter"
         assert "Change 1 of" in run_in(tmp_path, "sheet").out
+        watched = read(tmp_path, "watch", "--once")
+        assert watched["verdict"] == "not-entered", "what the change had set is no mistake of the one who undoes it"
+        assert "As expected. You are undoing the change" in run_in(tmp_path, "visit").out
         answer = robot.walk()
         assert "is back to the records from before" in run_in(tmp_path, "next").out
         after = content(world)
@@ -103,6 +106,9 @@ def test_undo_of_a_lowered_keeping_time(tmp_path: Path) -> None:
         assert {key: values for key, (_, values) in content(world).items()} == {k: v for k, (_, v) in before.items()}
         assert content(world) != before
         assert run_in(tmp_path, "undo").status == 1
+        for command in ("next", "plan"):
+            assert "hange only the TTL of 3 records" in run_in(tmp_path, command).out
+        assert "Change only the TTL, to 24 h, of" in run_in(tmp_path, "watch", "--once").out
         robot.walk()
         assert content(world) == before
 
@@ -128,6 +134,8 @@ def test_undo_to_an_earlier_look_and_what_stands_in_the_way(tmp_path: Path) -> N
         assert run_in(tmp_path, "undo", "--to", first).status == 3
         answer = robot.next()
         assert (answer["act"]["kind"], answer["because"][0]["code"]) == ("decide", "in-the-way-now")
+        assert "Settled" not in run_in(tmp_path, "watch", "--once").out
+        assert {each["id"]: each["state"] for each in answer["steps"]}["take-back"] == "ahead"
         drop = next(each for each in answer["act"]["choices"] if each["loses"])
         assert [each["value"] for each in drop["loses"]] == ['"a note of somebody"']
         assert run_in(tmp_path, *drop["then"]).status in (1, 3)

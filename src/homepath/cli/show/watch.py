@@ -8,7 +8,7 @@ from dataclasses import replace
 from homepath.cli.show.paper import Paper, in_the_way, show_notes, show_site
 from homepath.core.dns.names import relative, shown
 from homepath.core.dns.records import WEB_TYPES
-from homepath.core.files.sheet import Job
+from homepath.core.files.sheet import Job, Line
 from homepath.core.findings.registry import kind_of
 from homepath.core.message import Text
 from homepath.core.model.acts import Enter, NameServers, Wait
@@ -23,7 +23,7 @@ from homepath.core.wording.times import clock_time, lasting, many, nothing_to_do
 BAR = 24
 SENTENCES = {
     "settled": "Settled: the domain's own servers are up to date, and no cache holds an old record.",
-    "settled-beside": "All other records are up to date, and no cache holds an old one.",
+    "settled-beside": "Apart from that, the domain's own servers are up to date, and no cache holds an old record.",
     "settled-here": "The domain's own servers are up to date, and so is every cache that was checked.",
     "spreading": "Your records are correct. Some caches still hold the old ones.",
     "not-entered": "Not entered yet. Waiting does not help.",
@@ -61,10 +61,11 @@ def show_spread(
         if isinstance(assessment.act, Enter) and assessment.act.where == "DNS host":
             _show_sources(sheet, spread)
     else:
-        _show_verdict(sheet, spread, assessment, builder)
-        if jobs and spread.verdict == "settled" and isinstance(assessment.act, Enter):
+        left = bool(jobs) and spread.verdict == "settled" and isinstance(assessment.act, Enter)
+        if left:  # TTLs: no cache holds a wrong value meanwhile
+            _show_jobs(sheet, jobs, (), f"{_not_yet(spread, jobs, host)}.")
             sheet.blank()
-            _show_jobs(sheet, jobs, (), f"Left to do at {host}:")
+        _show_verdict(sheet, spread, assessment, builder, left)
     notes = [each for each in findings if each not in danger and each not in slips]
     if assessment.arrived:  # what one resolver does by a rule of its own is no one's concern any more
         notes = [each for each in notes if kind_of(each).who != "resolver"]
@@ -73,7 +74,7 @@ def show_spread(
     sheet.say("Then run: homepath next" if isinstance(assessment.act, Wait) else "Next: homepath next")
 
 
-def _show_verdict(sheet: Paper, spread: Spread, assessment: Assessment, builder: str) -> None:
+def _show_verdict(sheet: Paper, spread: Spread, assessment: Assessment, builder: str, beside: bool) -> None:
     """Once the site has arrived, or all is settled, caches that ignore TTLs are no one's concern any more."""
     over = spread.verdict == "settled" or (spread.verdict == "spreading" and assessment.arrived)
     act, now = assessment.act, assessment.at
@@ -81,7 +82,7 @@ def _show_verdict(sheet: Paper, spread: Spread, assessment: Assessment, builder:
     if spread.verdict == "not-entered" and assessment.step is not None:
         _show_what_is_first(sheet, assessment.step, assessment, builder)
     else:
-        settled = "settled-beside" if assessment.blocked else "settled-here" if waits else "settled"
+        settled = "settled-beside" if assessment.blocked or beside else "settled-here" if waits else "settled"
         sheet.say(SENTENCES[settled if over else spread.verdict])
         if isinstance(act, Wait) and waits:
             when, left = clock_time(act.until, now), lasting(act.until - now)
@@ -215,15 +216,19 @@ def _show_jobs(sheet: Paper, jobs: Sequence[Job], slips: Sequence[Finding], head
         elif goes:
             sheet.say("Delete" if not comes else "Change" if len(goes) == len(comes) == 1 else "Replace", 5)
             for line in goes:
-                sheet.value(f"{line.value}" if line.type == first.type else f"{line.value}   (type {line.type})", 7)
+                sheet.value(_typed(line, first), 7)
         if comes:
             if not job.retimed:
                 sheet.say("to" if goes else "Add", 5)
             for line in comes:
-                sheet.value(line.value, 7)
+                sheet.value(_typed(line, first), 7)
         for text in job.stays:
             sheet.say("and keep unchanged", 5)
             sheet.value(text, 7)
+
+
+def _typed(line: Line, first: Line) -> str:
+    return line.value if line.type == first.type else f"{line.value}   (type {line.type})"
 
 
 def _slips(findings: Sequence[Finding], job: Job) -> list[Finding]:
