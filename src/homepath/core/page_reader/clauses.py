@@ -125,10 +125,17 @@ def moods_of(text: str, atoms: Sequence[Atom], events: Sequence[Event]) -> list[
         else:  # whatever a heading says of others, this sentence asks for its own
             label = any(event.kind == "REQUIRED" and event.at <= atom.end + 1 for event in events)
             moods.append("want" if label or (adds and adds[0] < atom.at) else "")
+    if "delete" in moods and _except().search(bare(text)):
+        moods = ["unsure" if mood == "delete" else mood for mood in moods]  # `Delete every A record but 192.0.2.10`
     for one, other in pairwise(at for at in values if atoms[at].kind == "address"):
         if not {moods[one], moods[other]} - {"", "want"} and _says_more_between(text, atoms, one, other):
             moods[one] = moods[other] = "unsure"
     return moods
+
+
+@cache
+def _except() -> re.Pattern[str]:
+    return any_word(phrases_of("EXCEPT"))
 
 
 def _says_more_between(text: str, atoms: Sequence[Atom], one: int, other: int) -> bool:

@@ -293,6 +293,14 @@ přidal jsem | přidala jsem | nastavil jsem | hozzáadtam | beállítottam | am
 """
 """How people tell what they did: what they name is there now."""
 
+EXCEPT = """
+other than | except | except for | but not | apart from | any others than | außer | ausser | bis auf | anderen als | autre que | autres que | sauf | excepté | salvo | excepto | menos | distinto de | distintos de | que no sea
+diverso da | diversi da | tranne | eccetto | exceto | diferente de | que não seja | behalve | anders dan | andere dan | utom | förutom | andra än | undtagen | bortset fra | andre end | unntatt | bortsett fra | andre enn
+lukuun ottamatta | muut kuin | oprócz | poza | inne niż | inny niż | kromě | jiné než | jiný než | kivéve | în afară de | cu excepția | altele decât | кроме | за исключением | отличные от | крім | окрім | εκτός
+dışında | hariç | ما عدا | باستثناء | غير | מלבד | חוץ מ | למעט | 以外 | 除了 | 之外 | 제외 | 이외 | के अलावा | को छोड़कर | selain | kecuali | ngoại trừ | ngoài | ยกเว้น | นอกจาก
+"""
+"""Words for what is left out of the rest."""
+
 MINE = """
 my | i have a | i have an | i see a | i see an | i've got a | mein | meine | meinem | ich habe ein | ich habe einen | bei mir | mon | ma | mes | j'ai un | mi | mis | tengo un | mio | mia | miei | ho un
 meu | minha | tenho um | mijn | ik heb een | min | mitt | mina | mine | jag har en | jeg har en | minun | minulla | mój | moja | moje | mam | můj | mám | az én | nekem | al meu | am un | мой | моя | моё
