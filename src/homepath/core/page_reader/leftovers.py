@@ -10,8 +10,16 @@ from itertools import pairwise
 
 from homepath.core.page_reader.atoms import Atom, atoms_of
 from homepath.core.page_reader.hosts import plain_host, relative_host
-from homepath.core.page_reader.kinds import OTHER_TYPES, is_fqdn, is_host_label, is_sure_host, type_by_value, type_of
-from homepath.core.page_reader.moods import events
+from homepath.core.page_reader.kinds import (
+    OTHER_TYPES,
+    addresses,
+    is_fqdn,
+    is_host_label,
+    is_sure_host,
+    type_by_value,
+    type_of,
+)
+from homepath.core.page_reader.moods import events, title_of
 from homepath.core.page_reader.page import PastedRecord, Server
 from homepath.core.page_reader.reader import Found
 from homepath.core.page_reader.record_values import value_of
@@ -113,7 +121,17 @@ def left_over(
     told = {word.strip('."').lower() for each in read for word in (each.host, each.value, *each.value.split())}
     told |= {each.name for each in servers} | set(own)
     lines = {line for each in read for line in each.lines}
+    aliases = {line for each in read for line in each.lines if each.type == "CNAME"}
     for row in rows:
+        for cell in row.cells if row.kind == "card" and row.line in lines else ():
+            value = cell.text.strip().lower().rstrip(".")  # a field of an unknown name may hold what is wanted
+            target = (
+                is_fqdn(value) and row.line in aliases and not is_within_own(value, own) and not title_of(cell.label)
+            )
+            if (addresses(value) or target) and value not in told:
+                yield PastedRecord(
+                    "CNAME" if target else type_by_value(value) or "", "", value, None, (row.line,), "", "", "stray"
+                )
         atoms = atoms_of(row.text) if row.line in lines and found.uses.get(row.line) == "sentence" else ()
         typed = any(atom.kind == "type" for atom in atoms)
         for atom in atoms:
