@@ -37,8 +37,9 @@ class Entering:
     risks: tuple[Finding, ...] = ()
 
 
-def entering(assessment: Assessment, step_id: str | None = None) -> Entering | None:
-    """The step that is typed next, or the one asked for; None where nothing is to be typed any more.
+def entering(assessment: Assessment, step_id: str | None = None, whatever_is_first: bool = False) -> Entering | None:
+    """The step that is typed next, or the one asked for; None where nothing is to be typed any more, or something else
+    is in the way first, which may change what is to be typed (unless `whatever_is_first`).
 
     Raises BadInput for a step that does not exist or has no records.
     """
@@ -47,7 +48,8 @@ def entering(assessment: Assessment, step_id: str | None = None) -> Entering | N
         known = ", ".join(acts) or msg("entering.entering.known")
         message = msg("entering.entering.said") if assessment.find(step_id) else msg("standing.say-done")
         raise BadInput(Problem(message, key="--step", seen=step_id, hint=msg("entering.entering.hint", known=known)))
-    chosen = step_id or _first(assessment, acts)
+    held = assessment.blocked and not isinstance(assessment.act, Enter) and not whatever_is_first
+    chosen = step_id or (None if held else _first(assessment, acts))
     if chosen is None:
         return None
     step = assessment.find(chosen)
@@ -94,7 +96,7 @@ def to_send(project: Project, assessment: Assessment, early: bool) -> Entering |
         raise CouldNotCheck(msg("entering.to-send"), msg("entering.to-send-2"))
     if assessment.step is not None and assessment.step.kind == "decide":
         raise Refused(msg("entering.to-send-3", say=say(assessment.step.title)), assessment.step.instruction)
-    found = entering(assessment)
+    found = entering(assessment, whatever_is_first=True)
     if found is None:
         return None
     now = assessment.step

@@ -149,7 +149,7 @@ def for_owner(facts: Facts) -> Page:
     """Everything of a page, in words."""
     assessment, evidence = facts.assessment, facts.evidence
     top, visit = overview(assessment, facts.builder, facts.host), evidence.visit
-    there = assessment.going == "there"
+    undoing = assessment.going != "there"
     odd = [each for each in assessment.notes if kind_of(each).who == "resolver"]  # changes nothing for the owner
     rest = [each for each in (*assessment.because, *assessment.notes) if each.level != "blocker" and each not in odd]
     return Page(
@@ -165,7 +165,9 @@ def for_owner(facts: Facts) -> Page:
         records=tuple(record_rows(facts)),
         stays=keep_words(facts),
         ways_words=verdict_words(visit) if visit else "",
-        ways=tuple(WayLine(way.url, now_words(way, there), way_picture(way)) for way in (visit.ways if visit else ())),
+        ways=tuple(
+            WayLine(way.url, now_words(way, undoing), way_picture(way)) for way in (visit.ways if visit else ())
+        ),
         certificates=tuple(_locks(facts)),
         spread=spread_drawn(facts),
         forecast=forecast_drawn(facts),

@@ -40,7 +40,6 @@ def sheet(
 
     from homepath.app.decide import assess_site
     from homepath.app.entering import entering
-    from homepath.core.model.acts import Enter
     from homepath.core.model.problems import BadInput, Problem
     from homepath.files import write_text
 
@@ -58,9 +57,7 @@ def sheet(
     elif (form == "letter" and project.wanted.hand_over) or (form == "zone" and project.new_side_due):
         text = _for_new_side(project, form)
     else:
-        # what is in the way comes first, and may change what is to be entered
-        held = form == "text" and own.blocked and not isinstance(own.act, Enter) and step is None
-        found = entering(own, step) if not held else None
+        found = entering(own, step)
         steps = [found] if found else []
         if every:
             steps = _with_entries(own)

@@ -8,7 +8,7 @@ import shutil
 import sys
 import textwrap
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import TextIO
 
 from homepath.core.findings.registry import KINDS
@@ -53,11 +53,11 @@ def in_the_way(assessment: Assessment, findings: Sequence[Finding]) -> list[Find
 
 
 def show_findings(sheet: Paper, findings: Sequence[Finding], assessment: Assessment) -> None:
-    """Grouped by level, worst first."""
+    """What is in the way now, then what is to be fixed, then what is worth knowing."""
     now = in_the_way(assessment, findings)
-    later = [replace(each, level="risk") if each.level == "blocker" and each not in now else each for each in findings]
-    for level, title in TITLES.items():
-        found = [finding for finding in later if finding.level == level]
+    rest = [each for each in findings if each not in now]
+    groups = (now, [e for e in rest if e.level != "note"], [e for e in rest if e.level == "note"])
+    for title, found in zip(TITLES.values(), groups, strict=True):
         if found:
             sheet.heading(title)
         for each in noticed(found):

@@ -43,8 +43,6 @@ def show_spread(
     show_site(sheet, assessment)
     findings = assessment.levelled(spread.findings)
     findings = (*(each for each in assessment.blockers if each not in findings), *findings)
-    if assessment.blocked and not isinstance(assessment.act, Enter):
-        jobs = ()  # what is in the way comes first, and may change what is to be entered
     slips = [each for job in jobs for each in _slips(findings, job)]
     danger = [each for each in in_the_way(assessment, findings) if each not in slips]
     for finding in danger:

@@ -10,7 +10,7 @@ from homepath.core.assess.inventory import unseen_choices
 from homepath.core.assess.view import View
 from homepath.core.dns.names import ancestors, relative, shown
 from homepath.core.dns.records import RecordSet
-from homepath.core.findings.kind import ANSWERS, Offer
+from homepath.core.findings.kind import ABOUT_A_SET, ANSWERS, Offer
 from homepath.core.findings.registry import kind_of
 from homepath.core.message import Text, msg, records_named
 from homepath.core.model.acts import BuilderStep, Choice, Decide, Entry, RemoveDs
@@ -85,7 +85,7 @@ def _title(finding: Finding) -> Text:
         return msg(f"{finding.code}.step", name=finding.name)
     offers = kind_of(finding).offers
     asks = next((offer for offer in offers if offer in ANSWERS), None)
-    if asks is None and finding.type and set(offers) & {"drop", "accept-or-drop", "take-back", "unprotect"}:
+    if asks is None and finding.type and set(offers) & set(ABOUT_A_SET):
         return msg("decide.title", type=finding.type, name=finding.name)
     return msg(f"decide.{asks}.title", name=finding.name) if asks else finding.message
 

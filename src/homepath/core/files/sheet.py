@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Sequence, Set
 from dataclasses import dataclass
 from typing import Literal
 
@@ -63,7 +63,7 @@ def jobs(
     for deed, entry in pairs:
         key = entry.type if entry.type in JOINED_TYPES else ""
         groups.setdefault((entry.name, key), []).append((deed, entry))
-    return tuple(_job(entries, domain, notation, zone, purpose_of) for entries in groups.values())
+    return tuple(_job(entries, act.retimed, domain, notation, zone, purpose_of) for entries in groups.values())
 
 
 def what_it_is_for(purpose: Purpose, name: Name, builder: str = "") -> Message:
@@ -73,6 +73,7 @@ def what_it_is_for(purpose: Purpose, name: Name, builder: str = "") -> Message:
 
 def _job(
     entries: Sequence[tuple[Deed, Entry]],
+    same: Set[Key],
     domain: Name,
     notation: Notation,
     zone: Zone,
@@ -81,8 +82,7 @@ def _job(
     first = entries[-1][1]
     lines = tuple(_line(deed, entry, domain, notation) for deed, entry in entries)
     gone = {entry.value for deed, entry in entries if deed == "delete"}
-    come = {entry.value for deed, entry in entries if deed == "enter"}
-    retimed = bool(gone) and gone == come
+    retimed = all((entry.name, entry.type) in same for _, entry in entries)
     there = zone.get(first.name, first.type)
     stays = () if there is None or first.type not in JOINED_TYPES or retimed else _stays(first.type, there.values, gone)
     title = what_it_is_for(purpose_of((first.name, first.type)), first.name)

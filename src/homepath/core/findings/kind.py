@@ -39,6 +39,8 @@ Offer = Literal[
 """What the owner can choose where only they can decide."""
 ANSWERS: tuple[Offer, ...] = ("find-out", "apex-way", "read-page")
 """Of these, the ones that are an answer: there is nothing to correct by hand."""
+ABOUT_A_SET: tuple[Offer, ...] = ("drop", "accept-or-drop", "take-back", "unprotect")
+"""Those about one record set, which the step's title names."""
 Who = Literal["you", "dns-host", "builder", "registrar", "resolver", "nobody"]
 
 

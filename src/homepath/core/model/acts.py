@@ -99,19 +99,16 @@ class Enter:
     where: Where = "DNS host"
 
     @property
-    def retimed(self) -> tuple[Entry, ...]:
-        """Those of `enter` whose set keeps its values: only the TTL changes."""
-        sets: dict[Key, tuple[set[str], set[str]]] = {}
-        for number, entries in enumerate((self.delete, self.enter)):
-            for each in entries:
-                sets.setdefault((each.name, each.type), (set(), set()))[number].add(each.value)
-        same = {key for key, (gone, come) in sets.items() if gone == come}
-        return tuple(each for each in self.enter if (each.name, each.type) in same)
+    def retimed(self) -> frozenset[Key]:
+        """The sets that keep their values: only the TTL changes."""
+        gone, come = ({(e.name, e.type, e.value) for e in entries} for entries in (self.delete, self.enter))
+        changed = {(name, rrtype) for name, rrtype, _ in gone ^ come}
+        return frozenset((e.name, e.type) for e in self.enter) - changed
 
     @property
     def counts(self) -> tuple[int, int, int]:
         """How many records are deleted, are added, and get another TTL only."""
-        same = len(self.retimed)
+        same = sum((each.name, each.type) in self.retimed for each in self.enter)
         return len(self.delete) - same, len(self.enter) - same, same
 
 

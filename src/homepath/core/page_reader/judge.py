@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from collections import Counter
 from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 
@@ -14,18 +13,17 @@ from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.visible import visible
 from homepath.core.page_reader.assembling import RawRecord
 from homepath.core.page_reader.atoms import atoms_of
+from homepath.core.page_reader.doubts import crowded, has_rival, in_two_sets, odd_now, torn_apart, with_several_targets
 from homepath.core.page_reader.hosts import Registrable, last_two, own_domains, plain_host, relative_host
 from homepath.core.page_reader.kinds import RECORD_TYPES, clean, digits_read, glued_button
 from homepath.core.page_reader.leftovers import (
     is_within_own,
     left_over,
-    odd_now,
     parts,
     primary_of_page,
     spaced,
     strays,
     told_lines,
-    torn_apart,
 )
 from homepath.core.page_reader.moods import NOT_WANTED, events
 from homepath.core.page_reader.page import Line, LineUse, Page, PastedRecord, Server, Why
@@ -196,8 +194,8 @@ class _Judge:
 
     def _doubted(self, records: Sequence[PastedRecord]) -> list[PastedRecord]:
         """The records, each that can be entered as it is with any doubt about it."""
-        aliases, crowded = _with_several_targets(records), _crowded(records)
-        two_sets, torn = _in_two_sets(records, aliases), {row.line for row in self.rows if row.mark == "torn"}
+        aliases, options = with_several_targets(records), crowded(records)
+        two_sets, torn = in_two_sets(records, aliases), {row.line for row in self.rows if row.mark == "torn"}
         # a condition for all of several records only says for whom the page is
         some = len(records) == 1 or any(each.option != "if" for each in records)
         changed = {(each.type, each.host, each.option) for each in records if each.mood == "want"}
@@ -217,8 +215,8 @@ class _Judge:
                 ("two-targets", alias and (record.host, record.option) in aliases, ""),
                 ("unsure", (record.type, record.host, record.value) in two_sets, ""),
                 ("unsure", (record.type, record.host, record.option) in changed and self._is_stated(record), ""),
-                ("unsure", record.type == "TXT" and _has_rival(record, records), ""),
-                ("beside-alias", alias and root and record.option in crowded, ""),
+                ("unsure", record.type == "TXT" and has_rival(record, records), ""),
+                ("beside-alias", alias and root and record.option in options, ""),
                 ("alias", record.type == "ALIAS" and not root, ""),
             ]
             why, detail = next(((why, detail) for why, holds, detail in reasons if holds), (None, ""))
@@ -281,37 +279,6 @@ def _once(records: Sequence[PastedRecord]) -> list[PastedRecord]:
     return list(found.values())
 
 
-def _with_several_targets(records: Sequence[PastedRecord]) -> set[tuple[str, str]]:
-    """Aliases of which the page names several targets, where there may be only one (RFC 1034 section 3.6.2), and no
-    choice between them: their hosts and options."""
-    targets: dict[tuple[str, str], set[str]] = {}
-    for each in records:
-        if each.type == "CNAME":
-            targets.setdefault((each.host, each.option), set()).add(each.value)
-    return {key for key, values in targets.items() if len(values) > 1}
-
-
-def _in_two_sets(records: Sequence[PastedRecord], aliases: Collection[tuple[str, str]]) -> set[tuple[str, str, str]]:
-    """Addresses of a name that has several, each in a line with one of several targets of an alias: one set may be the
-    old one."""
-    doubtful = [each for each in records if each.type == "CNAME" and (each.host, each.option) in aliases]
-    lines = {line for each in doubtful for line in each.lines}
-    held = [each for each in records if each.type in ("A", "AAAA")]
-    count = Counter((each.type, each.host) for each in held)
-    return {
-        (each.type, each.host, each.value)
-        for each in held
-        if count[each.type, each.host] > 1 and not lines.isdisjoint(each.lines)
-    }
-
-
-def _crowded(records: Sequence[PastedRecord]) -> set[str]:
-    """The options in which the domain itself has a record that is no alias. An alias beside it cannot be (RFC 1034
-    section 3.6.2): its name may have been misread."""
-    there = [each for each in records if each.host == "@" and each.type != "CNAME"]
-    return {each.option for each in there if each.why is None and each.mood != "optional"}
-
-
 def _is_only(record: PastedRecord, to_enter: Sequence[PastedRecord]) -> bool:
     """No other way for the same name is on the page between which a condition could choose."""
     return record.mood == "optional" or not any(
@@ -321,12 +288,3 @@ def _is_only(record: PastedRecord, to_enter: Sequence[PastedRecord]) -> bool:
         and each.type in (*LED_TO, "ALIAS")
         for each in to_enter
     )
-
-
-def _has_rival(record: PastedRecord, records: Sequence[PastedRecord]) -> bool:
-    """Whether another text of the same sentence has the same key with another code: one of them may be the old one."""
-    key, mark, _ = record.value.strip('"').partition("=")
-    others = [each for each in records if (each.type, each.host) == ("TXT", record.host)]
-    others = [each for each in others if set(each.lines) & set(record.lines)]
-    codes = {each.value for each in others if each.value.strip('"').partition("=")[0] == key}
-    return bool(mark) and " " not in record.value and len(codes) > 1

@@ -4,9 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Collection, Iterator, Sequence
-from dataclasses import replace
 from functools import cache
-from itertools import pairwise
 
 from homepath.core.page_reader.atoms import Atom, atoms_of
 from homepath.core.page_reader.hosts import plain_host, relative_host
@@ -19,7 +17,7 @@ from homepath.core.page_reader.kinds import (
     type_by_value,
     type_of,
 )
-from homepath.core.page_reader.moods import events, title_of
+from homepath.core.page_reader.moods import title_of
 from homepath.core.page_reader.page import PastedRecord, Server
 from homepath.core.page_reader.reader import Found
 from homepath.core.page_reader.record_values import value_of
@@ -81,37 +79,6 @@ def strays(
         rrtype = next((each for each in types if each), "")
         value = value_of(rrtype, strange[0].value, own) if strange else ""
         yield PastedRecord(rrtype, "", value, None, (row.line,), "", "", "stray")
-
-
-def torn_apart(
-    found: Found, rows: Sequence[Row], read: Sequence[PastedRecord], servers: Sequence[Server], own: Sequence[str]
-) -> Iterator[PastedRecord]:
-    """Names beside a sentence about an alias, in the line before or behind it, that no record has: the sentence goes on
-    there, or the next one says what the alias should be."""
-    told = {word.strip(".").lower() for each in read for word in (each.host, *each.value.split())}
-    told |= {each.name for each in servers}
-    held = {line for each in read for line in each.lines}
-    aliases = [each for each in read if each.type in ("CNAME", "ALIAS")]
-    about = {
-        line
-        for a in aliases
-        for line in a.lines
-        if found.uses.get(line) == "sentence" or a.mood in ("current", "unsure")
-    }
-    for one, other in (pair for near in pairwise(rows) for pair in (near, near[::-1])):
-        prose = one.kind == other.kind == "text" and len(one.cells) == len(other.cells) == 1 and len(one.text) > 25
-        if not prose or one.line not in about or other.line in held or abs(other.line - one.line) != 1:
-            continue
-        first = one if one.line < other.line else other
-        if _ENDED.search(first.text) and not {e.kind for e in events(other.text)} & {"REQUIRED", "REPLACE"}:
-            continue
-        for name in [atom.value for atom in atoms_of(other.text) if atom.kind == "fqdn"]:
-            inside = any(name.lower().startswith(f"{each}.") for each in told if each)
-            if not is_within_own(name, own) and not inside and name.lower().strip(".") not in told:
-                yield PastedRecord("CNAME", "", value_of("CNAME", name, own), None, (other.line,), "", "", "stray")
-
-
-_ENDED = re.compile(r"[.!?:;。！？：；।]$")
 
 
 def left_over(
@@ -242,23 +209,3 @@ def _own(text: str, own: Sequence[str]) -> str:
         return host
     inside = host is not None and any(f".{host}".endswith(f".{each}") for each in own)
     return relative_host(host, own) if host is not None and inside else ""
-
-
-def odd_now(now: Sequence[PastedRecord], read: Sequence[PastedRecord], own: Sequence[str]) -> Iterator[PastedRecord]:
-    """What cannot be what is there now: an alias at a name of another domain, one of several values of which none is
-    new, words that hold more than a value."""
-    for each in now:
-        host = each.host or ""
-        ends = {name.rstrip(".").rpartition(".")[2] for name in (*own, each.value) if is_fqdn(name)}
-        same = [other for other in read if (other.type, other.host) == (each.type, each.host)]
-        spoken = " " in each.value and any(event.kind == "REQUIRED" for event in events(each.value))
-        if spoken or (each.why == "bad-value" and " " in each.value):
-            yield replace(each, why=each.why or "unsure")
-        elif each.type == "CNAME" and is_fqdn(host) and "_" not in host and host.rpartition(".")[2] in ends:
-            yield replace(each, why="other-domain")
-        elif (
-            (each.type == "CNAME" or (each.type == "TXT" and "=" in each.value and " " not in each.value))
-            and all(other.mood == "current" for other in same)
-            and len({other.value for other in same}) > 1
-        ):
-            yield replace(each, why="unsure")

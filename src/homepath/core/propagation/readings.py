@@ -195,8 +195,8 @@ def beside(desired: DesiredSet) -> tuple[DesiredSet, ...]:
 def to_watch(
     desired: Iterable[DesiredSet], history: Iterable[RecordSet], given_up: Iterable[DesiredSet] = ()
 ) -> list[Watched]:
-    """What to follow: every set that is to be or to go, each with its past. `given_up`: what a change had set that is
-    undone, or that leaves: where it was seen, that is what was there first."""
+    """What to follow: every set to enter or to delete, each with its past. `given_up`: what a change had entered, and
+    what is undone now or deleted on leaving: it counts as the old content."""
     past, made = list(history), {each.key: each for each in given_up}
     found = []
     for each in desired:

@@ -90,8 +90,8 @@ def ahead_words(visit: Visit) -> str:
 _NO_PADLOCK = ("none", "default", "name-missing", "untrusted", "incomplete", "expired", "not-yet-valid")
 
 
-def now_words(way: Way, there: bool = True) -> str:
-    """What a visitor gets, with the hops on the way. `there`: whether the site is to be where the plan puts it."""
+def now_words(way: Way, undoing: bool) -> str:
+    """What a visitor gets, with the hops on the way. `undoing`: the change is undone, or the domain leaves."""
     led = "".join(f" {part}" for part in _parts(way)[1:])
     bad = next((h.certificate for h in way.hops if h.certificate and h.certificate.state in _NO_PADLOCK), None)
     last = way.hops[-1]
@@ -109,7 +109,8 @@ def now_words(way: Way, there: bool = True) -> str:
         return _end(last)
     words = {"no-answer": "no answer", "wrong-destination": "ends elsewhere", "drops-path": "loses the path of a link"}
     words |= {"unknown": "not known", "broken-page": "an error page", "unsafe": "not encrypted"}
-    words |= {} if there else {"wrong-destination": "a page"}  # while the change is undone, no page is a wrong one
+    if undoing:
+        words["wrong-destination"] = "a page"  # none is wrong now
     return f"{words.get(way.state, way.state)}: {way.hops[0].status or _end(last)}{led}"
 
 

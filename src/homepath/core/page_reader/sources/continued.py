@@ -97,7 +97,7 @@ def _is_below(last: Row, row: Row) -> bool:
 _LEADING = ("VALUE_BEFORE", "HOST_BEFORE", "JOINTS")
 """Words that no sentence ends with."""
 _ENDS_WITH_ARROW = re.compile(rf"(?:{ARROW.pattern})$")
-_ENDED = re.compile(r"[.!?:;。！？：；।][\"”)]?$")
+ENDED = re.compile(r"[.!?:;。！？：；।][\"”)]?$")
 
 
 def _flowing(last: Row, row: Row) -> Row | None:
@@ -119,7 +119,7 @@ def _flowing(last: Row, row: Row) -> Row | None:
     again = IT.match(fold(row.text)) is not None and any(atom.kind in VALUES for atom in atoms_of(last.text))
     goes_on = row.text[:1].islower() and any(bare(row.text.split()[0]) in phrases_of(table) for table in _LEADING[:2])
     labelled = ":" in row.text.rstrip(":")[:25] and not goes_on  # `de www: ...` is no field's name
-    if labelled or not (torn or again or not _ENDED.search(last.text)):
+    if labelled or not (torn or again or not ENDED.search(last.text)):
         return None
     first, words = row.text.split()[0].strip(".,;"), [bare(word) for word in last.text.split()[-2:]]
     words = words[:1] if words[-1] in phrases_of("RECORD") else words  # `and a record / CNAME for www`
