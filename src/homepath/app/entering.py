@@ -48,7 +48,7 @@ def entering(assessment: Assessment, step_id: str | None = None, whatever_is_fir
         known = ", ".join(acts) or msg("entering.entering.known")
         message = msg("entering.entering.said") if assessment.find(step_id) else msg("standing.say-done")
         raise BadInput(Problem(message, key="--step", seen=step_id, hint=msg("entering.entering.hint", known=known)))
-    held = assessment.blocked and not isinstance(assessment.act, Enter) and not whatever_is_first
+    held = assessment.held and not whatever_is_first
     chosen = step_id or (None if held else _first(assessment, acts))
     if chosen is None:
         return None

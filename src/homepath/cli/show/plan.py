@@ -193,7 +193,8 @@ def _show_changes(sheet: Paper, plan: Plan, case: Case, assessment: Assessment) 
         return
     goes, comes = sum(len(change.deleted) for change in work), sum(len(change.entered) for change in work)
     deeds = to_enter(goes, comes, sum(len(change.values) for change in work if change.retimed))
-    sheet.say(f"At {notation.host}{_when(assessment)}: {deeds}. To copy them: homepath sheet")
+    copied = "" if assessment.held else " To copy them: homepath sheet"
+    sheet.say(f"At {notation.host}{_when(assessment)}: {deeds}.{copied}")
     for number, change in enumerate(work, 1):
         _show_change(sheet, number, change, case)
     ttls = {change.ttl for change in work if change.entered and not set(change.before) & set(change.values)}

@@ -8,7 +8,7 @@ from typing import Literal
 
 from homepath.core.dns.names import Name
 from homepath.core.message import Text
-from homepath.core.model.acts import Act, Nothing, Wait
+from homepath.core.model.acts import Act, Enter, Nothing, Wait
 from homepath.core.model.findings import Finding, worst_first
 from homepath.core.model.plan import Place
 
@@ -118,6 +118,11 @@ class Assessment:
     def blocked(self) -> bool:
         """Whether the act cures something that no waiting cures."""
         return bool(self.blockers)
+
+    @property
+    def held(self) -> bool:
+        """Whether something is in the way that is not typed, and may change what is to be typed."""
+        return self.blocked and not isinstance(self.act, Enter)
 
     @property
     def blockers(self) -> list[Finding]:
