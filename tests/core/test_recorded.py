@@ -88,19 +88,17 @@ def line_of(case: Recorded, folder: Path) -> str:
 
 
 def of_a_page(text: str) -> list[Any]:
-    """All that is made of a page: as it is, for the domain that most of them are about, without its first
-    line, and without every third one."""
-    lines = text.splitlines()
-    fewer = [each for at, each in enumerate(lines) if at % 3 != 1]
+    """All that is made of a page: as it is, and without every third line for the domain that most of them are about."""
+    fewer = "\n".join(each for at, each in enumerate(text.splitlines()) if at % 3 != 1)
     found: list[Any] = []
-    for variant, own in ((text, None), (text, OWN), ("\n".join(lines[1:]), None), ("\n".join(fewer), OWN)):
+    for variant, own in ((text, None), (fewer, OWN)):
         try:
             page = read_page(variant, own)
         except BadInput as error:
             found.append(repr(error.problems))
         else:
             made = brief_text(page, "Bricklark")
-            found.append([page_json(page, made), *(_as_files(made.text) if (variant, own) == (text, None) else ())])
+            found.append([page_json(page, made), *(_as_files(made.text) if variant is text else ())])
     hints = form_hints(text, DOMAIN)
     try:
         table: Any = list(read_table(text, f"{DOMAIN}.", "f"))

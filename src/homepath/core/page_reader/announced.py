@@ -10,6 +10,7 @@ from homepath.core.page_reader.atoms import Atom, atoms_of
 from homepath.core.page_reader.clauses import VALUES
 from homepath.core.page_reader.hosts import stands_for_own
 from homepath.core.page_reader.kinds import field_roles, type_of
+from homepath.core.page_reader.moods import events
 from homepath.core.page_reader.wordlists.moods import LABELS, PLACES
 from homepath.core.page_reader.words import any_word, bare, phrases_of
 
@@ -93,7 +94,7 @@ def _joined(text: str, atoms: Sequence[Atom], own: tuple[str, ...]) -> list[Atom
         if match is None or _taken(match.start(1), match.end(1), atoms):
             continue
         listed = match.end(1) in ands or _both().search(bare(text[:end])) is not None
-        known = listed and not (bare(match[1]) in _no_names() or field_roles(match[1]))
+        known = listed and not (bare(match[1]) in _no_names() or field_roles(match[1]) or events(match[1]))
         if not known and not _KNOWN.fullmatch(match[1]):
             continue
         if not any(atom.kind == "type" and 0 <= atom.at - match.end(1) < 3 for atom in atoms):

@@ -47,7 +47,7 @@ class Atom:
 
 
 _TYPE = (
-    r"(?<![A-Za-z0-9_.@/{])(?:[Cc][Nn][Aa][Mm][Ee]s?|AAAA|TXT|txt|Txt|MX|CAA|SRV|NS|HTTPS|ALIAS|ANAME|A"
+    r"(?<![A-Za-z0-9_.@/{])(?:[Cc][ -]?[Nn][Aa][Mm][Ee]s?|AAAA|TXT|txt|Txt|MX|CAA|SRV|NS|HTTPS|ALIAS|ANAME|A"
     r"|[АМСТХ][Xx]?(?:NAME|ХТ|XT|Х)?)(?![A-Za-z0-9_.@/}]*[A-Za-z0-9_@/}])"
 )
 _SCAN = re.compile(
@@ -64,6 +64,7 @@ _SCAN = re.compile(
     r"|(?P<under>(?<![A-Za-z0-9_./@-])(?:\*\.[a-z0-9._-]+|_[A-Za-z0-9-]+(?:\._?[A-Za-z0-9-]+)*|[A-Za-z0-9-]+\._[A-Za-z0-9._-]+[A-Za-z0-9])(?![A-Za-z0-9_@/]))"
     r"|(?P<www>(?<![A-Za-z0-9_./@-])[Ww][Ww][Ww](?![A-Za-z0-9_/@-]|\.[A-Za-z0-9_]))"
     r"|(?P<sign>(?<![A-Za-z0-9_.\"'/*-])[@*](?![A-Za-z0-9_*]|\.[A-Za-z0-9_]))"
+    r"|(?P<own>(?<![\w.])\{[a-z_]*domain[a-z_]*\}(?![\w.]))"
     rf"|(?P<type>{_TYPE})"
     r"|(?P<long>(?<![A-Za-z0-9_./@-])(?=[A-Za-z0-9_+/=~-]*[0-9])(?=[A-Za-z0-9_+/=~-]*[A-Za-z])[A-Za-z0-9_+/=~-]{12,}(?![A-Za-z0-9_]))"
     r"|(?P<time>(?<![\w.-])[0-9]{1,7}\s?[^\W\d_A-Z]{1,12}(?![\w-]|\.\w)\.?)"
@@ -94,7 +95,15 @@ def _apex_pattern() -> re.Pattern[str]:
         or (" " in word and len(word) > (3 if word.isascii() else 1))
         or (PARTICLES.search(word) and len(word) > 2)
     )
-    return re.compile(rf"{pattern.pattern}|your domain(?=:)")
+    return re.compile(f"{pattern.pattern}|{_YOUR_DOMAIN}")
+
+
+_YOUR_DOMAIN = (
+    r"your domain(?=:)|(?:your|the) domain(?= (?:must|should|needs to|has to) have )"
+    r"|(?:(?<=[axt] record of )|(?<=[axt] record for )|(?<=[axt] records of )|(?<=[axt] records for ))"
+    r"(?:your|the) domain\b(?!['’]| (?:name|provider|host|registrar)\b)"
+)
+"""`The A record of your domain`; elsewhere these words mean the whole zone, too."""
 
 
 @lru_cache(maxsize=4096)
@@ -171,10 +180,16 @@ def _atom(match: re.Match[str], text: str) -> Atom | None:
         return Atom("address", address, at, end) if address and not version else None
     if kind == "text":
         return _key_value(words, at, end)
+    if (
+        words[:3].lower() == "www"
+        and (word := _WORD_BEFORE.search(text[:at]))
+        and bare(word[1]) in phrases_of("WITHOUT")
+    ):
+        return Atom("apex", "@", at, end)  # `quillfern.example (no www)`
     if kind == "fqdn":
         return Atom("fqdn", words, at, end) if is_fqdn(words) else None
-    if kind == "www" and (word := _WORD_BEFORE.search(text[:at])) and bare(word[1]) in phrases_of("WITHOUT"):
-        return Atom("apex", "@", at, end)  # `quillfern.example (no www)`
+    if kind == "own":
+        return Atom("apex", "@", at, end)
     if kind in ("under", "www", "sign"):
         return Atom("host", words.lower(), at, end)
     if kind == "type":
@@ -224,7 +239,7 @@ def _quoted(inner: str, at: int, end: int) -> Atom | None:
 
 
 _VERSION = re.compile(r"(?:\bv|version|versión|версия|build|release|rev|firmware)[\s.:]*$", re.I)
-_MARK_BEHIND = re.compile(r"\s*[,;|/–-]\s*")
+_MARK_BEHIND = re.compile(r"\s*[,;|/(–-]\s*")
 _VERSION_BEHIND = re.compile(r"\s*[(\[]?(?:build|beta|release|rev\b|patch)", re.I)
 _WORD_BEFORE = re.compile(r"([^\W\d_]+)[\s\"'„“«]*$")
 _BEHIND = re.compile(r"[\s-]*([^\W\d_]+)")
@@ -233,6 +248,9 @@ _ROW = re.compile(
     r"\s+(?:(?:for|at|für|pour|para|per|di|voor|för|dla|pro)\s+)?(?:@|\*|www|_?[a-z0-9.-]+)\s+(?:(?:to|with|is|auf|mit|vers|avec|a|con|com|na|met|med|=|:)\s+)?[0-9]{1,3}(?:\.[0-9]{1,3}){3}(?![0-9.])"
 )
 """`A @ 192.0.2.10` in a sentence."""
+_ADDRESS = re.compile(r"\s+[0-9]{1,3}(?:\.[0-9]{1,3}){3}(?![0-9.])")
+_NAME_AND_ADDRESS = re.compile(rf"\s+{FQDN}\W+(?:([^\W\d_]+)\W+)?[0-9]{{1,3}}(?:\.[0-9]{{1,3}}){{3}}")
+"""`A own.test expected 192.0.2.10`"""
 _AND_TYPE = re.compile(r"\s*(?:[,/+&(]|and|und|et|y|e|och|og|ja|oraz|a|и|і|و)\s*(?:AAAA|CNAME|TXT|MX)\b")
 _OF_HOST = re.compile(r"\s?\((?:@|\*|www|_?[a-z0-9][a-z0-9._-]*)\)\s*(?:[=:]|->|→)")
 """`A(@) = 192.0.2.10`"""
@@ -254,7 +272,7 @@ _GLUED = tuple(
 def _typed(words: str, text: str, at: int, end: int) -> Atom | None:
     """A type's name in a sentence; `A` and `HTTPS` only beside a word for a record or another type."""
     rrtype = words.translate(_LOOKALIKE).upper()
-    rrtype = "CNAME" if rrtype.startswith("CNAME") else {"ANAME": "ALIAS"}.get(rrtype, rrtype)
+    rrtype = "CNAME" if rrtype.startswith("C") and "NAME" in rrtype else {"ANAME": "ALIAS"}.get(rrtype, rrtype)
     alone = rrtype in ("A", "HTTPS") and not _beside_record(text, at, end)
     return Atom("type", rrtype, at, end) if rrtype in RECORD_TYPES and not alone else None
 
@@ -267,7 +285,9 @@ def _beside_record(text: str, at: int, end: int) -> bool:
         return True
     if _TYPE_WORD.fullmatch(word):
         return True
-    if _ROW.match(text, end) or _AND_TYPE.match(text, end) or _OF_HOST.match(text, end):
+    if at == 0 and text[at] == "A" and (named := _NAME_AND_ADDRESS.match(text, end)):
+        return not named[1] or bool(stems("REQUIRED").find(fold(named[1])))
+    if _ADDRESS.match(text, end) or _ROW.match(text, end) or _AND_TYPE.match(text, end) or _OF_HOST.match(text, end):
         return True
     if at > 0 and text[at - 1] == "(" and _WITH_HOST.match(text, end):
         return True

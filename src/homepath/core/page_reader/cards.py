@@ -69,7 +69,7 @@ def label_alone(row: Row, lead: Lead | None, ahead: Row | None, begins: bool, in
         return None
     text = row.text.rstrip(":： ")
     title = title_of(text) if len(row.text) < 60 else None
-    if title is None or type_of(text) or has_verb(text):
+    if title is None or type_of(text) or has_verb(text) or text.startswith("_"):
         return None
     within = inside and title.roles[0] == "value" and ahead is not None and _is_lone_value(ahead.text)
     if title.guessed and not within and (is_status(text) or (lead and lead.firm and lead.mood)):

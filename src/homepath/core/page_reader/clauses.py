@@ -101,6 +101,11 @@ def moods_of(text: str, atoms: Sequence[Atom], events: Sequence[Event]) -> list[
     values = [at for at, atom in enumerate(atoms) if atom.kind in VALUES]
     if not values:
         return ["" for _ in atoms]
+    for new, old in pairwise(values):
+        if atoms[new].kind == atoms[old].kind and (end := _end_of_aside(text, atoms[new], atoms[old])):
+            rest = [event for event in events if not atoms[new].end <= event.at < end]
+            others = moods_of(text, [atom for at, atom in enumerate(atoms) if at != old], rest)
+            return [*others[:old], "current", *others[old:]]
     adds = [event.at for event in events if event.kind == "ADD"]
     loud = any(event.kind not in ("ADD", "REQUIRED") for event in events)
     first = atoms[values[0]]
@@ -138,6 +143,19 @@ def _except() -> re.Pattern[str]:
     return any_word(phrases_of("EXCEPT"))
 
 
+def _end_of_aside(text: str, new: Atom, old: Atom) -> int:
+    """Where the brackets of `192.0.2.10 (it is 198.51.100.7 today)` end; 0 where they do not say so."""
+    inner = re.fullmatch(r"\s*[(（]([^()]{0,30})", text[new.end : old.at])
+    rest, mark, _ = text[old.end :].partition(")")
+    said = f"{inner[1]} {rest}" if inner and mark and len(rest) < 30 else ""
+    kinds = {event.kind for event in events_in(said)}
+    is_now = "CURRENT" in kinds or _IS.search(bare(said)) is not None
+    return old.end + len(rest) if is_now and not kinds & {"ADD", "REQUIRED"} else 0
+
+
+_IS = re.compile(r"(?<!\w)(?:is|ist|est|es|e|ar|er|on|jest|je)(?!\w)")
+
+
 def _says_more_between(text: str, atoms: Sequence[Atom], one: int, other: int) -> bool:
     """Whether more than a list stands between two addresses of one name: `198.51.100.7 there, 192.0.2.10 is right`."""
     inside, named = atoms[one + 1 : other], ("host", "apex", "fqdn", "type")
@@ -151,7 +169,8 @@ def _says_more_between(text: str, atoms: Sequence[Atom], one: int, other: int) -
     for begin, end in reversed(spans):
         between = between[:begin] + " " + between[end:]
     words = set(re.findall(r"[^\W\d_]{2,}", bare(between)))
-    return bool(words - phrases_of("VALUE_BEFORE") - phrases_of("RECORD") - field_words().keys())
+    listing = phrases_of("VALUE_BEFORE") | phrases_of("RECORD") | phrases_of("COUNTING") | phrases_of("JOINTS")
+    return bool(words - listing - field_words().keys())
 
 
 def _denied(before: str) -> bool:
@@ -237,7 +256,8 @@ def _governing(number: int, atoms: Sequence[Atom], verbs: Sequence[Event], final
 
 def _replaced(text: str, atoms: Sequence[Atom], values: Sequence[int], events: Sequence[Event]) -> dict[int, Mood]:
     """`Change 198.51.100.7 to 192.0.2.10`: of two values beside a word for replacing, the first is the old one."""
-    changes = [event for event in events if event.kind == "REPLACE"]
+    nouns = [at for at, _ in stems("CHANGES").find(fold(text))]  # `two changes: ...`
+    changes = [event for event in events if event.kind == "REPLACE" and event.at not in nouns]
     if not changes or any(event.kind in ("DELETE", "KEEP", "NOT") for event in events):
         return {}
     adds = [event.at for event in events if event.kind == "ADD" and event.at > changes[0].end]
@@ -249,6 +269,9 @@ def _replaced(text: str, atoms: Sequence[Atom], values: Sequence[int], events: S
         return {**(_replaced(text, atoms, first, rest) if first else {}), **wanted}
     # the name that the record is for is none of its values
     values = [at for at in values if atoms[at].kind != "fqdn" or not _is_for(text, atoms[at]) or at == values[-1]]
+    types = {atom.value for atom in atoms[: max(values)] if atom.kind == "type"}
+    if types and types <= {"A", "AAAA"} and any(atoms[at].kind == "address" for at in values):
+        values = [at for at in values if atoms[at].kind != "fqdn"]  # no name can be their value
     addresses = [at for at in values if atoms[at].kind == "address"]
     names = [at for at in values if at not in addresses]
     if len(addresses) == len(names) == 2 and all(atoms[at].kind == "fqdn" for at in names):

@@ -27,7 +27,7 @@ from homepath.core.page_reader.pieces import (
     value_text,
 )
 from homepath.core.page_reader.rows import Cell, Row
-from homepath.core.page_reader.words import fold, is_phrase, is_ttl
+from homepath.core.page_reader.words import bare, fold, is_phrase, is_ttl, phrases_of
 
 Column = tuple[Title, int]
 """What a column is called, and where it begins in its line."""
@@ -51,16 +51,26 @@ def columns_of(row: Row) -> tuple[Column, ...] | None:
     elif any(first == "host" and not zone for first, zone in zip(firsts, zones, strict=True)):
         # of a column for the name and one for the domain, the latter says for which domain a row is
         titles = [Title(("zone",)) if zone else title for title, zone in zip(titles, zones, strict=True)]
-    if {"from", "to"} <= set(map(fold, texts)) and {"host", "type"} & set(firsts):
-        turn: dict[str, Title] = {"from": Title(("value",), "current"), "to": Title(("value",), "want")}
-        titles = [turn.get(fold(text), title) for text, title in zip(texts, titles, strict=True)]
+    turns = [_turn_of(text, bool({"host", "type"} & set(firsts))) for text in texts]
+    if {"current", "want"} <= {turn.mood for turn in turns if turn}:
+        titles = [turn or title for turn, title in zip(turns, titles, strict=True)]
     named = [title for title in titles if title is not None]
     parts = [title for title in named if title.roles[0] != "other" or title.mood]
     roles = {role for title in parts for role in title.roles}
     if len(parts) < 2 or len(named) * 2 < len([text for text in texts if text]) or not roles & {"value", "nameserver"}:
         return None
     plain = Title(("other",))
-    return tuple((title or plain, cell.at) for title, cell in zip(titles, row.cells, strict=True))
+    found = tuple((title or plain, cell.at) for title, cell in zip(titles, row.cells, strict=True))
+    unnamed = row.cells[0].at > 3 and all(title.roles == ("value",) for title, _ in found)
+    return ((Title(("type",)), 0), *found) if unnamed else found  # `A record @` is in the column before
+
+
+def _turn_of(text: str, named: bool) -> Title | None:
+    """`Before you change` and `After you change`; `From` and `To`, where other columns name the record."""
+    first = [*bare(text).split(), ""][0]
+    old = first in phrases_of("BEFORE") or (named and fold(text) == "from")
+    new = first in phrases_of("AFTER") or (named and fold(text) == "to")
+    return Title(("value",), "current" if old else "want") if old or new else None
 
 
 def by_columns(row: Row, columns: Sequence[Column]) -> Reading | None:
@@ -187,8 +197,8 @@ _ASIDE = re.compile(r"[(（\[]([^()（）\[\]]+)[)）\]]")
 
 
 def _type_and_host(text: str, line: int) -> Reading | None:
-    """`A @` in a column for the record."""
-    both = loose_words(text, line)
+    """`A @` or `A record @` in a column for the record."""
+    both = loose_words(" ".join(word for word in text.split() if bare(word) not in phrases_of("RECORD")), line)
     return both if both and "type" in {piece.role for piece in both.pieces} else None
 
 

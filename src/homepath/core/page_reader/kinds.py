@@ -278,10 +278,17 @@ def misread_field(text: str) -> tuple[str, ...]:
     return _fields_misread().get(_skeleton(word), ())
 
 
+_FIELD = re.compile(
+    r"\s(?:field|box|column)$|^(?:feld|champ|campo|veld|falt|felt|pole|поле)\s|[-\s]?(?:feld|veld|falt|felt)$"
+)
+"""`Host field`"""
+
+
 @lru_cache(maxsize=16384)
 def field_roles(text: str) -> tuple[str, ...]:
     """The fields that a whole text can be the name of, the likeliest first."""
     plain = bare(re.sub(r"[(（\[].*?[)）\]]", " ", text)).strip(" *:：.=?-–—#>›•\"'“”「」")
+    plain = _FIELD.sub("", plain) if plain not in field_words() else plain
     for lead in ("the ", "your ", "dns ", "enter "):
         if plain.startswith(lead) and plain not in field_words():
             plain = plain.removeprefix(lead)

@@ -8,7 +8,9 @@ from dataclasses import replace
 
 from homepath.core.page_reader.announced import named_atoms
 from homepath.core.page_reader.atoms import atoms_of
+from homepath.core.page_reader.clauses import VALUES
 from homepath.core.page_reader.kinds import (
+    address_of,
     clean,
     field_roles,
     is_fqdn,
@@ -21,7 +23,16 @@ from homepath.core.page_reader.kinds import (
     type_of,
 )
 from homepath.core.page_reader.loose import loose_words
-from homepath.core.page_reader.moods import Mood, Title, has_verb, mood_of_lead, mood_of_title, title_of
+from homepath.core.page_reader.moods import (
+    NOT_WANTED,
+    Mood,
+    Title,
+    events,
+    has_verb,
+    mood_of_lead,
+    mood_of_title,
+    title_of,
+)
 from homepath.core.page_reader.pieces import (
     NUMBERS,
     Piece,
@@ -36,11 +47,11 @@ from homepath.core.page_reader.pieces import (
 )
 from homepath.core.page_reader.rows import Cell, Row
 from homepath.core.page_reader.sentences import sentence
-from homepath.core.page_reader.words import answer_of, is_phrase, is_ttl
+from homepath.core.page_reader.words import answer_of, fold, is_phrase, is_ttl, stems
 
 _MARK = re.compile(r"[:=](?!//)(?!\S*::)\s*|\t+")
 _WORD = re.compile(r"(?:^|(?<=[\s,;|(\[•·、，；]))[^\W\d_]")
-_KEY_BEFORE = re.compile(r"[A-Za-z0-9_]+[-_.][A-Za-z0-9_.-]*$")
+_KEY_BEFORE = re.compile(r"[A-Za-z0-9_][A-Za-z0-9_.-]*$")
 _TRIM = " \t,;|·•–—-(、，；"
 
 
@@ -142,8 +153,9 @@ def _spans(text: str) -> Iterator[tuple[int, int, Title]]:
     begin, first = 0, True
     for mark in _MARK.finditer(text):
         begin = max(begin, mark.start() - 100)
-        if mark[0] == "=" and (key := _KEY_BEFORE.search(text[begin : mark.start()])) and not title_of(key[0]):
-            continue  # `fern-check=8h2k1` is a value
+        key = _KEY_BEFORE.search(text[begin : mark.start()]) if mark[0] == "=" else None
+        if key and not ((title := title_of(key[0])) and (not title.guessed or address_of(text[mark.end() :]))):
+            continue  # `fern-check=8h2k1` is a value, and so is `keep=8h2k1`
         before = text[begin : mark.start()].rstrip(" *")
         tab = mark[0][0] == "\t"
         hit = None if type_of(before.strip(_TRIM)) and tab else _name_at_end(before, whole=first and tab)
@@ -183,6 +195,10 @@ def _filled(title: Title, value: str, line: int, whole: bool = False) -> tuple[l
         return [Piece("mood", value, line, mood)], 0.0
     if role == "other" or (role == "value" and says_nothing(value)):
         return [], 0.0
+    if title.guessed and title.mood in NOT_WANTED and all(map(type_of, re.split(r"\s*[,;/&]\s*", value))):
+        return [], 0.0  # `Do not change: MX, SPF`
+    if put := _put_in(role, value):
+        return [Piece(role, put, line, title.mood, True)], 0.0
     if len(value.split()) > 1 and role in ("type", "value", "host") and not whole and not special_type(value):
         inner = loose_words(value, line)
         roles = {piece.role for piece in inner.pieces} if inner else set()
@@ -194,6 +210,22 @@ def _filled(title: Title, value: str, line: int, whole: bool = False) -> tuple[l
         return [], 1.5 if value else 0.0
     text = value_text(value) if role == "value" else value if role == "host" else clean(value)
     return [Piece(role, text, line, title.mood, True)], 0.0
+
+
+_PUT_IN: dict[str, tuple[str, ...]] = {
+    "type": ("type",), "host": ("host", "apex", "fqdn", "quoted"), "value": (*VALUES, "token", "quoted"),
+}  # fmt: skip
+
+
+def _put_in(role: str, text: str) -> str:
+    """What is to be put into a field, where an order says so: `choose "CNAME" from the list`, `type www`."""
+    verb, _, rest = text.partition(" ")
+    if not rest or len(text) > 200 or not (stems("CHOOSE").find(fold(verb)) or events(verb) == events(text)[:1] != ()):
+        return ""
+    found = [atom for atom in atoms_of(rest) if atom.kind not in ("and", "stop", "number")]
+    if len(found) == 1 and found[0].kind in _PUT_IN.get(role, ()):
+        return found[0].value
+    return rest if role == "host" and not found and is_host_label(rest) and not is_phrase("BLANK", rest) else ""
 
 
 def named_rest(row: Row) -> list[str] | None:

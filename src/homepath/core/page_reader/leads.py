@@ -10,7 +10,7 @@ from functools import cache, lru_cache
 from homepath.core.page_reader.announced import name_told
 from homepath.core.page_reader.assembling import RawRecord
 from homepath.core.page_reader.atoms import atoms_of
-from homepath.core.page_reader.kinds import is_button, is_status, type_of
+from homepath.core.page_reader.kinds import FQDN, field_roles, is_button, is_status, is_sure_host, type_of
 from homepath.core.page_reader.moods import NOT_WANTED, Mood, events, mood_of_lead
 from homepath.core.page_reader.pieces import OTHERS, mood_of_condition
 from homepath.core.page_reader.rows import Row
@@ -87,6 +87,14 @@ def _alternative(text: str, conditional: bool) -> bool:
     return bool(found) and found[0][0] == 0 and len(first) > 1 and first not in ("of", "ou", "si", "eve")
 
 
+_IN_BRACKETS = re.compile(rf"(.{{1,40}}?)\s*[(（]({FQDN})[)）]:?")
+"""`Root domain (quillfern.example)`"""
+
+
+def _is_name(words: str) -> bool:
+    return is_phrase("APEX", words) or is_sure_host(words) or "host" in field_roles(words)
+
+
 def lead_of(row: Row, over: bool = False) -> Lead | None:
     """What a row says of its neighbours; None where it holds a value, a button, or nothing. `over`: a record is
     right below it."""
@@ -102,6 +110,8 @@ def lead_of(row: Row, over: bool = False) -> Lead | None:
         return None
     if "fqdn" in kinds and len(words) == 1:
         return Lead((), (atoms[0].value,), firm=True)
+    if (again := _IN_BRACKETS.fullmatch(text)) and _is_name(again[1]):
+        return Lead((), (again[2],), firm=True)
     if "fqdn" in kinds and not text.endswith(":"):
         return None
     types = tuple(dict.fromkeys(atom.value for atom in atoms if atom.kind == "type"))

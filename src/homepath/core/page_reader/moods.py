@@ -40,6 +40,7 @@ def events(text: str) -> tuple[Event, ...]:
     found = [
         each for each in found if folded[each.at : each.end] != "del" or folded[: each.at].rstrip()[-1:] in ",;.:+-"
     ]
+    found = [each for each in found if not _NAKED.search(folded[: each.at])]
     if not found:
         return ()
     found.sort(key=lambda event: (event.at, -event.end))
@@ -51,10 +52,16 @@ def events(text: str) -> tuple[Event, ...]:
         noun = kept and kept[-1].kind == "CURRENT" and event.kind == "ADD" and event.at - kept[-1].end <= 1
         if not inside and not (noun and UNSPACED.match(folded, event.at)):  # `現在の設定`: the present settings
             kept.append(event)
-    nots = [(at, folded[at:end] in _BEHIND or not folded[at:end].isascii()) for at, end in stems("NOT").find(folded)]
+    nots = [
+        (at, folded[at:end] in _BEHIND or not folded[at:end].isascii())
+        for at, end in stems("NOT").find(folded)
+        if not _NAKED.search(folded[:at])
+    ]
     return tuple(_turned(event, nots, kept, folded) for event in kept)
 
 
+_NAKED = re.compile(r"\b(?:domaine|dom[ií]nio)s?\s$")
+"""`le domaine nu`: the bare domain; `nu` alone is `not` or `now` in other languages."""
 _NEVER = ("not", "nicht", "non", "pas", "no", "não", "niet", "inte", "ikke", "ei", "nie", "ne", "nem", "не", "δεν")
 """Words for `not` right before a word for what is there: `not found` is what is to come."""
 

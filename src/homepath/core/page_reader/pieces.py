@@ -132,6 +132,11 @@ def mood_of_note(text: str) -> tuple[Mood, Text]:
         return "", ""  # `do not remove`, `keep it`: it is to stay once it is entered
     if mood == "delete" and is_later(text):
         return "", ""  # `can be deleted after 7 days`
+    kinds = [event.kind for event in events(text)]
+    if {"REPLACE", "CURRENT"} <= {*kinds} and not re.search(r"[,;:.]\s", text):
+        of_record = phrases_of("RECORD") & {*bare(text).split()}  # `bestehenden Eintrag ersetzen`
+        if of_record or kinds.index("REPLACE") < kinds.index("CURRENT"):
+            return "", ""  # `replace the existing one`
     if len(text.split()) <= 4 or mood in ("", "want", "optional"):
         return mood, ""
     if stems("FOLLOWING").find(fold(text)):

@@ -82,7 +82,8 @@ def _domain_headings(rows: Sequence[Row], own: Sequence[str]) -> Sequence[str]:
 @dataclass(slots=True)
 class _Reader:
     """What is known from the rows above. `replaced`: the first record below a lone `Replace`; `ahead`: the next row
-    that is not blank, by line; `once`: words of a button with a verb that are there once."""
+    that is not blank, by line; `once`: words of a button with a verb that are there once; `at_prompt`: the rows right
+    above are a command and its output."""
 
     heads: Sequence[str]
     made: Assembler = field(default_factory=Assembler)
@@ -92,6 +93,7 @@ class _Reader:
     replaced: int | None = None
     ahead: dict[int, Row] = field(default_factory=dict)
     once: frozenset[str] = frozenset()
+    at_prompt: bool = False
 
     def gap(self) -> None:
         """A blank line: a record that has all it needs ends; what a lead-in said in passing is over."""
@@ -100,6 +102,9 @@ class _Reader:
             made.close()
         elif made.fresh == {"host"} and not around.types and not is_sure_host(made.hosts[0]):
             made.leave_host()  # a lone word that may have been anything
+        if self.at_prompt:
+            made.around, self.at_prompt = replace(around, mood=""), False
+            return
         if not around.firm:
             made.around = replace(around, types=(), hosts=())
 
@@ -215,7 +220,7 @@ class _Reader:
         says_more = lead and lead.types and lead.hosts and not any(p.role == "host" for r in parts for p in r.pieces)
         if lead and (says_more or not (covered and self._is_part(row, lead, below))):  # `A record (@)`
             return self._lead(row, lead)
-        if parts and (part := self._as_host(row, below)):
+        if parts and (part := self._as_host(row, below) or self._as_text(row)):
             parts = [part]
         if parts:
             return self._reading(row, fullest(parts))
@@ -264,6 +269,8 @@ class _Reader:
         roles = {piece.role for piece in pieces}
         if reading.closes and not from_sentence and {"type", "host"} & roles:
             made.end_row()
+        if roles == {"host", "type"} and made.values and (made.types or made.hosts or made.around.types):
+            made.close()  # `www CNAME` begins a record
         if roles == {"host"} and made.values and (row.mark == "item" or made.around.hosts):
             made.close()  # the next name, not that of the record above
         if from_sentence and ("host" in roles or not made.waits_for_value):
@@ -362,10 +369,18 @@ class _Reader:
         lone = len(below.text.split()) == 1 and is_value(below.text)
         return Reading("row", (Piece("host", row.text, row.line),), False) if lone else None
 
+    def _as_text(self, row: Row) -> Reading | None:
+        """A code alone on its line, below the type and the name of a TXT record: it is the value."""
+        made = self.made
+        due = made.waits_for_value and "host" in made.fresh and made.types == ("TXT",)
+        code = " " not in row.text and any(c.isdecimal() for c in row.text) and not is_sure_host(row.text)
+        return Reading("row", (Piece("value", value_text(row.text), row.line),), False) if due and code else None
+
     def _lead(self, row: Row, lead: Lead) -> str:
         made = self.made
         says = lead.speaks
-        if not says and not lead.firm and (made.waits_for_value or self.waiting.fields):
+        explains = row.text[-1] in ".。!！" and not (lead.types or lead.mood or lead.servers or lead.heading)
+        if (explains or not (says or lead.firm)) and (made.waits_for_value or self.waiting.fields):
             return "words"  # an explanation inside a card
         made.forget()
         if lead.both and len(lead.types) == 1:
@@ -376,5 +391,6 @@ class _Reader:
             self.waiting.stop()
             if says:
                 self.columns = None
+        self.at_prompt = row.text.startswith("$ ")
         made.around = replace(around_after(made.around, lead), words=own_words(row.text))
         return "words"

@@ -79,21 +79,22 @@ _CHAT = re.compile(
 _CHAT_AFTER = re.compile(
     rf"^\s*[^\W\d_](?:[^\W\d_]|[ '-]){{0,30}}?[\s,]*[\[(]?(?:{_DATE}[,\s]*)?{_STAMP}[\])]?\s*(?::\s+|$)"
 )
-_SPEAKER = re.compile(r"^\s*<(?P<who>[^\W\d_][\w .'-]{0,30})>\s+")
+_SPEAKER = re.compile(r"^\s*<(?!(?:[a-z]+[ _-])?domain)(?P<who>[^\W\d_][\w .'-]{0,30})>\s+")
 _STEP = re.compile(
     r"^\s*(?:step|schritt|étape|etape|paso|passo|stap|steg|trin|vaihe|krok|lépés|pas(?:ul)?|шаг|крок|стъпка|βήμα|adım|الخطوة"
     r"|שלב|ステップ|手順|步骤|第|단계|चरण|langkah|bước|ขั้นตอนที่)\s*[0-9一二三四五]{1,2}\s*(?:步|단계)?\s*[:.)\-–：、]?\s*",
     re.I,
 )
 _BULLET = re.compile(
-    r"^\s*(?:[-*+\u2022\u2023\u25e6\u2043\u2219\u25aa\u25ab\u25cf\u25cb\u2713\u2714\u2610\u2611\u2794\u00b7\u30fb\u2013\u2014]"
+    r"^\s*(?:[-*+\u2022\u2023\u25e6\u2043\u2219\u25aa\u25ab\u25cf\u25cb\u2713\u2714\u2610\u2611\u2794\u00b7\u30fb\u2013\u2014"
+    r"\u2705\u274c\u274e\u26a0\u2717\u2718\U0001f534\U0001f7e0-\U0001f7e2]"
     r"|\(?[0-9]{1,2}[.)\uff09]|\(?[a-hA-H][)]|[\u2460-\u2473]|[0-9]\ufe0f?\u20e3)\s+"
 )
 _CIRCLED = re.compile(r"^\s*(?:[\u2460-\u2473]|[0-9]\ufe0f?\u20e3|[0-9]{1,2}\u3001)\s*")
 ARROW = re.compile(r"\s*(?:\u2192|\u21d2|\u27a1\ufe0f?|\u2794|\u279c|\u27f6|\u21a6|\u25b6|-{1,2}>|={1,2}>|>>>?)\s*")
 _PLACE = re.compile(
     r"(?:<|\[|\{\{?)\s*((?:your|my|the|ihr|dein|votre|ton|tu|su|uw|din|ditt|twój|váš)?[ _-]?[^\W\d_][\w _-]{0,40}?)"
-    r"\s*(?:>|\]|\}\}?)"
+    r"\s*(?:>|\]|\}\}?)|(?<![^\s.])\((domain|your domain|domain name|zone)\)"
 )
 _LINKED = re.compile(r"<((?:[\w-]+\.)+[\w-]+\.?)>")
 """A name as a mark-up language makes a link of it."""
@@ -114,6 +115,8 @@ _NUMBERED = re.compile(
 _TYPED = re.compile(r"(?<![\w.-])(?:A|AAAA|CNAME|TXT|MX|SRV|CAA|NS|HTTPS)(?![\w.-])")
 """A row with a type may well be about a host called `build` or `order`."""
 _ALIGNED = re.compile(r"^(\s*[\"']?[A-Za-z][\w .-]{0,30}?[\"']?)\s{2,}([=:])\s")
+_DOTTED = re.compile(r"^(\s*[^\W\d_][\w -]{0,30}?)\s*(?:\.{4,}|(?:\. ){3,}\.?)\s*[:=]?\s*(?=\S)")
+"""`Host ..... www`"""
 _WIDE_GAP = re.compile(r"[ \t]{100,}")
 _LAMP = re.compile(r"^\s*[\U0001f300-\U0001faff]+\s+(?=(?:A|AAAA|CNAME|TXT|MX|SRV|CAA|NS|HTTPS)\s*$)")
 """A coloured sign before a type that is alone on its line."""
@@ -178,7 +181,7 @@ def row_of(raw: str, number: int, hidden: Hidden, diff: bool = False) -> Row:
         line = _WIDE_GAP.sub(" " * 100, line)
     if not line.strip():
         return Row(number, "", (), "blank")
-    line = _ALIGNED.sub(r"\1 \2 ", _TIMES.sub("…", line))
+    line = _ALIGNED.sub(r"\1 \2 ", _TIMES.sub("…", _DOTTED.sub(r"\1: ", line)))
     if not _TYPED.search(line) and any(char.isdecimal() for char in line):
         line = _NUMBERED.sub(_passed, line)
     whole = line
@@ -229,7 +232,7 @@ def _passed(match: re.Match[str]) -> str:
 
 def _place(match: re.Match[str]) -> str:
     """A stand-in as `{word}`, where it is one: marked as the reader's own, or in braces or angle brackets."""
-    words = match[1].strip()
+    words = (match[1] or match[2]).strip()
     if match[0].startswith("[") and not re.search(r"your|my|ihr|dein|votre|[_-]|code|id|account|token", words, re.I):
         return match[0]
     name = re.sub(r"^(?:your|my|the)[ _-]+", "", words.lower())

@@ -16,7 +16,7 @@ from homepath.core.page_reader.moods import Event, Mood
 from homepath.core.page_reader.pieces import NUMBERS, Piece, Reading, is_later
 from homepath.core.page_reader.words import any_word, bare, fold, phrases_of, stems
 
-_LABEL = re.compile(r"\s*[:=]?\s*[\"“„«‘']?([A-Za-z0-9][A-Za-z0-9-]{0,40})[\"”“»’']?(?=\s*(?:[,;.)]|$)|\s+\S)")
+_LABEL = re.compile(r"\s*[:=]?\s*[\"“„«‘']?([A-Za-z0-9][A-Za-z0-9-]{0,40})[\"”“»’']?(?=\s*(?:[,;)]|\.(?!\w)|$)|\s+\S)")
 _OF_SAME = re.compile(r"\s*[(（]\s*(?:[^\W\d_]+\s+){0,2}")
 _BY_KIND = {"params": "params", "address": "value", "special": "value", "text": "value", "host": "host", "apex": "host"}
 _BY_FIELD = {
@@ -48,7 +48,8 @@ def sentence(text: str, line: int, own: Sequence[str] = ()) -> Reading | None:
     if not any(piece.role in ("value", "nameserver") for piece in pieces):
         return None
     if _removes_one(text[begin:]):
-        pieces = [replace(piece, mood="unsure") if piece.role == "value" else piece for piece in pieces]
+        only = sum(piece.role == "value" for piece in pieces) == 1
+        pieces = [replace(p, mood="delete" if only else "unsure") if p.role == "value" else p for p in pieces]
     return Reading("sentence", tuple(pieces), True, lost)
 
 
@@ -119,6 +120,7 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
     pieces: list[Piece] = []
     lost = 0.0
     field: Atom | None = None
+    domain: Piece | None = None
     before = start
     for number, atom in enumerate(atoms):
         if atom.kind == "field" and atom.value in ("service", "protocol") and not served:
@@ -127,6 +129,7 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
             following = atoms[number + 1 : number + 2]
             word = None if servers else _bare_host(text, atom, following) or _no_host(text, atom, following)
             if word:
+                pieces = pieces[:-1] if pieces and pieces[-1] is domain else pieces
                 pieces.append(Piece("host", word, line, "", True))
             field = None if servers or word else atom
             if code := _bare_value(text, atom, following, {piece.text for piece in pieces if piece.role == "type"}):
@@ -147,7 +150,11 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
         if has_value and role in ("type", "value") and any(before <= at <= atom.at for at in turns):
             pieces.append(Piece("or", "", line))
         joined = number > 0 and atoms[number - 1].kind == "and" and atom.at - atoms[number - 1].end <= 3
+        chosen = any(before <= at <= atom.at for at in turns)
+        if role == "host" and pieces and pieces[-1] is domain and not (joined or chosen):
+            pieces.pop()  # `a TXT record for your domain, with the name _mark`
         pieces.append(Piece(role, atom.value, line, moods[number], field is not None, joined))
+        domain = pieces[-1] if atom.kind == "apex" else None
         field = None
         before = atom.end
     pieces = _in_turn(_in_pairs(text[start:end], _by_clauses(text, pieces, atoms)))
@@ -212,10 +219,16 @@ def _by_clauses(text: str, pieces: list[Piece], atoms: Sequence[Atom]) -> list[P
     for number, piece in enumerate(pieces):
         at = next((n for n in range(at, len(atoms)) if atoms[n].value == piece.text), at)
         before = _since_end(found)
+        begun = max((at for at, each in enumerate(before) if each.role == "type"), default=0)
         ahead = next((each.role for each in pieces[number + 1 :] if each.role in ("host", "value")), "")
         near = [each.kind for each in atoms[max(0, at - 2) : at]]
         parted = near[-1:] == ["and"] or near == ["and", "field"]
-        if piece.role == "host" and parted and ahead == "value" and {each.role for each in before} == {"type", "value"}:
+        if (
+            piece.role == "host"
+            and parted
+            and ahead == "value"
+            and {each.role for each in before[begun:]} == {"type", "value"}
+        ):
             found.append(Piece("end", "", piece.line))
         found.append(piece)
     return found
@@ -290,6 +303,9 @@ def _role(
         return None
     if servers and all(piece.text == "NS" for piece in pieces if piece.role == "type"):
         return "nameserver"
+    last = max((at for at, piece in enumerate(current) if piece.role == "value"), default=-1)
+    if {each.role for each in current[last + 1 :]} >= {"host", "type"} and "CNAME" in types:
+        return "value"  # `..., and www is a CNAME to own.test`
     types_put, hosts, values = (sum(piece.role == role for piece in current) for role in ("type", "host", "value"))
     telling = sum(piece.role == "value" and bool(addresses(piece.text)) for piece in current)
     whole = 0 < max(types_put, telling) <= values and 0 < hosts <= values

@@ -92,7 +92,7 @@ def field_words() -> Mapping[str, tuple[str, ...]]:
 
 def _is_in_name(folded: str, begin: int, end: int) -> bool:
     """Whether a word is a part of a host name, such as `old.tidewick.example` or `keep-5`: then it says nothing."""
-    if _COUNTED.search(folded, begin, end):
+    if _COUNTED.search(folded, begin, end) or _KEY_OF.match(folded, end):
         return True
     if folded[end : end + 1] not in _JOINTS and folded[begin - 1 : begin] not in _JOINTS:
         return False
@@ -103,6 +103,8 @@ def _is_in_name(folded: str, begin: int, end: int) -> bool:
 
 _JOINTS = frozenset(".-_")
 _COUNTED = re.compile(r"[^\W\d]-\d")
+_KEY_OF = re.compile(r"=(?![0-9]{1,3}\.)\S")
+"""`keep=8h2k1` is a text, and no order."""
 
 
 class Stems:

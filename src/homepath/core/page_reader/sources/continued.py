@@ -114,6 +114,9 @@ def _flowing(last: Row, row: Row) -> Row | None:
     plain = below and last.kind == "text" and len(last.cells) == 1
     if not plain or row.line != (last.line, *last.more)[-1] + 1 or not 25 <= len(last.text) <= 1000:
         return None
+    if ":" not in last.text + row.text and _asks_for_another(last.text, row.text):
+        text = last.text + (" " if ENDED.search(last.text) else ". ") + row.text
+        return replace(last, text=text, cells=(Cell(text, last.cells[0].at),), more=(*last.more, row.line))
     cut = _CUT_AT_DOT.search(last.text)
     torn = bool(cut and "." in cut[1][:-1] and is_fqdn(row.text.split()[0]))
     again = IT.match(fold(row.text)) is not None and any(atom.kind in VALUES for atom in atoms_of(last.text))
@@ -140,6 +143,18 @@ def _flowing(last: Row, row: Row) -> Row | None:
         last, text=text, cells=(Cell(text, last.cells[0].at),), mark="torn" if torn else last.mark,
         more=(*last.more, row.line),
     )  # fmt: skip
+
+
+def _asks_for_another(before: str, text: str) -> bool:
+    """`Your A record points to 198.51.100.7` over `It should point to 192.0.2.10`."""
+    above, here = atoms_of(before), atoms_of(text)
+    now, new = ([atom.kind for atom in atoms if atom.kind in VALUES] for atoms in (above, here))
+    named = any(atom.kind in ("type", "host", "apex") for atom in here)
+    told, asked = ({event.kind for event in events(each)} for each in (before, text))
+    typed = any(atom.kind == "type" for atom in above)
+    return (
+        len(now) == 1 and now == new and typed and not named and "REQUIRED" in asked and not told & {"ADD", "REQUIRED"}
+    )
 
 
 def _waits_for(text: str, first: str) -> bool:

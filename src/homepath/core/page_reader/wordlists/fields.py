@@ -25,7 +25,7 @@ tüüp | kirje tüüp | kirje liik | ieraksta tips | ieraksta veids | tipas | į
 """
 
 HOST = """
-host | name | hostname | host name | record name | host record | subdomain | sub-domain | label | owner | dns name | domain name
+host | name | hostname | host name | owner name | record name | host record | subdomain | sub-domain | label | owner | dns name | domain name
 name or host | host or name | name/host | host/name | host (name) | prefix | alias | source | record host | dns host | from | entry | record for | named
 naziv | naziv hosta | naziv zapisa | ime hosta | poddomena | poddomen
 rechnername | bezeichnung | eintrag | hostname (host) | subdomäne | präfix | quelle

@@ -34,6 +34,13 @@ tambah | buat. | buatlah. | masukkan | atur. | gunakan | thêm | tạo | nhập 
 lisage | lisada. | sisesta | looge | pievieno | izveidoj | ievadiet | pridėk | pridėti | sukurk | įvesk | ustvari | vnesi | vpiši | upiši | stvori | bættu við | stofna | afegi | afegeix | creeu | introduï | اضافه | ایجاد | dej. | dejte. | zadej.
 """
 
+CHOOSE = """
+choose | select | pick | type. | wähl | auswähl | gib. | geben. | choisi | sélectionn | tapez | collez | indiquez | pegue | pega. | incolla | cole. | plak | klistra | sæt ind | lim inn | liitä | wklej | вставьте | вставте | επικολλ | yapıştır | الصق | הדבק | 貼り付け | 粘贴 | 貼上 | 붙여 | tempel | dán. | วาง | eleg | elij | seleccion | escrib | scegli | selezion | digit | escolh | selecion
+kies | selecteer | typ. | välj | vælg | velg | valitse | kirjoita | wybierz | vyber | vyplň | zvol | válassz | aleg | selectați | tastați | выбер | выбир | обер | избер
+επιλέξ | γράψτε | seç | yazın | اختر | اكتب | בחר | בחרו | הקלד | 選択 | 选择 | 選擇 | 선택 | चुन | pilih | ketik | chọn | gõ. | เลือก | พิมพ์
+"""
+"""Further words for what is done at a field of a form."""
+
 KEEP = """
 keep | leave. | do not touch | don't touch | untouched | unchanged | stay | preserve | retain | remain | not ours. | belong to.
 behalt | belass | bleib | nicht ändern | unverändert | lass. | lassen. | unberührt | conserv | laiss | gard | ne touchez | inchang
@@ -70,7 +77,7 @@ se encontró | encontrou | aangetroffen | hittades | znaleziono | wykryto | prae
 """
 
 REQUIRED = """
-required | require | expected | missing | fehlend | manquant | faltan | mancan | ontbrek | saknas | mangl | puuttuv | brakuj | chyběj | hiányz | lipsă | недостающ | отсутствующ | відсутн | λείπ | eksik | 不足 | 缺少 | 누락 | new. | desired | should be | should | must | has to. | have to. | needs to. | ought to. | need. | needs. | needed | wanted | want. | target value | change to | change it to | change them to | correct value | correct | recommended | proposed | will be. | replace with | ours.
+required | require | expect | missing | fehlend | manquant | faltan | mancan | ontbrek | saknas | mangl | puuttuv | brakuj | chyběj | hiányz | lipsă | недостающ | отсутствующ | відсутн | λείπ | eksik | 不足 | 缺少 | 누락 | new. | desired | should be | should | must | has to. | have to. | needs to. | ought to. | need. | needs. | needed | wanted | want. | target value | change to | change it to | change them to | correct value | correct | recommended | proposed | will be. | replace with | ours.
 soll. | soll-wert | sollwert | sollte | neu. | neue. | neuen. | neuer. | neues. | erforderlich | benötigt | erwartet | ändern auf | ändern in | richtig | gewünscht | empfohlen | künftig | muss. | notwendig
 requis | faut. | nouveau | nouvel | attendu | souhait | nécessaire | doit. | doivent. | à saisir | remplacer par | recommand | correct | voulu
 requerid | nuev | esperad | desead | necesari | debe. | deben. | debería | cambiar a | correcto | recomendad | obligatori
@@ -213,7 +220,7 @@ tweede
 """Words for what was named in the sentence before."""
 
 COUNTING = """
-first | second | third | fourth | fifth | next | another | one | two | three | additional | also | erste | erster | ersten | zweite | zweiter
+first | second | third | fourth | fifth | next | another | other | one | two | three | additional | also | erste | erster | ersten | zweite | zweiter
 zweiten | dritte | dritter | dritten | weiterer | weitere | premier | premiere | deuxieme | second | troisieme | autre | primer | primero
 segundo | tercer | tercero | otro | primo | secondo | terzo | altro | primeiro | segundo | terceiro | outro | eerste | tweede | derde | forsta
 andra | tredje | forste | andet | annen | ensimmainen | toinen | kolmas | pierwszy | drugi | trzeci | prvni | druhy | treti | elso | masodik

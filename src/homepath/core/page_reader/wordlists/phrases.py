@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 APEX = """
-main name | main domain name | bare name
+main name | main domain name | bare name | without subdomain | without a subdomain | no subdomain | ohne subdomain | sans sous-domaine | sin subdominio | senza sottodominio | sem subdomínio | zonder subdomein | utan subdomän | bez subdomeny | bez subdomény | без поддомена
 @ | root | apex | root domain | apex domain | naked domain | bare domain | root (@) | @ (root) | the root | your root domain | main domain
 root host | zone apex | domain root | base domain | domain itself | the domain itself | domain without www | primary domain | your domain | the domain | your domain name
 at sign | at-sign | at symbol | the at sign | @ sign | @ symbol | at-zeichen | @-zeichen | arobase | arroba | chiocciola | apenstaartje | kukac | zavináč
 yourdomain | your-domain | domain apex | default host | your main domain | top level | your bare domain | domain name itself | your apex domain | your naked domain
-hauptdomain | stammdomain | stamm-domain | root-domain | domain selbst | die domain selbst | ihre domain | deine domain | apex-domain | domain ohne www | hauptdomäne | wurzel | nackte domain | domäne selbst | wurzeldomain
+hauptdomain | stammdomain | stamm-domain | root-domain | domain selbst | die domain selbst | ihre domain | ihrer domain | deine domain | deiner domain | apex-domain | domain ohne www | hauptdomäne | wurzel | nackte domain | domäne selbst | wurzeldomain
 domaine racine | racine | domaine principal | racine du domaine | votre domaine | le domaine lui-même | domaine nu | domaine apex | ton domaine | nom de domaine racine
 raíz | dominio raíz | dominio principal | su dominio | tu dominio | la raíz | raíz del dominio | dominio desnudo | el dominio mismo
-radice | dominio radice | dominio principale | il tuo dominio | il suo dominio | dominio nudo | radice del dominio
+radice | dominio radice | dominio principale | il tuo dominio | tuo dominio | il suo dominio | suo dominio | dominio nudo | radice del dominio
 raiz | domínio raiz | domínio principal | seu domínio | o seu domínio | raiz do domínio | domínio nu | teu domínio
 hoofddomein | rootdomein | root-domein | uw domein | je domein | kale domein | domein zelf | jouw domein
 rotdomän | rotdomänen | rot | huvuddomän | huvuddomänen | din domän | roddomæne | roddomænet | rod | hoveddomæne | hoveddomænet | dit domæne | rotdomene | rotdomenet | hoveddomene | hoveddomenet | domenet ditt
