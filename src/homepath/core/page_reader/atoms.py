@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache, lru_cache
 from typing import Literal
 
@@ -113,7 +113,7 @@ def atoms_of(text: str) -> tuple[Atom, ...]:
     for match in _SCAN.finditer(text):
         atom = _atom(match, text)
         if atom is not None:
-            found.append(atom)
+            found += _inside(atom, text) or [atom]
     if not text.isascii():
         taken = [(atom.at, atom.end) for atom in found]
         found += [
@@ -133,6 +133,16 @@ def atoms_of(text: str) -> tuple[Atom, ...]:
     ]
     found.sort(key=lambda atom: (atom.at, -atom.end))
     return _apart(found)
+
+
+def _inside(atom: Atom, text: str) -> list[Atom]:
+    """The atoms of a whole record in quotes: `change it to "www CNAME x.example"`."""
+    if atom.kind != "quoted" or " " not in atom.value:
+        return []
+    begin, inner = text.index(atom.value, atom.at), atoms_of(atom.value)
+    whole = {each.kind for each in inner} & {"address", "fqdn", "text", "special"}
+    typed = any(each.kind == "type" for each in inner)
+    return [replace(each, at=each.at + begin, end=each.end + begin) for each in inner] if whole and typed else []
 
 
 def _free(match: re.Match[str], taken: list[tuple[int, int]]) -> bool:

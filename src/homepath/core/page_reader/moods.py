@@ -136,6 +136,8 @@ def mood_of_lead(text: str) -> Mood:
     *before, last = re.split(r"[.!?]\s+", text)
     if before and last.endswith((":", "：")) and (mood := mood_of_lead(last)):
         return mood  # `Do not use a forward. Create these instead:`
+    if is_phrase("BEFORE", text):
+        return "current"
     found = events(text)
     if not found and is_phrase("AFTER", text):
         return "want"

@@ -13,7 +13,15 @@ from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.cards import Waiting, head_of_card, label_alone, roles_in
 from homepath.core.page_reader.columns import Column, by_columns, columns_of
 from homepath.core.page_reader.hosts import stands_for_own
-from homepath.core.page_reader.kinds import is_button, is_fqdn, is_sure_host, is_usual_label, is_value, type_by_value
+from homepath.core.page_reader.kinds import (
+    addresses,
+    is_button,
+    is_fqdn,
+    is_sure_host,
+    is_usual_label,
+    is_value,
+    type_by_value,
+)
 from homepath.core.page_reader.labels import labelled
 from homepath.core.page_reader.leads import Lead, is_for_some, lead_of, own_words, settled, speaks_of_reader
 from homepath.core.page_reader.moods import NOT_WANTED, Mood, events, half_of_replacing, mood_of_lead, title_of
@@ -37,6 +45,7 @@ from homepath.core.page_reader.row_readings import (
     without_remark,
 )
 from homepath.core.page_reader.rows import Row
+from homepath.core.page_reader.sentences import says_it_changes
 
 _SORTS_OF_TEXT = ("SPF", "DKIM", "DMARC")
 """Alone on a line, these are over records of any type: the value tells which."""
@@ -64,6 +73,7 @@ def read_rows(rows: Sequence[Row], own: Sequence[str] = ()) -> Found:
             reader.gap()
         else:
             reader.uses[row.line] = reader.read(row, below)
+            reader.above = row.line
     made = reader.made
     made.close()
     reader.uses |= dict.fromkeys(made.idle, "not understood")
@@ -83,7 +93,7 @@ def _domain_headings(rows: Sequence[Row], own: Sequence[str]) -> Sequence[str]:
 class _Reader:
     """What is known from the rows above. `replaced`: the first record below a lone `Replace`; `ahead`: the next row
     that is not blank, by line; `once`: words of a button with a verb that are there once; `at_prompt`: the rows right
-    above are a command and its output."""
+    above are a command and its output; `above`: the line of the row above that is not blank."""
 
     heads: Sequence[str]
     made: Assembler = field(default_factory=Assembler)
@@ -94,6 +104,7 @@ class _Reader:
     ahead: dict[int, Row] = field(default_factory=dict)
     once: frozenset[str] = frozenset()
     at_prompt: bool = False
+    above: int = 0
 
     def gap(self) -> None:
         """A blank line: a record that has all it needs ends; what a lead-in said in passing is over."""
@@ -163,7 +174,7 @@ class _Reader:
         if below is not None and (head := head_of_card(row, below, self.heads)):
             return self._lead(row, head)
         ahead = self.ahead.get(row.line)
-        if ahead is not None and row.text in self.once and holds(ahead):
+        if ahead is not None and row.text in self.once and (holds(ahead) or columns_of(ahead)):
             return self._lead(
                 row, Lead(mood=mood_of_lead(row.text), firm=True)
             )  # a real button is there once for each record
@@ -266,6 +277,8 @@ class _Reader:
     def _reading(self, row: Row, reading: Reading) -> str:
         made, from_sentence = self.made, reading.layout == "sentence"
         pieces = as_servers(reading.pieces, made.around)
+        if from_sentence:
+            pieces = self._instead_of_the_one_above(row, pieces)
         roles = {piece.role for piece in pieces}
         if reading.closes and not from_sentence and {"type", "host"} & roles:
             made.end_row()
@@ -293,6 +306,23 @@ class _Reader:
         if reading.unsaid:
             made.lose(row.line, reading.unsaid)
         return reading.layout
+
+    def _instead_of_the_one_above(self, row: Row, pieces: tuple[Piece, ...]) -> tuple[Piece, ...]:
+        """`Find the line "@ A 198.51.100.7"` over `Change it to 192.0.2.10`: the record above is there now."""
+        made, values = self.made, [piece for piece in pieces if piece.role == "value"]
+        made.close()
+        last = made.records[-1] if made.records else None
+        if last is None or last.mood or len(values) != 1 or last.lines != (self.above,):
+            return pieces
+        said = {piece.role: piece.text for piece in pieces}
+        same = said.get("type", last.type) == last.type and said.get("host", last.host) == last.host
+        like = bool(addresses(last.value)) == bool(addresses(values[0].text)) and last.value != values[0].text
+        ahead = row.text[: row.text.find(values[0].text)]
+        if not (same and like and "," not in ahead and says_it_changes(row.text, 0, atoms_of(row.text))):
+            return pieces
+        made.records[-1] = replace(last, mood="current")
+        missing = (("type", last.type), ("host", last.host))
+        return (*(Piece(role, text, row.line) for role, text in missing if text and role not in said), *pieces)
 
     def _labels(self, row: Row, named: Reading) -> str:
         made, pieces = self.made, named.pieces

@@ -120,6 +120,9 @@ _DOTTED = re.compile(r"^(\s*[^\W\d_][\w -]{0,30}?)\s*(?:\.{4,}|(?:\. ){3,}\.?)\s
 _WIDE_GAP = re.compile(r"[ \t]{100,}")
 _LAMP = re.compile(r"^\s*[\U0001f300-\U0001faff]+\s+(?=(?:A|AAAA|CNAME|TXT|MX|SRV|CAA|NS|HTTPS)\s*$)")
 """A coloured sign before a type that is alone on its line."""
+_PLACE_WORD = re.compile(r"your|my|ihr|dein|votre|[_-]|code|id|account|token|domain", re.I)
+_SECTION = re.compile(r"\s*\[([^\[\]]{2,40})\]\s*")
+"""`[Website]`"""
 _FRAMED = re.compile(r"\s*([=*~#+-]{2,}|—+|─+)\s+(\S.*?\S)\s+\1\s*")
 """`== Website ==`"""
 _RULE = re.compile(r"^[\s|+\-=_:*~.·─━│┃┌┐└┘├┤┬┴┼═║╔╗╚╝╠╣╦╩╬{}]*$")
@@ -201,6 +204,8 @@ def row_of(raw: str, number: int, hidden: Hidden, diff: bool = False) -> Row:
         kind, line = "heading", line[heading.end() :].rstrip("# ")
     if framed := _FRAMED.fullmatch(line):
         kind, line = "heading", framed[2]
+    if (section := _SECTION.fullmatch(line)) and not _PLACE_WORD.search(section[1]):
+        kind, line = "heading", section[1]
     bold = re.fullmatch(r"\s*(?:\*\*|__)(.+?)(?:\*\*|__)\s*:?\s*", line)
     if bold and "*" not in bold[1] and (" " in bold[1].strip() or "." not in bold[1].rstrip(".")):
         kind, line = "heading", bold[1] + (":" if line.rstrip().endswith(":") else "")
@@ -233,7 +238,7 @@ def _passed(match: re.Match[str]) -> str:
 def _place(match: re.Match[str]) -> str:
     """A stand-in as `{word}`, where it is one: marked as the reader's own, or in braces or angle brackets."""
     words = (match[1] or match[2]).strip()
-    if match[0].startswith("[") and not re.search(r"your|my|ihr|dein|votre|[_-]|code|id|account|token", words, re.I):
+    if match[0].startswith("[") and not _PLACE_WORD.search(words):
         return match[0]
     name = re.sub(r"^(?:your|my|the)[ _-]+", "", words.lower())
     name = re.sub(r"[^a-z0-9]+", "_", name).strip("_") or "value"

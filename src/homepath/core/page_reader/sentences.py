@@ -36,7 +36,7 @@ def sentence(text: str, line: int, own: Sequence[str] = ()) -> Reading | None:
     begin = 0
     for atoms in _sentences(named_atoms(text, tuple(own))):
         found, trouble = _one_sentence(text, atoms, line, own)
-        if _says_it_changes(text, begin, atoms):
+        if says_it_changes(text, begin, atoms):
             pieces, found = _changed(pieces, found)
         begin = atoms[-1].end
         if {piece.role for piece in found} == {"host"} and pieces and pieces[-1].role == "end":
@@ -67,7 +67,7 @@ IT = re.compile(r"\W*(?:it|this|er|es|das|il|elle|esso|het|den|det|se)\s")
 _STOP = re.compile(r"[.!?](?:\s|$)|[。！？]")
 
 
-def _says_it_changes(text: str, begin: int, atoms: Sequence[Atom]) -> bool:
+def says_it_changes(text: str, begin: int, atoms: Sequence[Atom]) -> bool:
     """`Change it to ...`, `It should be ...`; not `It replaces ...`."""
     stop = _STOP.search(text, atoms[-1].end - atoms[-1].value.endswith("."))
     said = text[begin : stop.start() if stop else len(text)]  # in some languages the verb comes last

@@ -137,12 +137,12 @@ from | von | vom | de | du | depuis | desde | da | dal | van | från | fra | z |
 
 BEFORE = """
 wrong | incorrect value | falsch | faux | incorrecto | sbagliato | errado | fout | forkert | feil
-before | was | have | you have | we have | vorher | zuvor | bisher | avant | antes | prima | voorheen | före | før | ennen | przed | před | pred | előtte | înainte | до | раньше | перед | πριν | önce | قبل | לפני | 変更前 | 之前 | 更改前 | 변경 전 | पहले | sebelum | trước | ก่อน | ist | is | your dns | in dns | in your dns | live | in your zone | at your provider | dns now
+before | was | have | you have | we have | what you have | what you have now | what we see | what we found | vorher | zuvor | bisher | avant | antes | prima | voorheen | före | før | ennen | przed | před | pred | előtte | înainte | до | раньше | перед | πριν | önce | قبل | לפני | 変更前 | 之前 | 更改前 | 변경 전 | было | было так | bylo | पहले | sebelum | trước | ก่อน | ist | is | your dns | in dns | in your dns | live | in your zone | at your provider | dns now
 """
 
 AFTER = """
 right | correct | correct value | richtig | juste | correcto | giusto | certo | goed | rätt | rigtig | riktig
-after | need | you need | becomes | will become | is to be | shall be | afterwards | then | nachher | danach | künftig | straks | après | después | dopo | depois | daarna | efter | jälkeen | po | potem | poté | utána | după | после | потом | після | μετά | sonra | بعد | אחרי | 変更後 | 之后 | 更改后 | 변경 후 | बाद में | sesudah | setelah | sau | หลัง | soll
+after | станет | стане | bude | updated | need | you need | what you need | what we need | what it should be | becomes | will become | is to be | shall be | afterwards | then | nachher | danach | künftig | straks | après | después | dopo | depois | daarna | efter | jälkeen | po | potem | poté | utána | după | после | потом | після | μετά | sonra | بعد | אחרי | 変更後 | 之后 | 更改后 | 변경 후 | बाद में | sesudah | setelah | sau | หลัง | soll
 """
 
 OWN_LABEL = """
