@@ -99,6 +99,12 @@ class _Judge:
         to_enter = _once([record for record in read if record.mood not in NOT_WANTED])
         to_enter = self._doubted(to_enter)
         servers, others = self._servers()
+        if not (to_enter or servers or elsewhere):  # a page that says only what is there may say it of what is wanted
+            told = [
+                each for each in away if each.mood == "current" and self.found.uses.get(each.lines[0]) == "sentence"
+            ]
+            elsewhere = [replace(each, why=each.why or "unsure") for each in told]
+            away = [each for each in away if each not in told]
         others += elsewhere
         delegated = [each for each in to_enter if each.why is None and (each.type, each.host) == ("NS", "@")]
         if any(each.why is None and each not in delegated for each in to_enter):  # a zone's own, not the ones to choose

@@ -45,7 +45,8 @@ from homepath.core.page_reader.row_readings import (
     without_remark,
 )
 from homepath.core.page_reader.rows import Row
-from homepath.core.page_reader.sentences import says_it_changes
+from homepath.core.page_reader.sentences import IT, says_it_changes
+from homepath.core.page_reader.words import fold
 
 _SORTS_OF_TEXT = ("SPF", "DKIM", "DMARC")
 """Alone on a line, these are over records of any type: the value tells which."""
@@ -310,14 +311,17 @@ class _Reader:
     def _instead_of_the_one_above(self, row: Row, pieces: tuple[Piece, ...]) -> tuple[Piece, ...]:
         """`Find the line "@ A 198.51.100.7"` over `Change it to 192.0.2.10`: the record above is there now."""
         made, values = self.made, [piece for piece in pieces if piece.role == "value"]
-        made.close()
+        if made.values:
+            made.close()
         last = made.records[-1] if made.records else None
         if last is None or last.mood or len(values) != 1 or last.lines != (self.above,):
             return pieces
         said = {piece.role: piece.text for piece in pieces}
         same = said.get("type", last.type) == last.type and said.get("host", last.host) == last.host
         like = bool(addresses(last.value)) == bool(addresses(values[0].text)) and last.value != values[0].text
-        ahead = row.text[: row.text.find(values[0].text)]
+        ahead, kinds = row.text[: row.text.find(values[0].text)], {event.kind for event in events(row.text)}
+        if not (IT.match(fold(row.text)) or "REPLACE" in kinds or self.uses.get(self.above) == "sentence"):
+            return pieces
         if not (same and like and "," not in ahead and says_it_changes(row.text, 0, atoms_of(row.text))):
             return pieces
         made.records[-1] = replace(last, mood="current")

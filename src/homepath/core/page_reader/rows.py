@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import html
 import re
 import unicodedata
 from collections.abc import Iterator
@@ -120,6 +121,9 @@ _DOTTED = re.compile(r"^(\s*[^\W\d_][\w -]{0,30}?)\s*(?:\.{4,}|(?:\. ){3,}\.?)\s
 _WIDE_GAP = re.compile(r"[ \t]{100,}")
 _LAMP = re.compile(r"^\s*[\U0001f300-\U0001faff]+\s+(?=(?:A|AAAA|CNAME|TXT|MX|SRV|CAA|NS|HTTPS)\s*$)")
 """A coloured sign before a type that is alone on its line."""
+_MD_LINK = re.compile(r"\[([^\[\]()]{1,300})\]\((?:https?:|mailto:|/)[^()\s]{0,300}\)")
+_TAG = re.compile(r"</?(?:br|b|i|u|p|strong|em|span|div|font|code|li|ul|ol|td|tr)(?:\s[^<>]{0,80})?/?>", re.I)
+"""Tags in a text that is no page of HTML."""
 _PLACE_WORD = re.compile(r"your|my|ihr|dein|votre|[_-]|code|id|account|token|domain", re.I)
 _SECTION = re.compile(r"\s*\[([^\[\]]{2,40})\]\s*")
 """`[Website]`"""
@@ -179,7 +183,9 @@ def row_of(raw: str, number: int, hidden: Hidden, diff: bool = False) -> Row:
     """One line as a row."""
     if len(raw) > LONGEST_LINE:
         return Row(number, visible_start(raw), (), "text", "long") if raw.strip() else Row(number, "", (), "blank")
-    line = plain(raw, number, hidden)
+    line = _MD_LINK.sub(r"\1", plain(raw, number, hidden))
+    if "&" in line or "<" in line:
+        line = html.unescape(_TAG.sub(" ", line)).translate({0xA0: " "})
     if _WIDE_GAP.search(line):
         line = _WIDE_GAP.sub(" " * 100, line)
     if not line.strip():

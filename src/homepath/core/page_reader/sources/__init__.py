@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from homepath.core.page_reader.rows import MOST_LINES, Hidden, Row, is_diff, rows_of, too_long, unwrapped
 from homepath.core.page_reader.sources.continued import continued
 from homepath.core.page_reader.sources.data import data_rows, whole_data
@@ -22,6 +24,17 @@ def _moved_left(lines: list[str]) -> list[str]:
     return [line.removeprefix(begins) for line in lines] if moved else lines
 
 
+_NUMBER = re.compile(r"\s*([0-9]{1,3})\s{2,}(?=\S)")
+
+
+def _unnumbered(lines: list[str]) -> list[str]:
+    """Without the numbers of the lines, where a letter or a listing has them."""
+    found = [_NUMBER.match(line) for line in lines if line.strip()]
+    first = int(found[0][1]) if found and found[0] else 0
+    numbered = len(found) > 2 and all(each and int(each[1]) == first + at for at, each in enumerate(found))
+    return [_NUMBER.sub("", line, count=1) for line in lines] if numbered else lines
+
+
 def _rows_in(text: str, hidden: Hidden) -> list[Row]:
     if looks_like_html(text):
         return html_rows(text, hidden)
@@ -33,7 +46,7 @@ def _rows_in(text: str, hidden: Hidden) -> list[Row]:
         if (found := whole_data(text, hidden)) is not None:
             return found
         raise too_long()
-    lines = [unwrapped(line) or line for line in lines]
+    lines = [unwrapped(line) or line for line in _unnumbered(lines)]
     diff = is_diff(lines)
     lines = lines if diff else _moved_left(lines)
     text = "\n".join(lines)
