@@ -33,7 +33,8 @@ def only_mood(text: str, events: Sequence[Event]) -> Mood:
     if text.rstrip()[-1:] in "?？؟" and not any(event.kind == "ADD" for event in events):
         return "current"
     folded = bare(text)
-    if (dated := _DATED.match(folded)) and dated[1].split()[0] in phrases_of("UNTIL"):
+    changes = any(event.kind == "REPLACE" for event in events)
+    if not changes and (dated := _DATED.match(folded)) and dated[1].split()[0] in phrases_of("UNTIL"):
         return "unsure"
     label = re.match(r"\W*([^\W\d_]+)\s*[0-9]{0,2}\s*[:：]", folded)
     if label and label[1] in phrases_of("EXAMPLE"):

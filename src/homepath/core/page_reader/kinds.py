@@ -31,13 +31,13 @@ _ICONS = re.compile("^[\\s📋🗑✎✏⧉❐🔗✅❌⚠📄🖉\ufe0f]+|[\\s
 """Emoji and symbols for buttons and states."""
 
 
-_TAGS = re.compile(r"[\"“]?(?:\s*[A-Za-z0-9_]{1,12}=[^;]*;){2,}[\"”]?")
-"""A list of tags, such as a DMARC policy, whose last mark belongs to it."""
+_TAGS = re.compile(r"[\"“]?(?:[^;=\n]{0,80}=?[^;=\n]*;){2,}[\"”]?")
+"""A list such as that of a DMARC policy, whose last mark belongs to it."""
 
 
 def is_tags(text: str) -> bool:
     """Whether a text is such a list of tags."""
-    return bool(_TAGS.fullmatch(text))
+    return text.count(";") > 1 and "=" in text and bool(_TAGS.fullmatch(text))
 
 
 @lru_cache(maxsize=16384)

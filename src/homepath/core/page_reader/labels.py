@@ -50,6 +50,7 @@ from homepath.core.page_reader.sentences import sentence
 from homepath.core.page_reader.words import answer_of, fold, is_phrase, is_ttl, stems
 
 _MARK = re.compile(r"[:=](?!//)(?!\S*::)\s*|\t+")
+_QUOTED = re.compile(r'"[^"\n]*"')
 _WORD = re.compile(r"(?:^|(?<=[\s,;|(\[•·、，；]))[^\W\d_]")
 _KEY_BEFORE = re.compile(r"[A-Za-z0-9_][A-Za-z0-9_.-]*$")
 _TRIM = " \t,;|·•–—-(、，；"
@@ -151,7 +152,10 @@ def _spaced(row: Row) -> Reading | None:
 def _spans(text: str) -> Iterator[tuple[int, int, Title]]:
     """Where each name begins, where its value begins, and what it names."""
     begin, first = 0, True
+    quoted = [match.span() for match in _QUOTED.finditer(text)]
     for mark in _MARK.finditer(text):
+        if any(at < mark.start() < end for at, end in quoted):
+            continue
         begin = max(begin, mark.start() - 100)
         key = _KEY_BEFORE.search(text[begin : mark.start()]) if mark[0] == "=" else None
         if key and not ((title := title_of(key[0])) and (not title.guessed or address_of(text[mark.end() :]))):
@@ -197,6 +201,12 @@ def _filled(title: Title, value: str, line: int, whole: bool = False) -> tuple[l
         return [], 0.0
     if title.guessed and title.mood in NOT_WANTED and all(map(type_of, re.split(r"\s*[,;/&]\s*", value))):
         return [], 0.0  # `Do not change: MX, SPF`
+    number, *behind = value.split() or [""]
+    if role in NUMBERS and fits(role, number) and len(behind) == 1 and is_fqdn(behind[0]):
+        return [
+            Piece(role, number, line, "", True),
+            Piece("value", behind[0], line),
+        ], 0.0  # `Priority: 10  mx1.x.example`
     if put := _put_in(role, value):
         return [Piece(role, put, line, title.mood, True)], 0.0
     if len(value.split()) > 1 and role in ("type", "value", "host") and not whole and not special_type(value):

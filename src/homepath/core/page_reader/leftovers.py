@@ -127,7 +127,7 @@ def _is_stray(row: Row, atoms: Sequence[Atom], known: Collection[str]) -> bool:
     if len(words) <= 4 and any(word.isupper() and type_of(word) for word in words):
         return True
     texts = [cell.text for cell in row.cells if cell.text]
-    pair = len(texts) == 2 and is_host_label(texts[0])
+    pair = len(texts) == 2 and (is_host_label(texts[0]) or texts[0][-1].isdecimal())
     mattering = ("address", "special", "text", "part", *(["fqdn"] if len(words) == 1 or pair else []))
     names = [atom.value.lower().rstrip(".") for atom in atoms if atom.kind in mattering]
     return any(not any(f".{each}".endswith(f".{name}") for each in known) for name in names)

@@ -11,6 +11,7 @@ from homepath.core.page_reader.clauses import value_told
 from homepath.core.page_reader.kinds import (
     SPECIAL,
     digits_read,
+    field_roles,
     is_button,
     is_fqdn,
     is_host_label,
@@ -22,6 +23,7 @@ from homepath.core.page_reader.kinds import (
 )
 from homepath.core.page_reader.moods import Mood, mood_of_words, title_of
 from homepath.core.page_reader.pieces import (
+    NUMBERS,
     Piece,
     Reading,
     mood_of_action,
@@ -47,6 +49,9 @@ def loose(cells: Sequence[str], line: int) -> Reading | None:
     if len(cells) > 2 and not any(map(type_of, cells)):
         cells = [_type_told(cell) or cell for cell in cells]
     roles: Roles = [_sure_role(cell) for cell in cells]
+    for at, cell in enumerate(cells):
+        if named := _numbered(cell):
+            roles[at], cells[at] = named
     rrtype = next((type_of(cell) for cell, role in zip(cells, roles, strict=True) if role == "type"), None)
     _settle_names(cells, roles, rrtype)
     _settle_numbers(cells, roles, rrtype)
@@ -71,6 +76,13 @@ def loose(cells: Sequence[str], line: int) -> Reading | None:
     unsaid = msg("page.part.old", values=values) if len(values) > 1 else said
     pieces = (*pieces, *old)
     return Reading("row", pieces, len(pieces) > 1 and bool(values), lost, mood, unsaid) if pieces else None
+
+
+def _numbered(cell: str) -> tuple[str, str] | None:
+    """`Priority 10`: the field and its number."""
+    name, _, number = cell.rpartition(" ")
+    roles = field_roles(name) if number.isdecimal() and int(number) <= 65535 else ()
+    return (roles[0], number) if roles and roles[0] in NUMBERS else None
 
 
 def _type_told(cell: str) -> str:
@@ -139,6 +151,8 @@ def _settle_numbers(cells: Sequence[str], roles: Roles, rrtype: str | None) -> N
                 at = min(small, key=lambda each: (int(cells[each]) >= 300 and rrtype == "MX", each))
                 roles[at] = role
                 numbers.remove(at)
+    if rrtype is None and len(cells) == 2 and numbers == [0] and is_fqdn(cells[1]) and int(cells[0]) <= 65535:
+        roles[numbers.pop()] = "priority"  # below a heading `MX records for ...`
     if rrtype and len(cells) > 3 and numbers[:1] == [0] and int(cells[0]) <= 200:
         roles[numbers.pop(0)] = ""  # the rows are numbered
     if numbers and int(cells[numbers[0]]) >= 30:
@@ -151,6 +165,8 @@ def _settle_numbers(cells: Sequence[str], roles: Roles, rrtype: str | None) -> N
 
 def loose_words(text: str, line: int) -> Reading | None:
     """A row with single spaces: `A @ 192.0.2.10 3600`, `www IN CNAME x.example.`; every word must be a part."""
+    if SPECIAL["MX"].fullmatch(text):
+        return None  # one value
     words = [word for word in tokens(text) if word.upper() != "IN"]
     if sum(word in ("—", "–", "-") for word in words) > 1:
         words = [word for word in words if word not in ("—", "–", "-")]  # `www — CNAME — x.example`

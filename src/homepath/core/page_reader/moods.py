@@ -4,11 +4,21 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cache, lru_cache
 from typing import Literal
 
 from homepath.core.page_reader.kinds import field_roles
-from homepath.core.page_reader.words import PREFIXED, UNSPACED, bare, field_words, fold, is_phrase, phrases_of, stems
+from homepath.core.page_reader.words import (
+    PREFIXED,
+    UNSPACED,
+    any_word,
+    bare,
+    field_words,
+    fold,
+    is_phrase,
+    phrases_of,
+    stems,
+)
 
 Mood = Literal["", "want", "delete", "current", "keep", "example", "optional", "unsure"]
 """`""`: nothing is said. `current`: what is there now, as the page knows it. `example`: spoken of in passing. `unsure`:
@@ -41,6 +51,7 @@ def events(text: str) -> tuple[Event, ...]:
         each for each in found if folded[each.at : each.end] != "del" or folded[: each.at].rstrip()[-1:] in ",;.:+-"
     ]
     found = [each for each in found if not _NAKED.search(folded[: each.at])]
+    found = [each for each in found if each.kind != "KEEP" or not _leaves_blank(folded, each)]
     if not found:
         return ()
     found.sort(key=lambda event: (event.at, -event.end))
@@ -58,6 +69,17 @@ def events(text: str) -> tuple[Event, ...]:
         if not _NAKED.search(folded[:at])
     ]
     return tuple(_turned(event, nots, kept, folded) for event in kept)
+
+
+@cache
+def _blank() -> re.Pattern[str]:
+    return any_word(word for word in phrases_of("BLANK") if len(word) > (2 if word.isascii() else 0))
+
+
+def _leaves_blank(folded: str, event: Event) -> bool:
+    """`leave the host blank`: a field is kept empty, no record is kept."""
+    clause = re.split(r"[,;.:、。，]", bare(folded[event.end : event.end + 60]))[0]
+    return _blank().search(clause) is not None
 
 
 _NAKED = re.compile(r"\b(?:domaine|dom[ií]nio)s?\s$")

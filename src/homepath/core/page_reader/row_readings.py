@@ -210,6 +210,8 @@ def holds(row: Row) -> bool:
     kinds = [atom.kind for atom in atoms]
     if "fqdn" in kinds and any(atom.kind == "field" and atom.value == "priority" for atom in atoms):
         return True
+    if kinds == ["number", "fqdn"] and len(row.cells) == 2:
+        return True  # `10   mx1.x.example`
     if any(kind in ("address", "special", "text", "part", "type") for kind in kinds):
         return True
     lone = len(row.text.split()) == 1 and (is_fqdn(row.text) or is_sure_host(row.text))

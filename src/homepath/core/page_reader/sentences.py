@@ -123,11 +123,16 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
     domain: Piece | None = None
     before = start
     for number, atom in enumerate(atoms):
+        if atom.kind == "type" and number and _is_other_word_for(text, atoms[number - 1], atom):
+            continue
         if atom.kind == "field" and atom.value in ("service", "protocol") and not served:
             continue  # `our service` is a word like any other
         if atom.kind == "field":
             following = atoms[number + 1 : number + 2]
-            word = None if servers else _bare_host(text, atom, following) or _no_host(text, atom, following)
+            parts = [each for each in atoms[number + 1 :] if each.kind != "and"]
+            if _is_behind(text, atoms, number):
+                continue  # `enter www as the host, paste x.example into Value`
+            word = None if servers else _bare_host(text, atom, following) or _no_host(text, atom, parts[:1])
             if word:
                 pieces = pieces[:-1] if pieces and pieces[-1] is domain else pieces
                 pieces.append(Piece("host", word, line, "", True))
@@ -174,6 +179,13 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
     elif stems("NOT").find(fold(text[start:end])) and any(piece.role == "type" for piece in pieces):
         return [], 0.0  # `You need no A record.`
     return pieces, lost
+
+
+def _is_other_word_for(text: str, before: Atom, atom: Atom) -> bool:
+    """`an ALIAS (also called ANAME) record`"""
+    between = text[before.end : atom.at]
+    opened = "(" in between or (")" not in between and text.rfind("(", 0, before.at) > text.rfind(")", 0, before.at))
+    return before.kind in ("type", "and") and opened and text.find(")", atom.end) - atom.end in range(12)
 
 
 def _in_pairs(said: str, pieces: list[Piece]) -> list[Piece]:
@@ -240,9 +252,24 @@ def _is_replaced(atoms: Sequence[Atom], moods: Sequence[Mood], number: int, piec
     return atoms[number].kind == "fqdn" and any(new) and bool(pieces) and pieces[-1].role == "host"
 
 
+def _is_behind(text: str, atoms: Sequence[Atom], number: int) -> bool:
+    """Whether the name of a field follows its value: a few words lead from the value to it, and it is the last thing
+    that its clause names."""
+    field, before = atoms[number], atoms[number - 1] if number else None
+    if before is None or before.kind not in _BY_FIELD.get(field.value, ()):
+        return False
+    joint = text[before.end : field.at].strip("\"'“”„«»‘’ ")
+    after = next((atom for atom in atoms[number + 1 :] if atom.kind not in ("field", "and")), None)
+    gap = text[field.end : after.at] if after else text[field.end :]
+    led = 0 < len(joint.split()) <= 4 and not re.search(r"[,;:.=]", joint)
+    return led and (after is None or bool(re.search(r"[,;.]|(?<!\w)(?:and|und|et|y|e|en|och|og|ja|i|a|и|ve)\s", gap)))
+
+
 def _no_host(text: str, field: Atom, following: Sequence[Atom]) -> str | None:
     """`host left empty`, `leave the host field blank`: the domain itself."""
-    behind = bare(text[field.end : following[0].at if following else field.end + 30])
+    ahead = re.split(r"[,;.]", text[max(0, field.at - 30) : field.at])[-1]
+    after = re.split(r"[,;.]", text[field.end : following[0].at if following else field.end + 30])[0]
+    behind = bare(ahead + after)
     words = {word.strip(".,;:)") for word in behind.split()}
     blank = words & {each for each in phrases_of("BLANK") if len(each) > 2} and not stems("NOT").find(behind)
     return "@" if field.value == "host" and blank else None

@@ -31,7 +31,7 @@ tên miền gốc | gốc | tên miền chính | tên miền của bạn | โ�
 
 BLANK = """
 blank | empty | leave blank | leave empty | leave it blank | leave it empty | leave this blank | leave this empty | none | nothing | - | — | – | n/a | (blank) | (empty) | (none) | leave field blank | leave the field empty | leave this field empty | leave this field blank | keep empty | no entry
-leer | leer lassen | feld leer lassen | kein eintrag | frei lassen | vide | laisser vide | laissez vide | champ vide | laisser ce champ vide | vacío | dejar en blanco | dejar vacío | en blanco | déjelo vacío | déjelo en blanco | deje en blanco | deje vacío
+leer | leer lassen | blanco | branco | пустым | порожнім | празни | tomma | tomme | tyhjäksi | prázdny | feld leer lassen | kein eintrag | frei lassen | vide | laisser vide | laissez vide | champ vide | laisser ce champ vide | vacío | dejar en blanco | dejar vacío | en blanco | déjelo vacío | déjelo en blanco | deje en blanco | deje vacío
 vuoto | lasciare vuoto | lascia vuoto | vazio | deixar em branco | deixe em branco | em branco | deixe vazio | leeg | leeg laten | laat leeg | tom | lämna tomt | tomt | lad stå tom | lad være tom | la stå tom | la være tom | tyhjä | jätä tyhjäksi
 puste | pozostaw puste | zostaw puste | prázdné | ponechte prázdné | nechte prázdné | prázdne | nechajte prázdne | üres | hagyja üresen | hagyd üresen | gol | lăsați gol | lăsați necompletat | necompletat
 пусто | пустое | оставьте пустым | оставить пустым | не заполняйте | порожньо | залиште порожнім | празно | оставете празно | κενό | αφήστε κενό | αφήστε το κενό | boş | boş bırakın | boş bırak
