@@ -276,11 +276,12 @@ def test_a_sentence_without_a_record_changes_nothing_that_is_entered(
 
 
 def _wrapped(text: str) -> str:
-    """As mail breaks its long sentences."""
-    prose = [len(line) > 72 and not re.search(r"\t|\||{|\S {2,}", line) for line in text.split("\n")]
+    """As mail, print and telephones break long sentences: some pages at this width, others at that one."""
+    width = (44, 58, 66, 72)[len(text) % 4]
+    prose = [len(line) > width and not re.search(r"\t|\||{|\S {2,}", line) for line in text.split("\n")]
     lines = zip(text.split("\n"), prose, strict=True)
     return "\n".join(
-        textwrap.fill(line, 72, break_long_words=False, break_on_hyphens=False) if long else line
+        textwrap.fill(line, width, break_long_words=False, break_on_hyphens=False) if long else line
         for line, long in lines
     )
 
@@ -373,6 +374,21 @@ def test_an_old_value_is_never_taken_for_the_new_one_without_a_question(what: st
         assert alone or page.others or not (page.records or page.away), text
         read += alone and not page.others
     assert read >= least, read
+
+
+FIELDS = [line for line in (CORPUS / "fields.lines").read_text().splitlines() if not line.startswith("#")]
+
+
+@pytest.mark.parametrize("between", [" ", "\n", "\n\n"])
+def test_what_is_put_into_which_field_is_read_or_asked_about(between: str) -> None:
+    read = 0
+    for line in FIELDS:
+        for one in ([("A", "@", "192.0.2.61"), ("CNAME", "www", "a.bricklark.example")], [("A", "till", "192.0.2.62")]):
+            page = read_page(between.join(line.format(t=t, h=h, v=v) for t, h, v in one), DOMAIN)
+            exact = told(page) == [f"{t} {h} {v}{'.' * (t == 'CNAME')}" for t, h, v in one]
+            assert exact or page.others, line.format(t="A", h="till", v="192.0.2.62")
+            read += exact and not page.others
+    assert read >= 78, read
 
 
 @settings(max_examples=300, deadline=None)

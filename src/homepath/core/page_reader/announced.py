@@ -131,7 +131,7 @@ def _announced(text: str, low: int, high: int, atoms: Sequence[Atom]) -> Atom | 
     for match in _announcing().finditer(text, low, high):
         at, end = match.span(1 if match[1] else 2)
         word = bare(text[at:end])
-        if word in phrases_of("STOP_WORDS") | phrases_of("RECORD") or field_roles(word) or type_of(text[at:end]):
+        if word in _no_names() | phrases_of("VALUE_BEFORE") or field_roles(word) or type_of(text[at:end]):
             continue
         if not _taken(at, end, atoms):
             return Atom("host", text[at:end].lower(), at, end)

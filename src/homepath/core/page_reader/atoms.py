@@ -287,13 +287,23 @@ def _typed(words: str, text: str, at: int, end: int) -> Atom | None:
     return Atom("type", rrtype, at, end) if rrtype in RECORD_TYPES and not alone else None
 
 
+_CLAUSE = re.compile(r"[,;.:、。，]")
+
+
+def _in_field_for_type(text: str, at: int, end: int) -> bool:
+    """`choose A as the type`, `the type is A`"""
+    before = re.findall(r"[^\W\d_]+", bare(_CLAUSE.split(text[max(0, at - 50) : at])[-1]))[-4:]
+    after = re.findall(r"[^\W\d_]+", bare(_CLAUSE.split(text[end : end + 40])[0]))[:4]
+    return any(_TYPE_WORD.fullmatch(word) for word in (*before, *after))
+
+
 def _beside_record(text: str, at: int, end: int) -> bool:
     records = phrases_of("RECORD")
     behind, before = _BEHIND.match(text, end), _BEFORE.search(text[:at])
     after, word = bare(behind[1]) if behind else "", bare(before[1]) if before else ""
     if after in records or after.startswith((*_GLUED, *_TYPE_BEHIND)) or word in records or word.endswith(_GLUED):
         return True
-    if _TYPE_WORD.fullmatch(word):
+    if _TYPE_WORD.fullmatch(word) or _in_field_for_type(text, at, end):
         return True
     if at == 0 and text[at] == "A" and (named := _NAME_AND_ADDRESS.match(text, end)):
         return not named[1] or bool(stems("REQUIRED").find(fold(named[1])))

@@ -94,6 +94,8 @@ def _orders(row: Row, columns: Sequence[Column]) -> list[list[tuple[Title, Cell]
     """How cells can be assigned to columns: one by one, else by where they begin, else without the columns that
     hold no part of a record."""
     cells, titles = row.cells, [title for title, _ in columns]
+    while len(cells) > len(columns) and not any(map(str.isalnum, cells[-1].text)):
+        cells = cells[:-1]  # a sign for a state, behind the table
     if row.kind == "table" or len(cells) == len(columns) or "\t" in row.text or "|" in row.text:
         one_by_one = [list(zip(titles, cells, strict=False))]
         if len(cells) == len(columns) + 1 and row.kind != "table":

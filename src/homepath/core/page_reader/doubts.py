@@ -73,8 +73,9 @@ def torn_apart(
         for line in a.lines
         if found.uses.get(line) == "sentence" or a.mood in ("current", "unsure")
     }
+    about |= {row.line for row in rows if row.line not in held and _lacks_target(row, own)}
     for one, other in (pair for near in pairwise(rows) for pair in (near, near[::-1])):
-        prose = one.kind == other.kind == "text" and len(one.cells) == len(other.cells) == 1 and len(one.text) > 25
+        prose = one.kind == other.kind == "text" and len(other.cells) == 1 and len(one.text.split()) > 2
         if not prose or one.line not in about or other.line in held or abs(other.line - one.line) != 1:
             continue
         first = one if one.line < other.line else other
@@ -86,20 +87,30 @@ def torn_apart(
                 yield PastedRecord("CNAME", "", value_of("CNAME", name, own), None, (other.line,), "", "", "stray")
 
 
-def odd_now(now: Sequence[PastedRecord], read: Sequence[PastedRecord], own: Sequence[str]) -> Iterator[PastedRecord]:
+def _lacks_target(row: Row, own: Sequence[str]) -> bool:
+    """Whether a row speaks of an alias and names no target."""
+    atoms = atoms_of(row.text)
+    names = [atom.value for atom in atoms if atom.kind == "fqdn" and not is_within_own(atom.value, own)]
+    return not names and any(atom.kind == "type" and atom.value == "CNAME" for atom in atoms)
+
+
+def odd_now(
+    found: Found, now: Sequence[PastedRecord], read: Sequence[PastedRecord], own: Sequence[str]
+) -> Iterator[PastedRecord]:
     """What cannot be what is there now: an alias at a name of another domain, one of several values of which none is
-    new, words that hold more than a value."""
+    new (of addresses: in one row of a table), words that hold more than a value."""
     for each in now:
         host = each.host or ""
         ends = {name.rstrip(".").rpartition(".")[2] for name in (*own, each.value) if is_fqdn(name)}
         same = [other for other in read if (other.type, other.host) == (each.type, each.host)]
+        in_row = found.uses.get(each.lines[0]) == "table" and all(other.lines == each.lines for other in same)
         spoken = " " in each.value and any(event.kind == "REQUIRED" for event in events(each.value))
         if spoken or (each.why == "bad-value" and " " in each.value):
             yield replace(each, why=each.why or "unsure")
         elif each.type == "CNAME" and is_fqdn(host) and "_" not in host and host.rpartition(".")[2] in ends:
             yield replace(each, why="other-domain")
         elif (
-            (each.type == "CNAME" or (each.type == "TXT" and "=" in each.value and " " not in each.value))
+            (in_row or each.type == "CNAME" or (each.type == "TXT" and "=" in each.value and " " not in each.value))
             and all(other.mood == "current" for other in same)
             and len({other.value for other in same}) > 1
         ):

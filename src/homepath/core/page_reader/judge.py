@@ -94,7 +94,7 @@ class _Judge:
         records = [each for each in records if not self._is_its_own_name(each)]
         read = [self._record(each, strange) for each in records]
         away = [record for record in read if record.mood in NOT_WANTED]
-        elsewhere = list(odd_now([each for each in away if each.mood == "current"], read, self.own))
+        elsewhere = list(odd_now(self.found, [each for each in away if each.mood == "current"], read, self.own))
         away = [each for each in away if each not in elsewhere]
         to_enter = _once([record for record in read if record.mood not in NOT_WANTED])
         to_enter = self._doubted(to_enter)

@@ -74,18 +74,21 @@ def labelled(row: Row) -> Reading | None:
     front = [("type", whole)] if (whole := type_of(lead)) else front
     front = [] if lead == "A" and spans[0][2].guessed and spans[0][2].mood else front  # `A eliminar:`, Spanish for `to`
     pieces = [Piece(role, word, row.line) for role, word in front]
+    ends = [*(begin for begin, _, _ in spans[1:]), len(text)]
+    told = [text[after:end].rstrip() for (_, after, _), end in zip(spans, ends, strict=True)]
+    sentences = len(told) > 1 and all(each.endswith(".") for each in told if each)  # `Name: www. Value: x.example.`
     lost = 0.7 if lead and not pieces else 0.0
     waiting = None
     for number, (begin, after, title) in enumerate(spans, 1):
         end = spans[number][0] if number < len(spans) else len(text)
         value = text[after:end].strip()
-        value = _GOES_ON.sub("", value)
+        value = _GOES_ON.sub("", value.removesuffix(".") if sentences else value)
         value = value if is_tags(value) else value.rstrip(" \t,;|·•–—(、，；")
         inside, mark, behind = value.partition(")")
         value, behind = (inside.rstrip(), behind) if mark and "(" not in inside else (value, "")
         if value or number < len(spans):
             found, trouble = _filled(title, value, row.line)
-            if title.guessed and found and not any(piece.role == "type" for piece in found):
+            if title.guessed and (found or not value) and not any(piece.role == "type" for piece in found):
                 asked = [atom.value for atom in atoms_of(text[begin:after]) if atom.kind == "type"]
                 pieces += [Piece("type", rrtype, row.line) for rrtype in asked[:1]]  # `Add a CNAME record: www = ...`
             pieces += found
@@ -216,7 +219,7 @@ def _filled(title: Title, value: str, line: int, whole: bool = False) -> tuple[l
             return [Piece(each.role, each.text, line, title.mood) for each in inner.pieces], 0.0
     if title.guessed and role == "value" and not is_value(value) and (told := sentence(value, line)):
         return [replace(each, mood=title.mood) for each in told.pieces], 0.0  # `New: AAAA record for @: 2001:db8::1`
-    if not fits(role, value):
+    if not fits(role, value) or (title.guessed and role == "value" and " " in value and not evidence(value)):
         return [], 1.5 if value else 0.0
     text = value_text(value) if role == "value" else value if role == "host" else clean(value)
     return [Piece(role, text, line, title.mood, True)], 0.0

@@ -122,12 +122,14 @@ _STRAY = ("address", "special", "text", "part", "token", "fqdn", "quoted")
 def _is_stray(row: Row, atoms: Sequence[Atom], known: Collection[str]) -> bool:
     """Whether something in the line may be a value or a type that no other line has."""
     words, kinds = row.text.split(), {atom.kind for atom in atoms}
-    if "type" in kinds and kinds & {"fqdn", "token", "quoted"}:
+    valued = any(atom.kind == "field" and atom.value == "value" for atom in atoms) and kinds & {"host", "apex"}
+    if ("type" in kinds or valued) and kinds & {"fqdn", "token", "quoted"}:
         return True
     if len(words) <= 4 and any(word.isupper() and type_of(word) for word in words):
         return True
     texts = [cell.text for cell in row.cells if cell.text]
-    pair = len(texts) == 2 and (is_host_label(texts[0]) or texts[0][-1].isdecimal())
+    numbered = any(atom.kind == "field" and atom.value == "priority" for atom in atoms)
+    pair = numbered or (len(texts) == 2 and (is_host_label(texts[0]) or texts[0][-1].isdecimal()))
     mattering = ("address", "special", "text", "part", *(["fqdn"] if len(words) == 1 or pair else []))
     names = [atom.value.lower().rstrip(".") for atom in atoms if atom.kind in mattering]
     return any(not any(f".{each}".endswith(f".{name}") for each in known) for name in names)

@@ -59,6 +59,7 @@ _WITH_ASIDE = re.compile(r"(\S+)\s*[(（]([^()（）]*)[)）]")
 
 def value_text(text: str) -> str:
     """A value without its quotes and without a button's word behind it."""
+    text = text.strip().removesuffix(".") if text.rstrip().endswith('".') else text
     shown = without_button(text.strip()) if not is_textlike(text) else text.strip()
     shorter = glued_button(shown)
     if shorter and (addresses(shorter) or is_fqdn(shorter)):

@@ -12,6 +12,7 @@ from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.clauses import VALUES, value_told
 from homepath.core.page_reader.hosts import plain_host, stands_for_own
 from homepath.core.page_reader.kinds import (
+    field_roles,
     is_button,
     is_fqdn,
     is_status,
@@ -48,7 +49,7 @@ def possible_readings(row: Row, single: bool, own: Sequence[str]) -> list[Readin
         return []
     cells = [cell.text for cell in row.cells if cell.text]
     if special_type(row.text) in ("CAA", "SRV", "HTTPS"):
-        return [Reading("row", (Piece("value", row.text, row.line),), False)]  # all of it is one value
+        return [Reading("row", (Piece("value", value_text(row.text), row.line),), False)]  # all of it is one value
     found = [loose(cells, row.line)]
     if rest := named_rest(row):
         found.append(loose(rest, row.line))
@@ -233,6 +234,8 @@ def conditional(text: str) -> bool:
     folded = fold(rest.lstrip() if mark and type_of(head) else text)
     found, only = stems("IF").find(folded), stems("ONLY").find(folded)
     first = only[0][1] + 1 if only and only[0][0] == 0 else 0  # `Only if you use our mail`
+    if found and folded[found[0][0] : found[0][1]] == "als" and field_roles([*folded[found[0][1] :].split(), ""][0]):
+        return False  # German: `Als Name www eintragen`
     return bool(found) and found[0][0] <= first + 3
 
 

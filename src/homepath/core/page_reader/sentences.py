@@ -13,20 +13,12 @@ from homepath.core.page_reader.hosts import stands_for_own
 from homepath.core.page_reader.kinds import addresses, type_by_value
 from homepath.core.page_reader.leads import names_servers
 from homepath.core.page_reader.moods import Event, Mood
-from homepath.core.page_reader.pieces import NUMBERS, Piece, Reading, is_later
+from homepath.core.page_reader.pieces import Piece, Reading, is_later
+from homepath.core.page_reader.told_fields import BY_FIELD, bare_host, bare_value, is_behind, no_host, told_host
 from homepath.core.page_reader.words import any_word, bare, fold, phrases_of, stems
 
-_LABEL = re.compile(r"\s*[:=]?\s*[\"“„«‘']?([A-Za-z0-9][A-Za-z0-9-]{0,40})[\"”“»’']?(?=\s*(?:[,;)]|\.(?!\w)|$)|\s+\S)")
 _OF_SAME = re.compile(r"\s*[(（]\s*(?:[^\W\d_]+\s+){0,2}")
 _BY_KIND = {"params": "params", "address": "value", "special": "value", "text": "value", "host": "host", "apex": "host"}
-_BY_FIELD = {
-    "value": (*VALUES, "token", "quoted"),
-    "host": ("host", "apex", "fqdn", "quoted"),
-    "ttl": ("ttl", "number"),
-    **dict.fromkeys(NUMBERS, ("number",)),
-    **dict.fromkeys(("service", "protocol"), ("host", "token", "quoted")),
-}
-"""What can follow the name of a field."""
 
 
 def sentence(text: str, line: int, own: Sequence[str] = ()) -> Reading | None:
@@ -129,15 +121,14 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
             continue  # `our service` is a word like any other
         if atom.kind == "field":
             following = atoms[number + 1 : number + 2]
-            parts = [each for each in atoms[number + 1 :] if each.kind != "and"]
-            if _is_behind(text, atoms, number):
+            if is_behind(text, atoms, number):
                 continue  # `enter www as the host, paste x.example into Value`
-            word = None if servers else _bare_host(text, atom, following) or _no_host(text, atom, parts[:1])
+            word = None if servers else _word_of(text, atoms, number)
             if word:
                 pieces = pieces[:-1] if pieces and pieces[-1] is domain else pieces
                 pieces.append(Piece("host", word, line, "", True))
             field = None if servers or word else atom
-            if code := _bare_value(text, atom, following, {piece.text for piece in pieces if piece.role == "type"}):
+            if code := bare_value(text, atom, following, {piece.text for piece in pieces if piece.role == "type"}):
                 pieces.append(Piece("value", code, line, moods[number], True))
             continue
         role = _role(text, atoms, number, field, pieces, servers, own)
@@ -179,6 +170,13 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
     elif stems("NOT").find(fold(text[start:end])) and any(piece.role == "type" for piece in pieces):
         return [], 0.0  # `You need no A record.`
     return pieces, lost
+
+
+def _word_of(text: str, atoms: Sequence[Atom], number: int) -> str | None:
+    """The plain word in a field for the name, or the domain itself, where it is to be left empty."""
+    field, parts = atoms[number], [each for each in atoms[number + 1 :] if each.kind != "and"]
+    found = bare_host(text, field, atoms[number + 1 : number + 2]) or no_host(text, field, parts[:1])
+    return found or told_host(text, atoms, number)
 
 
 def _is_other_word_for(text: str, before: Atom, atom: Atom) -> bool:
@@ -252,50 +250,6 @@ def _is_replaced(atoms: Sequence[Atom], moods: Sequence[Mood], number: int, piec
     return atoms[number].kind == "fqdn" and any(new) and bool(pieces) and pieces[-1].role == "host"
 
 
-def _is_behind(text: str, atoms: Sequence[Atom], number: int) -> bool:
-    """Whether the name of a field follows its value: a few words lead from the value to it, and it is the last thing
-    that its clause names."""
-    field, before = atoms[number], atoms[number - 1] if number else None
-    if before is None or before.kind not in _BY_FIELD.get(field.value, ()):
-        return False
-    joint = text[before.end : field.at].strip("\"'“”„«»‘’ ")
-    after = next((atom for atom in atoms[number + 1 :] if atom.kind not in ("field", "and")), None)
-    gap = text[field.end : after.at] if after else text[field.end :]
-    led = 0 < len(joint.split()) <= 4 and not re.search(r"[,;:.=]", joint)
-    return led and (after is None or bool(re.search(r"[,;.]|(?<!\w)(?:and|und|et|y|e|en|och|og|ja|i|a|и|ve)\s", gap)))
-
-
-def _no_host(text: str, field: Atom, following: Sequence[Atom]) -> str | None:
-    """`host left empty`, `leave the host field blank`: the domain itself."""
-    ahead = re.split(r"[,;.]", text[max(0, field.at - 30) : field.at])[-1]
-    after = re.split(r"[,;.]", text[field.end : following[0].at if following else field.end + 30])[0]
-    behind = bare(ahead + after)
-    words = {word.strip(".,;:)") for word in behind.split()}
-    blank = words & {each for each in phrases_of("BLANK") if len(each) > 2} and not stems("NOT").find(behind)
-    return "@" if field.value == "host" and blank else None
-
-
-_CODE = re.compile(r"\s*[:=]?\s*[\"“„«‘']?((?=[A-Za-z_-]*[0-9])[A-Za-z0-9_=-]{4,80})[\"”“»’']?(?=[\s,;.)]|$)")
-
-
-def _bare_value(text: str, field: Atom, following: Sequence[Atom], types: set[str]) -> str | None:
-    """A code right behind the word for a value of a TXT record: `value 4f2a9c11`."""
-    match = _CODE.match(text, field.end) if field.value == "value" and types == {"TXT"} else None
-    taken = match and any(atom.at < match.end(1) and atom.kind in (*VALUES, "token", "quoted") for atom in following)
-    return match[1] if match and not taken else None
-
-
-def _bare_host(text: str, field: Atom, following: Sequence[Atom]) -> str | None:
-    """A plain word right behind the word for a host: `host shop`, `Name: blog`."""
-    near = any(a.at - field.end <= 6 and a.kind in ("host", "fqdn", "apex", "quoted") for a in following)
-    match = _LABEL.match(text, field.end)
-    if field.value != "host" or near or match is None or match[1].lower() in phrases_of("STOP_WORDS"):
-        return None
-    rest = text[match.end(1) :].lstrip(" \"”“»’'")
-    joints = phrases_of("VALUE_BEFORE") | {"and", "und", "et", "y", "e", "with"}
-    return match[1].lower() if not rest or rest[0] in ",;.)" or bare(rest.split()[0]) in joints else None
-
-
 def _role(
     text: str,
     atoms: Sequence[Atom],
@@ -306,7 +260,7 @@ def _role(
     own: Sequence[str],
 ) -> str | None:
     atom = atoms[number]
-    if field is not None and atom.kind in _BY_FIELD.get(field.value, ()):
+    if field is not None and atom.kind in BY_FIELD.get(field.value, ()):
         return field.value
     if atom.kind == "type":
         return None if atom.value == "NS" and servers else "type"
@@ -370,7 +324,7 @@ def _role_of_name(
         word = re.search(r"([^\W\d_]+)\W*$", text[atom.end : after[0].at])
         if word and bare(word[1]) in phrases_of("HOST_BEFORE"):
             return "value"  # `CNAME x.example for www, but found y.example`
-    if _types_of(set(), atoms) == {"MX"} and any(each.kind == "field" and each.value == "priority" for each in after):
+    if _types_of(set(), atoms) <= {"MX"} and any(each.kind == "field" and each.value == "priority" for each in after):
         return "value"  # `mx1.post.example with priority 10`
     if "host" in roles or (to_value and not to_host and (ahead != "address" or "type" in roles)):
         return "value"

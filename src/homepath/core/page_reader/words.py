@@ -107,6 +107,11 @@ _KEY_OF = re.compile(r"=(?![0-9]{1,3}\.)\S")
 """`keep=8h2k1` is a text, and no order."""
 
 
+_IN_THE = re.compile(
+    r"\s(?:campo|nome|host|valor|tipo|painel|menu|seu|teu|dom[ií]nio|registro|registrador|provedor|site|final|topo|dns)\b"
+)
+
+
 class Stems:
     """Stems of one kind of word; finds where in a text they begin."""
 
@@ -136,6 +141,8 @@ class Stems:
             word = match[0]
             if _is_in_name(folded, match.start(), match.end()):
                 continue
+            if word == "no" and _IN_THE.match(folded, match.end()):
+                continue  # Portuguese for `in the`
             if "'" in word and not self._hits(word):  # `n'utilisez`
                 size = word.rindex("'") + 1
                 found += [(match.start(), match.start() + size)] if self._hits(word[:size]) else []

@@ -14,7 +14,8 @@ from homepath.core.page_reader.sources.zone_lines import zone_rows
 
 def rows_in(text: str, hidden: Hidden) -> list[Row]:
     """The rows of a text, by a real parser where the text, or a part of it, has a real format."""
-    return turned(continued(_rows_in(text, hidden)))
+    lengths = [len(line.rstrip()) for line in text.replace("\r\n", "\n").replace("\r", "\n").split("\n")]
+    return turned(continued(_rows_in(text, hidden), lengths))
 
 
 def _moved_left(lines: list[str]) -> list[str]:

@@ -20,7 +20,7 @@ from homepath.core.page_reader.kinds import (
 from homepath.core.page_reader.moods import events, title_of
 from homepath.core.page_reader.rows import ARROW, Cell, Row, cells_of
 from homepath.core.page_reader.sentences import IT
-from homepath.core.page_reader.words import bare, fold, phrases_of
+from homepath.core.page_reader.words import UNSPACED, bare, fold, phrases_of, stems
 
 _KEY = re.compile(r"(?:\bp=|^)[A-Za-z0-9+/]{20,}$")
 _KEY_REST = re.compile(r"[A-Za-z0-9+/]{4,}={0,2};?")
@@ -42,17 +42,33 @@ _CUT_IN_TEXT = re.compile(r"\w[-=_]$")
 _NAME_REST = re.compile(r"[A-Za-z0-9][A-Za-z0-9.-]*")
 
 
-def continued(rows: Sequence[Row]) -> list[Row]:
-    """The rows, with each line that goes on put behind the one before."""
+def continued(rows: Sequence[Row], lengths: Sequence[int]) -> list[Row]:
+    """The rows, with each line that goes on put behind the one before. `lengths`: of the lines, in characters."""
+    prose = [lengths[row.line - 1] for row in rows if _is_prose(row) and row.line <= len(lengths)]
+    width = max((each for each in prose if each <= WIDEST), default=0)
     words = {word.lower().strip(".,;:") for row in rows for word in row.text.split()}
     tails = {_tail(word) for word in words if is_fqdn(word)}
     found: list[Row] = []
     for row in rows:
-        if found and (whole := _whole(found[-1], row, tails) or _flowing(found[-1], row)):
+        if not found:
+            found.append(row)
+            continue
+        end = (found[-1].line, *found[-1].more)[-1]
+        length = lengths[end - 1] if end <= len(lengths) else 0
+        filled = NARROWEST <= width < length + 1 + len((row.text.split() or [""])[0]) and length <= width
+        if whole := _whole(found[-1], row, tails) or _flowing(found[-1], row, filled):
             found[-1] = whole
         else:
             found.append(row)
     return found
+
+
+NARROWEST, WIDEST = 24, 110
+"""Characters of the lines that mail, chat and print break a text into."""
+
+
+def _is_prose(row: Row) -> bool:
+    return row.kind == "text" and len(row.cells) == 1 and len(row.text.split()) > 1
 
 
 def _whole(last: Row, row: Row, tails: set[str]) -> Row | None:
@@ -67,7 +83,9 @@ def _whole(last: Row, row: Row, tails: set[str]) -> Row | None:
         ways = [before[:-1] + row.text, text]  # the hyphen may be the page's or the paper's
         known = [way for way in ways if _tail(way.split()[-1]) in tails - {_tail(row.text)}]
         text, mark = (known or ways)[0], mark if len(known) == 1 else "torn"
-    elif any(cut.search(before) and rest.match(row.text) for cut, rest in _TORN_POLICIES):
+    elif any(cut.search(before) and rest.match(row.text) for cut, rest in _TORN_POLICIES) or (
+        before.count('"') % 2 and row.text.count('"') == 1 and '"' in row.text[1:]
+    ):
         text = f"{before} {row.text}"
     elif _LONG_STRING.search(before) and _STRING.fullmatch(row.text):
         text = before[:-1] + row.text[1:]  # strings of one text (RFC 1035 section 3.3.14)
@@ -81,7 +99,7 @@ def _whole(last: Row, row: Row, tails: set[str]) -> Row | None:
             return None
         if is_fqdn(cut[1]) and not (below and is_fqdn(row.text)):
             labelled = before.endswith(f": {cut[1]}") and title_of(before[: -len(cut[1]) - 2].strip()) is not None
-            if not labelled and (len(last.cells) < 2 or row.cells[0].at < 2):
+            if not labelled and len(last.cells) < 2:
                 return None
             mark = "torn"
     at = last.text.rindex(before)
@@ -100,8 +118,9 @@ _ENDS_WITH_ARROW = re.compile(rf"(?:{ARROW.pattern})$")
 ENDED = re.compile(r"[.!?:;。！？：；।][\"”)]?$")
 
 
-def _flowing(last: Row, row: Row) -> Row | None:
-    """Two lines of one sentence, as mail and print break them; None for any others."""
+def _flowing(last: Row, row: Row, filled: bool) -> Row | None:
+    """Two lines of one sentence, as mail and print break them; None for any others. `filled`: the first word of the
+    second had no room in the first."""
     below = row.kind == "text" and not row.mark and len(row.cells) == 1
     arrow = _ENDS_WITH_ARROW.search(last.text)
     last_words = {event.kind for event in events(last.text) if event.end == len(fold(last.text))}  # `expected`
@@ -112,7 +131,7 @@ def _flowing(last: Row, row: Row) -> Row | None:
         text = f"{last.text} {row.text}"
         return replace(last, text=text, cells=cells_of(text), more=(*last.more, row.line))
     plain = below and last.kind == "text" and len(last.cells) == 1
-    if not plain or row.line != (last.line, *last.more)[-1] + 1 or not 25 <= len(last.text) <= 1000:
+    if not plain or row.line != (last.line, *last.more)[-1] + 1 or not (12 if filled else 25) <= len(last.text) <= 1000:
         return None
     if ":" not in last.text + row.text and _asks_for_another(last.text, row.text):
         text = last.text + (" " if ENDED.search(last.text) else ". ") + row.text
@@ -122,16 +141,29 @@ def _flowing(last: Row, row: Row) -> Row | None:
     again = IT.match(fold(row.text)) is not None and any(atom.kind in VALUES for atom in atoms_of(last.text))
     goes_on = row.text[:1].islower() and any(bare(row.text.split()[0]) in phrases_of(table) for table in _LEADING[:2])
     labelled = ":" in row.text.rstrip(":")[:25] and not goes_on  # `de www: ...` is no field's name
-    if labelled or not (torn or again or not ENDED.search(last.text)):
+    first, words = row.text.split()[0].strip(".,;()"), [bare(word) for word in last.text.split()[-2:]]
+    # `..., found 198.51.100.7. Wanted: / 192.0.2.10`
+    valued = bool(addresses(first) or is_fqdn(first)) and title_of(words[-1]) is not None
+    waits = filled and last.text.endswith(":") and len(last.text.split()) > 3 and valued
+    if labelled or not (torn or again or waits or not ENDED.search(last.text)):
         return None
-    first, words = row.text.split()[0].strip(".,;"), [bare(word) for word in last.text.split()[-2:]]
     words = words[:1] if words[-1] in phrases_of("RECORD") else words  # `and a record / CNAME for www`
     # what begins a record may begin a line of its own
-    named = first[:1].isdecimal() or is_usual_label(first) or type_of(first) is not None
+    typed = first.isupper() and type_of(first) is not None
+    alone = " " not in row.text
+    named = first[:1].isdecimal() or (is_usual_label(first) and (alone or not is_fqdn(first))) or typed
     named = named and first.partition("=")[0] not in SERVICE_PARAMS
-    leads = any(words[-1] in phrases_of(table) for table in _LEADING) or last.text.endswith((",", "("))
-    leads = leads or "REQUIRED" in last_words or bool(field_roles(words[-1])) or _waits_for(last.text, first)
-    if len(last.text.split()) < (5 if leads else 7) or len(last.text) < (25 if leads else 45):
+    mail = re.search(r"\b(?:MX|CNAME)(?: @| www)?(?: [0-9]+)?$", last.text) is not None  # `MX @ 10 / mx1.x.example`
+    leads = any(words[-1] in phrases_of(table) for table in _LEADING) or last.text.endswith((",", "(")) or mail
+    if words[-1] in phrases_of("BESIDE_FIELD") and field_roles(first.strip("«»„“”\"'")):
+        leads = named = True  # `enter www in the / Name box`
+    ordered = not typed and ("ADD" in last_words or bool(stems("CHOOSE").find(words[-1])))
+    leads = leads or ordered or "REQUIRED" in last_words
+    leads = leads or bool({*field_roles(words[-1])} - {"nameserver"}) or _waits_for(last.text, first)
+    filled = filled and not again and (leads or not alone)
+    enough = (3, 12) if filled else (5, 25) if leads else (7, 45)
+    count = enough[0] if UNSPACED.search(last.text) else len(last.text.split())
+    if count < enough[0] or len(last.text) < enough[1]:
         return None
     title = title_of(row.text)
     if title is not None and not (title.guessed and first[:1].islower()):

@@ -39,8 +39,8 @@ def _table_at(lines: Sequence[str], at: int, hidden: Hidden) -> tuple[int, list[
         if mark in "\t|" and not quoted:
             continue  # cells between tabs and pipes are found line by line
         head = _row(lines[at], at, mark, hidden)
-        if head and columns_of(head):
-            return _below(lines, at, mark, hidden)
+        if head and columns_of(head) and len((found := _below(lines, at, mark, hidden))[1]) > 1:
+            return found
         cut = any(re.search(r"\bv=\w+$", cell.text) for cell in head.cells) if head else False  # `v=DMARC1; p=none`
         if mark in ",;" and head and len(head.cells) >= 3 and not cut and _reads(head) and at + 1 < len(lines):
             second = _row(lines[at + 1], at + 1, mark, hidden)

@@ -35,7 +35,7 @@ lisage | lisada. | sisesta | looge | pievieno | izveidoj | ievadiet | pridėk | 
 """
 
 CHOOSE = """
-choose | select | pick | type. | wähl | auswähl | gib. | geben. | choisi | sélectionn | tapez | collez | indiquez | pegue | pega. | incolla | cole. | plak | klistra | sæt ind | lim inn | liitä | wklej | вставьте | вставте | επικολλ | yapıştır | الصق | הדבק | 貼り付け | 粘贴 | 貼上 | 붙여 | tempel | dán. | วาง | eleg | elij | seleccion | escrib | scegli | selezion | digit | escolh | selecion
+choose | select | pick | type. | wähl | auswähl | gib. | geben. | choisi | sélectionn | tapez | collez | indiquez | inserit | pegue | pega. | incolla | cole. | plak | klistra | sæt ind | lim inn | liitä | wklej | вставьте | вставте | επικολλ | yapıştır | الصق | הדבק | 貼り付け | 粘贴 | 貼上 | 붙여 | tempel | dán. | วาง | eleg | elij | seleccion | escrib | scegli | selezion | digit | escolh | selecion
 kies | selecteer | typ. | välj | vælg | velg | valitse | kirjoita | wybierz | vyber | vyplň | zvol | válassz | aleg | selectați | tastați | выбер | выбир | обер | избер
 επιλέξ | γράψτε | seç | yazın | اختر | اكتب | בחר | בחרו | הקלד | 選択 | 选择 | 選擇 | 선택 | चुन | pilih | ketik | chọn | gõ. | เลือก | พิมพ์
 """
@@ -230,6 +230,17 @@ primul | doilea | первая | вторая | третья | первый | в
 
 JOINTS = "the | a | an | die | das | ein | eine | einen | einem | der | den | dem | un | une | una | uno | el | la | le | los | il | lo | o | os | um | uma | een | en | et | ett | bir | एक | μια | μία | o | and | und | et | y | e | och | og | ja | or | oder | ou"
 """Words for `the`, `a` and `and`: a line that ends with one goes on in the next, and none is a name."""
+
+AS = "as | als | comme | como | come | som | jako | как | olarak"
+"""`www as the name`"""
+
+PARTICLES = "ein | in | an | aus | op | en | y | e | et | and | und | i | og | och | a | и"
+"""What may follow a word that is put into a field: `geben Sie als Namen www ein`."""
+
+BESIDE_FIELD = f"""{AS} | field | box | list | feld | fältet | feltet | pole | polu | поле | полето | the | a | le | el | il | al | to | sie | be | is | ist | est
+es | è | é | är | er | jest | je | in | into | under | at | on | for | im | i | bei | bij | på | en | no | na | w | v | do | dans | к | в | de
+"""
+"""Words between a field and what is put into it."""
 
 CHANGES = """
 changes. | änderungen. | changements. | modifications. | cambios. | modifiche. | alterações. | wijzigingen. | aanpassingen. | ändringar.
