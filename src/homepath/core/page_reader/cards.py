@@ -74,7 +74,7 @@ def label_alone(row: Row, lead: Lead | None, ahead: Row | None, begins: bool, in
     within = inside and title.roles[0] == "value" and ahead is not None and _is_lone_value(ahead.text)
     if title.guessed and not within and (is_status(text) or (lead and lead.firm and lead.mood)):
         return None
-    if any(atom.kind in ("address", "special", "text") for atom in atoms_of(text)):
+    if any(atom.kind in ("address", "special", "text", "fqdn") for atom in atoms_of(text)):
         return None
     if is_button(text) or (title.roles[0] == "other" and not begins):
         return None

@@ -281,6 +281,9 @@ class _Reader:
         if from_sentence:
             pieces = self._instead_of_the_one_above(row, pieces)
         roles = {piece.role for piece in pieces}
+        moods = {reading.mood, *(piece.mood for piece in pieces if piece.role == "value")}
+        if made.values and "value" in roles and moods & {*NOT_WANTED}:
+            made.close()  # `the old one was 198.51.100.7` is about another record
         if reading.closes and not from_sentence and {"type", "host"} & roles:
             made.end_row()
         if roles == {"host", "type"} and made.values and (made.types or made.hosts or made.around.types):

@@ -147,11 +147,15 @@ def condition_apart(row: Row) -> Row | None:
 _OPTION_ENDS = re.compile(r":\s+|\s[–—-]\s")
 
 
+_STATE = re.compile(r"\s+[—–-]\s+|\s*[:|]\s+")
 _EXAMPLE = re.compile(r"([^\W\d_]+)\s*[(（][^()（）]*[)）]\s*(?=[:：])")
 
 
 def without_remark(row: Row) -> Row:
-    """`Example (do not copy): A @ 192.0.2.10` without the remark."""
+    """`Example (do not copy): A @ 192.0.2.10` without the remark, `www.own.test - Not connected` without the state."""
+    name, *behind = _STATE.split(row.text, maxsplit=1) if row.kind == "text" else [""]
+    if behind and is_fqdn(name) and is_status(behind[0]):
+        return replace(row, text=name, cells=cells_of(name))
     match = _EXAMPLE.match(row.text)
     if match is None or not is_phrase("EXAMPLE", match[1]):
         return row

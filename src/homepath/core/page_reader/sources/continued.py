@@ -151,24 +151,33 @@ def _flowing(last: Row, row: Row, filled: bool) -> Row | None:
     # what begins a record may begin a line of its own
     typed = first.isupper() and type_of(first) is not None
     alone = " " not in row.text
-    named = first[:1].isdecimal() or (is_usual_label(first) and (alone or not is_fqdn(first))) or typed
-    named = named and first.partition("=")[0] not in SERVICE_PARAMS
     mail = re.search(r"\b(?:MX|CNAME)(?: @| www)?(?: [0-9]+)?$", last.text) is not None  # `MX @ 10 / mx1.x.example`
     leads = any(words[-1] in phrases_of(table) for table in _LEADING) or last.text.endswith((",", "(")) or mail
-    if words[-1] in phrases_of("BESIDE_FIELD") and field_roles(first.strip("«»„“”\"'")):
-        leads = named = True  # `enter www in the / Name box`
+    boxed = words[-1] in phrases_of("BESIDE_FIELD") and bool(field_roles(first.strip("«»„“”\"'")))
+    leads = leads or boxed  # `enter www in the / Name box`
     ordered = not typed and ("ADD" in last_words or bool(stems("CHOOSE").find(words[-1])))
     leads = leads or ordered or "REQUIRED" in last_words
     leads = leads or bool({*field_roles(words[-1])} - {"nameserver"}) or _waits_for(last.text, first)
-    filled = filled and not again and (leads or not alone)
+    joint = any(bare(first) in phrases_of(table) for table in (*_LEADING, "PARTICLES")) or row.text.startswith("(")
+    joint = joint or (first.islower() and any(event.kind in ("CURRENT", "REQUIRED") for event in events(first)))
+    whole = any(atom.kind in VALUES and atom.end == len(last.text) for atom in atoms_of(last.text))
+    filled = filled and not again and (leads or not alone) and (joint or leads or not whole)
+    named = (
+        first[:1].isdecimal()
+        or (is_usual_label(first) and not (filled and not alone and is_fqdn(first)))
+        or typed
+        or boxed
+    )
+    named = named and first.partition("=")[0] not in SERVICE_PARAMS
     enough = (3, 12) if filled else (5, 25) if leads else (7, 45)
     count = enough[0] if UNSPACED.search(last.text) else len(last.text.split())
     if count < enough[0] or len(last.text) < enough[1]:
         return None
-    title = title_of(row.text)
+    title = None if any(atom.kind in VALUES for atom in atoms_of(row.text)) else title_of(row.text)
     if title is not None and not (title.guessed and first[:1].islower()):
         return None
-    if not (first[:1].islower() or named or again) or (named and not (leads or torn)):
+    goes = filled and any(words[-1] in phrases_of(table) for table in _LEADING)  # `der / Domain` in German
+    if not (first[:1].islower() or named or again or goes) or (named and not (leads or torn)):
         return None
     text = last.text + ("" if torn else " ") + row.text
     return replace(
