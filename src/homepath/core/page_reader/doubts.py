@@ -15,7 +15,7 @@ from homepath.core.page_reader.page import PastedRecord, Server
 from homepath.core.page_reader.reader import Found
 from homepath.core.page_reader.record_values import value_of
 from homepath.core.page_reader.rows import Row
-from homepath.core.page_reader.sources.continued import ENDED
+from homepath.core.page_reader.sources.broken_lines import ENDED
 
 
 def with_several_targets(records: Sequence[PastedRecord]) -> set[tuple[str, str]]:
