@@ -40,6 +40,11 @@ def columns_of(row: Row) -> tuple[Column, ...] | None:
         return None
     titles = [title_of(text) for text in texts]
     firsts = [title.roles[0] if title else "" for title in titles]
+    if firsts.count("type") == 2 and "host" not in firsts:  # `Record`, beside `Type`, is its name
+        titles = [
+            Title(("host",)) if bare(text) in phrases_of("RECORD") else t for t, text in zip(titles, texts, strict=True)
+        ]
+        firsts = [title.roles[0] if title else "" for title in titles]
     if "host" in firsts and "type" not in firsts:  # a column that is called by a type holds the values of that type
         types = [type_of(text) for text in texts]
         titles = [t or (Title(("value",), "", of) if of else None) for t, of in zip(titles, types, strict=True)]

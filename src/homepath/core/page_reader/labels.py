@@ -53,6 +53,8 @@ _MARK = re.compile(r"[:=](?!//)(?!\S*::)\s*|\t+")
 _QUOTED = re.compile(r'"[^"\n]*"')
 _WORD = re.compile(r"(?:^|(?<=[\s,;|(\[•·、，；]))[^\W\d_]")
 _KEY_BEFORE = re.compile(r"[A-Za-z0-9_][A-Za-z0-9_.-]*$")
+_BROKEN = re.compile(r"[.!?,;]\s|(?<!\S)(?:@|www)(?!\S)")
+"""What no name of a field holds."""
 _TRIM = " \t,;|·•–—-(、，；"
 
 
@@ -181,7 +183,7 @@ def _name_at_end(text: str, whole: bool) -> tuple[int, Title] | None:
     for at in [match.start() for match in _WORD.finditer(text)][-6:]:
         words, front = text[at:], text[:at].strip(_TRIM)
         first, *others = words.split()
-        if (whole and front) or ("(" in words and ")" not in words) or re.search(r"[.!?,;]\s", words):
+        if (whole and front) or ("(" in words and ")" not in words) or _BROKEN.search(words):
             continue
         if others and first.isupper() and type_of(first):
             continue  # `A host=@`: what is before the name is the value of the one before

@@ -67,7 +67,7 @@ def strays(
             continue
         atoms = atoms_of(row.text)
         if use != "not understood" and all(
-            atom.kind not in ("address", "special") or atom.value in known for atom in atoms
+            atom.kind not in ("address", "special", "params") or atom.value in known for atom in atoms
         ):
             continue
         values = [each for each in atoms if each.kind in _STRAY]
@@ -130,7 +130,7 @@ def _is_stray(row: Row, atoms: Sequence[Atom], known: Collection[str]) -> bool:
     texts = [cell.text for cell in row.cells if cell.text]
     numbered = any(atom.kind == "field" and atom.value == "priority" for atom in atoms)
     pair = numbered or (len(texts) == 2 and (is_host_label(texts[0]) or texts[0][-1].isdecimal()))
-    mattering = ("address", "special", "text", "part", *(["fqdn"] if len(words) == 1 or pair else []))
+    mattering = ("address", "special", "text", "part", "params", *(["fqdn"] if len(words) == 1 or pair else []))
     names = [atom.value.lower().rstrip(".") for atom in atoms if atom.kind in mattering]
     return any(not any(f".{each}".endswith(f".{name}") for each in known) for name in names)
 

@@ -9,7 +9,7 @@ from dataclasses import replace
 from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.clauses import VALUES
 from homepath.core.page_reader.kinds import SERVICE_PARAMS, addresses, field_roles, is_fqdn, is_usual_label, type_of
-from homepath.core.page_reader.moods import events, title_of
+from homepath.core.page_reader.moods import events, half_of_replacing, title_of
 from homepath.core.page_reader.rows import ARROW, Cell, Row, cells_of
 from homepath.core.page_reader.sentences import IT
 from homepath.core.page_reader.words import UNSPACED, bare, fold, phrases_of, stems
@@ -58,6 +58,7 @@ def flowing(last: Row, row: Row, filled: bool) -> Row | None:
     cut = CUT_AT_DOT.search(last.text)
     torn = bool(cut and "." in cut[1][:-1] and is_fqdn(row.text.split()[0]))
     again = IT.match(fold(row.text)) is not None and any(atom.kind in VALUES for atom in atoms_of(last.text))
+    filled = filled and not half_of_replacing(row.text)
     if _is_named(row) or not (torn or again or not ENDED.search(last.text) or (filled and _waits(last, row))):
         return None
     title = None if any(atom.kind in VALUES for atom in atoms_of(row.text)) else title_of(row.text)
@@ -111,11 +112,12 @@ def _goes_on(last: Row, row: Row, filled: bool, again: bool, torn: bool) -> bool
     joins = any(end in phrases_of(table) for table in _LEADING)
     leads = joins or boxed or _leads_on(last, end, typed) or _waits_for(last.text, first)
     whole = any(atom.kind in VALUES and atom.end == len(last.text) for atom in atoms_of(last.text))
-    filled = filled and (leads or (not alone and (_is_joint(row) or not whole)))
+    open_ended = leads or again or torn or not whole or _is_joint(row)
+    filled = filled and (leads or (not alone and open_ended))
     own = is_usual_label(first) and not (filled and not alone and is_fqdn(first))
     begins = (first[:1].isdecimal() or own or typed or boxed) and first.partition("=")[0] not in SERVICE_PARAMS
     count, size = (3, 12) if filled else (5, 25) if leads else (7, 45)
-    if len(last.text) < size or (not UNSPACED.search(last.text) and len(last.text.split()) < count):
+    if not open_ended or len(last.text) < size or (not UNSPACED.search(last.text) and len(last.text.split()) < count):
         return False
     if begins:
         return leads or torn
@@ -127,7 +129,7 @@ def _leads_on(last: Row, end: str, typed: bool) -> bool:
     kinds = _last_events(last)
     ordered = not typed and ("ADD" in kinds or bool(stems("CHOOSE").find(end)))
     asks = ordered or "REQUIRED" in kinds or bool({*field_roles(end)} - {"nameserver"})
-    return asks or last.text.endswith((",", "(")) or _ENDS_WITH_TYPE.search(last.text) is not None
+    return asks or last.text.endswith((",", "(", *"为為成到是向")) or _ENDS_WITH_TYPE.search(last.text) is not None
 
 
 def _is_joint(row: Row) -> bool:
