@@ -7,24 +7,24 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from itertools import zip_longest
 
-from homepath.core.message import Text, msg
+from homepath.core.message import Text
 from homepath.core.page_reader.assembling import Assembler, RawRecord
 from homepath.core.page_reader.atoms import atoms_of
-from homepath.core.page_reader.cards import Waiting, head_of_card, label_alone, roles_in
+from homepath.core.page_reader.beside_record import (
+    as_host,
+    as_text,
+    instead_of_the_one_above,
+    is_part,
+    is_record,
+    is_rest,
+)
+from homepath.core.page_reader.cards import Waiting, head_of_card, label_alone
 from homepath.core.page_reader.columns import Column, by_columns, columns_of
 from homepath.core.page_reader.hosts import stands_for_own
-from homepath.core.page_reader.kinds import (
-    addresses,
-    is_button,
-    is_fqdn,
-    is_sure_host,
-    is_usual_label,
-    is_value,
-    type_by_value,
-)
+from homepath.core.page_reader.kinds import is_button, is_fqdn, is_sure_host
 from homepath.core.page_reader.labels import labelled
 from homepath.core.page_reader.leads import Lead, is_for_some, lead_of, own_words, settled, speaks_of_reader
-from homepath.core.page_reader.moods import NOT_WANTED, Mood, events, half_of_replacing, mood_of_lead, title_of
+from homepath.core.page_reader.moods import NOT_WANTED, Mood, half_of_replacing, mood_of_lead, title_of
 from homepath.core.page_reader.pieces import Piece, Reading, mood_of_answer, says_nothing, value_text
 from homepath.core.page_reader.row_readings import (
     around_after,
@@ -33,8 +33,6 @@ from homepath.core.page_reader.row_readings import (
     conditional,
     fullest,
     holds,
-    led_to,
-    like_server,
     mood_of_mark,
     option_apart,
     parts_in,
@@ -45,8 +43,6 @@ from homepath.core.page_reader.row_readings import (
     without_remark,
 )
 from homepath.core.page_reader.rows import Row
-from homepath.core.page_reader.sentences import IT, says_it_changes
-from homepath.core.page_reader.words import fold
 
 _SORTS_OF_TEXT = ("SPF", "DKIM", "DMARC")
 """Alone on a line, these are over records of any type: the value tells which."""
@@ -215,13 +211,13 @@ class _Reader:
                 return self._lead(row, lead)  # `Old nameservers` is over all of them, whatever their number
             self.waiting.name(title)
             return "label"
-        if self._awaited(row) or self._rest(row):
+        if self._awaited(row) or is_rest(self.made, row):
             return "value below its name"
         readings = possible_readings(row, single, self.heads)
         parts = [each for each in readings if each.layout != "sentence" and not each.closes]
         covered = any(not each.lost for each in parts)
         opens = lead is not None and row.text.endswith((":", "："))
-        full = [each for each in readings if self._is_full(row, each, covered or lead is not None, opens)]
+        full = [each for each in readings if is_record(self.made, row, each, covered or lead is not None, opens)]
         if named and named.pieces and (not full or len(named.pieces) >= parts_in(fullest(full))):
             return self._labels(row, named)
         if full:
@@ -230,9 +226,9 @@ class _Reader:
                 self._lead(row, lead)
             return use
         says_more = lead and lead.types and lead.hosts and not any(p.role == "host" for r in parts for p in r.pieces)
-        if lead and (says_more or not (covered and self._is_part(row, lead, below))):  # `A record (@)`
+        if lead and (says_more or not (covered and is_part(self.made, row, lead, below))):  # `A record (@)`
             return self._lead(row, lead)
-        if parts and (part := self._as_host(row, below) or self._as_text(row)):
+        if parts and (part := as_host(self.made, row, below) or as_text(self.made, row)):
             parts = [part]
         if parts:
             return self._reading(row, fullest(parts))
@@ -255,31 +251,11 @@ class _Reader:
         self.columns = columns
         return "heading of a table"
 
-    def _is_full(self, row: Row, reading: Reading, beside: bool, opens: bool) -> bool:
-        """Whether a reading is a record, or ends the one that is open: a lone name among words is neither. `beside`:
-        the row can be a part of a record, or a lead-in, too; `opens`: it ends with a colon."""
-        values = [piece for piece in reading.pieces if piece.role in ("value", "nameserver")]
-        roles = {piece.role for piece in reading.pieces}
-        from_sentence = reading.layout == "sentence"
-        if not values or not reading.closes:
-            return False
-        if roles & {"type", "nameserver"}:
-            return True
-        if opens or (beside and from_sentence):
-            return False
-        if from_sentence and ("host" in roles or self.made.waits_for_value):
-            return bool(events(row.text)) or led_to(row.text, values[0].text)
-        bound = self.made.around.types or any(type_by_value(piece.text) for piece in values)
-        name = next((piece.text for piece in reading.pieces if piece.role == "host"), "")
-        if not bound and name.istitle() and name.isalpha() and not is_usual_label(name) and len(row.cells) == 1:
-            return False  # `Connect quillfern.example`
-        return bool(bound) or not (from_sentence or reading.lost >= 1)
-
     def _reading(self, row: Row, reading: Reading) -> str:
         made, from_sentence = self.made, reading.layout == "sentence"
         pieces = as_servers(reading.pieces, made.around)
         if from_sentence:
-            pieces = self._instead_of_the_one_above(row, pieces)
+            pieces = instead_of_the_one_above(made, row, pieces, self.above, self.uses.get(self.above) == "sentence")
         roles = {piece.role for piece in pieces}
         moods = {reading.mood, *(piece.mood for piece in pieces if piece.role == "value")}
         if made.values and "value" in roles and moods & {*NOT_WANTED}:
@@ -310,26 +286,6 @@ class _Reader:
         if reading.unsaid:
             made.lose(row.line, reading.unsaid)
         return reading.layout
-
-    def _instead_of_the_one_above(self, row: Row, pieces: tuple[Piece, ...]) -> tuple[Piece, ...]:
-        """`Find the line "@ A 198.51.100.7"` over `Change it to 192.0.2.10`: the record above is there now."""
-        made, values = self.made, [piece for piece in pieces if piece.role == "value"]
-        if made.values:
-            made.close()
-        last = made.records[-1] if made.records else None
-        if last is None or last.mood or len(values) != 1 or last.lines != (self.above,):
-            return pieces
-        said = {piece.role: piece.text for piece in pieces}
-        same = said.get("type", last.type) == last.type and said.get("host", last.host) == last.host
-        like = bool(addresses(last.value)) == bool(addresses(values[0].text)) and last.value != values[0].text
-        ahead, kinds = row.text[: row.text.find(values[0].text)], {event.kind for event in events(row.text)}
-        if not (IT.match(fold(row.text)) or "REPLACE" in kinds or self.uses.get(self.above) == "sentence"):
-            return pieces
-        if not (same and like and "," not in ahead and says_it_changes(row.text, 0, atoms_of(row.text))):
-            return pieces
-        made.records[-1] = replace(last, mood="current")
-        missing = (("type", last.type), ("host", last.host))
-        return (*(Piece(role, text, row.line) for role, text in missing if text and role not in said), *pieces)
 
     def _labels(self, row: Row, named: Reading) -> str:
         made, pieces = self.made, named.pieces
@@ -362,56 +318,6 @@ class _Reader:
         if self.waiting.ends_record():
             self.made.forget()
         return True
-
-    def _rest(self, row: Row) -> bool:
-        """A line that only goes on with a value that was cut at the end of the line above."""
-        made = self.made
-        if not made.values or " " in row.text or is_fqdn(row.text) or not made.lines or row.line != made.lines[-1] + 1:
-            return False
-        text, mood = made.values[-1]
-        if not text.endswith(("-", "=", "_", ".")) or is_button(row.text):
-            return False
-        if text.endswith(".") and is_fqdn(text.split()[-1]):
-            return False
-        made.values[-1] = (text + row.text, mood)
-        made.lose(row.line, msg("page.part.rest", line=made.lines[-1]))
-        made.lines = (*made.lines, row.line)
-        return True
-
-    def _is_part(self, row: Row, lead: Lead, below: Row | None) -> bool:
-        """A line that is one part of a record and no more, not the heading of others."""
-        if row.kind == "heading" or row.text.endswith((":", "：")) or lead.mood or lead.option or lead.servers:
-            return False
-        if is_fqdn(row.text) and self.made.waits_for_value and {"type", "host"} <= self.made.fresh:
-            return True
-        if is_fqdn(row.text) and not self.made.fresh and self.made.types == ("CNAME",):
-            return False  # an alias has one target (RFC 1034 section 3.6.2)
-        server = self.made.around.servers or like_server(row.text)
-        if below is not None and lead.types and " " in row.text:
-            roles = roles_in(below)
-            if "value" in roles and roles & {"host", "priority"}:
-                return False  # `Mail servers (MX)` over `10 mx1.post.example`
-        if below is None or lead.types or (server and is_fqdn(row.text)):
-            return True
-        named = labelled(below)
-        title = None if is_button(below.text) else title_of(below.text.rstrip(":："))
-        return not (columns_of(below) or (named and named.pieces) or (title and not title.guessed))
-
-    def _as_host(self, row: Row, below: Row | None) -> Reading | None:
-        """A full name alone on its line, with a value below it and no name known yet: it is the name."""
-        made = self.made
-        known = "host" in made.fresh or made.values or made.around.hosts or made.around.servers
-        if not is_fqdn(row.text) or known or below is None:
-            return None
-        lone = len(below.text.split()) == 1 and is_value(below.text)
-        return Reading("row", (Piece("host", row.text, row.line),), False) if lone else None
-
-    def _as_text(self, row: Row) -> Reading | None:
-        """A code alone on its line, below the type and the name of a TXT record: it is the value."""
-        made = self.made
-        due = made.waits_for_value and "host" in made.fresh and made.types == ("TXT",)
-        code = " " not in row.text and any(c.isdecimal() for c in row.text) and not is_sure_host(row.text)
-        return Reading("row", (Piece("value", value_text(row.text), row.line),), False) if due and code else None
 
     def _lead(self, row: Row, lead: Lead) -> str:
         made = self.made
