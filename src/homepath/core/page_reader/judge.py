@@ -121,9 +121,17 @@ class _Judge:
         others += torn_apart(self.found, self.rows, [*to_enter, *away, *others], servers, self.own)
         others += left_over(self.found, self.rows, [*to_enter, *away, *others], servers, self.own)
         return Page(
-            tuple(to_enter), tuple(away), tuple(servers), tuple(self._lines()), tuple(others), tuple(self._notes()),
-            self.own, primary,
+            self._with_all_lines(to_enter), self._with_all_lines(away), tuple(servers), tuple(self._lines()),
+            self._with_all_lines(others), tuple(self._notes()), self.own, primary,
         )  # fmt: skip
+
+    def _with_all_lines(self, records: Sequence[PastedRecord]) -> tuple[PastedRecord, ...]:
+        """The records, each with the lines that its sentence goes on in."""
+        more = {row.line: (row.line, *row.more) for row in self.rows}
+        return tuple(
+            replace(each, lines=tuple(dict.fromkeys(line for at in each.lines for line in more.get(at, (at,)))))
+            for each in records
+        )
 
     def _is_said_again(self, record: PastedRecord, to_enter: Sequence[PastedRecord]) -> bool:
         """A value in passing, which a record with its name has, too: `Our server: 192.0.2.10`."""
