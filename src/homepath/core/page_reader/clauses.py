@@ -102,9 +102,9 @@ def moods_of(text: str, atoms: Sequence[Atom], events: Sequence[Event]) -> list[
     values = [at for at, atom in enumerate(atoms) if atom.kind in VALUES]
     if not values:
         return ["" for _ in atoms]
-    for new, old in pairwise(values):
-        if atoms[new].kind == atoms[old].kind and (end := _end_of_aside(text, atoms[new], atoms[old])):
-            rest = [event for event in events if not atoms[new].end <= event.at < end]
+    for number, old in enumerate(values):
+        if (aside := _aside(text, atoms[old], atoms[values[number - 1]] if number else None)) is not None:
+            rest = [event for event in events if not aside[0] <= event.at < aside[1]]
             others = moods_of(text, [atom for at, atom in enumerate(atoms) if at != old], rest)
             return [*others[:old], "current", *others[old:]]
     adds = [event.at for event in events if event.kind == "ADD"]
@@ -144,16 +144,21 @@ def _except() -> re.Pattern[str]:
     return any_word(phrases_of("EXCEPT"))
 
 
-def _end_of_aside(text: str, new: Atom, old: Atom) -> int:
-    """Where the brackets of `192.0.2.10 (it is 198.51.100.7 today)` end; 0 where they do not say so."""
-    inner = re.fullmatch(r"\s*[(（]([^()]{0,30})", text[new.end : old.at])
+def _aside(text: str, old: Atom, before: Atom | None) -> tuple[int, int] | None:
+    """Where the brackets of `(now 198.51.100.7)` or `192.0.2.10 (it is 198.51.100.7)` begin and end; None where they do
+    not say so. `before`: the value before it."""
+    inner = re.search(r"[(（]([^()]{0,30})$", text[: old.at])
     rest, mark, _ = text[old.end :].partition(")")
-    said = f"{inner[1]} {rest}" if inner and mark and len(rest) < 30 else ""
+    if inner is None or not mark or len(rest) >= 30:
+        return None
+    said = f"{inner[1]} {rest}"
     kinds = {event.kind for event in events_in(said)}
-    is_now = "CURRENT" in kinds or _IS.search(bare(said)) is not None
-    return old.end + len(rest) if is_now and not kinds & {"ADD", "REQUIRED"} else 0
+    beside = before is not None and before.kind == old.kind and not text[before.end : inner.start()].strip()
+    is_now = "CURRENT" in kinds or (beside and _IS.search(bare(said)) is not None)
+    return (inner.start(), old.end + len(rest)) if is_now and not kinds & {"ADD", "REQUIRED", "DELETE"} else None
 
 
+_EQUALS = re.compile(r"[:=]|(?<!\w)(?:is|ist|est|es|e|ar|er|on|jest|je)(?!\w)")
 _IS = re.compile(r"(?<!\w)(?:is|ist|est|es|e|ar|er|on|jest|je)(?!\w)")
 
 
@@ -273,6 +278,8 @@ def _replaced(text: str, atoms: Sequence[Atom], values: Sequence[int], events: S
     types = {atom.value for atom in atoms[: max(values)] if atom.kind == "type"}
     if types and types <= {"A", "AAAA"} and any(atoms[at].kind == "address" for at in values):
         values = [at for at in values if atoms[at].kind != "fqdn"]  # no name can be their value
+    if (of_each := _of_each(text, atoms, values)) is not None:
+        return of_each
     addresses = [at for at in values if atoms[at].kind == "address"]
     names = [at for at in values if at not in addresses]
     if len(addresses) == len(names) == 2 and all(atoms[at].kind == "fqdn" for at in names):
@@ -281,7 +288,9 @@ def _replaced(text: str, atoms: Sequence[Atom], values: Sequence[int], events: S
         values = addresses
     if len(values) == 1:
         only = atoms[values[0]]
-        if leads_to_new(text, only):
+        named = values[0] > 0 and atoms[values[0] - 1].kind == "field" and atoms[values[0] - 1].value == "value"
+        equals = named and _EQUALS.search(bare(text[atoms[values[0] - 1].end : only.at]))
+        if leads_to_new(text, only) or equals:
             return {values[0]: "want"}
         old = any(event.kind == "CURRENT" and changes[0].end <= event.at < only.at for event in events)
         return {values[0]: "current" if old else "unsure"}
@@ -307,6 +316,21 @@ def _by_its_subject(text: str, new: Atom, old: Atom, change: Event) -> bool:
         return False
     between = {bare(word) for word in re.findall(r"[^\W\d_]+", text[change.end : old.at])}
     return not between & (phrases_of("VALUE_BEFORE") - _HOST_ONLY)
+
+
+def _of_each(text: str, atoms: Sequence[Atom], values: Sequence[int]) -> dict[int, Mood] | None:
+    """`Change the A record of own.test to 192.0.2.10 and the CNAME record of www.own.test to x.example`: each type has
+    a name and a value behind it."""
+    types = [at for at, atom in enumerate(atoms) if atom.kind == "type"]
+    found: dict[int, Mood] = {}
+    for begin, end in pairwise([*types, len(atoms)]):
+        mine = [at for at in values if begin < at < end]
+        *name, new = mine or [begin]
+        if len(name) > 1 or any(atoms[at].kind != "fqdn" for at in name) or not leads_to_new(text, atoms[new]):
+            return None
+        for at in mine:
+            found[at] = "want" if at == new else ""
+    return found if len(types) > 1 and set(found) == set(values) else None
 
 
 _FROM_BEHIND = re.compile(r"\s*(?:से|から|에서)|['’]?[dt][ae]n\b")

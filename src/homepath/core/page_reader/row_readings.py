@@ -122,7 +122,8 @@ def without_former(row: Row) -> tuple[Row, str]:
         led = spoken and bare(spoken[0]) in phrases_of("FROM") and bare(between) in phrases_of("VALUE_BEFORE")
         has_name = kinds & {"host", "apex", "fqdn"}
         turned = ARROW.fullmatch(between) and (now.kind == "address" or ("type" in kinds and has_name))
-        named = now.kind == "address" or has_name
+        of_type = now.kind == "fqdn" and number > 0 and atoms[number - 1].kind == "type"  # `o CNAME de own.test para x`
+        named = now.kind == "address" or (has_name and not of_type)
         if spoken and led and named:
             text = row.text[: spoken.start()] + row.text[now.end :].lstrip()
             return replace(row, text=text, cells=cells_of(text)), now.value
