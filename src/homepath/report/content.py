@@ -17,7 +17,7 @@ from homepath.core.model.times import rfc3339
 from homepath.core.wording.overview import Noticed, Overview, StepLine, noticed, overview
 from homepath.core.wording.say import say
 from homepath.core.wording.times import anded, lasting, sentence_start, utc_words
-from homepath.core.wording.visit_words import certificate_words, certificates_of, now_words, verdict_words
+from homepath.core.wording.visit_words import certificate_words, certificates_of, verdict_words, visitor_gets
 from homepath.core.wording.words import TITLES
 from homepath.report.figures import Drawn, forecast_drawn, spread_drawn
 from homepath.report.pictures import certificate_picture, way_picture
@@ -149,7 +149,7 @@ def for_owner(facts: Facts) -> Page:
     """Everything of a page, in words."""
     assessment, evidence = facts.assessment, facts.evidence
     top, visit = overview(assessment, facts.builder, facts.host), evidence.visit
-    undoing = assessment.going != "there"
+    ways = visit.ways if visit else ()
     odd = [each for each in assessment.notes if kind_of(each).who == "resolver"]  # changes nothing for the owner
     rest = [each for each in (*assessment.because, *assessment.notes) if each.level != "blocker" and each not in odd]
     return Page(
@@ -166,7 +166,9 @@ def for_owner(facts: Facts) -> Page:
         stays=keep_words(facts),
         ways_words=verdict_words(visit) if visit else "",
         ways=tuple(
-            WayLine(way.url, now_words(way, undoing), way_picture(way)) for way in (visit.ways if visit else ())
+            WayLine(way.url, visitor_gets(way, assessment.undoing), way_picture(way))
+            for way in ways
+            for way in (visit.ways if visit else ())
         ),
         certificates=tuple(_locks(facts)),
         spread=spread_drawn(facts),

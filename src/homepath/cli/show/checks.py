@@ -28,8 +28,8 @@ from homepath.core.wording.visit_words import (
     ahead_words,
     certificate_words,
     certificates_of,
-    now_words,
     verdict_words,
+    visitor_gets,
 )
 from homepath.core.wording.words import HEADINGS
 
@@ -108,7 +108,7 @@ def show_visit(sheet: Paper, visit: Visit, assessment: Assessment, builder: str,
     if not visit.ahead and visit.verdict != "arrived" and not visit.expected:
         sheet.say(f"Each must end at {visit.primary_url} with a certificate.")
         sheet.blank()
-    rows = [(way.url, now_words(way, assessment.going != "there")) for way in visit.ways]
+    rows = [(way.url, visitor_gets(way, assessment.undoing)) for way in visit.ways]
     sheet.table(rows, header=("typed", "now" if not visit.ahead else "at the builder's servers"))
     _show_certificates(sheet, visit)
     _show_hsts(sheet, visit)

@@ -120,6 +120,11 @@ class Assessment:
         return bool(self.blockers)
 
     @property
+    def undoing(self) -> bool:
+        """Whether the change is undone, or the domain leaves the builder."""
+        return self.going != "there"
+
+    @property
     def held(self) -> bool:
         """Whether something is in the way that is not typed, and may change what is to be typed."""
         return self.blocked and not isinstance(self.act, Enter)

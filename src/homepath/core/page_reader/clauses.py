@@ -158,8 +158,8 @@ def _aside(text: str, old: Atom, before: Atom | None) -> tuple[int, int] | None:
     return (inner.start(), old.end + len(rest)) if is_now and not kinds & {"ADD", "REQUIRED", "DELETE"} else None
 
 
-_EQUALS = re.compile(r"[:=]|(?<!\w)(?:is|ist|est|es|e|ar|er|on|jest|je)(?!\w)")
 _IS = re.compile(r"(?<!\w)(?:is|ist|est|es|e|ar|er|on|jest|je)(?!\w)")
+_EQUALS = re.compile(rf"[:=]|{_IS.pattern}")
 
 
 def _says_more_between(text: str, atoms: Sequence[Atom], one: int, other: int) -> bool:

@@ -148,7 +148,7 @@ def _broken_row(row: Row) -> bool:
         return False
     *front, last = words
     plain = all(re.fullmatch(r"[A-Za-z0-9_.*@-]+", word) for word in front)
-    coded = "://" in last or re.fullmatch(r"[A-Za-z_.*@-]*[0-9][A-Za-z0-9_.*@-]*", last)
+    coded = "://" in last or re.fullmatch(r"[A-Za-z_.*@=-]*[0-9][A-Za-z0-9_.*@=-]*", last)
     spoilt = any(map(is_sure_host, front)) and "." in last.rstrip(".") and not is_fqdn(last)  # `MX @ 10 mx!.x.example`
     return plain and bool(coded or spoilt)
 

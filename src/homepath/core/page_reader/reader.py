@@ -70,7 +70,6 @@ def read_rows(rows: Sequence[Row], own: Sequence[str] = ()) -> Found:
             reader.gap()
         else:
             reader.uses[row.line] = reader.read(row, below)
-            reader.above = row.line
     made = reader.made
     made.close()
     reader.uses |= dict.fromkeys(made.idle, "not understood")
@@ -90,7 +89,7 @@ def _domain_headings(rows: Sequence[Row], own: Sequence[str]) -> Sequence[str]:
 class _Reader:
     """What is known from the rows above. `replaced`: the first record below a lone `Replace`; `ahead`: the next row
     that is not blank, by line; `once`: words of a button with a verb that are there once; `at_prompt`: the rows right
-    above are a command and its output; `above`: the line of the row above that is not blank."""
+    above are a command and its output."""
 
     heads: Sequence[str]
     made: Assembler = field(default_factory=Assembler)
@@ -101,7 +100,6 @@ class _Reader:
     ahead: dict[int, Row] = field(default_factory=dict)
     once: frozenset[str] = frozenset()
     at_prompt: bool = False
-    above: int = 0
 
     def gap(self) -> None:
         """A blank line: a record that has all it needs ends; what a lead-in said in passing is over."""
@@ -255,7 +253,8 @@ class _Reader:
         made, from_sentence = self.made, reading.layout == "sentence"
         pieces = as_servers(reading.pieces, made.around)
         if from_sentence:
-            pieces = instead_of_the_one_above(made, row, pieces, self.above, self.uses.get(self.above) == "sentence")
+            above, told = next(reversed(self.uses.items()), (0, ""))
+            pieces = instead_of_the_one_above(made, row, pieces, above, told == "sentence")
         roles = {piece.role for piece in pieces}
         moods = {reading.mood, *(piece.mood for piece in pieces if piece.role == "value")}
         if made.values and "value" in roles and moods & {*NOT_WANTED}:

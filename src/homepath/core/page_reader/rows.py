@@ -95,7 +95,7 @@ _CIRCLED = re.compile(r"^\s*(?:[\u2460-\u2473]|[0-9]\ufe0f?\u20e3|[0-9]{1,2}\u30
 ARROW = re.compile(r"\s*(?:\u2192|\u21d2|\u27a1\ufe0f?|\u2794|\u279c|\u27f6|\u21a6|\u25b6|-{1,2}>|={1,2}>|>>>?)\s*")
 _PLACE = re.compile(
     r"(?:<|\[|\{\{?)\s*((?:your|my|the|ihr|dein|votre|ton|tu|su|uw|din|ditt|twój|váš)?[ _-]?[^\W\d_][\w _-]{0,40}?)"
-    r"\s*(?:>|\]|\}\}?)|(?<![^\s.])\((domain|your domain|domain name|zone)\)"
+    r"\s*(?:>|\]|\}\}?)|(?<![^\s.])\((domain|your domain|domain name)\)"
 )
 _LINKED = re.compile(r"<((?:[\w-]+\.)+[\w-]+\.?)>")
 """A name as a mark-up language makes a link of it."""
@@ -124,6 +124,7 @@ _LAMP = re.compile(r"^\s*[\U0001f300-\U0001faff]+\s+(?=(?:A|AAAA|CNAME|TXT|MX|SR
 _MD_LINK = re.compile(r"\[([^\[\]()]{1,300})\]\((?:https?:|mailto:|/)[^()\s]{0,300}\)")
 _TAG = re.compile(r"</?(?:br|b|i|u|p|strong|em|span|div|font|code|li|ul|ol|td|tr)(?:\s[^<>]{0,80})?/?>", re.I)
 """Tags in a text that is no page of HTML."""
+_ENTITY = re.compile(r"&(?:nbsp|amp|lt|gt|quot|#[0-9]{1,7}|#x[0-9a-f]{1,6});", re.I)
 _PLACE_WORD = re.compile(r"your|my|ihr|dein|votre|[_-]|code|id|account|token|domain", re.I)
 _SECTION = re.compile(r"\s*\[([^\[\]]{2,40})\]\s*")
 """`[Website]`"""
@@ -183,9 +184,9 @@ def row_of(raw: str, number: int, hidden: Hidden, diff: bool = False) -> Row:
     """One line as a row."""
     if len(raw) > LONGEST_LINE:
         return Row(number, visible_start(raw), (), "text", "long") if raw.strip() else Row(number, "", (), "blank")
+    if "&" in raw or "<" in raw:
+        raw = _ENTITY.sub(lambda entity: html.unescape(entity[0]), _TAG.sub(" ", raw))
     line = _MD_LINK.sub(r"\1", plain(raw, number, hidden))
-    if "&" in line or "<" in line:
-        line = html.unescape(_TAG.sub(" ", line)).translate({0xA0: " "})
     if _WIDE_GAP.search(line):
         line = _WIDE_GAP.sub(" " * 100, line)
     if not line.strip():

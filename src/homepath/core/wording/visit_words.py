@@ -90,7 +90,7 @@ def ahead_words(visit: Visit) -> str:
 _NO_PADLOCK = ("none", "default", "name-missing", "untrusted", "incomplete", "expired", "not-yet-valid")
 
 
-def now_words(way: Way, undoing: bool) -> str:
+def visitor_gets(way: Way, undoing: bool) -> str:
     """What a visitor gets, with the hops on the way. `undoing`: the change is undone, or the domain leaves."""
     led = "".join(f" {part}" for part in _parts(way)[1:])
     bad = next((h.certificate for h in way.hops if h.certificate and h.certificate.state in _NO_PADLOCK), None)

@@ -102,8 +102,8 @@ def _waits(last: Row, row: Row) -> bool:
 
 
 def _goes_on(last: Row, row: Row, filled: bool, again: bool, torn: bool) -> bool:
-    """Whether words at the end of the first line lead on, or it is long enough, and the second begins like the rest of
-    a sentence. What begins a record may begin a line of its own: only words that lead on join it."""
+    """Whether the second line finishes the sentence of the first: the first breaks off (`... points to`), or is long
+    and the second starts in the middle. A line that starts like a record is joined only where the first breaks off."""
     first, alone = _first(row), " " not in row.text
     words = [bare(word) for word in last.text.split()[-2:]]
     end = words[0] if words[-1] in phrases_of("RECORD") else words[-1]  # `and a record / CNAME for www`
