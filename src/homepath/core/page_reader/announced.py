@@ -11,7 +11,7 @@ from homepath.core.page_reader.clauses import VALUES
 from homepath.core.page_reader.hosts import stands_for_own
 from homepath.core.page_reader.kinds import field_roles, type_of
 from homepath.core.page_reader.moods import events
-from homepath.core.page_reader.wordlists.moods import LABELS, PLACES
+from homepath.core.page_reader.wordlists.moods import LABELS, PLACES, SUBDOMAIN
 from homepath.core.page_reader.words import any_word, bare, phrases_of
 
 _EDGES = r"(?<![A-Za-z0-9_.@/-])(?:{})(?![A-Za-z0-9_@/-]|\.[A-Za-z0-9_])"
@@ -19,6 +19,8 @@ _KNOWN = re.compile(_EDGES.format(LABELS))
 _PLACE = re.compile(_EDGES.format(PLACES))
 _WORD = re.compile(r"\s?([a-z][a-z0-9-]*)(?![\w@/-]|\.\w)")
 _POSTPOSITION = re.compile(r"の|에|에서|için|के|的|に|を|은|는")
+_SUBDOMAIN = re.compile(rf"[\"”“»’'\s]*(?:{SUBDOMAIN})", re.I)
+_BEHIND_SUBDOMAIN = re.compile(rf"(?:{SUBDOMAIN})\w*[\"“„«‘'\s]*$", re.I)
 _FREE = ("number", "ttl", "and", "token", "stop")
 """Atoms that a label may overlap."""
 
@@ -78,10 +80,10 @@ def _leads(text: str, match: re.Match[str], atoms: Sequence[Atom]) -> bool:
     gaps = [text[type.end : match.start()] for type in types if type.end <= match.start()]
     gaps += [text[match.end() : type.at] for type in types if type.at >= match.end()]
     beside = any(all(word in phrases_of("RECORD") for word in re.findall(r"[^\W\d_]+", bare(gap))) for gap in gaps)
-    subdomain = bool(words) and "host" in field_roles(words[-1])
+    subdomain = (bool(words) and "host" in field_roles(words[-1])) or _BEHIND_SUBDOMAIN.search(before) is not None
     leads = beside or subdomain or any(word in phrases_of("HOST_BEFORE") for word in words) or not before
     leads = leads or before.endswith(("为", "為", "给", "給", "对", "對", "将", "把"))
-    return leads or bool(_POSTPOSITION.match(behind))
+    return leads or bool(_POSTPOSITION.match(behind)) or bool(_SUBDOMAIN.match(text, match.end()))
 
 
 def _joined(text: str, atoms: Sequence[Atom], own: tuple[str, ...]) -> list[Atom]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import cache, lru_cache
 from typing import Literal
@@ -24,7 +25,17 @@ from homepath.core.page_reader.kinds import (
     is_textlike,
     special_type,
 )
-from homepath.core.page_reader.words import PARTICLES, any_word, bare, field_words, fold, phrases_of, stems, ttl_seconds
+from homepath.core.page_reader.words import (
+    PARTICLES,
+    any_word,
+    bare,
+    bare_places,
+    field_words,
+    fold,
+    phrases_of,
+    stems,
+    ttl_seconds,
+)
 
 AtomKind = Literal[
     "type", "address", "fqdn", "text", "token", "part", "special", "host", "apex", "ttl", "number", "field", "quoted",
@@ -95,7 +106,22 @@ def _apex_pattern() -> re.Pattern[str]:
         or (" " in word and len(word) > (3 if word.isascii() else 1))
         or (PARTICLES.search(word) and len(word) > 2)
     )
-    return re.compile(f"{pattern.pattern}|{_YOUR_DOMAIN}")
+    return re.compile("|".join((pattern.pattern, _YOUR_DOMAIN, *_main_domain())))
+
+
+def _main_domain() -> Iterator[str]:
+    """`Hauptdomain`, `domeny głównej`, `根域名`: a word for what is main and one for a domain, in either order. Words
+    in spaced scripts have endings."""
+    for free in (False, True):
+        main, domain = (
+            f"(?:{'|'.join(sorted((w for w in phrases_of(table) if bool(PARTICLES.search(w)) is free), reverse=True))})"
+            for table in ("MAIN", "DOMAIN")
+        )
+        if free:
+            yield f"{main} ?{domain}|{domain}[^\\W\\d_]{{0,2}} ?(?:ال|ה)?{main}"
+        else:
+            one, other = rf"{main}[^\W\d_]{{0,4}}", rf"{domain}[^\W\d_]{{0,8}}"
+            yield rf"(?<!\w)(?:{one}[ -]?{other}|{other} {one})(?!\w)"
 
 
 _YOUR_DOMAIN = (
@@ -119,13 +145,10 @@ def atoms_of(text: str) -> tuple[Atom, ...]:
         found += [
             Atom("fqdn", match[0], match.start(), match.end())
             for match in _UNICODE_HOST.finditer(text)
-            if is_fqdn(match[0]) and _free(match, taken)
+            if is_fqdn(match[0]) and _free(match.start(), match.end(), taken)
         ]
     taken = [(atom.at, atom.end) for atom in found if atom.kind not in ("type", "number", "stop", "and")]
-    same = bare(text)
-    plain = same if len(same) == len(text) else fold(text)
-    if len(plain) == len(text):
-        found += _words(plain, taken)
+    found += [atom for atom in _words(text) if _free(atom.at, atom.end, taken)]
     found += [
         Atom("stop", ".", atom.end, atom.end)
         for atom in found
@@ -145,23 +168,24 @@ def _inside(atom: Atom, text: str) -> list[Atom]:
     return [replace(each, at=each.at + begin, end=each.end + begin) for each in inner] if whole and typed else []
 
 
-def _free(match: re.Match[str], taken: list[tuple[int, int]]) -> bool:
-    return not any(at < match.end() and match.start() < end for at, end in taken)
+def _free(at: int, end: int, taken: list[tuple[int, int]]) -> bool:
+    return not any(begin < end and at < stop for begin, stop in taken)
 
 
-def _words(plain: str, taken: list[tuple[int, int]]) -> list[Atom]:
+def _words(text: str) -> list[Atom]:
+    plain, places = bare_places(text)
+    kinds: tuple[tuple[re.Pattern[str], AtomKind, str], ...] = (
+        (_field_pattern(), "field", ""),
+        (_apex_pattern(), "apex", "@"),
+    )
     found = [
-        Atom("field", field_words()[match[0]][0], match.start(), match.end())
-        for match in _field_pattern().finditer(plain)
-        if _free(match, taken)
+        Atom(kind, value or field_words()[match[0]][0], places[match.start()], places[match.end()])
+        for pattern, kind, value in kinds
+        for match in pattern.finditer(plain)
     ]
-    found += [
-        Atom("apex", "@", match.start(), match.end())
-        for match in _apex_pattern().finditer(plain)
-        if _free(match, taken)
-    ]
-    found += [Atom("and", "and", at, end) for at, end in stems("AND").find(plain)]
-    return found
+    folded = fold(text)
+    ands = stems("AND").find(folded) if len(folded) == len(text) else ()
+    return found + [Atom("and", "and", at, end) for at, end in ands]
 
 
 def _apart(found: list[Atom]) -> tuple[Atom, ...]:

@@ -49,6 +49,13 @@ def crowded(records: Sequence[PastedRecord]) -> set[str]:
     return {each.option for each in there if each.why is None and each.mood != "optional"}
 
 
+def shares_name(record: PastedRecord, records: Sequence[PastedRecord]) -> bool:
+    """Whether one sentence has an alias and an address for the same name: the name is likely that of one alone."""
+    types = {"A": ["CNAME"], "AAAA": ["CNAME"], "CNAME": ["A", "AAAA"]}.get(record.type, [])
+    same = [each for each in records if (each.host, each.option) == (record.host, record.option)]
+    return any(each.type in types and each.lines == record.lines and len(each.lines) == 1 for each in same)
+
+
 def has_rival(record: PastedRecord, records: Sequence[PastedRecord]) -> bool:
     """Whether another text of the same sentence has the same key with another code: one of them may be the old one."""
     key, mark, _ = record.value.strip('"').partition("=")

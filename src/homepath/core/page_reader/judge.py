@@ -13,7 +13,15 @@ from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.visible import visible
 from homepath.core.page_reader.assembling import RawRecord
 from homepath.core.page_reader.atoms import atoms_of
-from homepath.core.page_reader.doubts import crowded, has_rival, in_two_sets, odd_now, torn_apart, with_several_targets
+from homepath.core.page_reader.doubts import (
+    crowded,
+    has_rival,
+    in_two_sets,
+    odd_now,
+    shares_name,
+    torn_apart,
+    with_several_targets,
+)
 from homepath.core.page_reader.hosts import Registrable, last_two, own_domains, plain_host, relative_host
 from homepath.core.page_reader.kinds import RECORD_TYPES, clean, digits_read, glued_button
 from homepath.core.page_reader.leftovers import (
@@ -230,6 +238,7 @@ class _Judge:
                 ("unsure", (record.type, record.host, record.value) in two_sets, ""),
                 ("unsure", (record.type, record.host, record.option) in changed and self._is_stated(record), ""),
                 ("unsure", record.type == "TXT" and has_rival(record, records), ""),
+                ("unsure", shares_name(record, records), ""),
                 ("beside-alias", alias and root and record.option in options, ""),
                 ("alias", record.type == "ALIAS" and not root, ""),
             ]

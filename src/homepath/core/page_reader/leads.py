@@ -136,6 +136,8 @@ def lead_of(row: Row, over: bool = False) -> Lead | None:
         state = over and mood == "current" and ":" not in text
         short, mood = state, "unsure" if state else ""
     following = bool(stems("FOLLOWING").find(fold(text)))
+    if mood == "current" and following and not heading and _in_passing(text):
+        mood = ""
     found = events(text)
     # `Leave them as they are.`, not `They are not changed.`
     orders = any(len(re.split(r"[.!?:]\s", fold(text)[: event.at])[-1]) <= 12 for event in found)
@@ -146,6 +148,12 @@ def lead_of(row: Row, over: bool = False) -> Lead | None:
         types, hosts, mood, firm, servers, _has_word(text, "BOTH"), option,
         conditional, row.kind == "heading", text.endswith((":", "：")),
     )  # fmt: skip
+
+
+def _in_passing(text: str) -> bool:
+    """`Can you do this today? See below.`: what is said of the present is said of no record."""
+    sentences = re.split(r"(?<=[.!?。！？])\s+", text)
+    return not any(events(each) and (about_records(each) or stems("FOLLOWING").find(fold(each))) for each in sentences)
 
 
 @lru_cache(maxsize=8192)

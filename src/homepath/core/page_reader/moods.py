@@ -148,6 +148,10 @@ def half_of_replacing(text: str) -> Literal["", "old", "new"]:
     return "old" if old else ""
 
 
+_COUNT = re.compile(r"(?<![0-9.])[0-9]{1,2}\s?(?:/|[^\W\d_]{1,4})\s?(?:[^\W\d_]{1,4}\s)?[0-9]{1,2}(?![0-9.])")
+"""How many of how many, in any language."""
+
+
 @lru_cache(maxsize=8192)
 def mood_of_lead(text: str) -> Mood:
     """What a heading or a lead-in says of the records below it."""
@@ -181,6 +185,8 @@ def mood_of_lead(text: str) -> Mood:
         return "optional"
     if "CURRENT" in adjectives and stems("CHECKS").find(fold(text)):
         return "want"  # `Check whether both are there:`
+    if "CURRENT" in adjectives and _COUNT.search(text):
+        return ""  # `2 of 3 records found`
     if "CURRENT" in adjectives:
         return "unsure" if "REQUIRED" in adjectives else "current"
     return "want" if "REQUIRED" in adjectives else ""

@@ -12,6 +12,7 @@ from typing import Literal
 from homepath.core.message import msg
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.page_reader.kinds import without_button
+from homepath.core.page_reader.wordlists.moods import SUBDOMAIN
 
 RowKind = Literal["text", "heading", "table", "card", "rule", "blank"]
 LONGEST_LINE = 2500
@@ -102,6 +103,8 @@ _LINKED = re.compile(r"<((?:[\w-]+\.)+[\w-]+\.?)>")
 _TIMES = re.compile(
     r"\b[0-9]{4}-[0-9]{2}-[0-9]{2}[T ][0-9]{2}:[0-9]{2}(?::[0-9]{2})?(?:\.[0-9]+)?(?:\s?Z|[+-][0-9]{2}:?[0-9]{2})?"
 )
+_HYPHENED = re.compile(rf"(?<![\w.@-])(?!your|my)(@|[a-z][a-z0-9]{{1,30}})-(?=(?:{SUBDOMAIN})\w*(?![\w-]*\.\w))", re.I)
+"""`www-Subdomain`"""
 _NUMBERED = re.compile(
     r"(?:\bv|\b(?:version|versi[oó]n|vers[aã]o|versione|wersja|verze|verzi[oóa]|versjon|versio|sürüm|build|release|rev"
     r"|revision|firmware)|верси[яи]|версія|έκδοση|バージョン|版本|버전|الإصدار|גרסה)[ .:]{0,2}[0-9]+(?:\.[0-9]+)+\b"
@@ -138,7 +141,7 @@ _BLOCK = re.compile(r'\s*[A-Za-z_][\w-]*(?:\s+"[^"]*")*\s*=?\s*\{')
 def rows_of(text: str, hidden: Hidden, first: int = 1) -> Iterator[Row]:
     """The rows of a text; the first line has the number `first`."""
     lines = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
-    diff, header = is_diff(lines), {at + first for at in _header(lines)}
+    diff, header = is_diff(lines), {at + first for at in _headers(lines)}
     if any(re.match(r"\s*update\s+(?:add|delete)\s", line) for line in lines):
         header |= {number for number, line in enumerate(lines, first) if _ABOUT_UPDATE.match(line)}
     for number, raw in enumerate(lines, first):
@@ -149,14 +152,16 @@ _ABOUT_UPDATE = re.compile(r"\s*(?:server|zone|send|show|answer|ttl|key|class|pr
 """Lines of an update script that name no record of their own."""
 
 
-def _header(lines: list[str]) -> range:
-    """The head of a mail that was pasted with it: three of its fields and more, with an address in one or a subject."""
-    begin = next((at for at, line in enumerate(lines) if _MAIL_FIELD.match(line)), 0)
-    end = begin
-    while end < len(lines) and _MAIL_FIELD.match(lines[end]):
-        end += 1
-    mail = any(re.search(r"\w@\w", line) or _SUBJECT.match(line) for line in lines[begin:end])
-    return range(begin, end) if end - begin >= 3 and mail else range(0)
+def _headers(lines: list[str]) -> Iterator[int]:
+    """The heads of mails that were pasted with them: three fields and more, with an address in one or a subject."""
+    at = 0
+    while at < len(lines):
+        end = at
+        while end < len(lines) and _MAIL_FIELD.match(lines[end]):
+            end += 1
+        if end - at >= 3 and any(re.search(r"\w@\w", line) or _SUBJECT.match(line) for line in lines[at:end]):
+            yield from range(at, end)
+        at = end + 1
 
 
 _SUBJECT = re.compile(
@@ -191,6 +196,7 @@ def row_of(raw: str, number: int, hidden: Hidden, diff: bool = False) -> Row:
         line = _WIDE_GAP.sub(" " * 100, line)
     if not line.strip():
         return Row(number, "", (), "blank")
+    line = _HYPHENED.sub(r"\1 ", line)
     line = _ALIGNED.sub(r"\1 \2 ", _TIMES.sub("…", _DOTTED.sub(r"\1: ", line)))
     if not _TYPED.search(line) and any(char.isdecimal() for char in line):
         line = _NUMBERED.sub(_passed, line)

@@ -68,7 +68,7 @@ def bare_host(text: str, field: Atom, following: Sequence[Atom]) -> str | None:
     match = _LABEL.match(text, field.end)
     if field.value != "host" or near or match is None or match[1].lower() in _no_names():
         return None
-    rest = text[match.end(1) :].lstrip(" \"”“»’'")
+    rest = text[match.end(1) :].strip(" \t\"”“»’'")
     joints = phrases_of("VALUE_BEFORE") | phrases_of("PARTICLES") | {"with"}
     return match[1].lower() if not rest or rest[0] in ",;.)" or bare(rest.split()[0]) in joints else None
 

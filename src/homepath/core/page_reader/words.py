@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import cache, lru_cache
 
 from homepath.core.page_reader.wordlists import fields, moods, phrases
@@ -38,6 +38,21 @@ def bare(text: str) -> str:
         return folded
     parts = unicodedata.normalize("NFKD", folded)
     return unicodedata.normalize("NFC", "".join(char for char in parts if unicodedata.category(char) != "Mn"))
+
+
+@lru_cache(maxsize=4096)
+def bare_places(text: str) -> tuple[str, Sequence[int]]:
+    """The text as `bare` has it, and where in the text each of its characters comes from, and where it ends."""
+    plain = bare(text)
+    if len(plain) == len(text):
+        return plain, range(len(text) + 1)
+    chars, places = list[str](), list[int]()
+    for at, char in enumerate(text):
+        if not char.isspace() or (chars and chars[-1] != " "):
+            folded = " " if char.isspace() else bare(char)
+            chars += folded
+            places += [at] * len(folded)
+    return "".join(chars), [*places, len(text)]
 
 
 def _split(table: str) -> Iterator[str]:

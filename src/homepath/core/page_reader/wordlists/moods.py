@@ -202,9 +202,17 @@ rotdomenet | roddomænet | hoveddomæne | hoveddomenet | rotdomänen | juuriverk
 LABELS = (
     "shop|blog|mail|store|app|ftp|m|mobile|api|cdn|dev|test|staging|news|help|support|docs|portal|forum|wiki|img|static"
     "|autodiscover|webmail|smtp|imap|pop|admin|go|get|links?|members|events|learn|book|booking|home|site|web|pay|info"
+    "|boutique|tienda|loja|negozio|winkel|sklep|obchod|kauppa|butik|butikk|eshop|jobs|careers|status|beta|demo|cloud|media|assets"
+    "|academy|community|checkout|login|gallery|newsletter|landing|intranet|crm|erp|cms"
     "|email|link|track|click|[a-z]+[0-9][a-z0-9]*|(?!e-)[a-z0-9]+-[a-z0-9-]+"
 )
 """Labels that people use, as a pattern; other words behind `for` are hardly names."""
+
+SUBDOMAIN = (
+    "sub-?dom|sous-dom|sottodom|alidom|aliverkko|under-?dom|pod-?dom|aldom|поддом|піддом|субдом|υποτομ|alt alan"
+    "|サブドメイン|子域|子網域|서브도메인|하위 도메인|النطاق الفرعي|תת"
+)
+"""How words for a subdomain begin, as a pattern."""
 
 STOP_WORDS = """
 the | your | a | an | it | this | that | our | each | all | host | name | value | type | example | domain | record | root | field | column | to

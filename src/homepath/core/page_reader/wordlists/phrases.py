@@ -9,10 +9,10 @@ root host | zone apex | domain root | base domain | domain itself | the domain i
 at sign | at-sign | at symbol | the at sign | @ sign | @ symbol | at-zeichen | @-zeichen | arobase | arroba | chiocciola | apenstaartje | kukac | zavináč
 yourdomain | your-domain | domain apex | default host | your main domain | top level | your bare domain | domain name itself | your apex domain | your naked domain
 hauptdomain | stammdomain | stamm-domain | root-domain | domain selbst | die domain selbst | ihre domain | ihrer domain | deine domain | deiner domain | apex-domain | domain ohne www | hauptdomäne | wurzel | nackte domain | domäne selbst | wurzeldomain
-domaine racine | racine | domaine principal | racine du domaine | votre domaine | le domaine lui-même | domaine nu | domaine apex | ton domaine | nom de domaine racine
-raíz | dominio raíz | dominio principal | su dominio | tu dominio | la raíz | raíz del dominio | dominio desnudo | el dominio mismo
-radice | dominio radice | dominio principale | il tuo dominio | tuo dominio | il suo dominio | suo dominio | dominio nudo | radice del dominio
-raiz | domínio raiz | domínio principal | seu domínio | o seu domínio | raiz do domínio | domínio nu | teu domínio
+domaine racine | racine | la racine | à la racine | domaine principal | racine du domaine | votre domaine | le domaine lui-même | domaine nu | domaine apex | ton domaine | nom de domaine racine
+raíz | en la raíz | dominio raíz | dominio principal | su dominio | tu dominio | la raíz | raíz del dominio | dominio desnudo | el dominio mismo
+radice | la radice | alla radice | dominio radice | dominio principale | il tuo dominio | tuo dominio | il suo dominio | suo dominio | dominio nudo | radice del dominio
+raiz | a raiz | na raiz | domínio raiz | domínio principal | seu domínio | o seu domínio | raiz do domínio | domínio nu | teu domínio
 hoofddomein | rootdomein | root-domein | uw domein | je domein | kale domein | domein zelf | jouw domein
 rotdomän | rotdomänen | rot | huvuddomän | huvuddomänen | din domän | roddomæne | roddomænet | rod | hoveddomæne | hoveddomænet | dit domæne | rotdomene | rotdomenet | hoveddomene | hoveddomenet | domenet ditt
 juuriverkkotunnus | juuri | juuridomain | päädomain | verkkotunnuksesi | päätoimialue | juuriverkkotunnukselle | juuridomainille
@@ -28,6 +28,17 @@ kök | kök alan adı | kök domain | ana alan adı | alan adınız | kök alan 
 रूट | रूट डोमेन | मुख्य डोमेन | आपका डोमेन | domain utama | domain root | akar | domain anda | domain induk
 tên miền gốc | gốc | tên miền chính | tên miền của bạn | โดเมนหลัก | รูท | โดเมนราก | โดเมนของคุณ
 """
+
+MAIN = """
+main | bare | naked | apex | root | haupt | stamm | wurzel | nackte | principal | racine | raíz | desnudo | radice | nudo | raiz | hoofd | kale | huvud | rot | hoved | rod
+pää | juuri | główn | podstawow | hlavn | kořenov | koreňov | fő | gyökér | rădăcin | корнев | основн | главн | головн | коренев | κύρι | ριζικ | kök | ana | utama | induk | akar
+رئيسي | جذر | أساسي | ראשי | שורש | ルート | メイン | ネイキッド | 主 | 根 | 裸 | 루트 | 메인 | 최상위 | मुख्य | मूल | रूट | gốc | chính | หลัก | ราก
+"""
+DOMAIN = """
+domain | domän | domæn | domein | domin | domèn | domen | verkkotunnu | domeen | alan ad | τομέα | όνομα τομέα | домен | домейн
+نطاق | דומיין | ドメイン | 域名 | 域 | 網域 | 网域 | 도메인 | डोमेन | tên miền | โดเมน
+"""
+"""How words begin that are together the domain itself: `dominio principal`, `Hauptdomain`."""
 
 BLANK = """
 blank | empty | leave blank | leave empty | leave it blank | leave it empty | leave this blank | leave this empty | none | nothing | - | — | – | n/a | (blank) | (empty) | (none) | leave field blank | leave the field empty | leave this field empty | leave this field blank | keep empty | no entry
