@@ -109,27 +109,48 @@ def _apex_pattern() -> re.Pattern[str]:
     return re.compile("|".join((pattern.pattern, _YOUR_DOMAIN, *_main_domain())))
 
 
+def _words_of(table: str, free: bool) -> str:
+    """The words of a table of which scripts without spaces have some (`free`), or the others have."""
+    words = (word for word in phrases_of(table) if bool(PARTICLES.search(word)) is free)
+    return f"(?:{'|'.join(sorted(words, key=len, reverse=True))})"
+
+
 def _main_domain() -> Iterator[str]:
     """`Hauptdomain`, `domeny głównej`, `根域名`: a word for what is main and one for a domain, in either order. Words
     in spaced scripts have endings."""
-    for free in (False, True):
-        main, domain = (
-            f"(?:{'|'.join(sorted((w for w in phrases_of(table) if bool(PARTICLES.search(w)) is free), reverse=True))})"
-            for table in ("MAIN", "DOMAIN")
-        )
-        if free:
-            yield f"{main} ?{domain}|{domain}[^\\W\\d_]{{0,2}} ?(?:ال|ה)?{main}"
-        else:
-            one, other = rf"{main}[^\W\d_]{{0,4}}", rf"{domain}[^\W\d_]{{0,8}}"
-            yield rf"(?<!\w)(?:{one}[ -]?{other}|{other} {one})(?!\w)"
+    main, domain = _words_of("MAIN", True), _words_of("DOMAIN", True)
+    yield f"{main} ?{domain}|{domain}[^\\W\\d_]{{0,2}} ?(?:ال|ה)?{main}"
+    main, domain = rf"{_words_of('MAIN', False)}[^\W\d_]{{0,4}}", rf"{_words_of('DOMAIN', False)}[^\W\d_]{{0,8}}"
+    yield rf"(?<!\w)(?:{main}[ -]?{domain}|{domain} {main})(?!\w)"
 
 
-_YOUR_DOMAIN = (
-    r"your domain(?=:)|(?:your|the) domain(?= (?:must|should|needs to|has to) have )"
-    r"|(?:(?<=[axt] record of )|(?<=[axt] record for )|(?<=[axt] records of )|(?<=[axt] records for ))"
-    r"(?:your|the) domain\b(?!['’]| (?:name|provider|host|registrar)\b)"
-)
-"""`The A record of your domain`; elsewhere these words mean the whole zone, too."""
+_YOUR_DOMAIN = r"your domain(?=:)|(?:your|the) domain(?= (?:must|should|needs to|has to) have )"
+
+
+@cache
+def _domain_of_type() -> tuple[re.Pattern[str], re.Pattern[str]]:
+    """What is before and behind a type: `your domain's A`, `ドメインのA`; `A record of your domain`, `A domeny`."""
+    spaced, free = rf"(?<![\w-])({_words_of('DOMAIN', False)}[^\W\d_]{{0,8}})", _words_of("DOMAIN", True)
+    before = rf"(?:{spaced}(?:['’]s)?[ -]?|(?<!サブ)(?<!子)(?<!하위 )(?<!서브)({free})(?:의|の|的|का|के)? ?)$"
+    behind = rf"[ -]?(?:{_words_of('RECORD', False)} )?(?:[^\W\d_]{{1,6}} ){{0,2}}{spaced}(?![\w-])(.{{0,20}})"
+    return re.compile(before), re.compile(behind)
+
+
+def _of_domain(atom: Atom, text: str) -> Iterator[Atom]:
+    """The domain itself as that whose record of a type it is; not where its word goes on: `your domain provider`."""
+    before, behind = _domain_of_type()
+    begin = max(0, atom.at - 30)
+    plain, places = bare_places(text[begin : atom.at])
+    if match := before.search(plain):
+        at, end = match.span(1 if match[1] else 2)
+        yield Atom("apex", "@", begin + places[at], begin + places[end])
+    plain, places = bare_places(text[atom.end : atom.end + 80])
+    if match := behind.match(plain):
+        rest = match[2].lstrip(" \"'”“»")
+        word = (re.match(r"[^\W\d_]+", rest) or [""])[0]
+        leads = word in phrases_of("VALUE_BEFORE") | phrases_of("FROM") or bool(stems("REQUIRED").find(word))
+        if not word or leads or (len(word) < 4 and word not in phrases_of("NAMED")):
+            yield Atom("apex", "@", atom.end + places[match.start(1)], atom.end + places[match.end(1)])
 
 
 @lru_cache(maxsize=4096)
@@ -148,7 +169,8 @@ def atoms_of(text: str) -> tuple[Atom, ...]:
             if is_fqdn(match[0]) and _free(match.start(), match.end(), taken)
         ]
     taken = [(atom.at, atom.end) for atom in found if atom.kind not in ("type", "number", "stop", "and")]
-    found += [atom for atom in _words(text) if _free(atom.at, atom.end, taken)]
+    words = [*_words(text), *(apex for atom in found if atom.kind == "type" for apex in _of_domain(atom, text))]
+    found += [atom for atom in words if _free(atom.at, atom.end, taken)]
     found += [
         Atom("stop", ".", atom.end, atom.end)
         for atom in found

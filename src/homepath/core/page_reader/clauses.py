@@ -361,9 +361,21 @@ def leads_to_new(text: str, atom: Atom) -> bool:
         words = []
     if words and words[-1] in phrases_of("VALUE_BEFORE") - _HOST_ONLY:
         return True
-    return bool(
-        re.search(r"[为為成到]\s*$", text[: atom.at]) or re.match(r"\s*(?:に|へ|로|으로|\(으\)로)", text[atom.end :])
-    )
+    if atom.kind == "address" and _names_the_new(text[: atom.at]):
+        return True
+    return bool(re.search(r"[为為成到]\s*$", text[: atom.at]) or _NEW_BEHIND.match(text, atom.end))
+
+
+_NEW_BEHIND = re.compile(
+    r"[\"'”’»」]?\s*(?:に|へ|로|으로|\(으\)로|पर|olarak|értékre|címre|(?:['’:-](?:r[ae]|y?[ae]|ksi)\b))"
+)
+"""Words and endings for `to` that follow their value."""
+
+
+def _names_the_new(before: str) -> bool:
+    """`Change the A record: 192.0.2.10`, `modificare in 192.0.2.10`: no word for exchanging, and a sign or word for
+    what it is to be right before the address."""
+    return re.search(r"[:：=]\s*$|\bin\s+$", before) is not None and not stems("EXCHANGE").find(fold(before))
 
 
 def _turn(text: str, atoms: Sequence[Atom], values: Sequence[int], change: Event) -> int:

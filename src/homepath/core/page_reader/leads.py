@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cache, lru_cache
 
@@ -167,6 +167,10 @@ def own_words(text: str) -> str:
 def settled(records: Sequence[RawRecord]) -> list[RawRecord]:
     """The records; those are doubted that a heading of unknown meaning is over, where another heading has other
     addresses for a name: one of them may list what is there now."""
+    places: dict[str | None, list[RawRecord]] = {}
+    for each in records:
+        places.setdefault(each.type, []).append(each)
+    records = [replace(each, mood=_changed(each, places)) if each.mood == "change" else each for each in records]
     headings: dict[tuple[str | None, str | None, str], set[str]] = {}
     open_ones = [each for each in records if each.type in ("A", "AAAA") and each.mood not in NOT_WANTED]
     for each in open_ones:
@@ -174,6 +178,13 @@ def settled(records: Sequence[RawRecord]) -> list[RawRecord]:
     several = {key for key, found in headings.items() if len(found) > 1}
     doubted = {each.section for each in open_ones if not each.mood and (each.type, each.host, each.option) in several}
     return [replace(each, mood="unsure") if each.section in doubted and not each.mood else each for each in records]
+
+
+def _changed(record: RawRecord, places: Mapping[str | None, Sequence[RawRecord]]) -> Mood:
+    """Below `Change these records:` are the new values, if there is no other value that could be the new one."""
+    others = [each for each in places[record.type] if each is not record and each.mood not in NOT_WANTED]
+    same = any(each.section != record.section or each.host == record.host for each in others)
+    return "unsure" if same else "want"
 
 
 def is_own_condition(text: str) -> bool:

@@ -86,7 +86,7 @@ def left_over(
 ) -> Iterator[PastedRecord]:
     """Values of a line with records that are in none of them: a sentence may be understood in part."""
     told = {word.strip('."').lower() for each in read for word in (each.host, each.value, *each.value.split())}
-    told |= {each.name for each in servers} | set(own)
+    told |= {each.name for each in servers} | {each.zone.lower().strip(".") for each in found.records} | set(own)
     lines = {line for each in read for line in each.lines}
     aliases = {line for each in read for line in each.lines if each.type == "CNAME"}
     for row in rows:

@@ -20,9 +20,9 @@ from homepath.core.page_reader.words import (
     stems,
 )
 
-Mood = Literal["", "want", "delete", "current", "keep", "example", "optional", "unsure"]
+Mood = Literal["", "want", "delete", "current", "keep", "example", "optional", "unsure", "change"]
 """`""`: nothing is said. `current`: what is there now, as the page knows it. `example`: spoken of in passing. `unsure`:
-it could be meant either way."""
+it could be meant either way. `change`: below `Change these:`, either what is there now or what is to be."""
 
 NOT_WANTED = ("delete", "current", "keep", "example")
 
@@ -199,7 +199,9 @@ def _of_replacing(text: str, kinds: list[str]) -> Mood:
     if "CURRENT" in kinds and "REQUIRED" not in kinds:
         return "current"
     folded = fold(text)
-    return "unsure" if stems("FOLLOWING").find(folded) and not stems("CHANGES").find(folded) else "want"
+    if not stems("FOLLOWING").find(folded) or stems("CHANGES").find(folded):
+        return "want"
+    return "unsure" if stems("EXCHANGE").find(folded) else "change"
 
 
 def _of_several(text: str, verbs: list[Event]) -> Mood:
@@ -223,8 +225,10 @@ def _verb_final(text: str) -> bool:
 
 
 def _speaks_of_what_follows_last(text: str) -> bool:
-    """`Replace the old ones with these:` against `Replace these:`."""
+    """`Replace the old ones with these:`, `Change your records as follows:` against `Replace these:`."""
     folded = fold(text)
+    if stems("AS_FOLLOWS").find(folded):
+        return True
     following = stems("FOLLOWING").find(folded)
     verbs = [event for event in events(text) if event.kind == "REPLACE"]
     if verbs and re.search(r"(?:に|へ|로|으로|为|為|成)\s*$", folded[: verbs[0].at]):

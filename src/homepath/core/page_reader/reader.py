@@ -21,7 +21,7 @@ from homepath.core.page_reader.beside_record import (
 from homepath.core.page_reader.cards import Waiting, head_of_card, label_alone
 from homepath.core.page_reader.columns import Column, by_columns, columns_of
 from homepath.core.page_reader.hosts import stands_for_own
-from homepath.core.page_reader.kinds import is_button, is_fqdn, is_sure_host
+from homepath.core.page_reader.kinds import is_button, is_fqdn, is_sure_host, type_by_value
 from homepath.core.page_reader.labels import labelled
 from homepath.core.page_reader.leads import Lead, is_for_some, lead_of, own_words, settled, speaks_of_reader
 from homepath.core.page_reader.moods import NOT_WANTED, Mood, half_of_replacing, mood_of_lead, title_of
@@ -132,9 +132,9 @@ class _Reader:
         use = self._under_condition(rest, row, below) if rest else self._read(row, below)
         if old:
             self.made.close()
-            records = self.made.records
-            if records and row.line in records[-1].lines:
-                records.append(replace(records[-1], value=old, mood="current"))
+            mine = [each for each in self.made.records if row.line in each.lines]
+            like = [each for each in mine if type_by_value(each.value) == type_by_value(old)]
+            self.made.records += [replace(each, value=old, mood="current") for each in like[-1:]]
         return use
 
     def _under_condition(self, row: Row, whole: Row, below: Row | None) -> str:

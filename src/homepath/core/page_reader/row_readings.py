@@ -12,6 +12,7 @@ from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.clauses import VALUES, value_told
 from homepath.core.page_reader.hosts import plain_host, stands_for_own
 from homepath.core.page_reader.kinds import (
+    FQDN,
     field_roles,
     is_button,
     is_fqdn,
@@ -25,7 +26,7 @@ from homepath.core.page_reader.kinds import (
 from homepath.core.page_reader.labels import labelled, named_rest
 from homepath.core.page_reader.leads import Lead, option_of
 from homepath.core.page_reader.loose import loose, loose_words
-from homepath.core.page_reader.moods import NOT_WANTED, Mood, has_verb, title_of
+from homepath.core.page_reader.moods import NOT_WANTED, Mood, events, has_verb, title_of
 from homepath.core.page_reader.pieces import Piece, Reading, fits, mood_of_condition, mood_of_note, value_text
 from homepath.core.page_reader.rows import ARROW, Row, cells_of
 from homepath.core.page_reader.sentences import sentence
@@ -99,14 +100,24 @@ def without_aside(row: Row) -> tuple[Row, str]:
         text = row.text[: same[0].at] + old + row.text[same[0].end : match.start()]
         return replace(row, text=text, cells=cells_of(text)), same[0].value
     old = old if mood == "current" else ""
-    if not old and (not has_verb(match[1]) or mood_of_note(match[1])[0]):
+    new = _is_new(match[1])
+    if not (old or new) and (not has_verb(match[1]) or mood_of_note(match[1])[0]):
         return row, ""
     aside = _ASIDE.search(row.cells[-1].text) if row.cells else None
-    if aside is None or not (aside.start() or old):
+    if aside is None or not (aside.start() or old or new):
         return row, ""
     rest = replace(row.cells[-1], text=row.cells[-1].text[: aside.start()])
     cells = (*row.cells[:-1], *([rest] if rest.text else []))
     return replace(row, text=row.text[: match.start()], cells=cells), old
+
+
+def _is_new(remark: str) -> bool:
+    """`So far no record`, `currently: none`: the row is about a record that is not there yet."""
+    kinds = {event.kind for event in events(remark)}
+    words = set(re.findall(r"[^\W\d_]{2,}", bare(remark)))
+    return "CURRENT" in kinds <= {"CURRENT", "NOT"} and bool(
+        stems("NOT").find(fold(remark)) or words & phrases_of("BLANK")
+    )
 
 
 def without_former(row: Row) -> tuple[Row, str]:
@@ -146,8 +157,7 @@ def condition_apart(row: Row) -> Row | None:
 
 
 _OPTION_ENDS = re.compile(r":\s+|\s[–—-]\s")
-
-
+_ZONE = re.compile(rf"(?:[^\W\d_]+ ){{0,4}}\(?((?!www\.){FQDN})\)?:\s+")
 _STATE = re.compile(r"\s+[—–-]\s+|\s*[:|]\s+")
 _EXAMPLE = re.compile(r"([^\W\d_]+)\s*[(（][^()（）]*[)）]\s*(?=[:：])")
 
@@ -165,12 +175,18 @@ def without_remark(row: Row) -> Row:
 
 
 def option_apart(row: Row) -> tuple[Row, Row] | None:
-    """`Option 2: A @ 192.0.2.10` as its heading and the row; None for any other row."""
-    match = _OPTION_ENDS.search(row.text[:60])
-    rest = _behind(row, match) if match and option_of(row.text[: match.start()]) not in ("", "or") else None
-    if rest is None or match is None:
+    """`Option 2: A @ 192.0.2.10`, `own.test: A @ 192.0.2.10` as the heading and the row; None for any other row."""
+    mark = _OPTION_ENDS.search(row.text[:60])
+    if mark and option_of(row.text[: mark.start()]) not in ("", "or"):
+        head, rest = row.text[: mark.start()] + ":", _behind(row, mark)
+    elif zone := _ZONE.match(row.text):
+        behind = row.text[zone.end() :]
+        whole = {"type", "host"} <= {atom.kind for atom in atoms_of(behind)} and holds(replace(row, text=behind))
+        head, rest = f"{zone[1]}:", replace(row, text=behind, cells=cells_of(behind)) if whole else None
+    else:
         return None
-    head = row.text[: match.start()] + ":"
+    if rest is None:
+        return None
     return replace(row, text=head, cells=cells_of(head)), rest
 
 

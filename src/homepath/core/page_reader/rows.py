@@ -103,6 +103,8 @@ _LINKED = re.compile(r"<((?:[\w-]+\.)+[\w-]+\.?)>")
 _TIMES = re.compile(
     r"\b[0-9]{4}-[0-9]{2}-[0-9]{2}[T ][0-9]{2}:[0-9]{2}(?::[0-9]{2})?(?:\.[0-9]+)?(?:\s?Z|[+-][0-9]{2}:?[0-9]{2})?"
 )
+_FLOW = re.compile(r"(\s*-?\s*)\{\s*(\S+: [^{}]*, \S+: [^{}]*?)\s*\},?\s*")
+"""`- {type: A, name: "@"}`"""
 _HYPHENED = re.compile(rf"(?<![\w.@-])(?!your|my)(@|[a-z][a-z0-9]{{1,30}})-(?=(?:{SUBDOMAIN})\w*(?![\w-]*\.\w))", re.I)
 """`www-Subdomain`"""
 _NUMBERED = re.compile(
@@ -196,7 +198,7 @@ def row_of(raw: str, number: int, hidden: Hidden, diff: bool = False) -> Row:
         line = _WIDE_GAP.sub(" " * 100, line)
     if not line.strip():
         return Row(number, "", (), "blank")
-    line = _HYPHENED.sub(r"\1 ", line)
+    line = _FLOW.sub(r"\1\2", _HYPHENED.sub(r"\1 ", line))
     line = _ALIGNED.sub(r"\1 \2 ", _TIMES.sub("…", _DOTTED.sub(r"\1: ", line)))
     if not _TYPED.search(line) and any(char.isdecimal() for char in line):
         line = _NUMBERED.sub(_passed, line)

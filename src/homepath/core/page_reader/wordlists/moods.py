@@ -145,16 +145,21 @@ niet. | geen. | nooit | inte. | aldrig | ikke. | aldri | älä. | älkää | ei.
 ärge | ära. | mitte. | ekki
 """
 
-REPLACE = """
-replace | change the | change your | change from | switch from | swap | ersetz | änder | wechsl | tausch | remplac | chang | modifi | reemplaz | sustitu | cambi | modific | sostitu
-substitu | altere | troque | mude | vervang | wijzig | verander | ersätt | ändra | byt. | erstat | skift | ændr | erstatt | endre | bytt | korvaa | vaihda | muuta
-zastąp | zamień | zmień | zmien | nahraď | změň | vyměň | nahrad | zmeň | cserél | módosít | változtass | înlocui | schimb | modific | замен | измени | смени | заміни | змін | сменете | промен
-αντικατ | αλλάξ | değiştir | استبدل | غير. | غيّر | החלף | שנה. | החליפו | 置き換え | 変更 | 替换 | 替換 | 更改 | 修改为 | 改为 | 更换 | 교체 | 변경 | 바꾸 | बदल | ganti | ubah | thay thế | thay đổi | đổi. | เปลี่ยน | แทนที่
+EXCHANGE = """
+replace | swap | switch from | change from | ersetz | tausch | wechsl | remplac | reemplaz | sustitu | sostitu | substitu | troque | vervang | ersätt | erstat | erstatt
+byt. | bytt | skift | korvaa | vaihda | zastąp | zamień | nahraď | vyměň | nahrad | cserél | înlocui | замен | смени | заміни | сменете | αντικατ | استبدل | החלף | החליפו
+置き換え | 替换 | 替換 | 更换 | 교체 | 바꾸 | ganti | thay thế | đổi. | แทนที่
 """
+REPLACE = f"""{EXCHANGE}
+change the | change your | änder | chang | modifi | cambi | modific | altere | mude | wijzig | verander | ändra | ændr | endre | muuta
+zmień | zmien | změň | zmeň | módosít | változtass | schimb | измени | змін | промен | αλλάξ | değiştir | غير. | غيّر | שנה.
+変更 | 更改 | 修改为 | 改为 | 변경 | बदल | ubah | thay đổi | เปลี่ยน
+"""
+"""Words for exchanging one record for another, and those that may also mean to give it another value."""
 
 OR = """
 or. | either. | alternatively | alternative | option a. | oder. | alternativ | entweder | stattdessen | ou. | soit. | sinon. | sinon, | o. | u. | bien. | o bien | oppure. | alternativa | en su lugar
-ou então | of. | ofwel | eller. | alternativt | antingen | enten | tai. | vaihtoehtoisesti | joko. | lub. | albo. | alternatywnie | nebo. | případně | alebo. | buď. | vagy. | alternatívaként | sau. | fie. | alternativ
+ou então | of. | ofwel | eller. | alternativt | antingen | enten | tai. | vaihtoehtoisesti | joko. | lub. | albo. | alternatywnie | nebo. | případně | alebo. | buď. | vagy. | alternatívaként | sau. | | alternativ
 или. | либо. | альтернатив | або. | чи. | ή. | εναλλακτικά | είτε | veya. | ya da. | alternatif | yahut | أو. | أو | بديل | או. | לחלופין | または | もしくは | あるいは | 代わりに | 或 | 或者 | 二选一 | 또는 | 혹은 | 대안
 या. | अथवा | atau. | alternatif | sebagai gantinya | hoặc. | hoặc là | thay vào đó | หรือ
 """
@@ -168,6 +173,14 @@ következő | ezek | ezeket | alábbi | ezt. | următoare | următor | acest | m
 ακόλουθ | παρακάτω | αυτ | aşağıdaki | bu. | şu. | şunlar | التالي | هذه. | هذا. | أدناه | הבא | הבאים | הבאות | אלה. | אלו. | להלן | הזה. | 以下 | 次の | これら | この | 下記 | 以下 | 下列 | 这些 | 這些 | 如下 | 下面
 다음 | 아래 | 이 레코드 | निम्न | ये. | इन. | नीचे | berikut | ini. | di bawah | sau đây | này. | dưới đây | ต่อไปนี้ | เหล่านี้ | ด้านล่าง | นี้
 järgmis | järgnev | allpool | šādus | šādu. | tālāk | šiuos | toliau | žemiau | eftirfarandi | hér að neðan | següent | aquest | naslednj | spodaj | ispod.
+"""
+
+AS_FOLLOWS = """
+as follows | wie folgt | folgendermaßen | comme suit | de la façon suivante | como sigue | de la siguiente | come segue | nel seguente modo
+da seguinte | como se segue | como segue | als volgt | som följer | på följande sätt | som følger | på følgende | seuraavasti | następująco
+w następujący sposób | následovně | takto. | nasledovne | következőképpen | după cum urmează | astfel | следующим образом | наступним чином | по следния начин
+ως εξής | aşağıdaki gibi | şu şekilde | كما يلي | على النحو | כדלקמן | 以下の通り | 以下のとおり | 次の通り | 次のとおり | 以下のように | 下記の通り | 下記のとおり
+如下 | 다음과 같이 | 아래와 같이 | इस प्रकार | निम्नानुसार | sebagai berikut | như sau | ดังนี้ | ดังต่อไปนี้
 """
 
 IF = """
