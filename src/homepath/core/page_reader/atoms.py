@@ -106,7 +106,8 @@ def _apex_pattern() -> re.Pattern[str]:
         or (" " in word and len(word) > (3 if word.isascii() else 1))
         or (PARTICLES.search(word) and len(word) > 2)
     )
-    return re.compile("|".join((pattern.pattern, _YOUR_DOMAIN, *_main_domain())))
+    alone = "|".join(re.escape(word) for word in phrases_of("APEX") if any(char.isalpha() for char in word))
+    return re.compile("|".join((pattern.pattern, _YOUR_DOMAIN, rf"(?<=\()(?:{alone})(?=\))", *_main_domain())))
 
 
 def _words_of(table: str, free: bool) -> str:

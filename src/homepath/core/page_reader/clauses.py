@@ -357,6 +357,11 @@ def leads_to_new(text: str, atom: Atom) -> bool:
         and words[-3] in phrases_of("JOINTS")
     ):
         words = words[:-3]  # `auf die IP-Adresse 192.0.2.10`
+    elif typed := [at for at, word in enumerate(words) if word in ("cname", "alias")]:
+        last = [*words[: typed[-1]], *(word for word in words[typed[-1] + 1 :] if word not in _beside_type())]
+        words = last if len(last) == typed[-1] else []  # `to a CNAME for x.example`
+        while words and words[-1] in phrases_of("JOINTS"):
+            words.pop()
     else:
         words = []
     if words and words[-1] in phrases_of("VALUE_BEFORE") - _HOST_ONLY:
@@ -364,6 +369,11 @@ def leads_to_new(text: str, atom: Atom) -> bool:
     if atom.kind == "address" and _names_the_new(text[: atom.at]):
         return True
     return bool(re.search(r"[为為成到]\s*$", text[: atom.at]) or _NEW_BEHIND.match(text, atom.end))
+
+
+@cache
+def _beside_type() -> frozenset[str]:
+    return phrases_of("RECORD") | phrases_of("HOST_BEFORE") | phrases_of("VALUE_BEFORE")
 
 
 _NEW_BEHIND = re.compile(

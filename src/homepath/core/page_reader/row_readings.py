@@ -84,9 +84,16 @@ def _by_commas(row: Row) -> Reading | None:
 _ASIDE = re.compile(r"\s*[(（]([^()（）]{8,})[)）]\s*\.?$")
 
 
+_NAME_ASIDE = re.compile(r"\s*[(（]([^()（）]{1,30})[)）]$")
+
+
 def without_aside(row: Row) -> tuple[Row, str]:
     """A row without a remark in brackets at its end that is about other records, `(delete any other www record)`, or
     about what is there now, `(was 198.51.100.7)`; and that value."""
+    named = _NAME_ASIDE.search(row.text) if len(row.cells) > 1 and row.kind == "text" else None
+    if named and is_phrase("APEX", named[1]):  # `A → 192.0.2.10 (root)`
+        rest = replace(row.cells[-1], text=row.cells[-1].text.removesuffix(named[0]))
+        return replace(row, cells=(*row.cells[:-1], rest, replace(rest, text="@"))), ""
     match = _ASIDE.search(row.text)
     if match is None or not holds(replace(row, text=row.text[: match.start()])):
         return row, ""
