@@ -299,8 +299,10 @@ _VERSION = re.compile(r"(?:\bv|version|versión|версия|build|release|rev|f
 _MARK_BEHIND = re.compile(r"\s*[,;|/(–-]\s*")
 _VERSION_BEHIND = re.compile(r"\s*[(\[]?(?:build|beta|release|rev\b|patch)", re.I)
 _WORD_BEFORE = re.compile(r"([^\W\d_]+)[\s\"'„“«]*$")
-_BEHIND = re.compile(r"[\s-]*([^\W\d_]+)")
-_BEFORE = re.compile(r"([^\W\d_]+)[\s:：=-]*(?:DNS\s)?[(（\"“„«「]?\s*$")
+_SIGNS = r"\u0900-\u0903\u093a-\u094f\u0e31-\u0e3a\u0e47-\u0e4e"
+"""Vowels and marks of Indian and Thai words, which are no letters."""
+_BEHIND = re.compile(rf"[\s-]*((?:[^\W\d_]|[{_SIGNS}])+)")
+_BEFORE = re.compile(rf"((?:[^\W\d_]|[{_SIGNS}])+)" r"[\s:：=-]*(?:DNS\s)?[(（\"“„«「]?\s*$")
 _ROW = re.compile(
     r"\s+(?:(?:for|at|für|pour|para|per|di|voor|för|dla|pro)\s+)?(?:@|\*|www|_?[a-z0-9.-]+)\s+(?:(?:to|with|is|auf|mit|vers|avec|a|con|com|na|met|med|=|:)\s+)?[0-9]{1,3}(?:\.[0-9]{1,3}){3}(?![0-9.])"
 )
@@ -320,7 +322,7 @@ _GLUED = tuple(
     bare(word)
     for word in (
         "レコード", "记录", "記錄", "레코드", "record", "eintrag", "post", "запис", "رکورد", "سجل", "רשומ", "tietue",
-        "rekord", "zaznam", "kayd",
+        "rekord", "zaznam", "kayd", "ghi", "ระเบียน", "เรคคอร์ด", "เรคอร์ด", "रिकॉर्ड",
     )
 )  # fmt: skip
 """How words for a record begin or end that stick to a type."""

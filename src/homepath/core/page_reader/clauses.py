@@ -243,6 +243,8 @@ def _governing(number: int, atoms: Sequence[Atom], verbs: Sequence[Event], final
     atom = atoms[number]
     before = [event for event in verbs if event.end <= atom.at]
     after = [event for event in verbs if event.at >= atom.end]
+    if len(after) > 1 and after[0].kind == "REQUIRED" and after[1].kind == "DELETE" and after[1].at - after[0].end <= 2:
+        after = after[1:]  # `198.51.100.7需要删除`
     near = [event for event in before if event.kind in ("CURRENT", "REQUIRED", "OPTIONAL") and atom.at < event.end + 13]
     if final and after and after[0].kind in ("CURRENT", "REQUIRED") and after[0].at - atom.end <= 1:
         return after[0]  # `198.51.100.7 trouvé, 192.0.2.10 attendu`

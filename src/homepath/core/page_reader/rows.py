@@ -107,6 +107,10 @@ _FLOW = re.compile(r"(\s*-?\s*)\{\s*(\S+: [^{}]*, \S+: [^{}]*?)\s*\},?\s*")
 """`- {type: A, name: "@"}`"""
 _HYPHENED = re.compile(rf"(?<![\w.@-])(?!your|my)(@|[a-z][a-z0-9]{{1,30}})-(?=(?:{SUBDOMAIN})\w*(?![\w-]*\.\w))", re.I)
 """`www-Subdomain`"""
+_INFLECTED = re.compile(
+    r"(?<![\w.-])(www|@|(?:[a-z0-9-]+\.)+[a-z]{2,}):(?:n|lle|ksi|st[aä]|ss[aä]|ll[aä]|een|iin|t[aä])(?!\w)"
+)
+"""Finnish endings: `www:n`"""
 _NUMBERED = re.compile(
     r"(?:\bv|\b(?:version|versi[oó]n|vers[aã]o|versione|wersja|verze|verzi[oóa]|versjon|versio|sürüm|build|release|rev"
     r"|revision|firmware)|верси[яи]|версія|έκδοση|バージョン|版本|버전|الإصدار|גרסה)[ .:]{0,2}[0-9]+(?:\.[0-9]+)+\b"
@@ -198,6 +202,7 @@ def row_of(raw: str, number: int, hidden: Hidden, diff: bool = False) -> Row:
         line = _WIDE_GAP.sub(" " * 100, line)
     if not line.strip():
         return Row(number, "", (), "blank")
+    line = _INFLECTED.sub(r"\1", line)
     line = _FLOW.sub(r"\1\2", _HYPHENED.sub(r"\1 ", line))
     line = _ALIGNED.sub(r"\1 \2 ", _TIMES.sub("…", _DOTTED.sub(r"\1: ", line)))
     if not _TYPED.search(line) and any(char.isdecimal() for char in line):

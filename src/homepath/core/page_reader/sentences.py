@@ -213,12 +213,12 @@ def _is_whole(pieces: Sequence[Piece]) -> bool:
 def _in_turn(pieces: list[Piece]) -> list[Piece]:
     """`192.0.2.10 for the root (A) and x.example for www (CNAME)`: each record names its parts in the same order."""
     order = [piece.role for piece in pieces]
-    if len(order) < 6 or len(order) % 3 or set(order[:3]) != {"type", "host", "value"}:
+    count = next((at for at in range(len(order) // 3) if order[3 * at : 3 * at + 3] != order[:3]), len(order) // 3)
+    if count < 2 or order[0] == "type" or set(order[:3]) != {"type", "host", "value"}:
         return pieces
-    if order != order[:3] * (len(order) // 3) or order[0] == "type":
-        return pieces
-    parted = [(*pieces[at : at + 3], Piece("end", "", pieces[at].line)) for at in range(0, len(pieces), 3)]
-    return [replace(piece, joined=False) for each in parted for piece in each][:-1]
+    parted = [(*pieces[at : at + 3], Piece("end", "", pieces[at].line)) for at in range(0, 3 * count, 3)]
+    inside = [replace(piece, joined=False) for each in parted for piece in each]
+    return inside + pieces[3 * count :] if order[3 * count :] else inside[:-1]
 
 
 def _by_clauses(text: str, pieces: list[Piece], atoms: Sequence[Atom]) -> list[Piece]:
@@ -318,7 +318,11 @@ def _role_of_name(
     lead = bare(word[1]) if word else ""
     to_value, to_host = lead in phrases_of("VALUE_BEFORE"), lead in phrases_of("HOST_BEFORE")
     if whole and ahead:
-        return "host"
+        until = next(at for at in range(number + 1, len(atoms)) if atoms[at].kind in VALUES)
+        kinds = {each.value if each.kind == "type" else each.kind for each in atoms[number + 1 : until]}
+        return (
+            "value" if kinds & {"CNAME", "ALIAS"} and kinds & {"host", "apex"} else "host"
+        )  # `x.example as CNAME of www`
     after = atoms[number + 1 : number + 3]
     if not roles & {"host", "value"} and "type" in roles and after and after[0].kind in ("host", "apex"):
         word = re.search(r"([^\W\d_]+)\W*$", text[atom.end : after[0].at])
