@@ -132,8 +132,8 @@ _YOUR_DOMAIN = r"your domain(?=:)|(?:your|the) domain(?= (?:must|should|needs to
 def _domain_of_type() -> tuple[re.Pattern[str], re.Pattern[str]]:
     """What is before and behind a type: `your domain's A`, `ドメインのA`; `A record of your domain`, `A domeny`."""
     spaced, free = rf"(?<![\w-])({_words_of('DOMAIN', False)}[^\W\d_]{{0,8}})", _words_of("DOMAIN", True)
-    before = rf"(?:{spaced}(?:['’]s)?[ -]?|(?<!サブ)(?<!子)(?<!하위 )(?<!서브)({free})(?:의|の|的|का|के)? ?)$"
-    behind = rf"[ -]?(?:{_words_of('RECORD', False)} )?(?:[^\W\d_]{{1,6}} ){{0,2}}{spaced}(?![\w-])(.{{0,20}})"
+    before = rf"(?:{spaced}(?:['’]s)?[ -]?|(?<!サブ)(?<!子)(?<!하위 )(?<!서브)({free}) ?(?:의|の|的|का|क)? ?)$"
+    behind = rf"[ -]?(?:{_words_of('RECORD', False)} )?(?:[^\W\d_]{{1,6}} ){{0,2}}{spaced}(?![\w-])(.{{0,30}})"
     return re.compile(before), re.compile(behind)
 
 
@@ -147,10 +147,10 @@ def _of_domain(atom: Atom, text: str) -> Iterator[Atom]:
         yield Atom("apex", "@", begin + places[at], begin + places[end])
     plain, places = bare_places(text[atom.end : atom.end + 80])
     if match := behind.match(plain):
-        rest = match[2].lstrip(" \"'”“»")
-        word = (re.match(r"[^\W\d_]+", rest) or [""])[0]
-        leads = word in phrases_of("VALUE_BEFORE") | phrases_of("FROM") or bool(stems("REQUIRED").find(word))
-        if not word or leads or (len(word) < 4 and word not in phrases_of("NAMED")):
+        ahead = re.findall(r"[^\W\d_]+", re.split(r"[^\w\s\"'“”»]", match[2], maxsplit=1)[0])[:2]
+        leading = phrases_of("VALUE_BEFORE") | phrases_of("FROM") | phrases_of("POINTS_NOW")
+        leads = any(word in leading for word in ahead) or (bool(ahead) and bool(stems("REQUIRED").find(ahead[0])))
+        if not ahead or leads or (len(ahead[0]) < 4 and ahead[0] not in phrases_of("NAMED")):
             yield Atom("apex", "@", atom.end + places[match.start(1)], atom.end + places[match.end(1)])
 
 

@@ -134,8 +134,12 @@ def moods_of(text: str, atoms: Sequence[Atom], events: Sequence[Event]) -> list[
     if "delete" in moods and _except().search(bare(text)):
         moods = ["unsure" if mood == "delete" else mood for mood in moods]  # `Delete every A record but 192.0.2.10`
     for one, other in pairwise(at for at in values if atoms[at].kind == "address"):
-        if not {moods[one], moods[other]} - {"", "want"} and _says_more_between(text, atoms, one, other):
+        if not _says_more_between(text, atoms, one, other):
+            continue
+        if not {moods[one], moods[other]} - {"", "want"}:
             moods[one] = moods[other] = "unsure"
+        elif moods[one] == moods[other] == "current":
+            moods[other] = "unsure"  # a word for what it should be may not be known
     return moods
 
 
@@ -221,7 +225,8 @@ def _contrasted(text: str, atoms: Sequence[Atom], values: Sequence[int], events:
     for first, then in pairwise(values):
         now, new = atoms[first], atoms[then]
         named = now.kind == "address" or any(atom.kind in ("host", "apex", "fqdn") for atom in atoms[:first])
-        if now.kind != new.kind or not named or any(event.at < now.at for event in events):
+        early = {event.kind for event in events if event.at < now.at}
+        if now.kind != new.kind or not named or early - {"CURRENT"}:
             continue
         should = any(event.kind == "REQUIRED" and now.end <= event.at < new.at for event in events)
         typed = any(atom.kind == "type" for atom in atoms[:first])
@@ -232,7 +237,7 @@ def _contrasted(text: str, atoms: Sequence[Atom], values: Sequence[int], events:
         told = now.kind == "address" and re.search(r"[^\W\d_]{4,}", text[now.end : new.at]) is not None
         if alone and (should or (later and (turned or told))):  # `198.51.100.7ですが、192.0.2.10である必要があります`
             return {first: "current", then: "want"}
-        if alone and now.kind == "address" and turned and not stems("NOT").find(fold(text)):
+        if alone and now.kind == "address" and turned and not early and not stems("NOT").find(fold(text)):
             return {first: "unsure", then: "unsure"}
     return {}
 
@@ -314,7 +319,7 @@ def _by_its_subject(text: str, new: Atom, old: Atom, change: Event) -> bool:
     """`192.0.2.10 replaces 198.51.100.7`: the verb is between the two, and no `with` or `to` follows it."""
     if not new.end <= change.at < change.end <= old.at or leads_to_new(text, old):
         return False
-    if _FROM_BEHIND.match(text, new.end):
+    if _FROM_BEHIND.match(text, new.end) or re.search(r"[为為成到向]", text[change.at : old.at]):
         return False
     between = {bare(word) for word in re.findall(r"[^\W\d_]+", text[change.end : old.at])}
     return not between & (phrases_of("VALUE_BEFORE") - _HOST_ONLY)

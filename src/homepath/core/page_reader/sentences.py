@@ -104,8 +104,10 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
     stop = _STOP.search(text, last.end - last.value.endswith("."))
     end = stop.start() if stop else len(text)
     events = [Event(e.at + start, e.end + start, e.kind) for e in events_in(text[start:end])]
+    atoms, swapped = _without_replaced(atoms, events)
     only = only_mood(text[start : end + 1], events)
     moods = [only for _ in atoms] if only else moods_of(text, atoms, events)
+    moods = ["want" if swapped and mood == "unsure" else mood for mood in moods]
     servers = names_servers(text[start:end])
     served = any(atom.kind == "type" and atom.value == "SRV" for atom in atoms)
     turns = ors(text[start:end], start)
@@ -170,6 +172,17 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
     elif stems("NOT").find(fold(text[start:end])) and any(piece.role == "type" for piece in pieces):
         return [], 0.0  # `You need no A record.`
     return pieces, lost
+
+
+def _without_replaced(atoms: Sequence[Atom], events: Sequence[Event]) -> tuple[Sequence[Atom], bool]:
+    """The atoms without the type that goes: `Replace the A record with a CNAME to x.example`; and whether it is named
+    before the one that comes."""
+    kinds = {atom.kind for atom in atoms if atom.kind in VALUES}
+    types = [atom.value for atom in atoms if atom.kind == "type"]
+    gone = {"A", "AAAA"} if kinds == {"fqdn"} else {"CNAME", "ALIAS"} if kinds == {"address"} else set()
+    if not any(event.kind == "REPLACE" for event in events) or not gone & {*types} or not {*types} - gone:
+        return atoms, False
+    return [atom for atom in atoms if atom.kind != "type" or atom.value not in gone], types[0] in gone
 
 
 def _word_of(text: str, atoms: Sequence[Atom], number: int) -> str | None:

@@ -72,7 +72,7 @@ jelenleg | jelenlegi | pillanatnyilag | meglévő | régi | korábbi | talált |
 現在 | 既存 | 古い | 旧 | 以前 | 検出 | 代わりに | 当前 | 目前 | 现有 | 現有 | 旧的 | 舊 | 原有 | 原来 | 检测到 | 而不是 | 當前
 현재 | 기존 | 이전 | 감지된 | 대신 | वर्तमान | मौजूदा | पुरान | के बजाय | saat ini | sekarang | lama. | yang ada | sebelumnya | semasa | sedia ada | bukan
 hiện tại | hiện có | cũ. | trước đây | thay vì | ปัจจุบัน | ที่มีอยู่ | เดิม | เก่า | แทนที่จะ
-peker fortsatt | fortsatt pek | peger stadig | stadig peg | pekar fortfarande | fortfarande pek | osoittaa edelleen | osoittaa yhä | edelleen osoittaa | osoittaa nyt | nyt osoit | nog steeds | nadal wskazuj | wciąż wskazuj | stále ukaz | stále směř | még mindig | încă indic | indică încă | по-прежнему | до сих пор | всё ещё | все ещё | все ще | досі | все още | ακόμα δείχν | εξακολουθ | hala. | لا يزال | ما زال | עדיין | まだ | 仍然 | 仍指向 | 还指向 | 아직 | 여전히 | अभी भी | masih mengarah | masih menunjuk | vẫn trỏ | ยังชี้
+peker fortsatt | fortsatt pek | peger stadig | stadig peg | pekar fortfarande | fortfarande pek | osoittaa edelleen | osoittaa yhä | edelleen osoittaa | osoittaa nyt | nyt osoit | nog steeds | nadal wskazuj | wciąż wskazuj | stále ukaz | stále směř | még mindig | încă indic | indică încă | по-прежнему | до сих пор | всё ещё | все ещё | все ще | досі | все още | ακόμα δείχν | εξακολουθ | hala. | hâlâ. | لا يزال | ما زال | עדיין | まだ | 仍然 | 仍指向 | 还指向 | 아직 | 여전히 | अभी भी | masih mengarah | masih menuju | masih menunjuk | vẫn trỏ | ยังชี้
 se encontró | encontrou | aangetroffen | hittades | znaleziono | wykryto | praegu | vana. | vanad. | olemasolev | pašreiz | vecais | vecā | veco | vecie | esošais | dabar. | esam | senas | seną | dabartin | núverandi | gamla | antic. | obstoječ | stari. | stara. | staru.
 """
 
@@ -84,13 +84,13 @@ requerid | nuev | esperad | desead | necesari | debe. | deben. | debería | camb
 richiest | nuov | attes | desiderat | necessari | dev. | deve. | devono. | corrett | consigliat | obrigatóri | nov. | novo | nova. | novos | novas | esperad | necessári | devem. | exigid | desejad
 vereist | nieuw | verwacht | gewenst | nodig | moet. | juist | aanbevolen | krävs | ny. | nya. | nytt | förväntat | önskat | ska. vara | rätt. | rekommenderat
 påkræv | nye. | forvent | ønsk | skal. | rigtig | anbefal | påkrev | nødvendig | nyt. | riktig | kreves | uusi | uudet | uuden | vaad | odotettu | oikea | tarvittava | pitää
-wymagan | nowy. | nowa. | nowe. | nowego. | oczekiwan | docelow | powinn | powinien | prawidłow | zalecan | potrzebn | nové | nový | nová. | požadov | očekáv | správn | potřebn | má být | vyžadov | požadovan
+wymagan | nowy. | nowa. | nowe. | nowego. | oczekiwan | docelow | powinn | powinien | prawidłow | zalecan | potrzebn | nové | nový | nová. | požadov | očekáv | správn | potřebn | má být | má ale | má teď | vyžadov | požadovan
 szükséges | új | elvárt | kívánt | helyes | kell. | ajánlott | necesar | nou. | nouă. | noua. | noi. | așteptat | dorit | trebuie | corect | obligatoriu | potrebn | novi.
-требуем | нов | ожидаем | нужн | необходим | должн | правильн | рекоменд | потрібн | очікуван | необхідн | має. бути | повинн | изисква | очаквана | трябва
-απαιτ | νέ | αναμεν | σωστ | πρέπει | επιθυμητ | gerekli | yeni | beklenen | olmalı | doğru | istenen | zorunlu | gereken
-المطلوب | الجديد | المتوقع | يجب | الصحيح | الموصى | נדרש | חדש | צפוי | רצוי | צריך | הנכון | דרוש
+требуем | нов | ожидаем | нужн | необходим | должн | правильн | рекоменд | потрібн | очікуван | необхідн | має. бути | має вказув | має бути | повинн | изисква | очаквана | трябва
+απαιτ | νέ | αναμεν | σωστ | πρέπει | επιθυμητ | gerekli | yeni | beklenen | olmalı | doğru | istenen | zorunlu | gereken | gerekiyor
+المطلوب | الجديد | المتوقع | يجب | الصحيح | الموصى | נדרש | חדש | צפוי | רצוי | צריך | צריכ | אמור | חייב | הנכון | דרוש
 必要 | 正しく | 新しい | 新規 | 期待 | 正しい | 新. | 推奨 | 変更後 | 所需 | 需要 | 新的 | 新值 | 应为 | 预期 | 正确 | 要求 | 目标值 | 應為 | 预计 | 应该 | 필요 | 새. | 새로운 | 예상 | 올바른 | 필수 | 변경할
-आवश्यक | नया | नए | नई | अपेक्षित | सही | चाहिए | diperlukan | baru | diharapkan | harus | wajib | benar | yang benar | dikehendaki
+आवश्यक | नया | नए | नई | अपेक्षित | सही | चाहिए | diperlukan | baru | diharapkan | harus | seharusnya | wajib | benar | yang benar | dikehendaki
 bắt buộc | mới. | cần. | yêu cầu | mong đợi | đúng. | phải. | จำเป็น | ใหม่ | ที่ต้องการ | ถูกต้อง | ต้อง
 esperab | se espera. | esperav | förväntad | wants. | asks for. | 어야 합니다 | 여야 합니다 | dovrebb | dovrà | deveri | ska. | должен | повинен | měl. | měla. | má. ukaz | kellene | müsst | devra | devrait | tendría que | ar trebui
 vajalik | nõutav | uus. | nepieciešam | jauns | jaunais | jaunā | reikaling | reikia | nauj | nauðsyn | nýtt. | requerit | zahtevan | potreben | zahtijevan | očekivan
@@ -147,8 +147,8 @@ niet. | geen. | nooit | inte. | aldrig | ikke. | aldri | älä. | älkää | ei.
 
 EXCHANGE = """
 replace | swap | switch from | change from | ersetz | tausch | wechsl | remplac | reemplaz | sustitu | sostitu | substitu | troque | vervang | ersätt | erstat | erstatt
-byt. | bytt | skift | korvaa | vaihda | zastąp | zamień | nahraď | vyměň | nahrad | cserél | înlocui | замен | смени | заміни | сменете | αντικατ | استبدل | החלף | החליפו
-置き換え | 替换 | 替換 | 更换 | 교체 | 바꾸 | ganti | thay thế | đổi. | แทนที่
+byt. | bytt | skift | korvaa | vaihda | zastąp | zamień | nahraď | vyměň | nahrad | cserél | înlocui | замен | смени | замін | сменете | αντικατ | استبدل | החלף | החליפו
+置き換え | 替换 | 替換 | 更换 | 교체 | 바꾸 | 바꿔 | ganti | thay thế | thay. | đổi. | แทนที่
 """
 REPLACE = f"""{EXCHANGE}
 change the | change your | änder | chang | modifi | cambi | modific | altere | mude | wijzig | verander | ändra | ændr | endre | muuta
