@@ -156,6 +156,8 @@ def _aside(text: str, old: Atom, before: Atom | None) -> tuple[int, int] | None:
     if inner is None or not mark or len(rest) >= 30:
         return None
     said = f"{inner[1]} {rest}"
+    if any(atom.kind in VALUES for atom in atoms_of(said)):
+        return None
     kinds = {event.kind for event in events_in(said)}
     beside = before is not None and before.kind == old.kind and not text[before.end : inner.start()].strip()
     is_now = "CURRENT" in kinds or (beside and _IS.search(bare(said)) is not None)

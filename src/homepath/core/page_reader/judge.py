@@ -108,9 +108,8 @@ class _Judge:
         to_enter = self._doubted(to_enter)
         servers, others = self._servers()
         if not (to_enter or servers or elsewhere):  # a page that says only what is there may say it of what is wanted
-            told = [
-                each for each in away if each.mood == "current" and self.found.uses.get(each.lines[0]) == "sentence"
-            ]
+            spoken = [each for each in away if self.found.uses.get(each.lines[0]) == "sentence"]
+            told = [each for each in away if each.why == "no-type" or (each.mood == "current" and each in spoken)]
             elsewhere = [replace(each, why=each.why or "unsure") for each in told]
             away = [each for each in away if each not in told]
         others += elsewhere

@@ -219,8 +219,11 @@ def _filled(title: Title, value: str, line: int, whole: bool = False) -> tuple[l
         roles = {piece.role for piece in inner.pieces} if inner else set()
         if inner and len(roles) > 1 and (role != "host" or "type" in roles):
             return [Piece(each.role, each.text, line, title.mood) for each in inner.pieces], 0.0
-    if title.guessed and role == "value" and not is_value(value) and (told := sentence(value, line)):
-        return [replace(each, mood=title.mood) for each in told.pieces], 0.0  # `New: AAAA record for @: 2001:db8::1`
+    several = sum(atom.kind in VALUES for atom in atoms_of(value)) > 1  # `it is 198.51.100.7 and must be 192.0.2.10`
+    if (title.guessed or several) and role == "value" and not is_value(value) and (told := sentence(value, line)):
+        return [
+            replace(each, mood=(each.mood if several else "") or title.mood) for each in told.pieces
+        ], 0.0  # `New: AAAA record for @: 2001:db8::1`
     if not fits(role, value) or (title.guessed and role == "value" and " " in value and not evidence(value)):
         return [], 1.5 if value else 0.0
     text = value_text(value) if role == "value" else value if role == "host" else clean(value)

@@ -77,7 +77,7 @@ def option_of(text: str) -> str:
 
 
 @lru_cache(maxsize=8192)
-def _alternative(text: str, conditional: bool) -> bool:
+def is_alternative(text: str, conditional: bool) -> bool:
     """It begins with a word for `or`, or names a condition and an `instead`."""
     folded = fold(text)
     found = stems("OR").find(folded)
@@ -124,7 +124,7 @@ def lead_of(row: Row, over: bool = False) -> Lead | None:
     if not hosts and (over or heading or types) and (name := name_told(text)):
         hosts = (name,)
     conditional = bool(stems("IF").find(fold(text)))
-    option = option_of(text) or ("or" if _alternative(text, conditional) else "")
+    option = option_of(text) or ("or" if is_alternative(text, conditional) else "")
     mood = mood_of_lead(text)
     own_condition = conditional and mood in ("", "want") and is_own_condition(text)
     mood = "optional" if own_condition else mood

@@ -24,7 +24,7 @@ from homepath.core.page_reader.kinds import (
     type_of,
 )
 from homepath.core.page_reader.labels import labelled, named_rest
-from homepath.core.page_reader.leads import Lead, option_of
+from homepath.core.page_reader.leads import Lead, is_alternative, option_of
 from homepath.core.page_reader.loose import loose, loose_words
 from homepath.core.page_reader.moods import NOT_WANTED, Mood, events, has_verb, title_of
 from homepath.core.page_reader.pieces import Piece, Reading, fits, mood_of_condition, mood_of_note, value_text
@@ -198,16 +198,20 @@ def option_apart(row: Row) -> tuple[Row, Row] | None:
 
 
 def sentence_apart(row: Row) -> tuple[Row, Row] | None:
-    """`Add this: name @, value 192.0.2.10. Delete the old record.` as two rows; None where no sentence follows fields
-    that are named."""
+    """`Add this: name @, value 192.0.2.10. Delete the old record.` as two rows, and `If there is an old record, delete
+    it. Add www.`: the condition is not for what follows. None for any other row."""
     lone = row.kind == "text" and len(row.cells) == 1
-    for match in _SENTENCE_ENDS.finditer(row.text) if lone and ":" in row.text else ():
-        head, rest = row.text[: match.start()], row.text[match.end() :]
-        atoms = atoms_of(head)
-        whole = atoms and atoms[-1].kind in (*VALUES, "token") and len(head) - atoms[-1].end <= 1
-        first = replace(row, text=head, cells=cells_of(head))
-        if whole and rest[:1].isupper() and (named := labelled(first)) and len(named.pieces) > 1:
-            return first, replace(row, text=rest, cells=cells_of(rest))
+    for match in _SENTENCE_ENDS.finditer(row.text) if lone else ():
+        head, rest = (
+            replace(row, text=text, cells=cells_of(text))
+            for text in (row.text[: match.start()], row.text[match.end() :])
+        )
+        if conditional(head.text) and {event.kind for event in events(head.text)} & {"DELETE", "KEEP"}:
+            return (head, rest) if not (conditional(rest.text) or is_alternative(rest.text, True)) else None
+        atoms = atoms_of(head.text) if ":" in head.text else ()
+        whole = atoms and atoms[-1].kind in (*VALUES, "token") and len(head.text) - atoms[-1].end <= 1
+        if whole and rest.text[:1].isupper() and (named := labelled(head)) and len(named.pieces) > 1:
+            return head, rest
     return None
 
 

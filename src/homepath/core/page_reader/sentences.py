@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from homepath.core.page_reader.announced import named_atoms
-from homepath.core.page_reader.atoms import Atom
+from homepath.core.page_reader.atoms import Atom, atoms_of
 from homepath.core.page_reader.clauses import VALUES, events_in, leads_to_new, moods_of, only_mood, ors
 from homepath.core.page_reader.hosts import stands_for_own
 from homepath.core.page_reader.kinds import addresses, type_by_value
@@ -30,11 +30,9 @@ def sentence(text: str, line: int, own: Sequence[str] = ()) -> Reading | None:
         found, trouble = _one_sentence(text, atoms, line, own)
         if says_it_changes(text, begin, atoms):
             pieces, found = _changed(pieces, found)
+        if pieces and pieces[-1].role == "end" and _goes_on(_since_end(pieces[:-1]), found, _said(text, begin, atoms)):
+            found.append(pieces.pop())
         begin = atoms[-1].end
-        if {piece.role for piece in found} == {"host"} and pieces and pieces[-1].role == "end":
-            before = _since_end(pieces[:-1])
-            if {piece.role for piece in before} >= {"type", "value"} and all(each.role != "host" for each in before):
-                found.append(pieces.pop())  # `Leave the host empty.` is about the record just named
         pieces += found
         lost += trouble
     if not any(piece.role in ("value", "nameserver") for piece in pieces):
@@ -43,6 +41,18 @@ def sentence(text: str, line: int, own: Sequence[str] = ()) -> Reading | None:
         only = sum(piece.role == "value" for piece in pieces) == 1
         pieces = [replace(p, mood="delete" if only else "unsure") if p.role == "value" else p for p in pieces]
     return Reading("sentence", tuple(pieces), True, lost)
+
+
+def _goes_on(before: Sequence[Piece], found: Sequence[Piece], said: str) -> bool:
+    """Whether a sentence is about the record just named: `Leave the host empty.`, `The type is CNAME.`, `Set this as
+    the A record of own.test.`"""
+    had, has = {piece.role for piece in before}, {piece.role for piece in found}
+    if "value" not in had or not has or had & has:
+        return False
+    if has == {"type"}:
+        return "host" in had and any(atom.kind == "field" and atom.value == "type" for atom in atoms_of(said))
+    about = any_word(phrases_of("THEM") | phrases_of("THIS")).search(bare(said)) is not None
+    return (has == {"host"} and "type" in had) or (has <= {"host", "type"} and about)
 
 
 def _removes_one(text: str) -> bool:
@@ -59,10 +69,15 @@ IT = re.compile(r"\W*(?:it|this|er|es|das|il|elle|esso|het|den|det|se)\s")
 _STOP = re.compile(r"[.!?](?:\s|$)|[。！？]")
 
 
+def _said(text: str, begin: int, atoms: Sequence[Atom]) -> str:
+    """A sentence to its end: in some languages the verb comes last."""
+    stop = _STOP.search(text, atoms[-1].end - atoms[-1].value.endswith("."))
+    return text[begin : stop.start() if stop else len(text)]
+
+
 def says_it_changes(text: str, begin: int, atoms: Sequence[Atom]) -> bool:
     """`Change it to ...`, `It should be ...`; not `It replaces ...`."""
-    stop = _STOP.search(text, atoms[-1].end - atoms[-1].value.endswith("."))
-    said = text[begin : stop.start() if stop else len(text)]  # in some languages the verb comes last
+    said = _said(text, begin, atoms)
     kinds, values = {event.kind for event in events_in(said)}, [atom for atom in atoms if atom.kind in VALUES]
     if "REPLACE" in kinds or ("ADD" in kinds and _IT_TO.search(fold(said))):
         return bool(values) and leads_to_new(text, values[-1])
@@ -152,7 +167,7 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
         if role == "host" and pieces and pieces[-1] is domain and not (joined or chosen):
             pieces.pop()  # `a TXT record for your domain, with the name _mark`
         pieces.append(Piece(role, atom.value, line, moods[number], field is not None, joined))
-        domain = pieces[-1] if atom.kind == "apex" else None
+        domain = pieces[-1] if atom.kind == "apex" or atom.value.lower().rstrip(".") in own else None
         field = None
         before = atom.end
     pieces = _in_turn(_in_pairs(text[start:end], _by_clauses(text, pieces, atoms)))
@@ -162,6 +177,9 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
         pieces.insert(0, Piece("type", "CNAME", line))  # `www is an alias of x.example`
     # `To use shop.own.test, create a CNAME named shop`: one name, twice
     twice = {each for each in names if any(each.startswith(f"{other}.") for other in names)}
+    joined = any(piece.joined for piece in pieces if piece.role == "host")
+    if len(names) == 2 and not joined and sum(piece.role == "value" for piece in pieces) == 1:
+        twice |= {names[0]} & {name for name in names if name.lower().rstrip(".") in own}  # `For own.test, add _mark`
     pieces = [piece for piece in pieces if piece.role != "host" or piece.text not in twice]
     if any(piece.role in ("value", "nameserver") for piece in pieces):
         pieces.append(Piece("end", "", line))
@@ -303,7 +321,7 @@ def _role(
     types_put, hosts, values = (sum(piece.role == role for piece in current) for role in ("type", "host", "value"))
     telling = sum(piece.role == "value" and bool(addresses(piece.text)) for piece in current)
     whole = 0 < max(types_put, telling) <= values and 0 < hosts <= values
-    return _role_of_name(text, atoms, number, roles, own, whole)
+    return _role_of_name(text, atoms, number, roles, _types_of(types, atoms), own, whole)
 
 
 def _types_of(types: set[str], atoms: Sequence[Atom]) -> set[str]:
@@ -317,7 +335,7 @@ def _since_end(pieces: Sequence[Piece]) -> Sequence[Piece]:
 
 
 def _role_of_name(
-    text: str, atoms: Sequence[Atom], number: int, roles: set[str], own: Sequence[str], whole: bool
+    text: str, atoms: Sequence[Atom], number: int, roles: set[str], types: set[str], own: Sequence[str], whole: bool
 ) -> str:
     """Whether a full name is the name of a record or its value. `whole`: the record before it has all it needs."""
     atom = atoms[number]
@@ -341,7 +359,7 @@ def _role_of_name(
         word = re.search(r"([^\W\d_]+)\W*$", text[atom.end : after[0].at])
         if word and bare(word[1]) in phrases_of("HOST_BEFORE"):
             return "value"  # `CNAME x.example for www, but found y.example`
-    if _types_of(set(), atoms) <= {"MX"} and any(each.kind == "field" and each.value == "priority" for each in after):
+    if types <= {"MX"} and any(each.kind == "field" and each.value == "priority" for each in after):
         return "value"  # `mx1.post.example with priority 10`
     if "host" in roles or (to_value and not to_host and (ahead != "address" or "type" in roles)):
         return "value"

@@ -7,8 +7,8 @@ One line a language. A stem that is a whole word and no more ends in `.`; phrase
 from __future__ import annotations
 
 DELETE = """
-delet | del. | no longer | gone. | nicht mehr | ya no. | non più | não mais | remov | eras | get rid of | take out. | discard | clear out. | drop the. | take away.
-lösch | entfern | gelöscht | zu löschend | supprim | suppress | effac | enlev | retir | elimin | borr | quit. | quita. | quitar. | quite. | elimín | suprim
+delet | del. | no longer | gone. | nicht mehr | ya no. | non più | não mais | remov | eras | get rid of | take out. | discard | clear out. | drop the. | take away. | must go. | has to go. | have to go. | needs to go. | should go. | can go.
+lösch | entfern | muss weg. | kann weg. | soll weg. | gelöscht | zu löschend | supprim | suppress | effac | enlev | retir | elimin | borr | quit. | quita. | quitar. | quite. | elimín | suprim
 remuev | cancell | rimuov | togli | apag | exclu | remova. | verwijder | wis. | wissen. | haal. | ta bort | tar bort | borttag | tag bort | radera
 slet. | slett | slettes. | fjern | poist | usuń | usun | skasuj | smaž | smaz | odstra | vymaž | vymaza | zmaž
 töröl | töröl | törl | távolíts | távolít | șterge | ștergeți | șterg | sterge | elimina | înlătur | obriš | izbriš | ukloni
@@ -307,6 +307,13 @@ them | they | these | those | diese | ceux-ci | estos | estas | queste | questi 
 azokat | acestea | эти | αυτά | bunları | onları | אותם | 它们 | 它們 | 这些 | 這些 | これら | それら | इन्हें | chúng
 """
 """Words for records that were named just before, or come just now."""
+
+THIS = """
+this | it | this one | dies | diese | diesen | diesem | ihn | sie | es | cela | ceci | celle-ci | celui-ci | la | le | esto | esta | este | lo | questo | questa | isto | esse
+dit | deze | het | detta | denna | den | dette | denne | tämä | sen | ten | tę | go | jej | tento | tuto | ji | ezt | azt | acesta | aceasta | это | этот | его | це | його
+това | αυτό | αυτή | bunu | onu | これ | それ | 它 | 此 | 이를 | 이것 | इसे | इस | ini | này | นี้
+"""
+"""Words for what the sentence before has named."""
 
 PRIMARY = """
 primary domain | primary address | main domain | main address | default domain | primary | canonical domain | your site's address | site address
