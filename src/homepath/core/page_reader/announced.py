@@ -35,6 +35,13 @@ def named_atoms(text: str, own: tuple[str, ...] = ()) -> tuple[Atom, ...]:
     found: list[Atom] = []
     for number, each in enumerate(types):
         low = max((end for end in ends if types[number - 1].at < end <= each.at), default=each.at) if number else 0
+        behind = [atom.end for atom in atoms if low <= atom.at < each.at and atom.kind in ("host", "apex")]
+        if (
+            number
+            and low < each.at
+            and not any(types[number - 1].at < atom.at < low and atom.kind in ("host", "apex") for atom in atoms)
+        ):
+            low = max(behind, default=low)  # `A 192.0.2.10 for @ and www, CNAME ...`: names of the one before
         high = types[number + 1].at if number + 1 < len(types) else len(text)
         mine = [atom for atom in (*atoms, *found) if low <= atom.at < high]
         named = any(atom.kind in ("host", "apex") or _is_own(atom, own) for atom in mine)

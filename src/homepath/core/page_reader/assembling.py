@@ -55,8 +55,9 @@ class Assembler:
     """The slots of the record that is open, what is around it, and what came of all before.
 
     `fresh`: the slots filled since the last record ended, the others are remembered from it; `first`: the slot with
-    which records begin here; `numbered`: its priority came behind its value. `servers`: name, mood, line, option;
-    `losses`: what looked like a part of a record and came to nothing, by line; `idle`: lines with a name alone.
+    which records begin here, `last`: the one filled last; `numbered`: its priority came behind its value. `servers`:
+    name, mood, line, option; `losses`: what looked like a part of a record and came to nothing, by line; `idle`: lines
+    with a name alone.
     """
 
     types: tuple[str, ...] = ()
@@ -68,6 +69,7 @@ class Assembler:
     fresh: set[str] = field(default_factory=set)
     numbered: bool = False
     first: str = ""
+    last: str = ""
     around: Around = field(default_factory=Around)
     records: list[RawRecord] = field(default_factory=list)
     servers: list[tuple[str, Mood, int, str]] = field(default_factory=list)
@@ -147,6 +149,7 @@ class Assembler:
 
     def _filled(self, slot: str, line: int) -> None:
         self.fresh.add(slot)
+        self.last = slot
         if line not in self.lines:
             self.lines = (*self.lines, line)
 
@@ -166,11 +169,12 @@ class Assembler:
         self._filled("type", piece.line)
 
     def _host(self, piece: Piece) -> None:
+        if "host" in self.fresh and piece.joined and (not self.values or self.last == "host"):
+            known = plain_host(piece.text) in map(plain_host, self.hosts)
+            self.hosts = self.hosts if known else (*self.hosts, piece.text)
+            return
         if "host" in self.fresh and not self.values:
             if plain_host(piece.text) in map(plain_host, self.hosts):
-                return
-            if piece.joined:
-                self.hosts = (*self.hosts, piece.text)
                 return
             if is_usual_label(self.hosts[-1]) and not (
                 piece.text == "@" or self.hosts[-1].startswith(f"{piece.text}.")

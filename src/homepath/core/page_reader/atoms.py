@@ -154,6 +154,10 @@ def _of_domain(atom: Atom, text: str) -> Iterator[Atom]:
             yield Atom("apex", "@", atom.end + places[match.start(1)], atom.end + places[match.end(1)])
 
 
+_BEGINS = re.compile(r"\s+(?:www|@)\s")
+"""A name that a sentence begins with."""
+
+
 @lru_cache(maxsize=4096)
 def atoms_of(text: str) -> tuple[Atom, ...]:
     """The atoms of one line."""
@@ -175,7 +179,9 @@ def atoms_of(text: str) -> tuple[Atom, ...]:
     found += [
         Atom("stop", ".", atom.end, atom.end)
         for atom in found
-        if atom.kind == "fqdn" and atom.value.endswith(".") and text[atom.end :].lstrip()[:1].isupper()
+        if atom.kind == "fqdn"
+        and atom.value.endswith(".")
+        and (text[atom.end :].lstrip()[:1].isupper() or _BEGINS.match(text, atom.end))
     ]
     found.sort(key=lambda atom: (atom.at, -atom.end))
     return _apart(found)
@@ -311,7 +317,9 @@ _ADDRESS = re.compile(r"\s+[0-9]{1,3}(?:\.[0-9]{1,3}){3}(?![0-9.])")
 _NAME_AND_ADDRESS = re.compile(rf"\s+{FQDN}\W+(?:([^\W\d_]+)\W+)?[0-9]{{1,3}}(?:\.[0-9]{{1,3}}){{3}}")
 """`A own.test expected 192.0.2.10`"""
 _AND_TYPE = re.compile(r"\s*(?:[,/+&(]|and|und|et|y|e|och|og|ja|oraz|a|и|і|و)\s*(?:AAAA|CNAME|TXT|MX)\b")
-_OF_HOST = re.compile(r"\s?\((?:@|\*|www|_?[a-z0-9][a-z0-9._-]*)\)\s*(?:[=:]|->|→)")
+_OF_HOST = re.compile(
+    r"\s?\([^()]{1,30}\):?\s+(?:[0-9]{1,3}\.){3}|\s?\((?:@|\*|www|_?[a-z0-9][a-z0-9._-]*)\)\s*(?:[=:]|->|→)"
+)
 """`A(@) = 192.0.2.10`"""
 _WITH_HOST = re.compile(r",\s*[^()]{1,30}\)")
 """`192.0.2.10 (A, root)`"""

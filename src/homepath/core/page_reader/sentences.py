@@ -119,7 +119,7 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
     stop = _STOP.search(text, last.end - last.value.endswith("."))
     end = stop.start() if stop else len(text)
     events = [Event(e.at + start, e.end + start, e.kind) for e in events_in(text[start:end])]
-    atoms, swapped = _without_replaced(atoms, events)
+    atoms, swapped = _without_replaced(text, atoms, events)
     only = only_mood(text[start : end + 1], events)
     moods = [only for _ in atoms] if only else moods_of(text, atoms, events)
     moods = ["want" if swapped and mood == "unsure" else mood for mood in moods]
@@ -162,7 +162,7 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
         has_value = any(piece.role == "value" for piece in pieces)
         if has_value and role in ("type", "value") and any(before <= at <= atom.at for at in turns):
             pieces.append(Piece("or", "", line))
-        joined = number > 0 and atoms[number - 1].kind == "and" and atom.at - atoms[number - 1].end <= 3
+        joined = number > 0 and atoms[number - 1].kind == "and" and _is_next(text, atoms[: number + 1])
         chosen = any(before <= at <= atom.at for at in turns)
         if role == "host" and pieces and pieces[-1] is domain and not (joined or chosen):
             pieces.pop()  # `a TXT record for your domain, with the name _mark`
@@ -192,9 +192,11 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
     return pieces, lost
 
 
-def _without_replaced(atoms: Sequence[Atom], events: Sequence[Event]) -> tuple[Sequence[Atom], bool]:
+def _without_replaced(text: str, atoms: Sequence[Atom], events: Sequence[Event]) -> tuple[Sequence[Atom], bool]:
     """The atoms without the type that goes: `Replace the A record with a CNAME to x.example`; and whether it is named
     before the one that comes."""
+    if any(atom.kind == "type" and not _is_negated(text, atom) for atom in atoms):
+        atoms = [atom for atom in atoms if atom.kind != "type" or not _is_negated(text, atom)]
     kinds = {atom.kind for atom in atoms if atom.kind in VALUES}
     types = [atom.value for atom in atoms if atom.kind == "type"]
     gone = {"A", "AAAA"} if kinds == {"fqdn"} else {"CNAME", "ALIAS"} if kinds == {"address"} else set()
@@ -203,11 +205,25 @@ def _without_replaced(atoms: Sequence[Atom], events: Sequence[Event]) -> tuple[S
     return [atom for atom in atoms if atom.kind != "type" or atom.value not in gone], types[0] in gone
 
 
+def _is_negated(text: str, atom: Atom) -> bool:
+    """`if your host has no ALIAS records`"""
+    clause = fold(text[max(0, atom.at - 20) : atom.at])
+    nots = stems("NOT").find(clause)
+    return bool(nots) and not clause[nots[-1][1] :].strip()
+
+
 def _word_of(text: str, atoms: Sequence[Atom], number: int) -> str | None:
     """The plain word in a field for the name, or the domain itself, where it is to be left empty."""
     field, parts = atoms[number], [each for each in atoms[number + 1 :] if each.kind != "and"]
     found = bare_host(text, field, atoms[number + 1 : number + 2]) or no_host(text, field, parts[:1])
     return found or told_host(text, atoms, number)
+
+
+def _is_next(text: str, atoms: Sequence[Atom]) -> bool:
+    """Whether the last of the atoms is right behind an `and`: `@ and www`, `for @ and for www`."""
+    *_, before, mark, atom = (None, *atoms)
+    names = before is not None and {before.kind, atom.kind} <= {"host", "apex"}
+    return atom.at - mark.end <= 3 or (names and bare(text[mark.end : atom.at]) in phrases_of("HOST_BEFORE"))
 
 
 def _is_other_word_for(text: str, before: Atom, atom: Atom) -> bool:
@@ -264,12 +280,9 @@ def _by_clauses(text: str, pieces: list[Piece], atoms: Sequence[Atom]) -> list[P
         ahead = next((each.role for each in pieces[number + 1 :] if each.role in ("host", "value")), "")
         near = [each.kind for each in atoms[max(0, at - 2) : at]]
         parted = near[-1:] == ["and"] or near == ["and", "field"]
-        if (
-            piece.role == "host"
-            and parted
-            and ahead == "value"
-            and {each.role for each in before[begun:]} == {"type", "value"}
-        ):
+        has = {each.role for each in before[begun:]}
+        only = {"host"} - {each.role for each in pieces[number + 1 :]}  # the last name is that of the last value
+        if piece.role == "host" and parted and ahead == "value" and has - only == {"type", "value"}:
             found.append(Piece("end", "", piece.line))
         found.append(piece)
     return found

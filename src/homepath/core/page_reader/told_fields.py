@@ -41,6 +41,9 @@ def no_host(text: str, field: Atom, following: Sequence[Atom]) -> str | None:
     """`host left empty`, `leave the host field blank`: the domain itself."""
     ahead = re.split(r"[,;.]", text[max(0, field.at - 30) : field.at])[-1]
     after = re.split(r"[,;.]", text[field.end : following[0].at if following else field.end + 30])[0]
+    nots = stems("NOT").find(fold(ahead))
+    if field.value == "host" and nots and not fold(ahead)[nots[-1][1] :].strip():
+        return "@"  # `no host`
     behind = bare(ahead + after)
     words = {word.strip(".,;:)") for word in behind.split()}
     blank = words & {each for each in phrases_of("BLANK") if len(each) > 2} and not stems("NOT").find(behind)
@@ -67,6 +70,8 @@ def bare_host(text: str, field: Atom, following: Sequence[Atom]) -> str | None:
     near = any(a.at - field.end <= 6 and a.kind in ("host", "fqdn", "apex", "quoted") for a in following)
     match = _LABEL.match(text, field.end)
     if field.value != "host" or near or match is None or match[1].lower() in _no_names():
+        return None
+    if stems("OR").find(fold(match[1])):
         return None
     rest = text[match.end(1) :].strip(" \t\"”“»’'")
     joints = phrases_of("VALUE_BEFORE") | phrases_of("PARTICLES") | {"with"}

@@ -230,7 +230,7 @@ SUBDOMAIN = (
 STOP_WORDS = """
 the | your | a | an | it | this | that | our | each | all | host | name | value | type | example | domain | record | root | field | column | to
 and | with | is | for | as | of | in | on | should | must | box | which | from | server | servers | dns | und | mit | der | die | das | für | et
-avec | y | con | e | com | och | med | og | ja | na | i
+avec | y | con | e | com | och | med | og | ja | na | i | then | dann | puis | luego | poi | daarna | sedan | potem | pak | zatem
 """
 """Words that are never the name that the word for a host announces."""
 
