@@ -87,7 +87,7 @@ def _leads(text: str, match: re.Match[str], atoms: Sequence[Atom]) -> bool:
     gaps = [text[type.end : match.start()] for type in types if type.end <= match.start()]
     gaps += [text[match.end() : type.at] for type in types if type.at >= match.end()]
     beside = any(all(word in phrases_of("RECORD") for word in re.findall(r"[^\W\d_]+", bare(gap))) for gap in gaps)
-    subdomain = (bool(words) and "host" in field_roles(words[-1])) or _BEHIND_SUBDOMAIN.search(before) is not None
+    subdomain = (bool(words) and "host" in field_roles(words[-1])) or _BEHIND_SUBDOMAIN.search(before[-40:]) is not None
     leads = beside or subdomain or any(word in phrases_of("HOST_BEFORE") for word in words) or not before
     leads = leads or before.endswith(("为", "為", "给", "給", "对", "對", "将", "把"))
     return leads or bool(_POSTPOSITION.match(behind)) or bool(_SUBDOMAIN.match(text, match.end()))

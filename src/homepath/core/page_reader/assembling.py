@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 
 from homepath.core.message import Text, msg
@@ -112,6 +112,11 @@ class Assembler:
                 asked = any((mood or self.mood or self.around.mood) not in NOT_WANTED for _, mood in self.values)
                 self.close()
                 self.hosts = () if asked else self.hosts  # the next sentence says its own name, or `it should be ...`
+            elif self.fresh == {"host"} and is_usual_label(self.hosts[-1]):
+                beside = any(piece.line in each.lines for each in self.records)
+                if beside and all(each.host != self.hosts[-1] for each in self.records):
+                    self.lose(piece.line, msg("page.part.name", what=self.hosts[-1]))
+                self.leave_host()
         elif piece.role == "or":
             self.close()
             self._alternative()
@@ -211,6 +216,13 @@ class Assembler:
     def lose(self, line: int, what: Text) -> None:
         """Something that looked like a part of a record came to nothing, or can be doubted."""
         self.losses.append((line, what))
+
+    def repeat(self, names: Sequence[str], line: int) -> None:
+        """The record just named, for other names, too."""
+        self.close()
+        last = self.records[-1:]
+        same = [each for each in self.records if last and replace(each, value="") == replace(last[0], value="")]
+        self.records += [replace(each, host=name, lines=(*each.lines, line)) for name in names for each in same]
 
     def give_type(self, rrtype: str) -> None:
         """`Both are CNAME records`, said behind the records: those of the section without a type get it."""

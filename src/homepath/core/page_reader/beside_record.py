@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 from homepath.core.message import msg
@@ -24,7 +25,7 @@ from homepath.core.page_reader.moods import events, title_of
 from homepath.core.page_reader.pieces import Piece, Reading, value_text
 from homepath.core.page_reader.row_readings import led_to, like_server
 from homepath.core.page_reader.rows import Row
-from homepath.core.page_reader.sentences import IT, says_it_changes
+from homepath.core.page_reader.sentences import IT, is_same, says_it_changes
 from homepath.core.page_reader.words import fold
 
 
@@ -122,3 +123,11 @@ def as_text(made: Assembler, row: Row) -> Reading | None:
     due = made.waits_for_value and "host" in made.fresh and made.types == ("TXT",)
     code = " " not in row.text and any(c.isdecimal() for c in row.text) and not is_sure_host(row.text)
     return Reading("row", (Piece("value", value_text(row.text), row.line),), False) if due and code else None
+
+
+def same_for(text: str) -> Sequence[str]:
+    """The names for which a remark wants the record just named, too: `same for www`."""
+    atoms = [atom for atom in atoms_of(text) if atom.kind != "and"]
+    names = [atom.value for atom in atoms if atom.kind in ("host", "apex", "fqdn")]
+    loud = any(event.kind in ("DELETE", "KEEP", "NOT", "CURRENT") for event in events(text))
+    return names if is_same(text) and not loud and len(names) == len(atoms) and len(text.split()) <= 8 else ()

@@ -231,13 +231,17 @@ def _contrasted(text: str, atoms: Sequence[Atom], values: Sequence[int], events:
         if now.kind != new.kind or not named or early - {"CURRENT"}:
             continue
         should = any(event.kind == "REQUIRED" and now.end <= event.at < new.at for event in events)
+        then_is = bare(text[now.end : new.at]).strip(" ,.;:(|/–-")
+        was = now.kind == "address" and then_is in phrases_of("BECOMES")
         typed = any(atom.kind == "type" for atom in atoms[:first])
         others = ("host", "apex", "type") if typed else ("host", "apex")
         alone = not any(atom.kind in others for atom in atoms[first + 1 : then])
         turned = _but().search(bare(text[now.end : new.at])) is not None
         later = any(event.kind == "REQUIRED" and event.at >= new.end for event in events)
         told = now.kind == "address" and re.search(r"[^\W\d_]{4,}", text[now.end : new.at]) is not None
-        if alone and (should or (later and (turned or told))):  # `198.51.100.7ですが、192.0.2.10である必要があります`
+        if alone and (
+            should or was or (later and (turned or told))
+        ):  # `198.51.100.7ですが、192.0.2.10である必要があります`
             return {first: "current", then: "want"}
         if alone and now.kind == "address" and turned and not early and not stems("NOT").find(fold(text)):
             return {first: "unsure", then: "unsure"}
@@ -304,7 +308,9 @@ def _replaced(text: str, atoms: Sequence[Atom], values: Sequence[int], events: S
         old = any(event.kind == "CURRENT" and changes[0].end <= event.at < only.at for event in events)
         return {values[0]: "current" if old else "unsure"}
     if len({atoms[at].kind for at in values}) > 1:
-        return dict.fromkeys(values, "unsure")
+        name, new = values[0], values[-1]  # `repoint own.test to 192.0.2.10`
+        named = len(values) == 2 and atoms[new].kind == "address" and leads_to_new(text, atoms[new])
+        return {name: "", new: "want"} if named else dict.fromkeys(values, "unsure")
     behind = text[atoms[values[-1]].end :]
     if stems("FOLLOWING").find(fold(behind)) and {bare(word) for word in behind.split()} & phrases_of("VALUE_BEFORE"):
         return dict.fromkeys(values, "current")  # `change them from a and b to these:`
@@ -358,6 +364,8 @@ def leads_to_new(text: str, atom: Atom) -> bool:
     words = re.findall(r"[^\W\d_]+", bare(text[max(0, atom.at - 60) : atom.at]))
     if words and words[-1] in phrases_of("VALUE_BEFORE"):
         return True
+    if len(words) > 1 and words[-1] in phrases_of("JOINTS") and words[-2] in phrases_of("VALUE_BEFORE") - _HOST_ONLY:
+        return True  # `auf die 192.0.2.10`
     if len(words) > 2 and "value" in field_words().get(words[-1], ()) and words[-2] in phrases_of("JOINTS"):
         words = words[:-2]  # `to the address 192.0.2.10`
     elif (

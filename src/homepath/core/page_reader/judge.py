@@ -143,7 +143,7 @@ class _Judge:
     def _is_said_again(self, record: PastedRecord, to_enter: Sequence[PastedRecord]) -> bool:
         """A value in passing, which a record with its name has, too: `Our server: 192.0.2.10`."""
         row = next(row for row in self.rows if row.line == record.lines[0])
-        same = [each for each in to_enter if each.value == record.value]
+        same = [each for each in to_enter if each.value == record.value and record.type in ("", each.type)]
         typed = any(atom.kind == "type" for atom in atoms_of(row.text))
         beside = any(row.line in each.lines for each in same)
         return len(record.lines) == 1 and bool(same) and (beside or not typed)

@@ -185,8 +185,8 @@ def mood_of_lead(text: str) -> Mood:
         return "optional"
     if "CURRENT" in adjectives and stems("CHECKS").find(fold(text)):
         return "want"  # `Check whether both are there:`
-    if "CURRENT" in adjectives and _COUNT.search(text):
-        return ""  # `2 of 3 records found`
+    if "CURRENT" in adjectives and (_COUNT.search(text) or stems("ERRORS").find(fold(text))):
+        return ""  # `2 of 3 records found`, `2 problems found`
     if "CURRENT" in adjectives:
         return "unsure" if "REQUIRED" in adjectives else "current"
     return "want" if "REQUIRED" in adjectives else ""

@@ -17,6 +17,7 @@ from homepath.core.page_reader.beside_record import (
     is_part,
     is_record,
     is_rest,
+    same_for,
 )
 from homepath.core.page_reader.cards import Waiting, head_of_card, label_alone
 from homepath.core.page_reader.columns import Column, by_columns, columns_of
@@ -27,6 +28,7 @@ from homepath.core.page_reader.leads import Lead, is_for_some, lead_of, own_word
 from homepath.core.page_reader.moods import NOT_WANTED, Mood, half_of_replacing, mood_of_lead, title_of
 from homepath.core.page_reader.pieces import Piece, Reading, mood_of_answer, says_nothing, value_text
 from homepath.core.page_reader.row_readings import (
+    NAME_ASIDE,
     around_after,
     as_servers,
     condition_apart,
@@ -42,7 +44,7 @@ from homepath.core.page_reader.row_readings import (
     without_former,
     without_remark,
 )
-from homepath.core.page_reader.rows import Row
+from homepath.core.page_reader.rows import Row, cells_of
 
 _SORTS_OF_TEXT = ("SPF", "DKIM", "DMARC")
 """Alone on a line, these are over records of any type: the value tells which."""
@@ -125,6 +127,15 @@ class _Reader:
         if parted := sentence_apart(row):
             uses = self.read(parted[0], parted[1]), self.read(parted[1], below)
             return uses[0] if uses[1] in ("words", "passed") else uses[1]
+        if (names := same_for(row.text)) and self.made.records:
+            self.made.repeat(names, row.line)
+            return "row"
+        if (aside := NAME_ASIDE.search(row.text)) and (names := same_for(aside[1])):
+            use = self.read(
+                replace(row, text=row.text[: aside.start()], cells=cells_of(row.text[: aside.start()])), below
+            )
+            self.made.repeat(names, row.line)
+            return use
         row, old = without_aside(row)
         if not old:
             row, old = without_former(row)

@@ -84,13 +84,13 @@ def _by_commas(row: Row) -> Reading | None:
 _ASIDE = re.compile(r"\s*[(（]([^()（）]{8,})[)）]\s*\.?$")
 
 
-_NAME_ASIDE = re.compile(r"\s*[(（]([^()（）]{1,30})[)）]$")
+NAME_ASIDE = re.compile(r"\s*[(（]([^()（）]{1,30})[)）]$")
 
 
 def without_aside(row: Row) -> tuple[Row, str]:
     """A row without a remark in brackets at its end that is about other records, `(delete any other www record)`, or
     about what is there now, `(was 198.51.100.7)`; and that value."""
-    named = _NAME_ASIDE.search(row.text) if len(row.cells) > 1 and row.kind == "text" else None
+    named = NAME_ASIDE.search(row.text) if len(row.cells) > 1 and row.kind == "text" else None
     if named and is_phrase("APEX", named[1]):  # `A → 192.0.2.10 (root)`
         rest = replace(row.cells[-1], text=row.cells[-1].text.removesuffix(named[0]))
         return replace(row, cells=(*row.cells[:-1], rest, replace(rest, text="@"))), ""
@@ -130,7 +130,7 @@ def _is_new(remark: str) -> bool:
 def without_former(row: Row) -> tuple[Row, str]:
     """A row without the value that is there now: `from 198.51.100.7 to 192.0.2.10`, `198.51.100.7 → 192.0.2.10`; and
     that value."""
-    atoms = atoms_of(row.text) if row.kind == "text" else ()
+    atoms = [atom for atom in atoms_of(row.text) if atom.kind != "and"] if row.kind == "text" else []
     for number, (now, new) in enumerate(pairwise(atoms)):
         if now.kind != new.kind or now.kind not in ("address", "fqdn"):
             continue

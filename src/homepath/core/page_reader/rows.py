@@ -103,8 +103,6 @@ _LINKED = re.compile(r"<((?:[\w-]+\.)+[\w-]+\.?)>")
 _TIMES = re.compile(
     r"\b[0-9]{4}-[0-9]{2}-[0-9]{2}[T ][0-9]{2}:[0-9]{2}(?::[0-9]{2})?(?:\.[0-9]+)?(?:\s?Z|[+-][0-9]{2}:?[0-9]{2})?"
 )
-_FLOW = re.compile(r"(\s*-?\s*)\{\s*(\S+: [^{}]*, \S+: [^{}]*?)\s*\},?\s*")
-"""`- {type: A, name: "@"}`"""
 _HYPHENED = re.compile(rf"(?<![\w.@-])(?!your|my)(@|[a-z][a-z0-9]{{1,30}})-(?=(?:{SUBDOMAIN})\w*(?![\w-]*\.\w))", re.I)
 """`www-Subdomain`"""
 _INFLECTED = re.compile(
@@ -202,8 +200,9 @@ def row_of(raw: str, number: int, hidden: Hidden, diff: bool = False) -> Row:
         line = _WIDE_GAP.sub(" " * 100, line)
     if not line.strip():
         return Row(number, "", (), "blank")
-    line = _INFLECTED.sub(r"\1", line)
-    line = _FLOW.sub(r"\1\2", _HYPHENED.sub(r"\1 ", line))
+    line = _INFLECTED.sub(r"\1", line) if ":" in line else line
+    line = _HYPHENED.sub(r"\1 ", line) if "-" in line else line
+    line = _without_braces(line) if "{" in line else line
     line = _ALIGNED.sub(r"\1 \2 ", _TIMES.sub("…", _DOTTED.sub(r"\1: ", line)))
     if not _TYPED.search(line) and any(char.isdecimal() for char in line):
         line = _NUMBERED.sub(_passed, line)
@@ -248,6 +247,14 @@ def row_of(raw: str, number: int, hidden: Hidden, diff: bool = False) -> Row:
     if len(cells) > MOST_CELLS:
         return Row(number, line.strip()[:80], (), "text", "long")
     return Row(number, line.strip(), cells, kind, mark)
+
+
+def _without_braces(line: str) -> str:
+    """`- {type: A, name: "@"}` as the fields inside; any other line as it is."""
+    mark, _, inner = line.strip().removesuffix(",").partition("{")
+    fields = inner.removesuffix("}")
+    whole = mark.strip() in ("", "-") and inner != fields and not {"{", "}"} & {*fields}
+    return f"{mark}{fields.strip()}" if whole and fields.count(": ") > 1 and ", " in fields else line
 
 
 def _passed(match: re.Match[str]) -> str:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 from dataclasses import replace
+from functools import cache
 
 from homepath.core.page_reader.announced import named_atoms
 from homepath.core.page_reader.atoms import Atom, atoms_of
@@ -32,6 +33,9 @@ def sentence(text: str, line: int, own: Sequence[str] = ()) -> Reading | None:
             pieces, found = _changed(pieces, found)
         if pieces and pieces[-1].role == "end" and _goes_on(_since_end(pieces[:-1]), found, _said(text, begin, atoms)):
             found.append(pieces.pop())
+        elif is_same(_said(text, begin, atoms)) and {piece.role for piece in found} == {"host"}:
+            last = [piece for piece in _since_end(pieces[:-1]) if piece.role in ("type", "value")]
+            found += [*last, Piece("end", "", line)] if last else []  # `The same goes for www.`
         begin = atoms[-1].end
         pieces += found
         lost += trouble
@@ -41,6 +45,16 @@ def sentence(text: str, line: int, own: Sequence[str] = ()) -> Reading | None:
         only = sum(piece.role == "value" for piece in pieces) == 1
         pieces = [replace(p, mood="delete" if only else "unsure") if p.role == "value" else p for p in pieces]
     return Reading("sentence", tuple(pieces), True, lost)
+
+
+@cache
+def _same() -> re.Pattern[str]:
+    return any_word(phrases_of("SAME"))
+
+
+def is_same(said: str) -> bool:
+    """Whether a text speaks of the record just named."""
+    return _same().search(bare(said)) is not None
 
 
 def _goes_on(before: Sequence[Piece], found: Sequence[Piece], said: str) -> bool:
@@ -82,7 +96,8 @@ def says_it_changes(text: str, begin: int, atoms: Sequence[Atom]) -> bool:
     if "REPLACE" in kinds or ("ADD" in kinds and _IT_TO.search(fold(said))):
         return bool(values) and leads_to_new(text, values[-1])
     if "REQUIRED" not in kinds:
-        return False
+        told = not kinds & {"CURRENT", "DELETE", "KEEP"} and _IT_TO.search(fold(said))
+        return bool(values) and bool(told) and leads_to_new(text, values[-1])
     alone = len(values) == 1 and not any(atom.kind in ("type", "host", "apex") for atom in atoms)
     return (alone and "ADD" not in kinds) or "it" in fold(said).split() or bool(IT.match(fold(said)))
 
@@ -94,12 +109,14 @@ def _changed(before: list[Piece], found: list[Piece]) -> tuple[list[Piece], list
     last = list(_since_end(before[:-1]))
     named = [piece for piece in last if piece.role in ("type", "host")]
     old = [piece for piece in last if piece.role == "value"]
-    alone = len(values) == len(old) == 1 and all(piece.role in ("value", "end") for piece in found)
+    types = {piece.text for piece in last if piece.role == "type"}
+    alone = len(values) == len(old) == 1 and all(piece.role in ("value", "end", "type") for piece in found)
     if any(piece.mood == "want" for piece in old):
         return before, found  # `Add 192.0.2.10. 192.0.2.11 is required too.`
     if not alone or not named or bool(addresses(values[0].text)) != bool(addresses(old[0].text)):
         return before, found
     gone = [replace(piece, mood="current") if piece is old[0] else piece for piece in before]
+    found = [piece for piece in found if piece.role != "type" or piece.text not in types]
     return gone, [*named, *(replace(piece, mood="want") if piece is values[0] else piece for piece in found)]
 
 
@@ -182,7 +199,7 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
         twice |= {names[0]} & {name for name in names if name.lower().rstrip(".") in own}  # `For own.test, add _mark`
     pieces = [piece for piece in pieces if piece.role != "host" or piece.text not in twice]
     if any(piece.role in ("value", "nameserver") for piece in pieces):
-        pieces.append(Piece("end", "", line))
+        pieces = [*_repeated(pieces, text[start:end]), Piece("end", "", line)]
     elif {event.kind for event in events} - {"CURRENT"} in ({"DELETE"}, {"KEEP"}, {"DELETE", "KEEP"}) and (
         stems("IF").find(fold(text[start:end])) or any(piece.role == "type" for piece in pieces)
     ):
@@ -210,6 +227,17 @@ def _is_negated(text: str, atom: Atom) -> bool:
     clause = fold(text[max(0, atom.at - 20) : atom.at])
     nots = stems("NOT").find(clause)
     return bool(nots) and not clause[nots[-1][1] :].strip()
+
+
+def _repeated(pieces: list[Piece], said: str) -> list[Piece]:
+    """The pieces, with the record for another name, too: `192.0.2.10 for @, and the same for www`."""
+    at = max((number for number, piece in enumerate(pieces) if piece.role == "value"), default=len(pieces))
+    record, names = _since_end(pieces[: at + 1]), pieces[at + 1 :]
+    lone = names and all(piece.role == "host" for piece in names) and any(piece.role == "host" for piece in record)
+    if not lone or not is_same(said):
+        return pieces
+    again = [piece for piece in record if piece.role in ("type", "value")]
+    return [*pieces[: at + 1], *(each for name in names for each in (Piece("end", "", name.line), name, *again))]
 
 
 def _word_of(text: str, atoms: Sequence[Atom], number: int) -> str | None:

@@ -40,7 +40,8 @@ def is_behind(text: str, atoms: Sequence[Atom], number: int) -> bool:
 def no_host(text: str, field: Atom, following: Sequence[Atom]) -> str | None:
     """`host left empty`, `leave the host field blank`: the domain itself."""
     ahead = re.split(r"[,;.]", text[max(0, field.at - 30) : field.at])[-1]
-    after = re.split(r"[,;.]", text[field.end : following[0].at if following else field.end + 30])[0]
+    rest = text[field.end : following[0].at if following else field.end + 40].lstrip(" \"'”»“,")
+    after = re.split(r"[,;.]", rest)[0]
     nots = stems("NOT").find(fold(ahead))
     if field.value == "host" and nots and not fold(ahead)[nots[-1][1] :].strip():
         return "@"  # `no host`

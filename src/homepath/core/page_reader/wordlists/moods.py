@@ -21,9 +21,9 @@ töröl | töröl | törl | távolíts | távolít | șterge | ștergeți | ște
 ADD = """
 add. | adds. | adding | added | creat | enter. | enters. | entered | entering | insert | set up | set. | put. | use. | publish | point. | make. | type in. | configure | fill in | paste
 hinzu | anleg | leg. | legen. | anzuleg | erstell | eintrag. | eintragen. | eingetragen. | trag. | tragen. | setz | richte | ergänz | füg | hinterleg | verwend
-ajout | créez | créer | crée. | saisi | insér | définis | configur | renseign | utilis | ajoutez | mettez
-añad | agreg | crea | cree. | introduc | ingres | pon. | ponga. | inserisc | aggiung | impost | adicion | crie | criar | insira | acrescent | use. | usa. | utilic
-toevoeg | voeg | maak. | aanmak | stel. | gebruik | lägg | lagt. | skapa | ange. | tilføj | opret | indtast | legg | opprett | skriv | bruk | brug
+ajout | créez | créer | crée. | saisi | insér | définis | configur | renseign | utilis | ajoutez | mettez | mettre
+añad | agreg | crea | cree. | introduc | ingres | pon. | ponga. | poner. | pongas. | pusier | metta. | metti. | mettere. | coloque | colocar | inserisc | aggiung | impost | adicion | crie | criar | insira | acrescent | use. | usa. | utilic
+toevoeg | voeg | maak. | maken. | zet. | zetten | aanmak | stel. | gebruik | lägg | lagt. | sätt. | sätta. | sæt. | sætte. | sette. | skapa | ange. | tilføj | opret | indtast | legg | opprett | skriv | bruk | brug
 lisä | lisät | luo. | luodaan | aseta | syötä | dodaj | dodan | utwórz | wpisz | wprowadź | ustaw | użyj | přid | vytvoř | vlož | nastav | zadejte | pridaj | vytvor | použij
 adj. | adja. | adjon. | hozz | hozd létre | hozza létre | állíts | írja be | adaugă | adăug | creați | creează | introdu | setează | setați | dodajte | unesite | postavi
 добав | создай | создать | создан | внес | введ | пропиш | установ | укаж | дода | створ | вкаж | добави | създай | въвед
@@ -151,9 +151,9 @@ byt. | bytt | skift | korvaa | vaihda | zastąp | zamień | nahraď | vyměň | 
 置き換え | 替换 | 替換 | 更换 | 교체 | 바꾸 | 바꿔 | ganti | thay thế | thay. | đổi. | แทนที่
 """
 REPLACE = f"""{EXCHANGE}
-change the | change your | änder | chang | modifi | cambi | modific | altere | mude | wijzig | verander | ändra | ændr | endre | muuta
+change the | change your | repoint | re-point | änder | umstell | umgestell | umzustell | umbieg | chang | modifi | cambi | modific | altere | mude | wijzig | verander | ändra | ændr | endre | muuta
 zmień | zmien | změň | zmeň | módosít | változtass | schimb | измени | змін | промен | αλλάξ | değiştir | غير. | غيّر | שנה.
-変更 | 更改 | 修改为 | 改为 | 변경 | बदल | ubah | thay đổi | เปลี่ยน
+変更 | 更改 | 修改为 | 改为 | 改成 | 换成 | 改到 | 변경 | बदल | ubah | thay đổi | เปลี่ยน
 """
 """Words for exchanging one record for another, and those that may also mean to give it another value."""
 
@@ -174,6 +174,27 @@ következő | ezek | ezeket | alábbi | ezt. | următoare | următor | acest | m
 다음 | 아래 | 이 레코드 | निम्न | ये. | इन. | नीचे | berikut | ini. | di bawah | sau đây | này. | dưới đây | ต่อไปนี้ | เหล่านี้ | ด้านล่าง | นี้
 järgmis | järgnev | allpool | šādus | šādu. | tālāk | šiuos | toliau | žemiau | eftirfarandi | hér að neðan | següent | aquest | naslednj | spodaj | ispod.
 """
+
+SAME = """
+the same | same | likewise | ditto | dasselbe | das gleiche | dieselbe | ebenso | genauso | la même | le même | pareil | idem | lo mismo | igual | lo stesso | uguale | stessa cosa
+o mesmo | a mesma | hetzelfde | dezelfde | samma | samme | det samme | sama | samoin | to samo | tak samo | totéž | stejně | to isté | rovnako | ugyanez | ugyanaz | la fel | то же | так же
+те саме | так само | същото | το ίδιο | aynısı | aynı | نفس | כנ"ל | אותו | 同様 | 同じ | 同样 | 同樣 | 동일 | 마찬가지 | वही | yang sama | tương tự | เช่นเดียวกัน
+"""
+"""The record just named, for another name: `the same for www`."""
+
+ERRORS = """
+error | problem | issue | mistake | fehler | erreur | problème | errores | errori | erros | fouten | fel. | fejl | feil. | virhe | błęd | błąd | chyb | hib. | hibát | erori
+ошиб | проблем | помил | σφάλμα | σφάλματα | πρόβλημα | hata. | sorun | أخطاء | خطأ | שגיא | エラー | 問題 | 错误 | 问题 | 錯誤 | 오류 | 문제 | त्रुटि | kesalahan | lỗi | ข้อผิดพลาด
+"""
+"""What a check may have found, which is no record."""
+
+BECOMES = """
+becomes | will become | will be | wird | wird zu | devient | pasa a ser | se convierte en | diventa | torna-se | passa a ser | vira | wordt | blir | bliver | muuttuu
+staje się | zmienia się na | se mění na | se zmení na | bude | lesz | devine | становится | меняется на | станет | стане | γίνεται | olur | olacak | になります | に変わります | 变为 | 變為
+menjadi | trở thành | กลายเป็น | now | ahora | jetzt | maintenant | adesso | agora | nu | nyt | teraz | nyní | teď | most | acum | сейчас | теперь | тепер | зараз | сега | τώρα
+şimdi | الآن | עכשיו | 今は | 现在 | 現在 | 지금 | अब | sekarang | bây giờ | ตอนนี้ | neu | nuevo | nouveau | nuovo | novo | nieuw | nytt | ny | nowy | nový | новый | новий | нов
+"""
+"""Right before a value whose predecessor was named as the one before: `was 198.51.100.7, now 192.0.2.10`."""
 
 AS_FOLLOWS = """
 as follows | wie folgt | folgendermaßen | comme suit | de la façon suivante | como sigue | de la siguiente | come segue | nel seguente modo
