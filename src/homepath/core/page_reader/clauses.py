@@ -30,7 +30,7 @@ _DATED = re.compile(
 
 def only_mood(text: str, events: Sequence[Event]) -> Mood:
     """Questions that ask for nothing, and examples: what they name is only spoken of."""
-    if text.rstrip()[-1:] in "?？؟" and not any(event.kind == "ADD" for event in events):
+    if text.rstrip()[-1:] in "?？؟" and not any(event.kind in ("ADD", "REPLACE") for event in events):
         return "current"
     folded = bare(text)
     changes = any(event.kind == "REPLACE" for event in events)
@@ -327,7 +327,7 @@ def _by_its_subject(text: str, new: Atom, old: Atom, change: Event) -> bool:
     """`192.0.2.10 replaces 198.51.100.7`: the verb is between the two, and no `with` or `to` follows it."""
     if not new.end <= change.at < change.end <= old.at or leads_to_new(text, old):
         return False
-    if _FROM_BEHIND.match(text, new.end) or re.search(r"[为為成到向]", text[change.at : old.at]):
+    if FROM_BEHIND.match(text, new.end) or re.search(r"[为為成到向]", text[change.at : old.at]):
         return False
     between = {bare(word) for word in re.findall(r"[^\W\d_]+", text[change.end : old.at])}
     return not between & (phrases_of("VALUE_BEFORE") - _HOST_ONLY)
@@ -348,7 +348,7 @@ def _of_each(text: str, atoms: Sequence[Atom], values: Sequence[int]) -> dict[in
     return found if len(types) > 1 and set(found) == set(values) else None
 
 
-_FROM_BEHIND = re.compile(r"\s*(?:से|から|에서)|['’]?[dt][ae]n\b")
+FROM_BEHIND = re.compile(r"\s*(?:से|から|에서)|['’-]?(?:[dt][ae]n|r[óő]l)\b")
 """Words for `from` that follow their value."""
 
 
@@ -385,7 +385,7 @@ def leads_to_new(text: str, atom: Atom) -> bool:
         return True
     if atom.kind == "address" and _names_the_new(text[: atom.at]):
         return True
-    return bool(re.search(r"[为為成到]\s*$", text[: atom.at]) or _NEW_BEHIND.match(text, atom.end))
+    return bool(re.search(r"[为為成到]\s*$", text[: atom.at]) or NEW_BEHIND.match(text, atom.end))
 
 
 @cache
@@ -393,7 +393,7 @@ def _beside_type() -> frozenset[str]:
     return phrases_of("RECORD") | phrases_of("HOST_BEFORE") | phrases_of("VALUE_BEFORE")
 
 
-_NEW_BEHIND = re.compile(
+NEW_BEHIND = re.compile(
     r"[\"'”’»」]?\s*(?:に|へ|로|으로|\(으\)로|पर|olarak|értékre|címre|(?:['’:-](?:r[ae]|y?[ae]|ksi)\b))"
 )
 """Words and endings for `to` that follow their value."""

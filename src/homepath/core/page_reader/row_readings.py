@@ -8,8 +8,8 @@ from dataclasses import replace
 from itertools import pairwise
 
 from homepath.core.page_reader.assembling import Around
-from homepath.core.page_reader.atoms import atoms_of
-from homepath.core.page_reader.clauses import VALUES, value_told
+from homepath.core.page_reader.atoms import Atom, atoms_of
+from homepath.core.page_reader.clauses import FROM_BEHIND, NEW_BEHIND, VALUES, value_told
 from homepath.core.page_reader.hosts import plain_host, stands_for_own
 from homepath.core.page_reader.kinds import (
     FQDN,
@@ -30,7 +30,7 @@ from homepath.core.page_reader.moods import NOT_WANTED, Mood, events, has_verb, 
 from homepath.core.page_reader.pieces import Piece, Reading, fits, mood_of_condition, mood_of_note, value_text
 from homepath.core.page_reader.rows import ARROW, Row, cells_of
 from homepath.core.page_reader.sentences import sentence
-from homepath.core.page_reader.words import bare, fold, is_phrase, phrases_of, stems
+from homepath.core.page_reader.words import UNSPACED, bare, fold, is_phrase, phrases_of, stems
 
 
 def can_stand_below(role: str, text: str) -> bool:
@@ -127,6 +127,20 @@ def _is_new(remark: str) -> bool:
     )
 
 
+def _from_to(text: str, now: Atom, new: Atom) -> tuple[int, int] | None:
+    """Where the `from 198.51.100.7` of `from 198.51.100.7 to 192.0.2.10` begins and ends; None where it is none."""
+    before, between = text[: now.at].rstrip(), text[now.end : new.at]
+    word = (re.findall(r"[^\W\d_]+$", before) or [""])[0]
+    glued = (each for each in phrases_of("FROM") if UNSPACED.search(each) and word.endswith(each))
+    begin = word if bare(word) in phrases_of("FROM") else next(glued, "")
+    behind = FROM_BEHIND.match(between)
+    between = between[behind.end() :] if behind else between
+    is_to = bare(between) in phrases_of("VALUE_BEFORE") or re.search(r"[为為成到]\s*$", between)
+    if not (begin or behind) or not (is_to or NEW_BEHIND.match(text, new.end)) or len(between) > 20:
+        return None
+    return len(before) - len(begin) if begin else now.at, now.end + (behind.end() if behind else 0)
+
+
 def without_former(row: Row) -> tuple[Row, str]:
     """A row without the value that is there now: `from 198.51.100.7 to 192.0.2.10`, `198.51.100.7 → 192.0.2.10`; and
     that value."""
@@ -134,16 +148,15 @@ def without_former(row: Row) -> tuple[Row, str]:
     for number, (now, new) in enumerate(pairwise(atoms)):
         if now.kind != new.kind or now.kind not in ("address", "fqdn"):
             continue
-        before, between = row.text[: now.at].rstrip(), row.text[now.end : new.at].strip()
+        between = row.text[now.end : new.at].strip()
         kinds = {atom.kind for atom in atoms[:number]}
-        spoken = re.search(r"[^\W\d_]+$", before)
-        led = spoken and bare(spoken[0]) in phrases_of("FROM") and bare(between) in phrases_of("VALUE_BEFORE")
+        led = _from_to(row.text, now, new)
         has_name = kinds & {"host", "apex", "fqdn"}
         turned = ARROW.fullmatch(between) and (now.kind == "address" or ("type" in kinds and has_name))
         of_type = now.kind == "fqdn" and number > 0 and atoms[number - 1].kind == "type"  # `o CNAME de own.test para x`
         named = now.kind == "address" or (has_name and not of_type)
-        if spoken and led and named:
-            text = row.text[: spoken.start()] + row.text[now.end :].lstrip()
+        if led and named:
+            text = row.text[: led[0]] + row.text[led[1] :].lstrip()
             return replace(row, text=text, cells=cells_of(text)), now.value
         if turned:
             text = row.text[: now.at] + row.text[new.at :]

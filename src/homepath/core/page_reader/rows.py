@@ -103,7 +103,12 @@ _LINKED = re.compile(r"<((?:[\w-]+\.)+[\w-]+\.?)>")
 _TIMES = re.compile(
     r"\b[0-9]{4}-[0-9]{2}-[0-9]{2}[T ][0-9]{2}:[0-9]{2}(?::[0-9]{2})?(?:\.[0-9]+)?(?:\s?Z|[+-][0-9]{2}:?[0-9]{2})?"
 )
-_HYPHENED = re.compile(rf"(?<![\w.@-])(?!your|my)(@|[a-z][a-z0-9]{{1,30}})-(?=(?:{SUBDOMAIN})\w*(?![\w-]*\.\w))", re.I)
+_ENDS = r"\w*(?![\w-]*\.\w)"
+_HYPHENED = re.compile(
+    rf"(?<![\w.@-])(?:(?!your|my)(?:@|[a-z][a-z0-9]{{1,30}})-(?=(?:{SUBDOMAIN}){_ENDS})"
+    rf"|(?:www|@)-(?=(?:nime|nimi|tietue|osoit|host|name|eintrag|adress|post|record|rekord|namn|navn|z[aá]znam){_ENDS}))",
+    re.I,
+)
 """`www-Subdomain`"""
 _INFLECTED = re.compile(
     r"(?<![\w.-])(www|@|(?:[a-z0-9-]+\.)+[a-z]{2,}):(?:n|lle|ksi|st[aä]|ss[aä]|ll[aä]|een|iin|t[aä])(?!\w)"
@@ -201,7 +206,7 @@ def row_of(raw: str, number: int, hidden: Hidden, diff: bool = False) -> Row:
     if not line.strip():
         return Row(number, "", (), "blank")
     line = _INFLECTED.sub(r"\1", line) if ":" in line else line
-    line = _HYPHENED.sub(r"\1 ", line) if "-" in line else line
+    line = _HYPHENED.sub(lambda match: f"{match[0][:-1]} ", line) if "-" in line else line
     line = _without_braces(line) if "{" in line else line
     line = _ALIGNED.sub(r"\1 \2 ", _TIMES.sub("…", _DOTTED.sub(r"\1: ", line)))
     if not _TYPED.search(line) and any(char.isdecimal() for char in line):

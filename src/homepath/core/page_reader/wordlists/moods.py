@@ -24,13 +24,13 @@ hinzu | anleg | leg. | legen. | anzuleg | erstell | eintrag. | eintragen. | eing
 ajout | créez | créer | crée. | saisi | insér | définis | configur | renseign | utilis | ajoutez | mettez | mettre
 añad | agreg | crea | cree. | introduc | ingres | pon. | ponga. | poner. | pongas. | pusier | metta. | metti. | mettere. | coloque | colocar | inserisc | aggiung | impost | adicion | crie | criar | insira | acrescent | use. | usa. | utilic
 toevoeg | voeg | maak. | maken. | zet. | zetten | aanmak | stel. | gebruik | lägg | lagt. | sätt. | sätta. | sæt. | sætte. | sette. | skapa | ange. | tilføj | opret | indtast | legg | opprett | skriv | bruk | brug
-lisä | lisät | luo. | luodaan | aseta | syötä | dodaj | dodan | utwórz | wpisz | wprowadź | ustaw | użyj | přid | vytvoř | vlož | nastav | zadejte | pridaj | vytvor | použij
-adj. | adja. | adjon. | hozz | hozd létre | hozza létre | állíts | írja be | adaugă | adăug | creați | creează | introdu | setează | setați | dodajte | unesite | postavi
+lisä | lisät | luo. | luodaan | aseta | syötä | dodaj | dodan | dodać | utworzyć | utwórz | wpisz | wprowadź | ustaw | użyj | přid | vytvoř | vlož | nastav | zadejte | pridaj | pridať | vytvor | použij
+adj. | adja. | adjon. | hozz | hozd létre | hozza létre | felvenni | felvesz | vegye fel | állíts | írja be | adaug | adăug | creați | creează | introdu | setează | setați | dodajte | unesite | postavi
 добав | создай | создать | создан | внес | введ | пропиш | установ | укаж | дода | створ | вкаж | добави | създай | въвед
 προσθ | πρόσθεσ | δημιουργ | εισαγ | εισάγ | ορίστε | ρυθμ | ekle | oluştur | girin | gir. | ayarla | kullan
 أضف | إضافة | اضف | أنشئ | أدخل | إنشاء | أضيفوا | הוסף | הוסיפו | הוספ | להוסיף | צור | צרו | הזן | הזינו | הגדר | הגדירו | 追加 | 作成 | 設定 | 登録 | 入力
 添加 | 新增 | 创建 | 建立 | 设置 | 設置 | 加入 | 填写 | 填入 | 추가 | 만드 | 만들 | 생성 | 설정 | 입력 | 등록 | जोड़ | बना | डाल | दर्ज | सेट
-tambah | buat. | buatlah. | masukkan | atur. | gunakan | thêm | tạo | nhập | đặt. | thiết lập | เพิ่ม | สร้าง | ใส่ | ตั้งค่า | กรอก
+tambah | menambah | buat. | buatlah. | masukkan | atur. | gunakan | thêm | tạo | nhập | đặt. | thiết lập | เพิ่ม | สร้าง | ใส่ | ตั้งค่า | กรอก
 lisage | lisada. | sisesta | looge | pievieno | izveidoj | ievadiet | pridėk | pridėti | sukurk | įvesk | ustvari | vnesi | vpiši | upiši | stvori | bættu við | stofna | afegi | afegeix | creeu | introduï | اضافه | ایجاد | dej. | dejte. | zadej.
 """
 
@@ -152,8 +152,8 @@ byt. | bytt | skift | korvaa | vaihda | zastąp | zamień | nahraď | vyměň | 
 """
 REPLACE = f"""{EXCHANGE}
 change the | change your | repoint | re-point | änder | umstell | umgestell | umzustell | umbieg | chang | modifi | cambi | modific | altere | mude | wijzig | verander | ändra | ændr | endre | muuta
-zmień | zmien | změň | zmeň | módosít | változtass | schimb | измени | змін | промен | αλλάξ | değiştir | غير. | غيّر | שנה.
-変更 | 更改 | 修改为 | 改为 | 改成 | 换成 | 改到 | 변경 | बदल | ubah | thay đổi | เปลี่ยน
+zmień | zmien | změň | změn | zmeň | zmen | módosít | változtass | schimb | измени | змін | промен | αλλάξ | değiştir | غير. | غيّر | تغيير | שנה.
+変更 | 更改 | 修改为 | 改为 | 改成 | 换成 | 改到 | 변경 | बदल | ubah | mengubah | diubah | thay đổi | เปลี่ยน
 """
 """Words for exchanging one record for another, and those that may also mean to give it another value."""
 

@@ -130,7 +130,7 @@ for | at | named | called | name | host | on | of | from | für | unter | bei | 
 """
 
 VALUE_BEFORE = """
-to | pointing | points | value | target | towards | content | destination | with value | containing | resolves | into | is | should be | by | with | auf | zu | nach | zeigt | zeigend | verweist | mit | ziel | inhalt | durch | vers | à | pointant | pointe | valeur | par | a | al | hacia | apunta | que apunta | apunte | apuntando | valor | por | con | verso | punta | che punta | valore | ad | para | aponta | apontando | aponte | naar | verwijst | wijst | met | door | till | mot | pekar | värdet | med | til | peger | peker | værdien | verdien | osoittaa | arvo | arvolla | arvoon | arvoksi | osoitteeseen | na | do | wskazuje | wskazujący | wartością | ukazující | směřuje | směřující | odkazuje | hodnotou | hodnota | către | spre | indică | valoarea | на | к | указыв | со значением | значением | вказує | значенням | сочи | към | със стойност | σε | προς | δείχνει | τιμή | إلى | الى | بقيمة | يشير | אל | ל | מצביע | עם | ke | menunjuk | mengarah | dengan | nilai | tới | đến | về | trỏ | giá trị | ไปที่ | ไปยัง | ชี้
+to | pointing | points | value | target | towards | content | destination | with value | containing | resolves | into | is | should be | by | with | auf | zu | nach | zeigt | zeigend | verweist | mit | ziel | inhalt | durch | vers | à | pointant | pointe | valeur | par | a | al | hacia | apunta | que apunta | apunte | apuntando | valor | por | con | verso | punta | che punta | valore | ad | para | aponta | apontando | aponte | naar | verwijst | wijst | met | door | till | mot | pekar | värdet | med | til | peger | peker | værdien | verdien | osoittaa | arvo | arvolla | arvoon | arvoksi | osoitteeseen | na | do | wskazuje | wskazujący | wartością | ukazující | směřuje | směřující | odkazuje | hodnotou | hodnota | către | în | spre | indică | valoarea | на | к | указыв | со значением | значением | вказує | значенням | сочи | към | със стойност | σε | προς | δείχνει | τιμή | إلى | الى | بقيمة | يشير | אל | ל | מצביע | עם | ke | menjadi | menunjuk | mengarah | dengan | nilai | tới | đến | thành | về | trỏ | giá trị | ไปที่ | ไปยัง | ชี้
 """
 
 UNTIL = """
@@ -143,7 +143,7 @@ YES = "yes | y | ja | oui | sí | si | sim | tak | ano | áno | да | так | 
 NO = "no | n | nein | non | não | nee | nej | nei | nie | ne | нет | ні | не | hayır | nem | ei | nu | όχι | 否 | いいえ | 아니요 | لا | לא | नहीं | tidak | không"
 
 FROM = """
-from | von | vom | de | du | depuis | desde | da | dal | van | från | fra | z | ze | od | с | со | из | з | із | από | dari | từ
+from | von | vom | de | du | depuis | desde | da | dal | van | från | fra | z | ze | od | с | со | из | з | із | din | από | dari | từ | من | מ | 从 | 從 | 由 | arvosta | osoitteesta
 """
 
 BEFORE = """
