@@ -6,8 +6,11 @@ import re
 from collections import Counter
 from collections.abc import Callable, Iterable, Sequence
 
+from homepath.core.page_reader.atoms import Atom, atoms_of
 from homepath.core.page_reader.kinds import clean, is_fqdn, is_sure_host, is_usual_label
-from homepath.core.page_reader.words import bare, is_phrase, phrases_of
+from homepath.core.page_reader.moods import events
+from homepath.core.page_reader.wordlists.moods import SUBDOMAIN
+from homepath.core.page_reader.words import UNSPACED, bare, fold, is_phrase, phrases_of
 
 Registrable = Callable[[str], str | None]
 """Returns the registrable domain of a host name, by the public suffix list."""
@@ -121,3 +124,39 @@ def relative_host(host: str, own: Sequence[str]) -> str:
         if host.endswith(f".{each}"):
             return host[: -len(each) - 1]
     return host
+
+
+def is_the_only_one(text: str, value: str) -> bool:
+    """Whether an address is told of the one A record, without any name: `Your A record should be 192.0.2.10` is that of
+    the domain itself."""
+    sentences = _SENTENCE.split(text)
+    at = next((at for at, each in enumerate(sentences) if value in each), 0)
+    goes_on = bare(sentences[at]).split()[0] in phrases_of("THIS")
+    said = " ".join(sentences[max(0, at - 1) : at + 1]) if goes_on else sentences[at]
+    atoms = atoms_of(said)
+    rest = fold(said)
+    for event in events(said):  # `at the moment` is no place
+        rest = rest[: event.at] + " " * (event.end - event.at) + rest[event.end :]
+    words = set(re.findall(r"[^\W\d_]+", bare(rest)))
+    asks = any(event.kind in ("ADD", "REQUIRED", "REPLACE") for event in events(said))
+    if not asks or words & phrases_of("FOR") or any(atom.kind in ("host", "apex", "fqdn", "quoted") for atom in atoms):
+        return False
+    if re.search(SUBDOMAIN, said, re.I):
+        return False
+    return any(atom.kind == "type" and _is_the(said, atom) for atom in atoms)
+
+
+_SENTENCE = re.compile(r"(?<=[.!?。！？])\s*(?=\D)")
+
+
+def _is_the(text: str, rrtype: Atom) -> bool:
+    """Whether a type stands where its record is the subject or the object, and no name belongs to it."""
+    ahead = re.split(r"[:;,.(。，：]", text[: rrtype.at])[-1]
+    before = [word for word in re.findall(r"[^\W\d_]+", bare(ahead)) if word not in phrases_of("RECORD")]
+    behind = re.findall(r"[^\W\d_]+|[:=0-9]", bare(text[rrtype.end : rrtype.end + 60]))
+    behind = [word for word in behind if word not in phrases_of("RECORD")]
+    if (before and before[-1] not in phrases_of("DEFINITE")) or not behind:
+        return False
+    word = behind[0]
+    leads = phrases_of("VALUE_BEFORE") | phrases_of("FROM") | phrases_of("POINTS_NOW") | phrases_of("BE")
+    return word in leads or word in ":=0123456789" or bool(events(word)) or bool(UNSPACED.search(word))

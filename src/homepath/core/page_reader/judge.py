@@ -22,7 +22,14 @@ from homepath.core.page_reader.doubts import (
     torn_apart,
     with_several_targets,
 )
-from homepath.core.page_reader.hosts import Registrable, last_two, own_domains, plain_host, relative_host
+from homepath.core.page_reader.hosts import (
+    Registrable,
+    is_the_only_one,
+    last_two,
+    own_domains,
+    plain_host,
+    relative_host,
+)
 from homepath.core.page_reader.kinds import RECORD_TYPES, clean, digits_read, glued_button
 from homepath.core.page_reader.leftovers import (
     is_within_own,
@@ -155,6 +162,17 @@ class _Judge:
         same = host is not None and name in {".".join(filter(None, (host.removeprefix("@"), own))) for own in self.own}
         return same and raw.type in (None, "A", "AAAA")
 
+    def _is_of_domain(self, raw: RawRecord) -> bool:
+        """`Your A record should be 192.0.2.10`, on a page that names no other host for an address."""
+        named = any(each.host is not None and each.type == raw.type for each in self.found.records)
+        filled = [row for row in self.rows if row.kind not in ("blank", "rule")]
+        at = next(at for at, row in enumerate(filled) if row.line == raw.lines[0])
+        head, mark, _ = filled[at].text.partition(":")
+        speaks = sum(row.text.startswith(f"{head}:") for row in filled) > 1  # `Agent:`, not a name
+        below_word = at > 0 and " " not in filled[at - 1].text
+        called = below_word or (mark and len(head.split()) == 1 and not speaks)
+        return not (named or called) and is_the_only_one(filled[at].text, raw.value)
+
     def _is_stated(self, record: PastedRecord) -> bool:
         """An address in a sentence that only says what is so: beside one that asks for another, it may be old."""
         if record.type not in ("A", "AAAA") or record.mood or len(record.lines) > 1:
@@ -174,6 +192,8 @@ class _Judge:
 
     def _record(self, raw: RawRecord, strange: Collection[str]) -> PastedRecord:
         """The record, and why it is not taken as it is."""
+        if raw.host is None and raw.type in ("A", "AAAA") and self._is_of_domain(raw):
+            raw = replace(raw, host="@")
         host = plain_host(raw.host) if raw.host is not None else ""
         relative = relative_host(host, self.own) if host else ""
         rrtype, mood = raw.type or "", raw.mood

@@ -7,6 +7,7 @@ from collections.abc import Collection, Iterator, Sequence
 from functools import cache
 
 from homepath.core.page_reader.atoms import Atom, atoms_of
+from homepath.core.page_reader.clauses import events_in, moods_of
 from homepath.core.page_reader.hosts import plain_host, relative_host
 from homepath.core.page_reader.kinds import (
     OTHER_TYPES,
@@ -70,7 +71,8 @@ def strays(
             atom.kind not in ("address", "special", "params") or atom.value in known for atom in atoms
         ):
             continue
-        values = [each for each in atoms if each.kind in _STRAY]
+        moods = dict(zip(atoms, moods_of(row.text, atoms, events_in(row.text)), strict=True))
+        values = [each for each in atoms if each.kind in _STRAY and moods[each] != "current"]
         strange = [each for each in values if not is_within_own(each.value, own)]
         if (values and not strange) or not (row.mark == "long" or _is_stray(row, atoms, known)):
             continue

@@ -138,6 +138,9 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
     events = [Event(e.at + start, e.end + start, e.kind) for e in events_in(text[start:end])]
     atoms, swapped = _without_replaced(text, atoms, events)
     only = only_mood(text[start : end + 1], events)
+    kinds = {atom.kind for atom in atoms}
+    if only == "current" and not events and {"host", "fqdn"} <= kinds and "type" not in kinds:
+        only = "unsure"  # the end of `Could you add a CNAME ... for www to x.example?`
     moods = [only for _ in atoms] if only else moods_of(text, atoms, events)
     moods = ["want" if swapped and mood == "unsure" else mood for mood in moods]
     servers = names_servers(text[start:end])

@@ -175,6 +175,18 @@ következő | ezek | ezeket | alábbi | ezt. | următoare | următor | acest | m
 järgmis | järgnev | allpool | šādus | šādu. | tālāk | šiuos | toliau | žemiau | eftirfarandi | hér að neðan | següent | aquest | naslednj | spodaj | ispod.
 """
 
+DEFINITE = """
+your | the | our | ihr | ihren | ihrem | dein | deinen | deinem | der | den | dem | unser | votre | ton | notre | le | la | l | su | tu | el | nuestro | suo | tuo | il | lo | vostro
+seu | teu | o | nosso | het | de | uw | je | jouw | jullie | ons | din | dit | ditt | det | er | twój | twojego | wasz | váš | tvůj | vašeho | váš | tvoj | ваш | твой | наш
+вашу | твою | ваша | твоя | вашия | твоя | το | την | η | ο | bu
+"""
+"""Words before a type by which its record is the one and only: `your A record`."""
+
+FOR = """
+for | für | pour | para | per | voor | för | dla | pro | pre | pentru | для | за | για | için | untuk | cho | of | under | on | at
+"""
+"""Words that a name follows: with one of them, a record has a name."""
+
 SAME = """
 the same | same | likewise | ditto | dasselbe | das gleiche | dieselbe | ebenso | genauso | la même | le même | pareil | idem | lo mismo | igual | lo stesso | uguale | stessa cosa
 o mesmo | a mesma | hetzelfde | dezelfde | samma | samme | det samme | sama | samoin | to samo | tak samo | totéž | stejně | to isté | rovnako | ugyanez | ugyanaz | la fel | то же | так же
@@ -376,7 +388,7 @@ meu | minha | tenho um | mijn | ik heb een | min | mitt | mina | mine | jag har 
 """How someone begins to tell what they have."""
 
 POINTS_NOW = """
-points | is pointing | resolves | leads | goes | returns | zeigt | verweist | führt | pointe | renvoie | mène | apunta | dirige | lleva | resuelve | punta | porta | risolve | rimanda | aponta | leva
+points | is pointing | steht | stands | resolves | leads | goes | returns | zeigt | verweist | führt | pointe | renvoie | mène | apunta | dirige | lleva | resuelve | punta | porta | risolve | rimanda | aponta | leva
 wijst | verwijst | leidt | pekar | leder | peger | peker | osoittaa | ohjaa | wskazuje | kieruje | prowadzi | ukazuje | směřuje | vede | mutat | vezet | indică | trimite | duce | указывает | ведёт | ведет | вказує | веде | сочи
 δείχνει | οδηγεί | gösteriyor | yönleniyor | يشير | מצביע | 指向 | 解析到 | を指して | 向いて | 가리키 | mengarah | menunjuk | trỏ | ชี้
 """

@@ -133,6 +133,8 @@ VALUE_BEFORE = """
 to | pointing | points | value | target | towards | content | destination | with value | containing | resolves | into | is | should be | by | with | auf | zu | nach | zeigt | zeigend | verweist | mit | ziel | inhalt | durch | vers | à | pointant | pointe | valeur | par | a | al | hacia | apunta | que apunta | apunte | apuntando | valor | por | con | verso | punta | che punta | valore | ad | para | aponta | apontando | aponte | naar | verwijst | wijst | met | door | till | mot | pekar | värdet | med | til | peger | peker | værdien | verdien | osoittaa | arvo | arvolla | arvoon | arvoksi | osoitteeseen | na | do | wskazuje | wskazujący | wartością | ukazující | směřuje | směřující | odkazuje | hodnotou | hodnota | către | în | spre | indică | valoarea | на | к | указыв | со значением | значением | вказує | значенням | сочи | към | със стойност | σε | προς | δείχνει | τιμή | إلى | الى | بقيمة | يشير | אל | ל | מצביע | עם | ke | menjadi | menunjuk | mengarah | dengan | nilai | tới | đến | thành | về | trỏ | giá trị | ไปที่ | ไปยัง | ชี้
 """
 
+BE = "is | was | ist | war | est | etait | es | era | e | ar | er | var | on | oli | jest | byl | je | bol | van | este | był | είναι | ήταν | должна | має"
+
 UNTIL = """
 until | till | from | starting | after | before | as | bis | ab | vor | nach | jusqu'au | dès | à | avant | après | hasta | desde | antes | después
 fino | dal | prima | dopo | até | depois | tot | vanaf | voor | na | till | från | før | fra | efter | do | od | до | с | після | після | z | przed | po
