@@ -55,6 +55,8 @@ _WORD = re.compile(r"(?:^|(?<=[\s,;|(\[•·、，；]))[^\W\d_]")
 _KEY_BEFORE = re.compile(r"[A-Za-z0-9_][A-Za-z0-9_.-]*$")
 _BROKEN = re.compile(r"[.!?,;]\s|(?<!\S)(?:@|www)(?!\S)")
 """What no name of a field holds."""
+_OTHER_FIELD = re.compile(r"\t(?=[^\W\d_][\w /-]{0,30}:\s)")
+"""A field of an unknown name in a cell of its own."""
 _TRIM = " \t,;|·•–—-(、，；"
 
 
@@ -83,7 +85,7 @@ def labelled(row: Row) -> Reading | None:
     waiting = None
     for number, (begin, after, title) in enumerate(spans, 1):
         end = spans[number][0] if number < len(spans) else len(text)
-        value = text[after:end].strip()
+        value = _OTHER_FIELD.split(text[after:end].strip(), maxsplit=1)[0]
         value = _GOES_ON.sub("", value.removesuffix(".") if sentences else value)
         value = value if is_tags(value) else value.rstrip(" \t,;|·•–—(、，；")
         inside, mark, behind = value.partition(")")

@@ -23,7 +23,7 @@ from homepath.core.page_reader.kinds import (
     without_button,
 )
 from homepath.core.page_reader.moods import Mood, Title, events, mood_of_words
-from homepath.core.page_reader.words import answer_of, bare, fold, is_phrase, is_ttl, phrases_of, stems
+from homepath.core.page_reader.words import answer_of, any_word, bare, fold, is_phrase, is_ttl, phrases_of, stems
 
 NUMBERS = ("priority", "weight", "port", "flag")
 
@@ -135,7 +135,7 @@ def mood_of_note(text: str) -> tuple[Mood, Text]:
         return "", ""  # `can be deleted after 7 days`
     kinds = [event.kind for event in events(text)]
     if {"REPLACE", "CURRENT"} <= {*kinds} and not re.search(r"[,;:.]\s", text):
-        of_record = phrases_of("RECORD") & {*bare(text).split()}  # `bestehenden Eintrag ersetzen`
+        of_record = any_word(phrases_of("RECORD")).search(bare(text))  # `bestehenden Eintrag ersetzen`
         if of_record or kinds.index("REPLACE") < kinds.index("CURRENT"):
             return "", ""  # `replace the existing one`
     if len(text.split()) <= 4 or mood in ("", "want", "optional"):

@@ -25,7 +25,7 @@ from homepath.core.page_reader.hosts import stands_for_own
 from homepath.core.page_reader.kinds import is_button, is_fqdn, is_sure_host, type_by_value
 from homepath.core.page_reader.labels import labelled
 from homepath.core.page_reader.leads import Lead, is_for_some, lead_of, own_words, settled, speaks_of_reader
-from homepath.core.page_reader.moods import NOT_WANTED, Mood, half_of_replacing, mood_of_lead, title_of
+from homepath.core.page_reader.moods import NOT_WANTED, Mood, events, half_of_replacing, mood_of_lead, title_of
 from homepath.core.page_reader.pieces import Piece, Reading, mood_of_answer, says_nothing, value_text
 from homepath.core.page_reader.row_readings import (
     NAME_ASIDE,
@@ -267,6 +267,9 @@ class _Reader:
             above, told = next(reversed(self.uses.items()), (0, ""))
             pieces = instead_of_the_one_above(made, row, pieces, above, told == "sentence")
         roles = {piece.role for piece in pieces}
+        if from_sentence and "nameserver" in roles and any(event.kind == "REPLACE" for event in events(row.text)):
+            before = made.servers  # `Replace the nameservers above with ...`
+            made.servers = [(name, mood or "current", line, option) for name, mood, line, option in before]
         moods = {reading.mood, *(piece.mood for piece in pieces if piece.role == "value")}
         if made.values and "value" in roles and moods & {*NOT_WANTED}:
             made.close()  # `the old one was 198.51.100.7` is about another record

@@ -13,7 +13,7 @@ typ rekordu | rodzaj | rodzaj rekordu | rekord | typ zaznamu | typ záznamu | dr
 típus | rekord típusa | rekordtípus | tip | tip înregistrare | tipul | tip de înregistrare | tip zapisa | vrsta | vrsta zapisa | vrsta rekorda
 тип | тип записи | вид | тип запису | тип на записа | запись | запис
 τύπος | τύπος εγγραφής | είδος
-tür | kayıt türü | kayıt tipi | tip kaydı
+tür | kayıt türü | kayıt tipi | tip kaydı | kayıt | εγγραφή | bejegyzés | înregistrare | السجل | רשומה | 记录 | 記錄 | 레코드 | रिकॉर्ड | bản ghi | ระเบียน
 النوع | نوع | نوع السجل | סוג | סוג רשומה | סוג הרשומה
 タイプ | 種類 | 種別 | レコードタイプ | レコード種別 | レコードの種類 | レコード
 类型 | 類型 | 记录类型 | 記錄類型 | 记录类别

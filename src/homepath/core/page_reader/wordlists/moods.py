@@ -235,7 +235,7 @@ obsah | servidor | server | palvelin | vert | druh | vrsta | вид | label | pr
 ip-adresse | ip-adress | adresse | adress | adres | adresa | adresă | indirizzo | endereço | dirección | osoite | ip-osoite | subdomain | subdomäne
 subdominio | domain name | nombre de dominio | nom de domaine | sous-domaine | testo | texte | texto | tekst | teksti | dns host | mail server
 entries | indirizzo ip | dirección ip | endereço ip | ip adresi | レコード | 이름 | 地址 | entrada | ipv4 | ipv6 | txt | domínio | домен
-hostname (host) | type post | post type | tip | ime | メール
+hostname (host) | type post | post type | tip | ime | メール | kayıt | εγγραφή | bejegyzés | înregistrare | السجل | רשומה | 记录 | 記錄 | 레코드 | रिकॉर्ड | bản ghi | ระเบียน
 """
 """Names of fields that are common words in sentences too."""
 
