@@ -274,7 +274,7 @@ def _key_value(words: str, at: int, end: int) -> Atom | None:
     name = re.split(r"[:=]", words, maxsplit=1)[0]
     if roles := field_roles(name):
         return Atom("field", roles[0], at, at + len(name))
-    if name.upper() in RECORD_TYPES:
+    if name.upper() in RECORD_TYPES and not is_textlike(words):
         return Atom("type", name.upper(), at, at + len(name))
     if name.lower() in ("include", "ip4", "ip6") and words[len(name)] == ":":
         return Atom("part", words, at, end)

@@ -8,9 +8,10 @@ from dataclasses import replace
 from itertools import pairwise
 
 from homepath.core.page_reader.atoms import atoms_of
-from homepath.core.page_reader.kinds import is_fqdn
+from homepath.core.page_reader.kinds import field_roles, is_fqdn
+from homepath.core.page_reader.leads import own_words
 from homepath.core.page_reader.leftovers import is_within_own
-from homepath.core.page_reader.moods import events
+from homepath.core.page_reader.moods import events, mood_of_lead
 from homepath.core.page_reader.page import PastedRecord, Server
 from homepath.core.page_reader.reader import Found
 from homepath.core.page_reader.record_values import value_of
@@ -47,6 +48,22 @@ def crowded(records: Sequence[PastedRecord]) -> set[str]:
     section 3.6.2): its name may have been misread."""
     there = [each for each in records if each.host == "@" and each.type != "CNAME"]
     return {each.option for each in there if each.why is None and each.mood != "optional"}
+
+
+def called_differently(records: Sequence[PastedRecord], rows: Sequence[Row]) -> set[tuple[str, str, str]]:
+    """Addresses of one name, or texts with one key, in rows that begin with different words: `Foo: A @ 198.51.100.7`,
+    `New: A @ 192.0.2.10`. What stands behind an unknown word may be what is there now."""
+    texts = {row.line: row.text for row in rows if row.kind == "text"}
+    called: dict[tuple[str, str, str], dict[PastedRecord, str]] = {}
+    for each in records:
+        key, coded, _ = each.value.partition("=") if each.type == "TXT" else ("", "", "")
+        if (each.type in ("A", "AAAA") or coded) and len(each.lines) == 1:
+            head, mark, _ = texts.get(each.lines[0], "").partition(":")
+            named = mark and len(head) <= 40 and not atoms_of(head) and not field_roles(head)
+            called.setdefault((each.type + key, each.host, each.option), {})[each] = head if named else ""
+    several = [heads for heads in called.values() if len({own_words(head) for head in heads.values()}) > 1]
+    doubted = [each for heads in several for each, head in heads.items() if mood_of_lead(head) != "want"]
+    return {(each.type, each.host, each.value) for each in doubted}
 
 
 def shares_name(record: PastedRecord, records: Sequence[PastedRecord]) -> bool:

@@ -14,6 +14,7 @@ from homepath.core.model.visible import visible
 from homepath.core.page_reader.assembling import RawRecord
 from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.doubts import (
+    called_differently,
     crowded,
     has_rival,
     in_two_sets,
@@ -236,7 +237,8 @@ class _Judge:
     def _doubted(self, records: Sequence[PastedRecord]) -> list[PastedRecord]:
         """The records, each that can be entered as it is with any doubt about it."""
         aliases, options = with_several_targets(records), crowded(records)
-        two_sets, torn = in_two_sets(records, aliases), {row.line for row in self.rows if row.mark == "torn"}
+        two_sets = in_two_sets(records, aliases) | called_differently(records, self.rows)
+        torn = {row.line for row in self.rows if row.mark == "torn"}
         # a condition for all of several records only says for whom the page is
         some = len(records) == 1 or any(each.option != "if" for each in records)
         changed = {(each.type, each.host, each.option) for each in records if each.mood == "want"}

@@ -193,8 +193,9 @@ def is_textlike(text: str) -> bool:
     if re.search(r"\s", text) or len(text) < 6 or "://" in text or is_fqdn(text) or address_of(text):
         return False
     if re.fullmatch(_KEY_VALUE, text) and not re.fullmatch(r"[0-9:.]+", text) and text.isascii():
-        name = re.split(r"[:=]", text, maxsplit=1)[0]
-        return not (field_roles(name) or type_of(name))
+        name, mark, rest = re.split(r"([:=])", text, maxsplit=1)
+        letter = len(name) == 1 and name.islower() and mark == "=" and not address_of(rest)  # `a=1b2c3d4`
+        return letter or not (field_roles(name) or type_of(name))
     return len(text) >= 12 and bool(re.search(r"[0-9]", text)) and bool(re.fullmatch(r"[A-Za-z0-9_+/=~.-]+", text))
 
 

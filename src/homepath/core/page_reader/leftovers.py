@@ -145,7 +145,7 @@ def _typed_row(row: Row) -> bool:
 
 def _broken_row(row: Row) -> bool:
     """`shop A 1`: a row like that of a table, whose value is none."""
-    words = row.text.split()
+    words = re.sub(r"^[^\W\d_]+:\s+", "", row.text).split()
     if not 3 <= len(words) <= 5 or not any(word.isupper() and type_of(word) for word in words[:2]):
         return False
     *front, last = words

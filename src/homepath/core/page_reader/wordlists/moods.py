@@ -72,6 +72,7 @@ jelenleg | jelenlegi | pillanatnyilag | meglévő | régi | korábbi | talált |
 現在 | 既存 | 古い | 旧 | 以前 | 検出 | 代わりに | 当前 | 目前 | 现有 | 現有 | 旧的 | 舊 | 原有 | 原来 | 检测到 | 而不是 | 當前
 현재 | 기존 | 이전 | 감지된 | 대신 | वर्तमान | मौजूदा | पुरान | के बजाय | saat ini | sekarang | lama. | yang ada | sebelumnya | semasa | sedia ada | bukan
 hiện tại | hiện có | cũ. | trước đây | thay vì | ปัจจุบัน | ที่มีอยู่ | เดิม | เก่า | แทนที่จะ
+constat | τώρα. | 现状 | 現狀 | 現況 | כרגע | עכשיו | حاليا | حالياً | الآن. | अभी. | acum. | сега. | тепер. | teperišn | sada. | trenutačno | nüüd. | tagad. | núna.
 peker fortsatt | fortsatt pek | peger stadig | stadig peg | pekar fortfarande | fortfarande pek | osoittaa edelleen | osoittaa yhä | edelleen osoittaa | osoittaa nyt | nyt osoit | nog steeds | nadal wskazuj | wciąż wskazuj | stále ukaz | stále směř | még mindig | încă indic | indică încă | по-прежнему | до сих пор | всё ещё | все ещё | все ще | досі | все още | ακόμα δείχν | εξακολουθ | hala. | hâlâ. | لا يزال | ما زال | עדיין | まだ | 仍然 | 仍指向 | 还指向 | 아직 | 여전히 | अभी भी | masih mengarah | masih menuju | masih menunjuk | vẫn trỏ | ยังชี้
 se encontró | encontrou | aangetroffen | hittades | znaleziono | wykryto | praegu | vana. | vanad. | olemasolev | pašreiz | vecais | vecā | veco | vecie | esošais | dabar. | esam | senas | seną | dabartin | núverandi | gamla | antic. | obstoječ | stari. | stara. | staru.
 """
