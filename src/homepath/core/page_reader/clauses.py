@@ -319,8 +319,38 @@ def _replaced(text: str, atoms: Sequence[Atom], values: Sequence[int], events: S
         return dict.fromkeys(values, "want")  # `replace it by these two: a and b`
     if len(values) == 2 and _by_its_subject(text, atoms[values[0]], atoms[values[1]], changes[0]):
         return {values[0]: "want", values[1]: "current"}
-    turn = _turn(text, atoms, values, changes[0])
+    lists = _lists(text, atoms, values)
+    if len(lists) == 1:
+        return dict.fromkeys(values, _mood_of_list(text, atoms[values[0]], atoms[values[-1]]))
+    turn = _turn(text, atoms, values, changes[0]) if len(lists) != 2 else len(lists[0])
     return {at: "current" if number < turn else "want" for number, at in enumerate(values)}
+
+
+def _lists(text: str, atoms: Sequence[Atom], values: Sequence[int]) -> list[list[int]]:
+    """The values, those together between which is nothing but an `and` or a comma."""
+    lists = [[values[0]]]
+    for one, other in pairwise(values):
+        between = fold(text[atoms[one].end : atoms[other].at])
+        if _is_behind_from(text, atoms[one]) and bare(between) in phrases_of("VALUE_BEFORE"):
+            between = "to"  # `de 198.51.100.7 a 192.0.2.10`; `a` is an `and` in other languages
+        for at, end in reversed(stems("AND").find(between)):
+            between = between[:at] + between[end:]
+        if between.strip(" ,、，;&ו"):
+            lists.append([])
+        lists[-1].append(other)
+    return lists
+
+
+def _is_behind_from(text: str, atom: Atom) -> bool:
+    word = (re.findall(r"[^\W\d_]+", bare(text[: atom.at])) or [""])[-1]
+    return word in phrases_of("FROM") - phrases_of("VALUE_BEFORE")
+
+
+def _mood_of_list(text: str, first: Atom, last: Atom) -> Mood:
+    """What a list beside a word for replacing is: what comes behind `to`, what goes behind `from`."""
+    if _is_behind_from(text, first):
+        return "current"
+    return "want" if leads_to_new(text, first) or NEW_BEHIND.match(text, last.end) else "unsure"
 
 
 def _by_its_subject(text: str, new: Atom, old: Atom, change: Event) -> bool:
@@ -385,7 +415,7 @@ def leads_to_new(text: str, atom: Atom) -> bool:
         return True
     if atom.kind == "address" and _names_the_new(text[: atom.at]):
         return True
-    return bool(re.search(r"[为為成到]\s*$", text[: atom.at]) or NEW_BEHIND.match(text, atom.end))
+    return bool(re.search(r"(?:[为為成到]|เป็น|ไปที่|ไปยัง)\s*$", text[: atom.at]) or NEW_BEHIND.match(text, atom.end))
 
 
 @cache
@@ -394,7 +424,7 @@ def _beside_type() -> frozenset[str]:
 
 
 NEW_BEHIND = re.compile(
-    r"[\"'”’»」]?\s*(?:に|へ|로|으로|\(으\)로|पर|olarak|értékre|címre|(?:['’:-](?:r[ae]|y?[ae]|ksi)\b))"
+    r"[\"'”’»」]?\s*(?:に|へ|로|으로|\(으\)로|पर|करें|कर दें|olarak|értékre|címre|(?:['’:-](?:r[ae]|y?[ae]|ksi)\b))"
 )
 """Words and endings for `to` that follow their value."""
 

@@ -132,7 +132,7 @@ class _Judge:
         others = [each for each in others if not (each.why == "no-name" and self._is_said_again(each, to_enter))]
         lost = parts(self.found, self.rows, [*to_enter, *away, *others])
         others += [part for part in lost if not lines_of_primary.issuperset(part.lines)]
-        others += strays(self.found, self.rows, [*to_enter, *away, *others], self.own)
+        others += strays(self.found, self.rows, [*to_enter, *away, *others], servers, self.own)
         others += torn_apart(self.found, self.rows, [*to_enter, *away, *others], servers, self.own)
         others += left_over(self.found, self.rows, [*to_enter, *away, *others], servers, self.own)
         return Page(

@@ -53,10 +53,12 @@ def parts(found: Found, rows: Sequence[Row], read: Sequence[PastedRecord]) -> li
 
 
 def strays(
-    found: Found, rows: Sequence[Row], read: Sequence[PastedRecord], own: Sequence[str]
+    found: Found, rows: Sequence[Row], read: Sequence[PastedRecord], servers: Sequence[Server], own: Sequence[str]
 ) -> Iterator[PastedRecord]:
     """Values on lines that no record came from; a line that only repeats what others say needs no question."""
-    used = {line for record in read for line in record.lines}
+    used = {line for record in read for line in record.lines} | {each.line for each in servers}
+    used |= {line for _, _, line, _ in found.servers}
+    used |= {each.line for each in servers}
     known = {
         word.rstrip(".")
         for record in read
@@ -68,7 +70,8 @@ def strays(
             continue
         atoms = atoms_of(row.text)
         if use != "not understood" and all(
-            atom.kind not in ("address", "special", "params") or atom.value in known for atom in atoms
+            (atom.kind not in ("address", "special", "params") and not _SERVER.match(atom.value)) or atom.value in known
+            for atom in atoms
         ):
             continue
         moods = dict(zip(atoms, moods_of(row.text, atoms, events_in(row.text)), strict=True))
@@ -81,6 +84,10 @@ def strays(
         rrtype = next((each for each in types if each), "")
         value = value_of(rrtype, strange[0].value, own) if strange else ""
         yield PastedRecord(rrtype, "", value, None, (row.line,), "", "", "stray")
+
+
+_SERVER = re.compile(r"(?:ns|dns)[0-9]*\.", re.I)
+"""How names of nameservers mostly begin."""
 
 
 def left_over(

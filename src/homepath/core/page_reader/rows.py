@@ -281,7 +281,7 @@ def plain(raw: str, number: int, hidden: Hidden) -> str:
     """A line without invisible characters; their places are noted."""
     if raw.isascii() and raw.isprintable():
         return raw
-    line = unicodedata.normalize("NFC", raw).translate(_WIDE)
+    line = re.sub(r"：[ \t]*(?=\S)", ": ", unicodedata.normalize("NFC", raw)).translate(_WIDE)
     found = [char for char in line if char != "\t" and unicodedata.category(char) in ("Cf", "Cc", "Co", "Cn", "Cs")]
     if found:
         gone = {char for char in found if char not in "\u200c\u200d\u200e\u200f\ufeff\u00ad\u2060\u200b\r"}

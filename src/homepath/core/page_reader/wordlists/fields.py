@@ -118,7 +118,7 @@ naamserver | naamservers | namnserver | namnservrar | navneserver | navneservere
 nimipalvelimet | nimipalvelimiin | serwer nazw | serwery nazw | serwery dns | jmenné servery | jmenný server | menný server
 menné servery | névszerver | névszerverek | névszervereket | névkiszolgáló | server de nume | servere de nume | сервер имён
 серверы имён | серверы имен | dns-серверы | сервери імен | dns-сервери | сървъри за имена | διακομιστές ονομάτων
-διακομιστής ονομάτων | ad sunucusu | ad sunucuları | ad sunucularını | خوادم الأسماء | خادم الأسماء | שרתי שמות | שרת שמות
+διακομιστής ονομάτων | ad sunucusu | ad sunucuları | ad sunucularını | خوادم الأسماء | خادم الأسماء | שרתי שמות | שרת שמות | שרתי השמות | שרתי ה-dns
 ネームサーバー | ネームサーバ | 域名服务器 | 名称服务器 | 名稱伺服器 | 네임서버 | 네임 서버 | नेमसर्वर | नेम सर्वर | server nama
 máy chủ tên | máy chủ tên miền | เนมเซิร์ฟเวอร์
 """
