@@ -7,7 +7,6 @@ from dataclasses import replace
 
 from homepath.core.message import msg
 from homepath.core.page_reader.assembling import Assembler
-from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.cards import roles_in
 from homepath.core.page_reader.columns import columns_of
 from homepath.core.page_reader.kinds import (
@@ -21,11 +20,13 @@ from homepath.core.page_reader.kinds import (
 )
 from homepath.core.page_reader.labels import labelled
 from homepath.core.page_reader.leads import Lead
-from homepath.core.page_reader.moods import events, title_of
+from homepath.core.page_reader.moods import events
 from homepath.core.page_reader.pieces import Piece, Reading, value_text
+from homepath.core.page_reader.prose.atoms import atoms_of
+from homepath.core.page_reader.prose.back_references import IT, is_same, says_it_changes
 from homepath.core.page_reader.row_readings import led_to, like_server
 from homepath.core.page_reader.rows import Row
-from homepath.core.page_reader.sentences import IT, is_same, says_it_changes
+from homepath.core.page_reader.titles import title_of
 from homepath.core.page_reader.words import fold
 
 

@@ -5,15 +5,17 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.hosts import stands_for_own
 from homepath.core.page_reader.kinds import is_button, is_status, is_value, type_of
 from homepath.core.page_reader.labels import labelled
 from homepath.core.page_reader.leads import Lead
-from homepath.core.page_reader.moods import Title, has_verb, mood_of_lead, title_of
+from homepath.core.page_reader.moods import has_verb, mood_of_lead
 from homepath.core.page_reader.pieces import role_of, value_text
-from homepath.core.page_reader.row_readings import can_stand_below, holds, possible_readings
+from homepath.core.page_reader.prose.atoms import atoms_of
+from homepath.core.page_reader.row_parts import holds
+from homepath.core.page_reader.row_readings import can_stand_below, possible_readings
 from homepath.core.page_reader.rows import Row
+from homepath.core.page_reader.titles import Title, title_of
 from homepath.core.page_reader.words import is_phrase
 
 

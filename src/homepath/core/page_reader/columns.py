@@ -7,11 +7,9 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from homepath.core.message import Text, msg
-from homepath.core.page_reader.atoms import atoms_of
-from homepath.core.page_reader.clauses import VALUES, value_told
 from homepath.core.page_reader.kinds import SPECIAL, clean, is_fqdn, is_sure_host, type_by_value, type_of
 from homepath.core.page_reader.loose import loose_words
-from homepath.core.page_reader.moods import NOT_WANTED, Mood, Title, mood_of_words, title_of
+from homepath.core.page_reader.moods import NOT_WANTED, Mood, mood_of_words
 from homepath.core.page_reader.pieces import (
     Piece,
     Reading,
@@ -26,7 +24,10 @@ from homepath.core.page_reader.pieces import (
     tokens,
     value_text,
 )
+from homepath.core.page_reader.prose.atoms import VALUES, atoms_of
+from homepath.core.page_reader.prose.clauses import value_told
 from homepath.core.page_reader.rows import Cell, Row
+from homepath.core.page_reader.titles import Title, title_of
 from homepath.core.page_reader.words import bare, fold, is_phrase, is_ttl, phrases_of
 
 Column = tuple[Title, int]

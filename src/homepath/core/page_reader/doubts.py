@@ -7,12 +7,12 @@ from collections.abc import Collection, Iterator, Sequence
 from dataclasses import replace
 from itertools import pairwise
 
-from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.kinds import field_roles, is_fqdn
 from homepath.core.page_reader.leads import own_words
 from homepath.core.page_reader.leftovers import is_within_own
 from homepath.core.page_reader.moods import events, mood_of_lead
 from homepath.core.page_reader.page import PastedRecord, Server
+from homepath.core.page_reader.prose.atoms import atoms_of
 from homepath.core.page_reader.reader import Found
 from homepath.core.page_reader.record_values import value_of
 from homepath.core.page_reader.rows import Row

@@ -6,9 +6,9 @@ import re
 from collections import Counter
 from collections.abc import Callable, Iterable, Sequence
 
-from homepath.core.page_reader.atoms import Atom, atoms_of
 from homepath.core.page_reader.kinds import clean, is_fqdn, is_sure_host, is_usual_label
 from homepath.core.page_reader.moods import events
+from homepath.core.page_reader.prose.atoms import Atom, atoms_of
 from homepath.core.page_reader.wordlists.moods import SUBDOMAIN
 from homepath.core.page_reader.words import UNSPACED, bare, fold, is_phrase, phrases_of
 

@@ -12,7 +12,6 @@ from homepath.core.message import Text, msg
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.model.visible import visible
 from homepath.core.page_reader.assembling import RawRecord
-from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.doubts import (
     called_differently,
     crowded,
@@ -43,6 +42,7 @@ from homepath.core.page_reader.leftovers import (
 )
 from homepath.core.page_reader.moods import NOT_WANTED, events
 from homepath.core.page_reader.page import Line, LineUse, Page, PastedRecord, Server, Why
+from homepath.core.page_reader.prose.atoms import atoms_of
 from homepath.core.page_reader.reader import Found, read_rows
 from homepath.core.page_reader.record_values import has_whole_key, mixed_alphabets, trouble_of, value_of
 from homepath.core.page_reader.rows import MOST_LINES, MOST_TEXT, Hidden, Row, too_long

@@ -6,9 +6,6 @@ import re
 from collections.abc import Iterator
 from dataclasses import replace
 
-from homepath.core.page_reader.announced import named_atoms
-from homepath.core.page_reader.atoms import atoms_of
-from homepath.core.page_reader.clauses import VALUES
 from homepath.core.page_reader.kinds import (
     address_of,
     clean,
@@ -23,16 +20,7 @@ from homepath.core.page_reader.kinds import (
     type_of,
 )
 from homepath.core.page_reader.loose import loose_words
-from homepath.core.page_reader.moods import (
-    NOT_WANTED,
-    Mood,
-    Title,
-    events,
-    has_verb,
-    mood_of_lead,
-    mood_of_title,
-    title_of,
-)
+from homepath.core.page_reader.moods import NOT_WANTED, Mood, events, has_verb, mood_of_lead
 from homepath.core.page_reader.pieces import (
     NUMBERS,
     Piece,
@@ -45,8 +33,11 @@ from homepath.core.page_reader.pieces import (
     says_nothing,
     value_text,
 )
+from homepath.core.page_reader.prose.announced import named_atoms
+from homepath.core.page_reader.prose.atoms import VALUES, atoms_of
+from homepath.core.page_reader.prose.sentences import sentence
 from homepath.core.page_reader.rows import Cell, Row
-from homepath.core.page_reader.sentences import sentence
+from homepath.core.page_reader.titles import Title, mood_of_title, title_of
 from homepath.core.page_reader.words import answer_of, fold, is_phrase, is_ttl, stems
 
 _MARK = re.compile(r"[:=](?!//)(?!\S*::)\s*|\t+")

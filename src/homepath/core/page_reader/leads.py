@@ -7,12 +7,12 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cache, lru_cache
 
-from homepath.core.page_reader.announced import name_told
 from homepath.core.page_reader.assembling import RawRecord
-from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.kinds import FQDN, field_roles, is_button, is_status, is_sure_host, type_of
 from homepath.core.page_reader.moods import NOT_WANTED, Mood, events, mood_of_lead
 from homepath.core.page_reader.pieces import OTHERS, mood_of_condition
+from homepath.core.page_reader.prose.announced import name_told
+from homepath.core.page_reader.prose.atoms import atoms_of
 from homepath.core.page_reader.rows import Row
 from homepath.core.page_reader.words import PARTICLES, UNSPACED, any_word, bare, fold, is_phrase, phrases_of, stems
 

@@ -6,8 +6,6 @@ import re
 from collections.abc import Collection, Iterator, Sequence
 from functools import cache
 
-from homepath.core.page_reader.atoms import Atom, atoms_of
-from homepath.core.page_reader.clauses import events_in, moods_of
 from homepath.core.page_reader.hosts import plain_host, relative_host
 from homepath.core.page_reader.kinds import (
     OTHER_TYPES,
@@ -18,11 +16,13 @@ from homepath.core.page_reader.kinds import (
     type_by_value,
     type_of,
 )
-from homepath.core.page_reader.moods import title_of
 from homepath.core.page_reader.page import PastedRecord, Server
+from homepath.core.page_reader.prose.atoms import Atom, atoms_of
+from homepath.core.page_reader.prose.clauses import events_in, moods_of
 from homepath.core.page_reader.reader import Found
 from homepath.core.page_reader.record_values import value_of
 from homepath.core.page_reader.rows import Row
+from homepath.core.page_reader.titles import title_of
 from homepath.core.page_reader.words import any_word, bare, fold, is_phrase, phrases_of, stems
 
 

@@ -6,8 +6,6 @@ import re
 from collections.abc import Sequence
 
 from homepath.core.message import Text, msg
-from homepath.core.page_reader.atoms import atoms_of
-from homepath.core.page_reader.clauses import value_told
 from homepath.core.page_reader.kinds import (
     SPECIAL,
     digits_read,
@@ -21,7 +19,7 @@ from homepath.core.page_reader.kinds import (
     type_by_value,
     type_of,
 )
-from homepath.core.page_reader.moods import Mood, mood_of_words, title_of
+from homepath.core.page_reader.moods import Mood, mood_of_words
 from homepath.core.page_reader.pieces import (
     NUMBERS,
     Piece,
@@ -32,6 +30,9 @@ from homepath.core.page_reader.pieces import (
     tokens,
     value_text,
 )
+from homepath.core.page_reader.prose.atoms import atoms_of
+from homepath.core.page_reader.prose.clauses import value_told
+from homepath.core.page_reader.titles import title_of
 from homepath.core.page_reader.words import bare, is_phrase, is_ttl, phrases_of
 
 Roles = list[str | None]

@@ -6,7 +6,6 @@ import re
 from dataclasses import dataclass
 
 from homepath.core.message import Text, msg
-from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.kinds import (
     SPECIAL,
     STRINGS,
@@ -22,7 +21,9 @@ from homepath.core.page_reader.kinds import (
     type_of,
     without_button,
 )
-from homepath.core.page_reader.moods import Mood, Title, events, mood_of_words
+from homepath.core.page_reader.moods import Mood, events, mood_of_words
+from homepath.core.page_reader.prose.atoms import atoms_of
+from homepath.core.page_reader.titles import Title
 from homepath.core.page_reader.words import answer_of, any_word, bare, fold, is_phrase, is_ttl, phrases_of, stems
 
 NUMBERS = ("priority", "weight", "port", "flag")

@@ -9,7 +9,6 @@ from itertools import zip_longest
 
 from homepath.core.message import Text
 from homepath.core.page_reader.assembling import Assembler, RawRecord
-from homepath.core.page_reader.atoms import atoms_of
 from homepath.core.page_reader.beside_record import (
     as_host,
     as_text,
@@ -25,26 +24,30 @@ from homepath.core.page_reader.hosts import stands_for_own
 from homepath.core.page_reader.kinds import is_button, is_fqdn, is_sure_host, type_by_value
 from homepath.core.page_reader.labels import labelled
 from homepath.core.page_reader.leads import Lead, is_for_some, lead_of, own_words, settled, speaks_of_reader
-from homepath.core.page_reader.moods import NOT_WANTED, Mood, events, half_of_replacing, mood_of_lead, title_of
+from homepath.core.page_reader.moods import NOT_WANTED, Mood, events, half_of_replacing, mood_of_lead
 from homepath.core.page_reader.pieces import Piece, Reading, mood_of_answer, says_nothing, value_text
-from homepath.core.page_reader.row_readings import (
+from homepath.core.page_reader.prose.atoms import atoms_of
+from homepath.core.page_reader.row_parts import (
     NAME_ASIDE,
-    around_after,
-    as_servers,
     condition_apart,
     conditional,
-    fullest,
     holds,
-    mood_of_mark,
     option_apart,
-    parts_in,
-    possible_readings,
     sentence_apart,
     without_aside,
     without_former,
     without_remark,
 )
+from homepath.core.page_reader.row_readings import (
+    around_after,
+    as_servers,
+    fullest,
+    mood_of_mark,
+    parts_in,
+    possible_readings,
+)
 from homepath.core.page_reader.rows import Row, cells_of
+from homepath.core.page_reader.titles import title_of
 
 _SORTS_OF_TEXT = ("SPF", "DKIM", "DMARC")
 """Alone on a line, these are over records of any type: the value tells which."""

@@ -12,6 +12,7 @@ from typing import Literal
 from homepath.core.message import msg
 from homepath.core.model.problems import BadInput, Problem
 from homepath.core.page_reader.kinds import without_button
+from homepath.core.page_reader.mail_and_chat import QUOTED, mail_heads, without_stamp
 from homepath.core.page_reader.wordlists.moods import SUBDOMAIN
 
 RowKind = Literal["text", "heading", "table", "card", "rule", "blank"]
@@ -71,17 +72,6 @@ _SPACES = re.compile("[\u00a0\u2000-\u200a\u202f\u205f\u3000]")
 _PREFIX = re.compile("([\u05d0-\u05ea])[-\u05be](?=[A-Za-z0-9@*])")
 """A Hebrew prefix such as `to` before a name in Latin letters."""
 _WIDE = {code: code - 0xFEE0 for code in range(0xFF01, 0xFF5F)}
-_QUOTED = re.compile(r"^\s{0,3}(?:>\s?)+")
-_STAMP = r"[0-9]{1,2}:[0-9]{2}(?::[0-9]{2})?(?:\s?[AaPp]\.?[Mm]\.?)?"
-_DATE = r"[0-9]{1,4}[./-][0-9]{1,2}[./-][0-9]{1,4}"
-_CHAT = re.compile(
-    rf"^\s*(?:[\[(]\s*(?:{_DATE}[,\s]*)?{_STAMP}(?:[,\s]*{_DATE})?\s*[\])]|(?:{_DATE}[,\sT]*)?{_STAMP}(?=[\s,–-]))"
-    r"\s*[-–|,]?\s*(?:<?(?P<who>[^\W\d_][\w .'-]{0,30}?)>?\s*:(?=\s|$))?\s*"
-)
-_CHAT_AFTER = re.compile(
-    rf"^\s*[^\W\d_](?:[^\W\d_]|[ '-]){{0,30}}?[\s,]*[\[(]?(?:{_DATE}[,\s]*)?{_STAMP}[\])]?\s*(?::\s+|$)"
-)
-_SPEAKER = re.compile(r"^\s*<(?!(?:[a-z]+[ _-])?domain)(?P<who>[^\W\d_][\w .'-]{0,30})>\s+")
 _STEP = re.compile(
     r"^\s*(?:step|schritt|étape|etape|paso|passo|stap|steg|trin|vaihe|krok|lépés|pas(?:ul)?|шаг|крок|стъпка|βήμα|adım|الخطوة"
     r"|שלב|ステップ|手順|步骤|第|단계|चरण|langkah|bước|ขั้นตอนที่)\s*[0-9一二三四五]{1,2}\s*(?:步|단계)?\s*[:.)\-–：、]?\s*",
@@ -150,7 +140,7 @@ _BLOCK = re.compile(r'\s*[A-Za-z_][\w-]*(?:\s+"[^"]*")*\s*=?\s*\{')
 def rows_of(text: str, hidden: Hidden, first: int = 1) -> Iterator[Row]:
     """The rows of a text; the first line has the number `first`."""
     lines = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
-    diff, header = is_diff(lines), {at + first for at in _headers(lines)}
+    diff, header = is_diff(lines), {at + first for at in mail_heads(lines)}
     if any(re.match(r"\s*update\s+(?:add|delete)\s", line) for line in lines):
         header |= {number for number, line in enumerate(lines, first) if _ABOUT_UPDATE.match(line)}
     for number, raw in enumerate(lines, first):
@@ -159,29 +149,6 @@ def rows_of(text: str, hidden: Hidden, first: int = 1) -> Iterator[Row]:
 
 _ABOUT_UPDATE = re.compile(r"\s*(?:server|zone|send|show|answer|ttl|key|class|prereq|debug|local)\b")
 """Lines of an update script that name no record of their own."""
-
-
-def _headers(lines: list[str]) -> Iterator[int]:
-    """The heads of mails that were pasted with them: three fields and more, with an address in one or a subject."""
-    at = 0
-    while at < len(lines):
-        end = at
-        while end < len(lines) and _MAIL_FIELD.match(lines[end]):
-            end += 1
-        if end - at >= 3 and any(re.search(r"\w@\w", line) or _SUBJECT.match(line) for line in lines[at:end]):
-            yield from range(at, end)
-        at = end + 1
-
-
-_SUBJECT = re.compile(
-    r"[ \t>*]{0,6}(?:subject|betreff|objet|asunto|assunto|oggetto|onderwerp|ämne|emne|aihe|temat|předmět|тема)\s{0,3}:",
-    re.I,
-)
-_MAIL_FIELD = re.compile(
-    r"[ \t>*]{0,6}(?:from|to|cc|bcc|subject|date|sent|reply-to|von|an|betreff|datum|gesendet|de|à|a|para|objet|asunto"
-    r"|envoyé|fecha|enviado|da|oggetto|data|inviato|van|aan|onderwerp|verzonden|från|till|ämne|skickat|od|do|temat|předmět)\s{0,3}:",
-    re.I,
-)
 
 
 def visible_start(raw: str) -> str:
@@ -212,8 +179,8 @@ def row_of(raw: str, number: int, hidden: Hidden, diff: bool = False) -> Row:
     if not _TYPED.search(line) and any(char.isdecimal() for char in line):
         line = _NUMBERED.sub(_passed, line)
     whole = line
-    line = _QUOTED.sub("", line, count=1)
-    line = _without_stamp(line)
+    line = QUOTED.sub("", line, count=1)
+    line = without_stamp(line)
     if not line.strip():
         return Row(number, whole.strip(), (), "rule")
     mark = ""
@@ -296,17 +263,9 @@ def unwrapped(line: str) -> str:
     """A line without the `>` of quoted mail and the time and name that a chat puts before it."""
     if len(line) > LONGEST_LINE:
         return line
-    quoted = _QUOTED.sub("", line, count=1)
-    said = _without_stamp(quoted)
+    quoted = QUOTED.sub("", line, count=1)
+    said = without_stamp(quoted)
     return f"• {said}" if said != quoted and said[:1].islower() else said  # no message goes on with the one before
-
-
-def _without_stamp(line: str) -> str:
-    for pattern in (_CHAT, _SPEAKER, _CHAT_AFTER):
-        match = pattern.match(line)
-        if match and match.end():
-            return line[match.end() :] if line[match.end() :].strip() else ""
-    return line
 
 
 def cells_of(line: str) -> tuple[Cell, ...]:

@@ -7,7 +7,7 @@ import unicodedata
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import cache, lru_cache
 
-from homepath.core.page_reader.wordlists import fields, moods, phrases
+from homepath.core.page_reader.wordlists import fields, moods, phrases, prose
 
 _MARKS = {"’": "'", "ʼ": "'", "`": "'", "ı": "i", "\u0307": ""}
 UNSPACED = re.compile(r"[\u0e00-\u0e7f\u3040-\u30ff\u3400-\u9fff\uac00-\ud7af\uff66-\uff9f]")
@@ -64,7 +64,7 @@ def _split(table: str) -> Iterator[str]:
 @cache
 def phrases_of(name: str) -> frozenset[str]:
     """The phrases of one table, without accents."""
-    table = next(found for module in (phrases, fields, moods) if (found := getattr(module, name, None)))
+    table = next(found for module in (phrases, fields, prose, moods) if (found := getattr(module, name, None)))
     return frozenset(bare(each) for each in _split(table))
 
 

@@ -6,12 +6,12 @@ import re
 from collections.abc import Sequence
 from dataclasses import replace
 
-from homepath.core.page_reader.atoms import atoms_of
-from homepath.core.page_reader.clauses import VALUES
 from homepath.core.page_reader.kinds import SERVICE_PARAMS, addresses, field_roles, is_fqdn, is_usual_label, type_of
-from homepath.core.page_reader.moods import events, half_of_replacing, title_of
+from homepath.core.page_reader.moods import events, half_of_replacing
+from homepath.core.page_reader.prose.atoms import VALUES, atoms_of
+from homepath.core.page_reader.prose.back_references import IT
 from homepath.core.page_reader.rows import ARROW, Cell, Row, cells_of
-from homepath.core.page_reader.sentences import IT
+from homepath.core.page_reader.titles import title_of
 from homepath.core.page_reader.words import UNSPACED, bare, fold, phrases_of, stems
 
 _NARROWEST, _WIDEST = 24, 110

@@ -7,9 +7,9 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from homepath.core.page_reader.kinds import is_button, is_fqdn, type_of
-from homepath.core.page_reader.moods import title_of
 from homepath.core.page_reader.rows import Row
 from homepath.core.page_reader.sources.broken_lines import CUT_AT_DOT, flowing, is_filled, width_of
+from homepath.core.page_reader.titles import title_of
 
 _KEY = re.compile(r"(?:\bp=|^)[A-Za-z0-9+/]{20,}$")
 _KEY_REST = re.compile(r"[A-Za-z0-9+/]{4,}={0,2};?")

@@ -8,8 +8,8 @@ import tomllib
 from collections.abc import Iterator, Sequence
 from typing import Any
 
-from homepath.core.page_reader.moods import title_of
 from homepath.core.page_reader.rows import Cell, Hidden, Row, plain, row_of
+from homepath.core.page_reader.titles import title_of
 
 _DEEPEST = 60
 _MOST = 60_000

@@ -11,8 +11,8 @@ from dataclasses import replace
 from homepath.core.page_reader.columns import columns_of
 from homepath.core.page_reader.kinds import type_of
 from homepath.core.page_reader.loose import loose
-from homepath.core.page_reader.moods import Title, title_of
 from homepath.core.page_reader.rows import LONGEST_LINE, Cell, Hidden, Row, plain
+from homepath.core.page_reader.titles import Title, title_of
 
 _MARKS = (",", ";", "\t", "|", "^")
 _ENDS = 4000

@@ -6,11 +6,10 @@ import re
 from collections.abc import Sequence
 from functools import cache, lru_cache
 
-from homepath.core.page_reader.atoms import Atom, atoms_of
-from homepath.core.page_reader.clauses import VALUES
 from homepath.core.page_reader.hosts import stands_for_own
 from homepath.core.page_reader.kinds import field_roles, type_of
 from homepath.core.page_reader.moods import events
+from homepath.core.page_reader.prose.atoms import VALUES, Atom, atoms_of
 from homepath.core.page_reader.wordlists.moods import LABELS, PLACES, SUBDOMAIN
 from homepath.core.page_reader.words import any_word, bare, phrases_of
 

@@ -5,21 +5,30 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 from dataclasses import replace
-from functools import cache
 
-from homepath.core.page_reader.announced import named_atoms
-from homepath.core.page_reader.atoms import Atom, atoms_of
-from homepath.core.page_reader.clauses import VALUES, events_in, leads_to_new, moods_of, only_mood, ors
-from homepath.core.page_reader.hosts import stands_for_own
-from homepath.core.page_reader.kinds import addresses, type_by_value
+from homepath.core.page_reader.kinds import type_by_value
 from homepath.core.page_reader.leads import names_servers
 from homepath.core.page_reader.moods import Event, Mood
-from homepath.core.page_reader.pieces import Piece, Reading, is_later
-from homepath.core.page_reader.told_fields import BY_FIELD, bare_host, bare_value, is_behind, no_host, told_host
+from homepath.core.page_reader.pieces import Piece, Reading
+from homepath.core.page_reader.prose.announced import named_atoms
+from homepath.core.page_reader.prose.atoms import VALUES, Atom
+from homepath.core.page_reader.prose.back_references import (
+    STOP,
+    changed,
+    goes_on,
+    is_same,
+    removes_one,
+    repeated,
+    said_in,
+    says_it_changes,
+    since_end,
+)
+from homepath.core.page_reader.prose.clauses import events_in, moods_of, only_mood, ors
+from homepath.core.page_reader.prose.roles import role_of_atom
+from homepath.core.page_reader.prose.told_fields import bare_host, bare_value, is_behind, no_host, told_host
 from homepath.core.page_reader.words import any_word, bare, fold, phrases_of, stems
 
 _OF_SAME = re.compile(r"\s*[(（]\s*(?:[^\W\d_]+\s+){0,2}")
-_BY_KIND = {"params": "params", "address": "value", "special": "value", "text": "value", "host": "host", "apex": "host"}
 
 
 def sentence(text: str, line: int, own: Sequence[str] = ()) -> Reading | None:
@@ -30,94 +39,21 @@ def sentence(text: str, line: int, own: Sequence[str] = ()) -> Reading | None:
     for atoms in _sentences(named_atoms(text, tuple(own))):
         found, trouble = _one_sentence(text, atoms, line, own)
         if says_it_changes(text, begin, atoms):
-            pieces, found = _changed(pieces, found)
-        if pieces and pieces[-1].role == "end" and _goes_on(_since_end(pieces[:-1]), found, _said(text, begin, atoms)):
+            pieces, found = changed(pieces, found)
+        if pieces and pieces[-1].role == "end" and goes_on(since_end(pieces[:-1]), found, said_in(text, begin, atoms)):
             found.append(pieces.pop())
-        elif is_same(_said(text, begin, atoms)) and {piece.role for piece in found} == {"host"}:
-            last = [piece for piece in _since_end(pieces[:-1]) if piece.role in ("type", "value")]
+        elif is_same(said_in(text, begin, atoms)) and {piece.role for piece in found} == {"host"}:
+            last = [piece for piece in since_end(pieces[:-1]) if piece.role in ("type", "value")]
             found += [*last, Piece("end", "", line)] if last else []  # `The same goes for www.`
         begin = atoms[-1].end
         pieces += found
         lost += trouble
     if not any(piece.role in ("value", "nameserver") for piece in pieces):
         return None
-    if _removes_one(text[begin:]):
+    if removes_one(text[begin:]):
         only = sum(piece.role == "value" for piece in pieces) == 1
         pieces = [replace(p, mood="delete" if only else "unsure") if p.role == "value" else p for p in pieces]
     return Reading("sentence", tuple(pieces), True, lost)
-
-
-@cache
-def _same() -> re.Pattern[str]:
-    return any_word(phrases_of("SAME"))
-
-
-def is_same(said: str) -> bool:
-    """Whether a text speaks of the record just named."""
-    return _same().search(bare(said)) is not None
-
-
-def _goes_on(before: Sequence[Piece], found: Sequence[Piece], said: str) -> bool:
-    """Whether a sentence is about the record just named: `Leave the host empty.`, `The type is CNAME.`, `Set this as
-    the A record of own.test.`"""
-    had, has = {piece.role for piece in before}, {piece.role for piece in found}
-    if "value" not in had or not has or had & has:
-        return False
-    if has == {"type"}:
-        return "host" in had and any(atom.kind == "field" and atom.value == "type" for atom in atoms_of(said))
-    about = any_word(phrases_of("THEM") | phrases_of("THIS")).search(bare(said)) is not None
-    return (has == {"host"} and "type" in had) or (has <= {"host", "type"} and about)
-
-
-def _removes_one(text: str) -> bool:
-    """`Delete the second one.`, behind the last value: it may be any of them."""
-    words = set(re.findall(r"[^\W\d_]+", bare(text)))
-    kinds = {event.kind for event in events_in(text)}
-    return "DELETE" in kinds and "KEEP" not in kinds and bool(words & phrases_of("ONE_OF_THEM")) and not is_later(text)
-
-
-_IT_TO = re.compile(r"\b(?:it|ihn|sie|es|le|la|lo|o|het|den|det|se|go|ho)\s+(?:to|auf|à|a|para|su|op|till|til|na)\s")
-IT = re.compile(r"\W*(?:it|this|er|es|das|il|elle|esso|het|den|det|se)\s")
-
-
-_STOP = re.compile(r"[.!?](?:\s|$)|[。！？]")
-
-
-def _said(text: str, begin: int, atoms: Sequence[Atom]) -> str:
-    """A sentence to its end: in some languages the verb comes last."""
-    stop = _STOP.search(text, atoms[-1].end - atoms[-1].value.endswith("."))
-    return text[begin : stop.start() if stop else len(text)]
-
-
-def says_it_changes(text: str, begin: int, atoms: Sequence[Atom]) -> bool:
-    """`Change it to ...`, `It should be ...`; not `It replaces ...`."""
-    said = _said(text, begin, atoms)
-    kinds, values = {event.kind for event in events_in(said)}, [atom for atom in atoms if atom.kind in VALUES]
-    if "REPLACE" in kinds or ("ADD" in kinds and _IT_TO.search(fold(said))):
-        return bool(values) and leads_to_new(text, values[-1])
-    if "REQUIRED" not in kinds:
-        told = not kinds & {"CURRENT", "DELETE", "KEEP"} and _IT_TO.search(fold(said))
-        return bool(values) and bool(told) and leads_to_new(text, values[-1])
-    alone = len(values) == 1 and not any(atom.kind in ("type", "host", "apex") for atom in atoms)
-    return (alone and "ADD" not in kinds) or "it" in fold(said).split() or bool(IT.match(fold(said)))
-
-
-def _changed(before: list[Piece], found: list[Piece]) -> tuple[list[Piece], list[Piece]]:
-    """`The A record of @ points to 198.51.100.7. Please change it to 192.0.2.10.`: the second sentence is about the
-    record of the first, whose value is the old one."""
-    values = [piece for piece in found if piece.role == "value"]
-    last = list(_since_end(before[:-1]))
-    named = [piece for piece in last if piece.role in ("type", "host")]
-    old = [piece for piece in last if piece.role == "value"]
-    types = {piece.text for piece in last if piece.role == "type"}
-    alone = len(values) == len(old) == 1 and all(piece.role in ("value", "end", "type") for piece in found)
-    if any(piece.mood == "want" for piece in old):
-        return before, found  # `Add 192.0.2.10. 192.0.2.11 is required too.`
-    if not alone or not named or bool(addresses(values[0].text)) != bool(addresses(old[0].text)):
-        return before, found
-    gone = [replace(piece, mood="current") if piece is old[0] else piece for piece in before]
-    found = [piece for piece in found if piece.role != "type" or piece.text not in types]
-    return gone, [*named, *(replace(piece, mood="want") if piece is values[0] else piece for piece in found)]
 
 
 def _sentences(atoms: Sequence[Atom]) -> list[list[Atom]]:
@@ -133,7 +69,7 @@ def _sentences(atoms: Sequence[Atom]) -> list[list[Atom]]:
 def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str]) -> tuple[list[Piece], float]:
     start = max(text.rfind(mark, 0, atoms[0].at) for mark in (". ", "。", "! ", "? ")) + 1
     last = atoms[-1]
-    stop = _STOP.search(text, last.end - last.value.endswith("."))
+    stop = STOP.search(text, last.end - last.value.endswith("."))
     end = stop.start() if stop else len(text)
     events = [Event(e.at + start, e.end + start, e.kind) for e in events_in(text[start:end])]
     atoms, swapped = _without_replaced(text, atoms, events)
@@ -168,7 +104,7 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
             if code := bare_value(text, atom, following, {piece.text for piece in pieces if piece.role == "type"}):
                 pieces.append(Piece("value", code, line, moods[number], True))
             continue
-        role = _role(text, atoms, number, field, pieces, servers, own)
+        role = role_of_atom(text, atoms, number, field, pieces, servers, own)
         named = atoms[number - 1] if number and atoms[number - 1].kind == "fqdn" else None
         if atom.kind == "apex" and named and _OF_SAME.fullmatch(text[named.end : atom.at]):
             continue  # `own.test (the bare domain)`
@@ -202,7 +138,7 @@ def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str
         twice |= {names[0]} & {name for name in names if name.lower().rstrip(".") in own}  # `For own.test, add _mark`
     pieces = [piece for piece in pieces if piece.role != "host" or piece.text not in twice]
     if any(piece.role in ("value", "nameserver") for piece in pieces):
-        pieces = [*_repeated(pieces, text[start:end]), Piece("end", "", line)]
+        pieces = [*repeated(pieces, text[start:end]), Piece("end", "", line)]
     elif {event.kind for event in events} - {"CURRENT"} in ({"DELETE"}, {"KEEP"}, {"DELETE", "KEEP"}) and (
         stems("IF").find(fold(text[start:end])) or any(piece.role == "type" for piece in pieces)
     ):
@@ -230,17 +166,6 @@ def _is_negated(text: str, atom: Atom) -> bool:
     clause = fold(text[max(0, atom.at - 20) : atom.at])
     nots = stems("NOT").find(clause)
     return bool(nots) and not clause[nots[-1][1] :].strip()
-
-
-def _repeated(pieces: list[Piece], said: str) -> list[Piece]:
-    """The pieces, with the record for another name, too: `192.0.2.10 for @, and the same for www`."""
-    at = max((number for number, piece in enumerate(pieces) if piece.role == "value"), default=len(pieces))
-    record, names = _since_end(pieces[: at + 1]), pieces[at + 1 :]
-    lone = names and all(piece.role == "host" for piece in names) and any(piece.role == "host" for piece in record)
-    if not lone or not is_same(said):
-        return pieces
-    again = [piece for piece in record if piece.role in ("type", "value")]
-    return [*pieces[: at + 1], *(each for name in names for each in (Piece("end", "", name.line), name, *again))]
 
 
 def _word_of(text: str, atoms: Sequence[Atom], number: int) -> str | None:
@@ -285,7 +210,7 @@ def _in_pairs(said: str, pieces: list[Piece]) -> list[Piece]:
 
 
 def _is_whole(pieces: Sequence[Piece]) -> bool:
-    return {piece.role for piece in _since_end(pieces)} >= {"type", "host", "value"}
+    return {piece.role for piece in since_end(pieces)} >= {"type", "host", "value"}
 
 
 def _in_turn(pieces: list[Piece]) -> list[Piece]:
@@ -306,7 +231,7 @@ def _by_clauses(text: str, pieces: list[Piece], atoms: Sequence[Atom]) -> list[P
     at = 0
     for number, piece in enumerate(pieces):
         at = next((n for n in range(at, len(atoms)) if atoms[n].value == piece.text), at)
-        before = _since_end(found)
+        before = since_end(found)
         begun = max((at for at, each in enumerate(before) if each.role == "type"), default=0)
         ahead = next((each.role for each in pieces[number + 1 :] if each.role in ("host", "value")), "")
         near = [each.kind for each in atoms[max(0, at - 2) : at]]
@@ -323,89 +248,3 @@ def _is_replaced(atoms: Sequence[Atom], moods: Sequence[Mood], number: int, piec
     """Whether a full name that is there now has its name before it and its successor behind it."""
     new = (atoms[at].kind == "fqdn" and moods[at] == "want" for at in range(number + 1, len(atoms)))
     return atoms[number].kind == "fqdn" and any(new) and bool(pieces) and pieces[-1].role == "host"
-
-
-def _role(
-    text: str,
-    atoms: Sequence[Atom],
-    number: int,
-    field: Atom | None,
-    pieces: Sequence[Piece],
-    servers: bool,
-    own: Sequence[str],
-) -> str | None:
-    atom = atoms[number]
-    if field is not None and atom.kind in BY_FIELD.get(field.value, ()):
-        return field.value
-    if atom.kind == "type":
-        return None if atom.value == "NS" and servers else "type"
-    if atom.kind in _BY_KIND:
-        return _BY_KIND[atom.kind]
-    current = _since_end(pieces)
-    roles = {piece.role for piece in current}
-    types = {piece.text for piece in current if piece.role == "type"}
-    if atom.kind == "number":  # `MX @ 10 mx1.post.example`
-        after = atoms[number + 1] if number + 1 < len(atoms) else None
-        beside = after is not None and after.kind == "fqdn" and after.at - atom.end < 3
-        return "priority" if beside and _types_of(types, atoms) == {"MX"} else None
-    if atom.kind == "token":
-        return "value" if _types_of(types, atoms) == {"TXT"} and "value" not in roles else None
-    if atom.kind == "quoted":
-        if types == {"TXT"} and "value" not in roles and len(atom.value) > 3:
-            return "value" if "host" in roles or len(atom.value) > 12 else "host"
-        short = re.fullmatch(r"[a-z0-9][a-z0-9-]{0,30}", atom.value)
-        return "host" if short and types and "host" not in roles else None
-    if atom.kind != "fqdn":
-        return None
-    if servers and all(piece.text == "NS" for piece in pieces if piece.role == "type"):
-        return "nameserver"
-    last = max((at for at, piece in enumerate(current) if piece.role == "value"), default=-1)
-    if {each.role for each in current[last + 1 :]} >= {"host", "type"} and "CNAME" in types:
-        return "value"  # `..., and www is a CNAME to own.test`
-    types_put, hosts, values = (sum(piece.role == role for piece in current) for role in ("type", "host", "value"))
-    telling = sum(piece.role == "value" and bool(addresses(piece.text)) for piece in current)
-    whole = 0 < max(types_put, telling) <= values and 0 < hosts <= values
-    return _role_of_name(text, atoms, number, roles, _types_of(types, atoms), own, whole)
-
-
-def _types_of(types: set[str], atoms: Sequence[Atom]) -> set[str]:
-    """The types said so far, or those that the sentence says at all: in some languages they come last."""
-    return types or {each.value for each in atoms if each.kind == "type"}
-
-
-def _since_end(pieces: Sequence[Piece]) -> Sequence[Piece]:
-    at = max((number for number, piece in enumerate(pieces) if piece.role == "end"), default=-1)
-    return pieces[at + 1 :]
-
-
-def _role_of_name(
-    text: str, atoms: Sequence[Atom], number: int, roles: set[str], types: set[str], own: Sequence[str], whole: bool
-) -> str:
-    """Whether a full name is the name of a record or its value. `whole`: the record before it has all it needs."""
-    atom = atoms[number]
-    beside = number > 0 and atoms[number - 1].kind == "and" and "value" not in roles
-    ahead = next((each.kind for each in atoms[number + 1 :] if each.kind in VALUES), "")
-    if beside and ahead == "address" and not any(each.kind == "fqdn" for each in atoms[number + 1 :]):
-        return "host"
-    if stands_for_own(atom.value, own) and ("host" not in roles or "value" in roles or beside):
-        return "host"
-    word = re.search(r"([^\W\d_]+)\W*$", text[max(0, atom.at - 30) : atom.at])
-    lead = bare(word[1]) if word else ""
-    to_value, to_host = lead in phrases_of("VALUE_BEFORE"), lead in phrases_of("HOST_BEFORE")
-    if whole and ahead:
-        until = next(at for at in range(number + 1, len(atoms)) if atoms[at].kind in VALUES)
-        kinds = {each.value if each.kind == "type" else each.kind for each in atoms[number + 1 : until]}
-        return (
-            "value" if kinds & {"CNAME", "ALIAS"} and kinds & {"host", "apex"} else "host"
-        )  # `x.example as CNAME of www`
-    after = atoms[number + 1 : number + 3]
-    if not roles & {"host", "value"} and "type" in roles and after and after[0].kind in ("host", "apex"):
-        word = re.search(r"([^\W\d_]+)\W*$", text[atom.end : after[0].at])
-        if word and bare(word[1]) in phrases_of("HOST_BEFORE"):
-            return "value"  # `CNAME x.example for www, but found y.example`
-    if types <= {"MX"} and any(each.kind == "field" and each.value == "priority" for each in after):
-        return "value"  # `mx1.post.example with priority 10`
-    if "host" in roles or (to_value and not to_host and (ahead != "address" or "type" in roles)):
-        return "value"
-    leads = to_host and not to_value and (ahead or "value" in roles)
-    return "host" if leads or ahead == "address" or (ahead == "fqdn" and "value" not in roles) else "value"

@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from functools import cache, lru_cache
+from functools import lru_cache
 from typing import Literal
 
 from homepath.core.page_reader.kinds import (
@@ -25,22 +24,18 @@ from homepath.core.page_reader.kinds import (
     is_textlike,
     special_type,
 )
-from homepath.core.page_reader.words import (
-    PARTICLES,
-    any_word,
-    bare,
-    bare_places,
-    field_words,
-    fold,
-    phrases_of,
-    stems,
-    ttl_seconds,
-)
+from homepath.core.page_reader.prose.domain_words import apex_pattern, of_domain
+from homepath.core.page_reader.prose.type_words import field_pattern, type_told
+from homepath.core.page_reader.words import bare, bare_places, field_words, fold, phrases_of, stems, ttl_seconds
 
 AtomKind = Literal[
     "type", "address", "fqdn", "text", "token", "part", "special", "host", "apex", "ttl", "number", "field", "quoted",
     "stop", "and", "params",
 ]  # fmt: skip
+
+
+VALUES = ("address", "special", "text", "fqdn")
+"""Kinds of atoms that are values of records."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,74 +81,6 @@ _SCAN = re.compile(
 _UNICODE_HOST = re.compile(r"(?<![\w.@-])[\w-]*[^\x00-\x7f\W][\w-]*(?:\.[\w-]+)+(?![\w@])")
 
 
-@cache
-def _field_pattern() -> re.Pattern[str]:
-    """The fields' names that are safe inside a sentence."""
-    known = ("type", "host", "value", "ttl", "priority", "weight", "port", "flag", "tag", "service", "protocol")
-    return any_word(
-        word
-        for word, roles in field_words().items()
-        if roles[0] in known and word not in phrases_of("LOOSE_FIELDS") and len(word) > (2 if word.isascii() else 0)
-    )
-
-
-@cache
-def _apex_pattern() -> re.Pattern[str]:
-    pattern = any_word(
-        word
-        for word in phrases_of("APEX") - {"your domain", "the domain", "your domain name"}
-        if word in phrases_of("APEX_WORDS")
-        or (" " in word and len(word) > (3 if word.isascii() else 1))
-        or (PARTICLES.search(word) and len(word) > 2)
-    )
-    alone = "|".join(re.escape(word) for word in phrases_of("APEX") if any(char.isalpha() for char in word))
-    return re.compile("|".join((pattern.pattern, _YOUR_DOMAIN, rf"(?<=\()(?:{alone})(?=\))", *_main_domain())))
-
-
-def _words_of(table: str, free: bool) -> str:
-    """The words of a table of which scripts without spaces have some (`free`), or the others have."""
-    words = (word for word in phrases_of(table) if bool(PARTICLES.search(word)) is free)
-    return f"(?:{'|'.join(sorted(words, key=len, reverse=True))})"
-
-
-def _main_domain() -> Iterator[str]:
-    """`Hauptdomain`, `domeny głównej`, `根域名`: a word for what is main and one for a domain, in either order. Words
-    in spaced scripts have endings."""
-    main, domain = _words_of("MAIN", True), _words_of("DOMAIN", True)
-    yield f"{main} ?{domain}|{domain}[^\\W\\d_]{{0,2}} ?(?:ال|ה)?{main}"
-    main, domain = rf"{_words_of('MAIN', False)}[^\W\d_]{{0,4}}", rf"{_words_of('DOMAIN', False)}[^\W\d_]{{0,8}}"
-    yield rf"(?<!\w)(?:{main}[ -]?{domain}|{domain} {main})(?!\w)"
-
-
-_YOUR_DOMAIN = r"your domain(?=:)|(?:your|the) domain(?= (?:must|should|needs to|has to) have )"
-
-
-@cache
-def _domain_of_type() -> tuple[re.Pattern[str], re.Pattern[str]]:
-    """What is before and behind a type: `your domain's A`, `ドメインのA`; `A record of your domain`, `A domeny`."""
-    spaced, free = rf"(?<![\w-])({_words_of('DOMAIN', False)}[^\W\d_]{{0,8}})", _words_of("DOMAIN", True)
-    before = rf"(?:{spaced}(?:['’]s)?[ -]?|(?<!サブ)(?<!子)(?<!하위 )(?<!서브)({free}) ?(?:의|の|的|का|क)? ?)$"
-    behind = rf"[ -]?(?:{_words_of('RECORD', False)} )?(?:[^\W\d_]{{1,6}} ){{0,2}}{spaced}(?![\w-])(.{{0,30}})"
-    return re.compile(before), re.compile(behind)
-
-
-def _of_domain(atom: Atom, text: str) -> Iterator[Atom]:
-    """The domain itself as that whose record of a type it is; not where its word goes on: `your domain provider`."""
-    before, behind = _domain_of_type()
-    begin = max(0, atom.at - 30)
-    plain, places = bare_places(text[begin : atom.at])
-    if match := before.search(plain):
-        at, end = match.span(1 if match[1] else 2)
-        yield Atom("apex", "@", begin + places[at], begin + places[end])
-    plain, places = bare_places(text[atom.end : atom.end + 80])
-    if match := behind.match(plain):
-        ahead = re.findall(r"[^\W\d_]+", re.split(r"[^\w\s\"'“”»]", match[2], maxsplit=1)[0])[:2]
-        leading = phrases_of("VALUE_BEFORE") | phrases_of("FROM") | phrases_of("POINTS_NOW")
-        leads = any(word in leading for word in ahead) or (bool(ahead) and bool(stems("REQUIRED").find(ahead[0])))
-        if not ahead or leads or (len(ahead[0]) < 4 and ahead[0] not in phrases_of("NAMED")):
-            yield Atom("apex", "@", atom.end + places[match.start(1)], atom.end + places[match.end(1)])
-
-
 _BEGINS = re.compile(r"\s+(?:www|@)\s")
 """A name that a sentence begins with."""
 
@@ -174,7 +101,8 @@ def atoms_of(text: str) -> tuple[Atom, ...]:
             if is_fqdn(match[0]) and _free(match.start(), match.end(), taken)
         ]
     taken = [(atom.at, atom.end) for atom in found if atom.kind not in ("type", "number", "stop", "and")]
-    words = [*_words(text), *(apex for atom in found if atom.kind == "type" for apex in _of_domain(atom, text))]
+    types = [(atom.at, atom.end) for atom in found if atom.kind == "type"]
+    words = [*_words(text), *(Atom("apex", "@", *span) for each in types for span in of_domain(text, *each))]
     found += [atom for atom in words if _free(atom.at, atom.end, taken)]
     found += [
         Atom("stop", ".", atom.end, atom.end)
@@ -204,8 +132,8 @@ def _free(at: int, end: int, taken: list[tuple[int, int]]) -> bool:
 def _words(text: str) -> list[Atom]:
     plain, places = bare_places(text)
     kinds: tuple[tuple[re.Pattern[str], AtomKind, str], ...] = (
-        (_field_pattern(), "field", ""),
-        (_apex_pattern(), "apex", "@"),
+        (field_pattern(), "field", ""),
+        (apex_pattern(), "apex", "@"),
     )
     found = [
         Atom(kind, value or field_words()[match[0]][0], places[match.start()], places[match.end()])
@@ -256,7 +184,8 @@ def _atom(match: re.Match[str], text: str) -> Atom | None:
     if kind in ("under", "www", "sign"):
         return Atom("host", words.lower(), at, end)
     if kind == "type":
-        return _typed(words, text, at, end)
+        rrtype = type_told(words, text, at, end)
+        return Atom("type", rrtype, at, end) if rrtype else None
     if kind == "long":
         return Atom("token", words, at, end) if is_textlike(words) else None
     if kind == "time" and ttl_seconds(words) is None:
@@ -302,72 +231,5 @@ def _quoted(inner: str, at: int, end: int) -> Atom | None:
 
 
 _VERSION = re.compile(r"(?:\bv|version|versión|версия|build|release|rev|firmware)[\s.:]*$", re.I)
-_MARK_BEHIND = re.compile(r"\s*[,;|/(–-]\s*")
 _VERSION_BEHIND = re.compile(r"\s*[(\[]?(?:build|beta|release|rev\b|patch)", re.I)
 _WORD_BEFORE = re.compile(r"([^\W\d_]+)[\s\"'„“«]*$")
-_SIGNS = r"\u0900-\u0903\u093a-\u094f\u0e31-\u0e3a\u0e47-\u0e4e"
-"""Vowels and marks of Indian and Thai words, which are no letters."""
-_BEHIND = re.compile(rf"[\s-]*((?:[^\W\d_]|[{_SIGNS}])+)")
-_BEFORE = re.compile(rf"((?:[^\W\d_]|[{_SIGNS}])+)" r"[\s:：=-]*(?:DNS\s)?[(（\"“„«「]?\s*$")
-_ROW = re.compile(
-    r"\s+(?:(?:for|at|für|pour|para|per|di|voor|för|dla|pro)\s+)?(?:@|\*|www|_?[a-z0-9.-]+)\s+(?:(?:to|with|is|auf|mit|vers|avec|a|con|com|na|met|med|=|:)\s+)?[0-9]{1,3}(?:\.[0-9]{1,3}){3}(?![0-9.])"
-)
-"""`A @ 192.0.2.10` in a sentence."""
-_ADDRESS = re.compile(r"\s+[0-9]{1,3}(?:\.[0-9]{1,3}){3}(?![0-9.])")
-_NAME_AND_ADDRESS = re.compile(rf"\s+{FQDN}\W+(?:([^\W\d_]+)\W+)?[0-9]{{1,3}}(?:\.[0-9]{{1,3}}){{3}}")
-"""`A own.test expected 192.0.2.10`"""
-_AND_TYPE = re.compile(r"\s*(?:[,/+&(]|and|und|et|y|e|och|og|ja|oraz|a|и|і|و)\s*(?:AAAA|CNAME|TXT|MX)\b")
-_OF_HOST = re.compile(
-    r"\s?\([^()]{1,30}\):?\s+(?:[0-9]{1,3}\.){3}|\s?\((?:@|\*|www|_?[a-z0-9][a-z0-9._-]*)\)\s*(?:[=:]|->|→)"
-)
-"""`A(@) = 192.0.2.10`"""
-_WITH_HOST = re.compile(r",\s*[^()]{1,30}\)")
-"""`192.0.2.10 (A, root)`"""
-_TYPE_WORD = re.compile(r"typ(?:e|en|et|u|em|om)?|tip(?:o|a|u|om|ul|us)?|тип(?:а|у|ом)?|τυπο[υς]?|tur|tyyppi")
-_TYPE_BEHIND = ("tipus", "turu", "tipinde", "tyyppi")
-"""How words for a type begin where they follow it."""
-_GLUED = tuple(
-    bare(word)
-    for word in (
-        "レコード", "记录", "記錄", "레코드", "record", "eintrag", "post", "запис", "رکورد", "سجل", "רשומ", "tietue",
-        "rekord", "zaznam", "kayd", "ghi", "ระเบียน", "เรคคอร์ด", "เรคอร์ด", "रिकॉर्ड",
-    )
-)  # fmt: skip
-"""How words for a record begin or end that stick to a type."""
-
-
-def _typed(words: str, text: str, at: int, end: int) -> Atom | None:
-    """A type's name in a sentence; `A` and `HTTPS` only beside a word for a record or another type."""
-    rrtype = words.translate(_LOOKALIKE).upper()
-    rrtype = "CNAME" if rrtype.startswith("C") and "NAME" in rrtype else {"ANAME": "ALIAS"}.get(rrtype, rrtype)
-    alone = rrtype in ("A", "HTTPS") and not _beside_record(text, at, end)
-    return Atom("type", rrtype, at, end) if rrtype in RECORD_TYPES and not alone else None
-
-
-_CLAUSE = re.compile(r"[,;.:、。，]")
-
-
-def _in_field_for_type(text: str, at: int, end: int) -> bool:
-    """`choose A as the type`, `the type is A`"""
-    before = re.findall(r"[^\W\d_]+", bare(_CLAUSE.split(text[max(0, at - 50) : at])[-1]))[-4:]
-    after = re.findall(r"[^\W\d_]+", bare(_CLAUSE.split(text[end : end + 40])[0]))[:4]
-    return any(_TYPE_WORD.fullmatch(word) for word in (*before, *after))
-
-
-def _beside_record(text: str, at: int, end: int) -> bool:
-    records = phrases_of("RECORD")
-    behind, before = _BEHIND.match(text, end), _BEFORE.search(text[:at])
-    after, word = bare(behind[1]) if behind else "", bare(before[1]) if before else ""
-    if after in records or after.startswith((*_GLUED, *_TYPE_BEHIND)) or word in records or word.endswith(_GLUED):
-        return True
-    if _TYPE_WORD.fullmatch(word) or _in_field_for_type(text, at, end):
-        return True
-    if at == 0 and text[at] == "A" and (named := _NAME_AND_ADDRESS.match(text, end)):
-        return not named[1] or bool(stems("REQUIRED").find(fold(named[1])))
-    if _ADDRESS.match(text, end) or _ROW.match(text, end) or _AND_TYPE.match(text, end) or _OF_HOST.match(text, end):
-        return True
-    if at > 0 and text[at - 1] == "(" and _WITH_HOST.match(text, end):
-        return True
-    if (mark := _MARK_BEHIND.match(text, end)) and _field_pattern().match(bare(text[mark.end() : mark.end() + 20])):
-        return True  # `A, name @, value 192.0.2.10`
-    return at > 0 and text[at - 1] in '(（「“"' and text[end : end + 1] in tuple(')）」”"')

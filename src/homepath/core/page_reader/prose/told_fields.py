@@ -6,11 +6,10 @@ import re
 from collections.abc import Sequence
 from functools import cache
 
-from homepath.core.page_reader.atoms import Atom
-from homepath.core.page_reader.clauses import VALUES
 from homepath.core.page_reader.kinds import field_roles, type_of
 from homepath.core.page_reader.moods import events
 from homepath.core.page_reader.pieces import NUMBERS
+from homepath.core.page_reader.prose.atoms import VALUES, Atom
 from homepath.core.page_reader.words import bare, fold, is_phrase, phrases_of, stems
 
 _LABEL = re.compile(r"\s*[:=]?\s*[\"“„«‘']?([A-Za-z0-9][A-Za-z0-9-]{0,40})[\"”“»’']?(?=\s*(?:[,;)]|\.(?!\w)|$)|\s+\S)")
