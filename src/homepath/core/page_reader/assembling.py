@@ -233,7 +233,9 @@ class Assembler:
     def close(self) -> None:
         """The record ends: it counts if it has a value; otherwise its parts are listed as losses."""
         if self.values:
+            one_is_new = len(self.lines) > 1 and len({mood for _, mood in self.values} & {"", "want"}) == 2
             for text, mood in self.values:
+                mood = "unsure" if one_is_new and not mood else mood  # `New value: a`, `Foo value: b`
                 for value in addresses(text) or (text,):
                     self.records += self._records(value, mood)
         elif "type" in self.fresh and (len(self.fresh) > 1 or not {*self.types} <= {*RECORD_TYPES}):

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
+import re
 from collections import Counter
 from collections.abc import Collection, Iterator, Sequence
 from dataclasses import replace
 from itertools import pairwise
 
-from homepath.core.page_reader.kinds import field_roles, is_fqdn
+from homepath.core.page_reader.kinds import is_button, is_fqdn, is_status
 from homepath.core.page_reader.leads import own_words
 from homepath.core.page_reader.leftovers import is_within_own
-from homepath.core.page_reader.moods import events, mood_of_lead
+from homepath.core.page_reader.moods import events
 from homepath.core.page_reader.page import PastedRecord, Server
-from homepath.core.page_reader.prose.atoms import atoms_of
+from homepath.core.page_reader.prose.atoms import VALUES, atoms_of
 from homepath.core.page_reader.reader import Found
 from homepath.core.page_reader.record_values import value_of
 from homepath.core.page_reader.rows import Row
@@ -51,19 +52,38 @@ def crowded(records: Sequence[PastedRecord]) -> set[str]:
 
 
 def called_differently(records: Sequence[PastedRecord], rows: Sequence[Row]) -> set[tuple[str, str, str]]:
-    """Addresses of one name, or texts with one key, in rows that begin with different words: `Foo: A @ 198.51.100.7`,
-    `New: A @ 192.0.2.10`. What stands behind an unknown word may be what is there now."""
-    texts = {row.line: row.text for row in rows if row.kind == "text"}
-    called: dict[tuple[str, str, str], dict[PastedRecord, str]] = {}
+    """Addresses of one name, or texts with one key, with different words beside them: `Foo: A @ 198.51.100.7`, `New: A
+    @ 192.0.2.10`. What an unknown word is said of may be what is there now."""
+    by_line = {row.line: row for row in rows if row.kind != "card"}
+    said: dict[tuple[str, str, str], dict[PastedRecord, str]] = {}
     for each in records:
         key, coded, _ = each.value.partition("=") if each.type == "TXT" else ("", "", "")
-        if (each.type in ("A", "AAAA") or coded) and len(each.lines) == 1:
-            head, mark, _ = texts.get(each.lines[0], "").partition(":")
-            named = mark and len(head) <= 40 and not atoms_of(head) and not field_roles(head)
-            called.setdefault((each.type + key, each.host, each.option), {})[each] = head if named else ""
-    several = [heads for heads in called.values() if len({own_words(head) for head in heads.values()}) > 1]
-    doubted = [each for heads in several for each, head in heads.items() if mood_of_lead(head) != "want"]
-    return {(each.type, each.host, each.value) for each in doubted}
+        row = by_line.get(each.lines[0]) if len(each.lines) == 1 else None
+        if row and (each.type in ("A", "AAAA") or coded):
+            said.setdefault((each.type + key, each.host, each.option), {})[each] = _beside(row, each.value)
+    several = [told for told in said.values() if len({own_words(text) for text in told.values()}) > 1]
+    tables = {row.line for row in rows if len(row.cells) > 2}
+    several = [  # in a column, words such as `Europe` and `America` only tell the rows apart
+        told
+        for told in several
+        if not tables.issuperset(each.lines[0] for each in told) or any(events(text) for text in told.values())
+    ]
+    return {
+        (each.type, each.host, each.value)
+        for told in several
+        for each, text in told.items()
+        if each.mood != "want" or not any(event.kind in ("ADD", "REQUIRED", "REPLACE") for event in events(text))
+    }
+
+
+def _beside(row: Row, value: str) -> str:
+    """The words of a row, or of one of its sentences, in which a value stands; without buttons and states."""
+    cells = [cell.text for cell in row.cells if not (is_status(cell.text) or is_button(cell.text))]
+    text = " ".join(cells) if len(row.cells) > 1 else row.text
+    said = next((part for part in re.split(r"(?<=[.!?。！？])\s+", text) if value in part), text)
+    for atom in reversed(atoms_of(said)):
+        said = f"{said[: atom.at]} {said[atom.end :]}" if atom.kind in VALUES else said
+    return said
 
 
 def shares_name(record: PastedRecord, records: Sequence[PastedRecord]) -> bool:

@@ -273,6 +273,9 @@ class _Judge:
         said = self.found.servers
         found = [Server(clean(name).lower().strip("."), line, mood, option) for name, mood, line, option in said]
         found = [each for each in found if each.name not in self.own]  # `the nameservers of own.test`
+        if any(each.mood == "want" for each in found):  # of others in a sentence nothing is said
+            spoken = [each for each in found if self.found.uses.get(each.line) == "sentence" and not each.mood]
+            found = [replace(each, mood="unsure") if each in spoken else each for each in found]
         beside = any(each.mood not in NOT_WANTED and each.host is not None for each in self.found.records)
         said_of = [each for each in found if not (beside and not each.mood and not each.option)]
         found = said_of + [replace(each, mood="unsure") for each in found if each not in said_of]

@@ -122,6 +122,8 @@ def around_after(around: Around, lead: Lead) -> Around:
     if not lead.speaks:
         if lead.opens:
             around = replace(around, types=(), hosts=())
+        if (lead.opens or lead.firm) and around.mood == "want":
+            around = replace(around, section=section, mood="")
         doubtful = (lead.opens or lead.firm) and mood in NOT_WANTED  # something else begins, and no one said what
         return replace(around, option=option, mood="unsure" if doubtful else around.mood)
     if around.firm and around.types and not lead.firm and set(around.types) <= set(lead.types):

@@ -13,7 +13,8 @@ from homepath.core.page_reader.prose.atoms import VALUES, Atom, atoms_of
 from homepath.core.page_reader.wordlists.moods import LABELS, PLACES, SUBDOMAIN
 from homepath.core.page_reader.words import any_word, bare, phrases_of
 
-_EDGES = r"(?<![A-Za-z0-9_.@/-])(?:{})(?![A-Za-z0-9_@/-]|\.[A-Za-z0-9_])"
+_LATIN = r"A-Za-z0-9_\u00c0-\u024f\u1e00-\u1eff"
+_EDGES = rf"(?<![{_LATIN}.@/-])(?:{{}})(?![{_LATIN}@/-]|\.[A-Za-z0-9_])"
 _KNOWN = re.compile(_EDGES.format(LABELS))
 _PLACE = re.compile(_EDGES.format(PLACES))
 _WORD = re.compile(r"\s?([a-z][a-z0-9-]*)(?![\w@/-]|\.\w)")

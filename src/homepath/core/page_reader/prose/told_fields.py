@@ -71,8 +71,9 @@ def bare_host(text: str, field: Atom, following: Sequence[Atom]) -> str | None:
     match = _LABEL.match(text, field.end)
     if field.value != "host" or near or match is None or match[1].lower() in _no_names():
         return None
-    if stems("OR").find(fold(match[1])):
-        return None
+    before = re.search(r"([^\W\d_]+)\s*$", bare(text[: field.at]))
+    if stems("OR").find(fold(match[1])) or (before and before[1] in phrases_of("WHOSE")):
+        return None  # `no host either`, `your host made`
     rest = text[match.end(1) :].strip(" \t\"”“»’'")
     joints = phrases_of("VALUE_BEFORE") | phrases_of("PARTICLES") | {"with"}
     return match[1].lower() if not rest or rest[0] in ",;.)" or bare(rest.split()[0]) in joints else None

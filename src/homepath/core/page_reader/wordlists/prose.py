@@ -119,3 +119,6 @@ DID_NOT_WORK = """
 did not work | didn't work | does not work | doesn't work | not working | funktioniert nicht | nicht funktioniert | klappt nicht | ne fonctionne pas | ne marche pas | no funciona | no funcionó | non funziona | não funciona | não funcionou
 werkt niet | fungerar inte | virker ikke | fungerer ikke | ei toimi | nie działa | nefunguje | nem működik | nu funcționează | не работает | не работи | не працює | δεν λειτουργεί | çalışmıyor | لا يعمل | לא עובד | 動きません | 不起作用 | 작동하지
 """
+
+WHOSE = "your | our | my | their | ihr | dein | mein | unser | votre | ton | notre | mon | su | tu | mi | suo | tuo | mio | seu | teu | meu | uw | je | jouw | mijn | din | ditt"
+"""`your host`: the DNS host, and no field."""
