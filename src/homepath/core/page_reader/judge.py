@@ -116,8 +116,9 @@ class _Judge:
         to_enter = self._doubted(to_enter)
         servers, others = self._servers()
         if not (to_enter or servers or elsewhere):  # a page that says only what is there may say it of what is wanted
-            spoken = [each for each in away if self.found.uses.get(each.lines[0]) == "sentence"]
-            told = [each for each in away if each.why == "no-type" or (each.mood == "current" and each in spoken)]
+            told = [
+                each for each in away if each.why == "no-type" or (each.mood == "current" and self._is_spoken(each))
+            ]
             elsewhere = [replace(each, why=each.why or "unsure") for each in told]
             away = [each for each in away if each not in told]
         others += elsewhere
@@ -162,6 +163,9 @@ class _Judge:
         name = raw.value.lower().rstrip(".")
         same = host is not None and name in {".".join(filter(None, (host.removeprefix("@"), own))) for own in self.own}
         return same and raw.type in (None, "A", "AAAA")
+
+    def _is_spoken(self, record: PastedRecord) -> bool:
+        return self.found.uses.get(record.lines[0]) == "sentence"
 
     def _is_of_domain(self, raw: RawRecord) -> bool:
         """`Your A record should be 192.0.2.10`, on a page that names no other host for an address."""
@@ -259,7 +263,7 @@ class _Judge:
                 ("unsure", (record.type, record.host, record.value) in two_sets, ""),
                 ("unsure", (record.type, record.host, record.option) in changed and self._is_stated(record), ""),
                 ("unsure", record.type == "TXT" and has_rival(record, records), ""),
-                ("unsure", shares_name(record, records), ""),
+                ("unsure", self._is_spoken(record) and shares_name(record, records), ""),
                 ("beside-alias", alias and root and record.option in options, ""),
                 ("alias", record.type == "ALIAS" and not root, ""),
             ]
