@@ -129,7 +129,7 @@ def relative_host(host: str, own: Sequence[str]) -> str:
 def is_the_only_one(text: str, value: str) -> bool:
     """Whether an address is told of the one A record, without any name: `Your A record should be 192.0.2.10` is that of
     the domain itself."""
-    sentences = _SENTENCE.split(text)
+    sentences = _SENTENCE.split(text[:1000])
     at = next((at for at, each in enumerate(sentences) if value in each), 0)
     goes_on = bare(sentences[at]).split()[0] in phrases_of("THIS")
     said = " ".join(sentences[max(0, at - 1) : at + 1]) if goes_on else sentences[at]

@@ -66,7 +66,8 @@ def read_page(text: str, domain: str | None = None, registrable: Registrable = l
     found = read_rows(rows, own)
     hosts = [host for raw in found.records if raw.host and (host := plain_host(raw.host))]
     mine, likely = own_domains(hosts, domain, registrable)
-    return _Judge(found, rows, hidden, tuple(mine), tuple(likely), bool(domain)).page()
+    named = frozenset(raw.type for raw in found.records if raw.host is not None)
+    return _Judge(found, rows, hidden, tuple(mine), tuple(likely), bool(domain), named).page()
 
 
 def _check(text: str) -> None:
@@ -91,7 +92,7 @@ _NAME = re.compile(r"@|(?:\*|[\w{}-]+)(?:\.[\w{}-]+)*")
 @dataclass(frozen=True, slots=True)
 class _Judge:
     """Turns what was read into a page. `own`: the reader's domains; `likely`: those that may be; `given`: the reader
-    said which."""
+    said which; `named`: the types of which a record has a name."""
 
     found: Found
     rows: Sequence[Row]
@@ -99,6 +100,7 @@ class _Judge:
     own: tuple[str, ...]
     likely: tuple[str, ...]
     given: bool
+    named: frozenset[str | None]
 
     def page(self) -> Page:
         """Every record in its bin, and every line accounted for."""
@@ -169,14 +171,13 @@ class _Judge:
 
     def _is_of_domain(self, raw: RawRecord) -> bool:
         """`Your A record should be 192.0.2.10`, on a page that names no other host for an address."""
-        named = any(each.host is not None and each.type == raw.type for each in self.found.records)
         filled = [row for row in self.rows if row.kind not in ("blank", "rule")]
         at = next(at for at, row in enumerate(filled) if row.line == raw.lines[0])
         head, mark, _ = filled[at].text.partition(":")
         speaks = sum(row.text.startswith(f"{head}:") for row in filled) > 1  # `Agent:`, not a name
         below_word = at > 0 and " " not in filled[at - 1].text
         called = below_word or (mark and len(head.split()) == 1 and not speaks)
-        return not (named or called) and is_the_only_one(filled[at].text, raw.value)
+        return not called and is_the_only_one(filled[at].text, raw.value)
 
     def _is_stated(self, record: PastedRecord) -> bool:
         """An address in a sentence that only says what is so: beside one that asks for another, it may be old."""
@@ -197,7 +198,8 @@ class _Judge:
 
     def _record(self, raw: RawRecord, strange: Collection[str]) -> PastedRecord:
         """The record, and why it is not taken as it is."""
-        if raw.host is None and raw.type in ("A", "AAAA") and self._is_of_domain(raw):
+        nameless = raw.host is None and raw.type in ("A", "AAAA") and raw.type not in self.named
+        if nameless and self._is_of_domain(raw):
             raw = replace(raw, host="@")
         host = plain_host(raw.host) if raw.host is not None else ""
         relative = relative_host(host, self.own) if host else ""

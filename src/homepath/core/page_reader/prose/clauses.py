@@ -15,6 +15,8 @@ from homepath.core.page_reader.words import any_word, bare, field_words, fold, p
 _MOOD_OF: dict[str, Mood] = {
     "DELETE": "delete", "KEEP": "keep", "NOT": "keep", "CURRENT": "current", "OPTIONAL": "optional", "REPLACE": "",
 }  # fmt: skip
+MOST_VALUES = 40
+"""Values in one sentence, at most: in a longer one nobody says what is to happen with each."""
 _VERB_LAST = re.compile(r"[\u3040-\u30ff\uac00-\ud7af\u0900-\u097f]")
 """Scripts of languages whose verb follows its object."""
 
@@ -100,6 +102,8 @@ def moods_of(text: str, atoms: Sequence[Atom], events: Sequence[Event]) -> list[
     values = [at for at, atom in enumerate(atoms) if atom.kind in VALUES]
     if not values:
         return ["" for _ in atoms]
+    if len(values) > MOST_VALUES:
+        return ["unsure" if atom.kind in VALUES else "" for atom in atoms]
     for number, old in enumerate(values):
         if (aside := _aside(text, atoms[old], atoms[values[number - 1]] if number else None)) is not None:
             rest = [event for event in events if not aside[0] <= event.at < aside[1]]

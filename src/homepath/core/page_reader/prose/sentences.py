@@ -23,7 +23,7 @@ from homepath.core.page_reader.prose.back_references import (
     says_it_changes,
     since_end,
 )
-from homepath.core.page_reader.prose.clauses import events_in, moods_of, only_mood, ors
+from homepath.core.page_reader.prose.clauses import MOST_VALUES, events_in, moods_of, only_mood, ors
 from homepath.core.page_reader.prose.roles import role_of_atom
 from homepath.core.page_reader.prose.told_fields import bare_host, bare_value, is_behind, no_host, told_host
 from homepath.core.page_reader.words import any_word, bare, fold, phrases_of, stems
@@ -67,6 +67,8 @@ def _sentences(atoms: Sequence[Atom]) -> list[list[Atom]]:
 
 
 def _one_sentence(text: str, atoms: Sequence[Atom], line: int, own: Sequence[str]) -> tuple[list[Piece], float]:
+    if sum(atom.kind in VALUES for atom in atoms) > MOST_VALUES:
+        return [], 0.0
     start = max(text.rfind(mark, 0, atoms[0].at) for mark in (". ", "。", "! ", "? ")) + 1
     last = atoms[-1]
     stop = STOP.search(text, last.end - last.value.endswith("."))

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from homepath.core.page_reader.kinds import is_button, is_fqdn, type_of
-from homepath.core.page_reader.rows import Row
+from homepath.core.page_reader.rows import LONGEST_LINE, Row
 from homepath.core.page_reader.sources.broken_lines import CUT_AT_DOT, flowing, is_filled, width_of
 from homepath.core.page_reader.titles import title_of
 
@@ -37,7 +37,7 @@ def continued(rows: Sequence[Row], lengths: Sequence[int]) -> list[Row]:
     tails = {_tail(word) for word in words if is_fqdn(word)}
     found: list[Row] = []
     for row in rows:
-        if not found:
+        if not found or len(found[-1].text) + len(row.text) > LONGEST_LINE:
             found.append(row)
             continue
         filled = is_filled(found[-1], row, lengths, width)
