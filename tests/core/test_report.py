@@ -33,6 +33,7 @@ def test_a_page_that_has_arrived_says_so_and_shows_ways_and_padlock() -> None:
     assert "https://www.tidewick-kiln.example/" in said
     assert "The certificate is valid until" in said
     assert page.count('class="picture way"') == 1
+    assert pages(hostile())["owner"].count('class="picture way"') == 2, "one for each address"
     assert page.count('class="picture life"') == 1
 
 

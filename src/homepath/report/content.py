@@ -149,7 +149,6 @@ def for_owner(facts: Facts) -> Page:
     """Everything of a page, in words."""
     assessment, evidence = facts.assessment, facts.evidence
     top, visit = overview(assessment, facts.builder, facts.host), evidence.visit
-    ways = visit.ways if visit else ()
     odd = [each for each in assessment.notes if kind_of(each).who == "resolver"]  # changes nothing for the owner
     rest = [each for each in (*assessment.because, *assessment.notes) if each.level != "blocker" and each not in odd]
     return Page(
@@ -166,9 +165,8 @@ def for_owner(facts: Facts) -> Page:
         stays=keep_words(facts),
         ways_words=verdict_words(visit) if visit else "",
         ways=tuple(
-            WayLine(way.url, visitor_gets(way, assessment.undoing), way_picture(way))
-            for way in ways
-            for way in (visit.ways if visit else ())
+            WayLine(entry.url, visitor_gets(entry, assessment.undoing), way_picture(entry))
+            for entry in (visit.ways if visit else ())
         ),
         certificates=tuple(_locks(facts)),
         spread=spread_drawn(facts),

@@ -108,7 +108,7 @@ def show_visit(sheet: Paper, visit: Visit, assessment: Assessment, builder: str,
     if not visit.ahead and visit.verdict != "arrived" and not visit.expected:
         sheet.say(f"Each must end at {visit.primary_url} with a certificate.")
         sheet.blank()
-    rows = [(way.url, visitor_gets(way, assessment.undoing)) for way in visit.ways]
+    rows = [(entry.url, visitor_gets(entry, assessment.undoing)) for entry in visit.ways]
     sheet.table(rows, header=("typed", "now" if not visit.ahead else "at the builder's servers"))
     _show_certificates(sheet, visit)
     _show_hsts(sheet, visit)

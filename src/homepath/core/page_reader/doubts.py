@@ -52,8 +52,8 @@ def crowded(records: Sequence[PastedRecord]) -> set[str]:
 
 
 def called_differently(records: Sequence[PastedRecord], rows: Sequence[Row]) -> set[tuple[str, str, str]]:
-    """Addresses of one name, or texts with one key, with different words beside them: `Foo: A @ 198.51.100.7`, `New: A
-    @ 192.0.2.10`. What an unknown word is said of may be what is there now."""
+    """Addresses of one name, or texts with one key, that have different words beside them: `Foo: A @ 198.51.100.7`,
+    `New: A @ 192.0.2.10`. An unknown word may mean that its record is the current one."""
     by_line = {row.line: row for row in rows if row.kind != "card"}
     said: dict[tuple[str, str, str], dict[PastedRecord, str]] = {}
     for each in records:
@@ -77,7 +77,7 @@ def called_differently(records: Sequence[PastedRecord], rows: Sequence[Row]) -> 
 
 
 def _beside(row: Row, value: str) -> str:
-    """The words of a row, or of one of its sentences, in which a value stands; without buttons and states."""
+    """The words of a row, or of the one of its sentences that has the value; without buttons and states."""
     cells = [cell.text for cell in row.cells if not (is_status(cell.text) or is_button(cell.text))]
     text = " ".join(cells) if len(row.cells) > 1 else row.text
     said = next((part for part in re.split(r"(?<=[.!?。！？])\s+", text) if value in part), text)

@@ -9,6 +9,7 @@ from collections.abc import Callable, Iterable, Sequence
 from homepath.core.page_reader.kinds import clean, is_fqdn, is_sure_host, is_usual_label
 from homepath.core.page_reader.moods import events
 from homepath.core.page_reader.prose.atoms import Atom, atoms_of
+from homepath.core.page_reader.rows import Row
 from homepath.core.page_reader.wordlists.moods import SUBDOMAIN
 from homepath.core.page_reader.words import UNSPACED, bare, fold, is_phrase, phrases_of
 
@@ -126,31 +127,38 @@ def relative_host(host: str, own: Sequence[str]) -> str:
     return host
 
 
-def is_the_only_one(text: str, value: str) -> bool:
-    """Whether an address is told of the one A record, without any name: `Your A record should be 192.0.2.10` is that of
-    the domain itself."""
-    sentences = _SENTENCE.split(text[:1000])
-    at = next((at for at, each in enumerate(sentences) if value in each), 0)
-    goes_on = bare(sentences[at]).split()[0] in phrases_of("THIS")
-    said = " ".join(sentences[max(0, at - 1) : at + 1]) if goes_on else sentences[at]
-    atoms = atoms_of(said)
-    rest = fold(said)
-    for event in events(said):  # `at the moment` is no place
+def is_sole_address(rows: Sequence[Row], row: Row, value: str) -> bool:
+    """Whether the row gives the address of the one A record and no name: `Your A record should be 192.0.2.10` is about
+    the domain itself. Not below a lone word or behind `till:`, which may be its name."""
+    above = next((each.text for each in reversed(rows) if each.line < row.line and each.cells), "")
+    head, mark, _ = row.text.partition(":")
+    speaker = sum(each.text.startswith(f"{head}:") for each in rows) > 1  # `Agent:`
+    if (above and " " not in above) or (mark and " " not in head and not speaker):
+        return False
+    sentences = _SENTENCE.split(row.text)
+    at = next((at for at, each in enumerate(sentences) if value in each), None)
+    if at is None or len(sentences[at]) > 400:
+        return False
+    goes_on = bare(sentences[at]).split()[:1]
+    text = " ".join(sentences[max(0, at - 1) : at + 1]) if {*goes_on} & phrases_of("THIS") else sentences[at]
+    return _is_sole(text)
+
+
+def _is_sole(text: str) -> bool:
+    atoms, found, rest = atoms_of(text), events(text), fold(text)
+    for event in found:  # `at the moment` is no place
         rest = rest[: event.at] + " " * (event.end - event.at) + rest[event.end :]
-    words = set(re.findall(r"[^\W\d_]+", bare(rest)))
-    asks = any(event.kind in ("ADD", "REQUIRED", "REPLACE") for event in events(said))
-    if not asks or words & phrases_of("FOR") or any(atom.kind in ("host", "apex", "fqdn", "quoted") for atom in atoms):
-        return False
-    if re.search(SUBDOMAIN, said, re.I):
-        return False
-    return any(atom.kind == "type" and _is_the(said, atom) for atom in atoms)
+    named = bool(set(re.findall(r"[^\W\d_]+", bare(rest))) & phrases_of("FOR") or re.search(SUBDOMAIN, text, re.I))
+    named = named or any(atom.kind in ("host", "apex", "fqdn", "quoted") for atom in atoms)
+    asks = any(event.kind in ("ADD", "REQUIRED", "REPLACE") for event in found)
+    return asks and not named and any(atom.kind == "type" and _is_definite(text, atom) for atom in atoms)
 
 
 _SENTENCE = re.compile(r"(?<=[.!?。！？])\s*(?=\D)")
 
 
-def _is_the(text: str, rrtype: Atom) -> bool:
-    """Whether a type stands where its record is the subject or the object, and no name belongs to it."""
+def _is_definite(text: str, rrtype: Atom) -> bool:
+    """Whether the record of a type is the subject or the object, without a name: `your A record is`."""
     ahead = re.split(r"[:;,.(。，：]", text[: rrtype.at])[-1]
     before = [word for word in re.findall(r"[^\W\d_]+", bare(ahead)) if word not in phrases_of("RECORD")]
     behind = re.findall(r"[^\W\d_]+|[:=0-9]", bare(text[rrtype.end : rrtype.end + 60]))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from collections.abc import Collection, Iterator, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from homepath.core.dns.records import LED_TO
@@ -24,7 +24,7 @@ from homepath.core.page_reader.doubts import (
 )
 from homepath.core.page_reader.hosts import (
     Registrable,
-    is_the_only_one,
+    is_sole_address,
     last_two,
     own_domains,
     plain_host,
@@ -40,7 +40,7 @@ from homepath.core.page_reader.leftovers import (
     strays,
     told_lines,
 )
-from homepath.core.page_reader.moods import NOT_WANTED, events
+from homepath.core.page_reader.moods import NOT_WANTED, Mood, events
 from homepath.core.page_reader.page import Line, LineUse, Page, PastedRecord, Server, Why
 from homepath.core.page_reader.prose.atoms import atoms_of
 from homepath.core.page_reader.reader import Found, read_rows
@@ -67,7 +67,9 @@ def read_page(text: str, domain: str | None = None, registrable: Registrable = l
     hosts = [host for raw in found.records if raw.host and (host := plain_host(raw.host))]
     mine, likely = own_domains(hosts, domain, registrable)
     named = frozenset(raw.type for raw in found.records if raw.host is not None)
-    return _Judge(found, rows, hidden, tuple(mine), tuple(likely), bool(domain), named).page()
+    return _Judge(
+        found, rows, hidden, tuple(mine), tuple(likely), bool(domain), named, {row.line: row for row in rows}
+    ).page()
 
 
 def _check(text: str) -> None:
@@ -92,7 +94,7 @@ _NAME = re.compile(r"@|(?:\*|[\w{}-]+)(?:\.[\w{}-]+)*")
 @dataclass(frozen=True, slots=True)
 class _Judge:
     """Turns what was read into a page. `own`: the reader's domains; `likely`: those that may be; `given`: the reader
-    said which; `named`: the types of which a record has a name."""
+    said which; `named`: the types of which a record has a name; `by_line`: the rows."""
 
     found: Found
     rows: Sequence[Row]
@@ -101,6 +103,7 @@ class _Judge:
     likely: tuple[str, ...]
     given: bool
     named: frozenset[str | None]
+    by_line: Mapping[int, Row]
 
     def page(self) -> Page:
         """Every record in its bin, and every line accounted for."""
@@ -153,7 +156,7 @@ class _Judge:
 
     def _is_said_again(self, record: PastedRecord, to_enter: Sequence[PastedRecord]) -> bool:
         """A value in passing, which a record with its name has, too: `Our server: 192.0.2.10`."""
-        row = next(row for row in self.rows if row.line == record.lines[0])
+        row = self.by_line[record.lines[0]]
         same = [each for each in to_enter if each.value == record.value and record.type in ("", each.type)]
         typed = any(atom.kind == "type" for atom in atoms_of(row.text))
         beside = any(row.line in each.lines for each in same)
@@ -169,24 +172,14 @@ class _Judge:
     def _is_spoken(self, record: PastedRecord) -> bool:
         return self.found.uses.get(record.lines[0]) == "sentence"
 
-    def _is_of_domain(self, raw: RawRecord) -> bool:
-        """`Your A record should be 192.0.2.10`, on a page that names no other host for an address."""
-        filled = [row for row in self.rows if row.kind not in ("blank", "rule")]
-        at = next(at for at, row in enumerate(filled) if row.line == raw.lines[0])
-        head, mark, _ = filled[at].text.partition(":")
-        speaks = sum(row.text.startswith(f"{head}:") for row in filled) > 1  # `Agent:`, not a name
-        below_word = at > 0 and " " not in filled[at - 1].text
-        called = below_word or (mark and len(head.split()) == 1 and not speaks)
-        return not called and is_the_only_one(filled[at].text, raw.value)
-
     def _is_stated(self, record: PastedRecord) -> bool:
         """An address in a sentence that only says what is so: beside one that asks for another, it may be old."""
         if record.type not in ("A", "AAAA") or record.mood or len(record.lines) > 1:
             return False
-        uses, row = self.found.uses, next(row for row in self.rows if row.line == record.lines[0])
+        row = self.by_line[record.lines[0]]
         said = next((part for part in re.split(r"[.!?]\s+", row.text) if record.value in part), "")
         asks = events(said) or any(atom.kind == "type" for atom in atoms_of(said))
-        return uses.get(row.line) == "sentence" and bool(said) and not asks
+        return self._is_spoken(record) and bool(said) and not asks
 
     def _notes(self) -> Iterator[Text]:
         if not self.given:
@@ -199,7 +192,7 @@ class _Judge:
     def _record(self, raw: RawRecord, strange: Collection[str]) -> PastedRecord:
         """The record, and why it is not taken as it is."""
         nameless = raw.host is None and raw.type in ("A", "AAAA") and raw.type not in self.named
-        if nameless and self._is_of_domain(raw):
+        if nameless and is_sole_address(self.rows, self.by_line[raw.lines[0]], raw.value):
             raw = replace(raw, host="@")
         host = plain_host(raw.host) if raw.host is not None else ""
         relative = relative_host(host, self.own) if host else ""
@@ -277,7 +270,11 @@ class _Judge:
     def _servers(self) -> tuple[list[Server], list[PastedRecord]]:
         """The nameservers, and those of which it cannot be told whether they are new or old."""
         said = self.found.servers
-        found = [Server(clean(name).lower().strip("."), line, mood, option) for name, mood, line, option in said]
+        new: Mood = "unsure" if any(mood == "want" for _, mood, _, _ in said) else "want"  # below `Change these:`
+        found = [
+            Server(clean(name).lower().strip("."), line, new if mood == "change" else mood, option)
+            for name, mood, line, option in said
+        ]
         found = [each for each in found if each.name not in self.own]  # `the nameservers of own.test`
         if any(each.mood == "want" for each in found):  # of others in a sentence nothing is said
             spoken = [each for each in found if self.found.uses.get(each.line) == "sentence" and not each.mood]

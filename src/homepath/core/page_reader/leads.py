@@ -151,7 +151,7 @@ def lead_of(row: Row, over: bool = False) -> Lead | None:
 
 
 def _in_passing(text: str) -> bool:
-    """`Can you do this today? See below.`: what is said of the present is said of no record."""
+    """`Can you do this today? See below.`: the word for the present is not about a record."""
     sentences = re.split(r"(?<=[.!?。！？])\s+", text)
     return not any(events(each) and (about_records(each) or stems("FOLLOWING").find(fold(each))) for each in sentences)
 
@@ -182,7 +182,7 @@ def settled(records: Sequence[RawRecord]) -> list[RawRecord]:
 
 def _changed(record: RawRecord, places: Mapping[str | None, Sequence[RawRecord]]) -> Mood:
     """Below `Change these records:` are the new values, if there is no other value that could be the new one."""
-    others = [each for each in places[record.type] if each is not record and each.mood not in NOT_WANTED]
+    others = [each for each in places[record.type] if each.value != record.value and each.mood not in NOT_WANTED]
     same = any(each.section != record.section or each.host == record.host for each in others)
     return "unsure" if same else "want"
 

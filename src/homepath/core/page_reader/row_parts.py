@@ -27,8 +27,6 @@ from homepath.core.page_reader.rows import ARROW, Row, cells_of
 from homepath.core.page_reader.words import UNSPACED, bare, fold, is_phrase, phrases_of, stems
 
 _ASIDE = re.compile(r"\s*[(（]([^()（）]{8,})[)）]\s*\.?$")
-
-
 NAME_ASIDE = re.compile(r"\s*[(（]([^()（）]{1,30})[)）]$")
 
 
@@ -122,14 +120,8 @@ def condition_apart(row: Row) -> Row | None:
 
 
 _OPTION_ENDS = re.compile(r":\s+|\s[–—-]\s")
-
-
 _ZONE = re.compile(rf"(?:[^\W\d_]+ ){{0,4}}\(?((?!www\.){FQDN})\)?:\s+")
-
-
 _STATE = re.compile(r"\s+[—–-]\s+|\s*[:|]\s+")
-
-
 _EXAMPLE = re.compile(r"([^\W\d_]+)\s*[(（][^()（）]*[)）]\s*(?=[:：])")
 
 

@@ -25,7 +25,7 @@ from homepath.core.page_reader.kinds import (
     special_type,
 )
 from homepath.core.page_reader.prose.domain_words import apex_pattern, of_domain
-from homepath.core.page_reader.prose.type_words import field_pattern, type_told
+from homepath.core.page_reader.prose.type_words import field_pattern, type_in_sentence
 from homepath.core.page_reader.words import bare, bare_places, field_words, fold, phrases_of, stems, ttl_seconds
 
 AtomKind = Literal[
@@ -184,7 +184,7 @@ def _atom(match: re.Match[str], text: str) -> Atom | None:
     if kind in ("under", "www", "sign"):
         return Atom("host", words.lower(), at, end)
     if kind == "type":
-        rrtype = type_told(words, text, at, end)
+        rrtype = type_in_sentence(words, text, at, end)
         return Atom("type", rrtype, at, end) if rrtype else None
     if kind == "long":
         return Atom("token", words, at, end) if is_textlike(words) else None

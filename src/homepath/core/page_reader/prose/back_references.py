@@ -45,15 +45,11 @@ def removes_one(text: str) -> bool:
 
 
 _IT_TO = re.compile(r"\b(?:it|ihn|sie|es|le|la|lo|o|het|den|det|se|go|ho)\s+(?:to|auf|à|a|para|su|op|till|til|na)\s")
-
-
 IT = re.compile(r"\W*(?:it|this|er|es|das|il|elle|esso|het|den|det|se)\s")
-
-
 STOP = re.compile(r"[.!?](?:\s|$)|[。！？]")
 
 
-def said_in(text: str, begin: int, atoms: Sequence[Atom]) -> str:
+def sentence_text(text: str, begin: int, atoms: Sequence[Atom]) -> str:
     """A sentence to its end: in some languages the verb comes last."""
     stop = STOP.search(text, atoms[-1].end - atoms[-1].value.endswith("."))
     return text[begin : stop.start() if stop else len(text)]
@@ -61,7 +57,7 @@ def said_in(text: str, begin: int, atoms: Sequence[Atom]) -> str:
 
 def says_it_changes(text: str, begin: int, atoms: Sequence[Atom]) -> bool:
     """`Change it to ...`, `It should be ...`; not `It replaces ...`."""
-    said = said_in(text, begin, atoms)
+    said = sentence_text(text, begin, atoms)
     kinds, values = {event.kind for event in events_in(said)}, [atom for atom in atoms if atom.kind in VALUES]
     if "REPLACE" in kinds or ("ADD" in kinds and _IT_TO.search(fold(said))):
         return bool(values) and leads_to_new(text, values[-1])

@@ -16,7 +16,7 @@ _MOOD_OF: dict[str, Mood] = {
     "DELETE": "delete", "KEEP": "keep", "NOT": "keep", "CURRENT": "current", "OPTIONAL": "optional", "REPLACE": "",
 }  # fmt: skip
 MOST_VALUES = 40
-"""Values in one sentence, at most: in a longer one nobody says what is to happen with each."""
+"""Values in one sentence, at most. No person writes a longer one."""
 _VERB_LAST = re.compile(r"[\u3040-\u30ff\uac00-\ud7af\u0900-\u097f]")
 """Scripts of languages whose verb follows its object."""
 

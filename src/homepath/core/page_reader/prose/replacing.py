@@ -13,11 +13,7 @@ from homepath.core.page_reader.words import bare, field_words, fold, phrases_of,
 
 _HOST_ONLY = frozenset(("is", "da", "de", "od", "von", "value", "valor", "valeur", "valore", "wert", "a", "na", "do"))
 """Words before a value that say nothing of whether it is the new one."""
-
-
 IS = re.compile(r"(?<!\w)(?:is|ist|est|es|e|ar|er|on|jest|je)(?!\w)")
-
-
 _EQUALS = re.compile(rf"[:=]|{IS.pattern}")
 
 

@@ -81,9 +81,8 @@ def _role_of_name(
     if whole and ahead:
         until = next(at for at in range(number + 1, len(atoms)) if atoms[at].kind in VALUES)
         kinds = {each.value if each.kind == "type" else each.kind for each in atoms[number + 1 : until]}
-        return (
-            "value" if kinds & {"CNAME", "ALIAS"} and kinds & {"host", "apex"} else "host"
-        )  # `x.example as CNAME of www`
+        alias_of = kinds & {"CNAME", "ALIAS"} and kinds & {"host", "apex"}  # `x.example as CNAME of www`
+        return "value" if alias_of else "host"
     after = atoms[number + 1 : number + 3]
     if not roles & {"host", "value"} and "type" in roles and after and after[0].kind in ("host", "apex"):
         word = re.search(r"([^\W\d_]+)\W*$", text[atom.end : after[0].at])

@@ -19,8 +19,8 @@ from homepath.core.page_reader.prose.back_references import (
     is_same,
     removes_one,
     repeated,
-    said_in,
     says_it_changes,
+    sentence_text,
     since_end,
 )
 from homepath.core.page_reader.prose.clauses import MOST_VALUES, events_in, moods_of, only_mood, ors
@@ -38,12 +38,14 @@ def sentence(text: str, line: int, own: Sequence[str] = ()) -> Reading | None:
     begin = 0
     for atoms in _sentences(named_atoms(text, tuple(own))):
         found, trouble = _one_sentence(text, atoms, line, own)
+        whole = sentence_text(text, begin, atoms)
         if says_it_changes(text, begin, atoms):
             pieces, found = changed(pieces, found)
-        if pieces and pieces[-1].role == "end" and goes_on(since_end(pieces[:-1]), found, said_in(text, begin, atoms)):
+        above = since_end(pieces[:-1])
+        if pieces and pieces[-1].role == "end" and goes_on(above, found, whole):
             found.append(pieces.pop())
-        elif is_same(said_in(text, begin, atoms)) and {piece.role for piece in found} == {"host"}:
-            last = [piece for piece in since_end(pieces[:-1]) if piece.role in ("type", "value")]
+        elif is_same(whole) and {piece.role for piece in found} == {"host"}:
+            last = [piece for piece in above if piece.role in ("type", "value")]
             found += [*last, Piece("end", "", line)] if last else []  # `The same goes for www.`
         begin = atoms[-1].end
         pieces += found

@@ -21,51 +21,27 @@ def field_pattern() -> re.Pattern[str]:
 
 
 _MARK_BEHIND = re.compile(r"\s*[,;|/(–-]\s*")
-
-
 _SIGNS = r"\u0900-\u0903\u093a-\u094f\u0e31-\u0e3a\u0e47-\u0e4e"
 """Vowels and marks of Indian and Thai words, which are no letters."""
-
-
 _BEHIND = re.compile(rf"[\s-]*((?:[^\W\d_]|[{_SIGNS}])+)")
-
-
 _BEFORE = re.compile(rf"((?:[^\W\d_]|[{_SIGNS}])+)" r"[\s:：=-]*(?:DNS\s)?[(（\"“„«「]?\s*$")
-
-
 _ROW = re.compile(
     r"\s+(?:(?:for|at|für|pour|para|per|di|voor|för|dla|pro)\s+)?(?:@|\*|www|_?[a-z0-9.-]+)\s+(?:(?:to|with|is|auf|mit|vers|avec|a|con|com|na|met|med|=|:)\s+)?[0-9]{1,3}(?:\.[0-9]{1,3}){3}(?![0-9.])"
 )
 """`A @ 192.0.2.10` in a sentence."""
-
-
 _ADDRESS = re.compile(r"\s+[0-9]{1,3}(?:\.[0-9]{1,3}){3}(?![0-9.])")
-
-
 _NAME_AND_ADDRESS = re.compile(rf"\s+{FQDN}\W+(?:([^\W\d_]+)\W+)?[0-9]{{1,3}}(?:\.[0-9]{{1,3}}){{3}}")
 """`A own.test expected 192.0.2.10`"""
-
-
 _AND_TYPE = re.compile(r"\s*(?:[,/+&(]|and|und|et|y|e|och|og|ja|oraz|a|и|і|و)\s*(?:AAAA|CNAME|TXT|MX)\b")
-
-
 _OF_HOST = re.compile(
     r"\s?\([^()]{1,30}\):?\s+(?:[0-9]{1,3}\.){3}|\s?\((?:@|\*|www|_?[a-z0-9][a-z0-9._-]*)\)\s*(?:[=:]|->|→)"
 )
 """`A(@) = 192.0.2.10`"""
-
-
 _WITH_HOST = re.compile(r",\s*[^()]{1,30}\)")
 """`192.0.2.10 (A, root)`"""
-
-
 _TYPE_WORD = re.compile(r"typ(?:e|en|et|u|em|om)?|tip(?:o|a|u|om|ul|us)?|тип(?:а|у|ом)?|τυπο[υς]?|tur|tyyppi")
-
-
 _TYPE_BEHIND = ("tipus", "turu", "tipinde", "tyyppi")
 """How words for a type begin where they follow it."""
-
-
 _GLUED = tuple(
     bare(word)
     for word in (
@@ -76,7 +52,7 @@ _GLUED = tuple(
 """How words for a record begin or end that stick to a type."""
 
 
-def type_told(words: str, text: str, at: int, end: int) -> str | None:
+def type_in_sentence(words: str, text: str, at: int, end: int) -> str | None:
     """A type's name in a sentence; `A` and `HTTPS` only beside a word for a record or another type."""
     rrtype = words.translate(_LOOKALIKE).upper()
     rrtype = "CNAME" if rrtype.startswith("C") and "NAME" in rrtype else {"ANAME": "ALIAS"}.get(rrtype, rrtype)

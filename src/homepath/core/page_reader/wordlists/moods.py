@@ -215,10 +215,7 @@ hostname (host) | type post | post type | tip | ime | メール | kayıt | εγ�
 """
 """Names of fields that are common words in sentences too."""
 
-APEX_WORDS = """
-apex | root | stammdomain | hauptdomain | apex-domain | wurzeldomain | rootdomein | hoofddomein | rotdomän | rotdomänen | roddomæne | rotdomene
-rotdomenet | roddomænet | hoveddomæne | hoveddomenet | rotdomänen | juuriverkkotunnus | juuriverkkotunnukselle | juuridomain | juuridomainille | päädomain | gyökérdomain | fődomain | root-domain | hauptdomäne | huvuddomänen | hoveddomænet
-"""
+APEX_WORDS = "apex | root"
 """Single words that mean the domain itself also inside a sentence."""
 
 LABELS = (
