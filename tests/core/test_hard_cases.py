@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 
 from homepath.core.dns.records import RecordSet, Zone
-from homepath.core.dns.values import strings
+from homepath.core.dns.values import meaning, strings
 from homepath.core.files.exports import read_export
 from homepath.core.findings.registry import findings
 from homepath.core.model.acts import Decide, Enter
@@ -17,7 +17,7 @@ from homepath.core.model.evidence import Content
 from homepath.core.model.plan import Change
 from homepath.core.model.problems import BadInput
 from homepath.core.plan.going_back import undo_changes
-from homepath.core.plan.guard import losses
+from homepath.core.plan.guard import losses, restoring_changes
 from homepath.core.plan.job import job
 from homepath.core.plan.plan import applied, make_plan, make_update
 from homepath.core.site.case import Case
@@ -164,6 +164,41 @@ def test_the_new_spf_text_is_no_loss_and_the_old_one_gone_is() -> None:
     assert lost(BASE.replace('"v=spf1 mx -all"', '"something else"') + WEB) == ["TXT"]
     late = said(case(BASE.replace("mx -all", "a mx -all") + WEB, history=contents(old, 0)))
     assert late["spf-follows-website"][0].endswith(text)  # who changed the website first is told still
+
+
+FORMER = "10 mx1.mossgate.example."
+DMARC = '_dmarc TXT "v=DMARC1; p=none"\n'
+
+
+@pytest.mark.parametrize(
+    ("change", "goes", "comes"),
+    [
+        ((DMARC, '_dmarc TXT "v=DMARC1; p=reject"\n'), ["v=DMARC1; p=reject"], ["v=DMARC1; p=none"]),
+        ((DMARC, DMARC + '_dmarc TXT "v=DMARC1; p=reject"\n'), ["v=DMARC1; p=reject"], []),
+        ((DMARC, DMARC + '_dmarc TXT "of someone"\n'), [], []),
+        ((DMARC, '_dmarc TXT "of someone"\n'), [], ["v=DMARC1; p=none"]),
+        ((FORMER, "10 mx9.mossgate.example."), [], [FORMER]),
+        ((FORMER, "0 ."), ["0 ."], [FORMER]),
+        ((FORMER, f"{FORMER}\n@ MX 0 ."), ["0 ."], []),
+        ((FORMER, f"10 {WWW}"), [f"10 {WWW}"], [FORMER]),
+        (("v=spf1 mx -all", "v=spf1 a:x.example -all"), ["v=spf1 a:x.example -all"], ["v=spf1 mx -all"]),
+        (("v=spf1 mx -all", "v=spf1 mx a:x.example ~all"), [], []),
+        (('"v=spf1 mx -all"', '"v=spf1 mx -all"\n@ TXT "v=spf1 -all"'), [], []),  # the plan joins the two
+    ],
+)
+def test_what_is_restored_takes_the_place_of_what_excludes_it(
+    change: tuple[str, str], goes: list[str], comes: list[str]
+) -> None:
+    """What came since and cannot be beside what was to stay goes, and only that."""
+    before = RIGHT + DMARC
+    now = before.replace(*change)
+    assert now != before
+    history = [*contents(before, START), *contents(before, START, source="survey"), *contents(now, START + 60)]
+    made = case(now, history=history)
+    changes = [each for loss in losses(made, job(made)) for each in restoring_changes(loss)]
+    texts = [({meaning(c.type, v) for v in c.before}, {meaning(c.type, v) for v in c.values}) for c in changes]
+    assert sorted(v for was, will in texts for v in was - will) == goes
+    assert sorted(v for was, will in texts for v in will - was) == comes
 
 
 def test_what_only_one_of_two_servers_had_is_not_asked_back() -> None:

@@ -166,6 +166,8 @@ WITH_MORE: list[tuple[str, dict[str, Any], dict[str, Any]]] = [
     ("spf-follows-website", {"text": BASE.replace("mx -all", "a mx -all") + "@ A 198.51.100.7"}, {"text": BASE.replace("mx -all", "a mx -all") + "\n".join(f"@ A {a}" for a in ADDRESSES)}),
     ("mail-left-behind", {"text": BASE, "brief": SERVERS, "site": HANDED}, {"text": BASE, "brief": SERVERS}),
     ("spf-twice", {"text": BASE + '@ TXT "v=spf1 -all"'}, {"text": BASE + 'shop TXT "v=spf1 -all"'}),
+    ("policy-twice", {"text": '_dmarc TXT "v=DMARC1; p=none"\n_dmarc TXT "v=DMARC1;p=reject"'}, {"text": '_dmarc TXT "v=DMARC1; p=none"\n_dmarc TXT "x"'}),
+    ("null-mx-not-alone", {"text": f"@ MX 0 .\n@ MX 10 mail.{DOMAIN}"}, {"text": f"@ MX 0 .\nshop MX 10 mail.{DOMAIN}"}),
     ("reserved-name", {"text": BASE, "site": for_primary("mail")}, {"text": BASE, "site": for_primary("mailing")}),
     ("issuer-not-allowed-wildcard", {"text": RIGHT + '@ CAA 0 issue "tallowseal.example"\n@ CAA 0 issuewild ";"', "brief": WILD},
      {"text": RIGHT + '@ CAA 0 issue "tallowseal.example"', "brief": WILD}),

@@ -94,7 +94,18 @@ SPEAKS_AND_IS_SILENT: dict[str, tuple[set[str], set[str]]] = {
         codes({U: (hop(U, 301, S), hop(S, 301, HOME), hop(HOME))}),
     ),
     "no-redirect": (codes({S: (hop(S),)}), codes({})),
-    "wrong-destination": (codes({U: (hop(U, 301, "https://x.example/"), hop("https://x.example/"))}), codes({})),
+    "wrong-destination": (
+        codes({U: (hop(U, 301, "https://x.example/"), hop("https://x.example/"))}, ground=FORWARDED),
+        codes({U: (hop(U, 301, "https://x.example/"), hop("https://x.example/"))}),
+    ),
+    "redirect-elsewhere": (
+        codes({U: (hop(U, 301, "https://x.example/"), hop("https://x.example/", None))}),
+        codes({U: (hop(U, 301, S), hop(S))}),
+    ),
+    "primary-elsewhere": (
+        codes({HOME: (hop(HOME, 301, S), hop(S))}),
+        codes({HOME: (hop(HOME, 301, "https://x.example/"), hop("https://x.example/"))}),
+    ),
     "destination-unknown": (
         codes({U: (hop(U, None, detail="cut"),)}, ground=NameKnown(False, unseen="ns1 is silent")),
         codes({U: (hop(U, None, detail="cut"),)}, ground=NameKnown(False)),

@@ -258,6 +258,17 @@ def builder(**table: Any) -> Deed:
     return lambda it: it.builder(**table)
 
 
+def redirected(to: str) -> Deed:
+    """The builder's servers redirect the site's addresses, and serve a page where they lead to one of them."""
+
+    def deed(it: Incidents) -> None:
+        goal = to.format(domain=it.domain)
+        moved, page = Response(301, "", {"Location": goal}), Response(200, "<title>Tidewick</title>", {})
+        it.town.pages[it.domain] = lambda request: page if goal == f"https://{request.host}/" else moved
+
+    return deed
+
+
 _HOST: list[tuple[str, Deed, Seen, str | None, str]] = [
     ("www-deleted", deleted("www", "CNAME"), "records", "wrong", "site-record-gone"),
     ("address-deleted", deleted("@", "A"), "records", "wrong", "site-record-gone"),
@@ -272,6 +283,8 @@ _HOST: list[tuple[str, Deed, Seen, str | None, str]] = [
     ("mx-changed", edited("@", "MX", MX, "10 mx9.mossgate.example."), "records", "wrong", "kept-record-changed"),
     ("spf-deleted", deleted("@", "TXT", "v=spf1 mx -all"), "records", "wrong", "kept-record-changed"),
     ("spf-twice", entered("@", "TXT", "v=spf1 include:news.fernhollow.example -all"), "records", "wrong", "spf-twice"),
+    ("no-mail-record", edited("@", "MX", MX, "0 ."), "records", "wrong", "kept-record-changed"),
+    ("dmarc-twice", entered("_dmarc", "TXT", "v=DMARC1; p=none"), "records", "wrong", "kept-record-changed"),
     ("label-added", entered("shop", "A", "198.51.100.9"), "serial", None, ""),
     ("one-server-silent", lambda it: it.silent(it.servers[-1]), "servers", "as-wanted", "server-lame"),
     ("all-servers-silent", lambda it: it.silent(*it.servers), "servers", "unknown", ""),
@@ -300,6 +313,8 @@ _BUILDER: list[tuple[str, Deed, Seen, str | None, str]] = [
     ("certificate-expired", lambda it: it.town.certificates(it.domain, 91, 90), "ways", "wrong", "certificate-expired"),
     ("disconnected", _disconnected, "ways", "wrong", "builder-unaware"),
     ("page-broken", _page_broken, "ways", "wrong", "page-broken"),
+    ("primary-changed", redirected("https://{domain}/"), "ways", "wrong", "primary-elsewhere"),
+    ("redirected-away", redirected("https://shop.elsewhere.example/"), "ways", "wrong", "redirect-elsewhere"),
     ("no-redirect", builder(redirects=False), "ways", "wrong", "no-redirect"),
     ("path-lost", builder(redirect_keeps="nothing"), "ways", "wrong", "redirect-loses-path"),
     ("redirect-temporary", builder(redirect_status=302), "ways", "as-wanted", "redirect-temporary"),

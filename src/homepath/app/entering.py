@@ -78,6 +78,8 @@ def jobs_of(project: Project, found: Entering) -> list[Job]:
     """The records of a step as jobs at the DNS host's form."""
     case = project.case
     purposes = {(change.name, change.type): change.purpose for change in project.plan().changes}
+    if found.step.kind == "put-back":  # of a set that the plan changes too, what comes back has a purpose of its own
+        purposes = {}
 
     def purpose_of(key: Key) -> Purpose:
         if key in purposes:

@@ -81,7 +81,8 @@ async def find_next(project: Project, network: Network, within: Session | None =
 async def _check(project: Project, network: Network, mine: Session) -> Project:
     """A fresh survey, one check at every vantage, the builder's servers, and a visit where it can show something.
 
-    A site in use is visited once before anything changes: what it told browsers is known only while it answers.
+    A site in use is visited once before anything changes: what it told browsers is known only while it answers. One
+    that had arrived is visited whatever its records say: whether it is up comes first on every screen.
     """
     clock = network.clock
     surveyed = await survey.survey(project, network, within=mine, whole=False)
@@ -100,7 +101,8 @@ async def _check(project: Project, network: Network, mine: Session) -> Project:
     for found in await asyncio.gather(*checks, return_exceptions=True):  # all of them end before one is raised
         if isinstance(found, BaseException):
             raise found
-    if there and (not work or (not project.evidence.visited_before and has_old_site(project.case))):
+    in_use = project.evidence.arrived_at is not None
+    if there and (in_use or not work or (not project.evidence.visited_before and has_old_site(project.case))):
         project = project.fresh(clock.now())
         seen = await visit.visit(project, network, within=mine, alone=True)
         if not work and not asks_edge and seen.verdict != "arrived":

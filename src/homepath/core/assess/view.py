@@ -19,7 +19,7 @@ from homepath.core.model.plan import Change, DesiredSet
 from homepath.core.model.visits import Visit
 from homepath.core.plan.guard import Loss, loss_findings, losses
 from homepath.core.propagation.verdicts import last_copy
-from homepath.core.site.zone_facts import appeared_later
+from homepath.core.site.zone_facts import appeared_later, builders_addresses, leads_by_another_name
 from homepath.core.web.known import host_of
 
 RULED = frozenset(rule.code for rule in RULES) | {kind.code for kind in mail.KINDS}
@@ -112,7 +112,7 @@ class View(Seen):
         if self.evidence.survey is None or any(each.name == wanted.primary for each in self.case.unknown.values()):
             return None
         there = self.handed_over if self.over is not None else not self.work_at(wanted.primary)
-        return None if there else False
+        return None if there or leads_by_another_name(self.case, wanted.primary) else False
 
     def work_at(self, name: Name) -> tuple[Change, ...]:
         """The changes left at a name that visitors depend on."""
@@ -236,7 +236,8 @@ class View(Seen):
             return
         for way in seen.ways:
             name = host_of(way.hops[-1].url) if way.state == "arrived" and way.hops else "."
-            if name in self.case.wanted.names and name not in seen.led and (moves or self.work_at(name)):
+            by_another = way.hops[-1].address not in builders_addresses(self.case) if way.hops else False
+            if by_another and name in self.case.wanted.names and name not in seen.led and (moves or self.work_at(name)):
                 yield finding("proxy-serves", name, "", msg("proxy-serves", name=name))
 
     @cached_property

@@ -8,19 +8,31 @@ from dataclasses import dataclass
 
 from homepath.core.dns.names import ROOT, Name, ancestors
 from homepath.core.dns.records import RecordSet, Zone
-from homepath.core.dns.values import quoted, strings
+from homepath.core.dns.values import meaning, quoted, strings
 
-_BEGINS = ("v=spf1", "v=dmarc1", "v=stsv1", "v=tlsrptv1", "v=bimi1")
+POLICIES = {"v=spf1": "SPF", "v=dmarc1": "DMARC", "v=stsv1": "MTA-STS", "v=tlsrptv1": "TLSRPT", "v=bimi1": "BIMI"}
+"""The names of the policies, by the version that their texts begin with."""
 
 
 def policy(text: str) -> str | None:
     """Which policy a text is, by its version; None for any other text."""
     first = text.strip().lower().replace(";", " ").split(" ")[0]
-    return first if first in _BEGINS else None
+    return first if first in POLICIES else None
 
 
 def is_spf(text: str) -> bool:
     return policy(text) == "v=spf1"
+
+
+def exclude(rrtype: str, one: str, other: str) -> bool:
+    """Whether two different values of a set make each other void: two texts of a policy that a name has once, or an MX
+    record for no mail beside another (RFC 7505 section 3)."""
+    if rrtype == "MX":
+        return one != other and ROOT in (one.split()[-1], other.split()[-1])
+    kind = policy("".join(strings(one))) if rrtype == "TXT" else None
+    return (
+        kind is not None and kind == policy("".join(strings(other))) and meaning(rrtype, one) != meaning(rrtype, other)
+    )
 
 
 def stands_for(there: str, wanted: str) -> bool:

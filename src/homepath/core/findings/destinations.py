@@ -10,7 +10,13 @@ from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.message import Text, msg
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import is_parking
-from homepath.core.site.zone_facts import appeared_later, flattened, slip_among, unfinished_targets
+from homepath.core.site.zone_facts import (
+    appeared_later,
+    flattened,
+    leads_by_another_name,
+    slip_among,
+    unfinished_targets,
+)
 
 KINDS = (
     Kind("parked", "note", "RFC 1034 section 3.6", fixed_by="enter"),
@@ -71,7 +77,7 @@ def _address_elsewhere(case: Case) -> Iterator[Sighting]:
     for record in _web_sets(case, "A", "CNAME"):
         if is_parking(record, case.notation) or set(record.values) <= set(case.notation.forwarding_addresses):
             continue
-        if _redirects_correctly(case, record):
+        if leads_by_another_name(case, record.name):
             continue
         unfinished = {value for _, value, _ in unfinished_targets(case)}
         typed = (
@@ -90,15 +96,6 @@ def _address_elsewhere(case: Case) -> Iterator[Sighting]:
                 msg("address-elsewhere", name=record.name, some=some, stray=tuple(stray)),
                 msg("address-elsewhere.cure", type=record.type),
             )
-
-
-def _redirects_correctly(case: Case, record: RecordSet) -> bool:
-    """Whether an alias points to another name of the website that has the builder's own addresses: `www` by way of the
-    apex differs from the brief, but visitors arrive."""
-    if record.type != "CNAME" or record.values[0] not in case.wanted.names:
-        return False
-    there = [want for want in case.wanted.at(record.values[0]) if want.record.type in ADDRESS_TYPES]
-    return bool(there) and all(want.met_by(case.zone.get(*want.record.key)) for want in there)
 
 
 def _ipv6_elsewhere(case: Case) -> Iterator[Sighting]:

@@ -14,6 +14,7 @@ from homepath.core.site.wanted import Want
 from homepath.core.site.zone_facts import (
     alias_wants,
     appeared_later,
+    builders_addresses,
     doubled_entries,
     slip_among,
     text_contents,
@@ -57,8 +58,7 @@ def _near_miss(case: Case) -> Iterator[Sighting]:
 
 def _alias_by_address(case: Case) -> Iterator[Sighting]:
     """Addresses of the builder's own at a name that is to be an alias."""
-    own = {value for want in case.wanted.wants if want.record.type in ADDRESS_TYPES for value in want.record.values}
-    own |= {value for rrtype in ADDRESS_TYPES for value in case.surroundings.values(case.wanted.edge, rrtype)}
+    own = builders_addresses(case)
     for want in alias_wants(case):
         for rrtype in ADDRESS_TYPES:
             record = case.zone.get(want.record.name, rrtype)

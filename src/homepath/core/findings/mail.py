@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 from fnmatch import fnmatch
 
-from homepath.core.dns.names import relative
+from homepath.core.dns.names import ROOT, relative
+from homepath.core.dns.policies import POLICIES, policy
+from homepath.core.dns.records import RecordSet
 from homepath.core.dns.values import strings, target
 from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.message import msg
@@ -22,6 +25,14 @@ KINDS = (
     Kind("mail-left-behind", "blocker", "RFC 5321 section 5.1", about_domain=True, said_by="carry"),
     Kind("spf-follows-website", "risk", "RFC 7208 sections 5.3, 5.4", fixed_by="enter"),
     Kind("spf-twice", "risk", "RFC 7208 section 3.2", fixed_by="enter", faulty=True),
+    Kind(
+        "policy-twice",
+        "risk",
+        "RFC 7489 section 6.6.3, RFC 8461 section 3.1, RFC 8460 section 3",
+        said_by="put-back",
+        faulty=True,
+    ),
+    Kind("null-mx-not-alone", "risk", "RFC 7505 section 3", said_by="put-back", faulty=True),
     Kind("reserved-name", "blocker", "the builder's brief", formerly="mail-name-as-redirect", place="here"),
 )
 
@@ -86,18 +97,33 @@ def _spf_follows_website(case: Case) -> Iterator[Sighting]:
                 )
 
 
+def _texts_of(record: RecordSet) -> Counter[str]:
+    """How many texts of each policy a set has; of each there may be one."""
+    found = (policy("".join(strings(value))) for value in record.values if record.type == "TXT")
+    return Counter(each for each in found if each is not None)
+
+
 def _spf_twice(case: Case) -> Iterator[Sighting]:
     for record in case.zone:
-        if record.type != "TXT":
-            continue
-        policies = [v for v in record.values if "".join(strings(v)).lower().split(" ")[0] == "v=spf1"]
-        if len(policies) > 1:
-            yield Sighting(
-                record.name,
-                "TXT",
-                msg("spf-twice", name=record.name, count_policies=len(policies)),
-                msg("spf-twice.cure"),
-            )
+        if (count := _texts_of(record)["v=spf1"]) > 1:
+            said = msg("spf-twice", name=record.name, count_policies=count)
+            yield Sighting(record.name, "TXT", said, msg("spf-twice.cure"))
+
+
+def _policy_twice(case: Case) -> Iterator[Sighting]:
+    for record in case.zone:
+        for version, count in _texts_of(record).items():
+            if count > 1 and version != "v=spf1":
+                what = POLICIES[version]
+                said = msg("policy-twice", name=record.name, count_policies=count, policy=what)
+                yield Sighting(record.name, "TXT", said, msg("policy-twice.cure", policy=what))
+
+
+def _null_mx_not_alone(case: Case) -> Iterator[Sighting]:
+    for record in case.zone:
+        if record.type == "MX" and len(record.values) > 1 and any(target("MX", each) == ROOT for each in record.values):
+            said = msg("null-mx-not-alone", name=record.name)
+            yield Sighting(record.name, "MX", said, msg("null-mx-not-alone.cure"))
 
 
 def _reserved_name(case: Case) -> Iterator[Sighting]:
@@ -119,5 +145,7 @@ RULES = (
     Rule("mail-left-behind", _mail_left_behind),
     Rule("spf-follows-website", _spf_follows_website),
     Rule("spf-twice", _spf_twice),
+    Rule("policy-twice", _policy_twice),
+    Rule("null-mx-not-alone", _null_mx_not_alone),
     Rule("reserved-name", _reserved_name),
 )

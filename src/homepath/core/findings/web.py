@@ -23,6 +23,8 @@ KINDS = (
     Kind("destination-unknown", "risk", "RFC 2308 section 7", who="builder"),
     Kind("no-answer", "risk", "RFC 1034 section 3.6", who="builder"),
     Kind("wrong-destination", "risk", "RFC 9110 section 15.4"),
+    Kind("redirect-elsewhere", "risk", "RFC 9110 section 15.4", who="builder"),
+    Kind("primary-elsewhere", "risk", "RFC 9110 section 15.4", who="builder"),
     Kind(
         "builder-unaware",
         "risk",

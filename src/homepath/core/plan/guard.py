@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from homepath.core.dns.names import labels, relative
-from homepath.core.dns.policies import is_spf
+from homepath.core.dns.policies import exclude, is_spf, stands_for
 from homepath.core.dns.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet, Zone
 from homepath.core.dns.values import meaning
 from homepath.core.findings.registry import finding, findings, kind_of
@@ -26,7 +26,7 @@ experiments are usually deleted sooner."""
 @dataclass(frozen=True, slots=True)
 class Loss:
     """A record set that was to stay. `before` with its former TTL; `gone`: its values that are missing; `there`: what
-    is there now."""
+    is there now; `instead`: the values of that which exclude what was to stay, so that they go when it comes back."""
 
     before: RecordSet
     gone: tuple[str, ...]
@@ -34,6 +34,7 @@ class Loss:
     purpose: Purpose
     in_the_way: tuple[RecordSet, ...] = ()
     since: float = 0.0
+    instead: tuple[str, ...] = ()
 
     @property
     def key(self) -> Key:
@@ -136,8 +137,9 @@ def _loss(case: Case, before: RecordSet, now: Content) -> Loss | None:
     there = now.record if now.record.values else None
     given = there.meanings if there else frozenset()
     gone = tuple(v for v in before.values if meaning(before.type, v) not in given and v not in of_others)
-    gone = tuple(value for value in gone if spf_without_website(case, before.name, value) not in given)
-    same = not gone if before.type in JOINED_TYPES else given == before.meanings
+    gone = tuple(value for value in gone if not _senders_stay(case, before, value, given))
+    against = (each for value in before.values for each in _came_against(case, before, value, now.record.values))
+    same = not gone and not any(against) if before.type in JOINED_TYPES else given == before.meanings
     if same:
         return None
     clash = [each for each in case.zone.at(before.name) if (each.type == "CNAME") != (before.type == "CNAME")]
@@ -145,23 +147,56 @@ def _loss(case: Case, before: RecordSet, now: Content) -> Loss | None:
     return Loss(before, gone, there, case.purpose(before)[0], way, now.first_at)
 
 
+def _senders_stay(case: Case, before: RecordSet, value: str, given: Collection[str]) -> bool:
+    """Whether an SPF text that is gone has another in its place which allows every sender of it."""
+    text = meaning(before.type, value)
+    if before.type != "TXT" or not is_spf(text):
+        return False
+    needed = spf_without_website(case, before.name, value) or text
+    return any(each == needed or stands_for(each, needed) for each in given)
+
+
 def _uncured(case: Case, loss: Loss) -> Loss | None:
     """The loss without what was a fault of the record itself, such as one of two SPF texts: changing that was a cure,
-    and nothing that is wrong is ever restored."""
+    and nothing that is wrong is ever restored. What was right before, and now excludes what came since, such as another
+    text of a policy that a name has once, comes in its place."""
     there = loss.there.values if loss.there else ()
+
+    def faults(values: Sequence[str]) -> set[tuple[str, str, str]]:
+        return _faults(case, replace(loss.before, values=tuple(values)))
+
     if loss.before.type not in JOINED_TYPES:
-        now = loss.there or replace(loss.before, values=())
-        added = _faults(case, loss.before, loss.in_the_way) - _faults(case, now)
+        instead_of = loss.there or replace(loss.before, values=())
+        added = _faults(case, loss.before, loss.in_the_way) - _faults(case, instead_of)
         dotted = any(_with_final_dot(case, loss, value) for value in loss.gone)
         return None if added or dotted else loss
-    back: list[str] = []
-    for value in loss.gone:
-        without = _faults(case, replace(loss.before, values=(*there, *back)))
-        fault = _faults(case, replace(loss.before, values=(*there, *back, value))) - without
-        if not fault and not _with_final_dot(case, loss, value):
+    came = [each for each in there if meaning(loss.before.type, each) not in loss.before.meanings]
+    wrong = [v for v in came if loss.gone and faults(there) - faults([each for each in there if each != v])]
+    now, back, instead = [each for each in there if each not in wrong], list[str](), list(wrong)
+    for value in loss.before.values:
+        gone = value in loss.gone
+        excluded = _came_against(case, loss.before, value, there)
+        if not gone:  # two SPF texts are joined by the plan
+            instead += [] if is_spf(meaning(loss.before.type, value)) else excluded
+            continue
+        left = [each for each in now if each not in excluded]
+        if not (faults((*left, value)) - faults(left) or _with_final_dot(case, loss, value)):
+            now = [*left, value]
             back.append(value)
+            instead += excluded
     stays = tuple(value for value in loss.before.values if value not in loss.gone or value in back)
-    return replace(loss, before=replace(loss.before, values=stays), gone=tuple(back)) if back else None
+    before = replace(loss.before, values=stays)
+    changed = replace(loss, before=before, gone=tuple(back), instead=tuple(dict.fromkeys(instead)))
+    return changed if back or len(instead) > len(wrong) else None
+
+
+def _came_against(case: Case, before: RecordSet, value: str, there: Sequence[str]) -> list[str]:
+    """The values that came since, not for the job, and exclude `value`; none where another one excluded it before."""
+    rrtype, want = before.type, case.wanted.get(*before.key)
+    if any(exclude(rrtype, value, each) for each in before.values):
+        return []
+    known = before.meanings | (want.desired.meanings if want else frozenset())
+    return [each for each in there if meaning(rrtype, each) not in known and exclude(rrtype, value, each)]
 
 
 def _with_final_dot(case: Case, loss: Loss, value: str) -> bool:
@@ -191,7 +226,7 @@ def restoring_changes(loss: Loss) -> Iterator[Change]:
         why = msg("guard.put-back.why")
         yield Change("remove", each.name, each.type, each.ttl, (), each.values, loss.purpose, why, each.ttl)
     there = loss.there.values if loss.there else ()
-    stays = there if loss.before.type in JOINED_TYPES else ()
+    stays = tuple(v for v in there if v not in loss.instead) if loss.before.type in JOINED_TYPES else ()
     values = tuple(sorted({*stays, *loss.before.values}))
     ttl = loss.there.ttl if stays and loss.there else loss.before.ttl
     move = move_of(loss.before.type, there, values)
@@ -218,6 +253,9 @@ def _finding(case: Case, loss: Loss) -> Finding:
         )
     here = "; ".join(loss.there.values)
     message = msg("kept-record-changed", type=rrtype, name=name, purpose=loss.purpose, back=back, here=here)
-    return finding(
-        "kept-record-changed", name, rrtype, message, msg("kept-record-changed.cure", back=back, meant=if_meant)
-    )
+    cure = msg("kept-record-changed.cure", back=back, meant=if_meant)
+    if not loss.gone:
+        came = "; ".join(loss.instead)
+        message = msg("kept-record-changed-2", type=rrtype, name=name, purpose=loss.purpose, back=back, came=came)
+        cure = msg("kept-record-changed.cure-2", came=came, meant=if_meant)
+    return finding("kept-record-changed", name, rrtype, message, cure)

@@ -254,6 +254,22 @@ def former_addresses(case: Case, host: Name) -> tuple[str, ...]:
     return tuple(dict.fromkeys(each for each in seen if each not in new))
 
 
+def builders_addresses(case: Case) -> set[str]:
+    """The addresses of the builder's servers that are known: the brief's, and those of the builder's own host."""
+    own = {value for want in case.wanted.wants if want.record.type in ADDRESS_TYPES for value in want.record.values}
+    return own | {value for rrtype in ADDRESS_TYPES for value in case.surroundings.values(case.wanted.edge, rrtype)}
+
+
+def leads_by_another_name(case: Case, name: Name) -> bool:
+    """Whether an alias at `name` points to another name of the website that has the builder's own addresses: `www` by
+    way of the apex differs from the brief, but visitors arrive."""
+    alias = case.zone.get(name, "CNAME")
+    if alias is None or alias.values[0] not in case.wanted.names:
+        return False
+    there = [want for want in case.wanted.at(alias.values[0]) if want.record.type in ADDRESS_TYPES]
+    return bool(there) and all(want.met_by(case.zone.get(*want.record.key)) for want in there)
+
+
 def forwarded_late(case: Case) -> frozenset[Name]:
     """The names to be forwarded that show a page of their own until then: it stays, wherever the zone is, until the
     primary address has its certificate, so that no one is sent to a warning."""

@@ -15,9 +15,10 @@ from homepath.core.model.visits import Hsts, Visit, read_hsts
 from homepath.core.site.wanted import Wanted
 
 
-def web_finding(code: str, url: str, message: Text, level: Level | None = None) -> Finding:
-    """A finding at the host of `url`; cure and standard, and the level where none is given, are those of its kind."""
-    return finding(code, f"{urlsplit(url).hostname or ''}.", "", msg("at-url", url=url, message=message), level=level)
+def web_finding(code: str, url: str, message: Text, level: Level | None = None, cure: Text | None = None) -> Finding:
+    """A finding at the host of `url`; the standard, and cure and level where none is given, are those of its kind."""
+    where = f"{urlsplit(url).hostname or ''}."
+    return finding(code, where, "", msg("at-url", url=url, message=message), cure, level)
 
 
 def one_each(findings: Sequence[Finding]) -> list[Finding]:

@@ -150,6 +150,8 @@ def _met(way: Way, wanted: Wanted, known: Mapping[Name, NameKnown], now: float) 
         return ("waiting" if waits else "broken-page"), [web_finding("builder-unaware", url, seen)]
     if trouble := padlock_trouble(way, wanted, known, now):
         return trouble
+    if last.status is None and mine.leads and len(way.hops) > 1 and host_of(last.url) not in known:
+        return "wrong-destination", _strayed(way, wanted, mine)
     if last.status is None:
         detail = last.detail or msg("ways.met.detail")
         if mine.forwarded and url.startswith("https:"):
@@ -167,6 +169,19 @@ def _met(way: Way, wanted: Wanted, known: Mapping[Name, NameKnown], now: float) 
     if last.status not in PAGES:
         return "broken-page", [web_finding("page-broken", url, msg("page-broken", status=last.status))]
     return _destination(way, wanted, waits, mine)
+
+
+def _strayed(way: Way, wanted: Wanted, known: NameKnown) -> list[Finding]:
+    """A way that is redirected to another address than the primary one."""
+    last = way.hops[-1]
+    if known.forwarded:
+        cure = msg("wrong-destination.cure-forwarded", primary_url=wanted.primary_url)
+        return [web_finding("wrong-destination", way.url, msg("wrong-destination", geturl=last.url), cure=cure)]
+    if host_of(last.url) in (*wanted.names, wanted.free_address):
+        primary = wanted.destination or wanted.primary
+        return [web_finding("primary-elsewhere", way.url, msg("primary-elsewhere", url=last.url, primary=primary))]
+    seen = msg("redirect-elsewhere-dead" if last.status is None else "redirect-elsewhere", url=last.url)
+    return [web_finding("redirect-elsewhere", way.url, seen)]
 
 
 def loops(hops: Sequence[Hop]) -> bool:
@@ -220,7 +235,4 @@ def _destination(way: Way, wanted: Wanted, waits: bool, known: NameKnown) -> tup
     if len(way.hops) == 1:
         words = msg("ways.destination.words", primary_url=wanted.primary_url)
         return "wrong-destination", [web_finding("no-redirect", way.url, words)]
-    return "wrong-destination", [
-        web_finding("wrong-destination", way.url, msg("wrong-destination", geturl=last.geturl())),
-        *found,
-    ]
+    return "wrong-destination", [*_strayed(way, wanted, known), *found]

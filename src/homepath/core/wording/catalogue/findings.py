@@ -116,6 +116,10 @@ SENTENCES = {
     "spf-follows-website.cure": "Before the change, replace that text with: {text}",
     "spf-twice": "{name:name} has {count_policies} SPF texts. Mail servers then ignore them all.",
     "spf-twice.cure": "Join them into one text that names every sender.",
+    "policy-twice": "{name:name} has {count_policies} {policy} texts. Mail servers then ignore them all.",
+    "policy-twice.cure": "Keep one {policy} text and delete the others.",
+    "null-mx-not-alone": "{name:name} has an MX record for no mail (0 .) beside others.",
+    "null-mx-not-alone.cure": "If the domain receives mail, delete the record `0 .`. If it does not, delete the other MX records.",
     "reserved-name": "{builder} reserves {name:name} for itself{why}",
     "reserved-name.cure": "Choose another label for the website.",
     # ownership

@@ -127,8 +127,8 @@ SENTENCES = {
     "hops.one-hop": "the address cannot be followed: {error}",
     "hops.one-hop-2": "the name has no address",
     # padlocks
-    "padlocks.padlock-trouble.said": "the certificate shown for {hostname}: {detail}",
-    "padlocks.judged.said": "the certificate shown for {host}: {shown_now}",
+    "padlocks.padlock-trouble.said": "the certificate at {hostname} is not valid: {detail}",
+    "padlocks.judged.said": "the certificate at {host} is not valid: {shown_now}",
     "padlocks.judged.words": "{said}; it will not arrive: {obstacle}",
     "padlocks.judged.words-2": "the certificate covers only {names}, and not {host} yet",
     "padlocks.judged.words-3": "the certificate for {host} has not arrived yet; the server shows: {shown_now}{day}",
@@ -185,4 +185,8 @@ SENTENCES = {
     "ways.destination.words": "it serves a page of its own instead of redirecting to {primary_url}",
     "destination.blocked": "{seen}: {obstacle}",
     "wrong-destination": "it ends at {geturl}",
+    "wrong-destination.cure-forwarded": "Correct the forwarding at your DNS host: to {primary_url}",
+    "primary-elsewhere": "it redirects to {url}, and {primary:name} is to be the primary address",
+    "redirect-elsewhere": "it redirects to {url}, which is no part of your site",
+    "redirect-elsewhere-dead": "it redirects to {url}, which is no part of your site and does not answer",
 }

@@ -109,8 +109,10 @@ SENTENCES = {
     "guard.put-back.why": "no other record can be at the same name as the restored one",
     "guard.put-back.reason": "it was there before, and its deletion was not planned",
     "kept-record-gone.cure": "{meant}. If you did not, enter it again: {back}",
+    "kept-record-changed.cure-2": "{meant}. If you did not, delete: {came}",
     "kept-record-changed.cure": "{meant}. If you did not, restore: {back}",
     "kept-record-gone": "The {type} record at {name:name} ({purpose}) was deleted: {back}",
+    "kept-record-changed-2": "The {type} record at {name:name} ({purpose}) was changed: {came} was added. With both there, {back} does not count.",
     "kept-record-changed": "The {type} record at {name:name} ({purpose}) was changed: {back} is missing, and there is {here}.",
     "kept-record.if-meant": 'If you meant to do that: homepath next --decide "accept:{relative} {rrtype}"',
     # leaving
