@@ -177,7 +177,11 @@ DMARC = '_dmarc TXT "v=DMARC1; p=none"\n'
         ((DMARC, DMARC + '_dmarc TXT "v=DMARC1; p=reject"\n'), ["v=DMARC1; p=reject"], []),
         ((DMARC, DMARC + '_dmarc TXT "of someone"\n'), [], []),
         ((DMARC, '_dmarc TXT "of someone"\n'), [], ["v=DMARC1; p=none"]),
-        ((FORMER, "10 mx9.mossgate.example."), [], [FORMER]),
+        ((FORMER, "10 post.elsewhere.example."), [], [FORMER]),
+        *(
+            ((FORMER, typed), [typed], [FORMER])
+            for typed in ("10 mx9.mossgate.example.", "5 mx1.mossgate.example.", f"{FORMER}{DOMAIN}")
+        ),
         ((FORMER, "0 ."), ["0 ."], [FORMER]),
         ((FORMER, f"{FORMER}\n@ MX 0 ."), ["0 ."], []),
         ((FORMER, f"10 {WWW}"), [f"10 {WWW}"], [FORMER]),

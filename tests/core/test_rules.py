@@ -18,7 +18,7 @@ from homepath.core.model.problems import BadInput
 from homepath.core.model.survey import Delegation, Registration, Seen, ServerSeen, Survey
 from homepath.core.model.visits import Hsts
 from homepath.core.site.case import Neighbour
-from homepath.core.site.zone_facts import learned_notation, one_slip
+from homepath.core.site.slips import learned_notation, one_slip
 from homepath.core.wording.say import say
 from homepath.practice.scene_file import load_scene
 from tests.core.cases import (
@@ -166,6 +166,9 @@ WITH_MORE: list[tuple[str, dict[str, Any], dict[str, Any]]] = [
     ("spf-follows-website", {"text": BASE.replace("mx -all", "a mx -all") + "@ A 198.51.100.7"}, {"text": BASE.replace("mx -all", "a mx -all") + "\n".join(f"@ A {a}" for a in ADDRESSES)}),
     ("mail-left-behind", {"text": BASE, "brief": SERVERS, "site": HANDED}, {"text": BASE, "brief": SERVERS}),
     ("spf-twice", {"text": BASE + '@ TXT "v=spf1 -all"'}, {"text": BASE + 'shop TXT "v=spf1 -all"'}),
+    ("near-miss", {"text": '@ TXT "tk-4471"'}, {"text": '@ TXT "4471-tk"'}),
+    ("near-miss", {"text": '@ TXT "TXT bricklark-owner=tk-4471 3600"'}, {"text": '@ TXT "  bricklark-owner=tk-4471  "'}),
+    ("pasted-quote", {"text": '@ TXT "  bricklark-owner=tk-4471  "'}, {"text": '@ TXT "bricklark-owner=tk-4471x"'}),
     ("policy-twice", {"text": '_dmarc TXT "v=DMARC1; p=none"\n_dmarc TXT "v=DMARC1;p=reject"'}, {"text": '_dmarc TXT "v=DMARC1; p=none"\n_dmarc TXT "x"'}),
     ("null-mx-not-alone", {"text": f"@ MX 0 .\n@ MX 10 mail.{DOMAIN}"}, {"text": f"@ MX 0 .\nshop MX 10 mail.{DOMAIN}"}),
     ("reserved-name", {"text": BASE, "site": for_primary("mail")}, {"text": BASE, "site": for_primary("mailing")}),

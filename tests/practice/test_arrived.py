@@ -102,6 +102,25 @@ def test_all_commands_agree_on_what_broke_after_arrival_and_that_it_is_mended(tm
             found(kind, 0, "none")
 
 
+def test_after_a_hand_over_records_are_entered_at_the_new_host(tmp_path: Path) -> None:
+    with opened(world := World(load_scene("mail-comes-along"), tmp_path, 60)):
+        robot = Robot(world, tmp_path)
+        robot.walk()
+        form = {"domain": DOMAIN, "at": robot.new_host, "name": "@"}
+        for deed, record, code in (
+            ("delete", {"type": "MX", "value": None}, "kept-record-gone"),
+            ("enter", {"type": "CAA", "value": '0 issue "other.example"'}, "issuer-not-allowed"),
+        ):
+            getattr(world.control, deed)(form | record)
+            world.skip(4000)
+            answer = robot.next()
+            assert (answer["act"]["kind"], answer["act"]["where"]) == ("enter", "new DNS host")
+            assert answer["because"][0]["code"] == code
+            agree(robot, answer)
+            world.skip(10)
+            assert robot.walk()["assessment"]["exit"] == 0
+
+
 def test_a_redirect_that_begins_to_lose_the_path_is_seen_by_the_short_check() -> None:
     home, typed = "https://www.x.example/", "http://x.example/"
 

@@ -25,8 +25,9 @@ from homepath.core.plan.going_back import taken_back
 from homepath.core.plan.plan import changes_on_the_way, make_plan
 from homepath.core.site.case import Case, Neighbour
 from homepath.core.site.choices import Present, further_site, on_named_route, with_owners_word
+from homepath.core.site.slips import learned_notation
 from homepath.core.site.wanted import Wanted, work_out
-from homepath.core.site.zone_facts import handed_over, learned_notation
+from homepath.core.site.zone_facts import handed_over
 from homepath.core.web.known import hsts_of
 from homepath.files import read_text, write_text
 from homepath.journal.evidence import evidence_in, read_evidence

@@ -173,7 +173,7 @@ def _step(draft: Draft, current: bool, view: View) -> Step:
         id=draft.id,
         number=None,
         kind=draft.kind,
-        place=draft.place,
+        place=view.host_side if draft.place == "DNS host" else draft.place,
         title=draft.title,
         instruction=draft.instruction,
         expect=draft.expect,

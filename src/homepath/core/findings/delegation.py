@@ -9,7 +9,8 @@ from homepath.core.dns.names import Name, shown
 from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.message import Text, messages, msg
 from homepath.core.site.case import Case
-from homepath.core.site.zone_facts import handed_over, nameservers_before, one_slip
+from homepath.core.site.slips import one_slip
+from homepath.core.site.zone_facts import handed_over, nameservers_before
 
 KINDS = (
     Kind("edited-elsewhere", "risk", "RFC 1034 section 4.2.1"),

@@ -10,13 +10,8 @@ from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.message import Text, msg
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import is_parking
-from homepath.core.site.zone_facts import (
-    appeared_later,
-    flattened,
-    leads_by_another_name,
-    slip_among,
-    unfinished_targets,
-)
+from homepath.core.site.slips import slip_among, unfinished_targets
+from homepath.core.site.zone_facts import appeared_later, flattened, leads_by_another_name
 
 KINDS = (
     Kind("parked", "note", "RFC 1034 section 3.6", fixed_by="enter"),
@@ -77,7 +72,7 @@ def _address_elsewhere(case: Case) -> Iterator[Sighting]:
     for record in _web_sets(case, "A", "CNAME"):
         if is_parking(record, case.notation) or set(record.values) <= set(case.notation.forwarding_addresses):
             continue
-        if leads_by_another_name(case, record.name):
+        if leads_by_another_name(case, record.name) and not (case.history and appeared_later(case, record)):
             continue
         unfinished = {value for _, value, _ in unfinished_targets(case)}
         typed = (

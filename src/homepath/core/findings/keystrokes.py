@@ -10,18 +10,9 @@ from homepath.core.dns.values import strings
 from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.message import msg
 from homepath.core.site.case import Case
+from homepath.core.site.slips import doubled_entries, slip_among, undoubled, unfinished_targets, unquoted
 from homepath.core.site.wanted import Want
-from homepath.core.site.zone_facts import (
-    alias_wants,
-    appeared_later,
-    builders_addresses,
-    doubled_entries,
-    slip_among,
-    text_contents,
-    undoubled,
-    unfinished_targets,
-    unquoted,
-)
+from homepath.core.site.zone_facts import alias_wants, appeared_later, builders_addresses, text_contents
 
 KINDS = (
     Kind("alias-by-address", "risk", "RFC 1034 section 3.6.2", typed=True, fixed_by="enter"),
@@ -102,7 +93,8 @@ def _pasted_quote(case: Case) -> Iterator[Sighting]:
         if bare != content and bare in text_contents(want):
             there = any("".join(strings(other)) == bare for other in record.values)
             cure = msg("pasted-quote.cure-2" if there else "pasted-quote.cure", bare=bare)
-            yield Sighting(record.name, "TXT", msg("pasted-quote", name=record.name), cure)
+            message = msg("pasted-quote-2" if content.strip() == bare else "pasted-quote", name=record.name)
+            yield Sighting(record.name, "TXT", message, cure)
 
 
 def _typed_texts(case: Case) -> Iterator[tuple[Want, RecordSet, str]]:

@@ -12,8 +12,9 @@ from homepath.core.message import Text, msg
 from homepath.core.model.findings import Level
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import is_of_server
+from homepath.core.site.slips import unfinished_targets
 from homepath.core.site.wanted import Want
-from homepath.core.site.zone_facts import alias_wants, foreign_at_alias, unfinished_targets
+from homepath.core.site.zone_facts import alias_wants, foreign_at_alias
 
 KINDS = (
     Kind("second-folder", "risk", "the site file", place="here"),

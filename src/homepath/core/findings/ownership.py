@@ -8,8 +8,8 @@ from homepath.core.dns.values import meaning, strings
 from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.message import msg
 from homepath.core.site.case import Case
+from homepath.core.site.slips import quoted_slips, slip_among
 from homepath.core.site.wanted import Want
-from homepath.core.site.zone_facts import quoted_slips, slip_among
 
 KINDS = (
     Kind("proof-missing", "risk", "the builder's brief", fixed_by="enter", holds_up_builder=True),

@@ -16,17 +16,15 @@ from homepath.core.model.brief import Notation
 from homepath.core.model.plan import PURPOSES, Change, Move, Stays, move_of
 from homepath.core.site.case import Case, once
 from homepath.core.site.purposes import is_of_server, is_parking, written_by_server
+from homepath.core.site.slips import doubled_entries, quoted_slips, slip_among
 from homepath.core.site.wanted import ALIAS, USUAL_TTL, HandOver, Want
 from homepath.core.site.zone_facts import (
     can_be_amended,
-    doubled_entries,
     flattened,
     foreign_at_alias,
     handed_over,
     mended_policies,
-    quoted_slips,
     refusing_sets,
-    slip_among,
 )
 
 LOWERED = 300
@@ -92,10 +90,10 @@ def changes(case: Case) -> tuple[Change, ...]:
     if over is not None and not handed_over(case):
         return _before_the_switch(case, over)
     if over is not None and (over.by_builder or case.wanted.going != "there"):
-        return (
-            _delegation_change(case, over),
-            *(_kept(case, r) for r in case.zone if not is_of_server(r.type) and r.key != (case.domain, "NS")),
-        )
+        allowed = tuple(_permissions(case)) if case.wanted.going == "there" else ()
+        done = {(case.domain, "NS"), *((change.name, change.type) for change in allowed)}
+        stays = (record for record in case.zone if not is_of_server(record.type) and record.key not in done)
+        return (_delegation_change(case, over), *allowed, *(_kept(case, record) for record in stays))
     found = {(change.name, change.type): change for change in moves(case)}
     for record in case.zone:
         if record.key not in found and not is_of_server(record.type):

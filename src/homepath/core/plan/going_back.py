@@ -17,8 +17,8 @@ from homepath.core.model.evidence import Content
 from homepath.core.model.plan import Change, DesiredSet, move_of
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import written_by_server
+from homepath.core.site.slips import slip_among
 from homepath.core.site.wanted import HandOver, Wanted
-from homepath.core.site.zone_facts import slip_among
 
 
 @dataclass(frozen=True, slots=True)

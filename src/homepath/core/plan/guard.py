@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from homepath.core.dns.names import labels, relative
 from homepath.core.dns.policies import exclude, is_spf, stands_for
 from homepath.core.dns.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet, Zone
-from homepath.core.dns.values import meaning
+from homepath.core.dns.values import meaning, target
 from homepath.core.findings.registry import finding, findings, kind_of
 from homepath.core.message import msg
 from homepath.core.model.evidence import Content
@@ -16,7 +16,8 @@ from homepath.core.model.findings import Finding
 from homepath.core.model.plan import PURPOSES, Change, DesiredSet, Purpose, move_of
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import is_of_server, written_by_server
-from homepath.core.site.zone_facts import slip_among, spf_without_website
+from homepath.core.site.slips import slip_among
+from homepath.core.site.zone_facts import spf_without_website
 
 STOOD = 2 * 86400.0
 """Seconds for which a record that appeared after the first check must have existed to be guarded: mistakes and
@@ -191,12 +192,17 @@ def _uncured(case: Case, loss: Loss) -> Loss | None:
 
 
 def _came_against(case: Case, before: RecordSet, value: str, there: Sequence[str]) -> list[str]:
-    """The values that came since, not for the job, and exclude `value`; none where another one excluded it before."""
+    """The values that came since, not for the job, and cannot be beside `value`; none where that is so of another of
+    the former values. What differs from it by a keystroke, or by its preference alone, was typed in its place."""
     rrtype, want = before.type, case.wanted.get(*before.key)
     if any(exclude(rrtype, value, each) for each in before.values):
         return []
     known = before.meanings | (want.desired.meanings if want else frozenset())
-    return [each for each in there if meaning(rrtype, each) not in known and exclude(rrtype, value, each)]
+    new = [each for each in there if meaning(rrtype, each) not in known]
+    gone = meaning(rrtype, value) not in {meaning(rrtype, each) for each in there}
+    host = target(rrtype, value)
+    typed = [each for each in new if gone and (slip_among({value}, each) or (host and target(rrtype, each) == host))]
+    return [each for each in new if each in typed or exclude(rrtype, value, each)]
 
 
 def _with_final_dot(case: Case, loss: Loss, value: str) -> bool:
