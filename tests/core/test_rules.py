@@ -168,6 +168,7 @@ WITH_MORE: list[tuple[str, dict[str, Any], dict[str, Any]]] = [
     ("spf-twice", {"text": BASE + '@ TXT "v=spf1 -all"'}, {"text": BASE + 'shop TXT "v=spf1 -all"'}),
     ("near-miss", {"text": '@ TXT "tk-4471"'}, {"text": '@ TXT "4471-tk"'}),
     ("near-miss", {"text": '@ TXT "TXT bricklark-owner=tk-4471 3600"'}, {"text": '@ TXT "  bricklark-owner=tk-4471  "'}),
+    ("near-miss", {"text": '@ TXT "x bricklark-owner=tk-4471"'}, {"text": r'@ TXT "\"bricklark-owner=tk-4471\""'}),
     ("pasted-quote", {"text": '@ TXT "  bricklark-owner=tk-4471  "'}, {"text": '@ TXT "bricklark-owner=tk-4471x"'}),
     ("policy-twice", {"text": '_dmarc TXT "v=DMARC1; p=none"\n_dmarc TXT "v=DMARC1;p=reject"'}, {"text": '_dmarc TXT "v=DMARC1; p=none"\n_dmarc TXT "x"'}),
     ("null-mx-not-alone", {"text": f"@ MX 0 .\n@ MX 10 mail.{DOMAIN}"}, {"text": f"@ MX 0 .\nshop MX 10 mail.{DOMAIN}"}),

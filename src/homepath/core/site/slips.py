@@ -36,7 +36,9 @@ def one_slip(meant: str, typed: str) -> Text | None:
 
 def _torn(meant: str, typed: str) -> Text | None:
     """Words for a text of the form name=code that was entered without its name, or with something around it."""
-    whole, part = meant.strip('"'), typed.strip('"')
+    if not meant.startswith('"') or not typed.startswith('"'):
+        return None
+    whole, part = "".join(strings(meant)), "".join(strings(typed))
     if "=" not in whole or unquoted(part) == whole:  # quotes and spaces around it are a slip of their own
         return None
     if len(part) >= 4 and whole.endswith(f"={part}"):
