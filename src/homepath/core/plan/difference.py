@@ -90,10 +90,10 @@ def changes(case: Case) -> tuple[Change, ...]:
     if over is not None and not handed_over(case):
         return _before_the_switch(case, over)
     if over is not None and (over.by_builder or case.wanted.going != "there"):
-        allowed = tuple(_permissions(case)) if case.wanted.going == "there" else ()
-        done = {(case.domain, "NS"), *((change.name, change.type) for change in allowed)}
+        own = tuple(own_sets(case)) if case.wanted.going == "there" else ()
+        done = {(case.domain, "NS"), *((change.name, change.type) for change in own)}
         stays = (record for record in case.zone if not is_of_server(record.type) and record.key not in done)
-        return (_delegation_change(case, over), *allowed, *(_kept(case, record) for record in stays))
+        return (_delegation_change(case, over), *own, *(_kept(case, record) for record in stays))
     found = {(change.name, change.type): change for change in moves(case)}
     for record in case.zone:
         if record.key not in found and not is_of_server(record.type):
@@ -126,7 +126,7 @@ def moves(case: Case) -> tuple[Change, ...]:
     """What the website needs at each record set, what is in its way, and nothing of what is simply kept."""
     found: dict[Key, Change] = {}
     dark = {name for name, _ in case.unknown if case.unseen_at(name)}
-    for change in (*_wanted(case), *_in_the_way(case), *_doubled(case), *_permissions(case), *_policies(case)):
+    for change in (*_wanted(case), *_in_the_way(case), *_doubled(case), *own_sets(case)):
         hidden = change.name in dark or is_hidden(case, change.name)
         if not hidden or change.move == "keep":  # nothing is done where it is not known what is there
             found.setdefault((change.name, change.type), change)
@@ -265,6 +265,13 @@ def _doubled(case: Case) -> Iterator[Change]:
     for record, meant in doubled_entries(case):
         if record.key not in case.wanted.protected:
             yield _removal(case, record, msg("difference.doubled", meant=meant))
+
+
+def own_sets(case: Case) -> Iterator[Change]:
+    """What has to change in sets of the owner's own, whoever runs the zone: permissions to issue certificates, and SPF
+    texts."""
+    yield from _permissions(case)
+    yield from _policies(case)
 
 
 def _permissions(case: Case) -> Iterator[Change]:

@@ -99,7 +99,7 @@ def due(case: Case) -> tuple[Due, ...]:
         return _due_elsewhere(case)
     found: dict[Key, Due] = {}
     by_builder = case.wanted.hand_over is not None and case.wanted.hand_over.by_builder
-    work = [change for change in moves(case) if change.move != "keep" and (not by_builder or change.type == "CAA")]
+    work = [] if by_builder else [change for change in moves(case) if change.move != "keep"]
     for change in work:
         if change.type != ALIAS:
             found[change.name, change.type] = _planned(case, change)
