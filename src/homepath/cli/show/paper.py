@@ -46,6 +46,12 @@ def show_noticed(sheet: Paper, found: Sequence[Noticed], title: str = "Worth kno
             sheet.say(each.cure, 4)
 
 
+def with_causes(assessment: Assessment, findings: Sequence[Finding]) -> tuple[Finding, ...]:
+    """What one part of a check found, at the final levels, and before it what is in the way now by any other part."""
+    found = assessment.levelled(findings)
+    return (*(each for each in assessment.blockers if each not in found), *found)
+
+
 def in_the_way(assessment: Assessment, findings: Sequence[Finding]) -> list[Finding]:
     """Those that the act of now is about; other blockers have time until their own step."""
     now = {(each.code, each.name, each.type) for each in assessment.blockers}

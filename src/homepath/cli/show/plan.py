@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from homepath.cli.show.paper import Paper, in_the_way, show_findings, show_site
+from homepath.cli.show.paper import Paper, in_the_way, show_findings, show_site, with_causes
 from homepath.core.dns.names import shown
 from homepath.core.files.sheet import form_name, form_value, what_it_is_for
 from homepath.core.findings.registry import kind_of
@@ -119,7 +119,7 @@ def show_plan(
     sheet.say(f"{_HEADS[case.wanted.going]} {name}{spelled}, {_dated(case, seen_at)}")
     show_site(sheet, assessment)
     _show_ends(sheet, plan, case)
-    every = assessment.levelled(plan.findings)
+    every = with_causes(assessment, plan.findings)
     danger = in_the_way(assessment, every)
     ahead = planned_of(assessment, every)
     findings = [each for each in every if each in danger or each not in ahead]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from homepath.cli.show.paper import Paper, in_the_way, show_notes, show_site
+from homepath.cli.show.paper import Paper, in_the_way, show_notes, show_site, with_causes
 from homepath.core.dns.names import relative, shown
 from homepath.core.dns.records import WEB_TYPES
 from homepath.core.files.sheet import Job, Line
@@ -41,8 +41,7 @@ def show_spread(
     `jobs`: what is left to type at `host`; `builder`: how the builder is called.
     """
     show_site(sheet, assessment)
-    findings = assessment.levelled(spread.findings)
-    findings = (*(each for each in assessment.blockers if each not in findings), *findings)
+    findings = with_causes(assessment, spread.findings)
     slips = [each for job in jobs for each in _slips(findings, job)]
     danger = [each for each in in_the_way(assessment, findings) if each not in slips]
     for finding in danger:
