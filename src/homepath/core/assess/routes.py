@@ -19,7 +19,7 @@ def take_back(view: View) -> Draft:
     nothing, hindered = view.findings("nothing-to-take-back"), view.findings("in-the-way-now")
     return Draft(
         kind="take-back",
-        place=view.host_side,
+        place="DNS host",
         title=msg("take-back.title"),
         instruction=entering.enter_words(view, act)
         if view.work
@@ -39,7 +39,7 @@ def let_go(view: View) -> Draft:
     act = enter_act(view.work, view.host_side)
     return Draft(
         kind="let-go",
-        place=view.host_side,
+        place="DNS host",
         title=msg("let-go.title", builder=view.builder),
         instruction=msg(
             "let-go.instruction",

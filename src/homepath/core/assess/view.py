@@ -234,10 +234,10 @@ class View(Seen):
         moves = self.over is not None and not self.handed_over
         if seen is None or self.case.wanted.going != "there":
             return
-        for way in seen.ways:
-            name = host_of(way.hops[-1].url) if way.state == "arrived" and way.hops else "."
-            by_another = way.hops[-1].address not in builders_addresses(self.case) if way.hops else False
-            if by_another and name in self.case.wanted.names and name not in seen.led and (moves or self.work_at(name)):
+        own = builders_addresses(self.case)
+        ends = [way.hops[-1] for way in seen.ways if way.state == "arrived" and way.hops]
+        for name in (host_of(end.url) for end in ends if end.address not in own):
+            if name in self.case.wanted.names and name not in seen.led and (moves or self.work_at(name)):
                 yield finding("proxy-serves", name, "", msg("proxy-serves", name=name))
 
     @cached_property

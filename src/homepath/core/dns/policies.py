@@ -27,12 +27,12 @@ def is_spf(text: str) -> bool:
 def exclude(rrtype: str, one: str, other: str) -> bool:
     """Whether two different values of a set make each other void: two texts of a policy that a name has once, or an MX
     record for no mail beside another (RFC 7505 section 3)."""
+    one, other = meaning(rrtype, one), meaning(rrtype, other)
+    if one == other or rrtype not in ("MX", "TXT"):
+        return False
     if rrtype == "MX":
-        return one != other and ROOT in (one.split()[-1], other.split()[-1])
-    kind = policy("".join(strings(one))) if rrtype == "TXT" else None
-    return (
-        kind is not None and kind == policy("".join(strings(other))) and meaning(rrtype, one) != meaning(rrtype, other)
-    )
+        return ROOT in (one.split()[-1], other.split()[-1])
+    return policy(one) is not None and policy(one) == policy(other)
 
 
 def stands_for(there: str, wanted: str) -> bool:

@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterator
 from fnmatch import fnmatch
+from itertools import combinations
 
-from homepath.core.dns.names import ROOT, relative
-from homepath.core.dns.policies import POLICIES, policy
+from homepath.core.dns.names import relative
+from homepath.core.dns.policies import POLICIES, exclude, policy
 from homepath.core.dns.records import RecordSet
-from homepath.core.dns.values import strings, target
+from homepath.core.dns.values import meaning, target
 from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.message import msg
 from homepath.core.model.evidence import new_side_zone
@@ -99,7 +100,7 @@ def _spf_follows_website(case: Case) -> Iterator[Sighting]:
 
 def _texts_of(record: RecordSet) -> Counter[str]:
     """How many texts of each policy a set has; of each there may be one."""
-    found = (policy("".join(strings(value))) for value in record.values if record.type == "TXT")
+    found = (policy(meaning("TXT", value)) for value in record.values if record.type == "TXT")
     return Counter(each for each in found if each is not None)
 
 
@@ -121,7 +122,7 @@ def _policy_twice(case: Case) -> Iterator[Sighting]:
 
 def _null_mx_not_alone(case: Case) -> Iterator[Sighting]:
     for record in case.zone:
-        if record.type == "MX" and len(record.values) > 1 and any(target("MX", each) == ROOT for each in record.values):
+        if record.type == "MX" and any(exclude("MX", *pair) for pair in combinations(record.values, 2)):
             said = msg("null-mx-not-alone", name=record.name)
             yield Sighting(record.name, "MX", said, msg("null-mx-not-alone.cure"))
 

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import replace
 
 from homepath.core.dns.names import Name, ancestors, is_within
-from homepath.core.dns.policies import has_wild, is_spf, permission
+from homepath.core.dns.policies import is_spf
 from homepath.core.dns.records import ADDRESS_TYPES, WEB_TYPES, Key, RecordSet
 from homepath.core.dns.values import meaning
 from homepath.core.files.sheet import form_ttl
@@ -14,18 +14,12 @@ from homepath.core.findings.timing import LONG_TTL
 from homepath.core.message import Text, msg
 from homepath.core.model.brief import Notation
 from homepath.core.model.plan import PURPOSES, Change, Move, Stays, move_of
+from homepath.core.plan.own_records import own_records
 from homepath.core.site.case import Case, once
 from homepath.core.site.purposes import is_of_server, is_parking, written_by_server
 from homepath.core.site.slips import doubled_entries, quoted_slips, slip_among
-from homepath.core.site.wanted import ALIAS, USUAL_TTL, HandOver, Want
-from homepath.core.site.zone_facts import (
-    can_be_amended,
-    flattened,
-    foreign_at_alias,
-    handed_over,
-    mended_policies,
-    refusing_sets,
-)
+from homepath.core.site.wanted import ALIAS, HandOver, Want
+from homepath.core.site.zone_facts import flattened, foreign_at_alias, handed_over, mended_policies
 
 LOWERED = 300
 """Seconds; the TTL to set before a change of a site in use, and for the new records until it has arrived."""
@@ -90,7 +84,7 @@ def changes(case: Case) -> tuple[Change, ...]:
     if over is not None and not handed_over(case):
         return _before_the_switch(case, over)
     if over is not None and (over.by_builder or case.wanted.going != "there"):
-        own = tuple(own_sets(case)) if case.wanted.going == "there" else ()
+        own = tuple(_where_seen(case, own_records(case))) if case.wanted.going == "there" else ()
         done = {(case.domain, "NS"), *((change.name, change.type) for change in own)}
         stays = (record for record in case.zone if not is_of_server(record.type) and record.key not in done)
         return (_delegation_change(case, over), *own, *(_kept(case, record) for record in stays))
@@ -125,12 +119,17 @@ def with_kept_sets(case: Case, work: Sequence[Change]) -> tuple[Change, ...]:
 def moves(case: Case) -> tuple[Change, ...]:
     """What the website needs at each record set, what is in its way, and nothing of what is simply kept."""
     found: dict[Key, Change] = {}
-    dark = {name for name, _ in case.unknown if case.unseen_at(name)}
-    for change in (*_wanted(case), *_in_the_way(case), *_doubled(case), *own_sets(case)):
-        hidden = change.name in dark or is_hidden(case, change.name)
-        if not hidden or change.move == "keep":  # nothing is done where it is not known what is there
-            found.setdefault((change.name, change.type), change)
+    for change in _where_seen(case, (*_wanted(case), *_in_the_way(case), *_doubled(case), *own_records(case))):
+        found.setdefault((change.name, change.type), change)
     return tuple(found.values())
+
+
+def _where_seen(case: Case, found: Iterable[Change]) -> Iterator[Change]:
+    """Without the changes at names where it is not known what is there."""
+    dark = {name for name, _ in case.unknown if case.unseen_at(name)}
+    for change in found:
+        if change.move == "keep" or not (change.name in dark or is_hidden(case, change.name)):
+            yield change
 
 
 def is_hidden(case: Case, name: Name) -> bool:
@@ -265,56 +264,6 @@ def _doubled(case: Case) -> Iterator[Change]:
     for record, meant in doubled_entries(case):
         if record.key not in case.wanted.protected:
             yield _removal(case, record, msg("difference.doubled", meant=meant))
-
-
-def own_sets(case: Case) -> Iterator[Change]:
-    """What has to change in sets of the owner's own, whoever runs the zone: permissions to issue certificates, and SPF
-    texts."""
-    yield from _permissions(case)
-    yield from _policies(case)
-
-
-def _permissions(case: Case) -> Iterator[Change]:
-    yield from _own_permission(case)
-    added: dict[Key, set[str]] = {}
-    for wildcard in (False, True) if case.wanted.https.wildcard else (False,):
-        for _, found in refusing_sets(case, wildcard):
-            if can_be_amended(case, found) and found.key not in case.wanted.protected:
-                tag = "issuewild" if wildcard and has_wild(found) else "issue"
-                added.setdefault(found.key, set()).add(permission(case.wanted.https.issuers[0], tag))
-    for key, permissions in added.items():
-        found = case.zone.sets[key]
-        values = tuple(sorted({*found.values, *permissions}))
-        reason = msg("difference.permissions.reason", issuers=case.wanted.https.issuers[0])
-        move = move_of("CAA", found.values, values)
-        yield Change(move, *key, found.ttl, values, found.values, "certificates", reason, found.ttl)
-
-
-def _own_permission(case: Case) -> Iterator[Change]:
-    """Where a set above the domain decides (RFC 8659 section 3), the domain gets one of its own: what was inherited,
-    and the builder's issuer. No one can change the one above."""
-    above = [found for _, found in refusing_sets(case) if found.name in ancestors(case.domain)[1:]]
-    key = (case.domain, "CAA")
-    if not above or key in case.wanted.protected or key in case.zone.sets:
-        return
-    issuer = case.wanted.https.issuers[0]
-    values = {*above[0].values, permission(issuer)}
-    if case.wanted.https.wildcard and has_wild(above[0]):
-        values.add(permission(issuer, "issuewild"))
-    reason = msg("difference.own-permission.reason", name=above[0].name, issuer=issuer)
-    yield Change("add", *key, USUAL_TTL, tuple(sorted(values)), (), "certificates", reason)
-
-
-def _policies(case: Case) -> Iterator[Change]:
-    """SPF texts that the website's change would make wrong, and two of them at one name."""
-    for record in case.zone:
-        gone, new = mended_policies(case, record.name) if record.type == "TXT" else (frozenset(), None)
-        if new is None or record.key in case.wanted.protected:
-            continue
-        values = tuple(sorted((set(record.values) - gone) | {new}))
-        move, kind = move_of("TXT", record.values, values), case.purpose(record)[0]
-        reason = msg("difference.policies.reason" if len(gone) == 1 else "difference.policies.reason-2")
-        yield Change(move, *record.key, record.ttl, values, record.values, kind, reason, record.ttl)
 
 
 def _kept(case: Case, record: RecordSet) -> Change:

@@ -171,8 +171,8 @@ def _uncured(case: Case, loss: Loss) -> Loss | None:
         added = _faults(case, loss.before, loss.in_the_way) - _faults(case, instead_of)
         dotted = any(_with_final_dot(case, loss, value) for value in loss.gone)
         return None if added or dotted else loss
-    came = [each for each in there if meaning(loss.before.type, each) not in loss.before.meanings]
-    wrong = [v for v in came if loss.gone and faults(there) - faults([each for each in there if each != v])]
+    came, all_faults = _newcomers(case, loss.before, there) if loss.gone else [], faults(there)
+    wrong = [value for value in came if all_faults - faults([each for each in there if each != value])]
     now, back, instead = [each for each in there if each not in wrong], list[str](), list(wrong)
     for value in loss.before.values:
         gone = value in loss.gone
@@ -191,14 +191,20 @@ def _uncured(case: Case, loss: Loss) -> Loss | None:
     return changed if back or len(instead) > len(wrong) else None
 
 
+def _newcomers(case: Case, before: RecordSet, there: Sequence[str]) -> list[str]:
+    """The values that came since, and not for the job."""
+    want = case.wanted.get(*before.key)
+    known = before.meanings | (want.desired.meanings if want else frozenset())
+    return [each for each in there if meaning(before.type, each) not in known]
+
+
 def _came_against(case: Case, before: RecordSet, value: str, there: Sequence[str]) -> list[str]:
-    """The values that came since, not for the job, and cannot be beside `value`; none where that is so of another of
-    the former values. What differs from it by a keystroke, or by its preference alone, was typed in its place."""
-    rrtype, want = before.type, case.wanted.get(*before.key)
+    """The newcomers that cannot be beside `value`; none where that is so of another of the former values. What differs
+    from it by a keystroke, or by its preference alone, was typed in its place."""
+    rrtype = before.type
     if any(exclude(rrtype, value, each) for each in before.values):
         return []
-    known = before.meanings | (want.desired.meanings if want else frozenset())
-    new = [each for each in there if meaning(rrtype, each) not in known]
+    new = _newcomers(case, before, there)
     gone = meaning(rrtype, value) not in {meaning(rrtype, each) for each in there}
     host = target(rrtype, value)
     typed = [each for each in new if gone and (slip_among({value}, each) or (host and target(rrtype, each) == host))]

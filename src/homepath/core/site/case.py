@@ -73,7 +73,7 @@ class Case:
         types = {*DECIDING, *(CLASHING if alias else ()), *(want.record.type for want in self.wanted.at(name))}
         return [each for each in self.unknown.values() if each.name == name and each.type in types]
 
-    @property
+    @cached_property
     def past(self) -> Zone:
         """Everything the zone's servers ever returned, as one zone."""
         return Zone.of(self.domain, (each.record for each in self.history if each.source == "zone"))

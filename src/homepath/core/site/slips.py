@@ -9,13 +9,13 @@ from dataclasses import replace
 
 from homepath.core.dns.names import Name, is_within
 from homepath.core.dns.policies import one_edit
-from homepath.core.dns.records import ADDRESS_TYPES, RecordSet
+from homepath.core.dns.records import RecordSet
 from homepath.core.dns.values import strings, target
 from homepath.core.message import Text, msg
 from homepath.core.model.brief import Notation
 from homepath.core.site.case import Case
 from homepath.core.site.wanted import Want
-from homepath.core.site.zone_facts import alias_wants, text_contents
+from homepath.core.site.zone_facts import alias_wants, builders_addresses, text_contents
 
 _QUOTES = "\"'\u201c\u201d\u201e\u2018\u2019\u00ab\u00bb`"
 
@@ -75,7 +75,7 @@ def doubled_entries(case: Case) -> Iterator[tuple[RecordSet, Name]]:
     What holds anything else there may serve someone, and is left alone.
     """
     values = {value for want in case.wanted.wants for value in want.record.meanings}
-    values |= {value for rrtype in ADDRESS_TYPES for value in case.surroundings.values(case.wanted.edge, rrtype)}
+    values |= builders_addresses(case)
     # the same form added the domain to the target, too
     values |= {value + case.domain for want in alias_wants(case) for value in want.record.values}
     for record in case.zone:
@@ -92,14 +92,13 @@ def undoubled(name: Name, domain: Name) -> Name | None:
 def unfinished_targets(case: Case) -> Iterator[tuple[RecordSet, str, Name]]:
     """Sets with a value that is a target, wanted or former, with the domain appended: (set, value, meant)."""
     meant = {want.record.values[0] for want in alias_wants(case)}
-    past = case.past
     for record in case.zone:
         for value in record.values:
             points = target(record.type, value)
             if points is None or not points.endswith("." + case.domain):
                 continue
             head = points[: -len(case.domain)]
-            former = {target(record.type, each) for each in past.values(*record.key)}
+            former = {target(record.type, each) for each in case.past.values(*record.key)}
             if head in meant or head in former or is_within(head, case.domain):
                 yield record, value, head
 

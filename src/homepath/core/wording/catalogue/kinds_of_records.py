@@ -161,7 +161,7 @@ SENTENCES = {
     "form-limit.cure-of-kind": "Ask the DNS host to enter them.",
     "near-miss.means": "A value differs from the right one by a single character, or is only a part of it.",
     "near-miss.hurts": "Waiting does not help: the record itself is wrong.",
-    "near-miss.cure-of-kind": "Correct what is named.",
+    "near-miss.cure-of-kind": "Correct the part that the message names.",
     "name-doubled.means": "The record's name ends in the domain twice.",
     "name-doubled.hurts": "Visitors never use that name, and the right name still has its old records.",
     "name-doubled.cure-of-kind": "Delete the record, and enter the name without the domain.",

@@ -185,8 +185,8 @@ SENTENCES = {
     "ways.destination.words": "it serves a page of its own instead of redirecting to {primary_url}",
     "destination.blocked": "{seen}: {obstacle}",
     "wrong-destination": "it ends at {geturl}",
-    "wrong-destination.cure-forwarded": "Correct the forwarding at your DNS host: to {primary_url}",
-    "primary-elsewhere": "it redirects to {url}, and {primary:name} is to be the primary address",
+    "wrong-destination.cure-forwarded": "At your DNS host, forward this name to {primary_url}",
+    "primary-elsewhere": "it redirects to {url}, but the primary address should be {primary:name}",
     "redirect-elsewhere": "it redirects to {url}, which is no part of your site",
     "redirect-elsewhere-dead": "it redirects to {url}, which is no part of your site and does not answer",
 }

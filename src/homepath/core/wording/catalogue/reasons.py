@@ -63,7 +63,7 @@ SENTENCES = {
     "slips.one-slip": "{typed:quoted} is swapped, and should be {meant:quoted}",
     "slips.one-slip-2": "{meant:quoted} is missing at {where}",
     "slips.one-slip-3": "there is an extra {typed:quoted} at {where}",
-    "slips.torn": "{missing} is missing before it",
+    "slips.torn": "the beginning is missing: {missing}",
     "slips.torn-2": "there is more text around it",
     "slips.wrong-character": "its {which} number is {split} and should be {split2}",
     "slips.wrong-character-2": "{where} is {typed:quoted} and should be {meant:quoted}",
