@@ -282,7 +282,12 @@ _SETS = st.lists(
     st.sampled_from(
         [
             *('@ TXT "a=b"', '@ TXT "c"', "shop A 192.0.2.1", "shop A 192.0.2.2", "x CNAME y.test.", "* A 192.0.2.7"),
-            *("_sip._tcp SRV 1 2 3 sip.test.", "sub NS ns.test.", '@ CAA 0 issue "a.test"', "mail AAAA 2001:db8::1"),
+            *(
+                "_sip._tcp SRV 1 2 3 sip.test.",
+                "sub NS ns.test.",
+                '@ CAA 0 issue "tallowseal.example"',
+                "mail AAAA 2001:db8::1",
+            ),
         ]
     ),
     max_size=6,
@@ -308,6 +313,13 @@ def test_ready_only_when_nothing_is_lost(here: list[str], there: list[str]) -> N
     assert (found.verdict == "ready") <= (not lost)
     if set(here) == set(there):
         assert found.verdict == "ready", [each for each in found.records if each.hinders]
+
+
+def test_a_permission_that_the_builder_needs_is_due_before_the_switch() -> None:
+    forbidding = '@ CAA 0 issue "other.example"\n'
+    found = next(each for each in due(by_builder(OLD + forbidding)) if each.key == (DOMAIN, "CAA"))
+    assert set(found.record.values) == {'0 issue "other.example"', '0 issue "tallowseal.example"'}
+    assert not found.met_by(found.before)
 
 
 def test_the_inventory_leaves_behind_only_what_a_server_writes_and_says_so() -> None:

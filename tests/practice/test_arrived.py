@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from itertools import cycle
 from pathlib import Path
@@ -44,6 +45,49 @@ def test_harm_after_arrival_is_wrong_not_merely_ahead(world: World, tmp_path: Pa
         assert robot.walk()["assessment"]["exit"] == 0, code
         watched = run_in(tmp_path, "watch", "--once", "--json")
         assert (watched.status, json.loads(watched.out)["verdict"]) == (0, "settled"), code
+
+
+def test_harm_in_the_middle_of_a_journey_is_named_and_mended(world: World, tmp_path: Path) -> None:
+    assert run_in(tmp_path, *START).status == 0
+    robot = Robot(world, tmp_path)
+    while robot.walk("wait")["act"]["for"] != "certificate":
+        robot.do(robot.said[-1])
+    form = {"domain": DOMAIN, "name": "@"}
+    spf, caa = {"type": "TXT", "value": "v=spf1 -all"}, {"type": "CAA", "value": '0 issue "other.example"'}
+    deeds: list[tuple[str, str, Callable[[], object]]] = [
+        ("issuer-not-allowed", "enter", lambda: world.control.enter(form | caa)),
+        ("spf-twice", "enter", lambda: world.control.enter(form | spf)),
+        (
+            "nameservers-changed",
+            "name-servers",
+            lambda: world.control.servers({"domain": DOMAIN, "servers": ["ns1.gone.example"]}),
+        ),
+        ("builder-unaware", "tell-builder", lambda: world.builder.disconnect(f"{DOMAIN}.")),
+    ]
+    for code, act, deed in deeds:
+        world.skip(600)
+        deed()
+        for turn in ("first", "again"):  # the answer is the same until something is done about it
+            answer = robot.next()
+            assert (answer["act"]["kind"], answer["because"][0]["code"]) == (act, code), turn
+        assert answer["assessment"]["exit"] == (1 if act == "tell-builder" else 3)
+        agree(robot, answer)
+        robot.next(robot.do(answer))
+        while robot.walk("wait")["act"]["for"] not in ("certificate", "builder"):
+            robot.do(robot.said[-1])
+    assert robot.walk()["assessment"]["exit"] == 0
+
+
+def test_a_former_host_that_drops_the_zone_early_is_no_reason_to_wait(tmp_path: Path) -> None:
+    with opened(world := World(load_scene("mail-comes-along"), tmp_path, 60)):
+        robot = Robot(world, tmp_path)
+        wanted = robot.walk("name-servers")["act"]
+        served, former = world.served_by, world.zones.get("example.").values(f"{DOMAIN}.", "NS")
+        world.served_by = lambda server: {} if server in former else served(server)  # type: ignore[method-assign]
+        for _ in range(2):
+            answer = robot.next()
+            assert (answer["act"], answer["because"][0]["code"]) == (wanted, "zone-not-served")
+            assert run_in(tmp_path, "compare").status == 0
 
 
 @dataclass
@@ -111,6 +155,7 @@ def test_after_a_hand_over_records_are_entered_at_the_new_host(tmp_path: Path) -
         for deed, record, code in (
             ("delete", {"type": "MX", "value": None}, "kept-record-gone"),
             ("enter", {"type": "CAA", "value": '0 issue "other.example"'}, "issuer-not-allowed"),
+            ("enter", {"type": "AAAA", "value": "2001:db8::66"}, "address-dead"),
         ):
             getattr(world.control, deed)(form | record)
             world.skip(4000)

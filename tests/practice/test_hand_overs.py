@@ -49,16 +49,19 @@ def test_name_servers_that_do_not_hold_the_domain_yet_are_taken_back_at_once(tmp
         assert world.zone_now(ORIGIN) != ORIGIN
 
 
-def test_name_servers_that_were_all_mistyped_are_taken_back_at_once(tmp_path: Path) -> None:
+def test_name_servers_that_were_all_mistyped_are_named_and_corrected(tmp_path: Path) -> None:
+    """The new ones are ready: they come at once, not the former ones first."""
     world = World(load_scene("change-of-plan"), tmp_path, SPEED)
     with opened(world):
         by_servers(tmp_path)
         before, robot = kept(world), Robot(world, tmp_path)
-        answer = robot.walk("name-servers")
+        wanted = robot.walk("name-servers")["act"]["servers"]
         servers(robot, ["ns1.heartpage.example", "ns2.heartpage.example"])
         answer = robot.next()
-        former = ["ns1.mossgate.example.", "ns2.mossgate.example."]
-        assert (answer["step"]["id"], answer["act"]["servers"]) == ("mend:name-servers", former)
+        assert (answer["step"]["id"], answer["act"]["servers"]) == ("name-servers", wanted)
+        assert answer["assessment"]["exit"] == 3
+        assert {"nameservers-changed", "servers-incomplete"} <= {each["code"] for each in answer["because"]}
+        assert "'h' is missing at character 10" in run_in(tmp_path, "next").out
         robot.walk()
         assert lost(before, world) == {}
 

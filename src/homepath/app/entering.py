@@ -55,8 +55,9 @@ def entering(assessment: Assessment, step_id: str | None = None, whatever_is_fir
     step = assessment.find(chosen)
     assert step is not None
     before: list[Step] = []
+    is_now = assessment.step is not None and chosen == assessment.step.id
     risks = tuple(each for each in assessment.findings if each.level == "risk" and kind_of(each).matters_before)
-    for key, act in assessment.open_acts:
+    for key, act in () if is_now else assessment.open_acts:
         if key == chosen:
             break
         earlier = assessment.find(key)

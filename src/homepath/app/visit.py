@@ -136,8 +136,11 @@ async def ask_edge(project: Project, network: Network, within: Session | None = 
     driver = Driver(network, within or session(network), builders=builders(project))
     found = await driver.drive(builder_check(project.case))
     before = project.evidence.edge
+    if before is not None and before.at < (project.evidence.job_since or 0.0):
+        before = None  # perhaps of another builder
     since = before.since if before and before.since is not None else found.at
-    found = replace(found, since=since if found.knows else None)
+    knew = before is not None and (before.knew or before.knows is True)
+    found = replace(found, since=since if found.knows else None, knew=knew)
     state = {True: "serves", False: "unaware", None: "silent"}[found.knows]
     with project.journal() as journal:
         journal.record_check(found.at, "edge", project.domain, say(msg(f"edge.{state}")), found)

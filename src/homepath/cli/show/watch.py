@@ -60,7 +60,7 @@ def show_spread(
     else:
         left = bool(jobs) and spread.verdict == "settled" and isinstance(assessment.act, Enter)
         if left:  # TTLs: no cache holds a wrong value meanwhile
-            _show_jobs(sheet, jobs, (), f"{_not_yet(spread, jobs, host)}.")
+            _show_jobs(sheet, jobs, slips, f"{_not_yet(spread, jobs, host)}.")
             sheet.blank()
         _show_verdict(sheet, spread, assessment, builder, left)
     notes = [each for each in findings if each not in danger and each not in slips]

@@ -39,7 +39,7 @@ def _claimed(view: View) -> Status:
     if view.served:
         return Done(edge.since if edge and edge.since is not None else confirmed)
     act = _telling(view)
-    lost = view.findings("builder-unaware") if view.had_arrived else ()
+    lost = tuple(each for each in view.findings("builder-unaware") if view.served_once(each.name))
     if not lost and (since := view.still_done("claim")) is not None:
         return Done(since)
     if confirmed is None or lost:

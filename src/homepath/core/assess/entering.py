@@ -172,8 +172,8 @@ def _names(changes: tuple[Change, ...]) -> Text:
 
 
 def _harm(view: View) -> tuple[Finding, ...]:
-    """What harms a site that had arrived, and that the plan's records fix."""
-    found = view.open if view.had_arrived else ()
+    """What came into the records since they were right, and that the plan's records fix."""
+    found = view.open if view.entered_once else ()
     return tuple(each for each in found if each.level == "blocker" and kind_of(each).by_records)
 
 

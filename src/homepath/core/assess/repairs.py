@@ -9,14 +9,15 @@ from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Undone, enter
 from homepath.core.assess.inventory import unseen_choices
 from homepath.core.assess.view import View
 from homepath.core.dns.names import ancestors, relative, shown
-from homepath.core.dns.records import RecordSet
+from homepath.core.dns.records import ADDRESS_TYPES, RecordSet
 from homepath.core.findings.kind import ABOUT_A_SET, ANSWERS, Offer
 from homepath.core.findings.registry import kind_of
 from homepath.core.message import Text, msg, records_named
 from homepath.core.model.acts import BuilderStep, Choice, Decide, Entry, RemoveDs
 from homepath.core.model.findings import Finding
-from homepath.core.model.plan import Place
+from homepath.core.model.plan import Change, Place, move_of
 from homepath.core.plan.guard import loss_findings, restoring_changes
+from homepath.core.web.known import host_of
 
 
 def restore_lost(view: View) -> Iterator[Draft]:
@@ -47,6 +48,7 @@ def decisions(view: View) -> Iterator[Draft]:
     asked = set()
     for finding in view.plan.blockers:
         own_step = kind_of(finding).fixed_by is not None and not kind_of(finding).by_records
+        own_step = own_step or (finding.code == "zone-not-served" and (view.ready or view.switching))
         if own_step or finding.code in asked:
             continue
         asked.add(finding.code)
@@ -161,8 +163,10 @@ def visited(view: View) -> Draft:
     elif late := handing_over.builder_adds_site_later(view):
         place, status = "builder", late
     elif trouble := _trouble(view):
-        place = kind_of(trouble[0]).fixed_at
-        status = Open(BuilderStep(trouble[0].message, trouble[0].cure, seen=True), because=trouble, urgent=True)
+        gone = _dead_addresses(view) if any(each.code == "address-dead" for each in trouble) else []
+        place = "DNS host" if gone else kind_of(trouble[0]).fixed_at
+        step = BuilderStep(trouble[0].message, trouble[0].cure, seen=True)
+        status = Open(enter_act(gone, view.host_side) if gone else step, because=trouble, urgent=True)
     elif unseen := checking.unseen(view):
         status = unseen
     else:
@@ -175,6 +179,27 @@ def visited(view: View) -> Draft:
         expect=msg("visited.expect", url=url),
         status=status,
     )
+
+
+def _dead_addresses(view: View) -> list[Change]:
+    """The changes without the addresses that do not answer, that no one asked for, and that came since all was right:
+    at a name whose other addresses lead to the site."""
+    visit, since = view.visit, view.evidence.arrived_at or view.right_since
+    ways = visit.ways if visit is not None else ()
+    dead = {(host_of(way.url), each.address) for way in ways for each in way.addresses if not each.opens}
+    found = []
+    for record in view.case.zone:
+        want = view.case.wanted.get(*record.key)
+        seen = [each for each in view.evidence.contents if each.source == "zone" and each.record.key == record.key]
+        known = next((each.record.values for each in reversed(seen) if each.first_at <= since), ())
+        known = (*known, *(want.record.values if want else ()))
+        gone = [value for value in record.values if (record.name, value) in dead and value not in known]
+        if gone and record.type in ADDRESS_TYPES:
+            left, ttl = tuple(value for value in record.values if value not in gone), record.ttl
+            why = msg("address-dead.why")
+            move = move_of(record.type, record.values, left)
+            found.append(Change(move, *record.key, ttl, left, record.values, "website", why, ttl))
+    return found
 
 
 def _trouble(view: View) -> tuple[Finding, ...]:

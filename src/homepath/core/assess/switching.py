@@ -88,16 +88,17 @@ def _ds_ttl(view: View) -> int:
 
 
 def switched_too_early(view: View) -> Iterator[Draft]:
-    """The nameservers that are entered do not hold the domain, or are none: until the new ones do, the former ones
-    must be asked."""
-    survey, over, dark = view.evidence.survey, view.over, view.gone
-    if over is None or (not dark and view.was("mend:name-servers") is None):
-        return
+    """The new nameservers are entered and do not hold the domain: until they do, the former ones must be asked."""
+    survey, over = view.evidence.survey, view.over
     there = survey.delegation.servers if survey and survey.delegation else ()
+    dark = view.gone and over is not None and (not there or view.switching)
+    was = view.was("mend:name-servers") is not None and not nameservers_before(view.case)
+    if over is None or not (dark or was):
+        return
     former = former_servers(view.evidence.contents, view.case.domain, (*over.servers, *there))
     host, name = host_of_new(view), shown(view.case.domain)
     act = NameServers(former) if former else BuilderStep(msg("switched-too-early.title", host=host, name=name), "")
-    because = view.findings("server-lame")
+    because = view.findings("zone-not-served", "server-lame")
     yield Draft(
         kind="mend",
         about="name-servers",
@@ -111,10 +112,12 @@ def switched_too_early(view: View) -> Iterator[Draft]:
 
 def nameservers_changed(view: View) -> Iterator[Draft]:
     """The registrar names other nameservers than before, and something is lost by it: back to the former ones first,
-    or everything else would be typed where no one asks."""
+    or everything else would be typed where no one asks. Not where new ones are ready to take over."""
     before, key = nameservers_before(view.case), "mend:name-servers"
     harms = any(each.level == "blocker" for each in view.findings("nameservers-changed"))
-    if view.over is not None or (not harms and view.was(key) is None):
+    if view.over is not None and (not harms or view.ready):
+        return
+    if not harms and view.was(key) is None:
         return
     domain = view.case.domain
     yield Draft(
@@ -137,7 +140,8 @@ def name_servers(view: View) -> Draft:
     names = ", ".join(map(shown, servers))
     told_by_compare = view.compared.findings if view.compared else ()
     glue = tuple(each for each in told_by_compare if each.code == "glue-needed")
-    because = (*view.findings("servers-incomplete", "proxy-serves"), *glue)
+    down = view.findings("zone-not-served", "nameservers-changed") if view.gone else ()
+    because = (*down, *view.findings("servers-incomplete", "proxy-serves"), *glue)
     status: Status = Open(NameServers(servers), _instead(view), because=because)
     compared = view.compared
     if compared is not None and compared.held and compared.verdict != "ready" and view.confirmed("compare") is None:

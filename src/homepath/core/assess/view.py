@@ -19,6 +19,7 @@ from homepath.core.model.plan import Change, DesiredSet
 from homepath.core.model.visits import Visit
 from homepath.core.plan.guard import Loss, loss_findings, losses
 from homepath.core.propagation.verdicts import last_copy
+from homepath.core.site.wanted import ALIAS
 from homepath.core.site.zone_facts import appeared_later, builders_addresses, leads_by_another_name
 from homepath.core.web.known import host_of
 
@@ -78,6 +79,23 @@ class View(Seen):
         before = self.was("visit")
         visited = before is not None and before.state in ("done", "undone")
         return self.case.wanted.going == "there" and (visited or self.evidence.arrived_at is not None)
+
+    @cached_property
+    def entered_once(self) -> bool:
+        """Whether every record that the brief wants was seen, or the builder's own nameservers run the domain: what is
+        wrong with the records now came since."""
+        wants = [want for want in self.case.wanted.wants if want.record.type != ALIAS and not want.optional]
+        seen = [each.record for each in self.evidence.contents if each.source == "zone"]
+        there = (any(each.key == want.record.key and want.met_by(each) for each in seen) for want in wants)
+        theirs = self.over is not None and self.over.by_builder and self.handed_over
+        return self.had_arrived or theirs or (bool(wants) and all(there))
+
+    def served_once(self, name: Name) -> bool:
+        """Whether the builder was seen to serve the site under a name, at this check or before. Before the site has
+        arrived, its servers are asked for the primary address alone."""
+        edge = self.evidence.edge
+        asked = name == self.case.wanted.primary and edge is not None
+        return self.had_arrived or (asked and edge is not None and (edge.knows is True or edge.knew))
 
     def still_done(self, step_id: str) -> float | None:
         """Since when a step at the builder is done, once all that is wanted now had arrived; None where the builder was
@@ -181,7 +199,7 @@ class View(Seen):
         """
         kind = kind_of(each)
         in_records = kind.holds_up_builder and not kind.about_domain
-        if self.had_arrived and each.level == "risk" and (in_records or self._harms(each)):
+        if each.level == "risk" and (self._harms(each) or (self.had_arrived and in_records)):
             return "blocker"
         left = self.work or (self.compared is not None and not self.handed_over)
         if (kind.typed and left) or (kind.explains and each.name in self.typed_wrong):
@@ -196,13 +214,18 @@ class View(Seen):
         return each.level
 
     def _harms(self, each: Finding) -> bool:
-        """Whether a risk keeps visitors or mail of a site that had arrived from where they should end up."""
+        """Whether a risk keeps visitors or mail of a site that had arrived from where they should end up, or came into
+        the records since all of them were right."""
         kind = kind_of(each)
+        fixed = kind.by_records and any(_fixes(change, each) for change in self.work)
         if kind.harms_by_loss:
-            return self.gone or bool(self.work or self.losses)
+            return self.gone or bool(self.losses or (self.work and self.entered_once))
+        if not self.had_arrived:
+            there = self.case.zone.get(each.name, each.type)
+            return fixed and self.entered_once and there is not None and appeared_later(self.case, there)
         if shown(each.name) in self.astray and not kind.unseen and self.visit is not None:
             return each.code in {other.code for other in self.visit.findings}
-        return kind.by_records and any(_fixes(change, each) for change in self.work)
+        return fixed
 
     @cached_property
     def astray(self) -> frozenset[str]:

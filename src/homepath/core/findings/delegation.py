@@ -33,7 +33,13 @@ KINDS = (
         about_domain=True,
     ),
     Kind(
-        "signature-broken", "blocker", "RFC 4035 section 5", who="registrar", holds_up_builder=True, about_domain=True
+        "signature-broken",
+        "blocker",
+        "RFC 4035 section 5",
+        who="registrar",
+        holds_up_builder=True,
+        about_domain=True,
+        titled=True,
     ),
     Kind("servers-incomplete", "risk", "RFC 1034 section 4.1", who="registrar", about_domain=True),
 )
@@ -103,13 +109,14 @@ def _server_lame(case: Case) -> Iterator[Sighting]:
 
 def _zone_not_served(case: Case) -> Iterator[Sighting]:
     """None of the nameservers that were always there holds the domain any more, and not all of them are silent."""
-    survey = case.survey
-    if survey is None or not survey.gone or not survey.servers or case.wanted.hand_over is not None:
-        return
-    if nameservers_before(case):
+    survey, over = case.survey, case.wanted.hand_over
+    if survey is None or not survey.gone or not survey.servers or nameservers_before(case):
         return  # nameservers-changed says it better
-    message = msg("zone-not-served", domain=case.domain, names=tuple(each.name for each in survey.servers))
-    yield Sighting(case.domain, "NS", message, msg("zone-not-served.cure"))
+    names = tuple(dict.fromkeys(each.name for each in survey.servers))
+    message, cure = msg("zone-not-served", domain=case.domain, names=names), msg("zone-not-served.cure")
+    if over and survey.delegation and set(over.servers) & set(survey.delegation.servers):  # the switch came too early
+        message, cure = msg("zone-not-served-2", domain=case.domain, names=names), msg("zone-not-served.cure-2")
+    yield Sighting(case.domain, "NS", message, cure)
 
 
 def _nameservers_changed(case: Case) -> Iterator[Sighting]:
@@ -174,19 +181,14 @@ def _servers_incomplete(case: Case) -> Iterator[Sighting]:
     if survey is None or survey.delegation is None or not ordered:
         return
     there = set(survey.delegation.servers)
-    if there & ordered and there != ordered:
+    mistyped = _mistyped(sorted(ordered - there), sorted(there - ordered))
+    if (there & ordered or mistyped) and there != ordered:
         missing = ", ".join(map(shown, sorted(ordered - there))) or "none"
         left = ", ".join(map(shown, sorted(there - ordered))) or "none"
         yield Sighting(
             case.domain,
             "NS",
-            msg(
-                "servers-incomplete",
-                host=host,
-                missing=missing,
-                left=left,
-                mistyped=_mistyped(sorted(ordered - there), sorted(there - ordered)),
-            ),
+            msg("servers-incomplete", host=host, missing=missing, left=left, mistyped=mistyped),
             msg("servers-incomplete.cure", host=host),
         )
 

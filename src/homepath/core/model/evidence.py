@@ -115,13 +115,14 @@ class EdgeSeen:
     """What the builder's servers answered for the primary address, wherever DNS points.
 
     `knows`: it serves the name; None where it could not be asked. `secure`: with a good certificate. `since`: the
-    first of the checks, up to this one, at which it knew the name.
+    first of the checks, up to this one, at which it knew the name. `knew`: an earlier check for the same job saw that.
     """
 
     at: float
     knows: bool | None
     secure: bool = False
     since: float | None = None
+    knew: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -83,7 +83,7 @@ def compare_check(case: Case, dues: Sequence[Due], sides: Sides, label: str) -> 
     best, dark = filled(old_answers, newest_first(old_answers, domain), domain)
     if sides.former:
         dark = ()  # they no longer answer for the domain, and need not
-    elif not best:
+    elif not best and not (case.survey and case.survey.gone):  # then only what the journal knows is left
         dark = tuple(Unanswered(domain, "SOA", trouble_in(each[0], server)) for server, each in old_answers.items())
     old_given = Given(domain, sets_of(best), frozenset(known_keys(best, domain)))
     given = [_given(domain, server, new_answers[server]) for server in holding]

@@ -16,6 +16,7 @@ from homepath.core.model.plan import Change, DesiredSet, Purpose, move_of
 from homepath.core.plan.difference import moves
 from homepath.core.plan.going_back import old_website
 from homepath.core.plan.leaving import pointing
+from homepath.core.plan.own_records import own_records
 from homepath.core.plan.plan import applied
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import written_by_server
@@ -99,7 +100,7 @@ def due(case: Case) -> tuple[Due, ...]:
         return _due_elsewhere(case)
     found: dict[Key, Due] = {}
     by_builder = case.wanted.hand_over is not None and case.wanted.hand_over.by_builder
-    work = [] if by_builder else [change for change in moves(case) if change.move != "keep"]
+    work = [change for change in (own_records(case) if by_builder else moves(case)) if change.move != "keep"]
     for change in work:
         if change.type != ALIAS:
             found[change.name, change.type] = _planned(case, change)

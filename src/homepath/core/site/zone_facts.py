@@ -143,9 +143,9 @@ def former_addresses(case: Case, host: Name) -> tuple[str, ...]:
 
 
 def builders_addresses(case: Case) -> set[str]:
-    """The addresses of the builder's servers that are known: the brief's, and those of the builder's own host."""
-    own = {value for want in case.wanted.wants if want.record.type in ADDRESS_TYPES for value in want.record.values}
-    return own | {value for rrtype in ADDRESS_TYPES for value in case.surroundings.values(case.wanted.edge, rrtype)}
+    """The addresses of the builder's servers that are known: all of the brief's, and its own host name's."""
+    edge = (value for rrtype in ADDRESS_TYPES for value in case.surroundings.values(case.wanted.edge, rrtype))
+    return {*edge, *case.wanted.traces.addresses}
 
 
 def leads_by_another_name(case: Case, name: Name) -> bool:
@@ -184,10 +184,10 @@ def mended_policies(case: Case, name: Name) -> tuple[frozenset[str], str | None]
 
 
 def nameservers_before(case: Case) -> tuple[Name, ...]:
-    """The nameservers that the parent named at first, or that the owner accepted, where none of them is named now and
-    no change of them is wanted; nothing where all is as it was, or only some of them changed."""
-    delegation = case.survey.delegation if case.survey else None
-    if delegation is None or not delegation.servers or case.wanted.hand_over is not None:
+    """The nameservers that the parent named at first, or that the owner accepted, where none of them is named now, nor
+    any that is wanted; nothing where all is as it was, or only some of them changed."""
+    delegation, over = case.survey.delegation if case.survey else None, case.wanted.hand_over
+    if delegation is None or not delegation.servers or (over and set(over.servers) & set(delegation.servers)):
         return ()
     since, key = case.job_since or 0.0, (case.domain, "NS")
     seen = (c.record for c in case.history if c.source == "parent" and c.record.key == key and c.last_at >= since)

@@ -85,7 +85,8 @@ class NameKnown:
     the other. `stale_until`: a resolver still holds the old answer for it, so long. `certified`: a good certificate was
     seen for it since DNS is right. `unseen`: why it is not known where DNS points it.
     `served`: over http the builder serves the site under it, so that it knows the name. `certified_now`: a good
-    certificate was shown for it at this visit or before, so that silence is no wait for one.
+    certificate was shown for it at this visit or before, so that silence is no wait for one. `answers`: False where
+    nothing answers over http either.
     """
 
     right: bool
@@ -103,6 +104,7 @@ class NameKnown:
     unseen: Text = ""
     served: bool = False
     certified_now: bool = False
+    answers: bool = True
 
     @property
     def leads(self) -> bool:

@@ -161,8 +161,10 @@ def _met(way: Way, wanted: Wanted, known: Mapping[Name, NameKnown], now: float) 
         if url.startswith("https:") and waits and not there.certified_now:
             words = msg("ways.met.words", detail=detail)
             return "waiting", [web_finding("certificate-pending", url, words), *sticky(way, mine, msg("ways.why"))]
-        secure = last.url.startswith("https:")
-        return "no-answer", [web_finding("https-missing" if secure else "no-answer", url, detail)]
+        only_https = last.url.startswith("https:") and there.answers
+        by_builder = wanted.hand_over is not None and wanted.hand_over.by_builder and not only_https
+        cure = msg("no-answer.cure-2", builder=wanted.builder) if by_builder else None
+        return "no-answer", [web_finding("https-missing" if only_https else "no-answer", url, detail, cure=cure)]
     if last.status in REDIRECTS:
         seen = msg("ways.met.seen-2", location=last.location) if last.location else msg("ways.met.seen-3")
         return "broken-page", [web_finding("page-broken", url, seen)]

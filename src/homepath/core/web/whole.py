@@ -162,17 +162,22 @@ def judge_visit(wanted: Wanted, walked: Walked, known: Mapping[Name, NameKnown],
     )
     served = {host_of(way[-1].url) for way in walked.ways.values() if _plain_page(way)}
     certified = _certified(walked.ways.values(), known)
+    dead = {host_of(url) for url, hops in walked.ways.items() if url.startswith("http:") and hops[0].status is None}
     grounds = {
         name: replace(
-            each, https_works=https_works, served=name in served and each.leads, certified_now=name in certified
+            each,
+            https_works=https_works,
+            served=name in served and each.leads,
+            certified_now=name in certified,
+            answers=name not in dead,
         )
         for name, each in known.items()
     }
     for url, hops in walked.ways.items():
         way, more = judge_way(url, hops, wanted, grounds, now)
-        way, dead = judge_addresses(way, walked.addresses.get(url, ()))
+        way, at_addresses = judge_addresses(way, walked.addresses.get(url, ()))
         ways.append(way)
-        found += [*more, *dead]
+        found += [*more, *at_addresses]
     ways, more = _probed(ways, walked.probes, wanted)
     found += more
     verdict = _verdict({way.state for way in ways})

@@ -72,7 +72,7 @@ SENTENCES = {
     "visit.no-resolver": "the resolver could not be queried{why:opt : |}",
     "visit.no-server": "no nameserver of {domain:name} could be queried{why:opt : |}",
     "check-connection": "Check the connection, or the network file.",
-    "free-address-silent": "it serves no site; is the site's name in it correct?",
+    "free-address-silent": "it serves no site; perhaps the site's name in it is wrong",
     "free-address-serves": "it serves the site too",
     # habits
     "habit.several": "The resolver {who} answers for {name:name} from several caches of different ages.",
@@ -163,6 +163,7 @@ SENTENCES = {
     "challenge-astray-2": "it is redirected to {url}, which does not answer",
     # ways
     "address-tried": "{family} {address} ({why})",
+    "address-dead.why": "no one asked for this address, and it does not answer",
     "address-dead": "it arrives at one address, but not at {what}",
     "ways.why": "no answer",
     "ways.why-2": "certificate {state}",

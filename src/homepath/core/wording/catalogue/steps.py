@@ -204,6 +204,7 @@ SENTENCES = {
     "registration-on-hold.step": "Have the hold on {name:name} ended",
     "registration-deleting.step": "Have {name:name} restored",
     "not-delegated.step": "Have {name:name} published in DNS again",
+    "signature-broken.step": "Remove the DS record, or have {name:name} signed again",
     "zone-not-served.step": "Have the DNS host serve {name:name} again",
     "switched-too-early.title": "Ask {host} why its nameservers do not hold {name}",
     "switched-too-early.title-2": "Enter the former nameservers again",
