@@ -158,7 +158,7 @@ class Robot:
         safe = [each["then"] for each in act["choices"] if not each["loses"]]
         words = next((then for then in safe if "FILE" in then), None)
         if words is None:
-            words = next(then for then in safe if not any("NAME" in word for word in then))
+            words = next(then for then in safe if not any(" NAME" in f" {word}" for word in then))
         (self.folder / "export.zone").write_text(self.export())
         file = "page.txt" if "--page" in words else "export.zone"
         words = [file if word == "FILE" else word for word in words]

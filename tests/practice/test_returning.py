@@ -96,6 +96,22 @@ def test_undo_of_what_was_typed_wrongly_leaves_nothing_of_it(mistake: Deed, tmp_
         assert content(world) == before
 
 
+@pytest.mark.parametrize(("rrtype", "value"), [("CNAME", "shop.elsewhere.example."), ("TXT", "hello")])
+def test_undo_keeps_what_came_since_where_the_owner_says_so(rrtype: str, value: str, tmp_path: Path) -> None:
+    with opened(world := World(load_scene("first-site"), tmp_path, SPEED)):
+        assert run_in(tmp_path, *START).status == 0
+        robot = Robot(world, tmp_path)
+        robot.walk()
+        form = {"domain": DOMAIN, "name": "www"}
+        world.control.delete(form | {"type": "CNAME", "value": None})
+        world.control.enter(form | {"type": rrtype, "value": value, "ttl": 3600})
+        assert run_in(tmp_path, "undo").status == 1
+        assert robot.next()["because"][0]["code"] == "in-the-way-now"
+        robot.walk()  # of the choices it takes the one that loses nothing
+        there = content(world)["www." + DOMAIN + ".", rrtype][1]
+        assert [each.strip('"') for each in there] == [value]
+
+
 def test_undo_of_a_lowered_keeping_time(tmp_path: Path) -> None:
     world = World(load_scene("busy-site"), tmp_path, SPEED)
     with opened(world):

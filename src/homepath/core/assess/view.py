@@ -209,15 +209,20 @@ class View(Seen):
         wait = self.builder_wait
         if kind.waited_for and (not self.had_arrived if wait is None else not wait.over(self.now)):
             return "note"
-        if kind.by_records and each.level == "risk" and any(_fixes(change, each) for change in self.work):
+        if kind.by_records and each.level == "risk" and self._is_fixed(each):
             return "note"
         return each.level
+
+    def _is_fixed(self, each: Finding) -> bool:
+        """Whether the records that are left to enter or to delete fix it. Nothing is entered when a builder is left."""
+        leaving = self.case.wanted.going == "away" and kind_of(each).fixed_by == "enter"
+        return not leaving and any(_fixes(change, each) for change in self.work)
 
     def _harms(self, each: Finding) -> bool:
         """Whether a risk keeps visitors or mail of a site that had arrived from where they should end up, or came into
         the records since all of them were right."""
         kind = kind_of(each)
-        fixed = kind.by_records and any(_fixes(change, each) for change in self.work)
+        fixed = kind.by_records and self._is_fixed(each)
         if kind.harms_by_loss:
             return self.gone or bool(self.losses or (self.work and self.entered_once))
         if not self.had_arrived:

@@ -25,15 +25,16 @@ KINDS = (
     ),
     Kind("mail-left-behind", "blocker", "RFC 5321 section 5.1", about_domain=True, said_by="carry"),
     Kind("spf-follows-website", "risk", "RFC 7208 sections 5.3, 5.4", fixed_by="enter"),
-    Kind("spf-twice", "risk", "RFC 7208 section 3.2", fixed_by="enter", faulty=True),
+    Kind("spf-twice", "risk", "RFC 7208 section 3.2", fixed_by="enter", faulty=True, about_domain=True),
     Kind(
         "policy-twice",
         "risk",
         "RFC 7489 section 6.6.3, RFC 8461 section 3.1, RFC 8460 section 3",
         said_by="put-back",
         faulty=True,
+        about_domain=True,
     ),
-    Kind("null-mx-not-alone", "risk", "RFC 7505 section 3", said_by="put-back", faulty=True),
+    Kind("null-mx-not-alone", "risk", "RFC 7505 section 3", said_by="put-back", faulty=True, about_domain=True),
     Kind("reserved-name", "blocker", "the builder's brief", formerly="mail-name-as-redirect", place="here"),
 )
 

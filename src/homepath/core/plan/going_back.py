@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from homepath.core.dns.names import Name, relative
@@ -73,7 +73,9 @@ def backs(case: Case, job: Sequence[DesiredSet]) -> tuple[Back, ...]:
             if before is not None and before.values:
                 taken = before.values if key[1] in JOINED_TYPES else ()
                 found[key] = Back(before, (), taken)
-    return tuple(found.values())
+    # what the owner said stays, stays: then nothing else is restored in its place
+    accepted = case.wanted.accepted
+    return tuple(e for e in found.values() if not any(r.key in accepted for r in _newer(case, e, found)))
 
 
 def _back(desired: DesiredSet, before: RecordSet) -> Back:
@@ -179,21 +181,21 @@ def _values(each: Back, there: Sequence[str]) -> tuple[str, ...]:
 
 
 def foreign(case: Case, each: Back, others: Sequence[Back]) -> list[RecordSet]:
-    """What someone entered since, that is no part of the change, and that is in the way of what is restored.
+    """What someone entered since, that is no part of the change, and that is in the way of what is restored."""
+    newer = _newer(case, each, {other.key: other for other in others})
+    return [record for record in newer if record.key not in case.wanted.accepted]
 
-    Where nothing is restored, nothing is in the way.
-    """
+
+def _newer(case: Case, each: Back, others: Mapping[Key, Back]) -> list[RecordSet]:
+    """All of that, with what the owner said may stay. Where nothing is restored, nothing is in the way."""
     name, rrtype = each.key
     if not each.before.values:
         return []
-    mine = {other.key: other for other in others}
     found = []
     for record in case.zone.at(name):
-        if record.key in case.wanted.accepted or written_by_server(*record.key, case.domain):
+        if written_by_server(*record.key, case.domain) or case.wanted.purposes.get(record.key) == "website":
             continue
-        if case.wanted.purposes.get(record.key) == "website":
-            continue
-        owner = mine.get(record.key)
+        owner = others.get(record.key)
         own = owner is not None and _known(case, owner, record)
         clash = record.key != each.key and (record.type == "CNAME") != (rrtype == "CNAME")
         if not own and (clash or record.key == each.key):
