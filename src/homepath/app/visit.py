@@ -139,8 +139,8 @@ async def ask_edge(project: Project, network: Network, within: Session | None = 
     if before is not None and before.at < (project.evidence.job_since or 0.0):
         before = None  # perhaps of another builder
     since = before.since if before and before.since is not None else found.at
-    knew = before is not None and (before.knew or before.knows is True)
-    found = replace(found, since=since if found.knows else None, knew=knew)
+    knew_at = found.at if found.knows else before.knew_at if before else None
+    found = replace(found, since=since if found.knows else None, knew_at=knew_at)
     state = {True: "serves", False: "unaware", None: "silent"}[found.knows]
     with project.journal() as journal:
         journal.record_check(found.at, "edge", project.domain, say(msg(f"edge.{state}")), found)

@@ -91,11 +91,11 @@ class View(Seen):
         return self.had_arrived or theirs or (bool(wants) and all(there))
 
     def served_once(self, name: Name) -> bool:
-        """Whether the builder was seen to serve the site under a name, at this check or before. Before the site has
-        arrived, its servers are asked for the primary address alone."""
+        """Whether the builder was seen to serve the site under a name, and was not told of it again since. Before the
+        site has arrived, its servers are asked for the primary address alone."""
         edge = self.evidence.edge
-        asked = name == self.case.wanted.primary and edge is not None
-        return self.had_arrived or (asked and edge is not None and (edge.knows is True or edge.knew))
+        seen = edge.knew_at if edge is not None and not edge.knows and name == self.case.wanted.primary else None
+        return self.had_arrived or (seen is not None and seen > (self.confirmed("claim") or 0.0))
 
     def still_done(self, step_id: str) -> float | None:
         """Since when a step at the builder is done, once all that is wanted now had arrived; None where the builder was

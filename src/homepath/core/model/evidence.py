@@ -115,14 +115,14 @@ class EdgeSeen:
     """What the builder's servers answered for the primary address, wherever DNS points.
 
     `knows`: it serves the name; None where it could not be asked. `secure`: with a good certificate. `since`: the
-    first of the checks, up to this one, at which it knew the name. `knew`: an earlier check for the same job saw that.
+    first of the checks, up to this one, at which it knew the name; `knew_at`: the last one for the same job.
     """
 
     at: float
     knows: bool | None
     secure: bool = False
     since: float | None = None
-    knew: bool = False
+    knew_at: float | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
