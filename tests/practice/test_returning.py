@@ -110,6 +110,10 @@ def test_undo_keeps_what_came_since_where_the_owner_says_so(rrtype: str, value: 
         robot.walk()  # of the choices it takes the one that loses nothing
         there = content(world)["www." + DOMAIN + ".", rrtype][1]
         assert [each.strip('"') for each in there] == [value]
+        world.control.enter({"domain": DOMAIN, "name": "@", "type": "AAAA", "value": "2001:db8::66", "ttl": 3600})
+        world.skip(4000)  # what comes where nothing was before stays, too
+        watched = run_in(tmp_path, "watch", "--once", "--json")
+        assert (watched.status, json.loads(watched.out)["verdict"]) == (0, "settled")
 
 
 def test_undo_of_a_lowered_keeping_time(tmp_path: Path) -> None:

@@ -145,8 +145,8 @@ def undo_changes(case: Case, job: Sequence[DesiredSet]) -> Iterator[Change]:
             yield Change("replace", *each.key, each.before.ttl, now.values, now.values, kind, why, now.ttl)
         if each.desired.met_by(now) or each.key in case.wanted.protected or foreign(case, each, found):
             continue
-        if now is not None and not each.before.values and not _known(case, each, now):
-            continue  # nothing was there, and what someone entered since stays
+        if _came_since(case, each):
+            continue
         there = now.values if now else ()
         values = _values(each, there)
         if set(values) == set(there):
@@ -157,6 +157,12 @@ def undo_changes(case: Case, job: Sequence[DesiredSet]) -> Iterator[Change]:
         about = RecordSet(*each.key, ttl, gone if set(values) <= set(there) and gone else values or there)
         move, kind = move_of(each.key[1], there, values), case.purpose(about)[0]
         yield Change(move, *each.key, ttl, values, there, kind, _because(values, there), old)
+
+
+def _came_since(case: Case, each: Back) -> bool:
+    """Whether nothing was there before, and someone entered something of their own since: it stays."""
+    now = case.zone.get(*each.key)
+    return now is not None and not each.before.values and not _known(case, each, now)
 
 
 def _only_shorter(case: Case, each: Back, now: RecordSet) -> bool:
@@ -247,7 +253,7 @@ def undo_desired(case: Case, job: Sequence[DesiredSet]) -> tuple[DesiredSet, ...
     return tuple(
         each.desired
         for each in found
-        if not foreign(case, each, found) or each.desired.met_by(case.zone.get(*each.key))
+        if each.desired.met_by(case.zone.get(*each.key)) or not (_came_since(case, each) or foreign(case, each, found))
     )
 
 
