@@ -466,6 +466,10 @@ def test_alternatives_are_told_apart_from_what_is_wanted_together() -> None:
     assert any("only one is possible" in say(doubt) for doubt in clash.doubts)
     page = read_page("Option 1\nA @ 192.0.2.10\nOption 2\nA @ 192.0.2.44")
     assert [row.record.value for row in brief_text(page, "B", option="2").rows] == ["192.0.2.44"]
+    page = read_page("Option 1: nameservers\nns1.bricklark.example\nns2.bricklark.example\n\nOption 2\nA @ 192.0.2.44")
+    assert ["[routes.nameservers]" in brief_text(page, "B", option=each).text for each in ("", "1", "2")] == [1, 1, 0]
+    beside = brief_text(read_page("CNAME www edge.bricklark.example\nA www 192.0.2.10"), "B")
+    assert [(row.part, len(beside.notes)) for row in beside.rows] == [("www", 1), ("www_by_address", 1)]
     alias = read_brief(brief_text(read_page("ALIAS @ edge.bricklark.example\nor\nA @ 192.0.2.10"), "B").text, "b")
     assert (alias.apex_alias, alias.apex[0].values) == ("edge.bricklark.example.", ("192.0.2.10",))
 
