@@ -320,6 +320,9 @@ def test_a_permission_that_the_builder_needs_is_due_before_the_switch() -> None:
     found = next(each for each in due(by_builder(OLD + forbidding)) if each.key == (DOMAIN, "CAA"))
     assert set(found.record.values) == {'0 issue "other.example"', '0 issue "tallowseal.example"'}
     assert not found.met_by(found.before)
+    left = by_builder(OLD + forbidding)
+    left = replace(left, wanted=replace(left.wanted, left_behind=frozenset({(DOMAIN, "CAA")})))
+    assert (DOMAIN, "CAA") not in {each.key for each in due(left)}  # whatever it would need there
 
 
 def test_the_inventory_leaves_behind_only_what_a_server_writes_and_says_so() -> None:

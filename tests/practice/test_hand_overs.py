@@ -161,3 +161,15 @@ def test_signed_again_on_wish(tmp_path: Path) -> None:
         robot.do(answer)
         assert robot.walk()["act"]["kind"] == "none"
         assert world.zones.get("example.").values(ORIGIN, "DS")
+
+
+def test_what_the_new_host_cannot_hold_is_decided_once_and_stays_one_step(tmp_path: Path) -> None:
+    with opened(world := World(load_scene("prepared-first"), tmp_path, SPEED)):
+        robot = Robot(world, tmp_path)
+        robot.walk("name-servers")
+        caa = {"domain": DOMAIN, "name": "@", "type": "CAA", "value": '0 issue "other.example"', "ttl": 3600}
+        world.control.enter(caa)
+        (choice,) = robot.walk("decide")["act"]["choices"]
+        assert [each["value"] for each in choice["loses"]] == [caa["value"]]  # not what it would get there
+        assert run_in(tmp_path, *choice["then"]).status == 1
+        robot.walk()

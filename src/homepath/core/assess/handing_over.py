@@ -177,7 +177,10 @@ def lacking(view: View) -> Iterator[Draft]:
         Choice(
             msg("lacking.choice", type=change.type, name=change.name),
             ("next", "--decide", f"leave-behind:{relative(change.name, view.case.domain)} {change.type}"),
-            tuple(Entry(change.name, change.type, value, change.ttl) for value in change.values),
+            tuple(
+                Entry(change.name, change.type, value, change.ttl)
+                for value in view.case.zone.values(change.name, change.type) or change.values
+            ),
         )
         for change in left
     ]

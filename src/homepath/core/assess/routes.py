@@ -196,4 +196,6 @@ WAYS = {"records": by_records, "nameservers": by_name_servers, "undo": back, "le
 def drafts(view: View) -> list[Draft]:
     """All steps of the plan's route; what must be fixed first comes first."""
     first = [*switching.nameservers_changed(view), *repairs.restore_lost(view), *repairs.decisions(view)]
-    return [*first, *WAYS[view.plan.route](view)]
+    route = list(WAYS[view.plan.route](view))
+    ids = {draft.id for draft in route}  # a question that was asked before may have its own place in the route
+    return [*(each for each in first if not (isinstance(each.status, Done) and each.id in ids)), *route]

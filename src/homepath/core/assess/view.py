@@ -226,8 +226,9 @@ class View(Seen):
         if kind.harms_by_loss:
             return self.gone or bool(self.losses or (self.work and self.entered_once))
         if not self.had_arrived:
-            there = self.case.zone.get(each.name, each.type)
-            return fixed and self.entered_once and there is not None and appeared_later(self.case, there)
+            about = (self.case.zone.get(change.name, each.type) for change in self.work if _fixes(change, each))
+            came = any(record is not None and appeared_later(self.case, record) for record in about)
+            return fixed and self.entered_once and came
         if shown(each.name) in self.astray and not kind.unseen and self.visit is not None:
             return each.code in {other.code for other in self.visit.findings}
         return fixed

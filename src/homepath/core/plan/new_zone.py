@@ -101,6 +101,7 @@ def due(case: Case) -> tuple[Due, ...]:
     found: dict[Key, Due] = {}
     by_builder = case.wanted.hand_over is not None and case.wanted.hand_over.by_builder
     work = [change for change in (own_records(case) if by_builder else moves(case)) if change.move != "keep"]
+    work = [change for change in work if (change.name, change.type) not in case.wanted.left_behind]
     for change in work:
         if change.type != ALIAS:
             found[change.name, change.type] = _planned(case, change)
