@@ -65,12 +65,6 @@ class Seen:
         return found
 
     @property
-    def switching(self) -> bool:
-        """Whether the parent names at least one of the servers that are to take over."""
-        delegation = self.case.survey.delegation if self.case.survey else None
-        return bool(self.over and delegation and {*self.over.servers} & {*delegation.servers})
-
-    @property
     def ready(self) -> bool:
         """Whether the servers that are to take over were last seen to give all that they must."""
         return self.compared is not None and self.compared.held and self.compared.verdict == "ready"

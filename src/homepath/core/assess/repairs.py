@@ -17,6 +17,7 @@ from homepath.core.model.acts import BuilderStep, Choice, Decide, Entry, RemoveD
 from homepath.core.model.findings import Finding
 from homepath.core.model.plan import Change, Place, move_of
 from homepath.core.plan.guard import loss_findings, restoring_changes
+from homepath.core.site.zone_facts import handed_over_in_part
 from homepath.core.web.known import host_of
 
 
@@ -48,7 +49,8 @@ def decisions(view: View) -> Iterator[Draft]:
     asked = set()
     for finding in view.plan.blockers:
         own_step = kind_of(finding).fixed_by is not None and not kind_of(finding).by_records
-        own_step = own_step or (finding.code == "zone-not-served" and (view.ready or view.switching))
+        switch = view.ready or handed_over_in_part(view.case)  # then the hand-over's own steps fix it
+        own_step = own_step or (finding.code == "zone-not-served" and switch)
         if own_step or finding.code in asked:
             continue
         asked.add(finding.code)
@@ -182,11 +184,11 @@ def visited(view: View) -> Draft:
 
 
 def _dead_addresses(view: View) -> list[Change]:
-    """The changes without the addresses that do not answer, that no one asked for, and that came since all was right:
-    at a name whose other addresses lead to the site."""
+    """The changes that remove addresses which do not answer, at a name whose other addresses reach the site: only those
+    that the brief does not ask for, and that were added after all records were right."""
     visit, since = view.visit, view.evidence.arrived_at or view.right_since
-    ways = visit.ways if visit is not None else ()
-    dead = {(host_of(way.url), each.address) for way in ways for each in way.addresses if not each.opens}
+    tried = [(host_of(url.url), each) for url in visit.ways for each in url.addresses] if visit else []
+    dead = {(name, each.address) for name, each in tried if not each.opens}
     found = []
     for record in view.case.zone:
         want = view.case.wanted.get(*record.key)

@@ -197,5 +197,5 @@ def drafts(view: View) -> list[Draft]:
     """All steps of the plan's route; what must be fixed first comes first."""
     first = [*switching.nameservers_changed(view), *repairs.restore_lost(view), *repairs.decisions(view)]
     route = list(WAYS[view.plan.route](view))
-    ids = {draft.id for draft in route}  # a question that was asked before may have its own place in the route
+    ids = {draft.id for draft in route}  # the route may have its own step for a question that you answered before
     return [*(each for each in first if not (isinstance(each.status, Done) and each.id in ids)), *route]

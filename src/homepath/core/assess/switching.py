@@ -16,7 +16,7 @@ from homepath.core.model.acts import AddDs, BuilderStep, NameServers, RemoveDs, 
 from homepath.core.model.evidence import earlier_copies, right_since_seen
 from homepath.core.model.plan import DesiredSet
 from homepath.core.plan.going_back import former_servers
-from homepath.core.site.zone_facts import nameservers_before
+from homepath.core.site.zone_facts import handed_over_in_part, nameservers_before
 
 UNKNOWN_DS_TTL = 86400
 """Seconds; how long caches may keep a DS set whose TTL was not seen."""
@@ -91,7 +91,7 @@ def switched_too_early(view: View) -> Iterator[Draft]:
     """The new nameservers are entered and do not hold the domain: until they do, the former ones must be asked."""
     survey, over = view.evidence.survey, view.over
     there = survey.delegation.servers if survey and survey.delegation else ()
-    dark = view.gone and over is not None and (not there or view.switching)
+    dark = view.gone and over is not None and (not there or handed_over_in_part(view.case))
     was = view.was("mend:name-servers") is not None and not nameservers_before(view.case)
     if over is None or not (dark or was):
         return

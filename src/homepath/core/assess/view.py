@@ -82,8 +82,8 @@ class View(Seen):
 
     @cached_property
     def entered_once(self) -> bool:
-        """Whether every record that the brief wants was seen, or the builder's own nameservers run the domain: what is
-        wrong with the records now came since."""
+        """Whether an earlier check found every record of the brief, or the builder's own nameservers run the domain:
+        what is wrong with the records now came later."""
         wants = [want for want in self.case.wanted.wants if want.record.type != ALIAS and not want.optional]
         seen = [each.record for each in self.evidence.contents if each.source == "zone"]
         there = (any(each.key == want.record.key and want.met_by(each) for each in seen) for want in wants)
@@ -91,8 +91,8 @@ class View(Seen):
         return self.had_arrived or theirs or (bool(wants) and all(there))
 
     def served_once(self, name: Name) -> bool:
-        """Whether the builder was seen to serve the site under a name, and was not told of it again since. Before the
-        site has arrived, its servers are asked for the primary address alone."""
+        """Whether an earlier check found that the builder serves the site under a name, and you have not added the
+        domain again since. Before the site has arrived, Home Path asks the builder only for the primary address."""
         edge = self.evidence.edge
         seen = edge.knew_at if edge is not None and not edge.knows and name == self.case.wanted.primary else None
         return self.had_arrived or (seen is not None and seen > (self.confirmed("claim") or 0.0))
@@ -214,7 +214,7 @@ class View(Seen):
         return each.level
 
     def _is_fixed(self, each: Finding) -> bool:
-        """Whether the records that are left to enter or to delete fix it. Nothing is entered when a builder is left."""
+        """Whether the records that are left to enter or to delete fix it. Leaving a builder enters none."""
         leaving = self.case.wanted.going == "away" and kind_of(each).fixed_by == "enter"
         return not leaving and any(_fixes(change, each) for change in self.work)
 
@@ -227,8 +227,8 @@ class View(Seen):
             return self.gone or bool(self.losses or (self.work and self.entered_once))
         if not self.had_arrived:
             about = (self.case.zone.get(change.name, each.type) for change in self.work if _fixes(change, each))
-            came = any(record is not None and appeared_later(self.case, record) for record in about)
-            return fixed and self.entered_once and came
+            came = (record is not None and appeared_later(self.case, record) for record in about)
+            return fixed and self.entered_once and any(came)
         if shown(each.name) in self.astray and not kind.unseen and self.visit is not None:
             return each.code in {other.code for other in self.visit.findings}
         return fixed
@@ -264,7 +264,7 @@ class View(Seen):
         if seen is None or self.case.wanted.going != "there":
             return
         own = builders_addresses(self.case)
-        ends = [way.hops[-1] for way in seen.ways if way.state == "arrived" and way.hops]
+        ends = [url.hops[-1] for url in seen.ways if url.state == "arrived" and url.hops]
         for name in (host_of(end.url) for end in ends if end.address not in own):
             if name in self.case.wanted.names and name not in seen.led and (moves or self.work_at(name)):
                 yield finding("proxy-serves", name, "", msg("proxy-serves", name=name))

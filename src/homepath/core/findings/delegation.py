@@ -10,7 +10,7 @@ from homepath.core.findings.kind import Kind, Rule, Sighting
 from homepath.core.message import Text, messages, msg
 from homepath.core.site.case import Case
 from homepath.core.site.slips import one_slip
-from homepath.core.site.zone_facts import handed_over, nameservers_before
+from homepath.core.site.zone_facts import handed_over, handed_over_in_part, nameservers_before
 
 KINDS = (
     Kind("edited-elsewhere", "risk", "RFC 1034 section 4.2.1"),
@@ -109,12 +109,12 @@ def _server_lame(case: Case) -> Iterator[Sighting]:
 
 def _zone_not_served(case: Case) -> Iterator[Sighting]:
     """None of the nameservers that were always there holds the domain any more, and not all of them are silent."""
-    survey, over = case.survey, case.wanted.hand_over
+    survey = case.survey
     if survey is None or not survey.gone or not survey.servers or nameservers_before(case):
         return  # nameservers-changed says it better
     names = tuple(dict.fromkeys(each.name for each in survey.servers))
     message, cure = msg("zone-not-served", domain=case.domain, names=names), msg("zone-not-served.cure")
-    if over and survey.delegation and set(over.servers) & set(survey.delegation.servers):  # the switch came too early
+    if handed_over_in_part(case):  # you switched too early
         message, cure = msg("zone-not-served-2", domain=case.domain, names=names), msg("zone-not-served.cure-2")
     yield Sighting(case.domain, "NS", message, cure)
 

@@ -183,11 +183,17 @@ def mended_policies(case: Case, name: Name) -> tuple[frozenset[str], str | None]
     return frozenset(there), text_value(new)
 
 
+def handed_over_in_part(case: Case) -> bool:
+    """Whether the parent names at least one of the nameservers that are to take over."""
+    over, delegation = case.wanted.hand_over, case.survey.delegation if case.survey else None
+    return over is not None and delegation is not None and not {*over.servers}.isdisjoint(delegation.servers)
+
+
 def nameservers_before(case: Case) -> tuple[Name, ...]:
     """The nameservers that the parent named at first, or that the owner accepted, where none of them is named now, nor
     any that is wanted; nothing where all is as it was, or only some of them changed."""
-    delegation, over = case.survey.delegation if case.survey else None, case.wanted.hand_over
-    if delegation is None or not delegation.servers or (over and set(over.servers) & set(delegation.servers)):
+    delegation = case.survey.delegation if case.survey else None
+    if delegation is None or not delegation.servers or handed_over_in_part(case):
         return ()
     since, key = case.job_since or 0.0, (case.domain, "NS")
     seen = (c.record for c in case.history if c.source == "parent" and c.record.key == key and c.last_at >= since)

@@ -32,7 +32,7 @@ SENTENCES = {
     "delegation.tell": "Tell the DNS host. If nothing changes, remove the nameserver at the registrar.",
     "delegation.cures": "Check again later. If it does not answer for hours, tell the DNS host.",
     "zone-not-served": "None of the nameservers of {domain:name} holds it any more: {names:name}.",
-    "zone-not-served-2": "None of the new nameservers of {domain:name} holds it: {names:name}.",
+    "zone-not-served-2": "None of the new nameservers serves {domain:name}: {names:name}.",
     "zone-not-served.cure-2": "Website and mail are down. Enter the former nameservers again until `homepath compare` says ready.",
     "zone-not-served.cure": "Ask the DNS host why. Website and mail are down until its nameservers answer for the domain again.",
     "nameservers-changed": "The nameservers of {domain:name} were changed at the registrar, from {before:name} to {now:name}.",

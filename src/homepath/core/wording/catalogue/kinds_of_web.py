@@ -55,7 +55,7 @@ SENTENCES = {
     "no-answer.means": "Nothing answers at this URL.",
     "no-answer.hurts": "Visitors see a browser error.",
     "no-answer.cure-of-kind": "Enter the plan's records for this name. If they are there, ask the builder why nothing answers.",
-    "no-answer.cure-2": "{builder} runs your DNS: compare the address of this name in its DNS settings with the one that its help names, or ask its support.",
+    "no-answer.cure-2": "Compare this name's address in {builder}'s DNS settings with the one in its help pages, or ask its support.",
     "primary-elsewhere.means": "The builder sends visitors to a different address of the site than the one that you chose.",
     "primary-elsewhere.hurts": "The site opens, but visitors, links and search engines see a different address.",
     "primary-elsewhere.cure-of-kind": "In the builder's settings, set the address that you chose as the primary one again. If you prefer the other one now, change `primary` in homepath.toml.",

@@ -163,7 +163,7 @@ SENTENCES = {
     "challenge-astray-2": "it is redirected to {url}, which does not answer",
     # ways
     "address-tried": "{family} {address} ({why})",
-    "address-dead.why": "no one asked for this address, and it does not answer",
+    "address-dead.why": "the builder did not ask for this address, and it does not answer",
     "address-dead": "it arrives at one address, but not at {what}",
     "ways.why": "no answer",
     "ways.why-2": "certificate {state}",
