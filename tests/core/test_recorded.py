@@ -88,10 +88,12 @@ def line_of(case: Recorded, folder: Path) -> str:
 
 
 def of_a_page(text: str) -> list[Any]:
-    """All that is made of a page: as it is, and without every third line for the domain that most of them are about."""
+    """All that is made of a page; then, in turn, without every third line for the domain that most of them are about,
+    or what a form's notation and table are made of it."""
     fewer = "\n".join(each for at, each in enumerate(text.splitlines()) if at % 3 != 1)
     found: list[Any] = []
-    for variant, own in ((text, None), (fewer, OWN)):
+    halved = len(text) % 2
+    for variant, own in ((text, None), (fewer, OWN))[: 1 + halved]:
         try:
             page = read_page(variant, own)
         except BadInput as error:
@@ -99,6 +101,8 @@ def of_a_page(text: str) -> list[Any]:
         else:
             made = brief_text(page, "Bricklark")
             found.append([page_json(page, made), *(_as_files(made.text) if variant is text else ())])
+    if halved:
+        return found
     hints = form_hints(text, DOMAIN)
     try:
         table: Any = list(read_table(text, f"{DOMAIN}.", "f"))

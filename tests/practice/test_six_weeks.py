@@ -1,4 +1,4 @@
-"""Forty domains that have arrived, in two lists, for three weeks of story time, with `many --due --changed` every hour:
+"""Forty domains that have arrived, in two lists, for nine days of story time, with `many --due --changed` every hour:
 each of 34 incidents is reported in time with its cause, and so is its end; nothing else is ever reported. With
 HOMEPATH_ALL_WALKS=1 it is six weeks, and 61 incidents.
 """
@@ -25,7 +25,8 @@ from tests.practice.agreement import run_inside
 from tests.practice.incidents import DAY, INCIDENTS, NAMES, OWN_SERVERS, Incident, Incidents, Town, scene
 
 HOUR = 3600
-DAYS = 42 if os.environ.get("HOMEPATH_ALL_WALKS") else 21
+DAYS, BEGINNINGS = (42, 12) if os.environ.get("HOMEPATH_ALL_WALKS") else (9, 3)
+"""How long it goes on, and within how many of its days the incidents begin."""
 IN_TIME = 26 * HOUR
 """Within which an incident is reported: a check a day, an hourly timer, and the second check."""
 WHOLE_CHECK = "time"
@@ -51,8 +52,8 @@ class Happening:
 
 
 def planned(start: float, names: Sequence[str]) -> list[Happening]:
-    """All kinds once in the first three weeks, each at a domain of its own; 27 again in the second three weeks, if they
-    come. Those of the domains `names`."""
+    """All kinds once in the first days, each at a domain of its own; 27 again after three weeks, if they come. Those of
+    the domains `names`."""
     dice = random.Random(42)
     own = {"one-server-silent": NAMES[0], "all-servers-silent": NAMES[1]}
     others = iter(NAMES[len(OWN_SERVERS) :])
@@ -65,7 +66,7 @@ def planned(start: float, names: Sequence[str]) -> list[Happening]:
     )
     happenings = []
     for incident, domain, first in found:
-        begin = start + (first + dice.uniform(0, 12)) * DAY
+        begin = start + (first + dice.uniform(0, BEGINNINGS)) * DAY
         happening = Happening(incident, domain, begin, begin + dice.uniform(1.3, 1.9) * DAY)
         happenings += [happening] if domain in names else []
     return happenings
@@ -155,7 +156,7 @@ class Timer:
 def timer(request: pytest.FixtureRequest, tmp_path: Path) -> Iterator[Timer]:
     world = World(scene(), tmp_path, 10)
     with opened(world), pytest.MonkeyPatch.context() as patch:
-        patch.setattr(bulk_run, "SECOND_CHECK", 1.0)
+        patch.setattr(bulk_run, "SECOND_CHECK", 0.1)
         yield Timer(world, tmp_path, NAMES[request.param :: 2])
 
 

