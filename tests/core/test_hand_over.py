@@ -164,6 +164,9 @@ def test_what_only_the_new_side_has_hinders_only_where_it_leads_astray() -> None
     scanned = compared(by_move(), CARRIED + "www A 198.51.100.7\n@ A 198.51.100.7\n")
     assert scanned.verdict == "not-ready"
     assert {"www CNAME": "differs", "www A": "extra", "@ A": "differs"}.items() <= states(scanned).items()
+    for issuer, verdict in (("other.example", "not-ready"), ("tallowseal.example", "ready")):
+        found = compared(by_builder(), CARRIED + LED + f'@ CAA 0 issue "{issuer}"\n')
+        assert (found.verdict, states(found)["@ CAA"]) == (verdict, "extra")
     wild = compared(by_builder(), CARRIED + LED + "* A 192.0.2.66\n")
     assert "wildcard-at-the-new" in codes(wild)
     assert "wildcard-at-the-new" not in codes(compared(by_builder(OLD + "* A 1.2.3.4"), CARRIED + LED + "* A 1.2.3.4"))

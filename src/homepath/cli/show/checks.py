@@ -195,7 +195,7 @@ def show_compared(sheet: Paper, found: Compared, assessment: Assessment, former:
     show_notes(sheet, serious, "In the way" if any(f.level == "blocker" for f in serious) else "Worth knowing first")
     left = [each for each in found.records if each.hinders]
     if left and not former:
-        sheet.heading(f"Still missing at the new nameservers: {many(len(left), 'record', 'records')}")
+        sheet.heading(f"To correct at the new nameservers: {many(len(left), 'record', 'records')}")
         for each in left:
             _show_left(sheet, each, builder)
     _show_right(

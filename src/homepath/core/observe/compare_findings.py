@@ -54,10 +54,13 @@ def about_silence(domain: Name, unanswered_keys: Sequence[Unanswered]) -> list[F
 def about_records(domain: Name, records: Sequence[RecordCompared]) -> list[Finding]:
     found = []
     left = [each for each in records if each.hinders]
-    if left:
-        what = named([each.key for each in left])
-        message = msg("left-at-the-old", count=len(left), what=what)
-        found.append(finding("left-at-the-old", domain, left[0].type, message))
+    for code, some in (
+        ("left-at-the-old", [each for each in left if each.state != "extra"]),
+        ("left-at-the-old-2", [each for each in left if each.state == "extra"]),
+    ):
+        if some:
+            message = msg(code, count=len(some), what=named([each.key for each in some]))
+            found.append(finding("left-at-the-old", domain, some[0].type, message))
     timed = [r for r in records if r.state == "same" and r.old_ttl != r.new_ttl and r.new_ttl is not None]
     if timed:
         first = timed[0]

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from homepath.core.dns.names import Name
-from homepath.core.dns.records import LED_TO, WEB_TYPES, Key, RecordSet
+from homepath.core.dns.records import LED_TO, WEB_TYPES, Key, RecordSet, Zone
 from homepath.core.model.plan import Purpose
 from homepath.core.model.survey import CompareState, RecordCompared
 from homepath.core.plan.new_zone import Due, in_place_of
 from homepath.core.site.case import Case
 from homepath.core.site.purposes import written_by_server
+from homepath.core.site.zone_facts import refusing_sets
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,7 +91,7 @@ def _extra(
     case: Case, key: Key, old: Given, new: Sequence[Given], wild: Mapping[str, RecordSet], dues: Sequence[Due]
 ) -> RecordCompared | None:
     """A set that the new side has and that no one asked for. It is in the way where it sends a name of the website, or
-    of a set that is carried over, elsewhere."""
+    of a set that is carried over, elsewhere, and where it forbids the builder's certificates."""
     if written_by_server(*key, case.domain):
         return None
     record = next(given.sets[key] for given in new if key in given.sets)
@@ -104,6 +105,9 @@ def _extra(
         return None  # the new servers lead the name by themselves, and it is compared as such
     clash = any(due.key in in_place_of(key) and due.record.values for due in dues)
     hinders = not theirs and (clash or (planned and record.type in WEB_TYPES))
+    if record.type == "CAA":  # then no certificate could be issued after the switch
+        there = replace(case, zone=Zone(case.domain, {key: record}))
+        hinders = hinders or any(found is record for _, found in refusing_sets(there, case.wanted.https.wildcard))
     purpose: Purpose = case.purpose(record)[0]
     return RecordCompared(
         name=key[0],

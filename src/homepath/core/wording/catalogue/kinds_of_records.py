@@ -94,9 +94,9 @@ SENTENCES = {
     "asked-to-delete.hurts": "It may be a leftover that causes trouble, or another service may need it.",
     "asked-to-delete.cure-of-kind": "If no service needs it, delete it in the DNS host's form.",
     # hand over
-    "left-at-the-old.means": "The new nameservers lack records that the current ones have.",
-    "left-at-the-old.hurts": "The switch would lose them: mail stops, verifications fail, other names stop working.",
-    "left-at-the-old.cure-of-kind": "Enter them at the new nameservers first. Switch only when `homepath compare` says ready.",
+    "left-at-the-old.means": "The new nameservers lack records that the current ones have, or hold some that do harm.",
+    "left-at-the-old.hurts": "After the switch mail would stop, verifications fail, names point elsewhere, or no certificate could be issued.",
+    "left-at-the-old.cure-of-kind": "Correct the records at the new nameservers first. Switch only when `homepath compare` says ready.",
     "new-server-unknown.means": "A nameserver that is to take over the domain does not exist, or has no address.",
     "new-server-unknown.hurts": "Visitors whose resolver picks it get no answer, and a stranger could register its name.",
     "new-server-unknown.cure-of-kind": "Compare its name, letter by letter, with the one that the new host shows.",

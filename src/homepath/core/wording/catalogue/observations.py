@@ -9,6 +9,7 @@ SENTENCES = {
     # compare findings
     "keeping-times-differ": "{count:start many record has|records have} another TTL at the new nameservers, such as {type} at {name:name}: {old:lasting}, and there {new:lasting}.",
     "left-at-the-old": "{count:start many record|records} would be lost by switching now: {what}.",
+    "left-at-the-old-2": "{count:start many record|records} must go from the new nameservers before the switch: {what}.",
     "ds-does-not-fit": "{domain:start name} has a DS record in the zone {above:name} that does not match the new nameservers' keys.",
     "keeping-times-differ.absence": "The new nameservers use another TTL for missing records: {before:lasting} before, {after:lasting} then.",
     "glue-needed": "{name:name} is inside {domain:name} itself. Enter it with its address: {addresses:or an address that is not known yet}.",
