@@ -106,6 +106,20 @@ def test_a_further_domain_is_planned_and_visited_like_the_first(world: World, ho
     assert "it has: tidewick-kiln.example, tidewick-pots.example" in homepath("plan", "--domain", "x.example").err
 
 
+def test_what_is_wrong_at_a_further_domain_is_said_with_its_domain_and_its_sheet(tmp_path: Path) -> None:
+    pots = "tidewick-pots.example"
+    with opened(World(load_scene("four-names"), tmp_path, SPEED)):
+        said = run_in(tmp_path, "next").out
+        assert f"at Mossgate (your DNS host), for {pots}:" in said
+        assert f"homepath sheet --domain {pots}" in said
+        for command in ("sheet", f"sheet --step enter@{pots}"):
+            assert f"form, domain {pots}: 3 changes" in run_in(tmp_path, *command.split()).out, command
+        assert f"form, domain {DOMAIN}: 3 changes" in run_in(tmp_path, "sheet", "--domain", DOMAIN).out
+        plan = run_in(tmp_path, "plan").out
+        assert "(alias-by-address)" in plan
+        assert f"homepath sheet --domain {DOMAIN}" in plan
+
+
 def test_next_on_the_way_by_name_servers_leads_to_the_registrar(tmp_path: Path) -> None:
     world = World(load_scene("prepared-first"), tmp_path, SPEED)
     with opened(world):

@@ -82,6 +82,11 @@ def agree(robot: Someone, answer: Json) -> None:
     if len(robot.said) % 2 == 0:
         _texts_agree(robot, answer)
         return
+    if answer["act"]["kind"] == "enter":  # the sheet is about what is to be entered now, at whichever domain
+        jobs = json.loads(run_here(robot, "sheet", "--json").out)["jobs"]
+        for deed in ("delete", "enter"):
+            typed = sorted((each["name"], each["type"]) for each in answer["act"][deed])
+            assert typed == sorted((job["name"], each["type"]) for job in jobs for each in job[deed]), jobs
     for words in OBSERVE:
         found, status = assessment_of(robot, words)
         if found is None:

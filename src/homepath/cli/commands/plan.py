@@ -177,8 +177,10 @@ def show_way(common: Common, project: Project, now: float, then: str = "homepath
     made, own = project.plan(), project.assess(now)
     survey = project.evidence.survey
     assert survey is not None
+    whole = assess_site(project, now, own)
+    elsewhere = [each for each in whole.blockers if each not in own.blockers]
     common.end(
-        assess_site(project, now, own),
+        whole,
         lambda: plan_json(made, own),
-        lambda sheet: show_plan(sheet, made, own, project.case, survey.at, project.site.also, then),
+        lambda sheet: show_plan(sheet, made, own, project.case, survey.at, project.site.also, elsewhere, then),
     )

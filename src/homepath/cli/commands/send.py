@@ -45,8 +45,11 @@ def send(
     from homepath.cli import status
     from homepath.cli.common import print_json, run
     from homepath.core.contracts.changes import not_sent_json, send_json
+    from homepath.core.dns.names import shown
     from homepath.core.files.key_file import read_key_file
+    from homepath.core.model.acts import Enter
     from homepath.core.model.problems import BadInput, CouldNotCheck, Problem, Refused
+    from homepath.core.wording.words import about
     from homepath.files import read_text
 
     project, where = common.online()
@@ -57,7 +60,8 @@ def send(
     before = assess_site(project, where.clock.now(), own)
     found = to_send(project, own, early or dry_run)
     if found is None:
-        done = "Nothing to send: every record that the site needs is there. Next: homepath next"
+        then = about(before, "homepath send") if isinstance(before.act, Enter) else "homepath next"
+        done = f"Nothing to send for {shown(project.domain)}. Next: {then}"
         common.end(before, lambda: not_sent_json(project.domain, "nothing"), lambda sheet: sheet.say(done))
     update, changes = station.prepare(project, found)
     now = own.step

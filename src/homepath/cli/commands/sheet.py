@@ -50,8 +50,10 @@ def sheet(
     if common.json and (question or form != "text"):
         raise BadInput(Problem("--json is a format of its own", key="--json", hint="without --as and --question"))
     project, clock = common.offline()
+    assessment = assess_site(project, clock.now())
+    if not common.domain and (domain := _further(project, assessment, step, every, form)):
+        project, step = project.further(domain, clock.now()), step and step.partition("@")[0]
     own = project.assess(clock.now())
-    assessment = assess_site(project, clock.now(), own)
     if question:
         text = _question(project)
     elif (form == "letter" and project.wanted.hand_over) or (form == "zone" and project.new_side_due):
@@ -69,6 +71,17 @@ def sheet(
     else:
         sys.stdout.write(text)
     raise typer.Exit(assessment.exit)
+
+
+def _further(project: Project, assessment: Assessment, step: str | None, every: bool, form: str) -> str:
+    """The further domain that the sheet is about: that of the named step, else of what is to be entered now."""
+    from homepath.core.dns.names import shown
+    from homepath.core.model.acts import Enter
+
+    whole = every or (form in ("zone", "letter") and project.wanted.hand_over)
+    if step or whole or assessment.further is None or not isinstance(assessment.act, Enter):
+        return (step or "").partition("@")[2]
+    return shown(assessment.further)
 
 
 def _question(project: Project) -> str:

@@ -127,7 +127,7 @@ def show_visit(sheet: Paper, visit: Visit, assessment: Assessment, builder: str,
         sheet.say(f"The builder's free URL {FREE[visit.free_address]}.")
     asked = step is not None and step.kind in ("claim", "check-again") and not isinstance(act, Wait | CheckAgain)
     if step is not None and asked and not (visit.ahead or visit.expected):
-        sheet.heading(f"What helps, {place_words(step, builder, '')}")
+        sheet.heading(f"What helps, {place_words(assessment, step, builder, '')}")
         parts = [part.text for part in act_parts(act, step) if part.text]
         for words in parts[:1] if isinstance(act, Decide) else parts:
             sheet.say(words, 2)

@@ -11,6 +11,7 @@ from homepath.core.files.sheet import form_name, form_value, what_it_is_for
 from homepath.core.findings.registry import kind_of
 from homepath.core.message import msg
 from homepath.core.model.domain import shown_unicode
+from homepath.core.model.findings import Finding
 from homepath.core.model.forecast import Caches, Forecast, Minute, Outlook
 from homepath.core.model.plan import PURPOSES, Change, Plan, Purpose
 from homepath.core.model.steps import Assessment, Step
@@ -111,9 +112,11 @@ def show_plan(
     case: Case,
     seen_at: float,
     also: Sequence[str] = (),
+    elsewhere: Sequence[Finding] = (),
     then: str = "homepath next",
 ) -> None:
-    """Where visitors end, what is deleted and typed, what stays, what was found, and the steps in their order."""
+    """Where visitors end, what is deleted and typed, what stays, what was found, and the steps in their order.
+    `elsewhere`: what is in the way at the site's other domains."""
     name = shown_unicode(plan.domain)
     spelled = f" (in DNS: {shown(plan.domain)})" if name != shown(plan.domain) else ""
     sheet.say(f"{_HEADS[case.wanted.going]} {name}{spelled}, {_dated(case, seen_at)}")
@@ -123,8 +126,8 @@ def show_plan(
     danger = in_the_way(assessment, every)
     ahead = planned_of(assessment, every)
     findings = [each for each in every if each in danger or each not in ahead]
-    show_findings(sheet, danger, assessment)
-    _show_changes(sheet, plan, case, assessment)
+    show_findings(sheet, [*danger, *elsewhere], assessment)
+    _show_changes(sheet, plan, case, assessment, bool(also or case.wanted.destination))
     _show_kept(sheet, plan, assessment)
     planned = {each.name for each in plan.work}
     shown_already = [each for each in findings if kind_of(each).by_records and each.name in planned]
@@ -174,7 +177,8 @@ def _show_redirects(sheet: Paper, plan: Plan, case: Case) -> None:
         sheet.say(f"It could also be done {'; or '.join(map(say, there.others))}.")
 
 
-def _show_changes(sheet: Paper, plan: Plan, case: Case, assessment: Assessment) -> None:
+def _show_changes(sheet: Paper, plan: Plan, case: Case, assessment: Assessment, several: bool) -> None:
+    """`several`: the site has more domains than this one."""
     notation = case.notation
     work = [change for change in plan.work if change.type != "NS" or change.name != plan.domain]
     servers = [change for change in plan.work if change not in work]
@@ -193,7 +197,8 @@ def _show_changes(sheet: Paper, plan: Plan, case: Case, assessment: Assessment) 
         return
     goes, comes = sum(len(change.deleted) for change in work), sum(len(change.entered) for change in work)
     deeds = to_enter(goes, comes, sum(len(change.values) for change in work if change.retimed))
-    copied = "" if assessment.held else " To copy them: homepath sheet"
+    named = f" --domain {shown(plan.domain)}" if several else ""
+    copied = "" if assessment.held else f" To copy them: homepath sheet{named}"
     sheet.say(f"At {notation.host}{_when(assessment)}: {deeds}.{copied}")
     for number, change in enumerate(work, 1):
         _show_change(sheet, number, change, case)

@@ -77,7 +77,7 @@ def show_other_act(paper: Paper, assessment: Assessment, builder: str, host: str
     act, step = assessment.act, assessment.step
     paper.say(f"Nothing to enter at {host} now for {shown(assessment.domain)}.")
     if step is not None and isinstance(act, NameServers | RemoveDs | AddDs | Forward):
-        paper.say(f"Do this, {place_words(step, builder, host)}:")
+        paper.say(f"Do this, {place_words(assessment, step, builder, host)}:")
         for part in act_parts(act, step):
             if part.copy:
                 paper.value(part.text, 2 * part.level)

@@ -30,7 +30,15 @@ from homepath.core.model.findings import Finding
 from homepath.core.model.steps import Assessment, Step, StepState
 from homepath.core.wording.say import say
 from homepath.core.wording.times import sentence_start
-from homepath.core.wording.words import UNNAMED_BUILDER, by_cause, only_confirmed, sentence_of, site_words, to_enter
+from homepath.core.wording.words import (
+    UNNAMED_BUILDER,
+    about,
+    by_cause,
+    only_confirmed,
+    sentence_of,
+    site_words,
+    to_enter,
+)
 
 ENDS = {
     "there": "has arrived: every address ends at your site.",
@@ -61,10 +69,10 @@ def wait_words(act: Wait, step: Step, builder: str) -> str:
     return WAIT_FOR_DS if step.kind == "wait-ds" else WAITS[act.cause].format(builder=builder)
 
 
-def place_words(step: Step, builder: str, host: str) -> str:
-    """Where a step is done, as someone would say it."""
+def place_words(assessment: Assessment, step: Step, builder: str, host: str) -> str:
+    """Where the step of now is done, and for which domain where it is not the main one, as someone would say it."""
     at_builder = f"at {builder} (your site builder)" if builder != UNNAMED_BUILDER else "at your site builder"
-    return {
+    place = {
         "builder": at_builder,
         "DNS host": f"at {host} (your DNS host)" if host != NO_NOTATION.host else "at your DNS host",
         "new DNS host": f"at {host} (your new DNS host)",
@@ -72,6 +80,7 @@ def place_words(step: Step, builder: str, host: str) -> str:
         "certificate authority": at_builder,
         "here": "here",
     }[step.place]
+    return f"{place}, for {shown(assessment.further)}" if assessment.further else place
 
 
 @dataclass(frozen=True, slots=True)
@@ -210,12 +219,12 @@ def overview(assessment: Assessment, builder: str, host: str) -> Overview:
         count=len(counted),
         steps=tuple(_line(each) for each in counted),
         danger=noticed(assessment.blockers),
-        place=place_words(step, builder, host) if step and not waits and not over else "",
+        place=place_words(assessment, step, builder, host) if step and not waits and not over else "",
         until=act.until if isinstance(act, Wait) else None,
         bounded=isinstance(act, Wait) and act.bounded,
         act=tuple(_parts(act, step, builder, [each.message for each in assessment.blockers])) if step else (),
         note=_note(act, step) if step else "",
-        copy="homepath sheet" if isinstance(act, Enter) else "",
+        copy=about(assessment, "homepath sheet") if isinstance(act, Enter) else "",
         done=f"homepath next --done {step.id}" if step and only_confirmed(act) else "",
         why=noticed(
             [each for each in assessment.because if each.level != "blocker" and not (waits and each in planned)]

@@ -173,6 +173,11 @@ def site_words(found: Assessment) -> str:
     return down if found.had_arrived else f"Your site is not up yet at {url}"
 
 
+def about(assessment: Assessment, command: str) -> str:
+    """The command for the domain of the site that the act is about."""
+    return f"{command} --domain {shown(assessment.further)}" if assessment.further else command
+
+
 def sentence(assessment: Assessment) -> str:
     """The one thing to do now."""
     match assessment.act:
@@ -180,7 +185,7 @@ def sentence(assessment: Assessment) -> str:
             return ENDS[assessment.going]
         case Enter(where=place):
             at = "the new nameservers" if place == "new DNS host" else "the DNS host"
-            return f"At {at}, {to_enter(*assessment.act.counts)}: homepath sheet"
+            return f"At {at}, {to_enter(*assessment.act.counts)}: {about(assessment, 'homepath sheet')}"
         case TellBuilder(names, primary):
             listed = anded(shown(name) for name in names)
             main = f", and make {shown(primary)} the primary address" if len(names) > 1 else ""
