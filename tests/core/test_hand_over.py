@@ -135,6 +135,8 @@ def test_a_page_in_use_comes_along_until_it_can_be_forwarded(address: str, late:
     assert (apex.kind, apex.record.values) == (("carried", (address,)) if late else ("theirs", ()))
     kinds = [step.kind for step in stands(made, confirmed=TOLD).steps]
     assert (kinds.index("forward") > kinds.index("certificate")) == late
+    found = compared(made, f"{CARRIED}@ A {address}\n@ AAAA 2001:db8::66\n")
+    assert ((DOMAIN, "AAAA") in {each.key for each in found.hindering}) == late
 
 
 @pytest.mark.parametrize(

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from homepath.core.dns.names import Name
-from homepath.core.dns.records import LED_TO, WEB_TYPES, Key, RecordSet, Zone
+from homepath.core.dns.records import ADDRESS_TYPES, LED_TO, WEB_TYPES, Key, RecordSet, Zone
 from homepath.core.model.plan import Purpose
 from homepath.core.model.survey import CompareState, RecordCompared
 from homepath.core.plan.new_zone import Due, in_place_of
@@ -104,7 +104,10 @@ def _extra(
     if theirs and record.type in LED_TO:
         return None  # the new servers lead the name by themselves, and it is compared as such
     clash = any(due.key in in_place_of(key) and due.record.values for due in dues)
-    hinders = not theirs and (clash or (planned and record.type in WEB_TYPES))
+    addressed = any(due.key[0] == key[0] and due.key[1] in ADDRESS_TYPES and due.record.values for due in dues)
+    # beside an address that comes along, one of the other family sends some visitors elsewhere
+    leads = (planned and record.type in WEB_TYPES) or (addressed and record.type in ADDRESS_TYPES)
+    hinders = not theirs and (clash or leads)
     if record.type == "CAA":  # then no certificate could be issued after the switch
         there = replace(case, zone=Zone(case.domain, {key: record}))
         hinders = hinders or any(found is record for _, found in refusing_sets(there, case.wanted.https.wildcard))
