@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import json
+import tomllib
 from dataclasses import replace
 from pathlib import Path
 
@@ -118,6 +119,27 @@ def test_what_is_wrong_at_a_further_domain_is_said_with_its_domain_and_its_sheet
         plan = run_in(tmp_path, "plan").out
         assert "(alias-by-address)" in plan
         assert f"homepath sheet --domain {DOMAIN}" in plan
+
+
+def test_an_answer_about_a_further_domain_is_kept_for_it_alone(tmp_path: Path) -> None:
+    """In the one site file, which no choice about one of its domains turns into that domain's."""
+    pots, file = "tidewick-pots.example", tmp_path / "homepath.toml"
+    with opened(World(load_scene("four-names"), tmp_path, SPEED)):
+        run_in(tmp_path, "next")
+        before = file.read_text()
+        for words in ("undo", "leave", "next --decide route:records"):
+            done = run_in(tmp_path, *words.split(), "--domain", pots)
+            assert (done.status, "for the whole site" in done.err, file.read_text()) == (2, True, before), words
+        run_in(tmp_path, "practice", "form", "enter", pots, "*", "A", "198.51.100.88")
+        run_in(tmp_path, "survey", "--domain", pots)
+        word = f"accept:*.{pots}. A"
+        assert word in (text := " ".join(run_in(tmp_path, "plan", "--domain", pots).out.split())), text
+        for words in (("--decide", word), ("--decide", "drop:www TXT", "--domain", pots)):
+            assert "wildcard-added" not in run_in(tmp_path, "next", "--json", *words).out, words
+        site = tomllib.loads(file.read_text())
+        assert site["also"] == tomllib.loads(before)["also"]
+        assert (site["domain"], site["accepted"]) == (DOMAIN, {f"*.{pots}. A": ["198.51.100.88"]})
+        assert site["purposes"] == {f"www.{pots}. TXT": "website"}
 
 
 def test_next_on_the_way_by_name_servers_leads_to_the_registrar(tmp_path: Path) -> None:

@@ -8,7 +8,7 @@ from typing import Literal, cast
 
 from homepath.app.project import Project
 from homepath.core.assess.assess import joined
-from homepath.core.dns.names import BadName, absolute, child, is_host, labels, relative
+from homepath.core.dns.names import BadName, absolute, child, is_host, is_within, labels
 from homepath.core.dns.records import Key, RecordSet
 from homepath.core.message import msg, reason
 from homepath.core.model.brief import Site, WayBack
@@ -84,12 +84,12 @@ def decided(project: Project, word: str, now: float) -> Project:
         with project.journal() as journal:
             journal.record_told(now, project.domain, f"{BUILDER_SAYS}{_shown(project, what.strip(), word)}")
         return project.fresh(now)
-    site = _with(project, kind.strip(), what.strip(), word)
+    site = _with(project, kind.strip(), what.strip(), word, now)
     project.keep_site(site)
     return replace(project, site=site).fresh(now)
 
 
-def _with(project: Project, kind: str, what: str, word: str) -> Site:
+def _with(project: Project, kind: str, what: str, word: str, now: float) -> Site:
     site = project.site
     if kind == "route" and what in ("records", "nameservers"):
         return replace(site, route="records" if what == "records" else "nameservers", undo=None)
@@ -105,7 +105,8 @@ def _with(project: Project, kind: str, what: str, word: str) -> Site:
         return replace(site, ownership=what)
     if kind in ("drop", "unprotect", "accept", "leave-behind", "trust"):
         key = _key(project, what, word)
-        name = f"{relative(key[0], project.domain)} {key[1]}"
+        of = next((each for each in project.all_domains(now) if is_within(key[0], each.domain)), project)
+        name = of.case.word_for(*key)
         if kind == "leave-behind":
             return replace(site, leave_behind=tuple(dict.fromkeys((*site.leave_behind, name))))
         if kind == "trust":
@@ -114,7 +115,7 @@ def _with(project: Project, kind: str, what: str, word: str) -> Site:
             return replace(site, purposes={**site.purposes, name: "website"})
         if kind == "unprotect":
             return replace(site, keep=tuple(each for each in site.keep if _key(project, each, word) != key))
-        return replace(site, accepted={**site.accepted, name: _values_now(project, key)})
+        return replace(site, accepted={**site.accepted, name: _values_now(of, key)})
     raise BadInput(Problem(msg("decide.with"), key="--decide", seen=word, hint=msg("decide.with.hint", WORDS=WORDS)))
 
 
@@ -166,8 +167,9 @@ def _values_now(project: Project, key: Key) -> tuple[str, ...]:
     survey = project.evidence.survey
     if key == (project.domain, "NS") and survey is not None and survey.delegation is not None:
         return survey.delegation.servers
-    seen: list[Content] = [c for c in project.evidence.contents if c.record.key == key and c.source == "zone"]
-    return seen[-1].record.values if seen else ()
+    sources = ("zone", "survey")  # what only a whole check asks for, such as a wildcard, is known from surveys alone
+    seen: list[Content] = [c for c in project.evidence.contents if c.record.key == key and c.source in sources]
+    return max(seen, key=lambda each: each.last_at).record.values if seen else ()
 
 
 def moment_of(text: str, now: float) -> float:

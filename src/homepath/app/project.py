@@ -24,7 +24,7 @@ from homepath.core.model.steps import Assessment
 from homepath.core.plan.going_back import taken_back
 from homepath.core.plan.plan import changes_on_the_way, make_plan
 from homepath.core.site.case import Case, Neighbour
-from homepath.core.site.choices import Present, further_site, on_named_route, with_owners_word
+from homepath.core.site.choices import Present, further_site, on_named_route, whole_site, with_owners_word
 from homepath.core.site.slips import learned_notation
 from homepath.core.site.wanted import Wanted, work_out
 from homepath.core.site.zone_facts import handed_over
@@ -198,7 +198,8 @@ class Project:
         if self.writes is not None:
             self.writes(site)
             return
-        write_text(self.file, write_site(site, read_text(self.file, msg("file.site"))))
+        text = read_text(self.file, msg("file.site"))
+        write_text(self.file, write_site(whole_site(read_site(text, str(self.file)), site), text))
 
     def keep_form(self) -> None:
         """Write what typing mistakes showed of the DNS host's form into the site file. Raises BadInput."""

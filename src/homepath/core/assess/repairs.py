@@ -8,7 +8,7 @@ from homepath.core.assess import checking, entering, handing_over
 from homepath.core.assess.draft import Done, Draft, LeftOut, Open, Undone, enter_act
 from homepath.core.assess.inventory import unseen_choices
 from homepath.core.assess.view import View
-from homepath.core.dns.names import ancestors, relative, shown
+from homepath.core.dns.names import ancestors, shown
 from homepath.core.dns.records import ADDRESS_TYPES, RecordSet
 from homepath.core.findings.kind import ABOUT_A_SET, ANSWERS, Offer
 from homepath.core.findings.registry import kind_of
@@ -113,7 +113,7 @@ def _offered(view: View, finding: Finding, offer: Offer) -> Iterator[Choice]:
     case = view.case
     record = case.zone.get(finding.name, finding.type)
     loses = _entries(record)
-    word = f"{relative(finding.name, case.domain)} {finding.type}"
+    word = case.word_for(finding.name, finding.type)
     if offer == "drop" and record is not None:
         if any(want.record.name == record.name for want in case.wanted.wants if want.record.type == "CNAME"):
             say = msg("offered.say", type=record.type, name=record.name)
@@ -124,7 +124,7 @@ def _offered(view: View, finding: Finding, offer: Offer) -> Iterator[Choice]:
     elif offer == "take-back":
         cut = next((r for at in ancestors(finding.name) if (r := case.zone.get(at, finding.type)) is not None), None)
         if cut is not None and cut.name in case.wanted.web_names:
-            drop = f"drop:{relative(cut.name, case.domain)} {cut.type}"
+            drop = f"drop:{case.word_for(*cut.key)}"
             yield Choice(msg("offered.choice-3", name=cut.name), ("next", "--decide", drop), _entries(cut))
     elif offer == "find-out":
         unseen = [each for each in case.unknown.values() if each.name == finding.name]

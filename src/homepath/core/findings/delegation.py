@@ -125,7 +125,11 @@ def _nameservers_changed(case: Case) -> Iterator[Sighting]:
         return
     registrar = survey.registration.registrar if survey.registration else ""
     message = msg("nameservers-changed", domain=case.domain, now=survey.delegation.servers, before=before)
-    yield Sighting(case.domain, "NS", message, msg("nameservers-changed.cure", registrar=registrar, before=before))
+    cure = msg("nameservers-changed.cure", registrar=registrar, before=before)
+    if case.wanted.destination:
+        word = case.word_for(case.domain, "NS")
+        cure = msg("nameservers-changed.cure-2", registrar=registrar, before=before, word=word)
+    yield Sighting(case.domain, "NS", message, cure)
 
 
 _TELL = msg("delegation.tell")

@@ -138,7 +138,7 @@ def _wildcard_added(case: Case) -> Iterator[Sighting]:
         mine = [each.first_at for each in seen if each.record.key == record.key]
         wanted = case.wanted.get(*record.key) is not None or case.wanted.accepted.get(record.key) == record.values
         if record.name.startswith("*.") and mine and min(mine) > begin and not wanted:
-            word = f"{relative(record.name, case.domain)} {record.type}"
+            word = case.word_for(*record.key)
             message = msg("wildcard-added", name=record.name, type=record.type, values=record.values)
             yield Sighting(record.name, record.type, message, msg("wildcard-added.cure", word=word))
 
@@ -173,7 +173,7 @@ def _delegated_away(case: Case) -> Iterator[Sighting]:
 
 def _delegated_cure(case: Case, want: Want, found: RecordSet) -> Text:
     """A CNAME cannot be at the apex of the other servers' zone, beside its SOA (RFC 1034 section 3.6.2)."""
-    word = f"{relative(found.name, case.domain)} {found.type}"
+    word = case.word_for(*found.key)
     back = msg("delegated-cure.back", type=found.type, name=found.name, word=word)
     if want.record.type != "CNAME" or want.record.name != found.name or found.type != "NS":
         return msg("delegated-cure", back=back)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from homepath.core.dns.names import Name, relative
+from homepath.core.dns.names import Name
 from homepath.core.dns.policies import is_spf
 from homepath.core.dns.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet
 from homepath.core.dns.values import meaning
@@ -263,7 +263,7 @@ def undo_sightings(case: Case, job: Sequence[DesiredSet]) -> Iterator[tuple[str,
         if each.desired.met_by(case.zone.get(*each.key)):
             continue
         for record in foreign(case, each, found):
-            word = f"{relative(record.name, case.domain)} {record.type}"
+            word = case.word_for(*record.key)
             there = ", ".join(record.values)
             message = msg(
                 "came-since",

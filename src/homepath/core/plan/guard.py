@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from homepath.core.dns.names import labels, relative
+from homepath.core.dns.names import labels
 from homepath.core.dns.policies import exclude, is_spf, stands_for
 from homepath.core.dns.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet, Zone
 from homepath.core.dns.values import meaning, target
@@ -254,7 +254,7 @@ def loss_findings(case: Case, found: Sequence[Loss]) -> tuple[Finding, ...]:
 def _finding(case: Case, loss: Loss) -> Finding:
     name, rrtype = loss.key
     back = "; ".join(loss.gone or loss.before.values)
-    if_meant = msg("kept-record.if-meant", relative=relative(name, case.domain), rrtype=rrtype)
+    if_meant = msg("kept-record.if-meant", relative=case.word_for(name, rrtype).rpartition(" ")[0], rrtype=rrtype)
     if loss.there is None:
         return finding(
             "kept-record-gone",

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from homepath.core.dns.names import Name, is_within, relative, shown
+from homepath.core.dns.names import Name, is_within, shown
 from homepath.core.dns.records import JOINED_TYPES, WEB_TYPES, Key, RecordSet, Zone
 from homepath.core.dns.values import strings, target
 from homepath.core.findings.kind import Sighting
@@ -146,7 +146,7 @@ def leave_sightings(case: Case) -> Iterator[tuple[str, Sighting]]:
         where = ", ".join(shown(v) if v.endswith(".") else v for v in each.values)
         message = msg("points-to-the-builder", name=name, builder=case.wanted.builder, type=record.type, where=where)
         if undecided(case, each):
-            word = f"{relative(name, case.domain)} {record.type}"
+            word = case.word_for(*record.key)
             cure = msg("points-to-the-builder.mail.cure", word=word)
             yield (
                 "points-to-the-builder",

@@ -8,7 +8,7 @@ from functools import cached_property, wraps
 from typing import TypeVar
 
 from homepath.core.dns.answers import Unanswered
-from homepath.core.dns.names import Name
+from homepath.core.dns.names import Name, relative
 from homepath.core.dns.records import Key, RecordSet, Zone
 from homepath.core.message import Text, msg
 from homepath.core.model.brief import NO_NOTATION, Notation
@@ -66,6 +66,10 @@ class Case:
             return {}
         since = {c.record.key for c in self.history if c.source == "zone" and c.last_at > self.survey.at}
         return {each.key: each for each in self.survey.unknown if each.key not in since}
+
+    def word_for(self, name: Name, rrtype: str) -> str:
+        """How `next --decide` names a record set: in full at a further domain of the site."""
+        return f"{name if self.wanted.destination else relative(name, self.domain)} {rrtype}"
 
     def unseen_at(self, name: Name) -> list[Unanswered]:
         """What is not known at a name, as far as it decides where the name points and what may be added there."""

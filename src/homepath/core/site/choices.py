@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from typing import Literal, cast, get_args
 
@@ -225,6 +226,28 @@ def on_route(site: Site, route: Route) -> Site:
     return replace(site, route=route)
 
 
+def _of_any(keys: Iterable[str]) -> tuple[str, ...]:
+    """Those of "name TYPE" whose name is written in full: what was said about records of a further domain."""
+    return tuple(key for key in keys if key.rpartition(" ")[0].endswith("."))
+
+
+def whole_site(site: Site, own: Site) -> Site:
+    """`site` with what was decided for one of its domains: `own`, which may be what `further_site` made. Raises
+    BadInput for a decision that no single domain can have."""
+    if own.domain == site.domain:
+        return own
+    before = further_site(site, own.domain)
+    if own != replace(before, purposes=own.purposes, accepted=own.accepted, trusted=own.trusted, keep=own.keep):
+        raise BadInput(Problem(msg("project.whole-site"), key="--domain", hint=msg("project.whole-site.hint")))
+    return replace(
+        site,
+        purposes={**site.purposes, **own.purposes},
+        accepted={**site.accepted, **own.accepted},
+        trusted=tuple(dict.fromkeys((*site.trusted, *own.trusted))),
+        keep=tuple(each for each in site.keep if each not in before.keep or each in own.keep),
+    )
+
+
 def further_site(site: Site, domain: str) -> Site:
     """The site as one of its further domains sees it: the same builder, and all of it points to the primary. Raises
     BadInput for a name that is none of them."""
@@ -248,9 +271,10 @@ def further_site(site: Site, domain: str) -> Site:
         domain=name,
         primary="www",
         also=(),
-        keep=(),
-        purposes={},
-        accepted={},
+        keep=_of_any(site.keep),
+        purposes={key: site.purposes[key] for key in _of_any(site.purposes)},
+        accepted={key: site.accepted[key] for key in _of_any(site.accepted)},
+        trusted=_of_any(site.trusted),
         leads_to=primary,
         values={**site.values, **site.values_of.get(name, {})},
         move=None,

@@ -353,6 +353,8 @@ SENTENCES = {
     "project.on-named-route": "this route does not exist",
     "project.routes": "records, nameservers, undo or leave",
     "project.further": "this site has no such domain",
+    "project.whole-site": "this is decided for the whole site, not for one of its domains",
+    "project.whole-site.hint": "the same command without --domain",
     "project.here": "the folder that you are in was deleted",
     "project.here.hint": "go to another one",
     "project.find-site-file": "this folder has no {SITE_FILE}, nor has any folder above it",

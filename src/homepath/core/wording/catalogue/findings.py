@@ -37,6 +37,7 @@ SENTENCES = {
     "zone-not-served.cure": "Ask the DNS host why. Website and mail are down until its nameservers answer for the domain again.",
     "nameservers-changed": "The nameservers of {domain:name} were changed at the registrar, from {before:name} to {now:name}.",
     "nameservers-changed.cure": 'Set them back{registrar:opt  at |}: {before:name}. If you changed them on purpose: homepath next --decide "accept:@ NS".',
+    "nameservers-changed.cure-2": 'Set them back{registrar:opt  at |}: {before:name}. If you changed them on purpose: homepath next --decide "accept:{word}".',
     "server-slow": "{name:name} ({address}) answers correctly, but slowly: some resolvers query another nameserver.",
     "server-slow.cure": "Nothing to do now. If visitors have to wait for the site, tell the DNS host.",
     "servers-disagree": "{name:name} ({address}, serial {serial}) returns other answers: {detail}.",
