@@ -127,9 +127,9 @@ def test_an_answer_about_a_further_domain_is_kept_for_it_alone(tmp_path: Path) -
     with opened(World(load_scene("four-names"), tmp_path, SPEED)):
         run_in(tmp_path, "next")
         before = file.read_text()
-        for words in ("undo", "leave", "next --decide route:records"):
-            done = run_in(tmp_path, *words.split(), "--domain", pots)
-            assert (done.status, "for the whole site" in done.err, file.read_text()) == (2, True, before), words
+        for command in ("undo", "leave", "next --decide route:records"):
+            done = run_in(tmp_path, *command.split(), "--domain", pots)
+            assert (done.status, "for the whole site" in done.err, file.read_text()) == (2, True, before), command
         run_in(tmp_path, "practice", "form", "enter", pots, "*", "A", "198.51.100.88")
         run_in(tmp_path, "survey", "--domain", pots)
         word = f"accept:*.{pots}. A"
